@@ -1,0 +1,2 @@
+//! stub
+fn main(){}

@@ -1,0 +1,184 @@
+//! Colours as the renderer needs them, and the arithmetic on them.
+
+use color::{AlphaColor, Oklab, Oklch, Srgb};
+
+/// A colour in gamma-encoded sRGB, not premultiplied, each part from 0 to 1.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Rgba {
+    /// Red.
+    pub r: f32,
+    /// Green.
+    pub g: f32,
+    /// Blue.
+    pub b: f32,
+    /// Opacity.
+    pub a: f32,
+}
+
+/// A text is not a colour.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum ColourError {
+    /// Not understood at all.
+    #[error("expected a CSS colour such as #2f7d6b, rgb(47 125 107 / 40%) or oklch(0.6 0.1 170), found \"{0}\"")]
+    Unknown(String),
+    /// Understood, but it needs a context that a document does not have.
+    #[error("{0} is not supported: write the colour out")]
+    Unsupported(&'static str),
+}
+
+const NEED_A_CONTEXT: [&str; 5] = ["currentcolor", "color-mix(", "light-dark(", "var(", "calc("];
+
+/// Reads a colour in CSS Color 4 syntax. Out-of-gamut results are clipped per channel, as browsers do.
+///
+/// # Errors
+/// [`ColourError`], naming the text or what it asks for.
+pub fn parse_css_colour(text: &str) -> Result<Rgba, ColourError> {
+    let text = text.trim();
+    let lower = text.to_ascii_lowercase();
+    if let Some(what) = NEED_A_CONTEXT.iter().find(|what| lower.contains(**what)) {
+        return Err(ColourError::Unsupported(what.trim_end_matches('(')));
+    }
+    if lower.contains("(from ") {
+        return Err(ColourError::Unsupported("a relative colour"));
+    }
+    let parsed = color::parse_color(text).map_err(|_| ColourError::Unknown(text.to_owned()))?;
+    let rgba = Rgba::from_srgb(parsed.to_alpha_color::<Srgb>());
+    // Numbers past what a float holds come out as infinities; they are no colour.
+    if rgba.parts().iter().all(|part| part.is_finite()) {
+        Ok(rgba)
+    } else {
+        Err(ColourError::Unknown(text.to_owned()))
+    }
+}
+
+impl Rgba {
+    /// A colour from its parts, clipped to 0..=1.
+    #[must_use]
+    pub fn new(r: f32, g: f32, b: f32, a: f32) -> Self {
+        let clip = |part: f32| part.clamp(0.0, 1.0);
+        Self { r: clip(r), g: clip(g), b: clip(b), a: clip(a) }
+    }
+
+    /// Red, green, blue, alpha.
+    #[must_use]
+    pub fn parts(self) -> [f32; 4] {
+        [self.r, self.g, self.b, self.a]
+    }
+
+    /// The same colour with its alpha multiplied.
+    #[must_use]
+    pub fn faded(self, opacity: f64) -> Self {
+        Self { a: (f64::from(self.a) * opacity) as f32, ..self }
+    }
+
+    /// Red, green and blue multiplied by alpha, then alpha.
+    #[must_use]
+    pub fn premultiplied(self) -> [f32; 4] {
+        [self.r * self.a, self.g * self.a, self.b * self.a, self.a]
+    }
+
+    /// The colour of a premultiplied pixel.
+    #[must_use]
+    pub fn from_premultiplied(pixel: [f32; 4]) -> Self {
+        let [r, g, b, a] = pixel;
+        if a <= 0.0 { Self::default() } else { Self::new(r / a, g / a, b / a, a) }
+    }
+
+    /// The colour with an amount added to its OKLCH lightness (CSS Color 4, "oklch()"), clipped per channel.
+    #[must_use]
+    pub fn lightened(self, amount: f64) -> Self {
+        let [l, c, h, a] = self.srgb().convert::<Oklch>().components;
+        let l = (l + amount as f32).clamp(0.0, 1.0);
+        Self::from_srgb(AlphaColor::<Oklch>::new([l, c, h, a]).convert::<Srgb>())
+    }
+
+    /// OKLab lightness from 0 to 1 (CSS Color 4, "oklab()"), of the colour without its alpha.
+    #[must_use]
+    pub fn lightness(self) -> f32 {
+        self.srgb().convert::<Oklab>().components[0]
+    }
+
+    /// Hue, saturation and lightness of the colour (CSS Color 4, "hsl()"), in degrees, % and %.
+    #[must_use]
+    pub fn hsl(self) -> [f32; 3] {
+        let [h, s, l, _] = self.srgb().convert::<color::Hsl>().components;
+        [h, s, l]
+    }
+
+    fn srgb(self) -> AlphaColor<Srgb> {
+        AlphaColor::new(self.parts())
+    }
+
+    fn from_srgb(colour: AlphaColor<Srgb>) -> Self {
+        let [r, g, b, a] = colour.components;
+        Self::new(r, g, b, a)
+    }
+}
+
+/// The average of colours, weighted and premultiplied as browsers mix them.
+#[must_use]
+pub fn mean(weighted: &[(f32, Rgba)]) -> Rgba {
+    let total: f32 = weighted.iter().map(|(weight, _)| weight).sum();
+    let mut sum = [0.0; 4];
+    for (weight, colour) in weighted {
+        for (sum, part) in sum.iter_mut().zip(colour.premultiplied()) {
+            *sum += part * weight / total.max(f32::MIN_POSITIVE);
+        }
+    }
+    Rgba::from_premultiplied(sum)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Worked examples of CSS Color 4: §5.2 (hex), §6.1 (named), §7 (hsl), §8 (hwb), §9.4 (oklab, oklch).
+    #[test]
+    fn css_color_4_examples() {
+        let green = [0.0, 0.501_96, 0.0, 1.0];
+        for text in [
+            "#008000",
+            "green",
+            "GREEN",
+            "rgb(0 128 0)",
+            "rgb(0, 128, 0)",
+            "hsl(120 100% 25%)",
+            "hwb(120 0% 49.8039%)",
+            "oklab(51.975% -0.1403 0.10768)",
+            "oklch(51.975% 0.17686 142.495)",
+        ] {
+            let parsed = parse_css_colour(text).expect(text).parts();
+            for (found, expected) in parsed.iter().zip(green) {
+                assert!((found - expected).abs() < 0.003, "{text}: {parsed:?}");
+            }
+        }
+        assert_eq!(parse_css_colour("#0f08").expect("hex 4").a, f32::from(0x88_u8) / 255.0);
+        assert_eq!(parse_css_colour("#00ff0080").expect("hex 8").a, f32::from(0x80_u8) / 255.0);
+        assert_eq!(parse_css_colour("transparent").expect("named").a, 0.0);
+    }
+
+    #[test]
+    fn refuses_what_it_cannot_know() {
+        for text in ["", "#12", "#12345", "bleu", "rgb(1 2)", "rgb(1 2 3", "12px", "url(a)"] {
+            assert!(matches!(parse_css_colour(text), Err(ColourError::Unknown(_))), "{text}");
+        }
+        for text in
+            ["currentColor", "color-mix(in srgb, red, blue)", "rgb(from red r g b)", "var(--a)"]
+        {
+            assert!(matches!(parse_css_colour(text), Err(ColourError::Unsupported(_))), "{text}");
+        }
+    }
+
+    #[test]
+    fn out_of_gamut_is_clipped_per_channel() {
+        let vivid = parse_css_colour("oklch(0.9 0.4 150)").expect("colour");
+        assert_eq!((vivid.r, vivid.g), (0.0, 1.0));
+    }
+
+    #[test]
+    fn lightening_moves_oklch_lightness() {
+        let base = parse_css_colour("#2f7d6b").expect("colour");
+        let darker = base.lightened(-0.1);
+        assert!((base.lightness() - darker.lightness() - 0.1).abs() < 1e-3);
+    }
+}

@@ -1,0 +1,120 @@
+//! One piece on a ground, wearing what some CSS says: what the command line's `--css` draws.
+
+use super::{CssError, read};
+use crate::blend::BlendMode;
+use crate::model::{
+    Align, BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight,
+    Opacity, OutOfRange, OwnCoats, Piece, Project, Px, Radii, Scene, Scheme, Shape, Size,
+    SolidFill, Spacing, Surface, TextShape, Theme, Wear, Weight,
+};
+
+/// What is drawn and on what.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Specimen {
+    /// Declarations separated by `;`.
+    pub css: String,
+    /// Width and height of the piece, where it is a box.
+    pub piece: (f64, f64),
+    /// Of the box's corners.
+    pub radius: f64,
+    /// Of the piece.
+    pub fill: CssColour,
+    /// Of the ground.
+    pub ground: CssColour,
+    /// Width and height of the scene.
+    pub size: (f64, f64),
+    /// Set text instead of a box.
+    pub text: Option<String>,
+}
+
+/// A specimen that cannot be made.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum SpecimenError {
+    /// Its CSS was not understood.
+    #[error(transparent)]
+    Css(#[from] CssError),
+    /// One of its numbers is out of range.
+    #[error(transparent)]
+    Number(#[from] OutOfRange),
+    /// Its CSS says nothing about shadows.
+    #[error("1:1: expected box-shadow or text-shadow")]
+    Nothing,
+}
+
+impl Specimen {
+    /// The specimen as a project with one scene; the piece lies at floor((W − w)/2), floor((H − h)/2).
+    ///
+    /// # Errors
+    /// [`SpecimenError`] when its CSS or a number is not understood.
+    pub fn project(&self) -> Result<Project, SpecimenError> {
+        let css = read(&self.css)?;
+        let (width, height) = (Size::new(self.size.0)?, Size::new(self.size.1)?);
+        let shape = self.shape()?;
+        let (w, h) = crate::resolve::silhouette(&shape).map_or((0.0, 0.0), |shape| shape.size());
+        let piece = Piece {
+            id: Id::numbered("piece", 1),
+            name: "specimen".to_owned(),
+            hidden: false,
+            shape,
+            x: Px::new(((width.get() - w) / 2.0).floor())?,
+            y: Px::new(((height.get() - h) / 2.0).floor())?,
+            rotation: Degrees::default(),
+            fill: solid(&self.fill),
+            surface: Surface::Keep,
+            wear: Wear::Coats(OwnCoats { coats: css.coats }),
+            states: Default::default(),
+            coats_on: true,
+            clip_to: None,
+            blend: BlendMode::Normal,
+            opacity: Opacity::solid(),
+        };
+        let theme = Theme {
+            id: Id::numbered("theme", 1),
+            name: "specimen".to_owned(),
+            scheme: Scheme::Light,
+        };
+        let scene = Scene {
+            id: Id::numbered("scene", 1),
+            name: "specimen".to_owned(),
+            width,
+            height,
+            theme: theme.id.clone(),
+            ground: solid(&self.ground),
+            pieces: vec![piece],
+            reference: None,
+        };
+        Ok(Project {
+            schema: 1,
+            name: "specimen".to_owned(),
+            themes: vec![theme],
+            swatches: Vec::new(),
+            lights: Vec::new(),
+            finishes: Vec::new(),
+            scale: Vec::new(),
+            scenes: vec![scene],
+            assets: Vec::new(),
+        })
+    }
+
+    fn shape(&self) -> Result<Shape, OutOfRange> {
+        let Some(string) = &self.text else {
+            let (w, h) = (Size::new(self.piece.0)?, Size::new(self.piece.1)?);
+            let radii = Radii::All(Length::new(self.radius)?);
+            return Ok(Shape::Box(BoxShape { w, h, radii }));
+        };
+        Ok(Shape::Text(TextShape {
+            string: string.clone(),
+            font: "Figtree".to_owned(),
+            size: FontSize::new(32.0)?,
+            weight: Weight::new(700.0)?,
+            spacing: Spacing::default(),
+            line_height: LineHeight::new(1.25)?,
+            align: Align::Left,
+            width: None,
+        }))
+    }
+}
+
+fn solid(colour: &CssColour) -> Fill {
+    Fill::Solid(SolidFill { colour: ColourSource::Literal(colour.clone()) })
+}

@@ -1,0 +1,208 @@
+//! Text to outlines: shaping and line breaking by parley, glyph outlines by skrifa, from the fonts that ship.
+
+use std::borrow::Cow;
+use std::sync::{Mutex, OnceLock, PoisonError};
+
+use kurbo::{Affine, BezPath};
+use parley::fontique::{Blob, Collection, CollectionOptions, FontInfoOverride, SourceCache};
+use parley::{
+    Alignment, AlignmentOptions, FontContext, FontFamily, FontFamilyName, FontWeight, GlyphRun,
+    Layout, LayoutContext, PositionedLayoutItem, StyleProperty,
+};
+use skrifa::instance::{LocationRef, Size};
+use skrifa::outline::{DrawSettings, OutlinePen};
+use skrifa::{GlyphId, MetadataProvider};
+
+use super::Outline;
+use crate::model::{Align, TextShape};
+
+/// A font family that ships with the application, under the SIL Open Font License 1.1.
+pub struct Family {
+    /// What documents and CSS call it.
+    pub name: &'static str,
+    /// Its faces, by weight.
+    pub faces: &'static [Face],
+}
+
+/// One weight of a family.
+pub struct Face {
+    /// As CSS has it.
+    pub weight: u16,
+    /// The file's name, as it is served.
+    pub file: &'static str,
+    /// A TrueType font.
+    pub data: &'static [u8],
+}
+
+macro_rules! face {
+    ($weight:literal, $folder:literal, $file:literal) => {
+        Face {
+            weight: $weight,
+            file: $file,
+            data: include_bytes!(concat!("../../../../assets/fonts/", $folder, "/", $file)),
+        }
+    };
+}
+
+/// The families that ship.
+pub static FAMILIES: [Family; 3] = [
+    Family {
+        name: "Figtree",
+        faces: &[
+            face!(400, "figtree", "figtree-400.ttf"),
+            face!(500, "figtree", "figtree-500.ttf"),
+            face!(600, "figtree", "figtree-600.ttf"),
+            face!(700, "figtree", "figtree-700.ttf"),
+            face!(800, "figtree", "figtree-800.ttf"),
+        ],
+    },
+    Family {
+        name: "Outfit",
+        faces: &[
+            face!(100, "outfit", "outfit-100.ttf"),
+            face!(300, "outfit", "outfit-300.ttf"),
+            face!(600, "outfit", "outfit-600.ttf"),
+        ],
+    },
+    Family {
+        name: "Archivo Black",
+        faces: &[face!(400, "archivo-black", "archivo-black-400.ttf")],
+    },
+];
+
+/// Whether a family ships.
+#[must_use]
+pub fn has_family(name: &str) -> bool {
+    FAMILIES.iter().any(|family| family.name == name)
+}
+
+/// The names of the families that ship, for messages.
+#[must_use]
+pub fn family_names() -> String {
+    FAMILIES.iter().map(|family| family.name).collect::<Vec<_>>().join(", ")
+}
+
+/// The outline of set text, in its layout box.
+///
+/// Lines lie where browsers put them: ascent and descent are rounded to whole px, and what the line height leaves
+/// is split above and below, rounded down (CSS Inline 3, "Leading", as Chromium 156 does it). An empty text or a
+/// family that does not ship gives an empty outline.
+#[must_use]
+pub fn outline(text: &TextShape) -> Outline {
+    let mut engine = engine().lock().unwrap_or_else(PoisonError::into_inner);
+    let layout = engine.lay_out(text);
+    let line_height = text.size.get() * text.line_height.get();
+    let mut path = BezPath::new();
+    let mut lines = 0;
+    for line in layout.lines() {
+        let top = f64::from(lines) * line_height;
+        for item in line.items() {
+            if let PositionedLayoutItem::GlyphRun(run) = item {
+                append_run(&mut path, &run, top, line_height);
+            }
+        }
+        lines += 1;
+    }
+    let width = text.width.map_or_else(|| f64::from(layout.full_width()), |width| width.get());
+    Outline::new(path, width, f64::from(lines) * line_height)
+}
+
+struct Engine {
+    fonts: FontContext,
+    layouts: LayoutContext<()>,
+}
+
+fn engine() -> &'static Mutex<Engine> {
+    static ENGINE: OnceLock<Mutex<Engine>> = OnceLock::new();
+    ENGINE.get_or_init(|| Mutex::new(Engine::new()))
+}
+
+impl Engine {
+    fn new() -> Self {
+        let options = CollectionOptions { shared: false, system_fonts: false };
+        let mut collection = Collection::new(options);
+        for family in &FAMILIES {
+            for face in family.faces {
+                let named = FontInfoOverride {
+                    family_name: Some(family.name),
+                    weight: Some(FontWeight::new(f32::from(face.weight))),
+                    ..FontInfoOverride::default()
+                };
+                collection.register_fonts(Blob::from(face.data.to_vec()), Some(named));
+            }
+        }
+        let fonts = FontContext { collection, source_cache: SourceCache::default() };
+        Self { fonts, layouts: LayoutContext::new() }
+    }
+
+    fn lay_out(&mut self, text: &TextShape) -> Layout<()> {
+        let string = text.string.as_str();
+        let mut builder = self.layouts.ranged_builder(&mut self.fonts, string, 1.0, false);
+        let family = FontFamilyName::Named(Cow::Borrowed(text.font.as_str()));
+        builder.push_default(StyleProperty::FontFamily(FontFamily::Single(family)));
+        builder.push_default(StyleProperty::FontSize(text.size.get() as f32));
+        let weight = FontWeight::new(text.weight.get() as f32);
+        builder.push_default(StyleProperty::FontWeight(weight));
+        builder.push_default(StyleProperty::LetterSpacing(text.spacing.get() as f32));
+        let mut layout = builder.build(string);
+        layout.break_all_lines(text.width.map(|width| width.get() as f32));
+        let alignment = match text.align {
+            Align::Left => Alignment::Left,
+            Align::Centre => Alignment::Center,
+            Align::Right => Alignment::Right,
+        };
+        layout.align(alignment, AlignmentOptions::default());
+        layout
+    }
+}
+
+fn append_run(path: &mut BezPath, run: &GlyphRun<'_, ()>, top: f64, line_height: f64) {
+    let font = run.run().font();
+    let Ok(font) = skrifa::FontRef::from_index(font.data.data(), font.index) else { return };
+    let size = run.run().font_size();
+    let metrics = font.metrics(Size::new(size), LocationRef::default());
+    let ascent = f64::from(metrics.ascent).round();
+    let descent = f64::from(-metrics.descent).round();
+    let baseline = top + ascent + ((line_height - ascent - descent) / 2.0).floor();
+    let outlines = font.outline_glyphs();
+    for glyph in run.positioned_glyphs() {
+        let Some(outline) = outlines.get(GlyphId::new(glyph.id)) else { continue };
+        let mut pen = Pen(BezPath::new());
+        let settings = DrawSettings::unhinted(Size::new(size), LocationRef::default());
+        if outline.draw(settings, &mut pen).is_ok() {
+            let lift = f64::from(glyph.y - run.baseline());
+            let place = Affine::translate((quarter(f64::from(glyph.x)), baseline + lift));
+            path.extend(place * Affine::FLIP_Y * pen.0);
+        }
+    }
+}
+
+/// Browsers place each glyph at a quarter of a px (measured in Chromium 156); so what is seen here is what ships.
+fn quarter(x: f64) -> f64 {
+    (x * 4.0 + 0.5).floor() / 4.0
+}
+
+struct Pen(BezPath);
+
+impl OutlinePen for Pen {
+    fn move_to(&mut self, x: f32, y: f32) {
+        self.0.move_to((f64::from(x), f64::from(y)));
+    }
+
+    fn line_to(&mut self, x: f32, y: f32) {
+        self.0.line_to((f64::from(x), f64::from(y)));
+    }
+
+    fn quad_to(&mut self, cx: f32, cy: f32, x: f32, y: f32) {
+        self.0.quad_to((f64::from(cx), f64::from(cy)), (f64::from(x), f64::from(y)));
+    }
+
+    fn curve_to(&mut self, ax: f32, ay: f32, bx: f32, by: f32, x: f32, y: f32) {
+        let (a, b) = ((f64::from(ax), f64::from(ay)), (f64::from(bx), f64::from(by)));
+        self.0.curve_to(a, b, (f64::from(x), f64::from(y)));
+    }
+
+    fn close(&mut self) {
+        self.0.close_path();
+    }
+}

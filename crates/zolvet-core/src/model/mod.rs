@@ -1,0 +1,21 @@
+//! The project document: what is stored, exchanged and edited.
+//!
+//! Every type decodes from JSON with its limits checked on the way in, so a [`Project`] that exists is within
+//! them. [`Project::from_json`] also checks what spans several places: ids that must be unique, and ids that
+//! must exist. Fields this version does not know are ignored here; whoever stores a document keeps its text, so
+//! nothing is lost on a round trip.
+
+mod coat;
+mod colour;
+mod decode;
+mod numbers;
+mod piece;
+mod project;
+mod validate;
+
+pub use coat::*;
+pub use colour::*;
+pub use decode::Problem;
+pub use numbers::*;
+pub use piece::*;
+pub use project::*;

@@ -1,0 +1,304 @@
+//! The project and what it shares among its scenes.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Deserializer, Serialize};
+
+use super::decode::located;
+use super::validate::check_references;
+use super::{
+    Coat, CssColour, Degrees, Factor, Fill, Opacity, Piece, Problem, Px, Size, State, ThemeColours,
+};
+
+/// Limits of a document (DESIGN §10).
+pub mod limits {
+    /// Bytes of a project document.
+    pub const DOCUMENT_BYTES: usize = 8 * 1024 * 1024;
+    /// Coats in a stack.
+    pub const COATS: usize = 64;
+    /// Shadows in a ramp.
+    pub const RAMP_STEPS: u32 = 64;
+    /// Pieces in a scene.
+    pub const PIECES: usize = 200;
+    /// Px along a side of a picture.
+    pub const PICTURE_SIDE: u32 = 8192;
+}
+
+/// What tells two things of one kind apart: 1 to 128 characters.
+#[derive(Debug, Clone, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(transparent)]
+pub struct Id(String);
+
+impl Id {
+    /// Takes an id.
+    ///
+    /// # Errors
+    /// A message when it is empty or too long.
+    pub fn new(text: impl Into<String>) -> Result<Self, String> {
+        let text = text.into();
+        if text.is_empty() || text.chars().count() > 128 {
+            return Err("expected an id of 1 to 128 characters".to_owned());
+        }
+        Ok(Self(text))
+    }
+
+    /// An id made of a short name and a number.
+    #[must_use]
+    pub fn numbered(name: &'static str, number: usize) -> Self {
+        Self(format!("{name}-{number}"))
+    }
+
+    /// The id as text.
+    #[must_use]
+    pub fn as_str(&self) -> &str {
+        &self.0
+    }
+}
+
+impl std::fmt::Display for Id {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(&self.0)
+    }
+}
+
+impl<'de> Deserialize<'de> for Id {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        Self::new(String::deserialize(deserializer)?).map_err(serde::de::Error::custom)
+    }
+}
+
+/// Everything that belongs to one product.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Project {
+    /// The version of this document's form: 1.
+    pub schema: u32,
+    /// What the product is called.
+    pub name: String,
+    /// At least one.
+    pub themes: Vec<Theme>,
+    /// Shared colours.
+    #[serde(default)]
+    pub swatches: Vec<Swatch>,
+    /// Shared lights.
+    #[serde(default)]
+    pub lights: Vec<Light>,
+    /// Named stacks.
+    #[serde(default)]
+    pub finishes: Vec<Finish>,
+    /// Ids of finishes, lowest first.
+    #[serde(default)]
+    pub scale: Vec<Id>,
+    /// Pieces on grounds.
+    pub scenes: Vec<Scene>,
+    /// Uploaded files in use.
+    #[serde(default)]
+    pub assets: Vec<Asset>,
+}
+
+impl Project {
+    /// Reads a project document.
+    ///
+    /// # Errors
+    /// The first problem found in the text or in a value, or every reference that leads nowhere.
+    pub fn from_json(text: &str) -> Result<Self, Vec<Problem>> {
+        if text.len() > limits::DOCUMENT_BYTES {
+            let message = format!("expected at most 8 MB of JSON, found {} bytes", text.len());
+            return Err(vec![Problem::new("", message)]);
+        }
+        let value = serde_json::from_str(text).map_err(|error| {
+            let place = format!("{}:{}", error.line(), error.column());
+            vec![Problem::new(place, error.to_string())]
+        })?;
+        Self::from_value(&value)
+    }
+
+    /// Reads a project document that is JSON already.
+    ///
+    /// # Errors
+    /// As [`Project::from_json`].
+    pub fn from_value(value: &serde_json::Value) -> Result<Self, Vec<Problem>> {
+        let project: Self = located(value).map_err(|problem| vec![problem])?;
+        let problems = check_references(&project);
+        if problems.is_empty() { Ok(project) } else { Err(problems) }
+    }
+
+    /// The theme with this id.
+    #[must_use]
+    pub fn theme(&self, id: &Id) -> Option<&Theme> {
+        self.themes.iter().find(|theme| theme.id == *id)
+    }
+
+    /// The scene with this id or name.
+    #[must_use]
+    pub fn scene(&self, key: &str) -> Option<&Scene> {
+        let by_id = self.scenes.iter().find(|scene| scene.id.as_str() == key);
+        by_id.or_else(|| self.scenes.iter().find(|scene| scene.name == key))
+    }
+
+    /// The coats a piece has at rest, its own or those of the finish it wears.
+    #[must_use]
+    pub fn coats_of<'a>(&'a self, piece: &'a Piece) -> &'a [Coat] {
+        match &piece.wear {
+            super::Wear::Coats(own) => &own.coats,
+            super::Wear::Finish(worn) => self
+                .finishes
+                .iter()
+                .find(|finish| finish.id == worn.finish)
+                .map_or(&[], |finish| &finish.coats),
+        }
+    }
+}
+
+/// A way the whole product can look.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Theme {
+    /// Unique among themes.
+    pub id: Id,
+    /// What the designer calls it.
+    pub name: String,
+    /// What browsers call it.
+    pub scheme: Scheme,
+}
+
+/// A CSS colour scheme.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Scheme {
+    /// Dark on light.
+    Light,
+    /// Light on dark.
+    Dark,
+}
+
+/// A shared colour.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Swatch {
+    /// Unique among swatches.
+    pub id: Id,
+    /// What the designer calls it.
+    pub name: String,
+    /// Its value in each theme.
+    pub values: ThemeColours,
+}
+
+/// A shared light.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Light {
+    /// Unique among lights.
+    pub id: Id,
+    /// What the designer calls it.
+    pub name: String,
+    /// Where it comes from: 0° is the top, clockwise.
+    pub bearing: Degrees,
+    /// Its colour.
+    pub colour: CssColour,
+    /// A factor on the opacity of coats that take its colour.
+    pub strength: Factor,
+    /// What differs in a theme.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub themes: BTreeMap<Id, LightInTheme>,
+}
+
+/// What differs about a light in one theme.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct LightInTheme {
+    /// Its bearing there.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bearing: Option<Degrees>,
+    /// Its colour there.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub colour: Option<CssColour>,
+    /// Its strength there.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub strength: Option<Factor>,
+}
+
+/// A named, reusable stack of coats.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Finish {
+    /// Unique among finishes.
+    pub id: Id,
+    /// What the designer calls it.
+    pub name: String,
+    /// What it is for.
+    #[serde(default)]
+    pub note: String,
+    /// First is nearest the eye.
+    pub coats: Vec<Coat>,
+    /// Coats for other states.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub states: BTreeMap<State, Vec<Coat>>,
+    /// How it changes from state to state.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub transition: Option<Transition>,
+}
+
+/// How a finish changes from state to state.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Transition {
+    /// In milliseconds.
+    pub duration: u32,
+    /// A CSS easing function.
+    pub curve: String,
+}
+
+/// Pieces arranged on a ground.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Scene {
+    /// Unique among scenes.
+    pub id: Id,
+    /// What the designer calls it.
+    pub name: String,
+    /// In px.
+    pub width: Size,
+    /// In px.
+    pub height: Size,
+    /// The id of the theme it is seen under.
+    pub theme: Id,
+    /// What the pieces lie on.
+    pub ground: Fill,
+    /// First is lowest.
+    pub pieces: Vec<Piece>,
+    /// A picture to compare with.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reference: Option<Reference>,
+}
+
+/// A picture to compare a scene with.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Reference {
+    /// The asset's id.
+    pub asset: Id,
+    /// Its left, in px.
+    pub x: Px,
+    /// Its top, in px.
+    pub y: Px,
+    /// Scene px for each picture px.
+    pub scale: Factor,
+    /// How much of it is seen over the scene.
+    #[serde(default = "Opacity::solid")]
+    pub opacity: Opacity,
+}
+
+/// An uploaded file.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Asset {
+    /// Unique among assets.
+    pub id: Id,
+    /// The file's name.
+    pub name: String,
+    /// Its media type.
+    pub media_type: String,
+}

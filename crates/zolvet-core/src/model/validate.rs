@@ -1,0 +1,291 @@
+//! Checks that span several places of a document: ids that are unique, references that lead somewhere, counts.
+
+use std::collections::HashSet;
+
+use super::project::limits;
+use super::{
+    Coat, CoatKind, ColourSource, Fill, GradientDirection, Id, Offset, Piece, Problem, Project,
+    Shape, Stop, Wear,
+};
+
+/// Everything wrong with a project that no single value shows.
+pub(super) fn check_references(project: &Project) -> Vec<Problem> {
+    let mut check = Check {
+        lights: project.lights.iter().map(|light| &light.id).collect(),
+        swatches: project.swatches.iter().map(|swatch| &swatch.id).collect(),
+        finishes: project.finishes.iter().map(|finish| &finish.id).collect(),
+        themes: project.themes.iter().map(|theme| &theme.id).collect(),
+        assets: project.assets.iter().map(|asset| &asset.id).collect(),
+        problems: Vec::new(),
+    };
+    check.project(project);
+    check.problems
+}
+
+struct Check<'a> {
+    lights: HashSet<&'a Id>,
+    swatches: HashSet<&'a Id>,
+    finishes: HashSet<&'a Id>,
+    themes: HashSet<&'a Id>,
+    assets: HashSet<&'a Id>,
+    problems: Vec<Problem>,
+}
+
+impl<'a> Check<'a> {
+    fn project(&mut self, project: &'a Project) {
+        if project.schema != 1 {
+            self.problem("/schema", format!("expected schema 1, found {}", project.schema));
+        }
+        if project.themes.is_empty() {
+            self.problem("/themes", "expected at least one theme");
+        }
+        self.unique("/themes", project.themes.iter().map(|theme| &theme.id));
+        self.unique("/swatches", project.swatches.iter().map(|swatch| &swatch.id));
+        self.unique("/lights", project.lights.iter().map(|light| &light.id));
+        self.unique("/finishes", project.finishes.iter().map(|finish| &finish.id));
+        self.unique("/scenes", project.scenes.iter().map(|scene| &scene.id));
+        self.unique("/assets", project.assets.iter().map(|asset| &asset.id));
+        for (i, swatch) in project.swatches.iter().enumerate() {
+            self.swatch_values(&format!("/swatches/{i}/values"), &swatch.values, &project.themes);
+        }
+        for (i, light) in project.lights.iter().enumerate() {
+            for theme in light.themes.keys() {
+                self.theme(&format!("/lights/{i}/themes/{theme}"), theme);
+            }
+        }
+        for (i, finish) in project.finishes.iter().enumerate() {
+            self.coats(&format!("/finishes/{i}/coats"), &finish.coats);
+            self.states(&format!("/finishes/{i}/states"), &finish.states);
+        }
+        for (i, id) in project.scale.iter().enumerate() {
+            self.known(&format!("/scale/{i}"), "finish", id, self.finishes.contains(id));
+        }
+        for (i, scene) in project.scenes.iter().enumerate() {
+            self.scene(&format!("/scenes/{i}"), scene);
+        }
+    }
+
+    fn swatch_values(
+        &mut self,
+        at: &str,
+        values: &'a super::ThemeColours,
+        themes: &'a [super::Theme],
+    ) {
+        for theme in values.keys() {
+            self.theme(&format!("{at}/{theme}"), theme);
+        }
+        for theme in themes {
+            if !values.contains_key(&theme.id) {
+                self.problem(at, format!("expected a value for theme \"{}\"", theme.id));
+            }
+        }
+    }
+
+    fn scene(&mut self, at: &str, scene: &'a super::Scene) {
+        self.theme(&format!("{at}/theme"), &scene.theme);
+        self.fill(&format!("{at}/ground"), &scene.ground);
+        if scene.pieces.len() > limits::PIECES {
+            let found = scene.pieces.len();
+            self.problem(
+                &format!("{at}/pieces"),
+                format!("expected at most 200 pieces, found {found}"),
+            );
+        }
+        self.pieces(&format!("{at}/pieces"), &scene.pieces);
+        if let Some(reference) = &scene.reference {
+            self.asset(&format!("{at}/reference/asset"), &reference.asset);
+        }
+    }
+
+    fn pieces(&mut self, at: &str, pieces: &'a [Piece]) {
+        self.unique(at, pieces.iter().map(|piece| &piece.id));
+        let ids: HashSet<&Id> = pieces.iter().map(|piece| &piece.id).collect();
+        for (i, piece) in pieces.iter().enumerate() {
+            let at = format!("{at}/{i}");
+            self.fill(&format!("{at}/fill"), &piece.fill);
+            if let Some(clip) = &piece.clip_to {
+                self.known(&format!("{at}/clip_to"), "piece", clip, ids.contains(clip));
+            }
+            match &piece.wear {
+                Wear::Finish(worn) => {
+                    let known = self.finishes.contains(&worn.finish);
+                    self.known(&format!("{at}/wear/finish"), "finish", &worn.finish, known);
+                }
+                Wear::Coats(own) => self.coats(&format!("{at}/wear/coats"), &own.coats),
+            }
+            self.states(&format!("{at}/states"), &piece.states);
+            self.shape(&format!("{at}/shape"), &piece.shape);
+        }
+    }
+
+    fn shape(&mut self, at: &str, shape: &'a Shape) {
+        match shape {
+            Shape::Picture(picture) => self.asset(&format!("{at}/asset"), &picture.asset),
+            Shape::Join(join) => self.pieces(&format!("{at}/parts"), &join.parts),
+            Shape::Text(text) if !crate::geometry::text::has_family(&text.font) => {
+                let families = crate::geometry::text::family_names();
+                let message = format!("expected one of {families}, found \"{}\"", text.font);
+                self.problem(&format!("{at}/font"), message);
+            }
+            Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Text(_) => {}
+        }
+    }
+
+    fn states(
+        &mut self,
+        at: &str,
+        states: &'a std::collections::BTreeMap<super::State, Vec<Coat>>,
+    ) {
+        for (state, coats) in states {
+            let name = format!("{state:?}").to_lowercase();
+            self.coats(&format!("{at}/{name}"), coats);
+        }
+    }
+
+    fn coats(&mut self, at: &str, coats: &'a [Coat]) {
+        if coats.len() > limits::COATS {
+            self.problem(at, format!("expected at most 64 coats, found {}", coats.len()));
+        }
+        self.unique(at, coats.iter().map(|coat| &coat.id));
+        for (i, coat) in coats.iter().enumerate() {
+            self.coat(&format!("{at}/{i}"), coat);
+        }
+    }
+
+    fn coat(&mut self, at: &str, coat: &'a Coat) {
+        match &coat.kind {
+            CoatKind::Drop(drop) => {
+                self.offset(&format!("{at}/offset"), &drop.offset);
+                self.colour(&format!("{at}/colour"), &drop.colour);
+                self.falloff(&format!("{at}/falloff"), drop.falloff.as_ref());
+                if let Some(substitute) = &drop.substitute {
+                    self.shape(&format!("{at}/substitute/shape"), &substitute.shape);
+                }
+            }
+            CoatKind::Inner(inner) => {
+                self.offset(&format!("{at}/offset"), &inner.offset);
+                self.colour(&format!("{at}/colour"), &inner.colour);
+                self.falloff(&format!("{at}/falloff"), inner.falloff.as_ref());
+            }
+            CoatKind::Highlight(highlight) => {
+                self.shape(&format!("{at}/spot/shape"), &highlight.spot.shape);
+                self.fill(&format!("{at}/fill"), &highlight.fill);
+                self.follows(&format!("{at}/follows"), highlight.follows.as_ref());
+            }
+            CoatKind::Tint(tint) => self.fill(&format!("{at}/fill"), &tint.fill),
+            CoatKind::Stroke(stroke) => self.fill(&format!("{at}/fill"), &stroke.fill),
+            CoatKind::Blur(_) | CoatKind::Backdrop(_) => {}
+            CoatKind::Extrude(extrude) => {
+                self.offset(&format!("{at}/offset"), &extrude.offset);
+                self.colour(&format!("{at}/near"), &extrude.near);
+                self.colour(&format!("{at}/far"), &extrude.far);
+            }
+            CoatKind::Cast(cast) => {
+                self.follows(&format!("{at}/follows"), cast.follows.as_ref());
+                self.colour(&format!("{at}/colour"), &cast.colour);
+            }
+            CoatKind::Ramp(ramp) => self.ramp(at, ramp),
+        }
+    }
+
+    fn ramp(&mut self, at: &str, ramp: &'a super::Ramp) {
+        if !(1..=limits::RAMP_STEPS).contains(&ramp.count) {
+            let message = format!("expected 1 to 64 shadows, found {}", ramp.count);
+            self.problem(&format!("{at}/count"), message);
+        }
+        if ramp.growth.get() <= 0.0 {
+            self.problem(&format!("{at}/growth"), "expected a growth above 0");
+        }
+        if ramp.lean.get().abs() >= 1.0 {
+            self.problem(&format!("{at}/lean"), "expected a lean between -1 and 1, ends excluded");
+        }
+        if ramp.total.get() > 0.999 {
+            self.problem(&format!("{at}/total"), "expected a total opacity up to 0.999");
+        }
+        for (name, end) in [("near", &ramp.near), ("far", &ramp.far)] {
+            self.offset(&format!("{at}/{name}/offset"), &end.offset);
+            self.colour(&format!("{at}/{name}/colour"), &end.colour);
+        }
+    }
+
+    fn falloff(&mut self, at: &str, falloff: Option<&super::Falloff>) {
+        let Some(falloff) = falloff else { return };
+        let rising = falloff.points.is_sorted_by(|a, b| a.from.get() <= b.from.get());
+        if falloff.points.len() < 2 || !rising {
+            self.problem(&format!("{at}/points"), "expected at least two points, rising in from");
+        }
+    }
+
+    fn offset(&mut self, at: &str, offset: &'a Offset) {
+        if let Offset::Following(following) = offset {
+            self.follows(&format!("{at}/follows"), Some(&following.follows));
+        }
+    }
+
+    fn fill(&mut self, at: &str, fill: &'a Fill) {
+        match fill {
+            Fill::None(_) => {}
+            Fill::Solid(solid) => self.colour(&format!("{at}/colour"), &solid.colour),
+            Fill::Linear(linear) => {
+                if let GradientDirection::Follows(light) = &linear.direction {
+                    self.follows(&format!("{at}/follows"), Some(&light.follows));
+                }
+                self.stops(at, &linear.stops);
+            }
+            Fill::Radial(radial) => self.stops(at, &radial.stops),
+            Fill::Image(image) => self.asset(&format!("{at}/asset"), &image.asset),
+        }
+    }
+
+    fn stops(&mut self, at: &str, stops: &'a [Stop]) {
+        if stops.is_empty() || !stops.is_sorted_by(|a, b| a.at.get() <= b.at.get()) {
+            self.problem(&format!("{at}/stops"), "expected at least one stop, rising in at");
+        }
+        for (i, stop) in stops.iter().enumerate() {
+            self.colour(&format!("{at}/stops/{i}/colour"), &stop.colour);
+        }
+    }
+
+    fn colour(&mut self, at: &str, colour: &'a ColourSource) {
+        if let ColourSource::Swatch(swatch) = colour {
+            let known = self.swatches.contains(&swatch.swatch);
+            self.known(&format!("{at}/swatch"), "swatch", &swatch.swatch, known);
+        }
+    }
+
+    fn follows(&mut self, at: &str, light: Option<&'a Id>) {
+        if let Some(light) = light {
+            self.known(at, "light", light, self.lights.contains(light));
+        }
+    }
+
+    fn theme(&mut self, at: &str, theme: &'a Id) {
+        self.known(at, "theme", theme, self.themes.contains(theme));
+    }
+
+    fn asset(&mut self, at: &str, asset: &'a Id) {
+        self.known(at, "asset", asset, self.assets.contains(asset));
+    }
+
+    fn known(&mut self, at: &str, what: &str, id: &Id, known: bool) {
+        if !known {
+            self.problem(at, format!("expected the id of a {what}, found \"{id}\""));
+        }
+    }
+
+    fn unique(&mut self, at: &str, ids: impl Iterator<Item = &'a Id>) {
+        let mut seen = HashSet::new();
+        for (i, id) in ids.enumerate() {
+            if !seen.insert(id) {
+                self.problem(
+                    &format!("{at}/{i}/id"),
+                    format!("expected a unique id, found \"{id}\" again"),
+                );
+            }
+        }
+    }
+
+    fn problem(&mut self, pointer: &str, message: impl Into<String>) {
+        self.problems.push(Problem::new(pointer, message));
+    }
+}

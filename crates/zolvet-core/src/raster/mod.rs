@@ -1,0 +1,135 @@
+//! Coverage: how much of each pixel a shape fills.
+
+mod distance;
+mod outline;
+
+pub use distance::offset_coverage;
+pub use outline::rasterize;
+
+/// A rectangle of device pixels: left and top inside, right and bottom outside.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
+pub struct Rect {
+    /// Left edge.
+    pub x0: i32,
+    /// Top edge.
+    pub y0: i32,
+    /// Right edge.
+    pub x1: i32,
+    /// Bottom edge.
+    pub y1: i32,
+}
+
+impl Rect {
+    /// A rectangle from its edges.
+    #[must_use]
+    pub fn new(x0: i32, y0: i32, x1: i32, y1: i32) -> Self {
+        Self { x0, y0, x1, y1 }
+    }
+
+    /// The smallest rectangle of whole pixels around real edges.
+    #[must_use]
+    pub fn around(x0: f64, y0: f64, x1: f64, y1: f64) -> Self {
+        Self::new(x0.floor() as i32, y0.floor() as i32, x1.ceil() as i32, y1.ceil() as i32)
+    }
+
+    /// Pixels across; 0 when empty.
+    #[must_use]
+    pub fn width(self) -> usize {
+        usize::try_from(i64::from(self.x1) - i64::from(self.x0)).unwrap_or(0)
+    }
+
+    /// Pixels down; 0 when empty.
+    #[must_use]
+    pub fn height(self) -> usize {
+        usize::try_from(i64::from(self.y1) - i64::from(self.y0)).unwrap_or(0)
+    }
+
+    /// Whether there is no pixel in it.
+    #[must_use]
+    pub fn is_empty(self) -> bool {
+        self.width() == 0 || self.height() == 0
+    }
+
+    /// What both share.
+    #[must_use]
+    pub fn intersect(self, other: Self) -> Self {
+        Self::new(
+            self.x0.max(other.x0),
+            self.y0.max(other.y0),
+            self.x1.min(other.x1),
+            self.y1.min(other.y1),
+        )
+    }
+
+    /// Grown by `by` pixels on every side.
+    #[must_use]
+    pub fn grown(self, by: i32) -> Self {
+        Self::new(
+            self.x0.saturating_sub(by),
+            self.y0.saturating_sub(by),
+            self.x1.saturating_add(by),
+            self.y1.saturating_add(by),
+        )
+    }
+
+    /// Moved by whole pixels.
+    #[must_use]
+    pub fn moved(self, dx: i32, dy: i32) -> Self {
+        Self::new(
+            self.x0.saturating_add(dx),
+            self.y0.saturating_add(dy),
+            self.x1.saturating_add(dx),
+            self.y1.saturating_add(dy),
+        )
+    }
+}
+
+/// Coverage from 0 to 1 of each pixel of a rectangle; 0 everywhere else.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Mask {
+    /// Where it lies.
+    pub rect: Rect,
+    /// Row by row.
+    pub data: Vec<f32>,
+}
+
+impl Mask {
+    /// No coverage at all.
+    #[must_use]
+    pub fn empty(rect: Rect) -> Self {
+        Self { rect, data: vec![0.0; rect.width() * rect.height()] }
+    }
+
+    /// One row of it, by the device's y.
+    #[must_use]
+    pub fn row(&self, y: i32) -> &[f32] {
+        let width = self.rect.width();
+        let start = (y - self.rect.y0) as usize * width;
+        &self.data[start..start + width]
+    }
+
+    /// Coverage at a pixel.
+    #[must_use]
+    pub fn at(&self, x: i32, y: i32) -> f32 {
+        let inside = self.rect.x0 <= x && x < self.rect.x1 && self.rect.y0 <= y && y < self.rect.y1;
+        if inside { self.row(y)[(x - self.rect.x0) as usize] } else { 0.0 }
+    }
+
+    /// The same coverage over another rectangle.
+    #[must_use]
+    pub fn cropped(&self, rect: Rect) -> Self {
+        let mut cropped = Self::empty(rect);
+        let shared = self.rect.intersect(rect);
+        if shared.is_empty() {
+            return cropped;
+        }
+        let width = rect.width();
+        for y in shared.y0..shared.y1 {
+            let from = &self.row(y)
+                [(shared.x0 - self.rect.x0) as usize..(shared.x1 - self.rect.x0) as usize];
+            let start = (y - rect.y0) as usize * width + (shared.x0 - rect.x0) as usize;
+            cropped.data[start..start + from.len()].copy_from_slice(from);
+        }
+        cropped
+    }
+}

@@ -1,0 +1,196 @@
+//! Exact-area coverage of an outline.
+//!
+//! Each edge adds its signed area to the pixels it crosses; a running sum along the row then gives every pixel
+//! the share of it that lies inside. Overlapping contours that run the same way add up and are clipped, which
+//! is the non-zero rule for the outlines that shapes and fonts have.
+
+use kurbo::{Affine, BezPath, PathEl, Point};
+
+use super::{Mask, Rect};
+
+/// How far a flattened curve may lie from the true one, in pixels.
+const FLATNESS: f64 = 0.02;
+
+/// Coverage of `outline`, placed on the device by `transform`, over the pixels of `window` it touches.
+#[must_use]
+pub fn rasterize(outline: &BezPath, transform: Affine, window: Rect) -> Mask {
+    let lines = flatten(outline, transform);
+    let rect = bounds(&lines).intersect(window);
+    if rect.is_empty() {
+        return Mask::empty(Rect::default());
+    }
+    let mut cells = Cells::new(rect);
+    for (from, to) in lines {
+        cells.add_line(from, to);
+    }
+    cells.into_mask()
+}
+
+/// The outline as straight lines in device pixels; every contour is closed.
+pub(super) fn flatten(outline: &BezPath, transform: Affine) -> Vec<(Point, Point)> {
+    let mut lines = Vec::new();
+    let (mut start, mut last) = (Point::ZERO, Point::ZERO);
+    kurbo::flatten(transform * outline, FLATNESS, |element| match element {
+        PathEl::MoveTo(to) => {
+            lines.push((last, start));
+            (start, last) = (to, to);
+        }
+        PathEl::LineTo(to) => {
+            lines.push((last, to));
+            last = to;
+        }
+        PathEl::ClosePath => {
+            lines.push((last, start));
+            last = start;
+        }
+        // `kurbo::flatten` gives nothing but lines.
+        PathEl::QuadTo(..) | PathEl::CurveTo(..) => {}
+    });
+    lines.push((last, start));
+    lines.retain(|(from, to)| from != to && from.is_finite() && to.is_finite());
+    lines
+}
+
+fn bounds(lines: &[(Point, Point)]) -> Rect {
+    let mut points = lines.iter().flat_map(|(from, to)| [from, to]);
+    let Some(first) = points.next() else { return Rect::default() };
+    let (mut min, mut max) = (*first, *first);
+    for point in points {
+        min = Point::new(min.x.min(point.x), min.y.min(point.y));
+        max = Point::new(max.x.max(point.x), max.y.max(point.y));
+    }
+    Rect::around(min.x, min.y, max.x, max.y)
+}
+
+/// Signed areas by pixel, one more on each row for what runs out at the right.
+struct Cells {
+    rect: Rect,
+    stride: usize,
+    areas: Vec<f32>,
+}
+
+impl Cells {
+    fn new(rect: Rect) -> Self {
+        let stride = rect.width() + 2;
+        Self { rect, stride, areas: vec![0.0; stride * rect.height()] }
+    }
+
+    fn add_line(&mut self, from: Point, to: Point) {
+        if from.y == to.y {
+            return;
+        }
+        let (sign, top, bottom) = if from.y < to.y { (1.0, from, to) } else { (-1.0, to, from) };
+        let slope = (bottom.x - top.x) / (bottom.y - top.y);
+        let left = f64::from(self.rect.x0);
+        let above = f64::from(self.rect.y0);
+        let first = (top.y - above).max(0.0);
+        let last = (bottom.y - above).min(self.rect.height() as f64);
+        let mut y = first;
+        while y < last {
+            let next = (y.floor() + 1.0).min(last);
+            let x_at = |y: f64| top.x + (y + above - top.y) * slope - left;
+            self.add_span(y as usize, x_at(y), x_at(next), sign * (next - y));
+            y = next;
+        }
+    }
+
+    /// Adds an edge that crosses one row from `x0` to `x1`, covering the signed height `dy` of it.
+    fn add_span(&mut self, row: usize, x0: f64, x1: f64, dy: f64) {
+        let width = self.rect.width() as f64;
+        let (x0, x1) = (x0.min(x1).clamp(0.0, width), x0.max(x1).clamp(0.0, width));
+        let cells = &mut self.areas[row * self.stride..(row + 1) * self.stride];
+        let first = x0 as usize;
+        if x1 <= first as f64 + 1.0 {
+            // Within one pixel: what lies right of the edge's middle is inside.
+            let inside = first as f64 + 1.0 - 0.5 * (x0 + x1);
+            cells[first] += (dy * inside) as f32;
+            cells[first + 1] += (dy * (1.0 - inside)) as f32;
+            return;
+        }
+        // Across several: the area to the right of the edge, up to each pixel's right side.
+        let per_pixel = dy / (x1 - x0);
+        let mut covered = 0.0;
+        let mut column = first;
+        let mut total = 0.0;
+        while (column as f64) < x1 {
+            let right = (column + 1) as f64;
+            let reach = right.min(x1) - x0;
+            let beyond = (right - x1).max(0.0);
+            let area = per_pixel * (0.5 * reach * reach + beyond * (x1 - x0));
+            let pixel = area - covered;
+            covered = area;
+            cells[column] += (pixel - total) as f32;
+            total = pixel;
+            column += 1;
+        }
+        cells[column] += (dy - total) as f32;
+    }
+
+    fn into_mask(self) -> Mask {
+        let mut mask = Mask::empty(self.rect);
+        let width = self.rect.width();
+        for (out, cells) in mask.data.chunks_mut(width).zip(self.areas.chunks(self.stride)) {
+            let mut sum = 0.0;
+            for (out, cell) in out.iter_mut().zip(cells) {
+                sum += cell;
+                // Sums of many small areas miss 0 and 1 by a few millionths.
+                *out = if sum.abs() < 1e-5 { 0.0 } else { sum.abs().min(1.0) };
+            }
+        }
+        mask
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use kurbo::{Circle, Shape};
+
+    const WINDOW: Rect = Rect { x0: -100, y0: -100, x1: 100, y1: 100 };
+
+    #[test]
+    fn a_rectangle_off_the_grid_covers_by_area() {
+        let path = kurbo::Rect::new(1.25, 2.5, 3.5, 4.0).to_path(0.1);
+        let mask = rasterize(&path, Affine::IDENTITY, WINDOW);
+        assert_eq!(mask.rect, Rect::new(1, 2, 4, 4));
+        let expected = [0.375, 0.5, 0.25, 0.75, 1.0, 0.5];
+        for (found, expected) in mask.data.iter().zip(expected) {
+            assert!((found - expected).abs() < 1e-6, "{:?}", mask.data);
+        }
+    }
+
+    #[test]
+    fn a_slanted_edge_covers_by_area() {
+        let mut path = BezPath::new();
+        path.move_to((0.0, 0.0));
+        path.line_to((4.0, 1.0));
+        path.line_to((0.0, 1.0));
+        path.close_path();
+        let mask = rasterize(&path, Affine::IDENTITY, WINDOW);
+        for (found, expected) in mask.data.iter().zip([0.875, 0.625, 0.375, 0.125]) {
+            assert!((found - expected).abs() < 1e-6, "{:?}", mask.data);
+        }
+    }
+
+    #[test]
+    fn a_circle_has_the_area_of_a_circle_wherever_it_lies() {
+        for (x, y) in [(0.0, 0.0), (0.3, 0.7), (-20.45, 11.11)] {
+            let mask = rasterize(&Circle::new((x, y), 30.0).to_path(0.01), Affine::IDENTITY, WINDOW);
+            let area: f32 = mask.data.iter().sum();
+            assert!((area - 900.0 * std::f32::consts::PI).abs() < 3.0, "{area}");
+        }
+    }
+
+    #[test]
+    fn a_window_cuts_without_changing_what_is_left() {
+        let path = Circle::new((3.0, 5.0), 40.0).to_path(0.01);
+        let whole = rasterize(&path, Affine::IDENTITY, WINDOW);
+        let window = Rect::new(-10, -7, 20, 30);
+        let part = rasterize(&path, Affine::IDENTITY, window);
+        for y in window.y0..window.y1 {
+            for x in window.x0..window.x1 {
+                assert!((part.at(x, y) - whole.at(x, y)).abs() < 1e-4, "{x} {y}");
+            }
+        }
+    }
+}

@@ -1,0 +1,126 @@
+//! Offsets in both forms.
+
+use serde::Serialize;
+
+use super::Context;
+use crate::colour::Rgba;
+use crate::model::{Id, Light, Offset};
+
+/// An offset as it comes out, in both forms.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ResolvedOffset {
+    /// To the right, in px.
+    pub x: f64,
+    /// Down, in px.
+    pub y: f64,
+    /// In px; negative towards the light.
+    pub distance: f64,
+    /// Where the light comes from, in degrees from 0 up to 360: 0° is the top, 90° the right.
+    pub bearing: f64,
+    /// The light it follows.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub follows: Option<Id>,
+}
+
+impl Context<'_> {
+    /// Both forms of an offset.
+    #[must_use]
+    pub fn offset(&self, offset: &Offset) -> ResolvedOffset {
+        match offset {
+            Offset::Cartesian(at) => {
+                let (x, y) = (at.x.get(), at.y.get());
+                let bearing = bearing_of(x, y);
+                ResolvedOffset { x, y, distance: x.hypot(y), bearing, follows: None }
+            }
+            Offset::Polar(polar) => under_bearing(polar.distance.get(), polar.bearing.get(), None),
+            Offset::Following(following) => {
+                let light = Some(following.follows.clone());
+                under_bearing(following.distance.get(), self.bearing(&following.follows), light)
+            }
+        }
+    }
+
+    /// A light's bearing under the theme.
+    #[must_use]
+    pub fn bearing(&self, light: &Id) -> f64 {
+        let Some(light) = self.light(light) else { return 0.0 };
+        let here = light.themes.get(self.theme).and_then(|theme| theme.bearing);
+        here.unwrap_or(light.bearing).get()
+    }
+
+    pub(super) fn light_colour(&self, offset: &Offset) -> Rgba {
+        let followed = match offset {
+            Offset::Following(following) => self.light(&following.follows),
+            Offset::Cartesian(_) | Offset::Polar(_) => self.project.lights.first(),
+        };
+        let Some(light) = followed else { return Rgba::new(1.0, 1.0, 1.0, 1.0) };
+        let here = light.themes.get(self.theme);
+        let colour = here.and_then(|theme| theme.colour.as_ref()).unwrap_or(&light.colour).rgba();
+        let strength = here.and_then(|theme| theme.strength).unwrap_or(light.strength);
+        let faded = colour.faded(strength.get());
+        Rgba::new(faded.r, faded.g, faded.b, faded.a)
+    }
+
+    fn light(&self, id: &Id) -> Option<&Light> {
+        self.project.lights.iter().find(|light| light.id == *id)
+    }
+}
+
+/// The bearing of the light that would throw a shadow to `x`, `y`: from 0 up to 360 degrees, 0 for no offset.
+#[must_use]
+pub fn bearing_of(x: f64, y: f64) -> f64 {
+    if x == 0.0 && y == 0.0 {
+        return 0.0;
+    }
+    // `+ 0.0` turns a negative zero into a plain one.
+    (-x).atan2(y).to_degrees().rem_euclid(360.0) + 0.0
+}
+
+fn under_bearing(distance: f64, bearing: f64, follows: Option<Id>) -> ResolvedOffset {
+    let (sin, cos) = sin_cos_degrees(bearing);
+    ResolvedOffset {
+        x: -distance * sin + 0.0,
+        y: distance * cos + 0.0,
+        distance,
+        bearing: bearing.rem_euclid(360.0),
+        follows,
+    }
+}
+
+/// Sine and cosine, exact at quarter turns so that a light from the top moves nothing sideways.
+pub(super) fn sin_cos_degrees(degrees: f64) -> (f64, f64) {
+    match degrees.rem_euclid(360.0) {
+        0.0 => (0.0, 1.0),
+        90.0 => (1.0, 0.0),
+        180.0 => (0.0, -1.0),
+        270.0 => (-1.0, 0.0),
+        turned => turned.to_radians().sin_cos(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn shadows_fall_away_from_the_light() {
+        let at = |distance, bearing| {
+            let offset = under_bearing(distance, bearing, None);
+            (offset.x, offset.y)
+        };
+        assert_eq!(at(8.0, 0.0), (0.0, 8.0));
+        assert_eq!(at(8.0, 90.0), (-8.0, 0.0));
+        assert_eq!(at(8.0, 180.0), (0.0, -8.0));
+        assert_eq!(at(8.0, -90.0), (8.0, 0.0));
+        assert_eq!(at(-8.0, 0.0), (0.0, -8.0));
+    }
+
+    #[test]
+    fn both_forms_agree() {
+        for (x, y) in [(3.0, 4.0), (-3.0, 4.0), (3.0, -4.0), (-3.0, -4.0), (0.0, -2.0)] {
+            let back = under_bearing(f64::hypot(x, y), bearing_of(x, y), None);
+            assert!((back.x - x).abs() < 1e-12 && (back.y - y).abs() < 1e-12, "{back:?}");
+        }
+    }
+}

@@ -1,0 +1,153 @@
+//! Headless Chromium, driven through ChromeDriver from Debian's packages.
+
+use std::io::{BufRead, BufReader, Read};
+use std::process::{Child, Command, Stdio};
+use std::time::{Duration, Instant};
+
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
+use serde_json::json;
+use tempfile::TempDir;
+use thirtyfour::prelude::*;
+use zolvet_core::picture::Picture;
+
+use crate::Outcome;
+
+const CHROMEDRIVER: &str = "/usr/bin/chromedriver";
+const FLAGS: [&str; 13] = [
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--hide-scrollbars",
+    "--force-color-profile=srgb",
+    "--font-render-hinting=none",
+    "--disable-lcd-text",
+    "--disable-dev-shm-usage",
+];
+
+/// A browser with a profile of its own.
+pub struct Browser {
+    /// The session, for whatever the helpers here do not cover.
+    pub driver: WebDriver,
+    service: Child,
+    _profile: TempDir,
+}
+
+impl Browser {
+    /// Starts a browser with a viewport of this many CSS px at one device pixel each.
+    ///
+    /// # Errors
+    /// When ChromeDriver or Chromium cannot be started.
+    pub async fn start(width: u32, height: u32) -> Outcome<Self> {
+        let (service, port) = start_service()?;
+        let profile = TempDir::new()?;
+        let mut capabilities = DesiredCapabilities::chrome();
+        for flag in FLAGS {
+            capabilities.add_arg(flag)?;
+        }
+        capabilities.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
+        let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), capabilities).await?;
+        let browser = Self { driver, service, _profile: profile };
+        browser.resize(width, height).await?;
+        Ok(browser)
+    }
+
+    /// Sets the viewport; the window's own size is not the viewport's.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn resize(&self, width: u32, height: u32) -> Outcome {
+        let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
+        self.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
+        Ok(())
+    }
+
+    /// Shows a page made of this HTML and waits for its fonts.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn show(&self, html: &str) -> Outcome {
+        self.driver.goto("about:blank").await?;
+        let write = "document.open(); document.write(arguments[0]); document.close();";
+        self.driver.execute(write, vec![json!(html)]).await?;
+        let wait = "const done = arguments[0]; Promise.all([...document.fonts].map(f => f.load())).then(() => document.fonts.ready).then(() => done(document.fonts.size));";
+        self.driver.execute_async(wait, vec![]).await?;
+        Ok(())
+    }
+
+    /// What the viewport shows.
+    ///
+    /// # Errors
+    /// When no picture can be taken.
+    pub async fn picture(&self) -> Outcome<Picture> {
+        let shot = self.driver.cdp().send_raw("Page.captureScreenshot", json!({"format": "png"})).await?;
+        let data = shot["data"].as_str().ok_or("the browser sent no picture")?;
+        Ok(Picture::from_png(&STANDARD.decode(data)?)?)
+    }
+
+    /// Waits until a condition in the page holds.
+    ///
+    /// # Errors
+    /// When it does not within ten seconds.
+    pub async fn wait_for(&self, condition: &str) -> Outcome {
+        let script = format!("return Boolean({condition});");
+        let deadline = Instant::now() + Duration::from_secs(10);
+        while Instant::now() < deadline {
+            let holds = self.driver.execute(script.as_str(), vec![]).await;
+            if holds.is_ok_and(|value| value.json() == &json!(true)) {
+                return Ok(());
+            }
+            tokio::time::sleep(Duration::from_millis(20)).await;
+        }
+        Err(format!("this never came true: {condition}").into())
+    }
+
+    /// Ends the session.
+    ///
+    /// # Errors
+    /// When the browser does not answer.
+    pub async fn quit(self) -> Outcome {
+        self.driver.clone().quit().await?;
+        Ok(())
+    }
+}
+
+impl Drop for Browser {
+    fn drop(&mut self) {
+        // The service takes the browser with it; there is nothing to do when it is gone already.
+        let _ = self.service.kill();
+        let _ = self.service.wait();
+    }
+}
+
+/// Starts ChromeDriver on a port of its choosing and keeps reading what it prints.
+fn start_service() -> Outcome<(Child, u16)> {
+    let mut child = Command::new(CHROMEDRIVER)
+        .arg("--port=0")
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .spawn()
+        .map_err(|error| format!("{CHROMEDRIVER}: {error}; `cargo xtask test` installs it"))?;
+    let mut output = BufReader::new(child.stdout.take().ok_or("no output to read")?);
+    let mut line = String::new();
+    loop {
+        line.clear();
+        if output.read_line(&mut line)? == 0 {
+            return Err("ChromeDriver stopped before it named its port".into());
+        }
+        if let Some((_, port)) = line.split_once("on port ") {
+            let digits: String = port.chars().take_while(char::is_ascii_digit).collect();
+            if let Ok(port) = digits.parse()
+                && port != 0
+            {
+                std::thread::spawn(move || output.read_to_end(&mut Vec::new()));
+                return Ok((child, port));
+            }
+        }
+    }
+}

@@ -1,0 +1,14 @@
+//! What the tests of the real interface share: headless Chromium, a running Zolvet, and pictures to compare.
+
+mod app;
+mod browser;
+mod difference;
+
+pub use app::App;
+pub use browser::Browser;
+pub use difference::{Difference, crop};
+
+/// What a test helper can fail with.
+pub type Failure = Box<dyn std::error::Error + Send + Sync>;
+/// What test helpers return.
+pub type Outcome<T = ()> = Result<T, Failure>;
