@@ -1,2 +1,43 @@
-//! stub
-fn main(){}
+//! The `zolvet` program: serve, render, export.
+
+mod error;
+mod export;
+mod render;
+mod serve;
+
+use std::process::ExitCode;
+
+use clap::{Parser, Subcommand};
+
+/// Depth for interfaces: compose shadows, see them, ship them.
+#[derive(Parser)]
+#[command(version, about)]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve the application.
+    Serve(serve::Arguments),
+    /// Draw a scene of a project, or a specimen of some CSS, as a PNG.
+    Render(render::Arguments),
+    /// Write a project's pieces as code to standard output.
+    Export(export::Arguments),
+}
+
+fn main() -> ExitCode {
+    let outcome = match Arguments::parse().command {
+        Command::Serve(arguments) => serve::run(arguments),
+        Command::Render(arguments) => render::run(&arguments),
+        Command::Export(arguments) => export::run(&arguments),
+    };
+    match outcome {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            eprintln!("zolvet: {error}");
+            ExitCode::from(2)
+        }
+    }
+}

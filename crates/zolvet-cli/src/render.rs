@@ -1,0 +1,163 @@
+//! `zolvet render`.
+
+use std::io::Write as _;
+use std::path::{Path, PathBuf};
+use std::time::Instant;
+
+use clap::ValueEnum;
+use zolvet_core::compose::{MaskCache, Part, View, render};
+use zolvet_core::css::Specimen;
+use zolvet_core::model::{CssColour, Id, Project, limits};
+use zolvet_core::picture::Picture;
+use zolvet_core::resolve;
+
+use crate::error::{CliError, read_project};
+
+#[derive(clap::Args)]
+pub struct Arguments {
+    /// A project file; left out with --css.
+    #[arg(required_unless_present = "css", conflicts_with = "css")]
+    project: Option<PathBuf>,
+    /// The name of a scene; the first when left out.
+    #[arg(long)]
+    scene: Option<String>,
+    /// Only the piece of this name; with --css, WIDTHxHEIGHT of the specimen.
+    #[arg(long)]
+    piece: Option<String>,
+    /// What is drawn: everything, or the coats alone on transparency.
+    #[arg(long, value_enum, default_value_t = Shown::All)]
+    part: Shown,
+    /// Device pixels for one CSS px.
+    #[arg(long, default_value_t = 1.0)]
+    scale: f64,
+    /// Declarations separated by `;`, worn by a specimen.
+    #[arg(long)]
+    css: Option<String>,
+    /// The specimen's corner radius in px.
+    #[arg(long, default_value_t = 16.0)]
+    radius: f64,
+    /// The specimen's fill.
+    #[arg(long, default_value = "#fff")]
+    fill: String,
+    /// What the specimen lies on.
+    #[arg(long, default_value = "#e8e4da")]
+    ground: String,
+    /// WIDTHxHEIGHT of the specimen's scene.
+    #[arg(long, default_value = "480x360")]
+    size: String,
+    /// Set this text instead of a box.
+    #[arg(long)]
+    text: Option<String>,
+    /// The PNG to write.
+    #[arg(long)]
+    out: PathBuf,
+    /// Draw it this many times and print how long that took.
+    #[arg(long)]
+    repeat: Option<u32>,
+}
+
+#[derive(Clone, Copy, PartialEq, ValueEnum)]
+enum Shown {
+    All,
+    Shadow,
+}
+
+pub fn run(arguments: &Arguments) -> Result<(), CliError> {
+    let project = match (&arguments.project, &arguments.css) {
+        (Some(path), _) => read_project(path)?,
+        (None, Some(css)) => specimen(arguments, css)?.project()?,
+        (None, None) => return Err(CliError::Argument("a project file or --css is needed".to_owned())),
+    };
+    let scene = match &arguments.scene {
+        Some(name) => project.scene(name).ok_or_else(|| missing("scene", name))?,
+        None => project.scenes.first().ok_or_else(|| missing("scene", "any"))?,
+    };
+    let resolved = resolve::scene(&project, scene);
+    for note in &resolved.notes {
+        eprintln!("zolvet: {}: {}", note.piece, note.message);
+    }
+    let view = View::whole(&resolved, scale(arguments)?);
+    if view.width.max(view.height) > limits::PICTURE_SIDE {
+        let side = view.width.max(view.height);
+        return Err(CliError::Argument(format!("--scale: expected a picture of at most 8192 px a side, found {side}")));
+    }
+    let piece = piece(arguments, &project, scene)?;
+    let part = Part { piece, shadow_only: arguments.part == Shown::Shadow, ..Part::default() };
+    // A new cache each time, so that what is timed is the whole picture.
+    let draw = || render(&resolved, &view, &part, &MaskCache::default()).to_picture();
+    if let Some(runs) = arguments.repeat {
+        print_times(runs.max(1), draw);
+    }
+    write_whole(&arguments.out, &draw())
+}
+
+fn specimen(arguments: &Arguments, css: &str) -> Result<Specimen, CliError> {
+    let colour = |name: &str, text: &str| {
+        CssColour::parse(text).map_err(|message| CliError::Argument(format!("--{name}: {message}")))
+    };
+    Ok(Specimen {
+        css: css.to_owned(),
+        piece: pair("piece", arguments.piece.as_deref().unwrap_or("240x160"))?,
+        radius: arguments.radius,
+        fill: colour("fill", &arguments.fill)?,
+        ground: colour("ground", &arguments.ground)?,
+        size: pair("size", &arguments.size)?,
+        text: arguments.text.clone(),
+    })
+}
+
+fn pair(name: &str, text: &str) -> Result<(f64, f64), CliError> {
+    let parsed = text.split_once('x').and_then(|(w, h)| Some((w.parse().ok()?, h.parse().ok()?)));
+    parsed.ok_or_else(|| CliError::Argument(format!("--{name}: expected WIDTHxHEIGHT such as 240x160, found {text}")))
+}
+
+fn scale(arguments: &Arguments) -> Result<f64, CliError> {
+    let scale = arguments.scale;
+    if (0.05..=16.0).contains(&scale) {
+        Ok(scale)
+    } else {
+        Err(CliError::Argument(format!("--scale: expected 0.05 to 16, found {scale}")))
+    }
+}
+
+fn piece(
+    arguments: &Arguments,
+    project: &Project,
+    scene: &zolvet_core::model::Scene,
+) -> Result<Option<Id>, CliError> {
+    let asked = if arguments.css.is_some() { None } else { arguments.piece.as_ref() };
+    let Some(name) = asked else { return Ok(None) };
+    let found = scene.pieces.iter().find(|piece| piece.name == *name || piece.id.as_str() == name);
+    let found = found.ok_or_else(|| {
+        CliError::Argument(format!("--piece: no piece \"{name}\" in \"{}\" of {}", scene.name, project.name))
+    })?;
+    Ok(Some(found.id.clone()))
+}
+
+fn missing(what: &str, name: &str) -> CliError {
+    CliError::Argument(format!("--{what}: no {what} \"{name}\" in the project"))
+}
+
+fn print_times(runs: u32, draw: impl Fn() -> Picture) {
+    let mut times: Vec<f64> = (0..runs)
+        .map(|_| {
+            let start = Instant::now();
+            std::hint::black_box(draw());
+            start.elapsed().as_secs_f64() * 1e3
+        })
+        .collect();
+    times.sort_by(f64::total_cmp);
+    let (median, min) = (times[times.len() / 2], times[0]);
+    println!("{{\"runs\":{runs},\"median_ms\":{median:.3},\"min_ms\":{min:.3}}}");
+}
+
+/// Writes beside the file and then over it, so that it is whole or not there.
+fn write_whole(path: &Path, picture: &Picture) -> Result<(), CliError> {
+    let png = picture.to_png()?;
+    let failed = |source| CliError::File { path: path.to_owned(), source };
+    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty());
+    let mut file = tempfile::NamedTempFile::new_in(folder.unwrap_or(Path::new("."))).map_err(failed)?;
+    file.write_all(&png).map_err(failed)?;
+    file.persist(path).map_err(|error| failed(error.error))?;
+    Ok(())
+}

@@ -1,0 +1,78 @@
+//! The edge profile: how much darker a piece's coats make the picture, along a line across its edge.
+
+use serde::Serialize;
+
+use crate::compose::{Canvas, Coats, MaskCache, Part, View, render};
+use crate::model::Id;
+use crate::resolve::{Piece, Scene};
+
+/// Darkness along a line.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Profile {
+    /// Which way the line runs outward, as the bearing of the light it runs away from, in degrees.
+    pub bearing: f64,
+    /// From deep inside to far outside, one every px.
+    pub samples: Vec<Sample>,
+}
+
+/// Darkness at one place.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Sample {
+    /// Px outward from the edge; negative inside.
+    pub at: f64,
+    /// OKLab lightness lost to the coats, in %; negative where they lighten.
+    pub darkness: f64,
+}
+
+/// How far the line runs to either side of the edge, in px.
+const INSIDE: i32 = 40;
+const OUTSIDE: i32 = 100;
+
+/// The profile of a piece from its middle outward, away from a light at `bearing`.
+///
+/// Both pictures, with the coats and without, are the composed scene, so what is plotted is what is seen. `None`
+/// when the scene does not show the piece.
+#[must_use]
+pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) -> Option<Profile> {
+    let piece = scene.pieces.iter().find(|other| other.id == *piece)?;
+    let (sin, cos) = bearing.to_radians().sin_cos();
+    let outward = (-sin, cos);
+    let (width, height) = piece.silhouette.size();
+    let middle = (piece.x + width / 2.0, piece.y + height / 2.0);
+    let to_edge = distance_to_edge(piece, outward);
+    let margin = f64::from(OUTSIDE) + 2.0;
+    let view = View {
+        x: (piece.x - margin).floor(),
+        y: (piece.y - margin).floor(),
+        scale: 1.0,
+        width: (width + 2.0 * margin).ceil().min(4096.0) as u32,
+        height: (height + 2.0 * margin).ceil().min(4096.0) as u32,
+    };
+    let picture = |coats| {
+        let part = Part { piece: Some(piece.id.clone()), shadow_only: false, coats };
+        render(scene, &view, &part, cache)
+    };
+    let (with, without) = (picture(Coats::All), picture(Coats::None));
+    let samples = (-INSIDE..=OUTSIDE).map(|step| {
+        let along = to_edge + f64::from(step);
+        let at = (middle.0 + outward.0 * along - view.x, middle.1 + outward.1 * along - view.y);
+        let lost = lightness(&without, at) - lightness(&with, at);
+        Sample { at: f64::from(step), darkness: (lost * 1e4).round() / 100.0 }
+    });
+    Some(Profile { bearing, samples: samples.collect() })
+}
+
+/// From the middle of a piece's box to the side of the box.
+fn distance_to_edge(piece: &Piece, (dx, dy): (f64, f64)) -> f64 {
+    let (width, height) = piece.silhouette.size();
+    let across = if dx.abs() > 1e-9 { width / 2.0 / dx.abs() } else { f64::INFINITY };
+    let down = if dy.abs() > 1e-9 { height / 2.0 / dy.abs() } else { f64::INFINITY };
+    across.min(down)
+}
+
+fn lightness(canvas: &Canvas, (x, y): (f64, f64)) -> f64 {
+    let (x, y) = (x.floor() as i64, y.floor() as i64);
+    f64::from(canvas.at(x, y).lightness())
+}

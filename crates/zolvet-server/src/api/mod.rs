@@ -1,0 +1,80 @@
+//! The routes under `/api`.
+
+mod pictures;
+mod projects;
+mod reports;
+mod shares;
+
+use actix_web::{HttpResponse, get, web};
+use serde_json::Value;
+use zolvet_core::model::{self, Project};
+
+use crate::error::ApiError;
+
+/// All routes.
+pub fn routes(config: &mut web::ServiceConfig) {
+    config
+        .service(health)
+        .service(description)
+        .configure(projects::routes)
+        .configure(pictures::routes)
+        .configure(reports::routes)
+        .configure(shares::routes);
+}
+
+/// Whether the service answers.
+#[utoipa::path(responses((status = 200, description = "It answers")))]
+#[get("/healthz")]
+async fn health() -> HttpResponse {
+    HttpResponse::Ok().body("ok")
+}
+
+#[get("/api/openapi.json")]
+async fn description() -> Result<HttpResponse, ApiError> {
+    let json = crate::openapi().map_err(|error| ApiError::internal(error.to_string()))?;
+    Ok(HttpResponse::Ok().content_type("application/json").body(json))
+}
+
+/// The whole interface, for OpenAPI.
+#[derive(utoipa::OpenApi)]
+#[openapi(
+    info(title = "Zolvet", description = "Depth for interfaces: projects, pictures, reports and links."),
+    paths(
+        health,
+        projects::list,
+        projects::create,
+        projects::read,
+        projects::save,
+        projects::delete,
+        projects::revisions,
+        projects::read_revision,
+        projects::restore,
+        pictures::preview,
+        pictures::thumbnails,
+        reports::resolve,
+        reports::read_css,
+        shares::create,
+        shares::list,
+        shares::revoke,
+        shares::read,
+        shares::picture,
+    ),
+    components(schemas(crate::error::ProblemDocument))
+)]
+pub struct Description;
+
+/// The project inside a request, decoded and checked. Pointers in errors are those of the request.
+fn project_in(value: &Value) -> Result<Project, ApiError> {
+    Project::from_value(value).map_err(|mut problems| {
+        for problem in &mut problems {
+            problem.pointer.insert_str(0, "/project");
+        }
+        ApiError::invalid(problems)
+    })
+}
+
+fn scene_in<'a>(project: &'a Project, id: &str) -> Result<&'a model::Scene, ApiError> {
+    project
+        .scene(id)
+        .ok_or_else(|| ApiError::invalid_at("/scene", format!("expected the id of a scene, found \"{id}\"")))
+}

@@ -1,0 +1,239 @@
+//! Pictures: the stage, and the small ones beside it.
+
+use actix_web::http::header::ACCEPT;
+use actix_web::{HttpRequest, HttpResponse, post, web};
+use base64::Engine as _;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use zolvet_core::compose::{Coats, MaskCache, Part, View, render};
+use zolvet_core::model::{Coat, Id, OwnCoats, Project, Wear, limits};
+use zolvet_core::picture::Picture;
+use zolvet_core::report::additions;
+use zolvet_core::resolve;
+
+use super::{project_in, scene_in};
+use crate::Work;
+use crate::error::{ApiError, ProblemDocument};
+
+pub fn routes(config: &mut web::ServiceConfig) {
+    config.service(preview).service(thumbnails);
+}
+
+/// What is to be drawn.
+#[derive(Deserialize, ToSchema)]
+pub struct PreviewRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// Device pixels for one CSS px, from 0.05 to 16; 1 when left out.
+    scale: Option<f64>,
+    /// Only the piece with this id.
+    piece: Option<Id>,
+    /// Without ground and fills.
+    #[serde(default)]
+    shadow_only: bool,
+    /// Which coats.
+    #[serde(default)]
+    coats: ShownCoats,
+    /// Only this coat, by its id.
+    only: Option<Id>,
+}
+
+/// Which coats are drawn.
+#[derive(Deserialize, ToSchema, Default, PartialEq)]
+#[serde(rename_all = "snake_case")]
+pub enum ShownCoats {
+    /// All that are on.
+    #[default]
+    All,
+    /// None: how it was before.
+    None,
+}
+
+/// A scene as pixels: PNG when asked for `image/png`, else plain RGBA bytes with the size in `X-Width` and `X-Height`.
+#[utoipa::path(
+    request_body = PreviewRequest,
+    responses(
+        (status = 200, content_type = "application/octet-stream", body = Vec<u8>),
+        (status = 422, body = ProblemDocument),
+        (status = 503, body = ProblemDocument)
+    )
+)]
+#[post("/api/preview")]
+pub async fn preview(
+    work: web::Data<Work>,
+    request: HttpRequest,
+    body: web::Json<PreviewRequest>,
+) -> Result<HttpResponse, ApiError> {
+    let accept = request.headers().get(ACCEPT).and_then(|accept| accept.to_str().ok());
+    let as_png = accept.is_some_and(|accept| accept.contains("image/png"));
+    let (picture, png) = work
+        .run(move |cache| {
+            let picture = draw(&body, cache)?;
+            let png = if as_png { Some(to_png(&picture)?) } else { None };
+            Ok((picture, png))
+        })
+        .await?;
+    Ok(match png {
+        Some(png) => HttpResponse::Ok().content_type("image/png").body(png),
+        None => HttpResponse::Ok()
+            .content_type("application/octet-stream")
+            .insert_header(("Content-Encoding", "identity"))
+            .insert_header(("X-Width", picture.width.to_string()))
+            .insert_header(("X-Height", picture.height.to_string()))
+            .body(picture.rgba),
+    })
+}
+
+fn draw(request: &PreviewRequest, cache: &MaskCache) -> Result<Picture, ApiError> {
+    let project = project_in(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let scale = request.scale.unwrap_or(1.0);
+    if !(0.05..=16.0).contains(&scale) {
+        return Err(ApiError::invalid_at("/scale", format!("expected a scale from 0.05 to 16, found {scale}")));
+    }
+    let resolved = resolve::scene(&project, scene);
+    let view = View::whole(&resolved, scale);
+    if view.width.max(view.height) > limits::PICTURE_SIDE {
+        let message = format!("expected a picture of at most 8192 px a side, found {}", view.width.max(view.height));
+        return Err(ApiError::invalid_at("/scale", message));
+    }
+    let coats = match (&request.only, &request.coats) {
+        (Some(only), _) => Coats::Only(only.clone()),
+        (None, ShownCoats::All) => Coats::All,
+        (None, ShownCoats::None) => Coats::None,
+    };
+    let part = Part { piece: request.piece.clone(), shadow_only: request.shadow_only, coats };
+    Ok(render(&resolved, &view, &part, cache).to_picture())
+}
+
+fn to_png(picture: &Picture) -> Result<Vec<u8>, ApiError> {
+    picture.to_png().map_err(|error| ApiError::internal(error.to_string()))
+}
+
+/// What small pictures are asked for.
+#[derive(Deserialize, ToSchema)]
+pub struct ThumbnailsRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// The piece whose coats are drawn one by one.
+    piece: Option<Id>,
+    /// Also what could be added to its stack.
+    #[serde(default)]
+    additions: bool,
+}
+
+/// Small pictures.
+#[derive(Serialize, ToSchema)]
+pub struct Thumbnails {
+    /// Every piece of the scene.
+    pieces: Vec<Thumbnail>,
+    /// Every coat of the piece, alone on it.
+    coats: Vec<Thumbnail>,
+    /// What could be added, each alone on the piece.
+    additions: Vec<AdditionPicture>,
+}
+
+/// One small picture.
+#[derive(Serialize, ToSchema)]
+pub struct Thumbnail {
+    /// Of what.
+    id: Id,
+    /// A PNG as a data URL.
+    picture: String,
+}
+
+/// A coat that could be added, and how it would look.
+#[derive(Serialize, ToSchema)]
+pub struct AdditionPicture {
+    /// What it does.
+    says: &'static str,
+    /// The coat, to be given an id of its own.
+    coat: Coat,
+    /// A PNG as a data URL.
+    picture: String,
+}
+
+/// The small pictures of a scene, all in one answer.
+#[utoipa::path(
+    request_body = ThumbnailsRequest,
+    responses((status = 200, body = Thumbnails), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/thumbnails")]
+pub async fn thumbnails(
+    work: web::Data<Work>,
+    body: web::Json<ThumbnailsRequest>,
+) -> Result<web::Json<Thumbnails>, ApiError> {
+    let pictures = work.run(move |cache| draw_thumbnails(&body, cache)).await?;
+    Ok(web::Json(pictures))
+}
+
+/// Width and height of small pictures, at two device pixels each.
+const SMALL: (u32, u32) = (112, 72);
+
+fn draw_thumbnails(request: &ThumbnailsRequest, cache: &MaskCache) -> Result<Thumbnails, ApiError> {
+    let project = project_in(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let mut pieces = Vec::new();
+    for piece in &scene.pieces {
+        let picture = small(&project, scene, piece, &Coats::All, cache)?;
+        pieces.push(Thumbnail { id: piece.id.clone(), picture });
+    }
+    let chosen = scene.pieces.iter().find(|piece| Some(&piece.id) == request.piece.as_ref());
+    let (mut coats, mut offered) = (Vec::new(), Vec::new());
+    if let Some(piece) = chosen {
+        for coat in project.coats_of(piece) {
+            let mut alone = piece.clone();
+            let shown = Coat { on: true, ..coat.clone() };
+            alone.wear = Wear::Coats(OwnCoats { coats: vec![shown] });
+            let picture = small(&project, scene, &alone, &Coats::All, cache)?;
+            coats.push(Thumbnail { id: coat.id.clone(), picture });
+        }
+        if request.additions {
+            let found = additions(&project).map_err(|error| ApiError::internal(error.to_string()))?;
+            for addition in found {
+                let mut trial = piece.clone();
+                trial.wear = Wear::Coats(OwnCoats { coats: vec![addition.coat.clone()] });
+                let picture = small(&project, scene, &trial, &Coats::All, cache)?;
+                offered.push(AdditionPicture { says: addition.says, coat: addition.coat, picture });
+            }
+        }
+    }
+    Ok(Thumbnails { pieces, coats, additions: offered })
+}
+
+/// One piece on its ground, fitted into a small picture with room for its shadows.
+fn small(
+    project: &Project,
+    scene: &zolvet_core::model::Scene,
+    piece: &zolvet_core::model::Piece,
+    coats: &Coats,
+    cache: &MaskCache,
+) -> Result<String, ApiError> {
+    let mut alone = scene.clone();
+    alone.pieces = vec![zolvet_core::model::Piece { hidden: false, coats_on: true, ..piece.clone() }];
+    let resolved = resolve::scene(project, &alone);
+    let (x, y, w, h) = resolved.pieces.first().map_or((0.0, 0.0, 1.0, 1.0), |piece| {
+        let (w, h) = piece.silhouette.size();
+        (piece.x, piece.y, w.max(1.0), h.max(1.0))
+    });
+    let (width, height) = (f64::from(SMALL.0), f64::from(SMALL.1));
+    let scale = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
+    let view = View {
+        x: x + w / 2.0 - width / 2.0 / scale,
+        y: y + h / 2.0 - height / 2.0 / scale,
+        scale,
+        width: SMALL.0,
+        height: SMALL.1,
+    };
+    let part = Part { coats: coats.clone(), ..Part::default() };
+    let png = to_png(&render(&resolved, &view, &part, cache).to_picture())?;
+    let data = base64::engine::general_purpose::STANDARD.encode(png);
+    Ok(format!("data:image/png;base64,{data}"))
+}

@@ -1,0 +1,168 @@
+//! Links to a scene, and what they open.
+
+use actix_web::{HttpResponse, delete, get, post, web};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use zolvet_core::compose::{Part, View, render};
+use zolvet_core::model::Project;
+use zolvet_core::report::{Report, report};
+use zolvet_core::resolve;
+use zolvet_store::{Share, Store};
+
+use super::scene_in;
+use crate::Work;
+use crate::error::{ApiError, ProblemDocument};
+
+pub fn routes(config: &mut web::ServiceConfig) {
+    config.service(create).service(list).service(revoke).service(read).service(picture);
+}
+
+/// Which scene a link is for.
+#[derive(Deserialize, ToSchema)]
+pub struct ShareRequest {
+    /// The id of a scene.
+    scene: String,
+}
+
+/// A link.
+#[derive(Serialize, ToSchema)]
+pub struct Link {
+    token: String,
+    scene: String,
+    /// The revision it shows.
+    revision: i64,
+    /// RFC 3339, UTC.
+    created_at: String,
+    /// RFC 3339, UTC; there once it was revoked.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    revoked_at: Option<String>,
+}
+
+impl From<Share> for Link {
+    fn from(share: Share) -> Self {
+        Self {
+            token: share.token,
+            scene: share.scene_id,
+            revision: share.revision,
+            created_at: share.created_at,
+            revoked_at: share.revoked_at,
+        }
+    }
+}
+
+/// Makes a link to a scene as it is now.
+#[utoipa::path(
+    params(("id" = String, Path)),
+    request_body = ShareRequest,
+    responses((status = 201, body = Link), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument))
+)]
+#[post("/api/projects/{id}/shares")]
+pub async fn create(
+    store: web::Data<Store>,
+    id: web::Path<String>,
+    body: web::Json<ShareRequest>,
+) -> Result<HttpResponse, ApiError> {
+    let stored = store.read(&id).await?;
+    let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
+    let scene = scene_in(&project, &body.scene)?;
+    let share = store.share(&id, scene.id.as_str()).await?;
+    Ok(HttpResponse::Created().json(Link::from(share)))
+}
+
+/// A project's links, newest first.
+#[utoipa::path(params(("id" = String, Path)), responses((status = 200, body = Vec<Link>)))]
+#[get("/api/projects/{id}/shares")]
+pub async fn list(store: web::Data<Store>, id: web::Path<String>) -> Result<web::Json<Vec<Link>>, ApiError> {
+    Ok(web::Json(store.shares(&id).await?.into_iter().map(Link::from).collect()))
+}
+
+/// Ends a link for good.
+#[utoipa::path(
+    params(("token" = String, Path)),
+    responses((status = 204), (status = 404, body = ProblemDocument))
+)]
+#[delete("/api/shares/{token}")]
+pub async fn revoke(store: web::Data<Store>, token: web::Path<String>) -> Result<HttpResponse, ApiError> {
+    store.revoke(&token).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// What a link shows.
+#[derive(Serialize, ToSchema)]
+pub struct Shared {
+    /// The project's name.
+    project: String,
+    /// The scene's name.
+    scene: String,
+    /// In px.
+    width: f64,
+    /// In px.
+    height: f64,
+    /// Its pieces, lowest first.
+    pieces: Vec<SharedPiece>,
+}
+
+/// One piece of a shared scene.
+#[derive(Serialize, ToSchema)]
+pub struct SharedPiece {
+    name: String,
+    report: Report,
+}
+
+/// What a link shows; 404 once it is revoked.
+#[utoipa::path(
+    params(("token" = String, Path)),
+    responses((status = 200, body = Shared), (status = 404, body = ProblemDocument))
+)]
+#[get("/api/shared/{token}")]
+pub async fn read(
+    store: web::Data<Store>,
+    work: web::Data<Work>,
+    token: web::Path<String>,
+) -> Result<web::Json<Shared>, ApiError> {
+    let (scene_id, stored) = store.shared(&token).await?;
+    let shared = work
+        .run(move |cache| {
+            let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
+            let scene = scene_in(&project, &scene_id)?;
+            let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
+            let pieces = shown.filter_map(|piece| {
+                let report = report(&project, scene, piece.id.as_str(), cache)?;
+                Some(SharedPiece { name: piece.name.clone(), report })
+            });
+            Ok(Shared {
+                project: project.name.clone(),
+                scene: scene.name.clone(),
+                width: scene.width.get(),
+                height: scene.height.get(),
+                pieces: pieces.collect(),
+            })
+        })
+        .await?;
+    Ok(web::Json(shared))
+}
+
+/// The picture of what a link shows, at two device pixels for one px.
+#[utoipa::path(
+    params(("token" = String, Path)),
+    responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 404, body = ProblemDocument))
+)]
+#[get("/api/shared/{token}/picture.png")]
+pub async fn picture(
+    store: web::Data<Store>,
+    work: web::Data<Work>,
+    token: web::Path<String>,
+) -> Result<HttpResponse, ApiError> {
+    let (scene_id, stored) = store.shared(&token).await?;
+    let png = work
+        .run(move |cache| {
+            let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
+            let scene = resolve::scene(&project, scene_in(&project, &scene_id)?);
+            let largest = scene.width.max(scene.height).max(1.0);
+            let scale = (f64::from(zolvet_core::model::limits::PICTURE_SIDE) / largest).min(2.0);
+            let canvas = render(&scene, &View::whole(&scene, scale), &Part::default(), cache);
+            canvas.to_picture().to_png().map_err(|error| ApiError::internal(error.to_string()))
+        })
+        .await?;
+    Ok(HttpResponse::Ok().content_type("image/png").insert_header(("Cache-Control", "no-store")).body(png))
+}

@@ -1,0 +1,151 @@
+//! Errors as RFC 9457 problem documents.
+
+use actix_web::error::{JsonPayloadError, PathError, PayloadError};
+use actix_web::http::StatusCode;
+use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
+use serde::Serialize;
+use zolvet_core::model::{Problem, limits};
+use zolvet_store::StoreError;
+
+/// Bytes a request may have: a document and what is asked of it.
+const REQUEST_BYTES: usize = limits::DOCUMENT_BYTES + 64 * 1024;
+
+/// A problem document (RFC 9457, §3); `problems` and `stored` are its extensions.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct ProblemDocument {
+    /// What kind of problem, in a word.
+    pub r#type: &'static str,
+    /// The same for people.
+    pub title: &'static str,
+    /// The HTTP status.
+    pub status: u16,
+    /// What happened this time, what was kept, and what to do.
+    pub detail: String,
+    /// Places in what was sent, each with what was expected there.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub problems: Vec<Problem>,
+    /// What is stored, where a save was based on an older revision.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub stored: Option<Stored>,
+}
+
+/// What is stored.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct Stored {
+    /// Its revision.
+    pub revision: i64,
+    /// The project document.
+    #[schema(value_type = zolvet_core::model::Project)]
+    pub document: serde_json::Value,
+}
+
+/// What a request can fail with.
+#[derive(Debug, Clone)]
+pub struct ApiError(Box<ProblemDocument>);
+
+impl std::fmt::Display for ApiError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(&self.0.detail)
+    }
+}
+
+impl ApiError {
+    pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
+        let detail = detail.into();
+        let (problems, stored) = (Vec::new(), None);
+        Self(Box::new(ProblemDocument {
+            r#type: kind,
+            title,
+            status: status.as_u16(),
+            detail,
+            problems,
+            stored,
+        }))
+    }
+
+    /// What was sent is not what was expected, in these places.
+    pub fn invalid(problems: Vec<Problem>) -> Self {
+        let detail = problems.first().map(ToString::to_string).unwrap_or_default();
+        let mut error =
+            Self::new(StatusCode::UNPROCESSABLE_ENTITY, "invalid", "What was sent is not valid", detail);
+        error.0.problems = problems;
+        error
+    }
+
+    /// One place of what was sent is not what was expected.
+    pub fn invalid_at(pointer: &str, message: impl Into<String>) -> Self {
+        Self::invalid(vec![Problem { pointer: pointer.to_owned(), message: message.into() }])
+    }
+
+    pub fn missing(what: &str) -> Self {
+        let detail = format!("There is no such {what}.");
+        Self::new(StatusCode::NOT_FOUND, "missing", "Not found", detail)
+    }
+
+    pub fn internal(detail: impl Into<String>) -> Self {
+        Self::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something failed on our side", detail)
+    }
+}
+
+impl ResponseError for ApiError {
+    fn status_code(&self) -> StatusCode {
+        StatusCode::from_u16(self.0.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR)
+    }
+
+    fn error_response(&self) -> HttpResponse {
+        let mut response = HttpResponse::build(self.status_code());
+        if self.0.status == 503 {
+            response.insert_header(("Retry-After", "1"));
+        }
+        let body = serde_json::to_string(&self.0).unwrap_or_default();
+        response.content_type("application/problem+json").body(body)
+    }
+}
+
+impl From<StoreError> for ApiError {
+    fn from(error: StoreError) -> Self {
+        match error {
+            StoreError::Missing(what) => Self::missing(what),
+            StoreError::Stale(stored) => {
+                let detail = "The project was changed elsewhere since it was opened here; nothing was overwritten.";
+                let mut error =
+                    Self::new(StatusCode::PRECONDITION_FAILED, "stale", "Changed elsewhere", detail);
+                error.0.stored = serde_json::from_str(&stored.text)
+                    .ok()
+                    .map(|document| Stored { revision: stored.revision, document });
+                error
+            }
+            other => Self::internal(other.to_string()),
+        }
+    }
+}
+
+/// Sets the limits of requests, and answers what breaks them.
+pub fn limits(config: &mut web::ServiceConfig) {
+    config
+        .app_data(web::PayloadConfig::new(REQUEST_BYTES))
+        .app_data(web::JsonConfig::default().limit(REQUEST_BYTES).error_handler(json))
+        .app_data(web::PathConfig::default().error_handler(path));
+}
+
+fn json(error: JsonPayloadError, _request: &HttpRequest) -> actix_web::Error {
+    match error {
+        JsonPayloadError::Overflow { .. }
+        | JsonPayloadError::OverflowKnownLength { .. }
+        | JsonPayloadError::Payload(PayloadError::Overflow) => too_large().into(),
+        JsonPayloadError::Deserialize(error) => {
+            let place = format!("{}:{}", error.line(), error.column());
+            ApiError::invalid_at(&place, error.to_string()).into()
+        }
+        other => ApiError::invalid_at("", format!("expected JSON: {other}")).into(),
+    }
+}
+
+fn path(_error: PathError, _request: &HttpRequest) -> actix_web::Error {
+    ApiError::missing("page").into()
+}
+
+pub fn too_large() -> ApiError {
+    let detail = "A request may have 8 MB; nothing of it was taken.";
+    ApiError::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
+}
