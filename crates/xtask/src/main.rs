@@ -1,2 +1,2 @@
 //! stub
-fn main(){}
+fn main() {}

@@ -3,10 +3,12 @@
 mod app;
 mod browser;
 mod difference;
+mod workbench;
 
-pub use app::App;
+pub use app::{App, program};
 pub use browser::Browser;
 pub use difference::{Difference, crop};
+pub use workbench::Workbench;
 
 /// What a test helper can fail with.
 pub type Failure = Box<dyn std::error::Error + Send + Sync>;

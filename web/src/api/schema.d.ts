@@ -46,10 +46,10 @@ export interface paths {
             cookie?: never;
         };
         /** All projects, last changed first. */
-        get: operations["list"];
+        get: operations["list_projects"];
         put?: never;
         /** Makes a project from a document. */
-        post: operations["create"];
+        post: operations["create_project"];
         delete?: never;
         options?: never;
         head?: never;
@@ -64,12 +64,12 @@ export interface paths {
             cookie?: never;
         };
         /** A project; its revision is the `ETag`. */
-        get: operations["read"];
+        get: operations["read_project"];
         /** Saves a project as its next revision. `If-Match` names the revision it is based on. */
-        put: operations["save"];
+        put: operations["save_project"];
         post?: never;
         /** Deletes a project, its revisions and its links. */
-        delete: operations["delete"];
+        delete: operations["delete_project"];
         options?: never;
         head?: never;
         patch?: never;
@@ -83,7 +83,7 @@ export interface paths {
             cookie?: never;
         };
         /** A project's revisions, newest first. */
-        get: operations["revisions"];
+        get: operations["list_revisions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -119,7 +119,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Brings a revision back, as the next one. `If-Match` names the revision that is current. */
-        post: operations["restore"];
+        post: operations["restore_revision"];
         delete?: never;
         options?: never;
         head?: never;
@@ -134,10 +134,10 @@ export interface paths {
             cookie?: never;
         };
         /** A project's links, newest first. */
-        get: operations["list"];
+        get: operations["list_shares"];
         put?: never;
         /** Makes a link to a scene as it is now. */
-        post: operations["create"];
+        post: operations["create_share"];
         delete?: never;
         options?: never;
         head?: never;
@@ -169,7 +169,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a link shows; 404 once it is revoked. */
-        get: operations["read"];
+        get: operations["read_shared"];
         put?: never;
         post?: never;
         delete?: never;
@@ -186,7 +186,7 @@ export interface paths {
             cookie?: never;
         };
         /** The picture of what a link shows, at two device pixels for one px. */
-        get: operations["picture"];
+        get: operations["shared_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -206,7 +206,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Ends a link for good. */
-        delete: operations["revoke"];
+        delete: operations["revoke_share"];
         options?: never;
         head?: never;
         patch?: never;
@@ -688,7 +688,7 @@ export interface components {
             created_at: string;
         };
         /** @description No fill at all. */
-        NoFill: Record<string, never>;
+        NoFill: Record<string, unknown>;
         /** @description Something about one coat or piece that a designer must know. */
         Note: {
             /** @description The piece's name. */
@@ -769,6 +769,33 @@ export interface components {
             blend?: components["schemas"]["BlendMode"];
             /** @description Scales surface and coats together, as CSS `opacity` does. */
             opacity?: components["schemas"]["Opacity"];
+        };
+        /** @description A piece's small picture, and where its box lies on the scene. */
+        PieceThumbnail: {
+            /** @description The piece. */
+            id: components["schemas"]["Id"];
+            /** @description A PNG as a data URL. */
+            picture: string;
+            /**
+             * Format: double
+             * @description Left of its box, in px.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Top of its box, in px.
+             */
+            y: number;
+            /**
+             * Format: double
+             * @description Width of its box, in px.
+             */
+            w: number;
+            /**
+             * Format: double
+             * @description Height of its box, in px.
+             */
+            h: number;
         };
         /** @description A shape placed relative to the piece's top left. */
         PlacedShape: {
@@ -1223,8 +1250,8 @@ export interface components {
         };
         /** @description Small pictures. */
         Thumbnails: {
-            /** @description Every piece of the scene. */
-            pieces: components["schemas"]["Thumbnail"][];
+            /** @description Every piece of the scene, lowest first. */
+            pieces: components["schemas"]["PieceThumbnail"][];
             /** @description Every coat of the piece, alone on it. */
             coats: components["schemas"]["Thumbnail"][];
             /** @description What could be added, each alone on the piece. */
@@ -1346,7 +1373,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    list_projects: {
         parameters: {
             query?: never;
             header?: never;
@@ -1365,7 +1392,7 @@ export interface operations {
             };
         };
     };
-    create: {
+    create_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -1396,7 +1423,7 @@ export interface operations {
             };
         };
     };
-    read: {
+    read_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -1425,7 +1452,7 @@ export interface operations {
             };
         };
     };
-    save: {
+    save_project: {
         parameters: {
             query?: never;
             header: {
@@ -1484,7 +1511,7 @@ export interface operations {
             };
         };
     };
-    delete: {
+    delete_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -1511,7 +1538,7 @@ export interface operations {
             };
         };
     };
-    revisions: {
+    list_revisions: {
         parameters: {
             query?: never;
             header?: never;
@@ -1570,7 +1597,7 @@ export interface operations {
             };
         };
     };
-    restore: {
+    restore_revision: {
         parameters: {
             query?: never;
             header: {
@@ -1618,7 +1645,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    list_shares: {
         parameters: {
             query?: never;
             header?: never;
@@ -1639,7 +1666,7 @@ export interface operations {
             };
         };
     };
-    create: {
+    create_share: {
         parameters: {
             query?: never;
             header?: never;
@@ -1719,7 +1746,7 @@ export interface operations {
             };
         };
     };
-    read: {
+    read_shared: {
         parameters: {
             query?: never;
             header?: never;
@@ -1748,7 +1775,7 @@ export interface operations {
             };
         };
     };
-    picture: {
+    shared_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -1777,7 +1804,7 @@ export interface operations {
             };
         };
     };
-    revoke: {
+    revoke_share: {
         parameters: {
             query?: never;
             header?: never;

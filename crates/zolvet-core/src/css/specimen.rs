@@ -116,5 +116,7 @@ impl Specimen {
 }
 
 fn solid(colour: &CssColour) -> Fill {
-    Fill::Solid(SolidFill { colour: ColourSource::Literal(colour.clone()) })
+    Fill::Solid(SolidFill {
+        colour: ColourSource::Literal(colour.clone()),
+    })
 }

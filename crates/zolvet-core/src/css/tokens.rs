@@ -19,13 +19,19 @@ pub(super) enum Kind {
     /// A word, in lower case.
     Word(String),
     /// A length in px, or a plain number.
-    Number { value: f64, px: bool },
+    Number {
+        value: f64,
+        px: bool,
+    },
     /// A number with a unit that is not px.
     OtherUnit(String),
     /// A `#…` colour.
     Hash(String),
     /// A function, whole, and its name in lower case.
-    Function { name: String, text: String },
+    Function {
+        name: String,
+        text: String,
+    },
     Comma,
     /// Anything else, as it stands.
     Other(String),
@@ -41,7 +47,11 @@ pub(super) struct Declaration {
 
 impl Part {
     pub fn error(&self, message: impl Into<String>) -> CssError {
-        CssError { line: self.line, column: self.column, message: message.into() }
+        CssError {
+            line: self.line,
+            column: self.column,
+            message: message.into(),
+        }
     }
 
     /// The part as it stood, for messages.
@@ -108,15 +118,28 @@ fn block(parser: &mut Parser<'_>, found: &mut Vec<Declaration>) -> Result<(), Cs
             Ok(Token::Ident(name)) => name.to_ascii_lowercase(),
             Ok(other) => {
                 let message = format!("expected a property, found {}", spelled(other));
-                return Err(CssError { line, column, message });
+                return Err(CssError {
+                    line,
+                    column,
+                    message,
+                });
             }
         };
         if parser.expect_colon().is_err() {
             let message = format!("expected a colon after {name}");
-            return Err(CssError { line, column, message });
+            return Err(CssError {
+                line,
+                column,
+                message,
+            });
         }
         let parts = value(parser)?;
-        found.push(Declaration { name, line, column, parts });
+        found.push(Declaration {
+            name,
+            line,
+            column,
+            parts,
+        });
     }
 }
 
@@ -127,7 +150,9 @@ fn value(parser: &mut Parser<'_>) -> Result<Vec<Part>, CssError> {
         parser.skip_whitespace();
         let (line, column) = place(parser);
         let start = parser.position();
-        let Ok(token) = parser.next().cloned() else { return Ok(parts) };
+        let Ok(token) = parser.next().cloned() else {
+            return Ok(parts);
+        };
         let kind = match token {
             Token::Semicolon => return Ok(parts),
             Token::Comma => Kind::Comma,
@@ -139,7 +164,10 @@ fn value(parser: &mut Parser<'_>) -> Result<Vec<Part>, CssError> {
             Token::Function(name) => {
                 nested(parser, skip)?;
                 let text = since(parser, start);
-                Kind::Function { name: name.to_ascii_lowercase(), text }
+                Kind::Function {
+                    name: name.to_ascii_lowercase(),
+                    text,
+                }
             }
             Token::ParenthesisBlock | Token::SquareBracketBlock | Token::CurlyBracketBlock => {
                 nested(parser, skip)?;
@@ -179,9 +207,11 @@ fn nested<'i>(
     match (problem, result) {
         (Some(problem), _) => Err(problem),
         (None, Ok(())) => Ok(()),
-        (None, Err(_)) => {
-            Err(CssError { line, column, message: "expected fewer nested blocks".to_owned() })
-        }
+        (None, Err(_)) => Err(CssError {
+            line,
+            column,
+            message: "expected fewer nested blocks".to_owned(),
+        }),
     }
 }
 

@@ -79,7 +79,11 @@ pub fn has_family(name: &str) -> bool {
 /// The names of the families that ship, for messages.
 #[must_use]
 pub fn family_names() -> String {
-    FAMILIES.iter().map(|family| family.name).collect::<Vec<_>>().join(", ")
+    FAMILIES
+        .iter()
+        .map(|family| family.name)
+        .collect::<Vec<_>>()
+        .join(", ")
 }
 
 /// The outline of set text, in its layout box.
@@ -103,7 +107,9 @@ pub fn outline(text: &TextShape) -> Outline {
         }
         lines += 1;
     }
-    let width = text.width.map_or_else(|| f64::from(layout.full_width()), |width| width.get());
+    let width = text
+        .width
+        .map_or_else(|| f64::from(layout.full_width()), |width| width.get());
     Outline::new(path, width, f64::from(lines) * line_height)
 }
 
@@ -119,7 +125,10 @@ fn engine() -> &'static Mutex<Engine> {
 
 impl Engine {
     fn new() -> Self {
-        let options = CollectionOptions { shared: false, system_fonts: false };
+        let options = CollectionOptions {
+            shared: false,
+            system_fonts: false,
+        };
         let mut collection = Collection::new(options);
         for family in &FAMILIES {
             for face in family.faces {
@@ -131,13 +140,21 @@ impl Engine {
                 collection.register_fonts(Blob::from(face.data.to_vec()), Some(named));
             }
         }
-        let fonts = FontContext { collection, source_cache: SourceCache::default() };
-        Self { fonts, layouts: LayoutContext::new() }
+        let fonts = FontContext {
+            collection,
+            source_cache: SourceCache::default(),
+        };
+        Self {
+            fonts,
+            layouts: LayoutContext::new(),
+        }
     }
 
     fn lay_out(&mut self, text: &TextShape) -> Layout<()> {
         let string = text.string.as_str();
-        let mut builder = self.layouts.ranged_builder(&mut self.fonts, string, 1.0, false);
+        let mut builder = self
+            .layouts
+            .ranged_builder(&mut self.fonts, string, 1.0, false);
         let family = FontFamilyName::Named(Cow::Borrowed(text.font.as_str()));
         builder.push_default(StyleProperty::FontFamily(FontFamily::Single(family)));
         builder.push_default(StyleProperty::FontSize(text.size.get() as f32));
@@ -158,7 +175,9 @@ impl Engine {
 
 fn append_run(path: &mut BezPath, run: &GlyphRun<'_, ()>, top: f64, line_height: f64) {
     let font = run.run().font();
-    let Ok(font) = skrifa::FontRef::from_index(font.data.data(), font.index) else { return };
+    let Ok(font) = skrifa::FontRef::from_index(font.data.data(), font.index) else {
+        return;
+    };
     let size = run.run().font_size();
     let metrics = font.metrics(Size::new(size), LocationRef::default());
     let ascent = f64::from(metrics.ascent).round();
@@ -166,7 +185,9 @@ fn append_run(path: &mut BezPath, run: &GlyphRun<'_, ()>, top: f64, line_height:
     let baseline = top + ascent + ((line_height - ascent - descent) / 2.0).floor();
     let outlines = font.outline_glyphs();
     for glyph in run.positioned_glyphs() {
-        let Some(outline) = outlines.get(GlyphId::new(glyph.id)) else { continue };
+        let Some(outline) = outlines.get(GlyphId::new(glyph.id)) else {
+            continue;
+        };
         let mut pen = Pen(BezPath::new());
         let settings = DrawSettings::unhinted(Size::new(size), LocationRef::default());
         if outline.draw(settings, &mut pen).is_ok() {
@@ -194,11 +215,15 @@ impl OutlinePen for Pen {
     }
 
     fn quad_to(&mut self, cx: f32, cy: f32, x: f32, y: f32) {
-        self.0.quad_to((f64::from(cx), f64::from(cy)), (f64::from(x), f64::from(y)));
+        self.0
+            .quad_to((f64::from(cx), f64::from(cy)), (f64::from(x), f64::from(y)));
     }
 
     fn curve_to(&mut self, ax: f32, ay: f32, bx: f32, by: f32, x: f32, y: f32) {
-        let (a, b) = ((f64::from(ax), f64::from(ay)), (f64::from(bx), f64::from(by)));
+        let (a, b) = (
+            (f64::from(ax), f64::from(ay)),
+            (f64::from(bx), f64::from(by)),
+        );
         self.0.curve_to(a, b, (f64::from(x), f64::from(y)));
     }
 

@@ -45,8 +45,21 @@ struct CoatHead {
 impl<'de> Deserialize<'de> for Coat {
     fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
         let value = serde_json::Value::deserialize(deserializer)?;
-        let CoatHead { id, name, on, opacity, blend } = part(&value)?;
-        Ok(Self { id, name, on, opacity, blend, kind: part(&value)? })
+        let CoatHead {
+            id,
+            name,
+            on,
+            opacity,
+            blend,
+        } = part(&value)?;
+        Ok(Self {
+            id,
+            name,
+            on,
+            opacity,
+            blend,
+            kind: part(&value)?,
+        })
     }
 }
 
@@ -373,7 +386,6 @@ pub struct Cast {
     /// The share of opacity lost at the far end.
     pub fade: Fraction,
 }
-
 
 /// Blur of what lies behind the piece.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -78,7 +78,10 @@ impl<'de> Deserialize<'de> for ColourSource {
         if value.get("from").is_some() {
             return part(&value).map(Self::From);
         }
-        Err(inner_error("", "expected a CSS colour as text, {\"swatch\": id} or {\"from\": \"fill\"}"))
+        Err(inner_error(
+            "",
+            "expected a CSS colour as text, {\"swatch\": id} or {\"from\": \"fill\"}",
+        ))
     }
 }
 

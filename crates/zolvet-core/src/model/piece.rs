@@ -185,7 +185,11 @@ pub enum Radii {
 impl<'de> Deserialize<'de> for Radii {
     fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
         let value = serde_json::Value::deserialize(deserializer)?;
-        if value.is_array() { part(&value).map(Self::Each) } else { part(&value).map(Self::All) }
+        if value.is_array() {
+            part(&value).map(Self::Each)
+        } else {
+            part(&value).map(Self::All)
+        }
     }
 }
 

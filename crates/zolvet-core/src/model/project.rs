@@ -121,7 +121,11 @@ impl Project {
     pub fn from_value(value: &serde_json::Value) -> Result<Self, Vec<Problem>> {
         let project: Self = located(value).map_err(|problem| vec![problem])?;
         let problems = check_references(&project);
-        if problems.is_empty() { Ok(project) } else { Err(problems) }
+        if problems.is_empty() {
+            Ok(project)
+        } else {
+            Err(problems)
+        }
     }
 
     /// The theme with this id.

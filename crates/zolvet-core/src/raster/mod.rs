@@ -29,7 +29,12 @@ impl Rect {
     /// The smallest rectangle of whole pixels around real edges.
     #[must_use]
     pub fn around(x0: f64, y0: f64, x1: f64, y1: f64) -> Self {
-        Self::new(x0.floor() as i32, y0.floor() as i32, x1.ceil() as i32, y1.ceil() as i32)
+        Self::new(
+            x0.floor() as i32,
+            y0.floor() as i32,
+            x1.ceil() as i32,
+            y1.ceil() as i32,
+        )
     }
 
     /// Pixels across; 0 when empty.
@@ -97,7 +102,10 @@ impl Mask {
     /// No coverage at all.
     #[must_use]
     pub fn empty(rect: Rect) -> Self {
-        Self { rect, data: vec![0.0; rect.width() * rect.height()] }
+        Self {
+            rect,
+            data: vec![0.0; rect.width() * rect.height()],
+        }
     }
 
     /// One row of it, by the device's y.
@@ -112,7 +120,11 @@ impl Mask {
     #[must_use]
     pub fn at(&self, x: i32, y: i32) -> f32 {
         let inside = self.rect.x0 <= x && x < self.rect.x1 && self.rect.y0 <= y && y < self.rect.y1;
-        if inside { self.row(y)[(x - self.rect.x0) as usize] } else { 0.0 }
+        if inside {
+            self.row(y)[(x - self.rect.x0) as usize]
+        } else {
+            0.0
+        }
     }
 
     /// The same coverage over another rectangle.

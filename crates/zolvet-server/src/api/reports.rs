@@ -77,5 +77,8 @@ pub async fn read_css(body: web::Json<CssRequest>) -> Result<web::Json<CssCoats>
     let read = css::read(&body.css).map_err(|error| {
         ApiError::invalid_at(&format!("{}:{}", error.line, error.column), error.message)
     })?;
-    Ok(web::Json(CssCoats { coats: read.coats, remarks: read.remarks }))
+    Ok(web::Json(CssCoats {
+        coats: read.coats,
+        remarks: read.remarks,
+    }))
 }

@@ -1,0 +1,148 @@
+//! The workbench as a person uses it: by names, mouse and keyboard.
+
+use serde_json::{Value, json};
+use thirtyfour::prelude::*;
+use zolvet_core::picture::Picture;
+
+use crate::{Browser, Outcome};
+
+/// An open workbench.
+pub struct Workbench<'a> {
+    browser: &'a Browser,
+}
+
+impl<'a> Workbench<'a> {
+    /// Opens the first project of the list.
+    ///
+    /// # Errors
+    /// When it does not open.
+    pub async fn open(browser: &'a Browser, address: &str) -> Outcome<Self> {
+        browser.go(address).await?;
+        browser.wait_for("document.querySelector('main ul a')").await?;
+        browser.driver.find(By::Css("main ul a")).await?.click().await?;
+        let bench = Self { browser };
+        bench.wait_drawn().await?;
+        Ok(bench)
+    }
+
+    /// Waits until the stage, the small pictures and the saving are done.
+    ///
+    /// # Errors
+    /// When they do not get done.
+    pub async fn wait_drawn(&self) -> Outcome {
+        self.browser.wait_for("document.querySelector('canvas')?.dataset.drawn && document.querySelector('[aria-label=Pieces] img')").await
+    }
+
+    /// Waits until everything is saved and drawn.
+    ///
+    /// # Errors
+    /// When that does not happen.
+    pub async fn settle(&self) -> Outcome {
+        tokio::time::sleep(std::time::Duration::from_millis(250)).await;
+        self.browser.wait_for("document.querySelector('[data-state=saved]')").await?;
+        tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+        Ok(())
+    }
+
+    /// Chooses a piece on the shelf.
+    ///
+    /// # Errors
+    /// When there is no such piece.
+    pub async fn choose(&self, piece: &str) -> Outcome {
+        let path = format!("//section[@aria-label='Pieces']//button[span[text()='{piece}']]");
+        self.browser.driver.find(By::XPath(path)).await?.click().await?;
+        self.browser.wait_for("document.querySelector('[aria-label=Stack] h2')").await?;
+        self.browser.wait_for("document.querySelector('[aria-label=Read-out] pre')").await
+    }
+
+    /// Changes to another scene.
+    ///
+    /// # Errors
+    /// When there is no such scene.
+    pub async fn scene(&self, name: &str) -> Outcome {
+        self.browser.driver.find(By::XPath("//header//button[@aria-haspopup='menu']")).await?.click().await?;
+        let item = By::XPath(format!("//*[@role='menuitem'][contains(., '{name}')]"));
+        self.browser.driver.query(item).first().await?.click().await?;
+        tokio::time::sleep(std::time::Duration::from_millis(600)).await;
+        self.wait_drawn().await
+    }
+
+    /// Clicks what has this accessible name or text.
+    ///
+    /// # Errors
+    /// When there is nothing of that name.
+    pub async fn click_named(&self, name: &str) -> Outcome {
+        self.named(name).await?.click().await?;
+        Ok(())
+    }
+
+    /// The button, link or switch of this accessible name or text.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn named(&self, name: &str) -> Outcome<WebElement> {
+        let path = format!(
+            "//*[self::button or self::a or self::input or self::textarea][@aria-label='{name}' or normalize-space(.)='{name}' or span/span[text()='{name}'] or span[text()='{name}']]"
+        );
+        Ok(self.browser.driver.query(By::XPath(path)).first().await?)
+    }
+
+    /// Types a value into a number field, as a person would: over what is there, then Enter.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn type_number(&self, label: &str, text: &str) -> Outcome {
+        let path = format!("//label[text()='{label}']/..//input[not(@type='range')]");
+        let field = self.browser.driver.find(By::XPath(path)).await?;
+        field.click().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(text).await?;
+        field.send_keys(Key::Enter + "").await?;
+        Ok(())
+    }
+
+    /// The pixels on the stage.
+    ///
+    /// # Errors
+    /// When there is no stage.
+    pub async fn stage(&self) -> Outcome<Picture> {
+        let script = "const c = document.querySelector('canvas'); const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+            let s = ''; for (let i = 0; i < d.length; i += 32768) s += String.fromCharCode(...d.subarray(i, i + 32768)); return [c.width, c.height, btoa(s)];";
+        let found = self.browser.driver.execute(script, vec![]).await?.json().clone();
+        let side = |i: usize| found[i].as_u64().and_then(|side| u32::try_from(side).ok());
+        let (width, height) = (side(0).ok_or("no width")?, side(1).ok_or("no height")?);
+        use base64::Engine as _;
+        let text = found[2].as_str().ok_or("no pixels")?;
+        let rgba = base64::engine::general_purpose::STANDARD.decode(text)?;
+        Ok(Picture { width, height, rgba })
+    }
+
+    /// The text of the read-out.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn read_out(&self) -> Outcome<String> {
+        Ok(self.browser.driver.find(By::Css("[aria-label=Read-out] pre")).await?.text().await?)
+    }
+
+    /// Makes a link on the open hand-off, and gives its address.
+    ///
+    /// # Errors
+    /// When no link comes of it.
+    pub async fn make_link(&self) -> Outcome<String> {
+        self.click_named("Hand-off").await?;
+        tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+        self.click_named("Make a link").await?;
+        self.browser.wait_for("document.querySelector('[aria-label=Links] a')").await?;
+        let link = self.browser.driver.find(By::Css("[aria-label=Links] a")).await?;
+        Ok(link.attr("href").await?.ok_or("a link without an address")?)
+    }
+
+    /// Runs a script in the page.
+    ///
+    /// # Errors
+    /// When the script fails.
+    pub async fn script(&self, script: &str) -> Outcome<Value> {
+        Ok(self.browser.driver.execute(script, vec![json!(null)]).await?.json().clone())
+    }
+}

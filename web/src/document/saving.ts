@@ -1,0 +1,93 @@
+import { create } from 'zustand';
+import { ApiFailure, answer, api, type Project, type Schemas } from '../api/client';
+import { open, useDocument } from './store';
+
+/** Where the document stands with the service. */
+export type SaveState =
+  | { kind: 'saved' }
+  | { kind: 'waiting' }
+  | { kind: 'saving' }
+  | { kind: 'unreachable' }
+  | { kind: 'refused'; why: string }
+  | { kind: 'stale'; stored: Schemas['Stored'] };
+
+export const useSaving = create<{ state: SaveState; revision: number }>()(() => ({
+  state: { kind: 'saved' },
+  revision: 0,
+}));
+
+let stored: Project | null = null;
+let timer: number | undefined;
+
+/** Starts with a document as it is stored. */
+export function startSaving(id: string, revision: number, document: Project) {
+  stored = document;
+  useSaving.setState({ state: { kind: 'saved' }, revision });
+  open(id, document);
+}
+
+useDocument.subscribe((now, before) => {
+  if (now.document === before.document || now.document === stored || !now.document) return;
+  if (useSaving.getState().state.kind === 'stale') return;
+  later(300);
+});
+
+function later(delay: number) {
+  if (useSaving.getState().state.kind !== 'saving') useSaving.setState({ state: { kind: 'waiting' } });
+  window.clearTimeout(timer);
+  timer = window.setTimeout(save, delay);
+}
+
+async function save() {
+  const { id, document } = useDocument.getState();
+  const { state, revision } = useSaving.getState();
+  if (!document || document === stored || state.kind === 'saving' || state.kind === 'stale') return;
+  useSaving.setState({ state: { kind: 'saving' } });
+  try {
+    const saved = answer(await put(id, revision, document));
+    stored = document;
+    useSaving.setState({ state: { kind: 'saved' }, revision: saved.revision });
+    if (useDocument.getState().document !== stored) later(0);
+  } catch (failure) {
+    useSaving.setState({ state: stateAfter(failure) });
+    if (!(failure instanceof ApiFailure)) timer = window.setTimeout(save, 2000);
+  }
+}
+
+function put(id: string, revision: number, document: Project) {
+  return api.PUT('/api/projects/{id}', {
+    params: { path: { id }, header: { 'If-Match': `"${revision}"` } },
+    body: document,
+    keepalive: true,
+  });
+}
+
+function stateAfter(failure: unknown): SaveState {
+  if (!(failure instanceof ApiFailure)) return { kind: 'unreachable' };
+  if (failure.status === 412 && failure.problem?.stored) {
+    return { kind: 'stale', stored: failure.problem.stored };
+  }
+  return { kind: 'refused', why: failure.message };
+}
+
+/** Saves mine as the next revision after theirs; theirs stays among the revisions. */
+export async function keepMine(theirs: Schemas['Stored']) {
+  useSaving.setState({ state: { kind: 'waiting' }, revision: theirs.revision });
+  await save();
+}
+
+/** Opens theirs, and keeps mine as a project of its own. */
+export async function takeTheirs(theirs: Schemas['Stored']) {
+  const { id, document } = useDocument.getState();
+  if (document) {
+    const copy = { ...document, name: `${document.name} (my version)` };
+    answer(await api.POST('/api/projects', { body: copy }));
+  }
+  startSaving(id, theirs.revision, theirs.document);
+}
+
+window.addEventListener('pagehide', () => {
+  const { id, document } = useDocument.getState();
+  const { state, revision } = useSaving.getState();
+  if (document && document !== stored && state.kind === 'waiting') void put(id, revision, document);
+});

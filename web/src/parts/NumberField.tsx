@@ -1,0 +1,152 @@
+import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react';
+import classes from './NumberField.module.css';
+
+interface Props {
+  label: string;
+  value: number;
+  unit?: string;
+  /** What the value may be; the field takes nothing else. */
+  min: number;
+  max: number;
+  /** The comfortable range of the slider; typing goes past it. */
+  slider?: [number, number];
+  onChange: (value: number) => void;
+  /** Called when a drag ends, so that it is one step to undo. */
+  onRest?: () => void;
+}
+
+/** A number with its unit: arrows step by 1, with Shift by 10, with Alt by 0.1; drag on the label; sums are worked out. */
+export function NumberField(props: Props) {
+  const { label, value, unit, min, max, slider, onChange, onRest } = props;
+  const id = useId();
+  const [draft, setDraft] = useState<string | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const drag = useRef<{ x: number; value: number } | null>(null);
+
+  const set = (next: number) => onChange(Math.min(max, Math.max(min, tidy(next))));
+  const commit = () => {
+    if (draft === null) return;
+    const typed = workOut(draft);
+    if (typed === null || typed < min || typed > max) {
+      setWrong(`${label}: from ${min} to ${max}`);
+      return;
+    }
+    setDraft(null);
+    setWrong(null);
+    if (typed !== value) onChange(typed);
+    onRest?.();
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === 'Enter') commit();
+    if (event.key === 'Escape') {
+      setDraft(null);
+      setWrong(null);
+    }
+    const direction = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
+    if (direction !== 0) {
+      event.preventDefault();
+      const from = draft === null ? value : (workOut(draft) ?? value);
+      setDraft(null);
+      setWrong(null);
+      set(from + direction * stepOf(event));
+      onRest?.();
+    }
+  };
+  const scrub = {
+    onPointerDown: (event: PointerEvent) => {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      drag.current = { x: event.clientX, value };
+    },
+    onPointerMove: (event: PointerEvent) => {
+      if (drag.current) set(drag.current.value + (event.clientX - drag.current.x) * stepOf(event));
+    },
+    onPointerUp: () => {
+      drag.current = null;
+      onRest?.();
+    },
+  };
+  return (
+    <div className={classes.field} data-wrong={wrong !== null || undefined}>
+      <label htmlFor={id} className={classes.label} title="Drag to change" {...scrub}>
+        {label}
+      </label>
+      {slider && (
+        <input
+          type="range"
+          className={classes.slider}
+          aria-label={`${label}, slider`}
+          min={slider[0]}
+          max={slider[1]}
+          step={slider[1] - slider[0] > 20 ? 1 : 0.01}
+          value={value}
+          onChange={(event) => set(Number(event.currentTarget.value))}
+          onPointerUp={onRest}
+          onKeyUp={onRest}
+        />
+      )}
+      <span className={classes.box}>
+        <input
+          id={id}
+          className={classes.input}
+          inputMode="decimal"
+          autoComplete="off"
+          value={draft ?? String(tidy(value))}
+          aria-invalid={wrong !== null}
+          onFocus={(event) => event.currentTarget.select()}
+          onChange={(event) => setDraft(event.currentTarget.value)}
+          onBlur={commit}
+          onKeyDown={onKeyDown}
+        />
+        {unit && <span className={classes.unit}>{unit}</span>}
+      </span>
+      {wrong && (
+        <span role="alert" className={classes.wrong}>
+          {wrong}
+        </span>
+      )}
+    </div>
+  );
+}
+
+function stepOf(event: { shiftKey: boolean; altKey: boolean }): number {
+  if (event.shiftKey) return 10;
+  return event.altKey ? 0.1 : 1;
+}
+
+/** Steps of a tenth leave no digits behind. */
+function tidy(value: number): number {
+  return Number(value.toFixed(6));
+}
+
+/** The value of a sum such as `12*1.5`; null when it is none. */
+export function workOut(text: string): number | null {
+  const tokens = text.replace(',', '.').match(/\d*\.?\d+|[-+*/()]/g);
+  if (!tokens || tokens.join('') !== text.replace(',', '.').replace(/\s/g, '')) return null;
+  let at = 0;
+  const factor = (): number => {
+    const token = tokens[at++];
+    if (token === '-') return -factor();
+    if (token === '+') return factor();
+    if (token === '(') {
+      const inner = sum();
+      return tokens[at++] === ')' ? inner : Number.NaN;
+    }
+    return token === undefined ? Number.NaN : Number(token);
+  };
+  const product = (): number => {
+    let result = factor();
+    while (tokens[at] === '*' || tokens[at] === '/') {
+      result = tokens[at++] === '*' ? result * factor() : result / factor();
+    }
+    return result;
+  };
+  const sum = (): number => {
+    let result = product();
+    while (tokens[at] === '+' || tokens[at] === '-') {
+      result = tokens[at++] === '+' ? result + product() : result - product();
+    }
+    return result;
+  };
+  const result = sum();
+  return at === tokens.length && Number.isFinite(result) ? result : null;
+}

@@ -1,0 +1,116 @@
+import { Alert, Anchor, Button, Group, Text, Title } from '@mantine/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Link, useLocation } from 'wouter';
+import { answer, api, type Project } from '../api/client';
+import classes from './Projects.module.css';
+
+const blank: Project = {
+  schema: 1,
+  name: 'New project',
+  themes: [{ id: 'light', name: 'Light', scheme: 'light' }],
+  swatches: [],
+  lights: [{ id: 'main', name: 'Main light', bearing: 0, colour: '#ffffff', strength: 1 }],
+  finishes: [],
+  scale: [],
+  assets: [],
+  scenes: [
+    {
+      id: 'first',
+      name: 'First scene',
+      width: 640,
+      height: 420,
+      theme: 'light',
+      ground: { kind: 'solid', colour: '#e6e6e6' },
+      pieces: [
+        {
+          id: 'card',
+          name: 'Card',
+          shape: { kind: 'box', w: 280, h: 180, radii: 16 },
+          x: 180,
+          y: 120,
+          fill: { kind: 'solid', colour: '#ffffff' },
+          wear: { coats: [] },
+        },
+      ],
+    },
+  ],
+};
+
+/** The start: all projects, and a new one. */
+export function Projects() {
+  const queries = useQueryClient();
+  const [, go] = useLocation();
+  const projects = useQuery({
+    queryKey: ['projects'],
+    queryFn: async () => answer(await api.GET('/api/projects')),
+  });
+  const create = useMutation({
+    mutationFn: async () => answer(await api.POST('/api/projects', { body: blank })),
+    onSuccess: (project) => {
+      void queries.invalidateQueries({ queryKey: ['projects'] });
+      go(`/projects/${project.id}`);
+    },
+  });
+  return (
+    <main className={classes.page}>
+      <Group justify="space-between" align="end">
+        <div>
+          <Text className={classes.name}>zolvet</Text>
+          <Title order={1}>Projects</Title>
+        </div>
+        <Button onClick={() => create.mutate()} loading={create.isPending}>
+          New project
+        </Button>
+      </Group>
+      {projects.isError && (
+        <Alert color="red" title="The projects could not be read">
+          {projects.error.message} Nothing is lost.{' '}
+          <Anchor component="button" onClick={() => projects.refetch()}>
+            Try again
+          </Anchor>
+        </Alert>
+      )}
+      {projects.data?.length === 0 && (
+        <Text>No projects yet. Make one to start with a card on a ground.</Text>
+      )}
+      <ul className={classes.list}>
+        {projects.data?.map((project) => (
+          <li key={project.id}>
+            <Link href={`/projects/${project.id}`} className={classes.card}>
+              <Look id={project.id} />
+              <span className={classes.caption}>
+                <strong>{project.name}</strong>
+                <span className={classes.when}>
+                  changed{' '}
+                  {new Date(project.changed_at).toLocaleString('en-GB', {
+                    dateStyle: 'medium',
+                    timeStyle: 'short',
+                  })}
+                </span>
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+/** The first scene of a project. */
+function Look({ id }: { id: string }) {
+  const look = useQuery({
+    queryKey: ['look', id],
+    queryFn: async () => {
+      const project = answer(await api.GET('/api/projects/{id}', { params: { path: { id } } })).document;
+      const scene = project.scenes[0];
+      if (!scene) return null;
+      const result = await api.POST('/api/preview', {
+        body: { project, scene: scene.id, scale: 0.75 },
+        headers: { Accept: 'image/png' },
+        parseAs: 'blob',
+      });
+      return URL.createObjectURL(answer(result) as unknown as Blob);
+    },
+  });
+  return <span className={classes.look}>{look.data && <img src={look.data} alt="" />}</span>;
+}

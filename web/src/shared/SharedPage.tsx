@@ -1,0 +1,76 @@
+import { Text, Title } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { ApiFailure, answer, api, type Schemas } from '../api/client';
+import { CopyButton } from '../parts/CopyButton';
+import { Lost, Waiting } from '../parts/Message';
+import classes from './SharedPage.module.css';
+
+/** What a link opens: looks, values and code, nothing to change. */
+export function SharedPage({ token }: { token: string }) {
+  const shared = useQuery({
+    queryKey: ['shared', token],
+    queryFn: async () => answer(await api.GET('/api/shared/{token}', { params: { path: { token } } })),
+  });
+  if (shared.isError) {
+    const dead = shared.error instanceof ApiFailure && shared.error.status === 404;
+    return (
+      <Lost title={dead ? 'This link does not work' : 'The scene could not be read'}>
+        {dead ? 'It was revoked, or is not whole. Ask whoever sent it for a new one.' : shared.error.message}
+      </Lost>
+    );
+  }
+  const { data } = shared;
+  if (!data) return <Waiting what="Opening the scene" />;
+  const everything = data.pieces.map((piece) => piece.report.code.css).join('\n');
+  const picture = `/api/shared/${token}/picture.png`;
+  return (
+    <main className={classes.page}>
+      <header className={classes.head}>
+        <div>
+          <Text c="dimmed">{data.project}</Text>
+          <Title order={1} size="h2">
+            {data.scene}
+          </Title>
+        </div>
+        <div className={classes.actions}>
+          <CopyButton text={everything} what="all CSS" />
+          <a className={classes.download} href={picture} download={`${data.scene}.png`}>
+            Download the picture
+          </a>
+        </div>
+      </header>
+      <img
+        className={classes.picture}
+        src={picture}
+        alt={`The scene ${data.scene}`}
+        style={{ maxWidth: data.width }}
+      />
+      <ul className={classes.pieces}>
+        {data.pieces.map((piece) => (
+          <SharedPiece key={piece.report.piece} piece={piece} />
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+function SharedPiece({ piece }: { piece: Schemas['SharedPiece'] }) {
+  const { code } = piece.report;
+  return (
+    <li className={classes.piece}>
+      <div className={classes.row}>
+        <Title order={2} size="h5">
+          {piece.name}
+        </Title>
+        <CopyButton text={code.css} what="CSS" />
+      </div>
+      <pre className={classes.code}>{code.css}</pre>
+      {code.values && <pre className={classes.values}>{code.values}</pre>}
+      {code.differences.map((difference) => (
+        <Text key={difference.message} size="sm" c="dimmed">
+          {difference.message}
+        </Text>
+      ))}
+    </li>
+  );
+}

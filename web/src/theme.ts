@@ -1,0 +1,30 @@
+import { createTheme } from '@mantine/core';
+
+/** Flat and neutral: the only shadows on the screen are the user's. One accent, verdigris. */
+export const theme = createTheme({
+  fontFamily: "'Figtree Variable', sans-serif",
+  fontFamilyMonospace: "'Spline Sans Mono Variable', monospace",
+  primaryColor: 'verdigris',
+  primaryShade: { light: 7, dark: 5 },
+  defaultRadius: 4,
+  autoContrast: true,
+  shadows: { xs: 'none', sm: 'none', md: 'none', lg: 'none', xl: 'none' },
+  colors: {
+    verdigris: [
+      '#e9f5f2',
+      '#d3eae5',
+      '#a8d5cb',
+      '#7abfb0',
+      '#53ac99',
+      '#3b9c87',
+      '#2a8774',
+      '#1f7363',
+      '#155c4f',
+      '#0b463c',
+    ],
+  },
+  components: {
+    Tooltip: { defaultProps: { openDelay: 500 } },
+    Popover: { defaultProps: { withinPortal: true } },
+  },
+});

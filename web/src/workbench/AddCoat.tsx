@@ -1,0 +1,33 @@
+import type { Schemas } from '../api/client';
+import { editCoats, newId, openCoat } from '../document/store';
+import classes from './AddCoat.module.css';
+
+/** Coats to add, each shown on the very piece. */
+export function AddCoat({ additions }: { additions: Schemas['AdditionPicture'][] }) {
+  const add = (coat: Schemas['Coat']) => {
+    const id = newId();
+    editCoats((coats) => {
+      coats.unshift({ ...structuredClone(coat), id });
+    });
+    openCoat(id);
+  };
+  return (
+    <div className={classes.add}>
+      <h3 className={classes.title}>Choose a coat to add</h3>
+      <div className={classes.choices}>
+        {additions.map((addition) => (
+          <button
+            key={addition.coat.name}
+            type="button"
+            className={classes.choice}
+            onClick={() => add(addition.coat)}
+          >
+            <img src={addition.picture} alt="" />
+            <span>{addition.coat.name}</span>
+            <small>{addition.says}</small>
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,32 @@
+import type { Schemas } from '../api/client';
+import { choosePiece, sceneOf, useDocument } from '../document/store';
+import classes from './Pieces.module.css';
+import region from './region.module.css';
+
+/** The scene's pieces as pictures on a shelf. */
+export function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | null }) {
+  const document = useDocument((state) => state.document);
+  const sceneId = useDocument((state) => state.scene);
+  const chosen = useDocument((state) => state.piece);
+  const pictures = new Map(thumbnails?.pieces.map((piece) => [piece.id, piece.picture]));
+  return (
+    <section aria-label="Pieces" className={`${region.region} ${classes.shelf}`}>
+      {sceneOf(document, sceneId)?.pieces.map((piece) => (
+        <button
+          key={piece.id}
+          type="button"
+          className={classes.piece}
+          aria-pressed={piece.id === chosen}
+          onClick={() => choosePiece(piece.id)}
+        >
+          {pictures.has(piece.id) ? (
+            <img src={pictures.get(piece.id)} alt="" />
+          ) : (
+            <span className={classes.empty} />
+          )}
+          <span className={classes.name}>{piece.name}</span>
+        </button>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,174 @@
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
+import { Button, Group, Switch, Text } from '@mantine/core';
+import type { Coat, Piece, Project, Report, Schemas } from '../api/client';
+import {
+  coatsOf,
+  edit,
+  editCoats,
+  makeItsOwn,
+  pieceOf,
+  sceneOf,
+  useDocument,
+  wearersOf,
+} from '../document/store';
+import { AddCoat } from './AddCoat';
+import { CoatRow } from './CoatRow';
+import { PasteCss } from './PasteCss';
+import region from './region.module.css';
+import classes from './Stack.module.css';
+import { SurfaceLine } from './SurfaceLine';
+
+interface Props {
+  report: Report | null;
+  thumbnails: Schemas['Thumbnails'] | null;
+  onOnly: (coat: string | null) => void;
+}
+
+type Layer = 'on' | 'under' | 'behind';
+
+function layerOf(coat: Coat): Layer {
+  switch (coat.kind) {
+    case 'drop':
+    case 'extrude':
+    case 'cast':
+      return 'under';
+    case 'backdrop':
+      return 'behind';
+    case 'ramp':
+      return coat.shadow === 'drop' ? 'under' : 'on';
+    default:
+      return 'on';
+  }
+}
+
+/** The stack of the chosen piece, top of the list nearest the eye, the piece itself a line in it. */
+export function Stack(props: Props) {
+  const document = useDocument((state) => state.document);
+  const sceneId = useDocument((state) => state.scene);
+  const pieceId = useDocument((state) => state.piece);
+  const piece = pieceOf(sceneOf(document, sceneId), pieceId);
+  return (
+    <section aria-label="Stack" className={`${region.region} ${classes.stack}`}>
+      {document && piece ? (
+        <PieceStack key={piece.id} document={document} piece={piece} {...props} />
+      ) : (
+        <div className={classes.nothing}>
+          <Text fw={600}>No piece is chosen</Text>
+          <Text size="sm" c="dimmed">
+            Choose one on the stage or on the shelf below it. What you change here applies to that piece.
+          </Text>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function PieceStack({
+  document,
+  piece,
+  report,
+  thumbnails,
+  onOnly,
+}: Props & { document: Project; piece: Piece }) {
+  const coats = coatsOf(document, piece);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (!over || over.id === active.id) return;
+    editCoats((list) => {
+      const from = list.findIndex((coat) => coat.id === active.id);
+      const to = list.findIndex((coat) => coat.id === over.id);
+      list.splice(0, list.length, ...arrayMove(list, from, to));
+    });
+  };
+  const rows = (layer: Layer) =>
+    coats
+      .filter((coat) => layerOf(coat) === layer)
+      .map((coat) => (
+        <CoatRow
+          key={coat.id}
+          coat={coat}
+          document={document}
+          said={report?.piece === piece.id ? report.coats.find((other) => other.id === coat.id) : undefined}
+          picture={thumbnails?.coats.find((other) => other.id === coat.id)?.picture}
+          onOnly={onOnly}
+        />
+      ));
+  const behind = rows('behind');
+  return (
+    <>
+      <StackHeader document={document} piece={piece} />
+      <div className={classes.list}>
+        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+          <SortableContext items={coats.map((coat) => coat.id)} strategy={verticalListSortingStrategy}>
+            <h3 className={classes.layer}>on the surface</h3>
+            {rows('on')}
+            <SurfaceLine piece={piece} />
+            <h3 className={classes.layer}>under it</h3>
+            {rows('under')}
+            {behind.length > 0 && <h3 className={classes.layer}>behind it</h3>}
+            {behind}
+          </SortableContext>
+        </DndContext>
+        <AddCoat additions={thumbnails?.additions ?? []} />
+        <PasteCss />
+      </div>
+    </>
+  );
+}
+
+function StackHeader({ document, piece }: { document: Project; piece: Piece }) {
+  const { wear } = piece;
+  const finish = 'finish' in wear ? document.finishes?.find((other) => other.id === wear.finish) : undefined;
+  const others = finish ? wearersOf(document, finish.id) - 1 : 0;
+  const switchAll = (on: boolean) =>
+    edit((draft) => {
+      const { scene } = useDocument.getState();
+      const chosen = pieceOf(sceneOf(draft, scene), piece.id);
+      if (chosen) chosen.coats_on = on;
+    });
+  return (
+    <div className={classes.header}>
+      <Group justify="space-between" wrap="nowrap">
+        <h2 className={classes.title}>
+          “{piece.name}” {finish ? <>wears {finish.name}</> : 'has coats of its own'}
+        </h2>
+        <Switch
+          size="xs"
+          label="Coats"
+          labelPosition="left"
+          checked={piece.coats_on ?? true}
+          onChange={(event) => switchAll(event.currentTarget.checked)}
+        />
+      </Group>
+      {finish && (
+        <Group justify="space-between" wrap="nowrap" mt={4}>
+          <Text size="xs" c="dimmed">
+            {others > 0
+              ? `Changes also reach ${others} other ${others === 1 ? 'piece' : 'pieces'}.`
+              : 'No other piece wears it.'}
+          </Text>
+          <Button size="compact-xs" variant="default" onClick={makeItsOwn}>
+            Make its own
+          </Button>
+        </Group>
+      )}
+    </div>
+  );
+}
