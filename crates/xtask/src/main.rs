@@ -1,2 +1,43 @@
-//! stub
-fn main() {}
+//! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`.
+
+mod demo;
+mod prepare;
+mod run;
+mod test;
+
+use std::process::ExitCode;
+
+const HELP: &str = "cargo xtask demo         set everything up and serve the demo on http://127.0.0.1:4180/
+cargo xtask test         everything CI checks; installs Chromium and ChromeDriver where they are missing
+cargo xtask types        make the front end's types anew from the service's description of itself
+cargo xtask screenshots  take the pictures in docs/screenshots anew
+cargo xtask drag         measure input to painted stage while a blur is dragged";
+
+fn main() -> ExitCode {
+    let outcome = match std::env::args().nth(1).as_deref() {
+        Some("demo") => demo::run(),
+        Some("test") => test::run(),
+        Some("types") => prepare::types(),
+        Some("screenshots") => with_browser("screenshots", &["docs/screenshots"]),
+        Some("drag") => with_browser("drag", &[]),
+        _ => {
+            println!("{HELP}");
+            return ExitCode::from(2);
+        }
+    };
+    match outcome {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(message) => {
+            eprintln!("xtask: {message}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+/// Runs one of the browser programs of zolvet-e2e against a release build.
+fn with_browser(program: &str, arguments: &[&str]) -> run::Outcome {
+    prepare::browser()?;
+    prepare::front_end()?;
+    run::command("cargo", &["build", "--release", "-p", "zolvet-cli", "-p", "zolvet-e2e"])?;
+    run::command(&format!("target/release/{program}"), arguments)
+}

@@ -7,15 +7,9 @@ use zolvet_core::model::{Problem, Project};
 #[derive(Debug, thiserror::Error)]
 pub enum CliError {
     #[error("{}: {source}", path.display())]
-    File {
-        path: PathBuf,
-        source: std::io::Error,
-    },
+    File { path: PathBuf, source: std::io::Error },
     #[error("{}: {}", path.display(), listed(problems))]
-    Document {
-        path: PathBuf,
-        problems: Vec<Problem>,
-    },
+    Document { path: PathBuf, problems: Vec<Problem> },
     #[error("--css {0}")]
     Css(#[from] zolvet_core::css::SpecimenError),
     #[error("{0}")]
@@ -29,21 +23,12 @@ pub enum CliError {
 }
 
 fn listed(problems: &[Problem]) -> String {
-    problems
-        .iter()
-        .map(ToString::to_string)
-        .collect::<Vec<_>>()
-        .join("\n")
+    problems.iter().map(ToString::to_string).collect::<Vec<_>>().join("\n")
 }
 
 /// Reads a project file.
 pub fn read_project(path: &Path) -> Result<Project, CliError> {
-    let text = std::fs::read_to_string(path).map_err(|source| CliError::File {
-        path: path.to_owned(),
-        source,
-    })?;
-    Project::from_json(&text).map_err(|problems| CliError::Document {
-        path: path.to_owned(),
-        problems,
-    })
+    let text =
+        std::fs::read_to_string(path).map_err(|source| CliError::File { path: path.to_owned(), source })?;
+    Project::from_json(&text).map_err(|problems| CliError::Document { path: path.to_owned(), problems })
 }

@@ -31,16 +31,8 @@ enum Format {
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     let project = read_project(&arguments.project)?;
-    let finish = arguments
-        .finish
-        .as_deref()
-        .map(|name| find_finish(&project, name))
-        .transpose()?;
-    let theme = arguments
-        .theme
-        .as_deref()
-        .map(|name| find_theme(&project, name))
-        .transpose()?;
+    let finish = arguments.finish.as_deref().map(|name| find_finish(&project, name)).transpose()?;
+    let theme = arguments.theme.as_deref().map(|name| find_theme(&project, name)).transpose()?;
     match arguments.format {
         Format::Css => print!("{}", css(&project, finish.as_ref(), theme.as_ref())),
     }
@@ -67,42 +59,28 @@ fn css(project: &Project, finish: Option<&Id>, theme: Option<&Id>) -> String {
             let Some(resolved) = resolved else { continue };
             let code = piece_code(&resolved, &piece.shape);
             for difference in &code.differences {
-                rules.push_str(&format!(
-                    "/* {} */\n",
-                    difference.message.replace("*/", "* /")
-                ));
+                rules.push_str(&format!("/* {} */\n", difference.message.replace("*/", "* /")));
             }
             rules.push_str(&code.css);
             rules.push('\n');
         }
         if !rules.is_empty() {
-            text.push_str(&format!(
-                "/* {} */\n\n{rules}",
-                scene.name.replace("*/", "* /")
-            ));
+            text.push_str(&format!("/* {} */\n\n{rules}", scene.name.replace("*/", "* /")));
         }
     }
     text
 }
 
 fn find_finish(project: &Project, name: &str) -> Result<Id, CliError> {
-    let found = project
-        .finishes
-        .iter()
-        .find(|finish| finish.name == name || finish.id.as_str() == name);
-    let found = found.ok_or_else(|| {
-        CliError::Argument(format!("--finish: no finish \"{name}\" in the project"))
-    })?;
+    let found = project.finishes.iter().find(|finish| finish.name == name || finish.id.as_str() == name);
+    let found =
+        found.ok_or_else(|| CliError::Argument(format!("--finish: no finish \"{name}\" in the project")))?;
     Ok(found.id.clone())
 }
 
 fn find_theme(project: &Project, name: &str) -> Result<Id, CliError> {
-    let found = project
-        .themes
-        .iter()
-        .find(|theme| theme.name == name || theme.id.as_str() == name);
-    let found = found.ok_or_else(|| {
-        CliError::Argument(format!("--theme: no theme \"{name}\" in the project"))
-    })?;
+    let found = project.themes.iter().find(|theme| theme.name == name || theme.id.as_str() == name);
+    let found =
+        found.ok_or_else(|| CliError::Argument(format!("--theme: no theme \"{name}\" in the project")))?;
     Ok(found.id.clone())
 }

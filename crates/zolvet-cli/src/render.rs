@@ -67,17 +67,12 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         (Some(path), _) => read_project(path)?,
         (None, Some(css)) => specimen(arguments, css)?.project()?,
         (None, None) => {
-            return Err(CliError::Argument(
-                "a project file or --css is needed".to_owned(),
-            ));
+            return Err(CliError::Argument("a project file or --css is needed".to_owned()));
         }
     };
     let scene = match &arguments.scene {
         Some(name) => project.scene(name).ok_or_else(|| missing("scene", name))?,
-        None => project
-            .scenes
-            .first()
-            .ok_or_else(|| missing("scene", "any"))?,
+        None => project.scenes.first().ok_or_else(|| missing("scene", "any"))?,
     };
     let resolved = resolve::scene(&project, scene);
     for note in &resolved.notes {
@@ -91,11 +86,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         )));
     }
     let piece = piece(arguments, &project, scene)?;
-    let part = Part {
-        piece,
-        shadow_only: arguments.part == Shown::Shadow,
-        ..Part::default()
-    };
+    let part = Part { piece, shadow_only: arguments.part == Shown::Shadow, ..Part::default() };
     // A new cache each time, so that what is timed is the whole picture.
     let draw = || render(&resolved, &view, &part, &MaskCache::default()).to_picture();
     if let Some(runs) = arguments.repeat {
@@ -120,13 +111,9 @@ fn specimen(arguments: &Arguments, css: &str) -> Result<Specimen, CliError> {
 }
 
 fn pair(name: &str, text: &str) -> Result<(f64, f64), CliError> {
-    let parsed = text
-        .split_once('x')
-        .and_then(|(w, h)| Some((w.parse().ok()?, h.parse().ok()?)));
+    let parsed = text.split_once('x').and_then(|(w, h)| Some((w.parse().ok()?, h.parse().ok()?)));
     parsed.ok_or_else(|| {
-        CliError::Argument(format!(
-            "--{name}: expected WIDTHxHEIGHT such as 240x160, found {text}"
-        ))
+        CliError::Argument(format!("--{name}: expected WIDTHxHEIGHT such as 240x160, found {text}"))
     })
 }
 
@@ -135,9 +122,7 @@ fn scale(arguments: &Arguments) -> Result<f64, CliError> {
     if (0.05..=16.0).contains(&scale) {
         Ok(scale)
     } else {
-        Err(CliError::Argument(format!(
-            "--scale: expected 0.05 to 16, found {scale}"
-        )))
+        Err(CliError::Argument(format!("--scale: expected 0.05 to 16, found {scale}")))
     }
 }
 
@@ -146,21 +131,11 @@ fn piece(
     project: &Project,
     scene: &zolvet_core::model::Scene,
 ) -> Result<Option<Id>, CliError> {
-    let asked = if arguments.css.is_some() {
-        None
-    } else {
-        arguments.piece.as_ref()
-    };
+    let asked = if arguments.css.is_some() { None } else { arguments.piece.as_ref() };
     let Some(name) = asked else { return Ok(None) };
-    let found = scene
-        .pieces
-        .iter()
-        .find(|piece| piece.name == *name || piece.id.as_str() == name);
+    let found = scene.pieces.iter().find(|piece| piece.name == *name || piece.id.as_str() == name);
     let found = found.ok_or_else(|| {
-        CliError::Argument(format!(
-            "--piece: no piece \"{name}\" in \"{}\" of {}",
-            scene.name, project.name
-        ))
+        CliError::Argument(format!("--piece: no piece \"{name}\" in \"{}\" of {}", scene.name, project.name))
     })?;
     Ok(Some(found.id.clone()))
 }
@@ -185,15 +160,9 @@ fn print_times(runs: u32, draw: impl Fn() -> Picture) {
 /// Writes beside the file and then over it, so that it is whole or not there.
 fn write_whole(path: &Path, picture: &Picture) -> Result<(), CliError> {
     let png = picture.to_png()?;
-    let failed = |source| CliError::File {
-        path: path.to_owned(),
-        source,
-    };
-    let folder = path
-        .parent()
-        .filter(|folder| !folder.as_os_str().is_empty());
-    let mut file =
-        tempfile::NamedTempFile::new_in(folder.unwrap_or(Path::new("."))).map_err(failed)?;
+    let failed = |source| CliError::File { path: path.to_owned(), source };
+    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty());
+    let mut file = tempfile::NamedTempFile::new_in(folder.unwrap_or(Path::new("."))).map_err(failed)?;
     file.write_all(&png).map_err(failed)?;
     file.persist(path).map_err(|error| failed(error.error))?;
     Ok(())

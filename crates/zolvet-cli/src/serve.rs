@@ -30,27 +30,16 @@ pub struct Arguments {
 
 pub fn run(arguments: Arguments) -> Result<(), CliError> {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
-    tracing_subscriber::fmt()
-        .with_env_filter(filter)
-        .with_writer(std::io::stderr)
-        .init();
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
     actix_web::rt::System::new().block_on(async {
         let store = Store::open(&arguments.db).await?;
         if arguments.demo && store.projects().await?.is_empty() {
-            let problems = |problems| CliError::Document {
-                path: "the demo".into(),
-                problems,
-            };
+            let problems = |problems| CliError::Document { path: "the demo".into(), problems };
             let project = zolvet_core::model::Project::from_json(DEMO).map_err(problems)?;
             store.create(&project.name, DEMO).await?;
         }
-        let settings = Settings {
-            listen: arguments.listen,
-            allowed_hosts: arguments.allow_host,
-        };
+        let settings = Settings { listen: arguments.listen, allowed_hosts: arguments.allow_host };
         let ready = |address: SocketAddr| println!("Zolvet is ready: http://{address}/");
-        zolvet_server::serve(store, settings, ready)
-            .await
-            .map_err(CliError::Service)
+        zolvet_server::serve(store, settings, ready).await.map_err(CliError::Service)
     })
 }

@@ -66,16 +66,11 @@ impl Picture {
         data.truncate(info.buffer_size());
         let rgba = match (info.color_type, info.bit_depth) {
             (png::ColorType::Rgba, png::BitDepth::Eight) => data,
-            (png::ColorType::Rgb, png::BitDepth::Eight) => data
-                .chunks(3)
-                .flat_map(|rgb| [rgb[0], rgb[1], rgb[2], 255])
-                .collect(),
+            (png::ColorType::Rgb, png::BitDepth::Eight) => {
+                data.chunks(3).flat_map(|rgb| [rgb[0], rgb[1], rgb[2], 255]).collect()
+            }
             _ => return Err(PngError::Format),
         };
-        Ok(Self {
-            width: info.width,
-            height: info.height,
-            rgba,
-        })
+        Ok(Self { width: info.width, height: info.height, rgba })
     }
 }

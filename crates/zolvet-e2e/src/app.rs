@@ -24,11 +24,7 @@ impl App {
     pub fn start() -> Outcome<Self> {
         let folder = TempDir::new()?;
         let (child, address) = serve(&folder.path().join("zolvet.db"))?;
-        Ok(Self {
-            address,
-            child,
-            folder,
-        })
+        Ok(Self { address, child, folder })
     }
 
     /// Kills it without warning, as a power cut would, and starts it again on the same database.
@@ -61,11 +57,8 @@ impl Drop for App {
 /// When it is not there.
 pub fn program() -> Outcome<PathBuf> {
     let test = std::env::current_exe()?;
-    let folder = test
-        .ancestors()
-        .find(|folder| folder.join("zolvet").is_file());
-    let folder =
-        folder.ok_or("the zolvet program is not built: `cargo build -p zolvet-cli` first")?;
+    let folder = test.ancestors().find(|folder| folder.join("zolvet").is_file());
+    let folder = folder.ok_or("the zolvet program is not built: `cargo build -p zolvet-cli` first")?;
     Ok(folder.join("zolvet"))
 }
 

@@ -52,11 +52,7 @@ impl Browser {
         }
         capabilities.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
         let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), capabilities).await?;
-        let browser = Self {
-            driver,
-            service,
-            _profile: profile,
-        };
+        let browser = Self { driver, service, _profile: profile };
         browser.resize(width, height).await?;
         Ok(browser)
     }
@@ -66,12 +62,8 @@ impl Browser {
     /// # Errors
     /// When the browser refuses.
     pub async fn resize(&self, width: u32, height: u32) -> Outcome {
-        let metrics =
-            json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
-        self.driver
-            .cdp()
-            .send_raw("Emulation.setDeviceMetricsOverride", metrics)
-            .await?;
+        let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
+        self.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
         Ok(())
     }
 
@@ -102,11 +94,7 @@ impl Browser {
     /// # Errors
     /// When no picture can be taken.
     pub async fn picture(&self) -> Outcome<Picture> {
-        let shot = self
-            .driver
-            .cdp()
-            .send_raw("Page.captureScreenshot", json!({"format": "png"}))
-            .await?;
+        let shot = self.driver.cdp().send_raw("Page.captureScreenshot", json!({"format": "png"})).await?;
         let data = shot["data"].as_str().ok_or("the browser sent no picture")?;
         Ok(Picture::from_png(&STANDARD.decode(data)?)?)
     }

@@ -22,11 +22,7 @@ impl Difference {
     /// When their sizes differ: then a test compares the wrong things.
     #[must_use]
     pub fn between(a: &Picture, b: &Picture) -> Self {
-        assert_eq!(
-            (a.width, a.height),
-            (b.width, b.height),
-            "pictures of different sizes"
-        );
+        assert_eq!((a.width, a.height), (b.width, b.height), "pictures of different sizes");
         let mut counts = [0_usize; 256];
         for (a, b) in a.rgba.chunks(4).zip(b.rgba.chunks(4)) {
             for channel in 0..3 {
@@ -34,11 +30,7 @@ impl Difference {
             }
         }
         let total: usize = counts.iter().sum();
-        let sum: usize = counts
-            .iter()
-            .enumerate()
-            .map(|(value, count)| value * count)
-            .sum();
+        let sum: usize = counts.iter().enumerate().map(|(value, count)| value * count).sum();
         let within = |share: f64| {
             let allowed = (total as f64 * (1.0 - share)) as usize;
             let mut beyond = 0;
@@ -51,10 +43,7 @@ impl Difference {
             mean: sum as f64 / total.max(1) as f64,
             p99: within(0.99).unwrap_or(0),
             p999: within(0.999).unwrap_or(0),
-            worst: (0..=255_u8)
-                .rev()
-                .find(|value| counts[usize::from(*value)] > 0)
-                .unwrap_or(0),
+            worst: (0..=255_u8).rev().find(|value| counts[usize::from(*value)] > 0).unwrap_or(0),
         }
     }
 
@@ -70,9 +59,5 @@ impl Difference {
 pub fn crop(picture: &Picture, x: u32, y: u32, width: u32, height: u32) -> Picture {
     let rows = (y..y + height).flat_map(|y| (x..x + width).map(move |x| (x, y)));
     let rgba = rows.flat_map(|(x, y)| picture.at(x, y)).collect();
-    Picture {
-        width,
-        height,
-        rgba,
-    }
+    Picture { width, height, rgba }
 }

@@ -82,7 +82,7 @@ impl<'a> Workbench<'a> {
     /// When there is none.
     pub async fn named(&self, name: &str) -> Outcome<WebElement> {
         let path = format!(
-            "//*[self::button or self::a or self::input or self::textarea][@aria-label='{name}' or normalize-space(.)='{name}' or span/span[text()='{name}'] or span[text()='{name}']]"
+            "//*[self::button or self::a or self::input or self::textarea or self::label][@aria-label='{name}' or normalize-space(.)='{name}' or span/span[text()='{name}'] or span[text()='{name}']]"
         );
         Ok(self.browser.driver.query(By::XPath(path)).first().await?)
     }

@@ -23,22 +23,11 @@ struct Case {
 }
 
 const fn case(css: &'static str) -> Case {
-    Case {
-        css,
-        piece: (200.0, 140.0),
-        radius: 16.0,
-        fill: "#ffffff",
-        ground: "#e8e4da",
-        text: None,
-    }
+    Case { css, piece: (200.0, 140.0), radius: 16.0, fill: "#ffffff", ground: "#e8e4da", text: None }
 }
 
 const fn text(string: &'static str, css: &'static str) -> Case {
-    Case {
-        text: Some(string),
-        fill: "#24433c",
-        ..case(css)
-    }
+    Case { text: Some(string), fill: "#24433c", ..case(css) }
 }
 
 /// Shadow stacks: outer, inset, mixed, spread both ways, radii from none to half the side, translucent fills, light
@@ -57,10 +46,7 @@ const BOXES: &[Case] = &[
     case("box-shadow: 0 60px 80px -40px black"),
     case("box-shadow: .4px .6px 60px black"),
     case("box-shadow: 2.5px 3.25px 6.5px .75px rgb(0 0 0 / .6)"),
-    Case {
-        radius: 0.0,
-        ..case("box-shadow: 4.4px 6.6px 0 black")
-    },
+    Case { radius: 0.0, ..case("box-shadow: 4.4px 6.6px 0 black") },
     case("box-shadow: inset 0 6px 10px rgb(0 0 0 / .4)"),
     case("box-shadow: inset 0 0 0 5px #2f7d6b"),
     case("box-shadow: inset 4px -4px 0 black"),
@@ -68,9 +54,7 @@ const BOXES: &[Case] = &[
     case("box-shadow: inset 0 8px 18px -6px rgb(0 0 0 / .9)"),
     case("box-shadow: inset 1.5px 2.5px 3px rgb(90 0 0 / .8)"),
     case("box-shadow: inset 0 0 80px #204080"),
-    case(
-        "box-shadow: inset 0 1px 0 white, 0 1px 2px rgb(0 0 0 / .3), 0 8px 24px -4px rgb(0 0 0 / .4)",
-    ),
+    case("box-shadow: inset 0 1px 0 white, 0 1px 2px rgb(0 0 0 / .3), 0 8px 24px -4px rgb(0 0 0 / .4)"),
     case(
         "box-shadow: 0 25px 25px rgb(0 0 0 / .15), 0 50px 50px rgb(0 0 0 / .15), 0 75px 75px rgb(0 0 0 / .2), 0 100px 100px rgb(0 0 0 / .1)",
     ),
@@ -80,68 +64,25 @@ const BOXES: &[Case] = &[
     case(
         "box-shadow: inset 0 12px 16px -8px rgb(255 255 255 / .8), inset 0 -8px 8px -4px rgb(0 0 0 / .12), 0 16px 16px -8px rgb(40 70 50 / .6)",
     ),
-    Case {
-        radius: 0.0,
-        ..case("box-shadow: 0 8px 12px 6px rgb(0 0 0 / .5)")
-    },
-    Case {
-        radius: 0.0,
-        ..case("box-shadow: inset 3px 3px 8px 2px rgb(0 0 0 / .7), 0 0 0 1px black")
-    },
-    Case {
-        radius: 70.0,
-        ..case("box-shadow: 0 10px 20px rgb(0 0 0 / .5), inset 0 0 12px #a06020")
-    },
-    Case {
-        radius: 70.0,
-        ..case("box-shadow: 0 0 0 20px rgb(0 0 0 / .5)")
-    },
-    Case {
-        radius: 6.0,
-        ..case("box-shadow: 0 0 0 30px #804020")
-    },
-    Case {
-        radius: 2.0,
-        ..case("box-shadow: 0 0 10px 18px rgb(0 0 0 / .8)")
-    },
-    Case {
-        radius: 40.0,
-        ..case("box-shadow: 0 0 0 -20px black, inset 0 0 0 -30px red")
-    },
+    Case { radius: 0.0, ..case("box-shadow: 0 8px 12px 6px rgb(0 0 0 / .5)") },
+    Case { radius: 0.0, ..case("box-shadow: inset 3px 3px 8px 2px rgb(0 0 0 / .7), 0 0 0 1px black") },
+    Case { radius: 70.0, ..case("box-shadow: 0 10px 20px rgb(0 0 0 / .5), inset 0 0 12px #a06020") },
+    Case { radius: 70.0, ..case("box-shadow: 0 0 0 20px rgb(0 0 0 / .5)") },
+    Case { radius: 6.0, ..case("box-shadow: 0 0 0 30px #804020") },
+    Case { radius: 2.0, ..case("box-shadow: 0 0 10px 18px rgb(0 0 0 / .8)") },
+    Case { radius: 40.0, ..case("box-shadow: 0 0 0 -20px black, inset 0 0 0 -30px red") },
     // A circle spread to three times its size tells the newer corner rule from the older one.
-    Case {
-        piece: (40.0, 40.0),
-        radius: 20.0,
-        ..case("box-shadow: 0 0 0 40px #2f7d6b")
-    },
-    Case {
-        piece: (60.0, 60.0),
-        radius: 20.0,
-        ..case("box-shadow: 0 0 0 40px #2f7d6b")
-    },
-    Case {
-        fill: "rgb(255 255 255 / .5)",
-        ..case("box-shadow: 0 6px 12px 4px black")
-    },
-    Case {
-        fill: "rgb(40 80 160 / .3)",
-        ..case("box-shadow: 4px 4px 0 black, inset 0 0 20px white")
-    },
+    Case { piece: (40.0, 40.0), radius: 20.0, ..case("box-shadow: 0 0 0 40px #2f7d6b") },
+    Case { piece: (60.0, 60.0), radius: 20.0, ..case("box-shadow: 0 0 0 40px #2f7d6b") },
+    Case { fill: "rgb(255 255 255 / .5)", ..case("box-shadow: 0 6px 12px 4px black") },
+    Case { fill: "rgb(40 80 160 / .3)", ..case("box-shadow: 4px 4px 0 black, inset 0 0 20px white") },
     Case {
         fill: "#2f7d6b",
         ground: "#101413",
         ..case("box-shadow: 0 8px 24px rgb(47 125 107 / .6), inset 0 1px 1px rgb(255 255 255 / .5)")
     },
-    Case {
-        fill: "#1b1f1e",
-        ground: "#000000",
-        ..case("box-shadow: 0 0 40px 8px rgb(120 255 200 / .7)")
-    },
-    Case {
-        fill: "#ff8040",
-        ground: "#f4f4f4",
-        ..case("box-shadow: 0 6px 10px rgb(255 128 64 / .4)")
-    },
+    Case { fill: "#1b1f1e", ground: "#000000", ..case("box-shadow: 0 0 40px 8px rgb(120 255 200 / .7)") },
+    Case { fill: "#ff8040", ground: "#f4f4f4", ..case("box-shadow: 0 6px 10px rgb(255 128 64 / .4)") },
     Case {
         piece: (199.0, 57.0),
         radius: 28.5,
@@ -157,10 +98,7 @@ const TEXTS: &[Case] = &[
     text("Quill", "text-shadow: 6px 6px 0 black"),
     text("Open valve", "text-shadow: 3px 3px 2px rgb(0 0 0 / .7)"),
     text("Frost 4°", "text-shadow: 0 0 20px #ff5020"),
-    text(
-        "Plot & row",
-        "text-shadow: 1px 1px 0 white, -1px -1px 0 black",
-    ),
+    text("Plot & row", "text-shadow: 1px 1px 0 white, -1px -1px 0 black"),
     text("WAVY", "text-shadow: 2.5px 3.5px 6px rgb(0 0 0 / .8)"),
     text("two\nlines", "text-shadow: 0 10px 30px black"),
     text("mgjpqy", "text-shadow: 0 1px 1px #fff8, 0 -1px 1px #0008"),
@@ -168,10 +106,7 @@ const TEXTS: &[Case] = &[
     Case {
         fill: "rgb(200 255 230 / .6)",
         ground: "#0d1211",
-        ..text(
-            "21:40",
-            "text-shadow: 0 0 12px rgb(96 255 192 / .6), 0 0 40px rgb(32 192 128 / .4)",
-        )
+        ..text("21:40", "text-shadow: 0 0 12px rgb(96 255 192 / .6), 0 0 40px rgb(32 192 128 / .4)")
     },
     text("To Ya", "text-shadow: 8px 12px 160px black"),
 ];
@@ -198,16 +133,10 @@ body{margin:0;overflow:hidden}.p{position:absolute;box-sizing:border-box}.t{font
 fn placing(case: &Case) -> String {
     let (w, h) = case.piece;
     let (width, height) = (f64::from(CELL.0), f64::from(CELL.1));
-    let box_style = format!(
-        "width:{w}px;height:{h}px;border-radius:{}px;background:{}",
-        case.radius, case.fill
-    );
+    let box_style =
+        format!("width:{w}px;height:{h}px;border-radius:{}px;background:{}", case.radius, case.fill);
     let text_style = format!("color:{}", case.fill);
-    let (class, style) = if case.text.is_some() {
-        ("p t", text_style)
-    } else {
-        ("p", box_style)
-    };
+    let (class, style) = if case.text.is_some() { ("p t", text_style) } else { ("p", box_style) };
     format!(
         "document.body.style.background = '{}'; document.body.innerHTML = ''; const e = document.createElement('div');
          e.className = '{class}'; e.style.cssText = '{style};{}'; e.textContent = {}; document.body.append(e);
@@ -224,18 +153,11 @@ async fn compare(cases: &[Case]) {
     let browser = Browser::start(CELL.0, CELL.1).await.expect("Chromium");
     let font = include_bytes!("../../../assets/fonts/figtree/figtree-700.ttf");
     let font = base64::engine::general_purpose::STANDARD.encode(font);
-    browser
-        .show(&PAGE.replace("FONT", &font))
-        .await
-        .expect("the page");
+    browser.show(&PAGE.replace("FONT", &font)).await.expect("the page");
     let cache = MaskCache::default();
     let mut failures = String::new();
     for (i, case) in cases.iter().enumerate() {
-        browser
-            .driver
-            .execute(placing(case), vec![])
-            .await
-            .expect(case.css);
+        browser.driver.execute(placing(case), vec![]).await.expect(case.css);
         let theirs = browser.picture().await.expect("a picture");
         let ours = ours(case, &cache);
         let difference = Difference::between(&ours, &theirs);
@@ -251,16 +173,12 @@ async fn compare(cases: &[Case]) {
                 let ours = ours.to_png().expect("a PNG");
                 let theirs = theirs.to_png().expect("a PNG");
                 std::fs::write(folder.join(format!("{kind}-{i}-ours.png")), ours).expect("written");
-                std::fs::write(folder.join(format!("{kind}-{i}-theirs.png")), theirs)
-                    .expect("written");
+                std::fs::write(folder.join(format!("{kind}-{i}-theirs.png")), theirs).expect("written");
             }
         }
     }
     browser.quit().await.expect("the end");
-    assert!(
-        failures.is_empty(),
-        "further from Chromium than the bar of DESIGN §10:\n{failures}"
-    );
+    assert!(failures.is_empty(), "further from Chromium than the bar of DESIGN §10:\n{failures}");
 }
 
 #[tokio::test]

@@ -70,26 +70,16 @@ impl ApiError {
 
     /// What was sent is not what was expected, in these places.
     pub fn invalid(problems: Vec<Problem>) -> Self {
-        let detail = problems
-            .first()
-            .map(ToString::to_string)
-            .unwrap_or_default();
-        let mut error = Self::new(
-            StatusCode::UNPROCESSABLE_ENTITY,
-            "invalid",
-            "What was sent is not valid",
-            detail,
-        );
+        let detail = problems.first().map(ToString::to_string).unwrap_or_default();
+        let mut error =
+            Self::new(StatusCode::UNPROCESSABLE_ENTITY, "invalid", "What was sent is not valid", detail);
         error.0.problems = problems;
         error
     }
 
     /// One place of what was sent is not what was expected.
     pub fn invalid_at(pointer: &str, message: impl Into<String>) -> Self {
-        Self::invalid(vec![Problem {
-            pointer: pointer.to_owned(),
-            message: message.into(),
-        }])
+        Self::invalid(vec![Problem { pointer: pointer.to_owned(), message: message.into() }])
     }
 
     pub fn missing(what: &str) -> Self {
@@ -98,12 +88,7 @@ impl ApiError {
     }
 
     pub fn internal(detail: impl Into<String>) -> Self {
-        Self::new(
-            StatusCode::INTERNAL_SERVER_ERROR,
-            "internal",
-            "Something failed on our side",
-            detail,
-        )
+        Self::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something failed on our side", detail)
     }
 }
 
@@ -127,19 +112,13 @@ impl From<StoreError> for ApiError {
         match error {
             StoreError::Missing(what) => Self::missing(what),
             StoreError::Stale(stored) => {
-                let detail = "The project was changed elsewhere since it was opened here; nothing was overwritten.";
-                let mut error = Self::new(
-                    StatusCode::PRECONDITION_FAILED,
-                    "stale",
-                    "Changed elsewhere",
-                    detail,
-                );
+                let detail =
+                    "The project was changed elsewhere since it was opened here; nothing was overwritten.";
+                let mut error =
+                    Self::new(StatusCode::PRECONDITION_FAILED, "stale", "Changed elsewhere", detail);
                 error.0.stored = serde_json::from_str(&stored.text)
                     .ok()
-                    .map(|document| Stored {
-                        revision: stored.revision,
-                        document,
-                    });
+                    .map(|document| Stored { revision: stored.revision, document });
                 error
             }
             other => Self::internal(other.to_string()),
@@ -151,11 +130,7 @@ impl From<StoreError> for ApiError {
 pub fn limits(config: &mut web::ServiceConfig) {
     config
         .app_data(web::PayloadConfig::new(REQUEST_BYTES))
-        .app_data(
-            web::JsonConfig::default()
-                .limit(REQUEST_BYTES)
-                .error_handler(json),
-        )
+        .app_data(web::JsonConfig::default().limit(REQUEST_BYTES).error_handler(json))
         .app_data(web::PathConfig::default().error_handler(path));
 }
 
@@ -178,10 +153,5 @@ fn path(_error: PathError, _request: &HttpRequest) -> actix_web::Error {
 
 pub fn too_large() -> ApiError {
     let detail = "A request may have 8 MB; nothing of it was taken.";
-    ApiError::new(
-        StatusCode::PAYLOAD_TOO_LARGE,
-        "too-large",
-        "Too large",
-        detail,
-    )
+    ApiError::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
 }

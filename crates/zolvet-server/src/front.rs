@@ -25,11 +25,7 @@ pub async fn file(request: HttpRequest) -> HttpResponse {
     if let Some(file) = Built::get(path) {
         let kind = file.metadata.mimetype().to_owned();
         // Vite puts a hash of their content into the names of these.
-        let keep = if path.starts_with("assets/") {
-            "max-age=31536000, immutable"
-        } else {
-            "no-cache"
-        };
+        let keep = if path.starts_with("assets/") { "max-age=31536000, immutable" } else { "no-cache" };
         return HttpResponse::Ok()
             .content_type(kind)
             .insert_header((header::CACHE_CONTROL, keep))
@@ -40,9 +36,7 @@ pub async fn file(request: HttpRequest) -> HttpResponse {
             .content_type("text/html; charset=utf-8")
             .insert_header((header::CACHE_CONTROL, "no-cache"))
             .body(page.data.into_owned()),
-        None => {
-            HttpResponse::NotFound().body("The front end is not built: run `cargo xtask demo`.")
-        }
+        None => HttpResponse::NotFound().body("The front end is not built: run `cargo xtask demo`."),
     }
 }
 

@@ -30,36 +30,21 @@ pub async fn check(
         next.call(request).await?.map_into_boxed_body()
     } else {
         let detail = "This host or origin is not ours; name it with --allow-host to let it in.";
-        let refused =
-            ApiError::new(StatusCode::FORBIDDEN, "foreign", "Refused", detail).error_response();
+        let refused = ApiError::new(StatusCode::FORBIDDEN, "foreign", "Refused", detail).error_response();
         request.into_response(refused)
     };
     let headers = response.headers_mut();
-    headers.insert(
-        header::CONTENT_SECURITY_POLICY,
-        HeaderValue::from_static(POLICY),
-    );
-    headers.insert(
-        header::X_CONTENT_TYPE_OPTIONS,
-        HeaderValue::from_static("nosniff"),
-    );
-    headers.insert(
-        header::REFERRER_POLICY,
-        HeaderValue::from_static("no-referrer"),
-    );
+    headers.insert(header::CONTENT_SECURITY_POLICY, HeaderValue::from_static(POLICY));
+    headers.insert(header::X_CONTENT_TYPE_OPTIONS, HeaderValue::from_static("nosniff"));
+    headers.insert(header::REFERRER_POLICY, HeaderValue::from_static("no-referrer"));
     Ok(response)
 }
 
 fn is_ours(headers: &HeaderMap, names: &[String]) -> bool {
-    let host = headers
-        .get(header::HOST)
-        .and_then(|host| host.to_str().ok())
-        .unwrap_or_default();
+    let host = headers.get(header::HOST).and_then(|host| host.to_str().ok()).unwrap_or_default();
     let origin_is_ours = headers.get(header::ORIGIN).is_none_or(|origin| {
         let origin = origin.to_str().unwrap_or_default();
-        let rest = origin
-            .strip_prefix("http://")
-            .or_else(|| origin.strip_prefix("https://"));
+        let rest = origin.strip_prefix("http://").or_else(|| origin.strip_prefix("https://"));
         rest.is_some_and(|host| host_is_ours(host, names))
     });
     host_is_ours(host, names) && origin_is_ours
@@ -70,6 +55,5 @@ fn host_is_ours(host: &str, names: &[String]) -> bool {
         Some((name, port)) if port.bytes().all(|digit| digit.is_ascii_digit()) => name,
         _ => host,
     };
-    ["127.0.0.1", "localhost", "[::1]"].contains(&name)
-        || names.iter().any(|allowed| allowed == name)
+    ["127.0.0.1", "localhost", "[::1]"].contains(&name) || names.iter().any(|allowed| allowed == name)
 }

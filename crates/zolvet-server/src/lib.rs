@@ -28,11 +28,7 @@ pub struct Settings {
 ///
 /// # Errors
 /// When the address cannot be listened on.
-pub async fn serve(
-    store: Store,
-    settings: Settings,
-    ready: impl FnOnce(SocketAddr),
-) -> std::io::Result<()> {
+pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAddr)) -> std::io::Result<()> {
     let listener = TcpListener::bind(settings.listen)?;
     let address = listener.local_addr()?;
     let work = web::Data::new(Work::default());

@@ -41,20 +41,12 @@ impl Work {
         compute: impl FnOnce(&MaskCache) -> Result<T, ApiError> + Send + 'static,
     ) -> Result<T, ApiError> {
         let Ok(_admitted) = self.admitted.try_acquire() else {
-            let detail =
-                "Too many pictures are being computed; nothing is lost, ask again in a second.";
-            return Err(ApiError::new(
-                StatusCode::SERVICE_UNAVAILABLE,
-                "busy",
-                "Busy",
-                detail,
-            ));
+            let detail = "Too many pictures are being computed; nothing is lost, ask again in a second.";
+            return Err(ApiError::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy", detail));
         };
         let stopping = || ApiError::internal("the service is stopping");
         let _running = self.running.acquire().await.map_err(|_| stopping())?;
         let cache = Arc::clone(&self.cache);
-        web::block(move || compute(&cache))
-            .await
-            .map_err(|_| stopping())?
+        web::block(move || compute(&cache)).await.map_err(|_| stopping())?
     }
 }

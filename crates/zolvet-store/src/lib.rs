@@ -89,10 +89,7 @@ impl Store {
             .synchronous(SqliteSynchronous::Full)
             .foreign_keys(true)
             .busy_timeout(Duration::from_secs(5));
-        let pool = SqlitePoolOptions::new()
-            .max_connections(4)
-            .connect_with(options)
-            .await?;
+        let pool = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
         sqlx::migrate!().run(&pool).await?;
         Ok(Self { pool })
     }
@@ -120,20 +117,11 @@ impl Store {
         sqlx::query!("INSERT INTO projects VALUES (?, ?, 1, ?)", id, name, now)
             .execute(&mut *transaction)
             .await?;
-        sqlx::query!(
-            "INSERT INTO revisions VALUES (?, 1, ?, 'created', ?)",
-            id,
-            text,
-            now
-        )
-        .execute(&mut *transaction)
-        .await?;
+        sqlx::query!("INSERT INTO revisions VALUES (?, 1, ?, 'created', ?)", id, text, now)
+            .execute(&mut *transaction)
+            .await?;
         transaction.commit().await?;
-        Ok(Document {
-            id,
-            revision: 1,
-            text: text.to_owned(),
-        })
+        Ok(Document { id, revision: 1, text: text.to_owned() })
     }
 
     /// The newest document of a project.
@@ -147,10 +135,7 @@ impl Store {
              JOIN revisions r ON r.project_id = p.id AND r.revision = p.revision WHERE p.id = ?",
             id
         );
-        query
-            .fetch_optional(&self.pool)
-            .await?
-            .ok_or(StoreError::Missing("project"))
+        query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("project"))
     }
 
     /// Saves a document as the next revision, if the project is still at revision `base`.
@@ -182,16 +167,9 @@ impl Store {
             transaction.rollback().await?;
             return Err(StoreError::Stale(Box::new(self.read(id).await?)));
         }
-        sqlx::query!(
-            "INSERT INTO revisions VALUES (?, ?, ?, ?, ?)",
-            id,
-            next,
-            text,
-            note,
-            now
-        )
-        .execute(&mut *transaction)
-        .await?;
+        sqlx::query!("INSERT INTO revisions VALUES (?, ?, ?, ?, ?)", id, next, text, note, now)
+            .execute(&mut *transaction)
+            .await?;
         transaction.commit().await?;
         Ok(next)
     }
@@ -201,14 +179,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::Missing`] when there is no such project.
     pub async fn delete(&self, id: &str) -> Result<(), StoreError> {
-        let gone = sqlx::query!("DELETE FROM projects WHERE id = ?", id)
-            .execute(&self.pool)
-            .await?;
-        if gone.rows_affected() == 0 {
-            Err(StoreError::Missing("project"))
-        } else {
-            Ok(())
-        }
+        let gone = sqlx::query!("DELETE FROM projects WHERE id = ?", id).execute(&self.pool).await?;
+        if gone.rows_affected() == 0 { Err(StoreError::Missing("project")) } else { Ok(()) }
     }
 
     /// A project's revisions, newest first.
@@ -222,11 +194,7 @@ impl Store {
             id
         );
         let found = query.fetch_all(&self.pool).await?;
-        if found.is_empty() {
-            Err(StoreError::Missing("project"))
-        } else {
-            Ok(found)
-        }
+        if found.is_empty() { Err(StoreError::Missing("project")) } else { Ok(found) }
     }
 
     /// A project's document as it was at a revision.
@@ -241,10 +209,7 @@ impl Store {
             id,
             revision
         );
-        query
-            .fetch_optional(&self.pool)
-            .await?
-            .ok_or(StoreError::Missing("revision"))
+        query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("revision"))
     }
 }
 
@@ -257,7 +222,5 @@ fn random_id(bytes: usize) -> Result<String, StoreError> {
 
 fn now() -> String {
     // A UTC time of our own clock always has a form; its absence would only cost the time shown in lists.
-    OffsetDateTime::now_utc()
-        .format(&Rfc3339)
-        .unwrap_or_default()
+    OffsetDateTime::now_utc().format(&Rfc3339).unwrap_or_default()
 }

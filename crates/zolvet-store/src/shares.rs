@@ -74,11 +74,7 @@ impl Store {
         )
         .execute(&self.pool)
         .await?;
-        if changed.rows_affected() == 0 {
-            Err(StoreError::Missing("link"))
-        } else {
-            Ok(())
-        }
+        if changed.rows_affected() == 0 { Err(StoreError::Missing("link")) } else { Ok(()) }
     }
 
     /// What a link shows: its scene's id and the document; nothing once it is revoked.
@@ -93,9 +89,6 @@ impl Store {
         .fetch_optional(&self.pool)
         .await?
         .ok_or(StoreError::Missing("link"))?;
-        Ok((
-            row.scene_id,
-            self.read_revision(&row.project_id, row.revision).await?,
-        ))
+        Ok((row.scene_id, self.read_revision(&row.project_id, row.revision).await?))
     }
 }

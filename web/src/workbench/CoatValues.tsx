@@ -107,9 +107,9 @@ function KnockOut({ coat, onChange }: { coat: ShadowCoat; onChange: (value: bool
       aria-label="Under the piece"
       value={value}
       data={[
-        { value: 'usual', label: 'knocked out as usual' },
+        { value: 'usual', label: 'out as usual' },
         { value: 'out', label: 'knocked out' },
-        { value: 'in', label: 'runs on under the piece' },
+        { value: 'in', label: 'runs under' },
       ]}
       onChange={(event) => {
         const chosen = event.currentTarget.value;

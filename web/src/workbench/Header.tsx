@@ -70,7 +70,7 @@ export function Header({ onBefore }: { onBefore: (held: boolean) => void }) {
         <Button
           variant="subtle"
           color="gray"
-          c="inherit"
+          c={past === 0 ? undefined : 'inherit'}
           size="compact-sm"
           disabled={past === 0}
           onClick={undo}
@@ -81,7 +81,7 @@ export function Header({ onBefore }: { onBefore: (held: boolean) => void }) {
         <Button
           variant="subtle"
           color="gray"
-          c="inherit"
+          c={future === 0 ? undefined : 'inherit'}
           size="compact-sm"
           disabled={future === 0}
           onClick={redo}

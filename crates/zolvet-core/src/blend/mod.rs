@@ -95,22 +95,14 @@ fn screen(cb: f32, cs: f32) -> f32 {
 }
 
 fn hard_light(cb: f32, cs: f32) -> f32 {
-    if cs <= 0.5 {
-        cb * 2.0 * cs
-    } else {
-        screen(cb, 2.0 * cs - 1.0)
-    }
+    if cs <= 0.5 { cb * 2.0 * cs } else { screen(cb, 2.0 * cs - 1.0) }
 }
 
 fn soft_light(cb: f32, cs: f32) -> f32 {
     if cs <= 0.5 {
         return cb - (1.0 - 2.0 * cs) * cb * (1.0 - cb);
     }
-    let d = if cb <= 0.25 {
-        ((16.0 * cb - 12.0) * cb + 4.0) * cb
-    } else {
-        cb.sqrt()
-    };
+    let d = if cb <= 0.25 { ((16.0 * cb - 12.0) * cb + 4.0) * cb } else { cb.sqrt() };
     cb + (2.0 * cs - 1.0) * (d - cb)
 }
 
@@ -144,11 +136,7 @@ fn clip_colour(colour: [f32; 3]) -> [f32; 3] {
 fn set_saturation(colour: [f32; 3], target: f32) -> [f32; 3] {
     let low = colour[0].min(colour[1]).min(colour[2]);
     let range = saturation(colour);
-    if range <= 0.0 {
-        [0.0; 3]
-    } else {
-        colour.map(|part| (part - low) * target / range)
-    }
+    if range <= 0.0 { [0.0; 3] } else { colour.map(|part| (part - low) * target / range) }
 }
 
 #[cfg(test)]
@@ -186,10 +174,7 @@ mod tests {
         let above = [0.9, 0.3, 0.1, 1.0];
         for mode in [BlendMode::Hue, BlendMode::Saturation, BlendMode::Color] {
             let [r, g, b, _] = blend(mode, above, below);
-            assert!(
-                (luminosity([r, g, b]) - luminosity([0.2, 0.5, 0.7])).abs() < 1e-5,
-                "{mode:?}"
-            );
+            assert!((luminosity([r, g, b]) - luminosity([0.2, 0.5, 0.7])).abs() < 1e-5, "{mode:?}");
         }
         let [r, g, b, _] = blend(BlendMode::Luminosity, above, below);
         assert!((luminosity([r, g, b]) - luminosity([0.9, 0.3, 0.1])).abs() < 1e-5);

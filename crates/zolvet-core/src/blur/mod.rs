@@ -86,11 +86,7 @@ fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
     for_each_row(&mut result.data, width, |row, out| {
         let y = rect.y0 + row as i32;
         for (i, weight) in kernel.iter().enumerate() {
-            let offsets: &[i32] = if i == 0 {
-                &[0]
-            } else {
-                &[-(i as i32), i as i32]
-            };
+            let offsets: &[i32] = if i == 0 { &[0] } else { &[-(i as i32), i as i32] };
             for offset in offsets {
                 if (rows.y0..rows.y1).contains(&(y + offset)) {
                     add_scaled(out, across.row(y + offset), *weight);
@@ -122,17 +118,12 @@ fn add_scaled(out: &mut [f32], from: &[f32], weight: f32) {
 #[cfg(feature = "threads")]
 fn for_each_row(data: &mut [f32], width: usize, work: impl Fn(usize, &mut [f32]) + Sync) {
     use rayon::prelude::*;
-    data.par_chunks_mut(width)
-        .with_min_len(16)
-        .enumerate()
-        .for_each(|(row, out)| work(row, out));
+    data.par_chunks_mut(width).with_min_len(16).enumerate().for_each(|(row, out)| work(row, out));
 }
 
 #[cfg(not(feature = "threads"))]
 fn for_each_row(data: &mut [f32], width: usize, work: impl Fn(usize, &mut [f32]) + Sync) {
-    data.chunks_mut(width)
-        .enumerate()
-        .for_each(|(row, out)| work(row, out));
+    data.chunks_mut(width).enumerate().for_each(|(row, out)| work(row, out));
 }
 
 /// Half the size in both directions: each cell is the 1-3-3-1 mean around the two pixels it stands for.
@@ -143,20 +134,14 @@ fn halved(source: &Mask) -> Mask {
         source.rect.x1.div_euclid(2) + 2,
         source.rect.y1.div_euclid(2) + 2,
     );
-    let padded = source.cropped(Rect::new(
-        rect.x0 * 2 - 1,
-        rect.y0 * 2 - 1,
-        rect.x1 * 2 + 1,
-        rect.y1 * 2 + 1,
-    ));
+    let padded =
+        source.cropped(Rect::new(rect.x0 * 2 - 1, rect.y0 * 2 - 1, rect.x1 * 2 + 1, rect.y1 * 2 + 1));
     let mut result = Mask::empty(rect);
     let width = rect.width();
     for_each_row(&mut result.data, width, |row, out| {
         let top = (rect.y0 + row as i32) * 2 - 1;
         let [a, b, c, d] = [0, 1, 2, 3].map(|i| padded.row(top + i));
-        let column: Vec<f32> = (0..a.len())
-            .map(|i| (a[i] + d[i] + 3.0 * (b[i] + c[i])) * 0.125)
-            .collect();
+        let column: Vec<f32> = (0..a.len()).map(|i| (a[i] + d[i] + 3.0 * (b[i] + c[i])) * 0.125).collect();
         for (i, out) in out.iter_mut().enumerate() {
             let at = &column[i * 2..i * 2 + 4];
             *out = (at[0] + at[3] + 3.0 * (at[1] + at[2])) * 0.125;
@@ -168,8 +153,7 @@ fn halved(source: &Mask) -> Mask {
 /// Reads cells of `cell` pixels back at every pixel of `rect`, through a cubic B-spline.
 fn enlarged(cells: &Mask, cell: i32, rect: Rect) -> Mask {
     let mut result = Mask::empty(rect);
-    let weights: Vec<(i32, [f32; 4])> =
-        (0..cell).map(|phase| spline_weights(phase, cell)).collect();
+    let weights: Vec<(i32, [f32; 4])> = (0..cell).map(|phase| spline_weights(phase, cell)).collect();
     let taps = |at: i32| {
         let (first, weights) = &weights[at.rem_euclid(cell) as usize];
         (at.div_euclid(cell) + first, weights)
@@ -178,9 +162,8 @@ fn enlarged(cells: &Mask, cell: i32, rect: Rect) -> Mask {
     for_each_row(&mut result.data, width, |row, out| {
         let (first, down) = taps(rect.y0 + row as i32);
         let rows: [&[f32]; 4] = std::array::from_fn(|i| cells.row(first + i as i32));
-        let line: Vec<f32> = (0..cells.rect.width())
-            .map(|i| (0..4).map(|tap| rows[tap][i] * down[tap]).sum())
-            .collect();
+        let line: Vec<f32> =
+            (0..cells.rect.width()).map(|i| (0..4).map(|tap| rows[tap][i] * down[tap]).sum()).collect();
         for (i, out) in out.iter_mut().enumerate() {
             let (first, across) = taps(rect.x0 + i as i32);
             let at = &line[(first - cells.rect.x0) as usize..];

@@ -58,12 +58,7 @@ impl Rgba {
     #[must_use]
     pub fn new(r: f32, g: f32, b: f32, a: f32) -> Self {
         let clip = |part: f32| part.clamp(0.0, 1.0);
-        Self {
-            r: clip(r),
-            g: clip(g),
-            b: clip(b),
-            a: clip(a),
-        }
+        Self { r: clip(r), g: clip(g), b: clip(b), a: clip(a) }
     }
 
     /// Red, green, blue, alpha.
@@ -75,10 +70,7 @@ impl Rgba {
     /// The same colour with its alpha multiplied.
     #[must_use]
     pub fn faded(self, opacity: f64) -> Self {
-        Self {
-            a: (f64::from(self.a) * opacity) as f32,
-            ..self
-        }
+        Self { a: (f64::from(self.a) * opacity) as f32, ..self }
     }
 
     /// Red, green and blue multiplied by alpha, then alpha.
@@ -91,11 +83,7 @@ impl Rgba {
     #[must_use]
     pub fn from_premultiplied(pixel: [f32; 4]) -> Self {
         let [r, g, b, a] = pixel;
-        if a <= 0.0 {
-            Self::default()
-        } else {
-            Self::new(r / a, g / a, b / a, a)
-        }
+        if a <= 0.0 { Self::default() } else { Self::new(r / a, g / a, b / a, a) }
     }
 
     /// The colour with an amount added to its OKLCH lightness (CSS Color 4, "oklch()"), clipped per channel.
@@ -166,44 +154,18 @@ mod tests {
                 assert!((found - expected).abs() < 0.003, "{text}: {parsed:?}");
             }
         }
-        assert_eq!(
-            parse_css_colour("#0f08").expect("hex 4").a,
-            f32::from(0x88_u8) / 255.0
-        );
-        assert_eq!(
-            parse_css_colour("#00ff0080").expect("hex 8").a,
-            f32::from(0x80_u8) / 255.0
-        );
+        assert_eq!(parse_css_colour("#0f08").expect("hex 4").a, f32::from(0x88_u8) / 255.0);
+        assert_eq!(parse_css_colour("#00ff0080").expect("hex 8").a, f32::from(0x80_u8) / 255.0);
         assert_eq!(parse_css_colour("transparent").expect("named").a, 0.0);
     }
 
     #[test]
     fn refuses_what_it_cannot_know() {
-        for text in [
-            "",
-            "#12",
-            "#12345",
-            "bleu",
-            "rgb(1 2)",
-            "rgb(1 2 3",
-            "12px",
-            "url(a)",
-        ] {
-            assert!(
-                matches!(parse_css_colour(text), Err(ColourError::Unknown(_))),
-                "{text}"
-            );
+        for text in ["", "#12", "#12345", "bleu", "rgb(1 2)", "rgb(1 2 3", "12px", "url(a)"] {
+            assert!(matches!(parse_css_colour(text), Err(ColourError::Unknown(_))), "{text}");
         }
-        for text in [
-            "currentColor",
-            "color-mix(in srgb, red, blue)",
-            "rgb(from red r g b)",
-            "var(--a)",
-        ] {
-            assert!(
-                matches!(parse_css_colour(text), Err(ColourError::Unsupported(_))),
-                "{text}"
-            );
+        for text in ["currentColor", "color-mix(in srgb, red, blue)", "rgb(from red r g b)", "var(--a)"] {
+            assert!(matches!(parse_css_colour(text), Err(ColourError::Unsupported(_))), "{text}");
         }
     }
 

@@ -26,12 +26,8 @@ impl MaskCache {
     /// A cache that holds about this many bytes.
     #[must_use]
     pub fn with_capacity(bytes: u64) -> Self {
-        let expected = usize::try_from(bytes / 200_000)
-            .unwrap_or(usize::MAX)
-            .max(16);
-        Self {
-            masks: Cache::with_weighter(expected, bytes, Bytes),
-        }
+        let expected = usize::try_from(bytes / 200_000).unwrap_or(usize::MAX).max(16);
+        Self { masks: Cache::with_weighter(expected, bytes, Bytes) }
     }
 
     pub(super) fn get_or_make(&self, key: Key, make: impl FnOnce() -> Mask) -> Arc<Mask> {

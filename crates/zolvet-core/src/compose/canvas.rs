@@ -19,18 +19,13 @@ impl Canvas {
     /// All transparent.
     #[must_use]
     pub fn new(width: u32, height: u32) -> Self {
-        Self {
-            width,
-            height,
-            pixels: vec![[0.0; 4]; width as usize * height as usize],
-        }
+        Self { width, height, pixels: vec![[0.0; 4]; width as usize * height as usize] }
     }
 
     /// The colour at a pixel; transparent outside.
     #[must_use]
     pub fn at(&self, x: i64, y: i64) -> Rgba {
-        let inside =
-            (0..i64::from(self.width)).contains(&x) && (0..i64::from(self.height)).contains(&y);
+        let inside = (0..i64::from(self.width)).contains(&x) && (0..i64::from(self.height)).contains(&y);
         if !inside {
             return Rgba::default();
         }
@@ -50,11 +45,7 @@ impl Canvas {
         for (out, pixel) in rgba.chunks_exact_mut(4).zip(&self.pixels) {
             convert(out, pixel);
         }
-        Picture {
-            width: self.width,
-            height: self.height,
-            rgba,
-        }
+        Picture { width: self.width, height: self.height, rgba }
     }
 
     #[cfg(feature = "threads")]
@@ -71,9 +62,6 @@ impl Canvas {
     #[cfg(not(feature = "threads"))]
     pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
         let width = self.width.max(1) as usize;
-        self.pixels
-            .chunks_mut(width)
-            .enumerate()
-            .for_each(|(y, row)| work(y as i32, row));
+        self.pixels.chunks_mut(width).enumerate().for_each(|(y, row)| work(y as i32, row));
     }
 }

@@ -39,12 +39,7 @@ pub(super) struct Key {
 
 impl<'a> Coverage<'a> {
     pub fn plain(silhouette: &'a Silhouette, place: Affine) -> Self {
-        Self {
-            silhouette,
-            place,
-            spread: 0.0,
-            sigma: 0.0,
-        }
+        Self { silhouette, place, spread: 0.0, sigma: 0.0 }
     }
 
     /// The coverage inside `window`, from the cache when it is there.
@@ -54,11 +49,7 @@ impl<'a> Coverage<'a> {
             return Placed::nothing();
         };
         let bounds = (local.place * outline.bounding_box().to_path(0.1)).bounding_box();
-        let reach = if local.sigma > 0.0 {
-            blur::reach(local.sigma)
-        } else {
-            0
-        } + grow.ceil() as i32;
+        let reach = if local.sigma > 0.0 { blur::reach(local.sigma) } else { 0 } + grow.ceil() as i32;
         let full = Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1).grown(reach + 1);
         let clip = full.intersect(window.moved(-dx, -dy));
         if clip.is_empty() {
@@ -71,10 +62,7 @@ impl<'a> Coverage<'a> {
     fn clipped(&self, outline: &BezPath, clip: Rect, cache: &MaskCache) -> Arc<Mask> {
         cache.get_or_make(self.key(clip), || {
             if self.sigma > 0.0 {
-                let sharp = Self {
-                    sigma: 0.0,
-                    ..*self
-                };
+                let sharp = Self { sigma: 0.0, ..*self };
                 let bounds = (self.place * outline.bounding_box().to_path(0.1)).bounding_box();
                 let grow = self.spread_pixels().abs().ceil() as i32 + 1;
                 let full = Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1).grown(grow);
@@ -84,9 +72,7 @@ impl<'a> Coverage<'a> {
             }
             match self.silhouette {
                 Silhouette::Box(_) => rasterize(outline, self.place, clip),
-                Silhouette::Outline(_) => {
-                    offset_coverage(outline, self.place, self.spread_pixels(), clip)
-                }
+                Silhouette::Outline(_) => offset_coverage(outline, self.place, self.spread_pixels(), clip),
             }
         })
     }
@@ -116,10 +102,7 @@ impl<'a> Coverage<'a> {
         let fine = |position: f64| (position * 4096.0).round() / 4096.0;
         let whole = Vec2::new(fine(at.x).floor(), fine(at.y).floor());
         let rest = Vec2::new(fine(at.x), fine(at.y)) - whole;
-        let local = Self {
-            place: self.place.with_translation(rest),
-            ..*self
-        };
+        let local = Self { place: self.place.with_translation(rest), ..*self };
         (local, whole.x as i32, whole.y as i32)
     }
 
@@ -140,11 +123,7 @@ impl<'a> Coverage<'a> {
 
 impl Placed {
     fn nothing() -> Self {
-        Self {
-            mask: Arc::new(Mask::empty(Rect::default())),
-            dx: 0,
-            dy: 0,
-        }
+        Self { mask: Arc::new(Mask::empty(Rect::default())), dx: 0, dy: 0 }
     }
 
     /// Where the coverage of a row starts, and the coverage; empty outside.

@@ -40,13 +40,7 @@ impl View {
     pub fn whole(scene: &Scene, scale: f64) -> Self {
         let pixels = |length: f64| (length * scale).round().max(1.0) as u32;
         let (width, height) = (pixels(scene.width), pixels(scene.height));
-        Self {
-            x: 0.0,
-            y: 0.0,
-            scale,
-            width,
-            height,
-        }
+        Self { x: 0.0, y: 0.0, scale, width, height }
     }
 
     fn window(&self) -> Rect {
@@ -106,13 +100,7 @@ pub fn render(scene: &Scene, view: &View, part: &Part, cache: &MaskCache) -> Can
     let pieces: Vec<&Piece> = chosen.collect();
     let masks = each(&pieces, |piece| masks_of(piece, view, part, cache));
     for (piece, masks) in pieces.iter().zip(&masks) {
-        paint::paint_piece(
-            &mut canvas,
-            piece,
-            masks,
-            placement(piece, view),
-            part.shadow_only,
-        );
+        paint::paint_piece(&mut canvas, piece, masks, placement(piece, view), part.shadow_only);
     }
     canvas
 }
@@ -122,11 +110,7 @@ fn masks_of(piece: &Piece, view: &View, part: &Part, cache: &MaskCache) -> Piece
     let window = view.window();
     let place = placement(piece, view);
     let silhouette = Coverage::plain(&piece.silhouette, place).mask(window, cache);
-    let coats: Vec<_> = piece
-        .coats
-        .iter()
-        .filter(|coat| part.coats.includes(&coat.id))
-        .collect();
+    let coats: Vec<_> = piece.coats.iter().filter(|coat| part.coats.includes(&coat.id)).collect();
     let coats = each(&coats, |coat| {
         let shadow = &coat.shadow;
         // Offsets do not turn with a rotated piece: light does not.
@@ -136,23 +120,13 @@ fn masks_of(piece: &Piece, view: &View, part: &Part, cache: &MaskCache) -> Piece
             Layer::Inner => -shadow.spread,
         };
         let sigma = shadow.blur / 2.0 * view.scale;
-        let coverage = Coverage {
-            silhouette: &piece.silhouette,
-            place: moved,
-            spread,
-            sigma,
-        };
+        let coverage = Coverage { silhouette: &piece.silhouette, place: moved, spread, sigma };
         // An inner shadow is seen only inside the silhouette.
         let window = match coat.layer {
             Layer::Drop { .. } => window,
             Layer::Inner => window.intersect(silhouette.rect()),
         };
-        (
-            coat.layer,
-            coat.blend,
-            shadow.colour,
-            coverage.mask(window, cache),
-        )
+        (coat.layer, coat.blend, shadow.colour, coverage.mask(window, cache))
     });
     PieceMasks { silhouette, coats }
 }

@@ -79,23 +79,14 @@ impl Brush<'_> {
         let inside = self.masks.silhouette.at(x, y);
         // An opaque fill hides what is below it: only where it fills the whole pixel may the shadow be cut, or the
         // ground would shine through along the edge.
-        if self.hides_below && inside < 1.0 {
-            1.0
-        } else {
-            1.0 - inside
-        }
+        if self.hides_below && inside < 1.0 { 1.0 } else { 1.0 - inside }
     }
 
     /// The fill with what lies on it, as one group.
     fn surface(&self, y: i32, row: &mut [Pixel], mode: BlendMode) {
         let inner = |coat: &&(Layer, BlendMode, Rgba, Placed)| coat.0 == Layer::Inner;
         let isolated = mode != BlendMode::Normal
-            || self
-                .masks
-                .coats
-                .iter()
-                .filter(inner)
-                .any(|coat| coat.1 != BlendMode::Normal);
+            || self.masks.coats.iter().filter(inner).any(|coat| coat.1 != BlendMode::Normal);
         if isolated {
             let mut group = vec![[0.0; 4]; row.len()];
             self.fill_and_inner(y, &mut group);
@@ -110,12 +101,7 @@ impl Brush<'_> {
         if self.draws_fill {
             for_each_covered(silhouette, y, row, |x, pixel, coverage| {
                 let at = Point::new(f64::from(x) + 0.5, f64::from(y) + 0.5);
-                put(
-                    pixel,
-                    self.sampler.at(self.to_piece * at),
-                    coverage,
-                    BlendMode::Normal,
-                );
+                put(pixel, self.sampler.at(self.to_piece * at), coverage, BlendMode::Normal);
             });
         }
         for (layer, mode, colour, hole) in self.masks.coats.iter().rev() {
@@ -146,12 +132,7 @@ fn put(pixel: &mut Pixel, colour: Pixel, coverage: f32, mode: BlendMode) {
     }
 }
 
-fn for_each_covered(
-    mask: &Placed,
-    y: i32,
-    row: &mut [Pixel],
-    mut paint: impl FnMut(i32, &mut Pixel, f32),
-) {
+fn for_each_covered(mask: &Placed, y: i32, row: &mut [Pixel], mut paint: impl FnMut(i32, &mut Pixel, f32)) {
     let (start, coverage) = mask.row(y);
     let skip = usize::try_from(-start).unwrap_or(0);
     let first = start.max(0);

@@ -4,8 +4,8 @@
 use super::tokens::{Kind, Part, bare_value, declarations, names_property};
 use crate::blend::BlendMode;
 use crate::model::{
-    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Drop, Id, Inner, Offset,
-    OffsetPx, Opacity, Spread,
+    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Drop, Id, Inner, Offset, OffsetPx,
+    Opacity, Spread,
 };
 
 /// CSS that was not understood, and where.
@@ -41,23 +41,19 @@ enum Property {
 /// # Errors
 /// [`CssError`] at the first part that is not understood; nothing is read in halves.
 pub fn read(css: &str) -> Result<ReadCss, CssError> {
-    let mut result = ReadCss {
-        coats: Vec::new(),
-        remarks: Vec::new(),
-    };
+    let mut result = ReadCss { coats: Vec::new(), remarks: Vec::new() };
     if !names_property(css) {
         result.take(Property::BoxShadow, &bare_value(css)?)?;
         if result.coats.is_empty() {
-            let message = "expected a box-shadow or text-shadow".to_owned();
-            return Err(CssError {
-                line: 1,
-                column: 1,
-                message,
-            });
+            return Err(nothing());
         }
         return Ok(result);
     }
-    for declaration in declarations(css)? {
+    let declarations = declarations(css)?;
+    if declarations.is_empty() {
+        return Err(nothing());
+    }
+    for declaration in declarations {
         match declaration.name.as_str() {
             "box-shadow" | "-webkit-box-shadow" => {
                 result.take(Property::BoxShadow, &declaration.parts)?;
@@ -66,11 +62,7 @@ pub fn read(css: &str) -> Result<ReadCss, CssError> {
             "filter" | "backdrop-filter" | "-webkit-backdrop-filter" => {
                 let message = format!("{} is not read yet", declaration.name);
                 let (line, column) = (declaration.line, declaration.column);
-                return Err(CssError {
-                    line,
-                    column,
-                    message,
-                });
+                return Err(CssError { line, column, message });
             }
             other => result.remarks.push(format!(
                 "{}:{}: {other} says nothing about shadows: passed over",
@@ -81,14 +73,13 @@ pub fn read(css: &str) -> Result<ReadCss, CssError> {
     Ok(result)
 }
 
+fn nothing() -> CssError {
+    CssError { line: 1, column: 1, message: "expected box-shadow or text-shadow".to_owned() }
+}
+
 impl ReadCss {
     fn take(&mut self, property: Property, parts: &[Part]) -> Result<(), CssError> {
-        if let [
-            Part {
-                kind: Kind::Word(word),
-                ..
-            },
-        ] = parts
+        if let [Part { kind: Kind::Word(word), .. }] = parts
             && word == "none"
         {
             return Ok(());
@@ -99,13 +90,8 @@ impl ReadCss {
         for layer in parts.split(|part| part.kind == Kind::Comma) {
             let layer = Layer::read(property, layer, parts)?;
             if layer.colour.is_none() {
-                let at = parts
-                    .first()
-                    .map_or((1, 1), |part| (part.line, part.column));
-                self.remarks.push(format!(
-                    "{}:{}: no colour given: taken as black",
-                    at.0, at.1
-                ));
+                let at = parts.first().map_or((1, 1), |part| (part.line, part.column));
+                self.remarks.push(format!("{}:{}: no colour given: taken as black", at.0, at.1));
             }
             let number = self.coats.len() + 1;
             self.coats.push(layer.coat(number));
@@ -170,41 +156,22 @@ impl Layer {
         lengths: &[(f64, &Part)],
         at: Option<&Part>,
     ) -> Result<Self, CssError> {
-        let most = if property == Property::BoxShadow {
-            4
-        } else {
-            3
-        };
+        let most = if property == Property::BoxShadow { 4 } else { 3 };
         if let Some((_, extra)) = lengths.get(most) {
-            let what = if property == Property::BoxShadow {
-                "x, y, blur, spread"
-            } else {
-                "x, y, blur"
-            };
+            let what = if property == Property::BoxShadow { "x, y, blur, spread" } else { "x, y, blur" };
             return Err(extra.error(format!("expected at most {most} lengths ({what})")));
         }
         let (Some(x), Some(y)) = (lengths.first(), lengths.get(1)) else {
             let (line, column) = at.map_or((1, 1), |part| (part.line, part.column));
             let message = "expected a shadow: two lengths at least, x and y".to_owned();
-            return Err(CssError {
-                line,
-                column,
-                message,
-            });
+            return Err(CssError { line, column, message });
         };
         Ok(Self {
             inset,
             colour,
-            offset: CartesianOffset {
-                x: length(OffsetPx::new, x)?,
-                y: length(OffsetPx::new, y)?,
-            },
-            blur: lengths
-                .get(2)
-                .map_or(Ok(BlurRadius::default()), |at| length(BlurRadius::new, at))?,
-            spread: lengths
-                .get(3)
-                .map_or(Ok(Spread::default()), |at| length(Spread::new, at))?,
+            offset: CartesianOffset { x: length(OffsetPx::new, x)?, y: length(OffsetPx::new, y)? },
+            blur: lengths.get(2).map_or(Ok(BlurRadius::default()), |at| length(BlurRadius::new, at))?,
+            spread: lengths.get(3).map_or(Ok(Spread::default()), |at| length(Spread::new, at))?,
         })
     }
 
@@ -214,14 +181,7 @@ impl Layer {
         let black = || CssColour::black();
         let colour = ColourSource::Literal(self.colour.unwrap_or_else(black));
         let (name, kind) = if self.inset {
-            let inner = Inner {
-                offset,
-                blur,
-                spread,
-                colour,
-                falloff: None,
-                grain: None,
-            };
+            let inner = Inner { offset, blur, spread, colour, falloff: None, grain: None };
             (format!("Inner shadow {number}"), CoatKind::Inner(inner))
         } else {
             let drop = Drop {
@@ -237,14 +197,7 @@ impl Layer {
             (format!("Drop shadow {number}"), CoatKind::Drop(drop))
         };
         let id = Id::numbered("css", number);
-        Coat {
-            id,
-            name,
-            on: true,
-            opacity: Opacity::solid(),
-            blend: BlendMode::Normal,
-            kind,
-        }
+        Coat { id, name, on: true, opacity: Opacity::solid(), blend: BlendMode::Normal, kind }
     }
 }
 
@@ -260,10 +213,7 @@ fn read_colour(part: &Part) -> Result<CssColour, CssError> {
         Kind::Word(_) | Kind::Hash(_) | Kind::Function { .. } => {
             CssColour::parse(&part.text()).map_err(|message| part.error(message))
         }
-        _ => Err(part.error(format!(
-            "expected a length, a colour or inset, found {}",
-            part.text()
-        ))),
+        _ => Err(part.error(format!("expected a length, a colour or inset, found {}", part.text()))),
     }
 }
 
@@ -274,31 +224,18 @@ mod tests {
     fn numbers(coat: &Coat) -> (bool, f64, f64, f64, f64, String) {
         let (inset, offset, blur, spread, colour) = match &coat.kind {
             CoatKind::Drop(drop) => (false, &drop.offset, drop.blur, drop.spread, &drop.colour),
-            CoatKind::Inner(inner) => {
-                (true, &inner.offset, inner.blur, inner.spread, &inner.colour)
-            }
+            CoatKind::Inner(inner) => (true, &inner.offset, inner.blur, inner.spread, &inner.colour),
             other => panic!("a {} from CSS", other.name()),
         };
         let (Offset::Cartesian(at), ColourSource::Literal(colour)) = (offset, colour) else {
             panic!("CSS gives literals");
         };
         let colour = colour.text().to_owned();
-        (
-            inset,
-            at.x.get(),
-            at.y.get(),
-            blur.get(),
-            spread.get(),
-            colour,
-        )
+        (inset, at.x.get(), at.y.get(), blur.get(), spread.get(), colour)
     }
 
     fn first(css: &str) -> (bool, f64, f64, f64, f64, String) {
-        numbers(
-            &read(css)
-                .unwrap_or_else(|error| panic!("{css}: {error}"))
-                .coats[0],
-        )
+        numbers(&read(css).unwrap_or_else(|error| panic!("{css}: {error}")).coats[0])
     }
 
     /// Every order that CSS Backgrounds and Borders 3 allows in `<shadow>`.
@@ -322,89 +259,41 @@ mod tests {
         let css = "box-shadow: 0 .1px 1e1px #0006,\n 0 0 0 3px Teal, inset 0 1px hsl(20 30% 40%)";
         let coats = read(css).expect("a list").coats;
         assert_eq!(coats.len(), 3);
-        assert_eq!(
-            numbers(&coats[0]),
-            (false, 0.0, 0.1, 10.0, 0.0, "#0006".to_owned())
-        );
-        assert_eq!(
-            numbers(&coats[1]),
-            (false, 0.0, 0.0, 0.0, 3.0, "teal".to_owned())
-        );
+        assert_eq!(numbers(&coats[0]), (false, 0.0, 0.1, 10.0, 0.0, "#0006".to_owned()));
+        assert_eq!(numbers(&coats[1]), (false, 0.0, 0.0, 0.0, 3.0, "teal".to_owned()));
         assert!(numbers(&coats[2]).0);
-        assert_eq!(
-            read("text-shadow: 1px 1px, 2px 2px 2px red")
-                .expect("text")
-                .coats
-                .len(),
-            2
-        );
+        assert_eq!(read("text-shadow: 1px 1px, 2px 2px 2px red").expect("text").coats.len(), 2);
         assert_eq!(read("box-shadow: none").expect("none").coats, []);
     }
 
     #[test]
     fn errors_name_the_place_and_what_was_expected() {
         for (css, message) in [
-            (
-                "box-shadow: 1em 2px",
-                "1:13: expected a length in px, found 1em",
-            ),
+            ("box-shadow: 1em 2px", "1:13: expected a length in px, found 1em"),
             ("box-shadow: 0 1", "1:15: expected a unit after 1: px"),
-            (
-                "box-shadow:\n  0 0 -3px red",
-                "2:7: expected a blur radius from 0 to 4000 px, found -3",
-            ),
-            (
-                "box-shadow: 0 0 5000px red",
-                "1:17: expected a blur radius from 0 to 4000 px, found 5000",
-            ),
-            (
-                "box-shadow: 99999px 0",
-                "1:13: expected an offset from -10000 to 10000 px, found 99999",
-            ),
-            (
-                "box-shadow: 0",
-                "1:13: expected a shadow: two lengths at least, x and y",
-            ),
-            (
-                "box-shadow: 0 0,",
-                "1:16: expected a shadow: two lengths at least, x and y",
-            ),
-            (
-                "box-shadow: 0 0 1px 1px 1px red",
-                "1:25: expected at most 4 lengths (x, y, blur, spread)",
-            ),
-            (
-                "box-shadow: 1px red 2px",
-                "1:21: expected the lengths side by side",
-            ),
+            ("box-shadow:\n  0 0 -3px red", "2:7: expected a blur radius from 0 to 4000 px, found -3"),
+            ("box-shadow: 0 0 5000px red", "1:17: expected a blur radius from 0 to 4000 px, found 5000"),
+            ("box-shadow: 99999px 0", "1:13: expected an offset from -10000 to 10000 px, found 99999"),
+            ("box-shadow: 0", "1:13: expected a shadow: two lengths at least, x and y"),
+            ("box-shadow: 0 0,", "1:16: expected a shadow: two lengths at least, x and y"),
+            ("box-shadow: 0 0 1px 1px 1px red", "1:25: expected at most 4 lengths (x, y, blur, spread)"),
+            ("box-shadow: 1px red 2px", "1:21: expected the lengths side by side"),
             ("box-shadow: inset inset 0 0", "1:19: inset is given twice"),
-            (
-                "text-shadow: inset 0 0 red",
-                "1:14: text-shadow takes no inset",
-            ),
-            (
-                "text-shadow: 0 0 1px 1px red",
-                "1:22: expected at most 3 lengths (x, y, blur)",
-            ),
+            ("text-shadow: inset 0 0 red", "1:14: text-shadow takes no inset"),
+            ("text-shadow: 0 0 1px 1px red", "1:22: expected at most 3 lengths (x, y, blur)"),
             ("box-shadow: 0 0 red blue", "1:21: a second colour: blue"),
             (
                 "box-shadow: 0 0 color-mix(in srgb, red, blue)",
                 "1:17: color-mix is not supported: write the colour out",
             ),
-            (
-                "box-shadow: 0 0 calc(1px + 2px)",
-                "1:17: calc is not supported: write the colour out",
-            ),
+            ("box-shadow: 0 0 calc(1px + 2px)", "1:17: calc is not supported: write the colour out"),
             ("filter: blur(2px)", "1:1: filter is not read yet"),
-            ("}{", "1:1: expected a property, found }"),
+            ("}{", "1:1: expected box-shadow or text-shadow"),
+            ("* 2px", "1:1: expected a length, a colour or inset, found *"),
+            ("a:b; *", "1:6: expected a property, found *"),
         ] {
             let error = read(css).err().map(|error| error.to_string());
-            assert!(
-                error
-                    .as_deref()
-                    .is_some_and(|error| error.starts_with(message)),
-                "{css}: {error:?}"
-            );
+            assert!(error.as_deref().is_some_and(|error| error.starts_with(message)), "{css}: {error:?}");
         }
     }
 }

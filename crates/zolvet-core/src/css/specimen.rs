@@ -3,9 +3,9 @@
 use super::{CssError, read};
 use crate::blend::BlendMode;
 use crate::model::{
-    Align, BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight,
-    Opacity, OutOfRange, OwnCoats, Piece, Project, Px, Radii, Scene, Scheme, Shape, Size,
-    SolidFill, Spacing, Surface, TextShape, Theme, Wear, Weight,
+    Align, BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity,
+    OutOfRange, OwnCoats, Piece, Project, Px, Radii, Scene, Scheme, Shape, Size, SolidFill, Spacing, Surface,
+    TextShape, Theme, Wear, Weight,
 };
 
 /// What is drawn and on what.
@@ -68,11 +68,8 @@ impl Specimen {
             blend: BlendMode::Normal,
             opacity: Opacity::solid(),
         };
-        let theme = Theme {
-            id: Id::numbered("theme", 1),
-            name: "specimen".to_owned(),
-            scheme: Scheme::Light,
-        };
+        let theme =
+            Theme { id: Id::numbered("theme", 1), name: "specimen".to_owned(), scheme: Scheme::Light };
         let scene = Scene {
             id: Id::numbered("scene", 1),
             name: "specimen".to_owned(),
@@ -116,7 +113,5 @@ impl Specimen {
 }
 
 fn solid(colour: &CssColour) -> Fill {
-    Fill::Solid(SolidFill {
-        colour: ColourSource::Literal(colour.clone()),
-    })
+    Fill::Solid(SolidFill { colour: ColourSource::Literal(colour.clone()) })
 }

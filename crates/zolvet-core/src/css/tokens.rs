@@ -47,19 +47,13 @@ pub(super) struct Declaration {
 
 impl Part {
     pub fn error(&self, message: impl Into<String>) -> CssError {
-        CssError {
-            line: self.line,
-            column: self.column,
-            message: message.into(),
-        }
+        CssError { line: self.line, column: self.column, message: message.into() }
     }
 
     /// The part as it stood, for messages.
     pub fn text(&self) -> String {
         match &self.kind {
-            Kind::Word(text) | Kind::OtherUnit(text) | Kind::Hash(text) | Kind::Other(text) => {
-                text.clone()
-            }
+            Kind::Word(text) | Kind::OtherUnit(text) | Kind::Hash(text) | Kind::Other(text) => text.clone(),
             Kind::Number { value, px } => format!("{value}{}", if *px { "px" } else { "" }),
             Kind::Function { text, .. } => text.clone(),
             Kind::Comma => ",".to_owned(),
@@ -118,28 +112,15 @@ fn block(parser: &mut Parser<'_>, found: &mut Vec<Declaration>) -> Result<(), Cs
             Ok(Token::Ident(name)) => name.to_ascii_lowercase(),
             Ok(other) => {
                 let message = format!("expected a property, found {}", spelled(other));
-                return Err(CssError {
-                    line,
-                    column,
-                    message,
-                });
+                return Err(CssError { line, column, message });
             }
         };
         if parser.expect_colon().is_err() {
             let message = format!("expected a colon after {name}");
-            return Err(CssError {
-                line,
-                column,
-                message,
-            });
+            return Err(CssError { line, column, message });
         }
         let parts = value(parser)?;
-        found.push(Declaration {
-            name,
-            line,
-            column,
-            parts,
-        });
+        found.push(Declaration { name, line, column, parts });
     }
 }
 
@@ -164,10 +145,7 @@ fn value(parser: &mut Parser<'_>) -> Result<Vec<Part>, CssError> {
             Token::Function(name) => {
                 nested(parser, skip)?;
                 let text = since(parser, start);
-                Kind::Function {
-                    name: name.to_ascii_lowercase(),
-                    text,
-                }
+                Kind::Function { name: name.to_ascii_lowercase(), text }
             }
             Token::ParenthesisBlock | Token::SquareBracketBlock | Token::CurlyBracketBlock => {
                 nested(parser, skip)?;
@@ -207,11 +185,7 @@ fn nested<'i>(
     match (problem, result) {
         (Some(problem), _) => Err(problem),
         (None, Ok(())) => Ok(()),
-        (None, Err(_)) => Err(CssError {
-            line,
-            column,
-            message: "expected fewer nested blocks".to_owned(),
-        }),
+        (None, Err(_)) => Err(CssError { line, column, message: "expected fewer nested blocks".to_owned() }),
     }
 }
 

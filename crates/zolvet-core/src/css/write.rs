@@ -55,11 +55,7 @@ const FAINTEST: f32 = 0.002;
 /// A piece as one CSS rule.
 #[must_use]
 pub fn piece_code(piece: &Piece, shape: &Shape) -> Code {
-    let mut writer = Writer {
-        piece,
-        lines: Vec::new(),
-        differences: Vec::new(),
-    };
+    let mut writer = Writer { piece, lines: Vec::new(), differences: Vec::new() };
     match (&piece.silhouette, shape) {
         (Silhouette::Box(rounded), _) => writer.boxed(rounded),
         (Silhouette::Outline(_), Shape::Text(text)) => writer.text(text),
@@ -71,11 +67,7 @@ pub fn piece_code(piece: &Piece, shape: &Shape) -> Code {
         let _ = writeln!(css, "  {line};");
     }
     css.push_str("}\n");
-    Code {
-        css,
-        values: values(piece),
-        differences: writer.differences,
-    }
+    Code { css, values: values(piece), differences: writer.differences }
 }
 
 struct Writer<'a> {
@@ -97,26 +89,17 @@ impl Writer<'_> {
         let mut shadows = Vec::new();
         for coat in &self.piece.coats {
             self.check_common(coat);
-            let shown_through =
-                !(self.piece.fill.is_opaque() && self.piece.surface == Surface::Keep);
+            let shown_through = !(self.piece.fill.is_opaque() && self.piece.surface == Surface::Keep);
             if coat.layer == (Layer::Drop { knock_out: false }) && shown_through {
                 let what = "box-shadow never shows under the box itself";
                 self.differs(coat, Fidelity::Approximated, what);
             }
-            let inset = if coat.layer == Layer::Inner {
-                "inset "
-            } else {
-                ""
-            };
+            let inset = if coat.layer == Layer::Inner { "inset " } else { "" };
             let spread = match coat.shadow.spread {
                 0.0 => String::new(),
                 spread => format!(" {}", px(spread)),
             };
-            shadows.push(format!(
-                "{inset}{}{spread} {}",
-                self.lengths(coat),
-                colour(coat)
-            ));
+            shadows.push(format!("{inset}{}{spread} {}", self.lengths(coat), colour(coat)));
         }
         self.list("box-shadow", &shadows);
     }
@@ -125,10 +108,7 @@ impl Writer<'_> {
         let line_height = number_text(text.line_height.get());
         let weight = number_text(text.weight.get());
         let size = px(text.size.get());
-        self.line(format!(
-            "font: {weight} {size}/{line_height} \"{}\"",
-            text.font
-        ));
+        self.line(format!("font: {weight} {size}/{line_height} \"{}\"", text.font));
         if text.spacing.get() != 0.0 {
             self.line(format!("letter-spacing: {}", px(text.spacing.get())));
         }
@@ -165,7 +145,8 @@ impl Writer<'_> {
                     self.differences.push(FidelityNote {
                         coat: None,
                         fidelity: Fidelity::Approximated,
-                        message: "A gradient on text is a background to CSS: text-shadow is drawn over it".to_owned(),
+                        message: "A gradient on text is a background to CSS: text-shadow is drawn over it"
+                            .to_owned(),
                     });
                 }
             }
@@ -177,11 +158,7 @@ impl Writer<'_> {
         for coat in &self.piece.coats {
             match coat.layer {
                 Layer::Inner => {
-                    self.differs(
-                        coat,
-                        Fidelity::Dropped,
-                        "text-shadow has no inner shadows: left out",
-                    );
+                    self.differs(coat, Fidelity::Dropped, "text-shadow has no inner shadows: left out");
                     continue;
                 }
                 Layer::Drop { knock_out } => {
@@ -237,21 +214,14 @@ impl Writer<'_> {
         let (x, y) = if self.piece.rotation == 0.0 {
             (shadow.dx, shadow.dy)
         } else {
-            (
-                shadow.dx * cos - shadow.dy * sin,
-                shadow.dx * sin + shadow.dy * cos,
-            )
+            (shadow.dx * cos - shadow.dy * sin, shadow.dx * sin + shadow.dy * cos)
         };
         format!("{} {} {}", px(x), px(y), px(shadow.blur))
     }
 
     fn differs(&mut self, coat: &Coat, fidelity: Fidelity, what: &str) {
         let message = format!("{}: {what}", coat.name);
-        self.differences.push(FidelityNote {
-            coat: Some(coat.id.clone()),
-            fidelity,
-            message,
-        });
+        self.differences.push(FidelityNote { coat: Some(coat.id.clone()), fidelity, message });
     }
 
     fn list(&mut self, property: &str, shadows: &[String]) {
@@ -272,16 +242,9 @@ fn values(piece: &Piece) -> String {
     let mut text = String::new();
     for coat in &piece.coats {
         let shadow = &coat.shadow;
-        let kind = if coat.layer == Layer::Inner {
-            "inner shadow"
-        } else {
-            "drop shadow"
-        };
+        let kind = if coat.layer == Layer::Inner { "inner shadow" } else { "drop shadow" };
         let bearing = bearing_of(shadow.dx, shadow.dy);
-        let opaque = Rgba {
-            a: 1.0,
-            ..shadow.colour
-        };
+        let opaque = Rgba { a: 1.0, ..shadow.colour };
         let _ = writeln!(
             text,
             "{} ({kind}): x {}, y {} (distance {}, light from {}°), blur {} (σ {}), spread {}, {} at {} %{}",
@@ -307,10 +270,7 @@ fn values(piece: &Piece) -> String {
 
 /// An opacity in percent, without the noise of single precision: 0.1 is 10, not 10.000000149.
 fn percent(opacity: f32) -> f64 {
-    opacity
-        .to_string()
-        .parse::<f64>()
-        .map_or(0.0, |exact| (exact * 1e14).round() / 1e12)
+    opacity.to_string().parse::<f64>().map_or(0.0, |exact| (exact * 1e14).round() / 1e12)
 }
 
 fn colour(coat: &Coat) -> String {
@@ -321,16 +281,9 @@ fn colour(coat: &Coat) -> String {
 #[must_use]
 pub fn colour_text(colour: Rgba) -> String {
     let channels = [colour.r, colour.g, colour.b].map(|part| part * 255.0);
-    if channels
-        .iter()
-        .any(|part| (part - part.round()).abs() > 1e-4)
-    {
+    if channels.iter().any(|part| (part - part.round()).abs() > 1e-4) {
         let [r, g, b] = [colour.r, colour.g, colour.b];
-        let alpha = if colour.a >= 1.0 {
-            String::new()
-        } else {
-            format!(" / {}", colour.a)
-        };
+        let alpha = if colour.a >= 1.0 { String::new() } else { format!(" / {}", colour.a) };
         return format!("color(srgb {r} {g} {b}{alpha})");
     }
     let [r, g, b] = channels.map(|part| part.round() as u8);
@@ -349,18 +302,11 @@ pub fn number_text(value: f64) -> String {
 }
 
 fn px(value: f64) -> String {
-    if value == 0.0 {
-        "0".to_owned()
-    } else {
-        format!("{}px", number_text(value))
-    }
+    if value == 0.0 { "0".to_owned() } else { format!("{}px", number_text(value)) }
 }
 
 fn mode_text(mode: BlendMode) -> String {
-    serde_json::to_value(mode)
-        .ok()
-        .and_then(|name| name.as_str().map(str::to_owned))
-        .unwrap_or_default()
+    serde_json::to_value(mode).ok().and_then(|name| name.as_str().map(str::to_owned)).unwrap_or_default()
 }
 
 fn radii_text(rounded: &RoundedBox) -> Option<String> {
@@ -369,18 +315,10 @@ fn radii_text(rounded: &RoundedBox) -> Option<String> {
         return None;
     }
     let list = |parts: [f64; 4]| {
-        if parts.iter().all(|part| *part == parts[0]) {
-            px(parts[0])
-        } else {
-            parts.map(px).join(" ")
-        }
+        if parts.iter().all(|part| *part == parts[0]) { px(parts[0]) } else { parts.map(px).join(" ") }
     };
     let (across, down) = (list(radii.map(|(x, _)| x)), list(radii.map(|(_, y)| y)));
-    Some(if across == down {
-        across
-    } else {
-        format!("{across} / {down}")
-    })
+    Some(if across == down { across } else { format!("{across} / {down}") })
 }
 
 fn paint_text(paint: &Paint) -> String {
@@ -391,11 +329,7 @@ fn paint_text(paint: &Paint) -> String {
             let angle = number_text(angle.rem_euclid(360.0));
             format!("linear-gradient({angle}deg, {})", stops_text(stops))
         }
-        Paint::Radial {
-            centre,
-            radius,
-            stops,
-        } => format!(
+        Paint::Radial { centre, radius, stops } => format!(
             "radial-gradient(circle {} at {}% {}%, {})",
             px(*radius),
             number_text(centre.0 * 100.0),
@@ -408,13 +342,7 @@ fn paint_text(paint: &Paint) -> String {
 fn stops_text(stops: &[ColourStop]) -> String {
     let mut texts: Vec<String> = stops
         .iter()
-        .map(|stop| {
-            format!(
-                "{} {}%",
-                colour_text(stop.colour),
-                number_text(stop.at * 100.0)
-            )
-        })
+        .map(|stop| format!("{} {}%", colour_text(stop.colour), number_text(stop.at * 100.0)))
         .collect();
     // A gradient of one colour needs it twice.
     if texts.len() == 1 {

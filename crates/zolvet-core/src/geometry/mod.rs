@@ -44,12 +44,7 @@ impl Outline {
                 (control.x.to_bits(), control.y.to_bits()).hash(&mut hasher);
             }
         }
-        Self {
-            path,
-            width,
-            height,
-            fingerprint: hasher.finish(),
-        }
+        Self { path, width, height, fingerprint: hasher.finish() }
     }
 }
 
@@ -83,9 +78,7 @@ impl Silhouette {
         match self {
             Self::Box(rounded) => {
                 0_u8.hash(hasher);
-                rounded
-                    .numbers()
-                    .for_each(|number| number.to_bits().hash(hasher));
+                rounded.numbers().for_each(|number| number.to_bits().hash(hasher));
             }
             Self::Outline(outline) => {
                 1_u8.hash(hasher);

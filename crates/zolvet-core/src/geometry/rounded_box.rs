@@ -24,21 +24,13 @@ impl RoundedBox {
             .min(ratio(width, bl.0 + br.0))
             .min(ratio(height, tl.1 + bl.1))
             .min(ratio(height, tr.1 + br.1));
-        Self {
-            width,
-            height,
-            radii: radii.map(|(x, y)| (x * factor, y * factor)),
-        }
+        Self { width, height, radii: radii.map(|(x, y)| (x * factor, y * factor)) }
     }
 
     /// An ellipse.
     #[must_use]
     pub fn ellipse(width: f64, height: f64) -> Self {
-        Self {
-            width,
-            height,
-            radii: [(width / 2.0, height / 2.0); 4],
-        }
+        Self { width, height, radii: [(width / 2.0, height / 2.0); 4] }
     }
 
     /// The box grown by `spread` on every side (its left top is then at `-spread`); nothing when it is shrunk away.
@@ -56,10 +48,7 @@ impl RoundedBox {
                 return (0.0, 0.0);
             }
             let closeness = 2.0 * (x / self.width).min(y / self.height);
-            (
-                spread_radius(x, spread, closeness),
-                spread_radius(y, spread, closeness),
-            )
+            (spread_radius(x, spread, closeness), spread_radius(y, spread, closeness))
         });
         Some(Self::new(width, height, radii))
     }
@@ -112,15 +101,8 @@ mod tests {
     /// CSS Backgrounds and Borders 3, "Overlapping Curves": f = min(Li/Si), applied to all radii.
     #[test]
     fn radii_that_do_not_fit_are_scaled_together() {
-        let fitted = RoundedBox::new(
-            100.0,
-            40.0,
-            [(40.0, 40.0), (10.0, 10.0), (0.0, 0.0), (40.0, 40.0)],
-        );
-        assert_eq!(
-            fitted.radii,
-            [(20.0, 20.0), (5.0, 5.0), (0.0, 0.0), (20.0, 20.0)]
-        );
+        let fitted = RoundedBox::new(100.0, 40.0, [(40.0, 40.0), (10.0, 10.0), (0.0, 0.0), (40.0, 40.0)]);
+        assert_eq!(fitted.radii, [(20.0, 20.0), (5.0, 5.0), (0.0, 0.0), (20.0, 20.0)]);
     }
 
     #[test]

@@ -6,8 +6,8 @@ use std::sync::{Mutex, OnceLock, PoisonError};
 use kurbo::{Affine, BezPath};
 use parley::fontique::{Blob, Collection, CollectionOptions, FontInfoOverride, SourceCache};
 use parley::{
-    Alignment, AlignmentOptions, FontContext, FontFamily, FontFamilyName, FontWeight, GlyphRun,
-    Layout, LayoutContext, PositionedLayoutItem, StyleProperty,
+    Alignment, AlignmentOptions, FontContext, FontFamily, FontFamilyName, FontWeight, GlyphRun, Layout,
+    LayoutContext, PositionedLayoutItem, StyleProperty,
 };
 use skrifa::instance::{LocationRef, Size};
 use skrifa::outline::{DrawSettings, OutlinePen};
@@ -64,10 +64,7 @@ pub static FAMILIES: [Family; 3] = [
             face!(600, "outfit", "outfit-600.ttf"),
         ],
     },
-    Family {
-        name: "Archivo Black",
-        faces: &[face!(400, "archivo-black", "archivo-black-400.ttf")],
-    },
+    Family { name: "Archivo Black", faces: &[face!(400, "archivo-black", "archivo-black-400.ttf")] },
 ];
 
 /// Whether a family ships.
@@ -79,11 +76,7 @@ pub fn has_family(name: &str) -> bool {
 /// The names of the families that ship, for messages.
 #[must_use]
 pub fn family_names() -> String {
-    FAMILIES
-        .iter()
-        .map(|family| family.name)
-        .collect::<Vec<_>>()
-        .join(", ")
+    FAMILIES.iter().map(|family| family.name).collect::<Vec<_>>().join(", ")
 }
 
 /// The outline of set text, in its layout box.
@@ -107,9 +100,7 @@ pub fn outline(text: &TextShape) -> Outline {
         }
         lines += 1;
     }
-    let width = text
-        .width
-        .map_or_else(|| f64::from(layout.full_width()), |width| width.get());
+    let width = text.width.map_or_else(|| f64::from(layout.full_width()), |width| width.get());
     Outline::new(path, width, f64::from(lines) * line_height)
 }
 
@@ -125,10 +116,7 @@ fn engine() -> &'static Mutex<Engine> {
 
 impl Engine {
     fn new() -> Self {
-        let options = CollectionOptions {
-            shared: false,
-            system_fonts: false,
-        };
+        let options = CollectionOptions { shared: false, system_fonts: false };
         let mut collection = Collection::new(options);
         for family in &FAMILIES {
             for face in family.faces {
@@ -140,21 +128,13 @@ impl Engine {
                 collection.register_fonts(Blob::from(face.data.to_vec()), Some(named));
             }
         }
-        let fonts = FontContext {
-            collection,
-            source_cache: SourceCache::default(),
-        };
-        Self {
-            fonts,
-            layouts: LayoutContext::new(),
-        }
+        let fonts = FontContext { collection, source_cache: SourceCache::default() };
+        Self { fonts, layouts: LayoutContext::new() }
     }
 
     fn lay_out(&mut self, text: &TextShape) -> Layout<()> {
         let string = text.string.as_str();
-        let mut builder = self
-            .layouts
-            .ranged_builder(&mut self.fonts, string, 1.0, false);
+        let mut builder = self.layouts.ranged_builder(&mut self.fonts, string, 1.0, false);
         let family = FontFamilyName::Named(Cow::Borrowed(text.font.as_str()));
         builder.push_default(StyleProperty::FontFamily(FontFamily::Single(family)));
         builder.push_default(StyleProperty::FontSize(text.size.get() as f32));
@@ -215,15 +195,11 @@ impl OutlinePen for Pen {
     }
 
     fn quad_to(&mut self, cx: f32, cy: f32, x: f32, y: f32) {
-        self.0
-            .quad_to((f64::from(cx), f64::from(cy)), (f64::from(x), f64::from(y)));
+        self.0.quad_to((f64::from(cx), f64::from(cy)), (f64::from(x), f64::from(y)));
     }
 
     fn curve_to(&mut self, ax: f32, ay: f32, bx: f32, by: f32, x: f32, y: f32) {
-        let (a, b) = (
-            (f64::from(ax), f64::from(ay)),
-            (f64::from(bx), f64::from(by)),
-        );
+        let (a, b) = ((f64::from(ax), f64::from(ay)), (f64::from(bx), f64::from(by)));
         self.0.curve_to(a, b, (f64::from(x), f64::from(y)));
     }
 

@@ -51,45 +51,24 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
         height: (height + 2.0 * margin).ceil().min(4096.0) as u32,
     };
     let picture = |coats| {
-        let part = Part {
-            piece: Some(piece.id.clone()),
-            shadow_only: false,
-            coats,
-        };
+        let part = Part { piece: Some(piece.id.clone()), shadow_only: false, coats };
         render(scene, &view, &part, cache)
     };
     let (with, without) = (picture(Coats::All), picture(Coats::None));
     let samples = (-INSIDE..=OUTSIDE).map(|step| {
         let along = to_edge + f64::from(step);
-        let at = (
-            middle.0 + outward.0 * along - view.x,
-            middle.1 + outward.1 * along - view.y,
-        );
+        let at = (middle.0 + outward.0 * along - view.x, middle.1 + outward.1 * along - view.y);
         let lost = lightness(&without, at) - lightness(&with, at);
-        Sample {
-            at: f64::from(step),
-            darkness: (lost * 1e4).round() / 100.0,
-        }
+        Sample { at: f64::from(step), darkness: (lost * 1e4).round() / 100.0 }
     });
-    Some(Profile {
-        bearing,
-        samples: samples.collect(),
-    })
+    Some(Profile { bearing, samples: samples.collect() })
 }
 
 /// From the middle of a piece's box to the side of the box.
 fn distance_to_edge(piece: &Piece, (dx, dy): (f64, f64)) -> f64 {
     let (width, height) = piece.silhouette.size();
-    let across = if dx.abs() > 1e-9 {
-        width / 2.0 / dx.abs()
-    } else {
-        f64::INFINITY
-    };
-    let down = if dy.abs() > 1e-9 {
-        height / 2.0 / dy.abs()
-    } else {
-        f64::INFINITY
-    };
+    let across = if dx.abs() > 1e-9 { width / 2.0 / dx.abs() } else { f64::INFINITY };
+    let down = if dy.abs() > 1e-9 { height / 2.0 / dy.abs() } else { f64::INFINITY };
     across.min(down)
 }
 

@@ -4,8 +4,8 @@ use serde::{Deserialize, Deserializer, Serialize};
 
 use super::decode::{decode_by_field, decode_by_kind, part};
 use super::{
-    BlurRadius, ColourSource, Degrees, Factor, Fill, Fraction, Id, Length, OffsetPx, Opacity, Px,
-    Shape, Sigma, Signed, Spread,
+    BlurRadius, ColourSource, Degrees, Factor, Fill, Fraction, Id, Length, OffsetPx, Opacity, Px, Shape,
+    Sigma, Signed, Spread,
 };
 use crate::blend::BlendMode;
 
@@ -45,21 +45,8 @@ struct CoatHead {
 impl<'de> Deserialize<'de> for Coat {
     fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
         let value = serde_json::Value::deserialize(deserializer)?;
-        let CoatHead {
-            id,
-            name,
-            on,
-            opacity,
-            blend,
-        } = part(&value)?;
-        Ok(Self {
-            id,
-            name,
-            on,
-            opacity,
-            blend,
-            kind: part(&value)?,
-        })
+        let CoatHead { id, name, on, opacity, blend } = part(&value)?;
+        Ok(Self { id, name, on, opacity, blend, kind: part(&value)? })
     }
 }
 

@@ -78,10 +78,7 @@ impl<'de> Deserialize<'de> for ColourSource {
         if value.get("from").is_some() {
             return part(&value).map(Self::From);
         }
-        Err(inner_error(
-            "",
-            "expected a CSS colour as text, {\"swatch\": id} or {\"from\": \"fill\"}",
-        ))
+        Err(inner_error("", "expected a CSS colour as text, {\"swatch\": id} or {\"from\": \"fill\"}"))
     }
 }
 

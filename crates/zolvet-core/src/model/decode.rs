@@ -22,10 +22,7 @@ pub struct Problem {
 
 impl Problem {
     pub(crate) fn new(pointer: impl Into<String>, message: impl Into<String>) -> Self {
-        Self {
-            pointer: pointer.into(),
-            message: message.into(),
-        }
+        Self { pointer: pointer.into(), message: message.into() }
     }
 }
 
@@ -51,10 +48,7 @@ pub(crate) fn inner_error<E: Error>(pointer: &str, message: &str) -> E {
 }
 
 fn split_message(outer: &str, message: &str) -> Problem {
-    match message
-        .strip_prefix(INNER)
-        .and_then(|rest| rest.split_once(INNER))
-    {
+    match message.strip_prefix(INNER).and_then(|rest| rest.split_once(INNER)) {
         Some((inner, message)) => Problem::new(format!("{outer}{inner}"), message),
         None => Problem::new(outer, message),
     }

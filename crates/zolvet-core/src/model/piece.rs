@@ -6,8 +6,7 @@ use serde::{Deserialize, Serialize};
 
 use super::decode::{decode_by_field, decode_by_kind, part};
 use super::{
-    Coat, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, Px, Size, Spacing,
-    Weight,
+    Coat, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, Px, Size, Spacing, Weight,
 };
 use crate::blend::BlendMode;
 
@@ -185,11 +184,7 @@ pub enum Radii {
 impl<'de> Deserialize<'de> for Radii {
     fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
         let value = serde_json::Value::deserialize(deserializer)?;
-        if value.is_array() {
-            part(&value).map(Self::Each)
-        } else {
-            part(&value).map(Self::All)
-        }
+        if value.is_array() { part(&value).map(Self::Each) } else { part(&value).map(Self::All) }
     }
 }
 
@@ -213,11 +208,7 @@ pub enum CornerRadius {
 impl<'de> Deserialize<'de> for CornerRadius {
     fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
         let value = serde_json::Value::deserialize(deserializer)?;
-        if value.is_object() {
-            part(&value).map(Self::Ellipse)
-        } else {
-            part(&value).map(Self::Circle)
-        }
+        if value.is_object() { part(&value).map(Self::Ellipse) } else { part(&value).map(Self::Circle) }
     }
 }
 

@@ -6,9 +6,7 @@ use serde::{Deserialize, Deserializer, Serialize};
 
 use super::decode::located;
 use super::validate::check_references;
-use super::{
-    Coat, CssColour, Degrees, Factor, Fill, Opacity, Piece, Problem, Px, Size, State, ThemeColours,
-};
+use super::{Coat, CssColour, Degrees, Factor, Fill, Opacity, Piece, Problem, Px, Size, State, ThemeColours};
 
 /// Limits of a document (DESIGN §10).
 pub mod limits {
@@ -121,11 +119,7 @@ impl Project {
     pub fn from_value(value: &serde_json::Value) -> Result<Self, Vec<Problem>> {
         let project: Self = located(value).map_err(|problem| vec![problem])?;
         let problems = check_references(&project);
-        if problems.is_empty() {
-            Ok(project)
-        } else {
-            Err(problems)
-        }
+        if problems.is_empty() { Ok(project) } else { Err(problems) }
     }
 
     /// The theme with this id.

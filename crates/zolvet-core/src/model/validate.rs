@@ -4,8 +4,8 @@ use std::collections::HashSet;
 
 use super::project::limits;
 use super::{
-    Coat, CoatKind, ColourSource, Fill, GradientDirection, Id, Offset, Piece, Problem, Project,
-    Shape, Stop, Wear,
+    Coat, CoatKind, ColourSource, Fill, GradientDirection, Id, Offset, Piece, Problem, Project, Shape, Stop,
+    Wear,
 };
 
 /// Everything wrong with a project that no single value shows.
@@ -34,32 +34,19 @@ struct Check<'a> {
 impl<'a> Check<'a> {
     fn project(&mut self, project: &'a Project) {
         if project.schema != 1 {
-            self.problem(
-                "/schema",
-                format!("expected schema 1, found {}", project.schema),
-            );
+            self.problem("/schema", format!("expected schema 1, found {}", project.schema));
         }
         if project.themes.is_empty() {
             self.problem("/themes", "expected at least one theme");
         }
         self.unique("/themes", project.themes.iter().map(|theme| &theme.id));
-        self.unique(
-            "/swatches",
-            project.swatches.iter().map(|swatch| &swatch.id),
-        );
+        self.unique("/swatches", project.swatches.iter().map(|swatch| &swatch.id));
         self.unique("/lights", project.lights.iter().map(|light| &light.id));
-        self.unique(
-            "/finishes",
-            project.finishes.iter().map(|finish| &finish.id),
-        );
+        self.unique("/finishes", project.finishes.iter().map(|finish| &finish.id));
         self.unique("/scenes", project.scenes.iter().map(|scene| &scene.id));
         self.unique("/assets", project.assets.iter().map(|asset| &asset.id));
         for (i, swatch) in project.swatches.iter().enumerate() {
-            self.swatch_values(
-                &format!("/swatches/{i}/values"),
-                &swatch.values,
-                &project.themes,
-            );
+            self.swatch_values(&format!("/swatches/{i}/values"), &swatch.values, &project.themes);
         }
         for (i, light) in project.lights.iter().enumerate() {
             for theme in light.themes.keys() {
@@ -71,24 +58,14 @@ impl<'a> Check<'a> {
             self.states(&format!("/finishes/{i}/states"), &finish.states);
         }
         for (i, id) in project.scale.iter().enumerate() {
-            self.known(
-                &format!("/scale/{i}"),
-                "finish",
-                id,
-                self.finishes.contains(id),
-            );
+            self.known(&format!("/scale/{i}"), "finish", id, self.finishes.contains(id));
         }
         for (i, scene) in project.scenes.iter().enumerate() {
             self.scene(&format!("/scenes/{i}"), scene);
         }
     }
 
-    fn swatch_values(
-        &mut self,
-        at: &str,
-        values: &'a super::ThemeColours,
-        themes: &'a [super::Theme],
-    ) {
+    fn swatch_values(&mut self, at: &str, values: &'a super::ThemeColours, themes: &'a [super::Theme]) {
         for theme in values.keys() {
             self.theme(&format!("{at}/{theme}"), theme);
         }
@@ -104,10 +81,7 @@ impl<'a> Check<'a> {
         self.fill(&format!("{at}/ground"), &scene.ground);
         if scene.pieces.len() > limits::PIECES {
             let found = scene.pieces.len();
-            self.problem(
-                &format!("{at}/pieces"),
-                format!("expected at most 200 pieces, found {found}"),
-            );
+            self.problem(&format!("{at}/pieces"), format!("expected at most 200 pieces, found {found}"));
         }
         self.pieces(&format!("{at}/pieces"), &scene.pieces);
         if let Some(reference) = &scene.reference {
@@ -149,11 +123,7 @@ impl<'a> Check<'a> {
         }
     }
 
-    fn states(
-        &mut self,
-        at: &str,
-        states: &'a std::collections::BTreeMap<super::State, Vec<Coat>>,
-    ) {
+    fn states(&mut self, at: &str, states: &'a std::collections::BTreeMap<super::State, Vec<Coat>>) {
         for (state, coats) in states {
             let name = format!("{state:?}").to_lowercase();
             self.coats(&format!("{at}/{name}"), coats);
@@ -162,10 +132,7 @@ impl<'a> Check<'a> {
 
     fn coats(&mut self, at: &str, coats: &'a [Coat]) {
         if coats.len() > limits::COATS {
-            self.problem(
-                at,
-                format!("expected at most 64 coats, found {}", coats.len()),
-            );
+            self.problem(at, format!("expected at most 64 coats, found {}", coats.len()));
         }
         self.unique(at, coats.iter().map(|coat| &coat.id));
         for (i, coat) in coats.iter().enumerate() {
@@ -218,16 +185,10 @@ impl<'a> Check<'a> {
             self.problem(&format!("{at}/growth"), "expected a growth above 0");
         }
         if ramp.lean.get().abs() >= 1.0 {
-            self.problem(
-                &format!("{at}/lean"),
-                "expected a lean between -1 and 1, ends excluded",
-            );
+            self.problem(&format!("{at}/lean"), "expected a lean between -1 and 1, ends excluded");
         }
         if ramp.total.get() > 0.999 {
-            self.problem(
-                &format!("{at}/total"),
-                "expected a total opacity up to 0.999",
-            );
+            self.problem(&format!("{at}/total"), "expected a total opacity up to 0.999");
         }
         for (name, end) in [("near", &ramp.near), ("far", &ramp.far)] {
             self.offset(&format!("{at}/{name}/offset"), &end.offset);
@@ -237,14 +198,9 @@ impl<'a> Check<'a> {
 
     fn falloff(&mut self, at: &str, falloff: Option<&super::Falloff>) {
         let Some(falloff) = falloff else { return };
-        let rising = falloff
-            .points
-            .is_sorted_by(|a, b| a.from.get() <= b.from.get());
+        let rising = falloff.points.is_sorted_by(|a, b| a.from.get() <= b.from.get());
         if falloff.points.len() < 2 || !rising {
-            self.problem(
-                &format!("{at}/points"),
-                "expected at least two points, rising in from",
-            );
+            self.problem(&format!("{at}/points"), "expected at least two points, rising in from");
         }
     }
 
@@ -271,10 +227,7 @@ impl<'a> Check<'a> {
 
     fn stops(&mut self, at: &str, stops: &'a [Stop]) {
         if stops.is_empty() || !stops.is_sorted_by(|a, b| a.at.get() <= b.at.get()) {
-            self.problem(
-                &format!("{at}/stops"),
-                "expected at least one stop, rising in at",
-            );
+            self.problem(&format!("{at}/stops"), "expected at least one stop, rising in at");
         }
         for (i, stop) in stops.iter().enumerate() {
             self.colour(&format!("{at}/stops/{i}/colour"), &stop.colour);
@@ -312,10 +265,7 @@ impl<'a> Check<'a> {
         let mut seen = HashSet::new();
         for (i, id) in ids.enumerate() {
             if !seen.insert(id) {
-                self.problem(
-                    &format!("{at}/{i}/id"),
-                    format!("expected a unique id, found \"{id}\" again"),
-                );
+                self.problem(&format!("{at}/{i}/id"), format!("expected a unique id, found \"{id}\" again"));
             }
         }
     }

@@ -46,12 +46,7 @@ impl<'a> Field<'a> {
     fn new(source: &Mask, lines: &'a [(Point, Point)]) -> Self {
         let count = source.data.len();
         let (line, best) = (vec![NONE; count], vec![f64::INFINITY; count]);
-        let mut field = Self {
-            rect: source.rect,
-            lines,
-            line,
-            best,
-        };
+        let mut field = Self { rect: source.rect, lines, line, best };
         for (index, (from, to)) in lines.iter().enumerate() {
             field.seed(source, index as u32, *from, *to);
         }
@@ -123,10 +118,7 @@ impl<'a> Field<'a> {
 
     fn place(&self, index: usize) -> (i32, i32) {
         let width = self.rect.width();
-        (
-            self.rect.x0 + (index % width) as i32,
-            self.rect.y0 + (index / width) as i32,
-        )
+        (self.rect.x0 + (index % width) as i32, self.rect.y0 + (index / width) as i32)
     }
 
     /// From a pixel's centre to a line.
@@ -150,12 +142,7 @@ mod tests {
     use super::*;
     use kurbo::{Circle, Shape};
 
-    const WINDOW: Rect = Rect {
-        x0: -60,
-        y0: -60,
-        x1: 60,
-        y1: 60,
-    };
+    const WINDOW: Rect = Rect { x0: -60, y0: -60, x1: 60, y1: 60 };
 
     /// A circle's Euclidean offset is a circle: closed form, both ways.
     #[test]
@@ -167,10 +154,7 @@ mod tests {
             for y in WINDOW.y0..WINDOW.y1 {
                 for x in WINDOW.x0..WINDOW.x1 {
                     let error = (found.at(x, y) - exact.at(x, y)).abs();
-                    assert!(
-                        error < 0.12,
-                        "radius {radius} spread {spread} at {x},{y}: {error}"
-                    );
+                    assert!(error < 0.12, "radius {radius} spread {spread} at {x},{y}: {error}");
                 }
             }
         }
@@ -179,30 +163,18 @@ mod tests {
     /// Brute force over every line, for an outline with a dent and overlapping contours.
     #[test]
     fn distances_equal_brute_force() {
-        let mut outline =
-            BezPath::from_svg("M-30-20 L0 0 L30-20 L30 20 L-30 20 Z").expect("path data");
+        let mut outline = BezPath::from_svg("M-30-20 L0 0 L30-20 L30 20 L-30 20 Z").expect("path data");
         outline.extend(kurbo::Rect::new(-20.0, 5.0, 20.0, 40.0).to_path(0.1));
         let lines = flatten(&outline, Affine::IDENTITY);
         let source = rasterize(&outline, Affine::IDENTITY, WINDOW);
         for spread in [9.0, 4.5] {
             let found = offset_coverage(&outline, Affine::IDENTITY, spread, WINDOW);
-            let field = Field {
-                rect: WINDOW,
-                lines: &lines,
-                line: vec![],
-                best: vec![],
-            };
+            let field = Field { rect: WINDOW, lines: &lines, line: vec![], best: vec![] };
             for y in -55..55 {
                 for x in -55..55 {
                     let all = 0..lines.len() as u32;
-                    let nearest = all
-                        .map(|i| field.distance(i, x, y))
-                        .fold(f64::MAX, f64::min);
-                    let signed = if source.at(x, y) > 0.5 {
-                        -nearest
-                    } else {
-                        nearest
-                    };
+                    let nearest = all.map(|i| field.distance(i, x, y)).fold(f64::MAX, f64::min);
+                    let signed = if source.at(x, y) > 0.5 { -nearest } else { nearest };
                     let exact = (0.5 + spread - signed).clamp(0.0, 1.0) as f32;
                     assert!((found.at(x, y) - exact).abs() < 0.02, "{spread} at {x},{y}");
                 }

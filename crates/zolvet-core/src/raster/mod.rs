@@ -29,12 +29,7 @@ impl Rect {
     /// The smallest rectangle of whole pixels around real edges.
     #[must_use]
     pub fn around(x0: f64, y0: f64, x1: f64, y1: f64) -> Self {
-        Self::new(
-            x0.floor() as i32,
-            y0.floor() as i32,
-            x1.ceil() as i32,
-            y1.ceil() as i32,
-        )
+        Self::new(x0.floor() as i32, y0.floor() as i32, x1.ceil() as i32, y1.ceil() as i32)
     }
 
     /// Pixels across; 0 when empty.
@@ -58,12 +53,7 @@ impl Rect {
     /// What both share.
     #[must_use]
     pub fn intersect(self, other: Self) -> Self {
-        Self::new(
-            self.x0.max(other.x0),
-            self.y0.max(other.y0),
-            self.x1.min(other.x1),
-            self.y1.min(other.y1),
-        )
+        Self::new(self.x0.max(other.x0), self.y0.max(other.y0), self.x1.min(other.x1), self.y1.min(other.y1))
     }
 
     /// Grown by `by` pixels on every side.
@@ -102,10 +92,7 @@ impl Mask {
     /// No coverage at all.
     #[must_use]
     pub fn empty(rect: Rect) -> Self {
-        Self {
-            rect,
-            data: vec![0.0; rect.width() * rect.height()],
-        }
+        Self { rect, data: vec![0.0; rect.width() * rect.height()] }
     }
 
     /// One row of it, by the device's y.
@@ -120,11 +107,7 @@ impl Mask {
     #[must_use]
     pub fn at(&self, x: i32, y: i32) -> f32 {
         let inside = self.rect.x0 <= x && x < self.rect.x1 && self.rect.y0 <= y && y < self.rect.y1;
-        if inside {
-            self.row(y)[(x - self.rect.x0) as usize]
-        } else {
-            0.0
-        }
+        if inside { self.row(y)[(x - self.rect.x0) as usize] } else { 0.0 }
     }
 
     /// The same coverage over another rectangle.
@@ -137,8 +120,7 @@ impl Mask {
         }
         let width = rect.width();
         for y in shared.y0..shared.y1 {
-            let from = &self.row(y)
-                [(shared.x0 - self.rect.x0) as usize..(shared.x1 - self.rect.x0) as usize];
+            let from = &self.row(y)[(shared.x0 - self.rect.x0) as usize..(shared.x1 - self.rect.x0) as usize];
             let start = (y - rect.y0) as usize * width + (shared.x0 - rect.x0) as usize;
             cropped.data[start..start + from.len()].copy_from_slice(from);
         }

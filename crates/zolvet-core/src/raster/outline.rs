@@ -74,22 +74,14 @@ struct Cells {
 impl Cells {
     fn new(rect: Rect) -> Self {
         let stride = rect.width() + 2;
-        Self {
-            rect,
-            stride,
-            areas: vec![0.0; stride * rect.height()],
-        }
+        Self { rect, stride, areas: vec![0.0; stride * rect.height()] }
     }
 
     fn add_line(&mut self, from: Point, to: Point) {
         if from.y == to.y {
             return;
         }
-        let (sign, top, bottom) = if from.y < to.y {
-            (1.0, from, to)
-        } else {
-            (-1.0, to, from)
-        };
+        let (sign, top, bottom) = if from.y < to.y { (1.0, from, to) } else { (-1.0, to, from) };
         let slope = (bottom.x - top.x) / (bottom.y - top.y);
         let left = f64::from(self.rect.x0);
         let above = f64::from(self.rect.y0);
@@ -139,20 +131,12 @@ impl Cells {
     fn into_mask(self) -> Mask {
         let mut mask = Mask::empty(self.rect);
         let width = self.rect.width();
-        for (out, cells) in mask
-            .data
-            .chunks_mut(width)
-            .zip(self.areas.chunks(self.stride))
-        {
+        for (out, cells) in mask.data.chunks_mut(width).zip(self.areas.chunks(self.stride)) {
             let mut sum = 0.0;
             for (out, cell) in out.iter_mut().zip(cells) {
                 sum += cell;
                 // Sums of many small areas miss 0 and 1 by a few millionths.
-                *out = if sum.abs() < 1e-5 {
-                    0.0
-                } else {
-                    sum.abs().min(1.0)
-                };
+                *out = if sum.abs() < 1e-5 { 0.0 } else { sum.abs().min(1.0) };
             }
         }
         mask
@@ -164,12 +148,7 @@ mod tests {
     use super::*;
     use kurbo::{Circle, Shape};
 
-    const WINDOW: Rect = Rect {
-        x0: -100,
-        y0: -100,
-        x1: 100,
-        y1: 100,
-    };
+    const WINDOW: Rect = Rect { x0: -100, y0: -100, x1: 100, y1: 100 };
 
     #[test]
     fn a_rectangle_off_the_grid_covers_by_area() {
@@ -198,11 +177,7 @@ mod tests {
     #[test]
     fn a_circle_has_the_area_of_a_circle_wherever_it_lies() {
         for (x, y) in [(0.0, 0.0), (0.3, 0.7), (-20.45, 11.11)] {
-            let mask = rasterize(
-                &Circle::new((x, y), 30.0).to_path(0.01),
-                Affine::IDENTITY,
-                WINDOW,
-            );
+            let mask = rasterize(&Circle::new((x, y), 30.0).to_path(0.01), Affine::IDENTITY, WINDOW);
             let area: f32 = mask.data.iter().sum();
             assert!((area - 900.0 * std::f32::consts::PI).abs() < 3.0, "{area}");
         }

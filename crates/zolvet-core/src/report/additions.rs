@@ -5,8 +5,7 @@ use serde::Serialize;
 use crate::blend::BlendMode;
 use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourOrigin, ColourSource, CssColour, Drop,
-    FollowingOffset, Id, Inner, Offset, OffsetPx, Opacity, OutOfRange, Project, Spread,
-    TakenColour,
+    FollowingOffset, Id, Inner, Offset, OffsetPx, Opacity, OutOfRange, Project, Spread, TakenColour,
 };
 
 /// A coat that could be added.
@@ -38,27 +37,12 @@ const fn recipe(
     colour: Option<&'static str>,
     opacity: f64,
 ) -> Recipe {
-    Recipe {
-        inner,
-        name,
-        says,
-        lengths,
-        colour,
-        opacity,
-        blend: BlendMode::Normal,
-    }
+    Recipe { inner, name, says, lengths, colour, opacity, blend: BlendMode::Normal }
 }
 
 /// Numbers after the trade facts of DESIGN §12 (common practice, no published source).
 const RECIPES: [Recipe; 6] = [
-    recipe(
-        false,
-        "Drop shadow",
-        "soft, from the main light",
-        [8.0, 16.0, 0.0],
-        Some("#000000"),
-        0.25,
-    ),
+    recipe(false, "Drop shadow", "soft, from the main light", [8.0, 16.0, 0.0], Some("#000000"), 0.25),
     recipe(
         false,
         "Contact shadow",
@@ -67,40 +51,12 @@ const RECIPES: [Recipe; 6] = [
         Some("#000000"),
         0.35,
     ),
-    recipe(
-        false,
-        "Own-colour shadow",
-        "the piece's colour on the ground",
-        [6.0, 10.0, 0.0],
-        None,
-        0.4,
-    ),
-    recipe(
-        true,
-        "Pressed in",
-        "dark along the edge near the light",
-        [6.0, 10.0, 0.0],
-        Some("#000000"),
-        0.4,
-    ),
-    recipe(
-        true,
-        "Lit edge",
-        "bright along the edge near the light",
-        [1.0, 1.0, 0.0],
-        Some("#ffffff"),
-        0.7,
-    ),
+    recipe(false, "Own-colour shadow", "the piece's colour on the ground", [6.0, 10.0, 0.0], None, 0.4),
+    recipe(true, "Pressed in", "dark along the edge near the light", [6.0, 10.0, 0.0], Some("#000000"), 0.4),
+    recipe(true, "Lit edge", "bright along the edge near the light", [1.0, 1.0, 0.0], Some("#ffffff"), 0.7),
     Recipe {
         blend: BlendMode::Screen,
-        ..recipe(
-            false,
-            "Glow",
-            "light all round, on dark grounds",
-            [0.0, 24.0, 2.0],
-            None,
-            0.8,
-        )
+        ..recipe(false, "Glow", "light all round, on dark grounds", [0.0, 24.0, 2.0], None, 0.8)
     },
 ];
 
@@ -110,42 +66,24 @@ const RECIPES: [Recipe; 6] = [
 /// Never for the numbers above; they are checked like any others.
 pub fn additions(project: &Project) -> Result<Vec<Addition>, OutOfRange> {
     let light = project.lights.first().map(|light| &light.id);
-    RECIPES
-        .iter()
-        .enumerate()
-        .map(|(i, recipe)| addition(i, recipe, light))
-        .collect()
+    RECIPES.iter().enumerate().map(|(i, recipe)| addition(i, recipe, light)).collect()
 }
 
 fn addition(number: usize, recipe: &Recipe, light: Option<&Id>) -> Result<Addition, OutOfRange> {
     let [distance, blur, spread] = recipe.lengths;
     let distance = OffsetPx::new(distance)?;
     let offset = match light {
-        Some(light) if distance.get() != 0.0 => Offset::Following(FollowingOffset {
-            distance,
-            follows: light.clone(),
-        }),
-        _ => Offset::Cartesian(CartesianOffset {
-            x: OffsetPx::default(),
-            y: distance,
-        }),
+        Some(light) if distance.get() != 0.0 => {
+            Offset::Following(FollowingOffset { distance, follows: light.clone() })
+        }
+        _ => Offset::Cartesian(CartesianOffset { x: OffsetPx::default(), y: distance }),
     };
     let (blur, spread) = (BlurRadius::new(blur)?, Spread::new(spread)?);
-    let own = ColourSource::From(TakenColour {
-        from: ColourOrigin::Fill,
-        lightness: None,
-    });
+    let own = ColourSource::From(TakenColour { from: ColourOrigin::Fill, lightness: None });
     let literal = recipe.colour.and_then(|text| CssColour::parse(text).ok());
     let colour = literal.map_or(own, ColourSource::Literal);
     let kind = if recipe.inner {
-        CoatKind::Inner(Inner {
-            offset,
-            blur,
-            spread,
-            colour,
-            falloff: None,
-            grain: None,
-        })
+        CoatKind::Inner(Inner { offset, blur, spread, colour, falloff: None, grain: None })
     } else {
         CoatKind::Drop(Drop {
             offset,
@@ -166,8 +104,5 @@ fn addition(number: usize, recipe: &Recipe, light: Option<&Id>) -> Result<Additi
         blend: recipe.blend,
         kind,
     };
-    Ok(Addition {
-        says: recipe.says,
-        coat,
-    })
+    Ok(Addition { says: recipe.says, coat })
 }

@@ -48,46 +48,18 @@ pub struct CoatReport {
 
 /// Reports on a piece of a scene; `None` when there is no such piece.
 #[must_use]
-pub fn report(
-    project: &Project,
-    scene: &model::Scene,
-    piece: &str,
-    cache: &MaskCache,
-) -> Option<Report> {
-    let piece = scene
-        .pieces
-        .iter()
-        .find(|other| other.id.as_str() == piece)?;
+pub fn report(project: &Project, scene: &model::Scene, piece: &str, cache: &MaskCache) -> Option<Report> {
+    let piece = scene.pieces.iter().find(|other| other.id.as_str() == piece)?;
     let (resolved, notes) = resolve::piece(project, scene, piece);
-    let context = Context {
-        project,
-        theme: &scene.theme,
-    };
+    let context = Context { project, theme: &scene.theme };
     let fill = resolved.as_ref().map(|piece| &piece.fill);
-    let coats = project
-        .coats_of(piece)
-        .iter()
-        .map(|coat| coat_report(coat, context, fill))
-        .collect();
-    let bearing = project
-        .lights
-        .first()
-        .map_or(0.0, |light| context.bearing(&light.id));
+    let coats = project.coats_of(piece).iter().map(|coat| coat_report(coat, context, fill)).collect();
+    let bearing = project.lights.first().map_or(0.0, |light| context.bearing(&light.id));
     let whole = resolve::scene(project, scene);
     let profile = edge_profile(&whole, &piece.id, bearing, cache);
-    let nothing = || Code {
-        css: String::new(),
-        values: String::new(),
-        differences: Vec::new(),
-    };
+    let nothing = || Code { css: String::new(), values: String::new(), differences: Vec::new() };
     let code = resolved.map_or_else(nothing, |resolved| piece_code(&resolved, &piece.shape));
-    Some(Report {
-        piece: piece.id.clone(),
-        coats,
-        code,
-        notes,
-        profile,
-    })
+    Some(Report { piece: piece.id.clone(), coats, code, notes, profile })
 }
 
 fn coat_report(coat: &model::Coat, context: Context<'_>, fill: Option<&Paint>) -> CoatReport {
@@ -96,23 +68,13 @@ fn coat_report(coat: &model::Coat, context: Context<'_>, fill: Option<&Paint>) -
         model::CoatKind::Inner(inner) => (inner.blur, inner.spread, &inner.colour),
         other => {
             let summary = format!("{}: not drawn yet", other.name());
-            return CoatReport {
-                id: coat.id.clone(),
-                offset: None,
-                colour: None,
-                summary,
-            };
+            return CoatReport { id: coat.id.clone(), offset: None, colour: None, summary };
         }
     };
     let offset = coat.kind.offset().map(|offset| context.offset(offset));
-    let colour = coat
-        .kind
-        .offset()
-        .and_then(|offset| context.colour(source, fill, offset).ok())
-        .map(colour_text);
-    let (x, y) = offset
-        .as_ref()
-        .map_or((0.0, 0.0), |offset| (offset.x, offset.y));
+    let colour =
+        coat.kind.offset().and_then(|offset| context.colour(source, fill, offset).ok()).map(colour_text);
+    let (x, y) = offset.as_ref().map_or((0.0, 0.0), |offset| (offset.x, offset.y));
     let summary = format!(
         "{} {}  blur {}  spread {}  {} %",
         short(x),
@@ -121,12 +83,7 @@ fn coat_report(coat: &model::Coat, context: Context<'_>, fill: Option<&Paint>) -
         short(spread.get()),
         short(coat.opacity.get() * 100.0)
     );
-    CoatReport {
-        id: coat.id.clone(),
-        offset,
-        colour,
-        summary,
-    }
+    CoatReport { id: coat.id.clone(), offset, colour, summary }
 }
 
 /// A number for reading at a glance: two decimals at most.

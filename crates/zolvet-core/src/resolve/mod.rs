@@ -116,43 +116,21 @@ pub struct Note {
 /// Resolves a scene under its theme.
 #[must_use]
 pub fn scene(project: &Project, scene: &model::Scene) -> Scene {
-    let context = Context {
-        project,
-        theme: &scene.theme,
-    };
+    let context = Context { project, theme: &scene.theme };
     let mut notes = Vec::new();
     let mut report = |message: String| {
-        notes.push(Note {
-            piece: "ground".to_owned(),
-            coat: None,
-            message,
-        });
+        notes.push(Note { piece: "ground".to_owned(), coat: None, message });
     };
     let ground = context.paint(&scene.ground, &mut report);
     let visible = scene.pieces.iter().filter(|piece| !piece.hidden);
-    let pieces = visible
-        .filter_map(|piece| context.piece(piece, &mut notes))
-        .collect();
-    Scene {
-        width: scene.width.get(),
-        height: scene.height.get(),
-        ground,
-        pieces,
-        notes,
-    }
+    let pieces = visible.filter_map(|piece| context.piece(piece, &mut notes)).collect();
+    Scene { width: scene.width.get(), height: scene.height.get(), ground, pieces, notes }
 }
 
 /// Resolves one piece of a scene, hidden or not. `None` when its shape is not drawn yet; the notes say so.
 #[must_use]
-pub fn piece(
-    project: &Project,
-    scene: &model::Scene,
-    piece: &model::Piece,
-) -> (Option<Piece>, Vec<Note>) {
-    let context = Context {
-        project,
-        theme: &scene.theme,
-    };
+pub fn piece(project: &Project, scene: &model::Scene, piece: &model::Piece) -> (Option<Piece>, Vec<Note>) {
+    let context = Context { project, theme: &scene.theme };
     let mut notes = Vec::new();
     (context.piece(piece, &mut notes), notes)
 }
@@ -170,35 +148,19 @@ impl Context<'_> {
     fn piece(&self, piece: &model::Piece, notes: &mut Vec<Note>) -> Option<Piece> {
         let mut report = |coat: Option<&model::Coat>, message: String| {
             let coat = coat.map(|coat| coat.id.clone());
-            notes.push(Note {
-                piece: piece.name.clone(),
-                coat,
-                message,
-            });
+            notes.push(Note { piece: piece.name.clone(), coat, message });
         };
         let Some(silhouette) = silhouette(&piece.shape) else {
-            report(
-                None,
-                format!("a {} is not drawn yet: left out", piece.shape.name()),
-            );
+            report(None, format!("a {} is not drawn yet: left out", piece.shape.name()));
             return None;
         };
         if piece.clip_to.is_some() {
-            report(
-                None,
-                "clipping to another piece is not drawn yet: drawn unclipped".to_owned(),
-            );
+            report(None, "clipping to another piece is not drawn yet: drawn unclipped".to_owned());
         }
         let fill = self.paint(&piece.fill, &mut |message| report(None, message));
-        let coats = if piece.coats_on {
-            self.project.coats_of(piece)
-        } else {
-            &[]
-        };
+        let coats = if piece.coats_on { self.project.coats_of(piece) } else { &[] };
         let resolved = coats.iter().filter(|coat| coat.on).filter_map(|coat| {
-            self.coat(coat, piece, &fill)
-                .map_err(|message| report(Some(coat), message))
-                .ok()
+            self.coat(coat, piece, &fill).map_err(|message| report(Some(coat), message)).ok()
         });
         Some(Piece {
             id: piece.id.clone(),
@@ -227,30 +189,17 @@ impl Context<'_> {
                     (drop.substitute.is_some(), "a substitute shape"),
                 ];
                 refuse(&unmet, not_yet)?;
-                let layer = Layer::Drop {
-                    knock_out: drop.knock_out.unwrap_or(boxy),
-                };
+                let layer = Layer::Drop { knock_out: drop.knock_out.unwrap_or(boxy) };
                 (&drop.offset, drop.blur, drop.spread, &drop.colour, layer)
             }
             CoatKind::Inner(inner) => {
-                let unmet = [
-                    (inner.falloff.is_some(), "a falloff"),
-                    (inner.grain.is_some(), "grain"),
-                ];
+                let unmet = [(inner.falloff.is_some(), "a falloff"), (inner.grain.is_some(), "grain")];
                 refuse(&unmet, not_yet)?;
-                (
-                    &inner.offset,
-                    inner.blur,
-                    inner.spread,
-                    &inner.colour,
-                    Layer::Inner,
-                )
+                (&inner.offset, inner.blur, inner.spread, &inner.colour, Layer::Inner)
             }
             other => return Err(not_yet(&format!("a coat of kind {}", other.name()))),
         };
-        let colour = self
-            .colour(colour, Some(fill), offset)
-            .map_err(|what| not_yet(&what))?;
+        let colour = self.colour(colour, Some(fill), offset).map_err(|what| not_yet(&what))?;
         let offset = self.offset(offset);
         let shadow = Shadow {
             dx: offset.x,
@@ -260,13 +209,7 @@ impl Context<'_> {
             colour: colour.faded(coat.opacity.get()),
         };
         let (id, name) = (coat.id.clone(), coat.name.clone());
-        Ok(Coat {
-            id,
-            name,
-            shadow,
-            layer,
-            blend: coat.blend,
-        })
+        Ok(Coat { id, name, shadow, layer, blend: coat.blend })
     }
 
     /// A coat's colour as it comes out, before the coat's opacity; or what is not drawn yet.
@@ -286,9 +229,7 @@ impl Context<'_> {
                 let base = match taken.from {
                     ColourOrigin::Fill => {
                         let fill = fill.ok_or("a fill's own colour")?;
-                        fill.mean()
-                            .map(|mean| Rgba { a: 1.0, ..mean })
-                            .unwrap_or_default()
+                        fill.mean().map(|mean| Rgba { a: 1.0, ..mean }).unwrap_or_default()
                     }
                     ColourOrigin::Light => self.light_colour(offset),
                     ColourOrigin::Ground => return Err("the ground as a colour".to_owned()),
@@ -320,16 +261,9 @@ pub fn silhouette(shape: &Shape) -> Option<Silhouette> {
     match shape {
         Shape::Box(shape) => {
             let radii = corner_radii(shape.radii);
-            Some(Silhouette::Box(RoundedBox::new(
-                shape.w.get(),
-                shape.h.get(),
-                radii,
-            )))
+            Some(Silhouette::Box(RoundedBox::new(shape.w.get(), shape.h.get(), radii)))
         }
-        Shape::Ellipse(shape) => Some(Silhouette::Box(RoundedBox::ellipse(
-            shape.w.get(),
-            shape.h.get(),
-        ))),
+        Shape::Ellipse(shape) => Some(Silhouette::Box(RoundedBox::ellipse(shape.w.get(), shape.h.get()))),
         Shape::Text(shape) => Some(Silhouette::Outline(text::outline(shape))),
         Shape::Path(_) | Shape::Picture(_) | Shape::Join(_) => None,
     }

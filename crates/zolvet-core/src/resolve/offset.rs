@@ -31,22 +31,12 @@ impl Context<'_> {
             Offset::Cartesian(at) => {
                 let (x, y) = (at.x.get(), at.y.get());
                 let bearing = bearing_of(x, y);
-                ResolvedOffset {
-                    x,
-                    y,
-                    distance: x.hypot(y),
-                    bearing,
-                    follows: None,
-                }
+                ResolvedOffset { x, y, distance: x.hypot(y), bearing, follows: None }
             }
             Offset::Polar(polar) => under_bearing(polar.distance.get(), polar.bearing.get(), None),
             Offset::Following(following) => {
                 let light = Some(following.follows.clone());
-                under_bearing(
-                    following.distance.get(),
-                    self.bearing(&following.follows),
-                    light,
-                )
+                under_bearing(following.distance.get(), self.bearing(&following.follows), light)
             }
         }
     }
@@ -70,13 +60,8 @@ impl Context<'_> {
             return Rgba::new(1.0, 1.0, 1.0, 1.0);
         };
         let here = light.themes.get(self.theme);
-        let colour = here
-            .and_then(|theme| theme.colour.as_ref())
-            .unwrap_or(&light.colour)
-            .rgba();
-        let strength = here
-            .and_then(|theme| theme.strength)
-            .unwrap_or(light.strength);
+        let colour = here.and_then(|theme| theme.colour.as_ref()).unwrap_or(&light.colour).rgba();
+        let strength = here.and_then(|theme| theme.strength).unwrap_or(light.strength);
         let faded = colour.faded(strength.get());
         Rgba::new(faded.r, faded.g, faded.b, faded.a)
     }
@@ -137,18 +122,9 @@ mod tests {
 
     #[test]
     fn both_forms_agree() {
-        for (x, y) in [
-            (3.0, 4.0),
-            (-3.0, 4.0),
-            (3.0, -4.0),
-            (-3.0, -4.0),
-            (0.0, -2.0),
-        ] {
+        for (x, y) in [(3.0, 4.0), (-3.0, 4.0), (3.0, -4.0), (-3.0, -4.0), (0.0, -2.0)] {
             let back = under_bearing(f64::hypot(x, y), bearing_of(x, y), None);
-            assert!(
-                (back.x - x).abs() < 1e-12 && (back.y - y).abs() < 1e-12,
-                "{back:?}"
-            );
+            assert!((back.x - x).abs() < 1e-12 && (back.y - y).abs() < 1e-12, "{back:?}");
         }
     }
 }

@@ -51,10 +51,7 @@ impl Context<'_> {
                     GradientDirection::Angle(angle) => angle.angle.get(),
                     GradientDirection::Follows(light) => self.bearing(&light.follows) + 180.0,
                 };
-                Paint::Linear {
-                    angle,
-                    stops: self.stops(&linear.stops, report),
-                }
+                Paint::Linear { angle, stops: self.stops(&linear.stops, report) }
             }
             Fill::Radial(radial) => Paint::Radial {
                 centre: (radial.centre.x.get(), radial.centre.y.get()),
@@ -69,10 +66,8 @@ impl Context<'_> {
     }
 
     fn stops(&self, stops: &[Stop], report: &mut impl FnMut(String)) -> Vec<ColourStop> {
-        let resolve = |stop: &Stop| ColourStop {
-            at: stop.at.get(),
-            colour: self.fill_colour(&stop.colour, report),
-        };
+        let resolve =
+            |stop: &Stop| ColourStop { at: stop.at.get(), colour: self.fill_colour(&stop.colour, report) };
         stops.iter().map(resolve).collect()
     }
 
@@ -118,11 +113,7 @@ impl Paint {
             Self::None => Sampler::Flat([0.0; 4]),
             Self::Solid(colour) => Sampler::Flat(colour.premultiplied()),
             Self::Linear { angle, stops } => linear(*angle, stops, width, height),
-            Self::Radial {
-                centre,
-                radius,
-                stops,
-            } => Sampler::Radial {
+            Self::Radial { centre, radius, stops } => Sampler::Radial {
                 centre: Point::new(centre.0 * width, centre.1 * height),
                 radius: *radius,
                 table: table(stops),
@@ -135,10 +126,7 @@ fn mean_of_stops(stops: &[ColourStop]) -> Rgba {
     let (Some(first), Some(last)) = (stops.first(), stops.last()) else {
         return Rgba::default();
     };
-    let mut weighted = vec![
-        (first.at as f32, first.colour),
-        (1.0 - last.at as f32, last.colour),
-    ];
+    let mut weighted = vec![(first.at as f32, first.colour), (1.0 - last.at as f32, last.colour)];
     for pair in stops.windows(2) {
         let half = ((pair[1].at - pair[0].at) / 2.0) as f32;
         weighted.extend([(half, pair[0].colour), (half, pair[1].colour)]);
@@ -152,11 +140,7 @@ fn linear(angle: f64, stops: &[ColourStop], width: f64, height: f64) -> Sampler 
     let length = (width * sin).abs() + (height * cos).abs();
     let along = Vec2::new(sin, -cos);
     let start = Point::new(width / 2.0, height / 2.0) - along * (length / 2.0);
-    Sampler::Linear {
-        start,
-        along: along / length.max(1e-9),
-        table: table(stops),
-    }
+    Sampler::Linear { start, along: along / length.max(1e-9), table: table(stops) }
 }
 
 /// What a paint is at each point, in premultiplied colours.
@@ -185,10 +169,7 @@ pub enum Sampler {
 }
 
 fn table(stops: &[ColourStop]) -> Vec<(f64, [f32; 4])> {
-    stops
-        .iter()
-        .map(|stop| (stop.at, stop.colour.premultiplied()))
-        .collect()
+    stops.iter().map(|stop| (stop.at, stop.colour.premultiplied())).collect()
 }
 
 impl Sampler {
@@ -197,26 +178,11 @@ impl Sampler {
     pub fn at(&self, point: Point) -> [f32; 4] {
         match self {
             Self::Flat(colour) => *colour,
-            Self::Linear {
-                start,
-                along,
-                table,
-            } => mix(table, (point - *start).dot(*along)),
-            Self::Radial {
-                centre,
-                radius,
-                table,
-            } => {
+            Self::Linear { start, along, table } => mix(table, (point - *start).dot(*along)),
+            Self::Radial { centre, radius, table } => {
                 let distance = (point - *centre).hypot();
                 let end = if distance > 0.0 { 1.0 } else { 0.0 };
-                mix(
-                    table,
-                    if *radius > 0.0 {
-                        distance / radius
-                    } else {
-                        end
-                    },
-                )
+                mix(table, if *radius > 0.0 { distance / radius } else { end })
             }
         }
     }

@@ -32,18 +32,13 @@ async fn health() -> HttpResponse {
 #[get("/api/openapi.json")]
 async fn description() -> Result<HttpResponse, ApiError> {
     let json = crate::openapi().map_err(|error| ApiError::internal(error.to_string()))?;
-    Ok(HttpResponse::Ok()
-        .content_type("application/json")
-        .body(json))
+    Ok(HttpResponse::Ok().content_type("application/json").body(json))
 }
 
 /// The whole interface, for OpenAPI.
 #[derive(utoipa::OpenApi)]
 #[openapi(
-    info(
-        title = "Zolvet",
-        description = "Depth for interfaces: projects, pictures, reports and links."
-    ),
+    info(title = "Zolvet", description = "Depth for interfaces: projects, pictures, reports and links."),
     paths(
         health,
         projects::list,
@@ -79,10 +74,7 @@ fn project_in(value: &Value) -> Result<Project, ApiError> {
 }
 
 fn scene_in<'a>(project: &'a Project, id: &str) -> Result<&'a model::Scene, ApiError> {
-    project.scene(id).ok_or_else(|| {
-        ApiError::invalid_at(
-            "/scene",
-            format!("expected the id of a scene, found \"{id}\""),
-        )
-    })
+    project
+        .scene(id)
+        .ok_or_else(|| ApiError::invalid_at("/scene", format!("expected the id of a scene, found \"{id}\"")))
 }

@@ -68,19 +68,12 @@ pub async fn preview(
     request: HttpRequest,
     body: web::Json<PreviewRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    let accept = request
-        .headers()
-        .get(ACCEPT)
-        .and_then(|accept| accept.to_str().ok());
+    let accept = request.headers().get(ACCEPT).and_then(|accept| accept.to_str().ok());
     let as_png = accept.is_some_and(|accept| accept.contains("image/png"));
     let (picture, png) = work
         .run(move |cache| {
             let picture = draw(&body, cache)?;
-            let png = if as_png {
-                Some(to_png(&picture)?)
-            } else {
-                None
-            };
+            let png = if as_png { Some(to_png(&picture)?) } else { None };
             Ok((picture, png))
         })
         .await?;
@@ -108,10 +101,8 @@ fn draw(request: &PreviewRequest, cache: &MaskCache) -> Result<Picture, ApiError
     let resolved = resolve::scene(&project, scene);
     let view = View::whole(&resolved, scale);
     if view.width.max(view.height) > limits::PICTURE_SIDE {
-        let message = format!(
-            "expected a picture of at most 8192 px a side, found {}",
-            view.width.max(view.height)
-        );
+        let message =
+            format!("expected a picture of at most 8192 px a side, found {}", view.width.max(view.height));
         return Err(ApiError::invalid_at("/scale", message));
     }
     let coats = match (&request.only, &request.coats) {
@@ -119,18 +110,12 @@ fn draw(request: &PreviewRequest, cache: &MaskCache) -> Result<Picture, ApiError
         (None, ShownCoats::All) => Coats::All,
         (None, ShownCoats::None) => Coats::None,
     };
-    let part = Part {
-        piece: request.piece.clone(),
-        shadow_only: request.shadow_only,
-        coats,
-    };
+    let part = Part { piece: request.piece.clone(), shadow_only: request.shadow_only, coats };
     Ok(render(&resolved, &view, &part, cache).to_picture())
 }
 
 fn to_png(picture: &Picture) -> Result<Vec<u8>, ApiError> {
-    picture
-        .to_png()
-        .map_err(|error| ApiError::internal(error.to_string()))
+    picture.to_png().map_err(|error| ApiError::internal(error.to_string()))
 }
 
 /// What small pictures are asked for.
@@ -221,56 +206,29 @@ fn draw_thumbnails(request: &ThumbnailsRequest, cache: &MaskCache) -> Result<Thu
         let picture = small(&project, scene, piece, &Coats::All, cache)?;
         let (w, h) = resolve::silhouette(&piece.shape).map_or((0.0, 0.0), |shape| shape.size());
         let (x, y) = (piece.x.get(), piece.y.get());
-        pieces.push(PieceThumbnail {
-            id: piece.id.clone(),
-            picture,
-            x,
-            y,
-            w,
-            h,
-        });
+        pieces.push(PieceThumbnail { id: piece.id.clone(), picture, x, y, w, h });
     }
-    let chosen = scene
-        .pieces
-        .iter()
-        .find(|piece| Some(&piece.id) == request.piece.as_ref());
+    let chosen = scene.pieces.iter().find(|piece| Some(&piece.id) == request.piece.as_ref());
     let (mut coats, mut offered) = (Vec::new(), Vec::new());
     if let Some(piece) = chosen {
         for coat in project.coats_of(piece) {
             let mut alone = piece.clone();
-            let shown = Coat {
-                on: true,
-                ..coat.clone()
-            };
+            let shown = Coat { on: true, ..coat.clone() };
             alone.wear = Wear::Coats(OwnCoats { coats: vec![shown] });
             let picture = small(&project, scene, &alone, &Coats::All, cache)?;
-            coats.push(Thumbnail {
-                id: coat.id.clone(),
-                picture,
-            });
+            coats.push(Thumbnail { id: coat.id.clone(), picture });
         }
         if request.additions {
-            let found =
-                additions(&project).map_err(|error| ApiError::internal(error.to_string()))?;
+            let found = additions(&project).map_err(|error| ApiError::internal(error.to_string()))?;
             for addition in found {
                 let mut trial = piece.clone();
-                trial.wear = Wear::Coats(OwnCoats {
-                    coats: vec![addition.coat.clone()],
-                });
+                trial.wear = Wear::Coats(OwnCoats { coats: vec![addition.coat.clone()] });
                 let picture = small(&project, scene, &trial, &Coats::All, cache)?;
-                offered.push(AdditionPicture {
-                    says: addition.says,
-                    coat: addition.coat,
-                    picture,
-                });
+                offered.push(AdditionPicture { says: addition.says, coat: addition.coat, picture });
             }
         }
     }
-    Ok(Thumbnails {
-        pieces,
-        coats,
-        additions: offered,
-    })
+    Ok(Thumbnails { pieces, coats, additions: offered })
 }
 
 /// One piece on its ground, fitted into a small picture with room for its shadows.
@@ -282,19 +240,12 @@ fn small(
     cache: &MaskCache,
 ) -> Result<String, ApiError> {
     let mut alone = scene.clone();
-    alone.pieces = vec![zolvet_core::model::Piece {
-        hidden: false,
-        coats_on: true,
-        ..piece.clone()
-    }];
+    alone.pieces = vec![zolvet_core::model::Piece { hidden: false, coats_on: true, ..piece.clone() }];
     let resolved = resolve::scene(project, &alone);
-    let (x, y, w, h) = resolved
-        .pieces
-        .first()
-        .map_or((0.0, 0.0, 1.0, 1.0), |piece| {
-            let (w, h) = piece.silhouette.size();
-            (piece.x, piece.y, w.max(1.0), h.max(1.0))
-        });
+    let (x, y, w, h) = resolved.pieces.first().map_or((0.0, 0.0, 1.0, 1.0), |piece| {
+        let (w, h) = piece.silhouette.size();
+        (piece.x, piece.y, w.max(1.0), h.max(1.0))
+    });
     let (width, height) = (f64::from(SMALL.0), f64::from(SMALL.1));
     let scale = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
     let view = View {
@@ -304,10 +255,7 @@ fn small(
         width: SMALL.0,
         height: SMALL.1,
     };
-    let part = Part {
-        coats: coats.clone(),
-        ..Part::default()
-    };
+    let part = Part { coats: coats.clone(), ..Part::default() };
     let png = to_png(&render(&resolved, &view, &part, cache).to_picture())?;
     let data = base64::engine::general_purpose::STANDARD.encode(png);
     Ok(format!("data:image/png;base64,{data}"))

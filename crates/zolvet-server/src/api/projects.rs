@@ -60,16 +60,12 @@ pub struct Saved {
 #[utoipa::path(operation_id = "list_projects", responses((status = 200, body = Vec<ListedProject>)))]
 #[get("/api/projects")]
 pub async fn list(store: web::Data<Store>) -> Result<web::Json<Vec<ListedProject>>, ApiError> {
-    let projects = store
-        .projects()
-        .await?
-        .into_iter()
-        .map(|listed| ListedProject {
-            id: listed.id,
-            name: listed.name,
-            revision: listed.revision,
-            changed_at: listed.changed_at,
-        });
+    let projects = store.projects().await?.into_iter().map(|listed| ListedProject {
+        id: listed.id,
+        name: listed.name,
+        revision: listed.revision,
+        changed_at: listed.changed_at,
+    });
     Ok(web::Json(projects.collect()))
 }
 
@@ -83,9 +79,7 @@ pub async fn create(store: web::Data<Store>, body: web::Bytes) -> Result<HttpRes
     let (project, text) = document(&body)?;
     let stored = store.create(&project.name, text).await?;
     let etag = etag(stored.revision);
-    Ok(HttpResponse::Created()
-        .insert_header((ETAG, etag))
-        .json(with_document(stored)?))
+    Ok(HttpResponse::Created().insert_header((ETAG, etag)).json(with_document(stored)?))
 }
 
 /// A project; its revision is the `ETag`.
@@ -94,15 +88,10 @@ pub async fn create(store: web::Data<Store>, body: web::Bytes) -> Result<HttpRes
     responses((status = 200, body = StoredProject), (status = 404, body = ProblemDocument))
 )]
 #[get("/api/projects/{id}")]
-pub async fn read(
-    store: web::Data<Store>,
-    id: web::Path<String>,
-) -> Result<HttpResponse, ApiError> {
+pub async fn read(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
     let stored = store.read(&id).await?;
     let etag = etag(stored.revision);
-    Ok(HttpResponse::Ok()
-        .insert_header((ETAG, etag))
-        .json(with_document(stored)?))
+    Ok(HttpResponse::Ok().insert_header((ETAG, etag)).json(with_document(stored)?))
 }
 
 /// Saves a project as its next revision. `If-Match` names the revision it is based on.
@@ -127,9 +116,7 @@ pub async fn save(
     let base = base_revision(&request)?;
     let (project, text) = document(&body)?;
     let revision = store.save(&id, base, &project.name, text, "edited").await?;
-    Ok(HttpResponse::Ok()
-        .insert_header((ETAG, etag(revision)))
-        .json(Saved { revision }))
+    Ok(HttpResponse::Ok().insert_header((ETAG, etag(revision))).json(Saved { revision }))
 }
 
 /// Deletes a project, its revisions and its links.
@@ -138,10 +125,7 @@ pub async fn save(
     responses((status = 204), (status = 404, body = ProblemDocument))
 )]
 #[delete("/api/projects/{id}")]
-pub async fn delete(
-    store: web::Data<Store>,
-    id: web::Path<String>,
-) -> Result<HttpResponse, ApiError> {
+pub async fn delete(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
     store.delete(&id).await?;
     Ok(HttpResponse::NoContent().finish())
 }
@@ -156,15 +140,11 @@ pub async fn revisions(
     store: web::Data<Store>,
     id: web::Path<String>,
 ) -> Result<web::Json<Vec<ListedRevision>>, ApiError> {
-    let revisions = store
-        .revisions(&id)
-        .await?
-        .into_iter()
-        .map(|revision| ListedRevision {
-            revision: revision.revision,
-            note: revision.note,
-            created_at: revision.created_at,
-        });
+    let revisions = store.revisions(&id).await?.into_iter().map(|revision| ListedRevision {
+        revision: revision.revision,
+        note: revision.note,
+        created_at: revision.created_at,
+    });
     Ok(web::Json(revisions.collect()))
 }
 
@@ -178,9 +158,7 @@ pub async fn read_revision(
     store: web::Data<Store>,
     path: web::Path<(String, i64)>,
 ) -> Result<web::Json<StoredProject>, ApiError> {
-    Ok(web::Json(with_document(
-        store.read_revision(&path.0, path.1).await?,
-    )?))
+    Ok(web::Json(with_document(store.read_revision(&path.0, path.1).await?)?))
 }
 
 /// Brings a revision back, as the next one. `If-Match` names the revision that is current.
@@ -205,9 +183,7 @@ pub async fn restore(
     let (project, text) = document(old.text.as_bytes())?;
     let note = format!("restored from revision {revision}");
     let revision = store.save(&id, base, &project.name, text, &note).await?;
-    Ok(HttpResponse::Ok()
-        .insert_header((ETAG, etag(revision)))
-        .json(Saved { revision }))
+    Ok(HttpResponse::Ok().insert_header((ETAG, etag(revision))).json(Saved { revision }))
 }
 
 /// A document as it was sent, and what it says.
@@ -218,13 +194,9 @@ fn document(bytes: &[u8]) -> Result<(Project, &str), ApiError> {
 }
 
 fn with_document(stored: Document) -> Result<StoredProject, ApiError> {
-    let document = serde_json::from_str(&stored.text)
-        .map_err(|error| ApiError::internal(error.to_string()))?;
-    Ok(StoredProject {
-        id: stored.id,
-        revision: stored.revision,
-        document,
-    })
+    let document =
+        serde_json::from_str(&stored.text).map_err(|error| ApiError::internal(error.to_string()))?;
+    Ok(StoredProject { id: stored.id, revision: stored.revision, document })
 }
 
 fn etag(revision: i64) -> String {
@@ -234,19 +206,11 @@ fn etag(revision: i64) -> String {
 fn base_revision(request: &HttpRequest) -> Result<i64, ApiError> {
     let required = || {
         let detail = "Saving needs an If-Match header with the revision the change is based on.";
-        ApiError::new(
-            StatusCode::PRECONDITION_REQUIRED,
-            "unconditional",
-            "If-Match is missing",
-            detail,
-        )
+        ApiError::new(StatusCode::PRECONDITION_REQUIRED, "unconditional", "If-Match is missing", detail)
     };
     let header = request.headers().get(IF_MATCH).ok_or_else(required)?;
     let text = header.to_str().unwrap_or_default().trim_matches('"');
     text.parse().map_err(|_| {
-        ApiError::invalid_at(
-            "If-Match",
-            format!("expected a revision such as \"3\", found {text}"),
-        )
+        ApiError::invalid_at("If-Match", format!("expected a revision such as \"3\", found {text}"))
     })
 }

@@ -74,11 +74,7 @@ pub struct CssCoats {
 )]
 #[post("/api/css")]
 pub async fn read_css(body: web::Json<CssRequest>) -> Result<web::Json<CssCoats>, ApiError> {
-    let read = css::read(&body.css).map_err(|error| {
-        ApiError::invalid_at(&format!("{}:{}", error.line, error.column), error.message)
-    })?;
-    Ok(web::Json(CssCoats {
-        coats: read.coats,
-        remarks: read.remarks,
-    }))
+    let read = css::read(&body.css)
+        .map_err(|error| ApiError::invalid_at(&format!("{}:{}", error.line, error.column), error.message))?;
+    Ok(web::Json(CssCoats { coats: read.coats, remarks: read.remarks }))
 }

@@ -14,12 +14,7 @@ use crate::Work;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config
-        .service(create)
-        .service(list)
-        .service(revoke)
-        .service(read)
-        .service(picture);
+    config.service(create).service(list).service(revoke).service(read).service(picture);
 }
 
 /// Which scene a link is for.
@@ -77,18 +72,8 @@ pub async fn create(
 /// A project's links, newest first.
 #[utoipa::path(operation_id = "list_shares", params(("id" = String, Path)), responses((status = 200, body = Vec<Link>)))]
 #[get("/api/projects/{id}/shares")]
-pub async fn list(
-    store: web::Data<Store>,
-    id: web::Path<String>,
-) -> Result<web::Json<Vec<Link>>, ApiError> {
-    Ok(web::Json(
-        store
-            .shares(&id)
-            .await?
-            .into_iter()
-            .map(Link::from)
-            .collect(),
-    ))
+pub async fn list(store: web::Data<Store>, id: web::Path<String>) -> Result<web::Json<Vec<Link>>, ApiError> {
+    Ok(web::Json(store.shares(&id).await?.into_iter().map(Link::from).collect()))
 }
 
 /// Ends a link for good.
@@ -97,10 +82,7 @@ pub async fn list(
     responses((status = 204), (status = 404, body = ProblemDocument))
 )]
 #[delete("/api/shares/{token}")]
-pub async fn revoke(
-    store: web::Data<Store>,
-    token: web::Path<String>,
-) -> Result<HttpResponse, ApiError> {
+pub async fn revoke(store: web::Data<Store>, token: web::Path<String>) -> Result<HttpResponse, ApiError> {
     store.revoke(&token).await?;
     Ok(HttpResponse::NoContent().finish())
 }
@@ -146,10 +128,7 @@ pub async fn read(
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
                 let report = report(&project, scene, piece.id.as_str(), cache)?;
-                Some(SharedPiece {
-                    name: piece.name.clone(),
-                    report,
-                })
+                Some(SharedPiece { name: piece.name.clone(), report })
             });
             Ok(Shared {
                 project: project.name.clone(),
@@ -182,14 +161,8 @@ pub async fn picture(
             let largest = scene.width.max(scene.height).max(1.0);
             let scale = (f64::from(zolvet_core::model::limits::PICTURE_SIDE) / largest).min(2.0);
             let canvas = render(&scene, &View::whole(&scene, scale), &Part::default(), cache);
-            canvas
-                .to_picture()
-                .to_png()
-                .map_err(|error| ApiError::internal(error.to_string()))
+            canvas.to_picture().to_png().map_err(|error| ApiError::internal(error.to_string()))
         })
         .await?;
-    Ok(HttpResponse::Ok()
-        .content_type("image/png")
-        .insert_header(("Cache-Control", "no-store"))
-        .body(png))
+    Ok(HttpResponse::Ok().content_type("image/png").insert_header(("Cache-Control", "no-store")).body(png))
 }

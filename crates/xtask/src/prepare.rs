@@ -1,0 +1,70 @@
+//! What must be there before anything else: the front end, its types, a browser.
+
+use std::fs;
+use std::path::Path;
+
+use crate::run::{Outcome, command, command_in, output, root};
+
+/// Installs the front end's packages where they are missing or out of date, and builds it.
+pub fn front_end() -> Outcome {
+    packages()?;
+    println!("Building the front end …");
+    command_in("web", "npm", &["run", "--silent", "build"])
+}
+
+/// Installs the front end's packages, if the lock file has changed since they were.
+pub fn packages() -> Outcome {
+    let web = root().join("web");
+    let lock = fs::read(web.join("package-lock.json")).map_err(|error| error.to_string())?;
+    let stamp = web.join("node_modules/.zolvet-lock");
+    if fs::read(&stamp).is_ok_and(|installed| installed == lock) {
+        return Ok(());
+    }
+    println!("Installing the front end's packages (about half a minute) …");
+    command_in("web", "npm", &["ci", "--no-audit", "--no-fund"])?;
+    fs::write(stamp, lock).map_err(|error| error.to_string())
+}
+
+/// Writes the description of the HTTP interface and the front end's types anew.
+pub fn types() -> Outcome {
+    packages()?;
+    fs::write(root().join("web/openapi.json"), description()?).map_err(|error| error.to_string())?;
+    command_in("web", "npm", &["run", "--silent", "types"])
+}
+
+/// Fails when description or types are not those of the service as it is.
+pub fn types_are_fresh() -> Outcome {
+    let kept = |file: &str| fs::read_to_string(root().join(file)).map_err(|error| format!("{file}: {error}"));
+    let files = ["web/openapi.json", "web/src/api/schema.d.ts"];
+    let before = [kept(files[0])?, kept(files[1])?];
+    types()?;
+    for (file, before) in files.iter().zip(before) {
+        if kept(file)? != before {
+            return Err(format!(
+                "{file} was out of date; `cargo xtask types` has written it anew: commit it"
+            ));
+        }
+    }
+    Ok(())
+}
+
+fn description() -> Result<String, String> {
+    output("cargo", &["run", "--quiet", "-p", "zolvet-server", "--example", "openapi"])
+}
+
+/// Installs Chromium and ChromeDriver from Debian's packages where they are missing.
+pub fn browser() -> Outcome {
+    if ["/usr/bin/chromium", "/usr/bin/chromedriver"].iter().all(|path| Path::new(path).exists()) {
+        return Ok(());
+    }
+    let is_root = output("id", &["-u"]).is_ok_and(|id| id.trim() == "0");
+    let manual = "The browser tests need Chromium and ChromeDriver from Debian's packages: \
+        `sudo apt-get install chromium chromium-driver`";
+    if !is_root || !Path::new("/usr/bin/apt-get").exists() {
+        return Err(manual.to_owned());
+    }
+    println!("Installing Chromium and ChromeDriver (a minute or two) …");
+    command("apt-get", &["update", "-q"])?;
+    let install = ["install", "-q", "-y", "--no-install-recommends", "chromium", "chromium-driver"];
+    command("apt-get", &install).map_err(|error| format!("{error}\n{manual}"))
+}

@@ -1,0 +1,18 @@
+//! `cargo xtask test`: everything CI checks, cheapest first.
+
+use crate::prepare;
+use crate::run::{Outcome, command, command_in};
+
+pub fn run() -> Outcome {
+    prepare::browser()?;
+    command("cargo", &["fmt", "--all", "--check"])?;
+    prepare::packages()?;
+    command_in("web", "npm", &["run", "--silent", "lint"])?;
+    command_in("web", "npm", &["run", "--silent", "typecheck"])?;
+    prepare::front_end()?;
+    prepare::types_are_fresh()?;
+    command("cargo", &["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"])?;
+    // The tests of the interface start the program, so it is built before them.
+    command("cargo", &["build", "--workspace"])?;
+    command("cargo", &["test", "--workspace"])
+}

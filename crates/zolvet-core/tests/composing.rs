@@ -1,0 +1,142 @@
+//! Properties of whole pictures.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+use proptest::prelude::*;
+use serde_json::{Value, json};
+use zolvet_core::compose::{MaskCache, Part, View, render};
+use zolvet_core::css::{colour_text, piece_code, read};
+use zolvet_core::model::Project;
+use zolvet_core::picture::Picture;
+use zolvet_core::resolve;
+
+fn document(pieces: Value) -> Value {
+    json!({
+        "schema": 1, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "lights": [{"id": "l", "name": "L", "bearing": 90, "colour": "#fff", "strength": 1}],
+        "swatches": [{"id": "s", "name": "S", "values": {"t": "#204080"}}],
+        "scenes": [{"id": "a", "name": "A", "width": 160, "height": 120, "theme": "t",
+            "ground": {"kind": "solid", "colour": "#e0dcd0"}, "pieces": pieces}]
+    })
+}
+
+fn piece(coats: Value) -> Value {
+    json!({"id": "p", "name": "Piece 1", "shape": {"kind": "box", "w": 80, "h": 50, "radii": 12}, "x": 40, "y": 30,
+        "fill": {"kind": "solid", "colour": "#2f7d6b"}, "wear": {"coats": coats}})
+}
+
+fn drop(offset: Value, blur: f64, spread: f64) -> Value {
+    json!({"id": "d", "name": "D", "on": true, "kind": "drop", "offset": offset, "blur": blur, "spread": spread,
+        "colour": {"swatch": "s"}, "opacity": 0.5})
+}
+
+fn picture(document: &Value) -> Picture {
+    let project = Project::from_value(document).unwrap();
+    let scene = resolve::scene(&project, &project.scenes[0]);
+    assert_eq!(scene.notes, []);
+    render(&scene, &View::whole(&scene, 1.0), &Part::default(), &MaskCache::default()).to_picture()
+}
+
+#[test]
+fn following_a_light_and_its_bearing_draw_the_same() {
+    let at = |offset| picture(&document(json!([piece(json!([drop(offset, 6.0, 1.0)]))])));
+    let followed = at(json!({"distance": 9, "follows": "l"}));
+    assert_eq!(followed, at(json!({"distance": 9, "bearing": 90})));
+    assert_eq!(followed, at(json!({"x": -9, "y": 0})));
+}
+
+#[test]
+fn what_is_off_or_invisible_changes_nothing() {
+    let bare = picture(&document(json!([piece(json!([]))])));
+    for (field, value) in [("on", json!(false)), ("opacity", json!(0)), ("colour", json!("transparent"))] {
+        let mut coat = drop(json!({"x": 3, "y": 4}), 6.0, 1.0);
+        coat[field] = value;
+        assert_eq!(picture(&document(json!([piece(json!([coat]))]))), bare, "{field}");
+    }
+}
+
+#[test]
+fn cut_out_leaves_a_hole_and_hide_keeps_the_shadow() {
+    let with = |surface: &str| {
+        let mut piece = piece(json!([drop(json!({"x": 0, "y": 0}), 0.0, 6.0)]));
+        piece["surface"] = json!(surface);
+        picture(&document(json!([piece])))
+    };
+    let ground = [0xe0, 0xdc, 0xd0, 255];
+    assert_eq!(with("keep").at(80, 55), [0x2f, 0x7d, 0x6b, 255]);
+    assert_eq!(with("cut_out").at(80, 55), ground);
+    assert_eq!(with("cut_out").at(37, 55), with("keep").at(37, 55));
+    assert_ne!(with("keep").at(37, 55), ground);
+}
+
+#[test]
+fn coats_that_are_not_drawn_yet_are_reported() {
+    let coat = json!({"id": "b", "name": "Frost", "on": true, "kind": "backdrop", "sigma": 10});
+    let project = Project::from_value(&document(json!([piece(json!([coat]))]))).unwrap();
+    let notes = resolve::scene(&project, &project.scenes[0]).notes;
+    assert_eq!(notes.len(), 1);
+    assert_eq!(notes[0].message, "\"Frost\": a coat of kind backdrop is not drawn yet: left out");
+}
+
+#[test]
+fn text_cannot_hold_inner_shadows_or_spread_in_css_and_says_so() {
+    let mut inner = drop(json!({"x": 0, "y": 2}), 3.0, 0.0);
+    (inner["id"], inner["kind"], inner["name"]) = (json!("i"), json!("inner"), json!("Carved"));
+    let mut text = piece(json!([inner, drop(json!({"x": 0, "y": 2}), 3.0, 1.5)]));
+    text["shape"] = json!({"kind": "text", "string": "Plot", "font": "Figtree", "size": 32, "weight": 700, "line_height": 1.2});
+    let project = Project::from_value(&document(json!([text]))).unwrap();
+    let model = &project.scenes[0].pieces[0];
+    let (resolved, _) = resolve::piece(&project, &project.scenes[0], model);
+    let code = piece_code(&resolved.unwrap(), &model.shape);
+    let said: Vec<_> = code.differences.iter().map(|note| note.message.as_str()).collect();
+    assert_eq!(
+        said,
+        [
+            "Carved: text-shadow has no inner shadows: left out",
+            "D: text-shadow has no spread: written without its 1.5px"
+        ]
+    );
+    assert!(code.css.contains("text-shadow: 0 2px 3px rgb(32 64 128 / 0.5);"), "{}", code.css);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(32))]
+
+    #[test]
+    fn moving_a_piece_by_whole_pixels_moves_its_picture(dx in -10..10_i32, dy in -10..10_i32, blur in 0.0..12.0_f64) {
+        let coats = json!([drop(json!({"x": 1.5, "y": 2.25}), blur, 1.0)]);
+        let still = picture(&document(json!([piece(coats.clone())])));
+        let mut moved = piece(coats);
+        (moved["x"], moved["y"]) = (json!(40 + dx), json!(30 + dy));
+        let moved = picture(&document(json!([moved])));
+        for y in 20..100_u32 {
+            for x in 20..130_u32 {
+                let there = moved.at((x as i32 + dx) as u32, (y as i32 + dy) as u32);
+                prop_assert_eq!(still.at(x, y), there);
+            }
+        }
+    }
+
+    /// What is written reads back as the same numbers.
+    #[test]
+    fn css_out_and_in_keeps_every_number(x in -500.0..500.0_f64, y in -500.0..500.0_f64, blur in 0.0..256.0_f64, spread in -99.0..99.0_f64) {
+        let project = Project::from_value(&document(json!([piece(json!([drop(json!({"x": x, "y": y}), blur, spread)]))]))).unwrap();
+        let model = &project.scenes[0].pieces[0];
+        let resolved = resolve::piece(&project, &project.scenes[0], model).0.unwrap();
+        let css = piece_code(&resolved, &model.shape).css;
+        let mut back = project.clone();
+        back.scenes[0].pieces[0].wear =
+            zolvet_core::model::Wear::Coats(zolvet_core::model::OwnCoats { coats: read(&css).unwrap().coats });
+        let again = resolve::piece(&back, &back.scenes[0], &back.scenes[0].pieces[0]).0.unwrap();
+        prop_assert_eq!(again.coats[0].shadow, resolved.coats[0].shadow);
+        prop_assert_eq!(colour_text(again.coats[0].shadow.colour), "rgb(32 64 128 / 0.5)");
+    }
+
+    /// Whatever is pasted, the answer is coats or a place, never a panic.
+    #[test]
+    fn any_text_is_read_or_refused(css in "[a-z0-9#(){}:;,./*! \n-]{0,60}") {
+        if let Err(error) = read(&css) {
+            prop_assert!(error.line >= 1 && error.column >= 1);
+        }
+    }
+}

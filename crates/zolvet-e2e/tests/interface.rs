@@ -1,0 +1,184 @@
+//! The job done through the real interface, in headless Chromium.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+use serde_json::{Value, json};
+use zolvet_core::picture::Picture;
+use zolvet_e2e::{App, Browser, Difference, Outcome, Workbench, crop};
+
+async fn open(app: &App) -> Outcome<Browser> {
+    let browser = Browser::start(1280, 900).await?;
+    let permissions = json!({"permissions": ["clipboardReadWrite", "clipboardSanitizedWrite"]});
+    browser.driver.cdp().send_raw("Browser.grantPermissions", permissions).await?;
+    browser.go(&app.address).await?;
+    Ok(browser)
+}
+
+async fn stage(bench: &Workbench<'_>) -> Outcome<Picture> {
+    bench.settle().await?;
+    bench.stage().await
+}
+
+/// Drop: y 6, blur 10, the button's own colour at 40 % (DESIGN §12; common practice, no published source).
+#[tokio::test]
+async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.click_named("100 %").await?;
+    bench.choose("Open valve").await?;
+    bench.click_named("Make its own").await?;
+    let before = stage(&bench).await?;
+
+    bench.click_named("Drop shadow").await?;
+    bench.type_number("y", "2*3").await?;
+    bench.type_number("Blur", "10").await?;
+    bench.type_number("Opacity", "40").await?;
+    bench.click_named("Colour: #000000").await?;
+    bench.click_named("The piece’s own colour").await?;
+    let with = stage(&bench).await?;
+    let below = |picture: &Picture| crop(picture, 100, 396, 100, 8);
+    assert!(Difference::between(&below(&before), &below(&with)).mean > 1.0, "a shadow below the button");
+    assert!(
+        bench.read_out().await?.contains("0 6px 10px rgb(47 125 107 / 0.4)"),
+        "{}",
+        bench.read_out().await?
+    );
+
+    bench.script("document.querySelector('[aria-label=\"Drop shadow on\"]').click()").await?;
+    assert_eq!(stage(&bench).await?, before, "switched off, it is as before");
+    bench.script("document.querySelector('[aria-label=\"Drop shadow on\"]').click()").await?;
+    assert_eq!(stage(&bench).await?, with, "and on again");
+    bench.click_named("Undo").await?;
+    assert_eq!(stage(&bench).await?, before, "undone");
+    bench.click_named("Redo").await?;
+    assert_eq!(stage(&bench).await?, with, "redone");
+
+    browser.driver.refresh().await?;
+    bench.wait_drawn().await?;
+    bench.click_named("100 %").await?;
+    bench.choose("Open valve").await?;
+    assert_eq!(stage(&bench).await?, with, "still there after a reload");
+
+    bench.click_named("Copy CSS").await?;
+    let read =
+        "const done = arguments[0]; navigator.clipboard.readText().then(done, (e) => done(String(e)));";
+    let css =
+        browser.driver.execute_async(read, vec![]).await?.json().as_str().unwrap_or_default().to_owned();
+    assert_eq!(css.trim(), bench.read_out().await?.trim());
+    let link = bench.make_link().await?;
+    blank_page_matches(&css, &with).await?;
+
+    let visitor = Browser::start(1280, 900).await?;
+    visitor.go(&link).await?;
+    visitor.wait_for("document.querySelector('h1')?.textContent === 'Kiosk panel'").await?;
+    let fields = "return document.querySelectorAll('input, textarea, [contenteditable]').length";
+    assert_eq!(visitor.driver.execute(fields, vec![]).await?.json(), &json!(0), "nothing to be edited");
+    bench.click_named("Revoke").await?;
+    browser.wait_for("document.querySelectorAll('[aria-label=Links] li').length === 0").await?;
+    visitor.driver.refresh().await?;
+    visitor.wait_for("document.querySelector('h1')?.textContent === 'This link does not work'").await?;
+    visitor.quit().await?;
+    browser.quit().await
+}
+
+/// Puts the copied CSS on a page of its own, on the scene's ground, and compares all but the button's label.
+async fn blank_page_matches(css: &str, stage: &Picture) -> Outcome {
+    let browser = Browser::start(840, 520).await?;
+    let html = format!(
+        "<!doctype html><style>body{{margin:0;height:520px;background:linear-gradient(180deg,#ece8dd,#ded8c8)}}{css}
+         .open-valve{{position:absolute;left:40px;top:330px}}</style><div class=open-valve></div>"
+    );
+    browser.show(&html).await?;
+    let page = browser.picture().await?;
+    browser.quit().await?;
+    for (x, y, w, h) in [(8, 300, 290, 46), (8, 378, 290, 50), (8, 346, 90, 32), (220, 346, 78, 32)] {
+        let difference = Difference::between(&crop(&page, x, y, w, h), &crop(stage, x, y, w, h));
+        assert!(difference.mean <= 1.25 && difference.p99 <= 5, "{difference:?} at {x},{y}");
+    }
+    Ok(())
+}
+
+/// The same numbers as an inner shadow read as pressed (DESIGN §12; common practice, no published source).
+#[tokio::test]
+async fn the_same_numbers_inside_read_as_pressed() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.click_named("100 %").await?;
+    bench.choose("Open valve").await?;
+    bench.click_named("Make its own").await?;
+    let before = stage(&bench).await?;
+    bench.click_named("Pressed in").await?;
+    bench.type_number("y", "6").await?;
+    bench.type_number("Blur", "10").await?;
+    let with = stage(&bench).await?;
+    let row =
+        |picture: &Picture, y: u32| picture.at(70, y).iter().take(3).map(|c| u32::from(*c)).sum::<u32>();
+    assert!(row(&with, 333) + 60 < row(&before, 333), "dark along the upper edge");
+    assert!(row(&with, 362).abs_diff(row(&before, 362)) < 6, "and not in the middle");
+    bench.click_named("Undo").await?;
+    bench.click_named("Undo").await?;
+    bench.click_named("Undo").await?;
+    assert_eq!(stage(&bench).await?, before);
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn changes_made_elsewhere_are_offered_and_neither_is_lost() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Open valve").await?;
+    bench.settle().await?;
+    let http = reqwest::Client::new();
+    let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+    let id = list[0]["id"].as_str().unwrap();
+    let address = format!("{}/api/projects/{id}", app.address);
+    let stored: Value = http.get(&address).send().await?.json().await?;
+    let mut theirs = stored["document"].clone();
+    theirs["name"] = json!("Theirs");
+    let saved = http.put(&address).header("If-Match", "\"1\"").json(&theirs).send().await?;
+    assert_eq!(saved.status(), 200);
+
+    bench.click_named("Make its own").await?;
+    bench.click_named("Keep mine").await?;
+    browser.wait_for("document.querySelector('[data-state=saved]')").await?;
+    let now: Value = http.get(&address).send().await?.json().await?;
+    assert_eq!(
+        (now["revision"].as_i64(), now["document"]["name"].as_str()),
+        (Some(3), Some("Quillmere Allotments"))
+    );
+    let kept: Value = http.get(format!("{address}/revisions/2")).send().await?.json().await?;
+    assert_eq!(kept["document"]["name"], "Theirs");
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn axe_finds_nothing() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let mut said = check(&browser, "Projects").await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Open valve").await?;
+    bench.click_named("Open Its own colour on the panel").await?;
+    bench.settle().await?;
+    said += &check(&browser, "Workbench").await?;
+    bench.click_named("Dark interface").await?;
+    bench.settle().await?;
+    said += &check(&browser, "Workbench, dark").await?;
+    let link = bench.make_link().await?;
+    browser.go(&link).await?;
+    browser.wait_for("document.querySelector('h1')").await?;
+    said += &check(&browser, "Shared page").await?;
+    assert!(said.is_empty(), "{said}");
+    browser.quit().await
+}
+
+async fn check(browser: &Browser, view: &str) -> Outcome<String> {
+    browser.driver.execute(include_str!("../../../web/node_modules/axe-core/axe.min.js"), vec![]).await?;
+    let run = "const done = arguments[0]; axe.run().then((r) => done(r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.html.slice(0, 160)).join(' | '))), (e) => done([String(e)]));";
+    let found = browser.driver.execute_async(run, vec![]).await?.json().clone();
+    let list = found.as_array().ok_or("axe gave no answer")?;
+    Ok(list.iter().map(|line| format!("{view}: {line}\n")).collect())
+}

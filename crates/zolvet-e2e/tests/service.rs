@@ -1,0 +1,194 @@
+//! The service and the program from outside: what was acknowledged survives, bad input gets a clear answer.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+use std::process::Command;
+
+use reqwest::{Client, RequestBuilder};
+use serde_json::{Value, json};
+use zolvet_core::css::Specimen;
+use zolvet_core::model::CssColour;
+use zolvet_core::picture::Picture;
+use zolvet_e2e::{App, Outcome, program};
+
+async fn demo(app: &App) -> Outcome<(String, Value)> {
+    let http = Client::new();
+    let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+    let address = format!("{}/api/projects/{}", app.address, list[0]["id"].as_str().unwrap());
+    let stored: Value = http.get(&address).send().await?.json().await?;
+    Ok((address, stored["document"].clone()))
+}
+
+#[tokio::test]
+async fn what_was_acknowledged_survives_a_kill() -> Outcome {
+    let mut app = App::start()?;
+    let (address, mut document) = demo(&app).await?;
+    let http = Client::new();
+    for revision in 1..=5 {
+        document["name"] = json!(format!("Saved {revision}"));
+        document["from_elsewhere"] = json!({"kept": [1, 2.5]});
+        let match_it = format!("\"{revision}\"");
+        let saved = http.put(&address).header("If-Match", match_it).json(&document).send().await?;
+        assert_eq!(saved.status(), 200);
+    }
+    app.kill_and_restart()?;
+    let (_, after) = demo(&app).await?;
+    assert_eq!(after, document, "whole, with the fields that this version does not know");
+    Ok(())
+}
+
+#[tokio::test]
+async fn saving_needs_the_revision_it_is_based_on() -> Outcome {
+    let app = App::start()?;
+    let (address, document) = demo(&app).await?;
+    let http = Client::new();
+    assert_eq!(http.put(&address).json(&document).send().await?.status(), 428);
+    let saved = http.put(&address).header("If-Match", "\"1\"").json(&document).send().await?;
+    assert_eq!((saved.status().as_u16(), saved.headers()["etag"].to_str()?), (200, "\"2\""));
+    let stale = http.put(&address).header("If-Match", "\"1\"").json(&document).send().await?;
+    assert_eq!(stale.status(), 412);
+    let problem: Value = stale.json().await?;
+    assert_eq!(
+        (problem["stored"]["revision"].as_i64(), &problem["stored"]["document"]),
+        (Some(2), &document)
+    );
+    let restored =
+        http.post(format!("{address}/revisions/1/restore")).header("If-Match", "\"2\"").send().await?;
+    assert_eq!(restored.json::<Value>().await?["revision"], 3);
+    Ok(())
+}
+
+async fn refused(request: RequestBuilder, status: u16, words: &str) -> Outcome {
+    let answer = request.send().await?;
+    let (found, kind) = (answer.status().as_u16(), answer.headers().get("content-type").cloned());
+    let text = answer.text().await?;
+    assert_eq!((found, text.contains(words)), (status, true), "expected {status} with {words}: {text}");
+    assert_eq!(kind.unwrap(), "application/problem+json");
+    Ok(())
+}
+
+#[tokio::test]
+async fn bad_input_gets_an_answer_that_names_the_place() -> Outcome {
+    let app = App::start()?;
+    let (project, good) = demo(&app).await?;
+    let http = Client::new();
+    let with = |pointer: &str, value: Value| {
+        let mut bad = good.clone();
+        *bad.pointer_mut(pointer).expect(pointer) = value;
+        http.put(&project).header("If-Match", "\"1\"").json(&bad)
+    };
+    let coat = "/finishes/0/coats/0";
+    for (pointer, value, words) in [
+        (format!("{coat}/blur"), json!(4001), "expected a blur radius from 0 to 4000 px, found 4001"),
+        (format!("{coat}/blur"), json!("ten"), "\"/finishes/0/coats/0/blur\""),
+        (format!("{coat}/blur"), json!(null), "\"/finishes/0/coats/0/blur\""),
+        (format!("{coat}/spread"), json!(-2001), "expected a spread from -2000 to 2000 px"),
+        (format!("{coat}/opacity"), json!(1.01), "expected an opacity from 0 to 1"),
+        (format!("{coat}/offset"), json!({"x": 1e5, "y": 0}), "\"/finishes/0/coats/0/offset/x\""),
+        (
+            format!("{coat}/offset"),
+            json!({"distance": 1, "follows": "venus"}),
+            "expected the id of a light, found \\\"venus\\\"",
+        ),
+        (format!("{coat}/colour"), json!("bleu"), "expected a CSS colour"),
+        (format!("{coat}/colour"), json!({"swatch": "none"}), "expected the id of a swatch"),
+        (format!("{coat}/kind"), json!("sparkle"), "\"/finishes/0/coats/0/kind\""),
+        ("/scenes/0/theme".to_owned(), json!("noon"), "expected the id of a theme"),
+        ("/scenes/0/pieces/1/wear/finish".to_owned(), json!("gone"), "expected the id of a finish"),
+        ("/scenes/0/pieces/1/id".to_owned(), json!("headline"), "expected a unique id"),
+        ("/scenes/0/pieces/1/shape/w".to_owned(), json!(9000), "expected a size from 0 to 8192 px"),
+        ("/schema".to_owned(), json!(2), "expected schema 1, found 2"),
+    ] {
+        refused(with(&pointer, value), 422, words).await?;
+    }
+    let send = |body: String| http.put(&project).header("If-Match", "\"1\"").body(body);
+    refused(send("{\"schema\": 1,\n  oops".to_owned()), 422, "2:3").await?;
+    refused(send(good.to_string().replace("\"blur\":16", "\"blur\":NaN")), 422, "1:").await?;
+    refused(send(good.to_string().replace("\"blur\":16", "\"blur\":1e999")), 422, "number out of range")
+        .await?;
+    refused(send(format!("[{}]", "[".repeat(100_000))), 422, "recursion").await?;
+    let huge = format!("{{\"x\":\"{}\"}}", "x".repeat(8 << 20));
+    refused(send(huge), 422, "expected at most 8 MB").await?;
+
+    let api = |path: &str| format!("{}/api/{path}", app.address);
+    refused(http.post(api("css")).json(&json!({"css": "box-shadow: 0 0\n 1em red"})), 422, "\"2:2\"").await?;
+    let preview = |extra: Value| {
+        let mut body = json!({"project": good, "scene": "kiosk"});
+        body.as_object_mut().unwrap().extend(extra.as_object().unwrap().clone());
+        http.post(api("preview")).json(&body)
+    };
+    refused(preview(json!({"scene": "attic"})), 422, "expected the id of a scene").await?;
+    refused(preview(json!({"scale": 99})), 422, "expected a scale from 0.05 to 16").await?;
+    refused(preview(json!({"scale": 10})), 422, "expected a picture of at most 8192 px a side").await?;
+    refused(http.get(api("projects/none")), 404, "There is no such project").await?;
+    refused(http.get(api("shared/none")), 404, "There is no such link").await?;
+    refused(http.get(api("nothing")), 404, "There is no such").await?;
+    refused(http.get(api("projects")).header("Origin", "http://elsewhere.example"), 403, "not ours").await?;
+    refused(http.get(api("projects")).header("Host", "elsewhere.example"), 403, "not ours").await?;
+    assert_eq!(demo(&app).await?.1, good, "nothing of it was stored");
+    Ok(())
+}
+
+#[tokio::test]
+async fn the_command_line_draws_the_same_pixels_as_the_preview() -> Outcome {
+    let app = App::start()?;
+    let css = "box-shadow: inset 0 1px 2px white, 3.5px 6px 10px -2px rgb(20 60 40 / .6)";
+    let folder = tempfile::tempdir()?;
+    let out = folder.path().join("specimen.png");
+    let run = Command::new(program()?)
+        .args(["render", "--css", css, "--out"])
+        .arg(&out)
+        .args(["--repeat", "2"])
+        .output()?;
+    assert!(run.status.success(), "{run:?}");
+    let times: Value = serde_json::from_slice(&run.stdout)?;
+    assert_eq!(times["runs"], 2);
+    let specimen = Specimen {
+        css: css.to_owned(),
+        piece: (240.0, 160.0),
+        radius: 16.0,
+        fill: CssColour::parse("#fff")?,
+        ground: CssColour::parse("#e8e4da")?,
+        size: (480.0, 360.0),
+        text: None,
+    };
+    let body = json!({"project": specimen.project()?, "scene": "scene-1"});
+    let answer = Client::new().post(format!("{}/api/preview", app.address)).json(&body).send().await?;
+    let side = |name: &str| answer.headers()[name].to_str().unwrap().parse::<u32>().unwrap();
+    let (width, height) = (side("x-width"), side("x-height"));
+    let preview = Picture { width, height, rgba: answer.bytes().await?.to_vec() };
+    assert_eq!(Picture::from_png(&std::fs::read(out)?)?, preview);
+    Ok(())
+}
+
+#[test]
+fn the_command_line_names_the_place_and_exits_with_2() -> Outcome {
+    let folder = tempfile::tempdir()?;
+    let out = folder.path().join("none.png");
+    let broken = folder.path().join("broken.zolvet.json");
+    std::fs::write(&broken, "{\"schema\": 1,\n \"name\": 3}")?;
+    let broken = broken.display().to_string();
+    for (arguments, words) in [
+        (vec!["render", "--css", "box-shadow: 0 1em", "--out"], "1:15: expected a length in px"),
+        (
+            vec!["render", "--css", "box-shadow: 0 0", "--fill", "bleu", "--out"],
+            "--fill: expected a CSS colour",
+        ),
+        (
+            vec!["render", "--css", "box-shadow: 0 0", "--size", "wide", "--out"],
+            "--size: expected WIDTHxHEIGHT",
+        ),
+        (vec!["render", broken.as_str(), "--out"], "/name: "),
+        (vec!["render", "missing.zolvet.json", "--out"], "missing.zolvet.json: "),
+    ] {
+        let run = Command::new(program()?).args(&arguments).arg(&out).output()?;
+        let said = String::from_utf8_lossy(&run.stderr);
+        assert_eq!((run.status.code(), said.contains(words)), (Some(2), true), "{arguments:?}: {said}");
+        assert!(!out.exists(), "no half-written picture");
+    }
+    let demo = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/quillmere.zolvet.json");
+    let run = Command::new(program()?).args(["export", demo, "--format", "css"]).output()?;
+    let css = String::from_utf8(run.stdout)?;
+    assert!(run.status.success() && css.contains(".open-valve {\n  width: 236px;"), "{css}");
+    Ok(())
+}
