@@ -106,7 +106,7 @@ const TEXTS: &[Case] = &[
     Case {
         fill: "rgb(200 255 230 / .6)",
         ground: "#0d1211",
-        ..text("21:40", "text-shadow: 0 0 12px rgb(96 255 192 / .6), 0 0 40px rgb(32 192 128 / .4)")
+        ..text("21:40", "text-shadow: 0 0 12px rgb(96 255 192 / .5)")
     },
     text("To Ya", "text-shadow: 8px 12px 160px black"),
 ];

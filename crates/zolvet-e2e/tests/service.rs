@@ -94,9 +94,9 @@ async fn bad_input_gets_an_answer_that_names_the_place() -> Outcome {
         (format!("{coat}/colour"), json!({"swatch": "none"}), "expected the id of a swatch"),
         (format!("{coat}/kind"), json!("sparkle"), "\"/finishes/0/coats/0/kind\""),
         ("/scenes/0/theme".to_owned(), json!("noon"), "expected the id of a theme"),
-        ("/scenes/0/pieces/1/wear/finish".to_owned(), json!("gone"), "expected the id of a finish"),
+        ("/scenes/0/pieces/2/wear/finish".to_owned(), json!("gone"), "expected the id of a finish"),
         ("/scenes/0/pieces/1/id".to_owned(), json!("headline"), "expected a unique id"),
-        ("/scenes/0/pieces/1/shape/w".to_owned(), json!(9000), "expected a size from 0 to 8192 px"),
+        ("/scenes/0/pieces/2/shape/w".to_owned(), json!(9000), "expected a size from 0 to 8192 px"),
         ("/schema".to_owned(), json!(2), "expected schema 1, found 2"),
     ] {
         refused(with(&pointer, value), 422, words).await?;

@@ -35,7 +35,7 @@ export function Header({ onBefore }: { onBefore: (held: boolean) => void }) {
         <Link href="/" className={classes.home}>
           zolvet
         </Link>
-        <span className={classes.project}>{document.name}</span>
+        <h1 className={classes.project}>{document.name}</h1>
         <Menu position="bottom-start">
           <Menu.Target>
             <Button

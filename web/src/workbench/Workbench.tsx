@@ -23,13 +23,13 @@ export function Workbench() {
     [],
   );
   return (
-    <div className={classes.bench}>
+    <main className={classes.bench}>
       <Header onBefore={setBefore} />
       <Stack report={report} thumbnails={thumbnails} onOnly={setOnly} />
       <Stage before={before} only={only} boxes={thumbnails?.pieces ?? []} />
       <Pieces thumbnails={thumbnails} />
       <EdgeProfile report={report} />
       <ReadOut report={report} />
-    </div>
+    </main>
   );
 }
