@@ -130,6 +130,29 @@ async fn bad_input_gets_an_answer_that_names_the_place() -> Outcome {
 }
 
 #[tokio::test]
+async fn past_what_it_can_bear_the_service_says_so_and_goes_on() -> Outcome {
+    let app = App::start()?;
+    let (_, document) = demo(&app).await?;
+    let http = Client::new();
+    let mut asked = tokio::task::JoinSet::new();
+    for i in 0..90 {
+        // A scale of its own, so that nothing comes from the cache.
+        let body = json!({"project": document, "scene": "night", "scale": 1.0 + f64::from(i) / 100.0});
+        let request = http.post(format!("{}/api/preview", app.address)).json(&body);
+        asked.spawn(async move { request.send().await.map(|answer| answer.status().as_u16()) });
+    }
+    let mut answers = Vec::new();
+    while let Some(answer) = asked.join_next().await {
+        answers.push(answer??);
+    }
+    let count = |status: u16| answers.iter().filter(|answer| **answer == status).count();
+    assert!(count(503) > 0 && count(200) >= 32 && count(200) + count(503) == 90, "{answers:?}");
+    let one = json!({"project": document, "scene": "night"});
+    assert_eq!(http.post(format!("{}/api/preview", app.address)).json(&one).send().await?.status(), 200);
+    Ok(())
+}
+
+#[tokio::test]
 async fn the_command_line_draws_the_same_pixels_as_the_preview() -> Outcome {
     let app = App::start()?;
     let css = "box-shadow: inset 0 1px 2px white, 3.5px 6px 10px -2px rgb(20 60 40 / .6)";

@@ -91,3 +91,11 @@ window.addEventListener('pagehide', () => {
   const { state, revision } = useSaving.getState();
   if (document && document !== stored && state.kind === 'waiting') void put(id, revision, document);
 });
+
+window.addEventListener('beforeunload', (event) => {
+  const { document } = useDocument.getState();
+  const { kind } = useSaving.getState().state;
+  if (document && document !== stored && (kind === 'unreachable' || kind === 'refused' || kind === 'stale')) {
+    event.preventDefault();
+  }
+});

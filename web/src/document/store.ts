@@ -32,10 +32,12 @@ export function useFuture() {
 }
 
 export function undo() {
+  rest();
   history.getState().undo();
 }
 
 export function redo() {
+  rest();
   history.getState().redo();
 }
 

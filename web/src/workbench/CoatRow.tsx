@@ -3,7 +3,7 @@ import { Button, Group, Switch } from '@mantine/core';
 import { IconChevronDown, IconChevronRight, IconMenuOrder } from '@tabler/icons-react';
 import type { KeyboardEvent } from 'react';
 import type { Coat, Project, Schemas } from '../api/client';
-import { editCoats, newId, openCoat, useDocument } from '../document/store';
+import { editCoats, newId, openCoat, rest, useDocument } from '../document/store';
 import classes from './CoatRow.module.css';
 import { CoatValues } from './CoatValues';
 
@@ -21,11 +21,11 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
     id: coat.id,
   });
-  const change = (to: (coat: Coat) => void) =>
+  const change = (to: (coat: Coat) => void, gesture = false) =>
     editCoats((coats) => {
       const mine = coats.find((other) => other.id === coat.id);
       if (mine) to(mine);
-    });
+    }, gesture);
   const duplicate = () =>
     editCoats((coats) => {
       const at = coats.findIndex((other) => other.id === coat.id);
@@ -89,8 +89,10 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
               const name = event.currentTarget.value;
               change((mine) => {
                 mine.name = name;
-              });
+              }, true);
             }}
+            onBlur={rest}
+            onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
           <span className={classes.numbers}>{said?.summary}</span>
         </div>

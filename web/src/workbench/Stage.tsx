@@ -73,6 +73,10 @@ export function Stage({ before, only, boxes }: Props) {
   );
 }
 
+interface Failure extends Error {
+  status?: number;
+}
+
 /** Keeps a canvas showing the newest picture: one request at a time, always for the latest document. */
 function usePicture(
   project: Project | null,
@@ -105,9 +109,12 @@ function usePicture(
           await paint(canvas.current, question);
           setFailure(null);
         } catch (error) {
-          setFailure(
-            error instanceof TypeError ? 'The service does not answer.' : String((error as Error).message),
-          );
+          setFailure(error instanceof TypeError ? 'The service does not answer.' : (error as Error).message);
+          // A busy or absent service is asked again, unless there is something newer to ask.
+          if (error instanceof TypeError || (error as Failure).status === 503) {
+            await new Promise((resolve) => window.setTimeout(resolve, 500));
+            waiting.current ??= question;
+          }
         }
       }
       busy.current = false;
@@ -125,7 +132,7 @@ async function paint(canvas: HTMLCanvasElement | null, question: object) {
   });
   if (!response.ok) {
     const problem = await response.json();
-    throw new Error(problem.detail);
+    throw Object.assign(new Error(problem.detail), { status: response.status });
   }
   const width = Number(response.headers.get('X-Width'));
   const height = Number(response.headers.get('X-Height'));
