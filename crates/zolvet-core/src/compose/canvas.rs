@@ -42,26 +42,27 @@ impl Canvas {
             let scale = if a >= 1.0 || a <= 0.0 { 1.0 } else { 1.0 / a };
             out.copy_from_slice(&[byte(r * scale), byte(g * scale), byte(b * scale), byte(a)]);
         };
-        for (out, pixel) in rgba.chunks_exact_mut(4).zip(&self.pixels) {
-            convert(out, pixel);
-        }
+        for_each_row(&mut rgba, self.width.max(1) as usize * 4, |y, row| {
+            let start = y as usize * self.width as usize;
+            for (out, pixel) in row.chunks_exact_mut(4).zip(&self.pixels[start..]) {
+                convert(out, pixel);
+            }
+        });
         Picture { width: self.width, height: self.height, rgba }
     }
 
-    #[cfg(feature = "threads")]
     pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
-        use rayon::prelude::*;
-        let width = self.width.max(1) as usize;
-        self.pixels
-            .par_chunks_mut(width)
-            .with_min_len(8)
-            .enumerate()
-            .for_each(|(y, row)| work(y as i32, row));
+        for_each_row(&mut self.pixels, self.width.max(1) as usize, work);
     }
+}
 
-    #[cfg(not(feature = "threads"))]
-    pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
-        let width = self.width.max(1) as usize;
-        self.pixels.chunks_mut(width).enumerate().for_each(|(y, row)| work(y as i32, row));
-    }
+#[cfg(feature = "threads")]
+fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
+    use rayon::prelude::*;
+    data.par_chunks_mut(width).with_min_len(8).enumerate().for_each(|(y, row)| work(y as i32, row));
+}
+
+#[cfg(not(feature = "threads"))]
+fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
+    data.chunks_mut(width).enumerate().for_each(|(y, row)| work(y as i32, row));
 }

@@ -3,7 +3,7 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::{Affine, BezPath, Shape as _, Vec2};
+use kurbo::{Affine, Shape as _, Vec2};
 
 use super::cache::MaskCache;
 use crate::blur;
@@ -45,50 +45,53 @@ impl<'a> Coverage<'a> {
     /// The coverage inside `window`, from the cache when it is there.
     pub fn mask(&self, window: Rect, cache: &MaskCache) -> Placed {
         let (local, dx, dy) = self.without_whole_pixels();
-        let Some((outline, grow)) = local.outline() else {
-            return Placed::nothing();
-        };
-        let bounds = (local.place * outline.bounding_box().to_path(0.1)).bounding_box();
-        let reach = if local.sigma > 0.0 { blur::reach(local.sigma) } else { 0 } + grow.ceil() as i32;
-        let full = Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1).grown(reach + 1);
+        let Some(full) = local.reached() else { return Placed::nothing() };
         let clip = full.intersect(window.moved(-dx, -dy));
         if clip.is_empty() {
             return Placed::nothing();
         }
-        let mask = local.clipped(&outline, clip, cache);
-        Placed { mask, dx, dy }
+        Placed { mask: local.clipped(clip, cache), dx, dy }
     }
 
-    fn clipped(&self, outline: &BezPath, clip: Rect, cache: &MaskCache) -> Arc<Mask> {
+    fn clipped(&self, clip: Rect, cache: &MaskCache) -> Arc<Mask> {
         cache.get_or_make(self.key(clip), || {
             if self.sigma > 0.0 {
                 let sharp = Self { sigma: 0.0, ..*self };
-                let bounds = (self.place * outline.bounding_box().to_path(0.1)).bounding_box();
-                let grow = self.spread_pixels().abs().ceil() as i32 + 1;
-                let full = Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1).grown(grow);
+                let Some(full) = sharp.reached() else { return Mask::empty(Rect::default()) };
                 let source = full.intersect(clip.grown(blur::reach(self.sigma)));
-                let sharp = sharp.clipped(outline, source, cache);
-                return blur::gaussian(&sharp, self.sigma, clip);
+                return blur::gaussian(&sharp.clipped(source, cache), self.sigma, clip);
             }
             match self.silhouette {
-                Silhouette::Box(_) => rasterize(outline, self.place, clip),
-                Silhouette::Outline(_) => offset_coverage(outline, self.place, self.spread_pixels(), clip),
+                Silhouette::Box(rounded) => match rounded.spread(self.spread) {
+                    Some(spread) => rasterize(&spread.path(), self.place * self.to_spread(), clip),
+                    None => Mask::empty(Rect::default()),
+                },
+                Silhouette::Outline(outline) => {
+                    offset_coverage(&outline.path, self.place, self.spread_pixels(), clip)
+                }
             }
         })
     }
 
-    /// The outline to fill, and by how many pixels coverage may lie outside it.
-    fn outline(&self) -> Option<(BezPath, f64)> {
-        match self.silhouette {
+    /// The pixels that may be covered at all; `None` when nothing is left of the shape.
+    fn reached(&self) -> Option<Rect> {
+        let (bounds, grow) = match self.silhouette {
             Silhouette::Box(rounded) => {
-                let move_by = Affine::translate((-self.spread, -self.spread));
-                Some((move_by * rounded.spread(self.spread)?.path(), 0.0))
+                let spread = rounded.spread(self.spread)?;
+                (self.to_spread() * kurbo::Rect::new(0.0, 0.0, spread.width, spread.height).to_path(0.1), 0.0)
             }
-            Silhouette::Outline(outline) => {
-                let empty = outline.path.is_empty();
-                (!empty).then(|| (outline.path.clone(), self.spread_pixels().max(0.0)))
-            }
-        }
+            Silhouette::Outline(outline) if outline.path.is_empty() => return None,
+            Silhouette::Outline(outline) => (outline.bounds.to_path(0.1), self.spread_pixels().max(0.0)),
+        };
+        let bounds = (self.place * bounds).bounding_box();
+        let blurred = if self.sigma > 0.0 { blur::reach(self.sigma) } else { 0 };
+        let rect = Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1);
+        Some(rect.grown(blurred + grow.ceil() as i32 + 1))
+    }
+
+    /// A spread box starts left of and above its piece.
+    fn to_spread(&self) -> Affine {
+        Affine::translate((-self.spread, -self.spread))
     }
 
     fn spread_pixels(&self) -> f64 {
@@ -124,6 +127,11 @@ impl<'a> Coverage<'a> {
 impl Placed {
     fn nothing() -> Self {
         Self { mask: Arc::new(Mask::empty(Rect::default())), dx: 0, dy: 0 }
+    }
+
+    /// The rectangle of device pixels it covers.
+    pub fn rect(&self) -> Rect {
+        self.mask.rect.moved(self.dx, self.dy)
     }
 
     /// Where the coverage of a row starts, and the coverage; empty outside.

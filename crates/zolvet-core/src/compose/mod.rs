@@ -16,7 +16,7 @@ use crate::resolve::{Layer, Paint, Piece, Scene};
 
 pub use cache::MaskCache;
 pub use canvas::Canvas;
-use coverage::{Coverage, Placed};
+use coverage::Coverage;
 use paint::PieceMasks;
 
 /// The part of the scene that is drawn, and how large.
@@ -147,13 +147,16 @@ fn paint_ground(canvas: &mut Canvas, scene: &Scene, view: &View) {
         return;
     }
     let sampler = scene.ground.sampler(scene.width, scene.height);
-    let to_scene = view.transform().inverse();
     let (right, bottom) = (scene.width, scene.height);
-    canvas.each_row(|y, row| {
-        for (x, pixel) in row.iter_mut().enumerate() {
-            let at = to_scene * kurbo::Point::new(x as f64 + 0.5, f64::from(y) + 0.5);
-            if at.x >= 0.0 && at.y >= 0.0 && at.x < right && at.y < bottom {
-                *pixel = sampler.at(at);
+    canvas.each_row(|row_number, row| {
+        let y = view.y + (f64::from(row_number) + 0.5) / view.scale;
+        if !(0.0..bottom).contains(&y) {
+            return;
+        }
+        for (column, pixel) in row.iter_mut().enumerate() {
+            let x = view.x + (column as f64 + 0.5) / view.scale;
+            if (0.0..right).contains(&x) {
+                *pixel = sampler.at(kurbo::Point::new(x, y));
             }
         }
     });
@@ -168,11 +171,4 @@ fn each<T: Sync, R: Send>(items: &[T], work: impl Fn(&T) -> R + Sync + Send) -> 
 #[cfg(not(feature = "threads"))]
 fn each<T, R>(items: &[T], work: impl Fn(&T) -> R) -> Vec<R> {
     items.iter().map(work).collect()
-}
-
-impl Placed {
-    /// The rectangle of device pixels it covers.
-    fn rect(&self) -> Rect {
-        self.mask.rect.moved(self.dx, self.dy)
-    }
 }

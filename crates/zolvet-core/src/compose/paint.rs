@@ -15,6 +15,18 @@ pub(super) struct PieceMasks {
     pub coats: Vec<(Layer, BlendMode, Rgba, Placed)>,
 }
 
+impl PieceMasks {
+    /// The rows that anything of the piece may be in.
+    fn rows(&self) -> std::ops::Range<i32> {
+        let masks = self.coats.iter().map(|coat| &coat.3).chain([&self.silhouette]);
+        let rects = masks.map(Placed::rect).filter(|rect| !rect.is_empty());
+        rects
+            .map(|rect| rect.y0..rect.y1)
+            .reduce(|a, b| a.start.min(b.start)..a.end.max(b.end))
+            .unwrap_or(0..0)
+    }
+}
+
 /// Paints a piece onto the scene, bottom to top.
 pub(super) fn paint_piece(
     canvas: &mut Canvas,
@@ -33,7 +45,12 @@ pub(super) fn paint_piece(
         to_piece: place.inverse(),
         hides_below: draws_fill && piece.fill.is_opaque() && piece.opacity >= 1.0,
     };
-    canvas.each_row(|y, row| brush.row(y, row));
+    let rows = masks.rows();
+    canvas.each_row(|y, row| {
+        if rows.contains(&y) {
+            brush.row(y, row);
+        }
+    });
 }
 
 struct Brush<'a> {

@@ -4,8 +4,9 @@ mod rounded_box;
 pub mod text;
 
 use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
 
-use kurbo::{BezPath, PathEl, Point};
+use kurbo::{BezPath, PathEl, Point, Rect, Shape as _};
 
 pub use rounded_box::RoundedBox;
 
@@ -15,7 +16,7 @@ pub enum Silhouette {
     /// A box or ellipse; spread keeps its corners' style, as CSS does.
     Box(RoundedBox),
     /// Any other outline; spread is a Euclidean offset.
-    Outline(Outline),
+    Outline(Arc<Outline>),
 }
 
 /// An outline with the size of the box it belongs to.
@@ -27,6 +28,8 @@ pub struct Outline {
     pub width: f64,
     /// Height of the box.
     pub height: f64,
+    /// The smallest rectangle around the path.
+    pub bounds: Rect,
     fingerprint: u64,
 }
 
@@ -44,7 +47,8 @@ impl Outline {
                 (control.x.to_bits(), control.y.to_bits()).hash(&mut hasher);
             }
         }
-        Self { path, width, height, fingerprint: hasher.finish() }
+        let bounds = path.bounding_box();
+        Self { path, width, height, bounds, fingerprint: hasher.finish() }
     }
 }
 

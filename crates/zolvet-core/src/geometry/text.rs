@@ -1,7 +1,7 @@
 //! Text to outlines: shaping and line breaking by parley, glyph outlines by skrifa, from the fonts that ship.
 
 use std::borrow::Cow;
-use std::sync::{Mutex, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 use kurbo::{Affine, BezPath};
 use parley::fontique::{Blob, Collection, CollectionOptions, FontInfoOverride, SourceCache};
@@ -9,6 +9,7 @@ use parley::{
     Alignment, AlignmentOptions, FontContext, FontFamily, FontFamilyName, FontWeight, GlyphRun, Layout,
     LayoutContext, PositionedLayoutItem, StyleProperty,
 };
+use quick_cache::sync::Cache;
 use skrifa::instance::{LocationRef, Size};
 use skrifa::outline::{DrawSettings, OutlinePen};
 use skrifa::{GlyphId, MetadataProvider};
@@ -85,7 +86,23 @@ pub fn family_names() -> String {
 /// is split above and below, rounded down (CSS Inline 3, "Leading", as Chromium 156 does it). An empty text or a
 /// family that does not ship gives an empty outline.
 #[must_use]
-pub fn outline(text: &TextShape) -> Outline {
+pub fn outline(text: &TextShape) -> Arc<Outline> {
+    // Text is set anew for every picture, and hardly ever changes between two.
+    static SET: OnceLock<Cache<String, Arc<Outline>>> = OnceLock::new();
+    let set = SET.get_or_init(|| Cache::new(KEPT));
+    let key = format!("{text:?}");
+    if let Some(outline) = set.get(&key) {
+        return outline;
+    }
+    let outline = Arc::new(set_text(text));
+    set.insert(key, Arc::clone(&outline));
+    outline
+}
+
+/// How many set texts are kept.
+const KEPT: usize = 512;
+
+fn set_text(text: &TextShape) -> Outline {
     let mut engine = engine().lock().unwrap_or_else(PoisonError::into_inner);
     let layout = engine.lay_out(text);
     let line_height = text.size.get() * text.line_height.get();
