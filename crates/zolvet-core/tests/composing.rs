@@ -6,6 +6,7 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::compose::{MaskCache, Part, View, render};
 use zolvet_core::css::{colour_text, piece_code, read};
+use zolvet_core::measure::edge_profile;
 use zolvet_core::model::Project;
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve;
@@ -67,6 +68,26 @@ fn cut_out_leaves_a_hole_and_hide_keeps_the_shadow() {
     assert_eq!(with("cut_out").at(80, 55), ground);
     assert_eq!(with("cut_out").at(37, 55), with("keep").at(37, 55));
     assert_ne!(with("keep").at(37, 55), ground);
+}
+
+/// A hard, opaque black shadow 10 px below: all lightness of the ground is gone for 10 px past the edge, none after.
+#[test]
+fn the_edge_profile_of_a_hard_shadow_is_a_step() {
+    for shape in
+        [json!({"kind": "box", "w": 80, "h": 50, "radii": 12}), json!({"kind": "ellipse", "w": 80, "h": 50})]
+    {
+        let mut coat = drop(json!({"x": 0, "y": 10}), 0.0, 0.0);
+        (coat["colour"], coat["opacity"]) = (json!("#000"), json!(1));
+        let mut piece = piece(json!([coat]));
+        piece["shape"] = shape;
+        let project = Project::from_value(&document(json!([piece]))).unwrap();
+        let scene = resolve::scene(&project, &project.scenes[0]);
+        let profile = edge_profile(&scene, &scene.pieces[0].id, 0.0, &MaskCache::default()).unwrap();
+        let at = |px: f64| profile.samples.iter().find(|sample| sample.at == px).unwrap().darkness;
+        // OKLab lightness of #e0dcd0, from the CSS Color 4 formulas.
+        assert!((at(5.0) - 89.5).abs() < 0.5 && (at(8.0) - 89.5).abs() < 0.5, "{profile:?}");
+        assert_eq!((at(-5.0), at(12.0), at(60.0)), (0.0, 0.0, 0.0));
+    }
 }
 
 #[test]

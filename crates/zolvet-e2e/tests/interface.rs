@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
 use serde_json::{Value, json};
+use thirtyfour::prelude::*;
 use zolvet_core::picture::Picture;
 use zolvet_e2e::{App, Browser, Difference, Outcome, Workbench, crop};
 
@@ -151,6 +152,63 @@ async fn changes_made_elsewhere_are_offered_and_neither_is_lost() -> Outcome {
     );
     let kept: Value = http.get(format!("{address}/revisions/2")).send().await?.json().await?;
     assert_eq!(kept["document"]["name"], "Theirs");
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn a_stack_is_pasted_ordered_by_keyboard_and_kept_beside_theirs() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Frost badge").await?;
+    let (driver, on_bench) = (&browser.driver, &bench);
+    let paste = |css: &'static str| async move {
+        let field = driver.find(By::Css("[aria-label='CSS to read']")).await?;
+        field.send_keys(css).await?;
+        on_bench.click_named("Replace the stack").await
+    };
+    paste("box-shadow: 0 1em red").await?;
+    browser.wait_for("document.body.textContent.includes('expected a length in px, found 1em')").await?;
+    assert!(
+        bench.read_out().await?.contains("#7fa6b8") || bench.read_out().await?.contains("127 166 184"),
+        "nothing taken"
+    );
+    browser.driver.find(By::Css("[aria-label='CSS to read']")).await?.send_keys(Key::Control + "a").await?;
+    paste("box-shadow: 0 1px 2px red, 0 3px 4px blue").await?;
+    bench.settle().await?;
+    assert!(
+        bench.read_out().await?.contains("0 1px 2px #ff0000,\n    0 3px 4px #0000ff"),
+        "{}",
+        bench.read_out().await?
+    );
+
+    let grip = bench.named("Move Drop shadow 1").await?;
+    for key in [Key::Space, Key::Down, Key::Space] {
+        grip.send_keys(key + "").await?;
+        tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+    }
+    bench.settle().await?;
+    assert!(
+        bench.read_out().await?.contains("0 3px 4px #0000ff,\n    0 1px 2px #ff0000"),
+        "{}",
+        bench.read_out().await?
+    );
+
+    let http = reqwest::Client::new();
+    let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+    let address = format!("{}/api/projects/{}", app.address, list[0]["id"].as_str().unwrap());
+    let stored: Value = http.get(&address).send().await?.json().await?;
+    let mut theirs = stored["document"].clone();
+    theirs["name"] = json!("Theirs");
+    let base = format!("\"{}\"", stored["revision"]);
+    assert_eq!(http.put(&address).header("If-Match", base).json(&theirs).send().await?.status(), 200);
+    bench.script("document.querySelector('[aria-label=\"Drop shadow 1 on\"]').click()").await?;
+    bench.click_named("Open theirs, keep mine as a copy").await?;
+    browser.wait_for("document.querySelector('h1').textContent === 'Theirs'").await?;
+    let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+    let names: Vec<_> =
+        list.as_array().unwrap().iter().map(|project| project["name"].as_str().unwrap()).collect();
+    assert_eq!(names, ["Quillmere Allotments (my version)", "Theirs"]);
     browser.quit().await
 }
 

@@ -1,7 +1,8 @@
-import { Alert, Anchor, Button, Group, Text, Title } from '@mantine/core';
+import { Alert, Anchor, Button, Group, Modal, Text, Title } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link, useLocation } from 'wouter';
-import { answer, api, type Project } from '../api/client';
+import { answer, api, type Project, type Schemas } from '../api/client';
 import classes from './Projects.module.css';
 
 const blank: Project = {
@@ -40,6 +41,7 @@ const blank: Project = {
 export function Projects() {
   const queries = useQueryClient();
   const [, go] = useLocation();
+  const [doomed, setDoomed] = useState<Schemas['ListedProject'] | null>(null);
   const projects = useQuery({
     queryKey: ['projects'],
     queryFn: async () => answer(await api.GET('/api/projects')),
@@ -51,8 +53,35 @@ export function Projects() {
       go(`/projects/${project.id}`);
     },
   });
+  const remove = useMutation({
+    mutationFn: async (id: string) =>
+      answer(await api.DELETE('/api/projects/{id}', { params: { path: { id } } })),
+    onSuccess: () => {
+      setDoomed(null);
+      void queries.invalidateQueries({ queryKey: ['projects'] });
+    },
+  });
   return (
     <main className={classes.page}>
+      <Modal
+        opened={doomed !== null}
+        onClose={() => setDoomed(null)}
+        title={`Delete “${doomed?.name}”?`}
+        withCloseButton={false}
+      >
+        <Text size="sm" mb="md">
+          The project goes for good, with its {doomed?.revision} revisions and every link to it.
+        </Text>
+        {remove.error && <Alert color="red">{remove.error.message}</Alert>}
+        <Group justify="end">
+          <Button variant="default" onClick={() => setDoomed(null)}>
+            Keep it
+          </Button>
+          <Button color="red" onClick={() => doomed && remove.mutate(doomed.id)}>
+            Delete
+          </Button>
+        </Group>
+      </Modal>
       <Group justify="space-between" align="end">
         <div>
           <Text className={classes.name}>zolvet</Text>
@@ -75,7 +104,7 @@ export function Projects() {
       )}
       <ul className={classes.list}>
         {projects.data?.map((project) => (
-          <li key={project.id}>
+          <li key={project.id} className={classes.item}>
             <Link href={`/projects/${project.id}`} className={classes.card}>
               <Look id={project.id} />
               <span className={classes.caption}>
@@ -89,6 +118,15 @@ export function Projects() {
                 </span>
               </span>
             </Link>
+            <Button
+              className={classes.remove}
+              size="compact-xs"
+              variant="default"
+              aria-label={`Delete ${project.name}`}
+              onClick={() => setDoomed(project)}
+            >
+              Delete
+            </Button>
           </li>
         ))}
       </ul>

@@ -20,7 +20,7 @@ export function Workbench() {
       ['mod+Z', undo],
       ['mod+shift+Z', redo],
     ],
-    [],
+    ['TEXTAREA'],
   );
   return (
     <main className={classes.bench}>

@@ -132,7 +132,7 @@ fn masks_of(piece: &Piece, view: &View, part: &Part, cache: &MaskCache) -> Piece
 }
 
 /// Where a piece's own px lie on the device.
-fn placement(piece: &Piece, view: &View) -> Affine {
+pub(crate) fn placement(piece: &Piece, view: &View) -> Affine {
     let (width, height) = piece.silhouette.size();
     let turn = if piece.rotation == 0.0 {
         Affine::IDENTITY

@@ -2,8 +2,10 @@
 
 use serde::Serialize;
 
-use crate::compose::{Canvas, Coats, MaskCache, Part, View, render};
+use crate::compose::{Canvas, Coats, MaskCache, Part, View, placement, render};
+use crate::geometry::Silhouette;
 use crate::model::Id;
+use crate::raster::{Rect, rasterize};
 use crate::resolve::{Piece, Scene};
 
 /// Darkness along a line.
@@ -41,7 +43,6 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
     let outward = (-sin, cos);
     let (width, height) = piece.silhouette.size();
     let middle = (piece.x + width / 2.0, piece.y + height / 2.0);
-    let to_edge = distance_to_edge(piece, outward);
     let margin = f64::from(OUTSIDE) + 2.0;
     let view = View {
         x: (piece.x - margin).floor(),
@@ -50,6 +51,7 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
         width: (width + 2.0 * margin).ceil().min(4096.0) as u32,
         height: (height + 2.0 * margin).ceil().min(4096.0) as u32,
     };
+    let to_edge = distance_to_edge(piece, &view, middle, outward);
     let picture = |coats| {
         let part = Part { piece: Some(piece.id.clone()), shadow_only: false, coats };
         render(scene, &view, &part, cache)
@@ -64,12 +66,23 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
     Some(Profile { bearing, samples: samples.collect() })
 }
 
-/// From the middle of a piece's box to the side of the box.
-fn distance_to_edge(piece: &Piece, (dx, dy): (f64, f64)) -> f64 {
+/// From the middle of a piece's box to the last place along the line that its silhouette covers.
+fn distance_to_edge(piece: &Piece, view: &View, middle: (f64, f64), (dx, dy): (f64, f64)) -> f64 {
+    let path = match &piece.silhouette {
+        Silhouette::Box(rounded) => rounded.path(),
+        Silhouette::Outline(outline) => outline.path.clone(),
+    };
+    let side = |pixels: u32| i32::try_from(pixels).unwrap_or(i32::MAX);
+    let window = Rect::new(0, 0, side(view.width), side(view.height));
+    let coverage = rasterize(&path, placement(piece, view), window);
     let (width, height) = piece.silhouette.size();
-    let across = if dx.abs() > 1e-9 { width / 2.0 / dx.abs() } else { f64::INFINITY };
-    let down = if dy.abs() > 1e-9 { height / 2.0 / dy.abs() } else { f64::INFINITY };
-    across.min(down)
+    let covered = |along: f64| {
+        let (x, y) = (middle.0 + dx * along - view.x, middle.1 + dy * along - view.y);
+        coverage.at(x.floor() as i32, y.floor() as i32) >= 0.5
+    };
+    let steps = (width.hypot(height) * 2.0).ceil() as u32;
+    let outermost = (0..=steps).rev().map(|step| f64::from(step) / 4.0).find(|along| covered(*along));
+    outermost.unwrap_or(0.0) + 0.25
 }
 
 fn lightness(canvas: &Canvas, (x, y): (f64, f64)) -> f64 {
