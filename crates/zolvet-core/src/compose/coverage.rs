@@ -63,7 +63,7 @@ impl<'a> Coverage<'a> {
             }
             match self.silhouette {
                 Silhouette::Box(rounded) => match rounded.spread(self.spread) {
-                    Some(spread) => rasterize(&spread.path(), self.place * self.to_spread(), clip),
+                    Some(spread) => rasterize(&spread.path(), self.place * self.spread_shift(), clip),
                     None => Mask::empty(Rect::default()),
                 },
                 Silhouette::Outline(outline) => {
@@ -78,7 +78,11 @@ impl<'a> Coverage<'a> {
         let (bounds, grow) = match self.silhouette {
             Silhouette::Box(rounded) => {
                 let spread = rounded.spread(self.spread)?;
-                (self.to_spread() * kurbo::Rect::new(0.0, 0.0, spread.width, spread.height).to_path(0.1), 0.0)
+                (
+                    self.spread_shift()
+                        * kurbo::Rect::new(0.0, 0.0, spread.width, spread.height).to_path(0.1),
+                    0.0,
+                )
             }
             Silhouette::Outline(outline) if outline.path.is_empty() => return None,
             Silhouette::Outline(outline) => (outline.bounds.to_path(0.1), self.spread_pixels().max(0.0)),
@@ -90,7 +94,7 @@ impl<'a> Coverage<'a> {
     }
 
     /// A spread box starts left of and above its piece.
-    fn to_spread(&self) -> Affine {
+    fn spread_shift(&self) -> Affine {
         Affine::translate((-self.spread, -self.spread))
     }
 

@@ -4,8 +4,8 @@
 use super::tokens::{Kind, Part, bare_value, declarations, names_property};
 use crate::blend::BlendMode;
 use crate::model::{
-    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Drop, Id, Inner, Offset, OffsetPx,
-    Opacity, Spread,
+    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Id, Offset, OffsetPx, Opacity,
+    Spread,
 };
 
 /// CSS that was not understood, and where.
@@ -177,25 +177,10 @@ impl Layer {
 
     fn coat(self, number: usize) -> Coat {
         let offset = Offset::Cartesian(self.offset);
-        let (blur, spread) = (self.blur, self.spread);
-        let black = || CssColour::black();
-        let colour = ColourSource::Literal(self.colour.unwrap_or_else(black));
-        let (name, kind) = if self.inset {
-            let inner = Inner { offset, blur, spread, colour, falloff: None, grain: None };
-            (format!("Inner shadow {number}"), CoatKind::Inner(inner))
-        } else {
-            let drop = Drop {
-                offset,
-                blur,
-                spread,
-                colour,
-                knock_out: None,
-                falloff: None,
-                grain: None,
-                substitute: None,
-            };
-            (format!("Drop shadow {number}"), CoatKind::Drop(drop))
-        };
+        let colour = ColourSource::Literal(self.colour.unwrap_or_else(CssColour::black));
+        let (what, make): (_, fn(_, _, _, _) -> _) =
+            if self.inset { ("Inner", CoatKind::inner) } else { ("Drop", CoatKind::drop) };
+        let (name, kind) = (format!("{what} shadow {number}"), make(offset, self.blur, self.spread, colour));
         let id = Id::numbered("css", number);
         Coat { id, name, on: true, opacity: Opacity::solid(), blend: BlendMode::Normal, kind }
     }

@@ -83,6 +83,19 @@ decode_by_kind!(CoatKind {
 });
 
 impl CoatKind {
+    /// A drop shadow with nothing special about it.
+    #[must_use]
+    pub fn drop(offset: Offset, blur: BlurRadius, spread: Spread, colour: ColourSource) -> Self {
+        let (knock_out, falloff, grain, substitute) = (None, None, None, None);
+        Self::Drop(Drop { offset, blur, spread, colour, knock_out, falloff, grain, substitute })
+    }
+
+    /// An inner shadow with nothing special about it.
+    #[must_use]
+    pub fn inner(offset: Offset, blur: BlurRadius, spread: Spread, colour: ColourSource) -> Self {
+        Self::Inner(Inner { offset, blur, spread, colour, falloff: None, grain: None })
+    }
+
     /// The kind's name, as the document writes it.
     #[must_use]
     pub fn name(&self) -> &'static str {

@@ -4,8 +4,8 @@ use serde::Serialize;
 
 use crate::blend::BlendMode;
 use crate::model::{
-    BlurRadius, CartesianOffset, Coat, CoatKind, ColourOrigin, ColourSource, CssColour, Drop,
-    FollowingOffset, Id, Inner, Offset, OffsetPx, Opacity, OutOfRange, Project, Spread, TakenColour,
+    BlurRadius, CartesianOffset, Coat, CoatKind, ColourOrigin, ColourSource, CssColour, FollowingOffset, Id,
+    Offset, OffsetPx, Opacity, OutOfRange, Project, Spread, TakenColour,
 };
 
 /// A coat that could be added.
@@ -82,20 +82,8 @@ fn addition(number: usize, recipe: &Recipe, light: Option<&Id>) -> Result<Additi
     let own = ColourSource::From(TakenColour { from: ColourOrigin::Fill, lightness: None });
     let literal = recipe.colour.and_then(|text| CssColour::parse(text).ok());
     let colour = literal.map_or(own, ColourSource::Literal);
-    let kind = if recipe.inner {
-        CoatKind::Inner(Inner { offset, blur, spread, colour, falloff: None, grain: None })
-    } else {
-        CoatKind::Drop(Drop {
-            offset,
-            blur,
-            spread,
-            colour,
-            knock_out: None,
-            falloff: None,
-            grain: None,
-            substitute: None,
-        })
-    };
+    let make = if recipe.inner { CoatKind::inner } else { CoatKind::drop };
+    let kind = make(offset, blur, spread, colour);
     let coat = Coat {
         id: Id::numbered("addition", number),
         name: recipe.name.to_owned(),
