@@ -3,6 +3,7 @@
 use std::path::PathBuf;
 
 use clap::ValueEnum;
+use zolvet_core::asset::Assets;
 use zolvet_core::css::piece_code;
 use zolvet_core::model::{Id, Project, Wear};
 use zolvet_core::resolve;
@@ -40,6 +41,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
 }
 
 fn css(project: &Project, finish: Option<&Id>, theme: Option<&Id>) -> String {
+    let assets = Assets::carried_by(project);
     let mut text = String::new();
     for scene in &project.scenes {
         let mut scene = scene.clone();
@@ -52,11 +54,10 @@ fn css(project: &Project, finish: Option<&Id>, theme: Option<&Id>) -> String {
             if finish.is_some() && !worn {
                 continue;
             }
-            let (resolved, notes) = resolve::piece(project, &scene, piece);
+            let (resolved, notes) = resolve::piece(project, &scene, piece, &assets);
             for note in &notes {
                 eprintln!("zolvet: {}: {}", note.piece, note.message);
             }
-            let Some(resolved) = resolved else { continue };
             let code = piece_code(&resolved, &piece.shape);
             for difference in &code.differences {
                 rules.push_str(&format!("/* {} */\n", difference.message.replace("*/", "* /")));

@@ -5,7 +5,8 @@ use std::path::{Path, PathBuf};
 use std::time::Instant;
 
 use clap::ValueEnum;
-use zolvet_core::compose::{MaskCache, Part, View, render};
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::css::Specimen;
 use zolvet_core::model::{CssColour, Id, Project, limits};
 use zolvet_core::picture::Picture;
@@ -27,6 +28,12 @@ pub struct Arguments {
     /// What is drawn: everything, or the coats alone on transparency.
     #[arg(long, value_enum, default_value_t = Shown::All)]
     part: Shown,
+    /// As browsers draw shadows: each layer rounded to 8 bits by itself, none softer than they can.
+    #[arg(long)]
+    as_browser: bool,
+    /// Round to 8 bits with seeded noise, against bands in wide faint shadows.
+    #[arg(long)]
+    dither: bool,
     /// Device pixels for one CSS px.
     #[arg(long, default_value_t = 1.0)]
     scale: f64,
@@ -74,7 +81,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         Some(name) => project.scene(name).ok_or_else(|| missing("scene", name))?,
         None => project.scenes.first().ok_or_else(|| missing("scene", "any"))?,
     };
-    let resolved = resolve::scene(&project, scene);
+    let resolved = resolve::scene(&project, scene, &Assets::carried_by(&project));
     for note in &resolved.notes {
         eprintln!("zolvet: {}: {}", note.piece, note.message);
     }
@@ -86,9 +93,11 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         )));
     }
     let piece = piece(arguments, &project, scene)?;
-    let part = Part { piece, shadow_only: arguments.part == Shown::Shadow, ..Part::default() };
+    let (shadow_only, as_browser) = (arguments.part == Shown::Shadow, arguments.as_browser);
+    let part = Part { piece, shadow_only, as_browser, ..Part::default() };
     // A new cache each time, so that what is timed is the whole picture.
-    let draw = || render(&resolved, &view, &part, &MaskCache::default()).to_picture();
+    let rounding = if arguments.dither { Rounding::Dithered } else { Rounding::Nearest };
+    let draw = || picture(&resolved, &view, &part, rounding, &MaskCache::default());
     if let Some(runs) = arguments.repeat {
         print_times(runs.max(1), draw);
     }

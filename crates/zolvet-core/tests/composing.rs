@@ -4,8 +4,9 @@
 
 use proptest::prelude::*;
 use serde_json::{Value, json};
-use zolvet_core::compose::{MaskCache, Part, View, render};
-use zolvet_core::css::{colour_text, piece_code, read};
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::{MaskCache, Part, Rounding, View, render};
+use zolvet_core::css::{piece_code, read};
 use zolvet_core::measure::edge_profile;
 use zolvet_core::model::Project;
 use zolvet_core::picture::Picture;
@@ -33,9 +34,10 @@ fn drop(offset: Value, blur: f64, spread: f64) -> Value {
 
 fn picture(document: &Value) -> Picture {
     let project = Project::from_value(document).unwrap();
-    let scene = resolve::scene(&project, &project.scenes[0]);
+    let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
     assert_eq!(scene.notes, []);
-    render(&scene, &View::whole(&scene, 1.0), &Part::default(), &MaskCache::default()).to_picture()
+    render(&scene, &View::whole(&scene, 1.0), &Part::default(), &MaskCache::default())
+        .to_picture(Rounding::Nearest)
 }
 
 #[test]
@@ -81,7 +83,7 @@ fn the_edge_profile_of_a_hard_shadow_is_a_step() {
         let mut piece = piece(json!([coat]));
         piece["shape"] = shape;
         let project = Project::from_value(&document(json!([piece]))).unwrap();
-        let scene = resolve::scene(&project, &project.scenes[0]);
+        let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
         let profile = edge_profile(&scene, &scene.pieces[0].id, 0.0, &MaskCache::default()).unwrap();
         let at = |px: f64| profile.samples.iter().find(|sample| sample.at == px).unwrap().darkness;
         // OKLab lightness of #e0dcd0, from the CSS Color 4 formulas.
@@ -91,12 +93,14 @@ fn the_edge_profile_of_a_hard_shadow_is_a_step() {
 }
 
 #[test]
-fn coats_that_are_not_drawn_yet_are_reported() {
-    let coat = json!({"id": "b", "name": "Frost", "on": true, "kind": "backdrop", "sigma": 10});
-    let project = Project::from_value(&document(json!([piece(json!([coat]))]))).unwrap();
-    let notes = resolve::scene(&project, &project.scenes[0]).notes;
-    assert_eq!(notes.len(), 1);
-    assert_eq!(notes[0].message, "\"Frost\": a coat of kind backdrop is not drawn yet: left out");
+fn a_picture_that_is_missing_is_reported() {
+    let mut picture = piece(json!([]));
+    picture["shape"] = json!({"kind": "picture", "asset": "a", "w": 40, "h": 30});
+    let mut document = document(json!([picture]));
+    document["assets"] = json!([{"id": "a", "name": "Leaf", "media_type": "image/png"}]);
+    let project = Project::from_value(&document).unwrap();
+    let notes = resolve::scene(&project, &project.scenes[0], &Assets::carried_by(&project)).notes;
+    assert_eq!(notes[0].message, "the picture \"a\" is not here: left empty");
 }
 
 #[test]
@@ -107,8 +111,8 @@ fn text_cannot_hold_inner_shadows_or_spread_in_css_and_says_so() {
     text["shape"] = json!({"kind": "text", "string": "Plot", "font": "Figtree", "size": 32, "weight": 700, "line_height": 1.2});
     let project = Project::from_value(&document(json!([text]))).unwrap();
     let model = &project.scenes[0].pieces[0];
-    let (resolved, _) = resolve::piece(&project, &project.scenes[0], model);
-    let code = piece_code(&resolved.unwrap(), &model.shape);
+    let (resolved, _) = resolve::piece(&project, &project.scenes[0], model, &Assets::default());
+    let code = piece_code(&resolved, &model.shape);
     let said: Vec<_> = code.differences.iter().map(|note| note.message.as_str()).collect();
     assert_eq!(
         said,
@@ -143,14 +147,13 @@ proptest! {
     fn css_out_and_in_keeps_every_number(x in -500.0..500.0_f64, y in -500.0..500.0_f64, blur in 0.0..256.0_f64, spread in -99.0..99.0_f64) {
         let project = Project::from_value(&document(json!([piece(json!([drop(json!({"x": x, "y": y}), blur, spread)]))]))).unwrap();
         let model = &project.scenes[0].pieces[0];
-        let resolved = resolve::piece(&project, &project.scenes[0], model).0.unwrap();
+        let resolved = resolve::piece(&project, &project.scenes[0], model, &Assets::default()).0;
         let css = piece_code(&resolved, &model.shape).css;
         let mut back = project.clone();
         back.scenes[0].pieces[0].wear =
             zolvet_core::model::Wear::Coats(zolvet_core::model::OwnCoats { coats: read(&css).unwrap().coats });
-        let again = resolve::piece(&back, &back.scenes[0], &back.scenes[0].pieces[0]).0.unwrap();
-        prop_assert_eq!(again.coats[0].shadow, resolved.coats[0].shadow);
-        prop_assert_eq!(colour_text(again.coats[0].shadow.colour), "rgb(32 64 128 / 0.5)");
+        let again = resolve::piece(&back, &back.scenes[0], &back.scenes[0].pieces[0], &Assets::default()).0;
+        prop_assert_eq!(&again.coats[0].draws, &resolved.coats[0].draws);
     }
 
     /// Whatever is pasted, the answer is coats or a place, never a panic.

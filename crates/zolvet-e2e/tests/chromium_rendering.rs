@@ -5,7 +5,8 @@
 use std::fmt::Write as _;
 
 use base64::Engine as _;
-use zolvet_core::compose::{MaskCache, Part, View, render};
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::css::Specimen;
 use zolvet_core::model::CssColour;
 use zolvet_core::picture::Picture;
@@ -122,8 +123,8 @@ fn ours(case: &Case, cache: &MaskCache) -> Picture {
         text: case.text.map(str::to_owned),
     };
     let project = specimen.project().expect(case.css);
-    let scene = zolvet_core::resolve::scene(&project, &project.scenes[0]);
-    render(&scene, &View::whole(&scene, 1.0), &Part::default(), cache).to_picture()
+    let scene = zolvet_core::resolve::scene(&project, &project.scenes[0], &Assets::default());
+    picture(&scene, &View::whole(&scene, 1.0), &Part::default(), Rounding::Nearest, cache)
 }
 
 const PAGE: &str = "<!doctype html><meta charset=utf-8><style>@font-face{font-family:Figtree;font-weight:700;src:url(data:font/ttf;base64,FONT)}\

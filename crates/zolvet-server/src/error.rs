@@ -151,6 +151,11 @@ fn path(_error: PathError, _request: &HttpRequest) -> actix_web::Error {
     ApiError::missing("page").into()
 }
 
+pub fn too_large_upload() -> ApiError {
+    let detail = "An uploaded file may have 16 MB; nothing of it was taken.";
+    ApiError::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
+}
+
 pub fn too_large() -> ApiError {
     let detail = "A request may have 8 MB; nothing of it was taken.";
     ApiError::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)

@@ -14,7 +14,7 @@ use actix_web::{App, HttpServer, web};
 use utoipa::OpenApi;
 use zolvet_store::Store;
 
-pub use work::Work;
+pub use work::{Bench, Work};
 
 /// How the service is run.
 pub struct Settings {
@@ -31,7 +31,7 @@ pub struct Settings {
 pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAddr)) -> std::io::Result<()> {
     let listener = TcpListener::bind(settings.listen)?;
     let address = listener.local_addr()?;
-    let work = web::Data::new(Work::default());
+    let work = web::Data::new(Work::new(store.clone()));
     let store = web::Data::new(store);
     let guard = web::Data::new(guard::Allowed(Arc::new(settings.allowed_hosts)));
     let server = HttpServer::new(move || {

@@ -4,8 +4,13 @@ use std::sync::Arc;
 
 use actix_web::http::StatusCode;
 use actix_web::web;
+use quick_cache::sync::Cache;
+use tokio::runtime::Handle;
 use tokio::sync::Semaphore;
+use zolvet_core::asset::{Assets, Bitmap};
 use zolvet_core::compose::MaskCache;
+use zolvet_core::model::{Id, Project};
+use zolvet_store::{Store, StoreError};
 
 use crate::error::ApiError;
 
@@ -18,27 +23,74 @@ const WAITING: usize = 32;
 pub struct Work {
     running: Semaphore,
     admitted: Arc<Semaphore>,
-    cache: Arc<MaskCache>,
+    bench: Arc<Bench>,
 }
 
-impl Default for Work {
-    fn default() -> Self {
-        Self {
-            running: Semaphore::new(AT_ONCE),
-            admitted: Arc::new(Semaphore::new(WAITING)),
-            cache: Arc::default(),
+/// What computations are done with.
+pub struct Bench {
+    /// What pictures are made from.
+    pub cache: MaskCache,
+    pictures: Cache<Id, Arc<Bitmap>>,
+    store: Store,
+}
+
+/// Decoded pictures that are kept.
+const PICTURES: usize = 24;
+
+impl Bench {
+    /// The pictures of a project: those it carries, and those that were uploaded. For threads of their own only.
+    ///
+    /// # Errors
+    /// When the store fails; a picture that is not there is left out, and drawing says so.
+    pub fn assets(&self, project: &Project) -> Result<Assets, ApiError> {
+        let mut assets = Assets::default();
+        for asset in &project.assets {
+            if let Some(bitmap) = self.pictures.get(&asset.id) {
+                assets.insert(asset.id.clone(), bitmap);
+                continue;
+            }
+            let decoded = match &asset.data {
+                // What a document carries may differ from document to document under one id.
+                Some(data) => {
+                    if let Ok(bitmap) = Bitmap::decode(data.bytes()) {
+                        assets.insert(asset.id.clone(), Arc::new(bitmap));
+                    }
+                    continue;
+                }
+                None => match Handle::current().block_on(self.store.asset(asset.id.as_str())) {
+                    Ok(stored) => Bitmap::decode(&stored.bytes).ok(),
+                    Err(StoreError::Missing(_)) => None,
+                    Err(error) => return Err(error.into()),
+                },
+            };
+            if let Some(bitmap) = decoded.map(Arc::new) {
+                self.pictures.insert(asset.id.clone(), Arc::clone(&bitmap));
+                assets.insert(asset.id.clone(), bitmap);
+            }
         }
+        Ok(assets)
     }
 }
 
 impl Work {
-    /// Runs a computation with the cache, when there is room for it.
+    /// Work on the projects and pictures of a store.
+    #[must_use]
+    pub fn new(store: Store) -> Self {
+        let bench = Bench { cache: MaskCache::default(), pictures: Cache::new(PICTURES), store };
+        Self {
+            running: Semaphore::new(AT_ONCE),
+            admitted: Arc::new(Semaphore::new(WAITING)),
+            bench: Arc::new(bench),
+        }
+    }
+
+    /// Runs a computation with the bench, when there is room for it.
     ///
     /// # Errors
     /// 503 when too much is waiting already; whatever the computation fails with.
     pub(crate) async fn run<T: Send + 'static>(
         &self,
-        compute: impl FnOnce(&MaskCache) -> Result<T, ApiError> + Send + 'static,
+        compute: impl FnOnce(&Bench) -> Result<T, ApiError> + Send + 'static,
     ) -> Result<T, ApiError> {
         let Ok(_admitted) = self.admitted.try_acquire() else {
             let detail = "Too many pictures are being computed; nothing is lost, ask again in a second.";
@@ -46,7 +98,7 @@ impl Work {
         };
         let stopping = || ApiError::internal("the service is stopping");
         let _running = self.running.acquire().await.map_err(|_| stopping())?;
-        let cache = Arc::clone(&self.cache);
-        web::block(move || compute(&cache)).await.map_err(|_| stopping())?
+        let bench = Arc::clone(&self.bench);
+        web::block(move || compute(&bench)).await.map_err(|_| stopping())?
     }
 }

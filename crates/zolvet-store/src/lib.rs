@@ -1,8 +1,9 @@
-//! Projects, their revisions and shares, in SQLite.
+//! Projects, their revisions, shares and uploaded files, in SQLite.
 //!
 //! What [`Store::save`] returned for is on the disk: the journal is written ahead and synced at every commit. Every
 //! save is a revision; nothing is ever overwritten.
 
+mod assets;
 mod shares;
 
 use std::path::Path;
@@ -13,6 +14,7 @@ use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePoolOptions, S
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
 
+pub use assets::StoredAsset;
 pub use shares::Share;
 
 /// The database.

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/assets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a picture (PNG, JPEG, WebP), which is kept, or an icon (SVG), which comes back as path data. */
+        post: operations["upload_asset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An uploaded picture as it was sent. */
+        get: operations["read_asset"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/css": {
         parameters: {
             query?: never;
@@ -272,6 +306,7 @@ export interface components {
             name: string;
             /** @description Its media type. */
             media_type: string;
+            data?: components["schemas"]["FileBytes"] | null;
         };
         BTreeMap: {
             [key: string]: string;
@@ -493,6 +528,8 @@ export interface components {
             /** @description In words, naming the coat. */
             message: string;
         };
+        /** @description A file's bytes, in Base 64 (RFC 4648, section 4). */
+        FileBytes: string;
         /** @description What fills a surface, a ground or a stroke. */
         Fill: (components["schemas"]["NoFill"] & {
             /** @enum {string} */
@@ -530,7 +567,7 @@ export interface components {
          * @description How a picture is fitted to a box.
          * @enum {string}
          */
-        Fit: "cover" | "contain" | "tile";
+        Fit: "cover" | "contain" | "tile" | "stretch";
         /** @description An offset away from a shared light. */
         FollowingOffset: {
             /** @description In px; negative turns it round. */
@@ -709,6 +746,13 @@ export interface components {
          * @description An opacity: 0 is invisible, 1 is solid.
          */
         Opacity: number;
+        /** @description An icon's outline. */
+        Outline: {
+            /** @description SVG path data. */
+            d: string;
+            /** @description The rectangle of the drawing it belongs to: x, y, width, height. */
+            viewbox: number[];
+        };
         /** @description A piece's own coats. */
         OwnCoats: {
             /** @description First is nearest the eye. */
@@ -830,6 +874,13 @@ export interface components {
             /** @description Which coats. */
             coats?: components["schemas"]["ShownCoats"];
             only?: components["schemas"]["Id"] | null;
+            without?: components["schemas"]["Id"] | null;
+            /** @description Only this part of the scene: x, y, width, height in px. */
+            region?: number[] | null;
+            /** @description As browsers draw shadows, which round each layer by itself and have a softest blur. */
+            as_browser?: boolean;
+            /** @description With seeded noise of one step in 8 bits, against bands. */
+            dither?: boolean;
         };
         /** @description What is wrong with a document, and where. */
         Problem: {
@@ -1282,6 +1333,21 @@ export interface components {
             /** @description A CSS easing function. */
             curve: string;
         };
+        /** @description What an uploaded file is. */
+        Uploaded: {
+            asset?: components["schemas"]["Asset"] | null;
+            icon?: components["schemas"]["Outline"] | null;
+            /**
+             * Format: double
+             * @description In px.
+             */
+            width: number;
+            /**
+             * Format: double
+             * @description In px.
+             */
+            height: number;
+        };
         /** @description Where a piece's coats come from. */
         Wear: components["schemas"]["WornFinish"] | components["schemas"]["OwnCoats"];
         /**
@@ -1303,6 +1369,85 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    upload_asset: {
+        parameters: {
+            query?: {
+                /** @description What the file is called */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploaded"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    read_asset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     read_css: {
         parameters: {
             query?: never;

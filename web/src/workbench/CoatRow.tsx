@@ -113,7 +113,7 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
           {coat.kind === 'drop' || coat.kind === 'inner' ? (
             <CoatValues coat={coat} document={document} said={said} />
           ) : (
-            <p className={classes.numbers}>This kind of coat is kept, but not drawn yet.</p>
+            <p className={classes.numbers}>Its values cannot be edited here yet.</p>
           )}
           <Group gap={6} mt={8}>
             <Button size="compact-xs" variant="default" {...hold}>

@@ -117,6 +117,18 @@ impl Rgba {
     }
 }
 
+/// A colour on the straight line between two in OKLab (CSS Color 4, "oklab()"), alpha alike, premultiplied as CSS mixes.
+#[must_use]
+pub fn mix_oklab(from: Rgba, to: Rgba, t: f32) -> Rgba {
+    let [a, b] = [from, to].map(|colour| colour.srgb().convert::<Oklab>().components);
+    let alpha = a[3] + (b[3] - a[3]) * t;
+    let part = |i: usize| {
+        let mixed = a[i] * a[3] * (1.0 - t) + b[i] * b[3] * t;
+        if alpha > 0.0 { mixed / alpha } else { 0.0 }
+    };
+    Rgba::from_srgb(AlphaColor::<Oklab>::new([part(0), part(1), part(2), alpha]).convert::<Srgb>())
+}
+
 /// The average of colours, weighted and premultiplied as browsers mix them.
 #[must_use]
 pub fn mean(weighted: &[(f32, Rgba)]) -> Rgba {

@@ -1,24 +1,42 @@
-//! Coverage kept by content, so that one changed coat costs one coat.
+//! What pictures are made from, kept by content, so that one changed coat costs one coat.
 
 use std::sync::Arc;
 
 use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 
-use super::coverage::Key;
-use crate::raster::Mask;
+use super::tile::Tile;
+use crate::raster::{Mask, Rect};
 
-/// Masks by what they were made from. Shared between threads; the oldest unused go first.
+/// Coverage and pixels by what they were made from. Shared between threads; the oldest unused go first.
 pub struct MaskCache {
-    masks: Cache<Key, Arc<Mask>, Bytes>,
+    kept: Cache<Key, Kept, Bytes>,
+    largest: usize,
+}
+
+/// What tells things apart: everything they are made from, and the pixels they cover.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub(super) struct Key {
+    pub content: [u64; 2],
+    pub clip: Rect,
+}
+
+#[derive(Clone)]
+enum Kept {
+    Mask(Arc<Mask>),
+    Tile(Arc<Tile>),
 }
 
 #[derive(Clone)]
 struct Bytes;
 
-impl Weighter<Key, Arc<Mask>> for Bytes {
-    fn weight(&self, _key: &Key, mask: &Arc<Mask>) -> u64 {
-        (mask.data.len() * size_of::<f32>() + 128) as u64
+impl Weighter<Key, Kept> for Bytes {
+    fn weight(&self, _key: &Key, kept: &Kept) -> u64 {
+        let bytes = match kept {
+            Kept::Mask(mask) => size_of_val(mask.data.as_slice()),
+            Kept::Tile(tile) => size_of_val(tile.pixels.as_slice()),
+        };
+        (bytes + 128) as u64
     }
 }
 
@@ -27,16 +45,31 @@ impl MaskCache {
     #[must_use]
     pub fn with_capacity(bytes: u64) -> Self {
         let expected = usize::try_from(bytes / 200_000).unwrap_or(usize::MAX).max(16);
-        Self { masks: Cache::with_weighter(expected, bytes, Bytes) }
+        // One thing too large for all the others would be worth less than they are.
+        let largest = usize::try_from(bytes / 8).unwrap_or(usize::MAX);
+        Self { kept: Cache::with_weighter(expected, bytes, Bytes), largest }
     }
 
-    pub(super) fn get_or_make(&self, key: Key, make: impl FnOnce() -> Mask) -> Arc<Mask> {
-        if let Some(mask) = self.masks.get(&key) {
+    pub(super) fn mask(&self, key: Key, make: impl FnOnce() -> Mask) -> Arc<Mask> {
+        if let Some(Kept::Mask(mask)) = self.kept.get(&key) {
             return mask;
         }
         let mask = Arc::new(make());
-        self.masks.insert(key, Arc::clone(&mask));
+        if size_of_val(mask.data.as_slice()) <= self.largest {
+            self.kept.insert(key, Kept::Mask(Arc::clone(&mask)));
+        }
         mask
+    }
+
+    pub(super) fn tile(&self, key: Key, make: impl FnOnce() -> Tile) -> Arc<Tile> {
+        if let Some(Kept::Tile(tile)) = self.kept.get(&key) {
+            return tile;
+        }
+        let tile = Arc::new(make());
+        if size_of_val(tile.pixels.as_slice()) <= self.largest {
+            self.kept.insert(key, Kept::Tile(Arc::clone(&tile)));
+        }
+        tile
     }
 }
 

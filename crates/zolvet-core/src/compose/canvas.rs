@@ -1,8 +1,11 @@
 //! The picture while it is being painted.
 
+use super::tile::Tile;
+use super::tone::dither_noise;
 use crate::blend::Pixel;
 use crate::colour::Rgba;
 use crate::picture::Picture;
+use crate::raster::Rect;
 
 /// Premultiplied pixels in floats; they are rounded once, at the end.
 #[derive(Debug, Clone, PartialEq)]
@@ -13,6 +16,16 @@ pub struct Canvas {
     pub height: u32,
     /// Row by row.
     pub pixels: Vec<Pixel>,
+}
+
+/// How a picture gets its 8 bits.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Rounding {
+    /// To the nearest value.
+    #[default]
+    Nearest,
+    /// With seeded noise of one step, so that wide faint shadows show no bands.
+    Dithered,
 }
 
 impl Canvas {
@@ -32,23 +45,49 @@ impl Canvas {
         Rgba::from_premultiplied(self.pixels[(y * i64::from(self.width) + x) as usize])
     }
 
-    /// The picture in 8 bits, rounded to the nearest.
+    /// The picture in 8 bits.
     #[must_use]
-    pub fn to_picture(&self) -> Picture {
+    pub fn to_picture(&self, rounding: Rounding) -> Picture {
         let mut rgba = vec![0; self.pixels.len() * 4];
-        let byte = |part: f32| (part.clamp(0.0, 1.0) * 255.0 + 0.5) as u8;
-        let convert = |out: &mut [u8], pixel: &Pixel| {
-            let [r, g, b, a] = *pixel;
-            let scale = if a >= 1.0 || a <= 0.0 { 1.0 } else { 1.0 / a };
-            out.copy_from_slice(&[byte(r * scale), byte(g * scale), byte(b * scale), byte(a)]);
-        };
-        for_each_row(&mut rgba, self.width.max(1) as usize * 4, |y, row| {
+        self.write(&mut rgba, 0, rounding);
+        Picture { width: self.width, height: self.height, rgba }
+    }
+
+    /// Writes the picture in 8 bits into rows of a larger one, the first of which is row `top` of it.
+    pub(super) fn write(&self, rgba: &mut [u8], top: i64, rounding: Rounding) {
+        for_each_row(rgba, self.width.max(1) as usize * 4, |y, row| {
             let start = y as usize * self.width as usize;
-            for (out, pixel) in row.chunks_exact_mut(4).zip(&self.pixels[start..]) {
-                convert(out, pixel);
+            let pixels = &self.pixels[start..start + self.width as usize];
+            for (x, (out, pixel)) in row.chunks_exact_mut(4).zip(pixels).enumerate() {
+                let noise = match rounding {
+                    Rounding::Nearest => [0.5; 4],
+                    Rounding::Dithered => {
+                        let at = |channel| dither_noise(channel, x as i64, top + i64::from(y));
+                        [at(1), at(2), at(3), 0.5]
+                    }
+                };
+                write_pixel(out, *pixel, noise);
             }
         });
-        Picture { width: self.width, height: self.height, rgba }
+    }
+
+    /// A rectangle of it; transparent where that reaches outside.
+    pub(super) fn tile(&self, rect: Rect) -> Tile {
+        let whole = Rect::new(0, 0, self.width as i32, self.height as i32);
+        let mut tile = Tile::empty(rect.intersect(whole));
+        let (left, width) = (tile.rect.x0.max(0) as usize, self.width as usize);
+        tile.each_row(|y, row| {
+            let start = y as usize * width + left;
+            row.copy_from_slice(&self.pixels[start..start + row.len()]);
+        });
+        tile
+    }
+
+    /// The part of a larger picture that starts at `x`, `y`.
+    pub(super) fn cropped(&self, x: u32, y: u32, width: u32, height: u32) -> Self {
+        let (x, y) = (x as i32, y as i32);
+        let tile = self.tile(Rect::new(x, y, x + width as i32, y + height as i32));
+        Self { width, height, pixels: tile.pixels }
     }
 
     pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
@@ -56,13 +95,21 @@ impl Canvas {
     }
 }
 
+fn write_pixel(out: &mut [u8], [r, g, b, a]: Pixel, noise: [f32; 4]) {
+    let byte = |part: f32, noise: f32| (part.clamp(0.0, 1.0) * 255.0 + noise) as u8;
+    let scale = if a >= 1.0 || a <= 0.0 { 1.0 } else { 1.0 / a };
+    let parts = [r * scale, g * scale, b * scale, a];
+    let bytes: [u8; 4] = std::array::from_fn(|i| byte(parts[i], noise[i]));
+    out.copy_from_slice(&bytes);
+}
+
 #[cfg(feature = "threads")]
-fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
+pub(super) fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
     use rayon::prelude::*;
     data.par_chunks_mut(width).with_min_len(8).enumerate().for_each(|(y, row)| work(y as i32, row));
 }
 
 #[cfg(not(feature = "threads"))]
-fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
+pub(super) fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
     data.chunks_mut(width).enumerate().for_each(|(y, row)| work(y as i32, row));
 }

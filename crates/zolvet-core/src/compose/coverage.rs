@@ -3,23 +3,26 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::{Affine, Shape as _, Vec2};
+use kurbo::{Affine, Point, Shape as _, Vec2};
 
-use super::cache::MaskCache;
+use super::cache::{Key, MaskCache};
+use super::tone::Toning;
 use crate::blur;
-use crate::geometry::Silhouette;
-use crate::raster::{Mask, Rect, offset_coverage, rasterize};
+use crate::geometry::{Cutout, Silhouette};
+use crate::model::Fit;
+use crate::raster::{BitmapSampler, Mask, Rect, offset_coverage, rasterize};
 
 /// What a mask is made from.
 #[derive(Clone, Copy)]
 pub(super) struct Coverage<'a> {
     pub silhouette: &'a Silhouette,
-    /// From the piece's own px to device pixels; turned and scaled evenly, never sheared.
+    /// From the silhouette's own px to device pixels.
     pub place: Affine,
-    /// In the piece's own px.
+    /// In the silhouette's own px.
     pub spread: f64,
     /// In device pixels.
     pub sigma: f64,
+    pub toning: Option<Toning<'a>>,
 }
 
 /// A mask moved by whole device pixels.
@@ -30,23 +33,21 @@ pub(super) struct Placed {
     pub dy: i32,
 }
 
-/// What tells masks apart: everything they are made from but whole pixels of position.
-#[derive(Debug, Clone, PartialEq, Eq, Hash)]
-pub(super) struct Key {
-    content: [u64; 2],
-    clip: Rect,
-}
-
 impl<'a> Coverage<'a> {
     pub fn plain(silhouette: &'a Silhouette, place: Affine) -> Self {
-        Self { silhouette, place, spread: 0.0, sigma: 0.0 }
+        Self { silhouette, place, spread: 0.0, sigma: 0.0, toning: None }
     }
 
     /// The coverage inside `window`, from the cache when it is there.
     pub fn mask(&self, window: Rect, cache: &MaskCache) -> Placed {
         let (local, dx, dy) = self.without_whole_pixels();
-        let Some(full) = local.reached() else { return Placed::nothing() };
-        let clip = full.intersect(window.moved(-dx, -dy));
+        let mut clip = window.moved(-dx, -dy);
+        // What lies around a hole is toned everywhere, not only where the hole's own blur reaches.
+        let is_hole = self.toning.is_some_and(|toning| toning.inverted);
+        if !is_hole {
+            let Some(full) = local.reached() else { return Placed::nothing() };
+            clip = full.intersect(clip);
+        }
         if clip.is_empty() {
             return Placed::nothing();
         }
@@ -54,23 +55,69 @@ impl<'a> Coverage<'a> {
     }
 
     fn clipped(&self, clip: Rect, cache: &MaskCache) -> Arc<Mask> {
-        cache.get_or_make(self.key(clip), || {
+        cache.mask(self.key(clip), || {
+            if let Some(toning) = &self.toning {
+                let plain = Self { toning: None, ..*self };
+                let mut mask = match plain.reached() {
+                    Some(full) if !full.intersect(clip).is_empty() => {
+                        plain.clipped(full.intersect(clip), cache).cropped(clip)
+                    }
+                    _ => Mask::empty(clip),
+                };
+                let at = self.place.translation();
+                toning.apply(&mut mask, (at.x, at.y));
+                return mask;
+            }
             if self.sigma > 0.0 {
                 let sharp = Self { sigma: 0.0, ..*self };
                 let Some(full) = sharp.reached() else { return Mask::empty(Rect::default()) };
                 let source = full.intersect(clip.grown(blur::reach(self.sigma)));
                 return blur::gaussian(&sharp.clipped(source, cache), self.sigma, clip);
             }
-            match self.silhouette {
-                Silhouette::Box(rounded) => match rounded.spread(self.spread) {
-                    Some(spread) => rasterize(&spread.path(), self.place * self.spread_shift(), clip),
-                    None => Mask::empty(Rect::default()),
-                },
-                Silhouette::Outline(outline) => {
-                    offset_coverage(&outline.path, self.place, self.spread_pixels(), clip)
-                }
-            }
+            self.sharp(clip)
         })
+    }
+
+    fn sharp(&self, clip: Rect) -> Mask {
+        match self.silhouette {
+            Silhouette::Box(rounded) => match rounded.spread(self.spread) {
+                Some(spread) => rasterize(&spread.path(), self.place * self.spread_shift(), clip),
+                None => Mask::empty(Rect::default()),
+            },
+            Silhouette::Outline(outline) => {
+                offset_coverage(&outline.path, self.place, self.spread_pixels(), clip)
+            }
+            Silhouette::Cutout(cutout) if self.spread == 0.0 => self.alpha(cutout, clip),
+            Silhouette::Cutout(cutout) => {
+                offset_coverage(&cutout.outline().path, self.place, self.spread_pixels(), clip)
+            }
+        }
+    }
+
+    /// A picture's alpha, within its box.
+    fn alpha(&self, cutout: &Cutout, clip: Rect) -> Mask {
+        let (width, height) = (cutout.width, cutout.height);
+        let edge = kurbo::Rect::new(0.0, 0.0, width, height).to_path(0.1);
+        let mut mask = rasterize(&edge, self.place, clip);
+        let bitmap = Arc::clone(&cutout.bitmap);
+        let sampler = BitmapSampler::fitted(bitmap, Fit::Stretch, width, height, self.scale());
+        let to_box = self.place.inverse();
+        let rect = mask.rect;
+        super::canvas::for_each_row(&mut mask.data, rect.width().max(1), |row, line| {
+            for (i, value) in line.iter_mut().enumerate() {
+                let at = Point::new(f64::from(rect.x0 + i as i32) + 0.5, f64::from(rect.y0 + row) + 0.5);
+                let inside = to_box * at;
+                // A pixel that the box's edge runs through may have its middle outside.
+                let inside = Point::new(inside.x.clamp(0.0, width), inside.y.clamp(0.0, height));
+                *value *= sampler.at(inside)[3];
+            }
+        });
+        mask
+    }
+
+    /// The pixels that may be covered at all with another σ; `None` when nothing is left of the shape.
+    pub fn reach(&self, sigma: f64) -> Option<Rect> {
+        Self { sigma, ..*self }.reached()
     }
 
     /// The pixels that may be covered at all; `None` when nothing is left of the shape.
@@ -78,14 +125,13 @@ impl<'a> Coverage<'a> {
         let (bounds, grow) = match self.silhouette {
             Silhouette::Box(rounded) => {
                 let spread = rounded.spread(self.spread)?;
-                (
-                    self.spread_shift()
-                        * kurbo::Rect::new(0.0, 0.0, spread.width, spread.height).to_path(0.1),
-                    0.0,
-                )
+                let bounds = kurbo::Rect::new(0.0, 0.0, spread.width, spread.height);
+                (self.spread_shift() * bounds.to_path(0.1), 0.0)
             }
             Silhouette::Outline(outline) if outline.path.is_empty() => return None,
-            Silhouette::Outline(outline) => (outline.bounds.to_path(0.1), self.spread_pixels().max(0.0)),
+            Silhouette::Outline(_) | Silhouette::Cutout(_) => {
+                (self.silhouette.bounds().to_path(0.1), self.spread_pixels().max(0.0))
+            }
         };
         let bounds = (self.place * bounds).bounding_box();
         let blurred = if self.sigma > 0.0 { blur::reach(self.sigma) } else { 0 };
@@ -99,7 +145,11 @@ impl<'a> Coverage<'a> {
     }
 
     fn spread_pixels(&self) -> f64 {
-        self.spread * self.place.determinant().abs().sqrt()
+        self.spread * self.scale()
+    }
+
+    fn scale(&self) -> f64 {
+        self.place.determinant().abs().sqrt()
     }
 
     /// The same coverage near the origin, and the whole pixels it was moved by.
@@ -114,23 +164,39 @@ impl<'a> Coverage<'a> {
     }
 
     fn key(&self, clip: Rect) -> Key {
-        let content = [1_u8, 2].map(|seed| {
-            let mut hasher = DefaultHasher::new();
-            seed.hash(&mut hasher);
-            self.silhouette.fingerprint(&mut hasher);
-            for number in self.place.as_coeffs() {
-                number.to_bits().hash(&mut hasher);
-            }
-            (self.spread.to_bits(), self.sigma.to_bits()).hash(&mut hasher);
-            hasher.finish()
-        });
-        Key { content, clip }
+        Key { content: content(|hasher| self.fingerprint(hasher)), clip }
+    }
+
+    pub fn fingerprint(&self, hasher: &mut DefaultHasher) {
+        self.silhouette.fingerprint(hasher);
+        for number in self.place.as_coeffs() {
+            number.to_bits().hash(hasher);
+        }
+        (self.spread.to_bits(), self.sigma.to_bits()).hash(hasher);
+        if let Some(toning) = &self.toning {
+            toning.fingerprint(hasher);
+        }
     }
 }
 
+/// Two independent hashes of what something is made from.
+pub(super) fn content(describe: impl Fn(&mut DefaultHasher)) -> [u64; 2] {
+    [1_u8, 2].map(|seed| {
+        let mut hasher = DefaultHasher::new();
+        seed.hash(&mut hasher);
+        describe(&mut hasher);
+        hasher.finish()
+    })
+}
+
 impl Placed {
-    fn nothing() -> Self {
-        Self { mask: Arc::new(Mask::empty(Rect::default())), dx: 0, dy: 0 }
+    pub fn nothing() -> Self {
+        Self::at(Arc::new(Mask::empty(Rect::default())))
+    }
+
+    /// A mask where it is.
+    pub fn at(mask: Arc<Mask>) -> Self {
+        Self { mask, dx: 0, dy: 0 }
     }
 
     /// The rectangle of device pixels it covers.
@@ -148,8 +214,19 @@ impl Placed {
         (rect.x0 + self.dx, self.mask.row(local))
     }
 
+    /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
+    /// and the coverage.
+    pub fn part(&self, y: i32, x0: i32, width: usize) -> (usize, &[f32]) {
+        let (start, coverage) = self.row(y);
+        let skip = usize::try_from(x0 - start).unwrap_or(0);
+        let first = usize::try_from(start - x0).unwrap_or(0);
+        let coverage = coverage.get(skip..).unwrap_or(&[]);
+        let length = coverage.len().min(width.saturating_sub(first));
+        (first.min(width), &coverage[..length])
+    }
+
     /// Coverage at a pixel.
-    pub fn at(&self, x: i32, y: i32) -> f32 {
+    pub fn coverage(&self, x: i32, y: i32) -> f32 {
         self.mask.at(x - self.dx, y - self.dy)
     }
 }

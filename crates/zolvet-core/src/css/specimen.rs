@@ -1,6 +1,7 @@
 //! One piece on a ground, wearing what some CSS says: what the command line's `--css` draws.
 
 use super::{CssError, read};
+use crate::asset::Assets;
 use crate::blend::BlendMode;
 use crate::model::{
     Align, BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity,
@@ -50,7 +51,7 @@ impl Specimen {
         let css = read(&self.css)?;
         let (width, height) = (Size::new(self.size.0)?, Size::new(self.size.1)?);
         let shape = self.shape()?;
-        let (w, h) = crate::resolve::silhouette(&shape).map_or((0.0, 0.0), |shape| shape.size());
+        let (w, h) = crate::resolve::silhouette(&shape, &Assets::default()).size();
         let piece = Piece {
             id: Id::numbered("piece", 1),
             name: "specimen".to_owned(),

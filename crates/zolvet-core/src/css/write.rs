@@ -9,7 +9,7 @@ use crate::blend::BlendMode;
 use crate::colour::Rgba;
 use crate::geometry::{RoundedBox, Silhouette};
 use crate::model::{Align, Id, Shape, Surface, TextShape};
-use crate::resolve::{Coat, ColourStop, Layer, Paint, Piece, bearing_of};
+use crate::resolve::{Coat, ColourStop, Draws, Frost, Ink, Layer, Paint, Piece, Shadow, bearing_of};
 
 /// A piece's code, and how close the target comes.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -59,8 +59,9 @@ pub fn piece_code(piece: &Piece, shape: &Shape) -> Code {
     match (&piece.silhouette, shape) {
         (Silhouette::Box(rounded), _) => writer.boxed(rounded),
         (Silhouette::Outline(_), Shape::Text(text)) => writer.text(text),
-        (Silhouette::Outline(_), _) => {}
+        (Silhouette::Outline(_) | Silhouette::Cutout(_), _) => writer.nothing_but_notes(shape),
     }
+    writer.softening();
     writer.whole_piece();
     let mut css = format!(".{} {{\n", slug(&piece.name));
     for line in &writer.lines {
@@ -83,25 +84,64 @@ impl Writer<'_> {
         if let Some(radii) = radii_text(rounded) {
             self.line(format!("border-radius: {radii}"));
         }
-        if self.piece.surface == Surface::Keep && self.piece.fill != Paint::None {
-            self.line(format!("background: {}", paint_text(&self.piece.fill)));
-        }
+        self.background();
         let mut shadows = Vec::new();
-        for coat in &self.piece.coats {
-            self.check_common(coat);
+        for (coat, shadow) in shadows_of(self.piece) {
+            self.check_common(coat, shadow);
             let shown_through = !(self.piece.fill.is_opaque() && self.piece.surface == Surface::Keep);
-            if coat.layer == (Layer::Drop { knock_out: false }) && shown_through {
+            if shadow.layer == (Layer::Drop { knock_out: false }) && shown_through {
                 let what = "box-shadow never shows under the box itself";
                 self.differs(coat, Fidelity::Approximated, what);
             }
-            let inset = if coat.layer == Layer::Inner { "inset " } else { "" };
-            let spread = match coat.shadow.spread {
+            let inset = if shadow.layer == Layer::Inner { "inset " } else { "" };
+            let spread = match shadow.spread {
                 0.0 => String::new(),
                 spread => format!(" {}", px(spread)),
             };
-            shadows.push(format!("{inset}{}{spread} {}", self.lengths(coat), colour(coat)));
+            shadows.push(format!("{inset}{}{spread} {}", self.lengths(shadow), colour_text(shadow.colour())));
         }
         self.list("box-shadow", &shadows);
+        self.left_out(|draws| matches!(draws, Draws::Tint(_)));
+    }
+
+    /// The fill, with tints as layers over it.
+    fn background(&mut self) {
+        let mut layers: Vec<String> = Vec::new();
+        for coat in &self.piece.coats {
+            let Draws::Tint(paint) = &coat.draws else { continue };
+            if coat.blend != BlendMode::Normal {
+                let what = format!("written in normal instead of {}", mode_text(coat.blend));
+                self.differs(coat, Fidelity::Approximated, &what);
+            }
+            match paint.faded(coat.opacity) {
+                // Only the last layer of a background may be a plain colour.
+                Paint::Solid(colour) => {
+                    let colour = colour_text(colour);
+                    layers.push(format!("linear-gradient({colour}, {colour})"));
+                }
+                Paint::Image { .. } => {
+                    self.differs(coat, Fidelity::Dropped, "a picture is not written into CSS: left out");
+                }
+                Paint::None => {}
+                gradient => layers.push(paint_text(&gradient)),
+            }
+        }
+        if self.piece.surface == Surface::Keep && self.piece.fill != Paint::None {
+            if matches!(self.piece.fill, Paint::Image { .. }) {
+                self.differences.push(FidelityNote {
+                    coat: None,
+                    fidelity: Fidelity::Dropped,
+                    message: "The picture that fills it is not written into CSS: left out".to_owned(),
+                });
+            } else {
+                layers.push(paint_text(&self.piece.fill));
+            }
+        }
+        match layers.as_slice() {
+            [] => {}
+            [one] => self.line(format!("background: {one}")),
+            several => self.line(format!("background:\n    {}", several.join(",\n    "))),
+        }
     }
 
     fn text(&mut self, text: &TextShape) {
@@ -155,8 +195,8 @@ impl Writer<'_> {
 
     fn text_shadows(&mut self) {
         let mut shadows = Vec::new();
-        for coat in &self.piece.coats {
-            match coat.layer {
+        for (coat, shadow) in shadows_of(self.piece) {
+            match shadow.layer {
                 Layer::Inner => {
                     self.differs(coat, Fidelity::Dropped, "text-shadow has no inner shadows: left out");
                     continue;
@@ -168,15 +208,72 @@ impl Writer<'_> {
                     }
                 }
             }
-            self.check_common(coat);
-            if coat.shadow.spread != 0.0 {
-                let spread = px(coat.shadow.spread);
+            self.check_common(coat, shadow);
+            if shadow.spread != 0.0 {
+                let spread = px(shadow.spread);
                 let what = format!("text-shadow has no spread: written without its {spread}");
                 self.differs(coat, Fidelity::Approximated, &what);
             }
-            shadows.push(format!("{} {}", self.lengths(coat), colour(coat)));
+            shadows.push(format!("{} {}", self.lengths(shadow), colour_text(shadow.colour())));
         }
         self.list("text-shadow", &shadows);
+        self.left_out(|_| false);
+    }
+
+    fn nothing_but_notes(&mut self, shape: &Shape) {
+        let message = format!("A {} is not written as CSS yet: only its pictures leave", shape.name());
+        self.differences.push(FidelityNote { coat: None, fidelity: Fidelity::Dropped, message });
+    }
+
+    /// Says of every other coat that it is not in the code; `written` are those that are.
+    fn left_out(&mut self, written: impl Fn(&Draws) -> bool) {
+        for coat in &self.piece.coats {
+            let elsewhere = matches!(coat.draws, Draws::Shadow(_) | Draws::Blur(_) | Draws::Backdrop(_));
+            if !elsewhere && !written(&coat.draws) {
+                self.differs(coat, Fidelity::Dropped, "CSS shadows cannot hold it: left out");
+            }
+        }
+    }
+
+    /// Blurs of the piece itself and of what lies behind it (Filter Effects 1 and 2); both take σ.
+    fn softening(&mut self) {
+        let coats = &self.piece.coats;
+        let sigmas = coats.iter().filter_map(|coat| match coat.draws {
+            Draws::Blur(sigma) => Some((sigma * coat.opacity).powi(2)),
+            _ => None,
+        });
+        let sigma = sigmas.sum::<f64>().sqrt();
+        if sigma > 0.0 {
+            self.line(format!("filter: blur({})", px(sigma)));
+            if let Some((coat, _)) = shadows_of(self.piece).find(|(_, shadow)| shadow.layer != Layer::Inner) {
+                self.differs(coat, Fidelity::Approximated, "filter: blur() softens shadows with the piece");
+            }
+        }
+        let frosts: Vec<(&Coat, &Frost)> = coats
+            .iter()
+            .filter_map(|coat| match &coat.draws {
+                Draws::Backdrop(frost) => Some((coat, frost)),
+                _ => None,
+            })
+            .collect();
+        if frosts.is_empty() {
+            return;
+        }
+        let functions: Vec<String> = frosts.iter().rev().map(|(_, frost)| frost_text(frost)).collect();
+        self.line(format!("-webkit-backdrop-filter: {}", functions.join(" ")));
+        self.line(format!("backdrop-filter: {}", functions.join(" ")));
+        for (coat, _) in frosts {
+            if coat.opacity < 1.0 || coat.blend != BlendMode::Normal {
+                self.differs(coat, Fidelity::Approximated, "backdrop-filter is always solid and normal");
+            }
+            if !self.piece.silhouette.is_box() {
+                self.differs(
+                    coat,
+                    Fidelity::Approximated,
+                    "backdrop-filter fills the box, not the silhouette",
+                );
+            }
+        }
     }
 
     fn whole_piece(&mut self) {
@@ -191,25 +288,35 @@ impl Writer<'_> {
         }
     }
 
-    fn check_common(&mut self, coat: &Coat) {
+    fn check_common(&mut self, coat: &Coat, shadow: &Shadow) {
         if coat.blend != BlendMode::Normal {
             let mode = mode_text(coat.blend);
             let what = format!("CSS shadows have no blend mode: normal instead of {mode}");
             self.differs(coat, Fidelity::Approximated, &what);
         }
-        if coat.shadow.blur > SOFTEST {
+        if shadow.blur > SOFTEST {
             let what = "browsers draw no shadow softer than a blur of 256px";
             self.differs(coat, Fidelity::Approximated, what);
         }
-        if coat.shadow.colour.a > 0.0 && coat.shadow.colour.a < FAINTEST {
+        let faintness = shadow.colour().a;
+        if faintness > 0.0 && faintness < FAINTEST {
             let what = "too faint for browsers, which round each shadow to 8 bits: it vanishes";
             self.differs(coat, Fidelity::Approximated, what);
+        }
+        for (asked, what) in [
+            (shadow.tone.falloff.is_some(), "CSS shadows have no falloff of their own: the usual one"),
+            (shadow.tone.grain.is_some(), "CSS shadows have no grain: smooth"),
+            (shadow.substitute.is_some(), "CSS shadows have the shape of the piece"),
+            (shadow.ink == Ink::Picture, "CSS shadows have one colour: black instead of the piece's pixels"),
+        ] {
+            if asked {
+                self.differs(coat, Fidelity::Approximated, what);
+            }
         }
     }
 
     /// Offset and blur. CSS turns shadows with a rotated box, so the offset is turned back.
-    fn lengths(&self, coat: &Coat) -> String {
-        let shadow = &coat.shadow;
+    fn lengths(&self, shadow: &Shadow) -> String {
         let (sin, cos) = (-self.piece.rotation).to_radians().sin_cos();
         let (x, y) = if self.piece.rotation == 0.0 {
             (shadow.dx, shadow.dy)
@@ -237,33 +344,93 @@ impl Writer<'_> {
     }
 }
 
+/// The drop and inner shadows of a piece, first nearest the eye.
+fn shadows_of(piece: &Piece) -> impl Iterator<Item = (&Coat, &Shadow)> {
+    piece.coats.iter().filter_map(|coat| match &coat.draws {
+        Draws::Shadow(shadow) => Some((coat, shadow)),
+        _ => None,
+    })
+}
+
 /// One line a coat: what it is, and every number with its unit.
 fn values(piece: &Piece) -> String {
     let mut text = String::new();
     for coat in &piece.coats {
-        let shadow = &coat.shadow;
-        let kind = if coat.layer == Layer::Inner { "inner shadow" } else { "drop shadow" };
-        let bearing = bearing_of(shadow.dx, shadow.dy);
-        let opaque = Rgba { a: 1.0, ..shadow.colour };
-        let _ = writeln!(
-            text,
-            "{} ({kind}): x {}, y {} (distance {}, light from {}°), blur {} (σ {}), spread {}, {} at {} %{}",
-            coat.name,
-            px(shadow.dx),
-            px(shadow.dy),
-            px(shadow.dx.hypot(shadow.dy)),
-            number_text(bearing),
-            px(shadow.blur),
-            px(shadow.blur / 2.0),
-            px(shadow.spread),
-            colour_text(opaque),
-            number_text(percent(shadow.colour.a)),
-            if coat.blend == BlendMode::Normal {
-                String::new()
-            } else {
-                format!(", blend {}", mode_text(coat.blend))
-            },
-        );
+        let (kind, numbers) = match &coat.draws {
+            Draws::Shadow(shadow) if shadow.layer == Layer::Inner => ("inner shadow", shadow_values(shadow)),
+            Draws::Shadow(shadow) => ("drop shadow", shadow_values(shadow)),
+            Draws::Highlight(spot) => {
+                let at = spot.place.translation();
+                let numbers = format!(
+                    "x {}, y {}, blur {}, {}",
+                    px(at.x),
+                    px(at.y),
+                    px(spot.blur),
+                    paint_text(&spot.paint)
+                );
+                ("highlight", numbers)
+            }
+            Draws::Tint(paint) => ("tint", paint_text(paint)),
+            Draws::Stroke { edge, paint } => {
+                let side = format!("{:?}", edge.side).to_lowercase();
+                ("stroke", format!("{} {side}, {}", px(edge.width), paint_text(paint)))
+            }
+            Draws::Blur(sigma) => ("blur", format!("σ {}", px(*sigma))),
+            Draws::Backdrop(frost) => ("backdrop", frost_text(frost)),
+            Draws::Extrude(thick) => {
+                let (near, far) = (colour_text(thick.near), colour_text(thick.far));
+                ("extrude", format!("x {}, y {}, {near} to {far}", px(thick.dx), px(thick.dy)))
+            }
+            Draws::Cast(cast) => {
+                let numbers = format!(
+                    "shear {}, squash {}, anchor {}, blur {} to {}, fade {} %, {}",
+                    number_text(cast.shear),
+                    number_text(cast.squash),
+                    px(cast.anchor),
+                    px(cast.blur_near),
+                    px(cast.blur_far),
+                    number_text(cast.fade * 100.0),
+                    colour_text(cast.colour)
+                );
+                ("cast", numbers)
+            }
+        };
+        let opacity = match &coat.draws {
+            Draws::Shadow(_) => String::new(),
+            _ if coat.opacity >= 1.0 => String::new(),
+            _ => format!(" at {} %", number_text(coat.opacity * 100.0)),
+        };
+        let blend = match coat.blend {
+            BlendMode::Normal => String::new(),
+            mode => format!(", blend {}", mode_text(mode)),
+        };
+        let _ = writeln!(text, "{} ({kind}): {numbers}{opacity}{blend}", coat.name);
+    }
+    text
+}
+
+fn shadow_values(shadow: &Shadow) -> String {
+    let colour = shadow.colour();
+    format!(
+        "x {}, y {} (distance {}, light from {}°), blur {} (σ {}), spread {}, {} at {} %",
+        px(shadow.dx),
+        px(shadow.dy),
+        px(shadow.dx.hypot(shadow.dy)),
+        number_text(bearing_of(shadow.dx, shadow.dy)),
+        px(shadow.blur),
+        px(shadow.blur / 2.0),
+        px(shadow.spread),
+        colour_text(Rgba { a: 1.0, ..colour }),
+        number_text(percent(colour.a)),
+    )
+}
+
+fn frost_text(frost: &Frost) -> String {
+    let mut text = format!("blur({})", px(frost.sigma));
+    for (name, factor) in [("saturate", frost.saturation), ("brightness", frost.brightness)] {
+        if factor != 1.0 {
+            let _ = write!(text, " {name}({})", number_text(factor));
+        }
     }
     text
 }
@@ -271,10 +438,6 @@ fn values(piece: &Piece) -> String {
 /// An opacity in percent, without the noise of single precision: 0.1 is 10, not 10.000000149.
 fn percent(opacity: f32) -> f64 {
     opacity.to_string().parse::<f64>().map_or(0.0, |exact| (exact * 1e14).round() / 1e12)
-}
-
-fn colour(coat: &Coat) -> String {
-    colour_text(coat.shadow.colour)
 }
 
 /// A colour as CSS: hex where it is exact, else with every digit it needs.
@@ -336,6 +499,7 @@ fn paint_text(paint: &Paint) -> String {
             number_text(centre.1 * 100.0),
             stops_text(stops)
         ),
+        Paint::Image { .. } => "a picture".to_owned(),
     }
 }
 

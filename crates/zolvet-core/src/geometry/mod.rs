@@ -1,14 +1,26 @@
 //! Geometry of silhouettes, in the piece's own px.
 
+mod cutout;
+mod join;
+mod kept;
+mod outline;
+pub mod polygon;
 mod rounded_box;
+mod rounding;
+mod stroke;
+mod sweep;
 pub mod text;
 
-use std::hash::{DefaultHasher, Hash, Hasher};
+use std::hash::{Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::{BezPath, PathEl, Point, Rect, Shape as _};
+use kurbo::{Affine, Rect};
 
+pub use cutout::Cutout;
+pub use join::{Part, joined, path_outline};
+pub use outline::Outline;
 pub use rounded_box::RoundedBox;
+pub use stroke::{Edge, drawn};
 
 /// What a piece's coverage is computed from. Its box starts at 0,0.
 #[derive(Debug, Clone, PartialEq)]
@@ -17,48 +29,39 @@ pub enum Silhouette {
     Box(RoundedBox),
     /// Any other outline; spread is a Euclidean offset.
     Outline(Arc<Outline>),
+    /// A picture's alpha.
+    Cutout(Arc<Cutout>),
 }
 
-/// An outline with the size of the box it belongs to.
+/// A silhouette whose box is moved: what strokes make of a piece's own.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Outline {
-    /// Filled by the non-zero rule.
-    pub path: BezPath,
-    /// Width of the box.
-    pub width: f64,
-    /// Height of the box.
-    pub height: f64,
-    /// The smallest rectangle around the path.
-    pub bounds: Rect,
-    fingerprint: u64,
+pub struct Body {
+    /// Its geometry.
+    pub silhouette: Silhouette,
+    /// From the piece's left, in px.
+    pub x: f64,
+    /// From the piece's top, in px.
+    pub y: f64,
 }
 
-impl Outline {
-    /// An outline in a box.
+impl Body {
+    /// A silhouette where the piece is.
     #[must_use]
-    pub fn new(path: BezPath, width: f64, height: f64) -> Self {
-        let mut hasher = DefaultHasher::new();
-        for element in path.elements() {
-            std::mem::discriminant(element).hash(&mut hasher);
-            if let Some(end) = element.end_point() {
-                (end.x.to_bits(), end.y.to_bits()).hash(&mut hasher);
-            }
-            for control in control_points(element) {
-                (control.x.to_bits(), control.y.to_bits()).hash(&mut hasher);
-            }
-        }
-        let bounds = path.bounding_box();
-        Self { path, width, height, bounds, fingerprint: hasher.finish() }
+    pub fn plain(silhouette: Silhouette) -> Self {
+        Self { silhouette, x: 0.0, y: 0.0 }
     }
-}
 
-fn control_points(element: &PathEl) -> impl Iterator<Item = Point> {
-    let (first, second) = match *element {
-        PathEl::QuadTo(control, _) => (Some(control), None),
-        PathEl::CurveTo(first, second, _) => (Some(first), Some(second)),
-        PathEl::MoveTo(_) | PathEl::LineTo(_) | PathEl::ClosePath => (None, None),
-    };
-    first.into_iter().chain(second)
+    /// From its own px to the piece's.
+    #[must_use]
+    pub fn place(&self) -> Affine {
+        Affine::translate((self.x, self.y))
+    }
+
+    /// The smallest rectangle around it, in the piece's px.
+    #[must_use]
+    pub fn bounds(&self) -> Rect {
+        self.silhouette.bounds() + kurbo::Vec2::new(self.x, self.y)
+    }
 }
 
 impl Silhouette {
@@ -68,6 +71,7 @@ impl Silhouette {
         match self {
             Self::Box(rounded) => (rounded.width, rounded.height),
             Self::Outline(outline) => (outline.width, outline.height),
+            Self::Cutout(cutout) => (cutout.width, cutout.height),
         }
     }
 
@@ -75,6 +79,28 @@ impl Silhouette {
     #[must_use]
     pub fn is_box(&self) -> bool {
         matches!(self, Self::Box(_))
+    }
+
+    /// The smallest rectangle around it.
+    #[must_use]
+    pub fn bounds(&self) -> Rect {
+        match self {
+            Self::Outline(outline) => outline.bounds,
+            Self::Box(_) | Self::Cutout(_) => {
+                let (width, height) = self.size();
+                Rect::new(0.0, 0.0, width, height)
+            }
+        }
+    }
+
+    /// It as a path; a picture's where its alpha passes one half.
+    #[must_use]
+    pub fn outline(&self) -> Arc<Outline> {
+        match self {
+            Self::Box(rounded) => Arc::new(Outline::new(rounded.path(), rounded.width, rounded.height)),
+            Self::Outline(outline) => Arc::clone(outline),
+            Self::Cutout(cutout) => cutout.outline(),
+        }
     }
 
     /// Equal for equal shapes; what caches tell shapes apart by.
@@ -86,7 +112,11 @@ impl Silhouette {
             }
             Self::Outline(outline) => {
                 1_u8.hash(hasher);
-                outline.fingerprint.hash(hasher);
+                outline.fingerprint().hash(hasher);
+            }
+            Self::Cutout(cutout) => {
+                2_u8.hash(hasher);
+                cutout.fingerprint(hasher);
             }
         }
     }

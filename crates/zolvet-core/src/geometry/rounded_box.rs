@@ -53,6 +53,23 @@ impl RoundedBox {
         Some(Self::new(width, height, radii))
     }
 
+    /// The outer edge of a border of `by` px, or (negative) the inner one; nothing when it is shrunk away. Sharp
+    /// corners stay sharp, or are rounded by the border's width.
+    ///
+    /// Radii grow and shrink by the border's width (CSS Backgrounds and Borders 3, "Corner Shaping").
+    #[must_use]
+    pub fn bordered(&self, by: f64, round_sharp: bool) -> Option<Self> {
+        let (width, height) = (self.width + 2.0 * by, self.height + 2.0 * by);
+        if width <= 0.0 || height <= 0.0 {
+            return None;
+        }
+        let radii = self.radii.map(|(x, y)| {
+            let sharp = x <= 0.0 || y <= 0.0;
+            if sharp && !round_sharp { (0.0, 0.0) } else { ((x + by).max(0.0), (y + by).max(0.0)) }
+        });
+        Some(Self::new(width, height, radii))
+    }
+
     /// Its outline, clockwise.
     #[must_use]
     pub fn path(&self) -> BezPath {

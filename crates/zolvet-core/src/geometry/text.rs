@@ -177,8 +177,11 @@ fn append_run(path: &mut BezPath, run: &GlyphRun<'_, ()>, top: f64, line_height:
     };
     let size = run.run().font_size();
     let metrics = font.metrics(Size::new(size), LocationRef::default());
-    let ascent = f64::from(metrics.ascent).round();
-    let descent = f64::from(-metrics.descent).round();
+    let (mut ascent, mut descent) = (f64::from(metrics.ascent).round(), f64::from(-metrics.descent).round());
+    // Letters that are not bound to whole px keep their feet inside the line where rounding would cut them off.
+    if descent < f64::from(-metrics.descent) && ascent >= 1.0 {
+        (ascent, descent) = (ascent - 1.0, descent + 1.0);
+    }
     let baseline = top + ascent + ((line_height - ascent - descent) / 2.0).floor();
     let outlines = font.outline_glyphs();
     for glyph in run.positioned_glyphs() {

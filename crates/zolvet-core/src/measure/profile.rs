@@ -2,8 +2,7 @@
 
 use serde::Serialize;
 
-use crate::compose::{Canvas, Coats, MaskCache, Part, View, placement, render};
-use crate::geometry::Silhouette;
+use crate::compose::{Canvas, Coats, MaskCache, Part, View, render};
 use crate::model::Id;
 use crate::raster::{Rect, rasterize};
 use crate::resolve::{Piece, Scene};
@@ -53,7 +52,7 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
     };
     let to_edge = distance_to_edge(piece, &view, middle, outward);
     let picture = |coats| {
-        let part = Part { piece: Some(piece.id.clone()), shadow_only: false, coats };
+        let part = Part { piece: Some(piece.id.clone()), coats, ..Part::default() };
         render(scene, &view, &part, cache)
     };
     let (with, without) = (picture(Coats::All), picture(Coats::None));
@@ -68,13 +67,9 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
 
 /// From the middle of a piece's box to the last place along the line that its silhouette covers.
 fn distance_to_edge(piece: &Piece, view: &View, middle: (f64, f64), (dx, dy): (f64, f64)) -> f64 {
-    let path = match &piece.silhouette {
-        Silhouette::Box(rounded) => rounded.path(),
-        Silhouette::Outline(outline) => outline.path.clone(),
-    };
     let side = |pixels: u32| i32::try_from(pixels).unwrap_or(i32::MAX);
     let window = Rect::new(0, 0, side(view.width), side(view.height));
-    let coverage = rasterize(&path, placement(piece, view), window);
+    let coverage = rasterize(&piece.silhouette.outline().path, view.transform() * piece.place(), window);
     let (width, height) = piece.silhouette.size();
     let covered = |along: f64| {
         let (x, y) = (middle.0 + dx * along - view.x, middle.1 + dy * along - view.y);

@@ -113,12 +113,37 @@ impl CoatKind {
         }
     }
 
-    /// The offset, for the kinds that have one of their own.
+    /// The offset, for the kinds that have one; a ramp's is that of its near end.
     #[must_use]
     pub fn offset(&self) -> Option<&Offset> {
         match self {
             Self::Drop(drop) => Some(&drop.offset),
             Self::Inner(inner) => Some(&inner.offset),
+            Self::Extrude(extrude) => Some(&extrude.offset),
+            Self::Ramp(ramp) => Some(&ramp.near.offset),
+            _ => None,
+        }
+    }
+
+    /// The main colour, for the kinds that have one; a ramp's is that of its near end.
+    #[must_use]
+    pub fn colour(&self) -> Option<&ColourSource> {
+        match self {
+            Self::Drop(drop) => Some(&drop.colour),
+            Self::Inner(inner) => Some(&inner.colour),
+            Self::Extrude(extrude) => Some(&extrude.near),
+            Self::Cast(cast) => Some(&cast.colour),
+            Self::Ramp(ramp) => Some(&ramp.near.colour),
+            _ => None,
+        }
+    }
+
+    /// The light it follows, for the kinds that follow one without an offset.
+    #[must_use]
+    pub fn follows(&self) -> Option<&Id> {
+        match self {
+            Self::Highlight(highlight) => highlight.follows.as_ref(),
+            Self::Cast(cast) => cast.follows.as_ref(),
             _ => None,
         }
     }

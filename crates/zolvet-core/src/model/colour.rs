@@ -256,4 +256,6 @@ pub enum Fit {
     Contain,
     /// Repeats at its own size.
     Tile,
+    /// Fills the box, out of proportion where it must.
+    Stretch,
 }

@@ -2,7 +2,9 @@
 
 use std::collections::BTreeMap;
 
-use serde::{Deserialize, Deserializer, Serialize};
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use super::decode::located;
 use super::validate::check_references;
@@ -20,6 +22,12 @@ pub mod limits {
     pub const PIECES: usize = 200;
     /// Px along a side of a picture.
     pub const PICTURE_SIDE: u32 = 8192;
+    /// Bytes of an uploaded file.
+    pub const UPLOAD_BYTES: usize = 16 * 1024 * 1024;
+    /// Lines and curves in one piece of path data.
+    pub const PATH_ELEMENTS: usize = 10_000;
+    /// Parts in parts of a join.
+    pub const JOIN_DEPTH: usize = 8;
 }
 
 /// What tells two things of one kind apart: 1 to 128 characters.
@@ -45,6 +53,13 @@ impl Id {
     #[must_use]
     pub fn numbered(name: &'static str, number: usize) -> Self {
         Self(format!("{name}-{number}"))
+    }
+
+    /// The id of one of the coats that another stands for.
+    #[must_use]
+    pub fn step_of(whole: &Self, number: usize) -> Self {
+        let kept: String = whole.0.chars().take(120).collect();
+        Self(format!("{kept}.{number}"))
     }
 
     /// The id as text.
@@ -299,4 +314,43 @@ pub struct Asset {
     pub name: String,
     /// Its media type.
     pub media_type: String,
+    /// The file itself, where the document carries it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub data: Option<FileBytes>,
+}
+
+/// A file's bytes, in Base 64 (RFC 4648, section 4).
+#[derive(Debug, Clone, PartialEq, Eq)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "schema", schema(value_type = String))]
+pub struct FileBytes(Vec<u8>);
+
+impl FileBytes {
+    /// Takes bytes.
+    #[must_use]
+    pub fn new(bytes: Vec<u8>) -> Self {
+        Self(bytes)
+    }
+
+    /// The bytes.
+    #[must_use]
+    pub fn bytes(&self) -> &[u8] {
+        &self.0
+    }
+}
+
+impl Serialize for FileBytes {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(&STANDARD.encode(&self.0))
+    }
+}
+
+impl<'de> Deserialize<'de> for FileBytes {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        let text = String::deserialize(deserializer)?;
+        STANDARD
+            .decode(text)
+            .map(Self)
+            .map_err(|error| serde::de::Error::custom(format_args!("expected Base 64: {error}")))
+    }
 }

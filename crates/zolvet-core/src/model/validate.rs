@@ -113,13 +113,51 @@ impl<'a> Check<'a> {
     fn shape(&mut self, at: &str, shape: &'a Shape) {
         match shape {
             Shape::Picture(picture) => self.asset(&format!("{at}/asset"), &picture.asset),
-            Shape::Join(join) => self.pieces(&format!("{at}/parts"), &join.parts),
+            Shape::Join(join) => self.join(at, join),
+            Shape::Path(path) => self.path(at, path),
             Shape::Text(text) if !crate::geometry::text::has_family(&text.font) => {
                 let families = crate::geometry::text::family_names();
                 let message = format!("expected one of {families}, found \"{}\"", text.font);
                 self.problem(&format!("{at}/font"), message);
             }
-            Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Text(_) => {}
+            Shape::Box(_) | Shape::Ellipse(_) | Shape::Text(_) => {}
+        }
+    }
+
+    fn join(&mut self, at: &str, join: &'a super::JoinShape) {
+        if join.parts.is_empty() || join.parts.len() > limits::PIECES {
+            let found = join.parts.len();
+            self.problem(&format!("{at}/parts"), format!("expected 1 to 200 parts, found {found}"));
+        }
+        if at.matches("/parts/").count() >= limits::JOIN_DEPTH {
+            return self.problem(at, "expected joins no more than 8 deep");
+        }
+        self.pieces(&format!("{at}/parts"), &join.parts);
+    }
+
+    fn path(&mut self, at: &str, path: &super::PathShape) {
+        let [x, y, width, height] = path.viewbox;
+        let usable = [x, y, width, height].iter().all(|number| number.abs() <= 1e6);
+        if !usable || width <= 1e-6 || height <= 1e-6 {
+            let message = "expected x, y, width and height, within a million and larger than nothing";
+            self.problem(&format!("{at}/viewbox"), message);
+        }
+        match kurbo::BezPath::from_svg(&path.d) {
+            Err(error) => {
+                self.problem(&format!("{at}/d"), format!("expected SVG path data: {error}"));
+            }
+            Ok(parsed) => {
+                if parsed.elements().len() > limits::PATH_ELEMENTS {
+                    let found = parsed.elements().len();
+                    let message = format!("expected at most 10000 lines and curves, found {found}");
+                    self.problem(&format!("{at}/d"), message);
+                }
+                let bounds = kurbo::Shape::bounding_box(&parsed);
+                let reach = [bounds.x0, bounds.y0, bounds.x1, bounds.y1];
+                if !reach.iter().all(|number| number.abs() <= 1e6) {
+                    self.problem(&format!("{at}/d"), "expected path data within a million of its origin");
+                }
+            }
         }
     }
 

@@ -2,9 +2,11 @@
 
 mod distance;
 mod outline;
+mod sample;
 
 pub use distance::offset_coverage;
 pub use outline::rasterize;
+pub use sample::BitmapSampler;
 
 /// A rectangle of device pixels: left and top inside, right and bottom outside.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
@@ -54,6 +56,18 @@ impl Rect {
     #[must_use]
     pub fn intersect(self, other: Self) -> Self {
         Self::new(self.x0.max(other.x0), self.y0.max(other.y0), self.x1.min(other.x1), self.y1.min(other.y1))
+    }
+
+    /// The smallest rectangle around both; an empty one adds nothing.
+    #[must_use]
+    pub fn around_both(self, other: Self) -> Self {
+        if other.is_empty() {
+            return self;
+        }
+        if self.is_empty() {
+            return other;
+        }
+        Self::new(self.x0.min(other.x0), self.y0.min(other.y0), self.x1.max(other.x1), self.y1.max(other.y1))
     }
 
     /// Grown by `by` pixels on every side.

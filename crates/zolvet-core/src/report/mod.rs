@@ -5,11 +5,12 @@ mod additions;
 
 use serde::Serialize;
 
+use crate::asset::Assets;
 use crate::compose::MaskCache;
 use crate::css::{Code, colour_text, piece_code};
 use crate::measure::{Profile, edge_profile};
 use crate::model::{self, Id, Project};
-use crate::resolve::{self, Context, Note, Paint, ResolvedOffset};
+use crate::resolve::{self, Context, Draws, Note, Piece, ResolvedOffset, Surroundings};
 
 pub use additions::{Addition, additions};
 
@@ -48,42 +49,67 @@ pub struct CoatReport {
 
 /// Reports on a piece of a scene; `None` when there is no such piece.
 #[must_use]
-pub fn report(project: &Project, scene: &model::Scene, piece: &str, cache: &MaskCache) -> Option<Report> {
+pub fn report(
+    project: &Project,
+    scene: &model::Scene,
+    piece: &str,
+    assets: &Assets,
+    cache: &MaskCache,
+) -> Option<Report> {
     let piece = scene.pieces.iter().find(|other| other.id.as_str() == piece)?;
-    let (resolved, notes) = resolve::piece(project, scene, piece);
-    let context = Context { project, theme: &scene.theme };
-    let fill = resolved.as_ref().map(|piece| &piece.fill);
-    let coats = project.coats_of(piece).iter().map(|coat| coat_report(coat, context, fill)).collect();
+    let (resolved, notes) = resolve::piece(project, scene, piece, assets);
+    let context = Context { project, theme: &scene.theme, assets };
+    let coats = project.coats_of(piece).iter().map(|coat| coat_report(coat, context, &resolved)).collect();
     let bearing = project.lights.first().map_or(0.0, |light| context.bearing(&light.id));
-    let whole = resolve::scene(project, scene);
+    let whole = resolve::scene(project, scene, assets);
     let profile = edge_profile(&whole, &piece.id, bearing, cache);
-    let nothing = || Code { css: String::new(), values: String::new(), differences: Vec::new() };
-    let code = resolved.map_or_else(nothing, |resolved| piece_code(&resolved, &piece.shape));
+    let code = piece_code(&resolved, &piece.shape);
     Some(Report { piece: piece.id.clone(), coats, code, notes, profile })
 }
 
-fn coat_report(coat: &model::Coat, context: Context<'_>, fill: Option<&Paint>) -> CoatReport {
-    let (blur, spread, source) = match &coat.kind {
-        model::CoatKind::Drop(drop) => (drop.blur, drop.spread, &drop.colour),
-        model::CoatKind::Inner(inner) => (inner.blur, inner.spread, &inner.colour),
-        other => {
-            let summary = format!("{}: not drawn yet", other.name());
-            return CoatReport { id: coat.id.clone(), offset: None, colour: None, summary };
-        }
-    };
+fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatReport {
     let offset = coat.kind.offset().map(|offset| context.offset(offset));
-    let colour =
-        coat.kind.offset().and_then(|offset| context.colour(source, fill, offset).ok()).map(colour_text);
-    let (x, y) = offset.as_ref().map_or((0.0, 0.0), |offset| (offset.x, offset.y));
-    let summary = format!(
-        "{} {}  blur {}  spread {}  {} %",
-        short(x),
-        short(y),
-        short(blur.get()),
-        short(spread.get()),
-        short(coat.opacity.get() * 100.0)
-    );
+    let drawn = piece.coats.iter().find(|drawn| drawn.id == coat.id);
+    // A coat that is off is not resolved; its colour is, as far as it does not need to be drawn for that.
+    let own = || context.colour(coat.kind.colour()?, &Surroundings::of_fill(&piece.fill)).ok();
+    let colour = drawn.and_then(|drawn| drawn.colour).or_else(own).map(colour_text);
+    let at = offset.as_ref().map_or_else(String::new, |at| format!("{} {}  ", short(at.x), short(at.y)));
+    let numbers = summary(&coat.kind, drawn.map(|drawn| &drawn.draws));
+    let summary = format!("{at}{numbers}  {} %", short(coat.opacity.get() * 100.0));
     CoatReport { id: coat.id.clone(), offset, colour, summary }
+}
+
+/// What a coat's numbers are, but for its offset and opacity.
+fn summary(kind: &model::CoatKind, drawn: Option<&Draws>) -> String {
+    use model::CoatKind;
+    match kind {
+        CoatKind::Drop(drop) => {
+            format!("blur {}  spread {}", short(drop.blur.get()), short(drop.spread.get()))
+        }
+        CoatKind::Inner(inner) => {
+            format!("blur {}  spread {}", short(inner.blur.get()), short(inner.spread.get()))
+        }
+        CoatKind::Highlight(highlight) => format!("blur {}", short(highlight.blur.get())),
+        CoatKind::Tint(_) => "over the surface".to_owned(),
+        CoatKind::Stroke(stroke) => {
+            format!("{} px {}", short(stroke.width.get()), format!("{:?}", stroke.side).to_lowercase())
+        }
+        CoatKind::Blur(blur) => format!("σ {}", short(blur.sigma.get())),
+        CoatKind::Backdrop(backdrop) => format!("σ {}", short(backdrop.sigma.get())),
+        CoatKind::Extrude(_) => "solid".to_owned(),
+        CoatKind::Cast(cast) => match drawn {
+            Some(Draws::Cast(drawn)) => {
+                format!("shear {}  squash {}", short(drawn.shear), short(drawn.squash))
+            }
+            _ => format!("shear {}  squash {}", short(cast.shear.get()), short(cast.squash.get())),
+        },
+        CoatKind::Ramp(ramp) => format!(
+            "{} shadows to blur {}, {} % in all",
+            ramp.count,
+            short(ramp.far.blur.get()),
+            short(ramp.total.get() * 100.0)
+        ),
+    }
 }
 
 /// A number for reading at a glance: two decimals at most.

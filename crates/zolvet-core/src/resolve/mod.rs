@@ -1,20 +1,30 @@
-//! From a document to plain numbers: lights followed, swatches looked up, text set, finishes unpacked.
+//! From a document to plain numbers: lights followed, swatches looked up, text set, finishes unpacked, ramps taken
+//! apart.
 //!
-//! Nothing unresolved reaches the renderer. What this version cannot draw yet is left out of the resolved scene
-//! and said in its [`Note`]s, so nothing is ignored silently.
+//! Nothing unresolved reaches the renderer. What cannot be drawn, such as a picture that is missing, is left out of
+//! the resolved scene and said in its [`Note`]s, so nothing is ignored silently.
 
+mod coat;
+mod colour;
 mod offset;
 mod paint;
+mod ramp;
+mod shape;
 
+use kurbo::Affine;
 use serde::Serialize;
 
+use crate::asset::Assets;
 use crate::blend::BlendMode;
-use crate::colour::Rgba;
-use crate::geometry::{RoundedBox, Silhouette, text};
-use crate::model::{self, CoatKind, ColourOrigin, ColourSource, Id, Project, Shape, Surface};
+use crate::geometry::{Body, Silhouette};
+use crate::model::{self, Id, Project, Surface};
 
+pub use coat::{Cast, Coat, Draws, Extrude, Frost, Grain, Ink, Layer, Shadow, Spot, Tone};
+pub use colour::Surroundings;
 pub use offset::{ResolvedOffset, bearing_of};
 pub use paint::{ColourStop, Paint, Sampler};
+pub use ramp::steps;
+pub use shape::silhouette;
 
 /// A scene of plain numbers.
 #[derive(Debug, Clone, PartialEq)]
@@ -40,6 +50,10 @@ pub struct Piece {
     pub name: String,
     /// Its geometry.
     pub silhouette: Silhouette,
+    /// What coats under it are cast from: the silhouette with the strokes outside it.
+    pub outer: Body,
+    /// What inner shadows lie in: the silhouette without the strokes inside it. `None` when they leave nothing.
+    pub inner: Option<Body>,
     /// The left of its box.
     pub x: f64,
     /// The top of its box.
@@ -48,6 +62,8 @@ pub struct Piece {
     pub rotation: f64,
     /// What it is filled with.
     pub fill: Paint,
+    /// The parts of a join, placed in it; first is lowest.
+    pub parts: Vec<Piece>,
     /// What becomes of its surface.
     pub surface: Surface,
     /// Coats that are on; first is nearest the eye.
@@ -56,48 +72,17 @@ pub struct Piece {
     pub opacity: f64,
     /// How it mixes with the scene.
     pub blend: BlendMode,
+    /// What it is clipped to.
+    pub clip: Option<Clip>,
 }
 
-/// A coat of plain numbers.
+/// A silhouette somewhere on the scene.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Coat {
-    /// Its id.
-    pub id: Id,
-    /// Its name.
-    pub name: String,
-    /// What it draws.
-    pub shadow: Shadow,
-    /// Whether it lies on the surface or under it.
-    pub layer: Layer,
-    /// How it mixes with what is below.
-    pub blend: BlendMode,
-}
-
-/// Which side of the surface line a shadow lies on.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Layer {
-    /// An inner shadow, on the surface.
-    Inner,
-    /// A drop shadow, under it.
-    Drop {
-        /// Kept out from under the piece.
-        knock_out: bool,
-    },
-}
-
-/// A shadow's numbers.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Shadow {
-    /// To the right, in px.
-    pub dx: f64,
-    /// Down, in px.
-    pub dy: f64,
-    /// CSS blur radius in px: twice the Gaussian's σ.
-    pub blur: f64,
-    /// In px.
-    pub spread: f64,
-    /// The coat's opacity is in its alpha.
-    pub colour: Rgba,
+pub struct Clip {
+    /// Its geometry.
+    pub silhouette: Silhouette,
+    /// From its own px to the scene's.
+    pub place: Affine,
 }
 
 /// Something about one coat or piece that a designer must know.
@@ -115,24 +100,42 @@ pub struct Note {
 
 /// Resolves a scene under its theme.
 #[must_use]
-pub fn scene(project: &Project, scene: &model::Scene) -> Scene {
-    let context = Context { project, theme: &scene.theme };
+pub fn scene(project: &Project, scene: &model::Scene, assets: &Assets) -> Scene {
+    let context = Context { project, theme: &scene.theme, assets };
     let mut notes = Vec::new();
-    let mut report = |message: String| {
-        notes.push(Note { piece: "ground".to_owned(), coat: None, message });
-    };
-    let ground = context.paint(&scene.ground, &mut report);
-    let visible = scene.pieces.iter().filter(|piece| !piece.hidden);
-    let pieces = visible.filter_map(|piece| context.piece(piece, &mut notes)).collect();
+    let ground = context.ground(scene, &mut notes);
+    let mut pieces = Vec::new();
+    for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
+        let under = Under { ground: &ground, size: size(scene), below: &pieces };
+        let resolved = context.piece(piece, Some(under), &scene.pieces, &mut notes);
+        pieces.push(resolved);
+    }
     Scene { width: scene.width.get(), height: scene.height.get(), ground, pieces, notes }
 }
 
-/// Resolves one piece of a scene, hidden or not. `None` when its shape is not drawn yet; the notes say so.
+/// Resolves one piece of a scene, hidden or not.
 #[must_use]
-pub fn piece(project: &Project, scene: &model::Scene, piece: &model::Piece) -> (Option<Piece>, Vec<Note>) {
-    let context = Context { project, theme: &scene.theme };
-    let mut notes = Vec::new();
-    (context.piece(piece, &mut notes), notes)
+pub fn piece(
+    project: &Project,
+    scene: &model::Scene,
+    piece: &model::Piece,
+    assets: &Assets,
+) -> (Piece, Vec<Note>) {
+    let context = Context { project, theme: &scene.theme, assets };
+    let (mut notes, mut elsewhere) = (Vec::new(), Vec::new());
+    let ground = context.ground(scene, &mut elsewhere);
+    let mut below = Vec::new();
+    for other in scene.pieces.iter().take_while(|other| other.id != piece.id).filter(|other| !other.hidden) {
+        let under = Under { ground: &ground, size: size(scene), below: &below };
+        let resolved = context.piece(other, Some(under), &scene.pieces, &mut elsewhere);
+        below.push(resolved);
+    }
+    let under = Under { ground: &ground, size: size(scene), below: &below };
+    (context.piece(piece, Some(under), &scene.pieces, &mut notes), notes)
+}
+
+fn size(scene: &model::Scene) -> (f64, f64) {
+    (scene.width.get(), scene.height.get())
 }
 
 /// What values are looked up in.
@@ -142,139 +145,125 @@ pub struct Context<'a> {
     pub project: &'a Project,
     /// The id of the theme.
     pub theme: &'a Id,
+    /// Its pictures.
+    pub assets: &'a Assets,
+}
+
+/// What a piece lies on.
+#[derive(Clone, Copy)]
+struct Under<'a> {
+    ground: &'a Paint,
+    size: (f64, f64),
+    below: &'a [Piece],
 }
 
 impl Context<'_> {
-    fn piece(&self, piece: &model::Piece, notes: &mut Vec<Note>) -> Option<Piece> {
+    fn ground(&self, scene: &model::Scene, notes: &mut Vec<Note>) -> Paint {
+        self.paint(&scene.ground, &mut |message| {
+            notes.push(Note { piece: "ground".to_owned(), coat: None, message });
+        })
+    }
+
+    fn piece(
+        &self,
+        piece: &model::Piece,
+        under: Option<Under<'_>>,
+        siblings: &[model::Piece],
+        notes: &mut Vec<Note>,
+    ) -> Piece {
         let mut report = |coat: Option<&model::Coat>, message: String| {
             let coat = coat.map(|coat| coat.id.clone());
             notes.push(Note { piece: piece.name.clone(), coat, message });
         };
-        let Some(silhouette) = silhouette(&piece.shape) else {
-            report(None, format!("a {} is not drawn yet: left out", piece.shape.name()));
-            return None;
-        };
-        if piece.clip_to.is_some() {
-            report(None, "clipping to another piece is not drawn yet: drawn unclipped".to_owned());
-        }
         let fill = self.paint(&piece.fill, &mut |message| report(None, message));
-        let coats = if piece.coats_on { self.project.coats_of(piece) } else { &[] };
-        let resolved = coats.iter().filter(|coat| coat.on).filter_map(|coat| {
-            self.coat(coat, piece, &fill).map_err(|message| report(Some(coat), message)).ok()
-        });
-        Some(Piece {
+        let (silhouette, picture) = self.silhouette(&piece.shape, &mut |message| report(None, message));
+        // A picture is its own fill.
+        let fill = picture.unwrap_or(fill);
+        let mut resolved = Piece {
             id: piece.id.clone(),
             name: piece.name.clone(),
-            coats: resolved.collect(),
+            outer: Body::plain(silhouette.clone()),
+            inner: Some(Body::plain(silhouette.clone())),
             silhouette,
             x: piece.x.get(),
             y: piece.y.get(),
             rotation: piece.rotation.get(),
             fill,
+            parts: Vec::new(),
             surface: piece.surface,
+            coats: Vec::new(),
             opacity: piece.opacity.get(),
             blend: piece.blend,
-        })
-    }
-
-    /// One coat, or why it is not drawn.
-    fn coat(&self, coat: &model::Coat, piece: &model::Piece, fill: &Paint) -> Result<Coat, String> {
-        let not_yet = |what: &str| format!("\"{}\": {what} is not drawn yet: left out", coat.name);
-        let boxy = matches!(piece.shape, Shape::Box(_) | Shape::Ellipse(_));
-        let (offset, blur, spread, colour, layer) = match &coat.kind {
-            CoatKind::Drop(drop) => {
-                let unmet = [
-                    (drop.falloff.is_some(), "a falloff"),
-                    (drop.grain.is_some(), "grain"),
-                    (drop.substitute.is_some(), "a substitute shape"),
-                ];
-                refuse(&unmet, not_yet)?;
-                let layer = Layer::Drop { knock_out: drop.knock_out.unwrap_or(boxy) };
-                (&drop.offset, drop.blur, drop.spread, &drop.colour, layer)
-            }
-            CoatKind::Inner(inner) => {
-                let unmet = [(inner.falloff.is_some(), "a falloff"), (inner.grain.is_some(), "grain")];
-                refuse(&unmet, not_yet)?;
-                (&inner.offset, inner.blur, inner.spread, &inner.colour, Layer::Inner)
-            }
-            other => return Err(not_yet(&format!("a coat of kind {}", other.name()))),
+            clip: None,
         };
-        let colour = self.colour(colour, Some(fill), offset).map_err(|what| not_yet(&what))?;
-        let offset = self.offset(offset);
-        let shadow = Shadow {
-            dx: offset.x,
-            dy: offset.y,
-            blur: blur.get(),
-            spread: spread.get(),
-            colour: colour.faded(coat.opacity.get()),
-        };
-        let (id, name) = (coat.id.clone(), coat.name.clone());
-        Ok(Coat { id, name, shadow, layer, blend: coat.blend })
-    }
-
-    /// A coat's colour as it comes out, before the coat's opacity; or what is not drawn yet.
-    ///
-    /// # Errors
-    /// Names the colour source that this version cannot compute.
-    pub fn colour(
-        &self,
-        source: &ColourSource,
-        fill: Option<&Paint>,
-        offset: &model::Offset,
-    ) -> Result<Rgba, String> {
-        let (base, lightness) = match source {
-            ColourSource::Literal(colour) => (colour.rgba(), None),
-            ColourSource::Swatch(swatch) => (self.swatch(&swatch.swatch), swatch.lightness),
-            ColourSource::From(taken) => {
-                let base = match taken.from {
-                    ColourOrigin::Fill => {
-                        let fill = fill.ok_or("a fill's own colour")?;
-                        fill.mean().map(|mean| Rgba { a: 1.0, ..mean }).unwrap_or_default()
-                    }
-                    ColourOrigin::Light => self.light_colour(offset),
-                    ColourOrigin::Ground => return Err("the ground as a colour".to_owned()),
-                    ColourOrigin::Picture => return Err("the picture as a colour".to_owned()),
-                };
-                (base, taken.lightness)
+        let coats = if piece.coats_on { self.project.coats_of(piece) } else { &[] };
+        for coat in coats.iter().filter(|coat| coat.on) {
+            match self.coats(coat, &resolved, under) {
+                Ok(coats) => resolved.coats.extend(coats),
+                Err(message) => report(Some(coat), format!("\"{}\": {message}: left out", coat.name)),
             }
-        };
-        Ok(lightness.map_or(base, |amount| base.lightened(amount.get())))
-    }
-
-    fn swatch(&self, id: &Id) -> Rgba {
-        let swatch = self.project.swatches.iter().find(|swatch| swatch.id == *id);
-        let value = swatch.and_then(|swatch| swatch.values.get(self.theme));
-        value.map(model::CssColour::rgba).unwrap_or_default()
-    }
-}
-
-fn refuse(unmet: &[(bool, &str)], not_yet: impl Fn(&str) -> String) -> Result<(), String> {
-    match unmet.iter().find(|(asked, _)| *asked) {
-        Some((_, what)) => Err(not_yet(what)),
-        None => Ok(()),
-    }
-}
-
-/// The geometry of a shape, or `None` when it is not drawn yet.
-#[must_use]
-pub fn silhouette(shape: &Shape) -> Option<Silhouette> {
-    match shape {
-        Shape::Box(shape) => {
-            let radii = corner_radii(shape.radii);
-            Some(Silhouette::Box(RoundedBox::new(shape.w.get(), shape.h.get(), radii)))
         }
-        Shape::Ellipse(shape) => Some(Silhouette::Box(RoundedBox::ellipse(shape.w.get(), shape.h.get()))),
-        Shape::Text(shape) => Some(Silhouette::Outline(text::outline(shape))),
-        Shape::Path(_) | Shape::Picture(_) | Shape::Join(_) => None,
+        resolved.clip = piece.clip_to.as_ref().and_then(|id| self.clip(siblings, id));
+        if let model::Shape::Join(join) = &piece.shape {
+            resolved.parts = self.parts(join, under, notes);
+            resolved.outer = Body::plain(shape::join_of(&resolved.parts, join, |part| &part.outer));
+        }
+        resolved.apply_strokes();
+        resolved
+    }
+
+    fn parts(&self, join: &model::JoinShape, under: Option<Under<'_>>, notes: &mut Vec<Note>) -> Vec<Piece> {
+        let shown = join.parts.iter().filter(|part| !part.hidden);
+        let resolve = |part: &model::Piece| {
+            let mut resolved = self.piece(part, under, &join.parts, notes);
+            for coat in resolved.coats.iter().filter(|coat| !coat.draws.is_on_surface()) {
+                let message =
+                    format!("\"{}\" lies under a part; only the join casts shadows: left out", coat.name);
+                notes.push(Note { piece: part.name.clone(), coat: Some(coat.id.clone()), message });
+            }
+            resolved.coats.retain(|coat| coat.draws.is_on_surface());
+            resolved
+        };
+        shown.map(resolve).collect()
+    }
+
+    fn clip(&self, siblings: &[model::Piece], id: &Id) -> Option<Clip> {
+        let other = siblings.iter().find(|other| other.id == *id)?;
+        let (silhouette, _) = self.silhouette(&other.shape, &mut |_| ());
+        let (x, y) = (other.x.get(), other.y.get());
+        let place = place_of(&silhouette, x, y, other.rotation.get());
+        Some(Clip { silhouette, place })
     }
 }
 
-fn corner_radii(radii: model::Radii) -> [(f64, f64); 4] {
-    match radii {
-        model::Radii::All(radius) => [(radius.get(), radius.get()); 4],
-        model::Radii::Each(corners) => corners.map(|corner| match corner {
-            model::CornerRadius::Circle(radius) => (radius.get(), radius.get()),
-            model::CornerRadius::Ellipse(radius) => (radius.x.get(), radius.y.get()),
-        }),
+impl Piece {
+    /// From its own px to its scene's, or its join's.
+    #[must_use]
+    pub fn place(&self) -> Affine {
+        place_of(&self.silhouette, self.x, self.y, self.rotation)
     }
+
+    /// Strokes enlarge what is cast, and narrow what inner shadows lie in.
+    fn apply_strokes(&mut self) {
+        for coat in &self.coats {
+            if let Draws::Stroke { edge, .. } = &coat.draws {
+                if edge.reach().0 > 0.0 {
+                    self.outer = self.outer.grown_by(edge);
+                }
+                if edge.reach().1 > 0.0 {
+                    self.inner = self.inner.as_ref().and_then(|inner| inner.shrunk_by(edge));
+                }
+            }
+        }
+    }
+}
+
+fn place_of(silhouette: &Silhouette, x: f64, y: f64, rotation: f64) -> Affine {
+    let (width, height) = silhouette.size();
+    let turn = if rotation == 0.0 {
+        Affine::IDENTITY
+    } else {
+        Affine::rotate_about(rotation.to_radians(), (width / 2.0, height / 2.0))
+    };
+    Affine::translate((x, y)) * turn
 }

@@ -51,11 +51,9 @@ impl Context<'_> {
         here.unwrap_or(light.bearing).get()
     }
 
-    pub(super) fn light_colour(&self, offset: &Offset) -> Rgba {
-        let followed = match offset {
-            Offset::Following(following) => self.light(&following.follows),
-            Offset::Cartesian(_) | Offset::Polar(_) => self.project.lights.first(),
-        };
+    /// The colour of the light that is followed, or of the first there is, with its strength.
+    pub(super) fn light_colour(&self, followed: Option<&Id>) -> Rgba {
+        let followed = followed.and_then(|id| self.light(id)).or(self.project.lights.first());
         let Some(light) = followed else {
             return Rgba::new(1.0, 1.0, 1.0, 1.0);
         };

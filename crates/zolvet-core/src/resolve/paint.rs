@@ -2,10 +2,15 @@
 
 use kurbo::{Point, Vec2};
 
-use super::Context;
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
+
 use super::offset::sin_cos_degrees;
+use super::{Context, Surroundings};
+use crate::asset::Bitmap;
 use crate::colour::{Rgba, mean};
-use crate::model::{ColourSource, Fill, GradientDirection, OffsetPx, Stop};
+use crate::model::{ColourSource, Fill, Fit, GradientDirection, Stop};
+use crate::raster::BitmapSampler;
 
 /// A fill of plain colours.
 #[derive(Debug, Clone, PartialEq)]
@@ -30,6 +35,15 @@ pub enum Paint {
         /// In rising order, at least one.
         stops: Vec<ColourStop>,
     },
+    /// A picture.
+    Image {
+        /// Its pixels.
+        bitmap: Arc<Bitmap>,
+        /// How it is fitted to the box.
+        fit: Fit,
+        /// Its colours alone: its alpha is the silhouette's already.
+        bare: bool,
+    },
 }
 
 /// A colour at a place along a gradient, from 0 to 1.
@@ -42,42 +56,64 @@ pub struct ColourStop {
 }
 
 impl Context<'_> {
+    /// A fill of plain colours, taken from nothing that is there already.
     pub(super) fn paint(&self, fill: &Fill, report: &mut impl FnMut(String)) -> Paint {
+        self.coat_paint(fill, &Surroundings::default(), report)
+    }
+
+    /// A fill whose colours may be taken from what the coat lies on.
+    pub(super) fn coat_paint(
+        &self,
+        fill: &Fill,
+        around: &Surroundings<'_>,
+        report: &mut impl FnMut(String),
+    ) -> Paint {
         match fill {
             Fill::None(_) => Paint::None,
-            Fill::Solid(solid) => Paint::Solid(self.fill_colour(&solid.colour, report)),
+            Fill::Solid(solid) => Paint::Solid(self.fill_colour(&solid.colour, around, report)),
             Fill::Linear(linear) => {
                 let angle = match &linear.direction {
                     GradientDirection::Angle(angle) => angle.angle.get(),
                     GradientDirection::Follows(light) => self.bearing(&light.follows) + 180.0,
                 };
-                Paint::Linear { angle, stops: self.stops(&linear.stops, report) }
+                Paint::Linear { angle, stops: self.stops(&linear.stops, around, report) }
             }
             Fill::Radial(radial) => Paint::Radial {
                 centre: (radial.centre.x.get(), radial.centre.y.get()),
                 radius: radial.radius.get(),
-                stops: self.stops(&radial.stops, report),
+                stops: self.stops(&radial.stops, around, report),
             },
-            Fill::Image(_) => {
-                report("a picture as a fill is not drawn yet: left empty".to_owned());
-                Paint::None
-            }
+            Fill::Image(image) => match self.assets.get(&image.asset) {
+                Some(bitmap) => Paint::Image { bitmap: Arc::clone(bitmap), fit: image.fit, bare: false },
+                None => {
+                    report(format!("the picture \"{}\" is not here: left empty", image.asset));
+                    Paint::None
+                }
+            },
         }
     }
 
-    fn stops(&self, stops: &[Stop], report: &mut impl FnMut(String)) -> Vec<ColourStop> {
-        let resolve =
-            |stop: &Stop| ColourStop { at: stop.at.get(), colour: self.fill_colour(&stop.colour, report) };
+    fn stops(
+        &self,
+        stops: &[Stop],
+        around: &Surroundings<'_>,
+        report: &mut impl FnMut(String),
+    ) -> Vec<ColourStop> {
+        let resolve = |stop: &Stop| ColourStop {
+            at: stop.at.get(),
+            colour: self.fill_colour(&stop.colour, around, report),
+        };
         stops.iter().map(resolve).collect()
     }
 
-    fn fill_colour(&self, source: &ColourSource, report: &mut impl FnMut(String)) -> Rgba {
-        let nowhere = crate::model::Offset::Cartesian(crate::model::CartesianOffset {
-            x: OffsetPx::default(),
-            y: OffsetPx::default(),
-        });
-        self.colour(source, None, &nowhere).unwrap_or_else(|what| {
-            report(format!("{what} is not drawn yet in a fill: left empty"));
+    fn fill_colour(
+        &self,
+        source: &ColourSource,
+        around: &Surroundings<'_>,
+        report: &mut impl FnMut(String),
+    ) -> Rgba {
+        self.colour(source, around).unwrap_or_else(|why| {
+            report(why);
             Rgba::default()
         })
     }
@@ -91,7 +127,49 @@ impl Paint {
             Self::None => None,
             Self::Solid(colour) => Some(*colour),
             Self::Linear { stops, .. } | Self::Radial { stops, .. } => Some(mean_of_stops(stops)),
+            Self::Image { bitmap, .. } => Some(bitmap.mean),
         }
+    }
+
+    /// The paint with its opacity scaled; a picture stays as it is.
+    #[must_use]
+    pub fn faded(&self, opacity: f64) -> Self {
+        let faded = |stops: &[ColourStop]| {
+            let fade = |stop: &ColourStop| ColourStop { colour: stop.colour.faded(opacity), ..*stop };
+            stops.iter().map(fade).collect()
+        };
+        match self {
+            Self::Solid(colour) => Self::Solid(colour.faded(opacity)),
+            Self::Linear { angle, stops } => Self::Linear { angle: *angle, stops: faded(stops) },
+            Self::Radial { centre, radius, stops } => {
+                Self::Radial { centre: *centre, radius: *radius, stops: faded(stops) }
+            }
+            Self::None | Self::Image { .. } => self.clone(),
+        }
+    }
+
+    /// Equal for equal paints; what caches tell paints apart by.
+    #[must_use]
+    pub fn fingerprint(&self) -> u64 {
+        let mut hasher = DefaultHasher::new();
+        std::mem::discriminant(self).hash(&mut hasher);
+        let colour = |colour: &Rgba| [colour.r, colour.g, colour.b, colour.a].map(f32::to_bits);
+        let numbers: &[f64] = match self {
+            Self::None | Self::Solid(_) => &[],
+            Self::Linear { angle, .. } => &[*angle],
+            Self::Radial { centre, radius, .. } => &[centre.0, centre.1, *radius],
+            Self::Image { .. } => &[],
+        };
+        numbers.iter().for_each(|number| number.to_bits().hash(&mut hasher));
+        match self {
+            Self::None => {}
+            Self::Solid(solid) => colour(solid).hash(&mut hasher),
+            Self::Linear { stops, .. } | Self::Radial { stops, .. } => {
+                stops.iter().for_each(|stop| (stop.at.to_bits(), colour(&stop.colour)).hash(&mut hasher));
+            }
+            Self::Image { bitmap, fit, bare } => (bitmap.fingerprint, *fit as u8, bare).hash(&mut hasher),
+        }
+        hasher.finish()
     }
 
     /// Whether it hides everything below it.
@@ -103,12 +181,13 @@ impl Paint {
             Self::Linear { stops, .. } | Self::Radial { stops, .. } => {
                 stops.iter().all(|stop| stop.colour.a >= 1.0)
             }
+            Self::Image { bitmap, fit, bare } => *bare || (bitmap.opaque && *fit != Fit::Contain),
         }
     }
 
-    /// The paint over a box of a size, ready to be asked for pixels.
+    /// The paint over a box of a size, ready to be asked for pixels, `scale` of them for one px.
     #[must_use]
-    pub fn sampler(&self, width: f64, height: f64) -> Sampler {
+    pub fn sampler(&self, width: f64, height: f64, scale: f64) -> Sampler {
         match self {
             Self::None => Sampler::Flat([0.0; 4]),
             Self::Solid(colour) => Sampler::Flat(colour.premultiplied()),
@@ -118,6 +197,10 @@ impl Paint {
                 radius: *radius,
                 table: table(stops),
             },
+            Self::Image { bitmap, fit, bare } => {
+                let sampler = BitmapSampler::fitted(Arc::clone(bitmap), *fit, width, height, scale);
+                if *bare { Sampler::BareImage(sampler) } else { Sampler::Image(sampler) }
+            }
         }
     }
 }
@@ -166,6 +249,10 @@ pub enum Sampler {
         /// Colours in rising order.
         table: Vec<(f64, [f32; 4])>,
     },
+    /// A picture's pixels.
+    Image(BitmapSampler),
+    /// A picture's colours without its alpha.
+    BareImage(BitmapSampler),
 }
 
 fn table(stops: &[ColourStop]) -> Vec<(f64, [f32; 4])> {
@@ -183,6 +270,11 @@ impl Sampler {
                 let distance = (point - *centre).hypot();
                 let end = if distance > 0.0 { 1.0 } else { 0.0 };
                 mix(table, if *radius > 0.0 { distance / radius } else { end })
+            }
+            Self::Image(sampler) => sampler.at(point),
+            Self::BareImage(sampler) => {
+                let colour = sampler.at(point);
+                if colour[3] > 0.0 { colour.map(|part| part / colour[3]) } else { [0.0; 4] }
             }
         }
     }

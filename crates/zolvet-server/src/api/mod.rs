@@ -1,5 +1,6 @@
 //! The routes under `/api`.
 
+mod assets;
 mod pictures;
 mod projects;
 mod reports;
@@ -17,6 +18,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .service(health)
         .service(description)
         .configure(projects::routes)
+        .configure(assets::routes)
         .configure(pictures::routes)
         .configure(reports::routes)
         .configure(shares::routes);
@@ -49,6 +51,8 @@ async fn description() -> Result<HttpResponse, ApiError> {
         projects::revisions,
         projects::read_revision,
         projects::restore,
+        assets::upload,
+        assets::read,
         pictures::preview,
         pictures::thumbnails,
         reports::resolve,
@@ -57,7 +61,7 @@ async fn description() -> Result<HttpResponse, ApiError> {
         shares::list,
         shares::revoke,
         shares::read,
-        shares::picture,
+        shares::shared_picture,
     ),
     components(schemas(crate::error::ProblemDocument))
 )]

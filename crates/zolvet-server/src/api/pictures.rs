@@ -6,15 +6,16 @@ use base64::Engine as _;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use zolvet_core::compose::{Coats, MaskCache, Part, View, render};
-use zolvet_core::model::{Coat, Id, OwnCoats, Project, Wear, limits};
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::{Coats, MaskCache, Part, Rounding, View, picture};
+use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear, limits};
 use zolvet_core::picture::Picture;
 use zolvet_core::report::additions;
 use zolvet_core::resolve;
 
 use super::{project_in, scene_in};
-use crate::Work;
 use crate::error::{ApiError, ProblemDocument};
+use crate::{Bench, Work};
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(preview).service(thumbnails);
@@ -40,6 +41,16 @@ pub struct PreviewRequest {
     coats: ShownCoats,
     /// Only this coat, by its id.
     only: Option<Id>,
+    /// All but this coat, by its id.
+    without: Option<Id>,
+    /// Only this part of the scene: x, y, width, height in px.
+    region: Option<[f64; 4]>,
+    /// As browsers draw shadows, which round each layer by itself and have a softest blur.
+    #[serde(default)]
+    as_browser: bool,
+    /// With seeded noise of one step in 8 bits, against bands.
+    #[serde(default)]
+    dither: bool,
 }
 
 /// Which coats are drawn.
@@ -71,8 +82,8 @@ pub async fn preview(
     let accept = request.headers().get(ACCEPT).and_then(|accept| accept.to_str().ok());
     let as_png = accept.is_some_and(|accept| accept.contains("image/png"));
     let (picture, png) = work
-        .run(move |cache| {
-            let picture = draw(&body, cache)?;
+        .run(move |bench| {
+            let picture = draw(&body, bench)?;
             let png = if as_png { Some(to_png(&picture)?) } else { None };
             Ok((picture, png))
         })
@@ -88,7 +99,7 @@ pub async fn preview(
     })
 }
 
-fn draw(request: &PreviewRequest, cache: &MaskCache) -> Result<Picture, ApiError> {
+fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
     let project = project_in(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let scale = request.scale.unwrap_or(1.0);
@@ -98,20 +109,35 @@ fn draw(request: &PreviewRequest, cache: &MaskCache) -> Result<Picture, ApiError
             format!("expected a scale from 0.05 to 16, found {scale}"),
         ));
     }
-    let resolved = resolve::scene(&project, scene);
-    let view = View::whole(&resolved, scale);
+    let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
+    let view = view(request.region, &resolved, scale)?;
     if view.width.max(view.height) > limits::PICTURE_SIDE {
         let message =
             format!("expected a picture of at most 8192 px a side, found {}", view.width.max(view.height));
         return Err(ApiError::invalid_at("/scale", message));
     }
-    let coats = match (&request.only, &request.coats) {
-        (Some(only), _) => Coats::Only(only.clone()),
-        (None, ShownCoats::All) => Coats::All,
-        (None, ShownCoats::None) => Coats::None,
+    let coats = match (&request.only, &request.without, &request.coats) {
+        (Some(only), _, _) => Coats::Only(only.clone()),
+        (None, Some(without), _) => Coats::Without(without.clone()),
+        (None, None, ShownCoats::All) => Coats::All,
+        (None, None, ShownCoats::None) => Coats::None,
     };
-    let part = Part { piece: request.piece.clone(), shadow_only: request.shadow_only, coats };
-    Ok(render(&resolved, &view, &part, cache).to_picture())
+    let (shadow_only, as_browser) = (request.shadow_only, request.as_browser);
+    let part = Part { piece: request.piece.clone(), shadow_only, coats, as_browser };
+    let rounding = if request.dither { Rounding::Dithered } else { Rounding::Nearest };
+    Ok(picture(&resolved, &view, &part, rounding, &bench.cache))
+}
+
+/// The whole scene, or a region of it.
+fn view(region: Option<[f64; 4]>, scene: &resolve::Scene, scale: f64) -> Result<View, ApiError> {
+    let Some([x, y, width, height]) = region else { return Ok(View::whole(scene, scale)) };
+    let usable = [x, y].iter().all(|at| at.abs() <= 1e5) && [width, height].iter().all(|side| *side > 0.0);
+    let pixels = |side: f64| (side * scale).round().max(1.0);
+    if !usable || pixels(width).max(pixels(height)) > f64::from(limits::PICTURE_SIDE) {
+        let message = "expected x, y, width and height in px, at most 8192 device px a side";
+        return Err(ApiError::invalid_at("/region", message));
+    }
+    Ok(View { x, y, scale, width: pixels(width) as u32, height: pixels(height) as u32 })
 }
 
 fn to_png(picture: &Picture) -> Result<Vec<u8>, ApiError> {
@@ -191,20 +217,22 @@ pub async fn thumbnails(
     work: web::Data<Work>,
     body: web::Json<ThumbnailsRequest>,
 ) -> Result<web::Json<Thumbnails>, ApiError> {
-    let pictures = work.run(move |cache| draw_thumbnails(&body, cache)).await?;
+    let pictures = work.run(move |bench| draw_thumbnails(&body, bench)).await?;
     Ok(web::Json(pictures))
 }
 
 /// Width and height of small pictures, at two device pixels each.
 const SMALL: (u32, u32) = (112, 72);
 
-fn draw_thumbnails(request: &ThumbnailsRequest, cache: &MaskCache) -> Result<Thumbnails, ApiError> {
+fn draw_thumbnails(request: &ThumbnailsRequest, bench: &Bench) -> Result<Thumbnails, ApiError> {
     let project = project_in(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
+    let assets = bench.assets(&project)?;
+    let small = |piece: &Piece| small(&project, scene, piece, &assets, &bench.cache);
     let mut pieces = Vec::new();
     for piece in &scene.pieces {
-        let picture = small(&project, scene, piece, &Coats::All, cache)?;
-        let (w, h) = resolve::silhouette(&piece.shape).map_or((0.0, 0.0), |shape| shape.size());
+        let picture = small(piece)?;
+        let (w, h) = resolve::silhouette(&piece.shape, &assets).size();
         let (x, y) = (piece.x.get(), piece.y.get());
         pieces.push(PieceThumbnail { id: piece.id.clone(), picture, x, y, w, h });
     }
@@ -215,7 +243,7 @@ fn draw_thumbnails(request: &ThumbnailsRequest, cache: &MaskCache) -> Result<Thu
             let mut alone = piece.clone();
             let shown = Coat { on: true, ..coat.clone() };
             alone.wear = Wear::Coats(OwnCoats { coats: vec![shown] });
-            let picture = small(&project, scene, &alone, &Coats::All, cache)?;
+            let picture = small(&alone)?;
             coats.push(Thumbnail { id: coat.id.clone(), picture });
         }
         if request.additions {
@@ -223,7 +251,7 @@ fn draw_thumbnails(request: &ThumbnailsRequest, cache: &MaskCache) -> Result<Thu
             for addition in found {
                 let mut trial = piece.clone();
                 trial.wear = Wear::Coats(OwnCoats { coats: vec![addition.coat.clone()] });
-                let picture = small(&project, scene, &trial, &Coats::All, cache)?;
+                let picture = small(&trial)?;
                 offered.push(AdditionPicture { says: addition.says, coat: addition.coat, picture });
             }
         }
@@ -234,14 +262,14 @@ fn draw_thumbnails(request: &ThumbnailsRequest, cache: &MaskCache) -> Result<Thu
 /// One piece on its ground, fitted into a small picture with room for its shadows.
 fn small(
     project: &Project,
-    scene: &zolvet_core::model::Scene,
-    piece: &zolvet_core::model::Piece,
-    coats: &Coats,
+    scene: &Scene,
+    piece: &Piece,
+    assets: &Assets,
     cache: &MaskCache,
 ) -> Result<String, ApiError> {
     let mut alone = scene.clone();
-    alone.pieces = vec![zolvet_core::model::Piece { hidden: false, coats_on: true, ..piece.clone() }];
-    let resolved = resolve::scene(project, &alone);
+    alone.pieces = vec![Piece { hidden: false, coats_on: true, ..piece.clone() }];
+    let resolved = resolve::scene(project, &alone, assets);
     let (x, y, w, h) = resolved.pieces.first().map_or((0.0, 0.0, 1.0, 1.0), |piece| {
         let (w, h) = piece.silhouette.size();
         (piece.x, piece.y, w.max(1.0), h.max(1.0))
@@ -255,8 +283,7 @@ fn small(
         width: SMALL.0,
         height: SMALL.1,
     };
-    let part = Part { coats: coats.clone(), ..Part::default() };
-    let png = to_png(&render(&resolved, &view, &part, cache).to_picture())?;
+    let png = to_png(&picture(&resolved, &view, &Part::default(), Rounding::Nearest, cache))?;
     let data = base64::engine::general_purpose::STANDARD.encode(png);
     Ok(format!("data:image/png;base64,{data}"))
 }

@@ -39,10 +39,10 @@ pub async fn resolve(
     body: web::Json<ResolveRequest>,
 ) -> Result<web::Json<Report>, ApiError> {
     let found = work
-        .run(move |cache| {
+        .run(move |bench| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
-            report(&project, scene, &body.piece, cache).ok_or_else(|| {
+            report(&project, scene, &body.piece, &bench.assets(&project)?, &bench.cache).ok_or_else(|| {
                 let message = format!("expected the id of a piece, found \"{}\"", body.piece);
                 ApiError::invalid_at("/piece", message)
             })

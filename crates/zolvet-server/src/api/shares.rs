@@ -3,7 +3,7 @@
 use actix_web::{HttpResponse, delete, get, post, web};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-use zolvet_core::compose::{Part, View, render};
+use zolvet_core::compose::{Part, Rounding, View, picture};
 use zolvet_core::model::Project;
 use zolvet_core::report::{Report, report};
 use zolvet_core::resolve;
@@ -14,7 +14,7 @@ use crate::Work;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(create).service(list).service(revoke).service(read).service(picture);
+    config.service(create).service(list).service(revoke).service(read).service(shared_picture);
 }
 
 /// Which scene a link is for.
@@ -122,12 +122,13 @@ pub async fn read(
 ) -> Result<web::Json<Shared>, ApiError> {
     let (scene_id, stored) = store.shared(&token).await?;
     let shared = work
-        .run(move |cache| {
+        .run(move |bench| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             let scene = scene_in(&project, &scene_id)?;
+            let assets = bench.assets(&project)?;
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
-                let report = report(&project, scene, piece.id.as_str(), cache)?;
+                let report = report(&project, scene, piece.id.as_str(), &assets, &bench.cache)?;
                 Some(SharedPiece { name: piece.name.clone(), report })
             });
             Ok(Shared {
@@ -143,25 +144,26 @@ pub async fn read(
 }
 
 /// The picture of what a link shows, at two device pixels for one px.
-#[utoipa::path(operation_id = "shared_picture", 
+#[utoipa::path(operation_id = "shared_picture",
     params(("token" = String, Path)),
     responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 404, body = ProblemDocument))
 )]
 #[get("/api/shared/{token}/picture.png")]
-pub async fn picture(
+pub async fn shared_picture(
     store: web::Data<Store>,
     work: web::Data<Work>,
     token: web::Path<String>,
 ) -> Result<HttpResponse, ApiError> {
     let (scene_id, stored) = store.shared(&token).await?;
     let png = work
-        .run(move |cache| {
+        .run(move |bench| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
-            let scene = resolve::scene(&project, scene_in(&project, &scene_id)?);
+            let scene = resolve::scene(&project, scene_in(&project, &scene_id)?, &bench.assets(&project)?);
             let largest = scene.width.max(scene.height).max(1.0);
             let scale = (f64::from(zolvet_core::model::limits::PICTURE_SIDE) / largest).min(2.0);
-            let canvas = render(&scene, &View::whole(&scene, scale), &Part::default(), cache);
-            canvas.to_picture().to_png().map_err(|error| ApiError::internal(error.to_string()))
+            let view = View::whole(&scene, scale);
+            let picture = picture(&scene, &view, &Part::default(), Rounding::Nearest, &bench.cache);
+            picture.to_png().map_err(|error| ApiError::internal(error.to_string()))
         })
         .await?;
     Ok(HttpResponse::Ok().content_type("image/png").insert_header(("Cache-Control", "no-store")).body(png))

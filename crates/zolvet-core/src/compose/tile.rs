@@ -1,0 +1,108 @@
+//! Rectangles of pixels that belong to one coat or surface.
+
+use kurbo::Affine;
+
+use super::coverage::Placed;
+use crate::blend::Pixel;
+use crate::blur;
+use crate::raster::{Mask, Rect};
+use crate::resolve::Sampler;
+
+/// Premultiplied pixels of a rectangle; transparent everywhere else.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) struct Tile {
+    pub rect: Rect,
+    pub pixels: Vec<Pixel>,
+}
+
+/// What lies around a tile that is blurred.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Around {
+    /// Nothing.
+    Clear,
+    /// The tile itself, mirrored at its edges.
+    Mirror,
+}
+
+impl Tile {
+    pub fn empty(rect: Rect) -> Self {
+        Self { rect, pixels: vec![[0.0; 4]; rect.width() * rect.height()] }
+    }
+
+    /// A paint seen through a mask.
+    pub fn painted(sampler: &Sampler, to_box: Affine, mask: &Placed) -> Self {
+        let mut tile = Self::empty(mask.rect());
+        tile.each_row(|y, row| {
+            let (start, coverage) = mask.row(y);
+            for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
+                if *coverage > 0.0 {
+                    let at = kurbo::Point::new(f64::from(start + i as i32) + 0.5, f64::from(y) + 0.5);
+                    *pixel = sampler.at(to_box * at).map(|part| part * coverage);
+                }
+            }
+        });
+        tile
+    }
+
+    /// Where a row starts, and its pixels; empty outside.
+    pub fn row(&self, y: i32) -> (i32, &[Pixel]) {
+        if y < self.rect.y0 || y >= self.rect.y1 {
+            return (0, &[]);
+        }
+        let width = self.rect.width();
+        let start = (y - self.rect.y0) as usize * width;
+        (self.rect.x0, &self.pixels[start..start + width])
+    }
+
+    pub fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
+        let top = self.rect.y0;
+        super::canvas::for_each_row(&mut self.pixels, self.rect.width().max(1), |y, row| work(top + y, row));
+    }
+
+    /// Blurred by a Gaussian of `sigma` pixels, over the pixels of `window` it reaches. One part of the colour after
+    /// the other, so that no more than one plane is held besides the result.
+    pub fn blurred(&self, sigma: f64, around: Around, window: Rect) -> Self {
+        let rect = match around {
+            Around::Clear => self.rect.grown(blur::reach(sigma)).intersect(window),
+            Around::Mirror => self.rect.intersect(window),
+        };
+        let mut result = Self::empty(rect);
+        for part in 0..4 {
+            let plane = match around {
+                Around::Clear => self.plane(part),
+                Around::Mirror => self.mirrored(part, rect.grown(blur::reach(sigma))),
+            };
+            let blurred = blur::gaussian(&plane, sigma, rect).cropped(rect);
+            for (pixel, value) in result.pixels.iter_mut().zip(&blurred.data) {
+                pixel[part] = *value;
+            }
+        }
+        result
+    }
+
+    fn plane(&self, part: usize) -> Mask {
+        Mask { rect: self.rect, data: self.pixels.iter().map(|pixel| pixel[part]).collect() }
+    }
+
+    fn mirrored(&self, part: usize, rect: Rect) -> Mask {
+        let fold = |at: i32, from: i32, size: usize| {
+            let size = size.max(1) as i32;
+            let place = (at - from).rem_euclid(2 * size);
+            if place < size { place } else { 2 * size - 1 - place }
+        };
+        let mut mask = Mask::empty(rect);
+        let (width, across) = (rect.width(), self.rect.width());
+        if self.pixels.is_empty() || width == 0 {
+            return mask;
+        }
+        for (row, out) in mask.data.chunks_mut(width).enumerate() {
+            let y = fold(rect.y0 + row as i32, self.rect.y0, self.rect.height()) as usize;
+            let line = &self.pixels[y * across..(y + 1) * across];
+            for (column, out) in out.iter_mut().enumerate() {
+                let x = fold(rect.x0 + column as i32, self.rect.x0, across) as usize;
+                *out = line[x][part];
+            }
+        }
+        mask
+    }
+}

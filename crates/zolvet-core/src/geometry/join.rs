@@ -1,0 +1,54 @@
+//! Outlines from path data, and several silhouettes joined into one.
+
+use std::sync::Arc;
+
+use kurbo::{Affine, BezPath};
+
+use super::polygon::{Region, Rule};
+use super::{Outline, Silhouette, kept};
+use crate::model::JoinOp;
+
+/// One part of a join.
+pub struct Part<'a> {
+    /// Its geometry.
+    pub silhouette: &'a Silhouette,
+    /// From its own px to the join's.
+    pub place: Affine,
+}
+
+/// Several parts as one silhouette, its corners rounded. Its box reaches from 0,0 around the parts' boxes.
+#[must_use]
+pub fn joined(parts: &[Part<'_>], op: JoinOp, rounding: f64) -> Silhouette {
+    let outlines: Vec<_> = parts.iter().map(|part| (part.silhouette.outline(), part.place)).collect();
+    let bits = |place: &Affine| place.as_coeffs().map(f64::to_bits);
+    let key: Vec<_> = outlines.iter().map(|(outline, place)| (outline.fingerprint(), bits(place))).collect();
+    Silhouette::Outline(kept::outline(("join", key, op as u8, rounding.to_bits()), || {
+        let mut regions =
+            outlines.iter().map(|(outline, place)| Region::of(&(*place * &outline.path), Rule::NonZero));
+        let first = regions.next().unwrap_or_default();
+        let region = regions.fold(first, |all, next| all.joined(&next, op)).rounded(rounding);
+        let boxes = outlines.iter().map(|(outline, place)| {
+            place.transform_rect_bbox(kurbo::Rect::new(0.0, 0.0, outline.width, outline.height))
+        });
+        let (width, height) = boxes.fold((0.0_f64, 0.0_f64), |(w, h), part| (w.max(part.x1), h.max(part.y1)));
+        Outline::new(region.path(), width, height)
+    }))
+}
+
+/// The outline of path data fitted from a rectangle of it to a size, its corners rounded.
+#[must_use]
+pub fn path_outline(
+    path: &BezPath,
+    viewbox: [f64; 4],
+    width: f64,
+    height: f64,
+    rounding: f64,
+) -> Arc<Outline> {
+    let raw = Outline::new(path.clone(), width, height);
+    let numbers = [viewbox[0], viewbox[1], viewbox[2], viewbox[3], width, height, rounding];
+    kept::outline(("path", raw.fingerprint(), numbers.map(f64::to_bits)), || {
+        let scale = Affine::scale_non_uniform(width / viewbox[2], height / viewbox[3]);
+        let fitted = scale * Affine::translate((-viewbox[0], -viewbox[1])) * path;
+        Outline::new(Region::of(&fitted, Rule::NonZero).rounded(rounding).path(), width, height)
+    })
+}

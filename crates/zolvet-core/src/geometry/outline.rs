@@ -1,0 +1,52 @@
+//! Outlines of any shape.
+
+use std::hash::{DefaultHasher, Hash, Hasher};
+
+use kurbo::{BezPath, PathEl, Point, Rect, Shape as _};
+
+/// An outline with the size of the box it belongs to.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Outline {
+    /// Filled by the non-zero rule.
+    pub path: BezPath,
+    /// Width of the box.
+    pub width: f64,
+    /// Height of the box.
+    pub height: f64,
+    /// The smallest rectangle around the path.
+    pub bounds: Rect,
+    fingerprint: u64,
+}
+
+impl Outline {
+    /// An outline in a box.
+    #[must_use]
+    pub fn new(path: BezPath, width: f64, height: f64) -> Self {
+        let mut hasher = DefaultHasher::new();
+        for element in path.elements() {
+            std::mem::discriminant(element).hash(&mut hasher);
+            if let Some(end) = element.end_point() {
+                (end.x.to_bits(), end.y.to_bits()).hash(&mut hasher);
+            }
+            for control in control_points(element) {
+                (control.x.to_bits(), control.y.to_bits()).hash(&mut hasher);
+            }
+        }
+        let bounds = path.bounding_box();
+        Self { path, width, height, bounds, fingerprint: hasher.finish() }
+    }
+
+    /// Equal for equal paths.
+    pub(super) fn fingerprint(&self) -> u64 {
+        self.fingerprint
+    }
+}
+
+fn control_points(element: &PathEl) -> impl Iterator<Item = Point> {
+    let (first, second) = match *element {
+        PathEl::QuadTo(control, _) => (Some(control), None),
+        PathEl::CurveTo(first, second, _) => (Some(first), Some(second)),
+        PathEl::MoveTo(_) | PathEl::LineTo(_) | PathEl::ClosePath => (None, None),
+    };
+    first.into_iter().chain(second)
+}

@@ -1,0 +1,142 @@
+//! Outlines as plain polygons, and what sets of points can be made of them.
+//!
+//! Boolean operations are those of `i_overlay`; what comes out neither crosses itself nor overlaps, which is what
+//! coverage by area and distances to the outline ask for.
+
+use i_overlay::core::fill_rule::FillRule;
+use i_overlay::core::overlay_rule::OverlayRule;
+use i_overlay::float::simplify::SimplifyShape;
+use i_overlay::float::single::SingleFloatOverlay;
+use kurbo::{BezPath, PathEl, Point};
+
+use crate::model::JoinOp;
+
+/// How far a polygon may lie from the curve it stands for, in px.
+const FLATNESS: f64 = 0.004;
+
+/// A closed line; its last point is joined to its first.
+pub type Contour = Vec<[f64; 2]>;
+
+/// Which points an outline that crosses itself holds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Rule {
+    /// Where its lines wind around at all.
+    NonZero,
+    /// Where they wind around an odd number of times.
+    EvenOdd,
+}
+
+/// Closed polygons that neither cross themselves nor one another.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Region {
+    /// Outer lines one way round, holes the other.
+    pub contours: Vec<Contour>,
+}
+
+impl Region {
+    /// What a path encloses.
+    #[must_use]
+    pub fn of(path: &BezPath, rule: Rule) -> Self {
+        Self::of_contours(&contours(path), rule)
+    }
+
+    /// What closed lines enclose together.
+    #[must_use]
+    pub fn of_contours(contours: &[Contour], rule: Rule) -> Self {
+        let rule = match rule {
+            Rule::NonZero => FillRule::NonZero,
+            Rule::EvenOdd => FillRule::EvenOdd,
+        };
+        let usable: Vec<&Contour> = contours.iter().filter(|contour| contour.len() > 2).collect();
+        if usable.is_empty() {
+            return Self::default();
+        }
+        let usable: Vec<Contour> = usable.into_iter().cloned().collect();
+        Self { contours: usable.simplify_shape(rule).into_iter().flatten().collect() }
+    }
+
+    /// Two regions joined.
+    #[must_use]
+    pub fn joined(&self, other: &Self, op: JoinOp) -> Self {
+        match (self.contours.is_empty(), other.contours.is_empty(), op) {
+            (_, true, JoinOp::Add | JoinOp::Subtract | JoinOp::Exclude) => return self.clone(),
+            (true, _, JoinOp::Add | JoinOp::Exclude) => return other.clone(),
+            (true, _, _) | (_, true, JoinOp::Intersect) => return Self::default(),
+            (false, false, _) => {}
+        }
+        let op = match op {
+            JoinOp::Add => OverlayRule::Union,
+            JoinOp::Subtract => OverlayRule::Difference,
+            JoinOp::Intersect => OverlayRule::Intersect,
+            JoinOp::Exclude => OverlayRule::Xor,
+        };
+        let joined = self.contours.overlay(&other.contours, op, FillRule::NonZero);
+        Self { contours: joined.into_iter().flatten().collect() }
+    }
+
+    /// The region as a path of straight lines.
+    #[must_use]
+    pub fn path(&self) -> BezPath {
+        let mut path = BezPath::new();
+        for contour in &self.contours {
+            let mut points = contour.iter().map(|[x, y]| Point::new(*x, *y));
+            let Some(first) = points.next() else { continue };
+            path.move_to(first);
+            points.for_each(|point| path.line_to(point));
+            path.close_path();
+        }
+        path
+    }
+}
+
+/// The closed lines of a path, curves flattened.
+#[must_use]
+pub fn contours(path: &BezPath) -> Vec<Contour> {
+    let mut contours: Vec<Contour> = Vec::new();
+    kurbo::flatten(path, FLATNESS, |element| match element {
+        PathEl::MoveTo(to) => contours.push(vec![[to.x, to.y]]),
+        PathEl::LineTo(to) => {
+            if let Some(contour) = contours.last_mut() {
+                contour.push([to.x, to.y]);
+            }
+        }
+        PathEl::ClosePath => {
+            // What follows without a move starts where this contour started.
+            if let Some(start) = contours.last().and_then(|contour| contour.first().copied()) {
+                contours.push(vec![start]);
+            }
+        }
+        // `kurbo::flatten` gives nothing but lines.
+        PathEl::QuadTo(..) | PathEl::CurveTo(..) => {}
+    });
+    contours.retain(|contour| contour.len() > 2 && contour.iter().flatten().all(|part| part.is_finite()));
+    contours
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use kurbo::Shape as _;
+
+    fn square(x: f64) -> Region {
+        Region::of(&kurbo::Rect::new(x, 0.0, x + 10.0, 10.0).to_path(0.1), Rule::NonZero)
+    }
+
+    /// Areas of two squares that share half, known in closed form.
+    #[test]
+    fn joins_have_the_area_of_the_sets_they_stand_for() {
+        let area = |op| square(0.0).joined(&square(5.0), op).path().area().abs();
+        assert_eq!(area(JoinOp::Add), 150.0);
+        assert_eq!(area(JoinOp::Subtract), 50.0);
+        assert_eq!(area(JoinOp::Intersect), 50.0);
+        assert_eq!(area(JoinOp::Exclude), 100.0);
+    }
+
+    /// A five-pointed star drawn in one line: its middle is wound around twice (SVG 2, "fill-rule").
+    #[test]
+    fn the_fill_rules_differ_in_the_middle_of_a_star() {
+        let star = BezPath::from_svg("M50 5 L79 95 L2 39 L98 39 L21 95 Z").expect("path data");
+        let area = |rule| Region::of(&star, rule).path().area().abs();
+        assert!(area(Rule::NonZero) > area(Rule::EvenOdd) + 500.0);
+    }
+}

@@ -1,0 +1,105 @@
+//! Strokes along an edge: the silhouette they enlarge it to, and what they leave of it inside.
+
+use kurbo::{Cap, Join, Stroke as Pen, StrokeOpts};
+
+use super::polygon::{Region, Rule};
+use super::{Body, Outline, Silhouette};
+use crate::model::{JoinOp, StrokeCap, StrokeJoin, StrokeSide};
+
+/// The sharpest corner that stays mitred, as SVG has it by default (SVG 2, "stroke-miterlimit").
+const MITER_LIMIT: f64 = 4.0;
+
+/// A line along the edge of a silhouette.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Edge {
+    /// In px.
+    pub width: f64,
+    /// Which side of the edge.
+    pub side: StrokeSide,
+    /// How corners are joined.
+    pub join: StrokeJoin,
+    /// How open ends are closed.
+    pub cap: StrokeCap,
+}
+
+impl Edge {
+    /// How far it lies outside and inside the edge.
+    #[must_use]
+    pub fn reach(&self) -> (f64, f64) {
+        match self.side {
+            StrokeSide::Outside => (self.width, 0.0),
+            StrokeSide::Centre => (self.width / 2.0, self.width / 2.0),
+            StrokeSide::Inside => (0.0, self.width),
+        }
+    }
+
+    /// The silhouette grown by what lies outside, and shrunk by what lies inside.
+    #[must_use]
+    pub fn around(&self, silhouette: &Silhouette) -> (Body, Option<Body>) {
+        let (out, inward) = self.reach();
+        let plain = || Body::plain(silhouette.clone());
+        let outer = if out > 0.0 { self.moved(silhouette, out).unwrap_or_else(plain) } else { plain() };
+        let inner = if inward > 0.0 { self.moved(silhouette, -inward) } else { Some(plain()) };
+        (outer, inner)
+    }
+
+    /// The silhouette with its edge moved by `by` px; nothing when nothing is left.
+    fn moved(&self, silhouette: &Silhouette, by: f64) -> Option<Body> {
+        if let Silhouette::Box(rounded) = silhouette
+            && (by < 0.0 || self.join != StrokeJoin::Bevel)
+        {
+            // A border keeps its corners' style; only a sharp corner can be joined in another way.
+            let sharp = by > 0.0 && self.join == StrokeJoin::Round;
+            let grown = rounded.bordered(by, sharp)?;
+            return Some(Body { silhouette: Silhouette::Box(grown), x: -by, y: -by });
+        }
+        let outline = silhouette.outline();
+        let key = (outline.fingerprint(), by.to_bits(), self.join as u8, self.cap as u8);
+        let moved = super::kept::outline(("edge", key), || {
+            let region = Region::of(&outline.path, Rule::NonZero);
+            let line = kurbo::stroke(region.path(), &self.pen(by.abs() * 2.0), &StrokeOpts::default(), 0.004);
+            let line = Region::of(&line, Rule::NonZero);
+            let op = if by > 0.0 { JoinOp::Add } else { JoinOp::Subtract };
+            Outline::new(region.joined(&line, op).path(), outline.width, outline.height)
+        });
+        if moved.path.is_empty() { None } else { Some(Body::plain(Silhouette::Outline(moved))) }
+    }
+
+    fn pen(&self, width: f64) -> Pen {
+        let join = match self.join {
+            StrokeJoin::Miter => Join::Miter,
+            StrokeJoin::Round => Join::Round,
+            StrokeJoin::Bevel => Join::Bevel,
+        };
+        let cap = match self.cap {
+            StrokeCap::Butt => Cap::Butt,
+            StrokeCap::Round => Cap::Round,
+            StrokeCap::Square => Cap::Square,
+        };
+        Pen::new(width).with_join(join).with_miter_limit(MITER_LIMIT).with_caps(cap)
+    }
+}
+
+impl Body {
+    /// Another edge around what is there already.
+    #[must_use]
+    pub fn grown_by(&self, edge: &Edge) -> Self {
+        let (outer, _) = edge.around(&self.silhouette);
+        Self { x: self.x + outer.x, y: self.y + outer.y, silhouette: outer.silhouette }
+    }
+
+    /// What an edge leaves inside.
+    #[must_use]
+    pub fn shrunk_by(&self, edge: &Edge) -> Option<Self> {
+        let inner = edge.around(&self.silhouette).1?;
+        Some(Self { x: self.x + inner.x, y: self.y + inner.y, silhouette: inner.silhouette })
+    }
+}
+
+/// The outline of an open or closed line of SVG path data drawn with a pen.
+#[must_use]
+pub fn drawn(path: &kurbo::BezPath, width: f64, join: StrokeJoin, cap: StrokeCap, miter: f64) -> Region {
+    let edge = Edge { width, side: StrokeSide::Centre, join, cap };
+    let pen = edge.pen(width).with_miter_limit(miter);
+    Region::of(&kurbo::stroke(path, &pen, &StrokeOpts::default(), 0.004), Rule::NonZero)
+}

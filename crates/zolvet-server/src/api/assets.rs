@@ -1,0 +1,124 @@
+//! Uploaded files: pictures and icons.
+
+use actix_web::{HttpRequest, HttpResponse, get, post, web};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use zolvet_core::asset::Bitmap;
+use zolvet_core::icon::Icon;
+use zolvet_core::model::{Asset, Id, limits};
+use zolvet_store::Store;
+
+use crate::Work;
+use crate::error::{ApiError, ProblemDocument, too_large_upload};
+
+pub fn routes(config: &mut web::ServiceConfig) {
+    config.service(upload).service(read);
+}
+
+/// What an upload is called.
+#[derive(Deserialize)]
+pub struct UploadName {
+    name: Option<String>,
+}
+
+/// What an uploaded file is.
+#[derive(Serialize, ToSchema)]
+pub struct Uploaded {
+    /// The picture, to be listed in the document; there for PNG, JPEG and WebP.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    asset: Option<Asset>,
+    /// The outline, for a path piece; there for SVG.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    icon: Option<Outline>,
+    /// In px.
+    width: f64,
+    /// In px.
+    height: f64,
+}
+
+/// An icon's outline.
+#[derive(Serialize, ToSchema)]
+pub struct Outline {
+    /// SVG path data.
+    d: String,
+    /// The rectangle of the drawing it belongs to: x, y, width, height.
+    viewbox: [f64; 4],
+}
+
+/// Takes a picture (PNG, JPEG, WebP), which is kept, or an icon (SVG), which comes back as path data.
+#[utoipa::path(operation_id = "upload_asset",
+    params(("name" = Option<String>, Query, description = "What the file is called")),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses(
+        (status = 201, body = Uploaded),
+        (status = 413, body = ProblemDocument),
+        (status = 422, body = ProblemDocument),
+        (status = 503, body = ProblemDocument)
+    )
+)]
+#[post("/api/assets")]
+pub async fn upload(
+    store: web::Data<Store>,
+    work: web::Data<Work>,
+    name: web::Query<UploadName>,
+    request: HttpRequest,
+    body: web::Payload,
+) -> Result<HttpResponse, ApiError> {
+    let bytes = body
+        .to_bytes_limited(limits::UPLOAD_BYTES)
+        .await
+        .map_err(|_| too_large_upload())?
+        .map_err(|error| ApiError::invalid_at("", format!("expected a file: {error}")))?;
+    let kind = request.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or_default();
+    let looks_like_svg = kind.contains("svg") || bytes.trim_ascii_start().starts_with(b"<");
+    let name = name.into_inner().name.unwrap_or_else(|| "Picture".to_owned());
+    if looks_like_svg {
+        let icon = work.run(move |_| read_icon(&bytes)).await?;
+        let [_, _, width, height] = icon.viewbox;
+        let icon = Some(Outline { d: icon.d, viewbox: icon.viewbox });
+        return Ok(HttpResponse::Created().json(Uploaded { asset: None, icon, width, height }));
+    }
+    let checked = bytes.clone();
+    let (width, height) = work
+        .run(move |_| {
+            let bitmap =
+                Bitmap::decode(&checked).map_err(|error| ApiError::invalid_at("", error.to_string()))?;
+            Ok((f64::from(bitmap.picture.width), f64::from(bitmap.picture.height)))
+        })
+        .await?;
+    let media_type = media_type(&bytes);
+    let id = store.keep_asset(media_type, &bytes).await?;
+    let id = Id::new(id).map_err(ApiError::internal)?;
+    let asset = Some(Asset { id, name, media_type: media_type.to_owned(), data: None });
+    Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, width, height }))
+}
+
+fn read_icon(bytes: &[u8]) -> Result<Icon, ApiError> {
+    let text = std::str::from_utf8(bytes)
+        .map_err(|error| ApiError::invalid_at("", format!("expected SVG in UTF-8: {error}")))?;
+    Icon::read(text).map_err(|error| ApiError::invalid_at("", error.to_string()))
+}
+
+/// The media type by the first bytes of a file that was read as a picture.
+fn media_type(bytes: &[u8]) -> &'static str {
+    match bytes {
+        [0x89, b'P', b'N', b'G', ..] => "image/png",
+        [0xFF, 0xD8, ..] => "image/jpeg",
+        _ => "image/webp",
+    }
+}
+
+/// An uploaded picture as it was sent.
+#[utoipa::path(operation_id = "read_asset",
+    params(("id" = String, Path)),
+    responses((status = 200, content_type = "image/*", body = Vec<u8>), (status = 404, body = ProblemDocument))
+)]
+#[get("/api/assets/{id}")]
+pub async fn read(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
+    let asset = store.asset(&id).await?;
+    Ok(HttpResponse::Ok()
+        .content_type(asset.media_type)
+        .insert_header(("Cache-Control", "private, max-age=31536000, immutable"))
+        .insert_header(("X-Content-Type-Options", "nosniff"))
+        .body(asset.bytes))
+}

@@ -1,0 +1,40 @@
+//! Uploaded files, kept by their content.
+
+use sha2::{Digest, Sha256};
+
+use super::{Store, StoreError, now};
+
+/// An uploaded file.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct StoredAsset {
+    /// The SHA-256 of its bytes, in hexadecimal.
+    pub id: String,
+    /// Its media type.
+    pub media_type: String,
+    /// The file.
+    pub bytes: Vec<u8>,
+}
+
+impl Store {
+    /// Keeps a file; the same bytes are kept once. Gives its id.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn keep_asset(&self, media_type: &str, bytes: &[u8]) -> Result<String, StoreError> {
+        let id: String = Sha256::digest(bytes).iter().map(|byte| format!("{byte:02x}")).collect();
+        let now = now();
+        sqlx::query!("INSERT OR IGNORE INTO assets VALUES (?, ?, ?, ?)", id, media_type, bytes, now)
+            .execute(&self.pool)
+            .await?;
+        Ok(id)
+    }
+
+    /// A file by its id.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] when there is no such file.
+    pub async fn asset(&self, id: &str) -> Result<StoredAsset, StoreError> {
+        let query = sqlx::query_as!(StoredAsset, "SELECT id, media_type, bytes FROM assets WHERE id = ?", id);
+        query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("asset"))
+    }
+}
