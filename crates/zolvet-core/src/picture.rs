@@ -3,7 +3,7 @@
 use std::io::Cursor;
 
 /// Pixels as files and screens have them: red, green, blue, alpha, not premultiplied, row by row.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 pub struct Picture {
     /// Pixels across.
     pub width: u32,
@@ -11,6 +11,12 @@ pub struct Picture {
     pub height: u32,
     /// Four bytes a pixel.
     pub rgba: Vec<u8>,
+}
+
+impl std::fmt::Debug for Picture {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "Picture({} × {})", self.width, self.height)
+    }
 }
 
 /// A PNG could not be read or written.

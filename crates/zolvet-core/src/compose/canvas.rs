@@ -8,7 +8,7 @@ use crate::picture::Picture;
 use crate::raster::Rect;
 
 /// Premultiplied pixels in floats; they are rounded once, at the end.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Clone, PartialEq)]
 pub struct Canvas {
     /// Pixels across.
     pub width: u32,
@@ -16,6 +16,12 @@ pub struct Canvas {
     pub height: u32,
     /// Row by row.
     pub pixels: Vec<Pixel>,
+}
+
+impl std::fmt::Debug for Canvas {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "Canvas({} × {})", self.width, self.height)
+    }
 }
 
 /// How a picture gets its 8 bits.

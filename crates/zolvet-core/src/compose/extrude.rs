@@ -1,74 +1,118 @@
 //! The colour of solid thickness, from near to far.
 
-use kurbo::Vec2;
+use kurbo::{Affine, BezPath, Point, Vec2};
 
 use super::coverage::Placed;
 use super::tile::Tile;
 use crate::colour::{Rgba, mix_oklab};
-use crate::raster::Rect;
+use crate::raster::{Rect, flatten};
 
 /// Colours between near and far that are told apart.
 const SHADES: usize = 256;
 
 /// The sweep's coverage in the colours of how far each pixel lies from the piece, along the sweep.
-pub(super) fn coloured(sweep: &Placed, piece: &Placed, by: Vec2, (near, far): (Rgba, Rgba)) -> Tile {
+pub(super) fn coloured(
+    (sweep, piece): (&Placed, &Placed),
+    (outline, place): (&BezPath, Affine),
+    by: Vec2,
+    (near, far): (Rgba, Rgba),
+) -> Tile {
     let shades: Vec<_> =
         (0..=SHADES).map(|i| mix_oklab(near, far, i as f32 / SHADES as f32).premultiplied()).collect();
     let mut tile = Tile::empty(sweep.rect());
-    let rect = tile.rect;
-    let grid = rect.around_both(piece.rect());
-    let depth = depths(grid, piece, by);
+    let depths = Depths::of(tile.rect, outline, place, by);
     tile.each_row(|y, row| {
-        let (_, coverage) = sweep.row(y);
-        let line = &depth[(y - grid.y0) as usize * grid.width() + (rect.x0 - grid.x0) as usize..];
-        for ((pixel, coverage), depth) in row.iter_mut().zip(coverage).zip(line) {
-            let shade = shades[(depth.clamp(0.0, 1.0) * SHADES as f32 + 0.5) as usize];
-            *pixel = shade.map(|part| part * coverage);
+        let (start, coverage) = sweep.row(y);
+        for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
+            if *coverage > 0.0 {
+                let x = start + i as i32;
+                let depth = if piece.coverage(x, y) >= 0.5 { 0.0 } else { depths.around(x, y) };
+                let shade = shades[(depth.clamp(0.0, 1.0) * SHADES as f32 + 0.5) as usize];
+                *pixel = shade.map(|part| part * coverage);
+            }
         }
     });
     tile
 }
 
-/// How far back along the sweep the piece is, for each pixel of a rectangle: 0 at the piece, 1 at the end.
-///
-/// Pixels are visited in the sweep's direction, a line across it at a time; each looks one step back, between the two
-/// pixels it finds there.
-fn depths(rect: Rect, piece: &Placed, by: Vec2) -> Vec<f32> {
-    let (width, height) = (rect.width(), rect.height());
-    let across = by.x.abs() >= by.y.abs();
-    let major = if across { by.x } else { by.y };
-    let step = (1.0 / major.abs().max(1e-9)) as f32;
-    let slope = (if across { by.y } else { by.x }) / major.abs().max(1e-9);
-    let (lines, length) = if across { (width, height) } else { (height, width) };
-    let index = |line: usize, at: usize| if across { at * width + line } else { line * width + at };
-    let mut depth = vec![f32::INFINITY; width * height];
-    for n in 0..lines {
-        let line = if major > 0.0 { n } else { lines - 1 - n };
-        let back =
-            if major > 0.0 { line.checked_sub(1) } else { Some(line + 1).filter(|back| *back < lines) };
-        for at in 0..length {
-            let i = index(line, at);
-            let (x, y) = (rect.x0 + (i % width) as i32, rect.y0 + (i / width) as i32);
-            if piece.coverage(x, y) >= 0.5 {
-                depth[i] = 0.0;
+/// How far back along the sweep the piece is, for each pixel of a rectangle: 0 at the piece, 1 at the end. Pixels whose
+/// middle no side sweeps over have none; they lie on the edge. What it says inside the piece means nothing.
+struct Depths {
+    rect: Rect,
+    values: Vec<f32>,
+}
+
+impl Depths {
+    /// Each side of the outline sweeps a parallelogram, over which the depth is a plane; the nearest side counts.
+    fn of(rect: Rect, outline: &BezPath, place: Affine, by: Vec2) -> Self {
+        let values = vec![f32::INFINITY; rect.width() * rect.height()];
+        let mut depths = Self { rect, values };
+        for (from, to) in flatten(outline, place) {
+            depths.sweep(from, to, by);
+        }
+        depths
+    }
+
+    fn sweep(&mut self, from: Point, to: Point, by: Vec2) {
+        let side = to - from;
+        let turn = by.cross(side);
+        if turn.abs() < 1e-9 {
+            return;
+        }
+        let corners = [from, to, to + by, from + by];
+        let (top, bottom) = corners.iter().fold((f64::MAX, f64::MIN), |(a, b), p| (a.min(p.y), b.max(p.y)));
+        let first = (top - 0.5).ceil().max(f64::from(self.rect.y0)) as i32;
+        let last = (bottom - 0.5).floor().min(f64::from(self.rect.y1 - 1)) as i32;
+        for y in first..=last {
+            let middle = f64::from(y) + 0.5;
+            let Some((left, right)) = crossed(&corners, middle) else { continue };
+            let x0 = (left - 0.5).ceil().max(f64::from(self.rect.x0)) as i32;
+            let x1 = (right - 0.5).floor().min(f64::from(self.rect.x1 - 1)) as i32;
+            if x0 > x1 {
                 continue;
             }
-            let from = at as f64 - slope;
-            let (low, share) = (from.floor(), (from - from.floor()) as f32);
-            let read = |place: f64| {
-                let inside = place >= 0.0 && place < length as f64;
-                back.filter(|_| inside).map_or(f32::INFINITY, |back| depth[index(back, place as usize)])
-            };
-            let (a, b) = (read(low), read(low + 1.0));
-            let before = match (a.is_finite(), b.is_finite()) {
-                (true, true) => a + (b - a) * share,
-                (true, false) => a,
-                (false, _) => b,
-            };
-            depth[i] = before + step;
+            let depth = |x: f64| (Point::new(x, middle) - from).cross(side) / turn;
+            let (mut depth, step) = (depth(f64::from(x0) + 0.5), side.y / turn);
+            let row = (y - self.rect.y0) as usize * self.rect.width();
+            let start = row + (x0 - self.rect.x0) as usize;
+            for value in &mut self.values[start..=start + (x1 - x0) as usize] {
+                *value = value.min(depth as f32);
+                depth += step;
+            }
         }
     }
-    // An edge pixel that is covered by less than half is as far as the pixels it belongs to.
-    depth.iter_mut().filter(|depth| !depth.is_finite()).for_each(|depth| *depth = 0.0);
-    depth
+
+    /// The depth at a pixel, or on an edge that of the nearest pixel beside it.
+    fn around(&self, x: i32, y: i32) -> f32 {
+        let own = self.at(x, y);
+        if own.is_finite() {
+            return own;
+        }
+        let beside = [(0, -1), (-1, 0), (1, 0), (0, 1)].map(|(dx, dy)| self.at(x + dx, y + dy));
+        let nearest = beside.into_iter().fold(f32::INFINITY, f32::min);
+        if nearest.is_finite() { nearest } else { 0.0 }
+    }
+
+    fn at(&self, x: i32, y: i32) -> f32 {
+        let Rect { x0, y0, x1, y1 } = self.rect;
+        let inside = x0 <= x && x < x1 && y0 <= y && y < y1;
+        if !inside {
+            return f32::INFINITY;
+        }
+        self.values[(y - y0) as usize * self.rect.width() + (x - x0) as usize]
+    }
+}
+
+/// Where a horizontal line enters and leaves a convex shape.
+fn crossed(corners: &[Point; 4], y: f64) -> Option<(f64, f64)> {
+    let mut crossed: Option<(f64, f64)> = None;
+    for (i, from) in corners.iter().enumerate() {
+        let to = corners[(i + 1) % 4];
+        if (from.y <= y) == (to.y <= y) {
+            continue;
+        }
+        let x = from.x + (y - from.y) / (to.y - from.y) * (to.x - from.x);
+        crossed = Some(crossed.map_or((x, x), |(left, right)| (left.min(x), right.max(x))));
+    }
+    crossed
 }

@@ -65,6 +65,13 @@ pub(super) enum What {
 impl PieceLayers {
     /// Everything a piece is painted with. `place` leads from its px to device pixels.
     pub fn of(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
+        let shown: Vec<&Coat> =
+            piece.coats.iter().filter(|coat| scope.part.coats.includes(&coat.id)).collect();
+        let softened = softness(&shown) * scope.scale;
+        // A softened surface takes in what lies around the picture.
+        let window =
+            if softened > 0.0 { scope.window.grown(crate::blur::reach(softened)) } else { scope.window };
+        let scope = &Scope { window, ..*scope };
         let silhouette = Coverage::plain(&piece.silhouette, place).mask(scope.window, scope.cache);
         let has_strokes = piece.coats.iter().any(|coat| matches!(coat.draws, Draws::Stroke { .. }));
         let joined = !piece.parts.is_empty();
@@ -76,14 +83,11 @@ impl PieceLayers {
             None => Placed::nothing(),
         };
         let maker = Maker { piece, place, scope, silhouette: &silhouette };
-        let shown: Vec<&Coat> =
-            piece.coats.iter().filter(|coat| scope.part.coats.includes(&coat.id)).collect();
         let laid = each(&shown, |coat| maker.laid(coat));
-        let (mut under, mut on, mut behind, mut variance) = (vec![], vec![], vec![], 0.0);
+        let (mut under, mut on, mut behind) = (vec![], vec![], vec![]);
         for (coat, laid) in shown.iter().zip(laid) {
             match (&coat.draws, laid) {
                 (Draws::Backdrop(frost), _) => behind.push((*frost, coat.blend, coat.opacity as f32)),
-                (Draws::Blur(sigma), _) => variance += (sigma * scope.scale * coat.opacity).powi(2),
                 (draws, Some(laid)) if draws.is_on_surface() => on.push(laid),
                 (_, Some(laid)) => under.push(laid),
                 (_, None) => {}
@@ -103,7 +107,7 @@ impl PieceLayers {
                 Sampler::Flat(mean.premultiplied())
             }),
             to_piece: place.inverse(),
-            softened: variance.sqrt(),
+            softened,
             clip: piece.clip.as_ref().map(|clip| {
                 Coverage::plain(&clip.silhouette, scope.to_device * clip.place)
                     .mask(scope.window, scope.cache)
@@ -140,6 +144,15 @@ impl PieceLayers {
             .reduce(|a, b| a.start.min(b.start)..a.end.max(b.end))
             .unwrap_or(0..0)
     }
+}
+
+/// The σ in px of all blur coats together: their variances add up.
+fn softness(coats: &[&Coat]) -> f64 {
+    let variance = coats.iter().map(|coat| match coat.draws {
+        Draws::Blur(sigma) => (sigma * coat.opacity).powi(2),
+        _ => 0.0,
+    });
+    variance.sum::<f64>().sqrt()
 }
 
 impl What {
@@ -333,11 +346,9 @@ impl Maker<'_> {
             (device.x.to_bits(), device.y.to_bits()).hash(hasher);
         });
         let tile = self.scope.cache.tile(Key { content: key, clip: mask.rect() }, || {
-            // What is seen of the sweep may come from a part of the piece outside the window.
-            let reach = device.x.abs().max(device.y.abs()).ceil().min(1e5) as i32 + 2;
-            let source = Coverage::plain(&outer.silhouette, place);
-            let source = source.mask(mask.rect().grown(reach), self.scope.cache);
-            extrude::coloured(&mask, &source, device, (thick.near, thick.far))
+            let outline = outer.silhouette.outline();
+            let piece = of_body(outer, self.place, self.scope);
+            extrude::coloured((&mask, &piece), (&outline.path, place), device, (thick.near, thick.far))
         });
         What::Pixels(tile)
     }

@@ -6,8 +6,7 @@
 
 use kurbo::{Affine, BezPath, Point};
 
-use super::outline::flatten;
-use super::{Mask, Rect, rasterize};
+use super::{Mask, Rect, flatten, rasterize};
 
 /// No line is known yet.
 const NONE: u32 = u32::MAX;

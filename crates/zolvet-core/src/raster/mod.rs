@@ -5,6 +5,7 @@ mod outline;
 mod sample;
 
 pub use distance::offset_coverage;
+pub(crate) use outline::flatten;
 pub use outline::rasterize;
 pub use sample::BitmapSampler;
 

@@ -27,7 +27,7 @@ pub fn rasterize(outline: &BezPath, transform: Affine, window: Rect) -> Mask {
 }
 
 /// The outline as straight lines in device pixels; every contour is closed.
-pub(super) fn flatten(outline: &BezPath, transform: Affine) -> Vec<(Point, Point)> {
+pub(crate) fn flatten(outline: &BezPath, transform: Affine) -> Vec<(Point, Point)> {
     let mut lines = Vec::new();
     let (mut start, mut last) = (Point::ZERO, Point::ZERO);
     kurbo::flatten(transform * outline, FLATNESS, |element| match element {

@@ -1,0 +1,481 @@
+//! Coats and pieces against closed forms, brute force and resvg, and the properties that hold for all of them.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+use kurbo::Vec2;
+use proptest::prelude::*;
+use serde_json::{Value, json};
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::{Coats, MaskCache, Part, Rounding, View, picture, render};
+use zolvet_core::geometry::polygon::{Region, Rule};
+use zolvet_core::model::{self, CoatKind, Id, Project};
+use zolvet_core::picture::Picture;
+use zolvet_core::resolve::{self, Context, Scene, Surroundings};
+
+const STAR: &str = "M100 4 L122 70 L192 70 L136 112 L157 180 L100 139.5 L43 180 L64 112 L8 70 L78 70 Z";
+const SIZE: (u32, u32) = (240, 220);
+
+fn document(pieces: Value) -> Value {
+    json!({
+        "schema": 1, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "lights": [{"id": "l", "name": "L", "bearing": 30, "colour": "#ffe0a0", "strength": 0.5}],
+        "scenes": [{"id": "a", "name": "A", "width": SIZE.0, "height": SIZE.1, "theme": "t",
+            "ground": {"kind": "solid", "colour": "#e8e4da"}, "pieces": pieces}]
+    })
+}
+
+fn resolved(pieces: Value) -> Scene {
+    let project = Project::from_value(&document(pieces)).unwrap();
+    let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
+    assert_eq!(scene.notes, []);
+    scene
+}
+
+fn star(coats: Value) -> Value {
+    let shape = json!({"kind": "path", "d": STAR, "viewbox": [0, 0, 200, 190], "w": 200, "h": 190});
+    json!({"id": "p", "name": "P", "shape": shape, "x": 20, "y": 15, "fill": {"kind": "solid", "colour": "#e0a030"}, "wear": {"coats": coats}})
+}
+
+fn coat(id: &str, kind: &str, values: Value) -> Value {
+    let mut coat = json!({"id": id, "name": id, "on": true, "kind": kind});
+    for (name, value) in values.as_object().unwrap() {
+        coat[name] = value.clone();
+    }
+    coat
+}
+
+fn drop(blur: f64) -> Value {
+    coat(
+        "d",
+        "drop",
+        json!({"offset": {"x": 5, "y": 9}, "blur": blur, "spread": 0, "colour": "#203050", "opacity": 0.8}),
+    )
+}
+
+/// Every kind of coat.
+fn all_kinds() -> Vec<Value> {
+    let end = |y: f64, blur: f64, colour: &str| json!({"offset": {"distance": y, "follows": "l"}, "blur": blur, "spread": 0, "colour": colour});
+    vec![
+        drop(12.0),
+        coat(
+            "i",
+            "inner",
+            json!({"offset": {"x": 0, "y": 6}, "blur": 9, "spread": 2, "colour": {"from": "light"}, "opacity": 0.7}),
+        ),
+        coat(
+            "h",
+            "highlight",
+            json!({"spot": {"shape": {"kind": "ellipse", "w": 120, "h": 60}, "x": 40, "y": 10}, "fill": {"kind": "solid", "colour": "#fff"}, "blur": 14, "follows": "l"}),
+        ),
+        coat(
+            "t",
+            "tint",
+            json!({"fill": {"kind": "linear", "follows": "l", "stops": [{"at": 0, "colour": "#fff8"}, {"at": 1, "colour": {"from": "fill", "lightness": -0.2}}]}}),
+        ),
+        coat(
+            "s",
+            "stroke",
+            json!({"width": 5, "side": "centre", "join": "round", "fill": {"kind": "solid", "colour": "#204030"}}),
+        ),
+        coat("b", "blur", json!({"sigma": 1.5})),
+        coat("f", "backdrop", json!({"sigma": 4, "saturation": 1.4})),
+        coat(
+            "e",
+            "extrude",
+            json!({"offset": {"x": 10, "y": 14}, "near": "#803010", "far": {"from": "ground", "lightness": -0.3}}),
+        ),
+        coat(
+            "c",
+            "cast",
+            json!({"shear": 0.4, "squash": -0.3, "anchor": 0.9, "follows": "l", "blur_near": 1, "blur_far": 16, "colour": "#000", "fade": 0.7}),
+        ),
+        coat(
+            "r",
+            "ramp",
+            json!({"shadow": "drop", "near": end(2.0, 3.0, "#203050"), "far": end(30.0, 40.0, "#a04020"), "count": 7, "growth": 1.6, "lean": -0.4, "total": 0.6}),
+        ),
+    ]
+}
+
+fn drawn(scene: &Scene) -> Picture {
+    picture(scene, &View::whole(scene, 1.0), &Part::default(), Rounding::Nearest, &MaskCache::default())
+}
+
+#[test]
+fn no_coat_draws_anything_when_it_is_off_or_at_opacity_0() {
+    let bare = drawn(&resolved(json!([star(json!([]))])));
+    for kind in all_kinds() {
+        let mut off = kind.clone();
+        off["on"] = json!(false);
+        assert_eq!(drawn(&resolved(json!([star(json!([off]))]))), bare, "{} off", kind["kind"]);
+        let mut clear = kind.clone();
+        clear["opacity"] = json!(0);
+        assert_eq!(drawn(&resolved(json!([star(json!([clear]))]))), bare, "{} at opacity 0", kind["kind"]);
+        assert_ne!(drawn(&resolved(json!([star(json!([kind.clone()]))]))), drawn(&resolved(json!([]))));
+    }
+}
+
+#[test]
+fn the_same_document_gives_the_same_bytes_with_and_without_what_is_kept() {
+    let scene = resolved(json!([star(json!(all_kinds()))]));
+    let cache = MaskCache::default();
+    let view = View::whole(&scene, 1.0);
+    let draw = |cache: &MaskCache| picture(&scene, &view, &Part::default(), Rounding::Nearest, cache);
+    let first = draw(&cache);
+    assert_eq!(draw(&cache), first);
+    assert_eq!(draw(&MaskCache::default()), first);
+    assert_eq!(draw(&MaskCache::with_capacity(0)), first);
+}
+
+#[test]
+fn moving_every_piece_by_whole_pixels_moves_the_picture() {
+    for kind in all_kinds() {
+        let small = |x: f64, y: f64| {
+            let mut piece = star(json!([kind]));
+            (piece["x"], piece["y"]) = (json!(x), json!(y));
+            (piece["shape"]["w"], piece["shape"]["h"]) = (json!(80), json!(76));
+            drawn(&resolved(json!([piece])))
+        };
+        let (still, moved) = (small(60.0, 60.0), small(67.0, 55.0));
+        for y in 8..SIZE.1 - 8 {
+            for x in 8..SIZE.0 - 8 {
+                let (there, here) = (moved.at(x + 7, y - 5), still.at(x, y));
+                let close = there.iter().zip(here).all(|(a, b)| a.abs_diff(b) <= 1);
+                assert!(close, "{} at {x},{y}: {there:?} for {here:?}", kind["kind"]);
+            }
+        }
+    }
+}
+
+#[test]
+fn a_region_at_a_zoom_is_that_part_of_the_whole() {
+    let scene = resolved(json!([star(json!(all_kinds()))]));
+    let cache = MaskCache::default();
+    let whole = render(&scene, &View::whole(&scene, 2.0), &Part::default(), &cache);
+    let view = View { x: 60.0, y: 40.0, scale: 2.0, width: 160, height: 120 };
+    let part = render(&scene, &view, &Part::default(), &cache);
+    for y in 0..120 {
+        for x in 0..160 {
+            let (a, b) = (part.at(x, y).premultiplied(), whole.at(x + 120, y + 80).premultiplied());
+            let error = a.iter().zip(b).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
+            assert!(error < 1.0 / 255.0, "{error} at {x},{y}");
+        }
+    }
+}
+
+#[test]
+fn a_large_picture_in_bands_is_the_same_as_in_one() {
+    for kind in all_kinds() {
+        let scene = resolved(json!([star(json!([kind]))]));
+        let (view, cache) = (View::whole(&scene, 10.0), MaskCache::default());
+        let bands = picture(&scene, &view, &Part::default(), Rounding::Nearest, &cache);
+        let one = render(&scene, &view, &Part::default(), &cache).to_picture(Rounding::Nearest);
+        let worst = bands.rgba.iter().zip(&one.rgba).map(|(a, b)| a.abs_diff(*b)).max();
+        assert!(worst <= Some(2), "{} {worst:?}", kind["kind"]);
+    }
+}
+
+#[test]
+fn one_coat_alone_and_all_but_one() {
+    let scene = resolved(json!([star(json!(all_kinds()))]));
+    let (view, cache) = (View::whole(&scene, 1.0), MaskCache::default());
+    let with = |coats| {
+        render(&scene, &view, &Part { coats, ..Part::default() }, &cache).to_picture(Rounding::Nearest)
+    };
+    let bare = drawn(&resolved(json!([star(json!([]))])));
+    assert_eq!(with(Coats::None), bare);
+    let id = Id::new("h").unwrap();
+    assert_eq!(with(Coats::Only(id.clone())), drawn(&resolved(json!([star(json!([all_kinds()[2]]))]))));
+    let rest: Vec<_> = all_kinds().into_iter().filter(|coat| coat["id"] != "h").collect();
+    assert_eq!(with(Coats::Without(id)), drawn(&resolved(json!([star(json!(rest))]))));
+}
+
+/// DESIGN §4.5: a ramp and the coats it is split into are the same picture, and where all its shadows lie on one
+/// another they give exactly the total opacity.
+#[test]
+fn a_split_ramp_changes_no_pixel_and_gives_its_total() {
+    for ramp in [
+        json!({"shadow": "drop", "near": {"offset": {"x": 1, "y": 2}, "blur": 2, "spread": 0, "colour": "#204060"}, "far": {"offset": {"distance": 30, "follows": "l"}, "blur": 50, "spread": -4, "colour": "oklch(0.5 0.2 30)"}, "count": 9, "growth": 1.7, "lean": 0.3, "total": 0.75}),
+        json!({"shadow": "inner", "near": {"offset": {"x": 0, "y": 0}, "blur": 0, "spread": 50, "colour": "#000"}, "far": {"offset": {"x": 0, "y": 0}, "blur": 0, "spread": 50, "colour": "#000"}, "count": 64, "growth": 0.8, "lean": -0.9, "total": 0.999}),
+        json!({"shadow": "inner", "near": {"offset": {"x": 0, "y": 0}, "blur": 0, "spread": 50, "colour": "#000"}, "far": {"offset": {"x": 0, "y": 0}, "blur": 0, "spread": 50, "colour": "#000"}, "count": 5, "growth": 1, "lean": 0, "total": 0.4}),
+    ] {
+        let total = ramp["total"].as_f64().unwrap();
+        let shape = json!({"kind": "box", "w": 100, "h": 80});
+        let piece = json!({"id": "p", "name": "P", "shape": shape, "x": 70, "y": 60, "fill": {"kind": "solid", "colour": "#fff"}, "wear": {"coats": [coat("r", "ramp", ramp.clone())]}});
+        let project = Project::from_value(&document(json!([piece]))).unwrap();
+        let assets = Assets::default();
+        let context = Context { project: &project, theme: &project.scenes[0].theme, assets: &assets };
+        let whole = &project.coats_of(&project.scenes[0].pieces[0])[0];
+        let CoatKind::Ramp(description) = &whole.kind else { unreachable!("a ramp") };
+        let steps = context.split(whole, description, &Surroundings::default()).unwrap();
+        assert_eq!(steps.len(), description.count as usize);
+        let left: f64 = steps.iter().map(|step| 1.0 - step.opacity.get()).product();
+        assert!((1.0 - left - total).abs() < 1e-12, "{left}");
+
+        let mut split = project.clone();
+        split.scenes[0].pieces[0].wear = model::Wear::Coats(model::OwnCoats { coats: steps });
+        let draw = |project: &Project| drawn(&resolve::scene(project, &project.scenes[0], &assets));
+        assert_eq!(draw(&project), draw(&split));
+        if ramp["shadow"] == "inner" {
+            let found = f64::from(draw(&project).at(120, 100)[0]);
+            assert!((found - 255.0 * (1.0 - total)).abs() <= 0.51, "{found}");
+        }
+    }
+}
+
+/// The sweep by a, then by b in the same direction, is the sweep by a + b.
+#[test]
+fn thickness_adds_up() {
+    let region = Region::of(&kurbo::BezPath::from_svg(STAR).unwrap(), Rule::NonZero);
+    let along = Vec2::new(0.8, 0.6);
+    let (twice, once) = (region.swept(along * 9.3).swept(along * 14.2), region.swept(along * 23.5));
+    let coverage = |region: &Region| {
+        let window = zolvet_core::raster::Rect::new(0, 0, 260, 240);
+        zolvet_core::raster::rasterize(&region.path(), kurbo::Affine::translate((10.3, 8.6)), window)
+            .cropped(window)
+    };
+    let (a, b) = (coverage(&twice), coverage(&once));
+    let worst = a.data.iter().zip(&b.data).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
+    assert!(worst <= 2.0 / 255.0, "{worst}");
+    assert!(a.data.iter().sum::<f32>() > 10_000.0);
+}
+
+/// Thickness in two colours runs from the one to the other in OKLab: a square swept to the right, in closed form.
+#[test]
+fn thickness_changes_colour_with_the_distance() {
+    let square =
+        json!({"kind": "path", "d": "M0 0 H40 V40 H0 Z", "viewbox": [0, 0, 40, 40], "w": 40, "h": 40});
+    for (dx, dy) in [(100.0_f64, 0.0_f64), (-100.0, 0.0), (0.0, 100.0), (80.0, 60.0)] {
+        let thick =
+            coat("e", "extrude", json!({"offset": {"x": dx, "y": dy}, "near": "#ff0000", "far": "#0000ff"}));
+        let piece = json!({"id": "p", "name": "P", "shape": square, "x": 110, "y": 60, "fill": {"kind": "none"}, "wear": {"coats": [thick]}});
+        let found = drawn(&resolved(json!([piece])));
+        assert_eq!(found.at(130, 80), [255, 0, 0, 255], "the near colour under the piece itself");
+        for share in [0.4, 0.6, 0.8] {
+            // Just past the far corner of the square, along the sweep, the distance is that from its edge.
+            let (mx, my) = (130.0 + dx * share, 80.0 + dy * share);
+            let along = if dy == 0.0 { 20.0 / dx.abs() } else { 20.0 / f64::max(dx.abs(), dy.abs()) };
+            let mixed = zolvet_core::colour::mix_oklab(
+                zolvet_core::colour::Rgba::new(1.0, 0.0, 0.0, 1.0),
+                zolvet_core::colour::Rgba::new(0.0, 0.0, 1.0, 1.0),
+                (share - along) as f32,
+            );
+            let expected = [mixed.r, mixed.g, mixed.b].map(|part| part * 255.0);
+            let at = found.at(mx as u32, my as u32);
+            for (found, expected) in at.iter().zip(expected) {
+                assert!(
+                    (f32::from(*found) - expected).abs() < 8.0,
+                    "{dx},{dy} {share}: {at:?} for {expected:?}"
+                );
+            }
+        }
+    }
+}
+
+/// A cast shadow whose blur grows: each row is an exact Gaussian of its own σ, worked out by brute force on a square,
+/// whose blur in both directions is a difference of error functions.
+#[test]
+fn a_cast_shadow_softens_row_by_row() {
+    let square =
+        json!({"kind": "path", "d": "M0 0 H80 V120 H0 Z", "viewbox": [0, 0, 80, 120], "w": 80, "h": 120});
+    let cast = coat(
+        "c",
+        "cast",
+        json!({"shear": 0, "squash": 1, "anchor": 1, "blur_near": 4, "blur_far": 30, "colour": "#000", "fade": 0.5}),
+    );
+    let piece = json!({"id": "p", "name": "P", "shape": square, "x": 80, "y": 60, "fill": {"kind": "none"}, "surface": "hide", "wear": {"coats": [cast]}});
+    let scene = resolved(json!([piece]));
+    let part = Part { shadow_only: true, ..Part::default() };
+    let canvas = render(&scene, &View::whole(&scene, 1.0), &part, &MaskCache::default());
+    let (mut worst, mut sum, mut count) = (0.0_f64, 0.0, 0.0);
+    for y in 20..SIZE.1 {
+        let middle = f64::from(y) + 0.5;
+        let distance = ((180.0 - middle) / 120.0).clamp(0.0, 1.0);
+        let sigma = (4.0 + 26.0 * distance) / 2.0;
+        let down = normal((180.0 - middle) / sigma) - normal((60.0 - middle) / sigma);
+        for x in 0..SIZE.0 {
+            let at = f64::from(x) + 0.5;
+            let across = normal((160.0 - at) / sigma) - normal((80.0 - at) / sigma);
+            let expected = across * down * (1.0 - 0.5 * distance);
+            let error = (f64::from(canvas.at(i64::from(x), i64::from(y)).a) - expected).abs() * 255.0;
+            (worst, sum, count) = (worst.max(error), sum + error, count + 1.0);
+        }
+    }
+    assert!(sum / count < 0.5 && worst < 3.0, "mean {}, worst {worst}", sum / count);
+}
+
+/// The normal distribution, by the error function's series and continued fraction (NIST DLMF 7.6.1, 7.9.1).
+fn normal(x: f64) -> f64 {
+    let z = x.abs() / std::f64::consts::SQRT_2;
+    let erf = if z < 2.5 {
+        let (mut term, mut sum) = (z, z);
+        for n in 1..80 {
+            term *= -z * z / f64::from(n);
+            sum += term / f64::from(2 * n + 1);
+        }
+        sum * 2.0 / std::f64::consts::PI.sqrt()
+    } else {
+        let fraction = (1..60).rev().fold(z, |fraction, n| z + f64::from(n) / 2.0 / fraction);
+        1.0 - (-z * z).exp() / std::f64::consts::PI.sqrt() / fraction
+    };
+    0.5 * (1.0 + erf.copysign(x))
+}
+
+#[test]
+fn grain_keeps_the_mean_and_scatters_wholly_or_not_at_all() {
+    let with = |grain: Value| {
+        let mut coat = coat(
+            "d",
+            "drop",
+            json!({"offset": {"x": 0, "y": 0}, "blur": 60, "spread": 0, "colour": "#000", "knock_out": false}),
+        );
+        if grain != json!(null) {
+            coat["grain"] = grain;
+        }
+        let piece = json!({"id": "p", "name": "P", "shape": {"kind": "box", "w": 120, "h": 100}, "x": 60, "y": 60, "fill": {"kind": "none"}, "wear": {"coats": [coat]}});
+        let scene = resolved(json!([piece]));
+        render(
+            &scene,
+            &View::whole(&scene, 1.0),
+            &Part { shadow_only: true, ..Part::default() },
+            &MaskCache::default(),
+        )
+    };
+    let sum = |canvas: &zolvet_core::compose::Canvas| {
+        canvas.pixels.iter().map(|pixel| f64::from(pixel[3])).sum::<f64>()
+    };
+    let smooth = with(json!(null));
+    let grained = with(json!({"amount": 1, "size": 1, "seed": 7}));
+    assert!((sum(&grained) / sum(&smooth) - 1.0).abs() < 0.01, "{} {}", sum(&grained), sum(&smooth));
+    assert!(grained.pixels.iter().all(|pixel| pixel[3] == 0.0 || pixel[3] == 1.0));
+    assert_ne!(grained, with(json!({"amount": 1, "size": 1, "seed": 8})));
+    assert_eq!(grained, with(json!({"amount": 1, "size": 1, "seed": 7})));
+    assert_eq!(with(json!({"amount": 0, "size": 1, "seed": 7})), smooth);
+}
+
+/// resvg's picture of the equivalent SVG filter (Filter Effects 1), with its own box blurs.
+#[test]
+fn a_path_and_its_shadows_look_as_resvg_draws_them() {
+    let ours = drawn(&resolved(json!([star(json!([
+        coat(
+            "i",
+            "inner",
+            json!({"offset": {"x": 0, "y": 6}, "blur": 10, "spread": 0, "colour": "#3c0000", "opacity": 0.8})
+        ),
+        drop(16.0)
+    ]))])));
+    let svg = format!(
+        "<svg xmlns='http://www.w3.org/2000/svg' width='{}' height='{}'><rect width='100%' height='100%' fill='#e8e4da'/>
+        <filter id='f' x='0' y='0' width='{0}' height='{1}' filterUnits='userSpaceOnUse' color-interpolation-filters='sRGB'>
+        <feGaussianBlur in='SourceAlpha' stdDeviation='8'/><feOffset dx='5' dy='9' result='s'/><feFlood flood-color='#203050' flood-opacity='.8'/>
+        <feComposite in2='s' operator='in' result='d'/>
+        <feGaussianBlur in='SourceAlpha' stdDeviation='5'/><feOffset dy='6' result='hole'/><feFlood flood-color='#3c0000' flood-opacity='.8'/>
+        <feComposite in2='hole' operator='out'/><feComposite in2='SourceAlpha' operator='in' result='i'/>
+        <feMerge><feMergeNode in='d'/><feMergeNode in='SourceGraphic'/><feMergeNode in='i'/></feMerge></filter>
+        <g filter='url(#f)'><path transform='translate(20 15)' d='{STAR}' fill='#e0a030'/></g></svg>",
+        SIZE.0, SIZE.1
+    );
+    let tree = resvg::usvg::Tree::from_str(&svg, &resvg::usvg::Options::default()).unwrap();
+    let mut theirs = resvg::tiny_skia::Pixmap::new(SIZE.0, SIZE.1).unwrap();
+    resvg::render(&tree, resvg::tiny_skia::Transform::identity(), &mut theirs.as_mut());
+    let errors: Vec<u8> = ours.rgba.iter().zip(theirs.data()).map(|(a, b)| a.abs_diff(*b)).collect();
+    let mean = errors.iter().map(|error| f64::from(*error)).sum::<f64>() / errors.len() as f64;
+    let far = errors.iter().filter(|error| **error > 12).count();
+    assert!(mean <= 1.25 && far * 200 < errors.len(), "mean {mean}, {far} values far off");
+}
+
+/// Nine squares of the ground under a piece, half of them black: the mean is what the coat covers.
+#[test]
+fn a_colour_from_the_ground_is_the_mean_of_what_the_coat_covers() {
+    let bar = json!({"id": "bar", "name": "Bar", "shape": {"kind": "box", "w": 120, "h": 220}, "x": 0, "y": 0, "fill": {"kind": "solid", "colour": "#000"}, "wear": {"coats": []}});
+    let shadow = coat(
+        "d",
+        "drop",
+        json!({"offset": {"x": 0, "y": 0}, "blur": 0, "spread": 0, "colour": {"from": "ground"}}),
+    );
+    let over = json!({"id": "p", "name": "P", "shape": {"kind": "box", "w": 80, "h": 60}, "x": 80, "y": 60, "fill": {"kind": "none"}, "wear": {"coats": [shadow]}});
+    let scene = resolved(json!([bar, over]));
+    let colour = scene.pieces[1].coats[0].colour.unwrap();
+    let expected = [0xe8, 0xe4, 0xda].map(|part| f32::from(part as u8) / 255.0 / 2.0);
+    assert_eq!(
+        [colour.r, colour.g, colour.b].map(|part| (part * 255.0).round()),
+        expected.map(|part| (part * 255.0).round())
+    );
+}
+
+/// Clipping, opacity and cut-outs of joins: what is outside is untouched, and parts keep their own fills.
+#[test]
+fn a_join_casts_one_shadow_and_its_parts_keep_their_fills() {
+    let part = |id: &str, x: f64, colour: &str| json!({"id": id, "name": id, "shape": {"kind": "box", "w": 60, "h": 60}, "x": x, "y": 0, "fill": {"kind": "solid", "colour": colour}, "wear": {"coats": []}});
+    let join = json!({"kind": "join", "op": "add", "parts": [part("a", 0.0, "#c04020"), part("b", 40.0, "#2040c0")]});
+    let shadow = coat(
+        "d",
+        "drop",
+        json!({"offset": {"x": 0, "y": 60}, "blur": 0, "spread": 0, "colour": "#000", "opacity": 0.5}),
+    );
+    let found = drawn(&resolved(
+        json!([{"id": "p", "name": "P", "shape": join, "x": 70, "y": 60, "fill": {"kind": "none"}, "wear": {"coats": [shadow]}}]),
+    ));
+    assert_eq!(found.at(80, 90), [0xc0, 0x40, 0x20, 255]);
+    assert_eq!(found.at(120, 90), [0x20, 0x40, 0xc0, 255], "the later part lies on the earlier");
+    let half = [0x74, 0x72, 0x6d, 255];
+    assert_eq!(
+        (found.at(80, 150), found.at(120, 150), found.at(160, 150)),
+        (half, half, half),
+        "not doubled in the middle"
+    );
+}
+
+#[test]
+fn browsers_round_each_faint_layer_away() {
+    let faint: Vec<_> = (0..64)
+        .map(|i| coat(&format!("c{i}"), "drop", json!({"offset": {"x": 0, "y": 30}, "blur": 0, "spread": 0, "colour": "#000", "opacity": 0.0015})))
+        .collect();
+    let scene = resolved(
+        json!([{"id": "p", "name": "P", "shape": {"kind": "box", "w": 80, "h": 60}, "x": 80, "y": 60, "fill": {"kind": "solid", "colour": "#fff"}, "wear": {"coats": faint}}]),
+    );
+    let view = View::whole(&scene, 1.0);
+    let draw = |as_browser| {
+        render(&scene, &view, &Part { as_browser, ..Part::default() }, &MaskCache::default())
+            .to_picture(Rounding::Nearest)
+    };
+    assert_eq!(draw(true).at(120, 140), [0xe8, 0xe4, 0xda, 255], "below 0.002 each vanishes");
+    assert!(draw(false).at(120, 140)[0] < 0xe8 - 18, "and all together are seen");
+}
+
+#[test]
+fn dithering_keeps_the_mean_and_breaks_the_bands() {
+    let scene = resolved(
+        json!([{"id": "p", "name": "P", "shape": {"kind": "box", "w": 240, "h": 220}, "x": 0, "y": 0,
+        "fill": {"kind": "linear", "angle": 90, "stops": [{"at": 0, "colour": "rgb(100 100 100)"}, {"at": 1, "colour": "rgb(104 104 104)"}]}, "wear": {"coats": []}}]),
+    );
+    let view = View::whole(&scene, 1.0);
+    let draw = |rounding| picture(&scene, &view, &Part::default(), rounding, &MaskCache::default());
+    let mean = |picture: &Picture| {
+        picture.rgba.chunks(4).map(|pixel| f64::from(pixel[0])).sum::<f64>() / f64::from(SIZE.0 * SIZE.1)
+    };
+    let (plain, dithered) = (draw(Rounding::Nearest), draw(Rounding::Dithered));
+    assert!((mean(&plain) - mean(&dithered)).abs() < 0.05);
+    let steps = |picture: &Picture| {
+        (1..SIZE.0).filter(|x| picture.at(*x, 100)[0] != picture.at(x - 1, 100)[0]).count()
+    };
+    assert!(steps(&plain) <= 5 && steps(&dithered) > 40, "{} {}", steps(&plain), steps(&dithered));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+
+    /// Pixels stay in range whatever is laid on whatever.
+    #[test]
+    fn pixels_stay_in_range(mode in 0..16_usize, kind in 0..10_usize, opacity in 0.0..=1.0_f64) {
+        const MODES: [&str; 16] = ["normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
+            "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity"];
+        let mut coat = all_kinds()[kind].clone();
+        (coat["blend"], coat["opacity"]) = (json!(MODES[mode]), json!(opacity));
+        let scene = resolved(json!([star(json!([coat]))]));
+        let canvas = render(&scene, &View::whole(&scene, 1.0), &Part::default(), &MaskCache::default());
+        for pixel in &canvas.pixels {
+            prop_assert!(pixel.iter().all(|part| (-1e-4..=1.000_1).contains(part)), "{pixel:?}");
+        }
+    }
+}
