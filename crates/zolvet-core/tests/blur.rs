@@ -28,7 +28,7 @@ fn card() -> Mask {
 
 #[test]
 fn within_the_bar_of_an_exact_gaussian() {
-    for sigma in [0.3, 1.0, 3.0, 4.1, 10.0, 40.0, 200.0, 1000.0] {
+    for sigma in [0.3, 1.0, 2.51, 3.0, 4.1, 5.1, 10.0, 40.0, 200.0, 1000.0] {
         let source = card();
         let margin = (sigma * 3.0) as i32 + 4;
         let window = source.rect.grown(margin);

@@ -44,12 +44,30 @@ pub fn blend(mode: BlendMode, source: Pixel, backdrop: Pixel) -> Pixel {
     if mode == BlendMode::Normal || source[3] <= 0.0 || backdrop[3] <= 0.0 {
         return over(source, backdrop);
     }
+    match mode {
+        BlendMode::Multiply => return premultiplied(source, backdrop, |s, b, _, _| s * b),
+        BlendMode::Screen => return premultiplied(source, backdrop, |s, b, sa, ba| s * ba + b * sa - s * b),
+        BlendMode::Darken => return premultiplied(source, backdrop, |s, b, sa, ba| (s * ba).min(b * sa)),
+        BlendMode::Lighten => return premultiplied(source, backdrop, |s, b, sa, ba| (s * ba).max(b * sa)),
+        _ => {}
+    }
     let cs = unpremultiplied(source);
     let cb = unpremultiplied(backdrop);
     let mixed = mode.mix(cb, cs);
     let [alpha_s, alpha_b] = [source[3], backdrop[3]];
     let part = |i: usize| alpha_s * ((1.0 - alpha_b) * cs[i] + alpha_b * mixed[i]);
     over([part(0), part(1), part(2), alpha_s], backdrop)
+}
+
+/// Modes that need no colour divided by its alpha: `mix` is αs·αb·B(Cb, Cs) in premultiplied parts, to which come
+/// source and backdrop where the other is not (§5.1).
+fn premultiplied(source: Pixel, backdrop: Pixel, mix: impl Fn(f32, f32, f32, f32) -> f32) -> Pixel {
+    let (sa, ba) = (source[3], backdrop[3]);
+    let part = |i: usize| {
+        let (s, b) = (source[i], backdrop[i]);
+        s * (1.0 - ba) + b * (1.0 - sa) + mix(s, b, sa, ba)
+    };
+    [part(0), part(1), part(2), sa + ba * (1.0 - sa)]
 }
 
 fn unpremultiplied(pixel: Pixel) -> [f32; 3] {

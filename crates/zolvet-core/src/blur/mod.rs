@@ -6,10 +6,14 @@
 //! taken off the Gaussian's, so that what comes out has variance σ² again; what is left of the difference in
 //! shape is some hundredths of 1/255.
 
+mod coarse;
+
 use crate::raster::{Mask, Rect};
 
+pub use coarse::Coarse;
+
 /// Widest blur done without halving, in pixels of σ.
-const NARROW: f64 = 4.0;
+const NARROW: f64 = 2.5;
 
 /// How far a blur of σ reaches, in whole pixels: 4σ, past which less than 1/25 of 1/255 is left.
 #[must_use]
@@ -17,20 +21,39 @@ pub fn reach(sigma: f64) -> i32 {
     (sigma * 4.0).ceil() as i32 + 1
 }
 
+/// Blurred coverage: of every pixel, or of cells that are read back as smoothly as they have to be.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Blurred {
+    /// Every pixel.
+    Fine(Mask),
+    /// Cells of several pixels, read through a cubic B-spline.
+    Coarse(Coarse),
+}
+
 /// `source` blurred by a Gaussian of `sigma` pixels, over the pixels of `window` it reaches.
 ///
 /// Coverage outside `source.rect` is taken as 0.
 #[must_use]
 pub fn gaussian(source: &Mask, sigma: f64, window: Rect) -> Mask {
+    match blurred(source, sigma, window) {
+        Blurred::Fine(mask) => mask,
+        Blurred::Coarse(coarse) => coarse.all(),
+    }
+}
+
+/// As [`gaussian`], but a wide blur stays in cells.
+#[must_use]
+pub fn blurred(source: &Mask, sigma: f64, window: Rect) -> Blurred {
     let rect = source.rect.grown(reach(sigma)).intersect(window);
     if rect.is_empty() || source.rect.is_empty() {
-        return Mask::empty(Rect::default());
+        return Blurred::Fine(Mask::empty(Rect::default()));
     }
     if sigma <= NARROW {
-        return convolve(source, &kernel(sigma), rect);
+        return Blurred::Fine(convolve(source, &kernel(sigma), rect));
     }
-    let mut level = source.cropped(source.rect.intersect(rect.grown(reach(sigma))));
-    let mut cell = 1;
+    let needed = source.rect.intersect(rect.grown(reach(sigma)));
+    let mut level = if needed == source.rect { halved(source) } else { halved(&source.cropped(needed)) };
+    let mut cell = 2;
     while sigma / f64::from(cell) > NARROW {
         level = halved(&level);
         cell *= 2;
@@ -44,7 +67,7 @@ pub fn gaussian(source: &Mask, sigma: f64, window: Rect) -> Mask {
         rect.x1.div_euclid(cell) + 3,
         rect.y1.div_euclid(cell) + 3,
     );
-    enlarged(&convolve(&level, &kernel(rest), cells), cell, rect)
+    Blurred::Coarse(Coarse::new(rect, convolve(&level, &kernel(rest), cells), cell))
 }
 
 /// The middle and right half of a sampled, normalised Gaussian.
@@ -58,40 +81,43 @@ fn kernel(sigma: f64) -> Vec<f32> {
     (0..=radius).map(|i| (weight(i) / sum) as f32).collect()
 }
 
+/// Each row of the result is summed from the source's rows, then along itself: no more than one row is held between.
 fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
     let radius = kernel.len() as i32 - 1;
-    // Rows first, only those the columns will need.
-    let rows = Rect::new(
-        rect.x0,
-        source.rect.y0.max(rect.y0 - radius),
-        rect.x1,
-        source.rect.y1.min(rect.y1 + radius),
-    );
-    if rows.is_empty() {
-        return Mask::empty(rect);
+    let mut result = Mask::empty(rect);
+    let (width, middle) = (rect.width(), kernel.len() - 1);
+    // Where the source lies in a row that is padded by the kernel on either side.
+    let padded = rect.x0 - radius..rect.x1 + radius;
+    let left = source.rect.x0.max(padded.start);
+    let right = source.rect.x1.min(padded.end);
+    if left >= right || width == 0 {
+        return result;
     }
-    let mut across = Mask::empty(rows);
-    let padded = Rect::new(rect.x0 - radius, rows.y0, rect.x1 + radius, rows.y1);
-    let source = source.cropped(padded);
-    let width = rect.width();
-    for_each_row(&mut across.data, width, |row, out| {
-        let line = source.row(rows.y0 + row as i32);
-        let middle = kernel.len() - 1;
+    let place = (left - padded.start) as usize..(right - padded.start) as usize;
+    let part = (left - source.rect.x0) as usize..(right - source.rect.x0) as usize;
+    for_each_row(&mut result.data, width, |row, out| {
+        let y = rect.y0 + row as i32;
+        let mut line = vec![0.0; width + 2 * middle];
+        let within =
+            |y: i32| (source.rect.y0..source.rect.y1).contains(&y).then(|| &source.row(y)[part.clone()]);
+        let mut touched = false;
+        for (i, weight) in kernel.iter().enumerate() {
+            let i = i as i32;
+            let sum = &mut line[place.clone()];
+            match (within(y - i), within(y + i)) {
+                (Some(above), Some(_)) if i == 0 => add_scaled(sum, above, *weight),
+                (Some(above), Some(below)) => add_pair(sum, above, below, *weight),
+                (Some(only), None) | (None, Some(only)) => add_scaled(sum, only, *weight),
+                (None, None) => continue,
+            }
+            touched = true;
+        }
+        if !touched {
+            return;
+        }
         scale_into(out, &line[middle..], kernel[0]);
         for (i, weight) in kernel.iter().enumerate().skip(1) {
             add_pair(out, &line[middle - i..], &line[middle + i..], *weight);
-        }
-    });
-    let mut result = Mask::empty(rect);
-    for_each_row(&mut result.data, width, |row, out| {
-        let y = rect.y0 + row as i32;
-        for (i, weight) in kernel.iter().enumerate() {
-            let offsets: &[i32] = if i == 0 { &[0] } else { &[-(i as i32), i as i32] };
-            for offset in offsets {
-                if (rows.y0..rows.y1).contains(&(y + offset)) {
-                    add_scaled(out, across.row(y + offset), *weight);
-                }
-            }
         }
     });
     result
@@ -150,39 +176,22 @@ fn halved(source: &Mask) -> Mask {
     result
 }
 
-/// Reads cells of `cell` pixels back at every pixel of `rect`, through a cubic B-spline.
-fn enlarged(cells: &Mask, cell: i32, rect: Rect) -> Mask {
-    let mut result = Mask::empty(rect);
-    let weights: Vec<(i32, [f32; 4])> = (0..cell).map(|phase| spline_weights(phase, cell)).collect();
-    let taps = |at: i32| {
-        let (first, weights) = &weights[at.rem_euclid(cell) as usize];
-        (at.div_euclid(cell) + first, weights)
-    };
-    let width = rect.width();
-    for_each_row(&mut result.data, width, |row, out| {
-        let (first, down) = taps(rect.y0 + row as i32);
-        let rows: [&[f32]; 4] = std::array::from_fn(|i| cells.row(first + i as i32));
-        let line: Vec<f32> =
-            (0..cells.rect.width()).map(|i| (0..4).map(|tap| rows[tap][i] * down[tap]).sum()).collect();
-        for (i, out) in out.iter_mut().enumerate() {
-            let (first, across) = taps(rect.x0 + i as i32);
-            let at = &line[(first - cells.rect.x0) as usize..];
-            *out = at[0] * across[0] + at[1] * across[1] + at[2] * across[2] + at[3] * across[3];
+impl Blurred {
+    /// The pixels it stands for.
+    #[must_use]
+    pub fn rect(&self) -> Rect {
+        match self {
+            Self::Fine(mask) => mask.rect,
+            Self::Coarse(coarse) => coarse.rect,
         }
-    });
-    result
-}
+    }
 
-/// The first of four cells, relative to the pixel's own, and the uniform cubic B-spline's weights on them.
-fn spline_weights(phase: i32, cell: i32) -> (i32, [f32; 4]) {
-    let at = (f64::from(phase) + 0.5) / f64::from(cell) - 0.5;
-    let base = at.floor();
-    let t = at - base;
-    let weights = [
-        (1.0 - t).powi(3) / 6.0,
-        (3.0 * t.powi(3) - 6.0 * t * t + 4.0) / 6.0,
-        (-3.0 * t.powi(3) + 3.0 * t * t + 3.0 * t + 1.0) / 6.0,
-        t.powi(3) / 6.0,
-    ];
-    (base as i32 - 1, weights.map(|weight| weight as f32))
+    /// Bytes it holds.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        match self {
+            Self::Fine(mask) => size_of_val(mask.data.as_slice()),
+            Self::Coarse(coarse) => coarse.bytes(),
+        }
+    }
 }

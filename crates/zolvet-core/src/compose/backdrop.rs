@@ -16,7 +16,8 @@ pub(super) fn frost(canvas: &mut Canvas, layers: &PieceLayers, area: Rect, scale
         let mut tile = if sigma > 0.0 { source.blurred(sigma, Around::Mirror, shown) } else { source };
         tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(frost, *pixel)));
         canvas.each_row(|y, row| {
-            let (start, coverage) = layers.outer.part(y, 0, row.len());
+            let mut scratch = Vec::new();
+            let (start, coverage) = layers.outer.part(y, 0, row.len(), &mut scratch);
             let (from, pixels) = tile.row(y);
             for (i, coverage) in coverage.iter().enumerate() {
                 let x = (start + i) as i32;

@@ -6,7 +6,8 @@ use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 
 use super::tile::Tile;
-use crate::raster::{Mask, Rect};
+use crate::blur::Blurred;
+use crate::raster::Rect;
 
 /// Coverage and pixels by what they were made from. Shared between threads; the oldest unused go first.
 pub struct MaskCache {
@@ -23,8 +24,9 @@ pub(super) struct Key {
 
 #[derive(Clone)]
 enum Kept {
-    Mask(Arc<Mask>),
+    Cover(Arc<Blurred>),
     Tile(Arc<Tile>),
+    Rows(Arc<[u8]>),
 }
 
 #[derive(Clone)]
@@ -33,8 +35,9 @@ struct Bytes;
 impl Weighter<Key, Kept> for Bytes {
     fn weight(&self, _key: &Key, kept: &Kept) -> u64 {
         let bytes = match kept {
-            Kept::Mask(mask) => size_of_val(mask.data.as_slice()),
+            Kept::Cover(cover) => cover.bytes(),
             Kept::Tile(tile) => size_of_val(tile.pixels.as_slice()),
+            Kept::Rows(bytes) => bytes.len(),
         };
         (bytes + 128) as u64
     }
@@ -50,15 +53,23 @@ impl MaskCache {
         Self { kept: Cache::with_weighter(expected, bytes, Bytes), largest }
     }
 
-    pub(super) fn mask(&self, key: Key, make: impl FnOnce() -> Mask) -> Arc<Mask> {
-        if let Some(Kept::Mask(mask)) = self.kept.get(&key) {
-            return mask;
+    pub(super) fn cover(&self, key: Key, make: impl FnOnce() -> Blurred) -> Arc<Blurred> {
+        if let Some(Kept::Cover(cover)) = self.kept.get(&key) {
+            return cover;
         }
-        let mask = Arc::new(make());
-        if size_of_val(mask.data.as_slice()) <= self.largest {
-            self.kept.insert(key, Kept::Mask(Arc::clone(&mask)));
+        let cover = Arc::new(make());
+        if cover.bytes() <= self.largest {
+            self.kept.insert(key, Kept::Cover(Arc::clone(&cover)));
         }
-        mask
+        cover
+    }
+
+    pub(super) fn rows(&self, key: Key, out: &mut [u8], make: impl FnOnce(&mut [u8])) {
+        if let Some(Kept::Rows(rows)) = self.kept.get(&key) {
+            return out.copy_from_slice(&rows);
+        }
+        make(out);
+        self.kept.insert(key, Kept::Rows(Arc::from(&*out)));
     }
 
     pub(super) fn tile(&self, key: Key, make: impl FnOnce() -> Tile) -> Arc<Tile> {

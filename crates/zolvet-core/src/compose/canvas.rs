@@ -25,7 +25,7 @@ impl std::fmt::Debug for Canvas {
 }
 
 /// How a picture gets its 8 bits.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
 pub enum Rounding {
     /// To the nearest value.
     #[default]
@@ -63,17 +63,7 @@ impl Canvas {
     pub(super) fn write(&self, rgba: &mut [u8], top: i64, rounding: Rounding) {
         for_each_row(rgba, self.width.max(1) as usize * 4, |y, row| {
             let start = y as usize * self.width as usize;
-            let pixels = &self.pixels[start..start + self.width as usize];
-            for (x, (out, pixel)) in row.chunks_exact_mut(4).zip(pixels).enumerate() {
-                let noise = match rounding {
-                    Rounding::Nearest => [0.5; 4],
-                    Rounding::Dithered => {
-                        let at = |channel| dither_noise(channel, x as i64, top + i64::from(y));
-                        [at(1), at(2), at(3), 0.5]
-                    }
-                };
-                write_pixel(out, *pixel, noise);
-            }
+            write_row(row, &self.pixels[start..start + self.width as usize], top + i64::from(y), rounding);
         });
     }
 
@@ -101,18 +91,50 @@ impl Canvas {
     }
 }
 
+/// Writes one row in 8 bits; `y` is its place in the whole picture.
+pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], y: i64, rounding: Rounding) {
+    match rounding {
+        Rounding::Nearest if pixels.iter().all(|pixel| pixel[3] >= 1.0) => {
+            for (out, part) in row.iter_mut().zip(pixels.as_flattened()) {
+                *out = byte(*part, 0.5);
+            }
+        }
+        Rounding::Nearest => {
+            for (out, pixel) in row.chunks_exact_mut(4).zip(pixels) {
+                write_pixel(out, *pixel, [0.5; 4]);
+            }
+        }
+        Rounding::Dithered => {
+            for (x, (out, pixel)) in row.chunks_exact_mut(4).zip(pixels).enumerate() {
+                let at = |channel| dither_noise(channel, x as i64, y);
+                write_pixel(out, *pixel, [at(1), at(2), at(3), 0.5]);
+            }
+        }
+    }
+}
+
 fn write_pixel(out: &mut [u8], [r, g, b, a]: Pixel, noise: [f32; 4]) {
-    let byte = |part: f32, noise: f32| (part.clamp(0.0, 1.0) * 255.0 + noise) as u8;
     let scale = if a >= 1.0 || a <= 0.0 { 1.0 } else { 1.0 / a };
     let parts = [r * scale, g * scale, b * scale, a];
-    let bytes: [u8; 4] = std::array::from_fn(|i| byte(parts[i], noise[i]));
-    out.copy_from_slice(&bytes);
+    for (out, (part, noise)) in out.iter_mut().zip(parts.into_iter().zip(noise)) {
+        *out = byte(part, noise);
+    }
+}
+
+/// A part in 8 bits, rounded to the nearest with `noise` added, which is 0.5 where there is none.
+#[inline]
+fn byte(part: f32, noise: f32) -> u8 {
+    // From 2²³ on a float has no fraction: adding that rounds, and leaves the whole number in the lowest bits.
+    const WHOLE: f32 = 8_388_608.0;
+    let clipped = if part > 0.0 { part } else { 0.0 };
+    let clipped = if clipped < 1.0 { clipped } else { 1.0 };
+    (clipped * 255.0 + (noise - 0.5) + WHOLE).to_bits() as u8
 }
 
 #[cfg(feature = "threads")]
 pub(super) fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
     use rayon::prelude::*;
-    data.par_chunks_mut(width).with_min_len(8).enumerate().for_each(|(y, row)| work(y as i32, row));
+    data.par_chunks_mut(width).with_min_len(4).enumerate().for_each(|(y, row)| work(y as i32, row));
 }
 
 #[cfg(not(feature = "threads"))]

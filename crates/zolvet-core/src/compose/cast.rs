@@ -43,7 +43,7 @@ pub(super) fn thrown(
         return Mask::empty(Rect::default());
     };
     let mut mask = Mask::empty(rect);
-    let width = rect.width();
+    let (width, mut scratch) = (rect.width(), Vec::new());
     for (k, level) in levels.iter().enumerate() {
         let below = k.checked_sub(1).and_then(|k| levels.get(k));
         let above = levels.get(k + 1);
@@ -54,7 +54,7 @@ pub(super) fn thrown(
         let blurred = Coverage { sigma: *level, ..coverage }.mask(band, scope.cache);
         for y in rows {
             let weight = weight(y) * (1.0 - cast.fade * distance(f64::from(y) + 0.5));
-            let (start, values) = blurred.part(y, rect.x0, width);
+            let (start, values) = blurred.part(y, rect.x0, width, &mut scratch);
             let line = &mut mask.data[(y - rect.y0) as usize * width..][start..];
             for (out, value) in line.iter_mut().zip(values) {
                 *out += value * weight as f32;

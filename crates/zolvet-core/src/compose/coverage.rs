@@ -7,7 +7,7 @@ use kurbo::{Affine, Point, Shape as _, Vec2};
 
 use super::cache::{Key, MaskCache};
 use super::tone::Toning;
-use crate::blur;
+use crate::blur::{self, Blurred};
 use crate::geometry::{Cutout, Silhouette};
 use crate::model::Fit;
 use crate::raster::{BitmapSampler, Mask, Rect, offset_coverage, rasterize};
@@ -25,12 +25,12 @@ pub(super) struct Coverage<'a> {
     pub toning: Option<Toning<'a>>,
 }
 
-/// A mask moved by whole device pixels.
+/// Coverage moved by whole device pixels.
 #[derive(Debug, Clone)]
 pub(super) struct Placed {
-    pub mask: Arc<Mask>,
-    pub dx: i32,
-    pub dy: i32,
+    cover: Arc<Blurred>,
+    dx: i32,
+    dy: i32,
 }
 
 impl<'a> Coverage<'a> {
@@ -51,30 +51,38 @@ impl<'a> Coverage<'a> {
         if clip.is_empty() {
             return Placed::nothing();
         }
-        Placed { mask: local.clipped(clip, cache), dx, dy }
+        Placed { cover: local.clipped(clip, cache), dx, dy }
     }
 
-    fn clipped(&self, clip: Rect, cache: &MaskCache) -> Arc<Mask> {
-        cache.mask(self.key(clip), || {
+    fn clipped(&self, clip: Rect, cache: &MaskCache) -> Arc<Blurred> {
+        cache.cover(self.key(clip), || {
             if let Some(toning) = &self.toning {
                 let plain = Self { toning: None, ..*self };
                 let mut mask = match plain.reached() {
                     Some(full) if !full.intersect(clip).is_empty() => {
-                        plain.clipped(full.intersect(clip), cache).cropped(clip)
+                        match &*plain.clipped(full.intersect(clip), cache) {
+                            Blurred::Fine(mask) => mask.cropped(clip),
+                            Blurred::Coarse(coarse) => coarse.all().cropped(clip),
+                        }
                     }
                     _ => Mask::empty(clip),
                 };
                 let at = self.place.translation();
                 toning.apply(&mut mask, (at.x, at.y));
-                return mask;
+                return Blurred::Fine(mask);
             }
             if self.sigma > 0.0 {
                 let sharp = Self { sigma: 0.0, ..*self };
-                let Some(full) = sharp.reached() else { return Mask::empty(Rect::default()) };
-                let source = full.intersect(clip.grown(blur::reach(self.sigma)));
-                return blur::gaussian(&sharp.clipped(source, cache), self.sigma, clip);
+                let Some(full) = sharp.reached() else { return nothing() };
+                // All blurs of one silhouette share its coverage, unless little of a large one is seen.
+                let seen = full.intersect(clip.grown(blur::reach(self.sigma)));
+                let source = if full.width() * full.height() <= SHARED { full } else { seen };
+                return match &*sharp.clipped(source, cache) {
+                    Blurred::Fine(mask) => blur::blurred(mask, self.sigma, clip),
+                    Blurred::Coarse(_) => nothing(),
+                };
             }
-            self.sharp(clip)
+            Blurred::Fine(self.sharp(clip))
         })
     }
 
@@ -179,6 +187,13 @@ impl<'a> Coverage<'a> {
     }
 }
 
+/// The largest silhouette, in pixels, whose coverage is made whole.
+const SHARED: usize = 2 << 20;
+
+fn nothing() -> Blurred {
+    Blurred::Fine(Mask::empty(Rect::default()))
+}
+
 /// Two independent hashes of what something is made from.
 pub(super) fn content(describe: impl Fn(&mut DefaultHasher)) -> [u64; 2] {
     [1_u8, 2].map(|seed| {
@@ -191,42 +206,63 @@ pub(super) fn content(describe: impl Fn(&mut DefaultHasher)) -> [u64; 2] {
 
 impl Placed {
     pub fn nothing() -> Self {
-        Self::at(Arc::new(Mask::empty(Rect::default())))
+        Self::at(Mask::empty(Rect::default()))
     }
 
     /// A mask where it is.
-    pub fn at(mask: Arc<Mask>) -> Self {
-        Self { mask, dx: 0, dy: 0 }
+    pub fn at(mask: Mask) -> Self {
+        Self::of(Arc::new(Blurred::Fine(mask)))
+    }
+
+    /// Coverage where it is.
+    pub fn of(cover: Arc<Blurred>) -> Self {
+        Self { cover, dx: 0, dy: 0 }
     }
 
     /// The rectangle of device pixels it covers.
     pub fn rect(&self) -> Rect {
-        self.mask.rect.moved(self.dx, self.dy)
-    }
-
-    /// Where the coverage of a row starts, and the coverage; empty outside.
-    pub fn row(&self, y: i32) -> (i32, &[f32]) {
-        let rect = self.mask.rect;
-        let local = y - self.dy;
-        if local < rect.y0 || local >= rect.y1 {
-            return (0, &[]);
-        }
-        (rect.x0 + self.dx, self.mask.row(local))
+        self.cover.rect().moved(self.dx, self.dy)
     }
 
     /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
-    /// and the coverage.
-    pub fn part(&self, y: i32, x0: i32, width: usize) -> (usize, &[f32]) {
-        let (start, coverage) = self.row(y);
-        let skip = usize::try_from(x0 - start).unwrap_or(0);
-        let first = usize::try_from(start - x0).unwrap_or(0);
-        let coverage = coverage.get(skip..).unwrap_or(&[]);
-        let length = coverage.len().min(width.saturating_sub(first));
-        (first.min(width), &coverage[..length])
+    /// and the coverage. What has to be worked out for that is worked out in `scratch`.
+    pub fn part<'a>(
+        &'a self,
+        y: i32,
+        x0: i32,
+        width: usize,
+        scratch: &'a mut Vec<f32>,
+    ) -> (usize, &'a [f32]) {
+        let rect = self.rect();
+        let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
+        if y < rect.y0 || y >= rect.y1 || from >= to {
+            return (0, &[]);
+        }
+        match &*self.cover {
+            Blurred::Fine(_) => self.sharp(y, x0, width),
+            Blurred::Coarse(coarse) => {
+                scratch.clear();
+                scratch.resize((to - from) as usize, 0.0);
+                coarse.read(y - self.dy, from - self.dx, scratch);
+                ((from - x0) as usize, scratch.as_slice())
+            }
+        }
+    }
+
+    /// As [`Self::part`] for coverage that is not blurred, of which every pixel is there.
+    pub fn sharp(&self, y: i32, x0: i32, width: usize) -> (usize, &[f32]) {
+        let Blurred::Fine(mask) = &*self.cover else { return (0, &[]) };
+        let rect = self.rect();
+        let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
+        if y < rect.y0 || y >= rect.y1 || from >= to {
+            return (0, &[]);
+        }
+        let coverage = &mask.row(y - self.dy)[(from - rect.x0) as usize..];
+        ((from - x0) as usize, &coverage[..(to - from) as usize])
     }
 
     /// Coverage at a pixel.
     pub fn coverage(&self, x: i32, y: i32) -> f32 {
-        self.mask.at(x - self.dx, y - self.dy)
+        self.part(y, x, 1, &mut Vec::new()).1.first().copied().unwrap_or(0.0)
     }
 }

@@ -22,7 +22,8 @@ pub(super) fn coloured(
     let mut tile = Tile::empty(sweep.rect());
     let depths = Depths::of(tile.rect, outline, place, by);
     tile.each_row(|y, row| {
-        let (start, coverage) = sweep.row(y);
+        let (start, mut scratch) = (sweep.rect().x0, Vec::new());
+        let (_, coverage) = sweep.part(y, start, row.len(), &mut scratch);
         for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
             if *coverage > 0.0 {
                 let x = start + i as i32;

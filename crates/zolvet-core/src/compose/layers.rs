@@ -1,6 +1,6 @@
 //! What one piece is painted with: every mask and tile made, ready to be laid down row by row.
 
-use std::hash::Hash;
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use kurbo::{Affine, Vec2};
@@ -11,6 +11,7 @@ use super::tile::{Around, Tile};
 use super::tone::Toning;
 use super::{Scope, cast, each, extrude};
 use crate::blend::{BlendMode, Pixel};
+use crate::blur::Blurred;
 use crate::colour::Rgba;
 use crate::geometry::{Body, Silhouette};
 use crate::model::Surface;
@@ -37,10 +38,16 @@ pub(super) struct PieceLayers {
     /// The colour of what a rounding adds between parts.
     pub between: Option<Sampler>,
     pub clip: Option<Placed>,
+    /// The surface as pixels, where it is more than one colour.
+    pub surface: Option<Arc<Tile>>,
+    /// Equal for pieces that draw the same but for their coats.
+    pub key: u64,
 }
 
 /// A coat ready to be laid down.
 pub(super) struct Laid {
+    /// Equal for coats that draw the same on one piece.
+    pub key: u64,
     pub blend: BlendMode,
     pub opacity: f32,
     pub what: What,
@@ -65,6 +72,32 @@ pub(super) enum What {
 impl PieceLayers {
     /// Everything a piece is painted with. `place` leads from its px to device pixels.
     pub fn of(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
+        let mut layers = Self::apart(piece, place, scope);
+        if layers.is_plain() && layers.softened == 0.0 {
+            return layers;
+        }
+        let content = content(|hasher| {
+            ("surface", layers.key, layers.softened.to_bits(), scope.part.shadow_only).hash(hasher);
+            (scope.scale.to_bits(), place.as_coeffs().map(f64::to_bits)).hash(hasher);
+            layers.on.iter().for_each(|laid| laid.key.hash(hasher));
+            if layers.softened > 0.0 {
+                scope.window.hash(hasher);
+            }
+        });
+        let rect = layers.surface_rect();
+        let key = Key { content, clip: rect };
+        layers.surface = Some(scope.cache.tile(key, || layers.painted(scope.window)));
+        layers
+    }
+
+    /// Whether the surface is one colour at the most, with nothing on it.
+    pub fn is_plain(&self) -> bool {
+        let one_colour = matches!(self.fill, None | Some(Sampler::Flat(_)));
+        one_colour && self.on.is_empty() && self.parts.is_empty()
+    }
+
+    /// As [`Self::of`], the surface not painted yet.
+    fn apart(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
         let shown: Vec<&Coat> =
             piece.coats.iter().filter(|coat| scope.part.coats.includes(&coat.id)).collect();
         let softened = softness(&shown) * scope.scale;
@@ -97,7 +130,7 @@ impl PieceLayers {
         let draws_fill = piece.surface == Surface::Keep && !scope.part.shadow_only;
         let sampler = |paint: &Paint| paint.sampler(width, height, scope.scale);
         let parts: Vec<Self> = each(&piece.parts.iter().collect::<Vec<_>>(), |part| {
-            let layers = Self::of(part, place * part.place(), scope);
+            let layers = Self::apart(part, place * part.place(), scope);
             if piece.surface == Surface::Keep { layers } else { layers.without_fill() }
         });
         Self {
@@ -119,6 +152,8 @@ impl PieceLayers {
             under,
             on,
             parts,
+            surface: None,
+            key: key_of(|hasher| piece.fingerprint(hasher)),
         }
     }
 
@@ -131,19 +166,37 @@ impl PieceLayers {
 
     /// The rows that anything of the piece may be in.
     pub fn rows(&self) -> std::ops::Range<i32> {
-        let softened = self.silhouette.rect().grown(crate::blur::reach(self.softened));
-        let rects = self
-            .under
-            .iter()
-            .chain(&self.on)
-            .map(|laid| laid.what.rect())
-            .chain([softened, self.outer.rect()]);
-        rects
-            .filter(|rect| !rect.is_empty())
-            .map(|rect| rect.y0..rect.y1)
-            .reduce(|a, b| a.start.min(b.start)..a.end.max(b.end))
-            .unwrap_or(0..0)
+        let rects = self.under.iter().map(|laid| laid.what.rect()).chain([self.shown_rect()]);
+        let rows = rects.filter(|rect| !rect.is_empty()).map(|rect| rect.y0..rect.y1);
+        rows.reduce(|a, b| a.start.min(b.start)..a.end.max(b.end)).unwrap_or(0..0)
     }
+
+    /// Everything about the piece that shows in some rows.
+    pub fn describe(&self, rows: Rect, hasher: &mut impl Hasher) {
+        let touches = |rect: Rect| !rect.intersect(rows).is_empty();
+        let under: Vec<u64> =
+            self.under.iter().filter(|laid| touches(laid.what.rect())).map(|laid| laid.key).collect();
+        let surface = touches(self.shown_rect());
+        if under.is_empty() && !surface {
+            return;
+        }
+        (self.key, &under, surface).hash(hasher);
+        if surface {
+            self.on.iter().for_each(|laid| laid.key.hash(hasher));
+            self.softened.to_bits().hash(hasher);
+        }
+    }
+
+    /// The pixels the surface touches.
+    pub fn shown_rect(&self) -> Rect {
+        self.surface.as_ref().map_or_else(|| self.surface_rect(), |tile| tile.rect)
+    }
+}
+
+fn key_of(describe: impl Fn(&mut DefaultHasher)) -> u64 {
+    let mut hasher = DefaultHasher::new();
+    describe(&mut hasher);
+    hasher.finish()
 }
 
 /// The σ in px of all blur coats together: their variances add up.
@@ -157,7 +210,7 @@ fn softness(coats: &[&Coat]) -> f64 {
 
 impl What {
     /// The pixels it may touch; empty where the surface itself bounds it.
-    fn rect(&self) -> Rect {
+    pub fn rect(&self) -> Rect {
         match self {
             Self::Flat(_, mask) => mask.rect(),
             Self::Edge { outer, .. } => outer.rect(),
@@ -208,7 +261,7 @@ impl Maker<'_> {
             Draws::Shadow(Shadow { ink: Ink::Colour(_), .. }) => 1.0,
             _ => coat.opacity as f32,
         };
-        Some(Laid { blend: coat.blend, opacity, what })
+        Some(Laid { key: key_of(|hasher| coat.fingerprint(hasher)), blend: coat.blend, opacity, what })
     }
 
     fn shadow_of(&self, knock_out: bool, ink: What) -> What {
@@ -288,11 +341,11 @@ impl Maker<'_> {
             let far = self.piece.fill.mean().unwrap_or_default();
             let mut tile = Tile::empty(rect);
             tile.each_row(|y, row| {
-                let (start, coverage) = mask.row(y);
+                let mut scratch = Vec::new();
+                let (_, coverage) = mask.part(y, rect.x0, row.len(), &mut scratch);
                 let (from, colours) = blurred.row(y);
-                for (i, pixel) in row.iter_mut().enumerate() {
+                for (i, (pixel, cover)) in row.iter_mut().zip(coverage).enumerate() {
                     let x = rect.x0 + i as i32;
-                    let cover = coverage.get((x - start) as usize).copied().unwrap_or(0.0);
                     let index = usize::try_from(x - from).ok();
                     let own = index.and_then(|index| colours.get(index)).copied().unwrap_or([0.0; 4]);
                     let colour =
@@ -362,12 +415,12 @@ impl Maker<'_> {
             ("cast", numbers.map(f64::to_bits), self.piece.y.to_bits()).hash(hasher);
         });
         let key = Key { content: key, clip: self.scope.window };
-        let mask = self.scope.cache.mask(key, || {
+        let cover = self.scope.cache.cover(key, || {
             let anchor = self.scope.to_device * kurbo::Point::new(0.0, self.piece.y + thrown.anchor);
             let top = self.outer_top();
-            cast::thrown(&self.piece.outer, self.place, thrown, (anchor.y, top), self.scope)
+            Blurred::Fine(cast::thrown(&self.piece.outer, self.place, thrown, (anchor.y, top), self.scope))
         });
-        Placed::at(mask)
+        Placed::of(cover)
     }
 
     /// The device's y of the highest point of what casts.
@@ -395,10 +448,11 @@ fn around(hole: &Placed, window: Rect) -> Placed {
     let width = window.width().max(1);
     super::canvas::for_each_row(&mut mask.data, width, |row, line| {
         line.fill(1.0);
-        let (first, coverage) = hole.part(window.y0 + row, window.x0, line.len());
+        let mut scratch = Vec::new();
+        let (first, coverage) = hole.part(window.y0 + row, window.x0, line.len(), &mut scratch);
         for (value, hole) in line[first..].iter_mut().zip(coverage) {
             *value = 1.0 - hole;
         }
     });
-    Placed::at(Arc::new(mask))
+    Placed::at(mask)
 }

@@ -15,17 +15,23 @@ mod paint;
 mod tile;
 mod tone;
 
-use kurbo::Affine;
+use std::hash::Hash;
 
+use kurbo::{Affine, Point, Vec2};
+
+use crate::blend::Pixel;
 use crate::blur;
 use crate::model::Id;
 use crate::picture::Picture;
 use crate::raster::Rect;
-use crate::resolve::{Draws, Paint, Piece, Scene};
+use crate::resolve::{Draws, Paint, Piece, Sampler, Scene};
 
+use cache::Key;
 pub use cache::MaskCache;
 pub use canvas::{Canvas, Rounding};
+use coverage::content;
 use layers::PieceLayers;
+use paint::Brush;
 
 /// The part of the scene that is drawn, and how large.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -141,12 +147,55 @@ pub fn picture(scene: &Scene, view: &View, part: &Part, rounding: Rounding, cach
     for (band, out) in rgba.chunks_mut((rows * width.max(1) * 4) as usize).enumerate() {
         let top = band as u32 * rows;
         let rect = Rect::new(0, top as i32, width as i32, (top + rows).min(height) as i32);
-        let canvas = render(scene, &view.over(rect), part, cache);
-        canvas.write(out, i64::from(top), rounding);
+        write(scene, &view.over(rect), part, (out, i64::from(top), rounding), cache);
     }
     Picture { width, height, rgba }
 }
 
+/// Draws into rows of 8 bits, the first of which is row `top` of the whole picture.
+fn write(
+    scene: &Scene,
+    view: &View,
+    part: &Part,
+    (out, top, rounding): (&mut [u8], i64, Rounding),
+    cache: &MaskCache,
+) {
+    let pieces = shown(scene, part);
+    if pieces.iter().any(|piece| looks_behind(piece)) {
+        return render(scene, view, part, cache).write(out, top, rounding);
+    }
+    // Nothing needs the picture below it as a whole: each row is painted from ground to top while it is at hand, and
+    // rows that nothing has changed in are kept from the last picture.
+    let layers = layers(&pieces, view, part, cache);
+    let brushes = brushes(&pieces, &layers, part);
+    let ground = Ground::new(scene, view, part);
+    let width = view.width.max(1) as usize;
+    let picture = content(|hasher| {
+        (view.x.to_bits(), view.scale.to_bits(), rounding, part.as_browser, part.shadow_only).hash(hasher);
+        (ground.fingerprint, scene.width.to_bits(), scene.height.to_bits(), width).hash(hasher);
+    });
+    canvas::for_each_row(out, width * 4 * ROWS, |block, out| {
+        let first = block * ROWS as i32;
+        let rows = Rect::new(0, first, width as i32, first + (out.len() / width / 4) as i32);
+        let described = content(|hasher| {
+            (picture, view.y.to_bits(), top).hash(hasher);
+            layers.iter().for_each(|layers| layers.describe(rows, hasher));
+        });
+        cache.rows(Key { content: described, clip: rows }, out, |out| {
+            let mut row = vec![[0.0; 4]; width];
+            for (i, out) in out.chunks_mut(width * 4).enumerate() {
+                let y = first + i as i32;
+                row.fill([0.0; 4]);
+                ground.paint(y, &mut row);
+                brushes.iter().for_each(|brush| brush.paint(y, &mut row));
+                canvas::write_row(out, &row, top + i64::from(y), rounding);
+            }
+        });
+    });
+}
+
+/// Rows painted one after the other with what the first needed.
+const ROWS: usize = 16;
 /// Pixels painted at a time.
 const BAND: u32 = 3 << 20;
 
@@ -179,39 +228,78 @@ fn box_of(piece: &Piece, view: &View) -> Rect {
     Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1)
 }
 
+fn looks_behind(piece: &Piece) -> bool {
+    piece.coats.iter().any(|coat| matches!(coat.draws, Draws::Backdrop(_)))
+}
+
 fn draw(scene: &Scene, view: &View, part: &Part, cache: &MaskCache) -> Canvas {
     let mut canvas = Canvas::new(view.width, view.height);
-    if !part.shadow_only {
-        paint_ground(&mut canvas, scene, view);
-    }
-    let scope = Scope { part, cache, window: view.window(), scale: view.scale, to_device: view.transform() };
     let pieces = shown(scene, part);
-    let layers = each(&pieces, |piece| PieceLayers::of(piece, view.transform() * piece.place(), &scope));
-    for (piece, layers) in pieces.iter().zip(&layers) {
-        backdrop::frost(&mut canvas, layers, box_of(piece, view), view.scale);
-        paint::paint_piece(&mut canvas, piece, layers, part.as_browser);
+    let layers = layers(&pieces, view, part, cache);
+    let brushes = brushes(&pieces, &layers, part);
+    let ground = Ground::new(scene, view, part);
+    let mut done = 0;
+    // A frosted pane needs everything below it finished.
+    for (i, piece) in pieces.iter().enumerate().filter(|(_, piece)| looks_behind(piece)) {
+        canvas.each_row(|y, row| {
+            if done == 0 {
+                ground.paint(y, row);
+            }
+            brushes[done..i].iter().for_each(|brush| brush.paint(y, row));
+        });
+        backdrop::frost(&mut canvas, &layers[i], box_of(piece, view), view.scale);
+        canvas.each_row(|y, row| brushes[i].paint(y, row));
+        done = i + 1;
     }
+    canvas.each_row(|y, row| {
+        if done == 0 {
+            ground.paint(y, row);
+        }
+        brushes[done..].iter().for_each(|brush| brush.paint(y, row));
+    });
     canvas
 }
 
-fn paint_ground(canvas: &mut Canvas, scene: &Scene, view: &View) {
-    if scene.ground == Paint::None {
-        return;
+fn layers(pieces: &[&Piece], view: &View, part: &Part, cache: &MaskCache) -> Vec<PieceLayers> {
+    let scope = Scope { part, cache, window: view.window(), scale: view.scale, to_device: view.transform() };
+    each(pieces, |piece| PieceLayers::of(piece, view.transform() * piece.place(), &scope))
+}
+
+fn brushes<'a>(pieces: &[&'a Piece], layers: &'a [PieceLayers], part: &Part) -> Vec<Brush<'a>> {
+    let brush = |(piece, layers): (&&'a Piece, &'a PieceLayers)| Brush::new(piece, layers, part.as_browser);
+    pieces.iter().zip(layers).map(brush).collect()
+}
+
+/// What the scene lies on.
+struct Ground<'a> {
+    fingerprint: u64,
+    view: &'a View,
+    size: (f64, f64),
+    sampler: Option<Sampler>,
+}
+
+impl<'a> Ground<'a> {
+    fn new(scene: &Scene, view: &'a View, part: &Part) -> Self {
+        let size = (scene.width, scene.height);
+        let sampler = (!part.shadow_only && scene.ground != Paint::None)
+            .then(|| scene.ground.sampler(size.0, size.1, view.scale));
+        Self { fingerprint: scene.ground.fingerprint(), view, size, sampler }
     }
-    let sampler = scene.ground.sampler(scene.width, scene.height, view.scale);
-    let (right, bottom) = (scene.width, scene.height);
-    canvas.each_row(|row_number, row| {
-        let y = view.y + (f64::from(row_number) + 0.5) / view.scale;
-        if !(0.0..bottom).contains(&y) {
+
+    fn paint(&self, row_number: i32, row: &mut [Pixel]) {
+        let (Some(sampler), View { x, y, scale, .. }) = (&self.sampler, self.view) else { return };
+        let y = y + (f64::from(row_number) + 0.5) / scale;
+        if !(0.0..self.size.1).contains(&y) {
             return;
         }
-        for (column, pixel) in row.iter_mut().enumerate() {
-            let x = view.x + (column as f64 + 0.5) / view.scale;
-            if (0.0..right).contains(&x) {
-                *pixel = sampler.at(kurbo::Point::new(x, y));
-            }
+        let first = ((-x * scale - 0.5).ceil().max(0.0) as usize).min(row.len());
+        let last = (((self.size.0 - x) * scale - 0.5).ceil().max(0.0) as usize).min(row.len());
+        if first >= last {
+            return;
         }
-    });
+        let start = Point::new(x + (first as f64 + 0.5) / scale, y);
+        sampler.row(start, Vec2::new(1.0 / scale, 0.0), &mut row[first..last]);
+    }
 }
 
 #[cfg(feature = "threads")]

@@ -1,8 +1,10 @@
 //! Laying a piece's layers down, row by row.
 
-use kurbo::{Affine, Point};
+use std::ops::Range;
 
-use super::canvas::Canvas;
+use kurbo::{Affine, Point, Vec2};
+use wide::f32x4;
+
 use super::coverage::Placed;
 use super::layers::{Laid, PieceLayers, What};
 use super::tile::{Around, Tile};
@@ -17,18 +19,6 @@ struct Run<'a> {
     pixels: &'a mut [Pixel],
 }
 
-/// Paints a piece onto the scene, bottom to top (DESIGN §4.3, steps 2 to 4).
-pub(super) fn paint_piece(canvas: &mut Canvas, piece: &Piece, layers: &PieceLayers, as_browser: bool) {
-    let softened = (layers.softened > 0.0).then(|| softened(canvas, layers));
-    let brush = Brush { piece, layers, softened, as_browser, hides_below: hides_below(piece, layers) };
-    let rows = layers.rows();
-    canvas.each_row(|y, row| {
-        if rows.contains(&y) {
-            brush.row(&mut Run { y, x0: 0, pixels: row });
-        }
-    });
-}
-
 /// Whether nothing below shows through where the silhouette covers whole pixels.
 fn hides_below(piece: &Piece, layers: &PieceLayers) -> bool {
     layers.fill.is_some()
@@ -39,25 +29,82 @@ fn hides_below(piece: &Piece, layers: &PieceLayers) -> bool {
         && layers.clip.is_none()
 }
 
-/// The whole surface, softened by its blur coats.
-fn softened(canvas: &Canvas, layers: &PieceLayers) -> Tile {
-    let window = Rect::new(0, 0, canvas.width as i32, canvas.height as i32);
-    let mut tile = Tile::empty(layers.surface_rect());
-    let left = tile.rect.x0;
-    tile.each_row(|y, pixels| layers.surface(&mut Run { y, x0: left, pixels }));
-    tile.blurred(layers.softened, Around::Clear, window)
-}
-
-struct Brush<'a> {
+/// Paints a piece onto the scene, bottom to top (DESIGN §4.3, steps 2 to 4).
+pub(super) struct Brush<'a> {
     piece: &'a Piece,
     layers: &'a PieceLayers,
-    softened: Option<Tile>,
+    /// Bottom to top.
+    under: Vec<Step<'a>>,
+    rows: Range<i32>,
     as_browser: bool,
     /// The fill is opaque, so that shadows need not be drawn under it.
     hides_below: bool,
 }
 
-impl Brush<'_> {
+/// What is laid under a piece at a time.
+enum Step<'a> {
+    One(&'a Laid),
+    Alike(Alike<'a>),
+}
+
+/// Shadows of one colour that lie next to one another in the stack.
+struct Alike<'a> {
+    /// Solid.
+    colour: Pixel,
+    knock_out: bool,
+    /// The opacity of each, and its coverage.
+    masks: Vec<(f32, &'a Placed)>,
+}
+
+/// Coats under a piece, bottom to top, those of one colour put together. Browsers round each by itself.
+fn steps(under: &[Laid], as_browser: bool) -> Vec<Step<'_>> {
+    let mut steps: Vec<Step<'_>> = Vec::new();
+    for laid in under.iter().rev() {
+        let Some((knock_out, colour, alpha, mask)) = plain(laid).filter(|_| !as_browser) else {
+            steps.push(Step::One(laid));
+            continue;
+        };
+        match steps.last_mut() {
+            Some(Step::Alike(last)) if last.knock_out == knock_out && same(last.colour, colour) => {
+                last.masks.push((alpha, mask));
+            }
+            _ => steps.push(Step::Alike(Alike { colour, knock_out, masks: vec![(alpha, mask)] })),
+        }
+    }
+    steps
+}
+
+/// A shadow of one colour in normal blend: whether it is knocked out, its solid colour, opacity and coverage.
+fn plain(laid: &Laid) -> Option<(bool, Pixel, f32, &Placed)> {
+    let What::Shadow { knock_out, ink } = &laid.what else { return None };
+    let What::Flat(colour, mask) = ink.as_ref() else { return None };
+    let alpha = colour[3];
+    (laid.blend == BlendMode::Normal && alpha > 0.0).then(|| {
+        let solid = colour.map(|part| part / alpha);
+        (*knock_out, solid, alpha * laid.opacity, mask)
+    })
+}
+
+fn same(a: Pixel, b: Pixel) -> bool {
+    a.iter().zip(b).all(|(a, b)| (a - b).abs() < 1e-6)
+}
+
+impl<'a> Brush<'a> {
+    pub fn new(piece: &'a Piece, layers: &'a PieceLayers, as_browser: bool) -> Self {
+        let hides_below = hides_below(piece, layers);
+        let under = steps(&layers.under, as_browser);
+        Self { piece, layers, under, rows: layers.rows(), as_browser, hides_below }
+    }
+
+    /// Paints one row of the picture.
+    pub fn paint(&self, y: i32, row: &mut [Pixel]) {
+        if self.rows.contains(&y) {
+            self.row(&mut Run { y, x0: 0, pixels: row });
+        }
+    }
+}
+
+impl<'a> Brush<'a> {
     fn row(&self, run: &mut Run<'_>) {
         if self.piece.opacity >= 1.0 && self.layers.clip.is_none() {
             self.layers_of(run);
@@ -67,7 +114,7 @@ impl Brush<'_> {
         let before = run.pixels.to_vec();
         self.layers_of(run);
         let opacity = self.piece.opacity as f32;
-        let clip = self.layers.clip.as_ref().map(|clip| clip.part(run.y, run.x0, run.pixels.len()));
+        let clip = self.layers.clip.as_ref().map(|clip| clip.sharp(run.y, run.x0, run.pixels.len()));
         for (i, (now, before)) in run.pixels.iter_mut().zip(before).enumerate() {
             let kept = clip.map_or(1.0, |(start, coverage)| {
                 i.checked_sub(start).and_then(|i| coverage.get(i)).copied().unwrap_or(0.0)
@@ -77,29 +124,64 @@ impl Brush<'_> {
     }
 
     fn layers_of(&self, run: &mut Run<'_>) {
-        for laid in self.layers.under.iter().rev() {
-            self.under(laid, run);
+        for step in &self.under {
+            match step {
+                Step::One(laid) => self.under(laid, run),
+                Step::Alike(alike) => self.alike(alike, run),
+            }
             if self.as_browser {
                 round_to_8_bits(run.pixels);
             }
         }
-        if let Some(tile) = &self.softened {
-            lay_tile(tile, run, self.piece.blend);
-            return;
+        match (&self.layers.surface, &self.layers.fill) {
+            (Some(tile), _) => lay_tile(tile, run, self.piece.blend),
+            (None, Some(Sampler::Flat(colour))) => self.plain_surface(*colour, run),
+            (None, _) => return,
         }
-        let rect = self.layers.surface_rect();
-        let from = rect.x0.max(run.x0);
-        let to = rect.x1.min(run.x0 + run.pixels.len() as i32);
-        if from >= to || run.y < rect.y0 || run.y >= rect.y1 {
-            return;
-        }
-        let mut group = vec![[0.0; 4]; (to - from) as usize];
-        self.layers.surface(&mut Run { y: run.y, x0: from, pixels: &mut group });
-        let shown = &mut run.pixels[(from - run.x0) as usize..(to - run.x0) as usize];
-        lay(shown, &group, self.piece.blend);
         if self.as_browser {
-            round_to_8_bits(shown);
+            round_to_8_bits(run.pixels);
         }
+    }
+
+    /// A surface of one colour with nothing on it.
+    fn plain_surface(&self, colour: Pixel, run: &mut Run<'_>) {
+        let (start, coverage) = self.layers.silhouette.sharp(run.y, run.x0, run.pixels.len());
+        let pixels = &mut run.pixels[start..start + coverage.len()];
+        if self.piece.blend == BlendMode::Normal {
+            return lay_flat(pixels, colour, coverage);
+        }
+        for (pixel, coverage) in pixels.iter_mut().zip(coverage) {
+            put(pixel, colour.map(|part| part * coverage), self.piece.blend);
+        }
+    }
+
+    /// How much of a coat under the piece is kept in a row.
+    fn keep(&self, knock_out: bool, run: &Run<'_>) -> Keep<'a> {
+        let body = if knock_out { &self.layers.outer } else { &self.layers.silhouette };
+        let body = body.sharp(run.y, run.x0, run.pixels.len());
+        Keep { body, knock_out, hides_below: self.hides_below }
+    }
+
+    /// Shadows of one colour over one another: what each lets through is multiplied, and the colour is laid once.
+    fn alike(&self, alike: &Alike<'_>, run: &mut Run<'_>) {
+        let width = run.pixels.len();
+        let mut through = vec![1.0_f32; width];
+        let (mut from, mut to, mut scratch) = (width, 0, Vec::new());
+        for (alpha, mask) in &alike.masks {
+            let (start, coverage) = mask.part(run.y, run.x0, width, &mut scratch);
+            if coverage.is_empty() {
+                continue;
+            }
+            for (through, coverage) in through[start..].iter_mut().zip(coverage) {
+                *through *= 1.0 - alpha * coverage;
+            }
+            (from, to) = (from.min(start), to.max(start + coverage.len()));
+        }
+        if from >= to {
+            return;
+        }
+        through[from..to].iter_mut().for_each(|through| *through = 1.0 - *through);
+        self.keep(alike.knock_out, run).lay(alike.colour, from, &through[from..to], run);
     }
 
     /// A coat under the piece.
@@ -109,29 +191,14 @@ impl Brush<'_> {
             what => (false, what),
         };
         let y = run.y;
-        let keep = Keep {
-            body: if knock_out { &self.layers.outer } else { &self.layers.silhouette }.part(
-                y,
-                run.x0,
-                run.pixels.len(),
-            ),
-            knock_out,
-            hides_below: self.hides_below,
-        };
+        let keep = self.keep(knock_out, run);
         match what {
             What::Flat(colour, mask) => {
-                let (start, coverage) = mask.part(y, run.x0, run.pixels.len());
+                let mut scratch = Vec::new();
+                let (start, coverage) = mask.part(y, run.x0, run.pixels.len(), &mut scratch);
                 let colour = colour.map(|part| part * laid.opacity);
                 if laid.blend == BlendMode::Normal && !self.as_browser {
-                    keep.each(start, coverage.len(), |range, kept| {
-                        let pixels = &mut run.pixels[range.clone()];
-                        let coverage = &coverage[range.start - start..range.end - start];
-                        match kept {
-                            None => lay_flat(pixels, colour, coverage),
-                            Some(kept) => lay_flat_kept(pixels, colour, coverage, kept),
-                        }
-                    });
-                    return;
+                    return keep.lay(colour, start, coverage, run);
                 }
                 for (i, coverage) in coverage.iter().enumerate() {
                     let mut source = colour.map(|part| part * coverage * keep.at(start + i));
@@ -179,14 +246,21 @@ impl<'a> Keep<'a> {
         }
     }
 
+    /// Lays a colour through coverage that starts at a pixel of the run.
+    fn lay(&self, colour: Pixel, start: usize, coverage: &[f32], run: &mut Run<'_>) {
+        self.each(start, coverage.len(), |range, kept| {
+            let pixels = &mut run.pixels[range.clone()];
+            let coverage = &coverage[range.start - start..range.end - start];
+            match kept {
+                None => lay_flat(pixels, colour, coverage),
+                Some(kept) => lay_flat_kept(pixels, colour, coverage, kept),
+            }
+        });
+    }
+
     /// Calls `work` with the ranges of a run in which something is kept, and with the body's coverage where that has
     /// to be taken off.
-    fn each(
-        &self,
-        start: usize,
-        length: usize,
-        mut work: impl FnMut(std::ops::Range<usize>, Option<&'a [f32]>),
-    ) {
+    fn each(&self, start: usize, length: usize, mut work: impl FnMut(Range<usize>, Option<&'a [f32]>)) {
         let end = start + length;
         if !self.knock_out && !self.hides_below {
             return work(start..end, None);
@@ -220,16 +294,24 @@ impl<'a> Keep<'a> {
 }
 
 impl PieceLayers {
-    /// The pixels the surface may touch.
-    fn surface_rect(&self) -> Rect {
+    /// The pixels the surface may touch before it is softened.
+    pub fn surface_rect(&self) -> Rect {
         self.outer.rect().around_both(self.silhouette.rect())
+    }
+
+    /// The whole surface, softened by its blur coats over the pixels of a window.
+    pub fn painted(&self, window: Rect) -> Tile {
+        let mut tile = Tile::empty(self.surface_rect());
+        let left = tile.rect.x0;
+        tile.each_row(|y, pixels| self.paint_surface(&mut Run { y, x0: left, pixels }));
+        if self.softened > 0.0 { tile.blurred(self.softened, Around::Clear, window) } else { tile }
     }
 
     /// The fill with what lies on it, as one group, bottom to top.
     ///
     /// Until a stroke comes, everything is painted as if it filled its pixels, and the silhouette's coverage is taken
     /// once: no lower coat shines through along the edge.
-    fn surface(&self, run: &mut Run<'_>) {
+    fn paint_surface(&self, run: &mut Run<'_>) {
         self.base(run);
         let mut covered = false;
         for laid in self.on.iter().rev() {
@@ -250,7 +332,7 @@ impl PieceLayers {
 
     /// The fill, and the parts of a join on it.
     fn base(&self, run: &mut Run<'_>) {
-        let (start, coverage) = self.silhouette.part(run.y, run.x0, run.pixels.len());
+        let (start, coverage) = self.silhouette.sharp(run.y, run.x0, run.pixels.len());
         if let Some(fill) = &self.fill {
             paint_over(fill, self.to_piece, 1.0, BlendMode::Normal, run, (start, coverage), None);
         }
@@ -260,9 +342,9 @@ impl PieceLayers {
         let (mut joined, mut filled) = (vec![[0.0; 4]; run.pixels.len()], vec![0.0_f32; run.pixels.len()]);
         for part in &self.parts {
             let mut own = vec![[0.0; 4]; run.pixels.len()];
-            part.surface(&mut Run { y: run.y, x0: run.x0, pixels: &mut own });
+            part.paint_surface(&mut Run { y: run.y, x0: run.x0, pixels: &mut own });
             lay(&mut joined, &own, BlendMode::Normal);
-            let (start, coverage) = part.outer.part(run.y, run.x0, run.pixels.len());
+            let (start, coverage) = part.outer.sharp(run.y, run.x0, run.pixels.len());
             for (filled, coverage) in filled[start..].iter_mut().zip(coverage) {
                 *filled += (1.0 - *filled) * coverage;
             }
@@ -295,7 +377,7 @@ impl PieceLayers {
     /// What the group is cut to: with parts, their strokes belong to it.
     fn body(&self, run: &Run<'_>) -> (usize, &[f32]) {
         let body = if self.parts.is_empty() { &self.silhouette } else { &self.outer };
-        body.part(run.y, run.x0, run.pixels.len())
+        body.sharp(run.y, run.x0, run.pixels.len())
     }
 
     /// A coat on the surface, in whole pixels or, once the group is covered, within the silhouette.
@@ -305,7 +387,8 @@ impl PieceLayers {
         let within = |i: usize| if covered { silhouette[i - start] } else { 1.0 };
         match &laid.what {
             What::Flat(colour, mask) => {
-                let (from, coverage) = mask.part(run.y, run.x0, run.pixels.len());
+                let mut scratch = Vec::new();
+                let (from, coverage) = mask.part(run.y, run.x0, run.pixels.len(), &mut scratch);
                 for (i, coverage) in coverage.iter().enumerate() {
                     let x = from + i;
                     if (start..end).contains(&x) && *coverage > 0.0 {
@@ -315,8 +398,9 @@ impl PieceLayers {
                 }
             }
             What::AroundHole(colour, hole) => {
-                let (inner_start, inner) = self.inner.part(run.y, run.x0, run.pixels.len());
-                let (hole_start, hole) = hole.part(run.y, run.x0, run.pixels.len());
+                let (inner_start, inner) = self.inner.sharp(run.y, run.x0, run.pixels.len());
+                let mut scratch = Vec::new();
+                let (hole_start, hole) = hole.part(run.y, run.x0, run.pixels.len(), &mut scratch);
                 for (i, inside) in inner.iter().enumerate() {
                     let x = inner_start + i;
                     if !(start..end).contains(&x) || *inside <= 0.0 {
@@ -357,12 +441,12 @@ impl PieceLayers {
         run: &mut Run<'_>,
     ) {
         let length = run.pixels.len();
-        let (start, outer) = edges.0.part(run.y, run.x0, length);
+        let (start, outer) = edges.0.sharp(run.y, run.x0, length);
         let at = |(from, coverage): (usize, &[f32]), x: usize| {
             x.checked_sub(from).and_then(|i| coverage.get(i)).copied().unwrap_or(0.0)
         };
         let (inner, body) =
-            (edges.1.part(run.y, run.x0, length), self.silhouette.part(run.y, run.x0, length));
+            (edges.1.sharp(run.y, run.x0, length), self.silhouette.sharp(run.y, run.x0, length));
         for (i, outer) in outer.iter().enumerate() {
             let x = start + i;
             let (inner, body) = (at(inner, x).min(*outer), at(body, x));
@@ -394,18 +478,21 @@ fn paint_over(
     (start, body): (usize, &[f32]),
     coverage: Option<&[f32]>,
 ) {
-    let (y, x0) = (f64::from(run.y) + 0.5, f64::from(run.x0) + 0.5);
-    for (i, inside) in body.iter().enumerate() {
-        if *inside <= 0.0 {
-            continue;
+    let first = Point::new(f64::from(run.x0 + start as i32) + 0.5, f64::from(run.y) + 0.5);
+    let step = to_box * (first + Vec2::new(1.0, 0.0)) - to_box * first;
+    let pixels = &mut run.pixels[start..start + body.len()];
+    let bare = opacity >= 1.0 && coverage.is_none() && mode == BlendMode::Normal;
+    if bare && pixels.first() == Some(&[0.0; 4]) && pixels.iter().all(|pixel| pixel[3] == 0.0) {
+        // Nothing is there yet.
+        return sampler.row(to_box * first, step, pixels);
+    }
+    let mut colours = vec![[0.0; 4]; body.len()];
+    sampler.row(to_box * first, step, &mut colours);
+    for (i, (pixel, colour)) in pixels.iter_mut().zip(colours).enumerate() {
+        if body[i] > 0.0 {
+            let share = opacity * coverage.map_or(1.0, |coverage| coverage[i]);
+            put(pixel, colour.map(|part| part * share), mode);
         }
-        let x = start + i;
-        let share = opacity * coverage.map_or(1.0, |coverage| coverage[i]);
-        let source = match sampler {
-            Sampler::Flat(colour) => *colour,
-            sampler => sampler.at(to_box * Point::new(x0 + x as f64, y)),
-        };
-        put(&mut run.pixels[x], source.map(|part| part * share), mode);
     }
 }
 
@@ -438,22 +525,26 @@ fn put(pixel: &mut Pixel, source: Pixel, mode: BlendMode) {
 
 #[inline]
 fn over(source: Pixel, below: Pixel) -> Pixel {
-    let kept = 1.0 - source[3];
-    std::array::from_fn(|part| source[part] + below[part] * kept)
+    (f32x4::from(source) + f32x4::from(below) * f32x4::splat(1.0 - source[3])).to_array()
 }
 
 fn lay_flat(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32]) {
+    let (alpha, colour) = (colour[3], f32x4::from(colour));
     for (pixel, coverage) in pixels.iter_mut().zip(coverage) {
-        let kept = 1.0 - colour[3] * coverage;
-        *pixel = std::array::from_fn(|part| colour[part] * coverage + pixel[part] * kept);
+        lay_one(pixel, colour, alpha, *coverage);
     }
 }
 
+#[inline]
+fn lay_one(pixel: &mut Pixel, colour: f32x4, alpha: f32, coverage: f32) {
+    let kept = f32x4::splat(1.0 - alpha * coverage);
+    *pixel = (colour * f32x4::splat(coverage) + f32x4::from(*pixel) * kept).to_array();
+}
+
 fn lay_flat_kept(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32], inside: &[f32]) {
+    let (alpha, colour) = (colour[3], f32x4::from(colour));
     for ((pixel, coverage), inside) in pixels.iter_mut().zip(coverage).zip(inside) {
-        let coverage = coverage * (1.0 - inside);
-        let kept = 1.0 - colour[3] * coverage;
-        *pixel = std::array::from_fn(|part| colour[part] * coverage + pixel[part] * kept);
+        lay_one(pixel, colour, alpha, coverage * (1.0 - inside));
     }
 }
 

@@ -33,7 +33,8 @@ impl Tile {
     pub fn painted(sampler: &Sampler, to_box: Affine, mask: &Placed) -> Self {
         let mut tile = Self::empty(mask.rect());
         tile.each_row(|y, row| {
-            let (start, coverage) = mask.row(y);
+            let (start, mut scratch) = (mask.rect().x0, Vec::new());
+            let (_, coverage) = mask.part(y, start, row.len(), &mut scratch);
             for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
                 if *coverage > 0.0 {
                     let at = kurbo::Point::new(f64::from(start + i as i32) + 0.5, f64::from(y) + 0.5);

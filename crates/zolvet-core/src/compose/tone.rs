@@ -22,12 +22,7 @@ impl Toning<'_> {
 
     pub fn fingerprint(&self, hasher: &mut impl Hasher) {
         (self.inverted, self.scale.to_bits()).hash(hasher);
-        for (from, to) in self.tone.falloff.iter().flat_map(|points| points.iter()) {
-            (from.to_bits(), to.to_bits()).hash(hasher);
-        }
-        if let Some(grain) = self.tone.grain {
-            (grain.amount.to_bits(), grain.size.to_bits(), grain.seed).hash(hasher);
-        }
+        self.tone.fingerprint(hasher);
     }
 
     /// Tones a mask in place; `origin` is where the shadow's own box starts.

@@ -128,18 +128,20 @@ impl Cells {
         cells[column] += (dy - total) as f32;
     }
 
-    fn into_mask(self) -> Mask {
-        let mut mask = Mask::empty(self.rect);
+    /// Sums along each row, in place.
+    fn into_mask(mut self) -> Mask {
         let width = self.rect.width();
-        for (out, cells) in mask.data.chunks_mut(width).zip(self.areas.chunks(self.stride)) {
+        for row in 0..self.rect.height() {
             let mut sum = 0.0;
-            for (out, cell) in out.iter_mut().zip(cells) {
-                sum += cell;
+            for column in 0..width {
+                sum += self.areas[row * self.stride + column];
                 // Sums of many small areas miss 0 and 1 by a few millionths.
-                *out = if sum.abs() < 1e-5 { 0.0 } else { sum.abs().min(1.0) };
+                let covered = if sum.abs() < 1e-5 { 0.0 } else { sum.abs().min(1.0) };
+                self.areas[row * width + column] = if covered > 1.0 - 1e-5 { 1.0 } else { covered };
             }
         }
-        mask
+        self.areas.truncate(width * self.rect.height());
+        Mask { rect: self.rect, data: self.areas }
     }
 }
 

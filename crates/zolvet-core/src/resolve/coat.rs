@@ -1,5 +1,6 @@
 //! Coats of plain numbers.
 
+use std::hash::{Hash, Hasher};
 use std::sync::Arc;
 
 use kurbo::{Affine, Point, Rect, Vec2};
@@ -27,6 +28,74 @@ pub struct Coat {
     pub opacity: f64,
     /// How it mixes with what is below.
     pub blend: BlendMode,
+}
+
+impl Coat {
+    /// Equal for coats that draw the same; what caches tell coats apart by.
+    pub fn fingerprint(&self, hasher: &mut impl Hasher) {
+        (self.opacity.to_bits(), self.blend as u8).hash(hasher);
+        std::mem::discriminant(&self.draws).hash(hasher);
+        let mut numbers = |numbers: &[f64]| numbers.iter().for_each(|number| number.to_bits().hash(hasher));
+        match &self.draws {
+            Draws::Shadow(shadow) => {
+                numbers(&[shadow.dx, shadow.dy, shadow.blur, shadow.spread]);
+                shadow.fingerprint(hasher);
+            }
+            Draws::Highlight(spot) => {
+                numbers(&spot.place.as_coeffs());
+                numbers(&[spot.blur]);
+                spot.silhouette.fingerprint(hasher);
+                spot.paint.fingerprint().hash(hasher);
+            }
+            Draws::Tint(paint) => paint.fingerprint().hash(hasher),
+            Draws::Stroke { edge, paint } => {
+                numbers(&[edge.width]);
+                (edge.side as u8, edge.join as u8, edge.cap as u8, paint.fingerprint()).hash(hasher);
+            }
+            Draws::Blur(sigma) => numbers(&[*sigma]),
+            Draws::Backdrop(frost) => numbers(&[frost.sigma, frost.saturation, frost.brightness]),
+            Draws::Extrude(thick) => {
+                numbers(&[thick.dx, thick.dy]);
+                (bits(thick.near), bits(thick.far)).hash(hasher);
+            }
+            Draws::Cast(cast) => {
+                numbers(&[cast.shear, cast.squash, cast.anchor, cast.blur_near, cast.blur_far, cast.fade]);
+                bits(cast.colour).hash(hasher);
+            }
+        }
+    }
+}
+
+fn bits(colour: Rgba) -> [u32; 4] {
+    [colour.r, colour.g, colour.b, colour.a].map(f32::to_bits)
+}
+
+impl Shadow {
+    /// All but its lengths.
+    fn fingerprint(&self, hasher: &mut impl Hasher) {
+        match self.ink {
+            Ink::Colour(colour) => bits(colour).hash(hasher),
+            Ink::Picture => 0_u8.hash(hasher),
+        }
+        self.layer.hash(hasher);
+        self.tone.fingerprint(hasher);
+        if let Some((silhouette, at)) = &self.substitute {
+            silhouette.fingerprint(hasher);
+            (at.x.to_bits(), at.y.to_bits()).hash(hasher);
+        }
+    }
+}
+
+impl Tone {
+    /// Equal for tones that do the same.
+    pub fn fingerprint(&self, hasher: &mut impl Hasher) {
+        for (from, to) in self.falloff.iter().flat_map(|points| points.iter()) {
+            (from.to_bits(), to.to_bits()).hash(hasher);
+        }
+        if let Some(grain) = self.grain {
+            (grain.amount.to_bits(), grain.size.to_bits(), grain.seed).hash(hasher);
+        }
+    }
 }
 
 /// What a coat draws.
@@ -68,7 +137,7 @@ impl Draws {
 }
 
 /// Which side of the surface line a shadow lies on.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Layer {
     /// An inner shadow, on the surface.
     Inner,

@@ -11,6 +11,8 @@ mod paint;
 mod ramp;
 mod shape;
 
+use std::hash::{Hash, Hasher};
+
 use kurbo::Affine;
 use serde::Serialize;
 
@@ -221,7 +223,13 @@ impl Context<'_> {
                     format!("\"{}\" lies under a part; only the join casts shadows: left out", coat.name);
                 notes.push(Note { piece: part.name.clone(), coat: Some(coat.id.clone()), message });
             }
-            resolved.coats.retain(|coat| coat.draws.is_on_surface());
+            if let Some(coat) = resolved.coats.iter().find(|coat| matches!(coat.draws, Draws::Blur(_))) {
+                let message =
+                    format!("\"{}\" softens a part; only a whole piece is softened: left out", coat.name);
+                notes.push(Note { piece: part.name.clone(), coat: Some(coat.id.clone()), message });
+            }
+            let kept = |draws: &Draws| draws.is_on_surface() && !matches!(draws, Draws::Blur(_));
+            resolved.coats.retain(|coat| kept(&coat.draws));
             resolved
         };
         shown.map(resolve).collect()
@@ -241,6 +249,25 @@ impl Piece {
     #[must_use]
     pub fn place(&self) -> Affine {
         place_of(&self.silhouette, self.x, self.y, self.rotation)
+    }
+
+    /// Equal for pieces that draw the same but for their coats.
+    pub fn fingerprint(&self, hasher: &mut impl Hasher) {
+        self.silhouette.fingerprint(hasher);
+        for body in [Some(&self.outer), self.inner.as_ref()].into_iter().flatten() {
+            body.silhouette.fingerprint(hasher);
+            (body.x.to_bits(), body.y.to_bits()).hash(hasher);
+        }
+        (self.x.to_bits(), self.y.to_bits(), self.rotation.to_bits(), self.opacity.to_bits()).hash(hasher);
+        (self.inner.is_some(), self.fill.fingerprint(), self.surface as u8, self.blend as u8).hash(hasher);
+        if let Some(clip) = &self.clip {
+            clip.silhouette.fingerprint(hasher);
+            clip.place.as_coeffs().map(f64::to_bits).hash(hasher);
+        }
+        for part in &self.parts {
+            part.fingerprint(hasher);
+            part.coats.iter().for_each(|coat| coat.fingerprint(hasher));
+        }
     }
 
     /// Strokes enlarge what is cast, and narrow what inner shadows lie in.

@@ -260,6 +260,27 @@ fn table(stops: &[ColourStop]) -> Vec<(f64, [f32; 4])> {
 }
 
 impl Sampler {
+    /// The premultiplied colours of a row of points, `step` apart.
+    pub fn row(&self, start: Point, step: Vec2, out: &mut [[f32; 4]]) {
+        match self {
+            Self::Flat(colour) => out.fill(*colour),
+            Self::Linear { start: zero, along, table } => {
+                let (first, by) = ((start - *zero).dot(*along), step.dot(*along));
+                if by == 0.0 {
+                    return out.fill(mix(table, first));
+                }
+                for (i, colour) in out.iter_mut().enumerate() {
+                    *colour = mix(table, first + by * i as f64);
+                }
+            }
+            Self::Radial { .. } | Self::Image(_) | Self::BareImage(_) => {
+                for (i, colour) in out.iter_mut().enumerate() {
+                    *colour = self.at(start + step * i as f64);
+                }
+            }
+        }
+    }
+
     /// The premultiplied colour at a point of the box.
     #[must_use]
     pub fn at(&self, point: Point) -> [f32; 4] {

@@ -1,0 +1,142 @@
+//! Wide blurs in cells of several pixels, read back a row at a time.
+
+use wide::f32x8;
+
+use super::for_each_row;
+use crate::raster::{Mask, Rect};
+
+/// Pixels read at a time.
+const LANES: i32 = 8;
+
+/// Coverage of cells of several pixels each, read through a cubic B-spline.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Coarse {
+    /// The pixels it stands for.
+    pub rect: Rect,
+    cells: Mask,
+    cell: i32,
+    /// For each phase of a row: the first of four cells counted from its own, and their weights.
+    down: Vec<(i32, [f32; 4])>,
+    across: Across,
+}
+
+/// Weights along a row, for eight pixels at a time.
+#[derive(Debug, Clone, PartialEq)]
+struct Across {
+    /// Pixels after which the weights recur: a cell, or several small ones.
+    block: i32,
+    /// Cells that eight pixels are read from, the first of them two before the block's own.
+    taps: usize,
+    /// For each eight pixels of a block, the weights of each tap.
+    weights: Vec<f32x8>,
+}
+
+impl Coarse {
+    pub(super) fn new(rect: Rect, cells: Mask, cell: i32) -> Self {
+        let down: Vec<_> = (0..cell).map(|phase| spline_weights(phase, cell)).collect();
+        let across = Across::new(&down, cell);
+        Self { rect, cells, cell, down, across }
+    }
+
+    /// The coverage of a row of pixels from `x0` on, all of them within [`Self::rect`].
+    pub fn read(&self, y: i32, x0: i32, out: &mut [f32]) {
+        let x1 = x0 + out.len() as i32;
+        // Blocks and cells are powers of two pixels wide.
+        let shift = self.across.block.trailing_zeros();
+        let (first, last) = (x0 >> shift, (x1 - 1) >> shift);
+        let per_block = self.across.block >> self.cell.trailing_zeros();
+        let taps = self.across.taps;
+        let line = self.line(y, first * per_block - 2, (last + 1) * per_block + 2);
+        let mut x = x0.div_euclid(LANES) * LANES;
+        while x < x1 {
+            let (block, phase) = (x >> shift, x & (self.across.block - 1));
+            let start = ((block - first) * per_block) as usize;
+            let weights = (phase / LANES) as usize * taps;
+            let cells = line[start..start + taps].iter();
+            let mut sum = f32x8::ZERO;
+            for (cell, weight) in cells.zip(&self.across.weights[weights..weights + taps]) {
+                sum += f32x8::splat(*cell) * *weight;
+            }
+            let eight = sum.to_array();
+            let whole = usize::try_from(x - x0).ok().and_then(|at| out.get_mut(at..)?.first_chunk_mut::<8>());
+            if let Some(whole) = whole {
+                *whole = eight;
+            } else {
+                let (from, to) = (x0.max(x), x1.min(x + LANES));
+                out[(from - x0) as usize..(to - x0) as usize]
+                    .copy_from_slice(&eight[(from - x) as usize..(to - x) as usize]);
+            }
+            x += LANES;
+        }
+    }
+
+    /// The cells from `from` up to `to` at a row of pixels; 0 where there are none.
+    fn line(&self, y: i32, from: i32, to: i32) -> Vec<f32> {
+        let (first, weights) = &self.down[y.rem_euclid(self.cell) as usize];
+        let top = y.div_euclid(self.cell) + first;
+        let mut line = vec![0.0; (to - from) as usize];
+        let rect = self.cells.rect;
+        let (left, right) = (from.max(rect.x0), to.min(rect.x1));
+        if left >= right {
+            return line;
+        }
+        let part = (left - rect.x0) as usize..(right - rect.x0) as usize;
+        let out = &mut line[(left - from) as usize..(right - from) as usize];
+        for (i, weight) in weights.iter().enumerate() {
+            let row = &self.cells.row(top + i as i32)[part.clone()];
+            for (out, cell) in out.iter_mut().zip(row) {
+                *out += cell * weight;
+            }
+        }
+        line
+    }
+
+    /// Every pixel.
+    #[must_use]
+    pub fn all(&self) -> Mask {
+        let mut mask = Mask::empty(self.rect);
+        for_each_row(&mut mask.data, self.rect.width(), |row, out| {
+            self.read(self.rect.y0 + row as i32, self.rect.x0, out);
+        });
+        mask
+    }
+
+    pub(super) fn bytes(&self) -> usize {
+        size_of_val(self.cells.data.as_slice())
+    }
+}
+
+impl Across {
+    fn new(phases: &[(i32, [f32; 4])], cell: i32) -> Self {
+        let block = cell.max(LANES);
+        let taps = (block / cell + 4) as usize;
+        let mut weights = Vec::new();
+        for start in (0..block).step_by(LANES as usize) {
+            let mut eight = vec![[0.0; LANES as usize]; taps];
+            for lane in 0..LANES {
+                let x = start + lane;
+                let (first, own) = &phases[x.rem_euclid(cell) as usize];
+                for (i, weight) in own.iter().enumerate() {
+                    let tap = x / cell + first + 2 + i as i32;
+                    eight[tap as usize][lane as usize] = *weight;
+                }
+            }
+            weights.extend(eight.into_iter().map(f32x8::from));
+        }
+        Self { block, taps, weights }
+    }
+}
+
+/// The first of four cells, relative to the pixel's own, and the uniform cubic B-spline's weights on them.
+fn spline_weights(phase: i32, cell: i32) -> (i32, [f32; 4]) {
+    let at = (f64::from(phase) + 0.5) / f64::from(cell) - 0.5;
+    let base = at.floor();
+    let t = at - base;
+    let weights = [
+        (1.0 - t).powi(3) / 6.0,
+        (3.0 * t.powi(3) - 6.0 * t * t + 4.0) / 6.0,
+        (-3.0 * t.powi(3) + 3.0 * t * t + 3.0 * t + 1.0) / 6.0,
+        t.powi(3) / 6.0,
+    ];
+    (base as i32 - 1, weights.map(|weight| weight as f32))
+}
