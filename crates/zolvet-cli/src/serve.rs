@@ -36,7 +36,7 @@ pub fn run(arguments: Arguments) -> Result<(), CliError> {
         if arguments.demo && store.projects().await?.is_empty() {
             let problems = |problems| CliError::Document { path: "the demo".into(), problems };
             let project = zolvet_core::model::Project::from_json(DEMO).map_err(problems)?;
-            store.create(&project.name, DEMO).await?;
+            zolvet_server::adopt(&store, &project.name, DEMO).await?;
         }
         let settings = Settings { listen: arguments.listen, allowed_hosts: arguments.allow_host };
         let ready = |address: SocketAddr| println!("Zolvet is ready: http://{address}/");

@@ -1,5 +1,6 @@
 //! Zolvet's HTTP service: projects, pictures, reports and links under `/api`, the front end everywhere else.
 
+mod adopt;
 mod api;
 mod error;
 mod front;
@@ -14,6 +15,7 @@ use actix_web::{App, HttpServer, web};
 use utoipa::OpenApi;
 use zolvet_store::Store;
 
+pub use adopt::adopt;
 pub use work::{Bench, Work};
 
 /// How the service is run.

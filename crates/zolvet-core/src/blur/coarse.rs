@@ -25,8 +25,10 @@ pub struct Coarse {
 struct Across {
     /// Pixels after which the weights recur: a cell, or several small ones.
     block: i32,
-    /// Cells that eight pixels are read from, the first of them two before the block's own.
+    /// Cells that eight pixels are read from.
     taps: usize,
+    /// For each eight pixels of a block, the first of those cells, counted from two before the block's own.
+    first: Vec<usize>,
     /// For each eight pixels of a block, the weights of each tap.
     weights: Vec<f32x8>,
 }
@@ -38,26 +40,20 @@ impl Coarse {
         Self { rect, cells, cell, down, across }
     }
 
-    /// The coverage of a row of pixels from `x0` on, all of them within [`Self::rect`].
-    pub fn read(&self, y: i32, x0: i32, out: &mut [f32]) {
+    /// The coverage of a row of pixels from `x0` on, all of them within [`Self::rect`]; the cells they are read from are
+    /// gathered in `line`.
+    pub fn read(&self, y: i32, x0: i32, out: &mut [f32], line: &mut Vec<f32>) {
         let x1 = x0 + out.len() as i32;
         // Blocks and cells are powers of two pixels wide.
         let shift = self.across.block.trailing_zeros();
         let (first, last) = (x0 >> shift, (x1 - 1) >> shift);
         let per_block = self.across.block >> self.cell.trailing_zeros();
-        let taps = self.across.taps;
-        let line = self.line(y, first * per_block - 2, (last + 1) * per_block + 2);
+        self.gather(y, first * per_block - 2, (last + 1) * per_block + 2, line);
         let mut x = x0.div_euclid(LANES) * LANES;
         while x < x1 {
             let (block, phase) = (x >> shift, x & (self.across.block - 1));
-            let start = ((block - first) * per_block) as usize;
-            let weights = (phase / LANES) as usize * taps;
-            let cells = line[start..start + taps].iter();
-            let mut sum = f32x8::ZERO;
-            for (cell, weight) in cells.zip(&self.across.weights[weights..weights + taps]) {
-                sum += f32x8::splat(*cell) * *weight;
-            }
-            let eight = sum.to_array();
+            let cells = &line[((block - first) * per_block) as usize..];
+            let eight = self.across.eight(cells, (phase / LANES) as usize);
             let whole = usize::try_from(x - x0).ok().and_then(|at| out.get_mut(at..)?.first_chunk_mut::<8>());
             if let Some(whole) = whole {
                 *whole = eight;
@@ -71,14 +67,15 @@ impl Coarse {
     }
 
     /// The cells from `from` up to `to` at a row of pixels; 0 where there are none.
-    fn line(&self, y: i32, from: i32, to: i32) -> Vec<f32> {
+    fn gather(&self, y: i32, from: i32, to: i32, line: &mut Vec<f32>) {
         let (first, weights) = &self.down[y.rem_euclid(self.cell) as usize];
         let top = y.div_euclid(self.cell) + first;
-        let mut line = vec![0.0; (to - from) as usize];
+        line.clear();
+        line.resize((to - from) as usize, 0.0);
         let rect = self.cells.rect;
         let (left, right) = (from.max(rect.x0), to.min(rect.x1));
         if left >= right {
-            return line;
+            return;
         }
         let part = (left - rect.x0) as usize..(right - rect.x0) as usize;
         let out = &mut line[(left - from) as usize..(right - from) as usize];
@@ -88,7 +85,6 @@ impl Coarse {
                 *out += cell * weight;
             }
         }
-        line
     }
 
     /// Every pixel.
@@ -96,7 +92,7 @@ impl Coarse {
     pub fn all(&self) -> Mask {
         let mut mask = Mask::empty(self.rect);
         for_each_row(&mut mask.data, self.rect.width(), |row, out| {
-            self.read(self.rect.y0 + row as i32, self.rect.x0, out);
+            self.read(self.rect.y0 + row as i32, self.rect.x0, out, &mut Vec::new());
         });
         mask
     }
@@ -109,21 +105,45 @@ impl Coarse {
 impl Across {
     fn new(phases: &[(i32, [f32; 4])], cell: i32) -> Self {
         let block = cell.max(LANES);
-        let taps = (block / cell + 4) as usize;
+        let tap = |x: i32| x / cell + phases[x.rem_euclid(cell) as usize].0 + 2;
+        let starts = || (0..block).step_by(LANES as usize);
+        // Eight pixels of one half of a cell share four cells; others are spread over more.
+        let taps = starts().map(|x| tap(x + LANES - 1) - tap(x) + 4).max().unwrap_or(4) as usize;
+        let last = (block / cell + 4) as usize;
+        let first: Vec<usize> = starts().map(|x| (tap(x) as usize).min(last - taps)).collect();
         let mut weights = Vec::new();
-        for start in (0..block).step_by(LANES as usize) {
+        for (start, first) in starts().zip(&first) {
             let mut eight = vec![[0.0; LANES as usize]; taps];
             for lane in 0..LANES {
                 let x = start + lane;
-                let (first, own) = &phases[x.rem_euclid(cell) as usize];
+                let (_, own) = &phases[x.rem_euclid(cell) as usize];
                 for (i, weight) in own.iter().enumerate() {
-                    let tap = x / cell + first + 2 + i as i32;
-                    eight[tap as usize][lane as usize] = *weight;
+                    eight[tap(x) as usize + i - first][lane as usize] = *weight;
                 }
             }
             weights.extend(eight.into_iter().map(f32x8::from));
         }
-        Self { block, taps, weights }
+        Self { block, taps, first, weights }
+    }
+
+    /// Eight pixels of a block whose cells start at `cells`.
+    #[inline]
+    fn eight(&self, cells: &[f32], number: usize) -> [f32; 8] {
+        let cells = &cells[self.first[number]..];
+        let weights = &self.weights[number * self.taps..];
+        match (cells.first_chunk::<4>(), weights.first_chunk::<4>()) {
+            (Some(cells), Some(weights)) if self.taps == 4 => {
+                let tap = |i: usize| f32x8::splat(cells[i]) * weights[i];
+                ((tap(0) + tap(1)) + (tap(2) + tap(3))).to_array()
+            }
+            _ => {
+                let mut sum = f32x8::ZERO;
+                for (cell, weight) in cells.iter().zip(weights).take(self.taps) {
+                    sum += f32x8::splat(*cell) * *weight;
+                }
+                sum.to_array()
+            }
+        }
     }
 }
 

@@ -1,6 +1,7 @@
 //! Blur of what lies behind a piece.
 
 use super::canvas::Canvas;
+use super::coverage::Scratch;
 use super::layers::PieceLayers;
 use super::tile::Around;
 use crate::blend::{BlendMode, Pixel, blend};
@@ -16,7 +17,7 @@ pub(super) fn frost(canvas: &mut Canvas, layers: &PieceLayers, area: Rect, scale
         let mut tile = if sigma > 0.0 { source.blurred(sigma, Around::Mirror, shown) } else { source };
         tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(frost, *pixel)));
         canvas.each_row(|y, row| {
-            let mut scratch = Vec::new();
+            let mut scratch = Scratch::default();
             let (start, coverage) = layers.outer.part(y, 0, row.len(), &mut scratch);
             let (from, pixels) = tile.row(y);
             for (i, coverage) in coverage.iter().enumerate() {

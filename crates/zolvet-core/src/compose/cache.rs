@@ -49,7 +49,7 @@ impl MaskCache {
     pub fn with_capacity(bytes: u64) -> Self {
         let expected = usize::try_from(bytes / 200_000).unwrap_or(usize::MAX).max(16);
         // One thing too large for all the others would be worth less than they are.
-        let largest = usize::try_from(bytes / 8).unwrap_or(usize::MAX);
+        let largest = usize::try_from(bytes / 3).unwrap_or(usize::MAX);
         Self { kept: Cache::with_weighter(expected, bytes, Bytes), largest }
     }
 

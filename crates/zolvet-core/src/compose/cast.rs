@@ -3,7 +3,7 @@
 use kurbo::Affine;
 
 use super::Scope;
-use super::coverage::Coverage;
+use super::coverage::{Coverage, Scratch};
 use crate::geometry::Body;
 use crate::raster::{Mask, Rect};
 use crate::resolve::Cast;
@@ -43,7 +43,7 @@ pub(super) fn thrown(
         return Mask::empty(Rect::default());
     };
     let mut mask = Mask::empty(rect);
-    let (width, mut scratch) = (rect.width(), Vec::new());
+    let (width, mut scratch) = (rect.width(), Scratch::default());
     for (k, level) in levels.iter().enumerate() {
         let below = k.checked_sub(1).and_then(|k| levels.get(k));
         let above = levels.get(k + 1);

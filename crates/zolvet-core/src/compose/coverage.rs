@@ -25,6 +25,13 @@ pub(super) struct Coverage<'a> {
     pub toning: Option<Toning<'a>>,
 }
 
+/// Room to work out a row of coverage in.
+#[derive(Default)]
+pub(super) struct Scratch {
+    row: Vec<f32>,
+    line: Vec<f32>,
+}
+
 /// Coverage moved by whole device pixels.
 #[derive(Debug, Clone)]
 pub(super) struct Placed {
@@ -188,7 +195,7 @@ impl<'a> Coverage<'a> {
 }
 
 /// The largest silhouette, in pixels, whose coverage is made whole.
-const SHARED: usize = 2 << 20;
+const SHARED: usize = 20 << 20;
 
 fn nothing() -> Blurred {
     Blurred::Fine(Mask::empty(Rect::default()))
@@ -226,13 +233,7 @@ impl Placed {
 
     /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
     /// and the coverage. What has to be worked out for that is worked out in `scratch`.
-    pub fn part<'a>(
-        &'a self,
-        y: i32,
-        x0: i32,
-        width: usize,
-        scratch: &'a mut Vec<f32>,
-    ) -> (usize, &'a [f32]) {
+    pub fn part<'a>(&'a self, y: i32, x0: i32, width: usize, scratch: &'a mut Scratch) -> (usize, &'a [f32]) {
         let rect = self.rect();
         let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
         if y < rect.y0 || y >= rect.y1 || from >= to {
@@ -241,10 +242,9 @@ impl Placed {
         match &*self.cover {
             Blurred::Fine(_) => self.sharp(y, x0, width),
             Blurred::Coarse(coarse) => {
-                scratch.clear();
-                scratch.resize((to - from) as usize, 0.0);
-                coarse.read(y - self.dy, from - self.dx, scratch);
-                ((from - x0) as usize, scratch.as_slice())
+                scratch.row.resize((to - from) as usize, 0.0);
+                coarse.read(y - self.dy, from - self.dx, &mut scratch.row, &mut scratch.line);
+                ((from - x0) as usize, scratch.row.as_slice())
             }
         }
     }
@@ -263,6 +263,6 @@ impl Placed {
 
     /// Coverage at a pixel.
     pub fn coverage(&self, x: i32, y: i32) -> f32 {
-        self.part(y, x, 1, &mut Vec::new()).1.first().copied().unwrap_or(0.0)
+        self.part(y, x, 1, &mut Scratch::default()).1.first().copied().unwrap_or(0.0)
     }
 }

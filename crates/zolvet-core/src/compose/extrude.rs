@@ -2,7 +2,7 @@
 
 use kurbo::{Affine, BezPath, Point, Vec2};
 
-use super::coverage::Placed;
+use super::coverage::{Placed, Scratch};
 use super::tile::Tile;
 use crate::colour::{Rgba, mix_oklab};
 use crate::raster::{Rect, flatten};
@@ -22,7 +22,7 @@ pub(super) fn coloured(
     let mut tile = Tile::empty(sweep.rect());
     let depths = Depths::of(tile.rect, outline, place, by);
     tile.each_row(|y, row| {
-        let (start, mut scratch) = (sweep.rect().x0, Vec::new());
+        let (start, mut scratch) = (sweep.rect().x0, Scratch::default());
         let (_, coverage) = sweep.part(y, start, row.len(), &mut scratch);
         for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
             if *coverage > 0.0 {

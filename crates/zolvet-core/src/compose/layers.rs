@@ -6,7 +6,7 @@ use std::sync::Arc;
 use kurbo::{Affine, Vec2};
 
 use super::cache::Key;
-use super::coverage::{Coverage, Placed, content};
+use super::coverage::{Coverage, Placed, Scratch, content};
 use super::tile::{Around, Tile};
 use super::tone::Toning;
 use super::{Scope, cast, each, extrude};
@@ -341,7 +341,7 @@ impl Maker<'_> {
             let far = self.piece.fill.mean().unwrap_or_default();
             let mut tile = Tile::empty(rect);
             tile.each_row(|y, row| {
-                let mut scratch = Vec::new();
+                let mut scratch = Scratch::default();
                 let (_, coverage) = mask.part(y, rect.x0, row.len(), &mut scratch);
                 let (from, colours) = blurred.row(y);
                 for (i, (pixel, cover)) in row.iter_mut().zip(coverage).enumerate() {
@@ -448,7 +448,7 @@ fn around(hole: &Placed, window: Rect) -> Placed {
     let width = window.width().max(1);
     super::canvas::for_each_row(&mut mask.data, width, |row, line| {
         line.fill(1.0);
-        let mut scratch = Vec::new();
+        let mut scratch = Scratch::default();
         let (first, coverage) = hole.part(window.y0 + row, window.x0, line.len(), &mut scratch);
         for (value, hole) in line[first..].iter_mut().zip(coverage) {
             *value = 1.0 - hole;

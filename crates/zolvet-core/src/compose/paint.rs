@@ -5,7 +5,7 @@ use std::ops::Range;
 use kurbo::{Affine, Point, Vec2};
 use wide::f32x4;
 
-use super::coverage::Placed;
+use super::coverage::{Placed, Scratch};
 use super::layers::{Laid, PieceLayers, What};
 use super::tile::{Around, Tile};
 use crate::blend::{BlendMode, Pixel, blend};
@@ -166,7 +166,7 @@ impl<'a> Brush<'a> {
     fn alike(&self, alike: &Alike<'_>, run: &mut Run<'_>) {
         let width = run.pixels.len();
         let mut through = vec![1.0_f32; width];
-        let (mut from, mut to, mut scratch) = (width, 0, Vec::new());
+        let (mut from, mut to, mut scratch) = (width, 0, Scratch::default());
         for (alpha, mask) in &alike.masks {
             let (start, coverage) = mask.part(run.y, run.x0, width, &mut scratch);
             if coverage.is_empty() {
@@ -194,7 +194,7 @@ impl<'a> Brush<'a> {
         let keep = self.keep(knock_out, run);
         match what {
             What::Flat(colour, mask) => {
-                let mut scratch = Vec::new();
+                let mut scratch = Scratch::default();
                 let (start, coverage) = mask.part(y, run.x0, run.pixels.len(), &mut scratch);
                 let colour = colour.map(|part| part * laid.opacity);
                 if laid.blend == BlendMode::Normal && !self.as_browser {
@@ -209,11 +209,21 @@ impl<'a> Brush<'a> {
                 }
             }
             What::Pixels(tile) => {
-                let (from, pixels) = tile.row(y);
-                for (i, source) in pixels.iter().enumerate() {
-                    let Ok(x) = usize::try_from(from + i as i32 - run.x0) else { continue };
-                    let Some(pixel) = run.pixels.get_mut(x) else { break };
-                    put(pixel, source.map(|part| part * laid.opacity * keep.at(x)), laid.blend);
+                let (start, sources) = tile.part(y, run.x0, run.pixels.len());
+                if laid.blend == BlendMode::Normal {
+                    return keep.each(start, sources.len(), |range, kept| {
+                        let pixels = &mut run.pixels[range.clone()];
+                        lay_pixels(
+                            pixels,
+                            &sources[range.start - start..range.end - start],
+                            laid.opacity,
+                            kept,
+                        );
+                    });
+                }
+                for (i, source) in sources.iter().enumerate() {
+                    let share = laid.opacity * keep.at(start + i);
+                    put(&mut run.pixels[start + i], source.map(|part| part * share), laid.blend);
                 }
             }
             What::AroundHole(..) | What::Paint(..) | What::Edge { .. } | What::Shadow { .. } => {}
@@ -387,7 +397,7 @@ impl PieceLayers {
         let within = |i: usize| if covered { silhouette[i - start] } else { 1.0 };
         match &laid.what {
             What::Flat(colour, mask) => {
-                let mut scratch = Vec::new();
+                let mut scratch = Scratch::default();
                 let (from, coverage) = mask.part(run.y, run.x0, run.pixels.len(), &mut scratch);
                 for (i, coverage) in coverage.iter().enumerate() {
                     let x = from + i;
@@ -399,7 +409,7 @@ impl PieceLayers {
             }
             What::AroundHole(colour, hole) => {
                 let (inner_start, inner) = self.inner.sharp(run.y, run.x0, run.pixels.len());
-                let mut scratch = Vec::new();
+                let mut scratch = Scratch::default();
                 let (hole_start, hole) = hole.part(run.y, run.x0, run.pixels.len(), &mut scratch);
                 for (i, inside) in inner.iter().enumerate() {
                     let x = inner_start + i;
@@ -418,9 +428,9 @@ impl PieceLayers {
                 paint_over(sampler, *to_box, laid.opacity, laid.blend, run, (start, silhouette), coverage);
             }
             What::Pixels(tile) => {
-                let (from, pixels) = tile.row(run.y);
+                let (from, pixels) = tile.part(run.y, run.x0, run.pixels.len());
                 for (i, source) in pixels.iter().enumerate() {
-                    let Ok(x) = usize::try_from(from + i as i32 - run.x0) else { continue };
+                    let x = from + i;
                     if (start..end).contains(&x) {
                         let share = laid.opacity * within(x);
                         put(&mut run.pixels[x], source.map(|part| part * share), laid.blend);
@@ -504,11 +514,33 @@ fn lay(row: &mut [Pixel], group: &[Pixel], mode: BlendMode) {
 }
 
 fn lay_tile(tile: &Tile, run: &mut Run<'_>, mode: BlendMode) {
-    let (from, pixels) = tile.row(run.y);
-    for (i, source) in pixels.iter().enumerate() {
-        let Ok(x) = usize::try_from(from + i as i32 - run.x0) else { continue };
-        let Some(pixel) = run.pixels.get_mut(x) else { break };
-        put(pixel, *source, mode);
+    let (start, sources) = tile.part(run.y, run.x0, run.pixels.len());
+    let pixels = &mut run.pixels[start..start + sources.len()];
+    match mode {
+        BlendMode::Normal => lay_pixels(pixels, sources, 1.0, None),
+        mode => lay(pixels, sources, mode),
+    }
+}
+
+/// Lays pixels over a row in normal blend; what the body covers of them may be taken off.
+fn lay_pixels(row: &mut [Pixel], sources: &[Pixel], opacity: f32, body: Option<&[f32]>) {
+    match body {
+        None if opacity >= 1.0 => {
+            for (pixel, source) in row.iter_mut().zip(sources) {
+                *pixel = over(*source, *pixel);
+            }
+        }
+        None => {
+            for (pixel, source) in row.iter_mut().zip(sources) {
+                *pixel = over(source.map(|part| part * opacity), *pixel);
+            }
+        }
+        Some(body) => {
+            for ((pixel, source), inside) in row.iter_mut().zip(sources).zip(body) {
+                let share = opacity * (1.0 - inside);
+                *pixel = over(source.map(|part| part * share), *pixel);
+            }
+        }
     }
 }
 

@@ -2,7 +2,7 @@
 
 use kurbo::Affine;
 
-use super::coverage::Placed;
+use super::coverage::{Placed, Scratch};
 use crate::blend::Pixel;
 use crate::blur;
 use crate::raster::{Mask, Rect};
@@ -33,7 +33,7 @@ impl Tile {
     pub fn painted(sampler: &Sampler, to_box: Affine, mask: &Placed) -> Self {
         let mut tile = Self::empty(mask.rect());
         tile.each_row(|y, row| {
-            let (start, mut scratch) = (mask.rect().x0, Vec::new());
+            let (start, mut scratch) = (mask.rect().x0, Scratch::default());
             let (_, coverage) = mask.part(y, start, row.len(), &mut scratch);
             for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
                 if *coverage > 0.0 {
@@ -53,6 +53,17 @@ impl Tile {
         let width = self.rect.width();
         let start = (y - self.rect.y0) as usize * width;
         (self.rect.x0, &self.pixels[start..start + width])
+    }
+
+    /// The pixels of a row over `width` pixels from `x0`, as far as they are there: where they start, counted from `x0`,
+    /// and the pixels.
+    pub fn part(&self, y: i32, x0: i32, width: usize) -> (usize, &[Pixel]) {
+        let (start, pixels) = self.row(y);
+        let (from, to) = (start.max(x0), (start + pixels.len() as i32).min(x0 + width as i32));
+        if from >= to {
+            return (0, &[]);
+        }
+        ((from - x0) as usize, &pixels[(from - start) as usize..(to - start) as usize])
     }
 
     pub fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {

@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 use zolvet_core::model::Project;
 use zolvet_store::{Document, Store};
 
+use crate::adopt;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
@@ -77,7 +78,7 @@ pub async fn list(store: web::Data<Store>) -> Result<web::Json<Vec<ListedProject
 #[post("/api/projects")]
 pub async fn create(store: web::Data<Store>, body: web::Bytes) -> Result<HttpResponse, ApiError> {
     let (project, text) = document(&body)?;
-    let stored = store.create(&project.name, text).await?;
+    let stored = adopt(&store, &project.name, text).await?;
     let etag = etag(stored.revision);
     Ok(HttpResponse::Created().insert_header((ETAG, etag)).json(with_document(stored)?))
 }
