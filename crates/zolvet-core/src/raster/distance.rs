@@ -19,7 +19,8 @@ pub fn offset_coverage(outline: &BezPath, transform: Affine, spread: f64, window
     if spread == 0.0 || source.rect.is_empty() {
         return source.cropped(source.rect.intersect(window));
     }
-    let rect = source.rect.grown(reach).intersect(window.grown(reach));
+    // Lines are handed on only between the outline and the pixels that are asked for.
+    let rect = source.rect.grown(2).around_both(source.rect.grown(reach).intersect(window));
     let lines = flatten(outline, transform);
     let nearest = Field::new(&source.cropped(rect), &lines).settle();
     let mut mask = Mask::empty(rect);
