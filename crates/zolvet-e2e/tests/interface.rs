@@ -212,6 +212,62 @@ async fn a_stack_is_pasted_ordered_by_keyboard_and_kept_beside_theirs() -> Outco
     browser.quit().await
 }
 
+/// Every kind of coat is chosen by its picture and shows on the stage; a split ramp changes no pixel.
+#[tokio::test]
+async fn every_kind_of_coat_is_added_and_a_ramp_is_split() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Open valve").await?;
+    bench.click_named("Make its own").await?;
+    let mut last = stage(&bench).await?;
+    for kind in ["Highlight", "Tint", "Stroke", "Thickness", "Floor shadow", "Blur", "Ramp"] {
+        let choice = format!("//section[@aria-label='Stack']//button[span[text()='{kind}'] and img]");
+        browser.driver.query(By::XPath(choice)).first().await?.click().await?;
+        let now = stage(&bench).await?;
+        assert_ne!(now, last, "{kind} shows");
+        last = now;
+    }
+    bench.type_number("Count", "9").await?;
+    let ramp = stage(&bench).await?;
+    assert_ne!(ramp, last);
+    bench.click_named("Split into 9 coats").await?;
+    browser.wait_for("document.querySelector('[aria-label=\"Ramp 9\"]')").await?;
+    assert_eq!(stage(&bench).await?, ramp, "split, it is the same picture");
+    bench.click_named("Undo").await?;
+    browser.wait_for("!document.querySelector('[aria-label=\"Ramp 9\"]')").await?;
+    assert_eq!(stage(&bench).await?, ramp, "and one coat again");
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn a_piece_is_added_dragged_and_removed() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.click_named("100 %").await?;
+    let before = stage(&bench).await?;
+    bench.click_named("Add a piece").await?;
+    let item = By::XPath("//*[@role='menuitem'][normalize-space(.)='Ellipse']");
+    browser.driver.query(item).first().await?.click().await?;
+    let added = stage(&bench).await?;
+    assert_ne!(added, before);
+    bench.click_named("Edit the piece").await?;
+    let left = "return document.querySelector('section[aria-label=Stack] input[id][inputmode]') && [...document.querySelectorAll('label')].find((l) => l.textContent === 'Left').control.value";
+    assert_eq!(bench.script(left).await?, json!("350"));
+    let outline = browser.driver.find(By::Css("section[aria-label=Stage] canvas + span")).await?;
+    let actions = browser.driver.action_chain().move_to_element_center(&outline).click_and_hold();
+    actions.move_by_offset(60, 24).move_by_offset(40, 16).release().perform().await?;
+    assert_eq!(bench.script(left).await?, json!("450"), "it follows the hand");
+    let moved = stage(&bench).await?;
+    assert_ne!(moved, added);
+    bench.click_named("Undo").await?;
+    assert_eq!(stage(&bench).await?, added, "a drag is one step");
+    bench.click_named("Remove piece").await?;
+    assert_eq!(stage(&bench).await?, before);
+    browser.quit().await
+}
+
 #[tokio::test]
 async fn axe_finds_nothing() -> Outcome {
     let app = App::start()?;
@@ -222,6 +278,10 @@ async fn axe_finds_nothing() -> Outcome {
     bench.click_named("Open Its own colour on the panel").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench").await?;
+    bench.click_named("Edit the piece").await?;
+    bench.click_named("Ramp").await?;
+    bench.settle().await?;
+    said += &check(&browser, "Workbench, everything opened").await?;
     bench.click_named("Dark interface").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench, dark").await?;

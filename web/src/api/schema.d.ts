@@ -246,6 +246,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a ramp apart into ordinary coats that draw the same. */
+        post: operations["split"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/thumbnails": {
         parameters: {
             query?: never;
@@ -417,6 +434,7 @@ export interface components {
             /** @description The coat's id. */
             id: components["schemas"]["Id"];
             offset?: components["schemas"]["ResolvedOffset"] | null;
+            far?: components["schemas"]["ResolvedOffset"] | null;
             /** @description Its colour as CSS, before the coat's opacity. */
             colour?: string | null;
             /** @description Its numbers in one line. */
@@ -1182,6 +1200,22 @@ export interface components {
          * @description Letter spacing, in CSS px.
          */
         Spacing: number;
+        /** @description The coats a ramp stands for. */
+        SplitCoats: {
+            /** @description Nearest first. */
+            coats: components["schemas"]["Coat"][];
+        };
+        /** @description Which ramp is split. */
+        SplitRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description The id of a scene. */
+            scene: string;
+            /** @description The id of one of its pieces. */
+            piece: string;
+            /** @description The id of a ramp in its stack. */
+            coat: string;
+        };
         /**
          * Format: double
          * @description How far a shadow's outline lies outside (or, negative, inside) the silhouette, in CSS px.
@@ -1967,6 +2001,45 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    split: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitCoats"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

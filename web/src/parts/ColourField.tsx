@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Schemas } from '../api/client';
 import { rest, sceneOf, useDocument } from '../document/store';
 import classes from './ColourField.module.css';
+import { NumberField } from './NumberField';
 
 type Source = Schemas['ColourSource'];
 
@@ -77,11 +78,24 @@ export function ColourField({ label, value, own, onChange }: Props) {
           saturationLabel={`${label}, saturation and brightness`}
           hueLabel={`${label}, hue`}
         />
-        {own && (
-          <UnstyledButton className={classes.choice} onClick={() => onChange({ from: 'fill' }, false)}>
-            The piece’s own colour
-          </UnstyledButton>
+        {typeof value === 'object' && (
+          <NumberField
+            label="Lighter"
+            name={`${label}, lighter by`}
+            unit="%"
+            value={(value.lightness ?? 0) * 100}
+            min={-100}
+            max={100}
+            onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
+            onRest={rest}
+          />
         )}
+        {own &&
+          sources.map(({ from, says }) => (
+            <UnstyledButton key={from} className={classes.choice} onClick={() => onChange({ from }, false)}>
+              {says}
+            </UnstyledButton>
+          ))}
         {swatches.map((other) => (
           <UnstyledButton
             key={other.id}
@@ -96,6 +110,13 @@ export function ColourField({ label, value, own, onChange }: Props) {
     </Popover>
   );
 }
+
+const sources: { from: Schemas['ColourOrigin']; says: string }[] = [
+  { from: 'fill', says: 'The piece’s own colour' },
+  { from: 'ground', says: 'The ground beneath' },
+  { from: 'light', says: 'The light’s colour' },
+  { from: 'picture', says: 'The piece’s own picture' },
+];
 
 const origins: Record<Schemas['ColourOrigin'], string> = {
   fill: 'its own colour',

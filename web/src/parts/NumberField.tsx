@@ -3,6 +3,8 @@ import classes from './NumberField.module.css';
 
 interface Props {
   label: string;
+  /** What it is called where the label alone would not tell it apart. */
+  name?: string;
   value: number;
   unit?: string;
   /** What the value may be; the field takes nothing else. */
@@ -17,7 +19,7 @@ interface Props {
 
 /** A number with its unit: arrows step by 1, with Shift by 10, with Alt by 0.1; drag on the label; sums are worked out. */
 export function NumberField(props: Props) {
-  const { label, value, unit, min, max, slider, onChange, onRest } = props;
+  const { label, name, value, unit, min, max, slider, onChange, onRest } = props;
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
@@ -74,10 +76,10 @@ export function NumberField(props: Props) {
         <input
           type="range"
           className={classes.slider}
-          aria-label={`${label}, slider`}
+          aria-label={`${name ?? label}, slider`}
           min={slider[0]}
           max={slider[1]}
-          step={slider[1] - slider[0] > 20 ? 1 : 0.01}
+          step={slider[1] - slider[0] >= 20 ? 1 : 0.01}
           value={value}
           onChange={(event) => set(Number(event.currentTarget.value))}
           onPointerUp={onRest}
@@ -87,10 +89,12 @@ export function NumberField(props: Props) {
       <span className={classes.box}>
         <input
           id={id}
+          aria-label={name}
           className={classes.input}
           inputMode="decimal"
           autoComplete="off"
-          value={draft ?? String(tidy(value))}
+          value={draft ?? shown(value)}
+          title={shown(value) === String(tidy(value)) ? undefined : String(tidy(value))}
           aria-invalid={wrong !== null}
           onFocus={(event) => event.currentTarget.select()}
           onChange={(event) => setDraft(event.currentTarget.value)}
@@ -116,6 +120,11 @@ function stepOf(event: { shiftKey: boolean; altKey: boolean }): number {
 /** Steps of a tenth leave no digits behind. */
 function tidy(value: number): number {
   return Number(value.toFixed(6));
+}
+
+/** Three decimals at most fit into the field; nothing is rounded but what is shown. */
+function shown(value: number): string {
+  return String(Number(value.toFixed(3)));
 }
 
 /** The value of a sum such as `12*1.5`; null when it is none. */

@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import { layerOf, layers } from '../document/layers';
 import { editCoats, newId, openCoat } from '../document/store';
 import classes from './AddCoat.module.css';
 
@@ -7,7 +8,8 @@ export function AddCoat({ additions }: { additions: Schemas['AdditionPicture'][]
   const add = (coat: Schemas['Coat']) => {
     const id = newId();
     editCoats((coats) => {
-      coats.unshift({ ...structuredClone(coat), id });
+      const at = coats.findIndex((other) => layers.indexOf(layerOf(other)) >= layers.indexOf(layerOf(coat)));
+      coats.splice(at < 0 ? coats.length : at, 0, { ...structuredClone(coat), id });
     });
     openCoat(id);
   };

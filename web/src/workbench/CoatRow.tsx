@@ -5,7 +5,7 @@ import type { KeyboardEvent } from 'react';
 import type { Coat, Project, Schemas } from '../api/client';
 import { editCoats, newId, openCoat, rest, useDocument } from '../document/store';
 import classes from './CoatRow.module.css';
-import { CoatValues } from './CoatValues';
+import { CoatValues } from './values/CoatValues';
 
 interface Props {
   coat: Coat;
@@ -110,11 +110,7 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
       </div>
       {opened && (
         <div className={classes.body}>
-          {coat.kind === 'drop' || coat.kind === 'inner' ? (
-            <CoatValues coat={coat} document={document} said={said} />
-          ) : (
-            <p className={classes.numbers}>Its values cannot be edited here yet.</p>
-          )}
+          <CoatValues coat={coat} document={document} said={said} />
           <Group gap={6} mt={8}>
             <Button size="compact-xs" variant="default" {...hold}>
               Hold for only this one

@@ -1,5 +1,6 @@
 import type { Schemas } from '../api/client';
 import { choosePiece, sceneOf, useDocument } from '../document/store';
+import { AddPiece } from './AddPiece';
 import classes from './Pieces.module.css';
 import region from './region.module.css';
 
@@ -11,12 +12,14 @@ export function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | nul
   const pictures = new Map(thumbnails?.pieces.map((piece) => [piece.id, piece.picture]));
   return (
     <section aria-label="Pieces" className={`${region.region} ${classes.shelf}`}>
+      <AddPiece />
       {sceneOf(document, sceneId)?.pieces.map((piece) => (
         <button
           key={piece.id}
           type="button"
           className={classes.piece}
           aria-pressed={piece.id === chosen}
+          data-hidden={piece.hidden || undefined}
           onClick={() => choosePiece(piece.id)}
         >
           {pictures.has(piece.id) ? (
@@ -24,7 +27,7 @@ export function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | nul
           ) : (
             <span className={classes.empty} />
           )}
-          <span className={classes.name}>{piece.name}</span>
+          <span className={classes.name}>{piece.hidden ? `${piece.name} (hidden)` : piece.name}</span>
         </button>
       ))}
     </section>

@@ -14,7 +14,8 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import { Button, Group, Switch, Text } from '@mantine/core';
-import type { Coat, Piece, Project, Report, Schemas } from '../api/client';
+import type { Piece, Project, Report, Schemas } from '../api/client';
+import { type Layer, layerOf } from '../document/layers';
 import {
   coatsOf,
   edit,
@@ -36,23 +37,6 @@ interface Props {
   report: Report | null;
   thumbnails: Schemas['Thumbnails'] | null;
   onOnly: (coat: string | null) => void;
-}
-
-type Layer = 'on' | 'under' | 'behind';
-
-function layerOf(coat: Coat): Layer {
-  switch (coat.kind) {
-    case 'drop':
-    case 'extrude':
-    case 'cast':
-      return 'under';
-    case 'backdrop':
-      return 'behind';
-    case 'ramp':
-      return coat.shadow === 'drop' ? 'under' : 'on';
-    default:
-      return 'on';
-  }
 }
 
 /** The stack of the chosen piece, top of the list nearest the eye, the piece itself a line in it. */

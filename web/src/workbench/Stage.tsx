@@ -1,8 +1,9 @@
 import { SegmentedControl, Text } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { useEffect, useRef, useState } from 'react';
-import type { Project, Schemas } from '../api/client';
-import { choosePiece, sceneOf, useDocument } from '../document/store';
+import type { Project, Scene, Schemas } from '../api/client';
+import { editPiece } from '../document/pieces';
+import { choosePiece, pieceOf, rest, sceneOf, useDocument } from '../document/store';
 import { LightDial } from './LightDial';
 import classes from './Stage.module.css';
 
@@ -26,31 +27,24 @@ export function Stage({ before, only, boxes }: Props) {
   const scale = zoom === 'Fit' ? fit : Number.parseInt(zoom, 10) / 100;
   const { canvas, failure } = usePicture(document, sceneId, scale, before, only);
   const box = boxes.find((other) => other.id === piece);
-  const choose = (event: React.MouseEvent) => {
-    const edge = event.currentTarget.getBoundingClientRect();
-    const x = (event.clientX - edge.left) / scale;
-    const y = (event.clientY - edge.top) / scale;
-    const under = boxes.filter((b) => b.x <= x && x < b.x + b.w && b.y <= y && y < b.y + b.h);
-    choosePiece(under.at(-1)?.id ?? null);
-  };
+  const chosen = pieceOf(scene, piece);
+  const hand = useHand(scene, boxes, scale);
   return (
     <section aria-label="Stage" className={classes.stage}>
       <div className={classes.scroll} ref={ref}>
         {scene && scale > 0 && (
-          // biome-ignore lint/a11y/useKeyWithClickEvents: pieces are chosen from the keyboard on the shelf below
-          // biome-ignore lint/a11y/noStaticElementInteractions: as above
           <div
             className={classes.sheet}
             style={{ width: scene.width * scale, height: scene.height * scale }}
-            onClick={choose}
+            {...hand}
           >
             <canvas ref={canvas} className={classes.picture} />
             {box && (
               <span
                 className={classes.chosen}
                 style={{
-                  left: box.x * scale,
-                  top: box.y * scale,
+                  left: (chosen?.x ?? box.x) * scale,
+                  top: (chosen?.y ?? box.y) * scale,
                   width: box.w * scale,
                   height: box.h * scale,
                 }}
@@ -71,6 +65,49 @@ export function Stage({ before, only, boxes }: Props) {
       </div>
     </section>
   );
+}
+
+/** Choosing a piece by a click, moving it by a drag. From the keyboard, both are done on the shelf and in its values. */
+function useHand(scene: Scene | undefined, boxes: Schemas['PieceThumbnail'][], scale: number) {
+  const held = useRef<{ id: string; x: number; y: number; left: number; top: number; moved: boolean } | null>(
+    null,
+  );
+  return {
+    onPointerDown: (event: React.PointerEvent) => {
+      const edge = event.currentTarget.getBoundingClientRect();
+      const x = (event.clientX - edge.left) / scale;
+      const y = (event.clientY - edge.top) / scale;
+      const shown = boxes.filter((b) => !pieceOf(scene, b.id)?.hidden);
+      const under = shown.filter((b) => b.x <= x && x < b.x + b.w && b.y <= y && y < b.y + b.h).at(-1);
+      choosePiece(under?.id ?? null);
+      if (!under) return;
+      event.currentTarget.setPointerCapture(event.pointerId);
+      held.current = { id: under.id, x, y, left: under.x, top: under.y, moved: false };
+    },
+    onPointerMove: (event: React.PointerEvent) => {
+      const hold = held.current;
+      if (!hold) return;
+      const edge = event.currentTarget.getBoundingClientRect();
+      const dx = (event.clientX - edge.left) / scale - hold.x;
+      const dy = (event.clientY - edge.top) / scale - hold.y;
+      hold.moved ||= Math.hypot(dx, dy) * scale > 4;
+      if (!hold.moved) return;
+      // With Shift a piece keeps to the line it is dragged along.
+      const [across, down] = !event.shiftKey ? [dx, dy] : Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
+      editPiece(
+        hold.id,
+        (piece) => {
+          piece.x = Math.round(hold.left + across);
+          piece.y = Math.round(hold.top + down);
+        },
+        true,
+      );
+    },
+    onPointerUp: () => {
+      held.current = null;
+      rest();
+    },
+  };
 }
 
 interface Failure extends Error {

@@ -1,8 +1,9 @@
-import { SegmentedControl } from '@mantine/core';
+import { Button, SegmentedControl } from '@mantine/core';
+import { useState } from 'react';
 import type { Piece } from '../api/client';
-import { edit, pieceOf, sceneOf, useDocument } from '../document/store';
-import { ColourField } from '../parts/ColourField';
+import { editPiece } from '../document/pieces';
 import classes from './SurfaceLine.module.css';
+import { PieceValues } from './values/PieceValues';
 
 const becomes = [
   { value: 'keep', label: 'Keep' },
@@ -10,44 +11,39 @@ const becomes = [
   { value: 'hide', label: 'Hide' },
 ];
 
-/** Where the piece itself is in its stack: its fill, and what becomes of it. */
+/** Where the piece itself is in its stack: what becomes of its surface, and the piece's own values, opened in place. */
 export function SurfaceLine({ piece }: { piece: Piece }) {
-  const change = (to: (piece: Piece) => void, gesture = false) =>
-    edit((draft) => {
-      const chosen = pieceOf(sceneOf(draft, useDocument.getState().scene), piece.id);
-      if (chosen) to(chosen);
-    }, gesture);
-  const fill = piece.fill;
+  const [opened, setOpened] = useState(false);
   return (
-    <div className={classes.line}>
-      <span className={classes.name}>surface</span>
-      {fill?.kind === 'solid' ? (
-        <ColourField
-          label="Fill"
-          value={fill.colour}
-          own={false}
-          onChange={(colour, gesture) =>
-            change((chosen) => {
-              chosen.fill = { kind: 'solid', colour };
-            }, gesture)
+    <div className={classes.surface}>
+      <div className={classes.line}>
+        <span className={classes.name}>surface</span>
+        <SegmentedControl
+          size="xs"
+          aria-label="What becomes of the surface"
+          value={piece.surface ?? 'keep'}
+          data={becomes}
+          onChange={(surface) =>
+            editPiece(piece.id, (mine) => {
+              mine.surface = surface as Piece['surface'];
+            })
           }
         />
-      ) : (
-        <span className={classes.kind}>
-          {fill?.kind === 'linear' || fill?.kind === 'radial' ? 'gradient' : 'no fill'}
-        </span>
+        <Button
+          size="compact-xs"
+          variant="default"
+          ml="auto"
+          aria-expanded={opened}
+          onClick={() => setOpened(!opened)}
+        >
+          {opened ? 'Close the piece' : 'Edit the piece'}
+        </Button>
+      </div>
+      {opened && (
+        <div className={classes.body}>
+          <PieceValues piece={piece} />
+        </div>
       )}
-      <SegmentedControl
-        size="xs"
-        aria-label="What becomes of the surface"
-        value={piece.surface ?? 'keep'}
-        data={becomes}
-        onChange={(surface) =>
-          change((chosen) => {
-            chosen.surface = surface as Piece['surface'];
-          })
-        }
-      />
     </div>
   );
 }

@@ -74,6 +74,12 @@ impl Region {
         Self { contours: joined.into_iter().flatten().collect() }
     }
 
+    /// The region with no more points than it takes to stay within `tolerance` px.
+    #[must_use]
+    pub fn thinned(&self, tolerance: f64) -> Self {
+        Self { contours: self.contours.iter().map(|contour| thinned(contour, tolerance)).collect() }
+    }
+
     /// The region as a path of straight lines.
     #[must_use]
     pub fn path(&self) -> BezPath {
@@ -87,6 +93,26 @@ impl Region {
         }
         path
     }
+}
+
+/// Lines are drawn on for as long as every point they leave out lies close enough.
+fn thinned(contour: &Contour, tolerance: f64) -> Contour {
+    let point = |i: usize| Point::from((contour[i][0], contour[i][1]));
+    let far = |from: usize, to: usize, i: usize| {
+        let (line, arm) = (point(to) - point(from), point(i) - point(from));
+        let along = (arm.dot(line) / line.hypot2().max(1e-12)).clamp(0.0, 1.0);
+        (arm - line * along).hypot() > tolerance
+    };
+    let mut kept: Contour = contour.first().copied().into_iter().collect();
+    let mut from = 0;
+    for to in 2..contour.len() {
+        if (from + 1..to).any(|i| far(from, to, i)) {
+            from = to - 1;
+            kept.push(contour[from]);
+        }
+    }
+    kept.extend(contour.last().filter(|_| contour.len() > 1));
+    if kept.len() > 2 { kept } else { contour.clone() }
 }
 
 /// The closed lines of a path, curves flattened.

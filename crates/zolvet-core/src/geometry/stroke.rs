@@ -1,13 +1,17 @@
 //! Strokes along an edge: the silhouette they enlarge it to, and what they leave of it inside.
 
+use i_overlay::mesh::float::outline::offset::OutlineOffset;
+use i_overlay::mesh::float::style::{LineJoin, OutlineStyle};
 use kurbo::{Cap, Join, Stroke as Pen, StrokeOpts};
 
 use super::polygon::{Region, Rule};
 use super::{Body, Outline, Silhouette};
-use crate::model::{JoinOp, StrokeCap, StrokeJoin, StrokeSide};
+use crate::model::{StrokeCap, StrokeJoin, StrokeSide};
 
 /// The sharpest corner that stays mitred, as SVG has it by default (SVG 2, "stroke-miterlimit").
 const MITER_LIMIT: f64 = 4.0;
+/// The longest piece of a rounded join, as an angle.
+const ARC_STEP: f64 = 0.032;
 
 /// A line along the edge of a silhouette.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -56,11 +60,15 @@ impl Edge {
         let outline = silhouette.outline();
         let key = (outline.fingerprint(), by.to_bits(), self.join as u8, self.cap as u8);
         let moved = super::kept::outline(("edge", key), || {
-            let region = Region::of(&outline.path, Rule::NonZero);
-            let line = kurbo::stroke(region.path(), &self.pen(by.abs() * 2.0), &StrokeOpts::default(), 0.004);
-            let line = Region::of(&line, Rule::NonZero);
-            let op = if by > 0.0 { JoinOp::Add } else { JoinOp::Subtract };
-            Outline::new(region.joined(&line, op).path(), outline.width, outline.height)
+            // The farther the edge is moved the less of its detail is left, and the more its lines cross.
+            let region = Region::of(&outline.path, Rule::NonZero).thinned(by.abs() * 1e-3);
+            let style = OutlineStyle::new(by).line_join(match self.join {
+                StrokeJoin::Miter => LineJoin::Miter(2.0 * (1.0 / MITER_LIMIT).asin()),
+                StrokeJoin::Round => LineJoin::Round(ARC_STEP),
+                StrokeJoin::Bevel => LineJoin::Bevel,
+            });
+            let moved = Region { contours: region.contours.outline(&style).into_iter().flatten().collect() };
+            Outline::new(moved.path(), outline.width, outline.height)
         });
         if moved.path.is_empty() { None } else { Some(Body::plain(Silhouette::Outline(moved))) }
     }

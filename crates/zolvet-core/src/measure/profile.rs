@@ -56,11 +56,14 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
         render(scene, &view, &part, cache)
     };
     let (with, without) = (picture(Coats::All), picture(Coats::None));
-    let samples = (-INSIDE..=OUTSIDE).map(|step| {
+    let samples = (-INSIDE..=OUTSIDE).filter_map(|step| {
         let along = to_edge + f64::from(step);
-        let at = (middle.0 + outward.0 * along - view.x, middle.1 + outward.1 * along - view.y);
+        let (x, y) = (middle.0 + outward.0 * along, middle.1 + outward.1 * along);
+        // Off the scene there is nothing to be darkened.
+        let shown = (0.0..scene.width).contains(&x) && (0.0..scene.height).contains(&y);
+        let at = (x - view.x, y - view.y);
         let lost = lightness(&without, at) - lightness(&with, at);
-        Sample { at: f64::from(step), darkness: (lost * 1e4).round() / 100.0 }
+        shown.then(|| Sample { at: f64::from(step), darkness: (lost * 1e4).round() / 100.0 })
     });
     Some(Profile { bearing, samples: samples.collect() })
 }

@@ -40,6 +40,9 @@ pub struct CoatReport {
     /// Both forms of its offset.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub offset: Option<ResolvedOffset>,
+    /// Both forms of the offset of a ramp's far end.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub far: Option<ResolvedOffset>,
     /// Its colour as CSS, before the coat's opacity.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub colour: Option<String>,
@@ -76,7 +79,11 @@ fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatR
     let at = offset.as_ref().map_or_else(String::new, |at| format!("{} {}  ", short(at.x), short(at.y)));
     let numbers = summary(&coat.kind, drawn.map(|drawn| &drawn.draws));
     let summary = format!("{at}{numbers}  {} %", short(coat.opacity.get() * 100.0));
-    CoatReport { id: coat.id.clone(), offset, colour, summary }
+    let far = match &coat.kind {
+        model::CoatKind::Ramp(ramp) => Some(context.offset(&ramp.far.offset)),
+        _ => None,
+    };
+    CoatReport { id: coat.id.clone(), offset, far, colour, summary }
 }
 
 /// What a coat's numbers are, but for its offset and opacity.

@@ -123,8 +123,42 @@ pub fn piece(
     piece: &model::Piece,
     assets: &Assets,
 ) -> (Piece, Vec<Note>) {
+    let mut notes = Vec::new();
     let context = Context { project, theme: &scene.theme, assets };
-    let (mut notes, mut elsewhere) = (Vec::new(), Vec::new());
+    let resolved = over_its_ground(context, scene, piece, |under| {
+        context.piece(piece, Some(under), &scene.pieces, &mut notes)
+    });
+    (resolved, notes)
+}
+
+/// The ordinary coats that one ramp of a piece stands for, nearest first; `None` when it is no ramp of this piece.
+///
+/// # Errors
+/// When a value in between leaves its range, which values between two in range do not.
+pub fn split_ramp(
+    project: &Project,
+    scene: &model::Scene,
+    piece: &model::Piece,
+    coat: &str,
+    assets: &Assets,
+) -> Option<Result<Vec<model::Coat>, model::OutOfRange>> {
+    let coat = project.coats_of(piece).iter().find(|other| other.id.as_str() == coat)?;
+    let model::CoatKind::Ramp(ramp) = &coat.kind else { return None };
+    let context = Context { project, theme: &scene.theme, assets };
+    Some(over_its_ground(context, scene, piece, |under| {
+        let resolved = context.piece(piece, Some(under), &scene.pieces, &mut Vec::new());
+        context.split(coat, ramp, &context.around(coat, &resolved, Some(under)))
+    }))
+}
+
+/// Works on a piece with everything below it resolved.
+fn over_its_ground<R>(
+    context: Context<'_>,
+    scene: &model::Scene,
+    piece: &model::Piece,
+    work: impl FnOnce(Under<'_>) -> R,
+) -> R {
+    let mut elsewhere = Vec::new();
     let ground = context.ground(scene, &mut elsewhere);
     let mut below = Vec::new();
     for other in scene.pieces.iter().take_while(|other| other.id != piece.id).filter(|other| !other.hidden) {
@@ -132,8 +166,7 @@ pub fn piece(
         let resolved = context.piece(other, Some(under), &scene.pieces, &mut elsewhere);
         below.push(resolved);
     }
-    let under = Under { ground: &ground, size: size(scene), below: &below };
-    (context.piece(piece, Some(under), &scene.pieces, &mut notes), notes)
+    work(Under { ground: &ground, size: size(scene), below: &below })
 }
 
 fn size(scene: &model::Scene) -> (f64, f64) {

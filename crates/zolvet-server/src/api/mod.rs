@@ -56,6 +56,7 @@ async fn description() -> Result<HttpResponse, ApiError> {
         pictures::preview,
         pictures::thumbnails,
         reports::resolve,
+        reports::split,
         reports::read_css,
         shares::create,
         shares::list,

@@ -247,8 +247,7 @@ fn draw_thumbnails(request: &ThumbnailsRequest, bench: &Bench) -> Result<Thumbna
             coats.push(Thumbnail { id: coat.id.clone(), picture });
         }
         if request.additions {
-            let found = additions(&project).map_err(|error| ApiError::internal(error.to_string()))?;
-            for addition in found {
+            for addition in additions(&project, piece, &assets) {
                 let mut trial = piece.clone();
                 trial.wear = Wear::Coats(OwnCoats { coats: vec![addition.coat.clone()] });
                 let picture = small(&trial)?;

@@ -7,13 +7,14 @@ use utoipa::ToSchema;
 use zolvet_core::css;
 use zolvet_core::model::{Coat, Project};
 use zolvet_core::report::{Report, report};
+use zolvet_core::resolve::split_ramp;
 
 use super::{project_in, scene_in};
 use crate::Work;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(resolve).service(read_css);
+    config.service(resolve).service(split).service(read_css);
 }
 
 /// Which piece is asked about.
@@ -49,6 +50,54 @@ pub async fn resolve(
         })
         .await?;
     Ok(web::Json(found))
+}
+
+/// Which ramp is split.
+#[derive(Deserialize, ToSchema)]
+pub struct SplitRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// The id of one of its pieces.
+    piece: String,
+    /// The id of a ramp in its stack.
+    coat: String,
+}
+
+/// The coats a ramp stands for.
+#[derive(Serialize, ToSchema)]
+pub struct SplitCoats {
+    /// Nearest first.
+    coats: Vec<Coat>,
+}
+
+/// Takes a ramp apart into ordinary coats that draw the same.
+#[utoipa::path(
+    request_body = SplitRequest,
+    responses((status = 200, body = SplitCoats), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/split")]
+pub async fn split(
+    work: web::Data<Work>,
+    body: web::Json<SplitRequest>,
+) -> Result<web::Json<SplitCoats>, ApiError> {
+    let coats = work
+        .run(move |bench| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let unknown = |at: &str, what: &str, id: &str| {
+                ApiError::invalid_at(at, format!("expected the id of {what}, found \"{id}\""))
+            };
+            let piece = scene.pieces.iter().find(|piece| piece.id.as_str() == body.piece);
+            let piece = piece.ok_or_else(|| unknown("/piece", "a piece", &body.piece))?;
+            split_ramp(&project, scene, piece, &body.coat, &bench.assets(&project)?)
+                .ok_or_else(|| unknown("/coat", "a ramp", &body.coat))?
+                .map_err(|error| ApiError::invalid_at("/coat", error.to_string()))
+        })
+        .await?;
+    Ok(web::Json(SplitCoats { coats }))
 }
 
 /// CSS to read.

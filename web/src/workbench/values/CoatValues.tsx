@@ -1,0 +1,419 @@
+import { Button, NativeSelect } from '@mantine/core';
+import { answer, api, type Coat, type Project, type Schemas } from '../../api/client';
+import { editCoats, rest, useDocument } from '../../document/store';
+import { ColourField } from '../../parts/ColourField';
+import { FillField } from '../../parts/FillField';
+import { FollowSelect, type Numbers, Row, Values } from './fields';
+import { OffsetFields } from './OffsetFields';
+import { ShadowValues } from './ShadowValues';
+import classes from './values.module.css';
+
+interface Props {
+  coat: Coat;
+  document: Project;
+  said: Schemas['CoatReport'] | undefined;
+}
+
+/** Changes one coat; a gesture is one step to undo, ended by `rest`. */
+export type Change<C extends Coat> = (to: Partial<C>, gesture?: boolean) => void;
+
+const modes: Schemas['BlendMode'][] = [
+  'normal',
+  'multiply',
+  'screen',
+  'overlay',
+  'darken',
+  'lighten',
+  'color-dodge',
+  'color-burn',
+  'hard-light',
+  'soft-light',
+  'difference',
+  'exclusion',
+  'hue',
+  'saturation',
+  'color',
+  'luminosity',
+];
+
+/** The values of a coat, whatever its kind. Both forms of an offset come from the core. */
+export function CoatValues({ coat, document, said }: Props) {
+  const change = (to: Partial<Coat>, gesture = true) =>
+    editCoats((coats) => {
+      const at = coats.findIndex((other) => other.id === coat.id);
+      const mine = coats[at];
+      if (mine) coats[at] = { ...mine, ...to } as Coat;
+    }, gesture);
+  return (
+    <div className={classes.values}>
+      <KindValues coat={coat} document={document} said={said} change={change} />
+      <Values
+        of={[
+          {
+            label: 'Opacity',
+            unit: '%',
+            value: (coat.opacity ?? 1) * 100,
+            range: [0, 100],
+            set: (percent) => change({ opacity: percent / 100 }),
+          },
+        ]}
+      />
+      <Row label="Blend">
+        <NativeSelect
+          size="xs"
+          aria-label="Blend mode"
+          value={coat.blend ?? 'normal'}
+          data={modes}
+          onChange={(event) => change({ blend: event.currentTarget.value as Schemas['BlendMode'] }, false)}
+        />
+      </Row>
+    </div>
+  );
+}
+
+function KindValues({ coat, document, said, change }: Props & { change: Change<Coat> }) {
+  switch (coat.kind) {
+    case 'drop':
+    case 'inner':
+      return <ShadowValues coat={coat} document={document} said={said} change={change} />;
+    case 'ramp':
+      return <RampValues coat={coat} document={document} said={said} change={change} />;
+    case 'highlight':
+      return <HighlightValues coat={coat} document={document} change={change} />;
+    case 'tint':
+      return (
+        <FillField label="Tint" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+      );
+    case 'stroke':
+      return <StrokeValues coat={coat} change={change} />;
+    case 'blur':
+      return <Values of={[sigma(coat.sigma, (value) => change({ sigma: value }))]} />;
+    case 'backdrop':
+      return (
+        <Values
+          of={[
+            sigma(coat.sigma, (value) => change({ sigma: value })),
+            factor('Saturation', coat.saturation, (saturation) => change({ saturation })),
+            factor('Brightness', coat.brightness, (brightness) => change({ brightness })),
+          ]}
+        />
+      );
+    case 'extrude':
+      return (
+        <>
+          <OffsetFields
+            offset={coat.offset}
+            both={said?.offset}
+            document={document}
+            onChange={(offset, gesture) => change({ offset }, gesture)}
+          />
+          <Row label="Near">
+            <ColourField
+              label="Near colour"
+              value={coat.near}
+              own
+              onChange={(near, gesture) => change({ near }, gesture)}
+            />
+          </Row>
+          <Row label="Far">
+            <ColourField
+              label="Far colour"
+              value={coat.far}
+              own
+              onChange={(far, gesture) => change({ far }, gesture)}
+            />
+          </Row>
+        </>
+      );
+    case 'cast':
+      return <CastValues coat={coat} document={document} change={change} />;
+  }
+}
+
+function sigma(value: number, set: (value: number) => void): Numbers {
+  return { label: 'Softness σ', unit: 'px', value, range: [0, 2000], slider: [0, 40], set };
+}
+
+function factor(label: string, value: number | null | undefined, set: (value: number) => void): Numbers {
+  return {
+    label,
+    unit: '%',
+    value: (value ?? 1) * 100,
+    range: [0, 10000],
+    slider: [0, 200],
+    set: (percent) => set(percent / 100),
+  };
+}
+
+type Of<K extends Coat['kind']> = Extract<Coat, { kind: K }>;
+
+function HighlightValues({
+  coat,
+  document,
+  change,
+}: {
+  coat: Of<'highlight'>;
+  document: Project;
+  change: Change<Coat>;
+}) {
+  const { spot } = coat;
+  const move = (to: Partial<typeof spot>) => change({ spot: { ...spot, ...to } });
+  const size: Numbers[] = [];
+  const { shape } = spot;
+  if (shape.kind === 'ellipse' || shape.kind === 'box') {
+    size.push(
+      {
+        label: 'Width',
+        unit: 'px',
+        value: shape.w,
+        range: [0, 8192],
+        slider: [0, 400],
+        set: (w) => move({ shape: { ...shape, w } }),
+      },
+      {
+        label: 'Height',
+        unit: 'px',
+        value: shape.h,
+        range: [0, 8192],
+        slider: [0, 400],
+        set: (h) => move({ shape: { ...shape, h } }),
+      },
+    );
+  }
+  return (
+    <>
+      <Values
+        of={[
+          {
+            label: 'Left',
+            unit: 'px',
+            value: spot.x,
+            range: [-1e5, 1e5],
+            slider: [-100, 400],
+            set: (x) => move({ x }),
+          },
+          {
+            label: 'Top',
+            unit: 'px',
+            value: spot.y,
+            range: [-1e5, 1e5],
+            slider: [-100, 400],
+            set: (y) => move({ y }),
+          },
+          ...size,
+          blur('Blur', coat.blur, (value) => change({ blur: value })),
+        ]}
+      />
+      <FollowSelect
+        document={document}
+        value={coat.follows ?? null}
+        onChange={(follows) => change({ follows }, false)}
+      />
+      <FillField label="Light" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+    </>
+  );
+}
+
+function blur(label: string, value: number, set: (value: number) => void): Numbers {
+  return { label, unit: 'px', value, range: [0, 4000], slider: [0, 100], set };
+}
+
+function StrokeValues({ coat, change }: { coat: Of<'stroke'>; change: Change<Coat> }) {
+  return (
+    <>
+      <Values
+        of={[
+          {
+            label: 'Width',
+            unit: 'px',
+            value: coat.width,
+            range: [0, 20000],
+            slider: [0, 24],
+            set: (width) => change({ width }),
+          },
+        ]}
+      />
+      <Row label="Side">
+        <NativeSelect
+          size="xs"
+          aria-label="Side of the edge"
+          value={coat.side ?? 'outside'}
+          data={['outside', 'centre', 'inside']}
+          onChange={(event) => change({ side: event.currentTarget.value as Of<'stroke'>['side'] }, false)}
+        />
+        <NativeSelect
+          size="xs"
+          aria-label="Corners"
+          value={coat.join ?? 'miter'}
+          data={['miter', 'round', 'bevel']}
+          onChange={(event) => change({ join: event.currentTarget.value as Of<'stroke'>['join'] }, false)}
+        />
+      </Row>
+      <FillField label="Stroke" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+    </>
+  );
+}
+
+function CastValues({
+  coat,
+  document,
+  change,
+}: {
+  coat: Of<'cast'>;
+  document: Project;
+  change: Change<Coat>;
+}) {
+  const share = (
+    label: string,
+    value: number,
+    slider: [number, number],
+    set: (value: number) => void,
+  ): Numbers => ({
+    label,
+    unit: '%',
+    value: value * 100,
+    range: [-1000, 1000],
+    slider,
+    set: (percent) => set(percent / 100),
+  });
+  return (
+    <>
+      <Values
+        of={[
+          share('Shear', coat.shear, [-200, 200], (shear) => change({ shear })),
+          share('Squash', coat.squash, [-150, 150], (squash) => change({ squash })),
+          share('Anchor', coat.anchor, [0, 120], (anchor) => change({ anchor })),
+          blur('Blur near', coat.blur_near, (blur_near) => change({ blur_near })),
+          blur('Blur far', coat.blur_far, (blur_far) => change({ blur_far })),
+          {
+            label: 'Fade',
+            unit: '%',
+            value: coat.fade * 100,
+            range: [0, 100],
+            set: (percent) => change({ fade: percent / 100 }),
+          },
+        ]}
+      />
+      <FollowSelect
+        document={document}
+        value={coat.follows ?? null}
+        onChange={(follows) => change({ follows }, false)}
+      />
+      <Row label="Colour">
+        <ColourField
+          label="Colour"
+          value={coat.colour}
+          own
+          onChange={(colour, gesture) => change({ colour }, gesture)}
+        />
+      </Row>
+    </>
+  );
+}
+
+function RampValues({ coat, document, said, change }: Props & { coat: Of<'ramp'>; change: Change<Coat> }) {
+  const ends = [
+    {
+      name: 'Near' as const,
+      end: coat.near,
+      both: said?.offset,
+      set: (near: typeof coat.near) => ({ near }),
+    },
+    { name: 'Far' as const, end: coat.far, both: said?.far, set: (far: typeof coat.far) => ({ far }) },
+  ];
+  return (
+    <>
+      <Row label="Shadows">
+        <NativeSelect
+          size="xs"
+          aria-label="Kind of shadows"
+          value={coat.shadow}
+          data={[
+            { value: 'drop', label: 'drop' },
+            { value: 'inner', label: 'inner' },
+          ]}
+          onChange={(event) => change({ shadow: event.currentTarget.value as 'drop' | 'inner' }, false)}
+        />
+      </Row>
+      <Values
+        of={[
+          {
+            label: 'Count',
+            value: coat.count,
+            range: [1, 64],
+            set: (count) => change({ count: Math.round(count) }),
+          },
+          {
+            label: 'Growth',
+            value: coat.growth,
+            range: [0.01, 100],
+            slider: [0.5, 3],
+            set: (growth) => change({ growth }),
+          },
+          { label: 'Lean', value: coat.lean, range: [-0.99, 0.99], set: (lean) => change({ lean }) },
+          {
+            label: 'In all',
+            unit: '%',
+            value: coat.total * 100,
+            range: [0, 99.9],
+            set: (percent) => change({ total: percent / 100 }),
+          },
+        ]}
+      />
+      {ends.map(({ name, end, both, set }) => (
+        <fieldset key={name} className={classes.end}>
+          <legend>{name} shadow</legend>
+          <OffsetFields
+            offset={end.offset}
+            both={both ?? undefined}
+            document={document}
+            name={name}
+            onChange={(offset, gesture) => change(set({ ...end, offset }), gesture)}
+          />
+          <Values
+            of={[
+              {
+                ...blur('Blur', end.blur, (value) => change(set({ ...end, blur: value }))),
+                name: `${name} blur`,
+              },
+              {
+                label: 'Spread',
+                name: `${name} spread`,
+                unit: 'px',
+                value: end.spread,
+                range: [-2000, 2000],
+                slider: [-40, 40],
+                set: (spread) => change(set({ ...end, spread })),
+              },
+            ]}
+          />
+          <Row label="Colour">
+            <ColourField
+              label={`${name} colour`}
+              value={end.colour}
+              own
+              onChange={(colour, gesture) => change(set({ ...end, colour }), gesture)}
+            />
+          </Row>
+        </fieldset>
+      ))}
+      <Button size="compact-xs" variant="default" onClick={() => void split(coat)}>
+        Split into {coat.count} coats
+      </Button>
+    </>
+  );
+}
+
+/** Puts the coats a ramp stands for in its place. They come from the core and draw the same. */
+async function split(coat: Of<'ramp'>) {
+  const { document, scene, piece } = useDocument.getState();
+  if (!document || !scene || !piece) return;
+  const found = answer(
+    await api.POST('/api/split', { body: { project: document, scene, piece, coat: coat.id } }),
+  );
+  rest();
+  editCoats((coats) => {
+    const at = coats.findIndex((other) => other.id === coat.id);
+    if (at >= 0) coats.splice(at, 1, ...(found.coats as Coat[]));
+  });
+}

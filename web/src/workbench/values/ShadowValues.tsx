@@ -1,0 +1,178 @@
+import { NativeSelect, Switch } from '@mantine/core';
+import type { Coat, Project, Schemas, ShadowCoat } from '../../api/client';
+import { ColourField } from '../../parts/ColourField';
+import type { Change } from './CoatValues';
+import { Row, Values } from './fields';
+import { OffsetFields } from './OffsetFields';
+
+interface Props {
+  coat: ShadowCoat;
+  document: Project;
+  said: Schemas['CoatReport'] | undefined;
+  change: Change<Coat>;
+}
+
+/** Shapes of the fall from full to no coverage; any other is kept as it is. */
+const falloffs: Record<string, [number, number][]> = {
+  'as blurred': [],
+  early: [
+    [0, 0],
+    [0.3, 0.05],
+    [0.6, 0.35],
+    [1, 1],
+  ],
+  late: [
+    [0, 0],
+    [0.4, 0.65],
+    [0.7, 0.95],
+    [1, 1],
+  ],
+  ring: [
+    [0, 0],
+    [0.35, 1],
+    [0.65, 0],
+    [1, 0],
+  ],
+  'double edge': [
+    [0, 0],
+    [0.25, 0.8],
+    [0.5, 0.1],
+    [0.75, 1],
+    [1, 1],
+  ],
+};
+
+/** The values of a drop or inner shadow. */
+export function ShadowValues({ coat, document, said, change }: Props) {
+  return (
+    <>
+      <OffsetFields
+        offset={coat.offset}
+        both={said?.offset}
+        document={document}
+        onChange={(offset, gesture) => change({ offset }, gesture)}
+      />
+      <Values
+        of={[
+          {
+            label: 'Blur',
+            unit: 'px',
+            value: coat.blur,
+            range: [0, 4000],
+            slider: [0, 100],
+            set: (blur) => change({ blur }),
+          },
+          {
+            label: 'Spread',
+            unit: 'px',
+            value: coat.spread,
+            range: [-2000, 2000],
+            slider: [-40, 40],
+            set: (spread) => change({ spread }),
+          },
+        ]}
+      />
+      <Row label="Colour">
+        <ColourField
+          label="Colour"
+          value={coat.colour}
+          own
+          onChange={(colour, gesture) => change({ colour }, gesture)}
+        />
+      </Row>
+      <Row label="Falloff">
+        <NativeSelect
+          size="xs"
+          aria-label="Falloff"
+          value={falloffName(coat.falloff)}
+          data={[...Object.keys(falloffs), ...(falloffName(coat.falloff) === 'its own' ? ['its own'] : [])]}
+          onChange={(event) => change({ falloff: falloffOf(event.currentTarget.value) }, false)}
+        />
+        {coat.kind === 'drop' && (
+          <KnockOut coat={coat} onChange={(knock_out) => change({ knock_out }, false)} />
+        )}
+      </Row>
+      <Grain coat={coat} change={change} />
+    </>
+  );
+}
+
+function falloffOf(name: string): Schemas['Falloff'] | null {
+  const points = falloffs[name] ?? [];
+  return points.length > 0 ? { points: points.map(([from, to]) => ({ from, to })) } : null;
+}
+
+function falloffName(falloff: Schemas['Falloff'] | null | undefined): string {
+  if (!falloff) return 'as blurred';
+  const same = (points: [number, number][]) =>
+    points.length === falloff.points.length &&
+    points.every(([from, to], i) => falloff.points[i]?.from === from && falloff.points[i]?.to === to);
+  return Object.entries(falloffs).find(([, points]) => same(points))?.[0] ?? 'its own';
+}
+
+function Grain({ coat, change }: { coat: ShadowCoat; change: Change<Coat> }) {
+  const { grain } = coat;
+  return (
+    <>
+      <Row label="Grain">
+        <Switch
+          size="xs"
+          aria-label="Grain"
+          checked={Boolean(grain)}
+          onChange={(event) =>
+            change({ grain: event.currentTarget.checked ? { amount: 0.3, size: 1, seed: 1 } : null }, false)
+          }
+        />
+      </Row>
+      {grain && (
+        <Values
+          of={[
+            {
+              label: 'Amount',
+              unit: '%',
+              value: grain.amount * 100,
+              range: [0, 100],
+              set: (percent) => change({ grain: { ...grain, amount: percent / 100 } }),
+            },
+            {
+              label: 'Size',
+              unit: 'px',
+              value: grain.size,
+              range: [0, 20000],
+              slider: [0.5, 8],
+              set: (size) => change({ grain: { ...grain, size } }),
+            },
+            {
+              label: 'Seed',
+              value: grain.seed,
+              range: [0, 4294967295],
+              slider: [0, 100],
+              set: (seed) => change({ grain: { ...grain, seed: Math.round(seed) } }),
+            },
+          ]}
+        />
+      )}
+    </>
+  );
+}
+
+function KnockOut({ coat, onChange }: { coat: ShadowCoat; onChange: (value: boolean | undefined) => void }) {
+  const set = 'knock_out' in coat ? coat.knock_out : undefined;
+  const value = set === undefined || set === null ? 'usual' : set ? 'out' : 'in';
+  return (
+    <NativeSelect
+      size="xs"
+      aria-label="Under the piece"
+      value={value}
+      data={[
+        { value: 'usual', label: 'out as usual' },
+        { value: 'out', label: 'knocked out' },
+        { value: 'in', label: 'runs under' },
+      ]}
+      onChange={(event) => {
+        const chosen = event.currentTarget.value;
+        onChange(chosen === 'usual' ? undefined : chosen === 'out');
+      }}
+    />
+  );
+}
