@@ -83,7 +83,9 @@ impl<'a> Coverage<'a> {
                 let Some(full) = sharp.reached() else { return nothing() };
                 // All blurs of one silhouette share its coverage, unless little of a large one is seen.
                 let seen = full.intersect(clip.grown(blur::reach(self.sigma)));
-                let source = if full.width() * full.height() <= SHARED { full } else { seen };
+                let area = |rect: Rect| rect.width() * rect.height();
+                let worth_it = area(full) <= SHARED && area(full) <= 8 * area(seen);
+                let source = if worth_it { full } else { seen };
                 return match &*sharp.clipped(source, cache) {
                     Blurred::Fine(mask) => blur::blurred(mask, self.sigma, clip),
                     Blurred::Coarse(_) => nothing(),
