@@ -52,12 +52,39 @@ pub fn blurred(source: &Mask, sigma: f64, window: Rect) -> Blurred {
         return Blurred::Fine(convolve(source, &kernel(sigma), rect));
     }
     let needed = source.rect.intersect(rect.grown(reach(sigma)));
-    let mut level = if needed == source.rect { halved(source) } else { halved(&source.cropped(needed)) };
-    let mut cell = 2;
+    let half = if needed == source.rect { halved(source) } else { halved(&source.cropped(needed)) };
+    in_cells(&half, 2, sigma, rect)
+}
+
+/// Coverage at a quarter of its size: what several wide blurs of it can start from.
+#[must_use]
+pub fn quartered(source: &Mask) -> Mask {
+    halved(&halved(source))
+}
+
+/// Whether a blur is wide enough to start from [`quartered`] coverage.
+#[must_use]
+pub fn takes_quarters(sigma: f64) -> bool {
+    sigma > 2.0 * NARROW
+}
+
+/// As [`blurred`], from [`quartered`] coverage of `source`, for a σ that takes it.
+#[must_use]
+pub fn blurred_quarters(quarters: &Mask, source: Rect, sigma: f64, window: Rect) -> Blurred {
+    let rect = source.grown(reach(sigma)).intersect(window);
+    if rect.is_empty() || source.is_empty() {
+        return Blurred::Fine(Mask::empty(Rect::default()));
+    }
+    in_cells(quarters, 4, sigma, rect)
+}
+
+fn in_cells(start: &Mask, mut cell: i32, sigma: f64, rect: Rect) -> Blurred {
+    let mut smaller: Option<Mask> = None;
     while sigma / f64::from(cell) > NARROW {
-        level = halved(&level);
+        smaller = Some(halved(smaller.as_ref().unwrap_or(start)));
         cell *= 2;
     }
+    let level = smaller.as_ref().unwrap_or(start);
     let k = f64::from(cell);
     let own_variance = 0.25 * (k * k - 1.0) + k * k / 3.0;
     let rest = ((sigma * sigma - own_variance) / (k * k)).sqrt();
@@ -67,7 +94,7 @@ pub fn blurred(source: &Mask, sigma: f64, window: Rect) -> Blurred {
         rect.x1.div_euclid(cell) + 3,
         rect.y1.div_euclid(cell) + 3,
     );
-    Blurred::Coarse(Coarse::new(rect, convolve(&level, &kernel(rest), cells), cell))
+    Blurred::Coarse(Coarse::new(rect, convolve(level, &kernel(rest), cells), cell))
 }
 
 /// The middle and right half of a sampled, normalised Gaussian.

@@ -86,12 +86,31 @@ impl<'a> Coverage<'a> {
                 let area = |rect: Rect| rect.width() * rect.height();
                 let worth_it = area(full) <= SHARED && area(full) <= 8 * area(seen);
                 let source = if worth_it { full } else { seen };
+                if worth_it && blur::takes_quarters(self.sigma) {
+                    let quarters = sharp.quarters(full, cache);
+                    return match &*quarters {
+                        Blurred::Fine(mask) => blur::blurred_quarters(mask, full, self.sigma, clip),
+                        Blurred::Coarse(_) => nothing(),
+                    };
+                }
                 return match &*sharp.clipped(source, cache) {
                     Blurred::Fine(mask) => blur::blurred(mask, self.sigma, clip),
                     Blurred::Coarse(_) => nothing(),
                 };
             }
             Blurred::Fine(self.sharp(clip))
+        })
+    }
+
+    /// The coverage of the whole silhouette at a quarter of its size.
+    fn quarters(&self, full: Rect, cache: &MaskCache) -> Arc<Blurred> {
+        let content = content(|hasher| {
+            "quarters".hash(hasher);
+            self.fingerprint(hasher);
+        });
+        cache.cover(Key { content, clip: full }, || match &*self.clipped(full, cache) {
+            Blurred::Fine(mask) => Blurred::Fine(blur::quartered(mask)),
+            Blurred::Coarse(_) => nothing(),
         })
     }
 

@@ -25,10 +25,21 @@ async fn main() -> Outcome {
     bench.click_named("Dark interface").await?;
     keep(&browser, folder, "workbench-dark").await?;
 
+    bench.scene("Greenhouse bar").await?;
+    bench.choose("Frosted bar").await?;
+    bench.click_named("Open Rim").await?;
+    bench.click_named("Light interface").await?;
+    keep(&browser, folder, "workbench-greenhouse").await?;
+
+    bench.scene("Plot marker").await?;
+    bench.choose("Plot sign").await?;
+    bench.click_named("Open Low sun on the bed").await?;
+    keep(&browser, folder, "workbench-ramp").await?;
+
+    bench.scene("Kiosk panel").await?;
     let link = bench.make_link().await?;
     keep(&browser, folder, "hand-off").await?;
     bench.click_named("Close").await?;
-    bench.click_named("Light interface").await?;
     browser.go(&link).await?;
     browser.wait_for("document.querySelector('img')?.complete").await?;
     keep(&browser, folder, "shared-page").await?;
