@@ -165,9 +165,8 @@ fn document() -> BoxedStrategy<Value> {
     .boxed()
 }
 
-/// A red pixel and a clear one.
-const LEAF: &str =
-    "iVBORw0KGgoAAAANSUhEUgAAAAIAAAABCAYAAAD0In+KAAAAD0lEQVR4nGP4z8DwHwgYAA/xAv63YbPQAAAAAElFTkSuQmCC";
+/// Six pixels, some of them clear.
+const LEAF: &str = "iVBORw0KGgoAAAANSUhEUgAAAAMAAAACCAYAAACddGYaAAAAGElEQVR4nGM4oSHyX6TCpoEBGfz///8/AFGGB0h6/lU4AAAAAElFTkSuQmCC";
 
 fn in_time<T>(what: &str, work: impl FnOnce() -> T) -> T {
     let start = Instant::now();
@@ -179,6 +178,7 @@ fn in_time<T>(what: &str, work: impl FnOnce() -> T) -> T {
 fn draw(document: &Value) {
     let Ok(project) = Project::from_value(document) else { return };
     let assets = Assets::carried_by(&project);
+    assert!(project.assets.iter().all(|asset| assets.get(&asset.id).is_some()));
     let cache = MaskCache::with_capacity(8 << 20);
     let scene = resolve::scene(&project, &project.scenes[0], &assets);
     for scale in [1.0, 0.3] {

@@ -200,6 +200,21 @@ fn pieces_and_silhouettes() -> Vec<Case> {
             format!("<img src=\"{}\" width=240 height=180 style=\"left:80px;top:60px;filter:drop-shadow(0 16px 12px #402010)\">", leaf_url()),
         ),
         case(
+            "a picture that is its own shadow",
+            json!([piece(
+                "p",
+                json!({"kind": "picture", "asset": "leaf", "w": 120, "h": 90}),
+                140.0,
+                100.0,
+                json!({"kind": "none"}),
+                json!([coat("d", "drop", json!({"offset": {"x": 8, "y": 22}, "blur": 12, "spread": 0, "colour": {"from": "picture"}}))])
+            )]),
+            format!(
+                "<img src=\"{0}\" style=\"left:148px;top:122px;filter:blur(6px)\"><img src=\"{0}\" style=\"left:140px;top:100px\">",
+                leaf_url()
+            ),
+        ),
+        case(
             "join, added",
             json!([piece("p", join("add"), 100.0, 80.0, json!({"kind": "none"}), drop([6.0, 10.0, 10.0, 0.0], "rgb(0 0 0/.6)"))]),
             joined(&format!("<path d=\"M0 40 H120 V110 H0 Z\"/><path d=\"{circle}\"/>")),

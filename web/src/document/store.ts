@@ -80,6 +80,11 @@ export function sceneOf(document: Project | null, id: string | null): Scene | un
   return document?.scenes.find((scene) => scene.id === id);
 }
 
+/** The document with one scene only: what a picture or report of that scene takes. */
+export function onlyScene(document: Project, id: string): Project {
+  return { ...document, scenes: document.scenes.filter((scene) => scene.id === id) };
+}
+
 export function pieceOf(scene: Scene | undefined, id: string | null): Piece | undefined {
   return scene?.pieces.find((piece) => piece.id === id);
 }

@@ -3,7 +3,7 @@ import { useElementSize } from '@mantine/hooks';
 import { useEffect, useRef, useState } from 'react';
 import type { Project, Scene, Schemas } from '../api/client';
 import { editPiece } from '../document/pieces';
-import { choosePiece, pieceOf, rest, sceneOf, useDocument } from '../document/store';
+import { choosePiece, onlyScene, pieceOf, rest, sceneOf, useDocument } from '../document/store';
 import { LightDial } from './LightDial';
 import classes from './Stage.module.css';
 
@@ -130,7 +130,7 @@ function usePicture(
     if (!project || !scene || scale <= 0) return;
     const dense = Math.min(scale * window.devicePixelRatio, 16);
     waiting.current = {
-      project,
+      project: onlyScene(project, scene),
       scene,
       scale: dense,
       coats: before ? 'none' : 'all',

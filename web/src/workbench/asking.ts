@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { answer, api, type Project, type Report, type Schemas } from '../api/client';
-import { useDocument } from '../document/store';
+import { onlyScene, useDocument } from '../document/store';
 
 /**
  * Asks the service again whenever the question changes, one question at a time and always the newest; the last
@@ -59,13 +59,21 @@ function useChosen(): Chosen | null {
 export function useReport(): Report | null {
   const chosen = useChosen();
   const ask = async ({ project, scene, piece }: Chosen) =>
-    answer(await api.POST('/api/resolve', { body: { project, scene, piece: piece ?? '' } }));
+    answer(
+      await api.POST('/api/resolve', {
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '' },
+      }),
+    );
   return useAnswer(chosen?.piece ? chosen : null, ask, 60);
 }
 
 /** Small pictures of the scene's pieces and the chosen piece's coats. */
 export function useThumbnails(): Schemas['Thumbnails'] | null {
   const ask = async ({ project, scene, piece }: Chosen) =>
-    answer(await api.POST('/api/thumbnails', { body: { project, scene, piece, additions: piece !== null } }));
+    answer(
+      await api.POST('/api/thumbnails', {
+        body: { project: onlyScene(project, scene), scene, piece, additions: piece !== null },
+      }),
+    );
   return useAnswer(useChosen(), ask, 250);
 }

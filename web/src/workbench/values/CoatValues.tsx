@@ -1,6 +1,6 @@
 import { Button, NativeSelect } from '@mantine/core';
 import { answer, api, type Coat, type Project, type Schemas } from '../../api/client';
-import { editCoats, rest, useDocument } from '../../document/store';
+import { editCoats, onlyScene, rest, useDocument } from '../../document/store';
 import { ColourField } from '../../parts/ColourField';
 import { FillField } from '../../parts/FillField';
 import { FollowSelect, type Numbers, Row, Values } from './fields';
@@ -409,7 +409,9 @@ async function split(coat: Of<'ramp'>) {
   const { document, scene, piece } = useDocument.getState();
   if (!document || !scene || !piece) return;
   const found = answer(
-    await api.POST('/api/split', { body: { project: document, scene, piece, coat: coat.id } }),
+    await api.POST('/api/split', {
+      body: { project: onlyScene(document, scene), scene, piece, coat: coat.id },
+    }),
   );
   rest();
   editCoats((coats) => {
