@@ -426,6 +426,27 @@ fn a_join_casts_one_shadow_and_its_parts_keep_their_fills() {
     );
 }
 
+/// What is kept from one picture is not mistaken for another: before and after, a coat alone, as browsers draw.
+#[test]
+fn what_is_kept_belongs_to_what_was_asked() {
+    let tint = coat("t", "tint", json!({"fill": {"kind": "solid", "colour": "#ff0000"}, "opacity": 0.5}));
+    let part = json!({"id": "a", "name": "a", "shape": {"kind": "box", "w": 90, "h": 70}, "x": 0, "y": 0, "fill": {"kind": "solid", "colour": "#2040c0"}, "wear": {"coats": [tint]}});
+    let wide =
+        coat("i", "inner", json!({"offset": {"x": 0, "y": 0}, "blur": 900, "spread": 0, "colour": "#000"}));
+    let join = json!({"id": "j", "name": "j", "shape": {"kind": "join", "op": "add", "parts": [part]}, "x": 70, "y": 70, "fill": {"kind": "none"}, "wear": {"coats": [wide]}});
+    let scene = resolved(json!([star(json!(all_kinds()[..5].to_vec())), join]));
+    let (view, cache) = (View::whole(&scene, 1.0), MaskCache::default());
+    for coats in
+        [Coats::All, Coats::None, Coats::Only(Id::new("t").unwrap()), Coats::Without(Id::new("t").unwrap())]
+    {
+        for (as_browser, shadow_only) in [(false, false), (true, false), (false, true)] {
+            let part = Part { coats: coats.clone(), as_browser, shadow_only, ..Part::default() };
+            let draw = |cache: &MaskCache| picture(&scene, &view, &part, Rounding::Nearest, cache);
+            assert_eq!(draw(&cache), draw(&MaskCache::default()), "{part:?}");
+        }
+    }
+}
+
 #[test]
 fn browsers_round_each_faint_layer_away() {
     let faint: Vec<_> = (0..64)

@@ -77,7 +77,8 @@ impl PieceLayers {
             return layers;
         }
         let content = content(|hasher| {
-            ("surface", layers.key, layers.softened.to_bits(), scope.part.shadow_only).hash(hasher);
+            ("surface", layers.key, layers.softened.to_bits()).hash(hasher);
+            (scope.part.shadow_only, scope.part.as_browser).hash(hasher);
             (scope.scale.to_bits(), place.as_coeffs().map(f64::to_bits)).hash(hasher);
             layers.on.iter().for_each(|laid| laid.key.hash(hasher));
             if layers.softened > 0.0 {
@@ -153,7 +154,13 @@ impl PieceLayers {
             on,
             parts,
             surface: None,
-            key: key_of(|hasher| piece.fingerprint(hasher)),
+            key: key_of(|hasher| {
+                piece.fingerprint(hasher);
+                // Which coats are drawn is told by the coats themselves, but for those of parts.
+                if !piece.parts.is_empty() {
+                    scope.part.coats.hash(hasher);
+                }
+            }),
         }
     }
 

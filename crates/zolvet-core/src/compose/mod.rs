@@ -90,7 +90,7 @@ pub struct Part {
 }
 
 /// Which coats are drawn.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Default)]
 pub enum Coats {
     /// All that are on.
     #[default]
