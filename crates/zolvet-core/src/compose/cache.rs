@@ -64,7 +64,11 @@ impl MaskCache {
         cover
     }
 
-    pub(super) fn rows(&self, key: Key, out: &mut [u8], make: impl FnOnce(&mut [u8])) {
+    /// Finished rows; those of large pictures are not kept, which would push out what they are made from.
+    pub(super) fn rows(&self, key: Key, keeps: bool, out: &mut [u8], make: impl FnOnce(&mut [u8])) {
+        if !keeps {
+            return make(out);
+        }
         if let Some(Kept::Rows(rows)) = self.kept.get(&key) {
             return out.copy_from_slice(&rows);
         }

@@ -147,17 +147,19 @@ pub fn picture(scene: &Scene, view: &View, part: &Part, rounding: Rounding, cach
     for (band, out) in rgba.chunks_mut((rows * width.max(1) * 4) as usize).enumerate() {
         let top = band as u32 * rows;
         let rect = Rect::new(0, top as i32, width as i32, (top + rows).min(height) as i32);
-        write(scene, &view.over(rect), part, (out, i64::from(top), rounding), cache);
+        let keeps = rows >= height;
+        write(scene, &view.over(rect), part, (out, i64::from(top), rounding), keeps, cache);
     }
     Picture { width, height, rgba }
 }
 
-/// Draws into rows of 8 bits, the first of which is row `top` of the whole picture.
+/// Draws into rows of 8 bits, the first of which is row `top` of the whole picture; says whether to keep them.
 fn write(
     scene: &Scene,
     view: &View,
     part: &Part,
     (out, top, rounding): (&mut [u8], i64, Rounding),
+    keeps: bool,
     cache: &MaskCache,
 ) {
     let pieces = shown(scene, part);
@@ -181,7 +183,7 @@ fn write(
             (picture, view.y.to_bits(), top).hash(hasher);
             layers.iter().for_each(|layers| layers.describe(rows, hasher));
         });
-        cache.rows(Key { content: described, clip: rows }, out, |out| {
+        cache.rows(Key { content: described, clip: rows }, keeps, out, |out| {
             let mut row = vec![[0.0; 4]; width];
             for (i, out) in out.chunks_mut(width * 4).enumerate() {
                 let y = first + i as i32;

@@ -14,8 +14,8 @@ pub struct BitmapSampler {
     /// From the box's px to the picture's pixels.
     to_source: Affine,
     repeats: bool,
-    /// Readings along each side of a device pixel.
-    readings: u32,
+    /// Readings across and down a device pixel.
+    readings: (u32, u32),
     /// The side of a device pixel in the box's px.
     pixel: f64,
 }
@@ -41,27 +41,29 @@ impl BitmapSampler {
             }
         };
         let to_source = (Affine::translate(at) * Affine::scale_non_uniform(sx, sy)).inverse();
-        let shrunk = 1.0 / (sx.min(sy) * scale);
-        let readings = shrunk.ceil().clamp(1.0, 64.0) as u32;
+        // One reading for each pixel of the picture that falls into a device pixel.
+        let readings = |shrunk: f64, pixels: f64| (shrunk.ceil().min(pixels).clamp(1.0, 64.0)) as u32;
+        let readings = (readings(1.0 / (sx * scale), across), readings(1.0 / (sy * scale), down));
         Self { bitmap, to_source, repeats: fit == Fit::Tile, readings, pixel: 1.0 / scale }
     }
 
     /// The premultiplied colour of the device pixel around a point of the box; nothing outside the picture.
     #[must_use]
     pub fn at(&self, point: Point) -> [f32; 4] {
-        if self.readings == 1 {
+        if self.readings == (1, 1) {
             return self.read(self.to_source * point);
         }
-        let n = self.readings;
-        let place = |i: u32| ((f64::from(i) + 0.5) / f64::from(n) - 0.5) * self.pixel;
+        let (across, down) = self.readings;
+        let place = |i: u32, n: u32| ((f64::from(i) + 0.5) / f64::from(n) - 0.5) * self.pixel;
         let mut sum = [0.0; 4];
-        for row in 0..n {
-            for column in 0..n {
-                let read = self.read(self.to_source * (point + Vec2::new(place(column), place(row))));
+        for row in 0..down {
+            for column in 0..across {
+                let at = point + Vec2::new(place(column, across), place(row, down));
+                let read = self.read(self.to_source * at);
                 sum = std::array::from_fn(|i| sum[i] + read[i]);
             }
         }
-        sum.map(|part| part / (n * n) as f32)
+        sum.map(|part| part / (across * down) as f32)
     }
 
     fn read(&self, at: Point) -> [f32; 4] {
