@@ -88,7 +88,9 @@ fn the_edge_profile_of_a_hard_shadow_is_a_step() {
         let at = |px: f64| profile.samples.iter().find(|sample| sample.at == px).unwrap().darkness;
         // OKLab lightness of #e0dcd0, from the CSS Color 4 formulas.
         assert!((at(5.0) - 89.5).abs() < 0.5 && (at(8.0) - 89.5).abs() < 0.5, "{profile:?}");
-        assert_eq!((at(-5.0), at(12.0), at(60.0)), (0.0, 0.0, 0.0));
+        assert_eq!((at(-5.0), at(12.0), at(35.0)), (0.0, 0.0, 0.0));
+        // The scene ends 40 px below the piece, and the profile with it.
+        assert_eq!(profile.samples.last().unwrap().at, 39.0);
     }
 }
 
