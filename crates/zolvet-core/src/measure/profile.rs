@@ -1,10 +1,11 @@
 //! The edge profile: how much darker a piece's coats make the picture, along a line across its edge.
 
+use kurbo::{Point, Vec2};
 use serde::Serialize;
 
 use crate::compose::{Canvas, Coats, MaskCache, Part, View, render};
 use crate::model::Id;
-use crate::raster::{Rect, rasterize};
+use crate::raster::flatten;
 use crate::resolve::{Piece, Scene};
 
 /// Darkness along a line.
@@ -42,23 +43,28 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
     let outward = (-sin, cos);
     let (width, height) = piece.silhouette.size();
     let middle = (piece.x + width / 2.0, piece.y + height / 2.0);
-    let margin = f64::from(OUTSIDE) + 2.0;
-    let view = View {
-        x: (piece.x - margin).floor(),
-        y: (piece.y - margin).floor(),
-        scale: 1.0,
-        width: (width + 2.0 * margin).ceil().min(4096.0) as u32,
-        height: (height + 2.0 * margin).ceil().min(4096.0) as u32,
+    let to_edge = distance_to_edge(piece, middle, outward);
+    let along = |step: i32| {
+        let length = to_edge + f64::from(step);
+        (middle.0 + outward.0 * length, middle.1 + outward.1 * length)
     };
-    let to_edge = distance_to_edge(piece, &view, middle, outward);
+    // No more is drawn than the line runs through.
+    let (from, to) = (along(-INSIDE), along(OUTSIDE));
+    let (left, top) = (from.0.min(to.0).floor() - 1.0, from.1.min(to.1).floor() - 1.0);
+    let view = View {
+        x: left,
+        y: top,
+        scale: 1.0,
+        width: (from.0.max(to.0) - left).ceil() as u32 + 2,
+        height: (from.1.max(to.1) - top).ceil() as u32 + 2,
+    };
     let picture = |coats| {
         let part = Part { piece: Some(piece.id.clone()), coats, ..Part::default() };
         render(scene, &view, &part, cache)
     };
     let (with, without) = (picture(Coats::All), picture(Coats::None));
     let samples = (-INSIDE..=OUTSIDE).filter_map(|step| {
-        let along = to_edge + f64::from(step);
-        let (x, y) = (middle.0 + outward.0 * along, middle.1 + outward.1 * along);
+        let (x, y) = along(step);
         // Off the scene there is nothing to be darkened.
         let shown = (0.0..scene.width).contains(&x) && (0.0..scene.height).contains(&y);
         let at = (x - view.x, y - view.y);
@@ -68,19 +74,17 @@ pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) 
     Some(Profile { bearing, samples: samples.collect() })
 }
 
-/// From the middle of a piece's box to the last place along the line that its silhouette covers.
-fn distance_to_edge(piece: &Piece, view: &View, middle: (f64, f64), (dx, dy): (f64, f64)) -> f64 {
-    let side = |pixels: u32| i32::try_from(pixels).unwrap_or(i32::MAX);
-    let window = Rect::new(0, 0, side(view.width), side(view.height));
-    let coverage = rasterize(&piece.silhouette.outline().path, view.transform() * piece.place(), window);
-    let (width, height) = piece.silhouette.size();
-    let covered = |along: f64| {
-        let (x, y) = (middle.0 + dx * along - view.x, middle.1 + dy * along - view.y);
-        coverage.at(x.floor() as i32, y.floor() as i32) >= 0.5
+/// From the middle of a piece's box to the last place where a line outward leaves its silhouette.
+fn distance_to_edge(piece: &Piece, middle: (f64, f64), outward: (f64, f64)) -> f64 {
+    let (middle, outward) = (Point::from(middle), Vec2::from(outward));
+    let crossing = |(from, to): (Point, Point)| {
+        let (side, arm) = (to - from, from - middle);
+        let turn = outward.cross(side);
+        let (along, share) = (arm.cross(side) / turn, arm.cross(outward) / turn);
+        ((0.0..=1.0).contains(&share) && along >= 0.0).then_some(along)
     };
-    let steps = (width.hypot(height) * 2.0).ceil() as u32;
-    let outermost = (0..=steps).rev().map(|step| f64::from(step) / 4.0).find(|along| covered(*along));
-    outermost.unwrap_or(0.0) + 0.25
+    let outline = piece.silhouette.outline();
+    flatten(&outline.path, piece.place()).into_iter().filter_map(crossing).fold(0.0, f64::max)
 }
 
 fn lightness(canvas: &Canvas, (x, y): (f64, f64)) -> f64 {
