@@ -9,6 +9,10 @@ use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
 
+/// Pictures are large and short-lived: memory for the next is taken from the last, not from the system page by page.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// Depth for interfaces: compose shadows, see them, ship them.
 #[derive(Parser)]
 #[command(version, about)]

@@ -14,6 +14,10 @@ use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::model::{self, Project};
 use zolvet_core::resolve::{self, Scene};
 
+/// As the program has it.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 const SIZE: (u32, u32) = (1280, 800);
 
 /// Ten points.

@@ -1,8 +1,8 @@
 //! Zolvet's rules and computation.
 //!
 //! A project document ([`model`]) is decoded and checked, its pictures ([`asset`]) and icons ([`icon`]) are read, then
-//! it is resolved ([`resolve`]): followed lights, swatches and text become plain numbers, colours and outlines. Only a resolved scene reaches the renderer
-//! ([`compose`]), the hand-off writers ([`css`]) and the instruments ([`measure`]).
+//! it is resolved ([`resolve`]): followed lights, swatches and text become plain numbers, colours and outlines. Only a
+//! resolved scene reaches the renderer ([`compose`]), the hand-off writers ([`css`]) and the instruments ([`measure`]).
 //!
 //! All lengths are CSS px with y down; all angles are degrees; opacities run from 0 to 1. The crate does no
 //! I/O, reads no clock and knows nothing of the interface.
@@ -21,3 +21,4 @@ pub mod picture;
 pub mod raster;
 pub mod report;
 pub mod resolve;
+mod rows;

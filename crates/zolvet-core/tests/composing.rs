@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, render};
 use zolvet_core::css::{piece_code, read};
-use zolvet_core::measure::edge_profile;
+use zolvet_core::measure::{Line, edge_profile};
 use zolvet_core::model::Project;
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve;
@@ -75,6 +75,7 @@ fn cut_out_leaves_a_hole_and_hide_keeps_the_shadow() {
 /// A hard, opaque black shadow 10 px below: all lightness of the ground is gone for 10 px past the edge, none after.
 #[test]
 fn the_edge_profile_of_a_hard_shadow_is_a_step() {
+    let down = Line { x: 0.0, y: 0.0, bearing: 0.0 };
     for shape in
         [json!({"kind": "box", "w": 80, "h": 50, "radii": 12}), json!({"kind": "ellipse", "w": 80, "h": 50})]
     {
@@ -84,7 +85,11 @@ fn the_edge_profile_of_a_hard_shadow_is_a_step() {
         piece["shape"] = shape;
         let project = Project::from_value(&document(json!([piece]))).unwrap();
         let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
-        let profile = edge_profile(&scene, &scene.pieces[0].id, 0.0, &MaskCache::default()).unwrap();
+        let profile = edge_profile(&scene, &scene.pieces[0].id, down, &MaskCache::default()).unwrap();
+        assert_eq!(
+            profile.coats[0].darkness,
+            profile.samples.iter().map(|at| at.darkness).collect::<Vec<_>>()
+        );
         let at = |px: f64| profile.samples.iter().find(|sample| sample.at == px).unwrap().darkness;
         // OKLab lightness of #e0dcd0, from the CSS Color 4 formulas.
         assert!((at(5.0) - 89.5).abs() < 0.5 && (at(8.0) - 89.5).abs() < 0.5, "{profile:?}");

@@ -188,7 +188,14 @@ fn draw(document: &Value) {
     for piece in &project.scenes[0].pieces {
         let (resolved, _) = resolve::piece(&project, &project.scenes[0], piece, &assets);
         let _ = piece_code(&resolved, &piece.shape);
-        assert!(report::report(&project, &project.scenes[0], piece.id.as_str(), &assets, &cache).is_some());
+        assert!(
+            report::report(&project, &project.scenes[0], (piece.id.as_str(), None), &assets, &cache)
+                .is_some()
+        );
+        for coat in project.coats_of(piece) {
+            let outline = report::coat_outline(&project, &project.scenes[0], piece, &coat.id, &assets);
+            assert!(outline.is_some());
+        }
     }
 }
 

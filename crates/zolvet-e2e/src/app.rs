@@ -23,7 +23,7 @@ impl App {
     /// When it is not built or does not start.
     pub fn start() -> Outcome<Self> {
         let folder = TempDir::new()?;
-        let (child, address) = serve(&folder.path().join("zolvet.db"))?;
+        let (child, address) = serve(&folder.path().join("zolvet.db"), "127.0.0.1:0")?;
         Ok(Self { address, child, folder })
     }
 
@@ -33,7 +33,17 @@ impl App {
     /// When it does not start again.
     pub fn kill_and_restart(&mut self) -> Outcome {
         self.kill();
-        (self.child, self.address) = serve(&self.folder.path().join("zolvet.db"))?;
+        (self.child, self.address) = serve(&self.folder.path().join("zolvet.db"), "127.0.0.1:0")?;
+        Ok(())
+    }
+
+    /// Starts it again on the same database and the same port, after it was killed.
+    ///
+    /// # Errors
+    /// When it does not start again.
+    pub fn start_again(&mut self) -> Outcome {
+        let listen = self.address.trim_start_matches("http://").to_owned();
+        (self.child, self.address) = serve(&self.folder.path().join("zolvet.db"), &listen)?;
         Ok(())
     }
 
@@ -62,9 +72,9 @@ pub fn program() -> Outcome<PathBuf> {
     Ok(folder.join("zolvet"))
 }
 
-fn serve(database: &Path) -> Outcome<(Child, String)> {
+fn serve(database: &Path, listen: &str) -> Outcome<(Child, String)> {
     let mut child = Command::new(program()?)
-        .args(["serve", "--demo", "--listen", "127.0.0.1:0", "--db"])
+        .args(["serve", "--demo", "--listen", listen, "--db"])
         .arg(database)
         .stdout(Stdio::piped())
         .spawn()?;

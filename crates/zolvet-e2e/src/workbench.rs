@@ -76,6 +76,16 @@ impl<'a> Workbench<'a> {
         Ok(())
     }
 
+    /// Chooses an option of the list of this accessible name.
+    ///
+    /// # Errors
+    /// When there is no such list or option.
+    pub async fn pick(&self, list: &str, option: &str) -> Outcome {
+        let path = format!("//select[@aria-label='{list}']/option[normalize-space(.)='{option}']");
+        self.browser.driver.query(By::XPath(path)).first().await?.click().await?;
+        Ok(())
+    }
+
     /// The button, link or switch of this accessible name or text.
     ///
     /// # Errors

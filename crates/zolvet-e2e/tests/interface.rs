@@ -26,7 +26,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.click_named("100 %").await?;
+    bench.pick("Zoom", "100 %").await?;
     bench.choose("Open valve").await?;
     bench.click_named("Make its own").await?;
     let before = stage(&bench).await?;
@@ -57,7 +57,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
 
     browser.driver.refresh().await?;
     bench.wait_drawn().await?;
-    bench.click_named("100 %").await?;
+    bench.pick("Zoom", "100 %").await?;
     bench.choose("Open valve").await?;
     assert_eq!(stage(&bench).await?, with, "still there after a reload");
 
@@ -106,7 +106,7 @@ async fn the_same_numbers_inside_read_as_pressed() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.click_named("100 %").await?;
+    bench.pick("Zoom", "100 %").await?;
     bench.choose("Open valve").await?;
     bench.click_named("Make its own").await?;
     let before = stage(&bench).await?;
@@ -245,7 +245,7 @@ async fn a_piece_is_added_dragged_and_removed() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.click_named("100 %").await?;
+    bench.pick("Zoom", "100 %").await?;
     let before = stage(&bench).await?;
     bench.click_named("Add a piece").await?;
     let item = By::XPath("//*[@role='menuitem'][normalize-space(.)='Ellipse']");
@@ -256,8 +256,10 @@ async fn a_piece_is_added_dragged_and_removed() -> Outcome {
     let left = "return document.querySelector('section[aria-label=Stack] input[id][inputmode]') && [...document.querySelectorAll('label')].find((l) => l.textContent === 'Left').control.value";
     assert_eq!(bench.script(left).await?, json!("350"));
     let outline = browser.driver.find(By::Css("section[aria-label=Stage] canvas + span")).await?;
+    // With Alt it snaps to nothing.
     let actions = browser.driver.action_chain().move_to_element_center(&outline).click_and_hold();
-    actions.move_by_offset(60, 24).move_by_offset(40, 16).release().perform().await?;
+    let actions = actions.key_down(Key::Alt).move_by_offset(60, 24).move_by_offset(40, 16);
+    actions.release().key_up(Key::Alt).perform().await?;
     assert_eq!(bench.script(left).await?, json!("450"), "it follows the hand");
     let moved = stage(&bench).await?;
     assert_ne!(moved, added);

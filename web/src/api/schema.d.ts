@@ -38,6 +38,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/blends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sixteen blend modes, a coat of the piece in each. */
+        post: operations["offer_blends"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Colours in every form, and how far each is from the first. */
+        post: operations["colours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/css": {
         parameters: {
             query?: never;
@@ -49,6 +83,40 @@ export interface paths {
         put?: never;
         /** Reads CSS into coats. */
         post: operations["read_css"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/falloffs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Curves of falloff to start from. */
+        get: operations["offer_falloffs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where one coat lies on the scene. */
+        post: operations["outline"];
         delete?: never;
         options?: never;
         head?: never;
@@ -263,6 +331,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whole stacks to start from, each on the piece. */
+        post: operations["offer_starters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/thumbnails": {
         parameters: {
             query?: never;
@@ -340,6 +425,13 @@ export interface components {
          * @enum {string}
          */
         BlendMode: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "color-dodge" | "color-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "color" | "luminosity";
+        /** @description A blend mode, and how the piece would look with a coat in it. */
+        BlendPicture: {
+            /** @description The mode. */
+            blend: components["schemas"]["BlendMode"];
+            /** @description A PNG as a data URL. */
+            picture: string;
+        };
         /** @description Softens the piece itself. */
         Blur: {
             /** @description The Gaussian's σ in px. */
@@ -429,6 +521,22 @@ export interface components {
             /** @enum {string} */
             kind: "ramp";
         });
+        /** @description Where one coat lies. */
+        CoatOutline: {
+            /** @description The coat. */
+            coat: components["schemas"]["Id"];
+            offset?: components["schemas"]["ResolvedOffset"] | null;
+            far?: components["schemas"]["ResolvedOffset"] | null;
+            /** @description One for each shadow it stands for; none for coats that have no outline of their own, or are off. */
+            traces: components["schemas"]["Trace"][];
+        };
+        /** @description What one coat does alone. */
+        CoatProfile: {
+            /** @description The coat. */
+            coat: components["schemas"]["Id"];
+            /** @description As [`Sample::darkness`], one for each sample of the profile. */
+            darkness: number[];
+        };
         /** @description What one coat comes out as. */
         CoatReport: {
             /** @description The coat's id. */
@@ -440,6 +548,17 @@ export interface components {
             /** @description Its numbers in one line. */
             summary: string;
         };
+        /** @description Which coat is asked about. */
+        CoatRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description The id of a scene. */
+            scene: string;
+            /** @description The id of one of its pieces. */
+            piece: string;
+            /** @description The id of a coat in its stack. */
+            coat: components["schemas"]["Id"];
+        };
         /** @description A piece's code, and how close the target comes. */
         Code: {
             /** @description One CSS rule. */
@@ -449,6 +568,28 @@ export interface components {
             /** @description What differs; empty where the CSS is exact. */
             differences: components["schemas"]["FidelityNote"][];
         };
+        /** @description A colour in several forms. */
+        ColourForms: {
+            /** @description In hexadecimal, rounded to 8 bits. */
+            hex: string;
+            /** @description Red, green and blue from 0 to 255. */
+            rgb: number[];
+            /** @description Hue in degrees, saturation and lightness in % (CSS Color 4, "hsl()"). */
+            hsl: number[];
+            /** @description Lightness in %, chroma, and hue in degrees (CSS Color 4, "oklch()"). */
+            oklch: number[];
+            /**
+             * Format: float
+             * @description From 0 to 1.
+             */
+            alpha: number;
+            /**
+             * Format: float
+             * @description How far it is from the first colour asked about: the distance in OKLab (ΔE OK; CSS Color 4, "Sample code for
+             *     ΔEOK"), alpha left aside.
+             */
+            difference: number;
+        };
         /**
          * @description What a colour can be taken from.
          * @enum {string}
@@ -456,6 +597,11 @@ export interface components {
         ColourOrigin: "fill" | "ground" | "light" | "picture";
         /** @description Where a colour comes from. */
         ColourSource: components["schemas"]["CssColour"] | components["schemas"]["SwatchColour"] | components["schemas"]["TakenColour"];
+        /** @description Colours to be put in other forms. */
+        ColoursRequest: {
+            /** @description In CSS syntax, at most 64. */
+            colours: string[];
+        };
         /** @description The radius of one corner. */
         CornerRadius: components["schemas"]["Length"] | components["schemas"]["EllipseRadius"];
         /** @description What the CSS says about depth. */
@@ -701,6 +847,24 @@ export interface components {
             colour?: components["schemas"]["CssColour"] | null;
             strength?: components["schemas"]["Factor"] | null;
         };
+        /** @description Where to measure. */
+        Line: {
+            /**
+             * Format: double
+             * @description A point it starts from, in px from the middle of the piece's box.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description See [`Self::x`].
+             */
+            y: number;
+            /**
+             * Format: double
+             * @description Which way it runs outward, as the bearing of the light it runs away from, in degrees.
+             */
+            bearing: number;
+        };
         /**
          * Format: double
          * @description A line height, as a multiple of the font size.
@@ -741,6 +905,13 @@ export interface components {
             note: string;
             /** @description RFC 3339, UTC. */
             created_at: string;
+        };
+        /** @description A curve by its name. */
+        NamedFalloff: {
+            /** @description What it is called. */
+            name: string;
+            /** @description The curve. */
+            points: components["schemas"]["FalloffPoint"][];
         };
         /** @description No fill at all. */
         NoFill: Record<string, unknown>;
@@ -827,6 +998,7 @@ export interface components {
             /** @description Whether its coats are drawn. */
             coats_on?: boolean;
             clip_to?: components["schemas"]["Id"] | null;
+            alternative_of?: components["schemas"]["Id"] | null;
             /** @description How it mixes with the scene. */
             blend?: components["schemas"]["BlendMode"];
             /** @description Scales surface and coats together, as CSS `opacity` does. */
@@ -858,6 +1030,19 @@ export interface components {
              * @description Height of its box, in px.
              */
             h: number;
+        };
+        /** @description A point of the scene. */
+        Place: {
+            /**
+             * Format: double
+             * @description In px.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description In px.
+             */
+            y: number;
         };
         /** @description A shape placed relative to the piece's top left. */
         PlacedShape: {
@@ -931,8 +1116,16 @@ export interface components {
              * @description Which way the line runs outward, as the bearing of the light it runs away from, in degrees.
              */
             bearing: number;
-            /** @description From deep inside to far outside, one every px. */
+            /** @description Where the line starts, on the scene in px. */
+            start: components["schemas"]["Place"];
+            /** @description Where it crosses the edge. */
+            edge: components["schemas"]["Place"];
+            /** @description Where it ends. */
+            end: components["schemas"]["Place"];
+            /** @description All coats together, from deep inside to far outside, one every px. */
             samples: components["schemas"]["Sample"][];
+            /** @description Each coat that is drawn, alone on the piece, at the same places. */
+            coats: components["schemas"]["CoatProfile"][];
         };
         /** @description Everything that belongs to one product. */
         Project: {
@@ -1055,6 +1248,7 @@ export interface components {
             scene: string;
             /** @description The id of one of its pieces. */
             piece: string;
+            line?: components["schemas"]["Line"] | null;
         };
         /** @description An offset as it comes out, in both forms. */
         ResolvedOffset: {
@@ -1205,22 +1399,31 @@ export interface components {
             /** @description Nearest first. */
             coats: components["schemas"]["Coat"][];
         };
-        /** @description Which ramp is split. */
-        SplitRequest: {
+        /**
+         * Format: double
+         * @description How far a shadow's outline lies outside (or, negative, inside) the silhouette, in CSS px.
+         */
+        Spread: number;
+        /** @description A stack to start from, and how it would look. */
+        StarterPicture: {
+            /** @description What it is called. */
+            name: string;
+            /** @description What it does. */
+            says: string;
+            /** @description Its coats, to be given ids of their own. */
+            coats: components["schemas"]["Coat"][];
+            /** @description A PNG as a data URL. */
+            picture: string;
+        };
+        /** @description Which piece would wear them. */
+        StartersRequest: {
             /** @description The project document. */
             project: components["schemas"]["Project"];
             /** @description The id of a scene. */
             scene: string;
             /** @description The id of one of its pieces. */
             piece: string;
-            /** @description The id of a ramp in its stack. */
-            coat: string;
         };
-        /**
-         * Format: double
-         * @description How far a shadow's outline lies outside (or, negative, inside) the silhouette, in CSS px.
-         */
-        Spread: number;
         /** @description One colour of a gradient. */
         Stop: {
             /** @description Where, from 0 at the start to 1 at the end. */
@@ -1357,6 +1560,13 @@ export interface components {
             /** @description What is laid over. */
             fill: components["schemas"]["Fill"];
         };
+        /** @description The outline of one shadow, patch or far end on the scene. */
+        Trace: {
+            /** @description After offset and spread: SVG path data in the scene's px. Empty when the spread leaves nothing. */
+            edge: string;
+            /** @description Where it has faded out, one blur radius farther; none for what has no blur. */
+            faded?: string | null;
+        };
         /** @description How a finish changes from state to state. */
         Transition: {
             /**
@@ -1482,6 +1692,76 @@ export interface operations {
             };
         };
     };
+    offer_blends: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoatRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlendPicture"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    colours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColoursRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColourForms"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     read_css: {
         parameters: {
             query?: never;
@@ -1504,6 +1784,64 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    offer_falloffs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedFalloff"][];
+                };
+            };
+        };
+    };
+    outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoatRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoatOutline"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2019,7 +2357,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SplitRequest"];
+                "application/json": components["schemas"]["CoatRequest"];
             };
         };
         responses: {
@@ -2029,6 +2367,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SplitCoats"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    offer_starters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartersRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterPicture"][];
                 };
             };
             422: {

@@ -12,8 +12,33 @@ export function editPiece(id: string, change: (piece: Piece) => void, gesture = 
   }, gesture);
 }
 
+/** Changes several pieces of the open scene alike. */
+export function editPieces(ids: string[], change: (piece: Piece) => void, gesture = false) {
+  const { scene } = useDocument.getState();
+  edit((draft) => {
+    for (const piece of sceneOf(draft, scene)?.pieces ?? []) {
+      if (ids.includes(piece.id)) change(piece);
+    }
+  }, gesture);
+}
+
+/** What new pieces are filled with. */
+export const paper: Schemas['Fill'] = { kind: 'solid', colour: '#fbf9f3' };
+
 /** Puts a piece on top of the open scene, in its middle, and chooses it. */
 export function addPiece(name: string, shape: Shape, size: { w: number; h: number }, fill: Schemas['Fill']) {
+  const { document, scene } = useDocument.getState();
+  const current = sceneOf(document, scene);
+  if (!current) return;
+  const at = {
+    x: Math.round((current.width - size.w) / 2),
+    y: Math.round((current.height - size.h) / 2),
+  };
+  addPieceAt(name, shape, at, fill);
+}
+
+/** Puts a piece on top of the open scene and chooses it. */
+export function addPieceAt(name: string, shape: Shape, at: { x: number; y: number }, fill = paper) {
   const { document, scene } = useDocument.getState();
   const current = sceneOf(document, scene);
   if (!current) return;
@@ -22,8 +47,8 @@ export function addPiece(name: string, shape: Shape, size: { w: number; h: numbe
     id,
     name: freeName(current, name),
     shape,
-    x: Math.round((current.width - size.w) / 2),
-    y: Math.round((current.height - size.h) / 2),
+    x: at.x,
+    y: at.y,
     fill,
     wear: { coats: [] },
   };
@@ -52,15 +77,17 @@ export function duplicatePiece(piece: Piece) {
   choosePiece(id);
 }
 
-/** Removes a piece; what was clipped to it is clipped no more. */
-export function removePiece(id: string) {
+/** Removes pieces; what was clipped to one of them is clipped no more. */
+export function removePieces(ids: string[]) {
+  if (ids.length === 0) return;
   const { scene } = useDocument.getState();
   edit((draft) => {
     const current = sceneOf(draft, scene);
     if (!current) return;
-    current.pieces = current.pieces.filter((piece) => piece.id !== id);
+    current.pieces = current.pieces.filter((piece) => !ids.includes(piece.id));
     for (const piece of current.pieces) {
-      if (piece.clip_to === id) piece.clip_to = null;
+      if (piece.clip_to && ids.includes(piece.clip_to)) piece.clip_to = null;
+      if (piece.alternative_of && ids.includes(piece.alternative_of)) piece.alternative_of = null;
     }
   });
   choosePiece(null);
@@ -79,7 +106,7 @@ export function shiftPiece(id: string, by: 1 | -1) {
   });
 }
 
-function freeName(scene: Scene, name: string): string {
+export function freeName(scene: Scene, name: string): string {
   const taken = new Set(scene.pieces.map((piece) => piece.name));
   for (let number = 1; ; number++) {
     const tried = number === 1 ? name : `${name} ${number}`;

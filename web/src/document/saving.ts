@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { ApiFailure, answer, api, type Project, type Schemas } from '../api/client';
+import { type Kept, keep } from './keeping';
 import { open, useDocument } from './store';
 
 /** Where the document stands with the service. */
@@ -26,8 +27,28 @@ export function startSaving(id: string, revision: number, document: Project) {
   open(id, document);
 }
 
+/** Goes on with work that was kept in this browser, on top of what is stored now. */
+export function resume(id: string, kept: Kept, now: Schemas['Stored'] | null) {
+  startSaving(id, kept.revision, now?.document ?? kept.document);
+  if (!now) {
+    // The service is away: nothing is known of what it has, so that what is kept counts as not saved.
+    stored = null;
+    later(2000);
+    return;
+  }
+  useDocument.setState({ document: kept.document, did: 'Go on with what this browser kept' });
+  if (kept.revision !== now.revision) useSaving.setState({ state: { kind: 'stale', stored: now } });
+}
+
 useDocument.subscribe((now, before) => {
-  if (now.document === before.document || now.document === stored || !now.document) return;
+  if (now.document === before.document || !now.document) return;
+  if (now.document === stored) {
+    // What was done is undone before it was saved.
+    if (useSaving.getState().state.kind === 'waiting') useSaving.setState({ state: { kind: 'saved' } });
+    keep(now.id, null);
+    return;
+  }
+  keep(now.id, { revision: useSaving.getState().revision, document: now.document });
   if (useSaving.getState().state.kind === 'stale') return;
   later(300);
 });
@@ -48,6 +69,7 @@ async function save() {
     stored = document;
     useSaving.setState({ state: { kind: 'saved' }, revision: saved.revision });
     if (useDocument.getState().document !== stored) later(0);
+    else keep(id, null);
   } catch (failure) {
     useSaving.setState({ state: stateAfter(failure) });
     if (!(failure instanceof ApiFailure)) timer = window.setTimeout(save, 2000);
@@ -94,8 +116,8 @@ window.addEventListener('pagehide', () => {
 
 window.addEventListener('beforeunload', (event) => {
   const { document } = useDocument.getState();
-  const { kind } = useSaving.getState().state;
-  if (document && document !== stored && (kind === 'unreachable' || kind === 'refused' || kind === 'stale')) {
+  // All else is kept in this browser and gone on with when the project is opened again.
+  if (document && document !== stored && useSaving.getState().state.kind === 'refused') {
     event.preventDefault();
   }
 });

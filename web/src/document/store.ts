@@ -1,21 +1,39 @@
+import { useMemo } from 'react';
 import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import type { Coat, Piece, Project, Scene } from '../api/client';
+import { nameOf } from './naming';
 
 /** What is edited, and what is chosen in it. Only the document is undone. */
 interface DocumentState {
   id: string;
   document: Project | null;
+  /** What made the document what it is: the name of the step in the history. */
+  did: string;
   scene: string | null;
+  /** The piece whose stack is shown. */
   piece: string | null;
+  /** Pieces chosen besides it. */
+  also: string[];
+  /** The coat that is open. */
   coat: string | null;
+  /** Coats of the stack that are chosen together. */
+  ticked: string[];
+  /** The state the chosen piece is seen and changed in. */
+  state: PieceState;
 }
 
-const empty: DocumentState = { id: '', document: null, scene: null, piece: null, coat: null };
+/** What somebody does with a piece. */
+export const pieceStates = ['rest', 'hover', 'pressed', 'focus', 'disabled'] as const;
+
+export type PieceState = (typeof pieceStates)[number];
+
+const nothing = { piece: null, also: [], coat: null, ticked: [], state: 'rest' as PieceState };
+const empty: DocumentState = { id: '', document: null, did: '', scene: null, ...nothing };
 
 export const useDocument = create<DocumentState>()(
   temporal(() => empty, {
-    partialize: (state) => ({ document: state.document }),
+    partialize: (state) => ({ document: state.document, did: state.did }),
     equality: (past, current) => past.document === current.document,
     limit: 200,
   }),
@@ -23,22 +41,37 @@ export const useDocument = create<DocumentState>()(
 
 const history = useDocument.temporal;
 
-export function usePast() {
-  return useStore(history, (state) => state.pastStates.length);
+/** The names of the steps that can be undone, latest first. */
+export function usePast(): string[] {
+  const count = useStore(history, (state) => state.pastStates.length);
+  const did = useDocument((state) => state.did);
+  const past = history.getState().pastStates;
+  // A state kept in the history carries the name of the step that led to it.
+  return count === 0
+    ? []
+    : [
+        did,
+        ...past
+          .slice(1)
+          .map((state) => state.did ?? '')
+          .reverse(),
+      ];
 }
 
-export function useFuture() {
-  return useStore(history, (state) => state.futureStates.length);
+/** The names of the steps that can be done again, next first. */
+export function useFuture(): string[] {
+  const states = useStore(history, (state) => state.futureStates);
+  return states.map((state) => state.did ?? '').reverse();
 }
 
-export function undo() {
+export function undo(steps = 1) {
   rest();
-  history.getState().undo();
+  history.getState().undo(steps);
 }
 
-export function redo() {
+export function redo(steps = 1) {
   rest();
-  history.getState().redo();
+  history.getState().redo(steps);
 }
 
 /** Opens a document; what was undone before has nothing to do with it. */
@@ -46,7 +79,14 @@ export function open(id: string, document: Project) {
   const { scene, piece } = useDocument.getState();
   const current = document.scenes.find((other) => other.id === scene) ?? document.scenes[0];
   const chosen = current?.pieces.find((other) => other.id === piece);
-  useDocument.setState({ id, document, scene: current?.id ?? null, piece: chosen?.id ?? null, coat: null });
+  useDocument.setState({
+    ...nothing,
+    id,
+    document,
+    did: 'Open',
+    scene: current?.id ?? null,
+    piece: chosen?.id ?? null,
+  });
   history.getState().clear();
 }
 
@@ -56,7 +96,7 @@ export function edit(change: (draft: Project) => void, gesture = false) {
   if (!document) return;
   const draft = structuredClone(document);
   change(draft);
-  useDocument.setState({ document: draft });
+  useDocument.setState({ document: draft, did: nameOf(document, draft) });
   if (gesture) history.getState().pause();
 }
 
@@ -65,15 +105,50 @@ export function rest() {
 }
 
 export function choosePiece(piece: string | null) {
-  if (useDocument.getState().piece !== piece) useDocument.setState({ piece, coat: null });
+  const now = useDocument.getState();
+  if (now.piece !== piece || now.also.length > 0) useDocument.setState({ ...nothing, piece });
+}
+
+/** Chooses a piece besides those that are chosen, or lets go of it. */
+export function chooseAlso(id: string) {
+  const { piece, also } = useDocument.getState();
+  if (!piece) choosePiece(id);
+  else if (piece === id) {
+    const [next = null, ...others] = also;
+    useDocument.setState({ ...nothing, piece: next, also: others });
+  } else {
+    useDocument.setState({
+      also: also.includes(id) ? also.filter((other) => other !== id) : [...also, id],
+    });
+  }
+}
+
+/** Every piece that is chosen, the one whose stack is shown first. */
+export function useChosenPieces(): string[] {
+  const piece = useDocument((state) => state.piece);
+  const also = useDocument((state) => state.also);
+  return piece ? [piece, ...also] : [];
+}
+
+export function chosenPieces(): string[] {
+  const { piece, also } = useDocument.getState();
+  return piece ? [piece, ...also] : [];
 }
 
 export function chooseScene(scene: string) {
-  useDocument.setState({ scene, piece: null, coat: null });
+  useDocument.setState({ ...nothing, scene });
 }
 
 export function openCoat(coat: string | null) {
   useDocument.setState({ coat });
+}
+
+/** Ticks a coat, to be changed together with others. */
+export function tickCoat(coat: string) {
+  const { ticked } = useDocument.getState();
+  useDocument.setState({
+    ticked: ticked.includes(coat) ? ticked.filter((other) => other !== coat) : [...ticked, coat],
+  });
 }
 
 export function sceneOf(document: Project | null, id: string | null): Scene | undefined {
@@ -96,12 +171,56 @@ export function coatsOf(document: Project, piece: Piece): Coat[] {
   return document.finishes?.find((finish) => finish.id === wear.finish)?.coats ?? [];
 }
 
-/** Changes the stack of the chosen piece, wherever it is kept. */
-export function editCoats(change: (coats: Coat[], draft: Project) => void, gesture = false) {
+/** Where the stacks of a piece are kept: with it, or with the finish it wears. */
+function keeperOf(document: Project, piece: Piece) {
+  const { wear } = piece;
+  if ('coats' in wear) return piece;
+  return document.finishes?.find((finish) => finish.id === wear.finish);
+}
+
+/** The stack a piece has in a state; null when it looks as at rest there. */
+export function stackIn(document: Project, piece: Piece, state: PieceState): Coat[] | null {
+  if (state === 'rest') return coatsOf(document, piece);
+  return keeperOf(document, piece)?.states?.[state] ?? null;
+}
+
+/** Gives a state of the chosen piece coats of its own, those it has at rest to start from; or takes them away. */
+export function ownState(state: PieceState, own: boolean) {
   const { scene, piece } = useDocument.getState();
   edit((draft) => {
     const chosen = pieceOf(sceneOf(draft, scene), piece);
-    if (chosen) change(coatsOf(draft, chosen), draft);
+    const keeper = chosen && keeperOf(draft, chosen);
+    if (!chosen || !keeper || state === 'rest') return;
+    const { [state]: _, ...others } = keeper.states ?? {};
+    keeper.states = own ? { ...others, [state]: structuredClone(coatsOf(draft, chosen)) } : others;
+  });
+}
+
+/** The document as it is looked at: the chosen piece in the state that was chosen for it. */
+export function useSeen(): Project | null {
+  const document = useDocument((state) => state.document);
+  const scene = useDocument((state) => state.scene);
+  const piece = useDocument((state) => state.piece);
+  const state = useDocument((now) => now.state);
+  return useMemo(() => {
+    const chosen = pieceOf(sceneOf(document, scene), piece);
+    const coats = document && chosen && stackIn(document, chosen, state);
+    if (!document || !coats || state === 'rest') return document;
+    const put = (other: Piece) => (other.id === piece ? { ...other, wear: { coats } } : other);
+    const scenes = document.scenes.map((other) =>
+      other.id === scene ? { ...other, pieces: other.pieces.map(put) } : other,
+    );
+    return { ...document, scenes };
+  }, [document, scene, piece, state]);
+}
+
+/** Changes the stack of the chosen piece in its state, wherever it is kept. */
+export function editCoats(change: (coats: Coat[], draft: Project) => void, gesture = false) {
+  const { scene, piece, state } = useDocument.getState();
+  edit((draft) => {
+    const chosen = pieceOf(sceneOf(draft, scene), piece);
+    const coats = chosen && stackIn(draft, chosen, state);
+    if (coats) change(coats, draft);
   }, gesture);
 }
 
@@ -110,7 +229,10 @@ export function makeItsOwn() {
   const { scene, piece } = useDocument.getState();
   edit((draft) => {
     const chosen = pieceOf(sceneOf(draft, scene), piece);
-    if (chosen) chosen.wear = { coats: structuredClone(coatsOf(draft, chosen)) };
+    if (!chosen) return;
+    const { states } = keeperOf(draft, chosen) ?? {};
+    chosen.wear = { coats: structuredClone(coatsOf(draft, chosen)) };
+    chosen.states = structuredClone(states);
   });
 }
 

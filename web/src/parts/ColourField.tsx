@@ -1,6 +1,8 @@
-import { ColorPicker, Popover, TextInput, UnstyledButton } from '@mantine/core';
-import { useState } from 'react';
-import type { Schemas } from '../api/client';
+import { Button, ColorPicker, Popover, SegmentedControl, TextInput, UnstyledButton } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { answer, api, type Schemas } from '../api/client';
+import { addSwatch } from '../document/shared';
 import { rest, sceneOf, useDocument } from '../document/store';
 import classes from './ColourField.module.css';
 import { NumberField } from './NumberField';
@@ -12,102 +14,226 @@ interface Props {
   value: Source;
   /** Whether the piece's own fill can be taken. */
   own: boolean;
+  /** Whether it is written out, and nothing else. */
+  literal?: boolean;
   onChange: (value: Source, gesture: boolean) => void;
 }
 
-/** A colour: written out, a swatch, or the piece's own. */
-export function ColourField({ label, value, own, onChange }: Props) {
+/** A colour: written out, a swatch, or taken from the piece, its ground or its light. */
+export function ColourField({ label, value, own, literal = false, onChange }: Props) {
   const document = useDocument((state) => state.document);
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
-  const [draft, setDraft] = useState<string | null>(null);
-  const swatches = document?.swatches ?? [];
+  const [opened, setOpened] = useState(false);
+  const panel = useRef<HTMLDivElement>(null);
+  const swatches = literal ? [] : (document?.swatches ?? []);
   const swatch =
     typeof value === 'object' && 'swatch' in value
-      ? swatches.find((other) => other.id === value.swatch)
+      ? document?.swatches?.find((other) => other.id === value.swatch)
       : undefined;
-  const literal = typeof value === 'string' ? value : swatch?.values[theme];
+  const colour = typeof value === 'string' ? value : (swatch?.values as Record<string, string>)?.[theme];
   const said =
     typeof value === 'string'
       ? value
       : 'swatch' in value
         ? (swatch?.name ?? value.swatch)
         : origins[value.from];
-  const wrong = draft !== null && !CSS.supports('color', draft);
-  const type = (text: string) => {
-    if (CSS.supports('color', text)) {
-      setDraft(null);
-      onChange(text, false);
-    }
+  const close = () => {
+    setOpened(false);
+    rest();
   };
   return (
-    <Popover
-      position="bottom-start"
-      onClose={() => {
-        setDraft(null);
-        rest();
-      }}
-      trapFocus
-    >
+    <Popover position="bottom-start" opened={opened} onChange={(now) => !now && close()} trapFocus>
       <Popover.Target>
-        <UnstyledButton className={classes.field} aria-label={`${label}: ${said}`}>
+        <UnstyledButton
+          className={classes.field}
+          aria-label={`${label}: ${said}`}
+          aria-expanded={opened}
+          onClick={() => (opened ? close() : setOpened(true))}
+        >
           <span
             className={classes.chip}
-            style={{ background: literal }}
-            data-own={literal ? undefined : true}
+            style={{ background: colour }}
+            data-own={colour ? undefined : true}
           />
           <span className={classes.said}>{said}</span>
         </UnstyledButton>
       </Popover.Target>
-      <Popover.Dropdown className={classes.panel}>
-        <TextInput
-          size="xs"
-          aria-label={`${label}, as CSS`}
-          value={draft ?? (typeof value === 'string' ? value : (literal ?? ''))}
-          error={wrong && 'A CSS colour, such as #2f7d6b or oklch(0.6 0.1 170)'}
-          onChange={(event) => setDraft(event.currentTarget.value)}
-          onBlur={(event) => draft !== null && type(event.currentTarget.value)}
-          onKeyDown={(event) => event.key === 'Enter' && type(event.currentTarget.value)}
-        />
-        <ColorPicker
-          format="hex"
-          size="sm"
-          fullWidth
-          value={literal ?? '#808080'}
-          onChange={(colour) => colour !== literal && onChange(colour, true)}
-          onChangeEnd={rest}
-          saturationLabel={`${label}, saturation and brightness`}
-          hueLabel={`${label}, hue`}
-        />
-        {typeof value === 'object' && (
-          <NumberField
-            label="Lighter"
-            name={`${label}, lighter by`}
-            unit="%"
-            value={(value.lightness ?? 0) * 100}
-            min={-100}
-            max={100}
-            onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
-            onRest={rest}
-          />
+      <Popover.Dropdown className={classes.panel} ref={panel} tabIndex={-1}>
+        {opened && (
+          <>
+            <Written label={label} colour={colour ?? '#808080'} onChange={onChange} />
+            {typeof value === 'object' && (
+              <NumberField
+                label="Lighter"
+                name={`${label}, lighter by`}
+                unit="%"
+                value={(value.lightness ?? 0) * 100}
+                min={-100}
+                max={100}
+                onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
+                onRest={rest}
+              />
+            )}
+            {typeof value === 'string' && !literal && (
+              <Button
+                size="compact-xs"
+                variant="default"
+                onClick={() => {
+                  onChange({ swatch: addSwatch(value, value) }, false);
+                  // The button goes; the focus stays in the panel.
+                  panel.current?.focus();
+                }}
+              >
+                Make a swatch of it
+              </Button>
+            )}
+            {own &&
+              sources.map(({ from, says }) => (
+                <UnstyledButton
+                  key={from}
+                  className={classes.choice}
+                  onClick={() => onChange({ from }, false)}
+                >
+                  {says}
+                </UnstyledButton>
+              ))}
+            {swatches.map((other) => (
+              <UnstyledButton
+                key={other.id}
+                className={classes.choice}
+                onClick={() => onChange({ swatch: other.id }, false)}
+              >
+                <span
+                  className={classes.chip}
+                  style={{ background: (other.values as Record<string, string>)[theme] }}
+                />
+                {other.name}
+              </UnstyledButton>
+            ))}
+          </>
         )}
-        {own &&
-          sources.map(({ from, says }) => (
-            <UnstyledButton key={from} className={classes.choice} onClick={() => onChange({ from }, false)}>
-              {says}
-            </UnstyledButton>
-          ))}
-        {swatches.map((other) => (
-          <UnstyledButton
-            key={other.id}
-            className={classes.choice}
-            onClick={() => onChange({ swatch: other.id }, false)}
-          >
-            <span className={classes.chip} style={{ background: other.values[theme] }} />
-            {other.name}
-          </UnstyledButton>
-        ))}
       </Popover.Dropdown>
     </Popover>
+  );
+}
+
+type Space = 'rgb' | 'hsl' | 'oklch';
+
+/** The fields of each space, and how their values are written as CSS. */
+const spaces: Record<
+  Space,
+  { fields: [string, string, number, number][]; css: (parts: number[], alpha: string) => string }
+> = {
+  rgb: {
+    fields: [
+      ['R', '', 255, 0],
+      ['G', '', 255, 0],
+      ['B', '', 255, 0],
+    ],
+    css: ([r, g, b], alpha) => `rgb(${r} ${g} ${b}${alpha})`,
+  },
+  hsl: {
+    fields: [
+      ['H', '°', 360, 1],
+      ['S', '%', 100, 1],
+      ['L', '%', 100, 1],
+    ],
+    css: ([h, s, l], alpha) => `hsl(${h} ${s}% ${l}%${alpha})`,
+  },
+  oklch: {
+    fields: [
+      ['L', '%', 100, 2],
+      ['C', '', 0.5, 4],
+      ['H', '°', 360, 2],
+    ],
+    css: ([l, c, h], alpha) => `oklch(${l}% ${c} ${h}${alpha})`,
+  },
+};
+
+/** A colour as text, on a plane, and in numbers; the core puts it in every form. */
+function Written({
+  label,
+  colour,
+  onChange,
+}: {
+  label: string;
+  colour: string;
+  onChange: (value: string, gesture: boolean) => void;
+}) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const [space, setSpace] = useState<Space>('oklch');
+  const forms = useQuery({
+    queryKey: ['colour', colour],
+    queryFn: async () => answer(await api.POST('/api/colours', { body: { colours: [colour] } }))[0] ?? null,
+    placeholderData: (last) => last,
+  }).data;
+  const wrong = draft !== null && !CSS.supports('color', draft);
+  const type = (text: string) => {
+    if (!CSS.supports('color', text)) return;
+    setDraft(null);
+    onChange(text, false);
+  };
+  const alpha = forms?.alpha ?? 1;
+  const set = (parts: number[], opacity = alpha) => {
+    const written = opacity < 1 ? ` / ${Number(opacity.toFixed(4))}` : '';
+    onChange(spaces[space].css(parts, written), true);
+  };
+  const parts =
+    forms?.[space].map((part, i) => Number(part.toFixed(spaces[space].fields[i]?.[3] ?? 2))) ?? [];
+  return (
+    <>
+      <TextInput
+        size="xs"
+        aria-label={`${label}, as CSS`}
+        value={draft ?? colour}
+        error={wrong && 'A CSS colour, such as #2f7d6b or oklch(0.6 0.1 170)'}
+        onChange={(event) => setDraft(event.currentTarget.value)}
+        onBlur={(event) => draft !== null && type(event.currentTarget.value)}
+        onKeyDown={(event) => event.key === 'Enter' && type(event.currentTarget.value)}
+      />
+      <ColorPicker
+        format="hex"
+        size="sm"
+        fullWidth
+        value={forms?.hex.slice(0, 7) ?? '#808080'}
+        onChange={(picked) => forms && picked !== forms.hex.slice(0, 7) && onChange(picked, true)}
+        onChangeEnd={rest}
+        saturationLabel={`${label}, saturation and brightness`}
+        hueLabel={`${label}, hue`}
+      />
+      <SegmentedControl
+        size="xs"
+        aria-label={`${label}, numbers as`}
+        value={space}
+        onChange={(chosen) => setSpace(chosen as Space)}
+        data={Object.keys(spaces).map((name) => ({ value: name, label: name.toUpperCase() }))}
+      />
+      {spaces[space].fields.map(([name, unit, max], i) => (
+        <NumberField
+          key={`${space} ${name}`}
+          label={name}
+          name={`${label}, ${space} ${name}`}
+          unit={unit}
+          value={parts[i] ?? 0}
+          min={0}
+          max={max}
+          slider={[0, max]}
+          onChange={(part) => set(parts.map((other, at) => (at === i ? part : other)))}
+          onRest={rest}
+        />
+      ))}
+      <NumberField
+        label="Alpha"
+        name={`${label}, alpha`}
+        unit="%"
+        value={alpha * 100}
+        min={0}
+        max={100}
+        slider={[0, 100]}
+        onChange={(percent) => set(parts, percent / 100)}
+        onRest={rest}
+      />
+    </>
   );
 }
 

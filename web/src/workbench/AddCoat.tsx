@@ -1,18 +1,9 @@
 import type { Schemas } from '../api/client';
-import { layerOf, layers } from '../document/layers';
-import { editCoats, newId, openCoat } from '../document/store';
+import { addCoat } from '../document/coats';
 import classes from './AddCoat.module.css';
 
 /** Coats to add, each shown on the very piece. */
 export function AddCoat({ additions }: { additions: Schemas['AdditionPicture'][] }) {
-  const add = (coat: Schemas['Coat']) => {
-    const id = newId();
-    editCoats((coats) => {
-      const at = coats.findIndex((other) => layers.indexOf(layerOf(other)) >= layers.indexOf(layerOf(coat)));
-      coats.splice(at < 0 ? coats.length : at, 0, { ...structuredClone(coat), id });
-    });
-    openCoat(id);
-  };
   return (
     <div className={classes.add}>
       <h3 className={classes.title}>Choose a coat to add</h3>
@@ -22,7 +13,7 @@ export function AddCoat({ additions }: { additions: Schemas['AdditionPicture'][]
             key={addition.coat.name}
             type="button"
             className={classes.choice}
-            onClick={() => add(addition.coat)}
+            onClick={() => addCoat(addition.coat)}
           >
             <img src={addition.picture} alt="" />
             <span>{addition.coat.name}</span>

@@ -1,11 +1,11 @@
 import { Button, Menu } from '@mantine/core';
-import { useRef, useState } from 'react';
-import type { Problem, Schemas } from '../api/client';
-import { addPiece } from '../document/pieces';
-import { edit } from '../document/store';
+import { useEffect, useRef, useState } from 'react';
+import type { Schemas } from '../api/client';
+import { addAsset, nameOfFile, upload } from '../document/assets';
+import { addPiece, paper } from '../document/pieces';
 import classes from './Pieces.module.css';
+import { useView } from './view';
 
-const paper: Schemas['Fill'] = { kind: 'solid', colour: '#fbf9f3' };
 const ink: Schemas['Fill'] = { kind: 'solid', colour: '#24322d' };
 
 /** New pieces for the scene: shapes, text, an icon or a picture from a file. */
@@ -21,19 +21,32 @@ export function AddPiece() {
       { w: 210, h: 58 },
       ink,
     );
+  const points = () => useView.setState({ tool: 'points' });
   const take = async (chosen: File | undefined) => {
     if (!chosen) return;
     setFailure(null);
-    const name = chosen.name.replace(/\.[a-z]+$/i, '');
-    const response = await fetch(`/api/assets?name=${encodeURIComponent(name)}`, {
-      method: 'POST',
-      headers: { 'Content-Type': chosen.type || 'application/octet-stream' },
-      body: chosen,
-    });
-    const answer = (await response.json()) as Schemas['Uploaded'] | Problem;
-    if (!response.ok) setFailure((answer as Problem).detail);
-    else place(name, answer as Schemas['Uploaded']);
+    try {
+      place(nameOfFile(chosen), await upload(chosen));
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
   };
+  // An icon copied elsewhere is put on the scene by pasting it.
+  useEffect(() => {
+    const onPaste = (event: ClipboardEvent) => {
+      const text = event.clipboardData?.getData('text/plain') ?? '';
+      const typing = (event.target as Element).closest?.('input, textarea, [role=dialog]');
+      const files = [...(event.clipboardData?.files ?? [])];
+      const picture = files.find((file) => file.type.startsWith('image/'));
+      if (typing) return;
+      if (picture) void take(picture);
+      else if (/^\s*(<\?xml[^>]*>\s*)?<svg[\s>]/.test(text)) {
+        void take(new File([text], 'Icon.svg', { type: 'image/svg+xml' }));
+      }
+    };
+    window.addEventListener('paste', onPaste);
+    return () => window.removeEventListener('paste', onPaste);
+  });
   return (
     <div className={classes.add}>
       <Menu position="top-start">
@@ -46,6 +59,7 @@ export function AddPiece() {
           <Menu.Item onClick={box}>Box</Menu.Item>
           <Menu.Item onClick={ellipse}>Ellipse</Menu.Item>
           <Menu.Item onClick={text}>Text</Menu.Item>
+          <Menu.Item onClick={points}>Path, point by point on the stage</Menu.Item>
           <Menu.Item onClick={() => file.current?.click()}>Icon or picture from a file</Menu.Item>
         </Menu.Dropdown>
       </Menu>
@@ -75,10 +89,7 @@ function place(name: string, uploaded: Schemas['Uploaded']) {
   const scale = Math.min(1, 240 / Math.max(width, height));
   if (asset) {
     const size = { w: Math.round(width * scale), h: Math.round(height * scale) };
-    edit((draft) => {
-      const assets = draft.assets ?? [];
-      draft.assets = assets.some((other) => other.id === asset.id) ? assets : [...assets, asset];
-    });
+    addAsset(asset);
     addPiece(name, { kind: 'picture', asset: asset.id, ...size }, size, { kind: 'none' });
   } else if (icon) {
     const grown = 120 / Math.max(width, height);

@@ -3,7 +3,8 @@ import { Button, Group, Switch } from '@mantine/core';
 import { IconChevronDown, IconChevronRight, IconMenuOrder } from '@tabler/icons-react';
 import type { KeyboardEvent } from 'react';
 import type { Coat, Project, Schemas } from '../api/client';
-import { editCoats, newId, openCoat, rest, useDocument } from '../document/store';
+import { changeCoat, copyCoats, duplicateCoat, removeCoats } from '../document/coats';
+import { openCoat, rest, tickCoat, useDocument } from '../document/store';
 import classes from './CoatRow.module.css';
 import { CoatValues } from './values/CoatValues';
 
@@ -21,23 +22,7 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
     id: coat.id,
   });
-  const change = (to: (coat: Coat) => void, gesture = false) =>
-    editCoats((coats) => {
-      const mine = coats.find((other) => other.id === coat.id);
-      if (mine) to(mine);
-    }, gesture);
-  const duplicate = () =>
-    editCoats((coats) => {
-      const at = coats.findIndex((other) => other.id === coat.id);
-      coats.splice(at, 0, { ...structuredClone(coat), id: newId(), name: `${coat.name} copy` });
-    });
-  const remove = () =>
-    editCoats((coats) =>
-      coats.splice(
-        coats.findIndex((other) => other.id === coat.id),
-        1,
-      ),
-    );
+  const ticked = useDocument((state) => state.ticked.includes(coat.id));
   const hold = {
     onPointerDown: () => onOnly(coat.id),
     onPointerUp: () => onOnly(null),
@@ -66,6 +51,13 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
         >
           <IconMenuOrder size={14} />
         </button>
+        <input
+          type="checkbox"
+          className={classes.tick}
+          aria-label={`Choose ${coat.name} together with others`}
+          checked={ticked}
+          onChange={() => tickCoat(coat.id)}
+        />
         <button
           type="button"
           className={classes.open}
@@ -85,12 +77,7 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
             className={classes.name}
             aria-label={`Name of ${coat.name}`}
             value={coat.name}
-            onChange={(event) => {
-              const name = event.currentTarget.value;
-              change((mine) => {
-                mine.name = name;
-              }, true);
-            }}
+            onChange={(event) => changeCoat(coat, { name: event.currentTarget.value })}
             onBlur={rest}
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
@@ -100,12 +87,7 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
           size="xs"
           aria-label={`${coat.name} on`}
           checked={coat.on}
-          onChange={(event) => {
-            const on = event.currentTarget.checked;
-            change((mine) => {
-              mine.on = on;
-            });
-          }}
+          onChange={(event) => changeCoat(coat, { on: event.currentTarget.checked }, false)}
         />
       </div>
       {opened && (
@@ -115,10 +97,13 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
             <Button size="compact-xs" variant="default" {...hold}>
               Hold for only this one
             </Button>
-            <Button size="compact-xs" variant="default" onClick={duplicate}>
+            <Button size="compact-xs" variant="default" onClick={() => copyCoats()}>
+              Copy
+            </Button>
+            <Button size="compact-xs" variant="default" onClick={() => duplicateCoat(coat)}>
               Duplicate
             </Button>
-            <Button size="compact-xs" variant="default" onClick={remove}>
+            <Button size="compact-xs" variant="default" onClick={() => removeCoats([coat.id])}>
               Remove
             </Button>
           </Group>

@@ -1,17 +1,23 @@
-import { Button, Group, Menu, SegmentedControl, useMantineColorScheme } from '@mantine/core';
-import { IconArrowBackUp, IconArrowForwardUp, IconChevronDown, IconMoon, IconSun } from '@tabler/icons-react';
+import { Button, Group, SegmentedControl, useMantineColorScheme } from '@mantine/core';
+import { IconMoon, IconSun } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link } from 'wouter';
-import { chooseScene, edit, redo, sceneOf, undo, useDocument, useFuture, usePast } from '../document/store';
+import { edit, sceneOf, useDocument } from '../document/store';
 import { HandOff } from '../handoff/HandOff';
 import classes from './Header.module.css';
+import { History } from './History';
 import { SaveNote } from './SaveNote';
+import { SceneMenu } from './SceneMenu';
+import { SharedColours } from './SharedColours';
 
-export function Header({ onBefore }: { onBefore: (held: boolean) => void }) {
+interface Props {
+  onBefore: (held: boolean) => void;
+  onSheet: () => void;
+}
+
+export function Header({ onBefore, onSheet }: Props) {
   const document = useDocument((state) => state.document);
   const sceneId = useDocument((state) => state.scene);
-  const past = usePast();
-  const future = useFuture();
   const [handOff, setHandOff] = useState(false);
   const { colorScheme, setColorScheme } = useMantineColorScheme();
   const scene = sceneOf(document, sceneId);
@@ -36,26 +42,7 @@ export function Header({ onBefore }: { onBefore: (held: boolean) => void }) {
           zolvet
         </Link>
         <h1 className={classes.project}>{document.name}</h1>
-        <Menu position="bottom-start">
-          <Menu.Target>
-            <Button
-              variant="subtle"
-              color="gray"
-              size="compact-sm"
-              c="inherit"
-              rightSection={<IconChevronDown size={14} />}
-            >
-              {scene?.name ?? 'No scene'}
-            </Button>
-          </Menu.Target>
-          <Menu.Dropdown>
-            {document.scenes.map((other) => (
-              <Menu.Item key={other.id} onClick={() => chooseScene(other.id)}>
-                {other.name}
-              </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
+        <SceneMenu />
         {document.themes.length > 1 && (
           <SegmentedControl
             size="xs"
@@ -65,36 +52,19 @@ export function Header({ onBefore }: { onBefore: (held: boolean) => void }) {
             data={document.themes.map((theme) => ({ value: theme.id, label: theme.name }))}
           />
         )}
+        <SharedColours />
       </Group>
       <Group gap={6} wrap="nowrap">
-        <Button
-          variant="subtle"
-          color="gray"
-          c={past === 0 ? undefined : 'inherit'}
-          size="compact-sm"
-          disabled={past === 0}
-          onClick={undo}
-          leftSection={<IconArrowBackUp size={16} />}
-        >
-          Undo
-        </Button>
-        <Button
-          variant="subtle"
-          color="gray"
-          c={future === 0 ? undefined : 'inherit'}
-          size="compact-sm"
-          disabled={future === 0}
-          onClick={redo}
-          leftSection={<IconArrowForwardUp size={16} />}
-        >
-          Redo
-        </Button>
+        <History />
         <Button variant="default" size="compact-sm" {...hold}>
           Hold for before
         </Button>
         <SaveNote />
       </Group>
       <Group gap={8} wrap="nowrap">
+        <Button variant="subtle" color="gray" size="compact-sm" c="inherit" px={6} onClick={onSheet}>
+          Keys
+        </Button>
         <Button
           variant="subtle"
           color="gray"

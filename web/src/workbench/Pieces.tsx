@@ -1,5 +1,5 @@
 import type { Schemas } from '../api/client';
-import { choosePiece, sceneOf, useDocument } from '../document/store';
+import { chooseAlso, choosePiece, sceneOf, useChosenPieces, useDocument } from '../document/store';
 import { AddPiece } from './AddPiece';
 import classes from './Pieces.module.css';
 import region from './region.module.css';
@@ -8,28 +8,30 @@ import region from './region.module.css';
 export function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | null }) {
   const document = useDocument((state) => state.document);
   const sceneId = useDocument((state) => state.scene);
-  const chosen = useDocument((state) => state.piece);
+  const chosen = useChosenPieces();
   const pictures = new Map(thumbnails?.pieces.map((piece) => [piece.id, piece.picture]));
   return (
     <section aria-label="Pieces" className={`${region.region} ${classes.shelf}`}>
       <AddPiece />
-      {sceneOf(document, sceneId)?.pieces.map((piece) => (
-        <button
-          key={piece.id}
-          type="button"
-          className={classes.piece}
-          aria-pressed={piece.id === chosen}
-          data-hidden={piece.hidden || undefined}
-          onClick={() => choosePiece(piece.id)}
-        >
-          {pictures.has(piece.id) ? (
-            <img src={pictures.get(piece.id)} alt="" />
-          ) : (
-            <span className={classes.empty} />
-          )}
-          <span className={classes.name}>{piece.hidden ? `${piece.name} (hidden)` : piece.name}</span>
-        </button>
-      ))}
+      <div className={classes.row}>
+        {sceneOf(document, sceneId)?.pieces.map((piece) => (
+          <button
+            key={piece.id}
+            type="button"
+            className={classes.piece}
+            aria-pressed={chosen.includes(piece.id)}
+            data-hidden={piece.hidden || undefined}
+            onClick={(event) => (event.shiftKey ? chooseAlso(piece.id) : choosePiece(piece.id))}
+          >
+            {pictures.has(piece.id) ? (
+              <img src={pictures.get(piece.id)} alt="" />
+            ) : (
+              <span className={classes.empty} />
+            )}
+            <span className={classes.name}>{piece.hidden ? `${piece.name} (hidden)` : piece.name}</span>
+          </button>
+        ))}
+      </div>
     </section>
   );
 }

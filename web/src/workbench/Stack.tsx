@@ -15,23 +15,30 @@ import {
 } from '@dnd-kit/sortable';
 import { Button, Group, Switch, Text } from '@mantine/core';
 import type { Piece, Project, Report, Schemas } from '../api/client';
+import { clearStack, copyCoats, pasteCoats, useClipboard } from '../document/coats';
 import { type Layer, layerOf } from '../document/layers';
+import { editPieces } from '../document/pieces';
 import {
-  coatsOf,
-  edit,
+  chosenPieces,
   editCoats,
   makeItsOwn,
   pieceOf,
   sceneOf,
+  stackIn,
   useDocument,
   wearersOf,
 } from '../document/store';
 import { AddCoat } from './AddCoat';
+import { Alternatives } from './Alternatives';
+import { Arrange } from './Arrange';
 import { CoatRow } from './CoatRow';
 import { PasteCss } from './PasteCss';
 import region from './region.module.css';
 import classes from './Stack.module.css';
+import { Starters } from './Starters';
+import { States } from './States';
 import { SurfaceLine } from './SurfaceLine';
+import { Ticked } from './Ticked';
 
 interface Props {
   report: Report | null;
@@ -68,7 +75,8 @@ function PieceStack({
   thumbnails,
   onOnly,
 }: Props & { document: Project; piece: Piece }) {
-  const coats = coatsOf(document, piece);
+  const state = useDocument((now) => now.state);
+  const coats = stackIn(document, piece, state);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -82,7 +90,7 @@ function PieceStack({
     });
   };
   const rows = (layer: Layer) =>
-    coats
+    (coats ?? [])
       .filter((coat) => layerOf(coat) === layer)
       .map((coat) => (
         <CoatRow
@@ -97,13 +105,18 @@ function PieceStack({
   const behind = rows('behind');
   return (
     <>
-      <StackHeader document={document} piece={piece} />
+      <StackHeader document={document} piece={piece} boxes={thumbnails?.pieces ?? []} />
+      <States document={document} piece={piece} />
       <div className={classes.list}>
+        <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-          <SortableContext items={coats.map((coat) => coat.id)} strategy={verticalListSortingStrategy}>
+          <SortableContext
+            items={(coats ?? []).map((coat) => coat.id)}
+            strategy={verticalListSortingStrategy}
+          >
             <h3 className={classes.layer}>on the surface</h3>
             {rows('on')}
-            <SurfaceLine piece={piece} />
+            <SurfaceLine piece={piece} boxes={thumbnails?.pieces ?? []} />
             <h3 className={classes.layer}>under it</h3>
             {rows('under')}
             {behind.length > 0 && <h3 className={classes.layer}>behind it</h3>}
@@ -117,15 +130,24 @@ function PieceStack({
   );
 }
 
-function StackHeader({ document, piece }: { document: Project; piece: Piece }) {
+function StackHeader({
+  document,
+  piece,
+  boxes,
+}: {
+  document: Project;
+  piece: Piece;
+  boxes: Schemas['PieceThumbnail'][];
+}) {
   const { wear } = piece;
   const finish = 'finish' in wear ? document.finishes?.find((other) => other.id === wear.finish) : undefined;
+  const also = useDocument((state) => state.also.length);
+  const copied = useClipboard((state) => state.coats.length);
+  const sceneId = useDocument((state) => state.scene);
   const others = finish ? wearersOf(document, finish.id) - 1 : 0;
   const switchAll = (on: boolean) =>
-    edit((draft) => {
-      const { scene } = useDocument.getState();
-      const chosen = pieceOf(sceneOf(draft, scene), piece.id);
-      if (chosen) chosen.coats_on = on;
+    editPieces(chosenPieces(), (mine) => {
+      mine.coats_on = on;
     });
   return (
     <div className={classes.header}>
@@ -141,6 +163,12 @@ function StackHeader({ document, piece }: { document: Project; piece: Piece }) {
           onChange={(event) => switchAll(event.currentTarget.checked)}
         />
       </Group>
+      {also > 0 && (
+        <Text size="xs" mt={4}>
+          {also === 1 ? 'One more piece is chosen: ' : `${also} more pieces are chosen: `}
+          coats of the same name and kind change with these, and pasting reaches all.
+        </Text>
+      )}
       {finish && (
         <Group justify="space-between" wrap="nowrap" mt={4}>
           <Text size="xs" c="dimmed">
@@ -153,6 +181,20 @@ function StackHeader({ document, piece }: { document: Project; piece: Piece }) {
           </Button>
         </Group>
       )}
+      <div className={classes.tools}>
+        {sceneId && <Starters document={document} scene={sceneId} piece={piece.id} />}
+        <Button size="compact-xs" variant="default" onClick={() => copyCoats(true)}>
+          Copy the stack
+        </Button>
+        <Button size="compact-xs" variant="default" disabled={copied === 0} onClick={pasteCoats}>
+          {copied === 0 ? 'Paste' : `Paste ${copied}`}
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={clearStack}>
+          Clear
+        </Button>
+        <Alternatives piece={piece} boxes={boxes} />
+      </div>
+      {also > 0 && <Arrange boxes={boxes} />}
     </div>
   );
 }

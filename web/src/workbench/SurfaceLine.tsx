@@ -1,9 +1,10 @@
 import { Button, SegmentedControl } from '@mantine/core';
-import { useState } from 'react';
-import type { Piece } from '../api/client';
+import type { Piece, Schemas } from '../api/client';
 import { editPiece } from '../document/pieces';
+import { Arrange } from './Arrange';
 import classes from './SurfaceLine.module.css';
 import { PieceValues } from './values/PieceValues';
+import { useView } from './view';
 
 const becomes = [
   { value: 'keep', label: 'Keep' },
@@ -12,8 +13,8 @@ const becomes = [
 ];
 
 /** Where the piece itself is in its stack: what becomes of its surface, and the piece's own values, opened in place. */
-export function SurfaceLine({ piece }: { piece: Piece }) {
-  const [opened, setOpened] = useState(false);
+export function SurfaceLine({ piece, boxes }: { piece: Piece; boxes: Schemas['PieceThumbnail'][] }) {
+  const opened = useView((state) => state.surface);
   return (
     <div className={classes.surface}>
       <div className={classes.line}>
@@ -34,7 +35,7 @@ export function SurfaceLine({ piece }: { piece: Piece }) {
           variant="default"
           ml="auto"
           aria-expanded={opened}
-          onClick={() => setOpened(!opened)}
+          onClick={() => useView.setState({ surface: !opened })}
         >
           {opened ? 'Close the piece' : 'Edit the piece'}
         </Button>
@@ -42,6 +43,7 @@ export function SurfaceLine({ piece }: { piece: Piece }) {
       {opened && (
         <div className={classes.body}>
           <PieceValues piece={piece} />
+          <Arrange boxes={boxes} />
         </div>
       )}
     </div>

@@ -1,35 +1,32 @@
-import { useHotkeys } from '@mantine/hooks';
-import { useState } from 'react';
-import { redo, undo } from '../document/store';
+import { useCallback, useState } from 'react';
 import { useReport, useThumbnails } from './asking';
 import { EdgeProfile } from './EdgeProfile';
 import { Header } from './Header';
+import { KeySheet } from './KeySheet';
 import { Pieces } from './Pieces';
 import { ReadOut } from './ReadOut';
 import { Stack } from './Stack';
-import { Stage } from './Stage';
+import { Stage } from './stage/Stage';
+import { useKeys } from './useKeys';
 import classes from './Workbench.module.css';
 
 export function Workbench() {
   const [before, setBefore] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
+  const [sheet, setSheet] = useState(false);
   const report = useReport();
   const thumbnails = useThumbnails();
-  useHotkeys(
-    [
-      ['mod+Z', undo],
-      ['mod+shift+Z', redo],
-    ],
-    ['TEXTAREA'],
-  );
+  const showSheet = useCallback(() => setSheet(true), []);
+  useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showSheet });
   return (
     <main className={classes.bench}>
-      <Header onBefore={setBefore} />
+      <Header onBefore={setBefore} onSheet={showSheet} />
       <Stack report={report} thumbnails={thumbnails} onOnly={setOnly} />
-      <Stage before={before} only={only} boxes={thumbnails?.pieces ?? []} />
+      <Stage before={before} only={only} report={report} boxes={thumbnails?.pieces ?? []} />
       <Pieces thumbnails={thumbnails} />
       <EdgeProfile report={report} />
       <ReadOut report={report} />
+      <KeySheet opened={sheet} onClose={() => setSheet(false)} />
     </main>
   );
 }

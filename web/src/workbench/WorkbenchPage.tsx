@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { ApiFailure, answer, api } from '../api/client';
-import { startSaving } from '../document/saving';
+import { ApiFailure, answer, api, type Schemas } from '../api/client';
+import { keptOf } from '../document/keeping';
+import { resume, startSaving } from '../document/saving';
 import { useDocument } from '../document/store';
 import { Lost, Waiting } from '../parts/Message';
 import { Workbench } from './Workbench';
@@ -16,9 +17,10 @@ export function WorkbenchPage({ id }: { id: string }) {
   });
   const { data, error } = project;
   useEffect(() => {
-    if (data) startSaving(data.id, data.revision, data.document);
-  }, [data]);
-  if (error) {
+    if (data) void begin(id, data);
+    else if (error && !(error instanceof ApiFailure)) void begin(id, null);
+  }, [id, data, error]);
+  if (error && !opened) {
     const gone = error instanceof ApiFailure && error.status === 404;
     return (
       <Lost title={gone ? 'This project is not here' : 'The project could not be read'}>
@@ -26,5 +28,13 @@ export function WorkbenchPage({ id }: { id: string }) {
       </Lost>
     );
   }
-  return opened && data ? <Workbench /> : <Waiting what="Opening the project" />;
+  return opened ? <Workbench /> : <Waiting what="Opening the project" />;
+}
+
+/** Opens what is stored, and goes on with what this browser kept and never saved. */
+async function begin(id: string, now: Schemas['Stored'] | null) {
+  const kept = await keptOf(id);
+  const same = kept && now && JSON.stringify(kept.document) === JSON.stringify(now.document);
+  if (kept && !same) resume(id, kept, now);
+  else if (now) startSaving(id, now.revision, now.document);
 }

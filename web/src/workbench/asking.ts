@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { answer, api, type Project, type Report, type Schemas } from '../api/client';
-import { onlyScene, useDocument } from '../document/store';
+import { onlyScene, useDocument, useSeen } from '../document/store';
+import { useView } from './view';
 
 /**
  * Asks the service again whenever the question changes, one question at a time and always the newest; the last
@@ -10,6 +11,7 @@ function useAnswer<Q, A>(question: Q | null, ask: (question: Q) => Promise<A>, p
   const [latest, setLatest] = useState<A | null>(null);
   const waiting = useRef<Q | null>(null);
   const busy = useRef(false);
+  const asked = useRef(0);
   const asking = useRef(ask);
   asking.current = ask;
   useEffect(() => {
@@ -21,6 +23,7 @@ function useAnswer<Q, A>(question: Q | null, ask: (question: Q) => Promise<A>, p
       while (waiting.current !== null) {
         const next = waiting.current;
         waiting.current = null;
+        asked.current = Date.now();
         try {
           setLatest(await asking.current(next));
         } catch {
@@ -29,7 +32,8 @@ function useAnswer<Q, A>(question: Q | null, ask: (question: Q) => Promise<A>, p
       }
       busy.current = false;
     };
-    const timer = window.setTimeout(pump, pause);
+    // While a drag goes on it is asked every `pause`, not only once the drag rests.
+    const timer = window.setTimeout(pump, Math.max(0, asked.current + pause - Date.now()));
     return () => window.clearTimeout(timer);
   }, [question, pause]);
   return latest;
@@ -43,7 +47,7 @@ interface Chosen {
 
 /** The document with what is chosen in it, the same object as long as nothing of it changes. */
 function useChosen(): Chosen | null {
-  const project = useDocument((state) => state.document);
+  const project = useSeen();
   const scene = useDocument((state) => state.scene);
   const piece = useDocument((state) => state.piece);
   const kept = useRef<Chosen | null>(null);
@@ -58,13 +62,28 @@ function useChosen(): Chosen | null {
 /** Everything the core says about the chosen piece. */
 export function useReport(): Report | null {
   const chosen = useChosen();
-  const ask = async ({ project, scene, piece }: Chosen) =>
+  const line = useView((state) => state.line);
+  const asked = useMemo(() => (chosen?.piece ? { ...chosen, line } : null), [chosen, line]);
+  const ask = async ({ project, scene, piece, line }: Chosen & { line: Schemas['Line'] | null }) =>
     answer(
       await api.POST('/api/resolve', {
-        body: { project: onlyScene(project, scene), scene, piece: piece ?? '' },
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line },
       }),
     );
-  return useAnswer(chosen?.piece ? chosen : null, ask, 60);
+  return useAnswer(asked, ask, 90);
+}
+
+/** Where a coat of the chosen piece lies on the scene. */
+export function useOutline(coat: string): Schemas['CoatOutline'] | null {
+  const chosen = useChosen();
+  const asked = useMemo(() => (chosen?.piece ? { ...chosen, coat } : null), [chosen, coat]);
+  const ask = async ({ project, scene, piece, coat }: Chosen & { coat: string }) =>
+    answer(
+      await api.POST('/api/outline', {
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', coat },
+      }),
+    );
+  return useAnswer(asked, ask, 0);
 }
 
 /** Small pictures of the scene's pieces and the chosen piece's coats. */
@@ -75,5 +94,5 @@ export function useThumbnails(): Schemas['Thumbnails'] | null {
         body: { project: onlyScene(project, scene), scene, piece, additions: piece !== null },
       }),
     );
-  return useAnswer(useChosen(), ask, 250);
+  return useAnswer(useChosen(), ask, 300);
 }

@@ -27,6 +27,28 @@ pub enum BlendMode {
     Luminosity,
 }
 
+impl BlendMode {
+    /// All sixteen, in the standard's order.
+    pub const ALL: [Self; 16] = [
+        Self::Normal,
+        Self::Multiply,
+        Self::Screen,
+        Self::Overlay,
+        Self::Darken,
+        Self::Lighten,
+        Self::ColorDodge,
+        Self::ColorBurn,
+        Self::HardLight,
+        Self::SoftLight,
+        Self::Difference,
+        Self::Exclusion,
+        Self::Hue,
+        Self::Saturation,
+        Self::Color,
+        Self::Luminosity,
+    ];
+}
+
 /// A premultiplied pixel: red, green, blue, alpha.
 pub type Pixel = [f32; 4];
 

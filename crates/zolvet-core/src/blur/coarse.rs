@@ -2,8 +2,8 @@
 
 use wide::f32x8;
 
-use super::for_each_row;
 use crate::raster::{Mask, Rect};
+use crate::rows::for_each_row;
 
 /// Pixels read at a time.
 const LANES: i32 = 8;
@@ -92,7 +92,7 @@ impl Coarse {
     pub fn all(&self) -> Mask {
         let mut mask = Mask::empty(self.rect);
         for_each_row(&mut mask.data, self.rect.width(), |row, out| {
-            self.read(self.rect.y0 + row as i32, self.rect.x0, out, &mut Vec::new());
+            self.read(self.rect.y0 + row, self.rect.x0, out, &mut Vec::new());
         });
         mask
     }

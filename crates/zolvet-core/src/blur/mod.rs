@@ -9,6 +9,7 @@
 mod coarse;
 
 use crate::raster::{Mask, Rect};
+use crate::rows::for_each_row;
 
 pub use coarse::Coarse;
 
@@ -123,7 +124,7 @@ fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
     let place = (left - padded.start) as usize..(right - padded.start) as usize;
     let part = (left - source.rect.x0) as usize..(right - source.rect.x0) as usize;
     for_each_row(&mut result.data, width, |row, out| {
-        let y = rect.y0 + row as i32;
+        let y = rect.y0 + row;
         let mut line = vec![0.0; width + 2 * middle];
         let within =
             |y: i32| (source.rect.y0..source.rect.y1).contains(&y).then(|| &source.row(y)[part.clone()]);
@@ -168,17 +169,6 @@ fn add_scaled(out: &mut [f32], from: &[f32], weight: f32) {
     }
 }
 
-#[cfg(feature = "threads")]
-fn for_each_row(data: &mut [f32], width: usize, work: impl Fn(usize, &mut [f32]) + Sync) {
-    use rayon::prelude::*;
-    data.par_chunks_mut(width).with_min_len(16).enumerate().for_each(|(row, out)| work(row, out));
-}
-
-#[cfg(not(feature = "threads"))]
-fn for_each_row(data: &mut [f32], width: usize, work: impl Fn(usize, &mut [f32]) + Sync) {
-    data.chunks_mut(width).enumerate().for_each(|(row, out)| work(row, out));
-}
-
 /// Half the size in both directions: each cell is the 1-3-3-1 mean around the two pixels it stands for.
 fn halved(source: &Mask) -> Mask {
     let rect = Rect::new(
@@ -192,7 +182,7 @@ fn halved(source: &Mask) -> Mask {
     let mut result = Mask::empty(rect);
     let width = rect.width();
     for_each_row(&mut result.data, width, |row, out| {
-        let top = (rect.y0 + row as i32) * 2 - 1;
+        let top = (rect.y0 + row) * 2 - 1;
         let [a, b, c, d] = [0, 1, 2, 3].map(|i| padded.row(top + i));
         let column: Vec<f32> = (0..a.len()).map(|i| (a[i] + d[i] + 3.0 * (b[i] + c[i])) * 0.125).collect();
         for (i, out) in out.iter_mut().enumerate() {

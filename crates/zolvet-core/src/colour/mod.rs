@@ -107,6 +107,20 @@ impl Rgba {
         [h, s, l]
     }
 
+    /// Lightness from 0 to 1, chroma, and hue in degrees (CSS Color 4, "oklch()").
+    #[must_use]
+    pub fn oklch(self) -> [f32; 3] {
+        let [l, c, h, _] = self.srgb().convert::<Oklch>().components;
+        [l, c, h]
+    }
+
+    /// The distance of two colours in OKLab, alpha left aside (CSS Color 4, "ΔEOK").
+    #[must_use]
+    pub fn distance(self, other: Self) -> f32 {
+        let [a, b] = [self, other].map(|colour| colour.srgb().convert::<Oklab>().components);
+        (0..3).map(|i| (a[i] - b[i]).powi(2)).sum::<f32>().sqrt()
+    }
+
     fn srgb(self) -> AlphaColor<Srgb> {
         AlphaColor::new(self.parts())
     }

@@ -6,6 +6,7 @@ use crate::blend::Pixel;
 use crate::colour::Rgba;
 use crate::picture::Picture;
 use crate::raster::Rect;
+use crate::rows::for_each_row;
 
 /// Premultiplied pixels in floats; they are rounded once, at the end.
 #[derive(Clone, PartialEq)]
@@ -61,7 +62,7 @@ impl Canvas {
 
     /// Writes the picture in 8 bits into rows of a larger one, the first of which is row `top` of it.
     pub(super) fn write(&self, rgba: &mut [u8], top: i64, rounding: Rounding) {
-        for_each_row(rgba, self.width.max(1) as usize * 4, |y, row| {
+        for_each_row(rgba, self.width as usize * 4, |y, row| {
             let start = y as usize * self.width as usize;
             write_row(row, &self.pixels[start..start + self.width as usize], top + i64::from(y), rounding);
         });
@@ -87,7 +88,7 @@ impl Canvas {
     }
 
     pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
-        for_each_row(&mut self.pixels, self.width.max(1) as usize, work);
+        for_each_row(&mut self.pixels, self.width as usize, work);
     }
 }
 
@@ -129,15 +130,4 @@ fn byte(part: f32, noise: f32) -> u8 {
     let clipped = if part > 0.0 { part } else { 0.0 };
     let clipped = if clipped < 1.0 { clipped } else { 1.0 };
     (clipped * 255.0 + (noise - 0.5) + WHOLE).to_bits() as u8
-}
-
-#[cfg(feature = "threads")]
-pub(super) fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
-    use rayon::prelude::*;
-    data.par_chunks_mut(width).with_min_len(4).enumerate().for_each(|(y, row)| work(y as i32, row));
-}
-
-#[cfg(not(feature = "threads"))]
-pub(super) fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(i32, &mut [T]) + Sync) {
-    data.chunks_mut(width).enumerate().for_each(|(y, row)| work(y as i32, row));
 }

@@ -22,10 +22,7 @@ pub(super) fn thrown(
     (anchor, top): (f64, f64),
     scope: &Scope<'_>,
 ) -> Mask {
-    // x' = x + shear·h and y' = anchor − squash·h, for h above the anchor line.
-    let shape =
-        Affine::new([1.0, 0.0, -cast.shear, cast.squash, cast.shear * anchor, anchor - cast.squash * anchor]);
-    let coverage = Coverage::plain(&body.silhouette, shape * place * body.place());
+    let coverage = Coverage::plain(&body.silhouette, cast.about(anchor) * place * body.place());
     let tallest = (anchor - top).max(1e-6);
     let far = anchor - cast.squash * tallest;
     let distance = |y: f64| ((y - anchor) / (far - anchor)).clamp(0.0, 1.0);

@@ -11,6 +11,7 @@ use crate::blur::{self, Blurred};
 use crate::geometry::{Cutout, Silhouette};
 use crate::model::Fit;
 use crate::raster::{BitmapSampler, Mask, Rect, offset_coverage, rasterize};
+use crate::rows::for_each_row;
 
 /// What a mask is made from.
 #[derive(Clone, Copy)]
@@ -139,7 +140,7 @@ impl<'a> Coverage<'a> {
         let sampler = BitmapSampler::fitted(bitmap, Fit::Stretch, width, height, self.scale());
         let to_box = self.place.inverse();
         let rect = mask.rect;
-        super::canvas::for_each_row(&mut mask.data, rect.width().max(1), |row, line| {
+        for_each_row(&mut mask.data, rect.width(), |row, line| {
             for (i, value) in line.iter_mut().enumerate() {
                 let at = Point::new(f64::from(rect.x0 + i as i32) + 0.5, f64::from(rect.y0 + row) + 0.5);
                 let inside = to_box * at;

@@ -17,6 +17,7 @@ use crate::geometry::{Body, Silhouette};
 use crate::model::Surface;
 use crate::raster::{Mask, Rect};
 use crate::resolve::{Coat, Draws, Frost, Ink, Layer, Paint, Piece, Sampler, Shadow, Spot};
+use crate::rows::for_each_row;
 
 /// The layers of one piece. Coats keep their order: first is nearest the eye.
 pub(super) struct PieceLayers {
@@ -453,7 +454,7 @@ fn bits(colour: Rgba) -> [u32; 4] {
 fn around(hole: &Placed, window: Rect) -> Placed {
     let mut mask = Mask::empty(window);
     let width = window.width().max(1);
-    super::canvas::for_each_row(&mut mask.data, width, |row, line| {
+    for_each_row(&mut mask.data, width, |row, line| {
         line.fill(1.0);
         let mut scratch = Scratch::default();
         let (first, coverage) = hole.part(window.y0 + row, window.x0, line.len(), &mut scratch);

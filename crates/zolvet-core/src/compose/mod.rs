@@ -25,6 +25,7 @@ use crate::model::Id;
 use crate::picture::Picture;
 use crate::raster::Rect;
 use crate::resolve::{Draws, Paint, Piece, Sampler, Scene};
+use crate::rows::for_each_row;
 
 use cache::Key;
 pub use cache::MaskCache;
@@ -176,7 +177,7 @@ fn write(
         (view.x.to_bits(), view.scale.to_bits(), rounding, part.as_browser, part.shadow_only).hash(hasher);
         (ground.fingerprint, scene.width.to_bits(), scene.height.to_bits(), width).hash(hasher);
     });
-    canvas::for_each_row(out, width * 4 * ROWS, |block, out| {
+    for_each_row(out, width * 4 * ROWS, |block, out| {
         let first = block * ROWS as i32;
         let rows = Rect::new(0, first, width as i32, first + (out.len() / width / 4) as i32);
         let described = content(|hasher| {
@@ -199,7 +200,7 @@ fn write(
 /// Rows painted one after the other with what the first needed.
 const ROWS: usize = 16;
 /// Pixels painted at a time.
-const BAND: u32 = 3 << 20;
+const BAND: u32 = 4 << 20;
 
 /// The pixels that have to be painted so that those of `window` are right: more where a frosted pane, partly in it,
 /// takes in what lies beyond it.

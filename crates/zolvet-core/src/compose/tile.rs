@@ -7,6 +7,7 @@ use crate::blend::Pixel;
 use crate::blur;
 use crate::raster::{Mask, Rect};
 use crate::resolve::Sampler;
+use crate::rows::for_each_row;
 
 /// Premultiplied pixels of a rectangle; transparent everywhere else.
 #[derive(Debug, Clone, PartialEq)]
@@ -68,7 +69,7 @@ impl Tile {
 
     pub fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
         let top = self.rect.y0;
-        super::canvas::for_each_row(&mut self.pixels, self.rect.width().max(1), |y, row| work(top + y, row));
+        for_each_row(&mut self.pixels, self.rect.width(), |y, row| work(top + y, row));
     }
 
     /// Blurred by a Gaussian of `sigma` pixels, over the pixels of `window` it reaches. One part of the colour after

@@ -66,6 +66,7 @@ impl Specimen {
             states: Default::default(),
             coats_on: true,
             clip_to: None,
+            alternative_of: None,
             blend: BlendMode::Normal,
             opacity: Opacity::solid(),
         };

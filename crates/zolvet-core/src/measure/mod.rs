@@ -2,4 +2,4 @@
 
 mod profile;
 
-pub use profile::{Profile, Sample, edge_profile};
+pub use profile::{CoatProfile, Line, Place, Profile, Sample, edge_profile};

@@ -1,12 +1,24 @@
 //! The edge profile: how much darker a piece's coats make the picture, along a line across its edge.
 
 use kurbo::{Point, Vec2};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::compose::{Canvas, Coats, MaskCache, Part, View, render};
 use crate::model::Id;
 use crate::raster::flatten;
 use crate::resolve::{Piece, Scene};
+
+/// Where to measure.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Line {
+    /// A point it starts from, in px from the middle of the piece's box.
+    pub x: f64,
+    /// See [`Self::x`].
+    pub y: f64,
+    /// Which way it runs outward, as the bearing of the light it runs away from, in degrees.
+    pub bearing: f64,
+}
 
 /// Darkness along a line.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -14,8 +26,26 @@ use crate::resolve::{Piece, Scene};
 pub struct Profile {
     /// Which way the line runs outward, as the bearing of the light it runs away from, in degrees.
     pub bearing: f64,
-    /// From deep inside to far outside, one every px.
+    /// Where the line starts, on the scene in px.
+    pub start: Place,
+    /// Where it crosses the edge.
+    pub edge: Place,
+    /// Where it ends.
+    pub end: Place,
+    /// All coats together, from deep inside to far outside, one every px.
     pub samples: Vec<Sample>,
+    /// Each coat that is drawn, alone on the piece, at the same places.
+    pub coats: Vec<CoatProfile>,
+}
+
+/// A point of the scene.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Place {
+    /// In px.
+    pub x: f64,
+    /// In px.
+    pub y: f64,
 }
 
 /// Darkness at one place.
@@ -28,57 +58,91 @@ pub struct Sample {
     pub darkness: f64,
 }
 
+/// What one coat does alone.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CoatProfile {
+    /// The coat.
+    pub coat: Id,
+    /// As [`Sample::darkness`], one for each sample of the profile.
+    pub darkness: Vec<f64>,
+}
+
 /// How far the line runs to either side of the edge, in px.
 const INSIDE: i32 = 40;
 const OUTSIDE: i32 = 100;
 
-/// The profile of a piece from its middle outward, away from a light at `bearing`.
+/// The profile of a piece along a line outward.
 ///
-/// Both pictures, with the coats and without, are the composed scene, so what is plotted is what is seen. `None`
-/// when the scene does not show the piece.
+/// The pictures with all coats, with each alone and with none are rendered as the stage is, so what is plotted is what
+/// is seen. `None` when the scene does not show the piece.
 #[must_use]
-pub fn edge_profile(scene: &Scene, piece: &Id, bearing: f64, cache: &MaskCache) -> Option<Profile> {
+pub fn edge_profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache) -> Option<Profile> {
     let piece = scene.pieces.iter().find(|other| other.id == *piece)?;
-    let (sin, cos) = bearing.to_radians().sin_cos();
-    let outward = (-sin, cos);
+    let (sin, cos) = line.bearing.to_radians().sin_cos();
+    let outward = Vec2::new(-sin, cos);
     let (width, height) = piece.silhouette.size();
-    let middle = (piece.x + width / 2.0, piece.y + height / 2.0);
-    let to_edge = distance_to_edge(piece, middle, outward);
-    let along = |step: i32| {
-        let length = to_edge + f64::from(step);
-        (middle.0 + outward.0 * length, middle.1 + outward.1 * length)
-    };
-    // No more is drawn than the line runs through.
-    let (from, to) = (along(-INSIDE), along(OUTSIDE));
-    let (left, top) = (from.0.min(to.0).floor() - 1.0, from.1.min(to.1).floor() - 1.0);
-    let view = View {
-        x: left,
-        y: top,
-        scale: 1.0,
-        width: (from.0.max(to.0) - left).ceil() as u32 + 2,
-        height: (from.1.max(to.1) - top).ceil() as u32 + 2,
-    };
+    let from = Point::new(piece.x + width / 2.0 + line.x, piece.y + height / 2.0 + line.y);
+    let to_edge = distance_to_edge(piece, from, outward);
+    let along = |step: i32| from + outward * (to_edge + f64::from(step));
+    let (start, end) = (along(-INSIDE), along(OUTSIDE));
+    let view = view_around(start, end);
     let picture = |coats| {
         let part = Part { piece: Some(piece.id.clone()), coats, ..Part::default() };
         render(scene, &view, &part, cache)
     };
-    let (with, without) = (picture(Coats::All), picture(Coats::None));
-    let samples = (-INSIDE..=OUTSIDE).filter_map(|step| {
-        let (x, y) = along(step);
-        // Off the scene there is nothing to be darkened.
-        let shown = (0.0..scene.width).contains(&x) && (0.0..scene.height).contains(&y);
-        let at = (x - view.x, y - view.y);
-        let lost = lightness(&without, at) - lightness(&with, at);
-        shown.then(|| Sample { at: f64::from(step), darkness: (lost * 1e4).round() / 100.0 })
-    });
-    Some(Profile { bearing, samples: samples.collect() })
+    // Off the scene there is nothing to be darkened.
+    let shown = |step: &i32| {
+        let at = along(*step);
+        (0.0..scene.width).contains(&at.x) && (0.0..scene.height).contains(&at.y)
+    };
+    let steps: Vec<i32> = (-INSIDE..=OUTSIDE).filter(shown).collect();
+    let bare = picture(Coats::None);
+    let darkness = |coats| -> Vec<f64> {
+        let with = picture(coats);
+        let lost = |step: &i32| {
+            let at = along(*step) - Vec2::new(view.x, view.y);
+            ((lightness(&bare, at) - lightness(&with, at)) * 1e4).round() / 100.0
+        };
+        steps.iter().map(lost).collect()
+    };
+    let sum = darkness(Coats::All);
+    let samples =
+        steps.iter().zip(sum).map(|(step, darkness)| Sample { at: f64::from(*step), darkness }).collect();
+    let mut ids: Vec<&Id> = piece.coats.iter().map(|coat| &coat.id).collect();
+    // The steps of a ramp are one coat.
+    ids.dedup();
+    let coats = ids
+        .into_iter()
+        .map(|id| CoatProfile { coat: id.clone(), darkness: darkness(Coats::Only(id.clone())) })
+        .collect();
+    let place = |at: Point| Place { x: at.x, y: at.y };
+    Some(Profile {
+        bearing: line.bearing,
+        start: place(start),
+        edge: place(along(0)),
+        end: place(end),
+        samples,
+        coats,
+    })
 }
 
-/// From the middle of a piece's box to the last place where a line outward leaves its silhouette.
-fn distance_to_edge(piece: &Piece, middle: (f64, f64), outward: (f64, f64)) -> f64 {
-    let (middle, outward) = (Point::from(middle), Vec2::from(outward));
-    let crossing = |(from, to): (Point, Point)| {
-        let (side, arm) = (to - from, from - middle);
+/// No more is drawn than the line runs through.
+fn view_around(from: Point, to: Point) -> View {
+    let (left, top) = (from.x.min(to.x).floor() - 1.0, from.y.min(to.y).floor() - 1.0);
+    View {
+        x: left,
+        y: top,
+        scale: 1.0,
+        width: (from.x.max(to.x) - left).ceil() as u32 + 2,
+        height: (from.y.max(to.y) - top).ceil() as u32 + 2,
+    }
+}
+
+/// From a point to the last place where a line outward leaves the silhouette.
+fn distance_to_edge(piece: &Piece, from: Point, outward: Vec2) -> f64 {
+    let crossing = |(start, end): (Point, Point)| {
+        let (side, arm) = (end - start, start - from);
         let turn = outward.cross(side);
         let (along, share) = (arm.cross(side) / turn, arm.cross(outward) / turn);
         ((0.0..=1.0).contains(&share) && along >= 0.0).then_some(along)
@@ -87,7 +151,7 @@ fn distance_to_edge(piece: &Piece, middle: (f64, f64), outward: (f64, f64)) -> f
     flatten(&outline.path, piece.place()).into_iter().filter_map(crossing).fold(0.0, f64::max)
 }
 
-fn lightness(canvas: &Canvas, (x, y): (f64, f64)) -> f64 {
-    let (x, y) = (x.floor() as i64, y.floor() as i64);
+fn lightness(canvas: &Canvas, at: Point) -> f64 {
+    let (x, y) = (at.x.floor() as i64, at.y.floor() as i64);
     f64::from(canvas.at(x, y).lightness())
 }

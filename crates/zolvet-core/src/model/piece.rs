@@ -47,6 +47,9 @@ pub struct Piece {
     /// A piece whose silhouette limits this one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub clip_to: Option<Id>,
+    /// The piece this one is tried in place of; both are drawn until one is chosen.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub alternative_of: Option<Id>,
     /// How it mixes with the scene.
     #[serde(default)]
     pub blend: BlendMode,

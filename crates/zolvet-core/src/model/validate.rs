@@ -98,6 +98,9 @@ impl<'a> Check<'a> {
             if let Some(clip) = &piece.clip_to {
                 self.known(&format!("{at}/clip_to"), "piece", clip, ids.contains(clip));
             }
+            if let Some(original) = &piece.alternative_of {
+                self.known(&format!("{at}/alternative_of"), "piece", original, ids.contains(original));
+            }
             match &piece.wear {
                 Wear::Finish(worn) => {
                     let known = self.finishes.contains(&worn.finish);

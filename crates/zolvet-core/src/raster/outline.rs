@@ -7,6 +7,7 @@
 use kurbo::{Affine, BezPath, PathEl, Point};
 
 use super::{Mask, Rect};
+use crate::rows::for_each_row;
 
 /// How far a flattened curve may lie from the true one, in pixels.
 const FLATNESS: f64 = 0.02;
@@ -130,18 +131,38 @@ impl Cells {
 
     /// Sums along each row, in place.
     fn into_mask(mut self) -> Mask {
-        let width = self.rect.width();
-        for row in 0..self.rect.height() {
-            let mut sum = 0.0;
-            for column in 0..width {
-                sum += self.areas[row * self.stride + column];
-                // Sums of many small areas miss 0 and 1 by a few millionths.
-                let covered = if sum.abs() < 1e-5 { 0.0 } else { sum.abs().min(1.0) };
-                self.areas[row * width + column] = if covered > 1.0 - 1e-5 { 1.0 } else { covered };
-            }
+        let (width, stride) = (self.rect.width(), self.stride);
+        for_each_row(&mut self.areas, stride, |_, row| sum_along(&mut row[..width]));
+        for row in 1..self.rect.height() {
+            self.areas.copy_within(row * stride..row * stride + width, row * width);
         }
         self.areas.truncate(width * self.rect.height());
         Mask { rect: self.rect, data: self.areas }
+    }
+}
+
+/// From signed areas to coverage.
+fn sum_along(row: &mut [f32]) {
+    let mut sum = 0.0_f32;
+    for eight in row.chunks_mut(8) {
+        // Most of a row lies between edges.
+        if eight.iter().all(|area| *area == 0.0) {
+            eight.fill(covered(sum));
+            continue;
+        }
+        for cell in eight {
+            sum += *cell;
+            *cell = covered(sum);
+        }
+    }
+}
+
+/// Sums of many small areas miss 0 and 1 by a few millionths.
+fn covered(sum: f32) -> f32 {
+    match sum.abs() {
+        little if little < 1e-5 => 0.0,
+        all if all > 1.0 - 1e-5 => 1.0,
+        part => part,
     }
 }
 

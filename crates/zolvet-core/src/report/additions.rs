@@ -32,16 +32,22 @@ pub fn additions(project: &Project, piece: &Piece, assets: &Assets) -> Vec<Addit
     made.collect()
 }
 
-type Recipe = (&'static str, Value);
+pub(super) type Recipe = (&'static str, Value);
 
-fn offset(light: Option<&str>, distance: f64) -> Value {
+pub(super) fn offset(light: Option<&str>, distance: f64) -> Value {
     match light {
         Some(light) if distance != 0.0 => json!({"distance": distance, "follows": light}),
         _ => json!({"x": 0, "y": distance}),
     }
 }
 
-fn shadow(kind: &str, name: &str, offset: Value, [blur, spread, opacity]: [f64; 3], colour: Value) -> Value {
+pub(super) fn shadow(
+    kind: &str,
+    name: &str,
+    offset: Value,
+    [blur, spread, opacity]: [f64; 3],
+    colour: Value,
+) -> Value {
     json!({"kind": kind, "name": name, "offset": offset, "blur": blur, "spread": spread, "colour": colour, "opacity": opacity})
 }
 

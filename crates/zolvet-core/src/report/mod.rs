@@ -2,17 +2,25 @@
 //! be added to its stack.
 
 mod additions;
+mod falloffs;
+mod forms;
+mod starters;
+mod trace;
 
 use serde::Serialize;
 
 use crate::asset::Assets;
 use crate::compose::MaskCache;
 use crate::css::{Code, colour_text, piece_code};
-use crate::measure::{Profile, edge_profile};
+use crate::measure::{Line, Profile, edge_profile};
 use crate::model::{self, Id, Project};
 use crate::resolve::{self, Context, Draws, Note, Piece, ResolvedOffset, Surroundings};
 
 pub use additions::{Addition, additions};
+pub use falloffs::{NamedFalloff, falloffs};
+pub use forms::{ColourForms, colour_forms};
+pub use starters::{Starter, starters};
+pub use trace::{Trace, traces};
 
 /// Everything about one piece.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -50,12 +58,57 @@ pub struct CoatReport {
     pub summary: String,
 }
 
-/// Reports on a piece of a scene; `None` when there is no such piece.
+/// Where one coat lies.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CoatOutline {
+    /// The coat.
+    pub coat: Id,
+    /// Both forms of its offset, or of that of a ramp's near end.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub offset: Option<ResolvedOffset>,
+    /// Both forms of the offset of a ramp's far end.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub far: Option<ResolvedOffset>,
+    /// One for each shadow it stands for; none for coats that have no outline of their own, or are off.
+    pub traces: Vec<Trace>,
+}
+
+/// Where a coat of a piece lies on the scene; `None` when there is no such coat.
+#[must_use]
+pub fn coat_outline(
+    project: &Project,
+    scene: &model::Scene,
+    piece: &model::Piece,
+    coat: &Id,
+    assets: &Assets,
+) -> Option<CoatOutline> {
+    let context = Context { project, theme: &scene.theme, assets };
+    let found = project.coats_of(piece).iter().find(|other| other.id == *coat)?;
+    let offset = found.kind.offset().map(|offset| context.offset(offset));
+    let (resolved, _) = resolve::piece(project, scene, piece, assets);
+    Some(CoatOutline {
+        coat: coat.clone(),
+        offset,
+        far: far_offset(found, context),
+        traces: traces(&resolved, coat),
+    })
+}
+
+fn far_offset(coat: &model::Coat, context: Context<'_>) -> Option<ResolvedOffset> {
+    match &coat.kind {
+        model::CoatKind::Ramp(ramp) => Some(context.offset(&ramp.far.offset)),
+        _ => None,
+    }
+}
+
+/// Reports on a piece of a scene; the edge profile is measured along `line`, or from the middle away from the first
+/// light. `None` when there is no such piece.
 #[must_use]
 pub fn report(
     project: &Project,
     scene: &model::Scene,
-    piece: &str,
+    (piece, line): (&str, Option<Line>),
     assets: &Assets,
     cache: &MaskCache,
 ) -> Option<Report> {
@@ -65,7 +118,8 @@ pub fn report(
     let coats = project.coats_of(piece).iter().map(|coat| coat_report(coat, context, &resolved)).collect();
     let bearing = project.lights.first().map_or(0.0, |light| context.bearing(&light.id));
     let whole = resolve::scene(project, scene, assets);
-    let profile = edge_profile(&whole, &piece.id, bearing, cache);
+    let line = line.unwrap_or(Line { x: 0.0, y: 0.0, bearing });
+    let profile = edge_profile(&whole, &piece.id, line, cache);
     let code = piece_code(&resolved, &piece.shape);
     Some(Report { piece: piece.id.clone(), coats, code, notes, profile })
 }
@@ -79,10 +133,7 @@ fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatR
     let at = offset.as_ref().map_or_else(String::new, |at| format!("{} {}  ", short(at.x), short(at.y)));
     let numbers = summary(&coat.kind, drawn.map(|drawn| &drawn.draws));
     let summary = format!("{at}{numbers}  {} %", short(coat.opacity.get() * 100.0));
-    let far = match &coat.kind {
-        model::CoatKind::Ramp(ramp) => Some(context.offset(&ramp.far.offset)),
-        _ => None,
-    };
+    let far = far_offset(coat, context);
     CoatReport { id: coat.id.clone(), offset, far, colour, summary }
 }
 

@@ -265,6 +265,16 @@ pub struct Cast {
     pub fade: f64,
 }
 
+impl Cast {
+    /// The map that throws what stands above the horizontal line at `anchor`: x' = x + shear·h and
+    /// y' = anchor − squash·h, for h above it.
+    #[must_use]
+    pub fn about(&self, anchor: f64) -> Affine {
+        let Self { shear, squash, .. } = *self;
+        Affine::new([1.0, 0.0, -shear, squash, shear * anchor, anchor - squash * anchor])
+    }
+}
+
 impl Context<'_> {
     /// What one coat draws: one thing, or the steps of a ramp; or why nothing.
     pub(super) fn coats(

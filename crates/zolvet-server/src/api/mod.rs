@@ -1,6 +1,7 @@
 //! The routes under `/api`.
 
 mod assets;
+mod offers;
 mod pictures;
 mod projects;
 mod reports;
@@ -20,6 +21,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .configure(projects::routes)
         .configure(assets::routes)
         .configure(pictures::routes)
+        .configure(offers::routes)
         .configure(reports::routes)
         .configure(shares::routes);
 }
@@ -55,9 +57,14 @@ async fn description() -> Result<HttpResponse, ApiError> {
         assets::read,
         pictures::preview,
         pictures::thumbnails,
+        offers::offer_starters,
+        offers::offer_blends,
+        offers::offer_falloffs,
         reports::resolve,
         reports::split,
+        reports::outline,
         reports::read_css,
+        reports::colours,
         shares::create,
         shares::list,
         shares::revoke,
@@ -82,4 +89,9 @@ fn scene_in<'a>(project: &'a Project, id: &str) -> Result<&'a model::Scene, ApiE
     project
         .scene(id)
         .ok_or_else(|| ApiError::invalid_at("/scene", format!("expected the id of a scene, found \"{id}\"")))
+}
+
+fn piece_in<'a>(scene: &'a model::Scene, id: &str) -> Result<&'a model::Piece, ApiError> {
+    let found = scene.pieces.iter().find(|piece| piece.id.as_str() == id);
+    found.ok_or_else(|| ApiError::invalid_at("/piece", format!("expected the id of a piece, found \"{id}\"")))
 }

@@ -259,7 +259,7 @@ fn draw_thumbnails(request: &ThumbnailsRequest, bench: &Bench) -> Result<Thumbna
 }
 
 /// One piece on its ground, fitted into a small picture with room for its shadows.
-fn small(
+pub(super) fn small(
     project: &Project,
     scene: &Scene,
     piece: &Piece,
@@ -275,9 +275,12 @@ fn small(
     });
     let (width, height) = (f64::from(SMALL.0), f64::from(SMALL.1));
     let scale = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
+    // The middle of the piece, or as near to it as the scene goes.
+    let from =
+        |middle: f64, shown: f64, whole: f64| (middle - shown / 2.0).clamp(0.0, (whole - shown).max(0.0));
     let view = View {
-        x: x + w / 2.0 - width / 2.0 / scale,
-        y: y + h / 2.0 - height / 2.0 / scale,
+        x: from(x + w / 2.0, width / scale, resolved.width),
+        y: from(y + h / 2.0, height / scale, resolved.height),
         scale,
         width: SMALL.0,
         height: SMALL.1,

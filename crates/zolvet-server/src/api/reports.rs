@@ -5,16 +5,17 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::css;
-use zolvet_core::model::{Coat, Project};
-use zolvet_core::report::{Report, report};
+use zolvet_core::measure::Line;
+use zolvet_core::model::{Coat, Id, Project};
+use zolvet_core::report::{CoatOutline, ColourForms, Report, coat_outline, colour_forms, report};
 use zolvet_core::resolve::split_ramp;
 
-use super::{project_in, scene_in};
+use super::{piece_in, project_in, scene_in};
 use crate::Work;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(resolve).service(split).service(read_css);
+    config.service(resolve).service(split).service(outline).service(read_css).service(colours);
 }
 
 /// Which piece is asked about.
@@ -27,6 +28,8 @@ pub struct ResolveRequest {
     scene: String,
     /// The id of one of its pieces.
     piece: String,
+    /// Where the edge profile is measured; when left out, from the middle away from the first light.
+    line: Option<Line>,
 }
 
 /// Everything about one piece: both forms of every offset, colours, code, differences, the edge profile.
@@ -43,27 +46,54 @@ pub async fn resolve(
         .run(move |bench| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
-            report(&project, scene, &body.piece, &bench.assets(&project)?, &bench.cache).ok_or_else(|| {
-                let message = format!("expected the id of a piece, found \"{}\"", body.piece);
-                ApiError::invalid_at("/piece", message)
-            })
+            if let Some(line) = body.line
+                && ![line.x, line.y, line.bearing].iter().all(|number| number.abs() <= 1e5)
+            {
+                return Err(ApiError::invalid_at("/line", "expected numbers of at most 100000"));
+            }
+            piece_in(scene, &body.piece)?;
+            report(&project, scene, (&body.piece, body.line), &bench.assets(&project)?, &bench.cache)
+                .ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))
         })
         .await?;
     Ok(web::Json(found))
 }
 
-/// Which ramp is split.
+/// Where one coat lies on the scene.
+#[utoipa::path(
+    request_body = CoatRequest,
+    responses((status = 200, body = CoatOutline), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/outline")]
+pub async fn outline(
+    work: web::Data<Work>,
+    body: web::Json<CoatRequest>,
+) -> Result<web::Json<CoatOutline>, ApiError> {
+    let found = work
+        .run(move |bench| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let piece = piece_in(scene, &body.piece)?;
+            let unknown = || format!("expected the id of a coat, found \"{}\"", body.coat);
+            coat_outline(&project, scene, piece, &body.coat, &bench.assets(&project)?)
+                .ok_or_else(|| ApiError::invalid_at("/coat", unknown()))
+        })
+        .await?;
+    Ok(web::Json(found))
+}
+
+/// Which coat is asked about.
 #[derive(Deserialize, ToSchema)]
-pub struct SplitRequest {
+pub struct CoatRequest {
     /// The project document.
     #[schema(value_type = Project)]
-    project: Value,
+    pub(super) project: Value,
     /// The id of a scene.
-    scene: String,
+    pub(super) scene: String,
     /// The id of one of its pieces.
-    piece: String,
-    /// The id of a ramp in its stack.
-    coat: String,
+    pub(super) piece: String,
+    /// The id of a coat in its stack.
+    pub(super) coat: Id,
 }
 
 /// The coats a ramp stands for.
@@ -75,25 +105,22 @@ pub struct SplitCoats {
 
 /// Takes a ramp apart into ordinary coats that draw the same.
 #[utoipa::path(
-    request_body = SplitRequest,
+    request_body = CoatRequest,
     responses((status = 200, body = SplitCoats), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/split")]
 pub async fn split(
     work: web::Data<Work>,
-    body: web::Json<SplitRequest>,
+    body: web::Json<CoatRequest>,
 ) -> Result<web::Json<SplitCoats>, ApiError> {
     let coats = work
         .run(move |bench| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
-            let unknown = |at: &str, what: &str, id: &str| {
-                ApiError::invalid_at(at, format!("expected the id of {what}, found \"{id}\""))
-            };
-            let piece = scene.pieces.iter().find(|piece| piece.id.as_str() == body.piece);
-            let piece = piece.ok_or_else(|| unknown("/piece", "a piece", &body.piece))?;
-            split_ramp(&project, scene, piece, &body.coat, &bench.assets(&project)?)
-                .ok_or_else(|| unknown("/coat", "a ramp", &body.coat))?
+            let piece = piece_in(scene, &body.piece)?;
+            let unknown = || format!("expected the id of a ramp, found \"{}\"", body.coat);
+            split_ramp(&project, scene, piece, body.coat.as_str(), &bench.assets(&project)?)
+                .ok_or_else(|| ApiError::invalid_at("/coat", unknown()))?
                 .map_err(|error| ApiError::invalid_at("/coat", error.to_string()))
         })
         .await?;
@@ -126,4 +153,26 @@ pub async fn read_css(body: web::Json<CssRequest>) -> Result<web::Json<CssCoats>
     let read = css::read(&body.css)
         .map_err(|error| ApiError::invalid_at(&format!("{}:{}", error.line, error.column), error.message))?;
     Ok(web::Json(CssCoats { coats: read.coats, remarks: read.remarks }))
+}
+
+/// Colours to be put in other forms.
+#[derive(Deserialize, ToSchema)]
+pub struct ColoursRequest {
+    /// In CSS syntax, at most 64.
+    colours: Vec<String>,
+}
+
+/// Colours in every form, and how far each is from the first.
+#[utoipa::path(
+    request_body = ColoursRequest,
+    responses((status = 200, body = Vec<ColourForms>), (status = 422, body = ProblemDocument))
+)]
+#[post("/api/colours")]
+pub async fn colours(body: web::Json<ColoursRequest>) -> Result<web::Json<Vec<ColourForms>>, ApiError> {
+    if body.colours.len() > 64 {
+        return Err(ApiError::invalid_at("/colours", "expected at most 64 colours"));
+    }
+    let forms = colour_forms(&body.colours)
+        .map_err(|(at, error)| ApiError::invalid_at(&format!("/colours/{at}"), error.to_string()))?;
+    Ok(web::Json(forms))
 }

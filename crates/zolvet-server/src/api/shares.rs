@@ -128,7 +128,7 @@ pub async fn read(
             let assets = bench.assets(&project)?;
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
-                let report = report(&project, scene, piece.id.as_str(), &assets, &bench.cache)?;
+                let report = report(&project, scene, (piece.id.as_str(), None), &assets, &bench.cache)?;
                 Some(SharedPiece { name: piece.name.clone(), report })
             });
             Ok(Shared {

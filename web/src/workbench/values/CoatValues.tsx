@@ -1,8 +1,10 @@
 import { Button, NativeSelect } from '@mantine/core';
 import { answer, api, type Coat, type Project, type Schemas } from '../../api/client';
+import { changeCoat } from '../../document/coats';
 import { editCoats, onlyScene, rest, useDocument } from '../../document/store';
 import { ColourField } from '../../parts/ColourField';
 import { FillField } from '../../parts/FillField';
+import { BlendField } from './BlendField';
 import { FollowSelect, type Numbers, Row, Values } from './fields';
 import { OffsetFields } from './OffsetFields';
 import { ShadowValues } from './ShadowValues';
@@ -17,33 +19,9 @@ interface Props {
 /** Changes one coat; a gesture is one step to undo, ended by `rest`. */
 export type Change<C extends Coat> = (to: Partial<C>, gesture?: boolean) => void;
 
-const modes: Schemas['BlendMode'][] = [
-  'normal',
-  'multiply',
-  'screen',
-  'overlay',
-  'darken',
-  'lighten',
-  'color-dodge',
-  'color-burn',
-  'hard-light',
-  'soft-light',
-  'difference',
-  'exclusion',
-  'hue',
-  'saturation',
-  'color',
-  'luminosity',
-];
-
 /** The values of a coat, whatever its kind. Both forms of an offset come from the core. */
 export function CoatValues({ coat, document, said }: Props) {
-  const change = (to: Partial<Coat>, gesture = true) =>
-    editCoats((coats) => {
-      const at = coats.findIndex((other) => other.id === coat.id);
-      const mine = coats[at];
-      if (mine) coats[at] = { ...mine, ...to } as Coat;
-    }, gesture);
+  const change = (to: Partial<Coat>, gesture = true) => changeCoat(coat, to, gesture);
   return (
     <div className={classes.values}>
       <KindValues coat={coat} document={document} said={said} change={change} />
@@ -58,15 +36,11 @@ export function CoatValues({ coat, document, said }: Props) {
           },
         ]}
       />
-      <Row label="Blend">
-        <NativeSelect
-          size="xs"
-          aria-label="Blend mode"
-          value={coat.blend ?? 'normal'}
-          data={modes}
-          onChange={(event) => change({ blend: event.currentTarget.value as Schemas['BlendMode'] }, false)}
-        />
-      </Row>
+      <BlendField
+        coat={coat.id}
+        value={coat.blend ?? 'normal'}
+        onChange={(blend) => change({ blend }, false)}
+      />
     </div>
   );
 }

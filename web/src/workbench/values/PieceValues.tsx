@@ -1,6 +1,6 @@
 import { Button, Group, NativeSelect, Switch, Textarea } from '@mantine/core';
 import type { Piece, Schemas } from '../../api/client';
-import { duplicatePiece, editPiece, removePiece, shiftPiece } from '../../document/pieces';
+import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../document/pieces';
 import { rest, sceneOf, useDocument } from '../../document/store';
 import { FillField } from '../../parts/FillField';
 import { type Numbers, Row, Values } from './fields';
@@ -111,7 +111,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
         <Button size="compact-xs" variant="default" onClick={() => duplicatePiece(piece)}>
           Duplicate piece
         </Button>
-        <Button size="compact-xs" variant="default" onClick={() => removePiece(piece.id)}>
+        <Button size="compact-xs" variant="default" onClick={() => removePieces([piece.id])}>
           Remove piece
         </Button>
       </Group>

@@ -2,6 +2,7 @@ import { NativeSelect, Switch } from '@mantine/core';
 import type { Coat, Project, Schemas, ShadowCoat } from '../../api/client';
 import { ColourField } from '../../parts/ColourField';
 import type { Change } from './CoatValues';
+import { FalloffField } from './FalloffField';
 import { Row, Values } from './fields';
 import { OffsetFields } from './OffsetFields';
 
@@ -11,36 +12,6 @@ interface Props {
   said: Schemas['CoatReport'] | undefined;
   change: Change<Coat>;
 }
-
-/** Shapes of the fall from full to no coverage; any other is kept as it is. */
-const falloffs: Record<string, [number, number][]> = {
-  'as blurred': [],
-  early: [
-    [0, 0],
-    [0.3, 0.05],
-    [0.6, 0.35],
-    [1, 1],
-  ],
-  late: [
-    [0, 0],
-    [0.4, 0.65],
-    [0.7, 0.95],
-    [1, 1],
-  ],
-  ring: [
-    [0, 0],
-    [0.35, 1],
-    [0.65, 0],
-    [1, 0],
-  ],
-  'double edge': [
-    [0, 0],
-    [0.25, 0.8],
-    [0.5, 0.1],
-    [0.75, 1],
-    [1, 1],
-  ],
-};
 
 /** The values of a drop or inner shadow. */
 export function ShadowValues({ coat, document, said, change }: Props) {
@@ -80,34 +51,15 @@ export function ShadowValues({ coat, document, said, change }: Props) {
           onChange={(colour, gesture) => change({ colour }, gesture)}
         />
       </Row>
-      <Row label="Falloff">
-        <NativeSelect
-          size="xs"
-          aria-label="Falloff"
-          value={falloffName(coat.falloff)}
-          data={[...Object.keys(falloffs), ...(falloffName(coat.falloff) === 'its own' ? ['its own'] : [])]}
-          onChange={(event) => change({ falloff: falloffOf(event.currentTarget.value) }, false)}
-        />
-        {coat.kind === 'drop' && (
+      <FalloffField value={coat.falloff} onChange={(falloff, gesture) => change({ falloff }, gesture)} />
+      {coat.kind === 'drop' && (
+        <Row label="Beneath">
           <KnockOut coat={coat} onChange={(knock_out) => change({ knock_out }, false)} />
-        )}
-      </Row>
+        </Row>
+      )}
       <Grain coat={coat} change={change} />
     </>
   );
-}
-
-function falloffOf(name: string): Schemas['Falloff'] | null {
-  const points = falloffs[name] ?? [];
-  return points.length > 0 ? { points: points.map(([from, to]) => ({ from, to })) } : null;
-}
-
-function falloffName(falloff: Schemas['Falloff'] | null | undefined): string {
-  if (!falloff) return 'as blurred';
-  const same = (points: [number, number][]) =>
-    points.length === falloff.points.length &&
-    points.every(([from, to], i) => falloff.points[i]?.from === from && falloff.points[i]?.to === to);
-  return Object.entries(falloffs).find(([, points]) => same(points))?.[0] ?? 'its own';
 }
 
 function Grain({ coat, change }: { coat: ShadowCoat; change: Change<Coat> }) {

@@ -1,0 +1,157 @@
+//! Where a coat really lies: its outline after offset and spread, and where it has faded out.
+
+use kurbo::{Affine, BezPath, Point};
+use serde::Serialize;
+
+use crate::geometry::{Body, Edge, Silhouette};
+use crate::model::{Id, StrokeCap, StrokeJoin, StrokeSide};
+use crate::resolve::{Cast, Draws, Layer, Piece, Shadow, Spot};
+
+/// The outline of one shadow, patch or far end on the scene.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Trace {
+    /// After offset and spread: SVG path data in the scene's px. Empty when the spread leaves nothing.
+    pub edge: String,
+    /// Where it has faded out, one blur radius farther; none for what has no blur.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub faded: Option<String>,
+}
+
+/// The traces of a coat: none for what has no outline of its own, one for each step of a ramp.
+#[must_use]
+pub fn traces(piece: &Piece, coat: &Id) -> Vec<Trace> {
+    let drawn = piece.coats.iter().filter(|drawn| drawn.id == *coat);
+    drawn.filter_map(|drawn| trace(piece, &drawn.draws)).collect()
+}
+
+fn trace(piece: &Piece, draws: &Draws) -> Option<Trace> {
+    match draws {
+        Draws::Shadow(shadow) => shadow_trace(piece, shadow),
+        Draws::Highlight(spot) => Some(spot_trace(piece, spot)),
+        Draws::Extrude(extrude) => {
+            let far = Affine::translate((extrude.dx, extrude.dy)) * piece.place() * piece.outer.place();
+            Some(Trace { edge: written(&piece.outer.silhouette.outline().path, far), faded: None })
+        }
+        Draws::Cast(cast) => Some(cast_trace(piece, cast)),
+        Draws::Tint(_) | Draws::Stroke { .. } | Draws::Blur(_) | Draws::Backdrop(_) => None,
+    }
+}
+
+fn shadow_trace(piece: &Piece, shadow: &Shadow) -> Option<Trace> {
+    let inner = matches!(shadow.layer, Layer::Inner);
+    // The hole of an inner shadow shrinks where a drop shadow grows.
+    let outward = if inner { -1.0 } else { 1.0 };
+    let body = match (&shadow.substitute, inner) {
+        (Some((silhouette, at)), _) => Body { silhouette: silhouette.clone(), x: at.x, y: at.y },
+        (None, true) => piece.inner.clone()?,
+        (None, false) => piece.outer.clone(),
+    };
+    let place = Affine::translate((shadow.dx, shadow.dy)) * piece.place() * body.place();
+    let at = |spread: f64| grown(&body.silhouette, outward * spread).map(|path| written(&path, place));
+    let faded = (shadow.blur > 0.0).then(|| at(shadow.spread + shadow.blur)).flatten();
+    Some(Trace { edge: at(shadow.spread).unwrap_or_default(), faded })
+}
+
+fn spot_trace(piece: &Piece, spot: &Spot) -> Trace {
+    let place = piece.place() * spot.place;
+    let at = |by: f64| grown(&spot.silhouette, by).map(|path| written(&path, place));
+    let faded = (spot.blur > 0.0).then(|| at(spot.blur)).flatten();
+    Trace { edge: at(0.0).unwrap_or_default(), faded }
+}
+
+/// The sheared and squashed silhouette, as `compose` throws it.
+fn cast_trace(piece: &Piece, cast: &Cast) -> Trace {
+    let anchor = piece.place() * Point::new(0.0, cast.anchor);
+    let thrown = cast.about(anchor.y);
+    let place = thrown * piece.place() * piece.outer.place();
+    Trace { edge: written(&piece.outer.silhouette.outline().path, place), faded: None }
+}
+
+/// The outline moved outward by `by` px, as coverage is; nothing when it is shrunk away.
+fn grown(silhouette: &Silhouette, by: f64) -> Option<BezPath> {
+    if let Silhouette::Box(rounded) = silhouette {
+        return rounded.spread(by).map(|grown| Affine::translate((-by, -by)) * grown.path());
+    }
+    let side = if by < 0.0 { StrokeSide::Inside } else { StrokeSide::Outside };
+    let edge = Edge { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Butt };
+    let (outer, inner) = edge.around(silhouette);
+    let body = if by < 0.0 { inner? } else { outer };
+    Some(body.place() * body.silhouette.outline().path.clone())
+}
+
+/// SVG path data to a hundredth of a px.
+fn written(path: &BezPath, place: Affine) -> String {
+    let round = |at: Point| Point::new((at.x * 100.0).round() / 100.0, (at.y * 100.0).round() / 100.0);
+    let mut placed = place * path;
+    for element in placed.elements_mut() {
+        use kurbo::PathEl::{ClosePath, CurveTo, LineTo, MoveTo, QuadTo};
+        *element = match *element {
+            MoveTo(to) => MoveTo(round(to)),
+            LineTo(to) => LineTo(round(to)),
+            QuadTo(a, to) => QuadTo(round(a), round(to)),
+            CurveTo(a, b, to) => CurveTo(round(a), round(b), round(to)),
+            ClosePath => ClosePath,
+        };
+    }
+    placed.to_svg()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::asset::Assets;
+    use crate::model::Project;
+    use crate::resolve;
+    use kurbo::Shape as _;
+    use serde_json::json;
+
+    fn traced(shape: &serde_json::Value, coat: &serde_json::Value) -> Vec<Trace> {
+        let document = json!({
+            "schema": 1, "name": "t", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+            "scenes": [{"id": "a", "name": "A", "width": 400, "height": 300, "theme": "t", "ground": {"kind": "none"},
+                "pieces": [{"id": "p", "name": "P", "shape": shape, "x": 100, "y": 80, "wear": {"coats": [coat]}}]}]
+        });
+        let project = Project::from_value(&document).expect("a project");
+        let scene = &project.scenes[0];
+        let (piece, _) = resolve::piece(&project, scene, &scene.pieces[0], &Assets::default());
+        traces(&piece, &Id::new("c").expect("an id"))
+    }
+
+    fn bounds(path: &str) -> kurbo::Rect {
+        BezPath::from_svg(path).expect("path data").bounding_box()
+    }
+
+    #[test]
+    fn a_drop_shadow_lies_where_offset_and_spread_put_it() {
+        let coat = json!({"id": "c", "name": "c", "on": true, "kind": "drop", "offset": {"x": 10, "y": 20}, "blur": 8, "spread": -5, "colour": "#000"});
+        for shape in [
+            json!({"kind": "box", "w": 60, "h": 40}),
+            json!({"kind": "path", "d": "M0 0H60V40H0Z", "viewbox": [0, 0, 60, 40], "w": 60, "h": 40}),
+        ] {
+            let traces = traced(&shape, &coat);
+            let near = |found: kurbo::Rect, wanted: kurbo::Rect| {
+                let corners = |r: kurbo::Rect| [r.x0, r.y0, r.x1, r.y1];
+                let off = corners(found).into_iter().zip(corners(wanted)).map(|(a, b)| (a - b).abs());
+                assert!(off.fold(0.0, f64::max) < 0.02, "{found:?} {wanted:?}");
+            };
+            near(bounds(&traces[0].edge), kurbo::Rect::new(115.0, 105.0, 165.0, 135.0));
+            near(
+                bounds(traces[0].faded.as_deref().expect("faded")),
+                kurbo::Rect::new(107.0, 97.0, 173.0, 143.0),
+            );
+        }
+    }
+
+    #[test]
+    fn an_inner_shadow_grows_inward_and_a_ramp_has_a_trace_a_step() {
+        let shape = json!({"kind": "box", "w": 60, "h": 40});
+        let inner = json!({"id": "c", "name": "c", "on": true, "kind": "inner", "offset": {"x": 0, "y": 3}, "blur": 0, "spread": 4, "colour": "#000"});
+        let traces = traced(&shape, &inner);
+        assert_eq!(bounds(&traces[0].edge), kurbo::Rect::new(104.0, 87.0, 156.0, 119.0));
+        assert_eq!(traces[0].faded, None);
+        let end = |y: f64| json!({"offset": {"x": 0, "y": y}, "blur": 2, "spread": 0, "colour": "#000"});
+        let ramp = json!({"id": "c", "name": "c", "on": true, "kind": "ramp", "shadow": "drop", "near": end(1.0), "far": end(30.0), "count": 5, "growth": 1, "lean": 0, "total": 0.5});
+        assert_eq!(traced(&shape, &ramp).len(), 5);
+    }
+}

@@ -1,0 +1,331 @@
+//! Composing by hand: the stage, several pieces and coats at once, shared values, references, work that is kept.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+use serde_json::{Value, json};
+use thirtyfour::prelude::*;
+use zolvet_e2e::{App, Browser, Outcome, Workbench};
+
+async fn open(app: &App) -> Outcome<Browser> {
+    let browser = Browser::start(1280, 800).await?;
+    browser.go(&app.address).await?;
+    Ok(browser)
+}
+
+/// The value of the field of this accessible name.
+async fn value(bench: &Workbench<'_>, name: &str) -> Outcome<String> {
+    Ok(bench.named(name).await?.prop("value").await?.unwrap_or_default())
+}
+
+/// Drags from the middle of what a selector finds.
+async fn drag(browser: &Browser, selector: &str, by: (i64, i64)) -> Outcome {
+    let handle = browser.driver.query(By::Css(selector)).first().await?;
+    let actions = browser.driver.action_chain().move_to_element_center(&handle).click_and_hold();
+    actions
+        .move_by_offset(by.0 / 2, by.1 / 2)
+        .move_by_offset(by.0 - by.0 / 2, by.1 - by.1 / 2)
+        .release()
+        .perform()
+        .await?;
+    Ok(())
+}
+
+/// Drags an outline on the stage by the place of it that lies farthest to the right.
+async fn drag_outline(browser: &Browser, handle: &str, by: i64) -> Outcome {
+    let find = format!(
+        "const p = document.querySelector('[data-handle=\"{handle}\"]'); const m = p.getScreenCTM(); const n = p.getTotalLength();
+        let best = null; for (let i = 0; i < 400; i++) {{ const q = p.getPointAtLength(n * i / 400).matrixTransform(m); if (!best || q.x > best.x) best = q; }} return [Math.round(best.x), Math.round(best.y)];"
+    );
+    let at = browser.driver.execute(find, vec![]).await?.json().clone();
+    let (x, y) = (at[0].as_i64().unwrap(), at[1].as_i64().unwrap());
+    let actions = browser.driver.action_chain().move_to(x, y).click_and_hold();
+    actions.move_by_offset(by / 2, 0).move_by_offset(by - by / 2, 0).release().perform().await?;
+    Ok(())
+}
+
+async fn menu(browser: &Browser, opener: &str, item: &str) -> Outcome {
+    browser.driver.query(By::XPath(opener)).first().await?.click().await?;
+    let item = By::XPath(format!("//*[@role='menuitem'][normalize-space(.)='{item}']"));
+    browser.driver.query(item).and_displayed().first().await?.click().await?;
+    Ok(())
+}
+
+#[tokio::test]
+async fn a_shadow_is_taken_hold_of_on_the_stage() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.pick("Zoom", "100 %").await?;
+    bench.choose("Frost badge").await?;
+    bench.click_named("Clear").await?;
+    bench.click_named("Drop shadow").await?;
+    bench.settle().await?;
+    let before = bench.stage().await?;
+    assert_eq!(value(&bench, "distance of Drop shadow, on the stage").await?, "8");
+    drag_outline(&browser, "Drop shadow: spread", 20).await?;
+    bench.settle().await?;
+    assert_eq!(value(&bench, "Spread of Drop shadow, on the stage").await?, "20");
+    drag_outline(&browser, "Drop shadow: blur", -10).await?;
+    bench.settle().await?;
+    assert_eq!(value(&bench, "Blur of Drop shadow, on the stage").await?, "6");
+    // It follows the light from the top; dragged far off its line it lets go.
+    drag(&browser, "[aria-label='Offset of Drop shadow']", (60, 10)).await?;
+    bench.settle().await?;
+    let (x, y) = (
+        value(&bench, "x of Drop shadow, on the stage").await?,
+        value(&bench, "y of Drop shadow, on the stage").await?,
+    );
+    assert_eq!((x.as_str(), y.as_str()), ("60", "18"));
+    bench.named("Offset of Drop shadow").await?.send_keys(Key::Left + "").await?;
+    bench.settle().await?;
+    assert_eq!(value(&bench, "x of Drop shadow, on the stage").await?, "59", "arrow keys move it too");
+    assert!(bench.read_out().await?.contains("59px 18px 6px 20px"), "{}", bench.read_out().await?);
+    for _ in 0..4 {
+        bench.click_named("Undo").await?;
+    }
+    bench.settle().await?;
+    assert_eq!(bench.stage().await?, before, "each gesture was one step");
+
+    // The edge profile has a curve for the coat, and its line is turned on the stage.
+    bench.named("Line on the stage").await?.click().await?;
+    let turn = bench.named("Turn the line of the edge profile").await?;
+    for _ in 0..3 {
+        turn.send_keys(Key::Right + "").await?;
+    }
+    browser
+        .wait_for(
+            "document.querySelector('[aria-label=\"Edge profile\"] h2').textContent.includes('away from')",
+        )
+        .await?;
+    let curves = "return document.querySelectorAll('[aria-label=\"Edge profile\"] svg path > title').length";
+    assert_eq!(bench.script(curves).await?, json!(1));
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn several_coats_and_pieces_change_at_once() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Frost badge").await?;
+    bench.click_named("Clear").await?;
+    bench.click_named("Drop shadow").await?;
+    bench.click_named("Contact shadow").await?;
+    bench.named("Choose Drop shadow together with others").await?.click().await?;
+    bench.named("Choose Contact shadow together with others").await?.click().await?;
+    bench.pick("What to do with the value", "multiply").await?;
+    bench.pick("Which value", "blur").await?;
+    bench.type_number("by", "2").await?;
+    bench.click_named("Apply to all").await?;
+    bench.settle().await?;
+    let css = bench.read_out().await?;
+    assert!(css.contains("0 1px 4px") && css.contains("0 8px 32px"), "{css}");
+
+    bench.click_named("Copy the stack").await?;
+    bench.choose("Open valve").await?;
+    bench.click_named("Make its own").await?;
+    bench.click_named("Clear").await?;
+    let shelf =
+        |name: &str| By::XPath(format!("//section[@aria-label='Pieces']//button[span[text()='{name}']]"));
+    let dial = browser.driver.find(shelf("Soil dial")).await?;
+    browser
+        .driver
+        .action_chain()
+        .key_down(Key::Shift)
+        .click_element(&dial)
+        .key_up(Key::Shift)
+        .perform()
+        .await?;
+    bench.click_named("Paste 2").await?;
+    bench.settle().await?;
+    assert!(bench.read_out().await?.contains("0 8px 32px"));
+    bench.click_named("Top").await?;
+    bench.settle().await?;
+    let tops = "const s = [...document.querySelectorAll('[aria-label=Stage] canvas ~ span')].map((e) => e.style.top); return new Set(s).size";
+    assert_eq!(bench.script(tops).await?, json!(1), "both share their upper edge");
+    bench.pick("How they are joined", "subtract").await?;
+    bench.click_named("Join into one silhouette").await?;
+    browser
+        .wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('Open valve joined')")
+        .await?;
+    bench.settle().await?;
+    let joined = bench.stage().await?;
+    bench.click_named("Edit the piece").await?;
+    bench.click_named("Take the join apart").await?;
+    browser
+        .wait_for(
+            "document.querySelector('[aria-label=Stack]').textContent.includes('One more piece is chosen')",
+        )
+        .await?;
+    bench.click_named("Undo").await?;
+    bench.settle().await?;
+    assert_eq!(bench.stage().await?, joined);
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn a_state_an_alternative_and_a_starter_are_tried() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Frost badge").await?;
+    bench.settle().await?;
+    let before = bench.stage().await?;
+    bench.click_named("pressed").await?;
+    bench.click_named("Give it coats of its own").await?;
+    bench.click_named("Clear").await?;
+    bench.click_named("Pressed in").await?;
+    bench.settle().await?;
+    assert_ne!(bench.stage().await?, before, "the stage shows the state");
+    bench.click_named("rest").await?;
+    bench.settle().await?;
+    assert_eq!(bench.stage().await?, before, "and at rest it is as before");
+
+    bench.click_named("Try an alternative").await?;
+    browser
+        .wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('alternative')")
+        .await?;
+    bench.click_named("Start from…").await?;
+    browser
+        .driver
+        .query(By::XPath("//button[span[text()='Glossy dome']]"))
+        .and_displayed()
+        .first()
+        .await?
+        .click()
+        .await?;
+    bench.settle().await?;
+    bench.click_named("Choose this one").await?;
+    bench.settle().await?;
+    assert!(bench.read_out().await?.contains("inset 0 12px 12px -8px"), "{}", bench.read_out().await?);
+    let pieces = "return [...document.querySelectorAll('[aria-label=Pieces] button[aria-pressed]')].filter((b) => b.textContent.startsWith('Frost badge')).length";
+    assert_eq!(bench.script(pieces).await?, json!(2), "the badge and its label");
+
+    let history = bench.named("History").await?;
+    history.click().await?;
+    browser.wait_for("[...document.querySelectorAll('[role=menuitem]')].some((i) => i.textContent.includes('Add “Frost badge, alternative”'))").await?;
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    menu(&browser, "//header//button[@aria-haspopup='menu']", "New scene").await?;
+    menu(&browser, "//button[normalize-space(.)='Add a piece']", "Path, point by point on the stage").await?;
+    let sheet =
+        browser.driver.query(By::Css("[aria-label=Stage] [class*=sheet] [class*=sheet]")).first().await?;
+    for (x, y) in [(-120, -60), (120, -60), (120, 60), (-120, 60)] {
+        let at = browser.driver.action_chain().move_to_element_with_offset(&sheet, x, y);
+        at.click().perform().await?;
+    }
+    bench.click_named("Close the path").await?;
+    browser.wait_for("document.querySelector('[aria-label=Stack] h2')?.textContent.includes('Path')").await?;
+    bench.settle().await?;
+    let plain = bench.stage().await?;
+    bench.click_named("Drop shadow").await?;
+    bench.click_named("Colour: #000000").await?;
+    bench.click_named("Make a swatch of it").await?;
+    browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
+    bench.settle().await?;
+    let black = bench.stage().await?;
+    assert_ne!(black, plain);
+    bench.click_named("Swatches").await?;
+    bench.named("Colour of #000000: #000000").await?.click().await?;
+    let field = bench.named("Colour of #000000, as CSS").await?;
+    field.send_keys(Key::Control + "a").await?;
+    field.send_keys("oklch(0.6 0.2 30)").await?;
+    field.send_keys(Key::Enter + "").await?;
+    bench.settle().await?;
+    assert_ne!(bench.stage().await?, black, "what uses the swatch follows it");
+    browser
+        .wait_for("document.querySelector('[aria-label=\"Colour of #000000, oklch L\"]')?.value === '60'")
+        .await?;
+    browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
+    browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await?;
+    bench.click_named("One more light").await?;
+    bench.settle().await?;
+    bench.pick("Follows the light", "Light 4").await?;
+    browser.wait_for("[...document.querySelectorAll('[aria-label=Light] button')].some((b) => b.textContent.includes('1 follow'))").await?;
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn a_reference_is_compared_picked_from_and_measured() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    let picture = tempfile::Builder::new().suffix(".png").tempfile()?;
+    // Orange throughout.
+    let pixels = [230, 120, 20, 255].repeat(84 * 52);
+    let orange = zolvet_core::picture::Picture { width: 84, height: 52, rgba: pixels };
+    std::fs::write(picture.path(), orange.to_png()?)?;
+    bench.click_named("Reference").await?;
+    let file = browser.driver.query(By::Css("[aria-label='Reference picture file']")).first().await?;
+    file.send_keys(picture.path().display().to_string()).await?;
+    browser.wait_for("document.querySelector('[data-beside] img')?.complete").await?;
+    for mode in ["Over", "Wipe", "Difference"] {
+        bench.click_named(mode).await?;
+        browser
+            .wait_for("document.querySelector('[aria-label=Stage] canvas + div img[data-reference]')")
+            .await?;
+    }
+    browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
+    browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await?;
+    bench.choose("Frost badge").await?;
+    bench.click_named("Pick a colour").await?;
+    let sheet =
+        browser.driver.query(By::Css("[aria-label=Stage] [class*=sheet] [class*=sheet]")).first().await?;
+    browser.driver.action_chain().move_to_element_center(&sheet).click().perform().await?;
+    browser.wait_for("document.body.textContent.includes('ΔE OK 0.')").await?;
+    bench.named("Use for the fill of Frost badge").await?;
+    let uses = browser
+        .driver
+        .find_all(By::XPath("//button[normalize-space(.)='Use for the fill of Frost badge']"))
+        .await?;
+    uses.last().unwrap().click().await?;
+    bench.settle().await?;
+    assert!(bench.read_out().await?.contains("background: #e67814"), "{}", bench.read_out().await?);
+    bench.click_named("Measure").await?;
+    let sheet =
+        browser.driver.query(By::Css("[aria-label=Stage] [class*=sheet] [class*=sheet]")).first().await?;
+    let from = browser.driver.action_chain().move_to_element_center(&sheet).click_and_hold();
+    from.move_by_offset(30, 0).move_by_offset(30, 0).release().perform().await?;
+    browser.wait_for("/^[\\d.]+ px · across [\\d.]+ · down 0$/.test(document.querySelector('[aria-label=Stage] output')?.textContent)").await?;
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn work_done_while_the_service_is_away_is_kept_and_saved() -> Outcome {
+    let mut app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Frost badge").await?;
+    bench.settle().await?;
+    app.kill();
+    bench.click_named("Clear").await?;
+    browser.wait_for("document.querySelector('[data-state=unreachable]')").await?;
+    // The page is closed and opened again before the service is back with what was saved last.
+    browser.go("about:blank").await?;
+    app.start_again()?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    browser.wait_for("document.querySelector('[data-state=saved]')").await?;
+    bench.settle().await?;
+    let http = reqwest::Client::new();
+    let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+    let id = list[0]["id"].as_str().unwrap();
+    let stored: Value = http.get(format!("{}/api/projects/{id}", app.address)).send().await?.json().await?;
+    let pieces = stored["document"]["scenes"][0]["pieces"].as_array().unwrap().clone();
+    let badge = pieces.iter().find(|piece| piece["name"] == "Frost badge").unwrap();
+    let worn = badge["wear"]["finish"].as_str().map(|finish| {
+        let finishes = stored["document"]["finishes"].as_array().unwrap().clone();
+        finishes.into_iter().find(|other| other["id"] == finish).unwrap()["coats"].clone()
+    });
+    assert_eq!(
+        worn.unwrap_or_else(|| badge["wear"]["coats"].clone()),
+        json!([]),
+        "the stack that was cleared"
+    );
+    browser.quit().await
+}

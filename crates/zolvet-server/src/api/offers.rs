@@ -1,0 +1,121 @@
+//! What can be chosen by its picture on the piece: stacks to start from, blend modes; and curves of falloff.
+
+use actix_web::{get, post, web};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use zolvet_core::blend::BlendMode;
+use zolvet_core::model::{Coat, OwnCoats, Project, Wear};
+use zolvet_core::report::{NamedFalloff, Starter, falloffs, starters};
+
+use super::pictures::small;
+use super::reports::CoatRequest;
+use super::{piece_in, project_in, scene_in};
+use crate::Work;
+use crate::error::{ApiError, ProblemDocument};
+
+pub fn routes(config: &mut web::ServiceConfig) {
+    config.service(offer_starters).service(offer_blends).service(offer_falloffs);
+}
+
+/// Which piece would wear them.
+#[derive(Deserialize, ToSchema)]
+pub struct StartersRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// The id of one of its pieces.
+    piece: String,
+}
+
+/// A stack to start from, and how it would look.
+#[derive(Serialize, ToSchema)]
+pub struct StarterPicture {
+    /// What it is called.
+    name: &'static str,
+    /// What it does.
+    says: &'static str,
+    /// Its coats, to be given ids of their own.
+    coats: Vec<Coat>,
+    /// A PNG as a data URL.
+    picture: String,
+}
+
+/// Whole stacks to start from, each on the piece.
+#[utoipa::path(
+    request_body = StartersRequest,
+    responses((status = 200, body = Vec<StarterPicture>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/starters")]
+pub async fn offer_starters(
+    work: web::Data<Work>,
+    body: web::Json<StartersRequest>,
+) -> Result<web::Json<Vec<StarterPicture>>, ApiError> {
+    let offered = work
+        .run(move |bench| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let piece = piece_in(scene, &body.piece)?;
+            let assets = bench.assets(&project)?;
+            let picture = |starter: Starter| {
+                let mut trial = piece.clone();
+                trial.wear = Wear::Coats(OwnCoats { coats: starter.coats.clone() });
+                let picture = small(&project, scene, &trial, &assets, &bench.cache)?;
+                let Starter { name, says, coats } = starter;
+                Ok(StarterPicture { name, says, coats, picture })
+            };
+            starters(&project, piece, &assets).into_iter().map(picture).collect()
+        })
+        .await?;
+    Ok(web::Json(offered))
+}
+
+/// A blend mode, and how the piece would look with a coat in it.
+#[derive(Serialize, ToSchema)]
+pub struct BlendPicture {
+    /// The mode.
+    blend: BlendMode,
+    /// A PNG as a data URL.
+    picture: String,
+}
+
+/// The sixteen blend modes, a coat of the piece in each.
+#[utoipa::path(
+    request_body = CoatRequest,
+    responses((status = 200, body = Vec<BlendPicture>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/blends")]
+pub async fn offer_blends(
+    work: web::Data<Work>,
+    body: web::Json<CoatRequest>,
+) -> Result<web::Json<Vec<BlendPicture>>, ApiError> {
+    let offered = work
+        .run(move |bench| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let piece = piece_in(scene, &body.piece)?;
+            let assets = bench.assets(&project)?;
+            let picture = |blend: BlendMode| {
+                let mut coats = project.coats_of(piece).to_vec();
+                for coat in coats.iter_mut().filter(|coat| coat.id == body.coat) {
+                    (coat.blend, coat.on) = (blend, true);
+                }
+                let mut trial = piece.clone();
+                trial.wear = Wear::Coats(OwnCoats { coats });
+                let picture = small(&project, scene, &trial, &assets, &bench.cache)?;
+                Ok(BlendPicture { blend, picture })
+            };
+            BlendMode::ALL.into_iter().map(picture).collect()
+        })
+        .await?;
+    Ok(web::Json(offered))
+}
+
+/// Curves of falloff to start from.
+#[utoipa::path(responses((status = 200, body = Vec<NamedFalloff>)))]
+#[get("/api/falloffs")]
+pub async fn offer_falloffs() -> web::Json<Vec<NamedFalloff>> {
+    web::Json(falloffs())
+}

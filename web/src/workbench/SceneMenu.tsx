@@ -1,0 +1,86 @@
+import { Button, Menu, Popover, TextInput } from '@mantine/core';
+import { IconChevronDown } from '@tabler/icons-react';
+import { addScene, duplicateScene, editScene, removeScene } from '../document/scenes';
+import { chooseScene, rest, sceneOf, useDocument } from '../document/store';
+import { FillField } from '../parts/FillField';
+import classes from './Header.module.css';
+import { Values } from './values/fields';
+
+const button = { variant: 'subtle', color: 'gray', size: 'compact-sm', c: 'inherit' } as const;
+
+/** The scenes, and the open one's name, size and ground. */
+export function SceneMenu() {
+  const document = useDocument((state) => state.document);
+  const sceneId = useDocument((state) => state.scene);
+  const scene = sceneOf(document, sceneId);
+  if (!document) return null;
+  return (
+    <>
+      <Menu position="bottom-start">
+        <Menu.Target>
+          <Button {...button} rightSection={<IconChevronDown size={14} />}>
+            {scene?.name ?? 'No scene'}
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {document.scenes.map((other) => (
+            <Menu.Item key={other.id} onClick={() => chooseScene(other.id)}>
+              {other.name}
+            </Menu.Item>
+          ))}
+          <Menu.Divider />
+          <Menu.Item onClick={addScene}>New scene</Menu.Item>
+          {scene && <Menu.Item onClick={duplicateScene}>Duplicate this scene</Menu.Item>}
+          {document.scenes.length > 1 && <Menu.Item onClick={removeScene}>Remove this scene</Menu.Item>}
+        </Menu.Dropdown>
+      </Menu>
+      {scene && (
+        <Popover position="bottom-start" width={340} trapFocus onClose={rest}>
+          <Popover.Target>
+            <Button {...button} px={6}>
+              Ground
+            </Button>
+          </Popover.Target>
+          <Popover.Dropdown className={classes.panel}>
+            <TextInput
+              size="xs"
+              label="Name of the scene"
+              value={scene.name}
+              onChange={(event) => {
+                const name = event.currentTarget.value;
+                editScene((mine) => {
+                  mine.name = name;
+                }, true);
+              }}
+              onBlur={rest}
+            />
+            <Values
+              of={(['width', 'height'] as const).map((side) => ({
+                label: side === 'width' ? 'Width' : 'Height',
+                name: `Scene ${side}`,
+                unit: 'px',
+                value: scene[side],
+                range: [1, 8192],
+                slider: [100, 1920],
+                set: (length) =>
+                  editScene((mine) => {
+                    mine[side] = length;
+                  }, true),
+              }))}
+            />
+            <FillField
+              label="Ground"
+              value={scene.ground}
+              own={false}
+              onChange={(ground, gesture) =>
+                editScene((mine) => {
+                  mine.ground = ground;
+                }, gesture)
+              }
+            />
+          </Popover.Dropdown>
+        </Popover>
+      )}
+    </>
+  );
+}

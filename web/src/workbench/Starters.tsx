@@ -1,0 +1,53 @@
+import { Button, Popover } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, type Coat, type Project } from '../api/client';
+import { wearCoats } from '../document/coats';
+import { onlyScene } from '../document/store';
+import classes from './AddCoat.module.css';
+
+/** Whole stacks to start from, each shown on the very piece. */
+export function Starters({ document, scene, piece }: { document: Project; scene: string; piece: string }) {
+  const [opened, setOpened] = useState(false);
+  const offered = useQuery({
+    queryKey: ['starters', document, scene, piece],
+    queryFn: async () =>
+      answer(
+        await api.POST('/api/starters', { body: { project: onlyScene(document, scene), scene, piece } }),
+      ),
+    enabled: opened,
+    gcTime: 0,
+  });
+  const take = (coats: Coat[]) => {
+    wearCoats(coats);
+    setOpened(false);
+  };
+  return (
+    <Popover opened={opened} onChange={setOpened} position="right-start" width={460} trapFocus withArrow>
+      <Popover.Target>
+        <Button size="compact-xs" variant="default" aria-expanded={opened} onClick={() => setOpened(!opened)}>
+          Start from…
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown className={classes.starters}>
+        <h3 className={classes.title}>Start from one of these; it takes the place of the stack</h3>
+        <div className={classes.choices}>
+          {offered.data?.map((starter) => (
+            <button
+              key={starter.name}
+              type="button"
+              className={classes.choice}
+              onClick={() => take(starter.coats)}
+            >
+              <img src={starter.picture} alt="" />
+              <span>{starter.name}</span>
+              <small>{starter.says}</small>
+            </button>
+          ))}
+        </div>
+        {offered.isPending && <p>Drawing them on this piece</p>}
+        {offered.error && <p role="alert">{offered.error.message}</p>}
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
