@@ -3,6 +3,7 @@
 mod app;
 mod browser;
 mod difference;
+pub mod tour;
 mod workbench;
 
 pub use app::{App, program};

@@ -25,6 +25,12 @@ impl<'a> Workbench<'a> {
         Ok(bench)
     }
 
+    /// The workbench of the project that is open.
+    #[must_use]
+    pub fn at(browser: &'a Browser) -> Self {
+        Self { browser }
+    }
+
     /// Waits until the stage, the small pictures and the saving are done.
     ///
     /// # Errors

@@ -284,6 +284,16 @@ async fn axe_finds_nothing() -> Outcome {
     bench.click_named("Ramp").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench, everything opened").await?;
+    for panel in ["Swatches", "Ground", "Start from…", "Reference", "Keys", "Blend mode: normal"] {
+        bench.click_named(panel).await?;
+        bench.settle().await?;
+        said += &check(&browser, panel).await?;
+        browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
+        browser.wait_for("!document.querySelector('[role=dialog]')").await?;
+    }
+    bench.click_named("Pick a colour").await?;
+    said += &check(&browser, "Picking").await?;
+    bench.click_named("Done").await?;
     bench.click_named("Dark interface").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench, dark").await?;

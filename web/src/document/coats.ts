@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Coat, Piece } from '../api/client';
+import type { Coat, Piece, Schemas } from '../api/client';
 import { layerOf, layers } from './layers';
 import {
   chosenPieces,
@@ -153,4 +153,25 @@ function changeOne(coat: Coat, value: SharedValue, next: (old: number) => number
     const old = offset[value];
     if (old !== undefined) offset[value] = next(old);
   }
+}
+
+/**
+ * Lets every coat of the stack that has an offset follow a light, as far away as it is now; or lets all go of theirs,
+ * where they are. `both` are the offsets as the core resolved them, by coat.
+ */
+export function followAll(light: string | null, both: Map<string, Schemas['ResolvedOffset']>) {
+  editCoats((coats) => {
+    for (const coat of coats) {
+      const at = both.get(coat.id);
+      if (!('offset' in coat) || !at) continue;
+      if (light) coat.offset = { distance: distanceOf(coat.offset, at), follows: light };
+      else if ('follows' in coat.offset)
+        coat.offset = { distance: coat.offset.distance, bearing: at.bearing };
+    }
+  });
+}
+
+/** The distance an offset has, or the core says it has. */
+function distanceOf(offset: Schemas['Offset'], at: Schemas['ResolvedOffset']): number {
+  return 'distance' in offset ? offset.distance : Number(at.distance.toFixed(2));
 }

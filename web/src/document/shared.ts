@@ -4,10 +4,15 @@ import { edit, newId } from './store';
 type Light = Schemas['Light'];
 type Swatch = Schemas['Swatch'];
 
+/** The document whose uses were counted last, written out once for all of them. */
+let written: { document: Project; text: string } | null = null;
+
 /** How often a swatch or light is used in the project. */
 export function usesOf(document: Project, kind: 'swatch' | 'follows', id: string): number {
-  const text = JSON.stringify([document.finishes, document.scenes]);
-  return text.split(`"${kind}":${JSON.stringify(id)}`).length - 1;
+  if (written?.document !== document) {
+    written = { document, text: JSON.stringify([document.finishes, document.scenes]) };
+  }
+  return written.text.split(`"${kind}":${JSON.stringify(id)}`).length - 1;
 }
 
 /** Adds a swatch that has a colour in every theme; gives its id. */

@@ -1,5 +1,7 @@
 import { Button, NativeSelect } from '@mantine/core';
+import { useRef, useState } from 'react';
 import type { Schemas } from '../api/client';
+import { addAsset, upload } from '../document/assets';
 import { rest, useDocument } from '../document/store';
 import { ColourField } from './ColourField';
 import classes from './FillField.module.css';
@@ -21,12 +23,31 @@ const kinds = [
   { value: 'solid', label: 'one colour' },
   { value: 'linear', label: 'along a line' },
   { value: 'radial', label: 'out from a point' },
+  { value: 'image', label: 'a picture' },
 ];
 
 /** What a surface, tint, stroke or patch of light is filled with. */
 export function FillField({ label, value, own = true, onChange }: Props) {
   const pictures = useDocument((state) => state.document?.assets) ?? [];
-  const offered = pictures.length > 0 ? [...kinds, { value: 'image', label: 'a picture' }] : kinds;
+  const file = useRef<HTMLInputElement>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const take = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    setFailure(null);
+    try {
+      const { asset } = await upload(chosen);
+      if (!asset) return setFailure('A fill is a picture: PNG, JPEG or WebP.');
+      addAsset(asset);
+      onChange({ kind: 'image', asset: asset.id, fit: 'cover' }, false);
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
+  };
+  const choose = (kind: string) => {
+    // The first picture has to come from somewhere.
+    if (kind === 'image' && pictures.length === 0) file.current?.click();
+    else onChange(changed(value, kind, pictures), false);
+  };
   return (
     <div className={classes.fill}>
       <div className={classes.line}>
@@ -35,8 +56,8 @@ export function FillField({ label, value, own = true, onChange }: Props) {
           size="xs"
           aria-label={`${label}, how it is filled`}
           value={value.kind}
-          data={offered}
-          onChange={(event) => onChange(changed(value, event.currentTarget.value, pictures), false)}
+          data={kinds}
+          onChange={(event) => choose(event.currentTarget.value)}
         />
         {value.kind === 'solid' && (
           <ColourField
@@ -58,6 +79,36 @@ export function FillField({ label, value, own = true, onChange }: Props) {
           />
         )}
       </div>
+      <input
+        ref={file}
+        type="file"
+        hidden
+        accept=".png,.jpg,.jpeg,.webp"
+        aria-label={`${label}, picture file`}
+        onChange={(event) => {
+          void take(event.currentTarget.files?.[0]);
+          event.currentTarget.value = '';
+        }}
+      />
+      {failure && (
+        <span role="alert" className={classes.failure}>
+          {failure}
+        </span>
+      )}
+      {value.kind === 'image' && (
+        <div className={classes.line}>
+          <NativeSelect
+            size="xs"
+            aria-label={`${label}, which picture`}
+            value={value.asset}
+            data={pictures.map((picture) => ({ value: picture.id, label: picture.name }))}
+            onChange={(event) => onChange({ ...value, asset: event.currentTarget.value }, false)}
+          />
+          <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
+            From a file
+          </Button>
+        </div>
+      )}
       {value.kind === 'linear' && <Direction label={label} value={value} onChange={onChange} />}
       {value.kind === 'radial' && (
         <>

@@ -23,7 +23,7 @@ export function NumberField(props: Props) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
-  const drag = useRef<{ x: number; value: number } | null>(null);
+  const drag = useRef<{ x: number; y: number; value: number } | null>(null);
 
   const set = (next: number) => onChange(Math.min(max, Math.max(min, tidy(next))));
   const commit = () => {
@@ -57,10 +57,11 @@ export function NumberField(props: Props) {
   const scrub = {
     onPointerDown: (event: PointerEvent) => {
       event.currentTarget.setPointerCapture(event.pointerId);
-      drag.current = { x: event.clientX, value };
+      drag.current = { x: event.clientX, y: event.clientY, value };
     },
     onPointerMove: (event: PointerEvent) => {
-      if (drag.current) set(drag.current.value + (event.clientX - drag.current.x) * stepOf(event));
+      const from = drag.current;
+      if (from) set(from.value + finer(event.clientX - from.x, event.clientY - from.y) * stepOf(event));
     },
     onPointerUp: () => {
       drag.current = null;
@@ -110,6 +111,12 @@ export function NumberField(props: Props) {
       )}
     </div>
   );
+}
+
+/** The farther the pointer is pulled away from the line, the finer a drag along it works. */
+export function finer(along: number, across: number): number {
+  const away = Math.max(0, Math.abs(across) - 40);
+  return along / (1 + away / 40);
 }
 
 function stepOf(event: { shiftKey: boolean; altKey: boolean }): number {

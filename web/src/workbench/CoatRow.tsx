@@ -77,11 +77,14 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
             className={classes.name}
             aria-label={`Name of ${coat.name}`}
             value={coat.name}
+            title={coat.name}
             onChange={(event) => changeCoat(coat, { name: event.currentTarget.value })}
             onBlur={rest}
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
-          <span className={classes.numbers}>{said?.summary}</span>
+          <span className={classes.numbers} title={said?.summary}>
+            {said?.summary}
+          </span>
         </div>
         <Switch
           size="xs"

@@ -19,15 +19,12 @@ export function EdgeProfile({ report }: { report: Report | null }) {
     <section aria-label="Edge profile" className={`${region.region} ${classes.profile}`}>
       <div className={classes.head}>
         <h2 className={region.title}>
-          Edge profile
-          {profile
-            ? ` · darkness ${line ? `away from ${Math.round(profile.bearing)}°` : 'along the light'}`
-            : ''}
+          Edge profile{profile && line ? ` away from ${Math.round(profile.bearing)}°` : ''}
         </h2>
         {profile && (
           <Switch
             size="xs"
-            label="Line on the stage"
+            label="Show its line"
             labelPosition="left"
             checked={lineShown}
             onChange={(event) => {

@@ -37,11 +37,13 @@ export function Header({ onBefore, onSheet }: Props) {
     });
   return (
     <header className={classes.header}>
-      <Group gap={6} wrap="nowrap">
+      <Group gap={6} wrap="nowrap" className={classes.part}>
         <Link href="/" className={classes.home}>
           zolvet
         </Link>
-        <h1 className={classes.project}>{document.name}</h1>
+        <h1 className={classes.project} title={document.name}>
+          {document.name}
+        </h1>
         <SceneMenu />
         {document.themes.length > 1 && (
           <SegmentedControl
@@ -54,7 +56,7 @@ export function Header({ onBefore, onSheet }: Props) {
         )}
         <SharedColours />
       </Group>
-      <Group gap={6} wrap="nowrap">
+      <Group gap={6} wrap="nowrap" className={classes.part}>
         <History />
         <Button variant="default" size="compact-sm" {...hold}>
           Hold for before

@@ -1,6 +1,7 @@
 import { Button, Menu, ScrollArea } from '@mantine/core';
 import { IconArrowBackUp, IconArrowForwardUp, IconChevronDown } from '@tabler/icons-react';
 import { redo, undo, useFuture, usePast } from '../document/store';
+import classes from './Header.module.css';
 
 /** Undo and redo, and every step by its name. */
 export function History() {
@@ -15,9 +16,10 @@ export function History() {
         disabled={past.length === 0}
         title={past[0] && `Undo: ${past[0]}`}
         onClick={() => undo()}
-        leftSection={<IconArrowBackUp size={16} />}
+        aria-label="Undo"
       >
-        Undo
+        <IconArrowBackUp size={16} />
+        <span className={classes.word}>Undo</span>
       </Button>
       <Button
         {...button}
@@ -25,9 +27,10 @@ export function History() {
         disabled={future.length === 0}
         title={future[0] && `Redo: ${future[0]}`}
         onClick={() => redo()}
-        leftSection={<IconArrowForwardUp size={16} />}
+        aria-label="Redo"
       >
-        Redo
+        <IconArrowForwardUp size={16} />
+        <span className={classes.word}>Redo</span>
       </Button>
       <Menu position="bottom-start" width={300}>
         <Menu.Target>

@@ -46,7 +46,13 @@ const groups: { title: string; keys: [string, string][] }[] = [
 /** What keys do. */
 export function KeySheet({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Keys" size="lg">
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title="Keys"
+      size="lg"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
       <div className={classes.groups}>
         {groups.map(({ title, keys }) => (
           <section key={title}>

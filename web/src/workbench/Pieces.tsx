@@ -20,6 +20,7 @@ export function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | nul
             type="button"
             className={classes.piece}
             aria-pressed={chosen.includes(piece.id)}
+            title={piece.name}
             data-hidden={piece.hidden || undefined}
             onClick={(event) => (event.shiftKey ? chooseAlso(piece.id) : choosePiece(piece.id))}
           >

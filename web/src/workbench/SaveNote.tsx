@@ -38,6 +38,7 @@ export function SaveNote() {
   return (
     <span
       role="status"
+      title={said}
       className={alarm ? `${classes.note} ${classes.alarm}` : classes.note}
       data-state={state.kind}
     >

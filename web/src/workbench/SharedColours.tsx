@@ -7,12 +7,6 @@ import classes from './Header.module.css';
 
 /** The project's swatches: changing one changes all that use it. */
 export function SharedColours() {
-  const document = useDocument((state) => state.document);
-  const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
-  if (!document) return null;
-  const swatches = document.swatches ?? [];
-  const themed = document.themes.length > 1;
-  const name = document.themes.find((other) => other.id === theme)?.name;
   return (
     <Popover position="bottom-start" width={340} trapFocus onClose={rest}>
       <Popover.Target>
@@ -21,33 +15,47 @@ export function SharedColours() {
         </Button>
       </Popover.Target>
       <Popover.Dropdown className={classes.panel}>
-        {swatches.length === 0 && (
-          <Text size="sm" c="dimmed">
-            No shared colours yet. A colour that many coats use is changed in one place once it is a swatch.
-          </Text>
-        )}
-        {themed && swatches.length > 0 && (
-          <Text size="xs" c="dimmed">
-            Colours are those under {name}.
-          </Text>
-        )}
-        {swatches.map((swatch) => (
-          <SwatchRow
-            key={swatch.id}
-            swatch={swatch}
-            theme={theme}
-            uses={usesOf(document, 'swatch', swatch.id)}
-          />
-        ))}
-        <Button
-          size="compact-xs"
-          variant="default"
-          onClick={() => addSwatch(`Swatch ${swatches.length + 1}`, '#2f7d6b')}
-        >
-          New swatch
-        </Button>
+        <Swatches />
       </Popover.Dropdown>
     </Popover>
+  );
+}
+
+function Swatches() {
+  const document = useDocument((state) => state.document);
+  const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
+  if (!document) return null;
+  const swatches = document.swatches ?? [];
+  const themed = document.themes.length > 1;
+  const name = document.themes.find((other) => other.id === theme)?.name;
+  return (
+    <>
+      {swatches.length === 0 && (
+        <Text size="sm" c="dimmed">
+          No shared colours yet. A colour that many coats use is changed in one place once it is a swatch.
+        </Text>
+      )}
+      {themed && swatches.length > 0 && (
+        <Text size="xs" c="dimmed">
+          Colours are those under {name}.
+        </Text>
+      )}
+      {swatches.map((swatch) => (
+        <SwatchRow
+          key={swatch.id}
+          swatch={swatch}
+          theme={theme}
+          uses={usesOf(document, 'swatch', swatch.id)}
+        />
+      ))}
+      <Button
+        size="compact-xs"
+        variant="default"
+        onClick={() => addSwatch(`Swatch ${swatches.length + 1}`, '#2f7d6b')}
+      >
+        New swatch
+      </Button>
+    </>
   );
 }
 

@@ -13,9 +13,9 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
-import { Button, Group, Switch, Text } from '@mantine/core';
+import { Button, Group, NativeSelect, Switch, Text } from '@mantine/core';
 import type { Piece, Project, Report, Schemas } from '../api/client';
-import { clearStack, copyCoats, pasteCoats, useClipboard } from '../document/coats';
+import { clearStack, copyCoats, followAll, pasteCoats, useClipboard } from '../document/coats';
 import { type Layer, layerOf } from '../document/layers';
 import { editPieces } from '../document/pieces';
 import {
@@ -105,7 +105,7 @@ function PieceStack({
   const behind = rows('behind');
   return (
     <>
-      <StackHeader document={document} piece={piece} boxes={thumbnails?.pieces ?? []} />
+      <StackHeader document={document} piece={piece} report={report} boxes={thumbnails?.pieces ?? []} />
       <States document={document} piece={piece} />
       <div className={classes.list}>
         <Ticked />
@@ -130,13 +130,38 @@ function PieceStack({
   );
 }
 
+/** The light that the whole stack follows, or lets go of. */
+function FollowAll({ document, report }: { document: Project; report: Report | null }) {
+  const lights = document.lights ?? [];
+  if (lights.length === 0 || !report) return null;
+  const both = new Map(report.coats.flatMap((coat) => (coat.offset ? [[coat.id, coat.offset]] : [])));
+  return (
+    <NativeSelect
+      size="xs"
+      aria-label="What the whole stack follows"
+      value=""
+      data={[
+        { value: '', label: 'Follow…' },
+        ...lights.map((light) => ({ value: light.id, label: `all follow ${light.name}` })),
+        { value: 'none', label: 'all let go' },
+      ]}
+      onChange={(event) => {
+        const chosen = event.currentTarget.value;
+        if (chosen) followAll(chosen === 'none' ? null : chosen, both);
+      }}
+    />
+  );
+}
+
 function StackHeader({
   document,
   piece,
+  report,
   boxes,
 }: {
   document: Project;
   piece: Piece;
+  report: Report | null;
   boxes: Schemas['PieceThumbnail'][];
 }) {
   const { wear } = piece;
@@ -193,6 +218,7 @@ function StackHeader({
           Clear
         </Button>
         <Alternatives piece={piece} boxes={boxes} />
+        <FollowAll document={document} report={report?.piece === piece.id ? report : null} />
       </div>
       {also > 0 && <Arrange boxes={boxes} />}
     </div>

@@ -188,7 +188,6 @@ fn write(
             let mut row = vec![[0.0; 4]; width];
             for (i, out) in out.chunks_mut(width * 4).enumerate() {
                 let y = first + i as i32;
-                row.fill([0.0; 4]);
                 ground.paint(y, &mut row);
                 brushes.iter().for_each(|brush| brush.paint(y, &mut row));
                 canvas::write_row(out, &row, top + i64::from(y), rounding);
@@ -289,17 +288,19 @@ impl<'a> Ground<'a> {
         Self { fingerprint: scene.ground.fingerprint(), view, size, sampler }
     }
 
+    /// Starts a row: every pixel of it is the ground's, or transparent where there is none.
     fn paint(&self, row_number: i32, row: &mut [Pixel]) {
-        let (Some(sampler), View { x, y, scale, .. }) = (&self.sampler, self.view) else { return };
+        let (Some(sampler), View { x, y, scale, .. }) = (&self.sampler, self.view) else {
+            return row.fill([0.0; 4]);
+        };
         let y = y + (f64::from(row_number) + 0.5) / scale;
-        if !(0.0..self.size.1).contains(&y) {
-            return;
-        }
         let first = ((-x * scale - 0.5).ceil().max(0.0) as usize).min(row.len());
         let last = (((self.size.0 - x) * scale - 0.5).ceil().max(0.0) as usize).min(row.len());
-        if first >= last {
-            return;
+        if first >= last || !(0.0..self.size.1).contains(&y) {
+            return row.fill([0.0; 4]);
         }
+        row[..first].fill([0.0; 4]);
+        row[last..].fill([0.0; 4]);
         let start = Point::new(x + (first as f64 + 0.5) / scale, y);
         sampler.row(start, Vec2::new(1.0 / scale, 0.0), &mut row[first..last]);
     }

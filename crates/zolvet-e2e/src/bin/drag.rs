@@ -1,12 +1,14 @@
-//! Measures the time from an input event to the painted stage while a blur is dragged in the demo. Run by
-//! `cargo xtask drag`; a benchmark, not a test.
+//! Measures the time from an input event to the painted stage in the largest scene of the demo: while a blur is dragged,
+//! and while a light with more than thirty followers is turned. Run by `cargo xtask drag`; a benchmark, not a test.
 
+use serde_json::Value;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
+/// Moves a slider 120 times and waits for the picture each time.
 const DRAG: &str = "
 const done = arguments[arguments.length - 1];
-const slider = document.querySelector('input[aria-label=\"Blur, slider\"]');
-const canvas = document.querySelector('canvas');
+const slider = document.querySelector('input[aria-label=\"' + arguments[0] + ', slider\"]');
+const canvas = document.querySelector('[aria-label=Stage] canvas');
 const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
 const times = [];
 const step = (i) => {
@@ -25,16 +27,49 @@ step(0);";
 #[tokio::main]
 async fn main() -> Outcome {
     let app = App::start()?;
+    let followers = one_light(&app).await?;
     let browser = Browser::start(1280, 800).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Open valve").await?;
     bench.click_named("Open Its own colour on the panel").await?;
     bench.settle().await?;
-    let times = browser.driver.execute_async(DRAG, vec![]).await?.json().clone();
+    measure(&browser, "a blur", "Blur").await?;
+    let light = format!("Sun 0°{followers} follow");
+    let button = "[...document.querySelectorAll('[aria-label=Light] button')].find((b) => b.textContent.startsWith('Sun')).click()";
+    bench.script(button).await?;
+    browser.wait_for("document.querySelector('input[aria-label=\"Bearing, slider\"]')").await?;
+    bench.settle().await?;
+    measure(&browser, &light, "Bearing").await?;
+    browser.quit().await
+}
+
+/// Lets everything that follows a light follow the first; says how many there are.
+async fn one_light(app: &App) -> Outcome<usize> {
+    let http = reqwest::Client::new();
+    let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+    let address = format!("{}/api/projects/{}", app.address, list[0]["id"].as_str().ok_or("no project")?);
+    let stored: Value = http.get(&address).send().await?.json().await?;
+    let mut text = stored["document"].to_string();
+    for other in ["moon", "low"] {
+        text = text.replace(&format!("\"follows\":\"{other}\""), "\"follows\":\"sun\"");
+    }
+    let document: Value = serde_json::from_str(&text)?;
+    let base = format!("\"{}\"", stored["revision"]);
+    http.put(&address).header("If-Match", base).json(&document).send().await?.error_for_status()?;
+    Ok(text.matches("\"follows\":\"sun\"").count())
+}
+
+async fn measure(browser: &Browser, what: &str, slider: &str) -> Outcome {
+    let times = browser.driver.execute_async(DRAG, vec![slider.into()]).await?.json().clone();
     let times = times.as_array().ok_or("no times came back")?;
-    let mut times: Vec<f64> = times.iter().filter_map(serde_json::Value::as_f64).collect();
+    let mut times: Vec<f64> = times.iter().filter_map(Value::as_f64).collect();
     times.sort_by(f64::total_cmp);
     let at = |share: f64| times[((times.len() - 1) as f64 * share) as usize];
-    println!("{{\"steps\":{},\"median_ms\":{:.1},\"p95_ms\":{:.1}}}", times.len(), at(0.5), at(0.95));
-    browser.quit().await
+    println!(
+        "{{\"dragging\":\"{what}\",\"steps\":{},\"median_ms\":{:.1},\"p95_ms\":{:.1}}}",
+        times.len(),
+        at(0.5),
+        at(0.95)
+    );
+    Ok(())
 }

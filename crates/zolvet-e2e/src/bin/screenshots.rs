@@ -3,6 +3,7 @@
 use std::path::Path;
 use std::time::Duration;
 
+use zolvet_e2e::tour::{Designer, Task};
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
 #[tokio::main]
@@ -43,7 +44,26 @@ async fn main() -> Outcome {
     browser.go(&link).await?;
     browser.wait_for("document.querySelector('img')?.complete").await?;
     keep(&browser, folder, "shared-page").await?;
+    for task in Task::ALL {
+        let mut designer = Designer::begin(&browser, &app.address).await?;
+        designer.perform(task, &greenhouse(folder)?).await?;
+        println!("{}: {} gestures", task.name(), designer.gestures);
+        keep(&browser, folder, task.name()).await?;
+    }
+    std::fs::remove_file(greenhouse(folder)?)?;
     browser.quit().await
+}
+
+/// The demo's own picture, as a file to be chosen.
+fn greenhouse(folder: &Path) -> Outcome<String> {
+    use base64::Engine as _;
+    let demo: serde_json::Value =
+        serde_json::from_str(include_str!("../../../../demo/quillmere.zolvet.json"))?;
+    let data = demo["assets"][0]["data"].as_str().ok_or("the demo has no picture")?;
+    let bytes = base64::engine::general_purpose::STANDARD.decode(data.rsplit(',').next().unwrap_or(data))?;
+    let file = folder.join("greenhouse.jpg");
+    std::fs::write(&file, bytes)?;
+    Ok(std::fs::canonicalize(file)?.display().to_string())
 }
 
 async fn keep(browser: &Browser, folder: &Path, name: &str) -> Outcome {

@@ -274,7 +274,9 @@ pub(super) fn small(
         (piece.x, piece.y, w.max(1.0), h.max(1.0))
     });
     let (width, height) = (f64::from(SMALL.0), f64::from(SMALL.1));
-    let scale = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
+    let room = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
+    // Nothing of what lies around the scene is shown.
+    let scale = room.max(width / resolved.width).max(height / resolved.height);
     // The middle of the piece, or as near to it as the scene goes.
     let from =
         |middle: f64, shown: f64, whole: f64| (middle - shown / 2.0).clamp(0.0, (whole - shown).max(0.0));

@@ -1,8 +1,9 @@
 import type { PointerEvent } from 'react';
 import type { Coat, Piece, Project, Scene, Schemas } from '../../api/client';
 import { changeCoat } from '../../document/coats';
+import { finer } from '../../parts/NumberField';
 import { useOutline } from '../asking';
-import { drag, finer, rounded } from './drag';
+import { drag, rounded } from './drag';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
 import { moved } from './offsets';
@@ -129,7 +130,8 @@ function EndGrips({ end, coat, piece, size, scale }: Props & { end: End }) {
       const length = Math.hypot(out.x, out.y) || 1;
       const [x, y] = [out.x / length, out.y / length];
       drag(event, scale, (dx, dy, now) => {
-        const grown = finer(dx * x + dy * y, dx * y - dy * x, scale) * (lengths.inner ? -1 : 1);
+        const grown =
+          (finer((dx * x + dy * y) * scale, (dx * y - dy * x) * scale) / scale) * (lengths.inner ? -1 : 1);
         changeCoat(coat, set(within(rounded(start + grown, now), low, high)));
       });
     };

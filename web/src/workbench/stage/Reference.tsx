@@ -101,7 +101,7 @@ export function ReferencePanel({ scene }: { scene: Scene }) {
       if (mine.reference) mine.reference = { ...mine.reference, ...to };
     }, true);
   return (
-    <Popover position="bottom-start" width={360} trapFocus>
+    <Popover position="left-end" width={360} trapFocus>
       <Popover.Target>
         <Button size="compact-xs" variant="default" aria-pressed={mode !== 'off'}>
           Reference

@@ -92,14 +92,12 @@ export function Stage({ before, only, report, boxes }: Props) {
         </Text>
       )}
       {before && <Text className={classes.badge}>Before: no coats</Text>}
-      {scene && (
-        <div className={classes.tools}>
-          <ReferencePanel scene={scene} />
-          <Tools />
-        </div>
-      )}
       <LightDial />
-      <ZoomBar />
+      <div className={classes.foot}>
+        {scene && <ReferencePanel scene={scene} />}
+        <Tools />
+        <ZoomBar />
+      </div>
     </section>
   );
 }
@@ -208,7 +206,7 @@ function ZoomBar() {
   const density = useView((state) => state.density);
   const button = { size: 'compact-xs', variant: 'default' } as const;
   return (
-    <div className={classes.zoom}>
+    <>
       {scale >= MAGNIFIED && (
         <NativeSelect
           size="xs"
@@ -221,7 +219,7 @@ function ZoomBar() {
           ]}
         />
       )}
-      <Group gap={3} wrap="nowrap">
+      <Group gap={3} wrap="nowrap" className={classes.zoom}>
         <Button {...button} aria-label="Zoom out" onClick={() => zoomBy(-1)}>
           −
         </Button>
@@ -239,6 +237,6 @@ function ZoomBar() {
           +
         </Button>
       </Group>
-    </div>
+    </>
   );
 }

@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import type { Piece, Schemas } from '../../api/client';
 import { editPiece } from '../../document/pieces';
 import { rest } from '../../document/store';
@@ -14,7 +13,6 @@ interface Props {
 
 /** The words of a text, edited where they stand; the picture follows. */
 export function TextInPlace({ piece, shape, size, scale, onDone }: Props) {
-  const [before] = useState(shape.string);
   const write = (string: string) =>
     editPiece(
       piece.id,
@@ -39,10 +37,7 @@ export function TextInPlace({ piece, shape, size, scale, onDone }: Props) {
         onDone();
       }}
       onKeyDown={(event) => {
-        if (event.key === 'Escape') {
-          write(before);
-          event.currentTarget.blur();
-        }
+        if (event.key === 'Escape') event.currentTarget.blur();
       }}
     />
   );

@@ -37,12 +37,6 @@ export function drag(event: ReactPointerEvent, scale: number, moving: Moving, do
   target.addEventListener('pointercancel', stop);
 }
 
-/** A drag along one direction works the finer the farther the pointer is pulled away across it. */
-export function finer(along: number, across: number, scale: number): number {
-  const away = Math.max(0, Math.abs(across) * scale - 40);
-  return along / (1 + away / 40);
-}
-
 /** To whole px; with Alt to tenths. */
 export function rounded(value: number, event: { altKey: boolean }): number {
   return event.altKey ? Math.round(value * 10) / 10 : Math.round(value);

@@ -16,6 +16,7 @@ export function useRoom(scene: Scene | undefined, beside: boolean) {
   const { ref: sized, width, height } = useElementSize();
   const room = useRef<HTMLDivElement>(null);
   const ref = useMergedRef(sized, room);
+  // What `useElementSize` says leaves the room's padding out.
   const across = beside ? width / 2 : width;
   const fit = scene && width > 0 ? Math.min(1, (across - 32) / scene.width, (height - 32) / scene.height) : 0;
   const scale = zoom === 0 ? fit : zoom;
