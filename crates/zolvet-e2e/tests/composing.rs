@@ -329,3 +329,54 @@ async fn work_done_while_the_service_is_away_is_kept_and_saved() -> Outcome {
     );
     browser.quit().await
 }
+
+#[tokio::test]
+async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Frost badge").await?;
+    bench.click_named("Clear").await?;
+    bench.click_named("Drop shadow").await?;
+    bench.settle().await?;
+    let plain = bench.stage().await?;
+    bench.pick("Falloff", "ring").await?;
+    bench.settle().await?;
+    let ring = bench.stage().await?;
+    assert_ne!(ring, plain, "the falloff shows");
+    let point = browser.driver.query(By::Css("[aria-label='Falloff point 2']")).first().await?;
+    point.send_keys(Key::Down + "").await?;
+    bench.settle().await?;
+    assert_ne!(bench.stage().await?, ring, "and its curve is drawn by hand");
+    bench.click_named("Undo").await?;
+    bench.click_named("Undo").await?;
+    bench.click_named("Blend mode: normal").await?;
+    let mode = By::XPath("//button[span[text()='difference'] and img]");
+    browser.driver.query(mode).and_displayed().first().await?.click().await?;
+    bench.settle().await?;
+    assert_ne!(bench.stage().await?, plain, "a blend mode is chosen by its picture");
+    bench.click_named("Undo").await?;
+    bench.settle().await?;
+    assert_eq!(bench.stage().await?, plain);
+
+    bench.click_named("Close Drop shadow").await?;
+    bench.named("Size of Frost badge, right edge").await?.send_keys(Key::Shift + Key::Right).await?;
+    bench.named("Turn Frost badge").await?.send_keys(Key::Shift + Key::Right).await?;
+    bench.click_named("Edit the piece").await?;
+    let held = "return ['Width', 'Turned'].map((name) => [...document.querySelectorAll('label')].find((l) => l.textContent === name).control.value)";
+    let held = bench.script(held).await?;
+    assert_eq!(held[0], json!("186"), "10 px wider");
+    assert_ne!(held[1], json!("0"), "and turned");
+    for _ in 0..2 {
+        bench.click_named("Undo").await?;
+    }
+    bench.settle().await?;
+    assert_eq!(bench.stage().await?, plain);
+
+    // From 400 % on the device pixels themselves are shown, and only those in sight are drawn.
+    bench.pick("Zoom", "1600 %").await?;
+    browser.wait_for("document.querySelector('canvas').dataset.magnified && document.querySelector('canvas').width < 200").await?;
+    bench.pick("Device pixels for one px", "2× pixels").await?;
+    browser.wait_for("document.querySelector('canvas').width >= 100").await?;
+    browser.quit().await
+}

@@ -1,4 +1,5 @@
 import type { Coat, Piece, Schemas } from '../api/client';
+import { copyOf } from './copy';
 import { layerOf } from './layers';
 import { editPieces } from './pieces';
 import { chosenPieces, coatsOf, edit, newId, pieceOf, sceneOf, useDocument } from './store';
@@ -89,7 +90,7 @@ export function join(op: Schemas['JoinOp']) {
     if (!current) return;
     const parts = current.pieces.filter((piece) => ids.includes(piece.id));
     const [x, y] = [Math.min(...parts.map((part) => part.x)), Math.min(...parts.map((part) => part.y))];
-    const stack = (piece: Piece): Coat[] => structuredClone(coatsOf(draft, piece));
+    const stack = (piece: Piece): Coat[] => copyOf(coatsOf(draft, piece));
     const joined: Piece = {
       id,
       name: `${main.name} joined`,

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { Coat, Piece, Schemas } from '../api/client';
+import { copyOf } from './copy';
 import { layerOf, layers } from './layers';
 import {
   chosenPieces,
@@ -61,10 +62,11 @@ export function addCoat(coat: Coat) {
   openCoat(added ?? null);
 }
 
-export function duplicateCoat(coat: Coat) {
+export function duplicateCoat(id: string, name: string) {
   editCoats((coats) => {
-    const at = coats.findIndex((other) => other.id === coat.id);
-    coats.splice(at, 0, { ...structuredClone(coat), id: newId(), name: `${coat.name} copy` });
+    const at = coats.findIndex((other) => other.id === id);
+    const coat = coats[at];
+    if (coat) coats.splice(at, 0, { ...copyOf(coat), id: newId(), name: `${name} copy` });
   });
 }
 

@@ -10,6 +10,8 @@ export interface Kept {
 
 const store = createStore('zolvet', 'unsaved');
 
+const PAUSE = 150;
+
 let latest: { id: string; kept: Kept | null } | null = null;
 let busy = false;
 
@@ -33,6 +35,8 @@ async function pump() {
   if (busy) return;
   busy = true;
   while (latest) {
+    // A drag is kept as it goes on, but not at every step.
+    await new Promise((resolve) => window.setTimeout(resolve, PAUSE));
     const { id, kept } = latest;
     latest = null;
     try {

@@ -4,13 +4,14 @@ import { edit, newId } from './store';
 type Light = Schemas['Light'];
 type Swatch = Schemas['Swatch'];
 
-/** The document whose uses were counted last, written out once for all of them. */
-let written: { document: Project; text: string } | null = null;
+/** What uses were counted in last, written out once for all of them. */
+let written: (Pick<Project, 'finishes' | 'scenes'> & { text: string }) | null = null;
 
 /** How often a swatch or light is used in the project. */
 export function usesOf(document: Project, kind: 'swatch' | 'follows', id: string): number {
-  if (written?.document !== document) {
-    written = { document, text: JSON.stringify([document.finishes, document.scenes]) };
+  const { finishes, scenes } = document;
+  if (written?.finishes !== finishes || written?.scenes !== scenes) {
+    written = { finishes, scenes, text: JSON.stringify([finishes, scenes]) };
   }
   return written.text.split(`"${kind}":${JSON.stringify(id)}`).length - 1;
 }

@@ -1,7 +1,9 @@
+import { produce } from 'immer';
 import { useMemo } from 'react';
 import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import type { Coat, Piece, Project, Scene } from '../api/client';
+import { copyOf } from './copy';
 import { nameOf } from './naming';
 
 /** What is edited, and what is chosen in it. Only the document is undone. */
@@ -92,11 +94,16 @@ export function open(id: string, document: Project) {
 
 /** Changes the document. Changes in one gesture are one step to undo; `rest` ends it. */
 export function edit(change: (draft: Project) => void, gesture = false) {
-  const { document } = useDocument.getState();
+  const { document, did } = useDocument.getState();
   if (!document) return;
-  const draft = structuredClone(document);
-  change(draft);
-  useDocument.setState({ document: draft, did: nameOf(document, draft) });
+  // What is not changed stays the same object, so that what shows it need not be drawn anew.
+  const after = produce(document, (draft) => {
+    change(draft);
+  });
+  if (after === document) return;
+  // A gesture is named by how it began.
+  const goesOn = !history.getState().isTracking;
+  useDocument.setState({ document: after, did: goesOn ? did : nameOf(document, after) });
   if (gesture) history.getState().pause();
 }
 
@@ -160,6 +167,11 @@ export function onlyScene(document: Project, id: string): Project {
   return { ...document, scenes: document.scenes.filter((scene) => scene.id === id) };
 }
 
+/** The open scene; the same object as long as nothing in it changes. */
+export function useScene(): Scene | undefined {
+  return useDocument((state) => sceneOf(state.document, state.scene));
+}
+
 export function pieceOf(scene: Scene | undefined, id: string | null): Piece | undefined {
   return scene?.pieces.find((piece) => piece.id === id);
 }
@@ -192,7 +204,7 @@ export function ownState(state: PieceState, own: boolean) {
     const keeper = chosen && keeperOf(draft, chosen);
     if (!chosen || !keeper || state === 'rest') return;
     const { [state]: _, ...others } = keeper.states ?? {};
-    keeper.states = own ? { ...others, [state]: structuredClone(coatsOf(draft, chosen)) } : others;
+    keeper.states = own ? { ...others, [state]: copyOf(coatsOf(draft, chosen)) } : others;
   });
 }
 
@@ -231,8 +243,8 @@ export function makeItsOwn() {
     const chosen = pieceOf(sceneOf(draft, scene), piece);
     if (!chosen) return;
     const { states } = keeperOf(draft, chosen) ?? {};
-    chosen.wear = { coats: structuredClone(coatsOf(draft, chosen)) };
-    chosen.states = structuredClone(states);
+    chosen.wear = { coats: copyOf(coatsOf(draft, chosen)) };
+    chosen.states = copyOf(states);
   });
 }
 

@@ -1,9 +1,10 @@
+import { memo } from 'react';
 import type { Schemas } from '../api/client';
 import { addCoat } from '../document/coats';
 import classes from './AddCoat.module.css';
 
 /** Coats to add, each shown on the very piece. */
-export function AddCoat({ additions }: { additions: Schemas['AdditionPicture'][] }) {
+export const AddCoat = memo(function AddCoat({ additions }: { additions: Schemas['AdditionPicture'][] }) {
   return (
     <div className={classes.add}>
       <h3 className={classes.title}>Choose a coat to add</h3>
@@ -23,4 +24,4 @@ export function AddCoat({ additions }: { additions: Schemas['AdditionPicture'][]
       </div>
     </div>
   );
-}
+});

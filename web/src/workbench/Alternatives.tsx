@@ -1,17 +1,13 @@
 import { Button, Group, Text } from '@mantine/core';
 import type { Piece, Schemas } from '../api/client';
 import { addAlternative, chooseAlternative, triedOf } from '../document/alternatives';
-import { sceneOf, useDocument } from '../document/store';
+import { useScene } from '../document/store';
 
 const button = { size: 'compact-xs', variant: 'default' } as const;
 
 /** A piece beside what is tried in its place, until one is chosen. */
 export function Alternatives({ piece, boxes }: { piece: Piece; boxes: Schemas['PieceThumbnail'][] }) {
-  const document = useDocument((state) => state.document);
-  const scene = sceneOf(
-    document,
-    useDocument((state) => state.scene),
-  );
+  const scene = useScene();
   const size = boxes.find((box) => box.id === piece.id);
   if (!scene) return null;
   const tried = triedOf(scene, piece);

@@ -2,7 +2,7 @@ import { Button, Group, NativeSelect } from '@mantine/core';
 import { useState } from 'react';
 import type { Schemas } from '../api/client';
 import { align, distribute, join, type Line, type Sizes, takeApart } from '../document/arrange';
-import { pieceOf, sceneOf, useChosenPieces, useDocument } from '../document/store';
+import { pieceOf, useChosenPieces, useScene } from '../document/store';
 import classes from './Stack.module.css';
 
 const lines: { line: Line; says: string }[] = [
@@ -18,12 +18,11 @@ const button = { size: 'compact-xs', variant: 'default' } as const;
 
 /** Where the chosen pieces lie to one another, or one to its scene; joining them and taking a join apart. */
 export function Arrange({ boxes }: { boxes: Schemas['PieceThumbnail'][] }) {
-  const document = useDocument((state) => state.document);
-  const scene = useDocument((state) => state.scene);
+  const scene = useScene();
   const chosen = useChosenPieces();
   const [op, setOp] = useState<Schemas['JoinOp']>('add');
   const sizes: Sizes = new Map(boxes.map(({ id, w, h }) => [id, { w, h }]));
-  const piece = pieceOf(sceneOf(document, scene), chosen[0] ?? null);
+  const piece = pieceOf(scene, chosen[0] ?? null);
   const several = chosen.length > 1;
   return (
     <fieldset className={classes.arrange}>

@@ -1,8 +1,8 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { Button, Group, Switch } from '@mantine/core';
 import { IconChevronDown, IconChevronRight, IconMenuOrder } from '@tabler/icons-react';
-import type { KeyboardEvent } from 'react';
-import type { Coat, Project, Schemas } from '../api/client';
+import { type KeyboardEvent, memo } from 'react';
+import type { Coat, Schemas } from '../api/client';
 import { changeCoat, copyCoats, duplicateCoat, removeCoats } from '../document/coats';
 import { openCoat, rest, tickCoat, useDocument } from '../document/store';
 import classes from './CoatRow.module.css';
@@ -10,27 +10,18 @@ import { CoatValues } from './values/CoatValues';
 
 interface Props {
   coat: Coat;
-  document: Project;
   said: Schemas['CoatReport'] | undefined;
   picture: string | undefined;
   onOnly: (coat: string | null) => void;
 }
 
 /** One coat: alone as a picture, its name, its numbers, on or off. It opens in place. */
-export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
+export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Props) {
   const opened = useDocument((state) => state.coat === coat.id);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
     id: coat.id,
   });
   const ticked = useDocument((state) => state.ticked.includes(coat.id));
-  const hold = {
-    onPointerDown: () => onOnly(coat.id),
-    onPointerUp: () => onOnly(null),
-    onPointerLeave: () => onOnly(null),
-    onKeyDown: (event: KeyboardEvent) => event.key === ' ' && onOnly(coat.id),
-    onKeyUp: () => onOnly(null),
-    onBlur: () => onOnly(null),
-  };
   const style = { transform: transform ? `translateY(${transform.y}px)` : undefined, transition };
   return (
     <article
@@ -95,23 +86,44 @@ export function CoatRow({ coat, document, said, picture, onOnly }: Props) {
       </div>
       {opened && (
         <div className={classes.body}>
-          <CoatValues coat={coat} document={document} said={said} />
-          <Group gap={6} mt={8}>
-            <Button size="compact-xs" variant="default" {...hold}>
-              Hold for only this one
-            </Button>
-            <Button size="compact-xs" variant="default" onClick={() => copyCoats()}>
-              Copy
-            </Button>
-            <Button size="compact-xs" variant="default" onClick={() => duplicateCoat(coat)}>
-              Duplicate
-            </Button>
-            <Button size="compact-xs" variant="default" onClick={() => removeCoats([coat.id])}>
-              Remove
-            </Button>
-          </Group>
+          <CoatValues coat={coat} said={said} />
+          <Actions coat={coat.id} name={coat.name} onOnly={onOnly} />
         </div>
       )}
     </article>
   );
+});
+
+interface ActionProps {
+  coat: string;
+  name: string;
+  onOnly: (coat: string | null) => void;
 }
+
+/** What can be done with an open coat as a whole. */
+const Actions = memo(function Actions({ coat, name, onOnly }: ActionProps) {
+  const hold = {
+    onPointerDown: () => onOnly(coat),
+    onPointerUp: () => onOnly(null),
+    onPointerLeave: () => onOnly(null),
+    onKeyDown: (event: KeyboardEvent) => event.key === ' ' && onOnly(coat),
+    onKeyUp: () => onOnly(null),
+    onBlur: () => onOnly(null),
+  };
+  return (
+    <Group gap={6} mt={8}>
+      <Button size="compact-xs" variant="default" {...hold}>
+        Hold for only this one
+      </Button>
+      <Button size="compact-xs" variant="default" onClick={() => copyCoats()}>
+        Copy
+      </Button>
+      <Button size="compact-xs" variant="default" onClick={() => duplicateCoat(coat, name)}>
+        Duplicate
+      </Button>
+      <Button size="compact-xs" variant="default" onClick={() => removeCoats([coat])}>
+        Remove
+      </Button>
+    </Group>
+  );
+});

@@ -1,4 +1,5 @@
 import { Switch, Text } from '@mantine/core';
+import { memo } from 'react';
 import type { Coat, Report, Schemas } from '../api/client';
 import { openCoat, pieceOf, sceneOf, stackIn, useDocument } from '../document/store';
 import classes from './EdgeProfile.module.css';
@@ -11,7 +12,7 @@ const LEFT = 34;
 const BOTTOM = 108;
 
 /** Darkness across the piece's edge, by coat and in sum, as the core measured it. */
-export function EdgeProfile({ report }: { report: Report | null }) {
+export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Report | null }) {
   const lineShown = useView((state) => state.lineShown);
   const line = useView((state) => state.line);
   const profile = report?.profile;
@@ -43,7 +44,7 @@ export function EdgeProfile({ report }: { report: Report | null }) {
       )}
     </section>
   );
-}
+});
 
 function Plot({ profile }: { profile: Schemas['Profile'] }) {
   const document = useDocument((state) => state.document);

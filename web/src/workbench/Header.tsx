@@ -1,8 +1,9 @@
 import { Button, Group, SegmentedControl, useMantineColorScheme } from '@mantine/core';
 import { IconMoon, IconSun } from '@tabler/icons-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Link } from 'wouter';
-import { edit, sceneOf, useDocument } from '../document/store';
+import { editScene } from '../document/scenes';
+import { sceneOf, useDocument } from '../document/store';
 import { HandOff } from '../handoff/HandOff';
 import classes from './Header.module.css';
 import { History } from './History';
@@ -15,13 +16,13 @@ interface Props {
   onSheet: () => void;
 }
 
-export function Header({ onBefore, onSheet }: Props) {
-  const document = useDocument((state) => state.document);
-  const sceneId = useDocument((state) => state.scene);
+export const Header = memo(function Header({ onBefore, onSheet }: Props) {
+  const name = useDocument((state) => state.document?.name);
+  const themes = useDocument((state) => state.document?.themes);
+  const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme);
   const [handOff, setHandOff] = useState(false);
   const { colorScheme, setColorScheme } = useMantineColorScheme();
-  const scene = sceneOf(document, sceneId);
-  if (!document) return null;
+  if (name === undefined || !themes) return null;
   const hold = {
     onPointerDown: () => onBefore(true),
     onPointerUp: () => onBefore(false),
@@ -30,10 +31,9 @@ export function Header({ onBefore, onSheet }: Props) {
     onKeyUp: () => onBefore(false),
     onBlur: () => onBefore(false),
   };
-  const setTheme = (theme: string) =>
-    edit((draft) => {
-      const current = sceneOf(draft, sceneId);
-      if (current) current.theme = theme;
+  const setTheme = (chosen: string) =>
+    editScene((scene) => {
+      scene.theme = chosen;
     });
   return (
     <header className={classes.header}>
@@ -41,17 +41,17 @@ export function Header({ onBefore, onSheet }: Props) {
         <Link href="/" className={classes.home}>
           zolvet
         </Link>
-        <h1 className={classes.project} title={document.name}>
-          {document.name}
+        <h1 className={classes.project} title={name}>
+          {name}
         </h1>
         <SceneMenu />
-        {document.themes.length > 1 && (
+        {themes.length > 1 && (
           <SegmentedControl
             size="xs"
             aria-label="Theme"
-            value={scene?.theme ?? ''}
+            value={theme ?? ''}
             onChange={setTheme}
-            data={document.themes.map((theme) => ({ value: theme.id, label: theme.name }))}
+            data={themes.map((other) => ({ value: other.id, label: other.name }))}
           />
         )}
         <SharedColours />
@@ -84,4 +84,4 @@ export function Header({ onBefore, onSheet }: Props) {
       <HandOff opened={handOff} onClose={() => setHandOff(false)} />
     </header>
   );
-}
+});

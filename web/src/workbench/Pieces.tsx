@@ -1,20 +1,20 @@
+import { memo } from 'react';
 import type { Schemas } from '../api/client';
-import { chooseAlso, choosePiece, sceneOf, useChosenPieces, useDocument } from '../document/store';
+import { chooseAlso, choosePiece, useChosenPieces, useScene } from '../document/store';
 import { AddPiece } from './AddPiece';
 import classes from './Pieces.module.css';
 import region from './region.module.css';
 
 /** The scene's pieces as pictures on a shelf. */
-export function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | null }) {
-  const document = useDocument((state) => state.document);
-  const sceneId = useDocument((state) => state.scene);
+export const Pieces = memo(function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | null }) {
+  const scene = useScene();
   const chosen = useChosenPieces();
   const pictures = new Map(thumbnails?.pieces.map((piece) => [piece.id, piece.picture]));
   return (
     <section aria-label="Pieces" className={`${region.region} ${classes.shelf}`}>
       <AddPiece />
       <div className={classes.row}>
-        {sceneOf(document, sceneId)?.pieces.map((piece) => (
+        {scene?.pieces.map((piece) => (
           <button
             key={piece.id}
             type="button"
@@ -35,4 +35,4 @@ export function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | nul
       </div>
     </section>
   );
-}
+});

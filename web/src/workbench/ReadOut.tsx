@@ -1,12 +1,12 @@
 import { Group, SegmentedControl, Text } from '@mantine/core';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Report } from '../api/client';
 import { CopyButton } from '../parts/CopyButton';
 import classes from './ReadOut.module.css';
 import region from './region.module.css';
 
 /** The chosen piece as code or plain values, live, with what differs. */
-export function ReadOut({ report }: { report: Report | null }) {
+export const ReadOut = memo(function ReadOut({ report }: { report: Report | null }) {
   const [shown, setShown] = useState('CSS');
   const text = (shown === 'CSS' ? report?.code.css : report?.code.values) ?? '';
   const said = [...(report?.code.differences ?? []), ...(report?.notes ?? [])];
@@ -47,4 +47,4 @@ export function ReadOut({ report }: { report: Report | null }) {
       )}
     </section>
   );
-}
+});

@@ -1,7 +1,7 @@
 import { Button, Menu, Popover, TextInput } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import { addScene, duplicateScene, editScene, removeScene } from '../document/scenes';
-import { chooseScene, rest, sceneOf, useDocument } from '../document/store';
+import { chooseScene, rest, useDocument, useScene } from '../document/store';
 import { FillField } from '../parts/FillField';
 import classes from './Header.module.css';
 import { Values } from './values/fields';
@@ -10,10 +10,9 @@ const button = { variant: 'subtle', color: 'gray', size: 'compact-sm', c: 'inher
 
 /** The scenes, and the open one's name, size and ground. */
 export function SceneMenu() {
-  const document = useDocument((state) => state.document);
-  const sceneId = useDocument((state) => state.scene);
-  const scene = sceneOf(document, sceneId);
-  if (!document) return null;
+  const scenes = useDocument((state) => state.document?.scenes);
+  const scene = useScene();
+  if (!scenes) return null;
   return (
     <>
       <Menu position="bottom-start">
@@ -23,7 +22,7 @@ export function SceneMenu() {
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
-          {document.scenes.map((other) => (
+          {scenes.map((other) => (
             <Menu.Item key={other.id} onClick={() => chooseScene(other.id)}>
               {other.name}
             </Menu.Item>
@@ -31,7 +30,7 @@ export function SceneMenu() {
           <Menu.Divider />
           <Menu.Item onClick={addScene}>New scene</Menu.Item>
           {scene && <Menu.Item onClick={duplicateScene}>Duplicate this scene</Menu.Item>}
-          {document.scenes.length > 1 && <Menu.Item onClick={removeScene}>Remove this scene</Menu.Item>}
+          {scenes.length > 1 && <Menu.Item onClick={removeScene}>Remove this scene</Menu.Item>}
         </Menu.Dropdown>
       </Menu>
       {scene && (

@@ -14,7 +14,8 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import { Button, Group, NativeSelect, Switch, Text } from '@mantine/core';
-import type { Piece, Project, Report, Schemas } from '../api/client';
+import { memo } from 'react';
+import type { Piece, Report, Schemas } from '../api/client';
 import { clearStack, copyCoats, followAll, pasteCoats, useClipboard } from '../document/coats';
 import { type Layer, layerOf } from '../document/layers';
 import { editPieces } from '../document/pieces';
@@ -23,9 +24,9 @@ import {
   editCoats,
   makeItsOwn,
   pieceOf,
-  sceneOf,
   stackIn,
   useDocument,
+  useScene,
   wearersOf,
 } from '../document/store';
 import { AddCoat } from './AddCoat';
@@ -48,14 +49,13 @@ interface Props {
 
 /** The stack of the chosen piece, top of the list nearest the eye, the piece itself a line in it. */
 export function Stack(props: Props) {
-  const document = useDocument((state) => state.document);
-  const sceneId = useDocument((state) => state.scene);
+  const scene = useScene();
   const pieceId = useDocument((state) => state.piece);
-  const piece = pieceOf(sceneOf(document, sceneId), pieceId);
+  const piece = pieceOf(scene, pieceId);
   return (
     <section aria-label="Stack" className={`${region.region} ${classes.stack}`}>
-      {document && piece ? (
-        <PieceStack key={piece.id} document={document} piece={piece} {...props} />
+      {piece ? (
+        <PieceStack key={piece.id} piece={piece} {...props} />
       ) : (
         <div className={classes.nothing}>
           <Text fw={600}>No piece is chosen</Text>
@@ -68,15 +68,11 @@ export function Stack(props: Props) {
   );
 }
 
-function PieceStack({
-  document,
-  piece,
-  report,
-  thumbnails,
-  onOnly,
-}: Props & { document: Project; piece: Piece }) {
+const none: never[] = [];
+
+function PieceStack({ piece, report, thumbnails, onOnly }: Props & { piece: Piece }) {
   const state = useDocument((now) => now.state);
-  const coats = stackIn(document, piece, state);
+  const coats = useDocument((now) => now.document && stackIn(now.document, piece, state));
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -96,17 +92,18 @@ function PieceStack({
         <CoatRow
           key={coat.id}
           coat={coat}
-          document={document}
           said={report?.piece === piece.id ? report.coats.find((other) => other.id === coat.id) : undefined}
           picture={thumbnails?.coats.find((other) => other.id === coat.id)?.picture}
           onOnly={onOnly}
         />
       ));
+  const own = report?.piece === piece.id ? report : null;
+  const boxes = thumbnails?.pieces ?? none;
   const behind = rows('behind');
   return (
     <>
-      <StackHeader document={document} piece={piece} report={report} boxes={thumbnails?.pieces ?? []} />
-      <States document={document} piece={piece} />
+      <StackHeader piece={piece} report={own} boxes={boxes} />
+      <States piece={piece} />
       <div className={classes.list}>
         <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
@@ -116,14 +113,14 @@ function PieceStack({
           >
             <h3 className={classes.layer}>on the surface</h3>
             {rows('on')}
-            <SurfaceLine piece={piece} boxes={thumbnails?.pieces ?? []} />
+            <SurfaceLine piece={piece} boxes={boxes} />
             <h3 className={classes.layer}>under it</h3>
             {rows('under')}
             {behind.length > 0 && <h3 className={classes.layer}>behind it</h3>}
             {behind}
           </SortableContext>
         </DndContext>
-        <AddCoat additions={thumbnails?.additions ?? []} />
+        <AddCoat additions={thumbnails?.additions ?? none} />
         <PasteCss />
       </div>
     </>
@@ -131,8 +128,8 @@ function PieceStack({
 }
 
 /** The light that the whole stack follows, or lets go of. */
-function FollowAll({ document, report }: { document: Project; report: Report | null }) {
-  const lights = document.lights ?? [];
+function FollowAll({ report }: { report: Report | null }) {
+  const lights = useDocument((state) => state.document?.lights) ?? none;
   if (lights.length === 0 || !report) return null;
   const both = new Map(report.coats.flatMap((coat) => (coat.offset ? [[coat.id, coat.offset]] : [])));
   return (
@@ -153,23 +150,19 @@ function FollowAll({ document, report }: { document: Project; report: Report | n
   );
 }
 
-function StackHeader({
-  document,
-  piece,
-  report,
-  boxes,
-}: {
-  document: Project;
+interface HeaderProps {
   piece: Piece;
   report: Report | null;
   boxes: Schemas['PieceThumbnail'][];
-}) {
+}
+
+const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderProps) {
   const { wear } = piece;
-  const finish = 'finish' in wear ? document.finishes?.find((other) => other.id === wear.finish) : undefined;
+  const worn = 'finish' in wear ? wear.finish : null;
+  const finish = useDocument((state) => state.document?.finishes?.find((other) => other.id === worn)?.name);
+  const others = useDocument((state) => (worn && state.document ? wearersOf(state.document, worn) - 1 : 0));
   const also = useDocument((state) => state.also.length);
   const copied = useClipboard((state) => state.coats.length);
-  const sceneId = useDocument((state) => state.scene);
-  const others = finish ? wearersOf(document, finish.id) - 1 : 0;
   const switchAll = (on: boolean) =>
     editPieces(chosenPieces(), (mine) => {
       mine.coats_on = on;
@@ -178,7 +171,7 @@ function StackHeader({
     <div className={classes.header}>
       <Group justify="space-between" wrap="nowrap">
         <h2 className={classes.title}>
-          “{piece.name}” {finish ? <>wears {finish.name}</> : 'has coats of its own'}
+          “{piece.name}” {finish ? <>wears {finish}</> : 'has coats of its own'}
         </h2>
         <Switch
           size="xs"
@@ -207,7 +200,7 @@ function StackHeader({
         </Group>
       )}
       <div className={classes.tools}>
-        {sceneId && <Starters document={document} scene={sceneId} piece={piece.id} />}
+        <Starters piece={piece.id} />
         <Button size="compact-xs" variant="default" onClick={() => copyCoats(true)}>
           Copy the stack
         </Button>
@@ -218,9 +211,9 @@ function StackHeader({
           Clear
         </Button>
         <Alternatives piece={piece} boxes={boxes} />
-        <FollowAll document={document} report={report?.piece === piece.id ? report : null} />
+        <FollowAll report={report} />
       </div>
       {also > 0 && <Arrange boxes={boxes} />}
     </div>
   );
-}
+});

@@ -1,22 +1,25 @@
 import { Button, Popover } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, type Coat, type Project } from '../api/client';
+import { answer, api, type Coat } from '../api/client';
 import { wearCoats } from '../document/coats';
-import { onlyScene } from '../document/store';
+import { onlyScene, useDocument } from '../document/store';
 import classes from './AddCoat.module.css';
 
 /** Whole stacks to start from, each shown on the very piece. */
-export function Starters({ document, scene, piece }: { document: Project; scene: string; piece: string }) {
+export function Starters({ piece }: { piece: string }) {
   const [opened, setOpened] = useState(false);
   const offered = useQuery({
-    queryKey: ['starters', document, scene, piece],
-    queryFn: async () =>
-      answer(
-        await api.POST('/api/starters', { body: { project: onlyScene(document, scene), scene, piece } }),
-      ),
+    queryKey: ['starters', piece],
+    queryFn: async () => {
+      const { document, scene } = useDocument.getState();
+      if (!document || !scene) return [];
+      const body = { project: onlyScene(document, scene), scene, piece };
+      return answer(await api.POST('/api/starters', { body }));
+    },
     enabled: opened,
     gcTime: 0,
+    staleTime: 0,
   });
   const take = (coats: Coat[]) => {
     wearCoats(coats);

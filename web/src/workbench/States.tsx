@@ -1,12 +1,17 @@
 import { Button, Group, SegmentedControl, Text } from '@mantine/core';
-import type { Piece, Project } from '../api/client';
+import { memo } from 'react';
+import type { Piece } from '../api/client';
 import { ownState, type PieceState, pieceStates, stackIn, useDocument } from '../document/store';
 import classes from './Stack.module.css';
 
 /** Which state the piece is seen and changed in: at rest, under the pointer, pressed. */
-export function States({ document, piece }: { document: Project; piece: Piece }) {
+export const States = memo(function States({ piece }: { piece: Piece }) {
   const state = useDocument((now) => now.state);
-  const own = stackIn(document, piece, state) !== null;
+  // The states that have coats of their own, as one text, so that it is the same as long as they are.
+  const made = useDocument(({ document }) =>
+    pieceStates.filter((other) => document && stackIn(document, piece, other)).join(),
+  ).split(',');
+  const own = made.includes(state);
   const choose = (chosen: string) =>
     useDocument.setState({ state: chosen as PieceState, coat: null, ticked: [] });
   return (
@@ -20,7 +25,7 @@ export function States({ document, piece }: { document: Project; piece: Piece })
         data={pieceStates.map((value) => ({
           value,
           // A dot tells the states that have coats of their own.
-          label: value !== 'rest' && stackIn(document, piece, value) ? `${value} •` : value,
+          label: value !== 'rest' && made.includes(value) ? `${value} •` : value,
         }))}
       />
       {state !== 'rest' && (
@@ -35,7 +40,7 @@ export function States({ document, piece }: { document: Project; piece: Piece })
       )}
     </div>
   );
-}
+});
 
 const adjective: Record<Exclude<PieceState, 'rest'>, string> = {
   hover: 'under the pointer',

@@ -7,7 +7,12 @@ import { useView } from './view';
  * Asks the service again whenever the question changes, one question at a time and always the newest; the last
  * answer stays until the next is there.
  */
-function useAnswer<Q, A>(question: Q | null, ask: (question: Q) => Promise<A>, pause: number): A | null {
+function useAnswer<Q, A>(
+  question: Q | null,
+  ask: (question: Q) => Promise<A>,
+  pause: number,
+  atMost = Number.POSITIVE_INFINITY,
+): A | null {
   const [latest, setLatest] = useState<A | null>(null);
   const waiting = useRef<Q | null>(null);
   const busy = useRef(false);
@@ -32,10 +37,10 @@ function useAnswer<Q, A>(question: Q | null, ask: (question: Q) => Promise<A>, p
       }
       busy.current = false;
     };
-    // While a drag goes on it is asked every `pause`, not only once the drag rests.
-    const timer = window.setTimeout(pump, Math.max(0, asked.current + pause - Date.now()));
+    // A drag that goes on is not waited for longer than `atMost`.
+    const timer = window.setTimeout(pump, Math.max(0, Math.min(pause, asked.current + atMost - Date.now())));
     return () => window.clearTimeout(timer);
-  }, [question, pause]);
+  }, [question, pause, atMost]);
   return latest;
 }
 
@@ -70,7 +75,7 @@ export function useReport(): Report | null {
         body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line },
       }),
     );
-  return useAnswer(asked, ask, 90);
+  return useAnswer(asked, ask, 120, 600);
 }
 
 /** Where a coat of the chosen piece lies on the scene. */
@@ -83,7 +88,7 @@ export function useOutline(coat: string): Schemas['CoatOutline'] | null {
         body: { project: onlyScene(project, scene), scene, piece: piece ?? '', coat },
       }),
     );
-  return useAnswer(asked, ask, 0);
+  return useAnswer(asked, ask, 40, 120);
 }
 
 /** Small pictures of the scene's pieces and the chosen piece's coats. */

@@ -1,16 +1,8 @@
 import { Button, Popover, Text, TextInput, UnstyledButton } from '@mantine/core';
-import type { PointerEvent } from 'react';
+import { memo, type PointerEvent, useMemo } from 'react';
 import type { Project, Schemas } from '../../api/client';
 import { addLight, bearingIn, editLight, removeLight, turnLight, usesOf } from '../../document/shared';
-import {
-  choosePiece,
-  chooseScene,
-  coatsOf,
-  openCoat,
-  rest,
-  sceneOf,
-  useDocument,
-} from '../../document/store';
+import { choosePiece, chooseScene, openCoat, rest, sceneOf, useDocument } from '../../document/store';
 import { ColourField } from '../../parts/ColourField';
 import { NumberField } from '../../parts/NumberField';
 import classes from './LightDial.module.css';
@@ -18,11 +10,9 @@ import classes from './LightDial.module.css';
 type Light = Schemas['Light'];
 
 /** Every shared light on a dial; turning one moves all coats that follow it. */
-export function LightDial() {
-  const document = useDocument((state) => state.document);
+export const LightDial = memo(function LightDial() {
+  const lights = useDocument((state) => state.document?.lights) ?? none;
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
-  if (!document) return null;
-  const lights = document.lights ?? [];
   const drag = (light: Light) => (event: PointerEvent) => {
     if (event.type === 'pointerdown') event.currentTarget.setPointerCapture(event.pointerId);
     if (event.buttons !== 1) return;
@@ -52,30 +42,42 @@ export function LightDial() {
         </div>
       )}
       {lights.map((light) => (
-        <Popover key={light.id} position="left-start" withArrow width={300} trapFocus onClose={rest}>
-          <Popover.Target>
-            <UnstyledButton className={classes.name}>
-              {light.name} {bearingIn(light, theme)}°
-              <Text span className={classes.count}>
-                {usesOf(document, 'follows', light.id)} follow
-              </Text>
-            </UnstyledButton>
-          </Popover.Target>
-          <Popover.Dropdown className={classes.panel}>
-            <LightValues light={light} theme={theme} document={document} />
-          </Popover.Dropdown>
-        </Popover>
+        <LightName key={light.id} light={light} theme={theme} />
       ))}
-      <UnstyledButton className={classes.name} onClick={addLight}>
+      <button type="button" className={classes.name} onClick={addLight}>
         {lights.length === 0 ? 'Add a light' : 'One more light'}
-      </UnstyledButton>
+      </button>
     </section>
   );
+});
+
+const none: Light[] = [];
+
+/** A light by its name and bearing; it opens to its values. */
+const LightName = memo(function LightName({ light, theme }: { light: Light; theme: string }) {
+  return (
+    <Popover position="left-start" withArrow width={300} trapFocus onClose={rest}>
+      <Popover.Target>
+        <button type="button" className={classes.name}>
+          {light.name} {bearingIn(light, theme)}°
+          <Count light={light.id} />
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown className={classes.panel}>
+        <LightValues light={light} theme={theme} />
+      </Popover.Dropdown>
+    </Popover>
+  );
+});
+
+/** How many coats and fills follow a light. */
+function Count({ light }: { light: string }) {
+  const count = useDocument(({ document }) => (document ? usesOf(document, 'follows', light) : 0));
+  return <span className={classes.count}>{count} follow</span>;
 }
 
-function LightValues({ light, theme, document }: { light: Light; theme: string; document: Project }) {
-  const followers = followersOf(document, light.id);
-  const used = usesOf(document, 'follows', light.id);
+function LightValues({ light, theme }: { light: Light; theme: string }) {
+  const used = useDocument(({ document }) => (document ? usesOf(document, 'follows', light.id) : 0));
   return (
     <>
       <TextInput
@@ -129,18 +131,7 @@ function LightValues({ light, theme, document }: { light: Light; theme: string; 
           )
         }
       />
-      <Text size="xs" fw={600}>
-        {followers.length === 0 ? 'Nothing follows it yet' : 'Follow it'}
-      </Text>
-      <ul className={classes.followers}>
-        {followers.map(({ key, says, open }) => (
-          <li key={key}>
-            <UnstyledButton className={classes.follower} onClick={open}>
-              {says}
-            </UnstyledButton>
-          </li>
-        ))}
-      </ul>
+      <Followers light={light.id} />
       <Button
         size="compact-xs"
         variant="default"
@@ -154,19 +145,45 @@ function LightValues({ light, theme, document }: { light: Light; theme: string; 
   );
 }
 
+const Followers = memo(function Followers({ light }: { light: string }) {
+  const scenes = useDocument((state) => state.document?.scenes);
+  const finishes = useDocument((state) => state.document?.finishes);
+  const followers = useMemo(
+    () => followersOf(scenes ?? [], finishes ?? [], light),
+    [scenes, finishes, light],
+  );
+  return (
+    <>
+      <Text size="xs" fw={600}>
+        {followers.length === 0 ? 'Nothing follows it yet' : 'Follow it'}
+      </Text>
+      <ul className={classes.followers}>
+        {followers.map(({ key, says, open }) => (
+          <li key={key}>
+            <UnstyledButton className={classes.follower} onClick={open}>
+              {says}
+            </UnstyledButton>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+});
+
 /** What follows a light, each one click away: coats of finishes by a piece that wears them, others by their piece. */
-function followersOf(document: Project, light: string) {
+function followersOf(scenes: Project['scenes'], finishes: NonNullable<Project['finishes']>, light: string) {
   const found: { key: string; says: string; open: () => void }[] = [];
   const told = new Set<string>();
   const needle = `"follows":${JSON.stringify(light)}`;
-  for (const scene of document.scenes) {
+  for (const scene of scenes) {
     for (const piece of scene.pieces) {
-      for (const coat of coatsOf(document, piece)) {
-        const where = 'finish' in piece.wear ? piece.wear.finish : piece.id;
+      const { wear } = piece;
+      const finish = 'finish' in wear ? finishes.find((other) => other.id === wear.finish) : undefined;
+      for (const coat of 'coats' in wear ? wear.coats : (finish?.coats ?? [])) {
+        const where = finish?.id ?? piece.id;
         const key = `${where} ${coat.id}`;
         if (told.has(key) || !JSON.stringify(coat).includes(needle)) continue;
         told.add(key);
-        const finish = document.finishes?.find((other) => other.id === where);
         const open = () => {
           chooseScene(scene.id);
           choosePiece(piece.id);

@@ -1,5 +1,5 @@
 import { Button, Group, Popover, SegmentedControl, Text } from '@mantine/core';
-import { type PointerEvent, useRef, useState } from 'react';
+import { memo, type PointerEvent, useRef, useState } from 'react';
 import type { Scene, Schemas } from '../../api/client';
 import { addAsset, upload } from '../../document/assets';
 import { editScene } from '../../document/scenes';
@@ -75,7 +75,7 @@ export function WipeLine({ width }: { width: number }) {
 }
 
 /** Where the reference comes from, how it is seen and where it lies. */
-export function ReferencePanel({ scene }: { scene: Scene }) {
+export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: Scene }) {
   const mode = useView((state) => state.reference);
   const file = useRef<HTMLInputElement>(null);
   const [failure, setFailure] = useState<string | null>(null);
@@ -173,7 +173,7 @@ export function ReferencePanel({ scene }: { scene: Scene }) {
       </Popover.Dropdown>
     </Popover>
   );
-}
+});
 
 function number(
   label: string,

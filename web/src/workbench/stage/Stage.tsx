@@ -1,7 +1,15 @@
 import { Button, Group, NativeSelect, Text } from '@mantine/core';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Report, Schemas } from '../../api/client';
-import { pieceOf, sceneOf, stackIn, useChosenPieces, useDocument, useSeen } from '../../document/store';
+import {
+  pieceOf,
+  sceneOf,
+  stackIn,
+  useChosenPieces,
+  useDocument,
+  useScene,
+  useSeen,
+} from '../../document/store';
 import { useView, zoomBy, zooms } from '../view';
 import { CoatHandles } from './CoatHandles';
 import { FillHandles } from './FillHandles';
@@ -28,9 +36,8 @@ interface Props {
 
 /** The scene as the core draws it, with what can be taken hold of on it. */
 export function Stage({ before, only, report, boxes }: Props) {
-  const document = useDocument((state) => state.document);
   const sceneId = useDocument((state) => state.scene);
-  const scene = sceneOf(document, sceneId);
+  const scene = useScene();
   const room = useRoom(scene, useView((state) => state.reference) === 'beside' && Boolean(scene?.reference));
   const { scale, region, dense } = room;
   const pointed = useView((state) => state.pointed);
@@ -184,7 +191,7 @@ function sizeNow(shape: Schemas['Shape'], said: { w: number; h: number }): { w: 
 }
 
 /** What the pointer does on the stage besides choosing and moving. */
-function Tools() {
+const Tools = memo(function Tools() {
   const tool = useView((state) => state.tool);
   const toggle = (other: 'pick' | 'measure') => ({
     size: 'compact-xs',
@@ -198,9 +205,9 @@ function Tools() {
       <Button {...toggle('measure')}>Measure</Button>
     </>
   );
-}
+});
 
-function ZoomBar() {
+const ZoomBar = memo(function ZoomBar() {
   const zoom = useView((state) => state.zoom);
   const scale = useView((state) => state.scale);
   const density = useView((state) => state.density);
@@ -239,4 +246,4 @@ function ZoomBar() {
       </Group>
     </>
   );
-}
+});

@@ -20,11 +20,12 @@ interface Props {
 export type Change<C extends Coat> = (to: Partial<C>, gesture?: boolean) => void;
 
 /** The values of a coat, whatever its kind. Both forms of an offset come from the core. */
-export function CoatValues({ coat, document, said }: Props) {
+export function CoatValues({ coat, said }: Omit<Props, 'document'>) {
+  const document = useDocument((state) => state.document);
   const change = (to: Partial<Coat>, gesture = true) => changeCoat(coat, to, gesture);
   return (
     <div className={classes.values}>
-      <KindValues coat={coat} document={document} said={said} change={change} />
+      {document && <KindValues coat={coat} document={document} said={said} change={change} />}
       <Values
         of={[
           {
