@@ -177,14 +177,20 @@ fn halved(source: &Mask) -> Mask {
         source.rect.x1.div_euclid(2) + 2,
         source.rect.y1.div_euclid(2) + 2,
     );
-    let padded =
-        source.cropped(Rect::new(rect.x0 * 2 - 1, rect.y0 * 2 - 1, rect.x1 * 2 + 1, rect.y1 * 2 + 1));
     let mut result = Mask::empty(rect);
     let width = rect.width();
+    // Where the source's columns lie among those that are read: one more than two for each cell at either side.
+    let left = (source.rect.x0 - (rect.x0 * 2 - 1)) as usize;
+    let place = left..left + source.rect.width();
     for_each_row(&mut result.data, width, |row, out| {
         let top = (rect.y0 + row) * 2 - 1;
-        let [a, b, c, d] = [0, 1, 2, 3].map(|i| padded.row(top + i));
-        let column: Vec<f32> = (0..a.len()).map(|i| (a[i] + d[i] + 3.0 * (b[i] + c[i])) * 0.125).collect();
+        let mut column = vec![0.0; width * 2 + 2];
+        for (i, weight) in [0.125, 0.375, 0.375, 0.125].into_iter().enumerate() {
+            let y = top + i as i32;
+            if (source.rect.y0..source.rect.y1).contains(&y) {
+                add_scaled(&mut column[place.clone()], source.row(y), weight);
+            }
+        }
         for (i, out) in out.iter_mut().enumerate() {
             let at = &column[i * 2..i * 2 + 4];
             *out = (at[0] + at[3] + 3.0 * (at[1] + at[2])) * 0.125;
