@@ -55,10 +55,7 @@ async fn one_light(app: &App) -> Outcome<usize> {
     let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
     let address = format!("{}/api/projects/{}", app.address, list[0]["id"].as_str().ok_or("no project")?);
     let stored: Value = http.get(&address).send().await?.json().await?;
-    let mut text = stored["document"].to_string();
-    for other in ["low"] {
-        text = text.replace(&format!("\"follows\":\"{other}\""), "\"follows\":\"sun\"");
-    }
+    let text = stored["document"].to_string().replace("\"follows\":\"low\"", "\"follows\":\"sun\"");
     let document: Value = serde_json::from_str(&text)?;
     let base = format!("\"{}\"", stored["revision"]);
     http.put(&address).header("If-Match", base).json(&document).send().await?.error_for_status()?;
