@@ -4,7 +4,7 @@ use std::path::PathBuf;
 
 use clap::ValueEnum;
 use zolvet_core::asset::Assets;
-use zolvet_core::css::piece_code;
+use zolvet_core::css::{Wanted, piece_code};
 use zolvet_core::model::{Id, Project, Wear};
 use zolvet_core::resolve;
 
@@ -58,7 +58,8 @@ fn css(project: &Project, finish: Option<&Id>, theme: Option<&Id>) -> String {
             for note in &notes {
                 eprintln!("zolvet: {}: {}", note.piece, note.message);
             }
-            let code = piece_code(&resolved, &piece.shape);
+            let states = resolve::states(project, &scene, piece, &assets);
+            let code = piece_code(&resolved, &piece.shape, &states, Wanted::default());
             for difference in &code.differences {
                 rules.push_str(&format!("/* {} */\n", difference.message.replace("*/", "* /")));
             }

@@ -6,11 +6,12 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, render};
-use zolvet_core::css::{piece_code, read};
+use zolvet_core::css::{Wanted, piece_code, read};
+use zolvet_core::handoff::Target;
 use zolvet_core::measure::{Line, edge_profile};
 use zolvet_core::model::Project;
 use zolvet_core::picture::Picture;
-use zolvet_core::resolve;
+use zolvet_core::resolve::{self, PieceStates};
 
 fn document(pieces: Value) -> Value {
     json!({
@@ -119,7 +120,11 @@ fn text_cannot_hold_inner_shadows_or_spread_in_css_and_says_so() {
     let project = Project::from_value(&document(json!([text]))).unwrap();
     let model = &project.scenes[0].pieces[0];
     let (resolved, _) = resolve::piece(&project, &project.scenes[0], model, &Assets::default());
-    let code = piece_code(&resolved, &model.shape);
+    let proposed = piece_code(&resolved, &model.shape, &PieceStates::default(), Wanted::default());
+    assert_eq!(proposed.target, Target::SvgFilter, "it drops nothing");
+    assert!(proposed.css.contains("filter: url(#") && proposed.filters.contains("feComposite"));
+    let wanted = Wanted { target: Some(Target::TextShadow), ..Wanted::default() };
+    let code = piece_code(&resolved, &model.shape, &PieceStates::default(), wanted);
     let said: Vec<_> = code.differences.iter().map(|note| note.message.as_str()).collect();
     assert_eq!(
         said,
@@ -155,7 +160,7 @@ proptest! {
         let project = Project::from_value(&document(json!([piece(json!([drop(json!({"x": x, "y": y}), blur, spread)]))]))).unwrap();
         let model = &project.scenes[0].pieces[0];
         let resolved = resolve::piece(&project, &project.scenes[0], model, &Assets::default()).0;
-        let css = piece_code(&resolved, &model.shape).css;
+        let css = piece_code(&resolved, &model.shape, &PieceStates::default(), Wanted::default()).css;
         let mut back = project.clone();
         back.scenes[0].pieces[0].wear =
             zolvet_core::model::Wear::Coats(zolvet_core::model::OwnCoats { coats: read(&css).unwrap().coats });

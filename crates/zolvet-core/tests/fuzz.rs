@@ -9,9 +9,10 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::{Assets, Bitmap};
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
-use zolvet_core::css::{piece_code, read};
+use zolvet_core::css::{Wanted, piece_code, read};
 use zolvet_core::icon::Icon;
 use zolvet_core::model::Project;
+use zolvet_core::resolve::PieceStates;
 use zolvet_core::{report, resolve};
 
 /// The longest anything within the limits may take.
@@ -187,10 +188,17 @@ fn draw(document: &Value) {
     }
     for piece in &project.scenes[0].pieces {
         let (resolved, _) = resolve::piece(&project, &project.scenes[0], piece, &assets);
-        let _ = piece_code(&resolved, &piece.shape);
+        let _ = piece_code(&resolved, &piece.shape, &PieceStates::default(), Wanted::default());
         assert!(
-            report::report(&project, &project.scenes[0], (piece.id.as_str(), None), &assets, &cache)
-                .is_some()
+            report::report(
+                &project,
+                &project.scenes[0],
+                (piece.id.as_str(), None),
+                Wanted::default(),
+                &assets,
+                &cache
+            )
+            .is_some()
         );
         for coat in project.coats_of(piece) {
             let outline = report::coat_outline(&project, &project.scenes[0], piece, &coat.id, &assets);

@@ -7,9 +7,9 @@
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{Canvas, MaskCache, Part, View, render};
-use zolvet_core::css::piece_code;
+use zolvet_core::css::{Wanted, piece_code};
 use zolvet_core::model::Project;
-use zolvet_core::resolve;
+use zolvet_core::resolve::{self, PieceStates};
 
 fn project(ground: &str, piece: Value) -> Project {
     let document = json!({
@@ -237,5 +237,9 @@ fn an_opacity_of_1_8_percent_is_written_as_it_is() {
     let project = project("#fff", card("#fff", json!([shadow("drop", [0.0, 2.0, 4.0, 0.0], "#000", 0.018)])));
     let model = &project.scenes[0].pieces[0];
     let (resolved, _) = resolve::piece(&project, &project.scenes[0], model, &Assets::default());
-    assert!(piece_code(&resolved, &model.shape).css.contains("rgb(0 0 0 / 0.018)"));
+    assert!(
+        piece_code(&resolved, &model.shape, &PieceStates::default(), Wanted::default())
+            .css
+            .contains("rgb(0 0 0 / 0.018)")
+    );
 }

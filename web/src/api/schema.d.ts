@@ -561,8 +561,16 @@ export interface components {
         };
         /** @description A piece's code, and how close the target comes. */
         Code: {
-            /** @description One CSS rule. */
+            /** @description What the CSS uses. */
+            target: components["schemas"]["Target"];
+            /** @description What it could use, the most natural first. */
+            targets: components["schemas"]["Target"][];
+            /** @description CSS rules: the piece at rest, then its states. */
             css: string;
+            /** @description What the page needs besides: SVG filters the CSS refers to. Empty where there are none. */
+            filters: string;
+            /** @description The element the rules are for. */
+            html: string;
             /** @description The stack as plain values, one line a coat, for somebody who must type them elsewhere. */
             values: string;
             /** @description What differs; empty where the CSS is exact. */
@@ -923,6 +931,11 @@ export interface components {
             /** @description What is the matter, naming the coat, and what became of it. */
             message: string;
         };
+        /**
+         * @description How numbers leave. Nothing is rounded unless that is asked for.
+         * @enum {string}
+         */
+        Numbers: "exact" | "two_decimals" | "whole";
         /** @description How far and which way a shadow is moved. */
         Offset: components["schemas"]["CartesianOffset"] | components["schemas"]["PolarOffset"] | components["schemas"]["FollowingOffset"];
         /**
@@ -1249,6 +1262,9 @@ export interface components {
             /** @description The id of one of its pieces. */
             piece: string;
             line?: components["schemas"]["Line"] | null;
+            target?: components["schemas"]["Target"] | null;
+            /** @description How its numbers are written. */
+            numbers?: components["schemas"]["Numbers"];
         };
         /** @description An offset as it comes out, in both forms. */
         ResolvedOffset: {
@@ -1502,6 +1518,11 @@ export interface components {
             from: components["schemas"]["ColourOrigin"];
             lightness?: components["schemas"]["Signed"] | null;
         };
+        /**
+         * @description A way for CSS to draw a piece's depth.
+         * @enum {string}
+         */
+        Target: "box_shadow" | "text_shadow" | "drop_shadow" | "svg_filter";
         /** @description Set text. Its box is as wide as `width`, or as its longest line, and as tall as its lines. */
         TextShape: {
             /** @description The text; line breaks are kept. */

@@ -1,6 +1,6 @@
 //! The picture while it is being painted.
 
-use super::tile::Tile;
+use super::tile::{Around, Tile};
 use super::tone::dither_noise;
 use crate::blend::Pixel;
 use crate::colour::Rgba;
@@ -81,10 +81,56 @@ impl Canvas {
     }
 
     /// The part of a larger picture that starts at `x`, `y`.
-    pub(super) fn cropped(&self, x: u32, y: u32, width: u32, height: u32) -> Self {
+    #[must_use]
+    pub fn part(&self, x: u32, y: u32, width: u32, height: u32) -> Self {
         let (x, y) = (x as i32, y as i32);
         let tile = self.tile(Rect::new(x, y, x + width as i32, y + height as i32));
         Self { width, height, pixels: tile.pixels }
+    }
+
+    /// Blurred by a Gaussian of `sigma` pixels; transparent around it.
+    #[must_use]
+    pub fn blurred(&self, sigma: f64) -> Self {
+        if sigma <= 0.0 {
+            return self.clone();
+        }
+        let whole = Rect::new(0, 0, self.width as i32, self.height as i32);
+        let tile = self.tile(whole).blurred(sigma, Around::Clear, whole);
+        Self { pixels: tile.pixels, ..*self }
+    }
+
+    /// Moved by a number of pixels that need not be whole; transparent where nothing is moved to.
+    #[must_use]
+    pub fn moved(&self, dx: f64, dy: f64) -> Self {
+        let (left, top) = (dx.floor(), dy.floor());
+        let (right, down) = ((dx - left) as f32, (dy - top) as f32);
+        let (left, top) = (left as i64, top as i64);
+        let mut moved = Self::new(self.width, self.height);
+        let (width, height) = (i64::from(self.width), i64::from(self.height));
+        let pixel = |x: i64, y: i64| {
+            let inside = (0..width).contains(&x) && (0..height).contains(&y);
+            if inside { self.pixels[(y * width + x) as usize] } else { [0.0; 4] }
+        };
+        moved.each_row(|y, row| {
+            for (x, out) in row.iter_mut().enumerate() {
+                let (x, y) = (x as i64 - left, i64::from(y) - top);
+                *out = pixel(x, y);
+                if right > 0.0 || down > 0.0 {
+                    let (b, c, d) = (pixel(x - 1, y), pixel(x, y - 1), pixel(x - 1, y - 1));
+                    *out = std::array::from_fn(|i| {
+                        let near = out[i] + (b[i] - out[i]) * right;
+                        let far = c[i] + (d[i] - c[i]) * right;
+                        near + (far - near) * down
+                    });
+                }
+            }
+        });
+        moved
+    }
+
+    /// Each part rounded to 8 bits, as browsers round what a step of a filter makes.
+    pub fn round_to_8_bits(&mut self) {
+        self.each_row(|_, row| super::paint::round_to_8_bits(row));
     }
 
     pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {

@@ -136,7 +136,7 @@ pub fn render(scene: &Scene, view: &View, part: &Part, cache: &MaskCache) -> Can
     // Frosted panes take in what lies around the picture.
     let whole = draw(scene, &view.over(needed), part, cache);
     let inset = |outer: i32, inner: i32| u32::try_from(inner - outer).unwrap_or(0);
-    whole.cropped(inset(needed.x0, window.x0), inset(needed.y0, window.y0), view.width, view.height)
+    whole.part(inset(needed.x0, window.x0), inset(needed.y0, window.y0), view.width, view.height)
 }
 
 /// Draws a part of a scene straight to 8 bits, large pictures band by band so that they need little memory.

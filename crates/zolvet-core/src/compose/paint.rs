@@ -200,12 +200,14 @@ impl<'a> Brush<'a> {
                 if laid.blend == BlendMode::Normal && !self.as_browser {
                     return keep.lay(colour, start, coverage, run);
                 }
+                let eighth = colour.map(|part| (part * 255.0).round());
                 for (i, coverage) in coverage.iter().enumerate() {
-                    let mut source = colour.map(|part| part * coverage * keep.at(start + i));
-                    if self.as_browser {
-                        round_to_8_bits(std::slice::from_mut(&mut source));
+                    let (covered, pixel) = (coverage * keep.at(start + i), &mut run.pixels[start + i]);
+                    if self.as_browser && laid.blend == BlendMode::Normal {
+                        *pixel = laid_in_8_bits(eighth, covered, *pixel);
+                    } else {
+                        put(pixel, colour.map(|part| part * covered), laid.blend);
                     }
-                    put(&mut run.pixels[start + i], source, laid.blend);
                 }
             }
             What::Pixels(tile) => {
@@ -580,8 +582,18 @@ fn lay_flat_kept(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32], inside: 
     }
 }
 
+/// A colour, in 8 bits, laid through coverage as Chromium's rasteriser does it: coverage in 8 bits too, and x·y / 255
+/// taken as ⌊(x·y + x) / 256⌋ (measured in Chromium 156: of six ways to round, this comes closest).
+fn laid_in_8_bits(colour: Pixel, coverage: f32, below: Pixel) -> Pixel {
+    let scaled = |value: f32, by: f32| ((value * by + value) / 256.0).floor();
+    let coverage = (coverage * 255.0).floor();
+    let source = colour.map(|part| scaled(part, coverage));
+    let kept = 255.0 - source[3];
+    std::array::from_fn(|i| (source[i] + scaled((below[i] * 255.0).round(), kept)) / 255.0)
+}
+
 /// Browsers round each layer by itself (DESIGN §4.7).
-fn round_to_8_bits(pixels: &mut [Pixel]) {
+pub(super) fn round_to_8_bits(pixels: &mut [Pixel]) {
     for pixel in pixels {
         *pixel = pixel.map(|part| (part * 255.0).round() / 255.0);
     }

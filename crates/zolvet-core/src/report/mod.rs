@@ -11,7 +11,7 @@ use serde::Serialize;
 
 use crate::asset::Assets;
 use crate::compose::MaskCache;
-use crate::css::{Code, colour_text, piece_code};
+use crate::css::{Code, Wanted, colour_text, piece_code};
 use crate::measure::{Line, Profile, edge_profile};
 use crate::model::{self, Id, Project};
 use crate::resolve::{self, Context, Draws, Note, Piece, ResolvedOffset, Surroundings};
@@ -109,6 +109,7 @@ pub fn report(
     project: &Project,
     scene: &model::Scene,
     (piece, line): (&str, Option<Line>),
+    wanted: Wanted,
     assets: &Assets,
     cache: &MaskCache,
 ) -> Option<Report> {
@@ -120,7 +121,8 @@ pub fn report(
     let whole = resolve::scene(project, scene, assets);
     let line = line.unwrap_or(Line { x: 0.0, y: 0.0, bearing });
     let profile = edge_profile(&whole, &piece.id, line, cache);
-    let code = piece_code(&resolved, &piece.shape);
+    let states = resolve::states(project, scene, piece, assets);
+    let code = piece_code(&resolved, &piece.shape, &states, wanted);
     Some(Report { piece: piece.id.clone(), coats, code, notes, profile })
 }
 

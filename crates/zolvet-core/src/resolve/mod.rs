@@ -19,7 +19,7 @@ use serde::Serialize;
 use crate::asset::Assets;
 use crate::blend::BlendMode;
 use crate::geometry::{Body, Silhouette};
-use crate::model::{self, Id, Project, Surface};
+use crate::model::{self, Id, Project, State, Surface, Transition};
 
 pub use coat::{Cast, Coat, Draws, Extrude, Frost, Grain, Ink, Layer, Shadow, Spot, Tone};
 pub use colour::Surroundings;
@@ -129,6 +129,32 @@ pub fn piece(
         context.piece(piece, Some(under), &scene.pieces, &mut notes)
     });
     (resolved, notes)
+}
+
+/// What a piece looks like when somebody does something with it.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct PieceStates {
+    /// The piece in each state that has coats of its own.
+    pub coats: Vec<(State, Piece)>,
+    /// How it changes from state to state.
+    pub transition: Option<Transition>,
+}
+
+/// Resolves a piece of a scene in each of its states.
+#[must_use]
+pub fn states(project: &Project, scene: &model::Scene, piece: &model::Piece, assets: &Assets) -> PieceStates {
+    let (stacks, transition) = match &piece.wear {
+        model::Wear::Coats(_) => (&piece.states, None),
+        model::Wear::Finish(worn) => match project.finishes.iter().find(|finish| finish.id == worn.finish) {
+            Some(finish) => (&finish.states, finish.transition.clone()),
+            None => return PieceStates::default(),
+        },
+    };
+    let resolved = stacks.iter().map(|(state, coats)| {
+        let wear = model::Wear::Coats(model::OwnCoats { coats: coats.clone() });
+        (*state, self::piece(project, scene, &model::Piece { wear, ..piece.clone() }, assets).0)
+    });
+    PieceStates { coats: resolved.collect(), transition }
 }
 
 /// The ordinary coats that one ramp of a piece stands for, nearest first; `None` when it is no ramp of this piece.
@@ -282,6 +308,19 @@ impl Piece {
     #[must_use]
     pub fn place(&self) -> Affine {
         place_of(&self.silhouette, self.x, self.y, self.rotation)
+    }
+
+    /// The piece with other coats; strokes among them enlarge and narrow it anew.
+    #[must_use]
+    pub fn with_coats(&self, coats: Vec<Coat>) -> Self {
+        let mut piece = Self { coats, ..self.clone() };
+        // The parts of a join have strokes of their own, which stay.
+        if piece.parts.is_empty() {
+            piece.outer = Body::plain(piece.silhouette.clone());
+        }
+        piece.inner = Some(Body::plain(piece.silhouette.clone()));
+        piece.apply_strokes();
+        piece
     }
 
     /// Equal for pieces that draw the same but for their coats.

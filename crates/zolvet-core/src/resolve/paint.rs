@@ -148,6 +148,17 @@ impl Paint {
         }
     }
 
+    /// A picture with its own alpha again, where that was taken away because it is the silhouette already.
+    #[must_use]
+    pub fn with_alpha(&self) -> Self {
+        match self {
+            Self::Image { bitmap, fit, .. } => {
+                Self::Image { bitmap: Arc::clone(bitmap), fit: *fit, bare: false }
+            }
+            other => other.clone(),
+        }
+    }
+
     /// Equal for equal paints; what caches tell paints apart by.
     #[must_use]
     pub fn fingerprint(&self) -> u64 {

@@ -4,7 +4,8 @@ use actix_web::{post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use zolvet_core::css;
+use zolvet_core::css::{self, Wanted};
+use zolvet_core::handoff::{Numbers, Target};
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, Id, Project};
 use zolvet_core::report::{CoatOutline, ColourForms, Report, coat_outline, colour_forms, report};
@@ -30,6 +31,11 @@ pub struct ResolveRequest {
     piece: String,
     /// Where the edge profile is measured; when left out, from the middle away from the first light.
     line: Option<Line>,
+    /// What its CSS uses; when left out, what holds it best.
+    target: Option<Target>,
+    /// How its numbers are written.
+    #[serde(default)]
+    numbers: Numbers,
 }
 
 /// Everything about one piece: both forms of every offset, colours, code, differences, the edge profile.
@@ -52,7 +58,9 @@ pub async fn resolve(
                 return Err(ApiError::invalid_at("/line", "expected numbers of at most 100000"));
             }
             piece_in(scene, &body.piece)?;
-            report(&project, scene, (&body.piece, body.line), &bench.assets(&project)?, &bench.cache)
+            let wanted = Wanted { target: body.target, numbers: body.numbers };
+            let assets = bench.assets(&project)?;
+            report(&project, scene, (&body.piece, body.line), wanted, &assets, &bench.cache)
                 .ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))
         })
         .await?;

@@ -4,6 +4,7 @@ use actix_web::{HttpResponse, delete, get, post, web};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use zolvet_core::compose::{Part, Rounding, View, picture};
+use zolvet_core::css::Wanted;
 use zolvet_core::model::Project;
 use zolvet_core::report::{Report, report};
 use zolvet_core::resolve;
@@ -128,7 +129,8 @@ pub async fn read(
             let assets = bench.assets(&project)?;
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
-                let report = report(&project, scene, (piece.id.as_str(), None), &assets, &bench.cache)?;
+                let asked = (piece.id.as_str(), None);
+                let report = report(&project, scene, asked, Wanted::default(), &assets, &bench.cache)?;
                 Some(SharedPiece { name: piece.name.clone(), report })
             });
             Ok(Shared {

@@ -1,0 +1,272 @@
+//! The declarations of what a target holds of a piece.
+
+use super::text::{colour_text, frost_text, mode_text, number_text, paint_text, px, radii_text};
+use crate::blend::BlendMode;
+use crate::filter::{Graph, Step};
+use crate::geometry::{Edge, Silhouette};
+use crate::handoff::{Held, HeldFilter, Target};
+use crate::model::{Align, Shape, StrokeSide, Surface, TextShape};
+use crate::resolve::{Coat, Draws, Layer, Paint, Piece, Shadow};
+
+/// A property and its value; a list of several is written one under the other.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Declaration {
+    /// The property.
+    pub name: &'static str,
+    /// Its value, or the members of a list.
+    pub values: Vec<String>,
+}
+
+impl Declaration {
+    fn one(name: &'static str, value: impl Into<String>) -> Self {
+        Self { name, values: vec![value.into()] }
+    }
+
+    /// What the property is where nothing of it is left, in a state for instance.
+    #[must_use]
+    pub fn reset(&self) -> Self {
+        let value = match self.name {
+            "border" | "margin" => "0",
+            "background-origin" => "padding-box",
+            "background-clip" => "border-box",
+            "background-blend-mode" => "normal",
+            "opacity" => "1",
+            _ => "none",
+        };
+        Self::one(self.name, value)
+    }
+
+    /// As it stands in a rule, `indent` spaces in.
+    #[must_use]
+    pub fn text(&self, indent: usize) -> String {
+        let (space, name) = (" ".repeat(indent), self.name);
+        match self.values.as_slice() {
+            [one] => format!("{space}{name}: {one};\n"),
+            several => {
+                let inner = format!(",\n{space}    ");
+                format!("{space}{name}:\n{space}    {};\n", several.join(&inner))
+            }
+        }
+    }
+
+    /// Its value in one line.
+    #[must_use]
+    pub fn value(&self) -> String {
+        self.values.join(", ")
+    }
+}
+
+/// What a piece is whatever coats it has: its size, corners and letters.
+#[must_use]
+pub fn geometry(piece: &Piece, shape: &Shape) -> Vec<Declaration> {
+    let mut lines = Vec::new();
+    match (&piece.silhouette, shape) {
+        (_, Shape::Text(text)) => lines.extend(letters(text)),
+        (silhouette, _) => {
+            let (width, height) = silhouette.size();
+            lines.push(Declaration::one("width", px(width)));
+            lines.push(Declaration::one("height", px(height)));
+        }
+    }
+    if let Silhouette::Box(rounded) = &piece.silhouette {
+        let border = border_of(piece);
+        let outer = border.and_then(|edge| rounded.bordered(edge.reach().0, false));
+        lines.extend(
+            radii_text(outer.as_ref().unwrap_or(rounded))
+                .map(|radii| Declaration::one("border-radius", radii)),
+        );
+    }
+    if piece.rotation != 0.0 {
+        lines.push(Declaration::one("rotate", format!("{}deg", number_text(piece.rotation))));
+    }
+    if piece.opacity < 1.0 {
+        lines.push(Declaration::one("opacity", number_text(piece.opacity)));
+    }
+    if piece.blend != BlendMode::Normal {
+        lines.push(Declaration::one("mix-blend-mode", mode_text(piece.blend)));
+    }
+    lines
+}
+
+fn letters(text: &TextShape) -> Vec<Declaration> {
+    let line_height = number_text(text.line_height.get());
+    let (weight, size) = (number_text(text.weight.get()), px(text.size.get()));
+    let mut lines =
+        vec![Declaration::one("font", format!("{weight} {size}/{line_height} \"{}\"", text.font))];
+    if text.spacing.get() != 0.0 {
+        lines.push(Declaration::one("letter-spacing", px(text.spacing.get())));
+    }
+    match text.width {
+        Some(width) => {
+            lines.push(Declaration::one("width", px(width.get())));
+            lines.push(Declaration::one("white-space", "pre-wrap"));
+        }
+        None => lines.push(Declaration::one("white-space", "pre")),
+    }
+    match text.align {
+        Align::Left => {}
+        Align::Centre => lines.push(Declaration::one("text-align", "center")),
+        Align::Right => lines.push(Declaration::one("text-align", "right")),
+    }
+    lines
+}
+
+/// What a piece looks like in a target: fill, shadows, filters. `filter_url` is where an SVG filter is found.
+#[must_use]
+pub fn looks(held: &Held, shape: &Shape, filter_url: &str) -> Vec<Declaration> {
+    let piece = &held.element;
+    let mut lines = Vec::new();
+    match (&piece.silhouette, shape) {
+        (Silhouette::Box(_), _) => {
+            lines.extend(border(piece));
+            lines.extend(backgrounds(piece));
+        }
+        (_, Shape::Text(_)) => lines.extend(letters_fill(piece)),
+        _ => {}
+    }
+    lines.extend(shadows(held));
+    lines.extend(frosts(piece));
+    lines.extend(held.filter.as_ref().map(|filter| match filter {
+        HeldFilter::Functions(graph) => Declaration::one("filter", functions(graph, piece)),
+        HeldFilter::Svg(_) => Declaration::one("filter", format!("url({filter_url})")),
+    }));
+    lines
+}
+
+fn border_of(piece: &Piece) -> Option<&Edge> {
+    piece.coats.iter().find_map(|coat| match &coat.draws {
+        Draws::Stroke { edge, .. } => Some(edge),
+        _ => None,
+    })
+}
+
+/// A stroke as a border: the box grows by what lies outside, and is pulled back by as much.
+fn border(piece: &Piece) -> Vec<Declaration> {
+    let stroke = piece.coats.iter().find_map(|coat| match &coat.draws {
+        Draws::Stroke { edge, paint: Paint::Solid(colour) } => Some((edge, colour.faded(coat.opacity))),
+        _ => None,
+    });
+    let Some((edge, colour)) = stroke else { return Vec::new() };
+    let (width, height) = piece.silhouette.size();
+    let (out, _) = edge.reach();
+    let mut lines = vec![
+        Declaration::one("box-sizing", "border-box"),
+        Declaration::one("width", px(width + 2.0 * out)),
+        Declaration::one("height", px(height + 2.0 * out)),
+        Declaration::one("border", format!("{} solid {}", px(edge.width), colour_text(colour))),
+    ];
+    if out > 0.0 {
+        lines.push(Declaration::one("margin", px(-out)));
+    }
+    lines
+}
+
+/// The fill, with tints and highlights as layers over it (CSS Backgrounds and Borders 3, "Layering Multiple Background
+/// Images"), each blended as `background-blend-mode` does.
+fn backgrounds(piece: &Piece) -> Vec<Declaration> {
+    let (mut layers, mut modes) = (Vec::new(), Vec::new());
+    for coat in &piece.coats {
+        let layer = match &coat.draws {
+            Draws::Tint(paint) => match paint.faded(coat.opacity) {
+                // Only the last layer of a background may be a plain colour.
+                Paint::Solid(colour) => {
+                    let colour = colour_text(colour);
+                    format!("linear-gradient({colour}, {colour})")
+                }
+                gradient => paint_text(&gradient),
+            },
+            Draws::Highlight(spot) => crate::svg::spot_url(spot, coat.opacity, piece.silhouette.size()),
+            _ => continue,
+        };
+        layers.push(layer);
+        modes.push(mode_text(coat.blend));
+    }
+    let filled = piece.surface == Surface::Keep && piece.fill != Paint::None;
+    if filled {
+        layers.push(paint_text(&piece.fill));
+        modes.push("normal".to_owned());
+    }
+    let mut lines = Vec::new();
+    if !layers.is_empty() {
+        lines.push(Declaration { name: "background", values: layers });
+    }
+    match border_of(piece).map(|edge| edge.side) {
+        Some(StrokeSide::Outside) => lines.push(Declaration::one("background-clip", "padding-box")),
+        Some(_) => lines.push(Declaration::one("background-origin", "border-box")),
+        None => {}
+    }
+    if modes.iter().any(|mode| mode != "normal") {
+        lines.push(Declaration { name: "background-blend-mode", values: vec![modes.join(", ")] });
+    }
+    lines
+}
+
+fn letters_fill(piece: &Piece) -> Vec<Declaration> {
+    match (&piece.fill, piece.surface) {
+        (Paint::Solid(fill), Surface::Keep) => vec![Declaration::one("color", colour_text(*fill))],
+        (Paint::None, _) | (_, Surface::CutOut | Surface::Hide) => {
+            vec![Declaration::one("color", "transparent")]
+        }
+        (gradient, Surface::Keep) => vec![
+            Declaration::one("color", "transparent"),
+            Declaration::one("background", paint_text(gradient)),
+            Declaration::one("-webkit-background-clip", "text"),
+            Declaration::one("background-clip", "text"),
+        ],
+    }
+}
+
+fn shadows(held: &Held) -> Option<Declaration> {
+    let mut values = Vec::new();
+    for coat in &held.element.coats {
+        let Draws::Shadow(shadow) = &coat.draws else { continue };
+        values.push(shadow_text(shadow, held.element.rotation));
+    }
+    let name = if held.target == Target::TextShadow { "text-shadow" } else { "box-shadow" };
+    (!values.is_empty()).then_some(Declaration { name, values })
+}
+
+/// CSS turns shadows with a rotated element, so their offsets are turned back.
+fn turned((x, y): (f64, f64), rotation: f64) -> (f64, f64) {
+    if rotation == 0.0 {
+        return (x, y);
+    }
+    let (sin, cos) = (-rotation).to_radians().sin_cos();
+    (x * cos - y * sin, x * sin + y * cos)
+}
+
+fn shadow_text(shadow: &Shadow, rotation: f64) -> String {
+    let inset = if shadow.layer == Layer::Inner { "inset " } else { "" };
+    let spread = if shadow.spread == 0.0 { String::new() } else { format!(" {}", px(shadow.spread)) };
+    let (x, y) = turned((shadow.dx, shadow.dy), rotation);
+    format!("{inset}{} {} {}{spread} {}", px(x), px(y), px(shadow.blur), colour_text(shadow.colour()))
+}
+
+fn frosts(piece: &Piece) -> Vec<Declaration> {
+    let frost = |coat: &Coat| match &coat.draws {
+        Draws::Backdrop(frost) => Some(frost_text(frost)),
+        _ => None,
+    };
+    let functions: Vec<String> = piece.coats.iter().rev().filter_map(frost).collect();
+    if functions.is_empty() {
+        return Vec::new();
+    }
+    let value = functions.join(" ");
+    vec![
+        Declaration::one("-webkit-backdrop-filter", value.clone()),
+        Declaration::one("backdrop-filter", value),
+    ]
+}
+
+/// A list of filter functions; both take σ itself (Filter Effects 1).
+fn functions(graph: &Graph, piece: &Piece) -> String {
+    let texts = graph.steps.iter().filter_map(|step| match step {
+        Step::DropShadow { dx, dy, sigma, colour, .. } => {
+            let (x, y) = turned((*dx, *dy), piece.rotation);
+            Some(format!("drop-shadow({} {} {} {})", px(x), px(y), px(*sigma), colour_text(*colour)))
+        }
+        Step::Blur { sigma, .. } => Some(format!("blur({})", px(*sigma))),
+        _ => None,
+    });
+    texts.collect::<Vec<_>>().join(" ")
+}

@@ -1,0 +1,84 @@
+//! A stack as plain values, for somebody who must type them elsewhere.
+
+use std::fmt::Write as _;
+
+use super::text::{colour_text, frost_text, mode_text, number_text, paint_text, px};
+use crate::blend::BlendMode;
+use crate::colour::Rgba;
+use crate::resolve::{Draws, Layer, Piece, Shadow, bearing_of};
+
+/// One line a coat: what it is, and every number with its unit.
+pub(super) fn values(piece: &Piece) -> String {
+    let mut text = String::new();
+    for coat in &piece.coats {
+        let (kind, numbers) = numbers(&coat.draws);
+        let opacity = match &coat.draws {
+            Draws::Shadow(_) => String::new(),
+            _ if coat.opacity >= 1.0 => String::new(),
+            _ => format!(" at {} %", number_text(coat.opacity * 100.0)),
+        };
+        let blend = match coat.blend {
+            BlendMode::Normal => String::new(),
+            mode => format!(", blend {}", mode_text(mode)),
+        };
+        let _ = writeln!(text, "{} ({kind}): {numbers}{opacity}{blend}", coat.name);
+    }
+    text
+}
+
+fn numbers(draws: &Draws) -> (&'static str, String) {
+    match draws {
+        Draws::Shadow(shadow) if shadow.layer == Layer::Inner => ("inner shadow", shadow_values(shadow)),
+        Draws::Shadow(shadow) => ("drop shadow", shadow_values(shadow)),
+        Draws::Highlight(spot) => {
+            let at = spot.place.translation();
+            let paint = paint_text(&spot.paint);
+            ("highlight", format!("x {}, y {}, blur {}, {paint}", px(at.x), px(at.y), px(spot.blur)))
+        }
+        Draws::Tint(paint) => ("tint", paint_text(paint)),
+        Draws::Stroke { edge, paint } => {
+            let side = format!("{:?}", edge.side).to_lowercase();
+            ("stroke", format!("{} {side}, {}", px(edge.width), paint_text(paint)))
+        }
+        Draws::Blur(sigma) => ("blur", format!("σ {}", px(*sigma))),
+        Draws::Backdrop(frost) => ("backdrop", frost_text(frost)),
+        Draws::Extrude(thick) => {
+            let (near, far) = (colour_text(thick.near), colour_text(thick.far));
+            ("extrude", format!("x {}, y {}, {near} to {far}", px(thick.dx), px(thick.dy)))
+        }
+        Draws::Cast(cast) => {
+            let numbers = format!(
+                "shear {}, squash {}, anchor {}, blur {} to {}, fade {} %, {}",
+                number_text(cast.shear),
+                number_text(cast.squash),
+                px(cast.anchor),
+                px(cast.blur_near),
+                px(cast.blur_far),
+                number_text(cast.fade * 100.0),
+                colour_text(cast.colour)
+            );
+            ("cast", numbers)
+        }
+    }
+}
+
+fn shadow_values(shadow: &Shadow) -> String {
+    let colour = shadow.colour();
+    format!(
+        "x {}, y {} (distance {}, light from {}°), blur {} (σ {}), spread {}, {} at {} %",
+        px(shadow.dx),
+        px(shadow.dy),
+        px(shadow.dx.hypot(shadow.dy)),
+        number_text(bearing_of(shadow.dx, shadow.dy)),
+        px(shadow.blur),
+        px(shadow.blur / 2.0),
+        px(shadow.spread),
+        colour_text(Rgba { a: 1.0, ..colour }),
+        number_text(percent(colour.a)),
+    )
+}
+
+/// An opacity in percent, without the noise of single precision: 0.1 is 10, not 10.000000149.
+fn percent(opacity: f32) -> f64 {
+    opacity.to_string().parse::<f64>().map_or(0.0, |exact| (exact * 1e14).round() / 1e12)
+}

@@ -1,0 +1,60 @@
+//! The element that CSS rules are for.
+
+use std::fmt::Write as _;
+
+use super::paint::{filled, picture_url};
+use super::{data, escaped, transform};
+use crate::css::number_text;
+use crate::geometry::Silhouette;
+use crate::model::{Shape, Surface};
+use crate::resolve::{Paint, Piece};
+
+/// A piece without its coats as HTML: a `div` for a box, a `p` for text, an inline `svg` for an icon, an `img` for a
+/// picture.
+#[must_use]
+pub fn element(piece: &Piece, shape: &Shape, class: &str) -> String {
+    match (&piece.silhouette, shape) {
+        (_, Shape::Text(text)) => format!("<p class=\"{class}\">{}</p>\n", escaped(&text.string)),
+        (Silhouette::Box(_), _) => format!("<div class=\"{class}\"></div>\n"),
+        (Silhouette::Cutout(_), _) => {
+            let url = picture_url(&piece.fill.with_alpha(), piece.silhouette.size());
+            format!("<img class=\"{class}\" alt=\"{}\" src=\"{url}\">\n", escaped(&piece.name))
+        }
+        (Silhouette::Outline(_), _) => icon(piece, class),
+    }
+}
+
+fn icon(piece: &Piece, class: &str) -> String {
+    let (width, height) = piece.silhouette.size();
+    let (w, h) = (number_text(width), number_text(height));
+    let mut text = format!(
+        "<svg class=\"{class}\" viewBox=\"0 0 {w} {h}\" width=\"{w}\" height=\"{h}\" overflow=\"visible\" role=\"img\" aria-label=\"{}\">\n",
+        escaped(&piece.name)
+    );
+    if piece.surface == Surface::Keep {
+        text.push_str(&painted(piece, class));
+    }
+    text.push_str("</svg>\n");
+    text
+}
+
+/// The fill of a piece and of the parts it is joined from, in its own px.
+pub(super) fn painted(piece: &Piece, id: &str) -> String {
+    let outline = piece.silhouette.outline();
+    let mut text = String::new();
+    if piece.parts.is_empty() || piece.fill != Paint::None {
+        let fill = filled(&piece.fill, &format!("{id}-fill"), piece.silhouette.size());
+        let _ = writeln!(text, "{}<path d=\"{}\"{}/>", fill.definition, data(&outline.path), fill.attributes);
+    }
+    if !piece.parts.is_empty() {
+        let clip = format!("{id}-join");
+        let _ = writeln!(text, "<clipPath id=\"{clip}\"><path d=\"{}\"/></clipPath>", data(&outline.path));
+        let _ = writeln!(text, "<g clip-path=\"url(#{clip})\">");
+        for (at, part) in piece.parts.iter().enumerate() {
+            let inner = painted(part, &format!("{id}-{at}"));
+            let _ = writeln!(text, "<g{}>{inner}</g>", transform(part.place()));
+        }
+        text.push_str("</g>\n");
+    }
+    text
+}

@@ -1,0 +1,400 @@
+//! A scene or piece as an SVG file that needs nothing else: every coat is a shape of its own, so that other programs can
+//! take it apart.
+
+use std::fmt::Write as _;
+
+use kurbo::{Affine, BezPath, Rect, Shape as _};
+
+use super::paint::{blur_filter, filled};
+use super::{data, escaped, transform};
+use crate::blend::BlendMode;
+use crate::colour::{Rgba, mix_oklab};
+use crate::css::{colour_text, mode_text, number_text};
+use crate::filter::{markup, of_piece, softness};
+use crate::geometry::{Body, Edge, RoundedBox, Silhouette};
+use crate::handoff::{Fidelity, FidelityNote, Notes};
+use crate::model::{StrokeCap, StrokeJoin, StrokeSide, Surface};
+use crate::resolve::{Cast, Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Scene, Shadow};
+
+/// An SVG file, and what differs in it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct StandAlone {
+    /// The file's text.
+    pub svg: String,
+    /// What differs.
+    pub notes: Vec<FidelityNote>,
+}
+
+/// Slices that an extrusion of two colours is written as.
+const SLICES: u32 = 48;
+
+/// A scene with all its pieces.
+#[must_use]
+pub fn standalone(scene: &Scene) -> StandAlone {
+    let mut writer =
+        Writer { text: String::new(), definitions: String::new(), count: 0, notes: Notes::default() };
+    let size = (scene.width, scene.height);
+    let ground = writer.fill(&scene.ground, size);
+    if scene.ground != Paint::None {
+        let _ = writeln!(
+            writer.text,
+            "<rect width=\"{}\" height=\"{}\"{ground}/>",
+            number_text(size.0),
+            number_text(size.1)
+        );
+    }
+    for piece in &scene.pieces {
+        writer.piece(piece);
+    }
+    let (w, h) = (number_text(size.0), number_text(size.1));
+    let svg = format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}\" height=\"{h}\" viewBox=\"0 0 {w} {h}\">\n\
+         <defs>\n{}</defs>\n{}</svg>\n",
+        writer.definitions, writer.text
+    );
+    StandAlone { svg, notes: writer.notes.0 }
+}
+
+struct Writer {
+    text: String,
+    definitions: String,
+    count: usize,
+    notes: Notes,
+}
+
+impl Writer {
+    fn id(&mut self, what: &str) -> String {
+        self.count += 1;
+        format!("{what}-{}", self.count)
+    }
+
+    fn fill(&mut self, paint: &Paint, size: (f64, f64)) -> String {
+        let id = self.id("fill");
+        let fill = filled(paint, &id, size);
+        self.definitions.push_str(&fill.definition);
+        fill.attributes
+    }
+
+    /// A blur as a reference to it, with the space before it.
+    fn blur(&mut self, sigma: f64, bounds: Rect) -> String {
+        if sigma <= 0.0 {
+            return String::new();
+        }
+        let id = self.id("blur");
+        self.definitions.push_str(&blur_filter(&id, sigma, bounds));
+        format!(" filter=\"url(#{id})\"")
+    }
+
+    fn piece(&mut self, piece: &Piece) {
+        let mut style = blend_style(piece.blend);
+        if piece.opacity < 1.0 {
+            let _ = write!(style, " opacity=\"{}\"", number_text(piece.opacity));
+        }
+        let clip = piece.clip.as_ref().map(|clip| {
+            let id = self.id("clip");
+            let path = clip.place * clip.silhouette.outline().path.clone();
+            let _ =
+                writeln!(self.definitions, "<clipPath id=\"{id}\"><path d=\"{}\"/></clipPath>", data(&path));
+            format!(" clip-path=\"url(#{id})\"")
+        });
+        let _ = writeln!(self.text, "<g{style}{}>", clip.unwrap_or_default());
+        let _ = writeln!(self.text, "<title>{}</title>", escaped(&piece.name));
+        if matches!(piece.silhouette, Silhouette::Cutout(_)) {
+            self.picture(piece);
+        } else {
+            for coat in piece.coats.iter().rev().filter(|coat| !coat.draws.is_on_surface()) {
+                self.under(piece, coat);
+            }
+            let sigma = softness(piece);
+            let blur = self.blur(sigma, piece.outer.bounds());
+            let _ = writeln!(self.text, "<g{}{blur} style=\"isolation:isolate\">", transform(piece.place()));
+            self.surface(piece);
+            self.text.push_str("</g>\n");
+        }
+        self.text.push_str("</g>\n");
+    }
+
+    /// A picture's coats are a filter on it: its silhouette is in its pixels.
+    fn picture(&mut self, piece: &Piece) {
+        for coat in piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Backdrop(_))) {
+            self.notes.differs(coat, Fidelity::Dropped, "SVG does not see what lies behind: left out");
+        }
+        let id = self.id("coats");
+        let graph = of_piece(piece, &mut self.notes).turned(-piece.rotation);
+        let (width, height) = piece.silhouette.size();
+        let filter = if graph.steps.is_empty() {
+            String::new()
+        } else {
+            self.definitions.push_str(&markup(&graph, &id, (width, height)));
+            format!(" filter=\"url(#{id})\"")
+        };
+        let url = super::paint::picture_url(&piece.fill.with_alpha(), (width, height));
+        let _ = writeln!(
+            self.text,
+            "<image width=\"{}\" height=\"{}\" preserveAspectRatio=\"none\"{}{filter} href=\"{url}\"/>",
+            number_text(width),
+            number_text(height),
+            transform(piece.place()),
+        );
+    }
+
+    fn under(&mut self, piece: &Piece, coat: &Coat) {
+        let style = blend_style(coat.blend);
+        match &coat.draws {
+            Draws::Shadow(shadow) => self.drop(piece, coat, shadow),
+            Draws::Extrude(thick) => self.extrude(piece, coat, thick, &style),
+            Draws::Cast(cast) => self.cast(piece, coat, cast, &style),
+            Draws::Backdrop(_) => {
+                self.notes.differs(coat, Fidelity::Dropped, "SVG does not see what lies behind: left out");
+            }
+            _ => {}
+        }
+    }
+
+    fn drop(&mut self, piece: &Piece, coat: &Coat, shadow: &Shadow) {
+        self.check(coat, shadow);
+        let (body, at) = match &shadow.substitute {
+            Some((silhouette, at)) => (Body::plain(silhouette.clone()), Affine::translate(*at)),
+            None => (piece.outer.clone(), Affine::IDENTITY),
+        };
+        let Some(grown) = spread(&body, shadow.spread) else { return };
+        let path = piece.place() * at * grown.place() * grown.silhouette.outline().path.clone();
+        let path = Affine::translate((shadow.dx, shadow.dy)) * path;
+        let blur = self.blur(shadow.blur / 2.0, path.bounding_box());
+        let knocked = shadow.layer == (Layer::Drop { knock_out: true }) || piece.surface == Surface::CutOut;
+        let mask = if knocked { self.outside(piece) } else { String::new() };
+        let fill = self.fill(&Paint::Solid(shadow.colour()), (0.0, 0.0));
+        let style = blend_style(coat.blend);
+        let name = escaped(&coat.name);
+        let _ = writeln!(
+            self.text,
+            "<g{mask}{style}><path d=\"{}\"{fill}{blur}><title>{name}</title></path></g>",
+            data(&path)
+        );
+    }
+
+    /// A mask of everything but the piece.
+    fn outside(&mut self, piece: &Piece) -> String {
+        let id = self.id("outside");
+        let path = piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone();
+        let _ = writeln!(
+            self.definitions,
+            "<mask id=\"{id}\" maskUnits=\"userSpaceOnUse\" x=\"-20000\" y=\"-20000\" width=\"40000\" height=\"40000\">\
+             <rect x=\"-20000\" y=\"-20000\" width=\"40000\" height=\"40000\" fill=\"#fff\"/><path d=\"{}\" fill=\"#000\"/></mask>",
+            data(&path)
+        );
+        format!(" mask=\"url(#{id})\"")
+    }
+
+    fn check(&mut self, coat: &Coat, shadow: &Shadow) {
+        for (asked, what) in [
+            (shadow.tone.falloff.is_some(), "SVG is written without its falloff"),
+            (shadow.tone.grain.is_some(), "SVG is written without its grain"),
+            (shadow.ink == Ink::Picture, "SVG is written in one colour instead of the piece's pixels"),
+        ] {
+            if asked {
+                self.notes.differs(coat, Fidelity::Approximated, what);
+            }
+        }
+    }
+
+    fn extrude(&mut self, piece: &Piece, coat: &Coat, thick: &Extrude, style: &str) {
+        let linear = piece.place().with_translation(kurbo::Vec2::ZERO).inverse();
+        let own = (linear * kurbo::Point::new(thick.dx, thick.dy)).to_vec2();
+        let slices = if thick.near == thick.far { 1 } else { SLICES };
+        if slices > 1 {
+            self.notes.differs(coat, Fidelity::Approximated, "its colours change in 48 steps");
+        }
+        let opacity = if coat.opacity < 1.0 {
+            format!(" opacity=\"{}\"", number_text(coat.opacity))
+        } else {
+            String::new()
+        };
+        let _ = writeln!(self.text, "<g{opacity}{style}{}>", transform(piece.place() * piece.outer.place()));
+        for slice in (1..=slices).rev() {
+            let share = f64::from(slice) / f64::from(slices);
+            let swept = piece.outer.silhouette.swept(own * share);
+            let middle = (f64::from(slice) - 0.5) / f64::from(slices);
+            let colour = mix_oklab(thick.near, thick.far, middle as f32);
+            let fill = self.fill(&Paint::Solid(colour), (0.0, 0.0));
+            let _ = writeln!(self.text, "<path d=\"{}\"{fill}/>", data(&swept.outline().path));
+        }
+        self.text.push_str("</g>\n");
+    }
+
+    fn cast(&mut self, piece: &Piece, coat: &Coat, cast: &Cast, style: &str) {
+        if cast.blur_near != cast.blur_far {
+            self.notes.differs(coat, Fidelity::Approximated, "SVG is written with the mean of its two blurs");
+        }
+        let anchor = piece.y + cast.anchor;
+        let path = piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone();
+        let top = path.bounding_box().y0;
+        let map = cast.about(anchor);
+        let thrown = map * path;
+        let bounds = thrown.bounding_box();
+        let blur = self.blur((cast.blur_near + cast.blur_far) / 4.0, bounds);
+        let far = map * kurbo::Point::new(0.0, top);
+        let id = self.id("fade");
+        let (solid, a) = (Rgba { a: 1.0, ..cast.colour }, cast.colour.a * coat.opacity as f32);
+        let _ = writeln!(
+            self.definitions,
+            "<linearGradient id=\"{id}\" gradientUnits=\"userSpaceOnUse\" x1=\"0\" y1=\"{}\" x2=\"0\" y2=\"{}\">\
+             <stop offset=\"0\" stop-color=\"{c}\" stop-opacity=\"{a}\"/><stop offset=\"1\" stop-color=\"{c}\" stop-opacity=\"{}\"/></linearGradient>",
+            number_text(anchor),
+            number_text(far.y),
+            a * (1.0 - cast.fade as f32),
+            c = colour_text(solid),
+        );
+        let _ = writeln!(
+            self.text,
+            "<path d=\"{}\" fill=\"url(#{id})\"{blur}{style}><title>{}</title></path>",
+            data(&thrown),
+            escaped(&coat.name)
+        );
+    }
+
+    /// The fill with what lies on it, in the piece's own px.
+    fn surface(&mut self, piece: &Piece) {
+        let size = piece.silhouette.size();
+        let outline = data(&piece.silhouette.outline().path);
+        // Everything on the surface is cut to the silhouette once, so that its edge is as sharp as that of one shape.
+        let mut cut = self.clip(&outline);
+        let _ = writeln!(self.text, "<g{cut}>");
+        if piece.surface == Surface::Keep {
+            let between =
+                piece.parts.first().and_then(|part| part.fill.mean()).map_or(Paint::None, Paint::Solid);
+            let own =
+                if piece.parts.is_empty() || piece.fill != Paint::None { &piece.fill } else { &between };
+            if *own != Paint::None {
+                let fill = self.fill(own, size);
+                let _ = writeln!(self.text, "<path d=\"{}\"{fill}/>", all_over(piece));
+            }
+            if !piece.parts.is_empty() {
+                let clip =
+                    self.clip(&data(&(piece.outer.place() * piece.outer.silhouette.outline().path.clone())));
+                let _ = writeln!(self.text, "<g{clip}>");
+                for part in &piece.parts {
+                    let _ = writeln!(self.text, "<g{} style=\"isolation:isolate\">", transform(part.place()));
+                    self.surface(part);
+                    self.text.push_str("</g>\n");
+                }
+                self.text.push_str("</g>\n");
+            }
+        }
+        for coat in piece.coats.iter().rev().filter(|coat| coat.draws.is_on_surface()) {
+            if matches!(coat.draws, Draws::Stroke { .. }) != cut.is_empty() {
+                cut = if cut.is_empty() { self.clip(&outline) } else { String::new() };
+                let _ = writeln!(self.text, "</g>\n<g{cut}>");
+            }
+            self.on(piece, coat);
+        }
+        self.text.push_str("</g>\n");
+    }
+
+    fn clip(&mut self, path: &str) -> String {
+        let id = self.id("clip");
+        let _ = writeln!(self.definitions, "<clipPath id=\"{id}\"><path d=\"{path}\"/></clipPath>");
+        format!(" clip-path=\"url(#{id})\"")
+    }
+
+    fn on(&mut self, piece: &Piece, coat: &Coat) {
+        let mut style = blend_style(coat.blend);
+        let name = escaped(&coat.name);
+        if !matches!(coat.draws, Draws::Shadow(_)) && coat.opacity < 1.0 {
+            let _ = write!(style, " opacity=\"{}\"", number_text(coat.opacity));
+        }
+        match &coat.draws {
+            Draws::Shadow(shadow) => self.inner(piece, coat, shadow, &style),
+            Draws::Tint(paint) => {
+                let fill = self.fill(paint, piece.silhouette.size());
+                let all = all_over(piece);
+                let _ = writeln!(self.text, "<path d=\"{all}\"{fill}{style}><title>{name}</title></path>");
+            }
+            Draws::Highlight(spot) => {
+                let fill = self.fill(&spot.paint, spot.silhouette.size());
+                let blur = self.blur(spot.blur / 2.0, spot.silhouette.bounds());
+                let path = data(&spot.silhouette.outline().path);
+                let place = transform(spot.place);
+                let _ = writeln!(
+                    self.text,
+                    "<g{style}><path d=\"{path}\"{place}{fill}{blur}><title>{name}</title></path></g>"
+                );
+            }
+            Draws::Stroke { edge, paint } => {
+                let (outer, inner) = edge.around(&piece.silhouette);
+                let mut ring = outer.place() * outer.silhouette.outline().path.clone();
+                if let Some(inner) = inner {
+                    ring.extend(inner.place() * inner.silhouette.outline().path.clone());
+                }
+                // The fill lies over the box that the stroke encloses.
+                let (width, height) = piece.silhouette.size();
+                let out = edge.reach().0;
+                let fill = self.fill(paint, (width + 2.0 * out, height + 2.0 * out));
+                let back = Affine::translate((-out, -out));
+                let ring = back.inverse() * ring;
+                let _ = writeln!(
+                    self.text,
+                    "<path d=\"{}\" fill-rule=\"evenodd\"{}{fill}{style}><title>{name}</title></path>",
+                    data(&ring),
+                    transform(back)
+                );
+            }
+            _ => {}
+        }
+    }
+
+    /// Everything around a hole, blurred and seen only inside the silhouette.
+    fn inner(&mut self, piece: &Piece, coat: &Coat, shadow: &Shadow, style: &str) {
+        self.check(coat, shadow);
+        let Some(hollow) = &piece.inner else { return };
+        let linear = piece.place().with_translation(kurbo::Vec2::ZERO).inverse();
+        let moved = linear * Affine::translate((shadow.dx, shadow.dy)) * linear.inverse();
+        let seen = hollow.place() * hollow.silhouette.outline().path.clone();
+        let room = 3.0 * shadow.blur + shadow.spread.abs() + shadow.dx.hypot(shadow.dy) + 8.0;
+        let frame = seen.bounding_box().inflate(room, room);
+        let mut path: BezPath = frame.to_path(0.1);
+        if let Some(hole) = spread(hollow, -shadow.spread) {
+            path.extend(moved * hole.place() * hole.silhouette.outline().path.clone());
+        }
+        // The silhouette cuts it already, but for strokes that lie inside.
+        let inside = |coat: &Coat| matches!(&coat.draws, Draws::Stroke { edge, .. } if edge.reach().1 > 0.0);
+        let narrowed = piece.coats.iter().any(inside);
+        let clip = if narrowed { self.clip(&data(&seen)) } else { String::new() };
+        let blur = self.blur(shadow.blur / 2.0, frame);
+        let fill = self.fill(&Paint::Solid(shadow.colour()), (0.0, 0.0));
+        let _ = writeln!(
+            self.text,
+            "<g{clip}{style}><path d=\"{}\" fill-rule=\"evenodd\"{fill}{blur}><title>{}</title></path></g>",
+            data(&path),
+            escaped(&coat.name)
+        );
+    }
+}
+
+/// The piece's box and a little around it.
+fn all_over(piece: &Piece) -> String {
+    data(&piece.silhouette.bounds().inflate(1.0, 1.0).to_path(0.1))
+}
+
+fn blend_style(mode: BlendMode) -> String {
+    if mode == BlendMode::Normal {
+        String::new()
+    } else {
+        format!(" style=\"mix-blend-mode:{}\"", mode_text(mode))
+    }
+}
+
+/// A body with its edge moved by a spread: boxes as CSS does it, everything else round (DESIGN §4.2). Nothing where
+/// nothing is left.
+fn spread(body: &Body, by: f64) -> Option<Body> {
+    if by == 0.0 {
+        return Some(body.clone());
+    }
+    if let Silhouette::Box(rounded) = &body.silhouette {
+        let grown: RoundedBox = rounded.spread(by)?;
+        return Some(Body { silhouette: Silhouette::Box(grown), x: body.x - by, y: body.y - by });
+    }
+    let side = if by > 0.0 { StrokeSide::Outside } else { StrokeSide::Inside };
+    let edge = Edge { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Round };
+    if by > 0.0 { Some(body.grown_by(&edge)) } else { body.shrunk_by(&edge) }
+}

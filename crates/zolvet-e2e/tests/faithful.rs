@@ -1,0 +1,187 @@
+//! What faithfulness says a browser will show, against what Chromium shows: every demo finish and every starter, in
+//! every target, from the code as it is handed off (DESIGN §10).
+
+#![allow(clippy::expect_used, clippy::unwrap_used, clippy::panic, missing_docs)]
+
+use std::fmt::Write as _;
+
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::{MaskCache, View};
+use zolvet_core::css::{Wanted, piece_code};
+use zolvet_core::handoff::{Numbers, TrialPiece, hold, predicted, targets_of, trial};
+use zolvet_core::model::{Coat, FontSize, OwnCoats, Project, Px, Scene, Shape, Size, Wear};
+use zolvet_core::picture::Picture;
+use zolvet_core::report::starters;
+use zolvet_core::resolve::{self, PieceStates};
+use zolvet_core::svg::standalone;
+use zolvet_e2e::{Browser, Difference};
+
+const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
+
+fn page() -> String {
+    let font = STANDARD.encode(include_bytes!("../../../assets/fonts/archivo-black/archivo-black-400.ttf"));
+    format!(
+        "<!doctype html><meta charset=utf-8><style>@font-face{{font-family:'Archivo Black';src:url(data:font/ttf;base64,{font})}}\
+         body{{margin:0;overflow:hidden}}#at{{position:absolute}}:where(#at>*){{position:absolute;left:0;top:0;margin-block:0;text-rendering:geometricPrecision}}</style>\
+         <style id=css></style><body><div id=filters></div><div id=at></div><p style='position:absolute;left:-999px;font:400 20px \"Archivo Black\"'>0</p>"
+    )
+}
+
+/// As large as the pictures of the other comparisons, so that the bar means the same.
+const WIDTH: u32 = 480;
+const HEIGHT: u32 = 360;
+
+fn roomy(mut scene: Scene) -> Scene {
+    let (width, height) = (f64::from(WIDTH), f64::from(HEIGHT));
+    let (right, down) = ((width - scene.width.get()) / 2.0, (height - scene.height.get()) / 2.0);
+    (scene.width, scene.height) = (Size::new(width).unwrap(), Size::new(height).unwrap());
+    for piece in &mut scene.pieces {
+        if let Shape::Text(text) = &mut piece.shape {
+            text.size = FontSize::new(64.0).unwrap();
+        }
+        piece.x = Px::new(piece.x.get() + right).unwrap();
+        piece.y = Px::new(piece.y.get() + down).unwrap();
+    }
+    scene
+}
+
+struct Stack {
+    name: String,
+    coats: Vec<Coat>,
+}
+
+fn stacks(project: &Project) -> Vec<Stack> {
+    let finish = |finish: &zolvet_core::model::Finish| Stack {
+        name: finish.name.clone(),
+        coats: finish.coats.clone(),
+    };
+    let mut stacks: Vec<Stack> = project.finishes.iter().map(finish).collect();
+    let bare = Wear::Coats(OwnCoats { coats: Vec::new() });
+    let scene = trial(&project.themes[0].id, &bare, TrialPiece::Box, false).unwrap();
+    let offered = starters(project, &scene.pieces[0], &Assets::default());
+    stacks.extend(
+        offered.into_iter().map(|starter| Stack { name: starter.name.to_owned(), coats: starter.coats }),
+    );
+    stacks
+}
+
+/// Where Chromium cannot be foretold within the bar of DESIGN §10, and how far off it may be: the finish, the target,
+/// mean, 99 % and 99.9 %.
+const EXCEPTIONS: &[(&str, &str, f64, u8, u8)] = &[
+    // Seven glows up to σ 1000: Chromium blurs each glyph by itself, and every layer of the chain in 8 bits.
+    ("Glowing tube", "TextShadow", 3.5, 9, 12),
+    ("Glowing tube", "DropShadow", 2.0, 5, 12),
+    // Hairlines of half a px and less, which Chromium places on whole px or anti-aliases in few steps.
+    ("Carved", "DropShadow", 0.1, 2, 18),
+    ("Hung", "SvgFilter", 0.1, 2, 18),
+    ("", "SVG", 0.4, 4, 22),
+    // Chromium puts what `backdrop-filter` frosted through the filter too.
+    ("Frosted pane", "SvgFilter", 0.8, 10, 12),
+];
+
+fn meets_the_bar(difference: Difference, name: &str, target: &str) -> bool {
+    let here = |e: &&(&str, &str, f64, u8, u8)| (e.0.is_empty() || e.0 == name) && e.1 == target;
+    difference.meets_the_bar()
+        || EXCEPTIONS.iter().find(here).is_some_and(|(_, _, mean, p99, p999)| {
+            difference.mean <= *mean && difference.p99 <= *p99 && difference.p999 <= *p999
+        })
+}
+
+fn keep(name: &str, picture: &Picture) {
+    if let Some(folder) = std::env::var_os("ZOLVET_KEEP_PICTURES") {
+        let png = picture.to_png().expect("a PNG");
+        std::fs::write(std::path::PathBuf::from(folder).join(format!("{name}.png")), png).expect("written");
+    }
+}
+
+async fn agrees(on: TrialPiece) {
+    let project = Project::from_json(DEMO).expect("the demo");
+    let assets = Assets::carried_by(&project);
+    let cache = MaskCache::default();
+    let browser = Browser::start(WIDTH, HEIGHT).await.expect("Chromium");
+    browser.show(&page()).await.expect("the page");
+    let mut failures = String::new();
+    let (mut compared, stacks) = (0, stacks(&project));
+    assert!(stacks.len() >= 20, "demo finishes and starters");
+    for Stack { name, coats } in stacks {
+        let wear = Wear::Coats(OwnCoats { coats });
+        let scene = roomy(trial(&project.themes[0].id, &wear, on, false).unwrap());
+        let resolved = resolve::scene(&project, &scene, &assets);
+        let (piece, shape) = (&resolved.pieces[0], &scene.pieces[0].shape);
+        let view = View::whole(&resolved, 1.0);
+        for target in targets_of(piece, matches!(shape, Shape::Text(_))) {
+            let wanted = Wanted { target: Some(target), numbers: Numbers::Exact };
+            let code = piece_code(piece, shape, &PieceStates::default(), wanted);
+            let held = hold(piece, target);
+            let promised = predicted(&resolved, &held, &view, &cache).unwrap();
+            let script = format!(
+                "document.body.style.background = '#e9e5da'; document.getElementById('css').textContent = {};
+                 document.getElementById('filters').innerHTML = '<svg width=0 height=0 style=\"position:absolute\">' + {} + '</svg>';
+                 const at = document.getElementById('at'); at.style.left = '{}px'; at.style.top = '{}px'; at.innerHTML = {};",
+                serde_json::json!(code.css),
+                serde_json::json!(code.filters),
+                piece.x,
+                piece.y,
+                serde_json::json!(code.html),
+            );
+            browser.driver.execute(script, vec![]).await.expect("the code on the page");
+            let theirs = browser.picture().await.expect("a picture");
+            let difference = Difference::between(&promised.shown, &theirs);
+            println!(
+                "{:.3} {:2} {:3} {:3}  {name} {target:?}",
+                difference.mean, difference.p99, difference.p999, difference.worst
+            );
+            compared += 1;
+            if !meets_the_bar(difference, &name, &format!("{target:?}")) {
+                let _ = writeln!(failures, "{difference:?} {name} as {target:?}\n{}", code.css);
+                keep(&format!("{on:?}-{name}-{target:?}-promised"), &promised.shown);
+                keep(&format!("{on:?}-{name}-{target:?}-chromium"), &theirs);
+            }
+        }
+        let file = standalone(&resolved);
+        let script = format!(
+            "document.getElementById('css').textContent = ''; document.getElementById('filters').innerHTML = '';
+             const at = document.getElementById('at'); at.style.left = at.style.top = 0; at.innerHTML = {};",
+            serde_json::json!(file.svg)
+        );
+        browser.driver.execute(script, vec![]).await.expect("the SVG on the page");
+        let theirs = browser.picture().await.expect("a picture");
+        let held = hold(piece, targets_of(piece, false)[0]);
+        let designed = predicted(&resolved, &held, &view, &cache).unwrap().designed;
+        let difference = Difference::between(&designed, &theirs);
+        let exact = file.notes.is_empty();
+        println!(
+            "{:.3} {:2} {:3} {:3}  {name} SVG{}",
+            difference.mean,
+            difference.p99,
+            difference.p999,
+            difference.worst,
+            if exact { "" } else { ", not exact" }
+        );
+        if exact && !meets_the_bar(difference, &name, "SVG") {
+            let _ = writeln!(failures, "{difference:?} {name} as SVG");
+            keep(&format!("{on:?}-{name}-svg-designed"), &designed);
+            keep(&format!("{on:?}-{name}-svg-chromium"), &theirs);
+        }
+    }
+    browser.quit().await.expect("the end");
+    assert!(compared >= 60, "{compared} compared");
+    assert!(failures.is_empty(), "not what was promised:\n{failures}");
+}
+
+#[tokio::test]
+async fn boxes_show_what_was_promised() {
+    agrees(TrialPiece::Box).await;
+}
+
+#[tokio::test]
+async fn text_shows_what_was_promised() {
+    agrees(TrialPiece::Text).await;
+}
+
+#[tokio::test]
+async fn icons_show_what_was_promised() {
+    agrees(TrialPiece::Icon).await;
+}
