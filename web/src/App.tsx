@@ -1,8 +1,11 @@
 import { Route, Switch } from 'wouter';
+import { FinishesView } from './finishes/FinishesView';
+import { HandOffView } from './handoff/HandOffView';
 import { Lost } from './parts/Message';
 import { Projects } from './projects/Projects';
 import { SharedPage } from './shared/SharedPage';
-import { WorkbenchPage } from './workbench/WorkbenchPage';
+import { ProjectPage } from './workbench/ProjectPage';
+import { Workbench } from './workbench/Workbench';
 
 export function App() {
   return (
@@ -10,7 +13,13 @@ export function App() {
       <Route path="/">
         <Projects />
       </Route>
-      <Route path="/projects/:id">{({ id }) => <WorkbenchPage key={id} id={id} />}</Route>
+      <Route path="/projects/:id">{({ id }) => <ProjectPage key={id} id={id} view={Workbench} />}</Route>
+      <Route path="/projects/:id/finishes">
+        {({ id }) => <ProjectPage key={id} id={id} view={FinishesView} />}
+      </Route>
+      <Route path="/projects/:id/hand-off">
+        {({ id }) => <ProjectPage key={id} id={id} view={HandOffView} />}
+      </Route>
       <Route path="/s/:token">{({ token }) => <SharedPage token={token} />}</Route>
       <Route>
         <Lost title="There is nothing here">The address may be mistyped.</Lost>

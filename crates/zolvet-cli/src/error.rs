@@ -20,6 +20,10 @@ pub enum CliError {
     Store(#[from] zolvet_store::StoreError),
     #[error("the service failed: {0}")]
     Service(std::io::Error),
+    #[error("could not be written: {0}")]
+    Output(std::io::Error),
+    #[error("could not be written as JSON: {0}")]
+    Json(serde_json::Error),
 }
 
 fn listed(problems: &[Problem]) -> String {
@@ -28,7 +32,15 @@ fn listed(problems: &[Problem]) -> String {
 
 /// Reads a project file.
 pub fn read_project(path: &Path) -> Result<Project, CliError> {
+    Ok(read_document(path)?.0)
+}
+
+/// Reads a project file, and what it says as it stands, with fields that are not understood.
+pub fn read_document(path: &Path) -> Result<(Project, serde_json::Value), CliError> {
     let text =
         std::fs::read_to_string(path).map_err(|source| CliError::File { path: path.to_owned(), source })?;
-    Project::from_json(&text).map_err(|problems| CliError::Document { path: path.to_owned(), problems })
+    let wrong = |problems| CliError::Document { path: path.to_owned(), problems };
+    let project = Project::from_json(&text).map_err(wrong)?;
+    let document = serde_json::from_str(&text).map_err(CliError::Json)?;
+    Ok((project, document))
 }

@@ -1,14 +1,15 @@
 //! `zolvet export`.
 
+use std::io::Write as _;
 use std::path::PathBuf;
 
 use clap::ValueEnum;
+use serde_json::Value;
 use zolvet_core::asset::Assets;
-use zolvet_core::css::{Wanted, piece_code};
-use zolvet_core::model::{Id, Project, Wear};
-use zolvet_core::resolve;
+use zolvet_core::handoff::{self, Numbers, SheetWanted, bundle};
+use zolvet_core::model::{Id, Project};
 
-use crate::error::{CliError, read_project};
+use crate::error::{CliError, read_document};
 
 #[derive(clap::Args)]
 pub struct Arguments {
@@ -17,60 +18,85 @@ pub struct Arguments {
     /// What to write.
     #[arg(long, value_enum, default_value_t = Format::Css)]
     format: Format,
-    /// Only pieces that wear the finish of this name.
+    /// Only the finish of this name or id.
     #[arg(long)]
     finish: Option<String>,
-    /// Under the theme of this name or id, instead of each scene's own.
+    /// Only under the theme of this name or id; tokens are written under the first theme otherwise.
     #[arg(long)]
     theme: Option<String>,
+    /// The scene that an SVG shows; the first otherwise.
+    #[arg(long)]
+    scene: Option<String>,
+    /// How numbers are written.
+    #[arg(long, value_enum, default_value_t = Written::Exact)]
+    numbers: Written,
+    /// Where to; standard output when left out.
+    #[arg(long)]
+    out: Option<PathBuf>,
 }
 
 #[derive(Clone, Copy, ValueEnum)]
 enum Format {
     Css,
+    Scss,
+    Tokens,
+    Svg,
+    Json,
+    /// Everything, as an archive with a page to look at.
+    Zip,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum Written {
+    Exact,
+    TwoDecimals,
+    Whole,
 }
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
-    let project = read_project(&arguments.project)?;
-    let finish = arguments.finish.as_deref().map(|name| find_finish(&project, name)).transpose()?;
-    let theme = arguments.theme.as_deref().map(|name| find_theme(&project, name)).transpose()?;
-    match arguments.format {
-        Format::Css => print!("{}", css(&project, finish.as_ref(), theme.as_ref())),
+    let (project, document) = read_document(&arguments.project)?;
+    let bytes = written(arguments, &project, &document)?;
+    match &arguments.out {
+        Some(path) => crate::files::write_whole(path, &bytes),
+        None => std::io::stdout().write_all(&bytes).map_err(CliError::Output),
     }
-    Ok(())
 }
 
-fn css(project: &Project, finish: Option<&Id>, theme: Option<&Id>) -> String {
+fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result<Vec<u8>, CliError> {
     let assets = Assets::carried_by(project);
-    let mut text = String::new();
-    for scene in &project.scenes {
-        let mut scene = scene.clone();
-        if let Some(theme) = theme {
-            scene.theme = theme.clone();
-        }
-        let mut rules = String::new();
-        for piece in &scene.pieces {
-            let worn = matches!(&piece.wear, Wear::Finish(worn) if Some(&worn.finish) == finish);
-            if finish.is_some() && !worn {
-                continue;
-            }
-            let (resolved, notes) = resolve::piece(project, &scene, piece, &assets);
-            for note in &notes {
-                eprintln!("zolvet: {}: {}", note.piece, note.message);
-            }
-            let states = resolve::states(project, &scene, piece, &assets);
-            let code = piece_code(&resolved, &piece.shape, &states, Wanted::default());
-            for difference in &code.differences {
-                rules.push_str(&format!("/* {} */\n", difference.message.replace("*/", "* /")));
-            }
-            rules.push_str(&code.css);
-            rules.push('\n');
-        }
-        if !rules.is_empty() {
-            text.push_str(&format!("/* {} */\n\n{rules}", scene.name.replace("*/", "* /")));
-        }
+    let wanted = SheetWanted {
+        finish: arguments.finish.as_deref().map(|name| find_finish(project, name)).transpose()?,
+        theme: arguments.theme.as_deref().map(|name| find_theme(project, name)).transpose()?,
+        numbers: match arguments.numbers {
+            Written::Exact => Numbers::Exact,
+            Written::TwoDecimals => Numbers::TwoDecimals,
+            Written::Whole => Numbers::Whole,
+        },
+    };
+    if let Some(scene) = &arguments.scene
+        && project.scene(scene).is_none()
+    {
+        return Err(CliError::Argument(format!("--scene: no scene \"{scene}\" in the project")));
     }
-    text
+    let format = match arguments.format {
+        Format::Css => handoff::Format::Css,
+        Format::Scss => handoff::Format::Scss,
+        Format::Tokens => handoff::Format::Tokens,
+        Format::Svg => handoff::Format::Svg,
+        // The document as it is: fields that are not understood stay.
+        Format::Json => {
+            let mut text = serde_json::to_vec_pretty(document).map_err(CliError::Json)?;
+            text.push(b'\n');
+            return Ok(text);
+        }
+        Format::Zip => {
+            let files = bundle(project, document, &assets, &wanted);
+            return zolvet_server::zipped(&files)
+                .map_err(|error| CliError::Output(std::io::Error::other(error)));
+        }
+    };
+    let scene = arguments.scene.as_deref();
+    Ok(handoff::export(project, &assets, format, scene, &wanted).into_bytes())
 }
 
 fn find_finish(project: &Project, name: &str) -> Result<Id, CliError> {

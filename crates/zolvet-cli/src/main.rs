@@ -1,7 +1,9 @@
-//! The `zolvet` program: serve, render, export.
+//! The `zolvet` program: serve, render, export, import.
 
 mod error;
 mod export;
+mod files;
+mod import;
 mod render;
 mod serve;
 
@@ -27,8 +29,10 @@ enum Command {
     Serve(serve::Arguments),
     /// Draw a scene of a project, or a specimen of some CSS, as a PNG.
     Render(render::Arguments),
-    /// Write a project's pieces as code to standard output.
+    /// Write a project, or one finish of it, as code, tokens, SVG or an archive of everything.
     Export(export::Arguments),
+    /// Bring a style sheet, token file or project into a project file.
+    Import(import::Arguments),
 }
 
 fn main() -> ExitCode {
@@ -36,6 +40,7 @@ fn main() -> ExitCode {
         Command::Serve(arguments) => serve::run(arguments),
         Command::Render(arguments) => render::run(&arguments),
         Command::Export(arguments) => export::run(&arguments),
+        Command::Import(arguments) => import::run(&arguments),
     };
     match outcome {
         Ok(()) => ExitCode::SUCCESS,

@@ -1,7 +1,6 @@
 //! `zolvet render`.
 
-use std::io::Write as _;
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 use std::time::Instant;
 
 use clap::ValueEnum;
@@ -13,6 +12,7 @@ use zolvet_core::picture::Picture;
 use zolvet_core::resolve;
 
 use crate::error::{CliError, read_project};
+use crate::files::write_whole;
 
 #[derive(clap::Args)]
 pub struct Arguments {
@@ -101,7 +101,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     if let Some(runs) = arguments.repeat {
         print_times(runs.max(1), draw);
     }
-    write_whole(&arguments.out, &draw())
+    write_whole(&arguments.out, &draw().to_png()?)
 }
 
 fn specimen(arguments: &Arguments, css: &str) -> Result<Specimen, CliError> {
@@ -164,15 +164,4 @@ fn print_times(runs: u32, draw: impl Fn() -> Picture) {
     times.sort_by(f64::total_cmp);
     let (median, min) = (times[times.len() / 2], times[0]);
     println!("{{\"runs\":{runs},\"median_ms\":{median:.3},\"min_ms\":{min:.3}}}");
-}
-
-/// Writes beside the file and then over it, so that it is whole or not there.
-fn write_whole(path: &Path, picture: &Picture) -> Result<(), CliError> {
-    let png = picture.to_png()?;
-    let failed = |source| CliError::File { path: path.to_owned(), source };
-    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty());
-    let mut file = tempfile::NamedTempFile::new_in(folder.unwrap_or(Path::new("."))).map_err(failed)?;
-    file.write_all(&png).map_err(failed)?;
-    file.persist(path).map_err(|error| failed(error.error))?;
-    Ok(())
 }

@@ -141,7 +141,7 @@ impl<'a> Workbench<'a> {
         Ok(self.browser.driver.find(By::Css("[aria-label=Read-out] pre")).await?.text().await?)
     }
 
-    /// Makes a link on the open hand-off, and gives its address.
+    /// Goes to the hand-off, makes a link there, and gives its address.
     ///
     /// # Errors
     /// When no link comes of it.
@@ -149,8 +149,8 @@ impl<'a> Workbench<'a> {
         self.click_named("Hand-off").await?;
         tokio::time::sleep(std::time::Duration::from_millis(400)).await;
         self.click_named("Make a link").await?;
-        self.browser.wait_for("document.querySelector('[aria-label=Links] a')").await?;
-        let link = self.browser.driver.find(By::Css("[aria-label=Links] a")).await?;
+        self.browser.wait_for("document.querySelector('[aria-label=\"Links made\"] a')").await?;
+        let link = self.browser.driver.find(By::Css("[aria-label='Links made'] a")).await?;
         Ok(link.attr("href").await?.ok_or("a link without an address")?)
     }
 

@@ -76,7 +76,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     let fields = "return document.querySelectorAll('input, textarea, [contenteditable]').length";
     assert_eq!(visitor.driver.execute(fields, vec![]).await?.json(), &json!(0), "nothing to be edited");
     bench.click_named("Revoke").await?;
-    browser.wait_for("document.querySelectorAll('[aria-label=Links] li').length === 0").await?;
+    browser.wait_for("document.querySelectorAll('[aria-label=\"Links made\"] li').length === 0").await?;
     visitor.driver.refresh().await?;
     visitor.wait_for("document.querySelector('h1')?.textContent === 'This link does not work'").await?;
     visitor.quit().await?;
@@ -298,6 +298,10 @@ async fn axe_finds_nothing() -> Outcome {
     bench.settle().await?;
     said += &check(&browser, "Workbench, dark").await?;
     let link = bench.make_link().await?;
+    said += &check(&browser, "Hand-off, dark").await?;
+    bench.click_named("Finishes").await?;
+    browser.wait_for("document.querySelectorAll('article img').length > 20").await?;
+    said += &check(&browser, "Finishes, dark").await?;
     browser.go(&link).await?;
     browser.wait_for("document.querySelector('h1')").await?;
     said += &check(&browser, "Shared page").await?;

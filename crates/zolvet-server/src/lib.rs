@@ -16,6 +16,7 @@ use utoipa::OpenApi;
 use zolvet_store::Store;
 
 pub use adopt::adopt;
+pub use api::zipped;
 pub use work::{Bench, Work};
 
 /// How the service is run.

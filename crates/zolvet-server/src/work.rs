@@ -4,7 +4,10 @@ use std::sync::Arc;
 
 use actix_web::http::StatusCode;
 use actix_web::web;
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
 use quick_cache::sync::Cache;
+use serde_json::Value;
 use tokio::runtime::Handle;
 use tokio::sync::Semaphore;
 use zolvet_core::asset::{Assets, Bitmap};
@@ -69,6 +72,27 @@ impl Bench {
             }
         }
         Ok(assets)
+    }
+
+    /// A project document with the files of its assets in it, as it is kept outside.
+    ///
+    /// # Errors
+    /// When the store fails.
+    pub fn with_files(&self, project: &Project, mut document: Value) -> Result<Value, ApiError> {
+        let Some(assets) = document.get_mut("assets").and_then(Value::as_array_mut) else {
+            return Ok(document);
+        };
+        for (asset, value) in project.assets.iter().zip(assets) {
+            if asset.data.is_some() {
+                continue;
+            }
+            match Handle::current().block_on(self.store.asset(asset.id.as_str())) {
+                Ok(stored) => value["data"] = STANDARD.encode(stored.bytes).into(),
+                Err(StoreError::Missing(_)) => {}
+                Err(error) => return Err(error.into()),
+            }
+        }
+        Ok(document)
     }
 }
 

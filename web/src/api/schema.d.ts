@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Everything a project leaves in, as one ZIP archive. */
+        post: operations["export_bundle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/colours": {
         parameters: {
             query?: never;
@@ -89,6 +106,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes a project, or one finish of it, in a format. */
+        post: operations["export_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faithful": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draws a piece as each target will really show it, and compares. */
+        post: operations["faithful"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/falloffs": {
         parameters: {
             query?: never;
@@ -100,6 +151,74 @@ export interface paths {
         get: operations["offer_falloffs"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/finishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pictures of finishes on specimens. */
+        post: operations["finish_cards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/finishes/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How two finishes differ, coat by coat, in words. */
+        post: operations["finish_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/finishes/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The steps that are missing between two finishes, lowest first, to be given ids of their own. */
+        post: operations["finish_steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a file would bring into a project; nothing is changed. */
+        post: operations["read_import"];
         delete?: never;
         options?: never;
         head?: never;
@@ -451,6 +570,36 @@ export interface components {
             /** @description Corner radii. */
             radii?: components["schemas"]["Radii"];
         };
+        /** @description What goes into a bundle. */
+        BundleRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description How numbers are written. */
+            numbers?: components["schemas"]["Numbers"];
+        };
+        /** @description One finish on a box, letters and an icon, each on light and on dark ground. */
+        Card: {
+            /** @description The finish. */
+            finish: components["schemas"]["Id"];
+            /** @description The pictures. */
+            specimens: components["schemas"]["SpecimenPicture"][];
+        };
+        /** @description The finishes on specimens, and how high they stand. */
+        Cards: {
+            /** @description In the project's order. */
+            cards: components["schemas"]["Card"][];
+            /** @description Those of the height scale first, in its order. */
+            heights: components["schemas"]["Height"][];
+        };
+        /** @description Which finishes are shown. */
+        CardsRequest: {
+            /** @description The project document; its scenes are not needed. */
+            project: components["schemas"]["Project"];
+            /** @description The theme they are shown under. */
+            theme: components["schemas"]["Id"];
+            finish?: components["schemas"]["Id"] | null;
+            state?: components["schemas"]["State"] | null;
+        };
         /** @description An offset along the axes, in px. */
         CartesianOffset: {
             /** @description To the right. */
@@ -488,6 +637,14 @@ export interface components {
             opacity?: components["schemas"]["Opacity"];
             /** @description How it mixes with what is below it. */
             blend?: components["schemas"]["BlendMode"];
+        };
+        /** @description How one coat comes through. */
+        CoatFidelity: {
+            /** @description The coat. */
+            coat: components["schemas"]["Id"];
+            /** @description Its name. */
+            name: string;
+            fidelity?: components["schemas"]["Fidelity"] | null;
         };
         /** @description What a coat is. */
         CoatKind: (components["schemas"]["Drop"] & {
@@ -661,6 +818,23 @@ export interface components {
             /** @description Height in px. */
             h: components["schemas"]["Size"];
         };
+        /** @description What is to be written. */
+        ExportRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description In which format. */
+            format: components["schemas"]["Format"];
+            finish?: components["schemas"]["Id"] | null;
+            theme?: components["schemas"]["Id"] | null;
+            /** @description Which scene an SVG shows. */
+            scene?: string | null;
+            /** @description How numbers are written. */
+            numbers?: components["schemas"]["Numbers"];
+        };
+        /** @description A project or finish as text. */
+        Exported: {
+            text: string;
+        };
         /** @description Solid thickness: the sweep of the silhouette along a line. */
         Extrude: {
             /** @description How far and which way. */
@@ -675,6 +849,53 @@ export interface components {
          * @description A factor such as a saturation, brightness or growth.
          */
         Factor: number;
+        /** @description How close the targets come. */
+        FaithfulAnswer: {
+            /** @description One for each target asked about, the most natural first. */
+            targets: components["schemas"]["Faithfulness"][];
+            /** @description As it was designed, as a data URL; where one target was asked about. */
+            designed?: string | null;
+            /** @description As a browser will show it. */
+            shown?: string | null;
+            /** @description White where both are alike. */
+            difference?: string | null;
+        };
+        /** @description Which piece is asked about. */
+        FaithfulRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description The id of a scene. */
+            scene: string;
+            /** @description The id of one of its pieces. */
+            piece: string;
+            target?: components["schemas"]["Target"] | null;
+            /** @description How numbers are written. */
+            numbers?: components["schemas"]["Numbers"];
+        };
+        /** @description How close a target comes. */
+        Faithfulness: {
+            /** @description Which target. */
+            target: components["schemas"]["Target"];
+            /**
+             * Format: double
+             * @description The mean difference of red, green and blue where the piece draws anything, in 1/255.
+             */
+            mean: number;
+            /**
+             * Format: int32
+             * @description The largest difference, in 1/255.
+             */
+            worst: number;
+            /**
+             * Format: double
+             * @description The share of values, where the piece draws anything, that are more than 5/255 off.
+             */
+            beyond: number;
+            /** @description How each coat comes through, first nearest the eye; those not named are exact. */
+            coats: components["schemas"]["CoatFidelity"][];
+            /** @description What differs, in words. */
+            notes: components["schemas"]["FidelityNote"][];
+        };
         /** @description A curve from blurred coverage to drawn coverage: straight lines through its points. */
         Falloff: {
             /** @description At least two, in rising order of `from`. */
@@ -734,6 +955,8 @@ export interface components {
                 [key: string]: components["schemas"]["Coat"][];
             };
             transition?: components["schemas"]["Transition"] | null;
+            /** @description What other programs keep with its token. */
+            extensions?: Record<string, unknown>;
         };
         /**
          * @description How a picture is fitted to a box.
@@ -752,6 +975,11 @@ export interface components {
          * @description A font size, in CSS px.
          */
         FontSize: number;
+        /**
+         * @description A format a project leaves in.
+         * @enum {string}
+         */
+        Format: "css" | "scss" | "tokens" | "svg" | "json";
         /**
          * Format: double
          * @description A position along a gradient or a falloff curve, or a share of a whole.
@@ -781,6 +1009,33 @@ export interface components {
              */
             seed: number;
         };
+        /** @description What the drop shadows of a finish come to: how high it seems to stand. */
+        Height: {
+            /** @description The finish. */
+            finish: components["schemas"]["Id"];
+            /**
+             * Format: double
+             * @description How far its farthest shadow is moved, in px.
+             */
+            offset: number;
+            /**
+             * Format: double
+             * @description The blur radius of its softest shadow, in px.
+             */
+            blur: number;
+            /**
+             * Format: double
+             * @description The spread of its softest shadow, in px.
+             */
+            spread: number;
+            /**
+             * Format: double
+             * @description What all its shadows cover where they lie on one another, from 0 to 1.
+             */
+            opacity: number;
+            /** @description Set on a step of the height scale that stands no higher than the one before it: in words. */
+            flat?: string | null;
+        };
         /** @description A soft patch of light, clipped to the silhouette. */
         Highlight: {
             /** @description Its shape and place. */
@@ -799,6 +1054,31 @@ export interface components {
             asset: components["schemas"]["Id"];
             /** @description How it is fitted. */
             fit?: components["schemas"]["Fit"];
+        };
+        /**
+         * @description A format something comes in.
+         * @enum {string}
+         */
+        ImportFormat: "css" | "tokens" | "json";
+        /** @description What is to be read. */
+        ImportRequest: {
+            /** @description The project it is to go into. */
+            project: components["schemas"]["Project"];
+            /** @description In which format it is. */
+            format: components["schemas"]["ImportFormat"];
+            /** @description The file's text. */
+            text: string;
+        };
+        /** @description What was read, ready to be put into a project whole. */
+        Incoming: {
+            /** @description Named stacks. */
+            finishes: components["schemas"]["Finish"][];
+            /** @description Shared colours. */
+            swatches: components["schemas"]["Swatch"][];
+            /** @description Shared lights that finishes follow. */
+            lights: components["schemas"]["Light"][];
+            /** @description What was not taken as it stands. */
+            remarks: components["schemas"]["Remark"][];
         };
         /** @description An inner shadow. */
         Inner: {
@@ -1241,6 +1521,20 @@ export interface components {
             /** @description 0 at the top, 1 at the bottom. */
             y: components["schemas"]["Relative"];
         };
+        /** @description Something that was read otherwise than it stands, or not at all. */
+        Remark: {
+            /** @description Where: `line:column`, or a JSON pointer. */
+            place: string;
+            /** @description Whether it is there in another form, or not at all. */
+            what: components["schemas"]["RemarkKind"];
+            /** @description In words. */
+            message: string;
+        };
+        /**
+         * @description What became of something in a file.
+         * @enum {string}
+         */
+        RemarkKind: "approximated" | "dropped";
         /** @description Everything about one piece. */
         Report: {
             /** @description The piece's id. */
@@ -1410,6 +1704,15 @@ export interface components {
          * @description Letter spacing, in CSS px.
          */
         Spacing: number;
+        /** @description A finish on one specimen. */
+        SpecimenPicture: {
+            /** @description What wears it. */
+            on: components["schemas"]["TrialPiece"];
+            /** @description On dark ground. */
+            dark: boolean;
+            /** @description A PNG as a data URL, 320 × 240 px. */
+            picture: string;
+        };
         /** @description The coats a ramp stands for. */
         SplitCoats: {
             /** @description Nearest first. */
@@ -1440,6 +1743,11 @@ export interface components {
             /** @description The id of one of its pieces. */
             piece: string;
         };
+        /**
+         * @description A state of a piece other than at rest.
+         * @enum {string}
+         */
+        State: "hover" | "pressed" | "focus" | "disabled";
         /** @description One colour of a gradient. */
         Stop: {
             /** @description Where, from 0 at the start to 1 at the end. */
@@ -1505,6 +1813,8 @@ export interface components {
             name: string;
             /** @description Its value in each theme. */
             values: components["schemas"]["BTreeMap"];
+            /** @description What other programs keep with its token. */
+            extensions?: Record<string, unknown>;
         };
         /** @description A shared colour. */
         SwatchColour: {
@@ -1595,8 +1905,24 @@ export interface components {
              * @description In milliseconds.
              */
             duration: number;
-            /** @description A CSS easing function. */
+            /** @description A CSS easing function (CSS Easing Functions 1). */
             curve: string;
+        };
+        /**
+         * @description What a finish is tried on.
+         * @enum {string}
+         */
+        TrialPiece: "box" | "text" | "icon";
+        /** @description Two finishes of a project. */
+        TwoFinishes: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description The id of the lower one, or the first. */
+            low: components["schemas"]["Id"];
+            /** @description The id of the higher one, or the second. */
+            high: components["schemas"]["Id"];
+            /** @description How many steps between them, from 1 to 16. */
+            count?: number | null;
         };
         /** @description What an uploaded file is. */
         Uploaded: {
@@ -1752,6 +2078,45 @@ export interface operations {
             };
         };
     };
+    export_bundle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BundleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": number[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     colours: {
         parameters: {
             query?: never;
@@ -1814,6 +2179,84 @@ export interface operations {
             };
         };
     };
+    export_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exported"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    faithful: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaithfulRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaithfulAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     offer_falloffs: {
         parameters: {
             query?: never;
@@ -1829,6 +2272,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NamedFalloff"][];
+                };
+            };
+        };
+    };
+    finish_cards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cards"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    finish_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoFinishes"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    finish_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoFinishes"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finish"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    read_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Incoming"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
                 };
             };
         };

@@ -248,12 +248,6 @@ export function makeItsOwn() {
   });
 }
 
-/** How many pieces of all scenes wear a finish. */
-export function wearersOf(document: Project, finish: string): number {
-  const worn = (piece: Piece) => 'finish' in piece.wear && piece.wear.finish === finish;
-  return document.scenes.reduce((count, scene) => count + scene.pieces.filter(worn).length, 0);
-}
-
 export function newId(): string {
   return crypto.randomUUID();
 }

@@ -1,10 +1,10 @@
 import { Button, Group, SegmentedControl, useMantineColorScheme } from '@mantine/core';
 import { IconMoon, IconSun } from '@tabler/icons-react';
-import { memo, useState } from 'react';
+import { memo } from 'react';
 import { Link } from 'wouter';
 import { editScene } from '../document/scenes';
 import { sceneOf, useDocument } from '../document/store';
-import { HandOff } from '../handoff/HandOff';
+import { Views } from '../parts/Views';
 import classes from './Header.module.css';
 import { History } from './History';
 import { SaveNote } from './SaveNote';
@@ -20,7 +20,7 @@ export const Header = memo(function Header({ onBefore, onSheet }: Props) {
   const name = useDocument((state) => state.document?.name);
   const themes = useDocument((state) => state.document?.themes);
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme);
-  const [handOff, setHandOff] = useState(false);
+  const id = useDocument((state) => state.id);
   const { colorScheme, setColorScheme } = useMantineColorScheme();
   if (name === undefined || !themes) return null;
   const hold = {
@@ -77,11 +77,8 @@ export const Header = memo(function Header({ onBefore, onSheet }: Props) {
         >
           {colorScheme === 'dark' ? <IconSun size={16} /> : <IconMoon size={16} />}
         </Button>
-        <Button size="compact-sm" onClick={() => setHandOff(true)}>
-          Hand-off
-        </Button>
+        <Views id={id} open="Workbench" />
       </Group>
-      <HandOff opened={handOff} onClose={() => setHandOff(false)} />
     </header>
   );
 });

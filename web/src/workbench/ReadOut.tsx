@@ -1,33 +1,49 @@
-import { Group, SegmentedControl, Text } from '@mantine/core';
+import { Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { memo, useState } from 'react';
-import type { Report } from '../api/client';
+import type { Report, Schemas } from '../api/client';
 import { CopyButton } from '../parts/CopyButton';
+import { useFaithful } from './asking';
 import classes from './ReadOut.module.css';
 import region from './region.module.css';
+import { useView } from './view';
 
-/** The chosen piece as code or plain values, live, with what differs. */
+const targets: Record<Schemas['Target'], string> = {
+  box_shadow: 'box-shadow',
+  text_shadow: 'text-shadow',
+  drop_shadow: 'drop-shadow()',
+  svg_filter: 'SVG filter',
+};
+
+/** The chosen piece as code or plain values, live, with what differs and by how much. */
 export const ReadOut = memo(function ReadOut({ report }: { report: Report | null }) {
   const [shown, setShown] = useState('CSS');
-  const text = (shown === 'CSS' ? report?.code.css : report?.code.values) ?? '';
-  const said = [...(report?.code.differences ?? []), ...(report?.notes ?? [])];
+  const code = report?.code;
+  const text = (shown === 'CSS' ? code?.css : shown === 'Page' ? page(code) : code?.values) ?? '';
+  const said = [...(code?.differences ?? []), ...(report?.notes ?? [])];
   return (
     <section aria-label="Read-out" className={`${region.region} ${classes.readout}`}>
-      <Group gap={10} wrap="nowrap">
+      <Group gap={8} wrap="nowrap">
         <SegmentedControl
           size="xs"
           aria-label="Read-out as"
           value={shown}
           onChange={setShown}
-          data={['CSS', 'Values']}
+          data={['CSS', 'Page', 'Values']}
         />
-        <Text size="xs" c="dimmed" className={classes.verdict}>
-          {report &&
-            (said.length === 0
-              ? 'Exact'
-              : `${said.length} ${said.length === 1 ? 'thing differs' : 'things differ'}`)}
-        </Text>
-        {report && <CopyButton text={text} what={shown === 'CSS' ? 'CSS' : 'values'} />}
+        {code && code.targets.length > 1 && (
+          <NativeSelect
+            size="xs"
+            aria-label="What the CSS uses"
+            value={code.target}
+            data={code.targets.map((target) => ({ value: target, label: targets[target] }))}
+            onChange={(event) => useView.setState({ target: event.currentTarget.value as Schemas['Target'] })}
+          />
+        )}
+        {report && (
+          <CopyButton text={text} what={shown === 'CSS' ? 'CSS' : shown === 'Page' ? 'page' : 'values'} />
+        )}
       </Group>
+      {report && <Verdict report={report} count={said.length} />}
       {said.length > 0 && shown === 'CSS' && (
         <ul className={classes.notes}>
           {said.map((note) => (
@@ -48,3 +64,30 @@ export const ReadOut = memo(function ReadOut({ report }: { report: Report | null
     </section>
   );
 });
+
+/** How far a browser's picture of the code will be from what was designed, as the core foretells it. */
+function Verdict({ report, count }: { report: Report; count: number }) {
+  const faithful = useFaithful(report.code.target);
+  const found = faithful?.targets[0];
+  const words = count === 0 ? 'Exact' : `${count} ${count === 1 ? 'thing differs' : 'things differ'}`;
+  return (
+    <Text size="xs" c="dimmed" className={classes.verdict}>
+      {words}
+      {found && (
+        <>
+          {' '}
+          in a browser: off by {found.mean.toFixed(2)} of 255 in the mean, {found.worst} at worst
+        </>
+      )}
+    </Text>
+  );
+}
+
+/** What a page needs besides the rules: the element, and the filters they refer to. */
+function page(code: Report['code'] | undefined): string {
+  if (!code) return '';
+  const filters = code.filters
+    ? `<svg width="0" height="0" style="position:absolute" aria-hidden="true">\n${code.filters}</svg>\n`
+    : '';
+  return `${filters}${code.html}<style>\n${code.css}</style>\n`;
+}

@@ -19,16 +19,7 @@ import type { Piece, Report, Schemas } from '../api/client';
 import { clearStack, copyCoats, followAll, pasteCoats, useClipboard } from '../document/coats';
 import { type Layer, layerOf } from '../document/layers';
 import { editPieces } from '../document/pieces';
-import {
-  chosenPieces,
-  editCoats,
-  makeItsOwn,
-  pieceOf,
-  stackIn,
-  useDocument,
-  useScene,
-  wearersOf,
-} from '../document/store';
+import { chosenPieces, editCoats, pieceOf, stackIn, useDocument, useScene } from '../document/store';
 import { AddCoat } from './AddCoat';
 import { Alternatives } from './Alternatives';
 import { Arrange } from './Arrange';
@@ -40,6 +31,7 @@ import { Starters } from './Starters';
 import { States } from './States';
 import { SurfaceLine } from './SurfaceLine';
 import { Ticked } from './Ticked';
+import { Wears } from './Wears';
 
 interface Props {
   report: Report | null;
@@ -160,7 +152,6 @@ const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderPr
   const { wear } = piece;
   const worn = 'finish' in wear ? wear.finish : null;
   const finish = useDocument((state) => state.document?.finishes?.find((other) => other.id === worn)?.name);
-  const others = useDocument((state) => (worn && state.document ? wearersOf(state.document, worn) - 1 : 0));
   const also = useDocument((state) => state.also.length);
   const copied = useClipboard((state) => state.coats.length);
   const switchAll = (on: boolean) =>
@@ -187,18 +178,7 @@ const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderPr
           coats of the same name and kind change with these, and pasting reaches all.
         </Text>
       )}
-      {finish && (
-        <Group justify="space-between" wrap="nowrap" mt={4}>
-          <Text size="xs" c="dimmed">
-            {others > 0
-              ? `Changes also reach ${others} other ${others === 1 ? 'piece' : 'pieces'}.`
-              : 'No other piece wears it.'}
-          </Text>
-          <Button size="compact-xs" variant="default" onClick={makeItsOwn}>
-            Make its own
-          </Button>
-        </Group>
-      )}
+      <Wears piece={piece} />
       <div className={classes.tools}>
         <Starters piece={piece.id} />
         <Button size="compact-xs" variant="default" onClick={() => copyCoats(true)}>

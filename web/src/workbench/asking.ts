@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { answer, api, type Project, type Report, type Schemas } from '../api/client';
-import { onlyScene, useDocument, useSeen } from '../document/store';
+import { onlyScene, pieceOf, sceneOf, useDocument, useSeen } from '../document/store';
 import { useView } from './view';
 
 /**
@@ -64,18 +64,48 @@ function useChosen(): Chosen | null {
   return kept.current;
 }
 
+interface Asked {
+  line: Schemas['Line'] | null;
+  target: Schemas['Target'] | null;
+}
+
+/** The target that was chosen, if the piece can be drawn in it. */
+function fitting({ project, scene, piece }: Chosen, target: Schemas['Target'] | null) {
+  const kind = pieceOf(sceneOf(project, scene), piece)?.shape.kind;
+  const boxed = kind === 'box' || kind === 'ellipse';
+  if ((target === 'box_shadow' && !boxed) || (target === 'text_shadow' && kind !== 'text')) return null;
+  return target;
+}
+
 /** Everything the core says about the chosen piece. */
 export function useReport(): Report | null {
   const chosen = useChosen();
   const line = useView((state) => state.line);
-  const asked = useMemo(() => (chosen?.piece ? { ...chosen, line } : null), [chosen, line]);
-  const ask = async ({ project, scene, piece, line }: Chosen & { line: Schemas['Line'] | null }) =>
+  const target = useView((state) => state.target);
+  const asked = useMemo(
+    () => (chosen?.piece ? { ...chosen, line, target: fitting(chosen, target) } : null),
+    [chosen, line, target],
+  );
+  const ask = async ({ project, scene, piece, line, target }: Chosen & Asked) =>
     answer(
       await api.POST('/api/resolve', {
-        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line },
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line, target },
       }),
     );
   return useAnswer(asked, ask, 120, 600);
+}
+
+/** How close a target comes to the chosen piece, drawn as a browser will draw it. */
+export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'] | null {
+  const chosen = useChosen();
+  const asked = useMemo(() => (chosen?.piece ? { ...chosen, target } : null), [chosen, target]);
+  const ask = async ({ project, scene, piece, target }: Chosen & { target: Schemas['Target'] }) =>
+    answer(
+      await api.POST('/api/faithful', {
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', target },
+      }),
+    );
+  return useAnswer(asked, ask, 500);
 }
 
 /** Where a coat of the chosen piece lies on the scene. */

@@ -23,6 +23,8 @@ interface View {
   reference: ReferenceMode;
   /** Where the wipe between the scene and the reference stands, from 0 to 1. */
   wipe: number;
+  /** What the CSS uses; what holds the piece best when null. */
+  target: Schemas['Target'] | null;
 }
 
 export type Tool = 'hand' | 'pick' | 'measure' | 'points';
@@ -39,6 +41,7 @@ export const useView = create<View>()(() => ({
   tool: 'hand',
   reference: 'off',
   wipe: 0.5,
+  target: null,
 }));
 
 /** Zooms to choose from. */

@@ -43,8 +43,8 @@ impl Declaration {
         match self.values.as_slice() {
             [one] => format!("{space}{name}: {one};\n"),
             several => {
-                let inner = format!(",\n{space}    ");
-                format!("{space}{name}:\n{space}    {};\n", several.join(&inner))
+                let inner = format!(",\n{space}  ");
+                format!("{space}{name}:\n{space}  {};\n", several.join(&inner))
             }
         }
     }

@@ -1,7 +1,10 @@
 //! CSS in and out.
 
 mod declare;
+mod filters;
+mod import;
 mod read;
+mod rules;
 mod specimen;
 mod text;
 mod tokens;
@@ -9,8 +12,10 @@ mod values;
 mod write;
 
 pub use declare::{Declaration, geometry, looks};
+pub use import::import;
 pub use read::{CssError, ReadCss, read};
 pub use specimen::{Specimen, SpecimenError};
 pub use text::{colour_text, number_text, slug};
 pub(crate) use text::{mode_text, px};
 pub use write::{Code, Wanted, piece_code};
+pub(crate) use write::{changes, moves, rule, selector, state_name};

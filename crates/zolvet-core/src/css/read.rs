@@ -1,6 +1,7 @@
 //! Reading `box-shadow` and `text-shadow` (CSS Backgrounds and Borders 3, "Drop Shadows"; CSS Text Decoration 3,
 //! "Text Shadows") into coats.
 
+use super::filters::{backdrop_filter, filter_list};
 use super::tokens::{Kind, Part, bare_value, declarations, names_property};
 use crate::blend::BlendMode;
 use crate::model::{
@@ -59,10 +60,23 @@ pub fn read(css: &str) -> Result<ReadCss, CssError> {
                 result.take(Property::BoxShadow, &declaration.parts)?;
             }
             "text-shadow" => result.take(Property::TextShadow, &declaration.parts)?,
-            "filter" | "backdrop-filter" | "-webkit-backdrop-filter" => {
-                let message = format!("{} is not read yet", declaration.name);
+            name @ ("filter" | "backdrop-filter" | "-webkit-backdrop-filter") => {
                 let (line, column) = (declaration.line, declaration.column);
-                return Err(CssError { line, column, message });
+                let value: Vec<String> = declaration.parts.iter().map(Part::text).collect();
+                let mut said = Vec::new();
+                let mut note = |what: &str| said.push(format!("{line}:{column}: {what}"));
+                let read = match name {
+                    "filter" => filter_list(&value.join(" "), &mut note),
+                    _ => backdrop_filter(&value.join(" "), &mut note),
+                };
+                // The prefixed form usually says the same once more.
+                if name != "-webkit-backdrop-filter" {
+                    result.coats.extend(read.map_err(|error| CssError { line, column, ..error })?);
+                    for (number, coat) in result.coats.iter_mut().enumerate() {
+                        coat.id = Id::numbered("css", number + 1);
+                    }
+                }
+                result.remarks.append(&mut said);
             }
             other => result.remarks.push(format!(
                 "{}:{}: {other} says nothing about shadows: passed over",
@@ -74,7 +88,22 @@ pub fn read(css: &str) -> Result<ReadCss, CssError> {
 }
 
 fn nothing() -> CssError {
-    CssError { line: 1, column: 1, message: "expected box-shadow or text-shadow".to_owned() }
+    CssError {
+        line: 1,
+        column: 1,
+        message: "expected box-shadow, text-shadow, filter or backdrop-filter".to_owned(),
+    }
+}
+
+/// The shadows of a value that stands alone.
+///
+/// # Errors
+/// [`CssError`], counted from the start of the value.
+pub(super) fn shadow_list(of_text: bool, value: &str) -> Result<Vec<Coat>, CssError> {
+    let mut result = ReadCss { coats: Vec::new(), remarks: Vec::new() };
+    let property = if of_text { Property::TextShadow } else { Property::BoxShadow };
+    result.take(property, &bare_value(value)?)?;
+    Ok(result.coats)
 }
 
 impl ReadCss {
@@ -272,8 +301,8 @@ mod tests {
                 "1:17: color-mix is not supported: write the colour out",
             ),
             ("box-shadow: 0 0 calc(1px + 2px)", "1:17: calc is not supported: write the colour out"),
-            ("filter: blur(2px)", "1:1: filter is not read yet"),
-            ("}{", "1:1: expected box-shadow or text-shadow"),
+            ("filter: blur(2em)", "1:1: expected a length in px, found 2em"),
+            ("}{", "1:1: expected box-shadow, text-shadow, filter or backdrop-filter"),
             ("* 2px", "1:1: expected a length, a colour or inset, found *"),
             ("a:b; *", "1:6: expected a property, found *"),
         ] {

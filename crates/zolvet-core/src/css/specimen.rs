@@ -38,7 +38,7 @@ pub enum SpecimenError {
     #[error(transparent)]
     Number(#[from] OutOfRange),
     /// Its CSS says nothing about shadows.
-    #[error("1:1: expected box-shadow or text-shadow")]
+    #[error("1:1: expected box-shadow, text-shadow, filter or backdrop-filter")]
     Nothing,
 }
 

@@ -103,7 +103,7 @@ impl Writer {
 
 /// What has to be said in a state: what is other than at rest, and what is no longer there.
 #[must_use]
-fn changes(rest: &[Declaration], there: &[Declaration]) -> Vec<Declaration> {
+pub(crate) fn changes(rest: &[Declaration], there: &[Declaration]) -> Vec<Declaration> {
     let gone = rest.iter().filter(|line| !there.iter().any(|other| other.name == line.name));
     let new = there.iter().filter(|line| !rest.contains(line)).cloned();
     new.chain(gone.map(Declaration::reset)).collect()
@@ -111,7 +111,7 @@ fn changes(rest: &[Declaration], there: &[Declaration]) -> Vec<Declaration> {
 
 /// One rule.
 #[must_use]
-fn rule(selector: &str, lines: &[Declaration]) -> String {
+pub(crate) fn rule(selector: &str, lines: &[Declaration]) -> String {
     let mut text = format!("{selector} {{\n");
     for line in lines {
         let _ = write!(text, "{}", line.text(2));
@@ -122,7 +122,7 @@ fn rule(selector: &str, lines: &[Declaration]) -> String {
 
 /// The selector of a state (Selectors 4; `aria-disabled` from WAI-ARIA 1.2).
 #[must_use]
-fn selector(class: &str, state: State) -> String {
+pub(crate) fn selector(class: &str, state: State) -> String {
     match state {
         State::Hover => format!("{class}:hover"),
         State::Pressed => format!("{class}:active"),
@@ -131,7 +131,7 @@ fn selector(class: &str, state: State) -> String {
     }
 }
 
-fn state_name(state: State) -> &'static str {
+pub(crate) fn state_name(state: State) -> &'static str {
     match state {
         State::Hover => "hover",
         State::Pressed => "pressed",
@@ -141,7 +141,7 @@ fn state_name(state: State) -> &'static str {
 }
 
 /// The transition of what changes from state to state.
-fn moves(looks: &[Declaration], transition: &Transition) -> Option<Declaration> {
+pub(crate) fn moves(looks: &[Declaration], transition: &Transition) -> Option<Declaration> {
     let moving = ["box-shadow", "text-shadow", "filter", "backdrop-filter", "background"];
     let said = looks.iter().filter(|line| moving.contains(&line.name));
     let values: Vec<String> =

@@ -5,14 +5,18 @@
 //! promised is what is written.
 
 mod browser;
+mod export;
 mod faithful;
 mod held;
 mod notes;
 mod numbers;
+mod sheet;
 mod trial;
 
+pub use export::{File, Format, bundle, export};
 pub use faithful::{Faithfulness, Predicted, faithfulness, predicted};
 pub use held::{Held, HeldFilter, Target, best_target, hold, targets_of};
 pub use notes::{Fidelity, FidelityNote, Notes};
 pub use numbers::Numbers;
+pub use sheet::{SheetWanted, scss, sheet};
 pub use trial::{TRIAL_SIZE, TrialPiece, trial};

@@ -197,6 +197,10 @@ pub struct Swatch {
     pub name: String,
     /// Its value in each theme.
     pub values: ThemeColours,
+    /// What other programs keep with its token.
+    #[serde(default, skip_serializing_if = "serde_json::Map::is_empty")]
+    #[cfg_attr(feature = "schema", schema(value_type = Object))]
+    pub extensions: serde_json::Map<String, serde_json::Value>,
 }
 
 /// A shared light.
@@ -252,6 +256,10 @@ pub struct Finish {
     /// How it changes from state to state.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub transition: Option<Transition>,
+    /// What other programs keep with its token.
+    #[serde(default, skip_serializing_if = "serde_json::Map::is_empty")]
+    #[cfg_attr(feature = "schema", schema(value_type = Object))]
+    pub extensions: serde_json::Map<String, serde_json::Value>,
 }
 
 /// How a finish changes from state to state.
@@ -260,8 +268,19 @@ pub struct Finish {
 pub struct Transition {
     /// In milliseconds.
     pub duration: u32,
-    /// A CSS easing function.
+    /// A CSS easing function (CSS Easing Functions 1).
+    #[serde(deserialize_with = "easing")]
     pub curve: String,
+}
+
+/// Takes what can be an easing function and nothing else: the text goes into style sheets as it stands.
+fn easing<'de, D: Deserializer<'de>>(deserializer: D) -> Result<String, D::Error> {
+    let text = String::deserialize(deserializer)?;
+    let fits = |letter: char| letter.is_ascii_alphanumeric() || "-(),.% ".contains(letter);
+    if text.is_empty() || text.len() > 200 || !text.chars().all(fits) {
+        return Err(serde::de::Error::custom("expected a CSS easing function, such as ease-out"));
+    }
+    Ok(text)
 }
 
 /// Pieces arranged on a ground.

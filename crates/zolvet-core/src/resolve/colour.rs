@@ -61,7 +61,9 @@ impl Context<'_> {
         }
     }
 
-    fn swatch(&self, id: &Id) -> Rgba {
+    /// A shared colour in the theme.
+    #[must_use]
+    pub fn swatch(&self, id: &Id) -> Rgba {
         let swatch = self.project.swatches.iter().find(|swatch| swatch.id == *id);
         let value = swatch.and_then(|swatch| swatch.values.get(self.theme));
         value.map(model::CssColour::rgba).unwrap_or_default()

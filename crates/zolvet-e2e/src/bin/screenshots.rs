@@ -40,7 +40,9 @@ async fn main() -> Outcome {
     bench.scene("Kiosk panel").await?;
     let link = bench.make_link().await?;
     keep(&browser, folder, "hand-off").await?;
-    bench.click_named("Close").await?;
+    bench.click_named("Finishes").await?;
+    browser.wait_for("document.querySelectorAll('article img').length > 20").await?;
+    keep(&browser, folder, "finishes").await?;
     browser.go(&link).await?;
     browser.wait_for("document.querySelector('img')?.complete").await?;
     keep(&browser, folder, "shared-page").await?;

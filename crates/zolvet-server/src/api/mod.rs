@@ -1,6 +1,8 @@
 //! The routes under `/api`.
 
 mod assets;
+mod finishes;
+mod handoff;
 mod offers;
 mod pictures;
 mod projects;
@@ -13,6 +15,8 @@ use zolvet_core::model::{self, Project};
 
 use crate::error::ApiError;
 
+pub use handoff::zipped;
+
 /// All routes.
 pub fn routes(config: &mut web::ServiceConfig) {
     config
@@ -22,6 +26,8 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .configure(assets::routes)
         .configure(pictures::routes)
         .configure(offers::routes)
+        .configure(finishes::routes)
+        .configure(handoff::routes)
         .configure(reports::routes)
         .configure(shares::routes);
 }
@@ -60,6 +66,13 @@ async fn description() -> Result<HttpResponse, ApiError> {
         offers::offer_starters,
         offers::offer_blends,
         offers::offer_falloffs,
+        finishes::finish_cards,
+        finishes::finish_steps,
+        finishes::finish_differences,
+        handoff::export,
+        handoff::export_bundle,
+        handoff::import,
+        handoff::faithful,
         reports::resolve,
         reports::split,
         reports::outline,

@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { type ComponentType, useEffect } from 'react';
 import { ApiFailure, answer, api, type Schemas } from '../api/client';
 import { keptOf } from '../document/keeping';
 import { resume, startSaving } from '../document/saving';
 import { useDocument } from '../document/store';
 import { Lost, Waiting } from '../parts/Message';
-import { Workbench } from './Workbench';
 
-export function WorkbenchPage({ id }: { id: string }) {
+/** A view of a project, once that is here. */
+export function ProjectPage({ id, view: View }: { id: string; view: ComponentType }) {
   const opened = useDocument((state) => state.id === id && state.document !== null);
   const project = useQuery({
     queryKey: ['project', id],
@@ -28,7 +28,7 @@ export function WorkbenchPage({ id }: { id: string }) {
       </Lost>
     );
   }
-  return opened ? <Workbench /> : <Waiting what="Opening the project" />;
+  return opened ? <View /> : <Waiting what="Opening the project" />;
 }
 
 /** Opens what is stored, and goes on with what this browser kept and never saved. */

@@ -1,22 +1,24 @@
-import { Alert, Button, Group, Modal, Text } from '@mantine/core';
+import { Alert, Button, Group, NativeSelect, Text } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useSaving } from '../document/saving';
 import { sceneOf, useDocument } from '../document/store';
 import { CopyButton } from '../parts/CopyButton';
 import classes from './HandOff.module.css';
 
-/** Links to the scene, made and revoked. */
-export function HandOff({ opened, onClose }: { opened: boolean; onClose: () => void }) {
+/** Links to a scene, made and revoked. */
+export function Links() {
   const queries = useQueryClient();
   const id = useDocument((state) => state.id);
   const document = useDocument((state) => state.document);
-  const scene = useDocument((state) => state.scene);
+  const open = useDocument((state) => state.scene);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const scene = chosen ?? open;
   const saved = useSaving((saving) => saving.state.kind === 'saved');
   const links = useQuery({
     queryKey: ['links', id],
     queryFn: async () => answer(await api.GET('/api/projects/{id}/shares', { params: { path: { id } } })),
-    enabled: opened,
   });
   const refresh = { onSuccess: () => queries.invalidateQueries({ queryKey: ['links', id] }) };
   const make = useMutation({
@@ -37,30 +39,34 @@ export function HandOff({ opened, onClose }: { opened: boolean; onClose: () => v
   const failure = links.error ?? make.error ?? revoke.error;
   const working = links.data?.filter((link) => !link.revoked_at) ?? [];
   return (
-    <Modal
-      opened={opened}
-      onClose={onClose}
-      title="Hand-off"
-      size="lg"
-      closeButtonProps={{ 'aria-label': 'Close' }}
-    >
+    <section aria-label="Links" className={classes.panel}>
+      <h2 className={classes.heading}>Links</h2>
       <Text size="sm" mb="sm">
-        A link shows “{sceneOf(document, scene)?.name}” as it is saved now: its looks, values and code, to
-        copy but not to change. It works until you revoke it.
+        A link shows a scene as it is saved now: its looks, values and code, to copy but not to change. It
+        works until you revoke it.
       </Text>
-      <Button size="sm" onClick={() => make.mutate()} loading={make.isPending} disabled={!saved}>
-        {saved ? 'Make a link' : 'Saving first'}
-      </Button>
+      <Group gap={8}>
+        <NativeSelect
+          size="xs"
+          aria-label="Scene to link to"
+          value={scene ?? ''}
+          data={(document?.scenes ?? []).map((one) => ({ value: one.id, label: one.name }))}
+          onChange={(event) => setChosen(event.currentTarget.value)}
+        />
+        <Button size="compact-sm" onClick={() => make.mutate()} loading={make.isPending} disabled={!saved}>
+          {saved ? 'Make a link' : 'Saving first'}
+        </Button>
+      </Group>
       {failure && (
         <Alert color="red" mt="sm" title="That did not work">
           {failure.message}
         </Alert>
       )}
-      <ul className={classes.links} aria-label="Links">
+      <ul className={classes.links} aria-label="Links made">
         {working.map((link) => {
           const address = `${window.location.origin}/s/${link.token}`;
           return (
-            <li key={link.token}>
+            <li key={link.token} className={classes.link}>
               <span className={classes.scene}>{sceneOf(document, link.scene)?.name ?? link.scene}</span>
               <a href={address} target="_blank" rel="noreferrer" className={classes.address}>
                 {address}
@@ -75,6 +81,6 @@ export function HandOff({ opened, onClose }: { opened: boolean; onClose: () => v
           );
         })}
       </ul>
-    </Modal>
+    </section>
   );
 }

@@ -1,0 +1,118 @@
+//! `filter` and `backdrop-filter` into coats (Filter Effects 1 and 2). Both take σ itself.
+
+use cssparser::{ParseError, Parser, Token};
+
+use super::read::{CssError, shadow_list};
+use crate::model::{Backdrop, Blur, Coat, CoatKind, Factor, Id, Opacity, Sigma};
+
+/// The coats of a `filter`; `note` is told what was taken otherwise than it stands.
+///
+/// # Errors
+/// [`CssError`] where a function that says something about depth is not understood.
+pub(super) fn filter_list(value: &str, note: &mut dyn FnMut(&str)) -> Result<Vec<Coat>, CssError> {
+    let mut coats = Vec::new();
+    for (name, inside) in functions(value)? {
+        match name.as_str() {
+            "drop-shadow" => {
+                if coats.iter().any(|coat: &Coat| matches!(coat.kind, CoatKind::Drop(_))) {
+                    note(
+                        "in a chain each shadow is cast by those before it too: taken as shadows of the piece alone",
+                    );
+                }
+                let mut read = shadow_list(true, &inside)?;
+                for coat in &mut read {
+                    if let CoatKind::Drop(drop) = &mut coat.kind {
+                        let doubled = crate::model::BlurRadius::new(drop.blur.get() * 2.0);
+                        drop.blur = doubled.map_err(|error| wrong(error.to_string()))?;
+                    }
+                }
+                coats.extend(read);
+            }
+            "blur" => coats.push(coat("Blur", CoatKind::Blur(Blur { sigma: sigma(&inside)? }))),
+            other => note(&format!("{other}() is not depth: left out")),
+        }
+    }
+    Ok(coats)
+}
+
+/// The one coat of a `backdrop-filter`.
+///
+/// # Errors
+/// As [`filter_list`].
+pub(super) fn backdrop_filter(value: &str, note: &mut dyn FnMut(&str)) -> Result<Vec<Coat>, CssError> {
+    let mut backdrop = Backdrop { sigma: Sigma::default(), saturation: None, brightness: None };
+    let functions = functions(value)?;
+    if functions.is_empty() {
+        return Ok(Vec::new());
+    }
+    for (name, inside) in functions {
+        match name.as_str() {
+            "blur" => backdrop.sigma = sigma(&inside)?,
+            "saturate" => backdrop.saturation = Some(factor(&inside)?),
+            "brightness" => backdrop.brightness = Some(factor(&inside)?),
+            other => note(&format!("{other}() is not kept behind a pane: left out")),
+        }
+    }
+    Ok(vec![coat("Backdrop", CoatKind::Backdrop(backdrop))])
+}
+
+fn coat(name: &str, kind: CoatKind) -> Coat {
+    let (id, opacity, blend) = (Id::numbered("css", 1), Opacity::solid(), Default::default());
+    Coat { id, name: name.to_owned(), on: true, opacity, blend, kind }
+}
+
+fn wrong(message: impl Into<String>) -> CssError {
+    CssError { line: 1, column: 1, message: message.into() }
+}
+
+fn sigma(inside: &str) -> Result<Sigma, CssError> {
+    let text = inside.trim();
+    if text.is_empty() {
+        return Ok(Sigma::default());
+    }
+    let number = text.strip_suffix("px").or((text == "0").then_some("0"));
+    let number = number.and_then(|number| number.parse().ok());
+    let number = number.ok_or_else(|| wrong(format!("expected a length in px, found {text}")))?;
+    Sigma::new(number).map_err(|error| wrong(error.to_string()))
+}
+
+/// A number or a percentage; 1 where nothing is written.
+fn factor(inside: &str) -> Result<Factor, CssError> {
+    let text = inside.trim();
+    let number = match (text.is_empty(), text.strip_suffix('%')) {
+        (true, _) => Some(1.0),
+        (_, Some(percent)) => percent.parse::<f64>().ok().map(|percent| percent / 100.0),
+        (_, None) => text.parse().ok(),
+    };
+    let number = number.ok_or_else(|| wrong(format!("expected a number or percentage, found {text}")))?;
+    Factor::new(number).map_err(|error| wrong(error.to_string()))
+}
+
+/// The functions of a list, each with what is between its brackets.
+fn functions(value: &str) -> Result<Vec<(String, String)>, CssError> {
+    let mut parser = Parser::new(value);
+    let mut found = Vec::new();
+    loop {
+        match parser.next().cloned() {
+            Err(_) => return Ok(found),
+            Ok(Token::Ident(word)) if word.eq_ignore_ascii_case("none") => {}
+            Ok(Token::Delim('!')) => {
+                let _ = parser.expect_ident_matching("important");
+            }
+            Ok(Token::Function(name)) => {
+                let start = parser.position();
+                let _ = parser.parse_nested_block(|inner| -> Result<(), ParseError<()>> {
+                    while inner.next().is_ok() {}
+                    Ok(())
+                });
+                let inside = parser.slice_from(start).trim_end_matches(')').to_owned();
+                let unclosed = inside.matches('(').count().saturating_sub(inside.matches(')').count());
+                found.push((name.to_ascii_lowercase(), inside + &")".repeat(unclosed)));
+            }
+            Ok(Token::UnquotedUrl(_)) => {
+                return Err(wrong("url() leads to a filter that is not in this file"));
+            }
+            Ok(_) => return Err(wrong("expected filter functions")),
+        }
+    }
+}

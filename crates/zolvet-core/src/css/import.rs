@@ -1,0 +1,231 @@
+//! Whole style sheets in: every rule with depth in it becomes a finish named after its selector.
+
+use std::collections::BTreeMap;
+
+use super::filters::{backdrop_filter, filter_list};
+use super::read::{CssError, shadow_list};
+use super::rules::{Raw, properties, rules, substituted};
+use crate::incoming::{Incoming, RemarkKind};
+use crate::model::{Coat, Finish, Id, State, Transition, limits};
+
+/// Reads a style sheet. What is not understood is left out, and said with its line and column.
+#[must_use]
+pub fn import(css: &str) -> Incoming {
+    let rules = rules(css);
+    let properties = properties(&rules);
+    let mut importer = Importer { incoming: Incoming::default(), at: BTreeMap::new() };
+    for rule in &rules {
+        for selector in &rule.selectors {
+            importer.rule(selector, &rule.declarations, &properties);
+        }
+    }
+    importer.incoming
+}
+
+struct Importer {
+    incoming: Incoming,
+    /// Which finish a selector without its state has become.
+    at: BTreeMap<String, usize>,
+}
+
+impl Importer {
+    fn rule(&mut self, selector: &str, declarations: &[Raw], properties: &BTreeMap<String, String>) {
+        let (base, state) = stated(selector);
+        let (mut coats, mut says, mut transition) = (Vec::new(), false, None);
+        for raw in declarations {
+            let speaks = DEPTH.contains(&raw.name.as_str());
+            if !speaks && raw.name != "transition" {
+                continue;
+            }
+            let place = format!("{}:{}", raw.line, raw.column);
+            let value = match substituted(&raw.value, declarations, properties, 0) {
+                Ok(value) => value,
+                Err(why) => {
+                    self.drop(&place, selector, raw, &why);
+                    continue;
+                }
+            };
+            if raw.name == "transition" {
+                transition = transition_of(&value);
+                continue;
+            }
+            match read(&raw.name, &value, &mut |what| self.note(&place, selector, raw, what)) {
+                Ok(found) => {
+                    says = true;
+                    // The prefixed form says the same once more.
+                    if !(raw.name.starts_with("-webkit-") && has_plain(declarations, &raw.name)) {
+                        coats.extend(found);
+                    }
+                }
+                Err(error) => self.drop(&place, selector, raw, &error.message),
+            }
+        }
+        if !says || (coats.is_empty() && state.is_none()) {
+            return;
+        }
+        if coats.len() > limits::COATS {
+            coats.truncate(limits::COATS);
+            let message = format!("{selector}: more than {} coats: the rest is left out", limits::COATS);
+            self.incoming.remark("", RemarkKind::Dropped, message);
+        }
+        for (number, coat) in coats.iter_mut().enumerate() {
+            coat.id = Id::numbered("css", number + 1);
+        }
+        self.put(base, state, coats, transition);
+    }
+
+    fn put(&mut self, base: &str, state: Option<State>, coats: Vec<Coat>, transition: Option<Transition>) {
+        let existing = self.at.get(base).copied();
+        let at = existing.unwrap_or_else(|| {
+            let at = self.incoming.finishes.len();
+            self.at.insert(base.to_owned(), at);
+            self.incoming.finishes.push(Finish {
+                id: Id::numbered("finish-css", at + 1),
+                name: name_of(base),
+                note: String::new(),
+                coats: Vec::new(),
+                states: BTreeMap::new(),
+                transition: None,
+                extensions: serde_json::Map::new(),
+            });
+            at
+        });
+        let Some(finish) = self.incoming.finishes.get_mut(at) else { return };
+        finish.transition = transition.or(finish.transition.take());
+        match state {
+            Some(state) => {
+                finish.states.insert(state, coats);
+            }
+            // A selector that comes again, in another theme for instance, does not replace what came first.
+            None if finish.coats.is_empty() => finish.coats = coats,
+            None => {}
+        }
+    }
+
+    fn drop(&mut self, place: &str, selector: &str, raw: &Raw, why: &str) {
+        let message = format!("{selector}: {}: {why}", raw.name);
+        self.incoming.remark(place, RemarkKind::Dropped, message);
+    }
+
+    fn note(&mut self, place: &str, selector: &str, raw: &Raw, what: &str) {
+        let message = format!("{selector}: {}: {what}", raw.name);
+        self.incoming.remark(place, RemarkKind::Approximated, message);
+    }
+}
+
+/// Properties that say something about depth.
+const DEPTH: [&str; 6] = [
+    "box-shadow",
+    "-webkit-box-shadow",
+    "text-shadow",
+    "filter",
+    "backdrop-filter",
+    "-webkit-backdrop-filter",
+];
+
+fn has_plain(declarations: &[Raw], prefixed: &str) -> bool {
+    declarations.iter().any(|raw| raw.name == prefixed.trim_start_matches("-webkit-"))
+}
+
+fn read(name: &str, value: &str, note: &mut dyn FnMut(&str)) -> Result<Vec<Coat>, CssError> {
+    match name {
+        "filter" => filter_list(value, note),
+        "backdrop-filter" | "-webkit-backdrop-filter" => backdrop_filter(value, note),
+        name => shadow_list(name == "text-shadow", value),
+    }
+}
+
+/// A selector without the state it is for.
+fn stated(selector: &str) -> (&str, Option<State>) {
+    const STATES: [(&str, State); 7] = [
+        (":hover", State::Hover),
+        (":active", State::Pressed),
+        (":focus-visible", State::Focus),
+        (":focus", State::Focus),
+        (":disabled", State::Disabled),
+        ("[aria-disabled=\"true\"]", State::Disabled),
+        ("[aria-disabled=true]", State::Disabled),
+    ];
+    let found = STATES.iter().find_map(|(ending, state)| Some((selector.strip_suffix(ending)?, *state)));
+    found.map_or((selector, None), |(base, state)| (base, Some(state)))
+}
+
+/// `.card > .lid` is called "card > lid".
+fn name_of(selector: &str) -> String {
+    let name: String = selector.replace(['.', '#'], "").chars().take(80).collect();
+    if name.trim().is_empty() { "unnamed".to_owned() } else { name }
+}
+
+/// The first time and easing of a `transition` (CSS Transitions 1).
+fn transition_of(value: &str) -> Option<Transition> {
+    let first = split_outside(value).into_iter().next()?;
+    let words: Vec<&str> = first.split_whitespace().collect();
+    let time = words.iter().find_map(|word| {
+        let seconds = word.strip_suffix("ms").and_then(|n| n.parse::<f64>().ok());
+        seconds.or_else(|| word.strip_suffix('s').and_then(|n| n.parse::<f64>().ok()).map(|n| n * 1000.0))
+    })?;
+    let easing = first.find("cubic-bezier(").map(|at| first[at..].trim().to_owned());
+    let named = words.iter().find(|word| EASINGS.contains(word)).map(|word| (*word).to_owned());
+    let curve = easing.or(named).unwrap_or_else(|| "ease".to_owned());
+    let duration = (0.0..=60_000.0).contains(&time).then_some(time.round() as u32)?;
+    Some(Transition { duration, curve })
+}
+
+const EASINGS: [&str; 5] = ["ease", "linear", "ease-in", "ease-out", "ease-in-out"];
+
+/// Cut at commas that lie in no brackets.
+fn split_outside(value: &str) -> Vec<String> {
+    let (mut depth, mut parts) = (0_i32, vec![String::new()]);
+    for letter in value.chars() {
+        match letter {
+            '(' => depth += 1,
+            ')' => depth -= 1,
+            ',' if depth == 0 => {
+                parts.push(String::new());
+                continue;
+            }
+            _ => {}
+        }
+        if let Some(last) = parts.last_mut() {
+            last.push(letter);
+        }
+    }
+    parts
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::model::CoatKind;
+
+    #[test]
+    fn a_sheet_with_properties_states_and_things_not_understood() {
+        let css = ":root { --near: 0 1px 2px rgb(0 0 0 / .3); --far: var(--near), 0 8px 24px #0003 }\n\
+                   .card { color: red; box-shadow: var(--far) }\n\
+                   .card:hover, .tile { box-shadow: 0 2px 4px black }\n\
+                   @media (width > 40rem) { .deep > .pane { -webkit-backdrop-filter: blur(8px); backdrop-filter: blur(8px) saturate(1.4); filter: drop-shadow(1px 2px 3px red) hue-rotate(9deg) } }\n\
+                   .bad { box-shadow: 1em 2px }\n\
+                   .lost { text-shadow: var(--nowhere) }\n\
+                   .plain { color: blue }";
+        let read = import(css);
+        let names: Vec<_> = read.finishes.iter().map(|finish| finish.name.as_str()).collect();
+        assert_eq!(names, ["card", "tile", "deep > pane"]);
+        assert_eq!(read.finishes[0].coats.len(), 2);
+        assert_eq!(read.finishes[0].states[&State::Hover].len(), 1);
+        let kinds: Vec<_> = read.finishes[2].coats.iter().map(|coat| coat.kind.name()).collect();
+        assert_eq!(kinds, ["backdrop", "drop"]);
+        let CoatKind::Drop(drop) = &read.finishes[2].coats[1].kind else { panic!("a drop shadow") };
+        // drop-shadow() takes σ itself (Filter Effects 1): 3px are a blur radius of 6.
+        assert_eq!(drop.blur.get(), 6.0);
+        let said: Vec<_> =
+            read.remarks.iter().map(|remark| format!("{} {}", remark.place, remark.message)).collect();
+        assert_eq!(
+            said,
+            [
+                "4:120 .deep > .pane: filter: hue-rotate() is not depth: left out",
+                "5:8 .bad: box-shadow: expected a length in px, found 1em",
+                "6:9 .lost: text-shadow: --nowhere is set nowhere",
+            ]
+        );
+    }
+}

@@ -1,0 +1,166 @@
+//! A style sheet cut into rules with raw declarations, each with its line and column (CSS Syntax 3).
+
+use std::collections::BTreeMap;
+
+use cssparser::{ParseError, Parser, Token};
+
+/// A rule: its selectors and its declarations as they stand.
+pub(super) struct Rule {
+    pub selectors: Vec<String>,
+    pub declarations: Vec<Raw>,
+}
+
+/// A declaration as it stands.
+#[derive(Clone)]
+pub(super) struct Raw {
+    pub name: String,
+    pub value: String,
+    pub line: u32,
+    pub column: u32,
+}
+
+/// Every rule of a sheet, those in `@media` and other blocks of rules too. What is no rule is passed over.
+pub(super) fn rules(css: &str) -> Vec<Rule> {
+    let mut found = Vec::new();
+    block(&mut Parser::new(css), &mut found, 0);
+    found
+}
+
+/// How deep blocks are followed into one another.
+const DEEPEST: usize = 16;
+
+fn block(parser: &mut Parser<'_>, found: &mut Vec<Rule>, depth: usize) {
+    loop {
+        parser.skip_whitespace();
+        let start = parser.position();
+        let at_rule = matches!(parser.next(), Ok(Token::AtKeyword(_)));
+        let mut end = parser.position();
+        let first = parser.slice_from(start).to_owned();
+        if first.is_empty() {
+            return;
+        }
+        let mut opened = first == "{";
+        while !opened {
+            let before = parser.position();
+            match parser.next() {
+                Ok(Token::CurlyBracketBlock) => {
+                    end = before;
+                    opened = true;
+                }
+                Ok(Token::Semicolon) if at_rule => break,
+                Ok(_) => {}
+                Err(_) => return,
+            }
+        }
+        if !opened {
+            continue;
+        }
+        let prelude = parser.slice(start..end).trim().to_owned();
+        let _ = parser.parse_nested_block(|inner| -> Result<(), ParseError<()>> {
+            if at_rule && depth < DEEPEST {
+                block(inner, found, depth + 1);
+            } else {
+                let declarations = declarations(inner);
+                let selectors =
+                    prelude.split(',').map(|one| one.trim().to_owned()).filter(|one| !one.is_empty());
+                found.push(Rule { selectors: selectors.collect(), declarations });
+            }
+            while inner.next().is_ok() {}
+            Ok(())
+        });
+    }
+}
+
+fn declarations(parser: &mut Parser<'_>) -> Vec<Raw> {
+    let mut found = Vec::new();
+    loop {
+        parser.skip_whitespace();
+        let place = parser.current_source_location();
+        let name = match parser.next() {
+            Err(_) => return found,
+            Ok(Token::Ident(name)) => name.to_string(),
+            Ok(_) => continue,
+        };
+        if parser.expect_colon().is_err() {
+            continue;
+        }
+        let start = parser.position();
+        let mut end = start;
+        loop {
+            match parser.next() {
+                Err(_) | Ok(Token::Semicolon) => break,
+                Ok(
+                    Token::Function(_)
+                    | Token::ParenthesisBlock
+                    | Token::SquareBracketBlock
+                    | Token::CurlyBracketBlock,
+                ) => skip_block(parser),
+                Ok(_) => {}
+            }
+            end = parser.position();
+        }
+        let value = parser.slice(start..end).trim().to_owned();
+        let name = if name.starts_with("--") { name } else { name.to_ascii_lowercase() };
+        found.push(Raw { name, value, line: place.line + 1, column: place.column });
+    }
+}
+
+/// What is in brackets lies before the parser's place only once it has been read.
+fn skip_block(parser: &mut Parser<'_>) {
+    let _ = parser.parse_nested_block(|inner| -> Result<(), ParseError<()>> {
+        while inner.next().is_ok() {}
+        Ok(())
+    });
+}
+
+/// The custom properties of a sheet (CSS Custom Properties 1): those of the root first, then whatever else sets them.
+pub(super) fn properties(rules: &[Rule]) -> BTreeMap<String, String> {
+    let mut properties = BTreeMap::new();
+    let is_root = |rule: &&Rule| rule.selectors.iter().any(|one| one == ":root" || one == "html");
+    let others = rules.iter().filter(|rule| !is_root(rule));
+    for rule in rules.iter().filter(is_root).chain(others) {
+        for raw in rule.declarations.iter().filter(|raw| raw.name.starts_with("--")) {
+            properties.entry(raw.name.clone()).or_insert_with(|| raw.value.clone());
+        }
+    }
+    properties
+}
+
+/// A value with every `var()` replaced by what it stands for in the rule or the sheet.
+///
+/// # Errors
+/// The name of a property that is set nowhere and has no fallback, or that leads back to itself.
+pub(super) fn substituted(
+    value: &str,
+    own: &[Raw],
+    properties: &BTreeMap<String, String>,
+    depth: usize,
+) -> Result<String, String> {
+    let Some(start) = value.find("var(") else { return Ok(value.to_owned()) };
+    let inside = &value[start + 4..];
+    let mut open = 1_usize;
+    let close = inside.char_indices().find_map(|(at, letter)| {
+        match letter {
+            '(' => open += 1,
+            ')' => open -= 1,
+            _ => {}
+        }
+        (open == 0).then_some(at)
+    });
+    let close = close.ok_or_else(|| "a var() that is not closed".to_owned())?;
+    let (name, fallback) = match inside[..close].split_once(',') {
+        Some((name, fallback)) => (name.trim(), Some(fallback.trim().to_owned())),
+        None => (inside[..close].trim(), None),
+    };
+    if depth >= DEEPEST || value.len() > LONGEST {
+        return Err(format!("{name} leads back to itself"));
+    }
+    let here = own.iter().find(|raw| raw.name == name).map(|raw| raw.value.clone());
+    let found = here.or_else(|| properties.get(name).cloned()).or(fallback);
+    let found = found.ok_or_else(|| format!("{name} is set nowhere"))?;
+    let found = substituted(&found, own, properties, depth + 1)?;
+    substituted(&format!("{}{found}{}", &value[..start], &inside[close + 1..]), own, properties, depth)
+}
+
+/// Characters a value may grow to.
+const LONGEST: usize = 100_000;

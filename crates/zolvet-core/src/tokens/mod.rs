@@ -1,0 +1,11 @@
+//! Design tokens in and out: the Design Tokens Community Group's format, report of 2025.10 ("Design Tokens Format
+//! Module", sections named beside what follows them).
+
+mod read;
+mod write;
+
+pub use read::{TokenError, read};
+pub use write::write;
+
+/// The key of what the format itself cannot hold (§5.2.3, "Extensions").
+pub const EXTENSION: &str = "app.zolvet";

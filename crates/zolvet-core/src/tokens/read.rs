@@ -1,0 +1,409 @@
+//! A token file into finishes and swatches.
+
+use serde_json::{Map, Value};
+
+use super::EXTENSION;
+use super::write::fingerprint;
+use crate::colour::Rgba;
+use crate::css::colour_text;
+use crate::incoming::{Incoming, RemarkKind};
+use crate::model::{
+    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Finish, Id, Offset, OffsetPx,
+    Opacity, OutOfRange, Problem, Project, Spread, Swatch, SwatchColour, limits,
+};
+
+/// A token file that was not understood, and where.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("{place}: {message}")]
+pub struct TokenError {
+    /// `line:column` for text that is not JSON, else a JSON pointer.
+    pub place: String,
+    /// What was expected, in words.
+    pub message: String,
+}
+
+/// How deep aliases and groups may go.
+const DEEPEST: usize = 32;
+/// Px in one `rem`, as browsers have it where nobody changed it.
+const REM: f64 = 16.0;
+
+/// What a token file brings: `shadow` tokens as finishes, `color` tokens as swatches with that value in every theme. A
+/// file that we wrote brings back what it was written from, unless its values were changed since.
+///
+/// The second is the whole project, where the file carries one.
+///
+/// # Errors
+/// [`TokenError`] at the first part that is not understood; nothing is read in halves.
+pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
+    if text.len() > limits::UPLOAD_BYTES {
+        return Err(at("", "expected at most 16 MB"));
+    }
+    let file: Value = serde_json::from_str(text).map_err(|error| TokenError {
+        place: format!("{}:{}", error.line(), error.column()),
+        message: error.to_string(),
+    })?;
+    let Value::Object(root) = &file else { return Err(at("", "expected an object of tokens and groups")) };
+    let mut reader = Reader { file: &file, incoming: Incoming::default(), swatches: Vec::new() };
+    let ours = file.pointer("/$extensions").and_then(|extensions| extensions.get(EXTENSION));
+    let themes = ours.and_then(|ours| ours.pointer("/project/themes")).and_then(Value::as_array);
+    let themes: Vec<Id> = themes
+        .map(|themes| themes.iter().filter_map(|theme| Id::new(theme["id"].as_str()?).ok()).collect())
+        .unwrap_or_default();
+    // Colours first, so that shadows can refer to them.
+    reader.group(root, &mut Path::default(), None, &mut |reader, token| reader.swatch(token, &themes))?;
+    reader.group(root, &mut Path::default(), None, &mut |reader, token| reader.finish(token))?;
+    let project = match ours.and_then(|ours| ours.get("project")) {
+        Some(rest) => Some(whole(rest, &reader.incoming)?),
+        None => None,
+    };
+    let lights = ours.and_then(|ours| ours.get("lights").or_else(|| ours.pointer("/project/lights")));
+    if let Some(lights) = lights.and_then(|lights| serde_json::from_value(lights.clone()).ok()) {
+        reader.incoming.lights = lights;
+        reader.incoming.keep_lights_in_use();
+    }
+    Ok((reader.incoming, project))
+}
+
+fn whole(rest: &Value, incoming: &Incoming) -> Result<Project, TokenError> {
+    let mut document = rest.clone();
+    incoming.clone().put_into(&mut document);
+    Project::from_value(&document).map_err(|problems| match problems.into_iter().next() {
+        Some(Problem { pointer, message }) => {
+            at(&format!("/$extensions/{EXTENSION}/project{pointer}"), &message)
+        }
+        None => at("", "expected a project"),
+    })
+}
+
+fn at(place: &str, message: &str) -> TokenError {
+    TokenError { place: place.to_owned(), message: message.to_owned() }
+}
+
+/// Where a token is: the names of its groups and its own.
+#[derive(Default)]
+struct Path(Vec<String>);
+
+impl Path {
+    fn pointer(&self) -> String {
+        self.0.iter().map(|name| format!("/{}", name.replace('~', "~0").replace('/', "~1"))).collect()
+    }
+}
+
+/// A token as it was found.
+struct Token<'a> {
+    pointer: String,
+    /// The names of its groups and its own, joined; without the group we put our own in.
+    name: String,
+    kind: &'a str,
+    fields: &'a Map<String, Value>,
+}
+
+impl Token<'_> {
+    fn value(&self) -> &Value {
+        self.fields.get("$value").unwrap_or(&Value::Null)
+    }
+
+    fn value_pointer(&self) -> String {
+        format!("{}/$value", self.pointer)
+    }
+
+    /// What we wrote besides, and whether the value is still what it was then.
+    fn ours<T: serde::de::DeserializeOwned>(&self, what: &str) -> Option<(T, bool)> {
+        let ours = self.fields.get("$extensions")?.get(EXTENSION)?;
+        let same = ours.get("written").and_then(Value::as_str) == Some(fingerprint(self.value()).as_str());
+        Some((serde_json::from_value(ours.get(what)?.clone()).ok()?, same))
+    }
+
+    fn foreign(&self) -> Map<String, Value> {
+        let mut extensions = match self.fields.get("$extensions") {
+            Some(Value::Object(extensions)) => extensions.clone(),
+            _ => Map::new(),
+        };
+        extensions.shift_remove(EXTENSION);
+        extensions
+    }
+
+    fn id(&self) -> Id {
+        let text: String = self.pointer.trim_start_matches('/').chars().take(100).collect();
+        Id::new(text).unwrap_or_else(|_| Id::numbered("token", 1))
+    }
+}
+
+struct Reader<'a> {
+    file: &'a Value,
+    incoming: Incoming,
+    /// Where each swatch was found, and its id.
+    swatches: Vec<(String, Id)>,
+}
+
+type Take<'a, 'b> = &'b mut dyn FnMut(&mut Reader<'a>, &Token<'a>) -> Result<(), TokenError>;
+
+impl<'a> Reader<'a> {
+    /// Every token of a group and of the groups in it (§6, "Groups"); `kind` is what its groups say of its type.
+    fn group(
+        &mut self,
+        fields: &'a Map<String, Value>,
+        path: &mut Path,
+        kind: Option<&'a str>,
+        take: Take<'a, '_>,
+    ) -> Result<(), TokenError> {
+        if path.0.len() > DEEPEST {
+            return Err(at(&path.pointer(), "expected groups at most 32 deep"));
+        }
+        let kind = fields.get("$type").and_then(Value::as_str).or(kind);
+        for (name, value) in fields {
+            // `$root` is a token of the group's own name (§6.2).
+            if name.starts_with('$') && name != "$root" {
+                continue;
+            }
+            path.0.push(name.clone());
+            let Value::Object(inner) = value else {
+                return Err(at(&path.pointer(), "expected a token or a group"));
+            };
+            if inner.contains_key("$value") {
+                let own = inner.get("$type").and_then(Value::as_str).or(kind);
+                let kind = own.or_else(|| self.kind_of(inner.get("$value"), 0)).unwrap_or("");
+                let names: Vec<&str> =
+                    path.0.iter().map(String::as_str).filter(|name| *name != "$root").collect();
+                let ours = ["finish", "colour"].contains(&names[0]) && names.len() > 1;
+                let token = Token {
+                    pointer: path.pointer(),
+                    name: names[usize::from(ours)..].join("/"),
+                    kind,
+                    fields: inner,
+                };
+                take(self, &token)?;
+            } else {
+                self.group(inner, path, kind, take)?;
+            }
+            path.0.pop();
+        }
+        Ok(())
+    }
+
+    /// The type of what an alias leads to.
+    fn kind_of(&self, value: Option<&'a Value>, depth: usize) -> Option<&'a str> {
+        let target = self.target(value?)?;
+        let parent = target.trim_end_matches("/$value");
+        let mut places: Vec<&str> = parent.match_indices('/').map(|(at, _)| &parent[..at]).collect();
+        places.push(parent);
+        let said = places.iter().rev().find_map(|place| self.file.pointer(place)?.get("$type")?.as_str());
+        let next = || self.kind_of(self.file.pointer(&target), depth + 1);
+        said.or_else(|| if depth < DEEPEST { next() } else { None })
+    }
+
+    /// The pointer that an alias `{a.b}` (§7.1) or a reference `{"$ref": "#/a/b"}` (§7.2) stands for.
+    fn target(&self, value: &Value) -> Option<String> {
+        if let Some(pointer) = value.get("$ref").and_then(Value::as_str) {
+            return Some(pointer.trim_start_matches('#').to_owned());
+        }
+        let inside = value.as_str()?.strip_prefix('{')?.strip_suffix('}')?;
+        Some(format!("/{}/$value", inside.replace('~', "~0").replace('/', "~1").replace('.', "/")))
+    }
+
+    /// What a value comes to when all aliases are followed, and where that is.
+    fn followed(&self, value: &'a Value, place: &str) -> Result<(&'a Value, String), TokenError> {
+        let (mut value, mut place) = (value, place.to_owned());
+        for _ in 0..DEEPEST {
+            let Some(target) = self.target(value) else { return Ok((value, place)) };
+            let found = self.file.pointer(&target);
+            value = found.ok_or_else(|| {
+                at(&place, &format!("expected an alias to a token that is there, found {value}"))
+            })?;
+            place = target;
+        }
+        Err(at(&place, "expected an alias that does not lead back to itself"))
+    }
+
+    fn swatch(&mut self, token: &Token<'a>, themes: &[Id]) -> Result<(), TokenError> {
+        if token.kind != "color" {
+            return Ok(());
+        }
+        let kept = token.ours::<Swatch>("swatch");
+        let colour = self.colour(token.value_in_file(self.file), &token.value_pointer())?;
+        let mut swatch = match kept {
+            Some((swatch, true)) => swatch,
+            // Changed elsewhere: who it is stays, what it is does not.
+            Some((swatch, false)) => Swatch { values: Default::default(), ..swatch },
+            None => Swatch {
+                id: token.id(),
+                name: token.name.clone(),
+                values: Default::default(),
+                extensions: Map::new(),
+            },
+        };
+        if swatch.values.is_empty() {
+            let themes = if themes.is_empty() { vec![Id::numbered("theme", 1)] } else { themes.to_vec() };
+            swatch.values = themes.into_iter().map(|theme| (theme, colour.clone())).collect();
+        }
+        swatch.extensions = token.foreign();
+        self.swatches.push((token.value_pointer(), swatch.id.clone()));
+        self.incoming.swatches.push(swatch);
+        Ok(())
+    }
+
+    fn finish(&mut self, token: &Token<'a>) -> Result<(), TokenError> {
+        match token.kind {
+            "shadow" => {}
+            "color" => return Ok(()),
+            other => {
+                let what = if other.is_empty() { "a token without a type" } else { other };
+                let message = format!("{}: {what} says nothing about depth", token.name);
+                self.incoming.remark(token.pointer.clone(), RemarkKind::Dropped, message);
+                return Ok(());
+            }
+        }
+        let kept = token.ours::<Finish>("finish");
+        let (value, place) = self.followed(token.value_in_file(self.file), &token.value_pointer())?;
+        let coats = match value {
+            Value::Array(shadows) => {
+                let each = shadows.iter().enumerate();
+                each.map(|(i, shadow)| self.shadow(shadow, &format!("{place}/{i}"), i + 1))
+                    .collect::<Result<_, _>>()?
+            }
+            shadow => vec![self.shadow(shadow, &place, 1)?],
+        };
+        if coats.len() > limits::COATS {
+            return Err(at(&place, "expected at most 64 shadows"));
+        }
+        let mut finish = match kept {
+            Some((finish, true)) => finish,
+            Some((finish, false)) => {
+                let message = format!(
+                    "{}: its shadows were changed elsewhere and are taken as they are now",
+                    token.name
+                );
+                self.incoming.remark(token.value_pointer(), RemarkKind::Approximated, message);
+                let others =
+                    finish.coats.iter().filter(|coat| !["drop", "inner", "ramp"].contains(&coat.kind.name()));
+                Finish { coats: coats.into_iter().chain(others.cloned()).collect(), ..finish }
+            }
+            None => Finish {
+                id: token.id(),
+                name: token.name.clone(),
+                note: token.fields.get("$description").and_then(Value::as_str).unwrap_or_default().to_owned(),
+                coats,
+                states: Default::default(),
+                transition: None,
+                extensions: Map::new(),
+            },
+        };
+        finish.extensions = token.foreign();
+        self.incoming.finishes.push(finish);
+        Ok(())
+    }
+
+    /// §9.6, "Shadow".
+    fn shadow(&mut self, value: &'a Value, place: &str, number: usize) -> Result<Coat, TokenError> {
+        let (value, place) = self.followed(value, place)?;
+        let Value::Object(fields) = value else { return Err(at(&place, "expected a shadow")) };
+        let colour = fields.get("color").ok_or_else(|| at(&place, "expected a color"))?;
+        let colour = self.source(colour, &format!("{place}/color"))?;
+        let mut length = |name: &str| match fields.get(name) {
+            Some(value) => self.dimension(value, &format!("{place}/{name}")),
+            None if name == "spread" || name == "blur" => Ok(0.0),
+            None => Err(at(&place, &format!("expected {name}"))),
+        };
+        let (x, y, blur, spread) =
+            (length("offsetX")?, length("offsetY")?, length("blur")?, length("spread")?);
+        let out = |name: &str, error: OutOfRange| at(&format!("{place}/{name}"), &error.to_string());
+        let offset = Offset::Cartesian(CartesianOffset {
+            x: OffsetPx::new(x).map_err(|error| out("offsetX", error))?,
+            y: OffsetPx::new(y).map_err(|error| out("offsetY", error))?,
+        });
+        let blur = BlurRadius::new(blur).map_err(|error| out("blur", error))?;
+        let spread = Spread::new(spread).map_err(|error| out("spread", error))?;
+        let inset = fields.get("inset").and_then(Value::as_bool).unwrap_or(false);
+        let (what, kind) = if inset {
+            ("Inner", CoatKind::inner(offset, blur, spread, colour))
+        } else {
+            ("Drop", CoatKind::drop(offset, blur, spread, colour))
+        };
+        Ok(Coat {
+            id: Id::numbered("token", number),
+            name: format!("{what} shadow {number}"),
+            on: true,
+            opacity: Opacity::solid(),
+            blend: Default::default(),
+            kind,
+        })
+    }
+
+    /// A colour, as a swatch where it is an alias of one.
+    fn source(&self, value: &'a Value, place: &str) -> Result<ColourSource, TokenError> {
+        if let Some(target) = self.target(value) {
+            let target = if target.ends_with("/$value") { target } else { format!("{target}/$value") };
+            if let Some((_, id)) = self.swatches.iter().find(|(pointer, _)| *pointer == target) {
+                return Ok(ColourSource::Swatch(SwatchColour { swatch: id.clone(), lightness: None }));
+            }
+        }
+        Ok(ColourSource::Literal(self.colour(value, place)?))
+    }
+
+    /// Color Module, §4.1; a CSS colour as older files have it.
+    fn colour(&self, value: &'a Value, place: &str) -> Result<CssColour, TokenError> {
+        let (value, place) = self.followed(value, place)?;
+        if let Some(text) = value.as_str() {
+            return CssColour::parse(text).map_err(|message| at(&place, &message));
+        }
+        let space = value
+            .get("colorSpace")
+            .and_then(Value::as_str)
+            .ok_or_else(|| at(&place, "expected a colorSpace"))?;
+        let components = value.get("components").and_then(Value::as_array);
+        let components = components
+            .filter(|list| list.len() == 3)
+            .ok_or_else(|| at(&place, "expected three components"))?;
+        let number = |part: &Value| match (part.as_f64(), part.as_str()) {
+            (Some(number), _) => Ok(number.to_string()),
+            (None, Some("none")) => Ok("none".to_owned()),
+            _ => Err(at(&place, "expected numbers as components")),
+        };
+        let parts = components.iter().map(number).collect::<Result<Vec<_>, _>>()?;
+        let alpha = value.get("alpha").and_then(Value::as_f64).unwrap_or(1.0);
+        if !(0.0..=1.0).contains(&alpha) {
+            return Err(at(&format!("{place}/alpha"), "expected an alpha from 0 to 1"));
+        }
+        let [a, b, c] = [&parts[0], &parts[1], &parts[2]];
+        let text = match space {
+            "hsl" | "hwb" => format!("{space}({a} {b}% {c}% / {alpha})"),
+            "lab" | "lch" | "oklab" | "oklch" => format!("{space}({a} {b} {c} / {alpha})"),
+            _ => format!("color({space} {a} {b} {c} / {alpha})"),
+        };
+        let colour = CssColour::parse(&text).map_err(|message| at(&place, &message))?;
+        let Rgba { r, g, b, a } = colour.rgba();
+        CssColour::parse(&colour_text(Rgba { r, g, b, a })).map_err(|message| at(&place, &message))
+    }
+
+    /// §8.2, "Dimension": px or rem; text as older files have it.
+    fn dimension(&mut self, value: &'a Value, place: &str) -> Result<f64, TokenError> {
+        let (value, place) = self.followed(value, place)?;
+        let (number, unit) = match value {
+            Value::Number(number) => (number.as_f64(), "px"),
+            Value::String(text) => {
+                let split = text.find(|letter: char| letter.is_ascii_alphabetic()).unwrap_or(text.len());
+                (text[..split].trim().parse().ok(), if split == text.len() { "px" } else { &text[split..] })
+            }
+            _ => (
+                value.get("value").and_then(Value::as_f64),
+                value.get("unit").and_then(Value::as_str).unwrap_or(""),
+            ),
+        };
+        match (number, unit) {
+            (Some(number), "px") => Ok(number),
+            (Some(number), "rem") => {
+                let message = format!("{number}rem taken as {}px, 16px to the rem", number * REM);
+                self.incoming.remark(place, RemarkKind::Approximated, message);
+                Ok(number * REM)
+            }
+            _ => Err(at(&place, "expected a dimension in px or rem")),
+        }
+    }
+}
+
+impl<'a> Token<'a> {
+    /// Its value as part of the file.
+    fn value_in_file(&self, file: &'a Value) -> &'a Value {
+        file.pointer(&self.value_pointer()).unwrap_or(&Value::Null)
+    }
+}

@@ -1,0 +1,303 @@
+//! What leaves comes back: tokens, style sheets, project documents.
+
+#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+
+use proptest::prelude::*;
+use serde_json::{Value, json};
+use zolvet_core::asset::Assets;
+use zolvet_core::css;
+use zolvet_core::handoff::{Numbers, SheetWanted, bundle, scss, sheet};
+use zolvet_core::incoming::from_project;
+use zolvet_core::model::{CoatKind, ColourSource, Finish, Offset, Project};
+use zolvet_core::tokens;
+
+const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
+
+fn demo() -> Project {
+    Project::from_json(DEMO).unwrap()
+}
+
+fn number(from: f64, to: f64) -> BoxedStrategy<Value> {
+    prop_oneof![(from..to).prop_map(|n| json!((n * 8.0).round() / 8.0)), (from..to).prop_map(|n| json!(n))]
+        .boxed()
+}
+
+fn colour() -> BoxedStrategy<Value> {
+    prop_oneof![
+        "#[0-9a-f]{6}".prop_map(|text| json!(text)),
+        Just(json!("oklch(0.7 0.2 140 / 40%)")),
+        Just(json!({"swatch": "s1"})),
+        Just(json!({"swatch": "s2", "lightness": -0.2})),
+        prop::sample::select(vec!["fill", "ground", "light", "picture"])
+            .prop_map(|from| json!({"from": from})),
+    ]
+    .boxed()
+}
+
+fn offset() -> BoxedStrategy<Value> {
+    prop_oneof![
+        (number(-40.0, 40.0), number(-40.0, 40.0)).prop_map(|(x, y)| json!({"x": x, "y": y})),
+        (number(-40.0, 40.0), number(0.0, 360.0)).prop_map(|(d, b)| json!({"distance": d, "bearing": b})),
+        number(-40.0, 40.0).prop_map(|d| json!({"distance": d, "follows": "l"})),
+    ]
+    .boxed()
+}
+
+fn kind() -> BoxedStrategy<Value> {
+    let shadow = (prop::sample::select(vec!["drop", "inner"]), offset(), number(0.0, 90.0), number(-20.0, 20.0), colour())
+        .prop_map(|(kind, offset, blur, spread, colour)| {
+            json!({"kind": kind, "offset": offset, "blur": blur, "spread": spread, "colour": colour})
+        });
+    let end = || {
+        (offset(), number(0.0, 90.0), colour()).prop_map(
+            |(offset, blur, colour)| json!({"offset": offset, "blur": blur, "spread": 0, "colour": colour}),
+        )
+    };
+    prop_oneof![
+        4 => shadow,
+        1 => colour().prop_map(|colour| json!({"kind": "tint", "fill": {"kind": "solid", "colour": colour}})),
+        1 => (number(0.5, 8.0), colour()).prop_map(|(width, colour)| json!({"kind": "stroke", "width": width, "side": "inside", "fill": {"kind": "solid", "colour": colour}})),
+        1 => number(0.0, 20.0).prop_map(|sigma| json!({"kind": "blur", "sigma": sigma})),
+        1 => number(0.0, 20.0).prop_map(|sigma| json!({"kind": "backdrop", "sigma": sigma, "saturation": 1.5})),
+        1 => (end(), end(), 1..9_u32).prop_map(|(near, far, count)| json!({"kind": "ramp", "shadow": "drop", "near": near, "far": far, "count": count, "growth": 1.5, "lean": -0.25, "total": 0.5})),
+        1 => (offset(), colour(), colour()).prop_map(|(offset, near, far)| json!({"kind": "extrude", "offset": offset, "near": near, "far": far})),
+    ]
+    .boxed()
+}
+
+fn coats() -> BoxedStrategy<Value> {
+    let coat =
+        (kind(), any::<bool>(), number(0.0, 1.0), prop::sample::select(vec!["normal", "multiply", "screen"]));
+    prop::collection::vec(coat, 0..5)
+        .prop_map(|coats| {
+            let whole = coats.into_iter().enumerate().map(|(i, (mut coat, on, opacity, blend))| {
+                (coat["id"], coat["name"]) = (json!(format!("c{i}")), json!(format!("Coat {i}")));
+                (coat["on"], coat["opacity"], coat["blend"]) = (json!(on), opacity, json!(blend));
+                coat
+            });
+            Value::Array(whole.collect())
+        })
+        .boxed()
+}
+
+fn document() -> BoxedStrategy<Value> {
+    let finish = ("[A-Za-z .{}$]{1,12}", coats(), coats(), any::<bool>());
+    prop::collection::vec(finish, 1..5)
+        .prop_map(|finishes| {
+            let finishes: Vec<Value> = finishes
+                .into_iter()
+                .enumerate()
+                .map(|(i, (name, rest, hover, moves))| {
+                    let mut finish = json!({"id": format!("f{i}"), "name": name, "note": "", "coats": rest, "states": {"hover": hover}});
+                    if moves {
+                        finish["transition"] = json!({"duration": 90, "curve": "ease"});
+                    }
+                    finish
+                })
+                .collect();
+            json!({"schema": 1, "name": "Any",
+                "themes": [{"id": "day", "name": "Day", "scheme": "light"}, {"id": "night", "name": "Night", "scheme": "dark"}],
+                "swatches": [{"id": "s1", "name": "Leaf", "values": {"day": "#2f7d6b", "night": "#204f45"}},
+                    {"id": "s2", "name": "Leaf", "values": {"day": "rgb(0 0 0 / 0.5)", "night": "#ffffff"}}],
+                "lights": [{"id": "l", "name": "Sun", "bearing": 20, "colour": "#fff2d0", "strength": 1}],
+                "finishes": finishes, "scale": ["f0"],
+                "scenes": [{"id": "a", "name": "A", "width": 200, "height": 100, "theme": "day", "ground": {"kind": "none"},
+                    "pieces": [{"id": "p", "name": "P", "shape": {"kind": "box", "w": 40, "h": 20, "radii": 4}, "x": 0, "y": 0,
+                        "fill": {"kind": "none"}, "wear": {"finish": "f0"}}]}]})
+        })
+        .boxed()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+
+    #[test]
+    fn tokens_out_and_in_give_the_same_project(document in document(), night in any::<bool>()) {
+        let project = Project::from_value(&document).unwrap();
+        let theme = &project.themes[usize::from(night)].id;
+        let file = tokens::write(&project, theme, &Assets::default(), None, Numbers::Exact);
+        valid(&file, "");
+        let (_, back) = tokens::read(&serde_json::to_string(&file).unwrap()).unwrap();
+        prop_assert_eq!(back.unwrap(), project);
+    }
+
+    #[test]
+    fn a_style_sheet_keeps_what_css_holds(numbers in prop::collection::vec((any::<bool>(), -40.0..40.0_f64, -40.0..40.0_f64, 0.0..200.0_f64, -20.0..20.0_f64, "#[0-9a-f]{6}"), 1..6)) {
+        let coats: Vec<Value> = numbers.iter().enumerate().map(|(i, (inner, x, y, blur, spread, colour))| json!({
+            "id": format!("c{i}"), "name": "c", "on": true, "kind": if *inner { "inner" } else { "drop" },
+            "offset": {"x": x, "y": y}, "blur": blur, "spread": spread, "colour": colour})).collect();
+        // CSS paints inner shadows over everything else that it paints, drop shadows under it.
+        let (inner, drops): (Vec<_>, Vec<_>) = coats.into_iter().partition(|coat| coat["kind"] == "inner");
+        let ordered = [inner, drops].concat();
+        let document = json!({"schema": 1, "name": "Any", "themes": [{"id": "day", "name": "Day", "scheme": "light"}], "scenes": [],
+            "finishes": [{"id": "f", "name": "Card", "coats": ordered}]});
+        let project = Project::from_value(&document).unwrap();
+        let css = sheet(&project, &Assets::default(), &SheetWanted::default());
+        let back = css::import(&css);
+        let card = back.finishes.iter().find(|finish| finish.name == "card").unwrap();
+        prop_assert_eq!(told(card), told(&project.finishes[0]));
+        // On icons they are a chain, which does not hold everything, and says so.
+        prop_assert!(back.remarks.iter().all(|remark| remark.message.starts_with(".card-icon")), "{:?}", back.remarks);
+    }
+}
+
+/// The numbers and colours of a finish's shadows.
+fn told(finish: &Finish) -> Vec<String> {
+    let one = |kind: &CoatKind| match kind {
+        CoatKind::Drop(drop) => (drop.offset.clone(), drop.blur, drop.spread, drop.colour.clone()),
+        CoatKind::Inner(inner) => (inner.offset.clone(), inner.blur, inner.spread, inner.colour.clone()),
+        other => panic!("a {}", other.name()),
+    };
+    let each = finish.coats.iter().map(|coat| {
+        let (offset, blur, spread, colour) = one(&coat.kind);
+        let (Offset::Cartesian(at), ColourSource::Literal(colour)) = (offset, colour) else {
+            panic!("literals")
+        };
+        format!(
+            "{} {} {} {} {} {:?}",
+            coat.kind.name(),
+            at.x.get() + 0.0,
+            at.y.get() + 0.0,
+            blur.get(),
+            spread.get() + 0.0,
+            colour.rgba()
+        )
+    });
+    each.collect()
+}
+
+/// Checks a token file against the published rules: Design Tokens Format Module 2025.10, §5.1 (names), §5.2 (a token has
+/// a value), §5.2.2 (its type), §8.2 (dimension), §9.6 (shadow); Design Tokens Color Module 2025.10, §4.1 (colour).
+fn valid(group: &Value, kind: &str) {
+    let fields = group.as_object().unwrap();
+    let kind = fields.get("$type").map_or(kind, |kind| kind.as_str().unwrap());
+    for (name, value) in fields {
+        if name.starts_with('$') {
+            assert!(["$type", "$value", "$description", "$extensions"].contains(&name.as_str()), "{name}");
+            continue;
+        }
+        assert!(!name.contains(['.', '{', '}']), "{name}");
+        match value.get("$value") {
+            Some(token) if kind == "color" => valid_colour(token),
+            Some(token) if kind == "shadow" => token.as_array().unwrap().iter().for_each(valid_shadow),
+            Some(_) => panic!("a token of the type \"{kind}\""),
+            None => valid(value, kind),
+        }
+    }
+}
+
+fn valid_shadow(shadow: &Value) {
+    for side in ["offsetX", "offsetY", "blur", "spread"] {
+        assert!(shadow[side]["value"].is_number() && shadow[side]["unit"] == "px", "{side}: {shadow}");
+    }
+    assert!(shadow["inset"].is_boolean());
+    if !shadow["color"].as_str().is_some_and(|alias| alias.starts_with('{') && alias.ends_with('}')) {
+        valid_colour(&shadow["color"]);
+    }
+}
+
+fn valid_colour(colour: &Value) {
+    assert_eq!(colour["colorSpace"], "srgb");
+    let components = colour["components"].as_array().unwrap();
+    assert!(
+        components.len() == 3 && components.iter().all(|part| (0.0..=1.0).contains(&part.as_f64().unwrap()))
+    );
+    assert!((0.0..=1.0).contains(&colour["alpha"].as_f64().unwrap()));
+    let hex = colour["hex"].as_str().unwrap();
+    assert!(hex.len() == 7 && hex.starts_with('#'), "{hex}");
+}
+
+#[test]
+fn what_other_programs_keep_with_a_token_survives() {
+    let project = demo();
+    let mut file = tokens::write(&project, &project.themes[0].id, &Assets::default(), None, Numbers::Exact);
+    file["finish"]["Lifted"]["$extensions"]["org.example"] = json!({"kept": [1, 2]});
+    let (_, back) = tokens::read(&file.to_string()).unwrap();
+    let again =
+        tokens::write(&back.unwrap(), &project.themes[0].id, &Assets::default(), None, Numbers::Exact);
+    assert_eq!(again, file);
+}
+
+#[test]
+fn a_value_changed_elsewhere_wins_over_what_was_kept() {
+    let project = demo();
+    let mut file = tokens::write(&project, &project.themes[0].id, &Assets::default(), None, Numbers::Exact);
+    file["finish"]["Laid"]["$value"][1]["blur"]["value"] = json!(33);
+    let (incoming, _) = tokens::read(&file.to_string()).unwrap();
+    let laid = incoming.finishes.iter().find(|finish| finish.name == "Laid").unwrap();
+    let CoatKind::Drop(drop) = &laid.coats[1].kind else { panic!("a drop shadow") };
+    assert_eq!(drop.blur.get(), 33.0);
+}
+
+#[test]
+fn aliases_references_and_older_forms_are_read() {
+    let file = r##"{
+        "brand": {"$type": "color", "ink": {"$value": "#102030"}, "deep": {"$value": "{brand.ink}"}},
+        "size": {"$type": "dimension", "soft": {"$value": "1rem"}},
+        "elevation": {"$type": "shadow", "low": {"$value": {"color": "{brand.deep}", "offsetX": "0", "offsetY": "2px", "blur": {"$ref": "#/size/soft/$value"}, "spread": "0px"}},
+            "copy": {"$value": "{elevation.low}"}}}"##;
+    let (incoming, project) = tokens::read(file).unwrap();
+    assert!(project.is_none());
+    let names: Vec<_> = incoming.finishes.iter().map(|finish| finish.name.as_str()).collect();
+    assert_eq!(names, ["elevation/low", "elevation/copy"]);
+    for finish in &incoming.finishes {
+        let CoatKind::Drop(drop) = &finish.coats[0].kind else { panic!("a drop shadow") };
+        assert_eq!(drop.blur.get(), 16.0);
+        let ColourSource::Swatch(swatch) = &drop.colour else { panic!("an alias stays a shared colour") };
+        assert_eq!(swatch.swatch.as_str(), "brand/deep");
+    }
+    assert!(
+        incoming
+            .remarks
+            .iter()
+            .any(|remark| remark.place == "/size/soft/$value" && remark.message.contains("16px"))
+    );
+    for (broken, place) in [
+        (
+            r#"{"a": {"$type": "shadow", "b": {"$value": {"color": "{no.where}", "offsetX": "0", "offsetY": "0"}}}}"#,
+            "/a/b/$value/color",
+        ),
+        (r#"{"a": {"$type": "color", "b": {"$value": "{a.c}"}, "c": {"$value": "{a.b}"}}}"#, "/a/"),
+        (r#"{"a": 3}"#, "/a"),
+        ("{", "1:"),
+    ] {
+        let error = tokens::read(broken).unwrap_err();
+        assert!(error.place.starts_with(place), "{broken}: {error}");
+    }
+}
+
+#[test]
+fn fields_that_are_not_understood_stay_when_something_comes_in() {
+    let mut document: Value = serde_json::from_str(DEMO).unwrap();
+    document["later"] = json!({"a": 1});
+    document["finishes"][0]["later"] = json!("kept");
+    let before = document.clone();
+    let project = Project::from_value(&document).unwrap();
+    let incoming = css::import(".new { box-shadow: 0 1px 2px red }").fitted_to(&project);
+    incoming.put_into(&mut document);
+    let count = before["finishes"].as_array().unwrap().len();
+    assert_eq!(document["finishes"].as_array().unwrap().len(), count + 1);
+    document["finishes"].as_array_mut().unwrap().pop();
+    assert_eq!(document, before);
+    // The project itself brings nothing that is not there.
+    assert_eq!(from_project(&project).fitted_to(&project).finishes, []);
+}
+
+#[test]
+fn a_bundle_names_every_file_in_its_readme_and_is_the_same_each_time() {
+    let project = demo();
+    let document: Value = serde_json::from_str(DEMO).unwrap();
+    let assets = Assets::carried_by(&project);
+    let files = bundle(&project, &document, &assets, &SheetWanted::default());
+    let readme = String::from_utf8(files[0].bytes.clone()).unwrap();
+    for file in &files[1..] {
+        assert!(readme.contains(&format!("`{}`", file.path)), "{} is not in the README", file.path);
+        assert!(!file.bytes.is_empty(), "{} is empty", file.path);
+    }
+    let mixins = scss(&project, &assets, &SheetWanted::default());
+    assert!(mixins.contains("@mixin lifted {\n  box-shadow:") && mixins.contains("  &:hover {"), "{mixins}");
+    assert_eq!(
+        sheet(&project, &assets, &SheetWanted::default()),
+        sheet(&project, &assets, &SheetWanted::default())
+    );
+}

@@ -1,0 +1,157 @@
+//! Finishes and hand-off through the real interface and the command line.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+use std::process::Command;
+
+use serde_json::{Value, json};
+use thirtyfour::prelude::*;
+use zolvet_e2e::{App, Browser, Outcome, Workbench, program};
+
+const DEMO: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/quillmere.zolvet.json");
+
+/// The document as the service has it.
+async fn stored(app: &App) -> Outcome<Value> {
+    let http = reqwest::Client::new();
+    let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+    let id = list[0]["id"].as_str().ok_or("no project")?;
+    let stored: Value = http.get(format!("{}/api/projects/{id}", app.address)).send().await?.json().await?;
+    Ok(stored["document"].clone())
+}
+
+async fn saved(browser: &Browser) -> Outcome {
+    browser
+        .wait_for("[...document.querySelectorAll('header *')].some((e) => e.textContent === 'Saved')")
+        .await
+}
+
+fn finish<'a>(document: &'a Value, name: &str) -> Option<&'a Value> {
+    document["finishes"].as_array()?.iter().find(|finish| finish["name"] == name)
+}
+
+#[tokio::test]
+async fn a_stack_becomes_a_finish_and_all_who_wear_it_follow() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::start(1280, 900).await?;
+    browser.go(&app.address).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Frost badge").await?;
+    bench.click_named("Save as a finish…").await?;
+    let field = browser
+        .driver
+        .query(By::XPath("//label[text()='What the finish is called']/..//input"))
+        .first()
+        .await?;
+    field.send_keys("Badge").await?;
+    bench.click_named("Save the finish").await?;
+    bench.settle().await?;
+    bench.choose("Open valve").await?;
+    bench.pick("Finish it wears", "Badge").await?;
+    bench.settle().await?;
+    saved(&browser).await?;
+    let document = stored(&app).await?;
+    let badge = finish(&document, "Badge").expect("the finish is saved")["id"].clone();
+    let worn =
+        document["scenes"].as_array().unwrap().iter().flat_map(|scene| scene["pieces"].as_array().unwrap());
+    assert_eq!(worn.filter(|piece| piece["wear"]["finish"] == badge).count(), 2);
+
+    bench.click_named("Finishes").await?;
+    browser.wait_for("document.querySelectorAll('article[aria-label=Badge] img').length === 6").await?;
+    let card = browser.driver.find(By::Css("article[aria-label=Badge]")).await?.text().await?;
+    assert!(card.contains("Worn by 2: "), "{card}");
+    let press = |text: &str| {
+        format!(
+            "[...document.querySelectorAll('article[aria-label=Badge] button')].find((b) => b.textContent === '{text}').click()"
+        )
+    };
+    bench.script(&press("Into the scale")).await?;
+    bench.click_named("Make").await?;
+    browser.wait_for("document.querySelector('article[aria-label=\"Laid to Lifted 1\"]')").await?;
+    bench.click_named("Undo").await?;
+    browser.wait_for("!document.querySelector('article[aria-label=\"Laid to Lifted 1\"]')").await?;
+    bench.script(&press("Delete…")).await?;
+    browser
+        .wait_for("[...document.querySelectorAll('button')].some((b) => b.textContent === 'Delete Badge')")
+        .await?;
+    bench
+        .script(
+            "[...document.querySelectorAll('button')].find((b) => b.textContent === 'Delete Badge').click()",
+        )
+        .await?;
+    saved(&browser).await?;
+    tokio::time::sleep(std::time::Duration::from_millis(600)).await;
+    saved(&browser).await?;
+    let document = stored(&app).await?;
+    assert!(finish(&document, "Badge").is_none());
+    let pieces = document["scenes"][0]["pieces"].as_array().unwrap();
+    let valve = pieces.iter().find(|piece| piece["name"] == "Open valve").unwrap();
+    assert!(valve["wear"]["coats"].is_array(), "it keeps the coats as its own");
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn a_project_leaves_and_a_style_sheet_comes_in() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::start(1280, 900).await?;
+    browser.go(&app.address).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.click_named("Hand-off").await?;
+    let code = "document.querySelector('section[aria-label=Out] pre')?.textContent ?? ''";
+    browser.wait_for(&format!("({code}).includes('.lifted:hover')")).await?;
+    bench.pick("What of the project", "Finish: Laid").await?;
+    browser.wait_for(&format!("!({code}).includes('.lifted') && ({code}).includes('.laid {{')")).await?;
+    bench.script("[...document.querySelectorAll('[aria-label=Format] label')].find((l) => l.textContent === 'Tokens').click()").await?;
+    browser.wait_for(&format!("({code}).includes('\"$type\": \"shadow\"')")).await?;
+
+    let text = browser.driver.find(By::Css("textarea[aria-label='Text to bring in']")).await?;
+    text.send_keys(".tile { box-shadow: 0 3px 9px #123456, inset 0 1px white } .odd { box-shadow: 1em 2px }")
+        .await?;
+    bench.click_named("See what it would bring").await?;
+    browser
+        .wait_for("document.querySelector('section[aria-label=In] [role=status]')?.textContent.includes('tile: drop, inner')")
+        .await?;
+    let told = browser.driver.find(By::Css("section[aria-label=In] [role=status]")).await?.text().await?;
+    assert!(told.contains("1:67 .odd: box-shadow: expected a length in px, found 1em"), "{told}");
+    bench.click_named("Bring it in").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(600)).await;
+    saved(&browser).await?;
+    assert_eq!(finish(&stored(&app).await?, "tile").unwrap()["coats"].as_array().unwrap().len(), 2);
+    browser.quit().await
+}
+
+#[test]
+fn the_command_line_exports_and_imports() -> Outcome {
+    let folder = tempfile::tempdir()?;
+    let into = folder.path().join("into.zolvet.json");
+    let empty = json!({"schema": 1, "name": "Empty", "later": 1, "themes": [{"id": "t", "name": "T", "scheme": "light"}], "scenes": []});
+    std::fs::write(&into, empty.to_string())?;
+    let run = Command::new(program()?).args(["export", DEMO, "--format", "tokens"]).output()?;
+    assert!(run.status.success(), "{run:?}");
+    let file = folder.path().join("tokens.json");
+    std::fs::write(&file, &run.stdout)?;
+    let mut import = Command::new(program()?);
+    let run = import.args(["import", "--format", "tokens", "--into"]).arg(&into).arg(&file).output()?;
+    let said = String::from_utf8(run.stdout)?;
+    assert!(
+        run.status.success() && said.contains("understood    Lifted: inner, inner, drop, drop"),
+        "{said}"
+    );
+    let document: Value = serde_json::from_slice(&std::fs::read(&into)?)?;
+    assert_eq!(document["later"], 1, "what is not understood stays");
+    assert!(finish(&document, "Hung").is_some());
+
+    let broken = folder.path().join("broken.json");
+    std::fs::write(&broken, r#"{"a": {"$type": "shadow", "b": {"$value": {"color": "red"}}}}"#)?;
+    let before = std::fs::read(&into)?;
+    let mut import = Command::new(program()?);
+    let run = import.args(["import", "--format", "tokens", "--into"]).arg(&into).arg(&broken).output()?;
+    assert_eq!(run.status.code(), Some(2));
+    assert!(String::from_utf8(run.stderr)?.contains("/a/b/$value: expected offsetX"));
+    assert_eq!(std::fs::read(&into)?, before, "nothing is half applied");
+
+    let archive = folder.path().join("all.zip");
+    let mut export = Command::new(program()?);
+    assert!(export.args(["export", DEMO, "--format", "zip", "--out"]).arg(&archive).status()?.success());
+    assert_eq!(&std::fs::read(&archive)?[..4], b"PK\x03\x04");
+    Ok(())
+}

@@ -1,0 +1,268 @@
+//! What leaves a project and what comes in; how close a target comes.
+
+use std::io::Write as _;
+
+use actix_web::{HttpResponse, post, web};
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use zolvet_core::compose::View;
+use zolvet_core::handoff::{
+    Faithfulness, Format, Numbers, SheetWanted, Target, bundle, export as write, faithfulness, hold,
+    predicted, targets_of,
+};
+use zolvet_core::incoming::{Incoming, from_project};
+use zolvet_core::model::{Id, Project, Shape};
+use zolvet_core::picture::Picture;
+use zolvet_core::{css, resolve, tokens};
+
+use super::{piece_in, project_in, scene_in};
+use crate::Work;
+use crate::error::{ApiError, ProblemDocument};
+
+pub fn routes(config: &mut web::ServiceConfig) {
+    config.service(export).service(export_bundle).service(import).service(faithful);
+}
+
+/// What is to be written.
+#[derive(Deserialize, ToSchema)]
+pub struct ExportRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// In which format.
+    format: Format,
+    /// Only the finish with this id.
+    finish: Option<Id>,
+    /// Only under the theme with this id.
+    theme: Option<Id>,
+    /// Which scene an SVG shows.
+    scene: Option<String>,
+    /// How numbers are written.
+    #[serde(default)]
+    numbers: Numbers,
+}
+
+/// A project or finish as text.
+#[derive(Serialize, ToSchema)]
+pub struct Exported {
+    text: String,
+}
+
+/// Writes a project, or one finish of it, in a format.
+#[utoipa::path(operation_id = "export_project",
+    request_body = ExportRequest,
+    responses((status = 200, body = Exported), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/export")]
+pub async fn export(
+    work: web::Data<Work>,
+    body: web::Json<ExportRequest>,
+) -> Result<web::Json<Exported>, ApiError> {
+    let text = work
+        .run(move |bench| {
+            let ExportRequest { project, format, finish, theme, scene, numbers } = body.into_inner();
+            let project = project_in(&project)?;
+            let wanted = SheetWanted { finish, theme, numbers };
+            Ok(write(&project, &bench.assets(&project)?, format, scene.as_deref(), &wanted))
+        })
+        .await?;
+    Ok(web::Json(Exported { text }))
+}
+
+/// What goes into a bundle.
+#[derive(Deserialize, ToSchema)]
+pub struct BundleRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// How numbers are written.
+    #[serde(default)]
+    numbers: Numbers,
+}
+
+/// Everything a project leaves in, as one ZIP archive.
+#[utoipa::path(operation_id = "export_bundle",
+    request_body = BundleRequest,
+    responses((status = 200, content_type = "application/zip", body = Vec<u8>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/bundle")]
+pub async fn export_bundle(
+    work: web::Data<Work>,
+    body: web::Json<BundleRequest>,
+) -> Result<HttpResponse, ApiError> {
+    let bytes = work
+        .run(move |bench| {
+            let project = project_in(&body.project)?;
+            let assets = bench.assets(&project)?;
+            let wanted = SheetWanted { numbers: body.numbers, ..SheetWanted::default() };
+            let document = bench.with_files(&project, body.project.clone())?;
+            zipped(&bundle(&project, &document, &assets, &wanted))
+                .map_err(|error| ApiError::internal(error.to_string()))
+        })
+        .await?;
+    Ok(HttpResponse::Ok().content_type("application/zip").body(bytes))
+}
+
+/// Files as a ZIP archive whose bytes depend on nothing but them.
+///
+/// # Errors
+/// When an entry cannot be written.
+pub fn zipped(files: &[zolvet_core::handoff::File]) -> zip::result::ZipResult<Vec<u8>> {
+    let mut archive = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for file in files {
+        let options = zip::write::SimpleFileOptions::default()
+            .compression_method(zip::CompressionMethod::Deflated)
+            .last_modified_time(zip::DateTime::default());
+        archive.start_file(&file.path, options)?;
+        archive.write_all(&file.bytes)?;
+    }
+    Ok(archive.finish()?.into_inner())
+}
+
+/// A format something comes in.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum ImportFormat {
+    /// A style sheet.
+    Css,
+    /// Design tokens.
+    Tokens,
+    /// Another project.
+    Json,
+}
+
+/// What is to be read.
+#[derive(Deserialize, ToSchema)]
+pub struct ImportRequest {
+    /// The project it is to go into.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// In which format it is.
+    format: ImportFormat,
+    /// The file's text.
+    text: String,
+}
+
+/// What a file would bring into a project; nothing is changed.
+#[utoipa::path(operation_id = "read_import",
+    request_body = ImportRequest,
+    responses((status = 200, body = Incoming), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/import")]
+pub async fn import(
+    work: web::Data<Work>,
+    body: web::Json<ImportRequest>,
+) -> Result<web::Json<Incoming>, ApiError> {
+    let incoming = work
+        .run(move |_| {
+            let project = project_in(&body.project)?;
+            let incoming = match body.format {
+                ImportFormat::Css => css::import(&body.text),
+                ImportFormat::Tokens => {
+                    tokens::read(&body.text)
+                        .map_err(|error| ApiError::invalid_at(&error.place, error.message))?
+                        .0
+                }
+                ImportFormat::Json => {
+                    from_project(&Project::from_json(&body.text).map_err(ApiError::invalid)?)
+                }
+            };
+            Ok(incoming.fitted_to(&project))
+        })
+        .await?;
+    Ok(web::Json(incoming))
+}
+
+/// Which piece is asked about.
+#[derive(Deserialize, ToSchema)]
+pub struct FaithfulRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// The id of one of its pieces.
+    piece: String,
+    /// Only this target, with its pictures.
+    target: Option<Target>,
+    /// How numbers are written.
+    #[serde(default)]
+    numbers: Numbers,
+}
+
+/// How close the targets come.
+#[derive(Serialize, ToSchema)]
+pub struct FaithfulAnswer {
+    /// One for each target asked about, the most natural first.
+    targets: Vec<Faithfulness>,
+    /// As it was designed, as a data URL; where one target was asked about.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    designed: Option<String>,
+    /// As a browser will show it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    shown: Option<String>,
+    /// White where both are alike.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    difference: Option<String>,
+}
+
+/// Draws a piece as each target will really show it, and compares.
+#[utoipa::path(operation_id = "faithful",
+    request_body = FaithfulRequest,
+    responses((status = 200, body = FaithfulAnswer), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/faithful")]
+pub async fn faithful(
+    work: web::Data<Work>,
+    body: web::Json<FaithfulRequest>,
+) -> Result<web::Json<FaithfulAnswer>, ApiError> {
+    let answer = work
+        .run(move |bench| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let model = piece_in(scene, &body.piece)?;
+            let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
+            let mut answer =
+                FaithfulAnswer { targets: Vec::new(), designed: None, shown: None, difference: None };
+            let Some(piece) = resolved.pieces.iter().find(|piece| piece.id == model.id) else {
+                return Ok(answer);
+            };
+            let view = around(piece, &resolved);
+            let rounded = body.numbers.of_piece(piece);
+            let possible = targets_of(piece, matches!(model.shape, Shape::Text(_)));
+            for target in possible.into_iter().filter(|target| body.target.is_none_or(|only| only == *target))
+            {
+                let held = hold(&rounded, target);
+                let Some(pictures) = predicted(&resolved, &held, &view, &bench.cache) else { continue };
+                answer.targets.push(faithfulness(piece, &held, &pictures));
+                if body.target.is_some() {
+                    answer.designed = Some(data_url(&pictures.designed)?);
+                    answer.difference = Some(data_url(&pictures.difference())?);
+                    answer.shown = Some(data_url(&pictures.shown)?);
+                }
+            }
+            Ok(answer)
+        })
+        .await?;
+    Ok(web::Json(answer))
+}
+
+/// Px around a piece that are compared, at most: what lies farther out is faint.
+const ROOM: f64 = 160.0;
+
+/// The part of a scene around a piece.
+fn around(piece: &resolve::Piece, scene: &resolve::Scene) -> View {
+    let bounds = piece.place().transform_rect_bbox(piece.outer.bounds()).inflate(ROOM, ROOM);
+    let (x0, y0) = (bounds.x0.floor().max(0.0), bounds.y0.floor().max(0.0));
+    let (x1, y1) = (bounds.x1.ceil().min(scene.width), bounds.y1.ceil().min(scene.height));
+    let side = |length: f64| length.clamp(1.0, 4096.0) as u32;
+    View { x: x0, y: y0, scale: 1.0, width: side(x1 - x0), height: side(y1 - y0) }
+}
+
+fn data_url(picture: &Picture) -> Result<String, ApiError> {
+    let png = picture.to_png().map_err(|error| ApiError::internal(error.to_string()))?;
+    Ok(format!("data:image/png;base64,{}", STANDARD.encode(png)))
+}

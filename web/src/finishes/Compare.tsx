@@ -1,0 +1,66 @@
+import { Text } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, type Project, type Schemas } from '../api/client';
+import classes from './Finishes.module.css';
+
+/** Two finishes on the same specimen, with their differences in words. */
+export function Compare({ document, cards }: { document: Project; cards: Schemas['Card'][] }) {
+  const finishes = document.finishes ?? [];
+  const [first, setFirst] = useState<string | null>(null);
+  const [second, setSecond] = useState<string | null>(null);
+  const low = first ?? finishes[0]?.id;
+  const high = second ?? finishes[1]?.id;
+  const said = useQuery({
+    queryKey: ['differences', low, high, finishes],
+    queryFn: async () => {
+      if (!low || !high) return [];
+      const project = { ...document, scenes: [] };
+      return answer(await api.POST('/api/finishes/differences', { body: { project, low, high } }));
+    },
+    enabled: finishes.length > 1,
+    placeholderData: (last) => last,
+  });
+  if (finishes.length < 2) return null;
+  const choice = (label: string, value: string | undefined, set: (id: string) => void) => (
+    <div className={classes.compared}>
+      <select
+        className={classes.select}
+        aria-label={label}
+        value={value}
+        onChange={(event) => set(event.currentTarget.value)}
+      >
+        {finishes.map((finish) => (
+          <option key={finish.id} value={finish.id}>
+            {finish.name}
+          </option>
+        ))}
+      </select>
+      <img
+        src={cards.find((card) => card.finish === value)?.specimens[0]?.picture}
+        width={160}
+        height={120}
+        alt=""
+      />
+    </div>
+  );
+  return (
+    <section aria-label="Compare" className={classes.panel}>
+      <h2 className={classes.heading}>Side by side</h2>
+      <div className={classes.pair}>
+        {choice('First finish', low, setFirst)}
+        {choice('Second finish', high, setSecond)}
+      </div>
+      <ul className={classes.said}>
+        {said.data?.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ul>
+      {said.data?.length === 0 && (
+        <Text size="sm" c="dimmed">
+          They are alike.
+        </Text>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,258 @@
+import { Button, Group, NumberInput, Popover, Text, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'wouter';
+import { answer, api, type Project, type Schemas } from '../api/client';
+import {
+  duplicateFinish,
+  editFinish,
+  type Finish,
+  finishOf,
+  removeFinish,
+  toggleInScale,
+  wearers,
+} from '../document/finishes';
+import { choosePiece, chooseScene, type PieceState, rest, useDocument } from '../document/store';
+import classes from './Finishes.module.css';
+
+interface Props {
+  finish: Finish;
+  document: Project;
+  state: PieceState;
+  specimens: Schemas['SpecimenPicture'][];
+  height: Schemas['Height'] | undefined;
+}
+
+/** A finish on a box, letters and an icon, on light and dark ground, with what can be done to it. */
+export function FinishCard({ finish, document, state, specimens, height }: Props) {
+  const worn = wearers(document, finish.id);
+  const inScale = document.scale?.includes(finish.id) ?? false;
+  const has = state === 'rest' || finish.states?.[state] !== undefined;
+  return (
+    <article aria-label={finish.name} className={classes.card}>
+      <div className={classes.cardHead}>
+        <TextInput
+          size="xs"
+          className={classes.name}
+          aria-label={`Name of ${finish.name}`}
+          value={finish.name}
+          onChange={(event) => {
+            const name = event.currentTarget.value;
+            editFinish(
+              finish.id,
+              (mine) => {
+                mine.name = name;
+              },
+              true,
+            );
+          }}
+          onBlur={rest}
+        />
+        <TextInput
+          size="xs"
+          className={classes.note}
+          aria-label={`Note on ${finish.name}`}
+          placeholder="What it is for"
+          value={finish.note ?? ''}
+          onChange={(event) => {
+            const note = event.currentTarget.value;
+            editFinish(
+              finish.id,
+              (mine) => {
+                mine.note = note;
+              },
+              true,
+            );
+          }}
+          onBlur={rest}
+        />
+        <Group gap={6} wrap="nowrap">
+          <Button size="compact-xs" variant="default" onClick={() => toggleInScale(finish.id)}>
+            {inScale ? 'Out of the scale' : 'Into the scale'}
+          </Button>
+          <Button size="compact-xs" variant="default" onClick={() => duplicateFinish(finish.id)}>
+            Duplicate
+          </Button>
+          <Earlier finish={finish} />
+          <Remove finish={finish} wearing={worn.length} />
+        </Group>
+      </div>
+      <div className={classes.specimens}>
+        {specimens.map((one) => (
+          <img
+            key={`${one.on}${one.dark}`}
+            src={one.picture}
+            width={128}
+            height={96}
+            alt={`${finish.name} on ${one.on === 'text' ? 'letters' : `a ${one.on}`}, ${one.dark ? 'dark' : 'light'} ground`}
+          />
+        ))}
+      </div>
+      <div className={classes.facts}>
+        <Text size="xs">
+          {finish.coats.length} coats{has ? '' : `; looks as at rest in ${state}`}
+          {height && (
+            <span className={classes.mono}>
+              {'  '}offset {short(height.offset)} blur {short(height.blur)} spread {short(height.spread)}{' '}
+              covers {short(height.opacity * 100)} %
+            </span>
+          )}
+        </Text>
+        <Transition finish={finish} />
+      </div>
+      <Text size="xs" c="dimmed" component="div">
+        {worn.length === 0 ? 'Nobody wears it.' : `Worn by ${worn.length}: `}
+        {worn.map((wearer, at) => (
+          <span key={`${wearer.scene}/${wearer.piece}`}>
+            {at > 0 && ', '}
+            <Link
+              href={`/projects/${useDocument.getState().id}`}
+              className={classes.wearer}
+              onClick={() => {
+                chooseScene(wearer.scene);
+                choosePiece(wearer.piece);
+              }}
+            >
+              {wearer.sceneName} ▸ {wearer.pieceName}
+            </Link>
+          </span>
+        ))}
+      </Text>
+    </article>
+  );
+}
+
+const curves = ['ease', 'ease-out', 'ease-in-out', 'linear'];
+
+/** How a finish with states changes from one to the other. */
+function Transition({ finish }: { finish: Finish }) {
+  if (Object.keys(finish.states ?? {}).length === 0) return null;
+  const { duration = 120, curve = 'ease-out' } = finish.transition ?? {};
+  const set = (to: Partial<NonNullable<Finish['transition']>>) =>
+    editFinish(finish.id, (mine) => {
+      mine.transition = { duration, curve, ...to };
+    });
+  return (
+    <Group gap={6} wrap="nowrap">
+      <Text size="xs">States change in</Text>
+      <NumberInput
+        size="xs"
+        w={84}
+        aria-label={`Transition time of ${finish.name}`}
+        suffix=" ms"
+        min={0}
+        max={10000}
+        value={duration}
+        onChange={(value) => typeof value === 'number' && set({ duration: value })}
+      />
+      <select
+        className={classes.select}
+        aria-label={`Transition curve of ${finish.name}`}
+        value={curve}
+        onChange={(event) => set({ curve: event.currentTarget.value })}
+      >
+        {[...new Set([...curves, curve])].map((one) => (
+          <option key={one}>{one}</option>
+        ))}
+      </select>
+    </Group>
+  );
+}
+
+function Remove({ finish, wearing }: { finish: Finish; wearing: number }) {
+  if (wearing === 0) {
+    return (
+      <Button size="compact-xs" variant="default" onClick={() => removeFinish(finish.id)}>
+        Delete
+      </Button>
+    );
+  }
+  return (
+    <Popover position="bottom-end" width={260} trapFocus withArrow>
+      <Popover.Target>
+        <Button size="compact-xs" variant="default">
+          Delete…
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <Text size="sm">
+          {wearing === 1 ? 'One piece wears it' : `${wearing} pieces wear it`} and will keep its coats as
+          their own. You can undo this.
+        </Text>
+        <Button size="xs" mt={8} onClick={() => removeFinish(finish.id)}>
+          Delete {finish.name}
+        </Button>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+/** The finish as it was in earlier revisions of the project. */
+function Earlier({ finish }: { finish: Finish }) {
+  return (
+    <Popover position="bottom-end" width={280} trapFocus withArrow>
+      <Popover.Target>
+        <Button size="compact-xs" variant="default">
+          As it was…
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown className={classes.earlier}>
+        <Revisions finish={finish} />
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+/** How many revisions are looked through. */
+const looked = 12;
+
+function Revisions({ finish }: { finish: Finish }) {
+  const id = useDocument((state) => state.id);
+  const found = useQuery({
+    queryKey: ['earlier', id, finish.id],
+    queryFn: async () => {
+      const revisions = answer(
+        await api.GET('/api/projects/{id}/revisions', { params: { path: { id } } }),
+      ).slice(0, looked);
+      const read = revisions.map(async ({ revision, created_at }) => {
+        const stored = answer(
+          await api.GET('/api/projects/{id}/revisions/{revision}', { params: { path: { id, revision } } }),
+        );
+        return { created_at, was: finishOf(stored.document, finish.id) };
+      });
+      return Promise.all(read);
+    },
+    gcTime: 0,
+  });
+  const now = JSON.stringify(finish);
+  const seen = new Set([now]);
+  const other = (found.data ?? []).filter(({ was }) => {
+    const text = JSON.stringify(was);
+    return was && !seen.has(text) && seen.add(text);
+  });
+  if (found.isPending) return <Text size="sm">Looking through the revisions</Text>;
+  if (found.error) return <Text size="sm">{found.error.message}</Text>;
+  if (other.length === 0) {
+    return <Text size="sm">It was no other in the last {looked} revisions.</Text>;
+  }
+  return (
+    <>
+      <Text size="sm">Take it back to how it was; whoever wears it follows.</Text>
+      {other.map(({ was, created_at }) => (
+        <Button
+          key={created_at}
+          size="compact-xs"
+          variant="default"
+          fullWidth
+          mt={6}
+          onClick={() => was && editFinish(finish.id, (mine) => Object.assign(mine, structuredClone(was)))}
+        >
+          {new Date(created_at).toLocaleString()}: {was?.coats.length} coats
+        </Button>
+      ))}
+    </>
+  );
+}
+
+function short(value: number): string {
+  return String(Number(value.toFixed(1)));
+}

@@ -1,0 +1,95 @@
+import { NativeSelect, SegmentedControl, Text } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, type Project, type Schemas } from '../api/client';
+import { type PieceState, pieceStates, useDocument } from '../document/store';
+import { Bar } from '../parts/Bar';
+import { Compare } from './Compare';
+import { FinishCard } from './FinishCard';
+import classes from './Finishes.module.css';
+import { HeightScale } from './HeightScale';
+
+/** The library: every finish on specimens, who wears it, and how high it stands. */
+export function FinishesView() {
+  const document = useDocument((state) => state.document);
+  const [theme, setTheme] = useState<string | null>(null);
+  const [state, setState] = useState<PieceState>('rest');
+  const shownTheme = theme ?? document?.themes[0]?.id ?? '';
+  const cards = useCards(document, shownTheme, state);
+  if (!document) return null;
+  const finishes = document.finishes ?? [];
+  return (
+    <main className={classes.page}>
+      <Bar open="Finishes">
+        {document.themes.length > 1 && (
+          <NativeSelect
+            size="xs"
+            aria-label="Theme"
+            value={shownTheme}
+            data={document.themes.map((other) => ({ value: other.id, label: other.name }))}
+            onChange={(event) => setTheme(event.currentTarget.value)}
+          />
+        )}
+      </Bar>
+      <div className={classes.columns}>
+        <section aria-label="Finishes" className={classes.library}>
+          <div className={classes.tools}>
+            <h2 className={classes.heading}>
+              {finishes.length} {finishes.length === 1 ? 'finish' : 'finishes'}
+            </h2>
+            <SegmentedControl
+              size="xs"
+              aria-label="State shown"
+              value={state}
+              data={pieceStates.map((one) => ({ value: one, label: one }))}
+              onChange={(value) => setState(value as PieceState)}
+            />
+          </div>
+          {finishes.length === 0 && (
+            <Text c="dimmed" size="sm">
+              No finishes yet. At the workbench, compose a stack and save it as a finish; then any number of
+              pieces can wear it, and it is changed in one place.
+            </Text>
+          )}
+          {finishes.map((finish) => (
+            <FinishCard
+              key={finish.id}
+              finish={finish}
+              document={document}
+              state={state}
+              specimens={cards?.cards.find((card) => card.finish === finish.id)?.specimens ?? []}
+              height={cards?.heights.find((height) => height.finish === finish.id)}
+            />
+          ))}
+        </section>
+        <div className={classes.side}>
+          <HeightScale document={document} heights={cards?.heights ?? []} />
+          <Compare document={document} cards={cards?.cards ?? []} />
+        </div>
+      </div>
+    </main>
+  );
+}
+
+/** Pictures and heights, asked for anew when finishes, colours or lights change. */
+function useCards(document: Project | null, theme: string, state: PieceState): Schemas['Cards'] | undefined {
+  const asked = document && {
+    finishes: document.finishes,
+    swatches: document.swatches,
+    lights: document.lights,
+    scale: document.scale,
+  };
+  const cards = useQuery({
+    queryKey: ['cards', theme, state, asked],
+    queryFn: async () => {
+      if (!document) return undefined;
+      const project = { ...document, scenes: [] };
+      const body = { project, theme, state: state === 'rest' ? null : state };
+      return answer(await api.POST('/api/finishes', { body }));
+    },
+    enabled: document !== null && theme !== '',
+    placeholderData: (last) => last,
+    gcTime: 0,
+  });
+  return cards.data;
+}

@@ -1,0 +1,187 @@
+import { Button, Group, NumberInput, Text } from '@mantine/core';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, type Project, type Schemas } from '../api/client';
+import { addSteps, finishOf, moveInScale, toggleInScale } from '../document/finishes';
+import classes from './Finishes.module.css';
+
+interface Props {
+  document: Project;
+  heights: Schemas['Height'][];
+}
+
+/** The height scale: its steps in order, what grows from one to the next, and steps that are missing. */
+export function HeightScale({ document, heights }: Props) {
+  const scale = document.scale ?? [];
+  const steps = scale.flatMap((id) => heights.filter((height) => height.finish === id));
+  const name = (id: string) => finishOf(document, id)?.name ?? id;
+  return (
+    <section aria-label="Height scale" className={classes.panel}>
+      <h2 className={classes.heading}>Height scale</h2>
+      {scale.length === 0 && (
+        <Text size="sm" c="dimmed">
+          Put finishes into the scale, lowest first, to see whether they step evenly.
+        </Text>
+      )}
+      {steps.length > 1 && <Plot steps={steps} name={name} />}
+      <ol className={classes.scale}>
+        {scale.map((id, at) => (
+          <li key={id}>
+            <span className={classes.step}>{name(id)}</span>
+            <Group gap={4} wrap="nowrap">
+              <Button
+                size="compact-xs"
+                variant="default"
+                disabled={at === 0}
+                aria-label={`${name(id)} lower`}
+                onClick={() => moveInScale(id, -1)}
+              >
+                Lower
+              </Button>
+              <Button
+                size="compact-xs"
+                variant="default"
+                disabled={at === scale.length - 1}
+                aria-label={`${name(id)} higher`}
+                onClick={() => moveInScale(id, 1)}
+              >
+                Higher
+              </Button>
+              <Button
+                size="compact-xs"
+                variant="default"
+                aria-label={`Take ${name(id)} out of the scale`}
+                onClick={() => toggleInScale(id)}
+              >
+                Out
+              </Button>
+            </Group>
+            {steps[at]?.flat && (
+              <Text size="xs" c="red" className={classes.flat}>
+                {steps[at]?.flat}
+              </Text>
+            )}
+          </li>
+        ))}
+      </ol>
+      {scale.length > 1 && <Between document={document} scale={scale} name={name} />}
+    </section>
+  );
+}
+
+const measures = [
+  { key: 'offset', label: 'offset, px', dash: '' },
+  { key: 'blur', label: 'blur, px', dash: '6 3' },
+  { key: 'spread', label: 'spread, px', dash: '2 3' },
+  { key: 'opacity', label: 'covers, %', dash: '10 3 2 3' },
+] as const;
+
+/** One line a measure, each over its own range, its values written at the steps. */
+function Plot({ steps, name }: { steps: Schemas['Height'][]; name: (id: string) => string }) {
+  const [left, right, row, top] = [70, 318, 46, 8];
+  const x = (at: number) => left + ((right - left) * at) / Math.max(1, steps.length - 1);
+  return (
+    <svg
+      className={classes.plot}
+      viewBox={`0 0 340 ${top + row * measures.length + 18}`}
+      role="img"
+      aria-label="Offset, blur, spread and opacity over the steps"
+    >
+      {measures.map(({ key, label, dash }, line) => {
+        const factor = key === 'opacity' ? 100 : 1;
+        const values = steps.map((step) => step[key] * factor);
+        const [least, most] = [Math.min(0, ...values), Math.max(1e-6, ...values)];
+        const bottom = top + row * (line + 1) - 8;
+        const y = (value: number) => bottom - ((row - 20) * (value - least)) / (most - least);
+        const points = values.map((value, at) => `${x(at)},${y(value)}`).join(' ');
+        return (
+          <g key={key}>
+            <text x={0} y={bottom} className={classes.axis}>
+              {label}
+            </text>
+            <polyline
+              points={points}
+              fill="none"
+              stroke="currentColor"
+              strokeWidth={1.5}
+              strokeDasharray={dash}
+            />
+            {values.map((value, at) => (
+              <g key={steps[at]?.finish}>
+                <circle cx={x(at)} cy={y(value)} r={2.5} fill="currentColor" />
+                <text x={x(at)} y={y(value) - 5} textAnchor="middle" className={classes.value}>
+                  {Number(value.toFixed(1))}
+                </text>
+              </g>
+            ))}
+          </g>
+        );
+      })}
+      {steps.map((step, at) => (
+        <text
+          key={step.finish}
+          x={x(at)}
+          y={top + row * measures.length + 12}
+          textAnchor="middle"
+          className={classes.axis}
+        >
+          {name(step.finish)}
+        </text>
+      ))}
+    </svg>
+  );
+}
+
+interface BetweenProps {
+  document: Project;
+  scale: string[];
+  name: (id: string) => string;
+}
+
+/** Makes the steps that are missing between two neighbours. */
+function Between({ document, scale, name }: BetweenProps) {
+  const [low, setLow] = useState(scale[0] ?? '');
+  const [count, setCount] = useState(1);
+  const high = scale[scale.indexOf(low) + 1];
+  const make = useMutation({
+    mutationFn: async () => {
+      if (!high) return;
+      const project = { ...document, scenes: [] };
+      addSteps(answer(await api.POST('/api/finishes/steps', { body: { project, low, high, count } })), low);
+    },
+  });
+  return (
+    <Group gap={6} mt={8} wrap="nowrap">
+      <NumberInput
+        size="xs"
+        w={64}
+        aria-label="How many steps"
+        min={1}
+        max={16}
+        value={count}
+        onChange={(value) => typeof value === 'number' && setCount(value)}
+      />
+      <select
+        className={classes.select}
+        aria-label="Between which steps"
+        value={low}
+        onChange={(event) => setLow(event.currentTarget.value)}
+      >
+        {scale.slice(0, -1).map((id, at) => (
+          <option key={id} value={id}>
+            between {name(id)} and {name(scale[at + 1] ?? '')}
+          </option>
+        ))}
+      </select>
+      <Button
+        size="compact-xs"
+        variant="default"
+        disabled={!high}
+        loading={make.isPending}
+        onClick={() => make.mutate()}
+      >
+        Make
+      </Button>
+    </Group>
+  );
+}

@@ -1,0 +1,145 @@
+import { Button, FileButton, Group, SegmentedControl, Text, Textarea } from '@mantine/core';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, type Schemas } from '../api/client';
+import { bringIn } from '../document/finishes';
+import { useDocument } from '../document/store';
+import classes from './HandOff.module.css';
+
+type Format = Schemas['ImportFormat'];
+
+const formats = [
+  { value: 'css', label: 'Style sheet' },
+  { value: 'tokens', label: 'Tokens' },
+  { value: 'json', label: 'Project' },
+];
+
+/** A style sheet, token file or project: first what it would bring, then all of it or nothing. */
+export function Incoming() {
+  const [format, setFormat] = useState<Format>('css');
+  const [text, setText] = useState('');
+  const read = useMutation({
+    mutationFn: async () => {
+      const { document } = useDocument.getState();
+      if (!document) return null;
+      return answer(
+        await api.POST('/api/import', { body: { project: { ...document, scenes: [] }, format, text } }),
+      );
+    },
+  });
+  const change = (next: string) => {
+    setText(next);
+    read.reset();
+  };
+  const take = async (file: File | null) => {
+    if (!file) return;
+    if (file.name.endsWith('.css')) setFormat('css');
+    else if (file.name.endsWith('.zolvet.json')) setFormat('json');
+    else if (file.name.endsWith('.json')) setFormat('tokens');
+    change(await file.text());
+  };
+  const found = read.data;
+  const bring = () => {
+    if (!found) return;
+    bringIn(found);
+    change('');
+  };
+  return (
+    <section aria-label="In" className={classes.panel}>
+      <h2 className={classes.heading}>In</h2>
+      <Group gap={8} mb={8}>
+        <SegmentedControl
+          size="xs"
+          aria-label="What comes in"
+          value={format}
+          data={formats}
+          onChange={(value) => {
+            setFormat(value as Format);
+            read.reset();
+          }}
+        />
+        <FileButton onChange={take} accept=".css,.json">
+          {(props) => (
+            <Button size="compact-sm" variant="default" {...props}>
+              Open a file
+            </Button>
+          )}
+        </FileButton>
+      </Group>
+      <Textarea
+        size="xs"
+        aria-label="Text to bring in"
+        placeholder={format === 'css' ? '.card { box-shadow: 0 6px 10px #0006 }' : '{ … }'}
+        minRows={4}
+        maxRows={10}
+        autosize
+        value={text}
+        onChange={(event) => change(event.currentTarget.value)}
+        classNames={{ input: classes.typed }}
+      />
+      <Group gap={8} mt={8}>
+        <Button
+          size="compact-sm"
+          variant="default"
+          disabled={!text.trim()}
+          loading={read.isPending}
+          onClick={() => read.mutate()}
+        >
+          See what it would bring
+        </Button>
+        {read.isPending && <Text size="sm">Reading {text.length.toLocaleString()} characters</Text>}
+      </Group>
+      {read.error && (
+        <Text size="sm" c="red" role="alert" mt={8}>
+          {read.error.message} Nothing was changed.
+        </Text>
+      )}
+      {found && <Found found={found} onBring={bring} />}
+    </section>
+  );
+}
+
+/** How many of a long list are written out. */
+const listed = 60;
+
+function Found({ found, onBring }: { found: Schemas['Incoming']; onBring: () => void }) {
+  const { finishes, swatches, remarks } = found;
+  const nothing = finishes.length + swatches.length === 0;
+  return (
+    <div role="status" className={classes.found}>
+      <Text size="sm" fw={600}>
+        {nothing
+          ? 'It brings nothing that is not here already.'
+          : `It would bring ${count(finishes.length, 'finish', 'finishes')} and ${count(swatches.length, 'swatch', 'swatches')}.`}
+      </Text>
+      <ul className={classes.list}>
+        {finishes.slice(0, listed).map((finish) => (
+          <li key={finish.id}>
+            {finish.name}: {finish.coats.map((coat) => coat.kind).join(', ')}
+          </li>
+        ))}
+        {finishes.length > listed && <li>and {finishes.length - listed} more</li>}
+      </ul>
+      {remarks.length > 0 && (
+        <>
+          <Text size="sm">{count(remarks.length, 'thing', 'things')} taken otherwise or left out:</Text>
+          <ul className={classes.list}>
+            {remarks.slice(0, listed).map((remark) => (
+              <li key={`${remark.place}${remark.message}`}>
+                {remark.place} {remark.message}
+              </li>
+            ))}
+            {remarks.length > listed && <li>and {remarks.length - listed} more</li>}
+          </ul>
+        </>
+      )}
+      <Button size="compact-sm" disabled={nothing} onClick={onBring}>
+        Bring it in
+      </Button>
+    </div>
+  );
+}
+
+function count(number: number, one: string, many: string): string {
+  return `${number} ${number === 1 ? one : many}`;
+}

@@ -1,0 +1,146 @@
+import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, type Schemas } from '../api/client';
+import { useDocument } from '../document/store';
+import { CopyButton } from '../parts/CopyButton';
+import { save } from './download';
+import classes from './HandOff.module.css';
+
+type Format = Schemas['Format'];
+type Numbers = Schemas['Numbers'];
+
+const formats: { value: Format; label: string; ending: string }[] = [
+  { value: 'css', label: 'CSS', ending: 'css' },
+  { value: 'scss', label: 'SCSS', ending: 'scss' },
+  { value: 'tokens', label: 'Tokens', ending: 'tokens.json' },
+  { value: 'svg', label: 'SVG', ending: 'svg' },
+  { value: 'json', label: 'Project', ending: 'zolvet.json' },
+];
+
+const numbers = [
+  { value: 'exact', label: 'Exact numbers' },
+  { value: 'two_decimals', label: 'Two decimals' },
+  { value: 'whole', label: 'Whole px and %' },
+];
+
+/** A project, or one finish of it, in a format to copy or save; or everything at once. */
+export function Outgoing() {
+  const project = useDocument((state) => state.document);
+  const [format, setFormat] = useState<Format>('css');
+  const [finish, setFinish] = useState('');
+  const [theme, setTheme] = useState('');
+  const [scene, setScene] = useState('');
+  const [written, setWritten] = useState<Numbers>('exact');
+  const text = useQuery({
+    queryKey: ['export', project, format, finish, theme, scene, written],
+    queryFn: async () => {
+      if (!project) return '';
+      const body = {
+        project,
+        format,
+        finish: finish || null,
+        theme: theme || null,
+        scene: scene || null,
+        numbers: written,
+      };
+      return answer(await api.POST('/api/export', { body })).text;
+    },
+    placeholderData: (last) => last,
+    gcTime: 0,
+  });
+  const bundle = useMutation({
+    mutationFn: async () => {
+      if (!project) return;
+      const asked = await api.POST('/api/bundle', {
+        body: { project, numbers: written },
+        parseAs: 'blob',
+      });
+      save(`${project.name}.zip`, answer(asked as { data?: Blob; error?: unknown; response: Response }));
+    },
+  });
+  if (!project) return null;
+  const ending = formats.find((one) => one.value === format)?.ending ?? 'txt';
+  const shown = text.data ?? '';
+  return (
+    <section aria-label="Out" className={classes.out}>
+      <h2 className={classes.heading}>Out</h2>
+      <Group gap={8}>
+        <SegmentedControl
+          size="xs"
+          aria-label="Format"
+          value={format}
+          data={formats.map(({ value, label }) => ({ value, label }))}
+          onChange={(value) => setFormat(value as Format)}
+        />
+        {format !== 'json' && (
+          <NativeSelect
+            size="xs"
+            aria-label="What of the project"
+            value={finish}
+            data={[
+              { value: '', label: format === 'svg' ? 'A scene' : 'Everything' },
+              ...(project.finishes ?? []).map((one) => ({ value: one.id, label: `Finish: ${one.name}` })),
+            ]}
+            onChange={(event) => setFinish(event.currentTarget.value)}
+          />
+        )}
+        {format === 'svg' && finish === '' && (
+          <NativeSelect
+            size="xs"
+            aria-label="Which scene"
+            value={scene}
+            data={project.scenes.map((one) => ({ value: one.id, label: one.name }))}
+            onChange={(event) => setScene(event.currentTarget.value)}
+          />
+        )}
+        {format !== 'json' && (
+          <NativeSelect
+            size="xs"
+            aria-label="Under which theme"
+            value={theme}
+            data={[
+              { value: '', label: format === 'css' || format === 'scss' ? 'Every theme' : 'First theme' },
+              ...project.themes.map((one) => ({ value: one.id, label: one.name })),
+            ]}
+            onChange={(event) => setTheme(event.currentTarget.value)}
+          />
+        )}
+        {format !== 'json' && (
+          <NativeSelect
+            size="xs"
+            aria-label="How numbers are written"
+            value={written}
+            data={numbers}
+            onChange={(event) => setWritten(event.currentTarget.value as Numbers)}
+          />
+        )}
+      </Group>
+      <Group gap={8} mt={8}>
+        <CopyButton text={shown} what="all of it" />
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => save(`${project.name}.${ending}`, new Blob([shown]))}
+        >
+          Save as a file
+        </Button>
+        <Button size="compact-sm" loading={bundle.isPending} onClick={() => bundle.mutate()}>
+          Everything as a ZIP
+        </Button>
+        <Text size="xs" c="dimmed">
+          {shown.length.toLocaleString()} characters
+        </Text>
+      </Group>
+      {(text.error ?? bundle.error) && (
+        <Text size="sm" c="red" role="alert" mt={8}>
+          {(text.error ?? bundle.error)?.message}
+        </Text>
+      )}
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable from the keyboard */}
+      <pre className={classes.code} tabIndex={0}>
+        {shown}
+      </pre>
+    </section>
+  );
+}
