@@ -63,7 +63,7 @@ export const Header = memo(function Header({ onBefore, onSheet }: Props) {
         </Button>
         <SaveNote />
       </Group>
-      <Group gap={8} wrap="nowrap">
+      <Group gap={6} wrap="nowrap" className={classes.part}>
         <Button variant="subtle" color="gray" size="compact-sm" c="inherit" px={6} onClick={onSheet}>
           Keys
         </Button>

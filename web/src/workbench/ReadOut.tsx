@@ -22,7 +22,7 @@ export const ReadOut = memo(function ReadOut({ report }: { report: Report | null
   const said = [...(code?.differences ?? []), ...(report?.notes ?? [])];
   return (
     <section aria-label="Read-out" className={`${region.region} ${classes.readout}`}>
-      <Group gap={8} wrap="nowrap">
+      <Group gap={6}>
         <SegmentedControl
           size="xs"
           aria-label="Read-out as"
@@ -73,12 +73,8 @@ function Verdict({ report, count }: { report: Report; count: number }) {
   return (
     <Text size="xs" c="dimmed" className={classes.verdict}>
       {words}
-      {found && (
-        <>
-          {' '}
-          in a browser: off by {found.mean.toFixed(2)} of 255 in the mean, {found.worst} at worst
-        </>
-      )}
+      {found &&
+        `; a browser’s picture is off by ${found.mean.toFixed(2)} of 255 in the mean, ${found.worst} at worst`}
     </Text>
   );
 }
