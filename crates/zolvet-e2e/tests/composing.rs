@@ -287,6 +287,13 @@ async fn a_reference_is_compared_picked_from_and_measured() -> Outcome {
     uses.last().unwrap().click().await?;
     bench.settle().await?;
     assert!(bench.read_out().await?.contains("background: #e67814"), "{}", bench.read_out().await?);
+    // A gradient takes it in one of its stops.
+    bench.choose("Soil dial").await?;
+    let uses = By::XPath("//button[normalize-space(.)='Use for stop 2']");
+    browser.driver.query(uses.clone()).first().await?;
+    browser.driver.find_all(uses).await?.last().unwrap().click().await?;
+    bench.settle().await?;
+    assert!(bench.read_out().await?.contains("#e67814 100%"), "{}", bench.read_out().await?);
     bench.click_named("Measure").await?;
     let sheet =
         browser.driver.query(By::Css("[aria-label=Stage] [class*=sheet] [class*=sheet]")).first().await?;

@@ -167,7 +167,7 @@ async fn agrees(on: TrialPiece) {
         }
     }
     browser.quit().await.expect("the end");
-    assert!(compared >= 60, "{compared} compared");
+    assert!(compared >= 40, "{compared} compared");
     assert!(failures.is_empty(), "not what was promised:\n{failures}");
 }
 

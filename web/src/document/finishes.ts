@@ -1,4 +1,4 @@
-import type { Coat, Piece, Project, Schemas } from '../api/client';
+import type { Piece, Project, Schemas } from '../api/client';
 import { copyOf } from './copy';
 import { chosenPieces, coatsOf, edit, newId, pieceOf, sceneOf, useDocument } from './store';
 
@@ -142,9 +142,4 @@ export function bringIn(incoming: Schemas['Incoming']) {
     draft.lights = [...(draft.lights ?? []), ...incoming.lights];
     draft.finishes = [...(draft.finishes ?? []), ...incoming.finishes];
   });
-}
-
-/** The coats of a finish in a state; those at rest where it has none of its own there. */
-export function coatsIn(finish: Finish, state: 'rest' | keyof NonNullable<Finish['states']>): Coat[] {
-  return (state === 'rest' ? undefined : finish.states?.[state]) ?? finish.coats;
 }

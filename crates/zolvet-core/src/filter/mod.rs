@@ -189,13 +189,6 @@ impl Operator {
             Self::Lighter => "lighter",
         }
     }
-
-    /// From what `feComposite` writes.
-    #[must_use]
-    pub fn named(name: &str) -> Option<Self> {
-        let all = [Self::Over, Self::In, Self::Out, Self::Atop, Self::Xor, Self::Lighter];
-        all.into_iter().find(|operator| operator.name() == name)
-    }
 }
 
 impl Graph {

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import { answer, api, type Coat } from '../../api/client';
 import { changeCoat } from '../../document/coats';
-import { editPieces } from '../../document/pieces';
+import { editPiece, editPieces } from '../../document/pieces';
 import { chosenPieces, pieceOf, rest, sceneOf, stackIn, useDocument } from '../../document/store';
 import { useView } from '../view';
 import classes from './Handles.module.css';
@@ -121,22 +121,23 @@ function Picked({ mine, reference }: { mine: string | null; reference: string | 
 }
 
 function Chip({ says, colour }: { says: string; colour: string }) {
-  const target = useTarget();
+  const targets = useTargets();
   return (
-    <Group gap={6} mt={4} wrap="nowrap">
+    <Group gap={6} mt={4}>
       <span style={{ width: 18, height: 18, background: colour, border: '1px solid var(--line)' }} />
       <Text size="xs" ff="monospace">
         {says} {colour}
       </Text>
-      <Button
-        size="compact-xs"
-        variant="default"
-        disabled={!target}
-        title={target ? undefined : 'Choose a piece first'}
-        onClick={() => target?.use(colour)}
-      >
-        {target ? `Use for ${target.says}` : 'Use'}
-      </Button>
+      {targets.length === 0 && (
+        <Button size="compact-xs" variant="default" disabled title="Choose a piece first">
+          Use
+        </Button>
+      )}
+      {targets.map((target) => (
+        <Button key={target.says} size="compact-xs" variant="default" onClick={() => target.use(colour)}>
+          Use for {target.says}
+        </Button>
+      ))}
       <Button
         size="compact-xs"
         variant="default"
@@ -149,25 +150,42 @@ function Chip({ says, colour }: { says: string; colour: string }) {
   );
 }
 
-/** What a picked colour would be given to: the open coat, else the fill of the chosen piece. */
-function useTarget(): { says: string; use: (colour: string) => void } | null {
+interface Target {
+  says: string;
+  use: (colour: string) => void;
+}
+
+/** What a picked colour can be given to: the open coat; else the fill of the chosen piece, or each stop of it. */
+function useTargets(): Target[] {
   const { document, scene, piece, coat, state } = useDocument();
   const chosen = pieceOf(sceneOf(document, scene), piece);
-  if (!document || !chosen) return null;
+  if (!document || !chosen) return [];
   const opened = stackIn(document, chosen, state)?.find((other) => other.id === coat);
   if (opened && 'colour' in opened) {
-    return {
-      says: opened.name,
-      use: (colour) => changeCoat(opened, { colour } as Partial<Coat>, false),
-    };
+    const use = (colour: string) => changeCoat(opened, { colour } as Partial<Coat>, false);
+    return [{ says: opened.name, use }];
   }
-  return {
-    says: `the fill of ${chosen.name}`,
-    use: (colour) => {
-      editPieces(chosenPieces(), (mine) => {
-        mine.fill = { kind: 'solid', colour };
-      });
-      rest();
+  const { fill } = chosen;
+  if (fill?.kind === 'linear' || fill?.kind === 'radial') {
+    return fill.stops.map((_, at) => ({
+      says: `stop ${at + 1}`,
+      use: (colour) =>
+        editPiece(chosen.id, (mine) => {
+          const own = mine.fill;
+          const stop = own?.kind === 'linear' || own?.kind === 'radial' ? own.stops[at] : undefined;
+          if (stop) stop.colour = colour;
+        }),
+    }));
+  }
+  return [
+    {
+      says: `the fill of ${chosen.name}`,
+      use: (colour) => {
+        editPieces(chosenPieces(), (mine) => {
+          mine.fill = { kind: 'solid', colour };
+        });
+        rest();
+      },
     },
-  };
+  ];
 }
