@@ -1,4 +1,5 @@
 import { Route, Switch } from 'wouter';
+import { CheckView } from './check/CheckView';
 import { FinishesView } from './finishes/FinishesView';
 import { HandOffView } from './handoff/HandOffView';
 import { Lost } from './parts/Message';
@@ -16,6 +17,9 @@ export function App() {
       <Route path="/projects/:id">{({ id }) => <ProjectPage key={id} id={id} view={Workbench} />}</Route>
       <Route path="/projects/:id/finishes">
         {({ id }) => <ProjectPage key={id} id={id} view={FinishesView} />}
+      </Route>
+      <Route path="/projects/:id/check">
+        {({ id }) => <ProjectPage key={id} id={id} view={CheckView} />}
       </Route>
       <Route path="/projects/:id/hand-off">
         {({ id }) => <ProjectPage key={id} id={id} view={HandOffView} />}

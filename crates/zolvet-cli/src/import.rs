@@ -4,9 +4,8 @@ use std::io::Read as _;
 use std::path::{Path, PathBuf};
 
 use clap::ValueEnum;
-use zolvet_core::incoming::{Incoming, RemarkKind, from_project};
+use zolvet_core::incoming::{self, Incoming, IncomingError, IncomingFormat, RemarkKind};
 use zolvet_core::model::Project;
-use zolvet_core::{css, tokens};
 
 use crate::error::{CliError, read_document};
 use crate::files::write_whole;
@@ -27,6 +26,9 @@ pub struct Arguments {
 enum Format {
     Css,
     Tokens,
+    /// The filters of an SVG file.
+    Svg,
+    /// The finishes of another project.
     Json,
 }
 
@@ -58,19 +60,18 @@ fn read_text(path: &Path) -> Result<String, CliError> {
 }
 
 fn read(text: &str, arguments: &Arguments) -> Result<Incoming, CliError> {
-    let place = |place: &str, message: &str| {
-        CliError::Argument(format!("{}:{place}: {message}", arguments.file.display()))
+    let format = match arguments.format {
+        Format::Css => IncomingFormat::Css,
+        Format::Tokens => IncomingFormat::Tokens,
+        Format::Svg => IncomingFormat::Svg,
+        Format::Json => IncomingFormat::Json,
     };
-    match arguments.format {
-        Format::Css => Ok(css::import(text)),
-        Format::Tokens => Ok(tokens::read(text).map_err(|error| place(&error.place, &error.message))?.0),
-        Format::Json => {
-            let project = Project::from_json(text);
-            let project =
-                project.map_err(|problems| CliError::Document { path: arguments.file.clone(), problems })?;
-            Ok(from_project(&project))
+    incoming::read(format, text).map_err(|error| match error {
+        IncomingError::At { place, message } => {
+            CliError::Argument(format!("{}:{place}: {message}", arguments.file.display()))
         }
-    }
+        IncomingError::Document(problems) => CliError::Document { path: arguments.file.clone(), problems },
+    })
 }
 
 /// What was understood, and what became of the rest.

@@ -1,5 +1,6 @@
 //! The `zolvet` program: serve, render, export, import.
 
+mod audit;
 mod error;
 mod export;
 mod files;
@@ -33,17 +34,22 @@ enum Command {
     Export(export::Arguments),
     /// Bring a style sheet, token file or project into a project file.
     Import(import::Arguments),
+    /// Look a project over: what is hard to see, what disagrees. Exit code 1 when a finding is an error.
+    Audit(audit::Arguments),
 }
 
 fn main() -> ExitCode {
     let outcome = match Arguments::parse().command {
-        Command::Serve(arguments) => serve::run(arguments),
-        Command::Render(arguments) => render::run(&arguments),
-        Command::Export(arguments) => export::run(&arguments),
-        Command::Import(arguments) => import::run(&arguments),
+        Command::Serve(arguments) => serve::run(arguments).map(|()| false),
+        Command::Render(arguments) => render::run(&arguments).map(|()| false),
+        Command::Export(arguments) => export::run(&arguments).map(|()| false),
+        Command::Import(arguments) => import::run(&arguments).map(|()| false),
+        Command::Audit(arguments) => audit::run(&arguments),
     };
     match outcome {
-        Ok(()) => ExitCode::SUCCESS,
+        Ok(false) => ExitCode::SUCCESS,
+        // Something was found that a build should stop at.
+        Ok(true) => ExitCode::FAILURE,
         Err(error) => {
             eprintln!("zolvet: {error}");
             ExitCode::from(2)

@@ -69,15 +69,7 @@ impl Icon {
     /// # Errors
     /// [`IconError`], with the place where there is one.
     pub fn read(svg: &str) -> Result<Self, IconError> {
-        if svg.len() > limits::UPLOAD_BYTES {
-            return Err(IconError::TooLarge { expected: "at most 16 MB", found: svg.len() });
-        }
-        // Entities can only be declared in a document type, so that none can multiply.
-        let options = roxmltree::ParsingOptions { nodes_limit: 200_000, ..Default::default() };
-        let document = roxmltree::Document::parse_with_options(svg, options).map_err(|error| {
-            let at = error.pos();
-            IconError::Xml { line: at.row, column: at.col, message: error.to_string() }
-        })?;
+        let document = parsed(svg)?;
         check(&document)?;
         let tree = Tree::from_xmltree(&document, &Options::default())
             .map_err(|error| IconError::Svg(error.to_string()))?;
@@ -95,6 +87,22 @@ impl Icon {
         }
         Ok(Self { d: rounded(&path).to_svg(), viewbox })
     }
+}
+
+/// An SVG file as XML.
+///
+/// # Errors
+/// [`IconError`] where it is too large or not well-formed.
+pub(crate) fn parsed(svg: &str) -> Result<roxmltree::Document<'_>, IconError> {
+    if svg.len() > limits::UPLOAD_BYTES {
+        return Err(IconError::TooLarge { expected: "at most 16 MB", found: svg.len() });
+    }
+    // Entities can only be declared in a document type, so that none can multiply.
+    let options = roxmltree::ParsingOptions { nodes_limit: 200_000, ..Default::default() };
+    roxmltree::Document::parse_with_options(svg, options).map_err(|error| {
+        let at = error.pos();
+        IconError::Xml { line: at.row, column: at.col, message: error.to_string() }
+    })
 }
 
 /// Refuses what could reach outside the file, run, or multiply.

@@ -1,13 +1,13 @@
 //! What a file brings into a project, before it does.
 
-use std::collections::BTreeSet;
-
 use serde::{Deserialize, Serialize};
 
-use crate::model::{Finish, Id, Light, Project, Swatch};
+use crate::model::{Finish, Id, Light, Problem, Project, Swatch};
+use crate::names::Taken;
+use crate::{css, svg, tokens};
 
 /// What was read, ready to be put into a project whole.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Incoming {
     /// Named stacks.
@@ -21,7 +21,7 @@ pub struct Incoming {
 }
 
 /// Something that was read otherwise than it stands, or not at all.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Remark {
     /// Where: `line:column`, or a JSON pointer.
@@ -33,7 +33,7 @@ pub struct Remark {
 }
 
 /// What became of something in a file.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum RemarkKind {
@@ -41,6 +41,55 @@ pub enum RemarkKind {
     Approximated,
     /// Left out.
     Dropped,
+}
+
+/// A format something comes in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum IncomingFormat {
+    /// A style sheet.
+    Css,
+    /// Design tokens.
+    Tokens,
+    /// The filters of an SVG file.
+    Svg,
+    /// Another project.
+    Json,
+}
+
+/// Why a text brings nothing.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum IncomingError {
+    /// It is not what it is said to be.
+    #[error("{place}: {message}")]
+    At {
+        /// `line:column`, or a JSON pointer; empty where it is the whole.
+        place: String,
+        /// What was expected.
+        message: String,
+    },
+    /// It is not a project.
+    #[error("not a project")]
+    Document(Vec<Problem>),
+}
+
+/// What a text would bring.
+///
+/// # Errors
+/// [`IncomingError`] where it cannot be read at all. What of a style sheet or filter is not understood is remarked.
+pub fn read(format: IncomingFormat, text: &str) -> Result<Incoming, IncomingError> {
+    let at = |place: String, message: String| IncomingError::At { place, message };
+    match format {
+        IncomingFormat::Css => Ok(css::import(text)),
+        IncomingFormat::Tokens => {
+            tokens::read(text).map_err(|error| at(error.place, error.message)).map(|read| read.0)
+        }
+        IncomingFormat::Svg => svg::import(text).map_err(|error| at(String::new(), error.to_string())),
+        IncomingFormat::Json => {
+            Project::from_json(text).map_err(IncomingError::Document).map(|project| from_project(&project))
+        }
+    }
 }
 
 impl Incoming {
@@ -62,7 +111,7 @@ impl Incoming {
         self.lights.retain(|light| !project.lights.contains(light));
         self.finishes.retain(|finish| !project.finishes.contains(finish));
         let mut renamed: Vec<(&str, Id, Id)> = Vec::new();
-        let mut taken: BTreeSet<Id> = project.swatches.iter().map(|swatch| swatch.id.clone()).collect();
+        let mut taken = Taken::of(project.swatches.iter().map(|swatch| swatch.id.as_str()));
         for swatch in &mut self.swatches {
             let fresh = free_id(&mut taken, &swatch.id);
             renamed.push(("swatch", std::mem::replace(&mut swatch.id, fresh.clone()), fresh));
@@ -74,17 +123,17 @@ impl Incoming {
             }
             swatch.values.retain(|id, _| project.theme(id).is_some());
         }
-        let mut taken: BTreeSet<Id> = project.lights.iter().map(|light| light.id.clone()).collect();
+        let mut taken = Taken::of(project.lights.iter().map(|light| light.id.as_str()));
         for light in &mut self.lights {
             let fresh = free_id(&mut taken, &light.id);
             renamed.push(("follows", std::mem::replace(&mut light.id, fresh.clone()), fresh));
             light.themes.retain(|id, _| project.theme(id).is_some());
         }
-        let mut taken: BTreeSet<Id> = project.finishes.iter().map(|finish| finish.id.clone()).collect();
-        let mut names: BTreeSet<String> = project.finishes.iter().map(|finish| finish.name.clone()).collect();
+        let mut taken = Taken::of(project.finishes.iter().map(|finish| finish.id.as_str()));
+        let mut names = Taken::of(project.finishes.iter().map(|finish| finish.name.as_str()));
         for finish in &mut self.finishes {
             finish.id = free_id(&mut taken, &finish.id);
-            finish.name = free_name(&mut names, &finish.name);
+            finish.name = names.free(&finish.name, ' ');
             *finish = referring(finish, &renamed);
         }
         self
@@ -152,16 +201,6 @@ fn refer(value: &mut serde_json::Value, renamed: &[(&str, Id, Id)]) {
     }
 }
 
-fn free_id(taken: &mut BTreeSet<Id>, id: &Id) -> Id {
-    let fresh = (1..).map(|number| if number == 1 { id.clone() } else { Id::step_of(id, number) });
-    let fresh = fresh.into_iter().find(|id| !taken.contains(id)).unwrap_or_else(|| id.clone());
-    taken.insert(fresh.clone());
-    fresh
-}
-
-fn free_name(taken: &mut BTreeSet<String>, name: &str) -> String {
-    let numbered = |number: usize| if number == 1 { name.to_owned() } else { format!("{name} {number}") };
-    let fresh = (1..).map(numbered).find(|name| !taken.contains(name)).unwrap_or_else(|| name.to_owned());
-    taken.insert(fresh.clone());
-    fresh
+fn free_id(taken: &mut Taken, id: &Id) -> Id {
+    Id::new(taken.free(id.as_str(), '.')).unwrap_or_else(|_| id.clone())
 }

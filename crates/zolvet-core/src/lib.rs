@@ -8,10 +8,12 @@
 //! I/O, reads no clock and knows nothing of the interface.
 
 pub mod asset;
+pub mod audit;
 pub mod blend;
 pub mod blur;
 pub mod colour;
 pub mod compose;
+pub mod conventions;
 pub mod css;
 pub mod filter;
 pub mod finishes;
@@ -21,6 +23,7 @@ pub mod icon;
 pub mod incoming;
 pub mod measure;
 pub mod model;
+mod names;
 pub mod picture;
 pub mod raster;
 pub mod report;

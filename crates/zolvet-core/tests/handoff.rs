@@ -2,13 +2,17 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
+use std::sync::{Arc, RwLock};
+
+use lightningcss::stylesheet::{ParserOptions, StyleSheet};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::css;
-use zolvet_core::handoff::{Numbers, SheetWanted, bundle, scss, sheet};
+use zolvet_core::handoff::{Numbers, SheetWanted, bundle, scss, sheet, targets_of};
 use zolvet_core::incoming::from_project;
-use zolvet_core::model::{CoatKind, ColourSource, Finish, Offset, Project};
+use zolvet_core::model::{CoatKind, ColourSource, Finish, Offset, Project, Shape};
+use zolvet_core::resolve;
 use zolvet_core::tokens;
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
@@ -122,6 +126,12 @@ proptest! {
     }
 
     #[test]
+    fn an_independent_parser_takes_every_style_sheet(document in document()) {
+        let project = Project::from_value(&document).unwrap();
+        parses(&sheet(&project, &Assets::default(), &SheetWanted::default()));
+    }
+
+    #[test]
     fn a_style_sheet_keeps_what_css_holds(numbers in prop::collection::vec((any::<bool>(), -40.0..40.0_f64, -40.0..40.0_f64, 0.0..200.0_f64, -20.0..20.0_f64, "#[0-9a-f]{6}"), 1..6)) {
         let coats: Vec<Value> = numbers.iter().enumerate().map(|(i, (inner, x, y, blur, spread, colour))| json!({
             "id": format!("c{i}"), "name": "c", "on": true, "kind": if *inner { "inner" } else { "drop" },
@@ -139,6 +149,96 @@ proptest! {
         // On icons they are a chain, which does not hold everything, and says so.
         prop_assert!(back.remarks.iter().all(|remark| remark.message.starts_with(".card-icon")), "{:?}", back.remarks);
     }
+}
+
+/// lightningcss reads all of it: no error, no warning, and no declaration it does not know.
+fn parses(css: &str) {
+    use lightningcss::properties::Property;
+    use lightningcss::rules::CssRule;
+    let warnings = Arc::new(RwLock::new(Vec::new()));
+    let options =
+        ParserOptions { error_recovery: true, warnings: Some(Arc::clone(&warnings)), ..Default::default() };
+    let sheet = StyleSheet::parse(css, options).map_err(|error| error.to_string()).unwrap();
+    let said: Vec<_> = warnings.read().unwrap().iter().map(ToString::to_string).collect();
+    assert_eq!(said, Vec::<String>::new(), "{css}");
+    assert!(!sheet.rules.0.is_empty());
+    for rule in &sheet.rules.0 {
+        let CssRule::Style(style) = rule else { continue };
+        for property in &style.declarations.declarations {
+            // What is not understood is kept as tokens; so are CSS-wide keywords and whatever refers to a property.
+            if let Property::Unparsed(unparsed) = property {
+                let text = format!("{:?}", unparsed.value);
+                assert!(
+                    text.contains("Var(")
+                        || ["initial", "none"].iter().any(|word| text.contains(&format!("Ident({word:?})"))),
+                    "{text}: {css}"
+                );
+            }
+        }
+    }
+}
+
+#[test]
+fn an_independent_parser_takes_the_demo() {
+    let project = demo();
+    let assets = Assets::carried_by(&project);
+    parses(&sheet(&project, &assets, &SheetWanted::default()));
+    for scene in &project.scenes {
+        for piece in &scene.pieces {
+            let (resolved, _) = resolve::piece(&project, scene, piece, &assets);
+            let states = resolve::states(&project, scene, piece, &assets);
+            for target in targets_of(&resolved, matches!(piece.shape, Shape::Text(_))) {
+                let wanted = css::Wanted { target: Some(target), ..css::Wanted::default() };
+                parses(&css::piece_code(&resolved, &piece.shape, &states, wanted).css);
+            }
+        }
+    }
+}
+
+/// Fifty pieces in ten scenes wear one finish: changed once, all of them follow, and the sheet changes in one place.
+#[test]
+fn a_finish_changed_once_changes_fifty_pieces() {
+    let coats = |blur: f64| json!([{"id": "d", "name": "Fall", "on": true, "kind": "drop", "offset": {"x": 0, "y": 4}, "blur": blur, "spread": 0, "colour": "#102018"}]);
+    let scenes: Vec<Value> = (0..10)
+        .map(|scene| {
+            let pieces: Vec<Value> = (0..5)
+                .map(|piece| json!({"id": format!("p{piece}"), "name": format!("Card {scene} {piece}"), "shape": {"kind": "box", "w": 40, "h": 20, "radii": 4},
+                    "x": 50 * piece, "y": 10, "fill": {"kind": "solid", "colour": "#ffffff"}, "wear": {"finish": "f"}}))
+                .collect();
+            json!({"id": format!("s{scene}"), "name": format!("Scene {scene}"), "width": 300, "height": 100, "theme": "day", "ground": {"kind": "none"}, "pieces": pieces})
+        })
+        .collect();
+    let with = |blur: f64| {
+        Project::from_value(
+            &json!({"schema": 1, "name": "Many", "themes": [{"id": "day", "name": "Day", "scheme": "light"}],
+            "finishes": [{"id": "f", "name": "Lifted", "coats": coats(blur)}], "scenes": scenes}),
+        )
+        .unwrap()
+    };
+    let (before, after) = (with(8.0), with(20.0));
+    let blurs = |project: &Project| -> Vec<f64> {
+        let resolved = project.scenes.iter().map(|scene| resolve::scene(project, scene, &Assets::default()));
+        let pieces = resolved.flat_map(|scene| scene.pieces);
+        let coats = pieces.flat_map(|piece| piece.coats);
+        coats
+            .filter_map(|coat| {
+                if let resolve::Draws::Shadow(shadow) = coat.draws { Some(shadow.blur) } else { None }
+            })
+            .collect()
+    };
+    assert_eq!((blurs(&before), blurs(&after)), (vec![8.0; 50], vec![20.0; 50]));
+    let lines = |project: &Project| -> Vec<String> {
+        sheet(project, &Assets::default(), &SheetWanted::default()).lines().map(str::to_owned).collect()
+    };
+    let (before, after) = (lines(&before), lines(&after));
+    assert_eq!(before.len(), after.len());
+    let changed: Vec<_> =
+        before.iter().zip(&after).filter(|(before, after)| before != after).map(|(line, _)| line).collect();
+    // One property for each way the finish is held: boxes, text, icons.
+    assert!(
+        (1..=3).contains(&changed.len()) && changed.iter().all(|line| line.contains("lifted")),
+        "{changed:?}"
+    );
 }
 
 /// The numbers and colours of a finish's shadows.

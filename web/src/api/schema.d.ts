@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks a project over. The answer is JSON, one [`AuditProgress`] a line; hanging up ends the work. */
+        post: operations["audit_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blends": {
         parameters: {
             query?: never;
@@ -134,6 +151,23 @@ export interface paths {
         put?: never;
         /** Draws a piece as each target will really show it, and compares. */
         post: operations["faithful"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faithful/project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How close every piece of a project comes, in the target that holds it best. */
+        post: operations["faithful_project"];
         delete?: never;
         options?: never;
         head?: never;
@@ -505,6 +539,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A finding of an audit that is meant so. */
+        Accepted: {
+            /** @description The finding's key. */
+            finding: string;
+            /** @description Why. */
+            note: string;
+        };
         /** @description A coat that could be added, and how it would look. */
         AdditionPicture: {
             /** @description What it does. */
@@ -528,6 +569,29 @@ export interface components {
             /** @description Its media type. */
             media_type: string;
             data?: components["schemas"]["FileBytes"] | null;
+        };
+        /** @description What was found in a project. */
+        Audit: {
+            /** @description Errors first, then warnings, then hints; last those that are accepted. */
+            findings: components["schemas"]["Finding"][];
+        };
+        /** @description One line of the answer: how far the work has come, and at the end what was found. */
+        AuditProgress: {
+            /**
+             * Format: double
+             * @description From 0 to 1.
+             */
+            done: number;
+            audit?: components["schemas"]["Audit"] | null;
+            /** @description On the last line, where it came to nothing. */
+            failed?: string | null;
+        };
+        /** @description What is to be looked over. */
+        AuditRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description What is looked for, and from where on it counts. */
+            limits?: components["schemas"]["Limits"];
         };
         BTreeMap: {
             [key: string]: string;
@@ -704,6 +768,8 @@ export interface components {
             colour?: string | null;
             /** @description Its numbers in one line. */
             summary: string;
+            /** @description The numbers of a drawn shadow as other tools say them, in one line. */
+            elsewhere?: string | null;
         };
         /** @description Which coat is asked about. */
         CoatRequest: {
@@ -728,6 +794,8 @@ export interface components {
             filters: string;
             /** @description The element the rules are for. */
             html: string;
+            /** @description All three, to be put into a page. */
+            page: string;
             /** @description The stack as plain values, one line a coat, for somebody who must type them elsewhere. */
             values: string;
             /** @description What differs; empty where the CSS is exact. */
@@ -767,6 +835,24 @@ export interface components {
             /** @description In CSS syntax, at most 64. */
             colours: string[];
         };
+        /** @description How a tool says a shadow's values. */
+        Conventions: {
+            /**
+             * @description How soft it is.
+             * @default blur_radius
+             */
+            softness: components["schemas"]["Softness"];
+            /**
+             * @description Where it falls.
+             * @default axes
+             */
+            direction: components["schemas"]["Direction"];
+            /**
+             * @description How dense it is.
+             * @default percent
+             */
+            density: components["schemas"]["Density"];
+        };
         /** @description The radius of one corner. */
         CornerRadius: components["schemas"]["Length"] | components["schemas"]["EllipseRadius"];
         /** @description What the CSS says about depth. */
@@ -788,6 +874,16 @@ export interface components {
          * @description An angle in degrees.
          */
         Degrees: number;
+        /**
+         * @description How opacity is said.
+         * @enum {string}
+         */
+        Density: "percent" | "fraction" | "hex";
+        /**
+         * @description How an offset is said.
+         * @enum {string}
+         */
+        Direction: "axes" | "light_clockwise" | "fall_clockwise" | "light_counter_clockwise";
         /** @description A drop shadow. */
         Drop: {
             /** @description Where it falls. */
@@ -803,6 +899,13 @@ export interface components {
             falloff?: components["schemas"]["Falloff"] | null;
             grain?: components["schemas"]["Grain"] | null;
             substitute?: components["schemas"]["PlacedShape"] | null;
+        };
+        /** @description One value of the document. */
+        Edit: {
+            /** @description Which, as a JSON pointer (RFC 6901); its last part may be a field that is not there yet. */
+            at: string;
+            /** @description What it becomes. */
+            to: Record<string, unknown>;
         };
         /** @description The radii of an elliptical corner. */
         EllipseRadius: {
@@ -940,6 +1043,29 @@ export interface components {
             /** @enum {string} */
             kind: "image";
         });
+        /** @description Something a designer should look at. */
+        Finding: {
+            /** @description The same for the same thing from audit to audit; what accepted findings are told by. */
+            key: string;
+            /** @description What it is about. */
+            kind: components["schemas"]["FindingKind"];
+            /** @description How bad it is. */
+            severity: components["schemas"]["Severity"];
+            /** @description Where. */
+            place: components["schemas"]["Where"];
+            /** @description What was found, with its numbers. */
+            message: string;
+            /** @description Why it matters, in a sentence. */
+            why: string;
+            mend?: components["schemas"]["Mend"] | null;
+            /** @description Why it was accepted, where it was. */
+            accepted?: string | null;
+        };
+        /**
+         * @description What a finding is about.
+         * @enum {string}
+         */
+        FindingKind: "faint_text" | "faint_edge" | "nothing_to_see" | "banding" | "lights_disagree" | "loose_value" | "near_colours" | "near_finishes" | "flat_step" | "edge_and_shadow" | "side_bleed" | "muddy" | "pure_ground" | "teeth" | "doubled" | "paint_budget";
         /** @description A named, reusable stack of coats. */
         Finish: {
             /** @description Unique among finishes. */
@@ -1055,17 +1181,12 @@ export interface components {
             /** @description How it is fitted. */
             fit?: components["schemas"]["Fit"];
         };
-        /**
-         * @description A format something comes in.
-         * @enum {string}
-         */
-        ImportFormat: "css" | "tokens" | "json";
         /** @description What is to be read. */
         ImportRequest: {
             /** @description The project it is to go into. */
             project: components["schemas"]["Project"];
             /** @description In which format it is. */
-            format: components["schemas"]["ImportFormat"];
+            format: components["schemas"]["IncomingFormat"];
             /** @description The file's text. */
             text: string;
         };
@@ -1080,6 +1201,11 @@ export interface components {
             /** @description What was not taken as it stands. */
             remarks: components["schemas"]["Remark"][];
         };
+        /**
+         * @description A format something comes in.
+         * @enum {string}
+         */
+        IncomingFormat: "css" | "tokens" | "svg" | "json";
         /** @description An inner shadow. */
         Inner: {
             /** @description Where the hole it lies around is moved. */
@@ -1134,6 +1260,71 @@ export interface components {
             bearing?: components["schemas"]["Degrees"] | null;
             colour?: components["schemas"]["CssColour"] | null;
             strength?: components["schemas"]["Factor"] | null;
+        };
+        /** @description What is looked for, and from where on it counts. */
+        Limits: {
+            /**
+             * Format: double
+             * @description Contrast along the edge of a piece that has states (WCAG 2.2, SC 1.4.11).
+             * @default 3
+             */
+            edge_contrast: number;
+            /**
+             * Format: int32
+             * @description A difference that counts as seen, in 1/255.
+             * @default 1
+             */
+            least_seen: number;
+            /**
+             * Format: double
+             * @description Degrees a shadow may fall beside the others.
+             * @default 25
+             */
+            light_degrees: number;
+            /**
+             * Format: double
+             * @description The distance in OKLab below which two colours are one.
+             * @default 0.02
+             */
+            near_colour: number;
+            /**
+             * Format: double
+             * @description The mean difference in 1/255 below which two finishes are one.
+             * @default 0.5
+             */
+            near_finish: number;
+            /**
+             * @description Shadow layers a stack may have.
+             * @default 12
+             */
+            shadow_layers: number;
+            /**
+             * Format: double
+             * @description The share of a scene in bands from which on they are told.
+             * @default 0.02
+             */
+            banding: number;
+            /**
+             * @description Kinds that are not looked for.
+             * @default []
+             */
+            without: components["schemas"]["FindingKind"][];
+            /**
+             * @description The screen, or the eye, that contrast is measured on.
+             * @default {
+             *       "kind": "plain"
+             *     }
+             */
+            screen: components["schemas"]["Screen"];
+            /**
+             * @description From where it is looked at.
+             * @default {
+             *       "distance": 50,
+             *       "px_per_inch": 96,
+             *       "degrees": 0.1
+             *     }
+             */
+            sight: components["schemas"]["Sight"];
         };
         /** @description Where to measure. */
         Line: {
@@ -1193,6 +1384,13 @@ export interface components {
             note: string;
             /** @description RFC 3339, UTC. */
             created_at: string;
+        };
+        /** @description What would remove a finding. */
+        Mend: {
+            /** @description In words, as something to do. */
+            what: string;
+            /** @description In their order. */
+            edits: components["schemas"]["Edit"][];
         };
         /** @description A curve by its name. */
         NamedFalloff: {
@@ -1297,6 +1495,37 @@ export interface components {
             /** @description Scales surface and coats together, as CSS `opacity` does. */
             opacity?: components["schemas"]["Opacity"];
         };
+        /** @description How one piece of a project comes through, in the target that holds it best. */
+        PieceFaithfulness: {
+            /** @description The scene's id. */
+            scene: components["schemas"]["Id"];
+            /** @description The scene's name. */
+            scene_name: string;
+            /** @description The piece's id. */
+            piece: components["schemas"]["Id"];
+            /** @description The piece's name. */
+            piece_name: string;
+            /** @description How close it comes. */
+            comes: components["schemas"]["Faithfulness"];
+        };
+        /** @description How well a piece can be seen, in numbers. */
+        PieceSight: {
+            /**
+             * Format: double
+             * @description The contrast of text in its worst place, or that which nine tenths of an edge reach.
+             */
+            contrast: number;
+            /**
+             * Format: double
+             * @description What text of this size needs (WCAG 2.2, SC 1.4.3), or a part of an interface (SC 1.4.11).
+             */
+            needed: number;
+            /**
+             * Format: double
+             * @description Of an edge: the share of its difference in luminance that a squinting eye is left with.
+             */
+            squinted?: number | null;
+        };
         /** @description A piece's small picture, and where its box lies on the scene. */
         PieceThumbnail: {
             /** @description The piece. */
@@ -1377,6 +1606,8 @@ export interface components {
             as_browser?: boolean;
             /** @description With seeded noise of one step in 8 bits, against bands. */
             dither?: boolean;
+            screen?: components["schemas"]["Screen"] | null;
+            sight?: components["schemas"]["Sight"] | null;
         };
         /** @description What is wrong with a document, and where. */
         Problem: {
@@ -1443,6 +1674,8 @@ export interface components {
             scenes: components["schemas"]["Scene"][];
             /** @description Uploaded files in use. */
             assets?: components["schemas"]["Asset"][];
+            /** @description Findings of an audit that are meant so. */
+            accepted?: components["schemas"]["Accepted"][];
         };
         /**
          * Format: double
@@ -1546,6 +1779,7 @@ export interface components {
             /** @description What is not drawn. */
             notes: components["schemas"]["Note"][];
             profile?: components["schemas"]["Profile"] | null;
+            sight?: components["schemas"]["PieceSight"] | null;
         };
         /** @description Which piece is asked about. */
         ResolveRequest: {
@@ -1559,6 +1793,7 @@ export interface components {
             target?: components["schemas"]["Target"] | null;
             /** @description How its numbers are written. */
             numbers?: components["schemas"]["Numbers"];
+            conventions?: components["schemas"]["Conventions"] | null;
         };
         /** @description An offset as it comes out, in both forms. */
         ResolvedOffset: {
@@ -1625,6 +1860,40 @@ export interface components {
          * @enum {string}
          */
         Scheme: "light" | "dark";
+        /** @description A screen, a light around it, or an eye. */
+        Screen: {
+            /** @enum {string} */
+            kind: "plain";
+        } | {
+            /** @enum {string} */
+            kind: "dim";
+        } | {
+            /** @enum {string} */
+            kind: "sunlight";
+        } | {
+            /** @enum {string} */
+            kind: "low_contrast";
+        } | {
+            /** @enum {string} */
+            kind: "six_bits";
+        } | {
+            /** @enum {string} */
+            kind: "night";
+        } | (components["schemas"]["Weakness"] & {
+            /** @enum {string} */
+            kind: "protan";
+        }) | (components["schemas"]["Weakness"] & {
+            /** @enum {string} */
+            kind: "deutan";
+        }) | (components["schemas"]["Weakness"] & {
+            /** @enum {string} */
+            kind: "tritan";
+        });
+        /**
+         * @description How bad it is.
+         * @enum {string}
+         */
+        Severity: "error" | "warning" | "hint";
         /** @description A piece's geometry. */
         Shape: (components["schemas"]["BoxShape"] & {
             /** @enum {string} */
@@ -1679,6 +1948,27 @@ export interface components {
          * @enum {string}
          */
         ShownCoats: "all" | "none";
+        /** @description Where an eye is. */
+        Sight: {
+            /**
+             * Format: double
+             * @description From the screen, in cm.
+             * @default 50
+             */
+            distance: number;
+            /**
+             * Format: double
+             * @description Pixels of CSS in an inch of the screen.
+             * @default 96
+             */
+            px_per_inch: number;
+            /**
+             * Format: double
+             * @description The σ of what the eye mixes, in degrees of the visual angle.
+             * @default 0.1
+             */
+            degrees: number;
+        };
         /**
          * Format: double
          * @description A Gaussian's σ in CSS px, as `filter: blur()` takes it (Filter Effects 1).
@@ -1694,6 +1984,11 @@ export interface components {
          * @description A side of a piece or scene, in CSS px.
          */
         Size: number;
+        /**
+         * @description How softness is said.
+         * @enum {string}
+         */
+        Softness: "blur_radius" | "sigma" | "reach_and_hardness";
         /** @description One colour all over. */
         SolidFill: {
             /** @description The colour. */
@@ -1939,6 +2234,14 @@ export interface components {
              */
             height: number;
         };
+        /** @description How much is missing. */
+        Weakness: {
+            /**
+             * Format: float
+             * @description From 0 to 1.
+             */
+            severity: number;
+        };
         /** @description Where a piece's coats come from. */
         Wear: components["schemas"]["WornFinish"] | components["schemas"]["OwnCoats"];
         /**
@@ -1946,6 +2249,19 @@ export interface components {
          * @description A font weight, as CSS has it.
          */
         Weight: number;
+        /** @description Where something was found. */
+        Where: {
+            /** @description In words. */
+            name: string;
+            scene?: components["schemas"]["Id"] | null;
+            piece?: components["schemas"]["Id"] | null;
+            finish?: components["schemas"]["Id"] | null;
+            coat?: components["schemas"]["Id"] | null;
+            /** @description Left, top, width and height on the scene, in px. */
+            area?: number[] | null;
+            /** @description Places along an edge that are too faint, on the scene in px. */
+            marks?: number[][];
+        };
         /** @description A finish worn by a piece. */
         WornFinish: {
             /** @description The finish's id. */
@@ -2030,6 +2346,37 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    audit_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["AuditProgress"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2237,6 +2584,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaithfulAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    faithful_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BundleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceFaithfulness"][];
                 };
             };
             422: {

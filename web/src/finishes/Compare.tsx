@@ -1,7 +1,9 @@
-import { Text } from '@mantine/core';
+import { NativeSelect, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Project, type Schemas } from '../api/client';
+import { identity } from '../document/identity';
+import view from '../parts/view.module.css';
 import classes from './Finishes.module.css';
 
 /** Two finishes on the same specimen, with their differences in words. */
@@ -12,7 +14,7 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
   const low = first ?? finishes[0]?.id;
   const high = second ?? finishes[1]?.id;
   const said = useQuery({
-    queryKey: ['differences', low, high, finishes],
+    queryKey: ['differences', low, high, identity(document.finishes)],
     queryFn: async () => {
       if (!low || !high) return [];
       const project = { ...document, scenes: [] };
@@ -24,8 +26,8 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
   if (finishes.length < 2) return null;
   const choice = (label: string, value: string | undefined, set: (id: string) => void) => (
     <div className={classes.compared}>
-      <select
-        className={classes.select}
+      <NativeSelect
+        size="xs"
         aria-label={label}
         value={value}
         onChange={(event) => set(event.currentTarget.value)}
@@ -35,7 +37,7 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
             {finish.name}
           </option>
         ))}
-      </select>
+      </NativeSelect>
       <img
         src={cards.find((card) => card.finish === value)?.specimens[0]?.picture}
         width={160}
@@ -45,8 +47,8 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
     </div>
   );
   return (
-    <section aria-label="Compare" className={classes.panel}>
-      <h2 className={classes.heading}>Side by side</h2>
+    <section aria-label="Compare" className={view.panel}>
+      <h2 className={view.heading}>Side by side</h2>
       <div className={classes.pair}>
         {choice('First finish', low, setFirst)}
         {choice('Second finish', high, setSecond)}

@@ -1,4 +1,4 @@
-import { Button, Group, NumberInput, Popover, Text, TextInput } from '@mantine/core';
+import { Button, Group, NativeSelect, NumberInput, Popover, Text, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'wouter';
 import { answer, api, type Project, type Schemas } from '../api/client';
@@ -144,8 +144,8 @@ function Transition({ finish }: { finish: Finish }) {
         value={duration}
         onChange={(value) => typeof value === 'number' && set({ duration: value })}
       />
-      <select
-        className={classes.select}
+      <NativeSelect
+        size="xs"
         aria-label={`Transition curve of ${finish.name}`}
         value={curve}
         onChange={(event) => set({ curve: event.currentTarget.value })}
@@ -153,7 +153,7 @@ function Transition({ finish }: { finish: Finish }) {
         {[...new Set([...curves, curve])].map((one) => (
           <option key={one}>{one}</option>
         ))}
-      </select>
+      </NativeSelect>
     </Group>
   );
 }

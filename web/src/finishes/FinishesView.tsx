@@ -2,8 +2,10 @@ import { NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Project, type Schemas } from '../api/client';
+import { identity } from '../document/identity';
 import { type PieceState, pieceStates, useDocument } from '../document/store';
 import { Bar } from '../parts/Bar';
+import view from '../parts/view.module.css';
 import { Compare } from './Compare';
 import { FinishCard } from './FinishCard';
 import classes from './Finishes.module.css';
@@ -19,7 +21,7 @@ export function FinishesView() {
   if (!document) return null;
   const finishes = document.finishes ?? [];
   return (
-    <main className={classes.page}>
+    <main className={view.page}>
       <Bar open="Finishes">
         {document.themes.length > 1 && (
           <NativeSelect
@@ -31,10 +33,10 @@ export function FinishesView() {
           />
         )}
       </Bar>
-      <div className={classes.columns}>
+      <div className={view.columns}>
         <section aria-label="Finishes" className={classes.library}>
           <div className={classes.tools}>
-            <h2 className={classes.heading}>
+            <h2 className={view.heading}>
               {finishes.length} {finishes.length === 1 ? 'finish' : 'finishes'}
             </h2>
             <SegmentedControl
@@ -62,7 +64,7 @@ export function FinishesView() {
             />
           ))}
         </section>
-        <div className={classes.side}>
+        <div className={view.side}>
           <HeightScale document={document} heights={cards?.heights ?? []} />
           <Compare document={document} cards={cards?.cards ?? []} />
         </div>
@@ -73,12 +75,8 @@ export function FinishesView() {
 
 /** Pictures and heights, asked for anew when finishes, colours or lights change. */
 function useCards(document: Project | null, theme: string, state: PieceState): Schemas['Cards'] | undefined {
-  const asked = document && {
-    finishes: document.finishes,
-    swatches: document.swatches,
-    lights: document.lights,
-    scale: document.scale,
-  };
+  const { finishes, swatches, lights, scale } = document ?? {};
+  const asked = [finishes, swatches, lights, scale].map(identity);
   const cards = useQuery({
     queryKey: ['cards', theme, state, asked],
     queryFn: async () => {

@@ -1,8 +1,9 @@
-import { Button, Group, NumberInput, Text } from '@mantine/core';
+import { Button, Group, NativeSelect, NumberInput, Text } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Project, type Schemas } from '../api/client';
 import { addSteps, finishOf, moveInScale, toggleInScale } from '../document/finishes';
+import view from '../parts/view.module.css';
 import classes from './Finishes.module.css';
 
 interface Props {
@@ -16,8 +17,8 @@ export function HeightScale({ document, heights }: Props) {
   const steps = scale.flatMap((id) => heights.filter((height) => height.finish === id));
   const name = (id: string) => finishOf(document, id)?.name ?? id;
   return (
-    <section aria-label="Height scale" className={classes.panel}>
-      <h2 className={classes.heading}>Height scale</h2>
+    <section aria-label="Height scale" className={view.panel}>
+      <h2 className={view.heading}>Height scale</h2>
       {scale.length === 0 && (
         <Text size="sm" c="dimmed">
           Put finishes into the scale, lowest first, to see whether they step evenly.
@@ -161,8 +162,8 @@ function Between({ document, scale, name }: BetweenProps) {
         value={count}
         onChange={(value) => typeof value === 'number' && setCount(value)}
       />
-      <select
-        className={classes.select}
+      <NativeSelect
+        size="xs"
         aria-label="Between which steps"
         value={low}
         onChange={(event) => setLow(event.currentTarget.value)}
@@ -172,7 +173,7 @@ function Between({ document, scale, name }: BetweenProps) {
             between {name(id)} and {name(scale[at + 1] ?? '')}
           </option>
         ))}
-      </select>
+      </NativeSelect>
       <Button
         size="compact-xs"
         variant="default"

@@ -1,5 +1,5 @@
 import { Bar } from '../parts/Bar';
-import classes from './HandOff.module.css';
+import view from '../parts/view.module.css';
 import { Incoming } from './Incoming';
 import { Links } from './Links';
 import { Outgoing } from './Outgoing';
@@ -7,11 +7,11 @@ import { Outgoing } from './Outgoing';
 /** The whole project out and in, and links to it. */
 export function HandOffView() {
   return (
-    <main className={classes.page}>
+    <main className={view.page}>
       <Bar open="Hand-off" />
-      <div className={classes.columns}>
+      <div className={view.columns}>
         <Outgoing />
-        <div className={classes.side}>
+        <div className={view.side}>
           <Incoming />
           <Links />
         </div>

@@ -4,17 +4,26 @@ import { useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
 import { bringIn } from '../document/finishes';
 import { useDocument } from '../document/store';
+import view from '../parts/view.module.css';
 import classes from './HandOff.module.css';
 
-type Format = Schemas['ImportFormat'];
+type Format = Schemas['IncomingFormat'];
 
 const formats = [
   { value: 'css', label: 'Style sheet' },
   { value: 'tokens', label: 'Tokens' },
+  { value: 'svg', label: 'SVG filters' },
   { value: 'json', label: 'Project' },
 ];
 
-/** A style sheet, token file or project: first what it would bring, then all of it or nothing. */
+const examples: Record<Format, string> = {
+  css: '.card { box-shadow: 0 6px 10px #0006 }',
+  tokens: '{ … }',
+  svg: '<svg><filter id="raised"> … </filter></svg>',
+  json: '{ … }',
+};
+
+/** A style sheet, token file, SVG file or project: first what it would bring, then all of it or nothing. */
 export function Incoming() {
   const [format, setFormat] = useState<Format>('css');
   const [text, setText] = useState('');
@@ -34,6 +43,7 @@ export function Incoming() {
   const take = async (file: File | null) => {
     if (!file) return;
     if (file.name.endsWith('.css')) setFormat('css');
+    else if (file.name.endsWith('.svg')) setFormat('svg');
     else if (file.name.endsWith('.zolvet.json')) setFormat('json');
     else if (file.name.endsWith('.json')) setFormat('tokens');
     change(await file.text());
@@ -45,8 +55,8 @@ export function Incoming() {
     change('');
   };
   return (
-    <section aria-label="In" className={classes.panel}>
-      <h2 className={classes.heading}>In</h2>
+    <section aria-label="In" className={view.panel}>
+      <h2 className={view.heading}>In</h2>
       <Group gap={8} mb={8}>
         <SegmentedControl
           size="xs"
@@ -58,7 +68,7 @@ export function Incoming() {
             read.reset();
           }}
         />
-        <FileButton onChange={take} accept=".css,.json">
+        <FileButton onChange={take} accept=".css,.json,.svg">
           {(props) => (
             <Button size="compact-sm" variant="default" {...props}>
               Open a file
@@ -69,7 +79,7 @@ export function Incoming() {
       <Textarea
         size="xs"
         aria-label="Text to bring in"
-        placeholder={format === 'css' ? '.card { box-shadow: 0 6px 10px #0006 }' : '{ … }'}
+        placeholder={examples[format]}
         minRows={4}
         maxRows={10}
         autosize

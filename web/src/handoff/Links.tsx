@@ -5,6 +5,7 @@ import { answer, api } from '../api/client';
 import { useSaving } from '../document/saving';
 import { sceneOf, useDocument } from '../document/store';
 import { CopyButton } from '../parts/CopyButton';
+import view from '../parts/view.module.css';
 import classes from './HandOff.module.css';
 
 /** Links to a scene, made and revoked. */
@@ -39,8 +40,8 @@ export function Links() {
   const failure = links.error ?? make.error ?? revoke.error;
   const working = links.data?.filter((link) => !link.revoked_at) ?? [];
   return (
-    <section aria-label="Links" className={classes.panel}>
-      <h2 className={classes.heading}>Links</h2>
+    <section aria-label="Links" className={view.panel}>
+      <h2 className={view.heading}>Links</h2>
       <Text size="sm" mb="sm">
         A link shows a scene as it is saved now: its looks, values and code, to copy but not to change. It
         works until you revoke it.

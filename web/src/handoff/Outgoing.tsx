@@ -2,8 +2,11 @@ import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/co
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
+import { identity } from '../document/identity';
 import { useDocument } from '../document/store';
 import { CopyButton } from '../parts/CopyButton';
+import view from '../parts/view.module.css';
+import { Closeness } from './Closeness';
 import { save } from './download';
 import classes from './HandOff.module.css';
 
@@ -33,7 +36,7 @@ export function Outgoing() {
   const [scene, setScene] = useState('');
   const [written, setWritten] = useState<Numbers>('exact');
   const text = useQuery({
-    queryKey: ['export', project, format, finish, theme, scene, written],
+    queryKey: ['export', identity(project), format, finish, theme, scene, written],
     queryFn: async () => {
       if (!project) return '';
       const body = {
@@ -64,7 +67,7 @@ export function Outgoing() {
   const shown = text.data ?? '';
   return (
     <section aria-label="Out" className={classes.out}>
-      <h2 className={classes.heading}>Out</h2>
+      <h2 className={view.heading}>Out</h2>
       <Group gap={8}>
         <SegmentedControl
           size="xs"
@@ -141,6 +144,7 @@ export function Outgoing() {
       <pre className={classes.code} tabIndex={0}>
         {shown}
       </pre>
+      <Closeness numbers={written} />
     </section>
   );
 }

@@ -4,6 +4,7 @@ import classes from './Views.module.css';
 const views = [
   { path: '', name: 'Workbench' },
   { path: '/finishes', name: 'Finishes' },
+  { path: '/check', name: 'Check' },
   { path: '/hand-off', name: 'Hand-off' },
 ];
 

@@ -87,6 +87,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
       {opened && (
         <div className={classes.body}>
           <CoatValues coat={coat} said={said} />
+          {said?.elsewhere && <p className={classes.elsewhere}>{said.elsewhere}</p>}
           <Actions coat={coat.id} name={coat.name} onOnly={onOnly} />
         </div>
       )}

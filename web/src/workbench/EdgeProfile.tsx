@@ -42,9 +42,24 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
           Choose a piece to see how it darkens and lightens across its edge.
         </Text>
       )}
+      {report?.sight && <Sight {...report.sight} />}
     </section>
   );
 });
+
+/** How well the piece can be seen: its letters, or its edge. */
+function Sight({ contrast, needed, squinted }: Schemas['PieceSight']) {
+  const where = squinted == null ? 'in its worst place' : 'along its weakest tenth';
+  return (
+    <Text size="xs" c="dimmed" data-sight>
+      Contrast {contrast.toFixed(2)} to 1 {where}
+      {contrast < needed
+        ? `; ${squinted == null ? 'text of this size' : 'what can be used'} needs ${needed}`
+        : ''}
+      {squinted == null ? '' : `. Squinting leaves ${Math.round(squinted * 100)} %`}
+    </Text>
+  );
+}
 
 function Plot({ profile }: { profile: Schemas['Profile'] }) {
   const document = useDocument((state) => state.document);

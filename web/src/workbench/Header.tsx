@@ -1,9 +1,9 @@
 import { Button, Group, SegmentedControl, useMantineColorScheme } from '@mantine/core';
 import { IconMoon, IconSun } from '@tabler/icons-react';
 import { memo } from 'react';
-import { Link } from 'wouter';
 import { editScene } from '../document/scenes';
 import { sceneOf, useDocument } from '../document/store';
+import { Home } from '../parts/Home';
 import { Views } from '../parts/Views';
 import classes from './Header.module.css';
 import { History } from './History';
@@ -17,12 +17,11 @@ interface Props {
 }
 
 export const Header = memo(function Header({ onBefore, onSheet }: Props) {
-  const name = useDocument((state) => state.document?.name);
   const themes = useDocument((state) => state.document?.themes);
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme);
   const id = useDocument((state) => state.id);
   const { colorScheme, setColorScheme } = useMantineColorScheme();
-  if (name === undefined || !themes) return null;
+  if (!themes) return null;
   const hold = {
     onPointerDown: () => onBefore(true),
     onPointerUp: () => onBefore(false),
@@ -38,12 +37,7 @@ export const Header = memo(function Header({ onBefore, onSheet }: Props) {
   return (
     <header className={classes.header}>
       <Group gap={6} wrap="nowrap" className={classes.part}>
-        <Link href="/" className={classes.home}>
-          zolvet
-        </Link>
-        <h1 className={classes.project} title={name}>
-          {name}
-        </h1>
+        <Home />
         <SceneMenu />
         {themes.length > 1 && (
           <SegmentedControl

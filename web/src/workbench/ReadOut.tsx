@@ -1,4 +1,4 @@
-import { Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
+import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { memo, useState } from 'react';
 import type { Report, Schemas } from '../api/client';
 import { CopyButton } from '../parts/CopyButton';
@@ -18,7 +18,7 @@ const targets: Record<Schemas['Target'], string> = {
 export const ReadOut = memo(function ReadOut({ report }: { report: Report | null }) {
   const [shown, setShown] = useState('CSS');
   const code = report?.code;
-  const text = (shown === 'CSS' ? code?.css : shown === 'Page' ? page(code) : code?.values) ?? '';
+  const text = (shown === 'CSS' ? code?.css : shown === 'Page' ? code?.page : code?.values) ?? '';
   const said = [...(code?.differences ?? []), ...(report?.notes ?? [])];
   return (
     <section aria-label="Read-out" className={`${region.region} ${classes.readout}`}>
@@ -43,6 +43,7 @@ export const ReadOut = memo(function ReadOut({ report }: { report: Report | null
           <CopyButton text={text} what={shown === 'CSS' ? 'CSS' : shown === 'Page' ? 'page' : 'values'} />
         )}
       </Group>
+      {report && shown === 'Values' && <Conventions />}
       {report && <Verdict report={report} count={said.length} />}
       {said.length > 0 && shown === 'CSS' && (
         <ul className={classes.notes}>
@@ -65,6 +66,58 @@ export const ReadOut = memo(function ReadOut({ report }: { report: Report | null
   );
 });
 
+type Said = Schemas['Conventions'];
+
+const softness: Record<Schemas['Softness'], string> = {
+  blur_radius: 'Blur radius',
+  sigma: 'Gaussian σ',
+  reach_and_hardness: 'Reach and hardness',
+};
+const direction: Record<Schemas['Direction'], string> = {
+  axes: 'x and y',
+  light_clockwise: 'Light from, clockwise from the top',
+  fall_clockwise: 'Falls to, clockwise from the top',
+  light_counter_clockwise: 'Light at, counter-clockwise from the right',
+};
+const density: Record<Schemas['Density'], string> = {
+  percent: 'Opacity in %',
+  fraction: 'Opacity from 0 to 1',
+  hex: 'Opacity in hex',
+};
+
+/** In which of the usual forms the values are said, for the tool they are to be typed into. */
+function Conventions() {
+  const said = useView((state) => state.conventions);
+  const choose = <K extends keyof Said>(label: string, key: K, forms: Record<string, string>) => (
+    <NativeSelect
+      size="xs"
+      className={classes.form}
+      aria-label={label}
+      value={said?.[key] ?? ''}
+      data={[
+        ...(said ? [] : [{ value: '', label }]),
+        ...Object.entries(forms).map(([value, label]) => ({ value, label })),
+      ]}
+      onChange={(event) => {
+        const now = said ?? { softness: 'blur_radius', direction: 'axes', density: 'percent' };
+        useView.setState({ conventions: { ...now, [key]: event.currentTarget.value } as Said });
+      }}
+    />
+  );
+  return (
+    <Group gap={6} mt={6}>
+      {choose('Softness as', 'softness', softness)}
+      {choose('Offset as', 'direction', direction)}
+      {choose('Opacity as', 'density', density)}
+      {said && (
+        <Button size="compact-xs" variant="default" onClick={() => useView.setState({ conventions: null })}>
+          All forms
+        </Button>
+      )}
+    </Group>
+  );
+}
+
 /** How far a browser's picture of the code will be from what was designed, as the core foretells it. */
 function Verdict({ report, count }: { report: Report; count: number }) {
   const faithful = useFaithful(report.code.target);
@@ -77,13 +130,4 @@ function Verdict({ report, count }: { report: Report; count: number }) {
         `; a browser’s picture is off by ${found.mean.toFixed(2)} of 255 in the mean, ${found.worst} at worst`}
     </Text>
   );
-}
-
-/** What a page needs besides the rules: the element, and the filters they refer to. */
-function page(code: Report['code'] | undefined): string {
-  if (!code) return '';
-  const filters = code.filters
-    ? `<svg width="0" height="0" style="position:absolute" aria-hidden="true">\n${code.filters}</svg>\n`
-    : '';
-  return `${filters}${code.html}<style>\n${code.css}</style>\n`;
 }

@@ -66,6 +66,7 @@ function useChosen(): Chosen | null {
 
 interface Asked {
   line: Schemas['Line'] | null;
+  conventions: Schemas['Conventions'] | null;
   target: Schemas['Target'] | null;
 }
 
@@ -82,14 +83,15 @@ export function useReport(): Report | null {
   const chosen = useChosen();
   const line = useView((state) => state.line);
   const target = useView((state) => state.target);
+  const conventions = useView((state) => state.conventions);
   const asked = useMemo(
-    () => (chosen?.piece ? { ...chosen, line, target: fitting(chosen, target) } : null),
-    [chosen, line, target],
+    () => (chosen?.piece ? { ...chosen, line, conventions, target: fitting(chosen, target) } : null),
+    [chosen, line, conventions, target],
   );
-  const ask = async ({ project, scene, piece, line, target }: Chosen & Asked) =>
+  const ask = async ({ project, scene, piece, line, target, conventions }: Chosen & Asked) =>
     answer(
       await api.POST('/api/resolve', {
-        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line, target },
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line, target, conventions },
       }),
     );
   return useAnswer(asked, ask, 120, 600);

@@ -23,8 +23,12 @@ interface View {
   reference: ReferenceMode;
   /** Where the wipe between the scene and the reference stands, from 0 to 1. */
   wipe: number;
+  /** Whether the chosen piece is seen as this browser draws its code, too. */
+  browser: boolean;
   /** What the CSS uses; what holds the piece best when null. */
   target: Schemas['Target'] | null;
+  /** How plain values are said; in several forms side by side when null. */
+  conventions: Schemas['Conventions'] | null;
 }
 
 export type Tool = 'hand' | 'pick' | 'measure' | 'points';
@@ -41,7 +45,9 @@ export const useView = create<View>()(() => ({
   tool: 'hand',
   reference: 'off',
   wipe: 0.5,
+  browser: false,
   target: null,
+  conventions: null,
 }));
 
 /** Zooms to choose from. */

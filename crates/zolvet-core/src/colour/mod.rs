@@ -143,6 +143,18 @@ pub fn mix_oklab(from: Rgba, to: Rgba, t: f32) -> Rgba {
     Rgba::from_srgb(AlphaColor::<Oklab>::new([part(0), part(1), part(2), alpha]).convert::<Srgb>())
 }
 
+/// Light from a gamma-encoded part of a colour (CSS Color 4, §10.2, the transfer function of sRGB).
+#[must_use]
+pub fn srgb_to_linear(part: f32) -> f32 {
+    if part <= 0.04045 { part / 12.92 } else { ((part + 0.055) / 1.055).powf(2.4) }
+}
+
+/// The other way round.
+#[must_use]
+pub fn linear_to_srgb(light: f32) -> f32 {
+    if light <= 0.003_130_8 { light * 12.92 } else { 1.055 * light.powf(1.0 / 2.4) - 0.055 }
+}
+
 /// The average of colours, weighted and premultiplied as browsers mix them.
 #[must_use]
 pub fn mean(weighted: &[(f32, Rgba)]) -> Rgba {

@@ -1,5 +1,7 @@
 //! The declarations of what a target holds of a piece.
 
+use std::borrow::Cow;
+
 use super::text::{colour_text, frost_text, mode_text, number_text, paint_text, px, radii_text};
 use crate::blend::BlendMode;
 use crate::filter::{Graph, Step};
@@ -12,34 +14,34 @@ use crate::resolve::{Coat, Draws, Layer, Paint, Piece, Shadow};
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Declaration {
     /// The property.
-    pub name: &'static str,
+    pub name: Cow<'static, str>,
     /// Its value, or the members of a list.
     pub values: Vec<String>,
 }
 
 impl Declaration {
-    fn one(name: &'static str, value: impl Into<String>) -> Self {
-        Self { name, values: vec![value.into()] }
+    pub(crate) fn one(name: impl Into<Cow<'static, str>>, value: impl Into<String>) -> Self {
+        Self { name: name.into(), values: vec![value.into()] }
     }
 
     /// What the property is where nothing of it is left, in a state for instance.
     #[must_use]
     pub fn reset(&self) -> Self {
-        let value = match self.name {
+        let value = match self.name.as_ref() {
             "border" | "margin" => "0",
+            "box-sizing" => "content-box",
             "background-origin" => "padding-box",
-            "background-clip" => "border-box",
+            "background-clip" | "-webkit-background-clip" => "border-box",
             "background-blend-mode" => "normal",
-            "opacity" => "1",
             _ => "none",
         };
-        Self::one(self.name, value)
+        Self::one(self.name.clone(), value)
     }
 
     /// As it stands in a rule, `indent` spaces in.
     #[must_use]
     pub fn text(&self, indent: usize) -> String {
-        let (space, name) = (" ".repeat(indent), self.name);
+        let (space, name) = (" ".repeat(indent), &self.name);
         match self.values.as_slice() {
             [one] => format!("{space}{name}: {one};\n"),
             several => {
@@ -47,12 +49,6 @@ impl Declaration {
                 format!("{space}{name}:\n{space}  {};\n", several.join(&inner))
             }
         }
-    }
-
-    /// Its value in one line.
-    #[must_use]
-    pub fn value(&self) -> String {
-        self.values.join(", ")
     }
 }
 
@@ -188,7 +184,7 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
     }
     let mut lines = Vec::new();
     if !layers.is_empty() {
-        lines.push(Declaration { name: "background", values: layers });
+        lines.push(Declaration { name: "background".into(), values: layers });
     }
     match border_of(piece).map(|edge| edge.side) {
         Some(StrokeSide::Outside) => lines.push(Declaration::one("background-clip", "padding-box")),
@@ -196,7 +192,7 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
         None => {}
     }
     if modes.iter().any(|mode| mode != "normal") {
-        lines.push(Declaration { name: "background-blend-mode", values: vec![modes.join(", ")] });
+        lines.push(Declaration::one("background-blend-mode", modes.join(", ")));
     }
     lines
 }
@@ -223,7 +219,7 @@ fn shadows(held: &Held) -> Option<Declaration> {
         values.push(shadow_text(shadow, held.element.rotation));
     }
     let name = if held.target == Target::TextShadow { "text-shadow" } else { "box-shadow" };
-    (!values.is_empty()).then_some(Declaration { name, values })
+    (!values.is_empty()).then(|| Declaration { name: name.into(), values })
 }
 
 /// CSS turns shadows with a rotated element, so their offsets are turned back.

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use super::filters::{backdrop_filter, filter_list};
 use super::read::{CssError, shadow_list};
-use super::rules::{Raw, properties, rules, substituted};
+use super::rules::{Raw, properties, rules, split_outside, substituted};
 use crate::incoming::{Incoming, RemarkKind};
 use crate::model::{Coat, Finish, Id, State, Transition, limits};
 
@@ -15,6 +15,10 @@ pub fn import(css: &str) -> Incoming {
     let properties = properties(&rules);
     let mut importer = Importer { incoming: Incoming::default(), at: BTreeMap::new() };
     for rule in &rules {
+        for (line, column) in &rule.nested {
+            let message = format!("{}: a rule inside a rule is not read", rule.selectors.join(", "));
+            importer.incoming.remark(format!("{line}:{column}"), RemarkKind::Dropped, message);
+        }
         for selector in &rule.selectors {
             importer.rule(selector, &rule.declarations, &properties);
         }
@@ -173,26 +177,6 @@ fn transition_of(value: &str) -> Option<Transition> {
 
 const EASINGS: [&str; 5] = ["ease", "linear", "ease-in", "ease-out", "ease-in-out"];
 
-/// Cut at commas that lie in no brackets.
-fn split_outside(value: &str) -> Vec<String> {
-    let (mut depth, mut parts) = (0_i32, vec![String::new()]);
-    for letter in value.chars() {
-        match letter {
-            '(' => depth += 1,
-            ')' => depth -= 1,
-            ',' if depth == 0 => {
-                parts.push(String::new());
-                continue;
-            }
-            _ => {}
-        }
-        if let Some(last) = parts.last_mut() {
-            last.push(letter);
-        }
-    }
-    parts
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -206,10 +190,12 @@ mod tests {
                    @media (width > 40rem) { .deep > .pane { -webkit-backdrop-filter: blur(8px); backdrop-filter: blur(8px) saturate(1.4); filter: drop-shadow(1px 2px 3px red) hue-rotate(9deg) } }\n\
                    .bad { box-shadow: 1em 2px }\n\
                    .lost { text-shadow: var(--nowhere) }\n\
-                   .plain { color: blue }";
+                   .plain { color: blue; &:hover { box-shadow: 0 0 1px red } }\n\
+                   @keyframes lift { 50% { box-shadow: 0 0 1px red } }\n\
+                   :is(.a, .b) { box-shadow: 0 0 1px red }";
         let read = import(css);
         let names: Vec<_> = read.finishes.iter().map(|finish| finish.name.as_str()).collect();
-        assert_eq!(names, ["card", "tile", "deep > pane"]);
+        assert_eq!(names, ["card", "tile", "deep > pane", ":is(a, b)"]);
         assert_eq!(read.finishes[0].coats.len(), 2);
         assert_eq!(read.finishes[0].states[&State::Hover].len(), 1);
         let kinds: Vec<_> = read.finishes[2].coats.iter().map(|coat| coat.kind.name()).collect();
@@ -225,6 +211,7 @@ mod tests {
                 "4:120 .deep > .pane: filter: hue-rotate() is not depth: left out",
                 "5:8 .bad: box-shadow: expected a length in px, found 1em",
                 "6:9 .lost: text-shadow: --nowhere is set nowhere",
+                "7:23 .plain: a rule inside a rule is not read",
             ]
         );
     }

@@ -8,6 +8,8 @@ use cssparser::{ParseError, Parser, Token};
 pub(super) struct Rule {
     pub selectors: Vec<String>,
     pub declarations: Vec<Raw>,
+    /// Where rules lie in it (CSS Nesting 1).
+    pub nested: Vec<(u32, u32)>,
 }
 
 /// A declaration as it stands.
@@ -33,37 +35,35 @@ fn block(parser: &mut Parser<'_>, found: &mut Vec<Rule>, depth: usize) {
     loop {
         parser.skip_whitespace();
         let start = parser.position();
-        let at_rule = matches!(parser.next(), Ok(Token::AtKeyword(_)));
-        let mut end = parser.position();
-        let first = parser.slice_from(start).to_owned();
-        if first.is_empty() {
-            return;
-        }
-        let mut opened = first == "{";
-        while !opened {
+        let (mut at_rule, mut steps) = (false, false);
+        let end = loop {
             let before = parser.position();
             match parser.next() {
-                Ok(Token::CurlyBracketBlock) => {
-                    end = before;
-                    opened = true;
+                Ok(Token::CurlyBracketBlock) => break Some(before),
+                Ok(Token::Semicolon) if at_rule => break None,
+                Ok(Token::AtKeyword(name)) if before == start => {
+                    // What is in key frames is no selector.
+                    (at_rule, steps) = (true, name.to_ascii_lowercase().ends_with("keyframes"));
                 }
-                Ok(Token::Semicolon) if at_rule => break,
+                Ok(Token::Function(_) | Token::ParenthesisBlock | Token::SquareBracketBlock) => {
+                    skip_block(parser)
+                }
                 Ok(_) => {}
                 Err(_) => return,
             }
-        }
-        if !opened {
-            continue;
-        }
+        };
+        let Some(end) = end else { continue };
         let prelude = parser.slice(start..end).trim().to_owned();
         let _ = parser.parse_nested_block(|inner| -> Result<(), ParseError<()>> {
             if at_rule && depth < DEEPEST {
-                block(inner, found, depth + 1);
+                if !steps {
+                    block(inner, found, depth + 1);
+                }
             } else {
-                let declarations = declarations(inner);
-                let selectors =
-                    prelude.split(',').map(|one| one.trim().to_owned()).filter(|one| !one.is_empty());
-                found.push(Rule { selectors: selectors.collect(), declarations });
+                let (declarations, nested) = declarations(inner);
+                let selectors = split_outside(&prelude).into_iter().map(|one| one.trim().to_owned());
+                let selectors = selectors.filter(|one| !one.is_empty()).collect();
+                found.push(Rule { selectors, declarations, nested });
             }
             while inner.next().is_ok() {}
             Ok(())
@@ -71,38 +71,69 @@ fn block(parser: &mut Parser<'_>, found: &mut Vec<Rule>, depth: usize) {
     }
 }
 
-fn declarations(parser: &mut Parser<'_>) -> Vec<Raw> {
-    let mut found = Vec::new();
+fn declarations(parser: &mut Parser<'_>) -> (Vec<Raw>, Vec<(u32, u32)>) {
+    let (mut found, mut nested) = (Vec::new(), Vec::new());
     loop {
         parser.skip_whitespace();
         let place = parser.current_source_location();
+        let at = (place.line + 1, place.column);
         let name = match parser.next() {
-            Err(_) => return found,
-            Ok(Token::Ident(name)) => name.to_string(),
-            Ok(_) => continue,
-        };
-        if parser.expect_colon().is_err() {
-            continue;
-        }
-        let start = parser.position();
-        let mut end = start;
-        loop {
-            match parser.next() {
-                Err(_) | Ok(Token::Semicolon) => break,
-                Ok(
-                    Token::Function(_)
-                    | Token::ParenthesisBlock
-                    | Token::SquareBracketBlock
-                    | Token::CurlyBracketBlock,
-                ) => skip_block(parser),
-                Ok(_) => {}
+            Err(_) => return (found, nested),
+            Ok(Token::Semicolon) => continue,
+            Ok(Token::Ident(name)) => Some(name.to_string()),
+            Ok(Token::CurlyBracketBlock) => {
+                nested.push(at);
+                continue;
             }
-            end = parser.position();
+            Ok(token) => {
+                let opens = is_block(token);
+                if opens {
+                    skip_block(parser);
+                }
+                None
+            }
+        };
+        let name = name.filter(|_| {
+            parser.try_parse(|parser| parser.expect_colon().is_ok().then_some(()).ok_or(())).is_ok()
+        });
+        match (name, value(parser)) {
+            // What opens a block is a rule, but for the value of a custom property.
+            (name, (_, true)) if name.as_ref().is_none_or(|name| !name.starts_with("--")) => nested.push(at),
+            (Some(name), (value, _)) => {
+                let name = if name.starts_with("--") { name } else { name.to_ascii_lowercase() };
+                found.push(Raw { name, value, line: at.0, column: at.1 });
+            }
+            (None, _) => {}
         }
-        let value = parser.slice(start..end).trim().to_owned();
-        let name = if name.starts_with("--") { name } else { name.to_ascii_lowercase() };
-        found.push(Raw { name, value, line: place.line + 1, column: place.column });
     }
+}
+
+/// What stands up to the next semicolon, and whether a block in braces ended it.
+fn value(parser: &mut Parser<'_>) -> (String, bool) {
+    let start = parser.position();
+    let mut end = start;
+    let mut braces = false;
+    while !braces {
+        match parser.next() {
+            Err(_) | Ok(Token::Semicolon) => break,
+            Ok(token) => {
+                braces = matches!(token, Token::CurlyBracketBlock);
+                let opens = is_block(token);
+                if opens {
+                    skip_block(parser);
+                }
+            }
+        }
+        end = parser.position();
+    }
+    (parser.slice(start..end).trim().to_owned(), braces)
+}
+
+fn is_block(token: &Token<'_>) -> bool {
+    matches!(
+        token,
+        Token::Function(_) | Token::ParenthesisBlock | Token::SquareBracketBlock | Token::CurlyBracketBlock
+    )
 }
 
 /// What is in brackets lies before the parser's place only once it has been read.
@@ -164,3 +195,23 @@ pub(super) fn substituted(
 
 /// Characters a value may grow to.
 const LONGEST: usize = 100_000;
+
+/// Cut at commas that lie in no brackets.
+pub(super) fn split_outside(value: &str) -> Vec<String> {
+    let (mut depth, mut parts) = (0_i32, vec![String::new()]);
+    for letter in value.chars() {
+        match letter {
+            '(' => depth += 1,
+            ')' => depth -= 1,
+            ',' if depth == 0 => {
+                parts.push(String::new());
+                continue;
+            }
+            _ => {}
+        }
+        if let Some(last) = parts.last_mut() {
+            last.push(letter);
+        }
+    }
+    parts
+}

@@ -92,6 +92,7 @@ impl Specimen {
             scale: Vec::new(),
             scenes: vec![scene],
             assets: Vec::new(),
+            accepted: Vec::new(),
         })
     }
 

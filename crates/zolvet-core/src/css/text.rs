@@ -24,6 +24,16 @@ pub fn colour_text(colour: Rgba) -> String {
     }
 }
 
+/// A colour without its opacity as renderers of SVG know it that know no more than CSS Color 3.
+pub(crate) fn solid_text(colour: Rgba) -> String {
+    let solid = colour_text(Rgba { a: 1.0, ..colour });
+    if solid.starts_with('#') {
+        return solid;
+    }
+    let parts = [colour.r, colour.g, colour.b].map(|part| (f64::from(part) * 255_000.0).round() / 1000.0);
+    format!("rgb({})", parts.map(number_text).join(", "))
+}
+
 /// The shortest decimal that reads back as the same number.
 #[must_use]
 pub fn number_text(value: f64) -> String {

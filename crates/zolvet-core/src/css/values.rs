@@ -5,13 +5,15 @@ use std::fmt::Write as _;
 use super::text::{colour_text, frost_text, mode_text, number_text, paint_text, px};
 use crate::blend::BlendMode;
 use crate::colour::Rgba;
+use crate::conventions::Conventions;
 use crate::resolve::{Draws, Layer, Piece, Shadow, bearing_of};
 
-/// One line a coat: what it is, and every number with its unit.
-pub(super) fn values(piece: &Piece) -> String {
+/// One line a coat: what it is, and every number with its unit; a shadow's in the usual forms side by side where no
+/// convention is chosen.
+pub(super) fn values(piece: &Piece, conventions: Option<Conventions>) -> String {
     let mut text = String::new();
     for coat in &piece.coats {
-        let (kind, numbers) = numbers(&coat.draws);
+        let (kind, numbers) = numbers(&coat.draws, conventions);
         let opacity = match &coat.draws {
             Draws::Shadow(_) => String::new(),
             _ if coat.opacity >= 1.0 => String::new(),
@@ -26,10 +28,12 @@ pub(super) fn values(piece: &Piece) -> String {
     text
 }
 
-fn numbers(draws: &Draws) -> (&'static str, String) {
+fn numbers(draws: &Draws, conventions: Option<Conventions>) -> (&'static str, String) {
     match draws {
-        Draws::Shadow(shadow) if shadow.layer == Layer::Inner => ("inner shadow", shadow_values(shadow)),
-        Draws::Shadow(shadow) => ("drop shadow", shadow_values(shadow)),
+        Draws::Shadow(shadow) if shadow.layer == Layer::Inner => {
+            ("inner shadow", shadow_values(shadow, conventions))
+        }
+        Draws::Shadow(shadow) => ("drop shadow", shadow_values(shadow, conventions)),
         Draws::Highlight(spot) => {
             let at = spot.place.translation();
             let paint = paint_text(&spot.paint);
@@ -62,8 +66,17 @@ fn numbers(draws: &Draws) -> (&'static str, String) {
     }
 }
 
-fn shadow_values(shadow: &Shadow) -> String {
+fn shadow_values(shadow: &Shadow, conventions: Option<Conventions>) -> String {
     let colour = shadow.colour();
+    if let Some(Conventions { softness, direction, density }) = conventions {
+        return format!(
+            "{}, {}, {} at {}",
+            direction.text(shadow.dx, shadow.dy),
+            softness.text(shadow.blur, shadow.spread),
+            colour_text(Rgba { a: 1.0, ..colour }),
+            density.text(f64::from(colour.a)),
+        );
+    }
     format!(
         "x {}, y {} (distance {}, light from {}°), blur {} (σ {}), spread {}, {} at {} %",
         px(shadow.dx),

@@ -1,12 +1,11 @@
 //! Writing a piece as CSS, in the target that holds it best or the one that is asked for, with its states.
 
-use std::fmt::Write as _;
-
 use serde::Serialize;
 
 use super::declare::{Declaration, geometry, looks};
 use super::text::slug;
 use super::values::values;
+use crate::conventions::Conventions;
 use crate::filter::markup;
 use crate::handoff::{FidelityNote, Held, HeldFilter, Notes, Numbers, Target, best_target, hold, targets_of};
 use crate::model::{Shape, State, Transition};
@@ -26,6 +25,8 @@ pub struct Code {
     pub filters: String,
     /// The element the rules are for.
     pub html: String,
+    /// All three, to be put into a page.
+    pub page: String,
     /// The stack as plain values, one line a coat, for somebody who must type them elsewhere.
     pub values: String,
     /// What differs; empty where the CSS is exact.
@@ -39,65 +40,124 @@ pub struct Wanted {
     pub target: Option<Target>,
     /// How its numbers are written.
     pub numbers: Numbers,
+    /// How the plain values are said; in several forms side by side when left out.
+    pub conventions: Option<Conventions>,
 }
 
-/// A piece with its states as CSS rules.
+/// A piece with its states as code.
 #[must_use]
 pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Wanted) -> Code {
-    let rest = wanted.numbers.of_piece(piece);
-    let is_text = matches!(shape, Shape::Text(_));
-    let held = match wanted.target {
-        Some(target) => hold(&rest, target),
-        None => best_target(&rest, is_text),
-    };
+    let written = Writer::write(piece, shape, states, wanted);
     let class = slug(&piece.name);
-    let mut writer = Writer { filters: String::new(), notes: held.notes.clone() };
-    let mut lines = geometry(&held.element, shape);
-    let looks = writer.looks(&held, shape, &class);
-    // A border changes what the size means, so its lines stand in place of the plain ones.
-    lines.retain(|line| !looks.iter().any(|other| other.name == line.name));
-    lines.extend(looks.iter().cloned());
-    let mut rules = String::new();
-    for (state, piece) in &states.coats {
-        let there = hold(&wanted.numbers.of_piece(piece), held.target);
-        let name = format!("{class}-{}", state_name(*state));
-        let changed = changes(&looks, &writer.looks(&there, shape, &name));
-        if !changed.is_empty() {
-            rules.push('\n');
-            rules.push_str(&rule(&selector(&format!(".{class}"), *state), &changed));
-        }
-        for note in there.notes.0 {
-            if !writer.notes.0.contains(&note) {
-                writer.notes.0.push(note);
-            }
-        }
-    }
-    if !rules.is_empty() {
-        lines.extend(states.transition.as_ref().and_then(|transition| moves(&looks, transition)));
-    }
+    let css = written.rules.iter().map(Rule::text).collect::<Vec<_>>().join("\n");
+    let html = crate::svg::element(&written.held.element, shape, &class);
+    let hidden = "<svg width=\"0\" height=\"0\" style=\"position:absolute\" aria-hidden=\"true\">";
+    let filters = match written.filters.as_str() {
+        "" => String::new(),
+        filters => format!("{hidden}\n{filters}</svg>\n"),
+    };
     Code {
-        target: held.target,
-        targets: targets_of(piece, is_text),
-        css: format!("{}{rules}", rule(&format!(".{class}"), &lines)),
-        filters: writer.filters,
-        html: crate::svg::element(&held.element, shape, &class),
-        values: values(&rest),
-        differences: writer.notes.0,
+        target: written.held.target,
+        targets: targets_of(piece, matches!(shape, Shape::Text(_))),
+        page: format!("{filters}{html}<style>\n{css}</style>\n"),
+        css,
+        filters: written.filters,
+        html,
+        values: values(&wanted.numbers.of_piece(piece), wanted.conventions),
+        differences: written.notes.0,
     }
+}
+
+/// A piece with its states as CSS rules, the piece at rest first.
+#[must_use]
+pub fn piece_rules(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Wanted) -> Vec<Rule> {
+    Writer::write(piece, shape, states, wanted).rules
 }
 
 struct Writer {
+    held: Held,
+    rules: Vec<Rule>,
     filters: String,
     notes: Notes,
 }
 
 impl Writer {
-    fn looks(&mut self, held: &Held, shape: &Shape, name: &str) -> Vec<Declaration> {
+    fn write(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Wanted) -> Self {
+        let rest = wanted.numbers.of_piece(piece);
+        let held = match wanted.target {
+            Some(target) => hold(&rest, target),
+            None => best_target(&rest, matches!(shape, Shape::Text(_))),
+        };
+        let (class, notes) = (slug(&piece.name), held.notes.clone());
+        let mut writer = Self { held, rules: Vec::new(), filters: String::new(), notes };
+        let mut lines = writer.lines(&writer.held.clone(), shape, &class);
+        for (state, piece) in &states.coats {
+            let there = hold(&wanted.numbers.of_piece(piece), writer.held.target);
+            let name = format!("{class}-{}", state_name(*state));
+            let changed = changes(&lines, &writer.lines(&there, shape, &name));
+            if !changed.is_empty() {
+                let selector = selector(&format!(".{class}"), *state);
+                writer.rules.push(Rule { selector, lines: changed });
+            }
+            there.notes.0.into_iter().for_each(|note| writer.notes.add(note));
+        }
+        if !writer.rules.is_empty() {
+            let transition = states.transition.as_ref();
+            lines.extend(transition.and_then(|transition| moves(&lines, transition)));
+        }
+        writer.rules.insert(0, Rule { selector: format!(".{class}"), lines });
+        writer
+    }
+
+    /// Everything that is said of a held piece; what a filter needs is put beside.
+    fn lines(&mut self, held: &Held, shape: &Shape, name: &str) -> Vec<Declaration> {
         if let Some(HeldFilter::Svg(graph)) = &held.filter {
             let graph = graph.turned(-held.element.rotation);
             self.filters.push_str(&markup(&graph, name, held.element.silhouette.size()));
         }
-        looks(held, shape, &format!("#{name}"))
+        let looks = looks(held, shape, &format!("#{name}"));
+        let mut lines = geometry(&held.element, shape);
+        // A border changes what the size means, so its lines stand in place of the plain ones.
+        lines.retain(|line| !looks.iter().any(|other| other.name == line.name));
+        lines.extend(looks);
+        lines
+    }
+}
+
+/// A rule: its selector and what it says.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Rule {
+    /// One selector, or several with `,` and a line break between them.
+    pub selector: String,
+    /// In the order they are written in.
+    pub lines: Vec<Declaration>,
+}
+
+impl Rule {
+    /// As it stands in a style sheet.
+    #[must_use]
+    pub fn text(&self) -> String {
+        let lines: String = self.lines.iter().map(|line| line.text(2)).collect();
+        format!("{} {{\n{lines}}}\n", self.selector)
+    }
+
+    /// What of it is not in the rule of the same selector among others; nothing when all of it is.
+    #[must_use]
+    pub fn beyond(&self, others: &[Self]) -> Option<Self> {
+        let same = others.iter().find(|other| other.selector == self.selector);
+        let new = |line: &&Declaration| same.is_none_or(|same| !same.lines.contains(line));
+        let lines: Vec<_> = self.lines.iter().filter(new).cloned().collect();
+        (!lines.is_empty()).then(|| Self { selector: self.selector.clone(), lines })
+    }
+
+    /// The same where something holds further up: `place` is its selector. The root itself is that place.
+    #[must_use]
+    pub fn within(&self, place: &str) -> Self {
+        let selectors = self.selector.split(",\n").map(|one| match one {
+            ":root" => place.to_owned(),
+            one => format!("{place} {one}"),
+        });
+        Self { selector: selectors.collect::<Vec<_>>().join(",\n"), lines: self.lines.clone() }
     }
 }
 
@@ -107,17 +167,6 @@ pub(crate) fn changes(rest: &[Declaration], there: &[Declaration]) -> Vec<Declar
     let gone = rest.iter().filter(|line| !there.iter().any(|other| other.name == line.name));
     let new = there.iter().filter(|line| !rest.contains(line)).cloned();
     new.chain(gone.map(Declaration::reset)).collect()
-}
-
-/// One rule.
-#[must_use]
-pub(crate) fn rule(selector: &str, lines: &[Declaration]) -> String {
-    let mut text = format!("{selector} {{\n");
-    for line in lines {
-        let _ = write!(text, "{}", line.text(2));
-    }
-    text.push_str("}\n");
-    text
 }
 
 /// The selector of a state (Selectors 4; `aria-disabled` from WAI-ARIA 1.2).
@@ -143,8 +192,8 @@ pub(crate) fn state_name(state: State) -> &'static str {
 /// The transition of what changes from state to state.
 pub(crate) fn moves(looks: &[Declaration], transition: &Transition) -> Option<Declaration> {
     let moving = ["box-shadow", "text-shadow", "filter", "backdrop-filter", "background"];
-    let said = looks.iter().filter(|line| moving.contains(&line.name));
+    let said = looks.iter().filter(|line| moving.contains(&line.name.as_ref()));
     let values: Vec<String> =
         said.map(|line| format!("{} {}ms {}", line.name, transition.duration, transition.curve)).collect();
-    (!values.is_empty()).then_some(Declaration { name: "transition", values })
+    (!values.is_empty()).then_some(Declaration { name: "transition".into(), values })
 }

@@ -5,6 +5,8 @@
 //! known before it is shown ([`Graph::run`]).
 
 mod build;
+mod read;
+mod recognise;
 mod run;
 mod write;
 
@@ -13,6 +15,8 @@ use crate::colour::Rgba;
 
 pub(crate) use build::softness;
 pub use build::{of_piece, shadow_chain};
+pub(crate) use read::{place, primitives};
+pub(crate) use recognise::{Ink, Layer, Shaped, recognise};
 pub use write::markup;
 
 /// A filter: each step may use the pictures of steps before it; the last is the result.
@@ -58,6 +62,15 @@ pub enum Step {
     Composite {
         /// Which operator.
         operator: Operator,
+        /// `in`.
+        top: Input,
+        /// `in2`.
+        below: Input,
+    },
+    /// `feComposite` by numbers: k₁·top·below + k₂·top + k₃·below + k₄, on premultiplied colours.
+    Arithmetic {
+        /// The four numbers.
+        k: [f64; 4],
         /// `in`.
         top: Input,
         /// `in2`.
@@ -161,9 +174,9 @@ impl Graph {
                 Step::Blur { of: input, sigma } => of(input).map(|side| side + 3.0 * sigma),
                 Step::Offset { of: input, dx, dy } => moved(of(input), *dx, *dy),
                 Step::Flood(_) => [0.0; 4],
-                Step::Composite { top, below, .. } | Step::Blend { top, below, .. } => {
-                    most(of(top), of(below))
-                }
+                Step::Composite { top, below, .. }
+                | Step::Arithmetic { top, below, .. }
+                | Step::Blend { top, below, .. } => most(of(top), of(below)),
                 Step::Merge(inputs) => inputs.iter().map(of).fold([0.0; 4], most),
                 Step::Matrix { of: input, .. } | Step::Transfer { of: input, .. } => of(input),
                 Step::Morphology { of: input, radius } => of(input).map(|side| side + radius.max(0.0)),

@@ -33,6 +33,9 @@ fn run_step<'a>(step: &Step, picture: impl Fn(&Input) -> &'a Canvas, size: &Canv
         Step::Composite { operator, top, below } => {
             zipped(picture(top), picture(below), |top, below| composite(*operator, top, below))
         }
+        Step::Arithmetic { k, top, below } => {
+            zipped(picture(top), picture(below), |top, below| arithmetic(*k, top, below))
+        }
         Step::Merge(inputs) => {
             let nothing = Canvas::new(size.width, size.height);
             inputs.iter().fold(nothing, |below, top| zipped(picture(top), &below, over))
@@ -105,9 +108,17 @@ fn composite(operator: Operator, top: Pixel, below: Pixel) -> Pixel {
     std::array::from_fn(|i| (top[i] * of_top + below[i] * of_below).min(1.0))
 }
 
+/// Filter Effects 1, "feComposite"; no part of a premultiplied colour is more than its alpha.
+fn arithmetic(k: [f64; 4], top: Pixel, below: Pixel) -> Pixel {
+    let [k1, k2, k3, k4] = k.map(|k| k as f32);
+    let sum = |i: usize| (k1 * top[i] * below[i] + k2 * top[i] + k3 * below[i] + k4).clamp(0.0, 1.0);
+    let alpha = sum(3);
+    [sum(0).min(alpha), sum(1).min(alpha), sum(2).min(alpha), alpha]
+}
+
 impl Curve {
     /// Filter Effects 1, "feComponentTransfer".
-    fn at(&self, value: f64) -> f64 {
+    pub(super) fn at(&self, value: f64) -> f64 {
         match self {
             Self::Identity => value,
             Self::Table(values) => match values.as_slice() {

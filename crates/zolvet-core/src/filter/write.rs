@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 
 use super::{Curve, Graph, Input, Step};
 use crate::colour::Rgba;
-use crate::css::{colour_text, number_text};
+use crate::css::{number_text, solid_text};
 
 /// The `<filter>` element, for something `width` × `height` px large whose box starts at 0,0. Its colours are mixed in
 /// sRGB, and its region is given in px, so that nothing is cut off.
@@ -59,6 +59,10 @@ fn step_text(step: &Step, at: usize) -> String {
         Step::Composite { operator, top, below } => {
             format!("<feComposite {} operator=\"{}\" {result}/>", two(top, below), operator.name())
         }
+        Step::Arithmetic { k: [k1, k2, k3, k4], top, below } => format!(
+            "<feComposite {} operator=\"arithmetic\" k1=\"{k1}\" k2=\"{k2}\" k3=\"{k3}\" k4=\"{k4}\" {result}/>",
+            two(top, below)
+        ),
         Step::Merge(inputs) => {
             let nodes: String = inputs.iter().map(|input| format!("<feMergeNode {}/>", one(input))).collect();
             format!("<feMerge {result}>{nodes}</feMerge>")
@@ -94,10 +98,10 @@ fn step_text(step: &Step, at: usize) -> String {
     }
 }
 
-/// Opacity apart from colour: renderers that know no CSS Color 4 read this.
+/// Opacity apart from colour: older renderers read no other form.
 fn flood_text(colour: Rgba) -> String {
     let opacity = if colour.a >= 1.0 { String::new() } else { format!(" flood-opacity=\"{}\"", colour.a) };
-    format!("flood-color=\"{}\"{opacity}", colour_text(Rgba { a: 1.0, ..colour }))
+    format!("flood-color=\"{}\"{opacity}", solid_text(colour))
 }
 
 fn list(numbers: &[f64]) -> String {

@@ -23,6 +23,8 @@ pub struct Family {
     pub name: &'static str,
     /// Its faces, by weight.
     pub faces: &'static [Face],
+    /// The text of its licence, which goes wherever the faces go.
+    pub licence: &'static str,
 }
 
 /// One weight of a family.
@@ -49,6 +51,7 @@ macro_rules! face {
 pub static FAMILIES: [Family; 3] = [
     Family {
         name: "Figtree",
+        licence: include_str!("../../../../assets/fonts/figtree/OFL.txt"),
         faces: &[
             face!(400, "figtree", "figtree-400.ttf"),
             face!(500, "figtree", "figtree-500.ttf"),
@@ -59,13 +62,18 @@ pub static FAMILIES: [Family; 3] = [
     },
     Family {
         name: "Outfit",
+        licence: include_str!("../../../../assets/fonts/outfit/OFL.txt"),
         faces: &[
             face!(100, "outfit", "outfit-100.ttf"),
             face!(300, "outfit", "outfit-300.ttf"),
             face!(600, "outfit", "outfit-600.ttf"),
         ],
     },
-    Family { name: "Archivo Black", faces: &[face!(400, "archivo-black", "archivo-black-400.ttf")] },
+    Family {
+        name: "Archivo Black",
+        licence: include_str!("../../../../assets/fonts/archivo-black/OFL.txt"),
+        faces: &[face!(400, "archivo-black", "archivo-black-400.ttf")],
+    },
 ];
 
 /// Whether a family ships.

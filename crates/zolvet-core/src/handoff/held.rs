@@ -117,6 +117,7 @@ pub fn hold(piece: &Piece, target: Target) -> Held {
         }
     }
     let mut element = piece.with_coats(coats);
+    element.clip = None;
     holder.fill(&mut element, filter.as_ref());
     Held { target, element, filter, notes: holder.notes }
 }

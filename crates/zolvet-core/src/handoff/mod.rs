@@ -5,6 +5,7 @@
 //! promised is what is written.
 
 mod browser;
+mod bundle;
 mod export;
 mod faithful;
 mod held;
@@ -12,11 +13,14 @@ mod notes;
 mod numbers;
 mod sheet;
 mod trial;
+mod whole;
 
-pub use export::{File, Format, bundle, export};
+pub use bundle::{File, bundle};
+pub use export::{Format, export};
 pub use faithful::{Faithfulness, Predicted, faithfulness, predicted};
 pub use held::{Held, HeldFilter, Target, best_target, hold, targets_of};
 pub use notes::{Fidelity, FidelityNote, Notes};
 pub use numbers::Numbers;
 pub use sheet::{SheetWanted, scss, sheet};
 pub use trial::{TRIAL_SIZE, TrialPiece, trial};
+pub use whole::{PieceFaithfulness, project_faithfulness, surroundings};

@@ -45,7 +45,8 @@ impl Notes {
         self.add(FidelityNote { coat: None, fidelity, message: what.to_owned() });
     }
 
-    fn add(&mut self, note: FidelityNote) {
+    /// Takes a note that is not there yet.
+    pub fn add(&mut self, note: FidelityNote) {
         if !self.0.contains(&note) {
             self.0.push(note);
         }

@@ -1,15 +1,17 @@
 //! A whole project as one style sheet: finishes once, as custom properties and classes, and the pieces that wear them.
 
+use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
-use super::{Held, Numbers, Target, TrialPiece, hold, trial};
+use super::{Held, Numbers, Target, TrialPiece, hold, targets_of, trial};
 use crate::asset::Assets;
 use crate::css::{
-    Declaration, Wanted, changes, colour_text, geometry, looks, moves, piece_code, rule, selector, slug,
+    Declaration, Rule, Wanted, changes, colour_text, geometry, looks, moves, piece_rules, selector, slug,
     state_name,
 };
-use crate::model::{self, Finish, Id, OwnCoats, Project, Scene, State, Theme, Wear};
-use crate::resolve::{self, Context, Piece};
+use crate::model::{self, Coat, Finish, Id, OwnCoats, Project, Scene, Shape, State, Theme, Wear};
+use crate::names::Taken;
+use crate::resolve::{self, Context};
 
 /// What is written.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -22,14 +24,19 @@ pub struct SheetWanted {
     pub numbers: Numbers,
 }
 
-/// The project as CSS.
+/// The project as CSS: the first theme as it stands, what differs in the others under `[data-theme]` and, where their
+/// scheme differs, `prefers-color-scheme`.
 #[must_use]
 pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetWanted) -> String {
-    let writer = Writer { project, assets, wanted };
+    let writer = Writer::new(project, assets, wanted);
     let mut text = format!("/* {} */\n", comment(&project.name));
-    text.push_str(&writer.roots());
+    text.push_str(&writer.themed(&|theme| vec![writer.root(theme)]));
     for finish in writer.finishes() {
-        text.push_str(&writer.classes(finish));
+        let note = if finish.note.is_empty() { String::new() } else { format!(": {}", finish.note) };
+        let _ = writeln!(text, "\n/* {} */", comment(&format!("{}{note}", finish.name)));
+        for rule in writer.classes(finish) {
+            text.push_str(&rule.text());
+        }
     }
     if wanted.finish.is_none() {
         for scene in &project.scenes {
@@ -42,7 +49,7 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetWanted) -> String
 /// The finishes as SCSS mixins, with what differs in other themes under `[data-theme]`.
 #[must_use]
 pub fn scss(project: &Project, assets: &Assets, wanted: &SheetWanted) -> String {
-    let writer = Writer { project, assets, wanted };
+    let writer = Writer::new(project, assets, wanted);
     let mut text = format!("// {}\n", comment(&project.name).replace('\n', " "));
     for finish in writer.finishes() {
         for on in TrialPiece::ALL {
@@ -63,12 +70,49 @@ struct Writer<'a> {
     project: &'a Project,
     assets: &'a Assets,
     wanted: &'a SheetWanted,
+    names: Names,
+}
+
+/// What everything is called in the sheet; no two things alike.
+struct Names {
+    finishes: BTreeMap<Id, String>,
+    themes: BTreeMap<Id, String>,
+    swatches: BTreeMap<Id, String>,
+    /// By scene and piece.
+    pieces: BTreeMap<(Id, Id), String>,
+}
+
+impl Names {
+    fn of(project: &Project) -> Self {
+        let (mut classes, mut themes, mut swatches) = (Taken::default(), Taken::default(), Taken::default());
+        let class = |taken: &mut Taken, finish: &Finish| {
+            taken.free_with(&slug(&finish.name), '-', &["-text", "-icon"])
+        };
+        let finishes =
+            project.finishes.iter().map(|finish| (finish.id.clone(), class(&mut classes, finish))).collect();
+        let mut pieces = BTreeMap::new();
+        for scene in &project.scenes {
+            for piece in &scene.pieces {
+                let name = classes.free(&slug(&piece.name), '-');
+                pieces.insert((scene.id.clone(), piece.id.clone()), name);
+            }
+        }
+        let theme = |theme: &Theme| (theme.id.clone(), themes.free(&slug(&theme.name), '-'));
+        let themes = project.themes.iter().map(theme).collect();
+        let swatch = |swatch: &model::Swatch| (swatch.id.clone(), swatches.free(&slug(&swatch.name), '-'));
+        let swatches = project.swatches.iter().map(swatch).collect();
+        Self { finishes, themes, swatches, pieces }
+    }
 }
 
 impl<'a> Writer<'a> {
+    fn new(project: &'a Project, assets: &'a Assets, wanted: &'a SheetWanted) -> Self {
+        Self { project, assets, wanted, names: Names::of(project) }
+    }
+
     fn finishes(&self) -> impl Iterator<Item = &'a Finish> {
-        let only = self.wanted.finish.clone();
-        self.project.finishes.iter().filter(move |finish| only.as_ref().is_none_or(|only| finish.id == *only))
+        let only = self.wanted.finish.as_ref();
+        self.project.finishes.iter().filter(move |finish| only.is_none_or(|only| finish.id == *only))
     }
 
     fn themes(&self) -> Vec<&'a Theme> {
@@ -76,55 +120,89 @@ impl<'a> Writer<'a> {
         self.project.themes.iter().filter(chosen).collect()
     }
 
-    /// Custom properties: of the first theme at the root, of the others where they differ.
-    fn roots(&self) -> String {
+    /// Rules as they are in the first theme, then what differs in the others.
+    fn themed(&self, rules: &dyn Fn(&Id) -> Vec<Rule>) -> String {
         let themes = self.themes();
         let Some((first, others)) = themes.split_first() else { return String::new() };
-        let own = self.properties(&first.id);
-        let mut text = block(":root", &own);
+        let own = rules(&first.id);
+        let mut text: String = own.iter().map(Rule::text).collect();
         for theme in others {
-            let differing: Vec<_> =
-                self.properties(&theme.id).into_iter().filter(|property| !own.contains(property)).collect();
+            let differing: Vec<Rule> = rules(&theme.id).iter().filter_map(|rule| rule.beyond(&own)).collect();
             if differing.is_empty() {
                 continue;
             }
             if theme.scheme != first.scheme {
-                let inner = block(":root:not([data-theme])", &differing).replace('\n', "\n  ");
+                let within = |rule: &Rule| rule.within(":root:not([data-theme])").text();
+                let inner: String = differing.iter().map(within).collect();
                 let scheme = format!("{:?}", theme.scheme).to_lowercase();
-                let _ =
-                    writeln!(text, "@media (prefers-color-scheme: {scheme}) {{\n  {}\n}}", inner.trim_end());
+                let inner = inner.trim_end().replace('\n', "\n  ");
+                let _ = writeln!(text, "@media (prefers-color-scheme: {scheme}) {{\n  {inner}\n}}");
             }
-            text.push_str(&block(&format!("[data-theme=\"{}\"]", slug(&theme.name)), &differing));
+            let place = format!("[data-theme=\"{}\"]", self.names.themes[&theme.id]);
+            text.extend(differing.iter().map(|rule| rule.within(&place).text()));
         }
         text
     }
 
-    fn properties(&self, theme: &Id) -> Vec<(String, String)> {
-        let mut properties = Vec::new();
+    /// The custom properties of swatches and finishes.
+    fn root(&self, theme: &Id) -> Rule {
+        let mut lines = Vec::new();
         if self.wanted.finish.is_none() {
             let context = Context { project: self.project, theme, assets: self.assets };
             for swatch in &self.project.swatches {
-                let colour = colour_text(context.swatch(&swatch.id));
-                properties.push((format!("--colour-{}", slug(&swatch.name)), colour));
+                let name = format!("--colour-{}", self.names.swatches[&swatch.id]);
+                lines.push(Declaration::one(name, colour_text(context.swatch(&swatch.id))));
             }
         }
         for finish in self.finishes() {
             for said in self.said(finish, theme) {
-                for line in said.lines {
-                    properties.push((property(finish, &said.on, said.state, line.name), line.value()));
-                }
+                let named = |line: &Declaration| self.property(finish, said.on, said.state, line);
+                lines.extend(said.lines.iter().map(named));
             }
         }
-        properties
+        Rule { selector: ":root".to_owned(), lines }
+    }
+
+    /// A declaration of a finish as a custom property.
+    fn property(
+        &self,
+        finish: &Finish,
+        on: TrialPiece,
+        state: Option<State>,
+        line: &Declaration,
+    ) -> Declaration {
+        let state = state.map_or_else(String::new, |state| format!("-{}", state_name(state)));
+        let name = line.name.trim_start_matches('-');
+        let on = match on {
+            TrialPiece::Text if !name.starts_with("text-") => "text-",
+            TrialPiece::Icon => "icon-",
+            TrialPiece::Box | TrialPiece::Text => "",
+        };
+        let name = format!("--{}{state}-{on}{name}", self.names.finishes[&finish.id]);
+        Declaration { name: name.into(), values: line.values.clone() }
+    }
+
+    fn class(&self, finish: &Finish, on: TrialPiece) -> String {
+        let ending = match on {
+            TrialPiece::Box => "",
+            TrialPiece::Text => "-text",
+            TrialPiece::Icon => "-icon",
+        };
+        format!("{}{ending}", self.names.finishes[&finish.id])
     }
 
     /// What a finish says on each kind of piece, at rest and in its states.
     fn said(&self, finish: &Finish, theme: &Id) -> Vec<Said> {
         let mut said = Vec::new();
         for on in TrialPiece::ALL {
-            let rest = self.looks(&finish.coats, theme, on);
+            let looks = |coats: &[Coat]| {
+                let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
+                let scene = trial(theme, &wear, on, false);
+                scene.map_or_else(Vec::new, |scene| self.worn(&scene, &scene.pieces[0], on))
+            };
+            let rest = looks(&finish.coats);
             for (state, coats) in &finish.states {
-                let lines = changes(&rest, &self.looks(coats, theme, on));
+                let lines = changes(&rest, &looks(coats));
                 said.push(Said { on, state: Some(*state), lines });
             }
             said.push(Said { on, state: None, lines: rest });
@@ -133,138 +211,126 @@ impl<'a> Writer<'a> {
         said
     }
 
-    fn looks(&self, coats: &[model::Coat], theme: &Id, on: TrialPiece) -> Vec<Declaration> {
-        let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
-        let Some(scene) = trial(theme, &wear, on, false) else { return Vec::new() };
-        let (piece, _) = resolve::piece(self.project, &scene, &scene.pieces[0], self.assets);
-        let held = hold(&self.wanted.numbers.of_piece(&piece), target(on));
-        shared(&held, &scene.pieces[0])
+    /// What the coats of a piece come out as, as far as that does not depend on its size and fill.
+    fn worn(&self, scene: &Scene, piece: &model::Piece, on: TrialPiece) -> Vec<Declaration> {
+        let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
+        shared(&hold(&self.wanted.numbers.of_piece(&resolved), target(on)), &piece.shape)
     }
 
-    fn classes(&self, finish: &Finish) -> String {
-        let Some(theme) = self.themes().first().map(|theme| &theme.id) else { return String::new() };
-        let mut text = format!("\n/* {} */\n", comment(&finish.name));
-        if !finish.note.is_empty() {
-            text = format!("\n/* {}: {} */\n", comment(&finish.name), comment(&finish.note));
-        }
+    fn classes(&self, finish: &Finish) -> Vec<Rule> {
+        let Some(theme) = self.themes().first().map(|theme| &theme.id) else { return Vec::new() };
         let all = self.said(finish, theme);
+        let mut rules = Vec::new();
         for said in &all {
-            let class = class(finish, &said.on);
-            let named = |line: &Declaration| Declaration {
-                name: line.name,
-                values: vec![format!("var({})", property(finish, &said.on, said.state, line.name))],
+            let named = |line: &Declaration| {
+                let property = self.property(finish, said.on, said.state, line);
+                Declaration::one(line.name.clone(), format!("var({})", property.name))
             };
             let mut lines: Vec<_> = said.lines.iter().map(named).collect();
-            let changes = all.iter().any(|other| other.state.is_some() && other.on == said.on);
-            if said.state.is_none() && changes {
+            let has_states = all.iter().any(|other| other.state.is_some() && other.on == said.on);
+            if said.state.is_none() && has_states {
                 lines
                     .extend(finish.transition.as_ref().and_then(|transition| moves(&said.lines, transition)));
             }
+            let class = format!(".{}", self.class(finish, said.on));
+            let selector = said.state.map_or_else(|| class.clone(), |state| selector(&class, state));
             if !lines.is_empty() {
-                let class = format!(".{class}");
-                let selector = said.state.map_or_else(|| class.clone(), |state| selector(&class, state));
-                text.push_str(&rule(&selector, &lines));
+                rules.push(Rule { selector, lines });
             }
         }
-        text
+        rules
     }
 
     fn mixin(&self, finish: &Finish, on: TrialPiece) -> String {
         let themes = self.themes();
         let Some((first, others)) = themes.split_first() else { return String::new() };
-        let of = |theme: &Theme| {
-            self.said(finish, &theme.id).into_iter().filter(|said| said.on == on).collect::<Vec<_>>()
+        let of = |theme: &Theme| -> Vec<Rule> {
+            let said = self.said(finish, &theme.id).into_iter().filter(|said| said.on == on);
+            let rule = |said: Said| Rule {
+                selector: said.state.map_or_else(|| "&".to_owned(), |state| selector("&", state)),
+                lines: said.lines,
+            };
+            said.map(rule).filter(|rule| !rule.lines.is_empty()).collect()
         };
-        let mut text = String::new();
         let own = of(first);
-        if own.iter().all(|said| said.lines.is_empty()) {
-            return text;
+        if own.is_empty() {
+            return String::new();
         }
-        let _ = writeln!(text, "\n@mixin {} {{", class(finish, &on));
-        for (at, said) in own.iter().enumerate() {
-            let mut lines: String = said.lines.iter().map(|line| line.text(2)).collect();
-            for theme in others {
-                let there = of(theme);
-                let other = there.get(at).filter(|other| other.lines != said.lines);
-                if let Some(other) = other {
-                    let inner: String = other.lines.iter().map(|line| line.text(4)).collect();
-                    let _ = write!(lines, "  [data-theme=\"{}\"] & {{\n{inner}  }}\n", slug(&theme.name));
-                }
-            }
-            match said.state {
-                None => text.push_str(&lines),
-                Some(_) if lines.is_empty() => {}
-                Some(state) => {
-                    let inner = lines.replace("\n  ", "\n    ");
-                    let _ = write!(
-                        text,
-                        "  {} {{\n  {}  }}\n",
-                        selector("&", state).replace('\n', "\n  "),
-                        inner
-                    );
-                }
+        let mut inner = String::new();
+        for rule in &own {
+            if rule.selector == "&" {
+                inner.extend(rule.lines.iter().map(|line| line.text(0)));
+            } else {
+                inner.push_str(&rule.text());
             }
         }
-        text.push_str("}\n");
-        text
+        for theme in others {
+            let place = format!("[data-theme=\"{}\"]", self.names.themes[&theme.id]);
+            let differing = of(theme).into_iter().filter_map(|rule| rule.beyond(&own));
+            inner.extend(differing.map(|rule| rule.within(&place).text()));
+        }
+        format!("\n@mixin {} {{\n  {}\n}}\n", self.class(finish, on), inner.trim_end().replace('\n', "\n  "))
     }
 
     fn scene(&self, scene: &Scene) -> String {
-        let mut scene = scene.clone();
-        if let Some(theme) = &self.wanted.theme {
-            scene.theme = theme.clone();
-        }
         let mut text = String::new();
         for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
-            let (resolved, _) = resolve::piece(self.project, &scene, piece, self.assets);
-            let worn = match &piece.wear {
+            let finish = match &piece.wear {
                 Wear::Finish(worn) => self.project.finishes.iter().find(|finish| finish.id == worn.finish),
                 Wear::Coats(_) => None,
             };
+            // The name that is free in the sheet.
+            let name = self.names.pieces[&(scene.id.clone(), piece.id.clone())].clone();
+            let piece = model::Piece { name, ..piece.clone() };
             text.push('\n');
-            match worn {
-                Some(finish) => text.push_str(&self.wearer(&scene, piece, &resolved, finish)),
-                None => {
-                    let states = resolve::states(self.project, &scene, piece, self.assets);
-                    let wanted = Wanted { target: None, numbers: self.wanted.numbers };
-                    let code = piece_code(&resolved, &piece.shape, &states, wanted);
-                    for note in &code.differences {
-                        let _ = writeln!(text, "/* {} */", comment(&note.message));
-                    }
-                    text.push_str(&code.css);
-                }
+            if let Some(finish) = finish {
+                let _ = writeln!(text, "/* wears .{} */", self.class(finish, kind(&piece.shape)));
             }
+            text.push_str(&self.themed(&|theme| {
+                let scene = Scene { theme: theme.clone(), ..scene.clone() };
+                match finish {
+                    Some(finish) => vec![self.wearer(&scene, &piece, finish)],
+                    None => self.own(&scene, &piece),
+                }
+            }));
         }
         if text.is_empty() { text } else { format!("\n/* Scene: {} */\n{text}", comment(&scene.name)) }
     }
 
+    /// A piece with coats of its own, in its most natural target: what an SVG filter needs is not in the sheet.
+    fn own(&self, scene: &Scene, piece: &model::Piece) -> Vec<Rule> {
+        let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
+        let states = resolve::states(self.project, scene, piece, self.assets);
+        let is_text = matches!(piece.shape, Shape::Text(_));
+        let target = targets_of(&resolved, is_text).first().copied();
+        let numbers = self.wanted.numbers;
+        piece_rules(&resolved, &piece.shape, &states, Wanted { target, numbers, ..Wanted::default() })
+    }
+
     /// A piece that wears a finish: its own shape and fill; and where the finish comes out otherwise on it, because it
-    /// takes a colour from the piece or the ground, the finish's properties anew.
-    fn wearer(&self, scene: &Scene, piece: &model::Piece, resolved: &Piece, finish: &Finish) -> String {
-        let on = kind(piece, resolved);
-        let held = hold(&self.wanted.numbers.of_piece(resolved), target(on));
-        let own = shared(&held, piece);
-        let class_says = self.looks(&finish.coats, &scene.theme, on);
-        let mut lines = geometry(&held.element, &piece.shape);
+    /// takes a colour from the piece or the ground, the finish's properties anew, those of its states too.
+    fn wearer(&self, scene: &Scene, piece: &model::Piece, finish: &Finish) -> Rule {
+        let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
+        let on = kind(&piece.shape);
+        let held = hold(&self.wanted.numbers.of_piece(&resolved), target(on));
+        let own = shared(&held, &piece.shape);
         let all = looks(&held, &piece.shape, "");
-        let elsewhere = |line: &&Declaration| {
-            !own.iter().any(|other| other.name == line.name) && line.name != "background-image"
-        };
+        let mut lines = geometry(&held.element, &piece.shape);
         lines.retain(|line| !all.iter().any(|other| other.name == line.name));
-        lines.extend(all.iter().filter(elsewhere).cloned());
-        let mut text = format!("/* wears .{} */\n", class(finish, &on));
-        let mut body = rule(&format!(".{}", slug(&piece.name)), &lines);
-        let differing = own.iter().filter(|line| !class_says.contains(line));
-        let set: String = differing
-            .map(|line| format!("  {}: {};\n", property(finish, &on, None, line.name), line.value()))
-            .collect();
-        if !set.is_empty() {
-            body.truncate(body.len() - 2);
-            body.push_str(&set);
-            body.push_str("}\n");
+        lines.extend(all.into_iter().filter(|line| !own.contains(line)));
+        for said in self.said(finish, &scene.theme).into_iter().filter(|said| said.on == on) {
+            let here = match said.state {
+                None => own.clone(),
+                Some(state) => {
+                    let coats = finish.states.get(&state).cloned().unwrap_or_default();
+                    let wear = Wear::Coats(OwnCoats { coats });
+                    changes(&own, &self.worn(scene, &model::Piece { wear, ..piece.clone() }, on))
+                }
+            };
+            let differing = here.iter().filter(|line| !said.lines.contains(line));
+            lines.extend(differing.map(|line| self.property(finish, on, said.state, line)));
         }
-        text.push_str(&body);
-        text
+        Rule { selector: format!(".{}", slug(&piece.name)), lines }
     }
 }
 
@@ -277,47 +343,19 @@ fn target(on: TrialPiece) -> Target {
     }
 }
 
-fn kind(piece: &model::Piece, resolved: &Piece) -> TrialPiece {
-    match (&piece.shape, resolved.silhouette.is_box()) {
-        (model::Shape::Text(_), _) => TrialPiece::Text,
-        (_, true) => TrialPiece::Box,
-        _ => TrialPiece::Icon,
+fn kind(shape: &Shape) -> TrialPiece {
+    match shape {
+        Shape::Text(_) => TrialPiece::Text,
+        Shape::Box(_) | Shape::Ellipse(_) => TrialPiece::Box,
+        Shape::Path(_) | Shape::Picture(_) | Shape::Join(_) => TrialPiece::Icon,
     }
 }
 
 /// The declarations that do not depend on a piece's size and fill.
-fn shared(held: &Held, piece: &model::Piece) -> Vec<Declaration> {
+fn shared(held: &Held, shape: &Shape) -> Vec<Declaration> {
     const SHARED: [&str; 6] =
         ["box-shadow", "text-shadow", "filter", "-webkit-backdrop-filter", "backdrop-filter", "border"];
-    looks(held, &piece.shape, "").into_iter().filter(|line| SHARED.contains(&line.name)).collect()
-}
-
-fn class(finish: &Finish, on: &TrialPiece) -> String {
-    match on {
-        TrialPiece::Box => slug(&finish.name),
-        TrialPiece::Text => format!("{}-text", slug(&finish.name)),
-        TrialPiece::Icon => format!("{}-icon", slug(&finish.name)),
-    }
-}
-
-fn property(finish: &Finish, on: &TrialPiece, state: Option<State>, name: &str) -> String {
-    let state = state.map_or_else(String::new, |state| format!("-{}", state_name(state)));
-    let name = name.trim_start_matches('-');
-    let on = match on {
-        TrialPiece::Text if !name.starts_with("text-") => "text-",
-        TrialPiece::Icon => "icon-",
-        TrialPiece::Box | TrialPiece::Text => "",
-    };
-    format!("--{}{state}-{on}{name}", slug(&finish.name))
-}
-
-fn block(selector: &str, properties: &[(String, String)]) -> String {
-    let mut text = format!("{selector} {{\n");
-    for (name, value) in properties {
-        let _ = writeln!(text, "  {name}: {value};");
-    }
-    text.push_str("}\n");
-    text
+    looks(held, shape, "").into_iter().filter(|line| SHARED.contains(&line.name.as_ref())).collect()
 }
 
 fn comment(text: &str) -> String {

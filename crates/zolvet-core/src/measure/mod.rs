@@ -1,5 +1,19 @@
 //! Instruments: what a finished picture is measured with.
 
+mod banding;
+mod contrast;
+mod edge;
 mod profile;
+mod screens;
+mod seen;
+mod sight;
+mod text;
 
+pub use banding::banded;
+pub use contrast::{FOR_PARTS, FOR_TEXT, contrast, for_text, luminance};
+pub use edge::{EdgePoint, EdgeSight, edge_sight, edge_view};
 pub use profile::{CoatProfile, Line, Place, Profile, Sample, edge_profile};
+pub use screens::{Screen, Weakness};
+pub use seen::{Eye, PieceSight};
+pub use sight::{Sight, squinted};
+pub use text::{TextSight, letters_alone, text_sight};

@@ -108,6 +108,19 @@ pub struct Project {
     /// Uploaded files in use.
     #[serde(default)]
     pub assets: Vec<Asset>,
+    /// Findings of an audit that are meant so.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub accepted: Vec<Accepted>,
+}
+
+/// A finding of an audit that is meant so.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Accepted {
+    /// The finding's key.
+    pub finding: String,
+    /// Why.
+    pub note: String,
 }
 
 impl Project {

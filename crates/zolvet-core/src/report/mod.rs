@@ -11,8 +11,9 @@ use serde::Serialize;
 
 use crate::asset::Assets;
 use crate::compose::MaskCache;
+use crate::conventions::{Density, Direction, Softness};
 use crate::css::{Code, Wanted, colour_text, piece_code};
-use crate::measure::{Line, Profile, edge_profile};
+use crate::measure::{Eye, Line, PieceSight, Profile, Screen, Sight, edge_profile};
 use crate::model::{self, Id, Project};
 use crate::resolve::{self, Context, Draws, Note, Piece, ResolvedOffset, Surroundings};
 
@@ -37,6 +38,9 @@ pub struct Report {
     /// Darkness across its edge.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub profile: Option<Profile>,
+    /// How well it can be seen.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sight: Option<PieceSight>,
 }
 
 /// What one coat comes out as.
@@ -56,6 +60,9 @@ pub struct CoatReport {
     pub colour: Option<String>,
     /// Its numbers in one line.
     pub summary: String,
+    /// The numbers of a drawn shadow as other tools say them, in one line.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub elsewhere: Option<String>,
 }
 
 /// Where one coat lies.
@@ -123,7 +130,9 @@ pub fn report(
     let profile = edge_profile(&whole, &piece.id, line, cache);
     let states = resolve::states(project, scene, piece, assets);
     let code = piece_code(&resolved, &piece.shape, &states, wanted);
-    Some(Report { piece: piece.id.clone(), coats, code, notes, profile })
+    let eye = Eye { screen: Screen::Plain, sight: Sight::default(), cache };
+    let sight = eye.measures(&whole, &piece.id, &piece.shape);
+    Some(Report { piece: piece.id.clone(), coats, code, notes, profile, sight })
 }
 
 fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatReport {
@@ -136,7 +145,21 @@ fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatR
     let numbers = summary(&coat.kind, drawn.map(|drawn| &drawn.draws));
     let summary = format!("{at}{numbers}  {} %", short(coat.opacity.get() * 100.0));
     let far = far_offset(coat, context);
-    CoatReport { id: coat.id.clone(), offset, far, colour, summary }
+    let elsewhere = drawn.and_then(|drawn| elsewhere(&drawn.draws));
+    CoatReport { id: coat.id.clone(), offset, far, colour, summary, elsewhere }
+}
+
+fn elsewhere(draws: &Draws) -> Option<String> {
+    let Draws::Shadow(shadow) = draws else { return None };
+    let alpha = f64::from(shadow.colour().a);
+    Some(format!(
+        "σ {}; {}; {}; opacity {}, {}",
+        short(shadow.blur / 2.0),
+        Direction::FallClockwise.text(shadow.dx, shadow.dy),
+        Softness::ReachAndHardness.text(shadow.blur, shadow.spread),
+        Density::Fraction.text(alpha),
+        Density::Hex.text(alpha),
+    ))
 }
 
 /// What a coat's numbers are, but for its offset and opacity.

@@ -1,10 +1,13 @@
-//! Pieces as SVG 2: bare elements for pages, and stand-alone files that need nothing else.
+//! SVG out and in: bare elements for pages, stand-alone files that need nothing else (SVG 2), and the filters of files
+//! (Filter Effects 1).
 
 mod element;
+mod import;
 mod paint;
 mod standalone;
 
 pub use element::element;
+pub use import::import;
 pub(crate) use paint::spot_url;
 pub use standalone::{StandAlone, standalone};
 

@@ -6,7 +6,7 @@ use base64::Engine as _;
 use kurbo::Vec2;
 
 use super::{data, escaped, transform};
-use crate::css::{colour_text, number_text};
+use crate::css::{number_text, solid_text};
 use crate::picture::Picture;
 use crate::resolve::{ColourStop, Paint, Spot};
 
@@ -23,8 +23,7 @@ pub(super) fn filled(paint: &Paint, id: &str, (width, height): (f64, f64)) -> Fi
         Paint::Solid(colour) => {
             let opacity =
                 if colour.a >= 1.0 { String::new() } else { format!(" fill-opacity=\"{}\"", colour.a) };
-            let solid = crate::colour::Rgba { a: 1.0, ..*colour };
-            let attributes = format!(" fill=\"{}\"{opacity}", colour_text(solid));
+            let attributes = format!(" fill=\"{}\"{opacity}", solid_text(*colour));
             return Filled { definition: String::new(), attributes };
         }
         Paint::Linear { angle, stops } => {
@@ -86,9 +85,8 @@ fn line(angle: f64, width: f64, height: f64) -> (kurbo::Point, kurbo::Point) {
 fn stops_text(stops: &[ColourStop]) -> String {
     let mut text = String::new();
     for stop in stops {
-        let solid = crate::colour::Rgba { a: 1.0, ..stop.colour };
-        let _ =
-            write!(text, "<stop offset=\"{}\" stop-color=\"{}\"", number_text(stop.at), colour_text(solid));
+        let colour = solid_text(stop.colour);
+        let _ = write!(text, "<stop offset=\"{}\" stop-color=\"{colour}\"", number_text(stop.at));
         if stop.colour.a < 1.0 {
             let _ = write!(text, " stop-opacity=\"{}\"", stop.colour.a);
         }

@@ -8,8 +8,8 @@ use kurbo::{Affine, BezPath, Rect, Shape as _};
 use super::paint::{blur_filter, filled};
 use super::{data, escaped, transform};
 use crate::blend::BlendMode;
-use crate::colour::{Rgba, mix_oklab};
-use crate::css::{colour_text, mode_text, number_text};
+use crate::colour::mix_oklab;
+use crate::css::{mode_text, number_text, solid_text};
 use crate::filter::{markup, of_piece, softness};
 use crate::geometry::{Body, Edge, RoundedBox, Silhouette};
 use crate::handoff::{Fidelity, FidelityNote, Notes};
@@ -235,7 +235,7 @@ impl Writer {
         let blur = self.blur((cast.blur_near + cast.blur_far) / 4.0, bounds);
         let far = map * kurbo::Point::new(0.0, top);
         let id = self.id("fade");
-        let (solid, a) = (Rgba { a: 1.0, ..cast.colour }, cast.colour.a * coat.opacity as f32);
+        let a = cast.colour.a * coat.opacity as f32;
         let _ = writeln!(
             self.definitions,
             "<linearGradient id=\"{id}\" gradientUnits=\"userSpaceOnUse\" x1=\"0\" y1=\"{}\" x2=\"0\" y2=\"{}\">\
@@ -243,7 +243,7 @@ impl Writer {
             number_text(anchor),
             number_text(far.y),
             a * (1.0 - cast.fade as f32),
-            c = colour_text(solid),
+            c = solid_text(cast.colour),
         );
         let _ = writeln!(
             self.text,

@@ -1,7 +1,5 @@
 //! A project as a token file, one for each theme.
 
-use std::collections::BTreeSet;
-
 use serde_json::{Map, Value, json};
 
 use super::EXTENSION;
@@ -9,6 +7,7 @@ use crate::asset::Assets;
 use crate::colour::Rgba;
 use crate::handoff::{Numbers, TrialPiece, trial};
 use crate::model::{Coat, ColourSource, Finish, Id, OwnCoats, Project, Swatch, Wear};
+use crate::names::Taken;
 use crate::resolve::{self, Context, Draws, Layer, Piece, Shadow};
 
 /// The project's swatches and finishes as tokens of a theme. What tokens cannot hold goes under `$extensions` and comes
@@ -30,9 +29,9 @@ pub fn write(project: &Project, theme: &Id, assets: &Assets, finish: Option<&Id>
     }
     let mut finishes = Map::new();
     finishes.insert("$type".to_owned(), json!("shadow"));
-    let mut taken = BTreeSet::new();
+    let mut taken = Taken::default();
     for one in project.finishes.iter().filter(|one| finish.is_none_or(|id| one.id == *id)) {
-        finishes.insert(free(&mut taken, &one.name), writer.finish(one));
+        finishes.insert(taken.free(&legal(&one.name), ' '), writer.finish(one));
     }
     if finishes.len() > 1 {
         file.insert("finish".to_owned(), Value::Object(finishes));
@@ -186,18 +185,14 @@ fn colour_value(colour: Rgba) -> Value {
 }
 
 fn swatch_names(project: &Project) -> Vec<String> {
-    let mut taken = BTreeSet::new();
-    project.swatches.iter().map(|swatch| free(&mut taken, &swatch.name)).collect()
+    let mut taken = Taken::default();
+    project.swatches.iter().map(|swatch| taken.free(&legal(&swatch.name), ' ')).collect()
 }
 
-/// A name the format allows (§5.1.1): no `.`, `{`, `}`, no leading `$`; never one that is taken.
-fn free(taken: &mut BTreeSet<String>, name: &str) -> String {
+/// A name the format allows (§5.1.1): no `.`, `{`, `}`, no leading `$`.
+fn legal(name: &str) -> String {
     let legal: String =
         name.chars().map(|letter| if ".{}".contains(letter) { '-' } else { letter }).collect();
     let legal = legal.trim().trim_start_matches('$').to_owned();
-    let legal = if legal.is_empty() { "unnamed".to_owned() } else { legal };
-    let numbered = |number: usize| if number == 1 { legal.clone() } else { format!("{legal} {number}") };
-    let name = (1..).map(numbered).find(|name| !taken.contains(name)).unwrap_or(legal.clone());
-    taken.insert(name.clone());
-    name
+    if legal.is_empty() { "unnamed".to_owned() } else { legal }
 }

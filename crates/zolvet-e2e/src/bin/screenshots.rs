@@ -43,6 +43,10 @@ async fn main() -> Outcome {
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelectorAll('article img').length > 20").await?;
     keep(&browser, folder, "finishes").await?;
+    bench.click_named("Check").await?;
+    browser.wait_for("document.querySelectorAll('[aria-label=Findings] li').length > 1").await?;
+    bench.script("document.querySelectorAll('[aria-label=Findings] li > button')[1].click()").await?;
+    keep(&browser, folder, "check").await?;
     browser.go(&link).await?;
     browser.wait_for("document.querySelector('img')?.complete").await?;
     keep(&browser, folder, "shared-page").await?;

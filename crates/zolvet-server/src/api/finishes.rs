@@ -6,6 +6,7 @@ use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
+use zolvet_core::asset::Assets;
 use zolvet_core::compose::{Part, Rounding, View, picture};
 use zolvet_core::finishes::{Height, between, differences, heights};
 use zolvet_core::handoff::{TrialPiece, trial};
@@ -81,28 +82,28 @@ pub async fn finish_cards(
             }
             let shown =
                 project.finishes.iter().filter(|one| body.finish.as_ref().is_none_or(|id| one.id == *id));
-            let cards = shown.map(|finish| card(&project, &body.theme, finish, body.state, bench));
+            let assets = bench.assets(&project)?;
+            let cards = shown.map(|finish| card((&project, &assets), &body.theme, finish, body.state, bench));
             let cards = cards.collect::<Result<_, _>>()?;
-            Ok(Cards { cards, heights: heights(&project, &body.theme, &bench.assets(&project)?) })
+            Ok(Cards { cards, heights: heights(&project, &body.theme, &assets) })
         })
         .await?;
     Ok(web::Json(cards))
 }
 
 fn card(
-    project: &Project,
+    (project, assets): (&Project, &Assets),
     theme: &Id,
     finish: &Finish,
     state: Option<State>,
     bench: &Bench,
 ) -> Result<Card, ApiError> {
-    let assets = bench.assets(project)?;
     let coats = state.and_then(|state| finish.states.get(&state)).unwrap_or(&finish.coats);
     let wear = Wear::Coats(OwnCoats { coats: coats.clone() });
     let mut specimens = Vec::new();
     for (on, dark) in TrialPiece::ALL.into_iter().flat_map(|on| [(on, false), (on, true)]) {
         let Some(scene) = trial(theme, &wear, on, dark) else { continue };
-        let scene = resolve::scene(project, &scene, &assets);
+        let scene = resolve::scene(project, &scene, assets);
         let view = View::whole(&scene, 1.0);
         let png = picture(&scene, &view, &Part::default(), Rounding::Nearest, &bench.cache).to_png();
         let png = png.map_err(|error| ApiError::internal(error.to_string()))?;

@@ -8,22 +8,21 @@ use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use zolvet_core::compose::View;
 use zolvet_core::handoff::{
-    Faithfulness, Format, Numbers, SheetWanted, Target, bundle, export as write, faithfulness, hold,
-    predicted, targets_of,
+    Faithfulness, Format, Numbers, PieceFaithfulness, SheetWanted, Target, bundle, export as write,
+    faithfulness, hold, predicted, project_faithfulness, surroundings, targets_of,
 };
-use zolvet_core::incoming::{Incoming, from_project};
+use zolvet_core::incoming::{self, Incoming, IncomingError, IncomingFormat};
 use zolvet_core::model::{Id, Project, Shape};
 use zolvet_core::picture::Picture;
-use zolvet_core::{css, resolve, tokens};
+use zolvet_core::resolve;
 
 use super::{piece_in, project_in, scene_in};
 use crate::Work;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(export).service(export_bundle).service(import).service(faithful);
+    config.service(export).service(export_bundle).service(import).service(faithful).service(faithful_project);
 }
 
 /// What is to be written.
@@ -122,18 +121,6 @@ pub fn zipped(files: &[zolvet_core::handoff::File]) -> zip::result::ZipResult<Ve
     Ok(archive.finish()?.into_inner())
 }
 
-/// A format something comes in.
-#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum ImportFormat {
-    /// A style sheet.
-    Css,
-    /// Design tokens.
-    Tokens,
-    /// Another project.
-    Json,
-}
-
 /// What is to be read.
 #[derive(Deserialize, ToSchema)]
 pub struct ImportRequest {
@@ -141,7 +128,7 @@ pub struct ImportRequest {
     #[schema(value_type = Project)]
     project: Value,
     /// In which format it is.
-    format: ImportFormat,
+    format: IncomingFormat,
     /// The file's text.
     text: String,
 }
@@ -159,17 +146,10 @@ pub async fn import(
     let incoming = work
         .run(move |_| {
             let project = project_in(&body.project)?;
-            let incoming = match body.format {
-                ImportFormat::Css => css::import(&body.text),
-                ImportFormat::Tokens => {
-                    tokens::read(&body.text)
-                        .map_err(|error| ApiError::invalid_at(&error.place, error.message))?
-                        .0
-                }
-                ImportFormat::Json => {
-                    from_project(&Project::from_json(&body.text).map_err(ApiError::invalid)?)
-                }
-            };
+            let incoming = incoming::read(body.format, &body.text).map_err(|error| match error {
+                IncomingError::At { place, message } => ApiError::invalid_at(&place, message),
+                IncomingError::Document(problems) => ApiError::invalid(problems),
+            })?;
             Ok(incoming.fitted_to(&project))
         })
         .await?;
@@ -230,7 +210,7 @@ pub async fn faithful(
             let Some(piece) = resolved.pieces.iter().find(|piece| piece.id == model.id) else {
                 return Ok(answer);
             };
-            let view = around(piece, &resolved);
+            let view = surroundings(piece, &resolved);
             let rounded = body.numbers.of_piece(piece);
             let possible = targets_of(piece, matches!(model.shape, Shape::Text(_)));
             for target in possible.into_iter().filter(|target| body.target.is_none_or(|only| only == *target))
@@ -250,16 +230,24 @@ pub async fn faithful(
     Ok(web::Json(answer))
 }
 
-/// Px around a piece that are compared, at most: what lies farther out is faint.
-const ROOM: f64 = 160.0;
-
-/// The part of a scene around a piece.
-fn around(piece: &resolve::Piece, scene: &resolve::Scene) -> View {
-    let bounds = piece.place().transform_rect_bbox(piece.outer.bounds()).inflate(ROOM, ROOM);
-    let (x0, y0) = (bounds.x0.floor().max(0.0), bounds.y0.floor().max(0.0));
-    let (x1, y1) = (bounds.x1.ceil().min(scene.width), bounds.y1.ceil().min(scene.height));
-    let side = |length: f64| length.clamp(1.0, 4096.0) as u32;
-    View { x: x0, y: y0, scale: 1.0, width: side(x1 - x0), height: side(y1 - y0) }
+/// How close every piece of a project comes, in the target that holds it best.
+#[utoipa::path(operation_id = "faithful_project",
+    request_body = BundleRequest,
+    responses((status = 200, body = [PieceFaithfulness]), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/faithful/project")]
+pub async fn faithful_project(
+    work: web::Data<Work>,
+    body: web::Json<BundleRequest>,
+) -> Result<web::Json<Vec<PieceFaithfulness>>, ApiError> {
+    let found = work
+        .run(move |bench| {
+            let project = project_in(&body.project)?;
+            let assets = bench.assets(&project)?;
+            Ok(project_faithfulness(&project, &assets, body.numbers, &bench.cache))
+        })
+        .await?;
+    Ok(web::Json(found))
 }
 
 fn data_url(picture: &Picture) -> Result<String, ApiError> {

@@ -1,6 +1,7 @@
 //! The routes under `/api`.
 
 mod assets;
+mod checks;
 mod finishes;
 mod handoff;
 mod offers;
@@ -29,6 +30,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .configure(finishes::routes)
         .configure(handoff::routes)
         .configure(reports::routes)
+        .configure(checks::routes)
         .configure(shares::routes);
 }
 
@@ -73,6 +75,8 @@ async fn description() -> Result<HttpResponse, ApiError> {
         handoff::export_bundle,
         handoff::import,
         handoff::faithful,
+        handoff::faithful_project,
+        checks::audit_project,
         reports::resolve,
         reports::split,
         reports::outline,

@@ -7,7 +7,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Coats, MaskCache, Part, Rounding, View, picture};
+use zolvet_core::compose::{Coats, MaskCache, Part, Rounding, View, picture, render};
+use zolvet_core::measure::{Screen, Sight, squinted};
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear, limits};
 use zolvet_core::picture::Picture;
 use zolvet_core::report::additions;
@@ -51,6 +52,10 @@ pub struct PreviewRequest {
     /// With seeded noise of one step in 8 bits, against bands.
     #[serde(default)]
     dither: bool,
+    /// As it is seen on a screen, or by an eye; as it is when left out.
+    screen: Option<Screen>,
+    /// As an eye sees it that mixes what lies close together.
+    sight: Option<Sight>,
 }
 
 /// Which coats are drawn.
@@ -125,7 +130,17 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
     let (shadow_only, as_browser) = (request.shadow_only, request.as_browser);
     let part = Part { piece: request.piece.clone(), shadow_only, coats, as_browser };
     let rounding = if request.dither { Rounding::Dithered } else { Rounding::Nearest };
-    Ok(picture(&resolved, &view, &part, rounding, &bench.cache))
+    if request.screen.is_none() && request.sight.is_none() {
+        return Ok(picture(&resolved, &view, &part, rounding, &bench.cache));
+    }
+    let mut canvas = render(&resolved, &view, &part, &bench.cache);
+    if let Some(screen) = request.screen {
+        canvas = screen.seen(&canvas);
+    }
+    if let Some(sight) = request.sight {
+        canvas = squinted(&canvas, sight.sigma() * scale);
+    }
+    Ok(canvas.to_picture(rounding))
 }
 
 /// The whole scene, or a region of it.

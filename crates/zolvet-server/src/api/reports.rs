@@ -4,6 +4,7 @@ use actix_web::{post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
+use zolvet_core::conventions::Conventions;
 use zolvet_core::css::{self, Wanted};
 use zolvet_core::handoff::{Numbers, Target};
 use zolvet_core::measure::Line;
@@ -36,6 +37,8 @@ pub struct ResolveRequest {
     /// How its numbers are written.
     #[serde(default)]
     numbers: Numbers,
+    /// How its plain values are said; in several forms side by side when left out.
+    conventions: Option<Conventions>,
 }
 
 /// Everything about one piece: both forms of every offset, colours, code, differences, the edge profile.
@@ -58,7 +61,7 @@ pub async fn resolve(
                 return Err(ApiError::invalid_at("/line", "expected numbers of at most 100000"));
             }
             piece_in(scene, &body.piece)?;
-            let wanted = Wanted { target: body.target, numbers: body.numbers };
+            let wanted = Wanted { target: body.target, numbers: body.numbers, conventions: body.conventions };
             let assets = bench.assets(&project)?;
             report(&project, scene, (&body.piece, body.line), wanted, &assets, &bench.cache)
                 .ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))

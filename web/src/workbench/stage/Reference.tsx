@@ -1,11 +1,10 @@
 import { Button, Group, Popover, SegmentedControl, Text } from '@mantine/core';
-import { memo, type PointerEvent, useRef, useState } from 'react';
+import { memo, useRef, useState } from 'react';
 import type { Scene, Schemas } from '../../api/client';
 import { addAsset, upload } from '../../document/assets';
 import { editScene } from '../../document/scenes';
 import { Values } from '../values/fields';
 import { type ReferenceMode, useView } from '../view';
-import { drag } from './drag';
 import classes from './Reference.module.css';
 
 type Shown = Schemas['Reference'];
@@ -46,31 +45,6 @@ export function ReferencePicture({ shown, scale }: { shown: Shown; scale: number
         }}
       />
     </div>
-  );
-}
-
-/** The line between the scene and the reference. */
-export function WipeLine({ width }: { width: number }) {
-  const wipe = useView((state) => state.wipe);
-  const put = (to: number) => useView.setState({ wipe: Math.min(1, Math.max(0, to)) });
-  const hold = (event: PointerEvent) => drag(event, width, (dx) => put(wipe + dx));
-  return (
-    <div
-      role="slider"
-      tabIndex={0}
-      aria-label="Wipe between the scene and the reference"
-      aria-valuenow={Math.round(wipe * 100)}
-      className={classes.wipe}
-      style={{ left: `${wipe * 100}%` }}
-      onPointerDown={hold}
-      onKeyDown={(event) => {
-        if (event.key === 'ArrowLeft') put(wipe - 0.02);
-        else if (event.key === 'ArrowRight') put(wipe + 0.02);
-        else return;
-        event.preventDefault();
-        event.stopPropagation();
-      }}
-    />
   );
 }
 

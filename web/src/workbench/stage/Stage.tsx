@@ -14,18 +14,20 @@ import { useView, zoomBy, zooms } from '../view';
 import { CoatHandles } from './CoatHandles';
 import { FillHandles } from './FillHandles';
 import { Guides } from './Guides';
+import { InBrowser } from './InBrowser';
 import { LightDial } from './LightDial';
 import { MeasureTool } from './MeasureTool';
 import { PickTool } from './PickTool';
 import { PieceHandles } from './PieceHandles';
 import { PointsTool } from './PointsTool';
 import { ProfileLine } from './ProfileLine';
-import { ReferencePanel, ReferencePicture, WipeLine } from './Reference';
+import { ReferencePanel, ReferencePicture } from './Reference';
 import classes from './Stage.module.css';
 import { TextInPlace } from './TextInPlace';
 import { useHand } from './useHand';
 import { usePicture } from './usePicture';
 import { MAGNIFIED, useRoom } from './useRoom';
+import { WipeLine } from './WipeLine';
 
 interface Props {
   before: boolean;
@@ -50,6 +52,8 @@ export function Stage({ before, only, report, boxes }: Props) {
   const tool = useView((state) => state.tool);
   const mode = useView((state) => state.reference);
   const reference = scene?.reference;
+  const compares = useView((state) => state.browser);
+  const inBrowser = compares && !bare && report ? pieceOf(scene, report.piece) : undefined;
   return (
     <section aria-label="Stage" className={classes.stage}>
       <div className={classes.scroll} ref={room.ref} onScroll={room.onScroll} data-room>
@@ -67,6 +71,17 @@ export function Stage({ before, only, report, boxes }: Props) {
             {reference && mode !== 'off' && mode !== 'beside' && (
               <ReferencePicture shown={reference} scale={scale} />
             )}
+            {inBrowser && (
+              <InBrowser
+                scene={scene}
+                piece={inBrowser}
+                report={report as Report}
+                scale={scale}
+                dense={dense}
+                region={region}
+                width={boxes.find((box) => box.id === inBrowser.id)?.w ?? 0}
+              />
+            )}
             {!bare && tool === 'hand' && (
               <OnStage
                 report={report}
@@ -77,7 +92,9 @@ export function Stage({ before, only, report, boxes }: Props) {
               />
             )}
             <Guides guides={guides} scene={scene} scale={scale} />
-            {reference && mode === 'wipe' && <WipeLine width={scene.width * scale} />}
+            {reference && mode === 'wipe' && !inBrowser && (
+              <WipeLine width={scene.width * scale} label="Wipe between the scene and the reference" />
+            )}
             {tool === 'points' && <PointsTool scene={scene} scale={scale} />}
             {tool === 'pick' && <PickTool />}
             {tool === 'measure' && <MeasureTool scene={scene} scale={scale} />}
@@ -193,6 +210,8 @@ function sizeNow(shape: Schemas['Shape'], said: { w: number; h: number }): { w: 
 /** What the pointer does on the stage besides choosing and moving. */
 const Tools = memo(function Tools() {
   const tool = useView((state) => state.tool);
+  const browser = useView((state) => state.browser);
+  const chosen = useDocument((state) => state.piece) !== null;
   const toggle = (other: 'pick' | 'measure') => ({
     size: 'compact-xs',
     variant: tool === other ? 'filled' : 'default',
@@ -203,6 +222,16 @@ const Tools = memo(function Tools() {
     <>
       <Button {...toggle('pick')}>Pick a colour</Button>
       <Button {...toggle('measure')}>Measure</Button>
+      <Button
+        size="compact-xs"
+        variant={browser ? 'filled' : 'default'}
+        aria-pressed={browser}
+        disabled={!chosen}
+        title="The chosen piece as this browser draws its code"
+        onClick={() => useView.setState({ browser: !browser })}
+      >
+        In this browser
+      </Button>
     </>
   );
 });

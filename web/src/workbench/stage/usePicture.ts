@@ -17,10 +17,12 @@ export interface Shown {
   before: boolean;
   /** One coat alone. */
   only: string | null;
+  /** As another screen or eye sees it: JSON, so that the same is the same. */
+  seen?: string;
 }
 
 /** Keeps a canvas showing the newest picture: one request at a time, always for the latest document. */
-export function usePicture({ project, scene, scale, region, before, only }: Shown) {
+export function usePicture({ project, scene, scale, region, before, only, seen }: Shown) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const waiting = useRef<{ question: object; place: Place } | null>(null);
   const busy = useRef(false);
@@ -35,6 +37,7 @@ export function usePicture({ project, scene, scale, region, before, only }: Show
       region: region ?? undefined,
       coats: before ? 'none' : 'all',
       only: only ?? undefined,
+      ...(seen ? JSON.parse(seen) : {}),
     };
     waiting.current = { question, place };
     const pump = async () => {
@@ -58,7 +61,7 @@ export function usePicture({ project, scene, scale, region, before, only }: Show
       busy.current = false;
     };
     void pump();
-  }, [project, scene, scale, before, only, region]);
+  }, [project, scene, scale, before, only, region, seen]);
   return { canvas, failure };
 }
 

@@ -1,0 +1,188 @@
+//! Colours that want to be one, that follow nothing, or that come out muddy; grounds that leave no room.
+
+use serde_json::json;
+
+use super::mend::{places, texts};
+use super::stacks::key;
+use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
+use crate::blend::BlendMode;
+use crate::colour::{Rgba, parse_css_colour};
+use crate::css::colour_text;
+use crate::model::{Swatch, Theme};
+use crate::resolve::{Coat, Draws, Paint, bearing_of};
+
+impl Auditor<'_> {
+    pub(super) fn colours(&mut self) {
+        self.near_swatches();
+        self.loose_colours();
+        self.muddy();
+        self.pure_grounds();
+    }
+
+    fn near_swatches(&mut self) {
+        let project = self.project;
+        for (at, one) in project.swatches.iter().enumerate() {
+            for other in &project.swatches[at + 1..] {
+                let Some(apart) = farthest(one, other, &project.themes) else { continue };
+                if apart >= self.limits.near_colour {
+                    continue;
+                }
+                let mut edits: Vec<Edit> = places(self.document, "swatch", other.id.as_str())
+                    .into_iter()
+                    .map(|at| Edit { at, to: json!(one.id) })
+                    .collect();
+                let left = self.document["swatches"].as_array().into_iter().flatten();
+                let left: Vec<_> = left.filter(|swatch| swatch["id"] != json!(other.id)).cloned().collect();
+                edits.push(Edit { at: "/swatches".to_owned(), to: json!(left) });
+                self.find(Finding {
+                    key: format!("near_colours/{}/{}", one.id, other.id),
+                    kind: FindingKind::NearColours,
+                    severity: Severity::Hint,
+                    place: Where { name: format!("{} and {}", one.name, other.name), ..Where::default() },
+                    message: format!(
+                        "The swatches {} and {} are {apart:.3} apart in OKLab.",
+                        one.name, other.name
+                    ),
+                    why: "Colours that nobody can tell apart have to be kept in step twice.".to_owned(),
+                    mend: Some(Mend { what: format!("Use {} for both", one.name), edits }),
+                    accepted: None,
+                });
+            }
+        }
+    }
+
+    /// Literal colours of coats and fills that are a swatch's.
+    fn loose_colours(&mut self) {
+        let project = self.project;
+        let Some(theme) = project.themes.first() else { return };
+        for swatch in &project.swatches {
+            let Some(value) = value_in(swatch, theme) else { continue };
+            let found = texts(self.document, |field, text| {
+                let in_coat = ["colour", "near", "far"].contains(&field);
+                let colour = in_coat.then(|| parse_css_colour(text).ok()).flatten();
+                let near = colour.map(|colour| f64::from(colour.distance(value)));
+                let alike = colour.is_some_and(|colour| (colour.a - value.a).abs() < 0.002);
+                alike && near.is_some_and(|near| near < SAME)
+            });
+            // The values of swatches, lights and stops of pictures are no uses of a colour.
+            let used =
+                |at: &String| at.contains("/coats/") || at.contains("/fill/") || at.contains("/ground/");
+            let found: Vec<String> = found.into_iter().filter(used).collect();
+            if found.is_empty() {
+                continue;
+            }
+            let count = found.len();
+            let times = if count == 1 { "once".to_owned() } else { format!("{count} times") };
+            let edits = found.into_iter().map(|at| Edit { at, to: json!({"swatch": swatch.id}) }).collect();
+            self.find(Finding {
+                key: format!("loose_value/{}", swatch.id),
+                kind: FindingKind::LooseValue,
+                severity: Severity::Hint,
+                place: Where { name: swatch.name.clone(), ..Where::default() },
+                message: format!("The colour of {} is written out {times}.", swatch.name),
+                why: "A colour that is written out does not change when its swatch does.".to_owned(),
+                mend: Some(Mend { what: format!("Use the swatch {}", swatch.name), edits }),
+                accepted: None,
+            });
+        }
+    }
+
+    fn muddy(&mut self) {
+        for at in 0..self.stacks.len() {
+            let stack = &self.stacks[at];
+            let Some(worn) = self.worn(stack) else { continue };
+            let mut found = Vec::new();
+            for (coat_at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
+                let drawn = worn.piece.coats.iter().find(|drawn| drawn.id == coat.id);
+                let Some(Draws::Shadow(shadow)) = drawn.map(|drawn| &drawn.draws) else { continue };
+                let chroma = shadow.colour().oklch()[1];
+                if coat.blend != BlendMode::Multiply || chroma < CHROMA {
+                    continue;
+                }
+                found.push(Finding {
+                    key: key("muddy", stack, self.project, Some(&coat.id)),
+                    kind: FindingKind::Muddy,
+                    severity: Severity::Warning,
+                    place: self.place_of(stack, Some(coat)),
+                    message: format!("A colour (chroma {chroma:.2}) is laid in multiply."),
+                    why: "In multiply a coloured shadow comes out darker and duller than its colour."
+                        .to_owned(),
+                    mend: Some(Mend::one(
+                        "Lay it in normal",
+                        format!("{}/{coat_at}/blend", stack.pointer),
+                        "normal",
+                    )),
+                    accepted: None,
+                });
+            }
+            found.into_iter().for_each(|finding| self.find(finding));
+        }
+    }
+
+    /// Soft relief needs room above and below the ground.
+    fn pure_grounds(&mut self) {
+        for (at, scene) in self.project.scenes.iter().enumerate() {
+            let Paint::Solid(ground) = &self.scenes[at].ground else { continue };
+            let lightness = f64::from(ground.lightness());
+            let (bound, better) = match lightness {
+                l if l > 0.985 => ("white", 0.92),
+                l if l < 0.06 => ("black", 0.24),
+                _ => continue,
+            };
+            let reliefs = self.scenes[at].pieces.iter().filter(|piece| is_relief(&piece.coats, *ground));
+            let names: Vec<&str> = reliefs.map(|piece| piece.name.as_str()).collect();
+            if names.is_empty() {
+                continue;
+            }
+            let to = ground.lightened(better - lightness);
+            self.find(Finding {
+                key: format!("pure_ground/{}", scene.id),
+                kind: FindingKind::PureGround,
+                severity: Severity::Warning,
+                place: Where { name: scene.name.clone(), scene: Some(scene.id.clone()), ..Where::default() },
+                message: format!("{} in soft relief on a ground of pure {bound}.", names.join(", ")),
+                why: format!("On pure {bound} one of the two sides of soft relief has nowhere to go."),
+                mend: Some(Mend::one(
+                    "Move the ground a little from it",
+                    format!("/scenes/{at}/ground"),
+                    json!({"kind": "solid", "colour": colour_text(to)}),
+                )),
+                accepted: None,
+            });
+        }
+    }
+}
+
+/// Two colours this close in OKLab are written the same in 8 bits.
+const SAME: f64 = 0.002;
+
+/// OKLCH chroma from which on a shadow is coloured.
+const CHROMA: f32 = 0.04;
+
+/// The distance of two swatches in the theme where they are farthest apart.
+fn farthest(one: &Swatch, other: &Swatch, themes: &[Theme]) -> Option<f64> {
+    let mut farthest: f64 = 0.0;
+    for theme in themes {
+        let (a, b) = (value_in(one, theme)?, value_in(other, theme)?);
+        farthest = farthest.max(f64::from(a.distance(b)).max(f64::from((a.a - b.a).abs())));
+    }
+    Some(farthest)
+}
+
+fn value_in(swatch: &Swatch, theme: &Theme) -> Option<Rgba> {
+    swatch.values.get(&theme.id).map(|colour| colour.rgba())
+}
+
+/// A light and a dark shadow on opposite sides.
+fn is_relief(coats: &[Coat], ground: Rgba) -> bool {
+    let falls = |light: bool| {
+        coats.iter().filter_map(move |coat| match &coat.draws {
+            Draws::Shadow(shadow) if shadow.dx.hypot(shadow.dy) >= 1.0 && !coat.draws.is_on_surface() => {
+                let lighter = shadow.colour().lightness() >= ground.lightness().max(0.5);
+                (lighter == light).then(|| bearing_of(shadow.dx, shadow.dy))
+            }
+            _ => None,
+        })
+    };
+    falls(true).any(|light| falls(false).any(|dark| super::light::apart(light, dark) > 150.0))
+}

@@ -1,0 +1,251 @@
+//! What stacks do to an edge, and what becomes of them elsewhere.
+
+use serde_json::{Value, json};
+
+use super::stacks::{Stack, Worn, key};
+use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity};
+use crate::css::number_text;
+use crate::handoff::{HeldFilter, Target, hold};
+use crate::measure::{Line, edge_profile};
+use crate::model::{Coat, CoatKind, RampShadow, Spread};
+use crate::resolve::{Draws, Layer};
+
+impl Auditor<'_> {
+    pub(super) fn depth(&mut self) {
+        let mut found = Vec::new();
+        for stack in &self.stacks {
+            let Some(worn) = self.worn(stack) else { continue };
+            found.extend(self.teeth(stack, &worn));
+            found.extend(self.budget(stack, &worn));
+            found.extend(self.doubled(stack, &worn));
+            found.extend(self.edge_and_shadow(stack, &worn));
+        }
+        found.extend(self.side_bleeds());
+        found.into_iter().for_each(|finding| self.find(finding));
+    }
+
+    fn finding(
+        &self,
+        kind: (FindingKind, Severity),
+        stack: &Stack<'_>,
+        coat: Option<&Coat>,
+        (message, why): (String, &str),
+        mend: Option<Mend>,
+    ) -> Finding {
+        let name = serde_json::to_value(kind.0).unwrap_or_default();
+        Finding {
+            key: key(name.as_str().unwrap_or_default(), stack, self.project, coat.map(|coat| &coat.id)),
+            kind: kind.0,
+            severity: kind.1,
+            place: self.place_of(stack, coat),
+            message,
+            why: why.to_owned(),
+            mend,
+            accepted: None,
+        }
+    }
+
+    /// A ramp of hard shadows whose steps lie farther apart than a pixel.
+    fn teeth(&self, stack: &Stack<'_>, worn: &Worn) -> Vec<Finding> {
+        let mut found = Vec::new();
+        for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
+            let CoatKind::Ramp(ramp) = &coat.kind else { continue };
+            let drawn = worn.piece.coats.iter().filter(|drawn| drawn.id == coat.id);
+            let ends: Vec<(f64, f64)> = drawn
+                .filter_map(|drawn| match &drawn.draws {
+                    Draws::Shadow(shadow) => Some((shadow.dx, shadow.dy)),
+                    _ => None,
+                })
+                .collect();
+            let steps = ends.windows(2).map(|pair| (pair[1].0 - pair[0].0).hypot(pair[1].1 - pair[0].1));
+            let widest = steps.fold(0.0, f64::max);
+            let hard = ramp.near.blur.get() < 1.0 && ramp.far.blur.get() < 1.0;
+            if ramp.shadow != RampShadow::Drop || !hard || widest <= 1.0 {
+                continue;
+            }
+            let thick = json!({"id": coat.id, "name": coat.name, "on": true, "opacity": ramp.total,
+                "blend": coat.blend, "kind": "extrude", "offset": ramp.far.offset, "near": ramp.near.colour, "far": ramp.far.colour});
+            found.push(self.finding(
+                (FindingKind::Teeth, Severity::Warning),
+                stack,
+                Some(coat),
+                (
+                    format!(
+                        "{} hard shadows up to {} px apart.",
+                        ramp.count,
+                        number_text((widest * 100.0).round() / 100.0)
+                    ),
+                    "Copies more than a pixel apart show teeth along slanted edges.",
+                ),
+                Some(Mend::one("Make it solid thickness", format!("{}/{at}", stack.pointer), thick)),
+            ));
+        }
+        found
+    }
+
+    /// Shadow layers that a browser has to paint.
+    fn budget(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
+        let layers = worn.piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Shadow(_))).count();
+        let most = self.limits.shadow_layers;
+        if layers <= most {
+            return None;
+        }
+        let ramps = stack.coats.iter().enumerate().filter_map(|(at, coat)| match &coat.kind {
+            CoatKind::Ramp(ramp) if coat.on => Some((at, coat, ramp.count as usize)),
+            _ => None,
+        });
+        let mend = ramps.max_by_key(|(.., count)| *count).and_then(|(at, coat, count)| {
+            let left = most.checked_sub(layers - count).filter(|left| *left >= 2)?;
+            let what = format!("Give {} {left} shadows instead of {count}", coat.name);
+            Some(Mend::one(what, format!("{}/{at}/count", stack.pointer), left))
+        });
+        Some(self.finding(
+            (FindingKind::PaintBudget, Severity::Hint),
+            stack,
+            None,
+            (
+                format!("{layers} shadow layers, where {most} are allowed."),
+                "Every layer is painted anew in every frame that something moves in.",
+            ),
+            mend,
+        ))
+    }
+
+    /// Several shadows on something that a browser can only give a chain of them.
+    fn doubled(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
+        if worn.piece.silhouette.is_box() || stack.wearers.is_empty() {
+            return None;
+        }
+        let (scene, piece) = stack.wearers.first()?;
+        let shape = &self.project.scenes[*scene].pieces[*piece].shape;
+        if matches!(shape, crate::model::Shape::Text(_)) {
+            return None;
+        }
+        let held = hold(&worn.piece, Target::DropShadow);
+        let Some(HeldFilter::Functions(graph)) = &held.filter else { return None };
+        let hard = graph.steps.iter().filter(
+            |step| matches!(step, crate::filter::Step::DropShadow { colour, .. } if colour.a > DENSE),
+        );
+        let dense = hard.count();
+        (dense >= 2).then(|| {
+            let message = (
+                format!("{dense} dense shadows in a chain of drop-shadow()."),
+                "In a chain each shadow is cast by those before it too, and comes out larger and darker.",
+            );
+            let weaker = stack
+                .coats
+                .iter()
+                .enumerate()
+                .filter(|(_, coat)| coat.on && matches!(coat.kind, CoatKind::Drop(_)));
+            let keep = weaker.skip(1);
+            let edits =
+                keep.map(|(at, _)| Edit { at: format!("{}/{at}/on", stack.pointer), to: Value::Bool(false) });
+            let mend =
+                Mend { what: "Keep only the nearest of its drop shadows".to_owned(), edits: edits.collect() };
+            self.finding((FindingKind::Doubled, Severity::Hint), stack, None, message, Some(mend))
+        })
+    }
+
+    /// The dark lower edge and the shadow below it, measured against each other straight down from the middle.
+    fn edge_and_shadow(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
+        let inner = |coat: &&crate::resolve::Coat| matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer == Layer::Inner && shadow.dy < 0.0 && shadow.colour().lightness() < 0.6);
+        let edge = worn.piece.coats.iter().find(inner)?;
+        let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
+        let profile = edge_profile(&worn.scene, &worn.piece.id, line, self.cache)?;
+        let mean = |from: f64, to: f64| {
+            let within: Vec<f64> = profile
+                .samples
+                .iter()
+                .filter(|sample| (from..=to).contains(&sample.at))
+                .map(|sample| sample.darkness)
+                .collect();
+            within.iter().sum::<f64>() / within.len().max(1) as f64
+        };
+        let (inside, below) = (mean(-3.0, -1.0), mean(1.0, 6.0));
+        let (dark, pale) = if inside > below { (inside, below) } else { (below, inside) };
+        // Less than this is no dark edge, nor a dark shadow.
+        if dark < 8.0 || pale * 4.0 > dark || inside <= below {
+            return None;
+        }
+        let at = stack.coats.iter().position(|coat| coat.id == edge.id)?;
+        let coat = &stack.coats[at];
+        let to = (coat.opacity.get() * (pale.max(1.0) * 3.0 / dark) * 100.0).round() / 100.0;
+        Some(self.finding(
+            (FindingKind::EdgeAndShadow, Severity::Warning),
+            stack,
+            Some(coat),
+            (
+                format!("The lower edge is {inside:.0} % darker, the shadow right below it {below:.0} %."),
+                "A dark lower edge needs a shadow as dark below it, or the piece seems to float on light.",
+            ),
+            Some(Mend::one(
+                format!("Lay the edge at {} %", number_text((to * 100.0).round())),
+                format!("{}/{at}/opacity", stack.pointer),
+                to,
+            )),
+        ))
+    }
+
+    /// Shadows that come out at the sides of a box where those of most other boxes of its scene do not.
+    fn side_bleeds(&self) -> Vec<Finding> {
+        let mut found = Vec::new();
+        for (scene_at, scene) in self.scenes.iter().enumerate() {
+            let mut bleeds = Vec::new();
+            for (stack_at, stack) in self.stacks.iter().enumerate() {
+                for (_, piece_at) in stack.wearers.iter().filter(|(at, _)| *at == scene_at) {
+                    let id = &self.project.scenes[scene_at].pieces[*piece_at].id;
+                    let Some(piece) = scene.pieces.iter().find(|piece| piece.id == *id) else { continue };
+                    if let Some((bleed, coat)) = side_bleed(piece) {
+                        bleeds.push((stack_at, bleed, coat));
+                    }
+                }
+            }
+            let kept = bleeds.iter().filter(|(_, bleed, _)| *bleed <= 0.0).count();
+            let out: Vec<_> = bleeds.iter().filter(|(_, bleed, _)| *bleed > 2.0).collect();
+            if kept < 2 || kept < out.len() * 2 {
+                continue;
+            }
+            for (stack_at, bleed, coat) in out {
+                let stack = &self.stacks[*stack_at];
+                let Some(at) = stack.coats.iter().position(|other| other.id == *coat) else { continue };
+                let CoatKind::Drop(drop) = &stack.coats[at].kind else { continue };
+                let Ok(spread) = Spread::new((drop.spread.get() - bleed).floor()) else { continue };
+                found.push(self.finding(
+                    (FindingKind::SideBleed, Severity::Hint),
+                    stack,
+                    Some(&stack.coats[at]),
+                    (
+                        format!("It reaches {bleed:.0} px out at both sides, where {kept} others of its scene do not."),
+                        "Siblings whose shadows keep to different widths do not line up.",
+                    ),
+                    Some(Mend::one(
+                        format!("Spread it by {} px", number_text(spread.get())),
+                        format!("{}/{at}/spread", stack.pointer),
+                        spread.get(),
+                    )),
+                ));
+            }
+        }
+        found
+    }
+}
+
+/// A shadow of a chain is dense from this opacity on: fainter ones double to next to nothing.
+const DENSE: f32 = 0.25;
+
+/// How far the shadows of a box that fall down reach out at the side they reach least, and which coat reaches farthest.
+/// A shadow ends where a Gaussian has fallen to a fortieth: 2σ, its blur radius.
+fn side_bleed(piece: &crate::resolve::Piece) -> Option<(f64, crate::model::Id)> {
+    if !piece.silhouette.is_box() {
+        return None;
+    }
+    let falling = piece.coats.iter().filter_map(|coat| match &coat.draws {
+        Draws::Shadow(shadow)
+            if matches!(shadow.layer, Layer::Drop { .. }) && shadow.dy >= 4.0 && shadow.colour().a > 0.05 =>
+        {
+            Some((shadow.spread + shadow.blur - shadow.dx.abs(), coat.id.clone()))
+        }
+        _ => None,
+    });
+    falling.max_by(|a, b| a.0.total_cmp(&b.0))
+}

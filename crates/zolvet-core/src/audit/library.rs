@@ -1,0 +1,119 @@
+//! Finishes that want to be one, and steps that are none.
+
+use serde_json::{Value, json};
+
+use super::mend::places;
+use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
+use crate::compose::{MaskCache, Part, Rounding, View, picture};
+use crate::finishes::{between, heights};
+use crate::handoff::{TrialPiece, trial};
+use crate::model::{Finish, Wear, WornFinish};
+use crate::resolve;
+
+impl Auditor<'_> {
+    pub(super) fn library(&mut self) {
+        self.near_finishes();
+        self.flat_steps();
+    }
+
+    /// Finishes whose pictures on a box cannot be told apart, and whose states cannot either.
+    fn near_finishes(&mut self) {
+        let project = self.project;
+        let pictures: Vec<Option<Vec<u8>>> =
+            project.finishes.iter().map(|finish| self.tried(finish)).collect();
+        let mut found = Vec::new();
+        for (at, one) in project.finishes.iter().enumerate() {
+            for (other_at, other) in project.finishes.iter().enumerate().skip(at + 1) {
+                let (Some(a), Some(b)) = (&pictures[at], &pictures[other_at]) else { continue };
+                let near = mean_apart(a, b, self.limits.near_finish);
+                let Some(near) = near.filter(|_| one.states == other.states) else { continue };
+                let mut edits: Vec<Edit> = places(self.document, "finish", other.id.as_str())
+                    .into_iter()
+                    .map(|at| Edit { at, to: json!(one.id) })
+                    .collect();
+                edits.push(without(self.document, "finishes", &|finish| finish["id"] == json!(other.id)));
+                edits.push(without(self.document, "scale", &|id| *id == json!(other.id)));
+                found.push(Finding {
+                    key: format!("near_finishes/{}/{}", one.id, other.id),
+                    kind: FindingKind::NearFinishes,
+                    severity: Severity::Hint,
+                    place: Where {
+                        name: format!("{} and {}", one.name, other.name),
+                        finish: Some(other.id.clone()),
+                        ..Where::default()
+                    },
+                    message: format!("{} and {} are {near:.2} of 255 apart on a box.", one.name, other.name),
+                    why: "Finishes that nobody can tell apart drift from one another when one is changed."
+                        .to_owned(),
+                    mend: Some(Mend { what: format!("Wear {} for both", one.name), edits }),
+                    accepted: None,
+                });
+            }
+        }
+        found.into_iter().for_each(|finding| self.find(finding));
+    }
+
+    /// The values of a finish's picture where a box and its surroundings lie.
+    fn tried(&self, finish: &Finish) -> Option<Vec<u8>> {
+        let theme = &self.project.themes.first()?.id;
+        let wear = Wear::Finish(WornFinish { finish: finish.id.clone() });
+        let scene = trial(theme, &wear, TrialPiece::Box, false)?;
+        let resolved = resolve::scene(self.project, &scene, self.assets);
+        // Nothing of these pictures is drawn twice.
+        let cache = MaskCache::with_capacity(1 << 20);
+        let view = View::whole(&resolved, 0.5);
+        Some(picture(&resolved, &view, &Part::default(), Rounding::Nearest, &cache).rgba)
+    }
+
+    fn flat_steps(&mut self) {
+        let Some(theme) = self.project.themes.first().map(|theme| theme.id.clone()) else { return };
+        let steps = heights(self.project, &theme, self.assets);
+        let of = |id: &crate::model::Id| self.project.finishes.iter().position(|finish| finish.id == *id);
+        let scale: Vec<usize> = self.project.scale.iter().filter_map(of).collect();
+        let mut found = Vec::new();
+        for (at, step) in steps.iter().enumerate().take(scale.len()) {
+            let Some(flat) = &step.flat else { continue };
+            let finish = &self.project.finishes[scale[at]];
+            let neighbours = at.checked_sub(1).and_then(|low| Some((scale[low], *scale.get(at + 1)?)));
+            let mend = neighbours.and_then(|(low, high)| {
+                let middle = between(&self.project.finishes[low], &self.project.finishes[high], 1)
+                    .into_iter()
+                    .next()?;
+                let what = format!(
+                    "Put it between {} and {}",
+                    self.project.finishes[low].name, self.project.finishes[high].name
+                );
+                Some(Mend::one(what, format!("/finishes/{}/coats", scale[at]), json!(middle.coats)))
+            });
+            found.push(Finding {
+                key: format!("flat_step/{}", finish.id),
+                kind: FindingKind::FlatStep,
+                severity: Severity::Warning,
+                place: Where {
+                    name: finish.name.clone(),
+                    finish: Some(finish.id.clone()),
+                    ..Where::default()
+                },
+                message: format!("{} {flat}.", finish.name),
+                why: "A scale whose steps do not grow says nothing about what lies above what.".to_owned(),
+                mend,
+                accepted: None,
+            });
+        }
+        found.into_iter().for_each(|finding| self.find(finding));
+    }
+}
+
+/// The mean difference where either draws something else than the other's ground; nothing where it is `most` or more.
+fn mean_apart(a: &[u8], b: &[u8], most: f64) -> Option<f64> {
+    let total: u64 = a.iter().zip(b).map(|(a, b)| u64::from(a.abs_diff(*b))).sum();
+    // Three values of four are colours.
+    let mean = total as f64 / (a.len() as f64 * 0.75);
+    (mean < most).then_some(mean)
+}
+
+fn without(document: &Value, list: &str, gone: &dyn Fn(&Value) -> bool) -> Edit {
+    let left: Vec<Value> =
+        document[list].as_array().into_iter().flatten().filter(|item| !gone(item)).cloned().collect();
+    Edit { at: format!("/{list}"), to: Value::Array(left) }
+}

@@ -1,0 +1,193 @@
+//! Lights that disagree, and offsets that follow none.
+
+use serde_json::json;
+
+use super::stacks::key;
+use super::{Auditor, Finding, FindingKind, Mend, Severity};
+use crate::css::number_text;
+use crate::model::{self, CoatKind, Id, Offset};
+use crate::resolve::{Context, Draws, Layer, bearing_of};
+
+/// A shadow that says where the light is.
+struct Cast {
+    stack: usize,
+    coat: usize,
+    bearing: f64,
+    distance: f64,
+    weight: f64,
+    /// It has a value of its own.
+    loose: bool,
+}
+
+/// The angle between two bearings, from 0 to 180 degrees.
+pub(super) fn apart(a: f64, b: f64) -> f64 {
+    let turn = (a - b).rem_euclid(360.0);
+    turn.min(360.0 - turn)
+}
+
+/// The mean of bearings and how well they agree, from 0 to 1 (directional statistics: the mean resultant vector).
+fn mean_bearing(of: &[(f64, f64)]) -> (f64, f64) {
+    let (mut x, mut y, mut sum) = (0.0, 0.0, 0.0);
+    for (bearing, weight) in of {
+        let (sin, cos) = bearing.to_radians().sin_cos();
+        (x, y, sum) = (x + sin * weight, y + cos * weight, sum + weight);
+    }
+    (x.atan2(y).to_degrees().rem_euclid(360.0), x.hypot(y) / f64::max(sum, 1e-9))
+}
+
+impl Auditor<'_> {
+    pub(super) fn lights(&mut self) {
+        for at in 0..self.project.scenes.len() {
+            self.lights_of(at);
+        }
+        self.loose_offsets();
+    }
+
+    /// Dark shadows of one scene that fall another way than the rest of them.
+    fn lights_of(&mut self, scene: usize) {
+        let casts = self.casts_of(scene);
+        let mut found = Vec::new();
+        for cast in casts.iter().filter(|cast| cast.loose) {
+            let others: Vec<(f64, f64)> = casts
+                .iter()
+                .filter(|other| (other.stack, other.coat) != (cast.stack, cast.coat))
+                .map(|other| (other.bearing, other.weight))
+                .collect();
+            let (mean, agreement) = mean_bearing(&others);
+            let off = apart(cast.bearing, mean);
+            if others.len() < 2 || agreement < 0.9 || off <= self.limits.light_degrees {
+                continue;
+            }
+            let stack = &self.stacks[cast.stack];
+            let coat = &stack.coats[cast.coat];
+            let light = self.light_near(&self.project.scenes[scene].theme, mean, 10.0);
+            let (what, to) = match light {
+                Some(light) => (
+                    format!("Follow {}", light.name),
+                    json!({"distance": tidy(cast.distance), "follows": light.id}),
+                ),
+                None => (
+                    format!("Turn it to {}°", number_text(mean.round())),
+                    json!({"distance": tidy(cast.distance), "bearing": mean.round()}),
+                ),
+            };
+            let mut place = self.place_of(stack, Some(coat));
+            place.scene = Some(self.project.scenes[scene].id.clone());
+            found.push(Finding {
+                key: key("lights_disagree", stack, self.project, Some(&coat.id)),
+                kind: FindingKind::LightsDisagree,
+                severity: Severity::Warning,
+                place,
+                message: format!(
+                    "Light from {:.0}°, where {} other shadows of {} have it from {mean:.0}° (agreeing by {:.0} %).",
+                    cast.bearing,
+                    others.len(),
+                    self.project.scenes[scene].name,
+                    agreement * 100.0
+                ),
+                why: "One thing lit from elsewhere makes a whole surface look pasted together.".to_owned(),
+                mend: Some(Mend::one(what, format!("{}/{}/offset", stack.pointer, cast.coat), to)),
+                accepted: None,
+            });
+        }
+        found.into_iter().for_each(|finding| self.find(finding));
+    }
+
+    fn casts_of(&self, scene: usize) -> Vec<Cast> {
+        let mut casts = Vec::new();
+        for (stack_at, stack) in self.stacks.iter().enumerate() {
+            for (_, piece_at) in stack.wearers.iter().filter(|(at, _)| *at == scene) {
+                let id = &self.project.scenes[scene].pieces[*piece_at].id;
+                let Some(piece) = self.scenes[scene].pieces.iter().find(|piece| piece.id == *id) else {
+                    continue;
+                };
+                for (coat_at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
+                    let drawn = piece.coats.iter().find(|drawn| drawn.id == coat.id);
+                    let Some(Draws::Shadow(shadow)) = drawn.map(|drawn| &drawn.draws) else { continue };
+                    let distance = shadow.dx.hypot(shadow.dy);
+                    // A light shadow is the other half of soft relief: it falls towards the light.
+                    let dark = shadow.colour().lightness() < 0.6;
+                    if matches!(shadow.layer, Layer::Drop { .. }) && distance >= 1.0 && dark {
+                        casts.push(Cast {
+                            stack: stack_at,
+                            coat: coat_at,
+                            bearing: bearing_of(shadow.dx, shadow.dy),
+                            distance,
+                            weight: f64::from(shadow.colour().a),
+                            loose: !matches!(coat.kind.offset(), Some(Offset::Following(_))),
+                        });
+                    }
+                }
+            }
+        }
+        casts
+    }
+
+    /// Offsets along the bearing of a light that do not follow it.
+    fn loose_offsets(&mut self) {
+        let Some(theme) = self.project.themes.first().map(|theme| theme.id.clone()) else { return };
+        let context = Context { project: self.project, theme: &theme, assets: self.assets };
+        let mut found = Vec::new();
+        for stack in &self.stacks {
+            for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
+                let plain =
+                    matches!(coat.kind, CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Extrude(_));
+                let Some(offset) = coat.kind.offset().filter(|_| plain) else { continue };
+                if matches!(offset, Offset::Following(_)) {
+                    continue;
+                }
+                let resolved = context.offset(offset);
+                let distance = resolved.x.hypot(resolved.y);
+                let bearing = bearing_of(resolved.x, resolved.y);
+                // Along the light, or straight against it.
+                let along = self.light_near(&theme, bearing, LOOSE).map(|light| (light, distance));
+                let against =
+                    || self.light_near(&theme, bearing + 180.0, LOOSE).map(|light| (light, -distance));
+                let Some((light, signed)) = along.or_else(against).filter(|_| distance >= 1.0) else {
+                    continue;
+                };
+                found.push(Finding {
+                    key: key("loose_value", stack, self.project, Some(&coat.id)),
+                    kind: FindingKind::LooseValue,
+                    severity: Severity::Hint,
+                    place: self.place_of(stack, Some(coat)),
+                    message: format!("It falls as if lit by {}, but does not follow it.", light.name),
+                    why: "A coat with an offset of its own stays behind when its light is turned.".to_owned(),
+                    mend: Some(Mend::one(
+                        format!("Follow {}", light.name),
+                        format!("{}/{at}/offset", stack.pointer),
+                        json!({"distance": tidy(signed), "follows": light.id}),
+                    )),
+                    accepted: None,
+                });
+            }
+        }
+        found.into_iter().for_each(|finding| self.find(finding));
+    }
+
+    fn light_near(&self, theme: &Id, bearing: f64, within: f64) -> Option<&model::Light> {
+        let context = Context { project: self.project, theme, assets: self.assets };
+        self.project.lights.iter().find(|light| apart(context.bearing(&light.id), bearing) <= within)
+    }
+}
+
+/// Degrees within which an offset lies along a light.
+const LOOSE: f64 = 1.0;
+
+fn tidy(value: f64) -> f64 {
+    (value * 1e6).round() / 1e6
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// The mean of 350° and 10° is 0°, not 180°; opposite bearings agree in nothing.
+    #[test]
+    fn bearings_are_averaged_on_the_circle() {
+        let (mean, agreement) = mean_bearing(&[(350.0, 1.0), (10.0, 1.0)]);
+        assert!(apart(mean, 0.0) < 1e-9 && (agreement - 10_f64.to_radians().cos()).abs() < 1e-9);
+        assert!(mean_bearing(&[(90.0, 1.0), (270.0, 1.0)]).1 < 1e-9);
+        assert_eq!((apart(350.0, 10.0), apart(90.0, 270.0)), (20.0, 180.0));
+    }
+}

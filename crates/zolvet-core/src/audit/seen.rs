@@ -1,0 +1,323 @@
+//! What can be seen in the finished picture, and what cannot.
+
+use std::collections::BTreeSet;
+
+use serde_json::json;
+
+use super::stacks::key;
+use super::{Auditor, Finding, FindingKind, Mend, Severity, Where};
+use crate::colour::Rgba;
+use crate::compose::{Part, Rounding, View, picture, render};
+use crate::css::{colour_text, number_text};
+use crate::handoff::surroundings;
+use crate::measure::{EdgeSight, Eye, TextSight, banded, contrast, for_text, luminance};
+use crate::model::{self, Fill, Id, Shape, Surface, TextShape, Wear};
+use crate::resolve::{Draws, Paint, Piece, Scene};
+
+impl Auditor<'_> {
+    /// The checks of one scene's picture.
+    pub(super) fn seen(&mut self, at: usize) {
+        let scene = self.scenes[at].clone();
+        for (piece_at, model) in self.project.scenes[at].pieces.iter().enumerate() {
+            let Some(below) = scene.pieces.iter().position(|piece| piece.id == model.id) else { continue };
+            match &model.shape {
+                Shape::Text(text) => self.faint_text((at, piece_at), &scene, below, text),
+                _ if is_used(model, self.project) => self.faint_edge((at, piece_at), &scene, below),
+                _ => {}
+            }
+        }
+        self.note_seen(at, &scene);
+        self.bands(at, &scene);
+    }
+
+    fn faint_text(&mut self, (at, piece_at): (usize, usize), scene: &Scene, below: usize, text: &TextShape) {
+        let piece = &scene.pieces[below];
+        let needed = for_text(text.size.get(), text.weight.get());
+        let Some(found) = self.eye().letters(scene, below, text.size.get()) else { return };
+        if found.contrast >= needed {
+            return;
+        }
+        let model = &self.project.scenes[at].pieces[piece_at];
+        let legible = legible(&piece.fill, &found, needed, &model.fill).into_iter().find(|(colour, _)| {
+            let mut tried = scene.clone();
+            tried.pieces[below].fill = Paint::Solid(*colour);
+            self.eye().letters(&tried, below, text.size.get()).is_some_and(|found| found.contrast >= needed)
+        });
+        let pointer = format!("/scenes/{at}/pieces/{piece_at}/fill");
+        let mend = legible.map(|(_, fill)| Mend::one("Make the letters stand out", pointer, fill));
+        self.find(Finding {
+            key: format!("faint_text/{}/{}", self.project.scenes[at].id, model.id),
+            kind: FindingKind::FaintText,
+            severity: Severity::Error,
+            place: self.piece_place(at, model, Some(found.place)),
+            message: format!(
+                "Contrast {:.2} to 1 in its worst place, where {needed} are needed.",
+                found.contrast
+            ),
+            why: "WCAG 2.2, SC 1.4.3: below it people with weak sight, or in bright light, cannot read it."
+                .to_owned(),
+            mend,
+            accepted: None,
+        });
+    }
+
+    fn eye(&self) -> Eye<'_> {
+        Eye { screen: self.limits.screen, sight: self.limits.sight, cache: self.cache }
+    }
+
+    fn faint_edge(&mut self, (at, piece_at): (usize, usize), scene: &Scene, below: usize) {
+        let piece = &scene.pieces[below];
+        if piece.surface == Surface::Hide {
+            return;
+        }
+        let needed = self.limits.edge_contrast;
+        let weakest = |piece: &Piece| self.eye().edge(scene, below, piece);
+        let found = weakest(piece);
+        if found.points.is_empty() || found.weakest >= needed {
+            return;
+        }
+        let carrier = carrier(piece, |piece| mean(&weakest(piece)));
+        let model = &self.project.scenes[at].pieces[piece_at];
+        let mend = self.stroked(at, piece_at, piece, |stroked| weakest(stroked).weakest >= needed);
+        let carried = carrier.map_or_else(String::new, |name| format!(" {name} carries most of it."));
+        let place = found.points.iter().min_by(|a, b| a.contrast.total_cmp(&b.contrast));
+        let faint = found.points.iter().filter(|point| point.contrast < needed);
+        let marks =
+            faint.map(|point| [point.at.x, point.at.y].map(|at| (at * 10.0).round() / 10.0)).collect();
+        let area = place.map(|point| [point.at.x - 12.0, point.at.y - 12.0, 24.0, 24.0]);
+        self.find(Finding {
+            key: format!("faint_edge/{}/{}", self.project.scenes[at].id, model.id),
+            kind: FindingKind::FaintEdge,
+            severity: Severity::Warning,
+            place: Where { marks, ..self.piece_place(at, model, area) },
+            message: format!(
+                "Contrast {:.2} to 1 along the weakest tenth of its edge, where {} are needed; a squinting eye keeps {:.0} % of it.{carried}",
+                found.weakest,
+                number_text(needed),
+                found.squinted * 100.0
+            ),
+            why: "WCAG 2.2, SC 1.4.11: what can be used has to be told from what is around it.".to_owned(),
+            mend,
+            accepted: None,
+        });
+    }
+
+    /// A stroke inside the edge that makes it be seen: the narrowest and least dark, or least light, that does.
+    fn stroked(
+        &self,
+        at: usize,
+        piece_at: usize,
+        piece: &Piece,
+        passes: impl Fn(&Piece) -> bool,
+    ) -> Option<Mend> {
+        let base = piece.fill.mean()?;
+        let model = &self.project.scenes[at].pieces[piece_at];
+        let coats = self.project.coats_of(model);
+        for width in [1.0, 2.0, 3.0] {
+            for step in [0.2, -0.2, 0.35, -0.35, 0.5, -0.5, 0.7, -0.7] {
+                let colour = base.lightened(-step);
+                let stroke = json!({"id": "seen-edge", "name": "Edge to be seen", "on": true, "kind": "stroke", "width": width,
+                    "side": "inside", "fill": {"kind": "solid", "colour": colour_text(Rgba { a: 1.0, ..colour })}});
+                let Ok(coat) = serde_json::from_value::<model::Coat>(stroke) else { continue };
+                let mut own = vec![coat];
+                own.extend(coats.iter().cloned());
+                let wear = Wear::Coats(model::OwnCoats { coats: own.clone() });
+                let tried = model::Piece { wear, ..model.clone() };
+                let (tried, _) =
+                    crate::resolve::piece(self.project, &self.project.scenes[at], &tried, self.assets);
+                if passes(&tried) {
+                    let (what, pointer) = match &model.wear {
+                        Wear::Coats(_) => {
+                            ("Give it an edge", format!("/scenes/{at}/pieces/{piece_at}/wear/coats"))
+                        }
+                        Wear::Finish(worn) => {
+                            let finish =
+                                self.project.finishes.iter().position(|finish| finish.id == worn.finish)?;
+                            ("Give its finish an edge", format!("/finishes/{finish}/coats"))
+                        }
+                    };
+                    return Some(Mend::one(format!("{what} of {width} px"), pointer, json!(own)));
+                }
+            }
+        }
+        None
+    }
+
+    fn piece_place(&self, at: usize, piece: &model::Piece, area: Option<[f64; 4]>) -> Where {
+        let scene = &self.project.scenes[at];
+        Where {
+            name: format!("{}, {}", piece.name, scene.name),
+            scene: Some(scene.id.clone()),
+            piece: Some(piece.id.clone()),
+            area,
+            ..Where::default()
+        }
+    }
+
+    /// Remembers which coats of stacks change a pixel of a scene.
+    fn note_seen(&mut self, at: usize, scene: &Scene) {
+        for stack_at in 0..self.stacks.len() {
+            let wearers: Vec<usize> = self.stacks[stack_at]
+                .wearers
+                .iter()
+                .filter(|(scene, _)| *scene == at)
+                .map(|(_, piece)| *piece)
+                .collect();
+            for piece_at in wearers {
+                let id = &self.project.scenes[at].pieces[piece_at].id;
+                let Some(place) = scene.pieces.iter().position(|piece| piece.id == *id) else { continue };
+                let unseen: Vec<Id> = self.stacks[stack_at].unseen().cloned().collect();
+                for coat in unseen {
+                    if self.changes_a_pixel(scene, place, &coat) {
+                        self.stacks[stack_at].seen.insert(coat);
+                    }
+                }
+            }
+        }
+    }
+
+    fn changes_a_pixel(&self, scene: &Scene, place: usize, coat: &Id) -> bool {
+        let piece = &scene.pieces[place];
+        // What is not drawn at all is said by the resolver.
+        if !piece.coats.iter().any(|drawn| drawn.id == *coat) {
+            return true;
+        }
+        let view = surroundings(piece, scene);
+        let draw = |scene: &Scene| picture(scene, &view, &Part::default(), Rounding::Nearest, self.cache);
+        let kept = piece.coats.iter().filter(|drawn| drawn.id != *coat).cloned().collect();
+        let mut without = scene.clone();
+        without.pieces[place] = piece.with_coats(kept);
+        let (with, without) = (draw(scene), draw(&without));
+        with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= self.limits.least_seen)
+    }
+
+    /// Coats that changed no pixel in any scene.
+    pub(super) fn never_seen(&mut self) {
+        let mut found = Vec::new();
+        for stack in self.stacks.iter().filter(|stack| !stack.wearers.is_empty()) {
+            for coat in stack.coats.iter().filter(|coat| coat.on && !stack.seen.contains(&coat.id)) {
+                let Some(at) = stack.coats.iter().position(|other| other.id == coat.id) else { continue };
+                found.push(Finding {
+                    key: key("nothing_to_see", stack, self.project, Some(&coat.id)),
+                    kind: FindingKind::NothingToSee,
+                    severity: Severity::Hint,
+                    place: self.place_of(stack, Some(coat)),
+                    message: "It changes no pixel on anything that has it.".to_owned(),
+                    why: "A coat that nobody can see costs time to paint, and misleads whoever reads the stack.".to_owned(),
+                    mend: Some(Mend::one("Switch it off", format!("{}/{at}/on", stack.pointer), false)),
+                    accepted: None,
+                });
+            }
+        }
+        found.into_iter().for_each(|finding| self.find(finding));
+    }
+
+    /// Wide faint shadows that 8 bits turn into bands.
+    fn bands(&mut self, at: usize, scene: &Scene) {
+        let view = View::whole(scene, 1.0);
+        let wide: BTreeSet<&Id> =
+            scene.pieces.iter().filter(|piece| softest(piece).is_some()).map(|piece| &piece.id).collect();
+        if wide.is_empty() {
+            return;
+        }
+        let in_bands = |scene: &Scene| banded(&render(scene, &view, &Part::default(), self.cache));
+        let with = in_bands(scene);
+        let mut found = Vec::new();
+        for (place, piece) in scene.pieces.iter().enumerate().filter(|(_, piece)| wide.contains(&piece.id)) {
+            let Some(coat) = softest(piece) else { continue };
+            let mut bare = scene.clone();
+            bare.pieces[place] =
+                piece.with_coats(piece.coats.iter().filter(|other| other.id != coat).cloned().collect());
+            let without = in_bands(&bare);
+            let new = with.iter().zip(&without).filter(|(with, without)| **with && !**without).count();
+            let share = new as f64 / with.len().max(1) as f64;
+            let has = |(scene_at, piece_at): &(usize, usize)| {
+                *scene_at == at && self.project.scenes[at].pieces[*piece_at].id == piece.id
+            };
+            let stack = self.stacks.iter().find(|stack| stack.wearers.iter().any(has));
+            let Some(stack) = stack.filter(|_| share > self.limits.banding) else { continue };
+            let Some(coat_at) = stack.coats.iter().position(|other| other.id == coat) else { continue };
+            let shadow = matches!(stack.coats[coat_at].kind, model::CoatKind::Drop(_));
+            found.push(Finding {
+                key: key("banding", stack, self.project, Some(&coat)),
+                kind: FindingKind::Banding,
+                severity: Severity::Hint,
+                place: self.place_of(stack, Some(&stack.coats[coat_at])),
+                message: format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0),
+                why: "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them.".to_owned(),
+                mend: shadow.then(|| {
+                    let grain = json!({"amount": 0.06, "size": 1, "seed": 7});
+                    Mend::one("Break the steps with a little grain", format!("{}/{coat_at}/grain", stack.pointer), grain)
+                }),
+                accepted: None,
+            });
+        }
+        found.into_iter().for_each(|finding| self.find(finding));
+    }
+}
+
+/// Something that can be used has states of its own, or those of its finish.
+fn is_used(piece: &model::Piece, project: &model::Project) -> bool {
+    match &piece.wear {
+        Wear::Coats(_) => !piece.states.is_empty(),
+        Wear::Finish(worn) => {
+            let finish = project.finishes.iter().find(|finish| finish.id == worn.finish);
+            finish.is_some_and(|finish| !finish.states.is_empty()) && is_shown_used(piece)
+        }
+    }
+}
+
+/// A finish with states may also be worn by what is only looked at: what lies still has no name for being pressed.
+fn is_shown_used(piece: &model::Piece) -> bool {
+    matches!(piece.shape, Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Join(_))
+}
+
+/// The coat without which an edge loses most of its contrast.
+fn carrier(piece: &Piece, measure: impl Fn(&Piece) -> f64) -> Option<String> {
+    let all = measure(piece);
+    let mut ids: Vec<(&Id, &str)> = piece.coats.iter().map(|coat| (&coat.id, coat.name.as_str())).collect();
+    ids.dedup();
+    let lost = ids.into_iter().map(|(id, name)| {
+        let kept = piece.coats.iter().filter(|coat| coat.id != *id).cloned().collect();
+        (all - measure(&piece.with_coats(kept)), name)
+    });
+    let most = lost.max_by(|a, b| a.0.total_cmp(&b.0));
+    most.filter(|(lost, _)| *lost > 0.02).map(|(_, name)| name.to_owned())
+}
+
+fn mean(edge: &EdgeSight) -> f64 {
+    edge.points.iter().map(|point| point.contrast).sum::<f64>() / edge.points.len().max(1) as f64
+}
+
+/// The softest shadow of a piece that is wide enough to show steps.
+fn softest(piece: &Piece) -> Option<Id> {
+    let shadows = piece.coats.iter().filter_map(|coat| match &coat.draws {
+        Draws::Shadow(shadow) if shadow.blur >= 80.0 && shadow.tone.grain.is_none() => {
+            Some((shadow.blur, &coat.id))
+        }
+        _ => None,
+    });
+    shadows.max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, id)| id.clone())
+}
+
+/// Fills with another lightness whose contrast is enough where it was worst, the nearest first: as they are drawn, and as
+/// the document writes them.
+fn legible(paint: &Paint, found: &TextSight, needed: f64, fill: &Fill) -> Vec<(Rgba, serde_json::Value)> {
+    let Paint::Solid(colour) = paint else { return Vec::new() };
+    let shifts = (1..=50).flat_map(|step| [f64::from(step) / 50.0, -f64::from(step) / 50.0]);
+    let tried = shifts.map(|shift| (shift, colour.lightened(shift)));
+    let passing = tried.filter(|(_, colour)| contrast(luminance(*colour), found.behind) >= needed);
+    let written = passing.filter_map(|(shift, to)| match fill {
+        Fill::Solid(model::SolidFill { colour: model::ColourSource::Swatch(swatch) }) => {
+            let before = swatch.lightness.map_or(0.0, |lightness| lightness.get());
+            let lightness = ((before + shift) * 1e6).round() / 1e6;
+            Some((to, json!({"kind": "solid", "colour": {"swatch": swatch.swatch, "lightness": lightness}})))
+        }
+        Fill::Solid(_) => Some((to, json!({"kind": "solid", "colour": colour_text(to)}))),
+        _ => None,
+    });
+    written.take(MENDS_TRIED).collect()
+}
+
+/// Mends that are drawn to see whether they do.
+const MENDS_TRIED: usize = 24;

@@ -1,0 +1,63 @@
+//! How a scene looks to a squinting, tired or distant eye.
+
+use serde::{Deserialize, Serialize};
+
+use crate::colour::{linear_to_srgb, srgb_to_linear};
+use crate::compose::Canvas;
+
+/// Where an eye is.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default)]
+pub struct Sight {
+    /// From the screen, in cm.
+    pub distance: f64,
+    /// Pixels of CSS in an inch of the screen.
+    pub px_per_inch: f64,
+    /// The σ of what the eye mixes, in degrees of the visual angle.
+    pub degrees: f64,
+}
+
+impl Default for Sight {
+    /// 0.1° at 50 cm from a screen of 96 px in an inch (DESIGN §4.6).
+    fn default() -> Self {
+        Self { distance: 50.0, px_per_inch: 96.0, degrees: 0.1 }
+    }
+}
+
+impl Sight {
+    /// What the eye mixes, as a Gaussian's σ in CSS px.
+    #[must_use]
+    pub fn sigma(&self) -> f64 {
+        let inches = self.distance.clamp(1.0, 1000.0) / 2.54;
+        inches * self.px_per_inch.clamp(1.0, 1000.0) * self.degrees.clamp(0.0, 10.0).to_radians().tan()
+    }
+}
+
+/// The picture as light mixed by a Gaussian of `sigma` pixels. At the sides of the picture it is mixed only with what
+/// is there.
+#[must_use]
+pub fn squinted(canvas: &Canvas, sigma: f64) -> Canvas {
+    if sigma <= 0.0 {
+        return canvas.clone();
+    }
+    let through = |pixel: &[f32; 4], curve: fn(f32) -> f32| {
+        let [r, g, b, a] = *pixel;
+        let part = |part: f32| if a > 0.0 { curve((part / a).clamp(0.0, 1.0)) * a } else { 0.0 };
+        [part(r), part(g), part(b), a]
+    };
+    let light = Canvas {
+        pixels: canvas.pixels.iter().map(|pixel| through(pixel, srgb_to_linear)).collect(),
+        ..*canvas
+    };
+    let mut mixed = light.blurred(sigma);
+    for (pixel, before) in mixed.pixels.iter_mut().zip(&canvas.pixels) {
+        // What the Gaussian finds outside is nothing, which is no black: alpha says how much was there.
+        if pixel[3] > 0.0 {
+            let share = before[3].max(pixel[3]) / pixel[3];
+            *pixel = pixel.map(|part| part * share);
+        }
+        *pixel = through(pixel, linear_to_srgb);
+    }
+    mixed
+}

@@ -1,0 +1,97 @@
+//! Text against the pixels really behind it, in its worst region (WCAG 2.2, SC 1.4.3).
+
+use kurbo::Rect;
+use serde::Serialize;
+
+use super::contrast::{contrast, luminance};
+use crate::compose::{Canvas, View};
+
+/// The contrast of text in one region.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct TextSight {
+    /// The lowest contrast of a region as wide and tall as a letter.
+    pub contrast: f64,
+    /// That region's left, top, width and height on the scene, in px.
+    pub place: [f64; 4],
+    /// The mean luminance behind the letters there.
+    pub behind: f64,
+    /// The mean luminance of the letters there.
+    pub letters: f64,
+}
+
+/// The colour of letters where they fill at least half a pixel, transparent elsewhere: `shown` is the picture with the
+/// text, `behind` the same without its letters, `mask` white letters on nothing. What is mixed in along the edges is
+/// taken out again.
+#[must_use]
+pub fn letters_alone(shown: &Canvas, behind: &Canvas, mask: &Canvas) -> Canvas {
+    let mut letters = Canvas::new(shown.width, shown.height);
+    let pixels = shown.pixels.iter().zip(&behind.pixels).zip(&mask.pixels);
+    for (letter, ((shown, behind), mask)) in letters.pixels.iter_mut().zip(pixels) {
+        let covered = mask[3];
+        if covered >= 0.5 {
+            let alone: [f32; 4] = std::array::from_fn(|i| (shown[i] - behind[i] * (1.0 - covered)) / covered);
+            *letter = alone.map(|part| part.clamp(0.0, 1.0));
+        }
+    }
+    letters
+}
+
+/// Compares letters, transparent where there are none, with what is behind them; `size` is the side of a region in px.
+#[must_use]
+pub fn text_sight(letters: &Canvas, behind: &Canvas, view: &View, size: f64) -> Option<TextSight> {
+    let side = (size * view.scale).round().max(4.0) as i64;
+    let (width, height) = (i64::from(letters.width), i64::from(letters.height));
+    let mut worst: Option<TextSight> = None;
+    let mut top = 0;
+    while top < height {
+        let mut left = 0;
+        while left < width {
+            let region = (left, top, (left + side).min(width), (top + side).min(height));
+            if let Some(found) = region_sight((letters, behind), region, view)
+                && worst.is_none_or(|worst| found.contrast < worst.contrast)
+            {
+                worst = Some(found);
+            }
+            left += (side / 2).max(1);
+        }
+        top += (side / 2).max(1);
+    }
+    worst
+}
+
+/// Nothing where too little of a letter is in the region to be told.
+fn region_sight(
+    (letters, behind): (&Canvas, &Canvas),
+    (left, top, right, bottom): (i64, i64, i64, i64),
+    view: &View,
+) -> Option<TextSight> {
+    let (mut own, mut ground, mut weight) = (0.0, 0.0, 0.0);
+    for y in top..bottom {
+        for x in left..right {
+            let letter = letters.at(x, y);
+            if letter.a > 0.0 {
+                own += luminance(letter);
+                ground += luminance(behind.at(x, y));
+                weight += 1.0;
+            }
+        }
+    }
+    if weight < 12.0 {
+        return None;
+    }
+    let (letters, behind) = (own / weight, ground / weight);
+    let place = Rect::new(left as f64, top as f64, right as f64, bottom as f64);
+    let scaled = |length: f64| length / view.scale;
+    Some(TextSight {
+        contrast: contrast(letters, behind),
+        place: [
+            view.x + scaled(place.x0),
+            view.y + scaled(place.y0),
+            scaled(place.width()),
+            scaled(place.height()),
+        ],
+        behind,
+        letters,
+    })
+}

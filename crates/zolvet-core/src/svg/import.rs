@@ -1,0 +1,296 @@
+//! SVG filters in: every filter of a file that draws depth becomes a finish named after it.
+
+use usvg::roxmltree::{Document, Node};
+
+use crate::css::colour_text;
+use crate::filter::{Ink, Layer, Shaped, place, primitives, recognise};
+use crate::icon::{IconError, parsed};
+use crate::incoming::{Incoming, RemarkKind};
+use crate::model::{
+    Blur, BlurRadius, CartesianOffset, Coat, CoatKind, ColourOrigin, ColourSource, CssColour, Falloff,
+    FalloffPoint, Fill, Finish, Fraction, Id, Length, Offset, OffsetPx, Opacity, OutOfRange, Sigma,
+    SolidFill, Spread, Stroke, StrokeJoin, StrokeSide, TakenColour, Tint, limits,
+};
+
+/// Reads the filters of an SVG file. What of them is not depth is left out, and said with its line and column.
+///
+/// # Errors
+/// [`IconError`] where it is no XML, or too large.
+pub fn import(svg: &str) -> Result<Incoming, IconError> {
+    let document = parsed(svg)?;
+    let mut incoming = Incoming::default();
+    for node in document.descendants().filter(|node| node.tag_name().name() == "filter") {
+        filter(node, &mut incoming);
+    }
+    if incoming.finishes.is_empty() && incoming.remarks.is_empty() {
+        incoming.remark(start(&document), RemarkKind::Dropped, "no filter is in this file");
+    }
+    Ok(incoming)
+}
+
+fn start(document: &Document<'_>) -> String {
+    place(document.root_element())
+}
+
+fn filter(node: Node<'_, '_>, incoming: &mut Incoming) {
+    let number = incoming.finishes.len() + 1;
+    let name = node.attribute("id").map_or_else(|| format!("filter {number}"), str::to_owned);
+    if node.attribute("primitiveUnits") == Some("objectBoundingBox") {
+        let message =
+            format!("{name}: its lengths are parts of what it is laid on, which is not in the filter");
+        return incoming.remark(place(node), RemarkKind::Dropped, message);
+    }
+    let written = primitives(node);
+    let recognised = recognise(&written);
+    for said in recognised.remarks {
+        let kind = if said.dropped { RemarkKind::Dropped } else { RemarkKind::Approximated };
+        let primitive = &written[said.step];
+        incoming.remark(&*primitive.place, kind, format!("{name}: {}: {}", primitive.name, said.why));
+    }
+    let mut stack = Stack { coats: Vec::new(), said: Vec::new() };
+    stack.read(&recognised.layers);
+    stack.cast_from_strokes();
+    for (step, kind, why) in stack.said {
+        let at = step.and_then(|step| written.get(step));
+        let whose = at.map_or_else(String::new, |primitive| format!("{}: ", primitive.name));
+        let at = at.map_or_else(|| place(node), |primitive| primitive.place.clone());
+        incoming.remark(at, kind, format!("{name}: {whose}{why}"));
+    }
+    if stack.coats.is_empty() {
+        return;
+    }
+    let mixes =
+        stack.coats.len() > 1 || stack.coats.iter().any(|coat| !matches!(coat.kind, CoatKind::Drop(_)));
+    if mixes && written.iter().any(|primitive| primitive.linear) {
+        let why = "mixes in linear light, as filters do unless told otherwise: coats mix in sRGB, where they overlap \
+                   they look a little different";
+        incoming.remark(place(node), RemarkKind::Approximated, format!("{name}: {why}"));
+    }
+    if stack.coats.len() > limits::COATS {
+        stack.coats.truncate(limits::COATS);
+        let message = format!("{name}: more than {} coats: the rest is left out", limits::COATS);
+        incoming.remark(place(node), RemarkKind::Dropped, message);
+    }
+    incoming.finishes.push(Finish {
+        id: Id::numbered("finish-svg", number),
+        name: name.chars().take(80).collect(),
+        note: String::new(),
+        coats: stack.coats,
+        states: Default::default(),
+        transition: None,
+        extensions: serde_json::Map::new(),
+    });
+}
+
+/// Coats read off layers, the first nearest the eye.
+struct Stack {
+    coats: Vec<Coat>,
+    said: Vec<(Option<usize>, RemarkKind, String)>,
+}
+
+impl Stack {
+    /// Top to bottom; the piece is the highest layer that is the piece itself.
+    fn read(&mut self, layers: &[Layer]) {
+        let body = layers.iter().rposition(|layer| matches!(layer, Layer::Body(_)));
+        if let (None, true) = (body, !layers.is_empty()) {
+            self.say(
+                None,
+                RemarkKind::Approximated,
+                "shows the shadows without the piece: a finish keeps it",
+            );
+        }
+        for (at, layer) in layers.iter().enumerate().rev() {
+            match layer {
+                Layer::Flood(_) => {
+                    self.say(
+                        None,
+                        RemarkKind::Dropped,
+                        "fills the filter's whole region with a colour: left out",
+                    );
+                }
+                Layer::Body(moved) if Some(at) == body => {
+                    if moved.dx != 0.0 || moved.dy != 0.0 {
+                        self.say(None, RemarkKind::Approximated, "moves the piece: left where it is");
+                    }
+                    if moved.variance > 0.0 {
+                        let sigma = Sigma::new(moved.variance.sqrt());
+                        self.push(None, "Blur", 1.0, sigma.map(|sigma| CoatKind::Blur(Blur { sigma })));
+                    }
+                }
+                Layer::Body(moved) => {
+                    let shaped = Shaped { moved: *moved, ..Shaped::silhouette(Ink::Own(1.0), usize::MAX) };
+                    self.shaped(&shaped, true);
+                }
+                // Where there is no piece, everything lies under it that is not cut to it.
+                Layer::Shaped(shaped) => self.shaped(shaped, body.is_none_or(|body| at < body)),
+            }
+        }
+    }
+
+    /// What is cast is cast from the piece with the strokes around it: they count as part of its spread.
+    fn cast_from_strokes(&mut self) {
+        let widths = self.coats.iter().filter_map(|coat| match &coat.kind {
+            CoatKind::Stroke(stroke) => Some(stroke.width.get()),
+            _ => None,
+        });
+        let outside: f64 = widths.sum();
+        for coat in &mut self.coats {
+            if let CoatKind::Drop(drop) = &mut coat.kind
+                && let Ok(spread) = Spread::new(tidy(drop.spread.get() - outside))
+            {
+                drop.spread = spread;
+            }
+        }
+    }
+
+    fn shaped(&mut self, shaped: &Shaped, under: bool) {
+        let step = Some(shaped.step);
+        let own = matches!(shaped.ink, Ink::Own(_));
+        if own && shaped.is_whole() {
+            // The piece on itself.
+            return;
+        }
+        let sharp = shaped.moved.is_still() && shaped.falloff.is_none();
+        let opacity = match shaped.ink {
+            Ink::Colour(colour) => f64::from(colour.a),
+            Ink::Own(opacity) => f64::from(opacity),
+        };
+        if shaped.radius != 0.0 {
+            self.say(step, RemarkKind::Approximated, "grows by squares: a coat's spread is round");
+        }
+        let (name, kind) = match (shaped.inside, shaped.around) {
+            (true, _) if under => {
+                return self.say(step, RemarkKind::Dropped, "lies within the piece but below it: not seen");
+            }
+            (true, false) if shaped.is_whole() => ("Tint", Ok(CoatKind::Tint(Tint { fill: fill(shaped) }))),
+            (false, false) if shaped.is_whole() && !under => {
+                ("Tint", Ok(CoatKind::Tint(Tint { fill: fill(shaped) })))
+            }
+            (true, true) => ("Inner shadow", inner(shaped)),
+            (true, false) => {
+                let why = "lies in a changed copy of the piece, cut to the piece: left out";
+                return self.say(step, RemarkKind::Dropped, why);
+            }
+            (false, true) => {
+                return self.say(step, RemarkKind::Dropped, "fills all around the piece: left out");
+            }
+            (false, false) if sharp && shaped.outside && shaped.radius > 0.0 && !own => {
+                ("Stroke", stroke(shaped))
+            }
+            (false, false) if under || shaped.outside => ("Drop shadow", drop(shaped)),
+            (false, false) => {
+                return self.say(
+                    step,
+                    RemarkKind::Dropped,
+                    "lies over the piece and beyond its edge: left out",
+                );
+            }
+        };
+        let blend = shaped.blend;
+        self.push(step, name, opacity, kind);
+        if let Some(coat) = self.coats.last_mut() {
+            coat.blend = blend;
+        }
+    }
+
+    fn push(&mut self, step: Option<usize>, name: &str, opacity: f64, kind: Result<CoatKind, OutOfRange>) {
+        match kind.and_then(|kind| Ok((kind, Opacity::new(tidy(opacity))?))) {
+            Ok((kind, opacity)) => {
+                let number = self.coats.len() + 1;
+                let same = self.coats.iter().filter(|coat| coat.name.starts_with(name)).count() + 1;
+                self.coats.push(Coat {
+                    id: Id::numbered("svg", number),
+                    name: format!("{name} {same}"),
+                    on: true,
+                    opacity,
+                    blend: Default::default(),
+                    kind,
+                });
+            }
+            Err(error) => self.say(step, RemarkKind::Dropped, &format!("{error}: left out")),
+        }
+    }
+
+    fn say(&mut self, step: Option<usize>, kind: RemarkKind, why: &str) {
+        self.said.push((step, kind, why.to_owned()));
+    }
+}
+
+fn drop(shaped: &Shaped) -> Result<CoatKind, OutOfRange> {
+    let mut kind =
+        CoatKind::drop(offset(shaped)?, blur(shaped)?, Spread::new(shaped.radius)?, colour(shaped));
+    if let CoatKind::Drop(drop) = &mut kind {
+        drop.knock_out = Some(shaped.outside);
+        drop.falloff = falloff(shaped)?;
+    }
+    Ok(kind)
+}
+
+fn inner(shaped: &Shaped) -> Result<CoatKind, OutOfRange> {
+    let mut kind =
+        CoatKind::inner(offset(shaped)?, blur(shaped)?, Spread::new(0.0 - shaped.radius)?, colour(shaped));
+    if let CoatKind::Inner(inner) = &mut kind {
+        inner.falloff = falloff(shaped)?;
+    }
+    Ok(kind)
+}
+
+fn stroke(shaped: &Shaped) -> Result<CoatKind, OutOfRange> {
+    let (side, join) = (StrokeSide::Outside, StrokeJoin::Miter);
+    let width = Length::new(shaped.radius)?;
+    Ok(CoatKind::Stroke(Stroke { width, side, join, cap: Default::default(), fill: fill(shaped) }))
+}
+
+fn offset(shaped: &Shaped) -> Result<Offset, OutOfRange> {
+    let (x, y) = (OffsetPx::new(tidy(shaped.moved.dx))?, OffsetPx::new(tidy(shaped.moved.dy))?);
+    Ok(Offset::Cartesian(CartesianOffset { x, y }))
+}
+
+/// A shadow's blur is twice the σ that filters are written with.
+fn blur(shaped: &Shaped) -> Result<BlurRadius, OutOfRange> {
+    BlurRadius::new(tidy(2.0 * shaped.moved.variance.sqrt()))
+}
+
+fn falloff(shaped: &Shaped) -> Result<Option<Falloff>, OutOfRange> {
+    let Some(values) = &shaped.falloff else { return Ok(None) };
+    let last = (values.len().max(2) - 1) as f64;
+    let whole: Vec<(f64, f64)> =
+        values.iter().enumerate().map(|(i, value)| (i as f64 / last, value.clamp(0.0, 1.0))).collect();
+    let points = corners(&whole)
+        .into_iter()
+        .map(|(from, to)| Ok(FalloffPoint { from: Fraction::new(from)?, to: Fraction::new(tidy(to))? }));
+    Ok(Some(Falloff { points: points.collect::<Result<_, OutOfRange>>()? }))
+}
+
+/// The points of a curve without those that lie on the straight line between their neighbours.
+fn corners(points: &[(f64, f64)]) -> Vec<(f64, f64)> {
+    let on_line = |[before, at, after]: [(f64, f64); 3]| {
+        let share = (at.0 - before.0) / (after.0 - before.0);
+        (before.1 + (after.1 - before.1) * share - at.1).abs() < 2e-6
+    };
+    let keeps =
+        |i: usize| i == 0 || i + 1 == points.len() || !on_line([points[i - 1], points[i], points[i + 1]]);
+    (0..points.len()).filter(|i| keeps(*i)).map(|i| points[i]).collect()
+}
+
+/// The colour alone: its opacity is the coat's.
+fn colour(shaped: &Shaped) -> ColourSource {
+    match shaped.ink {
+        Ink::Colour(colour) => ColourSource::Literal(literal(colour)),
+        Ink::Own(_) => ColourSource::From(TakenColour { from: ColourOrigin::Picture, lightness: None }),
+    }
+}
+
+fn fill(shaped: &Shaped) -> Fill {
+    Fill::Solid(SolidFill { colour: colour(shaped) })
+}
+
+fn literal(colour: crate::colour::Rgba) -> CssColour {
+    let text = colour_text(crate::colour::Rgba { a: 1.0, ..colour });
+    CssColour::parse(&text).unwrap_or_else(|_| CssColour::black())
+}
+
+/// What f32 and sums of floats leave behind is not kept.
+fn tidy(value: f64) -> f64 {
+    (value * 1e6).round() / 1e6
+}

@@ -1,0 +1,55 @@
+import { useMemo, useState } from 'react';
+import type { Schemas } from '../api/client';
+import { withMend } from '../document/checks';
+import { sceneOf, useDocument } from '../document/store';
+import { Bar } from '../parts/Bar';
+import view from '../parts/view.module.css';
+import { Findings } from './Findings';
+import { Look } from './Look';
+import { screenOf } from './screens';
+import { useAudit } from './useAudit';
+
+type Finding = Schemas['Finding'];
+
+/** The project looked over: the scene as other screens and eyes see it, and what was found. */
+export function CheckView() {
+  const project = useDocument((state) => state.document);
+  const opened = useDocument((state) => state.scene);
+  const [kind, setKind] = useState('plain');
+  const [severity, setSeverity] = useState(1);
+  const screen = useMemo(() => screenOf(kind, severity), [kind, severity]);
+  const looked = useAudit(project, screen);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [trying, setTrying] = useState(false);
+  const [scene, setScene] = useState(opened);
+  const finding = looked.audit?.findings.find((one) => one.key === chosen);
+  const mend = trying ? finding?.mend : undefined;
+  const shown = useMemo(() => (project && mend ? withMend(project, mend) : project), [project, mend]);
+  if (!project) return null;
+  const choose = (one: Finding | null) => {
+    setChosen(one?.key ?? null);
+    setTrying(false);
+    if (one?.place.scene) setScene(one.place.scene);
+  };
+  return (
+    <main className={view.page}>
+      <Bar open="Check" />
+      <div className={view.columns}>
+        <Look
+          project={shown}
+          scene={sceneOf(project, scene) ?? project.scenes[0]}
+          onScene={setScene}
+          screen={screen}
+          onScreen={setKind}
+          severity={severity}
+          onSeverity={setSeverity}
+          finding={finding ?? null}
+          tried={Boolean(mend)}
+        />
+        <div className={view.side}>
+          <Findings {...looked} chosen={chosen} onChoose={choose} trying={trying} onTry={setTrying} />
+        </div>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,197 @@
+import { Button, Group, Progress, Text, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { Link } from 'wouter';
+import type { Schemas } from '../api/client';
+import { accept, acceptNoMore, takeMend } from '../document/checks';
+import { choosePiece, chooseScene, openCoat, useDocument } from '../document/store';
+import view from '../parts/view.module.css';
+import classes from './Check.module.css';
+
+type Finding = Schemas['Finding'];
+
+interface Props {
+  audit: Schemas['Audit'] | null;
+  done: number | null;
+  failure: string | null;
+  again: () => void;
+  stop: () => void;
+  chosen: string | null;
+  onChoose: (finding: Finding | null) => void;
+  trying: boolean;
+  onTry: (trying: boolean) => void;
+}
+
+/** What was found in the whole project, the worst first. */
+export function Findings({ audit, done, failure, again, stop, chosen, onChoose, trying, onTry }: Props) {
+  const open = audit?.findings.filter((finding) => !finding.accepted) ?? [];
+  const accepted = audit?.findings.filter((finding) => finding.accepted) ?? [];
+  const row = (finding: Finding) => (
+    <Row
+      key={finding.key}
+      finding={finding}
+      open={finding.key === chosen}
+      onOpen={() => onChoose(finding.key === chosen ? null : finding)}
+      trying={trying}
+      onTry={onTry}
+    />
+  );
+  return (
+    <section aria-label="Findings" className={view.panel}>
+      <Group justify="space-between" mb={8}>
+        <h2 className={`${view.heading} ${classes.heading}`}>Findings</h2>
+        {done === null ? (
+          <Button size="compact-xs" variant="default" onClick={again}>
+            Look again
+          </Button>
+        ) : (
+          <Button size="compact-xs" variant="default" onClick={stop}>
+            Stop
+          </Button>
+        )}
+      </Group>
+      {done !== null && (
+        <Progress size="xs" value={done * 100} aria-label="Looking the project over" mb={8} />
+      )}
+      {failure && (
+        <Text size="sm" c="red" role="alert">
+          {failure} What was found before is kept.
+        </Text>
+      )}
+      {audit && (
+        <Text size="sm" role="status">
+          {open.length === 0
+            ? 'Nothing is left to look at.'
+            : `${open.length} ${open.length === 1 ? 'thing' : 'things'} to look at in the whole project.`}
+        </Text>
+      )}
+      <ul className={classes.findings}>{open.map(row)}</ul>
+      {accepted.length > 0 && (
+        <>
+          <Text size="sm" mt={12} c="dimmed">
+            {accepted.length} accepted
+          </Text>
+          <ul className={classes.findings}>{accepted.map(row)}</ul>
+        </>
+      )}
+    </section>
+  );
+}
+
+const severities: Record<Schemas['Severity'], string> = { error: 'error', warning: 'warning', hint: 'hint' };
+
+interface RowProps {
+  finding: Finding;
+  open: boolean;
+  onOpen: () => void;
+  trying: boolean;
+  onTry: (trying: boolean) => void;
+}
+
+function Row({ finding, open, onOpen, trying, onTry }: RowProps) {
+  const { place, mend } = finding;
+  return (
+    <li className={classes.finding}>
+      <button type="button" className={classes.head} aria-expanded={open} onClick={onOpen}>
+        <span className={classes.severity} data-severity={finding.accepted ? 'hint' : finding.severity}>
+          {finding.accepted ? 'accepted' : severities[finding.severity]}
+        </span>
+        <span className={classes.name}>{place.name}</span>
+        <span className={classes.message}>{finding.message}</span>
+      </button>
+      {open && (
+        <div className={classes.body}>
+          <Text size="sm">{finding.why}</Text>
+          {mend && (
+            <Text size="sm" mt={6}>
+              Mend: {mend.what.charAt(0).toLowerCase() + mend.what.slice(1)}.
+            </Text>
+          )}
+          <Group gap={6} mt={8}>
+            {mend && (
+              <>
+                <Button
+                  size="compact-xs"
+                  variant={trying ? 'filled' : 'default'}
+                  aria-pressed={trying}
+                  onClick={() => onTry(!trying)}
+                >
+                  Try it
+                </Button>
+                <Button
+                  size="compact-xs"
+                  variant="default"
+                  onClick={() => {
+                    onTry(false);
+                    takeMend(mend);
+                  }}
+                >
+                  Take it
+                </Button>
+              </>
+            )}
+            <Show place={place} />
+          </Group>
+          <Acceptance finding={finding} />
+        </div>
+      )}
+    </li>
+  );
+}
+
+/** Opens what was found on the workbench. */
+function Show({ place }: { place: Schemas['Where'] }) {
+  const id = useDocument((state) => state.id);
+  if (!place.scene && !place.finish) return null;
+  if (!place.scene) {
+    return (
+      <Button size="compact-xs" variant="default" component={Link} href={`/projects/${id}/finishes`}>
+        See the finish
+      </Button>
+    );
+  }
+  const show = () => {
+    chooseScene(place.scene ?? '');
+    if (place.piece) choosePiece(place.piece);
+    if (place.coat) openCoat(place.coat);
+  };
+  return (
+    <Button size="compact-xs" variant="default" component={Link} href={`/projects/${id}`} onClick={show}>
+      {place.coat ? 'Open the coat' : 'Open the piece'}
+    </Button>
+  );
+}
+
+function Acceptance({ finding }: { finding: Finding }) {
+  const [note, setNote] = useState('');
+  if (finding.accepted) {
+    return (
+      <Group gap={6} mt={8}>
+        <Text size="sm">Accepted: {finding.accepted}</Text>
+        <Button size="compact-xs" variant="default" onClick={() => acceptNoMore(finding.key)}>
+          Tell it again
+        </Button>
+      </Group>
+    );
+  }
+  return (
+    <form
+      className={classes.accept}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (note.trim()) accept(finding.key, note.trim());
+      }}
+    >
+      <TextInput
+        size="xs"
+        aria-label="Why it is meant so"
+        placeholder="It is meant so, because …"
+        value={note}
+        maxLength={400}
+        onChange={(event) => setNote(event.currentTarget.value)}
+      />
+      <Button size="compact-sm" type="submit" variant="default" disabled={!note.trim()}>
+        Accept
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,182 @@
+import { Group, NativeSelect, NumberInput, Slider, Switch, Text } from '@mantine/core';
+import { useElementSize } from '@mantine/hooks';
+import { useState } from 'react';
+import type { Project, Scene, Schemas } from '../api/client';
+import view from '../parts/view.module.css';
+import { usePicture } from '../workbench/stage/usePicture';
+import classes from './Check.module.css';
+import { isEye, type Screen, screens } from './screens';
+
+interface Props {
+  project: Project | null;
+  scene: Scene | undefined;
+  onScene: (scene: string) => void;
+  screen: Screen;
+  onScreen: (kind: string) => void;
+  severity: number;
+  onSeverity: (severity: number) => void;
+  finding: Schemas['Finding'] | null;
+  tried: boolean;
+}
+
+/** Between two pictures, in px. */
+const gap = 14;
+
+/** A scene as it is, and as another screen, other eyes or a squinting eye sees it. */
+export function Look(props: Props) {
+  const { project, scene, screen, finding } = props;
+  const [squints, setSquints] = useState(true);
+  const [distance, setDistance] = useState(50);
+  const { ref, width } = useElementSize();
+  const across = squints ? (width - gap) / 2 : width;
+  const scale = scene && width > gap ? Math.min(1, across / scene.width) : 0;
+  const sight = { distance, px_per_inch: 96, degrees: 0.1 };
+  const place = finding?.place.scene === scene?.id ? finding?.place : undefined;
+  const sheet = scene && { width: scene.width * scale, height: scene.height * scale };
+  return (
+    <section aria-label="Look" className={classes.look}>
+      <h2 className={view.heading}>Look</h2>
+      <Group gap={8}>
+        <NativeSelect
+          size="xs"
+          aria-label="Scene"
+          value={scene?.id ?? ''}
+          data={(project?.scenes ?? []).map((one) => ({ value: one.id, label: one.name }))}
+          onChange={(event) => props.onScene(event.currentTarget.value)}
+        />
+        <NativeSelect
+          size="xs"
+          aria-label="Seen on"
+          value={screen.kind}
+          data={screens}
+          onChange={(event) => props.onScreen(event.currentTarget.value)}
+        />
+        {isEye(screen.kind) && (
+          <Slider
+            size="sm"
+            w={120}
+            label={(value) => `${Math.round(value * 100)} %`}
+            thumbLabel="How much is missing"
+            min={0}
+            max={1}
+            step={0.1}
+            value={props.severity}
+            onChange={props.onSeverity}
+          />
+        )}
+        <Switch
+          size="xs"
+          label="Squint"
+          checked={squints}
+          onChange={(event) => setSquints(event.currentTarget.checked)}
+        />
+        {squints && (
+          <NumberInput
+            size="xs"
+            w={120}
+            aria-label="Viewing distance"
+            suffix=" cm away"
+            min={10}
+            max={1000}
+            step={10}
+            value={distance}
+            onChange={(value) => typeof value === 'number' && setDistance(value)}
+          />
+        )}
+      </Group>
+      <div ref={ref} className={classes.pictures}>
+        {project && scene && sheet && scale > 0 && (
+          <>
+            <figure className={classes.figure}>
+              <div className={classes.sheet} style={sheet}>
+                <Seen project={project} scene={scene.id} scale={scale} screen={screen} sight={null} />
+                {place?.area && <Area area={place.area} scale={scale} />}
+                {place?.marks && !props.tried && <Marks marks={place.marks} {...scene} scale={scale} />}
+              </div>
+              <figcaption className={classes.caption}>
+                {props.tried ? 'With the mend tried' : 'Sharp'}, {name(screen)}
+              </figcaption>
+            </figure>
+            {squints && (
+              <figure className={classes.figure}>
+                <div className={classes.sheet} style={sheet}>
+                  <Seen project={project} scene={scene.id} scale={scale} screen={screen} sight={sight} />
+                </div>
+                <figcaption className={classes.caption}>
+                  As a squinting or tired eye sees it from {distance} cm, {name(screen)}
+                </figcaption>
+              </figure>
+            )}
+          </>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function name(screen: Screen): string {
+  const label = screens.find(({ value }) => value === screen.kind)?.label ?? '';
+  return label.charAt(0).toLowerCase() + label.slice(1);
+}
+
+interface SeenProps {
+  project: Project;
+  scene: string;
+  scale: number;
+  screen: Screen;
+  sight: Schemas['Sight'] | null;
+}
+
+function Seen({ project, scene, scale, screen, sight }: SeenProps) {
+  const seen = JSON.stringify({ screen, sight });
+  const { canvas, failure } = usePicture({
+    project,
+    scene,
+    scale: Math.min(scale * window.devicePixelRatio, 4),
+    region: null,
+    before: false,
+    only: null,
+    seen,
+  });
+  return (
+    <>
+      <canvas ref={canvas} className={classes.picture} />
+      {failure && (
+        <Text size="sm" role="alert" className={classes.failure}>
+          {failure}
+        </Text>
+      )}
+    </>
+  );
+}
+
+function Area({ area: [x, y, w, h], scale }: { area: number[]; scale: number }) {
+  const px = (length: number | undefined) => (length ?? 0) * scale;
+  return (
+    <span
+      className={classes.area}
+      style={{ left: px(x) - 3, top: px(y) - 3, width: px(w) + 6, height: px(h) + 6 }}
+    />
+  );
+}
+
+/** Where an edge is too faint to be seen. */
+function Marks({
+  marks,
+  width,
+  height,
+  scale,
+}: {
+  marks: number[][];
+  width: number;
+  height: number;
+  scale: number;
+}) {
+  return (
+    <svg className={classes.marks} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
+      {marks.map(([x, y]) => (
+        <circle key={`${x},${y}`} cx={x} cy={y} r={2 / scale} />
+      ))}
+    </svg>
+  );
+}

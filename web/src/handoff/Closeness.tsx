@@ -1,0 +1,101 @@
+import { Button, Text } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useLocation } from 'wouter';
+import { answer, api, type Schemas } from '../api/client';
+import { identity } from '../document/identity';
+import { choosePiece, chooseScene, useDocument } from '../document/store';
+import view from '../parts/view.module.css';
+import classes from './Closeness.module.css';
+
+type Comes = Schemas['PieceFaithfulness'];
+
+/** How close a browser's picture of every piece comes to what was designed, with the numbers as they are written. */
+export function Closeness({ numbers }: { numbers: Schemas['Numbers'] }) {
+  const project = useDocument((state) => state.document);
+  const found = useQuery({
+    queryKey: ['closeness', identity(project), numbers],
+    queryFn: async () =>
+      project ? answer(await api.POST('/api/faithful/project', { body: { project, numbers } })) : [],
+    placeholderData: (last) => last,
+    gcTime: 0,
+  });
+  const rows = [...(found.data ?? [])].sort((a, b) => b.comes.mean - a.comes.mean);
+  const differing = rows.filter((row) => row.comes.notes.length > 0).length;
+  return (
+    <section aria-label="How close it comes" className={classes.closeness}>
+      <h2 className={view.heading}>How close it comes</h2>
+      {found.error && (
+        <Text size="sm" c="red" role="alert">
+          {found.error.message}
+        </Text>
+      )}
+      {found.isPending && <Text size="sm">Drawing every piece as a browser will draw its code</Text>}
+      {found.data && rows.length === 0 && (
+        <Text size="sm" c="dimmed">
+          No piece has coats: there is nothing to compare.
+        </Text>
+      )}
+      {rows.length > 0 && (
+        <>
+          <Text size="sm" aria-busy={found.isFetching}>
+            {rows.length} pieces, each in what holds it best.{' '}
+            {differing === 0 ? 'All of it comes through.' : `Something differs in ${differing} of them.`}{' '}
+            Differences are in 255ths.
+          </Text>
+          <div className={classes.scroll}>
+            <table className={classes.table}>
+              <thead>
+                <tr>
+                  <th scope="col">Piece</th>
+                  <th scope="col">In</th>
+                  <th scope="col">Mean</th>
+                  <th scope="col">Worst</th>
+                  <th scope="col">What differs</th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((row) => (
+                  <Row key={`${row.scene}/${row.piece}`} row={row} />
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </>
+      )}
+    </section>
+  );
+}
+
+function Row({ row: { scene, scene_name, piece, piece_name, comes } }: { row: Comes }) {
+  const [, go] = useLocation();
+  const project = useDocument((state) => state.id);
+  // The steps of a ramp are one coat.
+  const notes = comes.notes.filter(
+    (note, at, all) => at === all.findIndex((other) => sayOf(other) === sayOf(note)),
+  );
+  const show = () => {
+    chooseScene(scene);
+    choosePiece(piece);
+    go(`/projects/${project}`);
+  };
+  return (
+    <tr>
+      <th scope="row">
+        <Button size="compact-xs" variant="subtle" color="dark" onClick={show} className={classes.piece}>
+          {piece_name}
+        </Button>
+        <span className={classes.scene}>{scene_name}</span>
+      </th>
+      <td>{comes.target.replaceAll('_', '-')}</td>
+      <td className={classes.number}>{comes.mean.toFixed(2)}</td>
+      <td className={classes.number}>{comes.worst}</td>
+      <td>
+        {notes.length === 0 ? 'nothing' : notes.map((note) => <div key={note.message}>{note.message}</div>)}
+      </td>
+    </tr>
+  );
+}
+
+function sayOf(note: Comes['comes']['notes'][number]): string {
+  return note.coat ?? note.message;
+}
