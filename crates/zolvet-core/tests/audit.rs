@@ -6,8 +6,9 @@ use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::audit::{Finding, FindingKind, Limits, audit, mended};
 use zolvet_core::compose::{Canvas, MaskCache};
-use zolvet_core::measure::{Screen, Sight, squinted};
+use zolvet_core::measure::{Eye, Screen, Sight, squinted};
 use zolvet_core::model::Project;
+use zolvet_core::resolve;
 
 fn document(ground: &str, pieces: Value) -> Value {
     json!({
@@ -120,7 +121,8 @@ fn a_wide_faint_shadow_shows_bands_until_it_has_grain() {
     document["scenes"][0]["pieces"][0]["x"] = json!(350);
     document["scenes"][0]["pieces"][0]["y"] = json!(250);
     document["scenes"][0]["pieces"][0]["shape"] = json!({"kind": "box", "w": 300, "h": 200, "radii": 20});
-    mends(FindingKind::Banding, &document);
+    let [left, top, width, height] = mends(FindingKind::Banding, &document).place.area.unwrap();
+    assert!(left < 350.0 && top < 250.0 && left + width > 650.0 && top + height > 450.0, "around the card");
     document["scenes"][0]["pieces"][0]["wear"] = own(json!([drop("d", (0.0, 10.0), 40.0, "#000000", 0.3)]));
     assert_eq!(kinds(&document), []);
 }
@@ -150,7 +152,7 @@ fn what_follows_no_light_or_swatch_is_told() {
     document["lights"] =
         json!([{"id": "l", "name": "Sun", "bearing": 0, "colour": "#ffffff", "strength": 1}]);
     let found = mends(FindingKind::LooseValue, &document);
-    assert_eq!(found.mend.unwrap().edits[0].to, json!({"distance": 6.0, "follows": "l"}));
+    assert_eq!(found.mend.unwrap().edits[0].to, Some(json!({"distance": 6.0, "follows": "l"})));
     document["lights"][0]["bearing"] = json!(20);
     assert_eq!(kinds(&document), []);
     document["swatches"] = json!([{"id": "s", "name": "Soil", "values": {"t": "#203028"}}]);
@@ -313,6 +315,27 @@ fn squinting_mixes_light_as_a_gaussian() {
         let expected = 0.5 * (1.0 + erf(offset / sigma / std::f64::consts::SQRT_2));
         assert!((light - expected).abs() < 0.006, "at {offset}: {light} beside {expected}");
     }
+}
+
+/// A sharp edge between black and white has 21 to 1 (WCAG 2.2, "contrast ratio"); squinting at it leaves, d px to either
+/// side, 2Φ(d/σ) − 1 of its difference.
+#[test]
+fn an_edge_is_measured_as_in_closed_form() {
+    let mut document = document("#ffffff", json!([card("p", 100, own(json!([])))]));
+    document["scenes"][0]["pieces"][0]["fill"]["colour"] = json!("#000000");
+    // Its corners lie off the scene: what is measured is straight.
+    document["scenes"][0]["pieces"][0]["shape"] = json!({"kind": "box", "w": 600, "h": 120});
+    document["scenes"][0]["pieces"][0]["x"] = json!(-100);
+    let project = Project::from_value(&document).unwrap();
+    let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
+    let (cache, sight) = (MaskCache::default(), Sight::default());
+    let eye = Eye { screen: Screen::Plain, sight, cache: &cache };
+    let found = eye.measures(&scene, &scene.pieces[0].id, &project.scenes[0].pieces[0].shape).unwrap();
+    assert!((found.contrast - 21.0).abs() < 1e-3, "{found:?}");
+    let left: f64 =
+        [1.0, 2.0, 3.0].map(|d| erf(d / sight.sigma() / std::f64::consts::SQRT_2)).iter().sum::<f64>() / 3.0;
+    let squinted = found.squinted.unwrap();
+    assert!((squinted - left).abs() < 0.005, "{squinted} beside {left}");
 }
 
 /// Abramowitz and Stegun, "Handbook of Mathematical Functions", 7.1.26.

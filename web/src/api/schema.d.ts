@@ -467,6 +467,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How well each piece of a scene can be seen, on its finished picture. */
+        post: operations["scene_sights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/split": {
         parameters: {
             query?: never;
@@ -904,8 +921,8 @@ export interface components {
         Edit: {
             /** @description Which, as a JSON pointer (RFC 6901); its last part may be a field that is not there yet. */
             at: string;
-            /** @description What it becomes. */
-            to: Record<string, unknown>;
+            /** @description What it becomes; it is taken out of its list when left out. */
+            to?: Record<string, unknown> | null;
         };
         /** @description The radii of an elliptical corner. */
         EllipseRadius: {
@@ -1889,6 +1906,15 @@ export interface components {
             /** @enum {string} */
             kind: "tritan";
         });
+        /** @description A piece as it is seen. */
+        SeenPiece: {
+            /** @description The piece's id. */
+            piece: components["schemas"]["Id"];
+            /** @description The piece's name. */
+            name: string;
+            /** @description How well it can be seen. */
+            sight: components["schemas"]["PieceSight"];
+        };
         /**
          * @description How bad it is.
          * @enum {string}
@@ -1968,6 +1994,16 @@ export interface components {
              * @default 0.1
              */
             degrees: number;
+        };
+        /** @description Which scene is looked at, and how. */
+        SightsRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description The id of a scene. */
+            scene: string;
+            screen?: components["schemas"]["Screen"] | null;
+            /** @description Where the eye is. */
+            sight?: components["schemas"]["Sight"];
         };
         /**
          * Format: double
@@ -3329,6 +3365,45 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    scene_sights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SightsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenPiece"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -5,6 +5,7 @@ import type { Project, Scene, Schemas } from '../api/client';
 import view from '../parts/view.module.css';
 import { usePicture } from '../workbench/stage/usePicture';
 import classes from './Check.module.css';
+import { Pieces } from './Pieces';
 import { isEye, type Screen, screens } from './screens';
 
 interface Props {
@@ -110,6 +111,7 @@ export function Look(props: Props) {
           </>
         )}
       </div>
+      {project && scene && <Pieces project={project} scene={scene.id} screen={screen} sight={sight} />}
     </section>
   );
 }

@@ -13,7 +13,9 @@ function put(document: Project, mend: Mend) {
     const field = steps.pop();
     let parent: unknown = document;
     for (const step of steps) parent = (parent as Record<string, unknown> | undefined)?.[step];
-    if (parent && field !== undefined) (parent as Record<string, unknown>)[field] = structuredClone(to);
+    if (!parent || field === undefined) continue;
+    if (to !== undefined && to !== null) (parent as Record<string, unknown>)[field] = structuredClone(to);
+    else if (Array.isArray(parent)) parent.splice(Number(field), 1);
   }
 }
 

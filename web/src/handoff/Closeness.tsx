@@ -43,7 +43,7 @@ export function Closeness({ numbers }: { numbers: Schemas['Numbers'] }) {
             Differences are in 255ths.
           </Text>
           <div className={classes.scroll}>
-            <table className={classes.table}>
+            <table className={view.table}>
               <thead>
                 <tr>
                   <th scope="col">Piece</th>
@@ -87,8 +87,8 @@ function Row({ row: { scene, scene_name, piece, piece_name, comes } }: { row: Co
         <span className={classes.scene}>{scene_name}</span>
       </th>
       <td>{comes.target.replaceAll('_', '-')}</td>
-      <td className={classes.number}>{comes.mean.toFixed(2)}</td>
-      <td className={classes.number}>{comes.worst}</td>
+      <td className={view.number}>{comes.mean.toFixed(2)}</td>
+      <td className={view.number}>{comes.worst}</td>
       <td>
         {notes.length === 0 ? 'nothing' : notes.map((note) => <div key={note.message}>{note.message}</div>)}
       </td>

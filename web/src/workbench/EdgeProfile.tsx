@@ -49,14 +49,13 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
 
 /** How well the piece can be seen: its letters, or its edge. */
 function Sight({ contrast, needed, squinted }: Schemas['PieceSight']) {
-  const where = squinted == null ? 'in its worst place' : 'along its weakest tenth';
+  const text = squinted == null;
+  const need =
+    contrast < needed ? `; ${text ? 'text of this size' : 'what can be used'} needs ${needed}` : '';
   return (
     <Text size="xs" c="dimmed" data-sight>
-      Contrast {contrast.toFixed(2)} to 1 {where}
-      {contrast < needed
-        ? `; ${squinted == null ? 'text of this size' : 'what can be used'} needs ${needed}`
-        : ''}
-      {squinted == null ? '' : `. Squinting leaves ${Math.round(squinted * 100)} %`}
+      {text ? 'Contrast' : 'Edge'} {contrast.toFixed(2)} to 1 at its weakest{need}
+      {text ? '' : `; squinting leaves ${Math.round(squinted * 100)} %`}
     </Text>
   );
 }

@@ -2,7 +2,7 @@
 
 use serde_json::json;
 
-use super::mend::{places, texts};
+use super::mend::texts;
 use super::stacks::key;
 use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
 use crate::blend::BlendMode;
@@ -27,13 +27,10 @@ impl Auditor<'_> {
                 if apart >= self.limits.near_colour {
                     continue;
                 }
-                let mut edits: Vec<Edit> = places(self.document, "swatch", other.id.as_str())
-                    .into_iter()
-                    .map(|at| Edit { at, to: json!(one.id) })
-                    .collect();
-                let left = self.document["swatches"].as_array().into_iter().flatten();
-                let left: Vec<_> = left.filter(|swatch| swatch["id"] != json!(other.id)).cloned().collect();
-                edits.push(Edit { at: "/swatches".to_owned(), to: json!(left) });
+                let mut edits = self.refer("swatch", &other.id, &one.id);
+                edits.extend(Edit::out_of(self.document, "swatches", |swatch| {
+                    swatch["id"] == json!(other.id)
+                }));
                 self.find(Finding {
                     key: format!("near_colours/{}/{}", one.id, other.id),
                     kind: FindingKind::NearColours,
@@ -73,7 +70,7 @@ impl Auditor<'_> {
             }
             let count = found.len();
             let times = if count == 1 { "once".to_owned() } else { format!("{count} times") };
-            let edits = found.into_iter().map(|at| Edit { at, to: json!({"swatch": swatch.id}) }).collect();
+            let edits = found.into_iter().map(|at| Edit::set(at, json!({"swatch": swatch.id}))).collect();
             self.find(Finding {
                 key: format!("loose_value/{}", swatch.id),
                 kind: FindingKind::LooseValue,

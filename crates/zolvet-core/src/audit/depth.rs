@@ -1,12 +1,12 @@
 //! What stacks do to an edge, and what becomes of them elsewhere.
 
-use serde_json::{Value, json};
+use serde_json::json;
 
 use super::stacks::{Stack, Worn, key};
 use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity};
 use crate::css::number_text;
 use crate::handoff::{HeldFilter, Target, hold};
-use crate::measure::{Line, edge_profile};
+use crate::measure::{Line, whole_profile};
 use crate::model::{Coat, CoatKind, RampShadow, Spread};
 use crate::resolve::{Draws, Layer};
 
@@ -138,8 +138,7 @@ impl Auditor<'_> {
                 .enumerate()
                 .filter(|(_, coat)| coat.on && matches!(coat.kind, CoatKind::Drop(_)));
             let keep = weaker.skip(1);
-            let edits =
-                keep.map(|(at, _)| Edit { at: format!("{}/{at}/on", stack.pointer), to: Value::Bool(false) });
+            let edits = keep.map(|(at, _)| Edit::set(format!("{}/{at}/on", stack.pointer), false));
             let mend =
                 Mend { what: "Keep only the nearest of its drop shadows".to_owned(), edits: edits.collect() };
             self.finding((FindingKind::Doubled, Severity::Hint), stack, None, message, Some(mend))
@@ -151,7 +150,7 @@ impl Auditor<'_> {
         let inner = |coat: &&crate::resolve::Coat| matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer == Layer::Inner && shadow.dy < 0.0 && shadow.colour().lightness() < 0.6);
         let edge = worn.piece.coats.iter().find(inner)?;
         let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
-        let profile = edge_profile(&worn.scene, &worn.piece.id, line, self.cache)?;
+        let profile = whole_profile(&worn.scene, &worn.piece.id, line, self.cache)?;
         let mean = |from: f64, to: f64| {
             let within: Vec<f64> = profile
                 .samples

@@ -1,8 +1,9 @@
 //! Finishes that want to be one, and steps that are none.
 
-use serde_json::{Value, json};
+use std::collections::BTreeSet;
 
-use super::mend::places;
+use serde_json::json;
+
 use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
 use crate::compose::{MaskCache, Part, Rounding, View, picture};
 use crate::finishes::{between, heights};
@@ -22,17 +23,22 @@ impl Auditor<'_> {
         let pictures: Vec<Option<Vec<u8>>> =
             project.finishes.iter().map(|finish| self.tried(finish)).collect();
         let mut found = Vec::new();
+        // One that is told to be another is not told to be a third.
+        let mut merged = BTreeSet::new();
         for (at, one) in project.finishes.iter().enumerate() {
+            if merged.contains(&at) {
+                continue;
+            }
             for (other_at, other) in project.finishes.iter().enumerate().skip(at + 1) {
                 let (Some(a), Some(b)) = (&pictures[at], &pictures[other_at]) else { continue };
-                let near = mean_apart(a, b, self.limits.near_finish);
+                let near = mean_apart(a, b, self.limits.near_finish).filter(|_| !merged.contains(&other_at));
                 let Some(near) = near.filter(|_| one.states == other.states) else { continue };
-                let mut edits: Vec<Edit> = places(self.document, "finish", other.id.as_str())
-                    .into_iter()
-                    .map(|at| Edit { at, to: json!(one.id) })
-                    .collect();
-                edits.push(without(self.document, "finishes", &|finish| finish["id"] == json!(other.id)));
-                edits.push(without(self.document, "scale", &|id| *id == json!(other.id)));
+                let mut edits = self.refer("finish", &other.id, &one.id);
+                edits.extend(Edit::out_of(self.document, "finishes", |finish| {
+                    finish["id"] == json!(other.id)
+                }));
+                edits.extend(Edit::out_of(self.document, "scale", |id| *id == json!(other.id)));
+                merged.insert(other_at);
                 found.push(Finding {
                     key: format!("near_finishes/{}/{}", one.id, other.id),
                     kind: FindingKind::NearFinishes,
@@ -104,16 +110,16 @@ impl Auditor<'_> {
     }
 }
 
-/// The mean difference where either draws something else than the other's ground; nothing where it is `most` or more.
+/// The mean difference of two pictures; nothing where it is `most` or more, which most pairs soon show.
 fn mean_apart(a: &[u8], b: &[u8], most: f64) -> Option<f64> {
-    let total: u64 = a.iter().zip(b).map(|(a, b)| u64::from(a.abs_diff(*b))).sum();
     // Three values of four are colours.
-    let mean = total as f64 / (a.len() as f64 * 0.75);
-    (mean < most).then_some(mean)
-}
-
-fn without(document: &Value, list: &str, gone: &dyn Fn(&Value) -> bool) -> Edit {
-    let left: Vec<Value> =
-        document[list].as_array().into_iter().flatten().filter(|item| !gone(item)).cloned().collect();
-    Edit { at: format!("/{list}"), to: Value::Array(left) }
+    let values = a.len() as f64 * 0.75;
+    let mut total = 0;
+    for (a, b) in a.chunks(1024).zip(b.chunks(1024)) {
+        total += a.iter().zip(b).map(|(a, b)| u32::from(a.abs_diff(*b))).sum::<u32>();
+        if f64::from(total) >= most * values {
+            return None;
+        }
+    }
+    Some(f64::from(total) / values)
 }

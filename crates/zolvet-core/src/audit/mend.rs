@@ -1,5 +1,7 @@
 //! Mends: values of the document to set.
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 use serde_json::Value;
 
@@ -19,14 +21,27 @@ pub struct Mend {
 pub struct Edit {
     /// Which, as a JSON pointer (RFC 6901); its last part may be a field that is not there yet.
     pub at: String,
-    /// What it becomes.
-    #[cfg_attr(feature = "schema", schema(value_type = Object))]
-    pub to: Value,
+    /// What it becomes; it is taken out of its list when left out.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "schema", schema(value_type = Option<Object>))]
+    pub to: Option<Value>,
+}
+
+impl Edit {
+    pub(super) fn set(at: impl Into<String>, to: impl Into<Value>) -> Self {
+        Self { at: at.into(), to: Some(to.into()) }
+    }
+
+    /// Takes the item of a list out that `is` it, where there is one.
+    pub(super) fn out_of(document: &Value, list: &str, is: impl Fn(&Value) -> bool) -> Option<Self> {
+        let at = document[list].as_array()?.iter().position(is)?;
+        Some(Self { at: format!("/{list}/{at}"), to: None })
+    }
 }
 
 impl Mend {
     pub(super) fn one(what: impl Into<String>, at: impl Into<String>, to: impl Into<Value>) -> Self {
-        Self { what: what.into(), edits: vec![Edit { at: at.into(), to: to.into() }] }
+        Self { what: what.into(), edits: vec![Edit::set(at, to)] }
     }
 }
 
@@ -36,13 +51,19 @@ pub fn mended(document: &Value, mend: &Mend) -> Value {
     let mut document = document.clone();
     for edit in &mend.edits {
         let Some((parent, field)) = edit.at.rsplit_once('/') else { continue };
-        match document.pointer_mut(parent) {
-            Some(Value::Object(fields)) => {
-                fields.insert(field.replace("~1", "/").replace("~0", "~"), edit.to.clone());
+        let place = field.parse::<usize>().ok();
+        match (document.pointer_mut(parent), &edit.to) {
+            (Some(Value::Object(fields)), Some(to)) => {
+                fields.insert(field.replace("~1", "/").replace("~0", "~"), to.clone());
             }
-            Some(Value::Array(items)) => {
-                if let Some(item) = field.parse::<usize>().ok().and_then(|at| items.get_mut(at)) {
-                    *item = edit.to.clone();
+            (Some(Value::Array(items)), Some(to)) => {
+                if let Some(item) = place.and_then(|at| items.get_mut(at)) {
+                    *item = to.clone();
+                }
+            }
+            (Some(Value::Array(items)), None) => {
+                if let Some(at) = place.filter(|at| *at < items.len()) {
+                    items.remove(at);
                 }
             }
             _ => {}
@@ -51,12 +72,14 @@ pub fn mended(document: &Value, mend: &Mend) -> Value {
     document
 }
 
-/// Every place of a document at which an object has a field with a text, as pointers to the text.
-pub(super) fn places(document: &Value, field: &str, text: &str) -> Vec<String> {
-    let mut found = Vec::new();
+/// Where a document refers to finishes and swatches: pointers by the field's name and the id.
+pub(super) type References = BTreeMap<(String, String), Vec<String>>;
+
+pub(super) fn references(document: &Value) -> References {
+    let mut found = References::new();
     walk(document, String::new(), &mut |pointer, name, value| {
-        if name == field && value.as_str() == Some(text) {
-            found.push(pointer.to_owned());
+        if let (true, Some(id)) = (["finish", "swatch"].contains(&name), value.as_str()) {
+            found.entry((name.to_owned(), id.to_owned())).or_default().push(pointer.to_owned());
         }
     });
     found

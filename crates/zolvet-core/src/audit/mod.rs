@@ -19,8 +19,10 @@ use crate::compose::MaskCache;
 use crate::measure::{Screen, Sight};
 use crate::model::{Id, Project};
 use crate::resolve::{self, Scene};
+use crate::rows::each;
 
 pub use mend::{Edit, Mend, mended};
+use mend::{References, references};
 use stacks::{Stack, stacks};
 
 /// What was found in a project.
@@ -186,6 +188,7 @@ struct Auditor<'a> {
     cache: &'a MaskCache,
     scenes: Vec<Scene>,
     stacks: Vec<Stack<'a>>,
+    references: References,
     findings: Vec<Finding>,
 }
 
@@ -201,8 +204,9 @@ pub fn audit(
 ) -> Option<Audit> {
     let scenes = project.scenes.iter().map(|scene| resolve::scene(project, scene, assets)).collect();
     let stacks = stacks(project);
+    let (references, findings) = (references(document), Vec::new());
     let mut auditor =
-        Auditor { project, document, assets, limits, cache, scenes, stacks, findings: Vec::new() };
+        Auditor { project, document, assets, limits, cache, scenes, stacks, references, findings };
     if !go_on(0.02) {
         return None;
     }
@@ -210,18 +214,32 @@ pub fn audit(
     auditor.colours();
     auditor.lights();
     auditor.depth();
-    let scenes = auditor.scenes.len();
-    for at in 0..scenes {
-        if !go_on(0.1 + 0.9 * at as f64 / scenes.max(1) as f64) {
+    let scenes: Vec<usize> = (0..auditor.scenes.len()).collect();
+    for (at, few) in scenes.chunks(AT_ONCE).enumerate() {
+        if !go_on(0.1 + 0.9 * (at * AT_ONCE) as f64 / scenes.len() as f64) {
             return None;
         }
-        auditor.seen(at);
+        for seen in each(few, |at| auditor.seen(*at)) {
+            seen.findings.into_iter().for_each(|finding| auditor.find(finding));
+            for (stack, coat) in seen.changing {
+                auditor.stacks[stack].seen.insert(coat);
+            }
+        }
     }
     auditor.never_seen();
     Some(auditor.done())
 }
 
+/// Scenes that are looked at side by side, between two words about how far the work has come.
+const AT_ONCE: usize = 4;
+
 impl Auditor<'_> {
+    /// Puts one id in place of another wherever the document refers to it.
+    fn refer(&self, field: &str, from: &Id, to: &Id) -> Vec<Edit> {
+        let places = self.references.get(&(field.to_owned(), from.to_string())).into_iter().flatten();
+        places.map(|at| Edit::set(at.as_str(), to.as_str())).collect()
+    }
+
     fn find(&mut self, finding: Finding) {
         if !self.limits.without.contains(&finding.kind) {
             self.findings.push(finding);

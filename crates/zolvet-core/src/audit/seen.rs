@@ -9,33 +9,48 @@ use super::{Auditor, Finding, FindingKind, Mend, Severity, Where};
 use crate::colour::Rgba;
 use crate::compose::{Part, Rounding, View, picture, render};
 use crate::css::{colour_text, number_text};
+use crate::geometry::Edge;
 use crate::handoff::surroundings;
 use crate::measure::{EdgeSight, Eye, TextSight, banded, contrast, for_text, luminance};
-use crate::model::{self, Fill, Id, Shape, Surface, TextShape, Wear};
-use crate::resolve::{Draws, Paint, Piece, Scene};
+use crate::model::{self, Fill, Id, Shape, StrokeSide, Surface, TextShape, Wear};
+use crate::resolve::{Coat, Draws, Paint, Piece, Scene};
+
+/// What the picture of one scene shows.
+pub(super) struct SceneSeen {
+    pub findings: Vec<Finding>,
+    /// Coats of stacks that change a pixel of it.
+    pub changing: Vec<(usize, Id)>,
+}
 
 impl Auditor<'_> {
     /// The checks of one scene's picture.
-    pub(super) fn seen(&mut self, at: usize) {
-        let scene = self.scenes[at].clone();
+    pub(super) fn seen(&self, at: usize) -> SceneSeen {
+        let scene = &self.scenes[at];
+        let mut findings = Vec::new();
         for (piece_at, model) in self.project.scenes[at].pieces.iter().enumerate() {
             let Some(below) = scene.pieces.iter().position(|piece| piece.id == model.id) else { continue };
-            match &model.shape {
-                Shape::Text(text) => self.faint_text((at, piece_at), &scene, below, text),
-                _ if is_used(model, self.project) => self.faint_edge((at, piece_at), &scene, below),
-                _ => {}
-            }
+            findings.extend(match &model.shape {
+                Shape::Text(text) => self.faint_text((at, piece_at), scene, below, text),
+                _ if is_used(model, self.project) => self.faint_edge((at, piece_at), scene, below),
+                _ => None,
+            });
         }
-        self.note_seen(at, &scene);
-        self.bands(at, &scene);
+        findings.extend(self.bands(at, scene));
+        SceneSeen { findings, changing: self.changing(at, scene) }
     }
 
-    fn faint_text(&mut self, (at, piece_at): (usize, usize), scene: &Scene, below: usize, text: &TextShape) {
+    fn faint_text(
+        &self,
+        (at, piece_at): (usize, usize),
+        scene: &Scene,
+        below: usize,
+        text: &TextShape,
+    ) -> Option<Finding> {
         let piece = &scene.pieces[below];
         let needed = for_text(text.size.get(), text.weight.get());
-        let Some(found) = self.eye().letters(scene, below, text.size.get()) else { return };
+        let found = self.eye().letters(scene, below, text.size.get())?;
         if found.contrast >= needed {
-            return;
+            return None;
         }
         let model = &self.project.scenes[at].pieces[piece_at];
         let legible = legible(&piece.fill, &found, needed, &model.fill).into_iter().find(|(colour, _)| {
@@ -45,7 +60,7 @@ impl Auditor<'_> {
         });
         let pointer = format!("/scenes/{at}/pieces/{piece_at}/fill");
         let mend = legible.map(|(_, fill)| Mend::one("Make the letters stand out", pointer, fill));
-        self.find(Finding {
+        Some(Finding {
             key: format!("faint_text/{}/{}", self.project.scenes[at].id, model.id),
             kind: FindingKind::FaintText,
             severity: Severity::Error,
@@ -58,24 +73,25 @@ impl Auditor<'_> {
                 .to_owned(),
             mend,
             accepted: None,
-        });
+        })
     }
 
     fn eye(&self) -> Eye<'_> {
         Eye { screen: self.limits.screen, sight: self.limits.sight, cache: self.cache }
     }
 
-    fn faint_edge(&mut self, (at, piece_at): (usize, usize), scene: &Scene, below: usize) {
+    fn faint_edge(&self, (at, piece_at): (usize, usize), scene: &Scene, below: usize) -> Option<Finding> {
         let piece = &scene.pieces[below];
         if piece.surface == Surface::Hide {
-            return;
+            return None;
         }
         let needed = self.limits.edge_contrast;
-        let weakest = |piece: &Piece| self.eye().edge(scene, below, piece);
-        let found = weakest(piece);
+        let found = self.eye().edge(scene, below, piece);
         if found.points.is_empty() || found.weakest >= needed {
-            return;
+            return None;
         }
+        let open = self.eye().open();
+        let weakest = |piece: &Piece| open.edge(scene, below, piece);
         let carrier = carrier(piece, |piece| mean(&weakest(piece)));
         let model = &self.project.scenes[at].pieces[piece_at];
         let mend = self.stroked(at, piece_at, piece, |stroked| weakest(stroked).weakest >= needed);
@@ -85,7 +101,7 @@ impl Auditor<'_> {
         let marks =
             faint.map(|point| [point.at.x, point.at.y].map(|at| (at * 10.0).round() / 10.0)).collect();
         let area = place.map(|point| [point.at.x - 12.0, point.at.y - 12.0, 24.0, 24.0]);
-        self.find(Finding {
+        Some(Finding {
             key: format!("faint_edge/{}/{}", self.project.scenes[at].id, model.id),
             kind: FindingKind::FaintEdge,
             severity: Severity::Warning,
@@ -99,7 +115,7 @@ impl Auditor<'_> {
             why: "WCAG 2.2, SC 1.4.11: what can be used has to be told from what is around it.".to_owned(),
             mend,
             accepted: None,
-        });
+        })
     }
 
     /// A stroke inside the edge that makes it be seen: the narrowest and least dark, or least light, that does.
@@ -110,37 +126,41 @@ impl Auditor<'_> {
         piece: &Piece,
         passes: impl Fn(&Piece) -> bool,
     ) -> Option<Mend> {
-        let base = piece.fill.mean()?;
+        let base = Rgba { a: 1.0, ..piece.fill.mean()? };
         let model = &self.project.scenes[at].pieces[piece_at];
-        let coats = self.project.coats_of(model);
-        for width in [1.0, 2.0, 3.0] {
-            for step in [0.2, -0.2, 0.35, -0.35, 0.5, -0.5, 0.7, -0.7] {
-                let colour = base.lightened(-step);
-                let stroke = json!({"id": "seen-edge", "name": "Edge to be seen", "on": true, "kind": "stroke", "width": width,
-                    "side": "inside", "fill": {"kind": "solid", "colour": colour_text(Rgba { a: 1.0, ..colour })}});
-                let Ok(coat) = serde_json::from_value::<model::Coat>(stroke) else { continue };
-                let mut own = vec![coat];
-                own.extend(coats.iter().cloned());
-                let wear = Wear::Coats(model::OwnCoats { coats: own.clone() });
-                let tried = model::Piece { wear, ..model.clone() };
-                let (tried, _) =
-                    crate::resolve::piece(self.project, &self.project.scenes[at], &tried, self.assets);
-                if passes(&tried) {
-                    let (what, pointer) = match &model.wear {
-                        Wear::Coats(_) => {
-                            ("Give it an edge", format!("/scenes/{at}/pieces/{piece_at}/wear/coats"))
-                        }
-                        Wear::Finish(worn) => {
-                            let finish =
-                                self.project.finishes.iter().position(|finish| finish.id == worn.finish)?;
-                            ("Give its finish an edge", format!("/finishes/{finish}/coats"))
-                        }
-                    };
-                    return Some(Mend::one(format!("{what} of {width} px"), pointer, json!(own)));
-                }
+        let drawn = |width: f64, colour: Rgba| {
+            let draws = Draws::Stroke {
+                edge: Edge {
+                    width,
+                    side: StrokeSide::Inside,
+                    join: Default::default(),
+                    cap: Default::default(),
+                },
+                paint: Paint::Solid(colour),
+            };
+            let (id, name) = (Id::numbered("seen-edge", 1), String::new());
+            let stroke = Coat { id, name, draws, colour: None, opacity: 1.0, blend: Default::default() };
+            piece.with_coats(std::iter::once(stroke).chain(piece.coats.iter().cloned()).collect())
+        };
+        // Where the widest and strongest does not do, nothing does.
+        let ways = [-1.0, 1.0].into_iter().filter(|way| passes(&drawn(3.0, base.lightened(way * 0.7))));
+        let ways: Vec<f64> = ways.collect();
+        let tried =
+            [1.0, 2.0, 3.0].into_iter().flat_map(|width| [0.2, 0.35, 0.5, 0.7].map(|step| (width, step)));
+        let mut tried = tried.flat_map(|(width, step)| ways.iter().map(move |way| (width, way * step)));
+        let (width, shift) = tried.find(|(width, shift)| passes(&drawn(*width, base.lightened(*shift))))?;
+        let stroke = json!({"id": "seen-edge", "name": "Edge to be seen", "on": true, "kind": "stroke", "width": width,
+            "side": "inside", "fill": {"kind": "solid", "colour": colour_text(base.lightened(shift))}});
+        let mut coats = vec![stroke];
+        coats.extend(self.project.coats_of(model).iter().filter_map(|coat| serde_json::to_value(coat).ok()));
+        let (what, pointer) = match &model.wear {
+            Wear::Coats(_) => ("Give it an edge", format!("/scenes/{at}/pieces/{piece_at}/wear/coats")),
+            Wear::Finish(worn) => {
+                let finish = self.project.finishes.iter().position(|finish| finish.id == worn.finish)?;
+                ("Give its finish an edge", format!("/finishes/{finish}/coats"))
             }
-        }
-        None
+        };
+        Some(Mend::one(format!("{what} of {width} px"), pointer, coats))
     }
 
     fn piece_place(&self, at: usize, piece: &model::Piece, area: Option<[f64; 4]>) -> Where {
@@ -154,26 +174,23 @@ impl Auditor<'_> {
         }
     }
 
-    /// Remembers which coats of stacks change a pixel of a scene.
-    fn note_seen(&mut self, at: usize, scene: &Scene) {
-        for stack_at in 0..self.stacks.len() {
-            let wearers: Vec<usize> = self.stacks[stack_at]
-                .wearers
-                .iter()
-                .filter(|(scene, _)| *scene == at)
-                .map(|(_, piece)| *piece)
-                .collect();
-            for piece_at in wearers {
-                let id = &self.project.scenes[at].pieces[piece_at].id;
+    /// Coats of stacks that change a pixel of a scene, as far as no other scene has shown that yet.
+    fn changing(&self, at: usize, scene: &Scene) -> Vec<(usize, Id)> {
+        let mut found = Vec::new();
+        for (stack_at, stack) in self.stacks.iter().enumerate() {
+            let wearers = stack.wearers.iter().filter(|(scene, _)| *scene == at);
+            for (_, piece_at) in wearers {
+                let id = &self.project.scenes[at].pieces[*piece_at].id;
                 let Some(place) = scene.pieces.iter().position(|piece| piece.id == *id) else { continue };
-                let unseen: Vec<Id> = self.stacks[stack_at].unseen().cloned().collect();
-                for coat in unseen {
-                    if self.changes_a_pixel(scene, place, &coat) {
-                        self.stacks[stack_at].seen.insert(coat);
+                for coat in stack.unseen() {
+                    let known = (stack_at, coat.clone());
+                    if !found.contains(&known) && self.changes_a_pixel(scene, place, coat) {
+                        found.push(known);
                     }
                 }
             }
         }
+        found
     }
 
     fn changes_a_pixel(&self, scene: &Scene, place: usize, coat: &Id) -> bool {
@@ -213,12 +230,12 @@ impl Auditor<'_> {
     }
 
     /// Wide faint shadows that 8 bits turn into bands.
-    fn bands(&mut self, at: usize, scene: &Scene) {
+    fn bands(&self, at: usize, scene: &Scene) -> Vec<Finding> {
         let view = View::whole(scene, 1.0);
         let wide: BTreeSet<&Id> =
             scene.pieces.iter().filter(|piece| softest(piece).is_some()).map(|piece| &piece.id).collect();
         if wide.is_empty() {
-            return;
+            return Vec::new();
         }
         let in_bands = |scene: &Scene| banded(&render(scene, &view, &Part::default(), self.cache));
         let with = in_bands(scene);
@@ -229,8 +246,8 @@ impl Auditor<'_> {
             bare.pieces[place] =
                 piece.with_coats(piece.coats.iter().filter(|other| other.id != coat).cloned().collect());
             let without = in_bands(&bare);
-            let new = with.iter().zip(&without).filter(|(with, without)| **with && !**without).count();
-            let share = new as f64 / with.len().max(1) as f64;
+            let new: Vec<usize> = (0..with.len()).filter(|at| with[*at] && !without[*at]).collect();
+            let share = new.len() as f64 / with.len().max(1) as f64;
             let has = |(scene_at, piece_at): &(usize, usize)| {
                 *scene_at == at && self.project.scenes[at].pieces[*piece_at].id == piece.id
             };
@@ -242,7 +259,11 @@ impl Auditor<'_> {
                 key: key("banding", stack, self.project, Some(&coat)),
                 kind: FindingKind::Banding,
                 severity: Severity::Hint,
-                place: self.place_of(stack, Some(&stack.coats[coat_at])),
+                place: Where {
+                    scene: Some(self.project.scenes[at].id.clone()),
+                    area: around(&new, view.width as usize),
+                    ..self.place_of(stack, Some(&stack.coats[coat_at]))
+                },
                 message: format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0),
                 why: "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them.".to_owned(),
                 mend: shadow.then(|| {
@@ -252,8 +273,16 @@ impl Auditor<'_> {
                 accepted: None,
             });
         }
-        found.into_iter().for_each(|finding| self.find(finding));
+        found
     }
+}
+
+/// The rectangle around pixels that are counted row by row.
+fn around(pixels: &[usize], width: usize) -> Option<[f64; 4]> {
+    let columns = || pixels.iter().map(|at| at % width.max(1));
+    let (left, right) = (columns().min()?, columns().max()?);
+    let (top, bottom) = (pixels.first()? / width.max(1), pixels.last()? / width.max(1));
+    Some([left, top, right - left + 1, bottom - top + 1].map(|side| side as f64))
 }
 
 /// Something that can be used has states of its own, or those of its finish.

@@ -25,7 +25,7 @@ use crate::model::Id;
 use crate::picture::Picture;
 use crate::raster::Rect;
 use crate::resolve::{Draws, Paint, Piece, Sampler, Scene};
-use crate::rows::for_each_row;
+use crate::rows::{each, for_each_row};
 
 use cache::Key;
 pub use cache::MaskCache;
@@ -304,15 +304,4 @@ impl<'a> Ground<'a> {
         let start = Point::new(x + (first as f64 + 0.5) / scale, y);
         sampler.row(start, Vec2::new(1.0 / scale, 0.0), &mut row[first..last]);
     }
-}
-
-#[cfg(feature = "threads")]
-fn each<T: Sync, R: Send>(items: &[T], work: impl Fn(&T) -> R + Sync + Send) -> Vec<R> {
-    use rayon::prelude::*;
-    items.par_iter().map(work).collect()
-}
-
-#[cfg(not(feature = "threads"))]
-fn each<T, R>(items: &[T], work: impl Fn(&T) -> R) -> Vec<R> {
-    items.iter().map(work).collect()
 }

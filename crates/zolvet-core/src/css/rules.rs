@@ -93,9 +93,9 @@ fn declarations(parser: &mut Parser<'_>) -> (Vec<Raw>, Vec<(u32, u32)>) {
                 None
             }
         };
-        let name = name.filter(|_| {
-            parser.try_parse(|parser| parser.expect_colon().is_ok().then_some(()).ok_or(())).is_ok()
-        });
+        let declares =
+            |parser: &mut Parser<'_>| parser.try_parse(|parser| parser.expect_colon().map_err(drop)).is_ok();
+        let name = name.filter(|_| declares(parser));
         match (name, value(parser)) {
             // What opens a block is a rule, but for the value of a custom property.
             (name, (_, true)) if name.as_ref().is_none_or(|name| !name.starts_with("--")) => nested.push(at),

@@ -12,7 +12,7 @@ mod text;
 pub use banding::banded;
 pub use contrast::{FOR_PARTS, FOR_TEXT, contrast, for_text, luminance};
 pub use edge::{EdgePoint, EdgeSight, edge_sight, edge_view};
-pub use profile::{CoatProfile, Line, Place, Profile, Sample, edge_profile};
+pub use profile::{CoatProfile, Line, Place, Profile, Sample, edge_profile, whole_profile};
 pub use screens::{Screen, Weakness};
 pub use seen::{Eye, PieceSight};
 pub use sight::{Sight, squinted};

@@ -78,6 +78,16 @@ const OUTSIDE: i32 = 100;
 /// is seen. `None` when the scene does not show the piece.
 #[must_use]
 pub fn edge_profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache) -> Option<Profile> {
+    profile(scene, piece, line, cache, true)
+}
+
+/// The profile of all coats of a piece together, none alone.
+#[must_use]
+pub fn whole_profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache) -> Option<Profile> {
+    profile(scene, piece, line, cache, false)
+}
+
+fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bool) -> Option<Profile> {
     let piece = scene.pieces.iter().find(|other| other.id == *piece)?;
     let (sin, cos) = line.bearing.to_radians().sin_cos();
     let outward = Vec2::new(-sin, cos);
@@ -114,6 +124,7 @@ pub fn edge_profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache) ->
     ids.dedup();
     let coats = ids
         .into_iter()
+        .filter(|_| by_coat)
         .map(|id| CoatProfile { coat: id.clone(), darkness: darkness(Coats::Only(id.clone())) })
         .collect();
     let place = |at: Point| Place { x: at.x, y: at.y };

@@ -37,6 +37,12 @@ pub struct PieceSight {
 }
 
 impl Eye<'_> {
+    /// The same eye wide open.
+    #[must_use]
+    pub fn open(&self) -> Self {
+        Self { sight: Sight { degrees: 0.0, ..self.sight }, ..*self }
+    }
+
     /// Measures a piece of a scene; nothing where it draws nothing that could be measured.
     #[must_use]
     pub fn measures(&self, scene: &Scene, piece: &Id, shape: &Shape) -> Option<PieceSight> {
@@ -77,7 +83,8 @@ impl Eye<'_> {
     /// The edge of a piece in place of the one at `at`. What lies on it, such as its label, is no part of its edge.
     #[must_use]
     pub fn edge(&self, scene: &Scene, at: usize, piece: &Piece) -> EdgeSight {
-        let view: View = edge_view(piece, scene, 8.0);
+        // What the eye mixes in from farther out has to be drawn too.
+        let view: View = edge_view(piece, scene, 8.0 + 3.5 * self.sight.sigma());
         let drawn = render(&up_to(scene, at, piece.clone()), &view, &Part::default(), self.cache);
         edge_sight(piece, &self.screen.seen(&drawn), &view, self.sight.sigma())
     }

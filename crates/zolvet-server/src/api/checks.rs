@@ -1,4 +1,4 @@
-//! A project looked over, with progress.
+//! A project looked over, with progress; the pieces of a scene as they are seen.
 
 use std::convert::Infallible;
 
@@ -8,14 +8,16 @@ use serde_json::Value;
 use tokio::sync::mpsc;
 use utoipa::ToSchema;
 use zolvet_core::audit::{Audit, Limits, audit};
-use zolvet_core::model::Project;
+use zolvet_core::measure::{Eye, PieceSight, Screen, Sight};
+use zolvet_core::model::{Id, Project};
+use zolvet_core::resolve;
 
-use super::project_in;
+use super::{project_in, scene_in};
 use crate::Work;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(audit_project);
+    config.service(audit_project).service(sights);
 }
 
 /// What is to be looked over.
@@ -80,6 +82,59 @@ pub async fn audit_project(
         .content_type("application/x-ndjson")
         .insert_header(("Content-Encoding", "identity"))
         .streaming(body))
+}
+
+/// Which scene is looked at, and how.
+#[derive(Deserialize, ToSchema)]
+pub struct SightsRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// The screen, or the eye itself.
+    screen: Option<Screen>,
+    /// Where the eye is.
+    #[serde(default)]
+    sight: Sight,
+}
+
+/// A piece as it is seen.
+#[derive(Serialize, ToSchema)]
+pub struct SeenPiece {
+    /// The piece's id.
+    piece: Id,
+    /// The piece's name.
+    name: String,
+    /// How well it can be seen.
+    sight: PieceSight,
+}
+
+/// How well each piece of a scene can be seen, on its finished picture.
+#[utoipa::path(operation_id = "scene_sights",
+    request_body = SightsRequest,
+    responses((status = 200, body = [SeenPiece]), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/sights")]
+pub async fn sights(
+    work: web::Data<Work>,
+    body: web::Json<SightsRequest>,
+) -> Result<web::Json<Vec<SeenPiece>>, ApiError> {
+    let seen = work
+        .run(move |bench| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
+            let screen = body.screen.unwrap_or(Screen::Plain);
+            let eye = Eye { screen, sight: body.sight, cache: &bench.cache };
+            let seen = scene.pieces.iter().filter_map(|piece| {
+                let sight = eye.measures(&resolved, &piece.id, &piece.shape)?;
+                Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight })
+            });
+            Ok(seen.collect())
+        })
+        .await?;
+    Ok(web::Json(seen))
 }
 
 fn line(done: f64, audit: Option<Audit>, failed: Option<String>) -> String {

@@ -77,6 +77,7 @@ async fn description() -> Result<HttpResponse, ApiError> {
         handoff::faithful,
         handoff::faithful_project,
         checks::audit_project,
+        checks::sights,
         reports::resolve,
         reports::split,
         reports::outline,

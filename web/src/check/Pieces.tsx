@@ -1,0 +1,74 @@
+import { Text } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { answer, api, type Project, type Schemas } from '../api/client';
+import { identity } from '../document/identity';
+import { onlyScene } from '../document/store';
+import view from '../parts/view.module.css';
+import classes from './Check.module.css';
+import type { Screen } from './screens';
+
+interface Props {
+  project: Project;
+  scene: string;
+  screen: Screen;
+  sight: Schemas['Sight'];
+}
+
+/** Each piece of the scene in numbers, the hardest to see first. */
+export function Pieces({ project, scene, screen, sight }: Props) {
+  const seen = useQuery({
+    queryKey: ['sights', identity(project), scene, screen, sight],
+    queryFn: async () =>
+      answer(
+        await api.POST('/api/sights', { body: { project: onlyScene(project, scene), scene, screen, sight } }),
+      ),
+    placeholderData: (last) => last,
+    gcTime: 0,
+  });
+  if (seen.error) {
+    return (
+      <Text size="sm" c="red" role="alert" mt={12}>
+        {seen.error.message}
+      </Text>
+    );
+  }
+  const rows = [...(seen.data ?? [])].sort((a, b) => a.sight.contrast - b.sight.contrast);
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label="Pieces as they are seen" className={classes.pieces}>
+      <h2 className={view.heading}>Pieces as they are seen</h2>
+      <table className={view.table}>
+        <thead>
+          <tr>
+            <th scope="col">Piece</th>
+            <th scope="col">What</th>
+            <th scope="col">Contrast at its weakest</th>
+            <th scope="col">Needed</th>
+            <th scope="col">Left when squinting</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <Row key={row.piece} row={row} />
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function Row({ row: { name, sight } }: { row: Schemas['SeenPiece'] }) {
+  const text = sight.squinted == null;
+  return (
+    <tr>
+      <th scope="row">{name}</th>
+      <td>{text ? 'letters' : 'edge'}</td>
+      <td className={view.number}>{sight.contrast.toFixed(2)} to 1</td>
+      <td className={view.number}>
+        {sight.needed}
+        {text ? '' : ' if used'}
+      </td>
+      <td className={view.number}>{text ? '' : `${Math.round((sight.squinted ?? 0) * 100)} %`}</td>
+    </tr>
+  );
+}
