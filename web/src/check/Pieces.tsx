@@ -42,9 +42,15 @@ export function Pieces({ project, scene, screen, sight }: Props) {
           <tr>
             <th scope="col">Piece</th>
             <th scope="col">What</th>
-            <th scope="col">Contrast at its weakest</th>
-            <th scope="col">Needed</th>
-            <th scope="col">Left when squinting</th>
+            <th scope="col" className={view.figure}>
+              Contrast at its weakest
+            </th>
+            <th scope="col" className={view.figure}>
+              Needed
+            </th>
+            <th scope="col" className={view.figure}>
+              Left when squinting
+            </th>
           </tr>
         </thead>
         <tbody>

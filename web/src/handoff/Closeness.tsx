@@ -48,8 +48,12 @@ export function Closeness({ numbers }: { numbers: Schemas['Numbers'] }) {
                 <tr>
                   <th scope="col">Piece</th>
                   <th scope="col">In</th>
-                  <th scope="col">Mean</th>
-                  <th scope="col">Worst</th>
+                  <th scope="col" className={view.figure}>
+                    Mean
+                  </th>
+                  <th scope="col" className={view.figure}>
+                    Worst
+                  </th>
                   <th scope="col">What differs</th>
                 </tr>
               </thead>
