@@ -8,12 +8,13 @@ use std::time::{Duration, Instant};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::{Assets, Bitmap};
+use zolvet_core::audit::{Limits, audit};
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
-use zolvet_core::css::{Wanted, piece_code, read};
+use zolvet_core::css::{self, Wanted, piece_code, read};
 use zolvet_core::icon::Icon;
 use zolvet_core::model::Project;
 use zolvet_core::resolve::PieceStates;
-use zolvet_core::{report, resolve};
+use zolvet_core::{report, resolve, svg};
 
 /// The longest anything within the limits may take.
 const PATIENCE: Duration = Duration::from_secs(5);
@@ -207,6 +208,15 @@ fn draw(document: &Value) {
     }
 }
 
+/// Primitives that lead to one another in every way.
+const FILTER_PART: &str = "(<feGaussianBlur (in='([a-c]|SourceGraphic)' )?stdDeviation='[0-9]{1,4}( [0-9])?' (result='[a-c]')?/>\
+|<feMerge result='[a-c]'>(<feMergeNode in='([a-c]|SourceGraphic)'/>){0,4}</feMerge>|<feOffset dx='-?[0-9]{1,6}' dy='[0-9]'/>\
+|<feComposite operator='(in|out|atop|over|xor|lighter)' in='[a-c]' in2='(SourceAlpha|[a-c])' (result='[a-c]')?/>\
+|<feComposite operator='arithmetic' k1='[01]' k2='-?1' k3='1' in2='SourceAlpha'/>|<feColorMatrix values='0 0 0 0 .3 0 0 0 0 .2 0 0 0 0 1 0 0 0 -?[0-9] [01]'/>\
+|<feColorMatrix values='[0-9 .-]{0,30}'/>|<feFlood flood-color='#[0-9a-f]{3}' flood-opacity='.[0-9]' result='[a-c]'/>\
+|<feMorphology (operator='dilate' )?radius='[0-9]{1,4}'/>|<feDropShadow dy='[0-9]' stdDeviation='[0-9]' (in='[a-c]')?/>\
+|<feComponentTransfer><feFuncA type='(table|discrete)' tableValues='[01 .]{0,8}'/></feComponentTransfer>|<feBlend mode='(multiply|screen|x)' in2='[a-c]'/>|<feTile/>|[<>a-z'=/ ]{0,9})";
+
 proptest! {
     #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::default() })]
 
@@ -234,9 +244,41 @@ proptest! {
     }
 
     #[test]
+    fn filters(parts in prop::collection::vec(FILTER_PART, 0..24), linear in any::<bool>()) {
+        let space = if linear { "" } else { " color-interpolation-filters='sRGB'" };
+        let text = format!("<svg><filter id='f'{space}>{}</filter></svg>", parts.concat());
+        if let Ok(read) = in_time("reading", || svg::import(&text)) {
+            let mut document = json!({"schema": 1, "name": "f", "themes": [{"id": "t", "name": "T", "scheme": "light"}], "scenes": []});
+            read.put_into(&mut document);
+            prop_assert!(Project::from_value(&document).is_ok(), "{document}");
+        }
+    }
+
+    #[test]
+    fn style_sheets(text in "([.#:]?[a-c]{1,2}|@media x|:is\\(|\\)|[{}]|box-shadow:|--a:|var\\(--a\\)|0 1px 2px|red|inset|filter:|blur\\(2px\\)|;|,| |/\\*|\\*/|[a-z0-9(){}\"'&>-]{0,6}){0,40}") {
+        let read = in_time("reading", || css::import(&text));
+        let mut document = json!({"schema": 1, "name": "f", "themes": [{"id": "t", "name": "T", "scheme": "light"}], "scenes": []});
+        read.put_into(&mut document);
+        prop_assert!(Project::from_value(&document).is_ok(), "{document}");
+    }
+
+    #[test]
     fn pictures(head in 0..4_usize, bytes in prop::collection::vec(any::<u8>(), 0..200)) {
         let heads: [&[u8]; 4] = [b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR", b"\xff\xd8\xff\xe0\0\x10JFIF", b"RIFF\xff\0\0\0WEBPVP8 ", b""];
         let file = [heads[head], &bytes].concat();
         let _ = in_time("reading", || Bitmap::decode(&file));
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(16) })]
+
+    /// Whatever is looked over is looked over to its end.
+    #[test]
+    fn audits(document in document()) {
+        if let Ok(project) = Project::from_value(&document) {
+            let (limits, cache) = (Limits::default(), MaskCache::default());
+            prop_assert!(audit(&project, &document, &Assets::default(), &limits, &cache, &mut |_| true).is_some());
+        }
     }
 }

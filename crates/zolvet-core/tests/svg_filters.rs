@@ -222,6 +222,20 @@ fn what_is_not_depth_is_said_with_its_place() {
     assert!(error.to_string().starts_with("1:14: expected SVG"), "{error}");
 }
 
+/// Each step takes the one before it twice: as many layers as there are atoms, if nobody counted.
+#[test]
+fn a_filter_that_doubles_itself_is_cut_short() {
+    let doubling = "<feMerge><feMergeNode/><feMergeNode/></feMerge>".repeat(600);
+    let svg = format!("<svg><filter id='f'><feDropShadow/>{doubling}</filter></svg>");
+    let read = svg::import(&svg).unwrap();
+    assert_eq!(read.finishes, []);
+    assert!(
+        read.remarks.iter().any(|remark| remark.message.contains("piles up more layers")),
+        "{:?}",
+        read.remarks
+    );
+}
+
 /// What we write as a filter comes back as the coats it was written from.
 #[test]
 fn our_own_filters_come_back() {

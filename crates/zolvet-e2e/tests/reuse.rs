@@ -103,6 +103,15 @@ async fn a_project_leaves_and_a_style_sheet_comes_in() -> Outcome {
     bench.script("[...document.querySelectorAll('[aria-label=Format] label')].find((l) => l.textContent === 'Tokens').click()").await?;
     browser.wait_for(&format!("({code}).includes('\"$type\": \"shadow\"')")).await?;
 
+    bench.script("[...document.querySelectorAll('[aria-label=Format] label')].find((l) => l.textContent === 'Picture').click()").await?;
+    let png = "document.querySelector('img[data-png]')";
+    let document = stored(&app).await?;
+    let across = document["scenes"][0]["width"].as_f64().unwrap() * 2.0;
+    browser.wait_for(&format!("{png}?.naturalWidth === {across}")).await?;
+    let whole = bench.script(&format!("return {png}.src")).await?;
+    bench.script("[...document.querySelectorAll('[aria-label=Part] label')].find((l) => l.textContent === 'Shadow only').click()").await?;
+    browser.wait_for(&format!("{png}?.src !== {whole} && {png}.naturalWidth === {across}")).await?;
+
     let text = browser.driver.find(By::Css("textarea[aria-label='Text to bring in']")).await?;
     text.send_keys(".tile { box-shadow: 0 3px 9px #123456, inset 0 1px white } .odd { box-shadow: 1em 2px }")
         .await?;
@@ -116,6 +125,44 @@ async fn a_project_leaves_and_a_style_sheet_comes_in() -> Outcome {
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
     saved(&browser).await?;
     assert_eq!(finish(&stored(&app).await?, "tile").unwrap()["coats"].as_array().unwrap().len(), 2);
+    browser.quit().await
+}
+
+#[tokio::test]
+async fn a_finish_changed_once_reaches_all_and_one_undo_takes_it_back() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::start(1280, 900).await?;
+    browser.go(&app.address).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Plot card Row 7").await?;
+    bench.settle().await?;
+    let before = stored(&app).await?;
+    let worn = before["scenes"][0]["pieces"][2]["wear"]["finish"].clone();
+    assert_eq!(before["scenes"][0]["pieces"][2]["name"], "Plot card Row 7");
+    let pictures = "return [...document.querySelectorAll('[aria-label=Pieces] button')].filter((b) => /^Plot card/.test(b.textContent)).map((b) => b.querySelector('img')?.src)";
+    let seen = bench.script(pictures).await?;
+    let blur_of = |document: &Value| {
+        let finishes = document["finishes"].as_array().unwrap();
+        let finish = finishes.iter().find(|finish| finish["id"] == worn).unwrap().clone();
+        let drops = finish["coats"].as_array().unwrap().iter().rfind(|coat| coat["kind"] == "drop").cloned();
+        drops.unwrap()["blur"].clone()
+    };
+    let name = bench.script("return [...document.querySelectorAll('[aria-label=Stack] article input')].filter((i) => i.getAttribute('aria-label').startsWith('Name of')).at(-1).value").await?;
+    bench.click_named(&format!("Open {}", name.as_str().unwrap())).await?;
+    bench.type_number("Blur", "31").await?;
+    bench.settle().await?;
+    saved(&browser).await?;
+    let after = stored(&app).await?;
+    assert_eq!(blur_of(&after), json!(31));
+    assert_eq!(after["scenes"], before["scenes"], "the pieces themselves are not touched");
+    let now = bench.script(pictures).await?;
+    let changed =
+        now.as_array().unwrap().iter().zip(seen.as_array().unwrap()).filter(|(now, seen)| now != seen);
+    assert!(changed.count() >= 2, "every card shows it");
+    bench.click_named("Undo").await?;
+    bench.settle().await?;
+    saved(&browser).await?;
+    assert_eq!(stored(&app).await?, before);
     browser.quit().await
 }
 

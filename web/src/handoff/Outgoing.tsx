@@ -9,6 +9,7 @@ import view from '../parts/view.module.css';
 import { Closeness } from './Closeness';
 import { save } from './download';
 import classes from './HandOff.module.css';
+import { PictureOut } from './PictureOut';
 
 type Format = Schemas['Format'];
 type Numbers = Schemas['Numbers'];
@@ -27,10 +28,14 @@ const numbers = [
   { value: 'whole', label: 'Whole px and %' },
 ];
 
+/** Not written as text. */
+const PICTURE = 'picture';
+
 /** A project, or one finish of it, in a format to copy or save; or everything at once. */
 export function Outgoing() {
   const project = useDocument((state) => state.document);
   const [format, setFormat] = useState<Format>('css');
+  const [pictured, setPictured] = useState(false);
   const [finish, setFinish] = useState('');
   const [theme, setTheme] = useState('');
   const [scene, setScene] = useState('');
@@ -72,11 +77,17 @@ export function Outgoing() {
         <SegmentedControl
           size="xs"
           aria-label="Format"
-          value={format}
-          data={formats.map(({ value, label }) => ({ value, label }))}
-          onChange={(value) => setFormat(value as Format)}
+          value={pictured ? PICTURE : format}
+          data={[
+            ...formats.map(({ value, label }) => ({ value: value as string, label })),
+            { value: PICTURE, label: 'Picture' },
+          ]}
+          onChange={(value) => {
+            setPictured(value === PICTURE);
+            if (value !== PICTURE) setFormat(value as Format);
+          }}
         />
-        {format !== 'json' && (
+        {!pictured && format !== 'json' && (
           <NativeSelect
             size="xs"
             aria-label="What of the project"
@@ -88,7 +99,7 @@ export function Outgoing() {
             onChange={(event) => setFinish(event.currentTarget.value)}
           />
         )}
-        {format === 'svg' && finish === '' && (
+        {!pictured && format === 'svg' && finish === '' && (
           <NativeSelect
             size="xs"
             aria-label="Which scene"
@@ -97,7 +108,7 @@ export function Outgoing() {
             onChange={(event) => setScene(event.currentTarget.value)}
           />
         )}
-        {format !== 'json' && (
+        {!pictured && format !== 'json' && (
           <NativeSelect
             size="xs"
             aria-label="Under which theme"
@@ -109,7 +120,7 @@ export function Outgoing() {
             onChange={(event) => setTheme(event.currentTarget.value)}
           />
         )}
-        {format !== 'json' && (
+        {!pictured && format !== 'json' && (
           <NativeSelect
             size="xs"
             aria-label="How numbers are written"
@@ -119,31 +130,37 @@ export function Outgoing() {
           />
         )}
       </Group>
-      <Group gap={8} mt={8}>
-        <CopyButton text={shown} what="all of it" />
-        <Button
-          size="compact-sm"
-          variant="default"
-          onClick={() => save(`${project.name}.${ending}`, new Blob([shown]))}
-        >
-          Save as a file
-        </Button>
-        <Button size="compact-sm" loading={bundle.isPending} onClick={() => bundle.mutate()}>
-          Everything as a ZIP
-        </Button>
-        <Text size="xs" c="dimmed">
-          {shown.length.toLocaleString()} characters
-        </Text>
-      </Group>
-      {(text.error ?? bundle.error) && (
-        <Text size="sm" c="red" role="alert" mt={8}>
-          {(text.error ?? bundle.error)?.message}
-        </Text>
+      {pictured ? (
+        <PictureOut project={project} />
+      ) : (
+        <>
+          <Group gap={8} mt={8}>
+            <CopyButton text={shown} what="all of it" />
+            <Button
+              size="compact-sm"
+              variant="default"
+              onClick={() => save(`${project.name}.${ending}`, new Blob([shown]))}
+            >
+              Save as a file
+            </Button>
+            <Button size="compact-sm" loading={bundle.isPending} onClick={() => bundle.mutate()}>
+              Everything as a ZIP
+            </Button>
+            <Text size="xs" c="dimmed">
+              {shown.length.toLocaleString()} characters
+            </Text>
+          </Group>
+          {(text.error ?? bundle.error) && (
+            <Text size="sm" c="red" role="alert" mt={8}>
+              {(text.error ?? bundle.error)?.message}
+            </Text>
+          )}
+          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable from the keyboard */}
+          <pre className={classes.code} tabIndex={0}>
+            {shown}
+          </pre>
+        </>
       )}
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable from the keyboard */}
-      <pre className={classes.code} tabIndex={0}>
-        {shown}
-      </pre>
       <Closeness numbers={written} />
     </section>
   );

@@ -21,12 +21,16 @@ pub(crate) struct Written {
     pub linear: bool,
 }
 
-/// The primitives of a `<filter>` element, in their order.
+/// Primitives that are read of one filter.
+pub(crate) const MOST_PRIMITIVES: usize = 500;
+
+/// The primitives of a `<filter>` element, in their order, [`MOST_PRIMITIVES`] at most.
 pub(crate) fn primitives(filter: Node<'_, '_>) -> Vec<Written> {
     let mut names = BTreeMap::new();
     let elements = filter.children().filter(Node::is_element);
     let known = elements.filter(|node| !["title", "desc", "metadata"].contains(&node.tag_name().name()));
     known
+        .take(MOST_PRIMITIVES)
         .enumerate()
         .map(|(at, node)| {
             let reader = Reader { node, at, names: &names, linear: is_linear(node) };

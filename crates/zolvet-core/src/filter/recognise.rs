@@ -137,18 +137,26 @@ type Picture = Option<Vec<Layer>>;
 pub(crate) fn recognise(written: &[Written]) -> Recognised {
     let mut run = Run { pictures: Vec::with_capacity(written.len()), remarks: Vec::new() };
     for (at, primitive) in written.iter().enumerate() {
-        let picture = match &primitive.step {
+        let mut picture = match &primitive.step {
             Ok(step) => run.step(step, at),
             Err(why) => {
                 run.say(at, true, why);
                 None
             }
         };
+        // Pictures of pictures of pictures grow without end.
+        if picture.as_ref().is_some_and(|layers| layers.len() > MOST_LAYERS) {
+            run.say(at, true, "piles up more layers than any stack has");
+            picture = None;
+        }
         run.pictures.push(picture);
     }
     let layers = run.pictures.pop().flatten().unwrap_or_default();
     Recognised { layers, remarks: run.remarks }
 }
+
+/// Layers of a picture, at most.
+const MOST_LAYERS: usize = 256;
 
 struct Run {
     pictures: Vec<Picture>,
@@ -336,9 +344,8 @@ fn cut_to(top: &[Layer], mask: &[Layer], at: usize) -> Picture {
                 let ink = Ink::Colour(colour.faded(fading));
                 Shaped { ink, step: at, blend: BlendMode::Normal, ..mask.clone() }
             }
-            Layer::Shaped(shaped) if mask.is_whole() => {
-                let inside = !shaped.outside;
-                Shaped { inside, ink: shaped.ink.faded(fading), step: at, ..shaped.clone() }
+            Layer::Shaped(shaped) if mask.is_whole() && !shaped.outside => {
+                Shaped { inside: true, ink: shaped.ink.faded(fading), step: at, ..shaped.clone() }
             }
             Layer::Shaped(shaped) if shaped.is_whole() => {
                 Shaped { inside: true, ink: shaped.ink.faded(fading), step: at, ..mask.clone() }

@@ -3,7 +3,7 @@
 use usvg::roxmltree::{Document, Node};
 
 use crate::css::colour_text;
-use crate::filter::{Ink, Layer, Shaped, place, primitives, recognise};
+use crate::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, place, primitives, recognise};
 use crate::icon::{IconError, parsed};
 use crate::incoming::{Incoming, RemarkKind};
 use crate::model::{
@@ -41,6 +41,10 @@ fn filter(node: Node<'_, '_>, incoming: &mut Incoming) {
         return incoming.remark(place(node), RemarkKind::Dropped, message);
     }
     let written = primitives(node);
+    if written.len() == MOST_PRIMITIVES {
+        let message = format!("{name}: {MOST_PRIMITIVES} steps are read, what comes after them is left out");
+        incoming.remark(place(node), RemarkKind::Dropped, message);
+    }
     let recognised = recognise(&written);
     for said in recognised.remarks {
         let kind = if said.dropped { RemarkKind::Dropped } else { RemarkKind::Approximated };
