@@ -1,4 +1,4 @@
-//! SVG filters in: filters as people write them, read as coats and drawn by the core, against resvg's pictures of the
+//! SVG in and out. Filters as people write them, read as coats and drawn by the core, against resvg's pictures of the
 //! filters themselves (Filter Effects 1).
 
 #![allow(clippy::unwrap_used, missing_docs)]
@@ -9,8 +9,8 @@ use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::filter::{markup, of_piece};
-use zolvet_core::handoff::Notes;
-use zolvet_core::model::{Coat, CoatKind, ColourSource, Offset, Project};
+use zolvet_core::handoff::{Notes, TrialPiece, trial};
+use zolvet_core::model::{Coat, CoatKind, ColourSource, Offset, Project, Wear, WornFinish};
 use zolvet_core::resolve;
 use zolvet_core::svg;
 
@@ -270,4 +270,27 @@ fn our_own_filters_come_back() {
     assert_eq!(found, parsed(&coats));
     let tint = &back.finishes[0].coats[1];
     assert_eq!((tint.opacity.get(), tint.blend), (0.25, zolvet_core::blend::BlendMode::Multiply));
+}
+
+/// Every finish of the demo as a stand-alone SVG, in resvg and in the core.
+#[test]
+fn stand_alone_files_are_drawn_by_resvg_as_by_the_core() {
+    let project = Project::from_json(include_str!("../../../demo/quillmere.zolvet.json")).unwrap();
+    let theme = &project.themes[0].id;
+    for finish in &project.finishes {
+        for on in TrialPiece::ALL {
+            let wear = Wear::Finish(WornFinish { finish: finish.id.clone() });
+            let scene = trial(theme, &wear, on, false).unwrap();
+            let resolved = resolve::scene(&project, &scene, &Assets::default());
+            let file = svg::standalone(&resolved);
+            let tree = resvg::usvg::Tree::from_str(&file.svg, &resvg::usvg::Options::default()).unwrap();
+            let mut pixels = resvg::tiny_skia::Pixmap::new(320, 240).unwrap();
+            resvg::render(&tree, resvg::tiny_skia::Transform::identity(), &mut pixels.as_mut());
+            let (view, cache) = (View::whole(&resolved, 1.0), MaskCache::default());
+            let ours = picture(&resolved, &view, &Part::default(), Rounding::Nearest, &cache);
+            let (mean, share) = apart(&ours.rgba, pixels.data());
+            // The bar of DESIGN §10.
+            assert!(mean <= 1.25 && share <= 0.01, "{} {on:?}: mean {mean}, {share} beyond 5", finish.name);
+        }
+    }
 }
