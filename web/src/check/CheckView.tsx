@@ -4,6 +4,7 @@ import { withMend } from '../document/checks';
 import { sceneOf, useDocument } from '../document/store';
 import { Bar } from '../parts/Bar';
 import view from '../parts/view.module.css';
+import classes from './Check.module.css';
 import { Findings } from './Findings';
 import { Look } from './Look';
 import { screenOf } from './screens';
@@ -34,7 +35,7 @@ export function CheckView() {
   return (
     <main className={view.page}>
       <Bar open="Check" />
-      <div className={view.columns}>
+      <div className={classes.columns}>
         <Look
           project={shown}
           scene={sceneOf(project, scene) ?? project.scenes[0]}
@@ -46,7 +47,7 @@ export function CheckView() {
           finding={finding ?? null}
           tried={Boolean(mend)}
         />
-        <div className={view.side}>
+        <div className={classes.side}>
           <Findings {...looked} chosen={chosen} onChoose={choose} trying={trying} onTry={setTrying} />
         </div>
       </div>
