@@ -6,7 +6,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::css::{number_text, px};
+use crate::css::{number_text, px, tidy};
 use crate::resolve::bearing_of;
 
 /// How a tool says a shadow's values.
@@ -123,11 +123,6 @@ impl Density {
             }
         }
     }
-}
-
-/// What f32 and trigonometry leave behind is not said.
-fn tidy(value: f64) -> f64 {
-    (value * 1e6).round() / 1e6
 }
 
 #[cfg(test)]

@@ -159,6 +159,8 @@ fn what_follows_no_light_or_swatch_is_told() {
     mends(FindingKind::LooseValue, &document);
     document["swatches"][0]["values"]["t"] = json!("#802028");
     assert_eq!(kinds(&document), []);
+    document["finishes"] = json!([{"id": "f", "name": "F", "coats": [], "states": {"hover": [drop("h", (0.0, 1.0), 2.0, "#802028", 0.5)]}}]);
+    mends(FindingKind::LooseValue, &document);
 }
 
 #[test]

@@ -9,7 +9,7 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::css;
-use zolvet_core::handoff::{Numbers, SheetWanted, bundle, scss, sheet, targets_of};
+use zolvet_core::handoff::{Format, Numbers, SheetWanted, bundle, export, scss, sheet, targets_of};
 use zolvet_core::incoming::from_project;
 use zolvet_core::model::{CoatKind, ColourSource, Finish, Offset, Project, Shape};
 use zolvet_core::resolve;
@@ -123,6 +123,13 @@ proptest! {
         valid(&file, "");
         let (_, back) = tokens::read(&serde_json::to_string(&file).unwrap()).unwrap();
         prop_assert_eq!(back.unwrap(), project);
+    }
+
+    #[test]
+    fn a_project_file_out_and_in_is_the_same_project(document in document()) {
+        let project = Project::from_value(&document).unwrap();
+        let text = export(&project, &Assets::default(), Format::Json, None, &SheetWanted::default());
+        prop_assert_eq!(Project::from_json(&text).unwrap(), project);
     }
 
     #[test]

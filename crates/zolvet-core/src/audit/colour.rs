@@ -3,7 +3,6 @@
 use serde_json::json;
 
 use super::mend::texts;
-use super::stacks::key;
 use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
 use crate::blend::BlendMode;
 use crate::colour::{Rgba, parse_css_colour};
@@ -62,8 +61,9 @@ impl Auditor<'_> {
                 alike && near.is_some_and(|near| near < SAME)
             });
             // The values of swatches, lights and stops of pictures are no uses of a colour.
-            let used =
-                |at: &String| at.contains("/coats/") || at.contains("/fill/") || at.contains("/ground/");
+            let used = |at: &String| {
+                ["/coats/", "/states/", "/fill/", "/ground/"].iter().any(|part| at.contains(part))
+            };
             let found: Vec<String> = found.into_iter().filter(used).collect();
             if found.is_empty() {
                 continue;
@@ -96,21 +96,17 @@ impl Auditor<'_> {
                 if coat.blend != BlendMode::Multiply || chroma < CHROMA {
                     continue;
                 }
-                found.push(Finding {
-                    key: key("muddy", stack, self.project, Some(&coat.id)),
-                    kind: FindingKind::Muddy,
-                    severity: Severity::Warning,
-                    place: self.place_of(stack, Some(coat)),
-                    message: format!("A colour (chroma {chroma:.2}) is laid in multiply."),
-                    why: "In multiply a coloured shadow comes out darker and duller than its colour."
-                        .to_owned(),
-                    mend: Some(Mend::one(
-                        "Lay it in normal",
-                        format!("{}/{coat_at}/blend", stack.pointer),
-                        "normal",
-                    )),
-                    accepted: None,
-                });
+                let pointer = format!("{}/{coat_at}/blend", stack.pointer);
+                found.push(self.finding(
+                    (FindingKind::Muddy, Severity::Warning),
+                    stack,
+                    Some(coat),
+                    (
+                        format!("A colour (chroma {chroma:.2}) is laid in multiply."),
+                        "In multiply a coloured shadow comes out darker and duller than its colour.",
+                    ),
+                    Some(Mend::one("Lay it in normal", pointer, "normal")),
+                ));
             }
             found.into_iter().for_each(|finding| self.find(finding));
         }

@@ -2,12 +2,12 @@
 
 use serde_json::json;
 
-use super::stacks::{Stack, Worn, key};
+use super::stacks::{Stack, Worn};
 use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity};
 use crate::css::number_text;
 use crate::handoff::{HeldFilter, Target, hold};
 use crate::measure::{Line, whole_profile};
-use crate::model::{Coat, CoatKind, RampShadow, Spread};
+use crate::model::{CoatKind, RampShadow, Spread};
 use crate::resolve::{Draws, Layer};
 
 impl Auditor<'_> {
@@ -22,27 +22,6 @@ impl Auditor<'_> {
         }
         found.extend(self.side_bleeds());
         found.into_iter().for_each(|finding| self.find(finding));
-    }
-
-    fn finding(
-        &self,
-        kind: (FindingKind, Severity),
-        stack: &Stack<'_>,
-        coat: Option<&Coat>,
-        (message, why): (String, &str),
-        mend: Option<Mend>,
-    ) -> Finding {
-        let name = serde_json::to_value(kind.0).unwrap_or_default();
-        Finding {
-            key: key(name.as_str().unwrap_or_default(), stack, self.project, coat.map(|coat| &coat.id)),
-            kind: kind.0,
-            severity: kind.1,
-            place: self.place_of(stack, coat),
-            message,
-            why: why.to_owned(),
-            mend,
-            accepted: None,
-        }
     }
 
     /// A ramp of hard shadows whose steps lie farther apart than a pixel.
@@ -161,14 +140,13 @@ impl Auditor<'_> {
             within.iter().sum::<f64>() / within.len().max(1) as f64
         };
         let (inside, below) = (mean(-3.0, -1.0), mean(1.0, 6.0));
-        let (dark, pale) = if inside > below { (inside, below) } else { (below, inside) };
-        // Less than this is no dark edge, nor a dark shadow.
-        if dark < 8.0 || pale * 4.0 > dark || inside <= below {
+        // Less than this is no dark edge.
+        if inside < 8.0 || below * 4.0 > inside {
             return None;
         }
         let at = stack.coats.iter().position(|coat| coat.id == edge.id)?;
         let coat = &stack.coats[at];
-        let to = (coat.opacity.get() * (pale.max(1.0) * 3.0 / dark) * 100.0).round() / 100.0;
+        let to = (coat.opacity.get() * (below.max(1.0) * 3.0 / inside) * 100.0).round() / 100.0;
         Some(self.finding(
             (FindingKind::EdgeAndShadow, Severity::Warning),
             stack,

@@ -2,9 +2,8 @@
 
 use serde_json::json;
 
-use super::stacks::key;
-use super::{Auditor, Finding, FindingKind, Mend, Severity};
-use crate::css::number_text;
+use super::{Auditor, FindingKind, Mend, Severity};
+use crate::css::{number_text, tidy};
 use crate::model::{self, CoatKind, Id, Offset};
 use crate::resolve::{Context, Draws, Layer, bearing_of};
 
@@ -71,24 +70,23 @@ impl Auditor<'_> {
                     json!({"distance": tidy(cast.distance), "bearing": mean.round()}),
                 ),
             };
-            let mut place = self.place_of(stack, Some(coat));
-            place.scene = Some(self.project.scenes[scene].id.clone());
-            found.push(Finding {
-                key: key("lights_disagree", stack, self.project, Some(&coat.id)),
-                kind: FindingKind::LightsDisagree,
-                severity: Severity::Warning,
-                place,
-                message: format!(
-                    "Light from {:.0}°, where {} other shadows of {} have it from {mean:.0}° (agreeing by {:.0} %).",
-                    cast.bearing,
-                    others.len(),
-                    self.project.scenes[scene].name,
-                    agreement * 100.0
-                ),
-                why: "One thing lit from elsewhere makes a whole surface look pasted together.".to_owned(),
-                mend: Some(Mend::one(what, format!("{}/{}/offset", stack.pointer, cast.coat), to)),
-                accepted: None,
-            });
+            let said = format!(
+                "Light from {:.0}°, where {} other shadows of {} have it from {mean:.0}° (agreeing by {:.0} %).",
+                cast.bearing,
+                others.len(),
+                self.project.scenes[scene].name,
+                agreement * 100.0
+            );
+            let mend = Mend::one(what, format!("{}/{}/offset", stack.pointer, cast.coat), to);
+            let mut finding = self.finding(
+                (FindingKind::LightsDisagree, Severity::Warning),
+                stack,
+                Some(coat),
+                (said, "One thing lit from elsewhere makes a whole surface look pasted together."),
+                Some(mend),
+            );
+            finding.place.scene = Some(self.project.scenes[scene].id.clone());
+            found.push(finding);
         }
         found.into_iter().for_each(|finding| self.find(finding));
     }
@@ -146,20 +144,18 @@ impl Auditor<'_> {
                 let Some((light, signed)) = along.or_else(against).filter(|_| distance >= 1.0) else {
                     continue;
                 };
-                found.push(Finding {
-                    key: key("loose_value", stack, self.project, Some(&coat.id)),
-                    kind: FindingKind::LooseValue,
-                    severity: Severity::Hint,
-                    place: self.place_of(stack, Some(coat)),
-                    message: format!("It falls as if lit by {}, but does not follow it.", light.name),
-                    why: "A coat with an offset of its own stays behind when its light is turned.".to_owned(),
-                    mend: Some(Mend::one(
-                        format!("Follow {}", light.name),
-                        format!("{}/{at}/offset", stack.pointer),
-                        json!({"distance": tidy(signed), "follows": light.id}),
-                    )),
-                    accepted: None,
-                });
+                let to = json!({"distance": tidy(signed), "follows": light.id});
+                let pointer = format!("{}/{at}/offset", stack.pointer);
+                found.push(self.finding(
+                    (FindingKind::LooseValue, Severity::Hint),
+                    stack,
+                    Some(coat),
+                    (
+                        format!("It falls as if lit by {}, but does not follow it.", light.name),
+                        "A coat with an offset of its own stays behind when its light is turned.",
+                    ),
+                    Some(Mend::one(format!("Follow {}", light.name), pointer, to)),
+                ));
             }
         }
         found.into_iter().for_each(|finding| self.find(finding));
@@ -173,10 +169,6 @@ impl Auditor<'_> {
 
 /// Degrees within which an offset lies along a light.
 const LOOSE: f64 = 1.0;
-
-fn tidy(value: f64) -> f64 {
-    (value * 1e6).round() / 1e6
-}
 
 #[cfg(test)]
 mod tests {

@@ -4,11 +4,10 @@ use std::collections::BTreeSet;
 
 use serde_json::json;
 
-use super::stacks::key;
 use super::{Auditor, Finding, FindingKind, Mend, Severity, Where};
 use crate::colour::Rgba;
 use crate::compose::{Part, Rounding, View, picture, render};
-use crate::css::{colour_text, number_text};
+use crate::css::{colour_text, number_text, tidy};
 use crate::geometry::Edge;
 use crate::handoff::surroundings;
 use crate::measure::{EdgeSight, Eye, TextSight, banded, contrast, for_text, luminance};
@@ -214,16 +213,16 @@ impl Auditor<'_> {
         for stack in self.stacks.iter().filter(|stack| !stack.wearers.is_empty()) {
             for coat in stack.coats.iter().filter(|coat| coat.on && !stack.seen.contains(&coat.id)) {
                 let Some(at) = stack.coats.iter().position(|other| other.id == coat.id) else { continue };
-                found.push(Finding {
-                    key: key("nothing_to_see", stack, self.project, Some(&coat.id)),
-                    kind: FindingKind::NothingToSee,
-                    severity: Severity::Hint,
-                    place: self.place_of(stack, Some(coat)),
-                    message: "It changes no pixel on anything that has it.".to_owned(),
-                    why: "A coat that nobody can see costs time to paint, and misleads whoever reads the stack.".to_owned(),
-                    mend: Some(Mend::one("Switch it off", format!("{}/{at}/on", stack.pointer), false)),
-                    accepted: None,
-                });
+                found.push(self.finding(
+                    (FindingKind::NothingToSee, Severity::Hint),
+                    stack,
+                    Some(coat),
+                    (
+                        "It changes no pixel on anything that has it.".to_owned(),
+                        "A coat that nobody can see costs time to paint, and misleads whoever reads the stack.",
+                    ),
+                    Some(Mend::one("Switch it off", format!("{}/{at}/on", stack.pointer), false)),
+                ));
             }
         }
         found.into_iter().for_each(|finding| self.find(finding));
@@ -255,23 +254,24 @@ impl Auditor<'_> {
             let Some(stack) = stack.filter(|_| share > self.limits.banding) else { continue };
             let Some(coat_at) = stack.coats.iter().position(|other| other.id == coat) else { continue };
             let shadow = matches!(stack.coats[coat_at].kind, model::CoatKind::Drop(_));
-            found.push(Finding {
-                key: key("banding", stack, self.project, Some(&coat)),
-                kind: FindingKind::Banding,
-                severity: Severity::Hint,
-                place: Where {
-                    scene: Some(self.project.scenes[at].id.clone()),
-                    area: around(&new, view.width as usize),
-                    ..self.place_of(stack, Some(&stack.coats[coat_at]))
-                },
-                message: format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0),
-                why: "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them.".to_owned(),
-                mend: shadow.then(|| {
-                    let grain = json!({"amount": 0.06, "size": 1, "seed": 7});
-                    Mend::one("Break the steps with a little grain", format!("{}/{coat_at}/grain", stack.pointer), grain)
-                }),
-                accepted: None,
+            let mend = shadow.then(|| {
+                let grain = json!({"amount": 0.06, "size": 1, "seed": 7});
+                let pointer = format!("{}/{coat_at}/grain", stack.pointer);
+                Mend::one("Break the steps with a little grain", pointer, grain)
             });
+            let mut finding = self.finding(
+                (FindingKind::Banding, Severity::Hint),
+                stack,
+                Some(&stack.coats[coat_at]),
+                (
+                    format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0),
+                    "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them.",
+                ),
+                mend,
+            );
+            finding.place.scene = Some(self.project.scenes[at].id.clone());
+            finding.place.area = around(&new, view.width as usize);
+            found.push(finding);
         }
         found
     }
@@ -339,7 +339,7 @@ fn legible(paint: &Paint, found: &TextSight, needed: f64, fill: &Fill) -> Vec<(R
     let written = passing.filter_map(|(shift, to)| match fill {
         Fill::Solid(model::SolidFill { colour: model::ColourSource::Swatch(swatch) }) => {
             let before = swatch.lightness.map_or(0.0, |lightness| lightness.get());
-            let lightness = ((before + shift) * 1e6).round() / 1e6;
+            let lightness = tidy(before + shift);
             Some((to, json!({"kind": "solid", "colour": {"swatch": swatch.swatch, "lightness": lightness}})))
         }
         Fill::Solid(_) => Some((to, json!({"kind": "solid", "colour": colour_text(to)}))),

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use super::{Auditor, Where};
+use super::{Auditor, Finding, FindingKind, Mend, Severity, Where};
 use crate::handoff::{TrialPiece, trial};
 use crate::model::{self, Coat, Finish, Id, OwnCoats, Project, Wear};
 use crate::resolve::{self, Scene};
@@ -109,10 +109,32 @@ impl Auditor<'_> {
             ..Where::default()
         }
     }
+
+    /// A finding about a stack, or about a coat of it.
+    pub fn finding(
+        &self,
+        kind: (FindingKind, Severity),
+        stack: &Stack<'_>,
+        coat: Option<&Coat>,
+        (message, why): (String, &str),
+        mend: Option<Mend>,
+    ) -> Finding {
+        let name = serde_json::to_value(kind.0).unwrap_or_default();
+        Finding {
+            key: key(name.as_str().unwrap_or_default(), stack, self.project, coat.map(|coat| &coat.id)),
+            kind: kind.0,
+            severity: kind.1,
+            place: self.place_of(stack, coat),
+            message,
+            why: why.to_owned(),
+            mend,
+            accepted: None,
+        }
+    }
 }
 
 /// What tells a finding from others of its kind.
-pub(super) fn key(kind: &str, stack: &Stack<'_>, project: &Project, coat: Option<&Id>) -> String {
+fn key(kind: &str, stack: &Stack<'_>, project: &Project, coat: Option<&Id>) -> String {
     let whose = match (stack.finish, stack.wearers.first()) {
         (Some(finish), _) => finish.id.to_string(),
         (None, Some((scene, piece))) => {

@@ -268,5 +268,5 @@ fn table(points: &[(f32, f32)], of_hole: bool) -> Curve {
     };
     let values = (0..TABLE).map(value);
     // Six decimals are finer than any picture, and keep the text readable.
-    Curve::Table(values.map(|value| (value * 1e6).round() / 1e6).collect())
+    Curve::Table(values.map(crate::css::tidy).collect())
 }

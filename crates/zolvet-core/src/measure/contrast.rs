@@ -18,7 +18,7 @@ pub fn contrast(a: f64, b: f64) -> f64 {
 /// Contrast that parts of an interface need (SC 1.4.11), and large text (SC 1.4.3).
 pub const FOR_PARTS: f64 = 3.0;
 /// Contrast that text needs (SC 1.4.3).
-pub const FOR_TEXT: f64 = 4.5;
+const FOR_TEXT: f64 = 4.5;
 
 /// The contrast that text of a size in px and a weight needs: large text is 18 pt, or 14 pt bold, at 4/3 px a pt.
 #[must_use]

@@ -10,7 +10,7 @@ mod sight;
 mod text;
 
 pub use banding::banded;
-pub use contrast::{FOR_PARTS, FOR_TEXT, contrast, for_text, luminance};
+pub use contrast::{FOR_PARTS, contrast, for_text, luminance};
 pub use edge::{EdgePoint, EdgeSight, edge_sight, edge_view};
 pub use profile::{CoatProfile, Line, Place, Profile, Sample, edge_profile, whole_profile};
 pub use screens::{Screen, Weakness};

@@ -39,22 +39,6 @@ pub struct Weakness {
 }
 
 impl Screen {
-    /// Every screen, those of eyes at full severity.
-    pub const ALL: [Self; 9] = {
-        let full = Weakness { severity: 1.0 };
-        [
-            Self::Plain,
-            Self::Dim,
-            Self::Sunlight,
-            Self::LowContrast,
-            Self::SixBits,
-            Self::Night,
-            Self::Protan(full),
-            Self::Deutan(full),
-            Self::Tritan(full),
-        ]
-    };
-
     /// A picture as it is seen.
     #[must_use]
     pub fn seen(self, canvas: &Canvas) -> Canvas {

@@ -2,7 +2,7 @@
 
 use usvg::roxmltree::{Document, Node};
 
-use crate::css::colour_text;
+use crate::css::{colour_text, tidy};
 use crate::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, place, primitives, recognise};
 use crate::icon::{IconError, parsed};
 use crate::incoming::{Incoming, RemarkKind};
@@ -292,9 +292,4 @@ fn fill(shaped: &Shaped) -> Fill {
 fn literal(colour: crate::colour::Rgba) -> CssColour {
     let text = colour_text(crate::colour::Rgba { a: 1.0, ..colour });
     CssColour::parse(&text).unwrap_or_else(|_| CssColour::black())
-}
-
-/// What f32 and sums of floats leave behind is not kept.
-fn tidy(value: f64) -> f64 {
-    (value * 1e6).round() / 1e6
 }
