@@ -106,7 +106,7 @@ pub enum FindingKind {
     NearFinishes,
     /// A step of the height scale that is no higher.
     FlatStep,
-    /// A dark lower edge above a pale shadow, or the reverse.
+    /// A dark lower edge above a pale shadow.
     EdgeAndShadow,
     /// A shadow that comes out at the sides where its siblings' do not.
     SideBleed,
