@@ -5,7 +5,7 @@ use std::time::Instant;
 
 use clap::ValueEnum;
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
+use zolvet_core::compose::{Manner, MaskCache, Part, Rounding, View, picture};
 use zolvet_core::css::Specimen;
 use zolvet_core::model::{CssColour, Id, Project, limits};
 use zolvet_core::picture::Picture;
@@ -93,8 +93,8 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         )));
     }
     let piece = piece(arguments, &project, scene)?;
-    let (shadow_only, as_browser) = (arguments.part == Shown::Shadow, arguments.as_browser);
-    let part = Part { piece, shadow_only, as_browser, ..Part::default() };
+    let manner = if arguments.as_browser { Manner::Css } else { Manner::Exact };
+    let part = Part { piece, shadow_only: arguments.part == Shown::Shadow, manner, ..Part::default() };
     // A new cache each time, so that what is timed is the whole picture.
     let rounding = if arguments.dither { Rounding::Dithered } else { Rounding::Nearest };
     let draw = || picture(&resolved, &view, &part, rounding, &MaskCache::default());

@@ -4,7 +4,7 @@
 
 use kurbo::{Affine, Shape};
 use proptest::prelude::*;
-use zolvet_core::blur::{gaussian, reach};
+use zolvet_core::blur::{blurs, boxes, gaussian, reach};
 use zolvet_core::raster::{Mask, Rect, rasterize};
 
 /// A separable convolution with a sampled Gaussian of 8σ, at the given pixels only.
@@ -19,6 +19,10 @@ fn exact(source: &Mask, sigma: f64, x: i32, y: i32) -> f64 {
         sum += row * weight(y - sy);
     }
     sum / (total * total)
+}
+
+fn window_pixels(window: Rect) -> impl Iterator<Item = (i32, i32)> {
+    (window.y0..window.y1).flat_map(move |y| (window.x0..window.x1).map(move |x| (x, y)))
 }
 
 fn card() -> Mask {
@@ -50,6 +54,34 @@ fn within_the_bar_of_an_exact_gaussian() {
     }
 }
 
+/// What Chromium 156 drew of a black square of 60 px under `filter: blur()`, along the middle of its left edge: eight
+/// bits of alpha, from where it begins to where it is solid.
+#[test]
+fn running_means_are_those_of_chromium() {
+    let drawn: [(f64, &[u8]); 4] = [
+        (1.0, &[21, 85, 170, 234, 255]),
+        (1.5, &[9, 38, 94, 161, 217, 246, 255]),
+        (2.0, &[3, 13, 32, 64, 105, 150, 191, 223, 242, 252, 255]),
+        (3.0, &[1, 4, 10, 20, 35, 57, 83, 112, 143, 172, 198, 220, 235, 245, 251, 254]),
+    ];
+    let square = Mask { rect: Rect::new(0, 0, 60, 60), data: vec![1.0; 3600] };
+    for (sigma, expected) in drawn {
+        let blurred = boxes(&square, sigma, square.rect.grown(40));
+        let alpha = |x: i32| (blurred.at(x, 30) * 255.0).round() as u8;
+        let first = (-40..60).find(|x| alpha(*x) > 0).unwrap();
+        let row: Vec<u8> = (first..).take(expected.len()).map(alpha).collect();
+        assert_eq!(row, expected, "σ {sigma}");
+    }
+    for sigma in [0.25, 0.5, 0.75] {
+        assert!(!blurs(sigma));
+        assert_eq!(
+            boxes(&square, sigma, square.rect),
+            square,
+            "σ {sigma} is too little for a mean of two pixels"
+        );
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(24))]
 
@@ -70,6 +102,16 @@ proptest! {
         let (a, b) = (gaussian(&source, sigma, window), gaussian(&moved, sigma, window.moved(dx, dy)));
         let worst = a.data.iter().zip(&b.data).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
         prop_assert!(worst * 255.0 < 0.5, "{worst}");
+    }
+
+    /// Three means are a Gaussian but for some hundredths (Filter Effects 1, "feGaussianBlur").
+    #[test]
+    fn running_means_come_close_to_a_gaussian(sigma in 8.0..60.0_f64) {
+        let source = card();
+        let window = source.rect.grown(reach(sigma));
+        let (means, exact) = (boxes(&source, sigma, window), gaussian(&source, sigma, window));
+        let worst = window_pixels(window).map(|(x, y)| (means.at(x, y) - exact.at(x, y)).abs()).fold(0.0, f32::max);
+        prop_assert!(worst < 0.04, "{worst}");
     }
 
     #[test]

@@ -6,7 +6,7 @@ use kurbo::Vec2;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Coats, MaskCache, Part, Rounding, View, picture, render};
+use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, View, picture, render};
 use zolvet_core::geometry::polygon::{Region, Rule};
 use zolvet_core::model::{self, CoatKind, Id, Project};
 use zolvet_core::picture::Picture;
@@ -439,8 +439,8 @@ fn what_is_kept_belongs_to_what_was_asked() {
     for coats in
         [Coats::All, Coats::None, Coats::Only(Id::new("t").unwrap()), Coats::Without(Id::new("t").unwrap())]
     {
-        for (as_browser, shadow_only) in [(false, false), (true, false), (false, true)] {
-            let part = Part { coats: coats.clone(), as_browser, shadow_only, ..Part::default() };
+        for (manner, shadow_only) in [(Manner::Exact, false), (Manner::Css, false), (Manner::Exact, true)] {
+            let part = Part { coats: coats.clone(), manner, shadow_only, ..Part::default() };
             let draw = |cache: &MaskCache| picture(&scene, &view, &part, Rounding::Nearest, cache);
             assert_eq!(draw(&cache), draw(&MaskCache::default()), "{part:?}");
         }
@@ -456,12 +456,12 @@ fn browsers_round_each_faint_layer_away() {
         json!([{"id": "p", "name": "P", "shape": {"kind": "box", "w": 80, "h": 60}, "x": 80, "y": 60, "fill": {"kind": "solid", "colour": "#fff"}, "wear": {"coats": faint}}]),
     );
     let view = View::whole(&scene, 1.0);
-    let draw = |as_browser| {
-        render(&scene, &view, &Part { as_browser, ..Part::default() }, &MaskCache::default())
+    let draw = |manner| {
+        render(&scene, &view, &Part { manner, ..Part::default() }, &MaskCache::default())
             .to_picture(Rounding::Nearest)
     };
-    assert_eq!(draw(true).at(120, 140), [0xe8, 0xe4, 0xda, 255], "below 0.002 each vanishes");
-    assert!(draw(false).at(120, 140)[0] < 0xe8 - 18, "and all together are seen");
+    assert_eq!(draw(Manner::Css).at(120, 140), [0xe8, 0xe4, 0xda, 255], "below 0.002 each vanishes");
+    assert!(draw(Manner::Exact).at(120, 140)[0] < 0xe8 - 18, "and all together are seen");
 }
 
 #[test]

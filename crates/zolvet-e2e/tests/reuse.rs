@@ -128,6 +128,54 @@ async fn a_project_leaves_and_a_style_sheet_comes_in() -> Outcome {
     browser.quit().await
 }
 
+/// What takes long is said to be under way: told by what the page showed in between.
+#[tokio::test]
+async fn a_long_style_sheet_is_read_in_sight_and_comes_in_whole() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::start(1280, 900).await?;
+    browser.go(&app.address).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    let had = stored(&app).await?["finishes"].as_array().unwrap().len();
+    bench.click_named("Hand-off").await?;
+    let rule = |i: usize| {
+        let (y, blur) = (i % 40 + 1, i % 97 + 2);
+        format!(".tile-{i} {{ box-shadow: 0 {y}px {blur}px rgb(0 0 0 / 0.{:03}) }}\n", i % 899 + 100)
+    };
+    let sheet: String = (0..5000).map(rule).collect();
+    let folder = tempfile::tempdir()?;
+    let path = folder.path().join("long.css");
+    std::fs::write(&path, &sheet)?;
+    browser.wait_for("document.querySelector('section[aria-label=In] input[type=file]')").await?;
+    bench
+        .script(
+            "window.saidInBetween = [];
+             const note = () => { const said = document.querySelector('section[aria-label=In] [aria-live]')?.textContent; if (said) window.saidInBetween.push(said); };
+             new MutationObserver(note).observe(document.querySelector('section[aria-label=In]'), {childList: true, subtree: true, characterData: true});",
+        )
+        .await?;
+    let file = browser.driver.find(By::Css("section[aria-label=In] input[type=file]")).await?;
+    file.send_keys(path.to_string_lossy()).await?;
+    browser
+        .wait_for("document.querySelector('textarea[aria-label=\"Text to bring in\"]').value.length > 1000")
+        .await?;
+    bench.click_named("See what it would bring").await?;
+    browser
+        .wait_for("document.querySelector('section[aria-label=In] [role=status]')?.textContent.includes('It would bring 5000 finishes')")
+        .await?;
+    let said = bench.script("return window.saidInBetween").await?;
+    let expected =
+        format!("Reading {},{} characters", sheet.len() / 1000, &format!("{:03}", sheet.len() % 1000));
+    assert!(said.as_array().unwrap().contains(&json!(expected)), "{said} without {expected}");
+    bench.click_named("Bring it in").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(600)).await;
+    saved(&browser).await?;
+    let now = stored(&app).await?;
+    let finishes = now["finishes"].as_array().unwrap();
+    assert_eq!(finishes.len(), had + 5000);
+    assert_eq!(finish(&now, "tile-4999").unwrap()["coats"][0]["colour"], json!("rgb(0 0 0 / 0.604)"));
+    browser.quit().await
+}
+
 #[tokio::test]
 async fn a_finish_changed_once_reaches_all_and_one_undo_takes_it_back() -> Outcome {
     let app = App::start()?;

@@ -76,11 +76,11 @@ async function save() {
   }
 }
 
-function put(id: string, revision: number, document: Project) {
+function put(id: string, revision: number, document: Project, leaving = false) {
   return api.PUT('/api/projects/{id}', {
     params: { path: { id }, header: { 'If-Match': `"${revision}"` } },
     body: document,
-    keepalive: true,
+    keepalive: leaving,
   });
 }
 
@@ -111,7 +111,10 @@ export async function takeTheirs(theirs: Schemas['Stored']) {
 window.addEventListener('pagehide', () => {
   const { id, document } = useDocument.getState();
   const { state, revision } = useSaving.getState();
-  if (document && document !== stored && state.kind === 'waiting') void put(id, revision, document);
+  if (!document || document === stored || state.kind !== 'waiting') return;
+  // Browsers refuse to finish a request that is longer than 64 KiB without its page: what this browser keeps is gone on
+  // with when the project is opened again.
+  put(id, revision, document, true).catch(() => undefined);
 });
 
 window.addEventListener('beforeunload', (event) => {

@@ -97,7 +97,11 @@ export function Incoming() {
         >
           See what it would bring
         </Button>
-        {read.isPending && <Text size="sm">Reading {text.length.toLocaleString()} characters</Text>}
+        {read.isPending && (
+          <Text size="sm" aria-live="polite">
+            Reading {text.length.toLocaleString('en-GB')} characters
+          </Text>
+        )}
       </Group>
       {read.error && (
         <Text size="sm" c="red" role="alert" mt={8}>

@@ -6,11 +6,13 @@
 //! taken off the Gaussian's, so that what comes out has variance σ² again; what is left of the difference in
 //! shape is some hundredths of 1/255.
 
+mod boxes;
 mod coarse;
 
 use crate::raster::{Mask, Rect};
 use crate::rows::for_each_row;
 
+pub use boxes::{blurs, boxes};
 pub use coarse::Coarse;
 
 /// Widest blur done without halving, in pixels of σ. With 2.5 a source moved by some pixels blurs up to 0.75 of 255

@@ -9,7 +9,7 @@ use super::cache::Key;
 use super::coverage::{Coverage, Placed, Scratch, content};
 use super::tile::{Around, Tile};
 use super::tone::Toning;
-use super::{Scope, cast, each, extrude};
+use super::{Manner, Scope, cast, each, extrude};
 use crate::blend::{BlendMode, Pixel};
 use crate::blur::Blurred;
 use crate::colour::Rgba;
@@ -79,7 +79,7 @@ impl PieceLayers {
         }
         let content = content(|hasher| {
             ("surface", layers.key, layers.softened.to_bits()).hash(hasher);
-            (scope.part.shadow_only, scope.part.as_browser).hash(hasher);
+            (scope.part.shadow_only, scope.part.manner).hash(hasher);
             (scope.scale.to_bits(), place.as_coeffs().map(f64::to_bits)).hash(hasher);
             layers.on.iter().for_each(|laid| laid.key.hash(hasher));
             if layers.softened > 0.0 {
@@ -314,12 +314,14 @@ impl Maker<'_> {
         // Offsets do not turn with a rotated piece: light does not.
         let moved = Affine::translate((shadow.dx * scale, shadow.dy * scale)) * self.place;
         let toning = Toning { tone: &shadow.tone, inverted: is_inner, scale };
-        let limit = if self.scope.part.as_browser { BROWSER_SIGMA } else { f64::INFINITY };
+        let manner = self.scope.part.manner;
+        let limit = if manner == Manner::Css { BROWSER_SIGMA } else { f64::INFINITY };
         Coverage {
             silhouette: body,
             place: moved * Affine::translate(at),
             spread: if is_inner { -shadow.spread } else { shadow.spread },
             sigma: (shadow.blur / 2.0).min(limit) * scale,
+            manner,
             toning: (!toning.changes_nothing()).then_some(toning),
         }
     }
@@ -370,7 +372,8 @@ impl Maker<'_> {
         let place = self.place * spot.place;
         let sigma = spot.blur / 2.0 * self.scope.scale;
         let window = self.scope.window.intersect(self.silhouette.rect());
-        let coverage = Coverage { sigma, ..Coverage::plain(&spot.silhouette, place) };
+        let manner = self.scope.part.manner;
+        let coverage = Coverage { sigma, manner, ..Coverage::plain(&spot.silhouette, place) };
         if let Paint::Solid(colour) = &spot.paint {
             return What::Flat(colour.premultiplied(), coverage.mask(window, self.scope.cache));
         }

@@ -86,8 +86,21 @@ pub struct Part {
     pub shadow_only: bool,
     /// Which coats.
     pub coats: Coats,
-    /// As browsers draw shadows: never softer than they can, each layer rounded to 8 bits by itself (DESIGN §4.7).
-    pub as_browser: bool,
+    /// Whose arithmetic it is drawn with.
+    pub manner: Manner,
+}
+
+/// Whose arithmetic a picture is drawn with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
+pub enum Manner {
+    /// Ours: what was designed.
+    #[default]
+    Exact,
+    /// That of Chromium for CSS: shadows never softer than it draws them, each layer rounded to 8 bits by itself
+    /// (DESIGN §4.7).
+    Css,
+    /// That of Chromium for SVG files, in which every blur is a filter.
+    Svg,
 }
 
 /// Which coats are drawn.
@@ -174,7 +187,7 @@ fn write(
     let ground = Ground::new(scene, view, part);
     let width = view.width.max(1) as usize;
     let picture = content(|hasher| {
-        (view.x.to_bits(), view.scale.to_bits(), rounding, part.as_browser, part.shadow_only).hash(hasher);
+        (view.x.to_bits(), view.scale.to_bits(), rounding, part.manner, part.shadow_only).hash(hasher);
         (ground.fingerprint, scene.width.to_bits(), scene.height.to_bits(), width).hash(hasher);
     });
     for_each_row(out, width * 4 * ROWS, |block, out| {
@@ -268,7 +281,7 @@ fn layers(pieces: &[&Piece], view: &View, part: &Part, cache: &MaskCache) -> Vec
 }
 
 fn brushes<'a>(pieces: &[&'a Piece], layers: &'a [PieceLayers], part: &Part) -> Vec<Brush<'a>> {
-    let brush = |(piece, layers): (&&'a Piece, &'a PieceLayers)| Brush::new(piece, layers, part.as_browser);
+    let brush = |(piece, layers): (&&'a Piece, &'a PieceLayers)| Brush::new(piece, layers, part.manner);
     pieces.iter().zip(layers).map(brush).collect()
 }
 

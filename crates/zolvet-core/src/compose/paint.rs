@@ -5,10 +5,11 @@ use std::ops::Range;
 use kurbo::{Affine, Point, Vec2};
 use wide::f32x4;
 
+use super::Manner;
 use super::coverage::{Placed, Scratch};
 use super::layers::{Laid, PieceLayers, What};
 use super::tile::{Around, Tile};
-use crate::blend::{BlendMode, Pixel, blend};
+use crate::blend::{BlendMode, Pixel, blend, eighth};
 use crate::raster::Rect;
 use crate::resolve::{Piece, Sampler};
 
@@ -36,7 +37,7 @@ pub(super) struct Brush<'a> {
     /// Bottom to top.
     under: Vec<Step<'a>>,
     rows: Range<i32>,
-    as_browser: bool,
+    manner: Manner,
     /// The fill is opaque, so that shadows need not be drawn under it.
     hides_below: bool,
 }
@@ -57,10 +58,10 @@ struct Alike<'a> {
 }
 
 /// Coats under a piece, bottom to top, those of one colour put together. Browsers round each by itself.
-fn steps(under: &[Laid], as_browser: bool) -> Vec<Step<'_>> {
+fn steps(under: &[Laid], manner: Manner) -> Vec<Step<'_>> {
     let mut steps: Vec<Step<'_>> = Vec::new();
     for laid in under.iter().rev() {
-        let Some((knock_out, colour, alpha, mask)) = plain(laid).filter(|_| !as_browser) else {
+        let Some((knock_out, colour, alpha, mask)) = plain(laid).filter(|_| manner == Manner::Exact) else {
             steps.push(Step::One(laid));
             continue;
         };
@@ -90,10 +91,10 @@ fn same(a: Pixel, b: Pixel) -> bool {
 }
 
 impl<'a> Brush<'a> {
-    pub fn new(piece: &'a Piece, layers: &'a PieceLayers, as_browser: bool) -> Self {
+    pub fn new(piece: &'a Piece, layers: &'a PieceLayers, manner: Manner) -> Self {
         let hides_below = hides_below(piece, layers);
-        let under = steps(&layers.under, as_browser);
-        Self { piece, layers, under, rows: layers.rows(), as_browser, hides_below }
+        let under = steps(&layers.under, manner);
+        Self { piece, layers, under, rows: layers.rows(), manner, hides_below }
     }
 
     /// Paints one row of the picture.
@@ -129,7 +130,7 @@ impl<'a> Brush<'a> {
                 Step::One(laid) => self.under(laid, run),
                 Step::Alike(alike) => self.alike(alike, run),
             }
-            if self.as_browser {
+            if self.manner != Manner::Exact {
                 round_to_8_bits(run.pixels);
             }
         }
@@ -138,7 +139,7 @@ impl<'a> Brush<'a> {
             (None, Some(Sampler::Flat(colour))) => self.plain_surface(*colour, run),
             (None, _) => return,
         }
-        if self.as_browser {
+        if self.manner != Manner::Exact {
             round_to_8_bits(run.pixels);
         }
     }
@@ -197,14 +198,14 @@ impl<'a> Brush<'a> {
                 let mut scratch = Scratch::default();
                 let (start, coverage) = mask.part(y, run.x0, run.pixels.len(), &mut scratch);
                 let colour = colour.map(|part| part * laid.opacity);
-                if laid.blend == BlendMode::Normal && !self.as_browser {
+                if laid.blend == BlendMode::Normal && self.manner == Manner::Exact {
                     return keep.lay(colour, start, coverage, run);
                 }
-                let eighth = colour.map(|part| (part * 255.0).round());
+                let solid = colour.map(eighth);
                 for (i, coverage) in coverage.iter().enumerate() {
                     let (covered, pixel) = (coverage * keep.at(start + i), &mut run.pixels[start + i]);
-                    if self.as_browser && laid.blend == BlendMode::Normal {
-                        *pixel = laid_in_8_bits(eighth, covered, *pixel);
+                    if self.manner != Manner::Exact && laid.blend == BlendMode::Normal {
+                        *pixel = laid_in_8_bits(solid, covered, *pixel);
                     } else {
                         put(pixel, colour.map(|part| part * covered), laid.blend);
                     }
@@ -584,17 +585,20 @@ fn lay_flat_kept(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32], inside: 
 
 /// A colour, in 8 bits, laid through coverage as Chromium's rasteriser does it: coverage in 8 bits too, and x·y / 255
 /// taken as ⌊(x·y + x) / 256⌋ (measured in Chromium 156: of six ways to round, this comes closest).
-fn laid_in_8_bits(colour: Pixel, coverage: f32, below: Pixel) -> Pixel {
-    let scaled = |value: f32, by: f32| ((value * by + value) / 256.0).floor();
-    let coverage = (coverage * 255.0).floor();
+fn laid_in_8_bits(colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
+    let coverage = eighth(coverage);
+    if coverage == 0 {
+        return below;
+    }
+    let scaled = |value: u32, by: u32| value * (by + 1) / 256;
     let source = colour.map(|part| scaled(part, coverage));
-    let kept = 255.0 - source[3];
-    std::array::from_fn(|i| (source[i] + scaled((below[i] * 255.0).round(), kept)) / 255.0)
+    let kept = 255 - source[3];
+    std::array::from_fn(|i| (source[i] + scaled(eighth(below[i]), kept)) as f32 / 255.0)
 }
 
 /// Browsers round each layer by itself (DESIGN §4.7).
 pub(super) fn round_to_8_bits(pixels: &mut [Pixel]) {
     for pixel in pixels {
-        *pixel = pixel.map(|part| (part * 255.0).round() / 255.0);
+        *pixel = pixel.map(|part| eighth(part) as f32 / 255.0);
     }
 }

@@ -2,10 +2,12 @@
 
 use super::{Curve, Graph, Input, Operator, Step};
 use crate::blend::BlendMode;
+use crate::blur::blurs;
 use crate::colour::{Rgba, mix_oklab};
 use crate::handoff::{Fidelity, Notes};
 use crate::model::Surface;
 use crate::resolve::{Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Shadow};
+use crate::svg::LITTLE_BLUR;
 
 /// A falloff is written as this many evenly spaced values.
 const TABLE: usize = 33;
@@ -168,6 +170,12 @@ impl Builder<'_, '_> {
         }
         if shadow.ink == Ink::Picture {
             self.notes.differs(coat, Fidelity::Approximated, "one colour instead of the piece's pixels");
+        }
+        let moved = [shadow.dx, shadow.dy].iter().any(|by| by.fract() != 0.0);
+        if blurs(shadow.blur / 2.0) && moved {
+            self.notes.differs(coat, Fidelity::Approximated, "browsers move what is blurred by whole px");
+        } else if shadow.blur > 0.0 && !blurs(shadow.blur / 2.0) {
+            self.notes.differs(coat, Fidelity::Approximated, LITTLE_BLUR);
         }
         let mut soft = self.grown(caster, spread);
         if shadow.blur > 0.0 {

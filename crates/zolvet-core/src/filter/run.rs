@@ -1,7 +1,8 @@
-//! Running a filter on a picture, each step rounded to 8 bits as browsers do.
+//! Running a filter on a picture as browsers do it: each step in 8 bits, blurs as running means.
 
 use super::{Curve, Graph, Input, Operator, Step};
-use crate::blend::{Pixel, blend, over};
+use crate::blend::{Pixel, blend, eighth, over_in_8_bits};
+use crate::blur::blurs;
 use crate::colour::Rgba;
 use crate::compose::Canvas;
 
@@ -17,7 +18,13 @@ impl Graph {
                 Input::SourceAlpha => &alpha,
                 Input::Step(at) => made.get(*at).unwrap_or(source),
             };
-            let mut next = run_step(step, picture, source, scale);
+            let mut next = match step {
+                // What a blur made is moved by whole pixels (measured in Chromium 156).
+                Step::Offset { of, dx, dy } if self.is_blurred(of, scale) => {
+                    picture(of).moved((dx * scale).round(), (dy * scale).round())
+                }
+                step => run_step(step, picture, source, scale),
+            };
             next.round_to_8_bits();
             made.push(next);
         }
@@ -25,9 +32,16 @@ impl Graph {
     }
 }
 
+impl Graph {
+    fn is_blurred(&self, input: &Input, scale: f64) -> bool {
+        let Input::Step(at) = input else { return false };
+        matches!(self.steps.get(*at), Some(Step::Blur { sigma, .. }) if blurs(sigma * scale))
+    }
+}
+
 fn run_step<'a>(step: &Step, picture: impl Fn(&Input) -> &'a Canvas, size: &Canvas, scale: f64) -> Canvas {
     match step {
-        Step::Blur { of, sigma } => picture(of).blurred(limited(sigma * scale)),
+        Step::Blur { of, sigma } => picture(of).blurred_by_boxes(sigma * scale),
         Step::Offset { of, dx, dy } => picture(of).moved(dx * scale, dy * scale),
         Step::Flood(colour) => flat(size, *colour),
         Step::Composite { operator, top, below } => {
@@ -38,7 +52,7 @@ fn run_step<'a>(step: &Step, picture: impl Fn(&Input) -> &'a Canvas, size: &Canv
         }
         Step::Merge(inputs) => {
             let nothing = Canvas::new(size.width, size.height);
-            inputs.iter().fold(nothing, |below, top| zipped(picture(top), &below, over))
+            inputs.iter().fold(nothing, |below, top| zipped(picture(top), &below, over_in_8_bits))
         }
         Step::Blend { mode, top, below } => {
             zipped(picture(top), picture(below), |top, below| blend(*mode, top, below))
@@ -50,17 +64,14 @@ fn run_step<'a>(step: &Step, picture: impl Fn(&Input) -> &'a Canvas, size: &Canv
         Step::Morphology { of, radius } => grown(picture(of), radius * scale),
         Step::DropShadow { of, dx, dy, sigma, colour } => {
             let caster = picture(of);
-            let soft = mapped(caster, |[.., a]| [0.0, 0.0, 0.0, a]).blurred(limited(sigma * scale));
-            let solid = colour.premultiplied();
-            let shadow = mapped(&soft.moved(dx * scale, dy * scale), |[.., a]| solid.map(|part| part * a));
-            zipped(caster, &shadow, over)
+            let soft = mapped(caster, |[.., a]| [0.0, 0.0, 0.0, a]).blurred_by_boxes(sigma * scale);
+            let solid = in_8_bits(colour.premultiplied());
+            let mut shadow =
+                mapped(&soft.moved(dx * scale, dy * scale), |[.., a]| solid.map(|part| part * a));
+            shadow.round_to_8_bits();
+            zipped(caster, &shadow, over_in_8_bits)
         }
     }
-}
-
-/// Chromium blurs in filters with no σ above this (measured in Chromium 156).
-fn limited(sigma: f64) -> f64 {
-    sigma.min(532.0)
 }
 
 fn flat(size: &Canvas, colour: Rgba) -> Canvas {
@@ -94,8 +105,15 @@ fn times(rows: &[f64; 20], colour: [f32; 4]) -> [f32; 4] {
     })
 }
 
+fn in_8_bits(pixel: Pixel) -> Pixel {
+    pixel.map(|part| eighth(part) as f32 / 255.0)
+}
+
 /// Compositing and Blending 1, §9.1, on premultiplied colours.
 fn composite(operator: Operator, top: Pixel, below: Pixel) -> Pixel {
+    if operator == Operator::Over {
+        return over_in_8_bits(top, below);
+    }
     let (a, b) = (top[3], below[3]);
     let (of_top, of_below) = match operator {
         Operator::Over => (1.0, 1.0 - a),

@@ -15,6 +15,8 @@ pub struct Outline {
     pub height: f64,
     /// The smallest rectangle around the path.
     pub bounds: Rect,
+    /// Where each glyph of set text begins, counted in elements of the path; empty for other shapes.
+    glyphs: Vec<usize>,
     fingerprint: u64,
 }
 
@@ -33,7 +35,29 @@ impl Outline {
             }
         }
         let bounds = path.bounding_box();
-        Self { path, width, height, bounds, fingerprint: hasher.finish() }
+        Self { path, width, height, bounds, glyphs: Vec::new(), fingerprint: hasher.finish() }
+    }
+
+    /// The outline of set text, glyph by glyph.
+    #[must_use]
+    pub fn of_glyphs(glyphs: impl IntoIterator<Item = BezPath>, width: f64, height: f64) -> Self {
+        let (mut path, mut starts) = (BezPath::new(), Vec::new());
+        for glyph in glyphs {
+            starts.push(path.elements().len());
+            path.extend(glyph);
+        }
+        Self { glyphs: starts, ..Self::new(path, width, height) }
+    }
+
+    /// The glyphs of set text one by one, each in the same box; the whole outline for other shapes.
+    #[must_use]
+    pub fn glyphs(&self) -> Vec<Self> {
+        let elements = self.path.elements();
+        let ends = self.glyphs.iter().skip(1).copied().chain([elements.len()]);
+        let starts = if self.glyphs.is_empty() { &[0][..] } else { &self.glyphs };
+        let of = |(start, end): (&usize, usize)| elements.get(*start..end).unwrap_or_default().to_vec();
+        let paths = starts.iter().zip(ends).map(of).filter(|path| !path.is_empty());
+        paths.map(|path| Self::new(BezPath::from_vec(path), self.width, self.height)).collect()
     }
 
     /// Equal for equal paths.

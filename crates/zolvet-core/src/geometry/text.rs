@@ -114,19 +114,19 @@ fn set_text(text: &TextShape) -> Outline {
     let mut engine = engine().lock().unwrap_or_else(PoisonError::into_inner);
     let layout = engine.lay_out(text);
     let line_height = text.size.get() * text.line_height.get();
-    let mut path = BezPath::new();
+    let mut glyphs = Vec::new();
     let mut lines = 0;
     for line in layout.lines() {
         let top = f64::from(lines) * line_height;
         for item in line.items() {
             if let PositionedLayoutItem::GlyphRun(run) = item {
-                append_run(&mut path, &run, top, line_height);
+                append_run(&mut glyphs, &run, top, line_height);
             }
         }
         lines += 1;
     }
     let width = text.width.map_or_else(|| f64::from(layout.full_width()), |width| width.get());
-    Outline::new(path, width, f64::from(lines) * line_height)
+    Outline::of_glyphs(glyphs, width, f64::from(lines) * line_height)
 }
 
 struct Engine {
@@ -178,7 +178,7 @@ impl Engine {
     }
 }
 
-fn append_run(path: &mut BezPath, run: &GlyphRun<'_, ()>, top: f64, line_height: f64) {
+fn append_run(glyphs: &mut Vec<BezPath>, run: &GlyphRun<'_, ()>, top: f64, line_height: f64) {
     let font = run.run().font();
     let Ok(font) = skrifa::FontRef::from_index(font.data.data(), font.index) else {
         return;
@@ -201,7 +201,7 @@ fn append_run(path: &mut BezPath, run: &GlyphRun<'_, ()>, top: f64, line_height:
         if outline.draw(settings, &mut pen).is_ok() {
             let lift = f64::from(glyph.y - run.baseline());
             let place = Affine::translate((quarter(f64::from(glyph.x)), baseline + lift));
-            path.extend(place * Affine::FLIP_Y * pen.0);
+            glyphs.push(place * Affine::FLIP_Y * pen.0);
         }
     }
 }

@@ -1,10 +1,12 @@
 //! What Chromium does to shadows besides what the standards say, as far as it changes pictures (DESIGN §4.7; measured in
 //! Chromium 156).
 
-use kurbo::{BezPath, PathEl, Rect, Shape as _, Vec2};
+use std::sync::Arc;
+
+use kurbo::{Rect, Vec2};
 
 use super::Target;
-use crate::geometry::{Outline, Silhouette};
+use crate::geometry::Silhouette;
 use crate::model::Surface;
 use crate::resolve::{Coat, Draws, Layer, Piece, Shadow};
 
@@ -48,14 +50,15 @@ fn by_glyph(element: &Piece) -> Vec<Piece> {
     if !element.coats.iter().any(soft) {
         return vec![element.clone()];
     }
-    let glyphs = glyphs(&element.silhouette.outline());
+    let glyphs = element.silhouette.outline().glyphs();
     let (drops, others): (Vec<Coat>, Vec<Coat>) =
         element.coats.iter().cloned().partition(|coat| matches!(coat.draws, Draws::Shadow(_)));
     let mut pieces = Vec::new();
     for coat in drops.iter().rev() {
         for glyph in &glyphs {
             let Draws::Shadow(shadow) = &coat.draws else { continue };
-            let substitute = Some((glyph.clone(), Vec2::ZERO));
+            let glyph = Silhouette::Outline(Arc::new(glyph.clone()));
+            let substitute = Some((glyph, Vec2::ZERO));
             let draws = Draws::Shadow(Shadow { substitute, ..shadow.clone() });
             let mut piece = element.with_coats(vec![Coat { draws, ..coat.clone() }]);
             piece.surface = Surface::Hide;
@@ -64,27 +67,4 @@ fn by_glyph(element: &Piece) -> Vec<Piece> {
     }
     pieces.push(element.with_coats(others));
     pieces
-}
-
-/// The contours of set text, those that lie in one another together.
-fn glyphs(outline: &Outline) -> Vec<Silhouette> {
-    let mut contours: Vec<BezPath> = Vec::new();
-    for element in outline.path.elements() {
-        match (element, contours.last_mut()) {
-            (PathEl::MoveTo(_), _) | (_, None) => contours.push(BezPath::from_vec(vec![*element])),
-            (_, Some(contour)) => contour.push(*element),
-        }
-    }
-    contours.sort_by(|a, b| b.bounding_box().area().total_cmp(&a.bounding_box().area()));
-    let mut glyphs: Vec<BezPath> = Vec::new();
-    for contour in contours {
-        let middle = contour.bounding_box();
-        match glyphs.iter_mut().find(|glyph| glyph.bounding_box().intersect(middle) == middle) {
-            Some(glyph) => glyph.extend(contour),
-            None => glyphs.push(contour),
-        }
-    }
-    let silhouette =
-        |path| Silhouette::Outline(std::sync::Arc::new(Outline::new(path, outline.width, outline.height)));
-    glyphs.into_iter().map(silhouette).collect()
 }

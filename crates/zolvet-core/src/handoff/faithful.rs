@@ -4,8 +4,9 @@ use serde::Serialize;
 
 use super::browser::painted_as;
 use super::{Fidelity, FidelityNote, Held, HeldFilter, Target};
-use crate::blend::blend;
-use crate::compose::{Canvas, MaskCache, Part, Rounding, View, render};
+use crate::blend::{BlendMode, blend, over_in_8_bits};
+use crate::compose::{Canvas, Manner, MaskCache, Part, Rounding, View, render};
+use crate::filter::{Graph, Step};
 use crate::geometry::{RoundedBox, Silhouette};
 use crate::model::{Id, Surface};
 use crate::picture::Picture;
@@ -115,13 +116,20 @@ pub fn predicted(scene: &Scene, held: &Held, view: &View, cache: &MaskCache) -> 
     let designed = draw(&with(vec![scene.pieces[at].clone()]));
     let shown = match &held.filter {
         None => browser(&with(painted_as(&held.element, held.target, view.scale)), view, cache),
-        Some(HeldFilter::Functions(graph) | HeldFilter::Svg(graph)) => {
+        Some(filter) => {
             let frost = only(&held.element, true);
             let mut below = browser(&with(vec![frost]), view, cache);
-            let own = filtered(held, graph, view, cache);
+            below.round_to_8_bits();
+            let own = match filter {
+                HeldFilter::Functions(graph) => filtered(held, &by_whole_px(graph), view, cache),
+                HeldFilter::Svg(graph) => filtered(held, graph, view, cache),
+            };
             let (opacity, mode) = (held.element.opacity as f32, held.element.blend);
             for (below, own) in below.pixels.iter_mut().zip(&own.pixels) {
-                *below = blend(mode, own.map(|part| part * opacity), *below);
+                *below = match mode {
+                    BlendMode::Normal if opacity >= 1.0 => over_in_8_bits(*own, *below),
+                    mode => blend(mode, own.map(|part| part * opacity), *below),
+                };
             }
             below
         }
@@ -129,8 +137,26 @@ pub fn predicted(scene: &Scene, held: &Held, view: &View, cache: &MaskCache) -> 
     Some(Predicted { before, designed, shown: shown.to_picture(Rounding::Nearest) })
 }
 
+/// `drop-shadow()` moves by whole px, rounded down (measured in Chromium 156).
+fn by_whole_px(graph: &Graph) -> Graph {
+    let mut graph = graph.clone();
+    for step in &mut graph.steps {
+        if let Step::DropShadow { dx, dy, .. } = step {
+            (*dx, *dy) = (dx.floor(), dy.floor());
+        }
+    }
+    graph
+}
+
+/// A scene as a browser draws its stand-alone SVG file, as far as the file is exact.
+#[must_use]
+pub fn shown_as_svg(scene: &Scene, view: &View, cache: &MaskCache) -> Picture {
+    let part = Part { manner: Manner::Svg, ..Part::default() };
+    render(scene, view, &part, cache).to_picture(Rounding::Nearest)
+}
+
 fn browser(scene: &Scene, view: &View, cache: &MaskCache) -> Canvas {
-    render(scene, view, &Part { as_browser: true, ..Part::default() }, cache)
+    render(scene, view, &Part { manner: Manner::Css, ..Part::default() }, cache)
 }
 
 /// The element alone with only its backdrop coats, nothing of itself drawn; or all but those.
@@ -152,7 +178,7 @@ fn only(element: &Piece, backdrops: bool) -> Piece {
 
 /// The element, painted on nothing and put through its filter; what lies around the view is taken in as far as the
 /// filter reaches.
-fn filtered(held: &Held, graph: &crate::filter::Graph, view: &View, cache: &MaskCache) -> Canvas {
+fn filtered(held: &Held, graph: &Graph, view: &View, cache: &MaskCache) -> Canvas {
     let own = Piece { opacity: 1.0, blend: Default::default(), ..only(&held.element, false) };
     let far = graph.reach().into_iter().fold(0.0, f64::max);
     let margin = (far * view.scale).ceil().min(MARGIN);

@@ -4,12 +4,14 @@ use serde::{Deserialize, Serialize};
 
 use super::{Fidelity, Notes};
 use crate::blend::BlendMode;
+use crate::blur::blurs;
 use crate::colour::mix_oklab;
 use crate::css::{mode_text, px};
 use crate::filter::{Graph, of_piece, shadow_chain, softness};
 use crate::geometry::Silhouette;
 use crate::model::{StrokeSide, Surface};
 use crate::resolve::{Coat, Draws, Ink, Layer, Paint, Piece, Shadow};
+use crate::svg::LITTLE_BLUR;
 
 /// A way for CSS to draw a piece's depth.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -111,7 +113,7 @@ pub fn hold(piece: &Piece, target: Target) -> Held {
             filter = (!graph.steps.is_empty()).then_some(HeldFilter::Functions(graph));
         }
         Target::SvgFilter => {
-            coats = holder.backdrops();
+            coats = holder.without_backdrops();
             let graph = of_piece(piece, &mut holder.notes);
             filter = (!graph.steps.is_empty()).then_some(HeldFilter::Svg(graph));
         }
@@ -231,6 +233,13 @@ impl Holder<'_> {
             }
             if (knock_out || self.piece.surface == Surface::CutOut) && !self.piece.fill.is_opaque() {
                 self.approximated(coat, "drop-shadow() runs on under the piece: not knocked out");
+            }
+            if shadow.dx.fract() != 0.0 || shadow.dy.fract() != 0.0 {
+                let (dx, dy) = (px(shadow.dx.floor()), px(shadow.dy.floor()));
+                self.approximated(coat, &format!("browsers move drop-shadow() by whole px: by {dx} {dy}"));
+            }
+            if shadow.blur > 0.0 && !blurs(shadow.blur / 2.0) {
+                self.approximated(coat, LITTLE_BLUR);
             }
             if !chain.is_empty() {
                 self.approximated(coat, "in a chain it is cast by the shadows before it too");
@@ -359,6 +368,14 @@ impl Holder<'_> {
             kept.push(Coat { opacity: 1.0, blend: BlendMode::Normal, ..coat.clone() });
         }
         kept
+    }
+
+    /// A filter needs the piece solid, and browsers put what `backdrop-filter` frosts through the filter too.
+    fn without_backdrops(&mut self) -> Vec<Coat> {
+        for coat in self.piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Backdrop(_))) {
+            self.dropped(coat, "browsers put what lies behind through the filter too: left out");
+        }
+        Vec::new()
     }
 
     fn softens_shadows(&mut self) {

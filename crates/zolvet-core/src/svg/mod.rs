@@ -9,7 +9,7 @@ mod standalone;
 pub use element::element;
 pub use import::import;
 pub(crate) use paint::spot_url;
-pub use standalone::{StandAlone, standalone};
+pub use standalone::{LITTLE_BLUR, StandAlone, standalone};
 
 use std::fmt::Write as _;
 

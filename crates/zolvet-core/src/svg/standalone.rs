@@ -8,6 +8,7 @@ use kurbo::{Affine, BezPath, Rect, Shape as _};
 use super::paint::{blur_filter, filled};
 use super::{data, escaped, transform};
 use crate::blend::BlendMode;
+use crate::blur::blurs;
 use crate::colour::mix_oklab;
 use crate::css::{mode_text, number_text, solid_text};
 use crate::filter::{markup, of_piece, softness};
@@ -25,6 +26,8 @@ pub struct StandAlone {
     pub notes: Vec<FidelityNote>,
 }
 
+/// Nothing of a scene lies farther out, in px.
+const EVERYWHERE: f64 = 20000.0;
 /// Slices that an extrusion of two colours is written as.
 const SLICES: u32 = 48;
 
@@ -54,6 +57,9 @@ pub fn standalone(scene: &Scene) -> StandAlone {
     );
     StandAlone { svg, notes: writer.notes.0 }
 }
+
+/// What is said of blurs that come to nothing in a filter.
+pub const LITTLE_BLUR: &str = "browsers draw so little blur only on screens of 2x";
 
 struct Writer {
     text: String,
@@ -91,11 +97,8 @@ impl Writer {
             let _ = write!(style, " opacity=\"{}\"", number_text(piece.opacity));
         }
         let clip = piece.clip.as_ref().map(|clip| {
-            let id = self.id("clip");
             let path = clip.place * clip.silhouette.outline().path.clone();
-            let _ =
-                writeln!(self.definitions, "<clipPath id=\"{id}\"><path d=\"{}\"/></clipPath>", data(&path));
-            format!(" clip-path=\"url(#{id})\"")
+            self.mask(&format!("<path d=\"{}\" fill=\"#fff\"/>", data(&path)), path.bounding_box())
         });
         let _ = writeln!(self.text, "<g{style}{}>", clip.unwrap_or_default());
         let _ = writeln!(self.text, "<title>{}</title>", escaped(&piece.name));
@@ -175,18 +178,20 @@ impl Writer {
 
     /// A mask of everything but the piece.
     fn outside(&mut self, piece: &Piece) -> String {
-        let id = self.id("outside");
         let path = piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone();
-        let _ = writeln!(
-            self.definitions,
-            "<mask id=\"{id}\" maskUnits=\"userSpaceOnUse\" x=\"-20000\" y=\"-20000\" width=\"40000\" height=\"40000\">\
-             <rect x=\"-20000\" y=\"-20000\" width=\"40000\" height=\"40000\" fill=\"#fff\"/><path d=\"{}\" fill=\"#000\"/></mask>",
+        let everywhere = Rect::new(-EVERYWHERE, -EVERYWHERE, EVERYWHERE, EVERYWHERE);
+        let shapes = format!(
+            "<path d=\"{}\" fill=\"#fff\"/><path d=\"{}\" fill=\"#000\"/>",
+            data(&everywhere.to_path(0.1)),
             data(&path)
         );
-        format!(" mask=\"url(#{id})\"")
+        self.mask(&shapes, everywhere)
     }
 
     fn check(&mut self, coat: &Coat, shadow: &Shadow) {
+        if shadow.blur > 0.0 && !blurs(shadow.blur / 2.0) {
+            self.notes.differs(coat, Fidelity::Approximated, LITTLE_BLUR);
+        }
         for (asked, what) in [
             (shadow.tone.falloff.is_some(), "SVG is written without its falloff"),
             (shadow.tone.grain.is_some(), "SVG is written without its grain"),
@@ -255,40 +260,88 @@ impl Writer {
 
     /// The fill with what lies on it, in the piece's own px.
     fn surface(&mut self, piece: &Piece) {
-        let size = piece.silhouette.size();
         let outline = data(&piece.silhouette.outline().path);
-        // Everything on the surface is cut to the silhouette once, so that its edge is as sharp as that of one shape.
-        let mut cut = self.clip(&outline);
-        let _ = writeln!(self.text, "<g{cut}>");
-        if piece.surface == Surface::Keep {
-            let between =
-                piece.parts.first().and_then(|part| part.fill.mean()).map_or(Paint::None, Paint::Solid);
-            let own =
-                if piece.parts.is_empty() || piece.fill != Paint::None { &piece.fill } else { &between };
-            if *own != Paint::None {
-                let fill = self.fill(own, size);
-                let _ = writeln!(self.text, "<path d=\"{}\"{fill}/>", all_over(piece));
-            }
-            if !piece.parts.is_empty() {
-                let clip =
-                    self.clip(&data(&(piece.outer.place() * piece.outer.silhouette.outline().path.clone())));
-                let _ = writeln!(self.text, "<g{clip}>");
-                for part in &piece.parts {
-                    let _ = writeln!(self.text, "<g{} style=\"isolation:isolate\">", transform(part.place()));
-                    self.surface(part);
-                    self.text.push_str("</g>\n");
-                }
-                self.text.push_str("</g>\n");
-            }
+        let coats: Vec<&Coat> = piece.coats.iter().rev().filter(|coat| coat.draws.is_on_surface()).collect();
+        let (across, on): (Vec<&Coat>, Vec<&Coat>) = coats.iter().partition(|coat| crosses_the_edge(coat));
+        let below = lie_below(piece, &across);
+        for coat in across.iter().filter(|_| below) {
+            self.stroke(piece, coat);
         }
-        for coat in piece.coats.iter().rev().filter(|coat| coat.draws.is_on_surface()) {
-            if matches!(coat.draws, Draws::Stroke { .. }) != cut.is_empty() {
-                cut = if cut.is_empty() { self.clip(&outline) } else { String::new() };
-                let _ = writeln!(self.text, "</g>\n<g{cut}>");
+        if on.is_empty() && piece.parts.is_empty() {
+            self.fill_of(piece, &outline);
+        } else {
+            let mut cut = self.cut(&outline, piece);
+            let _ = writeln!(self.text, "<g{cut}>");
+            self.fill_of(piece, &data(&all_over(piece)));
+            self.parts(piece);
+            for coat in coats {
+                if !crosses_the_edge(coat) {
+                    if cut.is_empty() {
+                        cut = self.cut(&outline, piece);
+                        let _ = writeln!(self.text, "</g>\n<g{cut}>");
+                    }
+                    self.on(piece, coat);
+                } else if !below {
+                    if !cut.is_empty() {
+                        cut = String::new();
+                        self.text.push_str("</g>\n<g>\n");
+                    }
+                    self.on(piece, coat);
+                }
             }
+            self.text.push_str("</g>\n");
+            return;
+        }
+        for coat in across.iter().filter(|_| !below) {
             self.on(piece, coat);
         }
+    }
+
+    fn fill_of(&mut self, piece: &Piece, path: &str) {
+        if piece.surface != Surface::Keep {
+            return;
+        }
+        let between = piece.parts.first().and_then(|part| part.fill.mean()).map_or(Paint::None, Paint::Solid);
+        let own = if piece.parts.is_empty() || piece.fill != Paint::None { &piece.fill } else { &between };
+        if *own != Paint::None {
+            let fill = self.fill(own, piece.silhouette.size());
+            let _ = writeln!(self.text, "<path d=\"{path}\"{fill}/>");
+        }
+    }
+
+    fn parts(&mut self, piece: &Piece) {
+        if piece.surface != Surface::Keep || piece.parts.is_empty() {
+            return;
+        }
+        let outer = piece.outer.place() * piece.outer.silhouette.outline().path.clone();
+        let cut = self.cut(&data(&outer), piece);
+        let _ = writeln!(self.text, "<g{cut}>");
+        for part in &piece.parts {
+            let _ = writeln!(self.text, "<g{} style=\"isolation:isolate\">", transform(part.place()));
+            self.surface(part);
+            self.text.push_str("</g>\n");
+        }
         self.text.push_str("</g>\n");
+    }
+
+    /// Cuts a group to a path of the piece as a whole: renderers take a clip path from each shape by itself, so that
+    /// along its edge everything below shines through.
+    fn cut(&mut self, path: &str, piece: &Piece) -> String {
+        let bounds = piece.outer.bounds().union(piece.silhouette.bounds());
+        self.mask(&format!("<path d=\"{path}\" fill=\"#fff\"/>"), bounds)
+    }
+
+    fn mask(&mut self, shapes: &str, bounds: Rect) -> String {
+        let id = self.id("cut");
+        let room = bounds.inflate(2.0, 2.0);
+        let [x, y, w, h] =
+            [room.x0.floor(), room.y0.floor(), room.width().ceil() + 1.0, room.height().ceil() + 1.0]
+                .map(number_text);
+        let _ = writeln!(
+            self.definitions,
+            "<mask id=\"{id}\" maskUnits=\"userSpaceOnUse\" x=\"{x}\" y=\"{y}\" width=\"{w}\" height=\"{h}\">{shapes}</mask>"
+        );
+        format!(" mask=\"url(#{id})\"")
     }
 
     fn clip(&mut self, path: &str) -> String {
@@ -307,7 +360,7 @@ impl Writer {
             Draws::Shadow(shadow) => self.inner(piece, coat, shadow, &style),
             Draws::Tint(paint) => {
                 let fill = self.fill(paint, piece.silhouette.size());
-                let all = all_over(piece);
+                let all = data(&all_over(piece));
                 let _ = writeln!(self.text, "<path d=\"{all}\"{fill}{style}><title>{name}</title></path>");
             }
             Draws::Highlight(spot) => {
@@ -322,25 +375,38 @@ impl Writer {
             }
             Draws::Stroke { edge, paint } => {
                 let (outer, inner) = edge.around(&piece.silhouette);
-                let mut ring = outer.place() * outer.silhouette.outline().path.clone();
+                // What cuts the surface cuts a stroke inside it too.
+                let mut ring = if crosses_the_edge(coat) {
+                    outer.place() * outer.silhouette.outline().path.clone()
+                } else {
+                    all_over(piece)
+                };
                 if let Some(inner) = inner {
                     ring.extend(inner.place() * inner.silhouette.outline().path.clone());
                 }
-                // The fill lies over the box that the stroke encloses.
-                let (width, height) = piece.silhouette.size();
-                let out = edge.reach().0;
-                let fill = self.fill(paint, (width + 2.0 * out, height + 2.0 * out));
-                let back = Affine::translate((-out, -out));
-                let ring = back.inverse() * ring;
-                let _ = writeln!(
-                    self.text,
-                    "<path d=\"{}\" fill-rule=\"evenodd\"{}{fill}{style}><title>{name}</title></path>",
-                    data(&ring),
-                    transform(back)
-                );
+                self.outlined(piece, (edge, paint), &ring, &format!("{style}><title>{name}</title></path>"));
             }
             _ => {}
         }
+    }
+
+    /// The whole shape that a stroke outside the piece encloses, for the piece to lie on.
+    fn stroke(&mut self, piece: &Piece, coat: &Coat) {
+        let Draws::Stroke { edge, paint } = &coat.draws else { return };
+        let outer = edge.around(&piece.silhouette).0;
+        let path = outer.place() * outer.silhouette.outline().path.clone();
+        let end = format!("><title>{}</title></path>", escaped(&coat.name));
+        self.outlined(piece, (edge, paint), &path, &end);
+    }
+
+    /// A path with the fill of a stroke, which lies over the box that the stroke encloses.
+    fn outlined(&mut self, piece: &Piece, (edge, paint): (&Edge, &Paint), path: &BezPath, end: &str) {
+        let (width, height) = piece.silhouette.size();
+        let out = edge.reach().0;
+        let fill = self.fill(paint, (width + 2.0 * out, height + 2.0 * out));
+        let back = Affine::translate((-out, -out));
+        let path = data(&(back.inverse() * path.clone()));
+        let _ = writeln!(self.text, "<path d=\"{path}\" fill-rule=\"evenodd\"{}{fill}{end}", transform(back));
     }
 
     /// Everything around a hole, blurred and seen only inside the silhouette.
@@ -372,8 +438,23 @@ impl Writer {
 }
 
 /// The piece's box and a little around it.
-fn all_over(piece: &Piece) -> String {
-    data(&piece.silhouette.bounds().inflate(1.0, 1.0).to_path(0.1))
+fn all_over(piece: &Piece) -> BezPath {
+    piece.silhouette.bounds().inflate(1.0, 1.0).to_path(0.1)
+}
+
+/// Whether a coat is a stroke that lies outside the silhouette, in part or whole.
+fn crosses_the_edge(coat: &Coat) -> bool {
+    matches!(&coat.draws, Draws::Stroke { edge, .. } if edge.reach().0 > 0.0)
+}
+
+/// Whether strokes may be laid below the surface, whole, so that nothing shines through between the two: what is opaque
+/// and lies outside looks the same.
+fn lie_below(piece: &Piece, strokes: &[&Coat]) -> bool {
+    let opaque = |coat: &&Coat| {
+        let solid = matches!(&coat.draws, Draws::Stroke { edge, paint } if edge.reach().1 <= 0.0 && paint.is_opaque());
+        solid && coat.opacity >= 1.0 && coat.blend == BlendMode::Normal
+    };
+    piece.surface == Surface::Keep && piece.fill.is_opaque() && strokes.iter().all(opaque)
 }
 
 fn blend_style(mode: BlendMode) -> String {

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Coats, MaskCache, Part, Rounding, View, picture, render};
+use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, View, picture, render};
 use zolvet_core::measure::{Screen, Sight, squinted};
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear, limits};
 use zolvet_core::picture::Picture;
@@ -127,8 +127,8 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
         (None, None, ShownCoats::All) => Coats::All,
         (None, None, ShownCoats::None) => Coats::None,
     };
-    let (shadow_only, as_browser) = (request.shadow_only, request.as_browser);
-    let part = Part { piece: request.piece.clone(), shadow_only, coats, as_browser };
+    let manner = if request.as_browser { Manner::Css } else { Manner::Exact };
+    let part = Part { piece: request.piece.clone(), shadow_only: request.shadow_only, coats, manner };
     let rounding = if request.dither { Rounding::Dithered } else { Rounding::Nearest };
     if request.screen.is_none() && request.sight.is_none() {
         return Ok(picture(&resolved, &view, &part, rounding, &bench.cache));

