@@ -123,6 +123,9 @@ fn a_wide_faint_shadow_shows_bands_until_it_has_grain() {
     document["scenes"][0]["pieces"][0]["shape"] = json!({"kind": "box", "w": 300, "h": 200, "radii": 20});
     let [left, top, width, height] = mends(FindingKind::Banding, &document).place.area.unwrap();
     assert!(left < 350.0 && top < 250.0 && left + width > 650.0 && top + height > 450.0, "around the card");
+    let marks = findings(&document, &Limits::default())[0].place.marks.clone();
+    assert!((200..=1200).contains(&marks.len()), "where one grey turns into the next: {}", marks.len());
+    assert!(marks.iter().all(|[x, y]| *x >= left && *x <= left + width && *y >= top && *y <= top + height));
     document["scenes"][0]["pieces"][0]["wear"] = own(json!([drop("d", (0.0, 10.0), 40.0, "#000000", 0.3)]));
     assert_eq!(kinds(&document), []);
 }
@@ -203,6 +206,20 @@ fn a_dark_lower_edge_above_a_pale_shadow_is_told() {
     };
     mends(FindingKind::EdgeAndShadow, &with(0.06));
     assert_eq!(kinds(&with(0.7)), []);
+}
+
+/// The reverse: an edge lit from below over a shadow cast by light from above.
+#[test]
+fn a_lit_lower_edge_above_a_dark_shadow_is_told() {
+    let edge = json!({"id": "i", "name": "Lit from below", "on": true, "kind": "inner", "offset": {"x": 0, "y": -6}, "blur": 6, "spread": 0, "colour": "#ffffff", "opacity": 0.8});
+    let with = |opacity: f64| {
+        let mut card = card("p", 100, own(json!([edge, drop("d", (0.0, 6.0), 12.0, "#203028", opacity)])));
+        card["fill"] = json!({"kind": "solid", "colour": "#5d8f7f"});
+        document("#efece3", json!([card]))
+    };
+    let found = mends(FindingKind::EdgeAndShadow, &with(0.7));
+    assert!(found.message.contains("lighter"), "{}", found.message);
+    assert_eq!(kinds(&with(0.04)), []);
 }
 
 /// DESIGN §12 (common practice, no published source): negative spread keeps a shadow from bleeding out at the sides.

@@ -1796,7 +1796,6 @@ export interface components {
             /** @description What is not drawn. */
             notes: components["schemas"]["Note"][];
             profile?: components["schemas"]["Profile"] | null;
-            sight?: components["schemas"]["PieceSight"] | null;
         };
         /** @description Which piece is asked about. */
         ResolveRequest: {
@@ -2001,9 +2000,9 @@ export interface components {
             project: components["schemas"]["Project"];
             /** @description The id of a scene. */
             scene: string;
+            piece?: components["schemas"]["Id"] | null;
             screen?: components["schemas"]["Screen"] | null;
-            /** @description Where the eye is. */
-            sight?: components["schemas"]["Sight"];
+            sight?: components["schemas"]["Sight"] | null;
         };
         /**
          * Format: double

@@ -5,6 +5,7 @@ import type { Project, Scene, Schemas } from '../api/client';
 import view from '../parts/view.module.css';
 import { usePicture } from '../workbench/stage/usePicture';
 import classes from './Check.module.css';
+import { Frame } from './Frame';
 import { Pieces } from './Pieces';
 import { isEye, type Screen, screens } from './screens';
 
@@ -30,9 +31,13 @@ export function Look(props: Props) {
   const [distance, setDistance] = useState(50);
   const { ref, width } = useElementSize();
   const across = squints ? (width - gap) / 2 : width;
-  const scale = scene && width > gap ? Math.min(1, across / scene.width) : 0;
+  const [pixels, setPixels] = useState<Pixels>('fitted');
+  const fitted = scene && width > gap ? Math.min(1, across / scene.width) : 0;
+  const scale = pixels === 'fitted' || fitted === 0 ? fitted : ENLARGED;
   const sight = { distance, px_per_inch: 96, degrees: 0.1 };
   const place = finding?.place.scene === scene?.id ? finding?.place : undefined;
+  const [left = 0, top = 0, wide = 0, high = 0] = place?.area ?? [];
+  const middle = place?.area ? { x: (left + wide / 2) * scale, y: (top + high / 2) * scale } : null;
   const sheet = scene && { width: scene.width * scale, height: scene.height * scale };
   return (
     <section aria-label="Look" className={classes.look}>
@@ -65,6 +70,17 @@ export function Look(props: Props) {
             onChange={props.onSeverity}
           />
         )}
+        <NativeSelect
+          size="xs"
+          aria-label="Pixels"
+          value={pixels}
+          data={[
+            { value: 'fitted', label: 'Fitted' },
+            { value: '1', label: 'Pixels of a 1x screen' },
+            { value: '2', label: 'Pixels of a 2x screen' },
+          ]}
+          onChange={(event) => setPixels(event.currentTarget.value as Pixels)}
+        />
         <Switch
           size="xs"
           label="Squint"
@@ -85,24 +101,29 @@ export function Look(props: Props) {
           />
         )}
       </Group>
-      <div ref={ref} className={classes.pictures}>
+      <div ref={ref} className={classes.pictures} data-frames>
         {project && scene && sheet && scale > 0 && (
           <>
             <figure className={classes.figure}>
-              <div className={classes.sheet} style={sheet}>
-                <Seen project={project} scene={scene.id} scale={scale} screen={screen} sight={null} />
-                {place?.area && <Area area={place.area} scale={scale} />}
-                {place?.marks && !props.tried && <Marks marks={place.marks} {...scene} scale={scale} />}
-              </div>
+              <Frame label="Sharp picture" width={across} at={middle}>
+                <div className={classes.sheet} style={sheet}>
+                  <Seen {...{ project, scale, screen, pixels }} scene={scene.id} sight={null} />
+                  {place?.area && <Area area={place.area} scale={scale} />}
+                  {place?.marks && !props.tried && <Marks marks={place.marks} {...scene} scale={scale} />}
+                </div>
+              </Frame>
               <figcaption className={classes.caption}>
                 {props.tried ? 'With the mend tried' : 'Sharp'}, {name(screen)}
+                {pixels === 'fitted' ? '' : `, pixels of a ${pixels}x screen`}
               </figcaption>
             </figure>
             {squints && (
               <figure className={classes.figure}>
-                <div className={classes.sheet} style={sheet}>
-                  <Seen project={project} scene={scene.id} scale={scale} screen={screen} sight={sight} />
-                </div>
+                <Frame label="Squinted picture" width={across} at={middle}>
+                  <div className={classes.sheet} style={sheet}>
+                    <Seen {...{ project, scale, screen, pixels, sight }} scene={scene.id} />
+                  </div>
+                </Frame>
                 <figcaption className={classes.caption}>
                   As a squinting or tired eye sees it from {distance} cm, {name(screen)}
                 </figcaption>
@@ -121,7 +142,14 @@ function name(screen: Screen): string {
   return label.charAt(0).toLowerCase() + label.slice(1);
 }
 
+/** As large as there is room for, or the very pixels of a screen, enlarged. */
+type Pixels = 'fitted' | '1' | '2';
+
+/** Px of this screen for one px of the scene when pixels are looked at. */
+const ENLARGED = 4;
+
 interface SeenProps {
+  pixels: Pixels;
   project: Project;
   scene: string;
   scale: number;
@@ -129,12 +157,12 @@ interface SeenProps {
   sight: Schemas['Sight'] | null;
 }
 
-function Seen({ project, scene, scale, screen, sight }: SeenProps) {
+function Seen({ project, scene, scale, screen, sight, pixels }: SeenProps) {
   const seen = JSON.stringify({ screen, sight });
   const { canvas, failure } = usePicture({
     project,
     scene,
-    scale: Math.min(scale * window.devicePixelRatio, 4),
+    scale: pixels === 'fitted' ? Math.min(scale * window.devicePixelRatio, 4) : Number(pixels),
     region: null,
     before: false,
     only: null,
@@ -142,7 +170,7 @@ function Seen({ project, scene, scale, screen, sight }: SeenProps) {
   });
   return (
     <>
-      <canvas ref={canvas} className={classes.picture} />
+      <canvas ref={canvas} className={classes.picture} data-pixels={pixels} />
       {failure && (
         <Text size="sm" role="alert" className={classes.failure}>
           {failure}

@@ -2,6 +2,7 @@ import { Switch, Text } from '@mantine/core';
 import { memo } from 'react';
 import type { Coat, Report, Schemas } from '../api/client';
 import { openCoat, pieceOf, sceneOf, stackIn, useDocument } from '../document/store';
+import { useSight } from './asking';
 import classes from './EdgeProfile.module.css';
 import region from './region.module.css';
 import { useView } from './view';
@@ -42,13 +43,16 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
           Choose a piece to see how it darkens and lightens across its edge.
         </Text>
       )}
-      {report?.sight && <Sight {...report.sight} />}
+      {report && <Sight />}
     </section>
   );
 });
 
 /** How well the piece can be seen: its letters, or its edge. */
-function Sight({ contrast, needed, squinted }: Schemas['PieceSight']) {
+function Sight() {
+  const sight = useSight();
+  if (!sight) return null;
+  const { contrast, needed, squinted } = sight;
   const text = squinted == null;
   const need =
     contrast < needed ? `; ${text ? 'text of this size' : 'what can be used'} needs ${needed}` : '';

@@ -110,6 +110,19 @@ export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'
   return useAnswer(asked, ask, 500);
 }
 
+/** How well the chosen piece can be seen: quick, so that it keeps up with a drag. */
+export function useSight(): Schemas['PieceSight'] | null {
+  const chosen = useChosen();
+  const asked = useMemo(() => (chosen?.piece ? chosen : null), [chosen]);
+  const ask = async ({ project, scene, piece }: Chosen) =>
+    answer(
+      await api.POST('/api/sights', {
+        body: { project: onlyScene(project, scene), scene, piece },
+      }),
+    )[0]?.sight ?? null;
+  return useAnswer(asked, ask, 40, 100);
+}
+
 /** Where a coat of the chosen piece lies on the scene. */
 export function useOutline(coat: string): Schemas['CoatOutline'] | null {
   const chosen = useChosen();

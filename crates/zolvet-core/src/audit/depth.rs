@@ -124,9 +124,10 @@ impl Auditor<'_> {
         })
     }
 
-    /// The dark lower edge and the shadow below it, measured against each other straight down from the middle.
+    /// The lower edge and the shadow below it, measured against each other straight down from the middle: a dark edge over
+    /// a pale shadow, or a lit one over a dark shadow.
     fn edge_and_shadow(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
-        let inner = |coat: &&crate::resolve::Coat| matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer == Layer::Inner && shadow.dy < 0.0 && shadow.colour().lightness() < 0.6);
+        let inner = |coat: &&crate::resolve::Coat| matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer == Layer::Inner && shadow.dy < 0.0);
         let edge = worn.piece.coats.iter().find(inner)?;
         let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
         let profile = whole_profile(&worn.scene, &worn.piece.id, line, self.cache)?;
@@ -140,20 +141,29 @@ impl Auditor<'_> {
             within.iter().sum::<f64>() / within.len().max(1) as f64
         };
         let (inside, below) = (mean(-3.0, -1.0), mean(1.0, 6.0));
-        // Less than this is no dark edge.
-        if inside < 8.0 || below * 4.0 > inside {
+        let (share, lighter, why) = if inside >= TOLD && below * 4.0 <= inside {
+            let why =
+                "A dark lower edge needs a shadow as dark below it, or the piece seems to float on light.";
+            (below.max(1.0) * 3.0 / inside, "darker", why)
+        } else if inside <= -TOLD && below >= TOLD {
+            let why = "A lit lower edge over a dark shadow is lit from above and from below at once.";
+            (TOLD / 4.0 / -inside, "lighter", why)
+        } else {
             return None;
-        }
+        };
         let at = stack.coats.iter().position(|coat| coat.id == edge.id)?;
         let coat = &stack.coats[at];
-        let to = (coat.opacity.get() * (below.max(1.0) * 3.0 / inside) * 100.0).round() / 100.0;
+        let to = (coat.opacity.get() * share * 100.0).round() / 100.0;
+        let inside = inside.abs();
         Some(self.finding(
             (FindingKind::EdgeAndShadow, Severity::Warning),
             stack,
             Some(coat),
             (
-                format!("The lower edge is {inside:.0} % darker, the shadow right below it {below:.0} %."),
-                "A dark lower edge needs a shadow as dark below it, or the piece seems to float on light.",
+                format!(
+                    "The lower edge is {inside:.0} % {lighter}, the shadow right below it {below:.0} % darker."
+                ),
+                why,
             ),
             Some(Mend::one(
                 format!("Lay the edge at {} %", number_text((to * 100.0).round())),
@@ -207,6 +217,8 @@ impl Auditor<'_> {
     }
 }
 
+/// An edge that is darker or lighter by less than this many per cent is none.
+const TOLD: f64 = 8.0;
 /// A shadow of a chain is dense from this opacity on: fainter ones double to next to nothing.
 const DENSE: f32 = 0.25;
 

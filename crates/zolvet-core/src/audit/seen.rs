@@ -12,6 +12,7 @@ use crate::geometry::Edge;
 use crate::handoff::surroundings;
 use crate::measure::{EdgeSight, Eye, TextSight, banded, contrast, for_text, luminance};
 use crate::model::{self, Fill, Id, Shape, StrokeSide, Surface, TextShape, Wear};
+use crate::picture::Picture;
 use crate::resolve::{Coat, Draws, Paint, Piece, Scene};
 
 /// What the picture of one scene shows.
@@ -236,15 +237,16 @@ impl Auditor<'_> {
         if wide.is_empty() {
             return Vec::new();
         }
-        let in_bands = |scene: &Scene| banded(&render(scene, &view, &Part::default(), self.cache));
-        let with = in_bands(scene);
+        let draw = |scene: &Scene| render(scene, &view, &Part::default(), self.cache);
+        let canvas = draw(scene);
+        let with = banded(&canvas);
         let mut found = Vec::new();
         for (place, piece) in scene.pieces.iter().enumerate().filter(|(_, piece)| wide.contains(&piece.id)) {
             let Some(coat) = softest(piece) else { continue };
             let mut bare = scene.clone();
             bare.pieces[place] =
                 piece.with_coats(piece.coats.iter().filter(|other| other.id != coat).cloned().collect());
-            let without = in_bands(&bare);
+            let without = banded(&draw(&bare));
             let new: Vec<usize> = (0..with.len()).filter(|at| with[*at] && !without[*at]).collect();
             let share = new.len() as f64 / with.len().max(1) as f64;
             let has = |(scene_at, piece_at): &(usize, usize)| {
@@ -271,10 +273,29 @@ impl Auditor<'_> {
             );
             finding.place.scene = Some(self.project.scenes[at].id.clone());
             finding.place.area = around(&new, view.width as usize);
+            finding.place.marks = steps(&canvas.to_picture(Rounding::Nearest), &new);
             found.push(finding);
         }
         found
     }
+}
+
+/// Marks of a finding, at most.
+const MARKS: usize = 1200;
+
+/// Where, among pixels counted row by row, one grey turns into the next to the right or below.
+fn steps(picture: &Picture, pixels: &[usize]) -> Vec<[f64; 2]> {
+    let width = picture.width as usize;
+    let colour = |at: usize| picture.rgba.get(at * 4..at * 4 + 3);
+    let turns = |at: usize| {
+        [at + 1, at + width].iter().any(|next| colour(*next).is_some_and(|next| Some(next) != colour(at)))
+    };
+    let inside: BTreeSet<usize> = pixels.iter().copied().collect();
+    let kept = |at: &usize| inside.contains(&(at + 1)) && inside.contains(&(at + width)) && turns(*at);
+    let found: Vec<usize> = pixels.iter().copied().filter(kept).collect();
+    let apart = found.len().div_ceil(MARKS).max(1);
+    let middle = |at: usize| [(at % width) as f64 + 1.0, (at / width) as f64 + 1.0];
+    found.into_iter().step_by(apart).map(middle).collect()
 }
 
 /// The rectangle around pixels that are counted row by row.

@@ -13,7 +13,7 @@ use crate::asset::Assets;
 use crate::compose::MaskCache;
 use crate::conventions::{Density, Direction, Softness};
 use crate::css::{Code, Wanted, colour_text, piece_code};
-use crate::measure::{Eye, Line, PieceSight, Profile, Screen, Sight, edge_profile};
+use crate::measure::{Line, Profile, edge_profile};
 use crate::model::{self, Id, Project};
 use crate::resolve::{self, Context, Draws, Note, Piece, ResolvedOffset, Surroundings};
 
@@ -38,9 +38,6 @@ pub struct Report {
     /// Darkness across its edge.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub profile: Option<Profile>,
-    /// How well it can be seen.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub sight: Option<PieceSight>,
 }
 
 /// What one coat comes out as.
@@ -130,9 +127,7 @@ pub fn report(
     let profile = edge_profile(&whole, &piece.id, line, cache);
     let states = resolve::states(project, scene, piece, assets);
     let code = piece_code(&resolved, &piece.shape, &states, wanted);
-    let eye = Eye { screen: Screen::Plain, sight: Sight::default(), cache };
-    let sight = eye.measures(&whole, &piece.id, &piece.shape);
-    Some(Report { piece: piece.id.clone(), coats, code, notes, profile, sight })
+    Some(Report { piece: piece.id.clone(), coats, code, notes, profile })
 }
 
 fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatReport {

@@ -9,7 +9,7 @@ use tokio::sync::mpsc;
 use utoipa::ToSchema;
 use zolvet_core::audit::{Audit, Limits, audit};
 use zolvet_core::measure::{Eye, PieceSight, Screen, Sight};
-use zolvet_core::model::{Id, Project};
+use zolvet_core::model::{Id, Piece, Project};
 use zolvet_core::resolve;
 
 use super::{project_in, scene_in};
@@ -92,10 +92,13 @@ pub struct SightsRequest {
     project: Value,
     /// The id of a scene.
     scene: String,
+    /// Only this piece; all of the scene when left out.
+    piece: Option<Id>,
     /// The screen, or the eye itself.
     screen: Option<Screen>,
     /// Where the eye is.
     #[serde(default)]
+    #[schema(value_type = Option<Sight>)]
     sight: Sight,
 }
 
@@ -127,7 +130,8 @@ pub async fn sights(
             let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
             let screen = body.screen.unwrap_or(Screen::Plain);
             let eye = Eye { screen, sight: body.sight, cache: &bench.cache };
-            let seen = scene.pieces.iter().filter_map(|piece| {
+            let asked = |piece: &&Piece| body.piece.as_ref().is_none_or(|only| *only == piece.id);
+            let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
                 let sight = eye.measures(&resolved, &piece.id, &piece.shape)?;
                 Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight })
             });
