@@ -10,18 +10,20 @@ use crate::finishes::{between, heights};
 use crate::handoff::{TrialPiece, trial};
 use crate::model::{Finish, Wear, WornFinish};
 use crate::resolve;
+use crate::rows::each;
 
 impl Auditor<'_> {
     pub(super) fn library(&mut self) {
-        self.near_finishes();
+        if self.looks_for(FindingKind::NearFinishes) {
+            self.near_finishes();
+        }
         self.flat_steps();
     }
 
     /// Finishes whose pictures on a box cannot be told apart, and whose states cannot either.
     fn near_finishes(&mut self) {
         let project = self.project;
-        let pictures: Vec<Option<Vec<u8>>> =
-            project.finishes.iter().map(|finish| self.tried(finish)).collect();
+        let pictures: Vec<Option<Vec<u8>>> = each(&project.finishes, |finish| self.tried(finish));
         let mut found = Vec::new();
         // One that is told to be another is not told to be a third.
         let mut merged = BTreeSet::new();

@@ -241,9 +241,13 @@ impl Auditor<'_> {
     }
 
     fn find(&mut self, finding: Finding) {
-        if !self.limits.without.contains(&finding.kind) {
+        if self.looks_for(finding.kind) {
             self.findings.push(finding);
         }
+    }
+
+    fn looks_for(&self, kind: FindingKind) -> bool {
+        !self.limits.without.contains(&kind)
     }
 
     fn done(self) -> Audit {

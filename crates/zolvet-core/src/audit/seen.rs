@@ -10,7 +10,7 @@ use crate::compose::{Part, Rounding, View, picture, render};
 use crate::css::{colour_text, number_text, tidy};
 use crate::geometry::Edge;
 use crate::handoff::surroundings;
-use crate::measure::{EdgeSight, Eye, TextSight, banded, contrast, for_text, luminance};
+use crate::measure::{EdgeSight, Eye, TextSight, banded, contrast, edge_view, for_text, luminance};
 use crate::model::{self, Fill, Id, Shape, StrokeSide, Surface, TextShape, Wear};
 use crate::picture::Picture;
 use crate::resolve::{Coat, Draws, Paint, Piece, Scene};
@@ -30,13 +30,21 @@ impl Auditor<'_> {
         for (piece_at, model) in self.project.scenes[at].pieces.iter().enumerate() {
             let Some(below) = scene.pieces.iter().position(|piece| piece.id == model.id) else { continue };
             findings.extend(match &model.shape {
-                Shape::Text(text) => self.faint_text((at, piece_at), scene, below, text),
-                _ if is_used(model, self.project) => self.faint_edge((at, piece_at), scene, below),
+                Shape::Text(text) if self.looks_for(FindingKind::FaintText) => {
+                    self.faint_text((at, piece_at), scene, below, text)
+                }
+                Shape::Text(_) => None,
+                _ if self.looks_for(FindingKind::FaintEdge) && is_used(model, self.project) => {
+                    self.faint_edge((at, piece_at), scene, below)
+                }
                 _ => None,
             });
         }
-        findings.extend(self.bands(at, scene));
-        SceneSeen { findings, changing: self.changing(at, scene) }
+        if self.looks_for(FindingKind::Banding) {
+            findings.extend(self.bands(at, scene));
+        }
+        let unseen = self.looks_for(FindingKind::NothingToSee);
+        SceneSeen { findings, changing: if unseen { self.changing(at, scene) } else { Vec::new() } }
     }
 
     fn faint_text(
@@ -86,15 +94,15 @@ impl Auditor<'_> {
             return None;
         }
         let needed = self.limits.edge_contrast;
-        let found = self.eye().edge(scene, below, piece);
+        let eye = self.eye();
+        let edge = eye.edge(scene, below);
+        let found = edge.of(piece);
         if found.points.is_empty() || found.weakest >= needed {
             return None;
         }
-        let open = self.eye().open();
-        let weakest = |piece: &Piece| open.edge(scene, below, piece);
-        let carrier = carrier(piece, |piece| mean(&weakest(piece)));
+        let carrier = carrier(piece, mean(&found), |piece| mean(&edge.sharp(piece)));
         let model = &self.project.scenes[at].pieces[piece_at];
-        let mend = self.stroked(at, piece_at, piece, |stroked| weakest(stroked).weakest >= needed);
+        let mend = self.stroked(at, piece_at, piece, |stroked| edge.sharp(stroked).weakest >= needed);
         let carried = carrier.map_or_else(String::new, |name| format!(" {name} carries most of it."));
         let place = found.points.iter().min_by(|a, b| a.contrast.total_cmp(&b.contrast));
         let faint = found.points.iter().filter(|point| point.contrast < needed);
@@ -142,13 +150,16 @@ impl Auditor<'_> {
             let stroke = Coat { id, name, draws, colour: None, opacity: 1.0, blend: Default::default() };
             piece.with_coats(std::iter::once(stroke).chain(piece.coats.iter().cloned()).collect())
         };
-        // Where the widest and strongest does not do, nothing does.
-        let ways = [-1.0, 1.0].into_iter().filter(|way| passes(&drawn(3.0, base.lightened(way * 0.7))));
-        let ways: Vec<f64> = ways.collect();
-        let tried =
-            [1.0, 2.0, 3.0].into_iter().flat_map(|width| [0.2, 0.35, 0.5, 0.7].map(|step| (width, step)));
-        let mut tried = tried.flat_map(|(width, step)| ways.iter().map(move |way| (width, way * step)));
-        let (width, shift) = tried.find(|(width, shift)| passes(&drawn(*width, base.lightened(*shift))))?;
+        let does = |width: f64, shift: f64| passes(&drawn(width, base.lightened(shift)));
+        let strongest = |width: f64, ways: &[f64]| -> Vec<f64> {
+            ways.iter().copied().filter(|way| does(width, way * 0.7)).collect()
+        };
+        // Where the widest does not do, nothing narrower does; where the strongest does not, nothing weaker.
+        let widest = strongest(3.0, &[-1.0, 1.0]);
+        let narrower = [1.0, 2.0].into_iter().map(|width| (width, strongest(width, &widest)));
+        let (width, ways) = narrower.chain([(3.0, widest.clone())]).find(|(_, ways)| !ways.is_empty())?;
+        let mut weaker = [0.2, 0.35, 0.5].into_iter().flat_map(|step| ways.iter().map(move |way| way * step));
+        let shift = weaker.find(|shift| does(width, *shift)).or(ways.first().map(|way| way * 0.7))?;
         let stroke = json!({"id": "seen-edge", "name": "Edge to be seen", "on": true, "kind": "stroke", "width": width,
             "side": "inside", "fill": {"kind": "solid", "colour": colour_text(base.lightened(shift))}});
         let mut coats = vec![stroke];
@@ -199,13 +210,15 @@ impl Auditor<'_> {
         if !piece.coats.iter().any(|drawn| drawn.id == *coat) {
             return true;
         }
-        let view = surroundings(piece, scene);
-        let draw = |scene: &Scene| picture(scene, &view, &Part::default(), Rounding::Nearest, self.cache);
         let kept = piece.coats.iter().filter(|drawn| drawn.id != *coat).cloned().collect();
         let mut without = scene.clone();
         without.pieces[place] = piece.with_coats(kept);
-        let (with, without) = (draw(scene), draw(&without));
-        with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= self.limits.least_seen)
+        // Most coats are seen close by, which is sooner drawn than all their surroundings.
+        [edge_view(piece, scene, CLOSE), surroundings(piece, scene)].iter().any(|view| {
+            let draw = |scene: &Scene| picture(scene, view, &Part::default(), Rounding::Nearest, self.cache);
+            let (with, without) = (draw(scene), draw(&without));
+            with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= self.limits.least_seen)
+        })
     }
 
     /// Coats that changed no pixel in any scene.
@@ -323,8 +336,7 @@ fn is_shown_used(piece: &model::Piece) -> bool {
 }
 
 /// The coat without which an edge loses most of its contrast.
-fn carrier(piece: &Piece, measure: impl Fn(&Piece) -> f64) -> Option<String> {
-    let all = measure(piece);
+fn carrier(piece: &Piece, all: f64, measure: impl Fn(&Piece) -> f64) -> Option<String> {
     let mut ids: Vec<(&Id, &str)> = piece.coats.iter().map(|coat| (&coat.id, coat.name.as_str())).collect();
     ids.dedup();
     let lost = ids.into_iter().map(|(id, name)| {
@@ -369,5 +381,7 @@ fn legible(paint: &Paint, found: &TextSight, needed: f64, fill: &Fill) -> Vec<(R
     written.take(MENDS_TRIED).collect()
 }
 
+/// Px around a piece in which most of its coats are seen.
+const CLOSE: f64 = 12.0;
 /// Mends that are drawn to see whether they do.
 const MENDS_TRIED: usize = 24;

@@ -247,6 +247,21 @@ fn looks_behind(piece: &Piece) -> bool {
     piece.coats.iter().any(|coat| matches!(coat.draws, Draws::Backdrop(_)))
 }
 
+/// Draws one piece onto a picture, in the same view, of what lies below it. Nothing when it is a frosted pane, which may
+/// take in more than the view shows.
+#[must_use]
+pub fn render_onto(below: &Canvas, piece: &Piece, view: &View, cache: &MaskCache) -> Option<Canvas> {
+    if looks_behind(piece) {
+        return None;
+    }
+    let (part, mut canvas) = (Part::default(), below.clone());
+    let layers = layers(&[piece], view, &part, cache);
+    for brush in brushes(&[piece], &layers, &part) {
+        canvas.each_row(|y, row| brush.paint(y, row));
+    }
+    Some(canvas)
+}
+
 fn draw(scene: &Scene, view: &View, part: &Part, cache: &MaskCache) -> Canvas {
     let mut canvas = Canvas::new(view.width, view.height);
     let pieces = shown(scene, part);

@@ -3,7 +3,7 @@
 use kurbo::{Point, Rect, Vec2};
 use serde::Serialize;
 
-use super::contrast::{contrast, luminance};
+use super::contrast::{contrast, luminance_quickly};
 use super::profile::Place;
 use super::sight::squinted;
 use crate::compose::{Canvas, View};
@@ -56,18 +56,15 @@ pub fn edge_view(piece: &Piece, scene: &Scene, around: f64) -> View {
 
 /// Measures an edge in a picture of [`edge_view`]; `sigma` is what a squinting eye mixes. Only what lies on the scene is
 /// measured.
-#[must_use]
-pub fn edge_sight(piece: &Piece, picture: &Canvas, view: &View, sigma: f64) -> EdgeSight {
-    let crossings = crossings(piece);
-    let soft = squinted(picture, sigma);
+pub(super) fn edge_sight(crossings: &[Crossing], picture: &Canvas, view: &View, sigma: f64) -> EdgeSight {
+    let soft = (sigma > 0.0).then(|| squinted(picture, sigma));
     let mut points = Vec::new();
     let (mut sharp_sum, mut soft_sum) = (0.0, 0.0);
     for crossing in crossings {
         let bands =
             |canvas: &Canvas| Some((band(canvas, view, crossing, -1.0)?, band(canvas, view, crossing, 1.0)?));
-        let (Some((inside, outside)), Some((soft_in, soft_out))) = (bands(picture), bands(&soft)) else {
-            continue;
-        };
+        let Some((inside, outside)) = bands(picture) else { continue };
+        let (soft_in, soft_out) = soft.as_ref().and_then(bands).unwrap_or((inside, outside));
         let at = Place { x: crossing.at.x, y: crossing.at.y };
         points.push(EdgePoint { at, contrast: contrast(inside, outside) });
         sharp_sum += (inside - outside).abs();
@@ -129,7 +126,7 @@ fn winding(from: Point, to: Point, point: Point) -> i32 {
 }
 
 /// The mean luminance 1 to 3 px outward (or, for -1, inward) of a place; nothing off the picture.
-fn band(canvas: &Canvas, view: &View, crossing: Crossing, side: f64) -> Option<f64> {
+fn band(canvas: &Canvas, view: &View, crossing: &Crossing, side: f64) -> Option<f64> {
     let mut sum = 0.0;
     for distance in [1.0, 2.0, 3.0] {
         let at = crossing.at + crossing.outward * (side * distance);
@@ -152,7 +149,7 @@ fn luminance_in(canvas: &Canvas, view: &View, at: Point) -> Option<f64> {
         let (x, y) = (left as i64 + dx, top as i64 + dy);
         let x = x.clamp(0, i64::from(canvas.width) - 1);
         let y = y.clamp(0, i64::from(canvas.height) - 1);
-        luminance(canvas.at(x, y))
+        luminance_quickly(canvas.at(x, y))
     };
     let row = |dy: i64| pixel(0, dy) * (1.0 - right) + pixel(1, dy) * right;
     Some(row(0) * (1.0 - down) + row(1) * down)

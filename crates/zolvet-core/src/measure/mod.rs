@@ -11,7 +11,7 @@ mod text;
 
 pub use banding::banded;
 pub use contrast::{FOR_PARTS, contrast, for_text, luminance};
-pub use edge::{EdgePoint, EdgeSight, edge_sight, edge_view};
+pub use edge::{EdgePoint, EdgeSight, edge_view};
 pub use profile::{CoatProfile, Line, Place, Profile, Sample, edge_profile, whole_profile};
 pub use screens::{Screen, Weakness};
 pub use seen::{Eye, PieceSight};

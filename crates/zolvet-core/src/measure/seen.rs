@@ -3,12 +3,12 @@
 use serde::Serialize;
 
 use super::contrast::{FOR_PARTS, for_text};
-use super::edge::{EdgeSight, edge_sight, edge_view};
+use super::edge::{Crossing, EdgeSight, crossings, edge_sight, edge_view};
 use super::screens::Screen;
 use super::sight::Sight;
 use super::text::{TextSight, letters_alone, text_sight};
 use crate::colour::Rgba;
-use crate::compose::{MaskCache, Part, View, render};
+use crate::compose::{Canvas, MaskCache, Part, View, render, render_onto};
 use crate::model::{Id, Shape, Surface};
 use crate::resolve::{Paint, Piece, Scene};
 
@@ -37,12 +37,6 @@ pub struct PieceSight {
 }
 
 impl Eye<'_> {
-    /// The same eye wide open.
-    #[must_use]
-    pub fn open(&self) -> Self {
-        Self { sight: Sight { degrees: 0.0, ..self.sight }, ..*self }
-    }
-
     /// Measures a piece of a scene; nothing where it draws nothing that could be measured.
     #[must_use]
     pub fn measures(&self, scene: &Scene, piece: &Id, shape: &Shape) -> Option<PieceSight> {
@@ -52,7 +46,7 @@ impl Eye<'_> {
             let found = self.letters(scene, at, text.size.get())?;
             return Some(PieceSight { contrast: found.contrast, needed, squinted: None });
         }
-        let found = self.edge(scene, at, &scene.pieces[at]);
+        let found = self.edge(scene, at).of(&scene.pieces[at]);
         let measured = !found.points.is_empty() && scene.pieces[at].surface != Surface::Hide;
         measured.then_some(PieceSight {
             contrast: found.weakest,
@@ -80,13 +74,53 @@ impl Eye<'_> {
         text_sight(&letters, &self.screen.seen(&behind), &view, size)
     }
 
-    /// The edge of a piece in place of the one at `at`. What lies on it, such as its label, is no part of its edge.
+    /// The edge of the piece at a place of a scene's list. What lies on it, such as its label, is no part of its edge.
     #[must_use]
-    pub fn edge(&self, scene: &Scene, at: usize, piece: &Piece) -> EdgeSight {
+    pub fn edge<'s>(&'s self, scene: &'s Scene, at: usize) -> Edge<'s> {
+        let piece = &scene.pieces[at];
         // What the eye mixes in from farther out has to be drawn too.
-        let view: View = edge_view(piece, scene, 8.0 + 3.5 * self.sight.sigma());
-        let drawn = render(&up_to(scene, at, piece.clone()), &view, &Part::default(), self.cache);
-        edge_sight(piece, &self.screen.seen(&drawn), &view, self.sight.sigma())
+        let view = edge_view(piece, scene, 8.0 + 3.5 * self.sight.sigma());
+        let lower = Scene { pieces: scene.pieces[..at].to_vec(), ..scene.clone() };
+        let below = render(&lower, &view, &Part::default(), self.cache);
+        let near = edge_view(piece, scene, 5.0);
+        let [left, top] = [near.x - view.x, near.y - view.y].map(|by| by.max(0.0) as u32);
+        let near_below = below.part(left, top, near.width, near.height);
+        let crossings = crossings(piece);
+        Edge { eye: self, scene, at, wide: (view, below), near: (near, near_below), crossings }
+    }
+}
+
+/// An edge that can be measured again and again, with other coats on its piece.
+pub struct Edge<'s> {
+    eye: &'s Eye<'s>,
+    scene: &'s Scene,
+    at: usize,
+    /// What a squinting eye mixes, with what lies below the piece.
+    wide: (View, Canvas),
+    /// What lies close to the edge.
+    near: (View, Canvas),
+    crossings: Vec<Crossing>,
+}
+
+impl Edge<'_> {
+    /// As it is seen with the coats of a piece of the same shape.
+    #[must_use]
+    pub fn of(&self, piece: &Piece) -> EdgeSight {
+        self.with(piece, &self.wide, self.eye.sight.sigma())
+    }
+
+    /// As [`Self::of`], with the eye wide open.
+    #[must_use]
+    pub fn sharp(&self, piece: &Piece) -> EdgeSight {
+        self.with(piece, &self.near, 0.0)
+    }
+
+    fn with(&self, piece: &Piece, (view, below): &(View, Canvas), sigma: f64) -> EdgeSight {
+        let drawn = render_onto(below, piece, view, self.eye.cache).unwrap_or_else(|| {
+            render(&up_to(self.scene, self.at, piece.clone()), view, &Part::default(), self.eye.cache)
+        });
+        let seen = self.eye.screen.seen(&drawn);
+        edge_sight(&self.crossings, &seen, view, sigma)
     }
 }
 

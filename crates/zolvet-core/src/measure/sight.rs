@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::colour::{linear_to_srgb, srgb_to_linear};
+use crate::colour::{linear_to_srgb, srgb_to_linear_quickly};
 use crate::compose::Canvas;
 
 /// Where an eye is.
@@ -47,7 +47,7 @@ pub fn squinted(canvas: &Canvas, sigma: f64) -> Canvas {
         [part(r), part(g), part(b), a]
     };
     let light = Canvas {
-        pixels: canvas.pixels.iter().map(|pixel| through(pixel, srgb_to_linear)).collect(),
+        pixels: canvas.pixels.iter().map(|pixel| through(pixel, srgb_to_linear_quickly)).collect(),
         ..*canvas
     };
     let mut mixed = light.blurred(sigma);
