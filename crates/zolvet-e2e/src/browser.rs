@@ -102,10 +102,10 @@ impl Browser {
     /// Waits until a condition in the page holds.
     ///
     /// # Errors
-    /// When it does not within ten seconds.
+    /// When it does not within forty seconds.
     pub async fn wait_for(&self, condition: &str) -> Outcome {
         let script = format!("return Boolean({condition});");
-        let deadline = Instant::now() + Duration::from_secs(10);
+        let deadline = Instant::now() + Duration::from_secs(40);
         while Instant::now() < deadline {
             let holds = self.driver.execute(script.as_str(), vec![]).await;
             if holds.is_ok_and(|value| value.json() == &json!(true)) {
