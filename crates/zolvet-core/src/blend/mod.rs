@@ -65,14 +65,21 @@ pub fn over(source: Pixel, backdrop: Pixel) -> Pixel {
 #[inline]
 #[must_use]
 pub fn over_in_8_bits(source: Pixel, backdrop: Pixel) -> Pixel {
-    let keep = 256 - eighth(source[3]);
-    std::array::from_fn(|i| source[i] + (eighth(backdrop[i]) * keep / 256) as f32 / 255.0)
+    let keep = 256 - in_255ths(source[3]);
+    std::array::from_fn(|i| source[i] + (in_255ths(backdrop[i]) * keep / 256) as f32 / 255.0)
+}
+
+/// A pixel with its parts rounded to 8 bits.
+#[inline]
+#[must_use]
+pub fn in_8_bits(pixel: Pixel) -> Pixel {
+    pixel.map(|part| in_255ths(part) as f32 / 255.0)
 }
 
 /// A part of 1 in 8 bits, to the nearest.
 #[inline]
 #[must_use]
-pub fn eighth(part: f32) -> u32 {
+pub fn in_255ths(part: f32) -> u32 {
     (part * 255.0 + 0.5) as u32
 }
 

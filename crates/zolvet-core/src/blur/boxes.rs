@@ -1,6 +1,6 @@
 //! The blur browsers draw: three running means for a Gaussian, each direction rounded to 8 bits.
 
-use crate::blend::eighth;
+use crate::blend::in_255ths;
 use crate::raster::{Mask, Rect};
 use crate::rows::for_each_row;
 
@@ -10,7 +10,7 @@ const SOFTEST: f64 = 532.0;
 /// `source` blurred as Chromium's rasteriser does it, over the pixels of `window` it reaches: three means of
 /// ⌊σ·3·√(2π)/4 + ½⌋ pixels in a row, the last of them one longer where that is even (Filter Effects 1,
 /// "feGaussianBlur"), rounded to 8 bits after the rows and after the columns. A σ that comes to one pixel blurs
-/// nothing. Of a hundred pictures of Chromium 156, none was more than 1/255 off.
+/// nothing. Chromium 156 drew a square blurred by σ 5 and 25 alike to the last bit, and by σ 100 within 1/255.
 ///
 /// Coverage outside `source.rect` is taken as 0.
 #[must_use]
@@ -65,7 +65,7 @@ impl Means {
 
     /// The means of a line of 8-bit values as parts of 1, from the place `first` of the line on.
     fn along(&self, line: impl Iterator<Item = f32>, first: i32, out: &mut [f32]) {
-        let mut sums: Vec<u64> = line.map(|value| u64::from(eighth(value))).collect();
+        let mut sums: Vec<u64> = line.map(|value| u64::from(in_255ths(value))).collect();
         for length in self.lengths {
             sums = running(&sums, length);
         }

@@ -9,7 +9,7 @@ use super::Manner;
 use super::coverage::{Placed, Scratch};
 use super::layers::{Laid, PieceLayers, What};
 use super::tile::{Around, Tile};
-use crate::blend::{BlendMode, Pixel, blend, eighth};
+use crate::blend::{BlendMode, Pixel, blend, in_8_bits, in_255ths};
 use crate::raster::Rect;
 use crate::resolve::{Piece, Sampler};
 
@@ -201,7 +201,7 @@ impl<'a> Brush<'a> {
                 if laid.blend == BlendMode::Normal && self.manner == Manner::Exact {
                     return keep.lay(colour, start, coverage, run);
                 }
-                let solid = colour.map(eighth);
+                let solid = colour.map(in_255ths);
                 for (i, coverage) in coverage.iter().enumerate() {
                     let (covered, pixel) = (coverage * keep.at(start + i), &mut run.pixels[start + i]);
                     if self.manner != Manner::Exact && laid.blend == BlendMode::Normal {
@@ -586,19 +586,19 @@ fn lay_flat_kept(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32], inside: 
 /// A colour, in 8 bits, laid through coverage as Chromium's rasteriser does it: coverage in 8 bits too, and x·y / 255
 /// taken as ⌊(x·y + x) / 256⌋ (measured in Chromium 156: of six ways to round, this comes closest).
 fn laid_in_8_bits(colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
-    let coverage = eighth(coverage);
+    let coverage = in_255ths(coverage);
     if coverage == 0 {
         return below;
     }
     let scaled = |value: u32, by: u32| value * (by + 1) / 256;
     let source = colour.map(|part| scaled(part, coverage));
     let kept = 255 - source[3];
-    std::array::from_fn(|i| (source[i] + scaled(eighth(below[i]), kept)) as f32 / 255.0)
+    std::array::from_fn(|i| (source[i] + scaled(in_255ths(below[i]), kept)) as f32 / 255.0)
 }
 
 /// Browsers round each layer by itself (DESIGN §4.7).
 pub(super) fn round_to_8_bits(pixels: &mut [Pixel]) {
     for pixel in pixels {
-        *pixel = pixel.map(|part| eighth(part) as f32 / 255.0);
+        *pixel = in_8_bits(*pixel);
     }
 }

@@ -1,7 +1,7 @@
 //! Running a filter on a picture as browsers do it: each step in 8 bits, blurs as running means.
 
 use super::{Curve, Graph, Input, Operator, Step};
-use crate::blend::{Pixel, blend, eighth, over_in_8_bits};
+use crate::blend::{Pixel, blend, in_8_bits, over_in_8_bits};
 use crate::blur::blurs;
 use crate::colour::Rgba;
 use crate::compose::Canvas;
@@ -30,9 +30,7 @@ impl Graph {
         }
         made.pop().unwrap_or_else(|| source.clone())
     }
-}
 
-impl Graph {
     fn is_blurred(&self, input: &Input, scale: f64) -> bool {
         let Input::Step(at) = input else { return false };
         matches!(self.steps.get(*at), Some(Step::Blur { sigma, .. }) if blurs(sigma * scale))
@@ -105,18 +103,11 @@ fn times(rows: &[f64; 20], colour: [f32; 4]) -> [f32; 4] {
     })
 }
 
-fn in_8_bits(pixel: Pixel) -> Pixel {
-    pixel.map(|part| eighth(part) as f32 / 255.0)
-}
-
 /// Compositing and Blending 1, §9.1, on premultiplied colours.
 fn composite(operator: Operator, top: Pixel, below: Pixel) -> Pixel {
-    if operator == Operator::Over {
-        return over_in_8_bits(top, below);
-    }
     let (a, b) = (top[3], below[3]);
     let (of_top, of_below) = match operator {
-        Operator::Over => (1.0, 1.0 - a),
+        Operator::Over => return over_in_8_bits(top, below),
         Operator::In => (b, 0.0),
         Operator::Out => (1.0 - b, 0.0),
         Operator::Atop => (b, 1.0 - a),
