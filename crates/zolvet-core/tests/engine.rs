@@ -6,7 +6,7 @@ use kurbo::Vec2;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, View, picture, render};
+use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, Strip, View, picture, render};
 use zolvet_core::geometry::polygon::{Region, Rule};
 use zolvet_core::model::{self, CoatKind, Id, Project};
 use zolvet_core::picture::Picture;
@@ -159,6 +159,31 @@ fn a_region_at_a_zoom_is_that_part_of_the_whole() {
             let (a, b) = (part.at(x, y).premultiplied(), whole.at(x + 120, y + 80).premultiplied());
             let error = a.iter().zip(b).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
             assert!(error < 1.0 / 255.0, "{error} at {x},{y}");
+        }
+    }
+}
+
+#[test]
+fn a_strip_has_the_pixels_of_the_whole_picture() {
+    let alone = |kind: &Value| json!(kind["kind"].as_str().unwrap() != "backdrop");
+    let kinds: Vec<Value> = all_kinds().into_iter().filter(|kind| alone(kind) == true).collect();
+    let stacks = kinds.iter().map(|kind| json!([kind])).chain([json!([]), json!(kinds)]);
+    for stack in stacks {
+        let scene = resolved(json!([star(stack.clone())]));
+        let (view, cache) = (View::whole(&scene, 1.0), MaskCache::default());
+        let bare = Scene { pieces: Vec::new(), ..scene.clone() };
+        let below = render(&bare, &view, &Part::default(), &cache);
+        let whole = render(&scene, &view, &Part::default(), &cache);
+        // Near and far pixels of a row, some of them twice, in no order.
+        let places: Vec<(u32, u32)> = (0..4000_u32).map(|i| (i * 97 % SIZE.0, i * 61 % SIZE.1)).collect();
+        let (strip, numbers) = Strip::through(view, &places);
+        let pixels = strip.with(&scene.pieces[0], &strip.of(&below.pixels), &cache).unwrap();
+        assert_eq!(pixels.len(), strip.of(&whole.pixels).len());
+        for ((x, y), number) in places.iter().zip(numbers) {
+            let expected = whole.pixels[(y * SIZE.0 + x) as usize];
+            let found = pixels[number as usize];
+            let error = found.iter().zip(expected).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
+            assert!(error < 1e-5, "{error} at {x},{y} of {stack}");
         }
     }
 }

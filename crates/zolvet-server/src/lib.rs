@@ -49,6 +49,8 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
             .default_service(web::to(front::file))
     })
     .workers(2)
+    // Answers written in parts would wait for the other side to confirm the first, for 40 ms and more.
+    .tcp_nodelay(true)
     .shutdown_timeout(3)
     .listen(listener)?;
     ready(address);

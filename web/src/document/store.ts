@@ -1,5 +1,4 @@
 import { produce } from 'immer';
-import { useMemo } from 'react';
 import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import type { Coat, Piece, Project, Scene } from '../api/client';
@@ -210,20 +209,31 @@ export function ownState(state: PieceState, own: boolean) {
 
 /** The document as it is looked at: the chosen piece in the state that was chosen for it. */
 export function useSeen(): Project | null {
-  const document = useDocument((state) => state.document);
-  const scene = useDocument((state) => state.scene);
-  const piece = useDocument((state) => state.piece);
-  const state = useDocument((now) => now.state);
-  return useMemo(() => {
-    const chosen = pieceOf(sceneOf(document, scene), piece);
-    const coats = document && chosen && stackIn(document, chosen, state);
-    if (!document || !coats || state === 'rest') return document;
-    const put = (other: Piece) => (other.id === piece ? { ...other, wear: { coats } } : other);
-    const scenes = document.scenes.map((other) =>
-      other.id === scene ? { ...other, pieces: other.pieces.map(put) } : other,
-    );
-    return { ...document, scenes };
-  }, [document, scene, piece, state]);
+  return useDocument(seenIn);
+}
+
+type Looked = Pick<DocumentState, 'document' | 'scene' | 'piece' | 'state'>;
+
+let lastSeen: { of: Looked; seen: Project | null } | null = null;
+
+/** The same object as long as nothing of it changes. */
+export function seenIn({ document, scene, piece, state }: Looked): Project | null {
+  const of = { document, scene, piece, state };
+  const keys = ['document', 'scene', 'piece', 'state'] as const;
+  if (lastSeen && keys.every((key) => lastSeen?.of[key] === of[key])) return lastSeen.seen;
+  lastSeen = { of, seen: inState(of) };
+  return lastSeen.seen;
+}
+
+function inState({ document, scene, piece, state }: Looked): Project | null {
+  const chosen = pieceOf(sceneOf(document, scene), piece);
+  const coats = document && chosen && stackIn(document, chosen, state);
+  if (!document || !coats || state === 'rest') return document;
+  const put = (other: Piece) => (other.id === piece ? { ...other, wear: { coats } } : other);
+  const scenes = document.scenes.map((other) =>
+    other.id === scene ? { ...other, pieces: other.pieces.map(put) } : other,
+  );
+  return { ...document, scenes };
 }
 
 /** Changes the stack of the chosen piece in its state, wherever it is kept. */

@@ -6,6 +6,7 @@ import { addSwatch } from '../document/shared';
 import { rest, sceneOf, useDocument } from '../document/store';
 import classes from './ColourField.module.css';
 import { NumberField } from './NumberField';
+import { steady } from './steady';
 
 type Source = Schemas['ColourSource'];
 
@@ -20,15 +21,21 @@ interface Props {
 }
 
 /** A colour: written out, a swatch, or taken from the piece, its ground or its light. */
-export function ColourField({ label, value, own, literal = false, onChange }: Props) {
-  const document = useDocument((state) => state.document);
+export const ColourField = steady(function ColourField({
+  label,
+  value,
+  own,
+  literal = false,
+  onChange,
+}: Props) {
+  const all = useDocument((state) => state.document?.swatches);
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
   const [opened, setOpened] = useState(false);
   const panel = useRef<HTMLDivElement>(null);
-  const swatches = literal ? [] : (document?.swatches ?? []);
+  const swatches = literal ? [] : (all ?? []);
   const swatch =
     typeof value === 'object' && 'swatch' in value
-      ? document?.swatches?.find((other) => other.id === value.swatch)
+      ? all?.find((other) => other.id === value.swatch)
       : undefined;
   const colour = typeof value === 'string' ? value : (swatch?.values as Record<string, string>)?.[theme];
   const said =
@@ -115,7 +122,7 @@ export function ColourField({ label, value, own, literal = false, onChange }: Pr
       </Popover.Dropdown>
     </Popover>
   );
-}
+});
 
 type Space = 'rgb' | 'hsl' | 'oklch';
 

@@ -1,4 +1,5 @@
 import { Modal } from '@mantine/core';
+import { memo } from 'react';
 import classes from './KeySheet.module.css';
 
 const groups: { title: string; keys: [string, string][] }[] = [
@@ -44,7 +45,12 @@ const groups: { title: string; keys: [string, string][] }[] = [
 ];
 
 /** What keys do. */
-export function KeySheet({ opened, onClose }: { opened: boolean; onClose: () => void }) {
+interface Props {
+  opened: boolean;
+  onClose: () => void;
+}
+
+export const KeySheet = memo(function KeySheet({ opened, onClose }: Props) {
   return (
     <Modal
       opened={opened}
@@ -70,4 +76,4 @@ export function KeySheet({ opened, onClose }: { opened: boolean; onClose: () => 
       </div>
     </Modal>
   );
-}
+});

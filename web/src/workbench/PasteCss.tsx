@@ -1,12 +1,12 @@
 import { Button, Group, Text, Textarea } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { answer, api } from '../api/client';
 import { editCoats, newId } from '../document/store';
 import classes from './AddCoat.module.css';
 
 /** CSS pasted into the stack; nothing is taken unless all of it is understood. */
-export function PasteCss() {
+export const PasteCss = memo(function PasteCss() {
   const [css, setCss] = useState('');
   const read = useMutation({
     mutationFn: async (replace: boolean) => {
@@ -48,4 +48,4 @@ export function PasteCss() {
       ))}
     </div>
   );
-}
+});

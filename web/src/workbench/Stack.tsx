@@ -14,7 +14,7 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import { Button, Group, NativeSelect, Switch, Text } from '@mantine/core';
-import { memo } from 'react';
+import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../api/client';
 import { clearStack, copyCoats, followAll, pasteCoats, useClipboard } from '../document/coats';
 import { type Layer, layerOf } from '../document/layers';
@@ -61,14 +61,13 @@ export function Stack(props: Props) {
 }
 
 const none: never[] = [];
+const pointer = { activationConstraint: { distance: 4 } };
+const keyboard = { coordinateGetter: sortableKeyboardCoordinates };
 
 function PieceStack({ piece, report, thumbnails, onOnly }: Props & { piece: Piece }) {
   const state = useDocument((now) => now.state);
   const coats = useDocument((now) => now.document && stackIn(now.document, piece, state));
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, pointer), useSensor(KeyboardSensor, keyboard));
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;
     editCoats((list) => {
@@ -92,6 +91,9 @@ function PieceStack({ piece, report, thumbnails, onOnly }: Props & { piece: Piec
   const own = report?.piece === piece.id ? report : null;
   const boxes = thumbnails?.pieces ?? none;
   const behind = rows('behind');
+  const order = (coats ?? []).map((coat) => coat.id).join(' ');
+  // The same list as long as the order is: every row draws itself anew with another.
+  const ids = useMemo(() => (order ? order.split(' ') : []), [order]);
   return (
     <>
       <StackHeader piece={piece} report={own} boxes={boxes} />
@@ -99,10 +101,7 @@ function PieceStack({ piece, report, thumbnails, onOnly }: Props & { piece: Piec
       <div className={classes.list}>
         <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-          <SortableContext
-            items={(coats ?? []).map((coat) => coat.id)}
-            strategy={verticalListSortingStrategy}
-          >
+          <SortableContext items={ids} strategy={verticalListSortingStrategy}>
             <h3 className={classes.layer}>on the surface</h3>
             {rows('on')}
             <SurfaceLine piece={piece} boxes={boxes} />

@@ -17,6 +17,7 @@ export function Workbench() {
   const report = useReport();
   const thumbnails = useThumbnails();
   const showSheet = useCallback(() => setSheet(true), []);
+  const hideSheet = useCallback(() => setSheet(false), []);
   useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showSheet });
   return (
     <main className={classes.bench}>
@@ -26,7 +27,7 @@ export function Workbench() {
       <Pieces thumbnails={thumbnails} />
       <EdgeProfile report={report} />
       <ReadOut report={report} />
-      <KeySheet opened={sheet} onClose={() => setSheet(false)} />
+      <KeySheet opened={sheet} onClose={hideSheet} />
     </main>
   );
 }

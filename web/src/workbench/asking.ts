@@ -1,48 +1,8 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef } from 'react';
 import { answer, api, type Project, type Report, type Schemas } from '../api/client';
 import { onlyScene, pieceOf, sceneOf, useDocument, useSeen } from '../document/store';
+import { useAnswer } from './answers';
 import { useView } from './view';
-
-/**
- * Asks the service again whenever the question changes, one question at a time and always the newest; the last
- * answer stays until the next is there.
- */
-function useAnswer<Q, A>(
-  question: Q | null,
-  ask: (question: Q) => Promise<A>,
-  pause: number,
-  atMost = Number.POSITIVE_INFINITY,
-): A | null {
-  const [latest, setLatest] = useState<A | null>(null);
-  const waiting = useRef<Q | null>(null);
-  const busy = useRef(false);
-  const asked = useRef(0);
-  const asking = useRef(ask);
-  asking.current = ask;
-  useEffect(() => {
-    waiting.current = question;
-    if (question === null) setLatest(null);
-    const pump = async () => {
-      if (busy.current) return;
-      busy.current = true;
-      while (waiting.current !== null) {
-        const next = waiting.current;
-        waiting.current = null;
-        asked.current = Date.now();
-        try {
-          setLatest(await asking.current(next));
-        } catch {
-          // The stage says when the service is away; instruments keep what they show.
-        }
-      }
-      busy.current = false;
-    };
-    // A drag that goes on is not waited for longer than `atMost`.
-    const timer = window.setTimeout(pump, Math.max(0, Math.min(pause, asked.current + atMost - Date.now())));
-    return () => window.clearTimeout(timer);
-  }, [question, pause, atMost]);
-  return latest;
-}
 
 interface Chosen {
   project: Project;
@@ -94,7 +54,7 @@ export function useReport(): Report | null {
         body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line, target, conventions },
       }),
     );
-  return useAnswer(asked, ask, 120, 600);
+  return useAnswer(asked, ask, 60, 150);
 }
 
 /** How close a target comes to the chosen piece, drawn as a browser will draw it. */
@@ -120,7 +80,7 @@ export function useSight(): Schemas['PieceSight'] | null {
         body: { project: onlyScene(project, scene), scene, piece },
       }),
     )[0]?.sight ?? null;
-  return useAnswer(asked, ask, 40, 100);
+  return useAnswer(asked, ask, 30, 50);
 }
 
 /** Where a coat of the chosen piece lies on the scene. */
@@ -133,7 +93,7 @@ export function useOutline(coat: string): Schemas['CoatOutline'] | null {
         body: { project: onlyScene(project, scene), scene, piece: piece ?? '', coat },
       }),
     );
-  return useAnswer(asked, ask, 40, 120);
+  return useAnswer(asked, ask, 0);
 }
 
 /** Small pictures of the scene's pieces and the chosen piece's coats. */

@@ -32,9 +32,11 @@ impl Auditor<'_> {
                 continue;
             }
             for (other_at, other) in project.finishes.iter().enumerate().skip(at + 1) {
+                if merged.contains(&other_at) || one.states != other.states {
+                    continue;
+                }
                 let (Some(a), Some(b)) = (&pictures[at], &pictures[other_at]) else { continue };
-                let near = mean_apart(a, b, self.limits.near_finish).filter(|_| !merged.contains(&other_at));
-                let Some(near) = near.filter(|_| one.states == other.states) else { continue };
+                let Some(near) = mean_apart(a, b, self.limits.near_finish) else { continue };
                 let mut edits = self.refer("finish", &other.id, &one.id);
                 edits.extend(Edit::out_of(self.document, "finishes", |finish| {
                     finish["id"] == json!(other.id)

@@ -73,10 +73,18 @@ pub(super) enum What {
 impl PieceLayers {
     /// Everything a piece is painted with. `place` leads from its px to device pixels.
     pub fn of(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
-        let mut layers = Self::apart(piece, place, scope);
-        if layers.is_plain() && layers.softened == 0.0 {
-            return layers;
-        }
+        let layers = Self::apart(piece, place, scope);
+        if layers.is_plain() && layers.softened == 0.0 { layers } else { layers.painted_once(place, scope) }
+    }
+
+    /// As [`Self::of`], for few pixels, in which the surface is sooner painted as it is laid down.
+    pub fn unpainted(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
+        let layers = Self::apart(piece, place, scope);
+        if layers.softened > 0.0 { layers.painted_once(place, scope) } else { layers }
+    }
+
+    fn painted_once(mut self, place: Affine, scope: &Scope<'_>) -> Self {
+        let layers = &self;
         let content = content(|hasher| {
             ("surface", layers.key, layers.softened.to_bits()).hash(hasher);
             (scope.part.shadow_only, scope.part.manner).hash(hasher);
@@ -86,10 +94,9 @@ impl PieceLayers {
                 scope.window.hash(hasher);
             }
         });
-        let rect = layers.surface_rect();
-        let key = Key { content, clip: rect };
-        layers.surface = Some(scope.cache.tile(key, || layers.painted(scope.window)));
-        layers
+        let key = Key { content, clip: layers.surface_rect() };
+        self.surface = Some(scope.cache.tile(key, || layers.painted(scope.window)));
+        self
     }
 
     /// Whether the surface is one colour at the most, with nothing on it.

@@ -12,6 +12,7 @@ mod coverage;
 mod extrude;
 mod layers;
 mod paint;
+mod strip;
 mod tile;
 mod tone;
 
@@ -33,6 +34,7 @@ pub use canvas::{Canvas, Rounding};
 use coverage::content;
 use layers::PieceLayers;
 use paint::Brush;
+pub use strip::Strip;
 
 /// The part of the scene that is drawn, and how large.
 #[derive(Debug, Clone, Copy, PartialEq)]

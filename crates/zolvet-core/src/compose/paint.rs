@@ -99,8 +99,13 @@ impl<'a> Brush<'a> {
 
     /// Paints one row of the picture.
     pub fn paint(&self, y: i32, row: &mut [Pixel]) {
+        self.paint_from(y, 0, row);
+    }
+
+    /// Paints a part of a row of the picture, which starts at `x0`.
+    pub fn paint_from(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
         if self.rows.contains(&y) {
-            self.row(&mut Run { y, x0: 0, pixels: row });
+            self.row(&mut Run { y, x0, pixels });
         }
     }
 }
@@ -136,8 +141,13 @@ impl<'a> Brush<'a> {
         }
         match (&self.layers.surface, &self.layers.fill) {
             (Some(tile), _) => lay_tile(tile, run, self.piece.blend),
-            (None, Some(Sampler::Flat(colour))) => self.plain_surface(*colour, run),
-            (None, _) => return,
+            (None, Some(Sampler::Flat(colour))) if self.layers.is_plain() => self.plain_surface(*colour, run),
+            (None, None) if self.layers.is_plain() => return,
+            (None, _) => {
+                let mut surface = vec![[0.0; 4]; run.pixels.len()];
+                self.layers.paint_surface(&mut Run { pixels: &mut surface, ..*run });
+                lay(run.pixels, &surface, self.piece.blend);
+            }
         }
         if self.manner != Manner::Exact {
             round_to_8_bits(run.pixels);

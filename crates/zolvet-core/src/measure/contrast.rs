@@ -1,5 +1,6 @@
 //! Relative luminance and contrast (WCAG 2.2, "relative luminance" and "contrast ratio").
 
+use crate::blend::Pixel;
 use crate::colour::{Rgba, srgb_to_linear, srgb_to_linear_quickly};
 
 /// How much light a colour without its alpha gives, from 0 (black) to 1 (white).
@@ -8,9 +9,22 @@ pub fn luminance(colour: Rgba) -> f64 {
     weighted([colour.r, colour.g, colour.b].map(srgb_to_linear))
 }
 
-/// As [`luminance`], for pictures of many pixels: within 1/100 000 of it.
-pub(super) fn luminance_quickly(colour: Rgba) -> f64 {
-    weighted([colour.r, colour.g, colour.b].map(srgb_to_linear_quickly))
+/// As [`luminance`] of premultiplied pixels, for pictures of many: within 1/100 000 of it.
+pub(super) fn luminances(pixels: &[Pixel]) -> Vec<f64> {
+    // Next to a pixel there is often another of the same colour.
+    let mut last = ([0.0; 4], 0.0);
+    let each = pixels.iter().map(|pixel| {
+        if *pixel != last.0 {
+            last = (*pixel, pixel_luminance(pixel));
+        }
+        last.1
+    });
+    each.collect()
+}
+
+fn pixel_luminance([r, g, b, a]: &Pixel) -> f64 {
+    let share = if *a > 0.0 { 1.0 / a } else { 0.0 };
+    weighted([r, g, b].map(|part| srgb_to_linear_quickly(part * share)))
 }
 
 fn weighted(light: [f32; 3]) -> f64 {
@@ -56,7 +70,10 @@ mod tests {
         for step in 0..=1000 {
             let grey = step as f32 / 1000.0;
             let colour = Rgba::new(grey, 1.0 - grey, grey * grey, 1.0);
-            assert!((luminance(colour) - luminance_quickly(colour)).abs() < 1e-5, "{colour:?}");
+            assert!(
+                (luminance(colour) - pixel_luminance(&colour.premultiplied())).abs() < 1e-5,
+                "{colour:?}"
+            );
         }
         // WCAG 2.2, "relative luminance": the weights of red, green and blue.
         for (colour, expected) in [("#f00", 0.2126), ("#0f0", 0.7152), ("#00f", 0.0722)] {

@@ -3,10 +3,11 @@
 use kurbo::{Point, Rect, Vec2};
 use serde::Serialize;
 
-use super::contrast::{contrast, luminance_quickly};
+use super::contrast::{contrast, luminances};
 use super::profile::Place;
-use super::sight::squinted;
-use crate::compose::{Canvas, View};
+use super::sight::squinted_luminance;
+use crate::blend::Pixel;
+use crate::compose::{Canvas, Strip, View};
 use crate::raster::flatten;
 use crate::resolve::{Piece, Scene};
 
@@ -34,9 +35,9 @@ pub struct EdgeSight {
 
 /// A place of an edge, with the way out.
 #[derive(Debug, Clone, Copy)]
-pub(crate) struct Crossing {
-    pub at: Point,
-    pub outward: Vec2,
+struct Crossing {
+    at: Point,
+    outward: Vec2,
 }
 
 /// Px from one place to the next.
@@ -54,31 +55,97 @@ pub fn edge_view(piece: &Piece, scene: &Scene, around: f64) -> View {
     View { x, y, scale: 1.0, width: side(shown.x1 - x), height: side(shown.y1 - y) }
 }
 
-/// Measures an edge in a picture of [`edge_view`]; `sigma` is what a squinting eye mixes. Only what lies on the scene is
-/// measured.
-pub(super) fn edge_sight(crossings: &[Crossing], picture: &Canvas, view: &View, sigma: f64) -> EdgeSight {
-    let soft = (sigma > 0.0).then(|| squinted(picture, sigma));
-    let mut points = Vec::new();
-    let (mut sharp_sum, mut soft_sum) = (0.0, 0.0);
-    for crossing in crossings {
-        let bands =
-            |canvas: &Canvas| Some((band(canvas, view, crossing, -1.0)?, band(canvas, view, crossing, 1.0)?));
-        let Some((inside, outside)) = bands(picture) else { continue };
-        let (soft_in, soft_out) = soft.as_ref().and_then(bands).unwrap_or((inside, outside));
-        let at = Place { x: crossing.at.x, y: crossing.at.y };
-        points.push(EdgePoint { at, contrast: contrast(inside, outside) });
-        sharp_sum += (inside - outside).abs();
-        soft_sum += (soft_in - soft_out).abs();
+/// Where the light along an edge is read.
+pub(super) struct Probes {
+    /// The pixels that are read.
+    pub strip: Strip,
+    crossings: Vec<Crossing>,
+    /// Of each place of the edge, six: three inside, then three outside.
+    reads: Vec<Read>,
+}
+
+/// A place between four pixels of the strip.
+struct Read {
+    pixels: [u32; 4],
+    /// How far it is from the left two to the right two, from 0 to 1.
+    right: f64,
+    /// How far it is from the upper two to the lower two, from 0 to 1.
+    down: f64,
+}
+
+/// Px inside and outside a place of an edge at which light is read; what is inside is negative.
+const DEPTHS: [f64; 6] = [-1.0, -2.0, -3.0, 1.0, 2.0, 3.0];
+
+impl Probes {
+    /// Along the edge of a piece, in a picture of [`edge_view`]. Only what lies on the scene is measured.
+    pub fn along(piece: &Piece, view: View) -> Self {
+        let (mut kept, mut places, mut shares) = (Vec::new(), Vec::new(), Vec::new());
+        for crossing in crossings(piece) {
+            let around = DEPTHS.map(|depth| four_around(&view, crossing.at + crossing.outward * depth));
+            if around.iter().all(Option::is_some) {
+                kept.push(crossing);
+                for (four, right, down) in around.into_iter().flatten() {
+                    places.extend(four);
+                    shares.push((right, down));
+                }
+            }
+        }
+        let (strip, numbers) = Strip::through(view, &places);
+        let reads = numbers.as_chunks::<4>().0.iter().zip(shares);
+        let reads = reads.map(|(pixels, (right, down))| Read { pixels: *pixels, right, down }).collect();
+        Self { strip, crossings: kept, reads }
     }
-    let mut sorted: Vec<f64> = points.iter().map(|point| point.contrast).collect();
-    sorted.sort_by(f64::total_cmp);
-    let weakest = sorted.get(sorted.len() / 10).copied().unwrap_or(1.0);
-    let squinted = if sharp_sum > 1e-9 { (soft_sum / sharp_sum).min(1.0) } else { 1.0 };
-    EdgeSight { points, weakest, squinted }
+
+    /// The edge in a picture; `sigma` is what a squinting eye mixes.
+    pub fn sight(&self, picture: &Canvas, sigma: f64) -> EdgeSight {
+        let sharp = self.strip.of(&picture.pixels);
+        if sigma <= 0.0 {
+            return self.sharp_sight(&sharp);
+        }
+        let soft = self.strip.of(&squinted_luminance(picture, sigma));
+        self.sight_of(&luminances(&sharp), &soft)
+    }
+
+    /// The edge in the pixels of the strip, with the eye wide open.
+    pub fn sharp_sight(&self, pixels: &[Pixel]) -> EdgeSight {
+        let light = luminances(pixels);
+        self.sight_of(&light, &light)
+    }
+
+    fn sight_of(&self, sharp: &[f64], soft: &[f64]) -> EdgeSight {
+        let mut points = Vec::with_capacity(self.crossings.len());
+        let (mut sharp_sum, mut soft_sum) = (0.0, 0.0);
+        for (Crossing { at, .. }, reads) in self.crossings.iter().zip(self.reads.as_chunks::<6>().0) {
+            let [inside, outside] = sides(reads, sharp);
+            let [soft_in, soft_out] = sides(reads, soft);
+            points.push(EdgePoint { at: Place { x: at.x, y: at.y }, contrast: contrast(inside, outside) });
+            sharp_sum += (inside - outside).abs();
+            soft_sum += (soft_in - soft_out).abs();
+        }
+        let mut sorted: Vec<f64> = points.iter().map(|point| point.contrast).collect();
+        sorted.sort_by(f64::total_cmp);
+        let weakest = sorted.get(sorted.len() / 10).copied().unwrap_or(1.0);
+        let squinted = if sharp_sum > 1e-9 { (soft_sum / sharp_sum).min(1.0) } else { 1.0 };
+        EdgeSight { points, weakest, squinted }
+    }
+}
+
+/// The mean luminance 1 to 3 px inside and outside a place.
+fn sides(reads: &[Read; 6], light: &[f64]) -> [f64; 2] {
+    let [a, b, c, d, e, f] = reads.each_ref().map(|read| read.of(light));
+    [(a + b + c) / 3.0, (d + e + f) / 3.0]
+}
+
+impl Read {
+    fn of(&self, light: &[f64]) -> f64 {
+        let [a, b, c, d] = self.pixels.map(|at| light.get(at as usize).copied().unwrap_or_default());
+        let row = |left: f64, right: f64| left * (1.0 - self.right) + right * self.right;
+        row(a, b) * (1.0 - self.down) + row(c, d) * self.down
+    }
 }
 
 /// Places along the outline of a piece on its scene.
-pub(crate) fn crossings(piece: &Piece) -> Vec<Crossing> {
+fn crossings(piece: &Piece) -> Vec<Crossing> {
     let outline = piece.silhouette.outline();
     let lines = flatten(&outline.path, piece.place());
     let length: f64 = lines.iter().map(|(from, to)| from.distance(*to)).sum();
@@ -125,32 +192,19 @@ fn winding(from: Point, to: Point, point: Point) -> i32 {
     }
 }
 
-/// The mean luminance 1 to 3 px outward (or, for -1, inward) of a place; nothing off the picture.
-fn band(canvas: &Canvas, view: &View, crossing: &Crossing, side: f64) -> Option<f64> {
-    let mut sum = 0.0;
-    for distance in [1.0, 2.0, 3.0] {
-        let at = crossing.at + crossing.outward * (side * distance);
-        sum += luminance_in(canvas, view, at)?;
-    }
-    Some(sum / 3.0)
-}
+/// Four pixels as x and y, and how far a place lies to the right and down between them, from 0 to 1.
+type Four = ([(u32, u32); 4], f64, f64);
 
-/// Between the four pixels around a place.
-fn luminance_in(canvas: &Canvas, view: &View, at: Point) -> Option<f64> {
+/// The pixels around a place of the scene; nothing off the picture.
+fn four_around(view: &View, at: Point) -> Option<Four> {
     let (x, y) = ((at.x - view.x) * view.scale - 0.5, (at.y - view.y) * view.scale - 0.5);
-    let inside = (-0.5..=f64::from(canvas.width) - 0.5).contains(&x)
-        && (-0.5..=f64::from(canvas.height) - 0.5).contains(&y);
-    if !inside {
+    let (last_x, last_y) = (f64::from(view.width) - 1.0, f64::from(view.height) - 1.0);
+    if !(-0.5..=last_x + 0.5).contains(&x) || !(-0.5..=last_y + 0.5).contains(&y) {
         return None;
     }
     let (left, top) = (x.floor(), y.floor());
-    let (right, down) = (x - left, y - top);
-    let pixel = |dx: i64, dy: i64| {
-        let (x, y) = (left as i64 + dx, top as i64 + dy);
-        let x = x.clamp(0, i64::from(canvas.width) - 1);
-        let y = y.clamp(0, i64::from(canvas.height) - 1);
-        luminance_quickly(canvas.at(x, y))
-    };
-    let row = |dy: i64| pixel(0, dy) * (1.0 - right) + pixel(1, dy) * right;
-    Some(row(0) * (1.0 - down) + row(1) * down)
+    let pixel =
+        |dx: f64, dy: f64| ((left + dx).clamp(0.0, last_x) as u32, (top + dy).clamp(0.0, last_y) as u32);
+    let four = [pixel(0.0, 0.0), pixel(1.0, 0.0), pixel(0.0, 1.0), pixel(1.0, 1.0)];
+    Some((four, x - left, y - top))
 }

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::blend::Pixel;
 use crate::colour::{linear_to_srgb, srgb_to_linear};
 use crate::compose::Canvas;
 
@@ -42,18 +43,17 @@ impl Screen {
     /// A picture as it is seen.
     #[must_use]
     pub fn seen(self, canvas: &Canvas) -> Canvas {
-        if self == Self::Plain {
-            return canvas.clone();
+        Canvas { pixels: canvas.pixels.iter().map(|pixel| self.pixel(*pixel)).collect(), ..*canvas }
+    }
+
+    /// A premultiplied pixel as it is seen.
+    pub(super) fn pixel(self, pixel: Pixel) -> Pixel {
+        let [r, g, b, a] = pixel;
+        if a <= 0.0 || self == Self::Plain {
+            return pixel;
         }
-        let pixels = canvas.pixels.iter().map(|pixel| {
-            let [r, g, b, a] = *pixel;
-            if a <= 0.0 {
-                return *pixel;
-            }
-            let [r, g, b] = self.colour([r, g, b].map(|part| (part / a).clamp(0.0, 1.0)));
-            [r * a, g * a, b * a, a]
-        });
-        Canvas { pixels: pixels.collect(), ..*canvas }
+        let [r, g, b] = self.colour([r, g, b].map(|part| (part / a).clamp(0.0, 1.0)));
+        [r * a, g * a, b * a, a]
     }
 
     /// A colour as it is seen, both gamma-encoded.

@@ -3,10 +3,11 @@
 use serde::Serialize;
 
 use super::contrast::{FOR_PARTS, for_text};
-use super::edge::{Crossing, EdgeSight, crossings, edge_sight, edge_view};
+use super::edge::{EdgeSight, Probes, edge_view};
 use super::screens::Screen;
 use super::sight::Sight;
 use super::text::{TextSight, letters_alone, text_sight};
+use crate::blend::Pixel;
 use crate::colour::Rgba;
 use crate::compose::{Canvas, MaskCache, Part, View, render, render_onto};
 use crate::model::{Id, Shape, Surface};
@@ -82,11 +83,9 @@ impl Eye<'_> {
         let view = edge_view(piece, scene, 8.0 + 3.5 * self.sight.sigma());
         let lower = Scene { pieces: scene.pieces[..at].to_vec(), ..scene.clone() };
         let below = render(&lower, &view, &Part::default(), self.cache);
-        let near = edge_view(piece, scene, 5.0);
-        let [left, top] = [near.x - view.x, near.y - view.y].map(|by| by.max(0.0) as u32);
-        let near_below = below.part(left, top, near.width, near.height);
-        let crossings = crossings(piece);
-        Edge { eye: self, scene, at, wide: (view, below), near: (near, near_below), crossings }
+        let probes = Probes::along(piece, view);
+        let strip_below = probes.strip.of(&below.pixels);
+        Edge { eye: self, scene, at, view, below, probes, strip_below }
     }
 }
 
@@ -95,32 +94,35 @@ pub struct Edge<'s> {
     eye: &'s Eye<'s>,
     scene: &'s Scene,
     at: usize,
-    /// What a squinting eye mixes, with what lies below the piece.
-    wide: (View, Canvas),
-    /// What lies close to the edge.
-    near: (View, Canvas),
-    crossings: Vec<Crossing>,
+    /// All that a squinting eye mixes.
+    view: View,
+    /// What lies below the piece.
+    below: Canvas,
+    probes: Probes,
+    /// What lies below it along its edge.
+    strip_below: Vec<Pixel>,
 }
 
 impl Edge<'_> {
     /// As it is seen with the coats of a piece of the same shape.
     #[must_use]
     pub fn of(&self, piece: &Piece) -> EdgeSight {
-        self.with(piece, &self.wide, self.eye.sight.sigma())
+        let drawn = render_onto(&self.below, piece, &self.view, self.eye.cache);
+        let seen = self.eye.screen.seen(&drawn.unwrap_or_else(|| self.whole(piece)));
+        self.probes.sight(&seen, self.eye.sight.sigma())
     }
 
     /// As [`Self::of`], with the eye wide open.
     #[must_use]
     pub fn sharp(&self, piece: &Piece) -> EdgeSight {
-        self.with(piece, &self.near, 0.0)
+        let drawn = self.probes.strip.with(piece, &self.strip_below, self.eye.cache);
+        let mut pixels = drawn.unwrap_or_else(|| self.probes.strip.of(&self.whole(piece).pixels));
+        pixels.iter_mut().for_each(|pixel| *pixel = self.eye.screen.pixel(*pixel));
+        self.probes.sharp_sight(&pixels)
     }
 
-    fn with(&self, piece: &Piece, (view, below): &(View, Canvas), sigma: f64) -> EdgeSight {
-        let drawn = render_onto(below, piece, view, self.eye.cache).unwrap_or_else(|| {
-            render(&up_to(self.scene, self.at, piece.clone()), view, &Part::default(), self.eye.cache)
-        });
-        let seen = self.eye.screen.seen(&drawn);
-        edge_sight(&self.crossings, &seen, view, sigma)
+    fn whole(&self, piece: &Piece) -> Canvas {
+        render(&up_to(self.scene, self.at, piece.clone()), &self.view, &Part::default(), self.eye.cache)
     }
 }
 

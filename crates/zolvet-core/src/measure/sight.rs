@@ -2,8 +2,11 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::contrast::luminances;
+use crate::blur::gaussian;
 use crate::colour::{linear_to_srgb, srgb_to_linear_quickly};
 use crate::compose::Canvas;
+use crate::raster::{Mask, Rect};
 
 /// Where an eye is.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -60,4 +63,15 @@ pub fn squinted(canvas: &Canvas, sigma: f64) -> Canvas {
         *pixel = through(pixel, linear_to_srgb);
     }
     mixed
+}
+
+/// The luminance of each pixel of a picture as [`squinted`] mixes it.
+pub(super) fn squinted_luminance(canvas: &Canvas, sigma: f64) -> Vec<f64> {
+    let rect = Rect::new(0, 0, canvas.width as i32, canvas.height as i32);
+    let mixed = |data: Vec<f32>| gaussian(&Mask { rect, data }, sigma, rect).data;
+    let there: Vec<f32> = canvas.pixels.iter().map(|pixel| pixel[3]).collect();
+    let light = luminances(&canvas.pixels).into_iter().zip(&there);
+    let light = mixed(light.map(|(light, there)| light as f32 * there).collect());
+    let share = |(light, there): (f32, f32)| if there > 0.0 { f64::from(light / there) } else { 0.0 };
+    light.into_iter().zip(mixed(there)).map(share).collect()
 }

@@ -1,5 +1,6 @@
 //! Measures the time from an input event to the painted stage in the largest scene of the demo: while a blur is dragged,
-//! and while a light with more than thirty followers is turned. Run by `cargo xtask drag`; a benchmark, not a test.
+//! and while a light with more than thirty followers is turned; and that from an input event to how well the piece can be
+//! seen. Run by `cargo xtask drag`; a benchmark, not a test.
 
 use serde_json::Value;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
@@ -32,6 +33,35 @@ const step = (i) => {
 };
 step(0);";
 
+/// Moves a slider 240 times, 60 times a second, and says of each how long it was until a sight asked for after it was
+/// shown.
+const FOLLOW: &str = "
+const done = arguments[arguments.length - 1];
+const slider = document.querySelector('input[aria-label=\"' + arguments[0] + ', slider\"]');
+const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+performance.setResourceTimingBufferSize(5000);
+performance.clearResourceTimings();
+const moved = [];
+const shown = [];
+const seen = new MutationObserver(() => requestAnimationFrame(() => setTimeout(() => shown.push(performance.now()), 0)));
+seen.observe(document.querySelector('[data-sight]'), { characterData: true, childList: true, subtree: true });
+const step = () => {
+  if (moved.length === 240) return setTimeout(finish, 1500);
+  moved.push(performance.now());
+  setValue.call(slider, String(5 + (moved.length * 7) % 60));
+  slider.dispatchEvent(new Event('input', { bubbles: true }));
+  setTimeout(step, 1000 / 60);
+};
+const finish = () => {
+  const asked = performance.getEntriesByType('resource').filter(({ name }) => name.endsWith('/api/sights'));
+  done(moved.map((at) => {
+    const answered = asked.find(({ startTime }) => startTime >= at)?.responseEnd ?? Number.NaN;
+    // Numbers that stay the same are not shown anew.
+    return (shown.find((time) => time >= answered && time < answered + 60) ?? answered) - at;
+  }));
+};
+step();";
+
 #[tokio::main]
 async fn main() -> Outcome {
     let app = App::start()?;
@@ -41,11 +71,12 @@ async fn main() -> Outcome {
     bench.choose("Open valve").await?;
     bench.click_named("Open Its own colour on the panel").await?;
     bench.settle().await?;
-    measure(&browser, "a blur", "Blur").await?;
+    measure(&browser, "a blur", "Blur", DRAG).await?;
+    measure(&browser, "a blur, followed by how well the piece is seen", "Blur", FOLLOW).await?;
     bench.click_named("Close Its own colour on the panel").await?;
     bench.settle().await?;
     let light = format!("a light with {followers} followers");
-    measure(&browser, &light, "no slider").await?;
+    measure(&browser, &light, "no slider", DRAG).await?;
     browser.quit().await
 }
 
@@ -62,8 +93,8 @@ async fn one_light(app: &App) -> Outcome<usize> {
     Ok(text.matches("\"follows\":\"sun\"").count())
 }
 
-async fn measure(browser: &Browser, what: &str, slider: &str) -> Outcome {
-    let times = browser.driver.execute_async(DRAG, vec![slider.into()]).await?.json().clone();
+async fn measure(browser: &Browser, what: &str, slider: &str, script: &str) -> Outcome {
+    let times = browser.driver.execute_async(script, vec![slider.into()]).await?.json().clone();
     let times = times.as_array().ok_or("no times came back")?;
     let mut times: Vec<f64> = times.iter().filter_map(Value::as_f64).collect();
     times.sort_by(f64::total_cmp);

@@ -1,9 +1,10 @@
 import { Button, Group, NativeSelect, Text } from '@mantine/core';
-import { memo, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import type { Report, Schemas } from '../../api/client';
 import {
   pieceOf,
   sceneOf,
+  seenIn,
   stackIn,
   useChosenPieces,
   useDocument,
@@ -45,7 +46,8 @@ export function Stage({ before, only, report, boxes }: Props) {
   const pointed = useView((state) => state.pointed);
   const seen = useSeen();
   const shown = { project: seen, scene: sceneId, scale: dense, region, before, only: only ?? pointed };
-  const { canvas, failure } = usePicture(shown);
+  const { canvas, failure, painter } = usePicture(shown);
+  useEffect(() => useDocument.subscribe((now) => painter.hurry(seenIn(now), now.scene)), [painter]);
   const [writing, setWriting] = useState(false);
   const { guides, hand } = useHand(scene, boxes, scale, () => setWriting(true));
   const bare = before || shown.only !== null;

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { type RefObject, useEffect, useRef, useState } from 'react';
 import type { Project, Scene } from '../../api/client';
 import { onlyScene, sceneOf } from '../../document/store';
 import type { Region } from './useRoom';
@@ -21,48 +21,62 @@ export interface Shown {
   seen?: string;
 }
 
-/** Keeps a canvas showing the newest picture: one request at a time, always for the latest document. */
-export function usePicture({ project, scene, scale, region, before, only, seen }: Shown) {
+/** Keeps a canvas showing the newest picture. */
+export function usePicture(shown: Shown) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const waiting = useRef<{ question: object; place: Place } | null>(null);
-  const busy = useRef(false);
   const [failure, setFailure] = useState<string | null>(null);
-  useEffect(() => {
-    if (!project || !scene || scale <= 0) return;
-    const place = placeOf(sceneOf(project, scene), region);
-    const question = {
-      project: onlyScene(project, scene),
-      scene,
-      scale,
-      region: region ?? undefined,
-      coats: before ? 'none' : 'all',
-      only: only ?? undefined,
-      ...(seen ? JSON.parse(seen) : {}),
-    };
-    waiting.current = { question, place };
-    const pump = async () => {
-      if (busy.current) return;
-      busy.current = true;
-      while (waiting.current) {
-        const next = waiting.current;
-        waiting.current = null;
-        try {
-          await paint(canvas.current, next.question, next.place);
-          setFailure(null);
-        } catch (error) {
-          setFailure(error instanceof TypeError ? 'The service does not answer.' : (error as Error).message);
-          // A busy or absent service is asked again, unless there is something newer to ask.
-          if (error instanceof TypeError || (error as Failure).status === 503) {
-            await new Promise((resolve) => window.setTimeout(resolve, 500));
-            waiting.current ??= next;
-          }
+  const [painter] = useState(() => new Painter(canvas, setFailure));
+  useEffect(() => painter.show(shown));
+  return { canvas, failure, painter };
+}
+
+/** Asks for one picture at a time, always of what was shown last. */
+class Painter {
+  private shown: Shown | null = null;
+  private waiting = false;
+  private busy = false;
+
+  constructor(
+    private readonly canvas: RefObject<HTMLCanvasElement | null>,
+    private readonly tell: (failure: string | null) => void,
+  ) {}
+
+  show(shown: Shown) {
+    if (!shown.project || !shown.scene || shown.scale <= 0 || same(shown, this.shown)) return;
+    this.shown = shown;
+    this.waiting = true;
+    void this.paint();
+  }
+
+  /** The document has changed: its picture need not wait until everything else on the screen has. */
+  hurry(project: Project | null, scene: string | null) {
+    if (this.shown?.scene === scene) this.show({ ...this.shown, project });
+  }
+
+  private async paint() {
+    if (this.busy) return;
+    this.busy = true;
+    while (this.waiting && this.shown) {
+      this.waiting = false;
+      try {
+        await paint(this.canvas.current, this.shown);
+        this.tell(null);
+      } catch (error) {
+        this.tell(error instanceof TypeError ? 'The service does not answer.' : (error as Error).message);
+        // A busy or absent service is asked again.
+        if (error instanceof TypeError || (error as Failure).status === 503) {
+          await new Promise((resolve) => window.setTimeout(resolve, 500));
+          this.waiting = true;
         }
       }
-      busy.current = false;
-    };
-    void pump();
-  }, [project, scene, scale, before, only, region, seen]);
-  return { canvas, failure };
+    }
+    this.busy = false;
+  }
+}
+
+function same(a: Shown, b: Shown | null): boolean {
+  const keys = ['project', 'scene', 'scale', 'region', 'before', 'only', 'seen'] as const;
+  return b !== null && keys.every((key) => a[key] === b[key]);
 }
 
 /** Where a picture lies on the scene's sheet. */
@@ -80,7 +94,18 @@ function placeOf(scene: Scene | undefined, region: Region | null): Place {
   };
 }
 
-async function paint(canvas: HTMLCanvasElement | null, question: object, place: Place) {
+async function paint(canvas: HTMLCanvasElement | null, shown: Shown) {
+  const { project, scene, scale, region, before, only, seen } = shown;
+  if (!project || !scene) return;
+  const question = {
+    project: onlyScene(project, scene),
+    scene,
+    scale,
+    region: region ?? undefined,
+    coats: before ? 'none' : 'all',
+    only: only ?? undefined,
+    ...(seen ? JSON.parse(seen) : {}),
+  };
   const response = await fetch('/api/preview', {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
@@ -99,6 +124,6 @@ async function paint(canvas: HTMLCanvasElement | null, question: object, place: 
     canvas.height = height;
   }
   canvas.getContext('2d')?.putImageData(new ImageData(pixels, width, height), 0, 0);
-  Object.assign(canvas.style, place);
+  Object.assign(canvas.style, placeOf(sceneOf(project, scene), region));
   canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
 }

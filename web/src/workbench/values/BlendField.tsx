@@ -2,7 +2,9 @@ import { Button, Popover } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../../api/client';
+import { identity } from '../../document/identity';
 import { onlyScene, useDocument } from '../../document/store';
+import { steady } from '../../parts/steady';
 import choice from '../AddCoat.module.css';
 import { Row } from './fields';
 
@@ -15,13 +17,13 @@ interface Props {
 }
 
 /** The blend mode of a coat, chosen from pictures of the piece itself. */
-export function BlendField({ coat, value, onChange }: Props) {
+export const BlendField = steady(function BlendField({ coat, value, onChange }: Props) {
   const [opened, setOpened] = useState(false);
   const document = useDocument((state) => state.document);
   const scene = useDocument((state) => state.scene);
   const piece = useDocument((state) => state.piece);
   const offered = useQuery({
-    queryKey: ['blends', document, scene, piece, coat],
+    queryKey: ['blends', identity(document), scene, piece, coat],
     queryFn: async () => {
       if (!document || !scene || !piece) return [];
       const body = { project: onlyScene(document, scene), scene, piece, coat };
@@ -68,4 +70,4 @@ export function BlendField({ coat, value, onChange }: Props) {
       </Popover>
     </Row>
   );
-}
+});

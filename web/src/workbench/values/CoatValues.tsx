@@ -1,5 +1,5 @@
 import { Button, NativeSelect } from '@mantine/core';
-import { answer, api, type Coat, type Project, type Schemas } from '../../api/client';
+import { answer, api, type Coat, type Schemas } from '../../api/client';
 import { changeCoat } from '../../document/coats';
 import { editCoats, onlyScene, rest, useDocument } from '../../document/store';
 import { ColourField } from '../../parts/ColourField';
@@ -12,7 +12,6 @@ import classes from './values.module.css';
 
 interface Props {
   coat: Coat;
-  document: Project;
   said: Schemas['CoatReport'] | undefined;
 }
 
@@ -20,12 +19,11 @@ interface Props {
 export type Change<C extends Coat> = (to: Partial<C>, gesture?: boolean) => void;
 
 /** The values of a coat, whatever its kind. Both forms of an offset come from the core. */
-export function CoatValues({ coat, said }: Omit<Props, 'document'>) {
-  const document = useDocument((state) => state.document);
+export function CoatValues({ coat, said }: Props) {
   const change = (to: Partial<Coat>, gesture = true) => changeCoat(coat, to, gesture);
   return (
     <div className={classes.values}>
-      {document && <KindValues coat={coat} document={document} said={said} change={change} />}
+      <KindValues coat={coat} said={said} change={change} />
       <Values
         of={[
           {
@@ -46,15 +44,15 @@ export function CoatValues({ coat, said }: Omit<Props, 'document'>) {
   );
 }
 
-function KindValues({ coat, document, said, change }: Props & { change: Change<Coat> }) {
+function KindValues({ coat, said, change }: Props & { change: Change<Coat> }) {
   switch (coat.kind) {
     case 'drop':
     case 'inner':
-      return <ShadowValues coat={coat} document={document} said={said} change={change} />;
+      return <ShadowValues coat={coat} said={said} change={change} />;
     case 'ramp':
-      return <RampValues coat={coat} document={document} said={said} change={change} />;
+      return <RampValues coat={coat} said={said} change={change} />;
     case 'highlight':
-      return <HighlightValues coat={coat} document={document} change={change} />;
+      return <HighlightValues coat={coat} change={change} />;
     case 'tint':
       return (
         <FillField label="Tint" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
@@ -79,7 +77,6 @@ function KindValues({ coat, document, said, change }: Props & { change: Change<C
           <OffsetFields
             offset={coat.offset}
             both={said?.offset}
-            document={document}
             onChange={(offset, gesture) => change({ offset }, gesture)}
           />
           <Row label="Near">
@@ -101,7 +98,7 @@ function KindValues({ coat, document, said, change }: Props & { change: Change<C
         </>
       );
     case 'cast':
-      return <CastValues coat={coat} document={document} change={change} />;
+      return <CastValues coat={coat} change={change} />;
   }
 }
 
@@ -122,15 +119,7 @@ function factor(label: string, value: number | null | undefined, set: (value: nu
 
 type Of<K extends Coat['kind']> = Extract<Coat, { kind: K }>;
 
-function HighlightValues({
-  coat,
-  document,
-  change,
-}: {
-  coat: Of<'highlight'>;
-  document: Project;
-  change: Change<Coat>;
-}) {
+function HighlightValues({ coat, change }: { coat: Of<'highlight'>; change: Change<Coat> }) {
   const { spot } = coat;
   const move = (to: Partial<typeof spot>) => change({ spot: { ...spot, ...to } });
   const size: Numbers[] = [];
@@ -179,11 +168,7 @@ function HighlightValues({
           blur('Blur', coat.blur, (value) => change({ blur: value })),
         ]}
       />
-      <FollowSelect
-        document={document}
-        value={coat.follows ?? null}
-        onChange={(follows) => change({ follows }, false)}
-      />
+      <FollowSelect value={coat.follows ?? null} onChange={(follows) => change({ follows }, false)} />
       <FillField label="Light" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
     </>
   );
@@ -229,15 +214,7 @@ function StrokeValues({ coat, change }: { coat: Of<'stroke'>; change: Change<Coa
   );
 }
 
-function CastValues({
-  coat,
-  document,
-  change,
-}: {
-  coat: Of<'cast'>;
-  document: Project;
-  change: Change<Coat>;
-}) {
+function CastValues({ coat, change }: { coat: Of<'cast'>; change: Change<Coat> }) {
   const share = (
     label: string,
     value: number,
@@ -269,11 +246,7 @@ function CastValues({
           },
         ]}
       />
-      <FollowSelect
-        document={document}
-        value={coat.follows ?? null}
-        onChange={(follows) => change({ follows }, false)}
-      />
+      <FollowSelect value={coat.follows ?? null} onChange={(follows) => change({ follows }, false)} />
       <Row label="Colour">
         <ColourField
           label="Colour"
@@ -286,7 +259,7 @@ function CastValues({
   );
 }
 
-function RampValues({ coat, document, said, change }: Props & { coat: Of<'ramp'>; change: Change<Coat> }) {
+function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: Change<Coat> }) {
   const ends = [
     {
       name: 'Near' as const,
@@ -341,7 +314,6 @@ function RampValues({ coat, document, said, change }: Props & { coat: Of<'ramp'>
           <OffsetFields
             offset={end.offset}
             both={both ?? undefined}
-            document={document}
             name={name}
             onChange={(offset, gesture) => change(set({ ...end, offset }), gesture)}
           />

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import { answer, api, type Schemas } from '../../api/client';
 import { rest } from '../../document/store';
+import { steady } from '../../parts/steady';
 import { drag } from '../stage/drag';
 import { Row } from './fields';
 import classes from './values.module.css';
@@ -22,7 +23,7 @@ const straight: Point[] = [
 ];
 
 /** How a shadow falls from full to none: a curve from blurred coverage to what is drawn of it. */
-export function FalloffField({ value, onChange }: Props) {
+export const FalloffField = steady(function FalloffField({ value, onChange }: Props) {
   const presets =
     useQuery({
       queryKey: ['falloffs'],
@@ -53,7 +54,7 @@ export function FalloffField({ value, onChange }: Props) {
       {value && <Curve points={value.points} onChange={(points) => onChange({ points }, true)} />}
     </>
   );
-}
+});
 
 /** The curve itself: drag a point, click the line for one more, Delete takes one away. */
 function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point[]) => void }) {

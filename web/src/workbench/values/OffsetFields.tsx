@@ -1,4 +1,4 @@
-import type { Project, Schemas } from '../../api/client';
+import type { Schemas } from '../../api/client';
 import { FollowSelect, type Numbers, Values } from './fields';
 import classes from './values.module.css';
 
@@ -8,14 +8,13 @@ interface Props {
   offset: Offset;
   /** Both forms, as the core resolved them. */
   both: Schemas['ResolvedOffset'] | null | undefined;
-  document: Project;
   /** What tells these fields from others in the same coat. */
   name?: string;
   onChange: (offset: Offset, gesture: boolean) => void;
 }
 
 /** x and y, distance and bearing, and the light; each set of fields follows the other. */
-export function OffsetFields({ offset, both, document, name, onChange }: Props) {
+export function OffsetFields({ offset, both, name, onChange }: Props) {
   const resolved = both ?? { x: 0, y: 0, distance: 0, bearing: 0 };
   const follows = 'follows' in offset ? offset.follows : null;
   const now =
@@ -52,7 +51,6 @@ export function OffsetFields({ offset, both, document, name, onChange }: Props) 
     <>
       <Values of={fields} />
       <FollowSelect
-        document={document}
         value={follows}
         name={name}
         onChange={(light) =>

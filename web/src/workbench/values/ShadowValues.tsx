@@ -1,6 +1,7 @@
 import { NativeSelect, Switch } from '@mantine/core';
-import type { Coat, Project, Schemas, ShadowCoat } from '../../api/client';
+import type { Coat, Schemas, ShadowCoat } from '../../api/client';
 import { ColourField } from '../../parts/ColourField';
+import { steady } from '../../parts/steady';
 import type { Change } from './CoatValues';
 import { FalloffField } from './FalloffField';
 import { Row, Values } from './fields';
@@ -8,19 +9,17 @@ import { OffsetFields } from './OffsetFields';
 
 interface Props {
   coat: ShadowCoat;
-  document: Project;
   said: Schemas['CoatReport'] | undefined;
   change: Change<Coat>;
 }
 
 /** The values of a drop or inner shadow. */
-export function ShadowValues({ coat, document, said, change }: Props) {
+export function ShadowValues({ coat, said, change }: Props) {
   return (
     <>
       <OffsetFields
         offset={coat.offset}
         both={said?.offset}
-        document={document}
         onChange={(offset, gesture) => change({ offset }, gesture)}
       />
       <Values
@@ -108,7 +107,13 @@ function Grain({ coat, change }: { coat: ShadowCoat; change: Change<Coat> }) {
   );
 }
 
-function KnockOut({ coat, onChange }: { coat: ShadowCoat; onChange: (value: boolean | undefined) => void }) {
+const KnockOut = steady(function KnockOut({
+  coat,
+  onChange,
+}: {
+  coat: ShadowCoat;
+  onChange: (value: boolean | undefined) => void;
+}) {
   const set = 'knock_out' in coat ? coat.knock_out : undefined;
   const value = set === undefined || set === null ? 'usual' : set ? 'out' : 'in';
   return (
@@ -127,4 +132,4 @@ function KnockOut({ coat, onChange }: { coat: ShadowCoat; onChange: (value: bool
       }}
     />
   );
-}
+});

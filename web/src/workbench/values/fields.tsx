@@ -1,8 +1,8 @@
 import { NativeSelect } from '@mantine/core';
 import type { ReactNode } from 'react';
-import type { Project } from '../../api/client';
-import { rest } from '../../document/store';
+import { rest, useDocument } from '../../document/store';
 import { NumberField } from '../../parts/NumberField';
+import { steady } from '../../parts/steady';
 import classes from './values.module.css';
 
 /** One number of a coat or piece. */
@@ -47,17 +47,16 @@ export function Row({ label, children }: { label: string; children: ReactNode })
 }
 
 /** The light something follows, or none. */
-export function FollowSelect({
-  document,
+export const FollowSelect = steady(function FollowSelect({
   value,
   name,
   onChange,
 }: {
-  document: Project;
   value: string | null;
   name?: string;
   onChange: (light: string | null) => void;
 }) {
+  const lights = useDocument((state) => state.document?.lights);
   return (
     <Row label="Follows">
       <NativeSelect
@@ -66,10 +65,10 @@ export function FollowSelect({
         value={value ?? ''}
         data={[
           { value: '', label: 'no light' },
-          ...(document.lights ?? []).map((light) => ({ value: light.id, label: light.name })),
+          ...(lights ?? []).map((light) => ({ value: light.id, label: light.name })),
         ]}
         onChange={(event) => onChange(event.currentTarget.value || null)}
       />
     </Row>
   );
-}
+});

@@ -1,0 +1,90 @@
+//! A few pixels of a picture, such as those along an edge, painted without the rest of it.
+
+use super::{Brush, MaskCache, Part, PieceLayers, Scope, View, looks_behind};
+use crate::blend::Pixel;
+use crate::resolve::Piece;
+
+/// Which pixels of a view.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Strip {
+    view: View,
+    runs: Vec<Stretch>,
+    length: usize,
+}
+
+/// Pixels next to one another in a row.
+#[derive(Debug, Clone, Copy, PartialEq)]
+struct Stretch {
+    y: u32,
+    x: u32,
+    length: usize,
+}
+
+/// Pixels between two stretches of a row that are sooner painted than left out.
+const GAP: usize = 4;
+
+impl Strip {
+    /// The pixels at some places of a view, as x and y, which lie in it. Also answers where each of them is in the
+    /// strip's list of pixels.
+    #[must_use]
+    pub fn through(view: View, places: &[(u32, u32)]) -> (Self, Vec<u32>) {
+        let width = view.width as usize;
+        let at = |(x, y): &(u32, u32)| *y as usize * width + *x as usize;
+        // First whether a pixel is wanted, then its number in the list.
+        let mut number = vec![0_u32; width * view.height as usize];
+        places.iter().for_each(|place| number[at(place)] = 1);
+        let (mut runs, mut length) = (Vec::new(), 0);
+        for (y, row) in number.chunks_mut(width.max(1)).enumerate() {
+            let wanted: Vec<usize> = (0..row.len()).filter(|x| row[*x] > 0).collect();
+            for together in wanted.chunk_by(|a, b| b - a <= GAP) {
+                let (Some(first), Some(last)) = (together.first(), together.last()) else { continue };
+                for (i, number) in row[*first..=*last].iter_mut().enumerate() {
+                    *number = (length + i) as u32;
+                }
+                let stretch = Stretch { y: y as u32, x: *first as u32, length: last - first + 1 };
+                length += stretch.length;
+                runs.push(stretch);
+            }
+        }
+        let numbers = places.iter().map(|place| number[at(place)]).collect();
+        (Self { view, runs, length }, numbers)
+    }
+
+    /// What a picture of its view has at its pixels, of a list that has something for each pixel, row by row.
+    #[must_use]
+    pub fn of<T: Copy>(&self, picture: &[T]) -> Vec<T> {
+        let mut found = Vec::with_capacity(self.length);
+        for run in &self.runs {
+            let start = run.y as usize * self.view.width as usize + run.x as usize;
+            found.extend_from_slice(picture.get(start..start + run.length).unwrap_or_default());
+        }
+        found
+    }
+
+    /// Its pixels with one piece drawn onto those `below` it. Nothing when it is a frosted pane, which takes in more than
+    /// the strip.
+    #[must_use]
+    pub fn with(&self, piece: &Piece, below: &[Pixel], cache: &MaskCache) -> Option<Vec<Pixel>> {
+        if looks_behind(piece) {
+            return None;
+        }
+        let (part, view) = (Part::default(), &self.view);
+        let scope = Scope {
+            part: &part,
+            cache,
+            window: view.window(),
+            scale: view.scale,
+            to_device: view.transform(),
+        };
+        let layers = PieceLayers::unpainted(piece, view.transform() * piece.place(), &scope);
+        let brush = Brush::new(piece, &layers, part.manner);
+        let mut pixels = below.to_vec();
+        let mut rest = pixels.as_mut_slice();
+        for run in &self.runs {
+            let (stretch, after) = rest.split_at_mut(run.length);
+            brush.paint_from(run.y as i32, run.x as i32, stretch);
+            rest = after;
+        }
+        Some(pixels)
+    }
+}
