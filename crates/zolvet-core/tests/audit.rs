@@ -337,7 +337,7 @@ fn squinting_mixes_light_as_a_gaussian() {
 }
 
 /// A sharp edge between black and white has 21 to 1 (WCAG 2.2, "contrast ratio"); squinting at it leaves, d px to either
-/// side, 2Φ(d/σ) − 1 of its difference.
+/// side, 2Φ(d/σ) − 1 of its difference, on screens with any number of pixels for one px.
 #[test]
 fn an_edge_is_measured_as_in_closed_form() {
     let mut document = document("#ffffff", json!([card("p", 100, own(json!([])))]));
@@ -348,13 +348,15 @@ fn an_edge_is_measured_as_in_closed_form() {
     let project = Project::from_value(&document).unwrap();
     let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
     let (cache, sight) = (MaskCache::default(), Sight::default());
-    let eye = Eye { screen: Screen::Plain, sight, cache: &cache };
-    let found = eye.measures(&scene, &scene.pieces[0].id, &project.scenes[0].pieces[0].shape).unwrap();
-    assert!((found.contrast - 21.0).abs() < 1e-3, "{found:?}");
     let left: f64 =
         [1.0, 2.0, 3.0].map(|d| erf(d / sight.sigma() / std::f64::consts::SQRT_2)).iter().sum::<f64>() / 3.0;
-    let squinted = found.squinted.unwrap();
-    assert!((squinted - left).abs() < 0.005, "{squinted} beside {left}");
+    for density in [1.0, 1.5, 2.0, 3.0] {
+        let eye = Eye { screen: Screen::Plain, sight, density, cache: &cache };
+        let found = eye.measures(&scene, &scene.pieces[0].id, &project.scenes[0].pieces[0].shape).unwrap();
+        assert!((found.contrast - 21.0).abs() < 1e-3, "{found:?}");
+        let squinted = found.squinted.unwrap();
+        assert!((squinted - left).abs() < 0.005, "{squinted} beside {left} at {density}x");
+    }
 }
 
 /// Abramowitz and Stegun, "Handbook of Mathematical Functions", 7.1.26.

@@ -131,6 +131,51 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
     browser.quit().await
 }
 
+#[tokio::test]
+async fn the_pixels_of_a_screen_are_looked_at_in_two_windows() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::start(1280, 900).await?;
+    browser.go(&app.address).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.click_named("Check").await?;
+    let numbers = "document.querySelector('[aria-label=\"Pieces as they are seen\"] tbody')?.textContent";
+    browser.wait_for(&format!("{numbers}.includes('Open valve')")).await?;
+    let plain = bench.script(&format!("return {numbers}")).await?;
+    bench.pick("Pixels", "Pixels of a 2x screen").await?;
+    let canvas = "document.querySelector('[aria-label=\"Sharp picture\"] canvas')";
+    browser.wait_for(&format!("{canvas}?.dataset.pixels === '2' && {canvas}.width > 1000")).await?;
+    // Two device pixels for one px of the scene, each shown as two pixels of this screen.
+    let shown =
+        bench.script(&format!("return {canvas}.getBoundingClientRect().width / {canvas}.width")).await?;
+    assert_eq!(shown.as_f64(), Some(2.0));
+    let smooth = bench.script(&format!("return getComputedStyle({canvas}).imageRendering")).await?;
+    assert_eq!(smooth, "pixelated");
+    // What is measured are those pixels.
+    browser.wait_for(&format!("{numbers} !== {plain}")).await?;
+    // Both windows show the same part, whichever is scrolled.
+    let frame = |label: &str| format!("document.querySelector('[aria-label=\"{label} picture\"]')");
+    for (moved, other) in [("Sharp", "Squinted"), ("Squinted", "Sharp")] {
+        let (x, y) = if moved == "Sharp" { (300, 200) } else { (40, 90) };
+        bench.script(&format!("{}.scrollTo({x}, {y})", frame(moved))).await?;
+        let there = format!("{0}.scrollLeft === {x} && {0}.scrollTop === {y}", frame(other));
+        browser.wait_for(&there).await?;
+    }
+    // A finding is brought into the middle of both.
+    let row = "[...document.querySelectorAll('section[aria-label=Findings] li > button')].find((b) => b.textContent.includes('Open valve'))";
+    browser.wait_for(row).await?;
+    bench.script(&format!("{row}.click()")).await?;
+    let marks = "[...document.querySelectorAll('section[aria-label=Look] circle')]";
+    let inside = format!(
+        "(() => {{ const box = {0}.getBoundingClientRect(); const shown = {marks}.map((mark) => mark.getBoundingClientRect()).filter((mark) => mark.left > box.left && mark.right < box.right && mark.top > box.top && mark.bottom < box.bottom); return shown.length > 3 && {0}.scrollLeft === {1}.scrollLeft; }})()",
+        frame("Sharp"),
+        frame("Squinted")
+    );
+    browser.wait_for(&inside).await?;
+    bench.pick("Pixels", "Fitted").await?;
+    browser.wait_for(&format!("{numbers} === {plain}")).await?;
+    browser.quit().await
+}
+
 #[test]
 fn the_command_line_audits() -> Outcome {
     let folder = tempfile::tempdir()?;

@@ -1342,6 +1342,12 @@ export interface components {
              *     }
              */
             sight: components["schemas"]["Sight"];
+            /**
+             * Format: double
+             * @description Device pixels for one CSS px of that screen, from 1 to 4.
+             * @default 1
+             */
+            density: number;
         };
         /** @description Where to measure. */
         Line: {
@@ -2003,6 +2009,11 @@ export interface components {
             piece?: components["schemas"]["Id"] | null;
             screen?: components["schemas"]["Screen"] | null;
             sight?: components["schemas"]["Sight"] | null;
+            /**
+             * Format: double
+             * @description Device pixels for one CSS px of the screen, from 1 to 4; 1 when left out.
+             */
+            density?: number | null;
         };
         /**
          * Format: double

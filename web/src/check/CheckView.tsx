@@ -6,7 +6,7 @@ import { Bar } from '../parts/Bar';
 import view from '../parts/view.module.css';
 import classes from './Check.module.css';
 import { Findings } from './Findings';
-import { Look } from './Look';
+import { Look, type Pixels } from './Look';
 import { screenOf } from './screens';
 import { useAudit } from './useAudit';
 
@@ -19,7 +19,10 @@ export function CheckView() {
   const [kind, setKind] = useState('plain');
   const [severity, setSeverity] = useState(1);
   const screen = useMemo(() => screenOf(kind, severity), [kind, severity]);
-  const looked = useAudit(project, screen);
+  const [pixels, setPixels] = useState<Pixels>('fitted');
+  const density = pixels === '2' ? 2 : 1;
+  const limits = useMemo(() => ({ screen, density }), [screen, density]);
+  const looked = useAudit(project, limits);
   const [chosen, setChosen] = useState<string | null>(null);
   const [trying, setTrying] = useState(false);
   const [scene, setScene] = useState(opened);
@@ -44,6 +47,9 @@ export function CheckView() {
           onScreen={setKind}
           severity={severity}
           onSeverity={setSeverity}
+          pixels={pixels}
+          onPixels={setPixels}
+          density={density}
           finding={finding ?? null}
           tried={Boolean(mend)}
         />

@@ -17,6 +17,10 @@ interface Props {
   onScreen: (kind: string) => void;
   severity: number;
   onSeverity: (severity: number) => void;
+  pixels: Pixels;
+  onPixels: (pixels: Pixels) => void;
+  /** Device pixels for one CSS px of the screen. */
+  density: number;
   finding: Schemas['Finding'] | null;
   tried: boolean;
 }
@@ -26,12 +30,11 @@ const gap = 14;
 
 /** A scene as it is, and as another screen, other eyes or a squinting eye sees it. */
 export function Look(props: Props) {
-  const { project, scene, screen, finding } = props;
+  const { project, scene, screen, finding, pixels, density } = props;
   const [squints, setSquints] = useState(true);
   const [distance, setDistance] = useState(50);
   const { ref, width } = useElementSize();
   const across = squints ? (width - gap) / 2 : width;
-  const [pixels, setPixels] = useState<Pixels>('fitted');
   const fitted = scene && width > gap ? Math.min(1, across / scene.width) : 0;
   const scale = pixels === 'fitted' || fitted === 0 ? fitted : ENLARGED;
   const sight = { distance, px_per_inch: 96, degrees: 0.1 };
@@ -79,7 +82,7 @@ export function Look(props: Props) {
             { value: '1', label: 'Pixels of a 1x screen' },
             { value: '2', label: 'Pixels of a 2x screen' },
           ]}
-          onChange={(event) => setPixels(event.currentTarget.value as Pixels)}
+          onChange={(event) => props.onPixels(event.currentTarget.value as Pixels)}
         />
         <Switch
           size="xs"
@@ -132,7 +135,7 @@ export function Look(props: Props) {
           </>
         )}
       </div>
-      {project && scene && <Pieces project={project} scene={scene.id} screen={screen} sight={sight} />}
+      {project && scene && <Pieces {...{ project, screen, sight, density }} scene={scene.id} />}
     </section>
   );
 }
@@ -143,7 +146,7 @@ function name(screen: Screen): string {
 }
 
 /** As large as there is room for, or the very pixels of a screen, enlarged. */
-type Pixels = 'fitted' | '1' | '2';
+export type Pixels = 'fitted' | '1' | '2';
 
 /** Px of this screen for one px of the scene when pixels are looked at. */
 const ENLARGED = 4;

@@ -12,15 +12,18 @@ interface Props {
   scene: string;
   screen: Screen;
   sight: Schemas['Sight'];
+  density: number;
 }
 
 /** Each piece of the scene in numbers, the hardest to see first. */
-export function Pieces({ project, scene, screen, sight }: Props) {
+export function Pieces({ project, scene, screen, sight, density }: Props) {
   const seen = useQuery({
-    queryKey: ['sights', identity(project), scene, screen, sight],
+    queryKey: ['sights', identity(project), scene, screen, sight, density],
     queryFn: async () =>
       answer(
-        await api.POST('/api/sights', { body: { project: onlyScene(project, scene), scene, screen, sight } }),
+        await api.POST('/api/sights', {
+          body: { project: onlyScene(project, scene), scene, screen, sight, density },
+        }),
       ),
     placeholderData: (last) => last,
     gcTime: 0,

@@ -14,7 +14,7 @@ interface Looked {
 /** Looks the project over whenever it changes; a newer change ends what is under way. */
 export function useAudit(
   project: Project | null,
-  screen: Schemas['Screen'],
+  limits: Pick<Schemas['Limits'], 'screen' | 'density'>,
 ): Looked & { again: () => void; stop: () => void } {
   const [looked, setLooked] = useState<Looked>({ audit: null, done: null, failure: null });
   const [asked, setAsked] = useState(0);
@@ -27,7 +27,7 @@ export function useAudit(
       setRunning(controller);
       setLooked((last) => ({ ...last, done: 0, failure: null }));
       try {
-        await ask(project, screen, controller.signal, (line) => {
+        await ask(project, limits, controller.signal, (line) => {
           setLooked((last) => ({
             audit: line.audit ?? last.audit,
             done: line.done < 1 ? line.done : null,
@@ -45,21 +45,16 @@ export function useAudit(
       window.clearTimeout(timer);
       controller.abort();
     };
-  }, [project, screen, asked]);
+  }, [project, limits, asked]);
   return { ...looked, again: () => setAsked((count) => count + 1), stop: () => running?.abort() };
 }
 
 /** Reads the answer line by line as it comes. */
-async function ask(
-  project: Project,
-  screen: Schemas['Screen'],
-  signal: AbortSignal,
-  said: (line: Line) => void,
-) {
+async function ask(project: Project, limits: object, signal: AbortSignal, said: (line: Line) => void) {
   const response = await fetch('/api/audit', {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ project, limits: { screen } }),
+    body: JSON.stringify({ project, limits }),
     signal,
   });
   if (!response.ok || !response.body) throw new Error((await response.json()).detail);

@@ -160,6 +160,8 @@ pub struct Limits {
     pub screen: Screen,
     /// From where it is looked at.
     pub sight: Sight,
+    /// Device pixels for one CSS px of that screen, from 1 to 4.
+    pub density: f64,
 }
 
 impl Default for Limits {
@@ -175,6 +177,7 @@ impl Default for Limits {
             without: Vec::new(),
             screen: Screen::Plain,
             sight: Sight::default(),
+            density: 1.0,
         }
     }
 }

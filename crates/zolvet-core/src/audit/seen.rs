@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use serde_json::json;
 
-use super::{Auditor, Finding, FindingKind, Mend, Severity, Where};
+use super::{Auditor, Finding, FindingKind, Limits, Mend, Severity, Where};
 use crate::colour::Rgba;
 use crate::compose::{Part, Rounding, View, picture, render};
 use crate::css::{colour_text, number_text, tidy};
@@ -85,7 +85,8 @@ impl Auditor<'_> {
     }
 
     fn eye(&self) -> Eye<'_> {
-        Eye { screen: self.limits.screen, sight: self.limits.sight, cache: self.cache }
+        let Limits { screen, sight, density, .. } = *self.limits;
+        Eye { screen, sight, density, cache: self.cache }
     }
 
     fn faint_edge(&self, (at, piece_at): (usize, usize), scene: &Scene, below: usize) -> Option<Finding> {
@@ -214,8 +215,9 @@ impl Auditor<'_> {
         let mut without = scene.clone();
         without.pieces[place] = piece.with_coats(kept);
         // Most coats are seen close by, which is sooner drawn than all their surroundings.
-        [edge_view(piece, scene, CLOSE), surroundings(piece, scene)].iter().any(|view| {
-            let draw = |scene: &Scene| picture(scene, view, &Part::default(), Rounding::Nearest, self.cache);
+        [edge_view(piece, scene, CLOSE), surroundings(piece, scene)].into_iter().any(|view| {
+            let view = view.on_screen_of(self.limits.density);
+            let draw = |scene: &Scene| picture(scene, &view, &Part::default(), Rounding::Nearest, self.cache);
             let (with, without) = (draw(scene), draw(&without));
             with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= self.limits.least_seen)
         })
@@ -242,7 +244,7 @@ impl Auditor<'_> {
         found.into_iter().for_each(|finding| self.find(finding));
     }
 
-    /// Wide faint shadows that 8 bits turn into bands.
+    /// Wide faint shadows that 8 bits turn into bands: at the same places, however dense the screen.
     fn bands(&self, at: usize, scene: &Scene) -> Vec<Finding> {
         let view = View::whole(scene, 1.0);
         let wide: BTreeSet<&Id> =

@@ -60,6 +60,14 @@ impl View {
         Self { x: 0.0, y: 0.0, scale, width, height }
     }
 
+    /// The same part on a screen with `density` device pixels for one CSS px, from 1 to 4.
+    #[must_use]
+    pub fn on_screen_of(self, density: f64) -> Self {
+        let density = if density.is_finite() { density.clamp(1.0, 4.0) } else { 1.0 };
+        let side = |pixels: u32| (f64::from(pixels) * density).round() as u32;
+        Self { scale: self.scale * density, width: side(self.width), height: side(self.height), ..self }
+    }
+
     fn window(&self) -> Rect {
         let side = |pixels: u32| i32::try_from(pixels).unwrap_or(i32::MAX);
         Rect::new(0, 0, side(self.width), side(self.height))

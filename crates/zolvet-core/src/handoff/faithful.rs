@@ -5,7 +5,7 @@ use serde::Serialize;
 use super::browser::painted_as;
 use super::{Fidelity, FidelityNote, Held, HeldFilter, Target};
 use crate::blend::{BlendMode, blend, over_in_8_bits};
-use crate::compose::{Canvas, Manner, MaskCache, Part, Rounding, View, render};
+use crate::compose::{Canvas, Manner, MaskCache, Part, Rounding, View, render, render_onto};
 use crate::filter::{Graph, Step};
 use crate::geometry::{RoundedBox, Silhouette};
 use crate::model::{Id, Surface};
@@ -110,10 +110,10 @@ pub fn predicted(scene: &Scene, held: &Held, view: &View, cache: &MaskCache) -> 
         notes: Vec::new(),
         ..scene.clone()
     };
-    let exact = Part::default();
-    let draw = |scene: &Scene| render(scene, view, &exact, cache).to_picture(Rounding::Nearest);
-    let before = draw(&with(Vec::new()));
-    let designed = draw(&with(vec![scene.pieces[at].clone()]));
+    let exact = |pieces: Vec<Piece>| render(&with(pieces), view, &Part::default(), cache);
+    let (before, piece) = (exact(Vec::new()), &scene.pieces[at]);
+    let designed = render_onto(&before, piece, view, cache).unwrap_or_else(|| exact(vec![piece.clone()]));
+    let [before, designed] = [before, designed].map(|canvas| canvas.to_picture(Rounding::Nearest));
     let shown = match &held.filter {
         None => browser(&with(painted_as(&held.element, held.target, view.scale)), view, cache),
         Some(filter) => {

@@ -5,8 +5,9 @@ use serde::Serialize;
 use super::{Faithfulness, Numbers, best_target, faithfulness, predicted};
 use crate::asset::Assets;
 use crate::compose::{MaskCache, View};
-use crate::model::{Id, Project, Shape};
+use crate::model::{self, Id, Project, Shape};
 use crate::resolve::{self, Piece, Scene};
+use crate::rows::each;
 
 /// How one piece of a project comes through, in the target that holds it best.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -32,25 +33,36 @@ pub fn project_faithfulness(
     numbers: Numbers,
     cache: &MaskCache,
 ) -> Vec<PieceFaithfulness> {
-    let mut found = Vec::new();
-    for scene in &project.scenes {
+    let scenes = each(&project.scenes, |scene| {
         let resolved = resolve::scene(project, scene, assets);
-        for model in scene.pieces.iter().filter(|piece| !piece.hidden) {
-            let piece = resolved.pieces.iter().find(|piece| piece.id == model.id);
-            let Some(piece) = piece.filter(|piece| !piece.coats.is_empty()) else { continue };
-            let held = best_target(&numbers.of_piece(piece), matches!(model.shape, Shape::Text(_)));
-            let view = surroundings(piece, &resolved);
-            let Some(pictures) = predicted(&resolved, &held, &view, cache) else { continue };
-            found.push(PieceFaithfulness {
+        let pieces: Vec<_> = scene.pieces.iter().filter(|piece| !piece.hidden).collect();
+        each(&pieces, |model| {
+            let comes = comes_through(model, &resolved, numbers, cache)?;
+            Some(PieceFaithfulness {
                 scene: scene.id.clone(),
                 scene_name: scene.name.clone(),
-                piece: piece.id.clone(),
-                piece_name: piece.name.clone(),
-                comes: faithfulness(piece, &held, &pictures),
-            });
-        }
+                piece: model.id.clone(),
+                piece_name: model.name.clone(),
+                comes,
+            })
+        })
+    });
+    scenes.into_iter().flatten().flatten().collect()
+}
+
+fn comes_through(
+    model: &model::Piece,
+    scene: &Scene,
+    numbers: Numbers,
+    cache: &MaskCache,
+) -> Option<Faithfulness> {
+    let piece = scene.pieces.iter().find(|piece| piece.id == model.id)?;
+    if piece.coats.is_empty() {
+        return None;
     }
-    found
+    let held = best_target(&numbers.of_piece(piece), matches!(model.shape, Shape::Text(_)));
+    let pictures = predicted(scene, &held, &surroundings(piece, scene), cache)?;
+    Some(faithfulness(piece, &held, &pictures))
 }
 
 /// Px around a piece that are compared, at most: what lies farther out is faint.

@@ -96,7 +96,7 @@ impl Probes {
         Self { strip, crossings: kept, reads }
     }
 
-    /// The edge in a picture; `sigma` is what a squinting eye mixes.
+    /// The edge in a picture; `sigma` is what a squinting eye mixes, in pixels.
     pub fn sight(&self, picture: &Canvas, sigma: f64) -> EdgeSight {
         let sharp = self.strip.of(&picture.pixels);
         if sigma <= 0.0 {

@@ -20,6 +20,8 @@ pub struct Eye<'a> {
     pub screen: Screen,
     /// Where it is.
     pub sight: Sight,
+    /// Device pixels for one CSS px of the screen, from 1 to 4.
+    pub density: f64,
     /// What is drawn for it is kept in.
     pub cache: &'a MaskCache,
 }
@@ -64,7 +66,7 @@ impl Eye<'_> {
         if piece.surface != Surface::Keep || piece.opacity <= 0.0 {
             return None;
         }
-        let view = edge_view(piece, scene, 2.0);
+        let view = edge_view(piece, scene, 2.0).on_screen_of(self.density);
         let draw = |scene: &Scene| render(scene, &view, &Part::default(), self.cache);
         let shown = draw(&up_to(scene, at, piece.clone()));
         let behind = draw(&up_to(scene, at, Piece { surface: Surface::Hide, ..piece.clone() }));
@@ -80,7 +82,7 @@ impl Eye<'_> {
     pub fn edge<'s>(&'s self, scene: &'s Scene, at: usize) -> Edge<'s> {
         let piece = &scene.pieces[at];
         // What the eye mixes in from farther out has to be drawn too.
-        let view = edge_view(piece, scene, 8.0 + 3.5 * self.sight.sigma());
+        let view = edge_view(piece, scene, 8.0 + 3.5 * self.sight.sigma()).on_screen_of(self.density);
         let lower = Scene { pieces: scene.pieces[..at].to_vec(), ..scene.clone() };
         let below = render(&lower, &view, &Part::default(), self.cache);
         let probes = Probes::along(piece, view);
@@ -109,7 +111,7 @@ impl Edge<'_> {
     pub fn of(&self, piece: &Piece) -> EdgeSight {
         let drawn = render_onto(&self.below, piece, &self.view, self.eye.cache);
         let seen = self.eye.screen.seen(&drawn.unwrap_or_else(|| self.whole(piece)));
-        self.probes.sight(&seen, self.eye.sight.sigma())
+        self.probes.sight(&seen, self.eye.sight.sigma() * self.view.scale)
     }
 
     /// As [`Self::of`], with the eye wide open.

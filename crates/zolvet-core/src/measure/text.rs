@@ -77,7 +77,7 @@ fn region_sight(
             }
         }
     }
-    if weight < 12.0 {
+    if weight < 12.0 * view.scale * view.scale {
         return None;
     }
     let (letters, behind) = (own / weight, ground / weight);

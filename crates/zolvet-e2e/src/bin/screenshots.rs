@@ -39,6 +39,8 @@ async fn main() -> Outcome {
 
     bench.scene("Kiosk panel").await?;
     let link = bench.make_link().await?;
+    let closeness = "document.querySelectorAll('section[aria-label=\"How close it comes\"] tbody tr').length";
+    browser.wait_for(&format!("{closeness} > 20")).await?;
     keep(&browser, folder, "hand-off").await?;
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelectorAll('article img').length > 20").await?;

@@ -100,6 +100,8 @@ pub struct SightsRequest {
     #[serde(default)]
     #[schema(value_type = Option<Sight>)]
     sight: Sight,
+    /// Device pixels for one CSS px of the screen, from 1 to 4; 1 when left out.
+    density: Option<f64>,
 }
 
 /// A piece as it is seen.
@@ -129,7 +131,8 @@ pub async fn sights(
             let scene = scene_in(&project, &body.scene)?;
             let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
             let screen = body.screen.unwrap_or(Screen::Plain);
-            let eye = Eye { screen, sight: body.sight, cache: &bench.cache };
+            let density = body.density.unwrap_or(1.0);
+            let eye = Eye { screen, sight: body.sight, density, cache: &bench.cache };
             let asked = |piece: &&Piece| body.piece.as_ref().is_none_or(|only| *only == piece.id);
             let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
                 let sight = eye.measures(&resolved, &piece.id, &piece.shape)?;
