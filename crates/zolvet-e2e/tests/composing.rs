@@ -4,6 +4,7 @@
 
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
+use zolvet_core::picture::Picture;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
 async fn open(app: &App) -> Outcome<Browser> {
@@ -99,6 +100,57 @@ async fn a_shadow_is_taken_hold_of_on_the_stage() -> Outcome {
         .await?;
     let curves = "return document.querySelectorAll('[aria-label=\"Edge profile\"] svg path > title').length";
     assert_eq!(bench.script(curves).await?, json!(1));
+    browser.quit().await
+}
+
+/// What the stage, the code and the numbers say of the chosen piece.
+async fn told(bench: &Workbench<'_>) -> Outcome<(Picture, String, Value)> {
+    let sight = bench.script("return document.querySelector('[data-sight]').textContent").await?;
+    Ok((bench.stage().await?, bench.read_out().await?, sight))
+}
+
+/// While a value is dragged, questions to the service are left out; the last never is.
+#[tokio::test]
+async fn a_drag_ends_with_everything_at_its_last_value() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Open valve").await?;
+    bench.click_named("Open Its own colour on the panel").await?;
+    bench.settle().await?;
+    let sight = "document.querySelector('[data-sight]')?.textContent.includes('at its weakest')";
+    browser.wait_for(sight).await?;
+    let before = told(&bench).await?;
+    let drag = "const slider = document.querySelector('input[aria-label=\"Blur, slider\"]');
+        const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+        const done = arguments[arguments.length - 1];
+        let at = 0;
+        const step = () => {
+          if (at === 90) { slider.dispatchEvent(new PointerEvent('pointerup', { bubbles: true })); return done(slider.value); }
+          at += 1;
+          set.call(slider, String(at === 90 ? 3 : (at * 7) % 60));
+          slider.dispatchEvent(new Event('input', { bubbles: true }));
+          setTimeout(step, at % 3 === 0 ? 12 : 0);
+        };
+        step();";
+    let last = browser.driver.execute_async(drag, vec![]).await?.json().clone();
+    assert_eq!(last, json!("3"));
+    browser
+        .wait_for("document.querySelector('[aria-label=Read-out] pre').textContent.includes('3px')")
+        .await?;
+    bench.settle().await?;
+    let dragged = told(&bench).await?;
+    assert_ne!(dragged.0, before.0);
+    assert_ne!(dragged.1, before.1);
+    assert_ne!(dragged.2, before.2);
+    // What was answered on the way is the same as what is answered to one question.
+    browser.driver.refresh().await?;
+    bench.wait_drawn().await?;
+    bench.choose("Open valve").await?;
+    bench.click_named("Open Its own colour on the panel").await?;
+    browser.wait_for(sight).await?;
+    bench.settle().await?;
+    assert_eq!(told(&bench).await?, dragged);
     browser.quit().await
 }
 
