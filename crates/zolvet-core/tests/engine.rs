@@ -164,6 +164,25 @@ fn a_region_at_a_zoom_is_that_part_of_the_whole() {
 }
 
 #[test]
+fn a_denser_screen_shows_the_same_part() {
+    let scene = resolved(json!([star(json!(all_kinds()))]));
+    let (view, cache) = (View { x: 30.0, y: 20.0, scale: 1.0, width: 90, height: 70 }, MaskCache::default());
+    let dense = view.on_screen_of(2.0);
+    assert_eq!((dense.width, dense.height, dense.scale), (180, 140, 2.0));
+    let whole = render(&scene, &View::whole(&scene, 2.0), &Part::default(), &cache);
+    let part = whole.part(60, 40, 180, 140).to_picture(Rounding::Nearest);
+    let drawn = render(&scene, &dense, &Part::default(), &cache).to_picture(Rounding::Nearest);
+    let worst = drawn.rgba.iter().zip(&part.rgba).map(|(a, b)| a.abs_diff(*b)).max();
+    assert!(worst <= Some(1), "{worst:?}");
+    // What no screen has, and what no memory holds, is not drawn.
+    assert_eq!(view.on_screen_of(f64::NAN), view);
+    assert_eq!(view.on_screen_of(0.0), view);
+    assert_eq!(view.on_screen_of(1e9).width, 360);
+    let large = View { width: 3000, height: 20, ..view }.on_screen_of(4.0);
+    assert_eq!((large.width, large.height), (4096, 27));
+}
+
+#[test]
 fn a_strip_has_the_pixels_of_the_whole_picture() {
     let alone = |kind: &Value| json!(kind["kind"].as_str().unwrap() != "backdrop");
     let kinds: Vec<Value> = all_kinds().into_iter().filter(|kind| alone(kind) == true).collect();

@@ -60,10 +60,12 @@ impl View {
         Self { x: 0.0, y: 0.0, scale, width, height }
     }
 
-    /// The same part on a screen with `density` device pixels for one CSS px, from 1 to 4.
+    /// The same part on a screen with `density` device pixels for one CSS px, from 1 to 4; fewer where that would be more
+    /// than 4096 across or down.
     #[must_use]
     pub fn on_screen_of(self, density: f64) -> Self {
-        let density = if density.is_finite() { density.clamp(1.0, 4.0) } else { 1.0 };
+        let most = (4096.0 / f64::from(self.width.max(self.height).max(1))).clamp(1.0, 4.0);
+        let density = if density.is_finite() { density.clamp(1.0, most) } else { 1.0 };
         let side = |pixels: u32| (f64::from(pixels) * density).round() as u32;
         Self { scale: self.scale * density, width: side(self.width), height: side(self.height), ..self }
     }
