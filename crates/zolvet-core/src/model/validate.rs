@@ -298,7 +298,8 @@ impl<'a> Check<'a> {
 
     fn known(&mut self, at: &str, what: &str, id: &Id, known: bool) {
         if !known {
-            self.problem(at, format!("expected the id of a {what}, found \"{id}\""));
+            let article = if what.starts_with('a') { "an" } else { "a" };
+            self.problem(at, format!("expected the id of {article} {what}, found \"{id}\""));
         }
     }
 
