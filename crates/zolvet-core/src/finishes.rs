@@ -1,5 +1,7 @@
 //! Finishes among themselves: how high each stands, what lies between two, and how two differ.
 
+use std::collections::HashSet;
+
 use serde::Serialize;
 use serde_json::{Map, Value};
 
@@ -77,7 +79,7 @@ pub fn between(low: &Finish, high: &Finish, count: usize) -> Vec<Finish> {
     let pairs = matched(&low.coats, &high.coats);
     let step = |number: usize| {
         let t = number as f64 / (count + 1) as f64;
-        let coats = pairs.iter().filter_map(|pair| mixed_coat(*pair, t)).collect();
+        let coats = told_apart(pairs.iter().filter_map(|pair| mixed_coat(*pair, t)).collect());
         Finish {
             id: Id::step_of(&low.id, number),
             name: format!("{} to {} {number}", low.name, high.name),
@@ -89,6 +91,20 @@ pub fn between(low: &Finish, high: &Finish, count: usize) -> Vec<Finish> {
         }
     };
     (1..=count).map(step).collect()
+}
+
+/// Coats of two finishes may have the same id.
+fn told_apart(mut coats: Vec<Coat>) -> Vec<Coat> {
+    let mut taken = HashSet::new();
+    for coat in &mut coats {
+        let id = coat.id.clone();
+        let mut number = 1;
+        while !taken.insert(coat.id.clone()) {
+            number += 1;
+            coat.id = Id::step_of(&id, number);
+        }
+    }
+    coats
 }
 
 type Pair<'a> = (Option<&'a Coat>, Option<&'a Coat>);
@@ -258,6 +274,17 @@ mod tests {
         assert_eq!((value[0]["offset"]["y"].as_f64(), value[0]["blur"].as_f64()), (Some(6.0), Some(16.0)));
         assert_eq!((value[1]["count"].as_u64(), value[1]["far"]["blur"].as_f64()), (Some(6), Some(40.0)));
         assert_eq!((value[2]["name"].as_str(), value[2]["opacity"].as_f64()), (Some("Far"), Some(0.5)));
+    }
+
+    #[test]
+    fn a_step_tells_coats_of_one_id_apart() {
+        let mut inner = drop("Key", 1.0, 2.0, "#000000");
+        inner["kind"] = json!("inner");
+        let (low, high) =
+            (finish("low", json!([drop("Key", 2.0, 4.0, "#000000")])), finish("high", json!([inner])));
+        let steps = between(&low, &high, 1);
+        let ids: Vec<&str> = steps[0].coats.iter().map(|coat| coat.id.as_str()).collect();
+        assert_eq!(ids, ["Key", "Key.2"]);
     }
 
     #[test]

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
+use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::audit::{Finding, FindingKind, Limits, audit, mended};
@@ -385,4 +386,69 @@ fn the_demo_passes_but_for_two_findings() {
     assert!(
         audit(&project, &document, &assets, &Limits::default(), &cache, &mut |done| done < 0.3).is_none()
     );
+}
+
+fn any_coat() -> impl Strategy<Value = Value> {
+    let colours =
+        prop::sample::select(vec!["#000000", "#ffffff", "#203028", "#1c2c24", "#c04020", "#f6f3ea"]);
+    let kinds = prop::sample::select(vec!["drop", "inner"]);
+    let blend = prop::sample::select(vec!["normal", "multiply", "screen"]);
+    (kinds, -12..12_i32, -12..14_i32, 0..60_i32, -4..6_i32, colours, 1..20_i32, blend).prop_map(
+        |(kind, x, y, blur, spread, colour, opacity, blend)| {
+            json!({"name": kind, "on": true, "kind": kind, "offset": {"x": x, "y": y}, "blur": blur, "spread": spread,
+                "colour": colour, "opacity": f64::from(opacity) / 20.0, "blend": blend})
+        },
+    )
+}
+
+fn any_stack() -> impl Strategy<Value = Value> {
+    prop::collection::vec(any_coat(), 0..5).prop_map(|mut coats| {
+        coats.iter_mut().enumerate().for_each(|(at, coat)| coat["id"] = json!(format!("c{at}")));
+        json!(coats)
+    })
+}
+
+fn any_project() -> impl Strategy<Value = Value> {
+    let grounds = prop::sample::select(vec!["#ffffff", "#000000", "#efece3", "#2f6d5f", "#808080"]);
+    let fills = prop::sample::select(vec!["#f6f3ea", "#efece3", "#2f6d5f", "#ffffff"]);
+    let piece = (any_stack(), fills, any::<bool>(), any::<bool>());
+    let finishes = prop::collection::vec(any_stack(), 1..4);
+    (grounds, prop::collection::vec(piece, 1..4), finishes, -180..180_i32).prop_map(|(ground, pieces, finishes, bearing)| {
+        let count = finishes.len();
+        let placed = pieces.into_iter().enumerate().map(|(at, (coats, fill, used, wears))| {
+            let finish = json!({"finish": format!("f{}", at % count)});
+            let mut piece = card(&format!("p{at}"), 20 + 120 * at as i32, if wears { finish } else { own(coats) });
+            piece["fill"] = json!({"kind": "solid", "colour": fill});
+            if used {
+                piece["states"] = json!({"hover": [drop("h", (0.0, 3.0), 8.0, "#203028", 0.3)]});
+            }
+            piece
+        });
+        let mut document = document(ground, placed.collect());
+        document["lights"] = json!([{"id": "l", "name": "L", "bearing": bearing, "colour": "#fff0d0", "strength": 1}]);
+        document["finishes"] = finishes.into_iter().enumerate()
+            .map(|(at, coats)| json!({"id": format!("f{at}"), "name": format!("F{at}"), "note": "", "coats": coats}))
+            .collect();
+        document["scale"] = (0..count).map(|at| json!(format!("f{at}"))).collect();
+        document
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
+
+    /// Whoever takes mend after mend comes to an end: each removes what it is for, and none is of no use.
+    #[test]
+    fn mends_come_to_an_end(document in any_project()) {
+        let mut document = document;
+        for _ in 0..60 {
+            let found = findings(&document, &Limits::default());
+            let Some(first) = found.iter().find(|finding| finding.mend.is_some()) else { return Ok(()) };
+            document = mended(&document, first.mend.as_ref().unwrap());
+            prop_assert!(Project::from_value(&document).is_ok(), "{first:?}");
+            let left = findings(&document, &Limits::default());
+            prop_assert!(left.iter().all(|finding| finding.key != first.key), "still there: {first:?} in {document}");
+        }
+        prop_assert!(false, "no end: {:?}", findings(&document, &Limits::default()));
+    }
 }

@@ -1,5 +1,7 @@
 //! What stacks do to an edge, and what becomes of them elsewhere.
 
+use std::collections::BTreeSet;
+
 use serde_json::json;
 
 use super::stacks::{Stack, Worn};
@@ -7,8 +9,8 @@ use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity};
 use crate::css::number_text;
 use crate::handoff::{HeldFilter, Target, hold};
 use crate::measure::{Line, whole_profile};
-use crate::model::{CoatKind, RampShadow, Spread};
-use crate::resolve::{Draws, Layer};
+use crate::model::{CoatKind, Id, RampShadow, Spread};
+use crate::resolve::{self, Draws, Layer};
 
 impl Auditor<'_> {
     pub(super) fn depth(&mut self) {
@@ -127,33 +129,19 @@ impl Auditor<'_> {
     /// The lower edge and the shadow below it, measured against each other straight down from the middle: a dark edge over
     /// a pale shadow, or a lit one over a dark shadow.
     fn edge_and_shadow(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
-        let inner = |coat: &&crate::resolve::Coat| matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer == Layer::Inner && shadow.dy < 0.0);
-        let edge = worn.piece.coats.iter().find(inner)?;
-        let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
-        let profile = whole_profile(&worn.scene, &worn.piece.id, line, self.cache)?;
-        let mean = |from: f64, to: f64| {
-            let within: Vec<f64> = profile
-                .samples
-                .iter()
-                .filter(|sample| (from..=to).contains(&sample.at))
-                .map(|sample| sample.darkness)
-                .collect();
-            within.iter().sum::<f64>() / within.len().max(1) as f64
+        let edge = worn.piece.coats.iter().find(|coat| is_lower_edge(coat))?;
+        let found = self.lower_edge(worn, &worn.piece.coats)?;
+        let (lighter, why) = match found.disagrees()? {
+            Disagreement::DarkEdge => (
+                "darker",
+                "A dark lower edge needs a shadow as dark below it, or the piece seems to float on light.",
+            ),
+            Disagreement::LitEdge => {
+                ("lighter", "A lit lower edge over a dark shadow is lit from above and from below at once.")
+            }
         };
-        let (inside, below) = (mean(-3.0, -1.0), mean(1.0, 6.0));
-        let (share, lighter, why) = if inside >= TOLD && below * 4.0 <= inside {
-            let why =
-                "A dark lower edge needs a shadow as dark below it, or the piece seems to float on light.";
-            (below.max(1.0) * 3.0 / inside, "darker", why)
-        } else if inside <= -TOLD && below >= TOLD {
-            let why = "A lit lower edge over a dark shadow is lit from above and from below at once.";
-            (TOLD / 4.0 / -inside, "lighter", why)
-        } else {
-            return None;
-        };
-        let at = stack.coats.iter().position(|coat| coat.id == edge.id)?;
-        let coat = &stack.coats[at];
-        let to = (coat.opacity.get() * share * 100.0).round() / 100.0;
+        let coat = stack.coats.iter().find(|coat| coat.id == edge.id)?;
+        let LowerEdge { inside, below } = found;
         let inside = inside.abs();
         Some(self.finding(
             (FindingKind::EdgeAndShadow, Severity::Warning),
@@ -165,12 +153,50 @@ impl Auditor<'_> {
                 ),
                 why,
             ),
-            Some(Mend::one(
-                format!("Lay the edge at {} %", number_text((to * 100.0).round())),
-                format!("{}/{at}/opacity", stack.pointer),
-                to,
-            )),
+            self.fainter_edge(stack, worn),
         ))
+    }
+
+    fn lower_edge(&self, worn: &Worn, coats: &[resolve::Coat]) -> Option<LowerEdge> {
+        let mut scene = worn.scene.clone();
+        let piece = scene.pieces.iter_mut().find(|piece| piece.id == worn.piece.id)?;
+        *piece = piece.with_coats(coats.to_vec());
+        let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
+        let profile = whole_profile(&scene, &worn.piece.id, line, self.cache)?;
+        let mean = |from: f64, to: f64| {
+            let within = profile.samples.iter().filter(|sample| (from..=to).contains(&sample.at));
+            let within: Vec<f64> = within.map(|sample| sample.darkness).collect();
+            within.iter().sum::<f64>() / within.len().max(1) as f64
+        };
+        Some(LowerEdge { inside: mean(-3.0, -1.0), below: mean(1.0, 6.0) })
+    }
+
+    /// The coats of the lower edge at the largest share of their opacity that agrees with the shadow; nothing where that
+    /// edge comes from elsewhere.
+    fn fainter_edge(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Mend> {
+        let edges: BTreeSet<&Id> =
+            worn.piece.coats.iter().filter(|coat| is_lower_edge(coat)).map(|coat| &coat.id).collect();
+        let share = (0..20).rev().map(|step| f64::from(step) / 20.0).find(|share| {
+            let fainter = |coat: &resolve::Coat| {
+                if edges.contains(&coat.id) { coat.at_share(*share) } else { coat.clone() }
+            };
+            let coats: Vec<resolve::Coat> = worn.piece.coats.iter().map(fainter).collect();
+            self.lower_edge(worn, &coats).is_some_and(|edge| edge.disagrees().is_none())
+        })?;
+        let mut edits = Vec::new();
+        for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| edges.contains(&coat.id)) {
+            let to = (coat.opacity.get() * share * 100.0).floor() / 100.0;
+            let pointer = &stack.pointer;
+            edits.push(match to > 0.0 {
+                true => Edit::set(format!("{pointer}/{at}/opacity"), to),
+                false => Edit::set(format!("{pointer}/{at}/on"), false),
+            });
+        }
+        let what = match share > 0.0 {
+            true => format!("Lay the edge at {} % of its opacity", number_text((share * 100.0).round())),
+            false => "Switch the edge off".to_owned(),
+        };
+        Some(Mend { what, edits })
     }
 
     /// Shadows that come out at the sides of a box where those of most other boxes of its scene do not.
@@ -215,6 +241,32 @@ impl Auditor<'_> {
         }
         found
     }
+}
+
+/// How much darker, in per cent, a piece is just inside its lower edge, and its ground right below that.
+#[derive(Clone, Copy)]
+struct LowerEdge {
+    inside: f64,
+    below: f64,
+}
+
+enum Disagreement {
+    DarkEdge,
+    LitEdge,
+}
+
+impl LowerEdge {
+    fn disagrees(self) -> Option<Disagreement> {
+        let Self { inside, below } = self;
+        if inside >= TOLD && below * 4.0 <= inside {
+            return Some(Disagreement::DarkEdge);
+        }
+        (inside <= -TOLD && below >= TOLD).then_some(Disagreement::LitEdge)
+    }
+}
+
+fn is_lower_edge(coat: &resolve::Coat) -> bool {
+    matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer == Layer::Inner && shadow.dy < 0.0)
 }
 
 /// An edge that is darker or lighter by less than this many per cent is none.

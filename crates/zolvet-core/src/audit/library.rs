@@ -8,7 +8,7 @@ use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
 use crate::compose::{MaskCache, Part, Rounding, View, picture};
 use crate::finishes::{between, heights};
 use crate::handoff::{TrialPiece, trial};
-use crate::model::{Finish, Wear, WornFinish};
+use crate::model::{Finish, Id, Wear, WornFinish};
 use crate::resolve;
 use crate::rows::each;
 
@@ -78,23 +78,19 @@ impl Auditor<'_> {
     fn flat_steps(&mut self) {
         let Some(theme) = self.project.themes.first().map(|theme| theme.id.clone()) else { return };
         let steps = heights(self.project, &theme, self.assets);
-        let of = |id: &crate::model::Id| self.project.finishes.iter().position(|finish| finish.id == *id);
+        let of = |id: &Id| self.project.finishes.iter().position(|finish| finish.id == *id);
         let scale: Vec<usize> = self.project.scale.iter().filter_map(of).collect();
         let mut found = Vec::new();
         for (at, step) in steps.iter().enumerate().take(scale.len()) {
             let Some(flat) = &step.flat else { continue };
             let finish = &self.project.finishes[scale[at]];
             let neighbours = at.checked_sub(1).and_then(|low| Some((scale[low], *scale.get(at + 1)?)));
-            let mend = neighbours.and_then(|(low, high)| {
-                let middle = between(&self.project.finishes[low], &self.project.finishes[high], 1)
-                    .into_iter()
-                    .next()?;
-                let what = format!(
-                    "Put it between {} and {}",
-                    self.project.finishes[low].name, self.project.finishes[high].name
-                );
-                Some(Mend::one(what, format!("/finishes/{}/coats", scale[at]), json!(middle.coats)))
-            });
+            let put = neighbours.and_then(|(low, high)| self.put_between(&theme, (at, scale[at]), low, high));
+            let off = || {
+                let edit = Edit::out_of(self.document, "scale", |id| *id == json!(finish.id))?;
+                Some(Mend { what: "Take it off the scale".to_owned(), edits: vec![edit] })
+            };
+            let mend = put.or_else(off);
             found.push(Finding {
                 key: format!("flat_step/{}", finish.id),
                 kind: FindingKind::FlatStep,
@@ -111,6 +107,29 @@ impl Auditor<'_> {
             });
         }
         found.into_iter().for_each(|finding| self.find(finding));
+    }
+}
+
+impl Auditor<'_> {
+    /// A step, by its place on the scale and among the finishes, halfway between two others, where it is higher than the
+    /// one below it then.
+    fn put_between(
+        &self,
+        theme: &Id,
+        (step, finish): (usize, usize),
+        low: usize,
+        high: usize,
+    ) -> Option<Mend> {
+        let finishes = &self.project.finishes;
+        let coats = between(&finishes[low], &finishes[high], 1).into_iter().next()?.coats;
+        let mut tried = self.project.clone();
+        tried.finishes[finish].coats.clone_from(&coats);
+        let stands = heights(&tried, theme, self.assets);
+        if stands.get(step).is_none_or(|step| step.flat.is_some()) {
+            return None;
+        }
+        let what = format!("Put it between {} and {}", finishes[low].name, finishes[high].name);
+        Some(Mend::one(what, format!("/finishes/{finish}/coats"), json!(coats)))
     }
 }
 

@@ -147,9 +147,11 @@ impl Auditor<'_> {
                 },
                 paint: Paint::Solid(colour),
             };
-            let (id, name) = (Id::numbered("seen-edge", 1), String::new());
+            let (id, name) = (Id::numbered(SEEN_EDGE, 1), String::new());
             let stroke = Coat { id, name, draws, colour: None, opacity: 1.0, blend: Default::default() };
-            piece.with_coats(std::iter::once(stroke).chain(piece.coats.iter().cloned()).collect())
+            // An edge that was given earlier gives way.
+            let kept = piece.coats.iter().filter(|coat| coat.id.as_str() != SEEN_EDGE).cloned();
+            piece.with_coats(std::iter::once(stroke).chain(kept).collect())
         };
         let does = |width: f64, shift: f64| passes(&drawn(width, base.lightened(shift)));
         let strongest = |width: f64, ways: &[f64]| -> Vec<f64> {
@@ -161,10 +163,11 @@ impl Auditor<'_> {
         let (width, ways) = narrower.chain([(3.0, widest.clone())]).find(|(_, ways)| !ways.is_empty())?;
         let mut weaker = [0.2, 0.35, 0.5].into_iter().flat_map(|step| ways.iter().map(move |way| way * step));
         let shift = weaker.find(|shift| does(width, *shift)).or(ways.first().map(|way| way * 0.7))?;
-        let stroke = json!({"id": "seen-edge", "name": "Edge to be seen", "on": true, "kind": "stroke", "width": width,
+        let stroke = json!({"id": SEEN_EDGE, "name": "Edge to be seen", "on": true, "kind": "stroke", "width": width,
             "side": "inside", "fill": {"kind": "solid", "colour": colour_text(base.lightened(shift))}});
         let mut coats = vec![stroke];
-        coats.extend(self.project.coats_of(model).iter().filter_map(|coat| serde_json::to_value(coat).ok()));
+        let kept = self.project.coats_of(model).iter().filter(|coat| coat.id.as_str() != SEEN_EDGE);
+        coats.extend(kept.filter_map(|coat| serde_json::to_value(coat).ok()));
         let (what, pointer) = match &model.wear {
             Wear::Coats(_) => ("Give it an edge", format!("/scenes/{at}/pieces/{piece_at}/wear/coats")),
             Wear::Finish(worn) => {
@@ -383,6 +386,8 @@ fn legible(paint: &Paint, found: &TextSight, needed: f64, fill: &Fill) -> Vec<(R
     written.take(MENDS_TRIED).collect()
 }
 
+/// The id of an edge that a mend gives.
+const SEEN_EDGE: &str = "seen-edge";
 /// Px around a piece in which most of its coats are seen.
 const CLOSE: f64 = 12.0;
 /// Mends that are drawn to see whether they do.

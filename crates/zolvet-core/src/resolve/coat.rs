@@ -31,6 +31,16 @@ pub struct Coat {
 }
 
 impl Coat {
+    /// The same coat at a share of its opacity.
+    #[must_use]
+    pub fn at_share(&self, share: f64) -> Self {
+        let mut coat = Self { opacity: self.opacity * share, ..self.clone() };
+        if let Draws::Shadow(Shadow { ink: Ink::Colour(colour), .. }) = &mut coat.draws {
+            colour.a *= share as f32;
+        }
+        coat
+    }
+
     /// Equal for coats that draw the same; what caches tell coats apart by.
     pub fn fingerprint(&self, hasher: &mut impl Hasher) {
         (self.opacity.to_bits(), self.blend as u8).hash(hasher);
