@@ -91,9 +91,9 @@ function PieceStack({ piece, report, thumbnails, onOnly }: Props & { piece: Piec
   const own = report?.piece === piece.id ? report : null;
   const boxes = thumbnails?.pieces ?? none;
   const behind = rows('behind');
-  const order = (coats ?? []).map((coat) => coat.id).join(' ');
+  const order = JSON.stringify((coats ?? []).map((coat) => coat.id));
   // The same list as long as the order is: every row draws itself anew with another.
-  const ids = useMemo(() => (order ? order.split(' ') : []), [order]);
+  const ids = useMemo<string[]>(() => JSON.parse(order), [order]);
   return (
     <>
       <StackHeader piece={piece} report={own} boxes={boxes} />
