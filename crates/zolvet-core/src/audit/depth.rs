@@ -186,15 +186,17 @@ impl Auditor<'_> {
         let mut edits = Vec::new();
         for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| edges.contains(&coat.id)) {
             let to = (coat.opacity.get() * share * 100.0).floor() / 100.0;
-            let pointer = &stack.pointer;
-            edits.push(match to > 0.0 {
-                true => Edit::set(format!("{pointer}/{at}/opacity"), to),
-                false => Edit::set(format!("{pointer}/{at}/on"), false),
+            let pointer = format!("{}/{at}", stack.pointer);
+            edits.push(if to > 0.0 {
+                Edit::set(format!("{pointer}/opacity"), to)
+            } else {
+                Edit::set(format!("{pointer}/on"), false)
             });
         }
-        let what = match share > 0.0 {
-            true => format!("Lay the edge at {} % of its opacity", number_text((share * 100.0).round())),
-            false => "Switch the edge off".to_owned(),
+        let what = if share > 0.0 {
+            format!("Lay the edge at {} % of its opacity", number_text((share * 100.0).round()))
+        } else {
+            "Switch the edge off".to_owned()
         };
         Some(Mend { what, edits })
     }

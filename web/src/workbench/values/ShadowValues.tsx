@@ -53,7 +53,7 @@ export function ShadowValues({ coat, said, change }: Props) {
       <FalloffField value={coat.falloff} onChange={(falloff, gesture) => change({ falloff }, gesture)} />
       {coat.kind === 'drop' && (
         <Row label="Beneath">
-          <KnockOut coat={coat} onChange={(knock_out) => change({ knock_out }, false)} />
+          <KnockOut set={coat.knock_out} onChange={(knock_out) => change({ knock_out }, false)} />
         </Row>
       )}
       <Grain coat={coat} change={change} />
@@ -108,13 +108,12 @@ function Grain({ coat, change }: { coat: ShadowCoat; change: Change<Coat> }) {
 }
 
 const KnockOut = steady(function KnockOut({
-  coat,
+  set,
   onChange,
 }: {
-  coat: ShadowCoat;
+  set: boolean | null | undefined;
   onChange: (value: boolean | undefined) => void;
 }) {
-  const set = 'knock_out' in coat ? coat.knock_out : undefined;
   const value = set === undefined || set === null ? 'usual' : set ? 'out' : 'in';
   return (
     <NativeSelect
