@@ -8,6 +8,7 @@ use kurbo::{Affine, BezPath, Point};
 use usvg::tiny_skia_path::PathSegment;
 use usvg::{Node, Options, Tree, roxmltree};
 
+use crate::geometry::crossings::{MOST_LINES, TooIntricate};
 use crate::geometry::drawn;
 use crate::geometry::polygon::{Region, Rule};
 use crate::model::{JoinOp, StrokeCap, StrokeJoin, limits};
@@ -58,6 +59,9 @@ pub enum IconError {
         /// What was found.
         found: usize,
     },
+    /// Its lines cross too often.
+    #[error(transparent)]
+    TooIntricate(#[from] TooIntricate),
 }
 
 /// Elements of a file, counted as often as `use` draws them.
@@ -73,8 +77,9 @@ impl Icon {
         check(&document)?;
         let tree = Tree::from_xmltree(&document, &Options::default())
             .map_err(|error| IconError::Svg(error.to_string()))?;
-        let mut region = Region::default();
-        gather(tree.root(), &mut region)?;
+        let mut shapes = Shapes::default();
+        gather(tree.root(), &mut shapes)?;
+        let region = Region::joined(shapes.regions, JoinOp::Add)?;
         if region.contours.is_empty() {
             return Err(IconError::Empty);
         }
@@ -113,7 +118,7 @@ fn check(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
     };
     for node in document.descendants().filter(roxmltree::Node::is_element) {
         let name = node.tag_name().name();
-        if ["script", "foreignObject", "image", "iframe"].contains(&name) {
+        if ["script", "foreignObject", "image", "iframe", "marker"].contains(&name) {
             return Err(refuse(node, format!("<{name}>")));
         }
         for attribute in node.attributes() {
@@ -134,6 +139,7 @@ fn check(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
             return Err(refuse(node, "a style that refers to another file".to_owned()));
         }
     }
+    check_styles(document)?;
     let drawn = uses(document);
     if drawn > MOST_ELEMENTS {
         return Err(IconError::TooLarge {
@@ -144,7 +150,45 @@ fn check(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
     Ok(())
 }
 
-/// How many elements are drawn, each `use` counted with all that it draws.
+/// Comparisons of a selector with an element, at most.
+const MOST_COMPARISONS: f64 = 5e6;
+
+/// Refuses style sheets that would be compared with elements again and again: selectors that lead through ancestors are
+/// tried with every one of them.
+fn check_styles(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
+    let elements = || document.descendants().filter(roxmltree::Node::is_element);
+    let styles: Vec<&str> =
+        elements().filter(|node| node.tag_name().name() == "style").filter_map(|node| node.text()).collect();
+    if styles.is_empty() {
+        return Ok(());
+    }
+    let count = elements().count() as f64;
+    let deepest = elements().map(|node| node.ancestors().take(DEEPEST + 1).count()).max().unwrap_or(0);
+    if deepest > DEEPEST {
+        return Err(IconError::TooLarge { expected: "elements at most 200 deep", found: deepest });
+    }
+    let mut comparisons = 0.0;
+    for style in styles {
+        for prelude in style.split('}').filter_map(|rule| rule.split('{').next()) {
+            for selector in prelude.split(',') {
+                let ancestors =
+                    selector.split_whitespace().filter(|part| *part != ">" && *part != "+").count();
+                comparisons += count * (deepest as f64).powi(ancestors.saturating_sub(1).min(40) as i32);
+            }
+        }
+        if comparisons > MOST_COMPARISONS {
+            let expected =
+                "a style sheet with fewer or shorter selectors: at most 5 million comparisons with elements";
+            return Err(IconError::TooLarge { expected, found: comparisons.min(1e15) as usize });
+        }
+    }
+    Ok(())
+}
+
+/// How deep elements lie in one another, at most.
+const DEEPEST: usize = 200;
+
+/// How many elements are drawn, each `use` counted with all that it draws, and each reference with what it leads to.
 fn uses(document: &roxmltree::Document<'_>) -> usize {
     let ids: std::collections::HashMap<&str, roxmltree::Node<'_, '_>> =
         document.descendants().filter_map(|node| Some((node.attribute("id")?, node))).collect();
@@ -162,7 +206,7 @@ fn count<'a, 'b>(
         return *count;
     }
     // A loop, or deeper than anything a person draws.
-    if depth > 200 {
+    if depth > DEEPEST {
         return MOST_ELEMENTS + 1;
     }
     let children = node.children().filter(roxmltree::Node::is_element);
@@ -170,10 +214,12 @@ fn count<'a, 'b>(
     for child in children {
         sum = sum.saturating_add(count(child, ids, known, depth + 1));
     }
-    if node.has_tag_name("use") || node.tag_name().name() == "use" {
-        let href = node.attributes().find(|attribute| attribute.name() == "href");
-        let target = href.and_then(|href| ids.get(href.value().trim().trim_start_matches('#')));
-        if let Some(target) = target {
+    for attribute in node.attributes() {
+        let value = attribute.value();
+        let whole = (attribute.name() == "href").then(|| value.trim().trim_start_matches('#'));
+        let named = value.split("url(").skip(1).filter_map(|rest| rest.split(')').next());
+        let named = named.map(|name| name.trim_matches(['"', '\'', ' ', '#']));
+        for target in whole.into_iter().chain(named).filter_map(|id| ids.get(id)) {
             sum = sum.saturating_add(count(*target, ids, known, depth + 1));
         }
     }
@@ -181,10 +227,26 @@ fn count<'a, 'b>(
     sum
 }
 
-fn gather(group: &usvg::Group, region: &mut Region) -> Result<(), IconError> {
+/// What shapes cover, each by itself.
+#[derive(Default)]
+struct Shapes {
+    regions: Vec<Region>,
+    lines: usize,
+}
+
+impl Shapes {
+    fn push(&mut self, region: Region) -> Result<(), IconError> {
+        self.lines += region.contours.iter().map(Vec::len).sum::<usize>();
+        self.regions.push(region);
+        if self.lines > MOST_LINES { Err(TooIntricate.into()) } else { Ok(()) }
+    }
+}
+
+/// What each shape of a group covers.
+fn gather(group: &usvg::Group, shapes: &mut Shapes) -> Result<(), IconError> {
     for node in group.children() {
         match node {
-            Node::Group(group) => gather(group, region)?,
+            Node::Group(group) => gather(group, shapes)?,
             Node::Path(path) if path.is_visible() => {
                 let transform = affine(path.abs_transform());
                 let outline = bezier(path.data());
@@ -197,10 +259,10 @@ fn gather(group: &usvg::Group, region: &mut Region) -> Result<(), IconError> {
                         usvg::FillRule::NonZero => Rule::NonZero,
                         usvg::FillRule::EvenOdd => Rule::EvenOdd,
                     };
-                    add(region, &Region::of(&(transform * &outline), rule));
+                    shapes.push(Region::of(&(transform * &outline), rule)?)?;
                 }
                 if let Some(stroke) = path.stroke() {
-                    add(region, &transformed(&line(&outline, stroke), transform));
+                    shapes.push(transformed(&line(&outline, stroke)?, transform)?)?;
                 }
             }
             Node::Path(_) | Node::Image(_) | Node::Text(_) => {}
@@ -209,11 +271,7 @@ fn gather(group: &usvg::Group, region: &mut Region) -> Result<(), IconError> {
     Ok(())
 }
 
-fn add(region: &mut Region, other: &Region) {
-    *region = region.joined(other, JoinOp::Add);
-}
-
-fn line(outline: &BezPath, stroke: &usvg::Stroke) -> Region {
+fn line(outline: &BezPath, stroke: &usvg::Stroke) -> Result<Region, TooIntricate> {
     let join = match stroke.linejoin() {
         usvg::LineJoin::Miter | usvg::LineJoin::MiterClip => StrokeJoin::Miter,
         usvg::LineJoin::Round => StrokeJoin::Round,
@@ -228,7 +286,7 @@ fn line(outline: &BezPath, stroke: &usvg::Stroke) -> Region {
     drawn(outline, width, join, cap, miter)
 }
 
-fn transformed(region: &Region, transform: Affine) -> Region {
+fn transformed(region: &Region, transform: Affine) -> Result<Region, TooIntricate> {
     Region::of(&(transform * region.path()), Rule::NonZero)
 }
 
@@ -297,6 +355,7 @@ mod tests {
             ("<image href='a.png'/>", "<image>"),
             ("<rect width='1' height='1' fill='url(http://127.0.0.1/a)'/>", "another file in fill"),
             ("<style>@import 'a.css';</style>", "a style that refers"),
+            ("<defs><marker id='m'/></defs>", "<marker>"),
             ("<g>", "expected SVG"),
             ("", "expected at least one shape"),
         ] {

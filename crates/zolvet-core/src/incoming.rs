@@ -1,5 +1,7 @@
 //! What a file brings into a project, before it does.
 
+use std::collections::{HashMap, HashSet};
+
 use serde::{Deserialize, Serialize};
 
 use crate::model::{Finish, Id, Light, Problem, Project, Swatch};
@@ -42,6 +44,38 @@ pub enum RemarkKind {
     /// Left out.
     Dropped,
 }
+
+/// What may still be read of one file.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct FileRoom {
+    finishes: usize,
+    coats: usize,
+}
+
+impl Default for FileRoom {
+    fn default() -> Self {
+        Self { finishes: 10_000, coats: 100_000 }
+    }
+}
+
+impl FileRoom {
+    /// What is said of what goes beyond it.
+    pub const LIMIT: &str = "more than 10000 finishes or 100000 coats in one file: left out";
+
+    /// Takes room for a finish, or the coats of one of its states; false when there is none left.
+    pub fn take(&mut self, finishes: usize, coats: usize) -> bool {
+        let left = self.finishes.checked_sub(finishes).zip(self.coats.checked_sub(coats));
+        if let Some((finishes, coats)) = left {
+            *self = Self { finishes, coats };
+        }
+        left.is_some()
+    }
+}
+
+/// Remarks that are listed about one file.
+const MOST_REMARKS: usize = 5_000;
+/// Characters of a remark.
+const LONGEST_REMARK: usize = 500;
 
 /// A format something comes in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
@@ -94,27 +128,35 @@ pub fn read(format: IncomingFormat, text: &str) -> Result<Incoming, IncomingErro
 
 impl Incoming {
     pub(crate) fn remark(&mut self, place: impl Into<String>, what: RemarkKind, message: impl Into<String>) {
-        self.remarks.push(Remark { place: place.into(), what, message: message.into() });
+        if self.remarks.len() < MOST_REMARKS {
+            let message = message.into().chars().take(LONGEST_REMARK).collect();
+            return self.remarks.push(Remark { place: place.into(), what, message });
+        }
+        if self.remarks.len() == MOST_REMARKS {
+            let message = format!("more than {MOST_REMARKS} remarks: the rest is not listed");
+            self.remarks.push(Remark { place: place.into(), what, message });
+        }
     }
 
     /// Leaves out the lights that no finish follows.
     pub(crate) fn keep_lights_in_use(&mut self) {
-        let text = serde_json::to_string(&self.finishes).unwrap_or_default();
-        self.lights.retain(|light| text.contains(&format!("\"follows\":{}", serde_json::json!(light.id))));
+        let followed = referred(&self.finishes, "follows");
+        self.lights.retain(|light| followed.contains(light.id.as_str()));
     }
 
     /// Gives everything ids and names that the project has not taken yet. What is there already and just the same is
     /// left out, so that reading a file twice brings nothing new.
     #[must_use]
     pub fn fitted_to(mut self, project: &Project) -> Self {
-        self.swatches.retain(|swatch| !project.swatches.contains(swatch));
-        self.lights.retain(|light| !project.lights.contains(light));
-        self.finishes.retain(|finish| !project.finishes.contains(finish));
-        let mut renamed: Vec<(&str, Id, Id)> = Vec::new();
+        leave_out(&mut self.swatches, &project.swatches, |swatch| &swatch.id);
+        leave_out(&mut self.lights, &project.lights, |light| &light.id);
+        leave_out(&mut self.finishes, &project.finishes, |finish| &finish.id);
+        let mut renamed = Renamed::new();
         let mut taken = Taken::of(project.swatches.iter().map(|swatch| swatch.id.as_str()));
         for swatch in &mut self.swatches {
             let fresh = free_id(&mut taken, &swatch.id);
-            renamed.push(("swatch", std::mem::replace(&mut swatch.id, fresh.clone()), fresh));
+            let old = std::mem::replace(&mut swatch.id, fresh.clone());
+            renamed.entry(("swatch", old.as_str().to_owned())).or_insert(fresh);
             let some = swatch.values.values().next().cloned();
             for theme in &project.themes {
                 if let Some(some) = &some {
@@ -126,7 +168,8 @@ impl Incoming {
         let mut taken = Taken::of(project.lights.iter().map(|light| light.id.as_str()));
         for light in &mut self.lights {
             let fresh = free_id(&mut taken, &light.id);
-            renamed.push(("follows", std::mem::replace(&mut light.id, fresh.clone()), fresh));
+            let old = std::mem::replace(&mut light.id, fresh.clone());
+            renamed.entry(("follows", old.as_str().to_owned())).or_insert(fresh);
             light.themes.retain(|id, _| project.theme(id).is_some());
         }
         let mut taken = Taken::of(project.finishes.iter().map(|finish| finish.id.as_str()));
@@ -161,11 +204,15 @@ impl Incoming {
 /// The finishes of another project, with the swatches and lights they refer to.
 #[must_use]
 pub fn from_project(project: &Project) -> Incoming {
-    let text = serde_json::to_string(&project.finishes).unwrap_or_default();
-    let used = |id: &Id| text.contains(&format!("\"swatch\":{}", serde_json::json!(id)));
+    let used = referred(&project.finishes, "swatch");
     let mut incoming = Incoming {
         finishes: project.finishes.clone(),
-        swatches: project.swatches.iter().filter(|swatch| used(&swatch.id)).cloned().collect(),
+        swatches: project
+            .swatches
+            .iter()
+            .filter(|swatch| used.contains(swatch.id.as_str()))
+            .cloned()
+            .collect(),
         lights: project.lights.clone(),
         remarks: Vec::new(),
     };
@@ -173,9 +220,40 @@ pub fn from_project(project: &Project) -> Incoming {
     incoming
 }
 
+/// For the field it is referred to by and the id it had, the id that something has now.
+type Renamed = HashMap<(&'static str, String), Id>;
+
+/// Leaves out what is there already and just the same.
+fn leave_out<T: PartialEq>(new: &mut Vec<T>, there: &[T], id: impl Fn(&T) -> &Id) {
+    let by_id: HashMap<&Id, &T> = there.iter().map(|one| (id(one), one)).collect();
+    new.retain(|one| by_id.get(id(one)).is_none_or(|same| *same != one));
+}
+
+/// The ids that finishes refer to by a field.
+fn referred(finishes: &[Finish], field: &str) -> HashSet<String> {
+    let mut found = HashSet::new();
+    for finish in finishes {
+        if let Ok(value) = serde_json::to_value(finish) {
+            gather(&value, field, &mut found);
+        }
+    }
+    found
+}
+
+fn gather(value: &serde_json::Value, field: &str, found: &mut HashSet<String>) {
+    match value {
+        serde_json::Value::Array(items) => items.iter().for_each(|item| gather(item, field, found)),
+        serde_json::Value::Object(fields) => {
+            found.extend(fields.get(field).and_then(serde_json::Value::as_str).map(str::to_owned));
+            fields.values().for_each(|value| gather(value, field, found));
+        }
+        _ => {}
+    }
+}
+
 /// A finish with the ids it refers to replaced.
-fn referring(finish: &Finish, renamed: &[(&str, Id, Id)]) -> Finish {
-    if renamed.iter().all(|(_, old, new)| old == new) {
+fn referring(finish: &Finish, renamed: &Renamed) -> Finish {
+    if renamed.iter().all(|((_, old), new)| old == new.as_str()) {
         return finish.clone();
     }
     let Ok(mut value) = serde_json::to_value(finish) else { return finish.clone() };
@@ -183,16 +261,16 @@ fn referring(finish: &Finish, renamed: &[(&str, Id, Id)]) -> Finish {
     serde_json::from_value(value).unwrap_or_else(|_| finish.clone())
 }
 
-fn refer(value: &mut serde_json::Value, renamed: &[(&str, Id, Id)]) {
+fn refer(value: &mut serde_json::Value, renamed: &Renamed) {
     match value {
         serde_json::Value::Array(items) => items.iter_mut().for_each(|item| refer(item, renamed)),
         serde_json::Value::Object(fields) => {
             for (name, value) in fields {
-                let new = renamed
-                    .iter()
-                    .find(|(field, old, _)| field == name && value.as_str() == Some(old.as_str()));
+                let field = ["swatch", "follows"].into_iter().find(|field| field == name);
+                let new =
+                    field.zip(value.as_str()).and_then(|(field, old)| renamed.get(&(field, old.to_owned())));
                 match new {
-                    Some((_, _, new)) => *value = serde_json::Value::String(new.as_str().to_owned()),
+                    Some(new) => *value = serde_json::Value::String(new.as_str().to_owned()),
                     None => refer(value, renamed),
                 }
             }

@@ -11,6 +11,7 @@ pub mod asset;
 pub mod audit;
 pub mod blend;
 pub mod blur;
+pub mod budget;
 pub mod colour;
 pub mod compose;
 pub mod conventions;

@@ -1,15 +1,19 @@
 //! Names that are not taken yet.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// Names given so far.
 #[derive(Debug, Default)]
-pub(crate) struct Taken(BTreeSet<String>);
+pub(crate) struct Taken {
+    names: BTreeSet<String>,
+    /// For each name that was asked for, the last number it was given: lower ones are not free.
+    last: BTreeMap<String, usize>,
+}
 
 impl Taken {
     /// Takes names that are there already.
     pub fn of<'a>(names: impl IntoIterator<Item = &'a str>) -> Self {
-        Self(names.into_iter().map(str::to_owned).collect())
+        Self { names: names.into_iter().map(str::to_owned).collect(), last: BTreeMap::new() }
     }
 
     /// The name, or else the name with the first number from 2 on that makes it free; it is taken from now on.
@@ -19,15 +23,24 @@ impl Taken {
 
     /// As [`Taken::free`], where the name with each of `endings` has to be free too.
     pub fn free_with(&mut self, name: &str, before_number: char, endings: &[&str]) -> String {
-        let mut tried = name.to_owned();
-        let mut number = 1;
-        while std::iter::once(&"").chain(endings).any(|ending| self.0.contains(&format!("{tried}{ending}"))) {
+        let asked = format!("{name}{before_number}{}", endings.concat());
+        let mut number = self.last.get(&asked).copied().unwrap_or(1);
+        let numbered = |number: usize| match number {
+            1 => name.to_owned(),
+            number => format!("{name}{before_number}{number}"),
+        };
+        let mut tried = numbered(number);
+        while all_of(&tried, endings).any(|one| self.names.contains(&one)) {
             number += 1;
-            tried = format!("{name}{before_number}{number}");
+            tried = numbered(number);
         }
-        for ending in std::iter::once(&"").chain(endings) {
-            self.0.insert(format!("{tried}{ending}"));
-        }
+        self.names.extend(all_of(&tried, endings));
+        self.last.insert(asked, number);
         tried
     }
+}
+
+/// A name as it is and with each ending.
+fn all_of(name: &str, endings: &[&str]) -> impl Iterator<Item = String> {
+    std::iter::once(&"").chain(endings).map(move |ending| format!("{name}{ending}"))
 }

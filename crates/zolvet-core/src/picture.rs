@@ -28,8 +28,8 @@ pub enum PngError {
     /// The picture could not be written.
     #[error("the PNG could not be written: {0}")]
     Encode(#[from] png::EncodingError),
-    /// The picture is not 8-bit RGB or RGBA, or too large to hold.
-    #[error("expected an 8-bit RGB or RGBA PNG")]
+    /// It is too large to hold.
+    #[error("expected a PNG that memory can hold")]
     Format,
 }
 
@@ -61,22 +61,46 @@ impl Picture {
         Ok(bytes)
     }
 
-    /// Reads a PNG.
+    /// The size a PNG says it has, before anything of it is decoded.
     ///
     /// # Errors
-    /// [`PngError`] when it is none, or of a form this does not read.
+    /// [`PngError`] when it is none.
+    pub fn size_of_png(bytes: &[u8]) -> Result<(u32, u32), PngError> {
+        Ok(decoder(bytes).read_header_info()?.size())
+    }
+
+    /// Reads a PNG of any colour type and depth.
+    ///
+    /// # Errors
+    /// [`PngError`] when it is none, or too large to hold.
     pub fn from_png(bytes: &[u8]) -> Result<Self, PngError> {
-        let mut reader = png::Decoder::new(Cursor::new(bytes)).read_info()?;
+        let mut reader = decoder(bytes).read_info()?;
         let mut data = vec![0; reader.output_buffer_size().ok_or(PngError::Format)?];
         let info = reader.next_frame(&mut data)?;
         data.truncate(info.buffer_size());
         let rgba = match (info.color_type, info.bit_depth) {
             (png::ColorType::Rgba, png::BitDepth::Eight) => data,
             (png::ColorType::Rgb, png::BitDepth::Eight) => {
-                data.chunks(3).flat_map(|rgb| [rgb[0], rgb[1], rgb[2], 255]).collect()
+                data.chunks_exact(3).flat_map(|rgb| [rgb[0], rgb[1], rgb[2], 255]).collect()
+            }
+            (png::ColorType::Grayscale, png::BitDepth::Eight) => {
+                data.iter().flat_map(|grey| [*grey, *grey, *grey, 255]).collect()
+            }
+            (png::ColorType::GrayscaleAlpha, png::BitDepth::Eight) => {
+                data.chunks_exact(2).flat_map(|pair| [pair[0], pair[0], pair[0], pair[1]]).collect()
             }
             _ => return Err(PngError::Format),
         };
         Ok(Self { width: info.width, height: info.height, rgba })
     }
+}
+
+/// Reads pixels as 8 bits without a palette. Profiles and texts, which may inflate to any size, are passed over: colours
+/// are taken as sRGB.
+fn decoder(bytes: &[u8]) -> png::Decoder<Cursor<&[u8]>> {
+    let mut decoder = png::Decoder::new(Cursor::new(bytes));
+    decoder.set_transformations(png::Transformations::normalize_to_color8());
+    decoder.set_ignore_iccp_chunk(true);
+    decoder.set_ignore_text_chunk(true);
+    decoder
 }

@@ -269,9 +269,10 @@ fn a_split_ramp_changes_no_pixel_and_gives_its_total() {
 /// The sweep by a, then by b in the same direction, is the sweep by a + b.
 #[test]
 fn thickness_adds_up() {
-    let region = Region::of(&kurbo::BezPath::from_svg(STAR).unwrap(), Rule::NonZero);
+    let region = Region::of(&kurbo::BezPath::from_svg(STAR).unwrap(), Rule::NonZero).unwrap();
     let along = Vec2::new(0.8, 0.6);
-    let (twice, once) = (region.swept(along * 9.3).swept(along * 14.2), region.swept(along * 23.5));
+    let swept = |region: &Region, by: f64| region.swept(along * by).unwrap();
+    let (twice, once) = (swept(&swept(&region, 9.3), 14.2), swept(&region, 23.5));
     let coverage = |region: &Region| {
         let window = zolvet_core::raster::Rect::new(0, 0, 260, 240);
         zolvet_core::raster::rasterize(&region.path(), kurbo::Affine::translate((10.3, 8.6)), window)

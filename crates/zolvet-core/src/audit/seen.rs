@@ -265,7 +265,8 @@ impl Auditor<'_> {
             bare.pieces[place] =
                 piece.with_coats(piece.coats.iter().filter(|other| other.id != coat).cloned().collect());
             let without = banded(&draw(&bare));
-            let new: Vec<usize> = (0..with.len()).filter(|at| with[*at] && !without[*at]).collect();
+            let new: Vec<usize> =
+                (0..with.len()).filter(|at| with[*at] && without.get(*at) == Some(&false)).collect();
             let share = new.len() as f64 / with.len().max(1) as f64;
             let has = |(scene_at, piece_at): &(usize, usize)| {
                 *scene_at == at && self.project.scenes[at].pieces[*piece_at].id == piece.id

@@ -80,7 +80,8 @@ pub fn in_8_bits(pixel: Pixel) -> Pixel {
 #[inline]
 #[must_use]
 pub fn in_255ths(part: f32) -> u32 {
-    (part * 255.0 + 0.5) as u32
+    // Conversion to an integer takes what is below 0 as 0.
+    ((part * 255.0 + 0.5) as u32).min(255)
 }
 
 /// Blends `source` with `backdrop` and lays the result over it (§10: Cs = (1 − αb)·Cs + αb·B(Cb, Cs)).

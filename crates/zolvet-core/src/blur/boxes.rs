@@ -69,15 +69,42 @@ impl Means {
         for length in self.lengths {
             sums = running(&sums, length);
         }
-        // What a sum is divided by, as a multiplication in 32 bits after the point.
-        let whole: u64 = self.lengths.iter().map(|length| *length as u64).product();
-        let weight = ((1_u64 << 32) + whole / 2) / whole;
+        let divide = Division::by(self.lengths.iter().map(|length| *length as u64).product());
         let start = i64::from(first) + self.border() as i64;
         for (i, out) in out.iter_mut().enumerate() {
             let sum =
                 usize::try_from(start + i as i64).ok().and_then(|at| sums.get(at)).copied().unwrap_or(0);
-            *out = ((sum * weight + (1 << 31)) >> 32) as f32 / 255.0;
+            *out = divide.rounded(sum) as f32 / 255.0;
         }
+    }
+}
+
+/// Division of sums of 8-bit values, to the nearest whole one.
+enum Division {
+    /// As Chromium does it for the blurs of shadows: a multiplication in 32 bits after the point.
+    Weight(u64),
+    /// For sums of so many values that such a weight is off by more than a hundredth of a value.
+    Exact(u64),
+}
+
+impl Division {
+    /// Values of which the weight still is as good as exact: 2²⁴, a blur of σ 136.
+    const MOST: u64 = 1 << 24;
+
+    fn by(count: u64) -> Self {
+        if count <= Self::MOST {
+            Self::Weight(((1_u64 << 32) + count / 2) / count)
+        } else {
+            Self::Exact(count)
+        }
+    }
+
+    fn rounded(&self, sum: u64) -> u64 {
+        let value = match self {
+            Self::Weight(weight) => (sum * weight + (1 << 31)) >> 32,
+            Self::Exact(count) => (sum + count / 2) / count,
+        };
+        value.min(255)
     }
 }
 

@@ -7,6 +7,7 @@ use quick_cache::sync::Cache;
 
 use super::tile::Tile;
 use crate::blur::Blurred;
+use crate::budget::is_stopped;
 use crate::raster::Rect;
 
 /// Coverage and pixels by what they were made from. Shared between threads; the oldest unused go first.
@@ -58,7 +59,8 @@ impl MaskCache {
             return cover;
         }
         let cover = Arc::new(make());
-        if cover.bytes() <= self.largest {
+        // What was ended early is not what the key says.
+        if cover.bytes() <= self.largest && !is_stopped() {
             self.kept.insert(key, Kept::Cover(Arc::clone(&cover)));
         }
         cover
@@ -73,7 +75,9 @@ impl MaskCache {
             return out.copy_from_slice(&rows);
         }
         make(out);
-        self.kept.insert(key, Kept::Rows(Arc::from(&*out)));
+        if !is_stopped() {
+            self.kept.insert(key, Kept::Rows(Arc::from(&*out)));
+        }
     }
 
     pub(super) fn tile(&self, key: Key, make: impl FnOnce() -> Tile) -> Arc<Tile> {
@@ -81,7 +85,7 @@ impl MaskCache {
             return tile;
         }
         let tile = Arc::new(make());
-        if size_of_val(tile.pixels.as_slice()) <= self.largest {
+        if size_of_val(tile.pixels.as_slice()) <= self.largest && !is_stopped() {
             self.kept.insert(key, Kept::Tile(Arc::clone(&tile)));
         }
         tile

@@ -196,5 +196,7 @@ fn byte(part: f32, noise: f32) -> u8 {
     const WHOLE: f32 = 8_388_608.0;
     let clipped = if part > 0.0 { part } else { 0.0 };
     let clipped = if clipped < 1.0 { clipped } else { 1.0 };
-    (clipped * 255.0 + (noise - 0.5) + WHOLE).to_bits() as u8
+    // Noise takes black no lower and white no higher.
+    let value = (clipped * 255.0 + (noise - 0.5)).clamp(0.0, 255.0);
+    (value + WHOLE).to_bits() as u8
 }

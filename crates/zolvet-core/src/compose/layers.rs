@@ -36,6 +36,9 @@ pub(super) struct PieceLayers {
     pub fill: Option<Sampler>,
     pub to_piece: Affine,
     pub parts: Vec<PieceLayers>,
+    /// How much of it is kept, and how it mixes with what is below; for a part of a join, among the other parts.
+    pub opacity: f32,
+    pub blend: BlendMode,
     /// The colour of what a rounding adds between parts.
     pub between: Option<Sampler>,
     pub clip: Option<Placed>,
@@ -138,8 +141,10 @@ impl PieceLayers {
         let (width, height) = piece.silhouette.size();
         let draws_fill = piece.surface == Surface::Keep && !scope.part.shadow_only;
         let sampler = |paint: &Paint| paint.sampler(width, height, scope.scale);
+        // Parts are placed in the join, and so is what they are clipped to.
+        let inside = Scope { to_device: place, ..*scope };
         let parts: Vec<Self> = each(&piece.parts.iter().collect::<Vec<_>>(), |part| {
-            let layers = Self::apart(part, place * part.place(), scope);
+            let layers = Self::apart(part, place * part.place(), &inside);
             if piece.surface == Surface::Keep { layers } else { layers.without_fill() }
         });
         Self {
@@ -161,6 +166,8 @@ impl PieceLayers {
             under,
             on,
             parts,
+            opacity: piece.opacity as f32,
+            blend: piece.blend,
             surface: None,
             key: key_of(|hasher| {
                 piece.fingerprint(hasher);
@@ -339,7 +346,10 @@ impl Maker<'_> {
         let key = content(|hasher| {
             ("own picture", self.piece.fill.fingerprint()).hash(hasher);
             coverage.fingerprint(hasher);
-            (shadow.layer == Layer::Inner).hash(hasher);
+            // The coverage may be that of a substitute; the pixels are always the piece's own.
+            self.piece.silhouette.fingerprint(hasher);
+            (self.place.as_coeffs().map(f64::to_bits), self.scope.scale.to_bits()).hash(hasher);
+            (shadow.dx.to_bits(), shadow.dy.to_bits(), shadow.layer == Layer::Inner).hash(hasher);
         });
         self.scope.cache.tile(Key { content: key, clip: rect }, || {
             let (width, height) = self.piece.silhouette.size();
@@ -386,7 +396,7 @@ impl Maker<'_> {
         }
         let sampler = spot.paint.sampler(width, height, self.scope.scale);
         let key = content(|hasher| {
-            ("highlight", spot.paint.fingerprint()).hash(hasher);
+            ("highlight", spot.paint.fingerprint(), self.scope.scale.to_bits()).hash(hasher);
             coverage.fingerprint(hasher);
         });
         let tile = self.scope.cache.tile(Key { content: key, clip: window }, || {
@@ -400,11 +410,8 @@ impl Maker<'_> {
 
     fn extrude(&self, thick: &crate::resolve::Extrude) -> What {
         let device = Vec2::new(thick.dx, thick.dy) * self.scope.scale;
-        // The sweep is made in the piece's px; the light does not turn with the piece.
-        let linear = self.place.with_translation(Vec2::ZERO).inverse();
-        let own = (linear * device.to_point()).to_vec2();
         let outer = &self.piece.outer;
-        let swept = outer.silhouette.swept(own);
+        let swept = self.piece.swept(thick);
         let place = self.place * outer.place();
         let coverage = Coverage::plain(&swept, place);
         let mask = coverage.mask(self.scope.window, self.scope.cache);
@@ -414,6 +421,8 @@ impl Maker<'_> {
         let key = content(|hasher| {
             ("extrude", bits(thick.near), bits(thick.far)).hash(hasher);
             coverage.fingerprint(hasher);
+            // Outlines that differ may sweep the same, where the sweep closes their holes.
+            outer.silhouette.fingerprint(hasher);
             (device.x.to_bits(), device.y.to_bits()).hash(hasher);
         });
         let tile = self.scope.cache.tile(Key { content: key, clip: mask.rect() }, || {
@@ -431,6 +440,7 @@ impl Maker<'_> {
             let numbers =
                 [thrown.shear, thrown.squash, thrown.anchor, thrown.blur_near, thrown.blur_far, thrown.fade];
             ("cast", numbers.map(f64::to_bits), self.piece.y.to_bits()).hash(hasher);
+            self.scope.to_device.as_coeffs().map(f64::to_bits).hash(hasher);
         });
         let key = Key { content: key, clip: self.scope.window };
         let cover = self.scope.cache.cover(key, || {

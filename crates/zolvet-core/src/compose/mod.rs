@@ -8,6 +8,7 @@ mod backdrop;
 mod cache;
 mod canvas;
 mod cast;
+mod cost;
 mod coverage;
 mod extrude;
 mod layers;
@@ -22,7 +23,8 @@ use kurbo::{Affine, Point, Vec2};
 
 use crate::blend::Pixel;
 use crate::blur;
-use crate::model::Id;
+use crate::budget;
+use crate::model::{Id, limits};
 use crate::picture::Picture;
 use crate::raster::Rect;
 use crate::resolve::{Draws, Paint, Piece, Sampler, Scene};
@@ -58,6 +60,31 @@ impl View {
         let pixels = |length: f64| (length * scale).round().max(1.0) as u32;
         let (width, height) = (pixels(scene.width), pixels(scene.height));
         Self { x: 0.0, y: 0.0, scale, width, height }
+    }
+
+    /// The scale a scene is drawn at where one is wished for, or the largest that keeps the picture within its limits.
+    #[must_use]
+    pub fn largest_scale(scene: &Scene, wished: f64) -> f64 {
+        let (width, height) = (scene.width.max(1.0), scene.height.max(1.0));
+        let by_side = f64::from(limits::PICTURE_SIDE) / width.max(height);
+        // Sides are rounded to whole pixels, which may be half a pixel more.
+        let by_area = (limits::PICTURE_PIXELS as f64 * 0.999 / (width * height)).sqrt();
+        wished.min(by_side).min(by_area)
+    }
+
+    /// Whether a picture of this size is within its limits; else what was expected.
+    ///
+    /// # Errors
+    /// In words.
+    pub fn check_size(&self) -> Result<(), String> {
+        let (side, pixels) = (self.width.max(self.height), u64::from(self.width) * u64::from(self.height));
+        if side > limits::PICTURE_SIDE {
+            return Err(format!("expected a picture of at most 8192 px a side, found {side}"));
+        }
+        if pixels > limits::PICTURE_PIXELS {
+            return Err(format!("expected a picture of at most 32 million pixels, found {pixels}"));
+        }
+        Ok(())
     }
 
     /// The same part on a screen with `density` device pixels for one CSS px, from 1 to 4; fewer where that would be more
@@ -155,6 +182,11 @@ struct Scope<'a> {
 pub fn render(scene: &Scene, view: &View, part: &Part, cache: &MaskCache) -> Canvas {
     let window = view.window();
     let needed = behind_panes(scene, view, part, window);
+    let cost = cost::of_scene(scene, &view.over(needed), part);
+    let bytes = cost.bytes.saturating_add(needed.width() as u64 * needed.height() as u64 * PIXEL_BYTES);
+    if !budget::take(cost.steps) || !budget::hold(bytes) {
+        return Canvas::new(0, 0);
+    }
     if needed == window {
         return draw(scene, view, part, cache);
     }
@@ -168,15 +200,32 @@ pub fn render(scene: &Scene, view: &View, part: &Part, cache: &MaskCache) -> Can
 #[must_use]
 pub fn picture(scene: &Scene, view: &View, part: &Part, rounding: Rounding, cache: &MaskCache) -> Picture {
     let (width, height) = (view.width, view.height);
-    let mut rgba = vec![0; width as usize * height as usize * 4];
-    let rows = (BAND / width.max(1)).max(64).min(height.max(1));
+    let cost = cost::of_scene(scene, view, part);
+    let bytes = width as usize * height as usize * 4;
+    if !budget::take(cost.steps) || !budget::hold(bytes as u64) {
+        return Picture { width: 0, height: 0, rgba: Vec::new() };
+    }
+    let mut rgba = vec![0; bytes];
+    let rows = band(view, cost);
     for (band, out) in rgba.chunks_mut((rows * width.max(1) * 4) as usize).enumerate() {
         let top = band as u32 * rows;
         let rect = Rect::new(0, top as i32, width as i32, (top + rows).min(height) as i32);
         let keeps = rows >= height;
+        if budget::is_stopped() {
+            break;
+        }
         write(scene, &view.over(rect), part, (out, i64::from(top), rounding), keeps, cache);
     }
     Picture { width, height, rgba }
+}
+
+/// Rows that are drawn at a time.
+fn band(view: &View, cost: cost::Cost) -> u32 {
+    let height = view.height.max(1);
+    let rows = (BAND / view.width.max(1)).max(64).min(height);
+    // Where much is laid over much, fewer: everything they are made from is there at the same time.
+    let fit = u64::from(height) * BAND_BYTES / cost.bytes.max(1);
+    rows.min(u32::try_from(fit).unwrap_or(u32::MAX).max(ROWS as u32))
 }
 
 /// Draws into rows of 8 bits, the first of which is row `top` of the whole picture; says whether to keep them.
@@ -225,6 +274,10 @@ fn write(
 const ROWS: usize = 16;
 /// Pixels painted at a time.
 const BAND: u32 = 4 << 20;
+/// Bytes of masks and tiles that these are painted with.
+const BAND_BYTES: u64 = 128 << 20;
+/// Bytes of a pixel that is painted.
+const PIXEL_BYTES: u64 = 16;
 
 /// The pixels that have to be painted so that those of `window` are right: more where a frosted pane, partly in it,
 /// takes in what lies beyond it.
@@ -267,6 +320,9 @@ pub fn render_onto(below: &Canvas, piece: &Piece, view: &View, cache: &MaskCache
         return None;
     }
     let (part, mut canvas) = (Part::default(), below.clone());
+    if !budget::take(cost::of_pieces([piece], view, &part).steps) {
+        return Some(canvas);
+    }
     let layers = layers(&[piece], view, &part, cache);
     for brush in brushes(&[piece], &layers, &part) {
         canvas.each_row(|y, row| brush.paint(y, row));

@@ -366,7 +366,8 @@ impl PieceLayers {
         for part in &self.parts {
             let mut own = vec![[0.0; 4]; run.pixels.len()];
             part.paint_surface(&mut Run { y: run.y, x0: run.x0, pixels: &mut own });
-            lay(&mut joined, &own, BlendMode::Normal);
+            part.keep_some(run.y, run.x0, &mut own);
+            lay(&mut joined, &own, part.blend);
             let (start, coverage) = part.outer.sharp(run.y, run.x0, run.pixels.len());
             for (filled, coverage) in filled[start..].iter_mut().zip(coverage) {
                 *filled += (1.0 - *filled) * coverage;
@@ -383,6 +384,20 @@ impl PieceLayers {
                 _ if self.fill.is_none() && filled > 0.0 => *pixel = own.map(|part| part / filled),
                 _ => put(pixel, *own, BlendMode::Normal),
             }
+        }
+    }
+
+    /// Takes the opacity of a part of a join, and what it is clipped to, off its surface.
+    fn keep_some(&self, y: i32, x0: i32, own: &mut [Pixel]) {
+        let clip = self.clip.as_ref().map(|clip| clip.sharp(y, x0, own.len()));
+        if clip.is_none() && self.opacity >= 1.0 {
+            return;
+        }
+        for (i, pixel) in own.iter_mut().enumerate() {
+            let clipped = clip.map_or(1.0, |(start, coverage)| {
+                i.checked_sub(start).and_then(|i| coverage.get(i)).copied().unwrap_or(0.0)
+            });
+            *pixel = pixel.map(|part| part * self.opacity * clipped);
         }
     }
 

@@ -1,7 +1,8 @@
 //! A few pixels of a picture, such as those along an edge, painted without the rest of it.
 
-use super::{Brush, MaskCache, Part, PieceLayers, Scope, View, looks_behind};
+use super::{Brush, MaskCache, Part, PieceLayers, Scope, View, cost, looks_behind};
 use crate::blend::Pixel;
+use crate::budget;
 use crate::resolve::Piece;
 
 /// Which pixels of a view.
@@ -68,6 +69,9 @@ impl Strip {
         if looks_behind(piece) {
             return None;
         }
+        if below.len() != self.length {
+            return Some(below.to_vec());
+        }
         let (part, view) = (Part::default(), &self.view);
         let scope = Scope {
             part: &part,
@@ -76,6 +80,9 @@ impl Strip {
             scale: view.scale,
             to_device: view.transform(),
         };
+        if !budget::take(cost::of_pieces([piece], view, &part).steps) {
+            return Some(below.to_vec());
+        }
         let layers = PieceLayers::unpainted(piece, view.transform() * piece.place(), &scope);
         let brush = Brush::new(piece, &layers, part.manner);
         let mut pixels = below.to_vec();

@@ -25,6 +25,9 @@ pub(super) enum Around {
     Mirror,
 }
 
+/// Pixels of mirrored surroundings that are made whatever they surround.
+const MADE: usize = 1 << 20;
+
 impl Tile {
     pub fn empty(rect: Rect) -> Self {
         Self { rect, pixels: vec![[0.0; 4]; rect.width() * rect.height()] }
@@ -81,11 +84,10 @@ impl Tile {
         };
         let mut result = Self::empty(rect);
         for part in 0..4 {
-            let plane = match around {
-                Around::Clear => self.plane(part),
-                Around::Mirror => self.mirrored(part, rect.grown(blur::reach(sigma))),
+            let blurred = match around {
+                Around::Clear => blur::gaussian(&self.plane(part), sigma, rect).cropped(rect),
+                Around::Mirror => self.blurred_in_mirrors(part, sigma, rect),
             };
-            let blurred = blur::gaussian(&plane, sigma, rect).cropped(rect);
             for (pixel, value) in result.pixels.iter_mut().zip(&blurred.data) {
                 pixel[part] = *value;
             }
@@ -95,6 +97,17 @@ impl Tile {
 
     fn plane(&self, part: usize) -> Mask {
         Mask { rect: self.rect, data: self.pixels.iter().map(|pixel| pixel[part]).collect() }
+    }
+
+    /// One part of the colour, blurred with the tile's mirror images all around it.
+    fn blurred_in_mirrors(&self, part: usize, sigma: f64, rect: Rect) -> Mask {
+        let around = rect.grown(blur::reach(sigma));
+        let area = |rect: Rect| rect.width() * rect.height();
+        // Where they are not much larger than what is blurred, its surroundings are sooner made than reckoned with.
+        if area(around) <= MADE.max(9 * area(rect)) {
+            return blur::gaussian(&self.mirrored(part, around), sigma, rect).cropped(rect);
+        }
+        blur::mirrored(&self.plane(part), sigma).cropped(rect)
     }
 
     fn mirrored(&self, part: usize, rect: Rect) -> Mask {

@@ -4,8 +4,8 @@ use std::collections::BTreeMap;
 
 use super::filters::{backdrop_filter, filter_list};
 use super::read::{CssError, shadow_list};
-use super::rules::{Raw, properties, rules, split_outside, substituted};
-use crate::incoming::{Incoming, RemarkKind};
+use super::rules::{Raw, Room, Rule, Scope, properties, rules, split_outside};
+use crate::incoming::{FileRoom, Incoming, RemarkKind};
 use crate::model::{Coat, Finish, Id, State, Transition, limits};
 
 /// Reads a style sheet. What is not understood is left out, and said with its line and column.
@@ -13,39 +13,58 @@ use crate::model::{Coat, Finish, Id, State, Transition, limits};
 pub fn import(css: &str) -> Incoming {
     let rules = rules(css);
     let properties = properties(&rules);
-    let mut importer = Importer { incoming: Incoming::default(), at: BTreeMap::new() };
+    let mut importer = Importer {
+        incoming: Incoming::default(),
+        at: BTreeMap::new(),
+        room: Room::default(),
+        left: FileRoom::default(),
+    };
     for rule in &rules {
         for (line, column) in &rule.nested {
             let message = format!("{}: a rule inside a rule is not read", rule.selectors.join(", "));
             importer.incoming.remark(format!("{line}:{column}"), RemarkKind::Dropped, message);
         }
-        for selector in &rule.selectors {
-            importer.rule(selector, &rule.declarations, &properties);
+        if let Some(says) = importer.read(rule, &properties) {
+            for selector in &rule.selectors {
+                importer.rule(selector, &says);
+            }
         }
     }
     importer.incoming
+}
+
+/// What a rule says about depth, whatever its selectors.
+struct Says {
+    coats: Vec<Coat>,
+    transition: Option<Transition>,
 }
 
 struct Importer {
     incoming: Incoming,
     /// Which finish a selector without its state has become.
     at: BTreeMap<String, usize>,
+    room: Room,
+    left: FileRoom,
 }
 
 impl Importer {
-    fn rule(&mut self, selector: &str, declarations: &[Raw], properties: &BTreeMap<String, String>) {
-        let (base, state) = stated(selector);
+    /// What the declarations of a rule say; nothing where they do not speak of depth.
+    fn read(&mut self, rule: &Rule, properties: &BTreeMap<String, String>) -> Option<Says> {
+        let speaks = |raw: &&Raw| DEPTH.contains(&raw.name.as_str());
+        rule.declarations.iter().find(speaks)?;
+        let selectors = rule.selectors.join(", ");
+        let own = own_properties(&rule.declarations);
         let (mut coats, mut says, mut transition) = (Vec::new(), false, None);
-        for raw in declarations {
-            let speaks = DEPTH.contains(&raw.name.as_str());
-            if !speaks && raw.name != "transition" {
+        for raw in &rule.declarations {
+            if !speaks(&raw) && raw.name != "transition" {
                 continue;
             }
             let place = format!("{}:{}", raw.line, raw.column);
-            let value = match substituted(&raw.value, declarations, properties, 0) {
+            let mut scope = Scope { own: &own, sheet: properties, room: &mut self.room };
+            let value = match scope.substituted(&raw.value) {
                 Ok(value) => value,
                 Err(why) => {
-                    self.drop(&place, selector, raw, &why);
+                    self.drop(&place, &selectors, raw, &why);
                     continue;
                 }
             };
@@ -53,29 +72,39 @@ impl Importer {
                 transition = transition_of(&value);
                 continue;
             }
-            match read(&raw.name, &value, &mut |what| self.note(&place, selector, raw, what)) {
+            match read(&raw.name, &value, &mut |what| self.note(&place, &selectors, raw, what)) {
                 Ok(found) => {
                     says = true;
                     // The prefixed form says the same once more.
-                    if !(raw.name.starts_with("-webkit-") && has_plain(declarations, &raw.name)) {
+                    if !(raw.name.starts_with("-webkit-") && has_plain(&rule.declarations, &raw.name)) {
                         coats.extend(found);
                     }
                 }
-                Err(error) => self.drop(&place, selector, raw, &error.message),
+                Err(error) => self.drop(&place, &selectors, raw, &error.message),
             }
-        }
-        if !says || (coats.is_empty() && state.is_none()) {
-            return;
         }
         if coats.len() > limits::COATS {
             coats.truncate(limits::COATS);
-            let message = format!("{selector}: more than {} coats: the rest is left out", limits::COATS);
+            let message = format!("{selectors}: more than {} coats: the rest is left out", limits::COATS);
             self.incoming.remark("", RemarkKind::Dropped, message);
         }
         for (number, coat) in coats.iter_mut().enumerate() {
             coat.id = Id::numbered("css", number + 1);
         }
-        self.put(base, state, coats, transition);
+        says.then_some(Says { coats, transition })
+    }
+
+    fn rule(&mut self, selector: &str, says: &Says) {
+        let (base, state) = stated(selector);
+        if says.coats.is_empty() && state.is_none() {
+            return;
+        }
+        let new = usize::from(!self.at.contains_key(base));
+        if !self.left.take(new, says.coats.len()) {
+            let message = format!("{selector}: {}", FileRoom::LIMIT);
+            return self.incoming.remark("", RemarkKind::Dropped, message);
+        }
+        self.put(base, state, says.coats.clone(), says.transition.clone());
     }
 
     fn put(&mut self, base: &str, state: Option<State>, coats: Vec<Coat>, transition: Option<Transition>) {
@@ -115,6 +144,15 @@ impl Importer {
         let message = format!("{selector}: {}: {what}", raw.name);
         self.incoming.remark(place, RemarkKind::Approximated, message);
     }
+}
+
+/// The custom properties a rule sets for itself; the first setting counts.
+fn own_properties(declarations: &[Raw]) -> BTreeMap<&str, &str> {
+    let mut own = BTreeMap::new();
+    for raw in declarations.iter().filter(|raw| raw.name.starts_with("--")) {
+        own.entry(raw.name.as_str()).or_insert(raw.value.as_str());
+    }
+    own
 }
 
 /// Properties that say something about depth.

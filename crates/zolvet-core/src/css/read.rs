@@ -6,7 +6,7 @@ use super::tokens::{Kind, Part, bare_value, declarations, names_property};
 use crate::blend::BlendMode;
 use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Id, Offset, OffsetPx, Opacity,
-    Spread,
+    Spread, limits,
 };
 
 /// CSS that was not understood, and where.
@@ -117,6 +117,10 @@ impl ReadCss {
             return Ok(());
         }
         for layer in parts.split(|part| part.kind == Kind::Comma) {
+            if self.coats.len() > limits::COATS {
+                // Whoever reads on says that there are more than a stack holds.
+                break;
+            }
             let layer = Layer::read(property, layer, parts)?;
             if layer.colour.is_none() {
                 let at = parts.first().map_or((1, 1), |part| (part.line, part.column));

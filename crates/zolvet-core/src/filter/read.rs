@@ -52,7 +52,8 @@ pub(crate) fn place(node: Node<'_, '_>) -> String {
 
 /// `color-interpolation-filters` is inherited, and is linearRGB from the start.
 fn is_linear(node: Node<'_, '_>) -> bool {
-    let said = node.ancestors().find_map(|node| styled(node, "color-interpolation-filters"));
+    // Deeper than anything a person writes.
+    let said = node.ancestors().take(200).find_map(|node| styled(node, "color-interpolation-filters"));
     !said.is_some_and(|value| value.eq_ignore_ascii_case("sRGB"))
 }
 
@@ -160,10 +161,14 @@ impl Reader<'_, '_> {
 
     fn merge(&self) -> Result<Step, String> {
         let nodes = self.node.children().filter(|node| node.tag_name().name() == "feMergeNode");
-        nodes
+        let inputs: Vec<Input> = nodes
+            .take(MOST_PRIMITIVES + 1)
             .map(|node| input(node.attribute("in"), self.at, self.names))
-            .collect::<Result<_, _>>()
-            .map(Step::Merge)
+            .collect::<Result<_, _>>()?;
+        if inputs.len() > MOST_PRIMITIVES {
+            return Err(format!("merges more than {MOST_PRIMITIVES} pictures"));
+        }
+        Ok(Step::Merge(inputs))
     }
 
     fn blend_mode(&self) -> Result<BlendMode, String> {

@@ -184,8 +184,15 @@ impl Run {
         match step {
             Step::Flood(colour) => Some(vec![Layer::Flood(*colour)]),
             Step::Merge(inputs) => {
-                let pictures: Vec<_> = inputs.iter().map(|input| self.picture(*input, at)).collect();
-                Some(pictures.into_iter().flatten().flatten().collect())
+                let mut layers = Vec::new();
+                for input in inputs {
+                    layers.extend(self.picture(*input, at).into_iter().flatten());
+                    // Whoever asked says that these are too many.
+                    if layers.len() > MOST_LAYERS {
+                        break;
+                    }
+                }
+                Some(layers)
             }
             Step::Composite { operator, top, below } => self.composite(*operator, (*top, *below), at),
             Step::Arithmetic { k, top, below } => self.arithmetic(*k, (*top, *below), at),

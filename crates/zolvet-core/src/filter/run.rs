@@ -1,34 +1,34 @@
 //! Running a filter on a picture as browsers do it: each step in 8 bits, blurs as running means.
 
+use std::rc::Rc;
+
 use super::{Curve, Graph, Input, Operator, Step};
 use crate::blend::{Pixel, blend, in_8_bits, over_in_8_bits};
 use crate::blur::blurs;
+use crate::budget;
 use crate::colour::Rgba;
 use crate::compose::Canvas;
 
 impl Graph {
     /// What the filter makes of a picture with `scale` pixels for one px. What would lie outside the picture is lost.
+    ///
+    /// A picture between is made when it is first used and dropped once it has been used last, so that few are there at
+    /// a time however many steps there are.
     #[must_use]
     pub fn run(&self, source: &Canvas, scale: f64) -> Canvas {
-        let alpha = mapped(source, |[.., a]| [0.0, 0.0, 0.0, a]);
-        let mut made: Vec<Canvas> = Vec::with_capacity(self.steps.len());
-        for step in &self.steps {
-            let picture = |input: &Input| match input {
-                Input::Source => source,
-                Input::SourceAlpha => &alpha,
-                Input::Step(at) => made.get(*at).unwrap_or(source),
-            };
-            let mut next = match step {
-                // What a blur made is moved by whole pixels (measured in Chromium 156).
-                Step::Offset { of, dx, dy } if self.is_blurred(of, scale) => {
-                    picture(of).moved((dx * scale).round(), (dy * scale).round())
-                }
-                step => run_step(step, picture, source, scale),
-            };
-            next.round_to_8_bits();
-            made.push(next);
+        let Some(last) = self.steps.len().checked_sub(1) else { return source.clone() };
+        let mut left = vec![0; self.steps.len()];
+        left[last] = 1;
+        for input in self.steps.iter().flat_map(Step::inputs) {
+            if let Input::Step(at) = input
+                && let Some(uses) = left.get_mut(at)
+            {
+                *uses += 1;
+            }
         }
-        made.pop().unwrap_or_else(|| source.clone())
+        let made = vec![None; self.steps.len()];
+        let mut run = Run { graph: self, source, scale, alpha: None, left, made };
+        Rc::unwrap_or_clone(run.picture(Input::Step(last)))
     }
 
     fn is_blurred(&self, input: &Input, scale: f64) -> bool {
@@ -37,45 +37,132 @@ impl Graph {
     }
 }
 
-fn run_step<'a>(step: &Step, picture: impl Fn(&Input) -> &'a Canvas, size: &Canvas, scale: f64) -> Canvas {
-    match step {
-        Step::Blur { of, sigma } => picture(of).blurred_by_boxes(sigma * scale),
-        Step::Offset { of, dx, dy } => picture(of).moved(dx * scale, dy * scale),
-        Step::Flood(colour) => flat(size, *colour),
-        Step::Composite { operator, top, below } => {
-            zipped(picture(top), picture(below), |top, below| composite(*operator, top, below))
-        }
-        Step::Arithmetic { k, top, below } => {
-            zipped(picture(top), picture(below), |top, below| arithmetic(*k, top, below))
-        }
-        Step::Merge(inputs) => {
-            let nothing = Canvas::new(size.width, size.height);
-            inputs.iter().fold(nothing, |below, top| zipped(picture(top), &below, over_in_8_bits))
-        }
-        Step::Blend { mode, top, below } => {
-            zipped(picture(top), picture(below), |top, below| blend(*mode, top, below))
-        }
-        Step::Matrix { of, rows } => recoloured(picture(of), |colour| times(rows, colour)),
-        Step::Transfer { of, curves } => recoloured(picture(of), |colour| {
-            std::array::from_fn(|i| curves[i].at(f64::from(colour[i])) as f32)
-        }),
-        Step::Morphology { of, radius } => grown(picture(of), radius * scale),
-        Step::DropShadow { of, dx, dy, sigma, colour } => {
-            let caster = picture(of);
-            let soft = mapped(caster, |[.., a]| [0.0, 0.0, 0.0, a]).blurred_by_boxes(sigma * scale);
-            let solid = in_8_bits(colour.premultiplied());
-            let mut shadow =
-                mapped(&soft.moved(dx * scale, dy * scale), |[.., a]| solid.map(|part| part * a));
-            shadow.round_to_8_bits();
-            zipped(caster, &shadow, over_in_8_bits)
+impl Step {
+    /// What it works on.
+    fn inputs(&self) -> Vec<Input> {
+        match self {
+            Self::Flood(_) => Vec::new(),
+            Self::Blur { of, .. }
+            | Self::Offset { of, .. }
+            | Self::Matrix { of, .. }
+            | Self::Transfer { of, .. }
+            | Self::Morphology { of, .. }
+            | Self::DropShadow { of, .. } => vec![*of],
+            Self::Composite { top, below, .. }
+            | Self::Arithmetic { top, below, .. }
+            | Self::Blend { top, below, .. } => vec![*top, *below],
+            Self::Merge(inputs) => inputs.clone(),
         }
     }
 }
 
-fn flat(size: &Canvas, colour: Rgba) -> Canvas {
-    let mut canvas = Canvas::new(size.width, size.height);
-    canvas.pixels.fill(colour.premultiplied());
-    canvas
+/// A filter at work.
+struct Run<'a> {
+    graph: &'a Graph,
+    source: &'a Canvas,
+    scale: f64,
+    alpha: Option<Rc<Canvas>>,
+    /// How often the picture of each step will still be asked for.
+    left: Vec<usize>,
+    made: Vec<Option<Rc<Canvas>>>,
+}
+
+/// Steps of work for each pixel of a step.
+const STEPS_A_PIXEL: u64 = 60;
+
+impl Run<'_> {
+    fn picture(&mut self, input: Input) -> Rc<Canvas> {
+        let at = match input {
+            Input::Step(at) if at < self.made.len() => at,
+            Input::SourceAlpha => {
+                let source = self.source;
+                let alpha = || Rc::new(mapped(source, |[.., a]| [0.0, 0.0, 0.0, a]));
+                return Rc::clone(self.alpha.get_or_insert_with(alpha));
+            }
+            Input::Source | Input::Step(_) => return Rc::new(self.source.clone()),
+        };
+        self.left[at] = self.left[at].saturating_sub(1);
+        if let Some(made) = &self.made[at] {
+            let made = Rc::clone(made);
+            if self.left[at] == 0 {
+                self.made[at] = None;
+            }
+            return made;
+        }
+        let made = Rc::new(self.make(at));
+        if self.left[at] > 0 {
+            self.made[at] = Some(Rc::clone(&made));
+        }
+        made
+    }
+
+    fn make(&mut self, at: usize) -> Canvas {
+        let (graph, scale) = (self.graph, self.scale);
+        if !budget::take(self.source.pixels.len() as u64 * STEPS_A_PIXEL) {
+            return self.source.clone();
+        }
+        let mut made = match &graph.steps[at] {
+            // What a blur made is moved by whole pixels (measured in Chromium 156).
+            Step::Offset { of, dx, dy } if graph.is_blurred(of, scale) => {
+                self.picture(*of).moved((dx * scale).round(), (dy * scale).round())
+            }
+            // One after the other, so that only one of them has to be there.
+            Step::Merge(inputs) => inputs.iter().fold(self.nothing(), |below, input| {
+                let top = self.picture(*input);
+                zipped(&top, &below, over_in_8_bits)
+            }),
+            Step::Flood(colour) => {
+                Canvas { pixels: vec![colour.premultiplied(); self.source.pixels.len()], ..*self.source }
+            }
+            step => {
+                let inputs: Vec<Rc<Canvas>> =
+                    step.inputs().into_iter().map(|input| self.picture(input)).collect();
+                match inputs.as_slice() {
+                    [of] => of_one(step, of, scale),
+                    [top, below] => of_two(step, top, below),
+                    _ => self.nothing(),
+                }
+            }
+        };
+        made.round_to_8_bits();
+        made
+    }
+
+    fn nothing(&self) -> Canvas {
+        Canvas::new(self.source.width, self.source.height)
+    }
+}
+
+/// A step that works on one picture.
+fn of_one(step: &Step, picture: &Canvas, scale: f64) -> Canvas {
+    match step {
+        Step::Blur { sigma, .. } => picture.blurred_by_boxes(sigma * scale),
+        Step::Offset { dx, dy, .. } => picture.moved(dx * scale, dy * scale),
+        Step::Matrix { rows, .. } => recoloured(picture, |colour| times(rows, colour)),
+        Step::Transfer { curves, .. } => {
+            recoloured(picture, |colour| std::array::from_fn(|i| curves[i].at(f64::from(colour[i])) as f32))
+        }
+        Step::Morphology { radius, .. } => grown(picture, radius * scale),
+        Step::DropShadow { dx, dy, sigma, colour, .. } => {
+            let soft = mapped(picture, |[.., a]| [0.0, 0.0, 0.0, a]).blurred_by_boxes(sigma * scale);
+            let solid = in_8_bits(colour.premultiplied());
+            let mut shadow =
+                mapped(&soft.moved(dx * scale, dy * scale), |[.., a]| solid.map(|part| part * a));
+            shadow.round_to_8_bits();
+            zipped(picture, &shadow, over_in_8_bits)
+        }
+        _ => picture.clone(),
+    }
+}
+
+/// A step that works on two pictures.
+fn of_two(step: &Step, top: &Canvas, below: &Canvas) -> Canvas {
+    match step {
+        Step::Composite { operator, .. } => zipped(top, below, |top, below| composite(*operator, top, below)),
+        Step::Arithmetic { k, .. } => zipped(top, below, |top, below| arithmetic(*k, top, below)),
+        Step::Blend { mode, .. } => zipped(top, below, |top, below| blend(*mode, top, below)),
+        _ => top.clone(),
+    }
 }
 
 fn mapped(canvas: &Canvas, work: impl Fn(Pixel) -> Pixel) -> Canvas {

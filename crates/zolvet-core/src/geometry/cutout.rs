@@ -1,14 +1,16 @@
 //! Silhouettes of pictures: their alpha.
 
-use std::collections::BTreeMap;
+use std::collections::HashMap;
 use std::hash::{Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::{Affine, Point};
+use kurbo::Affine;
 
+use super::crossings::{MOST_LINES, TooIntricate};
 use super::polygon::{Contour, Region, Rule};
 use super::{Outline, kept};
 use crate::asset::Bitmap;
+use crate::budget;
 
 /// A picture in a box, whose alpha is the silhouette.
 #[derive(Debug, Clone, PartialEq)]
@@ -33,9 +35,9 @@ impl Cutout {
     #[must_use]
     pub fn outline(&self) -> Arc<Outline> {
         let key = (self.bitmap.fingerprint, self.width.to_bits(), self.height.to_bits());
-        kept::outline(("cutout", key), || {
-            let region = Region::of_contours(&self.level_line(), Rule::NonZero);
-            Outline::new(self.fit() * region.path(), self.width, self.height)
+        kept::outline(("cutout", key), (self.width, self.height), || {
+            let region = Region::of_contours(self.level_line()?, Rule::NonZero)?;
+            Ok(Outline::new(self.fit() * region.path(), self.width, self.height))
         })
     }
 
@@ -44,44 +46,77 @@ impl Cutout {
     }
 
     /// The closed lines at alpha 0.5 by marching squares, in the picture's pixels; the inside is on their left.
-    fn level_line(&self) -> Vec<Contour> {
+    fn level_line(&self) -> Result<Vec<Contour>, TooIntricate> {
         let picture = &self.bitmap.picture;
-        let (width, height) = (i64::from(picture.width), i64::from(picture.height));
-        let alpha = |x: i64, y: i64| {
+        if !budget::take(u64::from(picture.width) * u64::from(picture.height) * STEPS_A_CELL) {
+            return Ok(Vec::new());
+        }
+        let alpha = |x: i32, y: i32| {
             let (Ok(x), Ok(y)) = (u32::try_from(x), u32::try_from(y)) else { return 0.0 };
             f64::from(picture.at(x, y)[3]) / 255.0 - 0.5
         };
         // Where a level line crosses from one cell to the next, by the cell and side it leaves through.
-        let mut next = BTreeMap::new();
-        for y in -1..height {
-            for x in -1..width {
-                let corners = [alpha(x, y), alpha(x + 1, y), alpha(x + 1, y + 1), alpha(x, y + 1)];
-                for (from, to) in crossings(corners) {
-                    next.insert((x, y, from), to);
+        let (mut next, mut starts) = (HashMap::new(), Vec::new());
+        for (x, y) in self.cells_on_the_line() {
+            let corners = [alpha(x, y), alpha(x + 1, y), alpha(x + 1, y + 1), alpha(x, y + 1)];
+            for (from, to) in crossings(corners) {
+                if starts.len() >= MOST_LINES {
+                    return Err(TooIntricate);
                 }
+                next.insert((x, y, from), to);
+                starts.push((x, y, from));
             }
         }
-        let place = |(x, y, side): (i64, i64, Side)| {
+        let place = |(x, y, side): (i32, i32, Side)| {
             let (dx, dy) = side.middle(x, y, alpha);
-            Point::new(x as f64 + 0.5 + dx, y as f64 + 0.5 + dy)
+            [f64::from(x) + 0.5 + dx, f64::from(y) + 0.5 + dy]
         };
         let mut contours = Vec::new();
-        while let Some((&start, _)) = next.first_key_value() {
-            let mut contour = Contour::new();
-            let mut at = start;
+        for start in starts {
+            let (mut contour, mut at) = (Contour::new(), start);
             while let Some(side) = next.remove(&at) {
-                let point = place(at);
-                contour.push([point.x, point.y]);
+                contour.push(place(at));
                 at = side.into_neighbour(at.0, at.1);
             }
-            contours.push(contour);
+            if !contour.is_empty() {
+                contours.push(contour);
+            }
         }
-        contours
+        Ok(contours)
+    }
+
+    /// The squares between four pixels' centres that are neither wholly inside nor wholly outside, by their first corner.
+    fn cells_on_the_line(&self) -> impl Iterator<Item = (i32, i32)> {
+        let picture = &self.bitmap.picture;
+        let (width, height) = (picture.width as usize, picture.height as i32);
+        let line = move |y: i32| {
+            let mut inside = vec![false; width + 2];
+            if (0..height).contains(&y) {
+                let row = &picture.rgba[y as usize * width * 4..][..width * 4];
+                for (inside, pixel) in inside[1..].iter_mut().zip(row.chunks_exact(4)) {
+                    *inside = pixel[3] > 127;
+                }
+            }
+            inside
+        };
+        let mut above = line(-1);
+        (-1..height).flat_map(move |y| {
+            let below = line(y + 1);
+            let upper = std::mem::replace(&mut above, below.clone());
+            let mixed = move |i: usize| {
+                let corners = [upper[i], upper[i + 1], below[i], below[i + 1]];
+                corners.contains(&true) && corners.contains(&false)
+            };
+            (0..=width).filter(move |i| mixed(*i)).map(move |i| (i as i32 - 1, y))
+        })
     }
 }
 
+/// Steps that looking at a cell takes.
+const STEPS_A_CELL: u64 = 4;
+
 /// A side of the square between four pixels' centres.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 enum Side {
     Top,
     Right,
@@ -91,7 +126,7 @@ enum Side {
 
 impl Side {
     /// Where alpha passes one half along this side of the square whose first corner is `x`, `y`.
-    fn middle(self, x: i64, y: i64, alpha: impl Fn(i64, i64) -> f64) -> (f64, f64) {
+    fn middle(self, x: i32, y: i32, alpha: impl Fn(i32, i32) -> f64) -> (f64, f64) {
         let pass = |a: f64, b: f64| if a == b { 0.5 } else { (a / (a - b)).clamp(0.0, 1.0) };
         match self {
             Self::Top => (pass(alpha(x, y), alpha(x + 1, y)), 0.0),
@@ -102,7 +137,7 @@ impl Side {
     }
 
     /// The square on the other side, and the side of it that is this one.
-    fn into_neighbour(self, x: i64, y: i64) -> (i64, i64, Self) {
+    fn into_neighbour(self, x: i32, y: i32) -> (i32, i32, Self) {
         match self {
             Self::Top => (x, y - 1, Self::Bottom),
             Self::Right => (x + 1, y, Self::Left),

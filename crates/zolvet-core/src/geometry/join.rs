@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use kurbo::{Affine, BezPath};
 
+use super::crossings::TooIntricate;
 use super::polygon::{Region, Rule};
 use super::{Outline, Silhouette, kept};
 use crate::model::JoinOp;
@@ -22,16 +23,19 @@ pub fn joined(parts: &[Part<'_>], op: JoinOp, rounding: f64) -> Silhouette {
     let outlines: Vec<_> = parts.iter().map(|part| (part.silhouette.outline(), part.place)).collect();
     let bits = |place: &Affine| place.as_coeffs().map(f64::to_bits);
     let key: Vec<_> = outlines.iter().map(|(outline, place)| (outline.fingerprint(), bits(place))).collect();
-    Silhouette::Outline(kept::outline(("join", key, op as u8, rounding.to_bits()), || {
-        let mut regions =
-            outlines.iter().map(|(outline, place)| Region::of(&(*place * &outline.path), Rule::NonZero));
-        let first = regions.next().unwrap_or_default();
-        let region = regions.fold(first, |all, next| all.joined(&next, op)).rounded(rounding);
-        let boxes = outlines.iter().map(|(outline, place)| {
-            place.transform_rect_bbox(kurbo::Rect::new(0.0, 0.0, outline.width, outline.height))
-        });
-        let (width, height) = boxes.fold((0.0_f64, 0.0_f64), |(w, h), part| (w.max(part.x1), h.max(part.y1)));
-        Outline::new(region.path(), width, height)
+    let boxes = outlines.iter().map(|(outline, place)| {
+        place.transform_rect_bbox(kurbo::Rect::new(0.0, 0.0, outline.width, outline.height))
+    });
+    let (width, height) = boxes.fold((0.0_f64, 0.0_f64), |(w, h), part| (w.max(part.x1), h.max(part.y1)));
+    Silhouette::Outline(kept::outline(("join", key, op as u8, rounding.to_bits()), (width, height), || {
+        if outlines.iter().any(|(outline, _)| outline.is_too_intricate()) {
+            return Err(TooIntricate);
+        }
+        let of =
+            |(outline, place): &(Arc<Outline>, Affine)| Region::of(&(*place * &outline.path), Rule::NonZero);
+        let regions = outlines.iter().map(of).collect::<Result<Vec<_>, _>>()?;
+        let region = Region::joined(regions, op)?.rounded(rounding);
+        Ok(Outline::new(region.path(), width, height))
     }))
 }
 
@@ -46,9 +50,10 @@ pub fn path_outline(
 ) -> Arc<Outline> {
     let raw = Outline::new(path.clone(), width, height);
     let numbers = [viewbox[0], viewbox[1], viewbox[2], viewbox[3], width, height, rounding];
-    kept::outline(("path", raw.fingerprint(), numbers.map(f64::to_bits)), || {
+    kept::outline(("path", raw.fingerprint(), numbers.map(f64::to_bits)), (width, height), || {
         let scale = Affine::scale_non_uniform(width / viewbox[2], height / viewbox[3]);
         let fitted = scale * Affine::translate((-viewbox[0], -viewbox[1])) * path;
-        Outline::new(Region::of(&fitted, Rule::NonZero).rounded(rounding).path(), width, height)
+        let region = Region::of(&fitted, Rule::NonZero)?.rounded(rounding);
+        Ok(Outline::new(region.path(), width, height))
     })
 }

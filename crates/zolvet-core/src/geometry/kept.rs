@@ -3,17 +3,27 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, OnceLock};
 
+use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 
 use super::Outline;
+use super::crossings::TooIntricate;
+use crate::budget::is_stopped;
 
-/// How many outlines are kept.
+/// How many outlines are kept, about.
 const KEPT: usize = 512;
+/// Bytes of them.
+const KEPT_BYTES: u64 = 32 << 20;
 
-/// The outline made from what `key` says, made anew only when it is not there any more.
-pub(super) fn outline(key: impl Hash, make: impl FnOnce() -> Outline) -> Arc<Outline> {
-    static CACHE: OnceLock<Cache<[u64; 2], Arc<Outline>>> = OnceLock::new();
-    let cache = CACHE.get_or_init(|| Cache::new(KEPT));
+/// The outline made from what `key` says, made anew only when it is not there any more. Where it is too intricate to
+/// be made, an empty one that says so, in a box of a size.
+pub(super) fn outline(
+    key: impl Hash,
+    (width, height): (f64, f64),
+    make: impl FnOnce() -> Result<Outline, TooIntricate>,
+) -> Arc<Outline> {
+    static CACHE: OnceLock<Cache<[u64; 2], Arc<Outline>, Points>> = OnceLock::new();
+    let cache = CACHE.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, Points));
     let key = [1_u8, 2].map(|seed| {
         let mut hasher = DefaultHasher::new();
         (seed, &key).hash(&mut hasher);
@@ -22,7 +32,20 @@ pub(super) fn outline(key: impl Hash, make: impl FnOnce() -> Outline) -> Arc<Out
     if let Some(outline) = cache.get(&key) {
         return outline;
     }
-    let outline = Arc::new(make());
-    cache.insert(key, Arc::clone(&outline));
+    let outline = Arc::new(make().unwrap_or_else(|TooIntricate| Outline::too_intricate(width, height)));
+    // What was ended early is not what the key says.
+    if !is_stopped() {
+        cache.insert(key, Arc::clone(&outline));
+    }
     outline
+}
+
+/// Weighs outlines by what they take.
+#[derive(Clone)]
+pub(super) struct Points;
+
+impl<K> Weighter<K, Arc<Outline>> for Points {
+    fn weight(&self, _key: &K, outline: &Arc<Outline>) -> u64 {
+        (size_of_val(outline.path.elements()) + 256) as u64
+    }
 }

@@ -1,5 +1,6 @@
 //! Geometry of silhouettes, in the piece's own px.
 
+pub mod crossings;
 mod cutout;
 mod join;
 mod kept;
@@ -73,6 +74,12 @@ impl Silhouette {
             Self::Outline(outline) => (outline.width, outline.height),
             Self::Cutout(cutout) => (cutout.width, cutout.height),
         }
+    }
+
+    /// Whether nothing is left of it because its lines are too many or cross too often.
+    #[must_use]
+    pub fn is_too_intricate(&self) -> bool {
+        matches!(self, Self::Outline(outline) if outline.is_too_intricate())
     }
 
     /// Whether it is a box (or ellipse), which CSS draws with `box-shadow`.

@@ -17,6 +17,9 @@ pub struct Outline {
     pub bounds: Rect,
     /// Where each glyph of set text begins, counted in elements of the path; empty for other shapes.
     glyphs: Vec<usize>,
+    too_intricate: bool,
+    /// The length of its lines and of its curves' handles, in px: what it takes to be drawn.
+    length: f64,
     fingerprint: u64,
 }
 
@@ -25,6 +28,8 @@ impl Outline {
     #[must_use]
     pub fn new(path: BezPath, width: f64, height: f64) -> Self {
         let mut hasher = DefaultHasher::new();
+        // Gradients and pictures are laid over the box, whatever part of it the path fills.
+        (width.to_bits(), height.to_bits()).hash(&mut hasher);
         for element in path.elements() {
             std::mem::discriminant(element).hash(&mut hasher);
             if let Some(end) = element.end_point() {
@@ -35,7 +40,20 @@ impl Outline {
             }
         }
         let bounds = path.bounding_box();
-        Self { path, width, height, bounds, glyphs: Vec::new(), fingerprint: hasher.finish() }
+        let length = length_of(&path);
+        let (glyphs, too_intricate, fingerprint) = (Vec::new(), false, hasher.finish());
+        Self { path, width, height, bounds, glyphs, too_intricate, length, fingerprint }
+    }
+
+    /// An empty outline in place of one that would take too long to make.
+    pub(super) fn too_intricate(width: f64, height: f64) -> Self {
+        Self { too_intricate: true, ..Self::new(BezPath::new(), width, height) }
+    }
+
+    /// Whether it is empty because its lines are too many or cross too often.
+    #[must_use]
+    pub fn is_too_intricate(&self) -> bool {
+        self.too_intricate
     }
 
     /// The outline of set text, glyph by glyph.
@@ -60,10 +78,28 @@ impl Outline {
         paths.map(|path| Self::new(BezPath::from_vec(path), self.width, self.height)).collect()
     }
 
-    /// Equal for equal paths.
+    /// The length of its lines and of its curves' handles, in px.
+    #[must_use]
+    pub fn length(&self) -> f64 {
+        self.length
+    }
+
+    /// Equal for equal paths in equal boxes.
     pub(super) fn fingerprint(&self) -> u64 {
         self.fingerprint
     }
+}
+
+fn length_of(path: &BezPath) -> f64 {
+    let (mut length, mut at) = (0.0, Point::ZERO);
+    for element in path.elements() {
+        let starts = matches!(element, PathEl::MoveTo(_));
+        for next in control_points(element).chain(element.end_point()) {
+            length += if starts { 0.0 } else { (next - at).hypot() };
+            at = next;
+        }
+    }
+    length
 }
 
 fn control_points(element: &PathEl) -> impl Iterator<Item = Point> {

@@ -1,7 +1,8 @@
 //! Outlines as plain polygons, and what sets of points can be made of them.
 //!
 //! Boolean operations are those of `i_overlay`; what comes out neither crosses itself nor overlaps, which is what
-//! coverage by area and distances to the outline ask for.
+//! coverage by area and distances to the outline ask for. They cannot be interrupted: what they would take is looked at
+//! before they are begun.
 
 use i_overlay::core::fill_rule::FillRule;
 use i_overlay::core::overlay_rule::OverlayRule;
@@ -9,6 +10,8 @@ use i_overlay::float::simplify::SimplifyShape;
 use i_overlay::float::single::SingleFloatOverlay;
 use kurbo::{BezPath, PathEl, Point};
 
+use super::crossings::{self, TooIntricate};
+use crate::budget;
 use crate::model::JoinOp;
 
 /// How far a polygon may lie from the curve it stands for, in px.
@@ -35,43 +38,67 @@ pub struct Region {
 
 impl Region {
     /// What a path encloses.
-    #[must_use]
-    pub fn of(path: &BezPath, rule: Rule) -> Self {
-        Self::of_contours(&contours(path), rule)
+    ///
+    /// # Errors
+    /// [`TooIntricate`] where its lines are too many or cross too often.
+    pub fn of(path: &BezPath, rule: Rule) -> Result<Self, TooIntricate> {
+        Self::of_contours(contours(path)?, rule)
     }
 
     /// What closed lines enclose together.
-    #[must_use]
-    pub fn of_contours(contours: &[Contour], rule: Rule) -> Self {
+    ///
+    /// # Errors
+    /// As [`Self::of`].
+    pub fn of_contours(mut contours: Vec<Contour>, rule: Rule) -> Result<Self, TooIntricate> {
         let rule = match rule {
             Rule::NonZero => FillRule::NonZero,
             Rule::EvenOdd => FillRule::EvenOdd,
         };
-        let usable: Vec<&Contour> = contours.iter().filter(|contour| contour.len() > 2).collect();
-        if usable.is_empty() {
-            return Self::default();
+        contours.retain(|contour| contour.len() > 2);
+        if contours.is_empty() || !may_begin(contours.iter())? {
+            return Ok(Self::default());
         }
-        let usable: Vec<Contour> = usable.into_iter().cloned().collect();
-        Self { contours: usable.simplify_shape(rule).into_iter().flatten().collect() }
+        Ok(Self { contours: contours.simplify_shape(rule).into_iter().flatten().collect() })
     }
 
-    /// Two regions joined.
-    #[must_use]
-    pub fn joined(&self, other: &Self, op: JoinOp) -> Self {
-        match (self.contours.is_empty(), other.contours.is_empty(), op) {
-            (_, true, JoinOp::Add | JoinOp::Subtract | JoinOp::Exclude) => return self.clone(),
-            (true, _, JoinOp::Add | JoinOp::Exclude) => return other.clone(),
-            (true, _, _) | (_, true, JoinOp::Intersect) => return Self::default(),
-            (false, false, _) => {}
-        }
-        let op = match op {
-            JoinOp::Add => OverlayRule::Union,
-            JoinOp::Subtract => OverlayRule::Difference,
-            JoinOp::Intersect => OverlayRule::Intersect,
-            JoinOp::Exclude => OverlayRule::Xor,
+    /// Several regions joined, all at once where the operation allows it.
+    ///
+    /// # Errors
+    /// As [`Self::of`].
+    pub fn joined(regions: Vec<Self>, op: JoinOp) -> Result<Self, TooIntricate> {
+        let mut regions = regions.into_iter();
+        let together = |regions: &mut dyn Iterator<Item = Self>| -> Vec<Contour> {
+            regions.flat_map(|one| one.contours).collect()
         };
-        let joined = self.contours.overlay(&other.contours, op, FillRule::NonZero);
-        Self { contours: joined.into_iter().flatten().collect() }
+        match op {
+            // Regions wind one way only, so that none takes away what another adds.
+            JoinOp::Add => Self::of_contours(together(&mut regions), Rule::NonZero),
+            // What lies in an odd number of them.
+            JoinOp::Exclude => Self::of_contours(together(&mut regions), Rule::EvenOdd),
+            JoinOp::Subtract => {
+                let first = regions.next().unwrap_or_default();
+                let taken = Self::of_contours(together(&mut regions), Rule::NonZero)?;
+                first.with(&taken, OverlayRule::Difference)
+            }
+            JoinOp::Intersect => {
+                let first = regions.next().unwrap_or_default();
+                regions.try_fold(first, |all, next| all.with(&next, OverlayRule::Intersect))
+            }
+        }
+    }
+
+    fn with(self, other: &Self, rule: OverlayRule) -> Result<Self, TooIntricate> {
+        if self.contours.is_empty() || (other.contours.is_empty() && rule == OverlayRule::Intersect) {
+            return Ok(Self::default());
+        }
+        if other.contours.is_empty() {
+            return Ok(self);
+        }
+        if !may_begin(self.contours.iter().chain(&other.contours))? {
+            return Ok(Self::default());
+        }
+        let joined = self.contours.overlay(&other.contours, rule, FillRule::NonZero);
+        Ok(Self { contours: joined.into_iter().flatten().collect() })
     }
 
     /// The region with no more points than it takes to stay within `tolerance` px.
@@ -95,6 +122,21 @@ impl Region {
     }
 }
 
+/// Steps that boolean operations take for each line.
+pub(super) const STEPS_A_LINE: u64 = 2_000;
+
+/// Whether operations on so many lines may be begun.
+pub(super) fn may_begin<'a>(
+    contours: impl Iterator<Item = &'a Contour> + Clone,
+) -> Result<bool, TooIntricate> {
+    let lines: usize = contours.clone().map(Vec::len).sum();
+    if !budget::take(lines as u64 * STEPS_A_LINE) {
+        return Ok(false);
+    }
+    crossings::check(contours)?;
+    Ok(true)
+}
+
 /// Lines are drawn on for as long as every point they leave out lies close enough.
 fn thinned(contour: &Contour, tolerance: f64) -> Contour {
     let point = |i: usize| Point::from((contour[i][0], contour[i][1]));
@@ -116,27 +158,40 @@ fn thinned(contour: &Contour, tolerance: f64) -> Contour {
 }
 
 /// The closed lines of a path, curves flattened.
-#[must_use]
-pub fn contours(path: &BezPath) -> Vec<Contour> {
+///
+/// # Errors
+/// [`TooIntricate`] where they are too many.
+pub fn contours(path: &BezPath) -> Result<Vec<Contour>, TooIntricate> {
     let mut contours: Vec<Contour> = Vec::new();
-    kurbo::flatten(path, FLATNESS, |element| match element {
-        PathEl::MoveTo(to) => contours.push(vec![[to.x, to.y]]),
-        PathEl::LineTo(to) => {
-            if let Some(contour) = contours.last_mut() {
-                contour.push([to.x, to.y]);
-            }
+    let mut lines = 0;
+    // Curves are flattened one element after the other: what they come to is known only then.
+    kurbo::flatten(path, FLATNESS, |element| {
+        lines += 1;
+        if lines > crossings::MOST_LINES {
+            return;
         }
-        PathEl::ClosePath => {
-            // What follows without a move starts where this contour started.
-            if let Some(start) = contours.last().and_then(|contour| contour.first().copied()) {
-                contours.push(vec![start]);
+        match element {
+            PathEl::MoveTo(to) => contours.push(vec![[to.x, to.y]]),
+            PathEl::LineTo(to) => {
+                if let Some(contour) = contours.last_mut() {
+                    contour.push([to.x, to.y]);
+                }
             }
+            PathEl::ClosePath => {
+                // What follows without a move starts where this contour started.
+                if let Some(start) = contours.last().and_then(|contour| contour.first().copied()) {
+                    contours.push(vec![start]);
+                }
+            }
+            // `kurbo::flatten` gives nothing but lines.
+            PathEl::QuadTo(..) | PathEl::CurveTo(..) => {}
         }
-        // `kurbo::flatten` gives nothing but lines.
-        PathEl::QuadTo(..) | PathEl::CurveTo(..) => {}
     });
+    if lines > crossings::MOST_LINES {
+        return Err(TooIntricate);
+    }
     contours.retain(|contour| contour.len() > 2 && contour.iter().flatten().all(|part| part.is_finite()));
-    contours
+    Ok(contours)
 }
 
 #[cfg(test)]
@@ -145,13 +200,14 @@ mod tests {
     use kurbo::Shape as _;
 
     fn square(x: f64) -> Region {
-        Region::of(&kurbo::Rect::new(x, 0.0, x + 10.0, 10.0).to_path(0.1), Rule::NonZero)
+        Region::of(&kurbo::Rect::new(x, 0.0, x + 10.0, 10.0).to_path(0.1), Rule::NonZero).expect("a square")
     }
 
     /// Areas of two squares that share half, known in closed form.
     #[test]
     fn joins_have_the_area_of_the_sets_they_stand_for() {
-        let area = |op| square(0.0).joined(&square(5.0), op).path().area().abs();
+        let joined = |op| Region::joined(vec![square(0.0), square(5.0)], op).expect("few lines");
+        let area = |op| joined(op).path().area().abs();
         assert_eq!(area(JoinOp::Add), 150.0);
         assert_eq!(area(JoinOp::Subtract), 50.0);
         assert_eq!(area(JoinOp::Intersect), 50.0);
@@ -162,7 +218,7 @@ mod tests {
     #[test]
     fn the_fill_rules_differ_in_the_middle_of_a_star() {
         let star = BezPath::from_svg("M50 5 L79 95 L2 39 L98 39 L21 95 Z").expect("path data");
-        let area = |rule| Region::of(&star, rule).path().area().abs();
+        let area = |rule| Region::of(&star, rule).expect("few lines").path().area().abs();
         assert!(area(Rule::NonZero) > area(Rule::EvenOdd) + 500.0);
     }
 }

@@ -2,10 +2,12 @@
 
 use i_overlay::mesh::float::outline::offset::OutlineOffset;
 use i_overlay::mesh::float::style::{LineJoin, OutlineStyle};
-use kurbo::{Cap, Join, Stroke as Pen, StrokeOpts};
+use kurbo::{BezPath, Cap, Join, Point, Stroke as Pen, StrokeOpts, Vec2};
 
-use super::polygon::{Region, Rule};
+use super::crossings::{Line, MOST_LINES, TooIntricate, check_lines};
+use super::polygon::{Region, Rule, STEPS_A_LINE};
 use super::{Body, Outline, Silhouette};
+use crate::budget;
 use crate::model::{StrokeCap, StrokeJoin, StrokeSide};
 
 /// The sharpest corner that stays mitred, as SVG has it by default (SVG 2, "stroke-miterlimit").
@@ -59,17 +61,25 @@ impl Edge {
         }
         let outline = silhouette.outline();
         let key = (outline.fingerprint(), by.to_bits(), self.join as u8, self.cap as u8);
-        let moved = super::kept::outline(("edge", key), || {
+        let size = (outline.width, outline.height);
+        let moved = super::kept::outline(("edge", key), size, || {
             // The farther the edge is moved the less of its detail is left, and the more its lines cross.
-            let region = Region::of(&outline.path, Rule::NonZero).thinned(by.abs() * 1e-3);
+            let region = Region::of(&outline.path, Rule::NonZero)?.thinned(by.abs() * 1e-3);
             let style = OutlineStyle::new(by).line_join(match self.join {
                 StrokeJoin::Miter => LineJoin::Miter(2.0 * (1.0 / MITER_LIMIT).asin()),
                 StrokeJoin::Round => LineJoin::Round(ARC_STEP),
                 StrokeJoin::Bevel => LineJoin::Bevel,
             });
+            if !may_be_moved(&region, by, self.join)? {
+                return Ok(Outline::new(BezPath::new(), outline.width, outline.height));
+            }
             let moved = Region { contours: region.contours.outline(&style).into_iter().flatten().collect() };
-            Outline::new(moved.path(), outline.width, outline.height)
+            Ok(Outline::new(moved.path(), outline.width, outline.height))
         });
+        // Where it is too intricate, nothing is drawn, and resolving says so.
+        if moved.is_too_intricate() {
+            return Some(Body::plain(Silhouette::Outline(moved)));
+        }
         if moved.path.is_empty() { None } else { Some(Body::plain(Silhouette::Outline(moved))) }
     }
 
@@ -104,9 +114,46 @@ impl Body {
     }
 }
 
+/// Whether the edge of a region may be moved: how often the lines cross once they are, before that is put in order.
+fn may_be_moved(region: &Region, by: f64, join: StrokeJoin) -> Result<bool, TooIntricate> {
+    let mut lines = Vec::new();
+    for contour in &region.contours {
+        let points: Vec<Point> = contour.iter().map(|[x, y]| Point::new(*x, *y)).collect();
+        for (i, from) in points.iter().enumerate() {
+            let to = points[(i + 1) % points.len()];
+            let along = (to - *from).normalize();
+            let aside = Vec2::new(along.y, -along.x) * by;
+            lines.push(Line { from: *from + aside, to: to + aside });
+        }
+    }
+    // Every corner outwards is an arc.
+    let arcs = if join == StrokeJoin::Round {
+        std::f64::consts::TAU / ARC_STEP * region.contours.len() as f64
+    } else {
+        0.0
+    };
+    let count = lines.len() + arcs as usize;
+    if count > MOST_LINES {
+        return Err(TooIntricate);
+    }
+    if !budget::take(count as u64 * 4 * STEPS_A_LINE) {
+        return Ok(false);
+    }
+    check_lines(lines)?;
+    Ok(true)
+}
+
 /// The outline of an open or closed line of SVG path data drawn with a pen.
-#[must_use]
-pub fn drawn(path: &kurbo::BezPath, width: f64, join: StrokeJoin, cap: StrokeCap, miter: f64) -> Region {
+///
+/// # Errors
+/// [`TooIntricate`] where it crosses itself too often.
+pub fn drawn(
+    path: &BezPath,
+    width: f64,
+    join: StrokeJoin,
+    cap: StrokeCap,
+    miter: f64,
+) -> Result<Region, TooIntricate> {
     let edge = Edge { width, side: StrokeSide::Centre, join, cap };
     let pen = edge.pen(width).with_miter_limit(miter);
     Region::of(&kurbo::stroke(path, &pen, &StrokeOpts::default(), 0.004), Rule::NonZero)

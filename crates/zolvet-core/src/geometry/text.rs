@@ -15,6 +15,8 @@ use skrifa::outline::{DrawSettings, OutlinePen};
 use skrifa::{GlyphId, MetadataProvider};
 
 use super::Outline;
+use super::kept::Points;
+use crate::budget;
 use crate::model::{Align, TextShape};
 
 /// A font family that ships with the application, under the SIL Open Font License 1.1.
@@ -96,23 +98,31 @@ pub fn family_names() -> String {
 #[must_use]
 pub fn outline(text: &TextShape) -> Arc<Outline> {
     // Text is set anew for every picture, and hardly ever changes between two.
-    static SET: OnceLock<Cache<String, Arc<Outline>>> = OnceLock::new();
-    let set = SET.get_or_init(|| Cache::new(KEPT));
+    static SET: OnceLock<Cache<String, Arc<Outline>, Points>> = OnceLock::new();
+    let set = SET.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, Points));
     let key = format!("{text:?}");
     if let Some(outline) = set.get(&key) {
         return outline;
+    }
+    if !budget::take(text.string.len() as u64 * STEPS_A_CHARACTER) {
+        return Arc::new(Outline::new(BezPath::new(), 0.0, 0.0));
     }
     let outline = Arc::new(set_text(text));
     set.insert(key, Arc::clone(&outline));
     outline
 }
 
-/// How many set texts are kept.
+/// How many set texts are kept, about.
 const KEPT: usize = 512;
+/// Bytes of them.
+const KEPT_BYTES: u64 = 32 << 20;
+/// Steps that setting a character takes.
+const STEPS_A_CHARACTER: u64 = 20_000;
 
 fn set_text(text: &TextShape) -> Outline {
-    let mut engine = engine().lock().unwrap_or_else(PoisonError::into_inner);
+    let mut engine = Engine::free();
     let layout = engine.lay_out(text);
+    engine.give_back();
     let line_height = text.size.get() * text.line_height.get();
     let mut glyphs = Vec::new();
     let mut lines = 0;
@@ -134,9 +144,24 @@ struct Engine {
     layouts: LayoutContext<()>,
 }
 
-fn engine() -> &'static Mutex<Engine> {
-    static ENGINE: OnceLock<Mutex<Engine>> = OnceLock::new();
-    ENGINE.get_or_init(|| Mutex::new(Engine::new()))
+/// Engines that nobody sets with: no text waits for another to be set.
+static FREE: Mutex<Vec<Engine>> = Mutex::new(Vec::new());
+/// Engines that are kept.
+const ENGINES: usize = 8;
+
+impl Engine {
+    /// One for whoever asks, made anew where all are at work.
+    fn free() -> Self {
+        let kept = FREE.lock().unwrap_or_else(PoisonError::into_inner).pop();
+        kept.unwrap_or_else(Self::new)
+    }
+
+    fn give_back(self) {
+        let mut free = FREE.lock().unwrap_or_else(PoisonError::into_inner);
+        if free.len() < ENGINES {
+            free.push(self);
+        }
+    }
 }
 
 impl Engine {
@@ -150,7 +175,7 @@ impl Engine {
                     weight: Some(FontWeight::new(f32::from(face.weight))),
                     ..FontInfoOverride::default()
                 };
-                collection.register_fonts(Blob::from(face.data.to_vec()), Some(named));
+                collection.register_fonts(Blob::new(Arc::new(face.data)), Some(named));
             }
         }
         let fonts = FontContext { collection, source_cache: SourceCache::default() };

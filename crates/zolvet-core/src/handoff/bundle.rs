@@ -7,6 +7,7 @@ use serde_json::Value;
 use super::export::pretty;
 use super::{Format, SheetWanted, TRIAL_SIZE, TrialPiece, export, trial};
 use crate::asset::Assets;
+use crate::budget;
 use crate::compose::{MaskCache, Part, Rounding, View, picture};
 use crate::css::{Wanted, piece_code, slug};
 use crate::geometry::text::FAMILIES;
@@ -78,19 +79,21 @@ impl<'a> Bundle<'a> {
     }
 
     fn scenes(&self) -> Vec<File> {
-        let cache = MaskCache::default();
+        let cache = MaskCache::with_capacity(64 << 20);
         let mut files = Vec::new();
         for (scene, name) in &self.scenes {
             let resolved = resolve::scene(self.project, scene, self.assets);
             files.push(file(format!("scenes/{name}.svg"), standalone(&resolved).svg));
             let shadow = Part { shadow_only: true, ..Part::default() };
             for (ending, part) in [("", Part::default()), ("-shadow", shadow)] {
-                let view = View::whole(&resolved, 2.0);
+                let view = View::whole(&resolved, View::largest_scale(&resolved, 2.0));
                 let picture = picture(&resolved, &view, &part, Rounding::Nearest, &cache);
-                files.push(file(
-                    format!("scenes/{name}{ending}@2x.png"),
-                    picture.to_png().unwrap_or_default(),
-                ));
+                let png = picture.to_png().unwrap_or_default();
+                // All of them are there until the archive is written.
+                if !budget::keep(png.len()) {
+                    return files;
+                }
+                files.push(file(format!("scenes/{name}{ending}@2x.png"), png));
             }
         }
         files

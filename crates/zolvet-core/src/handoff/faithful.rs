@@ -180,13 +180,19 @@ fn only(element: &Piece, backdrops: bool) -> Piece {
 /// filter reaches.
 fn filtered(held: &Held, graph: &Graph, view: &View, cache: &MaskCache) -> Canvas {
     let own = Piece { opacity: 1.0, blend: Default::default(), ..only(&held.element, false) };
+    // Nothing of the filter lies farther from the piece than it reaches.
     let far = graph.reach().into_iter().fold(0.0, f64::max);
-    let margin = (far * view.scale).ceil().min(MARGIN);
+    let bounds = own.place().transform_rect_bbox(own.outer.bounds()).inflate(far, far);
+    let (right, bottom) =
+        (view.x + f64::from(view.width) / view.scale, view.y + f64::from(view.height) / view.scale);
+    let margin = |beyond: f64| (beyond.clamp(0.0, far) * view.scale).ceil().min(MARGIN);
+    let [left, top, right, bottom] =
+        [view.x - bounds.x0, view.y - bounds.y0, bounds.x1 - right, bounds.y1 - bottom].map(margin);
     let wide = View {
-        x: view.x - margin / view.scale,
-        y: view.y - margin / view.scale,
-        width: view.width + 2 * margin as u32,
-        height: view.height + 2 * margin as u32,
+        x: view.x - left / view.scale,
+        y: view.y - top / view.scale,
+        width: view.width + (left + right) as u32,
+        height: view.height + (top + bottom) as u32,
         ..*view
     };
     let size = (f64::from(wide.width) / wide.scale, f64::from(wide.height) / wide.scale);
@@ -194,7 +200,7 @@ fn filtered(held: &Held, graph: &Graph, view: &View, cache: &MaskCache) -> Canva
         Scene { width: size.0, height: size.1, ground: Paint::None, pieces: vec![own], notes: Vec::new() };
     let mut painted = browser(&alone, &wide, cache);
     painted.round_to_8_bits();
-    graph.run(&painted, view.scale).part(margin as u32, margin as u32, view.width, view.height)
+    graph.run(&painted, view.scale).part(left as u32, top as u32, view.width, view.height)
 }
 
 /// Pixels around a picture that a filter can draw from, at most.

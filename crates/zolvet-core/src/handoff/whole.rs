@@ -68,6 +68,9 @@ fn comes_through(
 /// Px around a piece that are compared, at most: what lies farther out is faint.
 const ROOM: f64 = 160.0;
 
+/// Pixels that are compared, at most: of what is larger, the upper part.
+const PIXELS: u32 = 3_000_000;
+
 /// The part of a scene around a piece in which it is compared.
 #[must_use]
 pub fn surroundings(piece: &Piece, scene: &Scene) -> View {
@@ -75,5 +78,6 @@ pub fn surroundings(piece: &Piece, scene: &Scene) -> View {
     let (x0, y0) = (bounds.x0.floor().max(0.0), bounds.y0.floor().max(0.0));
     let (x1, y1) = (bounds.x1.ceil().min(scene.width), bounds.y1.ceil().min(scene.height));
     let side = |length: f64| length.clamp(1.0, 4096.0) as u32;
-    View { x: x0, y: y0, scale: 1.0, width: side(x1 - x0), height: side(y1 - y0) }
+    let width = side(x1 - x0);
+    View { x: x0, y: y0, scale: 1.0, width, height: side(y1 - y0).min((PIXELS / width).max(1)) }
 }

@@ -7,6 +7,7 @@ use super::contrast::{contrast, luminances};
 use super::profile::Place;
 use super::sight::squinted_luminance;
 use crate::blend::Pixel;
+use crate::budget;
 use crate::compose::{Canvas, Strip, View};
 use crate::raster::flatten;
 use crate::resolve::{Piece, Scene};
@@ -42,6 +43,8 @@ struct Crossing {
 
 /// Px from one place to the next.
 const STEP: f64 = 2.0;
+/// Steps that asking a line takes.
+const STEPS_A_LINE: u64 = 4;
 /// Places at most: large pieces are measured more sparsely.
 const MOST: f64 = 4000.0;
 
@@ -163,6 +166,10 @@ fn crossings(piece: &Piece) -> Vec<Crossing> {
             next += step;
         }
         gone += long;
+    }
+    // Each place asks all lines which side of it is inside.
+    if !budget::take(found.len() as u64 * lines.len() as u64 * STEPS_A_LINE) {
+        return Vec::new();
     }
     found.into_iter().filter_map(|(at, normal)| turned_out(at, normal, &lines)).collect()
 }

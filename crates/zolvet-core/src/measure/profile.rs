@@ -3,10 +3,10 @@
 use kurbo::{Point, Vec2};
 use serde::{Deserialize, Serialize};
 
-use crate::compose::{Canvas, Coats, MaskCache, Part, View, render};
+use crate::compose::{Canvas, MaskCache, Part, View, render, render_onto};
 use crate::model::Id;
 use crate::raster::flatten;
-use crate::resolve::{Piece, Scene};
+use crate::resolve::{Coat, Piece, Scene};
 
 /// Where to measure.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
@@ -74,8 +74,8 @@ const OUTSIDE: i32 = 100;
 
 /// The profile of a piece along a line outward.
 ///
-/// The pictures with all coats, with each alone and with none are rendered as the stage is, so what is plotted is what
-/// is seen. `None` when the scene does not show the piece.
+/// The pictures with all coats, with each alone and with none are rendered as the stage is, over everything that lies
+/// below the piece, so what is plotted is what is seen. What lies above it is left out. `None` when the scene does not show the piece.
 #[must_use]
 pub fn edge_profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache) -> Option<Profile> {
     profile(scene, piece, line, cache, true)
@@ -88,7 +88,8 @@ pub fn whole_profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache) -
 }
 
 fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bool) -> Option<Profile> {
-    let piece = scene.pieces.iter().find(|other| other.id == *piece)?;
+    let number = scene.pieces.iter().position(|other| other.id == *piece)?;
+    let (below, piece) = (&scene.pieces[..number], &scene.pieces[number]);
     let (sin, cos) = line.bearing.to_radians().sin_cos();
     let outward = Vec2::new(-sin, cos);
     let (width, height) = piece.silhouette.size();
@@ -97,9 +98,15 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
     let along = |step: i32| from + outward * (to_edge + f64::from(step));
     let (start, end) = (along(-INSIDE), along(OUTSIDE));
     let view = view_around(start, end);
-    let picture = |coats| {
-        let part = Part { piece: Some(piece.id.clone()), coats, ..Part::default() };
-        render(scene, &view, &part, cache)
+    let with = |pieces: Vec<Piece>| {
+        let pieces = below.iter().cloned().chain(pieces).collect();
+        render(&Scene { pieces, notes: Vec::new(), ..scene.clone() }, &view, &Part::default(), cache)
+    };
+    let ground = with(Vec::new());
+    let picture = |drawn: &dyn Fn(&Coat) -> bool| {
+        let coats = piece.coats.iter().filter(|coat| drawn(coat)).cloned().collect();
+        let piece = Piece { coats, ..piece.clone() };
+        render_onto(&ground, &piece, &view, cache).unwrap_or_else(|| with(vec![piece]))
     };
     // Off the scene there is nothing to be darkened.
     let shown = |step: &i32| {
@@ -107,16 +114,16 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
         (0.0..scene.width).contains(&at.x) && (0.0..scene.height).contains(&at.y)
     };
     let steps: Vec<i32> = (-INSIDE..=OUTSIDE).filter(shown).collect();
-    let bare = picture(Coats::None);
-    let darkness = |coats| -> Vec<f64> {
-        let with = picture(coats);
+    let bare = picture(&|_| false);
+    let darkness = |drawn: &dyn Fn(&Coat) -> bool| -> Vec<f64> {
+        let with = picture(drawn);
         let lost = |step: &i32| {
             let at = along(*step) - Vec2::new(view.x, view.y);
             ((lightness(&bare, at) - lightness(&with, at)) * 1e4).round() / 100.0
         };
         steps.iter().map(lost).collect()
     };
-    let sum = darkness(Coats::All);
+    let sum = darkness(&|_| true);
     let samples =
         steps.iter().zip(sum).map(|(step, darkness)| Sample { at: f64::from(*step), darkness }).collect();
     let mut ids: Vec<&Id> = piece.coats.iter().map(|coat| &coat.id).collect();
@@ -125,7 +132,7 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
     let coats = ids
         .into_iter()
         .filter(|_| by_coat)
-        .map(|id| CoatProfile { coat: id.clone(), darkness: darkness(Coats::Only(id.clone())) })
+        .map(|id| CoatProfile { coat: id.clone(), darkness: darkness(&|coat| coat.id == *id) })
         .collect();
     let place = |at: Point| Place { x: at.x, y: at.y };
     Some(Profile {

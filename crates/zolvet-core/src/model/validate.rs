@@ -22,6 +22,9 @@ pub(super) fn check_references(project: &Project) -> Vec<Problem> {
     check.problems
 }
 
+/// Problems told of one document.
+const MOST_PROBLEMS: usize = 1000;
+
 struct Check<'a> {
     lights: HashSet<&'a Id>,
     swatches: HashSet<&'a Id>,
@@ -36,6 +39,17 @@ impl<'a> Check<'a> {
         if project.schema != 1 {
             self.problem("/schema", format!("expected schema 1, found {}", project.schema));
         }
+        self.name("", &project.name);
+        let finding = |at: usize| format!("/accepted/{at}/note");
+        for (i, accepted) in project.accepted.iter().enumerate() {
+            self.characters(&finding(i), &accepted.note, limits::NOTE_CHARACTERS);
+        }
+        for (i, theme) in project.themes.iter().enumerate() {
+            self.name(&format!("/themes/{i}"), &theme.name);
+        }
+        for (i, asset) in project.assets.iter().enumerate() {
+            self.name(&format!("/assets/{i}"), &asset.name);
+        }
         if project.themes.is_empty() {
             self.problem("/themes", "expected at least one theme");
         }
@@ -46,14 +60,18 @@ impl<'a> Check<'a> {
         self.unique("/scenes", project.scenes.iter().map(|scene| &scene.id));
         self.unique("/assets", project.assets.iter().map(|asset| &asset.id));
         for (i, swatch) in project.swatches.iter().enumerate() {
+            self.name(&format!("/swatches/{i}"), &swatch.name);
             self.swatch_values(&format!("/swatches/{i}/values"), &swatch.values, &project.themes);
         }
         for (i, light) in project.lights.iter().enumerate() {
+            self.name(&format!("/lights/{i}"), &light.name);
             for theme in light.themes.keys() {
                 self.theme(&format!("/lights/{i}/themes/{theme}"), theme);
             }
         }
         for (i, finish) in project.finishes.iter().enumerate() {
+            self.name(&format!("/finishes/{i}"), &finish.name);
+            self.characters(&format!("/finishes/{i}/note"), &finish.note, limits::NOTE_CHARACTERS);
             self.coats(&format!("/finishes/{i}/coats"), &finish.coats);
             self.states(&format!("/finishes/{i}/states"), &finish.states);
         }
@@ -77,6 +95,7 @@ impl<'a> Check<'a> {
     }
 
     fn scene(&mut self, at: &str, scene: &'a super::Scene) {
+        self.name(at, &scene.name);
         self.theme(&format!("{at}/theme"), &scene.theme);
         self.fill(&format!("{at}/ground"), &scene.ground);
         if scene.pieces.len() > limits::PIECES {
@@ -94,6 +113,7 @@ impl<'a> Check<'a> {
         let ids: HashSet<&Id> = pieces.iter().map(|piece| &piece.id).collect();
         for (i, piece) in pieces.iter().enumerate() {
             let at = format!("{at}/{i}");
+            self.name(&at, &piece.name);
             self.fill(&format!("{at}/fill"), &piece.fill);
             if let Some(clip) = &piece.clip_to {
                 self.known(&format!("{at}/clip_to"), "piece", clip, ids.contains(clip));
@@ -123,7 +143,10 @@ impl<'a> Check<'a> {
                 let message = format!("expected one of {families}, found \"{}\"", text.font);
                 self.problem(&format!("{at}/font"), message);
             }
-            Shape::Box(_) | Shape::Ellipse(_) | Shape::Text(_) => {}
+            Shape::Text(text) => {
+                self.characters(&format!("{at}/string"), &text.string, limits::TEXT_CHARACTERS);
+            }
+            Shape::Box(_) | Shape::Ellipse(_) => {}
         }
     }
 
@@ -182,6 +205,7 @@ impl<'a> Check<'a> {
     }
 
     fn coat(&mut self, at: &str, coat: &'a Coat) {
+        self.name(at, &coat.name);
         match &coat.kind {
             CoatKind::Drop(drop) => {
                 self.offset(&format!("{at}/offset"), &drop.offset);
@@ -303,6 +327,20 @@ impl<'a> Check<'a> {
         }
     }
 
+    fn name(&mut self, at: &str, name: &str) {
+        self.characters(&format!("{at}/name"), name, limits::NAME_CHARACTERS);
+    }
+
+    fn characters(&mut self, at: &str, text: &str, most: usize) {
+        // No text has more characters than bytes.
+        if text.len() > most {
+            let found = text.chars().count();
+            if found > most {
+                self.problem(at, format!("expected at most {most} characters, found {found}"));
+            }
+        }
+    }
+
     fn unique(&mut self, at: &str, ids: impl Iterator<Item = &'a Id>) {
         let mut seen = HashSet::new();
         for (i, id) in ids.enumerate() {
@@ -312,7 +350,11 @@ impl<'a> Check<'a> {
         }
     }
 
+    /// As many as anybody reads.
     fn problem(&mut self, pointer: &str, message: impl Into<String>) {
+        if self.problems.len() >= MOST_PROBLEMS {
+            return;
+        }
         self.problems.push(Problem::new(pointer, message));
     }
 }

@@ -11,6 +11,10 @@ use crate::model::Fit;
 #[derive(Debug, Clone, PartialEq)]
 pub struct BitmapSampler {
     bitmap: Arc<Bitmap>,
+    /// How often the picture that is read was halved.
+    halvings: u32,
+    /// Width and height of the picture in its own pixels, once halved.
+    size: (f64, f64),
     /// From the box's px to the picture's pixels.
     to_source: Affine,
     repeats: bool,
@@ -40,11 +44,19 @@ impl BitmapSampler {
                 Vec2::new((width - across * sx) / 2.0, (height - down * sy) / 2.0)
             }
         };
-        let to_source = (Affine::translate(at) * Affine::scale_non_uniform(sx, sy)).inverse();
+        // What is drawn much smaller is read from a smaller picture, up to the last halving.
+        let shrunk = 1.0 / (sx.max(sy) * scale);
+        let wanted = if shrunk >= 4.0 { (shrunk / 2.0).log2().floor().min(14.0) as u32 } else { 0 };
+        let (_, halvings) = bitmap.at_size(wanted);
+        let halved = 0.5_f64.powi(halvings as i32);
+        let to_box = Affine::translate(at) * Affine::scale_non_uniform(sx, sy);
+        let to_source = Affine::scale(halved) * to_box.inverse();
+        let (across, down) = (across * halved, down * halved);
         // One reading for each pixel of the picture that falls into a device pixel.
-        let readings = |shrunk: f64, pixels: f64| (shrunk.ceil().min(pixels).clamp(1.0, 64.0)) as u32;
-        let readings = (readings(1.0 / (sx * scale), across), readings(1.0 / (sy * scale), down));
-        Self { bitmap, to_source, repeats: fit == Fit::Tile, readings, pixel: 1.0 / scale }
+        let readings = |shrunk: f64, pixels: f64| (shrunk.ceil().min(pixels.ceil()).clamp(1.0, 64.0)) as u32;
+        let readings = (readings(halved / (sx * scale), across), readings(halved / (sy * scale), down));
+        let (size, repeats, pixel) = ((across, down), fit == Fit::Tile, 1.0 / scale);
+        Self { bitmap, halvings, size, to_source, repeats, readings, pixel }
     }
 
     /// The premultiplied colour of the device pixel around a point of the box; nothing outside the picture.
@@ -67,9 +79,9 @@ impl BitmapSampler {
     }
 
     fn read(&self, at: Point) -> [f32; 4] {
-        let picture = &self.bitmap.picture;
+        let (picture, _) = self.bitmap.at_size(self.halvings);
         let (width, height) = (i64::from(picture.width), i64::from(picture.height));
-        let inside = at.x >= 0.0 && at.y >= 0.0 && at.x <= width as f64 && at.y <= height as f64;
+        let inside = at.x >= 0.0 && at.y >= 0.0 && at.x <= self.size.0 && at.y <= self.size.1;
         if !inside && !self.repeats {
             return [0.0; 4];
         }

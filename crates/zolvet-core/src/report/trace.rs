@@ -62,8 +62,8 @@ fn spot_trace(piece: &Piece, spot: &Spot) -> Trace {
 
 /// The sheared and squashed silhouette, as `compose` throws it.
 fn cast_trace(piece: &Piece, cast: &Cast) -> Trace {
-    let anchor = piece.place() * Point::new(0.0, cast.anchor);
-    let thrown = cast.about(anchor.y);
+    // The anchor line is level however the piece is turned: the floor does not turn with it.
+    let thrown = cast.about(piece.y + cast.anchor);
     let place = thrown * piece.place() * piece.outer.place();
     Trace { edge: written(&piece.outer.silhouette.outline().path, place), faded: None }
 }

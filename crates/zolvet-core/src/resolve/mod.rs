@@ -13,11 +13,12 @@ mod shape;
 
 use std::hash::{Hash, Hasher};
 
-use kurbo::Affine;
+use kurbo::{Affine, Point};
 use serde::Serialize;
 
 use crate::asset::Assets;
 use crate::blend::BlendMode;
+use crate::geometry::crossings::TooIntricate;
 use crate::geometry::{Body, Silhouette};
 use crate::model::{self, Id, Project, State, Surface, Transition};
 
@@ -270,6 +271,9 @@ impl Context<'_> {
             resolved.outer = Body::plain(shape::join_of(&resolved.parts, join, |part| &part.outer));
         }
         resolved.apply_strokes();
+        resolved.leave_out_too_intricate(&mut |coat, message| {
+            notes.push(Note { piece: piece.name.clone(), coat, message });
+        });
         resolved
     }
 
@@ -339,6 +343,34 @@ impl Piece {
         for part in &self.parts {
             part.fingerprint(hasher);
             part.coats.iter().for_each(|coat| coat.fingerprint(hasher));
+        }
+    }
+
+    /// Everything the piece touches on its way along its thickness. That does not turn with the piece, as light does not.
+    #[must_use]
+    pub fn swept(&self, thick: &Extrude) -> Silhouette {
+        let own = Affine::rotate(-self.rotation.to_radians()) * Point::new(thick.dx, thick.dy);
+        self.outer.silhouette.swept(own.to_vec2())
+    }
+
+    /// Leaves out, and says so, what has too many lines, or lines that cross too often, to be drawn in time.
+    fn leave_out_too_intricate(&mut self, say: &mut impl FnMut(Option<Id>, String)) {
+        let bodies = [Some(&self.outer), self.inner.as_ref()].into_iter().flatten();
+        let mut silhouettes = bodies.map(|body| &body.silhouette).chain([&self.silhouette]);
+        if silhouettes.any(Silhouette::is_too_intricate) {
+            say(None, format!("{TooIntricate}: left empty"));
+        }
+        let coats = std::mem::take(&mut self.coats);
+        let drawn = |coat: &Coat| match &coat.draws {
+            Draws::Extrude(thick) => !self.swept(thick).is_too_intricate(),
+            Draws::Highlight(spot) => !spot.silhouette.is_too_intricate(),
+            Draws::Shadow(Shadow { substitute: Some((silhouette, _)), .. }) => !silhouette.is_too_intricate(),
+            _ => true,
+        };
+        let (kept, left_out): (Vec<Coat>, Vec<Coat>) = coats.into_iter().partition(drawn);
+        self.coats = kept;
+        for coat in left_out {
+            say(Some(coat.id), format!("\"{}\": {TooIntricate}: left out", coat.name));
         }
     }
 

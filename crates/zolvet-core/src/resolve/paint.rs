@@ -314,12 +314,13 @@ impl Sampler {
 
 /// Colours between stops are mixed premultiplied in sRGB (CSS Images 3, "Coloring the Gradient Line").
 fn mix(table: &[(f64, [f32; 4])], at: f64) -> [f32; 4] {
-    let after = table.iter().position(|(stop, _)| *stop > at);
-    match after {
-        Some(0) => table[0].1,
-        None => table.last().map_or([0.0; 4], |(_, colour)| *colour),
-        Some(i) => {
-            let ((from, below), (to, above)) = (table[i - 1], table[i]);
+    let after = table.partition_point(|(stop, _)| *stop <= at);
+    let before = after.checked_sub(1).and_then(|i| table.get(i));
+    match (before, table.get(after)) {
+        (None, Some((_, first))) => *first,
+        (Some((_, last)), None) => *last,
+        (None, None) => [0.0; 4],
+        (Some((from, below)), Some((to, above))) => {
             let t = ((at - from) / (to - from)) as f32;
             std::array::from_fn(|part| below[part] + (above[part] - below[part]) * t)
         }

@@ -3,6 +3,7 @@
 use std::fmt::Write as _;
 
 use super::paint::{filled, picture_url};
+use super::standalone::mixing_attributes;
 use super::{data, escaped, transform};
 use crate::css::number_text;
 use crate::geometry::Silhouette;
@@ -52,7 +53,17 @@ pub(super) fn painted(piece: &Piece, id: &str) -> String {
         let _ = writeln!(text, "<g clip-path=\"url(#{clip})\">");
         for (at, part) in piece.parts.iter().enumerate() {
             let inner = painted(part, &format!("{id}-{at}"));
-            let _ = writeln!(text, "<g{}>{inner}</g>", transform(part.place()));
+            let mut group = mixing_attributes(part);
+            if let Some(clip) = &part.clip {
+                let path = clip.place * clip.silhouette.outline().path.clone();
+                let _ = writeln!(
+                    text,
+                    "<clipPath id=\"{id}-{at}-clip\"><path d=\"{}\"/></clipPath>",
+                    data(&path)
+                );
+                let _ = write!(group, " clip-path=\"url(#{id}-{at}-clip)\"");
+            }
+            let _ = writeln!(text, "<g{group}><g{}>{inner}</g></g>", transform(part.place()));
         }
         text.push_str("</g>\n");
     }

@@ -5,7 +5,7 @@ use usvg::roxmltree::{Document, Node};
 use crate::css::{colour_text, tidy};
 use crate::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, place, primitives, recognise};
 use crate::icon::{IconError, parsed};
-use crate::incoming::{Incoming, RemarkKind};
+use crate::incoming::{FileRoom, Incoming, RemarkKind};
 use crate::model::{
     Blur, BlurRadius, CartesianOffset, Coat, CoatKind, ColourOrigin, ColourSource, CssColour, Falloff,
     FalloffPoint, Fill, Finish, Fraction, Id, Length, Offset, OffsetPx, Opacity, OutOfRange, Sigma,
@@ -18,9 +18,9 @@ use crate::model::{
 /// [`IconError`] where it is no XML, or too large.
 pub fn import(svg: &str) -> Result<Incoming, IconError> {
     let document = parsed(svg)?;
-    let mut incoming = Incoming::default();
+    let (mut incoming, mut left) = (Incoming::default(), FileRoom::default());
     for node in document.descendants().filter(|node| node.tag_name().name() == "filter") {
-        filter(node, &mut incoming);
+        filter(node, &mut incoming, &mut left);
     }
     if incoming.finishes.is_empty() && incoming.remarks.is_empty() {
         incoming.remark(start(&document), RemarkKind::Dropped, "no filter is in this file");
@@ -32,7 +32,7 @@ fn start(document: &Document<'_>) -> String {
     place(document.root_element())
 }
 
-fn filter(node: Node<'_, '_>, incoming: &mut Incoming) {
+fn filter(node: Node<'_, '_>, incoming: &mut Incoming, left: &mut FileRoom) {
     let number = incoming.finishes.len() + 1;
     let name = node.attribute("id").map_or_else(|| format!("filter {number}"), str::to_owned);
     if node.attribute("primitiveUnits") == Some("objectBoundingBox") {
@@ -74,6 +74,9 @@ fn filter(node: Node<'_, '_>, incoming: &mut Incoming) {
         stack.coats.truncate(limits::COATS);
         let message = format!("{name}: more than {} coats: the rest is left out", limits::COATS);
         incoming.remark(place(node), RemarkKind::Dropped, message);
+    }
+    if !left.take(1, stack.coats.len()) {
+        return incoming.remark(place(node), RemarkKind::Dropped, format!("{name}: {}", FileRoom::LIMIT));
     }
     incoming.finishes.push(Finish {
         id: Id::numbered("finish-svg", number),

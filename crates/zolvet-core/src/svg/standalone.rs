@@ -92,15 +92,8 @@ impl Writer {
     }
 
     fn piece(&mut self, piece: &Piece) {
-        let mut style = blend_style(piece.blend);
-        if piece.opacity < 1.0 {
-            let _ = write!(style, " opacity=\"{}\"", number_text(piece.opacity));
-        }
-        let clip = piece.clip.as_ref().map(|clip| {
-            let path = clip.place * clip.silhouette.outline().path.clone();
-            self.mask(&format!("<path d=\"{}\" fill=\"#fff\"/>", data(&path)), path.bounding_box())
-        });
-        let _ = writeln!(self.text, "<g{style}{}>", clip.unwrap_or_default());
+        let group = self.mixing(piece);
+        let _ = writeln!(self.text, "<g{group}>");
         let _ = writeln!(self.text, "<title>{}</title>", escaped(&piece.name));
         if matches!(piece.silhouette, Silhouette::Cutout(_)) {
             self.picture(piece);
@@ -115,6 +108,15 @@ impl Writer {
             self.text.push_str("</g>\n");
         }
         self.text.push_str("</g>\n");
+    }
+
+    /// How a piece mixes with what is below it, and what it is clipped to, as attributes of a group.
+    fn mixing(&mut self, piece: &Piece) -> String {
+        let clip = piece.clip.as_ref().map(|clip| {
+            let path = clip.place * clip.silhouette.outline().path.clone();
+            self.mask(&format!("<path d=\"{}\" fill=\"#fff\"/>", data(&path)), path.bounding_box())
+        });
+        mixing_attributes(piece) + &clip.unwrap_or_default()
     }
 
     /// A picture's coats are a filter on it: its silhouette is in its pixels.
@@ -317,9 +319,11 @@ impl Writer {
         let cut = self.cut(&data(&outer), piece);
         let _ = writeln!(self.text, "<g{cut}>");
         for part in &piece.parts {
-            let _ = writeln!(self.text, "<g{} style=\"isolation:isolate\">", transform(part.place()));
+            let group = self.mixing(part);
+            let place = transform(part.place());
+            let _ = writeln!(self.text, "<g{group}><g{place} style=\"isolation:isolate\">");
             self.surface(part);
-            self.text.push_str("</g>\n");
+            self.text.push_str("</g></g>\n");
         }
         self.text.push_str("</g>\n");
     }
@@ -455,6 +459,15 @@ fn lie_below(piece: &Piece, strokes: &[&Coat]) -> bool {
         solid && coat.opacity >= 1.0 && coat.blend == BlendMode::Normal
     };
     piece.surface == Surface::Keep && piece.fill.is_opaque() && strokes.iter().all(opaque)
+}
+
+/// Blend mode and opacity of a piece as attributes of a group; nothing where it is normal and solid.
+pub(super) fn mixing_attributes(piece: &Piece) -> String {
+    let mut attributes = blend_style(piece.blend);
+    if piece.opacity < 1.0 {
+        let _ = write!(attributes, " opacity=\"{}\"", number_text(piece.opacity));
+    }
+    attributes
 }
 
 fn blend_style(mode: BlendMode) -> String {

@@ -1,12 +1,14 @@
 //! A token file into finishes and swatches.
 
+use std::collections::HashMap;
+
 use serde_json::{Map, Value};
 
 use super::EXTENSION;
 use super::write::fingerprint;
 use crate::colour::Rgba;
 use crate::css::colour_text;
-use crate::incoming::{Incoming, RemarkKind};
+use crate::incoming::{FileRoom, Incoming, RemarkKind};
 use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Finish, Id, Offset, OffsetPx,
     Opacity, OutOfRange, Problem, Project, Spread, Swatch, SwatchColour, limits,
@@ -35,15 +37,20 @@ const REM: f64 = 16.0;
 /// # Errors
 /// [`TokenError`] at the first part that is not understood; nothing is read in halves.
 pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
-    if text.len() > limits::UPLOAD_BYTES {
-        return Err(at("", "expected at most 16 MB"));
+    if text.len() > limits::DOCUMENT_BYTES {
+        return Err(at("", "expected at most 8 MB"));
     }
     let file: Value = serde_json::from_str(text).map_err(|error| TokenError {
         place: format!("{}:{}", error.line(), error.column()),
         message: error.to_string(),
     })?;
     let Value::Object(root) = &file else { return Err(at("", "expected an object of tokens and groups")) };
-    let mut reader = Reader { file: &file, incoming: Incoming::default(), swatches: Vec::new() };
+    let mut reader = Reader {
+        file: &file,
+        incoming: Incoming::default(),
+        swatches: HashMap::new(),
+        left: FileRoom::default(),
+    };
     let ours = file.pointer("/$extensions").and_then(|extensions| extensions.get(EXTENSION));
     let themes = ours.and_then(|ours| ours.pointer("/project/themes")).and_then(Value::as_array);
     let themes: Vec<Id> = themes
@@ -114,6 +121,11 @@ impl Token<'_> {
         Some((serde_json::from_value(ours.get(what)?.clone()).ok()?, same))
     }
 
+    fn description(&self) -> String {
+        let text = self.fields.get("$description").and_then(Value::as_str).unwrap_or_default();
+        text.chars().take(limits::NOTE_CHARACTERS).collect()
+    }
+
     fn foreign(&self) -> Map<String, Value> {
         let mut extensions = match self.fields.get("$extensions") {
             Some(Value::Object(extensions)) => extensions.clone(),
@@ -129,11 +141,18 @@ impl Token<'_> {
     }
 }
 
+/// The name of a token from those of its groups; `$root` at the top of a file has none of them (§6.2).
+fn name_of(names: &[&str]) -> String {
+    let name: String = names.join("/").chars().take(limits::NAME_CHARACTERS / 2).collect();
+    if name.is_empty() { "root".to_owned() } else { name }
+}
+
 struct Reader<'a> {
     file: &'a Value,
     incoming: Incoming,
     /// Where each swatch was found, and its id.
-    swatches: Vec<(String, Id)>,
+    swatches: HashMap<String, Id>,
+    left: FileRoom,
 }
 
 type Take<'a, 'b> = &'b mut dyn FnMut(&mut Reader<'a>, &Token<'a>) -> Result<(), TokenError>;
@@ -165,10 +184,10 @@ impl<'a> Reader<'a> {
                 let kind = own.or_else(|| self.kind_of(inner.get("$value"), 0)).unwrap_or("");
                 let names: Vec<&str> =
                     path.0.iter().map(String::as_str).filter(|name| *name != "$root").collect();
-                let ours = ["finish", "colour"].contains(&names[0]) && names.len() > 1;
+                let ours = matches!(names.as_slice(), ["finish" | "colour", _, ..]);
                 let token = Token {
                     pointer: path.pointer(),
-                    name: names[usize::from(ours)..].join("/"),
+                    name: name_of(names.get(usize::from(ours)..).unwrap_or_default()),
                     kind,
                     fields: inner,
                 };
@@ -237,7 +256,7 @@ impl<'a> Reader<'a> {
             swatch.values = themes.into_iter().map(|theme| (theme, colour.clone())).collect();
         }
         swatch.extensions = token.foreign();
-        self.swatches.push((token.value_pointer(), swatch.id.clone()));
+        self.swatches.insert(token.value_pointer(), swatch.id.clone());
         self.incoming.swatches.push(swatch);
         Ok(())
     }
@@ -256,6 +275,10 @@ impl<'a> Reader<'a> {
         let kept = token.ours::<Finish>("finish");
         let (value, place) = self.followed(token.value_in_file(self.file), &token.value_pointer())?;
         let coats = match value {
+            Value::Array(shadows) if shadows.len() > limits::COATS => {
+                let found = shadows.len();
+                return Err(at(&place, &format!("expected at most 64 shadows, found {found}")));
+            }
             Value::Array(shadows) => {
                 let each = shadows.iter().enumerate();
                 each.map(|(i, shadow)| self.shadow(shadow, &format!("{place}/{i}"), i + 1))
@@ -263,8 +286,9 @@ impl<'a> Reader<'a> {
             }
             shadow => vec![self.shadow(shadow, &place, 1)?],
         };
-        if coats.len() > limits::COATS {
-            return Err(at(&place, "expected at most 64 shadows"));
+        if !self.left.take(1, coats.len()) {
+            self.incoming.remark(token.pointer.clone(), RemarkKind::Dropped, FileRoom::LIMIT);
+            return Ok(());
         }
         let mut finish = match kept {
             Some((finish, true)) => finish,
@@ -281,7 +305,7 @@ impl<'a> Reader<'a> {
             None => Finish {
                 id: token.id(),
                 name: token.name.clone(),
-                note: token.fields.get("$description").and_then(Value::as_str).unwrap_or_default().to_owned(),
+                note: token.description(),
                 coats,
                 states: Default::default(),
                 transition: None,
@@ -333,7 +357,7 @@ impl<'a> Reader<'a> {
     fn source(&self, value: &'a Value, place: &str) -> Result<ColourSource, TokenError> {
         if let Some(target) = self.target(value) {
             let target = if target.ends_with("/$value") { target } else { format!("{target}/$value") };
-            if let Some((_, id)) = self.swatches.iter().find(|(pointer, _)| *pointer == target) {
+            if let Some(id) = self.swatches.get(&target) {
                 return Ok(ColourSource::Swatch(SwatchColour { swatch: id.clone(), lightness: None }));
             }
         }

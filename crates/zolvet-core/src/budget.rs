@@ -1,0 +1,220 @@
+//! What one computation may cost, and whether anybody still waits for it.
+//!
+//! Whoever starts a computation for somebody else runs it with a [`Budget`]. What is about to be done is estimated in
+//! *steps*, each about a nanosecond of one core, and taken off the budget before it is begun; when that is too much, or
+//! the budget is cancelled, loops end early, nothing half-made is kept, and [`Budget::run`] answers why instead of with
+//! a result. Work that runs without a budget is never stopped.
+//!
+//! The budget belongs to the thread that runs the work; [`crate::rows`], through which all work on several threads goes,
+//! hands it on.
+
+use std::cell::RefCell;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
+
+/// Steps one request may take: about five seconds on two cores.
+pub const REQUEST_STEPS: u64 = 10_000_000_000;
+/// Bytes one request may hold at a time, about, besides what caches keep.
+pub const REQUEST_BYTES: u64 = 256 << 20;
+
+/// What a computation may cost. Clones share it.
+#[derive(Debug, Clone)]
+pub struct Budget(Arc<Meter>);
+
+#[derive(Debug)]
+struct Meter {
+    most: u64,
+    taken: AtomicU64,
+    /// Bytes of what was made and is kept until the end.
+    kept: AtomicU64,
+    /// Bytes that were asked for and are too many; 0 while none were.
+    too_large: AtomicU64,
+    cancelled: AtomicBool,
+    refused: AtomicBool,
+}
+
+/// Why a computation has no result.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum Stopped {
+    /// Nobody waits for it any more.
+    #[error("cancelled")]
+    Cancelled,
+    /// It would take too long.
+    #[error(
+        "expected work of at most {} million steps, found {} million: fewer pixels, pieces or coats, or less blur, take \
+         less",
+        .most / 1_000_000,
+        .asked / 1_000_000
+    )]
+    TooMuch {
+        /// Steps that were allowed.
+        most: u64,
+        /// Steps that were asked for.
+        asked: u64,
+    },
+    /// It would need too much memory.
+    #[error(
+        "expected work in at most {} MB of memory, found {} MB: a smaller picture takes less",
+        REQUEST_BYTES >> 20,
+        .asked >> 20
+    )]
+    TooLarge {
+        /// Bytes that were asked for.
+        asked: u64,
+    },
+}
+
+impl Default for Budget {
+    /// That of one request.
+    fn default() -> Self {
+        Self::of_steps(REQUEST_STEPS)
+    }
+}
+
+impl Budget {
+    /// A budget of so many steps.
+    #[must_use]
+    pub fn of_steps(most: u64) -> Self {
+        let (taken, kept, too_large) = Default::default();
+        let (cancelled, refused) = Default::default();
+        Self(Arc::new(Meter { most, taken, kept, too_large, cancelled, refused }))
+    }
+
+    /// Ends the computation: nobody waits for it any more.
+    pub fn cancel(&self) {
+        self.0.cancelled.store(true, Ordering::Relaxed);
+    }
+
+    /// Steps taken so far.
+    #[must_use]
+    pub fn taken(&self) -> u64 {
+        self.0.taken.load(Ordering::Relaxed)
+    }
+
+    /// Does some work within the budget.
+    ///
+    /// # Errors
+    /// [`Stopped`] where it was cancelled or would have been too much; what `work` made is dropped then.
+    pub fn run<T>(&self, work: impl FnOnce() -> T) -> Result<T, Stopped> {
+        let _within = enter(Some(self));
+        let made = work();
+        match self.stopped() {
+            Some(why) => Err(why),
+            None => Ok(made),
+        }
+    }
+
+    /// Why the work has to end, if it has to.
+    #[must_use]
+    pub fn stopped(&self) -> Option<Stopped> {
+        let Meter { most, taken, too_large, cancelled, refused, .. } = &*self.0;
+        if cancelled.load(Ordering::Relaxed) {
+            return Some(Stopped::Cancelled);
+        }
+        let bytes = too_large.load(Ordering::Relaxed);
+        if bytes > 0 {
+            return Some(Stopped::TooLarge { asked: bytes });
+        }
+        let asked = taken.load(Ordering::Relaxed);
+        refused.load(Ordering::Relaxed).then_some(Stopped::TooMuch { most: *most, asked })
+    }
+
+    fn take(&self, steps: u64) -> bool {
+        let before = self.0.taken.fetch_add(steps, Ordering::Relaxed);
+        if before.saturating_add(steps) > self.0.most {
+            self.0.refused.store(true, Ordering::Relaxed);
+        }
+        self.stopped().is_none()
+    }
+
+    fn hold(&self, bytes: u64) -> bool {
+        let all = bytes.saturating_add(self.0.kept.load(Ordering::Relaxed));
+        if all > REQUEST_BYTES {
+            self.0.too_large.fetch_max(all, Ordering::Relaxed);
+        }
+        self.stopped().is_none()
+    }
+
+    fn keep(&self, bytes: u64) -> bool {
+        self.0.kept.fetch_add(bytes, Ordering::Relaxed);
+        self.hold(0)
+    }
+}
+
+thread_local! {
+    static CURRENT: RefCell<Option<Budget>> = const { RefCell::new(None) };
+}
+
+/// The budget that this thread works within.
+pub(crate) fn current() -> Option<Budget> {
+    CURRENT.with_borrow(Clone::clone)
+}
+
+/// Takes steps off the budget before they are done; false where they must not be done.
+pub(crate) fn take(steps: u64) -> bool {
+    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.take(steps)))
+}
+
+/// Asks for bytes to work with for a while; false where they are too many.
+pub(crate) fn hold(bytes: u64) -> bool {
+    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.hold(bytes)))
+}
+
+/// Counts bytes that are kept until the work is done, such as files that are made; false where they are too many.
+pub(crate) fn keep(bytes: usize) -> bool {
+    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.keep(bytes as u64)))
+}
+
+/// Whether work has to end early, and what it made must not be kept.
+pub(crate) fn is_stopped() -> bool {
+    CURRENT.with_borrow(|budget| budget.as_ref().is_some_and(|budget| budget.stopped().is_some()))
+}
+
+/// Makes a budget this thread's, until what is returned is dropped.
+pub(crate) fn enter(budget: Option<&Budget>) -> Within {
+    Within(CURRENT.replace(budget.cloned()))
+}
+
+/// A thread within a budget; dropped, the thread is within the one before again.
+pub(crate) struct Within(Option<Budget>);
+
+impl Drop for Within {
+    fn drop(&mut self) {
+        CURRENT.set(self.0.take());
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::rows::{each, for_each_row};
+
+    #[test]
+    fn what_is_too_much_is_refused_before_it_is_done() {
+        let budget = Budget::of_steps(100);
+        assert_eq!(budget.run(|| take(60)), Ok(true));
+        assert_eq!(budget.run(|| take(60)), Err(Stopped::TooMuch { most: 100, asked: 120 }));
+        assert!(!is_stopped(), "outside the budget nothing is stopped");
+        assert!(take(u64::MAX));
+    }
+
+    #[test]
+    fn what_is_too_large_is_refused_with_what_is_kept_already() {
+        let budget = Budget::default();
+        assert_eq!(budget.run(|| hold(REQUEST_BYTES) && hold(REQUEST_BYTES)), Ok(true));
+        assert_eq!(budget.run(|| keep(1 << 20)), Ok(true));
+        let refused = Stopped::TooLarge { asked: REQUEST_BYTES + (1 << 20) };
+        assert_eq!(budget.run(|| hold(REQUEST_BYTES)), Err(refused));
+    }
+
+    #[test]
+    fn other_threads_work_within_the_same_budget() {
+        let budget = Budget::of_steps(1000);
+        let taken = budget.run(|| each(&[0; 50], |_| take(10)).into_iter().filter(|took| *took).count());
+        assert_eq!((taken, budget.taken()), (Ok(50), 500));
+        budget.cancel();
+        let mut rows = vec![0_u8; 64];
+        let ended = budget.run(|| for_each_row(&mut rows, 1, |_, row| row.fill(1)));
+        assert_eq!((ended, rows.iter().all(|row| *row == 0)), (Err(Stopped::Cancelled), true));
+    }
+}

@@ -1,0 +1,241 @@
+//! What a picture costs, before it is begun: steps of about a nanosecond, and bytes.
+//!
+//! The numbers are those of the reference machine (two cores, release build), rounded up; what they have to be is never
+//! too small by a factor that matters.
+
+use kurbo::Affine;
+
+use super::{Manner, Part, View};
+use crate::blur;
+use crate::geometry::Silhouette;
+use crate::raster::Rect;
+use crate::resolve::{Cast, Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Scene, Shadow};
+
+/// Steps and bytes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub(super) struct Cost {
+    /// About nanoseconds of one core.
+    pub steps: u64,
+    /// Held while it is drawn in one piece.
+    pub bytes: u64,
+}
+
+impl Cost {
+    fn add(&mut self, other: Self) {
+        self.steps = self.steps.saturating_add(other.steps);
+        self.bytes = self.bytes.saturating_add(other.bytes);
+    }
+}
+
+/// Steps a pixel takes to be …
+mod steps {
+    /// … laid down and written.
+    pub const LAY: f64 = 4.0;
+    /// … covered by an outline, besides the outline's length.
+    pub const COVER: f64 = 3.0;
+    /// … for each px of the outline's length.
+    pub const ALONG: f64 = 12.0;
+    /// … given its distance to an outline.
+    pub const DISTANCE: f64 = 160.0;
+    /// … for each px of that outline's length.
+    pub const SEED: f64 = 120.0;
+    /// … blurred.
+    pub const BLUR: f64 = 24.0;
+    /// … blurred as browsers do it.
+    pub const BOXES: f64 = 60.0;
+    /// … toned.
+    pub const TONE: f64 = 30.0;
+    /// … painted in a gradient or picture, and read from it.
+    pub const PAINT: f64 = 40.0;
+    /// … painted in one colour.
+    pub const FLAT: f64 = 3.0;
+    /// … softened in four channels.
+    pub const SOFTEN: f64 = 130.0;
+    /// … put through a group of coats, for each of them.
+    pub const GROUP: f64 = 12.0;
+}
+
+/// Steps that a coat or piece takes however small it is.
+const LEAST: u64 = 4_000;
+
+/// What some pieces cost in a view.
+pub(super) fn of_pieces<'a>(pieces: impl IntoIterator<Item = &'a Piece>, view: &View, part: &Part) -> Cost {
+    let mut cost = Cost::default();
+    for piece in pieces {
+        let place = view.transform() * piece.place();
+        Estimate { window: view.window(), scale: view.scale, part, cost: &mut cost }.piece(piece, place);
+    }
+    cost
+}
+
+/// What a whole picture costs.
+pub(super) fn of_scene(scene: &Scene, view: &View, part: &Part) -> Cost {
+    let chosen = |piece: &&Piece| part.piece.as_ref().is_none_or(|only| *only == piece.id);
+    let mut cost = of_pieces(scene.pieces.iter().filter(chosen), view, part);
+    let pixels = area(view.window());
+    cost.steps = cost.steps.saturating_add((pixels * (steps::LAY + paint(&scene.ground))) as u64);
+    cost
+}
+
+struct Estimate<'a> {
+    window: Rect,
+    scale: f64,
+    part: &'a Part,
+    cost: &'a mut Cost,
+}
+
+fn area(rect: Rect) -> f64 {
+    rect.width() as f64 * rect.height() as f64
+}
+
+fn paint(paint: &Paint) -> f64 {
+    match paint {
+        Paint::None | Paint::Solid(_) => steps::FLAT,
+        _ => steps::PAINT,
+    }
+}
+
+impl Estimate<'_> {
+    fn take(&mut self, steps: f64, bytes: f64) {
+        self.cost.add(Cost { steps: steps as u64 + LEAST, bytes: bytes as u64 });
+    }
+
+    /// The pixels of the window that a silhouette touches once its edge is moved.
+    fn touched(&self, silhouette: &Silhouette, place: Affine, by: f64) -> Rect {
+        let bounds = place.transform_rect_bbox(silhouette.bounds()).inflate(by, by);
+        Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1).intersect(self.window)
+    }
+
+    /// Coverage of a silhouette over as many pixels of it as are seen; how many those are.
+    fn mask(&mut self, silhouette: &Silhouette, place: Affine, spread: f64, seen: f64) {
+        let scale = place.determinant().abs().sqrt();
+        let length = match silhouette {
+            Silhouette::Outline(outline) => outline.length() * scale,
+            Silhouette::Box(_) | Silhouette::Cutout(_) => 0.0,
+        };
+        let mut steps = seen * steps::COVER + length * steps::ALONG;
+        if matches!(silhouette, Silhouette::Cutout(_)) {
+            steps += seen * steps::PAINT;
+        }
+        if spread != 0.0 && !silhouette.is_box() {
+            steps += seen * steps::DISTANCE + length * steps::SEED;
+        }
+        self.take(steps, seen * 4.0);
+    }
+
+    fn piece(&mut self, piece: &Piece, place: Affine) {
+        let coats: Vec<&Coat> =
+            piece.coats.iter().filter(|coat| self.part.coats.includes(&coat.id)).collect();
+        let body = self.touched(&piece.outer.silhouette, place * piece.outer.place(), 1.0);
+        let seen = area(body);
+        self.mask(&piece.silhouette, place, 0.0, seen);
+        if let Some(clip) = &piece.clip {
+            self.mask(&clip.silhouette, place, 0.0, seen);
+        }
+        for coat in &coats {
+            self.coat(piece, coat, place, seen);
+        }
+        let on = coats.iter().filter(|coat| coat.draws.is_on_surface()).count();
+        let tile = if on > 0 || !matches!(piece.fill, Paint::None | Paint::Solid(_)) { 16.0 } else { 0.0 };
+        self.take(seen * (steps::LAY + paint(&piece.fill) + on as f64 * steps::GROUP), seen * tile);
+        for part in &piece.parts {
+            self.piece(part, place * part.place());
+        }
+    }
+
+    fn coat(&mut self, piece: &Piece, coat: &Coat, place: Affine, seen: f64) {
+        match &coat.draws {
+            Draws::Shadow(shadow) => self.shadow(piece, shadow, place, seen),
+            Draws::Highlight(spot) => {
+                let channels = if matches!(spot.paint, Paint::Solid(_)) { 1.0 } else { 4.0 };
+                self.mask(&spot.silhouette, place * spot.place, 0.0, seen);
+                self.take(seen * channels * (steps::BLUR + paint(&spot.paint)), seen * 4.0 * channels);
+            }
+            Draws::Tint(tint) => self.take(seen * paint(tint), 0.0),
+            Draws::Stroke { edge, paint: of } => {
+                let (outer, inner) = edge.around(&piece.silhouette);
+                self.mask(&outer.silhouette, place, 0.0, seen);
+                self.mask(&inner.unwrap_or(outer).silhouette, place, 0.0, seen);
+                self.take(seen * paint(of), 0.0);
+            }
+            Draws::Blur(sigma) => {
+                let reach = f64::from(blur::reach(sigma * self.scale));
+                let soft = area(self.touched(&piece.outer.silhouette, place * piece.outer.place(), reach));
+                self.take(soft * steps::SOFTEN, soft * 32.0);
+            }
+            Draws::Backdrop(_) => self.take(seen * 2.0 * steps::SOFTEN, seen * 40.0),
+            Draws::Extrude(thick) => self.extrude(piece, thick, place),
+            Draws::Cast(cast) => self.cast(piece, cast, place),
+        }
+    }
+
+    fn shadow(&mut self, piece: &Piece, shadow: &Shadow, place: Affine, inside: f64) {
+        let (silhouette, at) = match &shadow.substitute {
+            Some((silhouette, at)) => (silhouette, Affine::translate(*at)),
+            None => (&piece.outer.silhouette, piece.outer.place()),
+        };
+        let moved = Affine::translate((shadow.dx * self.scale, shadow.dy * self.scale)) * place * at;
+        let (sigma, spread) = (shadow.blur / 2.0 * self.scale, shadow.spread * self.scale);
+        let seen = match shadow.layer {
+            Layer::Inner => inside,
+            Layer::Drop { .. } => {
+                area(self.touched(silhouette, moved, spread.max(0.0) + f64::from(blur::reach(sigma))))
+            }
+        };
+        if seen == 0.0 {
+            return self.take(0.0, 0.0);
+        }
+        // What is blurred is made as far as it can be seen through the blur.
+        let reach = blur::reach(sigma) + spread.abs().ceil() as i32;
+        let window = self.window;
+        self.window = window.grown(reach.min(REACH));
+        let source = area(self.touched(silhouette, moved, spread.max(0.0)));
+        self.window = window;
+        self.mask(silhouette, moved, shadow.spread, source);
+        let mut steps = seen * steps::LAY;
+        if sigma > 0.0 {
+            let exact = self.part.manner == Manner::Exact;
+            steps += (seen + source) * if exact { steps::BLUR } else { steps::BOXES };
+        }
+        if shadow.tone.falloff.is_some() || shadow.tone.grain.is_some() {
+            steps += seen * steps::TONE;
+        }
+        let mut bytes = seen * if sigma > COARSE { 0.5 } else { 4.0 };
+        if shadow.ink == Ink::Picture {
+            steps += (seen + source) * (steps::SOFTEN + steps::PAINT);
+            bytes += (seen + source) * 24.0;
+        }
+        self.take(steps, bytes);
+    }
+
+    fn extrude(&mut self, piece: &Piece, thick: &Extrude, place: Affine) {
+        let swept = piece.swept(thick);
+        let seen = area(self.touched(&swept, place * piece.outer.place(), 1.0));
+        self.mask(&swept, place * piece.outer.place(), 0.0, seen);
+        if thick.near == thick.far {
+            return self.take(seen * steps::LAY, 0.0);
+        }
+        // Every line of the outline fills what it sweeps.
+        let length = piece.outer.silhouette.outline().length() * self.scale;
+        let swept = length * thick.dx.hypot(thick.dy) * self.scale;
+        self.take(seen * steps::PAINT + swept * 2.0, seen * 20.0);
+    }
+
+    fn cast(&mut self, piece: &Piece, cast: &Cast, place: Affine) {
+        let (sharp, soft) = (cast.blur_near.min(cast.blur_far), cast.blur_near.max(cast.blur_far));
+        let (sharp, soft) = (sharp / 2.0 * self.scale, soft / 2.0 * self.scale);
+        let anchor = place.translation().y;
+        let thrown = cast.about(anchor) * place * piece.outer.place();
+        let reach = f64::from(blur::reach(soft));
+        let seen =
+            area(self.touched(&piece.outer.silhouette, thrown, reach + cast.anchor.abs() * self.scale));
+        self.mask(&piece.outer.silhouette, thrown, 0.0, seen);
+        let levels = ((soft.max(1.0) / sharp.max(0.3)).ln() / 1.25_f64.ln()).ceil().max(1.0);
+        self.take(seen * (3.0 * steps::BLUR + levels), seen * 8.0);
+    }
+}
+
+/// Above this σ coverage is kept in cells of several pixels.
+const COARSE: f64 = 3.0;
+/// Pixels beyond the window that are taken into account at most.
+const REACH: i32 = 40_000;

@@ -1,0 +1,190 @@
+//! How often lines cross, before boolean operations are begun on them: what those take in time and memory.
+
+use kurbo::{Point, Rect};
+
+use super::polygon::Contour;
+
+/// Lines that boolean operations take at a time.
+pub const MOST_LINES: usize = 400_000;
+/// Crossings of them.
+pub const MOST_CROSSINGS: usize = 400_000;
+
+/// Lines that cross too often, or too many of them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[error("expected an outline of at most 400000 lines and as many crossings")]
+pub struct TooIntricate;
+
+/// Pairs of lines that are looked at, at most.
+const MOST_PAIRS: usize = 20_000_000;
+/// Lines in a cell that are sooner compared than told apart by smaller cells.
+const FEW: usize = 24;
+/// How often a cell is quartered.
+const DEEPEST: usize = 14;
+/// Lines that cannot cross too often, whatever they do.
+const HARMLESS: usize = 800;
+
+/// Counts the crossings of closed contours, each joined to its own start.
+///
+/// # Errors
+/// [`TooIntricate`] above [`MOST_LINES`] or [`MOST_CROSSINGS`].
+pub fn check<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> Result<(), TooIntricate> {
+    let count: usize = contours.clone().map(Vec::len).sum();
+    if count > MOST_LINES {
+        return Err(TooIntricate);
+    }
+    if count <= HARMLESS {
+        return Ok(());
+    }
+    check_lines(lines_of(contours))
+}
+
+fn lines_of<'a>(contours: impl Iterator<Item = &'a Contour>) -> Vec<Line> {
+    let point = |[x, y]: [f64; 2]| Point::new(x, y);
+    let lines = contours.flat_map(|contour| {
+        let next = contour.iter().skip(1).chain(contour.first());
+        contour.iter().zip(next).map(|(from, to)| Line { from: point(*from), to: point(*to) })
+    });
+    lines.collect()
+}
+
+/// As [`check`], for lines that need not be joined.
+pub(super) fn check_lines(lines: Vec<Line>) -> Result<(), TooIntricate> {
+    let Some(bounds) = lines.iter().map(Line::bounds).reduce(|a, b| a.union(b)) else { return Ok(()) };
+    let all = (0..lines.len() as u32).collect();
+    let mut count = Count { lines, crossings: 0, pairs: 0, entries: 0 };
+    // A line on the far edge lies in a cell too.
+    count.cell(bounds.inflate(1e-9, 1e-9), all, 0)
+}
+
+/// A line from one point to another.
+#[derive(Clone, Copy)]
+pub(super) struct Line {
+    pub from: Point,
+    pub to: Point,
+}
+
+impl Line {
+    fn bounds(&self) -> Rect {
+        Rect::from_points(self.from, self.to)
+    }
+
+    /// Which side of the line a point lies on.
+    fn side(&self, at: Point) -> f64 {
+        (self.to - self.from).cross(at - self.from)
+    }
+
+    /// Whether it passes through a rectangle.
+    fn touches(&self, cell: Rect) -> bool {
+        let bounds = self.bounds();
+        if bounds.x0 > cell.x1 || bounds.x1 < cell.x0 || bounds.y0 > cell.y1 || bounds.y1 < cell.y0 {
+            return false;
+        }
+        let corners = [(cell.x0, cell.y0), (cell.x1, cell.y0), (cell.x0, cell.y1), (cell.x1, cell.y1)];
+        let sides = corners.map(|corner| self.side(corner.into()));
+        !(sides.iter().all(|side| *side > 0.0) || sides.iter().all(|side| *side < 0.0))
+    }
+
+    /// Where it crosses another line, ends left out.
+    fn crossing(&self, other: &Self) -> Option<Point> {
+        let (a, b) = (self.side(other.from), self.side(other.to));
+        let (c, d) = (other.side(self.from), other.side(self.to));
+        (a * b < 0.0 && c * d < 0.0).then(|| other.from.lerp(other.to, a / (a - b)))
+    }
+}
+
+struct Count {
+    lines: Vec<Line>,
+    crossings: usize,
+    pairs: usize,
+    entries: usize,
+}
+
+impl Count {
+    fn cell(&mut self, cell: Rect, lines: Vec<u32>, depth: usize) -> Result<(), TooIntricate> {
+        self.entries += lines.len();
+        if self.entries > MOST_PAIRS {
+            return Err(TooIntricate);
+        }
+        if lines.len() <= FEW || depth >= DEEPEST {
+            return self.compare(cell, &lines);
+        }
+        let middle = cell.center();
+        let quarters = [
+            Rect::new(cell.x0, cell.y0, middle.x, middle.y),
+            Rect::new(middle.x, cell.y0, cell.x1, middle.y),
+            Rect::new(cell.x0, middle.y, middle.x, cell.y1),
+            Rect::new(middle.x, middle.y, cell.x1, cell.y1),
+        ];
+        let within = quarters.map(|quarter| {
+            let touches = |line: &&u32| self.lines[**line as usize].touches(quarter);
+            lines.iter().filter(touches).copied().collect::<Vec<u32>>()
+        });
+        // Where lines meet in one point, smaller cells do not tell them apart.
+        if within.iter().any(|within| within.len() == lines.len()) && depth > DEEPEST / 2 {
+            return self.compare(cell, &lines);
+        }
+        drop(lines);
+        for (quarter, within) in quarters.into_iter().zip(within) {
+            self.cell(quarter, within, depth + 1)?;
+        }
+        Ok(())
+    }
+
+    fn compare(&mut self, cell: Rect, lines: &[u32]) -> Result<(), TooIntricate> {
+        self.pairs += lines.len() * lines.len() / 2;
+        if self.pairs > MOST_PAIRS {
+            return Err(TooIntricate);
+        }
+        for (i, a) in lines.iter().enumerate() {
+            for b in &lines[i + 1..] {
+                let crossing = self.lines[*a as usize].crossing(&self.lines[*b as usize]);
+                // A crossing counts in the one cell it lies in.
+                self.crossings += usize::from(crossing.is_some_and(|at| cell.contains(at)));
+            }
+        }
+        if self.crossings > MOST_CROSSINGS { Err(TooIntricate) } else { Ok(()) }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn counted(contours: &[Contour]) -> usize {
+        let lines = lines_of(contours.iter());
+        let bounds = lines.iter().map(Line::bounds).reduce(|a, b| a.union(b)).expect("lines");
+        let all = (0..lines.len() as u32).collect();
+        let mut count = Count { lines, crossings: 0, pairs: 0, entries: 0 };
+        count.cell(bounds.inflate(1e-9, 1e-9), all, 0).expect("few enough");
+        count.crossings
+    }
+
+    /// Bars across bars: each pair crosses four times.
+    #[test]
+    fn crossings_are_counted_once_each() {
+        let bar = |x: f64, y: f64, w: f64, h: f64| vec![[x, y], [x + w, y], [x + w, y + h], [x, y + h]];
+        let grid = |n: usize| -> Vec<Contour> {
+            let step = |i: usize| i as f64 * 2.1 + 0.37;
+            let across = (0..n).map(|i| bar(-1.0, step(i), 1000.0, 1.0));
+            across.chain((0..n).map(|i| bar(step(i) + 0.013, -1.0, 1.0, 1000.0))).collect()
+        };
+        assert_eq!(counted(&grid(40)), 4 * 40 * 40);
+        assert_eq!(check(grid(250).iter()), Ok(()));
+        assert_eq!(check(grid(330).iter()), Err(TooIntricate), "435600 crossings");
+    }
+
+    /// A fan of lines that meet in one point crosses nowhere.
+    #[test]
+    fn lines_that_meet_do_not_cross() {
+        let fan: Vec<Contour> = (0..500)
+            .map(|i| {
+                let at = |k: f64| {
+                    let angle = (f64::from(i) + k) / 500.0 * std::f64::consts::TAU;
+                    [angle.cos() * 100.0, angle.sin() * 100.0]
+                };
+                vec![[0.0, 0.0], at(0.0), at(0.7)]
+            })
+            .collect();
+        assert_eq!(check(fan.iter()), Ok(()));
+    }
+}
