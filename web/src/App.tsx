@@ -1,4 +1,6 @@
 import { Route, Switch } from 'wouter';
+import { KeyPage } from './account/KeyPage';
+import { useAccess } from './api/client';
 import { CheckView } from './check/CheckView';
 import { FinishesView } from './finishes/FinishesView';
 import { HandOffView } from './handoff/HandOffView';
@@ -9,6 +11,8 @@ import { ProjectPage } from './workbench/ProjectPage';
 import { Workbench } from './workbench/Workbench';
 
 export function App() {
+  const keyNeeded = useAccess((access) => access.keyNeeded);
+  if (keyNeeded) return <KeyPage />;
   return (
     <Switch>
       <Route path="/">

@@ -1,4 +1,4 @@
-//! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`.
+//! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`, `crowd`.
 
 mod demo;
 mod prepare;
@@ -11,7 +11,8 @@ const HELP: &str = "cargo xtask demo         set everything up and serve the dem
 cargo xtask test         everything CI checks; installs Chromium and ChromeDriver where they are missing
 cargo xtask types        make the front end's types anew from the service's description of itself
 cargo xtask screenshots  take the pictures in docs/screenshots anew
-cargo xtask drag         measure input to painted stage while a blur is dragged";
+cargo xtask drag         measure input to painted stage while a blur is dragged
+cargo xtask crowd        measure nine editors that drag while one client does its worst";
 
 fn main() -> ExitCode {
     let outcome = match std::env::args().nth(1).as_deref() {
@@ -20,6 +21,7 @@ fn main() -> ExitCode {
         Some("types") => prepare::types(),
         Some("screenshots") => with_browser("screenshots", &["docs/screenshots"]),
         Some("drag") => with_browser("drag", &[]),
+        Some("crowd") => with_browser("crowd", &[]),
         _ => {
             println!("{HELP}");
             return ExitCode::from(2);

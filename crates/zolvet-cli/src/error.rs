@@ -2,6 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
+use zolvet_core::asset::Assets;
 use zolvet_core::model::{Problem, Project};
 
 #[derive(Debug, thiserror::Error)]
@@ -20,6 +21,8 @@ pub enum CliError {
     Store(#[from] zolvet_store::StoreError),
     #[error("the service failed: {0}")]
     Service(std::io::Error),
+    #[error(transparent)]
+    TooMuch(#[from] zolvet_core::budget::Stopped),
     #[error("could not be written: {0}")]
     Output(std::io::Error),
     #[error("could not be written as JSON: {0}")]
@@ -41,6 +44,7 @@ pub fn read_document(path: &Path) -> Result<(Project, serde_json::Value), CliErr
         std::fs::read_to_string(path).map_err(|source| CliError::File { path: path.to_owned(), source })?;
     let wrong = |problems| CliError::Document { path: path.to_owned(), problems };
     let project = Project::from_json(&text).map_err(wrong)?;
+    Assets::check(&project).map_err(wrong)?;
     let document = serde_json::from_str(&text).map_err(CliError::Json)?;
     Ok((project, document))
 }

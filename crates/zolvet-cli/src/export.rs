@@ -6,6 +6,7 @@ use std::path::PathBuf;
 use clap::ValueEnum;
 use serde_json::Value;
 use zolvet_core::asset::Assets;
+use zolvet_core::budget::Budget;
 use zolvet_core::handoff::{self, Numbers, SheetWanted, bundle};
 use zolvet_core::model::{Id, Project};
 
@@ -55,7 +56,7 @@ enum Written {
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     let (project, document) = read_document(&arguments.project)?;
-    let bytes = written(arguments, &project, &document)?;
+    let bytes = Budget::default().run(|| written(arguments, &project, &document))??;
     match &arguments.out {
         Some(path) => crate::files::write_whole(path, &bytes),
         None => std::io::stdout().write_all(&bytes).map_err(CliError::Output),

@@ -4,6 +4,7 @@ use std::io::Read as _;
 use std::path::{Path, PathBuf};
 
 use clap::ValueEnum;
+use zolvet_core::budget::Budget;
 use zolvet_core::incoming::{self, Incoming, IncomingError, IncomingFormat, RemarkKind};
 use zolvet_core::model::Project;
 
@@ -35,7 +36,8 @@ enum Format {
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     let text = read_text(&arguments.file)?;
     let (project, mut document) = read_document(&arguments.into)?;
-    let incoming = read(&text, arguments)?.fitted_to(&project);
+    let read = || Ok::<_, CliError>(read(&text, arguments)?.fitted_to(&project));
+    let incoming = Budget::default().run(read)??;
     report(&incoming);
     let (finishes, swatches) = (incoming.finishes.len(), incoming.swatches.len());
     incoming.put_into(&mut document);

@@ -34,8 +34,28 @@ enum Command {
     Export(export::Arguments),
     /// Bring a style sheet, token file or project into a project file.
     Import(import::Arguments),
+    /// Read a file of others for the service, within limits of time and memory.
+    #[command(hide = true)]
+    ReadFile {
+        /// What it is: picture or icon.
+        what: String,
+    },
     /// Look a project over: what is hard to see, what disagrees. Exit code 1 when a finding is an error.
     Audit(audit::Arguments),
+}
+
+/// Nothing that a file says makes this process larger, or lets it run longer: the system ends it before.
+fn read_file(what: &str) -> ExitCode {
+    use rlimit::Resource;
+    let limits = [(Resource::DATA, zolvet_server::MEMORY), (Resource::CPU, zolvet_server::SECONDS)];
+    let set = limits.into_iter().try_for_each(|(resource, most)| resource.set(most, most));
+    match set.map_err(|error| error.to_string()).and_then(|()| zolvet_server::read_file(what)) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(message) => {
+            eprintln!("{message}");
+            ExitCode::from(2)
+        }
+    }
 }
 
 fn main() -> ExitCode {
@@ -45,6 +65,7 @@ fn main() -> ExitCode {
         Command::Export(arguments) => export::run(&arguments).map(|()| false),
         Command::Import(arguments) => import::run(&arguments).map(|()| false),
         Command::Audit(arguments) => audit::run(&arguments),
+        Command::ReadFile { what } => return read_file(&what),
     };
     match outcome {
         Ok(false) => ExitCode::SUCCESS,

@@ -5,10 +5,11 @@ use std::time::Instant;
 
 use clap::ValueEnum;
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Manner, MaskCache, Part, Rounding, View, picture};
+use zolvet_core::budget::Budget;
+use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::css::Specimen;
-use zolvet_core::model::{CssColour, Id, Project, limits};
-use zolvet_core::picture::Picture;
+use zolvet_core::handoff::shown_as_css;
+use zolvet_core::model::{CssColour, Id, Project};
 use zolvet_core::resolve;
 
 use crate::error::{CliError, read_project};
@@ -81,28 +82,37 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         Some(name) => project.scene(name).ok_or_else(|| missing("scene", name))?,
         None => project.scenes.first().ok_or_else(|| missing("scene", "any"))?,
     };
-    let resolved = resolve::scene(&project, scene, &Assets::carried_by(&project));
+    let assets = Assets::carried_by(&project);
+    let resolved = Budget::default().run(|| resolve::scene(&project, scene, &assets))?;
     for note in &resolved.notes {
         eprintln!("zolvet: {}: {}", note.piece, note.message);
     }
     let view = View::whole(&resolved, scale(arguments)?);
-    if view.width.max(view.height) > limits::PICTURE_SIDE {
-        let side = view.width.max(view.height);
-        return Err(CliError::Argument(format!(
-            "--scale: expected a picture of at most 8192 px a side, found {side}"
-        )));
-    }
+    view.check_size().map_err(|message| CliError::Argument(format!("--scale: {message}")))?;
     let piece = piece(arguments, &project, scene)?;
-    let manner = if arguments.as_browser { Manner::Css } else { Manner::Exact };
-    let part = Part { piece, shadow_only: arguments.part == Shown::Shadow, manner, ..Part::default() };
+    let part = Part { piece, shadow_only: arguments.part == Shown::Shadow, ..Part::default() };
     // A new cache each time, so that what is timed is the whole picture.
     let rounding = if arguments.dither { Rounding::Dithered } else { Rounding::Nearest };
-    let draw = || picture(&resolved, &view, &part, rounding, &MaskCache::default());
+    let filters = match &arguments.css {
+        Some(css) => specimen(arguments, css)?.filters()?,
+        None => Vec::new(),
+    };
+    let draw = || {
+        let cache = MaskCache::with_capacity(CACHE_BYTES);
+        Budget::default().run(|| match arguments.as_browser {
+            true => shown_as_css(&resolved, &filters, &view, &part, &cache),
+            false => picture(&resolved, &view, &part, rounding, &cache),
+        })
+    };
+    let drawn = draw()?;
     if let Some(runs) = arguments.repeat {
         print_times(runs.max(1), draw);
     }
-    write_whole(&arguments.out, &draw().to_png()?)
+    write_whole(&arguments.out, &drawn.to_png()?)
 }
+
+/// Bytes of masks that one picture keeps while it is drawn.
+const CACHE_BYTES: u64 = 64 << 20;
 
 fn specimen(arguments: &Arguments, css: &str) -> Result<Specimen, CliError> {
     let colour = |name: &str, text: &str| {
@@ -153,7 +163,7 @@ fn missing(what: &str, name: &str) -> CliError {
     CliError::Argument(format!("--{what}: no {what} \"{name}\" in the project"))
 }
 
-fn print_times(runs: u32, draw: impl Fn() -> Picture) {
+fn print_times<T>(runs: u32, draw: impl Fn() -> T) {
     let mut times: Vec<f64> = (0..runs)
         .map(|_| {
             let start = Instant::now();

@@ -24,6 +24,7 @@ pub struct Budget(Arc<Meter>);
 #[derive(Debug)]
 struct Meter {
     most: u64,
+    most_bytes: u64,
     taken: AtomicU64,
     /// Bytes of what was made and is kept until the end.
     kept: AtomicU64,
@@ -55,10 +56,12 @@ pub enum Stopped {
     /// It would need too much memory.
     #[error(
         "expected work in at most {} MB of memory, found {} MB: a smaller picture takes less",
-        REQUEST_BYTES >> 20,
+        .most >> 20,
         .asked >> 20
     )]
     TooLarge {
+        /// Bytes that were allowed.
+        most: u64,
         /// Bytes that were asked for.
         asked: u64,
     },
@@ -72,12 +75,18 @@ impl Default for Budget {
 }
 
 impl Budget {
-    /// A budget of so many steps.
+    /// A budget of so many steps, and the bytes of one request.
     #[must_use]
     pub fn of_steps(most: u64) -> Self {
+        Self::of(most, REQUEST_BYTES)
+    }
+
+    /// A budget of so many steps and bytes.
+    #[must_use]
+    pub fn of(most: u64, most_bytes: u64) -> Self {
         let (taken, kept, too_large) = Default::default();
         let (cancelled, refused) = Default::default();
-        Self(Arc::new(Meter { most, taken, kept, too_large, cancelled, refused }))
+        Self(Arc::new(Meter { most, most_bytes, taken, kept, too_large, cancelled, refused }))
     }
 
     /// Ends the computation: nobody waits for it any more.
@@ -107,13 +116,13 @@ impl Budget {
     /// Why the work has to end, if it has to.
     #[must_use]
     pub fn stopped(&self) -> Option<Stopped> {
-        let Meter { most, taken, too_large, cancelled, refused, .. } = &*self.0;
+        let Meter { most, most_bytes, taken, too_large, cancelled, refused, .. } = &*self.0;
         if cancelled.load(Ordering::Relaxed) {
             return Some(Stopped::Cancelled);
         }
         let bytes = too_large.load(Ordering::Relaxed);
         if bytes > 0 {
-            return Some(Stopped::TooLarge { asked: bytes });
+            return Some(Stopped::TooLarge { most: *most_bytes, asked: bytes });
         }
         let asked = taken.load(Ordering::Relaxed);
         refused.load(Ordering::Relaxed).then_some(Stopped::TooMuch { most: *most, asked })
@@ -129,7 +138,7 @@ impl Budget {
 
     fn hold(&self, bytes: u64) -> bool {
         let all = bytes.saturating_add(self.0.kept.load(Ordering::Relaxed));
-        if all > REQUEST_BYTES {
+        if all > self.0.most_bytes {
             self.0.too_large.fetch_max(all, Ordering::Relaxed);
         }
         self.stopped().is_none()
@@ -161,12 +170,13 @@ pub(crate) fn hold(bytes: u64) -> bool {
 }
 
 /// Counts bytes that are kept until the work is done, such as files that are made; false where they are too many.
-pub(crate) fn keep(bytes: usize) -> bool {
+pub fn keep(bytes: usize) -> bool {
     CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.keep(bytes as u64)))
 }
 
 /// Whether work has to end early, and what it made must not be kept.
-pub(crate) fn is_stopped() -> bool {
+#[must_use]
+pub fn is_stopped() -> bool {
     CURRENT.with_borrow(|budget| budget.as_ref().is_some_and(|budget| budget.stopped().is_some()))
 }
 
@@ -203,7 +213,7 @@ mod tests {
         let budget = Budget::default();
         assert_eq!(budget.run(|| hold(REQUEST_BYTES) && hold(REQUEST_BYTES)), Ok(true));
         assert_eq!(budget.run(|| keep(1 << 20)), Ok(true));
-        let refused = Stopped::TooLarge { asked: REQUEST_BYTES + (1 << 20) };
+        let refused = Stopped::TooLarge { most: REQUEST_BYTES, asked: REQUEST_BYTES + (1 << 20) };
         assert_eq!(budget.run(|| hold(REQUEST_BYTES)), Err(refused));
     }
 

@@ -102,12 +102,48 @@ pub(crate) fn parsed(svg: &str) -> Result<roxmltree::Document<'_>, IconError> {
     if svg.len() > limits::UPLOAD_BYTES {
         return Err(IconError::TooLarge { expected: "at most 16 MB", found: svg.len() });
     }
+    if let Some((line, column)) = crowded_element(svg) {
+        let message = "an element with more than 1000 attributes".to_owned();
+        return Err(IconError::Xml { line, column, message });
+    }
     // Entities can only be declared in a document type, so that none can multiply.
     let options = roxmltree::ParsingOptions { nodes_limit: 200_000, ..Default::default() };
     roxmltree::Document::parse_with_options(svg, options).map_err(|error| {
         let at = error.pos();
         IconError::Xml { line: at.row, column: at.col, message: error.to_string() }
     })
+}
+
+/// More attributes than any element has.
+const ATTRIBUTES: usize = 1000;
+
+/// The line and column of an element with more attributes than any has: the XML reader compares each with each.
+fn crowded_element(svg: &str) -> Option<(u32, u32)> {
+    let bytes = svg.as_bytes();
+    // Where the tag that is read starts, how many attributes it has so far, and the quote that a value stands in.
+    let mut tag: Option<(usize, usize)> = None;
+    let mut quote = None;
+    for (at, letter) in bytes.iter().copied().enumerate() {
+        match (tag.as_mut(), quote, letter) {
+            (None, _, b'<') if bytes.get(at + 1).is_some_and(u8::is_ascii_alphabetic) => tag = Some((at, 0)),
+            (None, ..) => {}
+            (Some(_), Some(open), _) if open == letter => quote = None,
+            (Some(_), Some(_), _) => {}
+            (Some(_), None, b'"' | b'\'') => quote = Some(letter),
+            (Some(_), None, b'>') => tag = None,
+            (Some((start, count)), None, b'=') => {
+                *count += 1;
+                if *count > ATTRIBUTES {
+                    let before = &svg[..*start];
+                    let last = before.rsplit('\n').next().unwrap_or_default();
+                    let line = before.matches('\n').count() + 1;
+                    return Some((line as u32, last.chars().count() as u32 + 1));
+                }
+            }
+            (Some(_), None, _) => {}
+        }
+    }
+    None
 }
 
 /// Refuses what could reach outside the file, run, or multiply.

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
+use kurbo::{BezPath, Shape as _};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
@@ -9,8 +10,9 @@ use zolvet_core::compose::{MaskCache, Part, Rounding, View, render};
 use zolvet_core::css::{Wanted, piece_code, read};
 use zolvet_core::handoff::Target;
 use zolvet_core::measure::{Line, edge_profile};
-use zolvet_core::model::Project;
+use zolvet_core::model::{Id, Project};
 use zolvet_core::picture::Picture;
+use zolvet_core::report::traces;
 use zolvet_core::resolve::{self, PieceStates};
 
 fn document(pieces: Value) -> Value {
@@ -98,6 +100,52 @@ fn the_edge_profile_of_a_hard_shadow_is_a_step() {
         // The scene ends 40 px below the piece, and the profile with it.
         assert_eq!(profile.samples.last().unwrap().at, 39.0);
     }
+}
+
+/// A white card on a black panel on light ground: its shadow can take nothing from black, and all of what lies beyond.
+#[test]
+fn the_edge_profile_is_that_of_what_lies_below() {
+    let mut coat = drop(json!({"x": 0, "y": 12}), 0.0, 0.0);
+    (coat["colour"], coat["opacity"]) = (json!("#000"), json!(1));
+    let mut card = piece(json!([coat]));
+    card["fill"] = json!({"kind": "solid", "colour": "#fff"});
+    let panel = json!({"id": "q", "name": "Panel", "shape": {"kind": "box", "w": 120, "h": 56}, "x": 20, "y": 30,
+        "fill": {"kind": "solid", "colour": "#000"}, "wear": {"coats": []}});
+    let project = Project::from_value(&document(json!([panel, card]))).unwrap();
+    let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
+    let down = Line { x: 0.0, y: 0.0, bearing: 0.0 };
+    let profile = edge_profile(&scene, &scene.pieces[1].id, down, &MaskCache::default()).unwrap();
+    let at = |px: f64| profile.samples.iter().find(|sample| sample.at == px).unwrap().darkness;
+    // The panel goes on for 6 px below the card, and the shadow for 12.
+    assert_eq!((at(3.0), at(14.0)), (0.0, 0.0), "{profile:?}");
+    assert!((at(9.0) - 89.5).abs() < 0.5, "{profile:?}");
+}
+
+/// What is cast is rotated with its piece; what outlines it on the bench lies around what is drawn.
+#[test]
+fn the_outline_of_a_cast_shadow_lies_around_it_on_a_rotated_piece() {
+    let cast = json!({"id": "c", "name": "C", "on": true, "kind": "cast", "shear": 0.5, "squash": 0.6, "anchor": 1,
+        "blur_near": 0, "blur_far": 0, "colour": "#000", "fade": 0});
+    let mut rotated = piece(json!([cast]));
+    (rotated["shape"]["radii"], rotated["rotation"]) = (json!(0), json!(30));
+    let whole = document(json!([rotated]));
+    let project = Project::from_value(&whole).unwrap();
+    let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
+    let trace = traces(&scene.pieces[0], &Id::new("c").unwrap()).remove(0);
+    let bounds = BezPath::from_svg(&trace.edge).unwrap().bounding_box();
+    let mut bare = whole.clone();
+    bare["scenes"][0]["pieces"][0]["wear"] = json!({"coats": []});
+    let (with, without) = (picture(&whole), picture(&bare));
+    let changed = (0..120_u32)
+        .flat_map(|y| (0..160_u32).map(move |x| (x, y)))
+        .filter(|(x, y)| with.at(*x, *y) != without.at(*x, *y));
+    let mut seen = 0;
+    for (x, y) in changed {
+        seen += 1;
+        let inside = bounds.inflate(1.0, 1.0).contains((f64::from(x) + 0.5, f64::from(y) + 0.5));
+        assert!(inside, "{x},{y} is outside of {bounds:?}");
+    }
+    assert!(seen > 200, "{seen} pixels of shadow");
 }
 
 #[test]

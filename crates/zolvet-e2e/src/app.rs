@@ -2,7 +2,7 @@
 
 use std::io::{BufRead, BufReader, Read};
 use std::path::{Path, PathBuf};
-use std::process::{Child, Command, Stdio};
+use std::process::{Child, Command, ExitStatus, Stdio};
 
 use tempfile::TempDir;
 
@@ -12,6 +12,8 @@ use crate::Outcome;
 pub struct App {
     /// Where it answers, without a slash at the end.
     pub address: String,
+    /// What it printed before that.
+    pub said: String,
     child: Child,
     folder: TempDir,
 }
@@ -22,9 +24,40 @@ impl App {
     /// # Errors
     /// When it is not built or does not start.
     pub fn start() -> Outcome<Self> {
+        Self::start_with(&[])
+    }
+
+    /// As [`Self::start`], with more arguments.
+    ///
+    /// # Errors
+    /// As [`Self::start`].
+    pub fn start_with(arguments: &[&str]) -> Outcome<Self> {
         let folder = TempDir::new()?;
-        let (child, address) = serve(&folder.path().join("zolvet.db"), "127.0.0.1:0")?;
-        Ok(Self { address, child, folder })
+        let (child, address, said) = serve(&folder.path().join("zolvet.db"), "127.0.0.1:0", arguments)?;
+        Ok(Self { address, child, folder, said })
+    }
+
+    /// The database file.
+    #[must_use]
+    pub fn database(&self) -> PathBuf {
+        self.folder.path().join("zolvet.db")
+    }
+
+    /// The process.
+    #[must_use]
+    pub fn process(&self) -> u32 {
+        self.child.id()
+    }
+
+    /// Tells it to stop by a signal, such as `TERM` or `INT`, and waits until it has; says how it ended.
+    ///
+    /// # Errors
+    /// When it cannot be told.
+    pub fn stop(&mut self, signal: &str) -> Outcome<ExitStatus> {
+        let told =
+            Command::new("kill").args([&format!("-{signal}"), &self.child.id().to_string()]).status()?;
+        assert!(told.success(), "{told}");
+        Ok(self.child.wait()?)
     }
 
     /// Kills it without warning, as a power cut would, and starts it again on the same database.
@@ -33,7 +66,7 @@ impl App {
     /// When it does not start again.
     pub fn kill_and_restart(&mut self) -> Outcome {
         self.kill();
-        (self.child, self.address) = serve(&self.folder.path().join("zolvet.db"), "127.0.0.1:0")?;
+        (self.child, self.address, self.said) = serve(&self.database(), "127.0.0.1:0", &[])?;
         Ok(())
     }
 
@@ -43,7 +76,7 @@ impl App {
     /// When it does not start again.
     pub fn start_again(&mut self) -> Outcome {
         let listen = self.address.trim_start_matches("http://").to_owned();
-        (self.child, self.address) = serve(&self.folder.path().join("zolvet.db"), &listen)?;
+        (self.child, self.address, self.said) = serve(&self.database(), &listen, &[])?;
         Ok(())
     }
 
@@ -72,14 +105,22 @@ pub fn program() -> Outcome<PathBuf> {
     Ok(folder.join("zolvet"))
 }
 
-fn serve(database: &Path, listen: &str) -> Outcome<(Child, String)> {
-    let mut child = Command::new(program()?)
-        .args(["serve", "--demo", "--listen", listen, "--db"])
-        .arg(database)
-        .stdout(Stdio::piped())
-        .spawn()?;
+fn serve(database: &Path, listen: &str, arguments: &[&str]) -> Outcome<(Child, String, String)> {
+    let mut command = Command::new(program()?);
+    command.args(["serve", "--demo", "--listen", listen, "--db"]).arg(database).args(arguments);
+    let (child, address, said) = started(command)?;
+    Ok((child, address, said))
+}
+
+/// Starts a program that serves; gives it with its address and what it printed before that.
+///
+/// # Errors
+/// When it does not start.
+pub fn started(mut command: Command) -> Outcome<(Child, String, String)> {
+    // A line for each request is for whoever runs the service.
+    let mut child = command.env("RUST_LOG", "warn").stdout(Stdio::piped()).spawn()?;
     let mut output = BufReader::new(child.stdout.take().ok_or("no output to read")?);
-    let mut line = String::new();
+    let (mut line, mut said) = (String::new(), String::new());
     loop {
         line.clear();
         if output.read_line(&mut line)? == 0 {
@@ -88,7 +129,8 @@ fn serve(database: &Path, listen: &str) -> Outcome<(Child, String)> {
         if let Some(start) = line.find("http://") {
             let address = line[start..].trim().trim_end_matches('/').to_owned();
             std::thread::spawn(move || output.read_to_end(&mut Vec::new()));
-            return Ok((child, address));
+            return Ok((child, address, said));
         }
+        said.push_str(&line);
     }
 }

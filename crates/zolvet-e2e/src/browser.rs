@@ -44,12 +44,22 @@ impl Browser {
     /// # Errors
     /// When ChromeDriver or Chromium cannot be started.
     pub async fn start(width: u32, height: u32) -> Outcome<Self> {
+        Self::start_on(width, height, 1).await
+    }
+
+    /// As [`Self::start`], on a screen with so many device pixels for one CSS px.
+    ///
+    /// # Errors
+    /// As [`Self::start`].
+    pub async fn start_on(width: u32, height: u32, density: u32) -> Outcome<Self> {
         let (service, port) = start_service()?;
         let profile = TempDir::new()?;
         let mut capabilities = DesiredCapabilities::chrome();
         for flag in FLAGS {
             capabilities.add_arg(flag)?;
         }
+        // What is emulated later lays out in CSS px all the same; a real screen has whole device pixels.
+        capabilities.add_arg(&format!("--force-device-scale-factor={density}"))?;
         capabilities.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
         let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), capabilities).await?;
         let browser = Self { driver, service, _profile: profile };
@@ -62,7 +72,8 @@ impl Browser {
     /// # Errors
     /// When the browser refuses.
     pub async fn resize(&self, width: u32, height: u32) -> Outcome {
-        let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
+        // 0 keeps the screen's own pixels.
+        let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 0, "mobile": false});
         self.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
         Ok(())
     }

@@ -16,19 +16,42 @@ pub struct Difference {
 }
 
 impl Difference {
-    /// Compares two pictures of one size.
+    /// Compares two pictures of one size, all of them.
     ///
     /// # Panics
     /// When their sizes differ: then a test compares the wrong things.
     #[must_use]
     pub fn between(a: &Picture, b: &Picture) -> Self {
+        Self::counted(a, b, |_| true)
+    }
+
+    /// Compares two pictures of one size over the pixels that something touches: those in which one of them is not what
+    /// it is where nothing is drawn. However much bare ground lies around, it counts for nothing.
+    ///
+    /// # Panics
+    /// When their sizes differ, or nothing is touched: then a test compares the wrong things.
+    #[must_use]
+    pub fn touched(a: &Picture, b: &Picture, bare: &Picture) -> Self {
+        assert_eq!((a.width, a.height), (bare.width, bare.height), "the bare ground has another size");
+        let pixel = |picture: &Picture, at: usize| <[u8; 4]>::try_from(&picture.rgba[at..at + 4]).ok();
+        Self::counted(a, b, |at| {
+            let bare = pixel(bare, at);
+            pixel(a, at) != bare || pixel(b, at) != bare
+        })
+    }
+
+    fn counted(a: &Picture, b: &Picture, counts_at: impl Fn(usize) -> bool) -> Self {
         assert_eq!((a.width, a.height), (b.width, b.height), "pictures of different sizes");
         let mut counts = [0_usize; 256];
-        for (a, b) in a.rgba.chunks(4).zip(b.rgba.chunks(4)) {
+        for (number, (a, b)) in a.rgba.chunks(4).zip(b.rgba.chunks(4)).enumerate() {
+            if !counts_at(number * 4) {
+                continue;
+            }
             for channel in 0..3 {
                 counts[usize::from(a[channel].abs_diff(b[channel]))] += 1;
             }
         }
+        assert!(counts.iter().any(|count| *count > 0), "nothing is drawn");
         let total: usize = counts.iter().sum();
         let sum: usize = counts.iter().enumerate().map(|(value, count)| value * count).sum();
         let within = |share: f64| {
@@ -51,6 +74,14 @@ impl Difference {
     #[must_use]
     pub fn meets_the_bar(&self) -> bool {
         self.mean <= 1.25 && self.p99 <= 5 && self.p999 <= 12
+    }
+
+    /// Whether it is within the bar but for the few pixels along curved and slanted edges that Chromium's rasteriser covers
+    /// otherwise than by their area, and that are not foretold: where lines of SVG shapes and letters meet within a row
+    /// of pixels. Measured: at most 30/255 at 99.9 % and 14/255 at 99 % of the pixels that something touches.
+    #[must_use]
+    pub fn meets_the_bar_but_for_edges(&self) -> bool {
+        self.mean <= 1.75 && self.p99 <= 14 && self.p999 <= 30
     }
 }
 

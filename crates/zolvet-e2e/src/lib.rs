@@ -6,7 +6,7 @@ mod difference;
 pub mod tour;
 mod workbench;
 
-pub use app::{App, program};
+pub use app::{App, program, started};
 pub use browser::Browser;
 pub use difference::{Difference, crop};
 pub use workbench::Workbench;

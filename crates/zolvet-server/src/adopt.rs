@@ -3,36 +3,58 @@
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde_json::Value;
-use zolvet_core::asset::Bitmap;
 use zolvet_store::{Document, Store, StoreError};
 
-/// Makes a project from a checked document. Pictures it carries under the id of their content are kept in the store
-/// instead, so that they need not travel with every request.
-///
-/// # Errors
-/// When the store fails.
-pub async fn adopt(store: &Store, name: &str, text: &str) -> Result<Document, StoreError> {
-    let Ok(mut document) = serde_json::from_str::<Value>(text) else {
-        return store.create(name, text).await;
-    };
-    let mut taken = false;
+use crate::helper::Helper;
+
+/// A document, and the pictures that are kept apart from it.
+pub struct Unpacked {
+    /// What is stored.
+    pub text: String,
+    /// Media type and bytes of each picture.
+    pub pictures: Vec<(String, Vec<u8>)>,
+}
+
+/// Takes the pictures out of a checked document that are listed under the id of their content, so that they need not
+/// travel with every request. What cannot be read as a picture stays where it is.
+#[must_use]
+pub fn unpacked(text: &str, helper: &Helper) -> Unpacked {
+    let untouched = || Unpacked { text: text.to_owned(), pictures: Vec::new() };
+    let Ok(mut document) = serde_json::from_str::<Value>(text) else { return untouched() };
+    let mut pictures = Vec::new();
     for asset in document.get_mut("assets").and_then(Value::as_array_mut).into_iter().flatten() {
         let Some(bytes) = asset["data"].as_str().and_then(|data| STANDARD.decode(data).ok()) else {
             continue;
         };
-        if Bitmap::decode(&bytes).is_err() {
+        if asset["id"] != Store::asset_id(&bytes).as_str() || helper.picture(&bytes).is_err() {
             continue;
         }
         let media_type = asset["media_type"].as_str().unwrap_or("application/octet-stream").to_owned();
-        let id = store.keep_asset(&media_type, &bytes).await?;
-        if asset["id"] == id.as_str()
-            && asset.as_object_mut().is_some_and(|asset| asset.remove("data").is_some())
-        {
-            taken = true;
+        if asset.as_object_mut().is_some_and(|asset| asset.remove("data").is_some()) {
+            pictures.push((media_type, bytes));
         }
     }
-    if !taken {
-        return store.create(name, text).await;
+    if pictures.is_empty() {
+        return untouched();
     }
-    store.create(name, &document.to_string()).await
+    Unpacked { text: document.to_string(), pictures }
+}
+
+/// Makes a project from a checked document.
+///
+/// # Errors
+/// When the store fails.
+pub async fn adopt(store: &Store, name: &str, text: &str) -> Result<Document, StoreError> {
+    keep(store, name, unpacked(text, &Helper::default())).await
+}
+
+/// Makes a project from a document and its pictures.
+///
+/// # Errors
+/// When the store fails.
+pub async fn keep(store: &Store, name: &str, unpacked: Unpacked) -> Result<Document, StoreError> {
+    for (media_type, bytes) in &unpacked.pictures {
+        store.keep_asset(media_type, bytes).await?;
+    }
+    store.create(name, &unpacked.text).await
 }

@@ -1,14 +1,12 @@
 //! Errors as RFC 9457 problem documents.
 
-use actix_web::error::{JsonPayloadError, PathError, PayloadError};
+use actix_web::error::{PathError, QueryPayloadError};
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
 use serde::Serialize;
-use zolvet_core::model::{Problem, limits};
+use serde_json::value::RawValue;
+use zolvet_core::model::Problem;
 use zolvet_store::StoreError;
-
-/// Bytes a request may have: a document and what is asked of it.
-const REQUEST_BYTES: usize = limits::DOCUMENT_BYTES + 64 * 1024;
 
 /// A problem document (RFC 9457, §3); `problems` and `stored` are its extensions.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
@@ -36,7 +34,7 @@ pub struct Stored {
     pub revision: i64,
     /// The project document.
     #[schema(value_type = zolvet_core::model::Project)]
-    pub document: serde_json::Value,
+    pub document: Box<RawValue>,
 }
 
 /// What a request can fail with.
@@ -87,8 +85,17 @@ impl ApiError {
         Self::new(StatusCode::NOT_FOUND, "missing", "Not found", detail)
     }
 
-    pub fn internal(detail: impl Into<String>) -> Self {
+    /// What failed is written to the log, and not told: it may say more than a client should know.
+    pub fn internal(cause: impl std::fmt::Display) -> Self {
+        tracing::error!(%cause, "a request failed");
+        let detail =
+            "Something failed on our side; what was saved before is kept. It is in the log of the service.";
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something failed on our side", detail)
+    }
+
+    /// There is no room for it now.
+    pub fn busy(detail: impl Into<String>) -> Self {
+        Self::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy", detail)
     }
 }
 
@@ -99,7 +106,7 @@ impl ResponseError for ApiError {
 
     fn error_response(&self) -> HttpResponse {
         let mut response = HttpResponse::build(self.status_code());
-        if self.0.status == 503 {
+        if [503, 507, 429].contains(&self.0.status) {
             response.insert_header(("Retry-After", "1"));
         }
         let body = serde_json::to_string(&self.0).unwrap_or_default();
@@ -116,47 +123,36 @@ impl From<StoreError> for ApiError {
                     "The project was changed elsewhere since it was opened here; nothing was overwritten.";
                 let mut error =
                     Self::new(StatusCode::PRECONDITION_FAILED, "stale", "Changed elsewhere", detail);
-                error.0.stored = serde_json::from_str(&stored.text)
+                error.0.stored = RawValue::from_string(stored.text)
                     .ok()
                     .map(|document| Stored { revision: stored.revision, document });
                 error
             }
-            other => Self::internal(other.to_string()),
+            StoreError::Busy => Self::busy(
+                "The database is being written to by somebody else; nothing was changed, ask again.",
+            ),
+            StoreError::Full => {
+                tracing::error!("there is no space left for the database");
+                let detail = "There is no space left where the database lies; nothing was changed. What you have \
+                              stays in your browser; save again once there is.";
+                Self::new(StatusCode::INSUFFICIENT_STORAGE, "full", "No space left", detail)
+            }
+            other => Self::internal(other),
         }
     }
 }
 
-/// Sets the limits of requests, and answers what breaks them.
-pub fn limits(config: &mut web::ServiceConfig) {
+/// Answers what is wrong with an address.
+pub fn addresses(config: &mut web::ServiceConfig) {
     config
-        .app_data(web::PayloadConfig::new(REQUEST_BYTES))
-        .app_data(web::JsonConfig::default().limit(REQUEST_BYTES).error_handler(json))
-        .app_data(web::PathConfig::default().error_handler(path));
-}
-
-fn json(error: JsonPayloadError, _request: &HttpRequest) -> actix_web::Error {
-    match error {
-        JsonPayloadError::Overflow { .. }
-        | JsonPayloadError::OverflowKnownLength { .. }
-        | JsonPayloadError::Payload(PayloadError::Overflow) => too_large().into(),
-        JsonPayloadError::Deserialize(error) => {
-            let place = format!("{}:{}", error.line(), error.column());
-            ApiError::invalid_at(&place, error.to_string()).into()
-        }
-        other => ApiError::invalid_at("", format!("expected JSON: {other}")).into(),
-    }
+        .app_data(web::PathConfig::default().error_handler(path))
+        .app_data(web::QueryConfig::default().error_handler(query));
 }
 
 fn path(_error: PathError, _request: &HttpRequest) -> actix_web::Error {
     ApiError::missing("page").into()
 }
 
-pub fn too_large_upload() -> ApiError {
-    let detail = "An uploaded file may have 16 MB; nothing of it was taken.";
-    ApiError::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
-}
-
-pub fn too_large() -> ApiError {
-    let detail = "A request may have 8 MB; nothing of it was taken.";
-    ApiError::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
+fn query(error: QueryPayloadError, _request: &HttpRequest) -> actix_web::Error {
+    ApiError::invalid_at("", format!("expected another query: {error}")).into()
 }

@@ -2,21 +2,30 @@
 
 mod adopt;
 mod api;
+mod body;
 mod error;
 mod front;
 mod guard;
+mod health;
+mod helper;
+mod lane;
+mod log;
+mod sent;
 mod work;
 
 use std::net::{SocketAddr, TcpListener};
 use std::sync::Arc;
+use std::time::Duration;
 
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
-use utoipa::OpenApi;
+use tokio::signal::unix::{SignalKind, signal};
+use tracing_actix_web::TracingLogger;
 use zolvet_store::Store;
 
 pub use adopt::adopt;
-pub use api::zipped;
+pub use api::{openapi, zipped};
+pub use helper::{Helper, MEMORY, READ, SECONDS, read_file};
 pub use work::{Bench, Work};
 
 /// How the service is run.
@@ -25,42 +34,89 @@ pub struct Settings {
     pub listen: SocketAddr,
     /// Host names it answers to besides loopback.
     pub allowed_hosts: Vec<String>,
+    /// Where others reach it.
+    pub public_url: Option<String>,
+    /// Reads files of others.
+    pub helper: Helper,
 }
 
-/// Serves until the process is told to stop; `ready` is called with the address once it answers.
+impl Settings {
+    /// Whether anybody but this machine can reach the service: then everything but links wants the owner's key.
+    #[must_use]
+    pub fn wants_key(&self) -> bool {
+        !self.listen.ip().is_loopback() || !self.allowed_hosts.is_empty() || self.public_url.is_some()
+    }
+
+    fn access(&self) -> guard::Access {
+        let url = self.public_url.as_deref();
+        let host = url.and_then(|url| url.split_once("://")).map(|(_, rest)| rest);
+        let host = host.map(|rest| rest.split(['/', ':']).next().unwrap_or_default().to_owned());
+        let hosts = self.allowed_hosts.iter().cloned().chain(host).collect();
+        let secure = url.is_some_and(|url| url.starts_with("https://"));
+        guard::Access { hosts: Arc::new(hosts), wants_key: self.wants_key(), secure }
+    }
+}
+
+/// Connections at the same time.
+const CONNECTIONS: usize = 2_000;
+/// Seconds that requests may still take when the service is told to stop.
+const STOPPING: u64 = 3;
+
+/// Serves until the process is told to stop, by SIGTERM or Ctrl-C; what has been asked by then is answered. `ready` is
+/// called with the address once it answers.
 ///
 /// # Errors
 /// When the address cannot be listened on.
 pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAddr)) -> std::io::Result<()> {
     let listener = TcpListener::bind(settings.listen)?;
     let address = listener.local_addr()?;
-    let work = web::Data::new(Work::new(store.clone()));
+    let work = web::Data::new(Work::new(store.clone(), settings.helper.clone())?);
+    let access = web::Data::new(settings.access());
+    let (stored, working) = (store.clone(), web::Data::clone(&work));
     let store = web::Data::new(store);
-    let guard = web::Data::new(guard::Allowed(Arc::new(settings.allowed_hosts)));
+    let room = web::Data::new(body::Room::default());
+    let readiness = web::Data::new(health::Readiness::default());
+    let tries = web::Data::new(api::Tries::default());
     let server = HttpServer::new(move || {
         App::new()
-            .app_data(work.clone())
-            .app_data(store.clone())
-            .app_data(guard.clone())
-            .configure(error::limits)
+            .app_data(web::Data::clone(&work))
+            .app_data(web::Data::clone(&store))
+            .app_data(web::Data::clone(&access))
+            .app_data(web::Data::clone(&room))
+            .app_data(web::Data::clone(&readiness))
+            .app_data(web::Data::clone(&tries))
+            .configure(error::addresses)
             .wrap(from_fn(guard::check))
             .wrap(Compress::default())
+            .wrap(TracingLogger::<log::Line>::new())
             .configure(api::routes)
             .default_service(web::to(front::file))
     })
     .workers(2)
+    .max_connections(CONNECTIONS)
+    .client_request_timeout(Duration::from_secs(10))
+    // A client that closes its side has gone, and what it asked is ended.
+    .h1_allow_half_closed(false)
     // Answers written in parts would wait for the other side to confirm the first, for 40 ms and more.
     .tcp_nodelay(true)
-    .shutdown_timeout(3)
-    .listen(listener)?;
+    .on_connect(sent::on_connect)
+    .shutdown_timeout(STOPPING)
+    .disable_signals()
+    .listen(listener)?
+    .run();
+    let handle = server.handle();
+    let (mut terminated, mut interrupted) =
+        (signal(SignalKind::terminate())?, signal(SignalKind::interrupt())?);
+    actix_web::rt::spawn(async move {
+        tokio::select! {
+            _ = terminated.recv() => {}
+            _ = interrupted.recv() => {}
+        }
+        handle.stop(true).await;
+    });
     ready(address);
-    server.run().await
-}
-
-/// The description of the interface, as JSON.
-///
-/// # Errors
-/// When it cannot be written as JSON.
-pub fn openapi() -> Result<String, serde_json::Error> {
-    api::Description::openapi().to_pretty_json()
+    let outcome = server.await;
+    working.stop();
+    stored.close().await;
+    outcome
 }

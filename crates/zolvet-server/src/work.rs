@@ -1,77 +1,144 @@
-//! Computation, off the threads that answer requests, and no more of it at once than the machine can bear.
+//! Computation, off the threads that answer requests, in lanes, within budgets.
+//!
+//! Every question is first tried in the quick lane, with a budget of a few frames. What turns out to need more, before
+//! it is begun, is asked again in the long lane, whose threads run only while nobody else has anything to do. A client
+//! that hangs up, or asks something newer, ends what it asked before.
 
-use std::sync::Arc;
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, PoisonError};
 
 use actix_web::http::StatusCode;
-use actix_web::web;
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
+use quick_cache::Weighter;
 use quick_cache::sync::Cache;
+use rayon::{ThreadPool, ThreadPoolBuilder};
+use serde::de::DeserializeOwned;
 use serde_json::Value;
 use tokio::runtime::Handle;
-use tokio::sync::Semaphore;
+use tokio::sync::Notify;
 use zolvet_core::asset::{Assets, Bitmap};
+use zolvet_core::budget::{Budget, Stopped};
 use zolvet_core::compose::MaskCache;
-use zolvet_core::model::{Id, Project};
+use zolvet_core::model::{Asset, Project, limits};
 use zolvet_store::{Store, StoreError};
 
+use crate::body::Question;
 use crate::error::ApiError;
+use crate::helper::Helper;
+use crate::lane::{Client, Lane, Turn};
 
-/// Pictures computed at the same time; each uses every core already.
-const AT_ONCE: usize = 2;
-/// Pictures computed or waiting; past this, the answer is 503.
-const WAITING: usize = 32;
+/// Places in the quick lane; two, so that a client that fills one leaves another.
+const QUICK_PLACES: usize = 2;
+/// Places in the long lane, of one thread each.
+const LONG_PLACES: usize = 2;
+/// Steps and bytes of what is quick: about a fifth of a second on two cores.
+const QUICK_STEPS: u64 = 400_000_000;
+const QUICK_BYTES: u64 = 96 << 20;
+/// Steps of a project looked over, which may be a large one.
+const AUDIT_STEPS: u64 = 300_000_000_000;
+/// Bytes of masks and tiles that are kept.
+const MASK_BYTES: u64 = 192 << 20;
+/// Bytes of decoded pictures that are kept.
+const PICTURE_BYTES: u64 = 192 << 20;
+/// Bytes of answers about links that are kept.
+const SHARED_BYTES: u64 = 32 << 20;
 
 /// The computing that is going on, and what it has kept.
 pub struct Work {
-    running: Semaphore,
-    admitted: Arc<Semaphore>,
+    quick: Lane,
+    long: Lane,
+    quick_pools: Vec<Arc<ThreadPool>>,
+    long_pools: Vec<Arc<ThreadPool>>,
     bench: Arc<Bench>,
+    asked: Arc<Mutex<Asked>>,
 }
 
 /// What computations are done with.
 pub struct Bench {
     /// What pictures are made from.
     pub cache: MaskCache,
-    pictures: Cache<Id, Arc<Bitmap>>,
+    /// Reads files of others, apart from this process.
+    pub helper: Helper,
+    /// Answers about links, by revision.
+    pub shared: Cache<String, Arc<Vec<u8>>, Bytes>,
+    pictures: Cache<String, Arc<Bitmap>, Pixels>,
     store: Store,
+    runtime: Handle,
 }
 
-/// Decoded pictures that are kept.
-const PICTURES: usize = 24;
+/// Weighs answers.
+#[derive(Clone)]
+pub struct Bytes;
+
+impl Weighter<String, Arc<Vec<u8>>> for Bytes {
+    fn weight(&self, key: &String, bytes: &Arc<Vec<u8>>) -> u64 {
+        (key.len() + bytes.len() + 64) as u64
+    }
+}
+
+/// Weighs decoded pictures.
+#[derive(Clone)]
+struct Pixels;
+
+impl Weighter<String, Arc<Bitmap>> for Pixels {
+    fn weight(&self, _key: &String, bitmap: &Arc<Bitmap>) -> u64 {
+        (bitmap.bytes() + 128) as u64
+    }
+}
 
 impl Bench {
-    /// The pictures of a project: those it carries, and those that were uploaded. For threads of their own only.
+    /// The pictures of a project: those it carries, and those that were uploaded.
     ///
     /// # Errors
-    /// When the store fails; a picture that is not there is left out, and drawing says so.
+    /// When they are too many pixels, or the store fails; a picture that is not there is left out, and drawing says so.
     pub fn assets(&self, project: &Project) -> Result<Assets, ApiError> {
-        let mut assets = Assets::default();
-        for asset in &project.assets {
-            if let Some(bitmap) = self.pictures.get(&asset.id) {
-                assets.insert(asset.id.clone(), bitmap);
-                continue;
+        Assets::check(project).map_err(ApiError::invalid)?;
+        let (mut assets, mut pixels) = (Assets::default(), 0);
+        for (at, asset) in project.assets.iter().enumerate() {
+            let Some(bitmap) = self.picture(asset)? else { continue };
+            pixels += u64::from(bitmap.picture.width) * u64::from(bitmap.picture.height);
+            if pixels > limits::DOCUMENT_PIXELS {
+                let most = limits::DOCUMENT_PIXELS / 1_000_000;
+                let message = format!("expected pictures of at most {most} million pixels in all");
+                return Err(ApiError::invalid_at(&format!("/assets/{at}"), message));
             }
-            let decoded = match &asset.data {
-                // What a document carries may differ from document to document under one id.
-                Some(data) => {
-                    if let Ok(bitmap) = Bitmap::decode(data.bytes()) {
-                        assets.insert(asset.id.clone(), Arc::new(bitmap));
-                    }
-                    continue;
-                }
-                None => match Handle::current().block_on(self.store.asset(asset.id.as_str())) {
-                    Ok(stored) => Bitmap::decode(&stored.bytes).ok(),
-                    Err(StoreError::Missing(_)) => None,
-                    Err(error) => return Err(error.into()),
-                },
-            };
-            if let Some(bitmap) = decoded.map(Arc::new) {
-                self.pictures.insert(asset.id.clone(), Arc::clone(&bitmap));
-                assets.insert(asset.id.clone(), bitmap);
-            }
+            assets.insert(asset.id.clone(), bitmap);
         }
         Ok(assets)
+    }
+
+    /// A picture, decoded only where it is not kept.
+    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, ApiError> {
+        // What a document carries may differ from document to document under one id.
+        let key = match &asset.data {
+            Some(data) => format!("carried {}", Store::asset_id(data.bytes())),
+            None => asset.id.as_str().to_owned(),
+        };
+        if let Some(bitmap) = self.pictures.get(&key) {
+            return Ok(Some(bitmap));
+        }
+        let decoded = match &asset.data {
+            Some(data) => self.helper.picture(data.bytes()).ok(),
+            None => match self.stored(asset)? {
+                // It was read once already before it was kept.
+                Some(bytes) => Bitmap::decode(&bytes).ok(),
+                None => None,
+            },
+        };
+        let decoded = decoded.map(Arc::new);
+        if let Some(bitmap) = &decoded {
+            self.pictures.insert(key, Arc::clone(bitmap));
+        }
+        Ok(decoded)
+    }
+
+    fn stored(&self, asset: &Asset) -> Result<Option<Vec<u8>>, ApiError> {
+        match self.runtime.block_on(self.store.asset(asset.id.as_str())) {
+            Ok(stored) => Ok(Some(stored.bytes)),
+            Err(StoreError::Missing(_)) => Ok(None),
+            Err(error) => Err(error.into()),
+        }
     }
 
     /// A project document with the files of its assets in it, as it is kept outside.
@@ -83,46 +150,227 @@ impl Bench {
             return Ok(document);
         };
         for (asset, value) in project.assets.iter().zip(assets) {
-            if asset.data.is_some() {
-                continue;
-            }
-            match Handle::current().block_on(self.store.asset(asset.id.as_str())) {
-                Ok(stored) => value["data"] = STANDARD.encode(stored.bytes).into(),
-                Err(StoreError::Missing(_)) => {}
-                Err(error) => return Err(error.into()),
+            if asset.data.is_none()
+                && let Some(bytes) = self.stored(asset)?
+            {
+                value["data"] = STANDARD.encode(bytes).into();
             }
         }
         Ok(document)
     }
 }
 
+/// What is being computed, so that it can be ended.
+#[derive(Default)]
+struct Asked {
+    number: u64,
+    running: HashMap<u64, (Budget, Arc<Notify>)>,
+    /// The newest of each client's questions that have a name.
+    newest: HashMap<Client, u64>,
+}
+
+impl Asked {
+    fn end(&mut self, number: u64) {
+        if let Some((budget, ended)) = self.running.get(&number) {
+            budget.cancel();
+            ended.notify_one();
+        }
+    }
+}
+
+/// A question that is being answered; dropped, which happens when the client hangs up, its work ends.
+struct Answering {
+    asked: Arc<Mutex<Asked>>,
+    client: Client,
+    number: u64,
+    budget: Budget,
+    ended: Arc<Notify>,
+}
+
+impl Drop for Answering {
+    fn drop(&mut self) {
+        self.budget.cancel();
+        let mut asked = self.asked.lock().unwrap_or_else(PoisonError::into_inner);
+        asked.running.remove(&self.number);
+        if asked.newest.get(&self.client) == Some(&self.number) {
+            asked.newest.remove(&self.client);
+        }
+    }
+}
+
 impl Work {
     /// Work on the projects and pictures of a store.
-    #[must_use]
-    pub fn new(store: Store) -> Self {
-        let bench = Bench { cache: MaskCache::default(), pictures: Cache::new(PICTURES), store };
-        Self {
-            running: Semaphore::new(AT_ONCE),
-            admitted: Arc::new(Semaphore::new(WAITING)),
+    ///
+    /// # Errors
+    /// When no threads can be had.
+    pub fn new(store: Store, helper: Helper) -> std::io::Result<Self> {
+        let pool = |threads: usize, idle: bool| -> std::io::Result<Arc<ThreadPool>> {
+            let builder = ThreadPoolBuilder::new().num_threads(threads);
+            let builder = builder.start_handler(move |_| {
+                if idle {
+                    run_when_idle();
+                }
+            });
+            builder.build().map(Arc::new).map_err(std::io::Error::other)
+        };
+        let bench = Bench {
+            cache: MaskCache::with_capacity(MASK_BYTES),
+            helper,
+            shared: Cache::with_weighter(256, SHARED_BYTES, Bytes),
+            pictures: Cache::with_weighter(64, PICTURE_BYTES, Pixels),
+            store,
+            runtime: Handle::current(),
+        };
+        // A pool for each place: in a pool of several, what comes later would wait for all that is begun.
+        let cores = std::thread::available_parallelism().map_or(2, usize::from);
+        Ok(Self {
+            quick: Lane::new(QUICK_PLACES, QUICK_PLACES),
+            long: Lane::new(LONG_PLACES, LONG_PLACES - 1),
+            quick_pools: (0..QUICK_PLACES).map(|_| pool(cores, false)).collect::<Result<_, _>>()?,
+            long_pools: (0..LONG_PLACES).map(|_| pool(1, true)).collect::<Result<_, _>>()?,
             bench: Arc::new(bench),
+            asked: Arc::default(),
+        })
+    }
+
+    /// Answers a question, when there is room for it.
+    ///
+    /// # Errors
+    /// 503 when too much is waiting already, 409 when a newer question took its place, 422 when it is too much; whatever
+    /// the answer fails with.
+    pub async fn ask<Q, A>(
+        &self,
+        client: Client,
+        question: Question<Q>,
+        answer: impl Fn(&Bench, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
+    ) -> Result<A, ApiError>
+    where
+        Q: DeserializeOwned + Send + Sync + 'static,
+        A: Send + 'static,
+    {
+        self.run(client, move |bench| answer(bench, &question.read()?)).await
+    }
+
+    /// As [`Self::ask`], for what needs no question. It may be done twice, the first time in part.
+    ///
+    /// # Errors
+    /// As [`Self::ask`].
+    pub async fn run<A: Send + 'static>(
+        &self,
+        client: Client,
+        answer: impl Fn(&Bench) -> Result<A, ApiError> + Send + Sync + 'static,
+    ) -> Result<A, ApiError> {
+        let answer = Arc::new(answer);
+        let quick = Budget::of(QUICK_STEPS, QUICK_BYTES);
+        let first =
+            self.within(client.clone(), quick, &self.quick, &self.quick_pools, Arc::clone(&answer)).await;
+        match first {
+            Err(Failed::Stopped(Stopped::TooMuch { .. } | Stopped::TooLarge { .. })) => {
+                let long = self.within(client, Budget::default(), &self.long, &self.long_pools, answer).await;
+                long.map_err(Failed::into)
+            }
+            outcome => outcome.map_err(Failed::into),
         }
     }
 
-    /// Runs a computation with the bench, when there is room for it.
+    /// Looks a project over, which may take as long as it takes, as long as somebody listens.
     ///
     /// # Errors
-    /// 503 when too much is waiting already; whatever the computation fails with.
-    pub(crate) async fn run<T: Send + 'static>(
+    /// As [`Self::ask`].
+    pub async fn look_over<A: Send + 'static>(
         &self,
-        compute: impl FnOnce(&Bench) -> Result<T, ApiError> + Send + 'static,
-    ) -> Result<T, ApiError> {
-        let Ok(_admitted) = self.admitted.try_acquire() else {
-            let detail = "Too many pictures are being computed; nothing is lost, ask again in a second.";
-            return Err(ApiError::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy", detail));
+        client: Client,
+        answer: impl Fn(&Bench) -> Result<A, ApiError> + Send + Sync + 'static,
+    ) -> Result<A, ApiError> {
+        let budget = Budget::of_steps(AUDIT_STEPS);
+        let outcome = self.within(client, budget, &self.long, &self.long_pools, Arc::new(answer)).await;
+        outcome.map_err(Failed::into)
+    }
+
+    /// Ends everything: the service stops.
+    pub fn stop(&self) {
+        let mut asked = self.asked.lock().unwrap_or_else(PoisonError::into_inner);
+        let numbers: Vec<u64> = asked.running.keys().copied().collect();
+        numbers.into_iter().for_each(|number| asked.end(number));
+    }
+
+    fn answering(&self, client: Client, budget: Budget) -> Answering {
+        let ended = Arc::new(Notify::new());
+        let mut asked = self.asked.lock().unwrap_or_else(PoisonError::into_inner);
+        asked.number += 1;
+        let number = asked.number;
+        asked.running.insert(number, (budget.clone(), Arc::clone(&ended)));
+        if client.question.is_some()
+            && let Some(older) = asked.newest.insert(client.clone(), number)
+        {
+            asked.end(older);
+        }
+        drop(asked);
+        Answering { asked: Arc::clone(&self.asked), client, number, budget, ended }
+    }
+
+    async fn within<A: Send + 'static>(
+        &self,
+        client: Client,
+        budget: Budget,
+        lane: &Lane,
+        pools: &[Arc<ThreadPool>],
+        answer: Arc<impl Fn(&Bench) -> Result<A, ApiError> + Send + Sync + 'static>,
+    ) -> Result<A, Failed> {
+        let answering = self.answering(client, budget.clone());
+        let turn: Turn = tokio::select! {
+            turn = lane.turn(&answering.client) => turn.map_err(|_| {
+                Failed::Answer(ApiError::busy("Too much is being computed; nothing is lost, ask again in a second."))
+            })?,
+            () = answering.ended.notified() => return Err(Failed::Stopped(Stopped::Cancelled)),
         };
-        let stopping = || ApiError::internal("the service is stopping");
-        let _running = self.running.acquire().await.map_err(|_| stopping())?;
+        let Some(pool) = pools.get(turn.place).map(Arc::clone) else {
+            return Err(Failed::Answer(ApiError::internal("a lane has more places than threads")));
+        };
         let bench = Arc::clone(&self.bench);
-        web::block(move || compute(&bench)).await.map_err(|_| stopping())?
+        let done = tokio::task::spawn_blocking(move || {
+            let outcome = pool.install(|| budget.run(|| answer(&bench)));
+            // The place is free only once the work has really ended.
+            drop(turn);
+            outcome
+        });
+        match done.await {
+            Ok(Ok(outcome)) => outcome.map_err(Failed::Answer),
+            Ok(Err(stopped)) => Err(Failed::Stopped(stopped)),
+            Err(broken) => Err(Failed::Answer(ApiError::internal(format!("a computation broke: {broken}")))),
+        }
+    }
+}
+
+/// Lets the thread run only while no other has anything to do. Where that is not to be had, it is a thread like others.
+fn run_when_idle() {
+    use thread_priority::{
+        NormalThreadSchedulePolicy, ThreadPriority, ThreadSchedulePolicy, set_thread_priority_and_policy,
+        thread_native_id,
+    };
+    let policy = ThreadSchedulePolicy::Normal(NormalThreadSchedulePolicy::Idle);
+    if let Err(error) = set_thread_priority_and_policy(thread_native_id(), ThreadPriority::Min, policy) {
+        tracing::warn!(?error, "long computations run with the same priority as short ones");
+    }
+}
+
+/// Why a question has no answer.
+enum Failed {
+    Answer(ApiError),
+    Stopped(Stopped),
+}
+
+impl From<Failed> for ApiError {
+    fn from(failed: Failed) -> Self {
+        match failed {
+            Failed::Answer(error) => error,
+            Failed::Stopped(Stopped::Cancelled) => {
+                let detail = "A newer question came, or the service is stopping; this one was not answered.";
+                Self::new(StatusCode::CONFLICT, "superseded", "Not wanted any more", detail)
+            }
+            Failed::Stopped(why) => {
+                Self::new(StatusCode::UNPROCESSABLE_ENTITY, "too-much", "Too much", format!("{why}."))
+            }
+        }
     }
 }

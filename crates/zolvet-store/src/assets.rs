@@ -16,16 +16,26 @@ pub struct StoredAsset {
 }
 
 impl Store {
+    /// The id that a file is kept under: the SHA-256 of its bytes, in hexadecimal.
+    #[must_use]
+    pub fn asset_id(bytes: &[u8]) -> String {
+        Sha256::digest(bytes).iter().map(|byte| format!("{byte:02x}")).collect()
+    }
+
     /// Keeps a file; the same bytes are kept once. Gives its id.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn keep_asset(&self, media_type: &str, bytes: &[u8]) -> Result<String, StoreError> {
-        let id: String = Sha256::digest(bytes).iter().map(|byte| format!("{byte:02x}")).collect();
+        let id = Self::asset_id(bytes);
         let now = now();
-        sqlx::query!("INSERT OR IGNORE INTO assets VALUES (?, ?, ?, ?)", id, media_type, bytes, now)
-            .execute(&self.pool)
-            .await?;
+        self.write(async |connection| {
+            sqlx::query!("INSERT OR IGNORE INTO assets VALUES (?, ?, ?, ?)", id, media_type, bytes, now)
+                .execute(connection)
+                .await?;
+            Ok(())
+        })
+        .await?;
         Ok(id)
     }
 

@@ -4,13 +4,19 @@
 //! save is a revision; nothing is ever overwritten.
 
 mod assets;
+mod owner;
 mod shares;
 
+use std::fs::{OpenOptions, Permissions};
+use std::io::ErrorKind;
+use std::os::unix::fs::{OpenOptionsExt, PermissionsExt};
 use std::path::Path;
 use std::time::Duration;
 
-use sqlx::SqlitePool;
-use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous};
+use sqlx::sqlite::{
+    SqliteConnectOptions, SqliteConnection, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous,
+};
+use sqlx::{Connection, SqlitePool};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
 
@@ -32,15 +38,69 @@ pub enum StoreError {
     /// The project has moved on; here is what is stored.
     #[error("the project is at revision {} now", .0.revision)]
     Stale(Box<Document>),
+    /// There is no space left to write to.
+    #[error("there is no space left for the database")]
+    Full,
+    /// Somebody else writes to the database for too long.
+    #[error("the database is busy")]
+    Busy,
     /// The database failed.
     #[error("the database failed: {0}")]
-    Database(#[from] sqlx::Error),
+    Database(#[source] sqlx::Error),
+    /// The database file is damaged.
+    #[error("the database is damaged and is not opened, so that nothing more is lost: {0}")]
+    Damaged(String),
+    /// A newer version made the database.
+    #[error("the database was made by a newer version of Zolvet; this one does not open it")]
+    Newer,
     /// The database could not be brought up to date.
     #[error("the database could not be brought up to date: {0}")]
-    Migration(#[from] sqlx::migrate::MigrateError),
+    Migration(#[source] sqlx::migrate::MigrateError),
+    /// The file could not be made, or kept to its owner.
+    #[error("the database file: {0}")]
+    File(#[from] std::io::Error),
     /// No randomness to make an id from.
     #[error("no randomness to make an id from: {0}")]
     Randomness(#[from] getrandom::Error),
+}
+
+/// SQLite's result codes (sqlite.org, "Result and Error Codes"), without what the extended ones add.
+mod codes {
+    pub const BUSY: i32 = 5;
+    pub const LOCKED: i32 = 6;
+    pub const CORRUPT: i32 = 11;
+    pub const FULL: i32 = 13;
+    pub const NOT_A_DATABASE: i32 = 26;
+}
+
+impl From<sqlx::Error> for StoreError {
+    fn from(error: sqlx::Error) -> Self {
+        let code = error.as_database_error().and_then(|error| error.code());
+        let code = code.and_then(|code| code.parse::<i32>().ok()).map(|code| code & 0xFF);
+        match (code, &error) {
+            (Some(codes::FULL), _) => Self::Full,
+            (Some(codes::BUSY | codes::LOCKED), _) | (_, sqlx::Error::PoolTimedOut) => Self::Busy,
+            (Some(codes::CORRUPT | codes::NOT_A_DATABASE), _) => Self::Damaged(error.to_string()),
+            _ => Self::Database(error),
+        }
+    }
+}
+
+/// Part of a list: from a place on, so many.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Page {
+    /// How many come before it.
+    pub from: u32,
+    /// How many there are at most.
+    pub most: u32,
+}
+
+impl Page {
+    /// Entries of a list that are given at a time, at most.
+    pub const MOST: u32 = 500;
+
+    /// All there is to a short list.
+    pub const FIRST: Self = Self { from: 0, most: Self::MOST };
 }
 
 /// A project as lists show it.
@@ -79,11 +139,12 @@ pub struct Revision {
 }
 
 impl Store {
-    /// Opens a database, making it or bringing it up to date where needed.
+    /// Opens a database, making it or bringing it up to date where needed. Its file can be read by its owner only.
     ///
     /// # Errors
-    /// When the file cannot be opened or migrated.
+    /// When the file cannot be opened or migrated, is damaged, or was made by a newer version.
     pub async fn open(path: &Path) -> Result<Self, StoreError> {
+        keep_to_owner(path)?;
         let options = SqliteConnectOptions::new()
             .filename(path)
             .create_if_missing(true)
@@ -91,21 +152,89 @@ impl Store {
             .synchronous(SqliteSynchronous::Full)
             .foreign_keys(true)
             .busy_timeout(Duration::from_secs(5));
-        let pool = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
-        sqlx::migrate!().run(&pool).await?;
-        Ok(Self { pool })
+        let pool = SqlitePoolOptions::new()
+            .max_connections(4)
+            .acquire_timeout(Duration::from_secs(10))
+            .connect_with(options)
+            .await?;
+        let store = Self { pool };
+        store.check().await?;
+        sqlx::migrate!().run(&store.pool).await.map_err(|error| match error {
+            sqlx::migrate::MigrateError::VersionMissing(_)
+            | sqlx::migrate::MigrateError::VersionTooNew(..) => StoreError::Newer,
+            sqlx::migrate::MigrateError::Execute(error) => error.into(),
+            error => StoreError::Migration(error),
+        })?;
+        Ok(store)
     }
 
-    /// All projects, last changed first.
+    /// Looks the file over: what is damaged is better not written to.
+    async fn check(&self) -> Result<(), StoreError> {
+        let said: Vec<String> = sqlx::query_scalar("PRAGMA quick_check(3)").fetch_all(&self.pool).await?;
+        if said.iter().all(|line| line == "ok") { Ok(()) } else { Err(StoreError::Damaged(said.join("; "))) }
+    }
+
+    /// Puts everything into the database file itself, so that a copy of it alone is whole, and closes it.
+    pub async fn close(&self) {
+        // What cannot be put there now is put there when the database is opened next.
+        let _ = sqlx::query("PRAGMA wal_checkpoint(TRUNCATE)").execute(&self.pool).await;
+        self.pool.close().await;
+    }
+
+    /// Whether something can be saved now.
+    ///
+    /// # Errors
+    /// Why not.
+    pub async fn can_write(&self) -> Result<(), StoreError> {
+        let now = now();
+        self.write(async |connection| {
+            sqlx::query!(
+                "INSERT INTO probe VALUES (1, ?) ON CONFLICT (id) DO UPDATE SET at = excluded.at",
+                now
+            )
+            .execute(connection)
+            .await?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// Writes in one transaction, all or nothing.
+    ///
+    /// A connection on which something failed is thrown away: after a full disk, for instance, it may be left within a
+    /// transaction that is neither committed nor rolled back.
+    async fn write<T>(
+        &self,
+        work: impl AsyncFnOnce(&mut SqliteConnection) -> Result<T, StoreError>,
+    ) -> Result<T, StoreError> {
+        let mut connection = self.pool.acquire().await?;
+        let outcome = async {
+            let mut transaction = connection.begin_with("BEGIN IMMEDIATE").await?;
+            let made = work(&mut transaction).await?;
+            transaction.commit().await?;
+            Ok(made)
+        }
+        .await;
+        match &outcome {
+            Ok(_) | Err(StoreError::Missing(_) | StoreError::Stale(_)) => {}
+            Err(_) => connection.close_on_drop(),
+        }
+        outcome
+    }
+
+    /// A part of all projects, last changed first; and how many there are.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn projects(&self) -> Result<Vec<Listed>, StoreError> {
-        let query = sqlx::query_as!(
+    pub async fn projects(&self, page: Page) -> Result<(Vec<Listed>, i64), StoreError> {
+        let listed = sqlx::query_as!(
             Listed,
-            "SELECT id, name, revision, changed_at FROM projects ORDER BY changed_at DESC, id"
+            "SELECT id, name, revision, changed_at FROM projects ORDER BY changed_at DESC, id LIMIT ? OFFSET ?",
+            page.most,
+            page.from
         );
-        Ok(query.fetch_all(&self.pool).await?)
+        let count = sqlx::query_scalar!("SELECT count(*) FROM projects").fetch_one(&self.pool).await?;
+        Ok((listed.fetch_all(&self.pool).await?, count))
     }
 
     /// Makes a project from its first document.
@@ -115,14 +244,16 @@ impl Store {
     pub async fn create(&self, name: &str, text: &str) -> Result<Document, StoreError> {
         let id = random_id(8)?;
         let now = now();
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
-        sqlx::query!("INSERT INTO projects VALUES (?, ?, 1, ?)", id, name, now)
-            .execute(&mut *transaction)
-            .await?;
-        sqlx::query!("INSERT INTO revisions VALUES (?, 1, ?, 'created', ?)", id, text, now)
-            .execute(&mut *transaction)
-            .await?;
-        transaction.commit().await?;
+        self.write(async |connection| {
+            sqlx::query!("INSERT INTO projects VALUES (?, ?, 1, ?)", id, name, now)
+                .execute(&mut *connection)
+                .await?;
+            sqlx::query!("INSERT INTO revisions VALUES (?, 1, ?, 'created', ?)", id, text, now)
+                .execute(connection)
+                .await?;
+            Ok(())
+        })
+        .await?;
         Ok(Document { id, revision: 1, text: text.to_owned() })
     }
 
@@ -154,49 +285,70 @@ impl Store {
     ) -> Result<i64, StoreError> {
         let next = base + 1;
         let now = now();
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
-        let changed = sqlx::query!(
-            "UPDATE projects SET name = ?, revision = ?, changed_at = ? WHERE id = ? AND revision = ?",
-            name,
-            next,
-            now,
-            id,
-            base
-        )
-        .execute(&mut *transaction)
-        .await?;
-        if changed.rows_affected() == 0 {
-            transaction.rollback().await?;
-            return Err(StoreError::Stale(Box::new(self.read(id).await?)));
-        }
-        sqlx::query!("INSERT INTO revisions VALUES (?, ?, ?, ?, ?)", id, next, text, note, now)
-            .execute(&mut *transaction)
+        let moved_on = self
+            .write(async |connection| {
+                let changed = sqlx::query!(
+                    "UPDATE projects SET name = ?, revision = ?, changed_at = ? WHERE id = ? AND revision = ?",
+                    name,
+                    next,
+                    now,
+                    id,
+                    base
+                )
+                .execute(&mut *connection)
+                .await?;
+                if changed.rows_affected() == 0 {
+                    return Ok(true);
+                }
+                sqlx::query!("INSERT INTO revisions VALUES (?, ?, ?, ?, ?)", id, next, text, note, now)
+                    .execute(connection)
+                    .await?;
+                Ok(false)
+            })
             .await?;
-        transaction.commit().await?;
-        Ok(next)
+        if moved_on { Err(StoreError::Stale(Box::new(self.read(id).await?))) } else { Ok(next) }
     }
 
-    /// Deletes a project with its revisions and shares.
+    /// Deletes a project with its revisions and shares, if it is still at revision `base` where one is given.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] when there is no such project; [`StoreError::Stale`] when it has moved on.
+    pub async fn delete(&self, id: &str, base: Option<i64>) -> Result<(), StoreError> {
+        let gone = self
+            .write(async |connection| {
+                let gone = sqlx::query!(
+                    "DELETE FROM projects WHERE id = ? AND (? IS NULL OR revision = ?)",
+                    id,
+                    base,
+                    base
+                )
+                .execute(connection)
+                .await?;
+                Ok(gone.rows_affected() > 0)
+            })
+            .await?;
+        if gone { Ok(()) } else { Err(StoreError::Stale(Box::new(self.read(id).await?))) }
+    }
+
+    /// A part of a project's revisions, newest first; and how many there are.
     ///
     /// # Errors
     /// [`StoreError::Missing`] when there is no such project.
-    pub async fn delete(&self, id: &str) -> Result<(), StoreError> {
-        let gone = sqlx::query!("DELETE FROM projects WHERE id = ?", id).execute(&self.pool).await?;
-        if gone.rows_affected() == 0 { Err(StoreError::Missing("project")) } else { Ok(()) }
-    }
-
-    /// A project's revisions, newest first.
-    ///
-    /// # Errors
-    /// [`StoreError::Missing`] when there is no such project.
-    pub async fn revisions(&self, id: &str) -> Result<Vec<Revision>, StoreError> {
+    pub async fn revisions(&self, id: &str, page: Page) -> Result<(Vec<Revision>, i64), StoreError> {
         let query = sqlx::query_as!(
             Revision,
-            "SELECT revision, note, created_at FROM revisions WHERE project_id = ? ORDER BY revision DESC",
-            id
+            "SELECT revision, note, created_at FROM revisions WHERE project_id = ?
+             ORDER BY revision DESC LIMIT ? OFFSET ?",
+            id,
+            page.most,
+            page.from
         );
-        let found = query.fetch_all(&self.pool).await?;
-        if found.is_empty() { Err(StoreError::Missing("project")) } else { Ok(found) }
+        let count = sqlx::query_scalar!("SELECT count(*) FROM revisions WHERE project_id = ?", id);
+        let count = count.fetch_one(&self.pool).await?;
+        if count == 0 {
+            return Err(StoreError::Missing("project"));
+        }
+        Ok((query.fetch_all(&self.pool).await?, count))
     }
 
     /// A project's document as it was at a revision.
@@ -212,6 +364,19 @@ impl Store {
             revision
         );
         query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("revision"))
+    }
+}
+
+/// Makes the file where it is not there, and lets nobody but its owner read it; what SQLite puts beside it gets the same
+/// permissions.
+fn keep_to_owner(path: &Path) -> Result<(), std::io::Error> {
+    const OWNER_ONLY: u32 = 0o600;
+    match OpenOptions::new().write(true).create_new(true).mode(OWNER_ONLY).open(path) {
+        Ok(_) => Ok(()),
+        Err(error) if error.kind() == ErrorKind::AlreadyExists => {
+            std::fs::set_permissions(path, Permissions::from_mode(OWNER_ONLY))
+        }
+        Err(error) => Err(error),
     }
 }
 

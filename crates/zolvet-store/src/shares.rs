@@ -1,6 +1,6 @@
 //! Shares: links to one scene as it was when the link was made.
 
-use super::{Document, Store, StoreError, now, random_id};
+use super::{Document, Page, Store, StoreError, now, random_id};
 
 /// A link to a scene.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -34,29 +34,35 @@ impl Store {
             created_at: now(),
             revoked_at: None,
         };
-        sqlx::query!(
-            "INSERT INTO shares VALUES (?, ?, ?, ?, ?, NULL)",
-            share.token,
-            share.project_id,
-            share.revision,
-            share.scene_id,
-            share.created_at
-        )
-        .execute(&self.pool)
+        self.write(async |connection| {
+            sqlx::query!(
+                "INSERT INTO shares VALUES (?, ?, ?, ?, ?, NULL)",
+                share.token,
+                share.project_id,
+                share.revision,
+                share.scene_id,
+                share.created_at
+            )
+            .execute(connection)
+            .await?;
+            Ok(())
+        })
         .await?;
         Ok(share)
     }
 
-    /// A project's links, newest first.
+    /// A part of a project's links, newest first.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn shares(&self, project_id: &str) -> Result<Vec<Share>, StoreError> {
+    pub async fn shares(&self, project_id: &str, page: Page) -> Result<Vec<Share>, StoreError> {
         let query = sqlx::query_as!(
             Share,
             "SELECT token, project_id, revision, scene_id, created_at, revoked_at FROM shares
-             WHERE project_id = ? ORDER BY created_at DESC, token",
-            project_id
+             WHERE project_id = ? ORDER BY created_at DESC, token LIMIT ? OFFSET ?",
+            project_id,
+            page.most,
+            page.from
         );
         Ok(query.fetch_all(&self.pool).await?)
     }
@@ -67,14 +73,17 @@ impl Store {
     /// [`StoreError::Missing`] when there is no such link.
     pub async fn revoke(&self, token: &str) -> Result<(), StoreError> {
         let now = now();
-        let changed = sqlx::query!(
-            "UPDATE shares SET revoked_at = coalesce(revoked_at, ?) WHERE token = ?",
-            now,
-            token
-        )
-        .execute(&self.pool)
-        .await?;
-        if changed.rows_affected() == 0 { Err(StoreError::Missing("link")) } else { Ok(()) }
+        self.write(async |connection| {
+            let changed = sqlx::query!(
+                "UPDATE shares SET revoked_at = coalesce(revoked_at, ?) WHERE token = ?",
+                now,
+                token
+            )
+            .execute(connection)
+            .await?;
+            if changed.rows_affected() == 0 { Err(StoreError::Missing("link")) } else { Ok(()) }
+        })
+        .await
     }
 
     /// What a link shows: its scene's id and the document; nothing once it is revoked.

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch';
+import { create } from 'zustand';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -10,7 +11,35 @@ export type ShadowCoat = Extract<Coat, { kind: 'drop' | 'inner' }>;
 export type Report = Schemas['Report'];
 export type Problem = Schemas['ProblemDocument'];
 
-export const api = createClient<paths>({ baseUrl: window.location.origin });
+/** What this page calls itself, so that several behind one address get a turn each when the service is busy. */
+export const editor = { 'Zolvet-Editor': Math.random().toString(36).slice(2, 12) };
+
+export const api = createClient<paths>({ baseUrl: window.location.origin, headers: editor });
+
+/** Whether the service wants the owner's key before it answers. */
+export const useAccess = create<{ keyNeeded: boolean }>()(() => ({ keyNeeded: false }));
+
+api.use({
+  onResponse({ request, response }) {
+    // A wrong key is told where it is typed.
+    const opens = new URL(request.url).pathname === '/api/session';
+    if (response.status === 401 && !opens) useAccess.setState({ keyNeeded: true });
+  },
+});
+
+/** All of a list that comes in parts. */
+export async function everyPart<T>(
+  part: (from: number) => Promise<{ data?: T[]; error?: unknown; response: Response }>,
+): Promise<T[]> {
+  const all: T[] = [];
+  for (;;) {
+    const result = await part(all.length);
+    const entries = answer(result);
+    all.push(...entries);
+    const total = Number(result.response.headers.get('X-Total') ?? 0);
+    if (entries.length === 0 || all.length >= total) return all;
+  }
+}
 
 /** What came back, or an error that says what happened. */
 export function answer<T>(result: { data?: T; error?: unknown; response: Response }): T {

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { Project, Schemas } from '../api/client';
+import { editor, type Project, type Schemas } from '../api/client';
 
 type Line = Schemas['AuditProgress'];
 
@@ -53,7 +53,7 @@ export function useAudit(
 async function ask(project: Project, limits: object, signal: AbortSignal, said: (line: Line) => void) {
   const response = await fetch('/api/audit', {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { ...editor, 'Content-Type': 'application/json' },
     body: JSON.stringify({ project, limits }),
     signal,
   });

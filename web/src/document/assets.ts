@@ -1,4 +1,4 @@
-import type { Problem, Schemas } from '../api/client';
+import { editor, type Problem, type Schemas } from '../api/client';
 import { edit } from './store';
 
 /** A file's name without what tells its kind. */
@@ -10,7 +10,7 @@ export function nameOfFile(file: File): string {
 export async function upload(file: File): Promise<Schemas['Uploaded']> {
   const response = await fetch(`/api/assets?name=${encodeURIComponent(nameOfFile(file))}`, {
     method: 'POST',
-    headers: { 'Content-Type': file.type || 'application/octet-stream' },
+    headers: { ...editor, 'Content-Type': file.type || 'application/octet-stream' },
     body: file,
   });
   const answer = (await response.json()) as Schemas['Uploaded'] | Problem;

@@ -8,7 +8,7 @@ export type SaveState =
   | { kind: 'saved' }
   | { kind: 'waiting' }
   | { kind: 'saving' }
-  | { kind: 'unreachable' }
+  | { kind: 'unreachable'; why: string }
   | { kind: 'refused'; why: string }
   | { kind: 'stale'; stored: Schemas['Stored'] };
 
@@ -72,7 +72,7 @@ async function save() {
     else keep(id, null);
   } catch (failure) {
     useSaving.setState({ state: stateAfter(failure) });
-    if (!(failure instanceof ApiFailure)) timer = window.setTimeout(save, 2000);
+    if (useSaving.getState().state.kind === 'unreachable') timer = window.setTimeout(save, 2000);
   }
 }
 
@@ -85,7 +85,10 @@ function put(id: string, revision: number, document: Project, leaving = false) {
 }
 
 function stateAfter(failure: unknown): SaveState {
-  if (!(failure instanceof ApiFailure)) return { kind: 'unreachable' };
+  if (!(failure instanceof ApiFailure)) return { kind: 'unreachable', why: 'Service away' };
+  // What passes by itself, or once somebody has made room, is tried again.
+  if (failure.status === 507) return { kind: 'unreachable', why: 'No space left for the service' };
+  if ([408, 409, 429, 503].includes(failure.status)) return { kind: 'unreachable', why: 'Service busy' };
   if (failure.status === 412 && failure.problem?.stored) {
     return { kind: 'stale', stored: failure.problem.stored };
   }

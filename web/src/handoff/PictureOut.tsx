@@ -1,7 +1,7 @@
 import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
-import type { Project } from '../api/client';
+import { editor, type Project } from '../api/client';
 import { identity } from '../document/identity';
 import { onlyScene, sceneOf } from '../document/store';
 import { save } from './download';
@@ -27,7 +27,7 @@ export function PictureOut({ project }: { project: Project }) {
     queryFn: async () => {
       const response = await fetch('/api/preview', {
         method: 'POST',
-        headers: { 'Content-Type': 'application/json', Accept: 'image/png' },
+        headers: { ...editor, 'Content-Type': 'application/json', Accept: 'image/png' },
         body: JSON.stringify({ project: onlyScene(project, asked.scene), ...asked }),
       });
       if (!response.ok) throw new Error((await response.json()).detail);

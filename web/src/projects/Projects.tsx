@@ -2,7 +2,7 @@ import { Alert, Anchor, Button, Group, Modal, Text, Title } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useLocation } from 'wouter';
-import { answer, api, type Project, type Schemas } from '../api/client';
+import { answer, api, everyPart, type Project, type Schemas } from '../api/client';
 import classes from './Projects.module.css';
 
 const blank: Project = {
@@ -44,7 +44,7 @@ export function Projects() {
   const [doomed, setDoomed] = useState<Schemas['ListedProject'] | null>(null);
   const projects = useQuery({
     queryKey: ['projects'],
-    queryFn: async () => answer(await api.GET('/api/projects')),
+    queryFn: () => everyPart((from) => api.GET('/api/projects', { params: { query: { from } } })),
   });
   const create = useMutation({
     mutationFn: async () => answer(await api.POST('/api/projects', { body: blank })),
@@ -54,8 +54,14 @@ export function Projects() {
     },
   });
   const remove = useMutation({
-    mutationFn: async (id: string) =>
-      answer(await api.DELETE('/api/projects/{id}', { params: { path: { id } } })),
+    // What somebody else has changed since it was listed is not deleted unseen.
+    mutationFn: async ({ id, revision }: Schemas['ListedProject']) =>
+      answer(
+        await api.DELETE('/api/projects/{id}', {
+          params: { path: { id }, header: { 'If-Match': `"${revision}"` } },
+        }),
+      ),
+    onError: () => void queries.invalidateQueries({ queryKey: ['projects'] }),
     onSuccess: () => {
       setDoomed(null);
       void queries.invalidateQueries({ queryKey: ['projects'] });
@@ -77,7 +83,7 @@ export function Projects() {
           <Button variant="default" onClick={() => setDoomed(null)}>
             Keep it
           </Button>
-          <Button color="red" onClick={() => doomed && remove.mutate(doomed.id)}>
+          <Button color="red" onClick={() => doomed && remove.mutate(doomed)}>
             Delete
           </Button>
         </Group>

@@ -31,7 +31,7 @@ export function SaveNote() {
     saved: 'Saved',
     waiting: 'Not saved yet',
     saving: 'Saving',
-    unreachable: 'Service away: kept here, trying again',
+    unreachable: state.kind === 'unreachable' ? `${state.why}: kept here, trying again` : '',
     refused: state.kind === 'refused' ? `Not saved: ${state.why}` : '',
   }[state.kind];
   const alarm = state.kind === 'unreachable' || state.kind === 'refused';

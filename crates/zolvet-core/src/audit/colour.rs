@@ -5,6 +5,7 @@ use serde_json::json;
 use super::mend::texts;
 use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
 use crate::blend::BlendMode;
+use crate::budget;
 use crate::colour::{Rgba, parse_css_colour};
 use crate::css::colour_text;
 use crate::model::{Swatch, Theme};
@@ -86,6 +87,9 @@ impl Auditor<'_> {
 
     fn muddy(&mut self) {
         for at in 0..self.stacks.len() {
+            if budget::is_stopped() {
+                break;
+            }
             let stack = &self.stacks[at];
             let Some(worn) = self.worn(stack) else { continue };
             let mut found = Vec::new();

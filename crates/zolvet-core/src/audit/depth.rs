@@ -6,6 +6,7 @@ use serde_json::json;
 
 use super::stacks::{Stack, Worn};
 use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity};
+use crate::budget;
 use crate::css::number_text;
 use crate::handoff::{HeldFilter, Target, hold};
 use crate::measure::{Line, whole_profile};
@@ -16,6 +17,9 @@ impl Auditor<'_> {
     pub(super) fn depth(&mut self) {
         let mut found = Vec::new();
         for stack in &self.stacks {
+            if budget::is_stopped() {
+                break;
+            }
             let Some(worn) = self.worn(stack) else { continue };
             found.extend(self.teeth(stack, &worn));
             found.extend(self.budget(stack, &worn));
@@ -207,6 +211,9 @@ impl Auditor<'_> {
         for (scene_at, scene) in self.scenes.iter().enumerate() {
             let mut bleeds = Vec::new();
             for (stack_at, stack) in self.stacks.iter().enumerate() {
+                if budget::is_stopped() {
+                    break;
+                }
                 for (_, piece_at) in stack.wearers.iter().filter(|(at, _)| *at == scene_at) {
                     let id = &self.project.scenes[scene_at].pieces[*piece_at].id;
                     let Some(piece) = scene.pieces.iter().find(|piece| piece.id == *id) else { continue };

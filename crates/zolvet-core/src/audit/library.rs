@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use serde_json::json;
 
 use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
+use crate::budget;
 use crate::compose::{MaskCache, Part, Rounding, View, picture};
 use crate::finishes::{between, heights};
 use crate::handoff::{TrialPiece, trial};
@@ -28,6 +29,9 @@ impl Auditor<'_> {
         // One that is told to be another is not told to be a third.
         let mut merged = BTreeSet::new();
         for (at, one) in project.finishes.iter().enumerate() {
+            if budget::is_stopped() {
+                break;
+            }
             if merged.contains(&at) {
                 continue;
             }

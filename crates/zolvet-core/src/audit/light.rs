@@ -3,6 +3,7 @@
 use serde_json::json;
 
 use super::{Auditor, FindingKind, Mend, Severity};
+use crate::budget;
 use crate::css::{number_text, tidy};
 use crate::model::{self, CoatKind, Id, Offset};
 use crate::resolve::{Context, Draws, Layer, bearing_of};
@@ -94,6 +95,9 @@ impl Auditor<'_> {
     fn casts_of(&self, scene: usize) -> Vec<Cast> {
         let mut casts = Vec::new();
         for (stack_at, stack) in self.stacks.iter().enumerate() {
+            if budget::is_stopped() {
+                break;
+            }
             for (_, piece_at) in stack.wearers.iter().filter(|(at, _)| *at == scene) {
                 let id = &self.project.scenes[scene].pieces[*piece_at].id;
                 let Some(piece) = self.scenes[scene].pieces.iter().find(|piece| piece.id == *id) else {
@@ -127,6 +131,9 @@ impl Auditor<'_> {
         let context = Context { project: self.project, theme: &theme, assets: self.assets };
         let mut found = Vec::new();
         for stack in &self.stacks {
+            if budget::is_stopped() {
+                break;
+            }
             for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
                 let plain =
                     matches!(coat.kind, CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Extrude(_));

@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use serde_json::json;
 
 use super::{Auditor, Finding, FindingKind, Limits, Mend, Severity, Where};
+use crate::budget;
 use crate::colour::Rgba;
 use crate::compose::{Part, Rounding, View, picture, render};
 use crate::css::{colour_text, number_text, tidy};
@@ -28,6 +29,9 @@ impl Auditor<'_> {
         let scene = &self.scenes[at];
         let mut findings = Vec::new();
         for (piece_at, model) in self.project.scenes[at].pieces.iter().enumerate() {
+            if budget::is_stopped() {
+                break;
+            }
             let Some(below) = scene.pieces.iter().position(|piece| piece.id == model.id) else { continue };
             findings.extend(match &model.shape {
                 Shape::Text(text) if self.looks_for(FindingKind::FaintText) => {
@@ -198,6 +202,9 @@ impl Auditor<'_> {
                 let id = &self.project.scenes[at].pieces[*piece_at].id;
                 let Some(place) = scene.pieces.iter().position(|piece| piece.id == *id) else { continue };
                 for coat in stack.unseen() {
+                    if budget::is_stopped() {
+                        break;
+                    }
                     let known = (stack_at, coat.clone());
                     if !found.contains(&known) && self.changes_a_pixel(scene, place, coat) {
                         found.push(known);
@@ -260,6 +267,9 @@ impl Auditor<'_> {
         let with = banded(&canvas);
         let mut found = Vec::new();
         for (place, piece) in scene.pieces.iter().enumerate().filter(|(_, piece)| wide.contains(&piece.id)) {
+            if budget::is_stopped() {
+                break;
+            }
             let Some(coat) = softest(piece) else { continue };
             let mut bare = scene.clone();
             bare.pieces[place] =

@@ -40,6 +40,12 @@ pub fn boxes(source: &Mask, sigma: f64, window: Rect) -> Mask {
     result
 }
 
+/// How far [`boxes`] of a σ reach, in pixels.
+#[must_use]
+pub fn boxes_reach(sigma: f64) -> i32 {
+    Means::of(sigma).border() as i32
+}
+
 /// Whether [`boxes`] of a σ change anything.
 #[must_use]
 pub fn blurs(sigma: f64) -> bool {

@@ -9,13 +9,15 @@
 mod boxes;
 mod coarse;
 mod mirrored;
+mod narrow;
 
 use crate::raster::{Mask, Rect};
 use crate::rows::for_each_row;
 
-pub use boxes::{blurs, boxes};
+pub use boxes::{blurs, boxes, boxes_reach};
 pub use coarse::Coarse;
 pub use mirrored::mirrored;
+pub use narrow::{NARROW as NARROW_IN_BROWSERS, narrow, narrow_reach};
 
 /// Widest blur done without halving, in pixels of σ. With 2.5 a source moved by some pixels blurs up to 0.75 of 255
 /// otherwise, as the cells do not move along; with 3 up to 0.4.

@@ -7,11 +7,16 @@ use kurbo::{Affine, Point, Shape as _, Vec2};
 
 use super::Manner;
 use super::cache::{Key, MaskCache};
+use super::letters::Lightness;
+use super::nine_patch::{self, DeviceBox};
 use super::tone::Toning;
 use crate::blur::{self, Blurred};
-use crate::geometry::{Cutout, Silhouette};
+use crate::colour::Rgba;
+use crate::geometry::{Cutout, RoundedBox, Silhouette};
 use crate::model::Fit;
-use crate::raster::{BitmapSampler, Mask, Rect, offset_coverage, rasterize};
+use crate::raster::{
+    BitmapSampler, Mask, Rect, offset_coverage, rasterize, rasterize_coarsely, rasterize_corners,
+};
 use crate::rows::for_each_row;
 
 /// What a mask is made from.
@@ -25,7 +30,11 @@ pub(super) struct Coverage<'a> {
     /// In device pixels.
     pub sigma: f64,
     pub manner: Manner,
+    /// How far the hole of an inner shadow lies from its piece, in device pixels; nothing where it is no hole.
+    pub hole: Option<Vec2>,
     pub toning: Option<Toning<'a>>,
+    /// What colour it is drawn in, where that changes it: browsers draw light letters heavier.
+    pub letters: Option<Lightness>,
 }
 
 /// Room to work out a row of coverage in.
@@ -45,16 +54,29 @@ pub(super) struct Placed {
 
 impl<'a> Coverage<'a> {
     pub fn plain(silhouette: &'a Silhouette, place: Affine) -> Self {
-        Self { silhouette, place, spread: 0.0, sigma: 0.0, manner: Manner::Exact, toning: None }
+        let (spread, sigma, hole, toning, letters) = (0.0, 0.0, None, None, None);
+        Self { silhouette, place, spread, sigma, manner: Manner::Exact, hole, toning, letters }
+    }
+
+    /// In one colour. Only browsers draw letters by it, and only those that are not blurred.
+    pub fn coloured(self, colour: Rgba) -> Self {
+        let is_text = matches!(self.silhouette, Silhouette::Outline(outline) if outline.text().is_some());
+        let by_colour = is_text && self.manner == Manner::Css && self.sigma <= 0.0 && self.spread == 0.0;
+        Self { letters: by_colour.then(|| Lightness::of(colour)), ..self }
+    }
+
+    /// In the manner of a browser, or exactly.
+    pub fn drawn(self, manner: Manner) -> Self {
+        Self { manner, ..self }
     }
 
     /// The coverage inside `window`, from the cache when it is there.
     pub fn mask(&self, window: Rect, cache: &MaskCache) -> Placed {
         let (local, dx, dy) = self.without_whole_pixels();
         let mut clip = window.moved(-dx, -dy);
-        // What lies around a hole is toned everywhere, not only where the hole's own blur reaches.
-        let is_hole = self.toning.is_some_and(|toning| toning.inverted);
-        if !is_hole {
+        // What lies around a hole is toned, or ends, also where the hole's own blur does not reach.
+        let is_everywhere = self.toning.is_some_and(|toning| toning.inverted) || local.ring().is_some();
+        if !is_everywhere {
             let Some(full) = local.reached() else { return Placed::nothing() };
             clip = full.intersect(clip);
         }
@@ -81,42 +103,116 @@ impl<'a> Coverage<'a> {
                 toning.apply(&mut mask, (at.x, at.y));
                 return Blurred::Fine(mask);
             }
-            if self.sigma > 0.0 {
-                let sharp = Self { sigma: 0.0, manner: Manner::Exact, ..*self };
-                let Some(full) = sharp.reached() else { return nothing() };
-                // All blurs of one silhouette share its coverage, unless little of a large one is seen.
-                let seen = full.intersect(clip.grown(blur::reach(self.sigma)));
-                let area = |rect: Rect| rect.width() * rect.height();
-                let worth_it = area(full) <= SHARED && area(full) <= 8 * area(seen);
-                let source = if worth_it { full } else { seen };
-                if self.manner != Manner::Exact {
-                    return match &*sharp.clipped(source, cache) {
-                        Blurred::Fine(mask) => Blurred::Fine(self.as_browsers(mask, clip)),
-                        Blurred::Coarse(_) => nothing(),
-                    };
+            if let Some(ring) = self.ring() {
+                return Blurred::Fine(self.around_hole(ring, clip, cache));
+            }
+            if let Some(mask) = self.nine_patch(clip) {
+                return Blurred::Fine(mask);
+            }
+            if self.sigma <= 0.0 {
+                let mut mask = self.sharp(clip);
+                if let Some(lightness) = self.letters {
+                    lightness.apply(&mut mask);
                 }
-                if worth_it && blur::takes_quarters(self.sigma) {
-                    let quarters = sharp.quarters(full, cache);
-                    return match &*quarters {
-                        Blurred::Fine(mask) => blur::blurred_quarters(mask, full, self.sigma, clip),
-                        Blurred::Coarse(_) => nothing(),
-                    };
-                }
-                return match &*sharp.clipped(source, cache) {
-                    Blurred::Fine(mask) => blur::blurred(mask, self.sigma, clip),
+                return Blurred::Fine(mask);
+            }
+            if self.manner != Manner::Exact {
+                return self.as_browsers(clip, cache).map_or_else(nothing, Blurred::Fine);
+            }
+            let sharp = self.not_blurred();
+            let Some((source, whole)) = sharp.source(clip.grown(blur::reach(self.sigma))) else {
+                return nothing();
+            };
+            if whole && blur::takes_quarters(self.sigma) {
+                return match &*sharp.quarters(source, cache) {
+                    Blurred::Fine(mask) => blur::blurred_quarters(mask, source, self.sigma, clip),
                     Blurred::Coarse(_) => nothing(),
                 };
             }
-            Blurred::Fine(self.sharp(clip))
+            match &*sharp.clipped(source, cache) {
+                Blurred::Fine(mask) => blur::blurred(mask, self.sigma, clip),
+                Blurred::Coarse(_) => nothing(),
+            }
         })
     }
 
-    /// Blurred as browsers do it. A narrow blur of CSS is a Gaussian.
-    fn as_browsers(&self, mask: &Mask, clip: Rect) -> Mask {
-        if self.manner == Manner::Css && self.sigma < NARROW {
-            return blur::gaussian(mask, self.sigma, clip);
+    /// What of a coverage is made for what is seen of it, and whether that is all: all blurs of one silhouette share its
+    /// coverage, unless little of a large one is seen.
+    fn source(&self, seen: Rect) -> Option<(Rect, bool)> {
+        let full = self.reached()?;
+        let seen = full.intersect(seen);
+        let area = |rect: Rect| rect.width() * rect.height();
+        let whole = area(full) <= SHARED && area(full) <= 8 * area(seen);
+        Some((if whole { full } else { seen }, whole))
+    }
+
+    /// The same, sharp.
+    fn not_blurred(&self) -> Self {
+        Self { sigma: 0.0, hole: None, ..*self }
+    }
+
+    /// Blurred as browsers do it; nothing where nothing is left of the shape.
+    fn as_browsers(&self, clip: Rect, cache: &MaskCache) -> Option<Mask> {
+        let sharp = self.not_blurred();
+        let (source, _) = sharp.source(clip.grown(blur::reach(self.sigma)))?;
+        match &*sharp.clipped(source, cache) {
+            Blurred::Fine(mask) if self.manner == Manner::Css => {
+                Some(nine_patch::blurred(mask, self.sigma, clip))
+            }
+            Blurred::Fine(mask) => Some(blur::boxes(mask, self.sigma, clip)),
+            Blurred::Coarse(_) => None,
         }
-        blur::boxes(mask, self.sigma, clip)
+    }
+
+    /// The outer edge, in device pixels, of the ring that casts an inner shadow in a browser: no wider than it needs at
+    /// the most, so that wide blurs run out at its outer edge too (measured in Chromium 156).
+    fn ring(&self) -> Option<kurbo::Rect> {
+        let (Silhouette::Box(rounded), Some(moved)) = (self.silhouette, self.hole) else { return None };
+        if self.manner != Manner::Css || self.sigma <= 0.0 || self.toning.is_some() || !self.is_upright() {
+            return None;
+        }
+        let place = Affine::translate(-moved) * self.place;
+        let casts = place.transform_rect_bbox(kurbo::Rect::new(0.0, 0.0, rounded.width, rounded.height));
+        let wide = 2.0 * self.sigma + self.spread_pixels().max(0.0);
+        let around = casts.inflate(wide, wide);
+        let most = f64::from(nine_patch::margin(self.sigma)).min(WIDEST_RING);
+        Some(around.union(around + moved).intersect(casts.inflate(most, most)))
+    }
+
+    /// All but what a ring casts around its hole.
+    fn around_hole(&self, ring: kurbo::Rect, clip: Rect, cache: &MaskCache) -> Mask {
+        let reach = blur::reach(self.sigma);
+        let cast = rasterize(&ring.to_path(0.1), Affine::IDENTITY, clip.grown(reach));
+        let cast = nine_patch::blurred(&cast, self.sigma, clip);
+        let hole = self.as_browsers(clip, cache).unwrap_or_else(|| Mask::empty(Rect::default()));
+        let mut mask = Mask::empty(clip);
+        for_each_row(&mut mask.data, clip.width(), |row, line| {
+            let y = clip.y0 + row;
+            for (x, value) in (clip.x0..).zip(line) {
+                *value = (1.0 - cast.at(x, y) + hole.at(x, y)).clamp(0.0, 1.0);
+            }
+        });
+        mask
+    }
+
+    fn is_upright(&self) -> bool {
+        let [across, b, c, down, ..] = self.place.as_coeffs();
+        b == 0.0 && c == 0.0 && across > 0.0 && across == down
+    }
+
+    /// The blurred shadow of an upright box as browsers make it of CSS; nothing for all else.
+    fn nine_patch(&self, clip: Rect) -> Option<Mask> {
+        let Silhouette::Box(rounded) = self.silhouette else { return None };
+        let is_hole = self.hole.is_some();
+        if self.manner != Manner::Css || self.sigma <= 0.0 || is_hole || !self.is_upright() {
+            return None;
+        }
+        let [across, _, _, down, ..] = self.place.as_coeffs();
+        let spread = rounded.spread(self.spread)?;
+        let at = (self.place * self.spread_shift()).translation();
+        let (width, height) = (spread.width * across, spread.height * down);
+        let rounded = RoundedBox { width, height, radii: spread.radii.map(|(x, y)| (x * across, y * down)) };
+        nine_patch::shadow(&DeviceBox { x: at.x, y: at.y, rounded }, self.sigma, clip)
     }
 
     /// The coverage of the whole silhouette at a quarter of its size.
@@ -132,11 +228,18 @@ impl<'a> Coverage<'a> {
     }
 
     fn sharp(&self, clip: Rect) -> Mask {
+        let coarse = self.manner != Manner::Exact;
         match self.silhouette {
             Silhouette::Box(rounded) => match rounded.spread(self.spread) {
+                Some(spread) if coarse => {
+                    rasterize_corners(&spread.corners(), self.place * self.spread_shift(), clip)
+                }
                 Some(spread) => rasterize(&spread.path(), self.place * self.spread_shift(), clip),
                 None => Mask::empty(Rect::default()),
             },
+            Silhouette::Outline(outline) if coarse && self.spread == 0.0 => {
+                rasterize_coarsely(&outline.path, self.place, clip)
+            }
             Silhouette::Outline(outline) => {
                 offset_coverage(&outline.path, self.place, self.spread_pixels(), clip)
             }
@@ -225,18 +328,19 @@ impl<'a> Coverage<'a> {
         for number in self.place.as_coeffs() {
             number.to_bits().hash(hasher);
         }
-        (self.spread.to_bits(), self.sigma.to_bits(), self.manner).hash(hasher);
+        (self.spread.to_bits(), self.sigma.to_bits(), self.manner, self.letters).hash(hasher);
+        self.hole.map(|moved| [moved.x, moved.y].map(f64::to_bits)).hash(hasher);
         if let Some(toning) = &self.toning {
             toning.fingerprint(hasher);
         }
     }
 }
 
-/// Below this σ, in pixels, shadows of CSS are no running means (measured in Chromium 156).
-const NARROW: f64 = 2.0;
-
 /// The largest silhouette, in pixels, whose coverage is made whole.
 const SHARED: usize = 20 << 20;
+
+/// How far the ring of an inner shadow goes around its piece at the most, in device pixels (measured in Chromium 156).
+const WIDEST_RING: f64 = 128.0;
 
 fn nothing() -> Blurred {
     Blurred::Fine(Mask::empty(Rect::default()))

@@ -32,6 +32,8 @@ pub(super) struct PieceLayers {
     pub on: Vec<Laid>,
     /// The σ in device pixels that the whole surface is softened by.
     pub softened: f64,
+    /// Each layer on the surface is cut to the silhouette by itself, as in browsers.
+    pub each_cut: bool,
     /// The fill, over the piece's box.
     pub fill: Option<Sampler>,
     pub to_piece: Affine,
@@ -117,7 +119,12 @@ impl PieceLayers {
         let window =
             if softened > 0.0 { scope.window.grown(crate::blur::reach(softened)) } else { scope.window };
         let scope = &Scope { window, ..*scope };
-        let silhouette = Coverage::plain(&piece.silhouette, place).mask(scope.window, scope.cache);
+        let manner = scope.part.manner;
+        let mut coverage = Coverage::plain(&piece.silhouette, place).drawn(manner);
+        if let Paint::Solid(colour) = &piece.fill {
+            coverage = coverage.coloured(*colour);
+        }
+        let silhouette = coverage.mask(scope.window, scope.cache);
         let has_strokes = piece.coats.iter().any(|coat| matches!(coat.draws, Draws::Stroke { .. }));
         let joined = !piece.parts.is_empty();
         let outer =
@@ -155,8 +162,10 @@ impl PieceLayers {
             }),
             to_piece: place.inverse(),
             softened,
+            each_cut: manner == Manner::Css,
             clip: piece.clip.as_ref().map(|clip| {
                 Coverage::plain(&clip.silhouette, scope.to_device * clip.place)
+                    .drawn(manner)
                     .mask(scope.window, scope.cache)
             }),
             silhouette,
@@ -330,13 +339,19 @@ impl Maker<'_> {
         let toning = Toning { tone: &shadow.tone, inverted: is_inner, scale };
         let manner = self.scope.part.manner;
         let limit = if manner == Manner::Css { BROWSER_SIGMA } else { f64::INFINITY };
-        Coverage {
+        let coverage = Coverage {
             silhouette: body,
             place: moved * Affine::translate(at),
             spread: if is_inner { -shadow.spread } else { shadow.spread },
-            sigma: (shadow.blur / 2.0).min(limit) * scale,
+            sigma: (shadow.blur / 2.0 * scale).min(limit),
             manner,
+            hole: is_inner.then(|| Vec2::new(shadow.dx, shadow.dy) * scale),
             toning: (!toning.changes_nothing()).then_some(toning),
+            letters: None,
+        };
+        match shadow.ink {
+            Ink::Colour(colour) => coverage.coloured(colour),
+            Ink::Picture => coverage,
         }
     }
 
@@ -419,7 +434,7 @@ impl Maker<'_> {
             return What::Flat(thick.near.premultiplied(), mask);
         }
         let key = content(|hasher| {
-            ("extrude", bits(thick.near), bits(thick.far)).hash(hasher);
+            ("extrude", bits(thick.near), bits(thick.far), self.scope.part.manner).hash(hasher);
             coverage.fingerprint(hasher);
             // Outlines that differ may sweep the same, where the sweep closes their holes.
             outer.silhouette.fingerprint(hasher);
@@ -460,10 +475,12 @@ impl Maker<'_> {
 
 /// The coverage of a body of a piece.
 fn of_body(body: &Body, place: Affine, scope: &Scope<'_>) -> Placed {
-    Coverage::plain(&body.silhouette, place * body.place()).mask(scope.window, scope.cache)
+    let coverage = Coverage::plain(&body.silhouette, place * body.place());
+    coverage.drawn(scope.part.manner).mask(scope.window, scope.cache)
 }
 
-/// No browser draws a box or text shadow softer than this σ in px (DESIGN §4.7, measured in Chromium 156).
+/// No browser draws a box or text shadow softer than this σ in device pixels (DESIGN §4.7, measured in Chromium 156 at 1x
+/// and 2x).
 const BROWSER_SIGMA: f64 = 128.0;
 
 fn bits(colour: Rgba) -> [u32; 4] {

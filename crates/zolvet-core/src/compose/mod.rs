@@ -12,6 +12,8 @@ mod cost;
 mod coverage;
 mod extrude;
 mod layers;
+mod letters;
+mod nine_patch;
 mod paint;
 mod strip;
 mod tile;

@@ -333,10 +333,13 @@ impl PieceLayers {
     /// The fill with what lies on it, as one group, bottom to top.
     ///
     /// Until a stroke comes, everything is painted as if it filled its pixels, and the silhouette's coverage is taken
-    /// once: no lower coat shines through along the edge.
+    /// once: no lower coat shines through along the edge. Browsers cut each layer by itself.
     fn paint_surface(&self, run: &mut Run<'_>) {
         self.base(run);
-        let mut covered = false;
+        let mut covered = self.each_cut;
+        if covered {
+            self.cover(run);
+        }
         for laid in self.on.iter().rev() {
             if let What::Edge { paint, to_box, outer, inner } = &laid.what {
                 if !covered {

@@ -26,6 +26,8 @@ pub struct CssError {
 pub struct ReadCss {
     /// First is nearest the eye, as in CSS.
     pub coats: Vec<Coat>,
+    /// Those of them that come from a `filter`, which is done to the piece as it is painted.
+    pub filters: Vec<Id>,
     /// What was taken otherwise than it stood, or passed over, in words with its place.
     pub remarks: Vec<String>,
 }
@@ -42,7 +44,7 @@ enum Property {
 /// # Errors
 /// [`CssError`] at the first part that is not understood; nothing is read in halves.
 pub fn read(css: &str) -> Result<ReadCss, CssError> {
-    let mut result = ReadCss { coats: Vec::new(), remarks: Vec::new() };
+    let mut result = ReadCss { coats: Vec::new(), filters: Vec::new(), remarks: Vec::new() };
     if !names_property(css) {
         result.take(Property::BoxShadow, &bare_value(css)?)?;
         if result.coats.is_empty() {
@@ -71,9 +73,13 @@ pub fn read(css: &str) -> Result<ReadCss, CssError> {
                 };
                 // The prefixed form usually says the same once more.
                 if name != "-webkit-backdrop-filter" {
+                    let first = result.coats.len();
                     result.coats.extend(read.map_err(|error| CssError { line, column, ..error })?);
                     for (number, coat) in result.coats.iter_mut().enumerate() {
                         coat.id = Id::numbered("css", number + 1);
+                    }
+                    if name == "filter" {
+                        result.filters.extend(result.coats[first..].iter().map(|coat| coat.id.clone()));
                     }
                 }
                 result.remarks.append(&mut said);
@@ -100,7 +106,7 @@ fn nothing() -> CssError {
 /// # Errors
 /// [`CssError`], counted from the start of the value.
 pub(super) fn shadow_list(of_text: bool, value: &str) -> Result<Vec<Coat>, CssError> {
-    let mut result = ReadCss { coats: Vec::new(), remarks: Vec::new() };
+    let mut result = ReadCss { coats: Vec::new(), filters: Vec::new(), remarks: Vec::new() };
     let property = if of_text { Property::TextShadow } else { Property::BoxShadow };
     result.take(property, &bare_value(value)?)?;
     Ok(result.coats)

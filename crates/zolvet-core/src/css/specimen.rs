@@ -43,6 +43,14 @@ pub enum SpecimenError {
 }
 
 impl Specimen {
+    /// The coats of its project that come from a `filter`.
+    ///
+    /// # Errors
+    /// [`SpecimenError`] when its CSS is not understood.
+    pub fn filters(&self) -> Result<Vec<Id>, SpecimenError> {
+        Ok(read(&self.css)?.filters)
+    }
+
     /// The specimen as a project with one scene; the piece lies at floor((W − w)/2), floor((H − h)/2).
     ///
     /// # Errors

@@ -70,6 +70,9 @@ struct Run<'a> {
 /// Steps of work for each pixel of a step.
 const STEPS_A_PIXEL: u64 = 60;
 
+/// Pictures that a step works with.
+const AT_A_TIME: u64 = 4;
+
 impl Run<'_> {
     fn picture(&mut self, input: Input) -> Rc<Canvas> {
         let at = match input {
@@ -98,7 +101,12 @@ impl Run<'_> {
 
     fn make(&mut self, at: usize) -> Canvas {
         let (graph, scale) = (self.graph, self.scale);
-        if !budget::take(self.source.pixels.len() as u64 * STEPS_A_PIXEL) {
+        let pixels = self.source.pixels.len() as u64;
+        // What is kept for later, and what a step works with at a time.
+        let pictures = self.made.iter().flatten().count() as u64 + AT_A_TIME;
+        if !budget::take(pixels * STEPS_A_PIXEL)
+            || !budget::hold(pictures * pixels * size_of::<Pixel>() as u64)
+        {
             return self.source.clone();
         }
         let mut made = match &graph.steps[at] {

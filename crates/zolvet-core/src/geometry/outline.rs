@@ -1,8 +1,11 @@
 //! Outlines of any shape.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
 
 use kurbo::{BezPath, PathEl, Point, Rect, Shape as _};
+
+use crate::model::TextShape;
 
 /// An outline with the size of the box it belongs to.
 #[derive(Debug, Clone, PartialEq)]
@@ -17,6 +20,8 @@ pub struct Outline {
     pub bounds: Rect,
     /// Where each glyph of set text begins, counted in elements of the path; empty for other shapes.
     glyphs: Vec<usize>,
+    /// What was set.
+    text: Option<Arc<TextShape>>,
     too_intricate: bool,
     /// The length of its lines and of its curves' handles, in px: what it takes to be drawn.
     length: f64,
@@ -41,13 +46,20 @@ impl Outline {
         }
         let bounds = path.bounding_box();
         let length = length_of(&path);
-        let (glyphs, too_intricate, fingerprint) = (Vec::new(), false, hasher.finish());
-        Self { path, width, height, bounds, glyphs, too_intricate, length, fingerprint }
+        let (glyphs, text, too_intricate) = (Vec::new(), None, false);
+        let fingerprint = hasher.finish();
+        Self { path, width, height, bounds, glyphs, text, too_intricate, length, fingerprint }
     }
 
     /// An empty outline in place of one that would take too long to make.
     pub(super) fn too_intricate(width: f64, height: f64) -> Self {
         Self { too_intricate: true, ..Self::new(BezPath::new(), width, height) }
+    }
+
+    /// The text that it is the outline of.
+    #[must_use]
+    pub fn text(&self) -> Option<&TextShape> {
+        self.text.as_deref()
     }
 
     /// Whether it is empty because its lines are too many or cross too often.
@@ -58,13 +70,18 @@ impl Outline {
 
     /// The outline of set text, glyph by glyph.
     #[must_use]
-    pub fn of_glyphs(glyphs: impl IntoIterator<Item = BezPath>, width: f64, height: f64) -> Self {
+    pub fn of_glyphs(
+        glyphs: impl IntoIterator<Item = BezPath>,
+        width: f64,
+        height: f64,
+        text: &TextShape,
+    ) -> Self {
         let (mut path, mut starts) = (BezPath::new(), Vec::new());
         for glyph in glyphs {
             starts.push(path.elements().len());
             path.extend(glyph);
         }
-        Self { glyphs: starts, ..Self::new(path, width, height) }
+        Self { glyphs: starts, text: Some(Arc::new(text.clone())), ..Self::new(path, width, height) }
     }
 
     /// The glyphs of set text one by one, each in the same box; the whole outline for other shapes.

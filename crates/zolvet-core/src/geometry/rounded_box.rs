@@ -95,6 +95,20 @@ impl RoundedBox {
         path
     }
 
+    /// Its corners, clockwise from the top left: where each starts, where its tangents meet, and where it ends.
+    #[must_use]
+    pub(crate) fn corners(&self) -> [[Point; 3]; 4] {
+        let (w, h) = (self.width, self.height);
+        let [tl, tr, br, bl] = self.radii;
+        let corner = |a: (f64, f64), b: (f64, f64), c: (f64, f64)| [a, b, c].map(Point::from);
+        [
+            corner((0.0, tl.1), (0.0, 0.0), (tl.0, 0.0)),
+            corner((w - tr.0, 0.0), (w, 0.0), (w, tr.1)),
+            corner((w, h - br.1), (w, h), (w - br.0, h)),
+            corner((bl.0, h), (0.0, h), (0.0, h - bl.1)),
+        ]
+    }
+
     /// Every number that makes the box what it is.
     pub(super) fn numbers(&self) -> impl Iterator<Item = f64> {
         let radii = self.radii.into_iter().flat_map(|(x, y)| [x, y]);

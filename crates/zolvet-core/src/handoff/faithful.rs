@@ -3,14 +3,14 @@
 use serde::Serialize;
 
 use super::browser::painted_as;
-use super::{Fidelity, FidelityNote, Held, HeldFilter, Target};
+use super::{Fidelity, FidelityNote, Held, HeldFilter, Notes, Target};
 use crate::blend::{BlendMode, blend, over_in_8_bits};
-use crate::compose::{Canvas, Manner, MaskCache, Part, Rounding, View, render, render_onto};
-use crate::filter::{Graph, Step};
+use crate::compose::{Canvas, Manner, MaskCache, Part, Rounding, View, picture, render, render_onto};
+use crate::filter::{Graph, Input, Step};
 use crate::geometry::{RoundedBox, Silhouette};
 use crate::model::{Id, Surface};
 use crate::picture::Picture;
-use crate::resolve::{Draws, Paint, Piece, Scene};
+use crate::resolve::{Coat, Draws, Paint, Piece, Scene};
 
 /// How close a target comes.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -114,35 +114,88 @@ pub fn predicted(scene: &Scene, held: &Held, view: &View, cache: &MaskCache) -> 
     let (before, piece) = (exact(Vec::new()), &scene.pieces[at]);
     let designed = render_onto(&before, piece, view, cache).unwrap_or_else(|| exact(vec![piece.clone()]));
     let [before, designed] = [before, designed].map(|canvas| canvas.to_picture(Rounding::Nearest));
-    let shown = match &held.filter {
-        None => browser(&with(painted_as(&held.element, held.target, view.scale)), view, cache),
-        Some(filter) => {
-            let frost = only(&held.element, true);
-            let mut below = browser(&with(vec![frost]), view, cache);
-            below.round_to_8_bits();
-            let own = match filter {
-                HeldFilter::Functions(graph) => filtered(held, &by_whole_px(graph), view, cache),
-                HeldFilter::Svg(graph) => filtered(held, graph, view, cache),
-            };
-            let (opacity, mode) = (held.element.opacity as f32, held.element.blend);
-            for (below, own) in below.pixels.iter_mut().zip(&own.pixels) {
-                *below = match mode {
-                    BlendMode::Normal if opacity >= 1.0 => over_in_8_bits(*own, *below),
-                    mode => blend(mode, own.map(|part| part * opacity), *below),
-                };
-            }
-            below
-        }
-    };
+    let lower = Scene { pieces: scene.pieces[..at].to_vec(), notes: Vec::new(), ..scene.clone() };
+    let shown = shown_by_browser(&lower, held, view, cache);
     Some(Predicted { before, designed, shown: shown.to_picture(Rounding::Nearest) })
 }
 
-/// `drop-shadow()` moves by whole px, rounded down (measured in Chromium 156).
-fn by_whole_px(graph: &Graph) -> Graph {
+/// A scene with what is held of a piece on top of it, as a browser draws both.
+fn shown_by_browser(lower: &Scene, held: &Held, view: &View, cache: &MaskCache) -> Canvas {
+    let with = |pieces: Vec<Piece>| Scene {
+        pieces: lower.pieces.iter().cloned().chain(pieces).collect(),
+        ..lower.clone()
+    };
+    let Some(filter) = &held.filter else {
+        return browser(&with(painted_as(&held.element, held.target, view.scale)), view, cache);
+    };
+    let mut below = browser(&with(vec![only(&held.element, true)]), view, cache);
+    below.round_to_8_bits();
+    let own = match filter {
+        HeldFilter::Functions(graph) => filtered(held, &by_whole_pixels(graph, view.scale), view, cache),
+        HeldFilter::Svg(graph) => filtered(held, graph, view, cache),
+    };
+    let (opacity, mode) = (held.element.opacity as f32, held.element.blend);
+    for (below, own) in below.pixels.iter_mut().zip(&own.pixels) {
+        *below = match mode {
+            BlendMode::Normal if opacity >= 1.0 => over_in_8_bits(*own, *below),
+            mode => blend(mode, own.map(|part| part * opacity), *below),
+        };
+    }
+    below
+}
+
+/// A scene as a browser draws it: each piece as the CSS that is closest to it, with its whole pixels and its 8 bits, and
+/// what no CSS holds as it was designed. `filters` are coats that are written as a `filter` on their piece.
+#[must_use]
+pub fn shown_as_css(scene: &Scene, filters: &[Id], view: &View, part: &Part, cache: &MaskCache) -> Picture {
+    let natural = |piece: &Piece| match &piece.silhouette {
+        Silhouette::Outline(outline) if outline.text().is_some() => Target::TextShadow,
+        Silhouette::Box(_) => Target::BoxShadow,
+        _ => Target::DropShadow,
+    };
+    let paint = |piece: &Piece| painted_as(piece, natural(piece), view.scale);
+    if filters.is_empty() {
+        let pieces = scene.pieces.iter().flat_map(paint).collect();
+        let part = Part { manner: Manner::Css, ..part.clone() };
+        return picture(&Scene { pieces, ..scene.clone() }, view, &part, Rounding::Nearest, cache);
+    }
+    let mut lower = Scene { pieces: Vec::new(), notes: Vec::new(), ..scene.clone() };
+    let mut shown = Canvas::new(0, 0);
+    for piece in &scene.pieces {
+        let (filter, own): (Vec<Coat>, Vec<Coat>) =
+            piece.coats.iter().cloned().partition(|coat| filters.contains(&coat.id));
+        let element = piece.with_coats(own);
+        let filter = (!filter.is_empty()).then(|| HeldFilter::Functions(of_functions(&filter)));
+        let held = Held { target: natural(piece), element, filter, notes: Notes::default() };
+        shown = shown_by_browser(&lower, &held, view, cache);
+        lower.pieces.push(piece.clone());
+    }
+    shown.to_picture(Rounding::Nearest)
+}
+
+/// Coats that were read from filter functions as those functions, in their order.
+fn of_functions(coats: &[Coat]) -> Graph {
+    let (mut graph, mut last) = (Graph::default(), Input::Source);
+    for coat in coats {
+        last = match &coat.draws {
+            Draws::Shadow(shadow) => {
+                let (dx, dy, sigma, colour) = (shadow.dx, shadow.dy, shadow.blur / 2.0, shadow.colour());
+                graph.add(Step::DropShadow { of: last, dx, dy, sigma, colour })
+            }
+            Draws::Blur(sigma) => graph.add(Step::Blur { of: last, sigma: *sigma }),
+            _ => last,
+        };
+    }
+    graph
+}
+
+/// `drop-shadow()` moves by whole device pixels, rounded down (measured in Chromium 156 at 1x and 2x).
+fn by_whole_pixels(graph: &Graph, scale: f64) -> Graph {
     let mut graph = graph.clone();
     for step in &mut graph.steps {
         if let Step::DropShadow { dx, dy, .. } = step {
-            (*dx, *dy) = (dx.floor(), dy.floor());
+            let whole = |px: f64| (px * scale).floor() / scale;
+            (*dx, *dy) = (whole(*dx), whole(*dy));
         }
     }
     graph
@@ -196,8 +249,8 @@ fn filtered(held: &Held, graph: &Graph, view: &View, cache: &MaskCache) -> Canva
         ..*view
     };
     let size = (f64::from(wide.width) / wide.scale, f64::from(wide.height) / wide.scale);
-    let alone =
-        Scene { width: size.0, height: size.1, ground: Paint::None, pieces: vec![own], notes: Vec::new() };
+    let pieces = painted_as(&own, held.target, view.scale);
+    let alone = Scene { width: size.0, height: size.1, ground: Paint::None, pieces, notes: Vec::new() };
     let mut painted = browser(&alone, &wide, cache);
     painted.round_to_8_bits();
     graph.run(&painted, view.scale).part(left as u32, top as u32, view.width, view.height)

@@ -101,6 +101,7 @@ pub fn hold(piece: &Piece, target: Target) -> Held {
         Target::BoxShadow | Target::TextShadow => {
             coats = holder.native(true);
             let sigma = softness(piece);
+            holder.softens(sigma);
             if sigma > 0.0 {
                 holder.softens_shadows();
                 filter = Some(HeldFilter::Functions(shadow_chain([], sigma)));
@@ -109,7 +110,9 @@ pub fn hold(piece: &Piece, target: Target) -> Held {
         Target::DropShadow => {
             let chained = holder.chained();
             coats = holder.native(false);
-            let graph = shadow_chain(chained.iter(), softness(piece));
+            let sigma = softness(piece);
+            holder.softens(sigma);
+            let graph = shadow_chain(chained.iter(), sigma);
             filter = (!graph.steps.is_empty()).then_some(HeldFilter::Functions(graph));
         }
         Target::SvgFilter => {
@@ -376,6 +379,14 @@ impl Holder<'_> {
             self.dropped(coat, "browsers put what lies behind through the filter too: left out");
         }
         Vec::new()
+    }
+
+    /// Says where `filter: blur()` is too little to blur anything.
+    fn softens(&mut self, sigma: f64) {
+        let softening = |coat: &&Coat| matches!(coat.draws, Draws::Blur(_));
+        if let Some(coat) = self.piece.coats.iter().find(softening).filter(|_| sigma > 0.0 && !blurs(sigma)) {
+            self.approximated(coat, LITTLE_BLUR);
+        }
     }
 
     fn softens_shadows(&mut self) {

@@ -17,7 +17,7 @@ mod whole;
 
 pub use bundle::{File, bundle};
 pub use export::{Format, export};
-pub use faithful::{Faithfulness, Predicted, faithfulness, predicted, shown_as_svg};
+pub use faithful::{Faithfulness, Predicted, faithfulness, predicted, shown_as_css, shown_as_svg};
 pub use held::{Held, HeldFilter, Target, best_target, hold, targets_of};
 pub use notes::{Fidelity, FidelityNote, Notes};
 pub use numbers::Numbers;

@@ -5,6 +5,7 @@ use std::fmt::Write as _;
 
 use super::{Held, Numbers, Target, TrialPiece, hold, targets_of, trial};
 use crate::asset::Assets;
+use crate::budget;
 use crate::css::{
     Declaration, Rule, Wanted, changes, colour_text, geometry, looks, moves, piece_rules, selector, slug,
     state_name,
@@ -50,7 +51,7 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetWanted) -> String
 #[must_use]
 pub fn scss(project: &Project, assets: &Assets, wanted: &SheetWanted) -> String {
     let writer = Writer::new(project, assets, wanted);
-    let mut text = format!("// {}\n", comment(&project.name).replace('\n', " "));
+    let mut text = format!("// {}\n", comment(&project.name));
     for finish in writer.finishes() {
         for on in TrialPiece::ALL {
             text.push_str(&writer.mixin(finish, on));
@@ -65,6 +66,9 @@ struct Said {
     state: Option<State>,
     lines: Vec<Declaration>,
 }
+
+/// Steps that trying a stack on a piece takes.
+const STEPS_A_TRIAL: u64 = 100_000;
 
 struct Writer<'a> {
     project: &'a Project,
@@ -195,6 +199,9 @@ impl<'a> Writer<'a> {
     fn said(&self, finish: &Finish, theme: &Id) -> Vec<Said> {
         let mut said = Vec::new();
         for on in TrialPiece::ALL {
+            if !budget::take(STEPS_A_TRIAL * (1 + finish.states.len() as u64)) {
+                break;
+            }
             let looks = |coats: &[Coat]| {
                 let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
                 let scene = trial(theme, &wear, on, false);
@@ -299,6 +306,9 @@ impl<'a> Writer<'a> {
 
     /// A piece with coats of its own, in its most natural target: what an SVG filter needs is not in the sheet.
     fn own(&self, scene: &Scene, piece: &model::Piece) -> Vec<Rule> {
+        if !budget::take(STEPS_A_TRIAL * (1 + self.project.coats_of(piece).len() as u64)) {
+            return Vec::new();
+        }
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
         let states = resolve::states(self.project, scene, piece, self.assets);
         let is_text = matches!(piece.shape, Shape::Text(_));
@@ -358,6 +368,20 @@ fn shared(held: &Held, shape: &Shape) -> Vec<Declaration> {
     looks(held, shape, "").into_iter().filter(|line| SHARED.contains(&line.name.as_ref())).collect()
 }
 
+/// A text in a comment, on one line: CSS ends a line at `\r` and `\f` too (CSS Syntax Module 3, "Preprocessing the input
+/// stream"), and others at U+2028 and U+2029.
 fn comment(text: &str) -> String {
-    text.replace("*/", "* /")
+    let ends_line = |letter: char| letter.is_control() || ['\u{2028}', '\u{2029}'].contains(&letter);
+    text.replace(ends_line, " ").replace("*/", "* /")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_name_stays_within_its_comment() {
+        assert_eq!(comment("a */ b { } \r\n@import 'x';\u{c}c\u{2028}d"), "a * / b { }   @import 'x'; c d");
+        assert_eq!(comment("*\u{0}/"), "* /");
+    }
 }

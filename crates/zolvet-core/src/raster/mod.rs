@@ -1,9 +1,11 @@
 //! Coverage: how much of each pixel a shape fills.
 
+mod coarse;
 mod distance;
 mod outline;
 mod sample;
 
+pub(crate) use coarse::{rasterize_coarsely, rasterize_corners};
 pub use distance::offset_coverage;
 pub(crate) use outline::flatten;
 pub use outline::rasterize;

@@ -15,7 +15,11 @@ const FLATNESS: f64 = 0.02;
 /// Coverage of `outline`, placed on the device by `transform`, over the pixels of `window` it touches.
 #[must_use]
 pub fn rasterize(outline: &BezPath, transform: Affine, window: Rect) -> Mask {
-    let lines = flatten(outline, transform);
+    cover(flatten(outline, transform), window)
+}
+
+/// Coverage of what lies within closed contours of straight lines.
+pub(super) fn cover(lines: Vec<(Point, Point)>, window: Rect) -> Mask {
     let rect = bounds(&lines).intersect(window);
     if rect.is_empty() {
         return Mask::empty(Rect::default());

@@ -214,9 +214,14 @@ impl<'a> Reader<'a> {
     /// The pointer that an alias `{a.b}` (§7.1) or a reference `{"$ref": "#/a/b"}` (§7.2) stands for.
     fn target(&self, value: &Value) -> Option<String> {
         if let Some(pointer) = value.get("$ref").and_then(Value::as_str) {
-            return Some(pointer.trim_start_matches('#').to_owned());
+            let deep = pointer.split('/').nth(2 * DEEPEST).is_some();
+            return (!deep).then(|| pointer.trim_start_matches('#').to_owned());
         }
         let inside = value.as_str()?.strip_prefix('{')?.strip_suffix('}')?;
+        // No token lies deeper than groups do.
+        if inside.split('.').nth(DEEPEST + 1).is_some() {
+            return None;
+        }
         Some(format!("/{}/$value", inside.replace('~', "~0").replace('/', "~1").replace('.', "/")))
     }
 
@@ -274,11 +279,15 @@ impl<'a> Reader<'a> {
         }
         let kept = token.ours::<Finish>("finish");
         let (value, place) = self.followed(token.value_in_file(self.file), &token.value_pointer())?;
+        let found = value.as_array().map_or(1, Vec::len);
+        if found > limits::COATS {
+            return Err(at(&place, &format!("expected at most 64 shadows, found {found}")));
+        }
+        if !self.left.take(1, found) {
+            self.incoming.remark(token.pointer.clone(), RemarkKind::Dropped, FileRoom::LIMIT);
+            return Ok(());
+        }
         let coats = match value {
-            Value::Array(shadows) if shadows.len() > limits::COATS => {
-                let found = shadows.len();
-                return Err(at(&place, &format!("expected at most 64 shadows, found {found}")));
-            }
             Value::Array(shadows) => {
                 let each = shadows.iter().enumerate();
                 each.map(|(i, shadow)| self.shadow(shadow, &format!("{place}/{i}"), i + 1))
@@ -286,10 +295,6 @@ impl<'a> Reader<'a> {
             }
             shadow => vec![self.shadow(shadow, &place, 1)?],
         };
-        if !self.left.take(1, coats.len()) {
-            self.incoming.remark(token.pointer.clone(), RemarkKind::Dropped, FileRoom::LIMIT);
-            return Ok(());
-        }
         let mut finish = match kept {
             Some((finish, true)) => finish,
             Some((finish, false)) => {

@@ -1,15 +1,16 @@
 //! Uploaded files: pictures and icons.
 
-use actix_web::{HttpRequest, HttpResponse, get, post, web};
+use std::sync::Arc;
+
+use actix_web::{HttpResponse, get, post, web};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-use zolvet_core::asset::Bitmap;
-use zolvet_core::icon::Icon;
 use zolvet_core::model::{Asset, Id, limits};
 use zolvet_store::Store;
 
-use crate::Work;
-use crate::error::{ApiError, ProblemDocument, too_large_upload};
+use super::Asking;
+use crate::body::Upload;
+use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(upload).service(read);
@@ -59,44 +60,37 @@ pub struct Outline {
 #[post("/api/assets")]
 pub async fn upload(
     store: web::Data<Store>,
-    work: web::Data<Work>,
+    asking: Asking,
     name: web::Query<UploadName>,
-    request: HttpRequest,
-    body: web::Payload,
+    body: Upload,
 ) -> Result<HttpResponse, ApiError> {
-    let bytes = body
-        .to_bytes_limited(limits::UPLOAD_BYTES)
-        .await
-        .map_err(|_| too_large_upload())?
-        .map_err(|error| ApiError::invalid_at("", format!("expected a file: {error}")))?;
+    let Asking { work, client, request } = asking;
+    let file = Arc::new(body.0);
+    let bytes = file.bytes();
     let kind = request.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or_default();
     let looks_like_svg = kind.contains("svg") || bytes.trim_ascii_start().starts_with(b"<");
     let name = name.into_inner().name.unwrap_or_else(|| "Picture".to_owned());
+    let name: String = name.chars().take(limits::NAME_CHARACTERS).collect();
+    let taken = Arc::clone(&file);
     if looks_like_svg {
-        let icon = work.run(move |_| read_icon(&bytes)).await?;
+        let expected = |message| ApiError::invalid_at("", message);
+        let icon = work.run(client, move |bench| bench.helper.icon(taken.bytes()).map_err(expected)).await?;
         let [_, _, width, height] = icon.viewbox;
         let icon = Some(Outline { d: icon.d, viewbox: icon.viewbox });
         return Ok(HttpResponse::Created().json(Uploaded { asset: None, icon, width, height }));
     }
-    let checked = bytes.clone();
     let (width, height) = work
-        .run(move |_| {
+        .run(client, move |bench| {
             let bitmap =
-                Bitmap::decode(&checked).map_err(|error| ApiError::invalid_at("", error.to_string()))?;
+                bench.helper.picture(taken.bytes()).map_err(|message| ApiError::invalid_at("", message))?;
             Ok((f64::from(bitmap.picture.width), f64::from(bitmap.picture.height)))
         })
         .await?;
-    let media_type = media_type(&bytes);
-    let id = store.keep_asset(media_type, &bytes).await?;
+    let media_type = media_type(bytes);
+    let id = store.keep_asset(media_type, bytes).await?;
     let id = Id::new(id).map_err(ApiError::internal)?;
     let asset = Some(Asset { id, name, media_type: media_type.to_owned(), data: None });
     Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, width, height }))
-}
-
-fn read_icon(bytes: &[u8]) -> Result<Icon, ApiError> {
-    let text = std::str::from_utf8(bytes)
-        .map_err(|error| ApiError::invalid_at("", format!("expected SVG in UTF-8: {error}")))?;
-    Icon::read(text).map_err(|error| ApiError::invalid_at("", error.to_string()))
 }
 
 /// The media type by the first bytes of a file that was read as a picture.

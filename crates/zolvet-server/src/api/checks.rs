@@ -6,14 +6,15 @@ use actix_web::{HttpResponse, post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use tokio::sync::mpsc;
+use tokio::task::JoinHandle;
 use utoipa::ToSchema;
 use zolvet_core::audit::{Audit, Limits, audit};
 use zolvet_core::measure::{Eye, PieceSight, Screen, Sight};
 use zolvet_core::model::{Id, Piece, Project};
 use zolvet_core::resolve;
 
-use super::{project_in, scene_in};
-use crate::Work;
+use super::{Asking, project_in, scene_in};
+use crate::body::Question;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
@@ -50,21 +51,23 @@ pub struct AuditProgress {
     responses((status = 200, content_type = "application/x-ndjson", body = AuditProgress), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/audit")]
-pub async fn audit_project(
-    work: web::Data<Work>,
-    body: web::Json<AuditRequest>,
-) -> Result<HttpResponse, ApiError> {
-    let project = project_in(&body.project)?;
+pub async fn audit_project(asking: Asking, body: Question<AuditRequest>) -> Result<HttpResponse, ApiError> {
+    let Asking { work, client, .. } = asking;
+    // What is asked is looked at first, so that what is wrong with it is told as such.
+    let asked = work
+        .ask(client.clone(), body, |_, body| {
+            Ok((project_in(&body.project)?, body.project.clone(), body.limits.clone()))
+        })
+        .await?;
     let (lines, mut received) = mpsc::channel::<String>(16);
-    let work = web::Data::clone(&work);
-    actix_web::rt::spawn(async move {
+    let looking = actix_web::rt::spawn(async move {
         let said = lines.clone();
         let outcome = work
-            .run(move |bench| {
-                let assets = bench.assets(&project)?;
-                let AuditRequest { project: document, limits } = body.into_inner();
+            .look_over(client, move |bench| {
+                let (project, document, limits) = &asked;
+                let assets = bench.assets(project)?;
                 let mut go_on = |done| said.blocking_send(line(done, None, None)).is_ok();
-                Ok(audit(&project, &document, &assets, &limits, &bench.cache, &mut go_on))
+                Ok(audit(project, document, &assets, limits, &bench.cache, &mut go_on))
             })
             .await;
         let last = match outcome {
@@ -75,13 +78,25 @@ pub async fn audit_project(
         // Nobody may be there any more to read it.
         let _ = lines.send(last).await;
     });
+    let looking = EndedWith(looking);
     let body = futures_util::stream::poll_fn(move |context| {
+        // Whoever hangs up drops this, and so ends the work.
+        let _looking = &looking;
         received.poll_recv(context).map(|line| line.map(|line| Ok::<_, Infallible>(web::Bytes::from(line))))
     });
     Ok(HttpResponse::Ok()
         .content_type("application/x-ndjson")
         .insert_header(("Content-Encoding", "identity"))
         .streaming(body))
+}
+
+/// Work that ends when this is dropped.
+struct EndedWith(JoinHandle<()>);
+
+impl Drop for EndedWith {
+    fn drop(&mut self) {
+        self.0.abort();
+    }
 }
 
 /// Which scene is looked at, and how.
@@ -121,27 +136,27 @@ pub struct SeenPiece {
     responses((status = 200, body = [SeenPiece]), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/sights")]
-pub async fn sights(
-    work: web::Data<Work>,
-    body: web::Json<SightsRequest>,
-) -> Result<web::Json<Vec<SeenPiece>>, ApiError> {
-    let seen = work
-        .run(move |bench| {
+pub async fn sights(asking: Asking, body: Question<SightsRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
             let screen = body.screen.unwrap_or(Screen::Plain);
             let density = body.density.unwrap_or(1.0);
+            if !(1.0..=4.0).contains(&density) {
+                let message = format!("expected a density from 1 to 4, found {density}");
+                return Err(ApiError::invalid_at("/density", message));
+            }
             let eye = Eye { screen, sight: body.sight, density, cache: &bench.cache };
             let asked = |piece: &&Piece| body.piece.as_ref().is_none_or(|only| *only == piece.id);
             let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
                 let sight = eye.measures(&resolved, &piece.id, &piece.shape)?;
                 Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight })
             });
-            Ok(seen.collect())
+            Ok(seen.collect::<Vec<_>>())
         })
-        .await?;
-    Ok(web::Json(seen))
+        .await
 }
 
 fn line(done: f64, audit: Option<Audit>, failed: Option<String>) -> String {

@@ -1,6 +1,6 @@
 //! Finishes on specimens, among themselves.
 
-use actix_web::{post, web};
+use actix_web::{HttpResponse, post, web};
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Serialize};
@@ -13,9 +13,10 @@ use zolvet_core::handoff::{TrialPiece, trial};
 use zolvet_core::model::{Finish, Id, OwnCoats, Project, State, Wear};
 use zolvet_core::resolve;
 
-use super::project_in;
+use super::{Asking, made, project_in};
+use crate::Bench;
+use crate::body::Question;
 use crate::error::{ApiError, ProblemDocument};
-use crate::{Bench, Work};
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(finish_cards).service(finish_steps).service(finish_differences);
@@ -70,12 +71,9 @@ pub struct SpecimenPicture {
     responses((status = 200, body = Cards), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/finishes")]
-pub async fn finish_cards(
-    work: web::Data<Work>,
-    body: web::Json<CardsRequest>,
-) -> Result<web::Json<Cards>, ApiError> {
-    let cards = work
-        .run(move |bench| {
+pub async fn finish_cards(asking: Asking, body: Question<CardsRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             if project.theme(&body.theme).is_none() {
                 return Err(ApiError::invalid_at("/theme", "expected the id of a theme"));
@@ -87,8 +85,7 @@ pub async fn finish_cards(
             let cards = cards.collect::<Result<_, _>>()?;
             Ok(Cards { cards, heights: heights(&project, &body.theme, &assets) })
         })
-        .await?;
-    Ok(web::Json(cards))
+        .await
 }
 
 fn card(
@@ -106,7 +103,7 @@ fn card(
         let scene = resolve::scene(project, &scene, assets);
         let view = View::whole(&scene, 1.0);
         let png = picture(&scene, &view, &Part::default(), Rounding::Nearest, &bench.cache).to_png();
-        let png = png.map_err(|error| ApiError::internal(error.to_string()))?;
+        let png = made(png.map_err(ApiError::internal)?)?;
         specimens.push(SpecimenPicture {
             on,
             dark,
@@ -146,14 +143,18 @@ impl TwoFinishes {
     responses((status = 200, body = Vec<Finish>), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/finishes/steps")]
-pub async fn finish_steps(body: web::Json<TwoFinishes>) -> Result<web::Json<Vec<Finish>>, ApiError> {
-    let project = project_in(&body.project)?;
-    let (low, high) = body.of(&project)?;
-    let count = body.count.unwrap_or(1);
-    if !(1..=16).contains(&count) {
-        return Err(ApiError::invalid_at("/count", "expected 1 to 16 steps"));
-    }
-    Ok(web::Json(between(low, high, count)))
+pub async fn finish_steps(asking: Asking, body: Question<TwoFinishes>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |_, body| {
+            let project = project_in(&body.project)?;
+            let (low, high) = body.of(&project)?;
+            let count = body.count.unwrap_or(1);
+            if !(1..=16).contains(&count) {
+                return Err(ApiError::invalid_at("/count", "expected 1 to 16 steps"));
+            }
+            Ok(between(low, high, count))
+        })
+        .await
 }
 
 /// How two finishes differ, coat by coat, in words.
@@ -162,8 +163,15 @@ pub async fn finish_steps(body: web::Json<TwoFinishes>) -> Result<web::Json<Vec<
     responses((status = 200, body = Vec<String>), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/finishes/differences")]
-pub async fn finish_differences(body: web::Json<TwoFinishes>) -> Result<web::Json<Vec<String>>, ApiError> {
-    let project = project_in(&body.project)?;
-    let (low, high) = body.of(&project)?;
-    Ok(web::Json(differences(low, high)))
+pub async fn finish_differences(
+    asking: Asking,
+    body: Question<TwoFinishes>,
+) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |_, body| {
+            let project = project_in(&body.project)?;
+            let (low, high) = body.of(&project)?;
+            Ok(differences(low, high))
+        })
+        .await
 }

@@ -17,8 +17,8 @@ use zolvet_core::model::{Id, Project, Shape};
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve;
 
-use super::{piece_in, project_in, scene_in};
-use crate::Work;
+use super::{Asking, piece_in, project_in, scene_in};
+use crate::body::Question;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
@@ -56,19 +56,16 @@ pub struct Exported {
     responses((status = 200, body = Exported), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/export")]
-pub async fn export(
-    work: web::Data<Work>,
-    body: web::Json<ExportRequest>,
-) -> Result<web::Json<Exported>, ApiError> {
-    let text = work
-        .run(move |bench| {
-            let ExportRequest { project, format, finish, theme, scene, numbers } = body.into_inner();
-            let project = project_in(&project)?;
-            let wanted = SheetWanted { finish, theme, numbers };
-            Ok(write(&project, &bench.assets(&project)?, format, scene.as_deref(), &wanted))
+pub async fn export(asking: Asking, body: Question<ExportRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
+            let project = project_in(&body.project)?;
+            let (finish, theme) = (body.finish.clone(), body.theme.clone());
+            let wanted = SheetWanted { finish, theme, numbers: body.numbers };
+            let assets = bench.assets(&project)?;
+            Ok(Exported { text: write(&project, &assets, body.format, body.scene.as_deref(), &wanted) })
         })
-        .await?;
-    Ok(web::Json(Exported { text }))
+        .await
 }
 
 /// What goes into a bundle.
@@ -88,21 +85,16 @@ pub struct BundleRequest {
     responses((status = 200, content_type = "application/zip", body = Vec<u8>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/bundle")]
-pub async fn export_bundle(
-    work: web::Data<Work>,
-    body: web::Json<BundleRequest>,
-) -> Result<HttpResponse, ApiError> {
-    let bytes = work
-        .run(move |bench| {
+pub async fn export_bundle(asking: Asking, body: Question<BundleRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .bytes("application/zip", body, |bench, body| {
             let project = project_in(&body.project)?;
             let assets = bench.assets(&project)?;
             let wanted = SheetWanted { numbers: body.numbers, ..SheetWanted::default() };
             let document = bench.with_files(&project, body.project.clone())?;
-            zipped(&bundle(&project, &document, &assets, &wanted))
-                .map_err(|error| ApiError::internal(error.to_string()))
+            zipped(&bundle(&project, &document, &assets, &wanted)).map_err(ApiError::internal)
         })
-        .await?;
-    Ok(HttpResponse::Ok().content_type("application/zip").body(bytes))
+        .await
 }
 
 /// Files as a ZIP archive whose bytes depend on nothing but them.
@@ -139,12 +131,9 @@ pub struct ImportRequest {
     responses((status = 200, body = Incoming), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/import")]
-pub async fn import(
-    work: web::Data<Work>,
-    body: web::Json<ImportRequest>,
-) -> Result<web::Json<Incoming>, ApiError> {
-    let incoming = work
-        .run(move |_| {
+pub async fn import(asking: Asking, body: Question<ImportRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |_, body| {
             let project = project_in(&body.project)?;
             let incoming = incoming::read(body.format, &body.text).map_err(|error| match error {
                 IncomingError::At { place, message } => ApiError::invalid_at(&place, message),
@@ -152,8 +141,7 @@ pub async fn import(
             })?;
             Ok(incoming.fitted_to(&project))
         })
-        .await?;
-    Ok(web::Json(incoming))
+        .await
 }
 
 /// Which piece is asked about.
@@ -195,12 +183,9 @@ pub struct FaithfulAnswer {
     responses((status = 200, body = FaithfulAnswer), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/faithful")]
-pub async fn faithful(
-    work: web::Data<Work>,
-    body: web::Json<FaithfulRequest>,
-) -> Result<web::Json<FaithfulAnswer>, ApiError> {
-    let answer = work
-        .run(move |bench| {
+pub async fn faithful(asking: Asking, body: Question<FaithfulRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let model = piece_in(scene, &body.piece)?;
@@ -226,8 +211,7 @@ pub async fn faithful(
             }
             Ok(answer)
         })
-        .await?;
-    Ok(web::Json(answer))
+        .await
 }
 
 /// How close every piece of a project comes, in the target that holds it best.
@@ -237,20 +221,19 @@ pub async fn faithful(
 )]
 #[post("/api/faithful/project")]
 pub async fn faithful_project(
-    work: web::Data<Work>,
-    body: web::Json<BundleRequest>,
-) -> Result<web::Json<Vec<PieceFaithfulness>>, ApiError> {
-    let found = work
-        .run(move |bench| {
+    asking: Asking,
+    body: Question<BundleRequest>,
+) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let assets = bench.assets(&project)?;
             Ok(project_faithfulness(&project, &assets, body.numbers, &bench.cache))
         })
-        .await?;
-    Ok(web::Json(found))
+        .await
 }
 
 fn data_url(picture: &Picture) -> Result<String, ApiError> {
-    let png = picture.to_png().map_err(|error| ApiError::internal(error.to_string()))?;
+    let png = picture.to_png().map_err(ApiError::internal)?;
     Ok(format!("data:image/png;base64,{}", STANDARD.encode(png)))
 }

@@ -8,21 +8,38 @@ mod offers;
 mod pictures;
 mod projects;
 mod reports;
+mod session;
 mod shares;
 
-use actix_web::{HttpResponse, get, web};
-use serde_json::Value;
-use zolvet_core::model::{self, Project};
+use std::future::{Ready, ready};
+use std::sync::Arc;
 
+use actix_web::dev::Payload;
+use actix_web::{FromRequest, HttpRequest, HttpResponse, get, web};
+use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
+use serde_json::{Value, json};
+use utoipa::{IntoParams, OpenApi};
+use zolvet_core::asset::Assets;
+use zolvet_core::model::{self, Project};
+use zolvet_store::{Document, Page};
+
+use crate::body::Question;
 use crate::error::ApiError;
+use crate::lane::Client;
+use crate::sent::Sent;
+use crate::{Bench, Work};
 
 pub use handoff::zipped;
+pub use session::Tries;
 
 /// All routes.
 pub fn routes(config: &mut web::ServiceConfig) {
     config
-        .service(health)
+        .service(crate::health::health)
+        .service(crate::health::ready)
         .service(description)
+        .configure(session::routes)
         .configure(projects::routes)
         .configure(assets::routes)
         .configure(pictures::routes)
@@ -34,17 +51,188 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .configure(shares::routes);
 }
 
-/// Whether the service answers.
-#[utoipa::path(responses((status = 200, description = "It answers")))]
-#[get("/healthz")]
-async fn health() -> HttpResponse {
-    HttpResponse::Ok().body("ok")
-}
-
+/// What the whole interface is, in OpenAPI.
+#[utoipa::path(responses((status = 200, body = Object, content_type = "application/json")))]
 #[get("/api/openapi.json")]
 async fn description() -> Result<HttpResponse, ApiError> {
-    let json = crate::openapi().map_err(|error| ApiError::internal(error.to_string()))?;
+    let json = openapi().map_err(ApiError::internal)?;
     Ok(HttpResponse::Ok().content_type("application/json").body(json))
+}
+
+/// Somebody who asks, and what answers.
+pub struct Asking {
+    pub work: web::Data<Work>,
+    pub client: Client,
+    pub request: HttpRequest,
+}
+
+impl FromRequest for Asking {
+    type Error = ApiError;
+    type Future = Ready<Result<Self, ApiError>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let Ok(client) = Client::from_request(request, payload).into_inner();
+        let work = request.app_data::<web::Data<Work>>().cloned();
+        let work = work.ok_or_else(|| ApiError::internal("there is nothing to work with"));
+        ready(work.map(|work| Self { work, client, request: request.clone() }))
+    }
+}
+
+impl Asking {
+    /// Answers a question in JSON.
+    async fn json<Q, A: Serialize>(
+        self,
+        question: Question<Q>,
+        answer: impl Fn(&Bench, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
+    ) -> Result<HttpResponse, ApiError>
+    where
+        Q: DeserializeOwned + Send + Sync + 'static,
+    {
+        self.bytes("application/json", question, move |bench, question| json(&answer(bench, question)?)).await
+    }
+
+    /// Answers a question in a format.
+    async fn bytes<Q>(
+        self,
+        media_type: &'static str,
+        question: Question<Q>,
+        answer: impl Fn(&Bench, &Q) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
+    ) -> Result<HttpResponse, ApiError>
+    where
+        Q: DeserializeOwned + Send + Sync + 'static,
+    {
+        let bytes = self.work.ask(self.client, question, answer).await?;
+        sent(media_type, bytes, &self.request)
+    }
+
+    /// Answers what a link asks: made once for each revision, and kept.
+    async fn kept(
+        self,
+        what: &'static str,
+        media_type: &'static str,
+        (scene, stored): (String, Document),
+        answer: impl Fn(&Bench, &str, &Document) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
+    ) -> Result<HttpResponse, ApiError> {
+        let bytes = self
+            .work
+            .run(self.client, move |bench| {
+                let key = format!("{what} {} {} {scene}", stored.id, stored.revision);
+                if let Some(kept) = bench.shared.get(&key) {
+                    return Ok(kept);
+                }
+                let made = Arc::new(answer(bench, &scene, &stored)?);
+                if !zolvet_core::budget::is_stopped() {
+                    bench.shared.insert(key, Arc::clone(&made));
+                }
+                Ok(made)
+            })
+            .await?;
+        Ok(HttpResponse::Ok().content_type(media_type).body(Sent::new(bytes, &self.request)?))
+    }
+}
+
+/// Something as JSON.
+fn json(value: &impl Serialize) -> Result<Vec<u8>, ApiError> {
+    serde_json::to_vec(value).map_err(ApiError::internal)
+}
+
+/// Bytes on their way.
+fn sent(media_type: &str, bytes: Vec<u8>, request: &HttpRequest) -> Result<HttpResponse, ApiError> {
+    Ok(HttpResponse::Ok().content_type(media_type).body(Sent::new(Arc::new(bytes), request)?))
+}
+
+/// Something that was made for an answer, which is held until the answer is whole.
+fn made(bytes: Vec<u8>) -> Result<Vec<u8>, ApiError> {
+    // Where it is too much, the work is ended, and that is what is told.
+    zolvet_core::budget::keep(bytes.len());
+    Ok(bytes)
+}
+
+/// How many entries a list has, of which an answer holds a part.
+pub const TOTAL: &str = "X-Total";
+
+/// Which part of a list.
+#[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct PageQuery {
+    /// How many entries come before it; none when left out.
+    from: Option<u32>,
+    /// How many entries it has at most, from 1 to 500; 500 when left out.
+    most: Option<u32>,
+}
+
+impl PageQuery {
+    fn page(self) -> Result<Page, ApiError> {
+        let most = self.most.unwrap_or(Page::MOST);
+        if !(1..=Page::MOST).contains(&most) {
+            return Err(ApiError::invalid_at("most", format!("expected 1 to 500 entries, found {most}")));
+        }
+        Ok(Page { from: self.from.unwrap_or(0), most })
+    }
+}
+
+/// The description of the interface, as JSON.
+///
+/// # Errors
+/// When it cannot be written as JSON.
+pub fn openapi() -> Result<String, serde_json::Error> {
+    let mut value = serde_json::to_value(Description::openapi())?;
+    if let Some(paths) = value.get_mut("paths").and_then(Value::as_object_mut) {
+        for (path, operations) in paths {
+            for operation in
+                operations.as_object_mut().into_iter().flat_map(|operations| operations.values_mut())
+            {
+                describe_problems(path, operation);
+            }
+        }
+    }
+    serde_json::to_string_pretty(&value)
+}
+
+/// Says of an operation what any of its kind may answer, and that problems are problem documents.
+fn describe_problems(path: &str, operation: &mut Value) {
+    let has_body = operation.get("requestBody").is_some();
+    let has_parameters = operation.get("parameters").is_some();
+    let Some(responses) = operation.get_mut("responses").and_then(Value::as_object_mut) else { return };
+    let problem = json!({"schema": {"$ref": "#/components/schemas/ProblemDocument"}});
+    let mut statuses = vec![403, 500];
+    if path.starts_with("/api/") {
+        statuses.extend([401, 503]);
+    }
+    if has_body {
+        statuses.extend([408, 409, 413, 415, 422]);
+    }
+    if has_parameters {
+        statuses.extend([404, 409, 422]);
+    }
+    if has_body || has_parameters {
+        statuses.push(507);
+    }
+    for status in statuses {
+        responses.entry(status.to_string()).or_insert(json!({"description": "", "content": {}}));
+    }
+    for (status, response) in responses.iter_mut() {
+        if status.starts_with('4') || status.starts_with('5') {
+            response["content"] = json!({"application/problem+json": problem});
+        }
+    }
+}
+
+/// The methods of each path, as the description has them.
+pub fn methods() -> Vec<(String, Vec<&'static str>)> {
+    const METHODS: [(&str, &str); 4] =
+        [("get", "GET"), ("post", "POST"), ("put", "PUT"), ("delete", "DELETE")];
+    let whole = serde_json::to_value(Description::openapi()).unwrap_or_default();
+    let paths = whole.get("paths").and_then(Value::as_object).cloned().unwrap_or_default();
+    let methods = |operations: &Value| {
+        let there = METHODS.iter().filter(|(key, _)| operations.get(key).is_some()).map(|(_, name)| *name);
+        let mut names: Vec<_> = there.collect();
+        if names.contains(&"GET") {
+            names.push("HEAD");
+        }
+        names
+    };
+    paths.into_iter().map(|(path, operations)| (path, methods(&operations))).collect()
 }
 
 /// The whole interface, for OpenAPI.
@@ -52,7 +240,11 @@ async fn description() -> Result<HttpResponse, ApiError> {
 #[openapi(
     info(title = "Zolvet", description = "Depth for interfaces: projects, pictures, reports and links."),
     paths(
-        health,
+        crate::health::health,
+        crate::health::ready,
+        description,
+        session::open_session,
+        session::close_session,
         projects::list,
         projects::create,
         projects::read,
@@ -91,11 +283,12 @@ async fn description() -> Result<HttpResponse, ApiError> {
     ),
     components(schemas(crate::error::ProblemDocument))
 )]
-pub struct Description;
+struct Description;
 
 /// The project inside a request, decoded and checked. Pointers in errors are those of the request.
 fn project_in(value: &Value) -> Result<Project, ApiError> {
-    Project::from_value(value).map_err(|mut problems| {
+    let checked = Project::from_value(value).and_then(|project| Assets::check(&project).map(|()| project));
+    checked.map_err(|mut problems| {
         for problem in &mut problems {
             problem.pointer.insert_str(0, "/project");
         }

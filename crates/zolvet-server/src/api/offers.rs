@@ -1,6 +1,6 @@
 //! What can be chosen by its picture on the piece: stacks to start from, blend modes; and curves of falloff.
 
-use actix_web::{get, post, web};
+use actix_web::{HttpResponse, get, post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -10,8 +10,8 @@ use zolvet_core::report::{NamedFalloff, Starter, falloffs, starters};
 
 use super::pictures::small;
 use super::reports::CoatRequest;
-use super::{piece_in, project_in, scene_in};
-use crate::Work;
+use super::{Asking, piece_in, project_in, scene_in};
+use crate::body::Question;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
@@ -50,11 +50,11 @@ pub struct StarterPicture {
 )]
 #[post("/api/starters")]
 pub async fn offer_starters(
-    work: web::Data<Work>,
-    body: web::Json<StartersRequest>,
-) -> Result<web::Json<Vec<StarterPicture>>, ApiError> {
-    let offered = work
-        .run(move |bench| {
+    asking: Asking,
+    body: Question<StartersRequest>,
+) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
@@ -66,10 +66,9 @@ pub async fn offer_starters(
                 let Starter { name, says, coats } = starter;
                 Ok(StarterPicture { name, says, coats, picture })
             };
-            starters(&project, piece, &assets).into_iter().map(picture).collect()
+            starters(&project, piece, &assets).into_iter().map(picture).collect::<Result<Vec<_>, ApiError>>()
         })
-        .await?;
-    Ok(web::Json(offered))
+        .await
 }
 
 /// A blend mode, and how the piece would look with a coat in it.
@@ -87,12 +86,9 @@ pub struct BlendPicture {
     responses((status = 200, body = Vec<BlendPicture>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/blends")]
-pub async fn offer_blends(
-    work: web::Data<Work>,
-    body: web::Json<CoatRequest>,
-) -> Result<web::Json<Vec<BlendPicture>>, ApiError> {
-    let offered = work
-        .run(move |bench| {
+pub async fn offer_blends(asking: Asking, body: Question<CoatRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
@@ -107,10 +103,9 @@ pub async fn offer_blends(
                 let picture = small(&project, scene, &trial, &assets, &bench.cache)?;
                 Ok(BlendPicture { blend, picture })
             };
-            BlendMode::ALL.into_iter().map(picture).collect()
+            BlendMode::ALL.into_iter().map(picture).collect::<Result<Vec<_>, ApiError>>()
         })
-        .await?;
-    Ok(web::Json(offered))
+        .await
 }
 
 /// Curves of falloff to start from.

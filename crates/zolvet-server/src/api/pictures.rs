@@ -1,22 +1,27 @@
 //! Pictures: the stage, and the small ones beside it.
 
+use std::sync::Arc;
+
 use actix_web::http::header::ACCEPT;
-use actix_web::{HttpRequest, HttpResponse, post, web};
+use actix_web::{HttpResponse, post, web};
 use base64::Engine as _;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, View, picture, render};
+use zolvet_core::handoff::shown_as_css;
 use zolvet_core::measure::{Screen, Sight, squinted};
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear, limits};
 use zolvet_core::picture::Picture;
 use zolvet_core::report::additions;
 use zolvet_core::resolve;
 
-use super::{project_in, scene_in};
+use super::{Asking, made, project_in, scene_in, sent};
+use crate::Bench;
+use crate::body::Question;
 use crate::error::{ApiError, ProblemDocument};
-use crate::{Bench, Work};
+use crate::sent::Sent;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(preview).service(thumbnails);
@@ -79,29 +84,21 @@ pub enum ShownCoats {
     )
 )]
 #[post("/api/preview")]
-pub async fn preview(
-    work: web::Data<Work>,
-    request: HttpRequest,
-    body: web::Json<PreviewRequest>,
-) -> Result<HttpResponse, ApiError> {
+pub async fn preview(asking: Asking, body: Question<PreviewRequest>) -> Result<HttpResponse, ApiError> {
+    let Asking { work, client, request } = asking;
     let accept = request.headers().get(ACCEPT).and_then(|accept| accept.to_str().ok());
-    let as_png = accept.is_some_and(|accept| accept.contains("image/png"));
-    let (picture, png) = work
-        .run(move |bench| {
-            let picture = draw(&body, bench)?;
-            let png = if as_png { Some(to_png(&picture)?) } else { None };
-            Ok((picture, png))
-        })
-        .await?;
-    Ok(match png {
-        Some(png) => HttpResponse::Ok().content_type("image/png").body(png),
-        None => HttpResponse::Ok()
-            .content_type("application/octet-stream")
-            .insert_header(("Content-Encoding", "identity"))
-            .insert_header(("X-Width", picture.width.to_string()))
-            .insert_header(("X-Height", picture.height.to_string()))
-            .body(picture.rgba),
-    })
+    if accept.is_some_and(|accept| accept.contains("image/png")) {
+        let png = work.ask(client, body, |bench, body| to_png(&draw(body, bench)?)).await?;
+        return sent("image/png", png, &request);
+    }
+    let picture = work.ask(client, body, |bench, body| draw(body, bench)).await?;
+    let (width, height) = (picture.width.to_string(), picture.height.to_string());
+    Ok(HttpResponse::Ok()
+        .content_type("application/octet-stream")
+        .insert_header(("Content-Encoding", "identity"))
+        .insert_header(("X-Width", width))
+        .insert_header(("X-Height", height))
+        .body(Sent::new(Arc::new(picture.rgba), &request)?))
 }
 
 fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
@@ -116,11 +113,7 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
     }
     let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
     let view = view(request.region, &resolved, scale)?;
-    if view.width.max(view.height) > limits::PICTURE_SIDE {
-        let message =
-            format!("expected a picture of at most 8192 px a side, found {}", view.width.max(view.height));
-        return Err(ApiError::invalid_at("/scale", message));
-    }
+    view.check_size().map_err(|message| ApiError::invalid_at("/scale", message))?;
     let coats = match (&request.only, &request.without, &request.coats) {
         (Some(only), _, _) => Coats::Only(only.clone()),
         (None, Some(without), _) => Coats::Without(without.clone()),
@@ -130,6 +123,9 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
     let manner = if request.as_browser { Manner::Css } else { Manner::Exact };
     let part = Part { piece: request.piece.clone(), shadow_only: request.shadow_only, coats, manner };
     let rounding = if request.dither { Rounding::Dithered } else { Rounding::Nearest };
+    if request.as_browser && request.screen.is_none() && request.sight.is_none() {
+        return Ok(shown_as_css(&resolved, &[], &view, &part, &bench.cache));
+    }
     if request.screen.is_none() && request.sight.is_none() {
         return Ok(picture(&resolved, &view, &part, rounding, &bench.cache));
     }
@@ -156,7 +152,7 @@ fn view(region: Option<[f64; 4]>, scene: &resolve::Scene, scale: f64) -> Result<
 }
 
 fn to_png(picture: &Picture) -> Result<Vec<u8>, ApiError> {
-    picture.to_png().map_err(|error| ApiError::internal(error.to_string()))
+    made(picture.to_png().map_err(ApiError::internal)?)
 }
 
 /// What small pictures are asked for.
@@ -228,12 +224,8 @@ pub struct AdditionPicture {
     responses((status = 200, body = Thumbnails), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/thumbnails")]
-pub async fn thumbnails(
-    work: web::Data<Work>,
-    body: web::Json<ThumbnailsRequest>,
-) -> Result<web::Json<Thumbnails>, ApiError> {
-    let pictures = work.run(move |bench| draw_thumbnails(&body, bench)).await?;
-    Ok(web::Json(pictures))
+pub async fn thumbnails(asking: Asking, body: Question<ThumbnailsRequest>) -> Result<HttpResponse, ApiError> {
+    asking.json(body, |bench, body| draw_thumbnails(body, bench)).await
 }
 
 /// Width and height of small pictures, at two device pixels each.

@@ -1,15 +1,22 @@
 //! Projects and their revisions.
 
+use std::sync::Arc;
+
 use actix_web::http::StatusCode;
 use actix_web::http::header::{ETAG, IF_MATCH};
 use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
 use serde::Serialize;
+use serde_json::value::RawValue;
 use utoipa::ToSchema;
+use zolvet_core::asset::Assets;
 use zolvet_core::model::Project;
-use zolvet_store::{Document, Store};
+use zolvet_store::Store;
 
+use super::{Asking, PageQuery, TOTAL, json, sent};
 use crate::adopt;
+use crate::body::Document;
 use crate::error::{ApiError, ProblemDocument};
+use crate::sent::Sent;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config
@@ -35,11 +42,11 @@ pub struct ListedProject {
 
 /// A project with its document.
 #[derive(Serialize, ToSchema)]
-pub struct StoredProject {
+pub struct StoredProject<'a> {
     id: String,
     revision: i64,
     #[schema(value_type = Project)]
-    document: serde_json::Value,
+    document: &'a RawValue,
 }
 
 /// A revision in a list.
@@ -57,17 +64,18 @@ pub struct Saved {
     revision: i64,
 }
 
-/// All projects, last changed first.
-#[utoipa::path(operation_id = "list_projects", responses((status = 200, body = Vec<ListedProject>)))]
+/// A part of all projects, last changed first. `X-Total` says how many there are.
+#[utoipa::path(operation_id = "list_projects", params(PageQuery), responses((status = 200, body = Vec<ListedProject>)))]
 #[get("/api/projects")]
-pub async fn list(store: web::Data<Store>) -> Result<web::Json<Vec<ListedProject>>, ApiError> {
-    let projects = store.projects().await?.into_iter().map(|listed| ListedProject {
+pub async fn list(store: web::Data<Store>, page: web::Query<PageQuery>) -> Result<HttpResponse, ApiError> {
+    let (listed, count) = store.projects(page.page()?).await?;
+    let projects = listed.into_iter().map(|listed| ListedProject {
         id: listed.id,
         name: listed.name,
         revision: listed.revision,
         changed_at: listed.changed_at,
     });
-    Ok(web::Json(projects.collect()))
+    Ok(HttpResponse::Ok().insert_header((TOTAL, count)).json(projects.collect::<Vec<_>>()))
 }
 
 /// Makes a project from a document.
@@ -76,11 +84,24 @@ pub async fn list(store: web::Data<Store>) -> Result<web::Json<Vec<ListedProject
     responses((status = 201, body = StoredProject), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/projects")]
-pub async fn create(store: web::Data<Store>, body: web::Bytes) -> Result<HttpResponse, ApiError> {
-    let (project, text) = document(&body)?;
-    let stored = adopt(&store, &project.name, text).await?;
-    let etag = etag(stored.revision);
-    Ok(HttpResponse::Created().insert_header((ETAG, etag)).json(with_document(stored)?))
+pub async fn create(
+    store: web::Data<Store>,
+    asking: Asking,
+    body: Document,
+) -> Result<HttpResponse, ApiError> {
+    let (name, unpacked) = asking
+        .work
+        .run(asking.client.clone(), move |bench| {
+            let (project, text) = document(body.0.bytes())?;
+            Assets::check(&project).map_err(ApiError::invalid)?;
+            Ok((project.name, adopt::unpacked(text, &bench.helper)))
+        })
+        .await?;
+    let stored = adopt::keep(&store, &name, unpacked).await?;
+    let (etag, body) = (etag(stored.revision), with_document(&stored)?);
+    let mut created = HttpResponse::Created();
+    let created = created.insert_header((ETAG, etag)).content_type("application/json");
+    Ok(created.body(Sent::new(Arc::new(body), &asking.request)?))
 }
 
 /// A project; its revision is the `ETag`.
@@ -89,10 +110,16 @@ pub async fn create(store: web::Data<Store>, body: web::Bytes) -> Result<HttpRes
     responses((status = 200, body = StoredProject), (status = 404, body = ProblemDocument))
 )]
 #[get("/api/projects/{id}")]
-pub async fn read(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
+pub async fn read(
+    store: web::Data<Store>,
+    id: web::Path<String>,
+    request: HttpRequest,
+) -> Result<HttpResponse, ApiError> {
     let stored = store.read(&id).await?;
-    let etag = etag(stored.revision);
-    Ok(HttpResponse::Ok().insert_header((ETAG, etag)).json(with_document(stored)?))
+    let (etag, body) = (etag(stored.revision), with_document(&stored)?);
+    let mut found = HttpResponse::Ok();
+    let found = found.insert_header((ETAG, etag)).content_type("application/json");
+    Ok(found.body(Sent::new(Arc::new(body), &request)?))
 }
 
 /// Saves a project as its next revision. `If-Match` names the revision it is based on.
@@ -110,43 +137,50 @@ pub async fn read(store: web::Data<Store>, id: web::Path<String>) -> Result<Http
 #[put("/api/projects/{id}")]
 pub async fn save(
     store: web::Data<Store>,
+    asking: Asking,
     id: web::Path<String>,
-    request: HttpRequest,
-    body: web::Bytes,
+    body: Document,
 ) -> Result<HttpResponse, ApiError> {
-    let base = base_revision(&request)?;
-    let (project, text) = document(&body)?;
-    let revision = store.save(&id, base, &project.name, text, "edited").await?;
+    let base = base_revision(&asking.request)?;
+    let (name, text) = asking.work.run(asking.client, move |_| checked(body.0.bytes())).await?;
+    let revision = store.save(&id, base, &name, &text, "edited").await?;
     Ok(HttpResponse::Ok().insert_header((ETAG, etag(revision))).json(Saved { revision }))
 }
 
-/// Deletes a project, its revisions and its links.
-#[utoipa::path(operation_id = "delete_project", 
-    params(("id" = String, Path)),
-    responses((status = 204), (status = 404, body = ProblemDocument))
+/// Deletes a project, its revisions and its links; with `If-Match`, only at that revision.
+#[utoipa::path(operation_id = "delete_project",
+    params(("id" = String, Path), ("If-Match" = Option<String>, Header)),
+    responses((status = 204), (status = 404, body = ProblemDocument), (status = 412, body = ProblemDocument))
 )]
 #[delete("/api/projects/{id}")]
-pub async fn delete(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
-    store.delete(&id).await?;
+pub async fn delete(
+    store: web::Data<Store>,
+    id: web::Path<String>,
+    request: HttpRequest,
+) -> Result<HttpResponse, ApiError> {
+    let base = request.headers().contains_key(IF_MATCH).then(|| base_revision(&request)).transpose()?;
+    store.delete(&id, base).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// A project's revisions, newest first.
-#[utoipa::path(operation_id = "list_revisions", 
-    params(("id" = String, Path)),
+/// A part of a project's revisions, newest first. `X-Total` says how many there are.
+#[utoipa::path(operation_id = "list_revisions",
+    params(("id" = String, Path), PageQuery),
     responses((status = 200, body = Vec<ListedRevision>), (status = 404, body = ProblemDocument))
 )]
 #[get("/api/projects/{id}/revisions")]
 pub async fn revisions(
     store: web::Data<Store>,
     id: web::Path<String>,
-) -> Result<web::Json<Vec<ListedRevision>>, ApiError> {
-    let revisions = store.revisions(&id).await?.into_iter().map(|revision| ListedRevision {
+    page: web::Query<PageQuery>,
+) -> Result<HttpResponse, ApiError> {
+    let (found, count) = store.revisions(&id, page.page()?).await?;
+    let revisions = found.into_iter().map(|revision| ListedRevision {
         revision: revision.revision,
         note: revision.note,
         created_at: revision.created_at,
     });
-    Ok(web::Json(revisions.collect()))
+    Ok(HttpResponse::Ok().insert_header((TOTAL, count)).json(revisions.collect::<Vec<_>>()))
 }
 
 /// A project as it was at a revision.
@@ -158,8 +192,10 @@ pub async fn revisions(
 pub async fn read_revision(
     store: web::Data<Store>,
     path: web::Path<(String, i64)>,
-) -> Result<web::Json<StoredProject>, ApiError> {
-    Ok(web::Json(with_document(store.read_revision(&path.0, path.1).await?)?))
+    request: HttpRequest,
+) -> Result<HttpResponse, ApiError> {
+    let stored = store.read_revision(&path.0, path.1).await?;
+    sent("application/json", with_document(&stored)?, &request)
 }
 
 /// Brings a revision back, as the next one. `If-Match` names the revision that is current.
@@ -169,22 +205,29 @@ pub async fn read_revision(
         (status = 200, body = Saved),
         (status = 404, body = ProblemDocument),
         (status = 412, body = ProblemDocument),
+        (status = 422, body = ProblemDocument),
         (status = 428, body = ProblemDocument)
     )
 )]
 #[post("/api/projects/{id}/revisions/{revision}/restore")]
 pub async fn restore(
     store: web::Data<Store>,
+    asking: Asking,
     path: web::Path<(String, i64)>,
-    request: HttpRequest,
 ) -> Result<HttpResponse, ApiError> {
     let (id, revision) = path.into_inner();
-    let base = base_revision(&request)?;
+    let base = base_revision(&asking.request)?;
     let old = store.read_revision(&id, revision).await?;
-    let (project, text) = document(old.text.as_bytes())?;
+    let (name, text) = asking.work.run(asking.client, move |_| checked(old.text.as_bytes())).await?;
     let note = format!("restored from revision {revision}");
-    let revision = store.save(&id, base, &project.name, text, &note).await?;
+    let revision = store.save(&id, base, &name, &text, &note).await?;
     Ok(HttpResponse::Ok().insert_header((ETAG, etag(revision))).json(Saved { revision }))
+}
+
+/// A document that was checked: its name and its text.
+fn checked(bytes: &[u8]) -> Result<(String, String), ApiError> {
+    let (project, text) = document(bytes)?;
+    Ok((project.name, text.to_owned()))
 }
 
 /// A document as it was sent, and what it says.
@@ -194,10 +237,10 @@ fn document(bytes: &[u8]) -> Result<(Project, &str), ApiError> {
     Ok((Project::from_json(text).map_err(ApiError::invalid)?, text))
 }
 
-fn with_document(stored: Document) -> Result<StoredProject, ApiError> {
-    let document =
-        serde_json::from_str(&stored.text).map_err(|error| ApiError::internal(error.to_string()))?;
-    Ok(StoredProject { id: stored.id, revision: stored.revision, document })
+/// A stored project as [`StoredProject`]. The document goes out as it came in: it was checked then.
+fn with_document(stored: &zolvet_store::Document) -> Result<Vec<u8>, ApiError> {
+    let document: &RawValue = serde_json::from_str(&stored.text).map_err(ApiError::internal)?;
+    json(&StoredProject { id: stored.id.clone(), revision: stored.revision, document })
 }
 
 fn etag(revision: i64) -> String {

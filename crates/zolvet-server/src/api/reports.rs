@@ -1,6 +1,6 @@
 //! Reports on a piece, and CSS read into coats.
 
-use actix_web::{post, web};
+use actix_web::{HttpResponse, post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -12,8 +12,8 @@ use zolvet_core::model::{Coat, Id, Project};
 use zolvet_core::report::{CoatOutline, ColourForms, Report, coat_outline, colour_forms, report};
 use zolvet_core::resolve::split_ramp;
 
-use super::{piece_in, project_in, scene_in};
-use crate::Work;
+use super::{Asking, piece_in, project_in, scene_in};
+use crate::body::Question;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
@@ -47,12 +47,9 @@ pub struct ResolveRequest {
     responses((status = 200, body = Report), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/resolve")]
-pub async fn resolve(
-    work: web::Data<Work>,
-    body: web::Json<ResolveRequest>,
-) -> Result<web::Json<Report>, ApiError> {
-    let found = work
-        .run(move |bench| {
+pub async fn resolve(asking: Asking, body: Question<ResolveRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             if let Some(line) = body.line
@@ -66,8 +63,7 @@ pub async fn resolve(
             report(&project, scene, (&body.piece, body.line), wanted, &assets, &bench.cache)
                 .ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))
         })
-        .await?;
-    Ok(web::Json(found))
+        .await
 }
 
 /// Where one coat lies on the scene.
@@ -76,12 +72,9 @@ pub async fn resolve(
     responses((status = 200, body = CoatOutline), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/outline")]
-pub async fn outline(
-    work: web::Data<Work>,
-    body: web::Json<CoatRequest>,
-) -> Result<web::Json<CoatOutline>, ApiError> {
-    let found = work
-        .run(move |bench| {
+pub async fn outline(asking: Asking, body: Question<CoatRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
@@ -89,8 +82,7 @@ pub async fn outline(
             coat_outline(&project, scene, piece, &body.coat, &bench.assets(&project)?)
                 .ok_or_else(|| ApiError::invalid_at("/coat", unknown()))
         })
-        .await?;
-    Ok(web::Json(found))
+        .await
 }
 
 /// Which coat is asked about.
@@ -120,22 +112,19 @@ pub struct SplitCoats {
     responses((status = 200, body = SplitCoats), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/split")]
-pub async fn split(
-    work: web::Data<Work>,
-    body: web::Json<CoatRequest>,
-) -> Result<web::Json<SplitCoats>, ApiError> {
-    let coats = work
-        .run(move |bench| {
+pub async fn split(asking: Asking, body: Question<CoatRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
             let unknown = || format!("expected the id of a ramp, found \"{}\"", body.coat);
-            split_ramp(&project, scene, piece, body.coat.as_str(), &bench.assets(&project)?)
+            let coats = split_ramp(&project, scene, piece, body.coat.as_str(), &bench.assets(&project)?)
                 .ok_or_else(|| ApiError::invalid_at("/coat", unknown()))?
-                .map_err(|error| ApiError::invalid_at("/coat", error.to_string()))
+                .map_err(|error| ApiError::invalid_at("/coat", error.to_string()))?;
+            Ok(SplitCoats { coats })
         })
-        .await?;
-    Ok(web::Json(SplitCoats { coats }))
+        .await
 }
 
 /// CSS to read.
@@ -160,10 +149,15 @@ pub struct CssCoats {
     responses((status = 200, body = CssCoats), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/css")]
-pub async fn read_css(body: web::Json<CssRequest>) -> Result<web::Json<CssCoats>, ApiError> {
-    let read = css::read(&body.css)
-        .map_err(|error| ApiError::invalid_at(&format!("{}:{}", error.line, error.column), error.message))?;
-    Ok(web::Json(CssCoats { coats: read.coats, remarks: read.remarks }))
+pub async fn read_css(asking: Asking, body: Question<CssRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |_, body| {
+            let read = css::read(&body.css).map_err(|error| {
+                ApiError::invalid_at(&format!("{}:{}", error.line, error.column), error.message)
+            })?;
+            Ok(CssCoats { coats: read.coats, remarks: read.remarks })
+        })
+        .await
 }
 
 /// Colours to be put in other forms.
@@ -179,11 +173,14 @@ pub struct ColoursRequest {
     responses((status = 200, body = Vec<ColourForms>), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/colours")]
-pub async fn colours(body: web::Json<ColoursRequest>) -> Result<web::Json<Vec<ColourForms>>, ApiError> {
-    if body.colours.len() > 64 {
-        return Err(ApiError::invalid_at("/colours", "expected at most 64 colours"));
-    }
-    let forms = colour_forms(&body.colours)
-        .map_err(|(at, error)| ApiError::invalid_at(&format!("/colours/{at}"), error.to_string()))?;
-    Ok(web::Json(forms))
+pub async fn colours(asking: Asking, body: Question<ColoursRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |_, body| {
+            if body.colours.len() > 64 {
+                return Err(ApiError::invalid_at("/colours", "expected at most 64 colours"));
+            }
+            colour_forms(&body.colours)
+                .map_err(|(at, error)| ApiError::invalid_at(&format!("/colours/{at}"), error.to_string()))
+        })
+        .await
 }

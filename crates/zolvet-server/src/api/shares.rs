@@ -10,8 +10,8 @@ use zolvet_core::report::{Report, report};
 use zolvet_core::resolve;
 use zolvet_store::{Share, Store};
 
-use super::scene_in;
-use crate::Work;
+use super::{Asking, PageQuery, json, scene_in};
+use crate::body::Question;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
@@ -60,21 +60,34 @@ impl From<Share> for Link {
 #[post("/api/projects/{id}/shares")]
 pub async fn create(
     store: web::Data<Store>,
+    asking: Asking,
     id: web::Path<String>,
-    body: web::Json<ShareRequest>,
+    body: Question<ShareRequest>,
 ) -> Result<HttpResponse, ApiError> {
     let stored = store.read(&id).await?;
-    let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
-    let scene = scene_in(&project, &body.scene)?;
-    let share = store.share(&id, scene.id.as_str()).await?;
+    let scene = asking
+        .work
+        .ask(asking.client, body, move |_, body| {
+            let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
+            Ok(scene_in(&project, &body.scene)?.id.clone())
+        })
+        .await?;
+    let share = store.share(&id, scene.as_str()).await?;
     Ok(HttpResponse::Created().json(Link::from(share)))
 }
 
 /// A project's links, newest first.
-#[utoipa::path(operation_id = "list_shares", params(("id" = String, Path)), responses((status = 200, body = Vec<Link>)))]
+#[utoipa::path(operation_id = "list_shares",
+    params(("id" = String, Path), PageQuery),
+    responses((status = 200, body = Vec<Link>))
+)]
 #[get("/api/projects/{id}/shares")]
-pub async fn list(store: web::Data<Store>, id: web::Path<String>) -> Result<web::Json<Vec<Link>>, ApiError> {
-    Ok(web::Json(store.shares(&id).await?.into_iter().map(Link::from).collect()))
+pub async fn list(
+    store: web::Data<Store>,
+    id: web::Path<String>,
+    page: web::Query<PageQuery>,
+) -> Result<web::Json<Vec<Link>>, ApiError> {
+    Ok(web::Json(store.shares(&id, page.page()?).await?.into_iter().map(Link::from).collect()))
 }
 
 /// Ends a link for good.
@@ -118,14 +131,14 @@ pub struct SharedPiece {
 #[get("/api/shared/{token}")]
 pub async fn read(
     store: web::Data<Store>,
-    work: web::Data<Work>,
+    asking: Asking,
     token: web::Path<String>,
-) -> Result<web::Json<Shared>, ApiError> {
+) -> Result<HttpResponse, ApiError> {
     let (scene_id, stored) = store.shared(&token).await?;
-    let shared = work
-        .run(move |bench| {
+    asking
+        .kept("page", "application/json", (scene_id, stored), |bench, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
-            let scene = scene_in(&project, &scene_id)?;
+            let scene = scene_in(&project, scene_id)?;
             let assets = bench.assets(&project)?;
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
@@ -133,7 +146,7 @@ pub async fn read(
                 let report = report(&project, scene, asked, Wanted::default(), &assets, &bench.cache)?;
                 Some(SharedPiece { name: piece.name.clone(), report })
             });
-            Ok(Shared {
+            json(&Shared {
                 project: project.name.clone(),
                 scene: scene.name.clone(),
                 width: scene.width.get(),
@@ -141,8 +154,7 @@ pub async fn read(
                 pieces: pieces.collect(),
             })
         })
-        .await?;
-    Ok(web::Json(shared))
+        .await
 }
 
 /// The picture of what a link shows, at two device pixels for one px.
@@ -153,20 +165,17 @@ pub async fn read(
 #[get("/api/shared/{token}/picture.png")]
 pub async fn shared_picture(
     store: web::Data<Store>,
-    work: web::Data<Work>,
+    asking: Asking,
     token: web::Path<String>,
 ) -> Result<HttpResponse, ApiError> {
     let (scene_id, stored) = store.shared(&token).await?;
-    let png = work
-        .run(move |bench| {
+    asking
+        .kept("picture", "image/png", (scene_id, stored), |bench, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
-            let scene = resolve::scene(&project, scene_in(&project, &scene_id)?, &bench.assets(&project)?);
-            let largest = scene.width.max(scene.height).max(1.0);
-            let scale = (f64::from(zolvet_core::model::limits::PICTURE_SIDE) / largest).min(2.0);
-            let view = View::whole(&scene, scale);
+            let scene = resolve::scene(&project, scene_in(&project, scene_id)?, &bench.assets(&project)?);
+            let view = View::whole(&scene, View::largest_scale(&scene, 2.0));
             let picture = picture(&scene, &view, &Part::default(), Rounding::Nearest, &bench.cache);
-            picture.to_png().map_err(|error| ApiError::internal(error.to_string()))
+            picture.to_png().map_err(ApiError::internal)
         })
-        .await?;
-    Ok(HttpResponse::Ok().content_type("image/png").insert_header(("Cache-Control", "no-store")).body(png))
+        .await
 }

@@ -1,5 +1,5 @@
 import { type RefObject, useEffect, useRef, useState } from 'react';
-import type { Project, Scene } from '../../api/client';
+import { editor, type Project, type Scene } from '../../api/client';
 import { onlyScene, sceneOf } from '../../document/store';
 import type { Region } from './useRoom';
 
@@ -64,7 +64,7 @@ class Painter {
       } catch (error) {
         this.tell(error instanceof TypeError ? 'The service does not answer.' : (error as Error).message);
         // A busy or absent service is asked again.
-        if (error instanceof TypeError || (error as Failure).status === 503) {
+        if (error instanceof TypeError || [409, 503].includes((error as Failure).status ?? 0)) {
           await new Promise((resolve) => window.setTimeout(resolve, 500));
           this.waiting = true;
         }
@@ -108,7 +108,7 @@ async function paint(canvas: HTMLCanvasElement | null, shown: Shown) {
   };
   const response = await fetch('/api/preview', {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { ...editor, 'Content-Type': 'application/json', 'Zolvet-Question': 'stage' },
     body: JSON.stringify(question),
   });
   if (!response.ok) {

@@ -1,0 +1,204 @@
+//! What is kept never shows: whatever a document was before, with everything of it still kept, each of its pictures
+//! equals, byte for byte, what a new process draws.
+//!
+//! A short run each time; `PROPTEST_CASES=20000 cargo test --release -p zolvet-core --test warm` is a long one.
+
+#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+
+mod common;
+
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::io::Write;
+use std::process::{Command, Stdio};
+
+use common::document;
+use proptest::prelude::*;
+use serde_json::{Value, json};
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, View, picture, render};
+use zolvet_core::handoff::shown_as_css;
+use zolvet_core::model::{Id, Project};
+use zolvet_core::resolve;
+
+/// A hash of every picture of a project: whole and in parts, at several scales, in each arithmetic, and as browsers draw.
+fn pictures(project: &Project, cache: &MaskCache) -> Vec<u64> {
+    let assets = Assets::carried_by(project);
+    let scene = resolve::scene(project, &project.scenes[0], &assets);
+    let (whole, close) =
+        (View::whole(&scene, 1.0), View { x: 11.3, y: 7.0, scale: 2.0, width: 90, height: 70 });
+    let first = scene.pieces.first().map(|piece| piece.id.clone());
+    let coat = scene.pieces.iter().flat_map(|piece| &piece.coats).map(|coat| coat.id.clone()).next();
+    let coat = coat.unwrap_or_else(|| Id::new("none").unwrap());
+    let parts = [
+        Part::default(),
+        Part { shadow_only: true, ..Part::default() },
+        Part { piece: first, ..Part::default() },
+        Part { coats: Coats::None, ..Part::default() },
+        Part { coats: Coats::Only(coat.clone()), ..Part::default() },
+        Part { coats: Coats::Without(coat), ..Part::default() },
+    ];
+    let hash = |bytes: &[u8]| {
+        let mut hasher = DefaultHasher::new();
+        bytes.hash(&mut hasher);
+        hasher.finish()
+    };
+    let mut found = Vec::new();
+    for manner in [Manner::Exact, Manner::Css, Manner::Svg] {
+        for part in &parts {
+            let part = Part { manner, ..part.clone() };
+            for view in [&whole, &close] {
+                found.push(hash(&picture(&scene, view, &part, Rounding::Nearest, cache).rgba));
+            }
+        }
+    }
+    let floats = render(&scene, &close, &Part::default(), cache);
+    let bits: Vec<u8> =
+        floats.pixels.iter().flatten().flat_map(|part| part.to_bits().to_ne_bytes()).collect();
+    found.push(hash(&bits));
+    found.push(hash(&shown_as_css(&scene, &[], &close, &Part::default(), cache).rgba));
+    found
+}
+
+/// Set for a process that draws what it reads and nothing before.
+const FRESH: &str = "ZOLVET_DRAW_FRESH";
+
+/// What [`fresh`] starts draws the document it is given; without one, two new processes draw the same.
+#[test]
+fn a_new_process_draws_what_it_reads() {
+    if std::env::var_os(FRESH).is_some() {
+        let project = Project::from_json(&std::io::read_to_string(std::io::stdin()).unwrap()).unwrap();
+        println!("\nDRAWN {}", json!(pictures(&project, &MaskCache::default())));
+        return;
+    }
+    let document = json!({"schema": 1, "name": "n", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "scenes": [{"id": "a", "name": "A", "width": 60, "height": 50, "theme": "t",
+            "ground": {"kind": "solid", "colour": "#e8e4da"}, "pieces": []}]});
+    assert_eq!(fresh(&document), fresh(&document));
+}
+
+/// The same in a process that has kept nothing.
+fn fresh(document: &Value) -> Vec<u64> {
+    let mut child = Command::new(std::env::current_exe().unwrap())
+        .args(["--exact", "a_new_process_draws_what_it_reads", "--nocapture"])
+        .env(FRESH, "1")
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .spawn()
+        .unwrap();
+    child.stdin.take().unwrap().write_all(document.to_string().as_bytes()).unwrap();
+    let output = child.wait_with_output().unwrap();
+    let text = String::from_utf8(output.stdout).unwrap();
+    let line = text.lines().find_map(|line| line.strip_prefix("DRAWN ")).unwrap_or_else(|| panic!("{text}"));
+    serde_json::from_str(line).unwrap()
+}
+
+/// The places of a value that a change can be made at: numbers, truths and words.
+fn places(value: &Value, at: &str, found: &mut Vec<String>) {
+    match value {
+        Value::Object(fields) => {
+            fields.iter().for_each(|(name, value)| places(value, &format!("{at}/{name}"), found))
+        }
+        Value::Array(items) => {
+            items.iter().enumerate().for_each(|(i, item)| places(item, &format!("{at}/{i}"), found))
+        }
+        Value::Null => {}
+        _ => found.push(at.to_owned()),
+    }
+}
+
+/// Words that stand for one another.
+const WORDS: [&[&str]; 10] = [
+    &["normal", "multiply", "screen", "color-burn", "luminosity"],
+    &["keep", "cut_out", "hide"],
+    &["add", "subtract", "intersect", "exclude"],
+    &["outside", "centre", "inside"],
+    &["miter", "round", "bevel"],
+    &["cover", "contain", "tile", "stretch"],
+    &["fill", "ground", "light", "picture"],
+    &["drop", "inner"],
+    &["box", "ellipse"],
+    &["left", "right", "centre"],
+];
+
+fn changed(value: &Value, chance: u64) -> Value {
+    match value {
+        Value::Bool(on) => json!(!on),
+        Value::Number(number) => {
+            let number = number.as_f64().unwrap_or(0.0);
+            json!([number + 1.0, number * 0.5, number + 0.25, 0.0, number + 37.0, 1.0][chance as usize % 6])
+        }
+        Value::String(word) => match WORDS.iter().find(|words| words.contains(&word.as_str())) {
+            Some(words) => json!(words[chance as usize % words.len()]),
+            None if word.starts_with('#') => json!(["#102030", "#f0e0d0", "#abcdef80"][chance as usize % 3]),
+            None => json!(format!("{word}i")),
+        },
+        other => other.clone(),
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::with_cases(
+        std::env::var("PROPTEST_CASES").ok().and_then(|cases| cases.parse().ok()).unwrap_or(12)
+    ) })]
+
+    #[test]
+    fn warm_equals_fresh(first in document(), choices in prop::collection::vec((any::<u64>(), any::<u64>()), 1..6)) {
+        prop_assume!(Project::from_value(&first).is_ok_and(|project| project.scenes[0].pieces.iter().any(|piece| !project.coats_of(piece).is_empty())));
+        let cache = MaskCache::default();
+        let (mut document, mut history) = (first, Vec::new());
+        pictures(&Project::from_value(&document).unwrap(), &cache);
+        for (place, chance) in choices {
+            let mut found = Vec::new();
+            places(&document["scenes"][0], "/scenes/0", &mut found);
+            let at = &found[place as usize % found.len()];
+            let mut next = document.clone();
+            let value = next.pointer_mut(at).unwrap();
+            *value = changed(value, chance);
+            // What is no document any more changes nothing.
+            let Ok(project) = Project::from_value(&next) else { continue };
+            if next == document {
+                continue;
+            }
+            history.push(format!("{at}: {} to {}", document.pointer(at).unwrap(), next.pointer(at).unwrap()));
+            document = next;
+            prop_assert_eq!(pictures(&project, &cache), fresh(&document), "after {:?} in {}", history, document);
+        }
+    }
+}
+
+fn project(piece: Value) -> Project {
+    Project::from_value(&with(piece)).unwrap()
+}
+
+fn with(piece: Value) -> Value {
+    json!({"schema": 1, "name": "t", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "scenes": [{"id": "a", "name": "A", "width": 420, "height": 160, "theme": "t", "ground": {"kind": "none"}, "pieces": [piece]}]})
+}
+
+/// Defects that were there: pictures that differ in one thing only, which was not told apart.
+#[test]
+fn what_differs_in_one_thing_is_told_apart() {
+    let gradient = json!({"kind": "linear", "angle": 90, "stops": [{"at": 0, "colour": "#f00"}, {"at": 1, "colour": "#00f"}]});
+    let text = |width: Value| {
+        json!({"id": "p", "name": "p", "x": 10, "y": 10, "fill": gradient, "wear": {"coats": []},
+        "shape": {"kind": "text", "string": "Row 7", "font": "Figtree", "size": 40, "weight": 700, "line_height": 1.2, "width": width}})
+    };
+    let own = |w: f64| {
+        json!({"id": "p", "name": "p", "x": 40, "y": 30, "fill": gradient, "shape": {"kind": "box", "w": w, "h": 60},
+        "wear": {"coats": [{"id": "d", "name": "d", "on": true, "kind": "drop", "offset": {"x": 8, "y": 30}, "blur": 6, "spread": 0,
+            "colour": {"from": "picture"}, "substitute": {"shape": {"kind": "ellipse", "w": 90, "h": 30}, "x": 0, "y": 40}}]}})
+    };
+    let thick = |hole: f64| {
+        json!({"id": "p", "name": "p", "x": 40, "y": 30, "fill": {"kind": "none"}, "wear": {"coats": [
+        {"id": "e", "name": "e", "on": true, "kind": "extrude", "offset": {"x": 60, "y": 0}, "near": "#f00", "far": "#00f"}]},
+        "shape": {"kind": "path", "d": format!("M0 0 H60 V60 H0 Z M20 20 V40 H{hole} V20 Z"), "viewbox": [0, 0, 60, 60], "w": 60, "h": 60}})
+    };
+    for (before, after) in
+        [(text(json!(null)), text(json!(380))), (own(90.0), own(120.0)), (thick(40.0), thick(25.0))]
+    {
+        let cache = MaskCache::default();
+        let _ = pictures(&project(before), &cache);
+        let (warm, anew) = (pictures(&project(after.clone()), &cache), fresh(&with(after.clone())));
+        assert_eq!(warm, anew, "{after}");
+    }
+}

@@ -1,0 +1,183 @@
+//! What requests bring, read with limits on size, time and all of it together.
+
+use std::marker::PhantomData;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicUsize, Ordering};
+use std::time::Duration;
+
+use actix_web::dev::Payload;
+use actix_web::http::StatusCode;
+use actix_web::http::header::{CONTENT_ENCODING, CONTENT_LENGTH, CONTENT_TYPE};
+use actix_web::{FromRequest, HttpRequest, web};
+use futures_util::future::LocalBoxFuture;
+use serde::de::DeserializeOwned;
+use zolvet_core::model::limits;
+
+use crate::error::ApiError;
+
+/// Bytes a request may have: a document and what is asked of it.
+const REQUEST_BYTES: usize = limits::DOCUMENT_BYTES + 64 * 1024;
+/// Bytes of all requests that are here at the same time.
+const ALL_BYTES: usize = 160 << 20;
+/// How long the next part of a request may take, and all of it.
+const NEXT_PART: Duration = Duration::from_secs(10);
+const WHOLE: Duration = Duration::from_secs(60);
+
+/// Bytes of the requests that are here.
+#[derive(Debug, Clone, Default)]
+pub struct Room(Arc<AtomicUsize>);
+
+/// The bytes of a request; their room is given back with them.
+#[derive(Debug)]
+pub struct Body {
+    bytes: Vec<u8>,
+    room: Room,
+}
+
+impl Drop for Body {
+    fn drop(&mut self) {
+        self.room.0.fetch_sub(self.bytes.capacity(), Ordering::Relaxed);
+    }
+}
+
+impl Body {
+    /// What came.
+    pub fn bytes(&self) -> &[u8] {
+        &self.bytes
+    }
+
+    async fn read(request: &HttpRequest, payload: &mut Payload, most: usize) -> Result<Self, ApiError> {
+        let header = |name| request.headers().get(name).and_then(|value| value.to_str().ok());
+        if header(CONTENT_ENCODING).is_some_and(|coding| !coding.eq_ignore_ascii_case("identity")) {
+            let detail = "Requests are taken uncompressed: leave Content-Encoding out.";
+            return Err(ApiError::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "encoding", "Compressed", detail));
+        }
+        let length = header(CONTENT_LENGTH).and_then(|length| length.parse().ok()).unwrap_or(0);
+        if length > most {
+            return Err(too_large(most));
+        }
+        let room =
+            request.app_data::<web::Data<Room>>().map(|room| room.get_ref().clone()).unwrap_or_default();
+        let mut body = Self { bytes: Vec::new(), room };
+        body.reserve(length)?;
+        let mut payload = web::Payload::from_request(request, payload)
+            .await
+            .map_err(|_| ApiError::invalid_at("", "expected a request body"))?;
+        let whole = tokio::time::timeout(WHOLE, async {
+            loop {
+                let part = tokio::time::timeout(NEXT_PART, futures_util::StreamExt::next(&mut payload)).await;
+                match part.map_err(|_| too_slow())? {
+                    None => return Ok(()),
+                    Some(part) => {
+                        let part = part.map_err(|error| {
+                            ApiError::invalid_at("", format!("expected the whole request body: {error}"))
+                        })?;
+                        if body.bytes.len() + part.len() > most {
+                            return Err(too_large(most));
+                        }
+                        body.reserve(part.len())?;
+                        body.bytes.extend_from_slice(&part);
+                    }
+                }
+            }
+        });
+        whole.await.map_err(|_| too_slow())??;
+        Ok(body)
+    }
+
+    /// Makes room for more bytes, unless there is no room left for anybody.
+    fn reserve(&mut self, more: usize) -> Result<(), ApiError> {
+        let before = self.bytes.capacity();
+        if self.bytes.len() + more <= before {
+            return Ok(());
+        }
+        if self.room.0.load(Ordering::Relaxed) + more > ALL_BYTES {
+            return Err(ApiError::busy(
+                "Too many large requests are here at the same time; nothing is lost.",
+            ));
+        }
+        self.bytes.reserve(more);
+        self.room.0.fetch_add(self.bytes.capacity() - before, Ordering::Relaxed);
+        Ok(())
+    }
+}
+
+fn too_large(most: usize) -> ApiError {
+    let detail = format!("This request may have {} MB; nothing of it was taken.", most >> 20);
+    ApiError::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
+}
+
+fn too_slow() -> ApiError {
+    let detail = "The request did not arrive in time; nothing of it was taken. Send it again.";
+    ApiError::new(StatusCode::REQUEST_TIMEOUT, "too-slow", "Too slow", detail)
+}
+
+/// A question in JSON, not understood yet: that may take a while, and is done where computing is done.
+pub struct Question<T> {
+    body: Body,
+    means: PhantomData<fn() -> T>,
+}
+
+impl<T: DeserializeOwned> Question<T> {
+    /// What is asked.
+    pub fn read(&self) -> Result<T, ApiError> {
+        serde_json::from_slice(&self.body.bytes).map_err(|error| {
+            let place = format!("{}:{}", error.line(), error.column());
+            ApiError::invalid_at(&place, error.to_string())
+        })
+    }
+}
+
+impl<T: 'static> FromRequest for Question<T> {
+    type Error = ApiError;
+    type Future = LocalBoxFuture<'static, Result<Self, ApiError>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let (request, mut payload) = (request.clone(), payload.take());
+        Box::pin(async move {
+            expect_json(&request)?;
+            let body = Body::read(&request, &mut payload, REQUEST_BYTES).await?;
+            Ok(Self { body, means: PhantomData })
+        })
+    }
+}
+
+/// A project document as it was sent.
+pub struct Document(pub Body);
+
+impl FromRequest for Document {
+    type Error = ApiError;
+    type Future = LocalBoxFuture<'static, Result<Self, ApiError>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let (request, mut payload) = (request.clone(), payload.take());
+        Box::pin(async move {
+            expect_json(&request)?;
+            Ok(Self(Body::read(&request, &mut payload, REQUEST_BYTES).await?))
+        })
+    }
+}
+
+/// An uploaded file.
+pub struct Upload(pub Body);
+
+impl FromRequest for Upload {
+    type Error = ApiError;
+    type Future = LocalBoxFuture<'static, Result<Self, ApiError>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let (request, mut payload) = (request.clone(), payload.take());
+        Box::pin(async move { Ok(Self(Body::read(&request, &mut payload, limits::UPLOAD_BYTES).await?)) })
+    }
+}
+
+/// Pages of others can send what looks like a form without asking; JSON they cannot.
+fn expect_json(request: &HttpRequest) -> Result<(), ApiError> {
+    let kind = request.headers().get(CONTENT_TYPE).and_then(|kind| kind.to_str().ok()).unwrap_or_default();
+    let essence = kind.split(';').next().unwrap_or_default().trim();
+    if essence.eq_ignore_ascii_case("application/json") {
+        return Ok(());
+    }
+    let detail = format!("Expected a Content-Type of application/json, found \"{kind}\".");
+    Err(ApiError::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "media-type", "Not JSON", detail))
+}

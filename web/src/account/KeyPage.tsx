@@ -1,0 +1,43 @@
+import { Button, PasswordInput, Text, Title } from '@mantine/core';
+import { useMutation } from '@tanstack/react-query';
+import { type FormEvent, useState } from 'react';
+import { answer, api } from '../api/client';
+import classes from './KeyPage.module.css';
+
+/** Asks for the owner's key, where others can reach the service. */
+export function KeyPage() {
+  const [key, setKey] = useState('');
+  const open = useMutation({
+    mutationFn: async () => answer(await api.POST('/api/session', { body: { key } })),
+    // Everything is asked for anew, now that it is answered.
+    onSuccess: () => window.location.reload(),
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    open.mutate();
+  };
+  return (
+    <main className={classes.page}>
+      <form className={classes.form} onSubmit={submit}>
+        <Text className={classes.name}>zolvet</Text>
+        <Title order={1} size="h3">
+          Open with the owner’s key
+        </Title>
+        <Text size="sm">
+          Others can reach this service, so only its owner works here. The key was shown when the service was
+          started for the first time. Links you were sent open without it.
+        </Text>
+        <PasswordInput
+          label="Owner’s key"
+          value={key}
+          onChange={(event) => setKey(event.currentTarget.value)}
+          error={open.error?.message}
+          autoFocus
+        />
+        <Button type="submit" loading={open.isPending} disabled={key.trim() === ''}>
+          Open
+        </Button>
+      </form>
+    </main>
+  );
+}
