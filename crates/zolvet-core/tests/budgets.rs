@@ -247,9 +247,12 @@ fn ask_everything(name: &str, document: &Value) {
     });
 }
 
+/// Five of them each time; with `ZOLVET_LONG=1` all, which takes a quarter of an hour.
 #[test]
 fn nasty_documents_end() {
-    for (name, document) in nasty_documents() {
+    let long = std::env::var_os("ZOLVET_LONG").is_some();
+    let asked = nasty_documents().into_iter().enumerate().filter(|(at, _)| long || at % 4 == 1);
+    for (_, (name, document)) in asked {
         ask_everything(name, &document);
     }
 }
@@ -375,9 +378,9 @@ fn nasty_files_end() {
             format!("<svg><filter id='f'><feOffset result='a'/>{merged}</filter></svg>"),
         ),
         (
-            "20000 filters",
+            "1000 filters",
             IncomingFormat::Svg,
-            format!("<svg>{}</svg>", "<filter id='f'><feDropShadow/></filter>".repeat(20_000)),
+            format!("<svg>{}</svg>", "<filter id='f'><feDropShadow/></filter>".repeat(1000)),
         ),
         ("a project of brackets", IncomingFormat::Json, "[".repeat(8_000_000)),
         ("a project of numbers", IncomingFormat::Json, format!("[{}0]", "0,".repeat(4_000_000))),
