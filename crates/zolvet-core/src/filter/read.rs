@@ -6,6 +6,7 @@ use usvg::roxmltree::Node;
 
 use super::{Curve, Input, Operator, Step};
 use crate::blend::BlendMode;
+use crate::budget;
 use crate::colour::{Rgba, linear_to_srgb, parse_css_colour};
 
 /// One primitive as it stands in a file.
@@ -46,6 +47,10 @@ pub(crate) fn primitives(filter: Node<'_, '_>) -> Vec<Written> {
 
 /// Where an element starts.
 pub(crate) fn place(node: Node<'_, '_>) -> String {
+    // Lines are counted from the start of the file.
+    if !budget::take(node.range().start as u64) {
+        return String::new();
+    }
     let at = node.document().text_pos_at(node.range().start);
     format!("{}:{}", at.row, at.col)
 }

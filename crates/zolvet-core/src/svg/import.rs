@@ -2,6 +2,7 @@
 
 use usvg::roxmltree::{Document, Node};
 
+use crate::budget;
 use crate::css::{colour_text, tidy};
 use crate::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, place, primitives, recognise};
 use crate::icon::{IconError, parsed};
@@ -20,6 +21,9 @@ pub fn import(svg: &str) -> Result<Incoming, IconError> {
     let document = parsed(svg)?;
     let (mut incoming, mut left) = (Incoming::default(), FileRoom::default());
     for node in document.descendants().filter(|node| node.tag_name().name() == "filter") {
+        if budget::is_stopped() {
+            break;
+        }
         filter(node, &mut incoming, &mut left);
     }
     if incoming.finishes.is_empty() && incoming.remarks.is_empty() {
