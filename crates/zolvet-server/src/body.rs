@@ -133,12 +133,8 @@ impl<T: 'static> FromRequest for Question<T> {
     type Future = LocalBoxFuture<'static, Result<Self, ApiError>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let (request, mut payload) = (request.clone(), payload.take());
-        Box::pin(async move {
-            expect_json(&request)?;
-            let body = Body::read(&request, &mut payload, REQUEST_BYTES).await?;
-            Ok(Self { body, means: PhantomData })
-        })
+        let body = json_body(request, payload);
+        Box::pin(async move { Ok(Self { body: body.await?, means: PhantomData }) })
     }
 }
 
@@ -150,11 +146,8 @@ impl FromRequest for Document {
     type Future = LocalBoxFuture<'static, Result<Self, ApiError>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let (request, mut payload) = (request.clone(), payload.take());
-        Box::pin(async move {
-            expect_json(&request)?;
-            Ok(Self(Body::read(&request, &mut payload, REQUEST_BYTES).await?))
-        })
+        let body = json_body(request, payload);
+        Box::pin(async move { Ok(Self(body.await?)) })
     }
 }
 
@@ -168,6 +161,17 @@ impl FromRequest for Upload {
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
         let (request, mut payload) = (request.clone(), payload.take());
         Box::pin(async move { Ok(Self(Body::read(&request, &mut payload, limits::UPLOAD_BYTES).await?)) })
+    }
+}
+
+fn json_body(
+    request: &HttpRequest,
+    payload: &mut Payload,
+) -> impl Future<Output = Result<Body, ApiError>> + use<> {
+    let (request, mut payload) = (request.clone(), payload.take());
+    async move {
+        expect_json(&request)?;
+        Body::read(&request, &mut payload, REQUEST_BYTES).await
     }
 }
 
