@@ -12,6 +12,7 @@ use crate::geometry::crossings::{MOST_LINES, TooIntricate};
 use crate::geometry::drawn;
 use crate::geometry::polygon::{Region, Rule};
 use crate::model::{JoinOp, StrokeCap, StrokeJoin, limits};
+use crate::syntax::LineIndex;
 
 /// What an icon covers.
 #[derive(Debug, Clone, PartialEq)]
@@ -134,10 +135,7 @@ fn crowded_element(svg: &str) -> Option<(u32, u32)> {
             (Some((start, count)), None, b'=') => {
                 *count += 1;
                 if *count > ATTRIBUTES {
-                    let before = &svg[..*start];
-                    let last = before.rsplit('\n').next().unwrap_or_default();
-                    let line = before.matches('\n').count() + 1;
-                    return Some((line as u32, last.chars().count() as u32 + 1));
+                    return Some(LineIndex::new(svg).of(*start));
                 }
             }
             (Some(_), None, _) => {}

@@ -31,4 +31,5 @@ pub mod report;
 pub mod resolve;
 mod rows;
 pub mod svg;
+mod syntax;
 pub mod tokens;

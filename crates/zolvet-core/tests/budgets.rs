@@ -316,8 +316,8 @@ fn nasty_files_end() {
         json!({"color": "#000", "offsetX": "1px", "offsetY": "1px", "blur": "1px", "spread": "0px"});
         64
     ];
-    let merges = "<feMergeNode in='a'/>".repeat(100);
-    let merged: String = (0..100).map(|_| format!("<feMerge result='a'>{merges}</feMerge>")).collect();
+    let merges = "<feMergeNode in='a'/>".repeat(400);
+    let merged: String = (0..400).map(|_| format!("<feMerge result='a'>{merges}</feMerge>")).collect();
     let files = [
         ("12000 var()", IncomingFormat::Css, vars),
         (
@@ -378,9 +378,9 @@ fn nasty_files_end() {
             format!("<svg><filter id='f'><feOffset result='a'/>{merged}</filter></svg>"),
         ),
         (
-            "1000 filters",
+            "20000 filters",
             IncomingFormat::Svg,
-            format!("<svg>{}</svg>", "<filter id='f'><feDropShadow/></filter>".repeat(1000)),
+            format!("<svg>{}</svg>", "<filter id='f'><feDropShadow/></filter>".repeat(20_000)),
         ),
         ("a project of brackets", IncomingFormat::Json, "[".repeat(8_000_000)),
         ("a project of numbers", IncomingFormat::Json, format!("[{}0]", "0,".repeat(4_000_000))),

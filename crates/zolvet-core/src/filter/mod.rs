@@ -15,7 +15,7 @@ use crate::colour::Rgba;
 
 pub(crate) use build::softness;
 pub use build::{of_piece, shadow_chain};
-pub(crate) use read::{MOST_PRIMITIVES, place, primitives};
+pub(crate) use read::{MOST_PRIMITIVES, primitives};
 pub(crate) use recognise::{Ink, Layer, Shaped, recognise};
 pub use write::markup;
 

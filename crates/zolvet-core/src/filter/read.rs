@@ -6,8 +6,8 @@ use usvg::roxmltree::Node;
 
 use super::{Curve, Input, Operator, Step};
 use crate::blend::BlendMode;
-use crate::budget;
 use crate::colour::{Rgba, linear_to_srgb, parse_css_colour};
+use crate::syntax::LineIndex;
 
 /// One primitive as it stands in a file.
 #[derive(Debug)]
@@ -26,7 +26,7 @@ pub(crate) struct Written {
 pub(crate) const MOST_PRIMITIVES: usize = 500;
 
 /// The primitives of a `<filter>` element, in their order, [`MOST_PRIMITIVES`] at most.
-pub(crate) fn primitives(filter: Node<'_, '_>) -> Vec<Written> {
+pub(crate) fn primitives(filter: Node<'_, '_>, lines: &LineIndex<'_>) -> Vec<Written> {
     let mut names = BTreeMap::new();
     let elements = filter.children().filter(Node::is_element);
     let known = elements.filter(|node| !["title", "desc", "metadata"].contains(&node.tag_name().name()));
@@ -40,19 +40,9 @@ pub(crate) fn primitives(filter: Node<'_, '_>) -> Vec<Written> {
                 names.insert(result.to_owned(), at);
             }
             let name = node.tag_name().name().to_owned();
-            Written { place: place(node), name, step, linear: is_linear(node) }
+            Written { place: lines.place(node.range().start), name, step, linear: is_linear(node) }
         })
         .collect()
-}
-
-/// Where an element starts.
-pub(crate) fn place(node: Node<'_, '_>) -> String {
-    // Lines are counted from the start of the file.
-    if !budget::take(node.range().start as u64) {
-        return String::new();
-    }
-    let at = node.document().text_pos_at(node.range().start);
-    format!("{}:{}", at.row, at.col)
 }
 
 /// `color-interpolation-filters` is inherited, and is linearRGB from the start.

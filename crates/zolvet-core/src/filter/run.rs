@@ -13,7 +13,7 @@ impl Graph {
     /// What the filter makes of a picture with `scale` pixels for one px. What would lie outside the picture is lost.
     ///
     /// A picture between is made when it is first used and dropped once it has been used last, so that few are there at
-    /// a time however many steps there are.
+    /// a time however many steps there are. The work it takes, [`Graph::cost`], is taken off the budget before.
     #[must_use]
     pub fn run(&self, source: &Canvas, scale: f64) -> Canvas {
         let Some(last) = self.steps.len().checked_sub(1) else { return source.clone() };
@@ -29,6 +29,12 @@ impl Graph {
         let made = vec![None; self.steps.len()];
         let mut run = Run { graph: self, source, scale, alpha: None, left, made };
         Rc::unwrap_or_clone(run.picture(Input::Step(last)))
+    }
+
+    /// Steps of work that it takes on a picture of so many pixels.
+    pub(crate) fn cost(&self, pixels: u64) -> u64 {
+        let pictures: usize = self.steps.iter().map(|step| step.inputs().len().max(1)).sum();
+        (pictures as u64).saturating_mul(pixels).saturating_mul(STEPS_A_PIXEL)
     }
 
     fn is_blurred(&self, input: &Input, scale: f64) -> bool {
@@ -67,7 +73,7 @@ struct Run<'a> {
     made: Vec<Option<Rc<Canvas>>>,
 }
 
-/// Steps of work for each pixel of a step.
+/// Steps of work for each pixel of each picture that a step works on.
 const STEPS_A_PIXEL: u64 = 60;
 
 /// Pictures that a step works with.
@@ -104,9 +110,7 @@ impl Run<'_> {
         let pixels = self.source.pixels.len() as u64;
         // What is kept for later, and what a step works with at a time.
         let pictures = self.made.iter().flatten().count() as u64 + AT_A_TIME;
-        if !budget::take(pixels * STEPS_A_PIXEL)
-            || !budget::hold(pictures * pixels * size_of::<Pixel>() as u64)
-        {
+        if !budget::hold(pictures * pixels * size_of::<Pixel>() as u64) {
             return self.source.clone();
         }
         let mut made = match &graph.steps[at] {

@@ -5,6 +5,7 @@ use serde::Serialize;
 use super::browser::painted_as;
 use super::{Fidelity, FidelityNote, Held, HeldFilter, Notes, Target};
 use crate::blend::{BlendMode, blend, over_in_8_bits};
+use crate::budget;
 use crate::compose::{Canvas, Manner, MaskCache, Part, Rounding, View, picture, render, render_onto};
 use crate::filter::{Graph, Input, Step};
 use crate::geometry::{RoundedBox, Silhouette};
@@ -251,6 +252,9 @@ fn filtered(held: &Held, graph: &Graph, view: &View, cache: &MaskCache) -> Canva
     let size = (f64::from(wide.width) / wide.scale, f64::from(wide.height) / wide.scale);
     let pieces = painted_as(&own, held.target, view.scale);
     let alone = Scene { width: size.0, height: size.1, ground: Paint::None, pieces, notes: Vec::new() };
+    if !budget::take(graph.cost(u64::from(wide.width) * u64::from(wide.height))) {
+        return Canvas::new(view.width, view.height);
+    }
     let mut painted = browser(&alone, &wide, cache);
     painted.round_to_8_bits();
     graph.run(&painted, view.scale).part(left as u32, top as u32, view.width, view.height)

@@ -9,7 +9,7 @@ use super::{Mask, Rect};
 /// Coverage of `outline`, whose quadratic curves are drawn as browsers draw them. Contours that are upright rectangles
 /// are drawn exactly.
 pub(crate) fn rasterize_coarsely(outline: &BezPath, transform: Affine, window: Rect) -> Mask {
-    let mut lines = Lines::default();
+    let mut lines = Lines { fine: Fine::Nearest, lines: Vec::new() };
     let placed = transform * outline;
     let mut rest = placed.elements();
     while !rest.is_empty() {
@@ -18,13 +18,13 @@ pub(crate) fn rasterize_coarsely(outline: &BezPath, transform: Affine, window: R
         lines.contour(&rest[..end]);
         rest = &rest[end..];
     }
-    cover(lines.0, window)
+    cover(lines.lines, window)
 }
 
 /// Coverage of a shape of four quarter ellipses and the straight lines between them; without corners, an exact rectangle. Each corner is its start, the point
 /// its tangents meet in, and its end.
 pub(crate) fn rasterize_corners(corners: &[[Point; 3]; 4], transform: Affine, window: Rect) -> Mask {
-    let mut lines = Lines::default();
+    let mut lines = Lines { fine: Fine::Cut, lines: Vec::new() };
     if corners.iter().all(|[from, _, to]| from == to) {
         let [a, b, c, d] = corners.map(|[at, ..]| at);
         let path = BezPath::from_vec(vec![
@@ -50,7 +50,7 @@ pub(crate) fn rasterize_corners(corners: &[[Point; 3]; 4], transform: Affine, wi
             last = corner[2];
         }
     }
-    cover(lines.0, window)
+    cover(lines.lines, window)
 }
 
 /// A line of an edge, from the top down.
@@ -74,12 +74,14 @@ impl Step {
 
 /// One side of a rounded box from the top down: a corner, a line, a corner.
 fn side(upper: [Point; 3], lower: [Point; 3]) -> Vec<Step> {
-    let mut steps: Vec<Step> = Conic::quarter_ellipse(upper).quads().iter().flat_map(steps_of).collect();
-    let (from, to) = (snapped(upper[2]), snapped(lower[0]));
+    let corner =
+        |at| Conic::quarter_ellipse(at).quads().into_iter().flat_map(|quad| steps_of(&quad, Fine::Cut));
+    let mut steps: Vec<Step> = corner(upper).collect();
+    let (from, to) = (Fine::Cut.snapped(upper[2]), Fine::Cut.snapped(lower[0]));
     if from.y < to.y {
         steps.push(Step { from, to, smooth: None });
     }
-    steps.extend(Conic::quarter_ellipse(lower).quads().iter().flat_map(steps_of));
+    steps.extend(corner(lower));
     steps
 }
 
@@ -155,8 +157,10 @@ impl Conic {
 }
 
 /// The lines of closed contours.
-#[derive(Default)]
-struct Lines(Vec<(Point, Point)>);
+struct Lines {
+    fine: Fine,
+    lines: Vec<(Point, Point)>,
+}
 
 impl Lines {
     /// A contour, from its `MoveTo` on.
@@ -186,12 +190,12 @@ impl Lines {
     }
 
     fn line(&mut self, from: Point, to: Point) {
-        self.push(snapped(from), snapped(to));
+        self.push(self.fine.snapped(from), self.fine.snapped(to));
     }
 
     fn push(&mut self, from: Point, to: Point) {
         if from != to && from.is_finite() && to.is_finite() {
-            self.0.push((from, to));
+            self.lines.push((from, to));
         }
     }
 
@@ -211,7 +215,7 @@ impl Lines {
     fn one_way(&mut self, quad: QuadBez) {
         let upward = quad.p0.y > quad.p2.y;
         let quad = if upward { QuadBez::new(quad.p2, quad.p1, quad.p0) } else { quad };
-        for Step { from, to, .. } in steps_of(&quad) {
+        for Step { from, to, .. } in steps_of(&quad, self.fine) {
             if upward { self.push(to, from) } else { self.push(from, to) }
         }
     }
@@ -219,18 +223,18 @@ impl Lines {
 
 /// A curve that goes only down, as lines of equal parts of it: the more, the farther it bends. All of them are moved as
 /// far as the first end has to be to lie on a quarter.
-fn steps_of(quad: &QuadBez) -> Vec<Step> {
+fn steps_of(quad: &QuadBez, fine: Fine) -> Vec<Step> {
     let parts = parts(quad);
     let at = |part: u32| quad.eval(f64::from(part) / f64::from(parts));
-    let mut from = snapped(quad.p0);
+    let mut from = fine.snapped(quad.p0);
     let (moved, mut before) = (from.y - quad.p0.y, from.y);
     let mut steps = Vec::new();
     for part in 1..=parts {
         let end = Point::new(at(part).x, at(part).y + moved);
         let to = match part {
-            last if last == parts => snapped(quad.p2),
-            _ if end.y - before < 2.0 => snapped(end),
-            _ => on_a_row(from, end),
+            last if last == parts => fine.snapped(quad.p2),
+            _ if end.y - before < 2.0 => fine.snapped(end),
+            _ => on_a_row(from, end, fine),
         };
         before = end.y;
         // What is level so far becomes part of what goes on.
@@ -256,17 +260,31 @@ fn parts(quad: &QuadBez) -> u32 {
     1 << ((64 - far.leading_zeros()) / 2).clamp(1, 6)
 }
 
-/// On a quarter of a pixel down, from the nearest 256th of one.
-fn snapped(at: Point) -> Point {
-    let fine = (at.y * 256.0).round();
-    Point::new(at.x, ((fine + 32.0) / 64.0).floor() / 4.0)
+/// How places down a picture become whole 256ths of a pixel, before they become quarters (measured in Chromium 156).
+#[derive(Clone, Copy)]
+enum Fine {
+    /// To the nearest: letters and paths.
+    Nearest,
+    /// Downwards, in single precision: rounded boxes.
+    Cut,
+}
+
+impl Fine {
+    /// On the nearest quarter of a pixel down.
+    fn snapped(self, at: Point) -> Point {
+        let fine = match self {
+            Self::Nearest => (at.y * 256.0).round(),
+            Self::Cut => f64::from((at.y as f32 * 256.0).trunc()),
+        };
+        Point::new(at.x, ((fine + 32.0) / 64.0).floor() / 4.0)
+    }
 }
 
 /// Where the line to a point meets the nearest edge of a row of pixels.
-fn on_a_row(from: Point, at: Point) -> Point {
+fn on_a_row(from: Point, at: Point, fine: Fine) -> Point {
     let y = (at.y + 0.5).floor();
     let down = at.y - from.y;
-    if down == 0.0 { snapped(at) } else { Point::new(at.x + (at.x - from.x) / down * (y - at.y), y) }
+    if down == 0.0 { fine.snapped(at) } else { Point::new(at.x + (at.x - from.x) / down * (y - at.y), y) }
 }
 
 #[cfg(test)]

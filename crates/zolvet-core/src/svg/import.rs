@@ -1,10 +1,10 @@
 //! SVG filters in: every filter of a file that draws depth becomes a finish named after it.
 
-use usvg::roxmltree::{Document, Node};
+use usvg::roxmltree::Node;
 
 use crate::budget;
 use crate::css::{colour_text, tidy};
-use crate::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, place, primitives, recognise};
+use crate::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, primitives, recognise};
 use crate::icon::{IconError, parsed};
 use crate::incoming::{FileRoom, Incoming, RemarkKind};
 use crate::model::{
@@ -12,6 +12,7 @@ use crate::model::{
     FalloffPoint, Fill, Finish, Fraction, Id, Length, Offset, OffsetPx, Opacity, OutOfRange, Sigma,
     SolidFill, Spread, Stroke, StrokeJoin, StrokeSide, TakenColour, Tint, limits,
 };
+use crate::syntax::LineIndex;
 
 /// Reads the filters of an SVG file. What of them is not depth is left out, and said with its line and column.
 ///
@@ -20,34 +21,33 @@ use crate::model::{
 pub fn import(svg: &str) -> Result<Incoming, IconError> {
     let document = parsed(svg)?;
     let (mut incoming, mut left) = (Incoming::default(), FileRoom::default());
+    let lines = LineIndex::new(svg);
     for node in document.descendants().filter(|node| node.tag_name().name() == "filter") {
         if budget::is_stopped() {
             break;
         }
-        filter(node, &mut incoming, &mut left);
+        filter(node, &lines, &mut incoming, &mut left);
     }
     if incoming.finishes.is_empty() && incoming.remarks.is_empty() {
-        incoming.remark(start(&document), RemarkKind::Dropped, "no filter is in this file");
+        let start = document.root_element().range().start;
+        incoming.remark(lines.place(start), RemarkKind::Dropped, "no filter is in this file");
     }
     Ok(incoming)
 }
 
-fn start(document: &Document<'_>) -> String {
-    place(document.root_element())
-}
-
-fn filter(node: Node<'_, '_>, incoming: &mut Incoming, left: &mut FileRoom) {
+fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, left: &mut FileRoom) {
+    let place = || lines.place(node.range().start);
     let number = incoming.finishes.len() + 1;
     let name = node.attribute("id").map_or_else(|| format!("filter {number}"), str::to_owned);
     if node.attribute("primitiveUnits") == Some("objectBoundingBox") {
         let message =
             format!("{name}: its lengths are parts of what it is laid on, which is not in the filter");
-        return incoming.remark(place(node), RemarkKind::Dropped, message);
+        return incoming.remark(place(), RemarkKind::Dropped, message);
     }
-    let written = primitives(node);
+    let written = primitives(node, lines);
     if written.len() == MOST_PRIMITIVES {
         let message = format!("{name}: {MOST_PRIMITIVES} steps are read, what comes after them is left out");
-        incoming.remark(place(node), RemarkKind::Dropped, message);
+        incoming.remark(place(), RemarkKind::Dropped, message);
     }
     let recognised = recognise(&written);
     for said in recognised.remarks {
@@ -61,7 +61,7 @@ fn filter(node: Node<'_, '_>, incoming: &mut Incoming, left: &mut FileRoom) {
     for (step, kind, why) in stack.said {
         let at = step.and_then(|step| written.get(step));
         let whose = at.map_or_else(String::new, |primitive| format!("{}: ", primitive.name));
-        let at = at.map_or_else(|| place(node), |primitive| primitive.place.clone());
+        let at = at.map_or_else(place, |primitive| primitive.place.clone());
         incoming.remark(at, kind, format!("{name}: {whose}{why}"));
     }
     if stack.coats.is_empty() {
@@ -72,15 +72,15 @@ fn filter(node: Node<'_, '_>, incoming: &mut Incoming, left: &mut FileRoom) {
     if mixes && written.iter().any(|primitive| primitive.linear) {
         let why = "mixes in linear light, as filters do unless told otherwise: coats mix in sRGB, where they overlap \
                    they look a little different";
-        incoming.remark(place(node), RemarkKind::Approximated, format!("{name}: {why}"));
+        incoming.remark(place(), RemarkKind::Approximated, format!("{name}: {why}"));
     }
     if stack.coats.len() > limits::COATS {
         stack.coats.truncate(limits::COATS);
         let message = format!("{name}: more than {} coats: the rest is left out", limits::COATS);
-        incoming.remark(place(node), RemarkKind::Dropped, message);
+        incoming.remark(place(), RemarkKind::Dropped, message);
     }
     if !left.take(1, stack.coats.len()) {
-        return incoming.remark(place(node), RemarkKind::Dropped, format!("{name}: {}", FileRoom::LIMIT));
+        return incoming.remark(place(), RemarkKind::Dropped, format!("{name}: {}", FileRoom::LIMIT));
     }
     incoming.finishes.push(Finish {
         id: Id::numbered("finish-svg", number),
