@@ -1,4 +1,4 @@
-//! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`, `crowd`.
+//! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`, `crowd`, `same`.
 
 mod demo;
 mod prepare;
@@ -12,7 +12,8 @@ cargo xtask test         everything CI checks; installs Chromium and ChromeDrive
 cargo xtask types        make the front end's types anew from the service's description of itself
 cargo xtask screenshots  take the pictures in docs/screenshots anew
 cargo xtask drag         measure input to painted stage while a blur is dragged
-cargo xtask crowd        measure nine editors that drag while one client does its worst";
+cargo xtask crowd        measure nine editors that drag while one client does its worst
+cargo xtask same BEFORE  whether another build of the program answers as this one does, byte for byte";
 
 fn main() -> ExitCode {
     let outcome = match std::env::args().nth(1).as_deref() {
@@ -20,8 +21,9 @@ fn main() -> ExitCode {
         Some("test") => test::run(),
         Some("types") => prepare::types(),
         Some("screenshots") => with_browser("screenshots", &["docs/screenshots"]),
-        Some("drag") => with_browser("drag", &[]),
-        Some("crowd") => with_browser("crowd", &[]),
+        Some("drag") => with_browser("drag", &arguments()),
+        Some("crowd") => with_browser("crowd", &arguments()),
+        Some("same") => with_browser("same", &arguments()),
         _ => {
             println!("{HELP}");
             return ExitCode::from(2);
@@ -37,9 +39,15 @@ fn main() -> ExitCode {
 }
 
 /// Runs one of the browser programs of zolvet-e2e against a release build.
-fn with_browser(program: &str, arguments: &[&str]) -> run::Outcome {
+fn with_browser(program: &str, arguments: &[impl AsRef<str>]) -> run::Outcome {
     prepare::browser()?;
     prepare::front_end()?;
     run::command("cargo", &["build", "--release", "-p", "zolvet-cli", "-p", "zolvet-e2e"])?;
-    run::command(&format!("target/release/{program}"), arguments)
+    let arguments: Vec<&str> = arguments.iter().map(AsRef::as_ref).collect();
+    run::command(&format!("target/release/{program}"), &arguments)
+}
+
+/// What was said after the chore's name.
+fn arguments() -> Vec<String> {
+    std::env::args().skip(2).collect()
 }

@@ -60,6 +60,18 @@ impl App {
         Ok(self.child.wait()?)
     }
 
+    /// Processor time it has used, in hundredths of a second.
+    ///
+    /// # Errors
+    /// When the system does not tell.
+    pub fn processor_time(&self) -> Outcome<u64> {
+        let stat = std::fs::read_to_string(format!("/proc/{}/stat", self.process()))?;
+        let after_name = stat.rsplit(')').next().unwrap_or_default();
+        let fields: Vec<&str> = after_name.split_whitespace().collect();
+        let [user, system] = [11, 12].map(|at| fields.get(at).and_then(|field| field.parse::<u64>().ok()));
+        Ok(user.ok_or("no user time")? + system.ok_or("no system time")?)
+    }
+
     /// Kills it without warning, as a power cut would, and starts it again on the same database.
     ///
     /// # Errors

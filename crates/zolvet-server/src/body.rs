@@ -1,8 +1,6 @@
 //! What requests bring, read with limits on size, time and all of it together.
 
 use std::marker::PhantomData;
-use std::sync::Arc;
-use std::sync::atomic::{AtomicUsize, Ordering};
 use std::time::Duration;
 
 use actix_web::dev::Payload;
@@ -14,30 +12,23 @@ use serde::de::DeserializeOwned;
 use zolvet_core::model::limits;
 
 use crate::error::ApiError;
+use crate::lane::Client;
+use crate::room::{Held, Room};
 
 /// Bytes a request may have: a document and what is asked of it.
 const REQUEST_BYTES: usize = limits::DOCUMENT_BYTES + 64 * 1024;
-/// Bytes of all requests that are here at the same time.
-const ALL_BYTES: usize = 160 << 20;
+/// Requests that are here at the same time.
+static ROOM: Room = Room::new(160 << 20, 48 << 20);
+/// How long somebody waits for being told that there is no room: asking again and again shall not keep others from work.
+pub const PAUSE: Duration = Duration::from_millis(500);
 /// How long the next part of a request may take, and all of it.
 const NEXT_PART: Duration = Duration::from_secs(10);
 const WHOLE: Duration = Duration::from_secs(60);
 
-/// Bytes of the requests that are here.
-#[derive(Debug, Clone, Default)]
-pub struct Room(Arc<AtomicUsize>);
-
 /// The bytes of a request; their room is given back with them.
-#[derive(Debug)]
 pub struct Body {
     bytes: Vec<u8>,
-    room: Room,
-}
-
-impl Drop for Body {
-    fn drop(&mut self) {
-        self.room.0.fetch_sub(self.bytes.capacity(), Ordering::Relaxed);
-    }
+    held: Held,
 }
 
 impl Body {
@@ -56,10 +47,9 @@ impl Body {
         if length > most {
             return Err(too_large(most));
         }
-        let room =
-            request.app_data::<web::Data<Room>>().map(|room| room.get_ref().clone()).unwrap_or_default();
-        let mut body = Self { bytes: Vec::new(), room };
-        body.reserve(length)?;
+        let held = ROOM.none(Client::of(request).name);
+        let mut body = Self { bytes: Vec::new(), held };
+        body.reserve(length).await?;
         let mut payload = web::Payload::from_request(request, payload)
             .await
             .map_err(|_| ApiError::invalid_at("", "expected a request body"))?;
@@ -75,7 +65,7 @@ impl Body {
                         if body.bytes.len() + part.len() > most {
                             return Err(too_large(most));
                         }
-                        body.reserve(part.len())?;
+                        body.reserve(part.len()).await?;
                         body.bytes.extend_from_slice(&part);
                     }
                 }
@@ -85,19 +75,19 @@ impl Body {
         Ok(body)
     }
 
-    /// Makes room for more bytes, unless there is no room left for anybody.
-    fn reserve(&mut self, more: usize) -> Result<(), ApiError> {
-        let before = self.bytes.capacity();
-        if self.bytes.len() + more <= before {
+    /// Makes room for more bytes, unless there is none left.
+    async fn reserve(&mut self, more: usize) -> Result<(), ApiError> {
+        let needed = (self.bytes.len() + more).saturating_sub(self.held.bytes());
+        if needed == 0 {
             return Ok(());
         }
-        if self.room.0.load(Ordering::Relaxed) + more > ALL_BYTES {
+        if !self.held.take(needed) {
+            tokio::time::sleep(PAUSE).await;
             return Err(ApiError::busy(
                 "Too many large requests are here at the same time; nothing is lost.",
             ));
         }
-        self.bytes.reserve(more);
-        self.room.0.fetch_add(self.bytes.capacity() - before, Ordering::Relaxed);
+        self.bytes.reserve_exact(more);
         Ok(())
     }
 }

@@ -2,6 +2,7 @@
 
 use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::time::{Duration, Instant};
 
 use actix_web::dev::Payload;
 use actix_web::{FromRequest, HttpRequest};
@@ -11,7 +12,8 @@ use tokio::sync::oneshot;
 /// Who asks: an open editor, or else everybody at an address.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct Client {
-    name: String,
+    /// Its address, and what it calls itself.
+    pub name: String,
     /// Which of its questions this is; a newer one of the same name takes its place.
     pub question: Option<String>,
 }
@@ -23,18 +25,25 @@ const QUESTION: &str = "zolvet-question";
 /// Characters of these that count.
 const NAME: usize = 64;
 
-impl FromRequest for Client {
-    type Error = std::convert::Infallible;
-    type Future = Ready<Result<Self, Self::Error>>;
-
-    fn from_request(request: &HttpRequest, _payload: &mut Payload) -> Self::Future {
+impl Client {
+    /// Who sent a request.
+    pub fn of(request: &HttpRequest) -> Self {
         let said = |name: &str| {
             let value = request.headers().get(name)?.to_str().ok()?;
             Some(value.chars().take(NAME).collect::<String>())
         };
         let address = request.peer_addr().map_or_else(String::new, |peer| peer.ip().to_string());
         let name = format!("{address} {}", said(EDITOR).unwrap_or_default());
-        ready(Ok(Self { name, question: said(QUESTION) }))
+        Self { name, question: said(QUESTION) }
+    }
+}
+
+impl FromRequest for Client {
+    type Error = std::convert::Infallible;
+    type Future = Ready<Result<Self, Self::Error>>;
+
+    fn from_request(request: &HttpRequest, _payload: &mut Payload) -> Self::Future {
+        ready(Ok(Self::of(request)))
     }
 }
 
@@ -46,13 +55,36 @@ pub struct Lane {
 struct State {
     /// The places that are free.
     free: Vec<usize>,
-    /// Turns one client may have while others might come.
+    places: usize,
+    /// Turns one client may have while others are about.
     each: usize,
     running: HashMap<String, usize>,
     /// When each client's last turn began, counted in turns.
     last: HashMap<String, u64>,
     turns: u64,
+    /// How long each client's turns took lately.
+    used: HashMap<String, Used>,
     waiting: VecDeque<Waiting>,
+}
+
+/// Time in turns, which counts for half as much after each [`HALF_LIFE`].
+#[derive(Clone, Copy)]
+struct Used {
+    seconds: f64,
+    until: Instant,
+}
+
+/// After how many seconds time in turns counts for half as much.
+const HALF_LIFE: f64 = 1.0;
+/// How many seconds of turns make a client wait for others: somebody who drags takes a tenth of that.
+const GREEDY: f64 = 0.5;
+/// How long after its last turn a client still counts as being about.
+const ABOUT: Duration = Duration::from_secs(2);
+
+impl Used {
+    fn now(&self) -> f64 {
+        self.seconds * 0.5_f64.powf(self.until.elapsed().as_secs_f64() / HALF_LIFE)
+    }
 }
 
 struct Waiting {
@@ -70,11 +102,12 @@ const WAITING_EACH: usize = 24;
 const WAITING: usize = 256;
 
 impl Lane {
-    /// A lane of so many places, of which one client has `each` at most.
+    /// A lane of so many places, of which one client has `each` at most while others are about.
     pub fn new(places: usize, each: usize) -> Self {
-        let (running, last, turns, waiting) = Default::default();
+        let (running, last, turns, used, waiting) = Default::default();
         let free = (0..places).collect();
-        Self { state: Arc::new(Mutex::new(State { free, each, running, last, turns, waiting })) }
+        let state = State { free, places, each, running, last, turns, used, waiting };
+        Self { state: Arc::new(Mutex::new(state)) }
     }
 
     /// Waits for a turn. Among those who wait, the client with the fewest turns under way comes first, and then the one
@@ -103,7 +136,9 @@ impl Lane {
             None => return Err(Crowded),
         };
         gone.turn = None;
-        Ok(Turn { state: Arc::clone(&self.state), client: client.name.clone(), place })
+        let is_greedy = lock(&self.state).is_greedy(&client.name);
+        let (state, client, since) = (Arc::clone(&self.state), client.name.clone(), Instant::now());
+        Ok(Turn { state, client, place, is_greedy, since })
     }
 }
 
@@ -129,13 +164,27 @@ impl State {
     /// Who comes next, as a place among those who wait.
     fn next(&self) -> Option<usize> {
         let running = |client: &str| self.running.get(client).copied().unwrap_or(0);
-        let may = self.waiting.iter().enumerate().filter(|(_, one)| running(&one.client) < self.each);
+        let most = |client: &str| if self.others_are_about(client) { self.each } else { self.places };
+        let may = self.waiting.iter().enumerate().filter(|(_, one)| running(&one.client) < most(&one.client));
         let order = |one: &Waiting| (running(&one.client), self.last.get(&one.client).copied().unwrap_or(0));
         may.min_by_key(|(at, one)| (order(one), *at)).map(|(at, _)| at)
     }
 
-    fn give_back(&mut self, client: &str, place: usize) {
+    fn others_are_about(&self, client: &str) -> bool {
+        let waits = self.waiting.iter().any(|other| other.client != client);
+        waits || self.used.iter().any(|(other, used)| other != client && used.until.elapsed() < ABOUT)
+    }
+
+    /// Whether a client has taken so much lately that others, who are about, come first.
+    fn is_greedy(&self, client: &str) -> bool {
+        self.used.get(client).is_some_and(|used| used.now() > GREEDY) && self.others_are_about(client)
+    }
+
+    fn give_back(&mut self, client: &str, place: usize, took: Duration) {
         self.free.push(place);
+        let before = self.used.get(client).map_or(0.0, Used::now);
+        let used = Used { seconds: before + took.as_secs_f64(), until: Instant::now() };
+        self.used.insert(client.to_owned(), used);
         if let Some(running) = self.running.get_mut(client) {
             *running -= 1;
             if *running == 0 {
@@ -145,6 +194,7 @@ impl State {
         // Clients that came once need not be remembered.
         if self.last.len() > 10_000 {
             self.last.clear();
+            self.used.clear();
         }
         self.grant();
     }
@@ -165,7 +215,7 @@ impl Drop for Gone {
         state.waiting.retain(|waiting| waiting.number != self.number);
         // The turn may have come just now.
         if let Ok(place) = turn.try_recv() {
-            state.give_back(&self.client, place);
+            state.give_back(&self.client, place, Duration::ZERO);
         }
     }
 }
@@ -176,11 +226,14 @@ pub struct Turn {
     client: String,
     /// Which of the lane's places it is at.
     pub place: usize,
+    /// Whether its client has taken so much lately that others come first.
+    pub is_greedy: bool,
+    since: Instant,
 }
 
 impl Drop for Turn {
     fn drop(&mut self) {
-        lock(&self.state).give_back(&self.client, self.place);
+        lock(&self.state).give_back(&self.client, self.place, self.since.elapsed());
     }
 }
 
@@ -223,6 +276,10 @@ mod tests {
     async fn who_goes_away_holds_no_place() {
         let lane = Lane::new(2, 1);
         let (a, b, c) = (client("a"), client("b"), client("c"));
+        let alone = (lane.turn(&a).await.unwrap(), lane.turn(&a).await.unwrap());
+        assert_ne!(alone.0.place, alone.1.place, "who is alone has every place");
+        drop(alone);
+        drop(lane.turn(&c).await.unwrap());
         let held = lane.turn(&a).await.unwrap();
         // A second one of the same client waits, although a place is free.
         let mut second = Box::pin(lane.turn(&a));
@@ -240,5 +297,18 @@ mod tests {
         assert!(lane.turn(&a).await.is_err(), "as many wait as may");
         let mut another = Box::pin(lane.turn(&c));
         assert!(futures_util::poll!(&mut another).is_pending(), "others may still wait");
+    }
+
+    /// Who has had a second of turns while another was about comes after that one for a while.
+    #[actix_web::test]
+    async fn who_takes_much_is_greedy() {
+        let lane = Lane::new(2, 1);
+        let (much, little) = (client("much"), client("little"));
+        let mut turn = lane.turn(&much).await.unwrap();
+        turn.since = Instant::now().checked_sub(Duration::from_secs(1)).unwrap();
+        drop(turn);
+        assert!(!lane.turn(&much).await.unwrap().is_greedy, "nobody else is about");
+        assert!(!lane.turn(&little).await.unwrap().is_greedy);
+        assert!(lane.turn(&much).await.unwrap().is_greedy);
     }
 }

@@ -10,6 +10,7 @@ mod health;
 mod helper;
 mod lane;
 mod log;
+mod room;
 mod sent;
 mod work;
 
@@ -74,7 +75,6 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
     let access = web::Data::new(settings.access());
     let (stored, working) = (store.clone(), web::Data::clone(&work));
     let store = web::Data::new(store);
-    let room = web::Data::new(body::Room::default());
     let readiness = web::Data::new(health::Readiness::default());
     let tries = web::Data::new(api::Tries::default());
     let server = HttpServer::new(move || {
@@ -82,7 +82,6 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
             .app_data(web::Data::clone(&work))
             .app_data(web::Data::clone(&store))
             .app_data(web::Data::clone(&access))
-            .app_data(web::Data::clone(&room))
             .app_data(web::Data::clone(&readiness))
             .app_data(web::Data::clone(&tries))
             .configure(error::addresses)

@@ -4,7 +4,6 @@ use std::any::Any;
 use std::pin::Pin;
 use std::rc::Rc;
 use std::sync::Arc;
-use std::sync::atomic::{AtomicUsize, Ordering};
 use std::task::{Context, Poll};
 use std::time::Duration;
 
@@ -16,9 +15,11 @@ use actix_web::web::Bytes;
 use socket2::SockRef;
 
 use crate::error::ApiError;
+use crate::lane::Client;
+use crate::room::{Held, Room};
 
-/// Bytes of large answers that are on their way at the same time.
-const ALL_BYTES: usize = 256 << 20;
+/// Large answers that are on their way at the same time.
+static ROOM: Room = Room::new(256 << 20, 96 << 20);
 /// An answer above this is large.
 const LARGE: usize = 256 << 10;
 /// Bytes a second a reader has to take at least, and what it may take its time with in any case.
@@ -26,8 +27,6 @@ const SLOWEST: usize = 64 << 10;
 const PATIENCE: Duration = Duration::from_secs(15);
 /// How long a connection may stand still with something to be read.
 const STANDSTILL: Duration = Duration::from_secs(20);
-
-static ON_THEIR_WAY: AtomicUsize = AtomicUsize::new(0);
 
 /// A connection's socket, to be shut from outside.
 struct Connection(Rc<socket2::Socket>);
@@ -47,21 +46,12 @@ pub fn on_connect(connection: &dyn Any, data: &mut Extensions) {
 pub struct Sent {
     bytes: Arc<Vec<u8>>,
     at: usize,
-    _counted: Counted,
+    _held: Held,
     _deadline: Option<Deadline>,
 }
 
 /// Bytes that are handed to the connection at a time.
 const PART: usize = 128 << 10;
-
-/// Bytes that are on their way, until this is dropped.
-struct Counted(usize);
-
-impl Drop for Counted {
-    fn drop(&mut self) {
-        ON_THEIR_WAY.fetch_sub(self.0, Ordering::Relaxed);
-    }
-}
 
 /// Shuts a connection when the time is up, unless this is dropped before.
 struct Deadline(tokio::task::JoinHandle<()>);
@@ -91,13 +81,12 @@ impl Sent {
     /// 503 when too many large answers are on their way already.
     pub fn new(bytes: Arc<Vec<u8>>, request: &HttpRequest) -> Result<Self, ApiError> {
         let length = bytes.len();
-        let before = ON_THEIR_WAY.fetch_add(length, Ordering::Relaxed);
-        let counted = Counted(length);
-        if length > LARGE && before + length > ALL_BYTES {
+        let mut held = ROOM.none(Client::of(request).name);
+        if length > LARGE && !held.take(length) {
             return Err(ApiError::busy("Too many large answers are on their way; ask again in a second."));
         }
         let deadline = request.conn_data::<Connection>().map(|connection| Deadline::of(connection, length));
-        Ok(Self { bytes, at: 0, _counted: counted, _deadline: deadline })
+        Ok(Self { bytes, at: 0, _held: held, _deadline: deadline })
     }
 }
 

@@ -1,8 +1,9 @@
 //! Computation, off the threads that answer requests, in lanes, within budgets.
 //!
 //! Every question is first tried in the quick lane, with a budget of a few frames. What turns out to need more, before
-//! it is begun, is asked again in the long lane, whose threads run only while nobody else has anything to do. A client
-//! that hangs up, or asks something newer, ends what it asked before.
+//! it is begun, is asked again in the long lane, whose threads run only while nobody else has anything to do; so do those
+//! for a client that has taken much lately while others are about. A client that hangs up, or asks something newer, ends
+//! what it asked before.
 
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -23,10 +24,10 @@ use zolvet_core::compose::MaskCache;
 use zolvet_core::model::{Asset, Project, limits};
 use zolvet_store::{Store, StoreError};
 
-use crate::body::Question;
+use crate::body::{PAUSE, Question};
 use crate::error::ApiError;
 use crate::helper::Helper;
-use crate::lane::{Client, Lane, Turn};
+use crate::lane::{Client, Crowded, Lane, Turn};
 
 /// Places in the quick lane; two, so that a client that fills one leaves another.
 const QUICK_PLACES: usize = 2;
@@ -48,8 +49,8 @@ const SHARED_BYTES: u64 = 32 << 20;
 pub struct Work {
     quick: Lane,
     long: Lane,
-    quick_pools: Vec<Arc<ThreadPool>>,
-    long_pools: Vec<Arc<ThreadPool>>,
+    quick_pools: Pools,
+    long_pools: Pools,
     bench: Arc<Bench>,
     asked: Arc<Mutex<Asked>>,
 }
@@ -206,11 +207,7 @@ impl Work {
     pub fn new(store: Store, helper: Helper) -> std::io::Result<Self> {
         let pool = |threads: usize, idle: bool| -> std::io::Result<Arc<ThreadPool>> {
             let builder = ThreadPoolBuilder::new().num_threads(threads);
-            let builder = builder.start_handler(move |_| {
-                if idle {
-                    run_when_idle();
-                }
-            });
+            let builder = builder.start_handler(move |_| yield_to_others(idle));
             builder.build().map(Arc::new).map_err(std::io::Error::other)
         };
         let bench = Bench {
@@ -221,13 +218,19 @@ impl Work {
             store,
             runtime: Handle::current(),
         };
+        let pools = |count: usize, threads: usize, idle: bool| -> std::io::Result<Vec<Arc<ThreadPool>>> {
+            (0..count).map(|_| pool(threads, idle)).collect()
+        };
         // A pool for each place: in a pool of several, what comes later would wait for all that is begun.
         let cores = std::thread::available_parallelism().map_or(2, usize::from);
         Ok(Self {
-            quick: Lane::new(QUICK_PLACES, QUICK_PLACES),
+            quick: Lane::new(QUICK_PLACES, QUICK_PLACES - 1),
             long: Lane::new(LONG_PLACES, LONG_PLACES - 1),
-            quick_pools: (0..QUICK_PLACES).map(|_| pool(cores, false)).collect::<Result<_, _>>()?,
-            long_pools: (0..LONG_PLACES).map(|_| pool(1, true)).collect::<Result<_, _>>()?,
+            quick_pools: Pools {
+                at_once: pools(QUICK_PLACES, cores, false)?,
+                when_idle: pools(QUICK_PLACES, 1, true)?,
+            },
+            long_pools: Pools { at_once: pools(LONG_PLACES, 1, true)?, when_idle: Vec::new() },
             bench: Arc::new(bench),
             asked: Arc::default(),
         })
@@ -314,17 +317,22 @@ impl Work {
         client: Client,
         budget: Budget,
         lane: &Lane,
-        pools: &[Arc<ThreadPool>],
+        pools: &Pools,
         answer: Arc<impl Fn(&Bench) -> Result<A, ApiError> + Send + Sync + 'static>,
     ) -> Result<A, Failed> {
         let answering = self.answering(client, budget.clone());
         let turn: Turn = tokio::select! {
-            turn = lane.turn(&answering.client) => turn.map_err(|_| {
-                Failed::Answer(ApiError::busy("Too much is being computed; nothing is lost, ask again in a second."))
-            })?,
+            turn = lane.turn(&answering.client) => match turn {
+                Ok(turn) => turn,
+                Err(Crowded) => {
+                    tokio::time::sleep(PAUSE).await;
+                    let detail = "Too much is being computed; nothing is lost, ask again in a second.";
+                    return Err(Failed::Answer(ApiError::busy(detail)));
+                }
+            },
             () = answering.ended.notified() => return Err(Failed::Stopped(Stopped::Cancelled)),
         };
-        let Some(pool) = pools.get(turn.place).map(Arc::clone) else {
+        let Some(pool) = pools.of(&turn) else {
             return Err(Failed::Answer(ApiError::internal("a lane has more places than threads")));
         };
         let bench = Arc::clone(&self.bench);
@@ -342,15 +350,37 @@ impl Work {
     }
 }
 
-/// Lets the thread run only while no other has anything to do. Where that is not to be had, it is a thread like others.
-fn run_when_idle() {
+/// The threads of a lane's places.
+struct Pools {
+    at_once: Vec<Arc<ThreadPool>>,
+    /// For clients that let others go first.
+    when_idle: Vec<Arc<ThreadPool>>,
+}
+
+impl Pools {
+    fn of(&self, turn: &Turn) -> Option<Arc<ThreadPool>> {
+        let later = self.when_idle.get(turn.place).filter(|_| turn.is_greedy);
+        later.or_else(|| self.at_once.get(turn.place)).map(Arc::clone)
+    }
+}
+
+/// Lets threads that answer go before this one, or, where it is to run when idle, all others. Where that is not to be had,
+/// it is a thread like others.
+fn yield_to_others(when_idle: bool) {
     use thread_priority::{
-        NormalThreadSchedulePolicy, ThreadPriority, ThreadSchedulePolicy, set_thread_priority_and_policy,
-        thread_native_id,
+        NormalThreadSchedulePolicy, ThreadPriority, ThreadPriorityValue, ThreadSchedulePolicy,
+        set_thread_priority_and_policy, thread_native_id,
     };
-    let policy = ThreadSchedulePolicy::Normal(NormalThreadSchedulePolicy::Idle);
-    if let Err(error) = set_thread_priority_and_policy(thread_native_id(), ThreadPriority::Min, policy) {
-        tracing::warn!(?error, "long computations run with the same priority as short ones");
+    let (policy, priority) = if when_idle {
+        (NormalThreadSchedulePolicy::Idle, ThreadPriority::Min)
+    } else {
+        // A niceness of 4.
+        let value = ThreadPriorityValue::try_from(40).unwrap_or_default();
+        (NormalThreadSchedulePolicy::Other, ThreadPriority::Crossplatform(value))
+    };
+    let policy = ThreadSchedulePolicy::Normal(policy);
+    if let Err(error) = set_thread_priority_and_policy(thread_native_id(), priority, policy) {
+        tracing::warn!(?error, "computations run with the same priority as answers");
     }
 }
 

@@ -5,6 +5,7 @@
 
 use kurbo::Affine;
 
+use super::coverage::SHARED;
 use super::{Manner, Part, View};
 use crate::blur;
 use crate::geometry::Silhouette;
@@ -229,9 +230,16 @@ impl Estimate<'_> {
         let reach = f64::from(blur::reach(soft));
         let seen =
             area(self.touched(&piece.outer.silhouette, thrown, reach + cast.anchor.abs() * self.scale));
-        self.mask(&piece.outer.silhouette, thrown, 0.0, seen);
+        // What is blurred is made as far as it can be seen through the blur.
+        let window = self.window;
+        self.window = window.grown((reach as i32).min(REACH));
+        let source = area(self.touched(&piece.outer.silhouette, thrown, 1.0));
+        self.window = window;
+        self.mask(&piece.outer.silhouette, thrown, 0.0, source);
         let levels = ((soft.max(1.0) / sharp.max(0.3)).ln() / 1.25_f64.ln()).ceil().max(1.0);
-        self.take(seen * (3.0 * steps::BLUR + levels), seen * 8.0);
+        // All levels share the coverage they are made of, unless it is very large.
+        let times = if source > SHARED as f64 { levels } else { 3.0 };
+        self.take((seen + source) * times * steps::BLUR + seen * levels, seen * 8.0);
     }
 }
 

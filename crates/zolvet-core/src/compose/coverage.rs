@@ -337,7 +337,7 @@ impl<'a> Coverage<'a> {
 }
 
 /// The largest silhouette, in pixels, whose coverage is made whole.
-const SHARED: usize = 20 << 20;
+pub(super) const SHARED: usize = 20 << 20;
 
 /// How far the ring of an inner shadow goes around its piece at the most, in device pixels (measured in Chromium 156).
 const WIDEST_RING: f64 = 128.0;

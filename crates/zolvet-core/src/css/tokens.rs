@@ -124,7 +124,11 @@ fn block(parser: &mut Parser<'_>, found: &mut Vec<Declaration>) -> Result<(), Cs
     }
 }
 
-/// The parts up to a semicolon or the end. `!important` says nothing about looks and is passed over.
+/// Parts of a value that are read: many more than as many shadows as a stack holds have.
+const MOST_PARTS: usize = 2_000;
+
+/// The parts up to a semicolon or the end, [`MOST_PARTS`] at most. `!important` says nothing about looks and is passed
+/// over.
 fn value(parser: &mut Parser<'_>) -> Result<Vec<Part>, CssError> {
     let mut parts = Vec::new();
     loop {
@@ -154,6 +158,10 @@ fn value(parser: &mut Parser<'_>) -> Result<Vec<Part>, CssError> {
             _ => Kind::Other(since(parser, start)),
         };
         parts.push(Part { kind, line, column });
+        if parts.len() == MOST_PARTS {
+            while parser.next().is_ok_and(|token| *token != Token::Semicolon) {}
+            return Ok(parts);
+        }
     }
 }
 

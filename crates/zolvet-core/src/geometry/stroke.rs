@@ -2,7 +2,7 @@
 
 use i_overlay::mesh::float::outline::offset::OutlineOffset;
 use i_overlay::mesh::float::style::{LineJoin, OutlineStyle};
-use kurbo::{BezPath, Cap, Join, Point, Stroke as Pen, StrokeOpts, Vec2};
+use kurbo::{Affine, BezPath, Cap, Join, Point, Stroke as Pen, StrokeOpts, Vec2};
 
 use super::crossings::{Line, MOST_LINES, TooIntricate, check_lines};
 use super::polygon::{Region, Rule, STEPS_A_LINE};
@@ -114,27 +114,40 @@ impl Body {
     }
 }
 
-/// Whether the edge of a region may be moved: how often the lines cross once they are, before that is put in order.
+/// The longest line that stands for an arc while crossings are counted, as an angle.
+const COUNTED_ARC: f64 = 0.25;
+
+/// Whether the edge of a region may be moved: how many lines there are once they are, and how often they cross, before
+/// that is put in order.
 fn may_be_moved(region: &Region, by: f64, join: StrokeJoin) -> Result<bool, TooIntricate> {
-    let mut lines = Vec::new();
+    let (mut lines, mut count) = (Vec::new(), 0.0);
     for contour in &region.contours {
         let points: Vec<Point> = contour.iter().map(|[x, y]| Point::new(*x, *y)).collect();
-        for (i, from) in points.iter().enumerate() {
-            let to = points[(i + 1) % points.len()];
-            let along = (to - *from).normalize();
-            let aside = Vec2::new(along.y, -along.x) * by;
-            lines.push(Line { from: *from + aside, to: to + aside });
+        let after = |i: usize| points[(i + 1) % points.len()];
+        let mut moved = Vec::new();
+        for i in 0..points.len() {
+            let corner = after(i);
+            let (along, next) = (corner - points[i], after((i + 1) % points.len()) - corner);
+            if along.hypot2() == 0.0 || next.hypot2() == 0.0 {
+                continue;
+            }
+            let aside = |along: Vec2| Vec2::new(along.y, -along.x).normalize() * by;
+            moved.extend([points[i] + aside(along), corner + aside(along)]);
+            let turn = along.cross(next).atan2(along.dot(next));
+            if join == StrokeJoin::Round && turn * by > 0.0 {
+                count += (turn.abs() / ARC_STEP).ceil();
+                let steps = (turn.abs() / COUNTED_ARC).ceil();
+                let arm =
+                    |step: u32| Affine::rotate(turn * f64::from(step) / steps) * aside(along).to_point();
+                moved.extend((1..steps as u32).map(|step| corner + arm(step).to_vec2()));
+            }
+            count += 2.0;
+            if count > MOST_LINES as f64 {
+                return Err(TooIntricate);
+            }
         }
-    }
-    // Every corner outwards is an arc.
-    let arcs = if join == StrokeJoin::Round {
-        std::f64::consts::TAU / ARC_STEP * region.contours.len() as f64
-    } else {
-        0.0
-    };
-    let count = lines.len() + arcs as usize;
-    if count > MOST_LINES {
-        return Err(TooIntricate);
+        let next = moved.iter().skip(1).chain(moved.first());
+        lines.extend(moved.iter().zip(next).map(|(from, to)| Line { from: *from, to: *to }));
     }
     if !budget::take(count as u64 * 4 * STEPS_A_LINE) {
         return Ok(false);
