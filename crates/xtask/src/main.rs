@@ -1,6 +1,7 @@
 //! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`, `crowd`, `same`.
 
 mod demo;
+mod direction;
 mod prepare;
 mod run;
 mod test;
@@ -9,6 +10,7 @@ use std::process::ExitCode;
 
 const HELP: &str = "cargo xtask demo         set everything up and serve the demo on http://127.0.0.1:4180/
 cargo xtask test         everything CI checks; installs Chromium and ChromeDriver where they are missing
+cargo xtask direction    whether the modules of the core use only modules before them
 cargo xtask types        make the front end's types anew from the service's description of itself
 cargo xtask screenshots  take the pictures in docs/screenshots anew
 cargo xtask drag         measure input to painted stage while a blur is dragged
@@ -19,6 +21,7 @@ fn main() -> ExitCode {
     let outcome = match std::env::args().nth(1).as_deref() {
         Some("demo") => demo::run(),
         Some("test") => test::run(),
+        Some("direction") => direction::check(),
         Some("types") => prepare::types(),
         Some("screenshots") => with_browser("screenshots", &["docs/screenshots"]),
         Some("drag") => with_browser("drag", &arguments()),

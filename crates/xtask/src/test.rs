@@ -1,11 +1,12 @@
 //! `cargo xtask test`: everything CI checks, cheapest first.
 
-use crate::prepare;
 use crate::run::{Outcome, command, command_in};
+use crate::{direction, prepare};
 
 pub fn run() -> Outcome {
     prepare::browser()?;
     command("cargo", &["fmt", "--all", "--check"])?;
+    direction::check()?;
     prepare::packages()?;
     command_in("web", "npm", &["run", "--silent", "lint"])?;
     command_in("web", "npm", &["run", "--silent", "typecheck"])?;

@@ -7,7 +7,8 @@ use clap::ValueEnum;
 use serde_json::Value;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
-use zolvet_core::handoff::{self, Numbers, SheetWanted, bundle};
+use zolvet_core::handoff::{self, SheetWanted, bundle};
+use zolvet_core::lower::Numbers;
 use zolvet_core::model::{Id, Project};
 
 use crate::error::{CliError, read_document};

@@ -5,7 +5,8 @@ use std::path::{Path, PathBuf};
 
 use clap::ValueEnum;
 use zolvet_core::budget::Budget;
-use zolvet_core::incoming::{self, Incoming, IncomingError, IncomingFormat, RemarkKind};
+use zolvet_core::import::{Incoming, RemarkKind};
+use zolvet_core::incoming::{self, IncomingError, IncomingFormat};
 use zolvet_core::model::Project;
 
 use crate::error::{CliError, read_document};

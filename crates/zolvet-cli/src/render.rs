@@ -6,9 +6,9 @@ use std::time::Instant;
 use clap::ValueEnum;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
+use zolvet_core::chromium::shown_as_css;
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::css::Specimen;
-use zolvet_core::handoff::shown_as_css;
 use zolvet_core::model::{CssColour, Id, Project};
 use zolvet_core::resolve;
 

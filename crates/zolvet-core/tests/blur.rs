@@ -4,7 +4,8 @@
 
 use kurbo::{Affine, Shape};
 use proptest::prelude::*;
-use zolvet_core::blur::{blurs, boxes, gaussian, reach};
+use zolvet_core::blur::{blurs, gaussian, reach};
+use zolvet_core::chromium::boxes;
 use zolvet_core::raster::{Mask, Rect, rasterize};
 
 /// A separable convolution with a sampled Gaussian of 8σ, at the given pixels only.

@@ -15,19 +15,19 @@ use common::document;
 use peak_alloc::PeakAlloc;
 use proptest::prelude::*;
 use serde_json::{Value, json};
-use zolvet_core::asset::{Assets, Bitmap};
+use zolvet_core::asset::Assets;
 use zolvet_core::audit::{Limits, audit};
 use zolvet_core::budget::{Budget, REQUEST_STEPS, Stopped};
-use zolvet_core::compose::{Manner, MaskCache, Part, Rounding, View, picture};
+use zolvet_core::chromium::{self, predicted, shown_as_css};
+use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::css::{self, Wanted};
-use zolvet_core::handoff::{
-    Format, Numbers, SheetWanted, Target, bundle, export, hold, predicted, project_faithfulness,
-    shown_as_css, surroundings,
-};
-use zolvet_core::icon::Icon;
+use zolvet_core::geometry::icon::Icon;
+use zolvet_core::handoff::{Format, SheetWanted, bundle, export};
 use zolvet_core::incoming::{self, IncomingFormat};
+use zolvet_core::lower::{Numbers, Target, hold};
+use zolvet_core::measure::{project_faithfulness, surroundings};
 use zolvet_core::model::Project;
-use zolvet_core::picture::Picture;
+use zolvet_core::picture::{Bitmap, Picture};
 use zolvet_core::{report, resolve, tokens};
 
 #[global_allocator]
@@ -211,7 +211,7 @@ fn ask_everything(name: &str, document: &Value) {
     for scale in [0.1, 1.0, 4.0, 16.0] {
         let _ = within(&format!("{name}: drawn at {scale}"), || draw(scale, &Part::default()));
     }
-    let as_browsers = Part { manner: Manner::Css, ..Part::default() };
+    let as_browsers = Part { mode: chromium::CSS, ..Part::default() };
     let _ = within(&format!("{name}: drawn in 8 bits"), || draw(2.0, &as_browsers));
     let _ = within(&format!("{name}: drawn as browsers do"), || {
         let resolved = resolve();

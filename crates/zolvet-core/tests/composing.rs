@@ -8,7 +8,7 @@ use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, render};
 use zolvet_core::css::{Wanted, piece_code, read};
-use zolvet_core::handoff::Target;
+use zolvet_core::lower::Target;
 use zolvet_core::measure::{Line, edge_profile};
 use zolvet_core::model::{Id, Project};
 use zolvet_core::picture::Picture;

@@ -6,7 +6,8 @@ use kurbo::Vec2;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, Strip, View, picture, render};
+use zolvet_core::chromium;
+use zolvet_core::compose::{Coats, MaskCache, Part, RenderMode, Rounding, Strip, View, picture, render};
 use zolvet_core::geometry::polygon::{Region, Rule};
 use zolvet_core::model::{self, CoatKind, Id, Project};
 use zolvet_core::picture::Picture;
@@ -480,8 +481,10 @@ fn what_is_kept_belongs_to_what_was_asked() {
     for coats in
         [Coats::All, Coats::None, Coats::Only(Id::new("t").unwrap()), Coats::Without(Id::new("t").unwrap())]
     {
-        for (manner, shadow_only) in [(Manner::Exact, false), (Manner::Css, false), (Manner::Exact, true)] {
-            let part = Part { coats: coats.clone(), manner, shadow_only, ..Part::default() };
+        for (mode, shadow_only) in
+            [(RenderMode::EXACT, false), (chromium::CSS, false), (RenderMode::EXACT, true)]
+        {
+            let part = Part { coats: coats.clone(), mode, shadow_only, ..Part::default() };
             let draw = |cache: &MaskCache| picture(&scene, &view, &part, Rounding::Nearest, cache);
             assert_eq!(draw(&cache), draw(&MaskCache::default()), "{part:?}");
         }
@@ -497,12 +500,12 @@ fn browsers_round_each_faint_layer_away() {
         json!([{"id": "p", "name": "P", "shape": {"kind": "box", "w": 80, "h": 60}, "x": 80, "y": 60, "fill": {"kind": "solid", "colour": "#fff"}, "wear": {"coats": faint}}]),
     );
     let view = View::whole(&scene, 1.0);
-    let draw = |manner| {
-        render(&scene, &view, &Part { manner, ..Part::default() }, &MaskCache::default())
+    let draw = |mode| {
+        render(&scene, &view, &Part { mode, ..Part::default() }, &MaskCache::default())
             .to_picture(Rounding::Nearest)
     };
-    assert_eq!(draw(Manner::Css).at(120, 140), [0xe8, 0xe4, 0xda, 255], "below 0.002 each vanishes");
-    assert!(draw(Manner::Exact).at(120, 140)[0] < 0xe8 - 18, "and all together are seen");
+    assert_eq!(draw(chromium::CSS).at(120, 140), [0xe8, 0xe4, 0xda, 255], "below 0.002 each vanishes");
+    assert!(draw(RenderMode::EXACT).at(120, 140)[0] < 0xe8 - 18, "and all together are seen");
 }
 
 #[test]
@@ -556,12 +559,12 @@ fn black_white_and_clear_stay_what_they_are_when_dithered() {
 #[test]
 fn a_very_wide_blur_is_drawn_as_faint_as_it_is() {
     let scene = resolved(json!([star(json!([drop(4000.0)]))]));
-    for manner in [Manner::Css, Manner::Svg] {
-        let part = Part { manner, shadow_only: true, ..Part::default() };
+    for mode in [chromium::CSS, chromium::SVG] {
+        let part = Part { mode, shadow_only: true, ..Part::default() };
         let shown =
             picture(&scene, &View::whole(&scene, 1.0), &part, Rounding::Nearest, &MaskCache::default());
         let strongest = shown.rgba.chunks(4).map(|pixel| pixel[3]).max().unwrap();
-        assert!(strongest < 60, "{manner:?}: {strongest}");
+        assert!(strongest < 60, "{mode:?}: {strongest}");
     }
 }
 

@@ -5,7 +5,8 @@
 use zolvet_core::blend::BlendMode;
 use zolvet_core::colour::Rgba;
 use zolvet_core::compose::{Canvas, Rounding};
-use zolvet_core::filter::{Curve, Graph, Input, Operator, Step, markup};
+use zolvet_core::lower::{Curve, Graph, Input, Operator, Step};
+use zolvet_core::markup::markup;
 
 const SIDE: u32 = 120;
 

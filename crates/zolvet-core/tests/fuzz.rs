@@ -10,14 +10,15 @@ use std::time::{Duration, Instant};
 use common::{document, number};
 use proptest::prelude::*;
 use serde_json::{Value, json};
-use zolvet_core::asset::{Assets, Bitmap};
+use zolvet_core::asset::Assets;
 use zolvet_core::audit::{Limits, audit};
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::css::{self, Wanted, piece_code, read};
-use zolvet_core::icon::Icon;
+use zolvet_core::geometry::icon::Icon;
 use zolvet_core::model::Project;
-use zolvet_core::resolve::PieceStates;
-use zolvet_core::{report, resolve, svg, tokens};
+use zolvet_core::picture::Bitmap;
+use zolvet_core::resolve::{self, PieceStates};
+use zolvet_core::{report, svg, tokens};
 
 /// The longest anything within the limits may take.
 const PATIENCE: Duration = Duration::from_secs(5);

@@ -8,12 +8,11 @@ use lightningcss::stylesheet::{ParserOptions, StyleSheet};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::css;
-use zolvet_core::handoff::{Format, Numbers, SheetWanted, bundle, export, scss, sheet, targets_of};
+use zolvet_core::handoff::{Format, SheetWanted, bundle, export, scss, sheet};
 use zolvet_core::incoming::from_project;
+use zolvet_core::lower::{Numbers, targets_of};
 use zolvet_core::model::{CoatKind, ColourSource, Finish, Offset, Project, Shape};
-use zolvet_core::resolve;
-use zolvet_core::tokens;
+use zolvet_core::{css, resolve, tokens};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 

@@ -8,11 +8,10 @@ use std::fmt::Write as _;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
-use zolvet_core::filter::{markup, of_piece};
-use zolvet_core::handoff::{Notes, TrialPiece, trial};
+use zolvet_core::lower::{Notes, TrialPiece, of_piece, trial};
+use zolvet_core::markup::markup;
 use zolvet_core::model::{Coat, CoatKind, ColourSource, Offset, Project, Wear, WornFinish};
-use zolvet_core::resolve;
-use zolvet_core::svg;
+use zolvet_core::{resolve, svg};
 
 const SIDE: u32 = 200;
 
@@ -261,7 +260,7 @@ fn our_own_filters_come_back() {
     let mut svg = String::new();
     write!(svg, "<svg xmlns='http://www.w3.org/2000/svg'>{written}</svg>").unwrap();
     let back = svg::import(&svg).unwrap();
-    let squares = |remark: &&zolvet_core::incoming::Remark| !remark.message.contains("grows by squares");
+    let squares = |remark: &&zolvet_core::import::Remark| !remark.message.contains("grows by squares");
     assert_eq!(back.remarks.iter().filter(squares).count(), 0, "{:?}", back.remarks);
     let parsed = |coats: &Value| -> Vec<CoatKind> {
         coats.as_array().unwrap().iter().map(|coat| serde_json::from_value(coat.clone()).unwrap()).collect()

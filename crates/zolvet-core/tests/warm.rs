@@ -15,8 +15,8 @@ use common::document;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, View, picture, render};
-use zolvet_core::handoff::shown_as_css;
+use zolvet_core::chromium::{self, shown_as_css};
+use zolvet_core::compose::{Coats, MaskCache, Part, RenderMode, Rounding, View, picture, render};
 use zolvet_core::model::{Id, Project};
 use zolvet_core::resolve;
 
@@ -43,9 +43,9 @@ fn pictures(project: &Project, cache: &MaskCache) -> Vec<u64> {
         hasher.finish()
     };
     let mut found = Vec::new();
-    for manner in [Manner::Exact, Manner::Css, Manner::Svg] {
+    for mode in [RenderMode::EXACT, chromium::CSS, chromium::SVG] {
         for part in &parts {
-            let part = Part { manner, ..part.clone() };
+            let part = Part { mode, ..part.clone() };
             for view in [&whole, &close] {
                 found.push(hash(&picture(&scene, view, &part, Rounding::Nearest, cache).rgba));
             }

@@ -7,9 +7,9 @@ use std::fmt::Write as _;
 
 use base64::Engine as _;
 use zolvet_core::asset::Assets;
+use zolvet_core::chromium::shown_as_css;
 use zolvet_core::compose::{MaskCache, Part, View};
 use zolvet_core::css::Specimen;
-use zolvet_core::handoff::shown_as_css;
 use zolvet_core::model::{CssColour, Px};
 use zolvet_core::picture::Picture;
 use zolvet_e2e::{Browser, Difference};

@@ -11,7 +11,8 @@ use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Manner, MaskCache, Part, Rounding, View, picture};
+use zolvet_core::chromium;
+use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
 use zolvet_core::model::Project;
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve::Scene;
@@ -489,7 +490,7 @@ fn ours(case: &Case) -> (Picture, Picture) {
     assert_eq!(scene.notes, [], "{}", case.name);
     let draw = |scene: &Scene| {
         let view = View::whole(scene, 1.0);
-        let part = Part { manner: Manner::Css, ..Part::default() };
+        let part = Part { mode: chromium::CSS, ..Part::default() };
         picture(scene, &view, &part, Rounding::Nearest, &MaskCache::default())
     };
     (draw(&scene), draw(&Scene { pieces: Vec::new(), ..scene.clone() }))

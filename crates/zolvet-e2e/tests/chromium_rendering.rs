@@ -6,9 +6,9 @@ use std::fmt::Write as _;
 
 use base64::Engine as _;
 use zolvet_core::asset::Assets;
+use zolvet_core::chromium::shown_as_css;
 use zolvet_core::compose::{MaskCache, Part, View};
 use zolvet_core::css::Specimen;
-use zolvet_core::handoff::shown_as_css;
 use zolvet_core::model::CssColour;
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve::Scene;

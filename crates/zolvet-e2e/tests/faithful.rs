@@ -8,14 +8,15 @@ use std::fmt::Write as _;
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use zolvet_core::asset::Assets;
+use zolvet_core::chromium::{predicted, shown_as_svg};
 use zolvet_core::compose::{MaskCache, View};
 use zolvet_core::css::{Wanted, piece_code};
-use zolvet_core::handoff::{TrialPiece, hold, predicted, shown_as_svg, targets_of, trial};
+use zolvet_core::lower::{LITTLE_BLUR, TrialPiece, hold, targets_of, trial};
 use zolvet_core::model::{Coat, FontSize, OwnCoats, Project, Px, Scene, Shape, Size, Wear};
 use zolvet_core::picture::Picture;
 use zolvet_core::report::starters;
 use zolvet_core::resolve::{self, PieceStates};
-use zolvet_core::svg::{LITTLE_BLUR, standalone};
+use zolvet_core::svg::standalone;
 use zolvet_e2e::{Browser, Difference};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");

@@ -9,7 +9,7 @@ use actix_web::http::header::{CONTENT_ENCODING, CONTENT_LENGTH, CONTENT_TYPE};
 use actix_web::{FromRequest, HttpRequest, web};
 use futures_util::future::LocalBoxFuture;
 use serde::de::DeserializeOwned;
-use zolvet_core::model::limits;
+use zolvet_core::limits;
 
 use crate::error::ApiError;
 use crate::lane::Client;

@@ -6,9 +6,8 @@ use std::path::PathBuf;
 use std::process::{Child, Command, Stdio};
 use std::time::Duration;
 
-use zolvet_core::asset::Bitmap;
-use zolvet_core::icon::Icon;
-use zolvet_core::picture::Picture;
+use zolvet_core::geometry::icon::Icon;
+use zolvet_core::picture::{Bitmap, Picture};
 
 /// The program that reads, or this process itself where there is none.
 #[derive(Debug, Clone, Default)]

@@ -18,10 +18,12 @@ use serde::de::DeserializeOwned;
 use serde_json::Value;
 use tokio::runtime::Handle;
 use tokio::sync::Notify;
-use zolvet_core::asset::{Assets, Bitmap};
+use zolvet_core::asset::Assets;
 use zolvet_core::budget::{Budget, Stopped};
 use zolvet_core::compose::MaskCache;
-use zolvet_core::model::{Asset, Project, limits};
+use zolvet_core::limits;
+use zolvet_core::model::{Asset, Project};
+use zolvet_core::picture::Bitmap;
 use zolvet_store::{Store, StoreError};
 
 use crate::body::{PAUSE, Question};

@@ -2,12 +2,13 @@
 
 use serde_json::json;
 
+use super::auditor::Auditor;
+use super::finding::{Finding, FindingKind, Severity, Where};
 use super::mend::texts;
-use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
+use super::mend::{Edit, Mend};
 use crate::blend::BlendMode;
 use crate::budget;
-use crate::colour::{Rgba, parse_css_colour};
-use crate::css::colour_text;
+use crate::colour::{Rgba, colour_text, parse_css_colour};
 use crate::model::{Swatch, Theme};
 use crate::resolve::{Coat, Draws, Paint, bearing_of};
 

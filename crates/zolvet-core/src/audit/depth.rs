@@ -4,14 +4,16 @@ use std::collections::BTreeSet;
 
 use serde_json::json;
 
+use super::auditor::Auditor;
+use super::finding::{Finding, FindingKind, Severity};
+use super::mend::{Edit, Mend};
 use super::stacks::{Stack, Worn};
-use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity};
 use crate::budget;
-use crate::css::number_text;
-use crate::handoff::{HeldFilter, Target, hold};
+use crate::lower::{HeldFilter, Target, hold};
 use crate::measure::{Line, whole_profile};
 use crate::model::{CoatKind, Id, RampShadow, Spread};
 use crate::resolve::{self, Draws, Layer};
+use crate::syntax::number_text;
 
 impl Auditor<'_> {
     pub(super) fn depth(&mut self) {
@@ -108,9 +110,10 @@ impl Auditor<'_> {
         }
         let held = hold(&worn.piece, Target::DropShadow);
         let Some(HeldFilter::Functions(graph)) = &held.filter else { return None };
-        let hard = graph.steps.iter().filter(
-            |step| matches!(step, crate::filter::Step::DropShadow { colour, .. } if colour.a > DENSE),
-        );
+        let hard = graph
+            .steps
+            .iter()
+            .filter(|step| matches!(step, crate::lower::Step::DropShadow { colour, .. } if colour.a > DENSE));
         let dense = hard.count();
         (dense >= 2).then(|| {
             let message = (

@@ -4,14 +4,15 @@ use std::collections::BTreeSet;
 
 use serde_json::json;
 
-use super::{Auditor, Edit, Finding, FindingKind, Mend, Severity, Where};
-use crate::budget;
+use super::auditor::Auditor;
+use super::finding::{Finding, FindingKind, Severity, Where};
+use super::mend::{Edit, Mend};
 use crate::compose::{MaskCache, Part, Rounding, View, picture};
-use crate::finishes::{between, heights};
-use crate::handoff::{TrialPiece, trial};
+use crate::lower::{TrialPiece, trial};
 use crate::model::{Finish, Id, Wear, WornFinish};
-use crate::resolve;
+use crate::report::finishes::{between, heights};
 use crate::rows::each;
+use crate::{budget, resolve};
 
 impl Auditor<'_> {
     pub(super) fn library(&mut self) {

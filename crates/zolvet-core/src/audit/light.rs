@@ -2,11 +2,13 @@
 
 use serde_json::json;
 
-use super::{Auditor, FindingKind, Mend, Severity};
+use super::auditor::Auditor;
+use super::finding::{FindingKind, Severity};
+use super::mend::Mend;
 use crate::budget;
-use crate::css::{number_text, tidy};
 use crate::model::{self, CoatKind, Id, Offset};
 use crate::resolve::{Context, Draws, Layer, bearing_of};
+use crate::syntax::{number_text, tidy};
 
 /// A shadow that says where the light is.
 struct Cast {

@@ -4,17 +4,20 @@ use std::collections::BTreeSet;
 
 use serde_json::json;
 
-use super::{Auditor, Finding, FindingKind, Limits, Mend, Severity, Where};
+use super::auditor::Auditor;
+use super::finding::{Finding, FindingKind, Limits, Severity, Where};
+use super::mend::Mend;
 use crate::budget;
-use crate::colour::Rgba;
+use crate::colour::{Rgba, colour_text};
 use crate::compose::{Part, Rounding, View, picture, render};
-use crate::css::{colour_text, number_text, tidy};
-use crate::geometry::Edge;
-use crate::handoff::surroundings;
-use crate::measure::{EdgeSight, Eye, TextSight, banded, contrast, edge_view, for_text, luminance};
-use crate::model::{self, Fill, Id, Shape, StrokeSide, Surface, TextShape, Wear};
+use crate::geometry::{Edge, StrokeSide, TextShape};
+use crate::measure::{
+    EdgeSight, Eye, TextSight, banded, contrast, edge_view, for_text, luminance, surroundings,
+};
+use crate::model::{self, Fill, Id, Shape, Surface, Wear};
 use crate::picture::Picture;
 use crate::resolve::{Coat, Draws, Paint, Piece, Scene};
+use crate::syntax::{number_text, tidy};
 
 /// What the picture of one scene shows.
 pub(super) struct SceneSeen {

@@ -203,6 +203,11 @@ fn set_saturation(colour: [f32; 3], target: f32) -> [f32; 3] {
     if range <= 0.0 { [0.0; 3] } else { colour.map(|part| (part - low) * target / range) }
 }
 
+/// The mode as CSS names it (Compositing and Blending 1, §5.1).
+pub(crate) fn mode_text(mode: BlendMode) -> String {
+    serde_json::to_value(mode).ok().and_then(|name| name.as_str().map(str::to_owned)).unwrap_or_default()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

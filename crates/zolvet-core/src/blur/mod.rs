@@ -6,18 +6,14 @@
 //! taken off the Gaussian's, so that what comes out has variance σ² again; what is left of the difference in
 //! shape is some hundredths of 1/255.
 
-mod boxes;
 mod coarse;
 mod mirrored;
-mod narrow;
 
 use crate::raster::{Mask, Rect};
 use crate::rows::for_each_row;
 
-pub use boxes::{blurs, boxes, boxes_reach};
 pub use coarse::Coarse;
 pub use mirrored::mirrored;
-pub use narrow::{NARROW as NARROW_IN_BROWSERS, narrow, narrow_reach};
 
 /// Widest blur done without halving, in pixels of σ. With 2.5 a source moved by some pixels blurs up to 0.75 of 255
 /// otherwise, as the cells do not move along; with 3 up to 0.4.
@@ -27,6 +23,20 @@ const NARROW: f64 = 3.0;
 #[must_use]
 pub fn reach(sigma: f64) -> i32 {
     (sigma * 4.0).ceil() as i32 + 1
+}
+
+/// Pixels in a row that a box blur takes the mean of, three times over, for a Gaussian of `sigma` pixels:
+/// ⌊σ·3·√(2π)/4 + ½⌋, at least one (Filter Effects 1, "feGaussianBlur").
+#[must_use]
+pub fn box_length(sigma: f64) -> usize {
+    let length = sigma * 3.0 * (2.0 * std::f64::consts::PI).sqrt() / 4.0;
+    ((length + 0.5).floor() as usize).max(1)
+}
+
+/// Whether box blurs of a σ change anything.
+#[must_use]
+pub fn blurs(sigma: f64) -> bool {
+    box_length(sigma) > 1
 }
 
 /// Blurred coverage: of every pixel, or of cells that are read back as smoothly as they have to be.
@@ -117,7 +127,7 @@ fn kernel(sigma: f64) -> Vec<f32> {
 }
 
 /// Each row of the result is summed from the source's rows, then along itself: no more than one row is held between.
-fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
+pub(crate) fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
     let radius = kernel.len() as i32 - 1;
     let mut result = Mask::empty(rect);
     let (width, middle) = (rect.width(), kernel.len() - 1);

@@ -1,8 +1,13 @@
 //! Colours as the renderer needs them, and the arithmetic on them.
 
+mod text;
+
 use std::sync::OnceLock;
 
 use color::{AlphaColor, Oklab, Oklch, Srgb};
+
+pub use text::colour_text;
+pub(crate) use text::solid_text;
 
 /// A colour in gamma-encoded sRGB, not premultiplied, each part from 0 to 1.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]

@@ -1,8 +1,8 @@
 //! Blur of what lies behind a piece.
 
 use super::canvas::Canvas;
-use super::coverage::Scratch;
 use super::layers::PieceLayers;
+use super::placed::Scratch;
 use super::tile::Around;
 use crate::blend::{BlendMode, Pixel, blend};
 use crate::raster::Rect;

@@ -1,5 +1,6 @@
 //! What pictures are made from, kept by content, so that one changed coat costs one coat.
 
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use quick_cache::Weighter;
@@ -97,4 +98,14 @@ impl Default for MaskCache {
     fn default() -> Self {
         Self::with_capacity(256 << 20)
     }
+}
+
+/// Two independent hashes of what something is made from.
+pub(super) fn content(describe: impl Fn(&mut DefaultHasher)) -> [u64; 2] {
+    [1_u8, 2].map(|seed| {
+        let mut hasher = DefaultHasher::new();
+        seed.hash(&mut hasher);
+        describe(&mut hasher);
+        hasher.finish()
+    })
 }

@@ -5,7 +5,7 @@ use super::tone::dither_noise;
 use crate::blend::Pixel;
 use crate::colour::Rgba;
 use crate::picture::Picture;
-use crate::raster::{Mask, Rect};
+use crate::raster::Rect;
 use crate::rows::for_each_row;
 
 /// Premultiplied pixels in floats; they are rounded once, at the end.
@@ -97,27 +97,6 @@ impl Canvas {
         let whole = Rect::new(0, 0, self.width as i32, self.height as i32);
         let tile = self.tile(whole).blurred(sigma, Around::Clear, whole);
         Self { pixels: tile.pixels, ..*self }
-    }
-
-    /// Blurred as browsers do it ([`crate::blur::boxes`]); transparent around it.
-    #[must_use]
-    pub fn blurred_by_boxes(&self, sigma: f64) -> Self {
-        if !crate::blur::blurs(sigma) {
-            return self.clone();
-        }
-        let rect = Rect::new(0, 0, self.width as i32, self.height as i32);
-        let mut blurred = Self::new(self.width, self.height);
-        for part in 0..4 {
-            let plane = Mask { rect, data: self.pixels.iter().map(|pixel| pixel[part]).collect() };
-            if plane.data.iter().all(|value| *value == 0.0) {
-                continue;
-            }
-            let plane = crate::blur::boxes(&plane, sigma, rect);
-            for (pixel, value) in blurred.pixels.iter_mut().zip(plane.data) {
-                pixel[part] = value;
-            }
-        }
-        blurred
     }
 
     /// Moved by a number of pixels that need not be whole; transparent where nothing is moved to.

@@ -2,8 +2,9 @@
 
 use kurbo::Affine;
 
-use super::Scope;
-use super::coverage::{Coverage, Scratch};
+use super::coverage::Coverage;
+use super::placed::Scratch;
+use super::scope::Scope;
 use crate::geometry::Body;
 use crate::raster::{Mask, Rect};
 use crate::resolve::Cast;

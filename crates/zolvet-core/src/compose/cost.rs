@@ -6,7 +6,7 @@
 use kurbo::Affine;
 
 use super::coverage::SHARED;
-use super::{Manner, Part, View};
+use super::view::{Part, View};
 use crate::blur;
 use crate::geometry::Silhouette;
 use crate::raster::Rect;
@@ -195,7 +195,7 @@ impl Estimate<'_> {
         self.mask(silhouette, moved, shadow.spread, source);
         let mut steps = seen * steps::LAY;
         if sigma > 0.0 {
-            let exact = self.part.manner == Manner::Exact;
+            let exact = self.part.mode.is_exact();
             steps += (seen + source) * if exact { steps::BLUR } else { steps::BOXES };
         }
         if shadow.tone.falloff.is_some() || shadow.tone.grain.is_some() {

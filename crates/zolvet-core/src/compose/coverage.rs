@@ -1,27 +1,24 @@
-//! The coverage a shadow or surface is painted with.
+//! The coverage a shadow or surface is painted with, and whose arithmetic makes it: our own, which is exact, or that of
+//! another renderer.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use kurbo::{Affine, Point, Shape as _, Vec2};
 
-use super::Manner;
-use super::cache::{Key, MaskCache};
-use super::letters::Lightness;
-use super::nine_patch::{self, DeviceBox};
+use super::cache::{Key, MaskCache, content};
+use super::placed::Placed;
 use super::tone::Toning;
+use crate::blend::Pixel;
 use crate::blur::{self, Blurred};
 use crate::colour::Rgba;
-use crate::geometry::{Cutout, RoundedBox, Silhouette};
-use crate::model::Fit;
-use crate::raster::{
-    BitmapSampler, Mask, Rect, offset_coverage, rasterize, rasterize_coarsely, rasterize_corners,
-};
+use crate::geometry::{Cutout, Silhouette};
+use crate::raster::{BitmapSampler, Fit, Mask, Rect, offset_coverage, rasterize};
 use crate::rows::for_each_row;
 
 /// What a mask is made from.
 #[derive(Clone, Copy)]
-pub(super) struct Coverage<'a> {
+pub(crate) struct Coverage<'a> {
     pub silhouette: &'a Silhouette,
     /// From the silhouette's own px to device pixels.
     pub place: Affine,
@@ -29,45 +26,33 @@ pub(super) struct Coverage<'a> {
     pub spread: f64,
     /// In device pixels.
     pub sigma: f64,
-    pub manner: Manner,
+    pub mode: RenderMode,
     /// How far the hole of an inner shadow lies from its piece, in device pixels; nothing where it is no hole.
     pub hole: Option<Vec2>,
-    pub toning: Option<Toning<'a>>,
-    /// What colour it is drawn in, where that changes it: browsers draw light letters heavier.
-    pub letters: Option<Lightness>,
-}
-
-/// Room to work out a row of coverage in.
-#[derive(Default)]
-pub(super) struct Scratch {
-    row: Vec<f32>,
-    line: Vec<f32>,
-}
-
-/// Coverage moved by whole device pixels.
-#[derive(Debug, Clone)]
-pub(super) struct Placed {
-    cover: Arc<Blurred>,
-    dx: i32,
-    dy: i32,
+    pub(super) toning: Option<Toning<'a>>,
+    /// Which of the renderer's kinds of colour it is drawn in, where that changes it.
+    pub ink: Option<u8>,
 }
 
 impl<'a> Coverage<'a> {
+    /// Whether anything is done to it once it is blurred.
+    pub fn is_toned(&self) -> bool {
+        self.toning.is_some()
+    }
+
     pub fn plain(silhouette: &'a Silhouette, place: Affine) -> Self {
-        let (spread, sigma, hole, toning, letters) = (0.0, 0.0, None, None, None);
-        Self { silhouette, place, spread, sigma, manner: Manner::Exact, hole, toning, letters }
+        let (spread, sigma, hole, toning, ink) = (0.0, 0.0, None, None, None);
+        Self { silhouette, place, spread, sigma, mode: RenderMode::EXACT, hole, toning, ink }
     }
 
-    /// In one colour. Only browsers draw letters by it, and only those that are not blurred.
+    /// In one colour.
     pub fn coloured(self, colour: Rgba) -> Self {
-        let is_text = matches!(self.silhouette, Silhouette::Outline(outline) if outline.text().is_some());
-        let by_colour = is_text && self.manner == Manner::Css && self.sigma <= 0.0 && self.spread == 0.0;
-        Self { letters: by_colour.then(|| Lightness::of(colour)), ..self }
+        Self { ink: self.mode.other().and_then(|renderer| renderer.ink(&self, colour)), ..self }
     }
 
-    /// In the manner of a browser, or exactly.
-    pub fn drawn(self, manner: Manner) -> Self {
-        Self { manner, ..self }
+    /// With another renderer's arithmetic, or exactly.
+    pub fn drawn(self, mode: RenderMode) -> Self {
+        Self { mode, ..self }
     }
 
     /// The coverage inside `window`, from the cache when it is there.
@@ -75,7 +60,8 @@ impl<'a> Coverage<'a> {
         let (local, dx, dy) = self.without_whole_pixels();
         let mut clip = window.moved(-dx, -dy);
         // What lies around a hole is toned, or ends, also where the hole's own blur does not reach.
-        let is_everywhere = self.toning.is_some_and(|toning| toning.inverted) || local.ring().is_some();
+        let is_everywhere = self.toning.is_some_and(|toning| toning.inverted)
+            || self.mode.other().is_some_and(|renderer| renderer.is_everywhere(&local));
         if !is_everywhere {
             let Some(full) = local.reached() else { return Placed::nothing() };
             clip = full.intersect(clip);
@@ -83,10 +69,11 @@ impl<'a> Coverage<'a> {
         if clip.is_empty() {
             return Placed::nothing();
         }
-        Placed { cover: local.clipped(clip, cache), dx, dy }
+        Placed::moved(local.clipped(clip, cache), dx, dy)
     }
 
-    fn clipped(&self, clip: Rect, cache: &MaskCache) -> Arc<Blurred> {
+    /// Over the pixels of `clip`, from the cache when it is there.
+    pub fn clipped(&self, clip: Rect, cache: &MaskCache) -> Arc<Blurred> {
         cache.cover(self.key(clip), || {
             if let Some(toning) = &self.toning {
                 let plain = Self { toning: None, ..*self };
@@ -103,21 +90,11 @@ impl<'a> Coverage<'a> {
                 toning.apply(&mut mask, (at.x, at.y));
                 return Blurred::Fine(mask);
             }
-            if let Some(ring) = self.ring() {
-                return Blurred::Fine(self.around_hole(ring, clip, cache));
-            }
-            if let Some(mask) = self.nine_patch(clip) {
-                return Blurred::Fine(mask);
+            if let Some(renderer) = self.mode.other() {
+                return renderer.coverage(self, clip, cache);
             }
             if self.sigma <= 0.0 {
-                let mut mask = self.sharp(clip);
-                if let Some(lightness) = self.letters {
-                    lightness.apply(&mut mask);
-                }
-                return Blurred::Fine(mask);
-            }
-            if self.manner != Manner::Exact {
-                return self.as_browsers(clip, cache).map_or_else(nothing, Blurred::Fine);
+                return Blurred::Fine(self.sharp(clip));
             }
             let sharp = self.not_blurred();
             let Some((source, whole)) = sharp.source(clip.grown(blur::reach(self.sigma))) else {
@@ -138,7 +115,7 @@ impl<'a> Coverage<'a> {
 
     /// What of a coverage is made for what is seen of it, and whether that is all: all blurs of one silhouette share its
     /// coverage, unless little of a large one is seen.
-    fn source(&self, seen: Rect) -> Option<(Rect, bool)> {
+    pub fn source(&self, seen: Rect) -> Option<(Rect, bool)> {
         let full = self.reached()?;
         let seen = full.intersect(seen);
         let area = |rect: Rect| rect.width() * rect.height();
@@ -147,72 +124,8 @@ impl<'a> Coverage<'a> {
     }
 
     /// The same, sharp.
-    fn not_blurred(&self) -> Self {
+    pub fn not_blurred(&self) -> Self {
         Self { sigma: 0.0, hole: None, ..*self }
-    }
-
-    /// Blurred as browsers do it; nothing where nothing is left of the shape.
-    fn as_browsers(&self, clip: Rect, cache: &MaskCache) -> Option<Mask> {
-        let sharp = self.not_blurred();
-        let (source, _) = sharp.source(clip.grown(blur::reach(self.sigma)))?;
-        match &*sharp.clipped(source, cache) {
-            Blurred::Fine(mask) if self.manner == Manner::Css => {
-                Some(nine_patch::blurred(mask, self.sigma, clip))
-            }
-            Blurred::Fine(mask) => Some(blur::boxes(mask, self.sigma, clip)),
-            Blurred::Coarse(_) => None,
-        }
-    }
-
-    /// The outer edge, in device pixels, of the ring that casts an inner shadow in a browser: no wider than it needs at
-    /// the most, so that wide blurs run out at its outer edge too (measured in Chromium 156).
-    fn ring(&self) -> Option<kurbo::Rect> {
-        let (Silhouette::Box(rounded), Some(moved)) = (self.silhouette, self.hole) else { return None };
-        if self.manner != Manner::Css || self.sigma <= 0.0 || self.toning.is_some() || !self.is_upright() {
-            return None;
-        }
-        let place = Affine::translate(-moved) * self.place;
-        let casts = place.transform_rect_bbox(kurbo::Rect::new(0.0, 0.0, rounded.width, rounded.height));
-        let wide = 2.0 * self.sigma + self.spread_pixels().max(0.0);
-        let around = casts.inflate(wide, wide);
-        let most = f64::from(nine_patch::margin(self.sigma)).min(WIDEST_RING);
-        Some(around.union(around + moved).intersect(casts.inflate(most, most)))
-    }
-
-    /// All but what a ring casts around its hole.
-    fn around_hole(&self, ring: kurbo::Rect, clip: Rect, cache: &MaskCache) -> Mask {
-        let reach = blur::reach(self.sigma);
-        let cast = rasterize(&ring.to_path(0.1), Affine::IDENTITY, clip.grown(reach));
-        let cast = nine_patch::blurred(&cast, self.sigma, clip);
-        let hole = self.as_browsers(clip, cache).unwrap_or_else(|| Mask::empty(Rect::default()));
-        let mut mask = Mask::empty(clip);
-        for_each_row(&mut mask.data, clip.width(), |row, line| {
-            let y = clip.y0 + row;
-            for (x, value) in (clip.x0..).zip(line) {
-                *value = (1.0 - cast.at(x, y) + hole.at(x, y)).clamp(0.0, 1.0);
-            }
-        });
-        mask
-    }
-
-    fn is_upright(&self) -> bool {
-        let [across, b, c, down, ..] = self.place.as_coeffs();
-        b == 0.0 && c == 0.0 && across > 0.0 && across == down
-    }
-
-    /// The blurred shadow of an upright box as browsers make it of CSS; nothing for all else.
-    fn nine_patch(&self, clip: Rect) -> Option<Mask> {
-        let Silhouette::Box(rounded) = self.silhouette else { return None };
-        let is_hole = self.hole.is_some();
-        if self.manner != Manner::Css || self.sigma <= 0.0 || is_hole || !self.is_upright() {
-            return None;
-        }
-        let [across, _, _, down, ..] = self.place.as_coeffs();
-        let spread = rounded.spread(self.spread)?;
-        let at = (self.place * self.spread_shift()).translation();
-        let (width, height) = (spread.width * across, spread.height * down);
-        let rounded = RoundedBox { width, height, radii: spread.radii.map(|(x, y)| (x * across, y * down)) };
-        nine_patch::shadow(&DeviceBox { x: at.x, y: at.y, rounded }, self.sigma, clip)
     }
 
     /// The coverage of the whole silhouette at a quarter of its size.
@@ -227,19 +140,13 @@ impl<'a> Coverage<'a> {
         })
     }
 
-    fn sharp(&self, clip: Rect) -> Mask {
-        let coarse = self.manner != Manner::Exact;
+    /// Drawn exactly, not blurred.
+    pub fn sharp(&self, clip: Rect) -> Mask {
         match self.silhouette {
             Silhouette::Box(rounded) => match rounded.spread(self.spread) {
-                Some(spread) if coarse => {
-                    rasterize_corners(&spread.corners(), self.place * self.spread_shift(), clip)
-                }
                 Some(spread) => rasterize(&spread.path(), self.place * self.spread_shift(), clip),
                 None => Mask::empty(Rect::default()),
             },
-            Silhouette::Outline(outline) if coarse && self.spread == 0.0 => {
-                rasterize_coarsely(&outline.path, self.place, clip)
-            }
             Silhouette::Outline(outline) => {
                 offset_coverage(&outline.path, self.place, self.spread_pixels(), clip)
             }
@@ -296,11 +203,11 @@ impl<'a> Coverage<'a> {
     }
 
     /// A spread box starts left of and above its piece.
-    fn spread_shift(&self) -> Affine {
+    pub fn spread_shift(&self) -> Affine {
         Affine::translate((-self.spread, -self.spread))
     }
 
-    fn spread_pixels(&self) -> f64 {
+    pub fn spread_pixels(&self) -> f64 {
         self.spread * self.scale()
     }
 
@@ -328,7 +235,7 @@ impl<'a> Coverage<'a> {
         for number in self.place.as_coeffs() {
             number.to_bits().hash(hasher);
         }
-        (self.spread.to_bits(), self.sigma.to_bits(), self.manner, self.letters).hash(hasher);
+        (self.spread.to_bits(), self.sigma.to_bits(), self.mode, self.ink).hash(hasher);
         self.hole.map(|moved| [moved.x, moved.y].map(f64::to_bits)).hash(hasher);
         if let Some(toning) = &self.toning {
             toning.fingerprint(hasher);
@@ -339,75 +246,76 @@ impl<'a> Coverage<'a> {
 /// The largest silhouette, in pixels, whose coverage is made whole.
 pub(super) const SHARED: usize = 20 << 20;
 
-/// How far the ring of an inner shadow goes around its piece at the most, in device pixels (measured in Chromium 156).
-const WIDEST_RING: f64 = 128.0;
-
 fn nothing() -> Blurred {
     Blurred::Fine(Mask::empty(Rect::default()))
 }
 
-/// Two independent hashes of what something is made from.
-pub(super) fn content(describe: impl Fn(&mut DefaultHasher)) -> [u64; 2] {
-    [1_u8, 2].map(|seed| {
-        let mut hasher = DefaultHasher::new();
-        seed.hash(&mut hasher);
-        describe(&mut hasher);
-        hasher.finish()
-    })
+/// What another renderer does otherwise than this one. Everything it says nothing of is drawn exactly.
+pub(crate) trait Renderer: Sync {
+    /// What tells it from other renderers.
+    fn name(&self) -> &'static str;
+
+    /// Coverage without tone, over the pixels of `clip`.
+    fn coverage(&self, coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache) -> Blurred;
+
+    /// Whether coverage may lie anywhere, and not only where its blur reaches.
+    fn is_everywhere(&self, coverage: &Coverage<'_>) -> bool;
+
+    /// A number for the colours that coverage is drawn alike in, where it depends on the colour it is painted with.
+    fn ink(&self, coverage: &Coverage<'_>, colour: Rgba) -> Option<u8>;
+
+    /// The largest σ of a shadow in device pixels.
+    fn most_sigma(&self) -> f64;
+
+    /// Whether each layer on a surface is cut to the silhouette by itself.
+    fn cuts_each_layer(&self) -> bool;
+
+    /// A premultiplied colour in 255ths laid through coverage onto a pixel.
+    fn lay(&self, colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel;
 }
 
-impl Placed {
-    pub fn nothing() -> Self {
-        Self::at(Mask::empty(Rect::default()))
+/// Whose arithmetic a picture is drawn with.
+#[derive(Clone, Copy, Default)]
+pub struct RenderMode(Option<&'static dyn Renderer>);
+
+impl RenderMode {
+    /// Ours: what was designed.
+    pub const EXACT: Self = Self(None);
+
+    pub(crate) const fn of(renderer: &'static dyn Renderer) -> Self {
+        Self(Some(renderer))
     }
 
-    /// A mask where it is.
-    pub fn at(mask: Mask) -> Self {
-        Self::of(Arc::new(Blurred::Fine(mask)))
+    pub(crate) fn is_exact(self) -> bool {
+        self.0.is_none()
     }
 
-    /// Coverage where it is.
-    pub fn of(cover: Arc<Blurred>) -> Self {
-        Self { cover, dx: 0, dy: 0 }
+    /// The other renderer, where it is not ours. Such a one rounds each layer to 8 bits by itself.
+    pub(crate) fn other(self) -> Option<&'static dyn Renderer> {
+        self.0
     }
 
-    /// The rectangle of device pixels it covers.
-    pub fn rect(&self) -> Rect {
-        self.cover.rect().moved(self.dx, self.dy)
+    fn name(self) -> &'static str {
+        self.0.map_or("exact", Renderer::name)
     }
+}
 
-    /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
-    /// and the coverage. What has to be worked out for that is worked out in `scratch`.
-    pub fn part<'a>(&'a self, y: i32, x0: i32, width: usize, scratch: &'a mut Scratch) -> (usize, &'a [f32]) {
-        let rect = self.rect();
-        let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
-        if y < rect.y0 || y >= rect.y1 || from >= to {
-            return (0, &[]);
-        }
-        match &*self.cover {
-            Blurred::Fine(_) => self.sharp(y, x0, width),
-            Blurred::Coarse(coarse) => {
-                scratch.row.resize((to - from) as usize, 0.0);
-                coarse.read(y - self.dy, from - self.dx, &mut scratch.row, &mut scratch.line);
-                ((from - x0) as usize, scratch.row.as_slice())
-            }
-        }
+impl std::fmt::Debug for RenderMode {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(self.name())
     }
+}
 
-    /// As [`Self::part`] for coverage that is not blurred, of which every pixel is there.
-    pub fn sharp(&self, y: i32, x0: i32, width: usize) -> (usize, &[f32]) {
-        let Blurred::Fine(mask) = &*self.cover else { return (0, &[]) };
-        let rect = self.rect();
-        let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
-        if y < rect.y0 || y >= rect.y1 || from >= to {
-            return (0, &[]);
-        }
-        let coverage = &mask.row(y - self.dy)[(from - rect.x0) as usize..];
-        ((from - x0) as usize, &coverage[..(to - from) as usize])
+impl PartialEq for RenderMode {
+    fn eq(&self, other: &Self) -> bool {
+        self.name() == other.name()
     }
+}
 
-    /// Coverage at a pixel.
-    pub fn coverage(&self, x: i32, y: i32) -> f32 {
-        self.part(y, x, 1, &mut Scratch::default()).1.first().copied().unwrap_or(0.0)
+impl Eq for RenderMode {}
+
+impl Hash for RenderMode {
+    fn hash<H: Hasher>(&self, state: &mut H) {
+        self.name().hash(state);
     }
 }

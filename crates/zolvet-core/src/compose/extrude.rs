@@ -2,7 +2,7 @@
 
 use kurbo::{Affine, BezPath, Point, Vec2};
 
-use super::coverage::{Placed, Scratch};
+use super::placed::{Placed, Scratch};
 use super::tile::Tile;
 use crate::colour::{Rgba, mix_oklab};
 use crate::raster::{Rect, flatten};

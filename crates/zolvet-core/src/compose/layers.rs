@@ -5,11 +5,13 @@ use std::sync::Arc;
 
 use kurbo::{Affine, Vec2};
 
-use super::cache::Key;
-use super::coverage::{Coverage, Placed, Scratch, content};
+use super::cache::{Key, content};
+use super::coverage::{Coverage, Renderer};
+use super::placed::{Placed, Scratch};
+use super::scope::Scope;
 use super::tile::{Around, Tile};
 use super::tone::Toning;
-use super::{Manner, Scope, cast, each, extrude};
+use super::{cast, extrude};
 use crate::blend::{BlendMode, Pixel};
 use crate::blur::Blurred;
 use crate::colour::Rgba;
@@ -17,7 +19,7 @@ use crate::geometry::{Body, Silhouette};
 use crate::model::Surface;
 use crate::raster::{Mask, Rect};
 use crate::resolve::{Coat, Draws, Frost, Ink, Layer, Paint, Piece, Sampler, Shadow, Spot};
-use crate::rows::for_each_row;
+use crate::rows::{each, for_each_row};
 
 /// The layers of one piece. Coats keep their order: first is nearest the eye.
 pub(super) struct PieceLayers {
@@ -92,7 +94,7 @@ impl PieceLayers {
         let layers = &self;
         let content = content(|hasher| {
             ("surface", layers.key, layers.softened.to_bits()).hash(hasher);
-            (scope.part.shadow_only, scope.part.manner).hash(hasher);
+            (scope.part.shadow_only, scope.part.mode).hash(hasher);
             (scope.scale.to_bits(), place.as_coeffs().map(f64::to_bits)).hash(hasher);
             layers.on.iter().for_each(|laid| laid.key.hash(hasher));
             if layers.softened > 0.0 {
@@ -119,8 +121,8 @@ impl PieceLayers {
         let window =
             if softened > 0.0 { scope.window.grown(crate::blur::reach(softened)) } else { scope.window };
         let scope = &Scope { window, ..*scope };
-        let manner = scope.part.manner;
-        let mut coverage = Coverage::plain(&piece.silhouette, place).drawn(manner);
+        let mode = scope.part.mode;
+        let mut coverage = Coverage::plain(&piece.silhouette, place).drawn(mode);
         if let Paint::Solid(colour) = &piece.fill {
             coverage = coverage.coloured(*colour);
         }
@@ -162,10 +164,10 @@ impl PieceLayers {
             }),
             to_piece: place.inverse(),
             softened,
-            each_cut: manner == Manner::Css,
+            each_cut: mode.other().is_some_and(Renderer::cuts_each_layer),
             clip: piece.clip.as_ref().map(|clip| {
                 Coverage::plain(&clip.silhouette, scope.to_device * clip.place)
-                    .drawn(manner)
+                    .drawn(mode)
                     .mask(scope.window, scope.cache)
             }),
             silhouette,
@@ -337,17 +339,17 @@ impl Maker<'_> {
         // Offsets do not turn with a rotated piece: light does not.
         let moved = Affine::translate((shadow.dx * scale, shadow.dy * scale)) * self.place;
         let toning = Toning { tone: &shadow.tone, inverted: is_inner, scale };
-        let manner = self.scope.part.manner;
-        let limit = if manner == Manner::Css { BROWSER_SIGMA } else { f64::INFINITY };
+        let mode = self.scope.part.mode;
+        let limit = mode.other().map_or(f64::INFINITY, Renderer::most_sigma);
         let coverage = Coverage {
             silhouette: body,
             place: moved * Affine::translate(at),
             spread: if is_inner { -shadow.spread } else { shadow.spread },
             sigma: (shadow.blur / 2.0 * scale).min(limit),
-            manner,
+            mode,
             hole: is_inner.then(|| Vec2::new(shadow.dx, shadow.dy) * scale),
             toning: (!toning.changes_nothing()).then_some(toning),
-            letters: None,
+            ink: None,
         };
         match shadow.ink {
             Ink::Colour(colour) => coverage.coloured(colour),
@@ -404,8 +406,8 @@ impl Maker<'_> {
         let place = self.place * spot.place;
         let sigma = spot.blur / 2.0 * self.scope.scale;
         let window = self.scope.window.intersect(self.silhouette.rect());
-        let manner = self.scope.part.manner;
-        let coverage = Coverage { sigma, manner, ..Coverage::plain(&spot.silhouette, place) };
+        let mode = self.scope.part.mode;
+        let coverage = Coverage { sigma, mode, ..Coverage::plain(&spot.silhouette, place) };
         if let Paint::Solid(colour) = &spot.paint {
             return What::Flat(colour.premultiplied(), coverage.mask(window, self.scope.cache));
         }
@@ -434,7 +436,7 @@ impl Maker<'_> {
             return What::Flat(thick.near.premultiplied(), mask);
         }
         let key = content(|hasher| {
-            ("extrude", bits(thick.near), bits(thick.far), self.scope.part.manner).hash(hasher);
+            ("extrude", bits(thick.near), bits(thick.far), self.scope.part.mode).hash(hasher);
             coverage.fingerprint(hasher);
             // Outlines that differ may sweep the same, where the sweep closes their holes.
             outer.silhouette.fingerprint(hasher);
@@ -476,12 +478,8 @@ impl Maker<'_> {
 /// The coverage of a body of a piece.
 fn of_body(body: &Body, place: Affine, scope: &Scope<'_>) -> Placed {
     let coverage = Coverage::plain(&body.silhouette, place * body.place());
-    coverage.drawn(scope.part.manner).mask(scope.window, scope.cache)
+    coverage.drawn(scope.part.mode).mask(scope.window, scope.cache)
 }
-
-/// No browser draws a box or text shadow softer than this σ in device pixels (DESIGN §4.7, measured in Chromium 156 at 1x
-/// and 2x).
-const BROWSER_SIGMA: f64 = 128.0;
 
 fn bits(colour: Rgba) -> [u32; 4] {
     [colour.r, colour.g, colour.b, colour.a].map(f32::to_bits)

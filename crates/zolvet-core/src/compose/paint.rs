@@ -5,9 +5,9 @@ use std::ops::Range;
 use kurbo::{Affine, Point, Vec2};
 use wide::f32x4;
 
-use super::Manner;
-use super::coverage::{Placed, Scratch};
+use super::coverage::RenderMode;
 use super::layers::{Laid, PieceLayers, What};
+use super::placed::{Placed, Scratch};
 use super::tile::{Around, Tile};
 use crate::blend::{BlendMode, Pixel, blend, in_8_bits, in_255ths};
 use crate::raster::Rect;
@@ -37,7 +37,7 @@ pub(super) struct Brush<'a> {
     /// Bottom to top.
     under: Vec<Step<'a>>,
     rows: Range<i32>,
-    manner: Manner,
+    mode: RenderMode,
     /// The fill is opaque, so that shadows need not be drawn under it.
     hides_below: bool,
 }
@@ -58,10 +58,10 @@ struct Alike<'a> {
 }
 
 /// Coats under a piece, bottom to top, those of one colour put together. Browsers round each by itself.
-fn steps(under: &[Laid], manner: Manner) -> Vec<Step<'_>> {
+fn steps(under: &[Laid], mode: RenderMode) -> Vec<Step<'_>> {
     let mut steps: Vec<Step<'_>> = Vec::new();
     for laid in under.iter().rev() {
-        let Some((knock_out, colour, alpha, mask)) = plain(laid).filter(|_| manner == Manner::Exact) else {
+        let Some((knock_out, colour, alpha, mask)) = plain(laid).filter(|_| mode.is_exact()) else {
             steps.push(Step::One(laid));
             continue;
         };
@@ -91,10 +91,10 @@ fn same(a: Pixel, b: Pixel) -> bool {
 }
 
 impl<'a> Brush<'a> {
-    pub fn new(piece: &'a Piece, layers: &'a PieceLayers, manner: Manner) -> Self {
+    pub fn new(piece: &'a Piece, layers: &'a PieceLayers, mode: RenderMode) -> Self {
         let hides_below = hides_below(piece, layers);
-        let under = steps(&layers.under, manner);
-        Self { piece, layers, under, rows: layers.rows(), manner, hides_below }
+        let under = steps(&layers.under, mode);
+        Self { piece, layers, under, rows: layers.rows(), mode, hides_below }
     }
 
     /// Paints one row of the picture.
@@ -135,7 +135,7 @@ impl<'a> Brush<'a> {
                 Step::One(laid) => self.under(laid, run),
                 Step::Alike(alike) => self.alike(alike, run),
             }
-            if self.manner != Manner::Exact {
+            if !self.mode.is_exact() {
                 round_to_8_bits(run.pixels);
             }
         }
@@ -149,7 +149,7 @@ impl<'a> Brush<'a> {
                 lay(run.pixels, &surface, self.piece.blend);
             }
         }
-        if self.manner != Manner::Exact {
+        if !self.mode.is_exact() {
             round_to_8_bits(run.pixels);
         }
     }
@@ -208,16 +208,15 @@ impl<'a> Brush<'a> {
                 let mut scratch = Scratch::default();
                 let (start, coverage) = mask.part(y, run.x0, run.pixels.len(), &mut scratch);
                 let colour = colour.map(|part| part * laid.opacity);
-                if laid.blend == BlendMode::Normal && self.manner == Manner::Exact {
+                if laid.blend == BlendMode::Normal && self.mode.is_exact() {
                     return keep.lay(colour, start, coverage, run);
                 }
                 let solid = colour.map(in_255ths);
                 for (i, coverage) in coverage.iter().enumerate() {
                     let (covered, pixel) = (coverage * keep.at(start + i), &mut run.pixels[start + i]);
-                    if self.manner != Manner::Exact && laid.blend == BlendMode::Normal {
-                        *pixel = laid_in_8_bits(solid, covered, *pixel);
-                    } else {
-                        put(pixel, colour.map(|part| part * covered), laid.blend);
+                    match self.mode.other().filter(|_| laid.blend == BlendMode::Normal) {
+                        Some(renderer) => *pixel = renderer.lay(solid, covered, *pixel),
+                        None => put(pixel, colour.map(|part| part * covered), laid.blend),
                     }
                 }
             }
@@ -611,20 +610,7 @@ fn lay_flat_kept(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32], inside: 
     }
 }
 
-/// A colour, in 8 bits, laid through coverage as Chromium's rasteriser does it: coverage in 8 bits too, and x·y / 255
-/// taken as ⌊(x·y + x) / 256⌋ (measured in Chromium 156: of six ways to round, this comes closest).
-fn laid_in_8_bits(colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
-    let coverage = in_255ths(coverage);
-    if coverage == 0 {
-        return below;
-    }
-    let scaled = |value: u32, by: u32| value * (by + 1) / 256;
-    let source = colour.map(|part| scaled(part, coverage));
-    let kept = 255 - source[3];
-    std::array::from_fn(|i| (source[i] + scaled(in_255ths(below[i]), kept)) as f32 / 255.0)
-}
-
-/// Browsers round each layer by itself (DESIGN §4.7).
+/// Other renderers keep each layer in 8 bits.
 pub(super) fn round_to_8_bits(pixels: &mut [Pixel]) {
     for pixel in pixels {
         *pixel = in_8_bits(*pixel);

@@ -1,6 +1,12 @@
 //! A few pixels of a picture, such as those along an edge, painted without the rest of it.
 
-use super::{Brush, MaskCache, Part, PieceLayers, Scope, View, cost, looks_behind};
+use super::cache::MaskCache;
+use super::cost;
+use super::layers::PieceLayers;
+use super::paint::Brush;
+use super::render::looks_behind;
+use super::scope::Scope;
+use super::view::{Part, View};
 use crate::blend::Pixel;
 use crate::budget;
 use crate::resolve::Piece;
@@ -84,7 +90,7 @@ impl Strip {
             return Some(below.to_vec());
         }
         let layers = PieceLayers::unpainted(piece, view.transform() * piece.place(), &scope);
-        let brush = Brush::new(piece, &layers, part.manner);
+        let brush = Brush::new(piece, &layers, part.mode);
         let mut pixels = below.to_vec();
         let mut rest = pixels.as_mut_slice();
         for run in &self.runs {

@@ -2,7 +2,7 @@
 
 use kurbo::Affine;
 
-use super::coverage::{Placed, Scratch};
+use super::placed::{Placed, Scratch};
 use crate::blend::Pixel;
 use crate::blur;
 use crate::raster::{Mask, Rect};

@@ -2,13 +2,14 @@
 
 use std::borrow::Cow;
 
-use super::text::{colour_text, frost_text, mode_text, number_text, paint_text, px, radii_text};
-use crate::blend::BlendMode;
-use crate::filter::{Graph, Step};
-use crate::geometry::{Edge, Silhouette};
-use crate::handoff::{Held, HeldFilter, Target};
-use crate::model::{Align, Shape, StrokeSide, Surface, TextShape};
+use super::text::{frost_text, paint_text, radii_text};
+use crate::blend::{BlendMode, mode_text};
+use crate::colour::colour_text;
+use crate::geometry::{Align, Edge, Silhouette, StrokeSide, TextShape};
+use crate::lower::{Graph, Held, HeldFilter, Step, Target};
+use crate::model::{Shape, Surface};
 use crate::resolve::{Coat, Draws, Layer, Paint, Piece, Shadow};
+use crate::syntax::{number_text, px};
 
 /// A property and its value; a list of several is written one under the other.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -171,7 +172,7 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
                 }
                 gradient => paint_text(&gradient),
             },
-            Draws::Highlight(spot) => crate::svg::spot_url(spot, coat.opacity, piece.silhouette.size()),
+            Draws::Highlight(spot) => crate::markup::spot_url(spot, coat.opacity, piece.silhouette.size()),
             _ => continue,
         };
         layers.push(layer);

@@ -2,7 +2,8 @@
 
 use cssparser::{ParseError, Parser, Token};
 
-use super::read::{CssError, shadow_list};
+use super::error::CssError;
+use super::shadows::shadow_list;
 use crate::model::{Backdrop, Blur, Coat, CoatKind, Factor, Id, Opacity, Sigma};
 
 /// The coats of a `filter`; `note` is told what was taken otherwise than it stands.

@@ -2,11 +2,13 @@
 
 use std::collections::BTreeMap;
 
+use super::error::CssError;
 use super::filters::{backdrop_filter, filter_list};
-use super::read::{CssError, shadow_list};
 use super::rules::{Raw, Room, Rule, Scope, properties, rules, split_outside};
-use crate::incoming::{FileRoom, Incoming, RemarkKind};
-use crate::model::{Coat, Finish, Id, State, Transition, limits};
+use super::shadows::shadow_list;
+use crate::import::{FileRoom, Incoming, RemarkKind};
+use crate::limits;
+use crate::model::{Coat, Finish, Id, State, Transition};
 
 /// Reads a style sheet. What is not understood is left out, and said with its line and column.
 #[must_use]

@@ -1,25 +1,10 @@
-//! Reading `box-shadow` and `text-shadow` (CSS Backgrounds and Borders 3, "Drop Shadows"; CSS Text Decoration 3,
-//! "Text Shadows") into coats.
+//! Reading declarations, rules and bare values into coats.
 
+use super::error::CssError;
 use super::filters::{backdrop_filter, filter_list};
-use super::tokens::{Kind, Part, bare_value, declarations, names_property};
-use crate::blend::BlendMode;
-use crate::model::{
-    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Id, Offset, OffsetPx, Opacity,
-    Spread, limits,
-};
-
-/// CSS that was not understood, and where.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{line}:{column}: {message}")]
-pub struct CssError {
-    /// From 1.
-    pub line: u32,
-    /// From 1.
-    pub column: u32,
-    /// What was expected, in words.
-    pub message: String,
-}
+use super::shadows::{Property, shadows};
+use super::tokens::{Part, bare_value, declarations, names_property};
+use crate::model::{Coat, Id};
 
 /// What a piece of CSS says about depth.
 #[derive(Debug, Clone, PartialEq)]
@@ -30,13 +15,6 @@ pub struct ReadCss {
     pub filters: Vec<Id>,
     /// What was taken otherwise than it stood, or passed over, in words with its place.
     pub remarks: Vec<String>,
-}
-
-/// Which property a shadow comes from.
-#[derive(Clone, Copy, PartialEq, Eq)]
-enum Property {
-    BoxShadow,
-    TextShadow,
 }
 
 /// Reads declarations, rules with declarations, or the bare value of a `box-shadow`.
@@ -101,149 +79,16 @@ fn nothing() -> CssError {
     }
 }
 
-/// The shadows of a value that stands alone.
-///
-/// # Errors
-/// [`CssError`], counted from the start of the value.
-pub(super) fn shadow_list(of_text: bool, value: &str) -> Result<Vec<Coat>, CssError> {
-    let mut result = ReadCss { coats: Vec::new(), filters: Vec::new(), remarks: Vec::new() };
-    let property = if of_text { Property::TextShadow } else { Property::BoxShadow };
-    result.take(property, &bare_value(value)?)?;
-    Ok(result.coats)
-}
-
 impl ReadCss {
     fn take(&mut self, property: Property, parts: &[Part]) -> Result<(), CssError> {
-        if let [Part { kind: Kind::Word(word), .. }] = parts
-            && word == "none"
-        {
-            return Ok(());
-        }
-        if parts.is_empty() {
-            return Ok(());
-        }
-        for layer in parts.split(|part| part.kind == Kind::Comma) {
-            if self.coats.len() > limits::COATS {
-                // Whoever reads on says that there are more than a stack holds.
-                break;
-            }
-            let layer = Layer::read(property, layer, parts)?;
-            if layer.colour.is_none() {
-                let at = parts.first().map_or((1, 1), |part| (part.line, part.column));
-                self.remarks.push(format!("{}:{}: no colour given: taken as black", at.0, at.1));
-            }
-            let number = self.coats.len() + 1;
-            self.coats.push(layer.coat(number));
-        }
-        Ok(())
-    }
-}
-
-/// One shadow of a list.
-struct Layer {
-    inset: bool,
-    offset: CartesianOffset,
-    blur: BlurRadius,
-    spread: Spread,
-    colour: Option<CssColour>,
-}
-
-impl Layer {
-    fn read(property: Property, parts: &[Part], all: &[Part]) -> Result<Self, CssError> {
-        let (mut inset, mut colour) = (false, None);
-        let mut lengths: Vec<(f64, &Part)> = Vec::new();
-        let mut lengths_ended = false;
-        for part in parts {
-            match &part.kind {
-                Kind::Number { value, px } => {
-                    if !*px && *value != 0.0 {
-                        return Err(part.error(format!("expected a unit after {value}: px")));
-                    }
-                    if lengths_ended {
-                        return Err(part.error("expected the lengths side by side"));
-                    }
-                    lengths.push((*value, part));
-                    continue;
-                }
-                Kind::OtherUnit(text) => {
-                    return Err(part.error(format!("expected a length in px, found {text}")));
-                }
-                Kind::Word(word) if word == "inset" => {
-                    if property == Property::TextShadow {
-                        return Err(part.error("text-shadow takes no inset"));
-                    }
-                    if std::mem::replace(&mut inset, true) {
-                        return Err(part.error("inset is given twice"));
-                    }
-                }
-                _ => {
-                    if colour.replace(read_colour(part)?).is_some() {
-                        return Err(part.error(format!("a second colour: {}", part.text())));
-                    }
-                }
-            }
-            lengths_ended = !lengths.is_empty();
-        }
-        let at = parts.first().or(all.last());
-        Self::from_parts(property, inset, colour, &lengths, at)
-    }
-
-    fn from_parts(
-        property: Property,
-        inset: bool,
-        colour: Option<CssColour>,
-        lengths: &[(f64, &Part)],
-        at: Option<&Part>,
-    ) -> Result<Self, CssError> {
-        let most = if property == Property::BoxShadow { 4 } else { 3 };
-        if let Some((_, extra)) = lengths.get(most) {
-            let what = if property == Property::BoxShadow { "x, y, blur, spread" } else { "x, y, blur" };
-            return Err(extra.error(format!("expected at most {most} lengths ({what})")));
-        }
-        let (Some(x), Some(y)) = (lengths.first(), lengths.get(1)) else {
-            let (line, column) = at.map_or((1, 1), |part| (part.line, part.column));
-            let message = "expected a shadow: two lengths at least, x and y".to_owned();
-            return Err(CssError { line, column, message });
-        };
-        Ok(Self {
-            inset,
-            colour,
-            offset: CartesianOffset { x: length(OffsetPx::new, x)?, y: length(OffsetPx::new, y)? },
-            blur: lengths.get(2).map_or(Ok(BlurRadius::default()), |at| length(BlurRadius::new, at))?,
-            spread: lengths.get(3).map_or(Ok(Spread::default()), |at| length(Spread::new, at))?,
-        })
-    }
-
-    fn coat(self, number: usize) -> Coat {
-        let offset = Offset::Cartesian(self.offset);
-        let colour = ColourSource::Literal(self.colour.unwrap_or_else(CssColour::black));
-        let (what, make): (_, fn(_, _, _, _) -> _) =
-            if self.inset { ("Inner", CoatKind::inner) } else { ("Drop", CoatKind::drop) };
-        let (name, kind) = (format!("{what} shadow {number}"), make(offset, self.blur, self.spread, colour));
-        let id = Id::numbered("css", number);
-        Coat { id, name, on: true, opacity: Opacity::solid(), blend: BlendMode::Normal, kind }
-    }
-}
-
-fn length<T>(
-    make: impl Fn(f64) -> Result<T, crate::model::OutOfRange>,
-    (value, part): &(f64, &Part),
-) -> Result<T, CssError> {
-    make(*value).map_err(|error| part.error(error.to_string()))
-}
-
-fn read_colour(part: &Part) -> Result<CssColour, CssError> {
-    match &part.kind {
-        Kind::Word(_) | Kind::Hash(_) | Kind::Function { .. } => {
-            CssColour::parse(&part.text()).map_err(|message| part.error(message))
-        }
-        _ => Err(part.error(format!("expected a length, a colour or inset, found {}", part.text()))),
+        shadows(property, parts, &mut self.coats, &mut self.remarks)
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::model::{CoatKind, ColourSource, Offset};
 
     fn numbers(coat: &Coat) -> (bool, f64, f64, f64, f64, String) {
         let (inset, offset, blur, spread, colour) = match &coat.kind {

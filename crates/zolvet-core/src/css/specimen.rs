@@ -3,10 +3,11 @@
 use super::{CssError, read};
 use crate::asset::Assets;
 use crate::blend::BlendMode;
+use crate::geometry::{Align, TextShape};
 use crate::model::{
-    Align, BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity,
-    OutOfRange, OwnCoats, Piece, Project, Px, Radii, Scene, Scheme, Shape, Size, SolidFill, Spacing, Surface,
-    TextShape, Theme, Wear, Weight,
+    BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, OutOfRange,
+    OwnCoats, Piece, Project, Px, Radii, Scene, Scheme, Shape, Size, SolidFill, Spacing, Surface, Theme,
+    Wear, Weight,
 };
 
 /// What is drawn and on what.

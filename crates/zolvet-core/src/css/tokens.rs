@@ -4,7 +4,7 @@
 
 use cssparser::{ParseError, Parser, SourcePosition, Token};
 
-use super::read::CssError;
+use super::error::CssError;
 
 /// One part of a property's value.
 #[derive(Debug, Clone, PartialEq)]

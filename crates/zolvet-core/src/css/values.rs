@@ -2,11 +2,12 @@
 
 use std::fmt::Write as _;
 
-use super::text::{colour_text, frost_text, mode_text, number_text, paint_text, px};
-use crate::blend::BlendMode;
-use crate::colour::Rgba;
-use crate::conventions::Conventions;
+use super::text::{frost_text, paint_text};
+use crate::blend::{BlendMode, mode_text};
+use crate::colour::{Rgba, colour_text};
+use crate::lower::Conventions;
 use crate::resolve::{Draws, Layer, Piece, Shadow, bearing_of};
+use crate::syntax::{number_text, px};
 
 /// One line a coat: what it is, and every number with its unit; a shadow's in the usual forms side by side where no
 /// convention is chosen.

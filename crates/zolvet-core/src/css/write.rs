@@ -3,13 +3,14 @@
 use serde::Serialize;
 
 use super::declare::{Declaration, geometry, looks};
-use super::text::slug;
 use super::values::values;
-use crate::conventions::Conventions;
-use crate::filter::markup;
-use crate::handoff::{FidelityNote, Held, HeldFilter, Notes, Numbers, Target, best_target, hold, targets_of};
+use crate::lower::{
+    Conventions, FidelityNote, Held, HeldFilter, Notes, Numbers, Target, best_target, hold, targets_of,
+};
+use crate::markup::markup;
 use crate::model::{Shape, State, Transition};
 use crate::resolve::{Piece, PieceStates};
+use crate::syntax::slug;
 
 /// A piece's code, and how close the target comes.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -50,7 +51,7 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Wa
     let written = Writer::write(piece, shape, states, wanted);
     let class = slug(&piece.name);
     let css = written.rules.iter().map(Rule::text).collect::<Vec<_>>().join("\n");
-    let html = crate::svg::element(&written.held.element, shape, &class);
+    let html = crate::markup::element(&written.held.element, shape, &class);
     let hidden = "<svg width=\"0\" height=\"0\" style=\"position:absolute\" aria-hidden=\"true\">";
     let filters = match written.filters.as_str() {
         "" => String::new(),

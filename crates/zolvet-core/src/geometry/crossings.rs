@@ -2,7 +2,7 @@
 
 use kurbo::{Point, Rect};
 
-use super::polygon::Contour;
+use super::contour::Contour;
 
 /// Lines that boolean operations take at a time.
 pub const MOST_LINES: usize = 400_000;
@@ -11,8 +11,13 @@ pub const MOST_CROSSINGS: usize = 400_000;
 
 /// Lines that cross too often, or too many of them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
-#[error("expected an outline of at most 400000 lines and as many crossings")]
+#[error("expected an outline of at most 400000 lines and as many crossings, few of its lines on one another")]
 pub struct TooIntricate;
+
+/// Lines that lie on one another, as pairs: where they are not quite alike, boolean operations cut them again and again.
+const MOST_ALIKE: usize = 2_000;
+/// How close to another a line lies that is on it, in px.
+const ON: f64 = 0.01;
 
 /// Pairs of lines that are looked at, at most.
 const MOST_PAIRS: usize = 20_000_000;
@@ -51,7 +56,7 @@ fn lines_of<'a>(contours: impl Iterator<Item = &'a Contour>) -> Vec<Line> {
 pub(super) fn check_lines(lines: Vec<Line>) -> Result<(), TooIntricate> {
     let Some(bounds) = lines.iter().map(Line::bounds).reduce(|a, b| a.union(b)) else { return Ok(()) };
     let all = (0..lines.len() as u32).collect();
-    let mut count = Count { lines, crossings: 0, pairs: 0, entries: 0 };
+    let mut count = Count { lines, crossings: 0, alike: 0, pairs: 0, entries: 0 };
     // A line on the far edge lies in a cell too.
     count.cell(bounds.inflate(1e-9, 1e-9), all, 0)
 }
@@ -84,6 +89,19 @@ impl Line {
         !(sides.iter().all(|side| *side > 0.0) || sides.iter().all(|side| *side < 0.0))
     }
 
+    /// The middle of where another line lies on it; nothing where it does not, or is cut only.
+    fn shared(&self, other: &Self) -> Option<Point> {
+        let along = self.to - self.from;
+        let length = along.hypot();
+        if length <= ON || [other.from, other.to].iter().any(|end| self.side(*end).abs() > ON * length) {
+            return None;
+        }
+        let place = |at: Point| (at - self.from).dot(along) / length;
+        let (a, b) = (place(other.from), place(other.to));
+        let (first, last) = (a.min(b).max(0.0), a.max(b).min(length));
+        (last - first > ON).then(|| self.from.lerp(self.to, (first + last) / 2.0 / length))
+    }
+
     /// Where it crosses another line, ends left out.
     fn crossing(&self, other: &Self) -> Option<Point> {
         let (a, b) = (self.side(other.from), self.side(other.to));
@@ -95,6 +113,7 @@ impl Line {
 struct Count {
     lines: Vec<Line>,
     crossings: usize,
+    alike: usize,
     pairs: usize,
     entries: usize,
 }
@@ -137,12 +156,15 @@ impl Count {
         }
         for (i, a) in lines.iter().enumerate() {
             for b in &lines[i + 1..] {
-                let crossing = self.lines[*a as usize].crossing(&self.lines[*b as usize]);
-                // A crossing counts in the one cell it lies in.
-                self.crossings += usize::from(crossing.is_some_and(|at| cell.contains(at)));
+                let (a, b) = (self.lines[*a as usize], self.lines[*b as usize]);
+                // What two lines share counts in the one cell it lies in.
+                let here = |at: Option<Point>| usize::from(at.is_some_and(|at| cell.contains(at)));
+                self.crossings += here(a.crossing(&b));
+                self.alike += here(a.shared(&b));
             }
         }
-        if self.crossings > MOST_CROSSINGS { Err(TooIntricate) } else { Ok(()) }
+        let too_many = self.crossings > MOST_CROSSINGS || self.alike > MOST_ALIKE;
+        if too_many { Err(TooIntricate) } else { Ok(()) }
     }
 }
 
@@ -154,7 +176,7 @@ mod tests {
         let lines = lines_of(contours.iter());
         let bounds = lines.iter().map(Line::bounds).reduce(|a, b| a.union(b)).expect("lines");
         let all = (0..lines.len() as u32).collect();
-        let mut count = Count { lines, crossings: 0, pairs: 0, entries: 0 };
+        let mut count = Count { lines, crossings: 0, alike: 0, pairs: 0, entries: 0 };
         count.cell(bounds.inflate(1e-9, 1e-9), all, 0).expect("few enough");
         count.crossings
     }
@@ -171,6 +193,18 @@ mod tests {
         assert_eq!(counted(&grid(40)), 4 * 40 * 40);
         assert_eq!(check(grid(250).iter()), Ok(()));
         assert_eq!(check(grid(330).iter()), Err(TooIntricate), "435600 crossings");
+    }
+
+    /// Circles of many lines, each a hair beside the one before.
+    #[test]
+    fn lines_on_one_another_are_counted() {
+        let circle = |i: usize| -> Contour {
+            let at = |k: usize| (k as f64 + i as f64 * 0.4) / 400.0 * std::f64::consts::TAU;
+            (0..400).map(|k| [100.0 * at(k).cos(), 100.0 * at(k).sin()]).collect()
+        };
+        let circles = |n: usize| (0..n).map(circle).collect::<Vec<Contour>>();
+        assert_eq!(check(circles(3).iter()), Ok(()));
+        assert_eq!(check(circles(6).iter()), Err(TooIntricate));
     }
 
     /// A fan of lines that meet in one point crosses nowhere.

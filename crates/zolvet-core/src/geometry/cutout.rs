@@ -6,11 +6,12 @@ use std::sync::Arc;
 
 use kurbo::Affine;
 
+use super::contour::Contour;
 use super::crossings::{MOST_LINES, TooIntricate};
-use super::polygon::{Contour, Region, Rule};
+use super::polygon::{Region, Rule};
 use super::{Outline, kept};
-use crate::asset::Bitmap;
 use crate::budget;
+use crate::picture::Bitmap;
 
 /// A picture in a box, whose alpha is the silhouette.
 #[derive(Debug, Clone, PartialEq)]

@@ -7,7 +7,7 @@ use kurbo::{Affine, BezPath};
 use super::crossings::TooIntricate;
 use super::polygon::{Region, Rule};
 use super::{Outline, Silhouette, kept};
-use crate::model::JoinOp;
+use crate::geometry::JoinOp;
 
 /// One part of a join.
 pub struct Part<'a> {

@@ -1,9 +1,12 @@
 //! Geometry of silhouettes, in the piece's own px.
 
+pub mod contour;
 pub mod crossings;
 mod cutout;
+pub mod icon;
 mod join;
 mod kept;
+mod kinds;
 mod outline;
 pub mod polygon;
 mod rounded_box;
@@ -11,6 +14,7 @@ mod rounding;
 mod stroke;
 mod sweep;
 pub mod text;
+mod text_shape;
 
 use std::hash::{Hash, Hasher};
 use std::sync::Arc;
@@ -19,9 +23,11 @@ use kurbo::{Affine, Rect};
 
 pub use cutout::Cutout;
 pub use join::{Part, joined, path_outline};
+pub use kinds::{JoinOp, StrokeCap, StrokeJoin, StrokeSide};
 pub use outline::Outline;
 pub use rounded_box::RoundedBox;
 pub use stroke::{Edge, drawn};
+pub use text_shape::{Align, TextShape};
 
 /// What a piece's coverage is computed from. Its box starts at 0,0.
 #[derive(Debug, Clone, PartialEq)]

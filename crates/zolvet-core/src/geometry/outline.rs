@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use kurbo::{BezPath, PathEl, Point, Rect, Shape as _};
 
-use crate::model::TextShape;
+use crate::geometry::TextShape;
 
 /// An outline with the size of the box it belongs to.
 #[derive(Debug, Clone, PartialEq)]

@@ -10,15 +10,13 @@ use i_overlay::float::simplify::SimplifyShape;
 use i_overlay::float::single::SingleFloatOverlay;
 use kurbo::{BezPath, PathEl, Point};
 
+use super::contour::Contour;
 use super::crossings::{self, TooIntricate};
 use crate::budget;
-use crate::model::JoinOp;
+use crate::geometry::JoinOp;
 
 /// How far a polygon may lie from the curve it stands for, in px.
 const FLATNESS: f64 = 0.004;
-
-/// A closed line; its last point is joined to its first.
-pub type Contour = Vec<[f64; 2]>;
 
 /// Which points an outline that crosses itself holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

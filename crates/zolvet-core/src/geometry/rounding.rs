@@ -2,7 +2,8 @@
 
 use kurbo::{Point, Vec2};
 
-use super::polygon::{Contour, Region};
+use super::contour::Contour;
+use super::polygon::Region;
 
 /// Turns sharper than this are corners; flatter ones belong to a curve.
 const CORNER: f64 = 0.3;

@@ -8,7 +8,7 @@ use super::crossings::{Line, MOST_LINES, TooIntricate, check_lines};
 use super::polygon::{Region, Rule, STEPS_A_LINE};
 use super::{Body, Outline, Silhouette};
 use crate::budget;
-use crate::model::{StrokeCap, StrokeJoin, StrokeSide};
+use crate::geometry::{StrokeCap, StrokeJoin, StrokeSide};
 
 /// The sharpest corner that stays mitred, as SVG has it by default (SVG 2, "stroke-miterlimit").
 const MITER_LIMIT: f64 = 4.0;

@@ -2,8 +2,9 @@
 
 use kurbo::Vec2;
 
+use super::contour::Contour;
 use super::crossings::TooIntricate;
-use super::polygon::{Contour, Region, Rule};
+use super::polygon::{Region, Rule};
 use super::{Outline, Silhouette, kept};
 
 impl Silhouette {

@@ -17,7 +17,7 @@ use skrifa::{GlyphId, MetadataProvider};
 use super::Outline;
 use super::kept::Points;
 use crate::budget;
-use crate::model::{Align, TextShape};
+use crate::geometry::{Align, TextShape};
 
 /// A font family that ships with the application, under the SIL Open Font License 1.1.
 pub struct Family {

@@ -5,16 +5,17 @@ use std::fmt::Write as _;
 use serde_json::Value;
 
 use super::export::pretty;
-use super::{Format, SheetWanted, TRIAL_SIZE, TrialPiece, export, trial};
+use super::{Format, SheetWanted, export};
 use crate::asset::Assets;
-use crate::budget;
 use crate::compose::{MaskCache, Part, Rounding, View, picture};
-use crate::css::{Wanted, piece_code, slug};
+use crate::css::{Wanted, piece_code};
 use crate::geometry::text::FAMILIES;
+use crate::lower::{TRIAL_SIZE, TrialPiece, trial};
+use crate::markup::escaped;
 use crate::model::{Finish, OwnCoats, Project, Scene, Theme, Wear};
-use crate::names::Taken;
-use crate::resolve;
-use crate::svg::{escaped, standalone};
+use crate::svg::standalone;
+use crate::syntax::{Taken, slug};
+use crate::{budget, resolve};
 
 /// A file of a bundle.
 #[derive(Debug, Clone, PartialEq)]

@@ -3,12 +3,12 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
-use super::{SheetWanted, TrialPiece, scss, sheet, trial};
+use super::{SheetWanted, scss, sheet};
 use crate::asset::Assets;
+use crate::lower::{TrialPiece, trial};
 use crate::model::{OwnCoats, Project, Scene, Wear};
-use crate::resolve;
 use crate::svg::standalone;
-use crate::tokens;
+use crate::{resolve, tokens};
 
 /// A format a project leaves in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]

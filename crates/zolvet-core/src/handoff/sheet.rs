@@ -3,16 +3,16 @@
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
-use super::{Held, Numbers, Target, TrialPiece, hold, targets_of, trial};
 use crate::asset::Assets;
 use crate::budget;
+use crate::colour::colour_text;
 use crate::css::{
-    Declaration, Rule, Wanted, changes, colour_text, geometry, looks, moves, piece_rules, selector, slug,
-    state_name,
+    Declaration, Rule, Wanted, changes, geometry, looks, moves, piece_rules, selector, state_name,
 };
+use crate::lower::{Held, Numbers, Target, TrialPiece, hold, targets_of, trial};
 use crate::model::{self, Coat, Finish, Id, OwnCoats, Project, Scene, Shape, State, Theme, Wear};
-use crate::names::Taken;
 use crate::resolve::{self, Context};
+use crate::syntax::{Taken, slug};
 
 /// What is written.
 #[derive(Debug, Clone, PartialEq, Default)]

@@ -1,153 +1,13 @@
-//! Coats: the entries of a stack.
+//! What coats are made of.
 
-use serde::{Deserialize, Deserializer, Serialize};
+use serde::{Deserialize, Serialize};
 
-use super::decode::{decode_by_field, decode_by_kind, part};
+use super::decode::decode_by_field;
 use super::{
-    BlurRadius, ColourSource, Degrees, Factor, Fill, Fraction, Id, Length, OffsetPx, Opacity, Px, Shape,
-    Sigma, Signed, Spread,
+    BlurRadius, ColourSource, Degrees, Factor, Fill, Fraction, Id, Length, OffsetPx, Opacity, Sigma, Signed,
+    Spread,
 };
-use crate::blend::BlendMode;
-
-/// One entry in a stack.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Coat {
-    /// Unique in its stack.
-    pub id: Id,
-    /// What the designer calls it.
-    pub name: String,
-    /// Whether it is drawn.
-    pub on: bool,
-    /// Multiplied with the alpha of its colour.
-    #[serde(default = "Opacity::solid")]
-    pub opacity: Opacity,
-    /// How it mixes with what is below it.
-    #[serde(default)]
-    pub blend: BlendMode,
-    /// What it is, with its values.
-    #[serde(flatten)]
-    pub kind: CoatKind,
-}
-
-/// The fields every coat has.
-#[derive(Deserialize)]
-struct CoatHead {
-    id: Id,
-    name: String,
-    on: bool,
-    #[serde(default = "Opacity::solid")]
-    opacity: Opacity,
-    #[serde(default)]
-    blend: BlendMode,
-}
-
-impl<'de> Deserialize<'de> for Coat {
-    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
-        let value = serde_json::Value::deserialize(deserializer)?;
-        let CoatHead { id, name, on, opacity, blend } = part(&value)?;
-        Ok(Self { id, name, on, opacity, blend, kind: part(&value)? })
-    }
-}
-
-/// What a coat is.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "kind", rename_all = "snake_case")]
-pub enum CoatKind {
-    /// A shadow below the piece.
-    Drop(Drop),
-    /// A dark or light shadow inside the silhouette.
-    Inner(Inner),
-    /// A soft patch of light on the surface.
-    Highlight(Box<Highlight>),
-    /// A colour or gradient over the surface.
-    Tint(Tint),
-    /// A line along the edge.
-    Stroke(Stroke),
-    /// Softens the piece itself.
-    Blur(Blur),
-    /// Solid thickness.
-    Extrude(Extrude),
-    /// A shadow thrown on a floor or wall.
-    Cast(Cast),
-    /// Blur of what lies behind the piece.
-    Backdrop(Backdrop),
-    /// Several shadows from one description.
-    Ramp(Ramp),
-}
-
-decode_by_kind!(CoatKind {
-    "drop" => Drop, "inner" => Inner, "highlight" => Highlight, "tint" => Tint, "stroke" => Stroke,
-    "blur" => Blur, "extrude" => Extrude, "cast" => Cast, "backdrop" => Backdrop, "ramp" => Ramp,
-});
-
-impl CoatKind {
-    /// A drop shadow with nothing special about it.
-    #[must_use]
-    pub fn drop(offset: Offset, blur: BlurRadius, spread: Spread, colour: ColourSource) -> Self {
-        let (knock_out, falloff, grain, substitute) = (None, None, None, None);
-        Self::Drop(Drop { offset, blur, spread, colour, knock_out, falloff, grain, substitute })
-    }
-
-    /// An inner shadow with nothing special about it.
-    #[must_use]
-    pub fn inner(offset: Offset, blur: BlurRadius, spread: Spread, colour: ColourSource) -> Self {
-        Self::Inner(Inner { offset, blur, spread, colour, falloff: None, grain: None })
-    }
-
-    /// The kind's name, as the document writes it.
-    #[must_use]
-    pub fn name(&self) -> &'static str {
-        match self {
-            Self::Drop(_) => "drop",
-            Self::Inner(_) => "inner",
-            Self::Highlight(_) => "highlight",
-            Self::Tint(_) => "tint",
-            Self::Stroke(_) => "stroke",
-            Self::Blur(_) => "blur",
-            Self::Extrude(_) => "extrude",
-            Self::Cast(_) => "cast",
-            Self::Backdrop(_) => "backdrop",
-            Self::Ramp(_) => "ramp",
-        }
-    }
-
-    /// The offset, for the kinds that have one; a ramp's is that of its near end.
-    #[must_use]
-    pub fn offset(&self) -> Option<&Offset> {
-        match self {
-            Self::Drop(drop) => Some(&drop.offset),
-            Self::Inner(inner) => Some(&inner.offset),
-            Self::Extrude(extrude) => Some(&extrude.offset),
-            Self::Ramp(ramp) => Some(&ramp.near.offset),
-            _ => None,
-        }
-    }
-
-    /// The main colour, for the kinds that have one; a ramp's is that of its near end.
-    #[must_use]
-    pub fn colour(&self) -> Option<&ColourSource> {
-        match self {
-            Self::Drop(drop) => Some(&drop.colour),
-            Self::Inner(inner) => Some(&inner.colour),
-            Self::Extrude(extrude) => Some(&extrude.near),
-            Self::Cast(cast) => Some(&cast.colour),
-            Self::Ramp(ramp) => Some(&ramp.near.colour),
-            _ => None,
-        }
-    }
-
-    /// The light it follows, for the kinds that follow one without an offset.
-    #[must_use]
-    pub fn follows(&self) -> Option<&Id> {
-        match self {
-            Self::Highlight(highlight) => highlight.follows.as_ref(),
-            Self::Cast(cast) => cast.follows.as_ref(),
-            _ => None,
-        }
-    }
-}
+use crate::geometry::{StrokeCap, StrokeJoin, StrokeSide};
 
 /// How far and which way a shadow is moved.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -194,32 +54,6 @@ pub struct FollowingOffset {
     pub distance: OffsetPx,
     /// The light's id.
     pub follows: Id,
-}
-
-/// A drop shadow.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Drop {
-    /// Where it falls.
-    pub offset: Offset,
-    /// How soft it is.
-    pub blur: BlurRadius,
-    /// How much larger than the silhouette it is.
-    pub spread: Spread,
-    /// Its colour.
-    pub colour: ColourSource,
-    /// Kept out from under the piece; by default for box and ellipse only.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub knock_out: Option<bool>,
-    /// A curve over the blurred coverage.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub falloff: Option<Falloff>,
-    /// Noise in the coverage.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub grain: Option<Grain>,
-    /// Another shape to cast the shadow from.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub substitute: Option<PlacedShape>,
 }
 
 /// An inner shadow.
@@ -272,34 +106,6 @@ pub struct Grain {
     pub seed: u32,
 }
 
-/// A shape placed relative to the piece's top left.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct PlacedShape {
-    /// The shape.
-    #[cfg_attr(feature = "schema", schema(no_recursion))]
-    pub shape: Box<Shape>,
-    /// From the piece's left, in px.
-    pub x: Px,
-    /// From the piece's top, in px.
-    pub y: Px,
-}
-
-/// A soft patch of light, clipped to the silhouette.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Highlight {
-    /// Its shape and place.
-    pub spot: PlacedShape,
-    /// What it is filled with.
-    pub fill: Fill,
-    /// How soft it is.
-    pub blur: BlurRadius,
-    /// A light it moves with.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub follows: Option<Id>,
-}
-
 /// A colour or gradient over the surface.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -325,48 +131,6 @@ pub struct Stroke {
     pub cap: StrokeCap,
     /// What it is filled with.
     pub fill: Fill,
-}
-
-/// Which side of the edge a stroke lies on.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum StrokeSide {
-    /// Outside.
-    #[default]
-    Outside,
-    /// Across.
-    Centre,
-    /// Inside.
-    Inside,
-}
-
-/// How a stroke's corners are joined.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum StrokeJoin {
-    /// Sharp.
-    #[default]
-    Miter,
-    /// Rounded.
-    Round,
-    /// Cut off.
-    Bevel,
-}
-
-/// How a stroke's open ends are closed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum StrokeCap {
-    /// At the end.
-    #[default]
-    Butt,
-    /// With a half circle.
-    Round,
-    /// With half a square.
-    Square,
 }
 
 /// Softens the piece itself.

@@ -1,10 +1,13 @@
 //! Colours as a document says them.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use super::decode::{decode_by_field, inner_error, part};
 use super::{Id, Signed};
 use crate::colour::{Rgba, parse_css_colour};
+use crate::raster::Fit;
 
 /// A literal colour in CSS Color 4 syntax, kept as it was written.
 #[derive(Debug, Clone, PartialEq)]
@@ -244,18 +247,5 @@ pub struct ImageFill {
     pub fit: Fit,
 }
 
-/// How a picture is fitted to a box.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Fit {
-    /// Fills the box, cropping.
-    #[default]
-    Cover,
-    /// Fits inside the box.
-    Contain,
-    /// Repeats at its own size.
-    Tile,
-    /// Fills the box, out of proportion where it must.
-    Stretch,
-}
+/// A swatch value per theme.
+pub type ThemeColours = BTreeMap<Id, CssColour>;

@@ -8,14 +8,21 @@
 mod coat;
 mod colour;
 mod decode;
-mod numbers;
+mod id;
 mod piece;
 mod project;
+mod read;
+mod shape;
 mod validate;
 
+pub use crate::geometry::{Align, JoinOp, StrokeCap, StrokeJoin, StrokeSide, TextShape};
+pub use crate::limits;
+pub use crate::quantity::*;
+pub use crate::raster::Fit;
 pub use coat::*;
 pub use colour::*;
 pub use decode::Problem;
-pub use numbers::*;
+pub use id::*;
 pub use piece::*;
 pub use project::*;
+pub use shape::*;

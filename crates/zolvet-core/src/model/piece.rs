@@ -1,14 +1,17 @@
-//! Pieces: the things that have depth.
+//! Pieces, the things that have depth, and coats, the entries of their stacks. A coat may hold a shape, and a joined shape
+//! holds pieces: they are one file because they are one circle.
 
 use std::collections::BTreeMap;
 
-use serde::{Deserialize, Serialize};
+use serde::{Deserialize, Deserializer, Serialize};
 
 use super::decode::{decode_by_field, decode_by_kind, part};
 use super::{
-    Coat, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, Px, Size, Spacing, Weight,
+    Backdrop, Blur, BlurRadius, BoxShape, Cast, ColourSource, Degrees, EllipseShape, Extrude, Falloff, Fill,
+    Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px, Ramp, Spread, Stroke, Tint,
 };
 use crate::blend::BlendMode;
+use crate::geometry::{JoinOp, TextShape};
 
 /// One thing that has depth.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -160,149 +163,6 @@ impl Shape {
     }
 }
 
-/// A rectangle with rounded corners.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct BoxShape {
-    /// Width in px.
-    pub w: Size,
-    /// Height in px.
-    pub h: Size,
-    /// Corner radii.
-    #[serde(default)]
-    pub radii: Radii,
-}
-
-/// The radii of a box's corners.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(untagged)]
-pub enum Radii {
-    /// The same all round.
-    All(Length),
-    /// Top left, top right, bottom right, bottom left.
-    Each([CornerRadius; 4]),
-}
-
-impl<'de> Deserialize<'de> for Radii {
-    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
-        let value = serde_json::Value::deserialize(deserializer)?;
-        if value.is_array() { part(&value).map(Self::Each) } else { part(&value).map(Self::All) }
-    }
-}
-
-impl Default for Radii {
-    fn default() -> Self {
-        Self::All(Length::default())
-    }
-}
-
-/// The radius of one corner.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(untagged)]
-pub enum CornerRadius {
-    /// A quarter circle.
-    Circle(Length),
-    /// A quarter ellipse.
-    Ellipse(EllipseRadius),
-}
-
-impl<'de> Deserialize<'de> for CornerRadius {
-    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
-        let value = serde_json::Value::deserialize(deserializer)?;
-        if value.is_object() { part(&value).map(Self::Ellipse) } else { part(&value).map(Self::Circle) }
-    }
-}
-
-/// The radii of an elliptical corner.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct EllipseRadius {
-    /// Along the horizontal edge.
-    pub x: Length,
-    /// Along the vertical edge.
-    pub y: Length,
-}
-
-/// An ellipse.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct EllipseShape {
-    /// Width in px.
-    pub w: Size,
-    /// Height in px.
-    pub h: Size,
-}
-
-/// An outline from SVG path data.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct PathShape {
-    /// SVG path data.
-    pub d: String,
-    /// The rectangle of the data that is fitted to the size: x, y, width, height.
-    pub viewbox: [f64; 4],
-    /// Width in px.
-    pub w: Size,
-    /// Height in px.
-    pub h: Size,
-    /// Softens its corners, in px.
-    #[serde(default)]
-    pub rounding: Length,
-}
-
-/// Set text. Its box is as wide as `width`, or as its longest line, and as tall as its lines.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct TextShape {
-    /// The text; line breaks are kept.
-    pub string: String,
-    /// A shipped family: `Figtree`, `Outfit` or `Archivo Black`.
-    pub font: String,
-    /// In px.
-    pub size: FontSize,
-    /// As CSS has it.
-    pub weight: Weight,
-    /// Letter spacing in px.
-    #[serde(default)]
-    pub spacing: Spacing,
-    /// A multiple of the size.
-    pub line_height: LineHeight,
-    /// How lines lie in the width.
-    #[serde(default)]
-    pub align: Align,
-    /// The width of its box; without it, as wide as its longest line.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub width: Option<Size>,
-}
-
-/// How lines of text lie in their width.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Align {
-    /// From the left.
-    #[default]
-    Left,
-    /// In the middle.
-    Centre,
-    /// To the right.
-    Right,
-}
-
-/// A picture; its alpha is the silhouette.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct PictureShape {
-    /// The asset's id.
-    pub asset: Id,
-    /// Width in px.
-    pub w: Size,
-    /// Height in px.
-    pub h: Size,
-}
-
 /// Several pieces joined into one silhouette.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -317,20 +177,196 @@ pub struct JoinShape {
     pub rounding: Length,
 }
 
-/// How parts are joined.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+/// One entry in a stack.
+#[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum JoinOp {
-    /// All together.
-    Add,
-    /// The first without the others.
-    Subtract,
-    /// What all share.
-    Intersect,
-    /// What an odd number of them cover.
-    Exclude,
+pub struct Coat {
+    /// Unique in its stack.
+    pub id: Id,
+    /// What the designer calls it.
+    pub name: String,
+    /// Whether it is drawn.
+    pub on: bool,
+    /// Multiplied with the alpha of its colour.
+    #[serde(default = "Opacity::solid")]
+    pub opacity: Opacity,
+    /// How it mixes with what is below it.
+    #[serde(default)]
+    pub blend: BlendMode,
+    /// What it is, with its values.
+    #[serde(flatten)]
+    pub kind: CoatKind,
 }
 
-/// A swatch value per theme.
-pub type ThemeColours = BTreeMap<Id, CssColour>;
+/// The fields every coat has.
+#[derive(Deserialize)]
+struct CoatHead {
+    id: Id,
+    name: String,
+    on: bool,
+    #[serde(default = "Opacity::solid")]
+    opacity: Opacity,
+    #[serde(default)]
+    blend: BlendMode,
+}
+
+impl<'de> Deserialize<'de> for Coat {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        let value = serde_json::Value::deserialize(deserializer)?;
+        let CoatHead { id, name, on, opacity, blend } = part(&value)?;
+        Ok(Self { id, name, on, opacity, blend, kind: part(&value)? })
+    }
+}
+
+/// What a coat is.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum CoatKind {
+    /// A shadow below the piece.
+    Drop(Drop),
+    /// A dark or light shadow inside the silhouette.
+    Inner(Inner),
+    /// A soft patch of light on the surface.
+    Highlight(Box<Highlight>),
+    /// A colour or gradient over the surface.
+    Tint(Tint),
+    /// A line along the edge.
+    Stroke(Stroke),
+    /// Softens the piece itself.
+    Blur(Blur),
+    /// Solid thickness.
+    Extrude(Extrude),
+    /// A shadow thrown on a floor or wall.
+    Cast(Cast),
+    /// Blur of what lies behind the piece.
+    Backdrop(Backdrop),
+    /// Several shadows from one description.
+    Ramp(Ramp),
+}
+
+decode_by_kind!(CoatKind {
+    "drop" => Drop, "inner" => Inner, "highlight" => Highlight, "tint" => Tint, "stroke" => Stroke,
+    "blur" => Blur, "extrude" => Extrude, "cast" => Cast, "backdrop" => Backdrop, "ramp" => Ramp,
+});
+
+impl CoatKind {
+    /// A drop shadow with nothing special about it.
+    #[must_use]
+    pub fn drop(offset: Offset, blur: BlurRadius, spread: Spread, colour: ColourSource) -> Self {
+        let (knock_out, falloff, grain, substitute) = (None, None, None, None);
+        Self::Drop(Drop { offset, blur, spread, colour, knock_out, falloff, grain, substitute })
+    }
+
+    /// An inner shadow with nothing special about it.
+    #[must_use]
+    pub fn inner(offset: Offset, blur: BlurRadius, spread: Spread, colour: ColourSource) -> Self {
+        Self::Inner(Inner { offset, blur, spread, colour, falloff: None, grain: None })
+    }
+
+    /// The kind's name, as the document writes it.
+    #[must_use]
+    pub fn name(&self) -> &'static str {
+        match self {
+            Self::Drop(_) => "drop",
+            Self::Inner(_) => "inner",
+            Self::Highlight(_) => "highlight",
+            Self::Tint(_) => "tint",
+            Self::Stroke(_) => "stroke",
+            Self::Blur(_) => "blur",
+            Self::Extrude(_) => "extrude",
+            Self::Cast(_) => "cast",
+            Self::Backdrop(_) => "backdrop",
+            Self::Ramp(_) => "ramp",
+        }
+    }
+
+    /// The offset, for the kinds that have one; a ramp's is that of its near end.
+    #[must_use]
+    pub fn offset(&self) -> Option<&Offset> {
+        match self {
+            Self::Drop(drop) => Some(&drop.offset),
+            Self::Inner(inner) => Some(&inner.offset),
+            Self::Extrude(extrude) => Some(&extrude.offset),
+            Self::Ramp(ramp) => Some(&ramp.near.offset),
+            _ => None,
+        }
+    }
+
+    /// The main colour, for the kinds that have one; a ramp's is that of its near end.
+    #[must_use]
+    pub fn colour(&self) -> Option<&ColourSource> {
+        match self {
+            Self::Drop(drop) => Some(&drop.colour),
+            Self::Inner(inner) => Some(&inner.colour),
+            Self::Extrude(extrude) => Some(&extrude.near),
+            Self::Cast(cast) => Some(&cast.colour),
+            Self::Ramp(ramp) => Some(&ramp.near.colour),
+            _ => None,
+        }
+    }
+
+    /// The light it follows, for the kinds that follow one without an offset.
+    #[must_use]
+    pub fn follows(&self) -> Option<&Id> {
+        match self {
+            Self::Highlight(highlight) => highlight.follows.as_ref(),
+            Self::Cast(cast) => cast.follows.as_ref(),
+            _ => None,
+        }
+    }
+}
+
+/// A drop shadow.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Drop {
+    /// Where it falls.
+    pub offset: Offset,
+    /// How soft it is.
+    pub blur: BlurRadius,
+    /// How much larger than the silhouette it is.
+    pub spread: Spread,
+    /// Its colour.
+    pub colour: ColourSource,
+    /// Kept out from under the piece; by default for box and ellipse only.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub knock_out: Option<bool>,
+    /// A curve over the blurred coverage.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub falloff: Option<Falloff>,
+    /// Noise in the coverage.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub grain: Option<Grain>,
+    /// Another shape to cast the shadow from.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub substitute: Option<PlacedShape>,
+}
+
+/// A shape placed relative to the piece's top left.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PlacedShape {
+    /// The shape.
+    #[cfg_attr(feature = "schema", schema(no_recursion))]
+    pub shape: Box<Shape>,
+    /// From the piece's left, in px.
+    pub x: Px,
+    /// From the piece's top, in px.
+    pub y: Px,
+}
+
+/// A soft patch of light, clipped to the silhouette.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Highlight {
+    /// Its shape and place.
+    pub spot: PlacedShape,
+    /// What it is filled with.
+    pub fill: Fill,
+    /// How soft it is.
+    pub blur: BlurRadius,
+    /// A light it moves with.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub follows: Option<Id>,
+}

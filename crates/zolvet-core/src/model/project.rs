@@ -6,90 +6,7 @@ use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
-use super::decode::located;
-use super::validate::check_references;
-use super::{Coat, CssColour, Degrees, Factor, Fill, Opacity, Piece, Problem, Px, Size, State, ThemeColours};
-
-/// Limits of a document (DESIGN §10).
-pub mod limits {
-    /// Bytes of a project document.
-    pub const DOCUMENT_BYTES: usize = 8 * 1024 * 1024;
-    /// Coats in a stack.
-    pub const COATS: usize = 64;
-    /// Shadows in a ramp.
-    pub const RAMP_STEPS: u32 = 64;
-    /// Pieces in a scene.
-    pub const PIECES: usize = 200;
-    /// Px along a side of a picture.
-    pub const PICTURE_SIDE: u32 = 8192;
-    /// Pixels of a picture, read or drawn.
-    pub const PICTURE_PIXELS: u64 = 32_000_000;
-    /// Pixels of all the pictures of a project.
-    pub const DOCUMENT_PIXELS: u64 = 48_000_000;
-    /// Bytes of an uploaded file.
-    pub const UPLOAD_BYTES: usize = 16 * 1024 * 1024;
-    /// Lines and curves in one piece of path data.
-    pub const PATH_ELEMENTS: usize = 10_000;
-    /// Characters of a set text.
-    pub const TEXT_CHARACTERS: usize = 2000;
-    /// Characters of a name.
-    pub const NAME_CHARACTERS: usize = 200;
-    /// Characters of a note.
-    pub const NOTE_CHARACTERS: usize = 4000;
-    /// Parts in parts of a join.
-    pub const JOIN_DEPTH: usize = 8;
-}
-
-/// What tells two things of one kind apart: 1 to 128 characters.
-#[derive(Debug, Clone, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(transparent)]
-pub struct Id(String);
-
-impl Id {
-    /// Takes an id.
-    ///
-    /// # Errors
-    /// A message when it is empty or too long.
-    pub fn new(text: impl Into<String>) -> Result<Self, String> {
-        let text = text.into();
-        if text.is_empty() || text.chars().count() > 128 {
-            return Err("expected an id of 1 to 128 characters".to_owned());
-        }
-        Ok(Self(text))
-    }
-
-    /// An id made of a short name and a number.
-    #[must_use]
-    pub fn numbered(name: &'static str, number: usize) -> Self {
-        Self(format!("{name}-{number}"))
-    }
-
-    /// The id of one of the coats that another stands for.
-    #[must_use]
-    pub fn step_of(whole: &Self, number: usize) -> Self {
-        let kept: String = whole.0.chars().take(120).collect();
-        Self(format!("{kept}.{number}"))
-    }
-
-    /// The id as text.
-    #[must_use]
-    pub fn as_str(&self) -> &str {
-        &self.0
-    }
-}
-
-impl std::fmt::Display for Id {
-    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
-        f.write_str(&self.0)
-    }
-}
-
-impl<'de> Deserialize<'de> for Id {
-    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
-        Self::new(String::deserialize(deserializer)?).map_err(serde::de::Error::custom)
-    }
-}
+use super::{Coat, CssColour, Degrees, Factor, Fill, Id, Opacity, Piece, Px, Size, State, ThemeColours};
 
 /// Everything that belongs to one product.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -134,32 +51,6 @@ pub struct Accepted {
 }
 
 impl Project {
-    /// Reads a project document.
-    ///
-    /// # Errors
-    /// The first problem found in the text or in a value, or every reference that leads nowhere.
-    pub fn from_json(text: &str) -> Result<Self, Vec<Problem>> {
-        if text.len() > limits::DOCUMENT_BYTES {
-            let message = format!("expected at most 8 MB of JSON, found {} bytes", text.len());
-            return Err(vec![Problem::new("", message)]);
-        }
-        let value = serde_json::from_str(text).map_err(|error| {
-            let place = format!("{}:{}", error.line(), error.column());
-            vec![Problem::new(place, error.to_string())]
-        })?;
-        Self::from_value(&value)
-    }
-
-    /// Reads a project document that is JSON already.
-    ///
-    /// # Errors
-    /// As [`Project::from_json`].
-    pub fn from_value(value: &serde_json::Value) -> Result<Self, Vec<Problem>> {
-        let project: Self = located(value).map_err(|problem| vec![problem])?;
-        let problems = check_references(&project);
-        if problems.is_empty() { Ok(project) } else { Err(problems) }
-    }
-
     /// The theme with this id.
     #[must_use]
     pub fn theme(&self, id: &Id) -> Option<&Theme> {

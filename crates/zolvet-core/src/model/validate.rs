@@ -2,11 +2,11 @@
 
 use std::collections::HashSet;
 
-use super::project::limits;
 use super::{
     Coat, CoatKind, ColourSource, Fill, GradientDirection, Id, Offset, Piece, Problem, Project, Shape, Stop,
     Wear,
 };
+use crate::limits;
 
 /// Everything wrong with a project that no single value shows.
 pub(super) fn check_references(project: &Project) -> Vec<Problem> {

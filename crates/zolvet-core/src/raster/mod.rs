@@ -1,14 +1,14 @@
 //! Coverage: how much of each pixel a shape fills.
 
-mod coarse;
 mod distance;
+mod fit;
 mod outline;
 mod sample;
 
-pub(crate) use coarse::{rasterize_coarsely, rasterize_corners};
 pub use distance::offset_coverage;
-pub(crate) use outline::flatten;
+pub use fit::Fit;
 pub use outline::rasterize;
+pub(crate) use outline::{cover, flatten};
 pub use sample::BitmapSampler;
 
 /// A rectangle of device pixels: left and top inside, right and bottom outside.

@@ -19,7 +19,7 @@ pub fn rasterize(outline: &BezPath, transform: Affine, window: Rect) -> Mask {
 }
 
 /// Coverage of what lies within closed contours of straight lines.
-pub(super) fn cover(lines: Vec<(Point, Point)>, window: Rect) -> Mask {
+pub(crate) fn cover(lines: Vec<(Point, Point)>, window: Rect) -> Mask {
     let rect = bounds(&lines).intersect(window);
     if rect.is_empty() {
         return Mask::empty(Rect::default());

@@ -4,8 +4,8 @@ use std::sync::Arc;
 
 use kurbo::{Affine, Point, Vec2};
 
-use crate::asset::Bitmap;
-use crate::model::Fit;
+use crate::picture::Bitmap;
+use crate::raster::Fit;
 
 /// A picture laid over a box, read bilinearly; where it is made smaller, several readings are averaged.
 #[derive(Debug, Clone, PartialEq)]

@@ -3,6 +3,7 @@
 
 mod additions;
 mod falloffs;
+pub mod finishes;
 mod forms;
 mod starters;
 mod trace;
@@ -10,9 +11,10 @@ mod trace;
 use serde::Serialize;
 
 use crate::asset::Assets;
+use crate::colour::colour_text;
 use crate::compose::MaskCache;
-use crate::conventions::{Density, Direction, Softness};
-use crate::css::{Code, Wanted, colour_text, piece_code};
+use crate::css::{Code, Wanted, piece_code};
+use crate::lower::{Density, Direction, Softness};
 use crate::measure::{Line, Profile, edge_profile};
 use crate::model::{self, Id, Project};
 use crate::resolve::{self, Context, Draws, Note, Piece, ResolvedOffset, Surroundings};

@@ -3,8 +3,8 @@
 use kurbo::{Affine, BezPath, Point};
 use serde::Serialize;
 
-use crate::geometry::{Body, Edge, Silhouette};
-use crate::model::{Id, StrokeCap, StrokeJoin, StrokeSide};
+use crate::geometry::{Body, Edge, Silhouette, StrokeCap, StrokeJoin, StrokeSide};
+use crate::model::Id;
 use crate::resolve::{Cast, Draws, Layer, Piece, Shadow, Spot};
 
 /// The outline of one shadow, patch or far end on the scene.

@@ -2,7 +2,8 @@
 
 use kurbo::{Point, Rect, Shape as _};
 
-use super::{Context, Paint, Piece, Under};
+use super::paint::{Paint, Sampler};
+use super::scene::{Context, Piece, Under};
 use crate::colour::{Rgba, mean};
 use crate::model::{self, ColourOrigin, ColourSource, Id};
 
@@ -110,7 +111,7 @@ impl Piece {
 struct Lower {
     path: kurbo::BezPath,
     to_piece: kurbo::Affine,
-    sampler: super::Sampler,
+    sampler: Sampler,
 }
 
 impl Lower {

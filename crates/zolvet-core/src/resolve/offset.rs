@@ -2,7 +2,8 @@
 
 use serde::Serialize;
 
-use super::Context;
+use super::angle::sin_cos_degrees;
+use super::scene::Context;
 use crate::colour::Rgba;
 use crate::model::{Id, Light, Offset};
 
@@ -87,17 +88,6 @@ fn under_bearing(distance: f64, bearing: f64, follows: Option<Id>) -> ResolvedOf
         distance,
         bearing: bearing.rem_euclid(360.0),
         follows,
-    }
-}
-
-/// Sine and cosine, exact at quarter turns so that a light from the top moves nothing sideways.
-pub(super) fn sin_cos_degrees(degrees: f64) -> (f64, f64) {
-    match degrees.rem_euclid(360.0) {
-        0.0 => (0.0, 1.0),
-        90.0 => (1.0, 0.0),
-        180.0 => (0.0, -1.0),
-        270.0 => (-1.0, 0.0),
-        turned => turned.to_radians().sin_cos(),
     }
 }
 

@@ -5,12 +5,10 @@ use kurbo::{Point, Vec2};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use super::offset::sin_cos_degrees;
-use super::{Context, Surroundings};
-use crate::asset::Bitmap;
+use super::angle::sin_cos_degrees;
 use crate::colour::{Rgba, mean};
-use crate::model::{ColourSource, Fill, Fit, GradientDirection, Stop};
-use crate::raster::BitmapSampler;
+use crate::picture::Bitmap;
+use crate::raster::{BitmapSampler, Fit};
 
 /// A fill of plain colours.
 #[derive(Debug, Clone, PartialEq)]
@@ -53,70 +51,6 @@ pub struct ColourStop {
     pub at: f64,
     /// Which colour.
     pub colour: Rgba,
-}
-
-impl Context<'_> {
-    /// A fill of plain colours, taken from nothing that is there already.
-    pub(super) fn paint(&self, fill: &Fill, report: &mut impl FnMut(String)) -> Paint {
-        self.coat_paint(fill, &Surroundings::default(), report)
-    }
-
-    /// A fill whose colours may be taken from what the coat lies on.
-    pub(super) fn coat_paint(
-        &self,
-        fill: &Fill,
-        around: &Surroundings<'_>,
-        report: &mut impl FnMut(String),
-    ) -> Paint {
-        match fill {
-            Fill::None(_) => Paint::None,
-            Fill::Solid(solid) => Paint::Solid(self.fill_colour(&solid.colour, around, report)),
-            Fill::Linear(linear) => {
-                let angle = match &linear.direction {
-                    GradientDirection::Angle(angle) => angle.angle.get(),
-                    GradientDirection::Follows(light) => self.bearing(&light.follows) + 180.0,
-                };
-                Paint::Linear { angle, stops: self.stops(&linear.stops, around, report) }
-            }
-            Fill::Radial(radial) => Paint::Radial {
-                centre: (radial.centre.x.get(), radial.centre.y.get()),
-                radius: radial.radius.get(),
-                stops: self.stops(&radial.stops, around, report),
-            },
-            Fill::Image(image) => match self.assets.get(&image.asset) {
-                Some(bitmap) => Paint::Image { bitmap: Arc::clone(bitmap), fit: image.fit, bare: false },
-                None => {
-                    report(format!("the picture \"{}\" is not here: left empty", image.asset));
-                    Paint::None
-                }
-            },
-        }
-    }
-
-    fn stops(
-        &self,
-        stops: &[Stop],
-        around: &Surroundings<'_>,
-        report: &mut impl FnMut(String),
-    ) -> Vec<ColourStop> {
-        let resolve = |stop: &Stop| ColourStop {
-            at: stop.at.get(),
-            colour: self.fill_colour(&stop.colour, around, report),
-        };
-        stops.iter().map(resolve).collect()
-    }
-
-    fn fill_colour(
-        &self,
-        source: &ColourSource,
-        around: &Surroundings<'_>,
-        report: &mut impl FnMut(String),
-    ) -> Rgba {
-        self.colour(source, around).unwrap_or_else(|why| {
-            report(why);
-            Rgba::default()
-        })
-    }
 }
 
 impl Paint {

@@ -1,8 +1,8 @@
 //! A ramp as the shadows it stands for (DESIGN §4.5).
 
-use super::{Context, Surroundings};
-use crate::colour::{Rgba, mix_oklab};
-use crate::css::colour_text;
+use super::colour::Surroundings;
+use super::scene::Context;
+use crate::colour::{Rgba, colour_text, mix_oklab};
 use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, FollowingOffset, Id, Offset,
     OffsetPx, Opacity, OutOfRange, PolarOffset, Ramp, RampShadow, Spread,

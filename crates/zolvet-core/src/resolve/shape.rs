@@ -4,10 +4,12 @@ use std::sync::Arc;
 
 use kurbo::BezPath;
 
-use super::{Context, Paint, Piece};
+use super::paint::Paint;
+use super::scene::{Context, Piece, place_of};
 use crate::asset::Assets;
 use crate::geometry::{Body, Cutout, Outline, Part, RoundedBox, Silhouette, joined, path_outline, text};
-use crate::model::{self, Fit, JoinShape, Shape};
+use crate::model::{self, JoinShape, Shape};
+use crate::raster::Fit;
 
 /// The geometry of a shape; a picture that is missing has the box it was given.
 #[must_use]
@@ -53,7 +55,7 @@ fn resolve(shape: &Shape, assets: &Assets, report: &mut impl FnMut(String)) -> (
                 .zip(&silhouettes)
                 .map(|(part, silhouette)| Part {
                     silhouette,
-                    place: super::place_of(silhouette, part.x.get(), part.y.get(), part.rotation.get()),
+                    place: place_of(silhouette, part.x.get(), part.y.get(), part.rotation.get()),
                 })
                 .collect();
             joined(&parts, join.op, join.rounding.get())

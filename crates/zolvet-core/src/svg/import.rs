@@ -2,17 +2,18 @@
 
 use usvg::roxmltree::Node;
 
-use crate::budget;
-use crate::css::{colour_text, tidy};
-use crate::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, primitives, recognise};
-use crate::icon::{IconError, parsed};
-use crate::incoming::{FileRoom, Incoming, RemarkKind};
+use crate::colour::colour_text;
+use crate::geometry::icon::{IconError, parsed};
+use crate::geometry::{StrokeJoin, StrokeSide};
+use crate::import::{FileRoom, Incoming, RemarkKind};
 use crate::model::{
     Blur, BlurRadius, CartesianOffset, Coat, CoatKind, ColourOrigin, ColourSource, CssColour, Falloff,
     FalloffPoint, Fill, Finish, Fraction, Id, Length, Offset, OffsetPx, Opacity, OutOfRange, Sigma,
-    SolidFill, Spread, Stroke, StrokeJoin, StrokeSide, TakenColour, Tint, limits,
+    SolidFill, Spread, Stroke, TakenColour, Tint,
 };
-use crate::syntax::LineIndex;
+use crate::svg::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, primitives, recognise};
+use crate::syntax::{LineIndex, tidy};
+use crate::{budget, limits};
 
 /// Reads the filters of an SVG file. What of them is not depth is left out, and said with its line and column.
 ///

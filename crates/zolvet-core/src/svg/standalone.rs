@@ -5,17 +5,15 @@ use std::fmt::Write as _;
 
 use kurbo::{Affine, BezPath, Rect, Shape as _};
 
-use super::paint::{blur_filter, filled};
-use super::{data, escaped, transform};
 use crate::blend::BlendMode;
 use crate::blur::blurs;
-use crate::colour::mix_oklab;
-use crate::css::{mode_text, number_text, solid_text};
-use crate::filter::{markup, of_piece, softness};
-use crate::geometry::{Body, Edge, RoundedBox, Silhouette};
-use crate::handoff::{Fidelity, FidelityNote, Notes};
-use crate::model::{StrokeCap, StrokeJoin, StrokeSide, Surface};
+use crate::colour::{mix_oklab, solid_text};
+use crate::geometry::{Body, Edge, RoundedBox, Silhouette, StrokeCap, StrokeJoin, StrokeSide};
+use crate::lower::{Fidelity, FidelityNote, LITTLE_BLUR, Notes, of_piece, softness};
+use crate::markup::{blend_style, blur_filter, data, escaped, filled, markup, mixing_attributes, transform};
+use crate::model::Surface;
 use crate::resolve::{Cast, Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Scene, Shadow};
+use crate::syntax::number_text;
 
 /// An SVG file, and what differs in it.
 #[derive(Debug, Clone, PartialEq)]
@@ -57,9 +55,6 @@ pub fn standalone(scene: &Scene) -> StandAlone {
     );
     StandAlone { svg, notes: writer.notes.0 }
 }
-
-/// What is said of blurs that come to nothing in a filter.
-pub const LITTLE_BLUR: &str = "browsers draw so little blur only on screens of 2x";
 
 struct Writer {
     text: String,
@@ -133,7 +128,7 @@ impl Writer {
             self.definitions.push_str(&markup(&graph, &id, (width, height)));
             format!(" filter=\"url(#{id})\"")
         };
-        let url = super::paint::picture_url(&piece.fill.with_alpha(), (width, height));
+        let url = crate::markup::picture_url(&piece.fill.with_alpha(), (width, height));
         let _ = writeln!(
             self.text,
             "<image width=\"{}\" height=\"{}\" preserveAspectRatio=\"none\"{}{filter} href=\"{url}\"/>",
@@ -459,23 +454,6 @@ fn lie_below(piece: &Piece, strokes: &[&Coat]) -> bool {
         solid && coat.opacity >= 1.0 && coat.blend == BlendMode::Normal
     };
     piece.surface == Surface::Keep && piece.fill.is_opaque() && strokes.iter().all(opaque)
-}
-
-/// Blend mode and opacity of a piece as attributes of a group; nothing where it is normal and solid.
-pub(super) fn mixing_attributes(piece: &Piece) -> String {
-    let mut attributes = blend_style(piece.blend);
-    if piece.opacity < 1.0 {
-        let _ = write!(attributes, " opacity=\"{}\"", number_text(piece.opacity));
-    }
-    attributes
-}
-
-fn blend_style(mode: BlendMode) -> String {
-    if mode == BlendMode::Normal {
-        String::new()
-    } else {
-        format!(" style=\"mix-blend-mode:{}\"", mode_text(mode))
-    }
 }
 
 /// A body with its edge moved by a spread: boxes as CSS does it, everything else round (DESIGN §4.2). Nothing where

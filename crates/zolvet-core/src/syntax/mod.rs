@@ -1,5 +1,11 @@
 //! How things are written and read: what belongs to no format alone.
 
 mod lines;
+mod names;
+mod number;
 
 pub(crate) use lines::LineIndex;
+pub(crate) use names::Taken;
+pub use names::slug;
+pub use number::number_text;
+pub(crate) use number::{px, tidy};

@@ -6,12 +6,12 @@ use serde_json::{Map, Value};
 
 use super::EXTENSION;
 use super::write::fingerprint;
-use crate::colour::Rgba;
-use crate::css::colour_text;
-use crate::incoming::{FileRoom, Incoming, RemarkKind};
+use crate::colour::{Rgba, colour_text};
+use crate::import::{FileRoom, Incoming, RemarkKind};
+use crate::limits;
 use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Finish, Id, Offset, OffsetPx,
-    Opacity, OutOfRange, Problem, Project, Spread, Swatch, SwatchColour, limits,
+    Opacity, OutOfRange, Problem, Project, Spread, Swatch, SwatchColour,
 };
 
 /// A token file that was not understood, and where.

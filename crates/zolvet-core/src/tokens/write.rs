@@ -5,10 +5,10 @@ use serde_json::{Map, Value, json};
 use super::EXTENSION;
 use crate::asset::Assets;
 use crate::colour::Rgba;
-use crate::handoff::{Numbers, TrialPiece, trial};
+use crate::lower::{Numbers, TrialPiece, trial};
 use crate::model::{Coat, ColourSource, Finish, Id, OwnCoats, Project, Swatch, Wear};
-use crate::names::Taken;
 use crate::resolve::{self, Context, Draws, Layer, Piece, Shadow};
+use crate::syntax::Taken;
 
 /// The project's swatches and finishes as tokens of a theme. What tokens cannot hold goes under `$extensions` and comes
 /// back when the file is read. With `finish`, only that one is written, with nothing of the rest.

@@ -5,7 +5,8 @@ use std::sync::Arc;
 use actix_web::{HttpResponse, get, post, web};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-use zolvet_core::model::{Asset, Id, limits};
+use zolvet_core::limits;
+use zolvet_core::model::{Asset, Id};
 use zolvet_store::Store;
 
 use super::Asking;

@@ -8,9 +8,9 @@ use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{Part, Rounding, View, picture};
-use zolvet_core::finishes::{Height, between, differences, heights};
-use zolvet_core::handoff::{TrialPiece, trial};
+use zolvet_core::lower::{TrialPiece, trial};
 use zolvet_core::model::{Finish, Id, OwnCoats, Project, State, Wear};
+use zolvet_core::report::finishes::{Height, between, differences, heights};
 use zolvet_core::resolve;
 
 use super::{Asking, made, project_in};

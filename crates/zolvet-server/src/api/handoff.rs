@@ -8,11 +8,14 @@ use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use zolvet_core::handoff::{
-    Faithfulness, Format, Numbers, PieceFaithfulness, SheetWanted, Target, bundle, export as write,
-    faithfulness, hold, predicted, project_faithfulness, surroundings, targets_of,
+use zolvet_core::chromium::predicted;
+use zolvet_core::handoff::{Format, SheetWanted, bundle, export as write};
+use zolvet_core::import::Incoming;
+use zolvet_core::incoming::{self, IncomingError, IncomingFormat};
+use zolvet_core::lower::{Numbers, Target, hold, targets_of};
+use zolvet_core::measure::{
+    Faithfulness, PieceFaithfulness, faithfulness, project_faithfulness, surroundings,
 };
-use zolvet_core::incoming::{self, Incoming, IncomingError, IncomingFormat};
 use zolvet_core::model::{Id, Project, Shape};
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve;

@@ -9,13 +9,13 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Coats, Manner, MaskCache, Part, Rounding, View, picture, render};
-use zolvet_core::handoff::shown_as_css;
+use zolvet_core::chromium::{self, shown_as_css};
+use zolvet_core::compose::{Coats, MaskCache, Part, RenderMode, Rounding, View, picture, render};
 use zolvet_core::measure::{Screen, Sight, squinted};
-use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear, limits};
+use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::picture::Picture;
 use zolvet_core::report::additions;
-use zolvet_core::resolve;
+use zolvet_core::{limits, resolve};
 
 use super::{Asking, made, project_in, scene_in, sent};
 use crate::Bench;
@@ -120,8 +120,8 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
         (None, None, ShownCoats::All) => Coats::All,
         (None, None, ShownCoats::None) => Coats::None,
     };
-    let manner = if request.as_browser { Manner::Css } else { Manner::Exact };
-    let part = Part { piece: request.piece.clone(), shadow_only: request.shadow_only, coats, manner };
+    let mode = if request.as_browser { chromium::CSS } else { RenderMode::EXACT };
+    let part = Part { piece: request.piece.clone(), shadow_only: request.shadow_only, coats, mode };
     let rounding = if request.dither { Rounding::Dithered } else { Rounding::Nearest };
     if request.as_browser && request.screen.is_none() && request.sight.is_none() {
         return Ok(shown_as_css(&resolved, &[], &view, &part, &bench.cache));

@@ -1,0 +1,53 @@
+//! What an audit works with, and what it has found so far.
+
+use serde_json::Value;
+
+use super::finding::{Audit, Finding, FindingKind, Limits};
+use super::mend::{Edit, References};
+use super::stacks::Stack;
+use crate::asset::Assets;
+use crate::compose::MaskCache;
+use crate::model::{Id, Project};
+use crate::resolve::Scene;
+
+/// What an audit works with.
+pub(super) struct Auditor<'a> {
+    pub project: &'a Project,
+    pub document: &'a Value,
+    pub assets: &'a Assets,
+    pub limits: &'a Limits,
+    pub cache: &'a MaskCache,
+    pub scenes: Vec<Scene>,
+    pub stacks: Vec<Stack<'a>>,
+    pub references: References,
+    pub findings: Vec<Finding>,
+}
+
+impl Auditor<'_> {
+    /// Puts one id in place of another wherever the document refers to it.
+    pub fn refer(&self, field: &str, from: &Id, to: &Id) -> Vec<Edit> {
+        let places = self.references.get(&(field.to_owned(), from.to_string())).into_iter().flatten();
+        places.map(|at| Edit::set(at.as_str(), to.as_str())).collect()
+    }
+
+    pub fn find(&mut self, finding: Finding) {
+        if self.looks_for(finding.kind) {
+            self.findings.push(finding);
+        }
+    }
+
+    pub fn looks_for(&self, kind: FindingKind) -> bool {
+        !self.limits.without.contains(&kind)
+    }
+
+    pub fn done(self) -> Audit {
+        let mut findings = self.findings;
+        for finding in &mut findings {
+            let accepted = self.project.accepted.iter().find(|accepted| accepted.finding == finding.key);
+            finding.accepted = accepted.map(|accepted| accepted.note.clone());
+        }
+        findings.sort_by_key(|finding| (finding.accepted.is_some(), finding.severity, finding.kind));
+        findings.dedup_by(|a, b| a.key == b.key);
+        Audit { findings }
+    }
+}

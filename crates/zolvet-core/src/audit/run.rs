@@ -1,0 +1,54 @@
+//! A whole audit, one kind of finding after the other.
+
+use serde_json::Value;
+
+use super::auditor::Auditor;
+use super::finding::{Audit, Limits};
+use super::mend::references;
+use super::stacks::stacks;
+use crate::asset::Assets;
+use crate::compose::MaskCache;
+use crate::model::Project;
+use crate::resolve;
+use crate::rows::each;
+
+/// Looks a project over. `document` is the project as JSON, which mends point into; `go_on` is told how much of the work
+/// is done, from 0 to 1, and may end it by answering no.
+pub fn audit(
+    project: &Project,
+    document: &Value,
+    assets: &Assets,
+    limits: &Limits,
+    cache: &MaskCache,
+    go_on: &mut dyn FnMut(f64) -> bool,
+) -> Option<Audit> {
+    let scenes = project.scenes.iter().map(|scene| resolve::scene(project, scene, assets)).collect();
+    let stacks = stacks(project);
+    let (references, findings) = (references(document), Vec::new());
+    let mut auditor =
+        Auditor { project, document, assets, limits, cache, scenes, stacks, references, findings };
+    if !go_on(0.02) {
+        return None;
+    }
+    auditor.library();
+    auditor.colours();
+    auditor.lights();
+    auditor.depth();
+    let scenes: Vec<usize> = (0..auditor.scenes.len()).collect();
+    for (at, few) in scenes.chunks(AT_ONCE).enumerate() {
+        if !go_on(0.1 + 0.9 * (at * AT_ONCE) as f64 / scenes.len() as f64) {
+            return None;
+        }
+        for seen in each(few, |at| auditor.seen(*at)) {
+            seen.findings.into_iter().for_each(|finding| auditor.find(finding));
+            for (stack, coat) in seen.changing {
+                auditor.stacks[stack].seen.insert(coat);
+            }
+        }
+    }
+    auditor.never_seen();
+    Some(auditor.done())
+}
+
+/// Scenes that are looked at side by side, between two words about how far the work has come.
+const AT_ONCE: usize = 4;

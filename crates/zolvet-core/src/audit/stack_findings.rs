@@ -1,0 +1,85 @@
+//! What is found about a stack, or a coat of one: where it is, and on what it is tried.
+
+use super::auditor::Auditor;
+use super::finding::{Finding, FindingKind, Severity, Where};
+use super::mend::Mend;
+use super::stacks::{Stack, Worn};
+use crate::lower::{TrialPiece, trial};
+use crate::model::{self, Coat, Id, OwnCoats, Project, Wear};
+use crate::resolve;
+
+impl Auditor<'_> {
+    /// A piece that has the stack: the first of a scene, or else a box it is tried on.
+    pub fn worn(&self, stack: &Stack<'_>) -> Option<Worn> {
+        let first = stack.wearers.iter().find_map(|(scene_at, piece_at)| {
+            let id = &self.project.scenes[*scene_at].pieces[*piece_at].id;
+            let scene = &self.scenes[*scene_at];
+            let piece = scene.pieces.iter().find(|piece| piece.id == *id)?;
+            Some(Worn { scene: scene.clone(), piece: piece.clone() })
+        });
+        first.or_else(|| {
+            let theme = &self.project.themes.first()?.id;
+            let wear = Wear::Coats(OwnCoats { coats: stack.coats.to_vec() });
+            let tried = trial(theme, &wear, TrialPiece::Box, false)?;
+            let scene = resolve::scene(self.project, &tried, self.assets);
+            let piece = scene.pieces.first()?.clone();
+            Some(Worn { scene, piece })
+        })
+    }
+
+    /// Where a stack, or a coat of it, is.
+    pub fn place_of(&self, stack: &Stack<'_>, coat: Option<&Coat>) -> Where {
+        let wearer = stack.wearers.first().map(|(scene, piece)| {
+            let scene = &self.project.scenes[*scene];
+            (scene, &scene.pieces[*piece])
+        });
+        let whose = match (stack.finish, wearer) {
+            (Some(finish), _) => finish.name.clone(),
+            (None, Some((scene, piece))) => format!("{}, {}", piece.name, scene.name),
+            (None, None) => String::new(),
+        };
+        Where {
+            name: coat.map_or_else(|| whose.clone(), |coat| format!("{}, {whose}", coat.name)),
+            scene: wearer.map(|(scene, _)| scene.id.clone()),
+            piece: wearer.map(|(_, piece)| piece.id.clone()),
+            finish: stack.finish.map(|finish| finish.id.clone()),
+            coat: coat.map(|coat| coat.id.clone()),
+            ..Where::default()
+        }
+    }
+
+    /// A finding about a stack, or about a coat of it.
+    pub fn finding(
+        &self,
+        kind: (FindingKind, Severity),
+        stack: &Stack<'_>,
+        coat: Option<&Coat>,
+        (message, why): (String, &str),
+        mend: Option<Mend>,
+    ) -> Finding {
+        let name = serde_json::to_value(kind.0).unwrap_or_default();
+        Finding {
+            key: key(name.as_str().unwrap_or_default(), stack, self.project, coat.map(|coat| &coat.id)),
+            kind: kind.0,
+            severity: kind.1,
+            place: self.place_of(stack, coat),
+            message,
+            why: why.to_owned(),
+            mend,
+            accepted: None,
+        }
+    }
+}
+
+/// What tells a finding from others of its kind.
+fn key(kind: &str, stack: &Stack<'_>, project: &Project, coat: Option<&Id>) -> String {
+    let whose = match (stack.finish, stack.wearers.first()) {
+        (Some(finish), _) => finish.id.to_string(),
+        (None, Some((scene, piece))) => {
+            let scene: &model::Scene = &project.scenes[*scene];
+            format!("{}/{}", scene.id, scene.pieces[*piece].id)
+        }
+        (None, None) => String::new(),
+    };
+    coat.map_or_else(|| format!("{kind}/{whose}"), |coat| format!("{kind}/{whose}/{coat}"))
+}

@@ -1,0 +1,15 @@
+//! Scenes and filter graphs as Chromium draws them (DESIGN §4.7): its arithmetic, and nothing of ours.
+
+mod boxes;
+mod element;
+mod filter;
+mod letters;
+mod narrow;
+mod nine_patch;
+mod predict;
+mod raster;
+mod renderer;
+
+pub use boxes::boxes;
+pub use predict::{Predicted, predicted, shown_as_css, shown_as_svg};
+pub use renderer::{CSS, SVG};

@@ -1,0 +1,125 @@
+//! What of a scene is drawn, how large, and with whose arithmetic.
+
+use kurbo::Affine;
+
+use super::coverage::RenderMode;
+use crate::limits;
+use crate::model::Id;
+use crate::raster::Rect;
+use crate::resolve::Scene;
+
+/// The part of the scene that is drawn, and how large.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct View {
+    /// The scene's x at the picture's left edge.
+    pub x: f64,
+    /// The scene's y at the picture's top edge.
+    pub y: f64,
+    /// Device pixels for one CSS px.
+    pub scale: f64,
+    /// Pixels across.
+    pub width: u32,
+    /// Pixels down.
+    pub height: u32,
+}
+
+impl View {
+    /// The whole of a scene.
+    #[must_use]
+    pub fn whole(scene: &Scene, scale: f64) -> Self {
+        let pixels = |length: f64| (length * scale).round().max(1.0) as u32;
+        let (width, height) = (pixels(scene.width), pixels(scene.height));
+        Self { x: 0.0, y: 0.0, scale, width, height }
+    }
+
+    /// The scale a scene is drawn at where one is wished for, or the largest that keeps the picture within its limits.
+    #[must_use]
+    pub fn largest_scale(scene: &Scene, wished: f64) -> f64 {
+        let (width, height) = (scene.width.max(1.0), scene.height.max(1.0));
+        let by_side = f64::from(limits::PICTURE_SIDE) / width.max(height);
+        // Sides are rounded to whole pixels, which may be half a pixel more.
+        let by_area = (limits::PICTURE_PIXELS as f64 * 0.999 / (width * height)).sqrt();
+        wished.min(by_side).min(by_area)
+    }
+
+    /// Whether a picture of this size is within its limits; else what was expected.
+    ///
+    /// # Errors
+    /// In words.
+    pub fn check_size(&self) -> Result<(), String> {
+        let (side, pixels) = (self.width.max(self.height), u64::from(self.width) * u64::from(self.height));
+        if side > limits::PICTURE_SIDE {
+            return Err(format!("expected a picture of at most 8192 px a side, found {side}"));
+        }
+        if pixels > limits::PICTURE_PIXELS {
+            return Err(format!("expected a picture of at most 32 million pixels, found {pixels}"));
+        }
+        Ok(())
+    }
+
+    /// The same part on a screen with `density` device pixels for one CSS px, from 1 to 4; fewer where that would be more
+    /// than 4096 across or down.
+    #[must_use]
+    pub fn on_screen_of(self, density: f64) -> Self {
+        let most = (4096.0 / f64::from(self.width.max(self.height).max(1))).clamp(1.0, 4.0);
+        let density = if density.is_finite() { density.clamp(1.0, most) } else { 1.0 };
+        let side = |pixels: u32| (f64::from(pixels) * density).round() as u32;
+        Self { scale: self.scale * density, width: side(self.width), height: side(self.height), ..self }
+    }
+
+    pub(super) fn window(&self) -> Rect {
+        let side = |pixels: u32| i32::try_from(pixels).unwrap_or(i32::MAX);
+        Rect::new(0, 0, side(self.width), side(self.height))
+    }
+
+    /// From the scene's px to device pixels.
+    #[must_use]
+    pub fn transform(&self) -> Affine {
+        Affine::scale(self.scale) * Affine::translate((-self.x, -self.y))
+    }
+
+    /// The same scale over a rectangle of this view's pixels.
+    pub(super) fn over(&self, rect: Rect) -> Self {
+        let (x, y) = (f64::from(rect.x0) / self.scale, f64::from(rect.y0) / self.scale);
+        let (width, height) = (rect.width() as u32, rect.height() as u32);
+        Self { x: self.x + x, y: self.y + y, width, height, ..*self }
+    }
+}
+
+/// What of the scene is drawn.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Part {
+    /// Only this piece.
+    pub piece: Option<Id>,
+    /// Without ground and fills: what the coats alone draw, on transparency.
+    pub shadow_only: bool,
+    /// Which coats.
+    pub coats: Coats,
+    /// Whose arithmetic it is drawn with.
+    pub mode: RenderMode,
+}
+
+/// Which coats are drawn.
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Default)]
+pub enum Coats {
+    /// All that are on.
+    #[default]
+    All,
+    /// None: how it was before.
+    None,
+    /// One of each piece that has it.
+    Only(Id),
+    /// All but one.
+    Without(Id),
+}
+
+impl Coats {
+    pub(super) fn includes(&self, coat: &Id) -> bool {
+        match self {
+            Self::All => true,
+            Self::None => false,
+            Self::Only(only) => only == coat,
+            Self::Without(left_out) => left_out != coat,
+        }
+    }
+}

@@ -1,0 +1,60 @@
+//! How shapes are joined and stroked.
+
+use serde::{Deserialize, Serialize};
+
+/// How parts are joined.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum JoinOp {
+    /// All together.
+    Add,
+    /// The first without the others.
+    Subtract,
+    /// What all share.
+    Intersect,
+    /// What an odd number of them cover.
+    Exclude,
+}
+
+/// Which side of the edge a stroke lies on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum StrokeSide {
+    /// Outside.
+    #[default]
+    Outside,
+    /// Across.
+    Centre,
+    /// Inside.
+    Inside,
+}
+
+/// How a stroke's corners are joined.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum StrokeJoin {
+    /// Sharp.
+    #[default]
+    Miter,
+    /// Rounded.
+    Round,
+    /// Cut off.
+    Bevel,
+}
+
+/// How a stroke's open ends are closed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum StrokeCap {
+    /// At the end.
+    #[default]
+    Butt,
+    /// With a half circle.
+    Round,
+    /// With half a square.
+    Square,
+}

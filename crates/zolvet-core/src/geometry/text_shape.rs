@@ -1,0 +1,44 @@
+//! What text is set, and how.
+
+use serde::{Deserialize, Serialize};
+
+use crate::quantity::{FontSize, LineHeight, Size, Spacing, Weight};
+
+/// Set text. Its box is as wide as `width`, or as its longest line, and as tall as its lines.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct TextShape {
+    /// The text; line breaks are kept.
+    pub string: String,
+    /// A shipped family: `Figtree`, `Outfit` or `Archivo Black`.
+    pub font: String,
+    /// In px.
+    pub size: FontSize,
+    /// As CSS has it.
+    pub weight: Weight,
+    /// Letter spacing in px.
+    #[serde(default)]
+    pub spacing: Spacing,
+    /// A multiple of the size.
+    pub line_height: LineHeight,
+    /// How lines lie in the width.
+    #[serde(default)]
+    pub align: Align,
+    /// The width of its box; without it, as wide as its longest line.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub width: Option<Size>,
+}
+
+/// How lines of text lie in their width.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Align {
+    /// From the left.
+    #[default]
+    Left,
+    /// In the middle.
+    Centre,
+    /// To the right.
+    Right,
+}

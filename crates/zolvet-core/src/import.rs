@@ -1,0 +1,234 @@
+//! What a file brings into a project, before it does.
+
+use std::collections::{HashMap, HashSet};
+
+use serde::Serialize;
+
+use crate::model::{Finish, Id, Light, Project, Swatch};
+use crate::syntax::Taken;
+
+/// What was read, ready to be put into a project whole.
+#[derive(Debug, Clone, PartialEq, Default, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Incoming {
+    /// Named stacks.
+    pub finishes: Vec<Finish>,
+    /// Shared colours.
+    pub swatches: Vec<Swatch>,
+    /// Shared lights that finishes follow.
+    pub lights: Vec<Light>,
+    /// What was not taken as it stands.
+    pub remarks: Vec<Remark>,
+}
+
+/// Something that was read otherwise than it stands, or not at all.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Remark {
+    /// Where: `line:column`, or a JSON pointer.
+    pub place: String,
+    /// Whether it is there in another form, or not at all.
+    pub what: RemarkKind,
+    /// In words.
+    pub message: String,
+}
+
+/// What became of something in a file.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum RemarkKind {
+    /// Taken in another form.
+    Approximated,
+    /// Left out.
+    Dropped,
+}
+
+/// What may still be read of one file.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct FileRoom {
+    finishes: usize,
+    coats: usize,
+}
+
+impl Default for FileRoom {
+    fn default() -> Self {
+        Self { finishes: 10_000, coats: 100_000 }
+    }
+}
+
+impl FileRoom {
+    /// What is said of what goes beyond it.
+    pub const LIMIT: &str = "more than 10000 finishes or 100000 coats in one file: left out";
+
+    /// Takes room for a finish, or the coats of one of its states; false when there is none left.
+    pub fn take(&mut self, finishes: usize, coats: usize) -> bool {
+        let left = self.finishes.checked_sub(finishes).zip(self.coats.checked_sub(coats));
+        if let Some((finishes, coats)) = left {
+            *self = Self { finishes, coats };
+        }
+        left.is_some()
+    }
+}
+
+/// Remarks that are listed about one file.
+const MOST_REMARKS: usize = 5_000;
+/// Characters of a remark.
+const LONGEST_REMARK: usize = 500;
+
+impl Incoming {
+    pub(crate) fn remark(&mut self, place: impl Into<String>, what: RemarkKind, message: impl Into<String>) {
+        if self.remarks.len() < MOST_REMARKS {
+            let message = message.into().chars().take(LONGEST_REMARK).collect();
+            return self.remarks.push(Remark { place: place.into(), what, message });
+        }
+        if self.remarks.len() == MOST_REMARKS {
+            let message = format!("more than {MOST_REMARKS} remarks: the rest is not listed");
+            self.remarks.push(Remark { place: place.into(), what, message });
+        }
+    }
+
+    /// Leaves out the lights that no finish follows.
+    pub(crate) fn keep_lights_in_use(&mut self) {
+        let followed = referred(&self.finishes, "follows");
+        self.lights.retain(|light| followed.contains(light.id.as_str()));
+    }
+
+    /// Gives everything ids and names that the project has not taken yet. What is there already and just the same is
+    /// left out, so that reading a file twice brings nothing new.
+    #[must_use]
+    pub fn fitted_to(mut self, project: &Project) -> Self {
+        leave_out(&mut self.swatches, &project.swatches, |swatch| &swatch.id);
+        leave_out(&mut self.lights, &project.lights, |light| &light.id);
+        leave_out(&mut self.finishes, &project.finishes, |finish| &finish.id);
+        let mut renamed = Renamed::new();
+        let mut taken = Taken::of(project.swatches.iter().map(|swatch| swatch.id.as_str()));
+        for swatch in &mut self.swatches {
+            let fresh = free_id(&mut taken, &swatch.id);
+            let old = std::mem::replace(&mut swatch.id, fresh.clone());
+            renamed.entry(("swatch", old.as_str().to_owned())).or_insert(fresh);
+            let some = swatch.values.values().next().cloned();
+            for theme in &project.themes {
+                if let Some(some) = &some {
+                    swatch.values.entry(theme.id.clone()).or_insert_with(|| some.clone());
+                }
+            }
+            swatch.values.retain(|id, _| project.theme(id).is_some());
+        }
+        let mut taken = Taken::of(project.lights.iter().map(|light| light.id.as_str()));
+        for light in &mut self.lights {
+            let fresh = free_id(&mut taken, &light.id);
+            let old = std::mem::replace(&mut light.id, fresh.clone());
+            renamed.entry(("follows", old.as_str().to_owned())).or_insert(fresh);
+            light.themes.retain(|id, _| project.theme(id).is_some());
+        }
+        let mut taken = Taken::of(project.finishes.iter().map(|finish| finish.id.as_str()));
+        let mut names = Taken::of(project.finishes.iter().map(|finish| finish.name.as_str()));
+        for finish in &mut self.finishes {
+            finish.id = free_id(&mut taken, &finish.id);
+            finish.name = names.free(&finish.name, ' ');
+            *finish = referring(finish, &renamed);
+        }
+        self
+    }
+
+    /// Puts everything into a project document, of which nothing else changes: fields that are not understood stay.
+    pub fn put_into(self, document: &mut serde_json::Value) {
+        let lists = [
+            ("swatches", serde_json::to_value(self.swatches)),
+            ("lights", serde_json::to_value(self.lights)),
+            ("finishes", serde_json::to_value(self.finishes)),
+        ];
+        for (name, list) in lists {
+            let (Ok(serde_json::Value::Array(new)), Some(fields)) = (list, document.as_object_mut()) else {
+                continue;
+            };
+            let entry = fields.entry(name).or_insert_with(|| serde_json::Value::Array(Vec::new()));
+            if let serde_json::Value::Array(there) = entry {
+                there.extend(new);
+            }
+        }
+    }
+}
+
+/// The finishes of another project, with the swatches and lights they refer to.
+#[must_use]
+pub fn from_project(project: &Project) -> Incoming {
+    let used = referred(&project.finishes, "swatch");
+    let mut incoming = Incoming {
+        finishes: project.finishes.clone(),
+        swatches: project
+            .swatches
+            .iter()
+            .filter(|swatch| used.contains(swatch.id.as_str()))
+            .cloned()
+            .collect(),
+        lights: project.lights.clone(),
+        remarks: Vec::new(),
+    };
+    incoming.keep_lights_in_use();
+    incoming
+}
+
+/// For the field it is referred to by and the id it had, the id that something has now.
+type Renamed = HashMap<(&'static str, String), Id>;
+
+/// Leaves out what is there already and just the same.
+fn leave_out<T: PartialEq>(new: &mut Vec<T>, there: &[T], id: impl Fn(&T) -> &Id) {
+    let by_id: HashMap<&Id, &T> = there.iter().map(|one| (id(one), one)).collect();
+    new.retain(|one| by_id.get(id(one)).is_none_or(|same| *same != one));
+}
+
+/// The ids that finishes refer to by a field.
+fn referred(finishes: &[Finish], field: &str) -> HashSet<String> {
+    let mut found = HashSet::new();
+    for finish in finishes {
+        if let Ok(value) = serde_json::to_value(finish) {
+            gather(&value, field, &mut found);
+        }
+    }
+    found
+}
+
+fn gather(value: &serde_json::Value, field: &str, found: &mut HashSet<String>) {
+    match value {
+        serde_json::Value::Array(items) => items.iter().for_each(|item| gather(item, field, found)),
+        serde_json::Value::Object(fields) => {
+            found.extend(fields.get(field).and_then(serde_json::Value::as_str).map(str::to_owned));
+            fields.values().for_each(|value| gather(value, field, found));
+        }
+        _ => {}
+    }
+}
+
+/// A finish with the ids it refers to replaced.
+fn referring(finish: &Finish, renamed: &Renamed) -> Finish {
+    if renamed.iter().all(|((_, old), new)| old == new.as_str()) {
+        return finish.clone();
+    }
+    let Ok(mut value) = serde_json::to_value(finish) else { return finish.clone() };
+    refer(&mut value, renamed);
+    serde_json::from_value(value).unwrap_or_else(|_| finish.clone())
+}
+
+fn refer(value: &mut serde_json::Value, renamed: &Renamed) {
+    match value {
+        serde_json::Value::Array(items) => items.iter_mut().for_each(|item| refer(item, renamed)),
+        serde_json::Value::Object(fields) => {
+            for (name, value) in fields {
+                let field = ["swatch", "follows"].into_iter().find(|field| field == name);
+                let new =
+                    field.zip(value.as_str()).and_then(|(field, old)| renamed.get(&(field, old.to_owned())));
+                match new {
+                    Some(new) => *value = serde_json::Value::String(new.as_str().to_owned()),
+                    None => refer(value, renamed),
+                }
+            }
+        }
+        _ => {}
+    }
+}
+
+fn free_id(taken: &mut Taken, id: &Id) -> Id {
+    Id::new(taken.free(id.as_str(), '.')).unwrap_or_else(|_| id.clone())
+}

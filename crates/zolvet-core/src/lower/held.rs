@@ -1,0 +1,434 @@
+//! What a target holds of a piece.
+
+use serde::{Deserialize, Serialize};
+
+use crate::blend::{BlendMode, mode_text};
+use crate::blur::blurs;
+use crate::colour::mix_oklab;
+use crate::geometry::{Silhouette, StrokeSide};
+use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, of_piece, shadow_chain, softness};
+use crate::model::Surface;
+use crate::resolve::{Coat, Draws, Ink, Layer, Paint, Piece, Shadow};
+use crate::syntax::px;
+
+/// A way for CSS to draw a piece's depth.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Target {
+    /// `box-shadow`, with borders and backgrounds (CSS Backgrounds and Borders 3): boxes and ellipses.
+    BoxShadow,
+    /// `text-shadow` (CSS Text Decoration 3): text.
+    TextShadow,
+    /// A chain of `drop-shadow()` (Filter Effects 1): icons, pictures and everything else.
+    DropShadow,
+    /// An SVG filter that CSS refers to (Filter Effects 1).
+    SvgFilter,
+}
+
+/// The filter laid on an element.
+#[derive(Debug, Clone, PartialEq)]
+pub enum HeldFilter {
+    /// A list of CSS filter functions.
+    Functions(Graph),
+    /// An SVG filter, to be put into the page.
+    Svg(Graph),
+}
+
+/// What is left of a piece in a target.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Held {
+    /// Where it is held.
+    pub target: Target,
+    /// What the element paints by itself: coats of the kinds its CSS properties hold, in the order they are painted.
+    pub element: Piece,
+    /// What is done to the painted element.
+    pub filter: Option<HeldFilter>,
+    /// What differs.
+    pub notes: Notes,
+}
+
+/// Below this opacity a layer vanishes when a browser rounds it to 8 bits (measured in Chromium 156).
+const FAINTEST: f32 = 0.002;
+/// Browsers never draw `box-shadow` and `text-shadow` softer than this blur radius (measured in Chromium 156).
+const SOFTEST: f64 = 256.0;
+/// Copies an extrusion is written as, at most; more slow browsers down.
+const COPIES: f64 = 100.0;
+
+/// The targets a silhouette can be drawn in, the most natural first.
+#[must_use]
+pub fn targets_of(piece: &Piece, is_text: bool) -> Vec<Target> {
+    match &piece.silhouette {
+        Silhouette::Box(_) => vec![Target::BoxShadow, Target::DropShadow, Target::SvgFilter],
+        _ if is_text => vec![Target::TextShadow, Target::DropShadow, Target::SvgFilter],
+        _ => vec![Target::DropShadow, Target::SvgFilter],
+    }
+}
+
+/// The target that holds the piece best: the fewest coats dropped, then the fewest approximated, then the most natural.
+#[must_use]
+pub fn best_target(piece: &Piece, is_text: bool) -> Held {
+    let held = targets_of(piece, is_text).into_iter().map(|target| hold(piece, target));
+    let cost = |held: &Held| {
+        let count = |fidelity| held.notes.0.iter().filter(|note| note.fidelity == fidelity).count();
+        // An SVG filter has to be put into the page: it is not proposed for a trifle.
+        let dropped = count(Fidelity::Dropped);
+        if held.target == Target::SvgFilter {
+            (dropped, 1, 0)
+        } else {
+            (dropped, 0, count(Fidelity::Approximated))
+        }
+    };
+    let mut best: Option<Held> = None;
+    for other in held {
+        if best.as_ref().is_none_or(|best| cost(&other) < cost(best)) {
+            best = Some(other);
+        }
+    }
+    best.unwrap_or_else(|| hold(piece, Target::SvgFilter))
+}
+
+/// What is left of a piece in a target.
+#[must_use]
+pub fn hold(piece: &Piece, target: Target) -> Held {
+    let mut holder = Holder { piece, target, notes: Notes::default() };
+    holder.whole();
+    let (coats, mut filter);
+    filter = None;
+    match target {
+        Target::BoxShadow | Target::TextShadow => {
+            coats = holder.native(true);
+            let sigma = softness(piece);
+            holder.softens(sigma);
+            if sigma > 0.0 {
+                holder.softens_shadows();
+                filter = Some(HeldFilter::Functions(shadow_chain([], sigma)));
+            }
+        }
+        Target::DropShadow => {
+            let chained = holder.chained();
+            coats = holder.native(false);
+            let sigma = softness(piece);
+            holder.softens(sigma);
+            let graph = shadow_chain(chained.iter(), sigma);
+            filter = (!graph.steps.is_empty()).then_some(HeldFilter::Functions(graph));
+        }
+        Target::SvgFilter => {
+            coats = holder.without_backdrops();
+            let graph = of_piece(piece, &mut holder.notes);
+            filter = (!graph.steps.is_empty()).then_some(HeldFilter::Svg(graph));
+        }
+    }
+    let mut element = piece.with_coats(coats);
+    element.clip = None;
+    holder.fill(&mut element, filter.as_ref());
+    Held { target, element, filter, notes: holder.notes }
+}
+
+struct Holder<'a> {
+    piece: &'a Piece,
+    target: Target,
+    notes: Notes,
+}
+
+impl Holder<'_> {
+    fn whole(&mut self) {
+        if self.piece.clip.is_some() {
+            self.notes
+                .whole(Fidelity::Dropped, "It is clipped to another piece: CSS is written without that");
+        }
+    }
+
+    /// Strokes, inner shadows, highlights and tints are painted in this order whatever the stack says.
+    fn native(&mut self, with_drops: bool) -> Vec<Coat> {
+        let (mut strokes, mut shadows, mut layers, mut drops) =
+            (Vec::new(), Vec::new(), Vec::new(), Vec::new());
+        for coat in &self.piece.coats {
+            match &coat.draws {
+                Draws::Shadow(shadow) if shadow.layer == Layer::Inner => {
+                    shadows.extend(self.inner(coat, shadow, !layers.is_empty()));
+                }
+                Draws::Shadow(shadow) if with_drops => drops.extend(self.drop(coat, shadow)),
+                Draws::Extrude(_) if with_drops => drops.extend(self.copies(coat)),
+                Draws::Extrude(_) => self.dropped(coat, "a chain of shadows cannot hold it: left out"),
+                Draws::Tint(_) | Draws::Highlight(_) => layers.extend(self.background(coat)),
+                Draws::Stroke { .. } => strokes.extend(self.border(coat, strokes.is_empty())),
+                Draws::Cast(_) => self.dropped(coat, "CSS cannot slant a shadow: left out"),
+                Draws::Shadow(_) | Draws::Blur(_) | Draws::Backdrop(_) => {}
+            }
+        }
+        strokes.append(&mut shadows);
+        strokes.append(&mut layers);
+        strokes.append(&mut drops);
+        strokes.extend(self.backdrops());
+        strokes
+    }
+
+    fn is_box(&self) -> bool {
+        self.piece.silhouette.is_box()
+    }
+
+    fn dropped(&mut self, coat: &Coat, what: &str) {
+        self.notes.differs(coat, Fidelity::Dropped, what);
+    }
+
+    fn approximated(&mut self, coat: &Coat, what: &str) {
+        self.notes.differs(coat, Fidelity::Approximated, what);
+    }
+
+    fn inner(&mut self, coat: &Coat, shadow: &Shadow, under_layers: bool) -> Option<Coat> {
+        if !self.is_box() {
+            let what = match self.target {
+                Target::TextShadow => "text-shadow has no inner shadows: left out",
+                _ => "drop-shadow() has no inner shadows: left out",
+            };
+            self.dropped(coat, what);
+            return None;
+        }
+        if under_layers {
+            self.approximated(coat, "inner shadows always lie over tints and highlights in CSS");
+        }
+        Some(self.plain(coat, shadow))
+    }
+
+    fn drop(&mut self, coat: &Coat, shadow: &Shadow) -> Option<Coat> {
+        let mut plain = self.plain(coat, shadow);
+        let Draws::Shadow(kept) = &mut plain.draws else { return None };
+        let knocked =
+            shadow.layer == (Layer::Drop { knock_out: true }) || self.piece.surface == Surface::CutOut;
+        if self.target == Target::BoxShadow {
+            let shown_through = !(self.piece.fill.is_opaque() && self.piece.surface == Surface::Keep);
+            if !knocked && shown_through {
+                self.approximated(coat, "box-shadow never shows under the box itself");
+            }
+            kept.layer = Layer::Drop { knock_out: true };
+        } else {
+            if knocked {
+                self.approximated(coat, "text-shadow runs on under the letters: not knocked out");
+            }
+            kept.layer = Layer::Drop { knock_out: false };
+            if shadow.spread != 0.0 {
+                let spread = px(shadow.spread);
+                self.approximated(coat, &format!("text-shadow has no spread: written without its {spread}"));
+                kept.spread = 0.0;
+            }
+        }
+        Some(plain)
+    }
+
+    /// The drop shadows, as a chain of `drop-shadow()` holds them.
+    fn chained(&mut self) -> Vec<Shadow> {
+        let mut chain: Vec<Shadow> = Vec::new();
+        for coat in &self.piece.coats {
+            let Draws::Shadow(shadow) = &coat.draws else { continue };
+            let Layer::Drop { knock_out } = shadow.layer else { continue };
+            let plain = self.plain(coat, shadow);
+            let Draws::Shadow(mut kept) = plain.draws else { continue };
+            if shadow.spread != 0.0 {
+                let spread = px(shadow.spread);
+                self.approximated(
+                    coat,
+                    &format!("drop-shadow() has no spread: written without its {spread}"),
+                );
+                kept.spread = 0.0;
+            }
+            if (knock_out || self.piece.surface == Surface::CutOut) && !self.piece.fill.is_opaque() {
+                self.approximated(coat, "drop-shadow() runs on under the piece: not knocked out");
+            }
+            if shadow.dx.fract() != 0.0 || shadow.dy.fract() != 0.0 {
+                let (dx, dy) = (px(shadow.dx.floor()), px(shadow.dy.floor()));
+                self.approximated(coat, &format!("browsers move drop-shadow() by whole px: by {dx} {dy}"));
+            }
+            if shadow.blur > 0.0 && !blurs(shadow.blur / 2.0) {
+                self.approximated(coat, LITTLE_BLUR);
+            }
+            if !chain.is_empty() {
+                self.approximated(coat, "in a chain it is cast by the shadows before it too");
+            }
+            chain.push(kept);
+        }
+        chain
+    }
+
+    /// A shadow with what no CSS shadow has taken away.
+    fn plain(&mut self, coat: &Coat, shadow: &Shadow) -> Coat {
+        if coat.blend != BlendMode::Normal {
+            let mode = mode_text(coat.blend);
+            self.approximated(coat, &format!("CSS shadows have no blend mode: normal instead of {mode}"));
+        }
+        if shadow.blur > SOFTEST && self.target != Target::DropShadow {
+            self.approximated(coat, "browsers draw no shadow softer than a blur of 256px");
+        }
+        let faintness = shadow.colour().a;
+        if faintness > 0.0 && faintness < FAINTEST {
+            self.approximated(coat, "too faint for browsers, which round each shadow to 8 bits: it vanishes");
+        }
+        for (asked, what) in [
+            (shadow.tone.falloff.is_some(), "CSS shadows have no falloff of their own: the usual one"),
+            (shadow.tone.grain.is_some(), "CSS shadows have no grain: smooth"),
+            (shadow.substitute.is_some(), "CSS shadows have the shape of the piece"),
+            (shadow.ink == Ink::Picture, "CSS shadows have one colour: the mean of the piece's pixels"),
+        ] {
+            if asked {
+                self.approximated(coat, what);
+            }
+        }
+        let ink = match shadow.ink {
+            Ink::Picture => {
+                let mean = self.piece.fill.mean().unwrap_or_default();
+                Ink::Colour(mean.faded(coat.opacity))
+            }
+            colour => colour,
+        };
+        let (tone, substitute) = (Default::default(), None);
+        let draws = Draws::Shadow(Shadow { ink, tone, substitute, ..shadow.clone() });
+        Coat { draws, blend: BlendMode::Normal, ..coat.clone() }
+    }
+
+    /// An extrusion as hard shadows close to one another, nearest first.
+    fn copies(&mut self, coat: &Coat) -> Vec<Coat> {
+        let Draws::Extrude(thick) = &coat.draws else { return Vec::new() };
+        let length = thick.dx.hypot(thick.dy);
+        let copies = (length * 2.0).ceil().clamp(1.0, COPIES);
+        self.approximated(coat, &format!("written as {copies} hard shadows close to one another"));
+        if coat.opacity < 1.0 {
+            self.approximated(coat, "copies lie on one another: solid where it is see-through");
+        }
+        let knock_out = self.target == Target::BoxShadow;
+        let copy = |number: u32| {
+            let share = f64::from(number) / copies;
+            let shadow = Shadow {
+                dx: thick.dx * share,
+                dy: thick.dy * share,
+                blur: 0.0,
+                spread: 0.0,
+                ink: Ink::Colour(mix_oklab(thick.near, thick.far, share as f32)),
+                layer: Layer::Drop { knock_out },
+                tone: Default::default(),
+                substitute: None,
+            };
+            Coat { draws: Draws::Shadow(shadow), opacity: 1.0, blend: BlendMode::Normal, ..coat.clone() }
+        };
+        (1..=copies as u32).map(copy).collect()
+    }
+
+    /// Tints and highlights are layers of a box's background, each with its own blend mode.
+    fn background(&mut self, coat: &Coat) -> Option<Coat> {
+        let paint = match &coat.draws {
+            Draws::Tint(paint) => paint,
+            Draws::Highlight(spot) => &spot.paint,
+            _ => return None,
+        };
+        if !self.is_box() {
+            self.dropped(coat, "only boxes have layered backgrounds: left out");
+            return None;
+        }
+        if matches!(paint, Paint::Image { .. }) {
+            self.dropped(coat, "a picture is not written into CSS: left out");
+            return None;
+        }
+        (*paint != Paint::None).then(|| coat.clone())
+    }
+
+    /// The first stroke is a border.
+    fn border(&mut self, coat: &Coat, first: bool) -> Option<Coat> {
+        let Draws::Stroke { edge, paint } = &coat.draws else { return None };
+        if !self.is_box() || !first {
+            let what =
+                if first { "CSS cannot hold it here: left out" } else { "a box has one border: left out" };
+            self.dropped(coat, what);
+            return None;
+        }
+        let mut kept = coat.clone();
+        if coat.blend != BlendMode::Normal {
+            let mode = mode_text(coat.blend);
+            self.approximated(coat, &format!("borders have no blend mode: normal instead of {mode}"));
+            kept.blend = BlendMode::Normal;
+        }
+        let colour = paint.mean()?;
+        if !matches!(paint, Paint::Solid(_)) {
+            self.approximated(coat, "a border has one colour: the mean of its fill");
+        }
+        if edge.side == StrokeSide::Centre && !(colour.a >= 1.0 && coat.opacity >= 1.0) {
+            self.approximated(coat, "a border across the edge lets the fill through on both sides");
+        }
+        kept.draws = Draws::Stroke { edge: *edge, paint: Paint::Solid(colour) };
+        Some(kept)
+    }
+
+    /// `backdrop-filter` is always solid, normal, and as large as the border box.
+    fn backdrops(&mut self) -> Vec<Coat> {
+        let mut kept = Vec::new();
+        for coat in self.piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Backdrop(_))) {
+            if coat.opacity < 1.0 || coat.blend != BlendMode::Normal {
+                self.approximated(coat, "backdrop-filter is always solid and normal");
+            }
+            if !self.is_box() {
+                self.approximated(coat, "backdrop-filter fills the box, not the silhouette");
+            }
+            kept.push(Coat { opacity: 1.0, blend: BlendMode::Normal, ..coat.clone() });
+        }
+        kept
+    }
+
+    /// A filter needs the piece solid, and browsers put what `backdrop-filter` frosts through the filter too.
+    fn without_backdrops(&mut self) -> Vec<Coat> {
+        for coat in self.piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Backdrop(_))) {
+            self.dropped(coat, "browsers put what lies behind through the filter too: left out");
+        }
+        Vec::new()
+    }
+
+    /// Says where `filter: blur()` is too little to blur anything.
+    fn softens(&mut self, sigma: f64) {
+        let softening = |coat: &&Coat| matches!(coat.draws, Draws::Blur(_));
+        if let Some(coat) = self.piece.coats.iter().find(softening).filter(|_| sigma > 0.0 && !blurs(sigma)) {
+            self.approximated(coat, LITTLE_BLUR);
+        }
+    }
+
+    fn softens_shadows(&mut self) {
+        let drop =
+            |coat: &&Coat| matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer != Layer::Inner);
+        if let Some(coat) = self.piece.coats.iter().find(drop) {
+            self.approximated(coat, "filter: blur() softens shadows with the piece");
+        }
+    }
+
+    /// What the element is filled with, as far as the target can fill it.
+    fn fill(&mut self, element: &mut Piece, filter: Option<&HeldFilter>) {
+        if matches!(element.silhouette, Silhouette::Cutout(_)) {
+            return;
+        }
+        if matches!(self.piece.fill, Paint::Image { .. }) && self.piece.surface == Surface::Keep {
+            self.notes
+                .whole(Fidelity::Dropped, "The picture that fills it is not written into CSS: left out");
+            element.fill = Paint::None;
+        }
+        let gradient = matches!(element.fill, Paint::Linear { .. } | Paint::Radial { .. });
+        let shadowed = element.coats.iter().any(|coat| matches!(coat.draws, Draws::Shadow(_)));
+        if self.target == Target::TextShadow && gradient && shadowed && element.surface == Surface::Keep {
+            let what = "A gradient on text is a background to CSS, over which text-shadow would lie: its mean colour";
+            self.notes.whole(Fidelity::Approximated, what);
+            element.fill = element.fill.mean().map_or(Paint::None, Paint::Solid);
+        }
+        let seen = element.surface == Surface::Keep && element.fill.is_opaque();
+        match filter {
+            Some(HeldFilter::Svg(_)) if !seen => {
+                // The filter takes the silhouette from what is painted, so that has to be solid.
+                if element.surface == Surface::Keep && element.fill != Paint::None {
+                    let what = "A filter takes the silhouette from the fill: written solid";
+                    self.notes.whole(Fidelity::Approximated, what);
+                }
+                let colour = element.fill.mean().unwrap_or_default();
+                element.fill = Paint::Solid(crate::colour::Rgba { a: 1.0, ..colour });
+                element.surface = Surface::Keep;
+            }
+            Some(HeldFilter::Functions(_)) if !seen && self.target == Target::DropShadow => {
+                let what = "drop-shadow() is cast by what is painted: as see-through as the fill";
+                self.notes.whole(Fidelity::Approximated, what);
+            }
+            _ => {}
+        }
+    }
+}

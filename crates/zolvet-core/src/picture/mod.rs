@@ -1,0 +1,7 @@
+//! Pictures in 8 bits: to and from PNG, and decoded from what people upload.
+
+mod bitmap;
+mod rgba;
+
+pub use bitmap::{AssetError, Bitmap};
+pub use rgba::{Picture, PngError};

@@ -1,0 +1,206 @@
+//! Scenes of plain numbers, colours and outlines.
+
+use std::hash::{Hash, Hasher};
+
+use kurbo::{Affine, Point};
+use serde::Serialize;
+
+use super::coat::{Coat, Draws, Extrude, Shadow};
+use super::paint::Paint;
+use crate::asset::Assets;
+use crate::blend::BlendMode;
+use crate::geometry::crossings::TooIntricate;
+use crate::geometry::{Body, Silhouette};
+use crate::model::{Id, Project, State, Surface, Transition};
+
+/// A scene of plain numbers.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Scene {
+    /// In px.
+    pub width: f64,
+    /// In px.
+    pub height: f64,
+    /// What the pieces lie on.
+    pub ground: Paint,
+    /// First is lowest; hidden ones are left out.
+    pub pieces: Vec<Piece>,
+    /// What could not be drawn.
+    pub notes: Vec<Note>,
+}
+
+/// A piece of plain numbers.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Piece {
+    /// Its id.
+    pub id: Id,
+    /// Its name.
+    pub name: String,
+    /// Its geometry.
+    pub silhouette: Silhouette,
+    /// What coats under it are cast from: the silhouette with the strokes outside it.
+    pub outer: Body,
+    /// What inner shadows lie in: the silhouette without the strokes inside it. `None` when they leave nothing.
+    pub inner: Option<Body>,
+    /// The left of its box.
+    pub x: f64,
+    /// The top of its box.
+    pub y: f64,
+    /// In degrees, clockwise about the middle of its box.
+    pub rotation: f64,
+    /// What it is filled with.
+    pub fill: Paint,
+    /// The parts of a join, placed in it; first is lowest.
+    pub parts: Vec<Piece>,
+    /// What becomes of its surface.
+    pub surface: Surface,
+    /// Coats that are on; first is nearest the eye.
+    pub coats: Vec<Coat>,
+    /// Of surface and coats together.
+    pub opacity: f64,
+    /// How it mixes with the scene.
+    pub blend: BlendMode,
+    /// What it is clipped to.
+    pub clip: Option<Clip>,
+}
+
+/// A silhouette somewhere on the scene.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Clip {
+    /// Its geometry.
+    pub silhouette: Silhouette,
+    /// From its own px to the scene's.
+    pub place: Affine,
+}
+
+/// Something about one coat or piece that a designer must know.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Note {
+    /// The piece's name.
+    pub piece: String,
+    /// The coat's id, when it is about one coat.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub coat: Option<Id>,
+    /// What is the matter, naming the coat, and what became of it.
+    pub message: String,
+}
+
+/// What a piece looks like when somebody does something with it.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct PieceStates {
+    /// The piece in each state that has coats of its own.
+    pub coats: Vec<(State, Piece)>,
+    /// How it changes from state to state.
+    pub transition: Option<Transition>,
+}
+
+/// What values are looked up in.
+#[derive(Clone, Copy)]
+pub struct Context<'a> {
+    /// Lights, swatches and finishes.
+    pub project: &'a Project,
+    /// The id of the theme.
+    pub theme: &'a Id,
+    /// Its pictures.
+    pub assets: &'a Assets,
+}
+
+/// What a piece lies on.
+#[derive(Clone, Copy)]
+pub(super) struct Under<'a> {
+    pub ground: &'a Paint,
+    pub size: (f64, f64),
+    pub below: &'a [Piece],
+}
+
+impl Piece {
+    /// From its own px to its scene's, or its join's.
+    #[must_use]
+    pub fn place(&self) -> Affine {
+        place_of(&self.silhouette, self.x, self.y, self.rotation)
+    }
+
+    /// The piece with other coats; strokes among them enlarge and narrow it anew.
+    #[must_use]
+    pub fn with_coats(&self, coats: Vec<Coat>) -> Self {
+        let mut piece = Self { coats, ..self.clone() };
+        // The parts of a join have strokes of their own, which stay.
+        if piece.parts.is_empty() {
+            piece.outer = Body::plain(piece.silhouette.clone());
+        }
+        piece.inner = Some(Body::plain(piece.silhouette.clone()));
+        piece.apply_strokes();
+        piece
+    }
+
+    /// Equal for pieces that draw the same but for their coats.
+    pub fn fingerprint(&self, hasher: &mut impl Hasher) {
+        self.silhouette.fingerprint(hasher);
+        for body in [Some(&self.outer), self.inner.as_ref()].into_iter().flatten() {
+            body.silhouette.fingerprint(hasher);
+            (body.x.to_bits(), body.y.to_bits()).hash(hasher);
+        }
+        (self.x.to_bits(), self.y.to_bits(), self.rotation.to_bits(), self.opacity.to_bits()).hash(hasher);
+        (self.inner.is_some(), self.fill.fingerprint(), self.surface as u8, self.blend as u8).hash(hasher);
+        if let Some(clip) = &self.clip {
+            clip.silhouette.fingerprint(hasher);
+            clip.place.as_coeffs().map(f64::to_bits).hash(hasher);
+        }
+        for part in &self.parts {
+            part.fingerprint(hasher);
+            part.coats.iter().for_each(|coat| coat.fingerprint(hasher));
+        }
+    }
+
+    /// Everything the piece touches on its way along its thickness. That does not turn with the piece, as light does not.
+    #[must_use]
+    pub fn swept(&self, thick: &Extrude) -> Silhouette {
+        let own = Affine::rotate(-self.rotation.to_radians()) * Point::new(thick.dx, thick.dy);
+        self.outer.silhouette.swept(own.to_vec2())
+    }
+
+    /// Leaves out, and says so, what has too many lines, or lines that cross too often, to be drawn in time.
+    pub(super) fn leave_out_too_intricate(&mut self, say: &mut impl FnMut(Option<Id>, String)) {
+        let bodies = [Some(&self.outer), self.inner.as_ref()].into_iter().flatten();
+        let mut silhouettes = bodies.map(|body| &body.silhouette).chain([&self.silhouette]);
+        if silhouettes.any(Silhouette::is_too_intricate) {
+            say(None, format!("{TooIntricate}: left empty"));
+        }
+        let coats = std::mem::take(&mut self.coats);
+        let drawn = |coat: &Coat| match &coat.draws {
+            Draws::Extrude(thick) => !self.swept(thick).is_too_intricate(),
+            Draws::Highlight(spot) => !spot.silhouette.is_too_intricate(),
+            Draws::Shadow(Shadow { substitute: Some((silhouette, _)), .. }) => !silhouette.is_too_intricate(),
+            _ => true,
+        };
+        let (kept, left_out): (Vec<Coat>, Vec<Coat>) = coats.into_iter().partition(drawn);
+        self.coats = kept;
+        for coat in left_out {
+            say(Some(coat.id), format!("\"{}\": {TooIntricate}: left out", coat.name));
+        }
+    }
+
+    /// Strokes enlarge what is cast, and narrow what inner shadows lie in.
+    pub(super) fn apply_strokes(&mut self) {
+        for coat in &self.coats {
+            if let Draws::Stroke { edge, .. } = &coat.draws {
+                if edge.reach().0 > 0.0 {
+                    self.outer = self.outer.grown_by(edge);
+                }
+                if edge.reach().1 > 0.0 {
+                    self.inner = self.inner.as_ref().and_then(|inner| inner.shrunk_by(edge));
+                }
+            }
+        }
+    }
+}
+
+pub(super) fn place_of(silhouette: &Silhouette, x: f64, y: f64, rotation: f64) -> Affine {
+    let (width, height) = silhouette.size();
+    let turn = if rotation == 0.0 {
+        Affine::IDENTITY
+    } else {
+        Affine::rotate_about(rotation.to_radians(), (width / 2.0, height / 2.0))
+    };
+    Affine::translate((x, y)) * turn
+}
