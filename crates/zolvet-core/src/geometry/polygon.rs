@@ -64,6 +64,9 @@ impl Region {
     /// # Errors
     /// As [`Self::of`].
     pub fn joined(regions: Vec<Self>, op: JoinOp) -> Result<Self, TooIntricate> {
+        if op != JoinOp::Add {
+            crossings::check_apart(regions.iter().flat_map(|region| &region.contours))?;
+        }
         let mut regions = regions.into_iter();
         let together = |regions: &mut dyn Iterator<Item = Self>| -> Vec<Contour> {
             regions.flat_map(|one| one.contours).collect()
