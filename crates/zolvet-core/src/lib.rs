@@ -1,8 +1,10 @@
 //! Zolvet's rules and computation.
 //!
-//! A project document ([`model`]) is decoded and checked, its pictures ([`asset`]) and icons ([`icon`]) are read, then
+//! A project document ([`model`]) is decoded and checked, its pictures ([`asset`]) and icons ([`geometry::icon`]) are read, then
 //! it is resolved ([`resolve`]): followed lights, swatches and text become plain numbers, colours and outlines. Only a
-//! resolved scene reaches the renderer ([`compose`]), the hand-off writers ([`css`]) and the instruments ([`measure`]).
+//! resolved scene reaches the renderer ([`compose`]), what
+//! lowers it to a target ([`lower`]) for the writers ([`css`], [`svg`]) and for Chromium's picture of it ([`chromium`]), and
+//! the instruments ([`measure`]). Each module uses only those before it: `cargo xtask direction` holds the order.
 //!
 //! All lengths are CSS px with y down; all angles are degrees; opacities run from 0 to 1. The crate does no
 //! I/O, reads no clock and knows nothing of the interface.

@@ -61,8 +61,8 @@ fn in_64ths(path: &BezPath) -> BezPath {
 }
 
 /// Text is set in device pixels: each glyph, of the text itself and of each of its shadows, stands on a whole one and at
-/// a quarter of one across; a shadow is moved from where the text stands. Each glyph casts its own shadow, so that where soft ones of neighbours meet they lie over one
-/// another.
+/// a quarter of one across; a shadow is moved from where the text stands. Each glyph casts its own shadow, so that where
+/// soft ones of neighbours meet they lie over one another.
 fn as_text(element: &Piece, text: &TextShape, scale: f64) -> Vec<Piece> {
     if !budget::take(text.string.len() as u64 * (element.coats.len() + 1) as u64 * STEPS_A_GLYPH) {
         return vec![element.clone()];

@@ -20,8 +20,8 @@ pub(super) fn rasterize_coarsely(outline: &BezPath, transform: Affine, window: R
     cover(lines.lines, window)
 }
 
-/// Coverage of a shape of four quarter ellipses and the straight lines between them; without corners, an exact rectangle. Each corner is its start, the point
-/// its tangents meet in, and its end.
+/// Coverage of a shape of four quarter ellipses and the straight lines between them; without corners, an exact rectangle.
+/// Each corner is its start, the point its tangents meet in, and its end.
 pub(super) fn rasterize_corners(corners: &[[Point; 3]; 4], transform: Affine, window: Rect) -> Mask {
     let mut lines = Lines { fine: Fine::Cut, lines: Vec::new() };
     if corners.iter().all(|[from, _, to]| from == to) {
