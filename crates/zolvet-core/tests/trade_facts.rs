@@ -243,3 +243,23 @@ fn an_opacity_of_1_8_percent_is_written_as_it_is() {
             .contains("rgb(0 0 0 / 0.018)")
     );
 }
+
+/// A headline keeps its thickness: the sides it sweeps lie beside one another by the hundred, and that is no reason to
+/// leave it out.
+#[test]
+fn a_headline_may_be_thick() {
+    let document = serde_json::json!({
+        "schema": 1, "name": "n", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "scenes": [{"id": "a", "name": "A", "width": 600, "height": 200, "theme": "t",
+            "ground": {"kind": "solid", "colour": "#e8e4da"}, "pieces": [{"id": "0", "name": "p", "x": 20, "y": 20,
+                "shape": {"kind": "text", "string": "Row of beans, row of peas", "font": "Figtree", "size": 40, "weight": 700,
+                    "line_height": 1.2},
+                "fill": {"kind": "solid", "colour": "#2f7d6b"}, "wear": {"coats": [{"id": "e", "name": "e", "on": true,
+                    "kind": "extrude", "offset": {"x": 12, "y": 12}, "near": "#803010", "far": "#301008"}]}}]}]
+    });
+    let project = zolvet_core::model::Project::from_value(&document).expect("a project");
+    let assets = zolvet_core::asset::Assets::default();
+    let scene = zolvet_core::resolve::scene(&project, &project.scenes[0], &assets);
+    assert!(scene.notes.is_empty(), "{:?}", scene.notes);
+    assert_eq!(scene.pieces[0].coats.len(), 1);
+}
