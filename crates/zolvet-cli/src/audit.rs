@@ -38,12 +38,11 @@ struct Settings {
 
 /// Whether a finding that is not accepted is an error.
 pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
-    let (mut project, document) = read_document(&arguments.project)?;
+    let (mut project, _) = read_document(&arguments.project)?;
     let settings = settings(arguments)?;
     project.accepted.extend(settings.accepted);
     let (assets, cache) = (Assets::carried_by(&project), MaskCache::default());
-    let found =
-        audit(&project, &document, &assets, &settings.limits, &cache, &mut |_| true).unwrap_or_default();
+    let found = audit(&project, &assets, &settings.limits, &cache, &mut |_| true).unwrap_or_default();
     match arguments.format {
         Format::Json => println!("{}", serde_json::to_string_pretty(&found).map_err(CliError::Json)?),
         Format::Text => print!("{}", text(&found)),
@@ -73,10 +72,9 @@ fn one(finding: &Finding) -> String {
         (_, Severity::Warning) => "warning",
         (_, Severity::Hint) => "hint",
     };
-    let mend =
-        finding.mend.as_ref().map_or_else(String::new, |mend| format!("          mend: {}\n", mend.what));
+    let fix = finding.fix.as_ref().map_or_else(String::new, |fix| format!("          fix: {}\n", fix.title));
     format!(
-        "{severity:9} {}: {}\n          {}\n{mend}          {}\n",
+        "{severity:9} {}: {}\n          {}\n{fix}          {}\n",
         finding.place.name, finding.message, finding.why, finding.key
     )
 }

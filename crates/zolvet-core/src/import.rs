@@ -4,7 +4,7 @@ use std::collections::{HashMap, HashSet};
 
 use serde::Serialize;
 
-use crate::model::{Finish, Id, Light, Project, Swatch};
+use crate::model::{ColourSource, Finish, Id, Light, Project, SharedReference, Swatch};
 use crate::syntax::Taken;
 
 /// What was read, ready to be put into a project whole.
@@ -90,8 +90,8 @@ impl Incoming {
 
     /// Leaves out the lights that no finish follows.
     pub(crate) fn keep_lights_in_use(&mut self) {
-        let followed = referred(&self.finishes, "follows");
-        self.lights.retain(|light| followed.contains(light.id.as_str()));
+        let used = used_by(&self.finishes);
+        self.lights.retain(|light| used.lights.contains(&light.id));
     }
 
     /// Gives everything ids and names that the project has not taken yet. What is there already and just the same is
@@ -101,12 +101,12 @@ impl Incoming {
         leave_out(&mut self.swatches, &project.swatches, |swatch| &swatch.id);
         leave_out(&mut self.lights, &project.lights, |light| &light.id);
         leave_out(&mut self.finishes, &project.finishes, |finish| &finish.id);
-        let mut renamed = Renamed::new();
+        let mut renamed = Renamed::default();
         let mut taken = Taken::of(project.swatches.iter().map(|swatch| swatch.id.as_str()));
         for swatch in &mut self.swatches {
             let fresh = free_id(&mut taken, &swatch.id);
             let old = std::mem::replace(&mut swatch.id, fresh.clone());
-            renamed.entry(("swatch", old.as_str().to_owned())).or_insert(fresh);
+            renamed.swatches.entry(old).or_insert(fresh);
             let some = swatch.values.values().next().cloned();
             for theme in &project.themes {
                 if let Some(some) = &some {
@@ -119,7 +119,7 @@ impl Incoming {
         for light in &mut self.lights {
             let fresh = free_id(&mut taken, &light.id);
             let old = std::mem::replace(&mut light.id, fresh.clone());
-            renamed.entry(("follows", old.as_str().to_owned())).or_insert(fresh);
+            renamed.lights.entry(old).or_insert(fresh);
             light.themes.retain(|id, _| project.theme(id).is_some());
         }
         let mut taken = Taken::of(project.finishes.iter().map(|finish| finish.id.as_str()));
@@ -127,7 +127,7 @@ impl Incoming {
         for finish in &mut self.finishes {
             finish.id = free_id(&mut taken, &finish.id);
             finish.name = names.free(&finish.name, ' ');
-            *finish = referring(finish, &renamed);
+            renamed.apply(finish);
         }
         self
     }
@@ -154,13 +154,13 @@ impl Incoming {
 /// The finishes of another project, with the swatches and lights they refer to.
 #[must_use]
 pub fn from_project(project: &Project) -> Incoming {
-    let used = referred(&project.finishes, "swatch");
+    let used = used_by(&project.finishes);
     let mut incoming = Incoming {
         finishes: project.finishes.clone(),
         swatches: project
             .swatches
             .iter()
-            .filter(|swatch| used.contains(swatch.id.as_str()))
+            .filter(|swatch| used.swatches.contains(&swatch.id))
             .cloned()
             .collect(),
         lights: project.lights.clone(),
@@ -170,63 +170,56 @@ pub fn from_project(project: &Project) -> Incoming {
     incoming
 }
 
-/// For the field it is referred to by and the id it had, the id that something has now.
-type Renamed = HashMap<(&'static str, String), Id>;
+/// New ids by the old ones; the first thing of an old id counts.
+#[derive(Default)]
+struct Renamed {
+    swatches: HashMap<Id, Id>,
+    lights: HashMap<Id, Id>,
+}
+
+impl Renamed {
+    /// Makes a finish refer to the new ids.
+    fn apply(&self, finish: &mut Finish) {
+        finish.visit_references(&mut |_, reference| {
+            let (id, new) = match reference {
+                SharedReference::Light(id) => (id, &self.lights),
+                SharedReference::Colour(ColourSource::Swatch(colour)) => (&mut colour.swatch, &self.swatches),
+                SharedReference::Colour(_) | SharedReference::Finish(_) => return,
+            };
+            if let Some(new) = new.get(id) {
+                *id = new.clone();
+            }
+        });
+    }
+}
+
+/// What finishes use.
+#[derive(Default)]
+struct Used {
+    swatches: HashSet<Id>,
+    lights: HashSet<Id>,
+}
+
+fn used_by(finishes: &[Finish]) -> Used {
+    let mut used = Used::default();
+    for finish in finishes {
+        finish.clone().visit_references(&mut |_, reference| match reference {
+            SharedReference::Light(id) => {
+                used.lights.insert(id.clone());
+            }
+            SharedReference::Colour(ColourSource::Swatch(colour)) => {
+                used.swatches.insert(colour.swatch.clone());
+            }
+            SharedReference::Colour(_) | SharedReference::Finish(_) => {}
+        });
+    }
+    used
+}
 
 /// Leaves out what is there already and just the same.
 fn leave_out<T: PartialEq>(new: &mut Vec<T>, there: &[T], id: impl Fn(&T) -> &Id) {
     let by_id: HashMap<&Id, &T> = there.iter().map(|one| (id(one), one)).collect();
     new.retain(|one| by_id.get(id(one)).is_none_or(|same| *same != one));
-}
-
-/// The ids that finishes refer to by a field.
-fn referred(finishes: &[Finish], field: &str) -> HashSet<String> {
-    let mut found = HashSet::new();
-    for finish in finishes {
-        if let Ok(value) = serde_json::to_value(finish) {
-            gather(&value, field, &mut found);
-        }
-    }
-    found
-}
-
-fn gather(value: &serde_json::Value, field: &str, found: &mut HashSet<String>) {
-    match value {
-        serde_json::Value::Array(items) => items.iter().for_each(|item| gather(item, field, found)),
-        serde_json::Value::Object(fields) => {
-            found.extend(fields.get(field).and_then(serde_json::Value::as_str).map(str::to_owned));
-            fields.values().for_each(|value| gather(value, field, found));
-        }
-        _ => {}
-    }
-}
-
-/// A finish with the ids it refers to replaced.
-fn referring(finish: &Finish, renamed: &Renamed) -> Finish {
-    if renamed.iter().all(|((_, old), new)| old == new.as_str()) {
-        return finish.clone();
-    }
-    let Ok(mut value) = serde_json::to_value(finish) else { return finish.clone() };
-    refer(&mut value, renamed);
-    serde_json::from_value(value).unwrap_or_else(|_| finish.clone())
-}
-
-fn refer(value: &mut serde_json::Value, renamed: &Renamed) {
-    match value {
-        serde_json::Value::Array(items) => items.iter_mut().for_each(|item| refer(item, renamed)),
-        serde_json::Value::Object(fields) => {
-            for (name, value) in fields {
-                let field = ["swatch", "follows"].into_iter().find(|field| field == name);
-                let new =
-                    field.zip(value.as_str()).and_then(|(field, old)| renamed.get(&(field, old.to_owned())));
-                match new {
-                    Some(new) => *value = serde_json::Value::String(new.as_str().to_owned()),
-                    None => refer(value, renamed),
-                }
-            }
-        }
-        _ => {}
-    }
 }
 
 fn free_id(taken: &mut Taken, id: &Id) -> Id {

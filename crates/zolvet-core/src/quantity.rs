@@ -33,6 +33,13 @@ macro_rules! number {
                 }
             }
 
+            /// The nearest number in range; not a number becomes the lowest.
+            #[must_use]
+            pub fn clamped(value: f64) -> Self {
+                let range = $range;
+                Self(value.max(*range.start()).min(*range.end()))
+            }
+
             /// The plain number.
             #[must_use]
             pub fn get(self) -> f64 {

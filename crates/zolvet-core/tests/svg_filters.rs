@@ -279,7 +279,7 @@ fn stand_alone_files_are_drawn_by_resvg_as_by_the_core() {
     for finish in &project.finishes {
         for on in TrialPiece::ALL {
             let wear = Wear::Finish(WornFinish { finish: finish.id.clone() });
-            let scene = trial(theme, &wear, on, false).unwrap();
+            let scene = trial(theme, &wear, on, false);
             let resolved = resolve::scene(&project, &scene, &Assets::default());
             let file = svg::standalone(&resolved);
             let tree = resvg::usvg::Tree::from_str(&file.svg, &resvg::usvg::Options::default()).unwrap();

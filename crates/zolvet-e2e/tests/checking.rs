@@ -1,5 +1,5 @@
 //! Looking and checking through the real interface and the command line: this browser's picture beside the design, how
-//! close the whole project comes, filters in, findings and their mends.
+//! close the whole project comes, filters in, findings and their fixes.
 
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
@@ -103,11 +103,11 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
     bench.script(&press(findings, "Try it")).await?;
     browser
         .wait_for(
-            "document.querySelector('section[aria-label=Look]').textContent.includes('With the mend tried')",
+            "document.querySelector('section[aria-label=Look]').textContent.includes('With the fix tried')",
         )
         .await?;
     tokio::time::sleep(std::time::Duration::from_millis(800)).await;
-    assert_ne!(bench.script(&drawn).await?[0], before[0], "the mend is seen before it is taken");
+    assert_ne!(bench.script(&drawn).await?[0], before[0], "the fix is seen before it is taken");
     bench.script(&press(findings, "Take it")).await?;
     browser.wait_for(&format!("({status}).startsWith('1 thing ')")).await?;
     bench.script(&row("Bar line")).await?;

@@ -60,7 +60,7 @@ fn stacks(project: &Project) -> Vec<Stack> {
     };
     let mut stacks: Vec<Stack> = project.finishes.iter().map(finish).collect();
     let bare = Wear::Coats(OwnCoats { coats: Vec::new() });
-    let scene = trial(&project.themes[0].id, &bare, TrialPiece::Box, false).unwrap();
+    let scene = trial(&project.themes[0].id, &bare, TrialPiece::Box, false);
     let offered = starters(project, &scene.pieces[0], &Assets::default());
     stacks.extend(
         offered.into_iter().map(|starter| Stack { name: starter.name.to_owned(), coats: starter.coats }),
@@ -87,7 +87,7 @@ async fn agrees(on: TrialPiece) {
     assert_eq!(stacks_compared, project.finishes.len() + 12, "demo finishes and starters");
     for Stack { name, coats } in stacks {
         let wear = Wear::Coats(OwnCoats { coats });
-        let scene = roomy(trial(&project.themes[0].id, &wear, on, false).unwrap());
+        let scene = roomy(trial(&project.themes[0].id, &wear, on, false));
         let resolved = resolve::scene(&project, &scene, &assets);
         let (piece, shape) = (&resolved.pieces[0], &scene.pieces[0].shape);
         let view = View::whole(&resolved, 1.0);

@@ -1,4 +1,4 @@
-//! One project with every kind of finding: told by the command line, and mended one after the other by hand.
+//! One project with every kind of finding: listed by the command line, and fixed one after the other by hand.
 
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
@@ -114,7 +114,7 @@ fn scenes() -> Vec<Value> {
 fn project() -> Value {
     let finish = |id: &str, y: f64, blur: f64| json!({"id": id, "name": id, "coats": [drop("d", (0.0, y), (blur, 0.0), 0.5)]});
     json!({
-        "schema": 1, "name": "To be mended", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "schema": 1, "name": "To be fixed", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
         "swatches": [{"id": "s", "name": "Soil", "values": {"t": "#907050"}}, {"id": "s2", "name": "Earth", "values": {"t": "#917151"}},
             {"id": "s3", "name": "Leaf", "values": {"t": "#2f7d6b"}}],
         "lights": [],
@@ -158,7 +158,7 @@ fn audited(document: &Value) -> Outcome<Value> {
 }
 
 #[tokio::test]
-async fn every_finding_is_told_and_mended_by_hand() -> Outcome {
+async fn every_finding_is_listed_and_fixed_by_hand() -> Outcome {
     let document = project();
     let found = audited(&document)?;
     assert_eq!(kinds(&found), KINDS.iter().map(|kind| (*kind).to_owned()).collect::<BTreeSet<_>>());
@@ -180,7 +180,7 @@ async fn every_finding_is_told_and_mended_by_hand() -> Outcome {
         found["findings"].as_array().unwrap().len(),
         "the same as the command line tells"
     );
-    // Each is opened and its mend taken; every mend takes one away at least.
+    // Each is opened and its fix taken; every fix takes one away at least.
     for _ in 0..before {
         let left = bench.script(&format!("return {rows}.length")).await?.as_u64().unwrap();
         if left == 0 {

@@ -969,13 +969,6 @@ export interface components {
             grain?: components["schemas"]["Grain"] | null;
             substitute?: components["schemas"]["PlacedShape"] | null;
         };
-        /** @description One value of the document. */
-        Edit: {
-            /** @description Which, as a JSON pointer (RFC 6901); its last part may be a field that is not there yet. */
-            at: string;
-            /** @description What it becomes; it is taken out of its list when left out. */
-            to?: Record<string, unknown> | null;
-        };
         /** @description The radii of an elliptical corner. */
         EllipseRadius: {
             /** @description Along the horizontal edge. */
@@ -1126,7 +1119,7 @@ export interface components {
             message: string;
             /** @description Why it matters, in a sentence. */
             why: string;
-            mend?: components["schemas"]["Mend"] | null;
+            fix?: components["schemas"]["Fix"] | null;
             /** @description Why it was accepted, where it was. */
             accepted?: string | null;
         };
@@ -1158,6 +1151,25 @@ export interface components {
          * @enum {string}
          */
         Fit: "cover" | "contain" | "tile" | "stretch";
+        /** @description What would remove a finding. */
+        Fix: {
+            /** @description In words, as something to do. */
+            title: string;
+            /** @description Changes of the project document (JSON Patch, RFC 6902). */
+            patch: components["schemas"]["FixOperation"][];
+        };
+        /**
+         * @description An operation of a patch, for the description of the interface only: `replace` an item of a list, `add` a field or
+         *     replace it, `remove` an item of a list (RFC 6902, section 4).
+         */
+        FixOperation: {
+            /** @description `add`, `remove` or `replace`. */
+            op: string;
+            /** @description Where, as a JSON pointer (RFC 6901). */
+            path: string;
+            /** @description What is put there; nothing for `remove`. */
+            value?: unknown;
+        };
         /** @description An offset away from a shared light. */
         FollowingOffset: {
             /** @description In px; negative turns it round. */
@@ -1463,13 +1475,6 @@ export interface components {
             note: string;
             /** @description RFC 3339, UTC. */
             created_at: string;
-        };
-        /** @description What would remove a finding. */
-        Mend: {
-            /** @description In words, as something to do. */
-            what: string;
-            /** @description In their order. */
-            edits: components["schemas"]["Edit"][];
         };
         /** @description A curve by its name. */
         NamedFalloff: {

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import type { Schemas } from '../api/client';
-import { withMend } from '../document/checks';
+import { withFix } from '../document/checks';
 import { sceneOf, useDocument } from '../document/store';
 import { Bar } from '../parts/Bar';
 import view from '../parts/view.module.css';
@@ -27,8 +27,8 @@ export function CheckView() {
   const [trying, setTrying] = useState(false);
   const [scene, setScene] = useState(opened);
   const finding = looked.audit?.findings.find((one) => one.key === chosen);
-  const mend = trying ? finding?.mend : undefined;
-  const shown = useMemo(() => (project && mend ? withMend(project, mend) : project), [project, mend]);
+  const fix = trying ? finding?.fix : undefined;
+  const shown = useMemo(() => (project && fix ? withFix(project, fix) : project), [project, fix]);
   if (!project) return null;
   const choose = (one: Finding | null) => {
     setChosen(one?.key ?? null);
@@ -51,7 +51,7 @@ export function CheckView() {
           onPixels={setPixels}
           density={density}
           finding={finding ?? null}
-          tried={Boolean(mend)}
+          tried={Boolean(fix)}
         />
         <div className={classes.side}>
           <Findings {...looked} chosen={chosen} onChoose={choose} trying={trying} onTry={setTrying} />

@@ -2,7 +2,7 @@ import { Button, Group, Progress, Text, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'wouter';
 import type { Schemas } from '../api/client';
-import { accept, acceptNoMore, takeMend } from '../document/checks';
+import { accept, acceptNoMore, takeFix } from '../document/checks';
 import { choosePiece, chooseScene, openCoat, useDocument } from '../document/store';
 import view from '../parts/view.module.css';
 import classes from './Check.module.css';
@@ -88,7 +88,7 @@ interface RowProps {
 }
 
 function Row({ finding, open, onOpen, trying, onTry }: RowProps) {
-  const { place, mend } = finding;
+  const { place, fix } = finding;
   return (
     <li className={classes.finding}>
       <button type="button" className={classes.head} aria-expanded={open} onClick={onOpen}>
@@ -101,13 +101,13 @@ function Row({ finding, open, onOpen, trying, onTry }: RowProps) {
       {open && (
         <div className={classes.body}>
           <Text size="sm">{finding.why}</Text>
-          {mend && (
+          {fix && (
             <Text size="sm" mt={6}>
-              Mend: {mend.what.charAt(0).toLowerCase() + mend.what.slice(1)}.
+              Fix: {fix.title.charAt(0).toLowerCase() + fix.title.slice(1)}.
             </Text>
           )}
           <Group gap={6} mt={8}>
-            {mend && (
+            {fix && (
               <>
                 <Button
                   size="compact-xs"
@@ -122,7 +122,7 @@ function Row({ finding, open, onOpen, trying, onTry }: RowProps) {
                   variant="default"
                   onClick={() => {
                     onTry(false);
-                    takeMend(mend);
+                    takeFix(fix);
                   }}
                 >
                   Take it

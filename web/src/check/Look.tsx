@@ -116,7 +116,7 @@ export function Look(props: Props) {
                 </div>
               </Frame>
               <figcaption className={classes.caption}>
-                {props.tried ? 'With the mend tried' : 'Sharp'}, {name(screen)}
+                {props.tried ? 'With the fix tried' : 'Sharp'}, {name(screen)}
                 {pixels === 'fitted' ? '' : `, pixels of a ${pixels}x screen`}
               </figcaption>
             </figure>

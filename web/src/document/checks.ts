@@ -1,34 +1,24 @@
+import { applyPatch, type Operation } from 'rfc6902';
 import type { Project, Schemas } from '../api/client';
 import { edit } from './store';
 
-type Mend = Schemas['Mend'];
+type Fix = Schemas['Fix'];
 
-/** Sets the values of a mend in a document. */
-function put(document: Project, mend: Mend) {
-  for (const { at, to } of mend.edits) {
-    const steps = at
-      .split('/')
-      .slice(1)
-      .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'));
-    const field = steps.pop();
-    let parent: unknown = document;
-    for (const step of steps) parent = (parent as Record<string, unknown> | undefined)?.[step];
-    if (!parent || field === undefined) continue;
-    if (to !== undefined && to !== null) (parent as Record<string, unknown>)[field] = structuredClone(to);
-    else if (Array.isArray(parent)) parent.splice(Number(field), 1);
-  }
-}
-
-/** The document as a mend would leave it. */
-export function withMend(document: Project, mend: Mend): Project {
+/** The document as a fix would leave it. */
+export function withFix(document: Project, fix: Fix): Project {
   const copy = structuredClone(document);
-  put(copy, mend);
+  put(copy, fix);
   return copy;
 }
 
-/** Takes a mend: one step to undo. */
-export function takeMend(mend: Mend) {
-  edit((draft) => put(draft, mend));
+/** Takes a fix: one step to undo. */
+export function takeFix(fix: Fix) {
+  edit((draft) => put(draft, fix));
+}
+
+/** Makes the changes of a fix; none of them where one has no place any more. */
+function put(document: Project, fix: Fix) {
+  applyPatch(document, structuredClone(fix.patch) as Operation[]);
 }
 
 /** Silences a finding, and says why. */

@@ -1,9 +1,10 @@
 //! What an audit works with, and what it has found so far.
 
-use serde_json::Value;
+use json_patch::PatchOperation;
 
 use super::finding::{Audit, Finding, FindingKind, Limits};
-use super::mend::{Edit, References};
+use super::fix::set;
+use super::references::References;
 use super::stacks::Stack;
 use crate::asset::Assets;
 use crate::compose::MaskCache;
@@ -13,7 +14,6 @@ use crate::resolve::Scene;
 /// What an audit works with.
 pub(super) struct Auditor<'a> {
     pub project: &'a Project,
-    pub document: &'a Value,
     pub assets: &'a Assets,
     pub limits: &'a Limits,
     pub cache: &'a MaskCache,
@@ -24,10 +24,16 @@ pub(super) struct Auditor<'a> {
 }
 
 impl Auditor<'_> {
-    /// Puts one id in place of another wherever the document refers to it.
-    pub fn refer(&self, field: &str, from: &Id, to: &Id) -> Vec<Edit> {
-        let places = self.references.get(&(field.to_owned(), from.to_string())).into_iter().flatten();
-        places.map(|at| Edit::set(at.as_str(), to.as_str())).collect()
+    /// Makes whatever wears one finish wear another.
+    pub fn wear_instead(&self, from: &Id, to: &Id) -> Vec<PatchOperation> {
+        let places = self.references.finishes.get(from).into_iter().flatten();
+        places.map(|at| set(at.clone(), to.as_str())).collect()
+    }
+
+    /// Makes whatever uses one swatch use another.
+    pub fn use_instead(&self, from: &Id, to: &Id) -> Vec<PatchOperation> {
+        let places = self.references.swatches.get(from).into_iter().flatten();
+        places.map(|at| set(at.clone(), to.as_str())).collect()
     }
 
     pub fn find(&mut self, finding: Finding) {

@@ -4,11 +4,10 @@ use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity, Where};
-use super::mend::texts;
-use super::mend::{Edit, Mend};
+use super::fix::{Fix, pointer, remove, set};
 use crate::blend::BlendMode;
 use crate::budget;
-use crate::colour::{Rgba, colour_text, parse_css_colour};
+use crate::colour::{Rgba, colour_text};
 use crate::model::{Swatch, Theme};
 use crate::resolve::{Coat, Draws, Paint, bearing_of};
 
@@ -23,15 +22,13 @@ impl Auditor<'_> {
     fn near_swatches(&mut self) {
         let project = self.project;
         for (at, one) in project.swatches.iter().enumerate() {
-            for other in &project.swatches[at + 1..] {
+            for (other_at, other) in project.swatches.iter().enumerate().skip(at + 1) {
                 let Some(apart) = farthest(one, other, &project.themes) else { continue };
                 if apart >= self.limits.near_colour {
                     continue;
                 }
-                let mut edits = self.refer("swatch", &other.id, &one.id);
-                edits.extend(Edit::out_of(self.document, "swatches", |swatch| {
-                    swatch["id"] == json!(other.id)
-                }));
+                let mut changes = self.use_instead(&other.id, &one.id);
+                changes.push(remove(pointer!["swatches", other_at]));
                 self.find(Finding {
                     key: format!("near_colours/{}/{}", one.id, other.id),
                     kind: FindingKind::NearColours,
@@ -42,7 +39,7 @@ impl Auditor<'_> {
                         one.name, other.name
                     ),
                     why: "Colours that nobody can tell apart have to be kept in step twice.".to_owned(),
-                    mend: Some(Mend { what: format!("Use {} for both", one.name), edits }),
+                    fix: Some(Fix::new(format!("Use {} for both", one.name), changes)),
                     accepted: None,
                 });
             }
@@ -55,24 +52,17 @@ impl Auditor<'_> {
         let Some(theme) = project.themes.first() else { return };
         for swatch in &project.swatches {
             let Some(value) = value_in(swatch, theme) else { continue };
-            let found = texts(self.document, |field, text| {
-                let in_coat = ["colour", "near", "far"].contains(&field);
-                let colour = in_coat.then(|| parse_css_colour(text).ok()).flatten();
-                let near = colour.map(|colour| f64::from(colour.distance(value)));
-                let alike = colour.is_some_and(|colour| (colour.a - value.a).abs() < 0.002);
-                alike && near.is_some_and(|near| near < SAME)
-            });
-            // The values of swatches, lights and stops of pictures are no uses of a colour.
-            let used = |at: &String| {
-                ["/coats/", "/states/", "/fill/", "/ground/"].iter().any(|part| at.contains(part))
+            let alike = |colour: Rgba| {
+                f64::from(colour.distance(value)) < SAME && (colour.a - value.a).abs() < SAME_ALPHA
             };
-            let found: Vec<String> = found.into_iter().filter(used).collect();
-            if found.is_empty() {
+            let literals = self.references.literals.iter().filter(|literal| alike(literal.colour));
+            let to = json!({"swatch": swatch.id});
+            let changes: Vec<_> = literals.map(|literal| set(literal.pointer.clone(), to.clone())).collect();
+            if changes.is_empty() {
                 continue;
             }
-            let count = found.len();
+            let count = changes.len();
             let times = if count == 1 { "once".to_owned() } else { format!("{count} times") };
-            let edits = found.into_iter().map(|at| Edit::set(at, json!({"swatch": swatch.id}))).collect();
             self.find(Finding {
                 key: format!("loose_value/{}", swatch.id),
                 kind: FindingKind::LooseValue,
@@ -80,7 +70,7 @@ impl Auditor<'_> {
                 place: Where { name: swatch.name.clone(), ..Where::default() },
                 message: format!("The colour of {} is written out {times}.", swatch.name),
                 why: "A colour that is written out does not change when its swatch does.".to_owned(),
-                mend: Some(Mend { what: format!("Use the swatch {}", swatch.name), edits }),
+                fix: Some(Fix::new(format!("Use the swatch {}", swatch.name), changes)),
                 accepted: None,
             });
         }
@@ -101,7 +91,7 @@ impl Auditor<'_> {
                 if coat.blend != BlendMode::Multiply || chroma < CHROMA {
                     continue;
                 }
-                let pointer = format!("{}/{coat_at}/blend", stack.pointer);
+                let pointer = stack.field_pointer(coat_at, "blend");
                 found.push(self.finding(
                     (FindingKind::Muddy, Severity::Warning),
                     stack,
@@ -110,7 +100,7 @@ impl Auditor<'_> {
                         format!("A colour (chroma {chroma:.2}) is laid in multiply."),
                         "In multiply a coloured shadow comes out darker and duller than its colour.",
                     ),
-                    Some(Mend::one("Lay it in normal", pointer, "normal")),
+                    Some(Fix::set("Lay it in normal", pointer, "normal")),
                 ));
             }
             found.into_iter().for_each(|finding| self.find(finding));
@@ -140,9 +130,9 @@ impl Auditor<'_> {
                 place: Where { name: scene.name.clone(), scene: Some(scene.id.clone()), ..Where::default() },
                 message: format!("{} in soft relief on a ground of pure {bound}.", names.join(", ")),
                 why: format!("On pure {bound} one of the two sides of soft relief has nowhere to go."),
-                mend: Some(Mend::one(
+                fix: Some(Fix::set(
                     "Move the ground a little from it",
-                    format!("/scenes/{at}/ground"),
+                    pointer!["scenes", at, "ground"],
                     json!({"kind": "solid", "colour": colour_text(to)}),
                 )),
                 accepted: None,
@@ -153,6 +143,9 @@ impl Auditor<'_> {
 
 /// Two colours this close in OKLab are written the same in 8 bits.
 const SAME: f64 = 0.002;
+
+/// Two opacities this close are written the same in 8 bits.
+const SAME_ALPHA: f32 = 0.002;
 
 /// OKLCH chroma from which on a shadow is coloured.
 const CHROMA: f32 = 0.04;

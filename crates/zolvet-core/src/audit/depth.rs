@@ -6,7 +6,7 @@ use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity};
-use super::mend::{Edit, Mend};
+use super::fix::{Fix, replace, set};
 use super::stacks::{Stack, Worn};
 use crate::budget;
 use crate::lower::{HeldFilter, Target, hold};
@@ -64,7 +64,7 @@ impl Auditor<'_> {
                     ),
                     "Copies more than a pixel apart show teeth along slanted edges.",
                 ),
-                Some(Mend::one("Make it solid thickness", format!("{}/{at}", stack.pointer), thick)),
+                Some(Fix::new("Make it solid thickness", vec![replace(stack.coat_pointer(at), thick)])),
             ));
         }
         found
@@ -81,10 +81,10 @@ impl Auditor<'_> {
             CoatKind::Ramp(ramp) if coat.on => Some((at, coat, ramp.count as usize)),
             _ => None,
         });
-        let mend = ramps.max_by_key(|(.., count)| *count).and_then(|(at, coat, count)| {
+        let fix = ramps.max_by_key(|(.., count)| *count).and_then(|(at, coat, count)| {
             let left = most.checked_sub(layers - count).filter(|left| *left >= 2)?;
             let what = format!("Give {} {left} shadows instead of {count}", coat.name);
-            Some(Mend::one(what, format!("{}/{at}/count", stack.pointer), left))
+            Some(Fix::set(what, stack.field_pointer(at, "count"), left))
         });
         Some(self.finding(
             (FindingKind::PaintBudget, Severity::Hint),
@@ -94,7 +94,7 @@ impl Auditor<'_> {
                 format!("{layers} shadow layers, where {most} are allowed."),
                 "Every layer is painted anew in every frame that something moves in.",
             ),
-            mend,
+            fix,
         ))
     }
 
@@ -126,10 +126,9 @@ impl Auditor<'_> {
                 .enumerate()
                 .filter(|(_, coat)| coat.on && matches!(coat.kind, CoatKind::Drop(_)));
             let keep = weaker.skip(1);
-            let edits = keep.map(|(at, _)| Edit::set(format!("{}/{at}/on", stack.pointer), false));
-            let mend =
-                Mend { what: "Keep only the nearest of its drop shadows".to_owned(), edits: edits.collect() };
-            self.finding((FindingKind::Doubled, Severity::Hint), stack, None, message, Some(mend))
+            let changes = keep.map(|(at, _)| set(stack.field_pointer(at, "on"), false)).collect();
+            let fix = Fix::new("Keep only the nearest of its drop shadows", changes);
+            self.finding((FindingKind::Doubled, Severity::Hint), stack, None, message, Some(fix))
         })
     }
 
@@ -180,7 +179,7 @@ impl Auditor<'_> {
 
     /// The coats of the lower edge at the largest share of their opacity that agrees with the shadow; nothing where that
     /// edge comes from elsewhere.
-    fn fainter_edge(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Mend> {
+    fn fainter_edge(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Fix> {
         let edges: BTreeSet<&Id> =
             worn.piece.coats.iter().filter(|coat| is_lower_edge(coat)).map(|coat| &coat.id).collect();
         let share = (0..20).rev().map(|step| f64::from(step) / 20.0).find(|share| {
@@ -190,22 +189,21 @@ impl Auditor<'_> {
             let coats: Vec<resolve::Coat> = worn.piece.coats.iter().map(fainter).collect();
             self.lower_edge(worn, &coats).is_some_and(|edge| edge.disagrees().is_none())
         })?;
-        let mut edits = Vec::new();
+        let mut changes = Vec::new();
         for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| edges.contains(&coat.id)) {
             let to = (coat.opacity.get() * share * 100.0).floor() / 100.0;
-            let pointer = format!("{}/{at}", stack.pointer);
-            edits.push(if to > 0.0 {
-                Edit::set(format!("{pointer}/opacity"), to)
+            changes.push(if to > 0.0 {
+                set(stack.field_pointer(at, "opacity"), to)
             } else {
-                Edit::set(format!("{pointer}/on"), false)
+                set(stack.field_pointer(at, "on"), false)
             });
         }
-        let what = if share > 0.0 {
+        let title = if share > 0.0 {
             format!("Lay the edge at {} % of its opacity", number_text((share * 100.0).round()))
         } else {
             "Switch the edge off".to_owned()
         };
-        Some(Mend { what, edits })
+        Some(Fix::new(title, changes))
     }
 
     /// Shadows that come out at the sides of a box where those of most other boxes of its scene do not.
@@ -243,9 +241,9 @@ impl Auditor<'_> {
                         format!("It reaches {bleed:.0} px out at both sides, where {kept} others of its scene do not."),
                         "Siblings whose shadows keep to different widths do not line up.",
                     ),
-                    Some(Mend::one(
+                    Some(Fix::set(
                         format!("Spread it by {} px", number_text(spread.get())),
-                        format!("{}/{at}/spread", stack.pointer),
+                        stack.field_pointer(at, "spread"),
                         spread.get(),
                     )),
                 ));

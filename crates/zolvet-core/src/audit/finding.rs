@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::mend::Mend;
+use super::fix::Fix;
 use crate::measure::{Screen, Sight};
 use crate::model::Id;
 
@@ -32,7 +32,7 @@ pub struct Finding {
     pub why: String,
     /// What would remove it.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub mend: Option<Mend>,
+    pub fix: Option<Fix>,
     /// Why it was accepted, where it was.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub accepted: Option<String>,

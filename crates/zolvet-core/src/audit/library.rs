@@ -2,11 +2,12 @@
 
 use std::collections::BTreeSet;
 
+use json_patch::PatchOperation;
 use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity, Where};
-use super::mend::{Edit, Mend};
+use super::fix::{Fix, pointer, remove};
 use crate::compose::{MaskCache, Part, Rounding, View, picture};
 use crate::lower::{TrialPiece, trial};
 use crate::model::{Finish, Id, Wear, WornFinish};
@@ -42,11 +43,9 @@ impl Auditor<'_> {
                 }
                 let (Some(a), Some(b)) = (&pictures[at], &pictures[other_at]) else { continue };
                 let Some(near) = mean_apart(a, b, self.limits.near_finish) else { continue };
-                let mut edits = self.refer("finish", &other.id, &one.id);
-                edits.extend(Edit::out_of(self.document, "finishes", |finish| {
-                    finish["id"] == json!(other.id)
-                }));
-                edits.extend(Edit::out_of(self.document, "scale", |id| *id == json!(other.id)));
+                let mut changes = self.wear_instead(&other.id, &one.id);
+                changes.push(remove(pointer!["finishes", other_at]));
+                changes.extend(self.off_the_scale(&other.id));
                 merged.insert(other_at);
                 found.push(Finding {
                     key: format!("near_finishes/{}/{}", one.id, other.id),
@@ -60,7 +59,7 @@ impl Auditor<'_> {
                     message: format!("{} and {} are {near:.2} of 255 apart on a box.", one.name, other.name),
                     why: "Finishes that nobody can tell apart drift from one another when one is changed."
                         .to_owned(),
-                    mend: Some(Mend { what: format!("Wear {} for both", one.name), edits }),
+                    fix: Some(Fix::new(format!("Wear {} for both", one.name), changes)),
                     accepted: None,
                 });
             }
@@ -72,7 +71,7 @@ impl Auditor<'_> {
     fn tried(&self, finish: &Finish) -> Option<Vec<u8>> {
         let theme = &self.project.themes.first()?.id;
         let wear = Wear::Finish(WornFinish { finish: finish.id.clone() });
-        let scene = trial(theme, &wear, TrialPiece::Box, false)?;
+        let scene = trial(theme, &wear, TrialPiece::Box, false);
         let resolved = resolve::scene(self.project, &scene, self.assets);
         // Nothing of these pictures is drawn twice.
         let cache = MaskCache::with_capacity(1 << 20);
@@ -91,11 +90,8 @@ impl Auditor<'_> {
             let finish = &self.project.finishes[scale[at]];
             let neighbours = at.checked_sub(1).and_then(|low| Some((scale[low], *scale.get(at + 1)?)));
             let put = neighbours.and_then(|(low, high)| self.put_between(&theme, (at, scale[at]), low, high));
-            let off = || {
-                let edit = Edit::out_of(self.document, "scale", |id| *id == json!(finish.id))?;
-                Some(Mend { what: "Take it off the scale".to_owned(), edits: vec![edit] })
-            };
-            let mend = put.or_else(off);
+            let off = || Some(Fix::new("Take it off the scale", vec![self.off_the_scale(&finish.id)?]));
+            let fix = put.or_else(off);
             found.push(Finding {
                 key: format!("flat_step/{}", finish.id),
                 kind: FindingKind::FlatStep,
@@ -107,7 +103,7 @@ impl Auditor<'_> {
                 },
                 message: format!("{} {flat}.", finish.name),
                 why: "A scale whose steps do not grow says nothing about what lies above what.".to_owned(),
-                mend,
+                fix,
                 accepted: None,
             });
         }
@@ -116,6 +112,11 @@ impl Auditor<'_> {
 }
 
 impl Auditor<'_> {
+    fn off_the_scale(&self, finish: &Id) -> Option<PatchOperation> {
+        let step = self.project.scale.iter().position(|id| id == finish)?;
+        Some(remove(pointer!["scale", step]))
+    }
+
     /// A step, by its place on the scale and among the finishes, halfway between two others, where it is higher than the
     /// one below it then.
     fn put_between(
@@ -124,7 +125,7 @@ impl Auditor<'_> {
         (step, finish): (usize, usize),
         low: usize,
         high: usize,
-    ) -> Option<Mend> {
+    ) -> Option<Fix> {
         let finishes = &self.project.finishes;
         let coats = between(&finishes[low], &finishes[high], 1).into_iter().next()?.coats;
         let mut tried = self.project.clone();
@@ -134,7 +135,7 @@ impl Auditor<'_> {
             return None;
         }
         let what = format!("Put it between {} and {}", finishes[low].name, finishes[high].name);
-        Some(Mend::one(what, format!("/finishes/{finish}/coats"), json!(coats)))
+        Some(Fix::set(what, pointer!["finishes", finish, "coats"], json!(coats)))
     }
 }
 

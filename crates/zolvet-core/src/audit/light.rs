@@ -4,7 +4,7 @@ use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{FindingKind, Severity};
-use super::mend::Mend;
+use super::fix::Fix;
 use crate::budget;
 use crate::model::{self, CoatKind, Id, Offset};
 use crate::resolve::{Context, Draws, Layer, bearing_of};
@@ -80,13 +80,13 @@ impl Auditor<'_> {
                 self.project.scenes[scene].name,
                 agreement * 100.0
             );
-            let mend = Mend::one(what, format!("{}/{}/offset", stack.pointer, cast.coat), to);
+            let fix = Fix::set(what, stack.field_pointer(cast.coat, "offset"), to);
             let mut finding = self.finding(
                 (FindingKind::LightsDisagree, Severity::Warning),
                 stack,
                 Some(coat),
                 (said, "One thing lit from elsewhere makes a whole surface look pasted together."),
-                Some(mend),
+                Some(fix),
             );
             finding.place.scene = Some(self.project.scenes[scene].id.clone());
             found.push(finding);
@@ -154,7 +154,7 @@ impl Auditor<'_> {
                     continue;
                 };
                 let to = json!({"distance": tidy(signed), "follows": light.id});
-                let pointer = format!("{}/{at}/offset", stack.pointer);
+                let pointer = stack.field_pointer(at, "offset");
                 found.push(self.finding(
                     (FindingKind::LooseValue, Severity::Hint),
                     stack,
@@ -163,7 +163,7 @@ impl Auditor<'_> {
                         format!("It falls as if lit by {}, but does not follow it.", light.name),
                         "A coat with an offset of its own stays behind when its light is turned.",
                     ),
-                    Some(Mend::one(format!("Follow {}", light.name), pointer, to)),
+                    Some(Fix::set(format!("Follow {}", light.name), pointer, to)),
                 ));
             }
         }

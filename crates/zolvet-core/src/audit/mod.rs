@@ -1,20 +1,23 @@
 //! Looking a whole project over: what is hard to see, what disagrees, what will come out otherwise than meant.
 //!
-//! Each finding says what, where, why it matters and how bad it is in numbers, and, where there is one, offers a mend: a
+//! Each finding says what, where, why it matters and how bad it is in numbers, and, where there is one, offers a fix: a
 //! few values of the document to set. Limits are common practice, no published source, unless a standard is named.
 
 mod auditor;
 mod colour;
 mod depth;
 mod finding;
+mod fix;
 mod library;
 mod light;
-mod mend;
+mod references;
 mod run;
 mod seen;
 mod stack_findings;
 mod stacks;
 
 pub use finding::{Audit, Finding, FindingKind, Limits, Severity, Where};
-pub use mend::{Edit, Mend, mended};
+pub use fix::Fix;
+#[cfg(feature = "schema")]
+pub use fix::FixOperation;
 pub use run::audit;

@@ -1,10 +1,8 @@
 //! A whole audit, one kind of finding after the other.
 
-use serde_json::Value;
-
 use super::auditor::Auditor;
 use super::finding::{Audit, Limits};
-use super::mend::references;
+use super::references::References;
 use super::stacks::stacks;
 use crate::asset::Assets;
 use crate::compose::MaskCache;
@@ -12,11 +10,10 @@ use crate::model::Project;
 use crate::resolve;
 use crate::rows::each;
 
-/// Looks a project over. `document` is the project as JSON, which mends point into; `go_on` is told how much of the work
-/// is done, from 0 to 1, and may end it by answering no.
+/// Looks a project over. Fixes are patches of the project's document. `go_on` is told how much of the work is done, from
+/// 0 to 1, and may end it by answering no.
 pub fn audit(
     project: &Project,
-    document: &Value,
     assets: &Assets,
     limits: &Limits,
     cache: &MaskCache,
@@ -24,9 +21,8 @@ pub fn audit(
 ) -> Option<Audit> {
     let scenes = project.scenes.iter().map(|scene| resolve::scene(project, scene, assets)).collect();
     let stacks = stacks(project);
-    let (references, findings) = (references(document), Vec::new());
-    let mut auditor =
-        Auditor { project, document, assets, limits, cache, scenes, stacks, references, findings };
+    let (references, findings) = (References::of(project), Vec::new());
+    let mut auditor = Auditor { project, assets, limits, cache, scenes, stacks, references, findings };
     if !go_on(0.02) {
         return None;
     }

@@ -6,7 +6,7 @@ use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Limits, Severity, Where};
-use super::mend::Mend;
+use super::fix::{Fix, pointer};
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
 use crate::compose::{Part, Rounding, View, picture, render};
@@ -73,8 +73,8 @@ impl Auditor<'_> {
             tried.pieces[below].fill = Paint::Solid(*colour);
             self.eye().letters(&tried, below, text.size.get()).is_some_and(|found| found.contrast >= needed)
         });
-        let pointer = format!("/scenes/{at}/pieces/{piece_at}/fill");
-        let mend = legible.map(|(_, fill)| Mend::one("Make the letters stand out", pointer, fill));
+        let pointer = pointer!["scenes", at, "pieces", piece_at, "fill"];
+        let fix = legible.map(|(_, fill)| Fix::set("Make the letters stand out", pointer, fill));
         Some(Finding {
             key: format!("faint_text/{}/{}", self.project.scenes[at].id, model.id),
             kind: FindingKind::FaintText,
@@ -86,7 +86,7 @@ impl Auditor<'_> {
             ),
             why: "WCAG 2.2, SC 1.4.3: below it people with weak sight, or in bright light, cannot read it."
                 .to_owned(),
-            mend,
+            fix,
             accepted: None,
         })
     }
@@ -110,7 +110,7 @@ impl Auditor<'_> {
         }
         let carrier = carrier(piece, mean(&found), |piece| mean(&edge.sharp(piece)));
         let model = &self.project.scenes[at].pieces[piece_at];
-        let mend = self.stroked(at, piece_at, piece, |stroked| edge.sharp(stroked).weakest >= needed);
+        let fix = self.stroked(at, piece_at, piece, |stroked| edge.sharp(stroked).weakest >= needed);
         let carried = carrier.map_or_else(String::new, |name| format!(" {name} carries most of it."));
         let place = found.points.iter().min_by(|a, b| a.contrast.total_cmp(&b.contrast));
         let faint = found.points.iter().filter(|point| point.contrast < needed);
@@ -129,7 +129,7 @@ impl Auditor<'_> {
                 found.squinted * 100.0
             ),
             why: "WCAG 2.2, SC 1.4.11: what can be used has to be told from what is around it.".to_owned(),
-            mend,
+            fix,
             accepted: None,
         })
     }
@@ -141,7 +141,7 @@ impl Auditor<'_> {
         piece_at: usize,
         piece: &Piece,
         passes: impl Fn(&Piece) -> bool,
-    ) -> Option<Mend> {
+    ) -> Option<Fix> {
         let base = Rgba { a: 1.0, ..piece.fill.mean()? };
         let model = &self.project.scenes[at].pieces[piece_at];
         let drawn = |width: f64, colour: Rgba| {
@@ -176,13 +176,15 @@ impl Auditor<'_> {
         let kept = self.project.coats_of(model).iter().filter(|coat| coat.id.as_str() != SEEN_EDGE);
         coats.extend(kept.filter_map(|coat| serde_json::to_value(coat).ok()));
         let (what, pointer) = match &model.wear {
-            Wear::Coats(_) => ("Give it an edge", format!("/scenes/{at}/pieces/{piece_at}/wear/coats")),
+            Wear::Coats(_) => {
+                ("Give it an edge", pointer!["scenes", at, "pieces", piece_at, "wear", "coats"])
+            }
             Wear::Finish(worn) => {
                 let finish = self.project.finishes.iter().position(|finish| finish.id == worn.finish)?;
-                ("Give its finish an edge", format!("/finishes/{finish}/coats"))
+                ("Give its finish an edge", pointer!["finishes", finish, "coats"])
             }
         };
-        Some(Mend::one(format!("{what} of {width} px"), pointer, coats))
+        Some(Fix::set(format!("{what} of {width} px"), pointer, coats))
     }
 
     fn piece_place(&self, at: usize, piece: &model::Piece, area: Option<[f64; 4]>) -> Where {
@@ -250,7 +252,7 @@ impl Auditor<'_> {
                         "It changes no pixel on anything that has it.".to_owned(),
                         "A coat that nobody can see costs time to paint, and misleads whoever reads the stack.",
                     ),
-                    Some(Mend::one("Switch it off", format!("{}/{at}/on", stack.pointer), false)),
+                    Some(Fix::set("Switch it off", stack.field_pointer(at, "on"), false)),
                 ));
             }
         }
@@ -288,10 +290,9 @@ impl Auditor<'_> {
             let Some(stack) = stack.filter(|_| share > self.limits.banding) else { continue };
             let Some(coat_at) = stack.coats.iter().position(|other| other.id == coat) else { continue };
             let shadow = matches!(stack.coats[coat_at].kind, model::CoatKind::Drop(_));
-            let mend = shadow.then(|| {
+            let fix = shadow.then(|| {
                 let grain = json!({"amount": 0.06, "size": 1, "seed": 7});
-                let pointer = format!("{}/{coat_at}/grain", stack.pointer);
-                Mend::one("Break the steps with a little grain", pointer, grain)
+                Fix::set("Break the steps with a little grain", stack.field_pointer(coat_at, "grain"), grain)
             });
             let mut finding = self.finding(
                 (FindingKind::Banding, Severity::Hint),
@@ -301,7 +302,7 @@ impl Auditor<'_> {
                     format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0),
                     "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them.",
                 ),
-                mend,
+                fix,
             );
             finding.place.scene = Some(self.project.scenes[at].id.clone());
             finding.place.area = around(&new, view.width as usize);
@@ -397,12 +398,12 @@ fn legible(paint: &Paint, found: &TextSight, needed: f64, fill: &Fill) -> Vec<(R
         Fill::Solid(_) => Some((to, json!({"kind": "solid", "colour": colour_text(to)}))),
         _ => None,
     });
-    written.take(MENDS_TRIED).collect()
+    written.take(MAX_TRIED).collect()
 }
 
-/// The id of an edge that a mend gives.
+/// The id of an edge that a fix gives.
 const SEEN_EDGE: &str = "seen-edge";
 /// Px around a piece in which most of its coats are seen.
 const CLOSE: f64 = 12.0;
-/// Mends that are drawn to see whether they do.
-const MENDS_TRIED: usize = 24;
+/// Fixes that are drawn to see whether they work.
+const MAX_TRIED: usize = 24;

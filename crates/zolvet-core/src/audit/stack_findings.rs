@@ -2,7 +2,7 @@
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity, Where};
-use super::mend::Mend;
+use super::fix::Fix;
 use super::stacks::{Stack, Worn};
 use crate::lower::{TrialPiece, trial};
 use crate::model::{self, Coat, Id, OwnCoats, Project, Wear};
@@ -20,7 +20,7 @@ impl Auditor<'_> {
         first.or_else(|| {
             let theme = &self.project.themes.first()?.id;
             let wear = Wear::Coats(OwnCoats { coats: stack.coats.to_vec() });
-            let tried = trial(theme, &wear, TrialPiece::Box, false)?;
+            let tried = trial(theme, &wear, TrialPiece::Box, false);
             let scene = resolve::scene(self.project, &tried, self.assets);
             let piece = scene.pieces.first()?.clone();
             Some(Worn { scene, piece })
@@ -55,7 +55,7 @@ impl Auditor<'_> {
         stack: &Stack<'_>,
         coat: Option<&Coat>,
         (message, why): (String, &str),
-        mend: Option<Mend>,
+        fix: Option<Fix>,
     ) -> Finding {
         let name = serde_json::to_value(kind.0).unwrap_or_default();
         Finding {
@@ -65,7 +65,7 @@ impl Auditor<'_> {
             place: self.place_of(stack, coat),
             message,
             why: why.to_owned(),
-            mend,
+            fix,
             accepted: None,
         }
     }

@@ -2,14 +2,17 @@
 
 use std::collections::BTreeSet;
 
+use jsonptr::{PointerBuf, Token};
+
+use super::fix::pointer;
 use crate::model::{Coat, Finish, Id, Project, Wear};
 use crate::resolve::{self, Scene};
 
 /// A stack, where it is in the document, and who has it.
 pub(super) struct Stack<'a> {
     pub finish: Option<&'a Finish>,
-    /// Where its coats are, as a JSON pointer.
-    pub pointer: String,
+    /// Where its coats are.
+    pub pointer: PointerBuf,
     pub coats: &'a [Coat],
     /// The numbers of scenes and of the pieces in them.
     pub wearers: Vec<(usize, usize)>,
@@ -18,6 +21,16 @@ pub(super) struct Stack<'a> {
 }
 
 impl<'a> Stack<'a> {
+    /// Where one of its coats is.
+    pub fn coat_pointer(&self, coat: usize) -> PointerBuf {
+        self.pointer.with_trailing_token(Token::from(coat))
+    }
+
+    /// Where a field of one of its coats is.
+    pub fn field_pointer(&self, coat: usize, field: &str) -> PointerBuf {
+        self.coat_pointer(coat).with_trailing_token(field)
+    }
+
     /// Coats that are on and have not been seen yet.
     pub fn unseen(&self) -> impl Iterator<Item = &'a Id> + use<'a, '_> {
         self.coats.iter().filter(|coat| coat.on && !self.seen.contains(&coat.id)).map(|coat| &coat.id)
@@ -31,7 +44,7 @@ pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
         .enumerate()
         .map(|(at, finish)| Stack {
             finish: Some(finish),
-            pointer: format!("/finishes/{at}/coats"),
+            pointer: pointer!["finishes", at, "coats"],
             coats: &finish.coats,
             wearers: Vec::new(),
             seen: BTreeSet::new(),
@@ -51,7 +64,7 @@ pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
                 Wear::Coats(own) if own.coats.is_empty() => {}
                 Wear::Coats(own) => stacks.push(Stack {
                     finish: None,
-                    pointer: format!("/scenes/{scene_at}/pieces/{piece_at}/wear/coats"),
+                    pointer: pointer!["scenes", scene_at, "pieces", piece_at, "wear", "coats"],
                     coats: &own.coats,
                     wearers: vec![(scene_at, piece_at)],
                     seen: BTreeSet::new(),

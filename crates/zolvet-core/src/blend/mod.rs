@@ -1,6 +1,7 @@
 //! Blending and compositing: Compositing and Blending Level 1, §5 (simple alpha), §9 and §10 (blend modes).
 
 use serde::{Deserialize, Serialize};
+use wide::f32x4;
 
 /// How a layer's colour mixes with what is below it (Compositing and Blending 1, `<blend-mode>`).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -56,8 +57,7 @@ pub type Pixel = [f32; 4];
 #[inline]
 #[must_use]
 pub fn over(source: Pixel, backdrop: Pixel) -> Pixel {
-    let keep = 1.0 - source[3];
-    std::array::from_fn(|i| source[i] + backdrop[i] * keep)
+    (f32x4::from(source) + f32x4::from(backdrop) * f32x4::splat(1.0 - source[3])).to_array()
 }
 
 /// As [`over`], in 8 bits as Chromium's rasteriser does it: what shows through is ⌊backdrop·(256 − α)/256⌋ (measured in

@@ -4,7 +4,7 @@ mod text;
 
 use std::sync::OnceLock;
 
-use color::{AlphaColor, Oklab, Oklch, Srgb};
+use color::{AlphaColor, ColorSpace as _, Oklab, Oklch, Srgb};
 
 pub use text::colour_text;
 pub(crate) use text::solid_text;
@@ -72,6 +72,12 @@ impl Rgba {
     #[must_use]
     pub fn parts(self) -> [f32; 4] {
         [self.r, self.g, self.b, self.a]
+    }
+
+    /// The bits of the four channels: equal for the same colour, for hashing.
+    #[must_use]
+    pub fn bits(self) -> [u32; 4] {
+        self.parts().map(f32::to_bits)
     }
 
     /// The same colour with its alpha multiplied.
@@ -150,31 +156,33 @@ pub fn mix_oklab(from: Rgba, to: Rgba, t: f32) -> Rgba {
     Rgba::from_srgb(AlphaColor::<Oklab>::new([part(0), part(1), part(2), alpha]).convert::<Srgb>())
 }
 
-/// Light from a gamma-encoded part of a colour (CSS Color 4, §10.2, the transfer function of sRGB).
+/// Linear light from gamma-encoded channels (CSS Color 4, §10.2, the transfer function of sRGB).
 #[must_use]
-pub fn srgb_to_linear(part: f32) -> f32 {
-    if part <= 0.04045 { part / 12.92 } else { ((part + 0.055) / 1.055).powf(2.4) }
+pub fn srgb_to_linear(channels: [f32; 3]) -> [f32; 3] {
+    Srgb::to_linear_srgb(channels)
 }
 
-/// As [`srgb_to_linear`] for parts from 0 to 1, read from a table: within 1/100 000 of it, for pictures of many pixels.
+/// Gamma-encoded channels from linear light.
 #[must_use]
-pub fn srgb_to_linear_quickly(part: f32) -> f32 {
+pub fn linear_to_srgb(light: [f32; 3]) -> [f32; 3] {
+    Srgb::from_linear_srgb(light)
+}
+
+/// As [`srgb_to_linear`] for one channel from 0 to 1, read from a table: within 1/100 000 of it, for pictures of many
+/// pixels.
+#[must_use]
+pub fn channel_to_linear(channel: f32) -> f32 {
     static TABLE: OnceLock<Vec<f32>> = OnceLock::new();
-    let last = LIGHT_STEPS as f32;
-    let table = TABLE.get_or_init(|| (0..=LIGHT_STEPS).map(|at| srgb_to_linear(at as f32 / last)).collect());
-    let place = part.clamp(0.0, 1.0) * last;
-    let at = (place as usize).min(LIGHT_STEPS - 1);
+    let last = TABLE_STEPS as f32;
+    let table =
+        TABLE.get_or_init(|| (0..=TABLE_STEPS).map(|at| srgb_to_linear([at as f32 / last; 3])[0]).collect());
+    let place = channel.clamp(0.0, 1.0) * last;
+    let at = (place as usize).min(TABLE_STEPS - 1);
     table[at] + (table[at + 1] - table[at]) * (place - at as f32)
 }
 
-/// Steps of the table of light.
-const LIGHT_STEPS: usize = 4096;
-
-/// The other way round.
-#[must_use]
-pub fn linear_to_srgb(light: f32) -> f32 {
-    if light <= 0.003_130_8 { light * 12.92 } else { 1.055 * light.powf(1.0 / 2.4) - 0.055 }
-}
+/// Steps of the table of linear light: 16 for each of 8 bits.
+const TABLE_STEPS: usize = 4096;
 
 /// The average of colours, weighted and premultiplied as browsers mix them.
 #[must_use]

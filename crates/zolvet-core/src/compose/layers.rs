@@ -14,11 +14,10 @@ use super::tone::Toning;
 use super::{cast, extrude};
 use crate::blend::{BlendMode, Pixel};
 use crate::blur::Blurred;
-use crate::colour::Rgba;
 use crate::geometry::{Body, Silhouette};
 use crate::model::Surface;
 use crate::raster::{Mask, Rect};
-use crate::resolve::{Coat, Draws, Frost, Ink, Layer, Paint, Piece, Sampler, Shadow, Spot};
+use crate::resolve::{Coat, Draws, Frost, Ink, Layer, Paint, Piece, Sampler, Shadow, Spot, surface_sigma};
 use crate::rows::{each, for_each_row};
 
 /// The layers of one piece. Coats keep their order: first is nearest the eye.
@@ -116,7 +115,7 @@ impl PieceLayers {
     fn apart(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
         let shown: Vec<&Coat> =
             piece.coats.iter().filter(|coat| scope.part.coats.includes(&coat.id)).collect();
-        let softened = softness(&shown) * scope.scale;
+        let softened = surface_sigma(shown.iter().copied()) * scope.scale;
         // A softened surface takes in what lies around the picture.
         let window =
             if softened > 0.0 { scope.window.grown(crate::blur::reach(softened)) } else { scope.window };
@@ -230,15 +229,6 @@ fn key_of(describe: impl Fn(&mut DefaultHasher)) -> u64 {
     let mut hasher = DefaultHasher::new();
     describe(&mut hasher);
     hasher.finish()
-}
-
-/// The σ in px of all blur coats together: their variances add up.
-fn softness(coats: &[&Coat]) -> f64 {
-    let variance = coats.iter().map(|coat| match coat.draws {
-        Draws::Blur(sigma) => (sigma * coat.opacity).powi(2),
-        _ => 0.0,
-    });
-    variance.sum::<f64>().sqrt()
 }
 
 impl What {
@@ -436,7 +426,7 @@ impl Maker<'_> {
             return What::Flat(thick.near.premultiplied(), mask);
         }
         let key = content(|hasher| {
-            ("extrude", bits(thick.near), bits(thick.far), self.scope.part.mode).hash(hasher);
+            ("extrude", thick.near.bits(), thick.far.bits(), self.scope.part.mode).hash(hasher);
             coverage.fingerprint(hasher);
             // Outlines that differ may sweep the same, where the sweep closes their holes.
             outer.silhouette.fingerprint(hasher);
@@ -479,10 +469,6 @@ impl Maker<'_> {
 fn of_body(body: &Body, place: Affine, scope: &Scope<'_>) -> Placed {
     let coverage = Coverage::plain(&body.silhouette, place * body.place());
     coverage.drawn(scope.part.mode).mask(scope.window, scope.cache)
-}
-
-fn bits(colour: Rgba) -> [u32; 4] {
-    [colour.r, colour.g, colour.b, colour.a].map(f32::to_bits)
 }
 
 /// What lies around a hole, over a window.

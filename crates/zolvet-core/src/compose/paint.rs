@@ -9,7 +9,7 @@ use super::coverage::RenderMode;
 use super::layers::{Laid, PieceLayers, What};
 use super::placed::{Placed, Scratch};
 use super::tile::{Around, Tile};
-use crate::blend::{BlendMode, Pixel, blend, in_8_bits, in_255ths};
+use crate::blend::{BlendMode, Pixel, blend, in_8_bits, in_255ths, over};
 use crate::raster::Rect;
 use crate::resolve::{Piece, Sampler};
 
@@ -583,11 +583,6 @@ fn put(pixel: &mut Pixel, source: Pixel, mode: BlendMode) {
         BlendMode::Normal => over(source, *pixel),
         mode => blend(mode, source, *pixel),
     };
-}
-
-#[inline]
-fn over(source: Pixel, below: Pixel) -> Pixel {
-    (f32x4::from(source) + f32x4::from(below) * f32x4::splat(1.0 - source[3])).to_array()
 }
 
 fn lay_flat(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32]) {

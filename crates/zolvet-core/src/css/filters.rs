@@ -1,9 +1,10 @@
 //! `filter` and `backdrop-filter` into coats (Filter Effects 1 and 2). Both take σ itself.
 
-use cssparser::{ParseError, Parser, Token};
+use cssparser::{Parser, Token};
 
 use super::error::CssError;
 use super::shadows::shadow_list;
+use super::sheet::skip_block;
 use crate::model::{Backdrop, Blur, Coat, CoatKind, Factor, Id, Opacity, Sigma};
 
 /// The coats of a `filter`; `note` is told what was taken otherwise than it stands.
@@ -102,10 +103,7 @@ fn functions(value: &str) -> Result<Vec<(String, String)>, CssError> {
             }
             Ok(Token::Function(name)) => {
                 let start = parser.position();
-                let _ = parser.parse_nested_block(|inner| -> Result<(), ParseError<()>> {
-                    while inner.next().is_ok() {}
-                    Ok(())
-                });
+                skip_block(&mut parser);
                 let inside = parser.slice_from(start).trim_end_matches(')').to_owned();
                 let unclosed = inside.matches('(').count().saturating_sub(inside.matches(')').count());
                 found.push((name.to_ascii_lowercase(), inside + &")".repeat(unclosed)));

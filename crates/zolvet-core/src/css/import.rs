@@ -4,8 +4,9 @@ use std::collections::BTreeMap;
 
 use super::error::CssError;
 use super::filters::{backdrop_filter, filter_list};
-use super::rules::{Raw, Room, Rule, Scope, properties, rules, split_outside};
 use super::shadows::shadow_list;
+use super::sheet::{Declaration, Rule, rules, split_at_commas};
+use super::variables::{Room, Scope, properties};
 use crate::import::{FileRoom, Incoming, RemarkKind};
 use crate::limits;
 use crate::model::{Coat, Finish, Id, State, Transition};
@@ -22,7 +23,7 @@ pub fn import(css: &str) -> Incoming {
         left: FileRoom::default(),
     };
     for rule in &rules {
-        for (line, column) in &rule.nested {
+        for (line, column) in &rule.body.nested {
             let message = format!("{}: a rule inside a rule is not read", rule.selectors.join(", "));
             importer.incoming.remark(format!("{line}:{column}"), RemarkKind::Dropped, message);
         }
@@ -52,37 +53,41 @@ struct Importer {
 impl Importer {
     /// What the declarations of a rule say; nothing where they do not speak of depth.
     fn read(&mut self, rule: &Rule, properties: &BTreeMap<String, String>) -> Option<Says> {
-        let speaks = |raw: &&Raw| DEPTH.contains(&raw.name.as_str());
-        rule.declarations.iter().find(speaks)?;
+        let speaks = |declaration: &&Declaration| DEPTH.contains(&declaration.name.as_str());
+        rule.body.declarations.iter().find(speaks)?;
         let selectors = rule.selectors.join(", ");
-        let own = own_properties(&rule.declarations);
+        let own = own_properties(&rule.body.declarations);
         let (mut coats, mut says, mut transition) = (Vec::new(), false, None);
-        for raw in &rule.declarations {
-            if !speaks(&raw) && raw.name != "transition" {
+        for declaration in &rule.body.declarations {
+            if !speaks(&declaration) && declaration.name != "transition" {
                 continue;
             }
-            let place = format!("{}:{}", raw.line, raw.column);
+            let place = format!("{}:{}", declaration.line, declaration.column);
             let mut scope = Scope { own: &own, sheet: properties, room: &mut self.room };
-            let value = match scope.substituted(&raw.value) {
+            let value = match scope.substituted(&declaration.value) {
                 Ok(value) => value,
                 Err(why) => {
-                    self.drop(&place, &selectors, raw, &why);
+                    self.drop(&place, &selectors, declaration, &why);
                     continue;
                 }
             };
-            if raw.name == "transition" {
+            if declaration.name == "transition" {
                 transition = transition_of(&value);
                 continue;
             }
-            match read(&raw.name, &value, &mut |what| self.note(&place, &selectors, raw, what)) {
+            match read(&declaration.name, &value, &mut |what| {
+                self.note(&place, &selectors, declaration, what)
+            }) {
                 Ok(found) => {
                     says = true;
                     // The prefixed form says the same once more.
-                    if !(raw.name.starts_with("-webkit-") && has_plain(&rule.declarations, &raw.name)) {
+                    if !(declaration.name.starts_with("-webkit-")
+                        && has_plain(&rule.body.declarations, &declaration.name))
+                    {
                         coats.extend(found);
                     }
                 }
-                Err(error) => self.drop(&place, &selectors, raw, &error.message),
+                Err(error) => self.drop(&place, &selectors, declaration, &error.message),
             }
         }
         if coats.len() > limits::COATS {
@@ -137,22 +142,22 @@ impl Importer {
         }
     }
 
-    fn drop(&mut self, place: &str, selector: &str, raw: &Raw, why: &str) {
-        let message = format!("{selector}: {}: {why}", raw.name);
+    fn drop(&mut self, place: &str, selector: &str, declaration: &Declaration, why: &str) {
+        let message = format!("{selector}: {}: {why}", declaration.name);
         self.incoming.remark(place, RemarkKind::Dropped, message);
     }
 
-    fn note(&mut self, place: &str, selector: &str, raw: &Raw, what: &str) {
-        let message = format!("{selector}: {}: {what}", raw.name);
+    fn note(&mut self, place: &str, selector: &str, declaration: &Declaration, what: &str) {
+        let message = format!("{selector}: {}: {what}", declaration.name);
         self.incoming.remark(place, RemarkKind::Approximated, message);
     }
 }
 
 /// The custom properties a rule sets for itself; the first setting counts.
-fn own_properties(declarations: &[Raw]) -> BTreeMap<&str, &str> {
+fn own_properties(declarations: &[Declaration]) -> BTreeMap<&str, &str> {
     let mut own = BTreeMap::new();
-    for raw in declarations.iter().filter(|raw| raw.name.starts_with("--")) {
-        own.entry(raw.name.as_str()).or_insert(raw.value.as_str());
+    for declaration in declarations.iter().filter(|declaration| declaration.name.starts_with("--")) {
+        own.entry(declaration.name.as_str()).or_insert(declaration.value.as_str());
     }
     own
 }
@@ -167,8 +172,8 @@ const DEPTH: [&str; 6] = [
     "-webkit-backdrop-filter",
 ];
 
-fn has_plain(declarations: &[Raw], prefixed: &str) -> bool {
-    declarations.iter().any(|raw| raw.name == prefixed.trim_start_matches("-webkit-"))
+fn has_plain(declarations: &[Declaration], prefixed: &str) -> bool {
+    declarations.iter().any(|declaration| declaration.name == prefixed.trim_start_matches("-webkit-"))
 }
 
 fn read(name: &str, value: &str, note: &mut dyn FnMut(&str)) -> Result<Vec<Coat>, CssError> {
@@ -202,7 +207,7 @@ fn name_of(selector: &str) -> String {
 
 /// The first time and easing of a `transition` (CSS Transitions 1).
 fn transition_of(value: &str) -> Option<Transition> {
-    let first = split_outside(value).into_iter().next()?;
+    let first = split_at_commas(value).into_iter().next()?;
     let words: Vec<&str> = first.split_whitespace().collect();
     let time = words.iter().find_map(|word| {
         let seconds = word.strip_suffix("ms").and_then(|n| n.parse::<f64>().ok());

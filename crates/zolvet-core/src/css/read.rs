@@ -1,9 +1,12 @@
 //! Reading declarations, rules and bare values into coats.
 
+use cssparser::{Parser, Token};
+
 use super::error::CssError;
 use super::filters::{backdrop_filter, filter_list};
+use super::parts::{Part, bare_value};
 use super::shadows::{Property, shadows};
-use super::tokens::{Part, bare_value, declarations, names_property};
+use super::sheet::{Body, Declaration, declaration_list, rules};
 use crate::model::{Coat, Id};
 
 /// What a piece of CSS says about depth.
@@ -23,52 +26,40 @@ pub struct ReadCss {
 /// [`CssError`] at the first part that is not understood; nothing is read in halves.
 pub fn read(css: &str) -> Result<ReadCss, CssError> {
     let mut result = ReadCss { coats: Vec::new(), filters: Vec::new(), remarks: Vec::new() };
-    if !names_property(css) {
-        result.take(Property::BoxShadow, &bare_value(css)?)?;
-        if result.coats.is_empty() {
-            return Err(nothing());
-        }
-        return Ok(result);
+    let found = contents(css);
+    if found.is_bare_value {
+        result.shadows(Property::BoxShadow, &bare_value(css))?;
+        return if result.coats.is_empty() { Err(nothing()) } else { Ok(result) };
     }
-    let declarations = declarations(css)?;
-    if declarations.is_empty() {
+    let bodies = if found.has_block {
+        rules(css).into_iter().map(|rule| rule.body).collect()
+    } else {
+        vec![declaration_list(css)]
+    };
+    if bodies.iter().all(Body::is_empty) {
         return Err(nothing());
     }
-    for declaration in declarations {
-        match declaration.name.as_str() {
-            "box-shadow" | "-webkit-box-shadow" => {
-                result.take(Property::BoxShadow, &declaration.parts)?;
-            }
-            "text-shadow" => result.take(Property::TextShadow, &declaration.parts)?,
-            name @ ("filter" | "backdrop-filter" | "-webkit-backdrop-filter") => {
-                let (line, column) = (declaration.line, declaration.column);
-                let value: Vec<String> = declaration.parts.iter().map(Part::text).collect();
-                let mut said = Vec::new();
-                let mut note = |what: &str| said.push(format!("{line}:{column}: {what}"));
-                let read = match name {
-                    "filter" => filter_list(&value.join(" "), &mut note),
-                    _ => backdrop_filter(&value.join(" "), &mut note),
-                };
-                // The prefixed form usually says the same once more.
-                if name != "-webkit-backdrop-filter" {
-                    let first = result.coats.len();
-                    result.coats.extend(read.map_err(|error| CssError { line, column, ..error })?);
-                    for (number, coat) in result.coats.iter_mut().enumerate() {
-                        coat.id = Id::numbered("css", number + 1);
-                    }
-                    if name == "filter" {
-                        result.filters.extend(result.coats[first..].iter().map(|coat| coat.id.clone()));
-                    }
-                }
-                result.remarks.append(&mut said);
-            }
-            other => result.remarks.push(format!(
-                "{}:{}: {other} says nothing about shadows: passed over",
-                declaration.line, declaration.column
-            )),
-        }
+    for body in bodies {
+        result.body(body)?;
     }
     Ok(result)
+}
+
+/// Of what kind a text is.
+struct Contents {
+    has_block: bool,
+    /// Neither a rule nor a declaration is in it.
+    is_bare_value: bool,
+}
+
+fn contents(css: &str) -> Contents {
+    let mut parser = Parser::new(css);
+    let (mut has_block, mut has_colon) = (false, false);
+    while let Ok(token) = parser.next() {
+        has_block |= matches!(token, Token::CurlyBracketBlock);
+        has_colon |= matches!(token, Token::Colon);
+    }
+    Contents { has_block, is_bare_value: !has_block && !has_colon }
 }
 
 fn nothing() -> CssError {
@@ -80,7 +71,53 @@ fn nothing() -> CssError {
 }
 
 impl ReadCss {
-    fn take(&mut self, property: Property, parts: &[Part]) -> Result<(), CssError> {
+    fn body(&mut self, body: Body) -> Result<(), CssError> {
+        if let Some(error) = body.error {
+            return Err(error);
+        }
+        if let Some(&(line, column)) = body.nested.first() {
+            let message = "a rule inside a rule is not read".to_owned();
+            return Err(CssError { line, column, message });
+        }
+        body.declarations.iter().try_for_each(|declaration| self.declaration(declaration))
+    }
+
+    fn declaration(&mut self, declaration: &Declaration) -> Result<(), CssError> {
+        let Declaration { name, value, line, column, .. } = declaration;
+        match name.as_str() {
+            "box-shadow" | "-webkit-box-shadow" => {
+                return self.shadows(Property::BoxShadow, &declaration.parts());
+            }
+            "text-shadow" => return self.shadows(Property::TextShadow, &declaration.parts()),
+            "filter" | "backdrop-filter" | "-webkit-backdrop-filter" => {}
+            other => {
+                let remark = format!("{line}:{column}: {other} says nothing about shadows: passed over");
+                self.remarks.push(remark);
+                return Ok(());
+            }
+        }
+        let remarks = &mut self.remarks;
+        let mut note = |what: &str| remarks.push(format!("{line}:{column}: {what}"));
+        let read = match name.as_str() {
+            "filter" => filter_list(value, &mut note),
+            _ => backdrop_filter(value, &mut note),
+        };
+        // The prefixed form usually says the same once more.
+        if name == "-webkit-backdrop-filter" {
+            return Ok(());
+        }
+        let first = self.coats.len();
+        self.coats.extend(read.map_err(|error| CssError { line: *line, column: *column, ..error })?);
+        for (number, coat) in self.coats.iter_mut().enumerate().skip(first) {
+            coat.id = Id::numbered("css", number + 1);
+        }
+        if name == "filter" {
+            self.filters.extend(self.coats[first..].iter().map(|coat| coat.id.clone()));
+        }
+        Ok(())
+    }
+
+    fn shadows(&mut self, property: Property, parts: &[Part]) -> Result<(), CssError> {
         shadows(property, parts, &mut self.coats, &mut self.remarks)
     }
 }

@@ -2,7 +2,7 @@
 //! "Text Shadows") into coats.
 
 use super::error::CssError;
-use super::tokens::{Kind, Part, bare_value};
+use super::parts::{Kind, Part, bare_value};
 use crate::blend::BlendMode;
 use crate::limits;
 use crate::model::{
@@ -24,7 +24,7 @@ pub(super) enum Property {
 pub(super) fn shadow_list(of_text: bool, value: &str) -> Result<Vec<Coat>, CssError> {
     let (mut coats, mut remarks) = (Vec::new(), Vec::new());
     let property = if of_text { Property::TextShadow } else { Property::BoxShadow };
-    shadows(property, &bare_value(value)?, &mut coats, &mut remarks)?;
+    shadows(property, &bare_value(value), &mut coats, &mut remarks)?;
     Ok(coats)
 }
 

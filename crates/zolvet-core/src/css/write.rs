@@ -94,7 +94,7 @@ impl Writer {
         let mut lines = writer.lines(&writer.held.clone(), shape, &class);
         for (state, piece) in &states.coats {
             let there = hold(&wanted.numbers.of_piece(piece), writer.held.target);
-            let name = format!("{class}-{}", state_name(*state));
+            let name = format!("{class}-{}", state.name());
             let changed = changes(&lines, &writer.lines(&there, shape, &name));
             if !changed.is_empty() {
                 let selector = selector(&format!(".{class}"), *state);
@@ -178,15 +178,6 @@ pub(crate) fn selector(class: &str, state: State) -> String {
         State::Pressed => format!("{class}:active"),
         State::Focus => format!("{class}:focus-visible"),
         State::Disabled => format!("{class}:disabled,\n{class}[aria-disabled=\"true\"]"),
-    }
-}
-
-pub(crate) fn state_name(state: State) -> &'static str {
-    match state {
-        State::Hover => "hover",
-        State::Pressed => "pressed",
-        State::Focus => "focus",
-        State::Disabled => "disabled",
     }
 }
 

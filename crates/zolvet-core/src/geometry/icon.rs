@@ -12,7 +12,10 @@ use crate::geometry::crossings::{MOST_LINES, TooIntricate};
 use crate::geometry::polygon::{Region, Rule};
 use crate::geometry::{JoinOp, StrokeCap, StrokeJoin, drawn};
 use crate::limits;
-use crate::syntax::LineIndex;
+use crate::syntax::{LineIndex, path_text};
+
+/// Decimals of coordinates: finer than any screen shows, and short to read.
+const DECIMALS: i32 = 3;
 
 /// What an icon covers.
 #[derive(Debug, Clone, PartialEq)]
@@ -91,7 +94,7 @@ impl Icon {
         if count > limits::PATH_ELEMENTS {
             return Err(IconError::TooLarge { expected: "at most 10000 lines and curves", found: count });
         }
-        Ok(Self { d: rounded(&path).to_svg(), viewbox })
+        Ok(Self { d: path_text(&path, DECIMALS), viewbox })
     }
 }
 
@@ -341,17 +344,6 @@ fn bezier(path: &usvg::tiny_skia_path::Path) -> BezPath {
         }
     }
     bezier
-}
-
-/// Coordinates to a thousandth: finer than any screen shows, and short to read.
-fn rounded(path: &BezPath) -> BezPath {
-    let mut rounded = path.clone();
-    for element in rounded.elements_mut() {
-        if let kurbo::PathEl::MoveTo(at) | kurbo::PathEl::LineTo(at) = element {
-            *at = Point::new((at.x * 1e3).round() / 1e3, (at.y * 1e3).round() / 1e3);
-        }
-    }
-    rounded
 }
 
 #[cfg(test)]

@@ -19,7 +19,7 @@ mod text_shape;
 use std::hash::{Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::{Affine, Rect};
+use kurbo::{Affine, BezPath, Rect};
 
 pub use cutout::Cutout;
 pub use join::{Part, joined, path_outline};
@@ -64,6 +64,19 @@ impl Body {
         Affine::translate((self.x, self.y))
     }
 
+    /// Its outline, in the piece's px.
+    #[must_use]
+    pub fn path(&self) -> BezPath {
+        self.place() * self.silhouette.outline().path.clone()
+    }
+
+    /// Its edge moved outward by a spread in px; nothing where nothing is left.
+    #[must_use]
+    pub fn spread(&self, by: f64) -> Option<Self> {
+        let moved = self.silhouette.spread(by)?;
+        Some(Self { x: self.x + moved.x, y: self.y + moved.y, silhouette: moved.silhouette })
+    }
+
     /// The smallest rectangle around it, in the piece's px.
     #[must_use]
     pub fn bounds(&self) -> Rect {
@@ -80,6 +93,22 @@ impl Silhouette {
             Self::Outline(outline) => (outline.width, outline.height),
             Self::Cutout(cutout) => (cutout.width, cutout.height),
         }
+    }
+
+    /// Its edge moved outward by a spread in px, as shadows are spread: boxes as CSS does it, everything else round (DESIGN
+    /// §4.2). Nothing where nothing is left.
+    #[must_use]
+    pub fn spread(&self, by: f64) -> Option<Body> {
+        if by == 0.0 {
+            return Some(Body::plain(self.clone()));
+        }
+        if let Self::Box(rounded) = self {
+            return Some(Body { silhouette: Self::Box(rounded.spread(by)?), x: -by, y: -by });
+        }
+        let side = if by > 0.0 { StrokeSide::Outside } else { StrokeSide::Inside };
+        let edge = Edge { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Round };
+        let (outer, inner) = edge.around(self);
+        if by > 0.0 { Some(outer) } else { inner }
     }
 
     /// Whether nothing is left of it because its lines are too many or cross too often.

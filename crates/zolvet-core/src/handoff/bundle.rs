@@ -194,7 +194,7 @@ impl<'a> Bundle<'a> {
         (filters, css): (&mut String, &mut String),
     ) -> Option<String> {
         let wear = Wear::Coats(OwnCoats { coats: finish.coats.clone() });
-        let mut scene = trial(&self.project.themes.first()?.id, &wear, on, dark)?;
+        let mut scene = trial(&self.project.themes.first()?.id, &wear, on, dark);
         let model = scene.pieces.first_mut()?;
         model.name = name.to_owned();
         let model = model.clone();

@@ -64,7 +64,7 @@ fn svg(project: &Project, assets: &Assets, scene: Option<&str>, wanted: &SheetWa
     let shown: Option<Scene> = match (finish, theme) {
         (Some(finish), Some(theme)) => {
             let wear = Wear::Coats(OwnCoats { coats: finish.coats.clone() });
-            trial(theme, &wear, TrialPiece::Box, false)
+            Some(trial(theme, &wear, TrialPiece::Box, false))
         }
         _ => scene.map_or_else(|| project.scenes.first(), |key| project.scene(key)).cloned(),
     };

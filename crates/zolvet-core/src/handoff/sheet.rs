@@ -6,9 +6,7 @@ use std::fmt::Write as _;
 use crate::asset::Assets;
 use crate::budget;
 use crate::colour::colour_text;
-use crate::css::{
-    Declaration, Rule, Wanted, changes, geometry, looks, moves, piece_rules, selector, state_name,
-};
+use crate::css::{Declaration, Rule, Wanted, changes, geometry, looks, moves, piece_rules, selector};
 use crate::lower::{Held, Numbers, Target, TrialPiece, hold, targets_of, trial};
 use crate::model::{self, Coat, Finish, Id, OwnCoats, Project, Scene, Shape, State, Theme, Wear};
 use crate::resolve::{self, Context};
@@ -175,7 +173,7 @@ impl<'a> Writer<'a> {
         state: Option<State>,
         line: &Declaration,
     ) -> Declaration {
-        let state = state.map_or_else(String::new, |state| format!("-{}", state_name(state)));
+        let state = state.map_or_else(String::new, |state| format!("-{}", state.name()));
         let name = line.name.trim_start_matches('-');
         let on = match on {
             TrialPiece::Text if !name.starts_with("text-") => "text-",
@@ -205,7 +203,7 @@ impl<'a> Writer<'a> {
             let looks = |coats: &[Coat]| {
                 let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
                 let scene = trial(theme, &wear, on, false);
-                scene.map_or_else(Vec::new, |scene| self.worn(&scene, &scene.pieces[0], on))
+                self.worn(&scene, &scene.pieces[0], on)
             };
             let rest = looks(&finish.coats);
             for (state, coats) in &finish.states {

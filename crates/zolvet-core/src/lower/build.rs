@@ -5,7 +5,7 @@ use crate::blur::blurs;
 use crate::colour::{Rgba, mix_oklab};
 use crate::lower::{Curve, Fidelity, Graph, Input, LITTLE_BLUR, Notes, Operator, Step};
 use crate::model::Surface;
-use crate::resolve::{Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Shadow};
+use crate::resolve::{Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Shadow, surface_sigma};
 
 /// A falloff is written as this many evenly spaced values.
 const TABLE: usize = 33;
@@ -88,7 +88,7 @@ impl Builder<'_, '_> {
                 });
             }
         }
-        let sigma = softness(self.piece);
+        let sigma = surface_sigma(&self.piece.coats);
         match group {
             Some(of) if sigma > 0.0 => Some(self.graph.add(Step::Blur { of, sigma })),
             group => group,
@@ -244,15 +244,6 @@ fn edge_reach(coat: &Coat) -> (f64, f64) {
         Draws::Stroke { edge, .. } => edge.reach(),
         _ => (0.0, 0.0),
     }
-}
-
-/// The σ that a piece's blur coats add up to.
-pub(crate) fn softness(piece: &Piece) -> f64 {
-    let squares = piece.coats.iter().filter_map(|coat| match coat.draws {
-        Draws::Blur(sigma) => Some((sigma * coat.opacity).powi(2)),
-        _ => None,
-    });
-    squares.sum::<f64>().sqrt()
 }
 
 /// A falloff as evenly spaced values; that of a hole is turned over, as it counts for what lies around it.

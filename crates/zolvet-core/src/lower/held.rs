@@ -6,9 +6,9 @@ use crate::blend::{BlendMode, mode_text};
 use crate::blur::blurs;
 use crate::colour::mix_oklab;
 use crate::geometry::{Silhouette, StrokeSide};
-use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, of_piece, shadow_chain, softness};
+use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, of_piece, shadow_chain};
 use crate::model::Surface;
-use crate::resolve::{Coat, Draws, Ink, Layer, Paint, Piece, Shadow};
+use crate::resolve::{Coat, Draws, Ink, Layer, Paint, Piece, Shadow, surface_sigma};
 use crate::syntax::px;
 
 /// A way for CSS to draw a piece's depth.
@@ -98,7 +98,7 @@ pub fn hold(piece: &Piece, target: Target) -> Held {
     match target {
         Target::BoxShadow | Target::TextShadow => {
             coats = holder.native(true);
-            let sigma = softness(piece);
+            let sigma = surface_sigma(&piece.coats);
             holder.softens(sigma);
             if sigma > 0.0 {
                 holder.softens_shadows();
@@ -108,7 +108,7 @@ pub fn hold(piece: &Piece, target: Target) -> Held {
         Target::DropShadow => {
             let chained = holder.chained();
             coats = holder.native(false);
-            let sigma = softness(piece);
+            let sigma = surface_sigma(&piece.coats);
             holder.softens(sigma);
             let graph = shadow_chain(chained.iter(), sigma);
             filter = (!graph.steps.is_empty()).then_some(HeldFilter::Functions(graph));

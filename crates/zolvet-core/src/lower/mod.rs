@@ -12,7 +12,6 @@ mod notes;
 mod numbers;
 mod trial;
 
-pub(crate) use build::softness;
 pub use build::{of_piece, shadow_chain};
 pub use conventions::{Conventions, Density, Direction, Softness, reach_and_hardness};
 pub use graph::{Curve, Graph, Input, Operator, Step};

@@ -1,9 +1,11 @@
 //! Pieces to try a finish on: a box, letters and an icon, on light and on dark ground.
 
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 
-use crate::model::{Id, Scene, Wear};
+use crate::model::{
+    Align, BoxShape, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, PathShape, Piece,
+    Px, Radii, Scene, Shape, Size, Spacing, Surface, TextShape, Wear, Weight,
+};
 
 /// What a finish is tried on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -21,6 +23,42 @@ pub enum TrialPiece {
 impl TrialPiece {
     /// All of them.
     pub const ALL: [Self; 3] = [Self::Box, Self::Text, Self::Icon];
+
+    fn shape(self) -> Shape {
+        match self {
+            Self::Box => Shape::Box(BoxShape {
+                w: Size::clamped(168.0),
+                h: Size::clamped(104.0),
+                radii: Radii::All(Length::clamped(18.0)),
+            }),
+            Self::Text => Shape::Text(TextShape {
+                string: "Ag".to_owned(),
+                font: "Archivo Black".to_owned(),
+                size: FontSize::clamped(112.0),
+                weight: Weight::clamped(400.0),
+                spacing: Spacing::default(),
+                line_height: LineHeight::clamped(1.125),
+                align: Align::default(),
+                width: None,
+            }),
+            Self::Icon => Shape::Path(PathShape {
+                d: SEEDLING.to_owned(),
+                viewbox: [0.0, 0.0, 102.0, 112.0],
+                w: Size::clamped(136.0),
+                h: Size::clamped(150.0),
+                rounding: Length::default(),
+            }),
+        }
+    }
+
+    /// The left and the top of the piece in its scene, in px: in the middle, seen by eye.
+    fn position(self) -> (f64, f64) {
+        match self {
+            Self::Box => (76.0, 68.0),
+            Self::Text => (76.0, 56.0),
+            Self::Icon => (92.0, 42.0),
+        }
+    }
 }
 
 /// Width and height of the scene a finish is tried in, in px.
@@ -30,46 +68,51 @@ pub const TRIAL_SIZE: (f64, f64) = (320.0, 240.0);
 const SEEDLING: &str =
     "M46 100 L46 62 C30 64 12 54 8 30 C28 26 44 36 48 54 C50 30 66 14 94 12 C96 40 80 60 54 62 L54 100 Z";
 
-/// A scene with one piece that wears something. `None` only if a trial piece were no longer a legal one, which
-/// `tests::every_trial_is_a_scene` rules out.
-#[must_use]
-pub fn trial(theme: &Id, wear: &Wear, on: TrialPiece, dark: bool) -> Option<Scene> {
-    let (ground, fill, ink) =
-        if dark { ("#161b1a", "#2c3533", "#d9e3de") } else { ("#e9e5da", "#fbf9f3", "#2f6d5f") };
-    let (shape, x, y, colour) = match on {
-        TrialPiece::Box => (json!({"kind": "box", "w": 168, "h": 104, "radii": 18}), 76, 68, fill),
-        TrialPiece::Text => (
-            json!({"kind": "text", "string": "Ag", "font": "Archivo Black", "size": 112, "weight": 400, "line_height": 1.125}),
-            76,
-            56,
-            ink,
-        ),
-        TrialPiece::Icon => (
-            json!({"kind": "path", "d": SEEDLING, "viewbox": [0, 0, 102, 112], "w": 136, "h": 150}),
-            92,
-            42,
-            ink,
-        ),
-    };
-    let piece = json!({"id": "trial", "name": "trial", "shape": shape, "x": x, "y": y,
-        "fill": {"kind": "solid", "colour": colour}, "wear": wear});
-    let scene = json!({"id": "trial", "name": "trial", "width": TRIAL_SIZE.0, "height": TRIAL_SIZE.1, "theme": theme,
-        "ground": {"kind": "solid", "colour": ground}, "pieces": [piece]});
-    serde_json::from_value(scene).ok()
+/// The colours of a trial scene.
+struct Palette {
+    ground: [u8; 3],
+    box_fill: [u8; 3],
+    /// Of letters and icons.
+    glyph_fill: [u8; 3],
 }
 
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::model::OwnCoats;
+const LIGHT: Palette =
+    Palette { ground: [0xe9, 0xe5, 0xda], box_fill: [0xfb, 0xf9, 0xf3], glyph_fill: [0x2f, 0x6d, 0x5f] };
+const DARK: Palette =
+    Palette { ground: [0x16, 0x1b, 0x1a], box_fill: [0x2c, 0x35, 0x33], glyph_fill: [0xd9, 0xe3, 0xde] };
 
-    #[test]
-    fn every_trial_is_a_scene() {
-        let (theme, wear) = (Id::numbered("theme", 1), Wear::Coats(OwnCoats { coats: Vec::new() }));
-        for on in TrialPiece::ALL {
-            for dark in [false, true] {
-                assert!(trial(&theme, &wear, on, dark).is_some(), "{on:?}");
-            }
-        }
+/// A scene with one piece that wears something.
+#[must_use]
+pub fn trial(theme: &Id, wear: &Wear, on: TrialPiece, dark: bool) -> Scene {
+    let palette = if dark { DARK } else { LIGHT };
+    let fill = if on == TrialPiece::Box { palette.box_fill } else { palette.glyph_fill };
+    let (x, y) = on.position();
+    let piece = Piece {
+        id: Id::named("trial"),
+        name: "trial".to_owned(),
+        hidden: false,
+        shape: on.shape(),
+        x: Px::clamped(x),
+        y: Px::clamped(y),
+        rotation: Degrees::default(),
+        fill: Fill::solid(CssColour::rgb(fill)),
+        surface: Surface::default(),
+        wear: wear.clone(),
+        states: Default::default(),
+        coats_on: true,
+        clip_to: None,
+        alternative_of: None,
+        blend: Default::default(),
+        opacity: Opacity::solid(),
+    };
+    Scene {
+        id: Id::named("trial"),
+        name: "trial".to_owned(),
+        width: Size::clamped(TRIAL_SIZE.0),
+        height: Size::clamped(TRIAL_SIZE.1),
+        theme: theme.clone(),
+        ground: Fill::solid(CssColour::rgb(palette.ground)),
+        pieces: vec![piece],
+        reference: None,
     }
 }

@@ -11,6 +11,8 @@ pub(crate) use paint::{blur_filter, filled, picture_url, spot_url};
 
 use std::fmt::Write as _;
 
+use crate::syntax::{number_text, path_text, round_to};
+
 /// Text with the characters that mean something to XML written out.
 pub(crate) fn escaped(text: &str) -> String {
     let mut result = String::with_capacity(text.len());
@@ -33,7 +35,7 @@ pub(crate) fn transform(affine: kurbo::Affine) -> String {
     if affine == kurbo::Affine::IDENTITY {
         return String::new();
     }
-    let numbers = affine.as_coeffs().map(|number| crate::syntax::number_text(tidy(number)));
+    let numbers = affine.as_coeffs().map(|number| number_text(round_to(number, DECIMALS)));
     let mut text = String::new();
     let _ = match affine.as_coeffs() {
         [1.0, 0.0, 0.0, 1.0, ..] => write!(text, " transform=\"translate({} {})\"", numbers[4], numbers[5]),
@@ -42,25 +44,10 @@ pub(crate) fn transform(affine: kurbo::Affine) -> String {
     text
 }
 
+/// Decimals of coordinates in SVG files: a thousandth of a px.
+const DECIMALS: i32 = 3;
+
 /// Path data, to a thousandth of a px.
 pub(crate) fn data(path: &kurbo::BezPath) -> String {
-    let rounded = kurbo::BezPath::from_vec(path.elements().iter().map(|element| rounded(*element)).collect());
-    rounded.to_svg()
-}
-
-fn rounded(element: kurbo::PathEl) -> kurbo::PathEl {
-    use kurbo::PathEl;
-    let at = |point: kurbo::Point| kurbo::Point::new(tidy(point.x), tidy(point.y));
-    match element {
-        PathEl::MoveTo(a) => PathEl::MoveTo(at(a)),
-        PathEl::LineTo(a) => PathEl::LineTo(at(a)),
-        PathEl::QuadTo(a, b) => PathEl::QuadTo(at(a), at(b)),
-        PathEl::CurveTo(a, b, c) => PathEl::CurveTo(at(a), at(b), at(c)),
-        PathEl::ClosePath => PathEl::ClosePath,
-    }
-}
-
-/// What sums of floats leave behind is not written.
-fn tidy(value: f64) -> f64 {
-    (value * 1000.0).round() / 1000.0
+    path_text(path, DECIMALS)
 }

@@ -2,12 +2,12 @@
 
 use std::fmt::Write as _;
 
-use base64::Engine as _;
 use kurbo::Vec2;
+use percent_encoding::{AsciiSet, utf8_percent_encode};
 
 use crate::colour::solid_text;
 use crate::markup::{data, escaped, transform};
-use crate::picture::Picture;
+use crate::picture::{Picture, png_data_url};
 use crate::resolve::{ColourStop, Paint, Spot};
 use crate::syntax::number_text;
 
@@ -72,7 +72,7 @@ pub(crate) fn picture_url(paint: &Paint, (width, height): (f64, f64)) -> String 
         }
     }
     let png = Picture { width: columns, height: rows, rgba }.to_png().unwrap_or_default();
-    format!("data:image/png;base64,{}", base64::engine::general_purpose::STANDARD.encode(png))
+    png_data_url(&png)
 }
 
 /// The ends of a gradient line (CSS Images 3, "linear-gradient()").
@@ -138,16 +138,19 @@ pub(crate) fn blur_filter(id: &str, sigma: f64, bounds: kurbo::Rect) -> String {
     )
 }
 
-/// What a URL in quotes may not hold, written in percents.
+/// What an URL in double quotes may not hold as it stands (RFC 3986, section 2), besides those quotes.
+const NOT_IN_URLS: AsciiSet = AsciiSet::EMPTY.add(b'<').add(b'>').add(b'#').add(b'%').add(b'\'').add(b'\\');
+
+/// An SVG file for a data URL in double quotes. What lies outside ASCII may stand in a style sheet as it is.
 fn encoded(svg: &str) -> String {
     let mut text = String::with_capacity(svg.len());
     for letter in svg.chars() {
         match letter {
             '"' => text.push('\''),
-            '<' | '>' | '#' | '%' | '\'' | '\\' => {
-                let _ = write!(text, "%{:02X}", letter as u32);
-            }
             '\n' => {}
+            _ if letter.is_ascii() => {
+                text.extend(utf8_percent_encode(letter.encode_utf8(&mut [0; 4]), &NOT_IN_URLS))
+            }
             other => text.push(other),
         }
     }

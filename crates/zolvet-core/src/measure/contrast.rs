@@ -1,12 +1,12 @@
 //! Relative luminance and contrast (WCAG 2.2, "relative luminance" and "contrast ratio").
 
 use crate::blend::Pixel;
-use crate::colour::{Rgba, srgb_to_linear, srgb_to_linear_quickly};
+use crate::colour::{Rgba, channel_to_linear, srgb_to_linear};
 
 /// How much light a colour without its alpha gives, from 0 (black) to 1 (white).
 #[must_use]
 pub fn luminance(colour: Rgba) -> f64 {
-    weighted([colour.r, colour.g, colour.b].map(srgb_to_linear))
+    weighted(srgb_to_linear([colour.r, colour.g, colour.b]))
 }
 
 /// As [`luminance`] of premultiplied pixels, for pictures of many: within 1/100 000 of it.
@@ -24,7 +24,7 @@ pub(super) fn luminances(pixels: &[Pixel]) -> Vec<f64> {
 
 fn pixel_luminance([r, g, b, a]: &Pixel) -> f64 {
     let share = if *a > 0.0 { 1.0 / a } else { 0.0 };
-    weighted([r, g, b].map(|part| srgb_to_linear_quickly(part * share)))
+    weighted([r, g, b].map(|part| channel_to_linear(part * share)))
 }
 
 fn weighted(light: [f32; 3]) -> f64 {

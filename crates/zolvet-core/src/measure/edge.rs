@@ -1,6 +1,6 @@
 //! How well a piece's edge can be seen, all along it (DESIGN §4.6).
 
-use kurbo::{Point, Rect, Vec2};
+use kurbo::{BezPath, Point, Rect, Shape as _, Vec2};
 use serde::Serialize;
 
 use super::contrast::{contrast, luminances};
@@ -171,15 +171,13 @@ fn crossings(piece: &Piece) -> Vec<Crossing> {
     if !budget::take(found.len() as u64 * lines.len() as u64 * STEPS_A_LINE) {
         return Vec::new();
     }
-    found.into_iter().filter_map(|(at, normal)| turned_out(at, normal, &lines)).collect()
+    let outline = path_of(&lines);
+    found.into_iter().filter_map(|(at, normal)| turned_out(at, normal, &outline)).collect()
 }
 
 /// The way out is where one steps out of the silhouette; where both sides are inside or outside, there is no edge.
-fn turned_out(at: Point, normal: Vec2, lines: &[(Point, Point)]) -> Option<Crossing> {
-    let inside = |point: Point| {
-        let turns: i32 = lines.iter().map(|(from, to)| winding(*from, *to, point)).sum();
-        turns != 0
-    };
+fn turned_out(at: Point, normal: Vec2, outline: &BezPath) -> Option<Crossing> {
+    let inside = |point: Point| outline.winding(point) != 0;
     match (inside(at + normal * 0.6), inside(at - normal * 0.6)) {
         (false, true) => Some(Crossing { at, outward: normal }),
         (true, false) => Some(Crossing { at, outward: -normal }),
@@ -187,16 +185,18 @@ fn turned_out(at: Point, normal: Vec2, lines: &[(Point, Point)]) -> Option<Cross
     }
 }
 
-/// What a line adds to the winding number of a point.
-fn winding(from: Point, to: Point, point: Point) -> i32 {
-    let side = (to - from).cross(point - from);
-    if from.y <= point.y && to.y > point.y && side > 0.0 {
-        1
-    } else if from.y > point.y && to.y <= point.y && side < 0.0 {
-        -1
-    } else {
-        0
+/// Lines as one path, each where the one before it ends or else begun anew.
+fn path_of(lines: &[(Point, Point)]) -> BezPath {
+    let mut path = BezPath::new();
+    let mut last = None;
+    for (from, to) in lines {
+        if last != Some(*from) {
+            path.move_to(*from);
+        }
+        path.line_to(*to);
+        last = Some(*to);
     }
+    path
 }
 
 /// Four pixels as x and y, and how far a place lies to the right and down between them, from 0 to 1.

@@ -59,7 +59,7 @@ impl Screen {
     /// A colour as it is seen, both gamma-encoded.
     fn colour(self, colour: [f32; 3]) -> [f32; 3] {
         let in_light = |work: &dyn Fn([f32; 3]) -> [f32; 3]| {
-            work(colour.map(srgb_to_linear)).map(|light| linear_to_srgb(light.clamp(0.0, 1.0)))
+            linear_to_srgb(work(srgb_to_linear(colour)).map(|light| light.clamp(0.0, 1.0)))
         };
         // What is added is seen beside a white that grows with it: the eye takes the lightest as white.
         let raised = |of: f32, by: f32| in_light(&|light| light.map(|part| (part * of + by) / (of + by)));
@@ -156,9 +156,9 @@ mod tests {
     #[test]
     fn the_table_is_the_published_one() {
         let full = Weakness { severity: 1.0 };
-        let [r, g, b] = seen(Screen::Deutan(full), [1.0, 0.0, 0.0]).map(srgb_to_linear);
+        let [r, g, b] = srgb_to_linear(seen(Screen::Deutan(full), [1.0, 0.0, 0.0]));
         assert!((r - 0.367_322).abs() < 1e-4 && (g - 0.280_085).abs() < 1e-4 && b == 0.0, "{r} {g} {b}");
-        let half = seen(Screen::Protan(Weakness { severity: 0.55 }), [0.0, 1.0, 0.0]).map(srgb_to_linear);
+        let half = srgb_to_linear(seen(Screen::Protan(Weakness { severity: 0.55 }), [0.0, 1.0, 0.0]));
         assert!((half[0] - (0.679_578 + 0.769_005) / 2.0).abs() < 1e-4, "{half:?}");
         assert_eq!(
             seen(Screen::Tritan(Weakness { severity: 0.0 }), [0.5, 0.25, 0.75]).map(|p| (p * 1e5).round()),
@@ -169,7 +169,7 @@ mod tests {
     #[test]
     fn light_around_a_screen_takes_contrast() {
         // White and black as 1.2 and 0.2 of the light: 6 to 1.
-        let black = srgb_to_linear(seen(Screen::Sunlight, [0.0; 3])[0]);
+        let black = srgb_to_linear(seen(Screen::Sunlight, [0.0; 3]))[0];
         assert!((black - 0.2 / 1.2).abs() < 1e-6);
         assert_eq!(seen(Screen::SixBits, [1.0 / 255.0; 3]), [0.0; 3]);
         assert_eq!(seen(Screen::Plain, [0.3; 3]), [0.3; 3]);

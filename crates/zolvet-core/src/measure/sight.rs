@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::contrast::luminances;
 use crate::blur::gaussian;
-use crate::colour::{linear_to_srgb, srgb_to_linear_quickly};
+use crate::colour::{channel_to_linear, linear_to_srgb};
 use crate::compose::Canvas;
 use crate::raster::{Mask, Rect};
 
@@ -44,13 +44,20 @@ pub fn squinted(canvas: &Canvas, sigma: f64) -> Canvas {
     if sigma <= 0.0 {
         return canvas.clone();
     }
-    let through = |pixel: &[f32; 4], curve: fn(f32) -> f32| {
+    let through = |pixel: &[f32; 4], curve: fn([f32; 3]) -> [f32; 3]| {
         let [r, g, b, a] = *pixel;
-        let part = |part: f32| if a > 0.0 { curve((part / a).clamp(0.0, 1.0)) * a } else { 0.0 };
-        [part(r), part(g), part(b), a]
+        if a <= 0.0 {
+            return [0.0, 0.0, 0.0, a];
+        }
+        let [r, g, b] = curve([r, g, b].map(|channel| (channel / a).clamp(0.0, 1.0)));
+        [r * a, g * a, b * a, a]
     };
     let light = Canvas {
-        pixels: canvas.pixels.iter().map(|pixel| through(pixel, srgb_to_linear_quickly)).collect(),
+        pixels: canvas
+            .pixels
+            .iter()
+            .map(|pixel| through(pixel, |channels| channels.map(channel_to_linear)))
+            .collect(),
         ..*canvas
     };
     let mut mixed = light.blurred(sigma);

@@ -6,7 +6,7 @@ use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use super::decode::{decode_by_field, inner_error, part};
 use super::{Id, Signed};
-use crate::colour::{Rgba, parse_css_colour};
+use crate::colour::{Rgba, colour_text, parse_css_colour};
 use crate::raster::Fit;
 
 /// A literal colour in CSS Color 4 syntax, kept as it was written.
@@ -27,7 +27,19 @@ impl CssColour {
     /// Black: what a shadow without a colour is drawn in.
     #[must_use]
     pub fn black() -> Self {
-        Self("#000000".to_owned())
+        Self::rgb([0; 3])
+    }
+
+    /// An opaque colour of 8-bit sRGB channels.
+    #[must_use]
+    pub fn rgb([r, g, b]: [u8; 3]) -> Self {
+        Self(format!("#{r:02x}{g:02x}{b:02x}"))
+    }
+
+    /// A colour in gamma-encoded sRGB.
+    #[must_use]
+    pub fn of(colour: Rgba) -> Self {
+        Self(colour_text(colour))
     }
 
     /// The colour in gamma-encoded sRGB.
@@ -82,6 +94,18 @@ impl<'de> Deserialize<'de> for ColourSource {
             return part(&value).map(Self::From);
         }
         Err(inner_error("", "expected a CSS colour as text, {\"swatch\": id} or {\"from\": \"fill\"}"))
+    }
+}
+
+impl From<CssColour> for ColourSource {
+    fn from(colour: CssColour) -> Self {
+        Self::Literal(colour)
+    }
+}
+
+impl From<TakenColour> for ColourSource {
+    fn from(colour: TakenColour) -> Self {
+        Self::From(colour)
     }
 }
 
@@ -142,6 +166,14 @@ pub enum Fill {
 super::decode::decode_by_kind!(Fill {
     "none" => None, "solid" => Solid, "linear" => Linear, "radial" => Radial, "image" => Image,
 });
+
+impl Fill {
+    /// One colour all over.
+    #[must_use]
+    pub fn solid(colour: impl Into<ColourSource>) -> Self {
+        Self::Solid(SolidFill { colour: colour.into() })
+    }
+}
 
 impl Default for Fill {
     fn default() -> Self {

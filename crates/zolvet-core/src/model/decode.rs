@@ -8,6 +8,8 @@ use serde::de::{DeserializeOwned, Error};
 use serde_json::Value;
 use serde_path_to_error::{Path, Segment};
 
+use crate::syntax::pointer::child;
+
 /// What is wrong with a document, and where.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -59,10 +61,7 @@ fn pointer_of(path: &Path) -> String {
     for segment in path {
         match segment {
             Segment::Seq { index } => pointer.push_str(&format!("/{index}")),
-            Segment::Map { key } => {
-                pointer.push('/');
-                pointer.push_str(&key.replace('~', "~0").replace('/', "~1"));
-            }
+            Segment::Map { key } => pointer = child(&pointer, key),
             Segment::Enum { .. } | Segment::Unknown => {}
         }
     }

@@ -21,10 +21,22 @@ impl Id {
         Ok(Self(text))
     }
 
+    /// A short name as an id.
+    #[must_use]
+    pub(crate) fn named(name: &'static str) -> Self {
+        Self(name.to_owned())
+    }
+
     /// An id made of a short name and a number.
     #[must_use]
     pub fn numbered(name: &'static str, number: usize) -> Self {
         Self(format!("{name}-{number}"))
+    }
+
+    /// An id made of a short name and two numbers.
+    #[must_use]
+    pub(crate) fn part_of(name: &'static str, number: usize, part: usize) -> Self {
+        Self(format!("{name}-{number}-{part}"))
     }
 
     /// The id of one of the coats that another stands for.

@@ -12,6 +12,7 @@ mod id;
 mod piece;
 mod project;
 mod read;
+mod references;
 mod shape;
 mod validate;
 
@@ -25,4 +26,5 @@ pub use decode::Problem;
 pub use id::*;
 pub use piece::*;
 pub use project::*;
+pub(crate) use references::Reference as SharedReference;
 pub use shape::*;

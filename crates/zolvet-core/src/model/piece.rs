@@ -94,6 +94,19 @@ pub enum State {
     Disabled,
 }
 
+impl State {
+    /// The state's name, as the document and exported files write it.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::Hover => "hover",
+            Self::Pressed => "pressed",
+            Self::Focus => "focus",
+            Self::Disabled => "disabled",
+        }
+    }
+}
+
 /// Where a piece's coats come from.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -215,6 +228,15 @@ impl<'de> Deserialize<'de> for Coat {
         let value = serde_json::Value::deserialize(deserializer)?;
         let CoatHead { id, name, on, opacity, blend } = part(&value)?;
         Ok(Self { id, name, on, opacity, blend, kind: part(&value)? })
+    }
+}
+
+impl Coat {
+    /// A coat that is on, solid and blended normally.
+    #[must_use]
+    pub fn new(id: Id, name: impl Into<String>, kind: CoatKind) -> Self {
+        let (opacity, blend) = (Opacity::solid(), BlendMode::Normal);
+        Self { id, name: name.into(), on: true, opacity, blend, kind }
     }
 }
 

@@ -7,6 +7,7 @@ use super::{
     Wear,
 };
 use crate::limits;
+use crate::syntax::pointer::child;
 
 /// Everything wrong with a project that no single value shows.
 pub(super) fn check_references(project: &Project) -> Vec<Problem> {
@@ -66,7 +67,7 @@ impl<'a> Check<'a> {
         for (i, light) in project.lights.iter().enumerate() {
             self.name(&format!("/lights/{i}"), &light.name);
             for theme in light.themes.keys() {
-                self.theme(&format!("/lights/{i}/themes/{theme}"), theme);
+                self.theme(&child(&format!("/lights/{i}/themes"), theme.as_str()), theme);
             }
         }
         for (i, finish) in project.finishes.iter().enumerate() {
@@ -85,7 +86,7 @@ impl<'a> Check<'a> {
 
     fn swatch_values(&mut self, at: &str, values: &'a super::ThemeColours, themes: &'a [super::Theme]) {
         for theme in values.keys() {
-            self.theme(&format!("{at}/{theme}"), theme);
+            self.theme(&child(at, theme.as_str()), theme);
         }
         for theme in themes {
             if !values.contains_key(&theme.id) {

@@ -53,6 +53,12 @@ pub enum AssetError {
     TooLong(usize),
 }
 
+/// The media type of a picture by its first bytes; nothing for what is no picture.
+#[must_use]
+pub fn media_type(bytes: &[u8]) -> Option<&'static str> {
+    image::guess_format(bytes).ok().map(|format| format.to_mime_type())
+}
+
 impl Bitmap {
     /// A picture with what is worth knowing about it.
     #[must_use]

@@ -3,5 +3,5 @@
 mod bitmap;
 mod rgba;
 
-pub use bitmap::{AssetError, Bitmap};
-pub use rgba::{Picture, PngError};
+pub use bitmap::{AssetError, Bitmap, media_type};
+pub use rgba::{Picture, PngError, png_data_url};

@@ -1,5 +1,7 @@
 //! Pictures: 8-bit pixels, and PNG.
 
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
 use std::io::Cursor;
 
 /// Pixels as files and screens have them: red, green, blue, alpha, not premultiplied, row by row.
@@ -31,6 +33,12 @@ pub enum PngError {
     /// It is too large to hold.
     #[error("expected a PNG that memory can hold")]
     Format,
+}
+
+/// A PNG file as a data URL (RFC 2397).
+#[must_use]
+pub fn png_data_url(png: &[u8]) -> String {
+    format!("data:image/png;base64,{}", STANDARD.encode(png))
 }
 
 impl Picture {

@@ -1,11 +1,16 @@
 //! Coats to add: each a real coat, made for this piece, so that it can be shown on it before it is chosen.
 
 use serde::Serialize;
-use serde_json::{Value, json};
 
+use super::recipe::{
+    Recipe, Softness, Spot, black, blended, coat, faint, floor_shadow, frost, own, stroke, white,
+};
 use crate::asset::Assets;
-use crate::model::{Coat, Piece, Project};
-use crate::resolve;
+use crate::blend::BlendMode;
+use crate::model::{
+    Blur, BlurRadius, Coat, CoatKind, Factor, Fill, Id, Opacity, Piece, Project, Ramp, RampEnd, RampShadow,
+    Sigma, Signed, Spread, StrokeSide, Tint,
+};
 
 /// A coat that could be added.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -21,116 +26,95 @@ pub struct Addition {
 /// the trade's (DESIGN §12; common practice, no published source), lengths of patches and thickness by the piece's size.
 #[must_use]
 pub fn additions(project: &Project, piece: &Piece, assets: &Assets) -> Vec<Addition> {
-    let light = project.lights.first().map(|light| light.id.as_str());
-    let (w, h) = resolve::silhouette(&piece.shape, assets).size();
-    let recipes = [shadows(light), on_the_surface(light, w, h), around_it(light, w.min(h))].concat();
-    let made = recipes.into_iter().enumerate().filter_map(|(number, (says, mut coat))| {
-        (coat["id"], coat["on"]) = (json!(format!("addition-{number}")), json!(true));
-        // Every recipe is within the limits; `tests::every_recipe_is_a_coat` holds them to it.
-        Some(Addition { says, coat: serde_json::from_value(coat).ok()? })
+    let recipe = Recipe::new(project, piece, assets);
+    let made = [recipe.shadows(), recipe.on_the_surface(), recipe.around_it()].concat();
+    let numbered = made.into_iter().enumerate().map(|(number, (says, coat))| {
+        let coat = Coat { id: Id::numbered("addition", number), ..coat };
+        Addition { says, coat }
     });
-    made.collect()
+    numbered.collect()
 }
 
-pub(super) type Recipe = (&'static str, Value);
+/// What a coat does, and the coat.
+type Offered = (&'static str, Coat);
 
-pub(super) fn offset(light: Option<&str>, distance: f64) -> Value {
-    match light {
-        Some(light) if distance != 0.0 => json!({"distance": distance, "follows": light}),
-        _ => json!({"x": 0, "y": distance}),
+impl Recipe {
+    fn shadows(&self) -> Vec<Offered> {
+        let glow = blended(self.drop("Glow", 0.0, Softness(24.0, 2.0, 0.8), own(0.0)), BlendMode::Screen);
+        vec![
+            ("soft, from the main light", self.drop("Drop shadow", 8.0, Softness(16.0, 0.0, 0.25), black())),
+            (
+                "tight and dark, where it touches",
+                self.drop("Contact shadow", 1.0, Softness(2.0, 0.0, 0.35), black()),
+            ),
+            (
+                "the piece's colour on the ground",
+                self.drop("Own-colour shadow", 6.0, Softness(10.0, 0.0, 0.4), own(0.0)),
+            ),
+            ("many shadows from one description", coat("Ramp", CoatKind::Ramp(self.ramp()))),
+            ("light all round, on dark grounds", glow),
+            (
+                "dark along the edge near the light",
+                self.inner("Pressed in", 6.0, Softness(10.0, 0.0, 0.4), black()),
+            ),
+            (
+                "bright along the edge near the light",
+                self.inner("Lit edge", 1.0, Softness(1.0, 0.0, 0.7), white()),
+            ),
+        ]
     }
-}
 
-pub(super) fn shadow(
-    kind: &str,
-    name: &str,
-    offset: Value,
-    [blur, spread, opacity]: [f64; 3],
-    colour: Value,
-) -> Value {
-    json!({"kind": kind, "name": name, "offset": offset, "blur": blur, "spread": spread, "colour": colour, "opacity": opacity})
-}
-
-fn shadows(light: Option<&str>) -> Vec<Recipe> {
-    let own = json!({"from": "fill"});
-    let mut glow = shadow("drop", "Glow", offset(None, 0.0), [24.0, 2.0, 0.8], own.clone());
-    glow["blend"] = json!("screen");
-    let end = |distance: f64, blur: f64, spread: f64| json!({"offset": offset(light, distance), "blur": blur, "spread": spread, "colour": "#000000"});
-    let ramp = json!({"kind": "ramp", "name": "Ramp", "shadow": "drop", "near": end(1.0, 2.0, 0.0), "far": end(30.0, 48.0, -6.0), "count": 6, "growth": 1.6, "lean": -0.3, "total": 0.45});
-    vec![
-        (
-            "soft, from the main light",
-            shadow("drop", "Drop shadow", offset(light, 8.0), [16.0, 0.0, 0.25], json!("#000000")),
-        ),
-        (
-            "tight and dark, where it touches",
-            shadow("drop", "Contact shadow", offset(light, 1.0), [2.0, 0.0, 0.35], json!("#000000")),
-        ),
-        (
-            "the piece's colour on the ground",
-            shadow("drop", "Own-colour shadow", offset(light, 6.0), [10.0, 0.0, 0.4], own),
-        ),
-        ("many shadows from one description", ramp),
-        ("light all round, on dark grounds", glow),
-        (
-            "dark along the edge near the light",
-            shadow("inner", "Pressed in", offset(light, 6.0), [10.0, 0.0, 0.4], json!("#000000")),
-        ),
-        (
-            "bright along the edge near the light",
-            shadow("inner", "Lit edge", offset(light, 1.0), [1.0, 0.0, 0.7], json!("#ffffff")),
-        ),
-    ]
-}
-
-fn on_the_surface(light: Option<&str>, w: f64, h: f64) -> Vec<Recipe> {
-    let round = |length: f64| length.round().clamp(1.0, 8192.0);
-    let mut spot = json!({"kind": "highlight", "name": "Highlight", "opacity": 0.6, "blur": round(h * 0.25).min(60.0),
-        "spot": {"shape": {"kind": "ellipse", "w": round(w * 0.7), "h": round(h * 0.4)}, "x": round(w * 0.15), "y": (h * 0.05).round()},
-        "fill": {"kind": "solid", "colour": "#ffffff"}});
-    let mut stops = json!([{"at": 0, "colour": "#ffffff"}, {"at": 1, "colour": "#000000"}]);
-    let mut tint = json!({"kind": "tint", "name": "Tint", "opacity": 0.15});
-    match light {
-        Some(light) => {
-            spot["follows"] = json!(light);
-            tint["fill"] = json!({"kind": "linear", "follows": light, "stops": stops.take()});
+    fn ramp(&self) -> Ramp {
+        let end = |distance: f64, blur: f64, spread: f64| RampEnd {
+            offset: self.offset(distance),
+            blur: BlurRadius::clamped(blur),
+            spread: Spread::clamped(spread),
+            colour: black(),
+        };
+        Ramp {
+            shadow: RampShadow::Drop,
+            near: end(1.0, 2.0, 0.0),
+            far: end(30.0, 48.0, -6.0),
+            count: 6,
+            growth: Factor::clamped(1.6),
+            lean: Signed::clamped(-0.3),
+            total: Opacity::clamped(0.45),
         }
-        None => tint["fill"] = json!({"kind": "linear", "angle": 180, "stops": stops.take()}),
     }
-    vec![
-        ("a soft patch of light, kept inside", spot),
-        ("light to dark over the surface", tint),
-        (
-            "a line along the edge",
-            json!({"kind": "stroke", "name": "Stroke", "width": 2, "side": "inside", "join": "round", "opacity": 0.6, "fill": {"kind": "solid", "colour": "#ffffff"}}),
-        ),
-        ("softens the piece itself", json!({"kind": "blur", "name": "Blur", "sigma": 2})),
-    ]
-}
 
-fn around_it(light: Option<&str>, size: f64) -> Vec<Recipe> {
-    let thick = (size * 0.12).clamp(4.0, 40.0).round();
-    let near = json!({"from": "fill", "lightness": -0.12});
-    let far = json!({"from": "fill", "lightness": -0.3});
-    vec![
-        (
-            "solid, away from the light",
-            json!({"kind": "extrude", "name": "Thickness", "offset": offset(light, thick), "near": near, "far": far}),
-        ),
-        (
-            "thrown on a floor, softer far out",
-            json!({"kind": "cast", "name": "Floor shadow", "shear": 0.5, "squash": -0.4, "anchor": 1, "blur_near": 2, "blur_far": 18, "colour": "#000000", "fade": 0.7, "opacity": 0.35}),
-        ),
-        (
-            "frosts what lies behind a see-through fill",
-            json!({"kind": "backdrop", "name": "Frost", "sigma": 10, "saturation": 1.2}),
-        ),
-    ]
+    fn on_the_surface(&self) -> Vec<Offered> {
+        let (w, h) = (self.width, self.height);
+        let spot = Spot {
+            x: (w * 0.15).round().max(1.0),
+            y: (h * 0.05).round(),
+            width: (w * 0.7).round(),
+            height: (h * 0.4).round(),
+            blur: (h * 0.25).round().clamp(1.0, 60.0),
+        };
+        let tint = coat("Tint", CoatKind::Tint(Tint { fill: self.light_to_dark() }));
+        let line = stroke("Stroke", 2.0, StrokeSide::Inside, Fill::solid(white()));
+        vec![
+            ("a soft patch of light, kept inside", self.highlight("Highlight", spot, 0.6)),
+            ("light to dark over the surface", faint(tint, 0.15)),
+            ("a line along the edge", faint(line, 0.6)),
+            ("softens the piece itself", coat("Blur", CoatKind::Blur(Blur { sigma: Sigma::clamped(2.0) }))),
+        ]
+    }
+
+    fn around_it(&self) -> Vec<Offered> {
+        let length = (self.shorter_side() * 0.12).clamp(4.0, 40.0).round();
+        vec![
+            ("solid, away from the light", self.thickness(length)),
+            ("thrown on a floor, softer far out", floor_shadow("Floor shadow")),
+            ("frosts what lies behind a see-through fill", frost()),
+        ]
+    }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use serde_json::json;
 
     #[test]
     fn every_recipe_is_a_coat() {

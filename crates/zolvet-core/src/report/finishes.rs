@@ -5,10 +5,10 @@ use std::collections::HashSet;
 use serde::Serialize;
 use serde_json::{Map, Value};
 
+use super::mix::Mix as _;
 use crate::asset::Assets;
-use crate::colour::{colour_text, mix_oklab};
 use crate::lower::{TrialPiece, trial};
-use crate::model::{Coat, CssColour, Finish, Id, OwnCoats, Project, Wear};
+use crate::model::{Coat, Finish, Id, Opacity, OwnCoats, Project, Wear};
 use crate::resolve::{self, Draws, Layer};
 use crate::syntax::number_text;
 
@@ -54,7 +54,7 @@ fn height(project: &Project, theme: &Id, assets: &Assets, finish: &Finish) -> He
     let mut height =
         Height { finish: finish.id.clone(), offset: 0.0, blur: 0.0, spread: 0.0, opacity: 0.0, flat: None };
     let wear = Wear::Coats(OwnCoats { coats: finish.coats.clone() });
-    let Some(scene) = trial(theme, &wear, TrialPiece::Box, false) else { return height };
+    let scene = trial(theme, &wear, TrialPiece::Box, false);
     let (piece, _) = resolve::piece(project, &scene, &scene.pieces[0], assets);
     let mut through = 1.0;
     for coat in &piece.coats {
@@ -127,60 +127,15 @@ fn matched<'a>(low: &'a [Coat], high: &'a [Coat]) -> Vec<Pair<'a>> {
 }
 
 fn mixed_coat(pair: Pair<'_>, t: f64) -> Option<Coat> {
-    let value = |coat: &Coat| serde_json::to_value(coat).ok();
-    let fade = |coat: &Coat, share: f64| {
-        let mut value = value(coat)?;
-        value["opacity"] = (coat.opacity.get() * share).into();
-        Some(value)
+    let fade = |coat: &Coat, share: f64| Coat {
+        opacity: Opacity::clamped(coat.opacity.get() * share),
+        ..coat.clone()
     };
-    let mixed = match pair {
-        (Some(low), Some(high)) => mixed(&value(low)?, &value(high)?, t),
-        (Some(low), None) => fade(low, 1.0 - t)?,
-        (None, Some(high)) => fade(high, t)?,
-        (None, None) => return None,
-    };
-    serde_json::from_value(mixed).ok()
-}
-
-/// Numbers are mixed, colours too; what is neither is taken from the nearer of the two.
-fn mixed(low: &Value, high: &Value, t: f64) -> Value {
-    let nearer = || if t < 0.5 { low.clone() } else { high.clone() };
-    match (low, high) {
-        (Value::Number(a), Value::Number(b)) => {
-            if let (Some(a), Some(b)) = (a.as_u64(), b.as_u64())
-                && a == b
-            {
-                return low.clone();
-            }
-            let (Some(from), Some(to)) = (a.as_f64(), b.as_f64()) else { return nearer() };
-            let value = ((from + (to - from) * t) * 1e4).round() / 1e4;
-            // Counts stay whole.
-            if a.is_u64() && b.is_u64() && value.fract() == 0.0 {
-                Value::from(value as u64)
-            } else {
-                Value::from(value)
-            }
-        }
-        (Value::String(a), Value::String(b)) if a != b => match (CssColour::parse(a), CssColour::parse(b)) {
-            (Ok(a), Ok(b)) => Value::from(colour_text(mix_oklab(a.rgba(), b.rgba(), t as f32))),
-            _ => nearer(),
-        },
-        (Value::Object(a), Value::Object(b)) if a.keys().eq(b.keys()) => {
-            let field = |(name, value): (&String, &Value)| {
-                let value = match (name.as_str(), value.as_u64(), b[name.as_str()].as_u64()) {
-                    ("count", Some(a), Some(b)) => {
-                        Value::from((a as f64 + (b as f64 - a as f64) * t).round() as u64)
-                    }
-                    _ => mixed(value, &b[name.as_str()], t),
-                };
-                (name.clone(), value)
-            };
-            Value::Object(a.iter().map(field).collect())
-        }
-        (Value::Array(a), Value::Array(b)) if a.len() == b.len() => {
-            Value::Array(a.iter().zip(b).map(|(a, b)| mixed(a, b, t)).collect())
-        }
-        _ => nearer(),
+    match pair {
+        (Some(low), Some(high)) => Some(low.mix(high, t)),
+        (Some(low), None) => Some(fade(low, 1.0 - t)),
+        (None, Some(high)) => Some(fade(high, t)),
+        (None, None) => None,
     }
 }
 

@@ -5,6 +5,8 @@ mod additions;
 mod falloffs;
 pub mod finishes;
 mod forms;
+mod mix;
+mod recipe;
 mod starters;
 mod trace;
 

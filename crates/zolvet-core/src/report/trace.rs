@@ -1,11 +1,12 @@
 //! Where a coat really lies: its outline after offset and spread, and where it has faded out.
 
-use kurbo::{Affine, BezPath, Point};
+use kurbo::{Affine, BezPath};
 use serde::Serialize;
 
-use crate::geometry::{Body, Edge, Silhouette, StrokeCap, StrokeJoin, StrokeSide};
+use crate::geometry::Body;
 use crate::model::Id;
 use crate::resolve::{Cast, Draws, Layer, Piece, Shadow, Spot};
+use crate::syntax::path_text;
 
 /// The outline of one shadow, patch or far end on the scene.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
@@ -48,14 +49,17 @@ fn shadow_trace(piece: &Piece, shadow: &Shadow) -> Option<Trace> {
         (None, false) => piece.outer.clone(),
     };
     let place = Affine::translate((shadow.dx, shadow.dy)) * piece.place() * body.place();
-    let at = |spread: f64| grown(&body.silhouette, outward * spread).map(|path| written(&path, place));
+    let at = |spread: f64| {
+        let moved = body.silhouette.spread(outward * spread)?;
+        Some(written(&moved.path(), place))
+    };
     let faded = (shadow.blur > 0.0).then(|| at(shadow.spread + shadow.blur)).flatten();
     Some(Trace { edge: at(shadow.spread).unwrap_or_default(), faded })
 }
 
 fn spot_trace(piece: &Piece, spot: &Spot) -> Trace {
     let place = piece.place() * spot.place;
-    let at = |by: f64| grown(&spot.silhouette, by).map(|path| written(&path, place));
+    let at = |by: f64| Some(written(&spot.silhouette.spread(by)?.path(), place));
     let faded = (spot.blur > 0.0).then(|| at(spot.blur)).flatten();
     Trace { edge: at(0.0).unwrap_or_default(), faded }
 }
@@ -68,33 +72,12 @@ fn cast_trace(piece: &Piece, cast: &Cast) -> Trace {
     Trace { edge: written(&piece.outer.silhouette.outline().path, place), faded: None }
 }
 
-/// The outline moved outward by `by` px, as coverage is; nothing when it is shrunk away.
-fn grown(silhouette: &Silhouette, by: f64) -> Option<BezPath> {
-    if let Silhouette::Box(rounded) = silhouette {
-        return rounded.spread(by).map(|grown| Affine::translate((-by, -by)) * grown.path());
-    }
-    let side = if by < 0.0 { StrokeSide::Inside } else { StrokeSide::Outside };
-    let edge = Edge { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Butt };
-    let (outer, inner) = edge.around(silhouette);
-    let body = if by < 0.0 { inner? } else { outer };
-    Some(body.place() * body.silhouette.outline().path.clone())
-}
+/// Decimals of coordinates: a hundredth of a px.
+const DECIMALS: i32 = 2;
 
-/// SVG path data to a hundredth of a px.
+/// SVG path data of an outline on the scene.
 fn written(path: &BezPath, place: Affine) -> String {
-    let round = |at: Point| Point::new((at.x * 100.0).round() / 100.0, (at.y * 100.0).round() / 100.0);
-    let mut placed = place * path;
-    for element in placed.elements_mut() {
-        use kurbo::PathEl::{ClosePath, CurveTo, LineTo, MoveTo, QuadTo};
-        *element = match *element {
-            MoveTo(to) => MoveTo(round(to)),
-            LineTo(to) => LineTo(round(to)),
-            QuadTo(a, to) => QuadTo(round(a), round(to)),
-            CurveTo(a, b, to) => CurveTo(round(a), round(b), round(to)),
-            ClosePath => ClosePath,
-        };
-    }
-    placed.to_svg()
+    path_text(&(place * path), DECIMALS)
 }
 
 #[cfg(test)]

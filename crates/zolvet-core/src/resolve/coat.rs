@@ -64,25 +64,31 @@ impl Coat {
             Draws::Backdrop(frost) => numbers(&[frost.sigma, frost.saturation, frost.brightness]),
             Draws::Extrude(thick) => {
                 numbers(&[thick.dx, thick.dy]);
-                (bits(thick.near), bits(thick.far)).hash(hasher);
+                (thick.near.bits(), thick.far.bits()).hash(hasher);
             }
             Draws::Cast(cast) => {
                 numbers(&[cast.shear, cast.squash, cast.anchor, cast.blur_near, cast.blur_far, cast.fade]);
-                bits(cast.colour).hash(hasher);
+                cast.colour.bits().hash(hasher);
             }
         }
     }
 }
 
-fn bits(colour: Rgba) -> [u32; 4] {
-    [colour.r, colour.g, colour.b, colour.a].map(f32::to_bits)
+/// The σ in px that blur coats soften the surface by together: their variances add up.
+#[must_use]
+pub fn surface_sigma<'a>(coats: impl IntoIterator<Item = &'a Coat>) -> f64 {
+    let variances = coats.into_iter().map(|coat| match coat.draws {
+        Draws::Blur(sigma) => (sigma * coat.opacity).powi(2),
+        _ => 0.0,
+    });
+    variances.sum::<f64>().sqrt()
 }
 
 impl Shadow {
     /// All but its lengths.
     fn fingerprint(&self, hasher: &mut impl Hasher) {
         match self.ink {
-            Ink::Colour(colour) => bits(colour).hash(hasher),
+            Ink::Colour(colour) => colour.bits().hash(hasher),
             Ink::Picture => 0_u8.hash(hasher),
         }
         self.layer.hash(hasher);

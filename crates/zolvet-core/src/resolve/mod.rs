@@ -16,7 +16,7 @@ mod scene;
 mod shape;
 mod whole;
 
-pub use coat::{Cast, Coat, Draws, Extrude, Frost, Grain, Ink, Layer, Shadow, Spot, Tone};
+pub use coat::{Cast, Coat, Draws, Extrude, Frost, Grain, Ink, Layer, Shadow, Spot, Tone, surface_sigma};
 pub use colour::Surroundings;
 pub use offset::{ResolvedOffset, bearing_of};
 pub use paint::{ColourStop, Paint, Sampler};

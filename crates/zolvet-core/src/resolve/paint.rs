@@ -98,7 +98,7 @@ impl Paint {
     pub fn fingerprint(&self) -> u64 {
         let mut hasher = DefaultHasher::new();
         std::mem::discriminant(self).hash(&mut hasher);
-        let colour = |colour: &Rgba| [colour.r, colour.g, colour.b, colour.a].map(f32::to_bits);
+        let colour = |colour: &Rgba| colour.bits();
         let numbers: &[f64] = match self {
             Self::None | Self::Solid(_) => &[],
             Self::Linear { angle, .. } => &[*angle],

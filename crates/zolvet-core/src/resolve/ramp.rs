@@ -2,7 +2,7 @@
 
 use super::colour::Surroundings;
 use super::scene::Context;
-use crate::colour::{Rgba, colour_text, mix_oklab};
+use crate::colour::{Rgba, mix_oklab};
 use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, FollowingOffset, Id, Offset,
     OffsetPx, Opacity, OutOfRange, PolarOffset, Ramp, RampShadow, Spread,
@@ -89,8 +89,7 @@ impl Context<'_> {
             return near.clone();
         }
         let plain = |source| self.colour(source, around).unwrap_or(Rgba::new(0.0, 0.0, 0.0, 1.0));
-        let mixed = mix_oklab(plain(near), plain(far), u as f32);
-        ColourSource::Literal(CssColour::parse(&colour_text(mixed)).unwrap_or_else(|_| CssColour::black()))
+        ColourSource::Literal(CssColour::of(mix_oklab(plain(near), plain(far), u as f32)))
     }
 }
 

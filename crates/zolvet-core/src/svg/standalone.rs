@@ -8,11 +8,11 @@ use kurbo::{Affine, BezPath, Rect, Shape as _};
 use crate::blend::BlendMode;
 use crate::blur::blurs;
 use crate::colour::{mix_oklab, solid_text};
-use crate::geometry::{Body, Edge, RoundedBox, Silhouette, StrokeCap, StrokeJoin, StrokeSide};
-use crate::lower::{Fidelity, FidelityNote, LITTLE_BLUR, Notes, of_piece, softness};
+use crate::geometry::{Body, Edge, Silhouette};
+use crate::lower::{Fidelity, FidelityNote, LITTLE_BLUR, Notes, of_piece};
 use crate::markup::{blend_style, blur_filter, data, escaped, filled, markup, mixing_attributes, transform};
 use crate::model::Surface;
-use crate::resolve::{Cast, Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Scene, Shadow};
+use crate::resolve::{Cast, Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Scene, Shadow, surface_sigma};
 use crate::syntax::number_text;
 
 /// An SVG file, and what differs in it.
@@ -96,7 +96,7 @@ impl Writer {
             for coat in piece.coats.iter().rev().filter(|coat| !coat.draws.is_on_surface()) {
                 self.under(piece, coat);
             }
-            let sigma = softness(piece);
+            let sigma = surface_sigma(&piece.coats);
             let blur = self.blur(sigma, piece.outer.bounds());
             let _ = writeln!(self.text, "<g{}{blur} style=\"isolation:isolate\">", transform(piece.place()));
             self.surface(piece);
@@ -157,7 +157,7 @@ impl Writer {
             Some((silhouette, at)) => (Body::plain(silhouette.clone()), Affine::translate(*at)),
             None => (piece.outer.clone(), Affine::IDENTITY),
         };
-        let Some(grown) = spread(&body, shadow.spread) else { return };
+        let Some(grown) = body.spread(shadow.spread) else { return };
         let path = piece.place() * at * grown.place() * grown.silhouette.outline().path.clone();
         let path = Affine::translate((shadow.dx, shadow.dy)) * path;
         let blur = self.blur(shadow.blur / 2.0, path.bounding_box());
@@ -418,7 +418,7 @@ impl Writer {
         let room = 3.0 * shadow.blur + shadow.spread.abs() + shadow.dx.hypot(shadow.dy) + 8.0;
         let frame = seen.bounding_box().inflate(room, room);
         let mut path: BezPath = frame.to_path(0.1);
-        if let Some(hole) = spread(hollow, -shadow.spread) {
+        if let Some(hole) = hollow.spread(-shadow.spread) {
             path.extend(moved * hole.place() * hole.silhouette.outline().path.clone());
         }
         // The silhouette cuts it already, but for strokes that lie inside.
@@ -454,19 +454,4 @@ fn lie_below(piece: &Piece, strokes: &[&Coat]) -> bool {
         solid && coat.opacity >= 1.0 && coat.blend == BlendMode::Normal
     };
     piece.surface == Surface::Keep && piece.fill.is_opaque() && strokes.iter().all(opaque)
-}
-
-/// A body with its edge moved by a spread: boxes as CSS does it, everything else round (DESIGN §4.2). Nothing where
-/// nothing is left.
-fn spread(body: &Body, by: f64) -> Option<Body> {
-    if by == 0.0 {
-        return Some(body.clone());
-    }
-    if let Silhouette::Box(rounded) = &body.silhouette {
-        let grown: RoundedBox = rounded.spread(by)?;
-        return Some(Body { silhouette: Silhouette::Box(grown), x: body.x - by, y: body.y - by });
-    }
-    let side = if by > 0.0 { StrokeSide::Outside } else { StrokeSide::Inside };
-    let edge = Edge { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Round };
-    if by > 0.0 { Some(body.grown_by(&edge)) } else { body.shrunk_by(&edge) }
 }

@@ -3,9 +3,12 @@
 mod lines;
 mod names;
 mod number;
+mod path;
+pub(crate) mod pointer;
 
 pub(crate) use lines::LineIndex;
 pub(crate) use names::Taken;
 pub use names::slug;
 pub use number::number_text;
-pub(crate) use number::{px, tidy};
+pub(crate) use number::{px, round_to, tidy};
+pub(crate) use path::path_text;

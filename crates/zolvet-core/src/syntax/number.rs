@@ -7,11 +7,18 @@ pub fn number_text(value: f64) -> String {
     (value + 0.0).to_string()
 }
 
-/// What single precision, sums and trigonometry leave behind is not written: six decimals are kept.
-pub(crate) fn tidy(value: f64) -> f64 {
-    (value * 1e6).round() / 1e6
+/// A number rounded to so many decimals, to the nearest.
+pub(crate) fn round_to(value: f64, decimals: i32) -> f64 {
+    let unit = 10_f64.powi(decimals);
+    (value * unit).round() / unit
 }
 
+/// A number without what single precision, sums and trigonometry leave behind: six decimals are kept.
+pub(crate) fn tidy(value: f64) -> f64 {
+    round_to(value, 6)
+}
+
+/// A length in px as CSS writes it; zero needs no unit.
 pub(crate) fn px(value: f64) -> String {
     if value == 0.0 { "0".to_owned() } else { format!("{}px", number_text(value)) }
 }

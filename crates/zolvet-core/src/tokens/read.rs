@@ -13,6 +13,7 @@ use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Finish, Id, Offset, OffsetPx,
     Opacity, OutOfRange, Problem, Project, Spread, Swatch, SwatchColour,
 };
+use crate::syntax::pointer::pointer;
 
 /// A token file that was not understood, and where.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -92,7 +93,7 @@ struct Path(Vec<String>);
 
 impl Path {
     fn pointer(&self) -> String {
-        self.0.iter().map(|name| format!("/{}", name.replace('~', "~0").replace('/', "~1"))).collect()
+        pointer(self.0.iter().map(String::as_str))
     }
 }
 
@@ -222,7 +223,7 @@ impl<'a> Reader<'a> {
         if inside.split('.').nth(DEEPEST + 1).is_some() {
             return None;
         }
-        Some(format!("/{}/$value", inside.replace('~', "~0").replace('/', "~1").replace('.', "/")))
+        Some(pointer(inside.split('.').chain(["$value"])))
     }
 
     /// What a value comes to when all aliases are followed, and where that is.

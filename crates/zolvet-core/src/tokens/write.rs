@@ -88,7 +88,7 @@ impl Writer<'_> {
     /// The drop and inner shadows as the format has them (§9.6, "Shadow"), on a box.
     fn shadows(&self, coats: &[Coat]) -> Vec<Value> {
         let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
-        let Some(scene) = trial(self.theme, &wear, TrialPiece::Box, false) else { return Vec::new() };
+        let scene = trial(self.theme, &wear, TrialPiece::Box, false);
         let (piece, _): (Piece, _) = resolve::piece(self.project, &scene, &scene.pieces[0], self.assets);
         let piece = self.numbers.of_piece(&piece);
         let drawn = piece.coats.iter().filter_map(|coat| match &coat.draws {

@@ -138,7 +138,7 @@ async fn answers(document: &Value, side: &Side) -> Outcome<Vec<(String, Vec<u8>)
         }
         for piece in scene["pieces"].as_array().into_iter().flatten().take(PIECES) {
             let asked = json!({"project": document, "scene": scene["id"], "piece": piece["id"]});
-            for path in ["resolve", "faithful"] {
+            for path in ["resolve", "faithful", "starters"] {
                 answers.push((format!("{path} {name} {}", piece["id"]), side.ask(path, &asked).await?));
             }
         }

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use zolvet_core::limits;
 use zolvet_core::model::{Asset, Id};
+use zolvet_core::picture::media_type;
 use zolvet_store::Store;
 
 use super::Asking;
@@ -87,20 +88,12 @@ pub async fn upload(
             Ok((f64::from(bitmap.picture.width), f64::from(bitmap.picture.height)))
         })
         .await?;
-    let media_type = media_type(bytes);
+    let unknown = || ApiError::invalid_at("", "expected a PNG, JPEG or WebP picture");
+    let media_type = media_type(bytes).ok_or_else(unknown)?;
     let id = store.keep_asset(media_type, bytes).await?;
     let id = Id::new(id).map_err(ApiError::internal)?;
     let asset = Some(Asset { id, name, media_type: media_type.to_owned(), data: None });
     Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, width, height }))
-}
-
-/// The media type by the first bytes of a file that was read as a picture.
-fn media_type(bytes: &[u8]) -> &'static str {
-    match bytes {
-        [0x89, b'P', b'N', b'G', ..] => "image/png",
-        [0xFF, 0xD8, ..] => "image/jpeg",
-        _ => "image/webp",
-    }
 }
 
 /// An uploaded picture as it was sent.

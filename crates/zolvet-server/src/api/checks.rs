@@ -55,19 +55,17 @@ pub async fn audit_project(asking: Asking, body: Question<AuditRequest>) -> Resu
     let Asking { work, client, .. } = asking;
     // What is asked is looked at first, so that what is wrong with it is told as such.
     let asked = work
-        .ask(client.clone(), body, |_, body| {
-            Ok((project_in(&body.project)?, body.project.clone(), body.limits.clone()))
-        })
+        .ask(client.clone(), body, |_, body| Ok((project_in(&body.project)?, body.limits.clone())))
         .await?;
     let (lines, mut received) = mpsc::channel::<String>(16);
     let looking = actix_web::rt::spawn(async move {
         let said = lines.clone();
         let outcome = work
             .look_over(client, move |bench| {
-                let (project, document, limits) = &asked;
+                let (project, limits) = &asked;
                 let assets = bench.assets(project)?;
                 let mut go_on = |done| said.blocking_send(line(done, None, None)).is_ok();
-                Ok(audit(project, document, &assets, limits, &bench.cache, &mut go_on))
+                Ok(audit(project, &assets, limits, &bench.cache, &mut go_on))
             })
             .await;
         let last = match outcome {

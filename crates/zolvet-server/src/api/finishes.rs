@@ -1,8 +1,6 @@
 //! Finishes on specimens, among themselves.
 
 use actix_web::{HttpResponse, post, web};
-use base64::Engine as _;
-use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -10,6 +8,7 @@ use zolvet_core::asset::Assets;
 use zolvet_core::compose::{Part, Rounding, View, picture};
 use zolvet_core::lower::{TrialPiece, trial};
 use zolvet_core::model::{Finish, Id, OwnCoats, Project, State, Wear};
+use zolvet_core::picture::png_data_url;
 use zolvet_core::report::finishes::{Height, between, differences, heights};
 use zolvet_core::resolve;
 
@@ -99,16 +98,12 @@ fn card(
     let wear = Wear::Coats(OwnCoats { coats: coats.clone() });
     let mut specimens = Vec::new();
     for (on, dark) in TrialPiece::ALL.into_iter().flat_map(|on| [(on, false), (on, true)]) {
-        let Some(scene) = trial(theme, &wear, on, dark) else { continue };
+        let scene = trial(theme, &wear, on, dark);
         let scene = resolve::scene(project, &scene, assets);
         let view = View::whole(&scene, 1.0);
         let png = picture(&scene, &view, &Part::default(), Rounding::Nearest, &bench.cache).to_png();
         let png = made(png.map_err(ApiError::internal)?)?;
-        specimens.push(SpecimenPicture {
-            on,
-            dark,
-            picture: format!("data:image/png;base64,{}", STANDARD.encode(png)),
-        });
+        specimens.push(SpecimenPicture { on, dark, picture: png_data_url(&png) });
     }
     Ok(Card { finish: finish.id.clone(), specimens })
 }

@@ -3,8 +3,6 @@
 use std::io::Write as _;
 
 use actix_web::{HttpResponse, post, web};
-use base64::Engine as _;
-use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -17,7 +15,7 @@ use zolvet_core::measure::{
     Faithfulness, PieceFaithfulness, faithfulness, project_faithfulness, surroundings,
 };
 use zolvet_core::model::{Id, Project, Shape};
-use zolvet_core::picture::Picture;
+use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::resolve;
 
 use super::{Asking, piece_in, project_in, scene_in};
@@ -238,5 +236,5 @@ pub async fn faithful_project(
 
 fn data_url(picture: &Picture) -> Result<String, ApiError> {
     let png = picture.to_png().map_err(ApiError::internal)?;
-    Ok(format!("data:image/png;base64,{}", STANDARD.encode(png)))
+    Ok(png_data_url(&png))
 }

@@ -4,7 +4,6 @@ use std::sync::Arc;
 
 use actix_web::http::header::ACCEPT;
 use actix_web::{HttpResponse, post, web};
-use base64::Engine as _;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -13,7 +12,7 @@ use zolvet_core::chromium::{self, shown_as_css};
 use zolvet_core::compose::{Coats, MaskCache, Part, RenderMode, Rounding, View, picture, render};
 use zolvet_core::measure::{Screen, Sight, squinted};
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear};
-use zolvet_core::picture::Picture;
+use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::report::additions;
 use zolvet_core::{limits, resolve};
 
@@ -295,6 +294,5 @@ pub(super) fn small(
         height: SMALL.1,
     };
     let png = to_png(&picture(&resolved, &view, &Part::default(), Rounding::Nearest, cache))?;
-    let data = base64::engine::general_purpose::STANDARD.encode(png);
-    Ok(format!("data:image/png;base64,{data}"))
+    Ok(png_data_url(&png))
 }

@@ -3,8 +3,8 @@
 use std::sync::Arc;
 
 use actix_web::http::StatusCode;
-use actix_web::http::header::{ETAG, IF_MATCH};
-use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
+use actix_web::http::header::{ETag, EntityTag, IF_MATCH, IfMatch};
+use actix_web::{HttpMessage as _, HttpRequest, HttpResponse, delete, get, post, put, web};
 use serde::Serialize;
 use serde_json::value::RawValue;
 use utoipa::ToSchema;
@@ -100,7 +100,7 @@ pub async fn create(
     let stored = adopt::keep(&store, &name, unpacked).await?;
     let (etag, body) = (etag(stored.revision), with_document(&stored)?);
     let mut created = HttpResponse::Created();
-    let created = created.insert_header((ETAG, etag)).content_type("application/json");
+    let created = created.insert_header(etag).content_type("application/json");
     Ok(created.body(Sent::new(Arc::new(body), &asking.request)?))
 }
 
@@ -118,7 +118,7 @@ pub async fn read(
     let stored = store.read(&id).await?;
     let (etag, body) = (etag(stored.revision), with_document(&stored)?);
     let mut found = HttpResponse::Ok();
-    let found = found.insert_header((ETAG, etag)).content_type("application/json");
+    let found = found.insert_header(etag).content_type("application/json");
     Ok(found.body(Sent::new(Arc::new(body), &request)?))
 }
 
@@ -144,7 +144,7 @@ pub async fn save(
     let base = base_revision(&asking.request)?;
     let (name, text) = asking.work.run(asking.client, move |_| checked(body.0.bytes())).await?;
     let revision = store.save(&id, base, &name, &text, "edited").await?;
-    Ok(HttpResponse::Ok().insert_header((ETAG, etag(revision))).json(Saved { revision }))
+    Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
 }
 
 /// Deletes a project, its revisions and its links; with `If-Match`, only at that revision.
@@ -221,7 +221,7 @@ pub async fn restore(
     let (name, text) = asking.work.run(asking.client, move |_| checked(old.text.as_bytes())).await?;
     let note = format!("restored from revision {revision}");
     let revision = store.save(&id, base, &name, &text, &note).await?;
-    Ok(HttpResponse::Ok().insert_header((ETAG, etag(revision))).json(Saved { revision }))
+    Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
 }
 
 /// A document that was checked: its name and its text.
@@ -243,18 +243,27 @@ fn with_document(stored: &zolvet_store::Document) -> Result<Vec<u8>, ApiError> {
     json(&StoredProject { id: stored.id.clone(), revision: stored.revision, document })
 }
 
-fn etag(revision: i64) -> String {
-    format!("\"{revision}\"")
+fn etag(revision: i64) -> ETag {
+    ETag(EntityTag::new_strong(revision.to_string()))
 }
 
+/// The revision that `If-Match` (RFC 9110, section 13.1.1) names.
 fn base_revision(request: &HttpRequest) -> Result<i64, ApiError> {
-    let required = || {
+    if !request.headers().contains_key(IF_MATCH) {
         let detail = "Saving needs an If-Match header with the revision the change is based on.";
-        ApiError::new(StatusCode::PRECONDITION_REQUIRED, "unconditional", "If-Match is missing", detail)
+        return Err(ApiError::new(
+            StatusCode::PRECONDITION_REQUIRED,
+            "unconditional",
+            "If-Match is missing",
+            detail,
+        ));
+    }
+    let revision = match request.get_header::<IfMatch>() {
+        Some(IfMatch::Items(tags)) => match tags.as_slice() {
+            [tag] => tag.tag().parse().ok(),
+            _ => None,
+        },
+        Some(IfMatch::Any) | None => None,
     };
-    let header = request.headers().get(IF_MATCH).ok_or_else(required)?;
-    let text = header.to_str().unwrap_or_default().trim_matches('"');
-    text.parse().map_err(|_| {
-        ApiError::invalid_at("If-Match", format!("expected a revision such as \"3\", found {text}"))
-    })
+    revision.ok_or_else(|| ApiError::invalid_at("If-Match", "expected one revision, such as \"3\""))
 }

@@ -187,7 +187,7 @@ impl Reader<'_, '_> {
                     for row in
                         rows.chunks_mut(5).take(3).filter(|row| row[..4].iter().all(|part| *part == 0.0))
                     {
-                        row[4] = f64::from(linear_to_srgb(row[4].clamp(0.0, 1.0) as f32));
+                        row[4] = encoded(row[4]);
                     }
                 }
             }
@@ -225,7 +225,7 @@ impl Reader<'_, '_> {
             if let (Curve::Linear(slope, intercept), true, true) = (&mut curves[at], self.linear, at < 3)
                 && *slope == 0.0
             {
-                *intercept = f64::from(linear_to_srgb(intercept.clamp(0.0, 1.0) as f32));
+                *intercept = encoded(*intercept);
             }
         }
         Ok(curves)
@@ -264,4 +264,10 @@ fn number(text: &str) -> Option<f64> {
 fn numbers(text: &str) -> Option<Vec<f64>> {
     let parts = text.split(|letter: char| letter.is_whitespace() || letter == ',');
     parts.filter(|part| !part.is_empty()).map(number).collect()
+}
+
+/// A channel of linear light as a gamma-encoded one.
+fn encoded(channel: f64) -> f64 {
+    let [encoded, ..] = linear_to_srgb([channel.clamp(0.0, 1.0) as f32; 3]);
+    f64::from(encoded)
 }
