@@ -14,7 +14,7 @@ use crate::run::Outcome;
 /// The modules of the core, each of which may use those before it.
 const ORDER: [&str; 27] = [
     // Leaves: limits, numbers with units, budgets and threads, text.
-    "limits", "quantity", "budget", "rows", "syntax",
+    "limits", "quantity", "budget", "parallel", "syntax",
     // Primitives: colours, pictures, shapes, coverage.
     "colour", "blend", "picture", "raster", "geometry", "blur",
     // The document, and what it comes to.

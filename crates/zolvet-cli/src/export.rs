@@ -7,7 +7,7 @@ use clap::ValueEnum;
 use serde_json::Value;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
-use zolvet_core::handoff::{self, SheetWanted, bundle};
+use zolvet_core::handoff::{self, SheetOptions, bundle};
 use zolvet_core::lower::Numbers;
 use zolvet_core::model::{Id, Project};
 
@@ -66,7 +66,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
 
 fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result<Vec<u8>, CliError> {
     let assets = Assets::carried_by(project);
-    let wanted = SheetWanted {
+    let wanted = SheetOptions {
         finish: arguments.finish.as_deref().map(|name| find_finish(project, name)).transpose()?,
         theme: arguments.theme.as_deref().map(|name| find_theme(project, name)).transpose()?,
         numbers: match arguments.numbers {

@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 
 use clap::ValueEnum;
 use zolvet_core::budget::Budget;
-use zolvet_core::import::{Incoming, RemarkKind};
+use zolvet_core::import::{DiagnosticKind, Incoming};
 use zolvet_core::incoming::{self, IncomingError, IncomingFormat};
 use zolvet_core::model::Project;
 
@@ -86,11 +86,11 @@ fn report(incoming: &Incoming) {
     for swatch in &incoming.swatches {
         println!("understood    {} (a colour)", swatch.name);
     }
-    for remark in &incoming.remarks {
-        let what = match remark.what {
-            RemarkKind::Approximated => "approximated",
-            RemarkKind::Dropped => "dropped",
+    for diagnostic in &incoming.diagnostics {
+        let what = match diagnostic.kind {
+            DiagnosticKind::Approximated => "approximated",
+            DiagnosticKind::Dropped => "dropped",
         };
-        println!("{what:13} {}: {}", remark.place, remark.message);
+        println!("{what:13} {}: {}", diagnostic.place, diagnostic.message);
     }
 }

@@ -7,7 +7,7 @@ use clap::ValueEnum;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
 use zolvet_core::chromium::shown_as_css;
-use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
+use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::css::Specimen;
 use zolvet_core::model::{CssColour, Id, Project};
 use zolvet_core::resolve;
@@ -87,10 +87,11 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     for note in &resolved.notes {
         eprintln!("zolvet: {}: {}", note.piece, note.message);
     }
-    let view = View::whole(&resolved, scale(arguments)?);
+    let view = Viewport::whole(&resolved, scale(arguments)?);
     view.check_size().map_err(|message| CliError::Argument(format!("--scale: {message}")))?;
     let piece = piece(arguments, &project, scene)?;
-    let part = Part { piece, shadow_only: arguments.part == Shown::Shadow, ..Part::default() };
+    let part =
+        RenderOptions { piece, shadow_only: arguments.part == Shown::Shadow, ..RenderOptions::default() };
     // A new cache each time, so that what is timed is the whole picture.
     let rounding = if arguments.dither { Rounding::Dithered } else { Rounding::Nearest };
     let filters = match &arguments.css {

@@ -10,7 +10,7 @@ use std::path::Path;
 use criterion::{BatchSize, Criterion};
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
+use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::model::{self, Project};
 use zolvet_core::resolve::{self, Scene};
 
@@ -85,7 +85,7 @@ fn main() {
 }
 
 fn draw(scene: &Scene, scale: f64, cache: &MaskCache) -> zolvet_core::picture::Picture {
-    picture(scene, &View::whole(scene, scale), &Part::default(), Rounding::Nearest, cache)
+    picture(scene, &Viewport::whole(scene, scale), &RenderOptions::default(), Rounding::Nearest, cache)
 }
 
 /// Ten mixed coats: everything worked out anew, letters, strokes and thickness included, from the document to the

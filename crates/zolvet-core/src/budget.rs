@@ -128,7 +128,7 @@ impl Budget {
         refused.load(Ordering::Relaxed).then_some(Stopped::TooMuch { most: *most, asked })
     }
 
-    fn take(&self, steps: u64) -> bool {
+    fn spend(&self, steps: u64) -> bool {
         let before = self.0.taken.fetch_add(steps, Ordering::Relaxed);
         if before.saturating_add(steps) > self.0.most {
             self.0.refused.store(true, Ordering::Relaxed);
@@ -136,7 +136,7 @@ impl Budget {
         self.stopped().is_none()
     }
 
-    fn hold(&self, bytes: u64) -> bool {
+    fn allow_memory(&self, bytes: u64) -> bool {
         let all = bytes.saturating_add(self.0.kept.load(Ordering::Relaxed));
         if all > self.0.most_bytes {
             self.0.too_large.fetch_max(all, Ordering::Relaxed);
@@ -144,9 +144,9 @@ impl Budget {
         self.stopped().is_none()
     }
 
-    fn keep(&self, bytes: u64) -> bool {
+    fn retain_memory(&self, bytes: u64) -> bool {
         self.0.kept.fetch_add(bytes, Ordering::Relaxed);
-        self.hold(0)
+        self.allow_memory(0)
     }
 }
 
@@ -160,18 +160,18 @@ pub(crate) fn current() -> Option<Budget> {
 }
 
 /// Takes steps off the budget before they are done; false where they must not be done.
-pub(crate) fn take(steps: u64) -> bool {
-    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.take(steps)))
+pub(crate) fn spend(steps: u64) -> bool {
+    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.spend(steps)))
 }
 
 /// Asks for bytes to work with for a while; false where they are too many.
-pub(crate) fn hold(bytes: u64) -> bool {
-    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.hold(bytes)))
+pub(crate) fn allow_memory(bytes: u64) -> bool {
+    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.allow_memory(bytes)))
 }
 
 /// Counts bytes that are kept until the work is done, such as files that are made; false where they are too many.
-pub fn keep(bytes: usize) -> bool {
-    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.keep(bytes as u64)))
+pub fn retain_memory(bytes: usize) -> bool {
+    CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.retain_memory(bytes as u64)))
 }
 
 /// Whether work has to end early, and what it made must not be kept.
@@ -197,30 +197,31 @@ impl Drop for Within {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::rows::{each, for_each_row};
+    use crate::parallel::{for_each_row, parallel_map};
 
     #[test]
     fn what_is_too_much_is_refused_before_it_is_done() {
         let budget = Budget::of_steps(100);
-        assert_eq!(budget.run(|| take(60)), Ok(true));
-        assert_eq!(budget.run(|| take(60)), Err(Stopped::TooMuch { most: 100, asked: 120 }));
+        assert_eq!(budget.run(|| spend(60)), Ok(true));
+        assert_eq!(budget.run(|| spend(60)), Err(Stopped::TooMuch { most: 100, asked: 120 }));
         assert!(!is_stopped(), "outside the budget nothing is stopped");
-        assert!(take(u64::MAX));
+        assert!(spend(u64::MAX));
     }
 
     #[test]
     fn what_is_too_large_is_refused_with_what_is_kept_already() {
         let budget = Budget::default();
-        assert_eq!(budget.run(|| hold(REQUEST_BYTES) && hold(REQUEST_BYTES)), Ok(true));
-        assert_eq!(budget.run(|| keep(1 << 20)), Ok(true));
+        assert_eq!(budget.run(|| allow_memory(REQUEST_BYTES) && allow_memory(REQUEST_BYTES)), Ok(true));
+        assert_eq!(budget.run(|| retain_memory(1 << 20)), Ok(true));
         let refused = Stopped::TooLarge { most: REQUEST_BYTES, asked: REQUEST_BYTES + (1 << 20) };
-        assert_eq!(budget.run(|| hold(REQUEST_BYTES)), Err(refused));
+        assert_eq!(budget.run(|| allow_memory(REQUEST_BYTES)), Err(refused));
     }
 
     #[test]
     fn other_threads_work_within_the_same_budget() {
         let budget = Budget::of_steps(1000);
-        let taken = budget.run(|| each(&[0; 50], |_| take(10)).into_iter().filter(|took| *took).count());
+        let taken =
+            budget.run(|| parallel_map(&[0; 50], |_| spend(10)).into_iter().filter(|took| *took).count());
         assert_eq!((taken, budget.taken()), (Ok(50), 500));
         budget.cancel();
         let mut rows = vec![0_u8; 64];

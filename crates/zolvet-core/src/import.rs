@@ -5,7 +5,7 @@ use std::collections::{HashMap, HashSet};
 use serde::Serialize;
 
 use crate::model::{ColourSource, Finish, Id, Light, Project, SharedReference, Swatch};
-use crate::syntax::Taken;
+use crate::syntax::UniqueNames;
 
 /// What was read, ready to be put into a project whole.
 #[derive(Debug, Clone, PartialEq, Default, Serialize)]
@@ -18,17 +18,17 @@ pub struct Incoming {
     /// Shared lights that finishes follow.
     pub lights: Vec<Light>,
     /// What was not taken as it stands.
-    pub remarks: Vec<Remark>,
+    pub diagnostics: Vec<Diagnostic>,
 }
 
 /// Something that was read otherwise than it stands, or not at all.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Remark {
+pub struct Diagnostic {
     /// Where: `line:column`, or a JSON pointer.
     pub place: String,
     /// Whether it is there in another form, or not at all.
-    pub what: RemarkKind,
+    pub kind: DiagnosticKind,
     /// In words.
     pub message: String,
 }
@@ -37,7 +37,7 @@ pub struct Remark {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum RemarkKind {
+pub enum DiagnosticKind {
     /// Taken in another form.
     Approximated,
     /// Left out.
@@ -72,19 +72,24 @@ impl FileRoom {
 }
 
 /// Remarks that are listed about one file.
-const MOST_REMARKS: usize = 5_000;
+const MAX_DIAGNOSTICS: usize = 5_000;
 /// Characters of a remark.
-const LONGEST_REMARK: usize = 500;
+const MAX_MESSAGE: usize = 500;
 
 impl Incoming {
-    pub(crate) fn remark(&mut self, place: impl Into<String>, what: RemarkKind, message: impl Into<String>) {
-        if self.remarks.len() < MOST_REMARKS {
-            let message = message.into().chars().take(LONGEST_REMARK).collect();
-            return self.remarks.push(Remark { place: place.into(), what, message });
+    pub(crate) fn diagnostic(
+        &mut self,
+        place: impl Into<String>,
+        kind: DiagnosticKind,
+        message: impl Into<String>,
+    ) {
+        if self.diagnostics.len() < MAX_DIAGNOSTICS {
+            let message = message.into().chars().take(MAX_MESSAGE).collect();
+            return self.diagnostics.push(Diagnostic { place: place.into(), kind, message });
         }
-        if self.remarks.len() == MOST_REMARKS {
-            let message = format!("more than {MOST_REMARKS} remarks: the rest is not listed");
-            self.remarks.push(Remark { place: place.into(), what, message });
+        if self.diagnostics.len() == MAX_DIAGNOSTICS {
+            let message = format!("more than {MAX_DIAGNOSTICS} remarks: the rest is not listed");
+            self.diagnostics.push(Diagnostic { place: place.into(), kind, message });
         }
     }
 
@@ -102,7 +107,7 @@ impl Incoming {
         leave_out(&mut self.lights, &project.lights, |light| &light.id);
         leave_out(&mut self.finishes, &project.finishes, |finish| &finish.id);
         let mut renamed = Renamed::default();
-        let mut taken = Taken::of(project.swatches.iter().map(|swatch| swatch.id.as_str()));
+        let mut taken = UniqueNames::of(project.swatches.iter().map(|swatch| swatch.id.as_str()));
         for swatch in &mut self.swatches {
             let fresh = free_id(&mut taken, &swatch.id);
             let old = std::mem::replace(&mut swatch.id, fresh.clone());
@@ -115,18 +120,18 @@ impl Incoming {
             }
             swatch.values.retain(|id, _| project.theme(id).is_some());
         }
-        let mut taken = Taken::of(project.lights.iter().map(|light| light.id.as_str()));
+        let mut taken = UniqueNames::of(project.lights.iter().map(|light| light.id.as_str()));
         for light in &mut self.lights {
             let fresh = free_id(&mut taken, &light.id);
             let old = std::mem::replace(&mut light.id, fresh.clone());
             renamed.lights.entry(old).or_insert(fresh);
             light.themes.retain(|id, _| project.theme(id).is_some());
         }
-        let mut taken = Taken::of(project.finishes.iter().map(|finish| finish.id.as_str()));
-        let mut names = Taken::of(project.finishes.iter().map(|finish| finish.name.as_str()));
+        let mut taken = UniqueNames::of(project.finishes.iter().map(|finish| finish.id.as_str()));
+        let mut names = UniqueNames::of(project.finishes.iter().map(|finish| finish.name.as_str()));
         for finish in &mut self.finishes {
             finish.id = free_id(&mut taken, &finish.id);
-            finish.name = names.free(&finish.name, ' ');
+            finish.name = names.unique(&finish.name, ' ');
             renamed.apply(finish);
         }
         self
@@ -164,7 +169,7 @@ pub fn from_project(project: &Project) -> Incoming {
             .cloned()
             .collect(),
         lights: project.lights.clone(),
-        remarks: Vec::new(),
+        diagnostics: Vec::new(),
     };
     incoming.keep_lights_in_use();
     incoming
@@ -222,6 +227,6 @@ fn leave_out<T: PartialEq>(new: &mut Vec<T>, there: &[T], id: impl Fn(&T) -> &Id
     new.retain(|one| by_id.get(id(one)).is_none_or(|same| *same != one));
 }
 
-fn free_id(taken: &mut Taken, id: &Id) -> Id {
-    Id::new(taken.free(id.as_str(), '.')).unwrap_or_else(|_| id.clone())
+fn free_id(taken: &mut UniqueNames, id: &Id) -> Id {
+    Id::new(taken.unique(id.as_str(), '.')).unwrap_or_else(|_| id.clone())
 }

@@ -5,7 +5,7 @@ use serde::Deserialize;
 use crate::model::{Problem, Project};
 use crate::{css, svg, tokens};
 
-pub use crate::import::{Incoming, Remark, RemarkKind, from_project};
+pub use crate::import::{Diagnostic, DiagnosticKind, Incoming, from_project};
 
 /// A format something comes in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]

@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::audit::{Finding, FindingKind, Fix, Limits, audit};
 use zolvet_core::compose::{Canvas, MaskCache};
-use zolvet_core::measure::{Eye, Screen, Sight, squinted};
+use zolvet_core::measure::{Observer, Screen, ViewingConditions, squinted};
 use zolvet_core::model::Project;
 use zolvet_core::resolve;
 
@@ -331,7 +331,7 @@ fn an_accepted_finding_says_why_and_limits_can_leave_kinds_out() {
 /// A step edge in light becomes the integral of the Gaussian: Φ(x/σ), in closed form.
 #[test]
 fn squinting_mixes_light_as_a_gaussian() {
-    let sigma = Sight::default().sigma();
+    let sigma = ViewingConditions::default().sigma();
     // 0.1° at 50 cm is 0.8727 mm; a px of 96 in an inch is 0.26458 mm.
     assert!((sigma - 0.872_67 / 0.264_583).abs() < 1e-3, "{sigma}");
     let mut canvas = Canvas::new(60, 20);
@@ -358,11 +358,11 @@ fn an_edge_is_measured_as_in_closed_form() {
     document["scenes"][0]["pieces"][0]["x"] = json!(-100);
     let project = Project::from_value(&document).unwrap();
     let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
-    let (cache, sight) = (MaskCache::default(), Sight::default());
+    let (cache, sight) = (MaskCache::default(), ViewingConditions::default());
     let left: f64 =
         [1.0, 2.0, 3.0].map(|d| erf(d / sight.sigma() / std::f64::consts::SQRT_2)).iter().sum::<f64>() / 3.0;
     for density in [1.0, 1.5, 2.0, 3.0] {
-        let eye = Eye { screen: Screen::Plain, sight, density, cache: &cache };
+        let eye = Observer { screen: Screen::Plain, conditions: sight, density, cache: &cache };
         let found = eye.measures(&scene, &scene.pieces[0].id, &project.scenes[0].pieces[0].shape).unwrap();
         assert!((found.contrast - 21.0).abs() < 1e-3, "{found:?}");
         let squinted = found.squinted.unwrap();

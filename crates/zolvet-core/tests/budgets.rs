@@ -19,12 +19,12 @@ use zolvet_core::asset::Assets;
 use zolvet_core::audit::{Limits, audit};
 use zolvet_core::budget::{Budget, REQUEST_STEPS, Stopped};
 use zolvet_core::chromium::{self, predicted, shown_as_css};
-use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
-use zolvet_core::css::{self, Wanted};
+use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use zolvet_core::css::{self, CodeOptions};
 use zolvet_core::geometry::icon::Icon;
-use zolvet_core::handoff::{Format, SheetWanted, bundle, export};
+use zolvet_core::handoff::{Format, SheetOptions, bundle, export};
 use zolvet_core::incoming::{self, IncomingFormat};
-use zolvet_core::lower::{Numbers, Target, hold};
+use zolvet_core::lower::{Numbers, Target, lower};
 use zolvet_core::measure::{project_faithfulness, surroundings};
 use zolvet_core::model::Project;
 use zolvet_core::picture::{Bitmap, Picture};
@@ -203,30 +203,30 @@ fn ask_everything(name: &str, document: &Value) {
     let Ok(assets) = within(&format!("{name}: pictures"), || Assets::carried_by(&project)) else { return };
     let scene = &project.scenes[0];
     let resolve = || resolve::scene(&project, scene, &assets);
-    let draw = |scale: f64, part: &Part| {
+    let draw = |scale: f64, part: &RenderOptions| {
         let resolved = resolve();
-        let view = View::whole(&resolved, View::largest_scale(&resolved, scale));
+        let view = Viewport::whole(&resolved, Viewport::largest_scale(&resolved, scale));
         picture(&resolved, &view, part, Rounding::Nearest, &MaskCache::with_capacity(CACHE_BYTES)).rgba.len()
     };
     for scale in [0.1, 1.0, 4.0, 16.0] {
-        let _ = within(&format!("{name}: drawn at {scale}"), || draw(scale, &Part::default()));
+        let _ = within(&format!("{name}: drawn at {scale}"), || draw(scale, &RenderOptions::default()));
     }
-    let as_browsers = Part { mode: chromium::CSS, ..Part::default() };
+    let as_browsers = RenderOptions { mode: chromium::CSS, ..RenderOptions::default() };
     let _ = within(&format!("{name}: drawn in 8 bits"), || draw(2.0, &as_browsers));
     let _ = within(&format!("{name}: drawn as browsers do"), || {
         let resolved = resolve();
         let cache = MaskCache::with_capacity(CACHE_BYTES);
-        shown_as_css(&resolved, &[], &View::whole(&resolved, 1.0), &Part::default(), &cache)
+        shown_as_css(&resolved, &[], &Viewport::whole(&resolved, 1.0), &RenderOptions::default(), &cache)
     });
     let _ = within(&format!("{name}: report"), || {
         let (id, cache) = (scene.pieces[0].id.as_str(), MaskCache::with_capacity(CACHE_BYTES));
-        report::report(&project, scene, (id, None), Wanted::default(), &assets, &cache).is_some()
+        report::report(&project, scene, (id, None), CodeOptions::default(), &assets, &cache).is_some()
     });
     for target in [Target::DropShadow, Target::SvgFilter] {
         let _ = within(&format!("{name}: as {target:?}"), || {
             let (resolved, cache) = (resolve(), MaskCache::with_capacity(CACHE_BYTES));
             let piece = &resolved.pieces[0];
-            predicted(&resolved, &hold(piece, target), &surroundings(piece, &resolved), &cache).is_some()
+            predicted(&resolved, &lower(piece, target), &surroundings(piece, &resolved), &cache).is_some()
         });
     }
     let _ = within(&format!("{name}: how close it comes"), || {
@@ -235,11 +235,11 @@ fn ask_everything(name: &str, document: &Value) {
     });
     for format in [Format::Css, Format::Scss, Format::Tokens, Format::Svg] {
         let _ = within(&format!("{name}: {format:?}"), || {
-            export(&project, &assets, format, None, &SheetWanted::default()).len()
+            export(&project, &assets, format, None, &SheetOptions::default()).len()
         });
     }
     let _ = within(&format!("{name}: bundle"), || {
-        bundle(&project, document, &assets, &SheetWanted::default()).len()
+        bundle(&project, document, &assets, &SheetOptions::default()).len()
     });
     let _ = within(&format!("{name}: audit"), || {
         let cache = MaskCache::with_capacity(CACHE_BYTES);
@@ -390,7 +390,7 @@ fn nasty_files_end() {
         let read = within(name, || {
             incoming::read(format, &text).map(|incoming| {
                 let fitted = incoming.fitted_to(&project);
-                (fitted.finishes.len(), fitted.remarks.len())
+                (fitted.finishes.len(), fitted.diagnostics.len())
             })
         });
         let said = format!("{read:?}");
@@ -415,7 +415,7 @@ fn many_of_one_name_get_names_of_their_own() {
     let assets = Assets::default();
     let fewer = Project { finishes: project.finishes[..2000].to_vec(), ..project.clone() };
     let text =
-        within("2000 finishes: CSS", || export(&fewer, &assets, Format::Css, None, &SheetWanted::default()));
+        within("2000 finishes: CSS", || export(&fewer, &assets, Format::Css, None, &SheetOptions::default()));
     assert!(text.unwrap().contains(".lifted-2000"), "the last has a number of its own");
     let into = Project::from_value(&scenes(&json!([]))).unwrap();
     let fitted =

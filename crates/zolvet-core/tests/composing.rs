@@ -6,8 +6,8 @@ use kurbo::{BezPath, Shape as _};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{MaskCache, Part, Rounding, View, render};
-use zolvet_core::css::{Wanted, piece_code, read};
+use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, render};
+use zolvet_core::css::{CodeOptions, piece_code, read};
 use zolvet_core::lower::Target;
 use zolvet_core::measure::{Line, edge_profile};
 use zolvet_core::model::{Id, Project};
@@ -39,7 +39,7 @@ fn picture(document: &Value) -> Picture {
     let project = Project::from_value(document).unwrap();
     let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
     assert_eq!(scene.notes, []);
-    render(&scene, &View::whole(&scene, 1.0), &Part::default(), &MaskCache::default())
+    render(&scene, &Viewport::whole(&scene, 1.0), &RenderOptions::default(), &MaskCache::default())
         .to_picture(Rounding::Nearest)
 }
 
@@ -168,10 +168,10 @@ fn text_cannot_hold_inner_shadows_or_spread_in_css_and_says_so() {
     let project = Project::from_value(&document(json!([text]))).unwrap();
     let model = &project.scenes[0].pieces[0];
     let (resolved, _) = resolve::piece(&project, &project.scenes[0], model, &Assets::default());
-    let proposed = piece_code(&resolved, &model.shape, &PieceStates::default(), Wanted::default());
+    let proposed = piece_code(&resolved, &model.shape, &PieceStates::default(), CodeOptions::default());
     assert_eq!(proposed.target, Target::SvgFilter, "it drops nothing");
     assert!(proposed.css.contains("filter: url(#") && proposed.filters.contains("feComposite"));
-    let wanted = Wanted { target: Some(Target::TextShadow), ..Wanted::default() };
+    let wanted = CodeOptions { target: Some(Target::TextShadow), ..CodeOptions::default() };
     let code = piece_code(&resolved, &model.shape, &PieceStates::default(), wanted);
     let said: Vec<_> = code.differences.iter().map(|note| note.message.as_str()).collect();
     assert_eq!(
@@ -208,12 +208,12 @@ proptest! {
         let project = Project::from_value(&document(json!([piece(json!([drop(json!({"x": x, "y": y}), blur, spread)]))]))).unwrap();
         let model = &project.scenes[0].pieces[0];
         let resolved = resolve::piece(&project, &project.scenes[0], model, &Assets::default()).0;
-        let css = piece_code(&resolved, &model.shape, &PieceStates::default(), Wanted::default()).css;
+        let css = piece_code(&resolved, &model.shape, &PieceStates::default(), CodeOptions::default()).css;
         let mut back = project.clone();
         back.scenes[0].pieces[0].wear =
             zolvet_core::model::Wear::Coats(zolvet_core::model::OwnCoats { coats: read(&css).unwrap().coats });
         let again = resolve::piece(&back, &back.scenes[0], &back.scenes[0].pieces[0], &Assets::default()).0;
-        prop_assert_eq!(&again.coats[0].draws, &resolved.coats[0].draws);
+        prop_assert_eq!(&again.coats[0].op, &resolved.coats[0].op);
     }
 
     /// Whatever is pasted, the answer is coats or a place, never a panic.

@@ -7,7 +7,9 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::chromium;
-use zolvet_core::compose::{Coats, MaskCache, Part, RenderMode, Rounding, Strip, View, picture, render};
+use zolvet_core::compose::{
+    CoatFilter, MaskCache, RenderMode, RenderOptions, Rounding, Strip, Viewport, picture, render,
+};
 use zolvet_core::geometry::polygon::{Region, Rule};
 use zolvet_core::model::{self, CoatKind, Id, Project};
 use zolvet_core::picture::Picture;
@@ -99,7 +101,13 @@ fn all_kinds() -> Vec<Value> {
 }
 
 fn drawn(scene: &Scene) -> Picture {
-    picture(scene, &View::whole(scene, 1.0), &Part::default(), Rounding::Nearest, &MaskCache::default())
+    picture(
+        scene,
+        &Viewport::whole(scene, 1.0),
+        &RenderOptions::default(),
+        Rounding::Nearest,
+        &MaskCache::default(),
+    )
 }
 
 #[test]
@@ -149,9 +157,9 @@ fn moving_every_piece_by_whole_pixels_moves_the_picture() {
 fn a_region_at_a_zoom_is_that_part_of_the_whole() {
     let scene = resolved(json!([star(json!(all_kinds()))]));
     let cache = MaskCache::default();
-    let whole = render(&scene, &View::whole(&scene, 2.0), &Part::default(), &cache);
-    let view = View { x: 60.0, y: 40.0, scale: 2.0, width: 160, height: 120 };
-    let part = render(&scene, &view, &Part::default(), &cache);
+    let whole = render(&scene, &Viewport::whole(&scene, 2.0), &RenderOptions::default(), &cache);
+    let view = Viewport { x: 60.0, y: 40.0, scale: 2.0, width: 160, height: 120 };
+    let part = render(&scene, &view, &RenderOptions::default(), &cache);
     for y in 0..120 {
         for x in 0..160 {
             let (a, b) = (part.at(x, y).premultiplied(), whole.at(x + 120, y + 80).premultiplied());
@@ -164,19 +172,20 @@ fn a_region_at_a_zoom_is_that_part_of_the_whole() {
 #[test]
 fn a_denser_screen_shows_the_same_part() {
     let scene = resolved(json!([star(json!(all_kinds()))]));
-    let (view, cache) = (View { x: 30.0, y: 20.0, scale: 1.0, width: 90, height: 70 }, MaskCache::default());
+    let (view, cache) =
+        (Viewport { x: 30.0, y: 20.0, scale: 1.0, width: 90, height: 70 }, MaskCache::default());
     let dense = view.on_screen_of(2.0);
     assert_eq!((dense.width, dense.height, dense.scale), (180, 140, 2.0));
-    let whole = render(&scene, &View::whole(&scene, 2.0), &Part::default(), &cache);
-    let part = whole.part(60, 40, 180, 140).to_picture(Rounding::Nearest);
-    let drawn = render(&scene, &dense, &Part::default(), &cache).to_picture(Rounding::Nearest);
+    let whole = render(&scene, &Viewport::whole(&scene, 2.0), &RenderOptions::default(), &cache);
+    let part = whole.crop(60, 40, 180, 140).to_picture(Rounding::Nearest);
+    let drawn = render(&scene, &dense, &RenderOptions::default(), &cache).to_picture(Rounding::Nearest);
     let worst = drawn.rgba.iter().zip(&part.rgba).map(|(a, b)| a.abs_diff(*b)).max();
     assert!(worst <= Some(1), "{worst:?}");
     // What no screen has, and what no memory holds, is not drawn.
     assert_eq!(view.on_screen_of(f64::NAN), view);
     assert_eq!(view.on_screen_of(0.0), view);
     assert_eq!(view.on_screen_of(1e9).width, 360);
-    let large = View { width: 3000, height: 20, ..view }.on_screen_of(4.0);
+    let large = Viewport { width: 3000, height: 20, ..view }.on_screen_of(4.0);
     assert_eq!((large.width, large.height), (4096, 27));
 }
 
@@ -186,10 +195,10 @@ fn a_strip_has_the_pixels_of_the_whole_picture() {
     let stacks = kinds.iter().map(|kind| json!([kind])).chain([json!([]), json!(kinds)]);
     for stack in stacks {
         let scene = resolved(json!([star(stack.clone())]));
-        let (view, cache) = (View::whole(&scene, 1.0), MaskCache::default());
+        let (view, cache) = (Viewport::whole(&scene, 1.0), MaskCache::default());
         let bare = Scene { pieces: Vec::new(), ..scene.clone() };
-        let below = render(&bare, &view, &Part::default(), &cache);
-        let whole = render(&scene, &view, &Part::default(), &cache);
+        let below = render(&bare, &view, &RenderOptions::default(), &cache);
+        let whole = render(&scene, &view, &RenderOptions::default(), &cache);
         // Near and far pixels of a row, some of them twice, in no order.
         let places: Vec<(u32, u32)> = (0..4000_u32).map(|i| (i * 97 % SIZE.0, i * 61 % SIZE.1)).collect();
         let (strip, numbers) = Strip::through(view, &places);
@@ -208,9 +217,9 @@ fn a_strip_has_the_pixels_of_the_whole_picture() {
 fn a_large_picture_in_bands_is_the_same_as_in_one() {
     for kind in all_kinds() {
         let scene = resolved(json!([star(json!([kind]))]));
-        let (view, cache) = (View::whole(&scene, 10.0), MaskCache::default());
-        let bands = picture(&scene, &view, &Part::default(), Rounding::Nearest, &cache);
-        let one = render(&scene, &view, &Part::default(), &cache).to_picture(Rounding::Nearest);
+        let (view, cache) = (Viewport::whole(&scene, 10.0), MaskCache::default());
+        let bands = picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &cache);
+        let one = render(&scene, &view, &RenderOptions::default(), &cache).to_picture(Rounding::Nearest);
         let worst = bands.rgba.iter().zip(&one.rgba).map(|(a, b)| a.abs_diff(*b)).max();
         assert!(worst <= Some(2), "{} {worst:?}", kind["kind"]);
     }
@@ -219,16 +228,17 @@ fn a_large_picture_in_bands_is_the_same_as_in_one() {
 #[test]
 fn one_coat_alone_and_all_but_one() {
     let scene = resolved(json!([star(json!(all_kinds()))]));
-    let (view, cache) = (View::whole(&scene, 1.0), MaskCache::default());
+    let (view, cache) = (Viewport::whole(&scene, 1.0), MaskCache::default());
     let with = |coats| {
-        render(&scene, &view, &Part { coats, ..Part::default() }, &cache).to_picture(Rounding::Nearest)
+        render(&scene, &view, &RenderOptions { coats, ..RenderOptions::default() }, &cache)
+            .to_picture(Rounding::Nearest)
     };
     let bare = drawn(&resolved(json!([star(json!([]))])));
-    assert_eq!(with(Coats::None), bare);
+    assert_eq!(with(CoatFilter::None), bare);
     let id = Id::new("h").unwrap();
-    assert_eq!(with(Coats::Only(id.clone())), drawn(&resolved(json!([star(json!([all_kinds()[2]]))]))));
+    assert_eq!(with(CoatFilter::Only(id.clone())), drawn(&resolved(json!([star(json!([all_kinds()[2]]))]))));
     let rest: Vec<_> = all_kinds().into_iter().filter(|coat| coat["id"] != "h").collect();
-    assert_eq!(with(Coats::Without(id)), drawn(&resolved(json!([star(json!(rest))]))));
+    assert_eq!(with(CoatFilter::Without(id)), drawn(&resolved(json!([star(json!(rest))]))));
 }
 
 /// DESIGN §4.5: a ramp and the coats it is split into are the same picture, and where all its shadows lie on one
@@ -327,8 +337,8 @@ fn a_cast_shadow_softens_row_by_row() {
     );
     let piece = json!({"id": "p", "name": "P", "shape": square, "x": 80, "y": 60, "fill": {"kind": "none"}, "surface": "hide", "wear": {"coats": [cast]}});
     let scene = resolved(json!([piece]));
-    let part = Part { shadow_only: true, ..Part::default() };
-    let canvas = render(&scene, &View::whole(&scene, 1.0), &part, &MaskCache::default());
+    let part = RenderOptions { shadow_only: true, ..RenderOptions::default() };
+    let canvas = render(&scene, &Viewport::whole(&scene, 1.0), &part, &MaskCache::default());
     let (mut worst, mut sum, mut count) = (0.0_f64, 0.0, 0.0);
     for y in 20..SIZE.1 {
         let middle = f64::from(y) + 0.5;
@@ -378,8 +388,8 @@ fn grain_keeps_the_mean_and_scatters_wholly_or_not_at_all() {
         let scene = resolved(json!([piece]));
         render(
             &scene,
-            &View::whole(&scene, 1.0),
-            &Part { shadow_only: true, ..Part::default() },
+            &Viewport::whole(&scene, 1.0),
+            &RenderOptions { shadow_only: true, ..RenderOptions::default() },
             &MaskCache::default(),
         )
     };
@@ -477,14 +487,17 @@ fn what_is_kept_belongs_to_what_was_asked() {
         coat("i", "inner", json!({"offset": {"x": 0, "y": 0}, "blur": 900, "spread": 0, "colour": "#000"}));
     let join = json!({"id": "j", "name": "j", "shape": {"kind": "join", "op": "add", "parts": [part]}, "x": 70, "y": 70, "fill": {"kind": "none"}, "wear": {"coats": [wide]}});
     let scene = resolved(json!([star(json!(all_kinds()[..5].to_vec())), join]));
-    let (view, cache) = (View::whole(&scene, 1.0), MaskCache::default());
-    for coats in
-        [Coats::All, Coats::None, Coats::Only(Id::new("t").unwrap()), Coats::Without(Id::new("t").unwrap())]
-    {
+    let (view, cache) = (Viewport::whole(&scene, 1.0), MaskCache::default());
+    for coats in [
+        CoatFilter::All,
+        CoatFilter::None,
+        CoatFilter::Only(Id::new("t").unwrap()),
+        CoatFilter::Without(Id::new("t").unwrap()),
+    ] {
         for (mode, shadow_only) in
             [(RenderMode::EXACT, false), (chromium::CSS, false), (RenderMode::EXACT, true)]
         {
-            let part = Part { coats: coats.clone(), mode, shadow_only, ..Part::default() };
+            let part = RenderOptions { coats: coats.clone(), mode, shadow_only, ..RenderOptions::default() };
             let draw = |cache: &MaskCache| picture(&scene, &view, &part, Rounding::Nearest, cache);
             assert_eq!(draw(&cache), draw(&MaskCache::default()), "{part:?}");
         }
@@ -499,9 +512,9 @@ fn browsers_round_each_faint_layer_away() {
     let scene = resolved(
         json!([{"id": "p", "name": "P", "shape": {"kind": "box", "w": 80, "h": 60}, "x": 80, "y": 60, "fill": {"kind": "solid", "colour": "#fff"}, "wear": {"coats": faint}}]),
     );
-    let view = View::whole(&scene, 1.0);
+    let view = Viewport::whole(&scene, 1.0);
     let draw = |mode| {
-        render(&scene, &view, &Part { mode, ..Part::default() }, &MaskCache::default())
+        render(&scene, &view, &RenderOptions { mode, ..RenderOptions::default() }, &MaskCache::default())
             .to_picture(Rounding::Nearest)
     };
     assert_eq!(draw(chromium::CSS).at(120, 140), [0xe8, 0xe4, 0xda, 255], "below 0.002 each vanishes");
@@ -520,8 +533,9 @@ fn dithering_keeps_the_mean_and_breaks_the_bands() {
             "fill": {"kind": "linear", "angle": 90, "stops": [{"at": 0, "colour": from}, {"at": 1, "colour": to}]},
             "wear": {"coats": []}}]),
         );
-        let view = View::whole(&scene, 1.0);
-        let draw = |rounding| picture(&scene, &view, &Part::default(), rounding, &MaskCache::default());
+        let view = Viewport::whole(&scene, 1.0);
+        let draw =
+            |rounding| picture(&scene, &view, &RenderOptions::default(), rounding, &MaskCache::default());
         let (plain, dithered) = (draw(Rounding::Nearest), draw(Rounding::Dithered));
         for channel in 0..3 {
             let (a, b) = (mean(&plain, channel), mean(&dithered, channel));
@@ -549,8 +563,9 @@ fn black_white_and_clear_stay_what_they_are_when_dithered() {
             json!([{"id": "p", "name": "P", "shape": {"kind": "box", "w": 240, "h": 220}, "x": 0, "y": 0,
             "fill": {"kind": "solid", "colour": fill}, "wear": {"coats": []}}]),
         );
-        let view = View::whole(&scene, 1.0);
-        let dithered = picture(&scene, &view, &Part::default(), Rounding::Dithered, &MaskCache::default());
+        let view = Viewport::whole(&scene, 1.0);
+        let dithered =
+            picture(&scene, &view, &RenderOptions::default(), Rounding::Dithered, &MaskCache::default());
         assert!(dithered.rgba.chunks(4).all(|pixel| pixel == expected), "{fill}");
     }
 }
@@ -560,9 +575,9 @@ fn black_white_and_clear_stay_what_they_are_when_dithered() {
 fn a_very_wide_blur_is_drawn_as_faint_as_it_is() {
     let scene = resolved(json!([star(json!([drop(4000.0)]))]));
     for mode in [chromium::CSS, chromium::SVG] {
-        let part = Part { mode, shadow_only: true, ..Part::default() };
+        let part = RenderOptions { mode, shadow_only: true, ..RenderOptions::default() };
         let shown =
-            picture(&scene, &View::whole(&scene, 1.0), &part, Rounding::Nearest, &MaskCache::default());
+            picture(&scene, &Viewport::whole(&scene, 1.0), &part, Rounding::Nearest, &MaskCache::default());
         let strongest = shown.rgba.chunks(4).map(|pixel| pixel[3]).max().unwrap();
         assert!(strongest < 60, "{mode:?}: {strongest}");
     }
@@ -612,7 +627,7 @@ proptest! {
         let mut coat = all_kinds()[kind].clone();
         (coat["blend"], coat["opacity"]) = (json!(MODES[mode]), json!(opacity));
         let scene = resolved(json!([star(json!([coat]))]));
-        let canvas = render(&scene, &View::whole(&scene, 1.0), &Part::default(), &MaskCache::default());
+        let canvas = render(&scene, &Viewport::whole(&scene, 1.0), &RenderOptions::default(), &MaskCache::default());
         for pixel in &canvas.pixels {
             prop_assert!(pixel.iter().all(|part| (-1e-4..=1.000_1).contains(part)), "{pixel:?}");
         }

@@ -12,8 +12,8 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::audit::{Limits, audit};
-use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
-use zolvet_core::css::{self, Wanted, piece_code, read};
+use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use zolvet_core::css::{self, CodeOptions, piece_code, read};
 use zolvet_core::geometry::icon::Icon;
 use zolvet_core::model::Project;
 use zolvet_core::picture::Bitmap;
@@ -37,18 +37,24 @@ fn draw(document: &Value) {
     let cache = MaskCache::with_capacity(8 << 20);
     let scene = resolve::scene(&project, &project.scenes[0], &assets);
     for scale in [1.0, 0.3] {
-        let drawn = picture(&scene, &View::whole(&scene, scale), &Part::default(), Rounding::Nearest, &cache);
+        let drawn = picture(
+            &scene,
+            &Viewport::whole(&scene, scale),
+            &RenderOptions::default(),
+            Rounding::Nearest,
+            &cache,
+        );
         assert_eq!(drawn.rgba.len(), drawn.width as usize * drawn.height as usize * 4);
     }
     for piece in &project.scenes[0].pieces {
         let (resolved, _) = resolve::piece(&project, &project.scenes[0], piece, &assets);
-        let _ = piece_code(&resolved, &piece.shape, &PieceStates::default(), Wanted::default());
+        let _ = piece_code(&resolved, &piece.shape, &PieceStates::default(), CodeOptions::default());
         assert!(
             report::report(
                 &project,
                 &project.scenes[0],
                 (piece.id.as_str(), None),
-                Wanted::default(),
+                CodeOptions::default(),
                 &assets,
                 &cache
             )

@@ -8,7 +8,7 @@ use lightningcss::stylesheet::{ParserOptions, StyleSheet};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::handoff::{Format, SheetWanted, bundle, export, scss, sheet};
+use zolvet_core::handoff::{Format, SheetOptions, bundle, export, scss, sheet};
 use zolvet_core::incoming::from_project;
 use zolvet_core::lower::{Numbers, targets_of};
 use zolvet_core::model::{CoatKind, ColourSource, Finish, Offset, Project, Shape};
@@ -127,14 +127,14 @@ proptest! {
     #[test]
     fn a_project_file_out_and_in_is_the_same_project(document in document()) {
         let project = Project::from_value(&document).unwrap();
-        let text = export(&project, &Assets::default(), Format::Json, None, &SheetWanted::default());
+        let text = export(&project, &Assets::default(), Format::Json, None, &SheetOptions::default());
         prop_assert_eq!(Project::from_json(&text).unwrap(), project);
     }
 
     #[test]
     fn an_independent_parser_takes_every_style_sheet(document in document()) {
         let project = Project::from_value(&document).unwrap();
-        parses(&sheet(&project, &Assets::default(), &SheetWanted::default()));
+        parses(&sheet(&project, &Assets::default(), &SheetOptions::default()));
     }
 
     #[test]
@@ -148,12 +148,12 @@ proptest! {
         let document = json!({"schema": 1, "name": "Any", "themes": [{"id": "day", "name": "Day", "scheme": "light"}], "scenes": [],
             "finishes": [{"id": "f", "name": "Card", "coats": ordered}]});
         let project = Project::from_value(&document).unwrap();
-        let css = sheet(&project, &Assets::default(), &SheetWanted::default());
+        let css = sheet(&project, &Assets::default(), &SheetOptions::default());
         let back = css::import(&css);
         let card = back.finishes.iter().find(|finish| finish.name == "card").unwrap();
         prop_assert_eq!(told(card), told(&project.finishes[0]));
         // On icons they are a chain, which does not hold everything, and says so.
-        prop_assert!(back.remarks.iter().all(|remark| remark.message.starts_with(".card-icon")), "{:?}", back.remarks);
+        prop_assert!(back.diagnostics.iter().all(|diagnostic| diagnostic.message.starts_with(".card-icon")), "{:?}", back.diagnostics);
     }
 }
 
@@ -188,13 +188,13 @@ fn parses(css: &str) {
 fn an_independent_parser_takes_the_demo() {
     let project = demo();
     let assets = Assets::carried_by(&project);
-    parses(&sheet(&project, &assets, &SheetWanted::default()));
+    parses(&sheet(&project, &assets, &SheetOptions::default()));
     for scene in &project.scenes {
         for piece in &scene.pieces {
             let (resolved, _) = resolve::piece(&project, scene, piece, &assets);
             let states = resolve::states(&project, scene, piece, &assets);
             for target in targets_of(&resolved, matches!(piece.shape, Shape::Text(_))) {
-                let wanted = css::Wanted { target: Some(target), ..css::Wanted::default() };
+                let wanted = css::CodeOptions { target: Some(target), ..css::CodeOptions::default() };
                 parses(&css::piece_code(&resolved, &piece.shape, &states, wanted).css);
             }
         }
@@ -227,14 +227,16 @@ fn a_finish_changed_once_changes_fifty_pieces() {
         let pieces = resolved.flat_map(|scene| scene.pieces);
         let coats = pieces.flat_map(|piece| piece.coats);
         coats
-            .filter_map(|coat| {
-                if let resolve::Draws::Shadow(shadow) = coat.draws { Some(shadow.blur) } else { None }
-            })
+            .filter_map(
+                |coat| {
+                    if let resolve::PaintOp::Shadow(shadow) = coat.op { Some(shadow.blur) } else { None }
+                },
+            )
             .collect()
     };
     assert_eq!((blurs(&before), blurs(&after)), (vec![8.0; 50], vec![20.0; 50]));
     let lines = |project: &Project| -> Vec<String> {
-        sheet(project, &Assets::default(), &SheetWanted::default()).lines().map(str::to_owned).collect()
+        sheet(project, &Assets::default(), &SheetOptions::default()).lines().map(str::to_owned).collect()
     };
     let (before, after) = (lines(&before), lines(&after));
     assert_eq!(before.len(), after.len());
@@ -354,9 +356,9 @@ fn aliases_references_and_older_forms_are_read() {
     }
     assert!(
         incoming
-            .remarks
+            .diagnostics
             .iter()
-            .any(|remark| remark.place == "/size/soft/$value" && remark.message.contains("16px"))
+            .any(|diagnostic| diagnostic.place == "/size/soft/$value" && diagnostic.message.contains("16px"))
     );
     for (broken, place) in [
         (
@@ -394,16 +396,16 @@ fn a_bundle_names_every_file_in_its_readme_and_is_the_same_each_time() {
     let project = demo();
     let document: Value = serde_json::from_str(DEMO).unwrap();
     let assets = Assets::carried_by(&project);
-    let files = bundle(&project, &document, &assets, &SheetWanted::default());
+    let files = bundle(&project, &document, &assets, &SheetOptions::default());
     let readme = String::from_utf8(files[0].bytes.clone()).unwrap();
     for file in &files[1..] {
         assert!(readme.contains(&format!("`{}`", file.path)), "{} is not in the README", file.path);
         assert!(!file.bytes.is_empty(), "{} is empty", file.path);
     }
-    let mixins = scss(&project, &assets, &SheetWanted::default());
+    let mixins = scss(&project, &assets, &SheetOptions::default());
     assert!(mixins.contains("@mixin lifted {\n  box-shadow:") && mixins.contains("  &:hover {"), "{mixins}");
     assert_eq!(
-        sheet(&project, &assets, &SheetWanted::default()),
-        sheet(&project, &assets, &SheetWanted::default())
+        sheet(&project, &assets, &SheetOptions::default()),
+        sheet(&project, &assets, &SheetOptions::default())
     );
 }

@@ -7,8 +7,8 @@ use std::fmt::Write as _;
 
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
-use zolvet_core::lower::{Notes, TrialPiece, of_piece, trial};
+use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use zolvet_core::lower::{Notes, TrialPiece, piece_filter, trial};
 use zolvet_core::markup::markup;
 use zolvet_core::model::{Coat, CoatKind, ColourSource, Offset, Project, Wear, WornFinish};
 use zolvet_core::{resolve, svg};
@@ -30,8 +30,14 @@ fn project(coats: &Value) -> Project {
 fn ours(coats: &Value) -> Vec<u8> {
     let project = project(coats);
     let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
-    picture(&scene, &View::whole(&scene, 1.0), &Part::default(), Rounding::Nearest, &MaskCache::default())
-        .rgba
+    picture(
+        &scene,
+        &Viewport::whole(&scene, 1.0),
+        &RenderOptions::default(),
+        Rounding::Nearest,
+        &MaskCache::default(),
+    )
+    .rgba
 }
 
 fn file(filter: &str) -> String {
@@ -180,9 +186,9 @@ fn filters_as_people_write_them_are_read_as_what_they_draw() {
         let read = svg::import(&svg).unwrap();
         let coats = &read.finishes[0].coats;
         let found: Vec<_> = coats.iter().map(numbers).collect();
-        assert_eq!(found, expected, "{name}: {:?}", read.remarks);
+        assert_eq!(found, expected, "{name}: {:?}", read.diagnostics);
         // Squares beside round spreads.
-        let rough = if read.remarks.is_empty() { 1.0 } else { 4.0 };
+        let rough = if read.diagnostics.is_empty() { 1.0 } else { 4.0 };
         let (mean, share) = apart(&ours(&serde_json::to_value(coats).unwrap()), &resvgs(&svg));
         // resvg's blurs are quick stand-ins for a Gaussian; an exact one is the reference in blur.rs.
         assert!(mean <= 0.25 * rough && share <= 0.015 * rough, "{name}: mean {mean}, {share} beyond 5");
@@ -200,8 +206,11 @@ fn what_is_not_depth_is_said_with_its_place() {
          <filter id='g'><feGaussianBlur in='SourceAlpha' stdDeviation='8' result='b'/><feFlood flood-color='#fff0c0'/>\
          <feComposite in2='b' operator='in'/>\n<feComposite in2='SourceAlpha' operator='in'/><feComposite in2='SourceGraphic'/></filter></svg>";
     let read = svg::import(svg).unwrap();
-    let said: Vec<_> =
-        read.remarks.iter().map(|remark| format!("{} {}", remark.place, remark.message)).collect();
+    let said: Vec<_> = read
+        .diagnostics
+        .iter()
+        .map(|diagnostic| format!("{} {}", diagnostic.place, diagnostic.message))
+        .collect();
     assert_eq!(
         said,
         [
@@ -229,9 +238,9 @@ fn a_filter_that_doubles_itself_is_cut_short() {
     let read = svg::import(&svg).unwrap();
     assert_eq!(read.finishes, []);
     assert!(
-        read.remarks.iter().any(|remark| remark.message.contains("piles up more layers")),
+        read.diagnostics.iter().any(|diagnostic| diagnostic.message.contains("piles up more layers")),
         "{:?}",
-        read.remarks
+        read.diagnostics
     );
 }
 
@@ -256,12 +265,13 @@ fn our_own_filters_come_back() {
     }
     let project = project(&coats);
     let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
-    let written = markup(&of_piece(&scene.pieces[0], &mut Notes::default()), "f", (90.0, 80.0));
+    let written = markup(&piece_filter(&scene.pieces[0], &mut Notes::default()), "f", (90.0, 80.0));
     let mut svg = String::new();
     write!(svg, "<svg xmlns='http://www.w3.org/2000/svg'>{written}</svg>").unwrap();
     let back = svg::import(&svg).unwrap();
-    let squares = |remark: &&zolvet_core::import::Remark| !remark.message.contains("grows by squares");
-    assert_eq!(back.remarks.iter().filter(squares).count(), 0, "{:?}", back.remarks);
+    let squares =
+        |diagnostic: &&zolvet_core::import::Diagnostic| !diagnostic.message.contains("grows by squares");
+    assert_eq!(back.diagnostics.iter().filter(squares).count(), 0, "{:?}", back.diagnostics);
     let parsed = |coats: &Value| -> Vec<CoatKind> {
         coats.as_array().unwrap().iter().map(|coat| serde_json::from_value(coat.clone()).unwrap()).collect()
     };
@@ -285,8 +295,8 @@ fn stand_alone_files_are_drawn_by_resvg_as_by_the_core() {
             let tree = resvg::usvg::Tree::from_str(&file.svg, &resvg::usvg::Options::default()).unwrap();
             let mut pixels = resvg::tiny_skia::Pixmap::new(320, 240).unwrap();
             resvg::render(&tree, resvg::tiny_skia::Transform::identity(), &mut pixels.as_mut());
-            let (view, cache) = (View::whole(&resolved, 1.0), MaskCache::default());
-            let ours = picture(&resolved, &view, &Part::default(), Rounding::Nearest, &cache);
+            let (view, cache) = (Viewport::whole(&resolved, 1.0), MaskCache::default());
+            let ours = picture(&resolved, &view, &RenderOptions::default(), Rounding::Nearest, &cache);
             let (mean, share) = apart(&ours.rgba, pixels.data());
             // The bar of DESIGN §10.
             assert!(mean <= 1.25 && share <= 0.01, "{} {on:?}: mean {mean}, {share} beyond 5", finish.name);

@@ -6,8 +6,8 @@
 
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Canvas, MaskCache, Part, View, render};
-use zolvet_core::css::{Wanted, piece_code};
+use zolvet_core::compose::{Canvas, MaskCache, RenderOptions, Viewport, render};
+use zolvet_core::css::{CodeOptions, piece_code};
 use zolvet_core::model::Project;
 use zolvet_core::resolve::{self, PieceStates};
 
@@ -20,15 +20,15 @@ fn project(ground: &str, piece: Value) -> Project {
     Project::from_value(&document).unwrap()
 }
 
-fn drawn(ground: &str, piece: Value, part: &Part) -> Canvas {
+fn drawn(ground: &str, piece: Value, part: &RenderOptions) -> Canvas {
     let project = project(ground, piece);
     let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
     assert_eq!(scene.notes, []);
-    render(&scene, &View::whole(&scene, 1.0), part, &MaskCache::default())
+    render(&scene, &Viewport::whole(&scene, 1.0), part, &MaskCache::default())
 }
 
-fn shadows() -> Part {
-    Part { shadow_only: true, ..Part::default() }
+fn shadows() -> RenderOptions {
+    RenderOptions { shadow_only: true, ..RenderOptions::default() }
 }
 
 fn piece(shape: Value, fill: &str, coats: Value) -> Value {
@@ -48,8 +48,8 @@ fn a_glow_only_ever_lightens() {
     let mut glow = shadow("drop", [0.0, 0.0, 40.0, 0.0], "#40ffb0", 0.9);
     glow["blend"] = json!("screen");
     let (with, bare) = (
-        drawn("#203028", card("#2f7d6b", json!([glow])), &Part::default()),
-        drawn("#203028", card("#2f7d6b", json!([])), &Part::default()),
+        drawn("#203028", card("#2f7d6b", json!([glow])), &RenderOptions::default()),
+        drawn("#203028", card("#2f7d6b", json!([])), &RenderOptions::default()),
     );
     assert!(with.pixels.iter().zip(&bare.pixels).all(|(a, b)| (0..3).all(|i| a[i] >= b[i] - 1e-6)));
     assert!(with.at(95, 140).g > bare.at(95, 140).g + 0.2);
@@ -93,8 +93,8 @@ fn soft_relief_is_impossible_on_pure_white() {
             shadow("drop", [-12.0, -12.0, 24.0, 0.0], "#fff", 0.4)
         ]);
         let (with, bare) = (
-            drawn(ground, card(ground, coats), &Part::default()),
-            drawn(ground, card(ground, json!([])), &Part::default()),
+            drawn(ground, card(ground, coats), &RenderOptions::default()),
+            drawn(ground, card(ground, json!([])), &RenderOptions::default()),
         );
         let (lit, shaded) = ((98, 140), (302, 140));
         (
@@ -114,8 +114,8 @@ fn a_carved_edge_shows_on_paper_and_not_on_white() {
         let lip = json!({"id": "lip", "name": "lip", "on": true, "kind": "drop", "offset": {"distance": 1, "bearing": 37}, "blur": 1, "spread": 1, "colour": "#fff"});
         let cut = json!({"id": "cut", "name": "cut", "on": true, "kind": "inner", "offset": {"distance": 8, "bearing": 37}, "blur": 18, "spread": 0, "colour": "#000", "opacity": 0.6});
         let (with, bare) = (
-            drawn(ground, card(ground, json!([cut, lip])), &Part::default()),
-            drawn(ground, card(ground, json!([])), &Part::default()),
+            drawn(ground, card(ground, json!([cut, lip])), &RenderOptions::default()),
+            drawn(ground, card(ground, json!([])), &RenderOptions::default()),
         );
         assert!(with.at(290, 83).g < bare.at(290, 83).g - 0.15, "dark along the edge nearest the light");
         with.at(150, 200).g - bare.at(150, 200).g
@@ -146,7 +146,7 @@ fn fifty_copies_at_half_a_pixel_are_as_thick_as_a_hundred_at_a_quarter() {
         project.scenes[0].pieces =
             pieces.iter().map(|piece| serde_json::from_value(piece.clone()).unwrap()).collect();
         let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
-        render(&scene, &View::whole(&scene, 1.0), &shadows(), &MaskCache::default())
+        render(&scene, &Viewport::whole(&scene, 1.0), &shadows(), &MaskCache::default())
     };
     let exact = {
         let thick = json!({"id": "e", "name": "e", "on": true, "kind": "extrude", "offset": {"x": 25, "y": 25}, "near": "#803010", "far": "#803010"});
@@ -211,7 +211,7 @@ fn a_coloured_shadow_in_multiply_is_darker_than_its_colour() {
     let with = |blend: &str| {
         let mut coat = shadow("drop", [0.0, 40.0, 0.0, 0.0], "#e08040", 1.0);
         coat["blend"] = json!(blend);
-        drawn("#c8c0b0", card("#fff", json!([coat])), &Part::default()).at(200, 220)
+        drawn("#c8c0b0", card("#fff", json!([coat])), &RenderOptions::default()).at(200, 220)
     };
     let (normal, multiply) = (with("normal"), with("multiply"));
     assert!(multiply.lightness() < normal.lightness() - 0.05);
@@ -238,7 +238,7 @@ fn an_opacity_of_1_8_percent_is_written_as_it_is() {
     let model = &project.scenes[0].pieces[0];
     let (resolved, _) = resolve::piece(&project, &project.scenes[0], model, &Assets::default());
     assert!(
-        piece_code(&resolved, &model.shape, &PieceStates::default(), Wanted::default())
+        piece_code(&resolved, &model.shape, &PieceStates::default(), CodeOptions::default())
             .css
             .contains("rgb(0 0 0 / 0.018)")
     );

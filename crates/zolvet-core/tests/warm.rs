@@ -16,7 +16,9 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::chromium::{self, shown_as_css};
-use zolvet_core::compose::{Coats, MaskCache, Part, RenderMode, Rounding, View, picture, render};
+use zolvet_core::compose::{
+    CoatFilter, MaskCache, RenderMode, RenderOptions, Rounding, Viewport, picture, render,
+};
 use zolvet_core::model::{Id, Project};
 use zolvet_core::resolve;
 
@@ -25,17 +27,17 @@ fn pictures(project: &Project, cache: &MaskCache) -> Vec<u64> {
     let assets = Assets::carried_by(project);
     let scene = resolve::scene(project, &project.scenes[0], &assets);
     let (whole, close) =
-        (View::whole(&scene, 1.0), View { x: 11.3, y: 7.0, scale: 2.0, width: 90, height: 70 });
+        (Viewport::whole(&scene, 1.0), Viewport { x: 11.3, y: 7.0, scale: 2.0, width: 90, height: 70 });
     let first = scene.pieces.first().map(|piece| piece.id.clone());
     let coat = scene.pieces.iter().flat_map(|piece| &piece.coats).map(|coat| coat.id.clone()).next();
     let coat = coat.unwrap_or_else(|| Id::new("none").unwrap());
     let parts = [
-        Part::default(),
-        Part { shadow_only: true, ..Part::default() },
-        Part { piece: first, ..Part::default() },
-        Part { coats: Coats::None, ..Part::default() },
-        Part { coats: Coats::Only(coat.clone()), ..Part::default() },
-        Part { coats: Coats::Without(coat), ..Part::default() },
+        RenderOptions::default(),
+        RenderOptions { shadow_only: true, ..RenderOptions::default() },
+        RenderOptions { piece: first, ..RenderOptions::default() },
+        RenderOptions { coats: CoatFilter::None, ..RenderOptions::default() },
+        RenderOptions { coats: CoatFilter::Only(coat.clone()), ..RenderOptions::default() },
+        RenderOptions { coats: CoatFilter::Without(coat), ..RenderOptions::default() },
     ];
     let hash = |bytes: &[u8]| {
         let mut hasher = DefaultHasher::new();
@@ -45,17 +47,17 @@ fn pictures(project: &Project, cache: &MaskCache) -> Vec<u64> {
     let mut found = Vec::new();
     for mode in [RenderMode::EXACT, chromium::CSS, chromium::SVG] {
         for part in &parts {
-            let part = Part { mode, ..part.clone() };
+            let part = RenderOptions { mode, ..part.clone() };
             for view in [&whole, &close] {
                 found.push(hash(&picture(&scene, view, &part, Rounding::Nearest, cache).rgba));
             }
         }
     }
-    let floats = render(&scene, &close, &Part::default(), cache);
+    let floats = render(&scene, &close, &RenderOptions::default(), cache);
     let bits: Vec<u8> =
         floats.pixels.iter().flatten().flat_map(|part| part.to_bits().to_ne_bytes()).collect();
     found.push(hash(&bits));
-    found.push(hash(&shown_as_css(&scene, &[], &close, &Part::default(), cache).rgba));
+    found.push(hash(&shown_as_css(&scene, &[], &close, &RenderOptions::default(), cache).rgba));
     found
 }
 

@@ -8,7 +8,7 @@ use std::fmt::Write as _;
 use base64::Engine as _;
 use zolvet_core::asset::Assets;
 use zolvet_core::chromium::shown_as_css;
-use zolvet_core::compose::{MaskCache, Part, View};
+use zolvet_core::compose::{MaskCache, RenderOptions, Viewport};
 use zolvet_core::css::Specimen;
 use zolvet_core::model::{CssColour, Px};
 use zolvet_core::picture::Picture;
@@ -150,14 +150,19 @@ fn ours(case: &Case, screen: &ScreenSize, cache: &MaskCache) -> (Picture, Pictur
     (piece.x, piece.y) = (Px::new(case.at.0).unwrap(), Px::new(case.at.1).unwrap());
     let draw = |project: &zolvet_core::model::Project| {
         let scene = zolvet_core::resolve::scene(project, &project.scenes[0], &Assets::default());
-        let view = View::whole(&scene, f64::from(screen.density));
-        shown_as_css(&scene, &specimen.filters().unwrap(), &view, &Part::default(), cache)
+        let view = Viewport::whole(&scene, f64::from(screen.density));
+        shown_as_css(&scene, &specimen.filters().unwrap(), &view, &RenderOptions::default(), cache)
     };
     let shown = draw(&project);
     project.scenes[0].pieces.clear();
     let scene = zolvet_core::resolve::scene(&project, &project.scenes[0], &Assets::default());
-    let bare =
-        shown_as_css(&scene, &[], &View::whole(&scene, f64::from(screen.density)), &Part::default(), cache);
+    let bare = shown_as_css(
+        &scene,
+        &[],
+        &Viewport::whole(&scene, f64::from(screen.density)),
+        &RenderOptions::default(),
+        cache,
+    );
     (shown, bare)
 }
 

@@ -12,7 +12,7 @@ use base64::engine::general_purpose::STANDARD;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::chromium;
-use zolvet_core::compose::{MaskCache, Part, Rounding, View, picture};
+use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::model::Project;
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve::Scene;
@@ -489,8 +489,8 @@ fn ours(case: &Case) -> (Picture, Picture) {
     let scene = zolvet_core::resolve::scene(&project, &project.scenes[0], &Assets::carried_by(&project));
     assert_eq!(scene.notes, [], "{}", case.name);
     let draw = |scene: &Scene| {
-        let view = View::whole(scene, 1.0);
-        let part = Part { mode: chromium::CSS, ..Part::default() };
+        let view = Viewport::whole(scene, 1.0);
+        let part = RenderOptions { mode: chromium::CSS, ..RenderOptions::default() };
         picture(scene, &view, &part, Rounding::Nearest, &MaskCache::default())
     };
     (draw(&scene), draw(&Scene { pieces: Vec::new(), ..scene.clone() }))

@@ -7,7 +7,7 @@ use std::fmt::Write as _;
 use base64::Engine as _;
 use zolvet_core::asset::Assets;
 use zolvet_core::chromium::shown_as_css;
-use zolvet_core::compose::{MaskCache, Part, View};
+use zolvet_core::compose::{MaskCache, RenderOptions, Viewport};
 use zolvet_core::css::Specimen;
 use zolvet_core::model::CssColour;
 use zolvet_core::picture::Picture;
@@ -128,8 +128,9 @@ fn ours(case: &Case, cache: &MaskCache) -> (Picture, Picture) {
     let project = specimen.project().expect(case.css);
     let scene = zolvet_core::resolve::scene(&project, &project.scenes[0], &Assets::default());
     let filters = specimen.filters().expect(case.css);
-    let draw =
-        |scene: &Scene| shown_as_css(scene, &filters, &View::whole(scene, 1.0), &Part::default(), cache);
+    let draw = |scene: &Scene| {
+        shown_as_css(scene, &filters, &Viewport::whole(scene, 1.0), &RenderOptions::default(), cache)
+    };
     (draw(&scene), draw(&Scene { pieces: Vec::new(), ..scene.clone() }))
 }
 

@@ -422,10 +422,10 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     bench.named("Size of Frost badge, right edge").await?.send_keys(Key::Shift + Key::Right).await?;
     bench.named("Turn Frost badge").await?.send_keys(Key::Shift + Key::Right).await?;
     bench.click_named("Edit the piece").await?;
-    let held = "return ['Width', 'Turned'].map((name) => [...document.querySelectorAll('label')].find((l) => l.textContent === name).control.value)";
-    let held = bench.script(held).await?;
-    assert_eq!(held[0], json!("186"), "10 px wider");
-    assert_ne!(held[1], json!("0"), "and turned");
+    let lowered = "return ['Width', 'Turned'].map((name) => [...document.querySelectorAll('label')].find((l) => l.textContent === name).control.value)";
+    let lowered = bench.script(lowered).await?;
+    assert_eq!(lowered[0], json!("186"), "10 px wider");
+    assert_ne!(lowered[1], json!("0"), "and turned");
     for _ in 0..2 {
         bench.click_named("Undo").await?;
     }

@@ -9,9 +9,9 @@ use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use zolvet_core::asset::Assets;
 use zolvet_core::chromium::{predicted, shown_as_svg};
-use zolvet_core::compose::{MaskCache, View};
-use zolvet_core::css::{Wanted, piece_code};
-use zolvet_core::lower::{LITTLE_BLUR, TrialPiece, hold, targets_of, trial};
+use zolvet_core::compose::{MaskCache, Viewport};
+use zolvet_core::css::{CodeOptions, piece_code};
+use zolvet_core::lower::{LITTLE_BLUR, TrialPiece, lower, targets_of, trial};
 use zolvet_core::model::{Coat, FontSize, OwnCoats, Project, Px, Scene, Shape, Size, Wear};
 use zolvet_core::picture::Picture;
 use zolvet_core::report::starters;
@@ -90,12 +90,12 @@ async fn agrees(on: TrialPiece) {
         let scene = roomy(trial(&project.themes[0].id, &wear, on, false));
         let resolved = resolve::scene(&project, &scene, &assets);
         let (piece, shape) = (&resolved.pieces[0], &scene.pieces[0].shape);
-        let view = View::whole(&resolved, 1.0);
+        let view = Viewport::whole(&resolved, 1.0);
         for target in targets_of(piece, matches!(shape, Shape::Text(_))) {
-            let wanted = Wanted { target: Some(target), ..Wanted::default() };
+            let wanted = CodeOptions { target: Some(target), ..CodeOptions::default() };
             let code = piece_code(piece, shape, &PieceStates::default(), wanted);
-            let held = hold(piece, target);
-            let promised = predicted(&resolved, &held, &view, &cache).unwrap();
+            let lowered = lower(piece, target);
+            let promised = predicted(&resolved, &lowered, &view, &cache).unwrap();
             let script = format!(
                 "document.body.style.background = '#e9e5da'; document.getElementById('css').textContent = {};
                  document.getElementById('filters').innerHTML = '<svg width=0 height=0 style=\"position:absolute\">' + {} + '</svg>';

@@ -13,7 +13,7 @@ use zolvet_core::limits;
 
 use crate::error::ApiError;
 use crate::lane::Client;
-use crate::room::{Held, Room};
+use crate::room::{Lowered, Room};
 
 /// Bytes a request may have: a document and what is asked of it.
 const REQUEST_BYTES: usize = limits::DOCUMENT_BYTES + 64 * 1024;
@@ -28,7 +28,7 @@ const WHOLE: Duration = Duration::from_secs(60);
 /// The bytes of a request; their room is given back with them.
 pub struct Body {
     bytes: Vec<u8>,
-    held: Held,
+    lowered: Lowered,
 }
 
 impl Body {
@@ -47,8 +47,8 @@ impl Body {
         if length > most {
             return Err(too_large(most));
         }
-        let held = ROOM.none(Client::of(request).name);
-        let mut body = Self { bytes: Vec::new(), held };
+        let lowered = ROOM.none(Client::of(request).name);
+        let mut body = Self { bytes: Vec::new(), lowered };
         body.reserve(length).await?;
         let mut payload = web::Payload::from_request(request, payload)
             .await
@@ -77,11 +77,11 @@ impl Body {
 
     /// Makes room for more bytes, unless there is none left.
     async fn reserve(&mut self, more: usize) -> Result<(), ApiError> {
-        let needed = (self.bytes.len() + more).saturating_sub(self.held.bytes());
+        let needed = (self.bytes.len() + more).saturating_sub(self.lowered.bytes());
         if needed == 0 {
             return Ok(());
         }
-        if !self.held.take(needed) {
+        if !self.lowered.take(needed) {
             tokio::time::sleep(PAUSE).await;
             return Err(ApiError::busy(
                 "Too many large requests are here at the same time; nothing is lost.",

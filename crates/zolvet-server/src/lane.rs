@@ -54,7 +54,7 @@ pub struct Lane {
 
 struct State {
     /// The places that are free.
-    free: Vec<usize>,
+    unique: Vec<usize>,
     places: usize,
     /// Turns one client may have while others are about.
     each: usize,
@@ -105,8 +105,8 @@ impl Lane {
     /// A lane of so many places, of which one client has `each` at most while others are about.
     pub fn new(places: usize, each: usize) -> Self {
         let (running, last, turns, used, waiting) = Default::default();
-        let free = (0..places).collect();
-        let state = State { free, places, each, running, last, turns, used, waiting };
+        let unique = (0..places).collect();
+        let state = State { unique, places, each, running, last, turns, used, waiting };
         Self { state: Arc::new(Mutex::new(state)) }
     }
 
@@ -149,11 +149,11 @@ fn lock(state: &Mutex<State>) -> MutexGuard<'_, State> {
 impl State {
     /// Gives the places that are free to those who wait.
     fn grant(&mut self) {
-        while let (Some(place), Some(next)) = (self.free.last().copied(), self.next()) {
+        while let (Some(place), Some(next)) = (self.unique.last().copied(), self.next()) {
             let Some(waiting) = self.waiting.remove(next) else { return };
             let client = waiting.client.clone();
             if waiting.turn.send(place).is_ok() {
-                self.free.pop();
+                self.unique.pop();
                 *self.running.entry(client.clone()).or_default() += 1;
                 self.turns += 1;
                 self.last.insert(client, self.turns);
@@ -181,7 +181,7 @@ impl State {
     }
 
     fn give_back(&mut self, client: &str, place: usize, took: Duration) {
-        self.free.push(place);
+        self.unique.push(place);
         let before = self.used.get(client).map_or(0.0, Used::now);
         let used = Used { seconds: before + took.as_secs_f64(), until: Instant::now() };
         self.used.insert(client.to_owned(), used);
@@ -280,13 +280,13 @@ mod tests {
         assert_ne!(alone.0.place, alone.1.place, "who is alone has every place");
         drop(alone);
         drop(lane.turn(&c).await.unwrap());
-        let held = lane.turn(&a).await.unwrap();
+        let lowered = lane.turn(&a).await.unwrap();
         // A second one of the same client waits, although a place is free.
         let mut second = Box::pin(lane.turn(&a));
         assert!(futures_util::poll!(&mut second).is_pending());
         let other = lane.turn(&b).await.unwrap();
         drop(second);
-        drop((held, other));
+        drop((lowered, other));
         let both = (lane.turn(&a).await.unwrap(), lane.turn(&b).await.unwrap());
         assert_ne!(both.0.place, both.1.place);
         for _ in 0..WAITING_EACH {

@@ -11,7 +11,7 @@ pub struct Room {
 }
 
 /// Bytes that somebody holds, until this is dropped.
-pub struct Held {
+pub struct Lowered {
     room: &'static Room,
     client: String,
     bytes: usize,
@@ -24,8 +24,8 @@ impl Room {
     }
 
     /// Nothing yet, for a client.
-    pub fn none(&'static self, client: String) -> Held {
-        Held { room: self, client, bytes: 0 }
+    pub fn none(&'static self, client: String) -> Lowered {
+        Lowered { room: self, client, bytes: 0 }
     }
 
     fn taken(&self) -> MutexGuard<'_, BTreeMap<String, usize>> {
@@ -33,7 +33,7 @@ impl Room {
     }
 }
 
-impl Held {
+impl Lowered {
     /// Bytes that are held.
     pub fn bytes(&self) -> usize {
         self.bytes
@@ -52,7 +52,7 @@ impl Held {
     }
 }
 
-impl Drop for Held {
+impl Drop for Lowered {
     fn drop(&mut self) {
         let mut taken = self.room.taken();
         let left = taken.get(&self.client).map_or(0, |own| own.saturating_sub(self.bytes));

@@ -16,7 +16,7 @@ use socket2::SockRef;
 
 use crate::error::ApiError;
 use crate::lane::Client;
-use crate::room::{Held, Room};
+use crate::room::{Lowered, Room};
 
 /// Large answers that are on their way at the same time.
 static ROOM: Room = Room::new(256 << 20, 96 << 20);
@@ -46,7 +46,7 @@ pub fn on_connect(connection: &dyn Any, data: &mut Extensions) {
 pub struct Sent {
     bytes: Arc<Vec<u8>>,
     at: usize,
-    _held: Held,
+    _held: Lowered,
     _deadline: Option<Deadline>,
 }
 
@@ -81,12 +81,12 @@ impl Sent {
     /// 503 when too many large answers are on their way already.
     pub fn new(bytes: Arc<Vec<u8>>, request: &HttpRequest) -> Result<Self, ApiError> {
         let length = bytes.len();
-        let mut held = ROOM.none(Client::of(request).name);
-        if length > LARGE && !held.take(length) {
+        let mut lowered = ROOM.none(Client::of(request).name);
+        if length > LARGE && !lowered.take(length) {
             return Err(ApiError::busy("Too many large answers are on their way; ask again in a second."));
         }
         let deadline = request.conn_data::<Connection>().map(|connection| Deadline::of(connection, length));
-        Ok(Self { bytes, at: 0, _held: held, _deadline: deadline })
+        Ok(Self { bytes, at: 0, _held: lowered, _deadline: deadline })
     }
 }
 

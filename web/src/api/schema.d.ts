@@ -618,7 +618,7 @@ export interface components {
         /** @description A coat that could be added, and how it would look. */
         AdditionPicture: {
             /** @description What it does. */
-            says: string;
+            description: string;
             /** @description The coat, to be given an id of its own. */
             coat: components["schemas"]["Coat"];
             /** @description A PNG as a data URL. */
@@ -929,7 +929,7 @@ export interface components {
             /** @description First is nearest the eye. */
             coats: components["schemas"]["Coat"][];
             /** @description What was taken otherwise than it stood. */
-            remarks: string[];
+            diagnostics: string[];
         };
         /** @description A literal colour in CSS Color 4 syntax, kept as it was written. */
         CssColour: string;
@@ -937,6 +937,14 @@ export interface components {
         CssRequest: {
             /** @description Declarations, rules, or the value of a `box-shadow`. */
             css: string;
+        };
+        /** @description How much is missing. */
+        Deficiency: {
+            /**
+             * Format: float
+             * @description From 0 to 1.
+             */
+            severity: number;
         };
         /**
          * Format: double
@@ -948,6 +956,20 @@ export interface components {
          * @enum {string}
          */
         Density: "percent" | "fraction" | "hex";
+        /** @description Something that was read otherwise than it stands, or not at all. */
+        Diagnostic: {
+            /** @description Where: `line:column`, or a JSON pointer. */
+            place: string;
+            /** @description Whether it is there in another form, or not at all. */
+            kind: components["schemas"]["DiagnosticKind"];
+            /** @description In words. */
+            message: string;
+        };
+        /**
+         * @description What became of something in a file.
+         * @enum {string}
+         */
+        DiagnosticKind: "approximated" | "dropped";
         /**
          * @description How an offset is said.
          * @enum {string}
@@ -1114,7 +1136,7 @@ export interface components {
             /** @description How bad it is. */
             severity: components["schemas"]["Severity"];
             /** @description Where. */
-            place: components["schemas"]["Where"];
+            place: components["schemas"]["Location"];
             /** @description What was found, with its numbers. */
             message: string;
             /** @description Why it matters, in a sentence. */
@@ -1280,7 +1302,7 @@ export interface components {
             /** @description Shared lights that finishes follow. */
             lights: components["schemas"]["Light"][];
             /** @description What was not taken as it stands. */
-            remarks: components["schemas"]["Remark"][];
+            diagnostics: components["schemas"]["Diagnostic"][];
         };
         /**
          * @description A format something comes in.
@@ -1409,7 +1431,7 @@ export interface components {
              *       "degrees": 0.1
              *     }
              */
-            sight: components["schemas"]["Sight"];
+            sight: components["schemas"]["ViewingConditions"];
             /**
              * Format: double
              * @description Device pixels for one CSS px of that screen, from 1 to 4.
@@ -1475,6 +1497,19 @@ export interface components {
             note: string;
             /** @description RFC 3339, UTC. */
             created_at: string;
+        };
+        /** @description Where something was found. */
+        Location: {
+            /** @description In words. */
+            name: string;
+            scene?: components["schemas"]["Id"] | null;
+            piece?: components["schemas"]["Id"] | null;
+            finish?: components["schemas"]["Id"] | null;
+            coat?: components["schemas"]["Id"] | null;
+            /** @description Left, top, width and height on the scene, in px. */
+            area?: number[] | null;
+            /** @description Places along an edge that are too faint, on the scene in px. */
+            marks?: number[][];
         };
         /** @description A curve by its name. */
         NamedFalloff: {
@@ -1592,24 +1627,6 @@ export interface components {
             /** @description How close it comes. */
             comes: components["schemas"]["Faithfulness"];
         };
-        /** @description How well a piece can be seen, in numbers. */
-        PieceSight: {
-            /**
-             * Format: double
-             * @description The contrast of text in its worst place, or that which nine tenths of an edge reach.
-             */
-            contrast: number;
-            /**
-             * Format: double
-             * @description What text of this size needs (WCAG 2.2, SC 1.4.3), or a part of an interface (SC 1.4.11).
-             */
-            needed: number;
-            /**
-             * Format: double
-             * @description Of an edge: the share of its difference in luminance that a squinting eye is left with.
-             */
-            squinted?: number | null;
-        };
         /** @description A piece's small picture, and where its box lies on the scene. */
         PieceThumbnail: {
             /** @description The piece. */
@@ -1636,6 +1653,24 @@ export interface components {
              * @description Height of its box, in px.
              */
             h: number;
+        };
+        /** @description How well a piece can be seen, in numbers. */
+        PieceVisibility: {
+            /**
+             * Format: double
+             * @description The contrast of text in its worst place, or that which nine tenths of an edge reach.
+             */
+            contrast: number;
+            /**
+             * Format: double
+             * @description What text of this size needs (WCAG 2.2, SC 1.4.3), or a part of an interface (SC 1.4.11).
+             */
+            needed: number;
+            /**
+             * Format: double
+             * @description Of an edge: the share of its difference in luminance that a squinting eye is left with.
+             */
+            squinted?: number | null;
         };
         /** @description A point of the scene. */
         Place: {
@@ -1691,7 +1726,7 @@ export interface components {
             /** @description With seeded noise of one step in 8 bits, against bands. */
             dither?: boolean;
             screen?: components["schemas"]["Screen"] | null;
-            sight?: components["schemas"]["Sight"] | null;
+            sight?: components["schemas"]["ViewingConditions"] | null;
         };
         /** @description What is wrong with a document, and where. */
         Problem: {
@@ -1838,20 +1873,6 @@ export interface components {
             /** @description 0 at the top, 1 at the bottom. */
             y: components["schemas"]["Relative"];
         };
-        /** @description Something that was read otherwise than it stands, or not at all. */
-        Remark: {
-            /** @description Where: `line:column`, or a JSON pointer. */
-            place: string;
-            /** @description Whether it is there in another form, or not at all. */
-            what: components["schemas"]["RemarkKind"];
-            /** @description In words. */
-            message: string;
-        };
-        /**
-         * @description What became of something in a file.
-         * @enum {string}
-         */
-        RemarkKind: "approximated" | "dropped";
         /** @description Everything about one piece. */
         Report: {
             /** @description The piece's id. */
@@ -1962,13 +1983,13 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "night";
-        } | (components["schemas"]["Weakness"] & {
+        } | (components["schemas"]["Deficiency"] & {
             /** @enum {string} */
             kind: "protan";
-        }) | (components["schemas"]["Weakness"] & {
+        }) | (components["schemas"]["Deficiency"] & {
             /** @enum {string} */
             kind: "deutan";
-        }) | (components["schemas"]["Weakness"] & {
+        }) | (components["schemas"]["Deficiency"] & {
             /** @enum {string} */
             kind: "tritan";
         });
@@ -1979,7 +2000,7 @@ export interface components {
             /** @description The piece's name. */
             name: string;
             /** @description How well it can be seen. */
-            sight: components["schemas"]["PieceSight"];
+            sight: components["schemas"]["PieceVisibility"];
         };
         /**
          * @description How bad it is.
@@ -2040,27 +2061,6 @@ export interface components {
          * @enum {string}
          */
         ShownCoats: "all" | "none";
-        /** @description Where an eye is. */
-        Sight: {
-            /**
-             * Format: double
-             * @description From the screen, in cm.
-             * @default 50
-             */
-            distance: number;
-            /**
-             * Format: double
-             * @description Pixels of CSS in an inch of the screen.
-             * @default 96
-             */
-            px_per_inch: number;
-            /**
-             * Format: double
-             * @description The σ of what the eye mixes, in degrees of the visual angle.
-             * @default 0.1
-             */
-            degrees: number;
-        };
         /** @description Which scene is looked at, and how. */
         SightsRequest: {
             /** @description The project document. */
@@ -2069,7 +2069,7 @@ export interface components {
             scene: string;
             piece?: components["schemas"]["Id"] | null;
             screen?: components["schemas"]["Screen"] | null;
-            sight?: components["schemas"]["Sight"] | null;
+            sight?: components["schemas"]["ViewingConditions"] | null;
             /**
              * Format: double
              * @description Device pixels for one CSS px of the screen, from 1 to 4; 1 when left out.
@@ -2130,7 +2130,7 @@ export interface components {
             /** @description What it is called. */
             name: string;
             /** @description What it does. */
-            says: string;
+            description: string;
             /** @description Its coats, to be given ids of their own. */
             coats: components["schemas"]["Coat"][];
             /** @description A PNG as a data URL. */
@@ -2341,13 +2341,26 @@ export interface components {
              */
             height: number;
         };
-        /** @description How much is missing. */
-        Weakness: {
+        /** @description Where an eye is. */
+        ViewingConditions: {
             /**
-             * Format: float
-             * @description From 0 to 1.
+             * Format: double
+             * @description From the screen, in cm.
+             * @default 50
              */
-            severity: number;
+            distance: number;
+            /**
+             * Format: double
+             * @description Pixels of CSS in an inch of the screen.
+             * @default 96
+             */
+            px_per_inch: number;
+            /**
+             * Format: double
+             * @description The σ of what the eye mixes, in degrees of the visual angle.
+             * @default 0.1
+             */
+            degrees: number;
         };
         /** @description Where a piece's coats come from. */
         Wear: components["schemas"]["WornFinish"] | components["schemas"]["OwnCoats"];
@@ -2356,19 +2369,6 @@ export interface components {
          * @description A font weight, as CSS has it.
          */
         Weight: number;
-        /** @description Where something was found. */
-        Where: {
-            /** @description In words. */
-            name: string;
-            scene?: components["schemas"]["Id"] | null;
-            piece?: components["schemas"]["Id"] | null;
-            finish?: components["schemas"]["Id"] | null;
-            coat?: components["schemas"]["Id"] | null;
-            /** @description Left, top, width and height on the scene, in px. */
-            area?: number[] | null;
-            /** @description Places along an edge that are too faint, on the scene in px. */
-            marks?: number[][];
-        };
         /** @description A finish worn by a piece. */
         WornFinish: {
             /** @description The finish's id. */

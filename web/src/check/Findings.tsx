@@ -139,7 +139,7 @@ function Row({ finding, open, onOpen, trying, onTry }: RowProps) {
 }
 
 /** Opens what was found on the workbench. */
-function Show({ place }: { place: Schemas['Where'] }) {
+function Show({ place }: { place: Schemas['Location'] }) {
   const id = useDocument((state) => state.id);
   if (!place.scene && !place.finish) return null;
   if (!place.scene) {

@@ -157,7 +157,7 @@ interface SeenProps {
   scene: string;
   scale: number;
   screen: Screen;
-  sight: Schemas['Sight'] | null;
+  sight: Schemas['ViewingConditions'] | null;
 }
 
 function Seen({ project, scene, scale, screen, sight, pixels }: SeenProps) {

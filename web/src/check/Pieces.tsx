@@ -11,7 +11,7 @@ interface Props {
   project: Project;
   scene: string;
   screen: Screen;
-  sight: Schemas['Sight'];
+  sight: Schemas['ViewingConditions'];
   density: number;
 }
 

@@ -117,7 +117,7 @@ export function Incoming() {
 const listed = 60;
 
 function Found({ found, onBring }: { found: Schemas['Incoming']; onBring: () => void }) {
-  const { finishes, swatches, remarks } = found;
+  const { finishes, swatches, diagnostics } = found;
   const nothing = finishes.length + swatches.length === 0;
   return (
     <div role="status" className={classes.found}>
@@ -134,16 +134,16 @@ function Found({ found, onBring }: { found: Schemas['Incoming']; onBring: () => 
         ))}
         {finishes.length > listed && <li>and {finishes.length - listed} more</li>}
       </ul>
-      {remarks.length > 0 && (
+      {diagnostics.length > 0 && (
         <>
-          <Text size="sm">{count(remarks.length, 'thing', 'things')} taken otherwise or left out:</Text>
+          <Text size="sm">{count(diagnostics.length, 'thing', 'things')} taken otherwise or left out:</Text>
           <ul className={classes.list}>
-            {remarks.slice(0, listed).map((remark) => (
-              <li key={`${remark.place}${remark.message}`}>
-                {remark.place} {remark.message}
+            {diagnostics.slice(0, listed).map((diagnostic) => (
+              <li key={`${diagnostic.place}${diagnostic.message}`}>
+                {diagnostic.place} {diagnostic.message}
               </li>
             ))}
-            {remarks.length > listed && <li>and {remarks.length - listed} more</li>}
+            {diagnostics.length > listed && <li>and {diagnostics.length - listed} more</li>}
           </ul>
         </>
       )}

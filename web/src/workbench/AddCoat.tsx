@@ -18,7 +18,7 @@ export const AddCoat = memo(function AddCoat({ additions }: { additions: Schemas
           >
             <img src={addition.picture} alt="" />
             <span>{addition.coat.name}</span>
-            <small>{addition.says}</small>
+            <small>{addition.description}</small>
           </button>
         ))}
       </div>

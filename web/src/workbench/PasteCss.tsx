@@ -41,9 +41,9 @@ export const PasteCss = memo(function PasteCss() {
           Replace the stack
         </Button>
       </Group>
-      {read.data?.remarks.map((remark) => (
-        <Text key={remark} size="xs" c="dimmed" mt={4}>
-          {remark}
+      {read.data?.diagnostics.map((diagnostic) => (
+        <Text key={diagnostic} size="xs" c="dimmed" mt={4}>
+          {diagnostic}
         </Text>
       ))}
     </div>

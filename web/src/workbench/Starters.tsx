@@ -44,7 +44,7 @@ export function Starters({ piece }: { piece: string }) {
             >
               <img src={starter.picture} alt="" />
               <span>{starter.name}</span>
-              <small>{starter.says}</small>
+              <small>{starter.description}</small>
             </button>
           ))}
         </div>

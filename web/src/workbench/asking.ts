@@ -71,7 +71,7 @@ export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'
 }
 
 /** How well the chosen piece can be seen: quick, so that it keeps up with a drag. */
-export function useSight(): Schemas['PieceSight'] | null {
+export function useSight(): Schemas['PieceVisibility'] | null {
   const chosen = useChosen();
   const asked = useMemo(() => (chosen?.piece ? chosen : null), [chosen]);
   const ask = async ({ project, scene, piece }: Chosen) =>

@@ -36,17 +36,17 @@ impl Auditor<'_> {
         places.map(|at| set(at.clone(), to.as_str())).collect()
     }
 
-    pub fn find(&mut self, finding: Finding) {
-        if self.looks_for(finding.kind) {
+    pub fn report(&mut self, finding: Finding) {
+        if self.is_wanted(finding.kind) {
             self.findings.push(finding);
         }
     }
 
-    pub fn looks_for(&self, kind: FindingKind) -> bool {
+    pub fn is_wanted(&self, kind: FindingKind) -> bool {
         !self.limits.without.contains(&kind)
     }
 
-    pub fn done(self) -> Audit {
+    pub fn finish(self) -> Audit {
         let mut findings = self.findings;
         for finding in &mut findings {
             let accepted = self.project.accepted.iter().find(|accepted| accepted.finding == finding.key);

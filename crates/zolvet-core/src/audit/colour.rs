@@ -3,13 +3,13 @@
 use serde_json::json;
 
 use super::auditor::Auditor;
-use super::finding::{Finding, FindingKind, Severity, Where};
+use super::finding::{Finding, FindingKind, Location, Severity};
 use super::fix::{Fix, pointer, remove, set};
 use crate::blend::BlendMode;
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
 use crate::model::{Swatch, Theme};
-use crate::resolve::{Coat, Draws, Paint, bearing_of};
+use crate::resolve::{Coat, Paint, PaintOp, bearing_of};
 
 impl Auditor<'_> {
     pub(super) fn colours(&mut self) {
@@ -29,11 +29,14 @@ impl Auditor<'_> {
                 }
                 let mut changes = self.use_instead(&other.id, &one.id);
                 changes.push(remove(pointer!["swatches", other_at]));
-                self.find(Finding {
+                self.report(Finding {
                     key: format!("near_colours/{}/{}", one.id, other.id),
                     kind: FindingKind::NearColours,
                     severity: Severity::Hint,
-                    place: Where { name: format!("{} and {}", one.name, other.name), ..Where::default() },
+                    place: Location {
+                        name: format!("{} and {}", one.name, other.name),
+                        ..Location::default()
+                    },
                     message: format!(
                         "The swatches {} and {} are {apart:.3} apart in OKLab.",
                         one.name, other.name
@@ -63,11 +66,11 @@ impl Auditor<'_> {
             }
             let count = changes.len();
             let times = if count == 1 { "once".to_owned() } else { format!("{count} times") };
-            self.find(Finding {
+            self.report(Finding {
                 key: format!("loose_value/{}", swatch.id),
                 kind: FindingKind::LooseValue,
                 severity: Severity::Hint,
-                place: Where { name: swatch.name.clone(), ..Where::default() },
+                place: Location { name: swatch.name.clone(), ..Location::default() },
                 message: format!("The colour of {} is written out {times}.", swatch.name),
                 why: "A colour that is written out does not change when its swatch does.".to_owned(),
                 fix: Some(Fix::new(format!("Use the swatch {}", swatch.name), changes)),
@@ -86,7 +89,7 @@ impl Auditor<'_> {
             let mut found = Vec::new();
             for (coat_at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
                 let drawn = worn.piece.coats.iter().find(|drawn| drawn.id == coat.id);
-                let Some(Draws::Shadow(shadow)) = drawn.map(|drawn| &drawn.draws) else { continue };
+                let Some(PaintOp::Shadow(shadow)) = drawn.map(|drawn| &drawn.op) else { continue };
                 let chroma = shadow.colour().oklch()[1];
                 if coat.blend != BlendMode::Multiply || chroma < CHROMA {
                     continue;
@@ -103,7 +106,7 @@ impl Auditor<'_> {
                     Some(Fix::set("Lay it in normal", pointer, "normal")),
                 ));
             }
-            found.into_iter().for_each(|finding| self.find(finding));
+            found.into_iter().for_each(|finding| self.report(finding));
         }
     }
 
@@ -123,11 +126,15 @@ impl Auditor<'_> {
                 continue;
             }
             let to = ground.lightened(better - lightness);
-            self.find(Finding {
+            self.report(Finding {
                 key: format!("pure_ground/{}", scene.id),
                 kind: FindingKind::PureGround,
                 severity: Severity::Warning,
-                place: Where { name: scene.name.clone(), scene: Some(scene.id.clone()), ..Where::default() },
+                place: Location {
+                    name: scene.name.clone(),
+                    scene: Some(scene.id.clone()),
+                    ..Location::default()
+                },
                 message: format!("{} in soft relief on a ground of pure {bound}.", names.join(", ")),
                 why: format!("On pure {bound} one of the two sides of soft relief has nowhere to go."),
                 fix: Some(Fix::set(
@@ -167,8 +174,8 @@ fn value_in(swatch: &Swatch, theme: &Theme) -> Option<Rgba> {
 /// A light and a dark shadow on opposite sides.
 fn is_relief(coats: &[Coat], ground: Rgba) -> bool {
     let falls = |light: bool| {
-        coats.iter().filter_map(move |coat| match &coat.draws {
-            Draws::Shadow(shadow) if shadow.dx.hypot(shadow.dy) >= 1.0 && !coat.draws.is_on_surface() => {
+        coats.iter().filter_map(move |coat| match &coat.op {
+            PaintOp::Shadow(shadow) if shadow.dx.hypot(shadow.dy) >= 1.0 && !coat.op.is_on_surface() => {
                 let lighter = shadow.colour().lightness() >= ground.lightness().max(0.5);
                 (lighter == light).then(|| bearing_of(shadow.dx, shadow.dy))
             }

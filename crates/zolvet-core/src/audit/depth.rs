@@ -9,10 +9,10 @@ use super::finding::{Finding, FindingKind, Severity};
 use super::fix::{Fix, replace, set};
 use super::stacks::{Stack, Worn};
 use crate::budget;
-use crate::lower::{HeldFilter, Target, hold};
+use crate::lower::{LoweredFilter, Target, lower};
 use crate::measure::{Line, whole_profile};
 use crate::model::{CoatKind, Id, RampShadow, Spread};
-use crate::resolve::{self, Draws, Layer};
+use crate::resolve::{self, PaintOp, ShadowKind};
 use crate::syntax::number_text;
 
 impl Auditor<'_> {
@@ -29,7 +29,7 @@ impl Auditor<'_> {
             found.extend(self.edge_and_shadow(stack, &worn));
         }
         found.extend(self.side_bleeds());
-        found.into_iter().for_each(|finding| self.find(finding));
+        found.into_iter().for_each(|finding| self.report(finding));
     }
 
     /// A ramp of hard shadows whose steps lie farther apart than a pixel.
@@ -39,8 +39,8 @@ impl Auditor<'_> {
             let CoatKind::Ramp(ramp) = &coat.kind else { continue };
             let drawn = worn.piece.coats.iter().filter(|drawn| drawn.id == coat.id);
             let ends: Vec<(f64, f64)> = drawn
-                .filter_map(|drawn| match &drawn.draws {
-                    Draws::Shadow(shadow) => Some((shadow.dx, shadow.dy)),
+                .filter_map(|drawn| match &drawn.op {
+                    PaintOp::Shadow(shadow) => Some((shadow.dx, shadow.dy)),
                     _ => None,
                 })
                 .collect();
@@ -50,7 +50,7 @@ impl Auditor<'_> {
             if ramp.shadow != RampShadow::Drop || !hard || widest <= 1.0 {
                 continue;
             }
-            let thick = json!({"id": coat.id, "name": coat.name, "on": true, "opacity": ramp.total,
+            let extrude = json!({"id": coat.id, "name": coat.name, "on": true, "opacity": ramp.total,
                 "blend": coat.blend, "kind": "extrude", "offset": ramp.far.offset, "near": ramp.near.colour, "far": ramp.far.colour});
             found.push(self.finding(
                 (FindingKind::Teeth, Severity::Warning),
@@ -64,7 +64,7 @@ impl Auditor<'_> {
                     ),
                     "Copies more than a pixel apart show teeth along slanted edges.",
                 ),
-                Some(Fix::new("Make it solid thickness", vec![replace(stack.coat_pointer(at), thick)])),
+                Some(Fix::new("Make it solid thickness", vec![replace(stack.coat_pointer(at), extrude)])),
             ));
         }
         found
@@ -72,7 +72,7 @@ impl Auditor<'_> {
 
     /// Shadow layers that a browser has to paint.
     fn budget(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
-        let layers = worn.piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Shadow(_))).count();
+        let layers = worn.piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Shadow(_))).count();
         let most = self.limits.shadow_layers;
         if layers <= most {
             return None;
@@ -108,8 +108,8 @@ impl Auditor<'_> {
         if matches!(shape, crate::model::Shape::Text(_)) {
             return None;
         }
-        let held = hold(&worn.piece, Target::DropShadow);
-        let Some(HeldFilter::Functions(graph)) = &held.filter else { return None };
+        let lowered = lower(&worn.piece, Target::DropShadow);
+        let Some(LoweredFilter::Functions(graph)) = &lowered.filter else { return None };
         let hard = graph
             .steps
             .iter()
@@ -276,7 +276,7 @@ impl LowerEdge {
 }
 
 fn is_lower_edge(coat: &resolve::Coat) -> bool {
-    matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer == Layer::Inner && shadow.dy < 0.0)
+    matches!(&coat.op, PaintOp::Shadow(shadow) if shadow.kind == ShadowKind::Inner && shadow.dy < 0.0)
 }
 
 /// An edge that is darker or lighter by less than this many per cent is none.
@@ -290,9 +290,11 @@ fn side_bleed(piece: &crate::resolve::Piece) -> Option<(f64, crate::model::Id)> 
     if !piece.silhouette.is_box() {
         return None;
     }
-    let falling = piece.coats.iter().filter_map(|coat| match &coat.draws {
-        Draws::Shadow(shadow)
-            if matches!(shadow.layer, Layer::Drop { .. }) && shadow.dy >= 4.0 && shadow.colour().a > 0.05 =>
+    let falling = piece.coats.iter().filter_map(|coat| match &coat.op {
+        PaintOp::Shadow(shadow)
+            if matches!(shadow.kind, ShadowKind::Drop { .. })
+                && shadow.dy >= 4.0
+                && shadow.colour().a > 0.05 =>
         {
             Some((shadow.spread + shadow.blur - shadow.dx.abs(), coat.id.clone()))
         }

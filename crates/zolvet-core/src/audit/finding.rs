@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::fix::Fix;
-use crate::measure::{Screen, Sight};
+use crate::measure::{Screen, ViewingConditions};
 use crate::model::Id;
 
 /// What was found in a project.
@@ -25,7 +25,7 @@ pub struct Finding {
     /// How bad it is.
     pub severity: Severity,
     /// Where.
-    pub place: Where,
+    pub place: Location,
     /// What was found, with its numbers.
     pub message: String,
     /// Why it matters, in a sentence.
@@ -41,7 +41,7 @@ pub struct Finding {
 /// Where something was found.
 #[derive(Debug, Clone, PartialEq, Default, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Where {
+pub struct Location {
     /// In words.
     pub name: String,
     /// The scene's id.
@@ -140,7 +140,7 @@ pub struct Limits {
     /// The screen, or the eye, that contrast is measured on.
     pub screen: Screen,
     /// From where it is looked at.
-    pub sight: Sight,
+    pub sight: ViewingConditions,
     /// Device pixels for one CSS px of that screen, from 1 to 4.
     pub density: f64,
 }
@@ -157,7 +157,7 @@ impl Default for Limits {
             banding: 0.02,
             without: Vec::new(),
             screen: Screen::Plain,
-            sight: Sight::default(),
+            sight: ViewingConditions::default(),
             density: 1.0,
         }
     }

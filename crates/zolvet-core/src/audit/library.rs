@@ -6,18 +6,18 @@ use json_patch::PatchOperation;
 use serde_json::json;
 
 use super::auditor::Auditor;
-use super::finding::{Finding, FindingKind, Severity, Where};
+use super::finding::{Finding, FindingKind, Location, Severity};
 use super::fix::{Fix, pointer, remove};
-use crate::compose::{MaskCache, Part, Rounding, View, picture};
+use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use crate::lower::{TrialPiece, trial};
 use crate::model::{Finish, Id, Wear, WornFinish};
+use crate::parallel::parallel_map;
 use crate::report::finishes::{between, heights};
-use crate::rows::each;
 use crate::{budget, resolve};
 
 impl Auditor<'_> {
     pub(super) fn library(&mut self) {
-        if self.looks_for(FindingKind::NearFinishes) {
+        if self.is_wanted(FindingKind::NearFinishes) {
             self.near_finishes();
         }
         self.flat_steps();
@@ -26,7 +26,7 @@ impl Auditor<'_> {
     /// Finishes whose pictures on a box cannot be told apart, and whose states cannot either.
     fn near_finishes(&mut self) {
         let project = self.project;
-        let pictures: Vec<Option<Vec<u8>>> = each(&project.finishes, |finish| self.tried(finish));
+        let pictures: Vec<Option<Vec<u8>>> = parallel_map(&project.finishes, |finish| self.tried(finish));
         let mut found = Vec::new();
         // One that is told to be another is not told to be a third.
         let mut merged = BTreeSet::new();
@@ -51,10 +51,10 @@ impl Auditor<'_> {
                     key: format!("near_finishes/{}/{}", one.id, other.id),
                     kind: FindingKind::NearFinishes,
                     severity: Severity::Hint,
-                    place: Where {
+                    place: Location {
                         name: format!("{} and {}", one.name, other.name),
                         finish: Some(other.id.clone()),
-                        ..Where::default()
+                        ..Location::default()
                     },
                     message: format!("{} and {} are {near:.2} of 255 apart on a box.", one.name, other.name),
                     why: "Finishes that nobody can tell apart drift from one another when one is changed."
@@ -64,7 +64,7 @@ impl Auditor<'_> {
                 });
             }
         }
-        found.into_iter().for_each(|finding| self.find(finding));
+        found.into_iter().for_each(|finding| self.report(finding));
     }
 
     /// The values of a finish's picture where a box and its surroundings lie.
@@ -75,8 +75,8 @@ impl Auditor<'_> {
         let resolved = resolve::scene(self.project, &scene, self.assets);
         // Nothing of these pictures is drawn twice.
         let cache = MaskCache::with_capacity(1 << 20);
-        let view = View::whole(&resolved, 0.5);
-        Some(picture(&resolved, &view, &Part::default(), Rounding::Nearest, &cache).rgba)
+        let viewport = Viewport::whole(&resolved, 0.5);
+        Some(picture(&resolved, &viewport, &RenderOptions::default(), Rounding::Nearest, &cache).rgba)
     }
 
     fn flat_steps(&mut self) {
@@ -96,10 +96,10 @@ impl Auditor<'_> {
                 key: format!("flat_step/{}", finish.id),
                 kind: FindingKind::FlatStep,
                 severity: Severity::Warning,
-                place: Where {
+                place: Location {
                     name: finish.name.clone(),
                     finish: Some(finish.id.clone()),
-                    ..Where::default()
+                    ..Location::default()
                 },
                 message: format!("{} {flat}.", finish.name),
                 why: "A scale whose steps do not grow says nothing about what lies above what.".to_owned(),
@@ -107,7 +107,7 @@ impl Auditor<'_> {
                 accepted: None,
             });
         }
-        found.into_iter().for_each(|finding| self.find(finding));
+        found.into_iter().for_each(|finding| self.report(finding));
     }
 }
 

@@ -7,7 +7,7 @@ use super::finding::{FindingKind, Severity};
 use super::fix::Fix;
 use crate::budget;
 use crate::model::{self, CoatKind, Id, Offset};
-use crate::resolve::{Context, Draws, Layer, bearing_of};
+use crate::resolve::{Context, PaintOp, ShadowKind, bearing_of};
 use crate::syntax::{number_text, tidy};
 
 /// A shadow that says where the light is.
@@ -91,7 +91,7 @@ impl Auditor<'_> {
             finding.place.scene = Some(self.project.scenes[scene].id.clone());
             found.push(finding);
         }
-        found.into_iter().for_each(|finding| self.find(finding));
+        found.into_iter().for_each(|finding| self.report(finding));
     }
 
     fn casts_of(&self, scene: usize) -> Vec<Cast> {
@@ -107,11 +107,11 @@ impl Auditor<'_> {
                 };
                 for (coat_at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
                     let drawn = piece.coats.iter().find(|drawn| drawn.id == coat.id);
-                    let Some(Draws::Shadow(shadow)) = drawn.map(|drawn| &drawn.draws) else { continue };
+                    let Some(PaintOp::Shadow(shadow)) = drawn.map(|drawn| &drawn.op) else { continue };
                     let distance = shadow.dx.hypot(shadow.dy);
                     // A light shadow is the other half of soft relief: it falls towards the light.
                     let dark = shadow.colour().lightness() < 0.6;
-                    if matches!(shadow.layer, Layer::Drop { .. }) && distance >= 1.0 && dark {
+                    if matches!(shadow.kind, ShadowKind::Drop { .. }) && distance >= 1.0 && dark {
                         casts.push(Cast {
                             stack: stack_at,
                             coat: coat_at,
@@ -167,7 +167,7 @@ impl Auditor<'_> {
                 ));
             }
         }
-        found.into_iter().for_each(|finding| self.find(finding));
+        found.into_iter().for_each(|finding| self.report(finding));
     }
 
     fn light_near(&self, theme: &Id, bearing: f64, within: f64) -> Option<&model::Light> {

@@ -12,11 +12,11 @@ mod library;
 mod light;
 mod references;
 mod run;
-mod seen;
 mod stack_findings;
 mod stacks;
+mod visibility;
 
-pub use finding::{Audit, Finding, FindingKind, Limits, Severity, Where};
+pub use finding::{Audit, Finding, FindingKind, Limits, Location, Severity};
 pub use fix::Fix;
 #[cfg(feature = "schema")]
 pub use fix::FixOperation;

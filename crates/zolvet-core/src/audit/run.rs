@@ -7,8 +7,8 @@ use super::stacks::stacks;
 use crate::asset::Assets;
 use crate::compose::MaskCache;
 use crate::model::Project;
+use crate::parallel::parallel_map;
 use crate::resolve;
-use crate::rows::each;
 
 /// Looks a project over. Fixes are patches of the project's document. `go_on` is told how much of the work is done, from
 /// 0 to 1, and may end it by answering no.
@@ -35,15 +35,15 @@ pub fn audit(
         if !go_on(0.1 + 0.9 * (at * AT_ONCE) as f64 / scenes.len() as f64) {
             return None;
         }
-        for seen in each(few, |at| auditor.seen(*at)) {
-            seen.findings.into_iter().for_each(|finding| auditor.find(finding));
-            for (stack, coat) in seen.changing {
-                auditor.stacks[stack].seen.insert(coat);
+        for visibility in parallel_map(few, |at| auditor.visibility(*at)) {
+            visibility.findings.into_iter().for_each(|finding| auditor.report(finding));
+            for (stack, coat) in visibility.changing {
+                auditor.stacks[stack].visible.insert(coat);
             }
         }
     }
     auditor.never_seen();
-    Some(auditor.done())
+    Some(auditor.finish())
 }
 
 /// Scenes that are looked at side by side, between two words about how far the work has come.

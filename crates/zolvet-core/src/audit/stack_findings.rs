@@ -1,7 +1,7 @@
 //! What is found about a stack, or a coat of one: where it is, and on what it is tried.
 
 use super::auditor::Auditor;
-use super::finding::{Finding, FindingKind, Severity, Where};
+use super::finding::{Finding, FindingKind, Location, Severity};
 use super::fix::Fix;
 use super::stacks::{Stack, Worn};
 use crate::lower::{TrialPiece, trial};
@@ -28,7 +28,7 @@ impl Auditor<'_> {
     }
 
     /// Where a stack, or a coat of it, is.
-    pub fn place_of(&self, stack: &Stack<'_>, coat: Option<&Coat>) -> Where {
+    pub fn place_of(&self, stack: &Stack<'_>, coat: Option<&Coat>) -> Location {
         let wearer = stack.wearers.first().map(|(scene, piece)| {
             let scene = &self.project.scenes[*scene];
             (scene, &scene.pieces[*piece])
@@ -38,13 +38,13 @@ impl Auditor<'_> {
             (None, Some((scene, piece))) => format!("{}, {}", piece.name, scene.name),
             (None, None) => String::new(),
         };
-        Where {
+        Location {
             name: coat.map_or_else(|| whose.clone(), |coat| format!("{}, {whose}", coat.name)),
             scene: wearer.map(|(scene, _)| scene.id.clone()),
             piece: wearer.map(|(_, piece)| piece.id.clone()),
             finish: stack.finish.map(|finish| finish.id.clone()),
             coat: coat.map(|coat| coat.id.clone()),
-            ..Where::default()
+            ..Location::default()
         }
     }
 

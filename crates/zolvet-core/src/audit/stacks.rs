@@ -17,7 +17,7 @@ pub(super) struct Stack<'a> {
     /// The numbers of scenes and of the pieces in them.
     pub wearers: Vec<(usize, usize)>,
     /// Coats that change a pixel somewhere, as far as that was looked at.
-    pub seen: BTreeSet<Id>,
+    pub visible: BTreeSet<Id>,
 }
 
 impl<'a> Stack<'a> {
@@ -33,7 +33,7 @@ impl<'a> Stack<'a> {
 
     /// Coats that are on and have not been seen yet.
     pub fn unseen(&self) -> impl Iterator<Item = &'a Id> + use<'a, '_> {
-        self.coats.iter().filter(|coat| coat.on && !self.seen.contains(&coat.id)).map(|coat| &coat.id)
+        self.coats.iter().filter(|coat| coat.on && !self.visible.contains(&coat.id)).map(|coat| &coat.id)
     }
 }
 
@@ -47,7 +47,7 @@ pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
             pointer: pointer!["finishes", at, "coats"],
             coats: &finish.coats,
             wearers: Vec::new(),
-            seen: BTreeSet::new(),
+            visible: BTreeSet::new(),
         })
         .collect();
     for (scene_at, scene) in project.scenes.iter().enumerate() {
@@ -67,7 +67,7 @@ pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
                     pointer: pointer!["scenes", scene_at, "pieces", piece_at, "wear", "coats"],
                     coats: &own.coats,
                     wearers: vec![(scene_at, piece_at)],
-                    seen: BTreeSet::new(),
+                    visible: BTreeSet::new(),
                 }),
             }
         }

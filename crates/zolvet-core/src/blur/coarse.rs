@@ -2,8 +2,8 @@
 
 use wide::f32x8;
 
+use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
-use crate::rows::for_each_row;
 
 /// Pixels read at a time.
 const LANES: i32 = 8;

@@ -4,8 +4,8 @@
 //! which a Gaussian only makes smaller: by exp(−½·(σπk/n)²) for the k-th of n. So the wider the blur, the fewer cosines
 //! are left to be reckoned with, and nothing of the surroundings is ever made.
 
+use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
-use crate::rows::for_each_row;
 
 /// Cosines that are left with less than this share add nothing that is seen.
 const LEAST: f64 = 1e-5;

@@ -9,8 +9,8 @@
 mod coarse;
 mod mirrored;
 
+use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
-use crate::rows::for_each_row;
 
 pub use coarse::Coarse;
 pub use mirrored::mirrored;

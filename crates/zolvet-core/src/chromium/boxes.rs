@@ -2,8 +2,8 @@
 
 use crate::blend::in_255ths;
 use crate::blur::box_length;
+use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
-use crate::rows::for_each_row;
 
 /// Chromium blurs with no σ above this, in pixels (measured in Chromium 156).
 const SOFTEST: f64 = 532.0;

@@ -10,7 +10,7 @@ use crate::geometry::text::{Glyph, to_quarters};
 use crate::geometry::{Outline, RoundedBox, Silhouette, TextShape, text};
 use crate::lower::Target;
 use crate::model::Surface;
-use crate::resolve::{Coat, Draws, Piece, Shadow};
+use crate::resolve::{Coat, PaintOp, Piece, Shadow};
 
 /// Steps that making a piece of a glyph takes.
 const STEPS_A_GLYPH: u64 = 10_000;
@@ -64,12 +64,12 @@ fn in_64ths(path: &BezPath) -> BezPath {
 /// a quarter of one across; a shadow is moved from where the text stands. Each glyph casts its own shadow, so that where
 /// soft ones of neighbours meet they lie over one another.
 fn as_text(element: &Piece, text: &TextShape, scale: f64) -> Vec<Piece> {
-    if !budget::take(text.string.len() as u64 * (element.coats.len() + 1) as u64 * STEPS_A_GLYPH) {
+    if !budget::spend(text.string.len() as u64 * (element.coats.len() + 1) as u64 * STEPS_A_GLYPH) {
         return vec![element.clone()];
     }
     let set = text::set(text, scale);
     // A glyph's outline in the piece's px, moved by a shadow's offset.
-    let placed = |glyph: &Glyph, (dx, dy): (f64, f64)| {
+    let placed_mask = |glyph: &Glyph, (dx, dy): (f64, f64)| {
         let whole = |y: f64| (y + 0.5).floor();
         let x = to_quarters(laid_out(element.x * scale) + dx * scale + glyph.x);
         let y = whole(whole(laid_out(element.y * scale) + glyph.baseline) + dy * scale);
@@ -78,27 +78,27 @@ fn as_text(element: &Piece, text: &TextShape, scale: f64) -> Vec<Piece> {
     };
     let (width, height) = element.silhouette.size();
     let together = |offset: (f64, f64)| {
-        let glyphs = set.glyphs.iter().map(|glyph| placed(glyph, offset));
+        let glyphs = set.glyphs.iter().map(|glyph| placed_mask(glyph, offset));
         Silhouette::Outline(Arc::new(Outline::of_glyphs(glyphs, width, height, text)))
     };
     let (drops, others): (Vec<Coat>, Vec<Coat>) =
-        element.coats.iter().cloned().partition(|coat| matches!(coat.draws, Draws::Shadow(_)));
+        element.coats.iter().cloned().partition(|coat| matches!(coat.op, PaintOp::Shadow(_)));
     let mut body = Piece { silhouette: together((0.0, 0.0)), ..element.clone() };
     body = body.with_coats(others);
     let mut pieces = Vec::new();
     for coat in drops.iter().rev() {
-        let Draws::Shadow(shadow) = &coat.draws else { continue };
+        let PaintOp::Shadow(shadow) = &coat.op else { continue };
         let offset = (shadow.dx, shadow.dy);
         let cast_from = if shadow.blur > 0.0 {
-            let alone = |glyph: &Glyph| Outline::new(placed(glyph, offset), width, height);
+            let alone = |glyph: &Glyph| Outline::new(placed_mask(glyph, offset), width, height);
             set.glyphs.iter().map(|glyph| Silhouette::Outline(Arc::new(alone(glyph)))).collect()
         } else {
             vec![together(offset)]
         };
         for silhouette in cast_from {
             let substitute = Some((silhouette, Vec2::ZERO));
-            let draws = Draws::Shadow(Shadow { substitute, dx: 0.0, dy: 0.0, ..shadow.clone() });
-            let mut piece = body.with_coats(vec![Coat { draws, ..coat.clone() }]);
+            let op = PaintOp::Shadow(Shadow { substitute, dx: 0.0, dy: 0.0, ..shadow.clone() });
+            let mut piece = body.with_coats(vec![Coat { op, ..coat.clone() }]);
             piece.surface = Surface::Hide;
             pieces.push(piece);
         }

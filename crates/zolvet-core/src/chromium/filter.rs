@@ -112,7 +112,7 @@ impl Run<'_> {
         let pixels = self.source.pixels.len() as u64;
         // What is kept for later, and what a step works with at a time.
         let pictures = self.made.iter().flatten().count() as u64 + AT_A_TIME;
-        if !budget::hold(pictures * pixels * size_of::<Pixel>() as u64) {
+        if !budget::allow_memory(pictures * pixels * size_of::<Pixel>() as u64) {
             return self.source.clone();
         }
         let mut made = match &graph.steps[at] {

@@ -10,8 +10,8 @@ use super::boxes::{boxes, boxes_reach};
 use super::narrow::{NARROW, narrow, narrow_reach};
 use super::raster::rasterize_corners;
 use crate::geometry::RoundedBox;
+use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
-use crate::rows::for_each_row;
 
 /// A box in device pixels.
 pub(super) struct DeviceBox {

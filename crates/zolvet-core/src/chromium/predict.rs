@@ -4,12 +4,12 @@ use super::element::painted_as;
 use super::renderer::{CSS, SVG};
 use crate::blend::{BlendMode, blend, over_in_8_bits};
 use crate::budget;
-use crate::compose::{Canvas, MaskCache, Part, Rounding, View, picture, render, render_onto};
+use crate::compose::{Canvas, MaskCache, RenderOptions, Rounding, Viewport, picture, render, render_onto};
 use crate::geometry::{RoundedBox, Silhouette};
-use crate::lower::{Graph, Held, HeldFilter, Input, Notes, Step, Target};
+use crate::lower::{Graph, Input, Lowered, LoweredFilter, Notes, Step, Target};
 use crate::model::{Id, Surface};
 use crate::picture::Picture;
-use crate::resolve::{Coat, Draws, Paint, Piece, Scene};
+use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
 
 /// What was designed beside what a browser will show.
 #[derive(Debug, Clone, PartialEq)]
@@ -39,38 +39,45 @@ impl Predicted {
 /// Draws a piece of a scene, with everything below it, as it was designed and as a browser draws what is held of it.
 /// `None` when there is no such piece.
 #[must_use]
-pub fn predicted(scene: &Scene, held: &Held, view: &View, cache: &MaskCache) -> Option<Predicted> {
-    let at = scene.pieces.iter().position(|piece| piece.id == held.element.id)?;
+pub fn predicted(
+    scene: &Scene,
+    lowered: &Lowered,
+    viewport: &Viewport,
+    cache: &MaskCache,
+) -> Option<Predicted> {
+    let at = scene.pieces.iter().position(|piece| piece.id == lowered.element.id)?;
     let with = |pieces: Vec<Piece>| Scene {
         pieces: scene.pieces[..at].iter().cloned().chain(pieces).collect(),
         notes: Vec::new(),
         ..scene.clone()
     };
-    let exact = |pieces: Vec<Piece>| render(&with(pieces), view, &Part::default(), cache);
+    let exact = |pieces: Vec<Piece>| render(&with(pieces), viewport, &RenderOptions::default(), cache);
     let (before, piece) = (exact(Vec::new()), &scene.pieces[at]);
-    let designed = render_onto(&before, piece, view, cache).unwrap_or_else(|| exact(vec![piece.clone()]));
+    let designed = render_onto(&before, piece, viewport, cache).unwrap_or_else(|| exact(vec![piece.clone()]));
     let [before, designed] = [before, designed].map(|canvas| canvas.to_picture(Rounding::Nearest));
     let lower = Scene { pieces: scene.pieces[..at].to_vec(), notes: Vec::new(), ..scene.clone() };
-    let shown = shown_by_browser(&lower, held, view, cache);
+    let shown = shown_by_browser(&lower, lowered, viewport, cache);
     Some(Predicted { before, designed, shown: shown.to_picture(Rounding::Nearest) })
 }
 
 /// A scene with what is held of a piece on top of it, as a browser draws both.
-fn shown_by_browser(lower: &Scene, held: &Held, view: &View, cache: &MaskCache) -> Canvas {
+fn shown_by_browser(lower: &Scene, lowered: &Lowered, viewport: &Viewport, cache: &MaskCache) -> Canvas {
     let with = |pieces: Vec<Piece>| Scene {
         pieces: lower.pieces.iter().cloned().chain(pieces).collect(),
         ..lower.clone()
     };
-    let Some(filter) = &held.filter else {
-        return browser(&with(painted_as(&held.element, held.target, view.scale)), view, cache);
+    let Some(filter) = &lowered.filter else {
+        return browser(&with(painted_as(&lowered.element, lowered.target, viewport.scale)), viewport, cache);
     };
-    let mut below = browser(&with(vec![only(&held.element, true)]), view, cache);
+    let mut below = browser(&with(vec![only(&lowered.element, true)]), viewport, cache);
     below.round_to_8_bits();
     let own = match filter {
-        HeldFilter::Functions(graph) => filtered(held, &by_whole_pixels(graph, view.scale), view, cache),
-        HeldFilter::Svg(graph) => filtered(held, graph, view, cache),
+        LoweredFilter::Functions(graph) => {
+            filtered(lowered, &by_whole_pixels(graph, viewport.scale), viewport, cache)
+        }
+        LoweredFilter::Svg(graph) => filtered(lowered, graph, viewport, cache),
     };
-    let (opacity, mode) = (held.element.opacity as f32, held.element.blend);
+    let (opacity, mode) = (lowered.element.opacity as f32, lowered.element.blend);
     for (below, own) in below.pixels.iter_mut().zip(&own.pixels) {
         *below = match mode {
             BlendMode::Normal if opacity >= 1.0 => over_in_8_bits(*own, *below),
@@ -83,17 +90,23 @@ fn shown_by_browser(lower: &Scene, held: &Held, view: &View, cache: &MaskCache) 
 /// A scene as a browser draws it: each piece as the CSS that is closest to it, with its whole pixels and its 8 bits, and
 /// what no CSS holds as it was designed. `filters` are coats that are written as a `filter` on their piece.
 #[must_use]
-pub fn shown_as_css(scene: &Scene, filters: &[Id], view: &View, part: &Part, cache: &MaskCache) -> Picture {
+pub fn shown_as_css(
+    scene: &Scene,
+    filters: &[Id],
+    viewport: &Viewport,
+    part: &RenderOptions,
+    cache: &MaskCache,
+) -> Picture {
     let natural = |piece: &Piece| match &piece.silhouette {
         Silhouette::Outline(outline) if outline.text().is_some() => Target::TextShadow,
         Silhouette::Box(_) => Target::BoxShadow,
         _ => Target::DropShadow,
     };
-    let paint = |piece: &Piece| painted_as(piece, natural(piece), view.scale);
+    let paint = |piece: &Piece| painted_as(piece, natural(piece), viewport.scale);
     if filters.is_empty() {
         let pieces = scene.pieces.iter().flat_map(paint).collect();
-        let part = Part { mode: CSS, ..part.clone() };
-        return picture(&Scene { pieces, ..scene.clone() }, view, &part, Rounding::Nearest, cache);
+        let part = RenderOptions { mode: CSS, ..part.clone() };
+        return picture(&Scene { pieces, ..scene.clone() }, viewport, &part, Rounding::Nearest, cache);
     }
     let mut lower = Scene { pieces: Vec::new(), notes: Vec::new(), ..scene.clone() };
     let mut shown = Canvas::new(0, 0);
@@ -101,9 +114,9 @@ pub fn shown_as_css(scene: &Scene, filters: &[Id], view: &View, part: &Part, cac
         let (filter, own): (Vec<Coat>, Vec<Coat>) =
             piece.coats.iter().cloned().partition(|coat| filters.contains(&coat.id));
         let element = piece.with_coats(own);
-        let filter = (!filter.is_empty()).then(|| HeldFilter::Functions(of_functions(&filter)));
-        let held = Held { target: natural(piece), element, filter, notes: Notes::default() };
-        shown = shown_by_browser(&lower, &held, view, cache);
+        let filter = (!filter.is_empty()).then(|| LoweredFilter::Functions(of_functions(&filter)));
+        let lowered = Lowered { target: natural(piece), element, filter, notes: Notes::default() };
+        shown = shown_by_browser(&lower, &lowered, viewport, cache);
         lower.pieces.push(piece.clone());
     }
     shown.to_picture(Rounding::Nearest)
@@ -113,12 +126,12 @@ pub fn shown_as_css(scene: &Scene, filters: &[Id], view: &View, part: &Part, cac
 fn of_functions(coats: &[Coat]) -> Graph {
     let (mut graph, mut last) = (Graph::default(), Input::Source);
     for coat in coats {
-        last = match &coat.draws {
-            Draws::Shadow(shadow) => {
+        last = match &coat.op {
+            PaintOp::Shadow(shadow) => {
                 let (dx, dy, sigma, colour) = (shadow.dx, shadow.dy, shadow.blur / 2.0, shadow.colour());
                 graph.add(Step::DropShadow { of: last, dx, dy, sigma, colour })
             }
-            Draws::Blur(sigma) => graph.add(Step::Blur { of: last, sigma: *sigma }),
+            PaintOp::Blur(sigma) => graph.add(Step::Blur { of: last, sigma: *sigma }),
             _ => last,
         };
     }
@@ -139,19 +152,19 @@ fn by_whole_pixels(graph: &Graph, scale: f64) -> Graph {
 
 /// A scene as a browser draws its stand-alone SVG file, as far as the file is exact.
 #[must_use]
-pub fn shown_as_svg(scene: &Scene, view: &View, cache: &MaskCache) -> Picture {
-    let part = Part { mode: SVG, ..Part::default() };
-    render(scene, view, &part, cache).to_picture(Rounding::Nearest)
+pub fn shown_as_svg(scene: &Scene, viewport: &Viewport, cache: &MaskCache) -> Picture {
+    let part = RenderOptions { mode: SVG, ..RenderOptions::default() };
+    render(scene, viewport, &part, cache).to_picture(Rounding::Nearest)
 }
 
-fn browser(scene: &Scene, view: &View, cache: &MaskCache) -> Canvas {
-    render(scene, view, &Part { mode: CSS, ..Part::default() }, cache)
+fn browser(scene: &Scene, viewport: &Viewport, cache: &MaskCache) -> Canvas {
+    render(scene, viewport, &RenderOptions { mode: CSS, ..RenderOptions::default() }, cache)
 }
 
 /// The element alone with only its backdrop coats, nothing of itself drawn; or all but those.
 fn only(element: &Piece, backdrops: bool) -> Piece {
     let mut piece = element.clone();
-    piece.coats.retain(|coat| matches!(coat.draws, Draws::Backdrop(_)) == backdrops);
+    piece.coats.retain(|coat| matches!(coat.op, PaintOp::Backdrop(_)) == backdrops);
     if backdrops {
         piece.surface = Surface::Hide;
         piece.parts.clear();
@@ -167,32 +180,34 @@ fn only(element: &Piece, backdrops: bool) -> Piece {
 
 /// The element, painted on nothing and put through its filter; what lies around the view is taken in as far as the
 /// filter reaches.
-fn filtered(held: &Held, graph: &Graph, view: &View, cache: &MaskCache) -> Canvas {
-    let own = Piece { opacity: 1.0, blend: Default::default(), ..only(&held.element, false) };
+fn filtered(lowered: &Lowered, graph: &Graph, viewport: &Viewport, cache: &MaskCache) -> Canvas {
+    let own = Piece { opacity: 1.0, blend: Default::default(), ..only(&lowered.element, false) };
     // Nothing of the filter lies farther from the piece than it reaches.
     let far = graph.reach().into_iter().fold(0.0, f64::max);
     let bounds = own.place().transform_rect_bbox(own.outer.bounds()).inflate(far, far);
-    let (right, bottom) =
-        (view.x + f64::from(view.width) / view.scale, view.y + f64::from(view.height) / view.scale);
-    let margin = |beyond: f64| (beyond.clamp(0.0, far) * view.scale).ceil().min(MARGIN);
+    let (right, bottom) = (
+        viewport.x + f64::from(viewport.width) / viewport.scale,
+        viewport.y + f64::from(viewport.height) / viewport.scale,
+    );
+    let margin = |beyond: f64| (beyond.clamp(0.0, far) * viewport.scale).ceil().min(MARGIN);
     let [left, top, right, bottom] =
-        [view.x - bounds.x0, view.y - bounds.y0, bounds.x1 - right, bounds.y1 - bottom].map(margin);
-    let wide = View {
-        x: view.x - left / view.scale,
-        y: view.y - top / view.scale,
-        width: view.width + (left + right) as u32,
-        height: view.height + (top + bottom) as u32,
-        ..*view
+        [viewport.x - bounds.x0, viewport.y - bounds.y0, bounds.x1 - right, bounds.y1 - bottom].map(margin);
+    let wide = Viewport {
+        x: viewport.x - left / viewport.scale,
+        y: viewport.y - top / viewport.scale,
+        width: viewport.width + (left + right) as u32,
+        height: viewport.height + (top + bottom) as u32,
+        ..*viewport
     };
     let size = (f64::from(wide.width) / wide.scale, f64::from(wide.height) / wide.scale);
-    let pieces = painted_as(&own, held.target, view.scale);
+    let pieces = painted_as(&own, lowered.target, viewport.scale);
     let alone = Scene { width: size.0, height: size.1, ground: Paint::None, pieces, notes: Vec::new() };
-    if !budget::take(graph.cost(u64::from(wide.width) * u64::from(wide.height))) {
-        return Canvas::new(view.width, view.height);
+    if !budget::spend(graph.cost(u64::from(wide.width) * u64::from(wide.height))) {
+        return Canvas::new(viewport.width, viewport.height);
     }
     let mut painted = browser(&alone, &wide, cache);
     painted.round_to_8_bits();
-    graph.run(&painted, view.scale).part(left as u32, top as u32, view.width, view.height)
+    graph.run(&painted, viewport.scale).crop(left as u32, top as u32, viewport.width, viewport.height)
 }
 
 /// Pixels around a picture that a filter can draw from, at most.

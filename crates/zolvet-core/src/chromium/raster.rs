@@ -9,8 +9,8 @@ use crate::raster::{Mask, Rect, cover, flatten, rasterize};
 /// are drawn exactly.
 pub(super) fn rasterize_coarsely(outline: &BezPath, transform: Affine, window: Rect) -> Mask {
     let mut lines = Lines { fine: Fine::Nearest, lines: Vec::new() };
-    let placed = transform * outline;
-    let mut rest = placed.elements();
+    let placed_mask = transform * outline;
+    let mut rest = placed_mask.elements();
     while !rest.is_empty() {
         let next = |element: &PathEl| matches!(element, PathEl::MoveTo(_));
         let end = rest[1..].iter().position(next).map_or(rest.len(), |at| at + 1);

@@ -11,8 +11,8 @@ use crate::blur::{self, Blurred};
 use crate::colour::Rgba;
 use crate::compose::{Coverage, MaskCache, RenderMode, Renderer};
 use crate::geometry::{RoundedBox, Silhouette};
+use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect, rasterize};
-use crate::rows::for_each_row;
 
 /// As Chromium draws CSS: shadows never softer than it draws them, each layer rounded to 8 bits by itself.
 pub const CSS: RenderMode = RenderMode::of(&Css);
@@ -20,7 +20,7 @@ pub const CSS: RenderMode = RenderMode::of(&Css);
 pub const SVG: RenderMode = RenderMode::of(&Svg);
 
 /// The softest σ of a box or text shadow in device pixels (DESIGN §4.7, measured in Chromium 156 at 1x and 2x).
-const MOST_SIGMA: f64 = 128.0;
+const MAX_SIGMA: f64 = 128.0;
 /// How far the ring of an inner shadow goes around its piece at the most, in device pixels (measured in Chromium 156).
 const WIDEST_RING: f64 = 128.0;
 
@@ -40,27 +40,27 @@ impl Renderer for Css {
         Blurred::Fine(mask)
     }
 
-    fn is_everywhere(&self, coverage: &Coverage<'_>) -> bool {
+    fn is_unbounded(&self, coverage: &Coverage<'_>) -> bool {
         ring(coverage).is_some()
     }
 
     /// Letters that are not blurred are drawn heavier the lighter they are.
-    fn ink(&self, coverage: &Coverage<'_>, colour: Rgba) -> Option<u8> {
+    fn luminance_class(&self, coverage: &Coverage<'_>, colour: Rgba) -> Option<u8> {
         let is_text = matches!(coverage.silhouette, Silhouette::Outline(outline) if outline.text().is_some());
         let by_colour = is_text && coverage.sigma <= 0.0 && coverage.spread == 0.0;
         by_colour.then(|| Lightness::of(colour).0)
     }
 
-    fn most_sigma(&self) -> f64 {
-        MOST_SIGMA
+    fn max_sigma(&self) -> f64 {
+        MAX_SIGMA
     }
 
-    fn cuts_each_layer(&self) -> bool {
+    fn clips_each_layer(&self) -> bool {
         true
     }
 
-    fn lay(&self, colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
-        lay(colour, coverage, below)
+    fn composite(&self, colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
+        composite(colour, coverage, below)
     }
 }
 
@@ -73,30 +73,30 @@ impl Renderer for Svg {
         Blurred::Fine(drawn(coverage, clip, cache, boxes))
     }
 
-    fn is_everywhere(&self, _: &Coverage<'_>) -> bool {
+    fn is_unbounded(&self, _: &Coverage<'_>) -> bool {
         false
     }
 
-    fn ink(&self, _: &Coverage<'_>, _: Rgba) -> Option<u8> {
+    fn luminance_class(&self, _: &Coverage<'_>, _: Rgba) -> Option<u8> {
         None
     }
 
-    fn most_sigma(&self) -> f64 {
+    fn max_sigma(&self) -> f64 {
         f64::INFINITY
     }
 
-    fn cuts_each_layer(&self) -> bool {
+    fn clips_each_layer(&self) -> bool {
         false
     }
 
-    fn lay(&self, colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
-        lay(colour, coverage, below)
+    fn composite(&self, colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
+        composite(colour, coverage, below)
     }
 }
 
 /// A colour, in 8 bits, laid through coverage: coverage in 8 bits too, and x·y / 255 taken as ⌊(x·y + x) / 256⌋ (measured
 /// in Chromium 156: of six ways to round, this comes closest).
-fn lay(colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
+fn composite(colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
     let coverage = in_255ths(coverage);
     if coverage == 0 {
         return below;
@@ -113,7 +113,7 @@ fn drawn(coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache, blur: fn(&Mask,
         return blurred(coverage, clip, cache, blur).unwrap_or_else(|| Mask::empty(Rect::default()));
     }
     let mut mask = sharp(coverage, clip);
-    if let Some(lightness) = coverage.ink {
+    if let Some(lightness) = coverage.luminance_class {
         Lightness(lightness).apply(&mut mask);
     }
     mask
@@ -145,7 +145,7 @@ fn sharp(coverage: &Coverage<'_>, clip: Rect) -> Mask {
         Silhouette::Outline(outline) if coverage.spread == 0.0 => {
             rasterize_coarsely(&outline.path, coverage.place, clip)
         }
-        Silhouette::Outline(_) | Silhouette::Cutout(_) => coverage.sharp(clip),
+        Silhouette::Outline(_) | Silhouette::Alpha(_) => coverage.sharp(clip),
     }
 }
 

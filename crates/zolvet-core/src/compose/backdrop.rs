@@ -2,23 +2,23 @@
 
 use super::canvas::Canvas;
 use super::layers::PieceLayers;
-use super::placed::Scratch;
-use super::tile::Around;
+use super::placed_mask::Scratch;
+use super::tile::EdgeMode;
 use crate::blend::{BlendMode, Pixel, blend};
 use crate::raster::Rect;
-use crate::resolve::Frost;
+use crate::resolve::Backdrop;
 
 /// Softens the canvas inside a piece; `area` is the piece's box in device pixels.
-pub(super) fn frost(canvas: &mut Canvas, layers: &PieceLayers, area: Rect, scale: f64) {
-    for (frost, mode, opacity) in layers.behind.iter().rev() {
-        let sigma = frost.sigma * scale;
+pub(super) fn backdrop(canvas: &mut Canvas, layers: &PieceLayers, area: Rect, scale: f64) {
+    for (backdrop, mode, opacity) in layers.behind.iter().rev() {
+        let sigma = backdrop.sigma * scale;
         let source = canvas.tile(area);
         let shown = layers.outer.rect();
-        let mut tile = if sigma > 0.0 { source.blurred(sigma, Around::Mirror, shown) } else { source };
-        tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(frost, *pixel)));
+        let mut tile = if sigma > 0.0 { source.blurred(sigma, EdgeMode::Mirror, shown) } else { source };
+        tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(backdrop, *pixel)));
         canvas.each_row(|y, row| {
             let mut scratch = Scratch::default();
-            let (start, coverage) = layers.outer.part(y, 0, row.len(), &mut scratch);
+            let (start, coverage) = layers.outer.span(y, 0, row.len(), &mut scratch);
             let (from, pixels) = tile.row(y);
             for (i, coverage) in coverage.iter().enumerate() {
                 let x = (start + i) as i32;
@@ -39,10 +39,10 @@ pub(super) fn frost(canvas: &mut Canvas, layers: &PieceLayers, area: Rect, scale
 
 /// Saturation by the matrix of `feColorMatrix type="saturate"`, then brightness (Filter Effects 1, "saturate()",
 /// "brightness()"). Both are linear, so that premultiplied colours can be taken as they are.
-fn adjusted(frost: &Frost, [r, g, b, a]: Pixel) -> Pixel {
-    let s = frost.saturation as f32;
-    let clip = |part: f32| (part * frost.brightness as f32).clamp(0.0, a);
-    if frost.saturation == 1.0 {
+fn adjusted(backdrop: &Backdrop, [r, g, b, a]: Pixel) -> Pixel {
+    let s = backdrop.saturation as f32;
+    let clip = |part: f32| (part * backdrop.brightness as f32).clamp(0.0, a);
+    if backdrop.saturation == 1.0 {
         return [clip(r), clip(g), clip(b), a];
     }
     let mix = |own: [f32; 3], grey: [f32; 3]| {

@@ -13,7 +13,7 @@ use crate::raster::Rect;
 
 /// Coverage and pixels by what they were made from. Shared between threads; the oldest unused go first.
 pub struct MaskCache {
-    kept: Cache<Key, Kept, Bytes>,
+    kept: Cache<Key, Cached, Bytes>,
     largest: usize,
 }
 
@@ -25,7 +25,7 @@ pub(super) struct Key {
 }
 
 #[derive(Clone)]
-enum Kept {
+enum Cached {
     Cover(Arc<Blurred>),
     Tile(Arc<Tile>),
     Rows(Arc<[u8]>),
@@ -34,12 +34,12 @@ enum Kept {
 #[derive(Clone)]
 struct Bytes;
 
-impl Weighter<Key, Kept> for Bytes {
-    fn weight(&self, _key: &Key, kept: &Kept) -> u64 {
+impl Weighter<Key, Cached> for Bytes {
+    fn weight(&self, _key: &Key, kept: &Cached) -> u64 {
         let bytes = match kept {
-            Kept::Cover(cover) => cover.bytes(),
-            Kept::Tile(tile) => size_of_val(tile.pixels.as_slice()),
-            Kept::Rows(bytes) => bytes.len(),
+            Cached::Cover(cover) => cover.bytes(),
+            Cached::Tile(tile) => size_of_val(tile.pixels.as_slice()),
+            Cached::Rows(bytes) => bytes.len(),
         };
         (bytes + 128) as u64
     }
@@ -56,13 +56,13 @@ impl MaskCache {
     }
 
     pub(super) fn cover(&self, key: Key, make: impl FnOnce() -> Blurred) -> Arc<Blurred> {
-        if let Some(Kept::Cover(cover)) = self.kept.get(&key) {
+        if let Some(Cached::Cover(cover)) = self.kept.get(&key) {
             return cover;
         }
         let cover = Arc::new(make());
         // What was ended early is not what the key says.
         if cover.bytes() <= self.largest && !is_stopped() {
-            self.kept.insert(key, Kept::Cover(Arc::clone(&cover)));
+            self.kept.insert(key, Cached::Cover(Arc::clone(&cover)));
         }
         cover
     }
@@ -72,22 +72,22 @@ impl MaskCache {
         if !keeps {
             return make(out);
         }
-        if let Some(Kept::Rows(rows)) = self.kept.get(&key) {
+        if let Some(Cached::Rows(rows)) = self.kept.get(&key) {
             return out.copy_from_slice(&rows);
         }
         make(out);
         if !is_stopped() {
-            self.kept.insert(key, Kept::Rows(Arc::from(&*out)));
+            self.kept.insert(key, Cached::Rows(Arc::from(&*out)));
         }
     }
 
     pub(super) fn tile(&self, key: Key, make: impl FnOnce() -> Tile) -> Arc<Tile> {
-        if let Some(Kept::Tile(tile)) = self.kept.get(&key) {
+        if let Some(Cached::Tile(tile)) = self.kept.get(&key) {
             return tile;
         }
         let tile = Arc::new(make());
         if size_of_val(tile.pixels.as_slice()) <= self.largest && !is_stopped() {
-            self.kept.insert(key, Kept::Tile(Arc::clone(&tile)));
+            self.kept.insert(key, Cached::Tile(Arc::clone(&tile)));
         }
         tile
     }
@@ -101,7 +101,7 @@ impl Default for MaskCache {
 }
 
 /// Two independent hashes of what something is made from.
-pub(super) fn content(describe: impl Fn(&mut DefaultHasher)) -> [u64; 2] {
+pub(super) fn content_hash(describe: impl Fn(&mut DefaultHasher)) -> [u64; 2] {
     [1_u8, 2].map(|seed| {
         let mut hasher = DefaultHasher::new();
         seed.hash(&mut hasher);

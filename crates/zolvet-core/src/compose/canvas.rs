@@ -1,12 +1,12 @@
 //! The picture while it is being painted.
 
-use super::tile::{Around, Tile};
+use super::tile::{EdgeMode, Tile};
 use super::tone::dither_noise;
 use crate::blend::Pixel;
 use crate::colour::Rgba;
+use crate::parallel::for_each_row;
 use crate::picture::Picture;
 use crate::raster::Rect;
-use crate::rows::for_each_row;
 
 /// Premultiplied pixels in floats; they are rounded once, at the end.
 #[derive(Clone, PartialEq)]
@@ -82,7 +82,7 @@ impl Canvas {
 
     /// The part of a larger picture that starts at `x`, `y`.
     #[must_use]
-    pub fn part(&self, x: u32, y: u32, width: u32, height: u32) -> Self {
+    pub fn crop(&self, x: u32, y: u32, width: u32, height: u32) -> Self {
         let (x, y) = (x as i32, y as i32);
         let tile = self.tile(Rect::new(x, y, x + width as i32, y + height as i32));
         Self { width, height, pixels: tile.pixels }
@@ -95,7 +95,7 @@ impl Canvas {
             return self.clone();
         }
         let whole = Rect::new(0, 0, self.width as i32, self.height as i32);
-        let tile = self.tile(whole).blurred(sigma, Around::Clear, whole);
+        let tile = self.tile(whole).blurred(sigma, EdgeMode::Transparent, whole);
         Self { pixels: tile.pixels, ..*self }
     }
 

@@ -2,10 +2,10 @@
 
 use kurbo::Affine;
 
+use super::context::RenderContext;
 use super::coverage::Coverage;
-use super::placed::Scratch;
-use super::scope::Scope;
-use crate::geometry::Body;
+use super::placed_mask::Scratch;
+use crate::geometry::PlacedSilhouette;
 use crate::raster::{Mask, Rect};
 use crate::resolve::Cast;
 
@@ -16,28 +16,28 @@ const SHARP: f64 = 0.3;
 
 /// Coverage of a cast shadow over the window, its fading in it. `anchor` and `top` are the device's y of the anchor
 /// line and of the highest point that casts.
-pub(super) fn thrown(
-    body: &Body,
+pub(super) fn cast_coverage(
+    body: &PlacedSilhouette,
     place: Affine,
     cast: &Cast,
     (anchor, top): (f64, f64),
-    scope: &Scope<'_>,
+    context: &RenderContext<'_>,
 ) -> Mask {
-    let coverage = Coverage::plain(&body.silhouette, cast.about(anchor) * place * body.place());
+    let coverage = Coverage::plain(&body.silhouette, cast.projection(anchor) * place * body.place());
     let tallest = (anchor - top).max(1e-6);
     let far = anchor - cast.squash * tallest;
     let distance = |y: f64| ((y - anchor) / (far - anchor)).clamp(0.0, 1.0);
     let distance = |y: f64| if (far - anchor).abs() < 1e-9 { 0.0 } else { distance(y) };
     let sigma = |y: f64| {
         let blur = cast.blur_near + (cast.blur_far - cast.blur_near) * distance(y);
-        blur / 2.0 * scope.scale
+        blur / 2.0 * context.scale
     };
     let levels = levels(
-        cast.blur_near.min(cast.blur_far) / 2.0 * scope.scale,
-        cast.blur_near.max(cast.blur_far) / 2.0 * scope.scale,
+        cast.blur_near.min(cast.blur_far) / 2.0 * context.scale,
+        cast.blur_near.max(cast.blur_far) / 2.0 * context.scale,
     );
     let softest = levels.last().copied().unwrap_or(0.0);
-    let Some(rect) = coverage.reach(softest).map(|rect| rect.intersect(scope.window)) else {
+    let Some(rect) = coverage.reach(softest).map(|rect| rect.intersect(context.window)) else {
         return Mask::empty(Rect::default());
     };
     let mut mask = Mask::empty(rect);
@@ -49,10 +49,10 @@ pub(super) fn thrown(
         let rows: Vec<i32> = (rect.y0..rect.y1).filter(|y| weight(*y) > 0.0).collect();
         let (Some(first), Some(last)) = (rows.first(), rows.last()) else { continue };
         let band = Rect::new(rect.x0, *first, rect.x1, last + 1);
-        let blurred = Coverage { sigma: *level, ..coverage }.mask(band, scope.cache);
+        let blurred = Coverage { sigma: *level, ..coverage }.mask(band, context.cache);
         for y in rows {
             let weight = weight(y) * (1.0 - cast.fade * distance(f64::from(y) + 0.5));
-            let (start, values) = blurred.part(y, rect.x0, width, &mut scratch);
+            let (start, values) = blurred.span(y, rect.x0, width, &mut scratch);
             let line = &mut mask.data[(y - rect.y0) as usize * width..][start..];
             for (out, value) in line.iter_mut().zip(values) {
                 *out += value * weight as f32;

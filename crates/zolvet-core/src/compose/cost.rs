@@ -6,11 +6,11 @@
 use kurbo::Affine;
 
 use super::coverage::SHARED;
-use super::view::{Part, View};
+use super::viewport::{RenderOptions, Viewport};
 use crate::blur;
 use crate::geometry::Silhouette;
 use crate::raster::Rect;
-use crate::resolve::{Cast, Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Scene, Shadow};
+use crate::resolve::{Cast, Coat, Extrude, Paint, PaintOp, Piece, Scene, Shadow, ShadowKind, ShadowPaint};
 
 /// Steps and bytes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -31,7 +31,7 @@ impl Cost {
 /// Steps a pixel takes to be …
 mod steps {
     /// … laid down and written.
-    pub const LAY: f64 = 4.0;
+    pub const COMPOSITE: f64 = 4.0;
     /// … covered by an outline, besides the outline's length.
     pub const COVER: f64 = 3.0;
     /// … for each px of the outline's length.
@@ -60,28 +60,33 @@ mod steps {
 const LEAST: u64 = 4_000;
 
 /// What some pieces cost in a view.
-pub(super) fn of_pieces<'a>(pieces: impl IntoIterator<Item = &'a Piece>, view: &View, part: &Part) -> Cost {
+pub(super) fn of_pieces<'a>(
+    pieces: impl IntoIterator<Item = &'a Piece>,
+    viewport: &Viewport,
+    options: &RenderOptions,
+) -> Cost {
     let mut cost = Cost::default();
     for piece in pieces {
-        let place = view.transform() * piece.place();
-        Estimate { window: view.window(), scale: view.scale, part, cost: &mut cost }.piece(piece, place);
+        let place = viewport.transform() * piece.place();
+        Estimate { window: viewport.window(), scale: viewport.scale, options, cost: &mut cost }
+            .piece(piece, place);
     }
     cost
 }
 
 /// What a whole picture costs.
-pub(super) fn of_scene(scene: &Scene, view: &View, part: &Part) -> Cost {
-    let chosen = |piece: &&Piece| part.piece.as_ref().is_none_or(|only| *only == piece.id);
-    let mut cost = of_pieces(scene.pieces.iter().filter(chosen), view, part);
-    let pixels = area(view.window());
-    cost.steps = cost.steps.saturating_add((pixels * (steps::LAY + paint(&scene.ground))) as u64);
+pub(super) fn of_scene(scene: &Scene, viewport: &Viewport, options: &RenderOptions) -> Cost {
+    let chosen = |piece: &&Piece| options.piece.as_ref().is_none_or(|only| *only == piece.id);
+    let mut cost = of_pieces(scene.pieces.iter().filter(chosen), viewport, options);
+    let pixels = area(viewport.window());
+    cost.steps = cost.steps.saturating_add((pixels * (steps::COMPOSITE + paint(&scene.ground))) as u64);
     cost
 }
 
 struct Estimate<'a> {
     window: Rect,
     scale: f64,
-    part: &'a Part,
+    options: &'a RenderOptions,
     cost: &'a mut Cost,
 }
 
@@ -112,10 +117,10 @@ impl Estimate<'_> {
         let scale = place.determinant().abs().sqrt();
         let length = match silhouette {
             Silhouette::Outline(outline) => outline.length() * scale,
-            Silhouette::Box(_) | Silhouette::Cutout(_) => 0.0,
+            Silhouette::Box(_) | Silhouette::Alpha(_) => 0.0,
         };
         let mut steps = seen * steps::COVER + length * steps::ALONG;
-        if matches!(silhouette, Silhouette::Cutout(_)) {
+        if matches!(silhouette, Silhouette::Alpha(_)) {
             steps += seen * steps::PAINT;
         }
         if spread != 0.0 && !silhouette.is_box() {
@@ -126,7 +131,7 @@ impl Estimate<'_> {
 
     fn piece(&mut self, piece: &Piece, place: Affine) {
         let coats: Vec<&Coat> =
-            piece.coats.iter().filter(|coat| self.part.coats.includes(&coat.id)).collect();
+            piece.coats.iter().filter(|coat| self.options.coats.includes(&coat.id)).collect();
         let body = self.touched(&piece.outer.silhouette, place * piece.outer.place(), 1.0);
         let seen = area(body);
         self.mask(&piece.silhouette, place, 0.0, seen);
@@ -136,37 +141,37 @@ impl Estimate<'_> {
         for coat in &coats {
             self.coat(piece, coat, place, seen);
         }
-        let on = coats.iter().filter(|coat| coat.draws.is_on_surface()).count();
+        let on = coats.iter().filter(|coat| coat.op.is_on_surface()).count();
         let tile = if on > 0 || !matches!(piece.fill, Paint::None | Paint::Solid(_)) { 16.0 } else { 0.0 };
-        self.take(seen * (steps::LAY + paint(&piece.fill) + on as f64 * steps::GROUP), seen * tile);
+        self.take(seen * (steps::COMPOSITE + paint(&piece.fill) + on as f64 * steps::GROUP), seen * tile);
         for part in &piece.parts {
             self.piece(part, place * part.place());
         }
     }
 
     fn coat(&mut self, piece: &Piece, coat: &Coat, place: Affine, seen: f64) {
-        match &coat.draws {
-            Draws::Shadow(shadow) => self.shadow(piece, shadow, place, seen),
-            Draws::Highlight(spot) => {
+        match &coat.op {
+            PaintOp::Shadow(shadow) => self.shadow(piece, shadow, place, seen),
+            PaintOp::Highlight(spot) => {
                 let channels = if matches!(spot.paint, Paint::Solid(_)) { 1.0 } else { 4.0 };
                 self.mask(&spot.silhouette, place * spot.place, 0.0, seen);
                 self.take(seen * channels * (steps::BLUR + paint(&spot.paint)), seen * 4.0 * channels);
             }
-            Draws::Tint(tint) => self.take(seen * paint(tint), 0.0),
-            Draws::Stroke { edge, paint: of } => {
-                let (outer, inner) = edge.around(&piece.silhouette);
+            PaintOp::Tint(tint) => self.take(seen * paint(tint), 0.0),
+            PaintOp::Stroke { style, paint: of } => {
+                let (outer, inner) = style.around(&piece.silhouette);
                 self.mask(&outer.silhouette, place, 0.0, seen);
                 self.mask(&inner.unwrap_or(outer).silhouette, place, 0.0, seen);
                 self.take(seen * paint(of), 0.0);
             }
-            Draws::Blur(sigma) => {
+            PaintOp::Blur(sigma) => {
                 let reach = f64::from(blur::reach(sigma * self.scale));
                 let soft = area(self.touched(&piece.outer.silhouette, place * piece.outer.place(), reach));
                 self.take(soft * steps::SOFTEN, soft * 32.0);
             }
-            Draws::Backdrop(_) => self.take(seen * 2.0 * steps::SOFTEN, seen * 40.0),
-            Draws::Extrude(thick) => self.extrude(piece, thick, place),
-            Draws::Cast(cast) => self.cast(piece, cast, place),
+            PaintOp::Backdrop(_) => self.take(seen * 2.0 * steps::SOFTEN, seen * 40.0),
+            PaintOp::Extrude(extrude) => self.extrude(piece, extrude, place),
+            PaintOp::Cast(cast) => self.cast(piece, cast, place),
         }
     }
 
@@ -177,9 +182,9 @@ impl Estimate<'_> {
         };
         let moved = Affine::translate((shadow.dx * self.scale, shadow.dy * self.scale)) * place * at;
         let (sigma, spread) = (shadow.blur / 2.0 * self.scale, shadow.spread * self.scale);
-        let seen = match shadow.layer {
-            Layer::Inner => inside,
-            Layer::Drop { .. } => {
+        let seen = match shadow.kind {
+            ShadowKind::Inner => inside,
+            ShadowKind::Drop { .. } => {
                 area(self.touched(silhouette, moved, spread.max(0.0) + f64::from(blur::reach(sigma))))
             }
         };
@@ -193,32 +198,32 @@ impl Estimate<'_> {
         let source = area(self.touched(silhouette, moved, spread.max(0.0)));
         self.window = window;
         self.mask(silhouette, moved, shadow.spread, source);
-        let mut steps = seen * steps::LAY;
+        let mut steps = seen * steps::COMPOSITE;
         if sigma > 0.0 {
-            let exact = self.part.mode.is_exact();
+            let exact = self.options.mode.is_exact();
             steps += (seen + source) * if exact { steps::BLUR } else { steps::BOXES };
         }
         if shadow.tone.falloff.is_some() || shadow.tone.grain.is_some() {
             steps += seen * steps::TONE;
         }
         let mut bytes = seen * if sigma > COARSE { 0.5 } else { 4.0 };
-        if shadow.ink == Ink::Picture {
+        if shadow.paint == ShadowPaint::Picture {
             steps += (seen + source) * (steps::SOFTEN + steps::PAINT);
             bytes += (seen + source) * 24.0;
         }
         self.take(steps, bytes);
     }
 
-    fn extrude(&mut self, piece: &Piece, thick: &Extrude, place: Affine) {
-        let swept = piece.swept(thick);
+    fn extrude(&mut self, piece: &Piece, extrude: &Extrude, place: Affine) {
+        let swept = piece.swept(extrude);
         let seen = area(self.touched(&swept, place * piece.outer.place(), 1.0));
         self.mask(&swept, place * piece.outer.place(), 0.0, seen);
-        if thick.near == thick.far {
-            return self.take(seen * steps::LAY, 0.0);
+        if extrude.near == extrude.far {
+            return self.take(seen * steps::COMPOSITE, 0.0);
         }
         // Every line of the outline fills what it sweeps.
         let length = piece.outer.silhouette.outline().length() * self.scale;
-        let swept = length * thick.dx.hypot(thick.dy) * self.scale;
+        let swept = length * extrude.dx.hypot(extrude.dy) * self.scale;
         self.take(seen * steps::PAINT + swept * 2.0, seen * 20.0);
     }
 
@@ -226,16 +231,16 @@ impl Estimate<'_> {
         let (sharp, soft) = (cast.blur_near.min(cast.blur_far), cast.blur_near.max(cast.blur_far));
         let (sharp, soft) = (sharp / 2.0 * self.scale, soft / 2.0 * self.scale);
         let anchor = place.translation().y;
-        let thrown = cast.about(anchor) * place * piece.outer.place();
+        let projected = cast.projection(anchor) * place * piece.outer.place();
         let reach = f64::from(blur::reach(soft));
         let seen =
-            area(self.touched(&piece.outer.silhouette, thrown, reach + cast.anchor.abs() * self.scale));
+            area(self.touched(&piece.outer.silhouette, projected, reach + cast.anchor.abs() * self.scale));
         // What is blurred is made as far as it can be seen through the blur.
         let window = self.window;
         self.window = window.grown((reach as i32).min(REACH));
-        let source = area(self.touched(&piece.outer.silhouette, thrown, 1.0));
+        let source = area(self.touched(&piece.outer.silhouette, projected, 1.0));
         self.window = window;
-        self.mask(&piece.outer.silhouette, thrown, 0.0, source);
+        self.mask(&piece.outer.silhouette, projected, 0.0, source);
         let levels = ((soft.max(1.0) / sharp.max(0.3)).ln() / 1.25_f64.ln()).ceil().max(1.0);
         // All levels share the coverage they are made of, unless it is very large.
         let times = if source > SHARED as f64 { levels } else { 3.0 };

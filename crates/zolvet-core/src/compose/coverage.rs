@@ -6,15 +6,15 @@ use std::sync::Arc;
 
 use kurbo::{Affine, Point, Shape as _, Vec2};
 
-use super::cache::{Key, MaskCache, content};
-use super::placed::Placed;
+use super::cache::{Key, MaskCache, content_hash};
+use super::placed_mask::PlacedMask;
 use super::tone::Toning;
 use crate::blend::Pixel;
 use crate::blur::{self, Blurred};
 use crate::colour::Rgba;
-use crate::geometry::{Cutout, Silhouette};
+use crate::geometry::{AlphaShape, Silhouette};
+use crate::parallel::for_each_row;
 use crate::raster::{BitmapSampler, Fit, Mask, Rect, offset_coverage, rasterize};
-use crate::rows::for_each_row;
 
 /// What a mask is made from.
 #[derive(Clone, Copy)]
@@ -31,7 +31,7 @@ pub(crate) struct Coverage<'a> {
     pub hole: Option<Vec2>,
     pub(super) toning: Option<Toning<'a>>,
     /// Which of the renderer's kinds of colour it is drawn in, where that changes it.
-    pub ink: Option<u8>,
+    pub luminance_class: Option<u8>,
 }
 
 impl<'a> Coverage<'a> {
@@ -41,13 +41,16 @@ impl<'a> Coverage<'a> {
     }
 
     pub fn plain(silhouette: &'a Silhouette, place: Affine) -> Self {
-        let (spread, sigma, hole, toning, ink) = (0.0, 0.0, None, None, None);
-        Self { silhouette, place, spread, sigma, mode: RenderMode::EXACT, hole, toning, ink }
+        let (spread, sigma, hole, toning, luminance_class) = (0.0, 0.0, None, None, None);
+        Self { silhouette, place, spread, sigma, mode: RenderMode::EXACT, hole, toning, luminance_class }
     }
 
     /// In one colour.
     pub fn coloured(self, colour: Rgba) -> Self {
-        Self { ink: self.mode.other().and_then(|renderer| renderer.ink(&self, colour)), ..self }
+        Self {
+            luminance_class: self.mode.other().and_then(|renderer| renderer.luminance_class(&self, colour)),
+            ..self
+        }
     }
 
     /// With another renderer's arithmetic, or exactly.
@@ -56,20 +59,20 @@ impl<'a> Coverage<'a> {
     }
 
     /// The coverage inside `window`, from the cache when it is there.
-    pub fn mask(&self, window: Rect, cache: &MaskCache) -> Placed {
+    pub fn mask(&self, window: Rect, cache: &MaskCache) -> PlacedMask {
         let (local, dx, dy) = self.without_whole_pixels();
         let mut clip = window.moved(-dx, -dy);
         // What lies around a hole is toned, or ends, also where the hole's own blur does not reach.
-        let is_everywhere = self.toning.is_some_and(|toning| toning.inverted)
-            || self.mode.other().is_some_and(|renderer| renderer.is_everywhere(&local));
-        if !is_everywhere {
-            let Some(full) = local.reached() else { return Placed::nothing() };
+        let is_unbounded = self.toning.is_some_and(|toning| toning.inverted)
+            || self.mode.other().is_some_and(|renderer| renderer.is_unbounded(&local));
+        if !is_unbounded {
+            let Some(full) = local.reached() else { return PlacedMask::nothing() };
             clip = full.intersect(clip);
         }
         if clip.is_empty() {
-            return Placed::nothing();
+            return PlacedMask::nothing();
         }
-        Placed::moved(local.clipped(clip, cache), dx, dy)
+        PlacedMask::moved(local.clipped(clip, cache), dx, dy)
     }
 
     /// Over the pixels of `clip`, from the cache when it is there.
@@ -130,7 +133,7 @@ impl<'a> Coverage<'a> {
 
     /// The coverage of the whole silhouette at a quarter of its size.
     fn quarters(&self, full: Rect, cache: &MaskCache) -> Arc<Blurred> {
-        let content = content(|hasher| {
+        let content = content_hash(|hasher| {
             "quarters".hash(hasher);
             self.fingerprint(hasher);
         });
@@ -150,15 +153,15 @@ impl<'a> Coverage<'a> {
             Silhouette::Outline(outline) => {
                 offset_coverage(&outline.path, self.place, self.spread_pixels(), clip)
             }
-            Silhouette::Cutout(cutout) if self.spread == 0.0 => self.alpha(cutout, clip),
-            Silhouette::Cutout(cutout) => {
+            Silhouette::Alpha(cutout) if self.spread == 0.0 => self.alpha(cutout, clip),
+            Silhouette::Alpha(cutout) => {
                 offset_coverage(&cutout.outline().path, self.place, self.spread_pixels(), clip)
             }
         }
     }
 
     /// A picture's alpha, within its box.
-    fn alpha(&self, cutout: &Cutout, clip: Rect) -> Mask {
+    fn alpha(&self, cutout: &AlphaShape, clip: Rect) -> Mask {
         let (width, height) = (cutout.width, cutout.height);
         let edge = kurbo::Rect::new(0.0, 0.0, width, height).to_path(0.1);
         let mut mask = rasterize(&edge, self.place, clip);
@@ -192,7 +195,7 @@ impl<'a> Coverage<'a> {
                 (self.spread_shift() * bounds.to_path(0.1), 0.0)
             }
             Silhouette::Outline(outline) if outline.path.is_empty() => return None,
-            Silhouette::Outline(_) | Silhouette::Cutout(_) => {
+            Silhouette::Outline(_) | Silhouette::Alpha(_) => {
                 (self.silhouette.bounds().to_path(0.1), self.spread_pixels().max(0.0))
             }
         };
@@ -227,7 +230,7 @@ impl<'a> Coverage<'a> {
     }
 
     fn key(&self, clip: Rect) -> Key {
-        Key { content: content(|hasher| self.fingerprint(hasher)), clip }
+        Key { content: content_hash(|hasher| self.fingerprint(hasher)), clip }
     }
 
     pub fn fingerprint(&self, hasher: &mut DefaultHasher) {
@@ -235,7 +238,7 @@ impl<'a> Coverage<'a> {
         for number in self.place.as_coeffs() {
             number.to_bits().hash(hasher);
         }
-        (self.spread.to_bits(), self.sigma.to_bits(), self.mode, self.ink).hash(hasher);
+        (self.spread.to_bits(), self.sigma.to_bits(), self.mode, self.luminance_class).hash(hasher);
         self.hole.map(|moved| [moved.x, moved.y].map(f64::to_bits)).hash(hasher);
         if let Some(toning) = &self.toning {
             toning.fingerprint(hasher);
@@ -259,19 +262,19 @@ pub(crate) trait Renderer: Sync {
     fn coverage(&self, coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache) -> Blurred;
 
     /// Whether coverage may lie anywhere, and not only where its blur reaches.
-    fn is_everywhere(&self, coverage: &Coverage<'_>) -> bool;
+    fn is_unbounded(&self, coverage: &Coverage<'_>) -> bool;
 
     /// A number for the colours that coverage is drawn alike in, where it depends on the colour it is painted with.
-    fn ink(&self, coverage: &Coverage<'_>, colour: Rgba) -> Option<u8>;
+    fn luminance_class(&self, coverage: &Coverage<'_>, colour: Rgba) -> Option<u8>;
 
     /// The largest σ of a shadow in device pixels.
-    fn most_sigma(&self) -> f64;
+    fn max_sigma(&self) -> f64;
 
     /// Whether each layer on a surface is cut to the silhouette by itself.
-    fn cuts_each_layer(&self) -> bool;
+    fn clips_each_layer(&self) -> bool;
 
     /// A premultiplied colour in 255ths laid through coverage onto a pixel.
-    fn lay(&self, colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel;
+    fn composite(&self, colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel;
 }
 
 /// Whose arithmetic a picture is drawn with.

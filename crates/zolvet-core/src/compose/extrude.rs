@@ -2,7 +2,7 @@
 
 use kurbo::{Affine, BezPath, Point, Vec2};
 
-use super::placed::{Placed, Scratch};
+use super::placed_mask::{PlacedMask, Scratch};
 use super::tile::Tile;
 use crate::colour::{Rgba, mix_oklab};
 use crate::raster::{Rect, flatten};
@@ -12,7 +12,7 @@ const SHADES: usize = 256;
 
 /// The sweep's coverage in the colours of how far each pixel lies from the piece, along the sweep.
 pub(super) fn coloured(
-    (sweep, piece): (&Placed, &Placed),
+    (sweep, piece): (&PlacedMask, &PlacedMask),
     (outline, place): (&BezPath, Affine),
     by: Vec2,
     (near, far): (Rgba, Rgba),
@@ -23,7 +23,7 @@ pub(super) fn coloured(
     let depths = Depths::of(tile.rect, outline, place, by);
     tile.each_row(|y, row| {
         let (start, mut scratch) = (sweep.rect().x0, Scratch::default());
-        let (_, coverage) = sweep.part(y, start, row.len(), &mut scratch);
+        let (_, coverage) = sweep.span(y, start, row.len(), &mut scratch);
         for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
             if *coverage > 0.0 {
                 let x = start + i as i32;

@@ -5,36 +5,38 @@ use std::sync::Arc;
 
 use kurbo::{Affine, Vec2};
 
-use super::cache::{Key, content};
+use super::cache::{Key, content_hash};
+use super::context::RenderContext;
 use super::coverage::{Coverage, Renderer};
-use super::placed::{Placed, Scratch};
-use super::scope::Scope;
-use super::tile::{Around, Tile};
+use super::placed_mask::{PlacedMask, Scratch};
+use super::tile::{EdgeMode, Tile};
 use super::tone::Toning;
 use super::{cast, extrude};
 use crate::blend::{BlendMode, Pixel};
 use crate::blur::Blurred;
-use crate::geometry::{Body, Silhouette};
+use crate::geometry::{PlacedSilhouette, Silhouette};
 use crate::model::Surface;
+use crate::parallel::{for_each_row, parallel_map};
 use crate::raster::{Mask, Rect};
-use crate::resolve::{Coat, Draws, Frost, Ink, Layer, Paint, Piece, Sampler, Shadow, Spot, surface_sigma};
-use crate::rows::{each, for_each_row};
+use crate::resolve::{
+    Backdrop, Coat, Highlight, Paint, PaintOp, Piece, Sampler, Shadow, ShadowKind, ShadowPaint, surface_sigma,
+};
 
 /// The layers of one piece. Coats keep their order: first is nearest the eye.
 pub(super) struct PieceLayers {
     /// The piece's own coverage.
-    pub silhouette: Placed,
+    pub silhouette: PlacedMask,
     /// With the strokes outside it.
-    pub outer: Placed,
+    pub outer: PlacedMask,
     /// Without the strokes inside it.
-    pub inner: Placed,
-    pub behind: Vec<(Frost, BlendMode, f32)>,
-    pub under: Vec<Laid>,
-    pub on: Vec<Laid>,
+    pub inner: PlacedMask,
+    pub behind: Vec<(Backdrop, BlendMode, f32)>,
+    pub under: Vec<Layer>,
+    pub on: Vec<Layer>,
     /// The σ in device pixels that the whole surface is softened by.
-    pub softened: f64,
+    pub surface_sigma: f64,
     /// Each layer on the surface is cut to the silhouette by itself, as in browsers.
-    pub each_cut: bool,
+    pub clips_each_layer: bool,
     /// The fill, over the piece's box.
     pub fill: Option<Sampler>,
     pub to_piece: Affine,
@@ -43,8 +45,8 @@ pub(super) struct PieceLayers {
     pub opacity: f32,
     pub blend: BlendMode,
     /// The colour of what a rounding adds between parts.
-    pub between: Option<Sampler>,
-    pub clip: Option<Placed>,
+    pub gap_fill: Option<Sampler>,
+    pub clip: Option<PlacedMask>,
     /// The surface as pixels, where it is more than one colour.
     pub surface: Option<Arc<Tile>>,
     /// Equal for pieces that draw the same but for their coats.
@@ -52,56 +54,60 @@ pub(super) struct PieceLayers {
 }
 
 /// A coat ready to be laid down.
-pub(super) struct Laid {
+pub(super) struct Layer {
     /// Equal for coats that draw the same on one piece.
     pub key: u64,
     pub blend: BlendMode,
     pub opacity: f32,
-    pub what: What,
+    pub content: LayerContent,
 }
 
 /// What is laid down.
-pub(super) enum What {
+pub(super) enum LayerContent {
     /// One premultiplied colour through a mask.
-    Flat(Pixel, Placed),
+    Flat(Pixel, PlacedMask),
     /// One colour around a hole, within the inner silhouette.
-    AroundHole(Pixel, Placed),
+    AroundHole(Pixel, PlacedMask),
     /// A paint all over the surface; its transform leads to its box.
     Paint(Sampler, Affine),
     /// A paint between two edges.
-    Edge { paint: Sampler, to_box: Affine, outer: Placed, inner: Placed },
+    Edge { paint: Sampler, to_box: Affine, outer: PlacedMask, inner: PlacedMask },
     /// Pixels, their coverage in their alpha.
     Pixels(Arc<Tile>),
     /// Pixels that are kept out from under the piece, or not.
-    Shadow { knock_out: bool, ink: Box<What> },
+    Shadow { knock_out: bool, content: Box<LayerContent> },
 }
 
 impl PieceLayers {
     /// Everything a piece is painted with. `place` leads from its px to device pixels.
-    pub fn of(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
-        let layers = Self::apart(piece, place, scope);
-        if layers.is_plain() && layers.softened == 0.0 { layers } else { layers.painted_once(place, scope) }
+    pub fn of(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
+        let layers = Self::apart(piece, place, context);
+        if layers.is_plain() && layers.surface_sigma == 0.0 {
+            layers
+        } else {
+            layers.painted_once(place, context)
+        }
     }
 
     /// As [`Self::of`], for few pixels, in which the surface is sooner painted as it is laid down.
-    pub fn unpainted(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
-        let layers = Self::apart(piece, place, scope);
-        if layers.softened > 0.0 { layers.painted_once(place, scope) } else { layers }
+    pub fn unpainted(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
+        let layers = Self::apart(piece, place, context);
+        if layers.surface_sigma > 0.0 { layers.painted_once(place, context) } else { layers }
     }
 
-    fn painted_once(mut self, place: Affine, scope: &Scope<'_>) -> Self {
+    fn painted_once(mut self, place: Affine, context: &RenderContext<'_>) -> Self {
         let layers = &self;
-        let content = content(|hasher| {
-            ("surface", layers.key, layers.softened.to_bits()).hash(hasher);
-            (scope.part.shadow_only, scope.part.mode).hash(hasher);
-            (scope.scale.to_bits(), place.as_coeffs().map(f64::to_bits)).hash(hasher);
-            layers.on.iter().for_each(|laid| laid.key.hash(hasher));
-            if layers.softened > 0.0 {
-                scope.window.hash(hasher);
+        let content = content_hash(|hasher| {
+            ("surface", layers.key, layers.surface_sigma.to_bits()).hash(hasher);
+            (context.options.shadow_only, context.options.mode).hash(hasher);
+            (context.scale.to_bits(), place.as_coeffs().map(f64::to_bits)).hash(hasher);
+            layers.on.iter().for_each(|layer| layer.key.hash(hasher));
+            if layers.surface_sigma > 0.0 {
+                context.window.hash(hasher);
             }
         });
         let key = Key { content, clip: layers.surface_rect() };
-        self.surface = Some(scope.cache.tile(key, || layers.painted(scope.window)));
+        self.surface = Some(context.cache.tile(key, || layers.painted(context.window)));
         self
     }
 
@@ -112,62 +118,65 @@ impl PieceLayers {
     }
 
     /// As [`Self::of`], the surface not painted yet.
-    fn apart(piece: &Piece, place: Affine, scope: &Scope<'_>) -> Self {
+    fn apart(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
         let shown: Vec<&Coat> =
-            piece.coats.iter().filter(|coat| scope.part.coats.includes(&coat.id)).collect();
-        let softened = surface_sigma(shown.iter().copied()) * scope.scale;
+            piece.coats.iter().filter(|coat| context.options.coats.includes(&coat.id)).collect();
+        let surface_sigma = surface_sigma(shown.iter().copied()) * context.scale;
         // A softened surface takes in what lies around the picture.
-        let window =
-            if softened > 0.0 { scope.window.grown(crate::blur::reach(softened)) } else { scope.window };
-        let scope = &Scope { window, ..*scope };
-        let mode = scope.part.mode;
+        let window = if surface_sigma > 0.0 {
+            context.window.grown(crate::blur::reach(surface_sigma))
+        } else {
+            context.window
+        };
+        let context = &RenderContext { window, ..*context };
+        let mode = context.options.mode;
         let mut coverage = Coverage::plain(&piece.silhouette, place).drawn(mode);
         if let Paint::Solid(colour) = &piece.fill {
             coverage = coverage.coloured(*colour);
         }
-        let silhouette = coverage.mask(scope.window, scope.cache);
-        let has_strokes = piece.coats.iter().any(|coat| matches!(coat.draws, Draws::Stroke { .. }));
+        let silhouette = coverage.mask(context.window, context.cache);
+        let has_strokes = piece.coats.iter().any(|coat| matches!(coat.op, PaintOp::Stroke { .. }));
         let joined = !piece.parts.is_empty();
         let outer =
-            if has_strokes || joined { of_body(&piece.outer, place, scope) } else { silhouette.clone() };
+            if has_strokes || joined { piece_mask(&piece.outer, place, context) } else { silhouette.clone() };
         let inner = match &piece.inner {
-            Some(inner) if has_strokes => of_body(inner, place, scope),
+            Some(inner) if has_strokes => piece_mask(inner, place, context),
             Some(_) => silhouette.clone(),
-            None => Placed::nothing(),
+            None => PlacedMask::nothing(),
         };
-        let maker = Maker { piece, place, scope, silhouette: &silhouette };
-        let laid = each(&shown, |coat| maker.laid(coat));
+        let builder = LayerBuilder { piece, place, context, silhouette: &silhouette };
+        let layer = parallel_map(&shown, |coat| builder.layer(coat));
         let (mut under, mut on, mut behind) = (vec![], vec![], vec![]);
-        for (coat, laid) in shown.iter().zip(laid) {
-            match (&coat.draws, laid) {
-                (Draws::Backdrop(frost), _) => behind.push((*frost, coat.blend, coat.opacity as f32)),
-                (draws, Some(laid)) if draws.is_on_surface() => on.push(laid),
-                (_, Some(laid)) => under.push(laid),
+        for (coat, layer) in shown.iter().zip(layer) {
+            match (&coat.op, layer) {
+                (PaintOp::Backdrop(backdrop), _) => behind.push((*backdrop, coat.blend, coat.opacity as f32)),
+                (op, Some(layer)) if op.is_on_surface() => on.push(layer),
+                (_, Some(layer)) => under.push(layer),
                 (_, None) => {}
             }
         }
         let (width, height) = piece.silhouette.size();
-        let draws_fill = piece.surface == Surface::Keep && !scope.part.shadow_only;
-        let sampler = |paint: &Paint| paint.sampler(width, height, scope.scale);
+        let draws_fill = piece.surface == Surface::Keep && !context.options.shadow_only;
+        let sampler = |paint: &Paint| paint.sampler(width, height, context.scale);
         // Parts are placed in the join, and so is what they are clipped to.
-        let inside = Scope { to_device: place, ..*scope };
-        let parts: Vec<Self> = each(&piece.parts.iter().collect::<Vec<_>>(), |part| {
+        let inside = RenderContext { to_device: place, ..*context };
+        let parts: Vec<Self> = parallel_map(&piece.parts.iter().collect::<Vec<_>>(), |part| {
             let layers = Self::apart(part, place * part.place(), &inside);
             if piece.surface == Surface::Keep { layers } else { layers.without_fill() }
         });
         Self {
             fill: (draws_fill && piece.fill != Paint::None).then(|| sampler(&piece.fill)),
-            between: piece.parts.first().filter(|_| draws_fill).map(|part| {
+            gap_fill: piece.parts.first().filter(|_| draws_fill).map(|part| {
                 let mean = part.fill.mean().unwrap_or_default();
                 Sampler::Flat(mean.premultiplied())
             }),
             to_piece: place.inverse(),
-            softened,
-            each_cut: mode.other().is_some_and(Renderer::cuts_each_layer),
+            surface_sigma,
+            clips_each_layer: mode.other().is_some_and(Renderer::clips_each_layer),
             clip: piece.clip.as_ref().map(|clip| {
-                Coverage::plain(&clip.silhouette, scope.to_device * clip.place)
+                Coverage::plain(&clip.silhouette, context.to_device * clip.place)
                     .drawn(mode)
-                    .mask(scope.window, scope.cache)
+                    .mask(context.window, context.cache)
             }),
             silhouette,
             outer,
@@ -183,7 +192,7 @@ impl PieceLayers {
                 piece.fingerprint(hasher);
                 // Which coats are drawn is told by the coats themselves, but for those of parts.
                 if !piece.parts.is_empty() {
-                    scope.part.coats.hash(hasher);
+                    context.options.coats.hash(hasher);
                 }
             }),
         }
@@ -191,14 +200,14 @@ impl PieceLayers {
 
     fn without_fill(mut self) -> Self {
         self.fill = None;
-        self.between = None;
+        self.gap_fill = None;
         self.parts = self.parts.into_iter().map(Self::without_fill).collect();
         self
     }
 
     /// The rows that anything of the piece may be in.
     pub fn rows(&self) -> std::ops::Range<i32> {
-        let rects = self.under.iter().map(|laid| laid.what.rect()).chain([self.shown_rect()]);
+        let rects = self.under.iter().map(|layer| layer.content.rect()).chain([self.visible_rect()]);
         let rows = rects.filter(|rect| !rect.is_empty()).map(|rect| rect.y0..rect.y1);
         rows.reduce(|a, b| a.start.min(b.start)..a.end.max(b.end)).unwrap_or(0..0)
     }
@@ -207,20 +216,20 @@ impl PieceLayers {
     pub fn describe(&self, rows: Rect, hasher: &mut impl Hasher) {
         let touches = |rect: Rect| !rect.intersect(rows).is_empty();
         let under: Vec<u64> =
-            self.under.iter().filter(|laid| touches(laid.what.rect())).map(|laid| laid.key).collect();
-        let surface = touches(self.shown_rect());
+            self.under.iter().filter(|layer| touches(layer.content.rect())).map(|layer| layer.key).collect();
+        let surface = touches(self.visible_rect());
         if under.is_empty() && !surface {
             return;
         }
         (self.key, &under, surface).hash(hasher);
         if surface {
-            self.on.iter().for_each(|laid| laid.key.hash(hasher));
-            self.softened.to_bits().hash(hasher);
+            self.on.iter().for_each(|layer| layer.key.hash(hasher));
+            self.surface_sigma.to_bits().hash(hasher);
         }
     }
 
     /// The pixels the surface touches.
-    pub fn shown_rect(&self) -> Rect {
+    pub fn visible_rect(&self) -> Rect {
         self.surface.as_ref().map_or_else(|| self.surface_rect(), |tile| tile.rect)
     }
 }
@@ -231,106 +240,111 @@ fn key_of(describe: impl Fn(&mut DefaultHasher)) -> u64 {
     hasher.finish()
 }
 
-impl What {
+impl LayerContent {
     /// The pixels it may touch; empty where the surface itself bounds it.
     pub fn rect(&self) -> Rect {
         match self {
             Self::Flat(_, mask) => mask.rect(),
             Self::Edge { outer, .. } => outer.rect(),
             Self::Pixels(tile) => tile.rect,
-            Self::Shadow { ink, .. } => ink.rect(),
+            Self::Shadow { content, .. } => content.rect(),
             Self::AroundHole(..) | Self::Paint(..) => Rect::default(),
         }
     }
 }
 
 /// Makes the coats of one piece.
-struct Maker<'a> {
+struct LayerBuilder<'a> {
     piece: &'a Piece,
     place: Affine,
-    scope: &'a Scope<'a>,
-    silhouette: &'a Placed,
+    context: &'a RenderContext<'a>,
+    silhouette: &'a PlacedMask,
 }
 
-impl Maker<'_> {
-    fn laid(&self, coat: &Coat) -> Option<Laid> {
-        let what = match &coat.draws {
-            Draws::Shadow(shadow) => self.shadow(shadow),
-            Draws::Highlight(spot) => self.highlight(spot),
-            Draws::Tint(paint) => {
+impl LayerBuilder<'_> {
+    fn layer(&self, coat: &Coat) -> Option<Layer> {
+        let content = match &coat.op {
+            PaintOp::Shadow(shadow) => self.shadow(shadow),
+            PaintOp::Highlight(spot) => self.highlight(spot),
+            PaintOp::Tint(paint) => {
                 let (width, height) = self.piece.silhouette.size();
-                What::Paint(paint.sampler(width, height, self.scope.scale), self.place.inverse())
+                LayerContent::Paint(paint.sampler(width, height, self.context.scale), self.place.inverse())
             }
-            Draws::Stroke { edge, paint } => {
-                let (outer, inner) = edge.around(&self.piece.silhouette);
-                let mask = |body: &Body| of_body(body, self.place, self.scope);
+            PaintOp::Stroke { style, paint } => {
+                let (outer, inner) = style.around(&self.piece.silhouette);
+                let mask = |body: &PlacedSilhouette| piece_mask(body, self.place, self.context);
                 let (width, height) = outer.silhouette.size();
-                What::Edge {
-                    paint: paint.sampler(width, height, self.scope.scale),
+                LayerContent::Edge {
+                    paint: paint.sampler(width, height, self.context.scale),
                     to_box: (self.place * outer.place()).inverse(),
                     outer: mask(&outer),
-                    inner: inner.as_ref().map_or_else(Placed::nothing, mask),
+                    inner: inner.as_ref().map_or_else(PlacedMask::nothing, mask),
                 }
             }
-            Draws::Extrude(thick) => self.shadow_of(false, self.extrude(thick)),
-            Draws::Cast(thrown) => {
-                let colour = thrown.colour.premultiplied();
-                self.shadow_of(false, What::Flat(colour, self.cast(thrown)))
+            PaintOp::Extrude(extrude) => self.shadow_of(false, self.extrude(extrude)),
+            PaintOp::Cast(cast) => {
+                let colour = cast.colour.premultiplied();
+                self.shadow_of(false, LayerContent::Flat(colour, self.cast(cast)))
             }
-            Draws::Blur(_) | Draws::Backdrop(_) => return None,
+            PaintOp::Blur(_) | PaintOp::Backdrop(_) => return None,
         };
         // A shadow's colour holds the coat's opacity already.
-        let opacity = match &coat.draws {
-            Draws::Shadow(Shadow { ink: Ink::Colour(_), .. }) => 1.0,
+        let opacity = match &coat.op {
+            PaintOp::Shadow(Shadow { paint: ShadowPaint::Colour(_), .. }) => 1.0,
             _ => coat.opacity as f32,
         };
-        Some(Laid { key: key_of(|hasher| coat.fingerprint(hasher)), blend: coat.blend, opacity, what })
+        Some(Layer { key: key_of(|hasher| coat.fingerprint(hasher)), blend: coat.blend, opacity, content })
     }
 
-    fn shadow_of(&self, knock_out: bool, ink: What) -> What {
+    fn shadow_of(&self, knock_out: bool, content: LayerContent) -> LayerContent {
         let knock_out = knock_out || self.piece.surface == Surface::CutOut;
-        What::Shadow { knock_out, ink: Box::new(ink) }
+        LayerContent::Shadow { knock_out, content: Box::new(content) }
     }
 
-    fn shadow(&self, shadow: &Shadow) -> What {
-        let (body, at) = match (&shadow.layer, &shadow.substitute, &self.piece.inner) {
-            (Layer::Drop { .. }, Some((silhouette, at)), _) => (silhouette, *at),
-            (Layer::Drop { .. }, None, _) => {
+    fn shadow(&self, shadow: &Shadow) -> LayerContent {
+        let (body, at) = match (&shadow.kind, &shadow.substitute, &self.piece.inner) {
+            (ShadowKind::Drop { .. }, Some((silhouette, at)), _) => (silhouette, *at),
+            (ShadowKind::Drop { .. }, None, _) => {
                 (&self.piece.outer.silhouette, Vec2::new(self.piece.outer.x, self.piece.outer.y))
             }
-            (Layer::Inner, _, Some(inner)) => (&inner.silhouette, Vec2::new(inner.x, inner.y)),
-            (Layer::Inner, _, None) => return What::Flat([0.0; 4], Placed::nothing()),
+            (ShadowKind::Inner, _, Some(inner)) => (&inner.silhouette, Vec2::new(inner.x, inner.y)),
+            (ShadowKind::Inner, _, None) => return LayerContent::Flat([0.0; 4], PlacedMask::nothing()),
         };
-        let is_inner = shadow.layer == Layer::Inner;
+        let is_inner = shadow.kind == ShadowKind::Inner;
         let coverage = self.shadow_coverage(shadow, body, at);
         // An inner shadow is seen only inside the silhouette.
-        let window =
-            if is_inner { self.scope.window.intersect(self.silhouette.rect()) } else { self.scope.window };
-        let mask = coverage.mask(window, self.scope.cache);
-        match (shadow.ink, &shadow.layer) {
-            (Ink::Colour(colour), Layer::Inner) => What::AroundHole(colour.premultiplied(), mask),
-            (Ink::Colour(colour), Layer::Drop { knock_out }) => {
-                self.shadow_of(*knock_out, What::Flat(colour.premultiplied(), mask))
+        let window = if is_inner {
+            self.context.window.intersect(self.silhouette.rect())
+        } else {
+            self.context.window
+        };
+        let mask = coverage.mask(window, self.context.cache);
+        match (shadow.paint, &shadow.kind) {
+            (ShadowPaint::Colour(colour), ShadowKind::Inner) => {
+                LayerContent::AroundHole(colour.premultiplied(), mask)
             }
-            (Ink::Picture, layer) => {
+            (ShadowPaint::Colour(colour), ShadowKind::Drop { knock_out }) => {
+                self.shadow_of(*knock_out, LayerContent::Flat(colour.premultiplied(), mask))
+            }
+            (ShadowPaint::Picture, layer) => {
                 let mask = if is_inner { around(&mask, window) } else { mask };
-                let pixels = What::Pixels(self.own_picture(shadow, &coverage, &mask));
+                let pixels = LayerContent::Pixels(self.own_picture(shadow, &coverage, &mask));
                 match layer {
-                    Layer::Inner => pixels,
-                    Layer::Drop { knock_out } => self.shadow_of(*knock_out, pixels),
+                    ShadowKind::Inner => pixels,
+                    ShadowKind::Drop { knock_out } => self.shadow_of(*knock_out, pixels),
                 }
             }
         }
     }
 
     fn shadow_coverage<'a>(&self, shadow: &'a Shadow, body: &'a Silhouette, at: Vec2) -> Coverage<'a> {
-        let scale = self.scope.scale;
-        let is_inner = shadow.layer == Layer::Inner;
+        let scale = self.context.scale;
+        let is_inner = shadow.kind == ShadowKind::Inner;
         // Offsets do not turn with a rotated piece: light does not.
         let moved = Affine::translate((shadow.dx * scale, shadow.dy * scale)) * self.place;
         let toning = Toning { tone: &shadow.tone, inverted: is_inner, scale };
-        let mode = self.scope.part.mode;
-        let limit = mode.other().map_or(f64::INFINITY, Renderer::most_sigma);
+        let mode = self.context.options.mode;
+        let limit = mode.other().map_or(f64::INFINITY, Renderer::max_sigma);
         let coverage = Coverage {
             silhouette: body,
             place: moved * Affine::translate(at),
@@ -339,36 +353,36 @@ impl Maker<'_> {
             mode,
             hole: is_inner.then(|| Vec2::new(shadow.dx, shadow.dy) * scale),
             toning: (!toning.changes_nothing()).then_some(toning),
-            ink: None,
+            luminance_class: None,
         };
-        match shadow.ink {
-            Ink::Colour(colour) => coverage.coloured(colour),
-            Ink::Picture => coverage,
+        match shadow.paint {
+            ShadowPaint::Colour(colour) => coverage.coloured(colour),
+            ShadowPaint::Picture => coverage,
         }
     }
 
     /// The piece's own pixels, moved and blurred, in the shape of the shadow.
-    fn own_picture(&self, shadow: &Shadow, coverage: &Coverage<'_>, mask: &Placed) -> Arc<Tile> {
+    fn own_picture(&self, shadow: &Shadow, coverage: &Coverage<'_>, mask: &PlacedMask) -> Arc<Tile> {
         let rect = mask.rect();
-        let key = content(|hasher| {
+        let key = content_hash(|hasher| {
             ("own picture", self.piece.fill.fingerprint()).hash(hasher);
             coverage.fingerprint(hasher);
             // The coverage may be that of a substitute; the pixels are always the piece's own.
             self.piece.silhouette.fingerprint(hasher);
-            (self.place.as_coeffs().map(f64::to_bits), self.scope.scale.to_bits()).hash(hasher);
-            (shadow.dx.to_bits(), shadow.dy.to_bits(), shadow.layer == Layer::Inner).hash(hasher);
+            (self.place.as_coeffs().map(f64::to_bits), self.context.scale.to_bits()).hash(hasher);
+            (shadow.dx.to_bits(), shadow.dy.to_bits(), shadow.kind == ShadowKind::Inner).hash(hasher);
         });
-        self.scope.cache.tile(Key { content: key, clip: rect }, || {
+        self.context.cache.tile(Key { content: key, clip: rect }, || {
             let (width, height) = self.piece.silhouette.size();
-            let sampler = self.piece.fill.sampler(width, height, self.scope.scale);
-            let moved =
-                Affine::translate((shadow.dx * self.scope.scale, shadow.dy * self.scope.scale)) * self.place;
+            let sampler = self.piece.fill.sampler(width, height, self.context.scale);
+            let moved = Affine::translate((shadow.dx * self.context.scale, shadow.dy * self.context.scale))
+                * self.place;
             let reach = crate::blur::reach(coverage.sigma);
             let sharp =
-                Coverage::plain(&self.piece.silhouette, moved).mask(rect.grown(reach), self.scope.cache);
+                Coverage::plain(&self.piece.silhouette, moved).mask(rect.grown(reach), self.context.cache);
             let pixels = Tile::painted(&sampler, moved.inverse(), &sharp);
             let blurred = if coverage.sigma > 0.0 {
-                pixels.blurred(coverage.sigma, Around::Clear, rect)
+                pixels.blurred(coverage.sigma, EdgeMode::Transparent, rect)
             } else {
                 pixels
             };
@@ -376,7 +390,7 @@ impl Maker<'_> {
             let mut tile = Tile::empty(rect);
             tile.each_row(|y, row| {
                 let mut scratch = Scratch::default();
-                let (_, coverage) = mask.part(y, rect.x0, row.len(), &mut scratch);
+                let (_, coverage) = mask.span(y, rect.x0, row.len(), &mut scratch);
                 let (from, colours) = blurred.row(y);
                 for (i, (pixel, cover)) in row.iter_mut().zip(coverage).enumerate() {
                     let x = rect.x0 + i as i32;
@@ -391,71 +405,76 @@ impl Maker<'_> {
         })
     }
 
-    fn highlight(&self, spot: &Spot) -> What {
+    fn highlight(&self, spot: &Highlight) -> LayerContent {
         let (width, height) = spot.silhouette.size();
         let place = self.place * spot.place;
-        let sigma = spot.blur / 2.0 * self.scope.scale;
-        let window = self.scope.window.intersect(self.silhouette.rect());
-        let mode = self.scope.part.mode;
+        let sigma = spot.blur / 2.0 * self.context.scale;
+        let window = self.context.window.intersect(self.silhouette.rect());
+        let mode = self.context.options.mode;
         let coverage = Coverage { sigma, mode, ..Coverage::plain(&spot.silhouette, place) };
         if let Paint::Solid(colour) = &spot.paint {
-            return What::Flat(colour.premultiplied(), coverage.mask(window, self.scope.cache));
+            return LayerContent::Flat(colour.premultiplied(), coverage.mask(window, self.context.cache));
         }
-        let sampler = spot.paint.sampler(width, height, self.scope.scale);
-        let key = content(|hasher| {
-            ("highlight", spot.paint.fingerprint(), self.scope.scale.to_bits()).hash(hasher);
+        let sampler = spot.paint.sampler(width, height, self.context.scale);
+        let key = content_hash(|hasher| {
+            ("highlight", spot.paint.fingerprint(), self.context.scale.to_bits()).hash(hasher);
             coverage.fingerprint(hasher);
         });
-        let tile = self.scope.cache.tile(Key { content: key, clip: window }, || {
+        let tile = self.context.cache.tile(Key { content: key, clip: window }, || {
             let sharp = Coverage { sigma: 0.0, ..coverage };
-            let mask = sharp.mask(window.grown(crate::blur::reach(sigma)), self.scope.cache);
+            let mask = sharp.mask(window.grown(crate::blur::reach(sigma)), self.context.cache);
             let tile = Tile::painted(&sampler, place.inverse(), &mask);
-            if sigma > 0.0 { tile.blurred(sigma, Around::Clear, window) } else { tile }
+            if sigma > 0.0 { tile.blurred(sigma, EdgeMode::Transparent, window) } else { tile }
         });
-        What::Pixels(tile)
+        LayerContent::Pixels(tile)
     }
 
-    fn extrude(&self, thick: &crate::resolve::Extrude) -> What {
-        let device = Vec2::new(thick.dx, thick.dy) * self.scope.scale;
+    fn extrude(&self, extrude: &crate::resolve::Extrude) -> LayerContent {
+        let device = Vec2::new(extrude.dx, extrude.dy) * self.context.scale;
         let outer = &self.piece.outer;
-        let swept = self.piece.swept(thick);
+        let swept = self.piece.swept(extrude);
         let place = self.place * outer.place();
         let coverage = Coverage::plain(&swept, place);
-        let mask = coverage.mask(self.scope.window, self.scope.cache);
-        if thick.near == thick.far {
-            return What::Flat(thick.near.premultiplied(), mask);
+        let mask = coverage.mask(self.context.window, self.context.cache);
+        if extrude.near == extrude.far {
+            return LayerContent::Flat(extrude.near.premultiplied(), mask);
         }
-        let key = content(|hasher| {
-            ("extrude", thick.near.bits(), thick.far.bits(), self.scope.part.mode).hash(hasher);
+        let key = content_hash(|hasher| {
+            ("extrude", extrude.near.bits(), extrude.far.bits(), self.context.options.mode).hash(hasher);
             coverage.fingerprint(hasher);
             // Outlines that differ may sweep the same, where the sweep closes their holes.
             outer.silhouette.fingerprint(hasher);
             (device.x.to_bits(), device.y.to_bits()).hash(hasher);
         });
-        let tile = self.scope.cache.tile(Key { content: key, clip: mask.rect() }, || {
+        let tile = self.context.cache.tile(Key { content: key, clip: mask.rect() }, || {
             let outline = outer.silhouette.outline();
-            let piece = of_body(outer, self.place, self.scope);
-            extrude::coloured((&mask, &piece), (&outline.path, place), device, (thick.near, thick.far))
+            let piece = piece_mask(outer, self.place, self.context);
+            extrude::coloured((&mask, &piece), (&outline.path, place), device, (extrude.near, extrude.far))
         });
-        What::Pixels(tile)
+        LayerContent::Pixels(tile)
     }
 
-    fn cast(&self, thrown: &crate::resolve::Cast) -> Placed {
-        let key = content(|hasher| {
+    fn cast(&self, cast: &crate::resolve::Cast) -> PlacedMask {
+        let key = content_hash(|hasher| {
             let outer = &self.piece.outer;
             Coverage::plain(&outer.silhouette, self.place * outer.place()).fingerprint(hasher);
-            let numbers =
-                [thrown.shear, thrown.squash, thrown.anchor, thrown.blur_near, thrown.blur_far, thrown.fade];
+            let numbers = [cast.shear, cast.squash, cast.anchor, cast.blur_near, cast.blur_far, cast.fade];
             ("cast", numbers.map(f64::to_bits), self.piece.y.to_bits()).hash(hasher);
-            self.scope.to_device.as_coeffs().map(f64::to_bits).hash(hasher);
+            self.context.to_device.as_coeffs().map(f64::to_bits).hash(hasher);
         });
-        let key = Key { content: key, clip: self.scope.window };
-        let cover = self.scope.cache.cover(key, || {
-            let anchor = self.scope.to_device * kurbo::Point::new(0.0, self.piece.y + thrown.anchor);
+        let key = Key { content: key, clip: self.context.window };
+        let cover = self.context.cache.cover(key, || {
+            let anchor = self.context.to_device * kurbo::Point::new(0.0, self.piece.y + cast.anchor);
             let top = self.outer_top();
-            Blurred::Fine(cast::thrown(&self.piece.outer, self.place, thrown, (anchor.y, top), self.scope))
+            Blurred::Fine(cast::cast_coverage(
+                &self.piece.outer,
+                self.place,
+                cast,
+                (anchor.y, top),
+                self.context,
+            ))
         });
-        Placed::of(cover)
+        PlacedMask::of(cover)
     }
 
     /// The device's y of the highest point of what casts.
@@ -466,22 +485,22 @@ impl Maker<'_> {
 }
 
 /// The coverage of a body of a piece.
-fn of_body(body: &Body, place: Affine, scope: &Scope<'_>) -> Placed {
+fn piece_mask(body: &PlacedSilhouette, place: Affine, context: &RenderContext<'_>) -> PlacedMask {
     let coverage = Coverage::plain(&body.silhouette, place * body.place());
-    coverage.drawn(scope.part.mode).mask(scope.window, scope.cache)
+    coverage.drawn(context.options.mode).mask(context.window, context.cache)
 }
 
 /// What lies around a hole, over a window.
-fn around(hole: &Placed, window: Rect) -> Placed {
+fn around(hole: &PlacedMask, window: Rect) -> PlacedMask {
     let mut mask = Mask::empty(window);
     let width = window.width().max(1);
     for_each_row(&mut mask.data, width, |row, line| {
         line.fill(1.0);
         let mut scratch = Scratch::default();
-        let (first, coverage) = hole.part(window.y0 + row, window.x0, line.len(), &mut scratch);
+        let (first, coverage) = hole.span(window.y0 + row, window.x0, line.len(), &mut scratch);
         for (value, hole) in line[first..].iter_mut().zip(coverage) {
             *value = 1.0 - hole;
         }
     });
-    Placed::at(mask)
+    PlacedMask::at(mask)
 }

@@ -1,54 +1,60 @@
-//! Drawing scenes: whole, in part, or one piece onto what is there.
+//! Drawing scenes: whole, in options, or one piece onto what is there.
 
 use std::hash::Hash;
 
 use kurbo::{Point, Vec2};
 
 use super::backdrop;
-use super::cache::{Key, MaskCache, content};
+use super::cache::{Key, MaskCache, content_hash};
 use super::canvas::{Canvas, Rounding, write_row};
+use super::context::RenderContext;
 use super::cost::{self, Cost};
 use super::layers::PieceLayers;
-use super::paint::Brush;
-use super::scope::Scope;
-use super::view::{Part, View};
+use super::paint::PiecePainter;
+use super::viewport::{RenderOptions, Viewport};
 use crate::blend::Pixel;
+use crate::parallel::{for_each_row, parallel_map};
 use crate::picture::Picture;
 use crate::raster::Rect;
-use crate::resolve::{Draws, Paint, Piece, Sampler, Scene};
-use crate::rows::{each, for_each_row};
+use crate::resolve::{Paint, PaintOp, Piece, Sampler, Scene};
 use crate::{blur, budget};
 
 /// Draws a part of a scene.
 #[must_use]
-pub fn render(scene: &Scene, view: &View, part: &Part, cache: &MaskCache) -> Canvas {
-    let window = view.window();
-    let needed = behind_panes(scene, view, part, window);
-    let cost = cost::of_scene(scene, &view.over(needed), part);
+pub fn render(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache: &MaskCache) -> Canvas {
+    let window = viewport.window();
+    let needed = backdrop_extent(scene, viewport, options, window);
+    let cost = cost::of_scene(scene, &viewport.over(needed), options);
     let bytes = cost.bytes.saturating_add(needed.width() as u64 * needed.height() as u64 * PIXEL_BYTES);
-    if !budget::take(cost.steps) || !budget::hold(bytes) {
+    if !budget::spend(cost.steps) || !budget::allow_memory(bytes) {
         return Canvas::new(0, 0);
     }
     if needed == window {
-        return draw(scene, view, part, cache);
+        return draw(scene, viewport, options, cache);
     }
     // Frosted panes take in what lies around the picture.
-    let whole = draw(scene, &view.over(needed), part, cache);
+    let whole = draw(scene, &viewport.over(needed), options, cache);
     let inset = |outer: i32, inner: i32| u32::try_from(inner - outer).unwrap_or(0);
-    whole.part(inset(needed.x0, window.x0), inset(needed.y0, window.y0), view.width, view.height)
+    whole.crop(inset(needed.x0, window.x0), inset(needed.y0, window.y0), viewport.width, viewport.height)
 }
 
 /// Draws a part of a scene straight to 8 bits, large pictures band by band so that they need little memory.
 #[must_use]
-pub fn picture(scene: &Scene, view: &View, part: &Part, rounding: Rounding, cache: &MaskCache) -> Picture {
-    let (width, height) = (view.width, view.height);
-    let cost = cost::of_scene(scene, view, part);
+pub fn picture(
+    scene: &Scene,
+    viewport: &Viewport,
+    options: &RenderOptions,
+    rounding: Rounding,
+    cache: &MaskCache,
+) -> Picture {
+    let (width, height) = (viewport.width, viewport.height);
+    let cost = cost::of_scene(scene, viewport, options);
     let bytes = width as usize * height as usize * 4;
-    if !budget::take(cost.steps) || !budget::hold(bytes as u64) {
+    if !budget::spend(cost.steps) || !budget::allow_memory(bytes as u64) {
         return Picture { width: 0, height: 0, rgba: Vec::new() };
     }
     let mut rgba = vec![0; bytes];
-    let rows = band(view, cost);
+    let rows = band(viewport, cost);
     for (band, out) in rgba.chunks_mut((rows * width.max(1) * 4) as usize).enumerate() {
         let top = band as u32 * rows;
         let rect = Rect::new(0, top as i32, width as i32, (top + rows).min(height) as i32);
@@ -56,15 +62,15 @@ pub fn picture(scene: &Scene, view: &View, part: &Part, rounding: Rounding, cach
         if budget::is_stopped() {
             break;
         }
-        write(scene, &view.over(rect), part, (out, i64::from(top), rounding), keeps, cache);
+        write(scene, &viewport.over(rect), options, (out, i64::from(top), rounding), keeps, cache);
     }
     Picture { width, height, rgba }
 }
 
 /// Rows that are drawn at a time.
-fn band(view: &View, cost: Cost) -> u32 {
-    let height = view.height.max(1);
-    let rows = (BAND / view.width.max(1)).max(64).min(height);
+fn band(viewport: &Viewport, cost: Cost) -> u32 {
+    let height = viewport.height.max(1);
+    let rows = (BAND / viewport.width.max(1)).max(64).min(height);
     // Where much is laid over much, fewer: everything they are made from is there at the same time.
     let fit = u64::from(height) * BAND_BYTES / cost.bytes.max(1);
     rows.min(u32::try_from(fit).unwrap_or(u32::MAX).max(ROWS as u32))
@@ -73,31 +79,32 @@ fn band(view: &View, cost: Cost) -> u32 {
 /// Draws into rows of 8 bits, the first of which is row `top` of the whole picture; says whether to keep them.
 fn write(
     scene: &Scene,
-    view: &View,
-    part: &Part,
+    viewport: &Viewport,
+    options: &RenderOptions,
     (out, top, rounding): (&mut [u8], i64, Rounding),
     keeps: bool,
     cache: &MaskCache,
 ) {
-    let pieces = shown(scene, part);
-    if pieces.iter().any(|piece| looks_behind(piece)) {
-        return render(scene, view, part, cache).write(out, top, rounding);
+    let pieces = visible_pieces(scene, options);
+    if pieces.iter().any(|piece| has_backdrop(piece)) {
+        return render(scene, viewport, options, cache).write(out, top, rounding);
     }
     // Nothing needs the picture below it as a whole: each row is painted from ground to top while it is at hand, and
     // rows that nothing has changed in are kept from the last picture.
-    let layers = layers(&pieces, view, part, cache);
-    let brushes = brushes(&pieces, &layers, part);
-    let ground = Ground::new(scene, view, part);
-    let width = view.width.max(1) as usize;
-    let picture = content(|hasher| {
-        (view.x.to_bits(), view.scale.to_bits(), rounding, part.mode, part.shadow_only).hash(hasher);
+    let layers = layers(&pieces, viewport, options, cache);
+    let painters = painters(&pieces, &layers, options);
+    let ground = Ground::new(scene, viewport, options);
+    let width = viewport.width.max(1) as usize;
+    let picture = content_hash(|hasher| {
+        (viewport.x.to_bits(), viewport.scale.to_bits(), rounding, options.mode, options.shadow_only)
+            .hash(hasher);
         (ground.fingerprint, scene.width.to_bits(), scene.height.to_bits(), width).hash(hasher);
     });
     for_each_row(out, width * 4 * ROWS, |block, out| {
         let first = block * ROWS as i32;
         let rows = Rect::new(0, first, width as i32, first + (out.len() / width / 4) as i32);
-        let described = content(|hasher| {
-            (picture, view.y.to_bits(), top).hash(hasher);
+        let described = content_hash(|hasher| {
+            (picture, viewport.y.to_bits(), top).hash(hasher);
             layers.iter().for_each(|layers| layers.describe(rows, hasher));
         });
         cache.rows(Key { content: described, clip: rows }, keeps, out, |out| {
@@ -105,7 +112,7 @@ fn write(
             for (i, out) in out.chunks_mut(width * 4).enumerate() {
                 let y = first + i as i32;
                 ground.paint(y, &mut row);
-                brushes.iter().for_each(|brush| brush.paint(y, &mut row));
+                painters.iter().for_each(|painter| painter.paint(y, &mut row));
                 write_row(out, &row, top + i64::from(y), rounding);
             }
         });
@@ -123,15 +130,15 @@ const PIXEL_BYTES: u64 = 16;
 
 /// The pixels that have to be painted so that those of `window` are right: more where a frosted pane, partly in it,
 /// takes in what lies beyond it.
-fn behind_panes(scene: &Scene, view: &View, part: &Part, window: Rect) -> Rect {
+fn backdrop_extent(scene: &Scene, viewport: &Viewport, options: &RenderOptions, window: Rect) -> Rect {
     let mut needed = window;
-    for piece in shown(scene, part).into_iter().rev() {
-        let area = box_of(piece, view);
-        for coat in piece.coats.iter().filter(|coat| part.coats.includes(&coat.id)) {
-            if let Draws::Backdrop(frost) = &coat.draws
+    for piece in visible_pieces(scene, options).into_iter().rev() {
+        let area = device_box(piece, viewport);
+        for coat in piece.coats.iter().filter(|coat| options.coats.includes(&coat.id)) {
+            if let PaintOp::Backdrop(backdrop) = &coat.op
                 && !area.intersect(needed).is_empty()
             {
-                let reach = blur::reach(frost.sigma * view.scale);
+                let reach = blur::reach(backdrop.sigma * viewport.scale);
                 needed = needed.around_both(area.intersect(needed.grown(reach)));
             }
         }
@@ -139,96 +146,112 @@ fn behind_panes(scene: &Scene, view: &View, part: &Part, window: Rect) -> Rect {
     needed
 }
 
-fn shown<'a>(scene: &'a Scene, part: &Part) -> Vec<&'a Piece> {
-    let chosen = |piece: &&Piece| part.piece.as_ref().is_none_or(|only| *only == piece.id);
+fn visible_pieces<'a>(scene: &'a Scene, options: &RenderOptions) -> Vec<&'a Piece> {
+    let chosen = |piece: &&Piece| options.piece.as_ref().is_none_or(|only| *only == piece.id);
     scene.pieces.iter().filter(chosen).collect()
 }
 
 /// The device pixels of a piece's box, with the strokes around it.
-fn box_of(piece: &Piece, view: &View) -> Rect {
-    let bounds = (view.transform() * piece.place()).transform_rect_bbox(piece.outer.bounds());
+fn device_box(piece: &Piece, viewport: &Viewport) -> Rect {
+    let bounds = (viewport.transform() * piece.place()).transform_rect_bbox(piece.outer.bounds());
     Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1)
 }
 
-pub(super) fn looks_behind(piece: &Piece) -> bool {
-    piece.coats.iter().any(|coat| matches!(coat.draws, Draws::Backdrop(_)))
+pub(super) fn has_backdrop(piece: &Piece) -> bool {
+    piece.coats.iter().any(|coat| matches!(coat.op, PaintOp::Backdrop(_)))
 }
 
 /// Draws one piece onto a picture, in the same view, of what lies below it. Nothing when it is a frosted pane, which may
 /// take in more than the view shows.
 #[must_use]
-pub fn render_onto(below: &Canvas, piece: &Piece, view: &View, cache: &MaskCache) -> Option<Canvas> {
-    if looks_behind(piece) {
+pub fn render_onto(below: &Canvas, piece: &Piece, viewport: &Viewport, cache: &MaskCache) -> Option<Canvas> {
+    if has_backdrop(piece) {
         return None;
     }
-    let (part, mut canvas) = (Part::default(), below.clone());
-    if !budget::take(cost::of_pieces([piece], view, &part).steps) {
+    let (options, mut canvas) = (RenderOptions::default(), below.clone());
+    if !budget::spend(cost::of_pieces([piece], viewport, &options).steps) {
         return Some(canvas);
     }
-    let layers = layers(&[piece], view, &part, cache);
-    for brush in brushes(&[piece], &layers, &part) {
-        canvas.each_row(|y, row| brush.paint(y, row));
+    let layers = layers(&[piece], viewport, &options, cache);
+    for painter in painters(&[piece], &layers, &options) {
+        canvas.each_row(|y, row| painter.paint(y, row));
     }
     Some(canvas)
 }
 
-fn draw(scene: &Scene, view: &View, part: &Part, cache: &MaskCache) -> Canvas {
-    let mut canvas = Canvas::new(view.width, view.height);
-    let pieces = shown(scene, part);
-    let layers = layers(&pieces, view, part, cache);
-    let brushes = brushes(&pieces, &layers, part);
-    let ground = Ground::new(scene, view, part);
+fn draw(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache: &MaskCache) -> Canvas {
+    let mut canvas = Canvas::new(viewport.width, viewport.height);
+    let pieces = visible_pieces(scene, options);
+    let layers = layers(&pieces, viewport, options, cache);
+    let painters = painters(&pieces, &layers, options);
+    let ground = Ground::new(scene, viewport, options);
     let mut done = 0;
     // A frosted pane needs everything below it finished.
-    for (i, piece) in pieces.iter().enumerate().filter(|(_, piece)| looks_behind(piece)) {
+    for (i, piece) in pieces.iter().enumerate().filter(|(_, piece)| has_backdrop(piece)) {
         canvas.each_row(|y, row| {
             if done == 0 {
                 ground.paint(y, row);
             }
-            brushes[done..i].iter().for_each(|brush| brush.paint(y, row));
+            painters[done..i].iter().for_each(|painter| painter.paint(y, row));
         });
-        backdrop::frost(&mut canvas, &layers[i], box_of(piece, view), view.scale);
-        canvas.each_row(|y, row| brushes[i].paint(y, row));
+        backdrop::backdrop(&mut canvas, &layers[i], device_box(piece, viewport), viewport.scale);
+        canvas.each_row(|y, row| painters[i].paint(y, row));
         done = i + 1;
     }
     canvas.each_row(|y, row| {
         if done == 0 {
             ground.paint(y, row);
         }
-        brushes[done..].iter().for_each(|brush| brush.paint(y, row));
+        painters[done..].iter().for_each(|painter| painter.paint(y, row));
     });
     canvas
 }
 
-fn layers(pieces: &[&Piece], view: &View, part: &Part, cache: &MaskCache) -> Vec<PieceLayers> {
-    let scope = Scope { part, cache, window: view.window(), scale: view.scale, to_device: view.transform() };
-    each(pieces, |piece| PieceLayers::of(piece, view.transform() * piece.place(), &scope))
+fn layers(
+    pieces: &[&Piece],
+    viewport: &Viewport,
+    options: &RenderOptions,
+    cache: &MaskCache,
+) -> Vec<PieceLayers> {
+    let context = RenderContext {
+        options,
+        cache,
+        window: viewport.window(),
+        scale: viewport.scale,
+        to_device: viewport.transform(),
+    };
+    parallel_map(pieces, |piece| PieceLayers::of(piece, viewport.transform() * piece.place(), &context))
 }
 
-fn brushes<'a>(pieces: &[&'a Piece], layers: &'a [PieceLayers], part: &Part) -> Vec<Brush<'a>> {
-    let brush = |(piece, layers): (&&'a Piece, &'a PieceLayers)| Brush::new(piece, layers, part.mode);
-    pieces.iter().zip(layers).map(brush).collect()
+fn painters<'a>(
+    pieces: &[&'a Piece],
+    layers: &'a [PieceLayers],
+    options: &RenderOptions,
+) -> Vec<PiecePainter<'a>> {
+    let painter =
+        |(piece, layers): (&&'a Piece, &'a PieceLayers)| PiecePainter::new(piece, layers, options.mode);
+    pieces.iter().zip(layers).map(painter).collect()
 }
 
 /// What the scene lies on.
 struct Ground<'a> {
     fingerprint: u64,
-    view: &'a View,
+    viewport: &'a Viewport,
     size: (f64, f64),
     sampler: Option<Sampler>,
 }
 
 impl<'a> Ground<'a> {
-    fn new(scene: &Scene, view: &'a View, part: &Part) -> Self {
+    fn new(scene: &Scene, viewport: &'a Viewport, options: &RenderOptions) -> Self {
         let size = (scene.width, scene.height);
-        let sampler = (!part.shadow_only && scene.ground != Paint::None)
-            .then(|| scene.ground.sampler(size.0, size.1, view.scale));
-        Self { fingerprint: scene.ground.fingerprint(), view, size, sampler }
+        let sampler = (!options.shadow_only && scene.ground != Paint::None)
+            .then(|| scene.ground.sampler(size.0, size.1, viewport.scale));
+        Self { fingerprint: scene.ground.fingerprint(), viewport, size, sampler }
     }
 
     /// Starts a row: every pixel of it is the ground's, or transparent where there is none.
     fn paint(&self, row_number: i32, row: &mut [Pixel]) {
-        let (Some(sampler), View { x, y, scale, .. }) = (&self.sampler, self.view) else {
+        let (Some(sampler), Viewport { x, y, scale, .. }) = (&self.sampler, self.viewport) else {
             return row.fill([0.0; 4]);
         };
         let y = y + (f64::from(row_number) + 0.5) / scale;

@@ -1,12 +1,12 @@
 //! A few pixels of a picture, such as those along an edge, painted without the rest of it.
 
 use super::cache::MaskCache;
+use super::context::RenderContext;
 use super::cost;
 use super::layers::PieceLayers;
-use super::paint::Brush;
-use super::render::looks_behind;
-use super::scope::Scope;
-use super::view::{Part, View};
+use super::paint::PiecePainter;
+use super::render::has_backdrop;
+use super::viewport::{RenderOptions, Viewport};
 use crate::blend::Pixel;
 use crate::budget;
 use crate::resolve::Piece;
@@ -14,14 +14,14 @@ use crate::resolve::Piece;
 /// Which pixels of a view.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Strip {
-    view: View,
-    runs: Vec<Stretch>,
+    viewport: Viewport,
+    runs: Vec<Span>,
     length: usize,
 }
 
 /// Pixels next to one another in a row.
 #[derive(Debug, Clone, Copy, PartialEq)]
-struct Stretch {
+struct Span {
     y: u32,
     x: u32,
     length: usize,
@@ -34,11 +34,11 @@ impl Strip {
     /// The pixels at some places of a view, as x and y, which lie in it. Also answers where each of them is in the
     /// strip's list of pixels.
     #[must_use]
-    pub fn through(view: View, places: &[(u32, u32)]) -> (Self, Vec<u32>) {
-        let width = view.width as usize;
+    pub fn through(viewport: Viewport, places: &[(u32, u32)]) -> (Self, Vec<u32>) {
+        let width = viewport.width as usize;
         let at = |(x, y): &(u32, u32)| *y as usize * width + *x as usize;
         // First whether a pixel is wanted, then its number in the list.
-        let mut number = vec![0_u32; width * view.height as usize];
+        let mut number = vec![0_u32; width * viewport.height as usize];
         places.iter().for_each(|place| number[at(place)] = 1);
         let (mut runs, mut length) = (Vec::new(), 0);
         for (y, row) in number.chunks_mut(width.max(1)).enumerate() {
@@ -48,13 +48,13 @@ impl Strip {
                 for (i, number) in row[*first..=*last].iter_mut().enumerate() {
                     *number = (length + i) as u32;
                 }
-                let stretch = Stretch { y: y as u32, x: *first as u32, length: last - first + 1 };
-                length += stretch.length;
-                runs.push(stretch);
+                let span = Span { y: y as u32, x: *first as u32, length: last - first + 1 };
+                length += span.length;
+                runs.push(span);
             }
         }
         let numbers = places.iter().map(|place| number[at(place)]).collect();
-        (Self { view, runs, length }, numbers)
+        (Self { viewport, runs, length }, numbers)
     }
 
     /// What a picture of its view has at its pixels, of a list that has something for each pixel, row by row.
@@ -62,7 +62,7 @@ impl Strip {
     pub fn of<T: Copy>(&self, picture: &[T]) -> Vec<T> {
         let mut found = Vec::with_capacity(self.length);
         for run in &self.runs {
-            let start = run.y as usize * self.view.width as usize + run.x as usize;
+            let start = run.y as usize * self.viewport.width as usize + run.x as usize;
             found.extend_from_slice(picture.get(start..start + run.length).unwrap_or_default());
         }
         found
@@ -72,30 +72,30 @@ impl Strip {
     /// the strip.
     #[must_use]
     pub fn with(&self, piece: &Piece, below: &[Pixel], cache: &MaskCache) -> Option<Vec<Pixel>> {
-        if looks_behind(piece) {
+        if has_backdrop(piece) {
             return None;
         }
         if below.len() != self.length {
             return Some(below.to_vec());
         }
-        let (part, view) = (Part::default(), &self.view);
-        let scope = Scope {
-            part: &part,
+        let (options, viewport) = (RenderOptions::default(), &self.viewport);
+        let context = RenderContext {
+            options: &options,
             cache,
-            window: view.window(),
-            scale: view.scale,
-            to_device: view.transform(),
+            window: viewport.window(),
+            scale: viewport.scale,
+            to_device: viewport.transform(),
         };
-        if !budget::take(cost::of_pieces([piece], view, &part).steps) {
+        if !budget::spend(cost::of_pieces([piece], viewport, &options).steps) {
             return Some(below.to_vec());
         }
-        let layers = PieceLayers::unpainted(piece, view.transform() * piece.place(), &scope);
-        let brush = Brush::new(piece, &layers, part.mode);
+        let layers = PieceLayers::unpainted(piece, viewport.transform() * piece.place(), &context);
+        let painter = PiecePainter::new(piece, &layers, options.mode);
         let mut pixels = below.to_vec();
         let mut rest = pixels.as_mut_slice();
         for run in &self.runs {
-            let (stretch, after) = rest.split_at_mut(run.length);
-            brush.paint_from(run.y as i32, run.x as i32, stretch);
+            let (span, after) = rest.split_at_mut(run.length);
+            painter.paint_from(run.y as i32, run.x as i32, span);
             rest = after;
         }
         Some(pixels)

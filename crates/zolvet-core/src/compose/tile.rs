@@ -2,12 +2,12 @@
 
 use kurbo::Affine;
 
-use super::placed::{Placed, Scratch};
+use super::placed_mask::{PlacedMask, Scratch};
 use crate::blend::Pixel;
 use crate::blur;
+use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
 use crate::resolve::Sampler;
-use crate::rows::for_each_row;
 
 /// Premultiplied pixels of a rectangle; transparent everywhere else.
 #[derive(Debug, Clone, PartialEq)]
@@ -18,9 +18,9 @@ pub(super) struct Tile {
 
 /// What lies around a tile that is blurred.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Around {
+pub(super) enum EdgeMode {
     /// Nothing.
-    Clear,
+    Transparent,
     /// The tile itself, mirrored at its edges.
     Mirror,
 }
@@ -34,11 +34,11 @@ impl Tile {
     }
 
     /// A paint seen through a mask.
-    pub fn painted(sampler: &Sampler, to_box: Affine, mask: &Placed) -> Self {
+    pub fn painted(sampler: &Sampler, to_box: Affine, mask: &PlacedMask) -> Self {
         let mut tile = Self::empty(mask.rect());
         tile.each_row(|y, row| {
             let (start, mut scratch) = (mask.rect().x0, Scratch::default());
-            let (_, coverage) = mask.part(y, start, row.len(), &mut scratch);
+            let (_, coverage) = mask.span(y, start, row.len(), &mut scratch);
             for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
                 if *coverage > 0.0 {
                     let at = kurbo::Point::new(f64::from(start + i as i32) + 0.5, f64::from(y) + 0.5);
@@ -61,7 +61,7 @@ impl Tile {
 
     /// The pixels of a row over `width` pixels from `x0`, as far as they are there: where they start, counted from `x0`,
     /// and the pixels.
-    pub fn part(&self, y: i32, x0: i32, width: usize) -> (usize, &[Pixel]) {
+    pub fn span(&self, y: i32, x0: i32, width: usize) -> (usize, &[Pixel]) {
         let (start, pixels) = self.row(y);
         let (from, to) = (start.max(x0), (start + pixels.len() as i32).min(x0 + width as i32));
         if from >= to {
@@ -77,16 +77,16 @@ impl Tile {
 
     /// Blurred by a Gaussian of `sigma` pixels, over the pixels of `window` it reaches. One part of the colour after
     /// the other, so that no more than one plane is held besides the result.
-    pub fn blurred(&self, sigma: f64, around: Around, window: Rect) -> Self {
+    pub fn blurred(&self, sigma: f64, around: EdgeMode, window: Rect) -> Self {
         let rect = match around {
-            Around::Clear => self.rect.grown(blur::reach(sigma)).intersect(window),
-            Around::Mirror => self.rect.intersect(window),
+            EdgeMode::Transparent => self.rect.grown(blur::reach(sigma)).intersect(window),
+            EdgeMode::Mirror => self.rect.intersect(window),
         };
         let mut result = Self::empty(rect);
         for part in 0..4 {
             let blurred = match around {
-                Around::Clear => blur::gaussian(&self.plane(part), sigma, rect).cropped(rect),
-                Around::Mirror => self.blurred_in_mirrors(part, sigma, rect),
+                EdgeMode::Transparent => blur::gaussian(&self.plane(part), sigma, rect).cropped(rect),
+                EdgeMode::Mirror => self.blurred_in_mirrors(part, sigma, rect),
             };
             for (pixel, value) in result.pixels.iter_mut().zip(&blurred.data) {
                 pixel[part] = *value;

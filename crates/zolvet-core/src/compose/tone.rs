@@ -2,9 +2,9 @@
 
 use std::hash::{Hash, Hasher};
 
+use crate::parallel::for_each_row;
 use crate::raster::Mask;
 use crate::resolve::{Grain, Tone};
-use crate::rows::for_each_row;
 
 /// A tone at the size it is drawn.
 #[derive(Clone, Copy)]

@@ -2,13 +2,13 @@
 
 use std::borrow::Cow;
 
-use super::text::{frost_text, paint_text, radii_text};
+use super::text::{backdrop_text, paint_text, radii_text};
 use crate::blend::{BlendMode, mode_text};
 use crate::colour::colour_text;
-use crate::geometry::{Align, Edge, Silhouette, StrokeSide, TextShape};
-use crate::lower::{Graph, Held, HeldFilter, Step, Target};
+use crate::geometry::{Align, Silhouette, StrokeSide, StrokeStyle, TextShape};
+use crate::lower::{Graph, Lowered, LoweredFilter, Step, Target};
 use crate::model::{Shape, Surface};
-use crate::resolve::{Coat, Draws, Layer, Paint, Piece, Shadow};
+use crate::resolve::{Coat, Paint, PaintOp, Piece, Shadow, ShadowKind};
 use crate::syntax::{number_text, px};
 
 /// A property and its value; a list of several is written one under the other.
@@ -67,7 +67,7 @@ pub fn geometry(piece: &Piece, shape: &Shape) -> Vec<Declaration> {
     }
     if let Silhouette::Box(rounded) = &piece.silhouette {
         let border = border_of(piece);
-        let outer = border.and_then(|edge| rounded.bordered(edge.reach().0, false));
+        let outer = border.and_then(|style| rounded.bordered(style.reach().0, false));
         lines.extend(
             radii_text(outer.as_ref().unwrap_or(rounded))
                 .map(|radii| Declaration::one("border-radius", radii)),
@@ -110,8 +110,8 @@ fn letters(text: &TextShape) -> Vec<Declaration> {
 
 /// What a piece looks like in a target: fill, shadows, filters. `filter_url` is where an SVG filter is found.
 #[must_use]
-pub fn looks(held: &Held, shape: &Shape, filter_url: &str) -> Vec<Declaration> {
-    let piece = &held.element;
+pub fn style_declarations(lowered: &Lowered, shape: &Shape, filter_url: &str) -> Vec<Declaration> {
+    let piece = &lowered.element;
     let mut lines = Vec::new();
     match (&piece.silhouette, shape) {
         (Silhouette::Box(_), _) => {
@@ -121,36 +121,36 @@ pub fn looks(held: &Held, shape: &Shape, filter_url: &str) -> Vec<Declaration> {
         (_, Shape::Text(_)) => lines.extend(letters_fill(piece)),
         _ => {}
     }
-    lines.extend(shadows(held));
-    lines.extend(frosts(piece));
-    lines.extend(held.filter.as_ref().map(|filter| match filter {
-        HeldFilter::Functions(graph) => Declaration::one("filter", functions(graph, piece)),
-        HeldFilter::Svg(_) => Declaration::one("filter", format!("url({filter_url})")),
+    lines.extend(shadows(lowered));
+    lines.extend(backdrops(piece));
+    lines.extend(lowered.filter.as_ref().map(|filter| match filter {
+        LoweredFilter::Functions(graph) => Declaration::one("filter", functions(graph, piece)),
+        LoweredFilter::Svg(_) => Declaration::one("filter", format!("url({filter_url})")),
     }));
     lines
 }
 
-fn border_of(piece: &Piece) -> Option<&Edge> {
-    piece.coats.iter().find_map(|coat| match &coat.draws {
-        Draws::Stroke { edge, .. } => Some(edge),
+fn border_of(piece: &Piece) -> Option<&StrokeStyle> {
+    piece.coats.iter().find_map(|coat| match &coat.op {
+        PaintOp::Stroke { style, .. } => Some(style),
         _ => None,
     })
 }
 
 /// A stroke as a border: the box grows by what lies outside, and is pulled back by as much.
 fn border(piece: &Piece) -> Vec<Declaration> {
-    let stroke = piece.coats.iter().find_map(|coat| match &coat.draws {
-        Draws::Stroke { edge, paint: Paint::Solid(colour) } => Some((edge, colour.faded(coat.opacity))),
+    let stroke = piece.coats.iter().find_map(|coat| match &coat.op {
+        PaintOp::Stroke { style, paint: Paint::Solid(colour) } => Some((style, colour.faded(coat.opacity))),
         _ => None,
     });
-    let Some((edge, colour)) = stroke else { return Vec::new() };
+    let Some((style, colour)) = stroke else { return Vec::new() };
     let (width, height) = piece.silhouette.size();
-    let (out, _) = edge.reach();
+    let (out, _) = style.reach();
     let mut lines = vec![
         Declaration::one("box-sizing", "border-box"),
         Declaration::one("width", px(width + 2.0 * out)),
         Declaration::one("height", px(height + 2.0 * out)),
-        Declaration::one("border", format!("{} solid {}", px(edge.width), colour_text(colour))),
+        Declaration::one("border", format!("{} solid {}", px(style.width), colour_text(colour))),
     ];
     if out > 0.0 {
         lines.push(Declaration::one("margin", px(-out)));
@@ -163,8 +163,8 @@ fn border(piece: &Piece) -> Vec<Declaration> {
 fn backgrounds(piece: &Piece) -> Vec<Declaration> {
     let (mut layers, mut modes) = (Vec::new(), Vec::new());
     for coat in &piece.coats {
-        let layer = match &coat.draws {
-            Draws::Tint(paint) => match paint.faded(coat.opacity) {
+        let layer = match &coat.op {
+            PaintOp::Tint(paint) => match paint.faded(coat.opacity) {
                 // Only the last layer of a background may be a plain colour.
                 Paint::Solid(colour) => {
                     let colour = colour_text(colour);
@@ -172,7 +172,9 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
                 }
                 gradient => paint_text(&gradient),
             },
-            Draws::Highlight(spot) => crate::markup::spot_url(spot, coat.opacity, piece.silhouette.size()),
+            PaintOp::Highlight(spot) => {
+                crate::markup::highlight_url(spot, coat.opacity, piece.silhouette.size())
+            }
             _ => continue,
         };
         layers.push(layer);
@@ -187,7 +189,7 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
     if !layers.is_empty() {
         lines.push(Declaration { name: "background".into(), values: layers });
     }
-    match border_of(piece).map(|edge| edge.side) {
+    match border_of(piece).map(|style| style.side) {
         Some(StrokeSide::Outside) => lines.push(Declaration::one("background-clip", "padding-box")),
         Some(_) => lines.push(Declaration::one("background-origin", "border-box")),
         None => {}
@@ -213,13 +215,13 @@ fn letters_fill(piece: &Piece) -> Vec<Declaration> {
     }
 }
 
-fn shadows(held: &Held) -> Option<Declaration> {
+fn shadows(lowered: &Lowered) -> Option<Declaration> {
     let mut values = Vec::new();
-    for coat in &held.element.coats {
-        let Draws::Shadow(shadow) = &coat.draws else { continue };
-        values.push(shadow_text(shadow, held.element.rotation));
+    for coat in &lowered.element.coats {
+        let PaintOp::Shadow(shadow) = &coat.op else { continue };
+        values.push(shadow_text(shadow, lowered.element.rotation));
     }
-    let name = if held.target == Target::TextShadow { "text-shadow" } else { "box-shadow" };
+    let name = if lowered.target == Target::TextShadow { "text-shadow" } else { "box-shadow" };
     (!values.is_empty()).then(|| Declaration { name: name.into(), values })
 }
 
@@ -233,18 +235,18 @@ fn turned((x, y): (f64, f64), rotation: f64) -> (f64, f64) {
 }
 
 fn shadow_text(shadow: &Shadow, rotation: f64) -> String {
-    let inset = if shadow.layer == Layer::Inner { "inset " } else { "" };
+    let inset = if shadow.kind == ShadowKind::Inner { "inset " } else { "" };
     let spread = if shadow.spread == 0.0 { String::new() } else { format!(" {}", px(shadow.spread)) };
     let (x, y) = turned((shadow.dx, shadow.dy), rotation);
     format!("{inset}{} {} {}{spread} {}", px(x), px(y), px(shadow.blur), colour_text(shadow.colour()))
 }
 
-fn frosts(piece: &Piece) -> Vec<Declaration> {
-    let frost = |coat: &Coat| match &coat.draws {
-        Draws::Backdrop(frost) => Some(frost_text(frost)),
+fn backdrops(piece: &Piece) -> Vec<Declaration> {
+    let backdrop = |coat: &Coat| match &coat.op {
+        PaintOp::Backdrop(backdrop) => Some(backdrop_text(backdrop)),
         _ => None,
     };
-    let functions: Vec<String> = piece.coats.iter().rev().filter_map(frost).collect();
+    let functions: Vec<String> = piece.coats.iter().rev().filter_map(backdrop).collect();
     if functions.is_empty() {
         return Vec::new();
     }

@@ -7,7 +7,7 @@ use super::filters::{backdrop_filter, filter_list};
 use super::shadows::shadow_list;
 use super::sheet::{Declaration, Rule, rules, split_at_commas};
 use super::variables::{Room, Scope, properties};
-use crate::import::{FileRoom, Incoming, RemarkKind};
+use crate::import::{DiagnosticKind, FileRoom, Incoming};
 use crate::limits;
 use crate::model::{Coat, Finish, Id, State, Transition};
 
@@ -25,7 +25,7 @@ pub fn import(css: &str) -> Incoming {
     for rule in &rules {
         for (line, column) in &rule.body.nested {
             let message = format!("{}: a rule inside a rule is not read", rule.selectors.join(", "));
-            importer.incoming.remark(format!("{line}:{column}"), RemarkKind::Dropped, message);
+            importer.incoming.diagnostic(format!("{line}:{column}"), DiagnosticKind::Dropped, message);
         }
         if let Some(says) = importer.read(rule, &properties) {
             for selector in &rule.selectors {
@@ -37,7 +37,7 @@ pub fn import(css: &str) -> Incoming {
 }
 
 /// What a rule says about depth, whatever its selectors.
-struct Says {
+struct DepthRule {
     coats: Vec<Coat>,
     transition: Option<Transition>,
 }
@@ -52,7 +52,7 @@ struct Importer {
 
 impl Importer {
     /// What the declarations of a rule say; nothing where they do not speak of depth.
-    fn read(&mut self, rule: &Rule, properties: &BTreeMap<String, String>) -> Option<Says> {
+    fn read(&mut self, rule: &Rule, properties: &BTreeMap<String, String>) -> Option<DepthRule> {
         let speaks = |declaration: &&Declaration| DEPTH.contains(&declaration.name.as_str());
         rule.body.declarations.iter().find(speaks)?;
         let selectors = rule.selectors.join(", ");
@@ -93,15 +93,15 @@ impl Importer {
         if coats.len() > limits::COATS {
             coats.truncate(limits::COATS);
             let message = format!("{selectors}: more than {} coats: the rest is left out", limits::COATS);
-            self.incoming.remark("", RemarkKind::Dropped, message);
+            self.incoming.diagnostic("", DiagnosticKind::Dropped, message);
         }
         for (number, coat) in coats.iter_mut().enumerate() {
             coat.id = Id::numbered("css", number + 1);
         }
-        says.then_some(Says { coats, transition })
+        says.then_some(DepthRule { coats, transition })
     }
 
-    fn rule(&mut self, selector: &str, says: &Says) {
+    fn rule(&mut self, selector: &str, says: &DepthRule) {
         let (base, state) = stated(selector);
         if says.coats.is_empty() && state.is_none() {
             return;
@@ -109,7 +109,7 @@ impl Importer {
         let new = usize::from(!self.at.contains_key(base));
         if !self.left.take(new, says.coats.len()) {
             let message = format!("{selector}: {}", FileRoom::LIMIT);
-            return self.incoming.remark("", RemarkKind::Dropped, message);
+            return self.incoming.diagnostic("", DiagnosticKind::Dropped, message);
         }
         self.put(base, state, says.coats.clone(), says.transition.clone());
     }
@@ -144,12 +144,12 @@ impl Importer {
 
     fn drop(&mut self, place: &str, selector: &str, declaration: &Declaration, why: &str) {
         let message = format!("{selector}: {}: {why}", declaration.name);
-        self.incoming.remark(place, RemarkKind::Dropped, message);
+        self.incoming.diagnostic(place, DiagnosticKind::Dropped, message);
     }
 
     fn note(&mut self, place: &str, selector: &str, declaration: &Declaration, what: &str) {
         let message = format!("{selector}: {}: {what}", declaration.name);
-        self.incoming.remark(place, RemarkKind::Approximated, message);
+        self.incoming.diagnostic(place, DiagnosticKind::Approximated, message);
     }
 }
 
@@ -248,8 +248,11 @@ mod tests {
         let CoatKind::Drop(drop) = &read.finishes[2].coats[1].kind else { panic!("a drop shadow") };
         // drop-shadow() takes σ itself (Filter Effects 1): 3px are a blur radius of 6.
         assert_eq!(drop.blur.get(), 6.0);
-        let said: Vec<_> =
-            read.remarks.iter().map(|remark| format!("{} {}", remark.place, remark.message)).collect();
+        let said: Vec<_> = read
+            .diagnostics
+            .iter()
+            .map(|diagnostic| format!("{} {}", diagnostic.place, diagnostic.message))
+            .collect();
         assert_eq!(
             said,
             [

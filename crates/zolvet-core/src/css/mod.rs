@@ -14,10 +14,10 @@ mod values;
 mod variables;
 mod write;
 
-pub use declare::{Declaration, geometry, looks};
+pub use declare::{Declaration, geometry, style_declarations};
 pub use error::CssError;
 pub use import::import;
 pub use read::{ReadCss, read};
 pub use specimen::{Specimen, SpecimenError};
-pub use write::{Code, Rule, Wanted, piece_code, piece_rules};
-pub(crate) use write::{changes, moves, selector};
+pub use write::{Code, CodeOptions, Rule, piece_code, piece_rules};
+pub(crate) use write::{changes, selector, transition_declaration};

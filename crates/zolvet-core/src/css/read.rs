@@ -17,7 +17,7 @@ pub struct ReadCss {
     /// Those of them that come from a `filter`, which is done to the piece as it is painted.
     pub filters: Vec<Id>,
     /// What was taken otherwise than it stood, or passed over, in words with its place.
-    pub remarks: Vec<String>,
+    pub diagnostics: Vec<String>,
 }
 
 /// Reads declarations, rules with declarations, or the bare value of a `box-shadow`.
@@ -25,7 +25,7 @@ pub struct ReadCss {
 /// # Errors
 /// [`CssError`] at the first part that is not understood; nothing is read in halves.
 pub fn read(css: &str) -> Result<ReadCss, CssError> {
-    let mut result = ReadCss { coats: Vec::new(), filters: Vec::new(), remarks: Vec::new() };
+    let mut result = ReadCss { coats: Vec::new(), filters: Vec::new(), diagnostics: Vec::new() };
     let found = contents(css);
     if found.is_bare_value {
         result.shadows(Property::BoxShadow, &bare_value(css))?;
@@ -91,13 +91,13 @@ impl ReadCss {
             "text-shadow" => return self.shadows(Property::TextShadow, &declaration.parts()),
             "filter" | "backdrop-filter" | "-webkit-backdrop-filter" => {}
             other => {
-                let remark = format!("{line}:{column}: {other} says nothing about shadows: passed over");
-                self.remarks.push(remark);
+                let diagnostic = format!("{line}:{column}: {other} says nothing about shadows: passed over");
+                self.diagnostics.push(diagnostic);
                 return Ok(());
             }
         }
-        let remarks = &mut self.remarks;
-        let mut note = |what: &str| remarks.push(format!("{line}:{column}: {what}"));
+        let diagnostics = &mut self.diagnostics;
+        let mut note = |what: &str| diagnostics.push(format!("{line}:{column}: {what}"));
         let read = match name.as_str() {
             "filter" => filter_list(value, &mut note),
             _ => backdrop_filter(value, &mut note),
@@ -118,7 +118,7 @@ impl ReadCss {
     }
 
     fn shadows(&mut self, property: Property, parts: &[Part]) -> Result<(), CssError> {
-        shadows(property, parts, &mut self.coats, &mut self.remarks)
+        shadows(property, parts, &mut self.coats, &mut self.diagnostics)
     }
 }
 

@@ -22,9 +22,9 @@ pub(super) enum Property {
 /// # Errors
 /// [`CssError`], counted from the start of the value.
 pub(super) fn shadow_list(of_text: bool, value: &str) -> Result<Vec<Coat>, CssError> {
-    let (mut coats, mut remarks) = (Vec::new(), Vec::new());
+    let (mut coats, mut diagnostics) = (Vec::new(), Vec::new());
     let property = if of_text { Property::TextShadow } else { Property::BoxShadow };
-    shadows(property, &bare_value(value), &mut coats, &mut remarks)?;
+    shadows(property, &bare_value(value), &mut coats, &mut diagnostics)?;
     Ok(coats)
 }
 
@@ -36,7 +36,7 @@ pub(super) fn shadows(
     property: Property,
     parts: &[Part],
     coats: &mut Vec<Coat>,
-    remarks: &mut Vec<String>,
+    diagnostics: &mut Vec<String>,
 ) -> Result<(), CssError> {
     let is_none = matches!(parts, [Part { kind: Kind::Word(word), .. }] if word == "none");
     if is_none || parts.is_empty() {
@@ -50,7 +50,7 @@ pub(super) fn shadows(
         let layer = Layer::read(property, layer, parts)?;
         if layer.colour.is_none() {
             let at = parts.first().map_or((1, 1), |part| (part.line, part.column));
-            remarks.push(format!("{}:{}: no colour given: taken as black", at.0, at.1));
+            diagnostics.push(format!("{}:{}: no colour given: taken as black", at.0, at.1));
         }
         coats.push(layer.coat(coats.len() + 1));
     }

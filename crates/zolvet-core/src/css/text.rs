@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 
 use crate::colour::colour_text;
 use crate::geometry::RoundedBox;
-use crate::resolve::{ColourStop, Frost, Paint};
+use crate::resolve::{Backdrop, ColourStop, Paint};
 use crate::syntax::{number_text, px};
 
 pub(super) fn radii_text(rounded: &RoundedBox) -> Option<String> {
@@ -19,9 +19,9 @@ pub(super) fn radii_text(rounded: &RoundedBox) -> Option<String> {
     Some(if across == down { across } else { format!("{across} / {down}") })
 }
 
-pub(super) fn frost_text(frost: &Frost) -> String {
-    let mut text = format!("blur({})", px(frost.sigma));
-    for (name, factor) in [("saturate", frost.saturation), ("brightness", frost.brightness)] {
+pub(super) fn backdrop_text(backdrop: &Backdrop) -> String {
+    let mut text = format!("blur({})", px(backdrop.sigma));
+    for (name, factor) in [("saturate", backdrop.saturation), ("brightness", backdrop.brightness)] {
         if factor != 1.0 {
             let _ = write!(text, " {name}({})", number_text(factor));
         }

@@ -2,11 +2,11 @@
 
 use std::fmt::Write as _;
 
-use super::text::{frost_text, paint_text};
+use super::text::{backdrop_text, paint_text};
 use crate::blend::{BlendMode, mode_text};
 use crate::colour::{Rgba, colour_text};
 use crate::lower::Conventions;
-use crate::resolve::{Draws, Layer, Piece, Shadow, bearing_of};
+use crate::resolve::{PaintOp, Piece, Shadow, ShadowKind, bearing_of};
 use crate::syntax::{number_text, px};
 
 /// One line a coat: what it is, and every number with its unit; a shadow's in the usual forms side by side where no
@@ -14,9 +14,9 @@ use crate::syntax::{number_text, px};
 pub(super) fn values(piece: &Piece, conventions: Option<Conventions>) -> String {
     let mut text = String::new();
     for coat in &piece.coats {
-        let (kind, numbers) = numbers(&coat.draws, conventions);
-        let opacity = match &coat.draws {
-            Draws::Shadow(_) => String::new(),
+        let (kind, numbers) = numbers(&coat.op, conventions);
+        let opacity = match &coat.op {
+            PaintOp::Shadow(_) => String::new(),
             _ if coat.opacity >= 1.0 => String::new(),
             _ => format!(" at {} %", number_text(coat.opacity * 100.0)),
         };
@@ -29,29 +29,29 @@ pub(super) fn values(piece: &Piece, conventions: Option<Conventions>) -> String 
     text
 }
 
-fn numbers(draws: &Draws, conventions: Option<Conventions>) -> (&'static str, String) {
-    match draws {
-        Draws::Shadow(shadow) if shadow.layer == Layer::Inner => {
+fn numbers(op: &PaintOp, conventions: Option<Conventions>) -> (&'static str, String) {
+    match op {
+        PaintOp::Shadow(shadow) if shadow.kind == ShadowKind::Inner => {
             ("inner shadow", shadow_values(shadow, conventions))
         }
-        Draws::Shadow(shadow) => ("drop shadow", shadow_values(shadow, conventions)),
-        Draws::Highlight(spot) => {
+        PaintOp::Shadow(shadow) => ("drop shadow", shadow_values(shadow, conventions)),
+        PaintOp::Highlight(spot) => {
             let at = spot.place.translation();
             let paint = paint_text(&spot.paint);
             ("highlight", format!("x {}, y {}, blur {}, {paint}", px(at.x), px(at.y), px(spot.blur)))
         }
-        Draws::Tint(paint) => ("tint", paint_text(paint)),
-        Draws::Stroke { edge, paint } => {
-            let side = format!("{:?}", edge.side).to_lowercase();
-            ("stroke", format!("{} {side}, {}", px(edge.width), paint_text(paint)))
+        PaintOp::Tint(paint) => ("tint", paint_text(paint)),
+        PaintOp::Stroke { style, paint } => {
+            let side = format!("{:?}", style.side).to_lowercase();
+            ("stroke", format!("{} {side}, {}", px(style.width), paint_text(paint)))
         }
-        Draws::Blur(sigma) => ("blur", format!("σ {}", px(*sigma))),
-        Draws::Backdrop(frost) => ("backdrop", frost_text(frost)),
-        Draws::Extrude(thick) => {
-            let (near, far) = (colour_text(thick.near), colour_text(thick.far));
-            ("extrude", format!("x {}, y {}, {near} to {far}", px(thick.dx), px(thick.dy)))
+        PaintOp::Blur(sigma) => ("blur", format!("σ {}", px(*sigma))),
+        PaintOp::Backdrop(backdrop) => ("backdrop", backdrop_text(backdrop)),
+        PaintOp::Extrude(extrude) => {
+            let (near, far) = (colour_text(extrude.near), colour_text(extrude.far));
+            ("extrude", format!("x {}, y {}, {near} to {far}", px(extrude.dx), px(extrude.dy)))
         }
-        Draws::Cast(cast) => {
+        PaintOp::Cast(cast) => {
             let numbers = format!(
                 "shear {}, squash {}, anchor {}, blur {} to {}, fade {} %, {}",
                 number_text(cast.shear),

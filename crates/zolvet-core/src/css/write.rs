@@ -2,10 +2,10 @@
 
 use serde::Serialize;
 
-use super::declare::{Declaration, geometry, looks};
+use super::declare::{Declaration, geometry, style_declarations};
 use super::values::values;
 use crate::lower::{
-    Conventions, FidelityNote, Held, HeldFilter, Notes, Numbers, Target, best_target, hold, targets_of,
+    Conventions, FidelityNote, Lowered, LoweredFilter, Notes, Numbers, Target, best_target, lower, targets_of,
 };
 use crate::markup::markup;
 use crate::model::{Shape, State, Transition};
@@ -36,7 +36,7 @@ pub struct Code {
 
 /// How a piece is to be written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct Wanted {
+pub struct CodeOptions {
     /// In which target; the one that holds it best when left out.
     pub target: Option<Target>,
     /// How its numbers are written.
@@ -47,18 +47,18 @@ pub struct Wanted {
 
 /// A piece with its states as code.
 #[must_use]
-pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Wanted) -> Code {
+pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Code {
     let written = Writer::write(piece, shape, states, wanted);
     let class = slug(&piece.name);
     let css = written.rules.iter().map(Rule::text).collect::<Vec<_>>().join("\n");
-    let html = crate::markup::element(&written.held.element, shape, &class);
+    let html = crate::markup::element(&written.lowered.element, shape, &class);
     let hidden = "<svg width=\"0\" height=\"0\" style=\"position:absolute\" aria-hidden=\"true\">";
     let filters = match written.filters.as_str() {
         "" => String::new(),
         filters => format!("{hidden}\n{filters}</svg>\n"),
     };
     Code {
-        target: written.held.target,
+        target: written.lowered.target,
         targets: targets_of(piece, matches!(shape, Shape::Text(_))),
         page: format!("{filters}{html}<style>\n{css}</style>\n"),
         css,
@@ -71,29 +71,29 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Wa
 
 /// A piece with its states as CSS rules, the piece at rest first.
 #[must_use]
-pub fn piece_rules(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Wanted) -> Vec<Rule> {
+pub fn piece_rules(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Vec<Rule> {
     Writer::write(piece, shape, states, wanted).rules
 }
 
 struct Writer {
-    held: Held,
+    lowered: Lowered,
     rules: Vec<Rule>,
     filters: String,
     notes: Notes,
 }
 
 impl Writer {
-    fn write(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Wanted) -> Self {
+    fn write(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Self {
         let rest = wanted.numbers.of_piece(piece);
-        let held = match wanted.target {
-            Some(target) => hold(&rest, target),
+        let lowered = match wanted.target {
+            Some(target) => lower(&rest, target),
             None => best_target(&rest, matches!(shape, Shape::Text(_))),
         };
-        let (class, notes) = (slug(&piece.name), held.notes.clone());
-        let mut writer = Self { held, rules: Vec::new(), filters: String::new(), notes };
-        let mut lines = writer.lines(&writer.held.clone(), shape, &class);
+        let (class, notes) = (slug(&piece.name), lowered.notes.clone());
+        let mut writer = Self { lowered, rules: Vec::new(), filters: String::new(), notes };
+        let mut lines = writer.lines(&writer.lowered.clone(), shape, &class);
         for (state, piece) in &states.coats {
-            let there = hold(&wanted.numbers.of_piece(piece), writer.held.target);
+            let there = lower(&wanted.numbers.of_piece(piece), writer.lowered.target);
             let name = format!("{class}-{}", state.name());
             let changed = changes(&lines, &writer.lines(&there, shape, &name));
             if !changed.is_empty() {
@@ -104,23 +104,23 @@ impl Writer {
         }
         if !writer.rules.is_empty() {
             let transition = states.transition.as_ref();
-            lines.extend(transition.and_then(|transition| moves(&lines, transition)));
+            lines.extend(transition.and_then(|transition| transition_declaration(&lines, transition)));
         }
         writer.rules.insert(0, Rule { selector: format!(".{class}"), lines });
         writer
     }
 
     /// Everything that is said of a held piece; what a filter needs is put beside.
-    fn lines(&mut self, held: &Held, shape: &Shape, name: &str) -> Vec<Declaration> {
-        if let Some(HeldFilter::Svg(graph)) = &held.filter {
-            let graph = graph.turned(-held.element.rotation);
-            self.filters.push_str(&markup(&graph, name, held.element.silhouette.size()));
+    fn lines(&mut self, lowered: &Lowered, shape: &Shape, name: &str) -> Vec<Declaration> {
+        if let Some(LoweredFilter::Svg(graph)) = &lowered.filter {
+            let graph = graph.turned(-lowered.element.rotation);
+            self.filters.push_str(&markup(&graph, name, lowered.element.silhouette.size()));
         }
-        let looks = looks(held, shape, &format!("#{name}"));
-        let mut lines = geometry(&held.element, shape);
+        let style_declarations = style_declarations(lowered, shape, &format!("#{name}"));
+        let mut lines = geometry(&lowered.element, shape);
         // A border changes what the size means, so its lines stand in place of the plain ones.
-        lines.retain(|line| !looks.iter().any(|other| other.name == line.name));
-        lines.extend(looks);
+        lines.retain(|line| !style_declarations.iter().any(|other| other.name == line.name));
+        lines.extend(style_declarations);
         lines
     }
 }
@@ -182,9 +182,12 @@ pub(crate) fn selector(class: &str, state: State) -> String {
 }
 
 /// The transition of what changes from state to state.
-pub(crate) fn moves(looks: &[Declaration], transition: &Transition) -> Option<Declaration> {
+pub(crate) fn transition_declaration(
+    style_declarations: &[Declaration],
+    transition: &Transition,
+) -> Option<Declaration> {
     let moving = ["box-shadow", "text-shadow", "filter", "backdrop-filter", "background"];
-    let said = looks.iter().filter(|line| moving.contains(&line.name.as_ref()));
+    let said = style_declarations.iter().filter(|line| moving.contains(&line.name.as_ref()));
     let values: Vec<String> =
         said.map(|line| format!("{} {}ms {}", line.name, transition.duration, transition.curve)).collect();
     (!values.is_empty()).then_some(Declaration { name: "transition".into(), values })

@@ -12,7 +12,7 @@ pub const MOST_CROSSINGS: usize = 400_000;
 /// Lines that cross too often, or too many of them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
 #[error("expected an outline of at most 400000 lines and as many crossings, few of its lines on one another")]
-pub struct TooIntricate;
+pub struct TooComplex;
 
 /// Lines that lie on one another, as pairs: where they are not quite alike, boolean operations cut them again and again.
 const MOST_ALIKE: usize = 2_000;
@@ -31,11 +31,11 @@ const HARMLESS: usize = 800;
 /// Counts the crossings of closed contours, each joined to its own start.
 ///
 /// # Errors
-/// [`TooIntricate`] above [`MOST_LINES`] or [`MOST_CROSSINGS`].
-pub fn check<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> Result<(), TooIntricate> {
+/// [`TooComplex`] above [`MOST_LINES`] or [`MOST_CROSSINGS`].
+pub fn check<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> Result<(), TooComplex> {
     let count: usize = contours.clone().map(Vec::len).sum();
     if count > MOST_LINES {
-        return Err(TooIntricate);
+        return Err(TooComplex);
     }
     if count <= HARMLESS {
         return Ok(());
@@ -46,8 +46,8 @@ pub fn check<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> Result<
 /// As [`check`], for outlines that are taken out of one another: their lines must not lie on one another too often.
 ///
 /// # Errors
-/// [`TooIntricate`] where they do.
-pub fn check_apart<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> Result<(), TooIntricate> {
+/// [`TooComplex`] where they do.
+pub fn check_apart<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> Result<(), TooComplex> {
     if contours.clone().map(Vec::len).sum::<usize>() <= HARMLESS {
         return Ok(());
     }
@@ -64,11 +64,11 @@ fn lines_of<'a>(contours: impl Iterator<Item = &'a Contour>) -> Vec<Line> {
 }
 
 /// As [`check`], for lines that need not be joined.
-pub(super) fn check_lines(lines: Vec<Line>) -> Result<(), TooIntricate> {
+pub(super) fn check_lines(lines: Vec<Line>) -> Result<(), TooComplex> {
     count(lines, usize::MAX)
 }
 
-fn count(lines: Vec<Line>, most_alike: usize) -> Result<(), TooIntricate> {
+fn count(lines: Vec<Line>, most_alike: usize) -> Result<(), TooComplex> {
     let Some(bounds) = lines.iter().map(Line::bounds).reduce(|a, b| a.union(b)) else { return Ok(()) };
     let all = (0..lines.len() as u32).collect();
     let mut count = Count { lines, most_alike, crossings: 0, alike: 0, pairs: 0, entries: 0 };
@@ -135,10 +135,10 @@ struct Count {
 }
 
 impl Count {
-    fn cell(&mut self, cell: Rect, lines: Vec<u32>, depth: usize) -> Result<(), TooIntricate> {
+    fn cell(&mut self, cell: Rect, lines: Vec<u32>, depth: usize) -> Result<(), TooComplex> {
         self.entries += lines.len();
         if self.entries > MOST_PAIRS {
-            return Err(TooIntricate);
+            return Err(TooComplex);
         }
         if lines.len() <= FEW || depth >= DEEPEST {
             return self.compare(cell, &lines);
@@ -165,10 +165,10 @@ impl Count {
         Ok(())
     }
 
-    fn compare(&mut self, cell: Rect, lines: &[u32]) -> Result<(), TooIntricate> {
+    fn compare(&mut self, cell: Rect, lines: &[u32]) -> Result<(), TooComplex> {
         self.pairs += lines.len() * lines.len() / 2;
         if self.pairs > MOST_PAIRS {
-            return Err(TooIntricate);
+            return Err(TooComplex);
         }
         for (i, a) in lines.iter().enumerate() {
             for b in &lines[i + 1..] {
@@ -180,7 +180,7 @@ impl Count {
             }
         }
         let too_many = self.crossings > MOST_CROSSINGS || self.alike > self.most_alike;
-        if too_many { Err(TooIntricate) } else { Ok(()) }
+        if too_many { Err(TooComplex) } else { Ok(()) }
     }
 }
 
@@ -208,7 +208,7 @@ mod tests {
         };
         assert_eq!(counted(&grid(40)), 4 * 40 * 40);
         assert_eq!(check(grid(250).iter()), Ok(()));
-        assert_eq!(check(grid(330).iter()), Err(TooIntricate), "435600 crossings");
+        assert_eq!(check(grid(330).iter()), Err(TooComplex), "435600 crossings");
     }
 
     /// Circles of many lines, each a hair beside the one before.
@@ -220,7 +220,7 @@ mod tests {
         };
         let circles = |n: usize| (0..n).map(circle).collect::<Vec<Contour>>();
         assert_eq!(check_apart(circles(3).iter()), Ok(()));
-        assert_eq!(check_apart(circles(6).iter()), Err(TooIntricate));
+        assert_eq!(check_apart(circles(6).iter()), Err(TooComplex));
         assert_eq!(check(circles(6).iter()), Ok(()), "what is only added up may lie on itself");
     }
 

@@ -8,7 +8,7 @@ use kurbo::{Affine, BezPath, Point};
 use usvg::tiny_skia_path::PathSegment;
 use usvg::{Node, Options, Tree, roxmltree};
 
-use crate::geometry::crossings::{MOST_LINES, TooIntricate};
+use crate::geometry::crossings::{MOST_LINES, TooComplex};
 use crate::geometry::polygon::{Region, Rule};
 use crate::geometry::{JoinOp, StrokeCap, StrokeJoin, drawn};
 use crate::limits;
@@ -65,7 +65,7 @@ pub enum IconError {
     },
     /// Its lines cross too often.
     #[error(transparent)]
-    TooIntricate(#[from] TooIntricate),
+    TooComplex(#[from] TooComplex),
 }
 
 /// Elements of a file, counted as often as `use` draws them.
@@ -275,7 +275,7 @@ impl Shapes {
     fn push(&mut self, region: Region) -> Result<(), IconError> {
         self.lines += region.contours.iter().map(Vec::len).sum::<usize>();
         self.regions.push(region);
-        if self.lines > MOST_LINES { Err(TooIntricate.into()) } else { Ok(()) }
+        if self.lines > MOST_LINES { Err(TooComplex.into()) } else { Ok(()) }
     }
 }
 
@@ -308,7 +308,7 @@ fn gather(group: &usvg::Group, shapes: &mut Shapes) -> Result<(), IconError> {
     Ok(())
 }
 
-fn line(outline: &BezPath, stroke: &usvg::Stroke) -> Result<Region, TooIntricate> {
+fn line(outline: &BezPath, stroke: &usvg::Stroke) -> Result<Region, TooComplex> {
     let join = match stroke.linejoin() {
         usvg::LineJoin::Miter | usvg::LineJoin::MiterClip => StrokeJoin::Miter,
         usvg::LineJoin::Round => StrokeJoin::Round,
@@ -323,7 +323,7 @@ fn line(outline: &BezPath, stroke: &usvg::Stroke) -> Result<Region, TooIntricate
     drawn(outline, width, join, cap, miter)
 }
 
-fn transformed(region: &Region, transform: Affine) -> Result<Region, TooIntricate> {
+fn transformed(region: &Region, transform: Affine) -> Result<Region, TooComplex> {
     Region::of(&(transform * region.path()), Rule::NonZero)
 }
 

@@ -4,9 +4,9 @@ use std::sync::Arc;
 
 use kurbo::{Affine, BezPath};
 
-use super::crossings::TooIntricate;
+use super::crossings::TooComplex;
 use super::polygon::{Region, Rule};
-use super::{Outline, Silhouette, kept};
+use super::{Outline, Silhouette, outline_cache};
 use crate::geometry::JoinOp;
 
 /// One part of a join.
@@ -27,16 +27,21 @@ pub fn joined(parts: &[Part<'_>], op: JoinOp, rounding: f64) -> Silhouette {
         place.transform_rect_bbox(kurbo::Rect::new(0.0, 0.0, outline.width, outline.height))
     });
     let (width, height) = boxes.fold((0.0_f64, 0.0_f64), |(w, h), part| (w.max(part.x1), h.max(part.y1)));
-    Silhouette::Outline(kept::outline(("join", key, op as u8, rounding.to_bits()), (width, height), || {
-        if outlines.iter().any(|(outline, _)| outline.is_too_intricate()) {
-            return Err(TooIntricate);
-        }
-        let of =
-            |(outline, place): &(Arc<Outline>, Affine)| Region::of(&(*place * &outline.path), Rule::NonZero);
-        let regions = outlines.iter().map(of).collect::<Result<Vec<_>, _>>()?;
-        let region = Region::joined(regions, op)?.rounded(rounding);
-        Ok(Outline::new(region.path(), width, height))
-    }))
+    Silhouette::Outline(outline_cache::outline(
+        ("join", key, op as u8, rounding.to_bits()),
+        (width, height),
+        || {
+            if outlines.iter().any(|(outline, _)| outline.is_too_complex()) {
+                return Err(TooComplex);
+            }
+            let of = |(outline, place): &(Arc<Outline>, Affine)| {
+                Region::of(&(*place * &outline.path), Rule::NonZero)
+            };
+            let regions = outlines.iter().map(of).collect::<Result<Vec<_>, _>>()?;
+            let region = Region::joined(regions, op)?.rounded(rounding);
+            Ok(Outline::new(region.path(), width, height))
+        },
+    ))
 }
 
 /// The outline of path data fitted from a rectangle of it to a size, its corners rounded.
@@ -50,7 +55,7 @@ pub fn path_outline(
 ) -> Arc<Outline> {
     let raw = Outline::new(path.clone(), width, height);
     let numbers = [viewbox[0], viewbox[1], viewbox[2], viewbox[3], width, height, rounding];
-    kept::outline(("path", raw.fingerprint(), numbers.map(f64::to_bits)), (width, height), || {
+    outline_cache::outline(("path", raw.fingerprint(), numbers.map(f64::to_bits)), (width, height), || {
         let scale = Affine::scale_non_uniform(width / viewbox[2], height / viewbox[3]);
         let fitted = scale * Affine::translate((-viewbox[0], -viewbox[1])) * path;
         let region = Region::of(&fitted, Rule::NonZero)?.rounded(rounding);

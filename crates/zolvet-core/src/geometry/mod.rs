@@ -1,13 +1,13 @@
 //! Geometry of silhouettes, in the piece's own px.
 
+mod alpha_shape;
 pub mod contour;
 pub mod crossings;
-mod cutout;
 pub mod icon;
 mod join;
-mod kept;
 mod kinds;
 mod outline;
+mod outline_cache;
 pub mod polygon;
 mod rounded_box;
 mod rounding;
@@ -21,12 +21,12 @@ use std::sync::Arc;
 
 use kurbo::{Affine, BezPath, Rect};
 
-pub use cutout::Cutout;
+pub use alpha_shape::AlphaShape;
 pub use join::{Part, joined, path_outline};
 pub use kinds::{JoinOp, StrokeCap, StrokeJoin, StrokeSide};
 pub use outline::Outline;
 pub use rounded_box::RoundedBox;
-pub use stroke::{Edge, drawn};
+pub use stroke::{StrokeStyle, drawn};
 pub use text_shape::{Align, TextShape};
 
 /// What a piece's coverage is computed from. Its box starts at 0,0.
@@ -37,12 +37,12 @@ pub enum Silhouette {
     /// Any other outline; spread is a Euclidean offset.
     Outline(Arc<Outline>),
     /// A picture's alpha.
-    Cutout(Arc<Cutout>),
+    Alpha(Arc<AlphaShape>),
 }
 
 /// A silhouette whose box is moved: what strokes make of a piece's own.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Body {
+pub struct PlacedSilhouette {
     /// Its geometry.
     pub silhouette: Silhouette,
     /// From the piece's left, in px.
@@ -51,7 +51,7 @@ pub struct Body {
     pub y: f64,
 }
 
-impl Body {
+impl PlacedSilhouette {
     /// A silhouette where the piece is.
     #[must_use]
     pub fn plain(silhouette: Silhouette) -> Self {
@@ -91,30 +91,30 @@ impl Silhouette {
         match self {
             Self::Box(rounded) => (rounded.width, rounded.height),
             Self::Outline(outline) => (outline.width, outline.height),
-            Self::Cutout(cutout) => (cutout.width, cutout.height),
+            Self::Alpha(cutout) => (cutout.width, cutout.height),
         }
     }
 
     /// Its edge moved outward by a spread in px, as shadows are spread: boxes as CSS does it, everything else round (DESIGN
     /// §4.2). Nothing where nothing is left.
     #[must_use]
-    pub fn spread(&self, by: f64) -> Option<Body> {
+    pub fn spread(&self, by: f64) -> Option<PlacedSilhouette> {
         if by == 0.0 {
-            return Some(Body::plain(self.clone()));
+            return Some(PlacedSilhouette::plain(self.clone()));
         }
         if let Self::Box(rounded) = self {
-            return Some(Body { silhouette: Self::Box(rounded.spread(by)?), x: -by, y: -by });
+            return Some(PlacedSilhouette { silhouette: Self::Box(rounded.spread(by)?), x: -by, y: -by });
         }
         let side = if by > 0.0 { StrokeSide::Outside } else { StrokeSide::Inside };
-        let edge = Edge { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Round };
+        let edge = StrokeStyle { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Round };
         let (outer, inner) = edge.around(self);
         if by > 0.0 { Some(outer) } else { inner }
     }
 
     /// Whether nothing is left of it because its lines are too many or cross too often.
     #[must_use]
-    pub fn is_too_intricate(&self) -> bool {
-        matches!(self, Self::Outline(outline) if outline.is_too_intricate())
+    pub fn is_too_complex(&self) -> bool {
+        matches!(self, Self::Outline(outline) if outline.is_too_complex())
     }
 
     /// Whether it is a box (or ellipse), which CSS draws with `box-shadow`.
@@ -128,7 +128,7 @@ impl Silhouette {
     pub fn bounds(&self) -> Rect {
         match self {
             Self::Outline(outline) => outline.bounds,
-            Self::Box(_) | Self::Cutout(_) => {
+            Self::Box(_) | Self::Alpha(_) => {
                 let (width, height) = self.size();
                 Rect::new(0.0, 0.0, width, height)
             }
@@ -141,7 +141,7 @@ impl Silhouette {
         match self {
             Self::Box(rounded) => Arc::new(Outline::new(rounded.path(), rounded.width, rounded.height)),
             Self::Outline(outline) => Arc::clone(outline),
-            Self::Cutout(cutout) => cutout.outline(),
+            Self::Alpha(cutout) => cutout.outline(),
         }
     }
 
@@ -156,7 +156,7 @@ impl Silhouette {
                 1_u8.hash(hasher);
                 outline.fingerprint().hash(hasher);
             }
-            Self::Cutout(cutout) => {
+            Self::Alpha(cutout) => {
                 2_u8.hash(hasher);
                 cutout.fingerprint(hasher);
             }

@@ -22,7 +22,7 @@ pub struct Outline {
     glyphs: Vec<usize>,
     /// What was set.
     text: Option<Arc<TextShape>>,
-    too_intricate: bool,
+    too_complex: bool,
     /// The length of its lines and of its curves' handles, in px: what it takes to be drawn.
     length: f64,
     fingerprint: u64,
@@ -46,14 +46,14 @@ impl Outline {
         }
         let bounds = path.bounding_box();
         let length = length_of(&path);
-        let (glyphs, text, too_intricate) = (Vec::new(), None, false);
+        let (glyphs, text, too_complex) = (Vec::new(), None, false);
         let fingerprint = hasher.finish();
-        Self { path, width, height, bounds, glyphs, text, too_intricate, length, fingerprint }
+        Self { path, width, height, bounds, glyphs, text, too_complex, length, fingerprint }
     }
 
     /// An empty outline in place of one that would take too long to make.
-    pub(super) fn too_intricate(width: f64, height: f64) -> Self {
-        Self { too_intricate: true, ..Self::new(BezPath::new(), width, height) }
+    pub(super) fn too_complex(width: f64, height: f64) -> Self {
+        Self { too_complex: true, ..Self::new(BezPath::new(), width, height) }
     }
 
     /// The text that it is the outline of.
@@ -64,8 +64,8 @@ impl Outline {
 
     /// Whether it is empty because its lines are too many or cross too often.
     #[must_use]
-    pub fn is_too_intricate(&self) -> bool {
-        self.too_intricate
+    pub fn is_too_complex(&self) -> bool {
+        self.too_complex
     }
 
     /// The outline of set text, glyph by glyph.

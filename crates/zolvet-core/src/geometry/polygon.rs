@@ -11,7 +11,7 @@ use i_overlay::float::single::SingleFloatOverlay;
 use kurbo::{BezPath, PathEl, Point};
 
 use super::contour::Contour;
-use super::crossings::{self, TooIntricate};
+use super::crossings::{self, TooComplex};
 use crate::budget;
 use crate::geometry::JoinOp;
 
@@ -38,8 +38,8 @@ impl Region {
     /// What a path encloses.
     ///
     /// # Errors
-    /// [`TooIntricate`] where its lines are too many or cross too often.
-    pub fn of(path: &BezPath, rule: Rule) -> Result<Self, TooIntricate> {
+    /// [`TooComplex`] where its lines are too many or cross too often.
+    pub fn of(path: &BezPath, rule: Rule) -> Result<Self, TooComplex> {
         Self::of_contours(contours(path)?, rule)
     }
 
@@ -47,7 +47,7 @@ impl Region {
     ///
     /// # Errors
     /// As [`Self::of`].
-    pub fn of_contours(mut contours: Vec<Contour>, rule: Rule) -> Result<Self, TooIntricate> {
+    pub fn of_contours(mut contours: Vec<Contour>, rule: Rule) -> Result<Self, TooComplex> {
         let rule = match rule {
             Rule::NonZero => FillRule::NonZero,
             Rule::EvenOdd => FillRule::EvenOdd,
@@ -63,7 +63,7 @@ impl Region {
     ///
     /// # Errors
     /// As [`Self::of`].
-    pub fn joined(regions: Vec<Self>, op: JoinOp) -> Result<Self, TooIntricate> {
+    pub fn joined(regions: Vec<Self>, op: JoinOp) -> Result<Self, TooComplex> {
         if op != JoinOp::Add {
             crossings::check_apart(regions.iter().flat_map(|region| &region.contours))?;
         }
@@ -88,7 +88,7 @@ impl Region {
         }
     }
 
-    fn with(self, other: &Self, rule: OverlayRule) -> Result<Self, TooIntricate> {
+    fn with(self, other: &Self, rule: OverlayRule) -> Result<Self, TooComplex> {
         if self.contours.is_empty() || (other.contours.is_empty() && rule == OverlayRule::Intersect) {
             return Ok(Self::default());
         }
@@ -104,8 +104,8 @@ impl Region {
 
     /// The region with no more points than it takes to stay within `tolerance` px.
     #[must_use]
-    pub fn thinned(&self, tolerance: f64) -> Self {
-        Self { contours: self.contours.iter().map(|contour| thinned(contour, tolerance)).collect() }
+    pub fn simplified(&self, tolerance: f64) -> Self {
+        Self { contours: self.contours.iter().map(|contour| simplified(contour, tolerance)).collect() }
     }
 
     /// The region as a path of straight lines.
@@ -127,11 +127,9 @@ impl Region {
 pub(super) const STEPS_A_LINE: u64 = 2_000;
 
 /// Whether operations on so many lines may be begun.
-pub(super) fn may_begin<'a>(
-    contours: impl Iterator<Item = &'a Contour> + Clone,
-) -> Result<bool, TooIntricate> {
+pub(super) fn may_begin<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> Result<bool, TooComplex> {
     let lines: usize = contours.clone().map(Vec::len).sum();
-    if !budget::take(lines as u64 * STEPS_A_LINE) {
+    if !budget::spend(lines as u64 * STEPS_A_LINE) {
         return Ok(false);
     }
     crossings::check(contours)?;
@@ -139,7 +137,7 @@ pub(super) fn may_begin<'a>(
 }
 
 /// Lines are drawn on for as long as every point they leave out lies close enough.
-fn thinned(contour: &Contour, tolerance: f64) -> Contour {
+fn simplified(contour: &Contour, tolerance: f64) -> Contour {
     let point = |i: usize| Point::from((contour[i][0], contour[i][1]));
     let far = |from: usize, to: usize, i: usize| {
         let (line, arm) = (point(to) - point(from), point(i) - point(from));
@@ -161,8 +159,8 @@ fn thinned(contour: &Contour, tolerance: f64) -> Contour {
 /// The closed lines of a path, curves flattened.
 ///
 /// # Errors
-/// [`TooIntricate`] where they are too many.
-pub fn contours(path: &BezPath) -> Result<Vec<Contour>, TooIntricate> {
+/// [`TooComplex`] where they are too many.
+pub fn contours(path: &BezPath) -> Result<Vec<Contour>, TooComplex> {
     let mut contours: Vec<Contour> = Vec::new();
     let mut lines = 0;
     // Curves are flattened one element after the other: what they come to is known only then.
@@ -189,7 +187,7 @@ pub fn contours(path: &BezPath) -> Result<Vec<Contour>, TooIntricate> {
         }
     });
     if lines > crossings::MOST_LINES {
-        return Err(TooIntricate);
+        return Err(TooComplex);
     }
     contours.retain(|contour| contour.len() > 2 && contour.iter().flatten().all(|part| part.is_finite()));
     Ok(contours)

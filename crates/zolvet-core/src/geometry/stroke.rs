@@ -4,9 +4,9 @@ use i_overlay::mesh::float::outline::offset::OutlineOffset;
 use i_overlay::mesh::float::style::{LineJoin, OutlineStyle};
 use kurbo::{Affine, BezPath, Cap, Join, Point, Stroke as Pen, StrokeOpts, Vec2};
 
-use super::crossings::{Line, MOST_LINES, TooIntricate, check_lines};
+use super::crossings::{Line, MOST_LINES, TooComplex, check_lines};
 use super::polygon::{Region, Rule, STEPS_A_LINE};
-use super::{Body, Outline, Silhouette};
+use super::{Outline, PlacedSilhouette, Silhouette};
 use crate::budget;
 use crate::geometry::{StrokeCap, StrokeJoin, StrokeSide};
 
@@ -17,7 +17,7 @@ const ARC_STEP: f64 = 0.032;
 
 /// A line along the edge of a silhouette.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Edge {
+pub struct StrokeStyle {
     /// In px.
     pub width: f64,
     /// Which side of the edge.
@@ -28,7 +28,7 @@ pub struct Edge {
     pub cap: StrokeCap,
 }
 
-impl Edge {
+impl StrokeStyle {
     /// How far it lies outside and inside the edge.
     #[must_use]
     pub fn reach(&self) -> (f64, f64) {
@@ -41,30 +41,30 @@ impl Edge {
 
     /// The silhouette grown by what lies outside, and shrunk by what lies inside.
     #[must_use]
-    pub fn around(&self, silhouette: &Silhouette) -> (Body, Option<Body>) {
+    pub fn around(&self, silhouette: &Silhouette) -> (PlacedSilhouette, Option<PlacedSilhouette>) {
         let (out, inward) = self.reach();
-        let plain = || Body::plain(silhouette.clone());
+        let plain = || PlacedSilhouette::plain(silhouette.clone());
         let outer = if out > 0.0 { self.moved(silhouette, out).unwrap_or_else(plain) } else { plain() };
         let inner = if inward > 0.0 { self.moved(silhouette, -inward) } else { Some(plain()) };
         (outer, inner)
     }
 
     /// The silhouette with its edge moved by `by` px; nothing when nothing is left.
-    fn moved(&self, silhouette: &Silhouette, by: f64) -> Option<Body> {
+    fn moved(&self, silhouette: &Silhouette, by: f64) -> Option<PlacedSilhouette> {
         if let Silhouette::Box(rounded) = silhouette
             && (by < 0.0 || self.join != StrokeJoin::Bevel)
         {
             // A border keeps its corners' style; only a sharp corner can be joined in another way.
             let sharp = by > 0.0 && self.join == StrokeJoin::Round;
             let grown = rounded.bordered(by, sharp)?;
-            return Some(Body { silhouette: Silhouette::Box(grown), x: -by, y: -by });
+            return Some(PlacedSilhouette { silhouette: Silhouette::Box(grown), x: -by, y: -by });
         }
         let outline = silhouette.outline();
         let key = (outline.fingerprint(), by.to_bits(), self.join as u8, self.cap as u8);
         let size = (outline.width, outline.height);
-        let moved = super::kept::outline(("edge", key), size, || {
+        let moved = super::outline_cache::outline(("edge", key), size, || {
             // The farther the edge is moved the less of its detail is left, and the more its lines cross.
-            let region = Region::of(&outline.path, Rule::NonZero)?.thinned(by.abs() * 1e-3);
+            let region = Region::of(&outline.path, Rule::NonZero)?.simplified(by.abs() * 1e-3);
             let style = OutlineStyle::new(by).line_join(match self.join {
                 StrokeJoin::Miter => LineJoin::Miter(2.0 * (1.0 / MITER_LIMIT).asin()),
                 StrokeJoin::Round => LineJoin::Round(ARC_STEP),
@@ -77,10 +77,10 @@ impl Edge {
             Ok(Outline::new(moved.path(), outline.width, outline.height))
         });
         // Where it is too intricate, nothing is drawn, and resolving says so.
-        if moved.is_too_intricate() {
-            return Some(Body::plain(Silhouette::Outline(moved)));
+        if moved.is_too_complex() {
+            return Some(PlacedSilhouette::plain(Silhouette::Outline(moved)));
         }
-        if moved.path.is_empty() { None } else { Some(Body::plain(Silhouette::Outline(moved))) }
+        if moved.path.is_empty() { None } else { Some(PlacedSilhouette::plain(Silhouette::Outline(moved))) }
     }
 
     fn pen(&self, width: f64) -> Pen {
@@ -98,17 +98,17 @@ impl Edge {
     }
 }
 
-impl Body {
+impl PlacedSilhouette {
     /// Another edge around what is there already.
     #[must_use]
-    pub fn grown_by(&self, edge: &Edge) -> Self {
+    pub fn grown_by(&self, edge: &StrokeStyle) -> Self {
         let (outer, _) = edge.around(&self.silhouette);
         Self { x: self.x + outer.x, y: self.y + outer.y, silhouette: outer.silhouette }
     }
 
     /// What an edge leaves inside.
     #[must_use]
-    pub fn shrunk_by(&self, edge: &Edge) -> Option<Self> {
+    pub fn shrunk_by(&self, edge: &StrokeStyle) -> Option<Self> {
         let inner = edge.around(&self.silhouette).1?;
         Some(Self { x: self.x + inner.x, y: self.y + inner.y, silhouette: inner.silhouette })
     }
@@ -119,7 +119,7 @@ const COUNTED_ARC: f64 = 0.25;
 
 /// Whether the edge of a region may be moved: how many lines there are once they are, and how often they cross, before
 /// that is put in order.
-fn may_be_moved(region: &Region, by: f64, join: StrokeJoin) -> Result<bool, TooIntricate> {
+fn may_be_moved(region: &Region, by: f64, join: StrokeJoin) -> Result<bool, TooComplex> {
     let (mut lines, mut count) = (Vec::new(), 0.0);
     for contour in &region.contours {
         let points: Vec<Point> = contour.iter().map(|[x, y]| Point::new(*x, *y)).collect();
@@ -143,13 +143,13 @@ fn may_be_moved(region: &Region, by: f64, join: StrokeJoin) -> Result<bool, TooI
             }
             count += 2.0;
             if count > MOST_LINES as f64 {
-                return Err(TooIntricate);
+                return Err(TooComplex);
             }
         }
         let next = moved.iter().skip(1).chain(moved.first());
         lines.extend(moved.iter().zip(next).map(|(from, to)| Line { from: *from, to: *to }));
     }
-    if !budget::take(count as u64 * 4 * STEPS_A_LINE) {
+    if !budget::spend(count as u64 * 4 * STEPS_A_LINE) {
         return Ok(false);
     }
     check_lines(lines)?;
@@ -159,15 +159,15 @@ fn may_be_moved(region: &Region, by: f64, join: StrokeJoin) -> Result<bool, TooI
 /// The outline of an open or closed line of SVG path data drawn with a pen.
 ///
 /// # Errors
-/// [`TooIntricate`] where it crosses itself too often.
+/// [`TooComplex`] where it crosses itself too often.
 pub fn drawn(
     path: &BezPath,
     width: f64,
     join: StrokeJoin,
     cap: StrokeCap,
     miter: f64,
-) -> Result<Region, TooIntricate> {
-    let edge = Edge { width, side: StrokeSide::Centre, join, cap };
+) -> Result<Region, TooComplex> {
+    let edge = StrokeStyle { width, side: StrokeSide::Centre, join, cap };
     let pen = edge.pen(width).with_miter_limit(miter);
     Region::of(&kurbo::stroke(path, &pen, &StrokeOpts::default(), 0.004), Rule::NonZero)
 }

@@ -3,9 +3,9 @@
 use kurbo::Vec2;
 
 use super::contour::Contour;
-use super::crossings::TooIntricate;
+use super::crossings::TooComplex;
 use super::polygon::{Region, Rule};
-use super::{Outline, Silhouette, kept};
+use super::{Outline, Silhouette, outline_cache};
 
 impl Silhouette {
     /// The silhouette with everything it touches on its way to `by`.
@@ -16,7 +16,7 @@ impl Silhouette {
         let outline = self.outline();
         let key = (outline.fingerprint(), by.x.to_bits(), by.y.to_bits());
         let size = (outline.width, outline.height);
-        Self::Outline(kept::outline(("sweep", key), size, || {
+        Self::Outline(outline_cache::outline(("sweep", key), size, || {
             let region = Region::of(&outline.path, Rule::NonZero)?.swept(by)?;
             Ok(Outline::new(region.path(), outline.width, outline.height))
         }))
@@ -27,8 +27,8 @@ impl Region {
     /// Every point the region touches on its way to `by`.
     ///
     /// # Errors
-    /// [`TooIntricate`] where what the sides sweep crosses too often.
-    pub fn swept(&self, by: Vec2) -> Result<Self, TooIntricate> {
+    /// [`TooComplex`] where what the sides sweep crosses too often.
+    pub fn swept(&self, by: Vec2) -> Result<Self, TooComplex> {
         if by.hypot2() == 0.0 || self.contours.is_empty() {
             return Ok(self.clone());
         }

@@ -15,7 +15,7 @@ use skrifa::outline::{DrawSettings, OutlinePen};
 use skrifa::{GlyphId, MetadataProvider};
 
 use super::Outline;
-use super::kept::Points;
+use super::outline_cache::Points;
 use crate::budget;
 use crate::geometry::{Align, TextShape};
 
@@ -104,7 +104,7 @@ pub fn outline(text: &TextShape) -> Arc<Outline> {
     if let Some(outline) = set.get(&key) {
         return outline;
     }
-    if !budget::take(text.string.len() as u64 * STEPS_A_CHARACTER) {
+    if !budget::spend(text.string.len() as u64 * STEPS_A_CHARACTER) {
         return Arc::new(Outline::new(BezPath::new(), 0.0, 0.0));
     }
     let outline = Arc::new(set_text(text));
@@ -153,7 +153,7 @@ pub struct Glyph {
 /// Sets a text in device pixels, `scale` of them for one px: ascent, descent and leading are rounded there.
 #[must_use]
 pub fn set(text: &TextShape, scale: f64) -> Set {
-    let mut engine = Engine::free();
+    let mut engine = Engine::unique();
     let layout = engine.lay_out(text, scale);
     engine.give_back();
     let line_height = text.size.get() * scale * text.line_height.get();
@@ -184,15 +184,15 @@ const ENGINES: usize = 8;
 
 impl Engine {
     /// One for whoever asks, made anew where all are at work.
-    fn free() -> Self {
+    fn unique() -> Self {
         let kept = FREE.lock().unwrap_or_else(PoisonError::into_inner).pop();
         kept.unwrap_or_else(Self::new)
     }
 
     fn give_back(self) {
-        let mut free = FREE.lock().unwrap_or_else(PoisonError::into_inner);
-        if free.len() < ENGINES {
-            free.push(self);
+        let mut unique = FREE.lock().unwrap_or_else(PoisonError::into_inner);
+        if unique.len() < ENGINES {
+            unique.push(self);
         }
     }
 }

@@ -5,16 +5,16 @@ use std::fmt::Write as _;
 use serde_json::Value;
 
 use super::export::pretty;
-use super::{Format, SheetWanted, export};
+use super::{Format, SheetOptions, export};
 use crate::asset::Assets;
-use crate::compose::{MaskCache, Part, Rounding, View, picture};
-use crate::css::{Wanted, piece_code};
+use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use crate::css::{CodeOptions, piece_code};
 use crate::geometry::text::FAMILIES;
 use crate::lower::{TRIAL_SIZE, TrialPiece, trial};
 use crate::markup::escaped;
 use crate::model::{Finish, OwnCoats, Project, Scene, Theme, Wear};
 use crate::svg::standalone;
-use crate::syntax::{Taken, slug};
+use crate::syntax::{UniqueNames, slug};
 use crate::{budget, resolve};
 
 /// A file of a bundle.
@@ -29,7 +29,7 @@ pub struct File {
 /// Everything a project leaves in, with a page to look at and a README that says what each file is. `document` is the
 /// project as it is kept, with fields that are not understood.
 #[must_use]
-pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &SheetWanted) -> Vec<File> {
+pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &SheetOptions) -> Vec<File> {
     let bundle = Bundle::new(project, assets, wanted);
     let mut files = bundle.code();
     files.extend(bundle.scenes());
@@ -47,18 +47,18 @@ fn file(path: impl Into<String>, text: impl Into<Vec<u8>>) -> File {
 struct Bundle<'a> {
     project: &'a Project,
     assets: &'a Assets,
-    wanted: &'a SheetWanted,
+    wanted: &'a SheetOptions,
     name: String,
     themes: Vec<(&'a Theme, String)>,
     scenes: Vec<(&'a Scene, String)>,
 }
 
 impl<'a> Bundle<'a> {
-    fn new(project: &'a Project, assets: &'a Assets, wanted: &'a SheetWanted) -> Self {
-        let (mut themes, mut scenes) = (Taken::default(), Taken::default());
-        let theme = |theme: &'a Theme| (theme, themes.free(&slug(&theme.name), '-'));
+    fn new(project: &'a Project, assets: &'a Assets, wanted: &'a SheetOptions) -> Self {
+        let (mut themes, mut scenes) = (UniqueNames::default(), UniqueNames::default());
+        let theme = |theme: &'a Theme| (theme, themes.unique(&slug(&theme.name), '-'));
         // The picture of a scene and that of its shadows lie side by side.
-        let scene = |scene: &'a Scene| (scene, scenes.free_with(&slug(&scene.name), '-', &["-shadow"]));
+        let scene = |scene: &'a Scene| (scene, scenes.unique_with(&slug(&scene.name), '-', &["-shadow"]));
         let (themes, scenes) =
             (project.themes.iter().map(theme).collect(), project.scenes.iter().map(scene).collect());
         Self { project, assets, wanted, name: slug(&project.name), themes, scenes }
@@ -66,7 +66,7 @@ impl<'a> Bundle<'a> {
 
     fn code(&self) -> Vec<File> {
         let text = |format, theme: Option<&Theme>| {
-            let wanted = SheetWanted { theme: theme.map(|theme| theme.id.clone()), ..self.wanted.clone() };
+            let wanted = SheetOptions { theme: theme.map(|theme| theme.id.clone()), ..self.wanted.clone() };
             export(self.project, self.assets, format, None, &wanted)
         };
         let mut files = vec![
@@ -85,13 +85,13 @@ impl<'a> Bundle<'a> {
         for (scene, name) in &self.scenes {
             let resolved = resolve::scene(self.project, scene, self.assets);
             files.push(file(format!("scenes/{name}.svg"), standalone(&resolved).svg));
-            let shadow = Part { shadow_only: true, ..Part::default() };
-            for (ending, part) in [("", Part::default()), ("-shadow", shadow)] {
-                let view = View::whole(&resolved, View::largest_scale(&resolved, 2.0));
-                let picture = picture(&resolved, &view, &part, Rounding::Nearest, &cache);
+            let shadow = RenderOptions { shadow_only: true, ..RenderOptions::default() };
+            for (ending, part) in [("", RenderOptions::default()), ("-shadow", shadow)] {
+                let viewport = Viewport::whole(&resolved, Viewport::largest_scale(&resolved, 2.0));
+                let picture = picture(&resolved, &viewport, &part, Rounding::Nearest, &cache);
                 let png = picture.to_png().unwrap_or_default();
                 // All of them are there until the archive is written.
-                if !budget::keep(png.len()) {
+                if !budget::retain_memory(png.len()) {
                     return files;
                 }
                 files.push(file(format!("scenes/{name}{ending}@2x.png"), png));
@@ -199,7 +199,7 @@ impl<'a> Bundle<'a> {
         model.name = name.to_owned();
         let model = model.clone();
         let (piece, _) = resolve::piece(self.project, &scene, &model, self.assets);
-        let wanted = Wanted { numbers: self.wanted.numbers, ..Wanted::default() };
+        let wanted = CodeOptions { numbers: self.wanted.numbers, ..CodeOptions::default() };
         let code = piece_code(&piece, &model.shape, &Default::default(), wanted);
         filters.push_str(&code.filters);
         css.push_str(&code.css);

@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
-use super::{SheetWanted, scss, sheet};
+use super::{SheetOptions, scss, sheet};
 use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
 use crate::model::{OwnCoats, Project, Scene, Wear};
@@ -34,7 +34,7 @@ pub fn export(
     assets: &Assets,
     format: Format,
     scene: Option<&str>,
-    wanted: &SheetWanted,
+    wanted: &SheetOptions,
 ) -> String {
     match format {
         Format::Css => sheet(project, assets, wanted),
@@ -57,7 +57,7 @@ pub(super) fn pretty(value: &Value) -> String {
     text
 }
 
-fn svg(project: &Project, assets: &Assets, scene: Option<&str>, wanted: &SheetWanted) -> String {
+fn svg(project: &Project, assets: &Assets, scene: Option<&str>, wanted: &SheetOptions) -> String {
     let finish =
         wanted.finish.as_ref().and_then(|id| project.finishes.iter().find(|finish| finish.id == *id));
     let theme = wanted.theme.as_ref().or_else(|| project.themes.first().map(|theme| &theme.id));

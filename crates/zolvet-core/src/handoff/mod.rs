@@ -6,4 +6,4 @@ mod sheet;
 
 pub use bundle::{File, bundle};
 pub use export::{Format, export};
-pub use sheet::{SheetWanted, scss, sheet};
+pub use sheet::{SheetOptions, scss, sheet};

@@ -6,15 +6,18 @@ use std::fmt::Write as _;
 use crate::asset::Assets;
 use crate::budget;
 use crate::colour::colour_text;
-use crate::css::{Declaration, Rule, Wanted, changes, geometry, looks, moves, piece_rules, selector};
-use crate::lower::{Held, Numbers, Target, TrialPiece, hold, targets_of, trial};
+use crate::css::{
+    CodeOptions, Declaration, Rule, changes, geometry, piece_rules, selector, style_declarations,
+    transition_declaration,
+};
+use crate::lower::{Lowered, Numbers, Target, TrialPiece, lower, targets_of, trial};
 use crate::model::{self, Coat, Finish, Id, OwnCoats, Project, Scene, Shape, State, Theme, Wear};
 use crate::resolve::{self, Context};
-use crate::syntax::{Taken, slug};
+use crate::syntax::{UniqueNames, slug};
 
 /// What is written.
 #[derive(Debug, Clone, PartialEq, Default)]
-pub struct SheetWanted {
+pub struct SheetOptions {
     /// Only this finish, without pieces.
     pub finish: Option<Id>,
     /// Only under this theme, instead of every theme.
@@ -26,7 +29,7 @@ pub struct SheetWanted {
 /// The project as CSS: the first theme as it stands, what differs in the others under `[data-theme]` and, where their
 /// scheme differs, `prefers-color-scheme`.
 #[must_use]
-pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetWanted) -> String {
+pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
     let writer = Writer::new(project, assets, wanted);
     let mut text = format!("/* {} */\n", comment(&project.name));
     text.push_str(&writer.themed(&|theme| vec![writer.root(theme)]));
@@ -47,7 +50,7 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetWanted) -> String
 
 /// The finishes as SCSS mixins, with what differs in other themes under `[data-theme]`.
 #[must_use]
-pub fn scss(project: &Project, assets: &Assets, wanted: &SheetWanted) -> String {
+pub fn scss(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
     let writer = Writer::new(project, assets, wanted);
     let mut text = format!("// {}\n", comment(&project.name));
     for finish in writer.finishes() {
@@ -71,7 +74,7 @@ const STEPS_A_TRIAL: u64 = 100_000;
 struct Writer<'a> {
     project: &'a Project,
     assets: &'a Assets,
-    wanted: &'a SheetWanted,
+    wanted: &'a SheetOptions,
     names: Names,
 }
 
@@ -86,29 +89,30 @@ struct Names {
 
 impl Names {
     fn of(project: &Project) -> Self {
-        let (mut classes, mut themes, mut swatches) = (Taken::default(), Taken::default(), Taken::default());
-        let class = |taken: &mut Taken, finish: &Finish| {
-            taken.free_with(&slug(&finish.name), '-', &["-text", "-icon"])
+        let (mut classes, mut themes, mut swatches) =
+            (UniqueNames::default(), UniqueNames::default(), UniqueNames::default());
+        let class = |taken: &mut UniqueNames, finish: &Finish| {
+            taken.unique_with(&slug(&finish.name), '-', &["-text", "-icon"])
         };
         let finishes =
             project.finishes.iter().map(|finish| (finish.id.clone(), class(&mut classes, finish))).collect();
         let mut pieces = BTreeMap::new();
         for scene in &project.scenes {
             for piece in &scene.pieces {
-                let name = classes.free(&slug(&piece.name), '-');
+                let name = classes.unique(&slug(&piece.name), '-');
                 pieces.insert((scene.id.clone(), piece.id.clone()), name);
             }
         }
-        let theme = |theme: &Theme| (theme.id.clone(), themes.free(&slug(&theme.name), '-'));
+        let theme = |theme: &Theme| (theme.id.clone(), themes.unique(&slug(&theme.name), '-'));
         let themes = project.themes.iter().map(theme).collect();
-        let swatch = |swatch: &model::Swatch| (swatch.id.clone(), swatches.free(&slug(&swatch.name), '-'));
+        let swatch = |swatch: &model::Swatch| (swatch.id.clone(), swatches.unique(&slug(&swatch.name), '-'));
         let swatches = project.swatches.iter().map(swatch).collect();
         Self { finishes, themes, swatches, pieces }
     }
 }
 
 impl<'a> Writer<'a> {
-    fn new(project: &'a Project, assets: &'a Assets, wanted: &'a SheetWanted) -> Self {
+    fn new(project: &'a Project, assets: &'a Assets, wanted: &'a SheetOptions) -> Self {
         Self { project, assets, wanted, names: Names::of(project) }
     }
 
@@ -197,17 +201,17 @@ impl<'a> Writer<'a> {
     fn said(&self, finish: &Finish, theme: &Id) -> Vec<Said> {
         let mut said = Vec::new();
         for on in TrialPiece::ALL {
-            if !budget::take(STEPS_A_TRIAL * (1 + finish.states.len() as u64)) {
+            if !budget::spend(STEPS_A_TRIAL * (1 + finish.states.len() as u64)) {
                 break;
             }
-            let looks = |coats: &[Coat]| {
+            let style_declarations = |coats: &[Coat]| {
                 let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
                 let scene = trial(theme, &wear, on, false);
                 self.worn(&scene, &scene.pieces[0], on)
             };
-            let rest = looks(&finish.coats);
+            let rest = style_declarations(&finish.coats);
             for (state, coats) in &finish.states {
-                let lines = changes(&rest, &looks(coats));
+                let lines = changes(&rest, &style_declarations(coats));
                 said.push(Said { on, state: Some(*state), lines });
             }
             said.push(Said { on, state: None, lines: rest });
@@ -219,7 +223,7 @@ impl<'a> Writer<'a> {
     /// What the coats of a piece come out as, as far as that does not depend on its size and fill.
     fn worn(&self, scene: &Scene, piece: &model::Piece, on: TrialPiece) -> Vec<Declaration> {
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
-        shared(&hold(&self.wanted.numbers.of_piece(&resolved), target(on)), &piece.shape)
+        shared(&lower(&self.wanted.numbers.of_piece(&resolved), target(on)), &piece.shape)
     }
 
     fn classes(&self, finish: &Finish) -> Vec<Rule> {
@@ -234,8 +238,12 @@ impl<'a> Writer<'a> {
             let mut lines: Vec<_> = said.lines.iter().map(named).collect();
             let has_states = all.iter().any(|other| other.state.is_some() && other.on == said.on);
             if said.state.is_none() && has_states {
-                lines
-                    .extend(finish.transition.as_ref().and_then(|transition| moves(&said.lines, transition)));
+                lines.extend(
+                    finish
+                        .transition
+                        .as_ref()
+                        .and_then(|transition| transition_declaration(&said.lines, transition)),
+                );
             }
             let class = format!(".{}", self.class(finish, said.on));
             let selector = said.state.map_or_else(|| class.clone(), |state| selector(&class, state));
@@ -304,7 +312,7 @@ impl<'a> Writer<'a> {
 
     /// A piece with coats of its own, in its most natural target: what an SVG filter needs is not in the sheet.
     fn own(&self, scene: &Scene, piece: &model::Piece) -> Vec<Rule> {
-        if !budget::take(STEPS_A_TRIAL * (1 + self.project.coats_of(piece).len() as u64)) {
+        if !budget::spend(STEPS_A_TRIAL * (1 + self.project.coats_of(piece).len() as u64)) {
             return Vec::new();
         }
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
@@ -312,7 +320,12 @@ impl<'a> Writer<'a> {
         let is_text = matches!(piece.shape, Shape::Text(_));
         let target = targets_of(&resolved, is_text).first().copied();
         let numbers = self.wanted.numbers;
-        piece_rules(&resolved, &piece.shape, &states, Wanted { target, numbers, ..Wanted::default() })
+        piece_rules(
+            &resolved,
+            &piece.shape,
+            &states,
+            CodeOptions { target, numbers, ..CodeOptions::default() },
+        )
     }
 
     /// A piece that wears a finish: its own shape and fill; and where the finish comes out otherwise on it, because it
@@ -320,10 +333,10 @@ impl<'a> Writer<'a> {
     fn wearer(&self, scene: &Scene, piece: &model::Piece, finish: &Finish) -> Rule {
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
         let on = kind(&piece.shape);
-        let held = hold(&self.wanted.numbers.of_piece(&resolved), target(on));
-        let own = shared(&held, &piece.shape);
-        let all = looks(&held, &piece.shape, "");
-        let mut lines = geometry(&held.element, &piece.shape);
+        let lowered = lower(&self.wanted.numbers.of_piece(&resolved), target(on));
+        let own = shared(&lowered, &piece.shape);
+        let all = style_declarations(&lowered, &piece.shape, "");
+        let mut lines = geometry(&lowered.element, &piece.shape);
         lines.retain(|line| !all.iter().any(|other| other.name == line.name));
         lines.extend(all.into_iter().filter(|line| !own.contains(line)));
         for said in self.said(finish, &scene.theme).into_iter().filter(|said| said.on == on) {
@@ -360,10 +373,13 @@ fn kind(shape: &Shape) -> TrialPiece {
 }
 
 /// The declarations that do not depend on a piece's size and fill.
-fn shared(held: &Held, shape: &Shape) -> Vec<Declaration> {
+fn shared(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
     const SHARED: [&str; 6] =
         ["box-shadow", "text-shadow", "filter", "-webkit-backdrop-filter", "backdrop-filter", "border"];
-    looks(held, shape, "").into_iter().filter(|line| SHARED.contains(&line.name.as_ref())).collect()
+    style_declarations(lowered, shape, "")
+        .into_iter()
+        .filter(|line| SHARED.contains(&line.name.as_ref()))
+        .collect()
 }
 
 /// A text in a comment, on one line: CSS ends a line at `\r` and `\f` too (CSS Syntax Module 3, "Preprocessing the input

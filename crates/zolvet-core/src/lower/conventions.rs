@@ -118,8 +118,8 @@ impl Density {
             Self::Fraction => number_text(tidy(opacity)),
             Self::Hex => {
                 let parts = (opacity * 255.0).clamp(0.0, 255.0);
-                let about = if (parts - parts.round()).abs() < 1e-4 { "" } else { "≈ " };
-                format!("{about}{:02x} hex", parts.round() as u8)
+                let projection = if (parts - parts.round()).abs() < 1e-4 { "" } else { "≈ " };
+                format!("{projection}{:02x} hex", parts.round() as u8)
             }
         }
     }

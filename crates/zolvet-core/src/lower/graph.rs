@@ -1,6 +1,6 @@
 //! Filters: pictures made from a picture, step by step (Filter Effects 1, "Filter primitives").
 //!
-//! A CSS `filter` list and an SVG `<filter>` are both a [`Graph`]. A piece is put into one ([`super::of_piece`],
+//! A CSS `filter` list and an SVG `<filter>` are both a [`Graph`]. A piece is put into one ([`super::piece_filter`],
 //! [`super::shadow_chain`]) and written as markup ([`crate::markup`]); and it is run on a picture, so that what a browser
 //! will show is known before it is shown ([`Graph::run`], in [`crate::chromium`]).
 

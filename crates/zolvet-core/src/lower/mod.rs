@@ -4,18 +4,18 @@
 //! itself and a filter laid on it. Writers print exactly that, and [`crate::chromium`] draws exactly that, so that what
 //! is promised is what is written.
 
-mod build;
 mod conventions;
+mod filter_graph;
 mod graph;
-mod held;
+mod lowered;
 mod notes;
 mod numbers;
 mod trial;
 
-pub use build::{of_piece, shadow_chain};
 pub use conventions::{Conventions, Density, Direction, Softness, reach_and_hardness};
+pub use filter_graph::{piece_filter, shadow_chain};
 pub use graph::{Curve, Graph, Input, Operator, Step};
-pub use held::{Held, HeldFilter, Target, best_target, hold, targets_of};
+pub use lowered::{Lowered, LoweredFilter, Target, best_target, lower, targets_of};
 pub use notes::{Fidelity, FidelityNote, LITTLE_BLUR, Notes};
 pub use numbers::Numbers;
 pub use trial::{TRIAL_SIZE, TrialPiece, trial};

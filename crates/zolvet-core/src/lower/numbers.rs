@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::resolve::{Draws, Ink, Piece, Shadow};
+use crate::resolve::{PaintOp, Piece, Shadow, ShadowPaint};
 
 /// How numbers leave. Nothing is rounded unless that is asked for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -52,16 +52,16 @@ impl Numbers {
         }
         for coat in &mut piece.coats {
             coat.opacity = self.share(coat.opacity);
-            match &mut coat.draws {
-                Draws::Shadow(shadow) => self.shadow(shadow),
-                Draws::Highlight(spot) => spot.blur = self.length(spot.blur),
-                Draws::Stroke { edge, .. } => edge.width = self.length(edge.width),
-                Draws::Blur(sigma) => *sigma = self.length(*sigma),
-                Draws::Backdrop(frost) => frost.sigma = self.length(frost.sigma),
-                Draws::Extrude(thick) => {
-                    (thick.dx, thick.dy) = (self.length(thick.dx), self.length(thick.dy));
+            match &mut coat.op {
+                PaintOp::Shadow(shadow) => self.shadow(shadow),
+                PaintOp::Highlight(spot) => spot.blur = self.length(spot.blur),
+                PaintOp::Stroke { style, .. } => style.width = self.length(style.width),
+                PaintOp::Blur(sigma) => *sigma = self.length(*sigma),
+                PaintOp::Backdrop(backdrop) => backdrop.sigma = self.length(backdrop.sigma),
+                PaintOp::Extrude(extrude) => {
+                    (extrude.dx, extrude.dy) = (self.length(extrude.dx), self.length(extrude.dy));
                 }
-                Draws::Tint(_) | Draws::Cast(_) => {}
+                PaintOp::Tint(_) | PaintOp::Cast(_) => {}
             }
         }
         piece
@@ -71,7 +71,7 @@ impl Numbers {
         for length in [&mut shadow.dx, &mut shadow.dy, &mut shadow.blur, &mut shadow.spread] {
             *length = self.length(*length);
         }
-        if let Ink::Colour(colour) = &mut shadow.ink {
+        if let ShadowPaint::Colour(colour) = &mut shadow.paint {
             colour.a = self.share(f64::from(colour.a)) as f32;
         }
     }

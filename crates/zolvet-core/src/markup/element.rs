@@ -17,7 +17,7 @@ pub fn element(piece: &Piece, shape: &Shape, class: &str) -> String {
     match (&piece.silhouette, shape) {
         (_, Shape::Text(text)) => format!("<p class=\"{class}\">{}</p>\n", escaped(&text.string)),
         (Silhouette::Box(_), _) => format!("<div class=\"{class}\"></div>\n"),
-        (Silhouette::Cutout(_), _) => {
+        (Silhouette::Alpha(_), _) => {
             let url = picture_url(&piece.fill.with_alpha(), piece.silhouette.size());
             format!("<img class=\"{class}\" alt=\"{}\" src=\"{url}\">\n", escaped(&piece.name))
         }

@@ -8,7 +8,7 @@ use percent_encoding::{AsciiSet, utf8_percent_encode};
 use crate::colour::solid_text;
 use crate::markup::{data, escaped, transform};
 use crate::picture::{Picture, png_data_url};
-use crate::resolve::{ColourStop, Paint, Spot};
+use crate::resolve::{ColourStop, Highlight, Paint};
 use crate::syntax::number_text;
 
 /// What a shape is filled with: a definition it needs, and its attributes with the space before them.
@@ -97,7 +97,7 @@ fn stops_text(stops: &[ColourStop]) -> String {
 }
 
 /// A highlight as the picture of a background layer: an SVG as large as the box, in a data URL.
-pub(crate) fn spot_url(spot: &Spot, opacity: f64, (width, height): (f64, f64)) -> String {
+pub(crate) fn highlight_url(spot: &Highlight, opacity: f64, (width, height): (f64, f64)) -> String {
     let own = spot.silhouette.size();
     let fill = filled(&spot.paint, "p", own);
     let faded = if opacity < 1.0 { format!(" opacity=\"{}\"", number_text(opacity)) } else { String::new() };

@@ -5,10 +5,10 @@ use serde::Serialize;
 
 use super::contrast::{contrast, luminances};
 use super::profile::Place;
-use super::sight::squinted_luminance;
+use super::squint::squinted_luminance;
 use crate::blend::Pixel;
 use crate::budget;
-use crate::compose::{Canvas, Strip, View};
+use crate::compose::{Canvas, Strip, Viewport};
 use crate::raster::flatten;
 use crate::resolve::{Piece, Scene};
 
@@ -25,7 +25,7 @@ pub struct EdgePoint {
 /// An edge as it is seen.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct EdgeSight {
+pub struct EdgeVisibility {
     /// About every 2 px along the edge.
     pub points: Vec<EdgePoint>,
     /// The contrast that nine tenths of the edge reach: the weakest tenth counts.
@@ -50,12 +50,12 @@ const MOST: f64 = 4000.0;
 
 /// The part of a scene an edge has to be drawn in: the piece, and some px around it.
 #[must_use]
-pub fn edge_view(piece: &Piece, scene: &Scene, around: f64) -> View {
+pub fn edge_view(piece: &Piece, scene: &Scene, around: f64) -> Viewport {
     let bounds = piece.place().transform_rect_bbox(piece.silhouette.bounds()).inflate(around, around);
     let shown = bounds.intersect(Rect::new(0.0, 0.0, scene.width, scene.height));
     let (x, y) = (shown.x0.floor(), shown.y0.floor());
     let side = |length: f64| length.ceil().clamp(1.0, 8192.0) as u32;
-    View { x, y, scale: 1.0, width: side(shown.x1 - x), height: side(shown.y1 - y) }
+    Viewport { x, y, scale: 1.0, width: side(shown.x1 - x), height: side(shown.y1 - y) }
 }
 
 /// Where the light along an edge is read.
@@ -81,10 +81,10 @@ const DEPTHS: [f64; 6] = [-1.0, -2.0, -3.0, 1.0, 2.0, 3.0];
 
 impl Probes {
     /// Along the edge of a piece, in a picture of [`edge_view`]. Only what lies on the scene is measured.
-    pub fn along(piece: &Piece, view: View) -> Self {
+    pub fn along(piece: &Piece, viewport: Viewport) -> Self {
         let (mut kept, mut places, mut shares) = (Vec::new(), Vec::new(), Vec::new());
         for crossing in crossings(piece) {
-            let around = DEPTHS.map(|depth| four_around(&view, crossing.at + crossing.outward * depth));
+            let around = DEPTHS.map(|depth| four_around(&viewport, crossing.at + crossing.outward * depth));
             if around.iter().all(Option::is_some) {
                 kept.push(crossing);
                 for (four, right, down) in around.into_iter().flatten() {
@@ -93,29 +93,29 @@ impl Probes {
                 }
             }
         }
-        let (strip, numbers) = Strip::through(view, &places);
+        let (strip, numbers) = Strip::through(viewport, &places);
         let reads = numbers.as_chunks::<4>().0.iter().zip(shares);
         let reads = reads.map(|(pixels, (right, down))| Read { pixels: *pixels, right, down }).collect();
         Self { strip, crossings: kept, reads }
     }
 
     /// The edge in a picture; `sigma` is what a squinting eye mixes, in pixels.
-    pub fn sight(&self, picture: &Canvas, sigma: f64) -> EdgeSight {
+    pub fn visibility(&self, picture: &Canvas, sigma: f64) -> EdgeVisibility {
         let sharp = self.strip.of(&picture.pixels);
         if sigma <= 0.0 {
-            return self.sharp_sight(&sharp);
+            return self.unsquinted_visibility(&sharp);
         }
         let soft = self.strip.of(&squinted_luminance(picture, sigma));
-        self.sight_of(&luminances(&sharp), &soft)
+        self.visibility_of(&luminances(&sharp), &soft)
     }
 
     /// The edge in the pixels of the strip, with the eye wide open.
-    pub fn sharp_sight(&self, pixels: &[Pixel]) -> EdgeSight {
+    pub fn unsquinted_visibility(&self, pixels: &[Pixel]) -> EdgeVisibility {
         let light = luminances(pixels);
-        self.sight_of(&light, &light)
+        self.visibility_of(&light, &light)
     }
 
-    fn sight_of(&self, sharp: &[f64], soft: &[f64]) -> EdgeSight {
+    fn visibility_of(&self, sharp: &[f64], soft: &[f64]) -> EdgeVisibility {
         let mut points = Vec::with_capacity(self.crossings.len());
         let (mut sharp_sum, mut soft_sum) = (0.0, 0.0);
         for (Crossing { at, .. }, reads) in self.crossings.iter().zip(self.reads.as_chunks::<6>().0) {
@@ -129,7 +129,7 @@ impl Probes {
         sorted.sort_by(f64::total_cmp);
         let weakest = sorted.get(sorted.len() / 10).copied().unwrap_or(1.0);
         let squinted = if sharp_sum > 1e-9 { (soft_sum / sharp_sum).min(1.0) } else { 1.0 };
-        EdgeSight { points, weakest, squinted }
+        EdgeVisibility { points, weakest, squinted }
     }
 }
 
@@ -168,7 +168,7 @@ fn crossings(piece: &Piece) -> Vec<Crossing> {
         gone += long;
     }
     // Each place asks all lines which side of it is inside.
-    if !budget::take(found.len() as u64 * lines.len() as u64 * STEPS_A_LINE) {
+    if !budget::spend(found.len() as u64 * lines.len() as u64 * STEPS_A_LINE) {
         return Vec::new();
     }
     let outline = path_of(&lines);
@@ -203,9 +203,9 @@ fn path_of(lines: &[(Point, Point)]) -> BezPath {
 type Four = ([(u32, u32); 4], f64, f64);
 
 /// The pixels around a place of the scene; nothing off the picture.
-fn four_around(view: &View, at: Point) -> Option<Four> {
-    let (x, y) = ((at.x - view.x) * view.scale - 0.5, (at.y - view.y) * view.scale - 0.5);
-    let (last_x, last_y) = (f64::from(view.width) - 1.0, f64::from(view.height) - 1.0);
+fn four_around(viewport: &Viewport, at: Point) -> Option<Four> {
+    let (x, y) = ((at.x - viewport.x) * viewport.scale - 0.5, (at.y - viewport.y) * viewport.scale - 0.5);
+    let (last_x, last_y) = (f64::from(viewport.width) - 1.0, f64::from(viewport.height) - 1.0);
     if !(-0.5..=last_x + 0.5).contains(&x) || !(-0.5..=last_y + 0.5).contains(&y) {
         return None;
     }

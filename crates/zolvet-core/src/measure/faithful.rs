@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use crate::chromium::Predicted;
-use crate::lower::{Fidelity, FidelityNote, Held, Target};
+use crate::lower::{Fidelity, FidelityNote, Lowered, Target};
 use crate::model::Id;
 use crate::resolve::Piece;
 
@@ -40,7 +40,7 @@ pub struct CoatFidelity {
 
 /// Compares what a piece was designed as with what a browser will show of it.
 #[must_use]
-pub fn faithfulness(piece: &Piece, held: &Held, predicted: &Predicted) -> Faithfulness {
+pub fn faithfulness(piece: &Piece, lowered: &Lowered, predicted: &Predicted) -> Faithfulness {
     let (mut sum, mut worst, mut beyond, mut count) = (0_u64, 0, 0_u64, 0_u64);
     let pictures = [&predicted.before, &predicted.designed, &predicted.shown].map(|p| p.rgba.chunks(4));
     let [before, designed, shown] = pictures;
@@ -57,7 +57,7 @@ pub fn faithfulness(piece: &Piece, held: &Held, predicted: &Predicted) -> Faithf
         count += 3;
     }
     let share = |part: u64| part as f64 / count.max(1) as f64;
-    let notes = held.notes.0.clone();
+    let notes = lowered.notes.0.clone();
     let mut coats: Vec<CoatFidelity> = Vec::new();
     for coat in &piece.coats {
         if coats.last().is_some_and(|last| last.coat == coat.id) {
@@ -67,5 +67,5 @@ pub fn faithfulness(piece: &Piece, held: &Held, predicted: &Predicted) -> Faithf
         let fidelity = said.map(|note| note.fidelity).max();
         coats.push(CoatFidelity { coat: coat.id.clone(), name: coat.name.clone(), fidelity });
     }
-    Faithfulness { target: held.target, mean: share(sum), worst, beyond: share(beyond), coats, notes }
+    Faithfulness { target: lowered.target, mean: share(sum), worst, beyond: share(beyond), coats, notes }
 }

@@ -3,7 +3,7 @@
 use kurbo::{Point, Vec2};
 use serde::{Deserialize, Serialize};
 
-use crate::compose::{Canvas, MaskCache, Part, View, render, render_onto};
+use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render, render_onto};
 use crate::model::Id;
 use crate::raster::flatten;
 use crate::resolve::{Coat, Piece, Scene};
@@ -97,16 +97,21 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
     let to_edge = distance_to_edge(piece, from, outward);
     let along = |step: i32| from + outward * (to_edge + f64::from(step));
     let (start, end) = (along(-INSIDE), along(OUTSIDE));
-    let view = view_around(start, end);
+    let viewport = view_around(start, end);
     let with = |pieces: Vec<Piece>| {
         let pieces = below.iter().cloned().chain(pieces).collect();
-        render(&Scene { pieces, notes: Vec::new(), ..scene.clone() }, &view, &Part::default(), cache)
+        render(
+            &Scene { pieces, notes: Vec::new(), ..scene.clone() },
+            &viewport,
+            &RenderOptions::default(),
+            cache,
+        )
     };
     let ground = with(Vec::new());
     let picture = |drawn: &dyn Fn(&Coat) -> bool| {
         let coats = piece.coats.iter().filter(|coat| drawn(coat)).cloned().collect();
         let piece = Piece { coats, ..piece.clone() };
-        render_onto(&ground, &piece, &view, cache).unwrap_or_else(|| with(vec![piece]))
+        render_onto(&ground, &piece, &viewport, cache).unwrap_or_else(|| with(vec![piece]))
     };
     // Off the scene there is nothing to be darkened.
     let shown = |step: &i32| {
@@ -118,7 +123,7 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
     let darkness = |drawn: &dyn Fn(&Coat) -> bool| -> Vec<f64> {
         let with = picture(drawn);
         let lost = |step: &i32| {
-            let at = along(*step) - Vec2::new(view.x, view.y);
+            let at = along(*step) - Vec2::new(viewport.x, viewport.y);
             ((lightness(&bare, at) - lightness(&with, at)) * 1e4).round() / 100.0
         };
         steps.iter().map(lost).collect()
@@ -146,9 +151,9 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
 }
 
 /// No more is drawn than the line runs through.
-fn view_around(from: Point, to: Point) -> View {
+fn view_around(from: Point, to: Point) -> Viewport {
     let (left, top) = (from.x.min(to.x).floor() - 1.0, from.y.min(to.y).floor() - 1.0);
-    View {
+    Viewport {
         x: left,
         y: top,
         scale: 1.0,

@@ -4,12 +4,12 @@ use serde::Serialize;
 
 use crate::asset::Assets;
 use crate::chromium::predicted;
-use crate::compose::{MaskCache, View};
+use crate::compose::{MaskCache, Viewport};
 use crate::lower::{Numbers, best_target};
 use crate::measure::{Faithfulness, faithfulness};
 use crate::model::{self, Id, Project, Shape};
+use crate::parallel::parallel_map;
 use crate::resolve::{self, Piece, Scene};
-use crate::rows::each;
 
 /// How one piece of a project comes through, in the target that holds it best.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -35,10 +35,10 @@ pub fn project_faithfulness(
     numbers: Numbers,
     cache: &MaskCache,
 ) -> Vec<PieceFaithfulness> {
-    let scenes = each(&project.scenes, |scene| {
+    let scenes = parallel_map(&project.scenes, |scene| {
         let resolved = resolve::scene(project, scene, assets);
         let pieces: Vec<_> = scene.pieces.iter().filter(|piece| !piece.hidden).collect();
-        each(&pieces, |model| {
+        parallel_map(&pieces, |model| {
             let comes = comes_through(model, &resolved, numbers, cache)?;
             Some(PieceFaithfulness {
                 scene: scene.id.clone(),
@@ -62,9 +62,9 @@ fn comes_through(
     if piece.coats.is_empty() {
         return None;
     }
-    let held = best_target(&numbers.of_piece(piece), matches!(model.shape, Shape::Text(_)));
-    let pictures = predicted(scene, &held, &surroundings(piece, scene), cache)?;
-    Some(faithfulness(piece, &held, &pictures))
+    let lowered = best_target(&numbers.of_piece(piece), matches!(model.shape, Shape::Text(_)));
+    let pictures = predicted(scene, &lowered, &surroundings(piece, scene), cache)?;
+    Some(faithfulness(piece, &lowered, &pictures))
 }
 
 /// Px around a piece that are compared, at most: what lies farther out is faint.
@@ -75,11 +75,11 @@ const PIXELS: u32 = 3_000_000;
 
 /// The part of a scene around a piece in which it is compared.
 #[must_use]
-pub fn surroundings(piece: &Piece, scene: &Scene) -> View {
+pub fn surroundings(piece: &Piece, scene: &Scene) -> Viewport {
     let bounds = piece.place().transform_rect_bbox(piece.outer.bounds()).inflate(ROOM, ROOM);
     let (x0, y0) = (bounds.x0.floor().max(0.0), bounds.y0.floor().max(0.0));
     let (x1, y1) = (bounds.x1.ceil().min(scene.width), bounds.y1.ceil().min(scene.height));
     let side = |length: f64| length.clamp(1.0, 4096.0) as u32;
     let width = side(x1 - x0);
-    View { x: x0, y: y0, scale: 1.0, width, height: side(y1 - y0).min((PIXELS / width).max(1)) }
+    Viewport { x: x0, y: y0, scale: 1.0, width, height: side(y1 - y0).min((PIXELS / width).max(1)) }
 }

@@ -24,17 +24,17 @@ pub enum Screen {
     /// A warm night filter at 2700 K.
     Night,
     /// Eyes that see red less, or not.
-    Protan(Weakness),
+    Protan(Deficiency),
     /// Eyes that see green less, or not.
-    Deutan(Weakness),
+    Deutan(Deficiency),
     /// Eyes that see blue less, or not.
-    Tritan(Weakness),
+    Tritan(Deficiency),
 }
 
 /// How much is missing.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Weakness {
+pub struct Deficiency {
     /// From 0 to 1.
     pub severity: f32,
 }
@@ -81,7 +81,7 @@ impl Screen {
 const WARM: [f32; 3] = [1.0, 0.40, 0.09];
 
 /// A published table holds eleven severities; between two of them the matrices are mixed.
-fn turned(table: &[[f32; 9]; 11], Weakness { severity }: Weakness, light: [f32; 3]) -> [f32; 3] {
+fn turned(table: &[[f32; 9]; 11], Deficiency { severity }: Deficiency, light: [f32; 3]) -> [f32; 3] {
     let place = severity.clamp(0.0, 1.0) * 10.0;
     let low = (place.floor() as usize).min(9);
     let share = place - low as f32;
@@ -155,13 +155,13 @@ mod tests {
     /// The published matrix for a full lack of green takes linear red to 0.367, 0.280, -0.012.
     #[test]
     fn the_table_is_the_published_one() {
-        let full = Weakness { severity: 1.0 };
+        let full = Deficiency { severity: 1.0 };
         let [r, g, b] = srgb_to_linear(seen(Screen::Deutan(full), [1.0, 0.0, 0.0]));
         assert!((r - 0.367_322).abs() < 1e-4 && (g - 0.280_085).abs() < 1e-4 && b == 0.0, "{r} {g} {b}");
-        let half = srgb_to_linear(seen(Screen::Protan(Weakness { severity: 0.55 }), [0.0, 1.0, 0.0]));
+        let half = srgb_to_linear(seen(Screen::Protan(Deficiency { severity: 0.55 }), [0.0, 1.0, 0.0]));
         assert!((half[0] - (0.679_578 + 0.769_005) / 2.0).abs() < 1e-4, "{half:?}");
         assert_eq!(
-            seen(Screen::Tritan(Weakness { severity: 0.0 }), [0.5, 0.25, 0.75]).map(|p| (p * 1e5).round()),
+            seen(Screen::Tritan(Deficiency { severity: 0.0 }), [0.5, 0.25, 0.75]).map(|p| (p * 1e5).round()),
             [50_000.0, 25_000.0, 75_000.0]
         );
     }

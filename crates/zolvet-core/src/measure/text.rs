@@ -4,12 +4,12 @@ use kurbo::Rect;
 use serde::Serialize;
 
 use super::contrast::{contrast, luminance};
-use crate::compose::{Canvas, View};
+use crate::compose::{Canvas, Viewport};
 
 /// The contrast of text in one region.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct TextSight {
+pub struct TextContrast {
     /// The lowest contrast of a region as wide and tall as a letter.
     pub contrast: f64,
     /// That region's left, top, width and height on the scene, in px.
@@ -24,7 +24,7 @@ pub struct TextSight {
 /// text, `behind` the same without its letters, `mask` white letters on nothing. What is mixed in along the edges is
 /// taken out again.
 #[must_use]
-pub fn letters_alone(shown: &Canvas, behind: &Canvas, mask: &Canvas) -> Canvas {
+pub fn glyph_colours(shown: &Canvas, behind: &Canvas, mask: &Canvas) -> Canvas {
     let mut letters = Canvas::new(shown.width, shown.height);
     let pixels = shown.pixels.iter().zip(&behind.pixels).zip(&mask.pixels);
     for (letter, ((shown, behind), mask)) in letters.pixels.iter_mut().zip(pixels) {
@@ -39,16 +39,21 @@ pub fn letters_alone(shown: &Canvas, behind: &Canvas, mask: &Canvas) -> Canvas {
 
 /// Compares letters, transparent where there are none, with what is behind them; `size` is the side of a region in px.
 #[must_use]
-pub fn text_sight(letters: &Canvas, behind: &Canvas, view: &View, size: f64) -> Option<TextSight> {
-    let side = (size * view.scale).round().max(4.0) as i64;
+pub fn text_contrast(
+    letters: &Canvas,
+    behind: &Canvas,
+    viewport: &Viewport,
+    size: f64,
+) -> Option<TextContrast> {
+    let side = (size * viewport.scale).round().max(4.0) as i64;
     let (width, height) = (i64::from(letters.width), i64::from(letters.height));
-    let mut worst: Option<TextSight> = None;
+    let mut worst: Option<TextContrast> = None;
     let mut top = 0;
     while top < height {
         let mut left = 0;
         while left < width {
             let region = (left, top, (left + side).min(width), (top + side).min(height));
-            if let Some(found) = region_sight((letters, behind), region, view)
+            if let Some(found) = region_contrast((letters, behind), region, viewport)
                 && worst.is_none_or(|worst| found.contrast < worst.contrast)
             {
                 worst = Some(found);
@@ -61,11 +66,11 @@ pub fn text_sight(letters: &Canvas, behind: &Canvas, view: &View, size: f64) -> 
 }
 
 /// Nothing where too little of a letter is in the region to be told.
-fn region_sight(
+fn region_contrast(
     (letters, behind): (&Canvas, &Canvas),
     (left, top, right, bottom): (i64, i64, i64, i64),
-    view: &View,
-) -> Option<TextSight> {
+    viewport: &Viewport,
+) -> Option<TextContrast> {
     let (mut own, mut ground, mut weight) = (0.0, 0.0, 0.0);
     for y in top..bottom {
         for x in left..right {
@@ -77,17 +82,17 @@ fn region_sight(
             }
         }
     }
-    if weight < 12.0 * view.scale * view.scale {
+    if weight < 12.0 * viewport.scale * viewport.scale {
         return None;
     }
     let (letters, behind) = (own / weight, ground / weight);
     let place = Rect::new(left as f64, top as f64, right as f64, bottom as f64);
-    let scaled = |length: f64| length / view.scale;
-    Some(TextSight {
+    let scaled = |length: f64| length / viewport.scale;
+    Some(TextContrast {
         contrast: contrast(letters, behind),
         place: [
-            view.x + scaled(place.x0),
-            view.y + scaled(place.y0),
+            viewport.x + scaled(place.x0),
+            viewport.y + scaled(place.y0),
             scaled(place.width()),
             scaled(place.height()),
         ],

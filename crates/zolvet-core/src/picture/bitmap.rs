@@ -6,7 +6,7 @@ use std::sync::OnceLock;
 
 use super::Picture;
 use crate::colour::Rgba;
-use crate::rows::for_each_row;
+use crate::parallel::for_each_row;
 use crate::{budget, limits};
 
 /// A decoded picture, ready to be drawn.

@@ -7,7 +7,7 @@
 use kurbo::{Affine, BezPath, PathEl, Point};
 
 use super::{Mask, Rect};
-use crate::rows::for_each_row;
+use crate::parallel::for_each_row;
 
 /// How far a flattened curve may lie from the true one, in pixels.
 const FLATNESS: f64 = 0.02;

@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use super::recipe::{
-    Recipe, Softness, Spot, black, blended, coat, faint, floor_shadow, frost, own, stroke, white,
+    Patch, Recipe, Softness, black, blended, coat, faint, floor_shadow, frost, own, stroke, white,
 };
 use crate::asset::Assets;
 use crate::blend::BlendMode;
@@ -17,7 +17,7 @@ use crate::model::{
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Addition {
     /// What it does, in a few words.
-    pub says: &'static str,
+    pub description: &'static str,
     /// The coat, to be given an id of its own.
     pub coat: Coat,
 }
@@ -28,9 +28,9 @@ pub struct Addition {
 pub fn additions(project: &Project, piece: &Piece, assets: &Assets) -> Vec<Addition> {
     let recipe = Recipe::new(project, piece, assets);
     let made = [recipe.shadows(), recipe.on_the_surface(), recipe.around_it()].concat();
-    let numbered = made.into_iter().enumerate().map(|(number, (says, coat))| {
+    let numbered = made.into_iter().enumerate().map(|(number, (description, coat))| {
         let coat = Coat { id: Id::numbered("addition", number), ..coat };
-        Addition { says, coat }
+        Addition { description, coat }
     });
     numbered.collect()
 }
@@ -84,7 +84,7 @@ impl Recipe {
 
     fn on_the_surface(&self) -> Vec<Offered> {
         let (w, h) = (self.width, self.height);
-        let spot = Spot {
+        let patch = Patch {
             x: (w * 0.15).round().max(1.0),
             y: (h * 0.05).round(),
             width: (w * 0.7).round(),
@@ -94,7 +94,7 @@ impl Recipe {
         let tint = coat("Tint", CoatKind::Tint(Tint { fill: self.light_to_dark() }));
         let line = stroke("Stroke", 2.0, StrokeSide::Inside, Fill::solid(white()));
         vec![
-            ("a soft patch of light, kept inside", self.highlight("Highlight", spot, 0.6)),
+            ("a soft patch of light, kept inside", self.highlight("Highlight", patch, 0.6)),
             ("light to dark over the surface", faint(tint, 0.15)),
             ("a line along the edge", faint(line, 0.6)),
             ("softens the piece itself", coat("Blur", CoatKind::Blur(Blur { sigma: Sigma::clamped(2.0) }))),

@@ -9,7 +9,7 @@ use super::mix::Mix as _;
 use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
 use crate::model::{Coat, Finish, Id, Opacity, OwnCoats, Project, Wear};
-use crate::resolve::{self, Draws, Layer};
+use crate::resolve::{self, PaintOp, ShadowKind};
 use crate::syntax::number_text;
 
 /// What the drop shadows of a finish come to: how high it seems to stand.
@@ -58,8 +58,8 @@ fn height(project: &Project, theme: &Id, assets: &Assets, finish: &Finish) -> He
     let (piece, _) = resolve::piece(project, &scene, &scene.pieces[0], assets);
     let mut through = 1.0;
     for coat in &piece.coats {
-        let Draws::Shadow(shadow) = &coat.draws else { continue };
-        if shadow.layer == Layer::Inner {
+        let PaintOp::Shadow(shadow) = &coat.op else { continue };
+        if shadow.kind == ShadowKind::Inner {
             continue;
         }
         height.offset = height.offset.max(shadow.dx.hypot(shadow.dy));
@@ -76,10 +76,10 @@ fn height(project: &Project, theme: &Id, assets: &Assets, finish: &Finish) -> He
 /// name (or, failing that, of one kind, in their order) with one another; a coat that only one of them has fades.
 #[must_use]
 pub fn between(low: &Finish, high: &Finish, count: usize) -> Vec<Finish> {
-    let pairs = matched(&low.coats, &high.coats);
+    let pairs = pairs(&low.coats, &high.coats);
     let step = |number: usize| {
         let t = number as f64 / (count + 1) as f64;
-        let coats = told_apart(pairs.iter().filter_map(|pair| mixed_coat(*pair, t)).collect());
+        let coats = with_unique_ids(pairs.iter().filter_map(|pair| mixed_coat(*pair, t)).collect());
         Finish {
             id: Id::step_of(&low.id, number),
             name: format!("{} to {} {number}", low.name, high.name),
@@ -94,7 +94,7 @@ pub fn between(low: &Finish, high: &Finish, count: usize) -> Vec<Finish> {
 }
 
 /// Coats of two finishes may have the same id.
-fn told_apart(mut coats: Vec<Coat>) -> Vec<Coat> {
+fn with_unique_ids(mut coats: Vec<Coat>) -> Vec<Coat> {
     let mut taken = HashSet::new();
     for coat in &mut coats {
         let id = coat.id.clone();
@@ -109,7 +109,7 @@ fn told_apart(mut coats: Vec<Coat>) -> Vec<Coat> {
 
 type Pair<'a> = (Option<&'a Coat>, Option<&'a Coat>);
 
-fn matched<'a>(low: &'a [Coat], high: &'a [Coat]) -> Vec<Pair<'a>> {
+fn pairs<'a>(low: &'a [Coat], high: &'a [Coat]) -> Vec<Pair<'a>> {
     let mut left: Vec<Option<&Coat>> = high.iter().map(Some).collect();
     let mut find = |coat: &Coat, by_name: bool| {
         let alike = |other: &Option<&Coat>| {
@@ -143,7 +143,7 @@ fn mixed_coat(pair: Pair<'_>, t: f64) -> Option<Coat> {
 #[must_use]
 pub fn differences(a: &Finish, b: &Finish) -> Vec<String> {
     let mut said = Vec::new();
-    for pair in matched(&a.coats, &b.coats) {
+    for pair in pairs(&a.coats, &b.coats) {
         match pair {
             (Some(left), Some(right)) => {
                 let (Ok(from), Ok(to)) = (serde_json::to_value(left), serde_json::to_value(right)) else {

@@ -15,11 +15,11 @@ use serde::Serialize;
 use crate::asset::Assets;
 use crate::colour::colour_text;
 use crate::compose::MaskCache;
-use crate::css::{Code, Wanted, piece_code};
+use crate::css::{Code, CodeOptions, piece_code};
 use crate::lower::{Density, Direction, Softness};
 use crate::measure::{Line, Profile, edge_profile};
 use crate::model::{self, Id, Project};
-use crate::resolve::{self, Context, Draws, Note, Piece, ResolvedOffset, Surroundings};
+use crate::resolve::{self, Context, Note, PaintOp, Piece, ResolvedOffset, Surroundings};
 
 pub use additions::{Addition, additions};
 pub use falloffs::{NamedFalloff, falloffs};
@@ -117,7 +117,7 @@ pub fn report(
     project: &Project,
     scene: &model::Scene,
     (piece, line): (&str, Option<Line>),
-    wanted: Wanted,
+    wanted: CodeOptions,
     assets: &Assets,
     cache: &MaskCache,
 ) -> Option<Report> {
@@ -141,15 +141,15 @@ fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatR
     let own = || context.colour(coat.kind.colour()?, &Surroundings::of_fill(&piece.fill)).ok();
     let colour = drawn.and_then(|drawn| drawn.colour).or_else(own).map(colour_text);
     let at = offset.as_ref().map_or_else(String::new, |at| format!("{} {}  ", short(at.x), short(at.y)));
-    let numbers = summary(&coat.kind, drawn.map(|drawn| &drawn.draws));
+    let numbers = summary(&coat.kind, drawn.map(|drawn| &drawn.op));
     let summary = format!("{at}{numbers}  {} %", short(coat.opacity.get() * 100.0));
     let far = far_offset(coat, context);
-    let elsewhere = drawn.and_then(|drawn| elsewhere(&drawn.draws));
+    let elsewhere = drawn.and_then(|drawn| elsewhere(&drawn.op));
     CoatReport { id: coat.id.clone(), offset, far, colour, summary, elsewhere }
 }
 
-fn elsewhere(draws: &Draws) -> Option<String> {
-    let Draws::Shadow(shadow) = draws else { return None };
+fn elsewhere(op: &PaintOp) -> Option<String> {
+    let PaintOp::Shadow(shadow) = op else { return None };
     let alpha = f64::from(shadow.colour().a);
     Some(format!(
         "σ {}; {}; {}; opacity {}, {}",
@@ -162,7 +162,7 @@ fn elsewhere(draws: &Draws) -> Option<String> {
 }
 
 /// What a coat's numbers are, but for its offset and opacity.
-fn summary(kind: &model::CoatKind, drawn: Option<&Draws>) -> String {
+fn summary(kind: &model::CoatKind, drawn: Option<&PaintOp>) -> String {
     use model::CoatKind;
     match kind {
         CoatKind::Drop(drop) => {
@@ -180,7 +180,7 @@ fn summary(kind: &model::CoatKind, drawn: Option<&Draws>) -> String {
         CoatKind::Backdrop(backdrop) => format!("σ {}", short(backdrop.sigma.get())),
         CoatKind::Extrude(_) => "solid".to_owned(),
         CoatKind::Cast(cast) => match drawn {
-            Some(Draws::Cast(drawn)) => {
+            Some(PaintOp::Cast(drawn)) => {
                 format!("shear {}  squash {}", short(drawn.shear), short(drawn.squash))
             }
             _ => format!("shear {}  squash {}", short(cast.shear.get()), short(cast.squash.get())),

@@ -57,14 +57,14 @@ impl Recipe {
     }
 
     /// A white patch of light; lengths in px, whole and at least 1 but for its place.
-    pub fn highlight(&self, name: &str, spot: Spot, opacity: f64) -> Coat {
+    pub fn highlight(&self, name: &str, patch: Patch, opacity: f64) -> Coat {
         let size = |length: f64| Size::clamped(length.max(1.0));
-        let shape = Shape::Ellipse(EllipseShape { w: size(spot.width), h: size(spot.height) });
-        let place = PlacedShape { shape: Box::new(shape), x: Px::clamped(spot.x), y: Px::clamped(spot.y) };
+        let shape = Shape::Ellipse(EllipseShape { w: size(patch.width), h: size(patch.height) });
+        let place = PlacedShape { shape: Box::new(shape), x: Px::clamped(patch.x), y: Px::clamped(patch.y) };
         let highlight = Highlight {
             spot: place,
             fill: Fill::solid(white()),
-            blur: BlurRadius::clamped(spot.blur),
+            blur: BlurRadius::clamped(patch.blur),
             follows: self.light.clone(),
         };
         faint(coat(name, CoatKind::Highlight(Box::new(highlight))), opacity)
@@ -87,7 +87,7 @@ impl Recipe {
 }
 
 /// The place and size of a patch of light, relative to the piece, in px.
-pub(super) struct Spot {
+pub(super) struct Patch {
     pub x: f64,
     pub y: f64,
     pub width: f64,

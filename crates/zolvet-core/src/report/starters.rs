@@ -4,7 +4,7 @@
 use serde::Serialize;
 
 use super::recipe::{
-    Recipe, Softness, Spot, black, blended, coat, drop, faint, floor_shadow, frost, ground, inner, offset,
+    Patch, Recipe, Softness, black, blended, coat, drop, faint, floor_shadow, frost, ground, inner, offset,
     own, stops, stroke, white,
 };
 use crate::asset::Assets;
@@ -21,7 +21,7 @@ pub struct Starter {
     /// What it is called.
     pub name: &'static str,
     /// What it does, in a few words.
-    pub says: &'static str,
+    pub description: &'static str,
     /// Its coats, to be given ids of their own; first is nearest the eye.
     pub coats: Vec<Coat>,
 }
@@ -44,7 +44,7 @@ impl Recipe {
         vec![
             Starter {
                 name: "Contact and key",
-                says: "a soft shadow from the main light, a tight dark one where it touches",
+                description: "a soft shadow from the main light, a tight dark one where it touches",
                 coats: vec![
                     self.drop("Contact", 1.5, Softness(2.0, 0.0, 0.35), black()),
                     self.drop("Key", 10.0, Softness(24.0, -2.0, 0.22), black()),
@@ -52,7 +52,7 @@ impl Recipe {
             },
             Starter {
                 name: "Soft relief",
-                says: "raised from the ground itself: two dark shadows, two light ones",
+                description: "raised from the ground itself: two dark shadows, two light ones",
                 coats: vec![
                     self.drop("Light, tight", -2.8, Softness(2.0, 0.0, 0.4), ground(0.12)),
                     self.drop("Light, wide", -11.0, Softness(24.0, 0.0, 0.4), ground(0.12)),
@@ -62,7 +62,7 @@ impl Recipe {
             },
             Starter {
                 name: "Glossy dome",
-                says: "bright at the top, dark below, its own dark shadow underneath",
+                description: "bright at the top, dark below, its own dark shadow underneath",
                 coats: vec![
                     self.shine(),
                     self.inner("Top light, tight", 4.0, Softness(4.0, -2.0, 0.4), white()),
@@ -75,7 +75,7 @@ impl Recipe {
             },
             Starter {
                 name: "Ridge",
-                says: "a raised rim, lit on one side",
+                description: "a raised rim, lit on one side",
                 coats: vec![
                     self.inner("Lit edge", 1.0, Softness(1.0, 0.0, 0.8), white()),
                     self.inner("Shaded edge", -1.0, Softness(1.0, 0.0, 0.35), black()),
@@ -88,14 +88,14 @@ impl Recipe {
 
     fn shine(&self) -> Coat {
         let round = |length: f64| length.round().max(1.0);
-        let spot = Spot {
+        let patch = Patch {
             x: round(self.width * 0.1),
             y: round(self.height * 0.06),
             width: round(self.width * 0.8),
             height: round(self.height * 0.36),
             blur: round(self.height * 0.12),
         };
-        self.highlight("Shine", spot, 0.35)
+        self.highlight("Shine", patch, 0.35)
     }
 
     fn rim(&self) -> Coat {
@@ -113,7 +113,7 @@ impl Recipe {
         vec![
             Starter {
                 name: "Pressed in",
-                says: "pushed below the surface, away from the light",
+                description: "pushed below the surface, away from the light",
                 coats: vec![
                     self.inner("Shade", 6.0, Softness(10.0, 0.0, 0.4), own(-0.3)),
                     self.inner("Lower light", -1.0, Softness(1.0, 0.0, 0.5), white()),
@@ -121,7 +121,7 @@ impl Recipe {
             },
             Starter {
                 name: "Carved",
-                says: "cut into the ground, with a bright edge on the far side",
+                description: "cut into the ground, with a bright edge on the far side",
                 coats: vec![
                     self.inner("Depth", 8.0, Softness(18.0, 0.0, 0.6), black()),
                     faint(coat("Shading", CoatKind::Tint(Tint { fill: shading })), 0.25),
@@ -139,12 +139,12 @@ impl Recipe {
         vec![
             Starter {
                 name: "Glowing tube",
-                says: "seven glows, each wider; best on thin type and dark grounds",
+                description: "seven glows, each wider; best on thin type and dark grounds",
                 coats: tube.into(),
             },
             Starter {
                 name: "Inner and outer glow",
-                says: "light all round and within, on dark grounds",
+                description: "light all round and within, on dark grounds",
                 coats: vec![
                     screen(self.inner("Within", 0.0, Softness(20.0, 2.0, 0.7), own(0.2))),
                     screen(self.drop("Close", 0.0, Softness(8.0, 1.0, 0.8), own(0.1))),
@@ -153,7 +153,7 @@ impl Recipe {
             },
             Starter {
                 name: "Frosted pane",
-                says: "frosts what lies behind a see-through fill",
+                description: "frosts what lies behind a see-through fill",
                 coats: frosted_pane(),
             },
         ]
@@ -164,7 +164,7 @@ impl Recipe {
         vec![
             Starter {
                 name: "Thick letters",
-                says: "solid to the side away from the light, with a shadow at its end",
+                description: "solid to the side away from the light, with a shadow at its end",
                 coats: vec![
                     self.thickness(depth),
                     self.drop("Behind it", depth + 6.0, Softness(18.0, 0.0, 0.35), black()),
@@ -172,7 +172,7 @@ impl Recipe {
             },
             Starter {
                 name: "Hard edge",
-                says: "a flat shadow with no blur, and a rounded line",
+                description: "a flat shadow with no blur, and a rounded line",
                 coats: vec![
                     stroke("Line", 3.0, StrokeSide::Outside, Fill::solid(own(-0.45))),
                     drop("Hard shadow", offset(6.0, 6.0), Softness(0.0, 0.0, 1.0), own(-0.45)),
@@ -180,7 +180,7 @@ impl Recipe {
             },
             Starter {
                 name: "Floor shadow",
-                says: "standing: its shadow runs over the floor and fades",
+                description: "standing: its shadow runs over the floor and fades",
                 coats: vec![
                     floor_shadow("On the floor"),
                     drop("Foot", offset(0.0, 2.0), Softness(4.0, -2.0, 0.4), black()),

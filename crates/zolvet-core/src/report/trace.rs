@@ -3,9 +3,9 @@
 use kurbo::{Affine, BezPath};
 use serde::Serialize;
 
-use crate::geometry::Body;
+use crate::geometry::PlacedSilhouette;
 use crate::model::Id;
-use crate::resolve::{Cast, Draws, Layer, Piece, Shadow, Spot};
+use crate::resolve::{Cast, Highlight, PaintOp, Piece, Shadow, ShadowKind};
 use crate::syntax::path_text;
 
 /// The outline of one shadow, patch or far end on the scene.
@@ -23,28 +23,28 @@ pub struct Trace {
 #[must_use]
 pub fn traces(piece: &Piece, coat: &Id) -> Vec<Trace> {
     let drawn = piece.coats.iter().filter(|drawn| drawn.id == *coat);
-    drawn.filter_map(|drawn| trace(piece, &drawn.draws)).collect()
+    drawn.filter_map(|drawn| trace(piece, &drawn.op)).collect()
 }
 
-fn trace(piece: &Piece, draws: &Draws) -> Option<Trace> {
-    match draws {
-        Draws::Shadow(shadow) => shadow_trace(piece, shadow),
-        Draws::Highlight(spot) => Some(spot_trace(piece, spot)),
-        Draws::Extrude(extrude) => {
+fn trace(piece: &Piece, op: &PaintOp) -> Option<Trace> {
+    match op {
+        PaintOp::Shadow(shadow) => shadow_trace(piece, shadow),
+        PaintOp::Highlight(spot) => Some(spot_trace(piece, spot)),
+        PaintOp::Extrude(extrude) => {
             let far = Affine::translate((extrude.dx, extrude.dy)) * piece.place() * piece.outer.place();
             Some(Trace { edge: written(&piece.outer.silhouette.outline().path, far), faded: None })
         }
-        Draws::Cast(cast) => Some(cast_trace(piece, cast)),
-        Draws::Tint(_) | Draws::Stroke { .. } | Draws::Blur(_) | Draws::Backdrop(_) => None,
+        PaintOp::Cast(cast) => Some(cast_trace(piece, cast)),
+        PaintOp::Tint(_) | PaintOp::Stroke { .. } | PaintOp::Blur(_) | PaintOp::Backdrop(_) => None,
     }
 }
 
 fn shadow_trace(piece: &Piece, shadow: &Shadow) -> Option<Trace> {
-    let inner = matches!(shadow.layer, Layer::Inner);
+    let inner = matches!(shadow.kind, ShadowKind::Inner);
     // The hole of an inner shadow shrinks where a drop shadow grows.
     let outward = if inner { -1.0 } else { 1.0 };
     let body = match (&shadow.substitute, inner) {
-        (Some((silhouette, at)), _) => Body { silhouette: silhouette.clone(), x: at.x, y: at.y },
+        (Some((silhouette, at)), _) => PlacedSilhouette { silhouette: silhouette.clone(), x: at.x, y: at.y },
         (None, true) => piece.inner.clone()?,
         (None, false) => piece.outer.clone(),
     };
@@ -57,7 +57,7 @@ fn shadow_trace(piece: &Piece, shadow: &Shadow) -> Option<Trace> {
     Some(Trace { edge: at(shadow.spread).unwrap_or_default(), faded })
 }
 
-fn spot_trace(piece: &Piece, spot: &Spot) -> Trace {
+fn spot_trace(piece: &Piece, spot: &Highlight) -> Trace {
     let place = piece.place() * spot.place;
     let at = |by: f64| Some(written(&spot.silhouette.spread(by)?.path(), place));
     let faded = (spot.blur > 0.0).then(|| at(spot.blur)).flatten();
@@ -67,7 +67,7 @@ fn spot_trace(piece: &Piece, spot: &Spot) -> Trace {
 /// The sheared and squashed silhouette, as `compose` throws it.
 fn cast_trace(piece: &Piece, cast: &Cast) -> Trace {
     // The anchor line is level however the piece is turned: the floor does not turn with it.
-    let thrown = cast.about(piece.y + cast.anchor);
+    let thrown = cast.projection(piece.y + cast.anchor);
     let place = thrown * piece.place() * piece.outer.place();
     Trace { edge: written(&piece.outer.silhouette.outline().path, place), faded: None }
 }

@@ -8,7 +8,7 @@ use kurbo::{Affine, Vec2};
 use super::paint::Paint;
 use crate::blend::BlendMode;
 use crate::colour::Rgba;
-use crate::geometry::{Edge, Silhouette};
+use crate::geometry::{Silhouette, StrokeStyle};
 use crate::model::Id;
 
 /// A coat of plain numbers.
@@ -19,7 +19,7 @@ pub struct Coat {
     /// Its name.
     pub name: String,
     /// What it draws.
-    pub draws: Draws,
+    pub op: PaintOp,
     /// Its main colour before its opacity, for the kinds that have one.
     pub colour: Option<Rgba>,
     /// Of what it draws.
@@ -33,7 +33,7 @@ impl Coat {
     #[must_use]
     pub fn at_share(&self, share: f64) -> Self {
         let mut coat = Self { opacity: self.opacity * share, ..self.clone() };
-        if let Draws::Shadow(Shadow { ink: Ink::Colour(colour), .. }) = &mut coat.draws {
+        if let PaintOp::Shadow(Shadow { paint: ShadowPaint::Colour(colour), .. }) = &mut coat.op {
             colour.a *= share as f32;
         }
         coat
@@ -42,31 +42,33 @@ impl Coat {
     /// Equal for coats that draw the same; what caches tell coats apart by.
     pub fn fingerprint(&self, hasher: &mut impl Hasher) {
         (self.opacity.to_bits(), self.blend as u8).hash(hasher);
-        std::mem::discriminant(&self.draws).hash(hasher);
+        std::mem::discriminant(&self.op).hash(hasher);
         let mut numbers = |numbers: &[f64]| numbers.iter().for_each(|number| number.to_bits().hash(hasher));
-        match &self.draws {
-            Draws::Shadow(shadow) => {
+        match &self.op {
+            PaintOp::Shadow(shadow) => {
                 numbers(&[shadow.dx, shadow.dy, shadow.blur, shadow.spread]);
                 shadow.fingerprint(hasher);
             }
-            Draws::Highlight(spot) => {
+            PaintOp::Highlight(spot) => {
                 numbers(&spot.place.as_coeffs());
                 numbers(&[spot.blur]);
                 spot.silhouette.fingerprint(hasher);
                 spot.paint.fingerprint().hash(hasher);
             }
-            Draws::Tint(paint) => paint.fingerprint().hash(hasher),
-            Draws::Stroke { edge, paint } => {
-                numbers(&[edge.width]);
-                (edge.side as u8, edge.join as u8, edge.cap as u8, paint.fingerprint()).hash(hasher);
+            PaintOp::Tint(paint) => paint.fingerprint().hash(hasher),
+            PaintOp::Stroke { style, paint } => {
+                numbers(&[style.width]);
+                (style.side as u8, style.join as u8, style.cap as u8, paint.fingerprint()).hash(hasher);
             }
-            Draws::Blur(sigma) => numbers(&[*sigma]),
-            Draws::Backdrop(frost) => numbers(&[frost.sigma, frost.saturation, frost.brightness]),
-            Draws::Extrude(thick) => {
-                numbers(&[thick.dx, thick.dy]);
-                (thick.near.bits(), thick.far.bits()).hash(hasher);
+            PaintOp::Blur(sigma) => numbers(&[*sigma]),
+            PaintOp::Backdrop(backdrop) => {
+                numbers(&[backdrop.sigma, backdrop.saturation, backdrop.brightness])
             }
-            Draws::Cast(cast) => {
+            PaintOp::Extrude(extrude) => {
+                numbers(&[extrude.dx, extrude.dy]);
+                (extrude.near.bits(), extrude.far.bits()).hash(hasher);
+            }
+            PaintOp::Cast(cast) => {
                 numbers(&[cast.shear, cast.squash, cast.anchor, cast.blur_near, cast.blur_far, cast.fade]);
                 cast.colour.bits().hash(hasher);
             }
@@ -77,8 +79,8 @@ impl Coat {
 /// The σ in px that blur coats soften the surface by together: their variances add up.
 #[must_use]
 pub fn surface_sigma<'a>(coats: impl IntoIterator<Item = &'a Coat>) -> f64 {
-    let variances = coats.into_iter().map(|coat| match coat.draws {
-        Draws::Blur(sigma) => (sigma * coat.opacity).powi(2),
+    let variances = coats.into_iter().map(|coat| match coat.op {
+        PaintOp::Blur(sigma) => (sigma * coat.opacity).powi(2),
         _ => 0.0,
     });
     variances.sum::<f64>().sqrt()
@@ -87,11 +89,11 @@ pub fn surface_sigma<'a>(coats: impl IntoIterator<Item = &'a Coat>) -> f64 {
 impl Shadow {
     /// All but its lengths.
     fn fingerprint(&self, hasher: &mut impl Hasher) {
-        match self.ink {
-            Ink::Colour(colour) => colour.bits().hash(hasher),
-            Ink::Picture => 0_u8.hash(hasher),
+        match self.paint {
+            ShadowPaint::Colour(colour) => colour.bits().hash(hasher),
+            ShadowPaint::Picture => 0_u8.hash(hasher),
         }
-        self.layer.hash(hasher);
+        self.kind.hash(hasher);
         self.tone.fingerprint(hasher);
         if let Some((silhouette, at)) = &self.substitute {
             silhouette.fingerprint(hasher);
@@ -114,36 +116,36 @@ impl Tone {
 
 /// What a coat draws.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Draws {
+pub enum PaintOp {
     /// A drop or inner shadow.
     Shadow(Shadow),
     /// A soft patch of light on the surface.
-    Highlight(Spot),
+    Highlight(Highlight),
     /// A colour or gradient over the surface.
     Tint(Paint),
     /// A line along the edge.
     Stroke {
         /// Where it lies.
-        edge: Edge,
+        style: StrokeStyle,
         /// What it is filled with, over the box it encloses.
         paint: Paint,
     },
     /// Softens the surface: the Gaussian's σ in px.
     Blur(f64),
     /// Softens what lies behind.
-    Backdrop(Frost),
+    Backdrop(Backdrop),
     /// Solid thickness.
     Extrude(Extrude),
     /// A shadow thrown on a floor or wall.
     Cast(Cast),
 }
 
-impl Draws {
+impl PaintOp {
     /// Whether it lies on the surface, not under or behind the piece.
     #[must_use]
     pub fn is_on_surface(&self) -> bool {
         match self {
-            Self::Shadow(shadow) => shadow.layer == Layer::Inner,
+            Self::Shadow(shadow) => shadow.kind == ShadowKind::Inner,
             Self::Highlight(_) | Self::Tint(_) | Self::Stroke { .. } | Self::Blur(_) => true,
             Self::Backdrop(_) | Self::Extrude(_) | Self::Cast(_) => false,
         }
@@ -152,7 +154,7 @@ impl Draws {
 
 /// Which side of the surface line a shadow lies on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum Layer {
+pub enum ShadowKind {
     /// An inner shadow, on the surface.
     Inner,
     /// A drop shadow, under it.
@@ -174,9 +176,9 @@ pub struct Shadow {
     /// In px.
     pub spread: f64,
     /// What it is drawn in.
-    pub ink: Ink,
+    pub paint: ShadowPaint,
     /// Which side of the surface line it lies on.
-    pub layer: Layer,
+    pub kind: ShadowKind,
     /// What becomes of its blurred coverage.
     pub tone: Tone,
     /// What a drop shadow is cast from instead of the piece, and where that lies in the piece.
@@ -185,7 +187,7 @@ pub struct Shadow {
 
 /// What a shadow is drawn in.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Ink {
+pub enum ShadowPaint {
     /// One colour, the coat's opacity in its alpha.
     Colour(Rgba),
     /// The piece's own pixels, blurred.
@@ -196,9 +198,9 @@ impl Shadow {
     /// Its colour; black where its ink is a picture.
     #[must_use]
     pub fn colour(&self) -> Rgba {
-        match self.ink {
-            Ink::Colour(colour) => colour,
-            Ink::Picture => Rgba::new(0.0, 0.0, 0.0, 1.0),
+        match self.paint {
+            ShadowPaint::Colour(colour) => colour,
+            ShadowPaint::Picture => Rgba::new(0.0, 0.0, 0.0, 1.0),
         }
     }
 }
@@ -225,7 +227,7 @@ pub struct Grain {
 
 /// A soft patch of light.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Spot {
+pub struct Highlight {
     /// Its geometry.
     pub silhouette: Silhouette,
     /// From its own px to the piece's.
@@ -238,7 +240,7 @@ pub struct Spot {
 
 /// Blur of what lies behind.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Frost {
+pub struct Backdrop {
     /// The Gaussian's σ in px.
     pub sigma: f64,
     /// 1 leaves it as it is.
@@ -283,7 +285,7 @@ impl Cast {
     /// The map that throws what stands above the horizontal line at `anchor`: x' = x + shear·h and
     /// y' = anchor − squash·h, for h above it.
     #[must_use]
-    pub fn about(&self, anchor: f64) -> Affine {
+    pub fn projection(&self, anchor: f64) -> Affine {
         let Self { shear, squash, .. } = *self;
         Affine::new([1.0, 0.0, -shear, squash, shear * anchor, anchor - squash * anchor])
     }

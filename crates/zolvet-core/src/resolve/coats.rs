@@ -3,10 +3,12 @@
 use kurbo::{Affine, Point, Rect, Vec2};
 
 use super::angle::sin_cos_degrees;
-use super::coat::{Cast, Coat, Draws, Extrude, Frost, Grain, Ink, Layer, Shadow, Spot, Tone};
+use super::coat::{
+    Backdrop, Cast, Coat, Extrude, Grain, Highlight, PaintOp, Shadow, ShadowKind, ShadowPaint, Tone,
+};
 use super::colour::{Beneath, Surroundings};
 use super::scene::{Context, Piece, Under};
-use crate::geometry::Edge;
+use crate::geometry::StrokeStyle;
 use crate::model::{self, CoatKind, ColourOrigin, ColourSource, Offset};
 
 impl Context<'_> {
@@ -57,17 +59,17 @@ impl Context<'_> {
         let around = self.around(coat, piece, under);
         let mut missing = None;
         let mut report = |message: String| missing = Some(message);
-        let draws = match &coat.kind {
+        let op = match &coat.kind {
             CoatKind::Drop(drop) => self.drop(coat, drop, piece, &around)?,
-            CoatKind::Inner(inner) => Draws::Shadow(Shadow {
-                layer: Layer::Inner,
+            CoatKind::Inner(inner) => PaintOp::Shadow(Shadow {
+                kind: ShadowKind::Inner,
                 tone: tone(inner.falloff.as_ref(), inner.grain.as_ref()),
                 ..self.shadow(coat, &inner.offset, (inner.blur, inner.spread), &inner.colour, &around)?
             }),
             CoatKind::Highlight(highlight) => self.highlight(highlight, piece, &around, &mut report),
-            CoatKind::Tint(tint) => Draws::Tint(self.coat_paint(&tint.fill, &around, &mut report)),
-            CoatKind::Stroke(stroke) => Draws::Stroke {
-                edge: Edge {
+            CoatKind::Tint(tint) => PaintOp::Tint(self.coat_paint(&tint.fill, &around, &mut report)),
+            CoatKind::Stroke(stroke) => PaintOp::Stroke {
+                style: StrokeStyle {
                     width: stroke.width.get(),
                     side: stroke.side,
                     join: stroke.join,
@@ -75,8 +77,8 @@ impl Context<'_> {
                 },
                 paint: self.coat_paint(&stroke.fill, &around, &mut report),
             },
-            CoatKind::Blur(blur) => Draws::Blur(blur.sigma.get()),
-            CoatKind::Backdrop(backdrop) => Draws::Backdrop(Frost {
+            CoatKind::Blur(blur) => PaintOp::Blur(blur.sigma.get()),
+            CoatKind::Backdrop(backdrop) => PaintOp::Backdrop(Backdrop {
                 sigma: backdrop.sigma.get(),
                 saturation: backdrop.saturation.map_or(1.0, |factor| factor.get()),
                 brightness: backdrop.brightness.map_or(1.0, |factor| factor.get()),
@@ -84,9 +86,9 @@ impl Context<'_> {
             CoatKind::Extrude(extrude) => {
                 let offset = self.offset(&extrude.offset);
                 let (near, far) = (self.colour(&extrude.near, &around)?, self.colour(&extrude.far, &around)?);
-                Draws::Extrude(Extrude { dx: offset.x, dy: offset.y, near, far })
+                PaintOp::Extrude(Extrude { dx: offset.x, dy: offset.y, near, far })
             }
-            CoatKind::Cast(cast) => Draws::Cast(self.cast(cast, piece, &around)?),
+            CoatKind::Cast(cast) => PaintOp::Cast(self.cast(cast, piece, &around)?),
             CoatKind::Ramp(_) => return Err("a ramp within a ramp".to_owned()),
         };
         if let Some(message) = missing {
@@ -95,7 +97,7 @@ impl Context<'_> {
         Ok(Coat {
             id: coat.id.clone(),
             name: coat.name.clone(),
-            draws,
+            op,
             colour: coat.kind.colour().and_then(|source| self.colour(source, &around).ok()),
             opacity: coat.opacity.get(),
             blend: coat.blend,
@@ -108,14 +110,14 @@ impl Context<'_> {
         drop: &model::Drop,
         piece: &Piece,
         around: &Surroundings<'_>,
-    ) -> Result<Draws, String> {
+    ) -> Result<PaintOp, String> {
         let knock_out = drop.knock_out.unwrap_or(piece.silhouette.is_box());
         let substitute = drop.substitute.as_ref().map(|placed| {
             let (silhouette, _) = self.silhouette(&placed.shape, &mut |_| ());
             (silhouette, Vec2::new(placed.x.get(), placed.y.get()))
         });
-        Ok(Draws::Shadow(Shadow {
-            layer: Layer::Drop { knock_out },
+        Ok(PaintOp::Shadow(Shadow {
+            kind: ShadowKind::Drop { knock_out },
             tone: tone(drop.falloff.as_ref(), drop.grain.as_ref()),
             substitute,
             ..self.shadow(coat, &drop.offset, (drop.blur, drop.spread), &drop.colour, around)?
@@ -131,17 +133,17 @@ impl Context<'_> {
         around: &Surroundings<'_>,
     ) -> Result<Shadow, String> {
         let offset = self.offset(offset);
-        let ink = match colour {
-            ColourSource::From(taken) if taken.from == ColourOrigin::Picture => Ink::Picture,
-            _ => Ink::Colour(self.colour(colour, around)?.faded(coat.opacity.get())),
+        let paint = match colour {
+            ColourSource::From(taken) if taken.from == ColourOrigin::Picture => ShadowPaint::Picture,
+            _ => ShadowPaint::Colour(self.colour(colour, around)?.faded(coat.opacity.get())),
         };
         Ok(Shadow {
             dx: offset.x,
             dy: offset.y,
             blur: blur.get(),
             spread: spread.get(),
-            ink,
-            layer: Layer::Inner,
+            paint,
+            kind: ShadowKind::Inner,
             tone: Tone::default(),
             substitute: None,
         })
@@ -154,7 +156,7 @@ impl Context<'_> {
         piece: &Piece,
         around: &Surroundings<'_>,
         report: &mut impl FnMut(String),
-    ) -> Draws {
+    ) -> PaintOp {
         let (silhouette, picture) = self.silhouette(&highlight.spot.shape, report);
         let paint = picture.unwrap_or_else(|| self.coat_paint(&highlight.fill, around, report));
         let (width, height) = silhouette.size();
@@ -168,7 +170,7 @@ impl Context<'_> {
             middle = centre + Vec2::new(arm.x * cos - arm.y * sin, arm.x * sin + arm.y * cos);
         }
         let place = Affine::translate(middle.to_vec2() - half);
-        Draws::Highlight(Spot { silhouette, place, paint, blur: highlight.blur.get() })
+        PaintOp::Highlight(Highlight { silhouette, place, paint, blur: highlight.blur.get() })
     }
 
     /// Under a followed light the shadow falls to the side away from it, and towards the viewer when it stands behind.

@@ -16,7 +16,10 @@ mod scene;
 mod shape;
 mod whole;
 
-pub use coat::{Cast, Coat, Draws, Extrude, Frost, Grain, Ink, Layer, Shadow, Spot, Tone, surface_sigma};
+pub use coat::{
+    Backdrop, Cast, Coat, Extrude, Grain, Highlight, PaintOp, Shadow, ShadowKind, ShadowPaint, Tone,
+    surface_sigma,
+};
 pub use colour::Surroundings;
 pub use offset::{ResolvedOffset, bearing_of};
 pub use paint::{ColourStop, Paint, Sampler};

@@ -5,12 +5,12 @@ use std::hash::{Hash, Hasher};
 use kurbo::{Affine, Point};
 use serde::Serialize;
 
-use super::coat::{Coat, Draws, Extrude, Shadow};
+use super::coat::{Coat, Extrude, PaintOp, Shadow};
 use super::paint::Paint;
 use crate::asset::Assets;
 use crate::blend::BlendMode;
-use crate::geometry::crossings::TooIntricate;
-use crate::geometry::{Body, Silhouette};
+use crate::geometry::crossings::TooComplex;
+use crate::geometry::{PlacedSilhouette, Silhouette};
 use crate::model::{Id, Project, State, Surface, Transition};
 
 /// A scene of plain numbers.
@@ -38,9 +38,9 @@ pub struct Piece {
     /// Its geometry.
     pub silhouette: Silhouette,
     /// What coats under it are cast from: the silhouette with the strokes outside it.
-    pub outer: Body,
+    pub outer: PlacedSilhouette,
     /// What inner shadows lie in: the silhouette without the strokes inside it. `None` when they leave nothing.
-    pub inner: Option<Body>,
+    pub inner: Option<PlacedSilhouette>,
     /// The left of its box.
     pub x: f64,
     /// The top of its box.
@@ -126,9 +126,9 @@ impl Piece {
         let mut piece = Self { coats, ..self.clone() };
         // The parts of a join have strokes of their own, which stay.
         if piece.parts.is_empty() {
-            piece.outer = Body::plain(piece.silhouette.clone());
+            piece.outer = PlacedSilhouette::plain(piece.silhouette.clone());
         }
-        piece.inner = Some(Body::plain(piece.silhouette.clone()));
+        piece.inner = Some(PlacedSilhouette::plain(piece.silhouette.clone()));
         piece.apply_strokes();
         piece
     }
@@ -154,41 +154,41 @@ impl Piece {
 
     /// Everything the piece touches on its way along its thickness. That does not turn with the piece, as light does not.
     #[must_use]
-    pub fn swept(&self, thick: &Extrude) -> Silhouette {
-        let own = Affine::rotate(-self.rotation.to_radians()) * Point::new(thick.dx, thick.dy);
+    pub fn swept(&self, extrude: &Extrude) -> Silhouette {
+        let own = Affine::rotate(-self.rotation.to_radians()) * Point::new(extrude.dx, extrude.dy);
         self.outer.silhouette.swept(own.to_vec2())
     }
 
     /// Leaves out, and says so, what has too many lines, or lines that cross too often, to be drawn in time.
-    pub(super) fn leave_out_too_intricate(&mut self, say: &mut impl FnMut(Option<Id>, String)) {
+    pub(super) fn drop_too_complex(&mut self, say: &mut impl FnMut(Option<Id>, String)) {
         let bodies = [Some(&self.outer), self.inner.as_ref()].into_iter().flatten();
         let mut silhouettes = bodies.map(|body| &body.silhouette).chain([&self.silhouette]);
-        if silhouettes.any(Silhouette::is_too_intricate) {
-            say(None, format!("{TooIntricate}: left empty"));
+        if silhouettes.any(Silhouette::is_too_complex) {
+            say(None, format!("{TooComplex}: left empty"));
         }
         let coats = std::mem::take(&mut self.coats);
-        let drawn = |coat: &Coat| match &coat.draws {
-            Draws::Extrude(thick) => !self.swept(thick).is_too_intricate(),
-            Draws::Highlight(spot) => !spot.silhouette.is_too_intricate(),
-            Draws::Shadow(Shadow { substitute: Some((silhouette, _)), .. }) => !silhouette.is_too_intricate(),
+        let drawn = |coat: &Coat| match &coat.op {
+            PaintOp::Extrude(extrude) => !self.swept(extrude).is_too_complex(),
+            PaintOp::Highlight(spot) => !spot.silhouette.is_too_complex(),
+            PaintOp::Shadow(Shadow { substitute: Some((silhouette, _)), .. }) => !silhouette.is_too_complex(),
             _ => true,
         };
         let (kept, left_out): (Vec<Coat>, Vec<Coat>) = coats.into_iter().partition(drawn);
         self.coats = kept;
         for coat in left_out {
-            say(Some(coat.id), format!("\"{}\": {TooIntricate}: left out", coat.name));
+            say(Some(coat.id), format!("\"{}\": {TooComplex}: left out", coat.name));
         }
     }
 
     /// Strokes enlarge what is cast, and narrow what inner shadows lie in.
     pub(super) fn apply_strokes(&mut self) {
         for coat in &self.coats {
-            if let Draws::Stroke { edge, .. } = &coat.draws {
-                if edge.reach().0 > 0.0 {
-                    self.outer = self.outer.grown_by(edge);
+            if let PaintOp::Stroke { style, .. } = &coat.op {
+                if style.reach().0 > 0.0 {
+                    self.outer = self.outer.grown_by(style);
                 }
-                if edge.reach().1 > 0.0 {
-                    self.inner = self.inner.as_ref().and_then(|inner| inner.shrunk_by(edge));
+                if style.reach().1 > 0.0 {
+                    self.inner = self.inner.as_ref().and_then(|inner| inner.shrunk_by(style));
                 }
             }
         }

@@ -7,7 +7,9 @@ use kurbo::BezPath;
 use super::paint::Paint;
 use super::scene::{Context, Piece, place_of};
 use crate::asset::Assets;
-use crate::geometry::{Body, Cutout, Outline, Part, RoundedBox, Silhouette, joined, path_outline, text};
+use crate::geometry::{
+    AlphaShape, Outline, Part, PlacedSilhouette, RoundedBox, Silhouette, joined, path_outline, text,
+};
 use crate::model::{self, JoinShape, Shape};
 use crate::raster::Fit;
 
@@ -45,7 +47,7 @@ fn resolve(shape: &Shape, assets: &Assets, report: &mut impl FnMut(String)) -> (
             };
             let bitmap = Arc::clone(bitmap);
             let fill = Paint::Image { bitmap: Arc::clone(&bitmap), fit: Fit::Stretch, bare: true };
-            return (Silhouette::Cutout(Arc::new(Cutout { bitmap, width, height })), Some(fill));
+            return (Silhouette::Alpha(Arc::new(AlphaShape { bitmap, width, height })), Some(fill));
         }
         Shape::Join(join) => {
             let shown: Vec<_> = join.parts.iter().filter(|part| !part.hidden).collect();
@@ -65,7 +67,11 @@ fn resolve(shape: &Shape, assets: &Assets, report: &mut impl FnMut(String)) -> (
 }
 
 /// The silhouette of a join whose parts are taken as `body` says.
-pub(super) fn join_of(pieces: &[Piece], join: &JoinShape, body: impl Fn(&Piece) -> &Body) -> Silhouette {
+pub(super) fn join_of(
+    pieces: &[Piece],
+    join: &JoinShape,
+    body: impl Fn(&Piece) -> &PlacedSilhouette,
+) -> Silhouette {
     let parts: Vec<_> = pieces
         .iter()
         .map(|piece| {

@@ -1,11 +1,11 @@
 //! A whole scene, or one piece of it, resolved.
 
-use super::coat::Draws;
+use super::coat::PaintOp;
 use super::paint::Paint;
 use super::scene::{Clip, Context, Note, Piece, PieceStates, Scene, Under, place_of};
 use super::shape::join_of;
 use crate::asset::Assets;
-use crate::geometry::Body;
+use crate::geometry::PlacedSilhouette;
 use crate::model::{self, Id, Project};
 
 /// Resolves a scene under its theme.
@@ -123,8 +123,8 @@ impl Context<'_> {
         let mut resolved = Piece {
             id: piece.id.clone(),
             name: piece.name.clone(),
-            outer: Body::plain(silhouette.clone()),
-            inner: Some(Body::plain(silhouette.clone())),
+            outer: PlacedSilhouette::plain(silhouette.clone()),
+            inner: Some(PlacedSilhouette::plain(silhouette.clone())),
             silhouette,
             x: piece.x.get(),
             y: piece.y.get(),
@@ -147,10 +147,10 @@ impl Context<'_> {
         resolved.clip = piece.clip_to.as_ref().and_then(|id| self.clip(siblings, id));
         if let model::Shape::Join(join) = &piece.shape {
             resolved.parts = self.parts(join, under, notes);
-            resolved.outer = Body::plain(join_of(&resolved.parts, join, |part| &part.outer));
+            resolved.outer = PlacedSilhouette::plain(join_of(&resolved.parts, join, |part| &part.outer));
         }
         resolved.apply_strokes();
-        resolved.leave_out_too_intricate(&mut |coat, message| {
+        resolved.drop_too_complex(&mut |coat, message| {
             notes.push(Note { piece: piece.name.clone(), coat, message });
         });
         resolved
@@ -160,18 +160,18 @@ impl Context<'_> {
         let shown = join.parts.iter().filter(|part| !part.hidden);
         let resolve = |part: &model::Piece| {
             let mut resolved = self.piece(part, under, &join.parts, notes);
-            for coat in resolved.coats.iter().filter(|coat| !coat.draws.is_on_surface()) {
+            for coat in resolved.coats.iter().filter(|coat| !coat.op.is_on_surface()) {
                 let message =
                     format!("\"{}\" lies under a part; only the join casts shadows: left out", coat.name);
                 notes.push(Note { piece: part.name.clone(), coat: Some(coat.id.clone()), message });
             }
-            if let Some(coat) = resolved.coats.iter().find(|coat| matches!(coat.draws, Draws::Blur(_))) {
+            if let Some(coat) = resolved.coats.iter().find(|coat| matches!(coat.op, PaintOp::Blur(_))) {
                 let message =
                     format!("\"{}\" softens a part; only a whole piece is softened: left out", coat.name);
                 notes.push(Note { piece: part.name.clone(), coat: Some(coat.id.clone()), message });
             }
-            let kept = |draws: &Draws| draws.is_on_surface() && !matches!(draws, Draws::Blur(_));
-            resolved.coats.retain(|coat| kept(&coat.draws));
+            let kept = |op: &PaintOp| op.is_on_surface() && !matches!(op, PaintOp::Blur(_));
+            resolved.coats.retain(|coat| kept(&coat.op));
             resolved
         };
         shown.map(resolve).collect()

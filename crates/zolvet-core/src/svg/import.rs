@@ -5,7 +5,7 @@ use usvg::roxmltree::Node;
 use crate::colour::colour_text;
 use crate::geometry::icon::{IconError, parsed};
 use crate::geometry::{StrokeJoin, StrokeSide};
-use crate::import::{FileRoom, Incoming, RemarkKind};
+use crate::import::{DiagnosticKind, FileRoom, Incoming};
 use crate::model::{
     Blur, BlurRadius, CartesianOffset, Coat, CoatKind, ColourOrigin, ColourSource, CssColour, Falloff,
     FalloffPoint, Fill, Finish, Fraction, Id, Length, Offset, OffsetPx, Opacity, OutOfRange, Sigma,
@@ -29,9 +29,9 @@ pub fn import(svg: &str) -> Result<Incoming, IconError> {
         }
         filter(node, &lines, &mut incoming, &mut left);
     }
-    if incoming.finishes.is_empty() && incoming.remarks.is_empty() {
+    if incoming.finishes.is_empty() && incoming.diagnostics.is_empty() {
         let start = document.root_element().range().start;
-        incoming.remark(lines.place(start), RemarkKind::Dropped, "no filter is in this file");
+        incoming.diagnostic(lines.place(start), DiagnosticKind::Dropped, "no filter is in this file");
     }
     Ok(incoming)
 }
@@ -43,18 +43,18 @@ fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, le
     if node.attribute("primitiveUnits") == Some("objectBoundingBox") {
         let message =
             format!("{name}: its lengths are parts of what it is laid on, which is not in the filter");
-        return incoming.remark(place(), RemarkKind::Dropped, message);
+        return incoming.diagnostic(place(), DiagnosticKind::Dropped, message);
     }
     let written = primitives(node, lines);
     if written.len() == MOST_PRIMITIVES {
         let message = format!("{name}: {MOST_PRIMITIVES} steps are read, what comes after them is left out");
-        incoming.remark(place(), RemarkKind::Dropped, message);
+        incoming.diagnostic(place(), DiagnosticKind::Dropped, message);
     }
     let recognised = recognise(&written);
-    for said in recognised.remarks {
-        let kind = if said.dropped { RemarkKind::Dropped } else { RemarkKind::Approximated };
+    for said in recognised.diagnostics {
+        let kind = if said.dropped { DiagnosticKind::Dropped } else { DiagnosticKind::Approximated };
         let primitive = &written[said.step];
-        incoming.remark(&*primitive.place, kind, format!("{name}: {}: {}", primitive.name, said.why));
+        incoming.diagnostic(&*primitive.place, kind, format!("{name}: {}: {}", primitive.name, said.why));
     }
     let mut stack = Stack { coats: Vec::new(), said: Vec::new() };
     stack.read(&recognised.layers);
@@ -63,7 +63,7 @@ fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, le
         let at = step.and_then(|step| written.get(step));
         let whose = at.map_or_else(String::new, |primitive| format!("{}: ", primitive.name));
         let at = at.map_or_else(place, |primitive| primitive.place.clone());
-        incoming.remark(at, kind, format!("{name}: {whose}{why}"));
+        incoming.diagnostic(at, kind, format!("{name}: {whose}{why}"));
     }
     if stack.coats.is_empty() {
         return;
@@ -73,15 +73,15 @@ fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, le
     if mixes && written.iter().any(|primitive| primitive.linear) {
         let why = "mixes in linear light, as filters do unless told otherwise: coats mix in sRGB, where they overlap \
                    they look a little different";
-        incoming.remark(place(), RemarkKind::Approximated, format!("{name}: {why}"));
+        incoming.diagnostic(place(), DiagnosticKind::Approximated, format!("{name}: {why}"));
     }
     if stack.coats.len() > limits::COATS {
         stack.coats.truncate(limits::COATS);
         let message = format!("{name}: more than {} coats: the rest is left out", limits::COATS);
-        incoming.remark(place(), RemarkKind::Dropped, message);
+        incoming.diagnostic(place(), DiagnosticKind::Dropped, message);
     }
     if !left.take(1, stack.coats.len()) {
-        return incoming.remark(place(), RemarkKind::Dropped, format!("{name}: {}", FileRoom::LIMIT));
+        return incoming.diagnostic(place(), DiagnosticKind::Dropped, format!("{name}: {}", FileRoom::LIMIT));
     }
     incoming.finishes.push(Finish {
         id: Id::numbered("finish-svg", number),
@@ -97,7 +97,7 @@ fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, le
 /// Coats read off layers, the first nearest the eye.
 struct Stack {
     coats: Vec<Coat>,
-    said: Vec<(Option<usize>, RemarkKind, String)>,
+    said: Vec<(Option<usize>, DiagnosticKind, String)>,
 }
 
 impl Stack {
@@ -107,7 +107,7 @@ impl Stack {
         if let (None, true) = (body, !layers.is_empty()) {
             self.say(
                 None,
-                RemarkKind::Approximated,
+                DiagnosticKind::Approximated,
                 "shows the shadows without the piece: a finish keeps it",
             );
         }
@@ -116,13 +116,13 @@ impl Stack {
                 Layer::Flood(_) => {
                     self.say(
                         None,
-                        RemarkKind::Dropped,
+                        DiagnosticKind::Dropped,
                         "fills the filter's whole region with a colour: left out",
                     );
                 }
                 Layer::Body(moved) if Some(at) == body => {
                     if moved.dx != 0.0 || moved.dy != 0.0 {
-                        self.say(None, RemarkKind::Approximated, "moves the piece: left where it is");
+                        self.say(None, DiagnosticKind::Approximated, "moves the piece: left where it is");
                     }
                     if moved.variance > 0.0 {
                         let sigma = Sigma::new(moved.variance.sqrt());
@@ -168,11 +168,15 @@ impl Stack {
             Ink::Own(opacity) => f64::from(opacity),
         };
         if shaped.radius != 0.0 {
-            self.say(step, RemarkKind::Approximated, "grows by squares: a coat's spread is round");
+            self.say(step, DiagnosticKind::Approximated, "grows by squares: a coat's spread is round");
         }
         let (name, kind) = match (shaped.inside, shaped.around) {
             (true, _) if under => {
-                return self.say(step, RemarkKind::Dropped, "lies within the piece but below it: not seen");
+                return self.say(
+                    step,
+                    DiagnosticKind::Dropped,
+                    "lies within the piece but below it: not seen",
+                );
             }
             (true, false) if shaped.is_whole() => ("Tint", Ok(CoatKind::Tint(Tint { fill: fill(shaped) }))),
             (false, false) if shaped.is_whole() && !under => {
@@ -181,10 +185,10 @@ impl Stack {
             (true, true) => ("Inner shadow", inner(shaped)),
             (true, false) => {
                 let why = "lies in a changed copy of the piece, cut to the piece: left out";
-                return self.say(step, RemarkKind::Dropped, why);
+                return self.say(step, DiagnosticKind::Dropped, why);
             }
             (false, true) => {
-                return self.say(step, RemarkKind::Dropped, "fills all around the piece: left out");
+                return self.say(step, DiagnosticKind::Dropped, "fills all around the piece: left out");
             }
             (false, false) if sharp && shaped.outside && shaped.radius > 0.0 && !own => {
                 ("Stroke", stroke(shaped))
@@ -193,7 +197,7 @@ impl Stack {
             (false, false) => {
                 return self.say(
                     step,
-                    RemarkKind::Dropped,
+                    DiagnosticKind::Dropped,
                     "lies over the piece and beyond its edge: left out",
                 );
             }
@@ -219,11 +223,11 @@ impl Stack {
                     kind,
                 });
             }
-            Err(error) => self.say(step, RemarkKind::Dropped, &format!("{error}: left out")),
+            Err(error) => self.say(step, DiagnosticKind::Dropped, &format!("{error}: left out")),
         }
     }
 
-    fn say(&mut self, step: Option<usize>, kind: RemarkKind, why: &str) {
+    fn say(&mut self, step: Option<usize>, kind: DiagnosticKind, why: &str) {
         self.said.push((step, kind, why.to_owned()));
     }
 }

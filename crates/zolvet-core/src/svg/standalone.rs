@@ -8,11 +8,13 @@ use kurbo::{Affine, BezPath, Rect, Shape as _};
 use crate::blend::BlendMode;
 use crate::blur::blurs;
 use crate::colour::{mix_oklab, solid_text};
-use crate::geometry::{Body, Edge, Silhouette};
-use crate::lower::{Fidelity, FidelityNote, LITTLE_BLUR, Notes, of_piece};
+use crate::geometry::{PlacedSilhouette, Silhouette, StrokeStyle};
+use crate::lower::{Fidelity, FidelityNote, LITTLE_BLUR, Notes, piece_filter};
 use crate::markup::{blend_style, blur_filter, data, escaped, filled, markup, mixing_attributes, transform};
 use crate::model::Surface;
-use crate::resolve::{Cast, Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Scene, Shadow, surface_sigma};
+use crate::resolve::{
+    Cast, Coat, Extrude, Paint, PaintOp, Piece, Scene, Shadow, ShadowKind, ShadowPaint, surface_sigma,
+};
 use crate::syntax::number_text;
 
 /// An SVG file, and what differs in it.
@@ -90,10 +92,10 @@ impl Writer {
         let group = self.mixing(piece);
         let _ = writeln!(self.text, "<g{group}>");
         let _ = writeln!(self.text, "<title>{}</title>", escaped(&piece.name));
-        if matches!(piece.silhouette, Silhouette::Cutout(_)) {
+        if matches!(piece.silhouette, Silhouette::Alpha(_)) {
             self.picture(piece);
         } else {
-            for coat in piece.coats.iter().rev().filter(|coat| !coat.draws.is_on_surface()) {
+            for coat in piece.coats.iter().rev().filter(|coat| !coat.op.is_on_surface()) {
                 self.under(piece, coat);
             }
             let sigma = surface_sigma(&piece.coats);
@@ -116,11 +118,11 @@ impl Writer {
 
     /// A picture's coats are a filter on it: its silhouette is in its pixels.
     fn picture(&mut self, piece: &Piece) {
-        for coat in piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Backdrop(_))) {
+        for coat in piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
             self.notes.differs(coat, Fidelity::Dropped, "SVG does not see what lies behind: left out");
         }
         let id = self.id("coats");
-        let graph = of_piece(piece, &mut self.notes).turned(-piece.rotation);
+        let graph = piece_filter(piece, &mut self.notes).turned(-piece.rotation);
         let (width, height) = piece.silhouette.size();
         let filter = if graph.steps.is_empty() {
             String::new()
@@ -140,11 +142,11 @@ impl Writer {
 
     fn under(&mut self, piece: &Piece, coat: &Coat) {
         let style = blend_style(coat.blend);
-        match &coat.draws {
-            Draws::Shadow(shadow) => self.drop(piece, coat, shadow),
-            Draws::Extrude(thick) => self.extrude(piece, coat, thick, &style),
-            Draws::Cast(cast) => self.cast(piece, coat, cast, &style),
-            Draws::Backdrop(_) => {
+        match &coat.op {
+            PaintOp::Shadow(shadow) => self.drop(piece, coat, shadow),
+            PaintOp::Extrude(extrude) => self.extrude(piece, coat, extrude, &style),
+            PaintOp::Cast(cast) => self.cast(piece, coat, cast, &style),
+            PaintOp::Backdrop(_) => {
                 self.notes.differs(coat, Fidelity::Dropped, "SVG does not see what lies behind: left out");
             }
             _ => {}
@@ -154,14 +156,15 @@ impl Writer {
     fn drop(&mut self, piece: &Piece, coat: &Coat, shadow: &Shadow) {
         self.check(coat, shadow);
         let (body, at) = match &shadow.substitute {
-            Some((silhouette, at)) => (Body::plain(silhouette.clone()), Affine::translate(*at)),
+            Some((silhouette, at)) => (PlacedSilhouette::plain(silhouette.clone()), Affine::translate(*at)),
             None => (piece.outer.clone(), Affine::IDENTITY),
         };
         let Some(grown) = body.spread(shadow.spread) else { return };
         let path = piece.place() * at * grown.place() * grown.silhouette.outline().path.clone();
         let path = Affine::translate((shadow.dx, shadow.dy)) * path;
         let blur = self.blur(shadow.blur / 2.0, path.bounding_box());
-        let knocked = shadow.layer == (Layer::Drop { knock_out: true }) || piece.surface == Surface::CutOut;
+        let knocked =
+            shadow.kind == (ShadowKind::Drop { knock_out: true }) || piece.surface == Surface::CutOut;
         let mask = if knocked { self.outside(piece) } else { String::new() };
         let fill = self.fill(&Paint::Solid(shadow.colour()), (0.0, 0.0));
         let style = blend_style(coat.blend);
@@ -192,7 +195,10 @@ impl Writer {
         for (asked, what) in [
             (shadow.tone.falloff.is_some(), "SVG is written without its falloff"),
             (shadow.tone.grain.is_some(), "SVG is written without its grain"),
-            (shadow.ink == Ink::Picture, "SVG is written in one colour instead of the piece's pixels"),
+            (
+                shadow.paint == ShadowPaint::Picture,
+                "SVG is written in one colour instead of the piece's pixels",
+            ),
         ] {
             if asked {
                 self.notes.differs(coat, Fidelity::Approximated, what);
@@ -200,10 +206,10 @@ impl Writer {
         }
     }
 
-    fn extrude(&mut self, piece: &Piece, coat: &Coat, thick: &Extrude, style: &str) {
+    fn extrude(&mut self, piece: &Piece, coat: &Coat, extrude: &Extrude, style: &str) {
         let linear = piece.place().with_translation(kurbo::Vec2::ZERO).inverse();
-        let own = (linear * kurbo::Point::new(thick.dx, thick.dy)).to_vec2();
-        let slices = if thick.near == thick.far { 1 } else { SLICES };
+        let own = (linear * kurbo::Point::new(extrude.dx, extrude.dy)).to_vec2();
+        let slices = if extrude.near == extrude.far { 1 } else { SLICES };
         if slices > 1 {
             self.notes.differs(coat, Fidelity::Approximated, "its colours change in 48 steps");
         }
@@ -217,7 +223,7 @@ impl Writer {
             let share = f64::from(slice) / f64::from(slices);
             let swept = piece.outer.silhouette.swept(own * share);
             let middle = (f64::from(slice) - 0.5) / f64::from(slices);
-            let colour = mix_oklab(thick.near, thick.far, middle as f32);
+            let colour = mix_oklab(extrude.near, extrude.far, middle as f32);
             let fill = self.fill(&Paint::Solid(colour), (0.0, 0.0));
             let _ = writeln!(self.text, "<path d=\"{}\"{fill}/>", data(&swept.outline().path));
         }
@@ -231,11 +237,11 @@ impl Writer {
         let anchor = piece.y + cast.anchor;
         let path = piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone();
         let top = path.bounding_box().y0;
-        let map = cast.about(anchor);
-        let thrown = map * path;
-        let bounds = thrown.bounding_box();
+        let projection = cast.projection(anchor);
+        let shadow = projection * path;
+        let bounds = shadow.bounding_box();
         let blur = self.blur((cast.blur_near + cast.blur_far) / 4.0, bounds);
-        let far = map * kurbo::Point::new(0.0, top);
+        let far = projection * kurbo::Point::new(0.0, top);
         let id = self.id("fade");
         let a = cast.colour.a * coat.opacity as f32;
         let _ = writeln!(
@@ -250,7 +256,7 @@ impl Writer {
         let _ = writeln!(
             self.text,
             "<path d=\"{}\" fill=\"url(#{id})\"{blur}{style}><title>{}</title></path>",
-            data(&thrown),
+            data(&shadow),
             escaped(&coat.name)
         );
     }
@@ -258,7 +264,7 @@ impl Writer {
     /// The fill with what lies on it, in the piece's own px.
     fn surface(&mut self, piece: &Piece) {
         let outline = data(&piece.silhouette.outline().path);
-        let coats: Vec<&Coat> = piece.coats.iter().rev().filter(|coat| coat.draws.is_on_surface()).collect();
+        let coats: Vec<&Coat> = piece.coats.iter().rev().filter(|coat| coat.op.is_on_surface()).collect();
         let (across, on): (Vec<&Coat>, Vec<&Coat>) = coats.iter().partition(|coat| crosses_the_edge(coat));
         let below = lie_below(piece, &across);
         for coat in across.iter().filter(|_| below) {
@@ -352,17 +358,17 @@ impl Writer {
     fn on(&mut self, piece: &Piece, coat: &Coat) {
         let mut style = blend_style(coat.blend);
         let name = escaped(&coat.name);
-        if !matches!(coat.draws, Draws::Shadow(_)) && coat.opacity < 1.0 {
+        if !matches!(coat.op, PaintOp::Shadow(_)) && coat.opacity < 1.0 {
             let _ = write!(style, " opacity=\"{}\"", number_text(coat.opacity));
         }
-        match &coat.draws {
-            Draws::Shadow(shadow) => self.inner(piece, coat, shadow, &style),
-            Draws::Tint(paint) => {
+        match &coat.op {
+            PaintOp::Shadow(shadow) => self.inner(piece, coat, shadow, &style),
+            PaintOp::Tint(paint) => {
                 let fill = self.fill(paint, piece.silhouette.size());
                 let all = data(&all_over(piece));
                 let _ = writeln!(self.text, "<path d=\"{all}\"{fill}{style}><title>{name}</title></path>");
             }
-            Draws::Highlight(spot) => {
+            PaintOp::Highlight(spot) => {
                 let fill = self.fill(&spot.paint, spot.silhouette.size());
                 let blur = self.blur(spot.blur / 2.0, spot.silhouette.bounds());
                 let path = data(&spot.silhouette.outline().path);
@@ -372,8 +378,8 @@ impl Writer {
                     "<g{style}><path d=\"{path}\"{place}{fill}{blur}><title>{name}</title></path></g>"
                 );
             }
-            Draws::Stroke { edge, paint } => {
-                let (outer, inner) = edge.around(&piece.silhouette);
+            PaintOp::Stroke { style: stroke, paint } => {
+                let (outer, inner) = stroke.around(&piece.silhouette);
                 // What cuts the surface cuts a stroke inside it too.
                 let mut ring = if crosses_the_edge(coat) {
                     outer.place() * outer.silhouette.outline().path.clone()
@@ -383,7 +389,12 @@ impl Writer {
                 if let Some(inner) = inner {
                     ring.extend(inner.place() * inner.silhouette.outline().path.clone());
                 }
-                self.outlined(piece, (edge, paint), &ring, &format!("{style}><title>{name}</title></path>"));
+                self.outlined(
+                    piece,
+                    (stroke, paint),
+                    &ring,
+                    &format!("{style}><title>{name}</title></path>"),
+                );
             }
             _ => {}
         }
@@ -391,17 +402,23 @@ impl Writer {
 
     /// The whole shape that a stroke outside the piece encloses, for the piece to lie on.
     fn stroke(&mut self, piece: &Piece, coat: &Coat) {
-        let Draws::Stroke { edge, paint } = &coat.draws else { return };
-        let outer = edge.around(&piece.silhouette).0;
+        let PaintOp::Stroke { style: stroke, paint } = &coat.op else { return };
+        let outer = stroke.around(&piece.silhouette).0;
         let path = outer.place() * outer.silhouette.outline().path.clone();
         let end = format!("><title>{}</title></path>", escaped(&coat.name));
-        self.outlined(piece, (edge, paint), &path, &end);
+        self.outlined(piece, (stroke, paint), &path, &end);
     }
 
     /// A path with the fill of a stroke, which lies over the box that the stroke encloses.
-    fn outlined(&mut self, piece: &Piece, (edge, paint): (&Edge, &Paint), path: &BezPath, end: &str) {
+    fn outlined(
+        &mut self,
+        piece: &Piece,
+        (stroke, paint): (&StrokeStyle, &Paint),
+        path: &BezPath,
+        end: &str,
+    ) {
         let (width, height) = piece.silhouette.size();
-        let out = edge.reach().0;
+        let out = stroke.reach().0;
         let fill = self.fill(paint, (width + 2.0 * out, height + 2.0 * out));
         let back = Affine::translate((-out, -out));
         let path = data(&(back.inverse() * path.clone()));
@@ -422,7 +439,7 @@ impl Writer {
             path.extend(moved * hole.place() * hole.silhouette.outline().path.clone());
         }
         // The silhouette cuts it already, but for strokes that lie inside.
-        let inside = |coat: &Coat| matches!(&coat.draws, Draws::Stroke { edge, .. } if edge.reach().1 > 0.0);
+        let inside = |coat: &Coat| matches!(&coat.op, PaintOp::Stroke { style, .. } if style.reach().1 > 0.0);
         let narrowed = piece.coats.iter().any(inside);
         let clip = if narrowed { self.clip(&data(&seen)) } else { String::new() };
         let blur = self.blur(shadow.blur / 2.0, frame);
@@ -443,14 +460,14 @@ fn all_over(piece: &Piece) -> BezPath {
 
 /// Whether a coat is a stroke that lies outside the silhouette, in part or whole.
 fn crosses_the_edge(coat: &Coat) -> bool {
-    matches!(&coat.draws, Draws::Stroke { edge, .. } if edge.reach().0 > 0.0)
+    matches!(&coat.op, PaintOp::Stroke { style, .. } if style.reach().0 > 0.0)
 }
 
 /// Whether strokes may be laid below the surface, whole, so that nothing shines through between the two: what is opaque
 /// and lies outside looks the same.
 fn lie_below(piece: &Piece, strokes: &[&Coat]) -> bool {
     let opaque = |coat: &&Coat| {
-        let solid = matches!(&coat.draws, Draws::Stroke { edge, paint } if edge.reach().1 <= 0.0 && paint.is_opaque());
+        let solid = matches!(&coat.op, PaintOp::Stroke { style, paint } if style.reach().1 <= 0.0 && paint.is_opaque());
         solid && coat.opacity >= 1.0 && coat.blend == BlendMode::Normal
     };
     piece.surface == Surface::Keep && piece.fill.is_opaque() && strokes.iter().all(opaque)

@@ -7,7 +7,7 @@ mod path;
 pub(crate) mod pointer;
 
 pub(crate) use lines::LineIndex;
-pub(crate) use names::Taken;
+pub(crate) use names::UniqueNames;
 pub use names::slug;
 pub use number::number_text;
 pub(crate) use number::{px, round_to, tidy};

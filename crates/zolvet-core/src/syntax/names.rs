@@ -4,25 +4,25 @@ use std::collections::{BTreeMap, BTreeSet};
 
 /// Names given so far.
 #[derive(Debug, Default)]
-pub(crate) struct Taken {
+pub(crate) struct UniqueNames {
     names: BTreeSet<String>,
     /// For each name that was asked for, the last number it was given: lower ones are not free.
     last: BTreeMap<String, usize>,
 }
 
-impl Taken {
+impl UniqueNames {
     /// Takes names that are there already.
     pub fn of<'a>(names: impl IntoIterator<Item = &'a str>) -> Self {
         Self { names: names.into_iter().map(str::to_owned).collect(), last: BTreeMap::new() }
     }
 
     /// The name, or else the name with the first number from 2 on that makes it free; it is taken from now on.
-    pub fn free(&mut self, name: &str, before_number: char) -> String {
-        self.free_with(name, before_number, &[])
+    pub fn unique(&mut self, name: &str, before_number: char) -> String {
+        self.unique_with(name, before_number, &[])
     }
 
-    /// As [`Taken::free`], where the name with each of `endings` has to be free too.
-    pub fn free_with(&mut self, name: &str, before_number: char, endings: &[&str]) -> String {
+    /// As [`UniqueNames::unique`], where the name with each of `endings` has to be free too.
+    pub fn unique_with(&mut self, name: &str, before_number: char, endings: &[&str]) -> String {
         let asked = format!("{name}{before_number}{}", endings.concat());
         let mut number = self.last.get(&asked).copied().unwrap_or(1);
         let numbered = |number: usize| match number {

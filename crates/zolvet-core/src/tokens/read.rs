@@ -7,7 +7,7 @@ use serde_json::{Map, Value};
 use super::EXTENSION;
 use super::write::fingerprint;
 use crate::colour::{Rgba, colour_text};
-use crate::import::{FileRoom, Incoming, RemarkKind};
+use crate::import::{DiagnosticKind, FileRoom, Incoming};
 use crate::limits;
 use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Finish, Id, Offset, OffsetPx,
@@ -274,7 +274,7 @@ impl<'a> Reader<'a> {
             other => {
                 let what = if other.is_empty() { "a token without a type" } else { other };
                 let message = format!("{}: {what} says nothing about depth", token.name);
-                self.incoming.remark(token.pointer.clone(), RemarkKind::Dropped, message);
+                self.incoming.diagnostic(token.pointer.clone(), DiagnosticKind::Dropped, message);
                 return Ok(());
             }
         }
@@ -285,7 +285,7 @@ impl<'a> Reader<'a> {
             return Err(at(&place, &format!("expected at most 64 shadows, found {found}")));
         }
         if !self.left.take(1, found) {
-            self.incoming.remark(token.pointer.clone(), RemarkKind::Dropped, FileRoom::LIMIT);
+            self.incoming.diagnostic(token.pointer.clone(), DiagnosticKind::Dropped, FileRoom::LIMIT);
             return Ok(());
         }
         let coats = match value {
@@ -303,7 +303,7 @@ impl<'a> Reader<'a> {
                     "{}: its shadows were changed elsewhere and are taken as they are now",
                     token.name
                 );
-                self.incoming.remark(token.value_pointer(), RemarkKind::Approximated, message);
+                self.incoming.diagnostic(token.value_pointer(), DiagnosticKind::Approximated, message);
                 let others =
                     finish.coats.iter().filter(|coat| !["drop", "inner", "ramp"].contains(&coat.kind.name()));
                 Finish { coats: coats.into_iter().chain(others.cloned()).collect(), ..finish }
@@ -423,7 +423,7 @@ impl<'a> Reader<'a> {
             (Some(number), "px") => Ok(number),
             (Some(number), "rem") => {
                 let message = format!("{number}rem taken as {}px, 16px to the rem", number * REM);
-                self.incoming.remark(place, RemarkKind::Approximated, message);
+                self.incoming.diagnostic(place, DiagnosticKind::Approximated, message);
                 Ok(number * REM)
             }
             _ => Err(at(&place, "expected a dimension in px or rem")),

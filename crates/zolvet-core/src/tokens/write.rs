@@ -7,8 +7,8 @@ use crate::asset::Assets;
 use crate::colour::Rgba;
 use crate::lower::{Numbers, TrialPiece, trial};
 use crate::model::{Coat, ColourSource, Finish, Id, OwnCoats, Project, Swatch, Wear};
-use crate::resolve::{self, Context, Draws, Layer, Piece, Shadow};
-use crate::syntax::Taken;
+use crate::resolve::{self, Context, PaintOp, Piece, Shadow, ShadowKind};
+use crate::syntax::UniqueNames;
 
 /// The project's swatches and finishes as tokens of a theme. What tokens cannot hold goes under `$extensions` and comes
 /// back when the file is read. With `finish`, only that one is written, with nothing of the rest.
@@ -29,9 +29,9 @@ pub fn write(project: &Project, theme: &Id, assets: &Assets, finish: Option<&Id>
     }
     let mut finishes = Map::new();
     finishes.insert("$type".to_owned(), json!("shadow"));
-    let mut taken = Taken::default();
+    let mut taken = UniqueNames::default();
     for one in project.finishes.iter().filter(|one| finish.is_none_or(|id| one.id == *id)) {
-        finishes.insert(taken.free(&legal(&one.name), ' '), writer.finish(one));
+        finishes.insert(taken.unique(&legal(&one.name), ' '), writer.finish(one));
     }
     if finishes.len() > 1 {
         file.insert("finish".to_owned(), Value::Object(finishes));
@@ -91,8 +91,8 @@ impl Writer<'_> {
         let scene = trial(self.theme, &wear, TrialPiece::Box, false);
         let (piece, _): (Piece, _) = resolve::piece(self.project, &scene, &scene.pieces[0], self.assets);
         let piece = self.numbers.of_piece(&piece);
-        let drawn = piece.coats.iter().filter_map(|coat| match &coat.draws {
-            Draws::Shadow(shadow) => {
+        let drawn = piece.coats.iter().filter_map(|coat| match &coat.op {
+            PaintOp::Shadow(shadow) => {
                 let model = coats.iter().find(|model| model.id == coat.id);
                 Some(self.shadow(shadow, model))
             }
@@ -116,7 +116,7 @@ impl Writer<'_> {
             "offsetY": dimension(shadow.dy),
             "blur": dimension(shadow.blur),
             "spread": dimension(shadow.spread),
-            "inset": shadow.layer == Layer::Inner,
+            "inset": shadow.kind == ShadowKind::Inner,
         })
     }
 }
@@ -185,8 +185,8 @@ fn colour_value(colour: Rgba) -> Value {
 }
 
 fn swatch_names(project: &Project) -> Vec<String> {
-    let mut taken = Taken::default();
-    project.swatches.iter().map(|swatch| taken.free(&legal(&swatch.name), ' ')).collect()
+    let mut taken = UniqueNames::default();
+    project.swatches.iter().map(|swatch| taken.unique(&legal(&swatch.name), ' ')).collect()
 }
 
 /// A name the format allows (§5.1.1): no `.`, `{`, `}`, no leading `$`.

@@ -75,12 +75,12 @@ async fn hang_up(app: &App) -> Outcome {
         ask("next", &small, 0.1).await?.error_for_status()?;
         alone = alone.max(start.elapsed());
         let begun = app.processor_time()?;
-        let held: Vec<_> =
+        let lowered: Vec<_> =
             (0..2).map(|who| tokio::spawn(ask(&format!("{round} {who}"), &large, 2.0))).collect();
         while app.processor_time()? < begun + 30 {
             tokio::time::sleep(Duration::from_millis(10)).await;
         }
-        held.iter().for_each(tokio::task::JoinHandle::abort);
+        lowered.iter().for_each(tokio::task::JoinHandle::abort);
         let start = Instant::now();
         ask("next", &small, 0.1).await?.error_for_status()?;
         after = after.max(start.elapsed());

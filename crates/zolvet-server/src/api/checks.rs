@@ -9,7 +9,7 @@ use tokio::sync::mpsc;
 use tokio::task::JoinHandle;
 use utoipa::ToSchema;
 use zolvet_core::audit::{Audit, Limits, audit};
-use zolvet_core::measure::{Eye, PieceSight, Screen, Sight};
+use zolvet_core::measure::{Observer, PieceVisibility, Screen, ViewingConditions};
 use zolvet_core::model::{Id, Piece, Project};
 use zolvet_core::resolve;
 
@@ -111,8 +111,8 @@ pub struct SightsRequest {
     screen: Option<Screen>,
     /// Where the eye is.
     #[serde(default)]
-    #[schema(value_type = Option<Sight>)]
-    sight: Sight,
+    #[schema(value_type = Option<ViewingConditions>)]
+    sight: ViewingConditions,
     /// Device pixels for one CSS px of the screen, from 1 to 4; 1 when left out.
     density: Option<f64>,
 }
@@ -125,7 +125,7 @@ pub struct SeenPiece {
     /// The piece's name.
     name: String,
     /// How well it can be seen.
-    sight: PieceSight,
+    sight: PieceVisibility,
 }
 
 /// How well each piece of a scene can be seen, on its finished picture.
@@ -146,10 +146,10 @@ pub async fn sights(asking: Asking, body: Question<SightsRequest>) -> Result<Htt
                 let message = format!("expected a density from 1 to 4, found {density}");
                 return Err(ApiError::invalid_at("/density", message));
             }
-            let eye = Eye { screen, sight: body.sight, density, cache: &bench.cache };
+            let observer = Observer { screen, conditions: body.sight, density, cache: &bench.cache };
             let asked = |piece: &&Piece| body.piece.as_ref().is_none_or(|only| *only == piece.id);
             let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
-                let sight = eye.measures(&resolved, &piece.id, &piece.shape)?;
+                let sight = observer.measures(&resolved, &piece.id, &piece.shape)?;
                 Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight })
             });
             Ok(seen.collect::<Vec<_>>())

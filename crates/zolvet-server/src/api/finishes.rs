@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{Part, Rounding, View, picture};
+use zolvet_core::compose::{RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::lower::{TrialPiece, trial};
 use zolvet_core::model::{Finish, Id, OwnCoats, Project, State, Wear};
 use zolvet_core::picture::png_data_url;
@@ -100,8 +100,8 @@ fn card(
     for (on, dark) in TrialPiece::ALL.into_iter().flat_map(|on| [(on, false), (on, true)]) {
         let scene = trial(theme, &wear, on, dark);
         let scene = resolve::scene(project, &scene, assets);
-        let view = View::whole(&scene, 1.0);
-        let png = picture(&scene, &view, &Part::default(), Rounding::Nearest, &bench.cache).to_png();
+        let view = Viewport::whole(&scene, 1.0);
+        let png = picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &bench.cache).to_png();
         let png = made(png.map_err(ApiError::internal)?)?;
         specimens.push(SpecimenPicture { on, dark, picture: png_data_url(&png) });
     }

@@ -7,10 +7,10 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::chromium::predicted;
-use zolvet_core::handoff::{Format, SheetWanted, bundle, export as write};
+use zolvet_core::handoff::{Format, SheetOptions, bundle, export as write};
 use zolvet_core::import::Incoming;
 use zolvet_core::incoming::{self, IncomingError, IncomingFormat};
-use zolvet_core::lower::{Numbers, Target, hold, targets_of};
+use zolvet_core::lower::{Numbers, Target, lower, targets_of};
 use zolvet_core::measure::{
     Faithfulness, PieceFaithfulness, faithfulness, project_faithfulness, surroundings,
 };
@@ -62,7 +62,7 @@ pub async fn export(asking: Asking, body: Question<ExportRequest>) -> Result<Htt
         .json(body, |bench, body| {
             let project = project_in(&body.project)?;
             let (finish, theme) = (body.finish.clone(), body.theme.clone());
-            let wanted = SheetWanted { finish, theme, numbers: body.numbers };
+            let wanted = SheetOptions { finish, theme, numbers: body.numbers };
             let assets = bench.assets(&project)?;
             Ok(Exported { text: write(&project, &assets, body.format, body.scene.as_deref(), &wanted) })
         })
@@ -91,7 +91,7 @@ pub async fn export_bundle(asking: Asking, body: Question<BundleRequest>) -> Res
         .bytes("application/zip", body, |bench, body| {
             let project = project_in(&body.project)?;
             let assets = bench.assets(&project)?;
-            let wanted = SheetWanted { numbers: body.numbers, ..SheetWanted::default() };
+            let wanted = SheetOptions { numbers: body.numbers, ..SheetOptions::default() };
             let document = bench.with_files(&project, body.project.clone())?;
             zipped(&bundle(&project, &document, &assets, &wanted)).map_err(ApiError::internal)
         })
@@ -201,9 +201,9 @@ pub async fn faithful(asking: Asking, body: Question<FaithfulRequest>) -> Result
             let possible = targets_of(piece, matches!(model.shape, Shape::Text(_)));
             for target in possible.into_iter().filter(|target| body.target.is_none_or(|only| only == *target))
             {
-                let held = hold(&rounded, target);
-                let Some(pictures) = predicted(&resolved, &held, &view, &bench.cache) else { continue };
-                answer.targets.push(faithfulness(piece, &held, &pictures));
+                let lowered = lower(&rounded, target);
+                let Some(pictures) = predicted(&resolved, &lowered, &view, &bench.cache) else { continue };
+                answer.targets.push(faithfulness(piece, &lowered, &pictures));
                 if body.target.is_some() {
                     answer.designed = Some(data_url(&pictures.designed)?);
                     answer.difference = Some(data_url(&pictures.difference())?);

@@ -144,7 +144,7 @@ fn sent(media_type: &str, bytes: Vec<u8>, request: &HttpRequest) -> Result<HttpR
 /// Something that was made for an answer, which is held until the answer is whole.
 fn made(bytes: Vec<u8>) -> Result<Vec<u8>, ApiError> {
     // Where it is too much, the work is ended, and that is what is told.
-    zolvet_core::budget::keep(bytes.len());
+    zolvet_core::budget::retain_memory(bytes.len());
     Ok(bytes)
 }
 

@@ -36,7 +36,7 @@ pub struct StarterPicture {
     /// What it is called.
     name: &'static str,
     /// What it does.
-    says: &'static str,
+    description: &'static str,
     /// Its coats, to be given ids of their own.
     coats: Vec<Coat>,
     /// A PNG as a data URL.
@@ -63,8 +63,8 @@ pub async fn offer_starters(
                 let mut trial = piece.clone();
                 trial.wear = Wear::Coats(OwnCoats { coats: starter.coats.clone() });
                 let picture = small(&project, scene, &trial, &assets, &bench.cache)?;
-                let Starter { name, says, coats } = starter;
-                Ok(StarterPicture { name, says, coats, picture })
+                let Starter { name, description, coats } = starter;
+                Ok(StarterPicture { name, description, coats, picture })
             };
             starters(&project, piece, &assets).into_iter().map(picture).collect::<Result<Vec<_>, ApiError>>()
         })

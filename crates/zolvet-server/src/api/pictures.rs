@@ -9,8 +9,10 @@ use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
 use zolvet_core::chromium::{self, shown_as_css};
-use zolvet_core::compose::{Coats, MaskCache, Part, RenderMode, Rounding, View, picture, render};
-use zolvet_core::measure::{Screen, Sight, squinted};
+use zolvet_core::compose::{
+    CoatFilter, MaskCache, RenderMode, RenderOptions, Rounding, Viewport, picture, render,
+};
+use zolvet_core::measure::{Screen, ViewingConditions, squinted};
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::report::additions;
@@ -59,7 +61,7 @@ pub struct PreviewRequest {
     /// As it is seen on a screen, or by an eye; as it is when left out.
     screen: Option<Screen>,
     /// As an eye sees it that mixes what lies close together.
-    sight: Option<Sight>,
+    sight: Option<ViewingConditions>,
 }
 
 /// Which coats are drawn.
@@ -114,13 +116,13 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
     let view = view(request.region, &resolved, scale)?;
     view.check_size().map_err(|message| ApiError::invalid_at("/scale", message))?;
     let coats = match (&request.only, &request.without, &request.coats) {
-        (Some(only), _, _) => Coats::Only(only.clone()),
-        (None, Some(without), _) => Coats::Without(without.clone()),
-        (None, None, ShownCoats::All) => Coats::All,
-        (None, None, ShownCoats::None) => Coats::None,
+        (Some(only), _, _) => CoatFilter::Only(only.clone()),
+        (None, Some(without), _) => CoatFilter::Without(without.clone()),
+        (None, None, ShownCoats::All) => CoatFilter::All,
+        (None, None, ShownCoats::None) => CoatFilter::None,
     };
     let mode = if request.as_browser { chromium::CSS } else { RenderMode::EXACT };
-    let part = Part { piece: request.piece.clone(), shadow_only: request.shadow_only, coats, mode };
+    let part = RenderOptions { piece: request.piece.clone(), shadow_only: request.shadow_only, coats, mode };
     let rounding = if request.dither { Rounding::Dithered } else { Rounding::Nearest };
     if request.as_browser && request.screen.is_none() && request.sight.is_none() {
         return Ok(shown_as_css(&resolved, &[], &view, &part, &bench.cache));
@@ -139,15 +141,15 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
 }
 
 /// The whole scene, or a region of it.
-fn view(region: Option<[f64; 4]>, scene: &resolve::Scene, scale: f64) -> Result<View, ApiError> {
-    let Some([x, y, width, height]) = region else { return Ok(View::whole(scene, scale)) };
+fn view(region: Option<[f64; 4]>, scene: &resolve::Scene, scale: f64) -> Result<Viewport, ApiError> {
+    let Some([x, y, width, height]) = region else { return Ok(Viewport::whole(scene, scale)) };
     let usable = [x, y].iter().all(|at| at.abs() <= 1e5) && [width, height].iter().all(|side| *side > 0.0);
     let pixels = |side: f64| (side * scale).round().max(1.0);
     if !usable || pixels(width).max(pixels(height)) > f64::from(limits::PICTURE_SIDE) {
         let message = "expected x, y, width and height in px, at most 8192 device px a side";
         return Err(ApiError::invalid_at("/region", message));
     }
-    Ok(View { x, y, scale, width: pixels(width) as u32, height: pixels(height) as u32 })
+    Ok(Viewport { x, y, scale, width: pixels(width) as u32, height: pixels(height) as u32 })
 }
 
 fn to_png(picture: &Picture) -> Result<Vec<u8>, ApiError> {
@@ -210,7 +212,7 @@ pub struct Thumbnail {
 #[derive(Serialize, ToSchema)]
 pub struct AdditionPicture {
     /// What it does.
-    says: &'static str,
+    description: &'static str,
     /// The coat, to be given an id of its own.
     coat: Coat,
     /// A PNG as a data URL.
@@ -257,7 +259,11 @@ fn draw_thumbnails(request: &ThumbnailsRequest, bench: &Bench) -> Result<Thumbna
                 let mut trial = piece.clone();
                 trial.wear = Wear::Coats(OwnCoats { coats: vec![addition.coat.clone()] });
                 let picture = small(&trial)?;
-                offered.push(AdditionPicture { says: addition.says, coat: addition.coat, picture });
+                offered.push(AdditionPicture {
+                    description: addition.description,
+                    coat: addition.coat,
+                    picture,
+                });
             }
         }
     }
@@ -286,13 +292,13 @@ pub(super) fn small(
     // The middle of the piece, or as near to it as the scene goes.
     let from =
         |middle: f64, shown: f64, whole: f64| (middle - shown / 2.0).clamp(0.0, (whole - shown).max(0.0));
-    let view = View {
+    let view = Viewport {
         x: from(x + w / 2.0, width / scale, resolved.width),
         y: from(y + h / 2.0, height / scale, resolved.height),
         scale,
         width: SMALL.0,
         height: SMALL.1,
     };
-    let png = to_png(&picture(&resolved, &view, &Part::default(), Rounding::Nearest, cache))?;
+    let png = to_png(&picture(&resolved, &view, &RenderOptions::default(), Rounding::Nearest, cache))?;
     Ok(png_data_url(&png))
 }

@@ -4,7 +4,7 @@ use actix_web::{HttpResponse, post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use zolvet_core::css::{self, Wanted};
+use zolvet_core::css::{self, CodeOptions};
 use zolvet_core::lower::{Conventions, Numbers, Target};
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, Id, Project};
@@ -57,7 +57,8 @@ pub async fn resolve(asking: Asking, body: Question<ResolveRequest>) -> Result<H
                 return Err(ApiError::invalid_at("/line", "expected numbers of at most 100000"));
             }
             piece_in(scene, &body.piece)?;
-            let wanted = Wanted { target: body.target, numbers: body.numbers, conventions: body.conventions };
+            let wanted =
+                CodeOptions { target: body.target, numbers: body.numbers, conventions: body.conventions };
             let assets = bench.assets(&project)?;
             report(&project, scene, (&body.piece, body.line), wanted, &assets, &bench.cache)
                 .ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))
@@ -139,7 +140,7 @@ pub struct CssCoats {
     /// First is nearest the eye.
     coats: Vec<Coat>,
     /// What was taken otherwise than it stood.
-    remarks: Vec<String>,
+    diagnostics: Vec<String>,
 }
 
 /// Reads CSS into coats.
@@ -154,7 +155,7 @@ pub async fn read_css(asking: Asking, body: Question<CssRequest>) -> Result<Http
             let read = css::read(&body.css).map_err(|error| {
                 ApiError::invalid_at(&format!("{}:{}", error.line, error.column), error.message)
             })?;
-            Ok(CssCoats { coats: read.coats, remarks: read.remarks })
+            Ok(CssCoats { coats: read.coats, diagnostics: read.diagnostics })
         })
         .await
 }

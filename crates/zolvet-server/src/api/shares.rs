@@ -3,8 +3,8 @@
 use actix_web::{HttpResponse, delete, get, post, web};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-use zolvet_core::compose::{Part, Rounding, View, picture};
-use zolvet_core::css::Wanted;
+use zolvet_core::compose::{RenderOptions, Rounding, Viewport, picture};
+use zolvet_core::css::CodeOptions;
 use zolvet_core::model::Project;
 use zolvet_core::report::{Report, report};
 use zolvet_core::resolve;
@@ -143,7 +143,7 @@ pub async fn read(
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
                 let asked = (piece.id.as_str(), None);
-                let report = report(&project, scene, asked, Wanted::default(), &assets, &bench.cache)?;
+                let report = report(&project, scene, asked, CodeOptions::default(), &assets, &bench.cache)?;
                 Some(SharedPiece { name: piece.name.clone(), report })
             });
             json(&Shared {
@@ -173,8 +173,8 @@ pub async fn shared_picture(
         .kept("picture", "image/png", (scene_id, stored), |bench, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             let scene = resolve::scene(&project, scene_in(&project, scene_id)?, &bench.assets(&project)?);
-            let view = View::whole(&scene, View::largest_scale(&scene, 2.0));
-            let picture = picture(&scene, &view, &Part::default(), Rounding::Nearest, &bench.cache);
+            let view = Viewport::whole(&scene, Viewport::largest_scale(&scene, 2.0));
+            let picture = picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &bench.cache);
             picture.to_png().map_err(ApiError::internal)
         })
         .await

@@ -13,7 +13,7 @@ use crate::lower::{Curve, Input, Operator, Step};
 #[derive(Debug, Default)]
 pub(crate) struct Recognised {
     pub layers: Vec<Layer>,
-    pub remarks: Vec<Said>,
+    pub diagnostics: Vec<Said>,
 }
 
 /// Something that was not taken as it stands: by which step, whether it is left out, and why.
@@ -135,7 +135,7 @@ type Picture = Option<Vec<Layer>>;
 
 /// What the last step of a filter shows.
 pub(crate) fn recognise(written: &[Written]) -> Recognised {
-    let mut run = Run { pictures: Vec::with_capacity(written.len()), remarks: Vec::new() };
+    let mut run = Run { pictures: Vec::with_capacity(written.len()), diagnostics: Vec::new() };
     for (at, primitive) in written.iter().enumerate() {
         let mut picture = match &primitive.step {
             Ok(step) => run.step(step, at),
@@ -152,7 +152,7 @@ pub(crate) fn recognise(written: &[Written]) -> Recognised {
         run.pictures.push(picture);
     }
     let layers = run.pictures.pop().flatten().unwrap_or_default();
-    Recognised { layers, remarks: run.remarks }
+    Recognised { layers, diagnostics: run.diagnostics }
 }
 
 /// Layers of a picture, at most.
@@ -160,12 +160,12 @@ const MOST_LAYERS: usize = 256;
 
 struct Run {
     pictures: Vec<Picture>,
-    remarks: Vec<Said>,
+    diagnostics: Vec<Said>,
 }
 
 impl Run {
     fn say(&mut self, step: usize, dropped: bool, why: &str) {
-        self.remarks.push(Said { step, dropped, why: why.to_owned() });
+        self.diagnostics.push(Said { step, dropped, why: why.to_owned() });
     }
 
     fn picture(&self, input: Input, at: usize) -> Picture {

@@ -6,9 +6,9 @@ use crate::blend::{BlendMode, mode_text};
 use crate::blur::blurs;
 use crate::colour::mix_oklab;
 use crate::geometry::{Silhouette, StrokeSide};
-use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, of_piece, shadow_chain};
+use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, piece_filter, shadow_chain};
 use crate::model::Surface;
-use crate::resolve::{Coat, Draws, Ink, Layer, Paint, Piece, Shadow, surface_sigma};
+use crate::resolve::{Coat, Paint, PaintOp, Piece, Shadow, ShadowKind, ShadowPaint, surface_sigma};
 use crate::syntax::px;
 
 /// A way for CSS to draw a piece's depth.
@@ -28,7 +28,7 @@ pub enum Target {
 
 /// The filter laid on an element.
 #[derive(Debug, Clone, PartialEq)]
-pub enum HeldFilter {
+pub enum LoweredFilter {
     /// A list of CSS filter functions.
     Functions(Graph),
     /// An SVG filter, to be put into the page.
@@ -37,13 +37,13 @@ pub enum HeldFilter {
 
 /// What is left of a piece in a target.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Held {
+pub struct Lowered {
     /// Where it is held.
     pub target: Target,
-    /// What the element paints by itself: coats of the kinds its CSS properties hold, in the order they are painted.
+    /// What the element paints by itself: coats of the kinds its CSS properties lower, in the order they are painted.
     pub element: Piece,
     /// What is done to the painted element.
-    pub filter: Option<HeldFilter>,
+    pub filter: Option<LoweredFilter>,
     /// What differs.
     pub notes: Notes,
 }
@@ -67,71 +67,71 @@ pub fn targets_of(piece: &Piece, is_text: bool) -> Vec<Target> {
 
 /// The target that holds the piece best: the fewest coats dropped, then the fewest approximated, then the most natural.
 #[must_use]
-pub fn best_target(piece: &Piece, is_text: bool) -> Held {
-    let held = targets_of(piece, is_text).into_iter().map(|target| hold(piece, target));
-    let cost = |held: &Held| {
-        let count = |fidelity| held.notes.0.iter().filter(|note| note.fidelity == fidelity).count();
+pub fn best_target(piece: &Piece, is_text: bool) -> Lowered {
+    let lowered = targets_of(piece, is_text).into_iter().map(|target| lower(piece, target));
+    let cost = |lowered: &Lowered| {
+        let count = |fidelity| lowered.notes.0.iter().filter(|note| note.fidelity == fidelity).count();
         // An SVG filter has to be put into the page: it is not proposed for a trifle.
         let dropped = count(Fidelity::Dropped);
-        if held.target == Target::SvgFilter {
+        if lowered.target == Target::SvgFilter {
             (dropped, 1, 0)
         } else {
             (dropped, 0, count(Fidelity::Approximated))
         }
     };
-    let mut best: Option<Held> = None;
-    for other in held {
+    let mut best: Option<Lowered> = None;
+    for other in lowered {
         if best.as_ref().is_none_or(|best| cost(&other) < cost(best)) {
             best = Some(other);
         }
     }
-    best.unwrap_or_else(|| hold(piece, Target::SvgFilter))
+    best.unwrap_or_else(|| lower(piece, Target::SvgFilter))
 }
 
 /// What is left of a piece in a target.
 #[must_use]
-pub fn hold(piece: &Piece, target: Target) -> Held {
-    let mut holder = Holder { piece, target, notes: Notes::default() };
-    holder.whole();
+pub fn lower(piece: &Piece, target: Target) -> Lowered {
+    let mut lowering = Lowering { piece, target, notes: Notes::default() };
+    lowering.whole();
     let (coats, mut filter);
     filter = None;
     match target {
         Target::BoxShadow | Target::TextShadow => {
-            coats = holder.native(true);
+            coats = lowering.native(true);
             let sigma = surface_sigma(&piece.coats);
-            holder.softens(sigma);
+            lowering.softens(sigma);
             if sigma > 0.0 {
-                holder.softens_shadows();
-                filter = Some(HeldFilter::Functions(shadow_chain([], sigma)));
+                lowering.softens_shadows();
+                filter = Some(LoweredFilter::Functions(shadow_chain([], sigma)));
             }
         }
         Target::DropShadow => {
-            let chained = holder.chained();
-            coats = holder.native(false);
+            let chained = lowering.chained();
+            coats = lowering.native(false);
             let sigma = surface_sigma(&piece.coats);
-            holder.softens(sigma);
+            lowering.softens(sigma);
             let graph = shadow_chain(chained.iter(), sigma);
-            filter = (!graph.steps.is_empty()).then_some(HeldFilter::Functions(graph));
+            filter = (!graph.steps.is_empty()).then_some(LoweredFilter::Functions(graph));
         }
         Target::SvgFilter => {
-            coats = holder.without_backdrops();
-            let graph = of_piece(piece, &mut holder.notes);
-            filter = (!graph.steps.is_empty()).then_some(HeldFilter::Svg(graph));
+            coats = lowering.without_backdrops();
+            let graph = piece_filter(piece, &mut lowering.notes);
+            filter = (!graph.steps.is_empty()).then_some(LoweredFilter::Svg(graph));
         }
     }
     let mut element = piece.with_coats(coats);
     element.clip = None;
-    holder.fill(&mut element, filter.as_ref());
-    Held { target, element, filter, notes: holder.notes }
+    lowering.fill(&mut element, filter.as_ref());
+    Lowered { target, element, filter, notes: lowering.notes }
 }
 
-struct Holder<'a> {
+struct Lowering<'a> {
     piece: &'a Piece,
     target: Target,
     notes: Notes,
 }
 
-impl Holder<'_> {
+impl Lowering<'_> {
     fn whole(&mut self) {
         if self.piece.clip.is_some() {
             self.notes
@@ -144,17 +144,17 @@ impl Holder<'_> {
         let (mut strokes, mut shadows, mut layers, mut drops) =
             (Vec::new(), Vec::new(), Vec::new(), Vec::new());
         for coat in &self.piece.coats {
-            match &coat.draws {
-                Draws::Shadow(shadow) if shadow.layer == Layer::Inner => {
+            match &coat.op {
+                PaintOp::Shadow(shadow) if shadow.kind == ShadowKind::Inner => {
                     shadows.extend(self.inner(coat, shadow, !layers.is_empty()));
                 }
-                Draws::Shadow(shadow) if with_drops => drops.extend(self.drop(coat, shadow)),
-                Draws::Extrude(_) if with_drops => drops.extend(self.copies(coat)),
-                Draws::Extrude(_) => self.dropped(coat, "a chain of shadows cannot hold it: left out"),
-                Draws::Tint(_) | Draws::Highlight(_) => layers.extend(self.background(coat)),
-                Draws::Stroke { .. } => strokes.extend(self.border(coat, strokes.is_empty())),
-                Draws::Cast(_) => self.dropped(coat, "CSS cannot slant a shadow: left out"),
-                Draws::Shadow(_) | Draws::Blur(_) | Draws::Backdrop(_) => {}
+                PaintOp::Shadow(shadow) if with_drops => drops.extend(self.drop(coat, shadow)),
+                PaintOp::Extrude(_) if with_drops => drops.extend(self.copies(coat)),
+                PaintOp::Extrude(_) => self.dropped(coat, "a chain of shadows cannot hold it: left out"),
+                PaintOp::Tint(_) | PaintOp::Highlight(_) => layers.extend(self.background(coat)),
+                PaintOp::Stroke { .. } => strokes.extend(self.border(coat, strokes.is_empty())),
+                PaintOp::Cast(_) => self.dropped(coat, "CSS cannot slant a shadow: left out"),
+                PaintOp::Shadow(_) | PaintOp::Blur(_) | PaintOp::Backdrop(_) => {}
             }
         }
         strokes.append(&mut shadows);
@@ -193,20 +193,20 @@ impl Holder<'_> {
 
     fn drop(&mut self, coat: &Coat, shadow: &Shadow) -> Option<Coat> {
         let mut plain = self.plain(coat, shadow);
-        let Draws::Shadow(kept) = &mut plain.draws else { return None };
+        let PaintOp::Shadow(kept) = &mut plain.op else { return None };
         let knocked =
-            shadow.layer == (Layer::Drop { knock_out: true }) || self.piece.surface == Surface::CutOut;
+            shadow.kind == (ShadowKind::Drop { knock_out: true }) || self.piece.surface == Surface::CutOut;
         if self.target == Target::BoxShadow {
             let shown_through = !(self.piece.fill.is_opaque() && self.piece.surface == Surface::Keep);
             if !knocked && shown_through {
                 self.approximated(coat, "box-shadow never shows under the box itself");
             }
-            kept.layer = Layer::Drop { knock_out: true };
+            kept.kind = ShadowKind::Drop { knock_out: true };
         } else {
             if knocked {
                 self.approximated(coat, "text-shadow runs on under the letters: not knocked out");
             }
-            kept.layer = Layer::Drop { knock_out: false };
+            kept.kind = ShadowKind::Drop { knock_out: false };
             if shadow.spread != 0.0 {
                 let spread = px(shadow.spread);
                 self.approximated(coat, &format!("text-shadow has no spread: written without its {spread}"));
@@ -220,10 +220,10 @@ impl Holder<'_> {
     fn chained(&mut self) -> Vec<Shadow> {
         let mut chain: Vec<Shadow> = Vec::new();
         for coat in &self.piece.coats {
-            let Draws::Shadow(shadow) = &coat.draws else { continue };
-            let Layer::Drop { knock_out } = shadow.layer else { continue };
+            let PaintOp::Shadow(shadow) = &coat.op else { continue };
+            let ShadowKind::Drop { knock_out } = shadow.kind else { continue };
             let plain = self.plain(coat, shadow);
-            let Draws::Shadow(mut kept) = plain.draws else { continue };
+            let PaintOp::Shadow(mut kept) = plain.op else { continue };
             if shadow.spread != 0.0 {
                 let spread = px(shadow.spread);
                 self.approximated(
@@ -267,28 +267,31 @@ impl Holder<'_> {
             (shadow.tone.falloff.is_some(), "CSS shadows have no falloff of their own: the usual one"),
             (shadow.tone.grain.is_some(), "CSS shadows have no grain: smooth"),
             (shadow.substitute.is_some(), "CSS shadows have the shape of the piece"),
-            (shadow.ink == Ink::Picture, "CSS shadows have one colour: the mean of the piece's pixels"),
+            (
+                shadow.paint == ShadowPaint::Picture,
+                "CSS shadows have one colour: the mean of the piece's pixels",
+            ),
         ] {
             if asked {
                 self.approximated(coat, what);
             }
         }
-        let ink = match shadow.ink {
-            Ink::Picture => {
+        let paint = match shadow.paint {
+            ShadowPaint::Picture => {
                 let mean = self.piece.fill.mean().unwrap_or_default();
-                Ink::Colour(mean.faded(coat.opacity))
+                ShadowPaint::Colour(mean.faded(coat.opacity))
             }
             colour => colour,
         };
         let (tone, substitute) = (Default::default(), None);
-        let draws = Draws::Shadow(Shadow { ink, tone, substitute, ..shadow.clone() });
-        Coat { draws, blend: BlendMode::Normal, ..coat.clone() }
+        let op = PaintOp::Shadow(Shadow { paint, tone, substitute, ..shadow.clone() });
+        Coat { op, blend: BlendMode::Normal, ..coat.clone() }
     }
 
     /// An extrusion as hard shadows close to one another, nearest first.
     fn copies(&mut self, coat: &Coat) -> Vec<Coat> {
-        let Draws::Extrude(thick) = &coat.draws else { return Vec::new() };
-        let length = thick.dx.hypot(thick.dy);
+        let PaintOp::Extrude(extrude) = &coat.op else { return Vec::new() };
+        let length = extrude.dx.hypot(extrude.dy);
         let copies = (length * 2.0).ceil().clamp(1.0, COPIES);
         self.approximated(coat, &format!("written as {copies} hard shadows close to one another"));
         if coat.opacity < 1.0 {
@@ -298,25 +301,25 @@ impl Holder<'_> {
         let copy = |number: u32| {
             let share = f64::from(number) / copies;
             let shadow = Shadow {
-                dx: thick.dx * share,
-                dy: thick.dy * share,
+                dx: extrude.dx * share,
+                dy: extrude.dy * share,
                 blur: 0.0,
                 spread: 0.0,
-                ink: Ink::Colour(mix_oklab(thick.near, thick.far, share as f32)),
-                layer: Layer::Drop { knock_out },
+                paint: ShadowPaint::Colour(mix_oklab(extrude.near, extrude.far, share as f32)),
+                kind: ShadowKind::Drop { knock_out },
                 tone: Default::default(),
                 substitute: None,
             };
-            Coat { draws: Draws::Shadow(shadow), opacity: 1.0, blend: BlendMode::Normal, ..coat.clone() }
+            Coat { op: PaintOp::Shadow(shadow), opacity: 1.0, blend: BlendMode::Normal, ..coat.clone() }
         };
         (1..=copies as u32).map(copy).collect()
     }
 
     /// Tints and highlights are layers of a box's background, each with its own blend mode.
     fn background(&mut self, coat: &Coat) -> Option<Coat> {
-        let paint = match &coat.draws {
-            Draws::Tint(paint) => paint,
-            Draws::Highlight(spot) => &spot.paint,
+        let paint = match &coat.op {
+            PaintOp::Tint(paint) => paint,
+            PaintOp::Highlight(spot) => &spot.paint,
             _ => return None,
         };
         if !self.is_box() {
@@ -332,7 +335,7 @@ impl Holder<'_> {
 
     /// The first stroke is a border.
     fn border(&mut self, coat: &Coat, first: bool) -> Option<Coat> {
-        let Draws::Stroke { edge, paint } = &coat.draws else { return None };
+        let PaintOp::Stroke { style, paint } = &coat.op else { return None };
         if !self.is_box() || !first {
             let what =
                 if first { "CSS cannot hold it here: left out" } else { "a box has one border: left out" };
@@ -349,17 +352,17 @@ impl Holder<'_> {
         if !matches!(paint, Paint::Solid(_)) {
             self.approximated(coat, "a border has one colour: the mean of its fill");
         }
-        if edge.side == StrokeSide::Centre && !(colour.a >= 1.0 && coat.opacity >= 1.0) {
+        if style.side == StrokeSide::Centre && !(colour.a >= 1.0 && coat.opacity >= 1.0) {
             self.approximated(coat, "a border across the edge lets the fill through on both sides");
         }
-        kept.draws = Draws::Stroke { edge: *edge, paint: Paint::Solid(colour) };
+        kept.op = PaintOp::Stroke { style: *style, paint: Paint::Solid(colour) };
         Some(kept)
     }
 
     /// `backdrop-filter` is always solid, normal, and as large as the border box.
     fn backdrops(&mut self) -> Vec<Coat> {
         let mut kept = Vec::new();
-        for coat in self.piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Backdrop(_))) {
+        for coat in self.piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
             if coat.opacity < 1.0 || coat.blend != BlendMode::Normal {
                 self.approximated(coat, "backdrop-filter is always solid and normal");
             }
@@ -373,7 +376,7 @@ impl Holder<'_> {
 
     /// A filter needs the piece solid, and browsers put what `backdrop-filter` frosts through the filter too.
     fn without_backdrops(&mut self) -> Vec<Coat> {
-        for coat in self.piece.coats.iter().filter(|coat| matches!(coat.draws, Draws::Backdrop(_))) {
+        for coat in self.piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
             self.dropped(coat, "browsers put what lies behind through the filter too: left out");
         }
         Vec::new()
@@ -381,7 +384,7 @@ impl Holder<'_> {
 
     /// Says where `filter: blur()` is too little to blur anything.
     fn softens(&mut self, sigma: f64) {
-        let softening = |coat: &&Coat| matches!(coat.draws, Draws::Blur(_));
+        let softening = |coat: &&Coat| matches!(coat.op, PaintOp::Blur(_));
         if let Some(coat) = self.piece.coats.iter().find(softening).filter(|_| sigma > 0.0 && !blurs(sigma)) {
             self.approximated(coat, LITTLE_BLUR);
         }
@@ -389,15 +392,15 @@ impl Holder<'_> {
 
     fn softens_shadows(&mut self) {
         let drop =
-            |coat: &&Coat| matches!(&coat.draws, Draws::Shadow(shadow) if shadow.layer != Layer::Inner);
+            |coat: &&Coat| matches!(&coat.op, PaintOp::Shadow(shadow) if shadow.kind != ShadowKind::Inner);
         if let Some(coat) = self.piece.coats.iter().find(drop) {
             self.approximated(coat, "filter: blur() softens shadows with the piece");
         }
     }
 
     /// What the element is filled with, as far as the target can fill it.
-    fn fill(&mut self, element: &mut Piece, filter: Option<&HeldFilter>) {
-        if matches!(element.silhouette, Silhouette::Cutout(_)) {
+    fn fill(&mut self, element: &mut Piece, filter: Option<&LoweredFilter>) {
+        if matches!(element.silhouette, Silhouette::Alpha(_)) {
             return;
         }
         if matches!(self.piece.fill, Paint::Image { .. }) && self.piece.surface == Surface::Keep {
@@ -406,7 +409,7 @@ impl Holder<'_> {
             element.fill = Paint::None;
         }
         let gradient = matches!(element.fill, Paint::Linear { .. } | Paint::Radial { .. });
-        let shadowed = element.coats.iter().any(|coat| matches!(coat.draws, Draws::Shadow(_)));
+        let shadowed = element.coats.iter().any(|coat| matches!(coat.op, PaintOp::Shadow(_)));
         if self.target == Target::TextShadow && gradient && shadowed && element.surface == Surface::Keep {
             let what = "A gradient on text is a background to CSS, over which text-shadow would lie: its mean colour";
             self.notes.whole(Fidelity::Approximated, what);
@@ -414,7 +417,7 @@ impl Holder<'_> {
         }
         let seen = element.surface == Surface::Keep && element.fill.is_opaque();
         match filter {
-            Some(HeldFilter::Svg(_)) if !seen => {
+            Some(LoweredFilter::Svg(_)) if !seen => {
                 // The filter takes the silhouette from what is painted, so that has to be solid.
                 if element.surface == Surface::Keep && element.fill != Paint::None {
                     let what = "A filter takes the silhouette from the fill: written solid";
@@ -424,7 +427,7 @@ impl Holder<'_> {
                 element.fill = Paint::Solid(crate::colour::Rgba { a: 1.0, ..colour });
                 element.surface = Surface::Keep;
             }
-            Some(HeldFilter::Functions(_)) if !seen && self.target == Target::DropShadow => {
+            Some(LoweredFilter::Functions(_)) if !seen && self.target == Target::DropShadow => {
                 let what = "drop-shadow() is cast by what is painted: as see-through as the fill";
                 self.notes.whole(Fidelity::Approximated, what);
             }

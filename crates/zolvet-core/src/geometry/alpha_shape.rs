@@ -7,15 +7,15 @@ use std::sync::Arc;
 use kurbo::Affine;
 
 use super::contour::Contour;
-use super::crossings::{MOST_LINES, TooIntricate};
+use super::crossings::{MOST_LINES, TooComplex};
 use super::polygon::{Region, Rule};
-use super::{Outline, kept};
+use super::{Outline, outline_cache};
 use crate::budget;
 use crate::picture::Bitmap;
 
 /// A picture in a box, whose alpha is the silhouette.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Cutout {
+pub struct AlphaShape {
     /// The picture.
     pub bitmap: Arc<Bitmap>,
     /// Width of the box.
@@ -24,7 +24,7 @@ pub struct Cutout {
     pub height: f64,
 }
 
-impl Cutout {
+impl AlphaShape {
     /// From the picture's pixels to the box.
     #[must_use]
     pub fn fit(&self) -> Affine {
@@ -36,7 +36,7 @@ impl Cutout {
     #[must_use]
     pub fn outline(&self) -> Arc<Outline> {
         let key = (self.bitmap.fingerprint, self.width.to_bits(), self.height.to_bits());
-        kept::outline(("cutout", key), (self.width, self.height), || {
+        outline_cache::outline(("cutout", key), (self.width, self.height), || {
             let region = Region::of_contours(self.level_line()?, Rule::NonZero)?;
             Ok(Outline::new(self.fit() * region.path(), self.width, self.height))
         })
@@ -47,9 +47,9 @@ impl Cutout {
     }
 
     /// The closed lines at alpha 0.5 by marching squares, in the picture's pixels; the inside is on their left.
-    fn level_line(&self) -> Result<Vec<Contour>, TooIntricate> {
+    fn level_line(&self) -> Result<Vec<Contour>, TooComplex> {
         let picture = &self.bitmap.picture;
-        if !budget::take(u64::from(picture.width) * u64::from(picture.height) * STEPS_A_CELL) {
+        if !budget::spend(u64::from(picture.width) * u64::from(picture.height) * STEPS_A_CELL) {
             return Ok(Vec::new());
         }
         let alpha = |x: i32, y: i32| {
@@ -62,7 +62,7 @@ impl Cutout {
             let corners = [alpha(x, y), alpha(x + 1, y), alpha(x + 1, y + 1), alpha(x, y + 1)];
             for (from, to) in crossings(corners) {
                 if starts.len() >= MOST_LINES {
-                    return Err(TooIntricate);
+                    return Err(TooComplex);
                 }
                 next.insert((x, y, from), to);
                 starts.push((x, y, from));
@@ -193,7 +193,7 @@ mod tests {
             }
         }
         let picture = Picture { width: 60, height: 60, rgba };
-        let cutout = Cutout { bitmap: Arc::new(Bitmap::new(picture)), width: 120.0, height: 60.0 };
+        let cutout = AlphaShape { bitmap: Arc::new(Bitmap::new(picture)), width: 120.0, height: 60.0 };
         let area = cutout.outline().path.area().abs();
         assert!((area - 2.0 * std::f64::consts::PI * 625.0).abs() < 20.0, "{area}");
     }

@@ -7,7 +7,7 @@ use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 
 use super::Outline;
-use super::crossings::TooIntricate;
+use super::crossings::TooComplex;
 use crate::budget::is_stopped;
 
 /// How many outlines are kept, about.
@@ -20,7 +20,7 @@ const KEPT_BYTES: u64 = 32 << 20;
 pub(super) fn outline(
     key: impl Hash,
     (width, height): (f64, f64),
-    make: impl FnOnce() -> Result<Outline, TooIntricate>,
+    make: impl FnOnce() -> Result<Outline, TooComplex>,
 ) -> Arc<Outline> {
     static CACHE: OnceLock<Cache<[u64; 2], Arc<Outline>, Points>> = OnceLock::new();
     let cache = CACHE.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, Points));
@@ -32,7 +32,7 @@ pub(super) fn outline(
     if let Some(outline) = cache.get(&key) {
         return outline;
     }
-    let outline = Arc::new(make().unwrap_or_else(|TooIntricate| Outline::too_intricate(width, height)));
+    let outline = Arc::new(make().unwrap_or_else(|TooComplex| Outline::too_complex(width, height)));
     // What was ended early is not what the key says.
     if !is_stopped() {
         cache.insert(key, Arc::clone(&outline));

@@ -3,23 +3,23 @@
 use serde::Serialize;
 
 use super::contrast::{FOR_PARTS, for_text};
-use super::edge::{EdgeSight, Probes, edge_view};
+use super::edge::{EdgeVisibility, Probes, edge_view};
 use super::screens::Screen;
-use super::sight::Sight;
-use super::text::{TextSight, letters_alone, text_sight};
+use super::squint::ViewingConditions;
+use super::text::{TextContrast, glyph_colours, text_contrast};
 use crate::blend::Pixel;
 use crate::colour::Rgba;
-use crate::compose::{Canvas, MaskCache, Part, View, render, render_onto};
+use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render, render_onto};
 use crate::model::{Id, Shape, Surface};
 use crate::resolve::{Paint, Piece, Scene};
 
 /// What pieces are looked at on, and from where.
 #[derive(Clone, Copy)]
-pub struct Eye<'a> {
+pub struct Observer<'a> {
     /// The screen, or the eye itself.
     pub screen: Screen,
     /// Where it is.
-    pub sight: Sight,
+    pub conditions: ViewingConditions,
     /// Device pixels for one CSS px of the screen, from 1 to 4.
     pub density: f64,
     /// What is drawn for it is kept in.
@@ -29,7 +29,7 @@ pub struct Eye<'a> {
 /// How well a piece can be seen, in numbers.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct PieceSight {
+pub struct PieceVisibility {
     /// The contrast of text in its worst place, or that which nine tenths of an edge reach.
     pub contrast: f64,
     /// What text of this size needs (WCAG 2.2, SC 1.4.3), or a part of an interface (SC 1.4.11).
@@ -39,19 +39,19 @@ pub struct PieceSight {
     pub squinted: Option<f64>,
 }
 
-impl Eye<'_> {
+impl Observer<'_> {
     /// Measures a piece of a scene; nothing where it draws nothing that could be measured.
     #[must_use]
-    pub fn measures(&self, scene: &Scene, piece: &Id, shape: &Shape) -> Option<PieceSight> {
+    pub fn measures(&self, scene: &Scene, piece: &Id, shape: &Shape) -> Option<PieceVisibility> {
         let at = scene.pieces.iter().position(|other| other.id == *piece)?;
         if let Shape::Text(text) = shape {
             let needed = for_text(text.size.get(), text.weight.get());
             let found = self.letters(scene, at, text.size.get())?;
-            return Some(PieceSight { contrast: found.contrast, needed, squinted: None });
+            return Some(PieceVisibility { contrast: found.contrast, needed, squinted: None });
         }
         let found = self.edge(scene, at).of(&scene.pieces[at]);
         let measured = !found.points.is_empty() && scene.pieces[at].surface != Surface::Hide;
-        measured.then_some(PieceSight {
+        measured.then_some(PieceVisibility {
             contrast: found.weakest,
             needed: FOR_PARTS,
             squinted: Some(found.squinted),
@@ -61,43 +61,44 @@ impl Eye<'_> {
     /// The contrast of the letters at a place of a scene's list of pieces with what is really behind them; `size` is that
     /// of the type in px.
     #[must_use]
-    pub fn letters(&self, scene: &Scene, at: usize, size: f64) -> Option<TextSight> {
+    pub fn letters(&self, scene: &Scene, at: usize, size: f64) -> Option<TextContrast> {
         let piece = &scene.pieces[at];
         if piece.surface != Surface::Keep || piece.opacity <= 0.0 {
             return None;
         }
-        let view = edge_view(piece, scene, 2.0).on_screen_of(self.density);
-        let draw = |scene: &Scene| render(scene, &view, &Part::default(), self.cache);
+        let viewport = edge_view(piece, scene, 2.0).on_screen_of(self.density);
+        let draw = |scene: &Scene| render(scene, &viewport, &RenderOptions::default(), self.cache);
         let shown = draw(&up_to(scene, at, piece.clone()));
         let behind = draw(&up_to(scene, at, Piece { surface: Surface::Hide, ..piece.clone() }));
         let white = Paint::Solid(Rgba::new(1.0, 1.0, 1.0, 1.0));
         let bare = Piece { fill: white, opacity: 1.0, ..piece.with_coats(Vec::new()) };
         let mask = draw(&Scene { ground: Paint::None, pieces: vec![bare], ..scene.clone() });
-        let letters = self.screen.seen(&letters_alone(&shown, &behind, &mask));
-        text_sight(&letters, &self.screen.seen(&behind), &view, size)
+        let letters = self.screen.seen(&glyph_colours(&shown, &behind, &mask));
+        text_contrast(&letters, &self.screen.seen(&behind), &viewport, size)
     }
 
     /// The edge of the piece at a place of a scene's list. What lies on it, such as its label, is no part of its edge.
     #[must_use]
-    pub fn edge<'s>(&'s self, scene: &'s Scene, at: usize) -> Edge<'s> {
+    pub fn edge<'s>(&'s self, scene: &'s Scene, at: usize) -> EdgeProbe<'s> {
         let piece = &scene.pieces[at];
         // What the eye mixes in from farther out has to be drawn too.
-        let view = edge_view(piece, scene, 8.0 + 3.5 * self.sight.sigma()).on_screen_of(self.density);
+        let viewport =
+            edge_view(piece, scene, 8.0 + 3.5 * self.conditions.sigma()).on_screen_of(self.density);
         let lower = Scene { pieces: scene.pieces[..at].to_vec(), ..scene.clone() };
-        let below = render(&lower, &view, &Part::default(), self.cache);
-        let probes = Probes::along(piece, view);
+        let below = render(&lower, &viewport, &RenderOptions::default(), self.cache);
+        let probes = Probes::along(piece, viewport);
         let strip_below = probes.strip.of(&below.pixels);
-        Edge { eye: self, scene, at, view, below, probes, strip_below }
+        EdgeProbe { observer: self, scene, at, viewport, below, probes, strip_below }
     }
 }
 
 /// An edge that can be measured again and again, with other coats on its piece.
-pub struct Edge<'s> {
-    eye: &'s Eye<'s>,
+pub struct EdgeProbe<'s> {
+    observer: &'s Observer<'s>,
     scene: &'s Scene,
     at: usize,
     /// All that a squinting eye mixes.
-    view: View,
+    viewport: Viewport,
     /// What lies below the piece.
     below: Canvas,
     probes: Probes,
@@ -105,26 +106,31 @@ pub struct Edge<'s> {
     strip_below: Vec<Pixel>,
 }
 
-impl Edge<'_> {
+impl EdgeProbe<'_> {
     /// As it is seen with the coats of a piece of the same shape.
     #[must_use]
-    pub fn of(&self, piece: &Piece) -> EdgeSight {
-        let drawn = render_onto(&self.below, piece, &self.view, self.eye.cache);
-        let seen = self.eye.screen.seen(&drawn.unwrap_or_else(|| self.whole(piece)));
-        self.probes.sight(&seen, self.eye.sight.sigma() * self.view.scale)
+    pub fn of(&self, piece: &Piece) -> EdgeVisibility {
+        let drawn = render_onto(&self.below, piece, &self.viewport, self.observer.cache);
+        let seen = self.observer.screen.seen(&drawn.unwrap_or_else(|| self.whole(piece)));
+        self.probes.visibility(&seen, self.observer.conditions.sigma() * self.viewport.scale)
     }
 
     /// As [`Self::of`], with the eye wide open.
     #[must_use]
-    pub fn sharp(&self, piece: &Piece) -> EdgeSight {
-        let drawn = self.probes.strip.with(piece, &self.strip_below, self.eye.cache);
+    pub fn sharp(&self, piece: &Piece) -> EdgeVisibility {
+        let drawn = self.probes.strip.with(piece, &self.strip_below, self.observer.cache);
         let mut pixels = drawn.unwrap_or_else(|| self.probes.strip.of(&self.whole(piece).pixels));
-        pixels.iter_mut().for_each(|pixel| *pixel = self.eye.screen.pixel(*pixel));
-        self.probes.sharp_sight(&pixels)
+        pixels.iter_mut().for_each(|pixel| *pixel = self.observer.screen.pixel(*pixel));
+        self.probes.unsquinted_visibility(&pixels)
     }
 
     fn whole(&self, piece: &Piece) -> Canvas {
-        render(&up_to(self.scene, self.at, piece.clone()), &self.view, &Part::default(), self.eye.cache)
+        render(
+            &up_to(self.scene, self.at, piece.clone()),
+            &self.viewport,
+            &RenderOptions::default(),
+            self.observer.cache,
+        )
     }
 }
 

@@ -3,12 +3,12 @@
 use kurbo::Affine;
 
 use super::cache::MaskCache;
-use super::view::Part;
+use super::viewport::RenderOptions;
 use crate::raster::Rect;
 
 /// What all layers of a picture are made for.
-pub(super) struct Scope<'a> {
-    pub part: &'a Part,
+pub(super) struct RenderContext<'a> {
+    pub options: &'a RenderOptions,
     pub cache: &'a MaskCache,
     pub window: Rect,
     pub scale: f64,

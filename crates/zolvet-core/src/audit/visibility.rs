@@ -5,22 +5,22 @@ use std::collections::BTreeSet;
 use serde_json::json;
 
 use super::auditor::Auditor;
-use super::finding::{Finding, FindingKind, Limits, Severity, Where};
+use super::finding::{Finding, FindingKind, Limits, Location, Severity};
 use super::fix::{Fix, pointer};
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
-use crate::compose::{Part, Rounding, View, picture, render};
-use crate::geometry::{Edge, StrokeSide, TextShape};
+use crate::compose::{RenderOptions, Rounding, Viewport, picture, render};
+use crate::geometry::{StrokeSide, StrokeStyle, TextShape};
 use crate::measure::{
-    EdgeSight, Eye, TextSight, banded, contrast, edge_view, for_text, luminance, surroundings,
+    EdgeVisibility, Observer, TextContrast, banded, contrast, edge_view, for_text, luminance, surroundings,
 };
 use crate::model::{self, Fill, Id, Shape, Surface, Wear};
 use crate::picture::Picture;
-use crate::resolve::{Coat, Draws, Paint, Piece, Scene};
+use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
 use crate::syntax::{number_text, tidy};
 
 /// What the picture of one scene shows.
-pub(super) struct SceneSeen {
+pub(super) struct SceneVisibility {
     pub findings: Vec<Finding>,
     /// Coats of stacks that change a pixel of it.
     pub changing: Vec<(usize, Id)>,
@@ -28,7 +28,7 @@ pub(super) struct SceneSeen {
 
 impl Auditor<'_> {
     /// The checks of one scene's picture.
-    pub(super) fn seen(&self, at: usize) -> SceneSeen {
+    pub(super) fn visibility(&self, at: usize) -> SceneVisibility {
         let scene = &self.scenes[at];
         let mut findings = Vec::new();
         for (piece_at, model) in self.project.scenes[at].pieces.iter().enumerate() {
@@ -37,21 +37,21 @@ impl Auditor<'_> {
             }
             let Some(below) = scene.pieces.iter().position(|piece| piece.id == model.id) else { continue };
             findings.extend(match &model.shape {
-                Shape::Text(text) if self.looks_for(FindingKind::FaintText) => {
+                Shape::Text(text) if self.is_wanted(FindingKind::FaintText) => {
                     self.faint_text((at, piece_at), scene, below, text)
                 }
                 Shape::Text(_) => None,
-                _ if self.looks_for(FindingKind::FaintEdge) && is_used(model, self.project) => {
+                _ if self.is_wanted(FindingKind::FaintEdge) && is_used(model, self.project) => {
                     self.faint_edge((at, piece_at), scene, below)
                 }
                 _ => None,
             });
         }
-        if self.looks_for(FindingKind::Banding) {
+        if self.is_wanted(FindingKind::Banding) {
             findings.extend(self.bands(at, scene));
         }
-        let unseen = self.looks_for(FindingKind::NothingToSee);
-        SceneSeen { findings, changing: if unseen { self.changing(at, scene) } else { Vec::new() } }
+        let unseen = self.is_wanted(FindingKind::NothingToSee);
+        SceneVisibility { findings, changing: if unseen { self.changing(at, scene) } else { Vec::new() } }
     }
 
     fn faint_text(
@@ -63,7 +63,7 @@ impl Auditor<'_> {
     ) -> Option<Finding> {
         let piece = &scene.pieces[below];
         let needed = for_text(text.size.get(), text.weight.get());
-        let found = self.eye().letters(scene, below, text.size.get())?;
+        let found = self.observer().letters(scene, below, text.size.get())?;
         if found.contrast >= needed {
             return None;
         }
@@ -71,7 +71,9 @@ impl Auditor<'_> {
         let legible = legible(&piece.fill, &found, needed, &model.fill).into_iter().find(|(colour, _)| {
             let mut tried = scene.clone();
             tried.pieces[below].fill = Paint::Solid(*colour);
-            self.eye().letters(&tried, below, text.size.get()).is_some_and(|found| found.contrast >= needed)
+            self.observer()
+                .letters(&tried, below, text.size.get())
+                .is_some_and(|found| found.contrast >= needed)
         });
         let pointer = pointer!["scenes", at, "pieces", piece_at, "fill"];
         let fix = legible.map(|(_, fill)| Fix::set("Make the letters stand out", pointer, fill));
@@ -91,9 +93,9 @@ impl Auditor<'_> {
         })
     }
 
-    fn eye(&self) -> Eye<'_> {
-        let Limits { screen, sight, density, .. } = *self.limits;
-        Eye { screen, sight, density, cache: self.cache }
+    fn observer(&self) -> Observer<'_> {
+        let Limits { screen, sight: conditions, density, .. } = *self.limits;
+        Observer { screen, conditions, density, cache: self.cache }
     }
 
     fn faint_edge(&self, (at, piece_at): (usize, usize), scene: &Scene, below: usize) -> Option<Finding> {
@@ -102,8 +104,8 @@ impl Auditor<'_> {
             return None;
         }
         let needed = self.limits.edge_contrast;
-        let eye = self.eye();
-        let edge = eye.edge(scene, below);
+        let observer = self.observer();
+        let edge = observer.edge(scene, below);
         let found = edge.of(piece);
         if found.points.is_empty() || found.weakest >= needed {
             return None;
@@ -121,7 +123,7 @@ impl Auditor<'_> {
             key: format!("faint_edge/{}/{}", self.project.scenes[at].id, model.id),
             kind: FindingKind::FaintEdge,
             severity: Severity::Warning,
-            place: Where { marks, ..self.piece_place(at, model, area) },
+            place: Location { marks, ..self.piece_place(at, model, area) },
             message: format!(
                 "Contrast {:.2} to 1 along the weakest tenth of its edge, where {} are needed; a squinting eye keeps {:.0} % of it.{carried}",
                 found.weakest,
@@ -145,8 +147,8 @@ impl Auditor<'_> {
         let base = Rgba { a: 1.0, ..piece.fill.mean()? };
         let model = &self.project.scenes[at].pieces[piece_at];
         let drawn = |width: f64, colour: Rgba| {
-            let draws = Draws::Stroke {
-                edge: Edge {
+            let op = PaintOp::Stroke {
+                style: StrokeStyle {
                     width,
                     side: StrokeSide::Inside,
                     join: Default::default(),
@@ -155,7 +157,7 @@ impl Auditor<'_> {
                 paint: Paint::Solid(colour),
             };
             let (id, name) = (Id::numbered(SEEN_EDGE, 1), String::new());
-            let stroke = Coat { id, name, draws, colour: None, opacity: 1.0, blend: Default::default() };
+            let stroke = Coat { id, name, op, colour: None, opacity: 1.0, blend: Default::default() };
             // An edge that was given earlier gives way.
             let kept = piece.coats.iter().filter(|coat| coat.id.as_str() != SEEN_EDGE).cloned();
             piece.with_coats(std::iter::once(stroke).chain(kept).collect())
@@ -187,14 +189,14 @@ impl Auditor<'_> {
         Some(Fix::set(format!("{what} of {width} px"), pointer, coats))
     }
 
-    fn piece_place(&self, at: usize, piece: &model::Piece, area: Option<[f64; 4]>) -> Where {
+    fn piece_place(&self, at: usize, piece: &model::Piece, area: Option<[f64; 4]>) -> Location {
         let scene = &self.project.scenes[at];
-        Where {
+        Location {
             name: format!("{}, {}", piece.name, scene.name),
             scene: Some(scene.id.clone()),
             piece: Some(piece.id.clone()),
             area,
-            ..Where::default()
+            ..Location::default()
         }
     }
 
@@ -230,9 +232,11 @@ impl Auditor<'_> {
         let mut without = scene.clone();
         without.pieces[place] = piece.with_coats(kept);
         // Most coats are seen close by, which is sooner drawn than all their surroundings.
-        [edge_view(piece, scene, CLOSE), surroundings(piece, scene)].into_iter().any(|view| {
-            let view = view.on_screen_of(self.limits.density);
-            let draw = |scene: &Scene| picture(scene, &view, &Part::default(), Rounding::Nearest, self.cache);
+        [edge_view(piece, scene, CLOSE), surroundings(piece, scene)].into_iter().any(|viewport| {
+            let viewport = viewport.on_screen_of(self.limits.density);
+            let draw = |scene: &Scene| {
+                picture(scene, &viewport, &RenderOptions::default(), Rounding::Nearest, self.cache)
+            };
             let (with, without) = (draw(scene), draw(&without));
             with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= self.limits.least_seen)
         })
@@ -242,7 +246,7 @@ impl Auditor<'_> {
     pub(super) fn never_seen(&mut self) {
         let mut found = Vec::new();
         for stack in self.stacks.iter().filter(|stack| !stack.wearers.is_empty()) {
-            for coat in stack.coats.iter().filter(|coat| coat.on && !stack.seen.contains(&coat.id)) {
+            for coat in stack.coats.iter().filter(|coat| coat.on && !stack.visible.contains(&coat.id)) {
                 let Some(at) = stack.coats.iter().position(|other| other.id == coat.id) else { continue };
                 found.push(self.finding(
                     (FindingKind::NothingToSee, Severity::Hint),
@@ -256,18 +260,18 @@ impl Auditor<'_> {
                 ));
             }
         }
-        found.into_iter().for_each(|finding| self.find(finding));
+        found.into_iter().for_each(|finding| self.report(finding));
     }
 
     /// Wide faint shadows that 8 bits turn into bands: at the same places, however dense the screen.
     fn bands(&self, at: usize, scene: &Scene) -> Vec<Finding> {
-        let view = View::whole(scene, 1.0);
+        let viewport = Viewport::whole(scene, 1.0);
         let wide: BTreeSet<&Id> =
             scene.pieces.iter().filter(|piece| softest(piece).is_some()).map(|piece| &piece.id).collect();
         if wide.is_empty() {
             return Vec::new();
         }
-        let draw = |scene: &Scene| render(scene, &view, &Part::default(), self.cache);
+        let draw = |scene: &Scene| render(scene, &viewport, &RenderOptions::default(), self.cache);
         let canvas = draw(scene);
         let with = banded(&canvas);
         let mut found = Vec::new();
@@ -305,7 +309,7 @@ impl Auditor<'_> {
                 fix,
             );
             finding.place.scene = Some(self.project.scenes[at].id.clone());
-            finding.place.area = around(&new, view.width as usize);
+            finding.place.area = around(&new, viewport.width as usize);
             finding.place.marks = steps(&canvas.to_picture(Rounding::Nearest), &new);
             found.push(finding);
         }
@@ -367,14 +371,14 @@ fn carrier(piece: &Piece, all: f64, measure: impl Fn(&Piece) -> f64) -> Option<S
     most.filter(|(lost, _)| *lost > 0.02).map(|(_, name)| name.to_owned())
 }
 
-fn mean(edge: &EdgeSight) -> f64 {
+fn mean(edge: &EdgeVisibility) -> f64 {
     edge.points.iter().map(|point| point.contrast).sum::<f64>() / edge.points.len().max(1) as f64
 }
 
 /// The softest shadow of a piece that is wide enough to show steps.
 fn softest(piece: &Piece) -> Option<Id> {
-    let shadows = piece.coats.iter().filter_map(|coat| match &coat.draws {
-        Draws::Shadow(shadow) if shadow.blur >= 80.0 && shadow.tone.grain.is_none() => {
+    let shadows = piece.coats.iter().filter_map(|coat| match &coat.op {
+        PaintOp::Shadow(shadow) if shadow.blur >= 80.0 && shadow.tone.grain.is_none() => {
             Some((shadow.blur, &coat.id))
         }
         _ => None,
@@ -384,7 +388,7 @@ fn softest(piece: &Piece) -> Option<Id> {
 
 /// Fills with another lightness whose contrast is enough where it was worst, the nearest first: as they are drawn, and as
 /// the document writes them.
-fn legible(paint: &Paint, found: &TextSight, needed: f64, fill: &Fill) -> Vec<(Rgba, serde_json::Value)> {
+fn legible(paint: &Paint, found: &TextContrast, needed: f64, fill: &Fill) -> Vec<(Rgba, serde_json::Value)> {
     let Paint::Solid(colour) = paint else { return Vec::new() };
     let shifts = (1..=50).flat_map(|step| [f64::from(step) / 50.0, -f64::from(step) / 50.0]);
     let tried = shifts.map(|shift| (shift, colour.lightened(shift)));

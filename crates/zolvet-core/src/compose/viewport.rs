@@ -10,7 +10,7 @@ use crate::resolve::Scene;
 
 /// The part of the scene that is drawn, and how large.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct View {
+pub struct Viewport {
     /// The scene's x at the picture's left edge.
     pub x: f64,
     /// The scene's y at the picture's top edge.
@@ -23,7 +23,7 @@ pub struct View {
     pub height: u32,
 }
 
-impl View {
+impl Viewport {
     /// The whole of a scene.
     #[must_use]
     pub fn whole(scene: &Scene, scale: f64) -> Self {
@@ -88,20 +88,20 @@ impl View {
 
 /// What of the scene is drawn.
 #[derive(Debug, Clone, PartialEq, Default)]
-pub struct Part {
+pub struct RenderOptions {
     /// Only this piece.
     pub piece: Option<Id>,
     /// Without ground and fills: what the coats alone draw, on transparency.
     pub shadow_only: bool,
     /// Which coats.
-    pub coats: Coats,
+    pub coats: CoatFilter,
     /// Whose arithmetic it is drawn with.
     pub mode: RenderMode,
 }
 
 /// Which coats are drawn.
 #[derive(Debug, Clone, PartialEq, Eq, Hash, Default)]
-pub enum Coats {
+pub enum CoatFilter {
     /// All that are on.
     #[default]
     All,
@@ -113,7 +113,7 @@ pub enum Coats {
     Without(Id),
 }
 
-impl Coats {
+impl CoatFilter {
     pub(super) fn includes(&self, coat: &Id) -> bool {
         match self {
             Self::All => true,

@@ -5,7 +5,7 @@ use crate::blur::blurs;
 use crate::colour::{Rgba, mix_oklab};
 use crate::lower::{Curve, Fidelity, Graph, Input, LITTLE_BLUR, Notes, Operator, Step};
 use crate::model::Surface;
-use crate::resolve::{Coat, Draws, Extrude, Ink, Layer, Paint, Piece, Shadow, surface_sigma};
+use crate::resolve::{Coat, Extrude, Paint, PaintOp, Piece, Shadow, ShadowKind, ShadowPaint, surface_sigma};
 
 /// A falloff is written as this many evenly spaced values.
 const TABLE: usize = 33;
@@ -30,7 +30,7 @@ pub fn shadow_chain<'a>(shadows: impl IntoIterator<Item = &'a Shadow>, sigma: f6
 
 /// A piece's coats as a filter on the piece painted with its fill alone, which has to be opaque.
 #[must_use]
-pub fn of_piece(piece: &Piece, notes: &mut Notes) -> Graph {
+pub fn piece_filter(piece: &Piece, notes: &mut Notes) -> Graph {
     let mut builder = Builder { graph: Graph::default(), piece, notes };
     builder.piece();
     builder.graph
@@ -48,8 +48,8 @@ impl Builder<'_, '_> {
         let coats: Vec<&Coat> = self.piece.coats.iter().rev().collect();
         let body = self.body();
         let mut layers: Vec<Input> = Vec::new();
-        for coat in coats.iter().filter(|coat| !coat.draws.is_on_surface()) {
-            if coat.blend != BlendMode::Normal && !matches!(coat.draws, Draws::Backdrop(_)) {
+        for coat in coats.iter().filter(|coat| !coat.op.is_on_surface()) {
+            if coat.blend != BlendMode::Normal && !matches!(coat.op, PaintOp::Backdrop(_)) {
                 let what = "a filter does not see what lies behind: normal instead of its blend mode";
                 self.notes.differs(coat, Fidelity::Approximated, what);
             }
@@ -77,7 +77,7 @@ impl Builder<'_, '_> {
         let mut group = (self.piece.surface == Surface::Keep).then_some(Input::Source);
         let inside: f64 = coats.iter().map(|coat| edge_reach(coat).1).sum();
         let hollow = self.grown(Input::SourceAlpha, -inside);
-        for coat in coats.iter().filter(|coat| coat.draws.is_on_surface()) {
+        for coat in coats.iter().filter(|coat| coat.op.is_on_surface()) {
             if let Some(layer) = self.on(coat, hollow) {
                 group = Some(match group {
                     None => layer,
@@ -96,16 +96,16 @@ impl Builder<'_, '_> {
     }
 
     fn under(&mut self, coat: &Coat, body: Input) -> Option<Input> {
-        match &coat.draws {
-            Draws::Shadow(shadow) => {
+        match &coat.op {
+            PaintOp::Shadow(shadow) => {
                 let soft = self.coverage(coat, shadow, body);
                 let layer = self.flooded(shadow.colour(), Operator::In, soft);
-                let knocked = shadow.layer == (Layer::Drop { knock_out: true })
+                let knocked = shadow.kind == (ShadowKind::Drop { knock_out: true })
                     || self.piece.surface == Surface::CutOut;
                 Some(if knocked { self.composite(Operator::Out, layer, body) } else { layer })
             }
-            Draws::Extrude(thick) => Some(self.extrude(coat, thick, body)),
-            Draws::Cast(_) => {
+            PaintOp::Extrude(extrude) => Some(self.extrude(coat, extrude, body)),
+            PaintOp::Cast(_) => {
                 self.notes.differs(coat, Fidelity::Dropped, "a filter cannot slant a shadow: left out");
                 None
             }
@@ -114,30 +114,30 @@ impl Builder<'_, '_> {
     }
 
     fn on(&mut self, coat: &Coat, hollow: Input) -> Option<Input> {
-        match &coat.draws {
-            Draws::Shadow(shadow) => {
+        match &coat.op {
+            PaintOp::Shadow(shadow) => {
                 let hole = self.coverage(coat, shadow, hollow);
                 let layer = self.flooded(shadow.colour(), Operator::Out, hole);
                 Some(self.composite(Operator::In, layer, hollow))
             }
-            Draws::Tint(paint) => {
+            PaintOp::Tint(paint) => {
                 let colour = self.one_colour(coat, paint)?;
                 Some(self.flooded(colour.faded(coat.opacity), Operator::In, Input::SourceAlpha))
             }
-            Draws::Stroke { edge, paint } => {
+            PaintOp::Stroke { style, paint } => {
                 let colour = self.one_colour(coat, paint)?.faded(coat.opacity);
                 self.notes.differs(
                     coat,
                     Fidelity::Approximated,
                     "a filter grows shapes by squares: its corners differ",
                 );
-                let (out, inward) = edge.reach();
+                let (out, inward) = style.reach();
                 let (outer, inner) =
                     (self.grown(Input::SourceAlpha, out), self.grown(Input::SourceAlpha, -inward));
                 let ring = self.composite(Operator::Out, outer, inner);
                 Some(self.flooded(colour, Operator::In, ring))
             }
-            Draws::Highlight(_) => {
+            PaintOp::Highlight(_) => {
                 self.notes.differs(
                     coat,
                     Fidelity::Dropped,
@@ -151,7 +151,7 @@ impl Builder<'_, '_> {
 
     /// The blurred and moved coverage of a shadow's caster, or of the hole an inner shadow lies around, with its falloff.
     fn coverage(&mut self, coat: &Coat, shadow: &Shadow, caster: Input) -> Input {
-        let inner = shadow.layer == Layer::Inner;
+        let inner = shadow.kind == ShadowKind::Inner;
         let spread = if inner { -shadow.spread } else { shadow.spread };
         if spread != 0.0 {
             self.notes.differs(
@@ -166,7 +166,7 @@ impl Builder<'_, '_> {
         if shadow.substitute.is_some() {
             self.notes.differs(coat, Fidelity::Approximated, "cast from the piece instead of its own shape");
         }
-        if shadow.ink == Ink::Picture {
+        if shadow.paint == ShadowPaint::Picture {
             self.notes.differs(coat, Fidelity::Approximated, "one colour instead of the piece's pixels");
         }
         let moved = [shadow.dx, shadow.dy].iter().any(|by| by.fract() != 0.0);
@@ -195,15 +195,15 @@ impl Builder<'_, '_> {
         }
     }
 
-    fn extrude(&mut self, coat: &Coat, thick: &Extrude, body: Input) -> Input {
+    fn extrude(&mut self, coat: &Coat, extrude: &Extrude, body: Input) -> Input {
         self.notes.differs(coat, Fidelity::Approximated, "written as hard copies close to one another");
-        let copies = (thick.dx.hypot(thick.dy) * 2.0).ceil().clamp(1.0, COPIES);
+        let copies = (extrude.dx.hypot(extrude.dy) * 2.0).ceil().clamp(1.0, COPIES);
         let mut layers = Vec::new();
         for copy in (1..=copies as u32).rev() {
             let share = f64::from(copy) / copies;
-            let (dx, dy) = (thick.dx * share, thick.dy * share);
+            let (dx, dy) = (extrude.dx * share, extrude.dy * share);
             let moved = self.graph.add(Step::Offset { of: body, dx, dy });
-            let colour = mix_oklab(thick.near, thick.far, share as f32);
+            let colour = mix_oklab(extrude.near, extrude.far, share as f32);
             layers.push(self.flooded(colour, Operator::In, moved));
         }
         let solid = self.graph.add(Step::Merge(layers));
@@ -240,8 +240,8 @@ impl Builder<'_, '_> {
 
 /// How far a stroke reaches outside and inside the edge.
 fn edge_reach(coat: &Coat) -> (f64, f64) {
-    match &coat.draws {
-        Draws::Stroke { edge, .. } => edge.reach(),
+    match &coat.op {
+        PaintOp::Stroke { style, .. } => style.reach(),
         _ => (0.0, 0.0),
     }
 }

@@ -14,13 +14,13 @@ pub(crate) struct Scratch {
 
 /// Coverage moved by whole device pixels.
 #[derive(Debug, Clone)]
-pub(crate) struct Placed {
+pub(crate) struct PlacedMask {
     cover: Arc<Blurred>,
     dx: i32,
     dy: i32,
 }
 
-impl Placed {
+impl PlacedMask {
     pub fn nothing() -> Self {
         Self::at(Mask::empty(Rect::default()))
     }
@@ -47,14 +47,14 @@ impl Placed {
 
     /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
     /// and the coverage. What has to be worked out for that is worked out in `scratch`.
-    pub fn part<'a>(&'a self, y: i32, x0: i32, width: usize, scratch: &'a mut Scratch) -> (usize, &'a [f32]) {
+    pub fn span<'a>(&'a self, y: i32, x0: i32, width: usize, scratch: &'a mut Scratch) -> (usize, &'a [f32]) {
         let rect = self.rect();
         let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
         if y < rect.y0 || y >= rect.y1 || from >= to {
             return (0, &[]);
         }
         match &*self.cover {
-            Blurred::Fine(_) => self.sharp(y, x0, width),
+            Blurred::Fine(_) => self.unblurred_span(y, x0, width),
             Blurred::Coarse(coarse) => {
                 scratch.row.resize((to - from) as usize, 0.0);
                 coarse.read(y - self.dy, from - self.dx, &mut scratch.row, &mut scratch.line);
@@ -63,8 +63,8 @@ impl Placed {
         }
     }
 
-    /// As [`Self::part`] for coverage that is not blurred, of which every pixel is there.
-    pub fn sharp(&self, y: i32, x0: i32, width: usize) -> (usize, &[f32]) {
+    /// As [`Self::span`] for coverage that is not blurred, of which every pixel is there.
+    pub fn unblurred_span(&self, y: i32, x0: i32, width: usize) -> (usize, &[f32]) {
         let Blurred::Fine(mask) = &*self.cover else { return (0, &[]) };
         let rect = self.rect();
         let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
@@ -77,6 +77,6 @@ impl Placed {
 
     /// Coverage at a pixel.
     pub fn coverage(&self, x: i32, y: i32) -> f32 {
-        self.part(y, x, 1, &mut Scratch::default()).1.first().copied().unwrap_or(0.0)
+        self.span(y, x, 1, &mut Scratch::default()).1.first().copied().unwrap_or(0.0)
     }
 }

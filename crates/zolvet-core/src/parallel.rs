@@ -31,13 +31,13 @@ pub(crate) fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(
 
 /// Works on every item, on all cores where threads are there.
 #[cfg(feature = "threads")]
-pub(crate) fn each<T: Sync, R: Send>(items: &[T], work: impl Fn(&T) -> R + Sync + Send) -> Vec<R> {
+pub(crate) fn parallel_map<T: Sync, R: Send>(items: &[T], work: impl Fn(&T) -> R + Sync + Send) -> Vec<R> {
     use rayon::prelude::*;
     let budget = current();
     items.par_iter().map_init(|| enter(budget.as_ref()), |_, item| work(item)).collect()
 }
 
 #[cfg(not(feature = "threads"))]
-pub(crate) fn each<T, R>(items: &[T], work: impl Fn(&T) -> R) -> Vec<R> {
+pub(crate) fn parallel_map<T, R>(items: &[T], work: impl Fn(&T) -> R) -> Vec<R> {
     items.iter().map(work).collect()
 }

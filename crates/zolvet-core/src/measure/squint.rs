@@ -12,7 +12,7 @@ use crate::raster::{Mask, Rect};
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default)]
-pub struct Sight {
+pub struct ViewingConditions {
     /// From the screen, in cm.
     pub distance: f64,
     /// Pixels of CSS in an inch of the screen.
@@ -21,14 +21,14 @@ pub struct Sight {
     pub degrees: f64,
 }
 
-impl Default for Sight {
+impl Default for ViewingConditions {
     /// 0.1° at 50 cm from a screen of 96 px in an inch (DESIGN §4.6).
     fn default() -> Self {
         Self { distance: 50.0, px_per_inch: 96.0, degrees: 0.1 }
     }
 }
 
-impl Sight {
+impl ViewingConditions {
     /// What the eye mixes, as a Gaussian's σ in CSS px.
     #[must_use]
     pub fn sigma(&self) -> f64 {
