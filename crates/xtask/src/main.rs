@@ -4,6 +4,7 @@ mod demo;
 mod direction;
 mod prepare;
 mod run;
+mod size;
 mod test;
 
 use std::process::ExitCode;
@@ -11,6 +12,7 @@ use std::process::ExitCode;
 const HELP: &str = "cargo xtask demo         set everything up and serve the demo on http://127.0.0.1:4180/
 cargo xtask test         everything CI checks; installs Chromium and ChromeDriver where they are missing
 cargo xtask direction    whether the modules of the core use only modules before them
+cargo xtask size         whether files, functions and parameter lists are short enough to read
 cargo xtask types        make the front end's types anew from the service's description of itself
 cargo xtask screenshots  take the pictures in docs/screenshots anew
 cargo xtask drag         measure input to painted stage while a blur is dragged
@@ -22,6 +24,7 @@ fn main() -> ExitCode {
         Some("demo") => demo::run(),
         Some("test") => test::run(),
         Some("direction") => direction::check(),
+        Some("size") => size::check(),
         Some("types") => prepare::types(),
         Some("screenshots") => with_browser("screenshots", &["docs/screenshots"]),
         Some("drag") => with_browser("drag", &arguments()),

@@ -1,12 +1,13 @@
 //! `cargo xtask test`: everything CI checks, cheapest first.
 
 use crate::run::{Outcome, command, command_in};
-use crate::{direction, prepare};
+use crate::{direction, prepare, size};
 
 pub fn run() -> Outcome {
     prepare::browser()?;
     command("cargo", &["fmt", "--all", "--check"])?;
     direction::check()?;
+    size::check()?;
     prepare::packages()?;
     command_in("web", "npm", &["run", "--silent", "lint"])?;
     command_in("web", "npm", &["run", "--silent", "typecheck"])?;

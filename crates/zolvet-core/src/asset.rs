@@ -12,7 +12,7 @@ use crate::picture::Bitmap;
 pub struct Assets(HashMap<Id, Arc<Bitmap>>);
 
 impl Assets {
-    /// Whether the pictures that a document carries are few and small enough to be held at the same time, by what their
+    /// Whether the pictures that a document carries are few and small enough to be in memory at the same time, by what their
     /// files say.
     ///
     /// # Errors

@@ -1,11 +1,11 @@
-//! What one computation may cost, and whether anybody still waits for it.
+//! Budgets of computations: steps, memory, and cancellation.
 //!
-//! Whoever starts a computation for somebody else runs it with a [`Budget`]. What is about to be done is estimated in
+//! A computation for a request runs within a [`Budget`]. Work is estimated in
 //! *steps*, each about a nanosecond of one core, and taken off the budget before it is begun; when that is too much, or
-//! the budget is cancelled, loops end early, nothing half-made is kept, and [`Budget::run`] answers why instead of with
+//! the budget is cancelled, loops end early, unfinished results are discarded, and [`Budget::run`] returns why instead of
 //! a result. Work that runs without a budget is never stopped.
 //!
-//! The budget belongs to the thread that runs the work; [`crate::rows`], through which all work on several threads goes,
+//! The budget belongs to the thread that runs the work; [`crate::parallel`], through which all work on several threads goes,
 //! hands it on.
 
 use std::cell::RefCell;
@@ -14,10 +14,10 @@ use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
 /// Steps one request may take: about five seconds on two cores.
 pub const REQUEST_STEPS: u64 = 10_000_000_000;
-/// Bytes one request may hold at a time, about, besides what caches keep.
+/// Bytes of memory for one request, about, besides caches.
 pub const REQUEST_BYTES: u64 = 256 << 20;
 
-/// What a computation may cost. Clones share it.
+/// The budget of a computation. Clones share it.
 #[derive(Debug, Clone)]
 pub struct Budget(Arc<Meter>);
 
@@ -26,7 +26,7 @@ struct Meter {
     most: u64,
     most_bytes: u64,
     taken: AtomicU64,
-    /// Bytes of what was made and is kept until the end.
+    /// Bytes of results that stay in memory until the end.
     kept: AtomicU64,
     /// Bytes that were asked for and are too many; 0 while none were.
     too_large: AtomicU64,
@@ -37,7 +37,7 @@ struct Meter {
 /// Why a computation has no result.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
 pub enum Stopped {
-    /// Nobody waits for it any more.
+    /// It was cancelled.
     #[error("cancelled")]
     Cancelled,
     /// It would take too long.
@@ -89,7 +89,7 @@ impl Budget {
         Self(Arc::new(Meter { most, most_bytes, taken, kept, too_large, cancelled, refused }))
     }
 
-    /// Ends the computation: nobody waits for it any more.
+    /// Cancels the computation.
     pub fn cancel(&self) {
         self.0.cancelled.store(true, Ordering::Relaxed);
     }
@@ -159,22 +159,22 @@ pub(crate) fn current() -> Option<Budget> {
     CURRENT.with_borrow(Clone::clone)
 }
 
-/// Takes steps off the budget before they are done; false where they must not be done.
+/// Spends steps before they are done; false where the budget does not allow them.
 pub(crate) fn spend(steps: u64) -> bool {
     CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.spend(steps)))
 }
 
-/// Asks for bytes to work with for a while; false where they are too many.
+/// Whether so many bytes of temporary memory are within the budget.
 pub(crate) fn allow_memory(bytes: u64) -> bool {
     CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.allow_memory(bytes)))
 }
 
-/// Counts bytes that are kept until the work is done, such as files that are made; false where they are too many.
+/// Counts bytes that stay in memory until the work is done, such as exported files; false where they are too many.
 pub fn retain_memory(bytes: usize) -> bool {
     CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.retain_memory(bytes as u64)))
 }
 
-/// Whether work has to end early, and what it made must not be kept.
+/// Whether work has to end early; its result is then incomplete and must not be cached.
 #[must_use]
 pub fn is_stopped() -> bool {
     CURRENT.with_borrow(|budget| budget.as_ref().is_some_and(|budget| budget.stopped().is_some()))

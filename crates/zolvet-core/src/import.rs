@@ -1,4 +1,4 @@
-//! What a file brings into a project, before it does.
+//! The content of a file, before it is put into a project.
 
 use std::collections::{HashMap, HashSet};
 
@@ -7,7 +7,7 @@ use serde::Serialize;
 use crate::model::{ColourSource, Finish, Id, Light, Project, SharedReference, Swatch};
 use crate::syntax::UniqueNames;
 
-/// What was read, ready to be put into a project whole.
+/// The content of a file, ready to be put into a project as a whole.
 #[derive(Debug, Clone, PartialEq, Default, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Incoming {
@@ -17,34 +17,34 @@ pub struct Incoming {
     pub swatches: Vec<Swatch>,
     /// Shared lights that finishes follow.
     pub lights: Vec<Light>,
-    /// What was not taken as it stands.
+    /// What was approximated or dropped.
     pub diagnostics: Vec<Diagnostic>,
 }
 
-/// Something that was read otherwise than it stands, or not at all.
+/// Something that was approximated or dropped.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Diagnostic {
     /// Where: `line:column`, or a JSON pointer.
     pub place: String,
-    /// Whether it is there in another form, or not at all.
+    /// Which of the two.
     pub kind: DiagnosticKind,
     /// In words.
     pub message: String,
 }
 
-/// What became of something in a file.
+/// What happened to something in a file.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum DiagnosticKind {
-    /// Taken in another form.
+    /// Read in another form.
     Approximated,
     /// Left out.
     Dropped,
 }
 
-/// What may still be read of one file.
+/// How much may still be read from one file.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct FileRoom {
     finishes: usize,
@@ -58,7 +58,7 @@ impl Default for FileRoom {
 }
 
 impl FileRoom {
-    /// What is said of what goes beyond it.
+    /// The message about what goes beyond it.
     pub const LIMIT: &str = "more than 10000 finishes or 100000 coats in one file: left out";
 
     /// Takes room for a finish, or the coats of one of its states; false when there is none left.
@@ -198,7 +198,7 @@ impl Renamed {
     }
 }
 
-/// What finishes use.
+/// The swatches and lights that finishes use.
 #[derive(Default)]
 struct Used {
     swatches: HashSet<Id>,

@@ -25,7 +25,7 @@ pub enum IncomingFormat {
 /// Why a text brings nothing.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum IncomingError {
-    /// It is not what it is said to be.
+    /// It is not of the stated format.
     #[error("{place}: {message}")]
     At {
         /// `line:column`, or a JSON pointer; empty where it is the whole.
@@ -38,7 +38,7 @@ pub enum IncomingError {
     Document(Vec<Problem>),
 }
 
-/// What a text would bring.
+/// The content of a text.
 ///
 /// # Errors
 /// [`IncomingError`] where it cannot be read at all. What of a style sheet or filter is not understood is remarked.

@@ -4,7 +4,7 @@
 //! it is resolved ([`resolve`]): followed lights, swatches and text become plain numbers, colours and outlines. Only a
 //! resolved scene reaches the renderer ([`compose`]), what
 //! lowers it to a target ([`lower`]) for the writers ([`css`], [`svg`]) and for Chromium's picture of it ([`chromium`]), and
-//! the instruments ([`measure`]). Each module uses only those before it: `cargo xtask direction` holds the order.
+//! the instruments ([`measure`]). Each module uses only those before it: `cargo xtask direction` checks that.
 //!
 //! All lengths are CSS px with y down; all angles are degrees; opacities run from 0 to 1. The crate does no
 //! I/O, reads no clock and knows nothing of the interface.

@@ -1,7 +1,7 @@
 //! Work on a rectangle of values row by row, and on lists item by item, on all cores where threads are there.
 //!
-//! What is done elsewhere is done within the budget of the thread that asked for it; once that is used up, the rows that
-//! are left are left as they are.
+//! Other threads work within the budget of the calling thread; once that is used up, the remaining
+//! rows are left unchanged.
 
 use crate::budget::is_stopped;
 #[cfg(feature = "threads")]

@@ -220,7 +220,8 @@ fn ask_everything(name: &str, document: &Value) {
     });
     let _ = within(&format!("{name}: report"), || {
         let (id, cache) = (scene.pieces[0].id.as_str(), MaskCache::with_capacity(CACHE_BYTES));
-        report::report(&project, scene, (id, None), CodeOptions::default(), &assets, &cache).is_some()
+        let options = report::ReportOptions { piece: id, line: None, code: CodeOptions::default() };
+        report::report(&project, scene, options, &assets, &cache).is_some()
     });
     for target in [Target::DropShadow, Target::SvgFilter] {
         let _ = within(&format!("{name}: as {target:?}"), || {
@@ -303,89 +304,75 @@ fn nasty_icons_end() {
     }
 }
 
-#[test]
-fn nasty_files_end() {
+/// A file that is read within the budgets: what is wrong with it, its format, and its text.
+type NastyFile = (&'static str, IncomingFormat, String);
+
+fn nasty_sheets() -> Vec<NastyFile> {
     let vars = format!("a{{--a:0 0 1px red;box-shadow:{}}}", "var(--a),".repeat(12_000));
     let doubling: String = (0..40).map(|i| format!("--a{i}:var(--a{}) var(--a{});", i + 1, i + 1)).collect();
     let empty: String =
         (0..14).map(|i| format!("--a{i}:{};", format!("var(--a{})", i + 1).repeat(12))).collect();
     let same_name: String =
         (0..8000).map(|i| format!(".a{}{{box-shadow:0 0 1px red}}", " ".repeat(i % 3))).collect();
-    let alias: String = (0..60_000).map(|i| format!("\"a{i}\":{{\"$value\":\"{{s}}\"}},")).collect();
-    let shadows = vec![
-        json!({"color": "#000", "offsetX": "1px", "offsetY": "1px", "blur": "1px", "spread": "0px"});
-        64
-    ];
-    let merges = "<feMergeNode in='a'/>".repeat(400);
-    let merged: String = (0..400).map(|_| format!("<feMerge result='a'>{merges}</feMerge>")).collect();
-    let files = [
-        ("12000 var()", IncomingFormat::Css, vars),
-        (
-            "var() that double",
-            IncomingFormat::Css,
-            format!(":root{{{doubling}--a40:red}}a{{box-shadow:0 0 1px var(--a0)}}"),
-        ),
-        (
+    let selectors = (0..100_000).map(|i| format!(".a{i}")).collect::<Vec<_>>().join(",");
+    let css = |name, text| (name, IncomingFormat::Css, text);
+    vec![
+        css("12000 var()", vars),
+        css("var() that double", format!(":root{{{doubling}--a40:red}}a{{box-shadow:0 0 1px var(--a0)}}")),
+        css(
             "var() that multiply nothing",
-            IncomingFormat::Css,
             format!(":root{{{empty}--a14: }}a{{box-shadow:0 0 1px var(--a0) red}}"),
         ),
-        ("100000 rules", IncomingFormat::Css, ".a,.b{box-shadow:0 1px 2px red}".repeat(100_000)),
-        (
-            "100000 selectors",
-            IncomingFormat::Css,
-            format!(
-                "{}{{box-shadow:0 1px 2px red,0 0 3px blue}}",
-                (0..100_000).map(|i| format!(".a{i}")).collect::<Vec<_>>().join(",")
-            ),
-        ),
-        (
-            "500000 shadows",
-            IncomingFormat::Css,
-            format!("a{{box-shadow:{}}}", "0 0 1px red,".repeat(500_000)),
-        ),
-        ("brackets", IncomingFormat::Css, format!("a{{box-shadow:{}", "(".repeat(1_000_000))),
-        ("blocks", IncomingFormat::Css, "a{".repeat(500_000)),
-        ("rules of one name", IncomingFormat::Css, same_name),
-        (
-            "a root token",
-            IncomingFormat::Tokens,
-            json!({"$root": {"$type": "color", "$value": "#fff"}}).to_string(),
-        ),
-        (
+        css("100000 rules", ".a,.b{box-shadow:0 1px 2px red}".repeat(100_000)),
+        css("100000 selectors", format!("{selectors}{{box-shadow:0 1px 2px red,0 0 3px blue}}")),
+        css("500000 shadows", format!("a{{box-shadow:{}}}", "0 0 1px red,".repeat(500_000))),
+        css("brackets", format!("a{{box-shadow:{}", "(".repeat(1_000_000))),
+        css("blocks", "a{".repeat(500_000)),
+        css("rules of one name", same_name),
+    ]
+}
+
+fn nasty_token_files() -> Vec<NastyFile> {
+    let alias: String = (0..60_000).map(|i| format!("\"a{i}\":{{\"$value\":\"{{s}}\"}},")).collect();
+    let shadow = json!({"color": "#000", "offsetX": "1px", "offsetY": "1px", "blur": "1px", "spread": "0px"});
+    let shadows = json!(vec![shadow; 64]);
+    let empty_groups: String = (0..300_000).map(|i| format!("\"{i}\":{{}},")).collect();
+    let tokens = |name, text| (name, IncomingFormat::Tokens, text);
+    vec![
+        tokens("a root token", json!({"$root": {"$type": "color", "$value": "#fff"}}).to_string()),
+        tokens(
             "aliases of 64 shadows",
-            IncomingFormat::Tokens,
-            format!("{{\"$type\":\"shadow\",{alias}\"s\":{{\"$value\":{}}}}}", json!(shadows)),
+            format!("{{\"$type\":\"shadow\",{alias}\"s\":{{\"$value\":{shadows}}}}}"),
         ),
-        (
-            "a long alias",
-            IncomingFormat::Tokens,
-            format!("{{\"a\":{{\"$value\":\"{{{}}}\"}}}}", "a.".repeat(1_000_000)),
-        ),
-        (
+        tokens("a long alias", format!("{{\"a\":{{\"$value\":\"{{{}}}\"}}}}", "a.".repeat(1_000_000))),
+        tokens(
             "aliases in a ring",
-            IncomingFormat::Tokens,
             "{\"$type\":\"color\",\"a\":{\"$value\":\"{b}\"},\"b\":{\"$value\":\"{a}\"}}".to_owned(),
         ),
-        (
-            "empty groups",
-            IncomingFormat::Tokens,
-            format!("{{{}\"z\":{{}}}}", (0..300_000).map(|i| format!("\"{i}\":{{}},")).collect::<String>()),
-        ),
+        tokens("empty groups", format!("{{{empty_groups}\"z\":{{}}}}")),
+    ]
+}
+
+fn nasty_markup_and_projects() -> Vec<NastyFile> {
+    let merges = "<feMergeNode in='a'/>".repeat(400);
+    let merged: String = (0..400).map(|_| format!("<feMerge result='a'>{merges}</feMerge>")).collect();
+    let filters = "<filter id='f'><feDropShadow/></filter>".repeat(20_000);
+    vec![
         (
             "merges of merges",
             IncomingFormat::Svg,
             format!("<svg><filter id='f'><feOffset result='a'/>{merged}</filter></svg>"),
         ),
-        (
-            "20000 filters",
-            IncomingFormat::Svg,
-            format!("<svg>{}</svg>", "<filter id='f'><feDropShadow/></filter>".repeat(20_000)),
-        ),
+        ("20000 filters", IncomingFormat::Svg, format!("<svg>{filters}</svg>")),
         ("a project of brackets", IncomingFormat::Json, "[".repeat(8_000_000)),
         ("a project of numbers", IncomingFormat::Json, format!("[{}0]", "0,".repeat(4_000_000))),
-    ];
+    ]
+}
+
+#[test]
+fn nasty_files_end() {
     let project = Project::from_value(&scenes(&json!([]))).unwrap();
+    let files = [nasty_sheets(), nasty_token_files(), nasty_markup_and_projects()].concat();
     for (name, format, text) in files {
         let read = within(name, || {
             incoming::read(format, &text).map(|incoming| {

@@ -12,10 +12,10 @@ fn coat(id: &str, kind: &str, values: Value) -> Value {
     coat
 }
 
-/// Something of everything, all of it right. The coats of `lifted` are, in their order, those of the tables below.
-fn document() -> Value {
+/// Every kind of coat: those of the finish `lifted`, in the order of the tables below.
+fn coats() -> Value {
     let end = |y: f64| json!({"offset": {"distance": y, "follows": "sun"}, "blur": 4, "spread": 0, "colour": "#203050"});
-    let coats = json!([
+    json!([
         coat(
             "d",
             "drop",
@@ -59,7 +59,11 @@ fn document() -> Value {
             "ramp",
             json!({"shadow": "drop", "near": end(2.0), "far": end(30.0), "count": 7, "growth": 1.6, "lean": -0.4, "total": 0.6})
         ),
-    ]);
+    ])
+}
+
+/// Something of everything, all of it right.
+fn document() -> Value {
     let piece = |id: &str, shape: Value, x: f64| {
         json!({"id": id, "name": id, "shape": shape, "x": x, "y": 10,
             "fill": {"kind": "solid", "colour": {"swatch": "paper"}}, "wear": {"finish": "lifted"}})
@@ -79,7 +83,7 @@ fn document() -> Value {
         "themes": [{"id": "day", "name": "Day", "scheme": "light"}, {"id": "night", "name": "Night", "scheme": "dark"}],
         "swatches": [{"id": "ink", "name": "Ink", "values": {"day": "#102018", "night": "#d0e0d8"}}, {"id": "paper", "name": "Paper", "values": {"day": "#fff", "night": "#222"}}],
         "lights": [{"id": "sun", "name": "Sun", "bearing": 30, "colour": "#ffe0a0", "strength": 0.5, "themes": {"night": {"bearing": 300}}}],
-        "finishes": [{"id": "lifted", "name": "Lifted", "coats": coats, "states": {"pressed": [coat("pd", "drop", json!({"offset": {"x": 0, "y": 1}, "blur": 2, "spread": 0, "colour": "#000"}))]},
+        "finishes": [{"id": "lifted", "name": "Lifted", "coats": coats(), "states": {"pressed": [coat("pd", "drop", json!({"offset": {"x": 0, "y": 1}, "blur": 2, "spread": 0, "colour": "#000"}))]},
             "transition": {"duration": 150, "curve": "ease-out"}}],
         "scale": ["lifted"],
         "scenes": [{"id": "bench", "name": "Bench", "width": 400, "height": 300, "theme": "day", "ground": {"kind": "radial", "centre": {"x": 0.5, "y": 0.5}, "radius": 1, "stops": [{"at": 0, "colour": "#eee"}, {"at": 1, "colour": "#ccc"}]},

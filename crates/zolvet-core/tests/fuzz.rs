@@ -49,17 +49,9 @@ fn draw(document: &Value) {
     for piece in &project.scenes[0].pieces {
         let (resolved, _) = resolve::piece(&project, &project.scenes[0], piece, &assets);
         let _ = piece_code(&resolved, &piece.shape, &PieceStates::default(), CodeOptions::default());
-        assert!(
-            report::report(
-                &project,
-                &project.scenes[0],
-                (piece.id.as_str(), None),
-                CodeOptions::default(),
-                &assets,
-                &cache
-            )
-            .is_some()
-        );
+        let code = CodeOptions::default();
+        let options = report::ReportOptions { piece: piece.id.as_str(), line: None, code };
+        assert!(report::report(&project, &project.scenes[0], options, &assets, &cache).is_some());
         for coat in project.coats_of(piece) {
             let outline = report::coat_outline(&project, &project.scenes[0], piece, &coat.id, &assets);
             assert!(outline.is_some());

@@ -2,6 +2,8 @@
 
 use zolvet_core::picture::Picture;
 
+use crate::Outcome;
+
 /// Differences of the red, green and blue values of two pictures, in 1/255.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Difference {
@@ -91,4 +93,18 @@ pub fn crop(picture: &Picture, x: u32, y: u32, width: u32, height: u32) -> Pictu
     let rows = (y..y + height).flat_map(|y| (x..x + width).map(move |x| (x, y)));
     let rgba = rows.flat_map(|(x, y)| picture.at(x, y)).collect();
     Picture { width, height, rgba }
+}
+
+/// Writes our picture and the browser's to the folder that `ZOLVET_KEEP_PICTURES` names, if it names one.
+///
+/// # Errors
+/// When they cannot be written.
+pub fn keep_pictures(name: &str, ours: &Picture, theirs: &Picture) -> Outcome {
+    if let Some(folder) = std::env::var_os("ZOLVET_KEEP_PICTURES") {
+        let folder = std::path::PathBuf::from(folder);
+        for (whose, picture) in [("ours", ours), ("theirs", theirs)] {
+            std::fs::write(folder.join(format!("{name}-{whose}.png")), picture.to_png()?)?;
+        }
+    }
+    Ok(())
 }

@@ -8,7 +8,7 @@ mod workbench;
 
 pub use app::{App, program, started};
 pub use browser::Browser;
-pub use difference::{Difference, crop};
+pub use difference::{Difference, crop, keep_pictures};
 pub use workbench::Workbench;
 
 /// What a test helper can fail with.

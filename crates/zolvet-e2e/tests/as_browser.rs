@@ -12,7 +12,7 @@ use zolvet_core::compose::{MaskCache, RenderOptions, Viewport};
 use zolvet_core::css::Specimen;
 use zolvet_core::model::{CssColour, Px};
 use zolvet_core::picture::Picture;
-use zolvet_e2e::{Browser, Difference};
+use zolvet_e2e::{Browser, Difference, keep_pictures};
 
 /// Numbers that look like chance, the same every time (SplitMix64, from memory).
 struct Chance(u64);
@@ -217,14 +217,8 @@ async fn compare(kind: Kind) {
             compared += 1;
             if !meets(&difference) {
                 let _ = writeln!(failures, "{said}");
-                if let Some(folder) = std::env::var_os("ZOLVET_KEEP_PICTURES") {
-                    let folder = std::path::PathBuf::from(folder);
-                    let name = format!("{}-{}x-{number}", kind as u8, screen.density);
-                    for (whose, picture) in [("ours", &ours), ("theirs", &theirs)] {
-                        let png = picture.to_png().expect("a PNG");
-                        std::fs::write(folder.join(format!("{name}-{whose}.png")), png).expect("written");
-                    }
-                }
+                let name = format!("{}-{}x-{number}", kind as u8, screen.density);
+                keep_pictures(&name, &ours, &theirs).expect("written");
             }
         }
         browser.quit().await.expect("the end");

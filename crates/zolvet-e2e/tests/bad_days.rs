@@ -281,22 +281,25 @@ async fn a_newer_question_takes_the_place_of_an_older_one() -> Outcome {
     Ok(())
 }
 
+/// Sends a request, and checks the status and that problems are problem documents.
+async fn expect(request: reqwest::RequestBuilder, status: u16) -> Outcome<reqwest::Response> {
+    let (http, request) = request.build_split();
+    let request = request?;
+    let what = format!("{} {}", request.method(), request.url());
+    let answer = http.execute(request).await?;
+    assert_eq!(answer.status().as_u16(), status, "{what}");
+    if status >= 400 {
+        assert_eq!(answer.headers()["content-type"], "application/problem+json", "{what}");
+    }
+    Ok(answer)
+}
+
 #[tokio::test]
 async fn requests_are_taken_as_http_has_them() -> Outcome {
     let app = App::start()?;
     let project = first(&app).await?;
     let http = Client::new();
     let at = |path: &str| format!("{}{path}", app.address);
-    let expect = async |request: reqwest::RequestBuilder, status: u16| -> Outcome<reqwest::Response> {
-        let request = request.build()?;
-        let what = format!("{} {}", request.method(), request.url());
-        let answer = http.execute(request).await?;
-        assert_eq!(answer.status().as_u16(), status, "{what}");
-        if status >= 400 {
-            assert_eq!(answer.headers()["content-type"], "application/problem+json", "{what}");
-        }
-        Ok(answer)
-    };
     let head = expect(http.head(&project), 200).await?;
     assert_eq!(head.headers()["etag"], "\"1\"");
     assert_eq!(head.bytes().await?.len(), 0);
@@ -311,6 +314,15 @@ async fn requests_are_taken_as_http_has_them() -> Outcome {
     assert!(page.text().await?.contains("<html"), "a view");
     // What others' pages can send without asking is not taken.
     expect(http.post(at("/api/projects")).header("Content-Type", "text/plain").body(DEMO), 415).await?;
+    Ok(())
+}
+
+#[tokio::test]
+async fn foreign_origins_and_bad_bodies_are_refused() -> Outcome {
+    let app = App::start()?;
+    let project = first(&app).await?;
+    let http = Client::new();
+    let at = |path: &str| format!("{}{path}", app.address);
     let own = app.address.clone();
     let other_port = "http://127.0.0.1:1";
     expect(http.get(at("/api/projects")).header("Origin", &own), 200).await?;

@@ -12,7 +12,7 @@ use zolvet_core::css::Specimen;
 use zolvet_core::model::CssColour;
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve::Scene;
-use zolvet_e2e::{Browser, Difference};
+use zolvet_e2e::{Browser, Difference, keep_pictures};
 
 const CELL: (u32, u32) = (480, 360);
 
@@ -179,14 +179,8 @@ async fn compare(cases: &[Case]) {
         };
         if !meets {
             let _ = writeln!(failures, "{difference:?} {}", case.css);
-            if let Some(folder) = std::env::var_os("ZOLVET_KEEP_PICTURES") {
-                let folder = std::path::PathBuf::from(folder);
-                let kind = if case.text.is_some() { "text" } else { "box" };
-                let ours = ours.to_png().expect("a PNG");
-                let theirs = theirs.to_png().expect("a PNG");
-                std::fs::write(folder.join(format!("{kind}-{i}-ours.png")), ours).expect("written");
-                std::fs::write(folder.join(format!("{kind}-{i}-theirs.png")), theirs).expect("written");
-            }
+            let kind = if case.text.is_some() { "text" } else { "box" };
+            keep_pictures(&format!("{kind}-{i}"), &ours, &theirs).expect("written");
         }
     }
     browser.quit().await.expect("the end");

@@ -146,6 +146,78 @@ fn wrong(right: &Value) -> Vec<Value> {
     wrong
 }
 
+/// One operation of the description.
+struct Operation {
+    path: String,
+    method: Method,
+    described: Value,
+}
+
+/// The operations of a description; those that delete come last.
+fn operations(described: &Value) -> Outcome<Vec<Operation>> {
+    let mut operations = Vec::new();
+    for (path, methods) in described["paths"].as_object().unwrap() {
+        for (method, described) in methods.as_object().unwrap() {
+            let method = Method::from_bytes(method.to_uppercase().as_bytes())?;
+            operations.push(Operation { path: path.clone(), method, described: described.clone() });
+        }
+    }
+    let order = |operation: &Operation| {
+        (operation.method == Method::DELETE, operation.path.clone(), operation.method.to_string())
+    };
+    operations.sort_by_key(order);
+    Ok(operations)
+}
+
+impl Operation {
+    fn name(&self) -> &str {
+        self.described["operationId"].as_str().unwrap_or_default()
+    }
+
+    /// What is sent: a body that is right first, then wrong ones.
+    fn bodies(&self) -> Vec<Option<Value>> {
+        let body = right(self.name());
+        let mut bodies: Vec<Option<Value>> = vec![body.clone()];
+        bodies.extend(body.iter().flat_map(wrong).map(Some));
+        if self.described.get("requestBody").is_some() && body.is_none() {
+            bodies.push(Some(json!({"what": "nothing"})));
+        }
+        bodies
+    }
+
+    /// Fails where an answer is not one that is described; says its status.
+    async fn check(
+        &self,
+        description: &Description,
+        request: reqwest::RequestBuilder,
+        body: Option<&Value>,
+    ) -> Outcome<u16> {
+        let request = if let Some(body) = body { request.json(body) } else { request };
+        let answer = request.send().await?;
+        let status = answer.status().as_u16();
+        let sent: String = body.map_or_else(String::new, |body| body.to_string().chars().take(120).collect());
+        let what = format!("{} {} {} with {sent} answers {status}", self.method, answer.url(), self.name());
+        let response = &self.described["responses"][status.to_string()];
+        assert!(response.is_object(), "{what}, which is not described");
+        assert!(status < 500 || status == 503, "{what}");
+        let kind = answer.headers().get("content-type").map(|kind| kind.to_str().unwrap().to_owned());
+        let text = answer.bytes().await?;
+        let Some(kind) = kind.filter(|_| !text.is_empty()) else { return Ok(status) };
+        let essence = kind.split(';').next().unwrap();
+        let same = |described: &str| {
+            described == essence || (described == "image/*" && essence.starts_with("image/"))
+        };
+        let content = response["content"].as_object().expect(&what);
+        let described = content.iter().find(|(kind, _)| same(kind));
+        let (_, described) = described.unwrap_or_else(|| panic!("{what} in {kind}"));
+        if essence.ends_with("json") && essence != "application/x-ndjson" {
+            let value: Value = serde_json::from_slice(&text)?;
+            assert_eq!(description.wrong(&described["schema"], &value, ""), None, "{what}");
+        }
+        Ok(status)
+    }
+}
+
 #[tokio::test]
 async fn every_answer_is_one_that_is_described() -> Outcome {
     let app = App::start()?;
@@ -158,70 +230,21 @@ async fn every_answer_is_one_that_is_described() -> Outcome {
     let link: Value = http.post(&shares).json(&json!({"scene": "kiosk"})).send().await?.json().await?;
     let token = link["token"].as_str().unwrap().to_owned();
     let (mut asked, mut statuses) = (0, BTreeSet::new());
-    // What deletes comes last.
-    let mut operations = Vec::new();
-    for (path, methods) in described["paths"].as_object().unwrap() {
-        for (method, operation) in methods.as_object().unwrap() {
-            operations.push((method == "delete", path.clone(), method.to_uppercase(), operation.clone()));
-        }
-    }
-    operations.sort_by(|a, b| (a.0, &a.1, &a.2).cmp(&(b.0, &b.1, &b.2)));
-    for (_, path, method, operation) in operations {
-        let name = operation["operationId"].as_str().unwrap_or_default();
+    for operation in operations(&described)? {
+        let path = &operation.path;
         let good = path.replace("{token}", &token).replace("{revision}", "1").replace("{id}", &project);
         let bad = path.replace("{token}", "none").replace("{revision}", "77").replace("{id}", "none");
-        let body = right(name);
-        let mut bodies: Vec<Option<Value>> = vec![body.clone()];
-        bodies.extend(body.iter().flat_map(wrong).map(Some));
-        if operation.get("requestBody").is_some() && body.is_none() {
-            bodies.push(Some(json!({"what": "nothing"})));
-        }
         let matches = [None, Some("\"1\""), Some("\"99\""), Some("x")];
         for address in if good == bad { vec![good] } else { vec![bad, good] } {
-            for (number, body) in bodies.iter().enumerate() {
+            for (number, body) in operation.bodies().iter().enumerate() {
                 for matching in if number == 0 { &matches[..] } else { &matches[1..2] } {
-                    let mut request = http
-                        .request(Method::from_bytes(method.as_bytes())?, format!("{}{address}", app.address));
+                    let url = format!("{}{address}", app.address);
+                    let mut request = http.request(operation.method.clone(), url);
                     if let Some(matching) = matching {
                         request = request.header("If-Match", *matching);
                     }
-                    if let Some(body) = body {
-                        request = request.json(body);
-                    }
-                    let answer = request.send().await?;
-                    let status = answer.status().as_u16();
-                    let what = format!(
-                        "{method} {address} {name} with {} answers {status}",
-                        body.as_ref().map_or_else(String::new, |body| body
-                            .to_string()
-                            .chars()
-                            .take(120)
-                            .collect())
-                    );
-                    let response = &operation["responses"][status.to_string()];
-                    assert!(response.is_object(), "{what}, which is not described");
-                    assert!(status < 500 || status == 503, "{what}");
-                    let kind =
-                        answer.headers().get("content-type").map(|kind| kind.to_str().unwrap().to_owned());
-                    let text = answer.bytes().await?;
-                    if let Some(kind) = kind.filter(|_| !text.is_empty()) {
-                        let essence = kind.split(';').next().unwrap();
-                        let content = response["content"].as_object().expect(&what);
-                        let same = |described: &String| {
-                            described == essence || (described == "image/*" && essence.starts_with("image/"))
-                        };
-                        let (_, described) = content
-                            .iter()
-                            .find(|(kind, _)| same(kind))
-                            .unwrap_or_else(|| panic!("{what} in {kind}"));
-                        if essence.ends_with("json") && essence != "application/x-ndjson" {
-                            let value: Value = serde_json::from_slice(&text)?;
-                            let wrong = description.wrong(&described["schema"], &value, "");
-                            assert_eq!(wrong, None, "{what}");
-                        }
-                    }
+                    statuses.insert(operation.check(&description, request, body.as_ref()).await?);
                     asked += 1;
-                    statuses.insert(status);
                 }
             }
         }

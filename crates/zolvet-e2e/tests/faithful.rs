@@ -11,13 +11,13 @@ use zolvet_core::asset::Assets;
 use zolvet_core::chromium::{predicted, shown_as_svg};
 use zolvet_core::compose::{MaskCache, Viewport};
 use zolvet_core::css::{CodeOptions, piece_code};
-use zolvet_core::lower::{LITTLE_BLUR, TrialPiece, lower, targets_of, trial};
+use zolvet_core::lower::{LITTLE_BLUR, Target, TrialPiece, lower, targets_of, trial};
 use zolvet_core::model::{Coat, FontSize, OwnCoats, Project, Px, Scene, Shape, Size, Wear};
 use zolvet_core::picture::Picture;
 use zolvet_core::report::starters;
 use zolvet_core::resolve::{self, PieceStates};
 use zolvet_core::svg::standalone;
-use zolvet_e2e::{Browser, Difference};
+use zolvet_e2e::{Browser, Difference, keep_pictures};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 
@@ -68,88 +68,102 @@ fn stacks(project: &Project) -> Vec<Stack> {
     stacks
 }
 
-fn keep(name: &str, picture: &Picture) {
-    if let Some(folder) = std::env::var_os("ZOLVET_KEEP_PICTURES") {
-        let png = picture.to_png().expect("a PNG");
-        std::fs::write(std::path::PathBuf::from(folder).join(format!("{name}.png")), png).expect("written");
-    }
-}
-
 async fn agrees(on: TrialPiece) {
     let project = Project::from_json(DEMO).expect("the demo");
     let assets = Assets::carried_by(&project);
-    let cache = MaskCache::default();
     let browser = Browser::start(WIDTH, HEIGHT).await.expect("Chromium");
     browser.show(&page()).await.expect("the page");
-    let mut failures = String::new();
-    let (mut compared, stacks) = (0, stacks(&project));
-    let stacks_compared = stacks.len();
-    assert_eq!(stacks_compared, project.finishes.len() + 12, "demo finishes and starters");
+    let stacks = stacks(&project);
+    let stack_count = stacks.len();
+    assert_eq!(stack_count, project.finishes.len() + 12, "demo finishes and starters");
+    let mut trials =
+        Trials { on, browser, cache: MaskCache::default(), compared: 0, failures: String::new() };
     for Stack { name, coats } in stacks {
         let wear = Wear::Coats(OwnCoats { coats });
         let scene = roomy(trial(&project.themes[0].id, &wear, on, false));
         let resolved = resolve::scene(&project, &scene, &assets);
-        let (piece, shape) = (&resolved.pieces[0], &scene.pieces[0].shape);
-        let view = Viewport::whole(&resolved, 1.0);
-        for target in targets_of(piece, matches!(shape, Shape::Text(_))) {
-            let wanted = CodeOptions { target: Some(target), ..CodeOptions::default() };
-            let code = piece_code(piece, shape, &PieceStates::default(), wanted);
-            let lowered = lower(piece, target);
-            let promised = predicted(&resolved, &lowered, &view, &cache).unwrap();
-            let script = format!(
-                "document.body.style.background = '#e9e5da'; document.getElementById('css').textContent = {};
-                 document.getElementById('filters').innerHTML = '<svg width=0 height=0 style=\"position:absolute\">' + {} + '</svg>';
-                 const at = document.getElementById('at'); at.style.left = '{}px'; at.style.top = '{}px'; at.innerHTML = {};",
-                serde_json::json!(code.css),
-                serde_json::json!(code.filters),
-                piece.x,
-                piece.y,
-                serde_json::json!(code.html),
-            );
-            browser.driver.execute(script, vec![]).await.expect("the code on the page");
-            let theirs = browser.picture().await.expect("a picture");
-            let difference = Difference::touched(&promised.shown, &theirs, &promised.before);
-            println!(
-                "{:.3} {:2} {:3} {:3}  {name} {target:?}",
-                difference.mean, difference.p99, difference.p999, difference.worst
-            );
-            compared += 1;
-            if !difference.meets_the_bar_but_for_edges() {
-                let _ = writeln!(failures, "{difference:?} {name} as {target:?}\n{}", code.css);
-                keep(&format!("{on:?}-{name}-{target:?}-promised"), &promised.shown);
-                keep(&format!("{on:?}-{name}-{target:?}-chromium"), &theirs);
-            }
+        let shape = &scene.pieces[0].shape;
+        for target in targets_of(&resolved.pieces[0], matches!(shape, Shape::Text(_))) {
+            trials.compare_css(&name, &resolved, shape, target).await;
         }
-        let file = standalone(&resolved);
+        trials.compare_svg(&name, &resolved).await;
+    }
+    trials.browser.quit().await.expect("the end");
+    let targets = if on == TrialPiece::Icon { 2 } else { 3 };
+    assert_eq!(trials.compared, stack_count * targets);
+    assert!(trials.failures.is_empty(), "not what was promised:\n{}", trials.failures);
+}
+
+/// Compares predictions with the browser's pictures of the code.
+struct Trials {
+    on: TrialPiece,
+    browser: Browser,
+    cache: MaskCache,
+    compared: usize,
+    failures: String,
+}
+
+impl Trials {
+    async fn compare_css(&mut self, name: &str, resolved: &resolve::Scene, shape: &Shape, target: Target) {
+        let piece = &resolved.pieces[0];
+        let options = CodeOptions { target: Some(target), ..CodeOptions::default() };
+        let code = piece_code(piece, shape, &PieceStates::default(), options);
+        let viewport = Viewport::whole(resolved, 1.0);
+        let promised = predicted(resolved, &lower(piece, target), &viewport, &self.cache).unwrap();
+        let script = format!(
+            "document.body.style.background = '#e9e5da'; document.getElementById('css').textContent = {};
+             document.getElementById('filters').innerHTML = '<svg width=0 height=0 style=\"position:absolute\">' + {} + '</svg>';
+             const at = document.getElementById('at'); at.style.left = '{}px'; at.style.top = '{}px'; at.innerHTML = {};",
+            serde_json::json!(code.css),
+            serde_json::json!(code.filters),
+            piece.x,
+            piece.y,
+            serde_json::json!(code.html),
+        );
+        let theirs = self.shown(script).await;
+        let difference = Difference::touched(&promised.shown, &theirs, &promised.before);
+        println!("{} {name} {target:?}", numbers(&difference));
+        self.compared += 1;
+        if !difference.meets_the_bar_but_for_edges() {
+            let _ = writeln!(self.failures, "{difference:?} {name} as {target:?}\n{}", code.css);
+            self.keep(&format!("{name}-{target:?}"), &promised.shown, &theirs);
+        }
+    }
+
+    async fn compare_svg(&mut self, name: &str, resolved: &resolve::Scene) {
+        let file = standalone(resolved);
         let script = format!(
             "document.getElementById('css').textContent = ''; document.getElementById('filters').innerHTML = '';
              const at = document.getElementById('at'); at.style.left = at.style.top = 0; at.innerHTML = {};",
             serde_json::json!(file.svg)
         );
-        browser.driver.execute(script, vec![]).await.expect("the SVG on the page");
-        let theirs = browser.picture().await.expect("a picture");
-        let promised = shown_as_svg(&resolved, &view, &cache);
+        let theirs = self.shown(script).await;
+        let viewport = Viewport::whole(resolved, 1.0);
+        let promised = shown_as_svg(resolved, &viewport, &self.cache);
         let bare = resolve::Scene { pieces: Vec::new(), ..resolved.clone() };
-        let difference = Difference::touched(&promised, &theirs, &shown_as_svg(&bare, &view, &cache));
+        let ground = shown_as_svg(&bare, &viewport, &self.cache);
+        let difference = Difference::touched(&promised, &theirs, &ground);
         let exact = file.notes.iter().all(|note| note.message == LITTLE_BLUR);
-        println!(
-            "{:.3} {:2} {:3} {:3}  {name} SVG{}",
-            difference.mean,
-            difference.p99,
-            difference.p999,
-            difference.worst,
-            if exact { "" } else { ", not exact" }
-        );
+        println!("{} {name} SVG{}", numbers(&difference), if exact { "" } else { ", not exact" });
         if exact && !difference.meets_the_bar_but_for_edges() {
-            let _ = writeln!(failures, "{difference:?} {name} as SVG");
-            keep(&format!("{on:?}-{name}-svg-promised"), &promised);
-            keep(&format!("{on:?}-{name}-svg-chromium"), &theirs);
+            let _ = writeln!(self.failures, "{difference:?} {name} as SVG");
+            self.keep(&format!("{name}-svg"), &promised, &theirs);
         }
     }
-    browser.quit().await.expect("the end");
-    let targets = if on == TrialPiece::Icon { 2 } else { 3 };
-    assert_eq!(compared, stacks_compared * targets);
-    assert!(failures.is_empty(), "not what was promised:\n{failures}");
+
+    async fn shown(&self, script: String) -> Picture {
+        self.browser.driver.execute(script, vec![]).await.expect("the code on the page");
+        self.browser.picture().await.expect("a picture")
+    }
+
+    fn keep(&self, name: &str, promised: &Picture, theirs: &Picture) {
+        keep_pictures(&format!("{:?}-{name}", self.on), promised, theirs).expect("written");
+    }
+}
+
+fn numbers(difference: &Difference) -> String {
+    let Difference { mean, p99, p999, worst, .. } = difference;
+    format!("{mean:.3} {p99:2} {p999:3} {worst:3} ")
 }
 
 #[tokio::test]

@@ -28,22 +28,22 @@ fn ramp(count: u32, near: Value, far: Value) -> Value {
         "count": count, "growth": 1, "lean": 0, "total": 0.6}])
 }
 
-/// A scene for each kind that pieces have.
+/// The ground of most scenes.
+const GROUND: &str = "#efece3";
+
+/// A scene for each kind of finding that pieces can have.
 fn scenes() -> Vec<Value> {
-    let ground = "#efece3";
-    let down = |y: f64, spread: f64| json!([drop("d", (0.0, y), (16.0, spread), 0.5)]);
-    let end = |x: f64, y: f64, blur: f64| json!({"offset": {"x": x, "y": y}, "blur": blur, "spread": 0, "colour": "#203028"});
+    [seen_in_pictures(), seen_in_stacks(), several_pieces()].concat()
+}
+
+/// Findings from finished pictures.
+fn seen_in_pictures() -> Vec<Value> {
     let mut button = card("button", 160, json!([drop("d", (0.0, 2.0), (4.0, 0.0), 0.2)]));
     button["states"] = json!({"hover": [drop("h", (0.0, 3.0), (8.0, 0.0), 0.3)]});
-    let mut muddy = drop("d", (0.0, 6.0), (12.0, 0.0), 0.5);
-    (muddy["colour"], muddy["blend"]) = (json!("#2f7d6b"), json!("multiply"));
     let rim = json!({"id": "i", "name": "Rim", "on": true, "kind": "inner", "offset": {"x": 0, "y": 2}, "blur": 2, "spread": 0, "colour": "#f6f3ea"});
-    let mut turned = rim.clone();
-    (turned["offset"], turned["blur"], turned["colour"], turned["opacity"]) =
-        (json!({"x": 0, "y": -6}), json!(6), json!("#102018"), json!(0.7));
     let mut wide = scene(
         "banding",
-        ground,
+        GROUND,
         json!([card("card", 350, json!([drop("d", (0.0, 30.0), (400.0, 0.0), 0.12)]))]),
     );
     (wide["width"], wide["height"]) = (json!(900), json!(700));
@@ -55,35 +55,27 @@ fn scenes() -> Vec<Value> {
             json!([{"id": "label", "name": "label", "shape": {"kind": "text", "string": "Water", "font": "Figtree", "size": 20, "weight": 400, "line_height": 1.2},
                 "x": 40, "y": 60, "fill": {"kind": "solid", "colour": "#8a8a8a"}, "wear": {"coats": []}}]),
         ),
-        scene("faint_edge", ground, json!([button])),
-        scene("nothing_to_see", ground, json!([card("card", 100, json!([rim]))])),
+        scene("faint_edge", GROUND, json!([button])),
+        scene("nothing_to_see", GROUND, json!([card("card", 100, json!([rim]))])),
         wide,
-        scene(
-            "lights_disagree",
-            ground,
-            json!([
-                card("one", 10, down(6.0, -16.0)),
-                card("two", 110, down(7.0, -16.0)),
-                card("three", 210, down(8.0, -16.0)),
-                card("four", 310, json!([drop("d", (-6.0, 0.0), (16.0, -16.0), 0.5)]))
-            ]),
-        ),
-        scene(
-            "side_bleed",
-            ground,
-            json!([
-                card("one", 10, down(12.0, -16.0)),
-                card("two", 110, down(12.0, -17.0)),
-                card("three", 210, down(12.0, -18.0)),
-                card("four", 310, down(12.0, -2.0))
-            ]),
-        ),
+    ]
+}
+
+/// Findings about single stacks.
+fn seen_in_stacks() -> Vec<Value> {
+    let end = |x: f64, y: f64, blur: f64| json!({"offset": {"x": x, "y": y}, "blur": blur, "spread": 0, "colour": "#203028"});
+    let mut muddy = drop("d", (0.0, 6.0), (12.0, 0.0), 0.5);
+    (muddy["colour"], muddy["blend"]) = (json!("#2f7d6b"), json!("multiply"));
+    let mut turned = json!({"id": "i", "name": "Rim", "on": true, "kind": "inner", "spread": 0});
+    (turned["offset"], turned["blur"], turned["colour"], turned["opacity"]) =
+        (json!({"x": 0, "y": -6}), json!(6), json!("#102018"), json!(0.7));
+    vec![
         scene(
             "edge_and_shadow",
-            ground,
+            GROUND,
             json!([card("card", 100, json!([turned, drop("d", (0.0, 6.0), (12.0, 0.0), 0.06)]))]),
         ),
-        scene("muddy", ground, json!([card("card", 100, json!([muddy]))])),
+        scene("muddy", GROUND, json!([card("card", 100, json!([muddy]))])),
         scene(
             "pure_ground",
             "#ffffff",
@@ -94,18 +86,45 @@ fn scenes() -> Vec<Value> {
                 {"id": "light", "name": "light", "on": true, "kind": "drop", "offset": {"x": -6, "y": -6}, "blur": 12, "spread": 0, "colour": "#ffffff", "opacity": 0.9}])
             )]),
         ),
-        scene("teeth", ground, json!([card("card", 100, ramp(6, end(1.0, 1.0, 0.0), end(12.0, 12.0, 0.0)))])),
+        scene("teeth", GROUND, json!([card("card", 100, ramp(6, end(1.0, 1.0, 0.0), end(12.0, 12.0, 0.0)))])),
         scene(
             "paint_budget",
-            ground,
+            GROUND,
             json!([card("card", 100, ramp(13, end(0.0, 2.0, 2.0), end(0.0, 24.0, 24.0)))]),
         ),
         scene(
             "doubled",
-            ground,
+            GROUND,
             json!([{"id": "leaf", "name": "leaf", "shape": {"kind": "path", "d": "M0 0 L80 0 L40 70 Z", "viewbox": [0, 0, 80, 70], "w": 80, "h": 70},
                 "x": 100, "y": 60, "fill": {"kind": "solid", "colour": "#2f7d6b"},
                 "wear": {"coats": [drop("a", (0.0, 4.0), (4.0, 0.0), 0.6), drop("b", (0.0, 12.0), (16.0, 0.0), 0.6)]}}]),
+        ),
+    ]
+}
+
+/// Findings about pieces that differ from their neighbours.
+fn several_pieces() -> Vec<Value> {
+    let down = |y: f64, spread: f64| json!([drop("d", (0.0, y), (16.0, spread), 0.5)]);
+    vec![
+        scene(
+            "lights_disagree",
+            GROUND,
+            json!([
+                card("one", 10, down(6.0, -16.0)),
+                card("two", 110, down(7.0, -16.0)),
+                card("three", 210, down(8.0, -16.0)),
+                card("four", 310, json!([drop("d", (-6.0, 0.0), (16.0, -16.0), 0.5)]))
+            ]),
+        ),
+        scene(
+            "side_bleed",
+            GROUND,
+            json!([
+                card("one", 10, down(12.0, -16.0)),
+                card("two", 110, down(12.0, -17.0)),
+                card("three", 210, down(12.0, -18.0)),
+                card("four", 310, down(12.0, -2.0))
+            ]),
         ),
     ]
 }

@@ -101,6 +101,15 @@ async fn bad_input_gets_an_answer_that_names_the_place() -> Outcome {
     ] {
         refused(with(&pointer, value), 422, words).await?;
     }
+    assert_eq!(demo(&app).await?.1, good, "nothing of it was stored");
+    Ok(())
+}
+
+#[tokio::test]
+async fn bad_requests_get_an_answer_that_says_what_is_wrong() -> Outcome {
+    let app = App::start()?;
+    let (project, good) = demo(&app).await?;
+    let http = Client::new();
     let raw = |body: String| http.put(&project).header("If-Match", "\"1\"").body(body);
     let send = |body: String| raw(body).header("Content-Type", "application/json");
     refused(raw("{}".to_owned()), 415, "Expected a Content-Type of application/json").await?;

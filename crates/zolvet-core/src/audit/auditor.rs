@@ -1,4 +1,4 @@
-//! What an audit works with, and what it has found so far.
+//! The state of an audit: its inputs, and its findings so far.
 
 use json_patch::PatchOperation;
 
@@ -11,7 +11,7 @@ use crate::compose::MaskCache;
 use crate::model::{Id, Project};
 use crate::resolve::Scene;
 
-/// What an audit works with.
+/// The inputs of an audit, and its findings so far.
 pub(super) struct Auditor<'a> {
     pub project: &'a Project,
     pub assets: &'a Assets,

@@ -1,4 +1,4 @@
-//! What stacks do to an edge, and what becomes of them elsewhere.
+//! Findings about stacks: edges that disagree with shadows, cost, and what targets cannot express.
 
 use std::collections::BTreeSet;
 

@@ -1,4 +1,4 @@
-//! What an audit finds, and what it looks for.
+//! Findings and the limits they are reported by.
 
 use serde::{Deserialize, Serialize};
 
@@ -18,7 +18,7 @@ pub struct Audit {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Finding {
-    /// The same for the same thing from audit to audit; what accepted findings are told by.
+    /// The same for the same thing from audit to audit; accepted findings are recognised by it.
     pub key: String,
     /// What it is about.
     pub kind: FindingKind,
@@ -116,7 +116,7 @@ pub enum Severity {
     Hint,
 }
 
-/// What is looked for, and from where on it counts.
+/// Which kinds of findings are wanted, and their thresholds.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default, deny_unknown_fields)]
@@ -133,7 +133,7 @@ pub struct Limits {
     pub near_finish: f64,
     /// Shadow layers a stack may have.
     pub shadow_layers: usize,
-    /// The share of a scene in bands from which on they are told.
+    /// The share of a scene in bands from which on they are reported.
     pub banding: f64,
     /// Kinds that are not looked for.
     pub without: Vec<FindingKind>,

@@ -23,12 +23,12 @@ impl Auditor<'_> {
         self.flat_steps();
     }
 
-    /// Finishes whose pictures on a box cannot be told apart, and whose states cannot either.
+    /// Finishes whose pictures on a box look the same, and whose states are equal.
     fn near_finishes(&mut self) {
         let project = self.project;
         let pictures: Vec<Option<Vec<u8>>> = parallel_map(&project.finishes, |finish| self.tried(finish));
         let mut found = Vec::new();
-        // One that is told to be another is not told to be a third.
+        // A finish is reported as a copy of one other only.
         let mut merged = BTreeSet::new();
         for (at, one) in project.finishes.iter().enumerate() {
             if budget::is_stopped() {

@@ -10,8 +10,8 @@ use crate::model::Project;
 use crate::parallel::parallel_map;
 use crate::resolve;
 
-/// Looks a project over. Fixes are patches of the project's document. `go_on` is told how much of the work is done, from
-/// 0 to 1, and may end it by answering no.
+/// Audits a project. Fixes are patches of the project's document. `go_on` is called with the share of the work done, from
+/// 0 to 1, and ends the audit by returning false.
 pub fn audit(
     project: &Project,
     assets: &Assets,

@@ -71,7 +71,7 @@ impl Auditor<'_> {
     }
 }
 
-/// What tells a finding from others of its kind.
+/// The key of a finding, unique among findings of its kind.
 fn key(kind: &str, stack: &Stack<'_>, project: &Project, coat: Option<&Id>) -> String {
     let whose = match (stack.finish, stack.wearers.first()) {
         (Some(finish), _) => finish.id.to_string(),

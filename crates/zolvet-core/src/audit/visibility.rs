@@ -1,4 +1,4 @@
-//! What can be seen in the finished picture, and what cannot.
+//! Findings from finished pictures: faint text and edges, banding, coats that change no pixel.
 
 use std::collections::BTreeSet;
 
@@ -19,7 +19,7 @@ use crate::picture::Picture;
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
 use crate::syntax::{number_text, tidy};
 
-/// What the picture of one scene shows.
+/// The findings from the picture of one scene.
 pub(super) struct SceneVisibility {
     pub findings: Vec<Finding>,
     /// Coats of stacks that change a pixel of it.
@@ -224,14 +224,14 @@ impl Auditor<'_> {
 
     fn changes_a_pixel(&self, scene: &Scene, place: usize, coat: &Id) -> bool {
         let piece = &scene.pieces[place];
-        // What is not drawn at all is said by the resolver.
+        // The resolver reports what is not drawn at all.
         if !piece.coats.iter().any(|drawn| drawn.id == *coat) {
             return true;
         }
         let kept = piece.coats.iter().filter(|drawn| drawn.id != *coat).cloned().collect();
         let mut without = scene.clone();
         without.pieces[place] = piece.with_coats(kept);
-        // Most coats are seen close by, which is sooner drawn than all their surroundings.
+        // Most coats are visible close by, and drawing that is faster than drawing all their surroundings.
         [edge_view(piece, scene, CLOSE), surroundings(piece, scene)].into_iter().any(|viewport| {
             let viewport = viewport.on_screen_of(self.limits.density);
             let draw = |scene: &Scene| {

@@ -53,7 +53,7 @@ impl BlendMode {
 /// A premultiplied pixel: red, green, blue, alpha.
 pub type Pixel = [f32; 4];
 
-/// Lays `source` over `backdrop` (§5.1, source over; both premultiplied).
+/// Composites `source` over `backdrop` (§5.1, source over; both premultiplied).
 #[inline]
 #[must_use]
 pub fn over(source: Pixel, backdrop: Pixel) -> Pixel {
@@ -84,7 +84,7 @@ pub fn in_255ths(part: f32) -> u32 {
     ((part * 255.0 + 0.5) as u32).min(255)
 }
 
-/// Blends `source` with `backdrop` and lays the result over it (§10: Cs = (1 − αb)·Cs + αb·B(Cb, Cs)).
+/// Blends `source` with `backdrop` and composites the result over it (§10: Cs = (1 − αb)·Cs + αb·B(Cb, Cs)).
 #[must_use]
 pub fn blend(mode: BlendMode, source: Pixel, backdrop: Pixel) -> Pixel {
     if mode == BlendMode::Normal || source[3] <= 0.0 || backdrop[3] <= 0.0 {

@@ -2,7 +2,7 @@
 //!
 //! Mirrored at half a pixel beyond its ends, a line is a sum of cosines (its discrete cosine transform, type 2), each of
 //! which a Gaussian only makes smaller: by exp(−½·(σπk/n)²) for the k-th of n. So the wider the blur, the fewer cosines
-//! are left to be reckoned with, and nothing of the surroundings is ever made.
+//! are left to be computed, and the surroundings are never materialised.
 
 use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
@@ -43,7 +43,7 @@ struct Cosines {
     count: usize,
     /// Each cosine at each pixel, one after the other.
     values: Vec<f32>,
-    /// What is left of each, divided by what it weighs.
+    /// The remaining share of each, divided by its weight.
     kept: Vec<f32>,
 }
 

@@ -126,7 +126,7 @@ fn kernel(sigma: f64) -> Vec<f32> {
     (0..=radius).map(|i| (weight(i) / sum) as f32).collect()
 }
 
-/// Each row of the result is summed from the source's rows, then along itself: no more than one row is held between.
+/// Each row of the result is summed from the source's rows, then along itself: only one row is buffered between.
 pub(crate) fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
     let radius = kernel.len() as i32 - 1;
     let mut result = Mask::empty(rect);
@@ -226,7 +226,7 @@ impl Blurred {
         }
     }
 
-    /// Bytes it holds.
+    /// Bytes of memory it takes.
     #[must_use]
     pub fn bytes(&self) -> usize {
         match self {

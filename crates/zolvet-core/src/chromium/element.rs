@@ -1,4 +1,4 @@
-//! What Chromium does to shadows besides what the standards say, as far as it changes pictures (DESIGN §4.7; measured in
+//! Chromium's deviations from the standards that change pictures of shadows (DESIGN §4.7; measured in
 //! Chromium 156).
 
 use std::sync::Arc;

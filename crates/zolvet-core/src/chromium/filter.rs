@@ -12,7 +12,7 @@ use crate::lower::{Graph, Input, Operator, Step};
 use crate::raster::{Mask, Rect};
 
 impl Graph {
-    /// What the filter makes of a picture with `scale` pixels for one px. What would lie outside the picture is lost.
+    /// Applies the filter to a picture with `scale` pixels for one px. The result is clipped to the picture.
     ///
     /// A picture between is made when it is first used and dropped once it has been used last, so that few are there at
     /// a time however many steps there are. The work it takes, [`Graph::cost`], is taken off the budget before.
@@ -110,7 +110,7 @@ impl Run<'_> {
     fn make(&mut self, at: usize) -> Canvas {
         let (graph, scale) = (self.graph, self.scale);
         let pixels = self.source.pixels.len() as u64;
-        // What is kept for later, and what a step works with at a time.
+        // Intermediate results, and the working memory of one step.
         let pictures = self.made.iter().flatten().count() as u64 + AT_A_TIME;
         if !budget::allow_memory(pictures * pixels * size_of::<Pixel>() as u64) {
             return self.source.clone();

@@ -10,7 +10,7 @@ const GAMMA: f32 = 1.2;
 /// How much coverage is raised for black.
 const CONTRAST: f32 = 0.2;
 
-/// How light letters are, of the eight lightnesses that are told apart.
+/// The lightness of letters, quantised to eight levels.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub(super) struct Lightness(pub u8);
 

@@ -1,4 +1,4 @@
-//! What a browser will show of a piece that is lowered to a target.
+//! Predicting how a browser draws a lowered piece.
 
 use super::element::painted_as;
 use super::renderer::{CSS, SVG};
@@ -11,14 +11,14 @@ use crate::model::{Id, Surface};
 use crate::picture::Picture;
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
 
-/// What was designed beside what a browser will show.
+/// The design beside the prediction.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Predicted {
-    /// What lies below the piece, alone.
+    /// Everything below the piece, without the piece.
     pub before: Picture,
     /// As it was designed.
     pub designed: Picture,
-    /// As a browser draws what the target holds.
+    /// As a browser draws the lowered piece.
     pub shown: Picture,
 }
 
@@ -36,7 +36,7 @@ impl Predicted {
     }
 }
 
-/// Draws a piece of a scene, with everything below it, as it was designed and as a browser draws what is held of it.
+/// Draws a piece of a scene, with everything below it, as it was designed and as a browser draws the lowered piece.
 /// `None` when there is no such piece.
 #[must_use]
 pub fn predicted(
@@ -60,7 +60,7 @@ pub fn predicted(
     Some(Predicted { before, designed, shown: shown.to_picture(Rounding::Nearest) })
 }
 
-/// A scene with what is held of a piece on top of it, as a browser draws both.
+/// A scene with a lowered piece on top of it, as a browser draws both.
 fn shown_by_browser(lower: &Scene, lowered: &Lowered, viewport: &Viewport, cache: &MaskCache) -> Canvas {
     let with = |pieces: Vec<Piece>| Scene {
         pieces: lower.pieces.iter().cloned().chain(pieces).collect(),
@@ -88,7 +88,7 @@ fn shown_by_browser(lower: &Scene, lowered: &Lowered, viewport: &Viewport, cache
 }
 
 /// A scene as a browser draws it: each piece as the CSS that is closest to it, with its whole pixels and its 8 bits, and
-/// what no CSS holds as it was designed. `filters` are coats that are written as a `filter` on their piece.
+/// what CSS cannot express as it was designed. `filters` are coats that are written as a `filter` on their piece.
 #[must_use]
 pub fn shown_as_css(
     scene: &Scene,

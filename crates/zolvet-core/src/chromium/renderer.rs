@@ -94,7 +94,7 @@ impl Renderer for Svg {
     }
 }
 
-/// A colour, in 8 bits, laid through coverage: coverage in 8 bits too, and x·y / 255 taken as ⌊(x·y + x) / 256⌋ (measured
+/// A colour, in 8 bits, composited through coverage: coverage in 8 bits too, and x·y / 255 taken as ⌊(x·y + x) / 256⌋ (measured
 /// in Chromium 156: of six ways to round, this comes closest).
 fn composite(colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
     let coverage = in_255ths(coverage);
@@ -119,7 +119,7 @@ fn drawn(coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache, blur: fn(&Mask,
     mask
 }
 
-/// Nothing where nothing is left of the shape.
+/// `None` where nothing is left of the shape.
 fn blurred(
     coverage: &Coverage<'_>,
     clip: Rect,

@@ -52,7 +52,7 @@ pub fn parse_css_colour(text: &str) -> Result<Rgba, ColourError> {
     }
     let parsed = color::parse_color(text).map_err(|_| ColourError::Unknown(text.to_owned()))?;
     let rgba = Rgba::from_srgb(parsed.to_alpha_color::<Srgb>());
-    // Numbers past what a float holds come out as infinities; they are no colour.
+    // Numbers out of a float's range become infinities, which are no colour.
     if rgba.parts().iter().all(|part| part.is_finite()) {
         Ok(rgba)
     } else {

@@ -1,7 +1,7 @@
 //! Blur of what lies behind a piece.
 
 use super::canvas::Canvas;
-use super::layers::PieceLayers;
+use super::layer::PieceLayers;
 use super::placed_mask::Scratch;
 use super::tile::EdgeMode;
 use crate::blend::{BlendMode, Pixel, blend};

@@ -1,4 +1,4 @@
-//! What pictures are made from, kept by content, so that one changed coat costs one coat.
+//! A content-addressed cache of masks, tiles and finished rows: a changed coat costs only that coat.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -17,7 +17,7 @@ pub struct MaskCache {
     largest: usize,
 }
 
-/// What tells things apart: everything they are made from, and the pixels they cover.
+/// The key of an entry: a hash of everything it is made from, and the pixels it covers.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub(super) struct Key {
     pub content: [u64; 2],
@@ -67,7 +67,7 @@ impl MaskCache {
         cover
     }
 
-    /// Finished rows; those of large pictures are not kept, which would push out what they are made from.
+    /// Finished rows; those of large pictures are not cached, as they would evict what they are made from.
     pub(super) fn rows(&self, key: Key, keeps: bool, out: &mut [u8], make: impl FnOnce(&mut [u8])) {
         if !keeps {
             return make(out);

@@ -130,7 +130,7 @@ impl Canvas {
 
     /// Each part rounded to 8 bits, as browsers round what a step of a filter makes.
     pub fn round_to_8_bits(&mut self) {
-        self.each_row(|_, row| super::paint::round_to_8_bits(row));
+        self.each_row(|_, row| super::span::round_to_8_bits(row));
     }
 
     pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {

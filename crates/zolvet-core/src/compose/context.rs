@@ -1,4 +1,4 @@
-//! What all layers of a picture are made for.
+//! The context shared by all layers of a picture.
 
 use kurbo::Affine;
 
@@ -6,7 +6,7 @@ use super::cache::MaskCache;
 use super::viewport::RenderOptions;
 use crate::raster::Rect;
 
-/// What all layers of a picture are made for.
+/// The context shared by all layers of a picture.
 pub(super) struct RenderContext<'a> {
     pub options: &'a RenderOptions,
     pub cache: &'a MaskCache,

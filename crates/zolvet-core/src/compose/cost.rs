@@ -1,4 +1,4 @@
-//! What a picture costs, before it is begun: steps of about a nanosecond, and bytes.
+//! Estimates the cost of a picture before it is drawn: steps of about a nanosecond, and bytes.
 //!
 //! The numbers are those of the reference machine (two cores, release build), rounded up; what they have to be is never
 //! too small by a factor that matters.
@@ -30,7 +30,7 @@ impl Cost {
 
 /// Steps a pixel takes to be …
 mod steps {
-    /// … laid down and written.
+    /// … composited and written.
     pub const COMPOSITE: f64 = 4.0;
     /// … covered by an outline, besides the outline's length.
     pub const COVER: f64 = 3.0;
@@ -59,7 +59,7 @@ mod steps {
 /// Steps that a coat or piece takes however small it is.
 const LEAST: u64 = 4_000;
 
-/// What some pieces cost in a view.
+/// The cost of some pieces in a viewport.
 pub(super) fn of_pieces<'a>(
     pieces: impl IntoIterator<Item = &'a Piece>,
     viewport: &Viewport,
@@ -74,7 +74,7 @@ pub(super) fn of_pieces<'a>(
     cost
 }
 
-/// What a whole picture costs.
+/// The cost of a whole picture.
 pub(super) fn of_scene(scene: &Scene, viewport: &Viewport, options: &RenderOptions) -> Cost {
     let chosen = |piece: &&Piece| options.piece.as_ref().is_none_or(|only| *only == piece.id);
     let mut cost = of_pieces(scene.pieces.iter().filter(chosen), viewport, options);
@@ -248,7 +248,7 @@ impl Estimate<'_> {
     }
 }
 
-/// Above this σ coverage is kept in cells of several pixels.
+/// Above this σ coverage is stored in cells of several pixels.
 const COARSE: f64 = 3.0;
 /// Pixels beyond the window that are taken into account at most.
 const REACH: i32 = 40_000;

@@ -1,5 +1,4 @@
-//! The coverage a shadow or surface is painted with, and whose arithmetic makes it: our own, which is exact, or that of
-//! another renderer.
+//! The coverage of shadows and surfaces, computed exactly or as another renderer does.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -16,7 +15,7 @@ use crate::geometry::{AlphaShape, Silhouette};
 use crate::parallel::for_each_row;
 use crate::raster::{BitmapSampler, Fit, Mask, Rect, offset_coverage, rasterize};
 
-/// What a mask is made from.
+/// Everything a mask is computed from.
 #[derive(Clone, Copy)]
 pub(crate) struct Coverage<'a> {
     pub silhouette: &'a Silhouette,
@@ -116,7 +115,7 @@ impl<'a> Coverage<'a> {
         })
     }
 
-    /// What of a coverage is made for what is seen of it, and whether that is all: all blurs of one silhouette share its
+    /// The part of a coverage to compute for the visible part, and whether that is the whole: all blurs of one silhouette share its
     /// coverage, unless little of a large one is seen.
     pub fn source(&self, seen: Rect) -> Option<(Rect, bool)> {
         let full = self.reached()?;
@@ -253,9 +252,9 @@ fn nothing() -> Blurred {
     Blurred::Fine(Mask::empty(Rect::default()))
 }
 
-/// What another renderer does otherwise than this one. Everything it says nothing of is drawn exactly.
+/// The deviations of another renderer from this one. Everything else is drawn exactly.
 pub(crate) trait Renderer: Sync {
-    /// What tells it from other renderers.
+    /// Its name, unique among renderers.
     fn name(&self) -> &'static str;
 
     /// Coverage without tone, over the pixels of `clip`.
@@ -273,11 +272,11 @@ pub(crate) trait Renderer: Sync {
     /// Whether each layer on a surface is cut to the silhouette by itself.
     fn clips_each_layer(&self) -> bool;
 
-    /// A premultiplied colour in 255ths laid through coverage onto a pixel.
+    /// Composites a premultiplied colour in 255ths through coverage onto a pixel.
     fn composite(&self, colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel;
 }
 
-/// Whose arithmetic a picture is drawn with.
+/// How a picture is rendered: exactly, or as another renderer does.
 #[derive(Clone, Copy, Default)]
 pub struct RenderMode(Option<&'static dyn Renderer>);
 

@@ -7,7 +7,7 @@ use super::tile::Tile;
 use crate::colour::{Rgba, mix_oklab};
 use crate::raster::{Rect, flatten};
 
-/// Colours between near and far that are told apart.
+/// Steps of colour between near and far.
 const SHADES: usize = 256;
 
 /// The sweep's coverage in the colours of how far each pixel lies from the piece, along the sweep.

@@ -1,7 +1,7 @@
 //! A resolved scene to pixels, in the order of DESIGN §4.3.
 //!
 //! First every mask and tile the picture needs is made (or taken from the cache), then each piece is painted: what lies
-//! behind it is softened, shadows are laid under it from the farthest to the nearest, then its surface with what lies
+//! behind it is blurred, shadows are composited from the farthest to the nearest, then its surface with what lies
 //! on it.
 
 mod backdrop;
@@ -12,11 +12,16 @@ mod context;
 mod cost;
 mod coverage;
 mod extrude;
+mod knockout;
+mod layer;
+mod layer_builder;
 mod layers;
 mod paint;
 mod placed_mask;
 mod render;
+mod span;
 mod strip;
+mod surface;
 mod tile;
 mod tone;
 mod viewport;

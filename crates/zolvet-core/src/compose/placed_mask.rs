@@ -1,4 +1,4 @@
-//! Coverage where it is laid.
+//! Masks at their place in device space.
 
 use std::sync::Arc;
 

@@ -9,7 +9,7 @@ use super::cache::{Key, MaskCache, content_hash};
 use super::canvas::{Canvas, Rounding, write_row};
 use super::context::RenderContext;
 use super::cost::{self, Cost};
-use super::layers::PieceLayers;
+use super::layer::PieceLayers;
 use super::paint::PiecePainter;
 use super::viewport::{RenderOptions, Viewport};
 use crate::blend::Pixel;
@@ -32,7 +32,7 @@ pub fn render(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache
     if needed == window {
         return draw(scene, viewport, options, cache);
     }
-    // Frosted panes take in what lies around the picture.
+    // Backdrop blurs sample what lies around the picture.
     let whole = draw(scene, &viewport.over(needed), options, cache);
     let inset = |outer: i32, inner: i32| u32::try_from(inner - outer).unwrap_or(0);
     whole.crop(inset(needed.x0, window.x0), inset(needed.y0, window.y0), viewport.width, viewport.height)
@@ -58,11 +58,12 @@ pub fn picture(
     for (band, out) in rgba.chunks_mut((rows * width.max(1) * 4) as usize).enumerate() {
         let top = band as u32 * rows;
         let rect = Rect::new(0, top as i32, width as i32, (top + rows).min(height) as i32);
-        let keeps = rows >= height;
+        let is_cached = rows >= height;
         if budget::is_stopped() {
             break;
         }
-        write(scene, &viewport.over(rect), options, (out, i64::from(top), rounding), keeps, cache);
+        let band = Band { out, top: i64::from(top), rounding, is_cached };
+        write(scene, &viewport.over(rect), options, band, cache);
     }
     Picture { width, height, rgba }
 }
@@ -71,26 +72,30 @@ pub fn picture(
 fn band(viewport: &Viewport, cost: Cost) -> u32 {
     let height = viewport.height.max(1);
     let rows = (BAND / viewport.width.max(1)).max(64).min(height);
-    // Where much is laid over much, fewer: everything they are made from is there at the same time.
+    // Fewer where many layers overlap: everything they are made from is in memory at the same time.
     let fit = u64::from(height) * BAND_BYTES / cost.bytes.max(1);
     rows.min(u32::try_from(fit).unwrap_or(u32::MAX).max(ROWS as u32))
 }
 
-/// Draws into rows of 8 bits, the first of which is row `top` of the whole picture; says whether to keep them.
-fn write(
-    scene: &Scene,
-    viewport: &Viewport,
-    options: &RenderOptions,
-    (out, top, rounding): (&mut [u8], i64, Rounding),
-    keeps: bool,
-    cache: &MaskCache,
-) {
+/// Rows of a picture in 8 bits.
+struct Band<'a> {
+    out: &'a mut [u8],
+    /// The number of the first row in the whole picture.
+    top: i64,
+    rounding: Rounding,
+    /// Whether finished rows are cached.
+    is_cached: bool,
+}
+
+/// Draws into a band of a picture.
+fn write(scene: &Scene, viewport: &Viewport, options: &RenderOptions, band: Band<'_>, cache: &MaskCache) {
+    let Band { out, top, rounding, is_cached } = band;
     let pieces = visible_pieces(scene, options);
     if pieces.iter().any(|piece| has_backdrop(piece)) {
         return render(scene, viewport, options, cache).write(out, top, rounding);
     }
-    // Nothing needs the picture below it as a whole: each row is painted from ground to top while it is at hand, and
-    // rows that nothing has changed in are kept from the last picture.
+    // No backdrop blur needs the picture below it as a whole: each row is painted from ground to top at once, and
+    // unchanged rows are reused from the last picture.
     let layers = layers(&pieces, viewport, options, cache);
     let painters = painters(&pieces, &layers, options);
     let ground = Ground::new(scene, viewport, options);
@@ -107,7 +112,7 @@ fn write(
             (picture, viewport.y.to_bits(), top).hash(hasher);
             layers.iter().for_each(|layers| layers.describe(rows, hasher));
         });
-        cache.rows(Key { content: described, clip: rows }, keeps, out, |out| {
+        cache.rows(Key { content: described, clip: rows }, is_cached, out, |out| {
             let mut row = vec![[0.0; 4]; width];
             for (i, out) in out.chunks_mut(width * 4).enumerate() {
                 let y = first + i as i32;
@@ -128,8 +133,8 @@ const BAND_BYTES: u64 = 128 << 20;
 /// Bytes of a pixel that is painted.
 const PIXEL_BYTES: u64 = 16;
 
-/// The pixels that have to be painted so that those of `window` are right: more where a frosted pane, partly in it,
-/// takes in what lies beyond it.
+/// The pixels that have to be painted so that those of `window` are right: more where a piece with a backdrop blur, partly in it,
+/// samples what lies beyond it.
 fn backdrop_extent(scene: &Scene, viewport: &Viewport, options: &RenderOptions, window: Rect) -> Rect {
     let mut needed = window;
     for piece in visible_pieces(scene, options).into_iter().rev() {
@@ -161,7 +166,7 @@ pub(super) fn has_backdrop(piece: &Piece) -> bool {
     piece.coats.iter().any(|coat| matches!(coat.op, PaintOp::Backdrop(_)))
 }
 
-/// Draws one piece onto a picture, in the same view, of what lies below it. Nothing when it is a frosted pane, which may
+/// Draws one piece onto a picture, in the same view, of what lies below it. `None` for a piece with a backdrop blur, which may
 /// take in more than the view shows.
 #[must_use]
 pub fn render_onto(below: &Canvas, piece: &Piece, viewport: &Viewport, cache: &MaskCache) -> Option<Canvas> {
@@ -186,7 +191,7 @@ fn draw(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache: &Mas
     let painters = painters(&pieces, &layers, options);
     let ground = Ground::new(scene, viewport, options);
     let mut done = 0;
-    // A frosted pane needs everything below it finished.
+    // A backdrop blur needs everything below it finished.
     for (i, piece) in pieces.iter().enumerate().filter(|(_, piece)| has_backdrop(piece)) {
         canvas.each_row(|y, row| {
             if done == 0 {
@@ -233,7 +238,7 @@ fn painters<'a>(
     pieces.iter().zip(layers).map(painter).collect()
 }
 
-/// What the scene lies on.
+/// The ground of a scene.
 struct Ground<'a> {
     fingerprint: u64,
     viewport: &'a Viewport,

@@ -3,7 +3,7 @@
 use super::cache::MaskCache;
 use super::context::RenderContext;
 use super::cost;
-use super::layers::PieceLayers;
+use super::layer::PieceLayers;
 use super::paint::PiecePainter;
 use super::render::has_backdrop;
 use super::viewport::{RenderOptions, Viewport};
@@ -27,7 +27,7 @@ struct Span {
     length: usize,
 }
 
-/// Pixels between two stretches of a row that are sooner painted than left out.
+/// Pixels between two spans of a row: painting this few is faster than beginning another span.
 const GAP: usize = 4;
 
 impl Strip {
@@ -57,7 +57,7 @@ impl Strip {
         (Self { viewport, runs, length }, numbers)
     }
 
-    /// What a picture of its view has at its pixels, of a list that has something for each pixel, row by row.
+    /// Picks the values at its pixels from a list with a value for each pixel of the viewport, row by row.
     #[must_use]
     pub fn of<T: Copy>(&self, picture: &[T]) -> Vec<T> {
         let mut found = Vec::with_capacity(self.length);
@@ -68,7 +68,7 @@ impl Strip {
         found
     }
 
-    /// Its pixels with one piece drawn onto those `below` it. Nothing when it is a frosted pane, which takes in more than
+    /// Its pixels with one piece drawn onto those `below` it. `None` for a piece with a backdrop blur, which samples more than
     /// the strip.
     #[must_use]
     pub fn with(&self, piece: &Piece, below: &[Pixel], cache: &MaskCache) -> Option<Vec<Pixel>> {

@@ -16,7 +16,7 @@ pub(super) struct Tile {
     pub pixels: Vec<Pixel>,
 }
 
-/// What lies around a tile that is blurred.
+/// The surroundings of a tile that is blurred.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum EdgeMode {
     /// Nothing.
@@ -76,7 +76,7 @@ impl Tile {
     }
 
     /// Blurred by a Gaussian of `sigma` pixels, over the pixels of `window` it reaches. One part of the colour after
-    /// the other, so that no more than one plane is held besides the result.
+    /// the other, so that only one plane is in memory besides the result.
     pub fn blurred(&self, sigma: f64, around: EdgeMode, window: Rect) -> Self {
         let rect = match around {
             EdgeMode::Transparent => self.rect.grown(blur::reach(sigma)).intersect(window),
@@ -103,7 +103,7 @@ impl Tile {
     fn blurred_in_mirrors(&self, part: usize, sigma: f64, rect: Rect) -> Mask {
         let around = rect.grown(blur::reach(sigma));
         let area = |rect: Rect| rect.width() * rect.height();
-        // Where they are not much larger than what is blurred, its surroundings are sooner made than reckoned with.
+        // Where the mirrored surroundings are not much larger than the tile, materialising them is faster.
         if area(around) <= MADE.max(9 * area(rect)) {
             return blur::gaussian(&self.mirrored(part, around), sigma, rect).cropped(rect);
         }

@@ -1,4 +1,4 @@
-//! What of a scene is drawn, how large, and with whose arithmetic.
+//! The part of a scene that is drawn, its scale, and the options it is drawn with.
 
 use kurbo::Affine;
 
@@ -86,7 +86,7 @@ impl Viewport {
     }
 }
 
-/// What of the scene is drawn.
+/// Which pieces and coats are drawn, and how.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct RenderOptions {
     /// Only this piece.
@@ -95,7 +95,7 @@ pub struct RenderOptions {
     pub shadow_only: bool,
     /// Which coats.
     pub coats: CoatFilter,
-    /// Whose arithmetic it is drawn with.
+    /// Exactly, or as another renderer does.
     pub mode: RenderMode,
 }
 
@@ -105,7 +105,7 @@ pub enum CoatFilter {
     /// All that are on.
     #[default]
     All,
-    /// None: how it was before.
+    /// None: the bare pieces.
     None,
     /// One of each piece that has it.
     Only(Id),

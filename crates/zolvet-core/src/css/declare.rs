@@ -1,4 +1,4 @@
-//! The declarations of what a target holds of a piece.
+//! The CSS declarations of a lowered piece.
 
 use std::borrow::Cow;
 
@@ -25,7 +25,7 @@ impl Declaration {
         Self { name: name.into(), values: vec![value.into()] }
     }
 
-    /// What the property is where nothing of it is left, in a state for instance.
+    /// The initial value, for a state that resets the property.
     #[must_use]
     pub fn reset(&self) -> Self {
         let value = match self.name.as_ref() {
@@ -53,7 +53,7 @@ impl Declaration {
     }
 }
 
-/// What a piece is whatever coats it has: its size, corners and letters.
+/// The declarations that do not depend on coats: size, corners and letters.
 #[must_use]
 pub fn geometry(piece: &Piece, shape: &Shape) -> Vec<Declaration> {
     let mut lines = Vec::new();
@@ -108,7 +108,7 @@ fn letters(text: &TextShape) -> Vec<Declaration> {
     lines
 }
 
-/// What a piece looks like in a target: fill, shadows, filters. `filter_url` is where an SVG filter is found.
+/// The declarations of fill, shadows and filters. `filter_url` refers to the SVG filter, if there is one.
 #[must_use]
 pub fn style_declarations(lowered: &Lowered, shape: &Shape, filter_url: &str) -> Vec<Declaration> {
     let piece = &lowered.element;

@@ -7,7 +7,7 @@ use super::shadows::shadow_list;
 use super::sheet::skip_block;
 use crate::model::{Backdrop, Blur, Coat, CoatKind, Factor, Id, Opacity, Sigma};
 
-/// The coats of a `filter`; `note` is told what was taken otherwise than it stands.
+/// The coats of a `filter`; `note` receives what was approximated.
 ///
 /// # Errors
 /// [`CssError`] where a function that says something about depth is not understood.

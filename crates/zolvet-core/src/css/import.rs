@@ -11,7 +11,7 @@ use crate::import::{DiagnosticKind, FileRoom, Incoming};
 use crate::limits;
 use crate::model::{Coat, Finish, Id, State, Transition};
 
-/// Reads a style sheet. What is not understood is left out, and said with its line and column.
+/// Reads a style sheet. What is not understood is left out and reported with its line and column.
 #[must_use]
 pub fn import(css: &str) -> Incoming {
     let rules = rules(css);
@@ -36,7 +36,7 @@ pub fn import(css: &str) -> Incoming {
     importer.incoming
 }
 
-/// What a rule says about depth, whatever its selectors.
+/// The depth declared by a rule, whatever its selectors.
 struct DepthRule {
     coats: Vec<Coat>,
     transition: Option<Transition>,
@@ -51,7 +51,7 @@ struct Importer {
 }
 
 impl Importer {
-    /// What the declarations of a rule say; nothing where they do not speak of depth.
+    /// Reads the declarations of a rule; `None` where none of them is about depth.
     fn read(&mut self, rule: &Rule, properties: &BTreeMap<String, String>) -> Option<DepthRule> {
         let speaks = |declaration: &&Declaration| DEPTH.contains(&declaration.name.as_str());
         rule.body.declarations.iter().find(speaks)?;

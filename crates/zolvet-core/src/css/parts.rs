@@ -1,6 +1,6 @@
 //! Values cut into the parts that shadows are made of, each with its line and column.
 //!
-//! cssparser tells tokens apart; numbers are read again from the text, as it keeps them in single precision only.
+//! cssparser tokenises; numbers are parsed again from the text, as it has them in single precision only.
 
 use cssparser::{Parser, Token};
 
@@ -66,7 +66,7 @@ pub(super) fn bare_value(css: &str) -> Vec<Part> {
     parts(css.trim_end().trim_end_matches(';'), (1, 1))
 }
 
-/// Parts of a value that are read: many more than as many shadows as a stack holds have.
+/// Parts of a value that are read: more than the longest stack of shadows needs.
 const MAX_PARTS: usize = 2_000;
 
 /// The parts of a value whose first character is at a line and column, [`MAX_PARTS`] at most. `!important` says nothing

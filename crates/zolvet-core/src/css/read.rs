@@ -9,14 +9,14 @@ use super::shadows::{Property, shadows};
 use super::sheet::{Body, Declaration, declaration_list, rules};
 use crate::model::{Coat, Id};
 
-/// What a piece of CSS says about depth.
+/// The shadows and filters of a piece of CSS.
 #[derive(Debug, Clone, PartialEq)]
 pub struct ReadCss {
     /// First is nearest the eye, as in CSS.
     pub coats: Vec<Coat>,
     /// Those of them that come from a `filter`, which is done to the piece as it is painted.
     pub filters: Vec<Id>,
-    /// What was taken otherwise than it stood, or passed over, in words with its place.
+    /// What was approximated or ignored, in words with its place.
     pub diagnostics: Vec<String>,
 }
 

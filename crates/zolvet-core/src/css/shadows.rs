@@ -44,7 +44,7 @@ pub(super) fn shadows(
     }
     for layer in parts.split(|part| part.kind == Kind::Comma) {
         if coats.len() > limits::COATS {
-            // Whoever reads on says that there are more than a stack holds.
+            // The caller reports stacks that are too long.
             break;
         }
         let layer = Layer::read(property, layer, parts)?;

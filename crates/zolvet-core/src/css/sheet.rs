@@ -108,7 +108,7 @@ impl<'i> AtRuleParser<'i> for SheetReader {
     type AtRule = ();
     type Error = ();
 
-    /// Whether the block holds style rules: the steps of keyframes are none.
+    /// Whether the block contains style rules: the steps of keyframes are none.
     fn parse_prelude(&mut self, name: CowRcStr<'i>, input: &mut Parser<'i>) -> Result<bool, ParseError<()>> {
         skip_rest(input);
         Ok(!name.to_ascii_lowercase().ends_with("keyframes"))

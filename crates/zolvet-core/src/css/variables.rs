@@ -25,7 +25,7 @@ pub(super) struct Scope<'a> {
     pub own: &'a BTreeMap<&'a str, &'a str>,
     /// Those of the whole sheet.
     pub sheet: &'a BTreeMap<String, String>,
-    /// What is left for the whole sheet, so that no sheet multiplies without end.
+    /// The remaining expansion allowed for the whole sheet.
     pub room: &'a mut Room,
 }
 

@@ -1,4 +1,4 @@
-//! Writing a piece as CSS, in the target that holds it best or the one that is asked for, with its states.
+//! Writing a piece as CSS, in the target that expresses it best or the one that is asked for, with its states.
 
 use serde::Serialize;
 
@@ -37,11 +37,11 @@ pub struct Code {
 /// How a piece is to be written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct CodeOptions {
-    /// In which target; the one that holds it best when left out.
+    /// In which target; without one, the target that expresses it best.
     pub target: Option<Target>,
     /// How its numbers are written.
     pub numbers: Numbers,
-    /// How the plain values are said; in several forms side by side when left out.
+    /// The form of the plain values; without one, several forms side by side.
     pub conventions: Option<Conventions>,
 }
 
@@ -110,7 +110,7 @@ impl Writer {
         writer
     }
 
-    /// Everything that is said of a held piece; what a filter needs is put beside.
+    /// All declarations of a lowered piece; definitions that its filter needs are collected.
     fn lines(&mut self, lowered: &Lowered, shape: &Shape, name: &str) -> Vec<Declaration> {
         if let Some(LoweredFilter::Svg(graph)) = &lowered.filter {
             let graph = graph.turned(-lowered.element.rotation);
@@ -142,7 +142,7 @@ impl Rule {
         format!("{} {{\n{lines}}}\n", self.selector)
     }
 
-    /// What of it is not in the rule of the same selector among others; nothing when all of it is.
+    /// The declarations that the rule of the same selector does not have; `None` when it has all of them.
     #[must_use]
     pub fn beyond(&self, others: &[Self]) -> Option<Self> {
         let same = others.iter().find(|other| other.selector == self.selector);
@@ -151,7 +151,7 @@ impl Rule {
         (!lines.is_empty()).then(|| Self { selector: self.selector.clone(), lines })
     }
 
-    /// The same where something holds further up: `place` is its selector. The root itself is that place.
+    /// The same selector within an ancestor that `place` selects, which may be the root itself.
     #[must_use]
     pub fn within(&self, place: &str) -> Self {
         let selectors = self.selector.split(",\n").map(|one| match one {
@@ -162,7 +162,7 @@ impl Rule {
     }
 }
 
-/// What has to be said in a state: what is other than at rest, and what is no longer there.
+/// The declarations of a state that differ from those at rest, and resets of those it does not have.
 #[must_use]
 pub(crate) fn changes(rest: &[Declaration], there: &[Declaration]) -> Vec<Declaration> {
     let gone = rest.iter().filter(|line| !there.iter().any(|other| other.name == line.name));

@@ -21,7 +21,7 @@ const ON: f64 = 0.01;
 
 /// Pairs of lines that are looked at, at most.
 const MOST_PAIRS: usize = 20_000_000;
-/// Lines in a cell that are sooner compared than told apart by smaller cells.
+/// Lines in a cell that are compared pairwise rather than split into smaller cells.
 const FEW: usize = 24;
 /// How often a cell is quartered.
 const DEEPEST: usize = 14;

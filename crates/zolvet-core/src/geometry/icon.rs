@@ -39,7 +39,7 @@ pub enum IconError {
         /// What is wrong.
         message: String,
     },
-    /// It holds what an icon may not hold.
+    /// It contains something an icon must not contain.
     #[error("{line}:{column}: {what} is not taken in an icon")]
     Refused {
         /// From 1.
@@ -264,7 +264,7 @@ fn count<'a, 'b>(
     sum
 }
 
-/// What shapes cover, each by itself.
+/// The regions of shapes, one by one.
 #[derive(Default)]
 struct Shapes {
     regions: Vec<Region>,
@@ -279,7 +279,7 @@ impl Shapes {
     }
 }
 
-/// What each shape of a group covers.
+/// The region of each shape of a group.
 fn gather(group: &usvg::Group, shapes: &mut Shapes) -> Result<(), IconError> {
     for node in group.children() {
         match node {

@@ -11,9 +11,9 @@ pub enum JoinOp {
     Add,
     /// The first without the others.
     Subtract,
-    /// What all share.
+    /// Their intersection.
     Intersect,
-    /// What an odd number of them cover.
+    /// Points covered by an odd number of them.
     Exclude,
 }
 

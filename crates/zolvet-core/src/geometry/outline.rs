@@ -33,7 +33,7 @@ impl Outline {
     #[must_use]
     pub fn new(path: BezPath, width: f64, height: f64) -> Self {
         let mut hasher = DefaultHasher::new();
-        // Gradients and pictures are laid over the box, whatever part of it the path fills.
+        // Gradients and pictures cover the box, whatever part of it the path fills.
         (width.to_bits(), height.to_bits()).hash(&mut hasher);
         for element in path.elements() {
             std::mem::discriminant(element).hash(&mut hasher);

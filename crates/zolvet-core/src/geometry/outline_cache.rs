@@ -1,4 +1,4 @@
-//! Outlines that take long to make and are asked for again with every picture.
+//! A cache of outlines that take long to compute and are needed for every picture.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, OnceLock};
@@ -10,12 +10,12 @@ use super::Outline;
 use super::crossings::TooComplex;
 use crate::budget::is_stopped;
 
-/// How many outlines are kept, about.
+/// Outlines in the cache, about.
 const KEPT: usize = 512;
 /// Bytes of them.
 const KEPT_BYTES: u64 = 32 << 20;
 
-/// The outline made from what `key` says, made anew only when it is not there any more. Where it is too intricate to
+/// The outline for a key, computed only when it is not in the cache. Where it is too complex to
 /// be made, an empty one that says so, in a box of a size.
 pub(super) fn outline(
     key: impl Hash,

@@ -18,7 +18,7 @@ use crate::geometry::JoinOp;
 /// How far a polygon may lie from the curve it stands for, in px.
 const FLATNESS: f64 = 0.004;
 
-/// Which points an outline that crosses itself holds.
+/// Which points are inside an outline that crosses itself.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Rule {
     /// Where its lines wind around at all.
@@ -163,7 +163,7 @@ fn simplified(contour: &Contour, tolerance: f64) -> Contour {
 pub fn contours(path: &BezPath) -> Result<Vec<Contour>, TooComplex> {
     let mut contours: Vec<Contour> = Vec::new();
     let mut lines = 0;
-    // Curves are flattened one element after the other: what they come to is known only then.
+    // Curves are flattened one element after the other: the number of lines is known only then.
     kurbo::flatten(path, FLATNESS, |element| {
         lines += 1;
         if lines > crossings::MOST_LINES {

@@ -106,7 +106,7 @@ impl PlacedSilhouette {
         Self { x: self.x + outer.x, y: self.y + outer.y, silhouette: outer.silhouette }
     }
 
-    /// What an edge leaves inside.
+    /// The silhouette inside a stroke.
     #[must_use]
     pub fn shrunk_by(&self, edge: &StrokeStyle) -> Option<Self> {
         let inner = edge.around(&self.silhouette).1?;

@@ -97,7 +97,7 @@ pub fn family_names() -> String {
 /// family that does not ship gives an empty outline.
 #[must_use]
 pub fn outline(text: &TextShape) -> Arc<Outline> {
-    // Text is set anew for every picture, and hardly ever changes between two.
+    // Text is needed for every picture, and hardly ever changes between two.
     static SET: OnceLock<Cache<String, Arc<Outline>, Points>> = OnceLock::new();
     let set = SET.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, Points));
     let key = format!("{text:?}");
@@ -112,7 +112,7 @@ pub fn outline(text: &TextShape) -> Arc<Outline> {
     outline
 }
 
-/// How many set texts are kept, about.
+/// Set texts in the cache, about.
 const KEPT: usize = 512;
 /// Bytes of them.
 const KEPT_BYTES: u64 = 32 << 20;
@@ -179,11 +179,11 @@ struct Engine {
 
 /// Engines that nobody sets with: no text waits for another to be set.
 static FREE: Mutex<Vec<Engine>> = Mutex::new(Vec::new());
-/// Engines that are kept.
+/// Engines in the pool.
 const ENGINES: usize = 8;
 
 impl Engine {
-    /// One for whoever asks, made anew where all are at work.
+    /// An engine from the pool, or a new one where all are in use.
     fn unique() -> Self {
         let kept = FREE.lock().unwrap_or_else(PoisonError::into_inner).pop();
         kept.unwrap_or_else(Self::new)

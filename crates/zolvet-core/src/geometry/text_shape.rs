@@ -8,7 +8,7 @@ use crate::quantity::{FontSize, LineHeight, Size, Spacing, Weight};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct TextShape {
-    /// The text; line breaks are kept.
+    /// The text, with its line breaks.
     pub string: String,
     /// A shipped family: `Figtree`, `Outfit` or `Archivo Black`.
     pub font: String,

@@ -27,7 +27,7 @@ pub struct File {
 }
 
 /// Everything a project leaves in, with a page to look at and a README that says what each file is. `document` is the
-/// project as it is kept, with fields that are not understood.
+/// project as it is stored, with unknown fields.
 #[must_use]
 pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &SheetOptions) -> Vec<File> {
     let bundle = Bundle::new(project, assets, wanted);

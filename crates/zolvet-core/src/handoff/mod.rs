@@ -1,4 +1,4 @@
-//! What leaves: the whole project as text, and as files with a page to look at.
+//! Export of a project as text, and as files with a page to look at.
 
 mod bundle;
 mod export;

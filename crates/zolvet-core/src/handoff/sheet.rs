@@ -78,7 +78,7 @@ struct Writer<'a> {
     names: Names,
 }
 
-/// What everything is called in the sheet; no two things alike.
+/// The names used in the sheet, all different.
 struct Names {
     finishes: BTreeMap<Id, String>,
     themes: BTreeMap<Id, String>,
@@ -197,7 +197,7 @@ impl<'a> Writer<'a> {
         format!("{}{ending}", self.names.finishes[&finish.id])
     }
 
-    /// What a finish says on each kind of piece, at rest and in its states.
+    /// The declarations of a finish on each kind of piece, at rest and in its states.
     fn said(&self, finish: &Finish, theme: &Id) -> Vec<Said> {
         let mut said = Vec::new();
         for on in TrialPiece::ALL {
@@ -220,7 +220,7 @@ impl<'a> Writer<'a> {
         said
     }
 
-    /// What the coats of a piece come out as, as far as that does not depend on its size and fill.
+    /// The declarations of a piece's coats that do not depend on its size and fill.
     fn worn(&self, scene: &Scene, piece: &model::Piece, on: TrialPiece) -> Vec<Declaration> {
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
         shared(&lower(&self.wanted.numbers.of_piece(&resolved), target(on)), &piece.shape)
@@ -329,7 +329,7 @@ impl<'a> Writer<'a> {
     }
 
     /// A piece that wears a finish: its own shape and fill; and where the finish comes out otherwise on it, because it
-    /// takes a colour from the piece or the ground, the finish's properties anew, those of its states too.
+    /// takes a colour from the piece or the ground, the finish's properties again, including those of its states.
     fn wearer(&self, scene: &Scene, piece: &model::Piece, finish: &Finish) -> Rule {
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
         let on = kind(&piece.shape);
@@ -355,7 +355,7 @@ impl<'a> Writer<'a> {
     }
 }
 
-/// What a kind of piece is drawn in when it wears a finish.
+/// The target for a kind of piece that wears a finish.
 fn target(on: TrialPiece) -> Target {
     match on {
         TrialPiece::Box => Target::BoxShadow,

@@ -22,7 +22,7 @@ pub struct Conventions {
     pub density: Density,
 }
 
-/// How softness is said.
+/// How softness is expressed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -36,7 +36,7 @@ pub enum Softness {
     ReachAndHardness,
 }
 
-/// How an offset is said.
+/// How an offset is expressed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -52,7 +52,7 @@ pub enum Direction {
     LightCounterClockwise,
 }
 
-/// How opacity is said.
+/// How opacity is expressed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -67,7 +67,7 @@ pub enum Density {
 }
 
 impl Softness {
-    /// A blur radius and a spread in px. A spread below 0 has no hardness; it is said as it is.
+    /// A blur radius and a spread in px. A spread below 0 has no hardness and is written as it is.
     #[must_use]
     pub fn text(self, blur: f64, spread: f64) -> String {
         match self {
@@ -110,7 +110,7 @@ impl Direction {
 }
 
 impl Density {
-    /// An opacity from 0 to 1; `≈` where the form cannot hold it.
+    /// An opacity from 0 to 1; `≈` where the form cannot express it exactly.
     #[must_use]
     pub fn text(self, opacity: f64) -> String {
         match self {

@@ -17,11 +17,11 @@ pub struct Graph {
 /// A picture that a step works on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Input {
-    /// What the filter is laid on.
+    /// The source graphic: what the filter is applied to.
     Source,
     /// Its alpha alone, in black.
     SourceAlpha,
-    /// What an earlier step made.
+    /// The result of an earlier step.
     Step(usize),
 }
 
@@ -145,7 +145,7 @@ impl Graph {
         Input::Step(self.steps.len() - 1)
     }
 
-    /// How far, in px, it draws around what it is laid on: left, top, right, bottom.
+    /// How far, in px, it draws around the source graphic: left, top, right, bottom.
     #[must_use]
     pub fn reach(&self) -> [f64; 4] {
         let mut reaches: Vec<[f64; 4]> = Vec::with_capacity(self.steps.len());

@@ -1,4 +1,4 @@
-//! What a target holds of a piece.
+//! Lowering: a piece as a target can express it.
 
 use serde::{Deserialize, Serialize};
 
@@ -26,7 +26,7 @@ pub enum Target {
     SvgFilter,
 }
 
-/// The filter laid on an element.
+/// The filter applied to an element.
 #[derive(Debug, Clone, PartialEq)]
 pub enum LoweredFilter {
     /// A list of CSS filter functions.
@@ -35,14 +35,14 @@ pub enum LoweredFilter {
     Svg(Graph),
 }
 
-/// What is left of a piece in a target.
+/// A piece lowered to a target.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Lowered {
-    /// Where it is held.
+    /// The target.
     pub target: Target,
-    /// What the element paints by itself: coats of the kinds its CSS properties lower, in the order they are painted.
+    /// What the element paints by itself: coats that its CSS properties express, in painting order.
     pub element: Piece,
-    /// What is done to the painted element.
+    /// The filter on the painted element.
     pub filter: Option<LoweredFilter>,
     /// What differs.
     pub notes: Notes,
@@ -65,7 +65,7 @@ pub fn targets_of(piece: &Piece, is_text: bool) -> Vec<Target> {
     }
 }
 
-/// The target that holds the piece best: the fewest coats dropped, then the fewest approximated, then the most natural.
+/// The target that expresses the piece best: the fewest coats dropped, then the fewest approximated, then the most natural.
 #[must_use]
 pub fn best_target(piece: &Piece, is_text: bool) -> Lowered {
     let lowered = targets_of(piece, is_text).into_iter().map(|target| lower(piece, target));
@@ -88,7 +88,7 @@ pub fn best_target(piece: &Piece, is_text: bool) -> Lowered {
     best.unwrap_or_else(|| lower(piece, Target::SvgFilter))
 }
 
-/// What is left of a piece in a target.
+/// A piece lowered to a target.
 #[must_use]
 pub fn lower(piece: &Piece, target: Target) -> Lowered {
     let mut lowering = Lowering { piece, target, notes: Notes::default() };
@@ -216,7 +216,7 @@ impl Lowering<'_> {
         Some(plain)
     }
 
-    /// The drop shadows, as a chain of `drop-shadow()` holds them.
+    /// The drop shadows, as a chain of `drop-shadow()` expresses them.
     fn chained(&mut self) -> Vec<Shadow> {
         let mut chain: Vec<Shadow> = Vec::new();
         for coat in &self.piece.coats {
@@ -374,7 +374,7 @@ impl Lowering<'_> {
         kept
     }
 
-    /// A filter needs the piece solid, and browsers put what `backdrop-filter` frosts through the filter too.
+    /// A filter needs the piece solid, and browsers put what `backdrop-filter` blurs through the filter too.
     fn without_backdrops(&mut self) -> Vec<Coat> {
         for coat in self.piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
             self.dropped(coat, "browsers put what lies behind through the filter too: left out");
@@ -398,7 +398,7 @@ impl Lowering<'_> {
         }
     }
 
-    /// What the element is filled with, as far as the target can fill it.
+    /// Sets the element's fill, as far as the target supports it.
     fn fill(&mut self, element: &mut Piece, filter: Option<&LoweredFilter>) {
         if matches!(element.silhouette, Silhouette::Alpha(_)) {
             return;

@@ -1,7 +1,7 @@
-//! What a target can hold of a resolved piece.
+//! Lowering resolved pieces to what a target can express.
 //!
-//! A target cannot hold everything. [`hold`] says what is left of a piece in one: an element that a browser paints by
-//! itself and a filter laid on it. Writers print exactly that, and [`crate::chromium`] draws exactly that, so that what
+//! A target cannot express everything. [`lower`] returns what is left of a piece in one: an element that a browser paints by
+//! itself and a filter applied to it. Writers print exactly that, and [`crate::chromium`] draws exactly that, so that what
 //! is promised is what is written.
 
 mod conventions;

@@ -1,4 +1,4 @@
-//! What becomes of coats on the way out.
+//! Notes on coats that a target approximates or drops.
 
 use serde::Serialize;
 
@@ -16,7 +16,7 @@ pub enum Fidelity {
     Dropped,
 }
 
-/// What becomes of a coat, or of the piece where no coat is named.
+/// A note on a coat, or on the piece where no coat is named.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct FidelityNote {
@@ -29,23 +29,23 @@ pub struct FidelityNote {
     pub message: String,
 }
 
-/// Notes while they are taken.
+/// Notes while they are collected.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Notes(pub Vec<FidelityNote>);
 
 impl Notes {
-    /// Says something about one coat; once is enough for the steps of a ramp.
+    /// Adds a note on one coat; the steps of a ramp share one.
     pub fn differs(&mut self, coat: &Coat, fidelity: Fidelity, what: &str) {
         let message = format!("{}: {what}", coat.name);
         self.add(FidelityNote { coat: Some(coat.id.clone()), fidelity, message });
     }
 
-    /// Says something about the whole piece.
+    /// Adds a note on the whole piece.
     pub fn whole(&mut self, fidelity: Fidelity, what: &str) {
         self.add(FidelityNote { coat: None, fidelity, message: what.to_owned() });
     }
 
-    /// Takes a note that is not there yet.
+    /// Adds a note that is not in the list yet.
     pub fn add(&mut self, note: FidelityNote) {
         if !self.0.contains(&note) {
             self.0.push(note);
@@ -53,5 +53,5 @@ impl Notes {
     }
 }
 
-/// What is said of blurs that come to nothing in a filter.
+/// The note on blurs that a filter draws as none.
 pub const LITTLE_BLUR: &str = "browsers draw so little blur only on screens of 2x";

@@ -138,7 +138,7 @@ pub(crate) fn blur_filter(id: &str, sigma: f64, bounds: kurbo::Rect) -> String {
     )
 }
 
-/// What an URL in double quotes may not hold as it stands (RFC 3986, section 2), besides those quotes.
+/// Characters that must be encoded in an URL in double quotes (RFC 3986, section 2), besides those quotes.
 const NOT_IN_URLS: AsciiSet = AsciiSet::EMPTY.add(b'<').add(b'>').add(b'#').add(b'%').add(b'\'').add(b'\\');
 
 /// An SVG file for a data URL in double quotes. What lies outside ASCII may stand in a style sheet as it is.

@@ -43,7 +43,7 @@ struct Crossing {
 
 /// Px from one place to the next.
 const STEP: f64 = 2.0;
-/// Steps that asking a line takes.
+/// Steps that testing one line takes.
 const STEPS_A_LINE: u64 = 4;
 /// Places at most: large pieces are measured more sparsely.
 const MOST: f64 = 4000.0;
@@ -185,7 +185,7 @@ fn turned_out(at: Point, normal: Vec2, outline: &BezPath) -> Option<Crossing> {
     }
 }
 
-/// Lines as one path, each where the one before it ends or else begun anew.
+/// Lines as one path, with a new subpath where a line does not begin where the one before it ended.
 fn path_of(lines: &[(Point, Point)]) -> BezPath {
     let mut path = BezPath::new();
     let mut last = None;

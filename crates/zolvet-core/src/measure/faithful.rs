@@ -1,4 +1,4 @@
-//! How close a target comes to what was designed.
+//! Faithfulness: how close a target comes to what was designed.
 
 use serde::Serialize;
 

@@ -1,4 +1,4 @@
-//! A piece of a scene as it is seen: its edge, its letters.
+//! Measuring the edge and the letters of a piece under viewing conditions.
 
 use serde::Serialize;
 
@@ -13,20 +13,20 @@ use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render, render_
 use crate::model::{Id, Shape, Surface};
 use crate::resolve::{Paint, Piece, Scene};
 
-/// What pieces are looked at on, and from where.
+/// Screen and viewing conditions under which pieces are measured.
 #[derive(Clone, Copy)]
 pub struct Observer<'a> {
-    /// The screen, or the eye itself.
+    /// The screen, or a colour vision deficiency.
     pub screen: Screen,
-    /// Where it is.
+    /// Distance and density.
     pub conditions: ViewingConditions,
     /// Device pixels for one CSS px of the screen, from 1 to 4.
     pub density: f64,
-    /// What is drawn for it is kept in.
+    /// The cache for what is drawn.
     pub cache: &'a MaskCache,
 }
 
-/// How well a piece can be seen, in numbers.
+/// The visibility of a piece.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PieceVisibility {
@@ -81,7 +81,7 @@ impl Observer<'_> {
     #[must_use]
     pub fn edge<'s>(&'s self, scene: &'s Scene, at: usize) -> EdgeProbe<'s> {
         let piece = &scene.pieces[at];
-        // What the eye mixes in from farther out has to be drawn too.
+        // The blur of the squint samples pixels farther out, which have to be drawn too.
         let viewport =
             edge_view(piece, scene, 8.0 + 3.5 * self.conditions.sigma()).on_screen_of(self.density);
         let lower = Scene { pieces: scene.pieces[..at].to_vec(), ..scene.clone() };
@@ -97,7 +97,7 @@ pub struct EdgeProbe<'s> {
     observer: &'s Observer<'s>,
     scene: &'s Scene,
     at: usize,
-    /// All that a squinting eye mixes.
+    /// Everything that the blur of the squint samples.
     viewport: Viewport,
     /// What lies below the piece.
     below: Canvas,
@@ -115,7 +115,7 @@ impl EdgeProbe<'_> {
         self.probes.visibility(&seen, self.observer.conditions.sigma() * self.viewport.scale)
     }
 
-    /// As [`Self::of`], with the eye wide open.
+    /// As [`Self::of`], without squinting.
     #[must_use]
     pub fn sharp(&self, piece: &Piece) -> EdgeVisibility {
         let drawn = self.probes.strip.with(piece, &self.strip_below, self.observer.cache);

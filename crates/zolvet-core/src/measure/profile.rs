@@ -7,6 +7,7 @@ use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render, render_
 use crate::model::Id;
 use crate::raster::flatten;
 use crate::resolve::{Coat, Piece, Scene};
+use crate::syntax::round_to;
 
 /// Where to measure.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
@@ -58,7 +59,7 @@ pub struct Sample {
     pub darkness: f64,
 }
 
-/// What one coat does alone.
+/// The profile of one coat alone.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CoatProfile {
@@ -124,21 +125,16 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
         let with = picture(drawn);
         let lost = |step: &i32| {
             let at = along(*step) - Vec2::new(viewport.x, viewport.y);
-            ((lightness(&bare, at) - lightness(&with, at)) * 1e4).round() / 100.0
+            round_to((lightness(&bare, at) - lightness(&with, at)) * 100.0, 2)
         };
         steps.iter().map(lost).collect()
     };
     let sum = darkness(&|_| true);
     let samples =
         steps.iter().zip(sum).map(|(step, darkness)| Sample { at: f64::from(*step), darkness }).collect();
-    let mut ids: Vec<&Id> = piece.coats.iter().map(|coat| &coat.id).collect();
-    // The steps of a ramp are one coat.
-    ids.dedup();
-    let coats = ids
-        .into_iter()
-        .filter(|_| by_coat)
-        .map(|id| CoatProfile { coat: id.clone(), darkness: darkness(&|coat| coat.id == *id) })
-        .collect();
+    let ids = if by_coat { coat_ids(piece) } else { Vec::new() };
+    let alone = |id: &Id| CoatProfile { coat: id.clone(), darkness: darkness(&|coat| coat.id == *id) };
+    let coats = ids.into_iter().map(alone).collect();
     let place = |at: Point| Place { x: at.x, y: at.y };
     Some(Profile {
         bearing: line.bearing,
@@ -148,6 +144,13 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
         samples,
         coats,
     })
+}
+
+/// The ids of a piece's coats; the steps of a ramp are one coat.
+fn coat_ids(piece: &Piece) -> Vec<&Id> {
+    let mut ids: Vec<&Id> = piece.coats.iter().map(|coat| &coat.id).collect();
+    ids.dedup();
+    ids
 }
 
 /// No more is drawn than the line runs through.

@@ -11,7 +11,7 @@ use crate::model::{self, Id, Project, Shape};
 use crate::parallel::parallel_map;
 use crate::resolve::{self, Piece, Scene};
 
-/// How one piece of a project comes through, in the target that holds it best.
+/// How one piece of a project comes through, in the target that expresses it best.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PieceFaithfulness {

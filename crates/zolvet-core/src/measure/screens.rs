@@ -80,7 +80,7 @@ impl Screen {
 /// Light of a black body at 2700 K in linear sRGB, its red taken as 1 (from memory, to two digits).
 const WARM: [f32; 3] = [1.0, 0.40, 0.09];
 
-/// A published table holds eleven severities; between two of them the matrices are mixed.
+/// The published table has eleven severities; between two of them the matrices are interpolated.
 fn turned(table: &[[f32; 9]; 11], Deficiency { severity }: Deficiency, light: [f32; 3]) -> [f32; 3] {
     let place = severity.clamp(0.0, 1.0) * 10.0;
     let low = (place.floor() as usize).min(9);

@@ -1,4 +1,4 @@
-//! How a scene looks to a squinting, tired or distant eye.
+//! The squint: a scene blurred in linear light, as by a squinting, tired or distant eye.
 
 use serde::{Deserialize, Serialize};
 
@@ -8,7 +8,7 @@ use crate::colour::{channel_to_linear, linear_to_srgb};
 use crate::compose::Canvas;
 use crate::raster::{Mask, Rect};
 
-/// Where an eye is.
+/// From where a screen is looked at.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default)]
@@ -17,7 +17,7 @@ pub struct ViewingConditions {
     pub distance: f64,
     /// Pixels of CSS in an inch of the screen.
     pub px_per_inch: f64,
-    /// The σ of what the eye mixes, in degrees of the visual angle.
+    /// The σ of the squint's blur, in degrees of visual angle.
     pub degrees: f64,
 }
 
@@ -29,7 +29,7 @@ impl Default for ViewingConditions {
 }
 
 impl ViewingConditions {
-    /// What the eye mixes, as a Gaussian's σ in CSS px.
+    /// The σ of the squint's Gaussian in CSS px.
     #[must_use]
     pub fn sigma(&self) -> f64 {
         let inches = self.distance.clamp(1.0, 1000.0) / 2.54;

@@ -65,7 +65,7 @@ pub fn text_contrast(
     worst
 }
 
-/// Nothing where too little of a letter is in the region to be told.
+/// `None` where the region contains too little of a letter to measure.
 fn region_contrast(
     (letters, behind): (&Canvas, &Canvas),
     (left, top, right, bottom): (i64, i64, i64, i64),

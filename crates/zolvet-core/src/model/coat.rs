@@ -1,4 +1,4 @@
-//! What coats are made of.
+//! The kinds of coats and their values.
 
 use serde::{Deserialize, Serialize};
 
@@ -110,7 +110,7 @@ pub struct Grain {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Tint {
-    /// What is laid over.
+    /// What covers the surface.
     pub fill: Fill,
 }
 
@@ -153,7 +153,7 @@ pub struct Extrude {
     pub far: ColourSource,
 }
 
-/// A shadow thrown on a floor or wall.
+/// A shadow cast on a floor or wall.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Cast {
@@ -206,7 +206,7 @@ pub struct Ramp {
     pub growth: Factor,
     /// Where the weight lies: negative near the piece, positive far out.
     pub lean: Signed,
-    /// What all give together where they lie on one another, up to 0.999.
+    /// Total opacity where all of them overlap, up to 0.999.
     pub total: Opacity,
 }
 

@@ -86,7 +86,7 @@ macro_rules! decode_by_kind {
     };
 }
 
-/// Implements `Deserialize` for an enum of newtype variants told apart by which field is there.
+/// Implements `Deserialize` for an enum of newtype variants chosen by which field is present.
 macro_rules! decode_by_field {
     ($name:ident { $($field:literal => $variant:ident),+ $(,)? } else $expected:literal) => {
         impl<'de> serde::Deserialize<'de> for $name {

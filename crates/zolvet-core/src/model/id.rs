@@ -1,8 +1,8 @@
-//! What tells things apart.
+//! Ids.
 
 use serde::{Deserialize, Deserializer, Serialize};
 
-/// What tells two things of one kind apart: 1 to 128 characters.
+/// The id of a thing, unique among things of its kind: 1 to 128 characters.
 #[derive(Debug, Clone, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(transparent)]

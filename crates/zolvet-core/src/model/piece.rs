@@ -1,5 +1,5 @@
 //! Pieces, the things that have depth, and coats, the entries of their stacks. A coat may hold a shape, and a joined shape
-//! holds pieces: they are one file because they are one circle.
+//! holds pieces: the types refer to one another, so they share a file.
 
 use std::collections::BTreeMap;
 
@@ -36,7 +36,7 @@ pub struct Piece {
     /// What its surface is filled with.
     #[serde(default)]
     pub fill: Fill,
-    /// What becomes of its surface.
+    /// How its surface is drawn.
     #[serde(default)]
     pub surface: Surface,
     /// Where its coats come from.
@@ -65,7 +65,7 @@ fn yes() -> bool {
     true
 }
 
-/// What becomes of a piece's surface.
+/// How a piece's surface is drawn.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -86,7 +86,7 @@ pub enum Surface {
 pub enum State {
     /// The pointer is over it.
     Hover,
-    /// It is held down.
+    /// It is pressed.
     Pressed,
     /// The keyboard is on it.
     Focus,
@@ -206,7 +206,7 @@ pub struct Coat {
     /// How it mixes with what is below it.
     #[serde(default)]
     pub blend: BlendMode,
-    /// What it is, with its values.
+    /// Its kind, with its values.
     #[serde(flatten)]
     pub kind: CoatKind,
 }
@@ -240,7 +240,7 @@ impl Coat {
     }
 }
 
-/// What a coat is.
+/// The kinds of coats.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]
@@ -259,7 +259,7 @@ pub enum CoatKind {
     Blur(Blur),
     /// Solid thickness.
     Extrude(Extrude),
-    /// A shadow thrown on a floor or wall.
+    /// A shadow cast on a floor or wall.
     Cast(Cast),
     /// Blur of what lies behind the piece.
     Backdrop(Backdrop),

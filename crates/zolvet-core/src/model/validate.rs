@@ -23,7 +23,7 @@ pub(super) fn check_references(project: &Project) -> Vec<Problem> {
     check.problems
 }
 
-/// Problems told of one document.
+/// Problems reported for one document.
 const MOST_PROBLEMS: usize = 1000;
 
 struct Check<'a> {

@@ -133,7 +133,7 @@ impl Bitmap {
         Ok(Self::new(Picture { width, height, rgba: rgba.into_raw() }))
     }
 
-    /// Bytes it holds.
+    /// Bytes of memory it takes.
     #[must_use]
     pub fn bytes(&self) -> usize {
         // With what may be made of it: half the side is a quarter of the pixels.
@@ -173,5 +173,5 @@ fn halved(picture: &Picture) -> Option<Picture> {
     Some(Picture { width, height, rgba })
 }
 
-/// What a decoder may use: the largest picture there is, with some room.
+/// Memory a decoder may use: that of the largest picture allowed, with some room.
 const MOST_MEMORY: u64 = 300 << 20;

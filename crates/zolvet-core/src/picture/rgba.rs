@@ -30,7 +30,7 @@ pub enum PngError {
     /// The picture could not be written.
     #[error("the PNG could not be written: {0}")]
     Encode(#[from] png::EncodingError),
-    /// It is too large to hold.
+    /// It is too large.
     #[error("expected a PNG that memory can hold")]
     Format,
 }
@@ -80,7 +80,7 @@ impl Picture {
     /// Reads a PNG of any colour type and depth.
     ///
     /// # Errors
-    /// [`PngError`] when it is none, or too large to hold.
+    /// [`PngError`] when it is no PNG, or too large.
     pub fn from_png(bytes: &[u8]) -> Result<Self, PngError> {
         let mut reader = decoder(bytes).read_info()?;
         let mut data = vec![0; reader.output_buffer_size().ok_or(PngError::Format)?];

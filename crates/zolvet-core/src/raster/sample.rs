@@ -7,7 +7,7 @@ use kurbo::{Affine, Point, Vec2};
 use crate::picture::Bitmap;
 use crate::raster::Fit;
 
-/// A picture laid over a box, read bilinearly; where it is made smaller, several readings are averaged.
+/// A picture fitted to a box, sampled bilinearly; where it is made smaller, several readings are averaged.
 #[derive(Debug, Clone, PartialEq)]
 pub struct BitmapSampler {
     bitmap: Arc<Bitmap>,

@@ -12,7 +12,7 @@ use crate::model::{Coat, Finish, Id, Opacity, OwnCoats, Project, Wear};
 use crate::resolve::{self, PaintOp, ShadowKind};
 use crate::syntax::number_text;
 
-/// What the drop shadows of a finish come to: how high it seems to stand.
+/// How high a finish seems to stand, from its drop shadows.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Height {
@@ -24,7 +24,7 @@ pub struct Height {
     pub blur: f64,
     /// The spread of its softest shadow, in px.
     pub spread: f64,
-    /// What all its shadows cover where they lie on one another, from 0 to 1.
+    /// The total opacity of its shadows where they overlap, from 0 to 1.
     pub opacity: f64,
     /// Set on a step of the height scale that stands no higher than the one before it: in words.
     #[serde(skip_serializing_if = "Option::is_none")]

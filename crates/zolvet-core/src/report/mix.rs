@@ -65,7 +65,7 @@ macro_rules! mix_enums {
     )+};
 }
 
-/// What has no value in between.
+/// Types without values in between.
 macro_rules! take_nearer {
     ($($name:ty),+ $(,)?) => {$(
         impl Mix for $name {

@@ -37,14 +37,14 @@ pub struct Report {
     pub coats: Vec<CoatReport>,
     /// Its code.
     pub code: Code,
-    /// What is not drawn.
+    /// What was left out, and why.
     pub notes: Vec<Note>,
     /// Darkness across its edge.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub profile: Option<Profile>,
 }
 
-/// What one coat comes out as.
+/// The resolved values of one coat.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CoatReport {
@@ -110,27 +110,36 @@ fn far_offset(coat: &model::Coat, context: Context<'_>) -> Option<ResolvedOffset
     }
 }
 
-/// Reports on a piece of a scene; the edge profile is measured along `line`, or from the middle away from the first
-/// light. `None` when there is no such piece.
+/// The piece that a report is about, and how it is measured and written.
+#[derive(Debug, Clone, Copy)]
+pub struct ReportOptions<'a> {
+    /// The piece's id.
+    pub piece: &'a str,
+    /// Along which the edge profile is measured; without one, from the middle away from the first light.
+    pub line: Option<Line>,
+    /// How its code is written.
+    pub code: CodeOptions,
+}
+
+/// Reports on a piece of a scene. `None` when there is no such piece.
 #[must_use]
 pub fn report(
     project: &Project,
     scene: &model::Scene,
-    (piece, line): (&str, Option<Line>),
-    wanted: CodeOptions,
+    options: ReportOptions<'_>,
     assets: &Assets,
     cache: &MaskCache,
 ) -> Option<Report> {
-    let piece = scene.pieces.iter().find(|other| other.id.as_str() == piece)?;
+    let piece = scene.pieces.iter().find(|other| other.id.as_str() == options.piece)?;
     let (resolved, notes) = resolve::piece(project, scene, piece, assets);
     let context = Context { project, theme: &scene.theme, assets };
     let coats = project.coats_of(piece).iter().map(|coat| coat_report(coat, context, &resolved)).collect();
     let bearing = project.lights.first().map_or(0.0, |light| context.bearing(&light.id));
     let whole = resolve::scene(project, scene, assets);
-    let line = line.unwrap_or(Line { x: 0.0, y: 0.0, bearing });
+    let line = options.line.unwrap_or(Line { x: 0.0, y: 0.0, bearing });
     let profile = edge_profile(&whole, &piece.id, line, cache);
     let states = resolve::states(project, scene, piece, assets);
-    let code = piece_code(&resolved, &piece.shape, &states, wanted);
+    let code = piece_code(&resolved, &piece.shape, &states, options.code);
     Some(Report { piece: piece.id.clone(), coats, code, notes, profile })
 }
 
@@ -161,7 +170,7 @@ fn elsewhere(op: &PaintOp) -> Option<String> {
     ))
 }
 
-/// What a coat's numbers are, but for its offset and opacity.
+/// A coat's numbers except for its offset and opacity.
 fn summary(kind: &model::CoatKind, drawn: Option<&PaintOp>) -> String {
     use model::CoatKind;
     match kind {

@@ -18,7 +18,7 @@ pub struct Coat {
     pub id: Id,
     /// Its name.
     pub name: String,
-    /// What it draws.
+    /// Its paint operation.
     pub op: PaintOp,
     /// Its main colour before its opacity, for the kinds that have one.
     pub colour: Option<Rgba>,
@@ -114,7 +114,7 @@ impl Tone {
     }
 }
 
-/// What a coat draws.
+/// A paint operation: what a coat draws.
 #[derive(Debug, Clone, PartialEq)]
 pub enum PaintOp {
     /// A drop or inner shadow.
@@ -136,7 +136,7 @@ pub enum PaintOp {
     Backdrop(Backdrop),
     /// Solid thickness.
     Extrude(Extrude),
-    /// A shadow thrown on a floor or wall.
+    /// A shadow cast on a floor or wall.
     Cast(Cast),
 }
 
@@ -175,17 +175,17 @@ pub struct Shadow {
     pub blur: f64,
     /// In px.
     pub spread: f64,
-    /// What it is drawn in.
+    /// Its colour, or the piece's own picture.
     pub paint: ShadowPaint,
     /// Which side of the surface line it lies on.
     pub kind: ShadowKind,
-    /// What becomes of its blurred coverage.
+    /// The transfer curve and grain of its blurred coverage.
     pub tone: Tone,
-    /// What a drop shadow is cast from instead of the piece, and where that lies in the piece.
+    /// A substitute shape that casts a drop shadow instead of the piece, and its offset in the piece.
     pub substitute: Option<(Silhouette, Vec2)>,
 }
 
-/// What a shadow is drawn in.
+/// What a shadow is painted with.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum ShadowPaint {
     /// One colour, the coat's opacity in its alpha.
@@ -195,7 +195,7 @@ pub enum ShadowPaint {
 }
 
 impl Shadow {
-    /// Its colour; black where its ink is a picture.
+    /// Its colour; black where it is painted with the piece's own picture.
     #[must_use]
     pub fn colour(&self) -> Rgba {
         match self.paint {
@@ -205,7 +205,7 @@ impl Shadow {
     }
 }
 
-/// What becomes of blurred coverage before it is drawn.
+/// A transfer curve and grain, applied to blurred coverage before it is drawn.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Tone {
     /// From coverage to coverage: the points of a curve of straight lines, rising in the first number.
@@ -262,7 +262,7 @@ pub struct Extrude {
     pub far: Rgba,
 }
 
-/// A shadow thrown on a floor or wall.
+/// A shadow cast on a floor or wall.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Cast {
     /// To the right for each px of height above the anchor line.

@@ -12,7 +12,7 @@ use crate::geometry::StrokeStyle;
 use crate::model::{self, CoatKind, ColourOrigin, ColourSource, Offset};
 
 impl Context<'_> {
-    /// What one coat draws: one thing, or the steps of a ramp; or why nothing.
+    /// The paint operations of one coat: one, or the steps of a ramp; or why there is none.
     pub(super) fn coats(
         &self,
         coat: &model::Coat,

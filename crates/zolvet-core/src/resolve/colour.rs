@@ -18,14 +18,14 @@ pub struct Surroundings<'a> {
 }
 
 impl<'a> Surroundings<'a> {
-    /// Nothing but a fill of the piece's own.
+    /// Only the piece's own fill.
     #[must_use]
     pub fn of_fill(fill: &'a Paint) -> Self {
         Self { fill: Some(fill), ..Self::default() }
     }
 }
 
-/// What a coat covers.
+/// The ground and the pieces beneath a coat.
 #[derive(Clone, Copy)]
 pub(super) struct Beneath<'a> {
     pub under: Under<'a>,

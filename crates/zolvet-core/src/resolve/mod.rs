@@ -2,7 +2,7 @@
 //! apart.
 //!
 //! Nothing unresolved reaches the renderer. What cannot be drawn, such as a picture that is missing, is left out of
-//! the resolved scene and said in its [`Note`]s, so nothing is ignored silently.
+//! the resolved scene and reported in its [`Note`]s, so nothing is ignored silently.
 
 mod angle;
 mod coat;

@@ -171,7 +171,7 @@ fn linear(angle: f64, stops: &[ColourStop], width: f64, height: f64) -> Sampler 
     Sampler::Linear { start, along: along / length.max(1e-9), table: table(stops) }
 }
 
-/// What a paint is at each point, in premultiplied colours.
+/// The premultiplied colour of a paint at each point.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Sampler {
     /// The same everywhere.

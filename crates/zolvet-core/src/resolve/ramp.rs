@@ -8,6 +8,16 @@ use crate::model::{
     OffsetPx, Opacity, OutOfRange, PolarOffset, Ramp, RampShadow, Spread,
 };
 
+/// One step of a ramp.
+struct Step {
+    /// From 0 for the nearest.
+    number: usize,
+    /// How far it lies from the near end (0) to the far one (1).
+    u: f64,
+    /// Its share of the total opacity's exponent.
+    share: f64,
+}
+
 impl Context<'_> {
     /// The ordinary coats a ramp stands for, nearest first. What is drawn for the ramp is drawn from these, so
     /// splitting it changes no pixel.
@@ -23,8 +33,9 @@ impl Context<'_> {
         let places = steps(ramp.count, ramp.growth.get());
         let weights: Vec<f64> = places.iter().map(|u| 1.0 + ramp.lean.get() * (2.0 * u - 1.0)).collect();
         let whole: f64 = weights.iter().sum();
-        let numbered = places.iter().zip(weights).enumerate();
-        numbered.map(|(i, (u, weight))| self.step(coat, ramp, around, i, *u, weight / whole)).collect()
+        let steps = places.into_iter().zip(weights).enumerate();
+        let steps = steps.map(|(number, (u, weight))| Step { number, u, share: weight / whole });
+        steps.map(|step| self.step(coat, ramp, around, &step)).collect()
     }
 
     fn step(
@@ -32,9 +43,7 @@ impl Context<'_> {
         coat: &Coat,
         ramp: &Ramp,
         around: &Surroundings<'_>,
-        number: usize,
-        u: f64,
-        share: f64,
+        &Step { number, u, share }: &Step,
     ) -> Result<Coat, OutOfRange> {
         let mix = |near: f64, far: f64| near + (far - near) * u;
         let (near, far) = (&ramp.near, &ramp.far);

@@ -24,7 +24,7 @@ pub struct Scene {
     pub ground: Paint,
     /// First is lowest; hidden ones are left out.
     pub pieces: Vec<Piece>,
-    /// What could not be drawn.
+    /// What was left out, and why.
     pub notes: Vec<Note>,
 }
 
@@ -37,9 +37,9 @@ pub struct Piece {
     pub name: String,
     /// Its geometry.
     pub silhouette: Silhouette,
-    /// What coats under it are cast from: the silhouette with the strokes outside it.
+    /// The silhouette with the strokes outside it, which casts the coats under the piece.
     pub outer: PlacedSilhouette,
-    /// What inner shadows lie in: the silhouette without the strokes inside it. `None` when they leave nothing.
+    /// The silhouette without the strokes inside it, in which inner shadows lie. `None` when they leave nothing.
     pub inner: Option<PlacedSilhouette>,
     /// The left of its box.
     pub x: f64,
@@ -51,7 +51,7 @@ pub struct Piece {
     pub fill: Paint,
     /// The parts of a join, placed in it; first is lowest.
     pub parts: Vec<Piece>,
-    /// What becomes of its surface.
+    /// How its surface is drawn.
     pub surface: Surface,
     /// Coats that are on; first is nearest the eye.
     pub coats: Vec<Coat>,
@@ -81,11 +81,11 @@ pub struct Note {
     /// The coat's id, when it is about one coat.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub coat: Option<Id>,
-    /// What is the matter, naming the coat, and what became of it.
+    /// The problem, naming the coat, and how it was handled.
     pub message: String,
 }
 
-/// What a piece looks like when somebody does something with it.
+/// The coats of a piece in its states.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct PieceStates {
     /// The piece in each state that has coats of its own.
@@ -94,7 +94,7 @@ pub struct PieceStates {
     pub transition: Option<Transition>,
 }
 
-/// What values are looked up in.
+/// The project and theme that values are looked up in.
 #[derive(Clone, Copy)]
 pub struct Context<'a> {
     /// Lights, swatches and finishes.
@@ -120,7 +120,7 @@ impl Piece {
         place_of(&self.silhouette, self.x, self.y, self.rotation)
     }
 
-    /// The piece with other coats; strokes among them enlarge and narrow it anew.
+    /// The piece with other coats; its outer and inner silhouettes are computed again from the strokes among them.
     #[must_use]
     pub fn with_coats(&self, coats: Vec<Coat>) -> Self {
         let mut piece = Self { coats, ..self.clone() };

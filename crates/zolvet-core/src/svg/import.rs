@@ -15,7 +15,7 @@ use crate::svg::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, primitives, recogn
 use crate::syntax::{LineIndex, tidy};
 use crate::{budget, limits};
 
-/// Reads the filters of an SVG file. What of them is not depth is left out, and said with its line and column.
+/// Reads the filters of an SVG file. What is not depth is left out and reported with its line and column.
 ///
 /// # Errors
 /// [`IconError`] where it is no XML, or too large.
@@ -139,7 +139,7 @@ impl Stack {
         }
     }
 
-    /// What is cast is cast from the piece with the strokes around it: they count as part of its spread.
+    /// Shadows are cast by the piece with the strokes around it, so these count as part of the spread.
     fn cast_from_strokes(&mut self) {
         let widths = self.coats.iter().filter_map(|coat| match &coat.kind {
             CoatKind::Stroke(stroke) => Some(stroke.width.get()),

@@ -463,7 +463,7 @@ fn crosses_the_edge(coat: &Coat) -> bool {
     matches!(&coat.op, PaintOp::Stroke { style, .. } if style.reach().0 > 0.0)
 }
 
-/// Whether strokes may be laid below the surface, whole, so that nothing shines through between the two: what is opaque
+/// Whether strokes may be drawn below the surface, whole, so that nothing shines through between the two: what is opaque
 /// and lies outside looks the same.
 fn lie_below(piece: &Piece, strokes: &[&Coat]) -> bool {
     let opaque = |coat: &&Coat| {

@@ -13,7 +13,7 @@ pub(crate) fn round_to(value: f64, decimals: i32) -> f64 {
     (value * unit).round() / unit
 }
 
-/// A number without what single precision, sums and trigonometry leave behind: six decimals are kept.
+/// A number without the noise of single precision, sums and trigonometry: rounded to six decimals.
 pub(crate) fn tidy(value: f64) -> f64 {
     round_to(value, 6)
 }

@@ -7,5 +7,5 @@ mod write;
 pub use read::{TokenError, read};
 pub use write::write;
 
-/// The key of what the format itself cannot hold (§5.2.3, "Extensions").
+/// The key for what the format itself cannot express (§5.2.3, "Extensions").
 pub const EXTENSION: &str = "app.zolvet";

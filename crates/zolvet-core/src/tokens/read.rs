@@ -30,7 +30,7 @@ const DEEPEST: usize = 32;
 /// Px in one `rem`, as browsers have it where nobody changed it.
 const REM: f64 = 16.0;
 
-/// What a token file brings: `shadow` tokens as finishes, `color` tokens as swatches with that value in every theme. A
+/// The content of a token file: `shadow` tokens as finishes, `color` tokens as swatches with that value in every theme. A
 /// file that we wrote brings back what it was written from, unless its values were changed since.
 ///
 /// The second is the whole project, where the file carries one.
@@ -115,7 +115,7 @@ impl Token<'_> {
         format!("{}/$value", self.pointer)
     }
 
-    /// What we wrote besides, and whether the value is still what it was then.
+    /// Our own extension data, and whether the token's value is still the one written with it.
     fn ours<T: serde::de::DeserializeOwned>(&self, what: &str) -> Option<(T, bool)> {
         let ours = self.fields.get("$extensions")?.get(EXTENSION)?;
         let same = ours.get("written").and_then(Value::as_str) == Some(fingerprint(self.value()).as_str());
@@ -226,7 +226,7 @@ impl<'a> Reader<'a> {
         Some(pointer(inside.split('.').chain(["$value"])))
     }
 
-    /// What a value comes to when all aliases are followed, and where that is.
+    /// The value after following all aliases, and its place.
     fn followed(&self, value: &'a Value, place: &str) -> Result<(&'a Value, String), TokenError> {
         let (mut value, mut place) = (value, place.to_owned());
         for _ in 0..DEEPEST {

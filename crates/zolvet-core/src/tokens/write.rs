@@ -10,7 +10,7 @@ use crate::model::{Coat, ColourSource, Finish, Id, OwnCoats, Project, Swatch, We
 use crate::resolve::{self, Context, PaintOp, Piece, Shadow, ShadowKind};
 use crate::syntax::UniqueNames;
 
-/// The project's swatches and finishes as tokens of a theme. What tokens cannot hold goes under `$extensions` and comes
+/// The project's swatches and finishes as tokens of a theme. What tokens cannot express goes under `$extensions` and comes
 /// back when the file is read. With `finish`, only that one is written, with nothing of the rest.
 #[must_use]
 pub fn write(project: &Project, theme: &Id, assets: &Assets, finish: Option<&Id>, numbers: Numbers) -> Value {

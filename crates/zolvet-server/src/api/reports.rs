@@ -8,7 +8,9 @@ use zolvet_core::css::{self, CodeOptions};
 use zolvet_core::lower::{Conventions, Numbers, Target};
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, Id, Project};
-use zolvet_core::report::{CoatOutline, ColourForms, Report, coat_outline, colour_forms, report};
+use zolvet_core::report::{
+    CoatOutline, ColourForms, Report, ReportOptions, coat_outline, colour_forms, report,
+};
 use zolvet_core::resolve::split_ramp;
 
 use super::{Asking, piece_in, project_in, scene_in};
@@ -57,10 +59,11 @@ pub async fn resolve(asking: Asking, body: Question<ResolveRequest>) -> Result<H
                 return Err(ApiError::invalid_at("/line", "expected numbers of at most 100000"));
             }
             piece_in(scene, &body.piece)?;
-            let wanted =
+            let code =
                 CodeOptions { target: body.target, numbers: body.numbers, conventions: body.conventions };
+            let options = ReportOptions { piece: &body.piece, line: body.line, code };
             let assets = bench.assets(&project)?;
-            report(&project, scene, (&body.piece, body.line), wanted, &assets, &bench.cache)
+            report(&project, scene, options, &assets, &bench.cache)
                 .ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))
         })
         .await

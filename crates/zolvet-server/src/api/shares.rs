@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 use zolvet_core::compose::{RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::css::CodeOptions;
 use zolvet_core::model::Project;
-use zolvet_core::report::{Report, report};
+use zolvet_core::report::{Report, ReportOptions, report};
 use zolvet_core::resolve;
 use zolvet_store::{Share, Store};
 
@@ -142,8 +142,9 @@ pub async fn read(
             let assets = bench.assets(&project)?;
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
-                let asked = (piece.id.as_str(), None);
-                let report = report(&project, scene, asked, CodeOptions::default(), &assets, &bench.cache)?;
+                let code = CodeOptions::default();
+                let options = ReportOptions { piece: piece.id.as_str(), line: None, code };
+                let report = report(&project, scene, options, &assets, &bench.cache)?;
                 Some(SharedPiece { name: piece.name.clone(), report })
             });
             json(&Shared {

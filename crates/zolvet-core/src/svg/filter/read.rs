@@ -16,9 +16,9 @@ pub(crate) struct Written {
     pub place: String,
     /// The element's name.
     pub name: String,
-    /// What it does, or why that is not taken.
+    /// The step, or why it is not supported.
     pub step: Result<Step, String>,
-    /// It mixes colours in linear light, as it does where nothing else is said.
+    /// It mixes colours in linear light, which is the default.
     pub linear: bool,
 }
 
@@ -242,7 +242,7 @@ impl Reader<'_, '_> {
     }
 }
 
-/// What an `in` means: nothing said is the step before, or what the filter is laid on where there is none.
+/// What an `in` means: without one, the step before, or the source graphic for the first step.
 fn input(text: Option<&str>, at: usize, names: &BTreeMap<String, usize>) -> Result<Input, String> {
     let before = || at.checked_sub(1).map_or(Input::Source, Input::Step);
     match text.map(str::trim) {
@@ -252,7 +252,7 @@ fn input(text: Option<&str>, at: usize, names: &BTreeMap<String, usize>) -> Resu
         Some(what @ ("BackgroundImage" | "BackgroundAlpha" | "FillPaint" | "StrokePaint")) => {
             Err(format!("{what} is not known to browsers"))
         }
-        // A name that nothing has is taken as nothing said (Filter Effects 1, "in").
+        // An unknown name is treated as no name (Filter Effects 1, "in").
         Some(name) => Ok(names.get(name).copied().map_or_else(before, Input::Step)),
     }
 }

@@ -9,7 +9,7 @@ use crate::blend::BlendMode;
 use crate::colour::Rgba;
 use crate::lower::{Curve, Input, Operator, Step};
 
-/// What a filter draws, bottom to top, and what of it was taken otherwise or not at all.
+/// The layers a filter draws, bottom to top, and what was approximated or dropped.
 #[derive(Debug, Default)]
 pub(crate) struct Recognised {
     pub layers: Vec<Layer>,
@@ -44,7 +44,7 @@ pub(crate) struct Moved {
     pub variance: f64,
 }
 
-/// An ink in a shape made from the silhouette.
+/// A paint in a shape made from the silhouette.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Shaped {
     pub ink: Ink,
@@ -64,7 +64,7 @@ pub(crate) struct Shaped {
     pub outside: bool,
 }
 
-/// What a shape is drawn in.
+/// What a shape is painted with.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(crate) enum Ink {
     Colour(Rgba),
@@ -114,7 +114,7 @@ impl Shaped {
         self.moved.is_still() && self.radius == 0.0 && !self.around && !self.outside && self.falloff.is_none()
     }
 
-    /// It holds the whole silhouette, with a sharp edge.
+    /// It contains the whole silhouette, with a sharp edge.
     fn is_solid(&self) -> bool {
         self.radius >= 0.0 && Self { radius: 0.0, ..self.clone() }.is_whole()
     }
@@ -133,7 +133,7 @@ impl Shaped {
 /// A step's picture; nothing where it is not understood.
 type Picture = Option<Vec<Layer>>;
 
-/// What the last step of a filter shows.
+/// The result of a filter's last step.
 pub(crate) fn recognise(written: &[Written]) -> Recognised {
     let mut run = Run { pictures: Vec::with_capacity(written.len()), diagnostics: Vec::new() };
     for (at, primitive) in written.iter().enumerate() {
@@ -179,21 +179,11 @@ impl Run {
         }
     }
 
-    /// The picture of a step. What it cannot say is said once, where it began.
+    /// The picture of a step. What cannot be recognised is reported once, at the step where it began.
     fn step(&mut self, step: &Step, at: usize) -> Picture {
         match step {
             Step::Flood(colour) => Some(vec![Layer::Flood(*colour)]),
-            Step::Merge(inputs) => {
-                let mut layers = Vec::new();
-                for input in inputs {
-                    layers.extend(self.picture(*input, at).into_iter().flatten());
-                    // Whoever asked says that these are too many.
-                    if layers.len() > MOST_LAYERS {
-                        break;
-                    }
-                }
-                Some(layers)
-            }
+            Step::Merge(inputs) => Some(self.merge(inputs, at)),
             Step::Composite { operator, top, below } => self.composite(*operator, (*top, *below), at),
             Step::Arithmetic { k, top, below } => self.arithmetic(*k, (*top, *below), at),
             Step::Blend { mode, top, below } => self.blend(*mode, (*top, *below), at),
@@ -210,27 +200,12 @@ impl Run {
                 shadow.moved = Moved::default().by(*dx, *dy).softer(*sigma);
                 Some(std::iter::once(Layer::Shaped(shadow)).chain(caster).collect())
             }
-            Step::Blur { of, sigma } => self.each(*of, at, "blurs what was cut before", |layer| {
-                Some(match layer {
-                    Layer::Flood(_) => layer,
-                    _ if *sigma == 0.0 => layer,
-                    Layer::Body(moved) => Layer::Body(moved.softer(*sigma)),
-                    Layer::Shaped(shaped) if shaped.is_cut() || shaped.falloff.is_some() => return None,
-                    Layer::Shaped(shaped) => {
-                        Layer::Shaped(Shaped { moved: shaped.moved.softer(*sigma), step: at, ..shaped })
-                    }
-                })
-            }),
-            Step::Offset { of, dx, dy } => self.each(*of, at, "moves what was cut before", |layer| {
-                Some(match layer {
-                    Layer::Flood(_) => layer,
-                    Layer::Body(moved) => Layer::Body(moved.by(*dx, *dy)),
-                    Layer::Shaped(shaped) if shaped.is_cut() => return None,
-                    Layer::Shaped(shaped) => {
-                        Layer::Shaped(Shaped { moved: shaped.moved.by(*dx, *dy), step: at, ..shaped })
-                    }
-                })
-            }),
+            Step::Blur { of, sigma } => {
+                self.each(*of, at, "blurs what was cut before", |layer| blurred(layer, *sigma, at))
+            }
+            Step::Offset { of, dx, dy } => {
+                self.each(*of, at, "moves what was cut before", |layer| moved(layer, (*dx, *dy), at))
+            }
             Step::Morphology { of, radius } => {
                 self.each(*of, at, "grows what was softened or cut before", |layer| grown(layer, *radius, at))
             }
@@ -251,7 +226,19 @@ impl Run {
         }
     }
 
-    /// Works on every layer of a picture; `why` is said where that cannot be done.
+    fn merge(&mut self, inputs: &[Input], at: usize) -> Vec<Layer> {
+        let mut layers = Vec::new();
+        for input in inputs {
+            layers.extend(self.picture(*input, at).into_iter().flatten());
+            // The caller reports that these are too many.
+            if layers.len() > MOST_LAYERS {
+                break;
+            }
+        }
+        layers
+    }
+
+    /// Works on every layer of a picture; `why` is reported where that cannot be done.
     fn each(&mut self, input: Input, at: usize, why: &str, work: impl Fn(Layer) -> Option<Layer>) -> Picture {
         let layers = self.picture(input, at)?;
         let worked: Picture = layers.into_iter().map(work).collect();
@@ -287,7 +274,7 @@ impl Run {
     fn arithmetic(&mut self, k: [f64; 4], inputs: (Input, Input), at: usize) -> Picture {
         let operator = match k {
             [0.0, 1.0, 1.0, 0.0] => Operator::Lighter,
-            // Where the shape holds the whole silhouette, taking it off and cutting it out are the same.
+            // Where the shape contains the whole silhouette, subtracting and knocking it out are the same.
             [0.0, 1.0, -1.0, 0.0] => Operator::Out,
             [0.0, -1.0, 1.0, 0.0] => return self.composite(Operator::Out, (inputs.1, inputs.0), at),
             [1.0, 0.0, 0.0, 0.0] => Operator::In,
@@ -315,6 +302,29 @@ impl Run {
 }
 
 const UNCLEAR: &str = "combines shapes in a way that no coat does";
+
+/// A layer with more blur; `None` where it was cut or had its transfer curve before.
+fn blurred(layer: Layer, sigma: f64, at: usize) -> Option<Layer> {
+    Some(match layer {
+        Layer::Flood(_) => layer,
+        _ if sigma == 0.0 => layer,
+        Layer::Body(moved) => Layer::Body(moved.softer(sigma)),
+        Layer::Shaped(shaped) if shaped.is_cut() || shaped.falloff.is_some() => return None,
+        Layer::Shaped(shaped) => {
+            Layer::Shaped(Shaped { moved: shaped.moved.softer(sigma), step: at, ..shaped })
+        }
+    })
+}
+
+/// A layer at another offset; `None` where it was cut before.
+fn moved(layer: Layer, (dx, dy): (f64, f64), at: usize) -> Option<Layer> {
+    Some(match layer {
+        Layer::Flood(_) => layer,
+        Layer::Body(moved) => Layer::Body(moved.by(dx, dy)),
+        Layer::Shaped(shaped) if shaped.is_cut() => return None,
+        Layer::Shaped(shaped) => Layer::Shaped(Shaped { moved: shaped.moved.by(dx, dy), step: at, ..shaped }),
+    })
+}
 
 /// Grown by squares, as filters do; a coat's spread is round.
 fn grown(layer: Layer, radius: f64, at: usize) -> Option<Layer> {
@@ -392,7 +402,7 @@ fn cut_out(top: &[Layer], mask: &[Layer], at: usize) -> Picture {
     top.iter().map(cut).collect()
 }
 
-/// What a matrix does: the colour it puts in, if it does, and what becomes of alpha. Nothing where it mixes.
+/// The effect of a matrix: the colour it sets, if any, and the factor of alpha. `None` where it mixes channels.
 #[allow(clippy::type_complexity, reason = "a colour and a curve, used once")]
 fn recolouring(rows: &[f64; 20]) -> Option<(Option<[f32; 3]>, Box<dyn Fn(f64) -> f64>)> {
     let row = |at: usize| &rows[at * 5..at * 5 + 5];
@@ -428,7 +438,7 @@ fn one_tint(curves: &[Curve; 4]) -> Option<Option<[f32; 3]>> {
     Some(Some([flat(&colours[0])?, flat(&colours[1])?, flat(&colours[2])?]))
 }
 
-/// Values a falloff is kept as.
+/// Values a falloff is sampled at.
 const TABLE: usize = 33;
 
 fn recoloured(layer: Layer, tint: Option<[f32; 3]>, alpha: &dyn Fn(f64) -> f64, at: usize) -> Option<Layer> {

@@ -1,0 +1,135 @@
+//! Layers: what a piece is composited from, row by row.
+
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
+
+use kurbo::Affine;
+
+use super::placed_mask::PlacedMask;
+use super::tile::Tile;
+use crate::blend::{BlendMode, Pixel};
+use crate::raster::Rect;
+use crate::resolve::{Backdrop, Sampler};
+
+/// The layers of one piece. Coats keep their order: first is nearest the eye.
+pub(super) struct PieceLayers {
+    /// The piece's own coverage.
+    pub silhouette: PlacedMask,
+    /// With the strokes outside it.
+    pub outer: PlacedMask,
+    /// Without the strokes inside it.
+    pub inner: PlacedMask,
+    pub behind: Vec<(Backdrop, BlendMode, f32)>,
+    pub under: Vec<Layer>,
+    pub on: Vec<Layer>,
+    /// The σ in device pixels that the whole surface is softened by.
+    pub surface_sigma: f64,
+    /// Each layer on the surface is cut to the silhouette by itself, as in browsers.
+    pub clips_each_layer: bool,
+    /// The fill, over the piece's box.
+    pub fill: Option<Sampler>,
+    pub to_piece: Affine,
+    pub parts: Vec<PieceLayers>,
+    /// Its opacity, and its blend mode; for a part of a join, among the other parts.
+    pub opacity: f32,
+    pub blend: BlendMode,
+    /// The colour of what a rounding adds between parts.
+    pub gap_fill: Option<Sampler>,
+    pub clip: Option<PlacedMask>,
+    /// The surface as pixels, where it is more than one colour.
+    pub surface: Option<Arc<Tile>>,
+    /// Equal for pieces that draw the same but for their coats.
+    pub key: u64,
+}
+
+/// A coat ready to be composited.
+pub(super) struct Layer {
+    /// Equal for coats that draw the same on one piece.
+    pub key: u64,
+    pub blend: BlendMode,
+    pub opacity: f32,
+    pub content: LayerContent,
+}
+
+/// What a layer is composited from.
+pub(super) enum LayerContent {
+    /// One premultiplied colour through a mask.
+    Flat(Pixel, PlacedMask),
+    /// One colour around a hole, within the inner silhouette.
+    AroundHole(Pixel, PlacedMask),
+    /// A paint all over the surface; its transform leads to its box.
+    Paint(Sampler, Affine),
+    /// A paint between two edges.
+    Edge { paint: Sampler, to_box: Affine, outer: PlacedMask, inner: PlacedMask },
+    /// Pixels, their coverage in their alpha.
+    Pixels(Arc<Tile>),
+    /// A shadow, knocked out under the piece or not.
+    Shadow { knock_out: bool, content: Box<LayerContent> },
+}
+
+impl PieceLayers {
+    /// Whether the surface is one colour at the most, with nothing on it.
+    pub fn is_plain(&self) -> bool {
+        let one_colour = matches!(self.fill, None | Some(Sampler::Flat(_)));
+        one_colour && self.on.is_empty() && self.parts.is_empty()
+    }
+
+    pub fn without_fill(mut self) -> Self {
+        self.fill = None;
+        self.gap_fill = None;
+        self.parts = self.parts.into_iter().map(Self::without_fill).collect();
+        self
+    }
+
+    /// The rows that anything of the piece may be in.
+    pub fn rows(&self) -> std::ops::Range<i32> {
+        let rects = self.under.iter().map(|layer| layer.content.rect()).chain([self.visible_rect()]);
+        let rows = rects.filter(|rect| !rect.is_empty()).map(|rect| rect.y0..rect.y1);
+        rows.reduce(|a, b| a.start.min(b.start)..a.end.max(b.end)).unwrap_or(0..0)
+    }
+
+    /// Everything about the piece that shows in some rows.
+    pub fn describe(&self, rows: Rect, hasher: &mut impl Hasher) {
+        let touches = |rect: Rect| !rect.intersect(rows).is_empty();
+        let under: Vec<u64> =
+            self.under.iter().filter(|layer| touches(layer.content.rect())).map(|layer| layer.key).collect();
+        let surface = touches(self.visible_rect());
+        if under.is_empty() && !surface {
+            return;
+        }
+        (self.key, &under, surface).hash(hasher);
+        if surface {
+            self.on.iter().for_each(|layer| layer.key.hash(hasher));
+            self.surface_sigma.to_bits().hash(hasher);
+        }
+    }
+
+    /// The pixels the surface touches.
+    pub fn visible_rect(&self) -> Rect {
+        self.surface.as_ref().map_or_else(|| self.surface_rect(), |tile| tile.rect)
+    }
+
+    /// The pixels the surface may touch before it is softened.
+    pub fn surface_rect(&self) -> Rect {
+        self.outer.rect().around_both(self.silhouette.rect())
+    }
+}
+
+impl LayerContent {
+    /// The pixels it may touch; empty where the surface itself bounds it.
+    pub fn rect(&self) -> Rect {
+        match self {
+            Self::Flat(_, mask) => mask.rect(),
+            Self::Edge { outer, .. } => outer.rect(),
+            Self::Pixels(tile) => tile.rect,
+            Self::Shadow { content, .. } => content.rect(),
+            Self::AroundHole(..) | Self::Paint(..) => Rect::default(),
+        }
+    }
+}
+
+pub(super) fn key_of(describe: impl Fn(&mut DefaultHasher)) -> u64 {
+    let mut hasher = DefaultHasher::new();
+    describe(&mut hasher);
+    hasher.finish()
+}

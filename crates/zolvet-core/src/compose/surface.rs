@@ -1,0 +1,209 @@
+//! Painting a piece's surface: its fill, and the layers on it, as one group.
+
+use kurbo::{Affine, Point};
+
+use super::layer::{Layer, LayerContent, PieceLayers};
+use super::placed_mask::{PlacedMask, Scratch};
+use super::span::{PixelSpan, SpanPaint, composite, composite_pixel};
+use super::tile::{EdgeMode, Tile};
+use crate::blend::{BlendMode, Pixel};
+use crate::raster::Rect;
+use crate::resolve::Sampler;
+
+impl PieceLayers {
+    /// The whole surface, softened by its blur coats over the pixels of a window.
+    pub fn painted(&self, window: Rect) -> Tile {
+        let mut tile = Tile::empty(self.surface_rect());
+        let left = tile.rect.x0;
+        tile.each_row(|y, pixels| self.paint_surface(&mut PixelSpan { y, x0: left, pixels }));
+        if self.surface_sigma > 0.0 {
+            tile.blurred(self.surface_sigma, EdgeMode::Transparent, window)
+        } else {
+            tile
+        }
+    }
+
+    /// The fill with what lies on it, as one group, bottom to top.
+    ///
+    /// Until a stroke comes, everything is painted as if it filled its pixels, and the silhouette's coverage is taken
+    /// once: no lower coat shines through along the edge. Browsers cut each layer by itself.
+    pub fn paint_surface(&self, span: &mut PixelSpan<'_>) {
+        self.base(span);
+        let mut covered = self.clips_each_layer;
+        if covered {
+            self.cover(span);
+        }
+        for layer in self.on.iter().rev() {
+            if let LayerContent::Edge { paint, to_box, outer, inner } = &layer.content {
+                if !covered {
+                    self.cover(span);
+                    covered = true;
+                }
+                self.edge(layer, (paint, *to_box), (outer, inner), span);
+            } else {
+                self.on_surface(layer, covered, span);
+            }
+        }
+        if !covered {
+            self.cover(span);
+        }
+    }
+
+    /// The fill, and the parts of a join on it.
+    fn base(&self, span: &mut PixelSpan<'_>) {
+        let (start, coverage) = self.silhouette.unblurred_span(span.y, span.x0, span.pixels.len());
+        if let Some(fill) = &self.fill {
+            let (opacity, mode) = (1.0, BlendMode::Normal);
+            let paint = SpanPaint { sampler: fill, to_box: self.to_piece, opacity, mode };
+            paint.composite(span, (start, coverage), None);
+        }
+        if self.parts.is_empty() {
+            return;
+        }
+        let (mut joined, mut filled) = (vec![[0.0; 4]; span.pixels.len()], vec![0.0_f32; span.pixels.len()]);
+        for part in &self.parts {
+            let mut own = vec![[0.0; 4]; span.pixels.len()];
+            part.paint_surface(&mut PixelSpan { y: span.y, x0: span.x0, pixels: &mut own });
+            part.apply_opacity_and_clip(span.y, span.x0, &mut own);
+            composite(&mut joined, &own, part.blend);
+            let (start, coverage) = part.outer.unblurred_span(span.y, span.x0, span.pixels.len());
+            for (filled, coverage) in filled[start..].iter_mut().zip(coverage) {
+                *filled += (1.0 - *filled) * coverage;
+            }
+        }
+        for (i, (own, filled)) in joined.iter().zip(filled).enumerate() {
+            let pixel = &mut span.pixels[i];
+            match &self.gap_fill {
+                // With no fill of its own, a join is its parts, and between them what the lowest is filled with.
+                Some(gap_fill) if self.fill.is_none() => {
+                    let colour = gap_fill.at(Point::ZERO);
+                    *pixel = if filled > 0.0 { own.map(|part| part / filled) } else { colour };
+                }
+                _ if self.fill.is_none() && filled > 0.0 => *pixel = own.map(|part| part / filled),
+                _ => composite_pixel(pixel, *own, BlendMode::Normal),
+            }
+        }
+    }
+
+    /// Takes the opacity of a part of a join, and what it is clipped to, off its surface.
+    fn apply_opacity_and_clip(&self, y: i32, x0: i32, own: &mut [Pixel]) {
+        let clip = self.clip.as_ref().map(|clip| clip.unblurred_span(y, x0, own.len()));
+        if clip.is_none() && self.opacity >= 1.0 {
+            return;
+        }
+        for (i, pixel) in own.iter_mut().enumerate() {
+            let clipped = clip.map_or(1.0, |(start, coverage)| {
+                i.checked_sub(start).and_then(|i| coverage.get(i)).copied().unwrap_or(0.0)
+            });
+            *pixel = pixel.map(|part| part * self.opacity * clipped);
+        }
+    }
+
+    /// Takes the silhouette's coverage; outside it nothing is left.
+    fn cover(&self, span: &mut PixelSpan<'_>) {
+        let (start, coverage) = self.body(span);
+        span.pixels[..start].fill([0.0; 4]);
+        let end = start + coverage.len();
+        span.pixels[end..].fill([0.0; 4]);
+        for (pixel, coverage) in span.pixels[start..end].iter_mut().zip(coverage) {
+            *pixel = pixel.map(|part| part * coverage);
+        }
+    }
+
+    /// The silhouette the group is clipped to; that of a join includes the strokes of its parts.
+    fn body(&self, span: &PixelSpan<'_>) -> (usize, &[f32]) {
+        let body = if self.parts.is_empty() { &self.silhouette } else { &self.outer };
+        body.unblurred_span(span.y, span.x0, span.pixels.len())
+    }
+
+    /// A coat on the surface, in whole pixels or, once the group is covered, within the silhouette.
+    fn on_surface(&self, layer: &Layer, covered: bool, span: &mut PixelSpan<'_>) {
+        let (start, silhouette) = self.body(span);
+        let end = start + silhouette.len();
+        let within = |i: usize| if covered { silhouette[i - start] } else { 1.0 };
+        match &layer.content {
+            LayerContent::Flat(colour, mask) => {
+                let mut scratch = Scratch::default();
+                let (from, coverage) = mask.span(span.y, span.x0, span.pixels.len(), &mut scratch);
+                for (i, coverage) in coverage.iter().enumerate() {
+                    let x = from + i;
+                    if (start..end).contains(&x) && *coverage > 0.0 {
+                        let share = coverage * layer.opacity * within(x);
+                        composite_pixel(&mut span.pixels[x], colour.map(|part| part * share), layer.blend);
+                    }
+                }
+            }
+            LayerContent::AroundHole(colour, hole) => {
+                let (inner_start, inner) = self.inner.unblurred_span(span.y, span.x0, span.pixels.len());
+                let mut scratch = Scratch::default();
+                let (hole_start, hole) = hole.span(span.y, span.x0, span.pixels.len(), &mut scratch);
+                for (i, inside) in inner.iter().enumerate() {
+                    let x = inner_start + i;
+                    if !(start..end).contains(&x) || *inside <= 0.0 {
+                        continue;
+                    }
+                    let hole = x.checked_sub(hole_start).and_then(|i| hole.get(i)).copied().unwrap_or(0.0);
+                    // In whole pixels, the inner edge counts by its share of the outer one.
+                    let inside = if covered { *inside } else { (inside / silhouette[x - start]).min(1.0) };
+                    let share = (1.0 - hole) * inside * layer.opacity;
+                    composite_pixel(&mut span.pixels[x], colour.map(|part| part * share), layer.blend);
+                }
+            }
+            LayerContent::Paint(sampler, to_box) => {
+                let coverage = covered.then_some(silhouette);
+                let (opacity, mode) = (layer.opacity, layer.blend);
+                let paint = SpanPaint { sampler, to_box: *to_box, opacity, mode };
+                paint.composite(span, (start, silhouette), coverage);
+            }
+            LayerContent::Pixels(tile) => {
+                let (from, pixels) = tile.span(span.y, span.x0, span.pixels.len());
+                for (i, source) in pixels.iter().enumerate() {
+                    let x = from + i;
+                    if (start..end).contains(&x) {
+                        let share = layer.opacity * within(x);
+                        composite_pixel(&mut span.pixels[x], source.map(|part| part * share), layer.blend);
+                    }
+                }
+            }
+            LayerContent::Edge { .. } | LayerContent::Shadow { .. } => {}
+        }
+    }
+
+    /// A stroke: what it covers of the surface is composited over, what it covers beside it is added, so that ground shines
+    /// through neither along the inner nor along the outer edge.
+    fn edge(
+        &self,
+        layer: &Layer,
+        (paint, to_box): (&Sampler, Affine),
+        edges: (&PlacedMask, &PlacedMask),
+        span: &mut PixelSpan<'_>,
+    ) {
+        let length = span.pixels.len();
+        let (start, outer) = edges.0.unblurred_span(span.y, span.x0, length);
+        let at = |(from, coverage): (usize, &[f32]), x: usize| {
+            x.checked_sub(from).and_then(|i| coverage.get(i)).copied().unwrap_or(0.0)
+        };
+        let (inner, body) = (
+            edges.1.unblurred_span(span.y, span.x0, length),
+            self.silhouette.unblurred_span(span.y, span.x0, length),
+        );
+        for (i, outer) in outer.iter().enumerate() {
+            let x = start + i;
+            let (inner, body) = (at(inner, x).min(*outer), at(body, x));
+            let width = outer - inner;
+            if width <= 0.0 {
+                continue;
+            }
+            let place = Point::new(f64::from(span.x0 + x as i32) + 0.5, f64::from(span.y) + 0.5);
+            let colour = paint.at(to_box * place).map(|part| part * layer.opacity);
+            let pixel = &mut span.pixels[x];
+            if layer.blend != BlendMode::Normal {
+                composite_pixel(pixel, colour.map(|part| part * width), layer.blend);
+                continue;
+            }
+            let over = if body > 0.0 { ((body - inner) / body).clamp(0.0, 1.0) } else { 0.0 };
+            let visible = 1.0 - colour[3] * over;
+            *pixel = std::array::from_fn(|part| pixel[part] * visible + colour[part] * width);
+        }
+    }
+}
