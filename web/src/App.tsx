@@ -1,14 +1,14 @@
 import { Route, Switch } from 'wouter';
 import { KeyPage } from './account/KeyPage';
-import { useAccess } from './api/client';
+import { ProjectPage } from './bench/ProjectPage';
+import { Workbench } from './bench/Workbench';
 import { CheckView } from './check/CheckView';
+import { useAccess } from './core/client';
 import { FinishesView } from './finishes/FinishesView';
 import { HandOffView } from './handoff/HandOffView';
 import { Lost } from './parts/Message';
 import { Projects } from './projects/Projects';
 import { SharedPage } from './shared/SharedPage';
-import { ProjectPage } from './workbench/ProjectPage';
-import { Workbench } from './workbench/Workbench';
 
 export function App() {
   const keyNeeded = useAccess((access) => access.keyNeeded);

@@ -12,13 +12,13 @@ use syn::{Attribute, Item, ItemMod, ItemUse, UseTree, Visibility};
 use crate::run::Outcome;
 
 /// The modules of the core, each of which may use those before it.
-const ORDER: [&str; 27] = [
+const ORDER: [&str; 29] = [
     // Leaves: limits, numbers with units, budgets and threads, text.
-    "limits", "quantity", "budget", "parallel", "syntax",
+    "limits", "quantity", "budget", "parallel", "syntax", "patch",
     // Primitives: colours, pictures, shapes, coverage.
     "colour", "blend", "picture", "raster", "geometry", "blur",
     // The document, and what it comes to.
-    "model", "asset", "resolve", "compose", "lower", "chromium",
+    "model", "asset", "resolve", "arrange", "compose", "lower", "chromium",
     // Formats: each reads and writes one, and knows no other.
     "markup", "import", "css", "svg", "tokens",
     // What is found out, and what goes out and comes in.

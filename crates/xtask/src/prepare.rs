@@ -25,18 +25,19 @@ pub fn packages() -> Outcome {
     fs::write(stamp, lock).map_err(|error| error.to_string())
 }
 
-/// Writes the description of the HTTP interface and the front end's types anew.
+/// Writes the description of the HTTP interface, the front end's types and the core's constants for it.
 pub fn types() -> Outcome {
     packages()?;
     fs::write(root().join("web/openapi.json"), description()?).map_err(|error| error.to_string())?;
+    fs::write(root().join("web/src/core/constants.json"), constants()?).map_err(|error| error.to_string())?;
     command_in("web", "npm", &["run", "--silent", "types"])
 }
 
-/// Fails when description or types are not those of the service as it is.
+/// Fails when description, types or constants are not those of the service as it is.
 pub fn types_are_fresh() -> Outcome {
     let kept = |file: &str| fs::read_to_string(root().join(file)).map_err(|error| format!("{file}: {error}"));
-    let files = ["web/openapi.json", "web/src/api/schema.d.ts"];
-    let before = [kept(files[0])?, kept(files[1])?];
+    let files = ["web/openapi.json", "web/src/core/schema.d.ts", "web/src/core/constants.json"];
+    let before = files.into_iter().map(kept).collect::<Result<Vec<_>, _>>()?;
     types()?;
     for (file, before) in files.iter().zip(before) {
         if kept(file)? != before {
@@ -46,6 +47,10 @@ pub fn types_are_fresh() -> Outcome {
         }
     }
     Ok(())
+}
+
+fn constants() -> Result<String, String> {
+    output("cargo", &["run", "--quiet", "-p", "zolvet-core", "--example", "constants"])
 }
 
 fn description() -> Result<String, String> {

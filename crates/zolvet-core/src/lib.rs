@@ -9,6 +9,7 @@
 //! All lengths are CSS px with y down; all angles are degrees; opacities run from 0 to 1. The crate does no
 //! I/O, reads no clock and knows nothing of the interface.
 
+pub mod arrange;
 pub mod asset;
 pub mod audit;
 pub mod blend;
@@ -28,6 +29,7 @@ pub mod markup;
 pub mod measure;
 pub mod model;
 mod parallel;
+pub mod patch;
 pub mod picture;
 pub mod quantity;
 pub mod raster;

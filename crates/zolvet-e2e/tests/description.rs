@@ -94,6 +94,12 @@ fn right(operation: &str) -> Option<Value> {
         "outline" | "offer_blends" => {
             json!({"project": project, "scene": scene, "piece": wearer, "coat": coat})
         }
+        "piece_boxes" => json!({"project": project, "scene": scene}),
+        "arrange" => {
+            let pieces =
+                json!([project["scenes"][0]["pieces"][0]["id"], project["scenes"][0]["pieces"][1]["id"]]);
+            json!({"project": project, "scene": scene, "pieces": pieces, "how": {"kind": "join", "op": "add"}})
+        }
         "read_css" => json!({"css": "box-shadow: 0 1px 2px red"}),
         "colours" => json!({"colours": ["red", "oklch(0.7 0.1 120)"]}),
         "finish_cards" => {

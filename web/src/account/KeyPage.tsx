@@ -1,7 +1,7 @@
 import { Button, PasswordInput, Text, Title } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
-import { answer, api } from '../api/client';
+import { answer, api } from '../core/client';
 import classes from './KeyPage.module.css';
 
 /** Asks for the owner's key, where others can reach the service. */

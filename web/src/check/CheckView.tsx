@@ -1,9 +1,9 @@
 import { useMemo, useState } from 'react';
-import type { Schemas } from '../api/client';
-import { withFix } from '../document/checks';
-import { sceneOf, useDocument } from '../document/store';
+import type { Schemas } from '../core/client';
 import { Bar } from '../parts/Bar';
 import view from '../parts/view.module.css';
+import { withFix } from '../session/checks';
+import { sceneOf, useDocument } from '../session/store';
 import classes from './Check.module.css';
 import { Findings } from './Findings';
 import { Look, type Pixels } from './Look';

@@ -1,10 +1,10 @@
 import { Button, Group, Progress, Text, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'wouter';
-import type { Schemas } from '../api/client';
-import { accept, acceptNoMore, takeFix } from '../document/checks';
-import { choosePiece, chooseScene, openCoat, useDocument } from '../document/store';
+import type { Schemas } from '../core/client';
 import view from '../parts/view.module.css';
+import { accept, acceptNoMore, takeFix } from '../session/checks';
+import { choosePiece, chooseScene, openCoat, useDocument } from '../session/store';
 import classes from './Check.module.css';
 
 type Finding = Schemas['Finding'];

@@ -1,9 +1,9 @@
 import { Group, NativeSelect, NumberInput, Slider, Switch, Text } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { useState } from 'react';
-import type { Project, Scene, Schemas } from '../api/client';
+import { usePicture } from '../bench/stage/usePicture';
+import type { Project, Scene, Schemas } from '../core/client';
 import view from '../parts/view.module.css';
-import { usePicture } from '../workbench/stage/usePicture';
 import classes from './Check.module.css';
 import { Frame } from './Frame';
 import { Pieces } from './Pieces';

@@ -1,9 +1,9 @@
 import { Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { answer, api, type Project, type Schemas } from '../api/client';
-import { identity } from '../document/identity';
-import { onlyScene } from '../document/store';
+import { answer, api, type Project, type Schemas } from '../core/client';
 import view from '../parts/view.module.css';
+import { identity } from '../session/identity';
+import { onlyScene } from '../session/store';
 import classes from './Check.module.css';
 import type { Screen } from './screens';
 

@@ -1,4 +1,4 @@
-import type { Schemas } from '../api/client';
+import type { Schemas } from '../core/client';
 
 export type Screen = Schemas['Screen'];
 

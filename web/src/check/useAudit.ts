@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { editor, type Project, type Schemas } from '../api/client';
+import { editor, type Project, type Schemas } from '../core/client';
 
 type Line = Schemas['AuditProgress'];
 

@@ -1,9 +1,9 @@
 import { NativeSelect, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, type Project, type Schemas } from '../api/client';
-import { identity } from '../document/identity';
+import { answer, api, type Project, type Schemas } from '../core/client';
 import view from '../parts/view.module.css';
+import { identity } from '../session/identity';
 import classes from './Finishes.module.css';
 
 /** Two finishes on the same specimen, with their differences in words. */

@@ -1,7 +1,8 @@
 import { Button, Group, NativeSelect, NumberInput, Popover, Text, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
+import { dequal } from 'dequal';
 import { Link } from 'wouter';
-import { answer, api, type Project, type Schemas } from '../api/client';
+import { answer, api, type Project, type Schemas } from '../core/client';
 import {
   duplicateFinish,
   editFinish,
@@ -10,8 +11,8 @@ import {
   removeFinish,
   toggleInScale,
   wearers,
-} from '../document/finishes';
-import { choosePiece, chooseScene, type PieceState, rest, useDocument } from '../document/store';
+} from '../session/finishes';
+import { choosePiece, chooseScene, type PieceState, rest, useDocument } from '../session/store';
 import classes from './Finishes.module.css';
 
 interface Props {
@@ -223,12 +224,11 @@ function Revisions({ finish }: { finish: Finish }) {
     },
     gcTime: 0,
   });
-  const now = JSON.stringify(finish);
-  const seen = new Set([now]);
-  const other = (found.data ?? []).filter(({ was }) => {
-    const text = JSON.stringify(was);
-    return was && !seen.has(text) && seen.add(text);
-  });
+  // Each look once, the latest first.
+  const other = (found.data ?? []).filter(
+    ({ was }, at, all) =>
+      was && !dequal(was, finish) && all.findIndex((earlier) => dequal(earlier.was, was)) === at,
+  );
   if (found.isPending) return <Text size="sm">Looking through the revisions</Text>;
   if (found.error) return <Text size="sm">{found.error.message}</Text>;
   if (other.length === 0) {

@@ -1,11 +1,11 @@
 import { NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, type Project, type Schemas } from '../api/client';
-import { identity } from '../document/identity';
-import { type PieceState, pieceStates, useDocument } from '../document/store';
+import { answer, api, type Project, type Schemas } from '../core/client';
 import { Bar } from '../parts/Bar';
 import view from '../parts/view.module.css';
+import { identity } from '../session/identity';
+import { type PieceState, pieceStates, useDocument } from '../session/store';
 import { Compare } from './Compare';
 import { FinishCard } from './FinishCard';
 import classes from './Finishes.module.css';

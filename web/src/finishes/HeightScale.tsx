@@ -1,9 +1,9 @@
 import { Button, Group, NativeSelect, NumberInput, Text } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, type Project, type Schemas } from '../api/client';
-import { addSteps, finishOf, moveInScale, toggleInScale } from '../document/finishes';
+import { answer, api, type Project, type Schemas } from '../core/client';
 import view from '../parts/view.module.css';
+import { addSteps, finishOf, moveInScale, toggleInScale } from '../session/finishes';
 import classes from './Finishes.module.css';
 
 interface Props {

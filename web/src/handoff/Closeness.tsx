@@ -1,10 +1,10 @@
 import { Button, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useLocation } from 'wouter';
-import { answer, api, type Schemas } from '../api/client';
-import { identity } from '../document/identity';
-import { choosePiece, chooseScene, useDocument } from '../document/store';
+import { answer, api, type Schemas } from '../core/client';
 import view from '../parts/view.module.css';
+import { identity } from '../session/identity';
+import { choosePiece, chooseScene, useDocument } from '../session/store';
 import classes from './Closeness.module.css';
 
 type Comes = Schemas['PieceFaithfulness'];

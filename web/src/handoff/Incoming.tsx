@@ -1,10 +1,10 @@
 import { Button, FileButton, Group, SegmentedControl, Text, Textarea } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, type Schemas } from '../api/client';
-import { bringIn } from '../document/finishes';
-import { useDocument } from '../document/store';
+import { answer, api, type Schemas } from '../core/client';
 import view from '../parts/view.module.css';
+import { bringIn } from '../session/finishes';
+import { useDocument } from '../session/store';
 import classes from './HandOff.module.css';
 
 type Format = Schemas['IncomingFormat'];

@@ -1,11 +1,11 @@
 import { Alert, Button, Group, NativeSelect, Text } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api } from '../api/client';
-import { useSaving } from '../document/saving';
-import { sceneOf, useDocument } from '../document/store';
+import { answer, api } from '../core/client';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
+import { useSaving } from '../session/saving';
+import { sceneOf, useDocument } from '../session/store';
 import classes from './HandOff.module.css';
 
 /** Links to a scene, made and revoked. */

@@ -1,11 +1,11 @@
 import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, type Schemas } from '../api/client';
-import { identity } from '../document/identity';
-import { useDocument } from '../document/store';
+import { answer, api, type Schemas } from '../core/client';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
+import { identity } from '../session/identity';
+import { useDocument } from '../session/store';
 import { Closeness } from './Closeness';
 import { save } from './download';
 import classes from './HandOff.module.css';

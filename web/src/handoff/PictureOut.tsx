@@ -1,9 +1,9 @@
 import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
-import { editor, type Project } from '../api/client';
-import { identity } from '../document/identity';
-import { onlyScene, sceneOf } from '../document/store';
+import { editor, type Project } from '../core/client';
+import { identity } from '../session/identity';
+import { onlyScene, sceneOf } from '../session/store';
 import { save } from './download';
 import classes from './HandOff.module.css';
 

@@ -1,8 +1,8 @@
 import { Group } from '@mantine/core';
 import type { ReactNode } from 'react';
-import { useDocument } from '../document/store';
-import { History } from '../workbench/History';
-import { SaveNote } from '../workbench/SaveNote';
+import { History } from '../bench/History';
+import { SaveNote } from '../bench/SaveNote';
+import { useDocument } from '../session/store';
 import classes from './Bar.module.css';
 import { Home } from './Home';
 import { Views } from './Views';

@@ -1,9 +1,9 @@
 import { Button, ColorPicker, Popover, SegmentedControl, TextInput, UnstyledButton } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import { answer, api, type Schemas } from '../api/client';
-import { addSwatch } from '../document/shared';
-import { rest, sceneOf, useDocument } from '../document/store';
+import { answer, api, type Schemas } from '../core/client';
+import { addSwatch } from '../session/shared';
+import { rest, sceneOf, useDocument } from '../session/store';
 import classes from './ColourField.module.css';
 import { NumberField } from './NumberField';
 import { steady } from './steady';

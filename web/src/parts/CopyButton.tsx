@@ -1,20 +1,12 @@
 import { Button } from '@mantine/core';
-import { useState } from 'react';
+import { useClipboard } from '@mantine/hooks';
 
 export function CopyButton({ text, what }: { text: string; what: string }) {
-  const [said, setSaid] = useState<string | null>(null);
-  const copy = async () => {
-    try {
-      await navigator.clipboard.writeText(text);
-      setSaid('Copied');
-    } catch {
-      setSaid('Not allowed here: select it and copy');
-    }
-    window.setTimeout(() => setSaid(null), 2000);
-  };
+  const { copy, copied, error } = useClipboard({ timeout: 2000 });
+  const said = error ? 'Not allowed here: select it and copy' : copied ? 'Copied' : `Copy ${what}`;
   return (
-    <Button size="compact-sm" variant="default" onClick={copy} aria-live="polite">
-      {said ?? `Copy ${what}`}
+    <Button size="compact-sm" variant="default" onClick={() => copy(text)} aria-live="polite">
+      {said}
     </Button>
   );
 }

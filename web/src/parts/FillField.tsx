@@ -1,8 +1,9 @@
-import { Button, NativeSelect } from '@mantine/core';
+import { Button, FileButton, NativeSelect } from '@mantine/core';
 import { useRef, useState } from 'react';
-import type { Schemas } from '../api/client';
-import { addAsset, upload } from '../document/assets';
-import { rest, useDocument } from '../document/store';
+import type { Schemas } from '../core/client';
+import { percents, ranges } from '../core/constants';
+import { addAsset, upload } from '../session/assets';
+import { rest, useDocument } from '../session/store';
 import { ColourField } from './ColourField';
 import classes from './FillField.module.css';
 import { NumberField } from './NumberField';
@@ -29,10 +30,12 @@ const kinds = [
 /** What a surface, tint, stroke or patch of light is filled with. */
 export function FillField({ label, value, own = true, onChange }: Props) {
   const pictures = useDocument((state) => state.document?.assets) ?? [];
-  const file = useRef<HTMLInputElement>(null);
+  // The same file can be chosen again.
+  const reset = useRef<() => void>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const take = async (chosen: File | undefined) => {
+  const take = async (chosen: File | null) => {
     if (!chosen) return;
+    reset.current?.();
     setFailure(null);
     try {
       const { asset } = await upload(chosen);
@@ -43,113 +46,111 @@ export function FillField({ label, value, own = true, onChange }: Props) {
       setFailure((error as Error).message);
     }
   };
-  const choose = (kind: string) => {
+  const choose = (kind: string, chooseFile: () => void) => {
     // The first picture has to come from somewhere.
-    if (kind === 'image' && pictures.length === 0) file.current?.click();
+    if (kind === 'image' && pictures.length === 0) chooseFile();
     else onChange(changed(value, kind, pictures), false);
   };
   return (
-    <div className={classes.fill}>
-      <div className={classes.line}>
-        <span className={classes.label}>{label}</span>
-        <NativeSelect
-          size="xs"
-          aria-label={`${label}, how it is filled`}
-          value={value.kind}
-          data={kinds}
-          onChange={(event) => choose(event.currentTarget.value)}
-        />
-        {value.kind === 'solid' && (
-          <ColourField
-            label={`${label} colour`}
-            value={value.colour}
-            own={own}
-            onChange={(colour, gesture) => onChange({ kind: 'solid', colour }, gesture)}
-          />
-        )}
-        {value.kind === 'image' && (
-          <NativeSelect
-            size="xs"
-            aria-label={`${label}, how the picture is fitted`}
-            value={value.fit ?? 'cover'}
-            data={['cover', 'contain', 'tile', 'stretch']}
-            onChange={(event) =>
-              onChange({ ...value, fit: event.currentTarget.value as Schemas['Fit'] }, false)
-            }
-          />
-        )}
-      </div>
-      <input
-        ref={file}
-        type="file"
-        hidden
-        accept=".png,.jpg,.jpeg,.webp"
-        aria-label={`${label}, picture file`}
-        onChange={(event) => {
-          void take(event.currentTarget.files?.[0]);
-          event.currentTarget.value = '';
-        }}
-      />
-      {failure && (
-        <span role="alert" className={classes.failure}>
-          {failure}
-        </span>
-      )}
-      {value.kind === 'image' && (
-        <div className={classes.line}>
-          <NativeSelect
-            size="xs"
-            aria-label={`${label}, which picture`}
-            value={value.asset}
-            data={pictures.map((picture) => ({ value: picture.id, label: picture.name }))}
-            onChange={(event) => onChange({ ...value, asset: event.currentTarget.value }, false)}
-          />
-          <Button size="compact-xs" variant="default" onClick={() => file.current?.click()}>
-            From a file
-          </Button>
+    <FileButton
+      onChange={take}
+      accept=".png,.jpg,.jpeg,.webp"
+      resetRef={reset}
+      inputProps={{ 'aria-label': `${label}, picture file` }}
+    >
+      {(file) => (
+        <div className={classes.fill}>
+          <div className={classes.line}>
+            <span className={classes.label}>{label}</span>
+            <NativeSelect
+              size="xs"
+              aria-label={`${label}, how it is filled`}
+              value={value.kind}
+              data={kinds}
+              onChange={(event) => choose(event.currentTarget.value, file.onClick)}
+            />
+            {value.kind === 'solid' && (
+              <ColourField
+                label={`${label} colour`}
+                value={value.colour}
+                own={own}
+                onChange={(colour, gesture) => onChange({ kind: 'solid', colour }, gesture)}
+              />
+            )}
+            {value.kind === 'image' && (
+              <NativeSelect
+                size="xs"
+                aria-label={`${label}, how the picture is fitted`}
+                value={value.fit ?? 'cover'}
+                data={['cover', 'contain', 'tile', 'stretch']}
+                onChange={(event) =>
+                  onChange({ ...value, fit: event.currentTarget.value as Schemas['Fit'] }, false)
+                }
+              />
+            )}
+          </div>
+          {failure && (
+            <span role="alert" className={classes.failure}>
+              {failure}
+            </span>
+          )}
+          {value.kind === 'image' && (
+            <div className={classes.line}>
+              <NativeSelect
+                size="xs"
+                aria-label={`${label}, which picture`}
+                value={value.asset}
+                data={pictures.map((picture) => ({ value: picture.id, label: picture.name }))}
+                onChange={(event) => onChange({ ...value, asset: event.currentTarget.value }, false)}
+              />
+              <Button size="compact-xs" variant="default" onClick={file.onClick}>
+                From a file
+              </Button>
+            </div>
+          )}
+          {value.kind === 'linear' && <Direction label={label} value={value} onChange={onChange} />}
+          {value.kind === 'radial' && (
+            <>
+              <Measure
+                label="Radius"
+                name={`${label} radius`}
+                unit="px"
+                value={value.radius}
+                range={ranges.Length}
+                slider={[0, 600]}
+                set={(radius) => onChange({ ...value, radius }, true)}
+              />
+              <Measure
+                label="Across"
+                name={`${label} centre across`}
+                unit="%"
+                value={value.centre.x * 100}
+                range={percents(ranges.Relative)}
+                slider={[0, 100]}
+                set={(x) => onChange({ ...value, centre: { ...value.centre, x: x / 100 } }, true)}
+              />
+              <Measure
+                label="Down"
+                name={`${label} centre down`}
+                unit="%"
+                value={value.centre.y * 100}
+                range={percents(ranges.Relative)}
+                slider={[0, 100]}
+                set={(y) => onChange({ ...value, centre: { ...value.centre, y: y / 100 } }, true)}
+              />
+            </>
+          )}
+          {(value.kind === 'linear' || value.kind === 'radial') && (
+            <Stops
+              label={label}
+              stops={value.stops}
+              own={own}
+              onChange={(stops, gesture) => onChange({ ...value, stops }, gesture)}
+            />
+          )}
         </div>
       )}
-      {value.kind === 'linear' && <Direction label={label} value={value} onChange={onChange} />}
-      {value.kind === 'radial' && (
-        <>
-          <Measure
-            label="Radius"
-            name={`${label} radius`}
-            unit="px"
-            value={value.radius}
-            range={[0, 20000]}
-            slider={[0, 600]}
-            set={(radius) => onChange({ ...value, radius }, true)}
-          />
-          <Measure
-            label="Across"
-            name={`${label} centre across`}
-            unit="%"
-            value={value.centre.x * 100}
-            range={[-1000, 1000]}
-            slider={[0, 100]}
-            set={(x) => onChange({ ...value, centre: { ...value.centre, x: x / 100 } }, true)}
-          />
-          <Measure
-            label="Down"
-            name={`${label} centre down`}
-            unit="%"
-            value={value.centre.y * 100}
-            range={[-1000, 1000]}
-            slider={[0, 100]}
-            set={(y) => onChange({ ...value, centre: { ...value.centre, y: y / 100 } }, true)}
-          />
-        </>
-      )}
-      {(value.kind === 'linear' || value.kind === 'radial') && (
-        <Stops
-          label={label}
-          stops={value.stops}
-          own={own}
-          onChange={(stops, gesture) => onChange({ ...value, stops }, gesture)}
-        />
-      )}
-    </div>
+    </FileButton>
   );
 }
 
@@ -189,7 +190,7 @@ function Direction({
           name={`${label} angle`}
           unit="°"
           value={'angle' in value ? value.angle : 180}
-          range={[-36000, 36000]}
+          range={ranges.Degrees}
           slider={[0, 360]}
           set={(angle) => onChange({ kind: 'linear', angle, stops }, true)}
         />

@@ -1,5 +1,5 @@
 import { Link } from 'wouter';
-import { useDocument } from '../document/store';
+import { useDocument } from '../session/store';
 import classes from './Home.module.css';
 
 /** The way back to all projects, and what this one is called. */

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react';
 import classes from './NumberField.module.css';
+import { workOut } from './sums';
 
 interface Props {
   label: string;
@@ -132,37 +133,4 @@ function tidy(value: number): number {
 /** Three decimals at most fit into the field; nothing is rounded but what is shown. */
 function shown(value: number): string {
   return String(Number(value.toFixed(3)));
-}
-
-/** The value of a sum such as `12*1.5`; null when it is none. */
-export function workOut(text: string): number | null {
-  const tokens = text.replace(',', '.').match(/\d*\.?\d+|[-+*/()]/g);
-  if (!tokens || tokens.join('') !== text.replace(',', '.').replace(/\s/g, '')) return null;
-  let at = 0;
-  const factor = (): number => {
-    const token = tokens[at++];
-    if (token === '-') return -factor();
-    if (token === '+') return factor();
-    if (token === '(') {
-      const inner = sum();
-      return tokens[at++] === ')' ? inner : Number.NaN;
-    }
-    return token === undefined ? Number.NaN : Number(token);
-  };
-  const product = (): number => {
-    let result = factor();
-    while (tokens[at] === '*' || tokens[at] === '/') {
-      result = tokens[at++] === '*' ? result * factor() : result / factor();
-    }
-    return result;
-  };
-  const sum = (): number => {
-    let result = product();
-    while (tokens[at] === '+' || tokens[at] === '-') {
-      result = tokens[at++] === '+' ? result + product() : result - product();
-    }
-    return result;
-  };
-  const result = sum();
-  return at === tokens.length && Number.isFinite(result) ? result : null;
 }

@@ -2,7 +2,7 @@ import { Alert, Anchor, Button, Group, Modal, Text, Title } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useLocation } from 'wouter';
-import { answer, api, everyPart, type Project, type Schemas } from '../api/client';
+import { answer, api, everyPart, type Project, type Schemas } from '../core/client';
 import classes from './Projects.module.css';
 
 const blank: Project = {

@@ -1,6 +1,6 @@
 import { Text, Title } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { ApiFailure, answer, api, type Schemas } from '../api/client';
+import { ApiFailure, answer, api, type Schemas } from '../core/client';
 import { CopyButton } from '../parts/CopyButton';
 import { Lost, Waiting } from '../parts/Message';
 import classes from './SharedPage.module.css';

@@ -3,12 +3,12 @@
 use json_patch::PatchOperation;
 
 use super::finding::{Audit, Finding, FindingKind, Limits};
-use super::fix::set;
 use super::references::References;
 use super::stacks::Stack;
 use crate::asset::Assets;
 use crate::compose::MaskCache;
 use crate::model::{Id, Project};
+use crate::patch::set;
 use crate::resolve::Scene;
 
 /// The inputs of an audit, and its findings so far.

@@ -4,11 +4,12 @@ use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Location, Severity};
-use super::fix::{Fix, pointer, remove, set};
+use super::fix::Fix;
 use crate::blend::BlendMode;
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
 use crate::model::{Swatch, Theme};
+use crate::patch::{pointer, remove, set};
 use crate::resolve::{Coat, Paint, PaintOp, bearing_of};
 
 impl Auditor<'_> {

@@ -6,12 +6,13 @@ use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity};
-use super::fix::{Fix, replace, set};
+use super::fix::Fix;
 use super::stacks::{Stack, Worn};
 use crate::budget;
 use crate::lower::{LoweredFilter, Target, lower};
 use crate::measure::{Line, whole_profile};
 use crate::model::{CoatKind, Id, RampShadow, Spread};
+use crate::patch::{replace, set};
 use crate::resolve::{self, PaintOp, ShadowKind};
 use crate::syntax::number_text;
 

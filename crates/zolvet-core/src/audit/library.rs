@@ -7,11 +7,12 @@ use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Location, Severity};
-use super::fix::{Fix, pointer, remove};
+use super::fix::Fix;
 use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use crate::lower::{TrialPiece, trial};
 use crate::model::{Finish, Id, Wear, WornFinish};
 use crate::parallel::parallel_map;
+use crate::patch::{pointer, remove};
 use crate::report::finishes::{between, heights};
 use crate::{budget, resolve};
 

@@ -18,6 +18,4 @@ mod visibility;
 
 pub use finding::{Audit, Finding, FindingKind, Limits, Location, Severity};
 pub use fix::Fix;
-#[cfg(feature = "schema")]
-pub use fix::FixOperation;
 pub use run::audit;

@@ -4,8 +4,8 @@ use std::collections::BTreeSet;
 
 use jsonptr::{PointerBuf, Token};
 
-use super::fix::pointer;
 use crate::model::{Coat, Finish, Id, Project, Wear};
+use crate::patch::pointer;
 use crate::resolve::{self, Scene};
 
 /// A stack, where it is in the document, and who has it.

@@ -6,7 +6,7 @@ use serde_json::json;
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Limits, Location, Severity};
-use super::fix::{Fix, pointer};
+use super::fix::Fix;
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
 use crate::compose::{RenderOptions, Rounding, Viewport, picture, render};
@@ -15,6 +15,7 @@ use crate::measure::{
     EdgeVisibility, Observer, TextContrast, banded, contrast, edge_view, for_text, luminance, surroundings,
 };
 use crate::model::{self, Fill, Id, Shape, Surface, Wear};
+use crate::patch::pointer;
 use crate::picture::Picture;
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
 use crate::syntax::{number_text, tidy};

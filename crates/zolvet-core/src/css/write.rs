@@ -37,7 +37,7 @@ pub struct Code {
 /// How a piece is to be written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct CodeOptions {
-    /// In which target; without one, the target that expresses it best.
+    /// In which target; without one, or with one that cannot draw its shape, the target that expresses it best.
     pub target: Option<Target>,
     /// How its numbers are written.
     pub numbers: Numbers,
@@ -85,9 +85,10 @@ struct Writer {
 impl Writer {
     fn write(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Self {
         let rest = wanted.numbers.of_piece(piece);
+        let is_text = matches!(shape, Shape::Text(_));
         let lowered = match wanted.target {
-            Some(target) => lower(&rest, target),
-            None => best_target(&rest, matches!(shape, Shape::Text(_))),
+            Some(target) if targets_of(&rest, is_text).contains(&target) => lower(&rest, target),
+            _ => best_target(&rest, is_text),
         };
         let (class, notes) = (slug(&piece.name), lowered.notes.clone());
         let mut writer = Self { lowered, rules: Vec::new(), filters: String::new(), notes };

@@ -3,8 +3,8 @@
 use serde::{Deserialize, Serialize};
 
 use crate::model::{
-    Align, BoxShape, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, PathShape, Piece,
-    Px, Radii, Scene, Shape, Size, Spacing, Surface, TextShape, Wear, Weight,
+    Align, BoxShape, CssColour, Fill, FontSize, Id, Length, LineHeight, PathShape, Piece, Px, Radii, Scene,
+    Shape, Size, Spacing, TextShape, Wear, Weight,
 };
 
 /// What a finish is tried on.
@@ -88,22 +88,13 @@ pub fn trial(theme: &Id, wear: &Wear, on: TrialPiece, dark: bool) -> Scene {
     let fill = if on == TrialPiece::Box { palette.box_fill } else { palette.glyph_fill };
     let (x, y) = on.position();
     let piece = Piece {
-        id: Id::named("trial"),
         name: "trial".to_owned(),
-        hidden: false,
         shape: on.shape(),
         x: Px::clamped(x),
         y: Px::clamped(y),
-        rotation: Degrees::default(),
         fill: Fill::solid(CssColour::rgb(fill)),
-        surface: Surface::default(),
         wear: wear.clone(),
-        states: Default::default(),
-        coats_on: true,
-        clip_to: None,
-        alternative_of: None,
-        blend: Default::default(),
-        opacity: Opacity::solid(),
+        ..Piece::new(Id::named("trial"))
     };
     Scene {
         id: Id::named("trial"),

@@ -2,13 +2,12 @@
 
 use std::fmt::Write as _;
 
-use kurbo::Vec2;
 use percent_encoding::{AsciiSet, utf8_percent_encode};
 
 use crate::colour::solid_text;
 use crate::markup::{data, escaped, transform};
 use crate::picture::{Picture, png_data_url};
-use crate::resolve::{ColourStop, Highlight, Paint};
+use crate::resolve::{ColourStop, Highlight, Paint, gradient_line};
 use crate::syntax::number_text;
 
 /// What a shape is filled with: a definition it needs, and its attributes with the space before them.
@@ -28,7 +27,7 @@ pub(crate) fn filled(paint: &Paint, id: &str, (width, height): (f64, f64)) -> Fi
             return Filled { definition: String::new(), attributes };
         }
         Paint::Linear { angle, stops } => {
-            let (from, to) = line(*angle, width, height);
+            let (from, to) = gradient_line(*angle, width, height);
             let [x1, y1, x2, y2] = [from.x, from.y, to.x, to.y].map(number_text);
             format!(
                 "<linearGradient id=\"{id}\" gradientUnits=\"userSpaceOnUse\" x1=\"{x1}\" y1=\"{y1}\" x2=\"{x2}\" y2=\"{y2}\">{}</linearGradient>\n",
@@ -73,14 +72,6 @@ pub(crate) fn picture_url(paint: &Paint, (width, height): (f64, f64)) -> String 
     }
     let png = Picture { width: columns, height: rows, rgba }.to_png().unwrap_or_default();
     png_data_url(&png)
-}
-
-/// The ends of a gradient line (CSS Images 3, "linear-gradient()").
-fn line(angle: f64, width: f64, height: f64) -> (kurbo::Point, kurbo::Point) {
-    let (sin, cos) = angle.to_radians().sin_cos();
-    let half = Vec2::new(sin, -cos) * (((width * sin).abs() + (height * cos).abs()) / 2.0);
-    let middle = kurbo::Point::new(width / 2.0, height / 2.0);
-    (middle - half, middle + half)
 }
 
 fn stops_text(stops: &[ColourStop]) -> String {

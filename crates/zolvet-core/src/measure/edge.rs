@@ -4,7 +4,7 @@ use kurbo::{BezPath, Point, Rect, Shape as _, Vec2};
 use serde::Serialize;
 
 use super::contrast::{contrast, luminances};
-use super::profile::Place;
+use super::profile::ScenePoint;
 use super::squint::squinted_luminance;
 use crate::blend::Pixel;
 use crate::budget;
@@ -17,7 +17,7 @@ use crate::resolve::{Piece, Scene};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct EdgePoint {
     /// On the edge, on the scene in px.
-    pub at: Place,
+    pub at: ScenePoint,
     /// The contrast of what lies 1 to 3 px inside with what lies 1 to 3 px outside.
     pub contrast: f64,
 }
@@ -121,7 +121,8 @@ impl Probes {
         for (Crossing { at, .. }, reads) in self.crossings.iter().zip(self.reads.as_chunks::<6>().0) {
             let [inside, outside] = sides(reads, sharp);
             let [soft_in, soft_out] = sides(reads, soft);
-            points.push(EdgePoint { at: Place { x: at.x, y: at.y }, contrast: contrast(inside, outside) });
+            points
+                .push(EdgePoint { at: ScenePoint { x: at.x, y: at.y }, contrast: contrast(inside, outside) });
             sharp_sum += (inside - outside).abs();
             soft_sum += (soft_in - soft_out).abs();
         }

@@ -16,7 +16,7 @@ pub use contrast::{FOR_PARTS, contrast, for_text, luminance};
 pub use edge::{EdgePoint, EdgeVisibility, edge_view};
 pub use faithful::{CoatFidelity, Faithfulness, faithfulness};
 pub use observer::{Observer, PieceVisibility};
-pub use profile::{CoatProfile, Line, Place, Profile, Sample, edge_profile, whole_profile};
+pub use profile::{CoatProfile, Line, Profile, Sample, ScenePoint, edge_profile, whole_profile};
 pub use project::{PieceFaithfulness, project_faithfulness, surroundings};
 pub use screens::{Deficiency, Screen};
 pub use squint::{ViewingConditions, squinted};

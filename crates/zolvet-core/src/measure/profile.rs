@@ -28,11 +28,11 @@ pub struct Profile {
     /// Which way the line runs outward, as the bearing of the light it runs away from, in degrees.
     pub bearing: f64,
     /// Where the line starts, on the scene in px.
-    pub start: Place,
+    pub start: ScenePoint,
     /// Where it crosses the edge.
-    pub edge: Place,
+    pub edge: ScenePoint,
     /// Where it ends.
-    pub end: Place,
+    pub end: ScenePoint,
     /// All coats together, from deep inside to far outside, one every px.
     pub samples: Vec<Sample>,
     /// Each coat that is drawn, alone on the piece, at the same places.
@@ -42,7 +42,7 @@ pub struct Profile {
 /// A point of the scene.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Place {
+pub struct ScenePoint {
     /// In px.
     pub x: f64,
     /// In px.
@@ -135,7 +135,7 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
     let ids = if by_coat { coat_ids(piece) } else { Vec::new() };
     let alone = |id: &Id| CoatProfile { coat: id.clone(), darkness: darkness(&|coat| coat.id == *id) };
     let coats = ids.into_iter().map(alone).collect();
-    let place = |at: Point| Place { x: at.x, y: at.y };
+    let place = |at: Point| ScenePoint { x: at.x, y: at.y };
     Some(Profile {
         bearing: line.bearing,
         start: place(start),

@@ -1,14 +1,15 @@
 //! Pieces, the things that have depth, and coats, the entries of their stacks. A coat may hold a shape, and a joined shape
 //! holds pieces: the types refer to one another, so they share a file.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 use serde::{Deserialize, Deserializer, Serialize};
 
 use super::decode::{decode_by_field, decode_by_kind, part};
 use super::{
     Backdrop, Blur, BlurRadius, BoxShape, Cast, ColourSource, Degrees, EllipseShape, Extrude, Falloff, Fill,
-    Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px, Ramp, Spread, Stroke, Tint,
+    Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px, Ramp, RampShadow, Spread, Stroke,
+    Tint,
 };
 use crate::blend::BlendMode;
 use crate::geometry::{JoinOp, TextShape};
@@ -59,6 +60,32 @@ pub struct Piece {
     /// Scales surface and coats together, as CSS `opacity` does.
     #[serde(default = "Opacity::solid")]
     pub opacity: Opacity,
+}
+
+impl Piece {
+    /// A piece without a name, size, fill and coats, at the scene's top left.
+    #[must_use]
+    pub fn new(id: Id) -> Self {
+        let nothing = BoxShape { w: Default::default(), h: Default::default(), radii: Default::default() };
+        Self {
+            id,
+            name: String::new(),
+            hidden: false,
+            shape: Shape::Box(nothing),
+            x: Px::default(),
+            y: Px::default(),
+            rotation: Degrees::default(),
+            fill: Fill::default(),
+            surface: Surface::default(),
+            wear: Wear::Coats(OwnCoats { coats: Vec::new() }),
+            states: BTreeMap::new(),
+            coats_on: true,
+            clip_to: None,
+            alternative_of: None,
+            blend: BlendMode::default(),
+            opacity: Opacity::solid(),
+        }
+    }
 }
 
 fn yes() -> bool {
@@ -231,6 +258,21 @@ impl<'de> Deserialize<'de> for Coat {
     }
 }
 
+/// Coats of one stack with ids of their own: a later one of the same id gets a number.
+#[must_use]
+pub fn with_unique_ids(mut coats: Vec<Coat>) -> Vec<Coat> {
+    let mut taken = HashSet::new();
+    for coat in &mut coats {
+        let id = coat.id.clone();
+        let mut number = 1;
+        while !taken.insert(coat.id.clone()) {
+            number += 1;
+            coat.id = Id::step_of(&id, number);
+        }
+    }
+    coats
+}
+
 impl Coat {
     /// A coat that is on, solid and blended normally.
     #[must_use]
@@ -272,6 +314,17 @@ decode_by_kind!(CoatKind {
     "blur" => Blur, "extrude" => Extrude, "cast" => Cast, "backdrop" => Backdrop, "ramp" => Ramp,
 });
 
+/// Where a coat lies in the stack.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum CoatLayer {
+    /// On the surface of the piece.
+    On,
+    /// Under the piece.
+    Under,
+    /// Behind the piece: what it does there is seen through it.
+    Behind,
+}
+
 impl CoatKind {
     /// A drop shadow with nothing special about it.
     #[must_use]
@@ -300,6 +353,22 @@ impl CoatKind {
             Self::Cast(_) => "cast",
             Self::Backdrop(_) => "backdrop",
             Self::Ramp(_) => "ramp",
+        }
+    }
+
+    /// Where coats of this kind lie.
+    #[must_use]
+    pub fn layer(&self) -> CoatLayer {
+        match self {
+            Self::Drop(_) | Self::Extrude(_) | Self::Cast(_) => CoatLayer::Under,
+            Self::Ramp(ramp) if ramp.shadow == RampShadow::Drop => CoatLayer::Under,
+            Self::Backdrop(_) => CoatLayer::Behind,
+            Self::Inner(_)
+            | Self::Highlight(_)
+            | Self::Tint(_)
+            | Self::Stroke(_)
+            | Self::Blur(_)
+            | Self::Ramp(_) => CoatLayer::On,
         }
     }
 

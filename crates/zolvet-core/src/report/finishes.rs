@@ -1,14 +1,12 @@
 //! Finishes among themselves: how high each stands, what lies between two, and how two differ.
 
-use std::collections::HashSet;
-
 use serde::Serialize;
 use serde_json::{Map, Value};
 
 use super::mix::Mix as _;
 use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
-use crate::model::{Coat, Finish, Id, Opacity, OwnCoats, Project, Wear};
+use crate::model::{Coat, Finish, Id, Opacity, OwnCoats, Project, Wear, with_unique_ids};
 use crate::resolve::{self, PaintOp, ShadowKind};
 use crate::syntax::number_text;
 
@@ -91,20 +89,6 @@ pub fn between(low: &Finish, high: &Finish, count: usize) -> Vec<Finish> {
         }
     };
     (1..=count).map(step).collect()
-}
-
-/// Coats of two finishes may have the same id.
-fn with_unique_ids(mut coats: Vec<Coat>) -> Vec<Coat> {
-    let mut taken = HashSet::new();
-    for coat in &mut coats {
-        let id = coat.id.clone();
-        let mut number = 1;
-        while !taken.insert(coat.id.clone()) {
-            number += 1;
-            coat.id = Id::step_of(&id, number);
-        }
-    }
-    coats
 }
 
 type Pair<'a> = (Option<&'a Coat>, Option<&'a Coat>);

@@ -2,9 +2,12 @@
 //! be added to its stack.
 
 mod additions;
+mod boxes;
+mod defaults;
 mod falloffs;
 pub mod finishes;
 mod forms;
+mod handles;
 mod mix;
 mod recipe;
 mod starters;
@@ -12,6 +15,7 @@ mod trace;
 
 use serde::Serialize;
 
+use self::handles::{gradient_handles, handles};
 use crate::asset::Assets;
 use crate::colour::colour_text;
 use crate::compose::MaskCache;
@@ -22,8 +26,11 @@ use crate::model::{self, Id, Project};
 use crate::resolve::{self, Context, Note, PaintOp, Piece, ResolvedOffset, Surroundings};
 
 pub use additions::{Addition, additions};
+pub use boxes::{PieceBox, boxes};
+pub use defaults::{Defaults, defaults};
 pub use falloffs::{NamedFalloff, falloffs};
 pub use forms::{ColourForms, colour_forms};
+pub use handles::{GradientHandles, Handle, HandleKind};
 pub use starters::{Starter, starters};
 pub use trace::{Trace, traces};
 
@@ -42,6 +49,9 @@ pub struct Report {
     /// Darkness across its edge.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub profile: Option<Profile>,
+    /// The line of the gradient it is filled with.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub gradient: Option<GradientHandles>,
 }
 
 /// The resolved values of one coat.
@@ -78,6 +88,8 @@ pub struct CoatOutline {
     /// Both forms of the offset of a ramp's far end.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub far: Option<ResolvedOffset>,
+    /// Its handles.
+    pub handles: Vec<Handle>,
     /// One for each shadow it stands for; none for coats that have no outline of their own, or are off.
     pub traces: Vec<Trace>,
 }
@@ -94,13 +106,10 @@ pub fn coat_outline(
     let context = Context { project, theme: &scene.theme, assets };
     let found = project.coats_of(piece).iter().find(|other| other.id == *coat)?;
     let offset = found.kind.offset().map(|offset| context.offset(offset));
+    let far = far_offset(found, context);
     let (resolved, _) = resolve::piece(project, scene, piece, assets);
-    Some(CoatOutline {
-        coat: coat.clone(),
-        offset,
-        far: far_offset(found, context),
-        traces: traces(&resolved, coat),
-    })
+    let handles = handles(&resolved, found, context, [offset.as_ref(), far.as_ref()]);
+    Some(CoatOutline { coat: coat.clone(), offset, far, handles, traces: traces(&resolved, coat) })
 }
 
 fn far_offset(coat: &model::Coat, context: Context<'_>) -> Option<ResolvedOffset> {
@@ -140,7 +149,8 @@ pub fn report(
     let profile = edge_profile(&whole, &piece.id, line, cache);
     let states = resolve::states(project, scene, piece, assets);
     let code = piece_code(&resolved, &piece.shape, &states, options.code);
-    Some(Report { piece: piece.id.clone(), coats, code, notes, profile })
+    let gradient = gradient_handles(&resolved);
+    Some(Report { piece: piece.id.clone(), coats, code, notes, profile, gradient })
 }
 
 fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatReport {

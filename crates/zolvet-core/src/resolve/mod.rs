@@ -22,7 +22,7 @@ pub use coat::{
 };
 pub use colour::Surroundings;
 pub use offset::{ResolvedOffset, bearing_of};
-pub use paint::{ColourStop, Paint, Sampler};
+pub use paint::{ColourStop, Paint, Sampler, gradient_line};
 pub use ramp::steps;
 pub use scene::{Clip, Context, Note, Piece, PieceStates, Scene};
 pub use shape::silhouette;

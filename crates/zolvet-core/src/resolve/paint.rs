@@ -162,7 +162,16 @@ fn mean_of_stops(stops: &[ColourStop]) -> Rgba {
     mean(&weighted)
 }
 
-/// CSS Images 3, "linear-gradient()": the line is as long as makes its ends lie on the corners' perpendiculars.
+/// The ends of the line of a gradient over a box: they lie on the perpendiculars through its corners (CSS Images 3,
+/// "linear-gradient()").
+#[must_use]
+pub fn gradient_line(angle: f64, width: f64, height: f64) -> (Point, Point) {
+    let (sin, cos) = sin_cos_degrees(angle);
+    let half = Vec2::new(sin, -cos) * (((width * sin).abs() + (height * cos).abs()) / 2.0);
+    let middle = Point::new(width / 2.0, height / 2.0);
+    (middle - half, middle + half)
+}
+
 fn linear(angle: f64, stops: &[ColourStop], width: f64, height: f64) -> Sampler {
     let (sin, cos) = sin_cos_degrees(angle);
     let length = (width * sin).abs() + (height * cos).abs();

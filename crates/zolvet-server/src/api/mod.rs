@@ -271,6 +271,8 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         checks::audit_project,
         checks::sights,
         reports::resolve,
+        reports::piece_boxes,
+        reports::arrange,
         reports::split,
         reports::outline,
         reports::read_css,

@@ -182,21 +182,13 @@ pub struct Thumbnails {
     additions: Vec<AdditionPicture>,
 }
 
-/// A piece's small picture, and where its box lies on the scene.
+/// A piece's small picture.
 #[derive(Serialize, ToSchema)]
 pub struct PieceThumbnail {
     /// The piece.
     id: Id,
     /// A PNG as a data URL.
     picture: String,
-    /// Left of its box, in px.
-    x: f64,
-    /// Top of its box, in px.
-    y: f64,
-    /// Width of its box, in px.
-    w: f64,
-    /// Height of its box, in px.
-    h: f64,
 }
 
 /// One small picture.
@@ -240,9 +232,7 @@ fn draw_thumbnails(request: &ThumbnailsRequest, bench: &Bench) -> Result<Thumbna
     let mut pieces = Vec::new();
     for piece in &scene.pieces {
         let picture = small(piece)?;
-        let (w, h) = resolve::silhouette(&piece.shape, &assets).size();
-        let (x, y) = (piece.x.get(), piece.y.get());
-        pieces.push(PieceThumbnail { id: piece.id.clone(), picture, x, y, w, h });
+        pieces.push(PieceThumbnail { id: piece.id.clone(), picture });
     }
     let chosen = scene.pieces.iter().find(|piece| Some(&piece.id) == request.piece.as_ref());
     let (mut coats, mut offered) = (Vec::new(), Vec::new());

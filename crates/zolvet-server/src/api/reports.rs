@@ -4,12 +4,13 @@ use actix_web::{HttpResponse, post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
+use zolvet_core::arrange::{Arranged, Arrangement, arranged};
 use zolvet_core::css::{self, CodeOptions};
 use zolvet_core::lower::{Conventions, Numbers, Target};
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, Id, Project};
 use zolvet_core::report::{
-    CoatOutline, ColourForms, Report, ReportOptions, coat_outline, colour_forms, report,
+    CoatOutline, ColourForms, PieceBox, Report, ReportOptions, boxes, coat_outline, colour_forms, report,
 };
 use zolvet_core::resolve::split_ramp;
 
@@ -18,7 +19,14 @@ use crate::body::Question;
 use crate::error::{ApiError, ProblemDocument};
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(resolve).service(split).service(outline).service(read_css).service(colours);
+    config
+        .service(resolve)
+        .service(split)
+        .service(outline)
+        .service(read_css)
+        .service(colours)
+        .service(piece_boxes)
+        .service(arrange);
 }
 
 /// Which piece is asked about.
@@ -65,6 +73,65 @@ pub async fn resolve(asking: Asking, body: Question<ResolveRequest>) -> Result<H
             let assets = bench.assets(&project)?;
             report(&project, scene, options, &assets, &bench.cache)
                 .ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))
+        })
+        .await
+}
+
+/// Which scene is asked about.
+#[derive(Deserialize, ToSchema)]
+pub struct SceneRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+}
+
+/// The boxes of all pieces of a scene.
+#[utoipa::path(
+    request_body = SceneRequest,
+    responses((status = 200, body = Vec<PieceBox>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/boxes")]
+pub async fn piece_boxes(asking: Asking, body: Question<SceneRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            Ok(boxes(scene, &bench.assets(&project)?))
+        })
+        .await
+}
+
+/// How pieces are to be arranged.
+#[derive(Deserialize, ToSchema)]
+pub struct ArrangeRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// The ids of pieces, in the order they were chosen.
+    pieces: Vec<Id>,
+    /// What is done to them.
+    how: Arrangement,
+}
+
+/// Aligns, distributes or joins pieces, or takes a join apart: answers with the change of the scene.
+#[utoipa::path(
+    request_body = ArrangeRequest,
+    responses((status = 200, body = Arranged), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/arrange")]
+pub async fn arrange(asking: Asking, body: Question<ArrangeRequest>) -> Result<HttpResponse, ApiError> {
+    asking
+        .json(body, |bench, body| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let assets = bench.assets(&project)?;
+            arranged(&project, scene, &body.pieces, body.how, &assets).ok_or_else(|| {
+                ApiError::invalid_at("/pieces", "expected pieces that can be arranged like that")
+            })
         })
         .await
 }

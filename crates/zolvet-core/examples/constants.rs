@@ -1,0 +1,28 @@
+//! Prints what the front end needs of the core's constants: ranges of quantities, limits, fonts, and values to begin with.
+
+use std::collections::BTreeMap;
+
+use serde_json::{Value, json};
+use zolvet_core::geometry::text::FAMILIES;
+use zolvet_core::limits;
+use zolvet_core::model::ranges;
+use zolvet_core::report::defaults;
+
+fn main() -> Result<(), serde_json::Error> {
+    let limits: BTreeMap<&str, Value> = BTreeMap::from([
+        ("coats", json!(limits::COATS)),
+        ("rampSteps", json!(limits::RAMP_STEPS)),
+        ("pieces", json!(limits::PIECES)),
+        ("textCharacters", json!(limits::TEXT_CHARACTERS)),
+        ("nameCharacters", json!(limits::NAME_CHARACTERS)),
+        ("noteCharacters", json!(limits::NOTE_CHARACTERS)),
+    ]);
+    let weights = |faces: &[zolvet_core::geometry::text::Face]| {
+        faces.iter().map(|face| json!(face.weight)).collect::<Value>()
+    };
+    let fonts: Value =
+        FAMILIES.iter().map(|family| (family.name.to_owned(), weights(family.faces))).collect();
+    let constants = json!({"ranges": ranges(), "limits": limits, "defaults": defaults(), "fonts": fonts});
+    println!("{}", serde_json::to_string_pretty(&constants)?);
+    Ok(())
+}

@@ -1,0 +1,275 @@
+//! Arranging the pieces of a scene: aligning and distributing them, joining them, taking a join apart.
+
+use json_patch::{Patch, PatchOperation};
+use jsonptr::{PointerBuf, Token};
+use serde::{Deserialize, Serialize};
+use serde_json::{Value, json};
+
+use crate::asset::Assets;
+use crate::limits;
+use crate::model::{
+    Coat, CoatLayer, Id, JoinOp, JoinShape, Length, OwnCoats, Piece, Project, Px, Scene, Shape, Wear,
+    with_unique_ids,
+};
+use crate::patch::{remove, set};
+use crate::resolve::silhouette;
+use crate::syntax::{UniqueNames, round_to};
+
+/// What is done to pieces.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum Arrangement {
+    /// They share an edge or middle of the box around them; one alone goes by the scene.
+    Align {
+        /// Which edge or middle.
+        line: AlignLine,
+    },
+    /// The gaps between them become equal; the outermost two stay.
+    Distribute {
+        /// Across or down.
+        axis: Axis,
+    },
+    /// They become one silhouette; each keeps its own fill and the coats on its surface.
+    Join {
+        /// How.
+        op: JoinOp,
+    },
+    /// The parts of a join become pieces again; coats under and behind the join stay with the lowest.
+    TakeApart,
+}
+
+/// An edge or middle that pieces are aligned at.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum AlignLine {
+    Left,
+    Centre,
+    Right,
+    Top,
+    Middle,
+    Bottom,
+}
+
+/// A direction of the scene.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Axis {
+    /// Across.
+    X,
+    /// Down.
+    Y,
+}
+
+/// The change that arranges pieces.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Arranged {
+    /// Changes of the scene (JSON Patch, RFC 6902), with pointers from the scene on.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<crate::patch::PatchStep>))]
+    pub patch: Patch,
+    /// The pieces to be chosen then.
+    pub chosen: Vec<Id>,
+}
+
+/// Arranges pieces of a scene, named in the order they were chosen. `None` where nothing is to be done.
+#[must_use]
+pub fn arranged(
+    project: &Project,
+    scene: &Scene,
+    pieces: &[Id],
+    how: Arrangement,
+    assets: &Assets,
+) -> Option<Arranged> {
+    match how {
+        Arrangement::Align { line } => {
+            let (axis, share) = line.axis_and_share();
+            Some(moved(axis, &align(scene, axis, share, spans(scene, pieces, axis, assets)), pieces))
+        }
+        Arrangement::Distribute { axis } => {
+            Some(moved(axis, &distribute(spans(scene, pieces, axis, assets))?, pieces))
+        }
+        Arrangement::Join { op } => join(project, scene, pieces, op),
+        Arrangement::TakeApart => take_apart(project, scene, pieces.first()?),
+    }
+}
+
+impl AlignLine {
+    /// The axis, and where between the lower (0) and the higher end (1) of the box.
+    fn axis_and_share(self) -> (Axis, f64) {
+        match self {
+            Self::Left => (Axis::X, 0.0),
+            Self::Centre => (Axis::X, 0.5),
+            Self::Right => (Axis::X, 1.0),
+            Self::Top => (Axis::Y, 0.0),
+            Self::Middle => (Axis::Y, 0.5),
+            Self::Bottom => (Axis::Y, 1.0),
+        }
+    }
+}
+
+/// The extent of a piece along an axis, in px.
+#[derive(Debug, Clone, Copy)]
+struct Span {
+    /// The piece's place in the scene's list.
+    piece: usize,
+    start: f64,
+    length: f64,
+}
+
+fn spans(scene: &Scene, pieces: &[Id], axis: Axis, assets: &Assets) -> Vec<Span> {
+    let chosen = scene.pieces.iter().enumerate().filter(|(_, piece)| pieces.contains(&piece.id));
+    let span = |(number, piece): (usize, &Piece)| {
+        let (width, height) = silhouette(&piece.shape, assets).size();
+        match axis {
+            Axis::X => Span { piece: number, start: piece.x.get(), length: width },
+            Axis::Y => Span { piece: number, start: piece.y.get(), length: height },
+        }
+    };
+    chosen.map(span).collect()
+}
+
+fn align(scene: &Scene, axis: Axis, share: f64, mut spans: Vec<Span>) -> Vec<Span> {
+    let (low, high) = if spans.len() == 1 {
+        let side = match axis {
+            Axis::X => scene.width,
+            Axis::Y => scene.height,
+        };
+        (0.0, side.get())
+    } else {
+        let starts = spans.iter().map(|span| span.start).fold(f64::INFINITY, f64::min);
+        (starts, spans.iter().map(|span| span.start + span.length).fold(f64::NEG_INFINITY, f64::max))
+    };
+    for span in &mut spans {
+        span.start = low + (high - low - span.length) * share;
+    }
+    spans
+}
+
+fn distribute(mut spans: Vec<Span>) -> Option<Vec<Span>> {
+    spans.sort_by(|a, b| a.start.total_cmp(&b.start));
+    let (first, last) = (*spans.first()?, *spans.last()?);
+    if spans.len() < 3 {
+        return None;
+    }
+    let filled: f64 = spans.iter().map(|span| span.length).sum();
+    let gap = (last.start + last.length - first.start - filled) / (spans.len() - 1) as f64;
+    let mut next = first.start;
+    for span in &mut spans {
+        span.start = next;
+        next += span.length + gap;
+    }
+    Some(spans)
+}
+
+/// Decimals of the places of arranged pieces.
+const DECIMALS: i32 = 2;
+
+fn moved(axis: Axis, spans: &[Span], pieces: &[Id]) -> Arranged {
+    let field = match axis {
+        Axis::X => "x",
+        Axis::Y => "y",
+    };
+    let change = |span: &Span| set(pointer(span.piece, &[field]), json!(round_to(span.start, DECIMALS)));
+    Arranged { patch: Patch(spans.iter().map(change).collect()), chosen: pieces.to_vec() }
+}
+
+/// The smallest piece list a join is made of.
+const MIN_PARTS: usize = 2;
+
+fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<Arranged> {
+    let main = scene.pieces.iter().find(|piece| pieces.first() == Some(&piece.id))?;
+    let places: Vec<usize> =
+        (0..scene.pieces.len()).filter(|at| pieces.contains(&scene.pieces[*at].id)).collect();
+    let (Some(top), true) = (places.last(), places.len() >= MIN_PARTS) else { return None };
+    let parts: Vec<&Piece> = places.iter().map(|at| &scene.pieces[*at]).collect();
+    let x = parts.iter().map(|part| part.x.get()).fold(f64::INFINITY, f64::min);
+    let y = parts.iter().map(|part| part.y.get()).fold(f64::INFINITY, f64::min);
+    let mut taken = UniqueNames::of(scene.pieces.iter().map(|piece| piece.id.as_str()));
+    let id = Id::new(taken.unique("join", '-')).ok()?;
+    let inside = |part: &&Piece| Piece {
+        x: Px::clamped(part.x.get() - x),
+        y: Px::clamped(part.y.get() - y),
+        clip_to: None,
+        alternative_of: None,
+        wear: own(coats_in(project.coats_of(part), |layer| layer == CoatLayer::On)),
+        ..(*part).clone()
+    };
+    let shape = JoinShape { op, parts: parts.iter().map(inside).collect(), rounding: Length::default() };
+    let joined = Piece {
+        id: id.clone(),
+        name: format!("{} joined", main.name).chars().take(limits::NAME_CHARACTERS).collect(),
+        shape: Shape::Join(shape),
+        x: Px::clamped(x),
+        y: Px::clamped(y),
+        wear: own(coats_in(project.coats_of(main), |layer| layer != CoatLayer::On)),
+        ..Piece::new(id.clone())
+    };
+    let mut changes = released(scene, pieces, Some(&id));
+    changes.push(insert(top + 1, &joined));
+    changes.extend(places.iter().rev().map(|at| remove(pointer(*at, &[]))));
+    Some(Arranged { patch: Patch(changes), chosen: vec![id] })
+}
+
+fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {
+    let at = scene.pieces.iter().position(|piece| piece.id == *join)?;
+    let whole = &scene.pieces[at];
+    let Shape::Join(shape) = &whole.shape else { return None };
+    let cast = coats_in(project.coats_of(whole), |layer| layer != CoatLayer::On);
+    let mut taken = UniqueNames::of(scene.pieces.iter().map(|piece| piece.id.as_str()));
+    let mut parts = Vec::new();
+    for (number, part) in shape.parts.iter().enumerate() {
+        let mut coats = project.coats_of(part).to_vec();
+        if number == 0 {
+            coats.extend(cast.iter().cloned());
+        }
+        parts.push(Piece {
+            id: Id::new(taken.unique(part.id.as_str(), '-')).ok()?,
+            x: Px::clamped(part.x.get() + whole.x.get()),
+            y: Px::clamped(part.y.get() + whole.y.get()),
+            wear: own(with_unique_ids(coats)),
+            ..part.clone()
+        });
+    }
+    let mut changes = released(scene, std::slice::from_ref(join), None);
+    changes.push(remove(pointer(at, &[])));
+    changes.extend(parts.iter().enumerate().map(|(number, part)| insert(at + number, part)));
+    Some(Arranged { patch: Patch(changes), chosen: parts.into_iter().map(|part| part.id).collect() })
+}
+
+/// What refers to pieces that go refers to another, or to none.
+fn released(scene: &Scene, gone: &[Id], instead: Option<&Id>) -> Vec<PatchOperation> {
+    let mut changes = Vec::new();
+    let stays = scene.pieces.iter().enumerate().filter(|(_, piece)| !gone.contains(&piece.id));
+    for (number, piece) in stays {
+        let refers = |to: &Option<Id>| to.as_ref().is_some_and(|id| gone.contains(id));
+        if refers(&piece.clip_to) {
+            changes.push(set(pointer(number, &["clip_to"]), json!(instead)));
+        }
+        if refers(&piece.alternative_of) {
+            changes.push(set(pointer(number, &["alternative_of"]), Value::Null));
+        }
+    }
+    changes
+}
+
+fn own(coats: Vec<Coat>) -> Wear {
+    Wear::Coats(OwnCoats { coats })
+}
+
+fn coats_in(coats: &[Coat], wanted: impl Fn(CoatLayer) -> bool) -> Vec<Coat> {
+    coats.iter().filter(|coat| wanted(coat.kind.layer())).cloned().collect()
+}
+
+/// Where a piece, or a field of one, is in its scene.
+fn pointer(piece: usize, fields: &[&str]) -> PointerBuf {
+    let names = ["pieces".to_owned(), piece.to_string()].into_iter();
+    PointerBuf::from_tokens(names.chain(fields.iter().map(|field| (*field).to_owned())).map(Token::from))
+}
+
+fn insert(at: usize, piece: &Piece) -> PatchOperation {
+    set(pointer(at, &[]), json!(piece))
+}

@@ -1,0 +1,94 @@
+import { Button, FileButton, Menu } from '@mantine/core';
+import { useEffect, useRef, useState } from 'react';
+import type { Schemas } from '../core/client';
+import { defaults } from '../core/constants';
+import { addAsset, nameOfFile, upload } from '../session/assets';
+import { addPiece } from '../session/pieces';
+import { useView } from '../session/view';
+import classes from './Pieces.module.css';
+
+const { ink, paper } = defaults;
+
+/** New pieces for the scene: shapes, text, an icon or a picture from a file. */
+export function AddPiece() {
+  // The same file can be chosen again.
+  const reset = useRef<() => void>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const box = () => addPiece('Box', defaults.box, defaults.box, paper);
+  const ellipse = () => addPiece('Ellipse', defaults.ellipse, defaults.ellipse, paper);
+  const text = () => addPiece('Text', defaults.text, { w: 210, h: 58 }, ink);
+  const points = () => useView.setState({ tool: 'points' });
+  const take = async (chosen: File | null) => {
+    if (!chosen) return;
+    reset.current?.();
+    setFailure(null);
+    try {
+      place(nameOfFile(chosen), await upload(chosen));
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
+  };
+  // An icon copied elsewhere is put on the scene by pasting it.
+  useEffect(() => {
+    const onPaste = (event: ClipboardEvent) => {
+      const text = event.clipboardData?.getData('text/plain') ?? '';
+      const typing = (event.target as Element).closest?.('input, textarea, [role=dialog]');
+      const files = [...(event.clipboardData?.files ?? [])];
+      const picture = files.find((file) => file.type.startsWith('image/'));
+      if (typing) return;
+      if (picture) void take(picture);
+      else if (/^\s*(<\?xml[^>]*>\s*)?<svg[\s>]/.test(text)) {
+        void take(new File([text], 'Icon.svg', { type: 'image/svg+xml' }));
+      }
+    };
+    window.addEventListener('paste', onPaste);
+    return () => window.removeEventListener('paste', onPaste);
+  });
+  return (
+    <div className={classes.add}>
+      <FileButton
+        onChange={take}
+        accept=".svg,.png,.jpg,.jpeg,.webp"
+        resetRef={reset}
+        inputProps={{ 'aria-label': 'Icon or picture file' }}
+      >
+        {(file) => (
+          <Menu position="top-start">
+            <Menu.Target>
+              <Button size="compact-sm" variant="default">
+                Add a piece
+              </Button>
+            </Menu.Target>
+            <Menu.Dropdown>
+              <Menu.Item onClick={box}>Box</Menu.Item>
+              <Menu.Item onClick={ellipse}>Ellipse</Menu.Item>
+              <Menu.Item onClick={text}>Text</Menu.Item>
+              <Menu.Item onClick={points}>Path, point by point on the stage</Menu.Item>
+              <Menu.Item onClick={file.onClick}>Icon or picture from a file</Menu.Item>
+            </Menu.Dropdown>
+          </Menu>
+        )}
+      </FileButton>
+      {failure && (
+        <span role="alert" className={classes.failure}>
+          {failure}
+        </span>
+      )}
+    </div>
+  );
+}
+
+/** Puts what was uploaded on the scene, no larger than a comfortable size. */
+function place(name: string, uploaded: Schemas['Uploaded']) {
+  const { asset, icon, width, height } = uploaded;
+  const scale = Math.min(1, 240 / Math.max(width, height));
+  if (asset) {
+    const size = { w: Math.round(width * scale), h: Math.round(height * scale) };
+    addAsset(asset);
+    addPiece(name, { kind: 'picture', asset: asset.id, ...size }, size, { kind: 'none' });
+  } else if (icon) {
+    const grown = 120 / Math.max(width, height);
+    const size = { w: Math.round(width * grown), h: Math.round(height * grown) };
+    addPiece(name, { kind: 'path', d: icon.d, viewbox: icon.viewbox, ...size }, size, ink);
+  }
+}

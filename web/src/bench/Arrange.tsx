@@ -1,0 +1,83 @@
+import { Button, Group, NativeSelect, Text } from '@mantine/core';
+import { useState } from 'react';
+import type { Schemas } from '../core/client';
+import { arrange } from '../session/arrange';
+import { pieceOf, useChosenPieces, useScene } from '../session/store';
+import classes from './Stack.module.css';
+
+const lines: { line: Schemas['AlignLine']; label: string }[] = [
+  { line: 'left', label: 'Left' },
+  { line: 'centre', label: 'Centre' },
+  { line: 'right', label: 'Right' },
+  { line: 'top', label: 'Top' },
+  { line: 'middle', label: 'Middle' },
+  { line: 'bottom', label: 'Bottom' },
+];
+
+const button = { size: 'compact-xs', variant: 'default' } as const;
+
+/** Where the chosen pieces lie to one another, or one to its scene; joining them and taking a join apart. */
+export function Arrange() {
+  const scene = useScene();
+  const chosen = useChosenPieces();
+  const [op, setOp] = useState<Schemas['JoinOp']>('add');
+  const [failure, setFailure] = useState<string | null>(null);
+  const run = (how: Schemas['Arrangement']) => {
+    setFailure(null);
+    arrange(how).catch((error: Error) => setFailure(error.message));
+  };
+  const piece = pieceOf(scene, chosen[0] ?? null);
+  const several = chosen.length > 1;
+  return (
+    <fieldset className={classes.arrange}>
+      <legend>{several ? 'Line them up with one another' : 'Line it up with the scene'}</legend>
+      <Group gap={4}>
+        {lines.map(({ line, label }) => (
+          <Button key={line} {...button} onClick={() => run({ kind: 'align', line })}>
+            {label}
+          </Button>
+        ))}
+        {chosen.length > 2 && (
+          <>
+            <Button {...button} onClick={() => run({ kind: 'distribute', axis: 'x' })}>
+              Even gaps across
+            </Button>
+            <Button {...button} onClick={() => run({ kind: 'distribute', axis: 'y' })}>
+              Even gaps down
+            </Button>
+          </>
+        )}
+      </Group>
+      {several && (
+        <Group gap={4} mt={6}>
+          <NativeSelect
+            size="xs"
+            aria-label="How they are joined"
+            value={op}
+            data={['add', 'subtract', 'intersect', 'exclude']}
+            onChange={(event) => setOp(event.currentTarget.value as Schemas['JoinOp'])}
+          />
+          <Button {...button} onClick={() => run({ kind: 'join', op })}>
+            Join into one silhouette
+          </Button>
+        </Group>
+      )}
+      {!several && piece?.shape.kind === 'join' && (
+        <Button
+          {...button}
+          mt={6}
+          disabled={(piece.rotation ?? 0) !== 0}
+          title={(piece.rotation ?? 0) === 0 ? undefined : 'Turn it back to 0° first'}
+          onClick={() => run({ kind: 'take_apart' })}
+        >
+          Take the join apart
+        </Button>
+      )}
+      {failure && (
+        <Text role="alert" size="xs" c="red" mt={6}>
+          {failure}
+        </Text>
+      )}
+    </fieldset>
+  );
+}

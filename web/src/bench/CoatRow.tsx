@@ -1,0 +1,123 @@
+import { useSortable } from '@dnd-kit/sortable';
+import { Button, Group, Switch } from '@mantine/core';
+import { IconChevronDown, IconChevronRight, IconMenuOrder } from '@tabler/icons-react';
+import { memo } from 'react';
+import type { Coat, Schemas } from '../core/client';
+import { HoldButton } from '../parts/HoldButton';
+import { changeCoat, copyCoats, duplicateCoat, removeCoats } from '../session/coats';
+import { openCoat, rest, tickCoat, useDocument } from '../session/store';
+import classes from './CoatRow.module.css';
+import { CoatValues } from './values/CoatValues';
+
+interface Props {
+  coat: Coat;
+  said: Schemas['CoatReport'] | undefined;
+  picture: string | undefined;
+  onOnly: (coat: string | null) => void;
+}
+
+/** One coat: alone as a picture, its name, its numbers, on or off. It opens in place. */
+export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Props) {
+  const opened = useDocument((state) => state.coat === coat.id);
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
+    id: coat.id,
+  });
+  const ticked = useDocument((state) => state.ticked.includes(coat.id));
+  const style = { transform: transform ? `translateY(${transform.y}px)` : undefined, transition };
+  return (
+    <article
+      ref={setNodeRef}
+      style={style}
+      className={classes.row}
+      data-open={opened || undefined}
+      aria-label={coat.name}
+    >
+      <div className={classes.head}>
+        <button
+          ref={setActivatorNodeRef}
+          type="button"
+          className={classes.grip}
+          {...attributes}
+          {...listeners}
+          aria-label={`Move ${coat.name}`}
+        >
+          <IconMenuOrder size={14} />
+        </button>
+        <input
+          type="checkbox"
+          className={classes.tick}
+          aria-label={`Choose ${coat.name} together with others`}
+          checked={ticked}
+          onChange={() => tickCoat(coat.id)}
+        />
+        <button
+          type="button"
+          className={classes.open}
+          aria-expanded={opened}
+          aria-label={`${opened ? 'Close' : 'Open'} ${coat.name}`}
+          onClick={() => openCoat(opened ? null : coat.id)}
+        >
+          {picture ? (
+            <img src={picture} alt="" className={classes.picture} />
+          ) : (
+            <span className={classes.picture} />
+          )}
+          {opened ? <IconChevronDown size={14} /> : <IconChevronRight size={14} />}
+        </button>
+        <div className={classes.words}>
+          <input
+            className={classes.name}
+            aria-label={`Name of ${coat.name}`}
+            value={coat.name}
+            title={coat.name}
+            onChange={(event) => changeCoat(coat, { name: event.currentTarget.value })}
+            onBlur={rest}
+            onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+          />
+          <span className={classes.numbers} title={said?.summary}>
+            {said?.summary}
+          </span>
+        </div>
+        <Switch
+          size="xs"
+          aria-label={`${coat.name} on`}
+          checked={coat.on}
+          onChange={(event) => changeCoat(coat, { on: event.currentTarget.checked }, false)}
+        />
+      </div>
+      {opened && (
+        <div className={classes.body}>
+          <CoatValues coat={coat} said={said} />
+          {said?.elsewhere && <p className={classes.elsewhere}>{said.elsewhere}</p>}
+          <Actions coat={coat.id} name={coat.name} onOnly={onOnly} />
+        </div>
+      )}
+    </article>
+  );
+});
+
+interface ActionProps {
+  coat: string;
+  name: string;
+  onOnly: (coat: string | null) => void;
+}
+
+/** What can be done with an open coat as a whole. */
+const Actions = memo(function Actions({ coat, name, onOnly }: ActionProps) {
+  return (
+    <Group gap={6} mt={8}>
+      <HoldButton size="compact-xs" onHold={(held) => onOnly(held ? coat : null)}>
+        Hold for only this one
+      </HoldButton>
+      <Button size="compact-xs" variant="default" onClick={() => copyCoats()}>
+        Copy
+      </Button>
+      <Button size="compact-xs" variant="default" onClick={() => duplicateCoat(coat, name)}>
+        Duplicate
+      </Button>
+      <Button size="compact-xs" variant="default" onClick={() => removeCoats([coat])}>
+        Remove
+      </Button>
+    </Group>
+  );
+});

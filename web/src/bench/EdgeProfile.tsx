@@ -1,0 +1,158 @@
+import { Switch, Text } from '@mantine/core';
+import { memo } from 'react';
+import { useSight } from '../core/asking';
+import type { Coat, Report, Schemas } from '../core/client';
+import { openCoat, pieceOf, sceneOf, stackIn, useDocument } from '../session/store';
+import { useView } from '../session/view';
+import classes from './EdgeProfile.module.css';
+import region from './region.module.css';
+
+const WIDTH = 420;
+const HEIGHT = 128;
+const LEFT = 34;
+const BOTTOM = 108;
+
+/** Darkness across the piece's edge, by coat and in sum, as the core measured it. */
+export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Report | null }) {
+  const lineShown = useView((state) => state.lineShown);
+  const line = useView((state) => state.line);
+  const profile = report?.profile;
+  return (
+    <section aria-label="Edge profile" className={`${region.region} ${classes.profile}`}>
+      <div className={classes.head}>
+        <h2 className={region.title}>
+          Edge profile{profile && line ? ` away from ${Math.round(profile.bearing)}°` : ''}
+        </h2>
+        {profile && (
+          <Switch
+            size="xs"
+            label="Show its line"
+            labelPosition="left"
+            checked={lineShown}
+            onChange={(event) => {
+              const shown = event.currentTarget.checked;
+              useView.setState(shown ? { lineShown: true } : { lineShown: false, line: null });
+            }}
+          />
+        )}
+      </div>
+      {profile && profile.samples.length > 0 ? (
+        <Plot profile={profile} />
+      ) : (
+        <Text size="sm" c="dimmed">
+          Choose a piece to see how it darkens and lightens across its edge.
+        </Text>
+      )}
+      {report && <Sight />}
+    </section>
+  );
+});
+
+/** How well the piece can be seen: its letters, or its edge. */
+function Sight() {
+  const sight = useSight();
+  if (!sight) return null;
+  const { contrast, needed, squinted } = sight;
+  const text = squinted == null;
+  const need =
+    contrast < needed ? `; ${text ? 'text of this size' : 'what can be used'} needs ${needed}` : '';
+  return (
+    <Text size="xs" c="dimmed" data-sight>
+      {text ? 'Contrast' : 'Edge'} {contrast.toFixed(2)} to 1 at its weakest{need}
+      {text ? '' : `; squinting leaves ${Math.round(squinted * 100)} %`}
+    </Text>
+  );
+}
+
+function Plot({ profile }: { profile: Schemas['Profile'] }) {
+  const document = useDocument((state) => state.document);
+  const scene = useDocument((state) => state.scene);
+  const pieceId = useDocument((state) => state.piece);
+  const opened = useDocument((state) => state.coat);
+  const pointed = useView((state) => state.pointed);
+  const piece = pieceOf(sceneOf(document, scene), pieceId);
+  const state = useDocument((now) => now.state);
+  const coats = (document && piece && stackIn(document, piece, state)) ?? [];
+  const { samples } = profile;
+  const values = samples.map((sample) => sample.darkness);
+  const all = [...values, ...profile.coats.flatMap((coat) => coat.darkness)];
+  const [top, low] = [Math.max(5, ...all), Math.min(0, ...all)];
+  const [first, last] = [samples[0]?.at ?? 0, samples.at(-1)?.at ?? 1];
+  const x = (at: number) => LEFT + ((at - first) / Math.max(1, last - first)) * (WIDTH - LEFT - 8);
+  const y = (darkness: number) => 8 + ((top - darkness) / (top - low)) * (BOTTOM - 8);
+  const path = (darkness: number[]) =>
+    darkness.map((value, i) => `${i === 0 ? 'M' : 'L'}${x(samples[i]?.at ?? 0)} ${y(value)}`).join('');
+  const named = (id: string) => coats.find((coat) => coat.id === id);
+  const shown = profile.coats.find((curve) => curve.coat === (pointed ?? opened));
+  const said = named(shown?.coat ?? '');
+  return (
+    <>
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className={classes.plot} role="img">
+        <title>{`Darkest ${Math.max(...values)} % of lightness, lightest ${Math.min(...values)} %`}</title>
+        {first < 0 && (
+          <rect
+            x={LEFT}
+            y={8}
+            width={Math.max(0, x(Math.min(0, last)) - LEFT)}
+            height={BOTTOM - 8}
+            className={classes.inside}
+          />
+        )}
+        <path d={`M${LEFT} ${y(0)}H${WIDTH - 8}`} className={classes.axis} />
+        {first <= 0 && last >= 0 && <path d={`M${x(0)} 8V${BOTTOM}`} className={classes.edge} />}
+        {profile.coats.map((curve) => (
+          <Curve
+            key={curve.coat}
+            d={path(curve.darkness)}
+            coat={named(curve.coat)}
+            on={curve.coat === shown?.coat}
+          />
+        ))}
+        <path d={path(values)} className={classes.curve} />
+        <text x={LEFT - 5} y={y(top) + 9} className={classes.value}>{`${Math.round(top)} %`}</text>
+        <text x={LEFT - 5} y={y(0) + 4} className={classes.value}>
+          0
+        </text>
+        {[-40, 0, 50, 100]
+          .filter((at) => first <= at && at <= last)
+          .map((at) => (
+            <text key={at} x={x(at)} y={BOTTOM + 14} className={classes.place}>
+              {at === 0 ? 'edge' : at < 0 ? 'inside' : `${at} px`}
+            </text>
+          ))}
+      </svg>
+      <p className={classes.said}>
+        {said && shown
+          ? `${said.name}: ${extreme(shown.darkness)}`
+          : `All coats: ${extreme(values)}. Thin lines are the coats; point at one.`}
+      </p>
+    </>
+  );
+}
+
+/** One coat's curve: pointing at it shows the coat alone on the stage, a click opens it. */
+function Curve({ d, coat, on }: { d: string; coat: Coat | undefined; on: boolean }) {
+  if (!coat) return null;
+  return (
+    <>
+      <path d={d} className={classes.coat} data-on={on || undefined} />
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: from the keyboard a coat is shown and opened in its row */}
+      <path
+        d={d}
+        className={classes.hit}
+        onPointerEnter={() => useView.setState({ pointed: coat.id })}
+        onPointerLeave={() => useView.setState({ pointed: null })}
+        onClick={() => openCoat(coat.id)}
+      >
+        <title>{coat.name}</title>
+      </path>
+    </>
+  );
+}
+
+/** The farthest a curve goes from 0. */
+function extreme(darkness: number[]): string {
+  const most = darkness.reduce((far, value) => (Math.abs(value) > Math.abs(far) ? value : far), 0);
+  if (most === 0) return 'changes nothing along this line';
+  return `${Math.abs(Math.round(most * 10) / 10)} % ${most > 0 ? 'darker' : 'lighter'} at most`;
+}

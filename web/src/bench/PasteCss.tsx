@@ -1,0 +1,51 @@
+import { Button, Group, Text, Textarea } from '@mantine/core';
+import { useMutation } from '@tanstack/react-query';
+import { memo, useState } from 'react';
+import { answer, api } from '../core/client';
+import { editCoats, newId } from '../session/store';
+import classes from './AddCoat.module.css';
+
+/** CSS pasted into the stack; nothing is taken unless all of it is understood. */
+export const PasteCss = memo(function PasteCss() {
+  const [css, setCss] = useState('');
+  const read = useMutation({
+    mutationFn: async (replace: boolean) => {
+      const found = answer(await api.POST('/api/css', { body: { css } }));
+      editCoats((coats) => {
+        const fresh = found.coats.map((coat) => ({ ...coat, id: newId() }));
+        coats.splice(0, replace ? coats.length : 0, ...fresh);
+      });
+      return found;
+    },
+    onSuccess: () => setCss(''),
+  });
+  return (
+    <div className={classes.add}>
+      <h3 className={classes.title}>Paste CSS</h3>
+      <Textarea
+        size="xs"
+        aria-label="CSS to read"
+        placeholder="box-shadow: 0 6px 10px #0006"
+        autosize
+        minRows={1}
+        maxRows={6}
+        value={css}
+        onChange={(event) => setCss(event.currentTarget.value)}
+        error={read.error?.message}
+      />
+      <Group gap={6} mt={6}>
+        <Button size="compact-xs" variant="default" disabled={!css.trim()} onClick={() => read.mutate(false)}>
+          Add to the stack
+        </Button>
+        <Button size="compact-xs" variant="default" disabled={!css.trim()} onClick={() => read.mutate(true)}>
+          Replace the stack
+        </Button>
+      </Group>
+      {read.data?.diagnostics.map((diagnostic) => (
+        <Text key={diagnostic} size="xs" c="dimmed" mt={4}>
+          {diagnostic}
+        </Text>
+      ))}
+    </div>
+  );
+});

@@ -1,0 +1,38 @@
+import { memo } from 'react';
+import type { Schemas } from '../core/client';
+import { chooseAlso, choosePiece, useChosenPieces, useScene } from '../session/store';
+import { AddPiece } from './AddPiece';
+import classes from './Pieces.module.css';
+import region from './region.module.css';
+
+/** The scene's pieces as pictures on a shelf. */
+export const Pieces = memo(function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | null }) {
+  const scene = useScene();
+  const chosen = useChosenPieces();
+  const pictures = new Map(thumbnails?.pieces.map((piece) => [piece.id, piece.picture]));
+  return (
+    <section aria-label="Pieces" className={`${region.region} ${classes.shelf}`}>
+      <AddPiece />
+      <div className={classes.row}>
+        {scene?.pieces.map((piece) => (
+          <button
+            key={piece.id}
+            type="button"
+            className={classes.piece}
+            aria-pressed={chosen.includes(piece.id)}
+            title={piece.name}
+            data-hidden={piece.hidden || undefined}
+            onClick={(event) => (event.shiftKey ? chooseAlso(piece.id) : choosePiece(piece.id))}
+          >
+            {pictures.has(piece.id) ? (
+              <img src={pictures.get(piece.id)} alt="" />
+            ) : (
+              <span className={classes.empty} />
+            )}
+            <span className={classes.name}>{piece.hidden ? `${piece.name} (hidden)` : piece.name}</span>
+          </button>
+        ))}
+      </div>
+    </section>
+  );
+});

@@ -1,0 +1,105 @@
+import { Button, Popover, Text } from '@mantine/core';
+import type { Schemas } from '../core/client';
+import { ColourField } from '../parts/ColourField';
+import { addSwatch, editSwatch, removeSwatch, usesOf } from '../session/shared';
+import { rest, sceneOf, useDocument } from '../session/store';
+import classes from './Header.module.css';
+
+/** The project's swatches: changing one changes all that use it. */
+export function SharedColours() {
+  return (
+    <Popover position="bottom-start" width={340} trapFocus onClose={rest}>
+      <Popover.Target>
+        <Button variant="subtle" color="gray" size="compact-sm" c="inherit" px={6}>
+          Swatches
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown className={classes.panel}>
+        <Swatches />
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+function Swatches() {
+  const document = useDocument((state) => state.document);
+  const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
+  if (!document) return null;
+  const swatches = document.swatches ?? [];
+  const themed = document.themes.length > 1;
+  const name = document.themes.find((other) => other.id === theme)?.name;
+  return (
+    <>
+      {swatches.length === 0 && (
+        <Text size="sm" c="dimmed">
+          No shared colours yet. A colour that many coats use is changed in one place once it is a swatch.
+        </Text>
+      )}
+      {themed && swatches.length > 0 && (
+        <Text size="xs" c="dimmed">
+          Colours are those under {name}.
+        </Text>
+      )}
+      {swatches.map((swatch) => (
+        <SwatchRow
+          key={swatch.id}
+          swatch={swatch}
+          theme={theme}
+          uses={usesOf(document, 'swatch', swatch.id)}
+        />
+      ))}
+      <Button
+        size="compact-xs"
+        variant="default"
+        onClick={() => addSwatch(`Swatch ${swatches.length + 1}`, '#2f7d6b')}
+      >
+        New swatch
+      </Button>
+    </>
+  );
+}
+
+function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: string; uses: number }) {
+  const values = swatch.values as Record<string, string>;
+  return (
+    <div className={classes.shared}>
+      <ColourField
+        label={`Colour of ${swatch.name}`}
+        value={values[theme] ?? '#808080'}
+        own={false}
+        literal
+        onChange={(colour, gesture) =>
+          editSwatch(
+            swatch.id,
+            (mine) => {
+              if (typeof colour === 'string') (mine.values as Record<string, string>)[theme] = colour;
+            },
+            gesture,
+          )
+        }
+      />
+      <input
+        aria-label={`Name of ${swatch.name}`}
+        value={swatch.name}
+        onChange={(event) => {
+          const name = event.currentTarget.value;
+          editSwatch(swatch.id, (mine) => {
+            mine.name = name;
+          });
+        }}
+        onBlur={rest}
+      />
+      <span className={classes.uses}>{uses === 1 ? '1 use' : `${uses} uses`}</span>
+      <Button
+        size="compact-xs"
+        variant="default"
+        disabled={uses > 0}
+        title={uses > 0 ? 'It is in use' : undefined}
+        aria-label={`Remove ${swatch.name}`}
+        onClick={() => removeSwatch(swatch.id)}
+      >
+        Remove
+      </Button>
+    </div>
+  );
+}

@@ -1,0 +1,345 @@
+import type { PointerEvent } from 'react';
+import { useOutline } from '../../core/asking';
+import type { Coat, Piece, Project, Scene, Schemas } from '../../core/client';
+import { percents, ranges } from '../../core/constants';
+import { finer } from '../../parts/NumberField';
+import { changeCoat } from '../../session/coats';
+import { drag, rounded } from './drag';
+import classes from './Handles.module.css';
+import { Knob } from './Knob';
+import { moved } from './offsets';
+import { Tag } from './Tag';
+
+interface Props {
+  document: Project;
+  scene: Scene;
+  piece: Piece;
+  coat: Coat;
+  /** Width and height of the piece's box. */
+  size: { w: number; h: number };
+  scale: number;
+}
+
+type Trace = Schemas['Trace'];
+type Handle = Schemas['Handle'];
+type Of<K extends Coat['kind']> = Extract<Coat, { kind: K }>;
+
+/** One shadow as it is taken hold of: a coat's own, or either end of a ramp. */
+interface End {
+  name: string;
+  offset: Schemas['Offset'];
+  both: Schemas['ResolvedOffset'];
+  handle: Handle;
+  trace: Trace | undefined;
+  lengths?: { blur: number; spread: number; inner: boolean };
+  set: (to: { offset?: Schemas['Offset']; blur?: number; spread?: number }) => Partial<Coat>;
+}
+
+/** The open coat's true geometry on the stage, to be taken hold of. */
+export function CoatHandles(props: Props) {
+  const { coat, scene } = props;
+  const outline = useOutline(coat.id);
+  if (!outline || outline.coat !== coat.id || !coat.on) return null;
+  const { traces } = outline;
+  const ends = endsOf(coat, outline);
+  return (
+    <>
+      <svg className={classes.lines} viewBox={`0 0 ${scene.width} ${scene.height}`} aria-hidden="true">
+        {traces.slice(1, -1).map((trace, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: steps have no identity but their order
+          <path key={i} d={trace.edge} className={classes.between} />
+        ))}
+        {[traces[0], traces.length > 1 ? traces.at(-1) : undefined].map((trace, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: the two ends
+          <TraceLines key={i} trace={trace} />
+        ))}
+        {ends.map((end) => (
+          <EndGrips key={end.name} end={end} {...props} />
+        ))}
+      </svg>
+      {ends.map((end) => (
+        <EndKnob key={end.name} end={end} {...props} />
+      ))}
+      {coat.kind === 'highlight' && <SpotKnobs {...props} coat={coat} outline={outline} />}
+      {coat.kind === 'cast' && <CastKnob {...props} coat={coat} outline={outline} />}
+    </>
+  );
+}
+
+function TraceLines({ trace }: { trace: Trace | undefined }) {
+  if (!trace) return null;
+  return (
+    <>
+      {trace.faded && <path d={trace.faded} className={classes.faded} />}
+      <path d={trace.edge} className={classes.casing} />
+      <path d={trace.edge} className={classes.edge} />
+    </>
+  );
+}
+
+function endsOf(coat: Coat, outline: Schemas['CoatOutline']): End[] {
+  const { offset: both, far, traces } = outline;
+  const handle = handleOf(outline, 'offset');
+  if (!both || !handle) return [];
+  switch (coat.kind) {
+    case 'drop':
+    case 'inner': {
+      const lengths = { blur: coat.blur, spread: coat.spread, inner: coat.kind === 'inner' };
+      const set: End['set'] = (to) => to;
+      return [{ name: coat.name, offset: coat.offset, both, handle, trace: traces[0], lengths, set }];
+    }
+    case 'extrude': {
+      const set: End['set'] = ({ offset }) => ({ offset: offset ?? coat.offset });
+      return [{ name: coat.name, offset: coat.offset, both, handle, trace: traces[0], set }];
+    }
+    case 'ramp': {
+      const inner = coat.shadow === 'inner';
+      const end = (
+        which: 'near' | 'far',
+        at: Schemas['ResolvedOffset'],
+        handle: Handle,
+        trace?: Trace,
+      ): End => ({
+        name: `${coat.name}, ${which}`,
+        offset: coat[which].offset,
+        both: at,
+        handle,
+        trace,
+        lengths: { blur: coat[which].blur, spread: coat[which].spread, inner },
+        set: (to) => ({ [which]: { ...coat[which], ...to } }),
+      });
+      const farHandle = handleOf(outline, 'far_offset');
+      if (!far || !farHandle) return [];
+      return [end('near', both, handle, traces[0]), end('far', far, farHandle, traces.at(-1))];
+    }
+    default:
+      return [];
+  }
+}
+
+function handleOf(outline: Schemas['CoatOutline'], kind: Handle['kind']): Handle | undefined {
+  return outline.handles.find((handle) => handle.kind === kind);
+}
+
+/** What a drag changes the two values of a handle by. */
+function along({ axes }: Handle, dx: number, dy: number): [number, number] {
+  const by = (axis: number[] | undefined) => dx * (axis?.[0] ?? 0) + dy * (axis?.[1] ?? 0);
+  return [by(axes[0]), by(axes[1])];
+}
+
+function within(value: number, low: number, high: number): number {
+  return Math.min(high, Math.max(low, value));
+}
+
+/** Outlines under the pointer: the edge sets the spread, where it has faded out sets the blur. */
+function EndGrips({ end, coat, scale }: Props & { end: End }) {
+  const { lengths, trace, handle } = end;
+  if (!lengths || !trace) return null;
+  const middle = handle.at;
+  const pull = (start: number, range: [number, number], set: (value: number) => Partial<Coat>) => {
+    return (event: PointerEvent<SVGPathElement>) => {
+      const sheet = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+      if (!sheet) return;
+      const out = {
+        x: (event.clientX - sheet.left) / scale - middle.x,
+        y: (event.clientY - sheet.top) / scale - middle.y,
+      };
+      const length = Math.hypot(out.x, out.y) || 1;
+      const [x, y] = [out.x / length, out.y / length];
+      drag(event, scale, (dx, dy, now) => {
+        const grown =
+          (finer((dx * x + dy * y) * scale, (dx * y - dy * x) * scale) / scale) * (lengths.inner ? -1 : 1);
+        changeCoat(coat, set(within(rounded(start + grown, now), ...range)));
+      });
+    };
+  };
+  return (
+    <>
+      {trace.faded && (
+        <path
+          d={trace.faded}
+          className={classes.grip}
+          style={{ cursor: 'nwse-resize' }}
+          data-handle={`${end.name}: blur`}
+          onPointerDown={pull(lengths.blur, ranges.BlurRadius, (blur) => end.set({ blur }))}
+        />
+      )}
+      <path
+        d={trace.edge}
+        className={classes.grip}
+        style={{ cursor: 'ew-resize' }}
+        data-handle={`${end.name}: spread`}
+        onPointerDown={pull(lengths.spread, ranges.Spread, (spread) => end.set({ spread }))}
+      />
+    </>
+  );
+}
+
+function EndKnob({ end, document, scene, coat, size, scale }: Props & { end: End }) {
+  const { both, offset, lengths, handle } = end;
+  const { at, from } = handle;
+  const limit = (value: number) => within(value, ...ranges.OffsetPx);
+  const hold = () => (dx: number, dy: number, event: { altKey: boolean }) => {
+    const to: [number, number] = [limit(both.x + dx), limit(both.y + dy)];
+    changeCoat(coat, end.set({ offset: moved(offset, both, to, document.lights, scale, event) }));
+  };
+  const right = (reach: number) =>
+    Math.min((at.x + size.w / 2 + reach) * scale, scene.width * scale - 92) + 8;
+  const low = Math.min(at.y * scale, scene.height * scale - 64);
+  const sign = lengths?.inner ? -1 : 1;
+  return (
+    <>
+      <svg className={classes.lines} viewBox={`0 0 ${scene.width} ${scene.height}`} aria-hidden="true">
+        <path d={`M${from.x} ${from.y}L${at.x} ${at.y}`} className={classes.arm} />
+      </svg>
+      <Knob name={`Offset of ${end.name}`} x={at.x} y={at.y} scale={scale} onHold={hold} />
+      <OffsetTags end={end} coat={coat} left={at.x * scale + 12} top={at.y * scale + 8} />
+      {lengths && (
+        <>
+          <Tag
+            label="spread"
+            name={`Spread of ${end.name}, on the stage`}
+            value={lengths.spread}
+            range={ranges.Spread}
+            left={right(sign * lengths.spread)}
+            top={low - 22}
+            onChange={(spread) => changeCoat(coat, end.set({ spread }))}
+          />
+          <Tag
+            label="blur"
+            name={`Blur of ${end.name}, on the stage`}
+            value={lengths.blur}
+            range={ranges.BlurRadius}
+            left={right(sign * (lengths.spread + lengths.blur))}
+            top={low + 2}
+            onChange={(blur) => changeCoat(coat, end.set({ blur }))}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+function OffsetTags({ end, coat, left, top }: { end: End; coat: Coat; left: number; top: number }) {
+  const { offset } = end;
+  const tag = (label: string, value: number, at: number, to: (value: number) => Schemas['Offset']) => (
+    <Tag
+      label={label}
+      name={`${label} of ${end.name}, on the stage`}
+      value={value}
+      range={ranges.OffsetPx}
+      left={left + at}
+      top={top}
+      onChange={(typed) => changeCoat(coat, end.set({ offset: to(typed) }))}
+    />
+  );
+  if ('x' in offset) {
+    return (
+      <>
+        {tag('x', offset.x, 0, (x) => ({ ...offset, x }))}
+        {tag('y', offset.y, 52, (y) => ({ ...offset, y }))}
+      </>
+    );
+  }
+  return tag('distance', offset.distance, 0, (distance) => ({ ...offset, distance }));
+}
+
+/** The patch of a highlight: moved by its middle, sized by its corner. */
+function SpotKnobs({
+  coat,
+  outline,
+  scale,
+}: Props & { coat: Of<'highlight'>; outline: Schemas['CoatOutline'] }) {
+  const [place, corner, edge] = [
+    handleOf(outline, 'place'),
+    handleOf(outline, 'size'),
+    handleOf(outline, 'blur'),
+  ];
+  if (!place || !corner || !edge) return null;
+  const { spot } = coat;
+  const { shape } = spot;
+  const box = shape.kind === 'box' || shape.kind === 'ellipse' ? shape : null;
+  const move = () => (dx: number, dy: number, event: { altKey: boolean }) => {
+    const [x, y] = along(place, dx, dy);
+    const to = { x: rounded(spot.x + x, event), y: rounded(spot.y + y, event) };
+    changeCoat(coat, { spot: { ...spot, ...to } } as Partial<Coat>);
+  };
+  const resize = () => (dx: number, dy: number, event: { altKey: boolean }) => {
+    if (!box) return;
+    const [x, y] = along(corner, dx, dy);
+    const side = (length: number) => within(rounded(length, event), 1, ranges.Size[1]);
+    const to = { w: side(box.w + 2 * x), h: side(box.h + 2 * y) };
+    const at = { x: spot.x + (box.w - to.w) / 2, y: spot.y + (box.h - to.h) / 2 };
+    changeCoat(coat, { spot: { ...spot, ...at, shape: { ...box, ...to } } } as Partial<Coat>);
+  };
+  const soften = () => (dx: number, dy: number, event: { altKey: boolean }) => {
+    const blur = within(rounded(coat.blur + along(edge, dx, dy)[0], event), ...ranges.BlurRadius);
+    changeCoat(coat, { blur } as Partial<Coat>);
+  };
+  return (
+    <>
+      <Knob name={`Place of ${coat.name}`} {...place.at} scale={scale} onHold={move} />
+      {box && (
+        <Knob
+          name={`Size of ${coat.name}`}
+          {...corner.at}
+          scale={scale}
+          shape="square"
+          cursor="nwse-resize"
+          onHold={resize}
+        />
+      )}
+      <Knob
+        name={`Softness of ${coat.name}`}
+        {...edge.at}
+        scale={scale}
+        shape="ring"
+        cursor="ew-resize"
+        onHold={soften}
+      />
+      <Tag
+        label="blur"
+        name={`Blur of ${coat.name}, on the stage`}
+        value={coat.blur}
+        range={ranges.BlurRadius}
+        left={edge.at.x * scale + 12}
+        top={edge.at.y * scale - 9}
+        onChange={(blur) => changeCoat(coat, { blur } as Partial<Coat>)}
+      />
+    </>
+  );
+}
+
+/** The far end of a cast shadow: sideways shears it, up and down squashes it. */
+function CastKnob({ coat, outline, scale }: Props & { coat: Of<'cast'>; outline: Schemas['CoatOutline'] }) {
+  const handle = handleOf(outline, 'far_end');
+  if (!handle) return null;
+  const { at, from } = handle;
+  const fine = (value: number, event: { altKey: boolean }) => {
+    const step = event.altKey ? 1000 : 100;
+    return within(Math.round(value * step) / step, ...ranges.Relative);
+  };
+  const hold = () => (dx: number, dy: number, event: { altKey: boolean }) => {
+    const [shear, squash] = along(handle, at.x + dx - from.x, at.y + dy - from.y);
+    const to = { follows: null, shear: fine(shear, event), squash: fine(squash, event) };
+    changeCoat(coat, to as Partial<Coat>);
+  };
+  const tag = (label: 'shear' | 'squash', top: number) => (
+    <Tag
+      label={label}
+      name={`${label} of ${coat.name}, on the stage`}
+      value={coat[label] * 100}
+      range={percents(ranges.Relative)}
+      left={at.x * scale + 12}
+      top={at.y * scale + top}
+      onChange={(percent) => changeCoat(coat, { [label]: percent / 100 } as Partial<Coat>)}
+    />
+  );
+  return (
+    <>
+      <Knob name={`Far end of ${coat.name}`} {...at} scale={scale} onHold={hold} />
+      {tag('shear', -22)}
+      {tag('squash', 2)}
+    </>
+  );
+}

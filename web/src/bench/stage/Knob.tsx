@@ -1,0 +1,51 @@
+import type { KeyboardEvent, PointerEvent } from 'react';
+import { rest } from '../../session/store';
+import { drag, type Moving } from './drag';
+import classes from './Handles.module.css';
+
+interface Props {
+  name: string;
+  /** On the scene, in px. */
+  x: number;
+  y: number;
+  scale: number;
+  shape?: 'square' | 'ring';
+  cursor?: string;
+  /** Called at the press; what it gives follows the drag. */
+  onHold: () => Moving;
+  onDone?: () => void;
+}
+
+/** A handle on the stage; arrow keys move it by 1 px, with Shift by 10, with Alt by a tenth. */
+export function Knob({ name, x, y, scale, shape, cursor, onHold, onDone }: Props) {
+  const press = (event: PointerEvent) => drag(event, scale, onHold(), onDone);
+  const onKeyDown = (event: KeyboardEvent) => {
+    const [right, down] = arrows[event.key] ?? [0, 0];
+    if (right === 0 && down === 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const by = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
+    onHold()(right * by, down * by, { altKey: true } as unknown as globalThis.PointerEvent);
+    rest();
+    onDone?.();
+  };
+  return (
+    <button
+      type="button"
+      aria-label={name}
+      title={name}
+      className={classes.knob}
+      data-shape={shape}
+      style={{ left: x * scale, top: y * scale, cursor }}
+      onPointerDown={press}
+      onKeyDown={onKeyDown}
+    />
+  );
+}
+
+const arrows: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};

@@ -1,0 +1,205 @@
+import { Button, Popover, Text, TextInput, UnstyledButton } from '@mantine/core';
+import { memo, type PointerEvent, useMemo } from 'react';
+import type { Project, Schemas } from '../../core/client';
+import { percents, ranges } from '../../core/constants';
+import { ColourField } from '../../parts/ColourField';
+import { NumberField } from '../../parts/NumberField';
+import { addLight, bearingIn, editLight, removeLight, turnLight, usesOf } from '../../session/shared';
+import { choosePiece, chooseScene, openCoat, rest, sceneOf, useDocument } from '../../session/store';
+import classes from './LightDial.module.css';
+
+type Light = Schemas['Light'];
+
+/** Every shared light on a dial; turning one moves all coats that follow it. */
+export const LightDial = memo(function LightDial() {
+  const lights = useDocument((state) => state.document?.lights) ?? none;
+  const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
+  const drag = (light: Light) => (event: PointerEvent) => {
+    if (event.type === 'pointerdown') event.currentTarget.setPointerCapture(event.pointerId);
+    if (event.buttons !== 1) return;
+    const dial = event.currentTarget.parentElement?.getBoundingClientRect();
+    if (!dial) return;
+    const dx = event.clientX - dial.left - dial.width / 2;
+    const dy = event.clientY - dial.top - dial.height / 2;
+    const degrees = (Math.atan2(dx, -dy) * 180) / Math.PI;
+    const held = event.altKey ? Math.round(degrees) : Math.round(degrees / 15) * 15;
+    turnLight(light.id, theme, (held + 360) % 360);
+  };
+  return (
+    <section aria-label="Light" className={classes.corner}>
+      {lights.length > 0 && (
+        <div className={classes.dial}>
+          {lights.map((light) => (
+            <span
+              key={light.id}
+              className={classes.hand}
+              style={{ rotate: `${bearingIn(light, theme)}deg` }}
+              title={`${light.name}: drag to turn; with Alt by single degrees`}
+              onPointerDown={drag(light)}
+              onPointerMove={drag(light)}
+              onPointerUp={rest}
+            />
+          ))}
+        </div>
+      )}
+      {lights.map((light) => (
+        <LightName key={light.id} light={light} theme={theme} />
+      ))}
+      <button type="button" className={classes.name} onClick={addLight}>
+        {lights.length === 0 ? 'Add a light' : 'One more light'}
+      </button>
+    </section>
+  );
+});
+
+const none: Light[] = [];
+
+/** A light by its name and bearing; it opens to its values. */
+const LightName = memo(function LightName({ light, theme }: { light: Light; theme: string }) {
+  return (
+    <Popover position="left-start" withArrow width={300} trapFocus onClose={rest}>
+      <Popover.Target>
+        <button type="button" className={classes.name}>
+          {light.name} {bearingIn(light, theme)}°
+          <Count light={light.id} />
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown className={classes.panel}>
+        <LightValues light={light} theme={theme} />
+      </Popover.Dropdown>
+    </Popover>
+  );
+});
+
+/** How many coats and fills follow a light. */
+function Count({ light }: { light: string }) {
+  const count = useDocument(({ document }) => (document ? usesOf(document, 'follows', light) : 0));
+  return <span className={classes.count}>{count} follow</span>;
+}
+
+function LightValues({ light, theme }: { light: Light; theme: string }) {
+  const used = useDocument(({ document }) => (document ? usesOf(document, 'follows', light.id) : 0));
+  return (
+    <>
+      <TextInput
+        size="xs"
+        label="Name of the light"
+        value={light.name}
+        onChange={(event) => {
+          const name = event.currentTarget.value;
+          editLight(light.id, (mine) => {
+            mine.name = name;
+          });
+        }}
+        onBlur={rest}
+      />
+      <NumberField
+        label="Bearing"
+        unit="°"
+        value={bearingIn(light, theme)}
+        min={ranges.Degrees[0]}
+        max={ranges.Degrees[1]}
+        slider={[0, 360]}
+        onChange={(bearing) => turnLight(light.id, theme, bearing)}
+        onRest={rest}
+      />
+      <NumberField
+        label="Strength"
+        unit="%"
+        value={light.strength * 100}
+        min={0}
+        max={percents(ranges.Factor)[1]}
+        slider={[0, 200]}
+        onChange={(percent) =>
+          editLight(light.id, (mine) => {
+            mine.strength = percent / 100;
+          })
+        }
+        onRest={rest}
+      />
+      <ColourField
+        label={`Colour of ${light.name}`}
+        value={light.colour}
+        own={false}
+        literal
+        onChange={(colour, gesture) =>
+          editLight(
+            light.id,
+            (mine) => {
+              if (typeof colour === 'string') mine.colour = colour;
+            },
+            gesture,
+          )
+        }
+      />
+      <Followers light={light.id} />
+      <Button
+        size="compact-xs"
+        variant="default"
+        disabled={used > 0}
+        title={used > 0 ? 'Something follows it' : undefined}
+        onClick={() => removeLight(light.id)}
+      >
+        Remove this light
+      </Button>
+    </>
+  );
+}
+
+const Followers = memo(function Followers({ light }: { light: string }) {
+  const scenes = useDocument((state) => state.document?.scenes);
+  const finishes = useDocument((state) => state.document?.finishes);
+  const followers = useMemo(
+    () => followersOf(scenes ?? [], finishes ?? [], light),
+    [scenes, finishes, light],
+  );
+  return (
+    <>
+      <Text size="xs" fw={600}>
+        {followers.length === 0 ? 'Nothing follows it yet' : 'Follow it'}
+      </Text>
+      <ul className={classes.followers}>
+        {followers.map(({ key, says, open }) => (
+          <li key={key}>
+            <UnstyledButton className={classes.follower} onClick={open}>
+              {says}
+            </UnstyledButton>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+});
+
+/** What follows a light, each one click away: coats of finishes by a piece that wears them, others by their piece. */
+function followersOf(scenes: Project['scenes'], finishes: NonNullable<Project['finishes']>, light: string) {
+  const found: { key: string; says: string; open: () => void }[] = [];
+  const told = new Set<string>();
+  const needle = `"follows":${JSON.stringify(light)}`;
+  for (const scene of scenes) {
+    for (const piece of scene.pieces) {
+      const { wear } = piece;
+      const finish = 'finish' in wear ? finishes.find((other) => other.id === wear.finish) : undefined;
+      for (const coat of 'coats' in wear ? wear.coats : (finish?.coats ?? [])) {
+        const where = finish?.id ?? piece.id;
+        const key = `${where} ${coat.id}`;
+        if (told.has(key) || !JSON.stringify(coat).includes(needle)) continue;
+        told.add(key);
+        const open = () => {
+          chooseScene(scene.id);
+          choosePiece(piece.id);
+          openCoat(coat.id);
+        };
+        found.push({ key, says: `${finish?.name ?? piece.name}: ${coat.name}`, open });
+      }
+      if (JSON.stringify(piece.fill).includes(needle)) {
+        const open = () => {
+          chooseScene(scene.id);
+          choosePiece(piece.id);
+        };
+        found.push({ key: `fill ${piece.id}`, says: `${piece.name}: its fill`, open });
+      }
+    }
+  }
+  return found;
+}

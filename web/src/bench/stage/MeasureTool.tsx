@@ -1,0 +1,65 @@
+import { Button, Text } from '@mantine/core';
+import { type PointerEvent, useEffect, useState } from 'react';
+import type { Scene } from '../../core/client';
+import { useView } from '../../session/view';
+import { drag } from './drag';
+import classes from './Handles.module.css';
+
+interface Span {
+  from: [number, number];
+  by: [number, number];
+}
+
+/** Measures a distance on the stage or on the reference over it. */
+export function MeasureTool({ scene, scale }: { scene: Scene; scale: number }) {
+  const [span, setSpan] = useState<Span | null>(null);
+  const leave = () => useView.setState({ tool: 'hand' });
+  useEffect(() => {
+    const onKeyDown = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape') return;
+      event.stopPropagation();
+      leave();
+    };
+    window.addEventListener('keydown', onKeyDown, true);
+    return () => window.removeEventListener('keydown', onKeyDown, true);
+  });
+  const press = (event: PointerEvent<HTMLDivElement>) => {
+    const edge = event.currentTarget.getBoundingClientRect();
+    const from: [number, number] = [(event.clientX - edge.left) / scale, (event.clientY - edge.top) / scale];
+    drag(event, scale, (dx, dy, now) => {
+      const straight: [number, number] = Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
+      setSpan({ from, by: now.shiftKey ? straight : [dx, dy] });
+    });
+  };
+  const tidy = (length: number) => Math.round(length * 10) / 10;
+  return (
+    <>
+      <div className={classes.sheet} onPointerDown={press} />
+      {span && (
+        <>
+          <svg className={classes.lines} viewBox={`0 0 ${scene.width} ${scene.height}`} aria-hidden="true">
+            <path d={`M${span.from}l${span.by}`} className={classes.casing} />
+            <path d={`M${span.from}l${span.by}`} className={classes.edge} />
+          </svg>
+          <output
+            className={classes.said}
+            style={{
+              left: (span.from[0] + span.by[0]) * scale + 10,
+              top: (span.from[1] + span.by[1]) * scale + 10,
+              zIndex: 4,
+            }}
+          >
+            {tidy(Math.hypot(...span.by))} px · across {tidy(Math.abs(span.by[0]))} · down{' '}
+            {tidy(Math.abs(span.by[1]))}
+          </output>
+        </>
+      )}
+      <div className={classes.note} onPointerDown={(event) => event.stopPropagation()}>
+        <Text size="xs">Drag from one place to another; with Shift straight across or down.</Text>
+        <Button size="compact-xs" variant="default" mt={4} onClick={leave}>
+          Done
+        </Button>
+      </div>
+    </>
+  );
+}

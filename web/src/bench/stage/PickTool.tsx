@@ -1,0 +1,191 @@
+import { Button, Group, SegmentedControl, Text } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { type PointerEvent, useEffect, useRef, useState } from 'react';
+import { answer, api, type Coat } from '../../core/client';
+import { changeCoat } from '../../session/coats';
+import { editPiece, editPieces } from '../../session/pieces';
+import { chosenPieces, pieceOf, rest, sceneOf, stackIn, useDocument } from '../../session/store';
+import { useView } from '../../session/view';
+import classes from './Handles.module.css';
+import { LOUPE, type Read, readPixels } from './pixels';
+
+interface Pointed {
+  left: number;
+  top: number;
+  mine: Read | null;
+  reference: Read | null;
+}
+
+/** Reads colours from the stage and from the reference at the same place, and how far apart they are. */
+export function PickTool() {
+  const [side, setSide] = useState('1');
+  const [pointed, setPointed] = useState<Pointed | null>(null);
+  const [picked, setPicked] = useState<{ mine: string | null; reference: string | null } | null>(null);
+  const sheet = useRef<HTMLDivElement>(null);
+  const leave = () => useView.setState({ tool: 'hand' });
+  useEffect(() => {
+    const onKeyDown = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape') return;
+      event.stopPropagation();
+      leave();
+    };
+    window.addEventListener('keydown', onKeyDown, true);
+    return () => window.removeEventListener('keydown', onKeyDown, true);
+  });
+  const read = (event: PointerEvent): Pointed | null => {
+    const own = sheet.current?.parentElement;
+    const box = own?.getBoundingClientRect();
+    const canvas = own?.querySelector('canvas');
+    const beside = useView.getState().reference === 'beside';
+    const picture = document.querySelector<HTMLImageElement>('img[data-reference]');
+    if (!box || !canvas) return null;
+    const other = picture?.closest('[data-beside]')?.getBoundingClientRect();
+    const shift = beside && other ? other.left - box.left : 0;
+    return {
+      left: event.clientX - box.left,
+      top: event.clientY - box.top,
+      mine: readPixels(canvas, event.clientX, event.clientY, Number(side)),
+      reference: picture ? readPixels(picture, event.clientX + shift, event.clientY, Number(side)) : null,
+    };
+  };
+  const pick = (event: PointerEvent) => {
+    event.stopPropagation();
+    const now = read(event);
+    if (now) setPicked({ mine: now.mine?.colour ?? null, reference: now.reference?.colour ?? null });
+  };
+  return (
+    <>
+      <div
+        ref={sheet}
+        className={classes.sheet}
+        onPointerMove={(event) => setPointed(read(event))}
+        onPointerLeave={() => setPointed(null)}
+        onPointerDown={pick}
+      />
+      {pointed && (
+        <div className={classes.loupe} style={{ left: pointed.left + 16, top: pointed.top + 16 }}>
+          {pointed.mine && <Loupe read={pointed.mine} says="stage" />}
+          {pointed.reference && <Loupe read={pointed.reference} says="reference" />}
+        </div>
+      )}
+      <div className={classes.note} onPointerDown={(event) => event.stopPropagation()}>
+        <Group gap={6} wrap="nowrap">
+          <Text size="xs">Mean of</Text>
+          <SegmentedControl
+            size="xs"
+            aria-label="Pixels averaged to a side"
+            value={side}
+            onChange={setSide}
+            data={['1', '3', '5'].map((value) => ({ value, label: `${value} px` }))}
+          />
+          <Button size="compact-xs" variant="default" onClick={leave}>
+            Done
+          </Button>
+        </Group>
+        {picked ? <Picked {...picked} /> : <Text size="xs">Click to pick a colour.</Text>}
+      </div>
+    </>
+  );
+}
+
+function Loupe({ read, says }: { read: Read; says: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => canvas.current?.getContext('2d')?.putImageData(read.around, 0, 0), [read]);
+  return (
+    <>
+      <canvas ref={canvas} width={LOUPE} height={LOUPE} />
+      {says} {read.colour}
+    </>
+  );
+}
+
+/** What was picked, to be used; and the difference of both. */
+function Picked({ mine, reference }: { mine: string | null; reference: string | null }) {
+  const both = mine && reference ? [mine, reference] : null;
+  const difference = useQuery({
+    queryKey: ['difference', both],
+    queryFn: async () => answer(await api.POST('/api/colours', { body: { colours: both ?? [] } })),
+    enabled: both !== null,
+  }).data?.[1]?.difference;
+  return (
+    <>
+      {mine && <Chip says="stage" colour={mine} />}
+      {reference && <Chip says="reference" colour={reference} />}
+      {difference !== undefined && (
+        <Text size="xs" ff="monospace">
+          ΔE OK {difference.toFixed(3)} {difference < 0.02 ? '(hardly to be told apart)' : ''}
+        </Text>
+      )}
+    </>
+  );
+}
+
+function Chip({ says, colour }: { says: string; colour: string }) {
+  const targets = useTargets();
+  return (
+    <Group gap={6} mt={4}>
+      <span style={{ width: 18, height: 18, background: colour, border: '1px solid var(--line)' }} />
+      <Text size="xs" ff="monospace">
+        {says} {colour}
+      </Text>
+      {targets.length === 0 && (
+        <Button size="compact-xs" variant="default" disabled title="Choose a piece first">
+          Use
+        </Button>
+      )}
+      {targets.map((target) => (
+        <Button key={target.says} size="compact-xs" variant="default" onClick={() => target.use(colour)}>
+          Use for {target.says}
+        </Button>
+      ))}
+      <Button
+        size="compact-xs"
+        variant="default"
+        aria-label={`Copy ${colour}`}
+        onClick={() => navigator.clipboard.writeText(colour)}
+      >
+        Copy
+      </Button>
+    </Group>
+  );
+}
+
+interface Target {
+  says: string;
+  use: (colour: string) => void;
+}
+
+/** What a picked colour can be given to: the open coat; else the fill of the chosen piece, or each stop of it. */
+function useTargets(): Target[] {
+  const { document, scene, piece, coat, state } = useDocument();
+  const chosen = pieceOf(sceneOf(document, scene), piece);
+  if (!document || !chosen) return [];
+  const opened = stackIn(document, chosen, state)?.find((other) => other.id === coat);
+  if (opened && 'colour' in opened) {
+    const use = (colour: string) => changeCoat(opened, { colour } as Partial<Coat>, false);
+    return [{ says: opened.name, use }];
+  }
+  const { fill } = chosen;
+  if (fill?.kind === 'linear' || fill?.kind === 'radial') {
+    return fill.stops.map((_, at) => ({
+      says: `stop ${at + 1}`,
+      use: (colour) =>
+        editPiece(chosen.id, (mine) => {
+          const own = mine.fill;
+          const stop = own?.kind === 'linear' || own?.kind === 'radial' ? own.stops[at] : undefined;
+          if (stop) stop.colour = colour;
+        }),
+    }));
+  }
+  return [
+    {
+      says: `the fill of ${chosen.name}`,
+      use: (colour) => {
+        editPieces(chosenPieces(), (mine) => {
+          mine.fill = { kind: 'solid', colour };
+        });
+        rest();
+      },
+    },
+  ];
+}

@@ -1,0 +1,134 @@
+import type { Piece } from '../../core/client';
+import { editPiece } from '../../session/pieces';
+import { rounded } from './drag';
+import { Knob } from './Knob';
+import { held } from './offsets';
+
+interface Props {
+  piece: Piece;
+  size: { w: number; h: number };
+  scale: number;
+}
+
+type Side = -1 | 0 | 1;
+
+const grips: [Side, Side, string][] = [
+  [-1, -1, 'top left corner'],
+  [0, -1, 'top edge'],
+  [1, -1, 'top right corner'],
+  [1, 0, 'right edge'],
+  [1, 1, 'bottom right corner'],
+  [0, 1, 'bottom edge'],
+  [-1, 1, 'bottom left corner'],
+  [-1, 0, 'left edge'],
+];
+
+/** Handles of the chosen piece: size, corner radius, rotation. */
+export function PieceHandles({ piece, size, scale }: Props) {
+  const turn = ((piece.rotation ?? 0) * Math.PI) / 180;
+  const [sin, cos] = [Math.sin(turn), Math.cos(turn)];
+  const { w, h } = size;
+  const middle = { x: piece.x + w / 2, y: piece.y + h / 2 };
+  const place = (x: number, y: number) => ({
+    x: middle.x + x * cos - y * sin,
+    y: middle.y + x * sin + y * cos,
+  });
+  const { shape } = piece;
+  const resizes = shape.kind !== 'join';
+  // Text has one size, and a picture its own proportions.
+  const whole = shape.kind === 'text' || shape.kind === 'picture';
+  const resize = (sx: Side, sy: Side) => () => (dx: number, dy: number, event: PointerEvent) => {
+    const local = { x: dx * cos + dy * sin, y: dy * cos - dx * sin };
+    let to = {
+      w: Math.max(1, rounded(w + sx * local.x, event)),
+      h: Math.max(1, rounded(h + sy * local.y, event)),
+    };
+    if (whole !== Boolean(event.shiftKey) && sx !== 0 && sy !== 0) {
+      const factor = Math.max(to.w / w, to.h / h);
+      to = { w: Math.max(1, Math.round(w * factor)), h: Math.max(1, Math.round(h * factor)) };
+    }
+    const shift = { x: (sx * (to.w - w)) / 2, y: (sy * (to.h - h)) / 2 };
+    const at = place(shift.x, shift.y);
+    editPiece(
+      piece.id,
+      (mine) => {
+        if (shape.kind === 'text' && mine.shape.kind === 'text') {
+          mine.shape.size = Math.max(1, Math.round(shape.size * (to.w / w) * 10) / 10);
+        } else if ('w' in mine.shape) Object.assign(mine.shape, to);
+        mine.x = tidy(at.x - to.w / 2);
+        mine.y = tidy(at.y - to.h / 2);
+      },
+      true,
+    );
+  };
+  const rotate = () => {
+    const arm = h / 2 + 26 / scale;
+    return (dx: number, dy: number, event: { altKey: boolean }) => {
+      const at = place(0, -arm);
+      const free = (Math.atan2(at.x + dx - middle.x, middle.y - at.y - dy) * 180) / Math.PI;
+      const whole = event.altKey ? Math.round(free * 10) / 10 : held((free + 360) % 360, []);
+      editPiece(
+        piece.id,
+        (mine) => {
+          mine.rotation = whole > 180 ? whole - 360 : whole;
+        },
+        true,
+      );
+    };
+  };
+  const radius = shape.kind === 'box' && typeof shape.radii !== 'object' ? (shape.radii ?? 0) : null;
+  const round = () => (dx: number, dy: number, event: { altKey: boolean }) => {
+    const inward = (dx * (cos + sin) + dy * (cos - sin)) / 2;
+    editPiece(
+      piece.id,
+      (mine) => {
+        if (mine.shape.kind !== 'box') return;
+        mine.shape.radii = Math.min(w / 2, h / 2, Math.max(0, rounded((radius ?? 0) + inward, event)));
+      },
+      true,
+    );
+  };
+  const inset = Math.min(Math.max(radius ?? 0, 14 / scale), w / 2, h / 2);
+  return (
+    <>
+      {resizes &&
+        grips
+          .filter(([sx, sy]) => !whole || (sx !== 0 && sy !== 0))
+          .map(([sx, sy, name]) => (
+            <Knob
+              key={name}
+              name={`Size of ${piece.name}, ${name}`}
+              {...place((sx * w) / 2, (sy * h) / 2)}
+              scale={scale}
+              shape="square"
+              cursor={
+                sx === 0 ? 'ns-resize' : sy === 0 ? 'ew-resize' : sx === sy ? 'nwse-resize' : 'nesw-resize'
+              }
+              onHold={resize(sx, sy)}
+            />
+          ))}
+      {radius !== null && (
+        <Knob
+          name={`Corners of ${piece.name}: radius ${radius}`}
+          {...place(inset - w / 2, inset - h / 2)}
+          scale={scale}
+          shape="ring"
+          cursor="nwse-resize"
+          onHold={round}
+        />
+      )}
+      <Knob
+        name={`Turn ${piece.name}`}
+        {...place(0, -h / 2 - 26 / scale)}
+        scale={scale}
+        shape="ring"
+        cursor="grab"
+        onHold={rotate}
+      />
+    </>
+  );
+}
+
+function tidy(value: number): number {
+  return Math.round(value * 100) / 100;
+}

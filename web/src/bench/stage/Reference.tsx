@@ -1,0 +1,167 @@
+import { Button, FileButton, Group, Popover, SegmentedControl, Text } from '@mantine/core';
+import { memo, useRef, useState } from 'react';
+import type { Scene, Schemas } from '../../core/client';
+import { percents, ranges } from '../../core/constants';
+import { addAsset, upload } from '../../session/assets';
+import { editScene } from '../../session/scenes';
+import { type ReferenceMode, useView } from '../../session/view';
+import { Values } from '../values/fields';
+import classes from './Reference.module.css';
+
+type Shown = Schemas['Reference'];
+
+const modes: { value: ReferenceMode; label: string }[] = [
+  { value: 'off', label: 'Away' },
+  { value: 'beside', label: 'Beside' },
+  { value: 'over', label: 'Over' },
+  { value: 'wipe', label: 'Wipe' },
+  { value: 'difference', label: 'Difference' },
+];
+
+/** The reference picture as it lies on a sheet of the scene's size. */
+export function ReferencePicture({ shown, scale }: { shown: Shown; scale: number }) {
+  const mode = useView((state) => state.reference);
+  const wipe = useView((state) => state.wipe);
+  const [natural, setNatural] = useState(0);
+  return (
+    <div
+      className={classes.layer}
+      style={{
+        clipPath: mode === 'wipe' ? `inset(0 0 0 ${wipe * 100}%)` : undefined,
+        mixBlendMode: mode === 'difference' ? 'difference' : undefined,
+        opacity: mode === 'over' ? (shown.opacity ?? 0.5) : 1,
+      }}
+    >
+      <img
+        src={`/api/assets/${shown.asset}`}
+        alt=""
+        data-reference
+        draggable={false}
+        className={classes.picture}
+        onLoad={(event) => setNatural(event.currentTarget.naturalWidth)}
+        style={{
+          left: shown.x * scale,
+          top: shown.y * scale,
+          width: natural ? natural * shown.scale * scale : undefined,
+        }}
+      />
+    </div>
+  );
+}
+
+/** Where the reference comes from, how it is seen and where it lies. */
+export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: Scene }) {
+  const mode = useView((state) => state.reference);
+  // The same file can be chosen again.
+  const reset = useRef<() => void>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const shown = scene.reference;
+  const take = async (chosen: File | null) => {
+    if (!chosen) return;
+    reset.current?.();
+    setFailure(null);
+    try {
+      const { asset, width } = await upload(chosen);
+      if (!asset) return setFailure('A reference is a picture: PNG, JPEG or WebP.');
+      addAsset(asset);
+      const reference = { asset: asset.id, x: 0, y: 0, scale: scene.width / width, opacity: 0.5 };
+      editScene((mine) => {
+        mine.reference = reference;
+      });
+      useView.setState({ reference: 'beside' });
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
+  };
+  const change = (to: Partial<Shown>) =>
+    editScene((mine) => {
+      if (mine.reference) mine.reference = { ...mine.reference, ...to };
+    }, true);
+  return (
+    <Popover position="left-end" width={360} trapFocus>
+      <Popover.Target>
+        <Button size="compact-xs" variant="default" aria-pressed={mode !== 'off'}>
+          Reference
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown className={classes.panel}>
+        <Group gap={6}>
+          <FileButton
+            onChange={take}
+            accept=".png,.jpg,.jpeg,.webp"
+            resetRef={reset}
+            inputProps={{ 'aria-label': 'Reference picture file' }}
+          >
+            {(file) => (
+              <Button size="compact-xs" variant="default" {...file}>
+                {shown ? 'Another picture' : 'Choose a picture'}
+              </Button>
+            )}
+          </FileButton>
+          {shown && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() =>
+                editScene((mine) => {
+                  mine.reference = null;
+                })
+              }
+            >
+              Remove it
+            </Button>
+          )}
+        </Group>
+        {failure && (
+          <Text size="xs" role="alert" c="red">
+            {failure}
+          </Text>
+        )}
+        {shown ? (
+          <>
+            <SegmentedControl
+              size="xs"
+              aria-label="How the reference is seen"
+              value={mode}
+              onChange={(value) => useView.setState({ reference: value as ReferenceMode })}
+              data={modes}
+            />
+            <Values
+              of={[
+                number('Left', 'px', shown.x, ranges.Px, [-400, 400], (x) => change({ x })),
+                number('Top', 'px', shown.y, ranges.Px, [-400, 400], (y) => change({ y })),
+                number(
+                  'Scale',
+                  '%',
+                  shown.scale * 100,
+                  [0.1, percents(ranges.Factor)[1]],
+                  [10, 200],
+                  (percent) => change({ scale: percent / 100 }),
+                ),
+                number('Fade', '%', 100 - (shown.opacity ?? 0.5) * 100, [0, 100], [0, 100], (percent) =>
+                  change({ opacity: 1 - percent / 100 }),
+                ),
+              ]}
+            />
+          </>
+        ) : (
+          <Text size="xs" c="dimmed">
+            A picture of what you are after, beside the scene, over it, under a wipe or as a difference. It is
+            not drawn into anything that leaves.
+          </Text>
+        )}
+      </Popover.Dropdown>
+    </Popover>
+  );
+});
+
+function number(
+  label: string,
+  unit: string,
+  value: number,
+  range: [number, number],
+  slider: [number, number],
+  set: (value: number) => void,
+) {
+  return { label, name: `Reference, ${label.toLowerCase()}`, unit, value, range, slider, set };
+}

@@ -1,0 +1,281 @@
+import { Button, Group, NativeSelect, Text } from '@mantine/core';
+import { memo, useEffect, useState } from 'react';
+import type { Report, Schemas } from '../../core/client';
+import {
+  pieceOf,
+  sceneOf,
+  seenIn,
+  stackIn,
+  useChosenPieces,
+  useDocument,
+  useScene,
+  useSeen,
+} from '../../session/store';
+import { useView, zoomBy, zooms } from '../../session/view';
+import { CoatHandles } from './CoatHandles';
+import { FillHandles } from './FillHandles';
+import { Guides } from './Guides';
+import { InBrowser } from './InBrowser';
+import { LightDial } from './LightDial';
+import { MeasureTool } from './MeasureTool';
+import { PickTool } from './PickTool';
+import { PieceHandles } from './PieceHandles';
+import { PointsTool } from './PointsTool';
+import { ProfileLine } from './ProfileLine';
+import { ReferencePanel, ReferencePicture } from './Reference';
+import classes from './Stage.module.css';
+import { TextInPlace } from './TextInPlace';
+import { useHand } from './useHand';
+import { usePicture } from './usePicture';
+import { MAGNIFIED, useRoom } from './useRoom';
+import { WipeLine } from './WipeLine';
+
+interface Props {
+  before: boolean;
+  only: string | null;
+  report: Report | null;
+  boxes: Schemas['PieceBox'][];
+}
+
+/** The scene as the core draws it, with what can be taken hold of on it. */
+export function Stage({ before, only, report, boxes }: Props) {
+  const sceneId = useDocument((state) => state.scene);
+  const scene = useScene();
+  const room = useRoom(scene, useView((state) => state.reference) === 'beside' && Boolean(scene?.reference));
+  const { scale, region, dense } = room;
+  const pointed = useView((state) => state.pointed);
+  const seen = useSeen();
+  const shown = { project: seen, scene: sceneId, scale: dense, region, before, only: only ?? pointed };
+  const { canvas, failure, painter } = usePicture(shown);
+  useEffect(() => useDocument.subscribe((now) => painter.hurry(seenIn(now), now.scene)), [painter]);
+  const [writing, setWriting] = useState(false);
+  const { guides, hand } = useHand(scene, boxes, scale, () => setWriting(true));
+  const bare = before || shown.only !== null;
+  const tool = useView((state) => state.tool);
+  const mode = useView((state) => state.reference);
+  const reference = scene?.reference;
+  const compares = useView((state) => state.browser);
+  const inBrowser = compares && !bare && report ? pieceOf(scene, report.piece) : undefined;
+  return (
+    <section aria-label="Stage" className={classes.stage}>
+      <div className={classes.scroll} ref={room.ref} onScroll={room.onScroll} data-room>
+        {scene && scale > 0 && (
+          <div
+            className={classes.sheet}
+            style={{ width: scene.width * scale, height: scene.height * scale }}
+            {...hand}
+          >
+            <canvas
+              ref={canvas}
+              className={classes.picture}
+              data-magnified={scale >= MAGNIFIED || undefined}
+            />
+            {reference && mode !== 'off' && mode !== 'beside' && (
+              <ReferencePicture shown={reference} scale={scale} />
+            )}
+            {inBrowser && (
+              <InBrowser
+                scene={scene}
+                piece={inBrowser}
+                report={report as Report}
+                scale={scale}
+                dense={dense}
+                region={region}
+                width={boxes.find((box) => box.id === inBrowser.id)?.w ?? 0}
+              />
+            )}
+            {!bare && tool === 'hand' && (
+              <OnStage
+                report={report}
+                boxes={boxes}
+                scale={scale}
+                writing={writing}
+                onWritten={() => setWriting(false)}
+              />
+            )}
+            <Guides guides={guides} scene={scene} scale={scale} />
+            {reference && mode === 'wipe' && !inBrowser && (
+              <WipeLine label="Wipe between the scene and the reference" />
+            )}
+            {tool === 'points' && <PointsTool scene={scene} scale={scale} />}
+            {tool === 'pick' && <PickTool />}
+            {tool === 'measure' && <MeasureTool scene={scene} scale={scale} />}
+          </div>
+        )}
+        {scene && reference && mode === 'beside' && (
+          <div
+            className={classes.sheet}
+            data-beside
+            style={{ width: scene.width * scale, height: scene.height * scale }}
+          >
+            <ReferencePicture shown={reference} scale={scale} />
+          </div>
+        )}
+      </div>
+      {failure && (
+        <Text role="alert" className={classes.failure}>
+          {failure} The picture is the last one that could be drawn; your work is kept.
+        </Text>
+      )}
+      {before && <Text className={classes.badge}>Before: no coats</Text>}
+      <LightDial />
+      <div className={classes.foot}>
+        {scene && <ReferencePanel scene={scene} />}
+        <Tools />
+        <ZoomBar />
+      </div>
+    </section>
+  );
+}
+
+/** Outlines of what is chosen, and handles of the piece or of the open coat. */
+function OnStage({
+  report,
+  boxes,
+  scale,
+  writing,
+  onWritten,
+}: {
+  report: Report | null;
+  boxes: Props['boxes'];
+  scale: number;
+  writing: boolean;
+  onWritten: () => void;
+}) {
+  const document = useDocument((state) => state.document);
+  const sceneId = useDocument((state) => state.scene);
+  const coatId = useDocument((state) => state.coat);
+  const state = useDocument((now) => now.state);
+  const lineShown = useView((state) => state.lineShown);
+  const surface = useView((state) => state.surface);
+  const chosen = useChosenPieces();
+  const scene = sceneOf(document, sceneId);
+  if (!document || !scene) return null;
+  const found = chosen.flatMap((id) => {
+    const [piece, size] = [pieceOf(scene, id), boxes.find((box) => box.id === id)];
+    return piece && size ? [{ piece, size: sizeNow(piece.shape, size) }] : [];
+  });
+  const [first] = found;
+  const coat = first && stackIn(document, first.piece, state)?.find((other) => other.id === coatId);
+  const fill = first?.piece.fill;
+  const gradient = fill?.kind === 'linear' || fill?.kind === 'radial' ? fill : null;
+  const own = report?.piece === first?.piece.id ? report : null;
+  const [profile, handles] = [own?.profile, own?.gradient];
+  return (
+    <>
+      {found.map(({ piece, size }) => (
+        <span
+          key={piece.id}
+          className={classes.chosen}
+          style={{
+            left: piece.x * scale,
+            top: piece.y * scale,
+            width: size.w * scale,
+            height: size.h * scale,
+            rotate: `${piece.rotation ?? 0}deg`,
+          }}
+        />
+      ))}
+      {first && coat && (
+        <CoatHandles document={document} scene={scene} coat={coat} scale={scale} {...first} />
+      )}
+      {first && !coat && found.length === 1 && !writing && <PieceHandles scale={scale} {...first} />}
+      {first && !coat && surface && gradient && handles && (
+        <FillHandles fill={gradient} handles={handles} scene={scene} scale={scale} {...first} />
+      )}
+      {first && profile && lineShown && (
+        <ProfileLine
+          profile={profile}
+          lights={document.lights ?? []}
+          scene={scene}
+          scale={scale}
+          {...first}
+        />
+      )}
+      {first && writing && first.piece.shape.kind === 'text' && (
+        <TextInPlace
+          key={first.piece.id}
+          scale={scale}
+          onDone={onWritten}
+          {...first}
+          shape={first.piece.shape}
+        />
+      )}
+    </>
+  );
+}
+
+/** The size a piece's box has now; that of text is what the core last said. */
+function sizeNow(shape: Schemas['Shape'], said: { w: number; h: number }): { w: number; h: number } {
+  return 'w' in shape ? { w: shape.w, h: shape.h } : { w: said.w, h: said.h };
+}
+
+/** What the pointer does on the stage besides choosing and moving. */
+const Tools = memo(function Tools() {
+  const tool = useView((state) => state.tool);
+  const browser = useView((state) => state.browser);
+  const chosen = useDocument((state) => state.piece) !== null;
+  const toggle = (other: 'pick' | 'measure') => ({
+    size: 'compact-xs',
+    variant: tool === other ? 'filled' : 'default',
+    'aria-pressed': tool === other,
+    onClick: () => useView.setState({ tool: tool === other ? 'hand' : other }),
+  });
+  return (
+    <>
+      <Button {...toggle('pick')}>Pick a colour</Button>
+      <Button {...toggle('measure')}>Measure</Button>
+      <Button
+        size="compact-xs"
+        variant={browser ? 'filled' : 'default'}
+        aria-pressed={browser}
+        disabled={!chosen}
+        title="The chosen piece as this browser draws its code"
+        onClick={() => useView.setState({ browser: !browser })}
+      >
+        In this browser
+      </Button>
+    </>
+  );
+});
+
+const ZoomBar = memo(function ZoomBar() {
+  const zoom = useView((state) => state.zoom);
+  const scale = useView((state) => state.scale);
+  const density = useView((state) => state.density);
+  const button = { size: 'compact-xs', variant: 'default' } as const;
+  return (
+    <>
+      {scale >= MAGNIFIED && (
+        <NativeSelect
+          size="xs"
+          aria-label="Device pixels for one px"
+          value={String(density)}
+          onChange={(event) => useView.setState({ density: Number(event.currentTarget.value) })}
+          data={[
+            { value: '1', label: '1× pixels' },
+            { value: '2', label: '2× pixels' },
+          ]}
+        />
+      )}
+      <Group gap={3} wrap="nowrap" className={classes.zoom}>
+        <Button {...button} aria-label="Zoom out" onClick={() => zoomBy(-1)}>
+          −
+        </Button>
+        <NativeSelect
+          size="xs"
+          aria-label="Zoom"
+          value={String(zoom)}
+          onChange={(event) => useView.setState({ zoom: Number(event.currentTarget.value) })}
+          data={zooms.map((value) => ({
+            value: String(value),
+            label: value === 0 ? 'Fit' : `${value * 100} %`,
+          }))}
+        />
+        <Button {...button} aria-label="Zoom in" onClick={() => zoomBy(1)}>
+          +
+        </Button>
+      </Group>
+    </>
+  );
+});

@@ -1,0 +1,49 @@
+import { useState } from 'react';
+import { workOut } from '../../parts/sums';
+import { rest } from '../../session/store';
+import classes from './Handles.module.css';
+
+interface Props {
+  label: string;
+  name: string;
+  value: number;
+  range: [number, number];
+  /** Where it stands on the stage, in screen px from the scene's left top. */
+  left: number;
+  top: number;
+  onChange: (value: number) => void;
+}
+
+/** A value beside its outline; it takes typing. */
+export function Tag({ label, name, value, range: [min, max], left, top, onChange }: Props) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const typed = draft === null ? value : workOut(draft);
+  const wrong = typed === null || typed < min || typed > max;
+  const commit = () => {
+    if (draft !== null && !wrong) {
+      onChange(typed);
+      rest();
+    }
+    setDraft(null);
+  };
+  const shown = draft ?? String(Number(value.toFixed(2)));
+  return (
+    <label className={classes.tag} style={{ left, top }} data-wrong={wrong || undefined}>
+      {label}
+      <input
+        aria-label={name}
+        aria-invalid={wrong}
+        value={shown}
+        style={{ width: `${Math.max(2, shown.length) + 0.5}ch` }}
+        inputMode="decimal"
+        onFocus={(event) => event.currentTarget.select()}
+        onChange={(event) => setDraft(event.currentTarget.value)}
+        onBlur={commit}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit();
+          if (event.key === 'Escape') setDraft(null);
+        }}
+      />
+    </label>
+  );
+}

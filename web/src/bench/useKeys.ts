@@ -1,0 +1,141 @@
+import { type HotkeyItem, useHotkeys, useWindowEvent } from '@mantine/hooks';
+import { copyCoats, pasteCoats, removeCoats } from '../session/coats';
+import { duplicatePiece, editPieces, removePieces } from '../session/pieces';
+import {
+  choosePiece,
+  chosenPieces,
+  openCoat,
+  pieceOf,
+  redo,
+  rest,
+  sceneOf,
+  undo,
+  useDocument,
+} from '../session/store';
+import { useView, zoomBy } from '../session/view';
+
+interface Held {
+  onBefore: (held: boolean) => void;
+  onOnly: (coat: string | null) => void;
+  onSheet: () => void;
+}
+
+const fields = ['INPUT', 'TEXTAREA', 'SELECT'];
+
+/** What keys do while no field, menu or handle has them for itself. */
+export function useKeys({ onBefore, onOnly, onSheet }: Held) {
+  // A number is undone with the document, also while its field has the focus; a text area has text of its own to undo.
+  useHotkeys(
+    [
+      ['mod+Z', () => undo()],
+      ['mod+shift+Z', () => redo()],
+    ],
+    ['TEXTAREA'],
+  );
+  useHotkeys(
+    [
+      free('mod+C', copy),
+      free('mod+V', () => pasteCoats()),
+      free('mod+D', duplicate),
+      free('shift+?', onSheet),
+      free('B', () => onBefore(true)),
+      free('O', () => onOnly(useDocument.getState().coat)),
+      free('[plus]', () => zoomBy(1)),
+      free('shift+[plus]', () => zoomBy(1)),
+      free('-', () => zoomBy(-1)),
+      free('0', () => useView.setState({ zoom: 0 })),
+      free('[', () => step(-1)),
+      free(']', () => step(1)),
+      free('Escape', close),
+      free('Delete', remove),
+      free('Backspace', remove),
+      ...nudges,
+    ],
+    fields,
+  );
+  useWindowEvent('keyup', (event) => {
+    if (event.key.toLowerCase() === 'b') onBefore(false);
+    if (event.key.toLowerCase() === 'o') onOnly(null);
+  });
+}
+
+/**
+ * A key that does something unless a handle has taken it, or something is open, which has Escape and the arrows for
+ * itself. An action that answers false leaves the key to the browser.
+ */
+function free(keys: string, action: (event: KeyboardEvent) => unknown): HotkeyItem {
+  const act = (event: KeyboardEvent) => {
+    const open = document.querySelector('[role=menu], [role=dialog]');
+    if (open || event.defaultPrevented) return;
+    if (action(event) !== false) event.preventDefault();
+  };
+  return [keys, act, { preventDefault: false }];
+}
+
+function copy() {
+  // Text that is selected is what is copied.
+  if (String(window.getSelection()) !== '') return false;
+  copyCoats();
+  return true;
+}
+
+function duplicate() {
+  const { document, scene, piece } = useDocument.getState();
+  const chosen = pieceOf(sceneOf(document, scene), piece);
+  if (chosen) duplicatePiece(chosen);
+}
+
+function close() {
+  if (useDocument.getState().coat) openCoat(null);
+  else choosePiece(null);
+}
+
+function remove() {
+  const { coat, ticked } = useDocument.getState();
+  if (ticked.length > 0) removeCoats(ticked);
+  else if (coat) removeCoats([coat]);
+  else removePieces(chosenPieces());
+}
+
+/** Chooses the next or last piece of the scene. */
+function step(by: 1 | -1) {
+  const { document, scene, piece } = useDocument.getState();
+  const pieces = sceneOf(document, scene)?.pieces ?? [];
+  const at = pieces.findIndex((other) => other.id === piece);
+  const next = pieces[(at + by + pieces.length) % pieces.length];
+  if (next) choosePiece(next.id);
+}
+
+const arrows: [string, number, number][] = [
+  ['ArrowLeft', -1, 0],
+  ['ArrowRight', 1, 0],
+  ['ArrowUp', 0, -1],
+  ['ArrowDown', 0, 1],
+];
+
+const lengths: [string, number][] = [
+  ['', 1],
+  ['shift+', 10],
+  ['alt+', 0.1],
+];
+
+/** Arrows move the chosen pieces by 1 px, with Shift by 10, with Alt by a tenth. */
+const nudges = arrows.flatMap(([arrow, right, down]) =>
+  lengths.map(([modifier, by]) =>
+    free(`${modifier}${arrow}`, (event) => {
+      const onControl = (event.target as Element).closest('button, a, [role=slider], [role=radio]');
+      return !onControl && nudge(right * by, down * by);
+    }),
+  ),
+);
+
+function nudge(right: number, down: number): boolean {
+  const ids = chosenPieces();
+  if (ids.length === 0) return false;
+  editPieces(ids, (piece) => {
+    piece.x = Number((piece.x + right).toFixed(2));
+    piece.y = Number((piece.y + down).toFixed(2));
+  });
+  rest();
+  return true;
+}

@@ -1,0 +1,369 @@
+import { Button, NativeSelect } from '@mantine/core';
+import { answer, api, type Coat, type Schemas } from '../../core/client';
+import { limits, percents, ranges } from '../../core/constants';
+import { ColourField } from '../../parts/ColourField';
+import { FillField } from '../../parts/FillField';
+import { changeCoat } from '../../session/coats';
+import { editCoats, onlyScene, rest, useDocument } from '../../session/store';
+import { BlendField } from './BlendField';
+import { FollowSelect, type Numbers, Row, Values } from './fields';
+import { OffsetFields } from './OffsetFields';
+import { ShadowValues } from './ShadowValues';
+import classes from './values.module.css';
+
+interface Props {
+  coat: Coat;
+  said: Schemas['CoatReport'] | undefined;
+}
+
+/** Changes one coat; a gesture is one step to undo, ended by `rest`. */
+export type Change<C extends Coat> = (to: Partial<C>, gesture?: boolean) => void;
+
+/** The values of a coat, whatever its kind. Both forms of an offset come from the core. */
+export function CoatValues({ coat, said }: Props) {
+  const change = (to: Partial<Coat>, gesture = true) => changeCoat(coat, to, gesture);
+  return (
+    <div className={classes.values}>
+      <KindValues coat={coat} said={said} change={change} />
+      <Values
+        of={[
+          {
+            label: 'Opacity',
+            unit: '%',
+            value: (coat.opacity ?? 1) * 100,
+            range: percents(ranges.Fraction),
+            set: (percent) => change({ opacity: percent / 100 }),
+          },
+        ]}
+      />
+      <BlendField
+        coat={coat.id}
+        value={coat.blend ?? 'normal'}
+        onChange={(blend) => change({ blend }, false)}
+      />
+    </div>
+  );
+}
+
+function KindValues({ coat, said, change }: Props & { change: Change<Coat> }) {
+  switch (coat.kind) {
+    case 'drop':
+    case 'inner':
+      return <ShadowValues coat={coat} said={said} change={change} />;
+    case 'ramp':
+      return <RampValues coat={coat} said={said} change={change} />;
+    case 'highlight':
+      return <HighlightValues coat={coat} change={change} />;
+    case 'tint':
+      return (
+        <FillField label="Tint" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+      );
+    case 'stroke':
+      return <StrokeValues coat={coat} change={change} />;
+    case 'blur':
+      return <Values of={[sigma(coat.sigma, (value) => change({ sigma: value }))]} />;
+    case 'backdrop':
+      return (
+        <Values
+          of={[
+            sigma(coat.sigma, (value) => change({ sigma: value })),
+            factor('Saturation', coat.saturation, (saturation) => change({ saturation })),
+            factor('Brightness', coat.brightness, (brightness) => change({ brightness })),
+          ]}
+        />
+      );
+    case 'extrude':
+      return (
+        <>
+          <OffsetFields
+            offset={coat.offset}
+            both={said?.offset}
+            onChange={(offset, gesture) => change({ offset }, gesture)}
+          />
+          <Row label="Near">
+            <ColourField
+              label="Near colour"
+              value={coat.near}
+              own
+              onChange={(near, gesture) => change({ near }, gesture)}
+            />
+          </Row>
+          <Row label="Far">
+            <ColourField
+              label="Far colour"
+              value={coat.far}
+              own
+              onChange={(far, gesture) => change({ far }, gesture)}
+            />
+          </Row>
+        </>
+      );
+    case 'cast':
+      return <CastValues coat={coat} change={change} />;
+  }
+}
+
+function sigma(value: number, set: (value: number) => void): Numbers {
+  return { label: 'Softness σ', unit: 'px', value, range: ranges.Sigma, slider: [0, 40], set };
+}
+
+function factor(label: string, value: number | null | undefined, set: (value: number) => void): Numbers {
+  return {
+    label,
+    unit: '%',
+    value: (value ?? 1) * 100,
+    range: percents(ranges.Factor),
+    slider: [0, 200],
+    set: (percent) => set(percent / 100),
+  };
+}
+
+type Of<K extends Coat['kind']> = Extract<Coat, { kind: K }>;
+
+function HighlightValues({ coat, change }: { coat: Of<'highlight'>; change: Change<Coat> }) {
+  const { spot } = coat;
+  const move = (to: Partial<typeof spot>) => change({ spot: { ...spot, ...to } });
+  const size: Numbers[] = [];
+  const { shape } = spot;
+  if (shape.kind === 'ellipse' || shape.kind === 'box') {
+    size.push(
+      {
+        label: 'Width',
+        unit: 'px',
+        value: shape.w,
+        range: ranges.Size,
+        slider: [0, 400],
+        set: (w) => move({ shape: { ...shape, w } }),
+      },
+      {
+        label: 'Height',
+        unit: 'px',
+        value: shape.h,
+        range: ranges.Size,
+        slider: [0, 400],
+        set: (h) => move({ shape: { ...shape, h } }),
+      },
+    );
+  }
+  return (
+    <>
+      <Values
+        of={[
+          {
+            label: 'Left',
+            unit: 'px',
+            value: spot.x,
+            range: ranges.Px,
+            slider: [-100, 400],
+            set: (x) => move({ x }),
+          },
+          {
+            label: 'Top',
+            unit: 'px',
+            value: spot.y,
+            range: ranges.Px,
+            slider: [-100, 400],
+            set: (y) => move({ y }),
+          },
+          ...size,
+          blur('Blur', coat.blur, (value) => change({ blur: value })),
+        ]}
+      />
+      <FollowSelect value={coat.follows ?? null} onChange={(follows) => change({ follows }, false)} />
+      <FillField label="Light" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+    </>
+  );
+}
+
+function blur(label: string, value: number, set: (value: number) => void): Numbers {
+  return { label, unit: 'px', value, range: ranges.BlurRadius, slider: [0, 100], set };
+}
+
+function StrokeValues({ coat, change }: { coat: Of<'stroke'>; change: Change<Coat> }) {
+  return (
+    <>
+      <Values
+        of={[
+          {
+            label: 'Width',
+            unit: 'px',
+            value: coat.width,
+            range: ranges.Length,
+            slider: [0, 24],
+            set: (width) => change({ width }),
+          },
+        ]}
+      />
+      <Row label="Side">
+        <NativeSelect
+          size="xs"
+          aria-label="Side of the edge"
+          value={coat.side ?? 'outside'}
+          data={['outside', 'centre', 'inside']}
+          onChange={(event) => change({ side: event.currentTarget.value as Of<'stroke'>['side'] }, false)}
+        />
+        <NativeSelect
+          size="xs"
+          aria-label="Corners"
+          value={coat.join ?? 'miter'}
+          data={['miter', 'round', 'bevel']}
+          onChange={(event) => change({ join: event.currentTarget.value as Of<'stroke'>['join'] }, false)}
+        />
+      </Row>
+      <FillField label="Stroke" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+    </>
+  );
+}
+
+function CastValues({ coat, change }: { coat: Of<'cast'>; change: Change<Coat> }) {
+  const share = (
+    label: string,
+    value: number,
+    slider: [number, number],
+    set: (value: number) => void,
+  ): Numbers => ({
+    label,
+    unit: '%',
+    value: value * 100,
+    range: percents(ranges.Relative),
+    slider,
+    set: (percent) => set(percent / 100),
+  });
+  return (
+    <>
+      <Values
+        of={[
+          share('Shear', coat.shear, [-200, 200], (shear) => change({ shear })),
+          share('Squash', coat.squash, [-150, 150], (squash) => change({ squash })),
+          share('Anchor', coat.anchor, [0, 120], (anchor) => change({ anchor })),
+          blur('Blur near', coat.blur_near, (blur_near) => change({ blur_near })),
+          blur('Blur far', coat.blur_far, (blur_far) => change({ blur_far })),
+          {
+            label: 'Fade',
+            unit: '%',
+            value: coat.fade * 100,
+            range: percents(ranges.Fraction),
+            set: (percent) => change({ fade: percent / 100 }),
+          },
+        ]}
+      />
+      <FollowSelect value={coat.follows ?? null} onChange={(follows) => change({ follows }, false)} />
+      <Row label="Colour">
+        <ColourField
+          label="Colour"
+          value={coat.colour}
+          own
+          onChange={(colour, gesture) => change({ colour }, gesture)}
+        />
+      </Row>
+    </>
+  );
+}
+
+function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: Change<Coat> }) {
+  const ends = [
+    {
+      name: 'Near' as const,
+      end: coat.near,
+      both: said?.offset,
+      set: (near: typeof coat.near) => ({ near }),
+    },
+    { name: 'Far' as const, end: coat.far, both: said?.far, set: (far: typeof coat.far) => ({ far }) },
+  ];
+  return (
+    <>
+      <Row label="Shadows">
+        <NativeSelect
+          size="xs"
+          aria-label="Kind of shadows"
+          value={coat.shadow}
+          data={[
+            { value: 'drop', label: 'drop' },
+            { value: 'inner', label: 'inner' },
+          ]}
+          onChange={(event) => change({ shadow: event.currentTarget.value as 'drop' | 'inner' }, false)}
+        />
+      </Row>
+      <Values
+        of={[
+          {
+            label: 'Count',
+            value: coat.count,
+            range: [1, limits.rampSteps],
+            set: (count) => change({ count: Math.round(count) }),
+          },
+          {
+            label: 'Growth',
+            value: coat.growth,
+            range: [0.01, ranges.Factor[1]],
+            slider: [0.5, 3],
+            set: (growth) => change({ growth }),
+          },
+          { label: 'Lean', value: coat.lean, range: [-0.99, 0.99], set: (lean) => change({ lean }) },
+          {
+            label: 'In all',
+            unit: '%',
+            value: coat.total * 100,
+            range: [0, 99.9],
+            set: (percent) => change({ total: percent / 100 }),
+          },
+        ]}
+      />
+      {ends.map(({ name, end, both, set }) => (
+        <fieldset key={name} className={classes.end}>
+          <legend>{name} shadow</legend>
+          <OffsetFields
+            offset={end.offset}
+            both={both ?? undefined}
+            name={name}
+            onChange={(offset, gesture) => change(set({ ...end, offset }), gesture)}
+          />
+          <Values
+            of={[
+              {
+                ...blur('Blur', end.blur, (value) => change(set({ ...end, blur: value }))),
+                name: `${name} blur`,
+              },
+              {
+                label: 'Spread',
+                name: `${name} spread`,
+                unit: 'px',
+                value: end.spread,
+                range: ranges.Spread,
+                slider: [-40, 40],
+                set: (spread) => change(set({ ...end, spread })),
+              },
+            ]}
+          />
+          <Row label="Colour">
+            <ColourField
+              label={`${name} colour`}
+              value={end.colour}
+              own
+              onChange={(colour, gesture) => change(set({ ...end, colour }), gesture)}
+            />
+          </Row>
+        </fieldset>
+      ))}
+      <Button size="compact-xs" variant="default" onClick={() => void split(coat)}>
+        Split into {coat.count} coats
+      </Button>
+    </>
+  );
+}
+
+/** Puts the coats a ramp stands for in its place. They come from the core and draw the same. */
+async function split(coat: Of<'ramp'>) {
+  const { document, scene, piece } = useDocument.getState();
+  if (!document || !scene || !piece) return;
+  const found = answer(
+    await api.POST('/api/split', {
+      body: { project: onlyScene(document, scene), scene, piece, coat: coat.id },
+    }),
+  );
+  rest();
+  editCoats((coats) => {
+    const at = coats.findIndex((other) => other.id === coat.id);
+    if (at >= 0) coats.splice(at, 1, ...(found.coats as Coat[]));
+  });
+}

@@ -1,0 +1,136 @@
+import { NativeSelect } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { dequal } from 'dequal';
+import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
+import { answer, api, type Schemas } from '../../core/client';
+import { defaults } from '../../core/constants';
+import { steady } from '../../parts/steady';
+import { rest } from '../../session/store';
+import { drag } from '../stage/drag';
+import { Row } from './fields';
+import classes from './values.module.css';
+
+type Falloff = Schemas['Falloff'];
+type Point = Schemas['FalloffPoint'];
+
+interface Props {
+  value: Falloff | null | undefined;
+  onChange: (falloff: Falloff | null, gesture: boolean) => void;
+}
+
+const SIDE = 120;
+/** How a shadow falls from full to none: a curve from blurred coverage to what is drawn of it. */
+export const FalloffField = steady(function FalloffField({ value, onChange }: Props) {
+  const presets =
+    useQuery({
+      queryKey: ['falloffs'],
+      queryFn: async () => answer(await api.GET('/api/falloffs')),
+      staleTime: Number.POSITIVE_INFINITY,
+    }).data ?? [];
+  const same = presets.find((preset) => dequal(preset.points, value?.points));
+  const name = value ? (same?.name ?? 'its own') : 'as blurred';
+  const choose = (chosen: string) => {
+    const preset = presets.find((other) => other.name === chosen);
+    onChange(preset ? { points: preset.points } : chosen === 'as blurred' ? null : defaults.falloff, false);
+  };
+  const names = ['as blurred', ...presets.map((preset) => preset.name), 'its own'];
+  return (
+    <>
+      <Row label="Falloff">
+        <NativeSelect
+          size="xs"
+          aria-label="Falloff"
+          value={name}
+          data={names}
+          onChange={(event) => choose(event.currentTarget.value)}
+        />
+      </Row>
+      {value && <Curve points={value.points} onChange={(points) => onChange({ points }, true)} />}
+    </>
+  );
+});
+
+/** The curve itself: drag a point, click the line for one more, Delete takes one away. */
+function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point[]) => void }) {
+  const plot = useRef<SVGSVGElement>(null);
+  const x = (from: number) => from * SIDE;
+  const y = (to: number) => (1 - to) * SIDE;
+  const between = (i: number, from: number) =>
+    Math.min(points[i + 1]?.from ?? 1, Math.max(points[i - 1]?.from ?? 0, from));
+  const put = (i: number, to: Point) =>
+    onChange(
+      points.map((point, at) => (at === i ? { from: tidy(between(i, to.from)), to: tidy(to.to) } : point)),
+    );
+  const hold = (i: number, event: PointerEvent) => {
+    const start = points[i];
+    const width = plot.current?.getBoundingClientRect().width ?? SIDE;
+    if (!start) return;
+    drag(event, width, (dx, dy) => put(i, { from: start.from + dx, to: start.to - dy }));
+  };
+  const press = (i: number, event: KeyboardEvent) => {
+    const point = points[i];
+    const step = event.shiftKey ? 0.1 : 0.01;
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [-step, 0],
+      ArrowRight: [step, 0],
+      ArrowUp: [0, step],
+      ArrowDown: [0, -step],
+    };
+    const [right, up] = moves[event.key] ?? [0, 0];
+    if (point && (right !== 0 || up !== 0)) {
+      event.preventDefault();
+      put(i, { from: point.from + right, to: point.to + up });
+      rest();
+    }
+    if ((event.key === 'Delete' || event.key === 'Backspace') && points.length > 2) {
+      onChange(points.filter((_, at) => at !== i));
+      rest();
+    }
+  };
+  const add = (event: PointerEvent<SVGPathElement>) => {
+    const box = plot.current?.getBoundingClientRect();
+    if (!box) return;
+    const point = {
+      from: tidy((event.clientX - box.left) / box.width),
+      to: tidy(1 - (event.clientY - box.top) / box.height),
+    };
+    onChange([...points, point].sort((a, b) => a.from - b.from));
+    rest();
+  };
+  const line = points.map((point, i) => `${i === 0 ? 'M' : 'L'}${x(point.from)} ${y(point.to)}`).join('');
+  const whole = `M0 ${y(points[0]?.to ?? 0)}L${line.slice(1)}L${SIDE} ${y(points.at(-1)?.to ?? 1)}`;
+  return (
+    <div className={classes.curve}>
+      <svg ref={plot} viewBox={`0 0 ${SIDE} ${SIDE}`} className={classes.plot}>
+        <title>From blurred coverage, left to right, to what is drawn of it</title>
+        <path d={`M0 ${SIDE}L${SIDE} 0`} className={classes.straight} />
+        <path d={whole} className={classes.line1} />
+        <path d={whole} className={classes.hit} onPointerDown={add} />
+        {points.map((point, i) => (
+          <circle
+            // biome-ignore lint/suspicious/noArrayIndexKey: points have no identity but their order
+            key={i}
+            role="slider"
+            tabIndex={0}
+            aria-label={`Falloff point ${i + 1}`}
+            aria-valuenow={point.to}
+            aria-valuetext={`from ${point.from} to ${point.to}`}
+            cx={x(point.from)}
+            cy={y(point.to)}
+            r={5}
+            className={classes.point}
+            onPointerDown={(event) => hold(i, event)}
+            onKeyDown={(event) => press(i, event)}
+          />
+        ))}
+      </svg>
+      <p className={classes.hint}>
+        Left: no coverage, right: full. Drag points; click the line for one more; Delete takes one away.
+      </p>
+    </div>
+  );
+}
+
+function tidy(value: number): number {
+  return Math.min(1, Math.max(0, Math.round(value * 1000) / 1000));
+}

@@ -1,0 +1,277 @@
+import { Button, Group, NativeSelect, Switch, Textarea } from '@mantine/core';
+import type { Piece, Schemas } from '../../core/client';
+import { fonts, percents, ranges } from '../../core/constants';
+import { FillField } from '../../parts/FillField';
+import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
+import { rest, sceneOf, useDocument } from '../../session/store';
+import { type Numbers, Row, Values } from './fields';
+import classes from './values.module.css';
+
+type Shape = Schemas['Shape'];
+
+/** The piece itself: its name, place, geometry, fill, and what can be done with it. */
+export function PieceValues({ piece }: { piece: Piece }) {
+  const change = (to: (piece: Piece) => void, gesture = true) => editPiece(piece.id, to, gesture);
+  const reshape = (to: Partial<Shape>, gesture = true) =>
+    change((mine) => {
+      mine.shape = { ...mine.shape, ...to } as Shape;
+    }, gesture);
+  return (
+    <div className={classes.values}>
+      <Row label="Name">
+        <input
+          className={classes.text}
+          aria-label="Name of the piece"
+          value={piece.name}
+          onChange={(event) => {
+            const name = event.currentTarget.value;
+            change((mine) => {
+              mine.name = name;
+            });
+          }}
+          onBlur={rest}
+        />
+      </Row>
+      <ShapeValues shape={piece.shape} reshape={reshape} />
+      <Values
+        of={[
+          place('Left', piece.x, (x) =>
+            change((mine) => {
+              mine.x = x;
+            }),
+          ),
+          place('Top', piece.y, (y) =>
+            change((mine) => {
+              mine.y = y;
+            }),
+          ),
+          {
+            label: 'Turned',
+            unit: '°',
+            value: piece.rotation ?? 0,
+            range: ranges.Degrees,
+            slider: [-180, 180],
+            set: (rotation) =>
+              change((mine) => {
+                mine.rotation = rotation;
+              }),
+          },
+          {
+            label: 'Opacity',
+            name: 'Opacity of the piece',
+            unit: '%',
+            value: (piece.opacity ?? 1) * 100,
+            range: percents(ranges.Opacity),
+            set: (percent) =>
+              change((mine) => {
+                mine.opacity = percent / 100;
+              }),
+          },
+        ]}
+      />
+      {piece.shape.kind !== 'picture' && (
+        <FillField
+          label="Fill"
+          own={false}
+          value={piece.fill ?? { kind: 'none' }}
+          onChange={(fill, gesture) =>
+            change((mine) => {
+              mine.fill = fill;
+            }, gesture)
+          }
+        />
+      )}
+      <ClipTo piece={piece} />
+      <Row label="Shown">
+        <Switch
+          size="xs"
+          aria-label="Shown on the stage"
+          checked={!piece.hidden}
+          onChange={(event) => {
+            const hidden = !event.currentTarget.checked;
+            change((mine) => {
+              mine.hidden = hidden;
+            }, false);
+          }}
+        />
+      </Row>
+      <Group gap={6} mt={6}>
+        <Button size="compact-xs" variant="default" onClick={() => shiftPiece(piece.id, 1)}>
+          Bring up
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={() => shiftPiece(piece.id, -1)}>
+          Take down
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={() => duplicatePiece(piece)}>
+          Duplicate piece
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={() => removePieces([piece.id])}>
+          Remove piece
+        </Button>
+      </Group>
+    </div>
+  );
+}
+
+function place(label: string, value: number, set: (value: number) => void): Numbers {
+  return { label, unit: 'px', value, range: ranges.Px, slider: [0, 1000], set };
+}
+
+function side(label: string, value: number, set: (value: number) => void): Numbers {
+  return { label, unit: 'px', value, range: ranges.Size, slider: [0, 600], set };
+}
+
+function ShapeValues({
+  shape,
+  reshape,
+}: {
+  shape: Shape;
+  reshape: (to: Partial<Shape>, gesture?: boolean) => void;
+}) {
+  switch (shape.kind) {
+    case 'text':
+      return <TextValues shape={shape} reshape={reshape} />;
+    case 'join':
+      return (
+        <>
+          <Row label="Joined">
+            <NativeSelect
+              size="xs"
+              aria-label="How the parts are joined"
+              value={shape.op}
+              data={['add', 'subtract', 'intersect', 'exclude']}
+              onChange={(event) => reshape({ op: event.currentTarget.value as Schemas['JoinOp'] }, false)}
+            />
+          </Row>
+          <Values of={[rounding(shape.rounding ?? 0, reshape)]} />
+        </>
+      );
+    default: {
+      const fields = [
+        side('Width', shape.w, (w) => reshape({ w })),
+        side('Height', shape.h, (h) => reshape({ h })),
+      ];
+      if (shape.kind === 'box' && !Array.isArray(shape.radii)) {
+        const radius = { label: 'Corners', unit: 'px', value: shape.radii ?? 0 };
+        fields.push({
+          ...radius,
+          range: ranges.Length,
+          slider: [0, 100],
+          set: (radii) => reshape({ radii }),
+        });
+      }
+      if (shape.kind === 'path') fields.push(rounding(shape.rounding ?? 0, reshape));
+      return <Values of={fields} />;
+    }
+  }
+}
+
+function rounding(value: number, reshape: (to: Partial<Shape>) => void): Numbers {
+  return {
+    label: 'Rounding',
+    unit: 'px',
+    value,
+    range: ranges.Length,
+    slider: [0, 60],
+    set: (rounding) => reshape({ rounding }),
+  };
+}
+
+function TextValues({
+  shape,
+  reshape,
+}: {
+  shape: Extract<Shape, { kind: 'text' }>;
+  reshape: (to: Partial<Shape>, gesture?: boolean) => void;
+}) {
+  const weights = fonts[shape.font] ?? [shape.weight];
+  return (
+    <>
+      <Textarea
+        size="xs"
+        autosize
+        aria-label="Text"
+        value={shape.string}
+        onChange={(event) => reshape({ string: event.currentTarget.value })}
+        onBlur={rest}
+      />
+      <Row label="Font">
+        <NativeSelect
+          size="xs"
+          aria-label="Font"
+          value={shape.font}
+          data={Object.keys(fonts)}
+          onChange={(event) => {
+            const font = event.currentTarget.value;
+            reshape({ font, weight: nearest(fonts[font] ?? [400], shape.weight) }, false);
+          }}
+        />
+        <NativeSelect
+          size="xs"
+          aria-label="Weight"
+          value={String(shape.weight)}
+          data={weights.map(String)}
+          onChange={(event) => reshape({ weight: Number(event.currentTarget.value) }, false)}
+        />
+      </Row>
+      <Values
+        of={[
+          {
+            label: 'Size',
+            unit: 'px',
+            value: shape.size,
+            range: ranges.FontSize,
+            slider: [8, 200],
+            set: (size) => reshape({ size }),
+          },
+          {
+            label: 'Spacing',
+            unit: 'px',
+            value: shape.spacing ?? 0,
+            range: ranges.Spacing,
+            slider: [-5, 20],
+            set: (spacing) => reshape({ spacing }),
+          },
+        ]}
+      />
+      <Row label="Lines">
+        <NativeSelect
+          size="xs"
+          aria-label="How lines lie"
+          value={shape.align ?? 'left'}
+          data={['left', 'centre', 'right']}
+          onChange={(event) => reshape({ align: event.currentTarget.value as Schemas['Align'] }, false)}
+        />
+      </Row>
+    </>
+  );
+}
+
+function nearest(weights: number[], weight: number): number {
+  return weights.reduce((best, other) => (Math.abs(other - weight) < Math.abs(best - weight) ? other : best));
+}
+
+function ClipTo({ piece }: { piece: Piece }) {
+  const others = useDocument((state) => sceneOf(state.document, state.scene)?.pieces) ?? [];
+  return (
+    <Row label="Clipped">
+      <NativeSelect
+        size="xs"
+        aria-label="Clipped to"
+        value={piece.clip_to ?? ''}
+        data={[
+          { value: '', label: 'to nothing' },
+          ...others
+            .filter((other) => other.id !== piece.id)
+            .map((other) => ({ value: other.id, label: `to ${other.name}` })),
+        ]}
+        onChange={(event) => {
+          const clip = event.currentTarget.value || null;
+          editPiece(piece.id, (mine) => {
+            mine.clip_to = clip;
+          });
+        }}
+      />
+    </Row>
+  );
+}

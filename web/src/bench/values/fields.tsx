@@ -1,0 +1,74 @@
+import { NativeSelect } from '@mantine/core';
+import type { ReactNode } from 'react';
+import { NumberField } from '../../parts/NumberField';
+import { steady } from '../../parts/steady';
+import { rest, useDocument } from '../../session/store';
+import classes from './values.module.css';
+
+/** One number of a coat or piece. */
+export interface Numbers {
+  label: string;
+  /** What it is called where the label alone would not tell it apart. */
+  name?: string;
+  unit?: string;
+  value: number;
+  range: [number, number];
+  /** The slider's comfortable range; the whole range where there is none. */
+  slider?: [number, number];
+  set: (value: number) => void;
+}
+
+/** Number fields, one below the other. */
+export function Values({ of }: { of: Numbers[] }) {
+  return of.map(({ label, name, unit, value, range, slider, set }) => (
+    <NumberField
+      key={name ?? label}
+      label={label}
+      name={name}
+      unit={unit}
+      value={value}
+      min={range[0]}
+      max={range[1]}
+      slider={slider ?? range}
+      onChange={set}
+      onRest={rest}
+    />
+  ));
+}
+
+/** A label with something beside it. */
+export function Row({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <div className={classes.line}>
+      <span className={classes.label}>{label}</span>
+      {children}
+    </div>
+  );
+}
+
+/** The light something follows, or none. */
+export const FollowSelect = steady(function FollowSelect({
+  value,
+  name,
+  onChange,
+}: {
+  value: string | null;
+  name?: string;
+  onChange: (light: string | null) => void;
+}) {
+  const lights = useDocument((state) => state.document?.lights);
+  return (
+    <Row label="Follows">
+      <NativeSelect
+        size="xs"
+        aria-label={name ? `${name} follows the light` : 'Follows the light'}
+        value={value ?? ''}
+        data={[
+          { value: '', label: 'no light' },
+          ...(lights ?? []).map((light) => ({ value: light.id, label: light.name })),
+        ]}
+        onChange={(event) => onChange(event.currentTarget.value || null)}
+      />
+    </Row>
+  );
+});

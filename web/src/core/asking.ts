@@ -1,0 +1,112 @@
+import { useMemo, useRef } from 'react';
+import { onlyScene, useDocument, useSeen } from '../session/store';
+import { useView } from '../session/view';
+import { useAnswer } from './answers';
+import { answer, api, type Project, type Report, type Schemas } from './client';
+
+interface Chosen {
+  project: Project;
+  scene: string;
+  piece: string | null;
+}
+
+/** The document with what is chosen in it, the same object as long as nothing of it changes. */
+function useChosen(): Chosen | null {
+  const project = useSeen();
+  const scene = useDocument((state) => state.scene);
+  const piece = useDocument((state) => state.piece);
+  const kept = useRef<Chosen | null>(null);
+  const last = kept.current;
+  if (!project || !scene) kept.current = null;
+  else if (!last || last.project !== project || last.scene !== scene || last.piece !== piece) {
+    kept.current = { project, scene, piece };
+  }
+  return kept.current;
+}
+
+const noBoxes: Schemas['PieceBox'][] = [];
+
+interface Asked {
+  line: Schemas['Line'] | null;
+  conventions: Schemas['Conventions'] | null;
+  target: Schemas['Target'] | null;
+}
+
+/** Everything the core says about the chosen piece. */
+export function useReport(): Report | null {
+  const chosen = useChosen();
+  const line = useView((state) => state.line);
+  const target = useView((state) => state.target);
+  const conventions = useView((state) => state.conventions);
+  const asked = useMemo(
+    () => (chosen?.piece ? { ...chosen, line, conventions, target } : null),
+    [chosen, line, conventions, target],
+  );
+  const ask = async ({ project, scene, piece, line, target, conventions }: Chosen & Asked) =>
+    answer(
+      await api.POST('/api/resolve', {
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line, target, conventions },
+      }),
+    );
+  return useAnswer(asked, ask, 60, 150);
+}
+
+/** How close a target comes to the chosen piece, drawn as a browser will draw it. */
+export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'] | null {
+  const chosen = useChosen();
+  const asked = useMemo(() => (chosen?.piece ? { ...chosen, target } : null), [chosen, target]);
+  const ask = async ({ project, scene, piece, target }: Chosen & { target: Schemas['Target'] }) =>
+    answer(
+      await api.POST('/api/faithful', {
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', target },
+      }),
+    );
+  return useAnswer(asked, ask, 500);
+}
+
+/** How well the chosen piece can be seen: quick, so that it keeps up with a drag. */
+export function useSight(): Schemas['PieceVisibility'] | null {
+  const chosen = useChosen();
+  const asked = useMemo(() => (chosen?.piece ? chosen : null), [chosen]);
+  const ask = async ({ project, scene, piece }: Chosen) =>
+    answer(
+      await api.POST('/api/sights', {
+        body: { project: onlyScene(project, scene), scene, piece },
+      }),
+    )[0]?.sight ?? null;
+  return useAnswer(asked, ask, 30, 50);
+}
+
+/** Where a coat of the chosen piece lies on the scene. */
+export function useOutline(coat: string): Schemas['CoatOutline'] | null {
+  const chosen = useChosen();
+  const asked = useMemo(() => (chosen?.piece ? { ...chosen, coat } : null), [chosen, coat]);
+  const ask = async ({ project, scene, piece, coat }: Chosen & { coat: string }) =>
+    answer(
+      await api.POST('/api/outline', {
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', coat },
+      }),
+    );
+  return useAnswer(asked, ask, 0);
+}
+
+/** The boxes of all pieces of the open scene. */
+export function useBoxes(): Schemas['PieceBox'][] {
+  const project = useDocument((state) => state.document);
+  const scene = useDocument((state) => state.scene);
+  const asked = useMemo(() => (project && scene ? { project, scene } : null), [project, scene]);
+  const ask = async ({ project, scene }: { project: Project; scene: string }) =>
+    answer(await api.POST('/api/boxes', { body: { project: onlyScene(project, scene), scene } }));
+  return useAnswer(asked, ask, 0) ?? noBoxes;
+}
+
+/** Small pictures of the scene's pieces and the chosen piece's coats. */
+export function useThumbnails(): Schemas['Thumbnails'] | null {
+  const ask = async ({ project, scene, piece }: Chosen) =>
+    answer(
+      await api.POST('/api/thumbnails', {
+        body: { project: onlyScene(project, scene), scene, piece, additions: piece !== null },
+      }),
+    );
+  return useAnswer(useChosen(), ask, 300);
+}

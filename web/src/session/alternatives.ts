@@ -1,0 +1,55 @@
+import type { Piece, Scene } from '../core/client';
+import { freeName } from './pieces';
+import { choosePiece, edit, newId, sceneOf, useDocument } from './store';
+
+/** The piece that a piece and its alternatives stand for. */
+export function originalOf(piece: Piece): string {
+  return piece.alternative_of ?? piece.id;
+}
+
+/** The original and what is tried in its place, in the order of the scene; only the piece itself when nothing is. */
+export function triedOf(scene: Scene, piece: Piece): Piece[] {
+  return scene.pieces.filter((other) => originalOf(other) === originalOf(piece));
+}
+
+/** Puts a copy of a piece beside it, to be tried in its place. */
+export function addAlternative(piece: Piece, size: { w: number; h: number }) {
+  const { document, scene } = useDocument.getState();
+  const current = sceneOf(document, scene);
+  if (!current) return;
+  const id = newId();
+  const right = Math.max(...triedOf(current, piece).map((other) => other.x)) + size.w + 32;
+  const fits = right + size.w <= current.width;
+  const copy: Piece = {
+    ...structuredClone(piece),
+    id,
+    name: freeName(current, `${piece.name}, alternative`),
+    alternative_of: originalOf(piece),
+    x: fits ? right : piece.x,
+    y: fits ? piece.y : piece.y + size.h + 32,
+  };
+  edit((draft) => {
+    const pieces = sceneOf(draft, scene)?.pieces;
+    pieces?.splice(pieces.findIndex((other) => other.id === piece.id) + 1, 0, copy);
+  });
+  choosePiece(id);
+}
+
+/** Keeps one of the pieces tried in the original's place and name; the others go. */
+export function chooseAlternative(chosen: Piece) {
+  const { scene } = useDocument.getState();
+  const id = originalOf(chosen);
+  edit((draft) => {
+    const current = sceneOf(draft, scene);
+    const original = current?.pieces.find((other) => other.id === id);
+    if (!current || !original) return;
+    const { name, x, y } = original;
+    Object.assign(original, structuredClone(chosen), { id, name, x, y, alternative_of: null });
+    current.pieces = current.pieces.filter((other) => other.alternative_of !== id);
+    const left = new Set(current.pieces.map((other) => other.id));
+    for (const piece of current.pieces) {
+      if (piece.clip_to && !left.has(piece.clip_to)) piece.clip_to = id;
+    }
+  });
+  choosePiece(id);
+}

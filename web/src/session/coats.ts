@@ -1,0 +1,180 @@
+import { create } from 'zustand';
+import type { Coat, Piece, Schemas } from '../core/client';
+import { percents, ranges } from '../core/constants';
+import { copyOf } from './copy';
+import { layerOf, layers } from './layers';
+import {
+  chosenPieces,
+  edit,
+  editCoats,
+  newId,
+  openCoat,
+  pieceOf,
+  sceneOf,
+  stackIn,
+  useDocument,
+} from './store';
+
+/** Coats that were copied, to be pasted on any piece. */
+export const useClipboard = create<{ coats: Coat[] }>()(() => ({ coats: [] }));
+
+/** Changes the stack of every chosen piece; one that several of them wear is changed once. */
+export function editStacks(change: (coats: Coat[], piece: Piece) => void, gesture = false) {
+  const { scene, state } = useDocument.getState();
+  edit((draft) => {
+    const done = new Set<Coat[]>();
+    for (const id of chosenPieces()) {
+      const piece = pieceOf(sceneOf(draft, scene), id);
+      const coats = piece && stackIn(draft, piece, state);
+      if (piece && coats && !done.has(coats)) change(coats, piece);
+      if (coats) done.add(coats);
+    }
+  }, gesture);
+}
+
+/** Changes a coat, and the coats of the same name and kind on the other chosen pieces. */
+export function changeCoat(coat: Coat, to: Partial<Coat>, gesture = true) {
+  const main = useDocument.getState().piece;
+  editStacks((coats, piece) => {
+    coats.forEach((mine, at) => {
+      const same =
+        piece.id === main ? mine.id === coat.id : mine.kind === coat.kind && mine.name === coat.name;
+      if (same) coats[at] = { ...mine, ...to } as Coat;
+    });
+  }, gesture);
+}
+
+/** Puts coats into a stack where their kind lies, above others that lie there. */
+function putIn(stack: Coat[], coats: Coat[]): string[] {
+  return coats.toReversed().map((coat) => {
+    const id = newId();
+    const at = stack.findIndex((other) => layers.indexOf(layerOf(other)) >= layers.indexOf(layerOf(coat)));
+    stack.splice(at < 0 ? stack.length : at, 0, { ...structuredClone(coat), id });
+    return id;
+  });
+}
+
+/** Adds a coat to the chosen piece and opens it. */
+export function addCoat(coat: Coat) {
+  let added: string | undefined;
+  editCoats((stack) => {
+    [added] = putIn(stack, [coat]);
+  });
+  openCoat(added ?? null);
+}
+
+export function duplicateCoat(id: string, name: string) {
+  editCoats((coats) => {
+    const at = coats.findIndex((other) => other.id === id);
+    const coat = coats[at];
+    if (coat) coats.splice(at, 0, { ...copyOf(coat), id: newId(), name: `${name} copy` });
+  });
+}
+
+export function removeCoats(ids: string[]) {
+  editCoats((coats) => {
+    coats.splice(0, coats.length, ...coats.filter((coat) => !ids.includes(coat.id)));
+  });
+  useDocument.setState({ coat: null, ticked: [] });
+}
+
+/** Removes every coat of the chosen pieces. */
+export function clearStack() {
+  editStacks((coats) => {
+    coats.length = 0;
+  });
+  useDocument.setState({ coat: null, ticked: [] });
+}
+
+/** Copies the coats that are ticked, else the open one, else the whole stack; or just that. */
+export function copyCoats(all = false) {
+  const { document, scene, piece, coat, ticked, state } = useDocument.getState();
+  const chosen = pieceOf(sceneOf(document, scene), piece);
+  if (!document || !chosen) return;
+  const wanted = all ? null : ticked.length > 0 ? ticked : coat ? [coat] : null;
+  const coats = (stackIn(document, chosen, state) ?? []).filter(
+    (other) => !wanted || wanted.includes(other.id),
+  );
+  useClipboard.setState({ coats: structuredClone(coats) });
+}
+
+/** Puts the copied coats on every chosen piece, on top of what it has. */
+export function pasteCoats() {
+  const { coats } = useClipboard.getState();
+  if (coats.length > 0) editStacks((stack) => putIn(stack, coats));
+}
+
+/** Gives every chosen piece a stack of its own, in place of what it wears. */
+export function wearCoats(coats: Coat[]) {
+  const { scene } = useDocument.getState();
+  edit((draft) => {
+    for (const id of chosenPieces()) {
+      const piece = pieceOf(sceneOf(draft, scene), id);
+      if (piece) piece.wear = { coats: coats.map((coat) => ({ ...structuredClone(coat), id: newId() })) };
+    }
+  });
+  useDocument.setState({ coat: null, ticked: [] });
+}
+
+/** Numbers that can be changed in several coats at once. */
+export const shared = {
+  opacity: { label: 'Opacity', unit: '%', range: percents(ranges.Opacity) },
+  blur: { label: 'Blur', unit: 'px', range: ranges.BlurRadius },
+  spread: { label: 'Spread', unit: 'px', range: ranges.Spread },
+  distance: { label: 'Distance', unit: 'px', range: ranges.OffsetPx },
+  x: { label: 'x', unit: 'px', range: ranges.OffsetPx },
+  y: { label: 'y', unit: 'px', range: ranges.OffsetPx },
+} as const;
+
+export type SharedValue = keyof typeof shared;
+export type How = 'set' | 'add' | 'multiply';
+
+/** Sets, adds to or multiplies one value in every ticked coat that has it. */
+export function changeTicked(value: SharedValue, how: How, by: number) {
+  const { ticked } = useDocument.getState();
+  const [min, max] = shared[value].range;
+  const next = (old: number) => {
+    const wanted = how === 'set' ? by : how === 'add' ? old + by : old * by;
+    return Math.min(max, Math.max(min, Number(wanted.toFixed(6))));
+  };
+  editCoats((coats) => {
+    for (const coat of coats) {
+      if (ticked.includes(coat.id)) changeOne(coat, value, next);
+    }
+  });
+}
+
+function changeOne(coat: Coat, value: SharedValue, next: (old: number) => number) {
+  if (value === 'opacity') {
+    coat.opacity = next((coat.opacity ?? 1) * 100) / 100;
+  } else if (value === 'blur' || value === 'spread') {
+    const holder = coat as Partial<Record<'blur' | 'spread', number>>;
+    const old = holder[value];
+    if (old !== undefined) holder[value] = next(old);
+  } else if ('offset' in coat) {
+    const offset = coat.offset as Partial<Record<'x' | 'y' | 'distance', number>>;
+    const old = offset[value];
+    if (old !== undefined) offset[value] = next(old);
+  }
+}
+
+/**
+ * Lets every coat of the stack that has an offset follow a light, as far away as it is now; or lets all go of theirs,
+ * where they are. `both` are the offsets as the core resolved them, by coat.
+ */
+export function followAll(light: string | null, both: Map<string, Schemas['ResolvedOffset']>) {
+  editCoats((coats) => {
+    for (const coat of coats) {
+      const at = both.get(coat.id);
+      if (!('offset' in coat) || !at) continue;
+      if (light) coat.offset = { distance: distanceOf(coat.offset, at), follows: light };
+      else if ('follows' in coat.offset)
+        coat.offset = { distance: coat.offset.distance, bearing: at.bearing };
+    }
+  });
+}
+
+/** The distance an offset has, or the core says it has. */
+function distanceOf(offset: Schemas['Offset'], at: Schemas['ResolvedOffset']): number {
+  return 'distance' in offset ? offset.distance : Number(at.distance.toFixed(2));
+}

@@ -1,0 +1,113 @@
+import type { Piece, Scene, Schemas } from '../core/client';
+import { defaults } from '../core/constants';
+import { choosePiece, edit, newId, pieceOf, sceneOf, useDocument } from './store';
+
+type Shape = Schemas['Shape'];
+
+/** Changes one piece of the open scene. */
+export function editPiece(id: string, change: (piece: Piece) => void, gesture = false) {
+  const { scene } = useDocument.getState();
+  edit((draft) => {
+    const piece = pieceOf(sceneOf(draft, scene), id);
+    if (piece) change(piece);
+  }, gesture);
+}
+
+/** Changes several pieces of the open scene alike. */
+export function editPieces(ids: string[], change: (piece: Piece) => void, gesture = false) {
+  const { scene } = useDocument.getState();
+  edit((draft) => {
+    for (const piece of sceneOf(draft, scene)?.pieces ?? []) {
+      if (ids.includes(piece.id)) change(piece);
+    }
+  }, gesture);
+}
+
+/** Puts a piece on top of the open scene, in its middle, and chooses it. */
+export function addPiece(name: string, shape: Shape, size: { w: number; h: number }, fill: Schemas['Fill']) {
+  const { document, scene } = useDocument.getState();
+  const current = sceneOf(document, scene);
+  if (!current) return;
+  const at = {
+    x: Math.round((current.width - size.w) / 2),
+    y: Math.round((current.height - size.h) / 2),
+  };
+  addPieceAt(name, shape, at, fill);
+}
+
+/** Puts a piece on top of the open scene and chooses it. */
+export function addPieceAt(name: string, shape: Shape, at: { x: number; y: number }, fill = defaults.paper) {
+  const { document, scene } = useDocument.getState();
+  const current = sceneOf(document, scene);
+  if (!current) return;
+  const id = newId();
+  const piece: Piece = {
+    id,
+    name: freeName(current, name),
+    shape,
+    x: at.x,
+    y: at.y,
+    fill,
+    wear: { coats: [] },
+  };
+  edit((draft) => {
+    sceneOf(draft, scene)?.pieces.push(piece);
+  });
+  choosePiece(id);
+}
+
+export function duplicatePiece(piece: Piece) {
+  const { document, scene } = useDocument.getState();
+  const current = sceneOf(document, scene);
+  if (!current) return;
+  const id = newId();
+  const copy = {
+    ...structuredClone(piece),
+    id,
+    name: freeName(current, piece.name),
+    x: piece.x + 16,
+    y: piece.y + 16,
+  };
+  edit((draft) => {
+    const pieces = sceneOf(draft, scene)?.pieces;
+    pieces?.splice(pieces.findIndex((other) => other.id === piece.id) + 1, 0, copy);
+  });
+  choosePiece(id);
+}
+
+/** Removes pieces; what was clipped to one of them is clipped no more. */
+export function removePieces(ids: string[]) {
+  if (ids.length === 0) return;
+  const { scene } = useDocument.getState();
+  edit((draft) => {
+    const current = sceneOf(draft, scene);
+    if (!current) return;
+    current.pieces = current.pieces.filter((piece) => !ids.includes(piece.id));
+    for (const piece of current.pieces) {
+      if (piece.clip_to && ids.includes(piece.clip_to)) piece.clip_to = null;
+      if (piece.alternative_of && ids.includes(piece.alternative_of)) piece.alternative_of = null;
+    }
+  });
+  choosePiece(null);
+}
+
+/** Moves a piece up (1) or down (-1) among the pieces of its scene. */
+export function shiftPiece(id: string, by: 1 | -1) {
+  const { scene } = useDocument.getState();
+  edit((draft) => {
+    const pieces = sceneOf(draft, scene)?.pieces;
+    const at = pieces?.findIndex((piece) => piece.id === id) ?? -1;
+    const piece = pieces?.[at];
+    if (!pieces || !piece || at + by < 0 || at + by >= pieces.length) return;
+    pieces.splice(at, 1);
+    pieces.splice(at + by, 0, piece);
+  });
+}
+
+export function freeName(scene: Scene, name: string): string {
+  const taken = new Set(scene.pieces.map((piece) => piece.name));
+  for (let number = 1; ; number++) {
+    const tried = number === 1 ? name : `${name} ${number}`;
+    if (!taken.has(tried)) return tried;
+  }
+}

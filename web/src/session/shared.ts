@@ -1,0 +1,92 @@
+import type { Project, Schemas } from '../core/client';
+import { edit, newId } from './store';
+
+type Light = Schemas['Light'];
+type Swatch = Schemas['Swatch'];
+
+/** Uses in finishes, grounds and pieces, by what was looked for: a part that did not change is not looked through again. */
+const counted = new WeakMap<object, Map<string, number>>();
+
+/** How often a swatch or light is used in the project. */
+export function usesOf(document: Project, kind: 'swatch' | 'follows', id: string): number {
+  const wanted = `"${kind}":${JSON.stringify(id)}`;
+  let uses = 0;
+  for (const finish of document.finishes ?? []) uses += usesIn(finish, wanted);
+  for (const scene of document.scenes) {
+    uses += usesIn(scene.ground, wanted);
+    for (const piece of scene.pieces) uses += usesIn(piece, wanted);
+  }
+  return uses;
+}
+
+function usesIn(part: object, wanted: string): number {
+  const known = counted.get(part) ?? new Map<string, number>();
+  counted.set(part, known);
+  const uses = known.get(wanted) ?? JSON.stringify(part).split(wanted).length - 1;
+  known.set(wanted, uses);
+  return uses;
+}
+
+/** Adds a swatch that has a colour in every theme; gives its id. */
+export function addSwatch(name: string, colour: string): string {
+  const id = newId();
+  edit((draft) => {
+    const values = Object.fromEntries(draft.themes.map((theme) => [theme.id, colour]));
+    draft.swatches = [...(draft.swatches ?? []), { id, name, values }];
+  });
+  return id;
+}
+
+export function editSwatch(id: string, change: (swatch: Swatch) => void, gesture = true) {
+  edit((draft) => {
+    const swatch = draft.swatches?.find((other) => other.id === id);
+    if (swatch) change(swatch);
+  }, gesture);
+}
+
+export function removeSwatch(id: string) {
+  edit((draft) => {
+    draft.swatches = draft.swatches?.filter((other) => other.id !== id);
+  });
+}
+
+export function addLight() {
+  edit((draft) => {
+    const lights = draft.lights ?? [];
+    const light = {
+      id: newId(),
+      name: `Light ${lights.length + 1}`,
+      bearing: 0,
+      colour: '#ffffff',
+      strength: 1,
+    };
+    draft.lights = [...lights, light];
+  });
+}
+
+export function editLight(id: string, change: (light: Light) => void, gesture = true) {
+  edit((draft) => {
+    const light = draft.lights?.find((other) => other.id === id);
+    if (light) change(light);
+  }, gesture);
+}
+
+export function removeLight(id: string) {
+  edit((draft) => {
+    draft.lights = draft.lights?.filter((other) => other.id !== id);
+  });
+}
+
+/** Where a light comes from in a theme. */
+export function bearingIn(light: Light, theme: string): number {
+  return light.themes?.[theme]?.bearing ?? light.bearing;
+}
+
+/** Turns a light in a theme: what differs there stays different. */
+export function turnLight(id: string, theme: string, bearing: number) {
+  editLight(id, (light) => {
+    const own = light.themes?.[theme];
+    if (own?.bearing === undefined || own.bearing === null) light.bearing = bearing;
+    else own.bearing = bearing;
+  });
+}
