@@ -56,7 +56,7 @@ pub struct GradientHandles {
 const UPRIGHT: [[f64; 2]; 2] = [[1.0, 0.0], [0.0, 1.0]];
 
 /// The handles of a coat of a piece; none of a coat that is not drawn.
-pub(super) fn handles(
+pub(crate) fn handles(
     piece: &Piece,
     coat: &Coat,
     context: Context<'_>,
@@ -114,7 +114,7 @@ fn highlight_handles(piece: &Piece, highlight: &Highlight, light_turn: f64) -> [
 }
 
 /// The handles of the gradient that fills a piece; `None` for other fills.
-pub(super) fn gradient_handles(piece: &Piece) -> Option<GradientHandles> {
+pub(crate) fn gradient_handles(piece: &Piece) -> Option<GradientHandles> {
     let (width, height) = piece.silhouette.size();
     let (start, end) = match &piece.fill {
         Paint::Linear { angle, .. } => gradient_line(*angle, width, height),
