@@ -43,6 +43,7 @@ pub fn png_data_url(png: &[u8]) -> String {
 
 impl Picture {
     /// A pixel's four bytes; transparent black outside.
+    #[inline]
     #[must_use]
     pub fn at(&self, x: u32, y: u32) -> [u8; 4] {
         if x >= self.width || y >= self.height {
