@@ -1,4 +1,5 @@
-//! Prints what the front end needs of the core's constants: ranges of quantities, limits, fonts, and values to begin with.
+//! Prints what the front end needs of the core's constants: ranges of quantities, limits, fonts, how colours are
+//! written, and values to begin with.
 
 use std::collections::BTreeMap;
 
@@ -6,7 +7,7 @@ use serde_json::{Value, json};
 use zolvet_core::geometry::text::FAMILIES;
 use zolvet_core::limits;
 use zolvet_core::model::ranges;
-use zolvet_core::report::defaults;
+use zolvet_core::report::{COLOUR_NOTATIONS, defaults};
 
 fn main() -> Result<(), serde_json::Error> {
     let limits: BTreeMap<&str, Value> = BTreeMap::from([
@@ -22,7 +23,13 @@ fn main() -> Result<(), serde_json::Error> {
     };
     let fonts: Value =
         FAMILIES.iter().map(|family| (family.name.to_owned(), weights(family.faces))).collect();
-    let constants = json!({"ranges": ranges(), "limits": limits, "defaults": defaults(), "fonts": fonts});
+    let constants = json!({
+        "ranges": ranges(),
+        "limits": limits,
+        "defaults": defaults(),
+        "fonts": fonts,
+        "notations": COLOUR_NOTATIONS,
+    });
     println!("{}", serde_json::to_string_pretty(&constants)?);
     Ok(())
 }

@@ -1,7 +1,8 @@
 import { Button, Popover, Text } from '@mantine/core';
 import type { Schemas } from '../core/client';
 import { ColourField } from '../parts/ColourField';
-import { addSwatch, editSwatch, removeSwatch, usesOf } from '../session/shared';
+import { usesOf } from '../session/references';
+import { addSwatch, editSwatch, removeSwatch } from '../session/shared';
 import { rest, sceneOf, useDocument } from '../session/store';
 import classes from './Header.module.css';
 

@@ -23,6 +23,22 @@ export const defaults = constants.defaults as unknown as {
   falloff: Schemas['Falloff'];
 };
 
+/** How colours are written in numbers; the last is the most even for the eye. */
+export const notations = constants.notations as {
+  form: 'rgb' | 'hsl' | 'oklch';
+  parts: { name: string; unit: string; max: number; decimals: number }[];
+  /** CSS with places for the numbers. */
+  opaque: string;
+  translucent: string;
+}[];
+
+/** A colour in CSS, from its numbers in one of the notations. */
+export function written(notation: (typeof notations)[number], parts: number[], alpha: number): string {
+  const css =
+    alpha < 1 ? notation.translucent.replace('{alpha}', `${Number(alpha.toFixed(4))}`) : notation.opaque;
+  return css.replace(/\{(\d)\}/g, (_, at) => `${parts[Number(at)]}`);
+}
+
 /** A range of shares in percents. */
 export function percents([low, high]: Range): Range {
   return [low * 100, high * 100];

@@ -2,6 +2,7 @@ import { Button, ColorPicker, Popover, SegmentedControl, TextInput, UnstyledButt
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
+import { notations, written } from '../core/constants';
 import { addSwatch } from '../session/shared';
 import { rest, sceneOf, useDocument } from '../session/store';
 import classes from './ColourField.module.css';
@@ -124,39 +125,6 @@ export const ColourField = steady(function ColourField({
   );
 });
 
-type Space = 'rgb' | 'hsl' | 'oklch';
-
-/** The fields of each space, and how their values are written as CSS. */
-const spaces: Record<
-  Space,
-  { fields: [string, string, number, number][]; css: (parts: number[], alpha: string) => string }
-> = {
-  rgb: {
-    fields: [
-      ['R', '', 255, 0],
-      ['G', '', 255, 0],
-      ['B', '', 255, 0],
-    ],
-    css: ([r, g, b], alpha) => `rgb(${r} ${g} ${b}${alpha})`,
-  },
-  hsl: {
-    fields: [
-      ['H', '°', 360, 1],
-      ['S', '%', 100, 1],
-      ['L', '%', 100, 1],
-    ],
-    css: ([h, s, l], alpha) => `hsl(${h} ${s}% ${l}%${alpha})`,
-  },
-  oklch: {
-    fields: [
-      ['L', '%', 100, 2],
-      ['C', '', 0.5, 4],
-      ['H', '°', 360, 2],
-    ],
-    css: ([l, c, h], alpha) => `oklch(${l}% ${c} ${h}${alpha})`,
-  },
-};
-
 /** A colour as text, on a plane, and in numbers; the core puts it in every form. */
 function Written({
   label,
@@ -168,7 +136,8 @@ function Written({
   onChange: (value: string, gesture: boolean) => void;
 }) {
   const [draft, setDraft] = useState<string | null>(null);
-  const [space, setSpace] = useState<Space>('oklch');
+  const [form, setForm] = useState(notations[notations.length - 1]?.form);
+  const notation = notations.find((other) => other.form === form);
   const forms = useQuery({
     queryKey: ['colour', colour],
     queryFn: async () => answer(await api.POST('/api/colours', { body: { colours: [colour] } }))[0] ?? null,
@@ -181,12 +150,12 @@ function Written({
     onChange(text, false);
   };
   const alpha = forms?.alpha ?? 1;
-  const set = (parts: number[], opacity = alpha) => {
-    const written = opacity < 1 ? ` / ${Number(opacity.toFixed(4))}` : '';
-    onChange(spaces[space].css(parts, written), true);
-  };
+  const set = (parts: number[], opacity = alpha) =>
+    notation && onChange(written(notation, parts, opacity), true);
   const parts =
-    forms?.[space].map((part, i) => Number(part.toFixed(spaces[space].fields[i]?.[3] ?? 2))) ?? [];
+    (notation &&
+      forms?.[notation.form].map((part, i) => Number(part.toFixed(notation.parts[i]?.decimals ?? 2)))) ??
+    [];
   return (
     <>
       <TextInput
@@ -211,15 +180,15 @@ function Written({
       <SegmentedControl
         size="xs"
         aria-label={`${label}, numbers as`}
-        value={space}
-        onChange={(chosen) => setSpace(chosen as Space)}
-        data={Object.keys(spaces).map((name) => ({ value: name, label: name.toUpperCase() }))}
+        value={form}
+        onChange={(chosen) => setForm(notations.find((other) => other.form === chosen)?.form)}
+        data={notations.map((other) => ({ value: other.form, label: other.form.toUpperCase() }))}
       />
-      {spaces[space].fields.map(([name, unit, max], i) => (
+      {notation?.parts.map(({ name, unit, max }, i) => (
         <NumberField
-          key={`${space} ${name}`}
+          key={`${form} ${name}`}
           label={name}
-          name={`${label}, ${space} ${name}`}
+          name={`${label}, ${form} ${name}`}
           unit={unit}
           value={parts[i] ?? 0}
           min={0}

@@ -1,31 +1,8 @@
-import type { Project, Schemas } from '../core/client';
+import type { Schemas } from '../core/client';
 import { edit, newId } from './store';
 
 type Light = Schemas['Light'];
 type Swatch = Schemas['Swatch'];
-
-/** Uses in finishes, grounds and pieces, by what was looked for: a part that did not change is not looked through again. */
-const counted = new WeakMap<object, Map<string, number>>();
-
-/** How often a swatch or light is used in the project. */
-export function usesOf(document: Project, kind: 'swatch' | 'follows', id: string): number {
-  const wanted = `"${kind}":${JSON.stringify(id)}`;
-  let uses = 0;
-  for (const finish of document.finishes ?? []) uses += usesIn(finish, wanted);
-  for (const scene of document.scenes) {
-    uses += usesIn(scene.ground, wanted);
-    for (const piece of scene.pieces) uses += usesIn(piece, wanted);
-  }
-  return uses;
-}
-
-function usesIn(part: object, wanted: string): number {
-  const known = counted.get(part) ?? new Map<string, number>();
-  counted.set(part, known);
-  const uses = known.get(wanted) ?? JSON.stringify(part).split(wanted).length - 1;
-  known.set(wanted, uses);
-  return uses;
-}
 
 /** Adds a swatch that has a colour in every theme; gives its id. */
 export function addSwatch(name: string, colour: string): string {

@@ -23,6 +23,58 @@ pub struct ColourForms {
     pub difference: f32,
 }
 
+/// One way to write a colour in numbers, for interfaces that let them be set one by one.
+#[derive(Debug, Clone, Copy, Serialize)]
+pub struct ColourNotation {
+    /// The field of [`ColourForms`] that has the numbers.
+    pub form: &'static str,
+    /// The three numbers, in order.
+    pub parts: [NotationPart; 3],
+    /// The colour in CSS syntax (CSS Color 4, sections of the functions); `{0}`, `{1}` and `{2}` stand for the numbers.
+    pub opaque: &'static str,
+    /// The same with `{alpha}`, from 0 to 1.
+    pub translucent: &'static str,
+}
+
+/// A number of a [`ColourNotation`].
+#[derive(Debug, Clone, Copy, Serialize)]
+pub struct NotationPart {
+    /// Its letter.
+    pub name: &'static str,
+    /// Written behind the number; empty where there is none.
+    pub unit: &'static str,
+    /// The largest value shown; 0 is the smallest.
+    pub max: f32,
+    /// Decimals that tell 8 bit colours apart.
+    pub decimals: u8,
+}
+
+/// The notations, the most even for the eye last.
+pub const COLOUR_NOTATIONS: [ColourNotation; 3] = [
+    ColourNotation {
+        form: "rgb",
+        parts: [part("R", "", 255.0, 0), part("G", "", 255.0, 0), part("B", "", 255.0, 0)],
+        opaque: "rgb({0} {1} {2})",
+        translucent: "rgb({0} {1} {2} / {alpha})",
+    },
+    ColourNotation {
+        form: "hsl",
+        parts: [part("H", "°", 360.0, 1), part("S", "%", 100.0, 1), part("L", "%", 100.0, 1)],
+        opaque: "hsl({0} {1}% {2}%)",
+        translucent: "hsl({0} {1}% {2}% / {alpha})",
+    },
+    ColourNotation {
+        form: "oklch",
+        parts: [part("L", "%", 100.0, 2), part("C", "", 0.5, 4), part("H", "°", 360.0, 2)],
+        opaque: "oklch({0}% {1} {2})",
+        translucent: "oklch({0}% {1} {2} / {alpha})",
+    },
+];
+
+const fn part(name: &'static str, unit: &'static str, max: f32, decimals: u8) -> NotationPart {
+    NotationPart { name, unit, max, decimals }
+}
+
 /// The forms of colours in CSS syntax, each with its distance from the first.
 ///
 /// # Errors
@@ -66,5 +118,27 @@ mod tests {
         let greys = colour_forms(&["black".into(), "white".into()]).expect("colours");
         assert!((greys[1].difference - 1.0).abs() < 1e-3);
         assert_eq!(colour_forms(&["#fff".into(), "mud".into()]).map_err(|(at, _)| at), Err(1));
+    }
+
+    /// Whoever sets the numbers of a colour to what they are gets the colour back, at every notation.
+    #[test]
+    fn a_notation_with_a_colours_own_numbers_is_that_colour() {
+        for text in ["#2f7d6b", "#c9483366", "#0b1020", "#fff8ee0d", "#808080"] {
+            let form = &colour_forms(&[text.to_owned()]).expect("colours")[0];
+            for notation in COLOUR_NOTATIONS {
+                let numbers = match notation.form {
+                    "rgb" => form.rgb,
+                    "hsl" => form.hsl,
+                    _ => form.oklch,
+                };
+                let css = if form.alpha < 1.0 { notation.translucent } else { notation.opaque };
+                let mut css = css.replace("{alpha}", &format!("{:.4}", form.alpha));
+                for (at, (number, part)) in numbers.iter().zip(notation.parts).enumerate() {
+                    css = css
+                        .replace(&format!("{{{at}}}"), &format!("{number:.*}", usize::from(part.decimals)));
+                }
+                assert_eq!(colour_forms(&[css.clone()]).expect("colours")[0].hex, form.hex, "{css}");
+            }
+        }
     }
 }

@@ -29,7 +29,7 @@ pub use additions::{Addition, additions};
 pub use boxes::{PieceBox, boxes};
 pub use defaults::{Defaults, defaults};
 pub use falloffs::{NamedFalloff, falloffs};
-pub use forms::{ColourForms, colour_forms};
+pub use forms::{COLOUR_NOTATIONS, ColourForms, ColourNotation, NotationPart, colour_forms};
 pub use handles::{GradientHandles, Handle, HandleKind};
 pub use starters::{Starter, starters};
 pub use trace::{Trace, traces};

@@ -4,7 +4,8 @@ import type { Project, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
 import { ColourField } from '../../parts/ColourField';
 import { NumberField } from '../../parts/NumberField';
-import { addLight, bearingIn, editLight, removeLight, turnLight, usesOf } from '../../session/shared';
+import { usesIn, usesOf } from '../../session/references';
+import { addLight, bearingIn, editLight, removeLight, turnLight } from '../../session/shared';
 import { choosePiece, chooseScene, openCoat, rest, sceneOf, useDocument } from '../../session/store';
 import classes from './LightDial.module.css';
 
@@ -175,7 +176,6 @@ const Followers = memo(function Followers({ light }: { light: string }) {
 function followersOf(scenes: Project['scenes'], finishes: NonNullable<Project['finishes']>, light: string) {
   const found: { key: string; says: string; open: () => void }[] = [];
   const told = new Set<string>();
-  const needle = `"follows":${JSON.stringify(light)}`;
   for (const scene of scenes) {
     for (const piece of scene.pieces) {
       const { wear } = piece;
@@ -183,7 +183,7 @@ function followersOf(scenes: Project['scenes'], finishes: NonNullable<Project['f
       for (const coat of 'coats' in wear ? wear.coats : (finish?.coats ?? [])) {
         const where = finish?.id ?? piece.id;
         const key = `${where} ${coat.id}`;
-        if (told.has(key) || !JSON.stringify(coat).includes(needle)) continue;
+        if (told.has(key) || usesIn(coat, 'follows', light) === 0) continue;
         told.add(key);
         const open = () => {
           chooseScene(scene.id);
@@ -192,7 +192,7 @@ function followersOf(scenes: Project['scenes'], finishes: NonNullable<Project['f
         };
         found.push({ key, says: `${finish?.name ?? piece.name}: ${coat.name}`, open });
       }
-      if (JSON.stringify(piece.fill).includes(needle)) {
+      if (piece.fill && usesIn(piece.fill, 'follows', light) > 0) {
         const open = () => {
           chooseScene(scene.id);
           choosePiece(piece.id);
