@@ -4,7 +4,7 @@ use std::net::SocketAddr;
 use std::path::PathBuf;
 
 use tracing_subscriber::EnvFilter;
-use zolvet_server::{Helper, Settings};
+use zolvet_server::{ReaderProcess, Settings};
 use zolvet_store::{Page, Store};
 
 use crate::error::CliError;
@@ -49,7 +49,7 @@ pub fn run(arguments: Arguments) -> Result<(), CliError> {
         listen: arguments.listen,
         allowed_hosts: arguments.allow_host,
         public_url: arguments.public_url,
-        helper: Helper::program(program),
+        reader_process: ReaderProcess::program(program),
     };
     actix_web::rt::System::new().block_on(async {
         let store = Store::open(&arguments.db).await?;

@@ -1,18 +1,20 @@
 //! Zolvet's HTTP service: projects, pictures, reports and links under `/api`, the front end everywhere else.
 
-mod adopt;
+mod access;
 mod api;
-mod body;
+mod client;
 mod error;
-mod front;
-mod guard;
+mod extract;
 mod health;
-mod helper;
-mod lane;
 mod log;
-mod room;
-mod sent;
-mod work;
+mod memory_quota;
+mod queue;
+mod reader_process;
+mod request;
+mod resources;
+mod response;
+mod scheduler;
+mod static_files;
 
 use std::net::{SocketAddr, TcpListener};
 use std::sync::Arc;
@@ -24,10 +26,9 @@ use tokio::signal::unix::{SignalKind, signal};
 use tracing_actix_web::TracingLogger;
 use zolvet_store::Store;
 
-pub use adopt::adopt;
 pub use api::{openapi, zipped};
-pub use helper::{Helper, MEMORY, READ, SECONDS, read_file};
-pub use work::{Bench, Work};
+pub use extract::adopt;
+pub use reader_process::{MEMORY, READ, ReaderProcess, SECONDS, read_file};
 
 /// How the service is run.
 pub struct Settings {
@@ -38,7 +39,7 @@ pub struct Settings {
     /// Where others reach it.
     pub public_url: Option<String>,
     /// Reads files of others.
-    pub helper: Helper,
+    pub reader_process: ReaderProcess,
 }
 
 impl Settings {
@@ -48,13 +49,13 @@ impl Settings {
         !self.listen.ip().is_loopback() || !self.allowed_hosts.is_empty() || self.public_url.is_some()
     }
 
-    fn access(&self) -> guard::Access {
+    fn access(&self) -> access::Access {
         let url = self.public_url.as_deref();
         let host = url.and_then(|url| url.split_once("://")).map(|(_, rest)| rest);
         let host = host.map(|rest| rest.split(['/', ':']).next().unwrap_or_default().to_owned());
         let hosts = self.allowed_hosts.iter().cloned().chain(host).collect();
         let secure = url.is_some_and(|url| url.starts_with("https://"));
-        guard::Access { hosts: Arc::new(hosts), wants_key: self.wants_key(), secure }
+        access::Access { hosts: Arc::new(hosts), wants_key: self.wants_key(), secure }
     }
 }
 
@@ -71,34 +72,35 @@ const STOPPING: u64 = 3;
 pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAddr)) -> std::io::Result<()> {
     let listener = TcpListener::bind(settings.listen)?;
     let address = listener.local_addr()?;
-    let work = web::Data::new(Work::new(store.clone(), settings.helper.clone())?);
+    let scheduler =
+        web::Data::new(scheduler::Scheduler::new(store.clone(), settings.reader_process.clone())?);
     let access = web::Data::new(settings.access());
-    let (stored, working) = (store.clone(), web::Data::clone(&work));
+    let (stored, working) = (store.clone(), web::Data::clone(&scheduler));
     let store = web::Data::new(store);
     let readiness = web::Data::new(health::Readiness::default());
-    let tries = web::Data::new(api::Tries::default());
+    let attempts = web::Data::new(api::KeyAttempts::default());
     let server = HttpServer::new(move || {
         App::new()
-            .app_data(web::Data::clone(&work))
+            .app_data(web::Data::clone(&scheduler))
             .app_data(web::Data::clone(&store))
             .app_data(web::Data::clone(&access))
             .app_data(web::Data::clone(&readiness))
-            .app_data(web::Data::clone(&tries))
+            .app_data(web::Data::clone(&attempts))
             .configure(error::addresses)
-            .wrap(from_fn(guard::check))
+            .wrap(from_fn(access::check))
             .wrap(Compress::default())
-            .wrap(TracingLogger::<log::Line>::new())
+            .wrap(TracingLogger::<log::RequestLog>::new())
             .configure(api::routes)
-            .default_service(web::to(front::file))
+            .default_service(web::to(static_files::file))
     })
     .workers(2)
     .max_connections(CONNECTIONS)
     .client_request_timeout(Duration::from_secs(10))
-    // A client that closes its side has gone, and what it asked is ended.
+    // A client that closes its side has gone; its request is cancelled.
     .h1_allow_half_closed(false)
     // Answers written in parts would wait for the other side to confirm the first, for 40 ms and more.
     .tcp_nodelay(true)
-    .on_connect(sent::on_connect)
+    .on_connect(response::on_connect)
     .shutdown_timeout(STOPPING)
     .disable_signals()
     .listen(listener)?

@@ -7,10 +7,10 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use tracing::{Span, info, info_span};
 use tracing_actix_web::{RequestId, RootSpanBuilder};
 
-/// Writes the lines.
-pub struct Line;
+/// Writes one line for each request.
+pub struct RequestLog;
 
-impl RootSpanBuilder for Line {
+impl RootSpanBuilder for RequestLog {
     fn on_request_start(request: &ServiceRequest) -> Span {
         use actix_web::HttpMessage;
         let id = request.extensions().get::<RequestId>().map(ToString::to_string).unwrap_or_default();

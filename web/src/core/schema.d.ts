@@ -732,7 +732,7 @@ export interface components {
             /** @description On the last line, where it came to nothing. */
             failed?: string | null;
         };
-        /** @description What is to be looked over. */
+        /** @description What to audit. */
         AuditRequest: {
             /** @description The project document. */
             project: components["schemas"]["Project"];
@@ -924,7 +924,7 @@ export interface components {
             /** @description The numbers of a drawn shadow as other tools say them, in one line. */
             elsewhere?: string | null;
         };
-        /** @description Which coat is asked about. */
+        /** @description Which coat the request is about. */
         CoatRequest: {
             /** @description The project document. */
             project: components["schemas"]["Project"];
@@ -1131,7 +1131,7 @@ export interface components {
             /** @description White where both are alike. */
             difference?: string | null;
         };
-        /** @description Which piece is asked about. */
+        /** @description Which piece the request is about. */
         FaithfulRequest: {
             /** @description The project document. */
             project: components["schemas"]["Project"];
@@ -1987,7 +1987,7 @@ export interface components {
             profile?: components["schemas"]["Profile"] | null;
             gradient?: components["schemas"]["GradientHandles"] | null;
         };
-        /** @description Which piece is asked about. */
+        /** @description Which piece the request is about. */
         ResolveRequest: {
             /** @description The project document. */
             project: components["schemas"]["Project"];
@@ -2074,7 +2074,7 @@ export interface components {
              */
             y: number;
         };
-        /** @description Which scene is asked about. */
+        /** @description Which scene the request is about. */
         SceneRequest: {
             /** @description The project document. */
             project: components["schemas"]["Project"];

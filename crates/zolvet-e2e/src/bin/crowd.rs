@@ -61,7 +61,7 @@ impl Answers {
     }
 }
 
-/// Two clients hold both places of the preview lane and hang up; how long the next one waits.
+/// Two clients hold both slots of the quick queue and hang up; how long the next one waits.
 async fn hang_up(app: &App) -> Outcome {
     let ask = |editor: &str, document: &Value, scale: f64| {
         let body = json!({"project": document, "scene": document["scenes"][0]["id"], "scale": scale});

@@ -10,9 +10,9 @@ use zolvet_core::model::{Asset, Id};
 use zolvet_core::picture::media_type;
 use zolvet_store::Store;
 
-use super::Asking;
-use crate::body::Upload;
+use super::RequestContext;
 use crate::error::{ApiError, ProblemDocument};
+use crate::request::Upload;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(upload).service(read);
@@ -62,11 +62,11 @@ pub struct Outline {
 #[post("/api/assets")]
 pub async fn upload(
     store: web::Data<Store>,
-    asking: Asking,
+    context: RequestContext,
     name: web::Query<UploadName>,
     body: Upload,
 ) -> Result<HttpResponse, ApiError> {
-    let Asking { work, client, request } = asking;
+    let RequestContext { scheduler, client, request } = context;
     let file = Arc::new(body.0);
     let bytes = file.bytes();
     let kind = request.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or_default();
@@ -76,15 +76,19 @@ pub async fn upload(
     let taken = Arc::clone(&file);
     if looks_like_svg {
         let expected = |message| ApiError::invalid_at("", message);
-        let icon = work.run(client, move |bench| bench.helper.icon(taken.bytes()).map_err(expected)).await?;
+        let icon = scheduler
+            .run(client, move |resources| resources.reader_process.icon(taken.bytes()).map_err(expected))
+            .await?;
         let [_, _, width, height] = icon.viewbox;
         let icon = Some(Outline { d: icon.d, viewbox: icon.viewbox });
         return Ok(HttpResponse::Created().json(Uploaded { asset: None, icon, width, height }));
     }
-    let (width, height) = work
-        .run(client, move |bench| {
-            let bitmap =
-                bench.helper.picture(taken.bytes()).map_err(|message| ApiError::invalid_at("", message))?;
+    let (width, height) = scheduler
+        .run(client, move |resources| {
+            let bitmap = resources
+                .reader_process
+                .picture(taken.bytes())
+                .map_err(|message| ApiError::invalid_at("", message))?;
             Ok((f64::from(bitmap.picture.width), f64::from(bitmap.picture.height)))
         })
         .await?;

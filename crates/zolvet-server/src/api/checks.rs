@@ -1,4 +1,4 @@
-//! A project looked over, with progress; the pieces of a scene as they are seen.
+//! The audit of a project, with progress; the pieces of a scene as they are seen.
 
 use std::convert::Infallible;
 
@@ -13,15 +13,15 @@ use zolvet_core::measure::{Observer, PieceVisibility, Screen, ViewingConditions}
 use zolvet_core::model::{Id, Piece, Project};
 use zolvet_core::resolve;
 
-use super::{Asking, project_in, scene_in};
-use crate::body::Question;
+use super::{RequestContext, project_in, scene_in};
 use crate::error::{ApiError, ProblemDocument};
+use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(audit_project).service(sights);
 }
 
-/// What is to be looked over.
+/// What to audit.
 #[derive(Deserialize, ToSchema)]
 pub struct AuditRequest {
     /// The project document.
@@ -51,21 +51,24 @@ pub struct AuditProgress {
     responses((status = 200, content_type = "application/x-ndjson", body = AuditProgress), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/audit")]
-pub async fn audit_project(asking: Asking, body: Question<AuditRequest>) -> Result<HttpResponse, ApiError> {
-    let Asking { work, client, .. } = asking;
-    // What is asked is looked at first, so that what is wrong with it is told as such.
-    let asked = work
-        .ask(client.clone(), body, |_, body| Ok((project_in(&body.project)?, body.limits.clone())))
+pub async fn audit_project(
+    context: RequestContext,
+    body: JsonBody<AuditRequest>,
+) -> Result<HttpResponse, ApiError> {
+    let RequestContext { scheduler, client, .. } = context;
+    // The request is parsed first, so that what is wrong with it is an error and no finding.
+    let audited = scheduler
+        .run_request(client.clone(), body, |_, body| Ok((project_in(&body.project)?, body.limits.clone())))
         .await?;
     let (lines, mut received) = mpsc::channel::<String>(16);
     let looking = actix_web::rt::spawn(async move {
         let said = lines.clone();
-        let outcome = work
-            .look_over(client, move |bench| {
-                let (project, limits) = &asked;
-                let assets = bench.assets(project)?;
+        let outcome = scheduler
+            .run_long(client, move |resources| {
+                let (project, limits) = &audited;
+                let assets = resources.assets(project)?;
                 let mut go_on = |done| said.blocking_send(line(done, None, None)).is_ok();
-                Ok(audit(project, &assets, limits, &bench.cache, &mut go_on))
+                Ok(audit(project, &assets, limits, &resources.cache, &mut go_on))
             })
             .await;
         let last = match outcome {
@@ -134,19 +137,22 @@ pub struct SeenPiece {
     responses((status = 200, body = [SeenPiece]), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/sights")]
-pub async fn sights(asking: Asking, body: Question<SightsRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn sights(
+    context: RequestContext,
+    body: JsonBody<SightsRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
-            let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
+            let resolved = resolve::scene(&project, scene, &resources.assets(&project)?);
             let screen = body.screen.unwrap_or(Screen::Plain);
             let density = body.density.unwrap_or(1.0);
             if !(1.0..=4.0).contains(&density) {
                 let message = format!("expected a density from 1 to 4, found {density}");
                 return Err(ApiError::invalid_at("/density", message));
             }
-            let observer = Observer { screen, conditions: body.sight, density, cache: &bench.cache };
+            let observer = Observer { screen, conditions: body.sight, density, cache: &resources.cache };
             let asked = |piece: &&Piece| body.piece.as_ref().is_none_or(|only| *only == piece.id);
             let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
                 let sight = observer.measures(&resolved, &piece.id, &piece.shape)?;

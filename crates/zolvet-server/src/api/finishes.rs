@@ -12,10 +12,10 @@ use zolvet_core::picture::png_data_url;
 use zolvet_core::report::finishes::{Height, between, differences, heights};
 use zolvet_core::resolve;
 
-use super::{Asking, made, project_in};
-use crate::Bench;
-use crate::body::Question;
+use super::{RequestContext, made, project_in};
 use crate::error::{ApiError, ProblemDocument};
+use crate::request::JsonBody;
+use crate::resources::Resources;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(finish_cards).service(finish_steps).service(finish_differences);
@@ -70,17 +70,21 @@ pub struct SpecimenPicture {
     responses((status = 200, body = Cards), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/finishes")]
-pub async fn finish_cards(asking: Asking, body: Question<CardsRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn finish_cards(
+    context: RequestContext,
+    body: JsonBody<CardsRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             if project.theme(&body.theme).is_none() {
                 return Err(ApiError::invalid_at("/theme", "expected the id of a theme"));
             }
             let shown =
                 project.finishes.iter().filter(|one| body.finish.as_ref().is_none_or(|id| one.id == *id));
-            let assets = bench.assets(&project)?;
-            let cards = shown.map(|finish| card((&project, &assets), &body.theme, finish, body.state, bench));
+            let assets = resources.assets(&project)?;
+            let cards =
+                shown.map(|finish| card((&project, &assets), &body.theme, finish, body.state, resources));
             let cards = cards.collect::<Result<_, _>>()?;
             Ok(Cards { cards, heights: heights(&project, &body.theme, &assets) })
         })
@@ -92,7 +96,7 @@ fn card(
     theme: &Id,
     finish: &Finish,
     state: Option<State>,
-    bench: &Bench,
+    resources: &Resources,
 ) -> Result<Card, ApiError> {
     let coats = state.and_then(|state| finish.states.get(&state)).unwrap_or(&finish.coats);
     let wear = Wear::Coats(OwnCoats { coats: coats.clone() });
@@ -101,7 +105,8 @@ fn card(
         let scene = trial(theme, &wear, on, dark);
         let scene = resolve::scene(project, &scene, assets);
         let view = Viewport::whole(&scene, 1.0);
-        let png = picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &bench.cache).to_png();
+        let png =
+            picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &resources.cache).to_png();
         let png = made(png.map_err(ApiError::internal)?)?;
         specimens.push(SpecimenPicture { on, dark, picture: png_data_url(&png) });
     }
@@ -138,8 +143,11 @@ impl TwoFinishes {
     responses((status = 200, body = Vec<Finish>), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/finishes/steps")]
-pub async fn finish_steps(asking: Asking, body: Question<TwoFinishes>) -> Result<HttpResponse, ApiError> {
-    asking
+pub async fn finish_steps(
+    context: RequestContext,
+    body: JsonBody<TwoFinishes>,
+) -> Result<HttpResponse, ApiError> {
+    context
         .json(body, |_, body| {
             let project = project_in(&body.project)?;
             let (low, high) = body.of(&project)?;
@@ -159,10 +167,10 @@ pub async fn finish_steps(asking: Asking, body: Question<TwoFinishes>) -> Result
 )]
 #[post("/api/finishes/differences")]
 pub async fn finish_differences(
-    asking: Asking,
-    body: Question<TwoFinishes>,
+    context: RequestContext,
+    body: JsonBody<TwoFinishes>,
 ) -> Result<HttpResponse, ApiError> {
-    asking
+    context
         .json(body, |_, body| {
             let project = project_in(&body.project)?;
             let (low, high) = body.of(&project)?;

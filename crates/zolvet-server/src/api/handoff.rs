@@ -18,9 +18,9 @@ use zolvet_core::model::{Id, Project, Shape};
 use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::resolve;
 
-use super::{Asking, piece_in, project_in, scene_in};
-use crate::body::Question;
+use super::{RequestContext, piece_in, project_in, scene_in};
 use crate::error::{ApiError, ProblemDocument};
+use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(export).service(export_bundle).service(import).service(faithful).service(faithful_project);
@@ -57,13 +57,16 @@ pub struct Exported {
     responses((status = 200, body = Exported), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/export")]
-pub async fn export(asking: Asking, body: Question<ExportRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn export(
+    context: RequestContext,
+    body: JsonBody<ExportRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let (finish, theme) = (body.finish.clone(), body.theme.clone());
             let wanted = SheetOptions { finish, theme, numbers: body.numbers };
-            let assets = bench.assets(&project)?;
+            let assets = resources.assets(&project)?;
             Ok(Exported { text: write(&project, &assets, body.format, body.scene.as_deref(), &wanted) })
         })
         .await
@@ -86,13 +89,16 @@ pub struct BundleRequest {
     responses((status = 200, content_type = "application/zip", body = Vec<u8>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/bundle")]
-pub async fn export_bundle(asking: Asking, body: Question<BundleRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .bytes("application/zip", body, |bench, body| {
+pub async fn export_bundle(
+    context: RequestContext,
+    body: JsonBody<BundleRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .bytes("application/zip", body, |resources, body| {
             let project = project_in(&body.project)?;
-            let assets = bench.assets(&project)?;
+            let assets = resources.assets(&project)?;
             let wanted = SheetOptions { numbers: body.numbers, ..SheetOptions::default() };
-            let document = bench.with_files(&project, body.project.clone())?;
+            let document = resources.with_files(&project, body.project.clone())?;
             zipped(&bundle(&project, &document, &assets, &wanted)).map_err(ApiError::internal)
         })
         .await
@@ -132,8 +138,11 @@ pub struct ImportRequest {
     responses((status = 200, body = Incoming), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/import")]
-pub async fn import(asking: Asking, body: Question<ImportRequest>) -> Result<HttpResponse, ApiError> {
-    asking
+pub async fn import(
+    context: RequestContext,
+    body: JsonBody<ImportRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
         .json(body, |_, body| {
             let project = project_in(&body.project)?;
             let incoming = incoming::read(body.format, &body.text).map_err(|error| match error {
@@ -145,7 +154,7 @@ pub async fn import(asking: Asking, body: Question<ImportRequest>) -> Result<Htt
         .await
 }
 
-/// Which piece is asked about.
+/// Which piece the request is about.
 #[derive(Deserialize, ToSchema)]
 pub struct FaithfulRequest {
     /// The project document.
@@ -184,13 +193,16 @@ pub struct FaithfulAnswer {
     responses((status = 200, body = FaithfulAnswer), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/faithful")]
-pub async fn faithful(asking: Asking, body: Question<FaithfulRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn faithful(
+    context: RequestContext,
+    body: JsonBody<FaithfulRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let model = piece_in(scene, &body.piece)?;
-            let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
+            let resolved = resolve::scene(&project, scene, &resources.assets(&project)?);
             let mut answer =
                 FaithfulAnswer { targets: Vec::new(), designed: None, shown: None, difference: None };
             let Some(piece) = resolved.pieces.iter().find(|piece| piece.id == model.id) else {
@@ -202,7 +214,9 @@ pub async fn faithful(asking: Asking, body: Question<FaithfulRequest>) -> Result
             for target in possible.into_iter().filter(|target| body.target.is_none_or(|only| only == *target))
             {
                 let lowered = lower(&rounded, target);
-                let Some(pictures) = predicted(&resolved, &lowered, &view, &bench.cache) else { continue };
+                let Some(pictures) = predicted(&resolved, &lowered, &view, &resources.cache) else {
+                    continue;
+                };
                 answer.targets.push(faithfulness(piece, &lowered, &pictures));
                 if body.target.is_some() {
                     answer.designed = Some(data_url(&pictures.designed)?);
@@ -222,14 +236,14 @@ pub async fn faithful(asking: Asking, body: Question<FaithfulRequest>) -> Result
 )]
 #[post("/api/faithful/project")]
 pub async fn faithful_project(
-    asking: Asking,
-    body: Question<BundleRequest>,
+    context: RequestContext,
+    body: JsonBody<BundleRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
-            let assets = bench.assets(&project)?;
-            Ok(project_faithfulness(&project, &assets, body.numbers, &bench.cache))
+            let assets = resources.assets(&project)?;
+            Ok(project_faithfulness(&project, &assets, body.numbers, &resources.cache))
         })
         .await
 }

@@ -24,14 +24,15 @@ use zolvet_core::asset::Assets;
 use zolvet_core::model::{self, Project};
 use zolvet_store::{Document, Page};
 
-use crate::body::Question;
+use crate::client::Client;
 use crate::error::ApiError;
-use crate::lane::Client;
-use crate::sent::Sent;
-use crate::{Bench, Work};
+use crate::request::JsonBody;
+use crate::resources::Resources;
+use crate::response::ResponseBody;
+use crate::scheduler::Scheduler;
 
 pub use handoff::zipped;
-pub use session::Tries;
+pub use session::KeyAttempts;
 
 /// All routes.
 pub fn routes(config: &mut web::ServiceConfig) {
@@ -59,75 +60,78 @@ async fn description() -> Result<HttpResponse, ApiError> {
     Ok(HttpResponse::Ok().content_type("application/json").body(json))
 }
 
-/// Somebody who asks, and what answers.
-pub struct Asking {
-    pub work: web::Data<Work>,
+/// What every route needs of a request: its client, and the scheduler.
+pub struct RequestContext {
+    pub scheduler: web::Data<Scheduler>,
     pub client: Client,
     pub request: HttpRequest,
 }
 
-impl FromRequest for Asking {
+impl FromRequest for RequestContext {
     type Error = ApiError;
     type Future = Ready<Result<Self, ApiError>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
         let Ok(client) = Client::from_request(request, payload).into_inner();
-        let work = request.app_data::<web::Data<Work>>().cloned();
-        let work = work.ok_or_else(|| ApiError::internal("there is nothing to work with"));
-        ready(work.map(|work| Self { work, client, request: request.clone() }))
+        let scheduler = request.app_data::<web::Data<Scheduler>>().cloned();
+        let scheduler = scheduler.ok_or_else(|| ApiError::internal("the service has no scheduler"));
+        ready(scheduler.map(|scheduler| Self { scheduler, client, request: request.clone() }))
     }
 }
 
-impl Asking {
+impl RequestContext {
     /// Answers a question in JSON.
     async fn json<Q, A: Serialize>(
         self,
-        question: Question<Q>,
-        answer: impl Fn(&Bench, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
+        question: JsonBody<Q>,
+        answer: impl Fn(&Resources, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<HttpResponse, ApiError>
     where
         Q: DeserializeOwned + Send + Sync + 'static,
     {
-        self.bytes("application/json", question, move |bench, question| json(&answer(bench, question)?)).await
+        self.bytes("application/json", question, move |resources, question| {
+            json(&answer(resources, question)?)
+        })
+        .await
     }
 
     /// Answers a question in a format.
     async fn bytes<Q>(
         self,
         media_type: &'static str,
-        question: Question<Q>,
-        answer: impl Fn(&Bench, &Q) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
+        question: JsonBody<Q>,
+        answer: impl Fn(&Resources, &Q) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
     ) -> Result<HttpResponse, ApiError>
     where
         Q: DeserializeOwned + Send + Sync + 'static,
     {
-        let bytes = self.work.ask(self.client, question, answer).await?;
-        sent(media_type, bytes, &self.request)
+        let bytes = self.scheduler.run_request(self.client, question, answer).await?;
+        respond(media_type, bytes, &self.request)
     }
 
-    /// Answers what a link asks: made once for each revision, and kept.
-    async fn kept(
+    /// Answers a request of a link: computed once for each revision, and cached.
+    async fn cached(
         self,
         what: &'static str,
         media_type: &'static str,
         (scene, stored): (String, Document),
-        answer: impl Fn(&Bench, &str, &Document) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
+        answer: impl Fn(&Resources, &str, &Document) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
     ) -> Result<HttpResponse, ApiError> {
         let bytes = self
-            .work
-            .run(self.client, move |bench| {
+            .scheduler
+            .run(self.client, move |resources| {
                 let key = format!("{what} {} {} {scene}", stored.id, stored.revision);
-                if let Some(kept) = bench.shared.get(&key) {
-                    return Ok(kept);
+                if let Some(cached) = resources.shared.get(&key) {
+                    return Ok(cached);
                 }
-                let made = Arc::new(answer(bench, &scene, &stored)?);
+                let made = Arc::new(answer(resources, &scene, &stored)?);
                 if !zolvet_core::budget::is_stopped() {
-                    bench.shared.insert(key, Arc::clone(&made));
+                    resources.shared.insert(key, Arc::clone(&made));
                 }
                 Ok(made)
             })
             .await?;
-        Ok(HttpResponse::Ok().content_type(media_type).body(Sent::new(bytes, &self.request)?))
+        Ok(HttpResponse::Ok().content_type(media_type).body(ResponseBody::new(bytes, &self.request)?))
     }
 }
 
@@ -136,9 +140,9 @@ fn json(value: &impl Serialize) -> Result<Vec<u8>, ApiError> {
     serde_json::to_vec(value).map_err(ApiError::internal)
 }
 
-/// Bytes on their way.
-fn sent(media_type: &str, bytes: Vec<u8>, request: &HttpRequest) -> Result<HttpResponse, ApiError> {
-    Ok(HttpResponse::Ok().content_type(media_type).body(Sent::new(Arc::new(bytes), request)?))
+/// A response with these bytes.
+fn respond(media_type: &str, bytes: Vec<u8>, request: &HttpRequest) -> Result<HttpResponse, ApiError> {
+    Ok(HttpResponse::Ok().content_type(media_type).body(ResponseBody::new(Arc::new(bytes), request)?))
 }
 
 /// Something that was made for an answer, which is held until the answer is whole.

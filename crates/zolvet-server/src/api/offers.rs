@@ -10,9 +10,9 @@ use zolvet_core::report::{NamedFalloff, Starter, falloffs, starters};
 
 use super::pictures::small;
 use super::reports::CoatRequest;
-use super::{Asking, piece_in, project_in, scene_in};
-use crate::body::Question;
+use super::{RequestContext, piece_in, project_in, scene_in};
 use crate::error::{ApiError, ProblemDocument};
+use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(offer_starters).service(offer_blends).service(offer_falloffs);
@@ -50,19 +50,19 @@ pub struct StarterPicture {
 )]
 #[post("/api/starters")]
 pub async fn offer_starters(
-    asking: Asking,
-    body: Question<StartersRequest>,
+    context: RequestContext,
+    body: JsonBody<StartersRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
-            let assets = bench.assets(&project)?;
+            let assets = resources.assets(&project)?;
             let picture = |starter: Starter| {
                 let mut trial = piece.clone();
                 trial.wear = Wear::Coats(OwnCoats { coats: starter.coats.clone() });
-                let picture = small(&project, scene, &trial, &assets, &bench.cache)?;
+                let picture = small(&project, scene, &trial, &assets, &resources.cache)?;
                 let Starter { name, description, coats } = starter;
                 Ok(StarterPicture { name, description, coats, picture })
             };
@@ -86,13 +86,16 @@ pub struct BlendPicture {
     responses((status = 200, body = Vec<BlendPicture>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/blends")]
-pub async fn offer_blends(asking: Asking, body: Question<CoatRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn offer_blends(
+    context: RequestContext,
+    body: JsonBody<CoatRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
-            let assets = bench.assets(&project)?;
+            let assets = resources.assets(&project)?;
             let picture = |blend: BlendMode| {
                 let mut coats = project.coats_of(piece).to_vec();
                 for coat in coats.iter_mut().filter(|coat| coat.id == body.coat) {
@@ -100,7 +103,7 @@ pub async fn offer_blends(asking: Asking, body: Question<CoatRequest>) -> Result
                 }
                 let mut trial = piece.clone();
                 trial.wear = Wear::Coats(OwnCoats { coats });
-                let picture = small(&project, scene, &trial, &assets, &bench.cache)?;
+                let picture = small(&project, scene, &trial, &assets, &resources.cache)?;
                 Ok(BlendPicture { blend, picture })
             };
             BlendMode::ALL.into_iter().map(picture).collect::<Result<Vec<_>, ApiError>>()

@@ -18,11 +18,11 @@ use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::report::additions;
 use zolvet_core::{limits, resolve};
 
-use super::{Asking, made, project_in, scene_in, sent};
-use crate::Bench;
-use crate::body::Question;
+use super::{RequestContext, made, project_in, respond, scene_in};
 use crate::error::{ApiError, ProblemDocument};
-use crate::sent::Sent;
+use crate::request::JsonBody;
+use crate::resources::Resources;
+use crate::response::ResponseBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(preview).service(thumbnails);
@@ -85,24 +85,28 @@ pub enum ShownCoats {
     )
 )]
 #[post("/api/preview")]
-pub async fn preview(asking: Asking, body: Question<PreviewRequest>) -> Result<HttpResponse, ApiError> {
-    let Asking { work, client, request } = asking;
+pub async fn preview(
+    context: RequestContext,
+    body: JsonBody<PreviewRequest>,
+) -> Result<HttpResponse, ApiError> {
+    let RequestContext { scheduler, client, request } = context;
     let accept = request.headers().get(ACCEPT).and_then(|accept| accept.to_str().ok());
     if accept.is_some_and(|accept| accept.contains("image/png")) {
-        let png = work.ask(client, body, |bench, body| to_png(&draw(body, bench)?)).await?;
-        return sent("image/png", png, &request);
+        let png =
+            scheduler.run_request(client, body, |resources, body| to_png(&draw(body, resources)?)).await?;
+        return respond("image/png", png, &request);
     }
-    let picture = work.ask(client, body, |bench, body| draw(body, bench)).await?;
+    let picture = scheduler.run_request(client, body, |resources, body| draw(body, resources)).await?;
     let (width, height) = (picture.width.to_string(), picture.height.to_string());
     Ok(HttpResponse::Ok()
         .content_type("application/octet-stream")
         .insert_header(("Content-Encoding", "identity"))
         .insert_header(("X-Width", width))
         .insert_header(("X-Height", height))
-        .body(Sent::new(Arc::new(picture.rgba), &request)?))
+        .body(ResponseBody::new(Arc::new(picture.rgba), &request)?))
 }
 
-fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
+fn draw(request: &PreviewRequest, resources: &Resources) -> Result<Picture, ApiError> {
     let project = project_in(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let scale = request.scale.unwrap_or(1.0);
@@ -112,7 +116,7 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
             format!("expected a scale from 0.05 to 16, found {scale}"),
         ));
     }
-    let resolved = resolve::scene(&project, scene, &bench.assets(&project)?);
+    let resolved = resolve::scene(&project, scene, &resources.assets(&project)?);
     let view = view(request.region, &resolved, scale)?;
     view.check_size().map_err(|message| ApiError::invalid_at("/scale", message))?;
     let coats = match (&request.only, &request.without, &request.coats) {
@@ -125,12 +129,12 @@ fn draw(request: &PreviewRequest, bench: &Bench) -> Result<Picture, ApiError> {
     let part = RenderOptions { piece: request.piece.clone(), shadow_only: request.shadow_only, coats, mode };
     let rounding = if request.dither { Rounding::Dithered } else { Rounding::Nearest };
     if request.as_browser && request.screen.is_none() && request.sight.is_none() {
-        return Ok(shown_as_css(&resolved, &[], &view, &part, &bench.cache));
+        return Ok(shown_as_css(&resolved, &[], &view, &part, &resources.cache));
     }
     if request.screen.is_none() && request.sight.is_none() {
-        return Ok(picture(&resolved, &view, &part, rounding, &bench.cache));
+        return Ok(picture(&resolved, &view, &part, rounding, &resources.cache));
     }
-    let mut canvas = render(&resolved, &view, &part, &bench.cache);
+    let mut canvas = render(&resolved, &view, &part, &resources.cache);
     if let Some(screen) = request.screen {
         canvas = screen.seen(&canvas);
     }
@@ -217,18 +221,21 @@ pub struct AdditionPicture {
     responses((status = 200, body = Thumbnails), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/thumbnails")]
-pub async fn thumbnails(asking: Asking, body: Question<ThumbnailsRequest>) -> Result<HttpResponse, ApiError> {
-    asking.json(body, |bench, body| draw_thumbnails(body, bench)).await
+pub async fn thumbnails(
+    context: RequestContext,
+    body: JsonBody<ThumbnailsRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context.json(body, |resources, body| draw_thumbnails(body, resources)).await
 }
 
 /// Width and height of small pictures, at two device pixels each.
 const SMALL: (u32, u32) = (112, 72);
 
-fn draw_thumbnails(request: &ThumbnailsRequest, bench: &Bench) -> Result<Thumbnails, ApiError> {
+fn draw_thumbnails(request: &ThumbnailsRequest, resources: &Resources) -> Result<Thumbnails, ApiError> {
     let project = project_in(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
-    let assets = bench.assets(&project)?;
-    let small = |piece: &Piece| small(&project, scene, piece, &assets, &bench.cache);
+    let assets = resources.assets(&project)?;
+    let small = |piece: &Piece| small(&project, scene, piece, &assets, &resources.cache);
     let mut pieces = Vec::new();
     for piece in &scene.pieces {
         let picture = small(piece)?;

@@ -12,11 +12,11 @@ use zolvet_core::asset::Assets;
 use zolvet_core::model::Project;
 use zolvet_store::Store;
 
-use super::{Asking, PageQuery, TOTAL, json, sent};
-use crate::adopt;
-use crate::body::Document;
+use super::{PageQuery, RequestContext, TOTAL, json, respond};
 use crate::error::{ApiError, ProblemDocument};
-use crate::sent::Sent;
+use crate::extract;
+use crate::request::Document;
+use crate::response::ResponseBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config
@@ -86,22 +86,22 @@ pub async fn list(store: web::Data<Store>, page: web::Query<PageQuery>) -> Resul
 #[post("/api/projects")]
 pub async fn create(
     store: web::Data<Store>,
-    asking: Asking,
+    context: RequestContext,
     body: Document,
 ) -> Result<HttpResponse, ApiError> {
-    let (name, unpacked) = asking
-        .work
-        .run(asking.client.clone(), move |bench| {
+    let (name, extracted) = context
+        .scheduler
+        .run(context.client.clone(), move |resources| {
             let (project, text) = document(body.0.bytes())?;
             Assets::check(&project).map_err(ApiError::invalid)?;
-            Ok((project.name, adopt::unpacked(text, &bench.helper)))
+            Ok((project.name, extract::extract_assets(text, &resources.reader_process)))
         })
         .await?;
-    let stored = adopt::keep(&store, &name, unpacked).await?;
+    let stored = extract::keep(&store, &name, extracted).await?;
     let (etag, body) = (etag(stored.revision), with_document(&stored)?);
     let mut created = HttpResponse::Created();
     let created = created.insert_header(etag).content_type("application/json");
-    Ok(created.body(Sent::new(Arc::new(body), &asking.request)?))
+    Ok(created.body(ResponseBody::new(Arc::new(body), &context.request)?))
 }
 
 /// A project; its revision is the `ETag`.
@@ -119,7 +119,7 @@ pub async fn read(
     let (etag, body) = (etag(stored.revision), with_document(&stored)?);
     let mut found = HttpResponse::Ok();
     let found = found.insert_header(etag).content_type("application/json");
-    Ok(found.body(Sent::new(Arc::new(body), &request)?))
+    Ok(found.body(ResponseBody::new(Arc::new(body), &request)?))
 }
 
 /// Saves a project as its next revision. `If-Match` names the revision it is based on.
@@ -137,12 +137,12 @@ pub async fn read(
 #[put("/api/projects/{id}")]
 pub async fn save(
     store: web::Data<Store>,
-    asking: Asking,
+    context: RequestContext,
     id: web::Path<String>,
     body: Document,
 ) -> Result<HttpResponse, ApiError> {
-    let base = base_revision(&asking.request)?;
-    let (name, text) = asking.work.run(asking.client, move |_| checked(body.0.bytes())).await?;
+    let base = base_revision(&context.request)?;
+    let (name, text) = context.scheduler.run(context.client, move |_| checked(body.0.bytes())).await?;
     let revision = store.save(&id, base, &name, &text, "edited").await?;
     Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
 }
@@ -195,7 +195,7 @@ pub async fn read_revision(
     request: HttpRequest,
 ) -> Result<HttpResponse, ApiError> {
     let stored = store.read_revision(&path.0, path.1).await?;
-    sent("application/json", with_document(&stored)?, &request)
+    respond("application/json", with_document(&stored)?, &request)
 }
 
 /// Brings a revision back, as the next one. `If-Match` names the revision that is current.
@@ -212,13 +212,13 @@ pub async fn read_revision(
 #[post("/api/projects/{id}/revisions/{revision}/restore")]
 pub async fn restore(
     store: web::Data<Store>,
-    asking: Asking,
+    context: RequestContext,
     path: web::Path<(String, i64)>,
 ) -> Result<HttpResponse, ApiError> {
     let (id, revision) = path.into_inner();
-    let base = base_revision(&asking.request)?;
+    let base = base_revision(&context.request)?;
     let old = store.read_revision(&id, revision).await?;
-    let (name, text) = asking.work.run(asking.client, move |_| checked(old.text.as_bytes())).await?;
+    let (name, text) = context.scheduler.run(context.client, move |_| checked(old.text.as_bytes())).await?;
     let note = format!("restored from revision {revision}");
     let revision = store.save(&id, base, &name, &text, &note).await?;
     Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))

@@ -14,9 +14,9 @@ use zolvet_core::report::{
 };
 use zolvet_core::resolve::split_ramp;
 
-use super::{Asking, piece_in, project_in, scene_in};
-use crate::body::Question;
+use super::{RequestContext, piece_in, project_in, scene_in};
 use crate::error::{ApiError, ProblemDocument};
+use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config
@@ -29,7 +29,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .service(arrange);
 }
 
-/// Which piece is asked about.
+/// Which piece the request is about.
 #[derive(Deserialize, ToSchema)]
 pub struct ResolveRequest {
     /// The project document.
@@ -56,9 +56,12 @@ pub struct ResolveRequest {
     responses((status = 200, body = Report), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/resolve")]
-pub async fn resolve(asking: Asking, body: Question<ResolveRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn resolve(
+    context: RequestContext,
+    body: JsonBody<ResolveRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             if let Some(line) = body.line
@@ -70,14 +73,14 @@ pub async fn resolve(asking: Asking, body: Question<ResolveRequest>) -> Result<H
             let code =
                 CodeOptions { target: body.target, numbers: body.numbers, conventions: body.conventions };
             let options = ReportOptions { piece: &body.piece, line: body.line, code };
-            let assets = bench.assets(&project)?;
-            report(&project, scene, options, &assets, &bench.cache)
+            let assets = resources.assets(&project)?;
+            report(&project, scene, options, &assets, &resources.cache)
                 .ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))
         })
         .await
 }
 
-/// Which scene is asked about.
+/// Which scene the request is about.
 #[derive(Deserialize, ToSchema)]
 pub struct SceneRequest {
     /// The project document.
@@ -93,12 +96,15 @@ pub struct SceneRequest {
     responses((status = 200, body = Vec<PieceBox>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/boxes")]
-pub async fn piece_boxes(asking: Asking, body: Question<SceneRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn piece_boxes(
+    context: RequestContext,
+    body: JsonBody<SceneRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
-            Ok(boxes(scene, &bench.assets(&project)?))
+            Ok(boxes(scene, &resources.assets(&project)?))
         })
         .await
 }
@@ -123,12 +129,15 @@ pub struct ArrangeRequest {
     responses((status = 200, body = Arranged), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/arrange")]
-pub async fn arrange(asking: Asking, body: Question<ArrangeRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn arrange(
+    context: RequestContext,
+    body: JsonBody<ArrangeRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
-            let assets = bench.assets(&project)?;
+            let assets = resources.assets(&project)?;
             arranged(&project, scene, &body.pieces, body.how, &assets).ok_or_else(|| {
                 ApiError::invalid_at("/pieces", "expected pieces that can be arranged like that")
             })
@@ -142,20 +151,20 @@ pub async fn arrange(asking: Asking, body: Question<ArrangeRequest>) -> Result<H
     responses((status = 200, body = CoatOutline), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/outline")]
-pub async fn outline(asking: Asking, body: Question<CoatRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn outline(context: RequestContext, body: JsonBody<CoatRequest>) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
             let unknown = || format!("expected the id of a coat, found \"{}\"", body.coat);
-            coat_outline(&project, scene, piece, &body.coat, &bench.assets(&project)?)
+            coat_outline(&project, scene, piece, &body.coat, &resources.assets(&project)?)
                 .ok_or_else(|| ApiError::invalid_at("/coat", unknown()))
         })
         .await
 }
 
-/// Which coat is asked about.
+/// Which coat the request is about.
 #[derive(Deserialize, ToSchema)]
 pub struct CoatRequest {
     /// The project document.
@@ -182,14 +191,14 @@ pub struct SplitCoats {
     responses((status = 200, body = SplitCoats), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/split")]
-pub async fn split(asking: Asking, body: Question<CoatRequest>) -> Result<HttpResponse, ApiError> {
-    asking
-        .json(body, |bench, body| {
+pub async fn split(context: RequestContext, body: JsonBody<CoatRequest>) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
             let unknown = || format!("expected the id of a ramp, found \"{}\"", body.coat);
-            let coats = split_ramp(&project, scene, piece, body.coat.as_str(), &bench.assets(&project)?)
+            let coats = split_ramp(&project, scene, piece, body.coat.as_str(), &resources.assets(&project)?)
                 .ok_or_else(|| ApiError::invalid_at("/coat", unknown()))?
                 .map_err(|error| ApiError::invalid_at("/coat", error.to_string()))?;
             Ok(SplitCoats { coats })
@@ -219,8 +228,8 @@ pub struct CssCoats {
     responses((status = 200, body = CssCoats), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/css")]
-pub async fn read_css(asking: Asking, body: Question<CssRequest>) -> Result<HttpResponse, ApiError> {
-    asking
+pub async fn read_css(context: RequestContext, body: JsonBody<CssRequest>) -> Result<HttpResponse, ApiError> {
+    context
         .json(body, |_, body| {
             let read = css::read(&body.css).map_err(|error| {
                 ApiError::invalid_at(&format!("{}:{}", error.line, error.column), error.message)
@@ -243,8 +252,11 @@ pub struct ColoursRequest {
     responses((status = 200, body = Vec<ColourForms>), (status = 422, body = ProblemDocument))
 )]
 #[post("/api/colours")]
-pub async fn colours(asking: Asking, body: Question<ColoursRequest>) -> Result<HttpResponse, ApiError> {
-    asking
+pub async fn colours(
+    context: RequestContext,
+    body: JsonBody<ColoursRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
         .json(body, |_, body| {
             if body.colours.len() > 64 {
                 return Err(ApiError::invalid_at("/colours", "expected at most 64 colours"));

@@ -10,9 +10,9 @@ use serde::Deserialize;
 use utoipa::ToSchema;
 use zolvet_store::Store;
 
-use crate::body::Question;
+use crate::access::{Access, SESSION};
 use crate::error::{ApiError, ProblemDocument};
-use crate::guard::{Access, SESSION};
+use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(open_session).service(close_session);
@@ -26,33 +26,33 @@ pub struct KeyRequest {
 
 /// Keys that were tried and were wrong: the more of them, the longer until the next may be tried.
 #[derive(Default)]
-pub struct Tries(Mutex<(u32, Option<Instant>)>);
+pub struct KeyAttempts(Mutex<(u32, Option<Instant>)>);
 
-/// Wrong keys in a row that cost nothing.
-const FREE: u32 = 5;
+/// Wrong keys in a row after which the next has to wait.
+const FREE_ATTEMPTS: u32 = 5;
 /// The longest wait.
-const LONGEST: Duration = Duration::from_secs(60);
+const MAX_WAIT: Duration = Duration::from_secs(60);
 
-impl Tries {
+impl KeyAttempts {
     fn may_try(&self) -> bool {
-        let tries = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        tries.1.is_none_or(|until| Instant::now() >= until)
+        let attempts = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        attempts.1.is_none_or(|until| Instant::now() >= until)
     }
 
-    fn tried(&self, right: bool) {
-        let mut tries = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+    fn record(&self, right: bool) {
+        let mut attempts = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if right {
-            *tries = (0, None);
+            *attempts = (0, None);
             return;
         }
-        tries.0 += 1;
-        let wait = Duration::from_secs(1 << (tries.0.saturating_sub(FREE)).min(6)).min(LONGEST);
-        tries.1 = (tries.0 >= FREE).then(|| Instant::now() + wait);
+        attempts.0 += 1;
+        let wait = Duration::from_secs(1 << (attempts.0.saturating_sub(FREE_ATTEMPTS)).min(6)).min(MAX_WAIT);
+        attempts.1 = (attempts.0 >= FREE_ATTEMPTS).then(|| Instant::now() + wait);
     }
 }
 
 /// Days the cookie is kept; the session itself may end before.
-const DAYS: i64 = 30;
+const COOKIE_DAYS: i64 = 30;
 
 /// Exchanges the owner's key for a session, which a cookie keeps.
 #[utoipa::path(operation_id = "open_session",
@@ -63,15 +63,15 @@ const DAYS: i64 = 30;
 pub async fn open_session(
     store: web::Data<Store>,
     access: web::Data<Access>,
-    tries: web::Data<Tries>,
-    body: Question<KeyRequest>,
+    attempts: web::Data<KeyAttempts>,
+    body: JsonBody<KeyRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    if !tries.may_try() {
+    if !attempts.may_try() {
         let detail = "Too many wrong keys were tried; wait a minute.";
         return Err(ApiError::new(StatusCode::TOO_MANY_REQUESTS, "slowly", "Not so fast", detail));
     }
     let opened = store.open_session(body.read()?.key.trim()).await?;
-    tries.tried(opened.is_some());
+    attempts.record(opened.is_some());
     let Some(token) = opened else {
         return Err(ApiError::new(
             StatusCode::UNAUTHORIZED,
@@ -85,7 +85,7 @@ pub async fn open_session(
         .http_only(true)
         .same_site(SameSite::Strict)
         .secure(access.secure)
-        .max_age(time::Duration::days(DAYS))
+        .max_age(time::Duration::days(COOKIE_DAYS))
         .finish();
     Ok(HttpResponse::NoContent().cookie(cookie).finish())
 }
@@ -108,13 +108,13 @@ mod tests {
 
     #[test]
     fn wrong_keys_are_slowed() {
-        let tries = Tries::default();
-        for _ in 0..FREE {
-            assert!(tries.may_try());
-            tries.tried(false);
+        let attempts = KeyAttempts::default();
+        for _ in 0..FREE_ATTEMPTS {
+            assert!(attempts.may_try());
+            attempts.record(false);
         }
-        assert!(!tries.may_try(), "the next has to wait");
-        tries.tried(true);
-        assert!(tries.may_try(), "the right one ends the wait");
+        assert!(!attempts.may_try(), "the next has to wait");
+        attempts.record(true);
+        assert!(attempts.may_try(), "the right one ends the wait");
     }
 }

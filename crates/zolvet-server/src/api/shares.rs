@@ -10,9 +10,9 @@ use zolvet_core::report::{Report, ReportOptions, report};
 use zolvet_core::resolve;
 use zolvet_store::{Share, Store};
 
-use super::{Asking, PageQuery, json, scene_in};
-use crate::body::Question;
+use super::{PageQuery, RequestContext, json, scene_in};
 use crate::error::{ApiError, ProblemDocument};
+use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(create).service(list).service(revoke).service(read).service(shared_picture);
@@ -60,14 +60,14 @@ impl From<Share> for Link {
 #[post("/api/projects/{id}/shares")]
 pub async fn create(
     store: web::Data<Store>,
-    asking: Asking,
+    context: RequestContext,
     id: web::Path<String>,
-    body: Question<ShareRequest>,
+    body: JsonBody<ShareRequest>,
 ) -> Result<HttpResponse, ApiError> {
     let stored = store.read(&id).await?;
-    let scene = asking
-        .work
-        .ask(asking.client, body, move |_, body| {
+    let scene = context
+        .scheduler
+        .run_request(context.client, body, move |_, body| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             Ok(scene_in(&project, &body.scene)?.id.clone())
         })
@@ -131,20 +131,20 @@ pub struct SharedPiece {
 #[get("/api/shared/{token}")]
 pub async fn read(
     store: web::Data<Store>,
-    asking: Asking,
+    context: RequestContext,
     token: web::Path<String>,
 ) -> Result<HttpResponse, ApiError> {
     let (scene_id, stored) = store.shared(&token).await?;
-    asking
-        .kept("page", "application/json", (scene_id, stored), |bench, scene_id, stored| {
+    context
+        .cached("page", "application/json", (scene_id, stored), |resources, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             let scene = scene_in(&project, scene_id)?;
-            let assets = bench.assets(&project)?;
+            let assets = resources.assets(&project)?;
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
                 let code = CodeOptions::default();
                 let options = ReportOptions { piece: piece.id.as_str(), line: None, code };
-                let report = report(&project, scene, options, &assets, &bench.cache)?;
+                let report = report(&project, scene, options, &assets, &resources.cache)?;
                 Some(SharedPiece { name: piece.name.clone(), report })
             });
             json(&Shared {
@@ -166,16 +166,17 @@ pub async fn read(
 #[get("/api/shared/{token}/picture.png")]
 pub async fn shared_picture(
     store: web::Data<Store>,
-    asking: Asking,
+    context: RequestContext,
     token: web::Path<String>,
 ) -> Result<HttpResponse, ApiError> {
     let (scene_id, stored) = store.shared(&token).await?;
-    asking
-        .kept("picture", "image/png", (scene_id, stored), |bench, scene_id, stored| {
+    context
+        .cached("picture", "image/png", (scene_id, stored), |resources, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
-            let scene = resolve::scene(&project, scene_in(&project, scene_id)?, &bench.assets(&project)?);
+            let scene = resolve::scene(&project, scene_in(&project, scene_id)?, &resources.assets(&project)?);
             let view = Viewport::whole(&scene, Viewport::largest_scale(&scene, 2.0));
-            let picture = picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &bench.cache);
+            let picture =
+                picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &resources.cache);
             picture.to_png().map_err(ApiError::internal)
         })
         .await

@@ -1,32 +1,32 @@
-//! Documents that carry their pictures with them.
+//! Pictures that a project document carries are stored apart from it.
 
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde_json::Value;
 use zolvet_store::{Document, Store, StoreError};
 
-use crate::helper::Helper;
+use crate::reader_process::ReaderProcess;
 
-/// A document, and the pictures that are kept apart from it.
-pub struct Unpacked {
+/// A document, and the pictures that were in it.
+pub struct ExtractedAssets {
     /// What is stored.
     pub text: String,
     /// Media type and bytes of each picture.
     pub pictures: Vec<(String, Vec<u8>)>,
 }
 
-/// Takes the pictures out of a checked document that are listed under the id of their content, so that they need not
-/// travel with every request. What cannot be read as a picture stays where it is.
+/// Takes pictures out of a checked document, so that they are not sent with every request. Only those are taken whose id
+/// is the hash of their content; what cannot be read as a picture stays in the document.
 #[must_use]
-pub fn unpacked(text: &str, helper: &Helper) -> Unpacked {
-    let untouched = || Unpacked { text: text.to_owned(), pictures: Vec::new() };
+pub fn extract_assets(text: &str, reader_process: &ReaderProcess) -> ExtractedAssets {
+    let untouched = || ExtractedAssets { text: text.to_owned(), pictures: Vec::new() };
     let Ok(mut document) = serde_json::from_str::<Value>(text) else { return untouched() };
     let mut pictures = Vec::new();
     for asset in document.get_mut("assets").and_then(Value::as_array_mut).into_iter().flatten() {
         let Some(bytes) = asset["data"].as_str().and_then(|data| STANDARD.decode(data).ok()) else {
             continue;
         };
-        if asset["id"] != Store::asset_id(&bytes).as_str() || helper.picture(&bytes).is_err() {
+        if asset["id"] != Store::asset_id(&bytes).as_str() || reader_process.picture(&bytes).is_err() {
             continue;
         }
         let media_type = asset["media_type"].as_str().unwrap_or("application/octet-stream").to_owned();
@@ -37,7 +37,7 @@ pub fn unpacked(text: &str, helper: &Helper) -> Unpacked {
     if pictures.is_empty() {
         return untouched();
     }
-    Unpacked { text: document.to_string(), pictures }
+    ExtractedAssets { text: document.to_string(), pictures }
 }
 
 /// Makes a project from a checked document.
@@ -45,16 +45,16 @@ pub fn unpacked(text: &str, helper: &Helper) -> Unpacked {
 /// # Errors
 /// When the store fails.
 pub async fn adopt(store: &Store, name: &str, text: &str) -> Result<Document, StoreError> {
-    keep(store, name, unpacked(text, &Helper::default())).await
+    keep(store, name, extract_assets(text, &ReaderProcess::default())).await
 }
 
 /// Makes a project from a document and its pictures.
 ///
 /// # Errors
 /// When the store fails.
-pub async fn keep(store: &Store, name: &str, unpacked: Unpacked) -> Result<Document, StoreError> {
-    for (media_type, bytes) in &unpacked.pictures {
+pub async fn keep(store: &Store, name: &str, extracted: ExtractedAssets) -> Result<Document, StoreError> {
+    for (media_type, bytes) in &extracted.pictures {
         store.keep_asset(media_type, bytes).await?;
     }
-    store.create(name, &unpacked.text).await
+    store.create(name, &extracted.text).await
 }

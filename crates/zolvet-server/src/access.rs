@@ -1,4 +1,4 @@
-//! Who may ask, and what pages may do.
+//! Which hosts, origins and sessions are let in, and the security headers of every response.
 //!
 //! Only pages of our own ask, under a host name that is ours. Where others can reach the service, everything but links
 //! wants the owner's session.
@@ -112,7 +112,7 @@ fn is_forwarded(headers: &HeaderMap) -> bool {
     headers.keys().any(|name| name == header::FORWARDED || name.as_str().starts_with("x-forwarded"))
 }
 
-/// The host is one of ours, and a page that asks is of that very host.
+/// The host is one of ours, and a page that sends a request comes from that very host.
 fn is_ours(headers: &HeaderMap, names: &[String]) -> bool {
     let host = headers.get(header::HOST).and_then(|host| host.to_str().ok()).unwrap_or_default();
     let origin_is_ours = headers.get(header::ORIGIN).is_none_or(|origin| {

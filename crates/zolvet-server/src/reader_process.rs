@@ -1,5 +1,4 @@
-//! Files of others, read in a process of their own: what the libraries that read them take in time and memory is bounded
-//! there by the system, and ending the process ends it.
+//! Uploaded files are read in a process of their own, where the system limits time and memory.
 
 use std::io::{Read, Write};
 use std::path::PathBuf;
@@ -9,9 +8,9 @@ use std::time::Duration;
 use zolvet_core::geometry::icon::Icon;
 use zolvet_core::picture::{Bitmap, Picture};
 
-/// The program that reads, or this process itself where there is none.
+/// The program to start for each file; without one, files are read in this process.
 #[derive(Debug, Clone, Default)]
-pub struct Helper(Option<PathBuf>);
+pub struct ReaderProcess(Option<PathBuf>);
 
 /// The argument the program is started with; the next says what is read.
 pub const READ: &str = "read-file";
@@ -19,11 +18,11 @@ pub const READ: &str = "read-file";
 pub const SECONDS: u64 = 5;
 /// Bytes of memory that reading a file may take.
 pub const MEMORY: u64 = 512 << 20;
-/// How often it is looked at whether anybody still waits.
+/// How often it is checked whether the request was cancelled.
 const LOOK: Duration = Duration::from_millis(5);
 
-impl Helper {
-    /// A helper that starts this program.
+impl ReaderProcess {
+    /// Starts this program for each file.
     #[must_use]
     pub fn program(path: PathBuf) -> Self {
         Self(Some(path))

@@ -1,4 +1,4 @@
-//! What requests bring, read with limits on size, time and all of it together.
+//! Request bodies, read with limits on size and time and a quota for all together.
 
 use std::marker::PhantomData;
 use std::time::Duration;
@@ -11,27 +11,27 @@ use futures_util::future::LocalBoxFuture;
 use serde::de::DeserializeOwned;
 use zolvet_core::limits;
 
+use crate::client::Client;
 use crate::error::ApiError;
-use crate::lane::Client;
-use crate::room::{Lowered, Room};
+use crate::memory_quota::{MemoryQuota, Reservation};
 
 /// Bytes a request may have: a document and what is asked of it.
 const REQUEST_BYTES: usize = limits::DOCUMENT_BYTES + 64 * 1024;
-/// Requests that are here at the same time.
-static ROOM: Room = Room::new(160 << 20, 48 << 20);
-/// How long somebody waits for being told that there is no room: asking again and again shall not keep others from work.
-pub const PAUSE: Duration = Duration::from_millis(500);
+/// Bytes of requests that are held at the same time.
+static QUOTA: MemoryQuota = MemoryQuota::new(160 << 20, 48 << 20);
+/// Delay of a response that says the service is busy, so that clients that ask again and again leave time for others.
+pub const BUSY_DELAY: Duration = Duration::from_millis(500);
 /// How long the next part of a request may take, and all of it.
-const NEXT_PART: Duration = Duration::from_secs(10);
-const WHOLE: Duration = Duration::from_secs(60);
+const PART_TIMEOUT: Duration = Duration::from_secs(10);
+const BODY_TIMEOUT: Duration = Duration::from_secs(60);
 
-/// The bytes of a request; their room is given back with them.
-pub struct Body {
+/// The bytes of a request, and their reservation.
+pub struct RequestBody {
     bytes: Vec<u8>,
-    lowered: Lowered,
+    reservation: Reservation,
 }
 
-impl Body {
+impl RequestBody {
     /// What came.
     pub fn bytes(&self) -> &[u8] {
         &self.bytes
@@ -47,15 +47,16 @@ impl Body {
         if length > most {
             return Err(too_large(most));
         }
-        let lowered = ROOM.none(Client::of(request).name);
-        let mut body = Self { bytes: Vec::new(), lowered };
+        let reservation = QUOTA.reserve_for(Client::of(request).name);
+        let mut body = Self { bytes: Vec::new(), reservation };
         body.reserve(length).await?;
         let mut payload = web::Payload::from_request(request, payload)
             .await
             .map_err(|_| ApiError::invalid_at("", "expected a request body"))?;
-        let whole = tokio::time::timeout(WHOLE, async {
+        let whole = tokio::time::timeout(BODY_TIMEOUT, async {
             loop {
-                let part = tokio::time::timeout(NEXT_PART, futures_util::StreamExt::next(&mut payload)).await;
+                let part =
+                    tokio::time::timeout(PART_TIMEOUT, futures_util::StreamExt::next(&mut payload)).await;
                 match part.map_err(|_| too_slow())? {
                     None => return Ok(()),
                     Some(part) => {
@@ -75,14 +76,14 @@ impl Body {
         Ok(body)
     }
 
-    /// Makes room for more bytes, unless there is none left.
+    /// Reserves memory for more bytes.
     async fn reserve(&mut self, more: usize) -> Result<(), ApiError> {
-        let needed = (self.bytes.len() + more).saturating_sub(self.lowered.bytes());
+        let needed = (self.bytes.len() + more).saturating_sub(self.reservation.bytes());
         if needed == 0 {
             return Ok(());
         }
-        if !self.lowered.take(needed) {
-            tokio::time::sleep(PAUSE).await;
+        if !self.reservation.grow(needed) {
+            tokio::time::sleep(BUSY_DELAY).await;
             return Err(ApiError::busy(
                 "Too many large requests are here at the same time; nothing is lost.",
             ));
@@ -102,14 +103,14 @@ fn too_slow() -> ApiError {
     ApiError::new(StatusCode::REQUEST_TIMEOUT, "too-slow", "Too slow", detail)
 }
 
-/// A question in JSON, not understood yet: that may take a while, and is done where computing is done.
-pub struct Question<T> {
-    body: Body,
+/// A JSON body that is not parsed yet; that may take a while and is done by the scheduler.
+pub struct JsonBody<T> {
+    body: RequestBody,
     means: PhantomData<fn() -> T>,
 }
 
-impl<T: DeserializeOwned> Question<T> {
-    /// What is asked.
+impl<T: DeserializeOwned> JsonBody<T> {
+    /// Parses it.
     pub fn read(&self) -> Result<T, ApiError> {
         serde_json::from_slice(&self.body.bytes).map_err(|error| {
             let place = format!("{}:{}", error.line(), error.column());
@@ -118,7 +119,7 @@ impl<T: DeserializeOwned> Question<T> {
     }
 }
 
-impl<T: 'static> FromRequest for Question<T> {
+impl<T: 'static> FromRequest for JsonBody<T> {
     type Error = ApiError;
     type Future = LocalBoxFuture<'static, Result<Self, ApiError>>;
 
@@ -129,7 +130,7 @@ impl<T: 'static> FromRequest for Question<T> {
 }
 
 /// A project document as it was sent.
-pub struct Document(pub Body);
+pub struct Document(pub RequestBody);
 
 impl FromRequest for Document {
     type Error = ApiError;
@@ -142,7 +143,7 @@ impl FromRequest for Document {
 }
 
 /// An uploaded file.
-pub struct Upload(pub Body);
+pub struct Upload(pub RequestBody);
 
 impl FromRequest for Upload {
     type Error = ApiError;
@@ -150,18 +151,20 @@ impl FromRequest for Upload {
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
         let (request, mut payload) = (request.clone(), payload.take());
-        Box::pin(async move { Ok(Self(Body::read(&request, &mut payload, limits::UPLOAD_BYTES).await?)) })
+        Box::pin(
+            async move { Ok(Self(RequestBody::read(&request, &mut payload, limits::UPLOAD_BYTES).await?)) },
+        )
     }
 }
 
 fn json_body(
     request: &HttpRequest,
     payload: &mut Payload,
-) -> impl Future<Output = Result<Body, ApiError>> + use<> {
+) -> impl Future<Output = Result<RequestBody, ApiError>> + use<> {
     let (request, mut payload) = (request.clone(), payload.take());
     async move {
         expect_json(&request)?;
-        Body::read(&request, &mut payload, REQUEST_BYTES).await
+        RequestBody::read(&request, &mut payload, REQUEST_BYTES).await
     }
 }
 

@@ -1,4 +1,4 @@
-//! The front end, carried inside the program.
+//! The files of the front end, embedded in the program.
 
 use std::sync::OnceLock;
 
@@ -9,11 +9,11 @@ use zolvet_core::geometry::text::FAMILIES;
 
 use crate::error::ApiError;
 
-/// What Vite built.
+/// The output of Vite.
 #[derive(Embed)]
 #[folder = "../../web/dist"]
 #[allow_missing = true]
-struct Built;
+struct FrontEnd;
 
 /// A file of the front end; any other path outside the API is a view of it.
 pub async fn file(request: HttpRequest) -> HttpResponse {
@@ -27,7 +27,7 @@ pub async fn file(request: HttpRequest) -> HttpResponse {
     if let Some(name) = path.strip_prefix("fonts/") {
         return font(name);
     }
-    if let Some(file) = Built::get(path) {
+    if let Some(file) = FrontEnd::get(path) {
         let kind = file.metadata.mimetype().to_owned();
         // Vite puts a hash of their content into the names of these.
         let keep = if path.starts_with("assets/") { "max-age=31536000, immutable" } else { "no-cache" };
@@ -41,7 +41,7 @@ pub async fn file(request: HttpRequest) -> HttpResponse {
     if path.starts_with("assets/") || last.contains('.') {
         return ApiError::missing("file").error_response();
     }
-    match Built::get("index.html") {
+    match FrontEnd::get("index.html") {
         Some(page) => HttpResponse::Ok()
             .content_type("text/html; charset=utf-8")
             .insert_header((header::CACHE_CONTROL, "no-cache"))

@@ -1,4 +1,4 @@
-//! Answers on their way: a reader that takes none, or one byte at a time, holds neither memory nor a connection for ever.
+//! Response bodies with a quota and a deadline: a slow reader holds neither memory nor a connection for ever.
 
 use std::any::Any;
 use std::pin::Pin;
@@ -14,19 +14,19 @@ use actix_web::rt::net::TcpStream;
 use actix_web::web::Bytes;
 use socket2::SockRef;
 
+use crate::client::Client;
 use crate::error::ApiError;
-use crate::lane::Client;
-use crate::room::{Lowered, Room};
+use crate::memory_quota::{MemoryQuota, Reservation};
 
-/// Large answers that are on their way at the same time.
-static ROOM: Room = Room::new(256 << 20, 96 << 20);
-/// An answer above this is large.
+/// Bytes of large responses that are being sent at the same time.
+static QUOTA: MemoryQuota = MemoryQuota::new(256 << 20, 96 << 20);
+/// A response above this is large.
 const LARGE: usize = 256 << 10;
-/// Bytes a second a reader has to take at least, and what it may take its time with in any case.
-const SLOWEST: usize = 64 << 10;
-const PATIENCE: Duration = Duration::from_secs(15);
+/// Bytes a second that a reader has to accept at least, after a time of grace.
+const SLOWEST_BYTES_PER_SECOND: usize = 64 << 10;
+const GRACE: Duration = Duration::from_secs(15);
 /// How long a connection may stand still with something to be read.
-const STANDSTILL: Duration = Duration::from_secs(20);
+const STALL_TIMEOUT: Duration = Duration::from_secs(20);
 
 /// A connection's socket, to be shut from outside.
 struct Connection(Rc<socket2::Socket>);
@@ -36,17 +36,17 @@ pub fn on_connect(connection: &dyn Any, data: &mut Extensions) {
     let Some(stream) = connection.downcast_ref::<TcpStream>() else { return };
     let socket = SockRef::from(stream);
     // Where the system has no such option, the deadline of each answer still counts.
-    let _ = socket.set_tcp_user_timeout(Some(STANDSTILL));
+    let _ = socket.set_tcp_user_timeout(Some(STALL_TIMEOUT));
     if let Ok(socket) = socket.try_clone() {
         data.insert(Connection(Rc::new(socket)));
     }
 }
 
-/// An answer, sent within a deadline.
-pub struct Sent {
+/// A response body, sent within a deadline.
+pub struct ResponseBody {
     bytes: Arc<Vec<u8>>,
     at: usize,
-    _held: Lowered,
+    _reservation: Reservation,
     _deadline: Option<Deadline>,
 }
 
@@ -59,7 +59,7 @@ struct Deadline(tokio::task::JoinHandle<()>);
 impl Deadline {
     fn of(connection: &Connection, length: usize) -> Self {
         let socket = Rc::clone(&connection.0);
-        let time = PATIENCE + Duration::from_secs((length / SLOWEST) as u64);
+        let time = GRACE + Duration::from_secs((length / SLOWEST_BYTES_PER_SECOND) as u64);
         Self(actix_web::rt::spawn(async move {
             tokio::time::sleep(time).await;
             // It may be closed already.
@@ -74,23 +74,23 @@ impl Drop for Deadline {
     }
 }
 
-impl Sent {
+impl ResponseBody {
     /// Bytes as an answer to a request.
     ///
     /// # Errors
     /// 503 when too many large answers are on their way already.
     pub fn new(bytes: Arc<Vec<u8>>, request: &HttpRequest) -> Result<Self, ApiError> {
         let length = bytes.len();
-        let mut lowered = ROOM.none(Client::of(request).name);
-        if length > LARGE && !lowered.take(length) {
+        let mut reservation = QUOTA.reserve_for(Client::of(request).name);
+        if length > LARGE && !reservation.grow(length) {
             return Err(ApiError::busy("Too many large answers are on their way; ask again in a second."));
         }
         let deadline = request.conn_data::<Connection>().map(|connection| Deadline::of(connection, length));
-        Ok(Self { bytes, at: 0, _held: lowered, _deadline: deadline })
+        Ok(Self { bytes, at: 0, _reservation: reservation, _deadline: deadline })
     }
 }
 
-impl MessageBody for Sent {
+impl MessageBody for ResponseBody {
     type Error = std::convert::Infallible;
 
     fn size(&self) -> BodySize {
