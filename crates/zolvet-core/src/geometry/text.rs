@@ -153,9 +153,9 @@ pub struct Glyph {
 /// Sets a text in device pixels, `scale` of them for one px: ascent, descent and leading are rounded there.
 #[must_use]
 pub fn set(text: &TextShape, scale: f64) -> Set {
-    let mut engine = Engine::unique();
+    let mut engine = Engine::acquire();
     let layout = engine.lay_out(text, scale);
-    engine.give_back();
+    engine.release();
     let line_height = text.size.get() * scale * text.line_height.get();
     let mut glyphs = Vec::new();
     let mut lines = 0;
@@ -184,15 +184,15 @@ const ENGINES: usize = 8;
 
 impl Engine {
     /// An engine from the pool, or a new one where all are in use.
-    fn unique() -> Self {
-        let kept = FREE.lock().unwrap_or_else(PoisonError::into_inner).pop();
-        kept.unwrap_or_else(Self::new)
+    fn acquire() -> Self {
+        let pooled = FREE.lock().unwrap_or_else(PoisonError::into_inner).pop();
+        pooled.unwrap_or_else(Self::new)
     }
 
-    fn give_back(self) {
-        let mut unique = FREE.lock().unwrap_or_else(PoisonError::into_inner);
-        if unique.len() < ENGINES {
-            unique.push(self);
+    fn release(self) {
+        let mut free = FREE.lock().unwrap_or_else(PoisonError::into_inner);
+        if free.len() < ENGINES {
+            free.push(self);
         }
     }
 }
