@@ -15,7 +15,7 @@ use crate::patch::{remove, set};
 use crate::resolve::silhouette;
 use crate::syntax::{UniqueNames, round_to};
 
-/// What is done to pieces.
+/// An operation on pieces.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]

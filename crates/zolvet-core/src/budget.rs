@@ -180,7 +180,7 @@ pub fn is_stopped() -> bool {
     CURRENT.with_borrow(|budget| budget.as_ref().is_some_and(|budget| budget.stopped().is_some()))
 }
 
-/// Makes a budget this thread's, until what is returned is dropped.
+/// Makes a budget current on this thread until the returned guard is dropped.
 pub(crate) fn enter(budget: Option<&Budget>) -> Within {
     Within(CURRENT.replace(budget.cloned()))
 }

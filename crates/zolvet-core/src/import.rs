@@ -221,7 +221,7 @@ fn used_by(finishes: &[Finish]) -> Used {
     used
 }
 
-/// Leaves out what is there already and just the same.
+/// Drops entries that the project already has unchanged.
 fn leave_out<T: PartialEq>(new: &mut Vec<T>, there: &[T], id: impl Fn(&T) -> &Id) {
     let by_id: HashMap<&Id, &T> = there.iter().map(|one| (id(one), one)).collect();
     new.retain(|one| by_id.get(id(one)).is_none_or(|same| *same != one));

@@ -1,4 +1,4 @@
-//! Limits of what is read, stored and drawn (DESIGN §10).
+//! Limits on input, storage and rendering (DESIGN §10).
 
 /// Bytes of a project document.
 pub const DOCUMENT_BYTES: usize = 8 * 1024 * 1024;

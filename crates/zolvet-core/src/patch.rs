@@ -37,6 +37,6 @@ pub struct PatchStep {
     op: String,
     /// Where, as a JSON pointer (RFC 6901).
     path: String,
-    /// What is put there; nothing for `remove`.
+    /// The new value; nothing for `remove`.
     value: Option<Value>,
 }

@@ -686,7 +686,7 @@ export interface components {
             /** @description The pieces to be chosen then. */
             chosen: components["schemas"]["Id"][];
         };
-        /** @description What is done to pieces. */
+        /** @description An operation on pieces. */
         Arrangement: {
             /** @description Which edge or middle. */
             line: components["schemas"]["AlignLine"];
@@ -939,7 +939,7 @@ export interface components {
         Code: {
             /** @description What the CSS uses. */
             target: components["schemas"]["Target"];
-            /** @description What it could use, the most natural first. */
+            /** @description The targets it could use, the most natural first. */
             targets: components["schemas"]["Target"][];
             /** @description CSS rules: the piece at rest, then its states. */
             css: string;
@@ -949,7 +949,7 @@ export interface components {
             html: string;
             /** @description All three, to be put into a page. */
             page: string;
-            /** @description The stack as plain values, one line a coat, for somebody who must type them elsewhere. */
+            /** @description The stack as plain values, one line a coat, to be typed into another program. */
             values: string;
             /** @description What differs; empty where the CSS is exact. */
             differences: components["schemas"]["FidelityNote"][];
@@ -1325,7 +1325,7 @@ export interface components {
             kind: components["schemas"]["HandleKind"];
             /** @description Where it is. */
             at: components["schemas"]["ScenePoint"];
-            /** @description What it is drawn out from. */
+            /** @description The point that a line connects it with. */
             from: components["schemas"]["ScenePoint"];
             /** @description The handle's own two axes: a drag changes its first value by the dot product with the first, and so on. */
             axes: number[][];
@@ -1626,7 +1626,7 @@ export interface components {
             message: string;
         };
         /**
-         * @description How numbers leave. Nothing is rounded unless that is asked for.
+         * @description How numbers are written in exports. They are rounded only on request.
          * @enum {string}
          */
         Numbers: "exact" | "two_decimals" | "whole";
@@ -1663,7 +1663,7 @@ export interface components {
             op: string;
             /** @description Where, as a JSON pointer (RFC 6901). */
             path: string;
-            /** @description What is put there; nothing for `remove`. */
+            /** @description The new value; nothing for `remove`. */
             value?: unknown;
         };
         /** @description An outline from SVG path data. */

@@ -1,4 +1,4 @@
-//! Looking a whole project over: what is hard to see, what disagrees, what will come out otherwise than meant.
+//! The audit of a whole project: what is hard to see, what is inconsistent, what a target draws differently.
 //!
 //! Each finding says what, where, why it matters and how bad it is in numbers, and, where there is one, offers a fix: a
 //! few values of the document to set. Limits are common practice, no published source, unless a standard is named.

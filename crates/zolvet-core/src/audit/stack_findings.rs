@@ -1,4 +1,4 @@
-//! What is found about a stack, or a coat of one: where it is, and on what it is tried.
+//! Findings about a stack or one of its coats, with the places they are in and the piece they were tried on.
 
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Location, Severity};

@@ -8,7 +8,7 @@ use crate::model::{Coat, Finish, Id, Project, Wear};
 use crate::patch::pointer;
 use crate::resolve::{self, Scene};
 
-/// A stack, where it is in the document, and who has it.
+/// A stack, its place in the document, and the finish or piece that has it.
 pub(super) struct Stack<'a> {
     pub finish: Option<&'a Finish>,
     /// Where its coats are.

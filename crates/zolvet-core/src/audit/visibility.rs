@@ -355,7 +355,7 @@ fn is_used(piece: &model::Piece, project: &model::Project) -> bool {
     }
 }
 
-/// A finish with states may also be worn by what is only looked at: what lies still has no name for being pressed.
+/// States of a shared finish count for shapes that look like a control; texts and pictures may wear it just for its look.
 fn is_shown_used(piece: &model::Piece) -> bool {
     matches!(piece.shape, Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Join(_))
 }

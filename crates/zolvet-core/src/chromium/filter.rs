@@ -70,7 +70,7 @@ struct Run<'a> {
     source: &'a Canvas,
     scale: f64,
     alpha: Option<Rc<Canvas>>,
-    /// How often the picture of each step will still be asked for.
+    /// How many later steps still read the picture of each step.
     left: Vec<usize>,
     made: Vec<Option<Rc<Canvas>>>,
 }

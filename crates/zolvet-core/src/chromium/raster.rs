@@ -236,7 +236,7 @@ fn steps_of(quad: &QuadBez, fine: Fine) -> Vec<Step> {
             _ => on_a_row(from, end, fine),
         };
         before = end.y;
-        // What is level so far becomes part of what goes on.
+        // A level part is joined to the next one.
         if to.y > from.y {
             let smooth = (part < parts).then(|| {
                 let (now, next) = (at(part) - at(part - 1), at(part + 1) - at(part));

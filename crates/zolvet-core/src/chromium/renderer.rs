@@ -195,7 +195,7 @@ fn shadow_of_box(coverage: &Coverage<'_>, clip: Rect) -> Option<Mask> {
     nine_patch::shadow(&DeviceBox { x: at.x, y: at.y, rounded }, coverage.sigma, clip)
 }
 
-/// Neither turned nor sheared, and as much larger across as down.
+/// Whether a transform only moves and scales, by the same factor in x and y.
 fn is_upright(place: Affine) -> bool {
     let [across, b, c, down, ..] = place.as_coeffs();
     b == 0.0 && c == 0.0 && across > 0.0 && across == down

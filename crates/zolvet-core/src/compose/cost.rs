@@ -17,7 +17,7 @@ use crate::resolve::{Cast, Coat, Extrude, Paint, PaintOp, Piece, Scene, Shadow, 
 pub(super) struct Cost {
     /// About nanoseconds of one core.
     pub steps: u64,
-    /// Held while it is drawn in one piece.
+    /// Bytes in use while it is drawn.
     pub bytes: u64,
 }
 
@@ -191,7 +191,7 @@ impl Estimate<'_> {
         if seen == 0.0 {
             return self.take(0.0, 0.0);
         }
-        // What is blurred is made as far as it can be seen through the blur.
+        // A blur reads its source as far out as its kernel reaches.
         let reach = blur::reach(sigma) + spread.abs().ceil() as i32;
         let window = self.window;
         self.window = window.grown(reach.min(REACH));
@@ -221,7 +221,7 @@ impl Estimate<'_> {
         if extrude.near == extrude.far {
             return self.take(seen * steps::COMPOSITE, 0.0);
         }
-        // Every line of the outline fills what it sweeps.
+        // Every line of the outline fills a swept quadrilateral.
         let length = piece.outer.silhouette.outline().length() * self.scale;
         let swept = length * extrude.dx.hypot(extrude.dy) * self.scale;
         self.take(seen * steps::PAINT + swept * 2.0, seen * 20.0);
@@ -235,7 +235,7 @@ impl Estimate<'_> {
         let reach = f64::from(blur::reach(soft));
         let seen =
             area(self.touched(&piece.outer.silhouette, projected, reach + cast.anchor.abs() * self.scale));
-        // What is blurred is made as far as it can be seen through the blur.
+        // A blur reads its source as far out as its kernel reaches.
         let window = self.window;
         self.window = window.grown((reach as i32).min(REACH));
         let source = area(self.touched(&piece.outer.silhouette, projected, 1.0));

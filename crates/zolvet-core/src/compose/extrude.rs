@@ -37,7 +37,7 @@ pub(super) fn coloured(
 }
 
 /// How far back along the sweep the piece is, for each pixel of a rectangle: 0 at the piece, 1 at the end. Pixels whose
-/// middle no side sweeps over have none; they lie on the edge. What it says inside the piece means nothing.
+/// middle no side sweeps over have none; they lie on the edge. Values inside the piece are not meaningful.
 struct Depths {
     rect: Rect,
     values: Vec<f32>,

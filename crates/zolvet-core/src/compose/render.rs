@@ -1,4 +1,4 @@
-//! Drawing scenes: whole, in options, or one piece onto what is there.
+//! Rendering a scene, all of it or as options say, or one piece onto a canvas.
 
 use std::hash::Hash;
 

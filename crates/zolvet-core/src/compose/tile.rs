@@ -25,7 +25,7 @@ pub(super) enum EdgeMode {
     Mirror,
 }
 
-/// Pixels of mirrored surroundings that are made whatever they surround.
+/// Mirrored surroundings up to this many pixels are always made, however small the tile.
 const MADE: usize = 1 << 20;
 
 impl Tile {

@@ -10,7 +10,7 @@ use crate::resolve::{Grain, Tone};
 #[derive(Clone, Copy)]
 pub(super) struct Toning<'a> {
     pub tone: &'a Tone,
-    /// The mask is a hole: what is toned is what lies around it.
+    /// The mask is a hole: the tone applies to the area around it.
     pub inverted: bool,
     /// Device pixels for one px.
     pub scale: f64,
@@ -47,8 +47,8 @@ impl Toning<'_> {
         });
     }
 
-    /// The curve at a coverage. Where next to nothing is covered nothing is drawn, whatever the curve says: a shadow
-    /// does not reach everywhere.
+    /// The curve at a coverage. At almost no coverage nothing is drawn even where the curve has a value there, so that a
+    /// shadow stays bounded.
     fn falloff(&self, coverage: f32) -> f32 {
         let Some(points) = &self.tone.falloff else { return coverage };
         let after = points.partition_point(|(from, _)| *from <= coverage);

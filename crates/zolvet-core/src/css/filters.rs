@@ -90,7 +90,7 @@ fn factor(inside: &str) -> Result<Factor, CssError> {
     Factor::new(number).map_err(|error| wrong(error.to_string()))
 }
 
-/// The functions of a list, each with what is between its brackets.
+/// The functions of a list, each with its arguments.
 fn functions(value: &str) -> Result<Vec<(String, String)>, CssError> {
     let mut parser = Parser::new(value);
     let mut found = Vec::new();

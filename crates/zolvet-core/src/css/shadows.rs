@@ -28,7 +28,7 @@ pub(super) fn shadow_list(of_text: bool, value: &str) -> Result<Vec<Coat>, CssEr
     Ok(coats)
 }
 
-/// Adds the shadows of a value to those that are there, and what was taken otherwise than it stands to the remarks.
+/// Appends the shadows of a value, and a diagnostic for each that was approximated.
 ///
 /// # Errors
 /// [`CssError`] at the first part that is not understood.

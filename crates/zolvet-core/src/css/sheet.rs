@@ -43,7 +43,7 @@ impl Body {
     }
 }
 
-/// Every rule of a style sheet, those in `@media` and other blocks of rules too. What is no rule is passed over.
+/// Every rule of a style sheet, also those in `@media` and other blocks of rules. Anything else is skipped.
 pub(super) fn rules(css: &str) -> Vec<Rule> {
     let mut reader = SheetReader { rules: Vec::new(), depth: 0 };
     reader.read(&mut Parser::new(css));

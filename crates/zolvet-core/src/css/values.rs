@@ -1,4 +1,4 @@
-//! A stack as plain values, for somebody who must type them elsewhere.
+//! A stack as plain values, to be typed into another program.
 
 use std::fmt::Write as _;
 

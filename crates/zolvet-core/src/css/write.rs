@@ -18,7 +18,7 @@ use crate::syntax::slug;
 pub struct Code {
     /// What the CSS uses.
     pub target: Target,
-    /// What it could use, the most natural first.
+    /// The targets it could use, the most natural first.
     pub targets: Vec<Target>,
     /// CSS rules: the piece at rest, then its states.
     pub css: String,
@@ -28,7 +28,7 @@ pub struct Code {
     pub html: String,
     /// All three, to be put into a page.
     pub page: String,
-    /// The stack as plain values, one line a coat, for somebody who must type them elsewhere.
+    /// The stack as plain values, one line a coat, to be typed into another program.
     pub values: String,
     /// What differs; empty where the CSS is exact.
     pub differences: Vec<FidelityNote>,
@@ -126,7 +126,7 @@ impl Writer {
     }
 }
 
-/// A rule: its selector and what it says.
+/// A rule: its selector and its declarations.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Rule {
     /// One selector, or several with `,` and a line break between them.

@@ -225,7 +225,7 @@ fn check_styles(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
 /// How deep elements lie in one another, at most.
 const DEEPEST: usize = 200;
 
-/// How many elements are drawn, each `use` counted with all that it draws, and each reference with what it leads to.
+/// How many elements are drawn, counting those that each `use` and each reference draws again.
 fn uses(document: &roxmltree::Document<'_>) -> usize {
     let ids: std::collections::HashMap<&str, roxmltree::Node<'_, '_>> =
         document.descendants().filter_map(|node| Some((node.attribute("id")?, node))).collect();

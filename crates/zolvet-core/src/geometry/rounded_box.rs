@@ -109,7 +109,7 @@ impl RoundedBox {
         ]
     }
 
-    /// Every number that makes the box what it is.
+    /// Every number that defines the box.
     pub(super) fn numbers(&self) -> impl Iterator<Item = f64> {
         let radii = self.radii.into_iter().flat_map(|(x, y)| [x, y]);
         [self.width, self.height].into_iter().chain(radii)

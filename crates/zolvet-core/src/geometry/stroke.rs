@@ -99,7 +99,7 @@ impl StrokeStyle {
 }
 
 impl PlacedSilhouette {
-    /// Another edge around what is there already.
+    /// Another edge around the shape so far.
     #[must_use]
     pub fn grown_by(&self, edge: &StrokeStyle) -> Self {
         let (outer, _) = edge.around(&self.silhouette);

@@ -15,7 +15,7 @@ use crate::model::{self, Coat, Finish, Id, OwnCoats, Project, Scene, Shape, Stat
 use crate::resolve::{self, Context};
 use crate::syntax::{UniqueNames, slug};
 
-/// What is written.
+/// The sheet to write.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct SheetOptions {
     /// Only this finish, without pieces.

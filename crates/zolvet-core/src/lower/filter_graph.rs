@@ -72,7 +72,7 @@ impl Builder<'_, '_> {
         self.grown(Input::SourceAlpha, outside)
     }
 
-    /// The surface with what lies on it; nothing where the surface is not drawn and nothing lies on it.
+    /// The surface with the coats on it; `None` where neither is drawn.
     fn group(&mut self, coats: &[&Coat]) -> Option<Input> {
         let mut group = (self.piece.surface == Surface::Keep).then_some(Input::Source);
         let inside: f64 = coats.iter().map(|coat| edge_reach(coat).1).sum();

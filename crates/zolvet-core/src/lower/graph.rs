@@ -89,7 +89,7 @@ pub enum Step {
         /// For red, green, blue, alpha.
         curves: Box<[Curve; 4]>,
     },
-    /// `feMorphology` with one radius along both axes: a square grows (or, negative, shrinks) what is there.
+    /// `feMorphology` with one radius along both axes: a square dilates (or, negative, erodes) its input.
     Morphology {
         /// What is grown.
         of: Input,
@@ -193,7 +193,7 @@ impl Operator {
 }
 
 impl Graph {
-    /// With every move turned by an angle in degrees: what is turned as a whole afterwards is moved as it was meant.
+    /// The graph with every offset rotated by an angle in degrees, for a graph whose result is rotated back afterwards.
     #[must_use]
     pub fn turned(&self, degrees: f64) -> Self {
         let mut graph = self.clone();

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::resolve::{PaintOp, Piece, Shadow, ShadowPaint};
 
-/// How numbers leave. Nothing is rounded unless that is asked for.
+/// How numbers are written in exports. They are rounded only on request.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]

@@ -112,7 +112,7 @@ pub(crate) fn highlight_url(spot: &Highlight, opacity: f64, (width, height): (f6
     )
 }
 
-/// A Gaussian with room around what it blurs; nothing for σ 0.
+/// A Gaussian with a filter region large enough for it; nothing for σ 0.
 pub(crate) fn blur_filter(id: &str, sigma: f64, bounds: kurbo::Rect) -> String {
     if sigma <= 0.0 {
         return String::new();

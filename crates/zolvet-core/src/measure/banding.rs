@@ -4,7 +4,7 @@ use crate::compose::Canvas;
 
 /// A band is seen when the same colour runs on for this many pixels and then steps (common practice, no published source).
 const BAND: usize = 12;
-/// Pixels that have to lie in bands along a line before they are seen as such.
+/// Pixels along a line that have to lie in bands before the bands are visible.
 const RUN: usize = 60;
 
 /// For each pixel of a picture, whether it lies in a band: in a slow ramp that 8 bits turn into steps.

@@ -70,7 +70,7 @@ fn comes_through(
 /// Px around a piece that are compared, at most: what lies farther out is faint.
 const ROOM: f64 = 160.0;
 
-/// Pixels that are compared, at most: of what is larger, the upper part.
+/// Pixels that are compared at most; of a larger scene, the upper part.
 const PIXELS: u32 = 3_000_000;
 
 /// The part of a scene around a piece in which it is compared.

@@ -61,7 +61,7 @@ impl Screen {
         let in_light = |work: &dyn Fn([f32; 3]) -> [f32; 3]| {
             linear_to_srgb(work(srgb_to_linear(colour)).map(|light| light.clamp(0.0, 1.0)))
         };
-        // What is added is seen beside a white that grows with it: the eye takes the lightest as white.
+        // Reflected light raises white too, and the eye adapts to the lightest colour.
         let raised = |of: f32, by: f32| in_light(&|light| light.map(|part| (part * of + by) / (of + by)));
         match self {
             Self::Plain => colour,

@@ -45,7 +45,7 @@ impl CssColour {
     /// The colour in gamma-encoded sRGB.
     #[must_use]
     pub fn rgba(&self) -> Rgba {
-        // What is here was understood when it was taken.
+        // The text was parsed when this was made.
         parse_css_colour(&self.0).unwrap_or_default()
     }
 

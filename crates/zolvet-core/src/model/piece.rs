@@ -321,7 +321,7 @@ pub enum CoatLayer {
     On,
     /// Under the piece.
     Under,
-    /// Behind the piece: what it does there is seen through it.
+    /// Behind the piece, and seen through it.
     Behind,
 }
 

@@ -86,7 +86,7 @@ impl Bitmap {
             return (&self.picture, 0);
         }
         let smaller = self.smaller.get_or_init(|| {
-            // They are for everybody, and so are not ended with whoever asked first.
+            // They are shared, so cancelling the first request does not stop them.
             let _everybody = budget::enter(None);
             std::iter::successors(halved(&self.picture), halved).collect()
         });

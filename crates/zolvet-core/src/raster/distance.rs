@@ -19,7 +19,7 @@ pub fn offset_coverage(outline: &BezPath, transform: Affine, spread: f64, window
     if spread == 0.0 || source.rect.is_empty() {
         return source.cropped(source.rect.intersect(window));
     }
-    // Lines are handed on only between the outline and the pixels that are asked for.
+    // Distances propagate only between the outline and the requested pixels.
     let rect = source.rect.grown(2).around_both(source.rect.grown(reach).intersect(window));
     let lines = flatten(outline, transform);
     let nearest = Field::new(&source.cropped(rect), &lines).settle();

@@ -44,7 +44,7 @@ impl BitmapSampler {
                 Vec2::new((width - across * sx) / 2.0, (height - down * sy) / 2.0)
             }
         };
-        // What is drawn much smaller is read from a smaller picture, up to the last halving.
+        // A picture drawn much smaller is read from its halved copies (a mip chain).
         let shrunk = 1.0 / (sx.max(sy) * scale);
         let wanted = if shrunk >= 4.0 { (shrunk / 2.0).log2().floor().min(14.0) as u32 } else { 0 };
         let (_, halvings) = bitmap.at_size(wanted);

@@ -14,7 +14,7 @@ pub struct NamedFalloff {
     pub points: Vec<FalloffPoint>,
 }
 
-/// The curves, each from blurred coverage to what is drawn of it.
+/// The curves, each from blurred to drawn coverage.
 #[must_use]
 pub fn falloffs() -> Vec<NamedFalloff> {
     let curves: [(&str, &[(f64, f64)]); 5] = [

@@ -16,7 +16,7 @@ pub struct Handle {
     pub kind: HandleKind,
     /// Where it is.
     pub at: ScenePoint,
-    /// What it is drawn out from.
+    /// The point that a line connects it with.
     pub from: ScenePoint,
     /// The handle's own two axes: a drag changes its first value by the dot product with the first, and so on.
     pub axes: [[f64; 2]; 2],

@@ -130,7 +130,7 @@ impl Paint {
         }
     }
 
-    /// The paint over a box of a size, ready to be asked for pixels, `scale` of them for one px.
+    /// A sampler of the paint over a box of a size, with `scale` pixels for one px.
     #[must_use]
     pub fn sampler(&self, width: f64, height: f64, scale: f64) -> Sampler {
         match self {

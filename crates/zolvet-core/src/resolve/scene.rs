@@ -180,7 +180,7 @@ impl Piece {
         }
     }
 
-    /// Strokes enlarge what is cast, and narrow what inner shadows lie in.
+    /// Strokes enlarge the silhouette that casts, and narrow the one that inner shadows fall in.
     pub(super) fn apply_strokes(&mut self) {
         for coat in &self.coats {
             if let PaintOp::Stroke { style, .. } = &coat.op {

@@ -83,7 +83,7 @@ pub(super) fn join_of(
 }
 
 fn path(shape: &model::PathShape) -> Arc<Outline> {
-    // What is here was understood when the document was checked.
+    // The text was parsed when the document was checked.
     let path = BezPath::from_svg(&shape.d).unwrap_or_default();
     path_outline(&path, shape.viewbox, shape.w.get(), shape.h.get(), shape.rounding.get())
 }

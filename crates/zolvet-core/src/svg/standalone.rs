@@ -107,7 +107,7 @@ impl Writer {
         self.text.push_str("</g>\n");
     }
 
-    /// How a piece mixes with what is below it, and what it is clipped to, as attributes of a group.
+    /// Blend mode and clip of a piece, as attributes of a group.
     fn mixing(&mut self, piece: &Piece) -> String {
         let clip = piece.clip.as_ref().map(|clip| {
             let path = clip.place * clip.silhouette.outline().path.clone();

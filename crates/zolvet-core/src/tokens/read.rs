@@ -248,7 +248,7 @@ impl<'a> Reader<'a> {
         let colour = self.colour(token.value_in_file(self.file), &token.value_pointer())?;
         let mut swatch = match kept {
             Some((swatch, true)) => swatch,
-            // Changed elsewhere: who it is stays, what it is does not.
+            // Changed by another program: its id and name stay, its values are read anew.
             Some((swatch, false)) => Swatch { values: Default::default(), ..swatch },
             None => Swatch {
                 id: token.id(),

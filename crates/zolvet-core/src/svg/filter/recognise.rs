@@ -1,6 +1,6 @@
 //! Which coats a filter draws.
 //!
-//! The filter is run on what is known about pictures instead of on pixels: each step's picture is a stack of layers, each
+//! The filter is run on symbolic pictures instead of on pixels: each step's picture is a stack of layers, each
 //! of which is the piece itself or one colour (or the piece's own picture) in a shape made from the silhouette. What is
 //! left of that at the end is read off as coats.
 
@@ -251,7 +251,7 @@ impl Run {
     fn composite(&mut self, operator: Operator, (top, below): (Input, Input), at: usize) -> Picture {
         let (top, below) = (self.picture(top, at), self.picture(below, at));
         let found = match operator {
-            // What is understood of two is kept.
+            // Of two inputs, the one that is understood stays.
             Operator::Over => return Some(below.into_iter().chain(top).flatten().collect()),
             Operator::Lighter => {
                 self.say(at, false, "adds light: taken as laid over");
@@ -342,7 +342,7 @@ fn shape_of(layers: &[Layer], at: usize) -> Option<Shaped> {
     match layers {
         [Layer::Body(moved)] => Some(Shaped { moved: *moved, ..Shaped::silhouette(Ink::Own(1.0), at) }),
         [Layer::Shaped(shaped)] => Some(shaped.clone()),
-        // What is cut to the piece adds nothing to its alpha.
+        // A shape clipped to the piece adds nothing to its alpha.
         [Layer::Body(moved), rest @ ..] if moved.is_still() => {
             let adds = rest.iter().any(|layer| !matches!(layer, Layer::Shaped(shaped) if shaped.inside));
             (!adds).then(|| Shaped::silhouette(Ink::Own(1.0), at))
@@ -473,7 +473,7 @@ fn with_alpha(shaped: Shaped, alpha: &dyn Fn(f64) -> f64) -> Option<Shaped> {
         .iter()
         .enumerate()
         .all(|(i, value)| (value - (first + (last - first) * i as f64 / (TABLE - 1) as f64)).abs() < 1e-6);
-    // Nothing lies between nothing and all in a shape with a sharp edge.
+    // A sharp edge has no coverage between 0 and 1, so a curve over it changes nothing.
     let sharp = shaped.moved.variance == 0.0 && shaped.falloff.is_none();
     let solid = shaped.ink.alpha() >= 1.0;
     if first == 0.0 && straight {
