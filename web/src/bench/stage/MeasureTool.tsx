@@ -1,9 +1,9 @@
 import { Button, Text } from '@mantine/core';
-import { type PointerEvent, useEffect, useState } from 'react';
+import { type PointerEvent, useState } from 'react';
 import type { Scene } from '../../core/client';
-import { useView } from '../../session/view';
 import { drag } from './drag';
 import classes from './Handles.module.css';
+import { useToolEscape } from './useToolEscape';
 
 interface Span {
   from: [number, number];
@@ -13,16 +13,7 @@ interface Span {
 /** Measures a distance on the stage or on the reference over it. */
 export function MeasureTool({ scene, scale }: { scene: Scene; scale: number }) {
   const [span, setSpan] = useState<Span | null>(null);
-  const leave = () => useView.setState({ tool: 'hand' });
-  useEffect(() => {
-    const onKeyDown = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape') return;
-      event.stopPropagation();
-      leave();
-    };
-    window.addEventListener('keydown', onKeyDown, true);
-    return () => window.removeEventListener('keydown', onKeyDown, true);
-  });
+  const leave = useToolEscape();
   const press = (event: PointerEvent<HTMLDivElement>) => {
     const edge = event.currentTarget.getBoundingClientRect();
     const from: [number, number] = [(event.clientX - edge.left) / scale, (event.clientY - edge.top) / scale];

@@ -8,6 +8,7 @@ import { chosenPieces, pieceOf, rest, sceneOf, stackIn, useDocument } from '../.
 import { useView } from '../../session/view';
 import classes from './Handles.module.css';
 import { LOUPE, type Read, readPixels } from './pixels';
+import { useToolEscape } from './useToolEscape';
 
 interface Pointed {
   left: number;
@@ -22,16 +23,7 @@ export function PickTool() {
   const [pointed, setPointed] = useState<Pointed | null>(null);
   const [picked, setPicked] = useState<{ mine: string | null; reference: string | null } | null>(null);
   const sheet = useRef<HTMLDivElement>(null);
-  const leave = () => useView.setState({ tool: 'hand' });
-  useEffect(() => {
-    const onKeyDown = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape') return;
-      event.stopPropagation();
-      leave();
-    };
-    window.addEventListener('keydown', onKeyDown, true);
-    return () => window.removeEventListener('keydown', onKeyDown, true);
-  });
+  const leave = useToolEscape();
   const read = (event: PointerEvent): Pointed | null => {
     const own = sheet.current?.parentElement;
     const box = own?.getBoundingClientRect();
