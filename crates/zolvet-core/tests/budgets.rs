@@ -8,7 +8,7 @@
 mod common;
 
 use std::fmt::Write as _;
-use std::sync::Mutex;
+use std::sync::{Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
 use common::document;
@@ -38,12 +38,14 @@ const MOST_BYTES: usize = 512 << 20;
 /// Bytes of masks that are kept meanwhile.
 const CACHE_BYTES: u64 = 64 << 20;
 
-/// One at a time, so that the memory of one is told from that of another.
-static ALONE: Mutex<()> = Mutex::new(());
+/// One test at a time, from its first allocation to its last, so that no other's memory is measured with its own.
+fn alone() -> MutexGuard<'static, ()> {
+    static ALONE: Mutex<()> = Mutex::new(());
+    ALONE.lock().unwrap_or_else(PoisonError::into_inner)
+}
 
 /// Does something within the budget of a request, and looks at what it took.
 fn within<T>(what: &str, work: impl FnOnce() -> T) -> Result<T, Stopped> {
-    let _alone = ALONE.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
     let (budget, before) = (Budget::default(), MEMORY.current_usage());
     MEMORY.reset_peak_usage();
     let start = Instant::now();
@@ -251,6 +253,7 @@ fn ask_everything(name: &str, document: &Value) {
 /// Five of them each time; with `ZOLVET_LONG=1` all, which takes a quarter of an hour.
 #[test]
 fn nasty_documents_end() {
+    let _alone = alone();
     let long = std::env::var_os("ZOLVET_LONG").is_some();
     let asked = nasty_documents().into_iter().enumerate().filter(|(at, _)| long || at % 4 == 1);
     for (_, (name, document)) in asked {
@@ -264,6 +267,7 @@ fn svg(body: &str) -> String {
 
 #[test]
 fn nasty_icons_end() {
+    let _alone = alone();
     let circles = |count: usize, apart: f64| -> String {
         (0..count)
             .map(|i| {
@@ -371,6 +375,7 @@ fn nasty_markup_and_projects() -> Vec<NastyFile> {
 
 #[test]
 fn nasty_files_end() {
+    let _alone = alone();
     let project = Project::from_value(&scenes(&json!([]))).unwrap();
     let files = [nasty_sheets(), nasty_token_files(), nasty_markup_and_projects()].concat();
     for (name, format, text) in files {
@@ -394,6 +399,7 @@ fn nasty_files_end() {
 /// Thousands of finishes of one name get names of their own, and leave as CSS.
 #[test]
 fn many_of_one_name_get_names_of_their_own() {
+    let _alone = alone();
     let finish =
         |i: usize| json!({"id": i.to_string(), "name": "Lifted", "coats": [shadow(0, "drop", 4.0, 0.0)]});
     let mut document = scenes(&json!([]));
@@ -412,6 +418,7 @@ fn many_of_one_name_get_names_of_their_own() {
 
 #[test]
 fn nasty_pictures_end() {
+    let _alone = alone();
     let header = |width: u32, height: u32| {
         let mut png = Picture { width: 1, height: 1, rgba: vec![0; 4] }.to_png().unwrap();
         png[16..20].copy_from_slice(&width.to_be_bytes());
@@ -478,6 +485,7 @@ proptest! {
 
     #[test]
     fn arbitrary_documents_end(document in document()) {
+        let _alone = alone();
         if Project::from_value(&document).is_ok_and(|project| !project.scenes[0].pieces.is_empty()) {
             ask_everything("arbitrary", &document);
         }
