@@ -422,10 +422,10 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     bench.named("Size of Frost badge, right edge").await?.send_keys(Key::Shift + Key::Right).await?;
     bench.named("Turn Frost badge").await?.send_keys(Key::Shift + Key::Right).await?;
     bench.click_named("Edit the piece").await?;
-    let lowered = "return ['Width', 'Turned'].map((name) => [...document.querySelectorAll('label')].find((l) => l.textContent === name).control.value)";
-    let lowered = bench.script(lowered).await?;
-    assert_eq!(lowered[0], json!("186"), "10 px wider");
-    assert_ne!(lowered[1], json!("0"), "and turned");
+    let values = "return ['Width', 'Turned'].map((name) => [...document.querySelectorAll('label')].find((l) => l.textContent === name).control.value)";
+    let values = bench.script(values).await?;
+    assert_eq!(values[0], json!("186"), "10 px wider");
+    assert_ne!(values[1], json!("0"), "and turned");
     for _ in 0..2 {
         bench.click_named("Undo").await?;
     }
@@ -437,5 +437,27 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     browser.wait_for("document.querySelector('canvas').dataset.magnified && document.querySelector('canvas').width < 200").await?;
     bench.pick("Device pixels for one px", "2× pixels").await?;
     browser.wait_for("document.querySelector('canvas').width >= 100").await?;
+    browser.quit().await
+}
+
+/// At 90° the piece's right is the scene's down.
+#[tokio::test]
+async fn handles_of_a_rotated_piece_follow_its_own_axes() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Plot card Row 7").await?;
+    bench.click_named("Edit the piece").await?;
+    bench.type_number("Turned", "90").await?;
+    bench.settle().await?;
+    let width = "return Number([...document.querySelectorAll('label')].find((l) => l.textContent === 'Width').control.value)";
+    let radius = "return Number(document.querySelector('[aria-label^=\"Corners of Plot card Row 7\"]').ariaLabel.split(' ').at(-1))";
+    let before = (bench.script(width).await?.as_f64(), bench.script(radius).await?.as_f64());
+    bench.named("Size of Plot card Row 7, right edge").await?.send_keys(Key::Shift + Key::Down).await?;
+    let corners = By::Css("[aria-label^='Corners of Plot card Row 7']");
+    browser.driver.query(corners).first().await?.send_keys(Key::Shift + Key::Down).await?;
+    let after = (bench.script(width).await?.as_f64(), bench.script(radius).await?.as_f64());
+    assert_eq!(after.0, before.0.map(|width| width + 10.0), "ten px down are ten px of width");
+    assert_eq!(after.1, before.1.map(|radius| radius + 5.0), "and half as many of the corner's radius");
     browser.quit().await
 }

@@ -1747,6 +1747,8 @@ export interface components {
              * @description Its height.
              */
             h: number;
+            /** @description The rotated piece's own two axes on the scene: right and down. */
+            axes: number[][];
         };
         /** @description How one piece of a project comes through, in the target that expresses it best. */
         PieceFaithfulness: {

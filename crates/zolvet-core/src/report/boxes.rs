@@ -1,7 +1,9 @@
 //! The boxes of pieces.
 
+use kurbo::Affine;
 use serde::Serialize;
 
+use super::handles::axes_of;
 use crate::asset::Assets;
 use crate::model::{Id, Scene};
 use crate::resolve;
@@ -20,6 +22,8 @@ pub struct PieceBox {
     pub w: f64,
     /// Its height.
     pub h: f64,
+    /// The rotated piece's own two axes on the scene: right and down.
+    pub axes: [[f64; 2]; 2],
 }
 
 /// The boxes of all pieces of a scene, lowest first.
@@ -27,7 +31,8 @@ pub struct PieceBox {
 pub fn boxes(scene: &Scene, assets: &Assets) -> Vec<PieceBox> {
     let piece_box = |piece: &crate::model::Piece| {
         let (w, h) = resolve::silhouette(&piece.shape, assets).size();
-        PieceBox { id: piece.id.clone(), x: piece.x.get(), y: piece.y.get(), w, h }
+        let axes = axes_of(Affine::rotate(piece.rotation.get().to_radians()));
+        PieceBox { id: piece.id.clone(), x: piece.x.get(), y: piece.y.get(), w, h, axes }
     };
     scene.pieces.iter().map(piece_box).collect()
 }

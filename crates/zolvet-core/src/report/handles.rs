@@ -134,7 +134,7 @@ fn middle(silhouette: &Silhouette) -> Point {
 }
 
 /// The axes of a space that is only turned and moved, on the scene.
-fn axes_of(place: Affine) -> [[f64; 2]; 2] {
+pub(crate) fn axes_of(place: Affine) -> [[f64; 2]; 2] {
     let [a, b, c, d, ..] = place.as_coeffs();
     [[a, b], [c, d]]
 }

@@ -1,4 +1,4 @@
-import type { Piece } from '../../core/client';
+import type { Piece, Schemas } from '../../core/client';
 import { editPiece } from '../../session/pieces';
 import { rounded } from './drag';
 import { Knob } from './Knob';
@@ -7,6 +7,8 @@ import { held } from './offsets';
 interface Props {
   piece: Piece;
   size: { w: number; h: number };
+  /** The piece's own two axes on the scene. */
+  axes: Schemas['PieceBox']['axes'];
   scale: number;
 }
 
@@ -24,21 +26,21 @@ const grips: [Side, Side, string][] = [
 ];
 
 /** Handles of the chosen piece: size, corner radius, rotation. */
-export function PieceHandles({ piece, size, scale }: Props) {
-  const turn = ((piece.rotation ?? 0) * Math.PI) / 180;
-  const [sin, cos] = [Math.sin(turn), Math.cos(turn)];
+export function PieceHandles({ piece, size, axes, scale }: Props) {
+  const [right = [1, 0], down = [0, 1]] = axes;
+  const along = ([ax = 0, ay = 0]: number[], x: number, y: number) => ax * x + ay * y;
   const { w, h } = size;
   const middle = { x: piece.x + w / 2, y: piece.y + h / 2 };
   const place = (x: number, y: number) => ({
-    x: middle.x + x * cos - y * sin,
-    y: middle.y + x * sin + y * cos,
+    x: middle.x + along([right[0] ?? 1, down[0] ?? 0], x, y),
+    y: middle.y + along([right[1] ?? 0, down[1] ?? 1], x, y),
   });
   const { shape } = piece;
   const resizes = shape.kind !== 'join';
   // Text has one size, and a picture its own proportions.
   const whole = shape.kind === 'text' || shape.kind === 'picture';
   const resize = (sx: Side, sy: Side) => () => (dx: number, dy: number, event: PointerEvent) => {
-    const local = { x: dx * cos + dy * sin, y: dy * cos - dx * sin };
+    const local = { x: along(right, dx, dy), y: along(down, dx, dy) };
     let to = {
       w: Math.max(1, rounded(w + sx * local.x, event)),
       h: Math.max(1, rounded(h + sy * local.y, event)),
@@ -78,7 +80,7 @@ export function PieceHandles({ piece, size, scale }: Props) {
   };
   const radius = shape.kind === 'box' && typeof shape.radii !== 'object' ? (shape.radii ?? 0) : null;
   const round = () => (dx: number, dy: number, event: { altKey: boolean }) => {
-    const inward = (dx * (cos + sin) + dy * (cos - sin)) / 2;
+    const inward = (along(right, dx, dy) + along(down, dx, dy)) / 2;
     editPiece(
       piece.id,
       (mine) => {

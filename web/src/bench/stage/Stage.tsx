@@ -153,7 +153,7 @@ function OnStage({
   if (!document || !scene) return null;
   const found = chosen.flatMap((id) => {
     const [piece, size] = [pieceOf(scene, id), boxes.find((box) => box.id === id)];
-    return piece && size ? [{ piece, size: sizeNow(piece.shape, size) }] : [];
+    return piece && size ? [{ piece, size: sizeNow(piece.shape, size), axes: size.axes }] : [];
   });
   const [first] = found;
   const coat = first && stackIn(document, first.piece, state)?.find((other) => other.id === coatId);
