@@ -16,7 +16,7 @@ pub struct Client {
 
 /// Names an editor, so that several at one address get a fair share each.
 const EDITOR_HEADER: &str = "zolvet-editor";
-/// What a question is called whose older answers are not wanted any more.
+/// Names a request that cancels older ones of the same name.
 const QUESTION_HEADER: &str = "zolvet-question";
 /// Characters of these that count.
 const NAME_CHARACTERS: usize = 64;

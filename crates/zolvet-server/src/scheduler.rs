@@ -115,14 +115,14 @@ impl Scheduler {
     pub async fn run_request<Q, A>(
         &self,
         client: Client,
-        question: JsonBody<Q>,
+        body: JsonBody<Q>,
         answer: impl Fn(&Resources, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<A, ApiError>
     where
         Q: DeserializeOwned + Send + Sync + 'static,
         A: Send + 'static,
     {
-        self.run(client, move |resources| answer(resources, &question.read()?)).await
+        self.run(client, move |resources| answer(resources, &body.read()?)).await
     }
 
     /// Runs a computation; twice where the budget of the quick queue does not suffice.
@@ -268,7 +268,7 @@ impl From<JobError> for ApiError {
         match failed {
             JobError::Answer(error) => error,
             JobError::Stopped(Stopped::Cancelled) => {
-                let detail = "A newer question came, or the service is stopping; this one was not answered.";
+                let detail = "A newer request came, or the service is stopping; this one was not answered.";
                 Self::new(StatusCode::CONFLICT, "superseded", "Not wanted any more", detail)
             }
             JobError::Stopped(why) => {

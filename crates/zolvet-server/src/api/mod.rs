@@ -80,32 +80,29 @@ impl FromRequest for RequestContext {
 }
 
 impl RequestContext {
-    /// Answers a question in JSON.
+    /// Answers a request in JSON.
     async fn json<Q, A: Serialize>(
         self,
-        question: JsonBody<Q>,
+        body: JsonBody<Q>,
         answer: impl Fn(&Resources, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<HttpResponse, ApiError>
     where
         Q: DeserializeOwned + Send + Sync + 'static,
     {
-        self.bytes("application/json", question, move |resources, question| {
-            json(&answer(resources, question)?)
-        })
-        .await
+        self.bytes("application/json", body, move |resources, body| json(&answer(resources, body)?)).await
     }
 
-    /// Answers a question in a format.
+    /// Answers a request in a format.
     async fn bytes<Q>(
         self,
         media_type: &'static str,
-        question: JsonBody<Q>,
+        body: JsonBody<Q>,
         answer: impl Fn(&Resources, &Q) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
     ) -> Result<HttpResponse, ApiError>
     where
         Q: DeserializeOwned + Send + Sync + 'static,
     {
-        let bytes = self.scheduler.run_request(self.client, question, answer).await?;
+        let bytes = self.scheduler.run_request(self.client, body, answer).await?;
         respond(media_type, bytes, &self.request)
     }
 

@@ -4,6 +4,7 @@ import type { Coat, Piece, Project, Scene, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
 import { finer } from '../../parts/NumberField';
 import { changeCoat } from '../../session/coats';
+import { along } from './axes';
 import { drag, rounded } from './drag';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
@@ -119,12 +120,6 @@ function endsOf(coat: Coat, outline: Schemas['CoatOutline']): End[] {
 
 function handleOf(outline: Schemas['CoatOutline'], kind: Handle['kind']): Handle | undefined {
   return outline.handles.find((handle) => handle.kind === kind);
-}
-
-/** What a drag changes the two values of a handle by. */
-function along({ axes }: Handle, dx: number, dy: number): [number, number] {
-  const by = (axis: number[] | undefined) => dx * (axis?.[0] ?? 0) + dy * (axis?.[1] ?? 0);
-  return [by(axes[0]), by(axes[1])];
 }
 
 function within(value: number, low: number, high: number): number {
@@ -260,20 +255,20 @@ function SpotKnobs({
   const { shape } = spot;
   const box = shape.kind === 'box' || shape.kind === 'ellipse' ? shape : null;
   const move = () => (dx: number, dy: number, event: { altKey: boolean }) => {
-    const [x, y] = along(place, dx, dy);
+    const [x, y] = along(place.axes, dx, dy);
     const to = { x: rounded(spot.x + x, event), y: rounded(spot.y + y, event) };
     changeCoat(coat, { spot: { ...spot, ...to } } as Partial<Coat>);
   };
   const resize = () => (dx: number, dy: number, event: { altKey: boolean }) => {
     if (!box) return;
-    const [x, y] = along(corner, dx, dy);
+    const [x, y] = along(corner.axes, dx, dy);
     const side = (length: number) => within(rounded(length, event), 1, ranges.Size[1]);
     const to = { w: side(box.w + 2 * x), h: side(box.h + 2 * y) };
     const at = { x: spot.x + (box.w - to.w) / 2, y: spot.y + (box.h - to.h) / 2 };
     changeCoat(coat, { spot: { ...spot, ...at, shape: { ...box, ...to } } } as Partial<Coat>);
   };
   const soften = () => (dx: number, dy: number, event: { altKey: boolean }) => {
-    const blur = within(rounded(coat.blur + along(edge, dx, dy)[0], event), ...ranges.BlurRadius);
+    const blur = within(rounded(coat.blur + along(edge.axes, dx, dy)[0], event), ...ranges.BlurRadius);
     changeCoat(coat, { blur } as Partial<Coat>);
   };
   return (
@@ -320,7 +315,7 @@ function CastKnob({ coat, outline, scale }: Props & { coat: Of<'cast'>; outline:
     return within(Math.round(value * step) / step, ...ranges.Relative);
   };
   const hold = () => (dx: number, dy: number, event: { altKey: boolean }) => {
-    const [shear, squash] = along(handle, at.x + dx - from.x, at.y + dy - from.y);
+    const [shear, squash] = along(handle.axes, at.x + dx - from.x, at.y + dy - from.y);
     const to = { follows: null, shear: fine(shear, event), squash: fine(squash, event) };
     changeCoat(coat, to as Partial<Coat>);
   };

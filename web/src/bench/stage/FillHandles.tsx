@@ -1,5 +1,6 @@
 import type { Piece, Schemas } from '../../core/client';
 import { editPiece } from '../../session/pieces';
+import { along } from './axes';
 import { rounded } from './drag';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
@@ -83,15 +84,12 @@ interface EndProps extends Omit<Props, 'scene'> {
 
 /** Beyond the end of a line the knob that turns it; in a circle the knobs of its middle and its size. */
 function EndKnobs({ piece, fill, handles, size, beyond, scale, put }: EndProps) {
-  const [right, down] = handles.axes;
-  const across = (dx: number, dy: number) => dx * (right?.[0] ?? 1) + dy * (right?.[1] ?? 0);
-  const below = (dx: number, dy: number) => dx * (down?.[0] ?? 0) + dy * (down?.[1] ?? 1);
   if (fill.kind === 'linear') {
     if (!('angle' in fill)) return null;
     const middle = { x: piece.x + size.w / 2, y: piece.y + size.h / 2 };
     const turn = () => (dx: number, dy: number, event: { altKey: boolean }) => {
-      const arm = [beyond.x + dx - middle.x, beyond.y + dy - middle.y] as const;
-      const onPiece = (Math.atan2(across(...arm), -below(...arm)) * 180) / Math.PI;
+      const [right, down] = along(handles.axes, beyond.x + dx - middle.x, beyond.y + dy - middle.y);
+      const onPiece = (Math.atan2(right, -down) * 180) / Math.PI;
       const free = (onPiece + 360) % 360;
       put({ ...fill, angle: event.altKey ? Math.round(free * 10) / 10 : held(free, []) });
     };
@@ -100,11 +98,12 @@ function EndKnobs({ piece, fill, handles, size, beyond, scale, put }: EndProps) 
   const { centre, radius } = fill;
   const move = () => (dx: number, dy: number) => {
     const share = (value: number) => Math.round(value * 1000) / 1000;
-    const x = share(centre.x + across(dx, dy) / size.w);
-    put({ ...fill, centre: { x, y: share(centre.y + below(dx, dy) / size.h) } });
+    const [right, down] = along(handles.axes, dx, dy);
+    const x = share(centre.x + right / size.w);
+    put({ ...fill, centre: { x, y: share(centre.y + down / size.h) } });
   };
   const grow = () => (dx: number, dy: number, event: { altKey: boolean }) =>
-    put({ ...fill, radius: Math.max(0, rounded(radius + across(dx, dy), event)) });
+    put({ ...fill, radius: Math.max(0, rounded(radius + along(handles.axes, dx, dy)[0], event)) });
   return (
     <>
       <Knob name="Middle of the fill" {...handles.start} scale={scale} onHold={move} />

@@ -1,5 +1,6 @@
 import type { Piece, Schemas } from '../../core/client';
 import { editPiece } from '../../session/pieces';
+import { along, onScene } from './axes';
 import { rounded } from './drag';
 import { Knob } from './Knob';
 import { held } from './offsets';
@@ -27,23 +28,21 @@ const grips: [Side, Side, string][] = [
 
 /** Handles of the chosen piece: size, corner radius, rotation. */
 export function PieceHandles({ piece, size, axes, scale }: Props) {
-  const [right = [1, 0], down = [0, 1]] = axes;
-  const along = ([ax = 0, ay = 0]: number[], x: number, y: number) => ax * x + ay * y;
   const { w, h } = size;
   const middle = { x: piece.x + w / 2, y: piece.y + h / 2 };
-  const place = (x: number, y: number) => ({
-    x: middle.x + along([right[0] ?? 1, down[0] ?? 0], x, y),
-    y: middle.y + along([right[1] ?? 0, down[1] ?? 1], x, y),
-  });
+  const place = (x: number, y: number) => {
+    const [right, down] = onScene(axes, x, y);
+    return { x: middle.x + right, y: middle.y + down };
+  };
   const { shape } = piece;
   const resizes = shape.kind !== 'join';
   // Text has one size, and a picture its own proportions.
   const whole = shape.kind === 'text' || shape.kind === 'picture';
   const resize = (sx: Side, sy: Side) => () => (dx: number, dy: number, event: PointerEvent) => {
-    const local = { x: along(right, dx, dy), y: along(down, dx, dy) };
+    const [right, down] = along(axes, dx, dy);
     let to = {
-      w: Math.max(1, rounded(w + sx * local.x, event)),
-      h: Math.max(1, rounded(h + sy * local.y, event)),
+      w: Math.max(1, rounded(w + sx * right, event)),
+      h: Math.max(1, rounded(h + sy * down, event)),
     };
     if (whole !== Boolean(event.shiftKey) && sx !== 0 && sy !== 0) {
       const factor = Math.max(to.w / w, to.h / h);
@@ -80,7 +79,8 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
   };
   const radius = shape.kind === 'box' && typeof shape.radii !== 'object' ? (shape.radii ?? 0) : null;
   const round = () => (dx: number, dy: number, event: { altKey: boolean }) => {
-    const inward = (along(right, dx, dy) + along(down, dx, dy)) / 2;
+    const [right, down] = along(axes, dx, dy);
+    const inward = (right + down) / 2;
     editPiece(
       piece.id,
       (mine) => {
