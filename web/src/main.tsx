@@ -7,9 +7,15 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './App';
+import { watchInteraction } from './parts/interaction';
 import { theme } from './theme';
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
+// The service may be on this very machine: whether the browser thinks it is online says nothing about it.
+const always = { networkMode: 'always' } as const;
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, ...always }, mutations: always },
+});
+watchInteraction();
 const root = document.getElementById('root');
 if (root) {
   createRoot(root).render(

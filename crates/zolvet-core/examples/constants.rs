@@ -4,6 +4,7 @@
 use std::collections::BTreeMap;
 
 use serde_json::{Value, json};
+use zolvet_core::colour::COLOUR_NAMES;
 use zolvet_core::geometry::text::FAMILIES;
 use zolvet_core::limits;
 use zolvet_core::model::ranges;
@@ -23,12 +24,18 @@ fn main() -> Result<(), serde_json::Error> {
     };
     let fonts: Value =
         FAMILIES.iter().map(|family| (family.name.to_owned(), weights(family.faces))).collect();
+    let faces = |family: &zolvet_core::geometry::text::Family| {
+        let face = |face: &zolvet_core::geometry::text::Face| json!({"family": family.name, "weight": face.weight.to_string(), "file": face.file});
+        family.faces.iter().map(face).collect::<Vec<_>>()
+    };
     let constants = json!({
         "ranges": ranges(),
         "limits": limits,
         "defaults": defaults(),
         "fonts": fonts,
+        "fontFaces": FAMILIES.iter().flat_map(faces).collect::<Vec<_>>(),
         "notations": COLOUR_NOTATIONS,
+        "colourNames": COLOUR_NAMES.as_slice(),
     });
     println!("{}", serde_json::to_string_pretty(&constants)?);
     Ok(())

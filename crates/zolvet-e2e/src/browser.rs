@@ -14,7 +14,7 @@ use zolvet_core::picture::Picture;
 use crate::Outcome;
 
 const CHROMEDRIVER: &str = "/usr/bin/chromedriver";
-const FLAGS: [&str; 13] = [
+const FLAGS: [&str; 12] = [
     "--headless",
     "--no-sandbox",
     "--disable-gpu",
@@ -23,7 +23,6 @@ const FLAGS: [&str; 13] = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    "--hide-scrollbars",
     "--force-color-profile=srgb",
     "--font-render-hinting=none",
     "--disable-lcd-text",
@@ -125,6 +124,19 @@ impl Browser {
             tokio::time::sleep(Duration::from_millis(20)).await;
         }
         Err(format!("this never came true: {condition}").into())
+    }
+
+    /// Lets every answer take so many ms longer.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn slow_down(&self, latency: u64) -> Outcome {
+        let cdp = self.driver.cdp();
+        cdp.send_raw("Network.enable", json!({})).await?;
+        let conditions =
+            json!({"offline": false, "latency": latency, "downloadThroughput": -1, "uploadThroughput": -1});
+        cdp.send_raw("Network.emulateNetworkConditions", conditions).await?;
+        Ok(())
     }
 
     /// Ends the session.

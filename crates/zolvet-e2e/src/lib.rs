@@ -3,6 +3,7 @@
 mod app;
 mod browser;
 mod difference;
+pub mod plain;
 pub mod tour;
 mod workbench;
 

@@ -61,6 +61,16 @@ impl<'a> Workbench<'a> {
         self.browser.wait_for("document.querySelector('[aria-label=Read-out] pre')").await
     }
 
+    /// Chooses a piece on the shelf while the service is away: nothing is read out of it.
+    ///
+    /// # Errors
+    /// When there is no such piece.
+    pub async fn choose_away(&self, piece: &str) -> Outcome {
+        let path = format!("//section[@aria-label='Pieces']//button[span[text()='{piece}']]");
+        self.browser.driver.find(By::XPath(path)).await?.click().await?;
+        self.browser.wait_for("document.querySelector('[aria-label=Stack] h2')").await
+    }
+
     /// Changes to another scene.
     ///
     /// # Errors
@@ -109,7 +119,8 @@ impl<'a> Workbench<'a> {
     /// When there is no such field.
     pub async fn type_number(&self, label: &str, text: &str) -> Outcome {
         let path = format!("//label[text()='{label}']/..//input[not(@type='range')]");
-        let field = self.browser.driver.find(By::XPath(path)).await?;
+        // The other form of an offset can be typed once the core has said it.
+        let field = self.browser.driver.query(By::XPath(path)).and_enabled().first().await?;
         field.click().await?;
         field.send_keys(Key::Control + "a").await?;
         field.send_keys(text).await?;
@@ -160,5 +171,58 @@ impl<'a> Workbench<'a> {
     /// When the script fails.
     pub async fn script(&self, script: &str) -> Outcome<Value> {
         Ok(self.browser.driver.execute(script, vec![json!(null)]).await?.json().clone())
+    }
+
+    /// Presses keys wherever the focus is.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn press(&self, keys: impl Into<TypingData>) -> Outcome {
+        self.browser.driver.action_chain().send_keys(keys).perform().await?;
+        Ok(())
+    }
+
+    /// Presses a key with Ctrl.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn chord(&self, key: &str) -> Outcome {
+        let keys = self.browser.driver.action_chain().key_down(Key::Control).send_keys(key);
+        keys.key_up(Key::Control).perform().await?;
+        Ok(())
+    }
+
+    /// Where a place of the open scene, in its px, lies on the screen.
+    ///
+    /// # Errors
+    /// When there is no stage.
+    pub async fn on_screen(&self, x: f64, y: f64) -> Outcome<(i64, i64)> {
+        let script = format!(
+            "const sheet = document.querySelector('[data-room] > div').getBoundingClientRect();
+            const scale = sheet.width / Number(document.querySelector('[data-room] > div').dataset.width);
+            return [sheet.left + {x} * scale, sheet.top + {y} * scale];"
+        );
+        let at = self.script(&script).await?;
+        let side = |i: usize| at[i].as_f64().map(|side| side.round() as i64).ok_or("no stage");
+        Ok((side(0)?, side(1)?))
+    }
+
+    /// Clicks a place of the open scene.
+    ///
+    /// # Errors
+    /// When there is no stage.
+    pub async fn click_scene(&self, x: f64, y: f64) -> Outcome {
+        let (x, y) = self.on_screen(x, y).await?;
+        self.browser.driver.action_chain().move_to(x, y).click().perform().await?;
+        Ok(())
+    }
+
+    /// The stored document of a project, by the service.
+    ///
+    /// # Errors
+    /// When the service does not have it.
+    pub async fn stored(&self, address: &str, id: &str) -> Outcome<Value> {
+        let answer = reqwest::get(format!("{address}/api/projects/{id}")).await?.error_for_status()?;
+        Ok(answer.json().await?)
     }
 }

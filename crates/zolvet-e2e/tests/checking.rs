@@ -7,6 +7,7 @@ use std::process::Command;
 
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
+use zolvet_core::picture::Picture;
 use zolvet_e2e::{App, Browser, Difference, Outcome, Workbench, crop, program};
 
 const DEMO: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/quillmere.zolvet.json");
@@ -18,37 +19,115 @@ fn press(part: &str, text: &str) -> String {
     )
 }
 
+/// Where pieces lie whose code differs from what was designed, with room for their coats.
+async fn differing(address: &str, project: &Value, scene: &Value) -> Outcome<Vec<[f64; 4]>> {
+    let http = reqwest::Client::new();
+    let ask = async |path: &str, body: Value| -> Outcome<Value> {
+        Ok(http
+            .post(format!("{address}/api/{path}"))
+            .json(&body)
+            .send()
+            .await?
+            .error_for_status()?
+            .json()
+            .await?)
+    };
+    let boxes = ask("boxes", json!({"project": project, "scene": scene["id"]})).await?;
+    let mut found = Vec::new();
+    for piece in scene["pieces"].as_array().unwrap() {
+        let body = json!({"project": project, "scene": scene["id"], "piece": piece["id"]});
+        let report = ask("resolve", body).await?;
+        let exact = report["code"]["differences"].as_array().unwrap().is_empty()
+            && report["notes"].as_array().unwrap().is_empty();
+        if !exact {
+            let place = boxes.as_array().unwrap().iter().find(|one| one["id"] == piece["id"]).unwrap();
+            let side = |name: &str| place[name].as_f64().unwrap();
+            found.push([side("x") - 80.0, side("y") - 80.0, side("w") + 160.0, side("h") + 160.0]);
+        }
+    }
+    Ok(found)
+}
+
+/// The scene as it lies on the stage, without what is put on it to be taken hold of.
+async fn on_stage(browser: &Browser, bench: &Workbench<'_>, scene: &Value) -> Outcome<Picture> {
+    bench.script("document.querySelector('[data-room] > div').querySelectorAll(':scope > *').forEach((e) => { e.style.visibility = e.tagName === 'CANVAS' || e.querySelector('[data-in-browser]') ? '' : 'hidden'; })").await?;
+    let (left, top) = bench.on_screen(0.0, 0.0).await?;
+    let side = |name: &str| scene[name].as_u64().and_then(|side| u32::try_from(side).ok()).unwrap();
+    let screen = browser.picture().await?;
+    Ok(crop(&screen, u32::try_from(left)?, u32::try_from(top)?, side("width"), side("height")))
+}
+
+/// Copies a box of one picture into another.
+fn copied(to: &mut Picture, from: &Picture, [x, y, w, h]: [f64; 4]) {
+    let clip = |at: f64, most: u32| at.clamp(0.0, f64::from(most)) as u32;
+    for row in clip(y, to.height)..clip(y + h, to.height) {
+        let at = |column: u32| ((row * to.width + column) * 4) as usize;
+        let (start, end) = (at(clip(x, to.width)), at(clip(x + w, to.width)));
+        to.rgba[start..end].copy_from_slice(&from.rgba[start..end]);
+    }
+}
+
+/// Every scene of the demo, drawn by this browser from the code of its pieces, letters included, against the core's
+/// picture of what browsers draw.
 #[tokio::test]
-async fn this_browser_draws_the_code_beside_the_design() -> Outcome {
+async fn this_browser_draws_every_scene_as_it_is_foretold() -> Outcome {
     let app = App::start()?;
-    let browser = Browser::start(1280, 900).await?;
+    let browser = Browser::start(1900, 1200).await?;
     browser.go(&app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
-    bench.settle().await?;
-    let designed = browser.picture().await?;
-    bench.click_named("In this browser").await?;
-    let drawn = "document.querySelector('[data-in-browser]')?.shadowRoot?.querySelector('.open-valve')";
-    browser.wait_for(drawn).await?;
-    let line =
-        browser.driver.find(By::Css("[aria-label='Wipe between the design and this browser']")).await?;
-    line.focus().await?;
-    browser.driver.action_chain().send_keys("\u{e012}".repeat(60)).perform().await?;
-    bench.settle().await?;
-    let shown = browser.picture().await?;
-    let place = bench
-        .script(&format!(
-            "const r = {drawn}.getBoundingClientRect(); return [r.left, r.top, r.right, r.bottom]"
-        ))
-        .await?;
-    let side = |at: usize| place[at].as_f64().unwrap_or_default() as u32;
-    // Below the handles of the piece lies nothing but its shadow.
-    let below = |picture| crop(picture, side(0), side(3) + 2, side(2) - side(0), 14);
-    let apart = Difference::between(&below(&designed), &below(&shown));
-    assert!(apart.mean < 2.0, "{apart:?}");
-    // It is the code that is drawn, not our picture once more.
-    let shadow = bench.script(&format!("return getComputedStyle({drawn}).boxShadow")).await?;
-    assert!(shadow.as_str().is_some_and(|shadow| shadow.contains("inset")), "{shadow}");
+    let list: Value = reqwest::get(format!("{}/api/projects", app.address)).await?.json().await?;
+    let project = bench.stored(&app.address, list[0]["id"].as_str().unwrap()).await?["document"].clone();
+    let preview = async |scene: &Value, pieces: &Value| -> Outcome<Picture> {
+        let mut shown = project.clone();
+        shown["scenes"] = json!([scene]);
+        shown["scenes"][0]["pieces"] = pieces.clone();
+        let body = json!({"project": shown, "scene": scene["id"], "scale": 1, "as_browser": true});
+        let asked = reqwest::Client::new().post(format!("{}/api/preview", app.address)).json(&body);
+        let picture = asked.header("Accept", "image/png").send().await?.error_for_status()?.bytes().await?;
+        Ok(Picture::from_png(&picture)?)
+    };
+    let scenes = project["scenes"].as_array().unwrap();
+    assert!(scenes.len() >= 5);
+    let (mut wrong, mut compared) = (Vec::new(), 0);
+    for (at, scene) in scenes.iter().enumerate() {
+        if at > 0 {
+            bench.scene(scene["name"].as_str().unwrap()).await?;
+        }
+        let piece =
+            scene["pieces"].as_array().unwrap().iter().rfind(|piece| piece["hidden"] != true).unwrap();
+        bench.choose(piece["name"].as_str().unwrap()).await?;
+        if at == 0 {
+            bench.click_named("In this browser").await?;
+        }
+        browser.wait_for("document.querySelector('[data-in-browser=fresh] > div')").await?;
+        let wipe = By::Css("[aria-label='Wipe between the design and this browser']");
+        browser.driver.query(wipe).first().await?.focus().await?;
+        bench.press(Key::Home + "").await?;
+        bench.settle().await?;
+        browser.wait_for("document.querySelector('[data-in-browser=fresh] > div')").await?;
+        let shown = on_stage(&browser, &bench, scene).await?;
+        let (mut shown, mut foretold) = (shown, preview(scene, &scene["pieces"]).await?);
+        let bare = preview(scene, &json!([])).await?;
+        // What the code of a piece cannot hold is said in its differences; there the browser shows something else.
+        for box_ in differing(&app.address, &project, scene).await? {
+            for picture in [&mut shown, &mut foretold] {
+                copied(picture, &bare, box_);
+            }
+        }
+        if foretold == bare {
+            continue;
+        }
+        compared += 1;
+        let apart = Difference::touched(&foretold, &shown, &bare);
+        println!("{apart:?} {}", scene["name"]);
+        zolvet_e2e::keep_pictures(scene["id"].as_str().unwrap(), &foretold, &shown)?;
+        // As for single pieces; a scene has more of the pixels along letters and curves that are not foretold. Measured at
+        // most: 1.20 in the mean, 8 at 99 %, 31 at 99.9 %.
+        if apart.mean > 1.75 || apart.p99 > 14 || apart.p999 > 36 {
+            wrong.push(format!("{apart:?} {}", scene["name"]));
+        }
+    }
+    assert!(wrong.is_empty() && compared >= 4, "{compared}: {wrong:?}");
     browser.quit().await
 }
 

@@ -167,6 +167,7 @@ async fn a_stack_is_pasted_ordered_by_keyboard_and_kept_beside_theirs() -> Outco
         field.send_keys(css).await?;
         on_bench.click_named("Replace the stack").await
     };
+    bench.settle().await?;
     paste("box-shadow: 0 1em red").await?;
     browser.wait_for("document.body.textContent.includes('expected a length in px, found 1em')").await?;
     assert!(

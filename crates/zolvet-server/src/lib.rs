@@ -22,6 +22,7 @@ use std::time::Duration;
 
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
+use time::OffsetDateTime;
 use tokio::signal::unix::{SignalKind, signal};
 use tracing_actix_web::TracingLogger;
 use zolvet_store::Store;
@@ -56,6 +57,18 @@ impl Settings {
         let hosts = self.allowed_hosts.iter().cloned().chain(host).collect();
         let secure = url.is_some_and(|url| url.starts_with("https://"));
         access::Access { hosts: Arc::new(hosts), wants_key: self.wants_key(), secure }
+    }
+}
+
+/// Tidies the database when the service starts, and every hour.
+async fn tidy_hourly(store: Store) {
+    let mut hours = tokio::time::interval(Duration::from_secs(3600));
+    loop {
+        hours.tick().await;
+        match store.tidy(OffsetDateTime::now_utc()).await {
+            Ok(tidied) => tracing::info!(?tidied, "the database is tidy"),
+            Err(error) => tracing::error!(%error, "the database could not be tidied"),
+        }
     }
 }
 
@@ -115,6 +128,7 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
         }
         handle.stop(true).await;
     });
+    actix_web::rt::spawn(tidy_hourly(stored.clone()));
     ready(address);
     let outcome = server.await;
     working.stop();

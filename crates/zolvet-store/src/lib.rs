@@ -1,11 +1,15 @@
 //! Projects, their revisions, shares and uploaded files, in SQLite.
 //!
 //! What [`Store::save`] returned for is on the disk: the journal is written ahead and synced at every commit. Every
-//! save is a revision; nothing is ever overwritten.
+//! save is a revision; nothing is ever overwritten, and revisions are thinned with age.
 
 mod assets;
 mod owner;
+mod packing;
+mod projects;
+mod revisions;
 mod shares;
+mod tidying;
 
 use std::fs::{OpenOptions, Permissions};
 use std::io::ErrorKind;
@@ -13,6 +17,7 @@ use std::os::unix::fs::{OpenOptionsExt, PermissionsExt};
 use std::path::Path;
 use std::time::Duration;
 
+use sqlx::migrate::Migrator;
 use sqlx::sqlite::{
     SqliteConnectOptions, SqliteConnection, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous,
 };
@@ -22,6 +27,7 @@ use time::format_description::well_known::Rfc3339;
 
 pub use assets::StoredAsset;
 pub use shares::Share;
+pub use tidying::Tidied;
 
 /// The database.
 #[derive(Clone)]
@@ -114,6 +120,8 @@ pub struct Listed {
     pub revision: i64,
     /// When that was saved (RFC 3339, UTC).
     pub changed_at: String,
+    /// When it was put into the trash; `None` outside of it.
+    pub deleted_at: Option<String>,
 }
 
 /// A project's document at a revision.
@@ -134,6 +142,8 @@ pub struct Revision {
     pub revision: i64,
     /// How it came about.
     pub note: String,
+    /// The name it was given, which keeps it for ever.
+    pub name: Option<String>,
     /// When it was saved (RFC 3339, UTC).
     pub created_at: String,
 }
@@ -159,13 +169,46 @@ impl Store {
             .await?;
         let store = Self { pool };
         store.check().await?;
-        sqlx::migrate!().run(&store.pool).await.map_err(|error| match error {
+        let migrator = sqlx::migrate!();
+        let moved = store.copy_before(path, &migrator).await?;
+        migrator.run(&store.pool).await.map_err(|error| match error {
             sqlx::migrate::MigrateError::VersionMissing(_)
             | sqlx::migrate::MigrateError::VersionTooNew(..) => StoreError::Newer,
             sqlx::migrate::MigrateError::Execute(error) => error.into(),
             error => StoreError::Migration(error),
         })?;
+        store.write(projects::move_over).await?;
+        if moved {
+            // What was moved left its room in the file; the copy has everything, should this be interrupted.
+            sqlx::query("VACUUM").execute(&store.pool).await?;
+        }
         Ok(store)
+    }
+
+    /// Copies a database that is to be migrated, beside itself; says whether it was.
+    async fn copy_before(&self, path: &Path, migrator: &Migrator) -> Result<bool, StoreError> {
+        let known = sqlx::query_scalar::<_, i64>(
+            "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name = '_sqlx_migrations'",
+        );
+        if known.fetch_one(&self.pool).await? == 0 {
+            return Ok(false);
+        }
+        let version = sqlx::query_scalar::<_, i64>("SELECT coalesce(max(version), 0) FROM _sqlx_migrations");
+        let version = version.fetch_one(&self.pool).await?;
+        if migrator.iter().all(|migration| migration.version <= version) {
+            return Ok(false);
+        }
+        let copy = path.with_added_extension(format!("before-{}", version + 1));
+        if !copy.exists() {
+            // It has its name once it is whole.
+            let part = copy.with_added_extension("part");
+            let _ = std::fs::remove_file(&part);
+            keep_to_owner(&part)?;
+            let into = sqlx::query("VACUUM INTO ?").bind(part.to_string_lossy().into_owned());
+            into.execute(&self.pool).await?;
+            std::fs::rename(&part, &copy)?;
+        }
+        Ok(true)
     }
 
     /// Looks the file over: what is damaged is better not written to.
@@ -221,150 +264,6 @@ impl Store {
         }
         outcome
     }
-
-    /// A part of all projects, last changed first; and how many there are.
-    ///
-    /// # Errors
-    /// When the database fails.
-    pub async fn projects(&self, page: Page) -> Result<(Vec<Listed>, i64), StoreError> {
-        let listed = sqlx::query_as!(
-            Listed,
-            "SELECT id, name, revision, changed_at FROM projects ORDER BY changed_at DESC, id LIMIT ? OFFSET ?",
-            page.most,
-            page.from
-        );
-        let count = sqlx::query_scalar!("SELECT count(*) FROM projects").fetch_one(&self.pool).await?;
-        Ok((listed.fetch_all(&self.pool).await?, count))
-    }
-
-    /// Makes a project from its first document.
-    ///
-    /// # Errors
-    /// When the database fails.
-    pub async fn create(&self, name: &str, text: &str) -> Result<Document, StoreError> {
-        let id = random_id(8)?;
-        let now = now();
-        self.write(async |connection| {
-            sqlx::query!("INSERT INTO projects VALUES (?, ?, 1, ?)", id, name, now)
-                .execute(&mut *connection)
-                .await?;
-            sqlx::query!("INSERT INTO revisions VALUES (?, 1, ?, 'created', ?)", id, text, now)
-                .execute(connection)
-                .await?;
-            Ok(())
-        })
-        .await?;
-        Ok(Document { id, revision: 1, text: text.to_owned() })
-    }
-
-    /// The newest document of a project.
-    ///
-    /// # Errors
-    /// [`StoreError::Missing`] when there is no such project.
-    pub async fn read(&self, id: &str) -> Result<Document, StoreError> {
-        let query = sqlx::query_as!(
-            Document,
-            "SELECT p.id, p.revision, r.document AS text FROM projects p
-             JOIN revisions r ON r.project_id = p.id AND r.revision = p.revision WHERE p.id = ?",
-            id
-        );
-        query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("project"))
-    }
-
-    /// Saves a document as the next revision, if the project is still at revision `base`.
-    ///
-    /// # Errors
-    /// [`StoreError::Stale`] with what is stored when it is not; [`StoreError::Missing`] without such a project.
-    pub async fn save(
-        &self,
-        id: &str,
-        base: i64,
-        name: &str,
-        text: &str,
-        note: &str,
-    ) -> Result<i64, StoreError> {
-        let next = base + 1;
-        let now = now();
-        let moved_on = self
-            .write(async |connection| {
-                let changed = sqlx::query!(
-                    "UPDATE projects SET name = ?, revision = ?, changed_at = ? WHERE id = ? AND revision = ?",
-                    name,
-                    next,
-                    now,
-                    id,
-                    base
-                )
-                .execute(&mut *connection)
-                .await?;
-                if changed.rows_affected() == 0 {
-                    return Ok(true);
-                }
-                sqlx::query!("INSERT INTO revisions VALUES (?, ?, ?, ?, ?)", id, next, text, note, now)
-                    .execute(connection)
-                    .await?;
-                Ok(false)
-            })
-            .await?;
-        if moved_on { Err(StoreError::Stale(Box::new(self.read(id).await?))) } else { Ok(next) }
-    }
-
-    /// Deletes a project with its revisions and shares, if it is still at revision `base` where one is given.
-    ///
-    /// # Errors
-    /// [`StoreError::Missing`] when there is no such project; [`StoreError::Stale`] when it has moved on.
-    pub async fn delete(&self, id: &str, base: Option<i64>) -> Result<(), StoreError> {
-        let gone = self
-            .write(async |connection| {
-                let gone = sqlx::query!(
-                    "DELETE FROM projects WHERE id = ? AND (? IS NULL OR revision = ?)",
-                    id,
-                    base,
-                    base
-                )
-                .execute(connection)
-                .await?;
-                Ok(gone.rows_affected() > 0)
-            })
-            .await?;
-        if gone { Ok(()) } else { Err(StoreError::Stale(Box::new(self.read(id).await?))) }
-    }
-
-    /// A part of a project's revisions, newest first; and how many there are.
-    ///
-    /// # Errors
-    /// [`StoreError::Missing`] when there is no such project.
-    pub async fn revisions(&self, id: &str, page: Page) -> Result<(Vec<Revision>, i64), StoreError> {
-        let query = sqlx::query_as!(
-            Revision,
-            "SELECT revision, note, created_at FROM revisions WHERE project_id = ?
-             ORDER BY revision DESC LIMIT ? OFFSET ?",
-            id,
-            page.most,
-            page.from
-        );
-        let count = sqlx::query_scalar!("SELECT count(*) FROM revisions WHERE project_id = ?", id);
-        let count = count.fetch_one(&self.pool).await?;
-        if count == 0 {
-            return Err(StoreError::Missing("project"));
-        }
-        Ok((query.fetch_all(&self.pool).await?, count))
-    }
-
-    /// A project's document as it was at a revision.
-    ///
-    /// # Errors
-    /// [`StoreError::Missing`] when there is no such revision.
-    pub async fn read_revision(&self, id: &str, revision: i64) -> Result<Document, StoreError> {
-        let query = sqlx::query_as!(
-            Document,
-            "SELECT project_id AS id, revision, document AS text FROM revisions
-             WHERE project_id = ? AND revision = ?",
-            id,
-            revision
-        );
-        query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("revision"))
-    }
 }
 
 /// Makes the file where it is not there, and lets nobody but its owner read it; what SQLite puts beside it gets the same
@@ -388,6 +287,10 @@ fn random_id(bytes: usize) -> Result<String, StoreError> {
 }
 
 fn now() -> String {
+    text_of(OffsetDateTime::now_utc())
+}
+
+fn text_of(time: OffsetDateTime) -> String {
     // A UTC time of our own clock always has a form; its absence would only cost the time shown in lists.
-    OffsetDateTime::now_utc().format(&Rfc3339).unwrap_or_default()
+    time.format(&Rfc3339).unwrap_or_default()
 }

@@ -4,8 +4,9 @@ import { IconChevronDown, IconChevronRight, IconMenuOrder } from '@tabler/icons-
 import { memo } from 'react';
 import type { Coat, Schemas } from '../core/client';
 import { HoldButton } from '../parts/HoldButton';
-import { changeCoat, copyCoats, duplicateCoat, removeCoats } from '../session/coats';
-import { openCoat, rest, tickCoat, useDocument } from '../session/store';
+import { copyCoats } from '../session/clipboard';
+import { changeCoat, duplicateCoat, removeCoats } from '../session/coats';
+import { commit, openCoat, tickCoat, useDocument } from '../session/store';
 import classes from './CoatRow.module.css';
 import { CoatValues } from './values/CoatValues';
 
@@ -71,7 +72,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
             value={coat.name}
             title={coat.name}
             onChange={(event) => changeCoat(coat, { name: event.currentTarget.value })}
-            onBlur={rest}
+            onBlur={commit}
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
           <span className={classes.numbers} title={said?.summary}>

@@ -1,8 +1,9 @@
 import { Button, Group, Text, Textarea } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { memo, useState } from 'react';
-import { answer, api } from '../core/client';
-import { editCoats, newId } from '../session/store';
+import { answer, api, type Coat } from '../core/client';
+import { newId } from '../session/newId';
+import { editCoats, target } from '../session/store';
 import classes from './AddCoat.module.css';
 
 /** CSS pasted into the stack; nothing is taken unless all of it is understood. */
@@ -10,11 +11,14 @@ export const PasteCss = memo(function PasteCss() {
   const [css, setCss] = useState('');
   const read = useMutation({
     mutationFn: async (replace: boolean) => {
+      // The piece it was pasted for, whichever is chosen by then.
+      const meant = target();
       const found = answer(await api.POST('/api/css', { body: { css } }));
-      editCoats((coats) => {
+      const put = (coats: Coat[]) => {
         const fresh = found.coats.map((coat) => ({ ...coat, id: newId() }));
         coats.splice(0, replace ? coats.length : 0, ...fresh);
-      });
+      };
+      editCoats(put, false, meant);
       return found;
     },
     onSuccess: () => setCss(''),

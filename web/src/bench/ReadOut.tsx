@@ -14,8 +14,15 @@ const targets: Record<Schemas['Target'], string> = {
   svg_filter: 'SVG filter',
 };
 
+interface Props {
+  report: Report | null;
+  /** Whether it is about the piece as it is now. */
+  fresh: boolean;
+  failure: string | null;
+}
+
 /** The chosen piece as code or plain values, live, with what differs and by how much. */
-export const ReadOut = memo(function ReadOut({ report }: { report: Report | null }) {
+export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) {
   const [shown, setShown] = useState('CSS');
   const code = report?.code;
   const text = (shown === 'CSS' ? code?.css : shown === 'Page' ? code?.page : code?.values) ?? '';
@@ -40,9 +47,18 @@ export const ReadOut = memo(function ReadOut({ report }: { report: Report | null
           />
         )}
         {report && (
-          <CopyButton text={text} what={shown === 'CSS' ? 'CSS' : shown === 'Page' ? 'page' : 'values'} />
+          <CopyButton
+            text={text}
+            fresh={fresh}
+            what={shown === 'CSS' ? 'CSS' : shown === 'Page' ? 'page' : 'values'}
+          />
         )}
       </Group>
+      {failure && (
+        <Text size="sm" role="alert">
+          {failure} {report && 'This is what it was before the last change.'}
+        </Text>
+      )}
       {report && shown === 'Values' && <Conventions />}
       {report && <Verdict report={report} count={said.length} />}
       {said.length > 0 && shown === 'CSS' && (

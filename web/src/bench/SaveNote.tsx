@@ -1,48 +1,145 @@
 import { Button, Group, Modal, Text } from '@mantine/core';
-import { keepMine, takeTheirs, useSaving } from '../session/saving';
+import { useState } from 'react';
+import type { Project } from '../core/client';
+import type { Kept } from '../session/keeper';
+import type { Stored } from '../session/saveMachine';
+import { dropLeft, saveLeft, session, useSaving } from '../session/session';
 import classes from './Header.module.css';
 
 /** Whether the work is safe, in a word; and what to do when it was changed elsewhere. */
 export function SaveNote() {
-  const state = useSaving((saving) => saving.state);
-  if (state.kind === 'stale') {
-    return (
-      <Modal
-        opened
-        onClose={() => keepMine(state.stored)}
-        withCloseButton={false}
-        title="This project was changed elsewhere"
-      >
-        <Text size="sm" mb="md">
-          Somebody saved revision {state.stored.revision} while you worked on yours. Nothing is lost: keep
-          yours as the next revision (theirs stays among the revisions), or open theirs (yours becomes a
-          project of its own).
-        </Text>
-        <Group justify="end">
-          <Button variant="default" onClick={() => takeTheirs(state.stored)}>
-            Open theirs, keep mine as a copy
-          </Button>
-          <Button onClick={() => keepMine(state.stored)}>Keep mine</Button>
-        </Group>
-      </Modal>
-    );
-  }
+  const { phase, why, theirs, kept, left } = useSaving();
+  const [later, setLater] = useState<number | null>(null);
+  const here = kept ? 'kept in this browser' : 'not kept in this browser either, do not close it';
   const said = {
     saved: 'Saved',
     waiting: 'Not saved yet',
-    saving: 'Saving',
-    unreachable: state.kind === 'unreachable' ? `${state.why}: kept here, trying again` : '',
-    refused: state.kind === 'refused' ? `Not saved: ${state.why}` : '',
-  }[state.kind];
-  const alarm = state.kind === 'unreachable' || state.kind === 'refused';
+    sending: 'Saving',
+    away: `${why}: ${here}, trying again`,
+    refused: `Not saved: ${why}`,
+    stale: `Changed elsewhere: yours is not saved, but ${here}`,
+  }[phase];
+  const alarm = phase === 'away' || phase === 'refused' || phase === 'stale';
+  const [found] = left;
   return (
-    <span
-      role="status"
-      title={said}
-      className={alarm ? `${classes.note} ${classes.alarm}` : classes.note}
-      data-state={state.kind}
-    >
-      {said}
-    </span>
+    <>
+      {phase === 'stale' && theirs && (
+        <>
+          <Button size="compact-xs" variant="default" onClick={() => setLater(null)}>
+            Decide
+          </Button>
+          <Conflict
+            theirs={theirs}
+            opened={later !== theirs.revision}
+            onLater={() => setLater(theirs.revision)}
+          />
+        </>
+      )}
+      {found && phase !== 'stale' && <Found kept={found} />}
+      <span
+        role="status"
+        title={said}
+        className={alarm ? `${classes.note} ${classes.alarm}` : classes.note}
+        data-state={phase}
+      >
+        {said}
+      </span>
+    </>
   );
+}
+
+interface ConflictProps {
+  theirs: Stored<Project>;
+  opened: boolean;
+  onLater: () => void;
+}
+
+/** Somebody else saved in the meantime: whose version goes on. */
+function Conflict({ theirs, opened, onLater }: ConflictProps) {
+  const { busy, failure, run } = useTry();
+  return (
+    <Modal
+      opened={opened}
+      onClose={onLater}
+      withCloseButton={false}
+      title="This project was changed elsewhere"
+    >
+      <Text size="sm" mb="md">
+        Revision {theirs.revision} was saved elsewhere while you worked on yours. Nothing is lost: keep yours
+        as the next revision (theirs stays in the list of revisions), or open theirs (yours becomes a project
+        of its own). Until you decide, yours is kept in this browser.
+      </Text>
+      {failure && (
+        <Text size="sm" c="red" role="alert" mb="md">
+          {failure} Nothing was changed.
+        </Text>
+      )}
+      <Group justify="end">
+        <Button variant="subtle" color="gray" c="inherit" onClick={onLater}>
+          Decide later
+        </Button>
+        <Button variant="default" loading={busy} onClick={() => run(async () => session()?.takeTheirs())}>
+          Open theirs, keep mine as a copy
+        </Button>
+        <Button disabled={busy} onClick={() => session()?.hear({ kind: 'keep_mine' })}>
+          Keep mine
+        </Button>
+      </Group>
+    </Modal>
+  );
+}
+
+/** More unsaved work on this project lies in this browser: of another tab that was closed, for example. */
+function Found({ kept }: { kept: Kept }) {
+  const [opened, setOpened] = useState(false);
+  const { busy, failure, run } = useTry();
+  const when = new Date(kept.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+  return (
+    <>
+      <Button size="compact-xs" variant="default" onClick={() => setOpened(true)}>
+        Unsaved work found
+      </Button>
+      <Modal
+        opened={opened}
+        onClose={() => setOpened(false)}
+        title="Unsaved work found"
+        withCloseButton={false}
+      >
+        <Text size="sm" mb="md">
+          This browser keeps another version of this project that was not saved: of {when}, made from revision{' '}
+          {kept.revision}.
+        </Text>
+        {failure && (
+          <Text size="sm" c="red" role="alert" mb="md">
+            {failure} It is still kept.
+          </Text>
+        )}
+        <Group justify="end">
+          <Button variant="subtle" color="gray" c="inherit" onClick={() => run(() => dropLeft(kept))}>
+            Throw it away
+          </Button>
+          <Button loading={busy} onClick={() => run(() => saveLeft(kept))}>
+            Save it as a project of its own
+          </Button>
+        </Group>
+      </Modal>
+    </>
+  );
+}
+
+/** Does something once at a time, and says why it did not work. */
+function useTry() {
+  const [busy, setBusy] = useState(false);
+  const [failure, setFailure] = useState<string | null>(null);
+  const run = async (action: () => Promise<void>) => {
+    setBusy(true);
+    setFailure(null);
+    try {
+      await action();
+    } catch (error) {
+      setFailure(error instanceof TypeError ? 'The service does not answer.' : (error as Error).message);
+    }
+    setBusy(false);
+  };
+  return { busy, failure, run };
 }

@@ -1,9 +1,10 @@
-import { Button, Menu, Popover, TextInput } from '@mantine/core';
+import { Button, Menu, TextInput } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import { ranges } from '../core/constants';
 import { FillField } from '../parts/FillField';
+import { Panel } from '../parts/Panel';
 import { addScene, duplicateScene, editScene, removeScene } from '../session/scenes';
-import { chooseScene, rest, useDocument, useScene } from '../session/store';
+import { chooseScene, commit, useDocument, useScene } from '../session/store';
 import classes from './Header.module.css';
 import { Values } from './values/fields';
 
@@ -35,51 +36,53 @@ export function SceneMenu() {
         </Menu.Dropdown>
       </Menu>
       {scene && (
-        <Popover position="bottom-start" width={340} trapFocus onClose={rest}>
-          <Popover.Target>
-            <Button {...button} px={6}>
+        <Panel
+          position="bottom-start"
+          width={340}
+          className={classes.panel}
+          target={(toggle) => (
+            <Button {...button} px={6} onClick={toggle}>
               Ground
             </Button>
-          </Popover.Target>
-          <Popover.Dropdown className={classes.panel}>
-            <TextInput
-              size="xs"
-              label="Name of the scene"
-              value={scene.name}
-              onChange={(event) => {
-                const name = event.currentTarget.value;
+          )}
+        >
+          <TextInput
+            size="xs"
+            label="Name of the scene"
+            value={scene.name}
+            onChange={(event) => {
+              const name = event.currentTarget.value;
+              editScene((mine) => {
+                mine.name = name;
+              }, true);
+            }}
+            onBlur={commit}
+          />
+          <Values
+            of={(['width', 'height'] as const).map((side) => ({
+              label: side === 'width' ? 'Width' : 'Height',
+              name: `Scene ${side}`,
+              unit: 'px',
+              value: scene[side],
+              range: [1, ranges.Size[1]],
+              slider: [100, 1920],
+              set: (length) =>
                 editScene((mine) => {
-                  mine.name = name;
-                }, true);
-              }}
-              onBlur={rest}
-            />
-            <Values
-              of={(['width', 'height'] as const).map((side) => ({
-                label: side === 'width' ? 'Width' : 'Height',
-                name: `Scene ${side}`,
-                unit: 'px',
-                value: scene[side],
-                range: [1, ranges.Size[1]],
-                slider: [100, 1920],
-                set: (length) =>
-                  editScene((mine) => {
-                    mine[side] = length;
-                  }, true),
-              }))}
-            />
-            <FillField
-              label="Ground"
-              value={scene.ground}
-              own={false}
-              onChange={(ground, gesture) =>
-                editScene((mine) => {
-                  mine.ground = ground;
-                }, gesture)
-              }
-            />
-          </Popover.Dropdown>
-        </Popover>
+                  mine[side] = length;
+                }, true),
+            }))}
+          />
+          <FillField
+            label="Ground"
+            value={scene.ground}
+            own={false}
+            onChange={(ground, gesture) =>
+              editScene((mine) => {
+                mine.ground = ground;
+              }, gesture)
+            }
+          />
+        </Panel>
       )}
     </>
   );

@@ -1,24 +1,27 @@
-import { Button, Popover, Text } from '@mantine/core';
+import { Button, Text } from '@mantine/core';
 import type { Schemas } from '../core/client';
 import { ColourField } from '../parts/ColourField';
+import { Panel } from '../parts/Panel';
 import { usesOf } from '../session/references';
 import { addSwatch, editSwatch, removeSwatch } from '../session/shared';
-import { rest, sceneOf, useDocument } from '../session/store';
+import { commit, sceneOf, useDocument } from '../session/store';
 import classes from './Header.module.css';
 
 /** The project's swatches: changing one changes all that use it. */
 export function SharedColours() {
   return (
-    <Popover position="bottom-start" width={340} trapFocus onClose={rest}>
-      <Popover.Target>
-        <Button variant="subtle" color="gray" size="compact-sm" c="inherit" px={6}>
+    <Panel
+      position="bottom-start"
+      width={340}
+      className={classes.panel}
+      target={(toggle) => (
+        <Button variant="subtle" color="gray" size="compact-sm" c="inherit" px={6} onClick={toggle}>
           Swatches
         </Button>
-      </Popover.Target>
-      <Popover.Dropdown className={classes.panel}>
-        <Swatches />
-      </Popover.Dropdown>
-    </Popover>
+      )}
+    >
+      <Swatches />
+    </Panel>
   );
 }
 
@@ -88,7 +91,7 @@ function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: 
             mine.name = name;
           });
         }}
-        onBlur={rest}
+        onBlur={commit}
       />
       <span className={classes.uses}>{uses === 1 ? '1 use' : `${uses} uses`}</span>
       <Button

@@ -16,7 +16,8 @@ import {
 import { Button, Group, NativeSelect, Switch, Text } from '@mantine/core';
 import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
-import { clearStack, copyCoats, followAll, pasteCoats, useClipboard } from '../session/coats';
+import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
+import { clearStack, followAll } from '../session/coats';
 import { type Layer, layerOf } from '../session/layers';
 import { editPieces } from '../session/pieces';
 import { chosenPieces, editCoats, pieceOf, stackIn, useDocument, useScene } from '../session/store';

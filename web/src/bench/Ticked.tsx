@@ -2,7 +2,8 @@ import { Button, Group, NativeSelect, Text } from '@mantine/core';
 import { useState } from 'react';
 import { ranges } from '../core/constants';
 import { NumberField } from '../parts/NumberField';
-import { changeTicked, copyCoats, type How, removeCoats, type SharedValue, shared } from '../session/coats';
+import { copyCoats } from '../session/clipboard';
+import { changeTicked, type How, removeCoats, type SharedValue, shared } from '../session/coats';
 import { useDocument } from '../session/store';
 import classes from './Stack.module.css';
 

@@ -1,6 +1,7 @@
-import { Button, Group, NativeSelect, Popover, Text, TextInput } from '@mantine/core';
+import { Button, Group, NativeSelect, Text, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Piece } from '../core/client';
+import { Panel } from '../parts/Panel';
 import { saveAsFinish, wearers, wearFinish } from '../session/finishes';
 import { makeItsOwn, useDocument } from '../session/store';
 import classes from './Stack.module.css';
@@ -57,31 +58,34 @@ function SaveAs({ name }: { name: string }) {
     setOpened(false);
   };
   return (
-    <Popover opened={opened} onChange={setOpened} position="bottom" width={260} trapFocus withArrow>
-      <Popover.Target>
-        <Button size="compact-xs" variant="default" aria-expanded={opened} onClick={() => setOpened(!opened)}>
+    <Panel
+      opened={opened}
+      onChange={setOpened}
+      position="bottom"
+      width={260}
+      target={(toggle) => (
+        <Button size="compact-xs" variant="default" aria-expanded={opened} onClick={toggle}>
           Save as a finish…
         </Button>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            save();
-          }}
-        >
-          <TextInput
-            size="xs"
-            label="What the finish is called"
-            placeholder={name}
-            value={typed}
-            onChange={(event) => setTyped(event.currentTarget.value)}
-          />
-          <Button size="compact-sm" mt={8} type="submit">
-            Save the finish
-          </Button>
-        </form>
-      </Popover.Dropdown>
-    </Popover>
+      )}
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          save();
+        }}
+      >
+        <TextInput
+          size="xs"
+          label="What the finish is called"
+          placeholder={name}
+          value={typed}
+          onChange={(event) => setTyped(event.currentTarget.value)}
+        />
+        <Button size="compact-sm" mt={8} type="submit">
+          Save the finish
+        </Button>
+      </form>
+    </Panel>
   );
 }

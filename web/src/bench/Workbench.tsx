@@ -14,7 +14,7 @@ export function Workbench() {
   const [before, setBefore] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
   const [sheet, setSheet] = useState(false);
-  const report = useReport();
+  const { report, fresh, failure } = useReport();
   const thumbnails = useThumbnails();
   const boxes = useBoxes();
   const showSheet = useCallback(() => setSheet(true), []);
@@ -27,7 +27,7 @@ export function Workbench() {
       <Stage before={before} only={only} report={report} boxes={boxes} />
       <Pieces thumbnails={thumbnails} />
       <EdgeProfile report={report} />
-      <ReadOut report={report} />
+      <ReadOut report={report} fresh={fresh} failure={failure} />
       <KeySheet opened={sheet} onClose={hideSheet} />
     </main>
   );

@@ -1,13 +1,15 @@
 import { type HotkeyItem, useHotkeys, useWindowEvent } from '@mantine/hooks';
-import { copyCoats, pasteCoats, removeCoats } from '../session/coats';
+import type { Piece } from '../core/client';
+import { isTyped } from '../parts/interaction';
+import { removeCoats } from '../session/coats';
 import { duplicatePiece, editPieces, removePieces } from '../session/pieces';
 import {
   choosePiece,
   chosenPieces,
+  commit,
   openCoat,
   pieceOf,
   redo,
-  rest,
   sceneOf,
   undo,
   useDocument,
@@ -20,22 +22,12 @@ interface Held {
   onSheet: () => void;
 }
 
-const fields = ['INPUT', 'TEXTAREA', 'SELECT'];
-
 /** What keys do while no field, menu or handle has them for itself. */
 export function useKeys({ onBefore, onOnly, onSheet }: Held) {
-  // A number is undone with the document, also while its field has the focus; a text area has text of its own to undo.
   useHotkeys(
     [
-      ['mod+Z', () => undo()],
-      ['mod+shift+Z', () => redo()],
-    ],
-    ['TEXTAREA'],
-  );
-  useHotkeys(
-    [
-      free('mod+C', copy),
-      free('mod+V', () => pasteCoats()),
+      ['mod+Z', (event) => turnBack(event, undo), { preventDefault: false }],
+      ['mod+shift+Z', (event) => turnBack(event, redo), { preventDefault: false }],
       free('mod+D', duplicate),
       free('shift+?', onSheet),
       free('B', () => onBefore(true)),
@@ -51,12 +43,27 @@ export function useKeys({ onBefore, onOnly, onSheet }: Held) {
       free('Backspace', remove),
       ...nudges,
     ],
-    fields,
+    [],
   );
   useWindowEvent('keyup', (event) => {
     if (event.key.toLowerCase() === 'b') onBefore(false);
     if (event.key.toLowerCase() === 'o') onOnly(null);
+    // As long as an arrow is held it is one step to undo.
+    if (event.key.startsWith('Arrow')) commit();
   });
+  // A key that is let go in another window is not heard of here.
+  useWindowEvent('blur', () => {
+    onBefore(false);
+    onOnly(null);
+  });
+}
+
+/** What was typed and not taken yet is undone by the field itself; all else with the document. */
+function turnBack(event: KeyboardEvent, action: () => void) {
+  const field = event.target;
+  if (field instanceof HTMLTextAreaElement || (field instanceof HTMLElement && field.dataset.draft)) return;
+  event.preventDefault();
+  action();
 }
 
 /**
@@ -66,17 +73,18 @@ export function useKeys({ onBefore, onOnly, onSheet }: Held) {
 function free(keys: string, action: (event: KeyboardEvent) => unknown): HotkeyItem {
   const act = (event: KeyboardEvent) => {
     const open = document.querySelector('[role=menu], [role=dialog]');
-    if (open || event.defaultPrevented) return;
+    if (open || event.defaultPrevented || takes(event)) return;
     if (action(event) !== false) event.preventDefault();
   };
   return [keys, act, { preventDefault: false }];
 }
 
-function copy() {
-  // Text that is selected is what is copied.
-  if (String(window.getSelection()) !== '') return false;
-  copyCoats();
-  return true;
+/** Whether a field has the key for itself. */
+function takes({ target, key, ctrlKey, metaKey }: KeyboardEvent): boolean {
+  if (isTyped(target)) return true;
+  if (target instanceof HTMLSelectElement) return !(ctrlKey || metaKey);
+  const slides = target instanceof HTMLInputElement && target.type === 'range';
+  return slides && (key.startsWith('Arrow') || key === '+' || key === '-');
 }
 
 function duplicate() {
@@ -132,10 +140,10 @@ const nudges = arrows.flatMap(([arrow, right, down]) =>
 function nudge(right: number, down: number): boolean {
   const ids = chosenPieces();
   if (ids.length === 0) return false;
-  editPieces(ids, (piece) => {
+  const move = (piece: Piece) => {
     piece.x = Number((piece.x + right).toFixed(2));
     piece.y = Number((piece.y + down).toFixed(2));
-  });
-  rest();
+  };
+  editPieces(ids, move, true);
   return true;
 }

@@ -28,7 +28,11 @@ export function CheckView() {
   const [scene, setScene] = useState(opened);
   const finding = looked.audit?.findings.find((one) => one.key === chosen);
   const fix = trying ? finding?.fix : undefined;
-  const shown = useMemo(() => (project && fix ? withFix(project, fix) : project), [project, fix]);
+  const { found } = looked;
+  const shown = useMemo(
+    () => (project && fix && found ? withFix(project, fix, found) : project),
+    [project, fix, found],
+  );
   if (!project) return null;
   const choose = (one: Finding | null) => {
     setChosen(one?.key ?? null);

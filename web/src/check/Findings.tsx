@@ -1,20 +1,16 @@
 import { Button, Group, Progress, Text, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'wouter';
-import type { Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
 import view from '../parts/view.module.css';
 import { accept, acceptNoMore, takeFix } from '../session/checks';
 import { choosePiece, chooseScene, openCoat, useDocument } from '../session/store';
 import classes from './Check.module.css';
+import type { Looked } from './useAudit';
 
 type Finding = Schemas['Finding'];
 
-interface Props {
-  audit: Schemas['Audit'] | null;
-  done: number | null;
-  failure: string | null;
-  again: () => void;
-  stop: () => void;
+interface Props extends Looked {
   chosen: string | null;
   onChoose: (finding: Finding | null) => void;
   trying: boolean;
@@ -22,13 +18,15 @@ interface Props {
 }
 
 /** What was found in the whole project, the worst first. */
-export function Findings({ audit, done, failure, again, stop, chosen, onChoose, trying, onTry }: Props) {
+export function Findings(props: Props) {
+  const { audit, found, done, failure, again, stop, chosen, onChoose, trying, onTry } = props;
   const open = audit?.findings.filter((finding) => !finding.accepted) ?? [];
   const accepted = audit?.findings.filter((finding) => finding.accepted) ?? [];
   const row = (finding: Finding) => (
     <Row
       key={finding.key}
       finding={finding}
+      found={found}
       open={finding.key === chosen}
       onOpen={() => onChoose(finding.key === chosen ? null : finding)}
       trying={trying}
@@ -81,14 +79,17 @@ const severities: Record<Schemas['Severity'], string> = { error: 'error', warnin
 
 interface RowProps {
   finding: Finding;
+  /** The document it was found in. */
+  found: Project | null;
   open: boolean;
   onOpen: () => void;
   trying: boolean;
   onTry: (trying: boolean) => void;
 }
 
-function Row({ finding, open, onOpen, trying, onTry }: RowProps) {
+function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
   const { place, fix } = finding;
+  const [gone, setGone] = useState(false);
   return (
     <li className={classes.finding}>
       <button type="button" className={classes.head} aria-expanded={open} onClick={onOpen}>
@@ -122,7 +123,7 @@ function Row({ finding, open, onOpen, trying, onTry }: RowProps) {
                   variant="default"
                   onClick={() => {
                     onTry(false);
-                    takeFix(fix);
+                    setGone(!found || !takeFix(fix, found));
                   }}
                 >
                   Take it
@@ -131,6 +132,11 @@ function Row({ finding, open, onOpen, trying, onTry }: RowProps) {
             )}
             <Show place={place} />
           </Group>
+          {gone && (
+            <Text size="sm" role="alert" mt={6}>
+              What it is about has changed since. Nothing was done.
+            </Text>
+          )}
           <Acceptance finding={finding} />
         </div>
       )}

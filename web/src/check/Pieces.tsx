@@ -1,8 +1,8 @@
 import { Text } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { useTold } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import view from '../parts/view.module.css';
-import { identity } from '../session/identity';
 import { onlyScene } from '../session/store';
 import classes from './Check.module.css';
 import type { Screen } from './screens';
@@ -17,25 +17,28 @@ interface Props {
 
 /** Each piece of the scene in numbers, the hardest to see first. */
 export function Pieces({ project, scene, screen, sight, density }: Props) {
-  const seen = useQuery({
-    queryKey: ['sights', identity(project), scene, screen, sight, density],
-    queryFn: async () =>
-      answer(
-        await api.POST('/api/sights', {
-          body: { project: onlyScene(project, scene), scene, screen, sight, density },
-        }),
-      ),
-    placeholderData: (last) => last,
-    gcTime: 0,
-  });
-  if (seen.error) {
+  const { distance, px_per_inch, degrees } = sight;
+  const asked = useMemo(
+    () => ({
+      project: onlyScene(project, scene),
+      scene,
+      screen,
+      sight: { distance, px_per_inch, degrees },
+      density,
+    }),
+    [project, scene, screen, distance, px_per_inch, degrees, density],
+  );
+  const ask = async (body: typeof asked, signal: AbortSignal) =>
+    answer(await api.POST('/api/sights', { body, signal }));
+  const seen = useTold(asked, ask, { pause: 0, cancels: true });
+  if (seen.failure) {
     return (
       <Text size="sm" c="red" role="alert" mt={12}>
-        {seen.error.message}
+        {seen.failure}
       </Text>
     );
   }
-  const rows = [...(seen.data ?? [])].sort((a, b) => a.sight.contrast - b.sight.contrast);
+  const rows = [...(seen.answer ?? [])].sort((a, b) => a.sight.contrast - b.sight.contrast);
   if (rows.length === 0) return null;
   return (
     <section aria-label="Pieces as they are seen" className={classes.pieces}>

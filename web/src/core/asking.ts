@@ -1,7 +1,7 @@
 import { useMemo, useRef } from 'react';
 import { onlyScene, useDocument, useSeen } from '../session/store';
 import { useView } from '../session/view';
-import { useAnswer } from './answers';
+import { useAnswer, useTold } from './answers';
 import { answer, api, type Project, type Report, type Schemas } from './client';
 
 interface Chosen {
@@ -32,8 +32,16 @@ interface Asked {
   target: Schemas['Target'] | null;
 }
 
-/** Everything the core says about the chosen piece. */
-export function useReport(): Report | null {
+/** What the core says about the chosen piece, and whether that is about the piece as it is now. */
+export interface Reported {
+  report: Report | null;
+  /** Whether nothing has changed since. */
+  fresh: boolean;
+  failure: string | null;
+}
+
+/** Everything the core says about the chosen piece; nothing about one that was chosen before. */
+export function useReport(): Reported {
   const chosen = useChosen();
   const line = useView((state) => state.line);
   const target = useView((state) => state.target);
@@ -48,7 +56,9 @@ export function useReport(): Report | null {
         body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line, target, conventions },
       }),
     );
-  return useAnswer(asked, ask, 60, 150);
+  const told = useTold(asked, ask, { pause: 60, atMost: 150 });
+  const own = told.answer?.piece === chosen?.piece && told.of?.scene === chosen?.scene;
+  return { report: own ? told.answer : null, fresh: own && told.fresh, failure: told.failure };
 }
 
 /** How close a target comes to the chosen piece, drawn as a browser will draw it. */
@@ -61,7 +71,7 @@ export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'
         body: { project: onlyScene(project, scene), scene, piece: piece ?? '', target },
       }),
     );
-  return useAnswer(asked, ask, 500);
+  return useAnswer(asked, ask, { pause: 500 });
 }
 
 /** How well the chosen piece can be seen: quick, so that it keeps up with a drag. */
@@ -74,7 +84,7 @@ export function useSight(): Schemas['PieceVisibility'] | null {
         body: { project: onlyScene(project, scene), scene, piece },
       }),
     )[0]?.sight ?? null;
-  return useAnswer(asked, ask, 30, 50);
+  return useAnswer(asked, ask, { pause: 30, atMost: 50 });
 }
 
 /** Where a coat of the chosen piece lies on the scene. */
@@ -87,7 +97,7 @@ export function useOutline(coat: string): Schemas['CoatOutline'] | null {
         body: { project: onlyScene(project, scene), scene, piece: piece ?? '', coat },
       }),
     );
-  return useAnswer(asked, ask, 0);
+  return useAnswer(asked, ask, { pause: 0 });
 }
 
 /** The boxes of all pieces of the open scene. */
@@ -97,7 +107,7 @@ export function useBoxes(): Schemas['PieceBox'][] {
   const asked = useMemo(() => (project && scene ? { project, scene } : null), [project, scene]);
   const ask = async ({ project, scene }: { project: Project; scene: string }) =>
     answer(await api.POST('/api/boxes', { body: { project: onlyScene(project, scene), scene } }));
-  return useAnswer(asked, ask, 0) ?? noBoxes;
+  return useAnswer(asked, ask, { pause: 0 }) ?? noBoxes;
 }
 
 /** Small pictures of the scene's pieces and the chosen piece's coats. */
@@ -108,5 +118,5 @@ export function useThumbnails(): Schemas['Thumbnails'] | null {
         body: { project: onlyScene(project, scene), scene, piece, additions: piece !== null },
       }),
     );
-  return useAnswer(useChosen(), ask, 300);
+  return useAnswer(useChosen(), ask, { pause: 300 });
 }

@@ -12,6 +12,9 @@ export const limits = constants.limits;
 /** Weights that ship, by family. */
 export const fonts: Record<string, number[]> = constants.fonts;
 
+/** The files of the fonts that ship. */
+export const fontFaces: { family: string; weight: string; file: string }[] = constants.fontFaces;
+
 /** Values to begin with. */
 export const defaults = constants.defaults as unknown as {
   box: Extract<Schemas['Shape'], { kind: 'box' }>;
@@ -31,6 +34,19 @@ export const notations = constants.notations as {
   opaque: string;
   translucent: string;
 }[];
+
+const names = new Set(constants.colourNames);
+const functions = /^(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\([^()]*\)$/;
+
+/**
+ * Whether a text is a colour by itself, as the core takes it: no keyword, variable or relative colour whose value depends
+ * on where it stands.
+ */
+export function isColour(text: string): boolean {
+  const colour = text.trim().toLowerCase();
+  const known = colour.startsWith('#') || names.has(colour) || functions.test(colour);
+  return known && !/\(from\s/.test(colour) && CSS.supports('color', colour);
+}
 
 /** A colour in CSS, from its numbers in one of the notations. */
 export function written(notation: (typeof notations)[number], parts: number[], alpha: number): string {

@@ -1,9 +1,8 @@
 import { NativeSelect, Text } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
+import { useAnswer } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import view from '../parts/view.module.css';
-import { identity } from '../session/identity';
 import classes from './Finishes.module.css';
 
 /** Two finishes on the same specimen, with their differences in words. */
@@ -13,16 +12,13 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
   const [second, setSecond] = useState<string | null>(null);
   const low = first ?? finishes[0]?.id;
   const high = second ?? finishes[1]?.id;
-  const said = useQuery({
-    queryKey: ['differences', low, high, identity(document.finishes)],
-    queryFn: async () => {
-      if (!low || !high) return [];
-      const project = { ...document, scenes: [] };
-      return answer(await api.POST('/api/finishes/differences', { body: { project, low, high } }));
-    },
-    enabled: finishes.length > 1,
-    placeholderData: (last) => last,
-  });
+  const asked = useMemo(
+    () => (low && high ? { project: { ...document, scenes: [] }, low, high } : null),
+    [document, low, high],
+  );
+  const ask = async (body: NonNullable<typeof asked>) =>
+    answer(await api.POST('/api/finishes/differences', { body }));
+  const said = useAnswer(asked, ask, { pause: 100, atMost: 400 });
   if (finishes.length < 2) return null;
   const choice = (label: string, value: string | undefined, set: (id: string) => void) => (
     <div className={classes.compared}>
@@ -54,11 +50,11 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
         {choice('Second finish', high, setSecond)}
       </div>
       <ul className={classes.said}>
-        {said.data?.map((line) => (
+        {said?.map((line) => (
           <li key={line}>{line}</li>
         ))}
       </ul>
-      {said.data?.length === 0 && (
+      {said?.length === 0 && (
         <Text size="sm" c="dimmed">
           They are alike.
         </Text>

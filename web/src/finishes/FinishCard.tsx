@@ -1,18 +1,19 @@
-import { Button, Group, NativeSelect, NumberInput, Popover, Text, TextInput } from '@mantine/core';
+import { Button, Group, NativeSelect, Text, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { dequal } from 'dequal';
 import { Link } from 'wouter';
 import { answer, api, type Project, type Schemas } from '../core/client';
+import { NumberField } from '../parts/NumberField';
+import { Panel } from '../parts/Panel';
 import {
   duplicateFinish,
   editFinish,
   type Finish,
-  finishOf,
   removeFinish,
   toggleInScale,
   wearers,
 } from '../session/finishes';
-import { choosePiece, chooseScene, type PieceState, rest, useDocument } from '../session/store';
+import { choosePiece, chooseScene, commit, type PieceState, useDocument } from '../session/store';
 import classes from './Finishes.module.css';
 
 interface Props {
@@ -46,7 +47,7 @@ export function FinishCard({ finish, document, state, specimens, height }: Props
               true,
             );
           }}
-          onBlur={rest}
+          onBlur={commit}
         />
         <TextInput
           size="xs"
@@ -64,7 +65,7 @@ export function FinishCard({ finish, document, state, specimens, height }: Props
               true,
             );
           }}
-          onBlur={rest}
+          onBlur={commit}
         />
         <Group gap={6} wrap="nowrap">
           <Button size="compact-xs" variant="default" onClick={() => toggleInScale(finish.id)}>
@@ -128,22 +129,26 @@ const curves = ['ease', 'ease-out', 'ease-in-out', 'linear'];
 function Transition({ finish }: { finish: Finish }) {
   if (Object.keys(finish.states ?? {}).length === 0) return null;
   const { duration = 120, curve = 'ease-out' } = finish.transition ?? {};
-  const set = (to: Partial<NonNullable<Finish['transition']>>) =>
-    editFinish(finish.id, (mine) => {
-      mine.transition = { duration, curve, ...to };
-    });
+  const set = (to: Partial<NonNullable<Finish['transition']>>, gesture = false) =>
+    editFinish(
+      finish.id,
+      (mine) => {
+        mine.transition = { duration, curve, ...to };
+      },
+      gesture,
+    );
   return (
     <Group gap={6} wrap="nowrap">
       <Text size="xs">States change in</Text>
-      <NumberInput
-        size="xs"
-        w={84}
-        aria-label={`Transition time of ${finish.name}`}
-        suffix=" ms"
+      <NumberField
+        label="Time"
+        name={`Transition time of ${finish.name}`}
+        unit="ms"
+        value={duration}
         min={0}
         max={10000}
-        value={duration}
-        onChange={(value) => typeof value === 'number' && set({ duration: value })}
+        onChange={(value) => set({ duration: value }, true)}
+        onCommit={commit}
       />
       <NativeSelect
         size="xs"
@@ -168,85 +173,79 @@ function Remove({ finish, wearing }: { finish: Finish; wearing: number }) {
     );
   }
   return (
-    <Popover position="bottom-end" width={260} trapFocus withArrow>
-      <Popover.Target>
-        <Button size="compact-xs" variant="default">
+    <Panel
+      position="bottom-end"
+      width={260}
+      target={(toggle) => (
+        <Button size="compact-xs" variant="default" onClick={toggle}>
           Delete…
         </Button>
-      </Popover.Target>
-      <Popover.Dropdown>
-        <Text size="sm">
-          {wearing === 1 ? 'One piece wears it' : `${wearing} pieces wear it`} and will keep its coats as
-          their own. You can undo this.
-        </Text>
-        <Button size="xs" mt={8} onClick={() => removeFinish(finish.id)}>
-          Delete {finish.name}
-        </Button>
-      </Popover.Dropdown>
-    </Popover>
+      )}
+    >
+      <Text size="sm">
+        {wearing === 1 ? 'One piece wears it' : `${wearing} pieces wear it`} and will keep its coats as their
+        own. You can undo this.
+      </Text>
+      <Button size="xs" mt={8} onClick={() => removeFinish(finish.id)}>
+        Delete {finish.name}
+      </Button>
+    </Panel>
   );
 }
 
 /** The finish as it was in earlier revisions of the project. */
 function Earlier({ finish }: { finish: Finish }) {
   return (
-    <Popover position="bottom-end" width={280} trapFocus withArrow>
-      <Popover.Target>
-        <Button size="compact-xs" variant="default">
+    <Panel
+      position="bottom-end"
+      width={280}
+      className={classes.earlier}
+      target={(toggle) => (
+        <Button size="compact-xs" variant="default" onClick={toggle}>
           As it was…
         </Button>
-      </Popover.Target>
-      <Popover.Dropdown className={classes.earlier}>
-        <Revisions finish={finish} />
-      </Popover.Dropdown>
-    </Popover>
+      )}
+    >
+      <Revisions finish={finish} />
+    </Panel>
   );
 }
-
-/** How many revisions are looked through. */
-const looked = 12;
 
 function Revisions({ finish }: { finish: Finish }) {
   const id = useDocument((state) => state.id);
   const found = useQuery({
     queryKey: ['earlier', id, finish.id],
-    queryFn: async () => {
-      const revisions = answer(
-        await api.GET('/api/projects/{id}/revisions', { params: { path: { id } } }),
-      ).slice(0, looked);
-      const read = revisions.map(async ({ revision, created_at }) => {
-        const stored = answer(
-          await api.GET('/api/projects/{id}/revisions/{revision}', { params: { path: { id, revision } } }),
-        );
-        return { created_at, was: finishOf(stored.document, finish.id) };
-      });
-      return Promise.all(read);
-    },
+    queryFn: async () =>
+      answer(
+        await api.GET('/api/projects/{id}/finishes/{finish}/earlier', {
+          params: { path: { id, finish: finish.id } },
+        }),
+      ),
     gcTime: 0,
   });
-  // Each look once, the latest first.
-  const other = (found.data ?? []).filter(
-    ({ was }, at, all) =>
-      was && !dequal(was, finish) && all.findIndex((earlier) => dequal(earlier.was, was)) === at,
-  );
+  const other = (found.data ?? []).filter((look) => !dequal(look.finish, finish));
   if (found.isPending) return <Text size="sm">Looking through the revisions</Text>;
   if (found.error) return <Text size="sm">{found.error.message}</Text>;
-  if (other.length === 0) {
-    return <Text size="sm">It was no other in the last {looked} revisions.</Text>;
-  }
+  if (other.length === 0) return <Text size="sm">It has not changed in any revision that is kept.</Text>;
+  const takeBack = (was: Finish) =>
+    editFinish(finish.id, (mine) => {
+      for (const key of Object.keys(mine)) delete (mine as unknown as Record<string, unknown>)[key];
+      Object.assign(mine, structuredClone(was));
+    });
   return (
     <>
       <Text size="sm">Take it back to how it was; whoever wears it follows.</Text>
-      {other.map(({ was, created_at }) => (
+      {other.map(({ finish: was, revision, created_at }) => (
         <Button
-          key={created_at}
+          key={revision}
           size="compact-xs"
           variant="default"
           fullWidth
           mt={6}
-          onClick={() => was && editFinish(finish.id, (mine) => Object.assign(mine, structuredClone(was)))}
+          onClick={() => takeBack(was)}
         >
-          {new Date(created_at).toLocaleString()}: {was?.coats.length} coats
+          {new Date(created_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })}:{' '}
+          {was.coats.length} {was.coats.length === 1 ? 'coat' : 'coats'}
         </Button>
       ))}
     </>

@@ -1,10 +1,10 @@
 import { NativeSelect, SegmentedControl, Text } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { dequal } from 'dequal';
+import { useMemo, useRef, useState } from 'react';
+import { useAnswer } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import { Bar } from '../parts/Bar';
 import view from '../parts/view.module.css';
-import { identity } from '../session/identity';
 import { type PieceState, pieceStates, useDocument } from '../session/store';
 import { Compare } from './Compare';
 import { FinishCard } from './FinishCard';
@@ -73,21 +73,22 @@ export function FinishesView() {
   );
 }
 
-/** Pictures and heights, asked for anew when finishes, colours or lights change. */
-function useCards(document: Project | null, theme: string, state: PieceState): Schemas['Cards'] | undefined {
-  const { finishes, swatches, lights, scale } = document ?? {};
-  const asked = [finishes, swatches, lights, scale].map(identity);
-  const cards = useQuery({
-    queryKey: ['cards', theme, state, asked],
-    queryFn: async () => {
-      if (!document) return undefined;
-      const project = { ...document, scenes: [] };
-      const body = { project, theme, state: state === 'rest' ? null : state };
-      return answer(await api.POST('/api/finishes', { body }));
-    },
-    enabled: document !== null && theme !== '',
-    placeholderData: (last) => last,
-    gcTime: 0,
-  });
-  return cards.data;
+/** Pictures and heights, asked for anew when coats, colours or lights change; a name or note is in none of them. */
+function useCards(document: Project | null, theme: string, state: PieceState): Schemas['Cards'] | null {
+  const kept = useRef<Project | null>(null);
+  const pictured = document && withoutWords(document);
+  if (!dequal(kept.current, pictured)) kept.current = pictured;
+  const project = kept.current;
+  const asked = useMemo(() => (project && theme ? { project, theme, state } : null), [project, theme, state]);
+  const ask = async ({ state, ...asked }: { project: Project; theme: string; state: PieceState }) =>
+    answer(await api.POST('/api/finishes', { body: { ...asked, state: state === 'rest' ? null : state } }));
+  return useAnswer(asked, ask, pace);
+}
+
+const pace = { pause: 100, atMost: 400 };
+
+/** The document as far as pictures of its finishes show it. */
+function withoutWords(document: Project): Project {
+  const finishes = document.finishes?.map((finish) => ({ ...finish, name: finish.id, note: '' }));
+  return { ...document, name: '', finishes, scenes: [], accepted: [] };
 }

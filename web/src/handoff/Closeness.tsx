@@ -1,9 +1,9 @@
 import { Button, Text } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
 import { useLocation } from 'wouter';
+import { useTold } from '../core/answers';
 import { answer, api, type Schemas } from '../core/client';
 import view from '../parts/view.module.css';
-import { identity } from '../session/identity';
 import { choosePiece, chooseScene, useDocument } from '../session/store';
 import classes from './Closeness.module.css';
 
@@ -12,32 +12,31 @@ type Comes = Schemas['PieceFaithfulness'];
 /** How close a browser's picture of every piece comes to what was designed, with the numbers as they are written. */
 export function Closeness({ numbers }: { numbers: Schemas['Numbers'] }) {
   const project = useDocument((state) => state.document);
-  const found = useQuery({
-    queryKey: ['closeness', identity(project), numbers],
-    queryFn: async () =>
-      project ? answer(await api.POST('/api/faithful/project', { body: { project, numbers } })) : [],
-    placeholderData: (last) => last,
-    gcTime: 0,
-  });
-  const rows = [...(found.data ?? [])].sort((a, b) => b.comes.mean - a.comes.mean);
+  const asked = useMemo(() => project && { project, numbers }, [project, numbers]);
+  const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
+    answer(await api.POST('/api/faithful/project', { body, signal }));
+  const found = useTold(asked, ask, { pause: 0, cancels: true });
+  const rows = [...(found.answer ?? [])].sort((a, b) => b.comes.mean - a.comes.mean);
   const differing = rows.filter((row) => row.comes.notes.length > 0).length;
   return (
     <section aria-label="How close it comes" className={classes.closeness}>
       <h2 className={view.heading}>How close it comes</h2>
-      {found.error && (
+      {found.failure && (
         <Text size="sm" c="red" role="alert">
-          {found.error.message}
+          {found.failure}
         </Text>
       )}
-      {found.isPending && <Text size="sm">Drawing every piece as a browser will draw its code</Text>}
-      {found.data && rows.length === 0 && (
+      {!found.answer && !found.failure && (
+        <Text size="sm">Drawing every piece as a browser will draw its code</Text>
+      )}
+      {found.answer && rows.length === 0 && (
         <Text size="sm" c="dimmed">
           No piece has coats: there is nothing to compare.
         </Text>
       )}
       {rows.length > 0 && (
         <>
-          <Text size="sm" aria-busy={found.isFetching}>
+          <Text size="sm" aria-busy={!found.fresh}>
             {rows.length} pieces, each in what holds it best.{' '}
             {differing === 0 ? 'All of it comes through.' : `Something differs in ${differing} of them.`}{' '}
             Differences are in 255ths.

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { answer, api } from '../core/client';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
-import { useSaving } from '../session/saving';
+import { useSaving } from '../session/session';
 import { sceneOf, useDocument } from '../session/store';
 import classes from './HandOff.module.css';
 
@@ -16,7 +16,7 @@ export function Links() {
   const open = useDocument((state) => state.scene);
   const [chosen, setChosen] = useState<string | null>(null);
   const scene = chosen ?? open;
-  const saved = useSaving((saving) => saving.state.kind === 'saved');
+  const saved = useSaving((saving) => saving.phase === 'saved');
   const links = useQuery({
     queryKey: ['links', id],
     queryFn: async () => answer(await api.GET('/api/projects/{id}/shares', { params: { path: { id } } })),

@@ -1,10 +1,10 @@
 import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
-import { useMutation, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMutation } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { useTold } from '../core/answers';
 import { answer, api, type Schemas } from '../core/client';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
-import { identity } from '../session/identity';
 import { useDocument } from '../session/store';
 import { Closeness } from './Closeness';
 import { save } from './download';
@@ -40,23 +40,21 @@ export function Outgoing() {
   const [theme, setTheme] = useState('');
   const [scene, setScene] = useState('');
   const [written, setWritten] = useState<Numbers>('exact');
-  const text = useQuery({
-    queryKey: ['export', identity(project), format, finish, theme, scene, written],
-    queryFn: async () => {
-      if (!project) return '';
-      const body = {
+  const asked = useMemo(
+    () =>
+      project && {
         project,
         format,
         finish: finish || null,
         theme: theme || null,
         scene: scene || null,
         numbers: written,
-      };
-      return answer(await api.POST('/api/export', { body })).text;
-    },
-    placeholderData: (last) => last,
-    gcTime: 0,
-  });
+      },
+    [project, format, finish, theme, scene, written],
+  );
+  const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
+    answer(await api.POST('/api/export', { body, signal })).text;
+  const text = useTold(asked, ask, { pause: 0, cancels: true });
   const bundle = useMutation({
     mutationFn: async () => {
       if (!project) return;
@@ -68,8 +66,9 @@ export function Outgoing() {
     },
   });
   if (!project) return null;
-  const ending = formats.find((one) => one.value === format)?.ending ?? 'txt';
-  const shown = text.data ?? '';
+  // The ending is that of the text that is there, and a text is saved once it is what was asked for.
+  const ending = formats.find((one) => one.value === text.of?.format)?.ending ?? 'txt';
+  const shown = text.answer ?? '';
   return (
     <section aria-label="Out" className={classes.out}>
       <h2 className={view.heading}>Out</h2>
@@ -135,10 +134,11 @@ export function Outgoing() {
       ) : (
         <>
           <Group gap={8} mt={8}>
-            <CopyButton text={shown} what="all of it" />
+            <CopyButton text={shown} what="all of it" fresh={text.fresh} />
             <Button
               size="compact-sm"
               variant="default"
+              disabled={!text.fresh}
               onClick={() => save(`${project.name}.${ending}`, new Blob([shown]))}
             >
               Save as a file
@@ -150,9 +150,9 @@ export function Outgoing() {
               {shown.length.toLocaleString()} characters
             </Text>
           </Group>
-          {(text.error ?? bundle.error) && (
+          {(text.failure ?? bundle.error) && (
             <Text size="sm" c="red" role="alert" mt={8}>
-              {(text.error ?? bundle.error)?.message}
+              {text.failure ?? bundle.error?.message}
             </Text>
           )}
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable from the keyboard */}

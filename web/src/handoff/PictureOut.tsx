@@ -1,8 +1,8 @@
 import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
-import { editor, type Project } from '../core/client';
-import { identity } from '../session/identity';
+import { useMemo, useState } from 'react';
+import { useTold } from '../core/answers';
+import { ApiFailure, editor, type Problem, type Project } from '../core/client';
+import { useAddress } from '../parts/useAddress';
 import { onlyScene, sceneOf } from '../session/store';
 import { save } from './download';
 import classes from './HandOff.module.css';
@@ -16,28 +16,22 @@ export function PictureOut({ project }: { project: Project }) {
   const [part, setPart] = useState('whole');
   const [scale, setScale] = useState('2');
   const scene = sceneOf(project, sceneId) ?? project.scenes[0];
-  const asked = {
-    scene: scene?.id ?? '',
-    piece: piece || undefined,
-    shadow_only: part === 'shadow',
-    scale: Number(scale),
-  };
-  const picture = useQuery({
-    queryKey: ['picture', identity(project), asked],
-    queryFn: async () => {
-      const response = await fetch('/api/preview', {
-        method: 'POST',
-        headers: { ...editor, 'Content-Type': 'application/json', Accept: 'image/png' },
-        body: JSON.stringify({ project: onlyScene(project, asked.scene), ...asked }),
-      });
-      if (!response.ok) throw new Error((await response.json()).detail);
-      return response.blob();
-    },
-    enabled: Boolean(scene),
-    placeholderData: (last) => last,
-    gcTime: 0,
-  });
-  const address = useAddress(picture.data);
+  const id = scene?.id;
+  const asked = useMemo(
+    () =>
+      id
+        ? {
+            project: onlyScene(project, id),
+            scene: id,
+            piece: piece || undefined,
+            shadow_only: part === 'shadow',
+            scale: Number(scale),
+          }
+        : null,
+    [project, id, piece, part, scale],
+  );
+  const picture = useTold(asked, png, { pause: 0, cancels: true });
+  const address = useAddress(picture.answer);
   if (!scene) return null;
   const named = scene.pieces.find((other) => other.id === piece)?.name ?? scene.name;
   const file = `${named}${part === 'shadow' ? ' shadow' : ''}@${scale}x.png`;
@@ -77,8 +71,8 @@ export function PictureOut({ project }: { project: Project }) {
         <SegmentedControl size="xs" aria-label="Size" value={scale} data={sizes} onChange={setScale} />
         <Button
           size="compact-sm"
-          disabled={!picture.data || picture.isFetching}
-          onClick={() => picture.data && save(file, picture.data)}
+          disabled={!picture.fresh}
+          onClick={() => picture.answer && save(file, picture.answer)}
         >
           Save the PNG
         </Button>
@@ -86,9 +80,9 @@ export function PictureOut({ project }: { project: Project }) {
           {scene.width * Number(scale)} × {scene.height * Number(scale)} pixels
         </Text>
       </Group>
-      {picture.error && (
+      {picture.failure && (
         <Text size="sm" c="red" role="alert" mt={8}>
-          {picture.error.message}
+          {picture.failure}
         </Text>
       )}
       {address && <img src={address} alt={`${named}, ${part}`} className={classes.png} data-png />}
@@ -96,9 +90,13 @@ export function PictureOut({ project }: { project: Project }) {
   );
 }
 
-/** An address of a blob for as long as it is shown. */
-function useAddress(blob: Blob | undefined): string | null {
-  const address = useMemo(() => (blob ? URL.createObjectURL(blob) : null), [blob]);
-  useEffect(() => () => void (address && URL.revokeObjectURL(address)), [address]);
-  return address;
+async function png(question: object, signal: AbortSignal): Promise<Blob> {
+  const response = await fetch('/api/preview', {
+    method: 'POST',
+    headers: { ...editor, 'Content-Type': 'application/json', Accept: 'image/png' },
+    body: JSON.stringify(question),
+    signal,
+  });
+  if (!response.ok) throw new ApiFailure(response.status, (await response.json()) as Problem);
+  return response.blob();
 }

@@ -1,12 +1,13 @@
-import { Button, ColorPicker, Popover, SegmentedControl, TextInput, UnstyledButton } from '@mantine/core';
+import { Button, ColorPicker, SegmentedControl, TextInput, UnstyledButton } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
-import { notations, written } from '../core/constants';
+import { isColour, notations, written } from '../core/constants';
 import { addSwatch } from '../session/shared';
-import { rest, sceneOf, useDocument } from '../session/store';
+import { commit, sceneOf, useDocument } from '../session/store';
 import classes from './ColourField.module.css';
 import { NumberField } from './NumberField';
+import { Panel } from './Panel';
 import { steady } from './steady';
 
 type Source = Schemas['ColourSource'];
@@ -31,8 +32,7 @@ export const ColourField = steady(function ColourField({
 }: Props) {
   const all = useDocument((state) => state.document?.swatches);
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
-  const [opened, setOpened] = useState(false);
-  const panel = useRef<HTMLDivElement>(null);
+  const choices = useRef<HTMLDivElement>(null);
   const swatches = literal ? [] : (all ?? []);
   const swatch =
     typeof value === 'object' && 'swatch' in value
@@ -45,18 +45,15 @@ export const ColourField = steady(function ColourField({
       : 'swatch' in value
         ? (swatch?.name ?? value.swatch)
         : origins[value.from];
-  const close = () => {
-    setOpened(false);
-    rest();
-  };
   return (
-    <Popover position="bottom-start" opened={opened} onChange={(now) => !now && close()} trapFocus>
-      <Popover.Target>
+    <Panel
+      position="bottom-start"
+      target={(toggle, opened) => (
         <UnstyledButton
           className={classes.field}
           aria-label={`${label}: ${said}`}
           aria-expanded={opened}
-          onClick={() => (opened ? close() : setOpened(true))}
+          onClick={toggle}
         >
           <span
             className={classes.chip}
@@ -65,63 +62,56 @@ export const ColourField = steady(function ColourField({
           />
           <span className={classes.said}>{said}</span>
         </UnstyledButton>
-      </Popover.Target>
-      <Popover.Dropdown className={classes.panel} ref={panel} tabIndex={-1}>
-        {opened && (
-          <>
-            <Written label={label} colour={colour ?? '#808080'} onChange={onChange} />
-            {typeof value === 'object' && (
-              <NumberField
-                label="Lighter"
-                name={`${label}, lighter by`}
-                unit="%"
-                value={(value.lightness ?? 0) * 100}
-                min={-100}
-                max={100}
-                onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
-                onRest={rest}
-              />
-            )}
-            {typeof value === 'string' && !literal && (
-              <Button
-                size="compact-xs"
-                variant="default"
-                onClick={() => {
-                  onChange({ swatch: addSwatch(value, value) }, false);
-                  // The button goes; the focus stays in the panel.
-                  panel.current?.focus();
-                }}
-              >
-                Make a swatch of it
-              </Button>
-            )}
-            {own &&
-              sources.map(({ from, says }) => (
-                <UnstyledButton
-                  key={from}
-                  className={classes.choice}
-                  onClick={() => onChange({ from }, false)}
-                >
-                  {says}
-                </UnstyledButton>
-              ))}
-            {swatches.map((other) => (
-              <UnstyledButton
-                key={other.id}
-                className={classes.choice}
-                onClick={() => onChange({ swatch: other.id }, false)}
-              >
-                <span
-                  className={classes.chip}
-                  style={{ background: (other.values as Record<string, string>)[theme] }}
-                />
-                {other.name}
-              </UnstyledButton>
-            ))}
-          </>
+      )}
+    >
+      <div className={classes.panel} ref={choices} tabIndex={-1}>
+        <Written label={label} colour={colour ?? '#808080'} onChange={onChange} />
+        {typeof value === 'object' && (
+          <NumberField
+            label="Lighter"
+            name={`${label}, lighter by`}
+            unit="%"
+            value={(value.lightness ?? 0) * 100}
+            min={-100}
+            max={100}
+            onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
+            onCommit={commit}
+          />
         )}
-      </Popover.Dropdown>
-    </Popover>
+        {typeof value === 'string' && !literal && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => {
+              onChange({ swatch: addSwatch(value, value) }, false);
+              // The button goes; the focus stays in the panel.
+              choices.current?.focus();
+            }}
+          >
+            Make a swatch of it
+          </Button>
+        )}
+        {own &&
+          sources.map(({ from, says }) => (
+            <UnstyledButton key={from} className={classes.choice} onClick={() => onChange({ from }, false)}>
+              {says}
+            </UnstyledButton>
+          ))}
+        {swatches.map((other) => (
+          <UnstyledButton
+            key={other.id}
+            className={classes.choice}
+            onClick={() => onChange({ swatch: other.id }, false)}
+          >
+            <span
+              className={classes.chip}
+              style={{ background: (other.values as Record<string, string>)[theme] }}
+            />
+            {other.name}
+          </UnstyledButton>
+        ))}
+      </div>
+    </Panel>
   );
 });
 
@@ -143,15 +133,23 @@ function Written({
     queryFn: async () => answer(await api.POST('/api/colours', { body: { colours: [colour] } }))[0] ?? null,
     placeholderData: (last) => last,
   }).data;
-  const wrong = draft !== null && !CSS.supports('color', draft);
+  const wrong = draft !== null && !isColour(draft);
   const type = (text: string) => {
-    if (!CSS.supports('color', text)) return;
+    if (!isColour(text)) return;
     setDraft(null);
-    onChange(text, false);
+    onChange(text.trim(), false);
   };
   const alpha = forms?.alpha ?? 1;
-  const set = (parts: number[], opacity = alpha) =>
-    notation && onChange(written(notation, parts, opacity), true);
+  const set = (parts: number[]) => notation && onChange(written(notation, parts, alpha), true);
+  /** The same colour in the syntax it has, with another alpha. */
+  const fade = (to: number) =>
+    forms && onChange(forms.translucent.replace('{alpha}', `${Number(to.toFixed(4))}`), true);
+  const pick = (hex: string) => {
+    if (!forms || hex === forms.hex.slice(0, 7)) return;
+    const bytes = [1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16));
+    const [rgb] = notations;
+    onChange(alpha < 1 && rgb ? written(rgb, bytes, alpha) : hex, true);
+  };
   const parts =
     (notation &&
       forms?.[notation.form].map((part, i) => Number(part.toFixed(notation.parts[i]?.decimals ?? 2)))) ??
@@ -164,16 +162,22 @@ function Written({
         value={draft ?? colour}
         error={wrong && 'A CSS colour, such as #2f7d6b or oklch(0.6 0.1 170)'}
         onChange={(event) => setDraft(event.currentTarget.value)}
+        data-draft={draft !== null || undefined}
         onBlur={(event) => draft !== null && type(event.currentTarget.value)}
-        onKeyDown={(event) => event.key === 'Enter' && type(event.currentTarget.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') type(event.currentTarget.value);
+          if (event.key !== 'Escape' || draft === null) return;
+          event.preventDefault();
+          setDraft(null);
+        }}
       />
       <ColorPicker
         format="hex"
         size="sm"
         fullWidth
         value={forms?.hex.slice(0, 7) ?? '#808080'}
-        onChange={(picked) => forms && picked !== forms.hex.slice(0, 7) && onChange(picked, true)}
-        onChangeEnd={rest}
+        onChange={pick}
+        onChangeEnd={commit}
         saturationLabel={`${label}, saturation and brightness`}
         hueLabel={`${label}, hue`}
       />
@@ -195,7 +199,7 @@ function Written({
           max={max}
           slider={[0, max]}
           onChange={(part) => set(parts.map((other, at) => (at === i ? part : other)))}
-          onRest={rest}
+          onCommit={commit}
         />
       ))}
       <NumberField
@@ -206,8 +210,8 @@ function Written({
         min={0}
         max={100}
         slider={[0, 100]}
-        onChange={(percent) => set(parts, percent / 100)}
-        onRest={rest}
+        onChange={(percent) => fade(percent / 100)}
+        onCommit={commit}
       />
     </>
   );

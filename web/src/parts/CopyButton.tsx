@@ -1,12 +1,66 @@
 import { Button } from '@mantine/core';
-import { useClipboard } from '@mantine/hooks';
+import { useTimeout } from '@mantine/hooks';
+import { useEffect, useState } from 'react';
 
-export function CopyButton({ text, what }: { text: string; what: string }) {
-  const { copy, copied, error } = useClipboard({ timeout: 2000 });
-  const said = error ? 'Not allowed here: select it and copy' : copied ? 'Copied' : `Copy ${what}`;
+interface Props {
+  text: string;
+  what: string;
+  /** Whether the text says what holds now; while it does not, a press waits until it does. */
+  fresh?: boolean;
+}
+
+type State = 'ready' | 'waiting' | 'copied' | 'refused';
+
+/** Copies a text, never one that is out of date. */
+export function CopyButton({ text, what, fresh = true }: Props) {
+  const [state, setState] = useState<State>('ready');
+  const { start } = useTimeout(() => setState('ready'), 2000);
+  useEffect(() => {
+    if (state !== 'waiting' || !fresh) return;
+    copy(text).then((copied) => {
+      setState(copied ? 'copied' : 'refused');
+      start();
+    });
+  }, [state, fresh, text, start]);
+  const said = {
+    ready: `Copy ${what}`,
+    waiting: `Copy ${what}`,
+    copied: 'Copied',
+    refused: 'Not allowed here: select it and copy',
+  }[state];
   return (
-    <Button size="compact-sm" variant="default" onClick={() => copy(text)} aria-live="polite">
+    <Button
+      size="compact-sm"
+      variant="default"
+      loading={state === 'waiting' && !fresh}
+      onClick={() => setState('waiting')}
+      aria-live="polite"
+    >
       {said}
     </Button>
   );
+}
+
+/** Where the page comes over plain HTTP from another machine, browsers have only the older way. */
+async function copy(text: string): Promise<boolean> {
+  try {
+    await navigator.clipboard.writeText(text);
+    return true;
+  } catch {
+    return copyByEvent(text);
+  }
+}
+
+function copyByEvent(text: string): boolean {
+  let copied = false;
+  const put = (event: ClipboardEvent) => {
+    event.clipboardData?.setData('text/plain', text);
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    copied = true;
+  };
+  window.addEventListener('copy', put, true);
+  document.execCommand('copy');
+  window.removeEventListener('copy', put, true);
+  return copied;
 }

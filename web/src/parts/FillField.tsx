@@ -3,7 +3,7 @@ import { useRef, useState } from 'react';
 import type { Schemas } from '../core/client';
 import { percents, ranges } from '../core/constants';
 import { addAsset, upload } from '../session/assets';
-import { rest, useDocument } from '../session/store';
+import { commit, useDocument } from '../session/store';
 import { ColourField } from './ColourField';
 import classes from './FillField.module.css';
 import { NumberField } from './NumberField';
@@ -167,7 +167,7 @@ function Measure({
   slider: [number, number];
   set: (value: number) => void;
 }) {
-  return <NumberField {...field} min={range[0]} max={range[1]} onChange={set} onRest={rest} />;
+  return <NumberField {...field} min={range[0]} max={range[1]} onChange={set} onCommit={commit} />;
 }
 
 function Direction({
@@ -257,7 +257,7 @@ function Stops({
             min={between(i)[0]}
             max={between(i)[1]}
             onChange={(percent) => put(i, { at: percent / 100 }, true)}
-            onRest={rest}
+            onCommit={commit}
           />
           {stops.length > 1 && (
             <Button

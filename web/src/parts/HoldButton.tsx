@@ -15,6 +15,7 @@ export function HoldButton({ size, onHold, children }: Props) {
       variant="default"
       onPointerDown={() => onHold(true)}
       onPointerUp={end}
+      onPointerCancel={end}
       onPointerLeave={end}
       onKeyDown={(event: KeyboardEvent) => event.key === ' ' && onHold(true)}
       onKeyUp={end}

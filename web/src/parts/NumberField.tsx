@@ -1,4 +1,5 @@
-import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useId, useState } from 'react';
+import { follow } from './drag';
 import classes from './NumberField.module.css';
 import { workOut } from './sums';
 
@@ -6,7 +7,8 @@ interface Props {
   label: string;
   /** What it is called where the label alone would not tell it apart. */
   name?: string;
-  value: number;
+  /** Null as long as it is not known. */
+  value: number | null;
   unit?: string;
   /** What the value may be; the field takes nothing else. */
   min: number;
@@ -15,19 +17,20 @@ interface Props {
   slider?: [number, number];
   onChange: (value: number) => void;
   /** Called when a drag ends, so that it is one step to undo. */
-  onRest?: () => void;
+  onCommit?: () => void;
 }
 
 /** A number with its unit: arrows step by 1, with Shift by 10, with Alt by 0.1; drag on the label; sums are worked out. */
 export function NumberField(props: Props) {
-  const { label, name, value, unit, min, max, slider, onChange, onRest } = props;
+  const { label, name, unit, min, max, slider, onChange, onCommit } = props;
+  const known = props.value !== null;
+  const value = props.value ?? 0;
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
-  const drag = useRef<{ x: number; y: number; value: number } | null>(null);
 
   const set = (next: number) => onChange(Math.min(max, Math.max(min, tidy(next))));
-  const commit = () => {
+  const take = () => {
     if (draft === null) return;
     const typed = workOut(draft);
     if (typed === null || typed < min || typed > max) {
@@ -37,41 +40,40 @@ export function NumberField(props: Props) {
     setDraft(null);
     setWrong(null);
     if (typed !== value) onChange(typed);
-    onRest?.();
+    onCommit?.();
   };
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === 'Enter') commit();
-    if (event.key === 'Escape') {
+    if (event.key === 'Enter') take();
+    if (event.key === 'Escape' && draft !== null) {
+      event.preventDefault();
       setDraft(null);
       setWrong(null);
     }
-    const direction = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
+    const direction = directions[event.key] ?? 0;
     if (direction !== 0) {
       event.preventDefault();
       const from = draft === null ? value : (workOut(draft) ?? value);
       setDraft(null);
       setWrong(null);
       set(from + direction * stepOf(event));
-      onRest?.();
     }
   };
-  const scrub = {
-    onPointerDown: (event: PointerEvent) => {
-      event.currentTarget.setPointerCapture(event.pointerId);
-      drag.current = { x: event.clientX, y: event.clientY, value };
-    },
-    onPointerMove: (event: PointerEvent) => {
-      const from = drag.current;
-      if (from) set(from.value + finer(event.clientX - from.x, event.clientY - from.y) * stepOf(event));
-    },
-    onPointerUp: () => {
-      drag.current = null;
-      onRest?.();
-    },
+  // As long as a key is held it is one step to undo.
+  const onKeyUp = (event: KeyboardEvent) => directions[event.key] && onCommit?.();
+  const scrub = (event: PointerEvent) => {
+    if (event.button !== 0 || !known) return;
+    const { clientX, clientY } = event;
+    follow(event, {
+      move: (now) => set(value + finer(now.clientX - clientX, now.clientY - clientY) * stepOf(now)),
+      end: (released) => {
+        if (!released) set(value);
+        onCommit?.();
+      },
+    });
   };
   return (
     <div className={classes.field} data-wrong={wrong !== null || undefined}>
-      <label htmlFor={id} className={classes.label} title="Drag to change" {...scrub}>
+      <label htmlFor={id} className={classes.label} title="Drag to change" onPointerDown={scrub}>
         {label}
       </label>
       {slider && (
@@ -83,9 +85,12 @@ export function NumberField(props: Props) {
           max={slider[1]}
           step={slider[1] - slider[0] >= 20 ? 1 : 0.01}
           value={value}
+          disabled={!known}
           onChange={(event) => set(Number(event.currentTarget.value))}
-          onPointerUp={onRest}
-          onKeyUp={onRest}
+          onPointerUp={onCommit}
+          onPointerCancel={onCommit}
+          onKeyUp={onCommit}
+          onBlur={onCommit}
         />
       )}
       <span className={classes.box}>
@@ -95,13 +100,19 @@ export function NumberField(props: Props) {
           className={classes.input}
           inputMode="decimal"
           autoComplete="off"
-          value={draft ?? shown(value)}
+          value={draft ?? (known ? shown(value) : '')}
+          disabled={!known}
           title={shown(value) === String(tidy(value)) ? undefined : String(tidy(value))}
           aria-invalid={wrong !== null}
           onFocus={(event) => event.currentTarget.select()}
           onChange={(event) => setDraft(event.currentTarget.value)}
-          onBlur={commit}
+          onBlur={() => {
+            take();
+            onCommit?.();
+          }}
+          data-draft={draft !== null || undefined}
           onKeyDown={onKeyDown}
+          onKeyUp={onKeyUp}
         />
         {unit && <span className={classes.unit}>{unit}</span>}
       </span>
@@ -113,6 +124,8 @@ export function NumberField(props: Props) {
     </div>
   );
 }
+
+const directions: Record<string, number> = { ArrowUp: 1, ArrowDown: -1 };
 
 /** The farther the pointer is pulled away from the line, the finer a drag along it works. */
 export function finer(along: number, across: number): number {

@@ -19,9 +19,20 @@ const parser = new Parser({
   },
 });
 
+/** A number as people write it: `1,000`, `1 000`, `1.000,5`, `0,5`. */
+const written = /\d[\d.,]*|[.,]\d+/g;
+const grouped = /^[1-9]\d{0,2}(,\d{3})+(\.\d*)?$/;
+const groupedByPoints = /^[1-9]\d{0,2}(\.\d{3})+,\d*$/;
+
+function plain(number: string): string {
+  if (grouped.test(number)) return number.replaceAll(',', '');
+  if (groupedByPoints.test(number)) return number.replaceAll('.', '').replace(',', '.');
+  return number.replace(',', '.');
+}
+
 /** The value of a sum such as `12*1.5`; null when it is none. */
 export function workOut(text: string): number | null {
-  const sum = text.replace(',', '.');
+  const sum = text.replace(/(\d)[\u0020\u00a0\u202f'’](?=\d{3}(\D|$))/g, '$1').replace(written, plain);
   if (!/^[\d.+\-*/()\s]+$/.test(sum)) return null;
   try {
     const value: unknown = parser.evaluate(sum);

@@ -3,7 +3,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answer, api, everyPart, type Project, type Schemas } from '../core/client';
+import { useAddress } from '../parts/useAddress';
+import { closeSession, session } from '../session/session';
 import classes from './Projects.module.css';
+import { Trash } from './Trash';
 
 const blank: Project = {
   schema: 1,
@@ -62,9 +65,11 @@ export function Projects() {
         }),
       ),
     onError: () => void queries.invalidateQueries({ queryKey: ['projects'] }),
-    onSuccess: () => {
+    onSuccess: (_, { id }) => {
+      if (session()?.id === id) closeSession();
       setDoomed(null);
       void queries.invalidateQueries({ queryKey: ['projects'] });
+      void queries.invalidateQueries({ queryKey: ['trash'] });
     },
   });
   return (
@@ -76,7 +81,7 @@ export function Projects() {
         withCloseButton={false}
       >
         <Text size="sm" mb="md">
-          The project goes for good, with its {doomed?.revision} revisions and every link to it.
+          It goes to the trash, where it stays for 30 days. Links to it show nothing meanwhile.
         </Text>
         {remove.error && <Alert color="red">{remove.error.message}</Alert>}
         <Group justify="end">
@@ -136,6 +141,7 @@ export function Projects() {
           </li>
         ))}
       </ul>
+      <Trash />
     </main>
   );
 }
@@ -153,8 +159,9 @@ function Look({ id }: { id: string }) {
         headers: { Accept: 'image/png' },
         parseAs: 'blob',
       });
-      return URL.createObjectURL(answer(result) as unknown as Blob);
+      return answer(result) as unknown as Blob;
     },
   });
-  return <span className={classes.look}>{look.data && <img src={look.data} alt="" />}</span>;
+  const address = useAddress(look.data);
+  return <span className={classes.look}>{address && <img src={address} alt="" />}</span>;
 }

@@ -1,6 +1,7 @@
 import type { Piece, Scene } from '../core/client';
+import { newId } from './newId';
 import { freeName } from './pieces';
-import { choosePiece, edit, newId, sceneOf, useDocument } from './store';
+import { choosePiece, edit, sceneOf, useDocument } from './store';
 
 /** The piece that a piece and its alternatives stand for. */
 export function originalOf(piece: Piece): string {

@@ -1,24 +1,27 @@
-import { applyPatch, type Operation } from 'rfc6902';
+import { replaceEqualDeep } from '@tanstack/react-query';
+import type { Operation } from 'rfc6902';
 import type { Project, Schemas } from '../core/client';
-import { edit } from './store';
+import { rebased } from './rebase';
+import { edit, useDocument } from './store';
 
 type Fix = Schemas['Fix'];
 
-/** The document as a fix would leave it. */
-export function withFix(document: Project, fix: Fix): Project {
-  const copy = structuredClone(document);
-  put(copy, fix);
-  return copy;
+/** The document as a fix would leave it; `found` is the one the fix was found in. */
+export function withFix(document: Project, fix: Fix, found: Project): Project {
+  return rebased(fix.patch as Operation[], found, document) ?? document;
 }
 
-/** Takes a fix: one step to undo. */
-export function takeFix(fix: Fix) {
-  edit((draft) => put(draft, fix));
-}
-
-/** Makes the changes of a fix; none of them where one has no place any more. */
-function put(document: Project, fix: Fix) {
-  applyPatch(document, structuredClone(fix.patch) as Operation[]);
+/** Takes a fix: one step to undo. False when what it is about is no longer there; then nothing is changed. */
+export function takeFix(fix: Fix, found: Project): boolean {
+  const { document } = useDocument.getState();
+  const fixed = document && rebased(fix.patch as Operation[], found, document);
+  if (!fixed) return false;
+  // What the fix does not change stays the same object, so that the step is named by what it does.
+  const same = replaceEqualDeep(document, fixed);
+  edit((draft) => {
+    Object.assign(draft, same);
+  });
+  return true;
 }
 
 /** Silences a finding, and says why. */

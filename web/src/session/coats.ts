@@ -1,34 +1,26 @@
-import { create } from 'zustand';
-import type { Coat, Piece, Schemas } from '../core/client';
+import type { Coat, Piece, Project, Schemas } from '../core/client';
 import { percents, ranges } from '../core/constants';
 import { copyOf } from './copy';
 import { layerOf, layers } from './layers';
-import {
-  chosenPieces,
-  edit,
-  editCoats,
-  newId,
-  openCoat,
-  pieceOf,
-  sceneOf,
-  stackIn,
-  useDocument,
-} from './store';
+import { newId } from './newId';
+import { chosenPieces, edit, editCoats, openCoat, pieceOf, sceneOf, stackIn, useDocument } from './store';
 
-/** Coats that were copied, to be pasted on any piece. */
-export const useClipboard = create<{ coats: Coat[] }>()(() => ({ coats: [] }));
-
-/** Changes the stack of every chosen piece; one that several of them wear is changed once. */
-export function editStacks(change: (coats: Coat[], piece: Piece) => void, gesture = false) {
+/** The stacks of every chosen piece; one that several of them wear comes once. */
+export function stacksOf(draft: Project): { stack: Coat[]; piece: Piece }[] {
   const { scene, state } = useDocument.getState();
+  const found: { stack: Coat[]; piece: Piece }[] = [];
+  for (const id of chosenPieces()) {
+    const piece = pieceOf(sceneOf(draft, scene), id);
+    const stack = piece && stackIn(draft, piece, state);
+    if (piece && stack && !found.some((other) => other.stack === stack)) found.push({ stack, piece });
+  }
+  return found;
+}
+
+/** Changes the stack of every chosen piece. */
+export function editStacks(change: (coats: Coat[], piece: Piece) => void, gesture = false) {
   edit((draft) => {
-    const done = new Set<Coat[]>();
-    for (const id of chosenPieces()) {
-      const piece = pieceOf(sceneOf(draft, scene), id);
-      const coats = piece && stackIn(draft, piece, state);
-      if (piece && coats && !done.has(coats)) change(coats, piece);
-      if (coats) done.add(coats);
-    }
+    for (const { stack, piece } of stacksOf(draft)) change(stack, piece);
   }, gesture);
 }
 
@@ -45,7 +37,7 @@ export function changeCoat(coat: Coat, to: Partial<Coat>, gesture = true) {
 }
 
 /** Puts coats into a stack where their kind lies, above others that lie there. */
-function putIn(stack: Coat[], coats: Coat[]): string[] {
+export function putIn(stack: Coat[], coats: Coat[]): string[] {
   return coats.toReversed().map((coat) => {
     const id = newId();
     const at = stack.findIndex((other) => layers.indexOf(layerOf(other)) >= layers.indexOf(layerOf(coat)));
@@ -84,24 +76,6 @@ export function clearStack() {
     coats.length = 0;
   });
   useDocument.setState({ coat: null, ticked: [] });
-}
-
-/** Copies the coats that are ticked, else the open one, else the whole stack; or just that. */
-export function copyCoats(all = false) {
-  const { document, scene, piece, coat, ticked, state } = useDocument.getState();
-  const chosen = pieceOf(sceneOf(document, scene), piece);
-  if (!document || !chosen) return;
-  const wanted = all ? null : ticked.length > 0 ? ticked : coat ? [coat] : null;
-  const coats = (stackIn(document, chosen, state) ?? []).filter(
-    (other) => !wanted || wanted.includes(other.id),
-  );
-  useClipboard.setState({ coats: structuredClone(coats) });
-}
-
-/** Puts the copied coats on every chosen piece, on top of what it has. */
-export function pasteCoats() {
-  const { coats } = useClipboard.getState();
-  if (coats.length > 0) editStacks((stack) => putIn(stack, coats));
 }
 
 /** Gives every chosen piece a stack of its own, in place of what it wears. */

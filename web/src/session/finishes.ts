@@ -1,6 +1,7 @@
 import type { Piece, Project, Schemas } from '../core/client';
 import { copyOf } from './copy';
-import { chosenPieces, coatsOf, edit, newId, pieceOf, sceneOf, useDocument } from './store';
+import { newId } from './newId';
+import { chosenPieces, coatsOf, edit, pieceOf, sceneOf, useDocument } from './store';
 
 export type Finish = Schemas['Finish'];
 

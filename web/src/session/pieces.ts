@@ -1,6 +1,7 @@
 import type { Piece, Scene, Schemas } from '../core/client';
 import { defaults } from '../core/constants';
-import { choosePiece, edit, newId, pieceOf, sceneOf, useDocument } from './store';
+import { newId } from './newId';
+import { choosePiece, edit, pieceOf, sceneOf, useDocument } from './store';
 
 type Shape = Schemas['Shape'];
 
@@ -23,22 +24,32 @@ export function editPieces(ids: string[], change: (piece: Piece) => void, gestur
   }, gesture);
 }
 
-/** Puts a piece on top of the open scene, in its middle, and chooses it. */
-export function addPiece(name: string, shape: Shape, size: { w: number; h: number }, fill: Schemas['Fill']) {
-  const { document, scene } = useDocument.getState();
-  const current = sceneOf(document, scene);
+/** Puts a piece on top of a scene, in its middle, and chooses it. */
+export function addPiece(
+  name: string,
+  shape: Shape,
+  size: { w: number; h: number },
+  fill: Schemas['Fill'],
+  scene = useDocument.getState().scene,
+) {
+  const current = sceneOf(useDocument.getState().document, scene);
   if (!current) return;
   const at = {
     x: Math.round((current.width - size.w) / 2),
     y: Math.round((current.height - size.h) / 2),
   };
-  addPieceAt(name, shape, at, fill);
+  addPieceAt(name, shape, at, fill, scene);
 }
 
-/** Puts a piece on top of the open scene and chooses it. */
-export function addPieceAt(name: string, shape: Shape, at: { x: number; y: number }, fill = defaults.paper) {
-  const { document, scene } = useDocument.getState();
-  const current = sceneOf(document, scene);
+/** Puts a piece on top of a scene; in the open one it is chosen. */
+export function addPieceAt(
+  name: string,
+  shape: Shape,
+  at: { x: number; y: number },
+  fill = defaults.paper,
+  scene = useDocument.getState().scene,
+) {
+  const current = sceneOf(useDocument.getState().document, scene);
   if (!current) return;
   const id = newId();
   const piece: Piece = {
@@ -53,7 +64,7 @@ export function addPieceAt(name: string, shape: Shape, at: { x: number; y: numbe
   edit((draft) => {
     sceneOf(draft, scene)?.pieces.push(piece);
   });
-  choosePiece(id);
+  if (scene === useDocument.getState().scene) choosePiece(id);
 }
 
 export function duplicatePiece(piece: Piece) {

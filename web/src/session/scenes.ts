@@ -1,5 +1,6 @@
 import type { Scene, Schemas } from '../core/client';
-import { chooseScene, edit, newId, sceneOf, useDocument } from './store';
+import { newId } from './newId';
+import { chooseScene, edit, sceneOf, useDocument } from './store';
 
 /** Changes the open scene. */
 export function editScene(change: (scene: Scene) => void, gesture = false) {

@@ -1,5 +1,6 @@
-import type { Schemas } from '../core/client';
-import { edit, newId } from './store';
+import type { Project, Schemas } from '../core/client';
+import { newId } from './newId';
+import { edit } from './store';
 
 type Light = Schemas['Light'];
 type Swatch = Schemas['Swatch'];
@@ -57,6 +58,11 @@ export function removeLight(id: string) {
 /** Where a light comes from in a theme. */
 export function bearingIn(light: Light, theme: string): number {
   return light.themes?.[theme]?.bearing ?? light.bearing;
+}
+
+/** The lights with the bearings they have in a theme. */
+export function lightsIn(document: Project, theme: string): { id: string; bearing: number }[] {
+  return (document.lights ?? []).map((light) => ({ id: light.id, bearing: bearingIn(light, theme) }));
 }
 
 /** Turns a light in a theme: what differs there stays different. */

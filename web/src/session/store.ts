@@ -1,16 +1,26 @@
+import { dequal } from 'dequal';
 import { produce } from 'immer';
-import { temporal } from 'zundo';
-import { create, useStore } from 'zustand';
+import { create } from 'zustand';
 import type { Coat, Piece, Project, Scene } from '../core/client';
 import { copyOf } from './copy';
+import {
+  type History,
+  noHistory,
+  type Place,
+  redone,
+  type Step,
+  stepBetween,
+  undone,
+  withStep,
+} from './history';
 import { nameOf } from './naming';
 
 /** What is edited, and what is chosen in it. Only the document is undone. */
-interface DocumentState {
+export interface DocumentState extends History {
   id: string;
   document: Project | null;
-  /** What made the document what it is: the name of the step in the history. */
-  did: string;
+  /** The gesture that is going on: the document before it, and where it was begun. */
+  gesture: { before: Project; place: Place } | null;
   scene: string | null;
   /** The piece whose stack is shown. */
   piece: string | null;
@@ -30,84 +40,150 @@ export const pieceStates = ['rest', 'hover', 'pressed', 'focus', 'disabled'] as 
 export type PieceState = (typeof pieceStates)[number];
 
 const nothing = { piece: null, also: [], coat: null, ticked: [], state: 'rest' as PieceState };
-const empty: DocumentState = { id: '', document: null, did: '', scene: null, ...nothing };
+const empty: DocumentState = {
+  ...noHistory,
+  id: '',
+  document: null,
+  gesture: null,
+  scene: null,
+  ...nothing,
+};
 
-export const useDocument = create<DocumentState>()(
-  temporal(() => empty, {
-    partialize: (state) => ({ document: state.document, did: state.did }),
-    equality: (past, current) => past.document === current.document,
-    limit: 200,
-  }),
-);
+export const useDocument = create<DocumentState>()(() => empty);
 
-const history = useDocument.temporal;
-
-/** The names of the steps that can be undone, latest first. */
-export function usePast(): string[] {
-  const count = useStore(history, (state) => state.pastStates.length);
-  const did = useDocument((state) => state.did);
-  const past = history.getState().pastStates;
-  // A state kept in the history carries the name of the step that led to it.
-  return count === 0
-    ? []
-    : [
-        did,
-        ...past
-          .slice(1)
-          .map((state) => state.did ?? '')
-          .reverse(),
-      ];
-}
-
-/** The names of the steps that can be done again, next first. */
-export function useFuture(): string[] {
-  const states = useStore(history, (state) => state.futureStates);
-  return states.map((state) => state.did ?? '').reverse();
-}
-
-export function undo(steps = 1) {
-  rest();
-  history.getState().undo(steps);
-}
-
-export function redo(steps = 1) {
-  rest();
-  history.getState().redo(steps);
-}
-
-/** Opens a document; what was undone before has nothing to do with it. */
-export function open(id: string, document: Project) {
-  const { scene, piece } = useDocument.getState();
-  const current = document.scenes.find((other) => other.id === scene) ?? document.scenes[0];
-  const chosen = current?.pieces.find((other) => other.id === piece);
-  useDocument.setState({
-    ...nothing,
-    id,
-    document,
-    did: 'Open',
-    scene: current?.id ?? null,
-    piece: chosen?.id ?? null,
-  });
-  history.getState().clear();
-}
-
-/** Changes the document. Changes in one gesture are one step to undo; `rest` ends it. */
-export function edit(change: (draft: Project) => void, gesture = false) {
-  const { document, did } = useDocument.getState();
+/** Changes the document: one step to undo, or, in a gesture, part of the step that its commit makes. */
+export function edit(change: (draft: Project) => void, inGesture = false) {
+  if (!inGesture) commit();
+  const { document, gesture, scene, piece } = useDocument.getState();
   if (!document) return;
   // What is not changed stays the same object, so that what shows it need not be drawn anew.
   const after = produce(document, (draft) => {
     change(draft);
   });
   if (after === document) return;
-  // A gesture is named by how it began.
-  const goesOn = !history.getState().isTracking;
-  useDocument.setState({ document: after, did: goesOn ? did : nameOf(document, after) });
-  if (gesture) history.getState().pause();
+  const place = { scene, piece };
+  if (inGesture) useDocument.setState({ document: after, gesture: gesture ?? { before: document, place } });
+  else {
+    const step = stepBetween(document, after, place);
+    useDocument.setState((now) => ({ document: after, ...withStep(now, step) }));
+  }
 }
 
-export function rest() {
-  history.getState().resume();
+/** Counts what ends a gesture from outside. */
+let turns = 0;
+
+/** Begins a gesture; gives what tells whether it goes on, or was undone or given up in the meantime. */
+export function begin(): () => boolean {
+  commit();
+  const { document, scene, piece } = useDocument.getState();
+  if (document) useDocument.setState({ gesture: { before: document, place: { scene, piece } } });
+  const turn = turns;
+  return () => turns === turn;
+}
+
+/** Ends the gesture that is going on: all of it is one step to undo. */
+export function commit() {
+  const { document, gesture } = useDocument.getState();
+  if (!gesture || !document) return;
+  const { before, place } = gesture;
+  if (dequal(before, document)) useDocument.setState({ document: before, gesture: null });
+  else
+    useDocument.setState((now) => ({
+      gesture: null,
+      ...withStep(now, stepBetween(before, document, place)),
+    }));
+}
+
+/** Gives the gesture up: the document is what it was before. */
+export function cancel() {
+  const { gesture } = useDocument.getState();
+  turns += 1;
+  if (gesture) useDocument.setState({ document: gesture.before, gesture: null });
+}
+
+/** The names of the steps that can be undone, latest first. */
+export function usePast(): string[] {
+  const past = useDocument((state) => state.past);
+  const going = useDocument(({ gesture, document }) =>
+    gesture && document && gesture.before !== document ? nameOf(gesture.before, document) : null,
+  );
+  const names = past.map((step) => step.name).reverse();
+  return going === null ? names : [going, ...names];
+}
+
+/** The names of the steps that can be done again, next first. */
+export function useFuture(): string[] {
+  return useDocument((state) => state.future)
+    .map((step) => step.name)
+    .reverse();
+}
+
+export function undo(steps = 1) {
+  commit();
+  turn(undone(useDocument.getState(), steps), (step) => step.before);
+}
+
+export function redo(steps = 1) {
+  commit();
+  turn(redone(useDocument.getState(), steps), (step) => step.after);
+}
+
+function turn([history, step]: [History, Step | undefined], of: (step: Step) => Project) {
+  if (!step) return;
+  turns += 1;
+  const before = useDocument.getState();
+  const document = of(step);
+  useDocument.setState({ document, ...history, ...chosenIn(document, before, step.place) });
+}
+
+/** What stays chosen in another document; a change in another scene is shown there. */
+function chosenIn(document: Project, now: DocumentState, place: Place) {
+  const same = sceneOf(now.document, now.scene) === sceneOf(document, now.scene);
+  const there = sceneOf(document, place.scene);
+  const moved = there && there.id !== now.scene && same && there !== sceneOf(now.document, there.id);
+  const scene = (moved ? there : sceneOf(document, now.scene)) ?? there ?? document.scenes[0];
+  const piece = pieceOf(scene, now.piece) ?? pieceOf(scene, place.piece);
+  const stack = piece ? (stackIn(document, piece, now.state) ?? []) : [];
+  const kept = (coat: string | null) => stack.some((other) => other.id === coat);
+  return {
+    scene: scene?.id ?? null,
+    piece: piece?.id ?? null,
+    also: now.also.filter((id) => id !== piece?.id && pieceOf(scene, id)),
+    coat: kept(now.coat) ? now.coat : null,
+    ticked: now.ticked.filter(kept),
+  };
+}
+
+/** Opens a document; what was done before has nothing to do with it. */
+export function open(id: string, document: Project) {
+  turns += 1;
+  const { scene, piece } = useDocument.getState();
+  const current = document.scenes.find((other) => other.id === scene) ?? document.scenes[0];
+  const chosen = current?.pieces.find((other) => other.id === piece);
+  useDocument.setState({
+    ...empty,
+    id,
+    document,
+    scene: current?.id ?? null,
+    piece: chosen?.id ?? null,
+  });
+}
+
+/** Nothing is open any more. */
+export function shut() {
+  turns += 1;
+  useDocument.setState(empty);
+}
+
+/** Shows another version of the open document; one step to undo. */
+export function showAnother(document: Project) {
+  commit();
+  turns += 1;
+  const now = useDocument.getState();
+  if (!now.document || now.document === document) return;
+  const place = { scene: now.scene, piece: now.piece };
+  const step = { ...stepBetween(now.document, document, place), name: 'Another version' };
+  useDocument.setState({ document, ...withStep(now, step), ...chosenIn(document, now, place) });
 }
 
 export function choosePiece(piece: string | null) {
@@ -236,9 +312,20 @@ function inState({ document, scene, piece, state }: Looked): Project | null {
   return { ...document, scenes };
 }
 
-/** Changes the stack of the chosen piece in its state, wherever it is kept. */
-export function editCoats(change: (coats: Coat[], draft: Project) => void, gesture = false) {
+/** What is chosen: what an answer that comes later is meant for. */
+export type Target = Pick<DocumentState, 'scene' | 'piece' | 'state'>;
+
+export function target(): Target {
   const { scene, piece, state } = useDocument.getState();
+  return { scene, piece, state };
+}
+
+/** Changes the stack of a piece in a state, wherever it is kept: of the chosen one when nothing else is said. */
+export function editCoats(
+  change: (coats: Coat[], draft: Project) => void,
+  gesture = false,
+  { scene, piece, state } = target(),
+) {
   edit((draft) => {
     const chosen = pieceOf(sceneOf(draft, scene), piece);
     const coats = chosen && stackIn(draft, chosen, state);
@@ -256,8 +343,4 @@ export function makeItsOwn() {
     chosen.wear = { coats: copyOf(coatsOf(draft, chosen)) };
     chosen.states = copyOf(states);
   });
-}
-
-export function newId(): string {
-  return crypto.randomUUID();
 }

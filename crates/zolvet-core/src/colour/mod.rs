@@ -1,11 +1,13 @@
 //! Colours as the renderer needs them, and the arithmetic on them.
 
+mod names;
 mod text;
 
 use std::sync::OnceLock;
 
 use color::{AlphaColor, ColorSpace as _, Oklab, Oklch, Srgb};
 
+pub use names::COLOUR_NAMES;
 pub use text::colour_text;
 pub(crate) use text::solid_text;
 

@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::colour::{ColourError, Rgba, parse_css_colour};
+use crate::colour::{ColourError, Rgba, colour_text, parse_css_colour};
 
 /// A colour in several forms.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -18,6 +18,8 @@ pub struct ColourForms {
     pub oklch: [f32; 3],
     /// From 0 to 1.
     pub alpha: f32,
+    /// The very colour in CSS syntax, with `{alpha}` where its alpha stands, from 0 to 1.
+    pub translucent: String,
     /// How far it is from the first colour asked about: the distance in OKLab (ΔE OK; CSS Color 4, "Sample code for
     /// ΔEOK"), alpha left aside.
     pub difference: f32,
@@ -83,10 +85,10 @@ pub fn colour_forms(texts: &[String]) -> Result<Vec<ColourForms>, (usize, Colour
     let parse = |(at, text): (usize, &String)| parse_css_colour(text).map_err(|error| (at, error));
     let colours: Vec<Rgba> = texts.iter().enumerate().map(parse).collect::<Result<_, _>>()?;
     let first = colours.first().copied().unwrap_or_default();
-    Ok(colours.into_iter().map(|colour| forms(colour, first)).collect())
+    Ok(colours.into_iter().zip(texts).map(|(colour, text)| forms(colour, text, first)).collect())
 }
 
-fn forms(colour: Rgba, first: Rgba) -> ColourForms {
+fn forms(colour: Rgba, text: &str, first: Rgba) -> ColourForms {
     let Rgba { r, g, b, a } = colour;
     let byte = |part: f32| (part * 255.0).round() as u8;
     let alpha = if a < 1.0 { format!("{:02x}", byte(a)) } else { String::new() };
@@ -97,8 +99,21 @@ fn forms(colour: Rgba, first: Rgba) -> ColourForms {
         hsl: colour.hsl(),
         oklch: [lightness * 100.0, chroma, hue],
         alpha: a,
+        translucent: translucent(colour, text.trim()),
         difference: colour.distance(first),
     }
+}
+
+/// A colour's text with a place for its alpha: functions in the syntax of CSS Color 4 keep their numbers as typed.
+fn translucent(colour: Rgba, text: &str) -> String {
+    let typed = text.strip_suffix(')').filter(|text| text.contains('(') && !text.contains(','));
+    if let Some(typed) = typed {
+        let numbers = typed.split('/').next().unwrap_or_default().trim_end();
+        return format!("{numbers} / {{alpha}})");
+    }
+    // Half of the alpha is no whole number of 255ths, so that it is written apart.
+    let solid = colour_text(Rgba { a: 0.5, ..colour });
+    solid.replace(" / 0.5)", " / {alpha})")
 }
 
 #[cfg(test)]
@@ -139,6 +154,26 @@ mod tests {
                 }
                 assert_eq!(colour_forms(&[css.clone()]).expect("colours")[0].hex, form.hex, "{css}");
             }
+        }
+    }
+
+    /// Another alpha leaves the colour what it is, in the syntax it was typed in.
+    #[test]
+    fn another_alpha_changes_nothing_else() {
+        for (text, wanted) in [
+            ("#2f7d6b", "rgb(47 125 107 / {alpha})"),
+            ("#2f7d6b80", "rgb(47 125 107 / {alpha})"),
+            ("tomato", "rgb(255 99 71 / {alpha})"),
+            ("rgba(1, 2, 3, 0.5)", "rgb(1 2 3 / {alpha})"),
+            ("oklch(62.5% 0.12 170 / 40%)", "oklch(62.5% 0.12 170 / {alpha})"),
+            ("hsl(200 40% 50%)", "hsl(200 40% 50% / {alpha})"),
+        ] {
+            let form = colour_forms(&[text.to_owned()]).expect("colours").remove(0);
+            assert_eq!(form.translucent, wanted);
+            let same = wanted.replace("{alpha}", &form.alpha.to_string());
+            let same = colour_forms(&[same]).expect("colours").remove(0);
+            assert_eq!(same.hex, form.hex, "{text}");
+            assert!(same.rgb.iter().zip(form.rgb).all(|(a, b)| (a - b).abs() < 1e-3), "{text}");
         }
     }
 }

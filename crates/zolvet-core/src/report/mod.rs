@@ -9,6 +9,7 @@ pub mod finishes;
 mod forms;
 mod handles;
 mod mix;
+mod page;
 mod recipe;
 mod starters;
 mod trace;
@@ -31,6 +32,7 @@ pub use defaults::{Defaults, defaults};
 pub use falloffs::{NamedFalloff, falloffs};
 pub use forms::{COLOUR_NOTATIONS, ColourForms, ColourNotation, NotationPart, colour_forms};
 pub use handles::{GradientHandles, Handle, HandleKind};
+pub use page::{PlacedCode, scene_code};
 pub use starters::{Starter, starters};
 pub use trace::{Trace, traces};
 

@@ -8,6 +8,7 @@ mod offers;
 mod pictures;
 mod projects;
 mod reports;
+mod revisions;
 mod session;
 mod shares;
 
@@ -42,6 +43,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .service(description)
         .configure(session::routes)
         .configure(projects::routes)
+        .configure(revisions::routes)
         .configure(assets::routes)
         .configure(pictures::routes)
         .configure(offers::routes)
@@ -251,9 +253,14 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         projects::read,
         projects::save,
         projects::delete,
-        projects::revisions,
-        projects::read_revision,
-        projects::restore,
+        projects::trash,
+        projects::undelete,
+        projects::purge,
+        revisions::revisions,
+        revisions::read_revision,
+        revisions::name_revision,
+        revisions::restore,
+        revisions::earlier,
         assets::upload,
         assets::read,
         pictures::preview,
@@ -278,6 +285,7 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         reports::outline,
         reports::read_css,
         reports::colours,
+        reports::placed_code,
         shares::create,
         shares::list,
         shares::revoke,

@@ -1,4 +1,4 @@
-//! Projects and their revisions.
+//! Projects: listed, made, read, saved, put into the trash and taken out of it.
 
 use std::sync::Arc;
 
@@ -10,9 +10,9 @@ use serde_json::value::RawValue;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
 use zolvet_core::model::Project;
-use zolvet_store::Store;
+use zolvet_store::{Listed, Store};
 
-use super::{PageQuery, RequestContext, TOTAL, json, respond};
+use super::{PageQuery, RequestContext, TOTAL, json};
 use crate::error::{ApiError, ProblemDocument};
 use crate::extract;
 use crate::request::Document;
@@ -25,9 +25,9 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .service(read)
         .service(save)
         .service(delete)
-        .service(revisions)
-        .service(read_revision)
-        .service(restore);
+        .service(trash)
+        .service(undelete)
+        .service(purge);
 }
 
 /// A project in a list.
@@ -38,6 +38,21 @@ pub struct ListedProject {
     revision: i64,
     /// RFC 3339, UTC.
     changed_at: String,
+    /// When it was put into the trash (RFC 3339, UTC); it stays there for 30 days.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    deleted_at: Option<String>,
+}
+
+impl From<Listed> for ListedProject {
+    fn from(listed: Listed) -> Self {
+        Self {
+            id: listed.id,
+            name: listed.name,
+            revision: listed.revision,
+            changed_at: listed.changed_at,
+            deleted_at: listed.deleted_at,
+        }
+    }
 }
 
 /// A project with its document.
@@ -49,33 +64,22 @@ pub struct StoredProject<'a> {
     document: &'a RawValue,
 }
 
-/// A revision in a list.
-#[derive(Serialize, ToSchema)]
-pub struct ListedRevision {
-    revision: i64,
-    note: String,
-    /// RFC 3339, UTC.
-    created_at: String,
-}
-
 /// The outcome of a save.
 #[derive(Serialize, ToSchema)]
 pub struct Saved {
-    revision: i64,
+    pub(super) revision: i64,
 }
 
 /// A part of all projects, last changed first. `X-Total` says how many there are.
 #[utoipa::path(operation_id = "list_projects", params(PageQuery), responses((status = 200, body = Vec<ListedProject>)))]
 #[get("/api/projects")]
 pub async fn list(store: web::Data<Store>, page: web::Query<PageQuery>) -> Result<HttpResponse, ApiError> {
-    let (listed, count) = store.projects(page.page()?).await?;
-    let projects = listed.into_iter().map(|listed| ListedProject {
-        id: listed.id,
-        name: listed.name,
-        revision: listed.revision,
-        changed_at: listed.changed_at,
-    });
-    Ok(HttpResponse::Ok().insert_header((TOTAL, count)).json(projects.collect::<Vec<_>>()))
+    Ok(listed(store.projects(page.page()?).await?))
+}
+
+fn listed((projects, count): (Vec<Listed>, i64)) -> HttpResponse {
+    let projects: Vec<ListedProject> = projects.into_iter().map(Into::into).collect();
+    HttpResponse::Ok().insert_header((TOTAL, count)).json(projects)
 }
 
 /// Makes a project from a document.
@@ -147,7 +151,8 @@ pub async fn save(
     Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
 }
 
-/// Deletes a project, its revisions and its links; with `If-Match`, only at that revision.
+/// Puts a project into the trash, where it stays for 30 days; with `If-Match`, only at that revision. Its links show
+/// nothing meanwhile.
 #[utoipa::path(operation_id = "delete_project",
     params(("id" = String, Path), ("If-Match" = Option<String>, Header)),
     responses((status = 204), (status = 404, body = ProblemDocument), (status = 412, body = ProblemDocument))
@@ -163,69 +168,37 @@ pub async fn delete(
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// A part of a project's revisions, newest first. `X-Total` says how many there are.
-#[utoipa::path(operation_id = "list_revisions",
-    params(("id" = String, Path), PageQuery),
-    responses((status = 200, body = Vec<ListedRevision>), (status = 404, body = ProblemDocument))
-)]
-#[get("/api/projects/{id}/revisions")]
-pub async fn revisions(
-    store: web::Data<Store>,
-    id: web::Path<String>,
-    page: web::Query<PageQuery>,
-) -> Result<HttpResponse, ApiError> {
-    let (found, count) = store.revisions(&id, page.page()?).await?;
-    let revisions = found.into_iter().map(|revision| ListedRevision {
-        revision: revision.revision,
-        note: revision.note,
-        created_at: revision.created_at,
-    });
-    Ok(HttpResponse::Ok().insert_header((TOTAL, count)).json(revisions.collect::<Vec<_>>()))
+/// A part of the projects in the trash, last deleted first. `X-Total` says how many there are.
+#[utoipa::path(operation_id = "list_trash", params(PageQuery), responses((status = 200, body = Vec<ListedProject>)))]
+#[get("/api/trash")]
+pub async fn trash(store: web::Data<Store>, page: web::Query<PageQuery>) -> Result<HttpResponse, ApiError> {
+    Ok(listed(store.trash(page.page()?).await?))
 }
 
-/// A project as it was at a revision.
-#[utoipa::path(operation_id = "read_revision", 
-    params(("id" = String, Path), ("revision" = i64, Path)),
-    responses((status = 200, body = StoredProject), (status = 404, body = ProblemDocument))
+/// Takes a project out of the trash.
+#[utoipa::path(operation_id = "restore_project",
+    params(("id" = String, Path)),
+    responses((status = 204), (status = 404, body = ProblemDocument))
 )]
-#[get("/api/projects/{id}/revisions/{revision}")]
-pub async fn read_revision(
-    store: web::Data<Store>,
-    path: web::Path<(String, i64)>,
-    request: HttpRequest,
-) -> Result<HttpResponse, ApiError> {
-    let stored = store.read_revision(&path.0, path.1).await?;
-    respond("application/json", with_document(&stored)?, &request)
+#[post("/api/trash/{id}/restore")]
+pub async fn undelete(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
+    store.undelete(&id).await?;
+    Ok(HttpResponse::NoContent().finish())
 }
 
-/// Brings a revision back, as the next one. `If-Match` names the revision that is current.
-#[utoipa::path(operation_id = "restore_revision", 
-    params(("id" = String, Path), ("revision" = i64, Path), ("If-Match" = String, Header)),
-    responses(
-        (status = 200, body = Saved),
-        (status = 404, body = ProblemDocument),
-        (status = 412, body = ProblemDocument),
-        (status = 422, body = ProblemDocument),
-        (status = 428, body = ProblemDocument)
-    )
+/// Deletes a project in the trash for good, with its revisions and links.
+#[utoipa::path(operation_id = "purge_project",
+    params(("id" = String, Path)),
+    responses((status = 204), (status = 404, body = ProblemDocument))
 )]
-#[post("/api/projects/{id}/revisions/{revision}/restore")]
-pub async fn restore(
-    store: web::Data<Store>,
-    context: RequestContext,
-    path: web::Path<(String, i64)>,
-) -> Result<HttpResponse, ApiError> {
-    let (id, revision) = path.into_inner();
-    let base = base_revision(&context.request)?;
-    let old = store.read_revision(&id, revision).await?;
-    let (name, text) = context.scheduler.run(context.client, move |_| checked(old.text.as_bytes())).await?;
-    let note = format!("restored from revision {revision}");
-    let revision = store.save(&id, base, &name, &text, &note).await?;
-    Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
+#[delete("/api/trash/{id}")]
+pub async fn purge(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
+    store.purge(&id).await?;
+    Ok(HttpResponse::NoContent().finish())
 }
 
 /// A document that was checked: its name and its text.
-fn checked(bytes: &[u8]) -> Result<(String, String), ApiError> {
+pub(super) fn checked(bytes: &[u8]) -> Result<(String, String), ApiError> {
     let (project, text) = document(bytes)?;
     Ok((project.name, text.to_owned()))
 }
@@ -238,17 +211,17 @@ fn document(bytes: &[u8]) -> Result<(Project, &str), ApiError> {
 }
 
 /// A stored project as [`StoredProject`]. The document goes out as it came in: it was checked then.
-fn with_document(stored: &zolvet_store::Document) -> Result<Vec<u8>, ApiError> {
+pub(super) fn with_document(stored: &zolvet_store::Document) -> Result<Vec<u8>, ApiError> {
     let document: &RawValue = serde_json::from_str(&stored.text).map_err(ApiError::internal)?;
     json(&StoredProject { id: stored.id.clone(), revision: stored.revision, document })
 }
 
-fn etag(revision: i64) -> ETag {
+pub(super) fn etag(revision: i64) -> ETag {
     ETag(EntityTag::new_strong(revision.to_string()))
 }
 
 /// The revision that `If-Match` (RFC 9110, section 13.1.1) names.
-fn base_revision(request: &HttpRequest) -> Result<i64, ApiError> {
+pub(super) fn base_revision(request: &HttpRequest) -> Result<i64, ApiError> {
     if !request.headers().contains_key(IF_MATCH) {
         let detail = "Saving needs an If-Match header with the revision the change is based on.";
         return Err(ApiError::new(

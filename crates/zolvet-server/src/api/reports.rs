@@ -10,7 +10,8 @@ use zolvet_core::lower::{Conventions, Numbers, Target};
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, Id, Project};
 use zolvet_core::report::{
-    CoatOutline, ColourForms, PieceBox, Report, ReportOptions, boxes, coat_outline, colour_forms, report,
+    CoatOutline, ColourForms, PieceBox, PlacedCode, Report, ReportOptions, boxes, coat_outline, colour_forms,
+    report, scene_code,
 };
 use zolvet_core::resolve::split_ramp;
 
@@ -25,6 +26,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .service(outline)
         .service(read_css)
         .service(colours)
+        .service(placed_code)
         .service(piece_boxes)
         .service(arrange);
 }
@@ -88,6 +90,40 @@ pub struct SceneRequest {
     project: Value,
     /// The id of a scene.
     scene: String,
+}
+
+/// Which scene is wanted as code.
+#[derive(Deserialize, ToSchema)]
+pub struct SceneCodeRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// One of its pieces that is wanted in another target than what holds it best.
+    piece: Option<String>,
+    /// That target.
+    target: Option<Target>,
+}
+
+/// Every piece of a scene as code, with its place, lowest first.
+#[utoipa::path(
+    request_body = SceneCodeRequest,
+    responses((status = 200, body = Vec<PlacedCode>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/scene-code")]
+pub async fn placed_code(
+    context: RequestContext,
+    body: JsonBody<SceneCodeRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let of = body.piece.as_deref().zip(body.target);
+            Ok(scene_code(&project, scene, of, &resources.assets(&project)?))
+        })
+        .await
 }
 
 /// The boxes of all pieces of a scene.

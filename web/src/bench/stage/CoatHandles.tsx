@@ -2,10 +2,11 @@ import type { PointerEvent } from 'react';
 import { useOutline } from '../../core/asking';
 import type { Coat, Piece, Project, Scene, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
+import { drag, rounded } from '../../parts/drag';
 import { finer } from '../../parts/NumberField';
 import { changeCoat } from '../../session/coats';
+import { lightsIn } from '../../session/shared';
 import { along } from './axes';
-import { drag, rounded } from './drag';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
 import { moved } from './offsets';
@@ -176,7 +177,10 @@ function EndKnob({ end, document, scene, coat, size, scale }: Props & { end: End
   const limit = (value: number) => within(value, ...ranges.OffsetPx);
   const hold = () => (dx: number, dy: number, event: { altKey: boolean }) => {
     const to: [number, number] = [limit(both.x + dx), limit(both.y + dy)];
-    changeCoat(coat, end.set({ offset: moved(offset, both, to, document.lights, scale, event) }));
+    changeCoat(
+      coat,
+      end.set({ offset: moved(offset, both, to, lightsIn(document, scene.theme), scale, event) }),
+    );
   };
   const right = (reach: number) =>
     Math.min((at.x + size.w / 2 + reach) * scale, scene.width * scale - 92) + 8;

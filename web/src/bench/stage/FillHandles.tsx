@@ -1,7 +1,7 @@
 import type { Piece, Schemas } from '../../core/client';
+import { rounded } from '../../parts/drag';
 import { editPiece } from '../../session/pieces';
 import { along } from './axes';
-import { rounded } from './drag';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
 import { held } from './offsets';

@@ -1,6 +1,16 @@
-import { useEffect, useMemo, useRef } from 'react';
-import type { Piece, Project, Report, Scene } from '../../core/client';
-import { useSeen } from '../../session/store';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useTold } from '../../core/answers';
+import {
+  answer,
+  api,
+  type Piece,
+  type Project,
+  type Report,
+  type Scene,
+  type Schemas,
+} from '../../core/client';
+import { fontFaces } from '../../core/constants';
+import { onlyScene, useSeen } from '../../session/store';
 import { useView } from '../../session/view';
 import classes from './InBrowser.module.css';
 import { usePicture } from './usePicture';
@@ -19,15 +29,29 @@ interface Props {
 }
 
 /**
- * The chosen piece as this browser draws its code, over what lies below it, to the right of a line that can be drawn
- * across the stage; to the left of it lies the core's picture.
+ * The scene as this browser draws its code, every piece of it, to the right of a line that can be drawn across the stage;
+ * to the left of it lies the core's picture.
  */
 export function InBrowser({ scene, piece, report, scale, dense, region, width }: Props) {
   const wipe = useView((state) => state.wipe);
   const seen = useSeen();
-  const below = useMemo(() => seen && onlyBelow(seen, scene.id, piece.id), [seen, scene.id, piece.id]);
-  const shown = { project: below, scene: scene.id, scale: dense, region, before: false, only: null };
-  const { canvas } = usePicture(shown);
+  const ready = useShippedFonts();
+  const bare = useMemo(() => seen && onlyGround(seen, scene.id), [seen, scene.id]);
+  const { canvas } = usePicture({
+    project: bare,
+    scene: scene.id,
+    scale: dense,
+    region,
+    before: false,
+    only: null,
+  });
+  const { target } = report.code;
+  const asked = useMemo(
+    () => seen && { project: onlyScene(seen, scene.id), scene: scene.id, piece: piece.id, target },
+    [seen, scene.id, piece.id, target],
+  );
+  const ask = async (body: NonNullable<typeof asked>) => answer(await api.POST('/api/scene-code', { body }));
+  const code = useTold(asked, ask, { pause: 60, atMost: 150 });
   // The line begins where there is something to compare.
   const { middle } = useRef({ middle: (piece.x + width / 2) / scene.width }).current;
   useEffect(() => useView.setState({ wipe: Math.min(1, Math.max(0, middle)) }), [middle]);
@@ -35,39 +59,67 @@ export function InBrowser({ scene, piece, report, scale, dense, region, width }:
     <>
       <div className={classes.half} style={{ clipPath: `inset(0 0 0 ${wipe * 100}%)` }}>
         <canvas ref={canvas} className={classes.picture} />
-        <Drawn page={report.code.page} x={piece.x} y={piece.y} scale={scale} />
+        {ready && (
+          <div
+            className={classes.drawn}
+            style={{ transform: `scale(${scale})`, width: scene.width, height: scene.height }}
+            data-in-browser={code.fresh ? 'fresh' : ''}
+          >
+            {code.answer?.map((placed) => (
+              <Drawn key={placed.piece} placed={placed} />
+            ))}
+          </div>
+        )}
       </div>
       <WipeLine label="Wipe between the design and this browser" />
       <span className={classes.name} style={{ left: `calc(${wipe * 100}% + 10px)` }}>
-        {report.code.target.replaceAll('_', '-')} in this browser
+        {target.replaceAll('_', '-')} in this browser
       </span>
+      {code.failure && (
+        <span role="alert" className={classes.name} style={{ left: `calc(${wipe * 100}% + 10px)`, top: 34 }}>
+          {code.failure}
+        </span>
+      )}
     </>
   );
 }
 
-/** A document in which the piece and what lies above it are not shown. */
-function onlyBelow(document: Project, scene: string, piece: string): Project {
-  const bare = (mine: Scene) => {
-    const at = mine.pieces.findIndex((other) => other.id === piece);
-    const pieces = mine.pieces.map((other, i) => (i >= at ? { ...other, hidden: true } : other));
-    return { ...mine, pieces };
-  };
-  const scenes = document.scenes.map((mine) => (mine.id === scene ? bare(mine) : mine));
-  return { ...document, scenes };
+/** A document in which the scene has nothing but its ground. */
+function onlyGround(document: Project, scene: string): Project {
+  const bare = (mine: Scene) => ({
+    ...mine,
+    pieces: mine.pieces.map((piece) => ({ ...piece, hidden: true })),
+  });
+  return { ...document, scenes: document.scenes.map((mine) => (mine.id === scene ? bare(mine) : mine)) };
 }
 
 /** Code as it stands, kept apart from the styles of this page. */
-function Drawn({ page, x, y, scale }: { page: string; x: number; y: number; scale: number }) {
+function Drawn({ placed: { page, piece, x, y } }: { placed: Schemas['PlacedCode'] }) {
   const host = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (!host.current) return;
     const root = host.current.shadowRoot ?? host.current.attachShadow({ mode: 'open' });
     root.innerHTML = `<style>${apart}</style>${page}`;
   }, [page]);
-  const transform = `scale(${scale}) translate(${x}px, ${y}px)`;
-  return <div ref={host} className={classes.drawn} style={{ transform }} data-in-browser />;
+  return <div ref={host} className={classes.element} style={{ left: x, top: y }} data-code-of={piece} />;
 }
 
-/** What a page of its own would bring: no rule of this one. */
-const apart = `:host { all: initial }
+/** What a page of its own would bring: no rule of this one. The host makes no group of its own, so that pieces blend. */
+const apart = `:host { all: initial; position: absolute }
 :where(:host > *) { position: absolute; left: 0; top: 0; margin-block: 0; text-rendering: geometricPrecision }`;
+
+/** Loads the fonts that ship, which the exported page has too. */
+function useShippedFonts(): boolean {
+  const [ready, setReady] = useState(false);
+  useEffect(() => {
+    shipped ??= Promise.allSettled(fontFaces.map(load));
+    void shipped.then(() => setReady(true));
+  }, []);
+  return ready;
+}
+
+let shipped: Promise<unknown> | null = null;
+
+async function load({ family, weight, file }: (typeof fontFaces)[number]) {
+  document.fonts.add(await new FontFace(family, `url("/fonts/${file}")`, { weight }).load());
+}

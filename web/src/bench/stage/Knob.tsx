@@ -1,6 +1,6 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
-import { rest } from '../../session/store';
-import { drag, type Moving } from './drag';
+import { drag, type Moving } from '../../parts/drag';
+import { commit } from '../../session/store';
 import classes from './Handles.module.css';
 
 interface Props {
@@ -26,8 +26,11 @@ export function Knob({ name, x, y, scale, shape, cursor, onHold, onDone }: Props
     event.stopPropagation();
     const by = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
     onHold()(right * by, down * by, { altKey: true } as unknown as globalThis.PointerEvent);
-    rest();
     onDone?.();
+  };
+  const onKeyUp = (event: KeyboardEvent) => {
+    // As long as an arrow is held it is one step to undo.
+    if (event.key in arrows) commit();
   };
   return (
     <button
@@ -39,6 +42,8 @@ export function Knob({ name, x, y, scale, shape, cursor, onHold, onDone }: Props
       style={{ left: x * scale, top: y * scale, cursor }}
       onPointerDown={press}
       onKeyDown={onKeyDown}
+      onKeyUp={onKeyUp}
+      onBlur={commit}
     />
   );
 }

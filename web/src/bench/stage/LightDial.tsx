@@ -1,12 +1,14 @@
-import { Button, Popover, Text, TextInput, UnstyledButton } from '@mantine/core';
+import { Button, Text, TextInput, UnstyledButton } from '@mantine/core';
 import { memo, type PointerEvent, useMemo } from 'react';
 import type { Project, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
 import { ColourField } from '../../parts/ColourField';
+import { drag } from '../../parts/drag';
 import { NumberField } from '../../parts/NumberField';
+import { Panel } from '../../parts/Panel';
 import { usesIn, usesOf } from '../../session/references';
 import { addLight, bearingIn, editLight, removeLight, turnLight } from '../../session/shared';
-import { choosePiece, chooseScene, openCoat, rest, sceneOf, useDocument } from '../../session/store';
+import { choosePiece, chooseScene, commit, openCoat, sceneOf, useDocument } from '../../session/store';
 import classes from './LightDial.module.css';
 
 type Light = Schemas['Light'];
@@ -15,16 +17,15 @@ type Light = Schemas['Light'];
 export const LightDial = memo(function LightDial() {
   const lights = useDocument((state) => state.document?.lights) ?? none;
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
-  const drag = (light: Light) => (event: PointerEvent) => {
-    if (event.type === 'pointerdown') event.currentTarget.setPointerCapture(event.pointerId);
-    if (event.buttons !== 1) return;
+  const turn = (light: Light) => (event: PointerEvent) => {
     const dial = event.currentTarget.parentElement?.getBoundingClientRect();
     if (!dial) return;
-    const dx = event.clientX - dial.left - dial.width / 2;
-    const dy = event.clientY - dial.top - dial.height / 2;
-    const degrees = (Math.atan2(dx, -dy) * 180) / Math.PI;
-    const held = event.altKey ? Math.round(degrees) : Math.round(degrees / 15) * 15;
-    turnLight(light.id, theme, (held + 360) % 360);
+    const middle = { x: dial.left + dial.width / 2, y: dial.top + dial.height / 2 };
+    drag(event, 1, (_dx, _dy, now) => {
+      const degrees = (Math.atan2(now.clientX - middle.x, middle.y - now.clientY) * 180) / Math.PI;
+      const held = now.altKey ? Math.round(degrees) : Math.round(degrees / 15) * 15;
+      turnLight(light.id, theme, (held + 360) % 360);
+    });
   };
   return (
     <section aria-label="Light" className={classes.corner}>
@@ -36,9 +37,7 @@ export const LightDial = memo(function LightDial() {
               className={classes.hand}
               style={{ rotate: `${bearingIn(light, theme)}deg` }}
               title={`${light.name}: drag to turn; with Alt by single degrees`}
-              onPointerDown={drag(light)}
-              onPointerMove={drag(light)}
-              onPointerUp={rest}
+              onPointerDown={turn(light)}
             />
           ))}
         </div>
@@ -58,17 +57,19 @@ const none: Light[] = [];
 /** A light by its name and bearing; it opens to its values. */
 const LightName = memo(function LightName({ light, theme }: { light: Light; theme: string }) {
   return (
-    <Popover position="left-start" withArrow width={300} trapFocus onClose={rest}>
-      <Popover.Target>
-        <button type="button" className={classes.name}>
+    <Panel
+      position="left-start"
+      width={300}
+      className={classes.panel}
+      target={(toggle) => (
+        <button type="button" className={classes.name} onClick={toggle}>
           {light.name} {bearingIn(light, theme)}°
           <Count light={light.id} />
         </button>
-      </Popover.Target>
-      <Popover.Dropdown className={classes.panel}>
-        <LightValues light={light} theme={theme} />
-      </Popover.Dropdown>
-    </Popover>
+      )}
+    >
+      <LightValues light={light} theme={theme} />
+    </Panel>
   );
 });
 
@@ -92,7 +93,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
             mine.name = name;
           });
         }}
-        onBlur={rest}
+        onBlur={commit}
       />
       <NumberField
         label="Bearing"
@@ -102,7 +103,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
         max={ranges.Degrees[1]}
         slider={[0, 360]}
         onChange={(bearing) => turnLight(light.id, theme, bearing)}
-        onRest={rest}
+        onCommit={commit}
       />
       <NumberField
         label="Strength"
@@ -116,7 +117,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
             mine.strength = percent / 100;
           })
         }
-        onRest={rest}
+        onCommit={commit}
       />
       <ColourField
         label={`Colour of ${light.name}`}

@@ -1,7 +1,7 @@
 import { Button, Text } from '@mantine/core';
 import { type PointerEvent, useState } from 'react';
 import type { Scene } from '../../core/client';
-import { drag } from './drag';
+import { drag } from '../../parts/drag';
 import classes from './Handles.module.css';
 import { useToolEscape } from './useToolEscape';
 

@@ -4,7 +4,7 @@ import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import { answer, api, type Coat } from '../../core/client';
 import { changeCoat } from '../../session/coats';
 import { editPiece, editPieces } from '../../session/pieces';
-import { chosenPieces, pieceOf, rest, sceneOf, stackIn, useDocument } from '../../session/store';
+import { chosenPieces, commit, pieceOf, sceneOf, stackIn, useDocument } from '../../session/store';
 import { useView } from '../../session/view';
 import classes from './Handles.module.css';
 import { LOUPE, type Read, readPixels } from './pixels';
@@ -176,7 +176,7 @@ function useTargets(): Target[] {
         editPieces(chosenPieces(), (mine) => {
           mine.fill = { kind: 'solid', colour };
         });
-        rest();
+        commit();
       },
     },
   ];

@@ -1,7 +1,7 @@
 import type { Piece, Schemas } from '../../core/client';
+import { rounded } from '../../parts/drag';
 import { editPiece } from '../../session/pieces';
 import { along, onScene } from './axes';
-import { rounded } from './drag';
 import { Knob } from './Knob';
 import { held } from './offsets';
 

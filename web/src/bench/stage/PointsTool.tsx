@@ -1,9 +1,9 @@
 import { Button, Group, Text } from '@mantine/core';
 import { type PointerEvent, useEffect, useState } from 'react';
 import type { Scene } from '../../core/client';
+import { drag } from '../../parts/drag';
 import { addPieceAt } from '../../session/pieces';
 import { useView } from '../../session/view';
-import { drag } from './drag';
 import classes from './Handles.module.css';
 
 interface Point {
@@ -30,6 +30,9 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
   };
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
+      // A field or a button of the tool that has the focus has the key for itself.
+      const { target } = event;
+      if (target instanceof Element && target.closest('input, textarea, select, [data-note]')) return;
       if (event.key === 'Enter') finish();
       else if (event.key === 'Escape') leave();
       else if (event.key === 'Backspace') setPoints((now) => now.slice(0, -1));
@@ -67,7 +70,7 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
           <circle key={i} cx={point.x} cy={point.y} r={(i === 0 ? 6 : 4) / scale} className={classes.dot} />
         ))}
       </svg>
-      <div className={classes.note} onPointerDown={(event) => event.stopPropagation()}>
+      <div className={classes.note} data-note onPointerDown={(event) => event.stopPropagation()}>
         <Text size="xs">
           Click for a corner, press and drag for a smooth point. Close it at the first point or with Enter;
           Backspace takes the last one away.

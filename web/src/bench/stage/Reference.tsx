@@ -1,7 +1,8 @@
-import { Button, FileButton, Group, Popover, SegmentedControl, Text } from '@mantine/core';
+import { Button, FileButton, Group, SegmentedControl, Text } from '@mantine/core';
 import { memo, useRef, useState } from 'react';
 import type { Scene, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
+import { Panel } from '../../parts/Panel';
 import { addAsset, upload } from '../../session/assets';
 import { editScene } from '../../session/scenes';
 import { type ReferenceMode, useView } from '../../session/view';
@@ -78,80 +79,82 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: S
       if (mine.reference) mine.reference = { ...mine.reference, ...to };
     }, true);
   return (
-    <Popover position="left-end" width={360} trapFocus>
-      <Popover.Target>
-        <Button size="compact-xs" variant="default" aria-pressed={mode !== 'off'}>
+    <Panel
+      position="left-end"
+      width={360}
+      className={classes.panel}
+      target={(toggle) => (
+        <Button size="compact-xs" variant="default" aria-pressed={mode !== 'off'} onClick={toggle}>
           Reference
         </Button>
-      </Popover.Target>
-      <Popover.Dropdown className={classes.panel}>
-        <Group gap={6}>
-          <FileButton
-            onChange={take}
-            accept=".png,.jpg,.jpeg,.webp"
-            resetRef={reset}
-            inputProps={{ 'aria-label': 'Reference picture file' }}
-          >
-            {(file) => (
-              <Button size="compact-xs" variant="default" {...file}>
-                {shown ? 'Another picture' : 'Choose a picture'}
-              </Button>
-            )}
-          </FileButton>
-          {shown && (
-            <Button
-              size="compact-xs"
-              variant="default"
-              onClick={() =>
-                editScene((mine) => {
-                  mine.reference = null;
-                })
-              }
-            >
-              Remove it
+      )}
+    >
+      <Group gap={6}>
+        <FileButton
+          onChange={take}
+          accept=".png,.jpg,.jpeg,.webp"
+          resetRef={reset}
+          inputProps={{ 'aria-label': 'Reference picture file' }}
+        >
+          {(file) => (
+            <Button size="compact-xs" variant="default" {...file}>
+              {shown ? 'Another picture' : 'Choose a picture'}
             </Button>
           )}
-        </Group>
-        {failure && (
-          <Text size="xs" role="alert" c="red">
-            {failure}
-          </Text>
+        </FileButton>
+        {shown && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() =>
+              editScene((mine) => {
+                mine.reference = null;
+              })
+            }
+          >
+            Remove it
+          </Button>
         )}
-        {shown ? (
-          <>
-            <SegmentedControl
-              size="xs"
-              aria-label="How the reference is seen"
-              value={mode}
-              onChange={(value) => useView.setState({ reference: value as ReferenceMode })}
-              data={modes}
-            />
-            <Values
-              of={[
-                number('Left', 'px', shown.x, ranges.Px, [-400, 400], (x) => change({ x })),
-                number('Top', 'px', shown.y, ranges.Px, [-400, 400], (y) => change({ y })),
-                number(
-                  'Scale',
-                  '%',
-                  shown.scale * 100,
-                  [0.1, percents(ranges.Factor)[1]],
-                  [10, 200],
-                  (percent) => change({ scale: percent / 100 }),
-                ),
-                number('Fade', '%', 100 - (shown.opacity ?? 0.5) * 100, [0, 100], [0, 100], (percent) =>
-                  change({ opacity: 1 - percent / 100 }),
-                ),
-              ]}
-            />
-          </>
-        ) : (
-          <Text size="xs" c="dimmed">
-            A picture of what you are after, beside the scene, over it, under a wipe or as a difference. It is
-            not drawn into anything that leaves.
-          </Text>
-        )}
-      </Popover.Dropdown>
-    </Popover>
+      </Group>
+      {failure && (
+        <Text size="xs" role="alert" c="red">
+          {failure}
+        </Text>
+      )}
+      {shown ? (
+        <>
+          <SegmentedControl
+            size="xs"
+            aria-label="How the reference is seen"
+            value={mode}
+            onChange={(value) => useView.setState({ reference: value as ReferenceMode })}
+            data={modes}
+          />
+          <Values
+            of={[
+              number('Left', 'px', shown.x, ranges.Px, [-400, 400], (x) => change({ x })),
+              number('Top', 'px', shown.y, ranges.Px, [-400, 400], (y) => change({ y })),
+              number(
+                'Scale',
+                '%',
+                shown.scale * 100,
+                [0.1, percents(ranges.Factor)[1]],
+                [10, 200],
+                (percent) => change({ scale: percent / 100 }),
+              ),
+              number('Fade', '%', 100 - (shown.opacity ?? 0.5) * 100, [0, 100], [0, 100], (percent) =>
+                change({ opacity: 1 - percent / 100 }),
+              ),
+            ]}
+          />
+        </>
+      ) : (
+        <Text size="xs" c="dimmed">
+          A picture of what you are after, beside the scene, over it, under a wipe or as a difference. It is
+          not drawn into anything that leaves.
+        </Text>
+      )}
+    </Panel>
   );
 });
 

@@ -1,7 +1,9 @@
 import { Button, Group, NativeSelect, Text } from '@mantine/core';
 import { memo, useEffect, useState } from 'react';
 import type { Report, Schemas } from '../../core/client';
+import { lightsIn } from '../../session/shared';
 import {
+  type DocumentState,
   pieceOf,
   sceneOf,
   seenIn,
@@ -45,12 +47,14 @@ export function Stage({ before, only, report, boxes }: Props) {
   const { scale, region, dense } = room;
   const pointed = useView((state) => state.pointed);
   const seen = useSeen();
-  const shown = { project: seen, scene: sceneId, scale: dense, region, before, only: only ?? pointed };
+  // A coat that is removed while it is seen alone leaves the whole piece to be seen.
+  const alone = useDocument((state) => existing(state, only ?? pointed));
+  const shown = { project: seen, scene: sceneId, scale: dense, region, before, only: alone };
   const { canvas, failure, painter } = usePicture(shown);
   useEffect(() => useDocument.subscribe((now) => painter.hurry(seenIn(now), now.scene)), [painter]);
-  const [writing, setWriting] = useState(false);
-  const { guides, hand } = useHand(scene, boxes, scale, () => setWriting(true));
-  const bare = before || shown.only !== null;
+  const [writing, setWriting] = useState<string | null>(null);
+  const { guides, hand } = useHand(scene, boxes, scale, setWriting);
+  const bare = before || alone !== null;
   const tool = useView((state) => state.tool);
   const mode = useView((state) => state.reference);
   const reference = scene?.reference;
@@ -62,7 +66,8 @@ export function Stage({ before, only, report, boxes }: Props) {
         {scene && scale > 0 && (
           <div
             className={classes.sheet}
-            style={{ width: scene.width * scale, height: scene.height * scale }}
+            data-width={scene.width}
+            style={{ width: scene.width * scale, height: scene.height * scale, margin: room.margins }}
             {...hand}
           >
             <canvas
@@ -90,7 +95,7 @@ export function Stage({ before, only, report, boxes }: Props) {
                 boxes={boxes}
                 scale={scale}
                 writing={writing}
-                onWritten={() => setWriting(false)}
+                onWritten={() => setWriting(null)}
               />
             )}
             <Guides guides={guides} scene={scene} scale={scale} />
@@ -128,6 +133,13 @@ export function Stage({ before, only, report, boxes }: Props) {
   );
 }
 
+/** A coat's id, if the chosen piece has it. */
+function existing({ document, scene, piece, state }: DocumentState, coat: string | null): string | null {
+  const chosen = coat === null ? undefined : pieceOf(sceneOf(document, scene), piece);
+  const stack = document && chosen && stackIn(document, chosen, state);
+  return stack?.some((other) => other.id === coat) ? coat : null;
+}
+
 /** Outlines of what is chosen, and handles of the piece or of the open coat. */
 function OnStage({
   report,
@@ -139,7 +151,7 @@ function OnStage({
   report: Report | null;
   boxes: Props['boxes'];
   scale: number;
-  writing: boolean;
+  writing: string | null;
   onWritten: () => void;
 }) {
   const document = useDocument((state) => state.document);
@@ -159,6 +171,7 @@ function OnStage({
   const coat = first && stackIn(document, first.piece, state)?.find((other) => other.id === coatId);
   const fill = first?.piece.fill;
   const gradient = fill?.kind === 'linear' || fill?.kind === 'radial' ? fill : null;
+  const writes = first?.piece.id === writing && first.piece.shape.kind === 'text';
   const own = report?.piece === first?.piece.id ? report : null;
   const [profile, handles] = [own?.profile, own?.gradient];
   return (
@@ -179,20 +192,20 @@ function OnStage({
       {first && coat && (
         <CoatHandles document={document} scene={scene} coat={coat} scale={scale} {...first} />
       )}
-      {first && !coat && found.length === 1 && !writing && <PieceHandles scale={scale} {...first} />}
+      {first && !coat && found.length === 1 && !writes && <PieceHandles scale={scale} {...first} />}
       {first && !coat && surface && gradient && handles && (
         <FillHandles fill={gradient} handles={handles} scene={scene} scale={scale} {...first} />
       )}
       {first && profile && lineShown && (
         <ProfileLine
           profile={profile}
-          lights={document.lights ?? []}
+          lights={lightsIn(document, scene.theme)}
           scene={scene}
           scale={scale}
           {...first}
         />
       )}
-      {first && writing && first.piece.shape.kind === 'text' && (
+      {writes && first.piece.shape.kind === 'text' && (
         <TextInPlace
           key={first.piece.id}
           scale={scale}

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { workOut } from '../../parts/sums';
-import { rest } from '../../session/store';
+import { commit } from '../../session/store';
 import classes from './Handles.module.css';
 
 interface Props {
@@ -19,10 +19,10 @@ export function Tag({ label, name, value, range: [min, max], left, top, onChange
   const [draft, setDraft] = useState<string | null>(null);
   const typed = draft === null ? value : workOut(draft);
   const wrong = typed === null || typed < min || typed > max;
-  const commit = () => {
+  const take = () => {
     if (draft !== null && !wrong) {
       onChange(typed);
-      rest();
+      commit();
     }
     setDraft(null);
   };
@@ -36,12 +36,16 @@ export function Tag({ label, name, value, range: [min, max], left, top, onChange
         value={shown}
         style={{ width: `${Math.max(2, shown.length) + 0.5}ch` }}
         inputMode="decimal"
+        data-draft={draft !== null || undefined}
         onFocus={(event) => event.currentTarget.select()}
         onChange={(event) => setDraft(event.currentTarget.value)}
-        onBlur={commit}
+        onBlur={take}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') commit();
-          if (event.key === 'Escape') setDraft(null);
+          if (event.key === 'Enter') take();
+          if (event.key === 'Escape' && draft !== null) {
+            event.preventDefault();
+            setDraft(null);
+          }
         }}
       />
     </label>

@@ -1,6 +1,6 @@
 import type { Piece, Schemas } from '../../core/client';
 import { editPiece } from '../../session/pieces';
-import { rest } from '../../session/store';
+import { commit } from '../../session/store';
 import classes from './Stage.module.css';
 
 interface Props {
@@ -33,7 +33,7 @@ export function TextInPlace({ piece, shape, size, scale, onDone }: Props) {
       onPointerDown={(event) => event.stopPropagation()}
       onChange={(event) => write(event.currentTarget.value)}
       onBlur={() => {
-        rest();
+        commit();
         onDone();
       }}
       onKeyDown={(event) => {

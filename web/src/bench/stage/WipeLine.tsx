@@ -20,6 +20,8 @@ export function WipeLine({ label }: { label: string }) {
         onKeyDown={(event) => {
           if (event.key === 'ArrowLeft') put(wipe - 0.02);
           else if (event.key === 'ArrowRight') put(wipe + 0.02);
+          else if (event.key === 'Home') put(0);
+          else if (event.key === 'End') put(1);
           else return;
           event.preventDefault();
           event.stopPropagation();

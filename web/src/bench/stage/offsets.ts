@@ -1,5 +1,5 @@
-import type { Project, Schemas } from '../../core/client';
-import { rounded } from './drag';
+import type { Schemas } from '../../core/client';
+import { rounded } from '../../parts/drag';
 
 type Offset = Schemas['Offset'];
 type Both = Schemas['ResolvedOffset'];
@@ -9,7 +9,7 @@ export function moved(
   offset: Offset,
   start: Both,
   [x, y]: [number, number],
-  lights: Project['lights'],
+  lights: { bearing: number }[],
   scale: number,
   event: { altKey: boolean },
 ): Offset {
@@ -21,7 +21,7 @@ export function moved(
   if ('bearing' in offset) {
     const turned = offset.distance < 0 ? 180 : 0;
     const free = ((Math.atan2(-x, y) * 180) / Math.PI + turned + 720) % 360;
-    const bearing = event.altKey ? rounded(free, event) : held(free, lights ?? []);
+    const bearing = event.altKey ? rounded(free, event) : held(free, lights);
     return { distance: rounded(fall(bearing, x, y).along, event), bearing };
   }
   const near = (length: number) => !event.altKey && Math.abs(length) * scale < 5;

@@ -24,7 +24,10 @@ export function readPixels(
   const y = Math.floor(((clientY - box.top) / box.height) * canvas.height);
   if (x < 0 || y < 0 || x >= canvas.width || y >= canvas.height) return null;
   const half = (side - 1) / 2;
-  const { data } = context.getImageData(x - half, y - half, side, side);
+  // Beyond the edge there is nothing to take the mean of.
+  const [left, top] = [Math.max(0, x - half), Math.max(0, y - half)];
+  const [right, bottom] = [Math.min(canvas.width, x + half + 1), Math.min(canvas.height, y + half + 1)];
+  const { data } = context.getImageData(left, top, right - left, bottom - top);
   const mean = [0, 1, 2].map((channel) => {
     let sum = 0;
     for (let i = channel; i < data.length; i += 4) sum += data[i] ?? 0;

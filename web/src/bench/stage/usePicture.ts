@@ -1,11 +1,8 @@
 import { type RefObject, useEffect, useRef, useState } from 'react';
-import { editor, type Project, type Scene } from '../../core/client';
+import { ApiFailure, editor, type Problem, type Project, type Scene } from '../../core/client';
+import { Newest } from '../../core/newest';
 import { onlyScene, sceneOf } from '../../session/store';
 import type { Region } from './useRoom';
-
-interface Failure extends Error {
-  status?: number;
-}
 
 /** What is drawn of a document. */
 export interface Shown {
@@ -17,7 +14,7 @@ export interface Shown {
   before: boolean;
   /** One coat alone. */
   only: string | null;
-  /** As another screen or eye sees it: JSON, so that the same is the same. */
+  /** As another screen or eye sees it, or as a browser draws it: JSON, so that the same is the same. */
   seen?: string;
 }
 
@@ -27,25 +24,36 @@ export function usePicture(shown: Shown) {
   const [failure, setFailure] = useState<string | null>(null);
   const [painter] = useState(() => new Painter(canvas, setFailure));
   useEffect(() => painter.show(shown));
+  useEffect(() => () => painter.stop(), [painter]);
   return { canvas, failure, painter };
 }
 
-/** Asks for one picture at a time, always of what was shown last. */
+interface Pixels {
+  width: number;
+  height: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** Puts pictures on a canvas as they come. */
 class Painter {
   private shown: Shown | null = null;
-  private waiting = false;
-  private busy = false;
+  private painted: Pixels | null = null;
+  private readonly newest: Newest<Shown, Pixels>;
 
   constructor(
     private readonly canvas: RefObject<HTMLCanvasElement | null>,
-    private readonly tell: (failure: string | null) => void,
-  ) {}
+    tell: (failure: string | null) => void,
+  ) {
+    this.newest = new Newest(picture, ({ answer, of, failure }) => {
+      tell(failure);
+      if (answer && of && answer !== this.painted) this.put(answer, of);
+    });
+  }
 
   show(shown: Shown) {
     if (!shown.project || !shown.scene || shown.scale <= 0 || same(shown, this.shown)) return;
     this.shown = shown;
-    this.waiting = true;
-    void this.paint();
+    this.newest.change(shown, { pause: 0 });
   }
 
   /** The document has changed: its picture need not wait until everything else on the screen has. */
@@ -53,24 +61,23 @@ class Painter {
     if (this.shown?.scene === scene) this.show({ ...this.shown, project });
   }
 
-  private async paint() {
-    if (this.busy) return;
-    this.busy = true;
-    while (this.waiting && this.shown) {
-      this.waiting = false;
-      try {
-        await paint(this.canvas.current, this.shown);
-        this.tell(null);
-      } catch (error) {
-        this.tell(error instanceof TypeError ? 'The service does not answer.' : (error as Error).message);
-        // A busy or absent service is asked again.
-        if (error instanceof TypeError || [409, 503].includes((error as Failure).status ?? 0)) {
-          await new Promise((resolve) => window.setTimeout(resolve, 500));
-          this.waiting = true;
-        }
-      }
+  stop() {
+    this.shown = null;
+    this.newest.stop();
+  }
+
+  private put(pixels: Pixels, { project, scene, region }: Shown) {
+    const canvas = this.canvas.current;
+    this.painted = pixels;
+    if (!canvas) return;
+    const { width, height, rgba } = pixels;
+    if (canvas.width !== width || canvas.height !== height) {
+      canvas.width = width;
+      canvas.height = height;
     }
-    this.busy = false;
+    canvas.getContext('2d')?.putImageData(new ImageData(rgba, width, height), 0, 0);
+    Object.assign(canvas.style, placeOf(sceneOf(project, scene), region));
+    canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
   }
 }
 
@@ -94,11 +101,10 @@ function placeOf(scene: Scene | undefined, region: Region | null): Place {
   };
 }
 
-async function paint(canvas: HTMLCanvasElement | null, shown: Shown) {
+async function picture(shown: Shown, signal: AbortSignal): Promise<Pixels> {
   const { project, scene, scale, region, before, only, seen } = shown;
-  if (!project || !scene) return;
   const question = {
-    project: onlyScene(project, scene),
+    project: project && onlyScene(project, scene ?? ''),
     scene,
     scale,
     region: region ?? undefined,
@@ -108,22 +114,15 @@ async function paint(canvas: HTMLCanvasElement | null, shown: Shown) {
   };
   const response = await fetch('/api/preview', {
     method: 'POST',
-    headers: { ...editor, 'Content-Type': 'application/json', 'Zolvet-Question': 'stage' },
+    headers: { ...editor, 'Content-Type': 'application/json' },
     body: JSON.stringify(question),
+    signal,
   });
-  if (!response.ok) {
-    const problem = await response.json();
-    throw Object.assign(new Error(problem.detail), { status: response.status });
-  }
-  const width = Number(response.headers.get('X-Width'));
-  const height = Number(response.headers.get('X-Height'));
-  const pixels = new Uint8ClampedArray(await response.arrayBuffer());
-  if (!canvas) return;
-  if (canvas.width !== width || canvas.height !== height) {
-    canvas.width = width;
-    canvas.height = height;
-  }
-  canvas.getContext('2d')?.putImageData(new ImageData(pixels, width, height), 0, 0);
-  Object.assign(canvas.style, placeOf(sceneOf(project, scene), region));
-  canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
+  if (!response.ok) throw new ApiFailure(response.status, (await response.json()) as Problem);
+  const side = (name: string) => Number(response.headers.get(name));
+  return {
+    width: side('X-Width'),
+    height: side('X-Height'),
+    rgba: new Uint8ClampedArray(await response.arrayBuffer()),
+  };
 }

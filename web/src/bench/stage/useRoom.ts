@@ -41,7 +41,13 @@ export function useRoom(scene: Scene | undefined, beside: boolean) {
   if (kept.current?.join() !== seen?.join()) kept.current = seen;
   const region = kept.current;
   const dense = scale >= MAGNIFIED ? density : Math.min(scale * window.devicePixelRatio, 16);
-  return { ref, onScroll, scale, region, dense };
+  // The sheet begins at a whole px, so that what the browser draws on it lies on the same pixels as the core's picture.
+  const inset = (room: number, length: number) => Math.max(0, Math.floor((room - length * scale) / 2));
+  const margins =
+    scene && !beside
+      ? `${inset(height, scene.height)}px auto auto ${inset(width, scene.width)}px`
+      : undefined;
+  return { ref, onScroll, scale, region, dense, margins };
 }
 
 /** The part of the scene in sight, in whole px with some room around it; null for all of it. */

@@ -1,9 +1,9 @@
-import { Button, Popover } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { Button } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { useAnswer } from '../../core/answers';
 import { answer, api, type Schemas } from '../../core/client';
+import { Panel } from '../../parts/Panel';
 import { steady } from '../../parts/steady';
-import { identity } from '../../session/identity';
 import { onlyScene, useDocument } from '../../session/store';
 import choice from '../AddCoat.module.css';
 import { Row } from './fields';
@@ -22,52 +22,53 @@ export const BlendField = steady(function BlendField({ coat, value, onChange }: 
   const document = useDocument((state) => state.document);
   const scene = useDocument((state) => state.scene);
   const piece = useDocument((state) => state.piece);
-  const offered = useQuery({
-    queryKey: ['blends', identity(document), scene, piece, coat],
-    queryFn: async () => {
-      if (!document || !scene || !piece) return [];
-      const body = { project: onlyScene(document, scene), scene, piece, coat };
-      return answer(await api.POST('/api/blends', { body }));
-    },
-    enabled: opened,
-    gcTime: 0,
-    placeholderData: (last) => last,
-  });
+  const asked = useMemo(
+    () =>
+      opened && document && scene && piece
+        ? { project: onlyScene(document, scene), scene, piece, coat }
+        : null,
+    [opened, document, scene, piece, coat],
+  );
+  const ask = async (body: NonNullable<typeof asked>) => answer(await api.POST('/api/blends', { body }));
+  const offered = useAnswer(asked, ask, { pause: 0 });
   return (
     <Row label="Blend">
-      <Popover opened={opened} onChange={setOpened} position="right" width={430} trapFocus withArrow>
-        <Popover.Target>
+      <Panel
+        opened={opened}
+        onChange={setOpened}
+        position="right"
+        width={430}
+        target={(toggle) => (
           <Button
             size="compact-xs"
             variant="default"
             aria-expanded={opened}
             aria-label={`Blend mode: ${value}`}
-            onClick={() => setOpened(!opened)}
+            onClick={toggle}
           >
             {value}
           </Button>
-        </Popover.Target>
-        <Popover.Dropdown>
-          <div className={choice.modes}>
-            {offered.data?.map(({ blend, picture }) => (
-              <button
-                key={blend}
-                type="button"
-                className={choice.choice}
-                aria-pressed={blend === value}
-                onClick={() => {
-                  onChange(blend);
-                  setOpened(false);
-                }}
-              >
-                <img src={picture} alt="" />
-                <span>{blend}</span>
-              </button>
-            ))}
-          </div>
-          {offered.isPending && <p>Drawing the sixteen modes</p>}
-        </Popover.Dropdown>
-      </Popover>
+        )}
+      >
+        <div className={choice.modes}>
+          {offered?.map(({ blend, picture }) => (
+            <button
+              key={blend}
+              type="button"
+              className={choice.choice}
+              aria-pressed={blend === value}
+              onClick={() => {
+                onChange(blend);
+                setOpened(false);
+              }}
+            >
+              <img src={picture} alt="" />
+              <span>{blend}</span>
+            </button>
+          ))}
+        </div>
+        {!offered && <p>Drawing the sixteen modes</p>}
+      </Panel>
     </Row>
   );
 });

@@ -4,7 +4,7 @@ import { limits, percents, ranges } from '../../core/constants';
 import { ColourField } from '../../parts/ColourField';
 import { FillField } from '../../parts/FillField';
 import { changeCoat } from '../../session/coats';
-import { editCoats, onlyScene, rest, useDocument } from '../../session/store';
+import { commit, editCoats, onlyScene, useDocument } from '../../session/store';
 import { BlendField } from './BlendField';
 import { FollowSelect, type Numbers, Row, Values } from './fields';
 import { OffsetFields } from './OffsetFields';
@@ -361,7 +361,7 @@ async function split(coat: Of<'ramp'>) {
       body: { project: onlyScene(document, scene), scene, piece, coat: coat.id },
     }),
   );
-  rest();
+  commit();
   editCoats((coats) => {
     const at = coats.findIndex((other) => other.id === coat.id);
     if (at >= 0) coats.splice(at, 1, ...(found.coats as Coat[]));

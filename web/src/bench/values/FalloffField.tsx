@@ -4,9 +4,9 @@ import { dequal } from 'dequal';
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import { answer, api, type Schemas } from '../../core/client';
 import { defaults } from '../../core/constants';
+import { drag } from '../../parts/drag';
 import { steady } from '../../parts/steady';
-import { rest } from '../../session/store';
-import { drag } from '../stage/drag';
+import { commit } from '../../session/store';
 import { Row } from './fields';
 import classes from './values.module.css';
 
@@ -79,12 +79,17 @@ function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point
     const [right, up] = moves[event.key] ?? [0, 0];
     if (point && (right !== 0 || up !== 0)) {
       event.preventDefault();
+      event.stopPropagation();
       put(i, { from: point.from + right, to: point.to + up });
-      rest();
     }
-    if ((event.key === 'Delete' || event.key === 'Backspace') && points.length > 2) {
+    if (event.key === 'Delete' || event.key === 'Backspace') {
+      // The key means the point, and never the coat it belongs to.
+      event.preventDefault();
+      event.stopPropagation();
+      if (points.length <= 2) return;
       onChange(points.filter((_, at) => at !== i));
-      rest();
+      commit();
+      plot.current?.querySelectorAll<SVGElement>('[role=slider]')[Math.max(0, i - 1)]?.focus();
     }
   };
   const add = (event: PointerEvent<SVGPathElement>) => {
@@ -95,7 +100,7 @@ function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point
       to: tidy(1 - (event.clientY - box.top) / box.height),
     };
     onChange([...points, point].sort((a, b) => a.from - b.from));
-    rest();
+    commit();
   };
   const line = points.map((point, i) => `${i === 0 ? 'M' : 'L'}${x(point.from)} ${y(point.to)}`).join('');
   const whole = `M0 ${y(points[0]?.to ?? 0)}L${line.slice(1)}L${SIDE} ${y(points.at(-1)?.to ?? 1)}`;
@@ -121,6 +126,7 @@ function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point
             className={classes.point}
             onPointerDown={(event) => hold(i, event)}
             onKeyDown={(event) => press(i, event)}
+            onKeyUp={(event) => event.key.startsWith('Arrow') && commit()}
           />
         ))}
       </svg>

@@ -16,25 +16,27 @@ interface Props {
 
 /** x and y, distance and bearing, and the light; each set of fields follows the other. */
 export function OffsetFields({ offset, both, name, onChange }: Props) {
-  const resolved = both ?? { x: 0, y: 0, distance: 0, bearing: 0 };
   const follows = 'follows' in offset ? offset.follows : null;
-  const now =
-    'x' in offset ? { ...resolved, x: offset.x, y: offset.y } : { ...resolved, distance: offset.distance };
+  // What is stored is known at once; the other form when the core has resolved it.
+  const now: Partial<Schemas['ResolvedOffset']> = { ...both, ...offset };
+  const axes = now.x !== undefined && now.y !== undefined ? { x: now.x, y: now.y } : null;
+  const { distance, bearing } = now;
   const called = (label: string) => (name ? `${name} ${label}` : undefined);
-  const length = (label: string, value: number, set: (value: number) => void): Numbers => ({
+  const length = (label: string, value: number | undefined, set: (value: number) => void): Numbers => ({
     label,
     name: called(label),
     unit: 'px',
-    value,
+    value: value ?? null,
     range: ranges.OffsetPx,
     slider: [-60, 60],
     set,
   });
-  const fields = [
-    length('x', now.x, (x) => onChange({ x, y: now.y }, true)),
-    length('y', now.y, (y) => onChange({ x: now.x, y }, true)),
-    length('Distance', now.distance, (distance) =>
-      onChange(follows ? { distance, follows } : { distance, bearing: now.bearing }, true),
+  const turned = follows === null && bearing === undefined ? undefined : distance;
+  const fields: Numbers[] = [
+    length('x', axes?.x, (x) => axes && onChange({ ...axes, x }, true)),
+    length('y', axes?.y, (y) => axes && onChange({ ...axes, y }, true)),
+    length('Distance', turned, (to) =>
+      onChange(follows ? { distance: to, follows } : { distance: to, bearing: bearing ?? 0 }, true),
     ),
   ];
   if (!follows) {
@@ -42,10 +44,10 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
       label: 'Light from',
       name: called('light from'),
       unit: '°',
-      value: now.bearing,
+      value: bearing ?? null,
       range: [-360, 720],
       slider: [0, 360],
-      set: (bearing) => onChange({ distance: now.distance, bearing }, true),
+      set: (to) => distance !== undefined && onChange({ distance, bearing: to }, true),
     });
   }
   return (
@@ -54,9 +56,10 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
       <FollowSelect
         value={follows}
         name={name}
-        onChange={(light) =>
-          onChange(light ? { distance: now.distance, follows: light } : { x: now.x, y: now.y }, false)
-        }
+        onChange={(light) => {
+          if (light && distance !== undefined) onChange({ distance, follows: light }, false);
+          else if (!light && axes) onChange(axes, false);
+        }}
       />
       {follows && <span className={classes.hint}>Editing x or y lets go of the light.</span>}
     </>

@@ -3,7 +3,7 @@ import type { Piece, Schemas } from '../../core/client';
 import { fonts, percents, ranges } from '../../core/constants';
 import { FillField } from '../../parts/FillField';
 import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
-import { rest, sceneOf, useDocument } from '../../session/store';
+import { commit, sceneOf, useDocument } from '../../session/store';
 import { type Numbers, Row, Values } from './fields';
 import classes from './values.module.css';
 
@@ -29,7 +29,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
               mine.name = name;
             });
           }}
-          onBlur={rest}
+          onBlur={commit}
         />
       </Row>
       <ShapeValues shape={piece.shape} reshape={reshape} />
@@ -193,7 +193,7 @@ function TextValues({
         aria-label="Text"
         value={shape.string}
         onChange={(event) => reshape({ string: event.currentTarget.value })}
-        onBlur={rest}
+        onBlur={commit}
       />
       <Row label="Font">
         <NativeSelect

@@ -2,7 +2,7 @@ import { NativeSelect } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { NumberField } from '../../parts/NumberField';
 import { steady } from '../../parts/steady';
-import { rest, useDocument } from '../../session/store';
+import { commit, useDocument } from '../../session/store';
 import classes from './values.module.css';
 
 /** One number of a coat or piece. */
@@ -11,7 +11,8 @@ export interface Numbers {
   /** What it is called where the label alone would not tell it apart. */
   name?: string;
   unit?: string;
-  value: number;
+  /** Null as long as it is not known. */
+  value: number | null;
   range: [number, number];
   /** The slider's comfortable range; the whole range where there is none. */
   slider?: [number, number];
@@ -31,7 +32,7 @@ export function Values({ of }: { of: Numbers[] }) {
       max={range[1]}
       slider={slider ?? range}
       onChange={set}
-      onRest={rest}
+      onCommit={commit}
     />
   ));
 }

@@ -1,0 +1,31 @@
+//! Sessions of one project, the browser's keeper and the service in random orders of events: `web/tests/orders.ts`.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+use std::path::Path;
+use std::process::Command;
+
+/// Compiles the model with the front end's own compiler and lets it run.
+#[test]
+fn whatever_the_order_every_piece_of_work_is_saved_or_kept() {
+    let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web");
+    let folder = tempfile::tempdir().unwrap();
+    let compiled = Command::new("node")
+        .arg(web.join("node_modules/typescript/bin/tsc"))
+        .args(["-p", "tests/tsconfig.json", "--outDir"])
+        .arg(folder.path())
+        .current_dir(&web)
+        .output()
+        .unwrap();
+    assert!(compiled.status.success(), "{}", String::from_utf8_lossy(&compiled.stdout));
+    // By hand: another first seed and as many walks as one has time for.
+    let seed = std::env::var("ZOLVET_SEED").unwrap_or_else(|_| "1".to_owned());
+    let walks = std::env::var("ZOLVET_WALKS").unwrap_or_else(|_| "4000".to_owned());
+    let walked = Command::new("node")
+        .arg(folder.path().join("tests/orders.js"))
+        .args([&seed, &walks])
+        .output()
+        .unwrap();
+    assert!(walked.status.success(), "{}", String::from_utf8_lossy(&walked.stderr));
+    assert_eq!(String::from_utf8_lossy(&walked.stdout).trim(), format!("{walks} walks"));
+}

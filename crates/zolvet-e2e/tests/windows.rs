@@ -1,0 +1,110 @@
+//! Two windows and somebody else on one project: checks of defects that were found.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+use std::time::Duration;
+
+use reqwest::Client;
+use serde_json::{Value, json};
+use thirtyfour::prelude::*;
+use zolvet_e2e::plain::{Plain, card_and_chip, project};
+use zolvet_e2e::{App, Browser, Outcome};
+
+async fn open(app: &App) -> Outcome<Browser> {
+    let browser = Browser::start(1280, 800).await?;
+    browser.go(&app.address).await?;
+    Ok(browser)
+}
+
+/// Two windows, an outage and both closed: one piece of work is gone on with, the other is offered (defects 9, 25).
+#[tokio::test]
+async fn two_windows_lose_nothing_between_them() -> Outcome {
+    let mut app = App::start()?;
+    let browser = open(&app).await?;
+    let plain = Plain::open(&app, &browser, &project("Windows", card_and_chip(), json!({}))).await?;
+    let bench = &plain.bench;
+    let address = format!("{}/projects/{}", app.address, plain.id);
+    let first = browser.driver.window().await?;
+    let second = browser.driver.new_tab().await?;
+    browser.driver.switch_to_window(second.clone()).await?;
+    browser.go(&address).await?;
+    bench.wait_drawn().await?;
+    app.kill();
+    for (window, x) in [(&second, "111"), (&first, "222")] {
+        browser.driver.switch_to_window(window.clone()).await?;
+        bench.choose_away("Card").await?;
+        bench.click_named("Edit the piece").await?;
+        bench.type_number("Left", x).await?;
+        browser.wait_for("document.querySelector('[data-state=away]')").await?;
+    }
+    for window in [first, second] {
+        let another = browser.driver.new_tab().await?;
+        browser.driver.switch_to_window(window).await?;
+        browser.driver.close_window().await?;
+        browser.driver.switch_to_window(another).await?;
+    }
+    app.start_again()?;
+    browser.go(&address).await?;
+    bench.wait_drawn().await?;
+    browser.wait_for("document.querySelector('[data-state=saved]')").await?;
+    bench.click_named("Unsaved work found").await?;
+    bench.click_named("Save it as a project of its own").await?;
+    let http = Client::new();
+    let mut found = Vec::new();
+    for _ in 0..100 {
+        let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+        found.clear();
+        for project in list.as_array().unwrap() {
+            let stored = bench.stored(&app.address, project["id"].as_str().unwrap()).await?;
+            found.extend(stored["document"].pointer("/scenes/0/pieces/0/x").and_then(Value::as_i64));
+        }
+        found.sort_unstable();
+        if found.contains(&111) && found.contains(&222) {
+            return browser.quit().await;
+        }
+        tokio::time::sleep(Duration::from_millis(100)).await;
+    }
+    Err(format!("only {found:?}").into())
+}
+
+/// Somebody else saved: Escape decides nothing; a service that is away is said so (defect 9).
+#[tokio::test]
+async fn a_conflict_is_decided_and_never_by_accident() -> Outcome {
+    let mut app = App::start()?;
+    let browser = open(&app).await?;
+    let plain = Plain::open(&app, &browser, &project("Conflict", card_and_chip(), json!({}))).await?;
+    let bench = &plain.bench;
+    bench.choose("Card").await?;
+    let mut theirs = plain.document().await?.clone();
+    theirs["scenes"][0]["pieces"][1]["x"] = json!(333);
+    let save =
+        Client::new().put(format!("{}/api/projects/{}", app.address, plain.id)).header("If-Match", "\"1\"");
+    assert_eq!(save.json(&theirs).send().await?.status(), 200);
+    bench.click_named("Edit the piece").await?;
+    bench.type_number("Left", "77").await?;
+    let dialog = "[...document.querySelectorAll('[role=dialog]')].some((d) => d.textContent.includes('changed elsewhere'))";
+    browser.wait_for(dialog).await?;
+    bench.press(Key::Escape + "").await?;
+    browser.wait_for(&format!("!{dialog} && document.querySelector('[data-state=stale]')")).await?;
+    assert_eq!(bench.stored(&app.address, &plain.id).await?["revision"], 2);
+    bench.click_named("Decide").await?;
+    browser.wait_for(dialog).await?;
+    app.kill();
+    bench.click_named("Open theirs, keep mine as a copy").await?;
+    browser
+        .wait_for(
+            "document.querySelector('[role=dialog] [role=alert]')?.textContent.includes('does not answer')",
+        )
+        .await?;
+    app.start_again()?;
+    bench.click_named("Open theirs, keep mine as a copy").await?;
+    browser.wait_for("document.querySelector('[data-state=saved]')").await?;
+    let list: Value = reqwest::get(format!("{}/api/projects", app.address)).await?.json().await?;
+    let mine = list.as_array().unwrap().iter().find(|one| one["name"] == "Conflict (my version)").unwrap();
+    let mine = bench.stored(&app.address, mine["id"].as_str().unwrap()).await?;
+    assert_eq!(mine["document"].pointer("/scenes/0/pieces/0/x"), Some(&json!(77)));
+    // Whoever opened theirs by mistake has mine one step back.
+    bench.click_named("Undo").await?;
+    plain.holds("/scenes/0/pieces/0/x", json!(77)).await?;
+    browser.quit().await
+}

@@ -1,0 +1,121 @@
+import { ApiFailure } from './client';
+
+/** What is known of a question: the last answer, what it answers, and whether that is still the question. */
+export interface Told<Q, A> {
+  answer: A | null;
+  of: Q | null;
+  fresh: boolean;
+  /** Why there is no fresh answer, in words; it is asked again when the reason passes. */
+  failure: string | null;
+}
+
+export const nothingTold: Told<never, never> = { answer: null, of: null, fresh: false, failure: null };
+
+/** How soon a question is asked. */
+export interface Pace {
+  /** Ms after it last changed. */
+  pause: number;
+  /** Ms after the last question was asked, at most, while it goes on changing. */
+  atMost?: number;
+  /** Whether a newer question ends the one that is being answered, instead of waiting for it. */
+  cancels?: boolean;
+}
+
+/** Between tries while the service is away or busy. */
+const AGAIN = 500;
+
+/**
+ * The one discipline of every question to the core: one at a time and always the newest; what is no longer wanted is
+ * cancelled, what failed for a reason that passes is asked again.
+ */
+export class Newest<Q, A> {
+  private question: Q | null = null;
+  private told: Told<Q, A> = nothingTold;
+  private due = 0;
+  private asked = 0;
+  private timer = 0;
+  /** Whether the service does not take the question as it is. */
+  private refused = false;
+  private asking: { question: Q; controller: AbortController } | null = null;
+
+  constructor(
+    private readonly ask: (question: Q, signal: AbortSignal) => Promise<A>,
+    private readonly tell: (told: Told<Q, A>) => void,
+  ) {}
+
+  /** A new question takes the place of the one before; null asks nothing more and forgets what was answered. */
+  change(question: Q | null, { pause, atMost = Number.POSITIVE_INFINITY, cancels = false }: Pace) {
+    if (question === this.question) return;
+    this.question = question;
+    this.refused = false;
+    if (question === null) return this.stop();
+    this.due = Math.min(Date.now() + pause, this.asked + atMost);
+    if (cancels) this.asking?.controller.abort();
+    if (this.told.fresh) this.say({ fresh: false });
+    this.wait();
+  }
+
+  /** Asks the same again. */
+  again() {
+    this.due = 0;
+    this.refused = false;
+    this.asking?.controller.abort();
+    if (this.question !== null) this.say({ fresh: false });
+    this.wait();
+  }
+
+  /** Ends what is being asked, and asks nothing more until there is another question; the last answer stays. */
+  pause() {
+    window.clearTimeout(this.timer);
+    this.refused = true;
+    this.asking?.controller.abort();
+  }
+
+  /** Ends what is being asked, and forgets what was answered. */
+  stop() {
+    this.pause();
+    this.question = null;
+    this.told = nothingTold;
+    this.tell(this.told);
+  }
+
+  private wait() {
+    window.clearTimeout(this.timer);
+    if (this.asking || this.refused || this.question === null || this.told.fresh) return;
+    this.timer = window.setTimeout(() => void this.next(), Math.max(0, this.due - Date.now()));
+  }
+
+  private async next() {
+    const { question } = this;
+    if (question === null) return;
+    const controller = new AbortController();
+    this.asking = { question, controller };
+    this.asked = Date.now();
+    try {
+      const answer = await this.ask(question, controller.signal);
+      // The answer to an older question is better than none, while the newest is on its way.
+      if (this.question !== null && !controller.signal.aborted) {
+        this.say({ answer, of: question, fresh: question === this.question, failure: null });
+      }
+    } catch (error) {
+      if (!controller.signal.aborted) this.failed(question, error);
+    }
+    this.asking = null;
+    this.wait();
+  }
+
+  private failed(question: Q, error: unknown) {
+    const passes =
+      !(error instanceof ApiFailure) || [408, 409, 429].includes(error.status) || error.status >= 500;
+    const failure = error instanceof ApiFailure ? error.message : 'The service does not answer.';
+    if (passes) this.due = Date.now() + AGAIN;
+    // What the service refuses is not asked again until it is another question.
+    else this.refused = question === this.question;
+    this.say({ failure });
+  }
+
+  private say(told: Partial<Told<Q, A>>) {
+    this.told = { ...this.told, ...told };
+    this.tell(this.told);
+  }
+}

@@ -1,0 +1,81 @@
+import type { PointerEvent as ReactPointerEvent } from 'react';
+import { begin, cancel, commit } from '../session/store';
+
+/** How far the pointer was moved from where the drag began, in the scene's px. */
+export type Moving = (dx: number, dy: number, event: PointerEvent) => void;
+
+/**
+ * Follows the pointer from a press to its release; all of it is one step to undo. Escape, or a touch that turns into
+ * something else, gives it up.
+ */
+export function drag(event: ReactPointerEvent, scale: number, moving: Moving, done?: () => void) {
+  if (event.button !== 0) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const { clientX, clientY } = event;
+  const goesOn = begin();
+  let last: PointerEvent | null = null;
+  let frame = 0;
+  // No more than one change a frame, whatever the pointer's rate.
+  const step = () => {
+    frame = 0;
+    if (last && goesOn()) moving((last.clientX - clientX) / scale, (last.clientY - clientY) / scale, last);
+  };
+  follow(event, {
+    move: (next) => {
+      last = next;
+      if (frame === 0) frame = requestAnimationFrame(step);
+    },
+    end: (released) => {
+      cancelAnimationFrame(frame);
+      if (released) step();
+      if (released) commit();
+      else if (goesOn()) cancel();
+      done?.();
+    },
+  });
+}
+
+interface Following {
+  move: (event: PointerEvent) => void;
+  /** Told whether the pointer was released, or what it did is given up. */
+  end: (released: boolean) => void;
+}
+
+/**
+ * Hears of a pointer from a press to its release. It listens to the window: what was pressed may be taken away in the
+ * meantime, and its capture with it.
+ */
+export function follow(press: ReactPointerEvent, { move, end }: Following) {
+  const { pointerId, currentTarget } = press;
+  currentTarget.setPointerCapture(pointerId);
+  const mine = (hear: (event: PointerEvent) => void) => (event: Event) => {
+    if ((event as PointerEvent).pointerId === pointerId) hear(event as PointerEvent);
+  };
+  const stop = (released: boolean) => {
+    for (const [name, listener] of listeners) window.removeEventListener(name, listener, true);
+    end(released);
+  };
+  const listeners: [string, (event: Event) => void][] = [
+    ['pointermove', mine(move)],
+    ['pointerup', mine(() => stop(true))],
+    ['pointercancel', mine(() => stop(false))],
+    // A window that loses the pointer for good does not say so otherwise.
+    ['blur', (event) => event.target === window && stop(true)],
+    [
+      'keydown',
+      (event) => {
+        if ((event as KeyboardEvent).key !== 'Escape') return;
+        event.preventDefault();
+        event.stopPropagation();
+        stop(false);
+      },
+    ],
+  ];
+  for (const [name, listener] of listeners) window.addEventListener(name, listener, true);
+}
+
+/** To whole px; with Alt to tenths. */
+export function rounded(value: number, event: { altKey: boolean }): number {
+  return event.altKey ? Math.round(value * 10) / 10 : Math.round(value);
+}

@@ -1,0 +1,78 @@
+import { Alert, Button, Group, Text, Title } from '@mantine/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answer, api, everyPart } from '../core/client';
+import classes from './Projects.module.css';
+
+/** Deleted projects, to be taken back for as long as they are kept. */
+export function Trash() {
+  const queries = useQueryClient();
+  const trash = useQuery({
+    queryKey: ['trash'],
+    queryFn: () => everyPart((from) => api.GET('/api/trash', { params: { query: { from } } })),
+  });
+  const refresh = {
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: ['trash'] });
+      void queries.invalidateQueries({ queryKey: ['projects'] });
+    },
+  };
+  const restore = useMutation({
+    mutationFn: async (id: string) =>
+      answer(await api.POST('/api/trash/{id}/restore', { params: { path: { id } } })),
+    ...refresh,
+  });
+  const purge = useMutation({
+    mutationFn: async (id: string) =>
+      answer(await api.DELETE('/api/trash/{id}', { params: { path: { id } } })),
+    ...refresh,
+  });
+  const failure = restore.error ?? purge.error;
+  if (!trash.data?.length) return null;
+  return (
+    <section aria-label="Trash">
+      <Title order={2} size="h4">
+        Trash
+      </Title>
+      <Text size="sm" c="dimmed">
+        Deleted projects stay here for 30 days.
+      </Text>
+      {failure && <Alert color="red">{failure.message}</Alert>}
+      <ul className={classes.trash}>
+        {trash.data.map(({ id, name, deleted_at }) => (
+          <li key={id} className={classes.deleted}>
+            <span>
+              <strong>{name}</strong>{' '}
+              <span className={classes.when}>
+                deleted{' '}
+                {new Date(deleted_at ?? 0).toLocaleString('en-GB', {
+                  dateStyle: 'medium',
+                  timeStyle: 'short',
+                })}
+              </span>
+            </span>
+            <Group gap={6} wrap="nowrap">
+              <Button
+                size="compact-xs"
+                variant="default"
+                aria-label={`Restore ${name}`}
+                onClick={() => restore.mutate(id)}
+              >
+                Restore
+              </Button>
+              <Button
+                size="compact-xs"
+                variant="subtle"
+                color="gray"
+                c="inherit"
+                aria-label={`Delete ${name} for good`}
+                onClick={() => purge.mutate(id)}
+              >
+                Delete for good
+              </Button>
+            </Group>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
