@@ -76,7 +76,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
           <span className={classes.numbers} title={said?.summary}>
-            {said?.summary}
+            {said?.summary.replaceAll(' %', '\u00a0%')}
           </span>
         </div>
         <Switch
