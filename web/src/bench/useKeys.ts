@@ -83,8 +83,8 @@ function free(keys: string, action: (event: KeyboardEvent) => unknown): HotkeyIt
 function takes({ target, key, ctrlKey, metaKey }: KeyboardEvent): boolean {
   if (isTyped(target)) return true;
   if (target instanceof HTMLSelectElement) return !(ctrlKey || metaKey);
-  const slides = target instanceof HTMLInputElement && target.type === 'range';
-  return slides && (key.startsWith('Arrow') || key === '+' || key === '-');
+  const stepped = target instanceof HTMLInputElement && ['range', 'radio'].includes(target.type);
+  return stepped && (key.startsWith('Arrow') || key === '+' || key === '-');
 }
 
 function duplicate() {
