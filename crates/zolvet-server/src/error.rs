@@ -87,7 +87,12 @@ impl ApiError {
 
     /// What failed is written to the log, and not told: it may say more than a client should know.
     pub fn internal(cause: impl std::fmt::Display) -> Self {
-        tracing::error!(%cause, "a request failed");
+        // Work that was ended leaves nothing to write, and the answer says that it was ended.
+        if zolvet_core::budget::is_stopped() {
+            tracing::debug!(%cause, "what was stopped failed");
+        } else {
+            tracing::error!(%cause, "a request failed");
+        }
         let detail =
             "Something failed on our side; what was saved before is kept. It is in the log of the service.";
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something failed on our side", detail)
