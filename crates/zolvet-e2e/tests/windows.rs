@@ -108,3 +108,40 @@ async fn a_conflict_is_decided_and_never_by_accident() -> Outcome {
     plain.holds("/scenes/0/pieces/0/x", json!(77)).await?;
     browser.quit().await
 }
+
+/// A revision is named and gone back to; a deleted project comes back from the trash.
+#[tokio::test]
+async fn what_was_is_gone_back_to() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let plain = Plain::open(&app, &browser, &project("Going back", card_and_chip(), json!({}))).await?;
+    let bench = &plain.bench;
+    bench.choose("Card").await?;
+    bench.click_named("Edit the piece").await?;
+    bench.type_number("Left", "99").await?;
+    plain.holds("/scenes/0/pieces/0/x", json!(99)).await?;
+    bench.click_named("History").await?;
+    let revisions = By::XPath("//*[@role='menuitem'][normalize-space(.)='Revisions']");
+    browser.driver.query(revisions).and_displayed().first().await?.click().await?;
+    let name = bench.named("Name of revision 1").await?;
+    name.send_keys("As agreed").await?;
+    name.send_keys(Key::Enter + "").await?;
+    tokio::time::sleep(Duration::from_millis(300)).await;
+    bench.click_named("Restore revision 1").await?;
+    plain.holds("/scenes/0/pieces/0/x", json!(60)).await?;
+    let list = format!("{}/api/projects/{}/revisions", app.address, plain.id);
+    let list: Value = reqwest::get(list).await?.json().await?;
+    assert_eq!(list.as_array().unwrap().last().unwrap()["name"], "As agreed");
+    bench.click_named("Undo").await?;
+    plain.holds("/scenes/0/pieces/0/x", json!(99)).await?;
+
+    bench.settle().await?;
+    bench.click_named("zolvet").await?;
+    bench.click_named("Delete Going back").await?;
+    let sure = By::XPath("//*[@role='dialog']//button[normalize-space(.)='Delete']");
+    browser.driver.query(sure).and_displayed().first().await?.click().await?;
+    bench.click_named("Restore Going back").await?;
+    browser.wait_for("!document.querySelector('[aria-label=Trash]')").await?;
+    plain.holds("/scenes/0/pieces/0/x", json!(99)).await?;
+    browser.quit().await
+}

@@ -1,12 +1,15 @@
 import { Button, Menu, ScrollArea } from '@mantine/core';
 import { IconArrowBackUp, IconArrowForwardUp, IconChevronDown } from '@tabler/icons-react';
+import { useState } from 'react';
 import { redo, undo, useFuture, usePast } from '../session/store';
 import classes from './Header.module.css';
+import { Revisions } from './Revisions';
 
 /** Undo and redo, and every step by its name. */
 export function History() {
   const past = usePast();
   const future = useFuture();
+  const [listed, setListed] = useState(false);
   const button = { variant: 'subtle', color: 'gray', size: 'compact-sm' } as const;
   return (
     <>
@@ -56,8 +59,11 @@ export function History() {
             ))}
             {past.length === 0 && <Menu.Item disabled>Nothing yet</Menu.Item>}
           </ScrollArea.Autosize>
+          <Menu.Divider />
+          <Menu.Item onClick={() => setListed(true)}>Revisions</Menu.Item>
         </Menu.Dropdown>
       </Menu>
+      <Revisions opened={listed} onClose={() => setListed(false)} />
     </>
   );
 }

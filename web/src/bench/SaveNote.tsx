@@ -10,14 +10,14 @@ import classes from './Header.module.css';
 export function SaveNote() {
   const { phase, why, theirs, kept, left } = useSaving();
   const [later, setLater] = useState<number | null>(null);
-  const here = kept ? 'kept in this browser' : 'not kept in this browser either, do not close it';
+  const here = kept ? 'kept here' : 'not kept here either, do not close this page';
   const said = {
     saved: 'Saved',
     waiting: 'Not saved yet',
     sending: 'Saving',
     away: `${why}: ${here}, trying again`,
     refused: `Not saved: ${why}`,
-    stale: `Changed elsewhere: yours is not saved, but ${here}`,
+    stale: `Changed elsewhere: not saved, ${here}`,
   }[phase];
   const alarm = phase === 'away' || phase === 'refused' || phase === 'stale';
   const [found] = left;
@@ -61,6 +61,7 @@ function Conflict({ theirs, opened, onLater }: ConflictProps) {
     <Modal
       opened={opened}
       onClose={onLater}
+      size="lg"
       withCloseButton={false}
       title="This project was changed elsewhere"
     >
