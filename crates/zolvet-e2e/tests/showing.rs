@@ -193,3 +193,24 @@ async fn pictures_of_projects_are_let_go_of() -> Outcome {
     }
     browser.quit().await
 }
+
+/// A stack that would be longer than the service takes is not made: pasting says so, and saving goes on.
+#[tokio::test]
+async fn no_more_is_pasted_than_can_be_saved() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let plain = Plain::open(&app, &browser, &project("Many", card_and_chip(), json!({}))).await?;
+    let bench = &plain.bench;
+    bench.choose("Card").await?;
+    for _ in 0..7 {
+        bench.click_named("Copy the stack").await?;
+        bench.chord("v").await?;
+    }
+    browser
+        .wait_for("document.querySelector('header [role=alert]')?.textContent.includes('at most 64 coats')")
+        .await?;
+    bench.settle().await?;
+    let coats = plain.document().await?["scenes"][0]["pieces"][0]["wear"]["coats"].as_array().unwrap().len();
+    assert_eq!(coats, 64);
+    browser.quit().await
+}

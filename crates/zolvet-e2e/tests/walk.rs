@@ -269,7 +269,8 @@ impl Walk<'_> {
                 return Ok(());
             }
         }
-        Err("it is never saved".into())
+        let note = self.bench().script("return document.querySelector('[data-state]')?.textContent").await?;
+        Err(format!("it is never saved: {note}").into())
     }
 
     /// Everything undone is the beginning, and everything done again is the end.

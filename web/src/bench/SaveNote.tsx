@@ -2,6 +2,7 @@ import { Button, Group, Modal, Text } from '@mantine/core';
 import { useState } from 'react';
 import type { Project } from '../core/client';
 import type { Kept } from '../session/keeper';
+import { useRefusal } from '../session/limits';
 import type { Stored } from '../session/saveMachine';
 import { dropLeft, saveLeft, session, useSaving } from '../session/session';
 import classes from './Header.module.css';
@@ -9,6 +10,7 @@ import classes from './Header.module.css';
 /** Whether the work is safe, in a word; and what to do when it was changed elsewhere. */
 export function SaveNote() {
   const { phase, why, theirs, kept, left } = useSaving();
+  const refused = useRefusal((refusal) => refusal.said);
   const [later, setLater] = useState<number | null>(null);
   const here = kept ? 'kept here' : 'not kept here either, do not close this page';
   const said = {
@@ -36,6 +38,11 @@ export function SaveNote() {
         </>
       )}
       {found && phase !== 'stale' && <Found kept={found} />}
+      {refused && (
+        <span role="alert" className={`${classes.note} ${classes.alarm}`}>
+          {refused}
+        </span>
+      )}
       <span
         role="status"
         title={said}

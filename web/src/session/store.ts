@@ -13,6 +13,7 @@ import {
   undone,
   withStep,
 } from './history';
+import { tooMuch, useRefusal } from './limits';
 import { nameOf } from './naming';
 
 /** What is edited, and what is chosen in it. Only the document is undone. */
@@ -61,6 +62,10 @@ export function edit(change: (draft: Project) => void, inGesture = false) {
     change(draft);
   });
   if (after === document) return;
+  // What the service would refuse is not begun.
+  const said = tooMuch(document, after);
+  if (useRefusal.getState().said !== said) useRefusal.setState({ said });
+  if (said) return;
   const place = { scene, piece };
   if (inGesture) useDocument.setState({ document: after, gesture: gesture ?? { before: document, place } });
   else {
