@@ -28,10 +28,15 @@ export function readPixels(
   const [left, top] = [Math.max(0, x - half), Math.max(0, y - half)];
   const [right, bottom] = [Math.min(canvas.width, x + half + 1), Math.min(canvas.height, y + half + 1)];
   const { data } = context.getImageData(left, top, right - left, bottom - top);
+  // A pixel counts as far as it is covered: at the edge of a scene shown at an odd size it may be so by half.
   const mean = [0, 1, 2].map((channel) => {
-    let sum = 0;
-    for (let i = channel; i < data.length; i += 4) sum += data[i] ?? 0;
-    return Math.round(sum / (data.length / 4));
+    let [sum, covered] = [0, 0];
+    for (let i = 0; i < data.length; i += 4) {
+      const alpha = data[i + 3] ?? 0;
+      sum += (data[i + channel] ?? 0) * alpha;
+      covered += alpha;
+    }
+    return covered === 0 ? 0 : Math.round(sum / covered);
   });
   const colour = `#${mean.map((part) => part.toString(16).padStart(2, '0')).join('')}`;
   const loupe = (LOUPE - 1) / 2;
