@@ -65,7 +65,11 @@ class World {
     for (const effect of effects) {
       const { revision, document, unanswered, sending } = tab.standing;
       if (effect.kind === 'keep') {
-        const entry = { revision, document, unanswered: sending === null ? unanswered : [...unanswered, sending] };
+        const entry = {
+          revision,
+          document,
+          unanswered: sending === null ? unanswered : [...unanswered, sending],
+        };
         this.kept.set(tab.key, entry);
       } else if (effect.kind === 'forget') this.kept.delete(tab.key);
       else if (effect.kind === 'wait') tab.waits = true;
@@ -101,7 +105,13 @@ class World {
     const [found] = free.sort(([a], [b]) => b - a);
     this.log.push(`open ${key} with ${found?.[0] ?? 'nothing'}`);
     if (!now && !found) return;
-    const tab: Tab = { key, standing: standingOf(now ?? (found?.[1] as Entry)), waits: false, sent: null, answer: null };
+    const tab: Tab = {
+      key,
+      standing: standingOf(now ?? (found?.[1] as Entry)),
+      waits: false,
+      sent: null,
+      answer: null,
+    };
     this.tabs.push(tab);
     if (!found) return;
     const [other, entry] = found;
