@@ -4,7 +4,7 @@
 
 use std::time::Duration;
 
-use serde_json::json;
+use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 use zolvet_e2e::plain::{Plain, card_and_chip, drop_shadow, project};
 use zolvet_e2e::{App, Browser, Outcome};
@@ -16,6 +16,24 @@ async fn open(app: &App) -> Outcome<Browser> {
 }
 
 const COAT: &str = "/scenes/0/pieces/0/wear/coats/0";
+
+/// A card and a chip, whose shadow follows a light.
+fn numbers() -> Value {
+    let light =
+        json!({"lights": [{"id": "sun", "name": "Sun", "bearing": 0, "colour": "#ffffff", "strength": 1}]});
+    let mut pieces = card_and_chip();
+    pieces[1]["wear"]["coats"][0]["offset"] = json!({"distance": 9, "follows": "sun"});
+    project("Numbers", pieces, light)
+}
+
+/// A card with two shadows, one of them with a falloff, and a chip.
+fn keys() -> Value {
+    let falloff = json!({"falloff": {"points": [{"from": 0, "to": 0}, {"from": 0.4, "to": 0.8}, {"from": 1, "to": 1}]}});
+    let mut pieces = card_and_chip();
+    pieces[0]["wear"]["coats"] =
+        json!([drop_shadow("Soft", 8.0, falloff), drop_shadow("Wide", 30.0, json!({"blur": 40}))]);
+    project("Keys", pieces, json!({}))
+}
 
 /// Colours: opened from within other panels, typed and left, kept whole (defects 1, 5, 6, 7).
 #[tokio::test]
@@ -85,11 +103,7 @@ async fn a_colour_stays_what_was_chosen() -> Outcome {
 async fn a_number_goes_where_it_was_typed() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
-    let light =
-        json!({"lights": [{"id": "sun", "name": "Sun", "bearing": 0, "colour": "#ffffff", "strength": 1}]});
-    let mut pieces = card_and_chip();
-    pieces[1]["wear"]["coats"][0]["offset"] = json!({"distance": 9, "follows": "sun"});
-    let plain = Plain::open(&app, &browser, &project("Numbers", pieces, light)).await?;
+    let plain = Plain::open(&app, &browser, &numbers()).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
     bench.click_named("Open Soft").await?;
@@ -120,11 +134,7 @@ async fn a_number_goes_where_it_was_typed() -> Outcome {
 async fn what_is_done_is_undone_as_it_was_done() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
-    let light =
-        json!({"lights": [{"id": "sun", "name": "Sun", "bearing": 0, "colour": "#ffffff", "strength": 1}]});
-    let mut pieces = card_and_chip();
-    pieces[1]["wear"]["coats"][0]["offset"] = json!({"distance": 9, "follows": "sun"});
-    let plain = Plain::open(&app, &browser, &project("Numbers", pieces, light)).await?;
+    let plain = Plain::open(&app, &browser, &numbers()).await?;
     let bench = &plain.bench;
     bench.choose("Chip").await?;
     bench.settle().await?;
@@ -155,11 +165,7 @@ async fn what_is_done_is_undone_as_it_was_done() -> Outcome {
 async fn what_is_not_known_is_not_shown() -> Outcome {
     let mut app = App::start()?;
     let browser = open(&app).await?;
-    let light =
-        json!({"lights": [{"id": "sun", "name": "Sun", "bearing": 0, "colour": "#ffffff", "strength": 1}]});
-    let mut pieces = card_and_chip();
-    pieces[1]["wear"]["coats"][0]["offset"] = json!({"distance": 9, "follows": "sun"});
-    let plain = Plain::open(&app, &browser, &project("Numbers", pieces, light)).await?;
+    let plain = Plain::open(&app, &browser, &numbers()).await?;
     let bench = &plain.bench;
     // What the core has not said yet is not taken for nothing, and no code of another piece is shown.
     bench.choose("Card").await?;
@@ -191,11 +197,7 @@ async fn what_is_not_known_is_not_shown() -> Outcome {
 async fn keys_mean_what_has_the_focus() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
-    let falloff = json!({"falloff": {"points": [{"from": 0, "to": 0}, {"from": 0.4, "to": 0.8}, {"from": 1, "to": 1}]}});
-    let mut pieces = card_and_chip();
-    pieces[0]["wear"]["coats"] =
-        json!([drop_shadow("Soft", 8.0, falloff), drop_shadow("Wide", 30.0, json!({"blur": 40}))]);
-    let plain = Plain::open(&app, &browser, &project("Keys", pieces, json!({}))).await?;
+    let plain = Plain::open(&app, &browser, &keys()).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
     bench.click_named("Open Soft").await?;
@@ -226,21 +228,15 @@ async fn keys_mean_what_has_the_focus() -> Outcome {
 async fn what_is_left_is_shown() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
-    let falloff = json!({"falloff": {"points": [{"from": 0, "to": 0}, {"from": 0.4, "to": 0.8}, {"from": 1, "to": 1}]}});
-    let mut pieces = card_and_chip();
-    pieces[0]["wear"]["coats"] =
-        json!([drop_shadow("Soft", 8.0, falloff), drop_shadow("Wide", 30.0, json!({"blur": 40}))]);
-    let plain = Plain::open(&app, &browser, &project("Keys", pieces, json!({}))).await?;
+    let plain = Plain::open(&app, &browser, &keys()).await?;
     let bench = &plain.bench;
     let coats = "document.querySelector('[aria-label=Stack] input[role=switch]')";
     bench.choose("Card").await?;
     bench.click_named("Open Soft").await?;
     // A coat that goes while its curve is pointed at leaves the others to be seen.
     bench.settle().await?;
-    let curve =
-        browser.driver.query(By::Css("[aria-label='Edge profile'] svg path[class*=hit]")).first().await?;
+    browser.wait_for("document.querySelector('[aria-label=\"Edge profile\"] svg path[class*=hit]')").await?;
     let at = bench.script("const p = document.querySelector('[aria-label=\"Edge profile\"] svg path[class*=hit]'); const q = p.getPointAtLength(p.getTotalLength() * 0.7).matrixTransform(p.getScreenCTM()); return [Math.round(q.x), Math.round(q.y)]").await?;
-    drop(curve);
     browser.driver.action_chain().move_to(at[0].as_i64().unwrap(), at[1].as_i64().unwrap()).perform().await?;
     bench.script(&format!("{coats}.focus()")).await?;
     bench.press(Key::Delete + "").await?;
@@ -258,11 +254,7 @@ async fn what_is_left_is_shown() -> Outcome {
 async fn something_is_added_in_any_context() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
-    let falloff = json!({"falloff": {"points": [{"from": 0, "to": 0}, {"from": 0.4, "to": 0.8}, {"from": 1, "to": 1}]}});
-    let mut pieces = card_and_chip();
-    pieces[0]["wear"]["coats"] =
-        json!([drop_shadow("Soft", 8.0, falloff), drop_shadow("Wide", 30.0, json!({"blur": 40}))]);
-    let plain = Plain::open(&app, &browser, &project("Keys", pieces, json!({}))).await?;
+    let plain = Plain::open(&app, &browser, &keys()).await?;
     let bench = &plain.bench;
     // Without a secure context there is no randomUUID; something can be added all the same. Setting points takes keys from
     // no field.

@@ -55,17 +55,22 @@ async fn what_is_pasted_lands_where_it_was_meant() -> Outcome {
     browser.quit().await
 }
 
-/// A fix by what it is about (defect 8).
-#[tokio::test]
-async fn a_fix_finds_what_it_is_about() -> Outcome {
-    let app = App::start()?;
-    let browser = open(&app).await?;
+/// A card with three coats, one of them muddy, and a finish.
+fn views() -> Value {
     let muddy = drop_shadow("Muddy", 6.0, json!({"colour": "#c02010", "blend": "multiply"}));
     let coats = json!([drop_shadow("First", 1.0, json!({})), drop_shadow("Good", 8.0, json!({})), muddy]);
     let finishes =
         json!({"finishes": [{"id": "f", "name": "Lifted", "coats": [drop_shadow("a", 4.0, json!({}))]}]});
     let pieces = json!([piece("Card", box_of(200.0, 120.0), (60.0, 60.0), coats)]);
-    let plain = Plain::open(&app, &browser, &project("Views", pieces, finishes)).await?;
+    project("Views", pieces, finishes)
+}
+
+/// A fix by what it is about (defect 8).
+#[tokio::test]
+async fn a_fix_finds_what_it_is_about() -> Outcome {
+    let app = App::start()?;
+    let browser = open(&app).await?;
+    let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     // A fix that was found before a coat came back is for the coat it was found in, wherever that lies by now.
     bench.choose("Card").await?;
@@ -91,12 +96,7 @@ async fn a_fix_finds_what_it_is_about() -> Outcome {
 async fn a_text_has_its_own_ending() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
-    let muddy = drop_shadow("Muddy", 6.0, json!({"colour": "#c02010", "blend": "multiply"}));
-    let coats = json!([drop_shadow("First", 1.0, json!({})), drop_shadow("Good", 8.0, json!({})), muddy]);
-    let finishes =
-        json!({"finishes": [{"id": "f", "name": "Lifted", "coats": [drop_shadow("a", 4.0, json!({}))]}]});
-    let pieces = json!([piece("Card", box_of(200.0, 120.0), (60.0, 60.0), coats)]);
-    let plain = Plain::open(&app, &browser, &project("Views", pieces, finishes)).await?;
+    let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     bench.click_named("Hand-off").await?;
     browser
@@ -126,12 +126,7 @@ async fn a_text_has_its_own_ending() -> Outcome {
 async fn finishes_are_pictured_once_and_remembered() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
-    let muddy = drop_shadow("Muddy", 6.0, json!({"colour": "#c02010", "blend": "multiply"}));
-    let coats = json!([drop_shadow("First", 1.0, json!({})), drop_shadow("Good", 8.0, json!({})), muddy]);
-    let finishes =
-        json!({"finishes": [{"id": "f", "name": "Lifted", "coats": [drop_shadow("a", 4.0, json!({}))]}]});
-    let pieces = json!([piece("Card", box_of(200.0, 120.0), (60.0, 60.0), coats)]);
-    let plain = Plain::open(&app, &browser, &project("Views", pieces, finishes)).await?;
+    let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelectorAll('article img').length === 6").await?;
@@ -170,12 +165,7 @@ async fn finishes_are_pictured_once_and_remembered() -> Outcome {
 async fn pictures_of_projects_are_let_go_of() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
-    let muddy = drop_shadow("Muddy", 6.0, json!({"colour": "#c02010", "blend": "multiply"}));
-    let coats = json!([drop_shadow("First", 1.0, json!({})), drop_shadow("Good", 8.0, json!({})), muddy]);
-    let finishes =
-        json!({"finishes": [{"id": "f", "name": "Lifted", "coats": [drop_shadow("a", 4.0, json!({}))]}]});
-    let pieces = json!([piece("Card", box_of(200.0, 120.0), (60.0, 60.0), coats)]);
-    let plain = Plain::open(&app, &browser, &project("Views", pieces, finishes)).await?;
+    let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelectorAll('article img').length === 6").await?;
