@@ -16,7 +16,7 @@ interface Props {
   said: Schemas['CoatReport'] | undefined;
 }
 
-/** Changes one coat; a gesture is one step to undo, ended by `rest`. */
+/** Changes one coat; a gesture is one step to undo, ended by `commit`. */
 export type Change<C extends Coat> = (to: Partial<C>, gesture?: boolean) => void;
 
 /** The values of a coat, whatever its kind. Both forms of an offset come from the core. */
