@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use zolvet_core::asset::Assets;
-use zolvet_core::model::{Problem, Project};
+use zolvet_core::model::{Problem, Project, current_form};
 
 #[derive(Debug, thiserror::Error)]
 pub enum CliError {
@@ -45,6 +45,6 @@ pub fn read_document(path: &Path) -> Result<(Project, serde_json::Value), CliErr
     let wrong = |problems| CliError::Document { path: path.to_owned(), problems };
     let project = Project::from_json(&text).map_err(wrong)?;
     Assets::check(&project).map_err(wrong)?;
-    let document = serde_json::from_str(&text).map_err(CliError::Json)?;
+    let document = serde_json::from_str(&current_form(&text)).map_err(CliError::Json)?;
     Ok((project, document))
 }

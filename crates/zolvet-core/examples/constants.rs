@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use zolvet_core::colour::COLOUR_NAMES;
 use zolvet_core::geometry::text::FAMILIES;
 use zolvet_core::limits;
-use zolvet_core::model::ranges;
+use zolvet_core::model::{SchemaVersion, ranges};
 use zolvet_core::report::{COLOUR_NOTATIONS, defaults};
 
 fn main() -> Result<(), serde_json::Error> {
@@ -29,6 +29,7 @@ fn main() -> Result<(), serde_json::Error> {
         family.faces.iter().map(face).collect::<Vec<_>>()
     };
     let constants = json!({
+        "schema": SchemaVersion,
         "ranges": ranges(),
         "limits": limits,
         "defaults": defaults(),

@@ -195,7 +195,7 @@ fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<A
         y: Px::clamped(part.y.get() - y),
         clip_to: None,
         alternative_of: None,
-        wear: own(coats_in(project.coats_of(part), |layer| layer == CoatLayer::On)),
+        wear: own(coats_in(project.coats_of(part, &scene.theme), |layer| layer == CoatLayer::On)),
         ..(*part).clone()
     };
     let shape = JoinShape { op, parts: parts.iter().map(inside).collect(), rounding: Length::default() };
@@ -205,7 +205,7 @@ fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<A
         shape: Shape::Join(shape),
         x: Px::clamped(x),
         y: Px::clamped(y),
-        wear: own(coats_in(project.coats_of(main), |layer| layer != CoatLayer::On)),
+        wear: own(coats_in(project.coats_of(main, &scene.theme), |layer| layer != CoatLayer::On)),
         ..Piece::new(id.clone())
     };
     let mut changes = released(scene, pieces, Some(&id));
@@ -218,11 +218,11 @@ fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {
     let at = scene.pieces.iter().position(|piece| piece.id == *join)?;
     let whole = &scene.pieces[at];
     let Shape::Join(shape) = &whole.shape else { return None };
-    let cast = coats_in(project.coats_of(whole), |layer| layer != CoatLayer::On);
+    let cast = coats_in(project.coats_of(whole, &scene.theme), |layer| layer != CoatLayer::On);
     let mut taken = UniqueNames::of(scene.pieces.iter().map(|piece| piece.id.as_str()));
     let mut parts = Vec::new();
     for (number, part) in shape.parts.iter().enumerate() {
-        let mut coats = project.coats_of(part).to_vec();
+        let mut coats = project.coats_of(part, &scene.theme).to_vec();
         if number == 0 {
             coats.extend(cast.iter().cloned());
         }

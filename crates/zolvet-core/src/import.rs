@@ -132,6 +132,7 @@ impl Incoming {
         for finish in &mut self.finishes {
             finish.id = free_id(&mut taken, &finish.id);
             finish.name = names.unique(&finish.name, ' ');
+            finish.themes.retain(|id, _| project.theme(id).is_some());
             renamed.apply(finish);
         }
         self

@@ -265,6 +265,29 @@ fn a_colour_in_multiply_is_told() {
     assert_eq!(kinds(&with("#303030")), []);
 }
 
+#[test]
+fn coats_of_a_theme_are_looked_at_by_themselves_and_mended_in_their_place() {
+    let muddy = |id: &str| {
+        let mut coat = drop(id, (0.0, 6.0), 12.0, "#2f7d6b", 0.4);
+        coat["blend"] = json!("multiply");
+        coat
+    };
+    let mut document = document("#ffffff", json!([card("p", 100, json!({"finish": "f"}))]));
+    document["schema"] = json!(2);
+    document["themes"] =
+        json!([{"id": "t", "name": "T", "scheme": "light"}, {"id": "n", "name": "Night", "scheme": "dark"}]);
+    document["finishes"] =
+        json!([{"id": "f", "name": "Lifted", "coats": [muddy("k")], "themes": {"n": [muddy("k")]}}]);
+    let found = findings(&document, &Limits::default());
+    let mut told: Vec<(&str, &str)> =
+        found.iter().map(|one| (one.key.as_str(), one.place.name.as_str())).collect();
+    told.sort_unstable();
+    assert_eq!(told, [("muddy/f/k", "k, Lifted"), ("muddy/f/themes/n/k", "k, Lifted in Night")]);
+    let after = found.iter().fold(document, |document, one| fixed(&document, one.fix.as_ref().unwrap()));
+    assert_eq!(findings(&after, &Limits::default()), []);
+    assert_eq!(after["finishes"][0]["themes"]["n"][0]["blend"], "normal");
+}
+
 /// DESIGN §12 (common practice, no published source): soft relief is impossible on pure white or black.
 #[test]
 fn soft_relief_on_white_is_told() {

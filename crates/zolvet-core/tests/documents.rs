@@ -4,7 +4,9 @@
 #![allow(clippy::unwrap_used, missing_docs)]
 
 use serde_json::{Value, json};
-use zolvet_core::model::Project;
+use zolvet_core::asset::Assets;
+use zolvet_core::model::{Project, current_form};
+use zolvet_core::resolve;
 
 fn coat(id: &str, kind: &str, values: Value) -> Value {
     let mut coat = json!({"id": id, "name": id, "on": true, "kind": kind});
@@ -79,11 +81,12 @@ fn document() -> Value {
     clipped["alternative_of"] = json!("card");
     clipped["states"] = json!({"hover": [coat("hd", "drop", json!({"offset": {"x": 0, "y": 2}, "blur": 3, "spread": 0, "colour": "#000"}))]});
     json!({
-        "schema": 1, "name": "rules",
+        "schema": 2, "name": "rules",
         "themes": [{"id": "day", "name": "Day", "scheme": "light"}, {"id": "night", "name": "Night", "scheme": "dark"}],
         "swatches": [{"id": "ink", "name": "Ink", "values": {"day": "#102018", "night": "#d0e0d8"}}, {"id": "paper", "name": "Paper", "values": {"day": "#fff", "night": "#222"}}],
         "lights": [{"id": "sun", "name": "Sun", "bearing": 30, "colour": "#ffe0a0", "strength": 0.5, "themes": {"night": {"bearing": 300}}}],
         "finishes": [{"id": "lifted", "name": "Lifted", "coats": coats(), "states": {"pressed": [coat("pd", "drop", json!({"offset": {"x": 0, "y": 1}, "blur": 2, "spread": 0, "colour": "#000"}))]},
+            "themes": {"night": [coat("nd", "drop", json!({"offset": {"distance": 3, "follows": "sun"}, "blur": 5, "spread": 0, "colour": {"swatch": "ink"}}))]},
             "transition": {"duration": 150, "curve": "ease-out"}}],
         "scale": ["lifted"],
         "scenes": [{"id": "bench", "name": "Bench", "width": 400, "height": 300, "theme": "day", "ground": {"kind": "radial", "centre": {"x": 0.5, "y": 0.5}, "radius": 1, "stops": [{"at": 0, "colour": "#eee"}, {"at": 1, "colour": "#ccc"}]},
@@ -322,6 +325,9 @@ fn there_is_not_too_much_of_anything() {
     kept("/finishes/0/states/pressed", many(coat, 64));
     let pressed = "/finishes/0/states/pressed";
     broken(pressed, many(coat, 65), pressed, "expected at most 64 coats, found 65");
+    let night = "/finishes/0/themes/night";
+    kept(night, many(coat, 64));
+    broken(night, many(coat, 65), night, "expected at most 64 coats, found 65");
     let piece = &document["scenes"][0]["pieces"][0];
     kept(PIECES, many(piece, 200));
     broken(PIECES, many(piece, 201), PIECES, "expected at most 200 pieces, found 201");
@@ -353,7 +359,7 @@ fn what_is_no_document_is_told_by_line_and_column() {
     let large = format!("{text}{}", " ".repeat(8 * 1024 * 1024));
     let found = Project::from_json(&large).unwrap_err();
     assert!(found[0].message.starts_with("expected at most 8 MB of JSON"), "{found:?}");
-    broken("/schema", json!(2), "/schema", "expected schema 1, found 2");
+    broken("/schema", json!(3), "/schema", "invalid value: integer `3`, expected schema 1 or 2");
     let ease = "/finishes/0/transition/curve";
     broken(ease, json!("ease; } body { display: none"), ease, "expected a CSS easing function");
     kept(ease, json!("cubic-bezier(0.2, 0, 0, 1)"));
@@ -364,4 +370,44 @@ fn what_is_no_document_is_told_by_line_and_column() {
     twice["scenes"][0]["theme"] = json!("dusk");
     let places: Vec<String> = problems(&twice).into_iter().map(|(place, _)| place).collect();
     assert_eq!(places, ["/scale/0", "/scenes/0/theme"]);
+}
+
+#[test]
+fn schema_1_is_read_as_schema_2_and_unknown_fields_stay() {
+    let mut earlier = document();
+    earlier["schema"] = json!(1);
+    earlier["later"] = json!({"schema": 1});
+    earlier["finishes"][0]["later"] = json!([1.5, null]);
+    // Schema 1 has no coats by theme: whatever a field of that name is, it is none of ours.
+    earlier["finishes"][0]["themes"] = json!("those of somebody else");
+    let text = earlier.to_string();
+    let read = Project::from_json(&text).unwrap();
+    assert!(read.finishes[0].themes.is_empty());
+    assert_eq!(Project::from_value(&earlier).as_ref(), Ok(&read));
+    let mut expected = earlier.clone();
+    expected["schema"] = json!(2);
+    let finish = expected["finishes"][0].as_object_mut().unwrap();
+    let moved = finish.shift_remove("themes").unwrap();
+    finish.insert("themes_in_schema_1".to_owned(), moved);
+    let now = current_form(&text);
+    assert_eq!(serde_json::from_str::<Value>(&now).unwrap(), expected);
+    assert_eq!(Project::from_json(&now).as_ref(), Ok(&read));
+    assert_eq!(current_form(&now), now, "what has the form of today stays as it is, to the byte");
+}
+
+#[test]
+fn a_finish_has_other_coats_under_a_theme() {
+    let mut project = Project::from_value(&document()).unwrap();
+    let names = |project: &Project| {
+        let scene = &project.scenes[0];
+        let (piece, _) = resolve::piece(project, scene, &scene.pieces[0], &Assets::default());
+        piece.coats.iter().map(|coat| coat.id.as_str().to_owned()).collect::<Vec<_>>()
+    };
+    assert!(names(&project).len() > 1);
+    project.scenes[0].theme = project.themes[1].id.clone();
+    assert_eq!(names(&project), ["nd"]);
+    let dusk = "/finishes/0/themes/dusk";
+    broken(dusk, json!([]), dusk, "expected the id of a theme, found \"dusk\"");
+    let swatch = "/finishes/0/themes/night/0/colour/swatch";
+    broken(swatch, json!("gone"), swatch, "expected the id of a swatch, found \"gone\"");
 }

@@ -164,7 +164,7 @@ fn a_split_ramp_changes_no_pixel_and_gives_its_total() {
         let project = Project::from_value(&document(json!([piece]))).unwrap();
         let assets = Assets::default();
         let context = Context { project: &project, theme: &project.scenes[0].theme, assets: &assets };
-        let whole = &project.coats_of(&project.scenes[0].pieces[0])[0];
+        let whole = &project.coats_of(&project.scenes[0].pieces[0], context.theme)[0];
         let CoatKind::Ramp(description) = &whole.kind else { unreachable!("a ramp") };
         let steps = context.split(whole, description, &Surroundings::default()).unwrap();
         assert_eq!(steps.len(), description.count as usize);

@@ -94,11 +94,12 @@ fn document() -> BoxedStrategy<Value> {
                     let mut finish = json!({"id": format!("f{i}"), "name": name, "note": "", "coats": rest, "states": {"hover": hover}});
                     if moves {
                         finish["transition"] = json!({"duration": 90, "curve": "ease"});
+                        finish["themes"] = json!({"night": finish["states"]["hover"]});
                     }
                     finish
                 })
                 .collect();
-            json!({"schema": 1, "name": "Any",
+            json!({"schema": 2, "name": "Any",
                 "themes": [{"id": "day", "name": "Day", "scheme": "light"}, {"id": "night", "name": "Night", "scheme": "dark"}],
                 "swatches": [{"id": "s1", "name": "Leaf", "values": {"day": "#2f7d6b", "night": "#204f45"}},
                     {"id": "s2", "name": "Leaf", "values": {"day": "rgb(0 0 0 / 0.5)", "night": "#ffffff"}}],
@@ -335,6 +336,36 @@ fn a_value_changed_elsewhere_wins_over_what_was_kept() {
     let laid = incoming.finishes.iter().find(|finish| finish.name == "Laid").unwrap();
     let CoatKind::Drop(drop) = &laid.coats[1].kind else { panic!("a drop shadow") };
     assert_eq!(drop.blur.get(), 33.0);
+    // In the file of a theme with other coats, it is those that were changed.
+    let mut file = tokens::write(&project, &project.themes[1].id, &Assets::default(), None, Numbers::Exact);
+    file["finish"]["Laid"]["$value"][1]["blur"]["value"] = json!(44);
+    let (incoming, _) = tokens::read(&file.to_string()).unwrap();
+    let laid = incoming.finishes.iter().find(|finish| finish.name == "Laid").unwrap();
+    assert_eq!(laid.coats, project.finishes[0].coats);
+    let CoatKind::Drop(drop) = &laid.themes[&project.themes[1].id][1].kind else { panic!("a drop shadow") };
+    assert_eq!(drop.blur.get(), 44.0);
+}
+
+/// A finish with other coats in the dark theme: its sheet, mixin and tokens say so, and its class stays one.
+#[test]
+fn a_theme_with_other_coats_changes_the_properties_of_the_class() {
+    let project = demo();
+    let wanted = SheetOptions { finish: Some(project.finishes[0].id.clone()), ..SheetOptions::default() };
+    let css = sheet(&project, &Assets::default(), &wanted);
+    let dark = css.split_once("[data-theme=\"dusk\"]").unwrap().1;
+    let dark = dark.split_once('}').unwrap().0;
+    assert!(dark.contains("--laid-box-shadow") && dark.contains("7px -1px rgb(0 0 0 / 0.5)"), "{dark}");
+    assert!(css.contains("@media (prefers-color-scheme: dark)"), "{css}");
+    assert_eq!(css.matches(".laid {").count(), 1, "{css}");
+    parses(&css);
+    let scss = scss(&project, &Assets::default(), &wanted);
+    assert!(scss.contains("7px -1px rgb(0 0 0 / 0.5)"), "{scss}");
+    let tokens = |theme: usize| {
+        let id = &project.themes[theme].id;
+        let file = tokens::write(&project, id, &Assets::default(), None, Numbers::Exact);
+        file["finish"]["Laid"]["$value"].as_array().unwrap().len()
+    };
+    assert_eq!((tokens(0), tokens(1)), (3, 2));
 }
 
 #[test]

@@ -145,7 +145,7 @@ proptest! {
 
     #[test]
     fn warm_equals_fresh(first in document(), choices in prop::collection::vec((any::<u64>(), any::<u64>()), 1..6)) {
-        prop_assume!(Project::from_value(&first).is_ok_and(|project| project.scenes[0].pieces.iter().any(|piece| !project.coats_of(piece).is_empty())));
+        prop_assume!(Project::from_value(&first).is_ok_and(|project| project.scenes[0].pieces.iter().any(|piece| !project.coats_of(piece, &project.scenes[0].theme).is_empty())));
         let cache = MaskCache::default();
         let (mut document, mut history) = (first, Vec::new());
         pictures(&Project::from_value(&document).unwrap(), &cache);

@@ -61,7 +61,7 @@ impl<'a> Plain<'a> {
 #[must_use]
 pub fn project(name: &str, pieces: Value, more: Value) -> Value {
     let project = json!({
-        "schema": 1, "name": name,
+        "schema": 2, "name": name,
         "themes": [{"id": "day", "name": "Day", "scheme": "light"}, {"id": "dusk", "name": "Dusk", "scheme": "dark"}],
         "scenes": [{"id": "s", "name": "Plain", "width": 600, "height": 400, "theme": "dusk",
             "ground": {"kind": "solid", "colour": "#e8e4da"}, "pieces": pieces}],

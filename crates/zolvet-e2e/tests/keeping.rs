@@ -126,6 +126,13 @@ async fn a_number_goes_where_it_was_typed() -> Outcome {
         bench.type_number("Left", typed).await?;
         plain.holds("/scenes/0/pieces/1/x", json!(x)).await?;
     }
+    // A name takes what a name may be, and so does that of a copy.
+    let paste = "const field = document.querySelector('[aria-label=\"Name of the piece\"]'); field.focus(); field.select();
+        document.execCommand('insertText', false, 'ab'.repeat(5000)); field.blur()";
+    bench.script(paste).await?;
+    plain.holds("/scenes/0/pieces/1/name", json!("ab".repeat(100))).await?;
+    bench.chord("d").await?;
+    plain.holds("/scenes/0/pieces/2/name", json!(format!("{} 2", "ab".repeat(99)))).await?;
     browser.quit().await
 }
 

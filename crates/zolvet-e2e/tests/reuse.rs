@@ -6,6 +6,7 @@ use std::process::Command;
 
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
+use zolvet_e2e::plain::{Plain, card_and_chip, drop_shadow, project};
 use zolvet_e2e::{App, Browser, Outcome, Workbench, program};
 
 const DEMO: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/quillmere.zolvet.json");
@@ -249,4 +250,44 @@ fn the_command_line_exports_and_imports() -> Outcome {
     assert!(export.args(["export", DEMO, "--format", "zip", "--out"]).arg(&archive).status()?.success());
     assert_eq!(&std::fs::read(&archive)?[..4], b"PK\x03\x04");
     Ok(())
+}
+
+/// A finish gets coats of its own for the dark theme, at the workbench; the light one keeps what it had.
+#[tokio::test]
+async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::start(1280, 800).await?;
+    let mut pieces = card_and_chip();
+    pieces[0]["wear"] = json!({"finish": "f"});
+    let finishes =
+        json!([{"id": "f", "name": "Lifted", "coats": [drop_shadow("Soft", 8.0, json!({}))], "states": {}}]);
+    let plain =
+        Plain::open(&app, &browser, &project("Themes", pieces, json!({"finishes": finishes}))).await?;
+    let bench = &plain.bench;
+    bench.choose("Card").await?;
+    browser
+        .wait_for("document.body.innerText.includes('The same coats in Dusk as in other themes.')")
+        .await?;
+    bench.click_named("Give it coats of its own").await?;
+    browser.wait_for("document.body.innerText.includes('Its own coats in Dusk.')").await?;
+    bench.click_named("Open Soft").await?;
+    bench.type_number("Blur", "30").await?;
+    plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;
+    plain.holds("/finishes/0/coats/0/blur", json!(12)).await?;
+    let dusk = bench.stage().await?;
+    let choose_theme = |name: &str| By::XPath(format!("//*[@aria-label='Theme']//label[.='{name}']"));
+    browser.driver.find(choose_theme("Day")).await?.click().await?;
+    browser.wait_for("document.body.innerText.includes('The same coats in Day as in other themes.')").await?;
+    bench.wait_drawn().await?;
+    assert_ne!(bench.stage().await?, dusk, "the softer shadow belongs to the dark theme");
+    // The open coat stays open, and what is changed now are the coats of all other themes.
+    bench.type_number("Blur", "4").await?;
+    plain.holds("/finishes/0/coats/0/blur", json!(4)).await?;
+    plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;
+    browser.driver.find(choose_theme("Dusk")).await?.click().await?;
+    bench.click_named("Look as in other themes").await?;
+    plain.holds("/finishes/0/themes", json!({})).await?;
+    bench.chord("z").await?;
+    plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;
+    browser.quit().await
 }

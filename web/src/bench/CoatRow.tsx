@@ -3,6 +3,7 @@ import { Button, Group, Switch } from '@mantine/core';
 import { IconChevronDown, IconChevronRight, IconMenuOrder } from '@tabler/icons-react';
 import { memo } from 'react';
 import type { Coat, Schemas } from '../core/client';
+import { limits } from '../core/constants';
 import { HoldButton } from '../parts/HoldButton';
 import { copyCoats } from '../session/clipboard';
 import { changeCoat, duplicateCoat, removeCoats } from '../session/coats';
@@ -69,6 +70,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
           <input
             className={classes.name}
             aria-label={`Name of ${coat.name}`}
+            maxLength={limits.nameCharacters}
             value={coat.name}
             title={coat.name}
             onChange={(event) => changeCoat(coat, { name: event.currentTarget.value })}

@@ -2,6 +2,7 @@ import { Button, Group, Modal, Text, TextInput } from '@mantine/core';
 import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
+import { limits } from '../core/constants';
 import { session } from '../session/session';
 import { showAnother, useDocument } from '../session/store';
 import classes from './Revisions.module.css';
@@ -98,6 +99,7 @@ function Row({ id, revision, onGone }: { id: string; revision: Revision; onGone:
           size="xs"
           aria-label={`Name of revision ${revision.revision}`}
           placeholder="Name it to keep it"
+          maxLength={limits.nameCharacters}
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
           onBlur={() => name.trim() !== (revision.name ?? '') && rename.mutate()}

@@ -1,6 +1,6 @@
 import { Button, Menu, TextInput } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
-import { ranges } from '../core/constants';
+import { limits, ranges } from '../core/constants';
 import { FillField } from '../parts/FillField';
 import { Panel } from '../parts/Panel';
 import { addScene, duplicateScene, editScene, removeScene } from '../session/scenes';
@@ -49,6 +49,7 @@ export function SceneMenu() {
           <TextInput
             size="xs"
             label="Name of the scene"
+            maxLength={limits.nameCharacters}
             value={scene.name}
             onChange={(event) => {
               const name = event.currentTarget.value;

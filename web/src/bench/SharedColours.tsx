@@ -1,5 +1,6 @@
 import { Button, Text } from '@mantine/core';
 import type { Schemas } from '../core/client';
+import { limits } from '../core/constants';
 import { ColourField } from '../parts/ColourField';
 import { Panel } from '../parts/Panel';
 import { usesOf } from '../session/references';
@@ -84,6 +85,7 @@ function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: 
       />
       <input
         aria-label={`Name of ${swatch.name}`}
+        maxLength={limits.nameCharacters}
         value={swatch.name}
         onChange={(event) => {
           const name = event.currentTarget.value;

@@ -20,7 +20,7 @@ import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
 import { clearStack, followAll } from '../session/coats';
 import { type Layer, layerOf } from '../session/layers';
 import { editPieces } from '../session/pieces';
-import { chosenPieces, editCoats, pieceOf, stackIn, useDocument, useScene } from '../session/store';
+import { chosenPieces, editCoats, pieceOf, stackOf, useDocument, useScene } from '../session/store';
 import { AddCoat } from './AddCoat';
 import { Alternatives } from './Alternatives';
 import { Arrange } from './Arrange';
@@ -67,8 +67,7 @@ const pointer = { activationConstraint: { distance: 4 } };
 const keyboard = { coordinateGetter: sortableKeyboardCoordinates };
 
 function PieceStack({ piece, report, thumbnails, boxes, onOnly }: Props & { piece: Piece }) {
-  const state = useDocument((now) => now.state);
-  const coats = useDocument((now) => now.document && stackIn(now.document, piece, state));
+  const coats = useDocument((now) => stackOf(now, piece));
   const sensors = useSensors(useSensor(PointerSensor, pointer), useSensor(KeyboardSensor, keyboard));
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;

@@ -1,6 +1,7 @@
 import { Button, Group, NativeSelect, Text, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Piece } from '../core/client';
+import { limits } from '../core/constants';
 import { Panel } from '../parts/Panel';
 import { saveAsFinish, wearers, wearFinish } from '../session/finishes';
 import { makeItsOwn, useDocument } from '../session/store';
@@ -79,6 +80,7 @@ function SaveAs({ name }: { name: string }) {
           size="xs"
           label="What the finish is called"
           placeholder={name}
+          maxLength={limits.nameCharacters}
           value={typed}
           onChange={(event) => setTyped(event.currentTarget.value)}
         />

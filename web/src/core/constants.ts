@@ -6,6 +6,9 @@ type Range = [number, number];
 /** What each quantity of the document may be, as the core has it. */
 export const ranges = constants.ranges as unknown as Record<keyof typeof constants.ranges, Range>;
 
+/** The version of the form of documents. */
+export const schema: number = constants.schema;
+
 /** How many there may be of something, and how long texts may be. */
 export const limits = constants.limits;
 

@@ -1362,7 +1362,11 @@ export interface components {
             note?: string;
             /** @description First is nearest the eye. */
             coats: components["schemas"]["Coat"][];
-            /** @description Coats for other states. */
+            /** @description The coats it has instead under a theme. */
+            themes?: {
+                [key: string]: components["schemas"]["Coat"][];
+            };
+            /** @description Coats for other states, under every theme. */
             states?: {
                 [key: string]: components["schemas"]["Coat"][];
             };
@@ -2021,7 +2025,7 @@ export interface components {
         Project: {
             /**
              * Format: int32
-             * @description The version of this document's form: 1.
+             * @description The version of this document's form: 2; documents of 1 are read too.
              */
             schema: number;
             /** @description What the product is called. */

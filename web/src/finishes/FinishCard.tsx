@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { dequal } from 'dequal';
 import { Link } from 'wouter';
 import { answer, api, type Project, type Schemas } from '../core/client';
+import { limits } from '../core/constants';
 import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
 import {
@@ -13,19 +14,20 @@ import {
   toggleInScale,
   wearers,
 } from '../session/finishes';
-import { choosePiece, chooseScene, commit, type PieceState, useDocument } from '../session/store';
+import { choosePiece, chooseScene, coatsIn, commit, type PieceState, useDocument } from '../session/store';
 import classes from './Finishes.module.css';
 
 interface Props {
   finish: Finish;
   document: Project;
+  theme: string;
   state: PieceState;
   specimens: Schemas['SpecimenPicture'][];
   height: Schemas['Height'] | undefined;
 }
 
 /** A finish on a box, letters and an icon, on light and dark ground, with what can be done to it. */
-export function FinishCard({ finish, document, state, specimens, height }: Props) {
+export function FinishCard({ finish, document, theme, state, specimens, height }: Props) {
   const worn = wearers(document, finish.id);
   const inScale = document.scale?.includes(finish.id) ?? false;
   const has = state === 'rest' || finish.states?.[state] !== undefined;
@@ -36,6 +38,7 @@ export function FinishCard({ finish, document, state, specimens, height }: Props
           size="xs"
           className={classes.name}
           aria-label={`Name of ${finish.name}`}
+          maxLength={limits.nameCharacters}
           value={finish.name}
           onChange={(event) => {
             const name = event.currentTarget.value;
@@ -54,6 +57,7 @@ export function FinishCard({ finish, document, state, specimens, height }: Props
           className={classes.note}
           aria-label={`Note on ${finish.name}`}
           placeholder="What it is for"
+          maxLength={limits.noteCharacters}
           value={finish.note ?? ''}
           onChange={(event) => {
             const note = event.currentTarget.value;
@@ -91,7 +95,7 @@ export function FinishCard({ finish, document, state, specimens, height }: Props
       </div>
       <div className={classes.facts}>
         <Text size="xs">
-          {finish.coats.length} coats{has ? '' : `; looks as at rest in ${state}`}
+          {coatsIn(finish, theme).length} coats{has ? '' : `; looks as at rest in ${state}`}
           {height && (
             <span className={classes.mono}>
               {'  '}offset {short(height.offset)} blur {short(height.blur)} spread {short(height.spread)}{' '}

@@ -58,6 +58,7 @@ export function FinishesView() {
               key={finish.id}
               finish={finish}
               document={document}
+              theme={shownTheme}
               state={state}
               specimens={cards?.cards.find((card) => card.finish === finish.id)?.specimens ?? []}
               height={cards?.heights.find((height) => height.finish === finish.id)}

@@ -3,13 +3,14 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answer, api, everyPart, type Project, type Schemas } from '../core/client';
+import { schema } from '../core/constants';
 import { useAddress } from '../parts/useAddress';
 import { closeSession, session } from '../session/session';
 import classes from './Projects.module.css';
 import { Trash } from './Trash';
 
 const blank: Project = {
-  schema: 1,
+  schema,
   name: 'New project',
   themes: [{ id: 'light', name: 'Light', scheme: 'light' }],
   swatches: [],

@@ -1,6 +1,6 @@
 import type { Piece, Scene } from '../core/client';
+import { freeName } from './names';
 import { newId } from './newId';
-import { freeName } from './pieces';
 import { choosePiece, edit, sceneOf, useDocument } from './store';
 
 /** The piece that a piece and its alternatives stand for. */
@@ -24,7 +24,7 @@ export function addAlternative(piece: Piece, size: { w: number; h: number }) {
   const copy: Piece = {
     ...structuredClone(piece),
     id,
-    name: freeName(current, `${piece.name}, alternative`),
+    name: freeName(`${piece.name}, alternative`, current.pieces),
     alternative_of: originalOf(piece),
     x: fits ? right : piece.x,
     y: fits ? piece.y : piece.y + size.h + 32,

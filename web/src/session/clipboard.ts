@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import type { Coat, Project, Schemas } from '../core/client';
 import { putIn, stacksOf } from './coats';
 import { newId } from './newId';
-import { edit, pieceOf, sceneOf, stackIn, useDocument } from './store';
+import { edit, pieceOf, sceneOf, stackOf, useDocument } from './store';
 
 /** Coats that were copied, with what they refer to: they may be pasted into another project. */
 interface Copied {
@@ -36,7 +36,7 @@ function take(all: boolean): boolean {
   const chosen = pieceOf(sceneOf(document, scene), piece);
   if (!document || !chosen) return false;
   const wanted = all ? null : ticked.length > 0 ? ticked : coat ? [coat] : null;
-  const stack = stackIn(document, chosen, state) ?? [];
+  const stack = stackOf({ document, scene, state }, chosen) ?? [];
   const coats = structuredClone(stack.filter((other) => !wanted || wanted.includes(other.id)));
   const [swatches, lights] = [namesIn(coats, 'swatch'), namesIn(coats, 'follows')];
   useClipboard.setState({

@@ -2,8 +2,9 @@ import type { Coat, Piece, Project, Schemas } from '../core/client';
 import { percents, ranges } from '../core/constants';
 import { copyOf } from './copy';
 import { layerOf, layers } from './layers';
+import { copyName } from './names';
 import { newId } from './newId';
-import { chosenPieces, edit, editCoats, openCoat, pieceOf, sceneOf, stackIn, useDocument } from './store';
+import { chosenPieces, edit, editCoats, openCoat, pieceOf, sceneOf, stackOf, useDocument } from './store';
 
 /** The stacks of every chosen piece; one that several of them wear comes once. */
 export function stacksOf(draft: Project): { stack: Coat[]; piece: Piece }[] {
@@ -11,7 +12,7 @@ export function stacksOf(draft: Project): { stack: Coat[]; piece: Piece }[] {
   const found: { stack: Coat[]; piece: Piece }[] = [];
   for (const id of chosenPieces()) {
     const piece = pieceOf(sceneOf(draft, scene), id);
-    const stack = piece && stackIn(draft, piece, state);
+    const stack = stackOf({ document: draft, scene, state }, piece);
     if (piece && stack && !found.some((other) => other.stack === stack)) found.push({ stack, piece });
   }
   return found;
@@ -59,7 +60,7 @@ export function duplicateCoat(id: string, name: string) {
   editCoats((coats) => {
     const at = coats.findIndex((other) => other.id === id);
     const coat = coats[at];
-    if (coat) coats.splice(at, 0, { ...copyOf(coat), id: newId(), name: `${name} copy` });
+    if (coat) coats.splice(at, 0, { ...copyOf(coat), id: newId(), name: copyName(name) });
   });
 }
 

@@ -1,7 +1,8 @@
-import type { Piece, Project, Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
 import { copyOf } from './copy';
+import { freeName } from './names';
 import { newId } from './newId';
-import { chosenPieces, coatsOf, edit, pieceOf, sceneOf, useDocument } from './store';
+import { chosenPieces, coatsIn, coatsOf, edit, pieceOf, sceneOf, useDocument } from './store';
 
 export type Finish = Schemas['Finish'];
 
@@ -30,26 +31,19 @@ export function wearers(document: Project, finish: string): Wearer[] {
   );
 }
 
-function freeName(document: Project, name: string): string {
-  const taken = new Set(document.finishes?.map((finish) => finish.name));
-  for (let number = 1; ; number++) {
-    const tried = number === 1 ? name : `${name} ${number}`;
-    if (!taken.has(tried)) return tried;
-  }
-}
-
 /** Makes a finish of the stack of the chosen piece, which wears it from now on. */
 export function saveAsFinish(name: string) {
   const { scene, piece } = useDocument.getState();
   edit((draft) => {
-    const chosen = pieceOf(sceneOf(draft, scene), piece);
+    const inScene = sceneOf(draft, scene);
+    const chosen = pieceOf(inScene, piece);
     if (!chosen) return;
     const id = newId();
     const finish: Finish = {
       id,
-      name: freeName(draft, name.trim() || chosen.name),
+      name: freeName(name.trim() || chosen.name, draft.finishes),
       note: '',
-      coats: copyOf(coatsOf(draft, chosen)),
+      coats: copyOf(coatsOf(draft, chosen, inScene?.theme)),
       states: copyOf(chosen.states ?? {}),
     };
     draft.finishes = [...(draft.finishes ?? []), finish];
@@ -84,7 +78,7 @@ export function duplicateFinish(id: string) {
   edit((draft) => {
     const finish = finishOf(draft, id);
     if (!finish) return;
-    const copy = { ...copyOf(finish), id: newId(), name: freeName(draft, finish.name) };
+    const copy = { ...copyOf(finish), id: newId(), name: freeName(finish.name, draft.finishes) };
     draft.finishes?.splice(draft.finishes.indexOf(finish) + 1, 0, copy);
   });
 }
@@ -94,15 +88,23 @@ export function removeFinish(id: string) {
   edit((draft) => {
     const finish = finishOf(draft, id);
     if (!finish) return;
-    const each = (piece: Piece) => {
-      if ('finish' in piece.wear && piece.wear.finish === id) {
-        piece.wear = { coats: copyOf(finish.coats) };
-        piece.states = copyOf(finish.states ?? {});
-      }
-    };
-    for (const scene of draft.scenes) scene.pieces.forEach(each);
+    for (const { scene, piece } of wearers(draft, id)) {
+      const inScene = sceneOf(draft, scene);
+      const wearing = pieceOf(inScene, piece);
+      if (!wearing) continue;
+      wearing.wear = { coats: copyOf(coatsIn(finish, inScene?.theme)) };
+      wearing.states = copyOf(finish.states ?? {});
+    }
     draft.finishes = draft.finishes?.filter((other) => other.id !== id);
     draft.scale = draft.scale?.filter((other) => other !== id);
+  });
+}
+
+/** Gives a finish coats of its own under a theme, those it has in the others to start from; or takes them away. */
+export function ownInTheme(id: string, theme: string, own: boolean) {
+  editFinish(id, (finish) => {
+    const { [theme]: _, ...others } = finish.themes ?? {};
+    finish.themes = own ? { ...others, [theme]: copyOf(finish.coats) } : others;
   });
 }
 
@@ -128,7 +130,7 @@ export function moveInScale(id: string, by: 1 | -1) {
 /** Puts steps into the project, and into the height scale above a finish. */
 export function addSteps(steps: Finish[], above: string) {
   edit((draft) => {
-    const fresh = steps.map((step) => ({ ...step, id: newId(), name: freeName(draft, step.name) }));
+    const fresh = steps.map((step) => ({ ...step, id: newId(), name: freeName(step.name, draft.finishes) }));
     draft.finishes = [...(draft.finishes ?? []), ...fresh];
     const { scale } = draft;
     const at = scale?.indexOf(above) ?? -1;

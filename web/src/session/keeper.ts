@@ -1,5 +1,6 @@
 import { createStore, del, entries, set } from 'idb-keyval';
 import type { Project } from '../core/client';
+import { schema } from '../core/constants';
 import { newId } from './newId';
 
 /** Work that is not saved yet, as it lies in this browser. */
@@ -120,6 +121,8 @@ async function everything(): Promise<Kept[]> {
     if (!kept.document || kept.revision === undefined) return;
     const [project = '', session = ''] = key.split(' ');
     const whole = { at: 0, unanswered: [], project, session, ...kept } as Kept;
+    // The form of documents may have changed since; what was added to it is in none that was kept before.
+    whole.document = { ...whole.document, schema };
     if (whole.at >= (found.get(key)?.at ?? 0)) found.set(key, whole);
   };
   try {

@@ -14,7 +14,32 @@ export function tooMuch(before: Project, after: Project): string | null {
     if (scene.pieces.some((piece) => ownStacks(piece).some(isTooLong))) return said;
   }
   for (const finish of after.finishes ?? []) {
-    if (!known.has(finish) && [finish.coats, ...statesOf(finish)].some(isTooLong)) return said;
+    if (
+      !known.has(finish) &&
+      [finish.coats, ...inside(finish.themes), ...inside(finish.states)].some(isTooLong)
+    )
+      return said;
+  }
+  return tooLong(before, after);
+}
+
+const characters = {
+  name: limits.nameCharacters,
+  note: limits.noteCharacters,
+  string: limits.textCharacters,
+} as const;
+
+/** A name, note or text of the document that has become too long. */
+function tooLong(before: unknown, after: unknown): string | null {
+  if (before === after || typeof after !== 'object' || after === null) return null;
+  const was = (before ?? {}) as Record<string, unknown>;
+  for (const [key, value] of Object.entries(after)) {
+    const most = characters[key as keyof typeof characters];
+    if (typeof value === 'string' && most !== undefined && value !== was[key] && [...value].length > most) {
+      return `A ${key === 'string' ? 'text' : key} has at most ${most} characters.`;
+    }
+    const inside = tooLong(was[key], value);
+    if (inside) return inside;
   }
   return null;
 }
@@ -26,9 +51,10 @@ function isTooLong(stack: Coat[]): boolean {
 }
 
 function ownStacks(piece: Piece): Coat[][] {
-  return 'coats' in piece.wear ? [piece.wear.coats, ...statesOf(piece)] : statesOf(piece);
+  const states = inside(piece.states);
+  return 'coats' in piece.wear ? [piece.wear.coats, ...states] : states;
 }
 
-function statesOf({ states }: { states?: Piece['states'] }): Coat[][] {
-  return Object.values(states ?? {}).filter((stack): stack is Coat[] => Array.isArray(stack));
+function inside(stacks: Record<string, Coat[] | undefined> = {}): Coat[][] {
+  return Object.values(stacks).filter((stack): stack is Coat[] => Array.isArray(stack));
 }

@@ -1,4 +1,6 @@
-import type { Coat, Piece, Project, Scene } from '../core/client';
+import type { Coat, Piece, Project, Scene, Schemas } from '../core/client';
+
+type Finish = Schemas['Finish'];
 
 interface Named {
   id: string;
@@ -12,13 +14,23 @@ interface Named {
 export function nameOf(before: Project, after: Project): string {
   return (
     listChange(before.scenes, after.scenes, 'scene', sceneChange) ??
-    listChange(before.finishes ?? [], after.finishes ?? [], 'finish', (a, b) =>
-      coatsChange(a.coats, b.coats, b.name),
-    ) ??
+    listChange(before.finishes ?? [], after.finishes ?? [], 'finish', finishChange) ??
     listChange(before.lights ?? [], after.lights ?? [], 'light', keysChange) ??
     listChange(before.swatches ?? [], after.swatches ?? [], 'swatch', keysChange) ??
     listChange(before.themes, after.themes, 'theme', keysChange) ??
     (before.name === after.name ? 'Change' : `Name the project “${after.name}”`)
+  );
+}
+
+function finishChange(before: Finish, after: Finish): string | null {
+  const themes = Object.keys({ ...before.themes, ...after.themes });
+  const inTheme = themes.map((theme) => {
+    const [was, is] = [before.themes?.[theme], after.themes?.[theme]];
+    if (is && was) return coatsChange(was, is, after.name);
+    return is ? `Own coats for a theme in “${after.name}”` : `“${after.name}” alike in every theme`;
+  });
+  return (
+    coatsChange(before.coats, after.coats, after.name) ?? inTheme.find(Boolean) ?? keysChange(before, after)
   );
 }
 

@@ -1,5 +1,6 @@
-import type { Piece, Scene, Schemas } from '../core/client';
+import type { Piece, Schemas } from '../core/client';
 import { defaults } from '../core/constants';
+import { freeName } from './names';
 import { newId } from './newId';
 import { choosePiece, edit, pieceOf, sceneOf, useDocument } from './store';
 
@@ -54,7 +55,7 @@ export function addPieceAt(
   const id = newId();
   const piece: Piece = {
     id,
-    name: freeName(current, name),
+    name: freeName(name, current.pieces),
     shape,
     x: at.x,
     y: at.y,
@@ -75,7 +76,7 @@ export function duplicatePiece(piece: Piece) {
   const copy = {
     ...structuredClone(piece),
     id,
-    name: freeName(current, piece.name),
+    name: freeName(piece.name, current.pieces),
     x: piece.x + 16,
     y: piece.y + 16,
   };
@@ -113,12 +114,4 @@ export function shiftPiece(id: string, by: 1 | -1) {
     pieces.splice(at, 1);
     pieces.splice(at + by, 0, piece);
   });
-}
-
-export function freeName(scene: Scene, name: string): string {
-  const taken = new Set(scene.pieces.map((piece) => piece.name));
-  for (let number = 1; ; number++) {
-    const tried = number === 1 ? name : `${name} ${number}`;
-    if (!taken.has(tried)) return tried;
-  }
 }

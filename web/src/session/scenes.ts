@@ -1,4 +1,5 @@
 import type { Scene, Schemas } from '../core/client';
+import { copyName } from './names';
 import { newId } from './newId';
 import { chooseScene, edit, sceneOf, useDocument } from './store';
 
@@ -39,7 +40,7 @@ export function duplicateScene() {
   const id = newId();
   edit((draft) => {
     const at = draft.scenes.findIndex((other) => other.id === like.id);
-    draft.scenes.splice(at + 1, 0, { ...structuredClone(like), id, name: `${like.name} copy` });
+    draft.scenes.splice(at + 1, 0, { ...structuredClone(like), id, name: copyName(like.name) });
   });
   chooseScene(id);
 }

@@ -1,7 +1,7 @@
 import { dequal } from 'dequal';
 import { produce } from 'immer';
 import { create } from 'zustand';
-import type { Coat, Piece, Project, Scene } from '../core/client';
+import type { Coat, Piece, Project, Scene, Schemas } from '../core/client';
 import { copyOf } from './copy';
 import {
   type History,
@@ -70,7 +70,7 @@ export function edit(change: (draft: Project) => void, inGesture = false) {
   if (inGesture) useDocument.setState({ document: after, gesture: gesture ?? { before: document, place } });
   else {
     const step = stepBetween(document, after, place);
-    useDocument.setState((now) => ({ document: after, ...withStep(now, step) }));
+    useDocument.setState((now) => ({ document: after, ...withStep(now, step), ...coatsLeft(after, now) }));
   }
 }
 
@@ -148,15 +148,20 @@ function chosenIn(document: Project, now: DocumentState, place: Place) {
   const moved = there && there.id !== now.scene && same && there !== sceneOf(now.document, there.id);
   const scene = (moved ? there : sceneOf(document, now.scene)) ?? there ?? document.scenes[0];
   const piece = pieceOf(scene, now.piece) ?? pieceOf(scene, place.piece);
-  const stack = piece ? (stackIn(document, piece, now.state) ?? []) : [];
-  const kept = (coat: string | null) => stack.some((other) => other.id === coat);
+  const chosen = { ...now, scene: scene?.id ?? null, piece: piece?.id ?? null };
   return {
-    scene: scene?.id ?? null,
-    piece: piece?.id ?? null,
+    scene: chosen.scene,
+    piece: chosen.piece,
     also: now.also.filter((id) => id !== piece?.id && pieceOf(scene, id)),
-    coat: kept(now.coat) ? now.coat : null,
-    ticked: now.ticked.filter(kept),
+    ...coatsLeft(document, chosen),
   };
+}
+
+/** The open coat and the ticked ones, as far as the chosen piece of a document has them. */
+function coatsLeft(document: Project, { scene, piece, state, coat, ticked }: DocumentState) {
+  const stack = stackOf({ document, scene, state }, pieceOf(sceneOf(document, scene), piece));
+  const kept = (id: string | null) => stack?.some((other) => other.id === id) ?? false;
+  return { coat: kept(coat) ? coat : null, ticked: ticked.every(kept) ? ticked : ticked.filter(kept) };
 }
 
 /** Opens a document; what was done before has nothing to do with it. */
@@ -256,11 +261,17 @@ export function pieceOf(scene: Scene | undefined, id: string | null): Piece | un
   return scene?.pieces.find((piece) => piece.id === id);
 }
 
-/** The stack a piece has: its own, or that of the finish it wears. */
-export function coatsOf(document: Project, piece: Piece): Coat[] {
+/** The stack a piece has under a theme: its own, or that of the finish it wears. */
+export function coatsOf(document: Project, piece: Piece, theme: string | undefined): Coat[] {
   const { wear } = piece;
   if ('coats' in wear) return wear.coats;
-  return document.finishes?.find((finish) => finish.id === wear.finish)?.coats ?? [];
+  const finish = document.finishes?.find((other) => other.id === wear.finish);
+  return finish ? coatsIn(finish, theme) : [];
+}
+
+/** The coats a finish has at rest under a theme. */
+export function coatsIn(finish: Schemas['Finish'], theme: string | undefined): Coat[] {
+  return finish.themes?.[theme ?? ''] ?? finish.coats;
 }
 
 /** Where the stacks of a piece are kept: with it, or with the finish it wears. */
@@ -270,21 +281,37 @@ function keeperOf(document: Project, piece: Piece) {
   return document.finishes?.find((finish) => finish.id === wear.finish);
 }
 
-/** The stack a piece has in a state; null when it looks as at rest there. */
-export function stackIn(document: Project, piece: Piece, state: PieceState): Coat[] | null {
-  if (state === 'rest') return coatsOf(document, piece);
+/** The stack a piece has in a state under a theme; null when it looks as at rest there. */
+export function stackIn(
+  document: Project,
+  piece: Piece,
+  state: PieceState,
+  theme: string | undefined,
+): Coat[] | null {
+  if (state === 'rest') return coatsOf(document, piece, theme);
   return keeperOf(document, piece)?.states?.[state] ?? null;
+}
+
+/** The stack a piece of the open scene has, in the state that is looked at or in another. */
+export function stackOf(
+  { document, scene, state }: Pick<DocumentState, 'document' | 'scene' | 'state'>,
+  piece: Piece | undefined,
+  of = state,
+): Coat[] | null {
+  return document && piece ? stackIn(document, piece, of, sceneOf(document, scene)?.theme) : null;
 }
 
 /** Gives a state of the chosen piece coats of its own, those it has at rest to start from; or takes them away. */
 export function ownState(state: PieceState, own: boolean) {
   const { scene, piece } = useDocument.getState();
   edit((draft) => {
-    const chosen = pieceOf(sceneOf(draft, scene), piece);
+    const inScene = sceneOf(draft, scene);
+    const chosen = pieceOf(inScene, piece);
     const keeper = chosen && keeperOf(draft, chosen);
     if (!chosen || !keeper || state === 'rest') return;
     const { [state]: _, ...others } = keeper.states ?? {};
-    keeper.states = own ? { ...others, [state]: copyOf(coatsOf(draft, chosen)) } : others;
+    const atRest = coatsOf(draft, chosen, inScene?.theme);
+    keeper.states = own ? { ...others, [state]: copyOf(atRest) } : others;
   });
 }
 
@@ -308,7 +335,7 @@ export function seenIn({ document, scene, piece, state }: Looked): Project | nul
 
 function inState({ document, scene, piece, state }: Looked): Project | null {
   const chosen = pieceOf(sceneOf(document, scene), piece);
-  const coats = document && chosen && stackIn(document, chosen, state);
+  const coats = stackOf({ document, scene, state }, chosen);
   if (!document || !coats || state === 'rest') return document;
   const put = (other: Piece) => (other.id === piece ? { ...other, wear: { coats } } : other);
   const scenes = document.scenes.map((other) =>
@@ -332,8 +359,7 @@ export function editCoats(
   { scene, piece, state } = target(),
 ) {
   edit((draft) => {
-    const chosen = pieceOf(sceneOf(draft, scene), piece);
-    const coats = chosen && stackIn(draft, chosen, state);
+    const coats = stackOf({ document: draft, scene, state }, pieceOf(sceneOf(draft, scene), piece));
     if (coats) change(coats, draft);
   }, gesture);
 }
@@ -342,10 +368,11 @@ export function editCoats(
 export function makeItsOwn() {
   const { scene, piece } = useDocument.getState();
   edit((draft) => {
-    const chosen = pieceOf(sceneOf(draft, scene), piece);
+    const inScene = sceneOf(draft, scene);
+    const chosen = pieceOf(inScene, piece);
     if (!chosen) return;
     const { states } = keeperOf(draft, chosen) ?? {};
-    chosen.wear = { coats: copyOf(coatsOf(draft, chosen)) };
+    chosen.wear = { coats: copyOf(coatsOf(draft, chosen, inScene?.theme)) };
     chosen.states = copyOf(states);
   });
 }

@@ -12,7 +12,7 @@ use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use crate::lower::{TrialPiece, trial};
 use crate::model::{Finish, Id, Wear, WornFinish};
 use crate::parallel::parallel_map;
-use crate::patch::{pointer, remove};
+use crate::patch::{pointer, remove, set};
 use crate::report::finishes::{between, heights};
 use crate::{budget, resolve};
 
@@ -24,7 +24,7 @@ impl Auditor<'_> {
         self.flat_steps();
     }
 
-    /// Finishes whose pictures on a box look the same, and whose states are equal.
+    /// Finishes whose pictures on a box look the same, and whose coats in states and other themes are equal.
     fn near_finishes(&mut self) {
         let project = self.project;
         let pictures: Vec<Option<Vec<u8>>> = parallel_map(&project.finishes, |finish| self.tried(finish));
@@ -39,7 +39,7 @@ impl Auditor<'_> {
                 continue;
             }
             for (other_at, other) in project.finishes.iter().enumerate().skip(at + 1) {
-                if merged.contains(&other_at) || one.states != other.states {
+                if merged.contains(&other_at) || one.states != other.states || one.themes != other.themes {
                     continue;
                 }
                 let (Some(a), Some(b)) = (&pictures[at], &pictures[other_at]) else { continue };
@@ -128,15 +128,20 @@ impl Auditor<'_> {
         high: usize,
     ) -> Option<Fix> {
         let finishes = &self.project.finishes;
-        let coats = between(&finishes[low], &finishes[high], 1).into_iter().next()?.coats;
+        let between = between(&finishes[low], &finishes[high], 1).into_iter().next()?;
         let mut tried = self.project.clone();
-        tried.finishes[finish].coats.clone_from(&coats);
+        tried.finishes[finish].coats.clone_from(&between.coats);
+        tried.finishes[finish].themes.clone_from(&between.themes);
         let stands = heights(&tried, theme, self.assets);
         if stands.get(step).is_none_or(|step| step.flat.is_some()) {
             return None;
         }
         let what = format!("Put it between {} and {}", finishes[low].name, finishes[high].name);
-        Some(Fix::set(what, pointer!["finishes", finish, "coats"], json!(coats)))
+        let mut changes = vec![set(pointer!["finishes", finish, "coats"], json!(between.coats))];
+        if between.themes != finishes[finish].themes {
+            changes.push(set(pointer!["finishes", finish, "themes"], json!(between.themes)));
+        }
+        Some(Fix::new(what, changes))
     }
 }
 

@@ -129,13 +129,13 @@ impl Auditor<'_> {
 
     /// Offsets along the bearing of a light that do not follow it.
     fn loose_offsets(&mut self) {
-        let Some(theme) = self.project.themes.first().map(|theme| theme.id.clone()) else { return };
-        let context = Context { project: self.project, theme: &theme, assets: self.assets };
         let mut found = Vec::new();
         for stack in &self.stacks {
             if budget::is_stopped() {
                 break;
             }
+            let theme = &stack.theme;
+            let context = Context { project: self.project, theme, assets: self.assets };
             for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
                 let plain =
                     matches!(coat.kind, CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Extrude(_));
@@ -147,9 +147,9 @@ impl Auditor<'_> {
                 let distance = resolved.x.hypot(resolved.y);
                 let bearing = bearing_of(resolved.x, resolved.y);
                 // Along the light, or straight against it.
-                let along = self.light_near(&theme, bearing, LOOSE).map(|light| (light, distance));
+                let along = self.light_near(theme, bearing, LOOSE).map(|light| (light, distance));
                 let against =
-                    || self.light_near(&theme, bearing + 180.0, LOOSE).map(|light| (light, -distance));
+                    || self.light_near(theme, bearing + 180.0, LOOSE).map(|light| (light, -distance));
                 let Some((light, signed)) = along.or_else(against).filter(|_| distance >= 1.0) else {
                     continue;
                 };

@@ -18,9 +18,8 @@ impl Auditor<'_> {
             Some(Worn { scene: scene.clone(), piece: piece.clone() })
         });
         first.or_else(|| {
-            let theme = &self.project.themes.first()?.id;
             let wear = Wear::Coats(OwnCoats { coats: stack.coats.to_vec() });
-            let tried = trial(theme, &wear, TrialPiece::Box, false);
+            let tried = trial(&stack.theme, &wear, TrialPiece::Box, false);
             let scene = resolve::scene(self.project, &tried, self.assets);
             let piece = scene.pieces.first()?.clone();
             Some(Worn { scene, piece })
@@ -34,6 +33,10 @@ impl Auditor<'_> {
             (scene, &scene.pieces[*piece])
         });
         let whose = match (stack.finish, wearer) {
+            (Some(finish), _) if stack.is_for_theme => {
+                let theme = self.project.theme(&stack.theme).map_or("", |theme| theme.name.as_str());
+                format!("{} in {theme}", finish.name)
+            }
             (Some(finish), _) => finish.name.clone(),
             (None, Some((scene, piece))) => format!("{}, {}", piece.name, scene.name),
             (None, None) => String::new(),
@@ -74,6 +77,7 @@ impl Auditor<'_> {
 /// The key of a finding, unique among findings of its kind.
 fn key(kind: &str, stack: &Stack<'_>, project: &Project, coat: Option<&Id>) -> String {
     let whose = match (stack.finish, stack.wearers.first()) {
+        (Some(finish), _) if stack.is_for_theme => format!("{}/themes/{}", finish.id, stack.theme),
         (Some(finish), _) => finish.id.to_string(),
         (None, Some((scene, piece))) => {
             let scene: &model::Scene = &project.scenes[*scene];

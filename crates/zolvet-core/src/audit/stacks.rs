@@ -11,6 +11,10 @@ use crate::resolve::{self, Scene};
 /// A stack, its place in the document, and the finish or piece that has it.
 pub(super) struct Stack<'a> {
     pub finish: Option<&'a Finish>,
+    /// A theme it is seen under.
+    pub theme: Id,
+    /// It is what the finish has for this theme alone.
+    pub is_for_theme: bool,
     /// Where its coats are.
     pub pointer: PointerBuf,
     pub coats: &'a [Coat],
@@ -37,33 +41,56 @@ impl<'a> Stack<'a> {
     }
 }
 
+/// Where the coats are that a finish, by its number, has under a theme.
+pub(super) fn coats_place(project: &Project, finish: usize, theme: &Id) -> PointerBuf {
+    let own = project.finishes.get(finish).is_some_and(|finish| finish.themes.contains_key(theme));
+    if own {
+        pointer!["finishes", finish, "themes", theme.as_str()]
+    } else {
+        pointer!["finishes", finish, "coats"]
+    }
+}
+
+/// Those of finishes come first: the coats for most themes where there is such a theme, then those for single ones.
 pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
-    let mut stacks: Vec<Stack<'_>> = project
-        .finishes
-        .iter()
-        .enumerate()
-        .map(|(at, finish)| Stack {
-            finish: Some(finish),
-            pointer: pointer!["finishes", at, "coats"],
-            coats: &finish.coats,
-            wearers: Vec::new(),
-            visible: BTreeSet::new(),
-        })
-        .collect();
+    let mut stacks = Vec::new();
+    for (at, finish) in project.finishes.iter().enumerate() {
+        let (own, common): (Vec<&Id>, Vec<&Id>) =
+            project.themes.iter().map(|theme| &theme.id).partition(|theme| finish.themes.contains_key(theme));
+        for theme in common.into_iter().take(1).chain(own) {
+            stacks.push(Stack {
+                finish: Some(finish),
+                theme: theme.clone(),
+                is_for_theme: finish.themes.contains_key(theme),
+                pointer: coats_place(project, at, theme),
+                coats: finish.coats_in(theme),
+                wearers: Vec::new(),
+                visible: BTreeSet::new(),
+            });
+        }
+    }
     for (scene_at, scene) in project.scenes.iter().enumerate() {
         for (piece_at, piece) in
             scene.pieces.iter().enumerate().filter(|(_, piece)| !piece.hidden && piece.coats_on)
         {
             match &piece.wear {
                 Wear::Finish(worn) => {
-                    let found = project.finishes.iter().position(|finish| finish.id == worn.finish);
-                    if let Some(stack) = found.and_then(|at| stacks.get_mut(at)) {
+                    let is_worn = |stack: &&mut Stack<'_>| {
+                        stack.finish.is_some_and(|finish| {
+                            let own = finish.themes.contains_key(&scene.theme);
+                            let for_it = if own { stack.theme == scene.theme } else { !stack.is_for_theme };
+                            finish.id == worn.finish && for_it
+                        })
+                    };
+                    if let Some(stack) = stacks.iter_mut().find(is_worn) {
                         stack.wearers.push((scene_at, piece_at));
                     }
                 }
                 Wear::Coats(own) if own.coats.is_empty() => {}
                 Wear::Coats(own) => stacks.push(Stack {
                     finish: None,
+                    theme: scene.theme.clone(),
+                    is_for_theme: false,
                     pointer: pointer!["scenes", scene_at, "pieces", piece_at, "wear", "coats"],
                     coats: &own.coats,
                     wearers: vec![(scene_at, piece_at)],

@@ -7,6 +7,7 @@ use serde_json::json;
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Limits, Location, Severity};
 use super::fix::Fix;
+use super::stacks::coats_place;
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
 use crate::compose::{RenderOptions, Rounding, Viewport, picture, render};
@@ -146,6 +147,7 @@ impl Auditor<'_> {
         passes: impl Fn(&Piece) -> bool,
     ) -> Option<Fix> {
         let base = Rgba { a: 1.0, ..piece.fill.mean()? };
+        let theme = &self.project.scenes[at].theme;
         let model = &self.project.scenes[at].pieces[piece_at];
         let drawn = |width: f64, colour: Rgba| {
             let op = PaintOp::Stroke {
@@ -176,7 +178,7 @@ impl Auditor<'_> {
         let stroke = json!({"id": SEEN_EDGE, "name": "Edge to be seen", "on": true, "kind": "stroke", "width": width,
             "side": "inside", "fill": {"kind": "solid", "colour": colour_text(base.lightened(shift))}});
         let mut coats = vec![stroke];
-        let kept = self.project.coats_of(model).iter().filter(|coat| coat.id.as_str() != SEEN_EDGE);
+        let kept = self.project.coats_of(model, theme).iter().filter(|coat| coat.id.as_str() != SEEN_EDGE);
         coats.extend(kept.filter_map(|coat| serde_json::to_value(coat).ok()));
         let (what, pointer) = match &model.wear {
             Wear::Coats(_) => {
@@ -184,7 +186,7 @@ impl Auditor<'_> {
             }
             Wear::Finish(worn) => {
                 let finish = self.project.finishes.iter().position(|finish| finish.id == worn.finish)?;
-                ("Give its finish an edge", pointer!["finishes", finish, "coats"])
+                ("Give its finish an edge", coats_place(self.project, finish, theme))
             }
         };
         Some(Fix::set(format!("{what} of {width} px"), pointer, coats))

@@ -124,6 +124,7 @@ impl Importer {
                 name: name_of(base),
                 note: String::new(),
                 coats: Vec::new(),
+                themes: BTreeMap::new(),
                 states: BTreeMap::new(),
                 transition: None,
                 extensions: serde_json::Map::new(),

@@ -6,8 +6,8 @@ use crate::blend::BlendMode;
 use crate::geometry::{Align, TextShape};
 use crate::model::{
     BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, OutOfRange,
-    OwnCoats, Piece, Project, Px, Radii, Scene, Scheme, Shape, Size, SolidFill, Spacing, Surface, Theme,
-    Wear, Weight,
+    OwnCoats, Piece, Project, Px, Radii, Scene, SchemaVersion, Scheme, Shape, Size, SolidFill, Spacing,
+    Surface, Theme, Wear, Weight,
 };
 
 /// What is drawn and on what.
@@ -92,7 +92,7 @@ impl Specimen {
             reference: None,
         };
         Ok(Project {
-            schema: 1,
+            schema: SchemaVersion,
             name: "specimen".to_owned(),
             themes: vec![theme],
             swatches: Vec::new(),

@@ -193,8 +193,9 @@ impl<'a> Bundle<'a> {
         name: &str,
         (filters, css): (&mut String, &mut String),
     ) -> Option<String> {
-        let wear = Wear::Coats(OwnCoats { coats: finish.coats.clone() });
-        let mut scene = trial(&self.project.themes.first()?.id, &wear, on, dark);
+        let theme = &self.project.themes.first()?.id;
+        let wear = Wear::Coats(OwnCoats { coats: finish.coats_in(theme).to_vec() });
+        let mut scene = trial(theme, &wear, on, dark);
         let model = scene.pieces.first_mut()?;
         model.name = name.to_owned();
         let model = model.clone();

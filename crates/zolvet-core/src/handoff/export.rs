@@ -63,7 +63,7 @@ fn svg(project: &Project, assets: &Assets, scene: Option<&str>, wanted: &SheetOp
     let theme = wanted.theme.as_ref().or_else(|| project.themes.first().map(|theme| &theme.id));
     let shown: Option<Scene> = match (finish, theme) {
         (Some(finish), Some(theme)) => {
-            let wear = Wear::Coats(OwnCoats { coats: finish.coats.clone() });
+            let wear = Wear::Coats(OwnCoats { coats: finish.coats_in(theme).to_vec() });
             Some(trial(theme, &wear, TrialPiece::Box, false))
         }
         _ => scene.map_or_else(|| project.scenes.first(), |key| project.scene(key)).cloned(),

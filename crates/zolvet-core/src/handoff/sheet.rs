@@ -209,7 +209,7 @@ impl<'a> Writer<'a> {
                 let scene = trial(theme, &wear, on, false);
                 self.worn(&scene, &scene.pieces[0], on)
             };
-            let rest = style_declarations(&finish.coats);
+            let rest = style_declarations(finish.coats_in(theme));
             for (state, coats) in &finish.states {
                 let lines = changes(&rest, &style_declarations(coats));
                 said.push(Said { on, state: Some(*state), lines });
@@ -312,7 +312,7 @@ impl<'a> Writer<'a> {
 
     /// A piece with coats of its own, in its most natural target: what an SVG filter needs is not in the sheet.
     fn own(&self, scene: &Scene, piece: &model::Piece) -> Vec<Rule> {
-        if !budget::spend(STEPS_A_TRIAL * (1 + self.project.coats_of(piece).len() as u64)) {
+        if !budget::spend(STEPS_A_TRIAL * (1 + self.project.coats_of(piece, &scene.theme).len() as u64)) {
             return Vec::new();
         }
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);

@@ -6,14 +6,17 @@ use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
-use super::{Coat, CssColour, Degrees, Factor, Fill, Id, Opacity, Piece, Px, Size, State, ThemeColours};
+use super::{
+    Coat, CssColour, Degrees, Factor, Fill, Id, Opacity, Piece, Px, SchemaVersion, Size, State, ThemeColours,
+};
 
 /// Everything that belongs to one product.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Project {
-    /// The version of this document's form: 1.
-    pub schema: u32,
+    /// The version of this document's form: 2; documents of 1 are read too.
+    #[cfg_attr(feature = "schema", schema(value_type = u32))]
+    pub schema: SchemaVersion,
     /// What the product is called.
     pub name: String,
     /// At least one.
@@ -64,16 +67,16 @@ impl Project {
         by_id.or_else(|| self.scenes.iter().find(|scene| scene.name == key))
     }
 
-    /// The coats a piece has at rest, its own or those of the finish it wears.
+    /// The coats a piece has at rest under a theme, its own or those of the finish it wears.
     #[must_use]
-    pub fn coats_of<'a>(&'a self, piece: &'a Piece) -> &'a [Coat] {
+    pub fn coats_of<'a>(&'a self, piece: &'a Piece, theme: &Id) -> &'a [Coat] {
         match &piece.wear {
             super::Wear::Coats(own) => &own.coats,
             super::Wear::Finish(worn) => self
                 .finishes
                 .iter()
                 .find(|finish| finish.id == worn.finish)
-                .map_or(&[], |finish| &finish.coats),
+                .map_or(&[], |finish| finish.coats_in(theme)),
         }
     }
 }
@@ -164,7 +167,10 @@ pub struct Finish {
     pub note: String,
     /// First is nearest the eye.
     pub coats: Vec<Coat>,
-    /// Coats for other states.
+    /// The coats it has instead under a theme.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub themes: BTreeMap<Id, Vec<Coat>>,
+    /// Coats for other states, under every theme.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub states: BTreeMap<State, Vec<Coat>>,
     /// How it changes from state to state.
@@ -174,6 +180,14 @@ pub struct Finish {
     #[serde(default, skip_serializing_if = "serde_json::Map::is_empty")]
     #[cfg_attr(feature = "schema", schema(value_type = Object))]
     pub extensions: serde_json::Map<String, serde_json::Value>,
+}
+
+impl Finish {
+    /// Its coats at rest under a theme.
+    #[must_use]
+    pub fn coats_in(&self, theme: &Id) -> &[Coat] {
+        self.themes.get(theme).unwrap_or(&self.coats)
+    }
 }
 
 /// How a finish changes from state to state.

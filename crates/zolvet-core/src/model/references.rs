@@ -4,6 +4,7 @@ use super::{
     Coat, CoatKind, ColourSource, Fill, Finish, GradientDirection, Id, Offset, Piece, Project, Shape, Stop,
     Wear,
 };
+use crate::syntax::pointer::child;
 
 /// One reference of a document. Behind `&mut`, so that a visit can put another in its place.
 pub(crate) enum Reference<'a> {
@@ -43,6 +44,9 @@ struct Walk<'v> {
 impl Walk<'_> {
     fn finish(&mut self, at: &str, finish: &mut Finish) {
         self.coats(&format!("{at}/coats"), &mut finish.coats);
+        for (theme, coats) in &mut finish.themes {
+            self.coats(&child(&format!("{at}/themes"), theme.as_str()), coats);
+        }
         for (state, coats) in &mut finish.states {
             self.coats(&format!("{at}/states/{}", state.name()), coats);
         }

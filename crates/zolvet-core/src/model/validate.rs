@@ -37,9 +37,6 @@ struct Check<'a> {
 
 impl<'a> Check<'a> {
     fn project(&mut self, project: &'a Project) {
-        if project.schema != 1 {
-            self.problem("/schema", format!("expected schema 1, found {}", project.schema));
-        }
         self.name("", &project.name);
         let finding = |at: usize| format!("/accepted/{at}/note");
         for (i, accepted) in project.accepted.iter().enumerate() {
@@ -74,6 +71,11 @@ impl<'a> Check<'a> {
             self.name(&format!("/finishes/{i}"), &finish.name);
             self.characters(&format!("/finishes/{i}/note"), &finish.note, limits::NOTE_CHARACTERS);
             self.coats(&format!("/finishes/{i}/coats"), &finish.coats);
+            for (theme, coats) in &finish.themes {
+                let at = child(&format!("/finishes/{i}/themes"), theme.as_str());
+                self.theme(&at, theme);
+                self.coats(&at, coats);
+            }
             self.states(&format!("/finishes/{i}/states"), &finish.states);
         }
         for (i, id) in project.scale.iter().enumerate() {

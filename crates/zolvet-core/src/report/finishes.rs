@@ -1,12 +1,14 @@
 //! Finishes among themselves: how high each stands, what lies between two, and how two differ.
 
+use std::collections::BTreeSet;
+
 use serde::Serialize;
 use serde_json::{Map, Value};
 
 use super::mix::Mix as _;
 use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
-use crate::model::{Coat, Finish, Id, Opacity, OwnCoats, Project, Wear, with_unique_ids};
+use crate::model::{Coat, Finish, Id, Opacity, OwnCoats, Project, Theme, Wear, with_unique_ids};
 use crate::resolve::{self, PaintOp, ShadowKind};
 use crate::syntax::number_text;
 
@@ -51,7 +53,7 @@ pub fn heights(project: &Project, theme: &Id, assets: &Assets) -> Vec<Height> {
 fn height(project: &Project, theme: &Id, assets: &Assets, finish: &Finish) -> Height {
     let mut height =
         Height { finish: finish.id.clone(), offset: 0.0, blur: 0.0, spread: 0.0, opacity: 0.0, flat: None };
-    let wear = Wear::Coats(OwnCoats { coats: finish.coats.clone() });
+    let wear = Wear::Coats(OwnCoats { coats: finish.coats_in(theme).to_vec() });
     let scene = trial(theme, &wear, TrialPiece::Box, false);
     let (piece, _) = resolve::piece(project, &scene, &scene.pieces[0], assets);
     let mut through = 1.0;
@@ -74,15 +76,20 @@ fn height(project: &Project, theme: &Id, assets: &Assets, finish: &Finish) -> He
 /// name (or, failing that, of one kind, in their order) with one another; a coat that only one of them has fades.
 #[must_use]
 pub fn between(low: &Finish, high: &Finish, count: usize) -> Vec<Finish> {
-    let pairs = pairs(&low.coats, &high.coats);
+    let themes: BTreeSet<&Id> = low.themes.keys().chain(high.themes.keys()).collect();
     let step = |number: usize| {
         let t = number as f64 / (count + 1) as f64;
-        let coats = with_unique_ids(pairs.iter().filter_map(|pair| mixed_coat(*pair, t)).collect());
+        let mixed = |low: &[Coat], high: &[Coat]| {
+            let coats = pairs(low, high).into_iter().filter_map(|pair| mixed_coat(pair, t));
+            with_unique_ids(coats.collect())
+        };
+        let in_theme = |id: &&Id| ((*id).clone(), mixed(low.coats_in(id), high.coats_in(id)));
         Finish {
             id: Id::step_of(&low.id, number),
             name: format!("{} to {} {number}", low.name, high.name),
             note: String::new(),
-            coats,
+            coats: mixed(&low.coats, &high.coats),
+            themes: themes.iter().map(in_theme).collect(),
             states: Default::default(),
             transition: low.transition.clone(),
             extensions: Map::new(),
@@ -123,11 +130,21 @@ fn mixed_coat(pair: Pair<'_>, t: f64) -> Option<Coat> {
     }
 }
 
-/// How two finishes differ, coat by coat, in words.
+/// How two finishes differ, coat by coat, in words; under the themes that either has other coats for, those too.
 #[must_use]
-pub fn differences(a: &Finish, b: &Finish) -> Vec<String> {
+pub fn differences(a: &Finish, b: &Finish, themes: &[Theme]) -> Vec<String> {
+    let mut said = coat_differences((a, &a.coats), (b, &b.coats));
+    let has_own = |theme: &&Theme| a.themes.contains_key(&theme.id) || b.themes.contains_key(&theme.id);
+    for theme in themes.iter().filter(has_own) {
+        let lines = coat_differences((a, a.coats_in(&theme.id)), (b, b.coats_in(&theme.id)));
+        said.extend(lines.into_iter().map(|line| format!("{}: {line}", theme.name)));
+    }
+    said
+}
+
+fn coat_differences((a, left): (&Finish, &[Coat]), (b, right): (&Finish, &[Coat])) -> Vec<String> {
     let mut said = Vec::new();
-    for pair in pairs(&a.coats, &b.coats) {
+    for pair in pairs(left, right) {
         match pair {
             (Some(left), Some(right)) => {
                 let (Ok(from), Ok(to)) = (serde_json::to_value(left), serde_json::to_value(right)) else {
@@ -230,8 +247,11 @@ mod tests {
     fn differences_are_said_by_coat() {
         let a = finish("a", json!([drop("Key", 2.0, 4.0, "#000000"), drop("Rim", 1.0, 0.0, "#ffffff")]));
         let b = finish("b", json!([drop("Key", 2.0, 6.0, "#102030")]));
-        assert_eq!(differences(&a, &b), ["Key: blur 4 and 6, colour #000000 and #102030", "Rim: only in a"]);
-        assert!(differences(&a, &a.clone()).is_empty());
+        assert_eq!(
+            differences(&a, &b, &[]),
+            ["Key: blur 4 and 6, colour #000000 and #102030", "Rim: only in a"]
+        );
+        assert!(differences(&a, &a.clone(), &[]).is_empty());
     }
 
     #[test]

@@ -106,7 +106,7 @@ pub fn coat_outline(
     assets: &Assets,
 ) -> Option<CoatOutline> {
     let context = Context { project, theme: &scene.theme, assets };
-    let found = project.coats_of(piece).iter().find(|other| other.id == *coat)?;
+    let found = project.coats_of(piece, &scene.theme).iter().find(|other| other.id == *coat)?;
     let offset = found.kind.offset().map(|offset| context.offset(offset));
     let far = far_offset(found, context);
     let (resolved, _) = resolve::piece(project, scene, piece, assets);
@@ -144,7 +144,11 @@ pub fn report(
     let piece = scene.pieces.iter().find(|other| other.id.as_str() == options.piece)?;
     let (resolved, notes) = resolve::piece(project, scene, piece, assets);
     let context = Context { project, theme: &scene.theme, assets };
-    let coats = project.coats_of(piece).iter().map(|coat| coat_report(coat, context, &resolved)).collect();
+    let coats = project
+        .coats_of(piece, &scene.theme)
+        .iter()
+        .map(|coat| coat_report(coat, context, &resolved))
+        .collect();
     let bearing = project.lights.first().map_or(0.0, |light| context.bearing(&light.id));
     let whole = resolve::scene(project, scene, assets);
     let line = options.line.unwrap_or(Line { x: 0.0, y: 0.0, bearing });

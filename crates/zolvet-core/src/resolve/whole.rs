@@ -67,7 +67,7 @@ pub fn split_ramp(
     coat: &str,
     assets: &Assets,
 ) -> Option<Result<Vec<model::Coat>, model::OutOfRange>> {
-    let coat = project.coats_of(piece).iter().find(|other| other.id.as_str() == coat)?;
+    let coat = project.coats_of(piece, &scene.theme).iter().find(|other| other.id.as_str() == coat)?;
     let model::CoatKind::Ramp(ramp) = &coat.kind else { return None };
     let context = Context { project, theme: &scene.theme, assets };
     Some(over_its_ground(context, scene, piece, |under| {
@@ -137,7 +137,7 @@ impl Context<'_> {
             blend: piece.blend,
             clip: None,
         };
-        let coats = if piece.coats_on { self.project.coats_of(piece) } else { &[] };
+        let coats = if piece.coats_on { self.project.coats_of(piece, self.theme) } else { &[] };
         for coat in coats.iter().filter(|coat| coat.on) {
             match self.coats(coat, &resolved, under) {
                 Ok(coats) => resolved.coats.extend(coats),

@@ -88,6 +88,7 @@ fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, le
         name: name.chars().take(80).collect(),
         note: String::new(),
         coats: stack.coats,
+        themes: Default::default(),
         states: Default::default(),
         transition: None,
         extensions: serde_json::Map::new(),

@@ -46,13 +46,15 @@ pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
         message: error.to_string(),
     })?;
     let Value::Object(root) = &file else { return Err(at("", "expected an object of tokens and groups")) };
+    let ours = file.pointer("/$extensions").and_then(|extensions| extensions.get(EXTENSION));
+    let theme = ours.and_then(|ours| ours["theme"].as_str()).and_then(|id| Id::new(id).ok());
     let mut reader = Reader {
         file: &file,
         incoming: Incoming::default(),
         swatches: HashMap::new(),
+        theme,
         left: FileRoom::default(),
     };
-    let ours = file.pointer("/$extensions").and_then(|extensions| extensions.get(EXTENSION));
     let themes = ours.and_then(|ours| ours.pointer("/project/themes")).and_then(Value::as_array);
     let themes: Vec<Id> = themes
         .map(|themes| themes.iter().filter_map(|theme| Id::new(theme["id"].as_str()?).ok()).collect())
@@ -153,6 +155,8 @@ struct Reader<'a> {
     incoming: Incoming,
     /// Where each swatch was found, and its id.
     swatches: HashMap<String, Id>,
+    /// The theme whose values the file has.
+    theme: Option<Id>,
     left: FileRoom,
 }
 
@@ -304,15 +308,14 @@ impl<'a> Reader<'a> {
                     token.name
                 );
                 self.incoming.diagnostic(token.value_pointer(), DiagnosticKind::Approximated, message);
-                let others =
-                    finish.coats.iter().filter(|coat| !["drop", "inner", "ramp"].contains(&coat.kind.name()));
-                Finish { coats: coats.into_iter().chain(others.cloned()).collect(), ..finish }
+                self.with_shadows(finish, coats)
             }
             None => Finish {
                 id: token.id(),
                 name: token.name.clone(),
                 note: token.description(),
                 coats,
+                themes: Default::default(),
                 states: Default::default(),
                 transition: None,
                 extensions: Map::new(),
@@ -321,6 +324,15 @@ impl<'a> Reader<'a> {
         finish.extensions = token.foreign();
         self.incoming.finishes.push(finish);
         Ok(())
+    }
+
+    /// A finish with other shadows under the theme of the file; what is no shadow stays.
+    fn with_shadows(&self, mut finish: Finish, shadows: Vec<Coat>) -> Finish {
+        let own = self.theme.as_ref().and_then(|theme| finish.themes.get_mut(theme));
+        let coats = own.unwrap_or(&mut finish.coats);
+        coats.retain(|coat| !["drop", "inner", "ramp"].contains(&coat.kind.name()));
+        coats.splice(0..0, shadows);
+        finish
     }
 
     /// §9.6, "Shadow".

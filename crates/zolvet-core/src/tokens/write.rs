@@ -17,7 +17,8 @@ pub fn write(project: &Project, theme: &Id, assets: &Assets, finish: Option<&Id>
     let writer = Writer { project, theme, assets, numbers, names: swatch_names(project) };
     let mut file = Map::new();
     file.insert("$description".to_owned(), json!(format!("{}, {}", project.name, writer.theme_name())));
-    let ours = if finish.is_none() { writer.rest() } else { json!({ "lights": project.lights }) };
+    let ours =
+        if finish.is_none() { writer.rest() } else { json!({ "lights": project.lights, "theme": theme }) };
     file.insert("$extensions".to_owned(), json!({ EXTENSION: ours }));
     if !project.swatches.is_empty() {
         let mut colours = Map::new();
@@ -72,7 +73,7 @@ impl Writer<'_> {
     }
 
     fn finish(&self, finish: &Finish) -> Value {
-        let value = Value::Array(self.shadows(&finish.coats));
+        let value = Value::Array(self.shadows(finish.coats_in(self.theme)));
         let ours = json!({ "finish": without_extensions(finish), "written": fingerprint(&value) });
         let mut token = Map::new();
         token.insert("$value".to_owned(), value);

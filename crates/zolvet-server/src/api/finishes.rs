@@ -98,8 +98,9 @@ fn card(
     state: Option<State>,
     resources: &Resources,
 ) -> Result<Card, ApiError> {
-    let coats = state.and_then(|state| finish.states.get(&state)).unwrap_or(&finish.coats);
-    let wear = Wear::Coats(OwnCoats { coats: coats.clone() });
+    let coats =
+        state.and_then(|state| finish.states.get(&state)).map_or(finish.coats_in(theme), Vec::as_slice);
+    let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
     let mut specimens = Vec::new();
     for (on, dark) in TrialPiece::ALL.into_iter().flat_map(|on| [(on, false), (on, true)]) {
         let scene = trial(theme, &wear, on, dark);
@@ -174,7 +175,7 @@ pub async fn finish_differences(
         .json(body, |_, body| {
             let project = project_in(&body.project)?;
             let (low, high) = body.of(&project)?;
-            Ok(differences(low, high))
+            Ok(differences(low, high, &project.themes))
         })
         .await
 }

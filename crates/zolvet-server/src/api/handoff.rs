@@ -14,7 +14,7 @@ use zolvet_core::lower::{Numbers, Target, lower, targets_of};
 use zolvet_core::measure::{
     Faithfulness, PieceFaithfulness, faithfulness, project_faithfulness, surroundings,
 };
-use zolvet_core::model::{Id, Project, Shape};
+use zolvet_core::model::{Id, Project, Shape, migrate};
 use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::resolve;
 
@@ -98,7 +98,8 @@ pub async fn export_bundle(
             let project = project_in(&body.project)?;
             let assets = resources.assets(&project)?;
             let wanted = SheetOptions { numbers: body.numbers, ..SheetOptions::default() };
-            let document = resources.with_files(&project, body.project.clone())?;
+            let mut document = resources.with_files(&project, body.project.clone())?;
+            migrate(&mut document);
             zipped(&bundle(&project, &document, &assets, &wanted)).map_err(ApiError::internal)
         })
         .await

@@ -97,7 +97,7 @@ pub async fn offer_blends(
             let piece = piece_in(scene, &body.piece)?;
             let assets = resources.assets(&project)?;
             let picture = |blend: BlendMode| {
-                let mut coats = project.coats_of(piece).to_vec();
+                let mut coats = project.coats_of(piece, &scene.theme).to_vec();
                 for coat in coats.iter_mut().filter(|coat| coat.id == body.coat) {
                     (coat.blend, coat.on) = (blend, true);
                 }

@@ -244,7 +244,7 @@ fn draw_thumbnails(request: &ThumbnailsRequest, resources: &Resources) -> Result
     let chosen = scene.pieces.iter().find(|piece| Some(&piece.id) == request.piece.as_ref());
     let (mut coats, mut offered) = (Vec::new(), Vec::new());
     if let Some(piece) = chosen {
-        for coat in project.coats_of(piece) {
+        for coat in project.coats_of(piece, &scene.theme) {
             let mut alone = piece.clone();
             let shown = Coat { on: true, ..coat.clone() };
             alone.wear = Wear::Coats(OwnCoats { coats: vec![shown] });

@@ -1,5 +1,6 @@
 //! Projects: listed, made, read, saved, put into the trash and taken out of it.
 
+use std::borrow::Cow;
 use std::sync::Arc;
 
 use actix_web::http::StatusCode;
@@ -9,7 +10,7 @@ use serde::Serialize;
 use serde_json::value::RawValue;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
-use zolvet_core::model::Project;
+use zolvet_core::model::{Project, current_form};
 use zolvet_store::{Listed, Store};
 
 use super::{PageQuery, RequestContext, TOTAL, json};
@@ -98,7 +99,7 @@ pub async fn create(
         .run(context.client.clone(), move |resources| {
             let (project, text) = document(body.0.bytes())?;
             Assets::check(&project).map_err(ApiError::invalid)?;
-            Ok((project.name, extract::extract_assets(text, &resources.reader_process)))
+            Ok((project.name, extract::extract_assets(&text, &resources.reader_process)))
         })
         .await?;
     let stored = extract::keep(&store, &name, extracted).await?;
@@ -200,19 +201,20 @@ pub async fn purge(store: web::Data<Store>, id: web::Path<String>) -> Result<Htt
 /// A document that was checked: its name and its text.
 pub(super) fn checked(bytes: &[u8]) -> Result<(String, String), ApiError> {
     let (project, text) = document(bytes)?;
-    Ok((project.name, text.to_owned()))
+    Ok((project.name, text.into_owned()))
 }
 
-/// A document as it was sent, and what it says.
-fn document(bytes: &[u8]) -> Result<(Project, &str), ApiError> {
+/// A document as it was sent, in the form of today, and what it says.
+fn document(bytes: &[u8]) -> Result<(Project, Cow<'_, str>), ApiError> {
     let text = std::str::from_utf8(bytes)
         .map_err(|error| ApiError::invalid_at("", format!("expected UTF-8: {error}")))?;
-    Ok((Project::from_json(text).map_err(ApiError::invalid)?, text))
+    Ok((Project::from_json(text).map_err(ApiError::invalid)?, current_form(text)))
 }
 
-/// A stored project as [`StoredProject`]. The document goes out as it came in: it was checked then.
+/// A stored project as [`StoredProject`]. The document goes out as it came in, in the form of today: it was checked then.
 pub(super) fn with_document(stored: &zolvet_store::Document) -> Result<Vec<u8>, ApiError> {
-    let document: &RawValue = serde_json::from_str(&stored.text).map_err(ApiError::internal)?;
+    let text = current_form(&stored.text);
+    let document: &RawValue = serde_json::from_str(&text).map_err(ApiError::internal)?;
     json(&StoredProject { id: stored.id.clone(), revision: stored.revision, document })
 }
 

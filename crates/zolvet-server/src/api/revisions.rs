@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::limits;
-use zolvet_core::model::Finish;
+use zolvet_core::model::{Finish, current_form};
 use zolvet_store::{Page, Store};
 
 use super::projects::{Saved, StoredProject, base_revision, checked, etag, with_document};
@@ -175,7 +175,7 @@ pub async fn earlier(
 
 /// A finish of a stored document.
 fn found(text: &str, id: &str) -> Option<Value> {
-    let mut document: Value = serde_json::from_str(text).ok()?;
+    let mut document: Value = serde_json::from_str(&current_form(text)).ok()?;
     let finishes = document.get_mut("finishes")?.as_array_mut()?;
     finishes.iter_mut().find(|finish| finish["id"] == id).map(Value::take)
 }

@@ -1,14 +1,22 @@
 import { Button, Text, TextInput, UnstyledButton } from '@mantine/core';
 import { memo, type PointerEvent, useMemo } from 'react';
 import type { Project, Schemas } from '../../core/client';
-import { percents, ranges } from '../../core/constants';
+import { limits, percents, ranges } from '../../core/constants';
 import { ColourField } from '../../parts/ColourField';
 import { drag } from '../../parts/drag';
 import { NumberField } from '../../parts/NumberField';
 import { Panel } from '../../parts/Panel';
 import { usesIn, usesOf } from '../../session/references';
 import { addLight, bearingIn, editLight, removeLight, turnLight } from '../../session/shared';
-import { choosePiece, chooseScene, commit, openCoat, sceneOf, useDocument } from '../../session/store';
+import {
+  choosePiece,
+  chooseScene,
+  coatsIn,
+  commit,
+  openCoat,
+  sceneOf,
+  useDocument,
+} from '../../session/store';
 import classes from './LightDial.module.css';
 
 type Light = Schemas['Light'];
@@ -86,6 +94,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
       <TextInput
         size="xs"
         label="Name of the light"
+        maxLength={limits.nameCharacters}
         value={light.name}
         onChange={(event) => {
           const name = event.currentTarget.value;
@@ -181,7 +190,7 @@ function followersOf(scenes: Project['scenes'], finishes: NonNullable<Project['f
     for (const piece of scene.pieces) {
       const { wear } = piece;
       const finish = 'finish' in wear ? finishes.find((other) => other.id === wear.finish) : undefined;
-      for (const coat of 'coats' in wear ? wear.coats : (finish?.coats ?? [])) {
+      for (const coat of 'coats' in wear ? wear.coats : finish ? coatsIn(finish, scene.theme) : []) {
         const where = finish?.id ?? piece.id;
         const key = `${where} ${coat.id}`;
         if (told.has(key) || usesIn(coat, 'follows', light) === 0) continue;

@@ -4,7 +4,7 @@ import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import { answer, api, type Coat } from '../../core/client';
 import { changeCoat } from '../../session/coats';
 import { editPiece, editPieces } from '../../session/pieces';
-import { chosenPieces, commit, pieceOf, sceneOf, stackIn, useDocument } from '../../session/store';
+import { chosenPieces, commit, pieceOf, sceneOf, stackOf, useDocument } from '../../session/store';
 import { useView } from '../../session/view';
 import classes from './Handles.module.css';
 import { LOUPE, type Read, readPixels } from './pixels';
@@ -152,7 +152,7 @@ function useTargets(): Target[] {
   const { document, scene, piece, coat, state } = useDocument();
   const chosen = pieceOf(sceneOf(document, scene), piece);
   if (!document || !chosen) return [];
-  const opened = stackIn(document, chosen, state)?.find((other) => other.id === coat);
+  const opened = stackOf({ document, scene, state }, chosen)?.find((other) => other.id === coat);
   if (opened && 'colour' in opened) {
     const use = (colour: string) => changeCoat(opened, { colour } as Partial<Coat>, false);
     return [{ says: opened.name, use }];

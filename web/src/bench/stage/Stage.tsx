@@ -7,7 +7,7 @@ import {
   pieceOf,
   sceneOf,
   seenIn,
-  stackIn,
+  stackOf,
   useChosenPieces,
   useDocument,
   useScene,
@@ -136,7 +136,7 @@ export function Stage({ before, only, report, boxes }: Props) {
 /** A coat's id, if the chosen piece has it. */
 function existing({ document, scene, piece, state }: DocumentState, coat: string | null): string | null {
   const chosen = coat === null ? undefined : pieceOf(sceneOf(document, scene), piece);
-  const stack = document && chosen && stackIn(document, chosen, state);
+  const stack = stackOf({ document, scene, state }, chosen);
   return stack?.some((other) => other.id === coat) ? coat : null;
 }
 
@@ -168,7 +168,8 @@ function OnStage({
     return piece && size ? [{ piece, size: sizeNow(piece.shape, size), axes: size.axes }] : [];
   });
   const [first] = found;
-  const coat = first && stackIn(document, first.piece, state)?.find((other) => other.id === coatId);
+  const stack = stackOf({ document, scene: sceneId, state }, first?.piece);
+  const coat = stack?.find((other) => other.id === coatId);
   const fill = first?.piece.fill;
   const gradient = fill?.kind === 'linear' || fill?.kind === 'radial' ? fill : null;
   const writes = first?.piece.id === writing && first.piece.shape.kind === 'text';

@@ -1,4 +1,5 @@
 import type { Piece, Schemas } from '../../core/client';
+import { limits } from '../../core/constants';
 import { editPiece } from '../../session/pieces';
 import { commit } from '../../session/store';
 import classes from './Stage.module.css';
@@ -28,6 +29,7 @@ export function TextInPlace({ piece, shape, size, scale, onDone }: Props) {
       aria-label={`Text of ${piece.name}, on the stage`}
       className={classes.writing}
       style={{ left: piece.x * scale, top: (piece.y + size.h) * scale + 10, minWidth: size.w * scale }}
+      maxLength={limits.textCharacters}
       value={shape.string}
       rows={shape.string.split('\n').length}
       onPointerDown={(event) => event.stopPropagation()}

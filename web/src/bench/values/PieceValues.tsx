@@ -1,6 +1,6 @@
 import { Button, Group, NativeSelect, Switch, Textarea } from '@mantine/core';
 import type { Piece, Schemas } from '../../core/client';
-import { fonts, percents, ranges } from '../../core/constants';
+import { fonts, limits, percents, ranges } from '../../core/constants';
 import { FillField } from '../../parts/FillField';
 import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
 import { commit, sceneOf, useDocument } from '../../session/store';
@@ -22,6 +22,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
         <input
           className={classes.text}
           aria-label="Name of the piece"
+          maxLength={limits.nameCharacters}
           value={piece.name}
           onChange={(event) => {
             const name = event.currentTarget.value;
@@ -191,6 +192,7 @@ function TextValues({
         size="xs"
         autosize
         aria-label="Text"
+        maxLength={limits.textCharacters}
         value={shape.string}
         onChange={(event) => reshape({ string: event.currentTarget.value })}
         onBlur={commit}
