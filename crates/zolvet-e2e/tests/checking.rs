@@ -7,7 +7,13 @@ use std::process::Command;
 
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
+use zolvet_core::asset::Assets;
+use zolvet_core::chromium::scene_of_code;
+use zolvet_core::compose::{MaskCache, Viewport};
+use zolvet_core::lower::{Lowered, Numbers, best_target};
+use zolvet_core::model::{self, Project, Shape};
 use zolvet_core::picture::Picture;
+use zolvet_core::resolve;
 use zolvet_e2e::{App, Browser, Difference, Outcome, Workbench, crop, program};
 
 const DEMO: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/quillmere.zolvet.json");
@@ -19,33 +25,18 @@ fn press(part: &str, text: &str) -> String {
     )
 }
 
-/// Where pieces lie whose code differs from what was designed, with room for their coats.
-async fn differing(address: &str, project: &Value, scene: &Value) -> Outcome<Vec<[f64; 4]>> {
-    let http = reqwest::Client::new();
-    let ask = async |path: &str, body: Value| -> Outcome<Value> {
-        Ok(http
-            .post(format!("{address}/api/{path}"))
-            .json(&body)
-            .send()
-            .await?
-            .error_for_status()?
-            .json()
-            .await?)
-    };
-    let boxes = ask("boxes", json!({"project": project, "scene": scene["id"]})).await?;
-    let mut found = Vec::new();
-    for piece in scene["pieces"].as_array().unwrap() {
-        let body = json!({"project": project, "scene": scene["id"], "piece": piece["id"]});
-        let report = ask("resolve", body).await?;
-        let exact = report["code"]["differences"].as_array().unwrap().is_empty()
-            && report["notes"].as_array().unwrap().is_empty();
-        if !exact {
-            let place = boxes.as_array().unwrap().iter().find(|one| one["id"] == piece["id"]).unwrap();
-            let side = |name: &str| place[name].as_f64().unwrap();
-            found.push([side("x") - 80.0, side("y") - 80.0, side("w") + 160.0, side("h") + 160.0]);
-        }
-    }
-    Ok(found)
+/// The core's picture of what a browser draws from the code of a scene's pieces, and of its bare ground.
+fn foretold(project: &Project, scene: &model::Scene) -> [Picture; 2] {
+    let resolved = resolve::scene(project, scene, &Assets::carried_by(project));
+    let view = Viewport::whole(&resolved, 1.0);
+    let shown = scene.pieces.iter().filter(|piece| !piece.hidden).zip(&resolved.pieces);
+    let code: Vec<Lowered> = shown
+        .map(|(model, piece)| {
+            let is_text = matches!(model.shape, Shape::Text(_));
+            best_target(&Numbers::default().of_piece(piece), is_text)
+        })
+        .collect();
+    [&code[..], &[]].map(|code| scene_of_code(&resolved, code, &view, &MaskCache::default()))
 }
 
 /// The scene as it lies on the stage, without what is put on it to be taken hold of.
@@ -57,16 +48,6 @@ async fn on_stage(browser: &Browser, bench: &Workbench<'_>, scene: &Value) -> Ou
     Ok(crop(&screen, u32::try_from(left)?, u32::try_from(top)?, side("width"), side("height")))
 }
 
-/// Copies a box of one picture into another.
-fn copied(to: &mut Picture, from: &Picture, [x, y, w, h]: [f64; 4]) {
-    let clip = |at: f64, most: u32| at.clamp(0.0, f64::from(most)) as u32;
-    for row in clip(y, to.height)..clip(y + h, to.height) {
-        let at = |column: u32| ((row * to.width + column) * 4) as usize;
-        let (start, end) = (at(clip(x, to.width)), at(clip(x + w, to.width)));
-        to.rgba[start..end].copy_from_slice(&from.rgba[start..end]);
-    }
-}
-
 /// Every scene of the demo, drawn by this browser from the code of its pieces, letters included, against the core's
 /// picture of what browsers draw.
 #[tokio::test]
@@ -75,20 +56,11 @@ async fn this_browser_draws_every_scene_as_it_is_foretold() -> Outcome {
     let browser = Browser::start(1900, 1200).await?;
     browser.go(&app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    let list: Value = reqwest::get(format!("{}/api/projects", app.address)).await?.json().await?;
-    let project = bench.stored(&app.address, list[0]["id"].as_str().unwrap()).await?["document"].clone();
-    let preview = async |scene: &Value, pieces: &Value| -> Outcome<Picture> {
-        let mut shown = project.clone();
-        shown["scenes"] = json!([scene]);
-        shown["scenes"][0]["pieces"] = pieces.clone();
-        let body = json!({"project": shown, "scene": scene["id"], "scale": 1, "as_browser": true});
-        let asked = reqwest::Client::new().post(format!("{}/api/preview", app.address)).json(&body);
-        let picture = asked.header("Accept", "image/png").send().await?.error_for_status()?.bytes().await?;
-        Ok(Picture::from_png(&picture)?)
-    };
+    let project: Value = serde_json::from_str(&std::fs::read_to_string(DEMO)?)?;
+    let read = Project::from_value(&project).unwrap();
     let scenes = project["scenes"].as_array().unwrap();
     assert!(scenes.len() >= 5);
-    let (mut wrong, mut compared) = (Vec::new(), 0);
+    let mut wrong = Vec::new();
     for (at, scene) in scenes.iter().enumerate() {
         if at > 0 {
             bench.scene(scene["name"].as_str().unwrap()).await?;
@@ -106,28 +78,17 @@ async fn this_browser_draws_every_scene_as_it_is_foretold() -> Outcome {
         bench.settle().await?;
         browser.wait_for("document.querySelector('[data-in-browser=fresh] > div')").await?;
         let shown = on_stage(&browser, &bench, scene).await?;
-        let (mut shown, mut foretold) = (shown, preview(scene, &scene["pieces"]).await?);
-        let bare = preview(scene, &json!([])).await?;
-        // What the code of a piece cannot hold is said in its differences; there the browser shows something else.
-        for box_ in differing(&app.address, &project, scene).await? {
-            for picture in [&mut shown, &mut foretold] {
-                copied(picture, &bare, box_);
-            }
-        }
-        if foretold == bare {
-            continue;
-        }
-        compared += 1;
+        let [foretold, bare] = foretold(&read, &read.scenes[at]);
         let apart = Difference::touched(&foretold, &shown, &bare);
         println!("{apart:?} {}", scene["name"]);
         zolvet_e2e::keep_pictures(scene["id"].as_str().unwrap(), &foretold, &shown)?;
-        // As for single pieces; a scene has more of the pixels along letters and curves that are not foretold. Measured at
-        // most: 1.20 in the mean, 8 at 99 %, 31 at 99.9 %.
-        if apart.mean > 1.75 || apart.p99 > 14 || apart.p999 > 36 {
+        // As for single pieces (DESIGN §10), but that three letters of the seed label stand a quarter of a pixel from where
+        // they are foretold: measured at most 0.52 in the mean, 4 at 99 %, 19 at 99.9 %.
+        if apart.mean > 1.25 || apart.p99 > 5 || apart.p999 > 24 {
             wrong.push(format!("{apart:?} {}", scene["name"]));
         }
     }
-    assert!(wrong.is_empty() && compared >= 4, "{compared}: {wrong:?}");
+    assert!(wrong.is_empty(), "{wrong:?}");
     browser.quit().await
 }
 

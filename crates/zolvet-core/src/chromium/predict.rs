@@ -4,7 +4,9 @@ use super::element::painted_as;
 use super::renderer::{CSS, SVG};
 use crate::blend::{BlendMode, blend, over_in_8_bits};
 use crate::budget;
-use crate::compose::{Canvas, MaskCache, RenderOptions, Rounding, Viewport, picture, render, render_onto};
+use crate::compose::{
+    Canvas, MaskCache, RenderOptions, Rounding, Viewport, picture, render, render_onto, render_over,
+};
 use crate::geometry::{RoundedBox, Silhouette};
 use crate::lower::{Graph, Input, Lowered, LoweredFilter, Notes, Step, Target};
 use crate::model::{Id, Surface};
@@ -69,7 +71,35 @@ fn shown_by_browser(lower: &Scene, lowered: &Lowered, viewport: &Viewport, cache
     let Some(filter) = &lowered.filter else {
         return browser(&with(painted_as(&lowered.element, lowered.target, viewport.scale)), viewport, cache);
     };
-    let mut below = browser(&with(vec![only(&lowered.element, true)]), viewport, cache);
+    let below = browser(&with(vec![only(&lowered.element, true)]), viewport, cache);
+    with_filtered(below, lowered, filter, viewport, cache)
+}
+
+/// Everything of a scene as a browser draws it from the code of its pieces, lowest first: what the code does not say is
+/// not drawn. The view is of the whole scene.
+#[must_use]
+pub fn scene_of_code(scene: &Scene, code: &[Lowered], viewport: &Viewport, cache: &MaskCache) -> Picture {
+    let ground = Scene { pieces: Vec::new(), notes: Vec::new(), ..scene.clone() };
+    let options = RenderOptions { mode: CSS, ..RenderOptions::default() };
+    let over = |below: Canvas, pieces: &[Piece]| render_over(below, pieces, viewport, &options, cache);
+    let put = |below: Canvas, lowered: &Lowered| match &lowered.filter {
+        None => over(below, &painted_as(&lowered.element, lowered.target, viewport.scale)),
+        Some(filter) => {
+            let below = over(below, &[only(&lowered.element, true)]);
+            with_filtered(below, lowered, filter, viewport, cache)
+        }
+    };
+    code.iter().fold(browser(&ground, viewport, cache), put).to_picture(Rounding::Nearest)
+}
+
+/// A lowered piece, put through its filter, on a picture of what lies below it.
+fn with_filtered(
+    mut below: Canvas,
+    lowered: &Lowered,
+    filter: &LoweredFilter,
+    viewport: &Viewport,
+    cache: &MaskCache,
+) -> Canvas {
     below.round_to_8_bits();
     let own = match filter {
         LoweredFilter::Functions(graph) => {
@@ -168,6 +198,7 @@ fn only(element: &Piece, backdrops: bool) -> Piece {
     if backdrops {
         piece.surface = Surface::Hide;
         piece.parts.clear();
+        piece.joined = None;
         if !piece.silhouette.is_box() {
             // `backdrop-filter` fills the element's box, whatever is painted in it.
             let (width, height) = piece.silhouette.size();

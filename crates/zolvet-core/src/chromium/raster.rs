@@ -225,15 +225,16 @@ impl Lines {
 fn steps_of(quad: &QuadBez, fine: Fine) -> Vec<Step> {
     let parts = parts(quad);
     let at = |part: u32| quad.eval(f64::from(part) / f64::from(parts));
-    let mut from = fine.snapped(quad.p0);
+    let (mut from, last) = (fine.snapped(quad.p0), fine.snapped(quad.p2));
     let (moved, mut before) = (from.y - quad.p0.y, from.y);
     let mut steps = Vec::new();
     for part in 1..=parts {
         let end = Point::new(at(part).x, at(part).y + moved);
         let to = match part {
-            last if last == parts => fine.snapped(quad.p2),
-            _ if end.y - before < 2.0 => fine.snapped(end),
-            _ => on_a_row(from, end, fine),
+            _ if part == parts => last,
+            // No part goes on beyond the end of the curve.
+            _ if end.y - before < 2.0 => Point::new(end.x, fine.snapped(end).y.min(last.y)),
+            _ => on_a_row(from, end, last.y, fine),
         };
         before = end.y;
         // A level part is joined to the next one.
@@ -279,9 +280,9 @@ impl Fine {
     }
 }
 
-/// Where the line to a point meets the nearest edge of a row of pixels.
-fn on_a_row(from: Point, at: Point, fine: Fine) -> Point {
-    let y = (at.y + 0.5).floor();
+/// Where the line to a point meets the nearest edge of a row of pixels, or, before that, the end of the curve.
+fn on_a_row(from: Point, at: Point, last: f64, fine: Fine) -> Point {
+    let y = (at.y + 0.5).floor().min(last);
     let down = at.y - from.y;
     if down == 0.0 { fine.snapped(at) } else { Point::new(at.x + (at.x - from.x) / down * (y - at.y), y) }
 }
@@ -309,6 +310,27 @@ mod tests {
             let exact = std::f64::consts::PI * r * r;
             let short = exact - f64::from(area);
             assert!(short.abs() < r, "{r}: {short} short of {exact}");
+        }
+    }
+
+    /// A contour that does not close spills coverage along its whole row.
+    #[test]
+    fn every_contour_closes() {
+        let mut state = 1_u32;
+        let mut number = || {
+            state = state.wrapping_mul(1_664_525).wrapping_add(1_013_904_223);
+            f64::from(state >> 8) / f64::from(1 << 24) * 40.0
+        };
+        for _ in 0..5000 {
+            let mut point = || Point::new(number(), number());
+            let start = point();
+            let mut contour = vec![PathEl::MoveTo(start)];
+            contour.extend((0..4).map(|_| PathEl::QuadTo(point(), point())));
+            contour.extend([PathEl::QuadTo(point(), start), PathEl::ClosePath]);
+            let mut lines = Lines { fine: Fine::Nearest, lines: Vec::new() };
+            lines.contour(&contour);
+            let down: f64 = lines.lines.iter().map(|(from, to)| to.y - from.y).sum();
+            assert!(down.abs() < 1e-9, "{down} px open: {contour:?}");
         }
     }
 

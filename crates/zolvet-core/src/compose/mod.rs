@@ -30,6 +30,6 @@ pub use cache::MaskCache;
 pub use canvas::{Canvas, Rounding};
 pub use coverage::RenderMode;
 pub(crate) use coverage::{Coverage, Renderer};
-pub use render::{picture, render, render_onto};
+pub use render::{picture, render, render_onto, render_over};
 pub use strip::Strip;
 pub use viewport::{CoatFilter, RenderOptions, Viewport};

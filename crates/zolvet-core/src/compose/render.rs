@@ -173,43 +173,63 @@ pub fn render_onto(below: &Canvas, piece: &Piece, viewport: &Viewport, cache: &M
     if has_backdrop(piece) {
         return None;
     }
-    let (options, mut canvas) = (RenderOptions::default(), below.clone());
-    if !budget::spend(cost::of_pieces([piece], viewport, &options).steps) {
-        return Some(canvas);
+    Some(render_over(below.clone(), std::slice::from_ref(piece), viewport, &RenderOptions::default(), cache))
+}
+
+/// Draws pieces, lowest first, onto a picture, in the same view, of all that lies below them.
+#[must_use]
+pub fn render_over(
+    mut below: Canvas,
+    pieces: &[Piece],
+    viewport: &Viewport,
+    options: &RenderOptions,
+    cache: &MaskCache,
+) -> Canvas {
+    if budget::spend(cost::of_pieces(pieces, viewport, options).steps) {
+        let pieces: Vec<&Piece> = pieces.iter().collect();
+        paint(&mut below, &pieces, None, viewport, options, cache);
     }
-    let layers = layers(&[piece], viewport, &options, cache);
-    for painter in painters(&[piece], &layers, &options) {
-        canvas.each_row(|y, row| painter.paint(y, row));
-    }
-    Some(canvas)
+    below
 }
 
 fn draw(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache: &MaskCache) -> Canvas {
     let mut canvas = Canvas::new(viewport.width, viewport.height);
-    let pieces = visible_pieces(scene, options);
-    let layers = layers(&pieces, viewport, options, cache);
-    let painters = painters(&pieces, &layers, options);
     let ground = Ground::new(scene, viewport, options);
+    paint(&mut canvas, &visible_pieces(scene, options), Some(&ground), viewport, options, cache);
+    canvas
+}
+
+/// Paints a ground, where there is one, and pieces over it.
+fn paint(
+    canvas: &mut Canvas,
+    pieces: &[&Piece],
+    ground: Option<&Ground<'_>>,
+    viewport: &Viewport,
+    options: &RenderOptions,
+    cache: &MaskCache,
+) {
+    let layers = layers(pieces, viewport, options, cache);
+    let painters = painters(pieces, &layers, options);
     let mut done = 0;
+    let ground = |done: usize, y: i32, row: &mut [Pixel]| {
+        if let Some(ground) = ground.filter(|_| done == 0) {
+            ground.paint(y, row);
+        }
+    };
     // A backdrop blur needs everything below it finished.
     for (i, piece) in pieces.iter().enumerate().filter(|(_, piece)| has_backdrop(piece)) {
         canvas.each_row(|y, row| {
-            if done == 0 {
-                ground.paint(y, row);
-            }
+            ground(done, y, row);
             painters[done..i].iter().for_each(|painter| painter.paint(y, row));
         });
-        backdrop::backdrop(&mut canvas, &layers[i], device_box(piece, viewport), viewport.scale);
+        backdrop::backdrop(canvas, &layers[i], device_box(piece, viewport), viewport.scale);
         canvas.each_row(|y, row| painters[i].paint(y, row));
         done = i + 1;
     }
     canvas.each_row(|y, row| {
-        if done == 0 {
-            ground.paint(y, row);
-        }
+        ground(done, y, row);
         painters[done..].iter().for_each(|painter| painter.paint(y, row));
     });
-    canvas
 }
 
 fn layers(

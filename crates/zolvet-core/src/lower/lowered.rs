@@ -119,8 +119,12 @@ pub fn lower(piece: &Piece, target: Target) -> Lowered {
             filter = (!graph.steps.is_empty()).then_some(LoweredFilter::Svg(graph));
         }
     }
-    let mut element = piece.with_coats(coats);
-    element.clip = None;
+    let mut element = Piece { clip: None, ..piece.clone() };
+    if !element.parts.is_empty() {
+        lowering.bare(&mut element.parts);
+        element.joined = None;
+    }
+    element = element.with_coats(coats);
     lowering.fill(&mut element, filter.as_ref());
     Lowered { target, element, filter, notes: lowering.notes }
 }
@@ -136,6 +140,18 @@ impl Lowering<'_> {
         if self.piece.clip.is_some() {
             self.notes
                 .whole(Fidelity::Dropped, "It is clipped to another piece: CSS is written without that");
+        }
+    }
+
+    /// The element of a join shows the fills of its parts.
+    fn bare(&mut self, parts: &mut [Piece]) {
+        for part in parts {
+            for coat in &part.coats {
+                self.dropped(coat, &format!("it lies on a part, {}: left out", part.name));
+            }
+            self.bare(&mut part.parts);
+            part.joined = None;
+            *part = part.with_coats(Vec::new());
         }
     }
 

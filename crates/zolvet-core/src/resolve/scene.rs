@@ -51,6 +51,8 @@ pub struct Piece {
     pub fill: Paint,
     /// The parts of a join, placed in it; first is lowest.
     pub parts: Vec<Piece>,
+    /// The silhouette of a join with the strokes outside its parts.
+    pub joined: Option<PlacedSilhouette>,
     /// How its surface is drawn.
     pub surface: Surface,
     /// Coats that are on; first is nearest the eye.
@@ -124,10 +126,8 @@ impl Piece {
     #[must_use]
     pub fn with_coats(&self, coats: Vec<Coat>) -> Self {
         let mut piece = Self { coats, ..self.clone() };
-        // The parts of a join have strokes of their own, which stay.
-        if piece.parts.is_empty() {
-            piece.outer = PlacedSilhouette::plain(piece.silhouette.clone());
-        }
+        let plain = || PlacedSilhouette::plain(piece.silhouette.clone());
+        piece.outer = piece.joined.clone().unwrap_or_else(plain);
         piece.inner = Some(PlacedSilhouette::plain(piece.silhouette.clone()));
         piece.apply_strokes();
         piece

@@ -131,6 +131,7 @@ impl Context<'_> {
             rotation: piece.rotation.get(),
             fill,
             parts: Vec::new(),
+            joined: None,
             surface: piece.surface,
             coats: Vec::new(),
             opacity: piece.opacity.get(),
@@ -147,7 +148,8 @@ impl Context<'_> {
         resolved.clip = piece.clip_to.as_ref().and_then(|id| self.clip(siblings, id));
         if let model::Shape::Join(join) = &piece.shape {
             resolved.parts = self.parts(join, under, notes);
-            resolved.outer = PlacedSilhouette::plain(join_of(&resolved.parts, join, |part| &part.outer));
+            let joined = PlacedSilhouette::plain(join_of(&resolved.parts, join, |part| &part.outer));
+            (resolved.joined, resolved.outer) = (Some(joined.clone()), joined);
         }
         resolved.apply_strokes();
         resolved.drop_too_complex(&mut |coat, message| {
