@@ -187,7 +187,7 @@ pub fn render_over(
 ) -> Canvas {
     if budget::spend(cost::of_pieces(pieces, viewport, options).steps) {
         let pieces: Vec<&Piece> = pieces.iter().collect();
-        paint(&mut below, &pieces, None, viewport, options, cache);
+        paint(&mut below, &pieces, None, (viewport, options, cache));
     }
     below
 }
@@ -195,7 +195,7 @@ pub fn render_over(
 fn draw(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache: &MaskCache) -> Canvas {
     let mut canvas = Canvas::new(viewport.width, viewport.height);
     let ground = Ground::new(scene, viewport, options);
-    paint(&mut canvas, &visible_pieces(scene, options), Some(&ground), viewport, options, cache);
+    paint(&mut canvas, &visible_pieces(scene, options), Some(&ground), (viewport, options, cache));
     canvas
 }
 
@@ -204,9 +204,7 @@ fn paint(
     canvas: &mut Canvas,
     pieces: &[&Piece],
     ground: Option<&Ground<'_>>,
-    viewport: &Viewport,
-    options: &RenderOptions,
-    cache: &MaskCache,
+    (viewport, options, cache): (&Viewport, &RenderOptions, &MaskCache),
 ) {
     let layers = layers(pieces, viewport, options, cache);
     let painters = painters(pieces, &layers, options);
