@@ -95,7 +95,8 @@ export function FinishCard({ finish, document, theme, state, specimens, height }
       </div>
       <div className={classes.facts}>
         <Text size="xs">
-          {coatsIn(finish, theme).length} coats{has ? '' : `; looks as at rest in ${state}`}
+          {counted(coatsIn(finish, theme))}
+          {has ? '' : `; looks as at rest in ${state}`}
           {height && (
             <span className={classes.mono}>
               {'  '}offset {short(height.offset)} blur {short(height.blur)} spread {short(height.spread)}{' '}
@@ -249,11 +250,15 @@ function Revisions({ finish }: { finish: Finish }) {
           onClick={() => takeBack(was)}
         >
           {new Date(created_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })}:{' '}
-          {was.coats.length} {was.coats.length === 1 ? 'coat' : 'coats'}
+          {counted(was.coats)}
         </Button>
       ))}
     </>
   );
+}
+
+function counted({ length }: unknown[]): string {
+  return length === 1 ? '1 coat' : `${length} coats`;
 }
 
 function short(value: number): string {
