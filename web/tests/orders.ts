@@ -41,6 +41,8 @@ class World {
   private readonly kept = new Map<number, Entry>();
   private tabs: Tab[] = [];
   private away = false;
+  /** The project is in the trash. */
+  private deleted = false;
   private keys = 0;
   private edits = 0;
   readonly log: string[] = [];
@@ -78,6 +80,7 @@ class World {
   }
 
   private put({ document, revision }: { document: Doc; revision: number }): Event<Doc> {
+    if (this.deleted) return { kind: 'gone' };
     if (revision !== this.revisions.length) return { kind: 'changed', theirs: this.stored };
     this.revisions.push(document);
     return { kind: 'stored', revision: revision + 1 };
@@ -92,7 +95,8 @@ class World {
     if (what < 0.56) return this.due(tab);
     if (what < 0.68) return this.arrive(tab);
     if (what < 0.82) return this.answered(tab);
-    if (what < 0.86) return this.toggle();
+    if (what < 0.85) return this.toggle();
+    if (what < 0.86) return this.trash();
     if (what < 0.9) return this.leave(tab, what < 0.88);
     if (what < 0.93) return this.look(tab);
     return this.decide(tab);
@@ -100,9 +104,9 @@ class World {
 
   private open() {
     const key = ++this.keys;
+    if (this.deleted && !this.away) return this.openDeleted();
     const now = this.away ? null : this.stored;
-    const free = [...this.kept].filter(([other]) => !this.tabs.some((tab) => tab.key === other));
-    const [found] = free.sort(([a], [b]) => b - a);
+    const [found] = this.free;
     this.log.push(`open ${key} with ${found?.[0] ?? 'nothing'}`);
     if (!now && !found) return;
     const tab: Tab = {
@@ -119,6 +123,21 @@ class World {
     tab.standing = standing;
     this.carryOut(tab, effects);
     this.kept.delete(other);
+  }
+
+  /** What closed tabs left in the browser, the latest first. */
+  private get free() {
+    const left = [...this.kept].filter(([other]) => !this.tabs.some((tab) => tab.key === other));
+    return left.sort(([a], [b]) => b - a);
+  }
+
+  /** A project in the trash is not opened; what is kept of it is saved as another, if that is wanted. */
+  private openDeleted() {
+    const [found] = this.free;
+    if (!found || this.random() < 0.5) return;
+    this.log.push(`save ${found[0]} as another project`);
+    this.copies.push(found[1].document);
+    this.kept.delete(found[0]);
   }
 
   private edit(tab: Tab) {
@@ -163,6 +182,11 @@ class World {
     this.log.push(this.away ? 'away' : 'back');
   }
 
+  private trash() {
+    this.deleted = !this.deleted;
+    this.log.push(this.deleted ? 'deleted' : 'restored');
+  }
+
   /** A tab is closed, which sends what is not saved; or it crashes. What was on its way may still arrive. */
   private leave(tab: Tab, crash: boolean) {
     if (!crash) this.hear(tab, { kind: 'due' });
@@ -172,12 +196,18 @@ class World {
   }
 
   private look(tab: Tab) {
-    if (this.away) return;
+    if (this.away || this.deleted) return;
     this.log.push(`look ${tab.key}`);
     this.hear(tab, { kind: 'read', now: this.stored });
   }
 
   private decide(tab: Tab) {
+    if (tab.standing.phase === 'gone' && !this.away) {
+      this.log.push(`save ${tab.key} as another project`);
+      this.copies.push(tab.standing.document);
+      this.hear(tab, { kind: 'stored_elsewhere' });
+      this.tabs = this.tabs.filter((other) => other !== tab);
+    }
     if (tab.standing.phase !== 'stale') return;
     const mine = this.random() < 0.5;
     if (!mine && this.away) return;
@@ -189,6 +219,7 @@ class World {
   /** Lets everything come to rest, with the service there and every decision taken. */
   settle() {
     this.away = false;
+    this.deleted = false;
     for (let rounds = 0; rounds < 200; rounds++) {
       if (this.tabs.length === 0) this.open();
       for (const tab of this.tabs) {
@@ -197,8 +228,9 @@ class World {
         if (tab.answer) this.hear(tab, tab.answer);
         tab.answer = null;
         if (tab.standing.phase === 'stale') this.hear(tab, { kind: 'keep_mine' });
+        if (tab.standing.phase === 'gone') this.look(tab);
       }
-      const left = [...this.kept].some(([key]) => !this.tabs.some((tab) => tab.key === key));
+      const left = this.free.length > 0;
       if (left) this.open();
       const open = this.tabs.some((tab) => unsaved(tab.standing) || tab.sent || tab.answer);
       if (!open && !left) return;

@@ -11,7 +11,7 @@ use tempfile::TempDir;
 use thirtyfour::prelude::*;
 use zolvet_core::picture::Picture;
 
-use crate::Outcome;
+use crate::{App, Outcome};
 
 const CHROMEDRIVER: &str = "/usr/bin/chromedriver";
 const FLAGS: [&str; 12] = [
@@ -63,6 +63,16 @@ impl Browser {
         let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), capabilities).await?;
         let browser = Self { driver, service, _profile: profile };
         browser.resize(width, height).await?;
+        Ok(browser)
+    }
+
+    /// Starts a browser of 1280 × 800 on the first page of a running Zolvet.
+    ///
+    /// # Errors
+    /// As [`Self::start`].
+    pub async fn on(app: &App) -> Outcome<Self> {
+        let browser = Self::start(1280, 800).await?;
+        browser.go(&app.address).await?;
         Ok(browser)
     }
 

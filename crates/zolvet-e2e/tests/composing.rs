@@ -7,12 +7,6 @@ use thirtyfour::prelude::*;
 use zolvet_core::picture::Picture;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
-async fn open(app: &App) -> Outcome<Browser> {
-    let browser = Browser::start(1280, 800).await?;
-    browser.go(&app.address).await?;
-    Ok(browser)
-}
-
 /// The value of the field of this accessible name.
 async fn value(bench: &Workbench<'_>, name: &str) -> Outcome<String> {
     Ok(bench.named(name).await?.prop("value").await?.unwrap_or_default())
@@ -54,7 +48,7 @@ async fn menu(browser: &Browser, opener: &str, item: &str) -> Outcome {
 #[tokio::test]
 async fn a_shadow_is_taken_hold_of_on_the_stage() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.pick("Zoom", "100 %").await?;
     bench.choose("Frost badge").await?;
@@ -113,7 +107,7 @@ async fn told(bench: &Workbench<'_>) -> Outcome<(Picture, String, Value)> {
 #[tokio::test]
 async fn a_drag_ends_with_everything_at_its_last_value() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Open valve").await?;
     bench.click_named("Open Its own colour on the panel").await?;
@@ -157,7 +151,7 @@ async fn a_drag_ends_with_everything_at_its_last_value() -> Outcome {
 #[tokio::test]
 async fn several_coats_and_pieces_change_at_once() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
     bench.click_named("Clear").await?;
@@ -218,7 +212,7 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
 #[tokio::test]
 async fn a_state_an_alternative_and_a_starter_are_tried() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
     bench.settle().await?;
@@ -262,7 +256,7 @@ async fn a_state_an_alternative_and_a_starter_are_tried() -> Outcome {
 #[tokio::test]
 async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     menu(&browser, "//header//button[@aria-haspopup='menu']", "New scene").await?;
     menu(&browser, "//button[normalize-space(.)='Add a piece']", "Path, point by point on the stage").await?;
@@ -310,7 +304,7 @@ async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
 #[tokio::test]
 async fn a_reference_is_compared_picked_from_and_measured() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     let picture = tempfile::Builder::new().suffix(".png").tempfile()?;
     // Orange throughout.
@@ -362,7 +356,7 @@ async fn a_reference_is_compared_picked_from_and_measured() -> Outcome {
 #[tokio::test]
 async fn work_done_while_the_service_is_away_is_kept_and_saved() -> Outcome {
     let mut app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
     bench.settle().await?;
@@ -396,7 +390,7 @@ async fn work_done_while_the_service_is_away_is_kept_and_saved() -> Outcome {
 #[tokio::test]
 async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
     bench.click_named("Clear").await?;
@@ -448,7 +442,7 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
 #[tokio::test]
 async fn handles_of_a_rotated_piece_follow_its_own_axes() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Plot card Row 7").await?;
     bench.click_named("Edit the piece").await?;

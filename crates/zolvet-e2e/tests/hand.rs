@@ -9,12 +9,6 @@ use thirtyfour::prelude::*;
 use zolvet_e2e::plain::{Plain, box_of, card_and_chip, piece, project};
 use zolvet_e2e::{App, Browser, Outcome};
 
-async fn open(app: &App) -> Outcome<Browser> {
-    let browser = Browser::start(1280, 800).await?;
-    browser.go(&app.address).await?;
-    Ok(browser)
-}
-
 const COAT: &str = "/scenes/0/pieces/0/wear/coats/0";
 
 /// A rotated bar, a hidden ghost and a ball beside a card and a chip, under a light that differs by theme.
@@ -35,7 +29,7 @@ fn stage() -> Value {
 #[tokio::test]
 async fn pieces_are_hit_where_they_are() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &stage()).await?;
     let bench = &plain.bench;
     let title = |name: &str| {
@@ -62,7 +56,7 @@ async fn pieces_are_hit_where_they_are() -> Outcome {
 #[tokio::test]
 async fn pieces_are_dragged_together() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &stage()).await?;
     let bench = &plain.bench;
     let title = |name: &str| {
@@ -123,7 +117,7 @@ async fn pieces_are_dragged_together() -> Outcome {
 #[tokio::test]
 async fn a_drag_goes_on_when_its_handle_has_gone() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &stage()).await?;
     let bench = &plain.bench;
     // The outline where a shadow has faded out is dragged until nothing is left of it; the next edit is a step of its own.
@@ -155,7 +149,7 @@ async fn a_drag_goes_on_when_its_handle_has_gone() -> Outcome {
 #[tokio::test]
 async fn bearings_hold_to_the_light_of_the_theme() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &stage()).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
@@ -179,7 +173,7 @@ async fn bearings_hold_to_the_light_of_the_theme() -> Outcome {
 #[tokio::test]
 async fn a_scene_that_is_taken_back_is_left() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &stage()).await?;
     let bench = &plain.bench;
     // A scene that is taken back is not stayed in.
@@ -196,7 +190,7 @@ async fn a_scene_that_is_taken_back_is_left() -> Outcome {
 #[tokio::test]
 async fn a_colour_at_the_edge_is_picked_as_it_is() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let corner = json!([piece("Dot", box_of(20.0, 20.0), (290.0, 190.0), json!([]))]);
     let plain = Plain::open(&app, &browser, &project("Edge", corner, json!({}))).await?;
     let bench = &plain.bench;

@@ -9,12 +9,6 @@ use thirtyfour::prelude::*;
 use zolvet_e2e::plain::{Plain, card_and_chip, drop_shadow, project};
 use zolvet_e2e::{App, Browser, Outcome};
 
-async fn open(app: &App) -> Outcome<Browser> {
-    let browser = Browser::start(1280, 800).await?;
-    browser.go(&app.address).await?;
-    Ok(browser)
-}
-
 const COAT: &str = "/scenes/0/pieces/0/wear/coats/0";
 
 /// A card and a chip, whose shadow follows a light.
@@ -39,7 +33,7 @@ fn keys() -> Value {
 #[tokio::test]
 async fn a_colour_stays_what_was_chosen() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let swatch = json!({"swatches": [{"id": "w", "name": "Leaf", "values": {"day": "#2f7d6b80", "dusk": "#2f7d6b80"}}]});
     let plain = Plain::open(&app, &browser, &project("Colours", card_and_chip(), swatch)).await?;
     let bench = &plain.bench;
@@ -102,7 +96,7 @@ async fn a_colour_stays_what_was_chosen() -> Outcome {
 #[tokio::test]
 async fn a_number_goes_where_it_was_typed() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &numbers()).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
@@ -140,7 +134,7 @@ async fn a_number_goes_where_it_was_typed() -> Outcome {
 #[tokio::test]
 async fn what_is_done_is_undone_as_it_was_done() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &numbers()).await?;
     let bench = &plain.bench;
     bench.choose("Chip").await?;
@@ -171,7 +165,7 @@ async fn what_is_done_is_undone_as_it_was_done() -> Outcome {
 #[tokio::test]
 async fn what_is_not_known_is_not_shown() -> Outcome {
     let mut app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &numbers()).await?;
     let bench = &plain.bench;
     // What the core has not said yet is not taken for nothing, and no code of another piece is shown.
@@ -203,7 +197,7 @@ async fn what_is_not_known_is_not_shown() -> Outcome {
 #[tokio::test]
 async fn keys_mean_what_has_the_focus() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &keys()).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
@@ -234,7 +228,7 @@ async fn keys_mean_what_has_the_focus() -> Outcome {
 #[tokio::test]
 async fn what_is_left_is_shown() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &keys()).await?;
     let bench = &plain.bench;
     let coats = "document.querySelector('[aria-label=Stack] input[role=switch]')";
@@ -260,7 +254,7 @@ async fn what_is_left_is_shown() -> Outcome {
 #[tokio::test]
 async fn something_is_added_in_any_context() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &keys()).await?;
     let bench = &plain.bench;
     // Without a secure context there is no randomUUID; something can be added all the same. Setting points takes keys from

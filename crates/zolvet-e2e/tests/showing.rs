@@ -10,19 +10,13 @@ use thirtyfour::prelude::*;
 use zolvet_e2e::plain::{Plain, box_of, card_and_chip, drop_shadow, piece, project};
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
-async fn open(app: &App) -> Outcome<Browser> {
-    let browser = Browser::start(1280, 800).await?;
-    browser.go(&app.address).await?;
-    Ok(browser)
-}
-
 const COAT: &str = "/scenes/0/pieces/0/wear/coats/0";
 
 /// The clipboard: a picture of vectors, coats across projects, CSS for the piece it was meant for (defects 3, 22, 23).
 #[tokio::test]
 async fn what_is_pasted_lands_where_it_was_meant() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Open valve").await?;
     bench.chord("c").await?;
@@ -69,7 +63,7 @@ fn views() -> Value {
 #[tokio::test]
 async fn a_fix_finds_what_it_is_about() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     // A fix that was found before a coat came back is for the coat it was found in, wherever that lies by now.
@@ -95,7 +89,7 @@ async fn a_fix_finds_what_it_is_about() -> Outcome {
 #[tokio::test]
 async fn a_text_has_its_own_ending() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     bench.click_named("Hand-off").await?;
@@ -125,7 +119,7 @@ async fn a_text_has_its_own_ending() -> Outcome {
 #[tokio::test]
 async fn finishes_are_pictured_once_and_remembered() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     bench.click_named("Finishes").await?;
@@ -164,7 +158,7 @@ async fn finishes_are_pictured_once_and_remembered() -> Outcome {
 #[tokio::test]
 async fn pictures_of_projects_are_let_go_of() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     bench.click_named("Finishes").await?;
@@ -188,7 +182,7 @@ async fn pictures_of_projects_are_let_go_of() -> Outcome {
 #[tokio::test]
 async fn no_more_is_pasted_than_can_be_saved() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &project("Many", card_and_chip(), json!({}))).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;

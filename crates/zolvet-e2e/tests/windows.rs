@@ -10,17 +10,11 @@ use thirtyfour::prelude::*;
 use zolvet_e2e::plain::{Plain, card_and_chip, project};
 use zolvet_e2e::{App, Browser, Outcome};
 
-async fn open(app: &App) -> Outcome<Browser> {
-    let browser = Browser::start(1280, 800).await?;
-    browser.go(&app.address).await?;
-    Ok(browser)
-}
-
 /// Two windows, an outage and both closed: one piece of work is gone on with, the other is offered (defects 9, 25).
 #[tokio::test]
 async fn two_windows_lose_nothing_between_them() -> Outcome {
     let mut app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &project("Windows", card_and_chip(), json!({}))).await?;
     let bench = &plain.bench;
     let address = format!("{}/projects/{}", app.address, plain.id);
@@ -71,7 +65,7 @@ async fn two_windows_lose_nothing_between_them() -> Outcome {
 #[tokio::test]
 async fn a_conflict_is_decided_and_never_by_accident() -> Outcome {
     let mut app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &project("Conflict", card_and_chip(), json!({}))).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
@@ -113,7 +107,7 @@ async fn a_conflict_is_decided_and_never_by_accident() -> Outcome {
 #[tokio::test]
 async fn what_was_is_gone_back_to() -> Outcome {
     let app = App::start()?;
-    let browser = open(&app).await?;
+    let browser = Browser::on(&app).await?;
     let plain = Plain::open(&app, &browser, &project("Going back", card_and_chip(), json!({}))).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
@@ -143,5 +137,43 @@ async fn what_was_is_gone_back_to() -> Outcome {
     bench.click_named("Restore Going back").await?;
     browser.wait_for("!document.querySelector('[aria-label=Trash]')").await?;
     plain.holds("/scenes/0/pieces/0/x", json!(99)).await?;
+    browser.quit().await
+}
+
+/// The project is deleted elsewhere: work on it is kept, and saved as a new project from its page or after a reload.
+#[tokio::test]
+async fn work_on_a_deleted_project_becomes_a_new_one() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let mut plain = Plain::open(&app, &browser, &project("Deleted", card_and_chip(), json!({}))).await?;
+    for reload in [false, true] {
+        let address = format!("{}/api/projects/{}", app.address, plain.id);
+        assert_eq!(Client::new().delete(&address).send().await?.status(), 204);
+        let bench = &plain.bench;
+        bench.choose_away("Card").await?;
+        let shut =
+            "return [...document.querySelectorAll('button')].some((b) => b.textContent === 'Edit the piece')";
+        if bench.script(shut).await? == json!(true) {
+            bench.click_named("Edit the piece").await?;
+        }
+        bench.type_number("Left", if reload { "222" } else { "111" }).await?;
+        browser.wait_for("document.querySelector('[data-state=gone]')").await?;
+        if reload {
+            browser.driver.refresh().await?;
+            browser.wait_for("document.body.innerText.includes('This project is not here')").await?;
+        }
+        bench.click_named("Save it as a new project").await?;
+        browser.wait_for(&format!("!location.pathname.endsWith('{}')", plain.id)).await?;
+        bench.wait_drawn().await?;
+        browser.wait_for("document.querySelector('[data-state=saved]')").await?;
+        let place = browser.driver.current_url().await?;
+        plain.id = place.path().rsplit('/').next().unwrap().to_owned();
+        plain.holds("/scenes/0/pieces/0/x", json!(if reload { 222 } else { 111 })).await?;
+    }
+    // Nothing is left over that would be offered again.
+    browser.driver.refresh().await?;
+    plain.bench.wait_drawn().await?;
+    let offered = "return document.body.innerText.includes('Unsaved work found')";
+    assert_eq!(plain.bench.script(offered).await?, json!(false));
     browser.quit().await
 }

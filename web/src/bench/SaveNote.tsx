@@ -1,5 +1,6 @@
 import { Button, Group, Modal, Text } from '@mantine/core';
 import { useState } from 'react';
+import { useLocation } from 'wouter';
 import type { Project } from '../core/client';
 import type { Kept } from '../session/keeper';
 import { useRefusal } from '../session/limits';
@@ -20,8 +21,9 @@ export function SaveNote() {
     away: `${why}: ${here}, trying again`,
     refused: `Not saved: ${why}`,
     stale: `Changed elsewhere: not saved, ${here}`,
+    gone: `Deleted elsewhere: not saved, ${here}`,
   }[phase];
-  const alarm = phase === 'away' || phase === 'refused' || phase === 'stale';
+  const alarm = !['saved', 'waiting', 'sending'].includes(phase);
   const [found] = left;
   return (
     <>
@@ -37,6 +39,7 @@ export function SaveNote() {
           />
         </>
       )}
+      {phase === 'gone' && <AsNew save={async () => session()?.saveAsNew()} />}
       {found && phase !== 'stale' && <Found kept={found} />}
       {refused && (
         <span role="alert" className={`${classes.note} ${classes.alarm}`}>
@@ -51,6 +54,28 @@ export function SaveNote() {
       >
         {said}
       </span>
+    </>
+  );
+}
+
+/** Saves work on a project that was deleted as another, and goes there. */
+export function AsNew({ save }: { save: () => Promise<string | undefined> }) {
+  const [, navigate] = useLocation();
+  const { busy, failure, run } = useTry();
+  const go = async () => {
+    const address = await save();
+    if (address) navigate(address);
+  };
+  return (
+    <>
+      {failure && (
+        <Text size="sm" c="red" role="alert">
+          {failure} It is still kept.
+        </Text>
+      )}
+      <Button size="compact-sm" variant="default" loading={busy} onClick={() => run(go)}>
+        Save it as a new project
+      </Button>
     </>
   );
 }
@@ -126,7 +151,7 @@ function Found({ kept }: { kept: Kept }) {
           <Button variant="subtle" color="gray" c="inherit" onClick={() => run(() => dropLeft(kept))}>
             Throw it away
           </Button>
-          <Button loading={busy} onClick={() => run(() => saveLeft(kept))}>
+          <Button loading={busy} onClick={() => run(async () => void (await saveLeft(kept)))}>
             Save it as a project of its own
           </Button>
         </Group>

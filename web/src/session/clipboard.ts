@@ -91,8 +91,11 @@ function adopted(draft: Project, { coats, swatches, lights, themes }: Copied): C
   for (const light of lights) {
     const known = draft.lights?.find(({ id, name }) => id === light.id || name === light.name);
     const id = known?.id ?? newId();
-    // What differs by theme belongs to the themes it was made for.
-    if (!known) draft.lights = [...(draft.lights ?? []), { ...light, id, themes: {} }];
+    if (!known) {
+      const own = draft.themes.map((theme) => [theme.id, light.themes?.[themeLike(theme, themes)]]);
+      const inThemes = Object.fromEntries(own.filter(([, differs]) => differs));
+      draft.lights = [...(draft.lights ?? []), { ...light, id, themes: inThemes }];
+    }
     ids.set(`follows ${light.id}`, id);
   }
   for (const swatch of swatches) {
@@ -110,14 +113,21 @@ function adopted(draft: Project, { coats, swatches, lights, themes }: Copied): C
   return renamed(coats, ids);
 }
 
-/** The value of a swatch under a theme of another project: of the theme most like it. */
-function valueFor(theme: Schemas['Theme'], swatch: Schemas['Swatch'], themes: Schemas['Theme'][]): string {
+/** The value of a swatch of another project under a theme. */
+function valueFor(theme: Theme, swatch: Schemas['Swatch'], themes: Theme[]): string {
   const values = swatch.values as Record<string, string>;
+  return values[themeLike(theme, themes)] ?? Object.values(values)[0] ?? '#808080';
+}
+
+type Theme = Schemas['Theme'];
+
+/** The id of the theme of another project that is most like one. */
+function themeLike(theme: Theme, themes: Theme[]): string {
   const like =
     themes.find(({ id }) => id === theme.id) ??
     themes.find(({ name }) => name === theme.name) ??
     themes.find(({ scheme }) => scheme === theme.scheme);
-  return values[like?.id ?? ''] ?? Object.values(values)[0] ?? '#808080';
+  return like?.id ?? '';
 }
 
 type Field = 'swatch' | 'follows';

@@ -23,9 +23,10 @@ export interface Standing<D> {
 
 /**
  * `waiting` for the next try; `away`: the last try failed for a reason that passes; `refused`: the service does not take
- * this document; `stale`: somebody else saved, and it is to be decided whose version goes on.
+ * this document; `stale`: somebody else saved, and it is to be decided whose version goes on; `gone`: the project was
+ * deleted elsewhere.
  */
-export type Phase = 'saved' | 'waiting' | 'sending' | 'away' | 'refused' | 'stale';
+export type Phase = 'saved' | 'waiting' | 'sending' | 'away' | 'refused' | 'stale' | 'gone';
 
 export interface Stored<D> {
   revision: number;
@@ -39,11 +40,14 @@ export type Event<D> =
   | { kind: 'stored'; revision: number }
   | { kind: 'failed'; why: string }
   | { kind: 'refused'; why: string }
+  | { kind: 'gone' }
   /** The service has a revision this document was not made from. */
   | { kind: 'changed'; theirs: Stored<D> }
   /** What the service has, read again. */
   | { kind: 'read'; now: Stored<D> }
   | { kind: 'keep_mine' }
+  /** What is on the screen is stored as another project. */
+  | { kind: 'stored_elsewhere' }
   /** Mine is stored as a project of its own; theirs is opened. */
   | { kind: 'take_theirs' };
 
@@ -130,6 +134,13 @@ export function step<D>(now: Standing<D>, event: Event<D>, same: Same<D>): [Stan
       // What was typed since may be taken.
       if (now.document !== now.sending) return waiting({ ...now, sending: null }, 0);
       return [{ ...now, sending: null, phase: 'refused', why: event.why }, [{ kind: 'keep' }]];
+    case 'gone':
+      return [
+        { ...now, sending: null, unanswered: withSent(now), phase: 'gone', why: '' },
+        [{ kind: 'keep' }],
+      ];
+    case 'stored_elsewhere':
+      return arrived({ ...now, stored: now.document, sending: null, unanswered: [] });
     case 'changed':
       return changed(now, event.theirs, same);
     case 'read':
@@ -179,6 +190,8 @@ function changed<D>(now: Standing<D>, theirs: Stored<D>, same: Same<D>): [Standi
 
 /** The project is come back to, or the service is back: what it has may have moved on. */
 function read<D>(now: Standing<D>, found: Stored<D>, same: Same<D>): [Standing<D>, Effect<D>[]] {
+  // It was taken out of the trash again.
+  if (now.phase === 'gone' && found.revision === now.revision) return waiting(now, 0);
   if (now.sending !== null || found.revision === now.revision) return [now, []];
   if (unsaved(now)) return changed(now, found, same);
   return [standingOf(found), [{ kind: 'forget' }, { kind: 'show', document: found.document }]];

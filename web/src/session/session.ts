@@ -90,6 +90,13 @@ class Session {
     this.hear({ kind: 'take_theirs' });
   }
 
+  /** Makes a new project of what is on the screen, for one that was deleted; gives its address. */
+  async saveAsNew(): Promise<string> {
+    const { id } = answer(await api.POST('/api/projects', { body: this.standing.document }));
+    this.hear({ kind: 'stored_elsewhere' });
+    return `/projects/${id}`;
+  }
+
   /** The page goes, for good or for a while: what is not saved is sent and kept without waiting for an answer. */
   leave(forGood: boolean) {
     this.keepalive = forGood;
@@ -190,6 +197,8 @@ export async function openSession(id: string): Promise<void> {
     start(id, now, left, keeper);
     useOpening.setState({ id: null });
   } catch (failure) {
+    // Work on a project that was deleted can still be saved as another.
+    useSaving.setState({ left: isGone(failure) ? await keeper.left() : [] });
     keeper.dispose();
     if (useOpening.getState().id === id) useOpening.setState({ id: null, failure: failure as Error });
   }
@@ -227,11 +236,12 @@ function start(id: string, now: Stored<Project> | null, left: Kept[], keeper: Ke
   }
 }
 
-/** Makes a project of its own of work that another session left. */
-export async function saveLeft(kept: Kept) {
+/** Makes a project of its own of work that another session left; gives its address. */
+export async function saveLeft(kept: Kept): Promise<string> {
   const copy = { ...kept.document, name: `${kept.document.name} (kept in this browser)` };
-  answer(await api.POST('/api/projects', { body: copy }));
+  const { id } = answer(await api.POST('/api/projects', { body: copy }));
   await dropLeft(kept);
+  return `/projects/${id}`;
 }
 
 export async function dropLeft(kept: Kept) {
@@ -262,9 +272,15 @@ function sent(document: Project): unknown {
   return JSON.parse(JSON.stringify(document));
 }
 
+/** Whether a project was deleted. */
+export function isGone(failure: unknown): boolean {
+  return failure instanceof ApiFailure && failure.status === 404;
+}
+
 /** What a save that did not work means. What passes by itself, or once somebody has made room, is tried again. */
 function eventOf(failure: unknown): Event<Project> {
   if (!(failure instanceof ApiFailure)) return { kind: 'failed', why: 'Service away' };
+  if (isGone(failure)) return { kind: 'gone' };
   const { status, problem } = failure;
   if (status === 412 && problem?.stored) return { kind: 'changed', theirs: problem.stored };
   if (status === 401) return { kind: 'failed', why: 'The owner’s key is needed' };
