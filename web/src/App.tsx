@@ -1,10 +1,10 @@
 import { Route, Switch } from 'wouter';
 import { KeyPage } from './account/KeyPage';
-import { ProjectPage } from './bench/ProjectPage';
 import { Workbench } from './bench/Workbench';
 import { CheckView } from './check/CheckView';
 import { useAccess } from './core/client';
 import { FinishesView } from './finishes/FinishesView';
+import { ProjectPage } from './frame/ProjectPage';
 import { HandOffView } from './handoff/HandOffView';
 import { Lost } from './parts/Message';
 import { Projects } from './projects/Projects';

@@ -1,12 +1,15 @@
 import '@fontsource-variable/figtree';
 import '@fontsource-variable/spline-sans-mono';
 import '@mantine/core/styles.css';
+import '@mantine/notifications/styles.css';
 import './styles.css';
 import { MantineProvider } from '@mantine/core';
+import { Notifications } from '@mantine/notifications';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './App';
+import { Guard } from './frame/Guard';
 import { watchInteraction } from './parts/interaction';
 import { theme } from './theme';
 
@@ -21,8 +24,11 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <MantineProvider theme={theme} defaultColorScheme="auto">
+        <Notifications position="bottom-center" limit={3} />
         <QueryClientProvider client={queries}>
-          <App />
+          <Guard>
+            <App />
+          </Guard>
         </QueryClientProvider>
       </MantineProvider>
     </StrictMode>,

@@ -79,20 +79,20 @@ impl<'a> Designer<'a> {
 
     async fn button(&mut self) -> Outcome {
         self.piece("Card").await?;
-        self.click("Edit the piece").await?;
+        self.click("Edit piece").await?;
         self.number("Width", "180").await?;
         self.number("Height", "56").await?;
         self.colour("Fill colour", "#ffffff", "#2f7d6b").await?;
         self.start_from("Contact and key").await?;
-        self.click("pressed").await?;
-        self.click("Give it coats of its own").await?;
+        self.click("Pressed").await?;
+        self.click("Use own coats").await?;
         self.click("Clear").await?;
         self.coat("Pressed in").await
     }
 
     async fn icon(&mut self) -> Outcome {
         self.piece("Card").await?;
-        self.click("Edit the piece").await?;
+        self.click("Edit piece").await?;
         self.number("Height", "120").await?;
         self.colour("Fill colour", "#ffffff", "#2f8a74").await?;
         self.add("Ellipse").await?;
@@ -115,7 +115,7 @@ impl<'a> Designer<'a> {
 
     async fn soft_relief(&mut self) -> Outcome {
         self.piece("Card").await?;
-        self.click("Pick a colour").await?;
+        self.click("Pick colour").await?;
         let sheet = "[aria-label=Stage] [class*=sheet] [class*=sheet]";
         let sheet = self.browser.driver.query(By::Css(sheet)).first().await?;
         self.browser
@@ -139,7 +139,7 @@ impl<'a> Designer<'a> {
         self.browser.wait_for("document.querySelector('[aria-label=\"Ground, which picture\"]')").await?;
         self.escape().await?;
         self.piece("Card").await?;
-        self.click("Edit the piece").await?;
+        self.click("Edit piece").await?;
         self.number("Width", "480").await?;
         self.number("Height", "96").await?;
         self.number("Left", "80").await?;
@@ -206,7 +206,7 @@ impl<'a> Designer<'a> {
     }
 
     async fn add(&mut self, what: &str) -> Outcome {
-        self.click("Add a piece").await?;
+        self.click("Add piece").await?;
         let item = By::XPath(format!("//*[@role='menuitem'][normalize-space(.)='{what}']"));
         self.browser.driver.query(item).and_displayed().first().await?.click().await?;
         self.gestures += 1;
@@ -215,7 +215,7 @@ impl<'a> Designer<'a> {
 
     /// Takes one of the stacks to start from.
     async fn start_from(&mut self, name: &str) -> Outcome {
-        self.click("Start from…").await?;
+        self.click("Start from").await?;
         let starter = By::XPath(format!("//button[span[text()='{name}'] and small]"));
         self.browser.driver.query(starter).and_displayed().first().await?.click().await?;
         self.gestures += 1;

@@ -76,7 +76,12 @@ impl<'a> Workbench<'a> {
     /// # Errors
     /// When there is no such scene.
     pub async fn scene(&self, name: &str) -> Outcome {
-        self.browser.driver.find(By::XPath("//header//button[@aria-haspopup='menu']")).await?.click().await?;
+        self.browser
+            .driver
+            .find(By::XPath("//section[@aria-label='Scene']//button[@aria-haspopup='menu']"))
+            .await?
+            .click()
+            .await?;
         let item = By::XPath(format!("//*[@role='menuitem'][contains(., '{name}')]"));
         self.browser.driver.query(item).first().await?.click().await?;
         tokio::time::sleep(std::time::Duration::from_millis(600)).await;
@@ -90,6 +95,20 @@ impl<'a> Workbench<'a> {
     pub async fn click_named(&self, name: &str) -> Outcome {
         self.named(name).await?.click().await?;
         Ok(())
+    }
+
+    /// Opens the menu whose button begins with these words, and chooses an item of it.
+    ///
+    /// # Errors
+    /// When there is no such menu or item.
+    pub async fn choose_in(&self, menu: &str, item: &str) -> Outcome {
+        let opener = format!(
+            "//button[@aria-haspopup='menu'][starts-with(normalize-space(.), '{menu}') or starts-with(@aria-label, '{menu}')]"
+        );
+        self.browser.driver.query(By::XPath(opener)).first().await?.click().await?;
+        let item = format!("//*[@role='menuitem'][normalize-space(.)='{item}']");
+        self.browser.driver.query(By::XPath(item)).first().await?.click().await?;
+        self.browser.wait_for("!document.querySelector('[role=menu]')").await
     }
 
     /// Chooses an option of the list of this accessible name.

@@ -69,7 +69,7 @@ async fn this_browser_draws_every_scene_as_it_is_foretold() -> Outcome {
             scene["pieces"].as_array().unwrap().iter().rfind(|piece| piece["hidden"] != true).unwrap();
         bench.choose(piece["name"].as_str().unwrap()).await?;
         if at == 0 {
-            bench.click_named("In this browser").await?;
+            bench.click_named("Browser’s own").await?;
         }
         browser.wait_for("document.querySelector('[data-in-browser=fresh] > div')").await?;
         let wipe = By::Css("[aria-label='Wipe between the design and this browser']");

@@ -52,7 +52,7 @@ async fn a_shadow_is_taken_hold_of_on_the_stage() -> Outcome {
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.pick("Zoom", "100 %").await?;
     bench.choose("Frost badge").await?;
-    bench.click_named("Clear").await?;
+    bench.choose_in("Stack", "Clear").await?;
     bench.click_named("Drop shadow").await?;
     bench.settle().await?;
     let before = bench.stage().await?;
@@ -154,7 +154,7 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
-    bench.click_named("Clear").await?;
+    bench.choose_in("Stack", "Clear").await?;
     bench.click_named("Drop shadow").await?;
     bench.click_named("Contact shadow").await?;
     bench.named("Choose Drop shadow together with others").await?.click().await?;
@@ -167,10 +167,10 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     let css = bench.read_out().await?;
     assert!(css.contains("0 1px 4px") && css.contains("0 8px 32px"), "{css}");
 
-    bench.click_named("Copy the stack").await?;
+    bench.choose_in("Stack", "Copy the stack").await?;
     bench.choose("Open valve").await?;
-    bench.click_named("Make its own").await?;
-    bench.click_named("Clear").await?;
+    bench.choose_in("Finish", "Use own coats").await?;
+    bench.choose_in("Stack", "Clear").await?;
     let shelf =
         |name: &str| By::XPath(format!("//section[@aria-label='Pieces']//button[span[text()='{name}']]"));
     let dial = browser.driver.find(shelf("Soil dial")).await?;
@@ -182,7 +182,7 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
         .key_up(Key::Shift)
         .perform()
         .await?;
-    bench.click_named("Paste 2").await?;
+    bench.choose_in("Stack", "Paste 2").await?;
     bench.settle().await?;
     assert!(bench.read_out().await?.contains("0 8px 32px"));
     bench.click_named("Top").await?;
@@ -196,7 +196,7 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
         .await?;
     bench.settle().await?;
     let joined = bench.stage().await?;
-    bench.click_named("Edit the piece").await?;
+    bench.click_named("Edit piece").await?;
     bench.click_named("Take the join apart").await?;
     browser
         .wait_for(
@@ -217,21 +217,21 @@ async fn a_state_an_alternative_and_a_starter_are_tried() -> Outcome {
     bench.choose("Frost badge").await?;
     bench.settle().await?;
     let before = bench.stage().await?;
-    bench.click_named("pressed").await?;
-    bench.click_named("Give it coats of its own").await?;
+    bench.click_named("Pressed").await?;
+    bench.click_named("Use own coats").await?;
     bench.click_named("Clear").await?;
     bench.click_named("Pressed in").await?;
     bench.settle().await?;
     assert_ne!(bench.stage().await?, before, "the stage shows the state");
-    bench.click_named("rest").await?;
+    bench.click_named("Rest").await?;
     bench.settle().await?;
     assert_eq!(bench.stage().await?, before, "and at rest it is as before");
 
-    bench.click_named("Try an alternative").await?;
+    bench.choose_in("Stack", "Try an alternative").await?;
     browser
         .wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('alternative')")
         .await?;
-    bench.click_named("Start from…").await?;
+    bench.click_named("Start from").await?;
     browser
         .driver
         .query(By::XPath("//button[span[text()='Glossy dome']]"))
@@ -241,7 +241,7 @@ async fn a_state_an_alternative_and_a_starter_are_tried() -> Outcome {
         .click()
         .await?;
     bench.settle().await?;
-    bench.click_named("Choose this one").await?;
+    bench.choose_in("Stack", "Choose this of 2").await?;
     bench.settle().await?;
     assert!(bench.read_out().await?.contains("inset 0 12px 12px -8px"), "{}", bench.read_out().await?);
     let pieces = "return [...document.querySelectorAll('[aria-label=Pieces] button[aria-pressed]')].filter((b) => b.textContent.startsWith('Frost badge')).length";
@@ -258,8 +258,8 @@ async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    menu(&browser, "//header//button[@aria-haspopup='menu']", "New scene").await?;
-    menu(&browser, "//button[normalize-space(.)='Add a piece']", "Path, point by point on the stage").await?;
+    menu(&browser, "//section[@aria-label='Scene']//button[@aria-haspopup='menu']", "New scene").await?;
+    menu(&browser, "//button[normalize-space(.)='Add piece']", "Path, point by point on the stage").await?;
     let sheet =
         browser.driver.query(By::Css("[aria-label=Stage] [class*=sheet] [class*=sheet]")).first().await?;
     for (x, y) in [(-120, -60), (120, -60), (120, 60), (-120, 60)] {
@@ -294,10 +294,10 @@ async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
         let panels = format!("document.querySelectorAll('.mantine-Popover-dropdown').length === {left}");
         browser.wait_for(&panels).await?;
     }
-    bench.click_named("One more light").await?;
+    bench.click_named("Add light").await?;
     bench.settle().await?;
     bench.pick("Follows the light", "Light 4").await?;
-    browser.wait_for("[...document.querySelectorAll('[aria-label=Light] button')].some((b) => b.textContent.includes('1 follow'))").await?;
+    browser.wait_for("[...document.querySelectorAll('[aria-label=Light] button')].some((b) => b.textContent.includes('1 coat follows'))").await?;
     browser.quit().await
 }
 
@@ -324,7 +324,7 @@ async fn a_reference_is_compared_picked_from_and_measured() -> Outcome {
     browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
     browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await?;
     bench.choose("Frost badge").await?;
-    bench.click_named("Pick a colour").await?;
+    bench.click_named("Pick colour").await?;
     let sheet =
         browser.driver.query(By::Css("[aria-label=Stage] [class*=sheet] [class*=sheet]")).first().await?;
     browser.driver.action_chain().move_to_element_center(&sheet).click().perform().await?;
@@ -361,7 +361,7 @@ async fn work_done_while_the_service_is_away_is_kept_and_saved() -> Outcome {
     bench.choose("Frost badge").await?;
     bench.settle().await?;
     app.kill();
-    bench.click_named("Clear").await?;
+    bench.choose_in("Stack", "Clear").await?;
     browser.wait_for("document.querySelector('[data-state=away]')").await?;
     // The page is closed and opened again before the service is back with what was saved last.
     browser.go("about:blank").await?;
@@ -393,7 +393,7 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
-    bench.click_named("Clear").await?;
+    bench.choose_in("Stack", "Clear").await?;
     bench.click_named("Drop shadow").await?;
     bench.settle().await?;
     let plain = bench.stage().await?;
@@ -419,7 +419,7 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     bench.click_named("Close Drop shadow").await?;
     bench.named("Size of Frost badge, right edge").await?.send_keys(Key::Shift + Key::Right).await?;
     bench.named("Turn Frost badge").await?.send_keys(Key::Shift + Key::Right).await?;
-    bench.click_named("Edit the piece").await?;
+    bench.click_named("Edit piece").await?;
     let values = "return ['Width', 'Turned'].map((name) => [...document.querySelectorAll('label')].find((l) => l.textContent === name).control.value)";
     let values = bench.script(values).await?;
     assert_eq!(values[0], json!("186"), "10 px wider");
@@ -445,7 +445,7 @@ async fn handles_of_a_rotated_piece_follow_its_own_axes() -> Outcome {
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Plot card Row 7").await?;
-    bench.click_named("Edit the piece").await?;
+    bench.click_named("Edit piece").await?;
     bench.type_number("Turned", "90").await?;
     bench.settle().await?;
     let width = "return Number([...document.querySelectorAll('label')].find((l) => l.textContent === 'Width').control.value)";

@@ -177,12 +177,19 @@ async fn a_scene_that_is_taken_back_is_left() -> Outcome {
     let plain = Plain::open(&app, &browser, &stage()).await?;
     let bench = &plain.bench;
     // A scene that is taken back is not stayed in.
-    browser.driver.find(By::XPath("//header//button[@aria-haspopup='menu']")).await?.click().await?;
+    browser
+        .driver
+        .find(By::XPath("//section[@aria-label='Scene']//button[@aria-haspopup='menu']"))
+        .await?
+        .click()
+        .await?;
     let new = By::XPath("//*[@role='menuitem'][normalize-space(.)='New scene']");
     browser.driver.query(new).and_displayed().first().await?.click().await?;
-    browser.wait_for("document.querySelector('header').textContent.includes('Scene 2')").await?;
+    browser
+        .wait_for("document.querySelector('section[aria-label=Scene]').textContent.includes('Scene 2')")
+        .await?;
     bench.click_named("Undo").await?;
-    browser.wait_for("document.querySelector('header').textContent.includes('Plain') && document.querySelectorAll('[aria-label=Pieces] button img').length === 5").await?;
+    browser.wait_for("document.querySelector('section[aria-label=Scene]').textContent.includes('Plain') && document.querySelectorAll('[aria-label=Pieces] button img').length === 5").await?;
     browser.quit().await
 }
 
@@ -194,7 +201,7 @@ async fn a_colour_at_the_edge_is_picked_as_it_is() -> Outcome {
     let corner = json!([piece("Dot", box_of(20.0, 20.0), (290.0, 190.0), json!([]))]);
     let plain = Plain::open(&app, &browser, &project("Edge", corner, json!({}))).await?;
     let bench = &plain.bench;
-    bench.click_named("Pick a colour").await?;
+    bench.click_named("Pick colour").await?;
     bench.script("[...document.querySelectorAll('[aria-label=\"Pixels averaged to a side\"] label')].find((l) => l.textContent === '5 px').click()").await?;
     for (x, y) in [(1.0, 200.0), (598.5, 398.5), (300.0, 399.0)] {
         bench.click_scene(x, y).await?;

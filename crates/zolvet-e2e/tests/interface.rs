@@ -28,7 +28,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.pick("Zoom", "100 %").await?;
     bench.choose("Open valve").await?;
-    bench.click_named("Make its own").await?;
+    bench.choose_in("Finish", "Use own coats").await?;
     let before = stage(&bench).await?;
 
     bench.click_named("Drop shadow").await?;
@@ -108,7 +108,7 @@ async fn the_same_numbers_inside_read_as_pressed() -> Outcome {
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.pick("Zoom", "100 %").await?;
     bench.choose("Open valve").await?;
-    bench.click_named("Make its own").await?;
+    bench.choose_in("Finish", "Use own coats").await?;
     let before = stage(&bench).await?;
     bench.click_named("Pressed in").await?;
     bench.type_number("y", "6").await?;
@@ -142,7 +142,7 @@ async fn changes_made_elsewhere_are_offered_and_neither_is_lost() -> Outcome {
     let saved = http.put(&address).header("If-Match", "\"1\"").json(&theirs).send().await?;
     assert_eq!(saved.status(), 200);
 
-    bench.click_named("Make its own").await?;
+    bench.choose_in("Finish", "Use own coats").await?;
     bench.click_named("Keep mine").await?;
     browser.wait_for("document.querySelector('[data-state=saved]')").await?;
     let now: Value = http.get(&address).send().await?.json().await?;
@@ -220,7 +220,7 @@ async fn every_kind_of_coat_is_added_and_a_ramp_is_split() -> Outcome {
     let browser = open(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Open valve").await?;
-    bench.click_named("Make its own").await?;
+    bench.choose_in("Finish", "Use own coats").await?;
     let mut last = stage(&bench).await?;
     for kind in ["Highlight", "Tint", "Stroke", "Thickness", "Floor shadow", "Blur", "Ramp"] {
         let choice = format!("//section[@aria-label='Stack']//button[span[text()='{kind}'] and img]");
@@ -248,12 +248,12 @@ async fn a_piece_is_added_dragged_and_removed() -> Outcome {
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.pick("Zoom", "100 %").await?;
     let before = stage(&bench).await?;
-    bench.click_named("Add a piece").await?;
+    bench.click_named("Add piece").await?;
     let item = By::XPath("//*[@role='menuitem'][normalize-space(.)='Ellipse']");
     browser.driver.query(item).first().await?.click().await?;
     let added = stage(&bench).await?;
     assert_ne!(added, before);
-    bench.click_named("Edit the piece").await?;
+    bench.click_named("Edit piece").await?;
     let left = "return document.querySelector('section[aria-label=Stack] input[id][inputmode]') && [...document.querySelectorAll('label')].find((l) => l.textContent === 'Left').control.value";
     assert_eq!(bench.script(left).await?, json!("350"));
     let outline = browser.driver.find(By::Css("section[aria-label=Stage] canvas + span")).await?;
@@ -281,21 +281,21 @@ async fn axe_finds_nothing() -> Outcome {
     bench.click_named("Open Its own colour on the panel").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench").await?;
-    bench.click_named("Edit the piece").await?;
+    bench.click_named("Edit piece").await?;
     bench.click_named("Ramp").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench, everything opened").await?;
-    for panel in ["Swatches", "Ground", "Start from…", "Reference", "Keys", "Blend mode: normal"] {
+    for panel in ["Swatches", "Ground", "Start from", "Reference", "Shortcuts", "Blend mode: normal"] {
         bench.click_named(panel).await?;
         bench.settle().await?;
         said += &check(&browser, panel).await?;
         browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
         browser.wait_for("!document.querySelector('[role=dialog]')").await?;
     }
-    bench.click_named("Pick a colour").await?;
+    bench.click_named("Pick colour").await?;
     said += &check(&browser, "Picking").await?;
     bench.click_named("Done").await?;
-    bench.click_named("Dark interface").await?;
+    bench.choose_in("Interface", "Dark interface").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench, dark").await?;
     let link = bench.make_link().await?;

@@ -113,7 +113,7 @@ async fn a_number_goes_where_it_was_typed() -> Outcome {
     browser.wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('Chip')").await?;
     plain.holds(&format!("{COAT}/blur"), json!(33)).await?;
     plain.holds("/scenes/0/pieces/1/wear/coats/0/blur", json!(12)).await?;
-    bench.click_named("Edit the piece").await?;
+    bench.click_named("Edit piece").await?;
     for (typed, x) in
         [("1,000", 1000.0), ("0,5", 0.5), ("1.250,5", 1250.5), ("1 000 + 1", 1001.0), ("400", 400.0)]
     {
@@ -215,7 +215,7 @@ async fn keys_mean_what_has_the_focus() -> Outcome {
     // On a switch, letters and Delete are free; a window that loses the focus lets go of what was held.
     let coats = "document.querySelector('[aria-label=Stack] input[role=switch]')";
     bench.script(&format!("{coats}.focus()")).await?;
-    let badge = "[...document.querySelectorAll('[aria-label=Stage] *')].some((e) => e.textContent === 'Before: no coats')";
+    let badge = "document.querySelector('[aria-label=Stage][data-before]')";
     browser.driver.action_chain().key_down('b').perform().await?;
     browser.wait_for(badge).await?;
     bench.script("window.dispatchEvent(new Event('blur'))").await?;
@@ -264,7 +264,7 @@ async fn something_is_added_in_any_context() -> Outcome {
         let driver = browser.driver.clone();
         async move {
             driver
-                .query(By::XPath("//button[normalize-space(.)='Add a piece']"))
+                .query(By::XPath("//button[normalize-space(.)='Add piece']"))
                 .first()
                 .await?
                 .click()

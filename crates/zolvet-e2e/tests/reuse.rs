@@ -37,17 +37,14 @@ async fn a_stack_becomes_a_finish_and_all_who_wear_it_follow() -> Outcome {
     browser.go(&app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
-    bench.click_named("Save as a finish…").await?;
-    let field = browser
-        .driver
-        .query(By::XPath("//label[text()='What the finish is called']/..//input"))
-        .first()
-        .await?;
+    bench.choose_in("Finish", "Save as a finish…").await?;
+    let field =
+        browser.driver.query(By::XPath("//label[text()='Name of the finish']/..//input")).first().await?;
     field.send_keys("Badge").await?;
     bench.click_named("Save the finish").await?;
     bench.settle().await?;
     bench.choose("Open valve").await?;
-    bench.pick("Finish it wears", "Badge").await?;
+    bench.choose_in("Finish", "Badge").await?;
     bench.settle().await?;
     saved(&browser).await?;
     let document = stored(&app).await?;
@@ -265,11 +262,8 @@ async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
         Plain::open(&app, &browser, &project("Themes", pieces, json!({"finishes": finishes}))).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
-    browser
-        .wait_for("document.body.innerText.includes('The same coats in Dusk as in other themes.')")
-        .await?;
-    bench.click_named("Give it coats of its own").await?;
-    browser.wait_for("document.body.innerText.includes('Its own coats in Dusk.')").await?;
+    bench.click_named("Own coats in Dusk").await?;
+    browser.wait_for("document.body.innerText.includes('Own coats in Dusk.')").await?;
     bench.click_named("Open Soft").await?;
     bench.type_number("Blur", "30").await?;
     plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;
@@ -277,7 +271,7 @@ async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
     let dusk = bench.stage().await?;
     let choose_theme = |name: &str| By::XPath(format!("//*[@aria-label='Theme']//label[.='{name}']"));
     browser.driver.find(choose_theme("Day")).await?.click().await?;
-    browser.wait_for("document.body.innerText.includes('The same coats in Day as in other themes.')").await?;
+    browser.wait_for("document.body.innerText.includes('Same coats in every theme.')").await?;
     bench.wait_drawn().await?;
     assert_ne!(bench.stage().await?, dusk, "the softer shadow belongs to the dark theme");
     // The open coat stays open, and what is changed now are the coats of all other themes.
@@ -285,7 +279,7 @@ async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
     plain.holds("/finishes/0/coats/0/blur", json!(4)).await?;
     plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;
     browser.driver.find(choose_theme("Dusk")).await?.click().await?;
-    bench.click_named("Look as in other themes").await?;
+    bench.click_named("Same in all themes").await?;
     plain.holds("/finishes/0/themes", json!({})).await?;
     bench.chord("z").await?;
     plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;

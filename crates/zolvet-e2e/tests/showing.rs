@@ -187,7 +187,7 @@ async fn no_more_is_pasted_than_can_be_saved() -> Outcome {
     let bench = &plain.bench;
     bench.choose("Card").await?;
     for _ in 0..7 {
-        bench.click_named("Copy the stack").await?;
+        bench.choose_in("Stack", "Copy the stack").await?;
         bench.chord("v").await?;
     }
     browser

@@ -27,7 +27,7 @@ async fn two_windows_lose_nothing_between_them() -> Outcome {
     for (window, x) in [(&second, "111"), (&first, "222")] {
         browser.driver.switch_to_window(window.clone()).await?;
         bench.choose_away("Card").await?;
-        bench.click_named("Edit the piece").await?;
+        bench.click_named("Edit piece").await?;
         bench.type_number("Left", x).await?;
         browser.wait_for("document.querySelector('[data-state=away]')").await?;
     }
@@ -74,7 +74,7 @@ async fn a_conflict_is_decided_and_never_by_accident() -> Outcome {
     let save =
         Client::new().put(format!("{}/api/projects/{}", app.address, plain.id)).header("If-Match", "\"1\"");
     assert_eq!(save.json(&theirs).send().await?.status(), 200);
-    bench.click_named("Edit the piece").await?;
+    bench.click_named("Edit piece").await?;
     bench.type_number("Left", "77").await?;
     let dialog = "[...document.querySelectorAll('[role=dialog]')].some((d) => d.textContent.includes('changed elsewhere'))";
     browser.wait_for(dialog).await?;
@@ -111,7 +111,7 @@ async fn what_was_is_gone_back_to() -> Outcome {
     let plain = Plain::open(&app, &browser, &project("Going back", card_and_chip(), json!({}))).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
-    bench.click_named("Edit the piece").await?;
+    bench.click_named("Edit piece").await?;
     bench.type_number("Left", "99").await?;
     plain.holds("/scenes/0/pieces/0/x", json!(99)).await?;
     bench.click_named("History").await?;
@@ -152,9 +152,9 @@ async fn work_on_a_deleted_project_becomes_a_new_one() -> Outcome {
         let bench = &plain.bench;
         bench.choose_away("Card").await?;
         let shut =
-            "return [...document.querySelectorAll('button')].some((b) => b.textContent === 'Edit the piece')";
+            "return [...document.querySelectorAll('button')].some((b) => b.textContent === 'Edit piece')";
         if bench.script(shut).await? == json!(true) {
-            bench.click_named("Edit the piece").await?;
+            bench.click_named("Edit piece").await?;
         }
         bench.type_number("Left", if reload { "222" } else { "111" }).await?;
         browser.wait_for("document.querySelector('[data-state=gone]')").await?;

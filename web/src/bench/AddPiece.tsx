@@ -67,8 +67,8 @@ export function AddPiece() {
         {(file) => (
           <Menu position="top-start">
             <Menu.Target>
-              <Button size="compact-sm" variant="default">
-                Add a piece
+              <Button size="compact-xs" variant="default" fullWidth>
+                Add piece
               </Button>
             </Menu.Target>
             <Menu.Dropdown>

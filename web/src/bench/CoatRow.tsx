@@ -1,6 +1,6 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { Button, Group, Switch } from '@mantine/core';
-import { IconChevronDown, IconChevronRight, IconMenuOrder } from '@tabler/icons-react';
+import { IconGripVertical } from '@tabler/icons-react';
 import { memo } from 'react';
 import type { Coat, Schemas } from '../core/client';
 import { limits } from '../core/constants';
@@ -43,7 +43,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
           {...listeners}
           aria-label={`Move ${coat.name}`}
         >
-          <IconMenuOrder size={14} />
+          <IconGripVertical size={14} />
         </button>
         <input
           type="checkbox"
@@ -64,7 +64,6 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
           ) : (
             <span className={classes.picture} />
           )}
-          {opened ? <IconChevronDown size={14} /> : <IconChevronRight size={14} />}
         </button>
         <div className={classes.words}>
           <input
@@ -78,7 +77,8 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
           <span className={classes.numbers} title={said?.summary}>
-            {said?.summary.replaceAll(' %', '\u00a0%')}
+            {said?.summary}
+            {said?.colour && <span className={classes.dot} style={{ background: said.colour }} />}
           </span>
         </div>
         <Switch

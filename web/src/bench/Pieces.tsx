@@ -12,7 +12,6 @@ export const Pieces = memo(function Pieces({ thumbnails }: { thumbnails: Schemas
   const pictures = new Map(thumbnails?.pieces.map((piece) => [piece.id, piece.picture]));
   return (
     <section aria-label="Pieces" className={`${region.region} ${classes.shelf}`}>
-      <AddPiece />
       <div className={classes.row}>
         {scene?.pieces.map((piece) => (
           <button
@@ -33,6 +32,7 @@ export const Pieces = memo(function Pieces({ thumbnails }: { thumbnails: Schemas
           </button>
         ))}
       </div>
+      <AddPiece />
     </section>
   );
 });

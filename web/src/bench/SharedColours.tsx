@@ -3,10 +3,11 @@ import type { Schemas } from '../core/client';
 import { limits } from '../core/constants';
 import { ColourField } from '../parts/ColourField';
 import { Panel } from '../parts/Panel';
+import { Quiet } from '../parts/Quiet';
 import { usesOf } from '../session/references';
 import { addSwatch, editSwatch, removeSwatch } from '../session/shared';
 import { commit, sceneOf, useDocument } from '../session/store';
-import classes from './Header.module.css';
+import classes from './SceneLine.module.css';
 
 /** The project's swatches: changing one changes all that use it. */
 export function SharedColours() {
@@ -16,9 +17,9 @@ export function SharedColours() {
       width={340}
       className={classes.panel}
       target={(toggle) => (
-        <Button variant="subtle" color="gray" size="compact-sm" c="inherit" px={6} onClick={toggle}>
+        <Quiet opens onClick={toggle}>
           Swatches
-        </Button>
+        </Quiet>
       )}
     >
       <Swatches />

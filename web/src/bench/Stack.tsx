@@ -13,26 +13,24 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
-import { Button, Group, NativeSelect, Switch, Text } from '@mantine/core';
+import { Switch, Text } from '@mantine/core';
 import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
-import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
-import { clearStack, followAll } from '../session/coats';
 import { type Layer, layerOf } from '../session/layers';
 import { editPieces } from '../session/pieces';
 import { chosenPieces, editCoats, pieceOf, stackOf, useDocument, useScene } from '../session/store';
 import { AddCoat } from './AddCoat';
-import { Alternatives } from './Alternatives';
 import { Arrange } from './Arrange';
 import { CoatRow } from './CoatRow';
+import { FinishMenu } from './FinishMenu';
 import { PasteCss } from './PasteCss';
 import region from './region.module.css';
 import classes from './Stack.module.css';
+import { StackMenu } from './StackMenu';
 import { Starters } from './Starters';
 import { States } from './States';
 import { SurfaceLine } from './SurfaceLine';
 import { Ticked } from './Ticked';
-import { Wears } from './Wears';
 
 interface Props {
   report: Report | null;
@@ -54,7 +52,7 @@ export function Stack(props: Props) {
         <div className={classes.nothing}>
           <Text fw={600}>No piece is chosen</Text>
           <Text size="sm" c="dimmed">
-            Choose one on the stage or on the shelf below it. What you change here applies to that piece.
+            Choose one on the stage or on the shelf beside it. What you change here applies to that piece.
           </Text>
         </div>
       )}
@@ -97,17 +95,16 @@ function PieceStack({ piece, report, thumbnails, boxes, onOnly }: Props & { piec
   return (
     <>
       <StackHeader piece={piece} report={own} boxes={boxes} />
-      <States piece={piece} />
       <div className={classes.list}>
         <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
           <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-            <h3 className={classes.layer}>on the surface</h3>
+            <h3 className={classes.layer}>On the surface</h3>
             {rows('on')}
             <SurfaceLine piece={piece} />
-            <h3 className={classes.layer}>under it</h3>
+            <h3 className={classes.layer}>Under it</h3>
             {rows('under')}
-            {behind.length > 0 && <h3 className={classes.layer}>behind it</h3>}
+            {behind.length > 0 && <h3 className={classes.layer}>Behind it</h3>}
             {behind}
           </SortableContext>
         </DndContext>
@@ -118,29 +115,6 @@ function PieceStack({ piece, report, thumbnails, boxes, onOnly }: Props & { piec
   );
 }
 
-/** The light that the whole stack follows, or lets go of. */
-function FollowAll({ report }: { report: Report | null }) {
-  const lights = useDocument((state) => state.document?.lights) ?? none;
-  if (lights.length === 0 || !report) return null;
-  const both = new Map(report.coats.flatMap((coat) => (coat.offset ? [[coat.id, coat.offset]] : [])));
-  return (
-    <NativeSelect
-      size="xs"
-      aria-label="What the whole stack follows"
-      value=""
-      data={[
-        { value: '', label: 'Follow…' },
-        ...lights.map((light) => ({ value: light.id, label: `all follow ${light.name}` })),
-        { value: 'none', label: 'all let go' },
-      ]}
-      onChange={(event) => {
-        const chosen = event.currentTarget.value;
-        if (chosen) followAll(chosen === 'none' ? null : chosen, both);
-      }}
-    />
-  );
-}
-
 interface HeaderProps {
   piece: Piece;
   report: Report | null;
@@ -148,51 +122,41 @@ interface HeaderProps {
 }
 
 const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderProps) {
-  const { wear } = piece;
-  const worn = 'finish' in wear ? wear.finish : null;
-  const finish = useDocument((state) => state.document?.finishes?.find((other) => other.id === worn)?.name);
   const also = useDocument((state) => state.also.length);
-  const copied = useClipboard((state) => state.coats.length);
   const switchAll = (on: boolean) =>
     editPieces(chosenPieces(), (mine) => {
       mine.coats_on = on;
     });
   return (
     <div className={classes.header}>
-      <Group justify="space-between" wrap="nowrap">
-        <h2 className={classes.title}>
-          “{piece.name}” {finish ? <>wears {finish}</> : 'has coats of its own'}
+      <div className={classes.line}>
+        <h2 className={classes.title} title={piece.name}>
+          {piece.name}
         </h2>
         <Switch
           size="xs"
-          label="Coats"
+          label="All coats"
           labelPosition="left"
           checked={piece.coats_on ?? true}
           onChange={(event) => switchAll(event.currentTarget.checked)}
         />
-      </Group>
-      {also > 0 && (
-        <Text size="xs" mt={4}>
-          {also === 1 ? 'One more piece is chosen: ' : `${also} more pieces are chosen: `}
-          coats of the same name and kind change with these, and pasting reaches all.
-        </Text>
-      )}
-      <Wears piece={piece} />
-      <div className={classes.tools}>
-        <Starters piece={piece.id} />
-        <Button size="compact-xs" variant="default" onClick={() => copyCoats(true)}>
-          Copy the stack
-        </Button>
-        <Button size="compact-xs" variant="default" disabled={copied === 0} onClick={pasteCoats}>
-          {copied === 0 ? 'Paste' : `Paste ${copied}`}
-        </Button>
-        <Button size="compact-xs" variant="default" onClick={clearStack}>
-          Clear
-        </Button>
-        <Alternatives piece={piece} boxes={boxes} />
-        <FollowAll report={report} />
       </div>
-      {also > 0 && <Arrange />}
+      <div className={classes.line}>
+        <FinishMenu piece={piece} />
+        <Starters piece={piece.id} />
+        <span className={classes.gap} />
+        <StackMenu piece={piece} report={report} boxes={boxes} />
+      </div>
+      {also > 0 && (
+        <>
+          <Text size="xs" mt={6}>
+            {also === 1 ? 'One more piece is chosen: ' : `${also} more pieces are chosen: `}
+            coats of the same name and kind change with these, and pasting reaches all.
+          </Text>
+          <Arrange />
+        </>
+      )}
+      <States piece={piece} />
     </div>
   );
 });

@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import { IconChevronDown } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
 import { answer, api, type Coat } from '../core/client';
@@ -30,12 +31,18 @@ export function Starters({ piece }: { piece: string }) {
       width={460}
       className={classes.starters}
       target={(toggle) => (
-        <Button size="compact-xs" variant="default" aria-expanded={opened} onClick={toggle}>
-          Start from…
+        <Button
+          size="compact-xs"
+          variant="default"
+          aria-expanded={opened}
+          rightSection={<IconChevronDown size={12} />}
+          onClick={toggle}
+        >
+          Start from
         </Button>
       )}
     >
-      <h3 className={classes.title}>Start from one of these; it takes the place of the stack</h3>
+      <h3 className={classes.title}>Start from one of these: it replaces the current coats</h3>
       <div className={classes.choices}>
         {offered.answer?.map((starter) => (
           <button

@@ -1,6 +1,8 @@
-import { Button, Group, SegmentedControl, Text } from '@mantine/core';
+import { Group, SegmentedControl, Text } from '@mantine/core';
 import { memo } from 'react';
 import type { Piece } from '../core/client';
+import { Quiet } from '../parts/Quiet';
+import { clearStack } from '../session/coats';
 import { finishOf, ownInTheme } from '../session/finishes';
 import { ownState, type PieceState, pieceStates, stackOf, useDocument, useScene } from '../session/store';
 import classes from './Stack.module.css';
@@ -25,26 +27,36 @@ export const States = memo(function States({ piece }: { piece: Piece }) {
         onChange={choose}
         data={pieceStates.map((value) => ({
           value,
-          // A dot tells the states that have coats of their own.
-          label: value !== 'rest' && made.includes(value) ? `${value} •` : value,
+          label: (
+            <span className={value !== 'rest' && made.includes(value) ? classes.own : undefined}>
+              {named[value]}
+            </span>
+          ),
         }))}
       />
       {state === 'rest' ? (
         'finish' in piece.wear && <InTheme finish={piece.wear.finish} />
       ) : (
         <Own
-          says={
-            own ? `Its own coats when ${adjective[state]}.` : `Looks as at rest when ${adjective[state]}.`
-          }
+          says={own ? `Own coats when ${adjective[state]}.` : 'Looks as at rest.'}
           does={own ? 'Look as at rest' : GIVE}
           onDo={() => ownState(state, !own)}
+          onClear={own ? clearStack : undefined}
         />
       )}
     </div>
   );
 });
 
-const GIVE = 'Give it coats of its own';
+const GIVE = 'Use own coats';
+
+const named: Record<PieceState, string> = {
+  rest: 'Rest',
+  hover: 'Hover',
+  pressed: 'Pressed',
+  focus: 'Focus',
+  disabled: 'Disabled',
+};
 
 /** Whether the finish has other coats under the theme of the scene. */
 function InTheme({ finish }: { finish: string }) {
@@ -57,23 +69,36 @@ function InTheme({ finish }: { finish: string }) {
   if (!themes || themes.length < 2 || name === undefined) return null;
   return (
     <Own
-      says={own ? `Its own coats in ${name}.` : `The same coats in ${name} as in other themes.`}
-      does={own ? 'Look as in other themes' : GIVE}
+      says={own ? `Own coats in ${name}.` : `Same coats in every theme.`}
+      does={own ? 'Same in all themes' : `Own coats in ${name}`}
       onDo={() => ownInTheme(finish, theme, !own)}
     />
   );
 }
 
+interface OwnProps {
+  says: string;
+  does: string;
+  onDo: () => void;
+  /** Takes away the coats there are. */
+  onClear?: () => void;
+}
+
 /** Says which coats are shown, with a button for the other way. */
-function Own({ says, does, onDo }: { says: string; does: string; onDo: () => void }) {
+function Own({ says, does, onDo, onClear }: OwnProps) {
   return (
-    <Group gap={6} mt={4} justify="space-between" wrap="nowrap">
-      <Text size="xs" c="dimmed">
+    <Group gap={0} mt={4} wrap="nowrap">
+      <Text size="xs" c="dimmed" flex={1}>
         {says}
       </Text>
-      <Button size="compact-xs" variant="default" onClick={onDo}>
+      {onClear && (
+        <Quiet fz={12} onClick={onClear}>
+          Clear
+        </Quiet>
+      )}
+      <Quiet fz={12} onClick={onDo}>
         {does}
-      </Button>
+      </Quiet>
     </Group>
   );
 }

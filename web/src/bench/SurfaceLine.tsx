@@ -7,9 +7,9 @@ import classes from './SurfaceLine.module.css';
 import { PieceValues } from './values/PieceValues';
 
 const becomes = [
-  { value: 'keep', label: 'Keep' },
+  { value: 'keep', label: 'Shown' },
   { value: 'cut_out', label: 'Cut out' },
-  { value: 'hide', label: 'Hide' },
+  { value: 'hide', label: 'Hidden' },
 ];
 
 /** Where the piece itself is in its stack: what becomes of its surface, and the piece's own values, opened in place. */
@@ -18,7 +18,7 @@ export function SurfaceLine({ piece }: { piece: Piece }) {
   return (
     <div className={classes.surface}>
       <div className={classes.line}>
-        <span className={classes.name}>surface</span>
+        <span className={classes.name}>Surface</span>
         <SegmentedControl
           size="xs"
           aria-label="What becomes of the surface"
@@ -37,7 +37,7 @@ export function SurfaceLine({ piece }: { piece: Piece }) {
           aria-expanded={opened}
           onClick={() => useView.setState({ surface: !opened })}
         >
-          {opened ? 'Close the piece' : 'Edit the piece'}
+          {opened ? 'Close piece' : 'Edit piece'}
         </Button>
       </div>
       {opened && (

@@ -1,34 +1,97 @@
+import { Splitter } from '@mantine/core';
+import { useMediaQuery } from '@mantine/hooks';
 import { useCallback, useState } from 'react';
 import { useBoxes, useReport, useThumbnails } from '../core/asking';
+import { Bar } from '../frame/Bar';
+import { useFrame } from '../frame/frame';
 import { EdgeProfile } from './EdgeProfile';
-import { Header } from './Header';
-import { KeySheet } from './KeySheet';
 import { Pieces } from './Pieces';
 import { ReadOut } from './ReadOut';
+import { SceneLine } from './SceneLine';
 import { Stack } from './Stack';
+import { LightDial } from './stage/LightDial';
 import { Stage } from './stage/Stage';
 import { useKeys } from './useKeys';
+import { usePanes } from './usePanes';
 import classes from './Workbench.module.css';
+
+const showShortcuts = () => useFrame.setState({ dialog: 'shortcuts' });
 
 export function Workbench() {
   const [before, setBefore] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
-  const [sheet, setSheet] = useState(false);
   const { report, fresh, failure } = useReport();
   const thumbnails = useThumbnails();
   const boxes = useBoxes();
-  const showSheet = useCallback(() => setSheet(true), []);
-  const hideSheet = useCallback(() => setSheet(false), []);
-  useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showSheet });
-  return (
-    <main className={classes.bench}>
-      <Header onBefore={setBefore} onSheet={showSheet} />
-      <Stack report={report} thumbnails={thumbnails} boxes={boxes} onOnly={setOnly} />
+  const [across, setAcross] = usePanes('across', ['332px', 100]);
+  const [down, setDown] = usePanes('down', [100, '204px']);
+  const hold = useCallback((held: boolean) => setBefore(held), []);
+  useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showShortcuts });
+  const narrow = useMediaQuery('(max-width: 60em)', false, { getInitialValueInEffect: false });
+  const stack = <Stack report={report} thumbnails={thumbnails} boxes={boxes} onOnly={setOnly} />;
+  const line = <SceneLine onBefore={hold} />;
+  const middle = (
+    <>
       <Stage before={before} only={only} report={report} boxes={boxes} />
-      <Pieces thumbnails={thumbnails} />
+      <aside className={classes.rail} aria-label="Lights and pieces">
+        <LightDial />
+        <Pieces thumbnails={thumbnails} />
+      </aside>
+    </>
+  );
+  const foot = (
+    <>
       <EdgeProfile report={report} />
       <ReadOut report={report} fresh={fresh} failure={failure} />
-      <KeySheet opened={sheet} onClose={hideSheet} />
+    </>
+  );
+  if (narrow) {
+    return (
+      <main className={classes.column}>
+        <Bar open="Workbench" />
+        {line}
+        <div className={classes.middle}>{middle}</div>
+        {stack}
+        <div className={classes.foot}>{foot}</div>
+      </main>
+    );
+  }
+  return (
+    <main className={classes.bench}>
+      <Bar open="Workbench" />
+      <Splitter {...splitter} sizes={across} onSizeChange={setAcross}>
+        <Splitter.Pane defaultSize="332px" min="300px" max="520px" className={classes.pane}>
+          {stack}
+        </Splitter.Pane>
+        <Splitter.Pane defaultSize={100} className={classes.pane}>
+          {line}
+          <Splitter {...splitter} orientation="vertical" sizes={down} onSizeChange={setDown}>
+            <Splitter.Pane defaultSize={100} className={classes.middle}>
+              {middle}
+            </Splitter.Pane>
+            <Splitter.Pane {...foldable} className={classes.foot}>
+              {foot}
+            </Splitter.Pane>
+          </Splitter>
+        </Splitter.Pane>
+      </Splitter>
     </main>
   );
 }
+
+const splitter = {
+  lineSize: 1,
+  withHandle: false,
+  handleColor: 'var(--line)',
+  className: classes.split,
+  step: '16px',
+  shiftStep: '64px',
+} as const;
+
+const foldable = {
+  defaultSize: '204px',
+  min: '120px',
+  max: '480px',
+  collapsible: true,
+  collapseThreshold: '80px',
+} as const;

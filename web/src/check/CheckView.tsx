@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import type { Schemas } from '../core/client';
-import { Bar } from '../parts/Bar';
+import { Bar } from '../frame/Bar';
 import view from '../parts/view.module.css';
 import { withFix } from '../session/checks';
 import { sceneOf, useDocument } from '../session/store';

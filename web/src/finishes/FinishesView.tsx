@@ -1,9 +1,9 @@
-import { NativeSelect, SegmentedControl, Text } from '@mantine/core';
+import { Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { dequal } from 'dequal';
 import { useMemo, useRef, useState } from 'react';
 import { useAnswer } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
-import { Bar } from '../parts/Bar';
+import { Bar } from '../frame/Bar';
 import view from '../parts/view.module.css';
 import { type PieceState, pieceStates, useDocument } from '../session/store';
 import { Compare } from './Compare';
@@ -22,30 +22,31 @@ export function FinishesView() {
   const finishes = document.finishes ?? [];
   return (
     <main className={view.page}>
-      <Bar open="Finishes">
-        {document.themes.length > 1 && (
-          <NativeSelect
-            size="xs"
-            aria-label="Theme"
-            value={shownTheme}
-            data={document.themes.map((other) => ({ value: other.id, label: other.name }))}
-            onChange={(event) => setTheme(event.currentTarget.value)}
-          />
-        )}
-      </Bar>
+      <Bar open="Finishes" />
       <div className={view.columns}>
         <section aria-label="Finishes" className={classes.library}>
           <div className={classes.tools}>
             <h2 className={view.heading}>
               {finishes.length} {finishes.length === 1 ? 'finish' : 'finishes'}
             </h2>
-            <SegmentedControl
-              size="xs"
-              aria-label="State shown"
-              value={state}
-              data={pieceStates.map((one) => ({ value: one, label: one }))}
-              onChange={(value) => setState(value as PieceState)}
-            />
+            <Group gap={8}>
+              {document.themes.length > 1 && (
+                <NativeSelect
+                  size="xs"
+                  aria-label="Theme"
+                  value={shownTheme}
+                  data={document.themes.map((other) => ({ value: other.id, label: other.name }))}
+                  onChange={(event) => setTheme(event.currentTarget.value)}
+                />
+              )}
+              <SegmentedControl
+                size="xs"
+                aria-label="State shown"
+                value={state}
+                data={pieceStates.map((one) => ({ value: one, label: one }))}
+                onChange={(value) => setState(value as PieceState)}
+              />
+            </Group>
           </div>
           {finishes.length === 0 && (
             <Text c="dimmed" size="sm">

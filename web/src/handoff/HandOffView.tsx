@@ -1,4 +1,4 @@
-import { Bar } from '../parts/Bar';
+import { Bar } from '../frame/Bar';
 import view from '../parts/view.module.css';
 import { Incoming } from './Incoming';
 import { Links } from './Links';

@@ -188,7 +188,7 @@ export async function openSession(id: string): Promise<void> {
   if (current?.id === id) return current.look();
   if (useOpening.getState().id === id) return;
   useOpening.setState({ id, failure: null });
-  closeSession();
+  void closeSession();
   const keeper = new Keeper(id, (kept) => useSaving.setState({ kept }));
   try {
     await ending.get(id);
@@ -204,16 +204,15 @@ export async function openSession(id: string): Promise<void> {
   }
 }
 
-/** Ends the open session; what it has not saved yet is saved. */
-export function closeSession() {
+/** Ends the open session; what it has not saved yet is saved by the time the promise is kept. */
+export async function closeSession(): Promise<void> {
   if (!current) return;
   const { id } = current;
-  ending.set(
-    id,
-    current.dispose().finally(() => ending.delete(id)),
-  );
+  const end = current.dispose().finally(() => ending.delete(id));
+  ending.set(id, end);
   current = null;
   shut();
+  await end;
 }
 
 function start(id: string, now: Stored<Project> | null, left: Kept[], keeper: Keeper) {

@@ -165,9 +165,9 @@ fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatR
     // A coat that is off is not resolved; its colour is, as far as it does not need to be drawn for that.
     let own = || context.colour(coat.kind.colour()?, &Surroundings::of_fill(&piece.fill)).ok();
     let colour = drawn.and_then(|drawn| drawn.colour).or_else(own).map(colour_text);
-    let at = offset.as_ref().map_or_else(String::new, |at| format!("{} {}  ", short(at.x), short(at.y)));
+    let at = offset.as_ref().map_or_else(String::new, |at| set([("x", at.x), ("y", at.y)]));
     let numbers = summary(&coat.kind, drawn.map(|drawn| &drawn.op));
-    let summary = format!("{at}{numbers}  {} %", short(coat.opacity.get() * 100.0));
+    let summary = format!("{at}{numbers} {}\u{a0}%", signed(coat.opacity.get() * 100.0));
     let far = far_offset(coat, context);
     let elsewhere = drawn.and_then(|drawn| elsewhere(&drawn.op));
     CoatReport { id: coat.id.clone(), offset, far, colour, summary, elsewhere }
@@ -190,12 +190,8 @@ fn elsewhere(op: &PaintOp) -> Option<String> {
 fn summary(kind: &model::CoatKind, drawn: Option<&PaintOp>) -> String {
     use model::CoatKind;
     match kind {
-        CoatKind::Drop(drop) => {
-            format!("blur {}  spread {}", short(drop.blur.get()), short(drop.spread.get()))
-        }
-        CoatKind::Inner(inner) => {
-            format!("blur {}  spread {}", short(inner.blur.get()), short(inner.spread.get()))
-        }
+        CoatKind::Drop(drop) => blur_and_spread(drop.blur.get(), drop.spread.get()),
+        CoatKind::Inner(inner) => blur_and_spread(inner.blur.get(), inner.spread.get()),
         CoatKind::Highlight(highlight) => format!("blur {}", short(highlight.blur.get())),
         CoatKind::Tint(_) => "over the surface".to_owned(),
         CoatKind::Stroke(stroke) => {
@@ -206,17 +202,32 @@ fn summary(kind: &model::CoatKind, drawn: Option<&PaintOp>) -> String {
         CoatKind::Extrude(_) => "solid".to_owned(),
         CoatKind::Cast(cast) => match drawn {
             Some(PaintOp::Cast(drawn)) => {
-                format!("shear {}  squash {}", short(drawn.shear), short(drawn.squash))
+                format!("shear {} squash {}", signed(drawn.shear), signed(drawn.squash))
             }
-            _ => format!("shear {}  squash {}", short(cast.shear.get()), short(cast.squash.get())),
+            _ => format!("shear {} squash {}", signed(cast.shear.get()), signed(cast.squash.get())),
         },
         CoatKind::Ramp(ramp) => format!(
-            "{} shadows to blur {}, {} % in all",
+            "{} shadows to blur {} total {}\u{a0}%",
             ramp.count,
             short(ramp.far.blur.get()),
             short(ramp.total.get() * 100.0)
         ),
     }
+}
+
+fn blur_and_spread(blur: f64, spread: f64) -> String {
+    format!("blur {} {}", signed(blur), set([("spread", spread)])).trim_end().to_owned()
+}
+
+/// Values that are not zero, each after its name and with a space after it.
+fn set<const N: usize>(values: [(&str, f64); N]) -> String {
+    let said = values.into_iter().filter(|(_, value)| *value != 0.0);
+    said.map(|(name, value)| format!("{name} {} ", signed(value))).collect()
+}
+
+/// A number to be read, with the sign that is as wide as a digit.
+fn signed(value: f64) -> String {
+    short(value).replace('-', "\u{2212}")
 }
 
 /// A number for reading at a glance: two decimals at most.

@@ -23,13 +23,13 @@ async fn main() -> Outcome {
 
     bench.scene("Night kiosk").await?;
     bench.choose("Glowing numerals").await?;
-    bench.click_named("Dark interface").await?;
+    bench.choose_in("Interface", "Dark interface").await?;
     keep(&browser, folder, "workbench-dark").await?;
 
     bench.scene("Greenhouse bar").await?;
     bench.choose("Frosted bar").await?;
     bench.click_named("Open Rim").await?;
-    bench.click_named("Light interface").await?;
+    bench.choose_in("Interface", "Light interface").await?;
     keep(&browser, folder, "workbench-greenhouse").await?;
 
     bench.scene("Plot marker").await?;

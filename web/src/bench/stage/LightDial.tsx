@@ -1,4 +1,4 @@
-import { Button, Text, TextInput, UnstyledButton } from '@mantine/core';
+import { Button, Text, TextInput, UnstyledButton, VisuallyHidden } from '@mantine/core';
 import { memo, type PointerEvent, useMemo } from 'react';
 import type { Project, Schemas } from '../../core/client';
 import { limits, percents, ranges } from '../../core/constants';
@@ -36,7 +36,7 @@ export const LightDial = memo(function LightDial() {
     });
   };
   return (
-    <section aria-label="Light" className={classes.corner}>
+    <section aria-label="Light" className={classes.lights}>
       {lights.length > 0 && (
         <div className={classes.dial}>
           {lights.map((light) => (
@@ -53,8 +53,8 @@ export const LightDial = memo(function LightDial() {
       {lights.map((light) => (
         <LightName key={light.id} light={light} theme={theme} />
       ))}
-      <button type="button" className={classes.name} onClick={addLight}>
-        {lights.length === 0 ? 'Add a light' : 'One more light'}
+      <button type="button" className={classes.add} onClick={addLight}>
+        Add light
       </button>
     </section>
   );
@@ -64,15 +64,18 @@ const none: Light[] = [];
 
 /** A light by its name and bearing; it opens to its values. */
 const LightName = memo(function LightName({ light, theme }: { light: Light; theme: string }) {
+  const count = useDocument(({ document }) => (document ? usesOf(document, 'follows', light.id) : 0));
+  const counted = count === 1 ? '1 coat follows' : `${count} coats follow`;
   return (
     <Panel
       position="left-start"
       width={300}
       className={classes.panel}
       target={(toggle) => (
-        <button type="button" className={classes.name} onClick={toggle}>
-          {light.name} {bearingIn(light, theme)}°
-          <Count light={light.id} />
+        <button type="button" className={classes.name} title={`${light.name}: ${counted}`} onClick={toggle}>
+          <span className={classes.word}>{light.name}</span>
+          <span className={classes.angle}>{bearingIn(light, theme)}°</span>
+          <VisuallyHidden>{counted}</VisuallyHidden>
         </button>
       )}
     >
@@ -80,12 +83,6 @@ const LightName = memo(function LightName({ light, theme }: { light: Light; them
     </Panel>
   );
 });
-
-/** How many coats and fills follow a light. */
-function Count({ light }: { light: string }) {
-  const count = useDocument(({ document }) => (document ? usesOf(document, 'follows', light) : 0));
-  return <span className={classes.count}>{count} follow</span>;
-}
 
 function LightValues({ light, theme }: { light: Light; theme: string }) {
   const used = useDocument(({ document }) => (document ? usesOf(document, 'follows', light.id) : 0));

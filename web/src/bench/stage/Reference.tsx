@@ -3,6 +3,7 @@ import { memo, useRef, useState } from 'react';
 import type { Scene, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
 import { Panel } from '../../parts/Panel';
+import { Quiet } from '../../parts/Quiet';
 import { addAsset, upload } from '../../session/assets';
 import { editScene } from '../../session/scenes';
 import { type ReferenceMode, useView } from '../../session/view';
@@ -12,7 +13,7 @@ import classes from './Reference.module.css';
 type Shown = Schemas['Reference'];
 
 const modes: { value: ReferenceMode; label: string }[] = [
-  { value: 'off', label: 'Away' },
+  { value: 'off', label: 'Off' },
   { value: 'beside', label: 'Beside' },
   { value: 'over', label: 'Over' },
   { value: 'wipe', label: 'Wipe' },
@@ -80,13 +81,13 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: S
     }, true);
   return (
     <Panel
-      position="left-end"
+      position="bottom-start"
       width={360}
       className={classes.panel}
       target={(toggle) => (
-        <Button size="compact-xs" variant="default" aria-pressed={mode !== 'off'} onClick={toggle}>
+        <Quiet opens data-on={mode !== 'off' || undefined} onClick={toggle}>
           Reference
-        </Button>
+        </Quiet>
       )}
     >
       <Group gap={6}>

@@ -1,5 +1,5 @@
-import { Button, Group, NativeSelect, Text } from '@mantine/core';
-import { memo, useEffect, useState } from 'react';
+import { Text } from '@mantine/core';
+import { useEffect, useState } from 'react';
 import type { Report, Schemas } from '../../core/client';
 import { lightsIn } from '../../session/shared';
 import {
@@ -13,18 +13,17 @@ import {
   useScene,
   useSeen,
 } from '../../session/store';
-import { useView, zoomBy, zooms } from '../../session/view';
+import { useView } from '../../session/view';
 import { CoatHandles } from './CoatHandles';
 import { FillHandles } from './FillHandles';
 import { Guides } from './Guides';
 import { InBrowser } from './InBrowser';
-import { LightDial } from './LightDial';
 import { MeasureTool } from './MeasureTool';
 import { PickTool } from './PickTool';
 import { PieceHandles } from './PieceHandles';
 import { PointsTool } from './PointsTool';
 import { ProfileLine } from './ProfileLine';
-import { ReferencePanel, ReferencePicture } from './Reference';
+import { ReferencePicture } from './Reference';
 import classes from './Stage.module.css';
 import { TextInPlace } from './TextInPlace';
 import { useHand } from './useHand';
@@ -61,7 +60,7 @@ export function Stage({ before, only, report, boxes }: Props) {
   const compares = useView((state) => state.browser);
   const inBrowser = compares && !bare && report ? pieceOf(scene, report.piece) : undefined;
   return (
-    <section aria-label="Stage" className={classes.stage}>
+    <section aria-label="Stage" className={classes.stage} data-before={before || undefined}>
       <div className={classes.scroll} ref={room.ref} onScroll={room.onScroll} data-room>
         {scene && scale > 0 && (
           <div
@@ -122,13 +121,6 @@ export function Stage({ before, only, report, boxes }: Props) {
           {failure} The picture is the last one that could be drawn; your work is kept.
         </Text>
       )}
-      {before && <Text className={classes.badge}>Before: no coats</Text>}
-      <LightDial />
-      <div className={classes.foot}>
-        {scene && <ReferencePanel scene={scene} />}
-        <Tools />
-        <ZoomBar />
-      </div>
     </section>
   );
 }
@@ -223,73 +215,3 @@ function OnStage({
 function sizeNow(shape: Schemas['Shape'], said: { w: number; h: number }): { w: number; h: number } {
   return 'w' in shape ? { w: shape.w, h: shape.h } : { w: said.w, h: said.h };
 }
-
-/** What the pointer does on the stage besides choosing and moving. */
-const Tools = memo(function Tools() {
-  const tool = useView((state) => state.tool);
-  const browser = useView((state) => state.browser);
-  const chosen = useDocument((state) => state.piece) !== null;
-  const toggle = (other: 'pick' | 'measure') => ({
-    size: 'compact-xs',
-    variant: tool === other ? 'filled' : 'default',
-    'aria-pressed': tool === other,
-    onClick: () => useView.setState({ tool: tool === other ? 'hand' : other }),
-  });
-  return (
-    <>
-      <Button {...toggle('pick')}>Pick a colour</Button>
-      <Button {...toggle('measure')}>Measure</Button>
-      <Button
-        size="compact-xs"
-        variant={browser ? 'filled' : 'default'}
-        aria-pressed={browser}
-        disabled={!chosen}
-        title="The chosen piece as this browser draws its code"
-        onClick={() => useView.setState({ browser: !browser })}
-      >
-        In this browser
-      </Button>
-    </>
-  );
-});
-
-const ZoomBar = memo(function ZoomBar() {
-  const zoom = useView((state) => state.zoom);
-  const scale = useView((state) => state.scale);
-  const density = useView((state) => state.density);
-  const button = { size: 'compact-xs', variant: 'default' } as const;
-  return (
-    <>
-      {scale >= MAGNIFIED && (
-        <NativeSelect
-          size="xs"
-          aria-label="Device pixels for one px"
-          value={String(density)}
-          onChange={(event) => useView.setState({ density: Number(event.currentTarget.value) })}
-          data={[
-            { value: '1', label: '1× pixels' },
-            { value: '2', label: '2× pixels' },
-          ]}
-        />
-      )}
-      <Group gap={3} wrap="nowrap" className={classes.zoom}>
-        <Button {...button} aria-label="Zoom out" onClick={() => zoomBy(-1)}>
-          −
-        </Button>
-        <NativeSelect
-          size="xs"
-          aria-label="Zoom"
-          value={String(zoom)}
-          onChange={(event) => useView.setState({ zoom: Number(event.currentTarget.value) })}
-          data={zooms.map((value) => ({
-            value: String(value),
-            label: value === 0 ? 'Fit' : `${value * 100} %`,
-          }))}
-        />
-        <Button {...button} aria-label="Zoom in" onClick={() => zoomBy(1)}>
-          +
-        </Button>
-      </Group>
-    </>
-  );
-});

@@ -8,18 +8,14 @@ export type Region = [number, number, number, number];
 /** From this zoom on the device pixels themselves are looked at. */
 export const MAGNIFIED = 4;
 
-/** What lights and tools take to the right of the scene, in px; the room's padding. */
-const BESIDE_THE_SCENE = 140;
-
 /** How large the scene is shown, and which part of it is in sight. */
 export function useRoom(scene: Scene | undefined, beside: boolean) {
   const zoom = useView((state) => state.zoom);
   const density = useView((state) => state.density);
   const [at, setAt] = useState({ left: 0, top: 0 });
-  const { ref: sized, width: whole, height } = useElementSize();
+  const { ref: sized, width, height } = useElementSize();
   const room = useRef<HTMLDivElement>(null);
   const ref = useMergedRef(sized, room);
-  const width = Math.max(0, whole - BESIDE_THE_SCENE);
   const across = beside ? width / 2 : width;
   const fit = scene && width > 0 ? Math.min(1, (across - 32) / scene.width, (height - 32) / scene.height) : 0;
   const scale = zoom === 0 ? fit : zoom;

@@ -6,7 +6,7 @@ import type { Kept } from '../session/keeper';
 import { useRefusal } from '../session/limits';
 import type { Stored } from '../session/saveMachine';
 import { dropLeft, saveLeft, session, useSaving } from '../session/session';
-import classes from './Header.module.css';
+import classes from './SaveNote.module.css';
 
 /** Whether the work is safe, in a word; and what to do when it was changed elsewhere. */
 export function SaveNote() {

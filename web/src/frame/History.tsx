@@ -1,45 +1,33 @@
-import { Button, Menu, ScrollArea } from '@mantine/core';
-import { IconArrowBackUp, IconArrowForwardUp, IconChevronDown } from '@tabler/icons-react';
-import { useState } from 'react';
+import { Menu, ScrollArea } from '@mantine/core';
+import { Quiet } from '../parts/Quiet';
 import { redo, undo, useFuture, usePast } from '../session/store';
-import classes from './Header.module.css';
-import { Revisions } from './Revisions';
+import { useFrame } from './frame';
 
 /** Undo and redo, and every step by its name. */
 export function History() {
   const past = usePast();
   const future = useFuture();
-  const [listed, setListed] = useState(false);
-  const button = { variant: 'subtle', color: 'gray', size: 'compact-sm' } as const;
   return (
     <>
-      <Button
-        {...button}
-        c={past.length === 0 ? undefined : 'inherit'}
+      <Quiet
         disabled={past.length === 0}
         title={past[0] && `Undo: ${past[0]}`}
         onClick={() => undo()}
         aria-label="Undo"
       >
-        <IconArrowBackUp size={16} />
-        <span className={classes.word}>Undo</span>
-      </Button>
-      <Button
-        {...button}
-        c={future.length === 0 ? undefined : 'inherit'}
+        Undo
+      </Quiet>
+      <Quiet
         disabled={future.length === 0}
         title={future[0] && `Redo: ${future[0]}`}
         onClick={() => redo()}
         aria-label="Redo"
       >
-        <IconArrowForwardUp size={16} />
-        <span className={classes.word}>Redo</span>
-      </Button>
-      <Menu position="bottom-start" width={300}>
+        Redo
+      </Quiet>
+      <Menu position="bottom-end" width={300}>
         <Menu.Target>
-          <Button {...button} c="inherit" px={4} aria-label="History">
-            <IconChevronDown size={14} />
-          </Button>
+          <Quiet opens>History</Quiet>
         </Menu.Target>
         <Menu.Dropdown>
           <ScrollArea.Autosize mah={420}>
@@ -51,7 +39,7 @@ export function History() {
                   {name}
                 </Menu.Item>
               ))}
-            <Menu.Label>Done, latest first: a click goes back to before it</Menu.Label>
+            <Menu.Label>Latest first. Choose a step to undo it and all after it.</Menu.Label>
             {steps(past).map(({ name, count, key }) => (
               <Menu.Item key={key} onClick={() => undo(count)}>
                 {name}
@@ -60,10 +48,9 @@ export function History() {
             {past.length === 0 && <Menu.Item disabled>Nothing yet</Menu.Item>}
           </ScrollArea.Autosize>
           <Menu.Divider />
-          <Menu.Item onClick={() => setListed(true)}>Revisions</Menu.Item>
+          <Menu.Item onClick={() => useFrame.setState({ dialog: 'revisions' })}>Revisions</Menu.Item>
         </Menu.Dropdown>
       </Menu>
-      <Revisions opened={listed} onClose={() => setListed(false)} />
     </>
   );
 }

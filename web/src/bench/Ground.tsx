@@ -1,0 +1,64 @@
+import { TextInput } from '@mantine/core';
+import type { Scene } from '../core/client';
+import { limits, ranges } from '../core/constants';
+import { FillField } from '../parts/FillField';
+import { Panel } from '../parts/Panel';
+import { Quiet } from '../parts/Quiet';
+import { editScene } from '../session/scenes';
+import { commit } from '../session/store';
+import classes from './SceneLine.module.css';
+import { Values } from './values/fields';
+
+/** What the scene is called, how large it is, and what its pieces lie on. */
+export function Ground({ scene }: { scene: Scene }) {
+  return (
+    <Panel
+      position="bottom-start"
+      width={340}
+      className={classes.panel}
+      target={(toggle) => (
+        <Quiet opens onClick={toggle}>
+          Ground
+        </Quiet>
+      )}
+    >
+      <TextInput
+        size="xs"
+        label="Name of the scene"
+        maxLength={limits.nameCharacters}
+        value={scene.name}
+        onChange={(event) => {
+          const name = event.currentTarget.value;
+          editScene((mine) => {
+            mine.name = name;
+          }, true);
+        }}
+        onBlur={commit}
+      />
+      <Values
+        of={(['width', 'height'] as const).map((side) => ({
+          label: side === 'width' ? 'Width' : 'Height',
+          name: `Scene ${side}`,
+          unit: 'px',
+          value: scene[side],
+          range: [1, ranges.Size[1]],
+          slider: [100, 1920],
+          set: (length) =>
+            editScene((mine) => {
+              mine[side] = length;
+            }, true),
+        }))}
+      />
+      <FillField
+        label="Ground"
+        value={scene.ground}
+        own={false}
+        onChange={(ground, gesture) =>
+          editScene((mine) => {
+            mine.ground = ground;
+          }, gesture)
+        }
+      />
+    </Panel>
+  );
+}

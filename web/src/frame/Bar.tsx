@@ -1,0 +1,39 @@
+import { memo, useEffect } from 'react';
+import { Link } from 'wouter';
+import { useDocument } from '../session/store';
+import classes from './Bar.module.css';
+import { closeDialog, useFrame } from './frame';
+import { History } from './History';
+import { Interface } from './Interface';
+import { KeySheet } from './KeySheet';
+import { ProjectMenu } from './ProjectMenu';
+import { Revisions } from './Revisions';
+import { SaveNote } from './SaveNote';
+import { type ViewName, Views } from './Views';
+
+/** The bar of every view of a project, always with the same things in the same places. */
+export const Bar = memo(function Bar({ open }: { open: ViewName }) {
+  const name = useDocument((state) => state.document?.name);
+  const dialog = useFrame((frame) => frame.dialog);
+  useEffect(() => {
+    document.title = name ? `${name}: ${open} · zolvet` : 'zolvet';
+  }, [name, open]);
+  return (
+    <header className={classes.bar}>
+      <div className={classes.start}>
+        <Link href="/" className={classes.home} title="All projects">
+          zolvet
+        </Link>
+        <ProjectMenu />
+      </div>
+      <Views open={open} />
+      <div className={classes.end}>
+        <SaveNote />
+        <History />
+        <Interface />
+      </div>
+      <KeySheet opened={dialog === 'shortcuts'} onClose={closeDialog} />
+      <Revisions opened={dialog === 'revisions'} onClose={closeDialog} />
+    </header>
+  );
+});
