@@ -112,7 +112,7 @@ async fn a_drag_ends_with_everything_at_its_last_value() -> Outcome {
     bench.choose("Open valve").await?;
     bench.click_named("Open Its own colour on the panel").await?;
     bench.settle().await?;
-    let sight = "document.querySelector('[data-sight]')?.textContent.includes('at its weakest')";
+    let sight = "document.querySelector('[data-sight]')?.textContent.includes('contrast')";
     browser.wait_for(sight).await?;
     let before = told(&bench).await?;
     let drag = "const slider = document.querySelector('input[aria-label=\"Blur, slider\"]');

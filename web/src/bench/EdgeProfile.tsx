@@ -1,6 +1,5 @@
 import { Switch, Text } from '@mantine/core';
 import { memo } from 'react';
-import { useSight } from '../core/asking';
 import type { Coat, Report, Schemas } from '../core/client';
 import { openCoat, pieceOf, sceneOf, stackOf, useDocument } from '../session/store';
 import { useView } from '../session/view';
@@ -43,26 +42,9 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
           Choose a piece to see how it darkens and lightens across its edge.
         </Text>
       )}
-      {report && <Sight />}
     </section>
   );
 });
-
-/** How well the piece can be seen: its letters, or its edge. */
-function Sight() {
-  const sight = useSight();
-  if (!sight) return null;
-  const { contrast, needed, squinted } = sight;
-  const text = squinted == null;
-  const need =
-    contrast < needed ? `; ${text ? 'text of this size' : 'what can be used'} needs ${needed}` : '';
-  return (
-    <Text size="xs" c="dimmed" data-sight>
-      {text ? 'Contrast' : 'Edge'} {contrast.toFixed(2)} to 1 at its weakest{need}
-      {text ? '' : `; squinting leaves ${Math.round(squinted * 100)} %`}
-    </Text>
-  );
-}
 
 function Plot({ profile }: { profile: Schemas['Profile'] }) {
   const document = useDocument((state) => state.document);

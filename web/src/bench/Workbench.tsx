@@ -13,6 +13,8 @@ import { LightDial } from './stage/LightDial';
 import { Stage } from './stage/Stage';
 import { useKeys } from './useKeys';
 import { usePanes } from './usePanes';
+import { usePlace } from './usePlace';
+import { Visibility } from './Visibility';
 import classes from './Workbench.module.css';
 
 const showShortcuts = () => useFrame.setState({ dialog: 'shortcuts' });
@@ -26,6 +28,7 @@ export function Workbench() {
   const [across, setAcross] = usePanes('across', ['332px', 100]);
   const [down, setDown] = usePanes('down', [100, '204px']);
   const hold = useCallback((held: boolean) => setBefore(held), []);
+  usePlace();
   useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showShortcuts });
   const narrow = useMediaQuery('(max-width: 60em)', false, { getInitialValueInEffect: false });
   const stack = <Stack report={report} thumbnails={thumbnails} boxes={boxes} onOnly={setOnly} />;
@@ -42,6 +45,7 @@ export function Workbench() {
   const foot = (
     <>
       <EdgeProfile report={report} />
+      <Visibility report={report} />
       <ReadOut report={report} fresh={fresh} failure={failure} />
     </>
   );

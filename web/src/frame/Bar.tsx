@@ -9,12 +9,14 @@ import { KeySheet } from './KeySheet';
 import { ProjectMenu } from './ProjectMenu';
 import { Revisions } from './Revisions';
 import { SaveNote } from './SaveNote';
+import { useRemovals } from './useRemovals';
 import { type ViewName, Views } from './Views';
 
 /** The bar of every view of a project, always with the same things in the same places. */
 export const Bar = memo(function Bar({ open }: { open: ViewName }) {
   const name = useDocument((state) => state.document?.name);
   const dialog = useFrame((frame) => frame.dialog);
+  useRemovals();
   useEffect(() => {
     document.title = name ? `${name}: ${open} · zolvet` : 'zolvet';
   }, [name, open]);

@@ -15,6 +15,8 @@ interface Props {
   max: number;
   /** The comfortable range of the slider; typing goes past it. */
   slider?: [number, number];
+  /** The label inside the box. */
+  compact?: boolean;
   onChange: (value: number) => void;
   /** Called when a drag ends, so that it is one step to undo. */
   onCommit?: () => void;
@@ -22,7 +24,7 @@ interface Props {
 
 /** A number with its unit: arrows step by 1, with Shift by 10, with Alt by 0.1; drag on the label; sums are worked out. */
 export function NumberField(props: Props) {
-  const { label, name, unit, min, max, slider, onChange, onCommit } = props;
+  const { label, name, unit, min, max, slider, compact, onChange, onCommit } = props;
   const known = props.value !== null;
   const value = props.value ?? 0;
   const id = useId();
@@ -72,7 +74,7 @@ export function NumberField(props: Props) {
     });
   };
   return (
-    <div className={classes.field} data-wrong={wrong !== null || undefined}>
+    <div className={compact ? classes.compact : classes.field} data-wrong={wrong !== null || undefined}>
       <label htmlFor={id} className={classes.label} title="Drag to change" onPointerDown={scrub}>
         {label}
       </label>

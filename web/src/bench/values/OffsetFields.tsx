@@ -1,7 +1,8 @@
 import type { Schemas } from '../../core/client';
 import { ranges } from '../../core/constants';
-import { FollowSelect, type Numbers, Values } from './fields';
-import classes from './values.module.css';
+import { FollowSelect, LightSelect, type Numbers, Values } from './fields';
+import { OffsetPad } from './OffsetPad';
+import pad from './OffsetPad.module.css';
 
 type Offset = Schemas['Offset'];
 
@@ -50,18 +51,28 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
       set: (to) => distance !== undefined && onChange({ distance, bearing: to }, true),
     });
   }
+  const follow = (light: string | null) => {
+    if (light && distance !== undefined) onChange({ distance, follows: light }, false);
+    else if (!light && axes) onChange(axes, false);
+  };
+  const whole = axes && distance !== undefined && bearing !== undefined;
   return (
     <>
-      <Values of={fields} />
-      <FollowSelect
-        value={follows}
-        name={name}
-        onChange={(light) => {
-          if (light && distance !== undefined) onChange({ distance, follows: light }, false);
-          else if (!light && axes) onChange(axes, false);
-        }}
-      />
-      {follows && <span className={classes.hint}>Editing x or y lets go of the light.</span>}
+      <div className={pad.offset}>
+        {whole ? (
+          <OffsetPad offset={offset} both={{ ...axes, distance, bearing }} name={name} onChange={onChange} />
+        ) : (
+          <span className={pad.pad} />
+        )}
+        <Values compact of={fields} />
+        {follows && (
+          <div className={pad.light} title="Changing x or y stops following the light">
+            <LightSelect value={follows} name={name} onChange={follow} />
+            {bearing !== undefined && <span className={pad.angle}>{Number(bearing.toFixed(1))}°</span>}
+          </div>
+        )}
+      </div>
+      {!follows && <FollowSelect value={follows} name={name} onChange={follow} />}
     </>
   );
 }

@@ -19,8 +19,8 @@ export interface Numbers {
   set: (value: number) => void;
 }
 
-/** Number fields, one below the other. */
-export function Values({ of }: { of: Numbers[] }) {
+/** Number fields, one below the other; or compact, without sliders. */
+export function Values({ of, compact }: { of: Numbers[]; compact?: boolean }) {
   return of.map(({ label, name, unit, value, range, slider, set }) => (
     <NumberField
       key={name ?? label}
@@ -30,7 +30,8 @@ export function Values({ of }: { of: Numbers[] }) {
       value={value}
       min={range[0]}
       max={range[1]}
-      slider={slider ?? range}
+      compact={compact}
+      slider={compact ? undefined : (slider ?? range)}
       onChange={set}
       onCommit={commit}
     />
@@ -47,29 +48,34 @@ export function Row({ label, children }: { label: string; children: ReactNode })
   );
 }
 
-/** The light something follows, or none. */
-export const FollowSelect = steady(function FollowSelect({
-  value,
-  name,
-  onChange,
-}: {
+interface FollowProps {
   value: string | null;
   name?: string;
   onChange: (light: string | null) => void;
-}) {
-  const lights = useDocument((state) => state.document?.lights);
+}
+
+/** The light something follows, or none. */
+export const FollowSelect = steady(function FollowSelect(props: FollowProps) {
   return (
     <Row label="Follows">
-      <NativeSelect
-        size="xs"
-        aria-label={name ? `${name} follows the light` : 'Follows the light'}
-        value={value ?? ''}
-        data={[
-          { value: '', label: 'no light' },
-          ...(lights ?? []).map((light) => ({ value: light.id, label: light.name })),
-        ]}
-        onChange={(event) => onChange(event.currentTarget.value || null)}
-      />
+      <LightSelect {...props} />
     </Row>
+  );
+});
+
+/** The same, without a label beside it. */
+export const LightSelect = steady(function LightSelect({ value, name, onChange }: FollowProps) {
+  const lights = useDocument((state) => state.document?.lights);
+  return (
+    <NativeSelect
+      size="xs"
+      aria-label={name ? `${name} follows the light` : 'Follows the light'}
+      value={value ?? ''}
+      data={[
+        { value: '', label: 'no light' },
+        ...(lights ?? []).map((light) => ({ value: light.id, label: light.name })),
+      ]}
+      onChange={(event) => onChange(event.currentTarget.value || null)}
+    />
   );
 });

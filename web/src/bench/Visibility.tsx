@@ -1,0 +1,63 @@
+import { memo } from 'react';
+import { useSight } from '../core/asking';
+import type { Report } from '../core/client';
+import region from './region.module.css';
+import classes from './Visibility.module.css';
+
+/** How well the chosen piece can be seen: its letters, or its edge. */
+export const Visibility = memo(function Visibility({ report }: { report: Report | null }) {
+  return (
+    <section aria-label="Visibility" className={`${region.region} ${classes.visibility}`}>
+      <h2 className={region.title}>Visibility</h2>
+      {report && <Sight />}
+    </section>
+  );
+});
+
+function Sight() {
+  const sight = useSight();
+  if (!sight) return null;
+  const { contrast, needed, squinted } = sight;
+  const text = squinted === undefined || squinted === null;
+  // Twice what is needed fills the bar.
+  const share = (value: number) => Math.min(1, Math.log(value) / Math.log(needed * 2));
+  return (
+    <div data-sight className={classes.sight}>
+      <Measure
+        says={text ? `Text contrast, needs ${needed} : 1` : `Edge contrast, controls need ${needed} : 1`}
+        value={contrast.toFixed(2)}
+        share={share(contrast)}
+        mark={share(needed)}
+      />
+      {!text && (
+        <Measure
+          says="Edge left when squinting"
+          value={`${Math.round(squinted * 100)}\u00a0%`}
+          share={Math.min(1, squinted)}
+        />
+      )}
+    </div>
+  );
+}
+
+interface MeasureProps {
+  says: string;
+  value: string;
+  /** How much of the bar is filled, from 0 to 1. */
+  share: number;
+  /** Where what is needed lies. */
+  mark?: number;
+}
+
+function Measure({ says, value, share, mark }: MeasureProps) {
+  return (
+    <div className={classes.measure}>
+      <span>{says}</span>
+      <b>{value}</b>
+      <span className={classes.bar} aria-hidden="true">
+        <span className={classes.filled} style={{ width: `${share * 100}%` }} />
+        {mark !== undefined && <span className={classes.mark} style={{ left: `${mark * 100}%` }} />}
+      </span>
+    </div>
+  );
+}

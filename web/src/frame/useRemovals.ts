@@ -1,0 +1,20 @@
+import { useEffect } from 'react';
+import { offerUndo } from '../parts/toast';
+import { undo, useDocument } from '../session/store';
+
+/** What was removed is said, with a way to have it back. */
+export function useRemovals() {
+  useEffect(
+    () =>
+      useDocument.subscribe((now, before) => {
+        const step = now.past.at(-1);
+        const isNew = step !== before.past.at(-1) && now.past.length >= before.past.length;
+        // What is done again was removed, and said, before.
+        if (!step?.name.startsWith('Remove ') || !isNew || before.future.includes(step)) return;
+        offerUndo(`${step.name.replace('Remove', 'Removed')}.`, () => {
+          if (useDocument.getState().past.at(-1) === step) undo();
+        });
+      }),
+    [],
+  );
+}
