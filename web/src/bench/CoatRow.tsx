@@ -77,8 +77,8 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
           <span className={classes.numbers} title={said?.summary}>
-            {said?.summary}
             {said?.colour && <span className={classes.dot} style={{ background: said.colour }} />}
+            {said?.summary}
           </span>
         </div>
         <Switch
