@@ -36,9 +36,13 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
   const fields: Numbers[] = [
     length('x', axes?.x, (x) => axes && onChange({ ...axes, x }, true)),
     length('y', axes?.y, (y) => axes && onChange({ ...axes, y }, true)),
-    length('Distance', turned, (to) =>
-      onChange(follows ? { distance: to, follows } : { distance: to, bearing: bearing ?? 0 }, true),
-    ),
+    {
+      ...length('Distance', turned, (to) =>
+        onChange(follows ? { distance: to, follows } : { distance: to, bearing: bearing ?? 0 }, true),
+      ),
+      // The word takes the room of the unit, so that the number is whole.
+      unit: undefined,
+    },
   ];
   if (!follows) {
     fields.push({
