@@ -55,7 +55,7 @@ export const KeySheet = memo(function KeySheet({ opened, onClose }: Props) {
     <Modal
       opened={opened}
       onClose={onClose}
-      title="Keys"
+      title="Shortcuts"
       size="lg"
       closeButtonProps={{ 'aria-label': 'Close' }}
     >

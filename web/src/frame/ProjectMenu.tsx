@@ -7,7 +7,7 @@ import { limits } from '../core/constants';
 import { Quiet } from '../parts/Quiet';
 import { offerUndo, sayFailure } from '../parts/toast';
 import { copyName } from '../session/names';
-import { closeSession } from '../session/session';
+import { closeSession, openSession } from '../session/session';
 import { commit, edit, useDocument } from '../session/store';
 import classes from './Bar.module.css';
 import { closeDialog, useFrame } from './frame';
@@ -103,7 +103,12 @@ function useProject() {
     const params = { path: { id } };
     // What was done last is saved first, so that it is there again when the project is.
     await closeSession();
-    answer(await api.DELETE('/api/projects/{id}', { params }));
+    try {
+      answer(await api.DELETE('/api/projects/{id}', { params }));
+    } catch (failure) {
+      await openSession(id);
+      throw failure;
+    }
     go('/');
     const restore = attempt(async () => {
       answer(await api.POST('/api/trash/{id}/restore', { params }));

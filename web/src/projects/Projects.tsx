@@ -1,4 +1,5 @@
 import { Alert, Anchor, Button, Group, Modal, Text, Title } from '@mantine/core';
+import { useDocumentTitle } from '@mantine/hooks';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useLocation } from 'wouter';
@@ -43,6 +44,7 @@ const blank: Project = {
 
 /** The start: all projects, and a new one. */
 export function Projects() {
+  useDocumentTitle('Projects · zolvet');
   const queries = useQueryClient();
   const [, go] = useLocation();
   const [doomed, setDoomed] = useState<Schemas['ListedProject'] | null>(null);

@@ -123,6 +123,7 @@ async function everything(): Promise<Kept[]> {
     const whole = { at: 0, unanswered: [], project, session, ...kept } as Kept;
     // The form of documents may have changed since; what was added to it is in none that was kept before.
     whole.document = { ...whole.document, schema };
+    whole.unanswered = whole.unanswered.map((document) => ({ ...document, schema }));
     if (whole.at >= (found.get(key)?.at ?? 0)) found.set(key, whole);
   };
   try {

@@ -198,9 +198,11 @@ export async function openSession(id: string): Promise<void> {
     useOpening.setState({ id: null });
   } catch (failure) {
     // Work on a project that was deleted can still be saved as another.
-    useSaving.setState({ left: isGone(failure) ? await keeper.left() : [] });
+    const left = isGone(failure) ? await keeper.left() : [];
     keeper.dispose();
-    if (useOpening.getState().id === id) useOpening.setState({ id: null, failure: failure as Error });
+    if (useOpening.getState().id !== id) return;
+    useSaving.setState({ left });
+    useOpening.setState({ id: null, failure: failure as Error });
   }
 }
 

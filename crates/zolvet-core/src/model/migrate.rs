@@ -52,14 +52,14 @@ pub fn current_form(text: &str) -> Cow<'_, str> {
     struct Version {
         schema: u64,
     }
-    let earlier = serde_json::from_str::<Version>(text).is_ok_and(|version| version.schema == 1);
-    match serde_json::from_str::<Value>(text) {
-        Ok(mut document) if earlier => {
-            migrate(&mut document);
-            Cow::Owned(document.to_string())
-        }
-        _ => Cow::Borrowed(text),
+    // Only what is to change is read as a whole.
+    if serde_json::from_str::<Version>(text).is_ok_and(|version| version.schema == 1)
+        && let Ok(mut document) = serde_json::from_str::<Value>(text)
+    {
+        migrate(&mut document);
+        return Cow::Owned(document.to_string());
     }
+    Cow::Borrowed(text)
 }
 
 pub(super) fn is_earlier(document: &Value) -> bool {

@@ -39,8 +39,6 @@ export function OffsetPad({ offset, both, name, onChange }: Props) {
   const scale = held ?? scaleOf(both);
   const px = REACH / scale;
   const turned = !('x' in offset);
-  const radians = (both.bearing * Math.PI) / 180;
-  const lamp = { x: WIDTH / 2 + Math.sin(radians) * REACH, y: HEIGHT / 2 - Math.cos(radians) * REACH };
   const inside = (at: number, end: number) => Math.min(end - 5, Math.max(5, at));
   const point = { x: inside(WIDTH / 2 + both.x * px, WIDTH), y: inside(HEIGHT / 2 + both.y * px, HEIGHT) };
   const take = (event: PointerEvent) => {
@@ -65,10 +63,13 @@ export function OffsetPad({ offset, both, name, onChange }: Props) {
       <svg width={WIDTH} height={HEIGHT} aria-hidden="true">
         <circle cx={WIDTH / 2} cy={HEIGHT / 2} r={1.5} className={classes.middle} />
         {turned && (
-          <>
-            <path d={`M${lamp.x} ${lamp.y}L${point.x} ${point.y}`} className={classes.ray} />
-            <circle cx={lamp.x} cy={lamp.y} r={5} className={classes.lamp} />
-          </>
+          <g transform={`rotate(${both.bearing} ${WIDTH / 2} ${HEIGHT / 2})`}>
+            <path
+              d={`M${WIDTH / 2} ${HEIGHT / 2 - REACH}v${REACH + both.distance * px}`}
+              className={classes.ray}
+            />
+            <circle cx={WIDTH / 2} cy={HEIGHT / 2 - REACH} r={5} className={classes.lamp} />
+          </g>
         )}
       </svg>
       <span
