@@ -6,6 +6,7 @@ import { useAccess } from './core/client';
 import { FinishesView } from './finishes/FinishesView';
 import { ProjectPage } from './frame/ProjectPage';
 import { HandOffView } from './handoff/HandOffView';
+import { words } from './messages';
 import { Lost } from './parts/Message';
 import { Projects } from './projects/Projects';
 import { SharedPage } from './shared/SharedPage';
@@ -30,7 +31,7 @@ export function App() {
       </Route>
       <Route path="/s/:token">{({ token }) => <SharedPage token={token} />}</Route>
       <Route>
-        <Lost title="There is nothing here">The address may be mistyped.</Lost>
+        <Lost title={words.app.thereIsNothingHere}>{words.app.theAddressMayBeMistyped}</Lost>
       </Route>
     </Switch>
   );

@@ -2,6 +2,7 @@ import { Button, PasswordInput, Text, Title } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { answer, api } from '../core/client';
+import { words } from '../messages';
 import classes from './KeyPage.module.css';
 
 /** Asks for the owner's key, where others can reach the service. */
@@ -19,23 +20,20 @@ export function KeyPage() {
   return (
     <main className={classes.page}>
       <form className={classes.form} onSubmit={submit}>
-        <Text className={classes.name}>zolvet</Text>
+        <Text className={classes.name}>{words.common.zolvet}</Text>
         <Title order={1} size="h3">
-          Open with the owner’s key
+          {words.account.openWithTheOwnersKey}
         </Title>
-        <Text size="sm">
-          Others can reach this service, so only its owner works here. The key was shown when the service was
-          started for the first time. Links you were sent open without it.
-        </Text>
+        <Text size="sm">{words.account.othersCanReachThisService}</Text>
         <PasswordInput
-          label="Owner’s key"
+          label={words.account.ownersKey}
           value={key}
           onChange={(event) => setKey(event.currentTarget.value)}
           error={open.error?.message}
           autoFocus
         />
         <Button type="submit" loading={open.isPending} disabled={key.trim() === ''}>
-          Open
+          {words.common.open}
         </Button>
       </form>
     </main>

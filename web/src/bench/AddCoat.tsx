@@ -1,5 +1,6 @@
 import { memo } from 'react';
 import type { Schemas } from '../core/client';
+import { words } from '../messages';
 import { addCoat } from '../session/coats';
 import classes from './AddCoat.module.css';
 
@@ -7,7 +8,7 @@ import classes from './AddCoat.module.css';
 export const AddCoat = memo(function AddCoat({ additions }: { additions: Schemas['AdditionPicture'][] }) {
   return (
     <div className={classes.add}>
-      <h3 className={classes.title}>Choose a coat to add</h3>
+      <h3 className={classes.title}>{words.bench.chooseACoatToAdd}</h3>
       <div className={classes.choices}>
         {additions.map((addition) => (
           <button

@@ -2,6 +2,7 @@ import { Button, FileButton, Menu } from '@mantine/core';
 import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import type { Schemas } from '../core/client';
 import { defaults } from '../core/constants';
+import { words } from '../messages';
 import { isTyped } from '../parts/interaction';
 import { addAsset, nameOfFile, upload } from '../session/assets';
 import { onCopy, pasteText } from '../session/clipboard';
@@ -17,9 +18,9 @@ export function AddPiece() {
   // The same file can be chosen again.
   const reset = useRef<() => void>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const box = () => addPiece('Box', defaults.box, defaults.box, paper);
-  const ellipse = () => addPiece('Ellipse', defaults.ellipse, defaults.ellipse, paper);
-  const text = () => addPiece('Text', defaults.text, { w: 210, h: 58 }, ink);
+  const box = () => addPiece(words.bench.box, defaults.box, defaults.box, paper);
+  const ellipse = () => addPiece(words.bench.ellipse, defaults.ellipse, defaults.ellipse, paper);
+  const text = () => addPiece(words.common.text, defaults.text, { w: 210, h: 58 }, ink);
   const points = () => useView.setState({ tool: 'points' });
   const take = async (chosen: File | null) => {
     if (!chosen) return;
@@ -41,7 +42,7 @@ export function AddPiece() {
     if (isElsewhere(event)) return;
     if (picture) void take(picture);
     else if (/^\s*(<\?xml[^>]*>\s*)?<svg[\s>]/.test(text)) {
-      void take(new File([text], 'Icon.svg', { type: 'image/svg+xml' }));
+      void take(new File([text], words.bench.iconSvg, { type: 'image/svg+xml' }));
     } else if (!pasteText(text)) return;
     event.preventDefault();
   });
@@ -62,21 +63,21 @@ export function AddPiece() {
         onChange={take}
         accept=".svg,.png,.jpg,.jpeg,.webp"
         resetRef={reset}
-        inputProps={{ 'aria-label': 'Icon or picture file' }}
+        inputProps={{ 'aria-label': words.bench.iconOrPictureFile }}
       >
         {(file) => (
           <Menu position="top-start">
             <Menu.Target>
               <Button size="compact-xs" variant="default" fullWidth>
-                Add piece
+                {words.bench.addPiece}
               </Button>
             </Menu.Target>
             <Menu.Dropdown>
-              <Menu.Item onClick={box}>Box</Menu.Item>
-              <Menu.Item onClick={ellipse}>Ellipse</Menu.Item>
-              <Menu.Item onClick={text}>Text</Menu.Item>
-              <Menu.Item onClick={points}>Path, point by point on the stage</Menu.Item>
-              <Menu.Item onClick={file.onClick}>Icon or picture from a file</Menu.Item>
+              <Menu.Item onClick={box}>{words.bench.box}</Menu.Item>
+              <Menu.Item onClick={ellipse}>{words.bench.ellipse}</Menu.Item>
+              <Menu.Item onClick={text}>{words.common.text}</Menu.Item>
+              <Menu.Item onClick={points}>{words.bench.path}</Menu.Item>
+              <Menu.Item onClick={file.onClick}>{words.bench.iconOrPicture}</Menu.Item>
             </Menu.Dropdown>
           </Menu>
         )}

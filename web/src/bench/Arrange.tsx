@@ -1,17 +1,18 @@
 import { Button, Group, NativeSelect, Text } from '@mantine/core';
 import { useState } from 'react';
 import type { Schemas } from '../core/client';
+import { words } from '../messages';
 import { arrange } from '../session/arrange';
 import { pieceOf, useChosenPieces, useScene } from '../session/store';
 import classes from './Stack.module.css';
 
 const lines: { line: Schemas['AlignLine']; label: string }[] = [
-  { line: 'left', label: 'Left' },
-  { line: 'centre', label: 'Centre' },
-  { line: 'right', label: 'Right' },
-  { line: 'top', label: 'Top' },
-  { line: 'middle', label: 'Middle' },
-  { line: 'bottom', label: 'Bottom' },
+  { line: 'left', label: words.common.left },
+  { line: 'centre', label: words.bench.centre },
+  { line: 'right', label: words.bench.right },
+  { line: 'top', label: words.common.top },
+  { line: 'middle', label: words.bench.middle },
+  { line: 'bottom', label: words.bench.bottom },
 ];
 
 const button = { size: 'compact-xs', variant: 'default' } as const;
@@ -30,7 +31,7 @@ export function Arrange() {
   const several = chosen.length > 1;
   return (
     <fieldset className={classes.arrange}>
-      <legend>{several ? 'Line them up with one another' : 'Line it up with the scene'}</legend>
+      <legend>{several ? words.bench.alignTogether : words.bench.alignWithScene}</legend>
       <Group gap={4}>
         {lines.map(({ line, label }) => (
           <Button key={line} {...button} onClick={() => run({ kind: 'align', line })}>
@@ -40,10 +41,10 @@ export function Arrange() {
         {chosen.length > 2 && (
           <>
             <Button {...button} onClick={() => run({ kind: 'distribute', axis: 'x' })}>
-              Even gaps across
+              {words.bench.spaceAcross}
             </Button>
             <Button {...button} onClick={() => run({ kind: 'distribute', axis: 'y' })}>
-              Even gaps down
+              {words.bench.spaceDown}
             </Button>
           </>
         )}
@@ -52,13 +53,13 @@ export function Arrange() {
         <Group gap={4} mt={6}>
           <NativeSelect
             size="xs"
-            aria-label="How they are joined"
+            aria-label={words.bench.wayOfJoining}
             value={op}
             data={['add', 'subtract', 'intersect', 'exclude']}
             onChange={(event) => setOp(event.currentTarget.value as Schemas['JoinOp'])}
           />
           <Button {...button} onClick={() => run({ kind: 'join', op })}>
-            Join into one silhouette
+            {words.bench.join}
           </Button>
         </Group>
       )}
@@ -67,10 +68,10 @@ export function Arrange() {
           {...button}
           mt={6}
           disabled={(piece.rotation ?? 0) !== 0}
-          title={(piece.rotation ?? 0) === 0 ? undefined : 'Turn it back to 0° first'}
+          title={(piece.rotation ?? 0) === 0 ? undefined : words.bench.notWhileRotated}
           onClick={() => run({ kind: 'take_apart' })}
         >
-          Take the join apart
+          {words.bench.separate}
         </Button>
       )}
       {failure && (

@@ -4,6 +4,7 @@ import { IconGripVertical } from '@tabler/icons-react';
 import { memo } from 'react';
 import type { Coat, Schemas } from '../core/client';
 import { limits } from '../core/constants';
+import { words } from '../messages';
 import { HoldButton } from '../parts/HoldButton';
 import { copyCoats } from '../session/clipboard';
 import { changeCoat, duplicateCoat, removeCoats } from '../session/coats';
@@ -41,14 +42,14 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
           className={classes.grip}
           {...attributes}
           {...listeners}
-          aria-label={`Move ${coat.name}`}
+          aria-label={words.bench.move(coat.name)}
         >
           <IconGripVertical size={14} />
         </button>
         <input
           type="checkbox"
           className={classes.tick}
-          aria-label={`Choose ${coat.name} together with others`}
+          aria-label={words.bench.select(coat.name)}
           checked={ticked}
           onChange={() => tickCoat(coat.id)}
         />
@@ -56,7 +57,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
           type="button"
           className={classes.open}
           aria-expanded={opened}
-          aria-label={`${opened ? 'Close' : 'Open'} ${coat.name}`}
+          aria-label={`${opened ? words.common.close : words.common.open} ${coat.name}`}
           onClick={() => openCoat(opened ? null : coat.id)}
         >
           {picture ? (
@@ -68,7 +69,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
         <div className={classes.words}>
           <input
             className={classes.name}
-            aria-label={`Name of ${coat.name}`}
+            aria-label={words.bench.nameOf(coat.name)}
             maxLength={limits.nameCharacters}
             value={coat.name}
             title={coat.name}
@@ -83,7 +84,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
         </div>
         <Switch
           size="xs"
-          aria-label={`${coat.name} on`}
+          aria-label={words.bench.on(coat.name)}
           checked={coat.on}
           onChange={(event) => changeCoat(coat, { on: event.currentTarget.checked }, false)}
         />
@@ -110,16 +111,16 @@ const Actions = memo(function Actions({ coat, name, onOnly }: ActionProps) {
   return (
     <Group gap={6} mt={8}>
       <HoldButton size="compact-xs" onHold={(held) => onOnly(held ? coat : null)}>
-        Hold for only this one
+        {words.bench.showAlone}
       </HoldButton>
       <Button size="compact-xs" variant="default" onClick={() => copyCoats()}>
-        Copy
+        {words.common.copy}
       </Button>
       <Button size="compact-xs" variant="default" onClick={() => duplicateCoat(coat, name)}>
-        Duplicate
+        {words.common.duplicate}
       </Button>
       <Button size="compact-xs" variant="default" onClick={() => removeCoats([coat])}>
-        Remove
+        {words.common.remove}
       </Button>
     </Group>
   );

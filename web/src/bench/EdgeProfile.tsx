@@ -1,6 +1,7 @@
 import { Switch, Text } from '@mantine/core';
 import { memo } from 'react';
 import type { Coat, Report, Schemas } from '../core/client';
+import { words } from '../messages';
 import { openCoat, pieceOf, sceneOf, stackOf, useDocument } from '../session/store';
 import { useView } from '../session/view';
 import classes from './EdgeProfile.module.css';
@@ -17,15 +18,16 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
   const line = useView((state) => state.line);
   const profile = report?.profile;
   return (
-    <section aria-label="Edge profile" className={`${region.region} ${classes.profile}`}>
+    <section aria-label={words.bench.edgeProfile} className={`${region.region} ${classes.profile}`}>
       <div className={classes.head}>
         <h2 className={region.title}>
-          Edge profile{profile && line ? ` away from ${Math.round(profile.bearing)}°` : ''}
+          {words.bench.edgeProfile}
+          {profile && line ? words.bench.awayFrom(Math.round(profile.bearing)) : ''}
         </h2>
         {profile && (
           <Switch
             size="xs"
-            label="Show its line"
+            label={words.bench.showMeasuringLine}
             labelPosition="left"
             checked={lineShown}
             onChange={(event) => {
@@ -39,7 +41,7 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
         <Plot profile={profile} />
       ) : (
         <Text size="sm" c="dimmed">
-          Choose a piece to see how it darkens and lightens across its edge.
+          {words.bench.chooseAPieceToSee}
         </Text>
       )}
     </section>
@@ -70,7 +72,7 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
   return (
     <>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className={classes.plot} role="img">
-        <title>{`Darkest ${Math.max(...values)} % of lightness, lightest ${Math.min(...values)} %`}</title>
+        <title>{words.bench.darkestOfLightnessLightest(Math.max(...values), Math.min(...values))}</title>
         {first < 0 && (
           <rect
             x={LEFT}
@@ -99,14 +101,14 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
           .filter((at) => first <= at && at <= last)
           .map((at) => (
             <text key={at} x={x(at)} y={BOTTOM + 14} className={classes.place}>
-              {at === 0 ? 'edge' : at < 0 ? 'inside' : `${at} px`}
+              {at === 0 ? words.bench.edge : at < 0 ? words.bench.inside : words.bench.px(at)}
             </text>
           ))}
       </svg>
       <p className={classes.said}>
         {said && shown
-          ? `${said.name}: ${extreme(shown.darkness)}`
-          : `All coats: ${extreme(values)}. Thin lines are the coats; point at one.`}
+          ? words.bench.oneCoat(said.name, extreme(shown.darkness))
+          : words.bench.allCoatsThinLinesAre(extreme(values))}
       </p>
     </>
   );
@@ -135,6 +137,6 @@ function Curve({ d, coat, on }: { d: string; coat: Coat | undefined; on: boolean
 /** The farthest a curve goes from 0. */
 function extreme(darkness: number[]): string {
   const most = darkness.reduce((far, value) => (Math.abs(value) > Math.abs(far) ? value : far), 0);
-  if (most === 0) return 'changes nothing along this line';
-  return `${Math.abs(Math.round(most * 10) / 10)} % ${most > 0 ? 'darker' : 'lighter'} at most`;
+  if (most === 0) return words.bench.changesNothingAlongThisLine;
+  return words.bench.atMost(Math.abs(Math.round(most * 10) / 10), most > 0);
 }

@@ -3,6 +3,7 @@ import { IconChevronDown } from '@tabler/icons-react';
 import { useState } from 'react';
 import type { Piece } from '../core/client';
 import { limits } from '../core/constants';
+import { words } from '../messages';
 import { finishOf, saveAsFinish, wearers, wearFinish } from '../session/finishes';
 import { makeItsOwn, useDocument } from '../session/store';
 import classes from './Stack.module.css';
@@ -14,7 +15,7 @@ export function FinishMenu({ piece }: { piece: Piece }) {
   if (!document) return null;
   const worn = 'finish' in piece.wear ? finishOf(document, piece.wear.finish) : undefined;
   const places = worn ? wearers(document, worn.id) : [];
-  const count = places.length === 1 ? 'on 1 piece' : `on ${places.length} pieces`;
+  const count = words.bench.onPieces(places.length);
   return (
     <>
       <Menu position="bottom-start" width={240}>
@@ -24,20 +25,20 @@ export function FinishMenu({ piece }: { piece: Piece }) {
             variant="default"
             className={classes.finish}
             title={places.map(({ sceneName, pieceName }) => `${sceneName}: ${pieceName}`).join('\n')}
-            aria-label={worn ? `Finish: ${worn.name}, ${count}` : 'Finish: own coats'}
+            aria-label={worn ? words.bench.finish(worn.name, count) : words.bench.finishOwnCoats}
             rightSection={<IconChevronDown size={12} />}
           >
-            {worn ? `${worn.name}, ${count}` : 'Own coats'}
+            {worn ? `${worn.name}, ${count}` : words.bench.ownCoats}
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
           {worn ? (
             <>
-              <Menu.Label>A change here changes the finish, {count}.</Menu.Label>
-              <Menu.Item onClick={makeItsOwn}>Use own coats</Menu.Item>
+              <Menu.Label>{words.bench.aChangeHereChangesThe(count)}</Menu.Label>
+              <Menu.Item onClick={makeItsOwn}>{words.bench.useOwnCoats}</Menu.Item>
             </>
           ) : (
-            <Menu.Item onClick={() => setNaming(true)}>Save as a finish…</Menu.Item>
+            <Menu.Item onClick={() => setNaming(true)}>{words.bench.saveAsFinishMenu}</Menu.Item>
           )}
           {(document.finishes ?? []).length > 0 && <Menu.Divider />}
           <ScrollArea.Autosize mah={300}>
@@ -56,7 +57,7 @@ export function FinishMenu({ piece }: { piece: Piece }) {
       <Modal
         opened={naming}
         onClose={() => setNaming(false)}
-        title="Save as a finish"
+        title={words.bench.saveAsAFinish}
         withCloseButton={false}
       >
         <SaveAs name={piece.name} onDone={() => setNaming(false)} />
@@ -77,7 +78,7 @@ function SaveAs({ name, onDone }: { name: string; onDone: () => void }) {
     >
       <TextInput
         data-autofocus
-        label="Name of the finish"
+        label={words.bench.nameOfTheFinish}
         placeholder={name}
         maxLength={limits.nameCharacters}
         value={typed}
@@ -85,9 +86,9 @@ function SaveAs({ name, onDone }: { name: string; onDone: () => void }) {
       />
       <Group justify="end" mt="md">
         <Button variant="default" onClick={onDone}>
-          Cancel
+          {words.common.cancel}
         </Button>
-        <Button type="submit">Save the finish</Button>
+        <Button type="submit">{words.bench.saveTheFinish}</Button>
       </Group>
     </form>
   );

@@ -1,6 +1,7 @@
 import { TextInput } from '@mantine/core';
 import type { Scene } from '../core/client';
 import { limits, ranges } from '../core/constants';
+import { words } from '../messages';
 import { FillField } from '../parts/FillField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
@@ -18,13 +19,13 @@ export function Ground({ scene }: { scene: Scene }) {
       className={classes.panel}
       target={(toggle) => (
         <Quiet opens onClick={toggle}>
-          Ground
+          {words.bench.ground}
         </Quiet>
       )}
     >
       <TextInput
         size="xs"
-        label="Name of the scene"
+        label={words.bench.nameOfTheScene}
         maxLength={limits.nameCharacters}
         value={scene.name}
         onChange={(event) => {
@@ -37,8 +38,8 @@ export function Ground({ scene }: { scene: Scene }) {
       />
       <Values
         of={(['width', 'height'] as const).map((side) => ({
-          label: side === 'width' ? 'Width' : 'Height',
-          name: `Scene ${side}`,
+          label: side === 'width' ? words.common.width : words.common.height,
+          name: words.bench.scene(side),
           unit: 'px',
           value: scene[side],
           range: [1, ranges.Size[1]],
@@ -50,7 +51,7 @@ export function Ground({ scene }: { scene: Scene }) {
         }))}
       />
       <FillField
-        label="Ground"
+        label={words.bench.ground}
         value={scene.ground}
         own={false}
         onChange={(ground, gesture) =>

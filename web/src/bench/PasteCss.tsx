@@ -2,6 +2,7 @@ import { Button, Group, Text, Textarea } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { memo, useState } from 'react';
 import { answer, api, type Coat } from '../core/client';
+import { words } from '../messages';
 import { newId } from '../session/newId';
 import { editCoats, target } from '../session/store';
 import classes from './AddCoat.module.css';
@@ -25,11 +26,11 @@ export const PasteCss = memo(function PasteCss() {
   });
   return (
     <div className={classes.add}>
-      <h3 className={classes.title}>Paste CSS</h3>
+      <h3 className={classes.title}>{words.bench.pasteCss}</h3>
       <Textarea
         size="xs"
-        aria-label="CSS to read"
-        placeholder="box-shadow: 0 6px 10px #0006"
+        aria-label={words.bench.cssToRead}
+        placeholder={words.bench.cssExample}
         autosize
         minRows={1}
         maxRows={6}
@@ -39,10 +40,10 @@ export const PasteCss = memo(function PasteCss() {
       />
       <Group gap={6} mt={6}>
         <Button size="compact-xs" variant="default" disabled={!css.trim()} onClick={() => read.mutate(false)}>
-          Add to the stack
+          {words.bench.addToTheStack}
         </Button>
         <Button size="compact-xs" variant="default" disabled={!css.trim()} onClick={() => read.mutate(true)}>
-          Replace the stack
+          {words.bench.replaceTheStack}
         </Button>
       </Group>
       {read.data?.diagnostics.map((diagnostic) => (

@@ -1,5 +1,6 @@
 import { memo } from 'react';
 import type { Schemas } from '../core/client';
+import { words } from '../messages';
 import { chooseAlso, choosePiece, useChosenPieces, useScene } from '../session/store';
 import { AddPiece } from './AddPiece';
 import classes from './Pieces.module.css';
@@ -11,7 +12,7 @@ export const Pieces = memo(function Pieces({ thumbnails }: { thumbnails: Schemas
   const chosen = useChosenPieces();
   const pictures = new Map(thumbnails?.pieces.map((piece) => [piece.id, piece.picture]));
   return (
-    <section aria-label="Pieces" className={`${region.region} ${classes.shelf}`}>
+    <section aria-label={words.common.pieces} className={`${region.region} ${classes.shelf}`}>
       <div className={classes.row}>
         {scene?.pieces.map((piece) => (
           <button

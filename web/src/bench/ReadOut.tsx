@@ -2,6 +2,7 @@ import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/co
 import { memo, useState } from 'react';
 import { useFaithful } from '../core/asking';
 import type { Report, Schemas } from '../core/client';
+import { words } from '../messages';
 import { CopyButton } from '../parts/CopyButton';
 import { useView } from '../session/view';
 import classes from './ReadOut.module.css';
@@ -11,7 +12,7 @@ const targets: Record<Schemas['Target'], string> = {
   box_shadow: 'box-shadow',
   text_shadow: 'text-shadow',
   drop_shadow: 'drop-shadow()',
-  svg_filter: 'SVG filter',
+  svg_filter: words.bench.svgFilter,
 };
 
 interface Props {
@@ -28,19 +29,19 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
   const text = (shown === 'CSS' ? code?.css : shown === 'Page' ? code?.page : code?.values) ?? '';
   const said = [...(code?.differences ?? []), ...(report?.notes ?? [])];
   return (
-    <section aria-label="Read-out" className={`${region.region} ${classes.readout}`}>
+    <section aria-label={words.bench.readOut} className={`${region.region} ${classes.readout}`}>
       <Group gap={6}>
         <SegmentedControl
           size="xs"
-          aria-label="Read-out as"
+          aria-label={words.bench.showAs}
           value={shown}
           onChange={setShown}
-          data={['CSS', 'Page', 'Values']}
+          data={['CSS', words.bench.htmlAndCss, words.bench.values]}
         />
         {code && code.targets.length > 1 && (
           <NativeSelect
             size="xs"
-            aria-label="What the CSS uses"
+            aria-label={words.bench.cssProperty}
             value={code.target}
             data={code.targets.map((target) => ({ value: target, label: targets[target] }))}
             onChange={(event) => useView.setState({ target: event.currentTarget.value as Schemas['Target'] })}
@@ -50,13 +51,19 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
           <CopyButton
             text={text}
             fresh={fresh}
-            what={shown === 'CSS' ? 'CSS' : shown === 'Page' ? 'page' : 'values'}
+            what={
+              shown === 'CSS'
+                ? words.common.css
+                : shown === 'Page'
+                  ? words.bench.htmlLower
+                  : words.bench.valuesLower
+            }
           />
         )}
       </Group>
       {failure && (
         <Text size="sm" role="alert">
-          {failure} {report && 'This is what it was before the last change.'}
+          {failure} {report && words.bench.beforeTheLastChange}
         </Text>
       )}
       {report && shown === 'Values' && <Conventions />}
@@ -71,11 +78,11 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
       {report ? (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable from the keyboard
         <pre className={classes.code} tabIndex={0}>
-          {text || 'No coats: nothing to write.'}
+          {text || words.bench.noCoatsNothingToWrite}
         </pre>
       ) : (
         <Text size="sm" c="dimmed">
-          Choose a piece to read its code.
+          {words.bench.chooseAPieceToRead}
         </Text>
       )}
     </section>
@@ -85,20 +92,20 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
 type Said = Schemas['Conventions'];
 
 const softness: Record<Schemas['Softness'], string> = {
-  blur_radius: 'Blur radius',
-  sigma: 'Gaussian σ',
-  reach_and_hardness: 'Reach and hardness',
+  blur_radius: words.bench.blurRadius,
+  sigma: words.bench.gaussian,
+  reach_and_hardness: words.bench.reachAndHardness,
 };
 const direction: Record<Schemas['Direction'], string> = {
-  axes: 'x and y',
-  light_clockwise: 'Light from, clockwise from the top',
-  fall_clockwise: 'Falls to, clockwise from the top',
-  light_counter_clockwise: 'Light at, counter-clockwise from the right',
+  axes: words.bench.xAndY,
+  light_clockwise: words.bench.lightClockwise,
+  fall_clockwise: words.bench.shadowClockwise,
+  light_counter_clockwise: words.bench.lightCounterClockwise,
 };
 const density: Record<Schemas['Density'], string> = {
-  percent: 'Opacity in %',
-  fraction: 'Opacity from 0 to 1',
-  hex: 'Opacity in hex',
+  percent: words.bench.opacityIn,
+  fraction: words.bench.opacityFrom0To1,
+  hex: words.bench.opacityInHex,
 };
 
 /** In which of the usual forms the values are said, for the tool they are to be typed into. */
@@ -122,12 +129,12 @@ function Conventions() {
   );
   return (
     <Group gap={6} mt={6}>
-      {choose('Softness as', 'softness', softness)}
-      {choose('Offset as', 'direction', direction)}
-      {choose('Opacity as', 'density', density)}
+      {choose(words.bench.softnessAs, 'softness', softness)}
+      {choose(words.bench.offsetAs, 'direction', direction)}
+      {choose(words.bench.opacityAs, 'density', density)}
       {said && (
         <Button size="compact-xs" variant="default" onClick={() => useView.setState({ conventions: null })}>
-          All forms
+          {words.bench.allForms}
         </Button>
       )}
     </Group>
@@ -138,12 +145,10 @@ function Conventions() {
 function Verdict({ report, count }: { report: Report; count: number }) {
   const faithful = useFaithful(report.code.target);
   const found = faithful?.targets[0];
-  const words = count === 0 ? 'Exact' : `${count} ${count === 1 ? 'thing differs' : 'things differ'}`;
   return (
     <Text size="xs" c="dimmed" className={classes.verdict}>
-      {words}
-      {found &&
-        `; a browser’s picture is off by ${found.mean.toFixed(2)} of 255 in the mean, ${found.worst} at worst`}
+      {count === 0 ? words.bench.exact : words.bench.differences(count)}
+      {found && words.bench.aBrowsersPictureIsOff(found.mean.toFixed(2), found.worst)}
     </Text>
   );
 }

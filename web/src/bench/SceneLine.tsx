@@ -1,6 +1,7 @@
 import { NativeSelect, SegmentedControl } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { memo } from 'react';
+import { words } from '../messages';
 import { HoldButton } from '../parts/HoldButton';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
@@ -29,7 +30,7 @@ export const SceneLine = memo(function SceneLine({ onBefore }: { onBefore: (held
     </>
   );
   return (
-    <section aria-label="Scene" className={`${region.region} ${classes.line}`}>
+    <section aria-label={words.common.scene} className={`${region.region} ${classes.line}`}>
       <SceneMenu />
       <Theme />
       {scene && <Ground scene={scene} />}
@@ -40,7 +41,7 @@ export const SceneLine = memo(function SceneLine({ onBefore }: { onBefore: (held
           className={classes.folded}
           target={(toggle) => (
             <Quiet opens onClick={toggle}>
-              Tools
+              {words.bench.tools}
             </Quiet>
           )}
         >
@@ -51,7 +52,7 @@ export const SceneLine = memo(function SceneLine({ onBefore }: { onBefore: (held
       )}
       <span className={classes.end}>
         <HoldButton size="compact-xs" onHold={onBefore}>
-          Hold for original
+          {words.bench.holdForOriginal}
         </HoldButton>
         <Zoom />
       </span>
@@ -66,7 +67,7 @@ function Theme() {
   return (
     <SegmentedControl
       size="xs"
-      aria-label="Theme"
+      aria-label={words.common.theme}
       className={classes.theme}
       value={theme ?? ''}
       onChange={(chosen) =>
@@ -92,17 +93,17 @@ const Tools = memo(function Tools() {
   });
   return (
     <>
-      <Quiet {...toggle('pick')}>Pick colour</Quiet>
-      <Quiet {...toggle('measure')}>Measure</Quiet>
+      <Quiet {...toggle('pick')}>{words.bench.pickColour}</Quiet>
+      <Quiet {...toggle('measure')}>{words.bench.measure}</Quiet>
       <Quiet
         className={classes.tool}
         aria-pressed={browser}
         data-on={browser || undefined}
         disabled={!chosen}
-        title="The scene as this browser draws its code"
+        title={words.bench.asThisBrowserDraws}
         onClick={() => useView.setState({ browser: !browser })}
       >
-        Browser’s own
+        {words.bench.browsersOwn}
       </Quiet>
     </>
   );
@@ -118,31 +119,31 @@ const Zoom = memo(function Zoom() {
         <NativeSelect
           size="xs"
           variant="unstyled"
-          aria-label="Device pixels for one px"
+          aria-label={words.bench.devicePixelsForOnePx}
           value={String(density)}
           onChange={(event) => useView.setState({ density: Number(event.currentTarget.value) })}
           data={[
-            { value: '1', label: '1× pixels' },
-            { value: '2', label: '2× pixels' },
+            { value: '1', label: words.bench.onePixel },
+            { value: '2', label: words.bench.twoPixels },
           ]}
         />
       )}
-      <Quiet aria-label="Zoom out" px={6} onClick={() => zoomBy(-1)}>
+      <Quiet aria-label={words.bench.zoomOut} px={6} onClick={() => zoomBy(-1)}>
         −
       </Quiet>
       <NativeSelect
         size="xs"
         variant="unstyled"
         className={classes.zoom}
-        aria-label="Zoom"
+        aria-label={words.bench.zoom}
         value={String(zoom)}
         onChange={(event) => useView.setState({ zoom: Number(event.currentTarget.value) })}
         data={zooms.map((value) => ({
           value: String(value),
-          label: value === 0 ? `Fit ${Math.round(scale * 100)} %` : `${value * 100} %`,
+          label: value === 0 ? words.bench.fit(Math.round(scale * 100)) : `${value * 100} %`,
         }))}
       />
-      <Quiet aria-label="Zoom in" px={6} onClick={() => zoomBy(1)}>
+      <Quiet aria-label={words.bench.zoomIn} px={6} onClick={() => zoomBy(1)}>
         +
       </Quiet>
     </>

@@ -1,4 +1,5 @@
 import { Menu } from '@mantine/core';
+import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { addScene, duplicateScene, removeScene } from '../session/scenes';
 import { chooseScene, useDocument, useScene } from '../session/store';
@@ -13,7 +14,7 @@ export function SceneMenu() {
     <Menu position="bottom-start">
       <Menu.Target>
         <Quiet opens className={classes.scene} title={scene?.name}>
-          {scene?.name ?? 'No scene'}
+          {scene?.name ?? words.bench.noScene}
         </Quiet>
       </Menu.Target>
       <Menu.Dropdown>
@@ -27,9 +28,9 @@ export function SceneMenu() {
           </Menu.Item>
         ))}
         <Menu.Divider />
-        <Menu.Item onClick={addScene}>New scene</Menu.Item>
-        {scene && <Menu.Item onClick={duplicateScene}>Duplicate this scene</Menu.Item>}
-        {scenes.length > 1 && <Menu.Item onClick={removeScene}>Remove this scene</Menu.Item>}
+        <Menu.Item onClick={addScene}>{words.bench.newScene}</Menu.Item>
+        {scene && <Menu.Item onClick={duplicateScene}>{words.bench.duplicateThisScene}</Menu.Item>}
+        {scenes.length > 1 && <Menu.Item onClick={removeScene}>{words.bench.removeThisScene}</Menu.Item>}
       </Menu.Dropdown>
     </Menu>
   );

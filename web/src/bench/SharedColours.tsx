@@ -1,6 +1,7 @@
 import { Button, Text } from '@mantine/core';
 import type { Schemas } from '../core/client';
 import { limits } from '../core/constants';
+import { words } from '../messages';
 import { ColourField } from '../parts/ColourField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
@@ -18,7 +19,7 @@ export function SharedColours() {
       className={classes.panel}
       target={(toggle) => (
         <Quiet opens onClick={toggle}>
-          Swatches
+          {words.bench.swatches}
         </Quiet>
       )}
     >
@@ -38,12 +39,12 @@ function Swatches() {
     <>
       {swatches.length === 0 && (
         <Text size="sm" c="dimmed">
-          No shared colours yet. A colour that many coats use is changed in one place once it is a swatch.
+          {words.bench.noSwatches}
         </Text>
       )}
-      {themed && swatches.length > 0 && (
+      {themed && name && swatches.length > 0 && (
         <Text size="xs" c="dimmed">
-          Colours are those under {name}.
+          {words.bench.coloursIn(name)}
         </Text>
       )}
       {swatches.map((swatch) => (
@@ -57,9 +58,9 @@ function Swatches() {
       <Button
         size="compact-xs"
         variant="default"
-        onClick={() => addSwatch(`Swatch ${swatches.length + 1}`, '#2f7d6b')}
+        onClick={() => addSwatch(words.bench.swatch(swatches.length + 1), '#2f7d6b')}
       >
-        New swatch
+        {words.bench.newSwatch}
       </Button>
     </>
   );
@@ -70,7 +71,7 @@ function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: 
   return (
     <div className={classes.shared}>
       <ColourField
-        label={`Colour of ${swatch.name}`}
+        label={words.bench.colourOf(swatch.name)}
         value={values[theme] ?? '#808080'}
         own={false}
         literal
@@ -85,7 +86,7 @@ function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: 
         }
       />
       <input
-        aria-label={`Name of ${swatch.name}`}
+        aria-label={words.bench.nameOf(swatch.name)}
         maxLength={limits.nameCharacters}
         value={swatch.name}
         onChange={(event) => {
@@ -96,16 +97,16 @@ function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: 
         }}
         onBlur={commit}
       />
-      <span className={classes.uses}>{uses === 1 ? '1 use' : `${uses} uses`}</span>
+      <span className={classes.uses}>{words.bench.uses(uses)}</span>
       <Button
         size="compact-xs"
         variant="default"
         disabled={uses > 0}
-        title={uses > 0 ? 'It is in use' : undefined}
-        aria-label={`Remove ${swatch.name}`}
+        title={uses > 0 ? words.bench.itIsInUse : undefined}
+        aria-label={words.bench.remove(swatch.name)}
         onClick={() => removeSwatch(swatch.id)}
       >
-        Remove
+        {words.common.remove}
       </Button>
     </div>
   );

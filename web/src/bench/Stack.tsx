@@ -16,6 +16,7 @@ import {
 import { Switch, Text } from '@mantine/core';
 import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
+import { words } from '../messages';
 import { type Layer, layerOf } from '../session/layers';
 import { editPieces } from '../session/pieces';
 import { chosenPieces, editCoats, pieceOf, stackOf, useDocument, useScene } from '../session/store';
@@ -45,14 +46,14 @@ export function Stack(props: Props) {
   const pieceId = useDocument((state) => state.piece);
   const piece = pieceOf(scene, pieceId);
   return (
-    <section aria-label="Stack" className={`${region.region} ${classes.stack}`}>
+    <section aria-label={words.bench.stack} className={`${region.region} ${classes.stack}`}>
       {piece ? (
         <PieceStack key={piece.id} piece={piece} {...props} />
       ) : (
         <div className={classes.nothing}>
-          <Text fw={600}>No piece is chosen</Text>
+          <Text fw={600}>{words.bench.noPieceIsChosen}</Text>
           <Text size="sm" c="dimmed">
-            Choose one on the stage or on the shelf beside it. What you change here applies to that piece.
+            {words.bench.chooseOneOnTheStage}
           </Text>
         </div>
       )}
@@ -99,12 +100,12 @@ function PieceStack({ piece, report, thumbnails, boxes, onOnly }: Props & { piec
         <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
           <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-            <h3 className={classes.layer}>On the surface</h3>
+            <h3 className={classes.layer}>{words.bench.onTheSurface}</h3>
             {rows('on')}
             <SurfaceLine piece={piece} />
-            <h3 className={classes.layer}>Under it</h3>
+            <h3 className={classes.layer}>{words.bench.underIt}</h3>
             {rows('under')}
-            {behind.length > 0 && <h3 className={classes.layer}>Behind it</h3>}
+            {behind.length > 0 && <h3 className={classes.layer}>{words.bench.behindIt}</h3>}
             {behind}
           </SortableContext>
         </DndContext>
@@ -135,7 +136,7 @@ const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderPr
         </h2>
         <Switch
           size="xs"
-          label="All coats"
+          label={words.bench.allCoats}
           labelPosition="left"
           checked={piece.coats_on ?? true}
           onChange={(event) => switchAll(event.currentTarget.checked)}
@@ -150,8 +151,7 @@ const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderPr
       {also > 0 && (
         <>
           <Text size="xs" mt={6}>
-            {also === 1 ? 'One more piece is chosen: ' : `${also} more pieces are chosen: `}
-            coats of the same name and kind change with these, and pasting reaches all.
+            {words.bench.severalPieces(also + 1)}
           </Text>
           <Arrange />
         </>

@@ -1,5 +1,6 @@
 import { Menu } from '@mantine/core';
 import type { Piece, Report, Schemas } from '../core/client';
+import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { addAlternative, chooseAlternative, triedOf } from '../session/alternatives';
 import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
@@ -24,29 +25,33 @@ export function StackMenu({ piece, report, boxes }: Props) {
     <Menu position="bottom-end" width={220}>
       <Menu.Target>
         <Quiet opens px={2}>
-          Stack
+          {words.bench.stack}
         </Quiet>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Item onClick={() => copyCoats(true)}>Copy the stack</Menu.Item>
+        <Menu.Item onClick={() => copyCoats(true)}>{words.bench.copyTheStack}</Menu.Item>
         <Menu.Item disabled={copied === 0} onClick={pasteCoats}>
-          {copied === 0 ? 'Paste' : `Paste ${copied}`}
+          {copied === 0 ? words.bench.paste : words.bench.pasteCoats(copied)}
         </Menu.Item>
-        <Menu.Item onClick={clearStack}>Clear</Menu.Item>
+        <Menu.Item onClick={clearStack}>{words.bench.clear}</Menu.Item>
         <Menu.Divider />
-        {size && <Menu.Item onClick={() => addAlternative(piece, size)}>Try an alternative</Menu.Item>}
+        {size && (
+          <Menu.Item onClick={() => addAlternative(piece, size)}>{words.bench.tryAnAlternative}</Menu.Item>
+        )}
         {tried.length > 1 && (
-          <Menu.Item onClick={() => chooseAlternative(piece)}>Choose this of {tried.length}</Menu.Item>
+          <Menu.Item onClick={() => chooseAlternative(piece)}>
+            {words.bench.keepThisOf(tried.length)}
+          </Menu.Item>
         )}
         {report && lights.length > 0 && (
           <>
             <Menu.Divider />
             {lights.map((light) => (
               <Menu.Item key={light.id} onClick={() => followAll(light.id, both)}>
-                All follow {light.name}
+                {words.bench.allFollow(light.name)}
               </Menu.Item>
             ))}
-            <Menu.Item onClick={() => followAll(null, both)}>Stop following</Menu.Item>
+            <Menu.Item onClick={() => followAll(null, both)}>{words.bench.stopFollowing}</Menu.Item>
           </>
         )}
       </Menu.Dropdown>

@@ -3,6 +3,7 @@ import { IconChevronDown } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
 import { answer, api, type Coat } from '../core/client';
+import { words } from '../messages';
 import { Panel } from '../parts/Panel';
 import { wearCoats } from '../session/coats';
 import { onlyScene, useDocument } from '../session/store';
@@ -38,11 +39,11 @@ export function Starters({ piece }: { piece: string }) {
           rightSection={<IconChevronDown size={12} />}
           onClick={toggle}
         >
-          Start from
+          {words.bench.startFrom}
         </Button>
       )}
     >
-      <h3 className={classes.title}>Start from one of these: it replaces the current coats</h3>
+      <h3 className={classes.title}>{words.bench.startersTitle}</h3>
       <div className={classes.choices}>
         {offered.answer?.map((starter) => (
           <button
@@ -57,7 +58,7 @@ export function Starters({ piece }: { piece: string }) {
           </button>
         ))}
       </div>
-      {!offered.answer && !offered.failure && <p>Drawing them on this piece</p>}
+      {!offered.answer && !offered.failure && <p>{words.bench.drawingStarters}</p>}
       {offered.failure && <p role="alert">{offered.failure}</p>}
     </Panel>
   );

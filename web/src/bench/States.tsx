@@ -1,6 +1,7 @@
 import { Group, SegmentedControl, Text } from '@mantine/core';
 import { memo } from 'react';
 import type { Piece } from '../core/client';
+import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { clearStack } from '../session/coats';
 import { finishOf, ownInTheme } from '../session/finishes';
@@ -22,7 +23,7 @@ export const States = memo(function States({ piece }: { piece: Piece }) {
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="State of the piece"
+        aria-label={words.bench.stateOfThePiece}
         value={state}
         onChange={choose}
         data={pieceStates.map((value) => ({
@@ -38,8 +39,8 @@ export const States = memo(function States({ piece }: { piece: Piece }) {
         'finish' in piece.wear && <InTheme finish={piece.wear.finish} />
       ) : (
         <Own
-          says={own ? `Own coats when ${adjective[state]}.` : 'Looks as at rest.'}
-          does={own ? 'Look as at rest' : GIVE}
+          says={own ? words.bench.ownCoatsWhen(adjective[state]) : words.bench.sameCoatsAsAtRest}
+          does={own ? words.bench.sameAsAtRest : GIVE}
           onDo={() => ownState(state, !own)}
           onClear={own ? clearStack : undefined}
         />
@@ -48,14 +49,14 @@ export const States = memo(function States({ piece }: { piece: Piece }) {
   );
 });
 
-const GIVE = 'Use own coats';
+const GIVE = words.bench.useOwnCoats;
 
 const named: Record<PieceState, string> = {
-  rest: 'Rest',
-  hover: 'Hover',
-  pressed: 'Pressed',
-  focus: 'Focus',
-  disabled: 'Disabled',
+  rest: words.bench.rest,
+  hover: words.bench.hover,
+  pressed: words.bench.pressed,
+  focus: words.bench.focus,
+  disabled: words.bench.disabled,
 };
 
 /** Whether the finish has other coats under the theme of the scene. */
@@ -69,8 +70,8 @@ function InTheme({ finish }: { finish: string }) {
   if (!themes || themes.length < 2 || name === undefined) return null;
   return (
     <Own
-      says={own ? `Own coats in ${name}.` : `Same coats in every theme.`}
-      does={own ? 'Same in all themes' : `Own coats in ${name}`}
+      says={own ? words.bench.ownCoatsIn(name) : words.bench.sameCoatsInEveryTheme}
+      does={own ? words.bench.sameInAllThemes : words.bench.ownCoatsInTheme(name)}
       onDo={() => ownInTheme(finish, theme, !own)}
     />
   );
@@ -93,7 +94,7 @@ function Own({ says, does, onDo, onClear }: OwnProps) {
       </Text>
       {onClear && (
         <Quiet fz={12} onClick={onClear}>
-          Clear
+          {words.bench.clear}
         </Quiet>
       )}
       <Quiet fz={12} onClick={onDo}>
@@ -104,7 +105,7 @@ function Own({ says, does, onDo, onClear }: OwnProps) {
 }
 
 const adjective: Record<Exclude<PieceState, 'rest'>, string> = {
-  hover: 'under the pointer',
+  hover: words.bench.underThePointer,
   pressed: 'pressed',
   focus: 'focused',
   disabled: 'disabled',

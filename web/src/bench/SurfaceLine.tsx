@@ -1,5 +1,6 @@
 import { Button, SegmentedControl } from '@mantine/core';
 import type { Piece } from '../core/client';
+import { words } from '../messages';
 import { editPiece } from '../session/pieces';
 import { useView } from '../session/view';
 import { Arrange } from './Arrange';
@@ -7,9 +8,9 @@ import classes from './SurfaceLine.module.css';
 import { PieceValues } from './values/PieceValues';
 
 const becomes = [
-  { value: 'keep', label: 'Shown' },
-  { value: 'cut_out', label: 'Cut out' },
-  { value: 'hide', label: 'Hidden' },
+  { value: 'keep', label: words.common.shown },
+  { value: 'cut_out', label: words.bench.cutOut },
+  { value: 'hide', label: words.bench.hidden },
 ];
 
 /** Where the piece itself is in its stack: what becomes of its surface, and the piece's own values, opened in place. */
@@ -18,10 +19,10 @@ export function SurfaceLine({ piece }: { piece: Piece }) {
   return (
     <div className={classes.surface}>
       <div className={classes.line}>
-        <span className={classes.name}>Surface</span>
+        <span className={classes.name}>{words.bench.surface}</span>
         <SegmentedControl
           size="xs"
-          aria-label="What becomes of the surface"
+          aria-label={words.bench.howTheSurfaceIsDrawn}
           value={piece.surface ?? 'keep'}
           data={becomes}
           onChange={(surface) =>
@@ -37,7 +38,7 @@ export function SurfaceLine({ piece }: { piece: Piece }) {
           aria-expanded={opened}
           onClick={() => useView.setState({ surface: !opened })}
         >
-          {opened ? 'Close piece' : 'Edit piece'}
+          {opened ? words.bench.closePiece : words.bench.editPiece}
         </Button>
       </div>
       {opened && (

@@ -1,6 +1,7 @@
 import { Button, Group, NativeSelect, Text } from '@mantine/core';
 import { useState } from 'react';
 import { ranges } from '../core/constants';
+import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
 import { copyCoats } from '../session/clipboard';
 import { changeTicked, type How, removeCoats, type SharedValue, shared } from '../session/coats';
@@ -18,22 +19,22 @@ export function Ticked() {
   const [min, max] = how === 'set' ? range : ranges.OffsetPx;
   return (
     <fieldset className={classes.ticked}>
-      <legend>{ticked.length === 1 ? '1 coat is chosen' : `${ticked.length} coats are chosen`}</legend>
+      <legend>{words.bench.coatsSelected(ticked.length)}</legend>
       <Group gap={6} wrap="nowrap">
         <NativeSelect
           size="xs"
-          aria-label="What to do with the value"
+          aria-label={words.bench.operation}
           value={how}
           data={[
-            { value: 'set', label: 'set' },
-            { value: 'add', label: 'add to' },
-            { value: 'multiply', label: 'multiply' },
+            { value: 'set', label: words.bench.set },
+            { value: 'add', label: words.bench.addTo },
+            { value: 'multiply', label: words.bench.multiply },
           ]}
           onChange={(event) => setHow(event.currentTarget.value as How)}
         />
         <NativeSelect
           size="xs"
-          aria-label="Which value"
+          aria-label={words.bench.value}
           value={value}
           data={Object.entries(shared).map(([key, { label }]) => ({
             value: key,
@@ -44,8 +45,8 @@ export function Ticked() {
       </Group>
       <Group gap={6} mt={6} wrap="nowrap">
         <NumberField
-          label={how === 'multiply' ? 'by' : how === 'add' ? 'add' : 'to'}
-          name={`${label}: ${how} by`}
+          label={how === 'multiply' ? words.bench.by : how === 'add' ? words.bench.add : words.bench.to}
+          name={words.bench.byWithLabel(label, how)}
           unit={how === 'multiply' ? '×' : unit}
           value={by}
           min={min}
@@ -55,20 +56,20 @@ export function Ticked() {
       </Group>
       <Group gap={6} mt={6}>
         <Button size="compact-xs" onClick={() => changeTicked(value, how, by)}>
-          Apply to all
+          {words.bench.applyToAll}
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => copyCoats()}>
-          Copy
+          {words.common.copy}
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => removeCoats(ticked)}>
-          Remove
+          {words.common.remove}
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => useDocument.setState({ ticked: [] })}>
-          Let go
+          {words.bench.clearSelection}
         </Button>
       </Group>
       <Text size="xs" c="dimmed" mt={4}>
-        Coats that lack the value stay as they are.
+        {words.bench.withoutTheValue}
       </Text>
     </fieldset>
   );

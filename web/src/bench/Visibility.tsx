@@ -1,14 +1,15 @@
 import { memo } from 'react';
 import { useSight } from '../core/asking';
 import type { Report } from '../core/client';
+import { words } from '../messages';
 import region from './region.module.css';
 import classes from './Visibility.module.css';
 
 /** How well the chosen piece can be seen: its letters, or its edge. */
 export const Visibility = memo(function Visibility({ report }: { report: Report | null }) {
   return (
-    <section aria-label="Visibility" className={`${region.region} ${classes.visibility}`}>
-      <h2 className={region.title}>Visibility</h2>
+    <section aria-label={words.bench.visibility} className={`${region.region} ${classes.visibility}`}>
+      <h2 className={region.title}>{words.bench.visibility}</h2>
       {report && <Sight />}
     </section>
   );
@@ -24,14 +25,14 @@ function Sight() {
   return (
     <div data-sight className={classes.sight}>
       <Measure
-        says={text ? `Text contrast, needs ${needed} : 1` : `Edge contrast, controls need ${needed} : 1`}
+        says={text ? words.bench.textContrastNeeds(needed) : words.bench.edgeContrastNeeds(needed)}
         value={contrast.toFixed(2)}
         share={share(contrast)}
         mark={share(needed)}
       />
       {!text && (
         <Measure
-          says="Edge left when squinting"
+          says={words.bench.edgeLeftWhenSquinting}
           value={`${Math.round(squinted * 100)}\u00a0%`}
           share={Math.min(1, squinted)}
         />

@@ -4,6 +4,7 @@ import { useCallback, useState } from 'react';
 import { useBoxes, useReport, useThumbnails } from '../core/asking';
 import { Bar } from '../frame/Bar';
 import { useFrame } from '../frame/frame';
+import { words } from '../messages';
 import { EdgeProfile } from './EdgeProfile';
 import { Pieces } from './Pieces';
 import { ReadOut } from './ReadOut';
@@ -36,7 +37,7 @@ export function Workbench() {
   const middle = (
     <>
       <Stage before={before} only={only} report={report} boxes={boxes} />
-      <aside className={classes.rail} aria-label="Lights and pieces">
+      <aside className={classes.rail} aria-label={words.bench.lightsAndPieces}>
         <LightDial />
         <Pieces thumbnails={thumbnails} />
       </aside>
@@ -52,7 +53,7 @@ export function Workbench() {
   if (narrow) {
     return (
       <main className={classes.column}>
-        <Bar open="Workbench" />
+        <Bar open={words.common.workbench} />
         {line}
         <div className={classes.middle}>{middle}</div>
         {stack}
@@ -62,7 +63,7 @@ export function Workbench() {
   }
   return (
     <main className={classes.bench}>
-      <Bar open="Workbench" />
+      <Bar open={words.common.workbench} />
       <Splitter {...splitter} sizes={across} onSizeChange={setAcross}>
         <Splitter.Pane defaultSize="332px" min="300px" max="520px" className={classes.pane}>
           {stack}

@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import type { Schemas } from '../core/client';
 import { Bar } from '../frame/Bar';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { withFix } from '../session/checks';
 import { sceneOf, useDocument } from '../session/store';
@@ -41,7 +42,7 @@ export function CheckView() {
   };
   return (
     <main className={view.page}>
-      <Bar open="Check" />
+      <Bar open={words.common.check} />
       <div className={classes.columns}>
         <Look
           project={shown}

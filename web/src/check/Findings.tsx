@@ -2,6 +2,7 @@ import { Button, Group, Progress, Text, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'wouter';
 import type { Project, Schemas } from '../core/client';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { accept, acceptNoMore, takeFix } from '../session/checks';
 import { choosePiece, chooseScene, openCoat, useDocument } from '../session/store';
@@ -34,39 +35,35 @@ export function Findings(props: Props) {
     />
   );
   return (
-    <section aria-label="Findings" className={view.panel}>
+    <section aria-label={words.check.findings} className={view.panel}>
       <Group justify="space-between" mb={8}>
-        <h2 className={`${view.heading} ${classes.heading}`}>Findings</h2>
+        <h2 className={`${view.heading} ${classes.heading}`}>{words.check.findings}</h2>
         {done === null ? (
           <Button size="compact-xs" variant="default" onClick={again}>
-            Look again
+            {words.check.runAgain}
           </Button>
         ) : (
           <Button size="compact-xs" variant="default" onClick={stop}>
-            Stop
+            {words.check.stop}
           </Button>
         )}
       </Group>
-      {done !== null && (
-        <Progress size="xs" value={done * 100} aria-label="Looking the project over" mb={8} />
-      )}
+      {done !== null && <Progress size="xs" value={done * 100} aria-label={words.check.checking} mb={8} />}
       {failure && (
         <Text size="sm" c="red" role="alert">
-          {failure} What was found before is kept.
+          {words.check.earlierFindings(failure)}
         </Text>
       )}
       {audit && (
         <Text size="sm" role="status">
-          {open.length === 0
-            ? 'Nothing is left to look at.'
-            : `${open.length} ${open.length === 1 ? 'thing' : 'things'} to look at in the whole project.`}
+          {open.length === 0 ? words.check.noFindings : words.check.count(open.length)}
         </Text>
       )}
       <ul className={classes.findings}>{open.map(row)}</ul>
       {accepted.length > 0 && (
         <>
           <Text size="sm" mt={12} c="dimmed">
-            {accepted.length} accepted
+            {words.check.accepted(accepted.length)}
           </Text>
           <ul className={classes.findings}>{accepted.map(row)}</ul>
         </>
@@ -104,7 +101,7 @@ function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
           <Text size="sm">{finding.why}</Text>
           {fix && (
             <Text size="sm" mt={6}>
-              Fix: {fix.title.charAt(0).toLowerCase() + fix.title.slice(1)}.
+              {words.check.fix(fix.title.charAt(0).toLowerCase() + fix.title.slice(1))}
             </Text>
           )}
           <Group gap={6} mt={8}>
@@ -116,7 +113,7 @@ function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
                   aria-pressed={trying}
                   onClick={() => onTry(!trying)}
                 >
-                  Try it
+                  {words.check.preview}
                 </Button>
                 <Button
                   size="compact-xs"
@@ -126,7 +123,7 @@ function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
                     setGone(!found || !takeFix(fix, found));
                   }}
                 >
-                  Take it
+                  {words.check.apply}
                 </Button>
               </>
             )}
@@ -134,7 +131,7 @@ function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
           </Group>
           {gone && (
             <Text size="sm" role="alert" mt={6}>
-              What it is about has changed since. Nothing was done.
+              {words.check.changedSince}
             </Text>
           )}
           <Acceptance finding={finding} />
@@ -151,7 +148,7 @@ function Show({ place }: { place: Schemas['Location'] }) {
   if (!place.scene) {
     return (
       <Button size="compact-xs" variant="default" component={Link} href={`/projects/${id}/finishes`}>
-        See the finish
+        {words.check.seeTheFinish}
       </Button>
     );
   }
@@ -162,7 +159,7 @@ function Show({ place }: { place: Schemas['Location'] }) {
   };
   return (
     <Button size="compact-xs" variant="default" component={Link} href={`/projects/${id}`} onClick={show}>
-      {place.coat ? 'Open the coat' : 'Open the piece'}
+      {place.coat ? words.check.openTheCoat : words.check.openThePiece}
     </Button>
   );
 }
@@ -172,9 +169,9 @@ function Acceptance({ finding }: { finding: Finding }) {
   if (finding.accepted) {
     return (
       <Group gap={6} mt={8}>
-        <Text size="sm">Accepted: {finding.accepted}</Text>
+        <Text size="sm">{words.check.acceptedBecause(finding.accepted)}</Text>
         <Button size="compact-xs" variant="default" onClick={() => acceptNoMore(finding.key)}>
-          Tell it again
+          {words.check.reopen}
         </Button>
       </Group>
     );
@@ -189,14 +186,14 @@ function Acceptance({ finding }: { finding: Finding }) {
     >
       <TextInput
         size="xs"
-        aria-label="Why it is meant so"
-        placeholder="It is meant so, because …"
+        aria-label={words.check.reason}
+        placeholder={words.check.reasonExample}
         value={note}
         maxLength={400}
         onChange={(event) => setNote(event.currentTarget.value)}
       />
       <Button size="compact-sm" type="submit" variant="default" disabled={!note.trim()}>
-        Accept
+        {words.check.accept}
       </Button>
     </form>
   );

@@ -3,6 +3,7 @@ import { useElementSize } from '@mantine/hooks';
 import { useState } from 'react';
 import { usePicture } from '../bench/stage/usePicture';
 import type { Project, Scene, Schemas } from '../core/client';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import classes from './Check.module.css';
 import { Frame } from './Frame';
@@ -43,19 +44,19 @@ export function Look(props: Props) {
   const middle = place?.area ? { x: (left + wide / 2) * scale, y: (top + high / 2) * scale } : null;
   const sheet = scene && { width: scene.width * scale, height: scene.height * scale };
   return (
-    <section aria-label="Look" className={classes.look}>
-      <h2 className={view.heading}>Look</h2>
+    <section aria-label={words.check.look} className={classes.look}>
+      <h2 className={view.heading}>{words.check.look}</h2>
       <Group gap={8}>
         <NativeSelect
           size="xs"
-          aria-label="Scene"
+          aria-label={words.common.scene}
           value={scene?.id ?? ''}
           data={(project?.scenes ?? []).map((one) => ({ value: one.id, label: one.name }))}
           onChange={(event) => props.onScene(event.currentTarget.value)}
         />
         <NativeSelect
           size="xs"
-          aria-label="Seen on"
+          aria-label={words.check.seenOn}
           value={screen.kind}
           data={screens}
           onChange={(event) => props.onScreen(event.currentTarget.value)}
@@ -65,7 +66,7 @@ export function Look(props: Props) {
             size="sm"
             w={120}
             label={(value) => `${Math.round(value * 100)} %`}
-            thumbLabel="How much is missing"
+            thumbLabel={words.check.severity}
             min={0}
             max={1}
             step={0.1}
@@ -75,18 +76,18 @@ export function Look(props: Props) {
         )}
         <NativeSelect
           size="xs"
-          aria-label="Pixels"
+          aria-label={words.check.pixels}
           value={pixels}
           data={[
-            { value: 'fitted', label: 'Fitted' },
-            { value: '1', label: 'Pixels of a 1x screen' },
-            { value: '2', label: 'Pixels of a 2x screen' },
+            { value: 'fitted', label: words.check.fitted },
+            { value: '1', label: words.check.pixels1 },
+            { value: '2', label: words.check.pixels2 },
           ]}
           onChange={(event) => props.onPixels(event.currentTarget.value as Pixels)}
         />
         <Switch
           size="xs"
-          label="Squint"
+          label={words.check.squint}
           checked={squints}
           onChange={(event) => setSquints(event.currentTarget.checked)}
         />
@@ -94,8 +95,8 @@ export function Look(props: Props) {
           <NumberInput
             size="xs"
             w={120}
-            aria-label="Viewing distance"
-            suffix=" cm away"
+            aria-label={words.check.viewingDistance}
+            suffix={words.check.cmAway}
             min={10}
             max={1000}
             step={10}
@@ -108,7 +109,7 @@ export function Look(props: Props) {
         {project && scene && sheet && scale > 0 && (
           <>
             <figure className={classes.figure}>
-              <Frame label="Sharp picture" width={across} at={middle}>
+              <Frame label={words.check.sharpPicture} width={across} at={middle}>
                 <div className={classes.sheet} style={sheet}>
                   <Seen {...{ project, scale, screen, pixels }} scene={scene.id} sight={null} />
                   {place?.area && <Area area={place.area} scale={scale} />}
@@ -116,19 +117,19 @@ export function Look(props: Props) {
                 </div>
               </Frame>
               <figcaption className={classes.caption}>
-                {props.tried ? 'With the fix tried' : 'Sharp'}, {name(screen)}
-                {pixels === 'fitted' ? '' : `, pixels of a ${pixels}x screen`}
+                {props.tried ? words.check.withTheFix : words.check.sharp}, {name(screen)}
+                {pixels === 'fitted' ? '' : words.check.pixelsOf(pixels)}
               </figcaption>
             </figure>
             {squints && (
               <figure className={classes.figure}>
-                <Frame label="Squinted picture" width={across} at={middle}>
+                <Frame label={words.check.squintedPicture} width={across} at={middle}>
                   <div className={classes.sheet} style={sheet}>
                     <Seen {...{ project, scale, screen, pixels, sight }} scene={scene.id} />
                   </div>
                 </Frame>
                 <figcaption className={classes.caption}>
-                  As a squinting or tired eye sees it from {distance} cm, {name(screen)}
+                  {words.check.squinting(distance, name(screen))}
                 </figcaption>
               </figure>
             )}

@@ -2,6 +2,7 @@ import { Text } from '@mantine/core';
 import { useMemo } from 'react';
 import { useTold } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { onlyScene } from '../session/store';
 import classes from './Check.module.css';
@@ -41,21 +42,21 @@ export function Pieces({ project, scene, screen, sight, density }: Props) {
   const rows = [...(seen.answer ?? [])].sort((a, b) => a.sight.contrast - b.sight.contrast);
   if (rows.length === 0) return null;
   return (
-    <section aria-label="Pieces as they are seen" className={classes.pieces}>
-      <h2 className={view.heading}>Pieces as they are seen</h2>
+    <section aria-label={words.check.contrastOfPieces} className={classes.pieces}>
+      <h2 className={view.heading}>{words.check.contrastOfPieces}</h2>
       <table className={view.table}>
         <thead>
           <tr>
-            <th scope="col">Piece</th>
-            <th scope="col">What</th>
+            <th scope="col">{words.common.piece}</th>
+            <th scope="col">{words.check.what}</th>
             <th scope="col" className={view.figure}>
-              Contrast at its weakest
+              {words.check.weakestContrast}
             </th>
             <th scope="col" className={view.figure}>
-              Needed
+              {words.check.needed}
             </th>
             <th scope="col" className={view.figure}>
-              Left when squinting
+              {words.check.leftWhenSquinting}
             </th>
           </tr>
         </thead>
@@ -75,10 +76,10 @@ function Row({ row: { name, sight } }: { row: Schemas['SeenPiece'] }) {
     <tr>
       <th scope="row">{name}</th>
       <td>{text ? 'letters' : 'edge'}</td>
-      <td className={view.number}>{sight.contrast.toFixed(2)} to 1</td>
+      <td className={view.number}>{words.check.to1(sight.contrast.toFixed(2))}</td>
       <td className={view.number}>
         {sight.needed}
-        {text ? '' : ' if used'}
+        {text ? '' : words.check.ifUsed}
       </td>
       <td className={view.number}>{text ? '' : `${Math.round((sight.squinted ?? 0) * 100)} %`}</td>
     </tr>

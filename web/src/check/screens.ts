@@ -1,18 +1,19 @@
 import type { Schemas } from '../core/client';
+import { words } from '../messages';
 
 export type Screen = Schemas['Screen'];
 
 /** Screens and eyes to look through. */
 export const screens: { value: Screen['kind']; label: string }[] = [
-  { value: 'plain', label: 'This screen' },
-  { value: 'dim', label: 'A dim screen' },
-  { value: 'sunlight', label: 'In sunlight' },
-  { value: 'low_contrast', label: 'A poor panel' },
-  { value: 'six_bits', label: '6 bits a channel' },
-  { value: 'night', label: 'A warm night filter' },
-  { value: 'protan', label: 'Eyes weak in red' },
-  { value: 'deutan', label: 'Eyes weak in green' },
-  { value: 'tritan', label: 'Eyes weak in blue' },
+  { value: 'plain', label: words.check.thisScreen },
+  { value: 'dim', label: words.check.dimScreen },
+  { value: 'sunlight', label: words.check.inSunlight },
+  { value: 'low_contrast', label: words.check.lowContrast },
+  { value: 'six_bits', label: words.check.sixBits },
+  { value: 'night', label: words.check.nightFilter },
+  { value: 'protan', label: words.check.reducedRed },
+  { value: 'deutan', label: words.check.reducedGreen },
+  { value: 'tritan', label: words.check.reducedBlue },
 ];
 
 export function screenOf(kind: string, severity: number): Screen {

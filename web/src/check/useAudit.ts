@@ -1,6 +1,7 @@
 import { useCallback, useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
 import { ApiFailure, editor, type Problem, type Project, type Schemas } from '../core/client';
+import { words } from '../messages';
 
 type Line = Schemas['AuditProgress'];
 type Limits = Pick<Schemas['Limits'], 'screen' | 'density'>;
@@ -59,7 +60,7 @@ async function read(
   let begun = '';
   for (;;) {
     const { done, value } = await reader.read();
-    if (done) throw new TypeError('The answer ended too soon.');
+    if (done) throw new TypeError(words.check.theAnswerEndedTooSoon);
     const lines = (begun + value).split('\n');
     begun = lines.pop() ?? '';
     for (const text of lines) {

@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch';
 import { create } from 'zustand';
+import { words } from '../messages';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -52,6 +53,6 @@ export class ApiFailure extends Error {
     readonly status: number,
     readonly problem: Problem | undefined,
   ) {
-    super(problem?.detail ?? `The service answered ${status}.`);
+    super(problem?.detail ?? words.core.theServiceAnswered(status));
   }
 }

@@ -1,3 +1,4 @@
+import { words } from '../messages';
 import { ApiFailure } from './client';
 
 /** What is known of a question: the last answer, what it answers, and whether that is still the question. */
@@ -107,7 +108,7 @@ export class Newest<Q, A> {
   private failed(question: Q, error: unknown) {
     const passes =
       !(error instanceof ApiFailure) || [408, 409, 429].includes(error.status) || error.status >= 500;
-    const failure = error instanceof ApiFailure ? error.message : 'The service does not answer.';
+    const failure = error instanceof ApiFailure ? error.message : words.core.theServiceDoesNotAnswer;
     if (passes) this.due = Date.now() + AGAIN;
     // What the service refuses is not asked again until it is another question.
     else this.refused = question === this.question;

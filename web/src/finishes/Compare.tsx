@@ -2,6 +2,7 @@ import { NativeSelect, Text } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useAnswer } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import classes from './Finishes.module.css';
 
@@ -43,11 +44,11 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
     </div>
   );
   return (
-    <section aria-label="Compare" className={view.panel}>
-      <h2 className={view.heading}>Side by side</h2>
+    <section aria-label={words.finishes.compare} className={view.panel}>
+      <h2 className={view.heading}>{words.finishes.sideBySide}</h2>
       <div className={classes.pair}>
-        {choice('First finish', low, setFirst)}
-        {choice('Second finish', high, setSecond)}
+        {choice(words.finishes.firstFinish, low, setFirst)}
+        {choice(words.finishes.secondFinish, high, setSecond)}
       </div>
       <ul className={classes.said}>
         {said?.map((line) => (
@@ -56,7 +57,7 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
       </ul>
       {said?.length === 0 && (
         <Text size="sm" c="dimmed">
-          They are alike.
+          {words.finishes.noDifferences}
         </Text>
       )}
     </section>

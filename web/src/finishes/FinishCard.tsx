@@ -4,6 +4,7 @@ import { dequal } from 'dequal';
 import { Link } from 'wouter';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import { limits } from '../core/constants';
+import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
 import {
@@ -37,7 +38,7 @@ export function FinishCard({ finish, document, theme, state, specimens, height }
         <TextInput
           size="xs"
           className={classes.name}
-          aria-label={`Name of ${finish.name}`}
+          aria-label={words.finishes.nameOf(finish.name)}
           maxLength={limits.nameCharacters}
           value={finish.name}
           onChange={(event) => {
@@ -55,8 +56,8 @@ export function FinishCard({ finish, document, theme, state, specimens, height }
         <TextInput
           size="xs"
           className={classes.note}
-          aria-label={`Note on ${finish.name}`}
-          placeholder="What it is for"
+          aria-label={words.finishes.noteOn(finish.name)}
+          placeholder={words.finishes.purpose}
           maxLength={limits.noteCharacters}
           value={finish.note ?? ''}
           onChange={(event) => {
@@ -73,10 +74,10 @@ export function FinishCard({ finish, document, theme, state, specimens, height }
         />
         <Group gap={6} wrap="nowrap">
           <Button size="compact-xs" variant="default" onClick={() => toggleInScale(finish.id)}>
-            {inScale ? 'Out of the scale' : 'Into the scale'}
+            {inScale ? words.finishes.removeFromScale : words.finishes.addToScale}
           </Button>
           <Button size="compact-xs" variant="default" onClick={() => duplicateFinish(finish.id)}>
-            Duplicate
+            {words.common.duplicate}
           </Button>
           <Earlier finish={finish} />
           <Remove finish={finish} wearing={worn.length} />
@@ -89,25 +90,29 @@ export function FinishCard({ finish, document, theme, state, specimens, height }
             src={one.picture}
             width={128}
             height={96}
-            alt={`${finish.name} on ${one.on === 'text' ? 'letters' : `a ${one.on}`}, ${one.dark ? 'dark' : 'light'} ground`}
+            alt={`${finish.name} on ${one.on === 'text' ? words.finishes.letters : `a ${one.on}`}, ${one.dark ? words.finishes.dark : words.finishes.light} ground`}
           />
         ))}
       </div>
       <div className={classes.facts}>
         <Text size="xs">
           {counted(coatsIn(finish, theme))}
-          {has ? '' : `; looks as at rest in ${state}`}
+          {has ? '' : words.finishes.sameAsAtRest(state)}
           {height && (
             <span className={classes.mono}>
-              {'  '}offset {short(height.offset)} blur {short(height.blur)} spread {short(height.spread)}{' '}
-              covers {short(height.opacity * 100)} %
+              {words.finishes.numbers(
+                short(height.offset),
+                short(height.blur),
+                short(height.spread),
+                short(height.opacity * 100),
+              )}
             </span>
           )}
         </Text>
         <Transition finish={finish} />
       </div>
       <Text size="xs" c="dimmed" component="div">
-        {worn.length === 0 ? 'Nobody wears it.' : `Worn by ${worn.length}: `}
+        {worn.length === 0 ? words.finishes.unused : words.finishes.wornBy(worn.length)}
         {worn.map((wearer, at) => (
           <span key={`${wearer.scene}/${wearer.piece}`}>
             {at > 0 && ', '}
@@ -144,10 +149,10 @@ function Transition({ finish }: { finish: Finish }) {
     );
   return (
     <Group gap={6} wrap="nowrap">
-      <Text size="xs">States change in</Text>
+      <Text size="xs">{words.finishes.statesChangeIn}</Text>
       <NumberField
-        label="Time"
-        name={`Transition time of ${finish.name}`}
+        label={words.finishes.time}
+        name={words.finishes.transitionTimeOf(finish.name)}
         unit="ms"
         value={duration}
         min={0}
@@ -157,7 +162,7 @@ function Transition({ finish }: { finish: Finish }) {
       />
       <NativeSelect
         size="xs"
-        aria-label={`Transition curve of ${finish.name}`}
+        aria-label={words.finishes.transitionCurveOf(finish.name)}
         value={curve}
         onChange={(event) => set({ curve: event.currentTarget.value })}
       >
@@ -173,7 +178,7 @@ function Remove({ finish, wearing }: { finish: Finish; wearing: number }) {
   if (wearing === 0) {
     return (
       <Button size="compact-xs" variant="default" onClick={() => removeFinish(finish.id)}>
-        Delete
+        {words.common.deleteIt}
       </Button>
     );
   }
@@ -183,16 +188,13 @@ function Remove({ finish, wearing }: { finish: Finish; wearing: number }) {
       width={260}
       target={(toggle) => (
         <Button size="compact-xs" variant="default" onClick={toggle}>
-          Delete…
+          {words.finishes.deleteIt}
         </Button>
       )}
     >
-      <Text size="sm">
-        {wearing === 1 ? 'One piece wears it' : `${wearing} pieces wear it`} and will keep its coats as their
-        own. You can undo this.
-      </Text>
+      <Text size="sm">{words.finishes.piecesKeep(wearing)}</Text>
       <Button size="xs" mt={8} onClick={() => removeFinish(finish.id)}>
-        Delete {finish.name}
+        {words.finishes.deleteItWithName(finish.name)}
       </Button>
     </Panel>
   );
@@ -207,7 +209,7 @@ function Earlier({ finish }: { finish: Finish }) {
       className={classes.earlier}
       target={(toggle) => (
         <Button size="compact-xs" variant="default" onClick={toggle}>
-          As it was…
+          {words.finishes.earlierVersions}
         </Button>
       )}
     >
@@ -229,9 +231,9 @@ function Revisions({ finish }: { finish: Finish }) {
     gcTime: 0,
   });
   const other = (found.data ?? []).filter((look) => !dequal(look.finish, finish));
-  if (found.isPending) return <Text size="sm">Looking through the revisions</Text>;
+  if (found.isPending) return <Text size="sm">{words.finishes.reading}</Text>;
   if (found.error) return <Text size="sm">{found.error.message}</Text>;
-  if (other.length === 0) return <Text size="sm">It has not changed in any revision that is kept.</Text>;
+  if (other.length === 0) return <Text size="sm">{words.finishes.noEarlier}</Text>;
   const takeBack = (was: Finish) =>
     editFinish(finish.id, (mine) => {
       for (const key of Object.keys(mine)) delete (mine as unknown as Record<string, unknown>)[key];
@@ -239,7 +241,7 @@ function Revisions({ finish }: { finish: Finish }) {
     });
   return (
     <>
-      <Text size="sm">Take it back to how it was; whoever wears it follows.</Text>
+      <Text size="sm">{words.finishes.restoreEarlier}</Text>
       {other.map(({ finish: was, revision, created_at }) => (
         <Button
           key={revision}
@@ -258,7 +260,7 @@ function Revisions({ finish }: { finish: Finish }) {
 }
 
 function counted({ length }: unknown[]): string {
-  return length === 1 ? '1 coat' : `${length} coats`;
+  return words.common.coats(length);
 }
 
 function short(value: number): string {

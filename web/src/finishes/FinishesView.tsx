@@ -4,6 +4,7 @@ import { useMemo, useRef, useState } from 'react';
 import { useAnswer } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import { Bar } from '../frame/Bar';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { type PieceState, pieceStates, useDocument } from '../session/store';
 import { Compare } from './Compare';
@@ -22,18 +23,16 @@ export function FinishesView() {
   const finishes = document.finishes ?? [];
   return (
     <main className={view.page}>
-      <Bar open="Finishes" />
+      <Bar open={words.common.finishes} />
       <div className={view.columns}>
-        <section aria-label="Finishes" className={classes.library}>
+        <section aria-label={words.common.finishes} className={classes.library}>
           <div className={classes.tools}>
-            <h2 className={view.heading}>
-              {finishes.length} {finishes.length === 1 ? 'finish' : 'finishes'}
-            </h2>
+            <h2 className={view.heading}>{words.finishes.count(finishes.length)}</h2>
             <Group gap={8}>
               {document.themes.length > 1 && (
                 <NativeSelect
                   size="xs"
-                  aria-label="Theme"
+                  aria-label={words.common.theme}
                   value={shownTheme}
                   data={document.themes.map((other) => ({ value: other.id, label: other.name }))}
                   onChange={(event) => setTheme(event.currentTarget.value)}
@@ -41,7 +40,7 @@ export function FinishesView() {
               )}
               <SegmentedControl
                 size="xs"
-                aria-label="State shown"
+                aria-label={words.finishes.stateShown}
                 value={state}
                 data={pieceStates.map((one) => ({ value: one, label: one }))}
                 onChange={(value) => setState(value as PieceState)}
@@ -50,8 +49,7 @@ export function FinishesView() {
           </div>
           {finishes.length === 0 && (
             <Text c="dimmed" size="sm">
-              No finishes yet. At the workbench, compose a stack and save it as a finish; then any number of
-              pieces can wear it, and it is changed in one place.
+              {words.finishes.noFinishes}
             </Text>
           )}
           {finishes.map((finish) => (

@@ -2,6 +2,7 @@ import { Button, Group, NativeSelect, NumberInput, Text } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Project, type Schemas } from '../core/client';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { addSteps, finishOf, moveInScale, toggleInScale } from '../session/finishes';
 import classes from './Finishes.module.css';
@@ -17,11 +18,11 @@ export function HeightScale({ document, heights }: Props) {
   const steps = scale.flatMap((id) => heights.filter((height) => height.finish === id));
   const name = (id: string) => finishOf(document, id)?.name ?? id;
   return (
-    <section aria-label="Height scale" className={view.panel}>
-      <h2 className={view.heading}>Height scale</h2>
+    <section aria-label={words.finishes.heightScale} className={view.panel}>
+      <h2 className={view.heading}>{words.finishes.heightScale}</h2>
       {scale.length === 0 && (
         <Text size="sm" c="dimmed">
-          Put finishes into the scale, lowest first, to see whether they step evenly.
+          {words.finishes.emptyScale}
         </Text>
       )}
       {steps.length > 1 && <Plot steps={steps} name={name} />}
@@ -34,27 +35,27 @@ export function HeightScale({ document, heights }: Props) {
                 size="compact-xs"
                 variant="default"
                 disabled={at === 0}
-                aria-label={`${name(id)} lower`}
+                aria-label={words.finishes.moveLowerOf(name(id))}
                 onClick={() => moveInScale(id, -1)}
               >
-                Lower
+                {words.finishes.moveLower}
               </Button>
               <Button
                 size="compact-xs"
                 variant="default"
                 disabled={at === scale.length - 1}
-                aria-label={`${name(id)} higher`}
+                aria-label={words.finishes.moveHigherOf(name(id))}
                 onClick={() => moveInScale(id, 1)}
               >
-                Higher
+                {words.finishes.moveHigher}
               </Button>
               <Button
                 size="compact-xs"
                 variant="default"
-                aria-label={`Take ${name(id)} out of the scale`}
+                aria-label={words.finishes.removeFromScaleOf(name(id))}
                 onClick={() => toggleInScale(id)}
               >
-                Out
+                {words.common.out}
               </Button>
             </Group>
             {steps[at]?.flat && (
@@ -71,10 +72,10 @@ export function HeightScale({ document, heights }: Props) {
 }
 
 const measures = [
-  { key: 'offset', label: 'offset, px', dash: '' },
-  { key: 'blur', label: 'blur, px', dash: '6 3' },
-  { key: 'spread', label: 'spread, px', dash: '2 3' },
-  { key: 'opacity', label: 'covers, %', dash: '10 3 2 3' },
+  { key: 'offset', label: words.finishes.offsetPx, dash: '' },
+  { key: 'blur', label: words.finishes.blurPx, dash: '6 3' },
+  { key: 'spread', label: words.finishes.spreadPx, dash: '2 3' },
+  { key: 'opacity', label: words.finishes.opacityPercent, dash: '10 3 2 3' },
 ] as const;
 
 /** One line a measure, each over its own range, its values written at the steps. */
@@ -86,7 +87,7 @@ function Plot({ steps, name }: { steps: Schemas['Height'][]; name: (id: string) 
       className={classes.plot}
       viewBox={`0 0 340 ${top + row * measures.length + 18}`}
       role="img"
-      aria-label="Offset, blur, spread and opacity over the steps"
+      aria-label={words.finishes.plotOfSteps}
     >
       {measures.map(({ key, label, dash }, line) => {
         const factor = key === 'opacity' ? 100 : 1;
@@ -156,7 +157,7 @@ function Between({ document, scale, name }: BetweenProps) {
       <NumberInput
         size="xs"
         w={64}
-        aria-label="How many steps"
+        aria-label={words.finishes.stepCount}
         min={1}
         max={16}
         value={count}
@@ -164,13 +165,14 @@ function Between({ document, scale, name }: BetweenProps) {
       />
       <NativeSelect
         size="xs"
-        aria-label="Between which steps"
+        aria-label={words.finishes.betweenSteps}
         value={low}
         onChange={(event) => setLow(event.currentTarget.value)}
       >
         {scale.slice(0, -1).map((id, at) => (
           <option key={id} value={id}>
-            between {name(id)} and {name(scale[at + 1] ?? '')}
+            {words.finishes.betweenAnd(name(id))}
+            {name(scale[at + 1] ?? '')}
           </option>
         ))}
       </NativeSelect>
@@ -181,7 +183,7 @@ function Between({ document, scale, name }: BetweenProps) {
         loading={make.isPending}
         onClick={() => make.mutate()}
       >
-        Make
+        {words.finishes.createSteps}
       </Button>
     </Group>
   );

@@ -1,5 +1,6 @@
 import { memo, useEffect } from 'react';
 import { Link } from 'wouter';
+import { words } from '../messages';
 import { useDocument } from '../session/store';
 import classes from './Bar.module.css';
 import { closeDialog, useFrame } from './frame';
@@ -18,13 +19,13 @@ export const Bar = memo(function Bar({ open }: { open: ViewName }) {
   const dialog = useFrame((frame) => frame.dialog);
   useRemovals();
   useEffect(() => {
-    document.title = name ? `${name}: ${open} · zolvet` : 'zolvet';
+    document.title = name ? words.frame.zolvet(name, open) : 'zolvet';
   }, [name, open]);
   return (
     <header className={classes.bar}>
       <div className={classes.start}>
-        <Link href="/" className={classes.home} title="All projects">
-          zolvet
+        <Link href="/" className={classes.home} title={words.frame.allProjects}>
+          {words.common.zolvet}
         </Link>
         <ProjectMenu />
       </div>

@@ -1,5 +1,6 @@
 import { Button, Group, Text, Title } from '@mantine/core';
 import { Component, type ReactNode } from 'react';
+import { words } from '../messages';
 import message from '../parts/Message.module.css';
 import { session } from '../session/session';
 
@@ -21,16 +22,13 @@ export class Guard extends Component<{ children: ReactNode }, { failure: Error |
     return (
       <main className={message.page}>
         <Title order={1} size="h2">
-          This page failed
+          {words.frame.thisPageFailed}
         </Title>
-        <Text>
-          Your work is kept: it is saved, or lies in this browser until it can be. Reload the page to go on
-          with it. What failed: {failure.message}
-        </Text>
+        <Text>{words.frame.yourWorkIsSafe(failure.message)}</Text>
         <Group>
-          <Button onClick={() => window.location.reload()}>Reload</Button>
+          <Button onClick={() => window.location.reload()}>{words.frame.reload}</Button>
           <Button variant="default" component="a" href="/">
-            All projects
+            {words.frame.allProjects}
           </Button>
         </Group>
       </main>

@@ -1,4 +1,5 @@
 import { Menu, ScrollArea } from '@mantine/core';
+import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { redo, undo, useFuture, usePast } from '../session/store';
 import { useFrame } from './frame';
@@ -11,27 +12,27 @@ export function History() {
     <>
       <Quiet
         disabled={past.length === 0}
-        title={past[0] && `Undo: ${past[0]}`}
+        title={past[0] && words.frame.undo(past[0])}
         onClick={() => undo()}
-        aria-label="Undo"
+        aria-label={words.common.undo}
       >
-        Undo
+        {words.common.undo}
       </Quiet>
       <Quiet
         disabled={future.length === 0}
-        title={future[0] && `Redo: ${future[0]}`}
+        title={future[0] && words.frame.redoWithFuture(future[0])}
         onClick={() => redo()}
-        aria-label="Redo"
+        aria-label={words.frame.redo}
       >
-        Redo
+        {words.frame.redo}
       </Quiet>
       <Menu position="bottom-end" width={300}>
         <Menu.Target>
-          <Quiet opens>History</Quiet>
+          <Quiet opens>{words.frame.history}</Quiet>
         </Menu.Target>
         <Menu.Dropdown>
           <ScrollArea.Autosize mah={420}>
-            {future.length > 0 && <Menu.Label>Undone</Menu.Label>}
+            {future.length > 0 && <Menu.Label>{words.frame.undone}</Menu.Label>}
             {steps(future)
               .reverse()
               .map(({ name, count, key }) => (
@@ -39,16 +40,18 @@ export function History() {
                   {name}
                 </Menu.Item>
               ))}
-            <Menu.Label>Latest first. Choose a step to undo it and all after it.</Menu.Label>
+            <Menu.Label>{words.frame.latestFirst}</Menu.Label>
             {steps(past).map(({ name, count, key }) => (
               <Menu.Item key={key} onClick={() => undo(count)}>
                 {name}
               </Menu.Item>
             ))}
-            {past.length === 0 && <Menu.Item disabled>Nothing yet</Menu.Item>}
+            {past.length === 0 && <Menu.Item disabled>{words.frame.nothingYet}</Menu.Item>}
           </ScrollArea.Autosize>
           <Menu.Divider />
-          <Menu.Item onClick={() => useFrame.setState({ dialog: 'revisions' })}>Revisions</Menu.Item>
+          <Menu.Item onClick={() => useFrame.setState({ dialog: 'revisions' })}>
+            {words.frame.revisions}
+          </Menu.Item>
         </Menu.Dropdown>
       </Menu>
     </>

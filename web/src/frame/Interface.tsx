@@ -1,11 +1,12 @@
 import { Menu, useMantineColorScheme } from '@mantine/core';
+import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { useFrame } from './frame';
 
 const schemes = [
-  { scheme: 'light', says: 'Light interface' },
-  { scheme: 'dark', says: 'Dark interface' },
-  { scheme: 'auto', says: 'As the system has it' },
+  { scheme: 'light', says: words.frame.lightInterface },
+  { scheme: 'dark', says: words.frame.darkInterface },
+  { scheme: 'auto', says: words.frame.sameAsTheSystem },
 ] as const;
 
 /** The shortcuts, and whether the interface is light or dark. */
@@ -13,10 +14,10 @@ export function Interface() {
   const { colorScheme, setColorScheme } = useMantineColorScheme();
   return (
     <>
-      <Quiet onClick={() => useFrame.setState({ dialog: 'shortcuts' })}>Shortcuts</Quiet>
+      <Quiet onClick={() => useFrame.setState({ dialog: 'shortcuts' })}>{words.frame.shortcuts}</Quiet>
       <Menu position="bottom-end">
         <Menu.Target>
-          <Quiet opens>Interface</Quiet>
+          <Quiet opens>{words.frame.interface}</Quiet>
         </Menu.Target>
         <Menu.Dropdown>
           {schemes.map(({ scheme, says }) => (

@@ -1,45 +1,46 @@
 import { Modal } from '@mantine/core';
 import { memo } from 'react';
+import { words } from '../messages';
 import classes from './KeySheet.module.css';
 
 const groups: { title: string; keys: [string, string][] }[] = [
   {
-    title: 'Pieces',
+    title: words.common.pieces,
     keys: [
-      ['[ and ]', 'choose the one before, the one after'],
-      ['Shift + click', 'choose one more'],
-      ['Arrows', 'move by 1 px; with Shift 10, with Alt a tenth'],
-      ['Ctrl + D', 'duplicate'],
-      ['Delete', 'remove the chosen coats, the open coat, or else the pieces'],
-      ['Escape', 'close the coat; then let go of the piece'],
+      [words.frame.brackets, words.frame.previousAndNext],
+      [words.frame.shiftClick, words.frame.chooseOneMore],
+      [words.frame.arrows, words.frame.moves],
+      [words.frame.ctrlD, words.frame.duplicates],
+      [words.common.deleteIt, words.frame.removes],
+      [words.frame.escape, words.frame.closes],
     ],
   },
   {
-    title: 'Coats',
+    title: words.frame.coats,
     keys: [
-      ['Ctrl + C', 'copy the ticked coats, the open one, or the stack'],
-      ['Ctrl + V', 'paste on every chosen piece'],
-      ['hold O', 'only the open coat'],
-      ['hold B', 'before: no coats'],
-      ['Space, arrows, Space', 'on a coat’s grip: take it, move it, drop it'],
+      [words.frame.ctrlC, words.frame.copies],
+      [words.frame.ctrlV, words.frame.pastes],
+      [words.frame.holdO, words.frame.showTheCoatAlone],
+      [words.frame.holdB, words.frame.showsTheOriginal],
+      [words.frame.spaceArrowsSpace, words.frame.reorders],
     ],
   },
   {
-    title: 'Numbers',
+    title: words.frame.numbers,
     keys: [
-      ['Up and Down', 'by 1; with Shift 10, with Alt a tenth'],
-      ['drag on the label', 'changes the value; pull away from the line for finer steps'],
-      ['12*1.5', 'sums are worked out'],
-      ['Escape', 'leaves the value as it was'],
+      [words.frame.upAndDown, words.frame.steps],
+      [words.frame.dragOnTheLabel, words.frame.drags],
+      ['12*1.5', words.frame.sumsAreWorkedOut],
+      [words.frame.escape, words.frame.leavesTheValue],
     ],
   },
   {
-    title: 'Stage and history',
+    title: words.frame.stageAndHistory,
     keys: [
-      ['+ and −', 'zoom in, zoom out'],
-      ['0', 'fit the scene'],
-      ['Ctrl + Z', 'undo; with Shift redo'],
-      ['?', 'this sheet'],
+      [words.frame.plusAndMinus, words.frame.zoomInZoomOut],
+      ['0', words.frame.fitTheScene],
+      [words.frame.ctrlZ, words.frame.turnsBack],
+      ['?', words.frame.showTheShortcuts],
     ],
   },
 ];
@@ -55,9 +56,9 @@ export const KeySheet = memo(function KeySheet({ opened, onClose }: Props) {
     <Modal
       opened={opened}
       onClose={onClose}
-      title="Shortcuts"
+      title={words.frame.shortcuts}
       size="lg"
-      closeButtonProps={{ 'aria-label': 'Close' }}
+      closeButtonProps={{ 'aria-label': words.common.close }}
     >
       <div className={classes.groups}>
         {groups.map(({ title, keys }) => (

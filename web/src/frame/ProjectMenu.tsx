@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useLocation } from 'wouter';
 import { answer, api } from '../core/client';
 import { limits } from '../core/constants';
+import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { offerUndo, sayFailure } from '../parts/toast';
 import { copyName } from '../session/names';
@@ -28,17 +29,24 @@ export function ProjectMenu() {
           </Quiet>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item onClick={() => useFrame.setState({ dialog: 'rename' })}>Rename…</Menu.Item>
-          <Menu.Item onClick={duplicate}>Duplicate</Menu.Item>
-          <Menu.Item onClick={() => useFrame.setState({ dialog: 'revisions' })}>Revisions</Menu.Item>
-          <Menu.Item onClick={() => go(`/projects/${id}/hand-off`)}>Export</Menu.Item>
+          <Menu.Item onClick={() => useFrame.setState({ dialog: 'rename' })}>{words.frame.rename}</Menu.Item>
+          <Menu.Item onClick={duplicate}>{words.common.duplicate}</Menu.Item>
+          <Menu.Item onClick={() => useFrame.setState({ dialog: 'revisions' })}>
+            {words.frame.revisions}
+          </Menu.Item>
+          <Menu.Item onClick={() => go(`/projects/${id}/hand-off`)}>{words.frame.exportIt}</Menu.Item>
           <Menu.Divider />
-          <Menu.Item onClick={remove}>Delete</Menu.Item>
+          <Menu.Item onClick={remove}>{words.common.deleteIt}</Menu.Item>
           <Menu.Divider />
-          <Menu.Item onClick={() => go('/')}>All projects</Menu.Item>
+          <Menu.Item onClick={() => go('/')}>{words.frame.allProjects}</Menu.Item>
         </Menu.Dropdown>
       </Menu>
-      <Modal opened={renaming} onClose={closeDialog} title="Rename the project" withCloseButton={false}>
+      <Modal
+        opened={renaming}
+        onClose={closeDialog}
+        title={words.frame.renameTheProject}
+        withCloseButton={false}
+      >
         {renaming && <Rename name={name} />}
       </Modal>
     </h1>
@@ -59,16 +67,16 @@ function Rename({ name }: { name: string }) {
     >
       <TextInput
         data-autofocus
-        label="Name of the project"
+        label={words.frame.nameOfTheProject}
         maxLength={limits.nameCharacters}
         value={typed}
         onChange={(event) => setTyped(event.currentTarget.value)}
       />
       <Group justify="end" mt="md">
         <Button variant="default" onClick={closeDialog}>
-          Cancel
+          {words.common.cancel}
         </Button>
-        <Button type="submit">Rename</Button>
+        <Button type="submit">{words.frame.rename2}</Button>
       </Group>
     </form>
   );
@@ -114,7 +122,7 @@ function useProject() {
       answer(await api.POST('/api/trash/{id}/restore', { params }));
       go(`/projects/${id}`);
     });
-    offerUndo(`“${document?.name}” is in the trash for 30 days.`, restore);
+    offerUndo(words.frame.inTheTrash(document?.name ?? ''), restore);
   });
   return { duplicate, remove };
 }

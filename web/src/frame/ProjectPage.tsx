@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { type ComponentType, useEffect } from 'react';
+import { words } from '../messages';
 import { Lost, Waiting } from '../parts/Message';
 import { isGone, openSession, saveLeft, useOpening, useSaving } from '../session/session';
 import { useDocument } from '../session/store';
@@ -12,17 +13,17 @@ export function ProjectPage({ id, view: View }: { id: string; view: ComponentTyp
   const [left] = useSaving((saving) => saving.left);
   useEffect(() => void openSession(id), [id]);
   if (opened) return <View />;
-  if (!failure) return <Waiting what="Opening the project" />;
+  if (!failure) return <Waiting what={words.frame.openingTheProject} />;
   const gone = isGone(failure);
   return (
-    <Lost title={gone ? 'This project is not here' : 'The project could not be read'}>
+    <Lost title={gone ? words.frame.thisProjectIsNotHere : words.frame.theProjectCouldNotBe}>
       {gone
-        ? `It may have been deleted: deleted projects are in the trash for 30 days. ${left ? 'This browser keeps work on it that was not saved.' : ''}`
-        : `${failure.message} Nothing is lost. `}
+        ? `${words.frame.mayBeInTheTrash} ${left ? words.frame.hasUnsavedWork : ''}`
+        : words.frame.nothingIsLost(failure.message)}
       {gone && left && <AsNew save={() => saveLeft(left)} />}
       {!gone && (
         <Button size="compact-sm" variant="default" onClick={() => openSession(id)}>
-          Try again
+          {words.common.tryAgain}
         </Button>
       )}
     </Lost>

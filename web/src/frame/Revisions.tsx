@@ -3,6 +3,7 @@ import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-q
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
 import { limits } from '../core/constants';
+import { words } from '../messages';
 import { session } from '../session/session';
 import { showAnother, useDocument } from '../session/store';
 import classes from './Revisions.module.css';
@@ -37,13 +38,12 @@ export function Revisions({ opened, onClose }: Props) {
     <Modal
       opened={opened}
       onClose={onClose}
-      title="Revisions"
+      title={words.frame.revisions}
       size="lg"
-      closeButtonProps={{ 'aria-label': 'Close' }}
+      closeButtonProps={{ 'aria-label': words.common.close }}
     >
       <Text size="sm" mb="sm">
-        Every save of the last day is here, then the last of every hour, after a month the last of every day.
-        Those you name stay for ever.
+        {words.frame.whichAreKept}
       </Text>
       {list.error && (
         <Text size="sm" c="red" role="alert">
@@ -57,7 +57,7 @@ export function Revisions({ opened, onClose }: Props) {
       </ul>
       {list.hasNextPage && (
         <Button size="compact-sm" variant="default" onClick={() => list.fetchNextPage()}>
-          Earlier revisions
+          {words.frame.earlierRevisions}
         </Button>
       )}
     </Modal>
@@ -97,8 +97,8 @@ function Row({ id, revision, onGone }: { id: string; revision: Revision; onGone:
       <Group gap={6} wrap="nowrap">
         <TextInput
           size="xs"
-          aria-label={`Name of revision ${revision.revision}`}
-          placeholder="Name it to keep it"
+          aria-label={words.frame.nameOfRevision(revision.revision)}
+          placeholder={words.frame.nameItToKeepIt}
           maxLength={limits.nameCharacters}
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
@@ -109,10 +109,10 @@ function Row({ id, revision, onGone }: { id: string; revision: Revision; onGone:
           size="compact-sm"
           variant="default"
           loading={restore.isPending}
-          aria-label={`Restore revision ${revision.revision}`}
+          aria-label={words.frame.restoreRevision(revision.revision)}
           onClick={() => restore.mutate()}
         >
-          Restore
+          {words.common.restore}
         </Button>
       </Group>
       {failure && (

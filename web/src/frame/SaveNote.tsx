@@ -2,6 +2,7 @@ import { Button, Group, Modal, Text } from '@mantine/core';
 import { useState } from 'react';
 import { useLocation } from 'wouter';
 import type { Project } from '../core/client';
+import { words } from '../messages';
 import type { Kept } from '../session/keeper';
 import { useRefusal } from '../session/limits';
 import type { Stored } from '../session/saveMachine';
@@ -13,15 +14,15 @@ export function SaveNote() {
   const { phase, why, theirs, kept, left } = useSaving();
   const refused = useRefusal((refusal) => refusal.said);
   const [later, setLater] = useState<number | null>(null);
-  const here = kept ? 'kept here' : 'not kept here either, do not close this page';
+  const here = kept ? words.frame.keptHere : words.frame.notKeptHere;
   const said = {
-    saved: 'Saved',
-    waiting: 'Not saved yet',
-    sending: 'Saving',
-    away: `${why}: ${here}, trying again`,
-    refused: `Not saved: ${why}`,
-    stale: `Changed elsewhere: not saved, ${here}`,
-    gone: `Deleted elsewhere: not saved, ${here}`,
+    saved: words.frame.saved,
+    waiting: words.frame.notSavedYet,
+    sending: words.frame.saving,
+    away: words.frame.tryingAgain(why, here),
+    refused: words.frame.notSaved(why),
+    stale: words.frame.changedElsewhereNotSaved(here),
+    gone: words.frame.deletedElsewhereNotSaved(here),
   }[phase];
   const alarm = !['saved', 'waiting', 'sending'].includes(phase);
   const [found] = left;
@@ -30,7 +31,7 @@ export function SaveNote() {
       {phase === 'stale' && theirs && (
         <>
           <Button size="compact-xs" variant="default" onClick={() => setLater(null)}>
-            Decide
+            {words.frame.decide}
           </Button>
           <Conflict
             theirs={theirs}
@@ -70,11 +71,11 @@ export function AsNew({ save }: { save: () => Promise<string | undefined> }) {
     <>
       {failure && (
         <Text size="sm" c="red" role="alert">
-          {failure} It is still kept.
+          {words.frame.itIsStillKept(failure)}
         </Text>
       )}
       <Button size="compact-sm" variant="default" loading={busy} onClick={() => run(go)}>
-        Save it as a new project
+        {words.frame.saveAsNew}
       </Button>
     </>
   );
@@ -95,27 +96,25 @@ function Conflict({ theirs, opened, onLater }: ConflictProps) {
       onClose={onLater}
       size="lg"
       withCloseButton={false}
-      title="This project was changed elsewhere"
+      title={words.frame.changedElsewhereTitle}
     >
       <Text size="sm" mb="md">
-        Revision {theirs.revision} was saved elsewhere while you worked on yours. Nothing is lost: keep yours
-        as the next revision (theirs stays in the list of revisions), or open theirs (yours becomes a project
-        of its own). Until you decide, yours is kept in this browser.
+        {words.frame.changedElsewhere(theirs.revision)}
       </Text>
       {failure && (
         <Text size="sm" c="red" role="alert" mb="md">
-          {failure} Nothing was changed.
+          {words.frame.nothingWasChanged(failure)}
         </Text>
       )}
       <Group justify="end">
         <Button variant="subtle" color="gray" c="inherit" onClick={onLater}>
-          Decide later
+          {words.frame.decideLater}
         </Button>
         <Button variant="default" loading={busy} onClick={() => run(async () => session()?.takeTheirs())}>
-          Open theirs, keep mine as a copy
+          {words.frame.openTheirs}
         </Button>
         <Button disabled={busy} onClick={() => session()?.hear({ kind: 'keep_mine' })}>
-          Keep mine
+          {words.frame.keepMine}
         </Button>
       </Group>
     </Modal>
@@ -130,29 +129,28 @@ function Found({ kept }: { kept: Kept }) {
   return (
     <>
       <Button size="compact-xs" variant="default" onClick={() => setOpened(true)}>
-        Unsaved work found
+        {words.frame.unsavedWorkFound}
       </Button>
       <Modal
         opened={opened}
         onClose={() => setOpened(false)}
-        title="Unsaved work found"
+        title={words.frame.unsavedWorkFound}
         withCloseButton={false}
       >
         <Text size="sm" mb="md">
-          This browser keeps another version of this project that was not saved: of {when}, made from revision{' '}
-          {kept.revision}.
+          {words.frame.unsavedVersion(when, kept.revision)}
         </Text>
         {failure && (
           <Text size="sm" c="red" role="alert" mb="md">
-            {failure} It is still kept.
+            {words.frame.itIsStillKept(failure)}
           </Text>
         )}
         <Group justify="end">
           <Button variant="subtle" color="gray" c="inherit" onClick={() => run(() => dropLeft(kept))}>
-            Throw it away
+            {words.frame.deleteIt}
           </Button>
           <Button loading={busy} onClick={() => run(async () => void (await saveLeft(kept)))}>
-            Save it as a project of its own
+            {words.frame.saveSeparately}
           </Button>
         </Group>
       </Modal>
@@ -170,7 +168,7 @@ function useTry() {
     try {
       await action();
     } catch (error) {
-      setFailure(error instanceof TypeError ? 'The service does not answer.' : (error as Error).message);
+      setFailure(error instanceof TypeError ? words.frame.theServiceDoesNotAnswer : (error as Error).message);
     }
     setBusy(false);
   };

@@ -1,12 +1,13 @@
 import { Link } from 'wouter';
+import { words } from '../messages';
 import { useDocument } from '../session/store';
 import classes from './Views.module.css';
 
 const views = [
-  { path: '', name: 'Workbench' },
-  { path: '/finishes', name: 'Finishes' },
-  { path: '/check', name: 'Check' },
-  { path: '/hand-off', name: 'Hand-off' },
+  { path: '', name: words.common.workbench },
+  { path: '/finishes', name: words.common.finishes },
+  { path: '/check', name: words.common.check },
+  { path: '/hand-off', name: words.common.handOff },
 ] as const;
 
 export type ViewName = (typeof views)[number]['name'];
@@ -15,7 +16,7 @@ export type ViewName = (typeof views)[number]['name'];
 export function Views({ open }: { open: ViewName }) {
   const id = useDocument((state) => state.id);
   return (
-    <nav aria-label="Views" className={classes.views}>
+    <nav aria-label={words.frame.views} className={classes.views}>
       {views.map(({ path, name }) => (
         <Link
           key={path}

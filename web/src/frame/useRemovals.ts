@@ -10,8 +10,8 @@ export function useRemovals() {
         const step = now.past.at(-1);
         const isNew = step !== before.past.at(-1) && now.past.length >= before.past.length;
         // What is done again was removed, and said, before.
-        if (!step?.name.startsWith('Remove ') || !isNew || before.future.includes(step)) return;
-        offerUndo(`${step.name.replace('Remove', 'Removed')}.`, () => {
+        if (!step?.removed || !isNew || before.future.includes(step)) return;
+        offerUndo(step.removed, () => {
           if (useDocument.getState().past.at(-1) === step) undo();
         });
       }),

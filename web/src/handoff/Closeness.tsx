@@ -3,6 +3,7 @@ import { useMemo } from 'react';
 import { useLocation } from 'wouter';
 import { useTold } from '../core/answers';
 import { answer, api, type Schemas } from '../core/client';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { choosePiece, chooseScene, useDocument } from '../session/store';
 import classes from './Closeness.module.css';
@@ -19,41 +20,39 @@ export function Closeness({ numbers }: { numbers: Schemas['Numbers'] }) {
   const rows = [...(found.answer ?? [])].sort((a, b) => b.comes.mean - a.comes.mean);
   const differing = rows.filter((row) => row.comes.notes.length > 0).length;
   return (
-    <section aria-label="How close it comes" className={classes.closeness}>
-      <h2 className={view.heading}>How close it comes</h2>
+    <section aria-label={words.handOff.accuracy} className={classes.closeness}>
+      <h2 className={view.heading}>{words.handOff.accuracy}</h2>
       {found.failure && (
         <Text size="sm" c="red" role="alert">
           {found.failure}
         </Text>
       )}
-      {!found.answer && !found.failure && (
-        <Text size="sm">Drawing every piece as a browser will draw its code</Text>
-      )}
+      {!found.answer && !found.failure && <Text size="sm">{words.handOff.comparing}</Text>}
       {found.answer && rows.length === 0 && (
         <Text size="sm" c="dimmed">
-          No piece has coats: there is nothing to compare.
+          {words.handOff.nothingToCompare}
         </Text>
       )}
       {rows.length > 0 && (
         <>
           <Text size="sm" aria-busy={!found.fresh}>
-            {rows.length} pieces, each in what holds it best.{' '}
-            {differing === 0 ? 'All of it comes through.' : `Something differs in ${differing} of them.`}{' '}
-            Differences are in 255ths.
+            {words.handOff.piecesCompared(rows.length)}
+            {differing === 0 ? words.handOff.allExact : words.handOff.someDiffer(differing)}
+            {words.handOff.differencesAreIn255ths}
           </Text>
           <div className={classes.scroll}>
             <table className={view.table}>
               <thead>
                 <tr>
-                  <th scope="col">Piece</th>
-                  <th scope="col">In</th>
+                  <th scope="col">{words.common.piece}</th>
+                  <th scope="col">{words.handOff.importIt}</th>
                   <th scope="col" className={view.figure}>
-                    Mean
+                    {words.handOff.average}
                   </th>
                   <th scope="col" className={view.figure}>
-                    Worst
+                    {words.handOff.worst}
                   </th>
-                  <th scope="col">What differs</th>
+                  <th scope="col">{words.handOff.whatDiffers}</th>
                 </tr>
               </thead>
               <tbody>
@@ -93,7 +92,9 @@ function Row({ row: { scene, scene_name, piece, piece_name, comes } }: { row: Co
       <td className={view.number}>{comes.mean.toFixed(2)}</td>
       <td className={view.number}>{comes.worst}</td>
       <td>
-        {notes.length === 0 ? 'nothing' : notes.map((note) => <div key={note.message}>{note.message}</div>)}
+        {notes.length === 0
+          ? words.handOff.nothingDiffers
+          : notes.map((note) => <div key={note.message}>{note.message}</div>)}
       </td>
     </tr>
   );

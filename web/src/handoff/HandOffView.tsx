@@ -1,4 +1,5 @@
 import { Bar } from '../frame/Bar';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { Incoming } from './Incoming';
 import { Links } from './Links';
@@ -8,7 +9,7 @@ import { Outgoing } from './Outgoing';
 export function HandOffView() {
   return (
     <main className={view.page}>
-      <Bar open="Hand-off" />
+      <Bar open={words.common.handOff} />
       <div className={view.columns}>
         <Outgoing />
         <div className={view.side}>

@@ -2,6 +2,7 @@ import { Button, FileButton, Group, SegmentedControl, Text, Textarea } from '@ma
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
+import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { bringIn } from '../session/finishes';
 import { useDocument } from '../session/store';
@@ -10,10 +11,10 @@ import classes from './HandOff.module.css';
 type Format = Schemas['IncomingFormat'];
 
 const formats = [
-  { value: 'css', label: 'Style sheet' },
-  { value: 'tokens', label: 'Tokens' },
-  { value: 'svg', label: 'SVG filters' },
-  { value: 'json', label: 'Project' },
+  { value: 'css', label: words.handOff.styleSheet },
+  { value: 'tokens', label: words.handOff.tokens },
+  { value: 'svg', label: words.handOff.svgFilters },
+  { value: 'json', label: words.handOff.project },
 ];
 
 const examples: Record<Format, string> = {
@@ -55,12 +56,12 @@ export function Incoming() {
     change('');
   };
   return (
-    <section aria-label="In" className={view.panel}>
-      <h2 className={view.heading}>In</h2>
+    <section aria-label={words.handOff.importIt} className={view.panel}>
+      <h2 className={view.heading}>{words.handOff.importIt}</h2>
       <Group gap={8} mb={8}>
         <SegmentedControl
           size="xs"
-          aria-label="What comes in"
+          aria-label={words.handOff.kindOfFile}
           value={format}
           data={formats}
           onChange={(value) => {
@@ -71,14 +72,14 @@ export function Incoming() {
         <FileButton onChange={take} accept=".css,.json,.svg">
           {(props) => (
             <Button size="compact-sm" variant="default" {...props}>
-              Open a file
+              {words.handOff.openAFile}
             </Button>
           )}
         </FileButton>
       </Group>
       <Textarea
         size="xs"
-        aria-label="Text to bring in"
+        aria-label={words.handOff.textToImport}
         placeholder={examples[format]}
         minRows={4}
         maxRows={10}
@@ -95,17 +96,19 @@ export function Incoming() {
           loading={read.isPending}
           onClick={() => read.mutate()}
         >
-          See what it would bring
+          {words.handOff.previewImport}
         </Button>
         {read.isPending && (
           <Text size="sm" aria-live="polite">
-            Reading {text.length.toLocaleString('en-GB')} characters
+            {words.handOff.reading}
+            {text.length.toLocaleString('en-GB')}
+            {words.handOff.characters}
           </Text>
         )}
       </Group>
       {read.error && (
         <Text size="sm" c="red" role="alert" mt={8}>
-          {read.error.message} Nothing was changed.
+          {words.handOff.nothingWasChanged(read.error.message)}
         </Text>
       )}
       {found && <Found found={found} onBring={bring} />}
@@ -122,9 +125,7 @@ function Found({ found, onBring }: { found: Schemas['Incoming']; onBring: () => 
   return (
     <div role="status" className={classes.found}>
       <Text size="sm" fw={600}>
-        {nothing
-          ? 'It brings nothing that is not here already.'
-          : `It would bring ${count(finishes.length, 'finish', 'finishes')} and ${count(swatches.length, 'swatch', 'swatches')}.`}
+        {nothing ? words.handOff.nothingNew : words.handOff.brings(finishes.length, swatches.length)}
       </Text>
       <ul className={classes.list}>
         {finishes.slice(0, listed).map((finish) => (
@@ -132,28 +133,24 @@ function Found({ found, onBring }: { found: Schemas['Incoming']; onBring: () => 
             {finish.name}: {finish.coats.map((coat) => coat.kind).join(', ')}
           </li>
         ))}
-        {finishes.length > listed && <li>and {finishes.length - listed} more</li>}
+        {finishes.length > listed && <li>{words.handOff.andMore(finishes.length - listed)}</li>}
       </ul>
       {diagnostics.length > 0 && (
         <>
-          <Text size="sm">{count(diagnostics.length, 'thing', 'things')} taken otherwise or left out:</Text>
+          <Text size="sm">{words.handOff.approximated(diagnostics.length)}</Text>
           <ul className={classes.list}>
             {diagnostics.slice(0, listed).map((diagnostic) => (
               <li key={`${diagnostic.place}${diagnostic.message}`}>
                 {diagnostic.place} {diagnostic.message}
               </li>
             ))}
-            {diagnostics.length > listed && <li>and {diagnostics.length - listed} more</li>}
+            {diagnostics.length > listed && <li>{words.handOff.andMore(diagnostics.length - listed)}</li>}
           </ul>
         </>
       )}
       <Button size="compact-sm" disabled={nothing} onClick={onBring}>
-        Bring it in
+        {words.handOff.importNow}
       </Button>
     </div>
   );
-}
-
-function count(number: number, one: string, many: string): string {
-  return `${number} ${number === 1 ? one : many}`;
 }

@@ -2,6 +2,7 @@ import { Alert, Button, Group, NativeSelect, Text } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api } from '../core/client';
+import { words } from '../messages';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
 import { useSaving } from '../session/session';
@@ -40,30 +41,29 @@ export function Links() {
   const failure = links.error ?? make.error ?? revoke.error;
   const working = links.data?.filter((link) => !link.revoked_at) ?? [];
   return (
-    <section aria-label="Links" className={view.panel}>
-      <h2 className={view.heading}>Links</h2>
+    <section aria-label={words.handOff.links} className={view.panel}>
+      <h2 className={view.heading}>{words.handOff.links}</h2>
       <Text size="sm" mb="sm">
-        A link shows a scene as it is saved now: its looks, values and code, to copy but not to change. It
-        works until you revoke it.
+        {words.handOff.aboutLinks}
       </Text>
       <Group gap={8}>
         <NativeSelect
           size="xs"
-          aria-label="Scene to link to"
+          aria-label={words.handOff.sceneToLinkTo}
           value={scene ?? ''}
           data={(document?.scenes ?? []).map((one) => ({ value: one.id, label: one.name }))}
           onChange={(event) => setChosen(event.currentTarget.value)}
         />
         <Button size="compact-sm" onClick={() => make.mutate()} loading={make.isPending} disabled={!saved}>
-          {saved ? 'Make a link' : 'Saving first'}
+          {saved ? words.handOff.createLink : words.handOff.savingFirst}
         </Button>
       </Group>
       {failure && (
-        <Alert color="red" mt="sm" title="That did not work">
+        <Alert color="red" mt="sm" title={words.handOff.didNotWork}>
           {failure.message}
         </Alert>
       )}
-      <ul className={classes.links} aria-label="Links made">
+      <ul className={classes.links} aria-label={words.handOff.linksMade}>
         {working.map((link) => {
           const address = `${window.location.origin}/s/${link.token}`;
           return (
@@ -73,9 +73,9 @@ export function Links() {
                 {address}
               </a>
               <Group gap={6} wrap="nowrap">
-                <CopyButton text={address} what="link" />
+                <CopyButton text={address} what={words.handOff.link} />
                 <Button size="compact-sm" variant="default" onClick={() => revoke.mutate(link.token)}>
-                  Revoke
+                  {words.handOff.revoke}
                 </Button>
               </Group>
             </li>

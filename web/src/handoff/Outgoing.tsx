@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
 import { answer, api, type Schemas } from '../core/client';
+import { words } from '../messages';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
 import { useDocument } from '../session/store';
@@ -15,17 +16,17 @@ type Format = Schemas['Format'];
 type Numbers = Schemas['Numbers'];
 
 const formats: { value: Format; label: string; ending: string }[] = [
-  { value: 'css', label: 'CSS', ending: 'css' },
-  { value: 'scss', label: 'SCSS', ending: 'scss' },
-  { value: 'tokens', label: 'Tokens', ending: 'tokens.json' },
-  { value: 'svg', label: 'SVG', ending: 'svg' },
-  { value: 'json', label: 'Project', ending: 'zolvet.json' },
+  { value: 'css', label: words.common.css, ending: 'css' },
+  { value: 'scss', label: words.handOff.scss, ending: 'scss' },
+  { value: 'tokens', label: words.handOff.tokens, ending: 'tokens.json' },
+  { value: 'svg', label: words.handOff.svg, ending: 'svg' },
+  { value: 'json', label: words.handOff.project, ending: 'zolvet.json' },
 ];
 
 const numbers = [
-  { value: 'exact', label: 'Exact numbers' },
-  { value: 'two_decimals', label: 'Two decimals' },
-  { value: 'whole', label: 'Whole px and %' },
+  { value: 'exact', label: words.handOff.exactNumbers },
+  { value: 'two_decimals', label: words.handOff.twoDecimals },
+  { value: 'whole', label: words.handOff.wholeNumbers },
 ];
 
 /** Not written as text. */
@@ -70,16 +71,16 @@ export function Outgoing() {
   const ending = formats.find((one) => one.value === text.of?.format)?.ending ?? 'txt';
   const shown = text.answer ?? '';
   return (
-    <section aria-label="Out" className={classes.out}>
-      <h2 className={view.heading}>Out</h2>
+    <section aria-label={words.common.out} className={classes.out}>
+      <h2 className={view.heading}>{words.common.out}</h2>
       <Group gap={8}>
         <SegmentedControl
           size="xs"
-          aria-label="Format"
+          aria-label={words.handOff.format}
           value={pictured ? PICTURE : format}
           data={[
             ...formats.map(({ value, label }) => ({ value: value as string, label })),
-            { value: PICTURE, label: 'Picture' },
+            { value: PICTURE, label: words.handOff.picture },
           ]}
           onChange={(value) => {
             setPictured(value === PICTURE);
@@ -89,11 +90,14 @@ export function Outgoing() {
         {!pictured && format !== 'json' && (
           <NativeSelect
             size="xs"
-            aria-label="What of the project"
+            aria-label={words.handOff.partOfTheProject}
             value={finish}
             data={[
-              { value: '', label: format === 'svg' ? 'A scene' : 'Everything' },
-              ...(project.finishes ?? []).map((one) => ({ value: one.id, label: `Finish: ${one.name}` })),
+              { value: '', label: format === 'svg' ? words.handOff.aScene : words.handOff.everything },
+              ...(project.finishes ?? []).map((one) => ({
+                value: one.id,
+                label: words.handOff.finish(one.name),
+              })),
             ]}
             onChange={(event) => setFinish(event.currentTarget.value)}
           />
@@ -101,7 +105,7 @@ export function Outgoing() {
         {!pictured && format === 'svg' && finish === '' && (
           <NativeSelect
             size="xs"
-            aria-label="Which scene"
+            aria-label={words.handOff.sceneShown}
             value={scene}
             data={project.scenes.map((one) => ({ value: one.id, label: one.name }))}
             onChange={(event) => setScene(event.currentTarget.value)}
@@ -110,10 +114,14 @@ export function Outgoing() {
         {!pictured && format !== 'json' && (
           <NativeSelect
             size="xs"
-            aria-label="Under which theme"
+            aria-label={words.handOff.themeShown}
             value={theme}
             data={[
-              { value: '', label: format === 'css' || format === 'scss' ? 'Every theme' : 'First theme' },
+              {
+                value: '',
+                label:
+                  format === 'css' || format === 'scss' ? words.handOff.everyTheme : words.handOff.firstTheme,
+              },
               ...project.themes.map((one) => ({ value: one.id, label: one.name })),
             ]}
             onChange={(event) => setTheme(event.currentTarget.value)}
@@ -122,7 +130,7 @@ export function Outgoing() {
         {!pictured && format !== 'json' && (
           <NativeSelect
             size="xs"
-            aria-label="How numbers are written"
+            aria-label={words.handOff.numbers}
             value={written}
             data={numbers}
             onChange={(event) => setWritten(event.currentTarget.value as Numbers)}
@@ -134,20 +142,20 @@ export function Outgoing() {
       ) : (
         <>
           <Group gap={8} mt={8}>
-            <CopyButton text={shown} what="all of it" fresh={text.fresh} />
+            <CopyButton text={shown} what={words.handOff.all} fresh={text.fresh} />
             <Button
               size="compact-sm"
               variant="default"
               disabled={!text.fresh}
               onClick={() => save(`${project.name}.${ending}`, new Blob([shown]))}
             >
-              Save as a file
+              {words.handOff.saveAsAFile}
             </Button>
             <Button size="compact-sm" loading={bundle.isPending} onClick={() => bundle.mutate()}>
-              Everything as a ZIP
+              {words.handOff.zip}
             </Button>
             <Text size="xs" c="dimmed">
-              {shown.length.toLocaleString()} characters
+              {words.handOff.charactersWithCount(shown.length.toLocaleString())}
             </Text>
           </Group>
           {(text.failure ?? bundle.error) && (

@@ -2,6 +2,7 @@ import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/co
 import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
 import { ApiFailure, editor, type Problem, type Project } from '../core/client';
+import { words } from '../messages';
 import { useAddress } from '../parts/useAddress';
 import { onlyScene, sceneOf } from '../session/store';
 import { save } from './download';
@@ -40,7 +41,7 @@ export function PictureOut({ project }: { project: Project }) {
       <Group gap={8} mt={8}>
         <NativeSelect
           size="xs"
-          aria-label="Scene of the picture"
+          aria-label={words.handOff.sceneOfThePicture}
           value={scene.id}
           data={project.scenes.map((one) => ({ value: one.id, label: one.name }))}
           onChange={(event) => {
@@ -50,34 +51,40 @@ export function PictureOut({ project }: { project: Project }) {
         />
         <NativeSelect
           size="xs"
-          aria-label="What of the scene"
+          aria-label={words.handOff.partOfTheScene}
           value={piece}
           data={[
-            { value: '', label: 'All pieces' },
+            { value: '', label: words.handOff.allPieces },
             ...scene.pieces.map((one) => ({ value: one.id, label: one.name })),
           ]}
           onChange={(event) => setPiece(event.currentTarget.value)}
         />
         <SegmentedControl
           size="xs"
-          aria-label="Part"
+          aria-label={words.handOff.part}
           value={part}
           data={[
-            { value: 'whole', label: 'Whole' },
-            { value: 'shadow', label: 'Shadow only' },
+            { value: 'whole', label: words.handOff.whole },
+            { value: 'shadow', label: words.handOff.shadowOnly },
           ]}
           onChange={setPart}
         />
-        <SegmentedControl size="xs" aria-label="Size" value={scale} data={sizes} onChange={setScale} />
+        <SegmentedControl
+          size="xs"
+          aria-label={words.common.size}
+          value={scale}
+          data={sizes}
+          onChange={setScale}
+        />
         <Button
           size="compact-sm"
           disabled={!picture.fresh}
           onClick={() => picture.answer && save(file, picture.answer)}
         >
-          Save the PNG
+          {words.handOff.saveThePng}
         </Button>
         <Text size="xs" c="dimmed">
-          {scene.width * Number(scale)} × {scene.height * Number(scale)} pixels
+          {words.handOff.pixels(scene.width * Number(scale), scene.height * Number(scale))}
         </Text>
       </Group>
       {picture.failure && (

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
 import { isColour, notations, written } from '../core/constants';
+import { words } from '../messages';
 import { addSwatch } from '../session/shared';
 import { commit, sceneOf, useDocument } from '../session/store';
 import classes from './ColourField.module.css';
@@ -68,8 +69,8 @@ export const ColourField = steady(function ColourField({
         <Written label={label} colour={colour ?? '#808080'} onChange={onChange} />
         {typeof value === 'object' && (
           <NumberField
-            label="Lighter"
-            name={`${label}, lighter by`}
+            label={words.parts.lightness}
+            name={words.parts.lightnessOf(label)}
             unit="%"
             value={(value.lightness ?? 0) * 100}
             min={-100}
@@ -88,7 +89,7 @@ export const ColourField = steady(function ColourField({
               choices.current?.focus();
             }}
           >
-            Make a swatch of it
+            {words.parts.saveAsASwatch}
           </Button>
         )}
         {own &&
@@ -158,9 +159,9 @@ function Written({
     <>
       <TextInput
         size="xs"
-        aria-label={`${label}, as CSS`}
+        aria-label={words.parts.asCss(label)}
         value={draft ?? colour}
-        error={wrong && 'A CSS colour, such as #2f7d6b or oklch(0.6 0.1 170)'}
+        error={wrong && words.parts.wrongColour}
         onChange={(event) => setDraft(event.currentTarget.value)}
         data-draft={draft !== null || undefined}
         onBlur={(event) => draft !== null && type(event.currentTarget.value)}
@@ -178,12 +179,12 @@ function Written({
         value={forms?.hex.slice(0, 7) ?? '#808080'}
         onChange={pick}
         onChangeEnd={commit}
-        saturationLabel={`${label}, saturation and brightness`}
-        hueLabel={`${label}, hue`}
+        saturationLabel={words.parts.saturationAndBrightness(label)}
+        hueLabel={words.parts.hue(label)}
       />
       <SegmentedControl
         size="xs"
-        aria-label={`${label}, numbers as`}
+        aria-label={words.parts.numbersAs(label)}
         value={form}
         onChange={(chosen) => setForm(notations.find((other) => other.form === chosen)?.form)}
         data={notations.map((other) => ({ value: other.form, label: other.form.toUpperCase() }))}
@@ -203,8 +204,8 @@ function Written({
         />
       ))}
       <NumberField
-        label="Alpha"
-        name={`${label}, alpha`}
+        label={words.parts.alpha}
+        name={words.parts.alphaWithLabel(label)}
         unit="%"
         value={alpha * 100}
         min={0}
@@ -218,15 +219,15 @@ function Written({
 }
 
 const sources: { from: Schemas['ColourOrigin']; says: string }[] = [
-  { from: 'fill', says: 'The piece’s own colour' },
-  { from: 'ground', says: 'The ground beneath' },
-  { from: 'light', says: 'The light’s colour' },
-  { from: 'picture', says: 'The piece’s own picture' },
+  { from: 'fill', says: words.parts.thePiecesOwnColour },
+  { from: 'ground', says: words.parts.theGround },
+  { from: 'light', says: words.parts.theLightsColour },
+  { from: 'picture', says: words.parts.thePiecesOwnPicture },
 ];
 
 const origins: Record<Schemas['ColourOrigin'], string> = {
-  fill: 'its own colour',
-  ground: 'the ground beneath',
-  light: 'the light’s colour',
-  picture: 'its own picture',
+  fill: words.parts.itsOwnColour,
+  ground: words.parts.theGroundBeneathLower,
+  light: words.parts.theLightsColourLower,
+  picture: words.parts.itsOwnPicture,
 };

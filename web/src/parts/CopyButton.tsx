@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import { useTimeout } from '@mantine/hooks';
 import { useEffect, useState } from 'react';
+import { words } from '../messages';
 
 interface Props {
   text: string;
@@ -23,10 +24,10 @@ export function CopyButton({ text, what, fresh = true }: Props) {
     });
   }, [state, fresh, text, start]);
   const said = {
-    ready: `Copy ${what}`,
-    waiting: `Copy ${what}`,
-    copied: 'Copied',
-    refused: 'Not allowed here: select it and copy',
+    ready: words.parts.copy(what),
+    waiting: words.parts.copy(what),
+    copied: words.parts.copied,
+    refused: words.parts.blocked,
   }[state];
   return (
     <Button

@@ -2,6 +2,7 @@ import { Button, FileButton, NativeSelect } from '@mantine/core';
 import { useRef, useState } from 'react';
 import type { Schemas } from '../core/client';
 import { percents, ranges } from '../core/constants';
+import { words } from '../messages';
 import { addAsset, upload } from '../session/assets';
 import { commit, useDocument } from '../session/store';
 import { ColourField } from './ColourField';
@@ -20,11 +21,11 @@ interface Props {
 }
 
 const kinds = [
-  { value: 'none', label: 'nothing' },
-  { value: 'solid', label: 'one colour' },
-  { value: 'linear', label: 'along a line' },
-  { value: 'radial', label: 'out from a point' },
-  { value: 'image', label: 'a picture' },
+  { value: 'none', label: words.parts.none },
+  { value: 'solid', label: words.parts.solid },
+  { value: 'linear', label: words.parts.linear },
+  { value: 'radial', label: words.parts.radial },
+  { value: 'image', label: words.parts.picture },
 ];
 
 /** What a surface, tint, stroke or patch of light is filled with. */
@@ -39,7 +40,7 @@ export function FillField({ label, value, own = true, onChange }: Props) {
     setFailure(null);
     try {
       const { asset } = await upload(chosen);
-      if (!asset) return setFailure('A fill is a picture: PNG, JPEG or WebP.');
+      if (!asset) return setFailure(words.parts.wrongPicture);
       addAsset(asset);
       onChange({ kind: 'image', asset: asset.id, fit: 'cover' }, false);
     } catch (error) {
@@ -56,7 +57,7 @@ export function FillField({ label, value, own = true, onChange }: Props) {
       onChange={take}
       accept=".png,.jpg,.jpeg,.webp"
       resetRef={reset}
-      inputProps={{ 'aria-label': `${label}, picture file` }}
+      inputProps={{ 'aria-label': words.parts.pictureFile(label) }}
     >
       {(file) => (
         <div className={classes.fill}>
@@ -64,14 +65,14 @@ export function FillField({ label, value, own = true, onChange }: Props) {
             <span className={classes.label}>{label}</span>
             <NativeSelect
               size="xs"
-              aria-label={`${label}, how it is filled`}
+              aria-label={words.parts.kindOfFill(label)}
               value={value.kind}
               data={kinds}
               onChange={(event) => choose(event.currentTarget.value, file.onClick)}
             />
             {value.kind === 'solid' && (
               <ColourField
-                label={`${label} colour`}
+                label={words.parts.colour(label)}
                 value={value.colour}
                 own={own}
                 onChange={(colour, gesture) => onChange({ kind: 'solid', colour }, gesture)}
@@ -80,7 +81,7 @@ export function FillField({ label, value, own = true, onChange }: Props) {
             {value.kind === 'image' && (
               <NativeSelect
                 size="xs"
-                aria-label={`${label}, how the picture is fitted`}
+                aria-label={words.parts.fitOfThePicture(label)}
                 value={value.fit ?? 'cover'}
                 data={['cover', 'contain', 'tile', 'stretch']}
                 onChange={(event) =>
@@ -98,13 +99,13 @@ export function FillField({ label, value, own = true, onChange }: Props) {
             <div className={classes.line}>
               <NativeSelect
                 size="xs"
-                aria-label={`${label}, which picture`}
+                aria-label={words.parts.pictureOf(label)}
                 value={value.asset}
                 data={pictures.map((picture) => ({ value: picture.id, label: picture.name }))}
                 onChange={(event) => onChange({ ...value, asset: event.currentTarget.value }, false)}
               />
               <Button size="compact-xs" variant="default" onClick={file.onClick}>
-                From a file
+                {words.parts.chooseAFile}
               </Button>
             </div>
           )}
@@ -112,8 +113,8 @@ export function FillField({ label, value, own = true, onChange }: Props) {
           {value.kind === 'radial' && (
             <>
               <Measure
-                label="Radius"
-                name={`${label} radius`}
+                label={words.parts.radius}
+                name={words.parts.radiusWithLabel(label)}
                 unit="px"
                 value={value.radius}
                 range={ranges.Length}
@@ -121,8 +122,8 @@ export function FillField({ label, value, own = true, onChange }: Props) {
                 set={(radius) => onChange({ ...value, radius }, true)}
               />
               <Measure
-                label="Across"
-                name={`${label} centre across`}
+                label={words.parts.centreX}
+                name={words.parts.centreXOf(label)}
                 unit="%"
                 value={value.centre.x * 100}
                 range={percents(ranges.Relative)}
@@ -130,8 +131,8 @@ export function FillField({ label, value, own = true, onChange }: Props) {
                 set={(x) => onChange({ ...value, centre: { ...value.centre, x: x / 100 } }, true)}
               />
               <Measure
-                label="Down"
-                name={`${label} centre down`}
+                label={words.parts.centreY}
+                name={words.parts.centreYOf(label)}
                 unit="%"
                 value={value.centre.y * 100}
                 range={percents(ranges.Relative)}
@@ -186,8 +187,8 @@ function Direction({
     <>
       {!follows && (
         <Measure
-          label="Angle"
-          name={`${label} angle`}
+          label={words.parts.angle}
+          name={words.parts.angleWithLabel(label)}
           unit="°"
           value={'angle' in value ? value.angle : 180}
           range={ranges.Degrees}
@@ -196,14 +197,14 @@ function Direction({
         />
       )}
       <div className={classes.line}>
-        <span className={classes.label}>Runs</span>
+        <span className={classes.label}>{words.parts.direction}</span>
         <NativeSelect
           size="xs"
-          aria-label={`${label}, which way it runs`}
+          aria-label={words.parts.directionOf(label)}
           value={follows}
           data={[
-            { value: '', label: 'at its angle' },
-            ...lights.map((light) => ({ value: light.id, label: `away from ${light.name}` })),
+            { value: '', label: words.parts.byAngle },
+            ...lights.map((light) => ({ value: light.id, label: words.parts.awayFrom(light.name) })),
           ]}
           onChange={(event) => {
             const light = event.currentTarget.value;
@@ -244,14 +245,14 @@ function Stops({
         // biome-ignore lint/suspicious/noArrayIndexKey: stops have no identity but their order
         <div key={i} className={classes.stop}>
           <ColourField
-            label={`${label} stop ${i + 1}`}
+            label={words.parts.stop(label, i + 1)}
             value={stop.colour}
             own={own}
             onChange={(colour, gesture) => put(i, { colour }, gesture)}
           />
           <NumberField
-            label="at"
-            name={`${label} stop ${i + 1} at`}
+            label={words.parts.at}
+            name={words.parts.stopAt(label, i + 1)}
             unit="%"
             value={stop.at * 100}
             min={between(i)[0]}
@@ -270,7 +271,7 @@ function Stops({
                 )
               }
             >
-              Remove
+              {words.common.remove}
             </Button>
           )}
         </div>
@@ -281,7 +282,7 @@ function Stops({
         className={classes.more}
         onClick={() => onChange([...stops, { at: 1, colour: stops.at(-1)?.colour ?? '#ffffff' }], false)}
       >
-        One more stop
+        {words.parts.addStop}
       </Button>
     </>
   );

@@ -1,6 +1,7 @@
 import { Anchor, Loader, Text, Title } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { Link } from 'wouter';
+import { words } from '../messages';
 import classes from './Message.module.css';
 
 /** A page that says what is the matter, and the way back. */
@@ -12,7 +13,7 @@ export function Lost({ title, children }: { title: string; children: ReactNode }
       </Title>
       <Text>{children}</Text>
       <Anchor component={Link} href="/">
-        Go to your projects
+        {words.parts.goToYourProjects}
       </Anchor>
     </main>
   );

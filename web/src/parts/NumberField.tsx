@@ -1,4 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useId, useState } from 'react';
+import { words } from '../messages';
 import { follow } from './drag';
 import classes from './NumberField.module.css';
 import { workOut } from './sums';
@@ -36,7 +37,7 @@ export function NumberField(props: Props) {
     if (draft === null) return;
     const typed = workOut(draft);
     if (typed === null || typed < min || typed > max) {
-      setWrong(`${label}: from ${min} to ${max}`);
+      setWrong(words.parts.fromTo(label, min, max));
       return;
     }
     setDraft(null);
@@ -75,14 +76,14 @@ export function NumberField(props: Props) {
   };
   return (
     <div className={compact ? classes.compact : classes.field} data-wrong={wrong !== null || undefined}>
-      <label htmlFor={id} className={classes.label} title="Drag to change" onPointerDown={scrub}>
+      <label htmlFor={id} className={classes.label} title={words.parts.dragToChange} onPointerDown={scrub}>
         {label}
       </label>
       {slider && (
         <input
           type="range"
           className={classes.slider}
-          aria-label={`${name ?? label}, slider`}
+          aria-label={words.parts.slider(name ?? label)}
           min={slider[0]}
           max={slider[1]}
           step={slider[1] - slider[0] >= 20 ? 1 : 0.01}

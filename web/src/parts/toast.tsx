@@ -1,12 +1,13 @@
 import { Button, Group, Text } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
+import { words } from '../messages';
 
 /** Says what was done, with a way back for as long as it is shown. */
 export function offerUndo(said: string, undo: () => unknown) {
   const id = notifications.show({
     autoClose: 8000,
     withCloseButton: true,
-    closeButtonProps: { 'aria-label': 'Close this message' },
+    closeButtonProps: { 'aria-label': words.parts.closeThisMessage },
     message: (
       <Group justify="space-between" wrap="nowrap">
         <Text size="sm">{said}</Text>
@@ -18,7 +19,7 @@ export function offerUndo(said: string, undo: () => unknown) {
             void undo();
           }}
         >
-          Undo
+          {words.common.undo}
         </Button>
       </Group>
     ),

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answer, api, everyPart, type Project, type Schemas } from '../core/client';
 import { schema } from '../core/constants';
+import { words } from '../messages';
 import { useAddress } from '../parts/useAddress';
 import { closeSession, session } from '../session/session';
 import classes from './Projects.module.css';
@@ -12,17 +13,17 @@ import { Trash } from './Trash';
 
 const blank: Project = {
   schema,
-  name: 'New project',
-  themes: [{ id: 'light', name: 'Light', scheme: 'light' }],
+  name: words.projects.newProject,
+  themes: [{ id: 'light', name: words.common.light, scheme: 'light' }],
   swatches: [],
-  lights: [{ id: 'main', name: 'Main light', bearing: 0, colour: '#ffffff', strength: 1 }],
+  lights: [{ id: 'main', name: words.projects.mainLight, bearing: 0, colour: '#ffffff', strength: 1 }],
   finishes: [],
   scale: [],
   assets: [],
   scenes: [
     {
       id: 'first',
-      name: 'First scene',
+      name: words.projects.firstScene,
       width: 640,
       height: 420,
       theme: 'light',
@@ -30,7 +31,7 @@ const blank: Project = {
       pieces: [
         {
           id: 'card',
-          name: 'Card',
+          name: words.projects.card,
           shape: { kind: 'box', w: 280, h: 180, radii: 16 },
           x: 180,
           y: 120,
@@ -44,7 +45,7 @@ const blank: Project = {
 
 /** The start: all projects, and a new one. */
 export function Projects() {
-  useDocumentTitle('Projects · zolvet');
+  useDocumentTitle(words.projects.projectsZolvet);
   const queries = useQueryClient();
   const [, go] = useLocation();
   const [doomed, setDoomed] = useState<Schemas['ListedProject'] | null>(null);
@@ -80,42 +81,40 @@ export function Projects() {
       <Modal
         opened={doomed !== null}
         onClose={() => setDoomed(null)}
-        title={`Delete “${doomed?.name}”?`}
+        title={words.projects.deleteQuestion(doomed?.name ?? '')}
         withCloseButton={false}
       >
         <Text size="sm" mb="md">
-          It goes to the trash, where it stays for 30 days. Links to it show nothing meanwhile.
+          {words.projects.aboutTrash}
         </Text>
         {remove.error && <Alert color="red">{remove.error.message}</Alert>}
         <Group justify="end">
           <Button variant="default" onClick={() => setDoomed(null)}>
-            Keep it
+            {words.projects.keepIt}
           </Button>
           <Button color="red" onClick={() => doomed && remove.mutate(doomed)}>
-            Delete
+            {words.common.deleteIt}
           </Button>
         </Group>
       </Modal>
       <Group justify="space-between" align="end">
         <div>
-          <Text className={classes.name}>zolvet</Text>
-          <Title order={1}>Projects</Title>
+          <Text className={classes.name}>{words.common.zolvet}</Text>
+          <Title order={1}>{words.projects.projects}</Title>
         </div>
         <Button onClick={() => create.mutate()} loading={create.isPending}>
-          New project
+          {words.projects.newProject}
         </Button>
       </Group>
       {projects.isError && (
-        <Alert color="red" title="The projects could not be read">
-          {projects.error.message} Nothing is lost.{' '}
+        <Alert color="red" title={words.projects.theProjectsCouldNotBe}>
+          {words.projects.nothingIsLost(projects.error.message)}
           <Anchor component="button" onClick={() => projects.refetch()}>
-            Try again
+            {words.common.tryAgain}
           </Anchor>
         </Alert>
       )}
-      {projects.data?.length === 0 && (
-        <Text>No projects yet. Make one to start with a card on a ground.</Text>
-      )}
+      {projects.data?.length === 0 && <Text>{words.projects.noProjectsYetMakeOne}</Text>}
       <ul className={classes.list}>
         {projects.data?.map((project) => (
           <li key={project.id} className={classes.item}>
@@ -124,7 +123,7 @@ export function Projects() {
               <span className={classes.caption}>
                 <strong>{project.name}</strong>
                 <span className={classes.when}>
-                  changed{' '}
+                  {words.projects.changed}
                   {new Date(project.changed_at).toLocaleString('en-GB', {
                     dateStyle: 'medium',
                     timeStyle: 'short',
@@ -136,10 +135,10 @@ export function Projects() {
               className={classes.remove}
               size="compact-xs"
               variant="default"
-              aria-label={`Delete ${project.name}`}
+              aria-label={words.projects.deleteOf(project.name)}
               onClick={() => setDoomed(project)}
             >
-              Delete
+              {words.common.deleteIt}
             </Button>
           </li>
         ))}

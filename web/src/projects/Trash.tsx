@@ -1,6 +1,7 @@
 import { Alert, Button, Group, Text, Title } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, everyPart } from '../core/client';
+import { words } from '../messages';
 import classes from './Projects.module.css';
 
 /** Deleted projects, to be taken back for as long as they are kept. */
@@ -29,12 +30,12 @@ export function Trash() {
   const failure = restore.error ?? purge.error;
   if (!trash.data?.length) return null;
   return (
-    <section aria-label="Trash">
+    <section aria-label={words.projects.trash}>
       <Title order={2} size="h4">
-        Trash
+        {words.projects.trash}
       </Title>
       <Text size="sm" c="dimmed">
-        Deleted projects stay here for 30 days.
+        {words.projects.deletedProjectsStayHereFor}
       </Text>
       {failure && <Alert color="red">{failure.message}</Alert>}
       <ul className={classes.trash}>
@@ -43,7 +44,7 @@ export function Trash() {
             <span>
               <strong>{name}</strong>{' '}
               <span className={classes.when}>
-                deleted{' '}
+                {words.projects.deleted}
                 {new Date(deleted_at ?? 0).toLocaleString('en-GB', {
                   dateStyle: 'medium',
                   timeStyle: 'short',
@@ -54,20 +55,20 @@ export function Trash() {
               <Button
                 size="compact-xs"
                 variant="default"
-                aria-label={`Restore ${name}`}
+                aria-label={words.projects.restore(name)}
                 onClick={() => restore.mutate(id)}
               >
-                Restore
+                {words.common.restore}
               </Button>
               <Button
                 size="compact-xs"
                 variant="subtle"
                 color="gray"
                 c="inherit"
-                aria-label={`Delete ${name} for good`}
+                aria-label={words.projects.deletePermanentlyOf(name)}
                 onClick={() => purge.mutate(id)}
               >
-                Delete for good
+                {words.projects.deletePermanently}
               </Button>
             </Group>
           </li>

@@ -1,4 +1,5 @@
 import type { Piece, Scene } from '../core/client';
+import { words } from '../messages';
 import { freeName } from './names';
 import { newId } from './newId';
 import { choosePiece, edit, sceneOf, useDocument } from './store';
@@ -24,7 +25,7 @@ export function addAlternative(piece: Piece, size: { w: number; h: number }) {
   const copy: Piece = {
     ...structuredClone(piece),
     id,
-    name: freeName(`${piece.name}, alternative`, current.pieces),
+    name: freeName(words.session.alternative(piece.name), current.pieces),
     alternative_of: originalOf(piece),
     x: fits ? right : piece.x,
     y: fits ? piece.y : piece.y + size.h + 32,

@@ -1,5 +1,6 @@
 import type { Coat, Piece, Project, Schemas } from '../core/client';
 import { percents, ranges } from '../core/constants';
+import { words } from '../messages';
 import { copyOf } from './copy';
 import { layerOf, layers } from './layers';
 import { copyName } from './names';
@@ -93,10 +94,10 @@ export function wearCoats(coats: Coat[]) {
 
 /** Numbers that can be changed in several coats at once. */
 export const shared = {
-  opacity: { label: 'Opacity', unit: '%', range: percents(ranges.Opacity) },
-  blur: { label: 'Blur', unit: 'px', range: ranges.BlurRadius },
-  spread: { label: 'Spread', unit: 'px', range: ranges.Spread },
-  distance: { label: 'Distance', unit: 'px', range: ranges.OffsetPx },
+  opacity: { label: words.common.opacity, unit: '%', range: percents(ranges.Opacity) },
+  blur: { label: words.common.blur, unit: 'px', range: ranges.BlurRadius },
+  spread: { label: words.common.spread, unit: 'px', range: ranges.Spread },
+  distance: { label: words.common.distance, unit: 'px', range: ranges.OffsetPx },
   x: { label: 'x', unit: 'px', range: ranges.OffsetPx },
   y: { label: 'y', unit: 'px', range: ranges.OffsetPx },
 } as const;

@@ -1,5 +1,5 @@
 import type { Project } from '../core/client';
-import { nameOf } from './naming';
+import { type Deed, deedOf } from './naming';
 
 /** Where in a project something was done. */
 export interface Place {
@@ -8,8 +8,7 @@ export interface Place {
 }
 
 /** One step that can be undone. */
-export interface Step {
-  name: string;
+export interface Step extends Deed {
   before: Project;
   after: Project;
   place: Place;
@@ -27,7 +26,7 @@ const LIMIT = 200;
 export const noHistory: History = { past: [], future: [] };
 
 export function stepBetween(before: Project, after: Project, place: Place): Step {
-  return { name: nameOf(before, after), before, after, place };
+  return { ...deedOf(before, after), before, after, place };
 }
 
 /** With one more step done; what was undone before it is gone. */

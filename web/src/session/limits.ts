@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { Coat, Piece, Project } from '../core/client';
 import { limits } from '../core/constants';
+import { words } from '../messages';
 
 /** What was not done because the document would have had too much of something, in words; null again after the next edit. */
 export const useRefusal = create<{ said: string | null }>()(() => ({ said: null }));
@@ -10,7 +11,7 @@ export function tooMuch(before: Project, after: Project): string | null {
   const known = new Set<unknown>([...before.scenes, ...(before.finishes ?? [])]);
   for (const scene of after.scenes) {
     if (known.has(scene)) continue;
-    if (scene.pieces.length > limits.pieces) return `A scene has at most ${limits.pieces} pieces.`;
+    if (scene.pieces.length > limits.pieces) return words.session.aSceneHasAtMost(limits.pieces);
     if (scene.pieces.some((piece) => ownStacks(piece).some(isTooLong))) return said;
   }
   for (const finish of after.finishes ?? []) {
@@ -36,7 +37,7 @@ function tooLong(before: unknown, after: unknown): string | null {
   for (const [key, value] of Object.entries(after)) {
     const most = characters[key as keyof typeof characters];
     if (typeof value === 'string' && most !== undefined && value !== was[key] && [...value].length > most) {
-      return `A ${key === 'string' ? 'text' : key} has at most ${most} characters.`;
+      return words.session.tooLong(key === 'string' ? 'text' : key, most);
     }
     const inside = tooLong(was[key], value);
     if (inside) return inside;
@@ -44,7 +45,7 @@ function tooLong(before: unknown, after: unknown): string | null {
   return null;
 }
 
-const said = `A stack has at most ${limits.coats} coats.`;
+const said = words.session.aStackHasAtMost(limits.coats);
 
 function isTooLong(stack: Coat[]): boolean {
   return stack.length > limits.coats;

@@ -1,4 +1,5 @@
 import type { Scene, Schemas } from '../core/client';
+import { words } from '../messages';
 import { copyName } from './names';
 import { newId } from './newId';
 import { chooseScene, edit, sceneOf, useDocument } from './store';
@@ -22,7 +23,7 @@ export function addScene() {
   edit((draft) => {
     draft.scenes.push({
       id,
-      name: `Scene ${draft.scenes.length + 1}`,
+      name: words.session.scene(draft.scenes.length + 1),
       width: like?.width ?? 960,
       height: like?.height ?? 600,
       theme: like?.theme ?? draft.themes[0]?.id ?? '',

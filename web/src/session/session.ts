@@ -1,6 +1,7 @@
 import { dequal } from 'dequal';
 import { create } from 'zustand';
 import { ApiFailure, answer, api, type Project } from '../core/client';
+import { words } from '../messages';
 import { forget, Keeper, type Kept } from './keeper';
 import {
   type Effect,
@@ -85,7 +86,7 @@ class Session {
   /** Keeps mine as a project of its own, and opens theirs. */
   async takeTheirs() {
     const { document } = this.standing;
-    const copy = { ...document, name: `${document.name} (my version)` };
+    const copy = { ...document, name: words.session.myVersion(document.name) };
     answer(await api.POST('/api/projects', { body: copy }));
     this.hear({ kind: 'take_theirs' });
   }
@@ -222,7 +223,7 @@ function start(id: string, now: Stored<Project> | null, left: Kept[], keeper: Ke
   const lost = left.filter((kept) => !now || !same(kept.document, now.document));
   for (const kept of left) if (!lost.includes(kept)) void forget(kept);
   const [kept, ...others] = lost;
-  if (!kept && !now) throw new TypeError('The service does not answer.');
+  if (!kept && !now) throw new TypeError(words.session.theServiceDoesNotAnswer);
   open(id, (now ?? (kept as Kept)).document);
   useSaving.setState({ kept: true, left: others });
   const [standing, effects]: [Standing<Project>, Effect<Project>[]] = kept
@@ -239,7 +240,7 @@ function start(id: string, now: Stored<Project> | null, left: Kept[], keeper: Ke
 
 /** Makes a project of its own of work that another session left; gives its address. */
 export async function saveLeft(kept: Kept): Promise<string> {
-  const copy = { ...kept.document, name: `${kept.document.name} (kept in this browser)` };
+  const copy = { ...kept.document, name: words.session.keptInThisBrowser(kept.document.name) };
   const { id } = answer(await api.POST('/api/projects', { body: copy }));
   await dropLeft(kept);
   return `/projects/${id}`;
@@ -280,13 +281,14 @@ export function isGone(failure: unknown): boolean {
 
 /** What a save that did not work means. What passes by itself, or once somebody has made room, is tried again. */
 function eventOf(failure: unknown): Event<Project> {
-  if (!(failure instanceof ApiFailure)) return { kind: 'failed', why: 'Service away' };
+  if (!(failure instanceof ApiFailure)) return { kind: 'failed', why: words.session.offline };
   if (isGone(failure)) return { kind: 'gone' };
   const { status, problem } = failure;
   if (status === 412 && problem?.stored) return { kind: 'changed', theirs: problem.stored };
-  if (status === 401) return { kind: 'failed', why: 'The owner’s key is needed' };
-  if (status === 507) return { kind: 'failed', why: 'No space left for the service' };
-  if (status >= 500 || [408, 409, 412, 429].includes(status)) return { kind: 'failed', why: 'Service busy' };
+  if (status === 401) return { kind: 'failed', why: words.session.theOwnersKeyIsNeeded };
+  if (status === 507) return { kind: 'failed', why: words.session.noSpaceLeftForThe };
+  if (status >= 500 || [408, 409, 412, 429].includes(status))
+    return { kind: 'failed', why: words.session.serviceBusy };
   return { kind: 'refused', why: failure.message };
 }
 

@@ -2,6 +2,7 @@ import { dequal } from 'dequal';
 import { produce } from 'immer';
 import { create } from 'zustand';
 import type { Coat, Piece, Project, Scene, Schemas } from '../core/client';
+import { words } from '../messages';
 import { copyOf } from './copy';
 import {
   type History,
@@ -14,7 +15,7 @@ import {
   withStep,
 } from './history';
 import { tooMuch, useRefusal } from './limits';
-import { nameOf } from './naming';
+import { deedOf } from './naming';
 
 /** What is edited, and what is chosen in it. Only the document is undone. */
 export interface DocumentState extends History {
@@ -110,7 +111,7 @@ export function cancel() {
 export function usePast(): string[] {
   const past = useDocument((state) => state.past);
   const going = useDocument(({ gesture, document }) =>
-    gesture && document && gesture.before !== document ? nameOf(gesture.before, document) : null,
+    gesture && document && gesture.before !== document ? deedOf(gesture.before, document).name : null,
   );
   const names = past.map((step) => step.name).reverse();
   return going === null ? names : [going, ...names];
@@ -192,7 +193,7 @@ export function showAnother(document: Project) {
   const now = useDocument.getState();
   if (!now.document || now.document === document) return;
   const place = { scene: now.scene, piece: now.piece };
-  const step = { ...stepBetween(now.document, document, place), name: 'Another version' };
+  const step = { ...stepBetween(now.document, document, place), name: words.session.anotherVersion };
   useDocument.setState({ document, ...withStep(now, step), ...chosenIn(document, now, place) });
 }
 

@@ -1,6 +1,7 @@
 import { Text, Title } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { ApiFailure, answer, api, type Schemas } from '../core/client';
+import { words } from '../messages';
 import { CopyButton } from '../parts/CopyButton';
 import { Lost, Waiting } from '../parts/Message';
 import classes from './SharedPage.module.css';
@@ -14,13 +15,13 @@ export function SharedPage({ token }: { token: string }) {
   if (shared.isError) {
     const dead = shared.error instanceof ApiFailure && shared.error.status === 404;
     return (
-      <Lost title={dead ? 'This link does not work' : 'The scene could not be read'}>
-        {dead ? 'It was revoked, or is not whole. Ask whoever sent it for a new one.' : shared.error.message}
+      <Lost title={dead ? words.shared.thisLinkDoesNotWork : words.shared.theSceneCouldNotBe}>
+        {dead ? words.shared.deadLink : shared.error.message}
       </Lost>
     );
   }
   const { data } = shared;
-  if (!data) return <Waiting what="Opening the scene" />;
+  if (!data) return <Waiting what={words.shared.openingTheScene} />;
   const everything = data.pieces.map((piece) => piece.report.code.css).join('\n');
   const picture = `/api/shared/${token}/picture.png`;
   return (
@@ -33,16 +34,16 @@ export function SharedPage({ token }: { token: string }) {
           </Title>
         </div>
         <div className={classes.actions}>
-          <CopyButton text={everything} what="all CSS" />
+          <CopyButton text={everything} what={words.shared.allCss} />
           <a className={classes.download} href={picture} download={`${data.scene}.png`}>
-            Download the picture
+            {words.shared.downloadThePicture}
           </a>
         </div>
       </header>
       <img
         className={classes.picture}
         src={picture}
-        alt={`The scene ${data.scene}`}
+        alt={words.shared.theScene(data.scene)}
         style={{ maxWidth: data.width }}
       />
       <ul className={classes.pieces}>
@@ -62,7 +63,7 @@ function SharedPiece({ piece }: { piece: Schemas['SharedPiece'] }) {
         <Title order={2} size="h5">
           {piece.name}
         </Title>
-        <CopyButton text={code.css} what="CSS" />
+        <CopyButton text={code.css} what={words.common.css} />
       </div>
       <pre className={classes.code}>{code.css}</pre>
       {code.values && <pre className={classes.values}>{code.values}</pre>}

@@ -2,6 +2,7 @@ import type { PointerEvent } from 'react';
 import { useOutline } from '../../core/asking';
 import type { Coat, Piece, Project, Scene, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
+import { words } from '../../messages';
 import { drag, rounded } from '../../parts/drag';
 import { finer } from '../../parts/NumberField';
 import { changeCoat } from '../../session/coats';
@@ -156,7 +157,7 @@ function EndGrips({ end, coat, scale }: Props & { end: End }) {
           d={trace.faded}
           className={classes.grip}
           style={{ cursor: 'nwse-resize' }}
-          data-handle={`${end.name}: blur`}
+          data-handle={words.stage.blur(end.name)}
           onPointerDown={pull(lengths.blur, ranges.BlurRadius, (blur) => end.set({ blur }))}
         />
       )}
@@ -164,7 +165,7 @@ function EndGrips({ end, coat, scale }: Props & { end: End }) {
         d={trace.edge}
         className={classes.grip}
         style={{ cursor: 'ew-resize' }}
-        data-handle={`${end.name}: spread`}
+        data-handle={words.stage.spread(end.name)}
         onPointerDown={pull(lengths.spread, ranges.Spread, (spread) => end.set({ spread }))}
       />
     </>
@@ -191,13 +192,13 @@ function EndKnob({ end, document, scene, coat, size, scale }: Props & { end: End
       <svg className={classes.lines} viewBox={`0 0 ${scene.width} ${scene.height}`} aria-hidden="true">
         <path d={`M${from.x} ${from.y}L${at.x} ${at.y}`} className={classes.arm} />
       </svg>
-      <Knob name={`Offset of ${end.name}`} x={at.x} y={at.y} scale={scale} onHold={hold} />
+      <Knob name={words.stage.offsetOf(end.name)} x={at.x} y={at.y} scale={scale} onHold={hold} />
       <OffsetTags end={end} coat={coat} left={at.x * scale + 12} top={at.y * scale + 8} />
       {lengths && (
         <>
           <Tag
-            label="spread"
-            name={`Spread of ${end.name}, on the stage`}
+            label={words.stage.spreadLower}
+            name={words.stage.spreadOfOnTheStage(end.name)}
             value={lengths.spread}
             range={ranges.Spread}
             left={right(sign * lengths.spread)}
@@ -205,8 +206,8 @@ function EndKnob({ end, document, scene, coat, size, scale }: Props & { end: End
             onChange={(spread) => changeCoat(coat, end.set({ spread }))}
           />
           <Tag
-            label="blur"
-            name={`Blur of ${end.name}, on the stage`}
+            label={words.stage.blurLower}
+            name={words.stage.blurOfOnTheStage(end.name)}
             value={lengths.blur}
             range={ranges.BlurRadius}
             left={right(sign * (lengths.spread + lengths.blur))}
@@ -224,7 +225,7 @@ function OffsetTags({ end, coat, left, top }: { end: End; coat: Coat; left: numb
   const tag = (label: string, value: number, at: number, to: (value: number) => Schemas['Offset']) => (
     <Tag
       label={label}
-      name={`${label} of ${end.name}, on the stage`}
+      name={words.stage.ofOnTheStage(label, end.name)}
       value={value}
       range={ranges.OffsetPx}
       left={left + at}
@@ -277,10 +278,10 @@ function SpotKnobs({
   };
   return (
     <>
-      <Knob name={`Place of ${coat.name}`} {...place.at} scale={scale} onHold={move} />
+      <Knob name={words.stage.placeOf(coat.name)} {...place.at} scale={scale} onHold={move} />
       {box && (
         <Knob
-          name={`Size of ${coat.name}`}
+          name={words.stage.sizeOf(coat.name)}
           {...corner.at}
           scale={scale}
           shape="square"
@@ -289,7 +290,7 @@ function SpotKnobs({
         />
       )}
       <Knob
-        name={`Softness of ${coat.name}`}
+        name={words.stage.softnessOf(coat.name)}
         {...edge.at}
         scale={scale}
         shape="ring"
@@ -297,8 +298,8 @@ function SpotKnobs({
         onHold={soften}
       />
       <Tag
-        label="blur"
-        name={`Blur of ${coat.name}, on the stage`}
+        label={words.stage.blurLower}
+        name={words.stage.blurOfOnTheStage(coat.name)}
         value={coat.blur}
         range={ranges.BlurRadius}
         left={edge.at.x * scale + 12}
@@ -326,7 +327,7 @@ function CastKnob({ coat, outline, scale }: Props & { coat: Of<'cast'>; outline:
   const tag = (label: 'shear' | 'squash', top: number) => (
     <Tag
       label={label}
-      name={`${label} of ${coat.name}, on the stage`}
+      name={words.stage.ofOnTheStage(label, coat.name)}
       value={coat[label] * 100}
       range={percents(ranges.Relative)}
       left={at.x * scale + 12}
@@ -336,7 +337,7 @@ function CastKnob({ coat, outline, scale }: Props & { coat: Of<'cast'>; outline:
   );
   return (
     <>
-      <Knob name={`Far end of ${coat.name}`} {...at} scale={scale} onHold={hold} />
+      <Knob name={words.stage.farEndOf(coat.name)} {...at} scale={scale} onHold={hold} />
       {tag('shear', -22)}
       {tag('squash', 2)}
     </>

@@ -1,4 +1,5 @@
 import type { Piece, Schemas } from '../../core/client';
+import { words } from '../../messages';
 import { rounded } from '../../parts/drag';
 import { editPiece } from '../../session/pieces';
 import { along } from './axes';
@@ -64,7 +65,7 @@ export function FillHandles({ piece, fill, handles, size, scene, scale }: Props)
         <Knob
           // biome-ignore lint/suspicious/noArrayIndexKey: stops have no identity but their order
           key={i}
-          name={`Stop ${i + 1} of the fill, at ${Math.round(stop.at * 1000) / 10} %`}
+          name={words.stage.stopOfTheFillAt(i + 1, Math.round(stop.at * 1000) / 10)}
           x={start.x + along.x * stop.at}
           y={start.y + along.y * stop.at}
           scale={scale}
@@ -93,7 +94,7 @@ function EndKnobs({ piece, fill, handles, size, beyond, scale, put }: EndProps) 
       const free = (onPiece + 360) % 360;
       put({ ...fill, angle: event.altKey ? Math.round(free * 10) / 10 : held(free, []) });
     };
-    return <Knob name="Angle of the fill" {...beyond} scale={scale} shape="ring" onHold={turn} />;
+    return <Knob name={words.stage.angleOfTheFill} {...beyond} scale={scale} shape="ring" onHold={turn} />;
   }
   const { centre, radius } = fill;
   const move = () => (dx: number, dy: number) => {
@@ -106,8 +107,8 @@ function EndKnobs({ piece, fill, handles, size, beyond, scale, put }: EndProps) 
     put({ ...fill, radius: Math.max(0, rounded(radius + along(handles.axes, dx, dy)[0], event)) });
   return (
     <>
-      <Knob name="Middle of the fill" {...handles.start} scale={scale} onHold={move} />
-      <Knob name="Radius of the fill" {...beyond} scale={scale} shape="ring" onHold={grow} />
+      <Knob name={words.stage.middleOfTheFill} {...handles.start} scale={scale} onHold={move} />
+      <Knob name={words.stage.radiusOfTheFill} {...beyond} scale={scale} shape="ring" onHold={grow} />
     </>
   );
 }

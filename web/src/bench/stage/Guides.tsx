@@ -1,3 +1,4 @@
+import { words } from '../../messages';
 import classes from './Handles.module.css';
 import type { Guide } from './snapping';
 
@@ -30,7 +31,7 @@ export function Guides({
             className={classes.said}
             style={{ left: ((from[0] + to[0]) / 2) * scale + 4, top: ((from[1] + to[1]) / 2) * scale + 4 }}
           >
-            {Math.round(gap * 100) / 100} px
+            {words.stage.px(Math.round(gap * 100) / 100)}
           </span>
         ),
       )}

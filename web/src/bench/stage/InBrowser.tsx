@@ -10,6 +10,7 @@ import {
   type Schemas,
 } from '../../core/client';
 import { fontFaces } from '../../core/constants';
+import { words } from '../../messages';
 import { onlyScene, useSeen } from '../../session/store';
 import { useView } from '../../session/view';
 import classes from './InBrowser.module.css';
@@ -71,9 +72,10 @@ export function InBrowser({ scene, piece, report, scale, dense, region, width }:
           </div>
         )}
       </div>
-      <WipeLine label="Wipe between the design and this browser" />
+      <WipeLine label={words.stage.wipeBetweenTheDesignAnd} />
       <span className={classes.name} style={{ left: `calc(${wipe * 100}% + 10px)` }}>
-        {target.replaceAll('_', '-')} in this browser
+        {target.replaceAll('_', '-')}
+        {words.stage.inThisBrowser}
       </span>
       {code.failure && (
         <span role="alert" className={classes.name} style={{ left: `calc(${wipe * 100}% + 10px)`, top: 34 }}>

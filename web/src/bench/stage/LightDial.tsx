@@ -2,6 +2,7 @@ import { Button, Text, TextInput, UnstyledButton, VisuallyHidden } from '@mantin
 import { memo, type PointerEvent, useMemo } from 'react';
 import type { Project, Schemas } from '../../core/client';
 import { limits, percents, ranges } from '../../core/constants';
+import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
 import { drag } from '../../parts/drag';
 import { NumberField } from '../../parts/NumberField';
@@ -36,7 +37,7 @@ export const LightDial = memo(function LightDial() {
     });
   };
   return (
-    <section aria-label="Light" className={classes.lights}>
+    <section aria-label={words.common.light} className={classes.lights}>
       {lights.length > 0 && (
         <div className={classes.dial}>
           {lights.map((light) => (
@@ -44,7 +45,7 @@ export const LightDial = memo(function LightDial() {
               key={light.id}
               className={classes.hand}
               style={{ rotate: `${bearingIn(light, theme)}deg` }}
-              title={`${light.name}: drag to turn; with Alt by single degrees`}
+              title={words.stage.turnLight(light.name)}
               onPointerDown={turn(light)}
             />
           ))}
@@ -54,7 +55,7 @@ export const LightDial = memo(function LightDial() {
         <LightName key={light.id} light={light} theme={theme} />
       ))}
       <button type="button" className={classes.add} onClick={addLight}>
-        Add light
+        {words.stage.addLight}
       </button>
     </section>
   );
@@ -65,7 +66,7 @@ const none: Light[] = [];
 /** A light by its name and bearing; it opens to its values. */
 const LightName = memo(function LightName({ light, theme }: { light: Light; theme: string }) {
   const count = useDocument(({ document }) => (document ? usesOf(document, 'follows', light.id) : 0));
-  const counted = count === 1 ? '1 coat follows' : `${count} coats follow`;
+  const counted = words.stage.coatsFollow(count);
   return (
     <Panel
       position="left-start"
@@ -90,7 +91,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
     <>
       <TextInput
         size="xs"
-        label="Name of the light"
+        label={words.stage.nameOfTheLight}
         maxLength={limits.nameCharacters}
         value={light.name}
         onChange={(event) => {
@@ -102,7 +103,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
         onBlur={commit}
       />
       <NumberField
-        label="Bearing"
+        label={words.stage.bearing}
         unit="°"
         value={bearingIn(light, theme)}
         min={ranges.Degrees[0]}
@@ -112,7 +113,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
         onCommit={commit}
       />
       <NumberField
-        label="Strength"
+        label={words.stage.strength}
         unit="%"
         value={light.strength * 100}
         min={0}
@@ -126,7 +127,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
         onCommit={commit}
       />
       <ColourField
-        label={`Colour of ${light.name}`}
+        label={words.stage.colourOf(light.name)}
         value={light.colour}
         own={false}
         literal
@@ -145,10 +146,10 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
         size="compact-xs"
         variant="default"
         disabled={used > 0}
-        title={used > 0 ? 'Something follows it' : undefined}
+        title={used > 0 ? words.stage.somethingFollowsIt : undefined}
         onClick={() => removeLight(light.id)}
       >
-        Remove this light
+        {words.stage.removeThisLight}
       </Button>
     </>
   );
@@ -164,7 +165,7 @@ const Followers = memo(function Followers({ light }: { light: string }) {
   return (
     <>
       <Text size="xs" fw={600}>
-        {followers.length === 0 ? 'Nothing follows it yet' : 'Follow it'}
+        {followers.length === 0 ? words.stage.noneFollows : words.stage.whatFollows}
       </Text>
       <ul className={classes.followers}>
         {followers.map(({ key, says, open }) => (
@@ -204,7 +205,7 @@ function followersOf(scenes: Project['scenes'], finishes: NonNullable<Project['f
           chooseScene(scene.id);
           choosePiece(piece.id);
         };
-        found.push({ key: `fill ${piece.id}`, says: `${piece.name}: its fill`, open });
+        found.push({ key: `fill ${piece.id}`, says: words.stage.itsFill(piece.name), open });
       }
     }
   }

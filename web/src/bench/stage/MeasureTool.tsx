@@ -1,6 +1,7 @@
 import { Button, Text } from '@mantine/core';
 import { type PointerEvent, useState } from 'react';
 import type { Scene } from '../../core/client';
+import { words } from '../../messages';
 import { drag } from '../../parts/drag';
 import classes from './Handles.module.css';
 import { useToolEscape } from './useToolEscape';
@@ -40,15 +41,18 @@ export function MeasureTool({ scene, scale }: { scene: Scene; scale: number }) {
               zIndex: 4,
             }}
           >
-            {tidy(Math.hypot(...span.by))} px · across {tidy(Math.abs(span.by[0]))} · down{' '}
-            {tidy(Math.abs(span.by[1]))}
+            {words.stage.pxAcrossDown(
+              tidy(Math.hypot(...span.by)),
+              tidy(Math.abs(span.by[0])),
+              tidy(Math.abs(span.by[1])),
+            )}
           </output>
         </>
       )}
       <div className={classes.note} onPointerDown={(event) => event.stopPropagation()}>
-        <Text size="xs">Drag from one place to another; with Shift straight across or down.</Text>
+        <Text size="xs">{words.stage.measureHint}</Text>
         <Button size="compact-xs" variant="default" mt={4} onClick={leave}>
-          Done
+          {words.stage.done}
         </Button>
       </div>
     </>

@@ -2,6 +2,7 @@ import { Button, Group, SegmentedControl, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import { answer, api, type Coat } from '../../core/client';
+import { words } from '../../messages';
 import { changeCoat } from '../../session/coats';
 import { editPiece, editPieces } from '../../session/pieces';
 import { chosenPieces, commit, pieceOf, sceneOf, stackOf, useDocument } from '../../session/store';
@@ -56,25 +57,25 @@ export function PickTool() {
       />
       {pointed && (
         <div className={classes.loupe} style={{ left: pointed.left + 16, top: pointed.top + 16 }}>
-          {pointed.mine && <Loupe read={pointed.mine} says="stage" />}
-          {pointed.reference && <Loupe read={pointed.reference} says="reference" />}
+          {pointed.mine && <Loupe read={pointed.mine} says={words.stage.sceneColour} />}
+          {pointed.reference && <Loupe read={pointed.reference} says={words.stage.referenceColour} />}
         </div>
       )}
       <div className={classes.note} onPointerDown={(event) => event.stopPropagation()}>
         <Group gap={6} wrap="nowrap">
-          <Text size="xs">Mean of</Text>
+          <Text size="xs">{words.stage.averageOf}</Text>
           <SegmentedControl
             size="xs"
-            aria-label="Pixels averaged to a side"
+            aria-label={words.stage.averageSide}
             value={side}
             onChange={setSide}
-            data={['1', '3', '5'].map((value) => ({ value, label: `${value} px` }))}
+            data={['1', '3', '5'].map((value) => ({ value, label: words.stage.pxWithValue(value) }))}
           />
           <Button size="compact-xs" variant="default" onClick={leave}>
-            Done
+            {words.stage.done}
           </Button>
         </Group>
-        {picked ? <Picked {...picked} /> : <Text size="xs">Click to pick a colour.</Text>}
+        {picked ? <Picked {...picked} /> : <Text size="xs">{words.stage.clickToPickAColour}</Text>}
       </div>
     </>
   );
@@ -101,11 +102,11 @@ function Picked({ mine, reference }: { mine: string | null; reference: string | 
   }).data?.[1]?.difference;
   return (
     <>
-      {mine && <Chip says="stage" colour={mine} />}
-      {reference && <Chip says="reference" colour={reference} />}
+      {mine && <Chip says={words.stage.sceneColour} colour={mine} />}
+      {reference && <Chip says={words.stage.referenceColour} colour={reference} />}
       {difference !== undefined && (
         <Text size="xs" ff="monospace">
-          ΔE OK {difference.toFixed(3)} {difference < 0.02 ? '(hardly to be told apart)' : ''}
+          {words.stage.colourDifference(difference.toFixed(3), difference < 0.02)}
         </Text>
       )}
     </>
@@ -121,22 +122,22 @@ function Chip({ says, colour }: { says: string; colour: string }) {
         {says} {colour}
       </Text>
       {targets.length === 0 && (
-        <Button size="compact-xs" variant="default" disabled title="Choose a piece first">
-          Use
+        <Button size="compact-xs" variant="default" disabled title={words.stage.chooseAPieceFirst}>
+          {words.stage.use}
         </Button>
       )}
       {targets.map((target) => (
         <Button key={target.says} size="compact-xs" variant="default" onClick={() => target.use(colour)}>
-          Use for {target.says}
+          {words.stage.giveTo(target.says)}
         </Button>
       ))}
       <Button
         size="compact-xs"
         variant="default"
-        aria-label={`Copy ${colour}`}
+        aria-label={words.stage.copy(colour)}
         onClick={() => navigator.clipboard.writeText(colour)}
       >
-        Copy
+        {words.common.copy}
       </Button>
     </Group>
   );
@@ -160,7 +161,7 @@ function useTargets(): Target[] {
   const { fill } = chosen;
   if (fill?.kind === 'linear' || fill?.kind === 'radial') {
     return fill.stops.map((_, at) => ({
-      says: `stop ${at + 1}`,
+      says: words.stage.stop(at + 1),
       use: (colour) =>
         editPiece(chosen.id, (mine) => {
           const own = mine.fill;
@@ -171,7 +172,7 @@ function useTargets(): Target[] {
   }
   return [
     {
-      says: `the fill of ${chosen.name}`,
+      says: words.stage.theFillOf(chosen.name),
       use: (colour) => {
         editPieces(chosenPieces(), (mine) => {
           mine.fill = { kind: 'solid', colour };

@@ -1,4 +1,5 @@
 import type { Piece, Schemas } from '../../core/client';
+import { words } from '../../messages';
 import { rounded } from '../../parts/drag';
 import { editPiece } from '../../session/pieces';
 import { along, onScene } from './axes';
@@ -16,14 +17,14 @@ interface Props {
 type Side = -1 | 0 | 1;
 
 const grips: [Side, Side, string][] = [
-  [-1, -1, 'top left corner'],
-  [0, -1, 'top edge'],
-  [1, -1, 'top right corner'],
-  [1, 0, 'right edge'],
-  [1, 1, 'bottom right corner'],
-  [0, 1, 'bottom edge'],
-  [-1, 1, 'bottom left corner'],
-  [-1, 0, 'left edge'],
+  [-1, -1, words.stage.topLeftCorner],
+  [0, -1, words.stage.topEdge],
+  [1, -1, words.stage.topRightCorner],
+  [1, 0, words.stage.rightEdge],
+  [1, 1, words.stage.bottomRightCorner],
+  [0, 1, words.stage.bottomEdge],
+  [-1, 1, words.stage.bottomLeftCorner],
+  [-1, 0, words.stage.leftEdge],
 ];
 
 /** Handles of the chosen piece: size, corner radius, rotation. */
@@ -99,7 +100,7 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
           .map(([sx, sy, name]) => (
             <Knob
               key={name}
-              name={`Size of ${piece.name}, ${name}`}
+              name={words.stage.sizeOfAt(piece.name, name)}
               {...place((sx * w) / 2, (sy * h) / 2)}
               scale={scale}
               shape="square"
@@ -111,7 +112,7 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
           ))}
       {radius !== null && (
         <Knob
-          name={`Corners of ${piece.name}: radius ${radius}`}
+          name={words.stage.cornersOfRadius(piece.name, radius)}
           {...place(inset - w / 2, inset - h / 2)}
           scale={scale}
           shape="ring"
@@ -120,7 +121,7 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
         />
       )}
       <Knob
-        name={`Turn ${piece.name}`}
+        name={words.stage.turn(piece.name)}
         {...place(0, -h / 2 - 26 / scale)}
         scale={scale}
         shape="ring"

@@ -1,6 +1,7 @@
 import { Button, Group, Text } from '@mantine/core';
 import { type PointerEvent, useEffect, useState } from 'react';
 import type { Scene } from '../../core/client';
+import { words } from '../../messages';
 import { drag } from '../../parts/drag';
 import { addPieceAt } from '../../session/pieces';
 import { useView } from '../../session/view';
@@ -21,7 +22,7 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
     if (points.length > 2) {
       const box = boundsOf(points);
       addPieceAt(
-        'Path',
+        words.stage.path,
         { kind: 'path', d: pathOf(moved(points, box)), viewbox: [0, 0, box.w, box.h], w: box.w, h: box.h },
         box,
       );
@@ -71,16 +72,13 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
         ))}
       </svg>
       <div className={classes.note} data-note onPointerDown={(event) => event.stopPropagation()}>
-        <Text size="xs">
-          Click for a corner, press and drag for a smooth point. Close it at the first point or with Enter;
-          Backspace takes the last one away.
-        </Text>
+        <Text size="xs">{words.stage.pointsHint}</Text>
         <Group gap={6} mt={4}>
           <Button size="compact-xs" disabled={points.length < 3} onClick={finish}>
-            Close the path
+            {words.stage.closeThePath}
           </Button>
           <Button size="compact-xs" variant="default" onClick={leave}>
-            Leave it
+            {words.stage.leaveIt}
           </Button>
         </Group>
       </div>

@@ -1,4 +1,5 @@
 import type { Piece, Schemas } from '../../core/client';
+import { words } from '../../messages';
 import { useView } from '../../session/view';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
@@ -33,8 +34,8 @@ export function ProfileLine({ profile, piece, size, lights, scene, scale }: Prop
         <path d={`M${start.x} ${start.y}L${end.x} ${end.y}`} className={classes.arm} />
         <circle cx={edge.x} cy={edge.y} r={3 / scale} className={classes.edge} />
       </svg>
-      <Knob name="Move the line of the edge profile" {...start} scale={scale} shape="ring" onHold={move} />
-      <Knob name="Turn the line of the edge profile" {...end} scale={scale} shape="ring" onHold={turn} />
+      <Knob name={words.stage.moveTheLineOfThe} {...start} scale={scale} shape="ring" onHold={move} />
+      <Knob name={words.stage.turnTheLineOfThe} {...end} scale={scale} shape="ring" onHold={turn} />
     </>
   );
 }

@@ -2,6 +2,7 @@ import { Button, FileButton, Group, SegmentedControl, Text } from '@mantine/core
 import { memo, useRef, useState } from 'react';
 import type { Scene, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
+import { words } from '../../messages';
 import { Panel } from '../../parts/Panel';
 import { Quiet } from '../../parts/Quiet';
 import { addAsset, upload } from '../../session/assets';
@@ -13,11 +14,11 @@ import classes from './Reference.module.css';
 type Shown = Schemas['Reference'];
 
 const modes: { value: ReferenceMode; label: string }[] = [
-  { value: 'off', label: 'Off' },
-  { value: 'beside', label: 'Beside' },
-  { value: 'over', label: 'Over' },
-  { value: 'wipe', label: 'Wipe' },
-  { value: 'difference', label: 'Difference' },
+  { value: 'off', label: words.stage.off },
+  { value: 'beside', label: words.stage.beside },
+  { value: 'over', label: words.stage.over },
+  { value: 'wipe', label: words.stage.wipe },
+  { value: 'difference', label: words.stage.difference },
 ];
 
 /** The reference picture as it lies on a sheet of the scene's size. */
@@ -64,7 +65,7 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: S
     setFailure(null);
     try {
       const { asset, width } = await upload(chosen);
-      if (!asset) return setFailure('A reference is a picture: PNG, JPEG or WebP.');
+      if (!asset) return setFailure(words.parts.wrongPicture);
       addAsset(asset);
       const reference = { asset: asset.id, x: 0, y: 0, scale: scene.width / width, opacity: 0.5 };
       editScene((mine) => {
@@ -86,7 +87,7 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: S
       className={classes.panel}
       target={(toggle) => (
         <Quiet opens data-on={mode !== 'off' || undefined} onClick={toggle}>
-          Reference
+          {words.stage.reference}
         </Quiet>
       )}
     >
@@ -95,11 +96,11 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: S
           onChange={take}
           accept=".png,.jpg,.jpeg,.webp"
           resetRef={reset}
-          inputProps={{ 'aria-label': 'Reference picture file' }}
+          inputProps={{ 'aria-label': words.stage.referenceFile }}
         >
           {(file) => (
             <Button size="compact-xs" variant="default" {...file}>
-              {shown ? 'Another picture' : 'Choose a picture'}
+              {shown ? words.stage.anotherPicture : words.stage.chooseAPicture}
             </Button>
           )}
         </FileButton>
@@ -113,7 +114,7 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: S
               })
             }
           >
-            Remove it
+            {words.stage.removeReference}
           </Button>
         )}
       </Group>
@@ -126,33 +127,37 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: S
         <>
           <SegmentedControl
             size="xs"
-            aria-label="How the reference is seen"
+            aria-label={words.stage.howItIsShown}
             value={mode}
             onChange={(value) => useView.setState({ reference: value as ReferenceMode })}
             data={modes}
           />
           <Values
             of={[
-              number('Left', 'px', shown.x, ranges.Px, [-400, 400], (x) => change({ x })),
-              number('Top', 'px', shown.y, ranges.Px, [-400, 400], (y) => change({ y })),
+              number(words.common.left, 'px', shown.x, ranges.Px, [-400, 400], (x) => change({ x })),
+              number(words.common.top, 'px', shown.y, ranges.Px, [-400, 400], (y) => change({ y })),
               number(
-                'Scale',
+                words.stage.scale,
                 '%',
                 shown.scale * 100,
                 [0.1, percents(ranges.Factor)[1]],
                 [10, 200],
                 (percent) => change({ scale: percent / 100 }),
               ),
-              number('Fade', '%', 100 - (shown.opacity ?? 0.5) * 100, [0, 100], [0, 100], (percent) =>
-                change({ opacity: 1 - percent / 100 }),
+              number(
+                words.common.opacity,
+                '%',
+                100 - (shown.opacity ?? 0.5) * 100,
+                [0, 100],
+                [0, 100],
+                (percent) => change({ opacity: 1 - percent / 100 }),
               ),
             ]}
           />
         </>
       ) : (
         <Text size="xs" c="dimmed">
-          A picture of what you are after, beside the scene, over it, under a wipe or as a difference. It is
-          not drawn into anything that leaves.
+          {words.stage.aboutReference}
         </Text>
       )}
     </Panel>
@@ -167,5 +172,13 @@ function number(
   slider: [number, number],
   set: (value: number) => void,
 ) {
-  return { label, name: `Reference, ${label.toLowerCase()}`, unit, value, range, slider, set };
+  return {
+    label,
+    name: words.stage.referenceWithLabel(label.toLowerCase()),
+    unit,
+    value,
+    range,
+    slider,
+    set,
+  };
 }

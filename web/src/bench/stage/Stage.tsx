@@ -1,6 +1,7 @@
 import { Text } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import type { Report, Schemas } from '../../core/client';
+import { words } from '../../messages';
 import { lightsIn } from '../../session/shared';
 import {
   type DocumentState,
@@ -60,7 +61,7 @@ export function Stage({ before, only, report, boxes }: Props) {
   const compares = useView((state) => state.browser);
   const inBrowser = compares && !bare && report ? pieceOf(scene, report.piece) : undefined;
   return (
-    <section aria-label="Stage" className={classes.stage} data-before={before || undefined}>
+    <section aria-label={words.stage.stageRegion} className={classes.stage} data-before={before || undefined}>
       <div className={classes.scroll} ref={room.ref} onScroll={room.onScroll} data-room>
         {scene && scale > 0 && (
           <div
@@ -99,7 +100,7 @@ export function Stage({ before, only, report, boxes }: Props) {
             )}
             <Guides guides={guides} scene={scene} scale={scale} />
             {reference && mode === 'wipe' && !inBrowser && (
-              <WipeLine label="Wipe between the scene and the reference" />
+              <WipeLine label={words.stage.wipeBetweenTheSceneAnd} />
             )}
             {tool === 'points' && <PointsTool scene={scene} scale={scale} />}
             {tool === 'pick' && <PickTool />}
@@ -118,7 +119,7 @@ export function Stage({ before, only, report, boxes }: Props) {
       </div>
       {failure && (
         <Text role="alert" className={classes.failure}>
-          {failure} The picture is the last one that could be drawn; your work is kept.
+          {words.stage.lastPicture(failure)}
         </Text>
       )}
     </section>

@@ -1,5 +1,6 @@
 import type { Piece, Schemas } from '../../core/client';
 import { limits } from '../../core/constants';
+import { words } from '../../messages';
 import { editPiece } from '../../session/pieces';
 import { commit } from '../../session/store';
 import classes from './Stage.module.css';
@@ -26,7 +27,7 @@ export function TextInPlace({ piece, shape, size, scale, onDone }: Props) {
     <textarea
       // biome-ignore lint/a11y/noAutofocus: it was just asked for by a double click
       autoFocus
-      aria-label={`Text of ${piece.name}, on the stage`}
+      aria-label={words.stage.textOfOnTheStage(piece.name)}
       className={classes.writing}
       style={{ left: piece.x * scale, top: (piece.y + size.h) * scale + 10, minWidth: size.w * scale }}
       maxLength={limits.textCharacters}

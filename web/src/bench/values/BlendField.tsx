@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useAnswer } from '../../core/answers';
 import { answer, api, type Schemas } from '../../core/client';
+import { words } from '../../messages';
 import { Panel } from '../../parts/Panel';
 import { steady } from '../../parts/steady';
 import { onlyScene, useDocument } from '../../session/store';
@@ -32,7 +33,7 @@ export const BlendField = steady(function BlendField({ coat, value, onChange }: 
   const ask = async (body: NonNullable<typeof asked>) => answer(await api.POST('/api/blends', { body }));
   const offered = useAnswer(asked, ask, { pause: 0 });
   return (
-    <Row label="Blend">
+    <Row label={words.values.blend}>
       <Panel
         opened={opened}
         onChange={setOpened}
@@ -43,7 +44,7 @@ export const BlendField = steady(function BlendField({ coat, value, onChange }: 
             size="compact-xs"
             variant="default"
             aria-expanded={opened}
-            aria-label={`Blend mode: ${value}`}
+            aria-label={words.values.blendMode(value)}
             onClick={toggle}
           >
             {value}
@@ -67,7 +68,7 @@ export const BlendField = steady(function BlendField({ coat, value, onChange }: 
             </button>
           ))}
         </div>
-        {!offered && <p>Drawing the sixteen modes</p>}
+        {!offered && <p>{words.values.drawingModes}</p>}
       </Panel>
     </Row>
   );

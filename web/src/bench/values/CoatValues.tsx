@@ -1,6 +1,7 @@
 import { Button, NativeSelect } from '@mantine/core';
 import { answer, api, type Coat, type Schemas } from '../../core/client';
 import { limits, percents, ranges } from '../../core/constants';
+import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
 import { FillField } from '../../parts/FillField';
 import { changeCoat } from '../../session/coats';
@@ -28,7 +29,7 @@ export function CoatValues({ coat, said }: Props) {
       <Values
         of={[
           {
-            label: 'Opacity',
+            label: words.common.opacity,
             unit: '%',
             value: (coat.opacity ?? 1) * 100,
             range: percents(ranges.Fraction),
@@ -56,7 +57,11 @@ function KindValues({ coat, said, change }: Props & { change: Change<Coat> }) {
       return <HighlightValues coat={coat} change={change} />;
     case 'tint':
       return (
-        <FillField label="Tint" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+        <FillField
+          label={words.values.tint}
+          value={coat.fill}
+          onChange={(fill, gesture) => change({ fill }, gesture)}
+        />
       );
     case 'stroke':
       return <StrokeValues coat={coat} change={change} />;
@@ -67,8 +72,8 @@ function KindValues({ coat, said, change }: Props & { change: Change<Coat> }) {
         <Values
           of={[
             sigma(coat.sigma, (value) => change({ sigma: value })),
-            factor('Saturation', coat.saturation, (saturation) => change({ saturation })),
-            factor('Brightness', coat.brightness, (brightness) => change({ brightness })),
+            factor(words.values.saturation, coat.saturation, (saturation) => change({ saturation })),
+            factor(words.values.brightness, coat.brightness, (brightness) => change({ brightness })),
           ]}
         />
       );
@@ -80,17 +85,17 @@ function KindValues({ coat, said, change }: Props & { change: Change<Coat> }) {
             both={said?.offset}
             onChange={(offset, gesture) => change({ offset }, gesture)}
           />
-          <Row label="Near">
+          <Row label={words.values.near}>
             <ColourField
-              label="Near colour"
+              label={words.values.nearColour}
               value={coat.near}
               own
               onChange={(near, gesture) => change({ near }, gesture)}
             />
           </Row>
-          <Row label="Far">
+          <Row label={words.values.far}>
             <ColourField
-              label="Far colour"
+              label={words.values.farColour}
               value={coat.far}
               own
               onChange={(far, gesture) => change({ far }, gesture)}
@@ -104,7 +109,7 @@ function KindValues({ coat, said, change }: Props & { change: Change<Coat> }) {
 }
 
 function sigma(value: number, set: (value: number) => void): Numbers {
-  return { label: 'Softness σ', unit: 'px', value, range: ranges.Sigma, slider: [0, 40], set };
+  return { label: words.values.sigma, unit: 'px', value, range: ranges.Sigma, slider: [0, 40], set };
 }
 
 function factor(label: string, value: number | null | undefined, set: (value: number) => void): Numbers {
@@ -128,7 +133,7 @@ function HighlightValues({ coat, change }: { coat: Of<'highlight'>; change: Chan
   if (shape.kind === 'ellipse' || shape.kind === 'box') {
     size.push(
       {
-        label: 'Width',
+        label: words.common.width,
         unit: 'px',
         value: shape.w,
         range: ranges.Size,
@@ -136,7 +141,7 @@ function HighlightValues({ coat, change }: { coat: Of<'highlight'>; change: Chan
         set: (w) => move({ shape: { ...shape, w } }),
       },
       {
-        label: 'Height',
+        label: words.common.height,
         unit: 'px',
         value: shape.h,
         range: ranges.Size,
@@ -150,7 +155,7 @@ function HighlightValues({ coat, change }: { coat: Of<'highlight'>; change: Chan
       <Values
         of={[
           {
-            label: 'Left',
+            label: words.common.left,
             unit: 'px',
             value: spot.x,
             range: ranges.Px,
@@ -158,7 +163,7 @@ function HighlightValues({ coat, change }: { coat: Of<'highlight'>; change: Chan
             set: (x) => move({ x }),
           },
           {
-            label: 'Top',
+            label: words.common.top,
             unit: 'px',
             value: spot.y,
             range: ranges.Px,
@@ -166,11 +171,15 @@ function HighlightValues({ coat, change }: { coat: Of<'highlight'>; change: Chan
             set: (y) => move({ y }),
           },
           ...size,
-          blur('Blur', coat.blur, (value) => change({ blur: value })),
+          blur(words.common.blur, coat.blur, (value) => change({ blur: value })),
         ]}
       />
       <FollowSelect value={coat.follows ?? null} onChange={(follows) => change({ follows }, false)} />
-      <FillField label="Light" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+      <FillField
+        label={words.common.light}
+        value={coat.fill}
+        onChange={(fill, gesture) => change({ fill }, gesture)}
+      />
     </>
   );
 }
@@ -185,7 +194,7 @@ function StrokeValues({ coat, change }: { coat: Of<'stroke'>; change: Change<Coa
       <Values
         of={[
           {
-            label: 'Width',
+            label: words.common.width,
             unit: 'px',
             value: coat.width,
             range: ranges.Length,
@@ -194,23 +203,27 @@ function StrokeValues({ coat, change }: { coat: Of<'stroke'>; change: Change<Coa
           },
         ]}
       />
-      <Row label="Side">
+      <Row label={words.values.side}>
         <NativeSelect
           size="xs"
-          aria-label="Side of the edge"
+          aria-label={words.values.sideOfTheEdge}
           value={coat.side ?? 'outside'}
           data={['outside', 'centre', 'inside']}
           onChange={(event) => change({ side: event.currentTarget.value as Of<'stroke'>['side'] }, false)}
         />
         <NativeSelect
           size="xs"
-          aria-label="Corners"
+          aria-label={words.values.corners}
           value={coat.join ?? 'miter'}
           data={['miter', 'round', 'bevel']}
           onChange={(event) => change({ join: event.currentTarget.value as Of<'stroke'>['join'] }, false)}
         />
       </Row>
-      <FillField label="Stroke" value={coat.fill} onChange={(fill, gesture) => change({ fill }, gesture)} />
+      <FillField
+        label={words.values.stroke}
+        value={coat.fill}
+        onChange={(fill, gesture) => change({ fill }, gesture)}
+      />
     </>
   );
 }
@@ -233,13 +246,13 @@ function CastValues({ coat, change }: { coat: Of<'cast'>; change: Change<Coat> }
     <>
       <Values
         of={[
-          share('Shear', coat.shear, [-200, 200], (shear) => change({ shear })),
-          share('Squash', coat.squash, [-150, 150], (squash) => change({ squash })),
-          share('Anchor', coat.anchor, [0, 120], (anchor) => change({ anchor })),
-          blur('Blur near', coat.blur_near, (blur_near) => change({ blur_near })),
-          blur('Blur far', coat.blur_far, (blur_far) => change({ blur_far })),
+          share(words.values.shear, coat.shear, [-200, 200], (shear) => change({ shear })),
+          share(words.values.squash, coat.squash, [-150, 150], (squash) => change({ squash })),
+          share(words.values.anchor, coat.anchor, [0, 120], (anchor) => change({ anchor })),
+          blur(words.values.blurNear, coat.blur_near, (blur_near) => change({ blur_near })),
+          blur(words.values.blurFar, coat.blur_far, (blur_far) => change({ blur_far })),
           {
-            label: 'Fade',
+            label: words.common.fade,
             unit: '%',
             value: coat.fade * 100,
             range: percents(ranges.Fraction),
@@ -248,9 +261,9 @@ function CastValues({ coat, change }: { coat: Of<'cast'>; change: Change<Coat> }
         ]}
       />
       <FollowSelect value={coat.follows ?? null} onChange={(follows) => change({ follows }, false)} />
-      <Row label="Colour">
+      <Row label={words.values.colour}>
         <ColourField
-          label="Colour"
+          label={words.values.colour}
           value={coat.colour}
           own
           onChange={(colour, gesture) => change({ colour }, gesture)}
@@ -263,23 +276,28 @@ function CastValues({ coat, change }: { coat: Of<'cast'>; change: Change<Coat> }
 function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: Change<Coat> }) {
   const ends = [
     {
-      name: 'Near' as const,
+      name: words.values.near,
       end: coat.near,
       both: said?.offset,
       set: (near: typeof coat.near) => ({ near }),
     },
-    { name: 'Far' as const, end: coat.far, both: said?.far, set: (far: typeof coat.far) => ({ far }) },
+    {
+      name: words.values.far,
+      end: coat.far,
+      both: said?.far,
+      set: (far: typeof coat.far) => ({ far }),
+    },
   ];
   return (
     <>
-      <Row label="Shadows">
+      <Row label={words.values.shadows}>
         <NativeSelect
           size="xs"
-          aria-label="Kind of shadows"
+          aria-label={words.values.kindOfShadows}
           value={coat.shadow}
           data={[
-            { value: 'drop', label: 'drop' },
-            { value: 'inner', label: 'inner' },
+            { value: 'drop', label: words.values.drop },
+            { value: 'inner', label: words.values.inner },
           ]}
           onChange={(event) => change({ shadow: event.currentTarget.value as 'drop' | 'inner' }, false)}
         />
@@ -287,21 +305,26 @@ function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: 
       <Values
         of={[
           {
-            label: 'Count',
+            label: words.values.count,
             value: coat.count,
             range: [1, limits.rampSteps],
             set: (count) => change({ count: Math.round(count) }),
           },
           {
-            label: 'Growth',
+            label: words.values.growth,
             value: coat.growth,
             range: [0.01, ranges.Factor[1]],
             slider: [0.5, 3],
             set: (growth) => change({ growth }),
           },
-          { label: 'Lean', value: coat.lean, range: [-0.99, 0.99], set: (lean) => change({ lean }) },
           {
-            label: 'In all',
+            label: words.values.lean,
+            value: coat.lean,
+            range: [-0.99, 0.99],
+            set: (lean) => change({ lean }),
+          },
+          {
+            label: words.values.totalOpacity,
             unit: '%',
             value: coat.total * 100,
             range: [0, 99.9],
@@ -311,7 +334,7 @@ function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: 
       />
       {ends.map(({ name, end, both, set }) => (
         <fieldset key={name} className={classes.end}>
-          <legend>{name} shadow</legend>
+          <legend>{words.values.shadow(name)}</legend>
           <OffsetFields
             offset={end.offset}
             both={both ?? undefined}
@@ -321,12 +344,12 @@ function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: 
           <Values
             of={[
               {
-                ...blur('Blur', end.blur, (value) => change(set({ ...end, blur: value }))),
-                name: `${name} blur`,
+                ...blur(words.common.blur, end.blur, (value) => change(set({ ...end, blur: value }))),
+                name: words.values.blur(name),
               },
               {
-                label: 'Spread',
-                name: `${name} spread`,
+                label: words.common.spread,
+                name: words.values.spread(name),
                 unit: 'px',
                 value: end.spread,
                 range: ranges.Spread,
@@ -335,9 +358,9 @@ function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: 
               },
             ]}
           />
-          <Row label="Colour">
+          <Row label={words.values.colour}>
             <ColourField
-              label={`${name} colour`}
+              label={words.values.colourWithName(name)}
               value={end.colour}
               own
               onChange={(colour, gesture) => change(set({ ...end, colour }), gesture)}
@@ -346,7 +369,7 @@ function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: 
         </fieldset>
       ))}
       <Button size="compact-xs" variant="default" onClick={() => void split(coat)}>
-        Split into {coat.count} coats
+        {words.values.splitIntoCoats(coat.count)}
       </Button>
     </>
   );

@@ -4,6 +4,7 @@ import { dequal } from 'dequal';
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import { answer, api, type Schemas } from '../../core/client';
 import { defaults } from '../../core/constants';
+import { words } from '../../messages';
 import { drag } from '../../parts/drag';
 import { steady } from '../../parts/steady';
 import { commit } from '../../session/store';
@@ -28,18 +29,21 @@ export const FalloffField = steady(function FalloffField({ value, onChange }: Pr
       staleTime: Number.POSITIVE_INFINITY,
     }).data ?? [];
   const same = presets.find((preset) => dequal(preset.points, value?.points));
-  const name = value ? (same?.name ?? 'its own') : 'as blurred';
+  const name = value ? (same?.name ?? words.values.custom) : words.values.none;
   const choose = (chosen: string) => {
     const preset = presets.find((other) => other.name === chosen);
-    onChange(preset ? { points: preset.points } : chosen === 'as blurred' ? null : defaults.falloff, false);
+    onChange(
+      preset ? { points: preset.points } : chosen === words.values.none ? null : defaults.falloff,
+      false,
+    );
   };
-  const names = ['as blurred', ...presets.map((preset) => preset.name), 'its own'];
+  const names = [words.values.none, ...presets.map((preset) => preset.name), words.values.custom];
   return (
     <>
-      <Row label="Falloff">
+      <Row label={words.values.falloff}>
         <NativeSelect
           size="xs"
-          aria-label="Falloff"
+          aria-label={words.values.falloff}
           value={name}
           data={names}
           onChange={(event) => choose(event.currentTarget.value)}
@@ -107,7 +111,7 @@ function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point
   return (
     <div className={classes.curve}>
       <svg ref={plot} viewBox={`0 0 ${SIDE} ${SIDE}`} className={classes.plot}>
-        <title>From blurred coverage, left to right, to what is drawn of it</title>
+        <title>{words.values.falloffPlot}</title>
         <path d={`M0 ${SIDE}L${SIDE} 0`} className={classes.straight} />
         <path d={whole} className={classes.line1} />
         <path d={whole} className={classes.hit} onPointerDown={add} />
@@ -117,9 +121,9 @@ function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point
             key={i}
             role="slider"
             tabIndex={0}
-            aria-label={`Falloff point ${i + 1}`}
+            aria-label={words.values.falloffPoint(i + 1)}
             aria-valuenow={point.to}
-            aria-valuetext={`from ${point.from} to ${point.to}`}
+            aria-valuetext={words.values.fromTo(point.from, point.to)}
             cx={x(point.from)}
             cy={y(point.to)}
             r={5}
@@ -130,9 +134,7 @@ function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point
           />
         ))}
       </svg>
-      <p className={classes.hint}>
-        Left: no coverage, right: full. Drag points; click the line for one more; Delete takes one away.
-      </p>
+      <p className={classes.hint}>{words.values.falloffHint}</p>
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import type { Schemas } from '../../core/client';
 import { ranges } from '../../core/constants';
+import { words } from '../../messages';
 import { FollowSelect, LightSelect, type Numbers, Values } from './fields';
 import { OffsetPad } from './OffsetPad';
 import pad from './OffsetPad.module.css';
@@ -37,7 +38,7 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
     length('x', axes?.x, (x) => axes && onChange({ ...axes, x }, true)),
     length('y', axes?.y, (y) => axes && onChange({ ...axes, y }, true)),
     {
-      ...length('Distance', turned, (to) =>
+      ...length(words.common.distance, turned, (to) =>
         onChange(follows ? { distance: to, follows } : { distance: to, bearing: bearing ?? 0 }, true),
       ),
       // The word takes the room of the unit, so that the number is whole.
@@ -46,8 +47,8 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
   ];
   if (!follows) {
     fields.push({
-      label: 'Light from',
-      name: called('light from'),
+      label: words.values.lightAngle,
+      name: called(words.values.lightAngleLower),
       unit: '°',
       value: bearing ?? null,
       range: [-360, 720],
@@ -70,7 +71,7 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
         )}
         <Values compact of={fields} />
         {follows && (
-          <div className={pad.light} title="Changing x or y stops following the light">
+          <div className={pad.light} title={words.values.stopsFollowing}>
             <LightSelect value={follows} name={name} onChange={follow} />
             {bearing !== undefined && <span className={pad.angle}>{Number(bearing.toFixed(1))}°</span>}
           </div>

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { Schemas } from '../../core/client';
+import { words } from '../../messages';
 import { drag } from '../../parts/drag';
 import { lightsIn } from '../../session/shared';
 import { commit, sceneOf, useDocument } from '../../session/store';
@@ -75,9 +76,9 @@ export function OffsetPad({ offset, both, name, onChange }: Props) {
       <span
         role="slider"
         tabIndex={0}
-        aria-label={name ? `${name} offset` : 'Offset'}
+        aria-label={name ? words.values.offset(name) : words.values.offset2}
         aria-valuenow={Math.round(both.distance)}
-        aria-valuetext={`x ${both.x} px, y ${both.y} px`}
+        aria-valuetext={words.values.xPxYPx(both.x, both.y)}
         className={classes.point}
         style={{ left: point.x, top: point.y }}
         onPointerDown={take}

@@ -1,6 +1,7 @@
 import { Button, Group, NativeSelect, Switch, Textarea } from '@mantine/core';
 import type { Piece, Schemas } from '../../core/client';
 import { fonts, limits, percents, ranges } from '../../core/constants';
+import { words } from '../../messages';
 import { FillField } from '../../parts/FillField';
 import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
 import { commit, sceneOf, useDocument } from '../../session/store';
@@ -18,10 +19,10 @@ export function PieceValues({ piece }: { piece: Piece }) {
     }, gesture);
   return (
     <div className={classes.values}>
-      <Row label="Name">
+      <Row label={words.values.name}>
         <input
           className={classes.text}
-          aria-label="Name of the piece"
+          aria-label={words.values.nameOfThePiece}
           maxLength={limits.nameCharacters}
           value={piece.name}
           onChange={(event) => {
@@ -36,18 +37,18 @@ export function PieceValues({ piece }: { piece: Piece }) {
       <ShapeValues shape={piece.shape} reshape={reshape} />
       <Values
         of={[
-          place('Left', piece.x, (x) =>
+          place(words.common.left, piece.x, (x) =>
             change((mine) => {
               mine.x = x;
             }),
           ),
-          place('Top', piece.y, (y) =>
+          place(words.common.top, piece.y, (y) =>
             change((mine) => {
               mine.y = y;
             }),
           ),
           {
-            label: 'Turned',
+            label: words.values.rotation,
             unit: '°',
             value: piece.rotation ?? 0,
             range: ranges.Degrees,
@@ -58,8 +59,8 @@ export function PieceValues({ piece }: { piece: Piece }) {
               }),
           },
           {
-            label: 'Opacity',
-            name: 'Opacity of the piece',
+            label: words.common.opacity,
+            name: words.values.opacityOfThePiece,
             unit: '%',
             value: (piece.opacity ?? 1) * 100,
             range: percents(ranges.Opacity),
@@ -72,7 +73,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
       />
       {piece.shape.kind !== 'picture' && (
         <FillField
-          label="Fill"
+          label={words.values.fill}
           own={false}
           value={piece.fill ?? { kind: 'none' }}
           onChange={(fill, gesture) =>
@@ -83,10 +84,10 @@ export function PieceValues({ piece }: { piece: Piece }) {
         />
       )}
       <ClipTo piece={piece} />
-      <Row label="Shown">
+      <Row label={words.common.shown}>
         <Switch
           size="xs"
-          aria-label="Shown on the stage"
+          aria-label={words.values.visibleOnTheStage}
           checked={!piece.hidden}
           onChange={(event) => {
             const hidden = !event.currentTarget.checked;
@@ -98,16 +99,16 @@ export function PieceValues({ piece }: { piece: Piece }) {
       </Row>
       <Group gap={6} mt={6}>
         <Button size="compact-xs" variant="default" onClick={() => shiftPiece(piece.id, 1)}>
-          Bring up
+          {words.values.moveForward}
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => shiftPiece(piece.id, -1)}>
-          Take down
+          {words.values.moveBack}
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => duplicatePiece(piece)}>
-          Duplicate piece
+          {words.values.duplicatePiece}
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => removePieces([piece.id])}>
-          Remove piece
+          {words.values.removePiece}
         </Button>
       </Group>
     </div>
@@ -135,10 +136,10 @@ function ShapeValues({
     case 'join':
       return (
         <>
-          <Row label="Joined">
+          <Row label={words.values.join}>
             <NativeSelect
               size="xs"
-              aria-label="How the parts are joined"
+              aria-label={words.values.wayOfJoining}
               value={shape.op}
               data={['add', 'subtract', 'intersect', 'exclude']}
               onChange={(event) => reshape({ op: event.currentTarget.value as Schemas['JoinOp'] }, false)}
@@ -149,11 +150,11 @@ function ShapeValues({
       );
     default: {
       const fields = [
-        side('Width', shape.w, (w) => reshape({ w })),
-        side('Height', shape.h, (h) => reshape({ h })),
+        side(words.common.width, shape.w, (w) => reshape({ w })),
+        side(words.common.height, shape.h, (h) => reshape({ h })),
       ];
       if (shape.kind === 'box' && !Array.isArray(shape.radii)) {
-        const radius = { label: 'Corners', unit: 'px', value: shape.radii ?? 0 };
+        const radius = { label: words.values.corners, unit: 'px', value: shape.radii ?? 0 };
         fields.push({
           ...radius,
           range: ranges.Length,
@@ -169,7 +170,7 @@ function ShapeValues({
 
 function rounding(value: number, reshape: (to: Partial<Shape>) => void): Numbers {
   return {
-    label: 'Rounding',
+    label: words.values.rounding,
     unit: 'px',
     value,
     range: ranges.Length,
@@ -191,16 +192,16 @@ function TextValues({
       <Textarea
         size="xs"
         autosize
-        aria-label="Text"
+        aria-label={words.common.text}
         maxLength={limits.textCharacters}
         value={shape.string}
         onChange={(event) => reshape({ string: event.currentTarget.value })}
         onBlur={commit}
       />
-      <Row label="Font">
+      <Row label={words.values.font}>
         <NativeSelect
           size="xs"
-          aria-label="Font"
+          aria-label={words.values.font}
           value={shape.font}
           data={Object.keys(fonts)}
           onChange={(event) => {
@@ -210,7 +211,7 @@ function TextValues({
         />
         <NativeSelect
           size="xs"
-          aria-label="Weight"
+          aria-label={words.values.weight}
           value={String(shape.weight)}
           data={weights.map(String)}
           onChange={(event) => reshape({ weight: Number(event.currentTarget.value) }, false)}
@@ -219,7 +220,7 @@ function TextValues({
       <Values
         of={[
           {
-            label: 'Size',
+            label: words.common.size,
             unit: 'px',
             value: shape.size,
             range: ranges.FontSize,
@@ -227,7 +228,7 @@ function TextValues({
             set: (size) => reshape({ size }),
           },
           {
-            label: 'Spacing',
+            label: words.values.spacing,
             unit: 'px',
             value: shape.spacing ?? 0,
             range: ranges.Spacing,
@@ -236,10 +237,10 @@ function TextValues({
           },
         ]}
       />
-      <Row label="Lines">
+      <Row label={words.values.alignment}>
         <NativeSelect
           size="xs"
-          aria-label="How lines lie"
+          aria-label={words.values.alignmentOfLines}
           value={shape.align ?? 'left'}
           data={['left', 'centre', 'right']}
           onChange={(event) => reshape({ align: event.currentTarget.value as Schemas['Align'] }, false)}
@@ -256,16 +257,16 @@ function nearest(weights: number[], weight: number): number {
 function ClipTo({ piece }: { piece: Piece }) {
   const others = useDocument((state) => sceneOf(state.document, state.scene)?.pieces) ?? [];
   return (
-    <Row label="Clipped">
+    <Row label={words.values.clip}>
       <NativeSelect
         size="xs"
-        aria-label="Clipped to"
+        aria-label={words.values.clippedTo}
         value={piece.clip_to ?? ''}
         data={[
-          { value: '', label: 'to nothing' },
+          { value: '', label: words.values.noClip },
           ...others
             .filter((other) => other.id !== piece.id)
-            .map((other) => ({ value: other.id, label: `to ${other.name}` })),
+            .map((other) => ({ value: other.id, label: words.values.to(other.name) })),
         ]}
         onChange={(event) => {
           const clip = event.currentTarget.value || null;

@@ -1,6 +1,7 @@
 import { NativeSelect, Switch } from '@mantine/core';
 import type { Coat, Schemas, ShadowCoat } from '../../core/client';
 import { defaults, percents, ranges } from '../../core/constants';
+import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
 import { steady } from '../../parts/steady';
 import type { Change } from './CoatValues';
@@ -26,7 +27,7 @@ export function ShadowValues({ coat, said, change }: Props) {
       <Values
         of={[
           {
-            label: 'Blur',
+            label: words.common.blur,
             unit: 'px',
             value: coat.blur,
             range: ranges.BlurRadius,
@@ -34,7 +35,7 @@ export function ShadowValues({ coat, said, change }: Props) {
             set: (blur) => change({ blur }),
           },
           {
-            label: 'Spread',
+            label: words.common.spread,
             unit: 'px',
             value: coat.spread,
             range: ranges.Spread,
@@ -43,9 +44,9 @@ export function ShadowValues({ coat, said, change }: Props) {
           },
         ]}
       />
-      <Row label="Colour">
+      <Row label={words.values.colour}>
         <ColourField
-          label="Colour"
+          label={words.values.colour}
           value={coat.colour}
           own
           onChange={(colour, gesture) => change({ colour }, gesture)}
@@ -53,7 +54,7 @@ export function ShadowValues({ coat, said, change }: Props) {
       </Row>
       <FalloffField value={coat.falloff} onChange={(falloff, gesture) => change({ falloff }, gesture)} />
       {coat.kind === 'drop' && (
-        <Row label="Beneath">
+        <Row label={words.values.through}>
           <KnockOut set={coat.knock_out} onChange={(knock_out) => change({ knock_out }, false)} />
         </Row>
       )}
@@ -66,10 +67,10 @@ function Grain({ coat, change }: { coat: ShadowCoat; change: Change<Coat> }) {
   const { grain } = coat;
   return (
     <>
-      <Row label="Grain">
+      <Row label={words.values.grain}>
         <Switch
           size="xs"
-          aria-label="Grain"
+          aria-label={words.values.grain}
           checked={Boolean(grain)}
           onChange={(event) => change({ grain: event.currentTarget.checked ? defaults.grain : null }, false)}
         />
@@ -78,14 +79,14 @@ function Grain({ coat, change }: { coat: ShadowCoat; change: Change<Coat> }) {
         <Values
           of={[
             {
-              label: 'Amount',
+              label: words.values.amount,
               unit: '%',
               value: grain.amount * 100,
               range: percents(ranges.Fraction),
               set: (percent) => change({ grain: { ...grain, amount: percent / 100 } }),
             },
             {
-              label: 'Size',
+              label: words.common.size,
               unit: 'px',
               value: grain.size,
               range: ranges.Length,
@@ -93,7 +94,7 @@ function Grain({ coat, change }: { coat: ShadowCoat; change: Change<Coat> }) {
               set: (size) => change({ grain: { ...grain, size } }),
             },
             {
-              label: 'Seed',
+              label: words.values.seed,
               value: grain.seed,
               range: [0, 4294967295],
               slider: [0, 100],
@@ -117,12 +118,12 @@ const KnockOut = steady(function KnockOut({
   return (
     <NativeSelect
       size="xs"
-      aria-label="Under the piece"
+      aria-label={words.values.underThePiece}
       value={value}
       data={[
-        { value: 'usual', label: 'out as usual' },
-        { value: 'out', label: 'knocked out' },
-        { value: 'in', label: 'runs under' },
+        { value: 'usual', label: words.values.automatic },
+        { value: 'out', label: words.values.no },
+        { value: 'in', label: words.values.yes },
       ]}
       onChange={(event) => {
         const chosen = event.currentTarget.value;

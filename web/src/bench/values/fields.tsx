@@ -1,5 +1,6 @@
 import { NativeSelect } from '@mantine/core';
 import type { ReactNode } from 'react';
+import { words } from '../../messages';
 import { NumberField } from '../../parts/NumberField';
 import { steady } from '../../parts/steady';
 import { commit, useDocument } from '../../session/store';
@@ -57,7 +58,7 @@ interface FollowProps {
 /** The light something follows, or none. */
 export const FollowSelect = steady(function FollowSelect(props: FollowProps) {
   return (
-    <Row label="Follows">
+    <Row label={words.values.follows}>
       <LightSelect {...props} />
     </Row>
   );
@@ -69,10 +70,10 @@ export const LightSelect = steady(function LightSelect({ value, name, onChange }
   return (
     <NativeSelect
       size="xs"
-      aria-label={name ? `${name} follows the light` : 'Follows the light'}
+      aria-label={name ? words.values.followsTheLight(name) : words.values.followsTheLight2}
       value={value ?? ''}
       data={[
-        { value: '', label: 'no light' },
+        { value: '', label: words.values.noLight },
         ...(lights ?? []).map((light) => ({ value: light.id, label: light.name })),
       ]}
       onChange={(event) => onChange(event.currentTarget.value || null)}
