@@ -3,6 +3,9 @@ function counted(count: number, one: string, many: string): string {
   return `${count} ${count === 1 ? one : many}`;
 }
 
+/** In whose form dates and numbers are written. */
+export const locale = 'en-GB';
+
 /** What a project holds: one, several. */
 const things = {
   scene: ['scene', 'scenes'],
@@ -25,6 +28,7 @@ const english = {
   },
   common: {
     close: 'Close',
+    degrees: (angle: number) => `${angle}°`,
     coats: (count: number) => counted(count, 'coat', 'coats'),
     zolvet: 'zolvet',
     open: 'Open',
@@ -196,6 +200,7 @@ const english = {
     whichAreKept:
       'Every save of the last day is listed, then one an hour, and one a day after a month. Revisions you name are never removed.',
     earlierRevisions: 'Earlier revisions',
+    revision: (number: number, when: string) => `${number} · ${when}`,
     nameOfRevision: (revision: number) => `Name of revision ${revision}`,
     nameItToKeepIt: 'Name it to keep it',
     restoreRevision: (revision: number) => `Restore revision ${revision}`,
@@ -387,6 +392,8 @@ const english = {
     devicePixelsForOnePx: 'Device pixels for one px',
     onePixel: '1× pixels',
     twoPixels: '2× pixels',
+    less: '−',
+    more: '+',
     zoomOut: 'Zoom out',
     zoom: 'Zoom',
     fit: (scale: number) => `Fit ${scale} %`,
@@ -517,6 +524,7 @@ const english = {
     // FalloffField
     custom: 'custom',
     none: 'none',
+    scale: (px: number) => `±${px}`,
     falloff: 'Falloff',
     falloffPlot: 'Falloff: blurred coverage from left to right, drawn coverage upwards',
     falloffPoint: (i: number) => `Falloff point ${i}`,
@@ -743,8 +751,7 @@ const english = {
     viewingDistance: 'Viewing distance',
     cmAway: ' cm away',
     sharpPicture: 'Sharp picture',
-    withTheFix: 'With the fix',
-    sharp: 'Sharp',
+    seen: (fixed: boolean, screen: string) => `${fixed ? 'With the fix' : 'Sharp'}, ${screen}`,
     pixelsOf: (pixels: string) => `, pixels of a ${pixels}× screen`,
     squintedPicture: 'Squinted picture',
     squinting: (distance: number, screen: string) => `Squinting, from ${distance} cm, ${screen}`,
@@ -760,6 +767,8 @@ const english = {
     nameOf: (name: string) => `Name of ${name}`,
     noteOn: (name: string) => `Note on ${name}`,
     count: (count: number) => counted(count, 'finish', 'finishes'),
+    place: (scene: string, piece: string) => `${scene} ▸ ${piece}`,
+    earlier: (when: string, coats: string) => `${when}: ${coats}`,
     purpose: 'What it is for',
     removeFromScale: 'Remove from scale',
     addToScale: 'Add to scale',
@@ -822,6 +831,7 @@ const english = {
     nothingNew: 'Everything in it is here already.',
     andMore: (count: number) => `and ${count} more`,
     approximated: (count: number) => `${counted(count, 'thing', 'things')} approximated or left out:`,
+    finishWith: (name: string, coats: string) => `${name}: ${coats}`,
     brings: (finishes: number, swatches: number) =>
       `It adds ${counted(finishes, 'finish', 'finishes')} and ${counted(swatches, 'swatch', 'swatches')}.`,
     importNow: 'Import',

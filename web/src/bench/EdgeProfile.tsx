@@ -95,7 +95,7 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
         <path d={path(values)} className={classes.curve} />
         <text x={LEFT - 5} y={y(top) + 9} className={classes.value}>{`${Math.round(top)} %`}</text>
         <text x={LEFT - 5} y={y(0) + 4} className={classes.value}>
-          0
+          {0}
         </text>
         {[-40, 0, 50, 100]
           .filter((at) => first <= at && at <= last)

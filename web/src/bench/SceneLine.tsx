@@ -129,7 +129,7 @@ const Zoom = memo(function Zoom() {
         />
       )}
       <Quiet aria-label={words.bench.zoomOut} px={6} onClick={() => zoomBy(-1)}>
-        −
+        {words.bench.less}
       </Quiet>
       <NativeSelect
         size="xs"
@@ -144,7 +144,7 @@ const Zoom = memo(function Zoom() {
         }))}
       />
       <Quiet aria-label={words.bench.zoomIn} px={6} onClick={() => zoomBy(1)}>
-        +
+        {words.bench.more}
       </Quiet>
     </>
   );

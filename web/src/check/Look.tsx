@@ -117,7 +117,7 @@ export function Look(props: Props) {
                 </div>
               </Frame>
               <figcaption className={classes.caption}>
-                {props.tried ? words.check.withTheFix : words.check.sharp}, {name(screen)}
+                {words.check.seen(props.tried, name(screen))}
                 {pixels === 'fitted' ? '' : words.check.pixelsOf(pixels)}
               </figcaption>
             </figure>

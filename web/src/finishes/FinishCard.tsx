@@ -7,6 +7,7 @@ import { limits } from '../core/constants';
 import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
+import { exactlyAt } from '../parts/when';
 import {
   duplicateFinish,
   editFinish,
@@ -124,7 +125,7 @@ export function FinishCard({ finish, document, theme, state, specimens, height }
                 choosePiece(wearer.piece);
               }}
             >
-              {wearer.sceneName} ▸ {wearer.pieceName}
+              {words.finishes.place(wearer.sceneName, wearer.pieceName)}
             </Link>
           </span>
         ))}
@@ -251,8 +252,7 @@ function Revisions({ finish }: { finish: Finish }) {
           mt={6}
           onClick={() => takeBack(was)}
         >
-          {new Date(created_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })}:{' '}
-          {counted(was.coats)}
+          {words.finishes.earlier(exactlyAt(created_at), counted(was.coats))}
         </Button>
       ))}
     </>

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
 import { limits } from '../core/constants';
 import { words } from '../messages';
+import { exactlyAt } from '../parts/when';
 import { session } from '../session/session';
 import { showAnother, useDocument } from '../session/store';
 import classes from './Revisions.module.css';
@@ -87,12 +88,11 @@ function Row({ id, revision, onGone }: { id: string; revision: Revision; onGone:
       onGone();
     },
   });
-  const when = new Date(revision.created_at);
   const failure = rename.error ?? restore.error;
   return (
     <li className={classes.row}>
       <span className={classes.when}>
-        {revision.revision} · {when.toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })}
+        {words.frame.revision(revision.revision, exactlyAt(revision.created_at))}
       </span>
       <Group gap={6} wrap="nowrap">
         <TextInput

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useLocation } from 'wouter';
 import type { Project } from '../core/client';
 import { words } from '../messages';
+import { at } from '../parts/when';
 import type { Kept } from '../session/keeper';
 import { useRefusal } from '../session/limits';
 import type { Stored } from '../session/saveMachine';
@@ -125,7 +126,7 @@ function Conflict({ theirs, opened, onLater }: ConflictProps) {
 function Found({ kept }: { kept: Kept }) {
   const [opened, setOpened] = useState(false);
   const { busy, failure, run } = useTry();
-  const when = new Date(kept.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+  const when = at(kept.at);
   return (
     <>
       <Button size="compact-xs" variant="default" onClick={() => setOpened(true)}>

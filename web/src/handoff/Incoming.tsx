@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
+import { thousands } from '../parts/when';
 import { bringIn } from '../session/finishes';
 import { useDocument } from '../session/store';
 import classes from './HandOff.module.css';
@@ -101,7 +102,7 @@ export function Incoming() {
         {read.isPending && (
           <Text size="sm" aria-live="polite">
             {words.handOff.reading}
-            {text.length.toLocaleString('en-GB')}
+            {thousands(text.length)}
             {words.handOff.characters}
           </Text>
         )}
@@ -130,7 +131,7 @@ function Found({ found, onBring }: { found: Schemas['Incoming']; onBring: () => 
       <ul className={classes.list}>
         {finishes.slice(0, listed).map((finish) => (
           <li key={finish.id}>
-            {finish.name}: {finish.coats.map((coat) => coat.kind).join(', ')}
+            {words.handOff.finishWith(finish.name, finish.coats.map((coat) => coat.kind).join(', '))}
           </li>
         ))}
         {finishes.length > listed && <li>{words.handOff.andMore(finishes.length - listed)}</li>}

@@ -6,6 +6,7 @@ import { answer, api, type Schemas } from '../core/client';
 import { words } from '../messages';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
+import { thousands } from '../parts/when';
 import { useDocument } from '../session/store';
 import { Closeness } from './Closeness';
 import { save } from './download';
@@ -155,7 +156,7 @@ export function Outgoing() {
               {words.handOff.zip}
             </Button>
             <Text size="xs" c="dimmed">
-              {words.handOff.charactersWithCount(shown.length.toLocaleString())}
+              {words.handOff.charactersWithCount(thousands(shown.length))}
             </Text>
           </Group>
           {(text.failure ?? bundle.error) && (

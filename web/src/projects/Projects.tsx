@@ -7,6 +7,7 @@ import { answer, api, everyPart, type Project, type Schemas } from '../core/clie
 import { schema } from '../core/constants';
 import { words } from '../messages';
 import { useAddress } from '../parts/useAddress';
+import { at } from '../parts/when';
 import { closeSession, session } from '../session/session';
 import classes from './Projects.module.css';
 import { Trash } from './Trash';
@@ -124,10 +125,7 @@ export function Projects() {
                 <strong>{project.name}</strong>
                 <span className={classes.when}>
                   {words.projects.changed}
-                  {new Date(project.changed_at).toLocaleString('en-GB', {
-                    dateStyle: 'medium',
-                    timeStyle: 'short',
-                  })}
+                  {at(project.changed_at)}
                 </span>
               </span>
             </Link>

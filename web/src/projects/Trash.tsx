@@ -2,6 +2,7 @@ import { Alert, Button, Group, Text, Title } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, everyPart } from '../core/client';
 import { words } from '../messages';
+import { at } from '../parts/when';
 import classes from './Projects.module.css';
 
 /** Deleted projects, to be taken back for as long as they are kept. */
@@ -45,10 +46,7 @@ export function Trash() {
               <strong>{name}</strong>{' '}
               <span className={classes.when}>
                 {words.projects.deleted}
-                {new Date(deleted_at ?? 0).toLocaleString('en-GB', {
-                  dateStyle: 'medium',
-                  timeStyle: 'short',
-                })}
+                {at(deleted_at ?? 0)}
               </span>
             </span>
             <Group gap={6} wrap="nowrap">

@@ -75,7 +75,7 @@ const LightName = memo(function LightName({ light, theme }: { light: Light; them
       target={(toggle) => (
         <button type="button" className={classes.name} title={`${light.name}: ${counted}`} onClick={toggle}>
           <span className={classes.word}>{light.name}</span>
-          <span className={classes.angle}>{bearingIn(light, theme)}°</span>
+          <span className={classes.angle}>{words.common.degrees(bearingIn(light, theme))}</span>
           <VisuallyHidden>{counted}</VisuallyHidden>
         </button>
       )}

@@ -73,7 +73,9 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
         {follows && (
           <div className={pad.light} title={words.values.stopsFollowing}>
             <LightSelect value={follows} name={name} onChange={follow} />
-            {bearing !== undefined && <span className={pad.angle}>{Number(bearing.toFixed(1))}°</span>}
+            {bearing !== undefined && (
+              <span className={pad.angle}>{words.common.degrees(Number(bearing.toFixed(1)))}</span>
+            )}
           </div>
         )}
       </div>

@@ -85,7 +85,7 @@ export function OffsetPad({ offset, both, name, onChange }: Props) {
         onKeyDown={onKeyDown}
         onKeyUp={(event) => arrows[event.key] && commit()}
       />
-      <span className={classes.scale}>±{scale}</span>
+      <span className={classes.scale}>{words.values.scale(scale)}</span>
     </div>
   );
 }
