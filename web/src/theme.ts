@@ -25,6 +25,8 @@ export const theme = createTheme({
   },
   components: {
     Tooltip: { defaultProps: { openDelay: 500 } },
+    Menu: { styles: { item: { fontSize: 13, padding: '5px 10px' } } },
+    Modal: { styles: { title: { fontSize: 16, fontWeight: 600 } } },
     Popover: { defaultProps: { withinPortal: true } },
   },
 });

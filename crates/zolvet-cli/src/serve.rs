@@ -4,13 +4,10 @@ use std::net::SocketAddr;
 use std::path::PathBuf;
 
 use tracing_subscriber::EnvFilter;
-use zolvet_server::{ReaderProcess, Settings};
+use zolvet_server::{DEMO, ReaderProcess, Settings};
 use zolvet_store::{Page, Store};
 
 use crate::error::CliError;
-
-/// The demo project, put into an empty database on request.
-const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 
 #[derive(clap::Args)]
 pub struct Arguments {

@@ -1,4 +1,4 @@
-//! Whole tasks of a designer, done from an empty project by mouse and keyboard, with the gestures counted.
+//! Whole tasks of a designer, done from a new project by mouse and keyboard, with the gestures counted.
 //!
 //! A gesture is a click, a drag, a choice from a list, or a value typed into a field.
 
@@ -35,6 +35,16 @@ impl Task {
     pub const ALL: [Self; 5] =
         [Self::Button, Self::Icon, Self::SoftRelief, Self::FrostedBar, Self::ThickLetters];
 
+    /// What its project is begun with.
+    #[must_use]
+    pub fn specimen(self) -> &'static str {
+        match self {
+            Self::Button => "Button",
+            Self::Icon | Self::SoftRelief | Self::FrostedBar => "Card",
+            Self::ThickLetters => "Headline",
+        }
+    }
+
     /// The name of its picture.
     #[must_use]
     pub fn name(self) -> &'static str {
@@ -49,16 +59,18 @@ impl Task {
 }
 
 impl<'a> Designer<'a> {
-    /// Opens a new project.
+    /// Opens a new project with what a task begins with.
     ///
     /// # Errors
     /// When it does not open.
-    pub async fn begin(browser: &'a Browser, address: &str) -> Outcome<Self> {
+    pub async fn begin(browser: &'a Browser, address: &str, task: Task) -> Outcome<Self> {
         browser.go(address).await?;
-        let new = By::XPath("//button[normalize-space(.)='New project']");
-        browser.driver.query(new).first().await?.click().await?;
+        let begin =
+            format!("//section[@aria-label='Begin with']//button[span[text()='{}']]", task.specimen());
+        browser.driver.query(By::XPath(begin)).first().await?.click().await?;
         let bench = Workbench::at(browser);
         bench.wait_drawn().await?;
+        browser.wait_for("document.querySelector('[aria-label=Read-out] pre')").await?;
         Ok(Self { browser, bench, gestures: 0 })
     }
 
@@ -78,35 +90,23 @@ impl<'a> Designer<'a> {
     }
 
     async fn button(&mut self) -> Outcome {
-        self.piece("Card").await?;
-        self.click("Edit piece").await?;
-        self.number("Width", "180").await?;
-        self.number("Height", "56").await?;
         self.colour("Fill colour", "#ffffff", "#2f7d6b").await?;
         self.start_from("Contact and key").await?;
         self.click("Pressed").await?;
-        self.click("Use own coats").await?;
-        self.click("Clear").await?;
-        self.coat("Pressed in").await
+        self.start_from("Pressed in").await
     }
 
     async fn icon(&mut self) -> Outcome {
-        self.piece("Card").await?;
-        self.click("Edit piece").await?;
-        self.number("Height", "120").await?;
         self.colour("Fill colour", "#ffffff", "#2f8a74").await?;
         self.add("Ellipse").await?;
         self.colour("Fill colour", "#fbf9f3", "#5fb468").await?;
-        self.drag("[aria-label=Stage] canvas ~ span", (0, -62)).await?;
+        self.drag("[aria-label=Stage] canvas ~ span", (0, -90)).await?;
         self.also("Card").await?;
         self.click("Join into one silhouette").await?;
-        for (coat, old, new) in [
-            ("Pressed in", "#000000", "#0c3a2e"),
-            ("Lit edge", "#ffffff", "#e9ffd0"),
-            ("Pressed in", "#000000", "#ffd27a"),
-        ] {
+        for (coat, colour) in [("Pressed in", "#0c3a2e"), ("Lit edge", "#e9ffd0"), ("Pressed in", "#ffd27a")]
+        {
             self.coat(coat).await?;
-            self.colour("Colour", old, new).await?;
+            self.typed("Colour, as CSS", colour).await?;
         }
         self.number("y", "-9").await?;
         self.coat("Highlight").await?;
@@ -114,7 +114,6 @@ impl<'a> Designer<'a> {
     }
 
     async fn soft_relief(&mut self) -> Outcome {
-        self.piece("Card").await?;
         self.click("Pick colour").await?;
         let sheet = "[aria-label=Stage] [class*=sheet] [class*=sheet]";
         let sheet = self.browser.driver.query(By::Css(sheet)).first().await?;
@@ -136,41 +135,42 @@ impl<'a> Designer<'a> {
         let file = self.browser.driver.query(By::Css("[aria-label='Ground, picture file']")).first().await?;
         file.send_keys(picture).await?;
         self.gestures += 2;
-        self.browser.wait_for("document.querySelector('[aria-label=\"Ground, which picture\"]')").await?;
-        self.escape().await?;
-        self.piece("Card").await?;
+        self.browser.wait_for("document.querySelector('[aria-label=\"Ground, picture\"]')").await?;
+        // A press elsewhere closes what was opened.
         self.click("Edit piece").await?;
         self.number("Width", "480").await?;
         self.number("Height", "96").await?;
         self.number("Left", "80").await?;
-        self.colour("Fill colour", "#ffffff", "rgb(255 255 255 / 0.25)").await?;
+        self.typed("Fill colour, as CSS", "rgb(255 255 255 / 0.25)").await?;
         self.start_from("Frosted pane").await
     }
 
     async fn thick_letters(&mut self) -> Outcome {
-        self.add("Text").await?;
         let text = self.browser.driver.query(By::Css("[aria-label=Stage] canvas ~ span")).first().await?;
         self.browser.driver.action_chain().move_to_element_center(&text).double_click().perform().await?;
         self.gestures += 1;
-        let field =
-            self.browser.driver.query(By::Css("[aria-label='Text of Text, on the stage']")).first().await?;
+        let field = self
+            .browser
+            .driver
+            .query(By::Css("[aria-label='Text of Headline, on the stage']"))
+            .first()
+            .await?;
         field.send_keys(Key::Control + "a").await?;
         field.send_keys("Thick").await?;
         field.send_keys(Key::Escape + "").await?;
         self.gestures += 2;
         self.bench.settle().await?;
-        self.drag("[aria-label='Size of Text, bottom right corner']", (90, 30)).await?;
+        self.drag("[aria-label='Size of Headline, bottom right corner']", (90, 30)).await?;
         self.start_from("Thick letters").await
     }
 
-    async fn click(&mut self, name: &str) -> Outcome {
+    /// Clicks what has this name.
+    ///
+    /// # Errors
+    /// When there is nothing of that name.
+    pub async fn click(&mut self, name: &str) -> Outcome {
         self.gestures += 1;
         self.bench.click_named(name).await
-    }
-
-    async fn piece(&mut self, name: &str) -> Outcome {
-        self.gestures += 1;
-        self.bench.choose(name).await
     }
 
     /// Chooses one more piece.
@@ -188,21 +188,22 @@ impl<'a> Designer<'a> {
         self.bench.type_number(label, value).await
     }
 
-    /// Opens a colour, types another, and leaves it.
+    /// Opens a colour and types another; Enter takes it and closes what was opened.
     async fn colour(&mut self, label: &str, old: &str, new: &str) -> Outcome {
         self.click(&format!("{label}: {old}")).await?;
-        let field = self.bench.named(&format!("{label}, as CSS")).await?;
-        field.send_keys(Key::Control + "a").await?;
-        field.send_keys(new).await?;
-        field.send_keys(Key::Enter + "").await?;
-        self.gestures += 1;
-        self.escape().await
+        self.typed(&format!("{label}, as CSS"), new).await?;
+        self.browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await
     }
 
-    async fn escape(&mut self) -> Outcome {
-        self.browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
+    /// Types a text into the field of this name, over what is there.
+    async fn typed(&mut self, field: &str, text: &str) -> Outcome {
+        let field = self.bench.named(field).await?;
+        field.click().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(text).await?;
+        field.send_keys(Key::Enter + "").await?;
         self.gestures += 1;
-        self.browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await
+        self.bench.settle().await
     }
 
     async fn add(&mut self, what: &str) -> Outcome {
@@ -214,7 +215,10 @@ impl<'a> Designer<'a> {
     }
 
     /// Takes one of the stacks to start from.
-    async fn start_from(&mut self, name: &str) -> Outcome {
+    ///
+    /// # Errors
+    /// When it is not offered.
+    pub async fn start_from(&mut self, name: &str) -> Outcome {
         self.click("Start from").await?;
         let starter = By::XPath(format!("//button[span[text()='{name}'] and small]"));
         self.browser.driver.query(starter).and_displayed().first().await?.click().await?;
@@ -224,10 +228,8 @@ impl<'a> Designer<'a> {
 
     /// Adds a coat by its picture.
     async fn coat(&mut self, name: &str) -> Outcome {
-        let choice =
-            By::XPath(format!("//section[@aria-label='Stack']//button[span[text()='{name}'] and small]"));
-        self.browser.driver.query(choice).first().await?.click().await?;
-        self.gestures += 1;
+        self.bench.add_coat(name).await?;
+        self.gestures += 2;
         self.bench.settle().await
     }
 

@@ -97,6 +97,35 @@ impl<'a> Workbench<'a> {
         Ok(())
     }
 
+    /// Adds a coat by its picture, from the band that offers it.
+    ///
+    /// # Errors
+    /// When no band offers it.
+    pub async fn add_coat(&self, name: &str) -> Outcome {
+        let band = match name {
+            "Pressed in" | "Lit edge" | "Highlight" | "Tint" | "Stroke" | "Blur" => "on the surface",
+            "Frosted glass" => "behind it",
+            _ => "under it",
+        };
+        self.click_named(&format!("Add a coat: {band}")).await?;
+        let choice = By::XPath(format!("//button[span[text()='{name}'] and small and img]"));
+        self.browser.driver.query(choice).and_displayed().first().await?.click().await?;
+        self.browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await
+    }
+
+    /// Unfolds the values of the open coat that are needed rarely.
+    ///
+    /// # Errors
+    /// When no coat is open.
+    pub async fn unfold(&self) -> Outcome {
+        let fold = "[aria-label=Stack] article button[aria-controls]";
+        let fold = self.browser.driver.query(By::Css(fold)).first().await?;
+        if fold.attr("aria-expanded").await?.as_deref() == Some("false") {
+            fold.click().await?;
+        }
+        Ok(())
+    }
+
     /// Opens the menu whose button begins with these words, and chooses an item of it.
     ///
     /// # Errors
@@ -178,7 +207,7 @@ impl<'a> Workbench<'a> {
     pub async fn make_link(&self) -> Outcome<String> {
         self.click_named("Hand-off").await?;
         tokio::time::sleep(std::time::Duration::from_millis(400)).await;
-        self.click_named("Make a link").await?;
+        self.click_named("Create link").await?;
         self.browser.wait_for("document.querySelector('[aria-label=\"Links made\"] a')").await?;
         let link = self.browser.driver.find(By::Css("[aria-label='Links made'] a")).await?;
         Ok(link.attr("href").await?.ok_or("a link without an address")?)

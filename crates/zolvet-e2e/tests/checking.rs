@@ -99,20 +99,19 @@ async fn filters_come_in_and_closeness_is_told() -> Outcome {
     browser.go(&app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.click_named("Hand-off").await?;
-    let rows = "document.querySelectorAll('section[aria-label=\"How close it comes\"] tbody tr').length";
+    let rows = "document.querySelectorAll('section[aria-label=\"Browser accuracy\"] tbody tr').length";
     browser.wait_for(&format!("{rows} > 20")).await?;
-    let table =
-        browser.driver.find(By::Css("section[aria-label='How close it comes']")).await?.text().await?;
+    let table = browser.driver.find(By::Css("section[aria-label='Browser accuracy']")).await?.text().await?;
     assert!(table.contains("CSS shadows have no blend mode: normal instead of screen"), "{table}");
 
-    bench.script("[...document.querySelectorAll('[aria-label=\"What comes in\"] label')].find((l) => l.textContent === 'SVG filters').click()").await?;
-    let text = browser.driver.find(By::Css("textarea[aria-label='Text to bring in']")).await?;
+    bench.script("[...document.querySelectorAll('[aria-label=\"Kind of file\"] label')].find((l) => l.textContent === 'SVG filters').click()").await?;
+    let text = browser.driver.find(By::Css("textarea[aria-label='Text to import']")).await?;
     text.send_keys("<svg><filter id='raised' color-interpolation-filters='sRGB'><feDropShadow dy='6' stdDeviation='5'/><feTurbulence result='t'/><feMerge><feMergeNode in='t'/></feMerge></filter><filter id='lifted'><feDropShadow dy='6' stdDeviation='5'/></filter></svg>").await?;
-    bench.click_named("See what it would bring").await?;
-    let told = "document.querySelector('section[aria-label=In] [role=status]')?.textContent ?? ''";
-    browser.wait_for(&format!("({told}).includes('lifted: drop')")).await?;
+    bench.click_named("Preview import").await?;
+    let told = "document.querySelector('section[aria-label=Import] [role=status]')?.textContent ?? ''";
+    browser.wait_for(&format!("({told}).includes('lifted: drop shadow')")).await?;
     browser.wait_for(&format!("({told}).includes('feTurbulence is not taken as depth')")).await?;
-    bench.click_named("Bring it in").await?;
+    bench.click_named("Import now").await?;
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelector('article[aria-label=lifted]')").await?;
     browser.quit().await
@@ -127,7 +126,7 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
     bench.click_named("Check").await?;
     let findings = "section[aria-label=Findings]";
     let status = format!("document.querySelector('{findings} [role=status]')?.textContent ?? ''");
-    browser.wait_for(&format!("({status}).startsWith('2 things')")).await?;
+    browser.wait_for(&format!("({status}).startsWith('2 findings')")).await?;
     let row = |name: &str| {
         format!(
             "[...document.querySelectorAll('{findings} li > button')].find((b) => b.textContent.includes('{name}')).click()"
@@ -140,34 +139,32 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
     browser.wait_for(&format!("{pictures}.length === 2 && {pictures}.every((c) => c.dataset.drawn)")).await?;
     let before = bench.script(&drawn).await?;
     assert_ne!(before[0], before[1], "a squinting eye sees it otherwise");
-    bench.script(&press(findings, "Try it")).await?;
+    bench.script(&press(findings, "Preview")).await?;
     browser
-        .wait_for(
-            "document.querySelector('section[aria-label=Look]').textContent.includes('With the fix tried')",
-        )
+        .wait_for("document.querySelector('section[aria-label=Look]').textContent.includes('With the fix')")
         .await?;
     tokio::time::sleep(std::time::Duration::from_millis(800)).await;
     assert_ne!(bench.script(&drawn).await?[0], before[0], "the fix is seen before it is taken");
-    bench.script(&press(findings, "Take it")).await?;
-    browser.wait_for(&format!("({status}).startsWith('1 thing ')")).await?;
+    bench.script(&press(findings, "Apply")).await?;
+    browser.wait_for(&format!("({status}).startsWith('1 finding ')")).await?;
     bench.script(&row("Bar line")).await?;
-    let field = browser.driver.find(By::Css("[aria-label='Why it is meant so']")).await?;
+    let field = browser.driver.find(By::Css("[aria-label='Reason']")).await?;
     field.send_keys("the line is read out aloud too").await?;
     bench.script(&press(findings, "Accept")).await?;
-    browser.wait_for(&format!("({status}).startsWith('Nothing is left')")).await?;
+    browser.wait_for(&format!("({status}).startsWith('No findings')")).await?;
     bench.click_named("Undo").await?;
     bench.click_named("Undo").await?;
-    browser.wait_for(&format!("({status}).startsWith('2 things')")).await?;
+    browser.wait_for(&format!("({status}).startsWith('2 findings')")).await?;
 
-    browser.wait_for("document.querySelector('[aria-label=\"Pieces as they are seen\"] tbody')?.textContent.includes('Bar line')").await?;
+    browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Bar line')").await?;
     bench.pick("Scene", "Kiosk panel").await?;
-    browser.wait_for("document.querySelector('[aria-label=\"Pieces as they are seen\"] tbody')?.textContent.includes('Open valveedge2.16 to 13 if used')").await?;
+    browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Open valveedge2.16 to 13 if used')").await?;
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
     let plain = bench.script(&drawn).await?;
     bench.pick("Seen on", "In sunlight").await?;
     tokio::time::sleep(std::time::Duration::from_millis(1200)).await;
     assert_ne!(bench.script(&drawn).await?[0], plain[0]);
-    browser.wait_for(&format!("!({status}).startsWith('2 things')")).await?;
+    browser.wait_for(&format!("!({status}).startsWith('2 findings')")).await?;
     browser.quit().await
 }
 
@@ -178,10 +175,10 @@ async fn the_pixels_of_a_screen_are_looked_at_in_two_windows() -> Outcome {
     browser.go(&app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.click_named("Check").await?;
-    let numbers = "document.querySelector('[aria-label=\"Pieces as they are seen\"] tbody')?.textContent";
+    let numbers = "document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent";
     browser.wait_for(&format!("{numbers}.includes('Open valve')")).await?;
     let plain = bench.script(&format!("return {numbers}")).await?;
-    bench.pick("Pixels", "Pixels of a 2x screen").await?;
+    bench.pick("Pixels", "Pixels of a 2× screen").await?;
     let canvas = "document.querySelector('[aria-label=\"Sharp picture\"] canvas')";
     browser.wait_for(&format!("{canvas}?.dataset.pixels === '2' && {canvas}.width > 1000")).await?;
     // Two device pixels for one px of the scene, each shown as two pixels of this screen.

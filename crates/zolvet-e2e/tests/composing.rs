@@ -53,7 +53,7 @@ async fn a_shadow_is_taken_hold_of_on_the_stage() -> Outcome {
     bench.pick("Zoom", "100 %").await?;
     bench.choose("Frost badge").await?;
     bench.choose_in("Stack", "Clear").await?;
-    bench.click_named("Drop shadow").await?;
+    bench.add_coat("Drop shadow").await?;
     bench.settle().await?;
     let before = bench.stage().await?;
     assert_eq!(value(&bench, "distance of Drop shadow, on the stage").await?, "8");
@@ -82,15 +82,13 @@ async fn a_shadow_is_taken_hold_of_on_the_stage() -> Outcome {
     assert_eq!(bench.stage().await?, before, "each gesture was one step");
 
     // The edge profile has a curve for the coat, and its line is turned on the stage.
-    bench.named("Show its line").await?.click().await?;
+    bench.choose_in("Along the light", "Show measuring line").await?;
     let turn = bench.named("Turn the line of the edge profile").await?;
     for _ in 0..3 {
         turn.send_keys(Key::Right + "").await?;
     }
     browser
-        .wait_for(
-            "document.querySelector('[aria-label=\"Edge profile\"] h2').textContent.includes('away from')",
-        )
+        .wait_for("document.querySelector('[aria-label=\"Edge profile\"]').textContent.includes('Away from')")
         .await?;
     let curves = "return document.querySelectorAll('[aria-label=\"Edge profile\"] svg path > title').length";
     assert_eq!(bench.script(curves).await?, json!(1));
@@ -155,12 +153,12 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
     bench.choose_in("Stack", "Clear").await?;
-    bench.click_named("Drop shadow").await?;
-    bench.click_named("Contact shadow").await?;
-    bench.named("Choose Drop shadow together with others").await?.click().await?;
-    bench.named("Choose Contact shadow together with others").await?.click().await?;
-    bench.pick("What to do with the value", "multiply").await?;
-    bench.pick("Which value", "blur").await?;
+    bench.add_coat("Drop shadow").await?;
+    bench.add_coat("Contact shadow").await?;
+    bench.named("Select Drop shadow").await?.click().await?;
+    bench.named("Select Contact shadow").await?.click().await?;
+    bench.pick("Operation", "multiply").await?;
+    bench.pick("Value", "blur").await?;
     bench.type_number("by", "2").await?;
     bench.click_named("Apply to all").await?;
     bench.settle().await?;
@@ -182,14 +180,14 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
         .key_up(Key::Shift)
         .perform()
         .await?;
-    bench.choose_in("Stack", "Paste 2").await?;
+    bench.choose_in("Stack", "Paste 2 coats").await?;
     bench.settle().await?;
     assert!(bench.read_out().await?.contains("0 8px 32px"));
     bench.click_named("Top").await?;
     bench.settle().await?;
     let tops = "const s = [...document.querySelectorAll('[aria-label=Stage] canvas ~ span')].map((e) => e.style.top); return new Set(s).size";
     assert_eq!(bench.script(tops).await?, json!(1), "both share their upper edge");
-    bench.pick("How they are joined", "subtract").await?;
+    bench.pick("Way of joining", "subtract").await?;
     bench.click_named("Join into one silhouette").await?;
     browser
         .wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('Open valve joined')")
@@ -197,11 +195,9 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     bench.settle().await?;
     let joined = bench.stage().await?;
     bench.click_named("Edit piece").await?;
-    bench.click_named("Take the join apart").await?;
+    bench.click_named("Separate").await?;
     browser
-        .wait_for(
-            "document.querySelector('[aria-label=Stack]').textContent.includes('One more piece is chosen')",
-        )
+        .wait_for("document.querySelector('[aria-label=Stack]').textContent.includes('2 pieces are chosen')")
         .await?;
     bench.click_named("Undo").await?;
     bench.settle().await?;
@@ -220,7 +216,7 @@ async fn a_state_an_alternative_and_a_starter_are_tried() -> Outcome {
     bench.click_named("Pressed").await?;
     bench.click_named("Use own coats").await?;
     bench.click_named("Clear").await?;
-    bench.click_named("Pressed in").await?;
+    bench.add_coat("Pressed in").await?;
     bench.settle().await?;
     assert_ne!(bench.stage().await?, before, "the stage shows the state");
     bench.click_named("Rest").await?;
@@ -241,7 +237,7 @@ async fn a_state_an_alternative_and_a_starter_are_tried() -> Outcome {
         .click()
         .await?;
     bench.settle().await?;
-    bench.choose_in("Stack", "Choose this of 2").await?;
+    bench.choose_in("Stack", "Keep this one of 2").await?;
     bench.settle().await?;
     assert!(bench.read_out().await?.contains("inset 0 12px 12px -8px"), "{}", bench.read_out().await?);
     let pieces = "return [...document.querySelectorAll('[aria-label=Pieces] button[aria-pressed]')].filter((b) => b.textContent.startsWith('Frost badge')).length";
@@ -259,7 +255,7 @@ async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     menu(&browser, "//section[@aria-label='Scene']//button[@aria-haspopup='menu']", "New scene").await?;
-    menu(&browser, "//button[normalize-space(.)='Add piece']", "Path, point by point on the stage").await?;
+    menu(&browser, "//button[normalize-space(.)='Add piece']", "Path, drawn point by point").await?;
     let sheet =
         browser.driver.query(By::Css("[aria-label=Stage] [class*=sheet] [class*=sheet]")).first().await?;
     for (x, y) in [(-120, -60), (120, -60), (120, 60), (-120, 60)] {
@@ -270,9 +266,9 @@ async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
     browser.wait_for("document.querySelector('[aria-label=Stack] h2')?.textContent.includes('Path')").await?;
     bench.settle().await?;
     let plain = bench.stage().await?;
-    bench.click_named("Drop shadow").await?;
+    bench.add_coat("Drop shadow").await?;
     bench.click_named("Colour: #000000").await?;
-    bench.click_named("Make a swatch of it").await?;
+    bench.click_named("Save as a swatch").await?;
     browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
     bench.settle().await?;
     let black = bench.stage().await?;
@@ -285,6 +281,7 @@ async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
     field.send_keys(Key::Enter + "").await?;
     bench.settle().await?;
     assert_ne!(bench.stage().await?, black, "what uses the swatch follows it");
+    bench.click_named("Colour of #000000: oklch(0.6 0.2 30)").await?;
     browser
         .wait_for("document.querySelector('[aria-label=\"Colour of #000000, oklch L\"]')?.value === '60'")
         .await?;
@@ -394,9 +391,10 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Frost badge").await?;
     bench.choose_in("Stack", "Clear").await?;
-    bench.click_named("Drop shadow").await?;
+    bench.add_coat("Drop shadow").await?;
     bench.settle().await?;
     let plain = bench.stage().await?;
+    bench.unfold().await?;
     bench.pick("Falloff", "ring").await?;
     bench.settle().await?;
     let ring = bench.stage().await?;
@@ -420,7 +418,7 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     bench.named("Size of Frost badge, right edge").await?.send_keys(Key::Shift + Key::Right).await?;
     bench.named("Turn Frost badge").await?.send_keys(Key::Shift + Key::Right).await?;
     bench.click_named("Edit piece").await?;
-    let values = "return ['Width', 'Turned'].map((name) => [...document.querySelectorAll('label')].find((l) => l.textContent === name).control.value)";
+    let values = "return ['Width', 'Rotation'].map((name) => [...document.querySelectorAll('label')].find((l) => l.textContent === name).control.value)";
     let values = bench.script(values).await?;
     assert_eq!(values[0], json!("186"), "10 px wider");
     assert_ne!(values[1], json!("0"), "and turned");
@@ -446,7 +444,7 @@ async fn handles_of_a_rotated_piece_follow_its_own_axes() -> Outcome {
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Plot card Row 7").await?;
     bench.click_named("Edit piece").await?;
-    bench.type_number("Turned", "90").await?;
+    bench.type_number("Rotation", "90").await?;
     bench.settle().await?;
     let width = "return Number([...document.querySelectorAll('label')].find((l) => l.textContent === 'Width').control.value)";
     let radius = "return Number(document.querySelector('[aria-label^=\"Corners of Plot card Row 7\"]').ariaLabel.split(' ').at(-1))";

@@ -206,12 +206,12 @@ async fn every_finding_is_listed_and_fixed_by_hand() -> Outcome {
             break;
         }
         bench.script(&format!("{rows}[0].click()")).await?;
-        let take = "[...document.querySelectorAll('section[aria-label=Findings] li button')].find((b) => b.textContent === 'Take it')";
+        let take = "[...document.querySelectorAll('section[aria-label=Findings] li button')].find((b) => b.textContent === 'Apply')";
         browser.wait_for(&format!("!!{take}")).await?;
         bench.script(&format!("{take}.click()")).await?;
         browser.wait_for(&format!("{looked} && {rows}.length < {left}")).await?;
     }
-    browser.wait_for("document.querySelector('section[aria-label=Findings] [role=status]').textContent === 'Nothing is left to look at.'").await?;
+    browser.wait_for("document.querySelector('section[aria-label=Findings] [role=status]').textContent === 'No findings.'").await?;
     browser
         .wait_for("[...document.querySelectorAll('header *')].some((e) => e.textContent === 'Saved')")
         .await?;

@@ -40,12 +40,12 @@ async fn pieces_are_hit_where_they_are() -> Outcome {
     browser.wait_for(&title("Bar")).await?;
     bench.click_scene(215.0, 260.0).await?;
     browser
-        .wait_for("document.querySelector('[aria-label=Stack]').textContent.includes('No piece is chosen')")
+        .wait_for("document.querySelector('[aria-label=Stack]').textContent.includes('pieces in this scene')")
         .await?;
     bench.click_scene(455.0, 255.0).await?;
     tokio::time::sleep(Duration::from_millis(200)).await;
     browser
-        .wait_for("document.querySelector('[aria-label=Stack]').textContent.includes('No piece is chosen')")
+        .wait_for("document.querySelector('[aria-label=Stack]').textContent.includes('pieces in this scene')")
         .await?;
     bench.click_scene(510.0, 310.0).await?;
     browser.wait_for(&title("Ball")).await?;
@@ -155,7 +155,7 @@ async fn bearings_hold_to_the_light_of_the_theme() -> Outcome {
     bench.choose("Card").await?;
     bench.settle().await?;
     // The light of this theme is what bearings hold to.
-    bench.named("Show its line").await?.click().await?;
+    bench.choose_in("Along the light", "Show measuring line").await?;
     let turn = bench.named("Turn the line of the edge profile").await?;
     let end = bench.script("const r = document.querySelector('[aria-label=\"Turn the line of the edge profile\"]').getBoundingClientRect(); const m = document.querySelector('[aria-label=\"Move the line of the edge profile\"]').getBoundingClientRect(); return [r.left + 7, r.top + 7, m.left + 7, m.top + 7]").await?;
     let side = |i: usize| end[i].as_f64().unwrap();
@@ -165,7 +165,11 @@ async fn bearings_hold_to_the_light_of_the_theme() -> Outcome {
     let (x, y) = (middle.0 as f64 - length * wanted.sin(), middle.1 as f64 + length * wanted.cos());
     let drag = browser.driver.action_chain().move_to_element_center(&turn).click_and_hold();
     drag.move_to(x.round() as i64, y.round() as i64).release().perform().await?;
-    browser.wait_for("document.querySelector('[aria-label=\"Edge profile\"] h2').textContent.includes('away from 23°')").await?;
+    browser
+        .wait_for(
+            "document.querySelector('[aria-label=\"Edge profile\"]').textContent.includes('Away from 23°')",
+        )
+        .await?;
     browser.quit().await
 }
 
@@ -202,12 +206,12 @@ async fn a_colour_at_the_edge_is_picked_as_it_is() -> Outcome {
     let plain = Plain::open(&app, &browser, &project("Edge", corner, json!({}))).await?;
     let bench = &plain.bench;
     bench.click_named("Pick colour").await?;
-    bench.script("[...document.querySelectorAll('[aria-label=\"Pixels averaged to a side\"] label')].find((l) => l.textContent === '5 px').click()").await?;
+    bench.script("[...document.querySelectorAll('[aria-label=\"Width of the averaged square, in pixels\"] label')].find((l) => l.textContent === '5 px').click()").await?;
     for (x, y) in [(1.0, 200.0), (598.5, 398.5), (300.0, 399.0)] {
         bench.click_scene(x, y).await?;
         browser
             .wait_for(
-                "[...document.querySelectorAll('[aria-label=Stage] p')].some((p) => p.textContent === 'stage #e8e4da')",
+                "[...document.querySelectorAll('[aria-label=Stage] p')].some((p) => p.textContent === 'Scene #e8e4da')",
             )
             .await?;
     }

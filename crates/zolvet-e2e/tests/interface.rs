@@ -31,7 +31,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     bench.choose_in("Finish", "Use own coats").await?;
     let before = stage(&bench).await?;
 
-    bench.click_named("Drop shadow").await?;
+    bench.add_coat("Drop shadow").await?;
     bench.type_number("y", "2*3").await?;
     bench.type_number("Blur", "10").await?;
     bench.type_number("Opacity", "40").await?;
@@ -110,7 +110,7 @@ async fn the_same_numbers_inside_read_as_pressed() -> Outcome {
     bench.choose("Open valve").await?;
     bench.choose_in("Finish", "Use own coats").await?;
     let before = stage(&bench).await?;
-    bench.click_named("Pressed in").await?;
+    bench.add_coat("Pressed in").await?;
     bench.type_number("y", "6").await?;
     bench.type_number("Blur", "10").await?;
     let with = stage(&bench).await?;
@@ -163,6 +163,9 @@ async fn a_stack_is_pasted_ordered_by_keyboard_and_kept_beside_theirs() -> Outco
     bench.choose("Frost badge").await?;
     let (driver, on_bench) = (&browser.driver, &bench);
     let paste = |css: &'static str| async move {
+        if driver.find(By::Css("[aria-label='CSS to read']")).await.is_err() {
+            on_bench.choose_in("Stack", "Paste CSS…").await?;
+        }
         let field = driver.find(By::Css("[aria-label='CSS to read']")).await?;
         field.send_keys(css).await?;
         on_bench.click_named("Replace the stack").await
@@ -204,7 +207,7 @@ async fn a_stack_is_pasted_ordered_by_keyboard_and_kept_beside_theirs() -> Outco
     let base = format!("\"{}\"", stored["revision"]);
     assert_eq!(http.put(&address).header("If-Match", base).json(&theirs).send().await?.status(), 200);
     bench.script("document.querySelector('[aria-label=\"Drop shadow 1 on\"]').click()").await?;
-    bench.click_named("Open theirs, keep mine as a copy").await?;
+    bench.click_named("Open theirs, save mine separately").await?;
     browser.wait_for("document.querySelector('h1').textContent === 'Theirs'").await?;
     let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
     let names: Vec<_> =
@@ -223,8 +226,7 @@ async fn every_kind_of_coat_is_added_and_a_ramp_is_split() -> Outcome {
     bench.choose_in("Finish", "Use own coats").await?;
     let mut last = stage(&bench).await?;
     for kind in ["Highlight", "Tint", "Stroke", "Thickness", "Floor shadow", "Blur", "Ramp"] {
-        let choice = format!("//section[@aria-label='Stack']//button[span[text()='{kind}'] and img]");
-        browser.driver.query(By::XPath(choice)).first().await?.click().await?;
+        bench.add_coat(kind).await?;
         let now = stage(&bench).await?;
         assert_ne!(now, last, "{kind} shows");
         last = now;
@@ -282,10 +284,20 @@ async fn axe_finds_nothing() -> Outcome {
     bench.settle().await?;
     said += &check(&browser, "Workbench").await?;
     bench.click_named("Edit piece").await?;
-    bench.click_named("Ramp").await?;
+    bench.add_coat("Ramp").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench, everything opened").await?;
-    for panel in ["Swatches", "Ground", "Start from", "Reference", "Shortcuts", "Blend mode: normal"] {
+    bench.unfold().await?;
+    let panels = [
+        "Swatches",
+        "Ground",
+        "Start from",
+        "Reference",
+        "Shortcuts",
+        "Blend mode: normal",
+        "Add a coat: under it",
+    ];
+    for panel in panels {
         bench.click_named(panel).await?;
         bench.settle().await?;
         said += &check(&browser, panel).await?;

@@ -202,6 +202,7 @@ async fn keys_mean_what_has_the_focus() -> Outcome {
     let bench = &plain.bench;
     bench.choose("Card").await?;
     bench.click_named("Open Soft").await?;
+    bench.unfold().await?;
     let point = browser.driver.query(By::Css("[aria-label='Falloff point 2']")).first().await?;
     point.focus().await?;
     bench.press(Key::Delete + "").await?;
@@ -275,8 +276,11 @@ async fn something_is_added_in_any_context() -> Outcome {
     };
     menu("Ellipse").await?;
     plain.holds("/scenes/0/pieces/2/name", json!("Ellipse")).await?;
-    menu("Path, point by point on the stage").await?;
+    menu("Path, drawn point by point").await?;
     browser.wait_for("document.querySelector('[data-note]')").await?;
+    bench.choose("Card").await?;
+    menu("Path, drawn point by point").await?;
+    bench.choose_in("Stack", "Paste CSS…").await?;
     let field = bench.named("CSS to read").await?;
     field.send_keys("abc").await?;
     field.send_keys(Key::Backspace + "").await?;

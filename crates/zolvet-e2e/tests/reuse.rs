@@ -56,14 +56,14 @@ async fn a_stack_becomes_a_finish_and_all_who_wear_it_follow() -> Outcome {
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelectorAll('article[aria-label=Badge] img').length === 6").await?;
     let card = browser.driver.find(By::Css("article[aria-label=Badge]")).await?.text().await?;
-    assert!(card.contains("Worn by 2: "), "{card}");
+    assert!(card.contains("Used by 2: "), "{card}");
     let press = |text: &str| {
         format!(
             "[...document.querySelectorAll('article[aria-label=Badge] button')].find((b) => b.textContent === '{text}').click()"
         )
     };
-    bench.script(&press("Into the scale")).await?;
-    bench.click_named("Make").await?;
+    bench.script(&press("Add to scale")).await?;
+    bench.click_named("Create steps").await?;
     browser.wait_for("document.querySelector('article[aria-label=\"Laid to Lifted 1\"]')").await?;
     bench.click_named("Undo").await?;
     browser.wait_for("!document.querySelector('article[aria-label=\"Laid to Lifted 1\"]')").await?;
@@ -94,9 +94,9 @@ async fn a_project_leaves_and_a_style_sheet_comes_in() -> Outcome {
     browser.go(&app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.click_named("Hand-off").await?;
-    let code = "document.querySelector('section[aria-label=Out] pre')?.textContent ?? ''";
+    let code = "document.querySelector('section[aria-label=Export] pre')?.textContent ?? ''";
     browser.wait_for(&format!("({code}).includes('.lifted:hover')")).await?;
-    bench.pick("What of the project", "Finish: Laid").await?;
+    bench.pick("Part of the project", "Finish: Laid").await?;
     browser.wait_for(&format!("!({code}).includes('.lifted') && ({code}).includes('.laid {{')")).await?;
     bench.script("[...document.querySelectorAll('[aria-label=Format] label')].find((l) => l.textContent === 'Tokens').click()").await?;
     browser.wait_for(&format!("({code}).includes('\"$type\": \"shadow\"')")).await?;
@@ -110,16 +110,16 @@ async fn a_project_leaves_and_a_style_sheet_comes_in() -> Outcome {
     bench.script("[...document.querySelectorAll('[aria-label=Part] label')].find((l) => l.textContent === 'Shadow only').click()").await?;
     browser.wait_for(&format!("{png}?.src !== {whole} && {png}.naturalWidth === {across}")).await?;
 
-    let text = browser.driver.find(By::Css("textarea[aria-label='Text to bring in']")).await?;
+    let text = browser.driver.find(By::Css("textarea[aria-label='Text to import']")).await?;
     text.send_keys(".tile { box-shadow: 0 3px 9px #123456, inset 0 1px white } .odd { box-shadow: 1em 2px }")
         .await?;
-    bench.click_named("See what it would bring").await?;
+    bench.click_named("Preview import").await?;
     browser
-        .wait_for("document.querySelector('section[aria-label=In] [role=status]')?.textContent.includes('tile: drop, inner')")
+        .wait_for("document.querySelector('section[aria-label=Import] [role=status]')?.textContent.includes('tile: drop shadow, inner shadow')")
         .await?;
-    let told = browser.driver.find(By::Css("section[aria-label=In] [role=status]")).await?.text().await?;
+    let told = browser.driver.find(By::Css("section[aria-label=Import] [role=status]")).await?.text().await?;
     assert!(told.contains("1:67 .odd: box-shadow: expected a length in px, found 1em"), "{told}");
-    bench.click_named("Bring it in").await?;
+    bench.click_named("Import now").await?;
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
     saved(&browser).await?;
     assert_eq!(finish(&stored(&app).await?, "tile").unwrap()["coats"].as_array().unwrap().len(), 2);
@@ -143,28 +143,28 @@ async fn a_long_style_sheet_is_read_in_sight_and_comes_in_whole() -> Outcome {
     let folder = tempfile::tempdir()?;
     let path = folder.path().join("long.css");
     std::fs::write(&path, &sheet)?;
-    browser.wait_for("document.querySelector('section[aria-label=In] input[type=file]')").await?;
+    browser.wait_for("document.querySelector('section[aria-label=Import] input[type=file]')").await?;
     bench
         .script(
             "window.saidInBetween = [];
-             const note = () => { const said = document.querySelector('section[aria-label=In] [aria-live]')?.textContent; if (said) window.saidInBetween.push(said); };
-             new MutationObserver(note).observe(document.querySelector('section[aria-label=In]'), {childList: true, subtree: true, characterData: true});",
+             const note = () => { const said = document.querySelector('section[aria-label=Import] [aria-live]')?.textContent; if (said) window.saidInBetween.push(said); };
+             new MutationObserver(note).observe(document.querySelector('section[aria-label=Import]'), {childList: true, subtree: true, characterData: true});",
         )
         .await?;
-    let file = browser.driver.find(By::Css("section[aria-label=In] input[type=file]")).await?;
+    let file = browser.driver.find(By::Css("section[aria-label=Import] input[type=file]")).await?;
     file.send_keys(path.to_string_lossy()).await?;
     browser
-        .wait_for("document.querySelector('textarea[aria-label=\"Text to bring in\"]').value.length > 1000")
+        .wait_for("document.querySelector('textarea[aria-label=\"Text to import\"]').value.length > 1000")
         .await?;
-    bench.click_named("See what it would bring").await?;
+    bench.click_named("Preview import").await?;
     browser
-        .wait_for("document.querySelector('section[aria-label=In] [role=status]')?.textContent.includes('It would bring 5000 finishes')")
+        .wait_for("document.querySelector('section[aria-label=Import] [role=status]')?.textContent.includes('It adds 5000 finishes')")
         .await?;
     let said = bench.script("return window.saidInBetween").await?;
     let expected =
         format!("Reading {},{} characters", sheet.len() / 1000, &format!("{:03}", sheet.len() % 1000));
     assert!(said.as_array().unwrap().contains(&json!(expected)), "{said} without {expected}");
-    bench.click_named("Bring it in").await?;
+    bench.click_named("Import now").await?;
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
     saved(&browser).await?;
     let now = stored(&app).await?;
@@ -262,7 +262,7 @@ async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
         Plain::open(&app, &browser, &project("Themes", pieces, json!({"finishes": finishes}))).await?;
     let bench = &plain.bench;
     bench.choose("Card").await?;
-    bench.click_named("Own coats in Dusk").await?;
+    bench.choose_in("Finish", "Own coats in Dusk").await?;
     browser.wait_for("document.body.innerText.includes('Own coats in Dusk.')").await?;
     bench.click_named("Open Soft").await?;
     bench.type_number("Blur", "30").await?;
@@ -271,7 +271,7 @@ async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
     let dusk = bench.stage().await?;
     let choose_theme = |name: &str| By::XPath(format!("//*[@aria-label='Theme']//label[.='{name}']"));
     browser.driver.find(choose_theme("Day")).await?.click().await?;
-    browser.wait_for("document.body.innerText.includes('Same coats in every theme.')").await?;
+    browser.wait_for("!document.body.innerText.includes('Own coats in Dusk.')").await?;
     bench.wait_drawn().await?;
     assert_ne!(bench.stage().await?, dusk, "the softer shadow belongs to the dark theme");
     // The open coat stays open, and what is changed now are the coats of all other themes.
@@ -279,7 +279,7 @@ async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
     plain.holds("/finishes/0/coats/0/blur", json!(4)).await?;
     plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;
     browser.driver.find(choose_theme("Dusk")).await?.click().await?;
-    bench.click_named("Same in all themes").await?;
+    bench.click_named("Same in every theme").await?;
     plain.holds("/finishes/0/themes", json!({})).await?;
     bench.chord("z").await?;
     plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;

@@ -39,6 +39,7 @@ async fn what_is_pasted_lands_where_it_was_meant() -> Outcome {
     bench.choose("Card").await?;
     bench.settle().await?;
     browser.slow_down(700).await?;
+    bench.choose_in("Stack", "Paste CSS…").await?;
     bench.named("CSS to read").await?.send_keys("box-shadow: 3px 3px red").await?;
     bench.click_named("Replace the stack").await?;
     let chip = By::XPath("//section[@aria-label='Pieces']//button[span[text()='Chip']]");
@@ -77,7 +78,7 @@ async fn a_fix_finds_what_it_is_about() -> Outcome {
     bench.script(&format!("{rows}.find((b) => b.textContent.includes('multiply')).click()")).await?;
     browser.slow_down(1500).await?;
     bench.click_named("Undo").await?;
-    bench.click_named("Take it").await?;
+    bench.click_named("Apply").await?;
     browser.slow_down(0).await?;
     plain.holds(&format!("{}2/blend", COAT.trim_end_matches('0')), json!("normal")).await?;
     plain.holds(&format!("{}1/blend", COAT.trim_end_matches('0')), Value::Null).await?;
@@ -94,12 +95,12 @@ async fn a_text_has_its_own_ending() -> Outcome {
     let bench = &plain.bench;
     bench.click_named("Hand-off").await?;
     browser
-        .wait_for("document.querySelector('section[aria-label=Out] pre').textContent.includes('--')")
+        .wait_for("document.querySelector('section[aria-label=Export] pre').textContent.includes('--')")
         .await?;
     browser.slow_down(900).await?;
     bench.script("[...document.querySelectorAll('[aria-label=Format] label')].find((l) => l.textContent === 'Project').click()").await?;
     tokio::time::sleep(Duration::from_millis(150)).await;
-    let save = "[...document.querySelectorAll('section[aria-label=Out] button')].find((b) => b.textContent === 'Save as a file').disabled";
+    let save = "[...document.querySelectorAll('section[aria-label=Export] button')].find((b) => b.textContent === 'Save as a file').disabled";
     assert_eq!(
         bench.script(&format!("return {save}")).await?,
         true,
@@ -108,7 +109,7 @@ async fn a_text_has_its_own_ending() -> Outcome {
     browser.slow_down(0).await?;
     browser
         .wait_for(&format!(
-            "!{save} && document.querySelector('section[aria-label=Out] pre').textContent.startsWith('{{')"
+            "!{save} && document.querySelector('section[aria-label=Export] pre').textContent.startsWith('{{')"
         ))
         .await?;
 
@@ -145,7 +146,7 @@ async fn finishes_are_pictured_once_and_remembered() -> Outcome {
     }
     browser.driver.refresh().await?;
     browser.wait_for("document.querySelectorAll('article img').length === 6").await?;
-    bench.click_named("As it was…").await?;
+    bench.click_named("Earlier versions").await?;
     browser
         .wait_for("document.querySelector('.mantine-Popover-dropdown')?.textContent.includes('1 coat')")
         .await?;

@@ -88,7 +88,7 @@ impl Walk<'_> {
     /// A question that stands in the way is answered.
     async fn decide(&mut self) -> Outcome {
         if self.is("[...document.querySelectorAll('[role=dialog]')].some((d) => d.textContent.includes('changed elsewhere'))").await? {
-            let choices = ["Keep mine", "Decide later", "Open theirs, keep mine as a copy"];
+            let choices = ["Keep mine", "Decide later", "Open theirs, save mine separately"];
             let choice = choices[self.random(if self.away { 2 } else { 3 }) as usize];
             let _ = self.bench().click_named(choice).await;
             tokio::time::sleep(Duration::from_millis(500)).await;

@@ -42,7 +42,7 @@ async fn two_windows_lose_nothing_between_them() -> Outcome {
     bench.wait_drawn().await?;
     browser.wait_for("document.querySelector('[data-state=saved]')").await?;
     bench.click_named("Unsaved work found").await?;
-    bench.click_named("Save it as a project of its own").await?;
+    bench.click_named("Save it as a separate project").await?;
     let http = Client::new();
     let mut found = Vec::new();
     for _ in 0..100 {
@@ -84,14 +84,14 @@ async fn a_conflict_is_decided_and_never_by_accident() -> Outcome {
     bench.click_named("Decide").await?;
     browser.wait_for(dialog).await?;
     app.kill();
-    bench.click_named("Open theirs, keep mine as a copy").await?;
+    bench.click_named("Open theirs, save mine separately").await?;
     browser
         .wait_for(
             "document.querySelector('[role=dialog] [role=alert]')?.textContent.includes('does not answer')",
         )
         .await?;
     app.start_again()?;
-    bench.click_named("Open theirs, keep mine as a copy").await?;
+    bench.click_named("Open theirs, save mine separately").await?;
     browser.wait_for("document.querySelector('[data-state=saved]')").await?;
     let list: Value = reqwest::get(format!("{}/api/projects", app.address)).await?.json().await?;
     let mine = list.as_array().unwrap().iter().find(|one| one["name"] == "Conflict (my version)").unwrap();
@@ -121,6 +121,7 @@ async fn what_was_is_gone_back_to() -> Outcome {
     name.send_keys("As agreed").await?;
     name.send_keys(Key::Enter + "").await?;
     tokio::time::sleep(Duration::from_millis(300)).await;
+    bench.click_named("Compare with revision 1").await?;
     bench.click_named("Restore revision 1").await?;
     plain.holds("/scenes/0/pieces/0/x", json!(60)).await?;
     let list = format!("{}/api/projects/{}/revisions", app.address, plain.id);
@@ -131,7 +132,7 @@ async fn what_was_is_gone_back_to() -> Outcome {
 
     bench.settle().await?;
     bench.click_named("zolvet").await?;
-    bench.click_named("Delete Going back").await?;
+    bench.choose_in("More for Going back", "Delete").await?;
     let sure = By::XPath("//*[@role='dialog']//button[normalize-space(.)='Delete']");
     browser.driver.query(sure).and_displayed().first().await?.click().await?;
     bench.click_named("Restore Going back").await?;

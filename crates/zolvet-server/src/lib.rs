@@ -31,6 +31,9 @@ pub use api::{openapi, zipped};
 pub use extract::adopt;
 pub use reader_process::{MEMORY, READ, ReaderProcess, SECONDS, read_file};
 
+/// The document of the demo project.
+pub const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
+
 /// How the service is run.
 pub struct Settings {
     /// Where it listens; port 0 takes a free one.

@@ -2,6 +2,7 @@ import { Button, Group, NativeSelect, Text } from '@mantine/core';
 import { useState } from 'react';
 import type { Schemas } from '../core/client';
 import { words } from '../messages';
+import { options } from '../parts/options';
 import { arrange } from '../session/arrange';
 import { pieceOf, useChosenPieces, useScene } from '../session/store';
 import classes from './Stack.module.css';
@@ -55,7 +56,7 @@ export function Arrange() {
             size="xs"
             aria-label={words.bench.wayOfJoining}
             value={op}
-            data={['add', 'subtract', 'intersect', 'exclude']}
+            data={options(words.values.joinOps)}
             onChange={(event) => setOp(event.currentTarget.value as Schemas['JoinOp'])}
           />
           <Button {...button} onClick={() => run({ kind: 'join', op })}>

@@ -1,11 +1,12 @@
 import { useSortable } from '@dnd-kit/sortable';
-import { Button, Group, Switch } from '@mantine/core';
+import { Menu, Switch } from '@mantine/core';
 import { IconGripVertical } from '@tabler/icons-react';
 import { memo } from 'react';
 import type { Coat, Schemas } from '../core/client';
 import { limits } from '../core/constants';
 import { words } from '../messages';
 import { HoldButton } from '../parts/HoldButton';
+import { Quiet } from '../parts/Quiet';
 import { copyCoats } from '../session/clipboard';
 import { changeCoat, duplicateCoat, removeCoats } from '../session/coats';
 import { commit, openCoat, tickCoat, useDocument } from '../session/store';
@@ -36,23 +37,25 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
       aria-label={coat.name}
     >
       <div className={classes.head}>
-        <button
-          ref={setActivatorNodeRef}
-          type="button"
-          className={classes.grip}
-          {...attributes}
-          {...listeners}
-          aria-label={words.bench.move(coat.name)}
-        >
-          <IconGripVertical size={14} />
-        </button>
-        <input
-          type="checkbox"
-          className={classes.tick}
-          aria-label={words.bench.select(coat.name)}
-          checked={ticked}
-          onChange={() => tickCoat(coat.id)}
-        />
+        <span className={classes.holds}>
+          <button
+            ref={setActivatorNodeRef}
+            type="button"
+            className={classes.grip}
+            {...attributes}
+            {...listeners}
+            aria-label={words.bench.move(coat.name)}
+          >
+            <IconGripVertical size={14} />
+          </button>
+          <input
+            type="checkbox"
+            className={classes.tick}
+            aria-label={words.bench.select(coat.name)}
+            checked={ticked}
+            onChange={() => tickCoat(coat.id)}
+          />
+        </span>
         <button
           type="button"
           className={classes.open}
@@ -91,9 +94,11 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
       </div>
       {opened && (
         <div className={classes.body}>
-          <CoatValues coat={coat} said={said} />
-          {said?.elsewhere && <p className={classes.elsewhere}>{said.elsewhere}</p>}
-          <Actions coat={coat.id} name={coat.name} onOnly={onOnly} />
+          <CoatValues
+            coat={coat}
+            said={said}
+            actions={<Actions coat={coat.id} name={coat.name} onOnly={onOnly} />}
+          />
         </div>
       )}
     </article>
@@ -109,19 +114,22 @@ interface ActionProps {
 /** What can be done with an open coat as a whole. */
 const Actions = memo(function Actions({ coat, name, onOnly }: ActionProps) {
   return (
-    <Group gap={6} mt={8}>
-      <HoldButton size="compact-xs" onHold={(held) => onOnly(held ? coat : null)}>
+    <>
+      <HoldButton quiet onHold={(held) => onOnly(held ? coat : null)}>
         {words.bench.showAlone}
       </HoldButton>
-      <Button size="compact-xs" variant="default" onClick={() => copyCoats()}>
-        {words.common.copy}
-      </Button>
-      <Button size="compact-xs" variant="default" onClick={() => duplicateCoat(coat, name)}>
-        {words.common.duplicate}
-      </Button>
-      <Button size="compact-xs" variant="default" onClick={() => removeCoats([coat])}>
-        {words.common.remove}
-      </Button>
-    </Group>
+      <Menu position="bottom-end">
+        <Menu.Target>
+          <Quiet opens px={4} fz={12}>
+            {words.bench.moreActions}
+          </Quiet>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={() => copyCoats()}>{words.common.copy}</Menu.Item>
+          <Menu.Item onClick={() => duplicateCoat(coat, name)}>{words.common.duplicate}</Menu.Item>
+          <Menu.Item onClick={() => removeCoats([coat])}>{words.common.remove}</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+    </>
   );
 });

@@ -1,41 +1,26 @@
-import { Switch, Text } from '@mantine/core';
+import { Menu, Text } from '@mantine/core';
+import { useElementSize } from '@mantine/hooks';
 import { memo } from 'react';
 import type { Coat, Report, Schemas } from '../core/client';
 import { words } from '../messages';
+import { Quiet } from '../parts/Quiet';
 import { openCoat, pieceOf, sceneOf, stackOf, useDocument } from '../session/store';
 import { useView } from '../session/view';
 import classes from './EdgeProfile.module.css';
 import region from './region.module.css';
 
-const WIDTH = 420;
-const HEIGHT = 128;
-const LEFT = 34;
-const BOTTOM = 108;
+/** Room for the numbers at the left and below. */
+const [LEFT, BELOW] = [34, 20];
+const [TOP, RIGHT] = [8, 8];
 
 /** Darkness across the piece's edge, by coat and in sum, as the core measured it. */
 export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Report | null }) {
-  const lineShown = useView((state) => state.lineShown);
-  const line = useView((state) => state.line);
   const profile = report?.profile;
   return (
     <section aria-label={words.bench.edgeProfile} className={`${region.region} ${classes.profile}`}>
       <div className={classes.head}>
-        <h2 className={region.title}>
-          {words.bench.edgeProfile}
-          {profile && line ? words.bench.awayFrom(Math.round(profile.bearing)) : ''}
-        </h2>
-        {profile && (
-          <Switch
-            size="xs"
-            label={words.bench.showMeasuringLine}
-            labelPosition="left"
-            checked={lineShown}
-            onChange={(event) => {
-              const shown = event.currentTarget.checked;
-              useView.setState(shown ? { lineShown: true } : { lineShown: false, line: null });
-            }}
-          />
-        )}
+        <h2 className={region.title}>{words.bench.edgeProfile}</h2>
+        {profile && <LineMenu bearing={profile.bearing} />}
       </div>
       {profile && profile.samples.length > 0 ? (
         <Plot profile={profile} />
@@ -48,6 +33,29 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
   );
 });
 
+/** Along which line it is measured. */
+function LineMenu({ bearing }: { bearing: number }) {
+  const shown = useView((state) => state.lineShown);
+  const line = useView((state) => state.line);
+  return (
+    <Menu position="top-end">
+      <Menu.Target>
+        <Quiet opens fz={12} px={2}>
+          {line ? words.bench.awayFrom(Math.round(bearing)) : words.bench.alongTheLight}
+        </Quiet>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={() => useView.setState({ lineShown: !shown })}>
+          {shown ? words.bench.hideMeasuringLine : words.bench.showMeasuringLine}
+        </Menu.Item>
+        <Menu.Item disabled={!line} onClick={() => useView.setState({ line: null })}>
+          {words.bench.measureAlongTheLight}
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
 function Plot({ profile }: { profile: Schemas['Profile'] }) {
   const document = useDocument((state) => state.document);
   const scene = useDocument((state) => state.scene);
@@ -55,35 +63,38 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
   const opened = useDocument((state) => state.coat);
   const pointed = useView((state) => state.pointed);
   const state = useDocument((now) => now.state);
+  const { ref, width, height } = useElementSize();
   const piece = pieceOf(sceneOf(document, scene), pieceId);
   const coats = stackOf({ document, scene, state }, piece) ?? [];
   const { samples } = profile;
+  const bottom = height - BELOW;
   const values = samples.map((sample) => sample.darkness);
   const all = [...values, ...profile.coats.flatMap((coat) => coat.darkness)];
   const [top, low] = [Math.max(5, ...all), Math.min(0, ...all)];
   const [first, last] = [samples[0]?.at ?? 0, samples.at(-1)?.at ?? 1];
-  const x = (at: number) => LEFT + ((at - first) / Math.max(1, last - first)) * (WIDTH - LEFT - 8);
-  const y = (darkness: number) => 8 + ((top - darkness) / (top - low)) * (BOTTOM - 8);
+  const x = (at: number) => LEFT + ((at - first) / Math.max(1, last - first)) * (width - LEFT - RIGHT);
+  const y = (darkness: number) => TOP + ((top - darkness) / (top - low)) * (bottom - TOP);
   const path = (darkness: number[]) =>
     darkness.map((value, i) => `${i === 0 ? 'M' : 'L'}${x(samples[i]?.at ?? 0)} ${y(value)}`).join('');
   const named = (id: string) => coats.find((coat) => coat.id === id);
   const shown = profile.coats.find((curve) => curve.coat === (pointed ?? opened));
   const said = named(shown?.coat ?? '');
   return (
-    <>
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className={classes.plot} role="img">
+    <div ref={ref} className={classes.plot}>
+      <svg width={width} height={height} role="img">
         <title>{words.bench.darkestOfLightnessLightest(Math.max(...values), Math.min(...values))}</title>
         {first < 0 && (
           <rect
             x={LEFT}
-            y={8}
+            y={TOP}
             width={Math.max(0, x(Math.min(0, last)) - LEFT)}
-            height={BOTTOM - 8}
+            height={Math.max(0, bottom - TOP)}
             className={classes.inside}
           />
         )}
-        <path d={`M${LEFT} ${y(0)}H${WIDTH - 8}`} className={classes.axis} />
-        {first <= 0 && last >= 0 && <path d={`M${x(0)} 8V${BOTTOM}`} className={classes.edge} />}
+        <path d={`M${LEFT} ${y(0)}H${width - RIGHT}`} className={classes.axis} />
+        {first <= 0 && last >= 0 && <path d={`M${x(0)} ${TOP}V${bottom}`} className={classes.edge} />}
+        <path d={path(values)} className={classes.sum} />
         {profile.coats.map((curve) => (
           <Curve
             key={curve.coat}
@@ -92,25 +103,27 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
             on={curve.coat === shown?.coat}
           />
         ))}
-        <path d={path(values)} className={classes.curve} />
-        <text x={LEFT - 5} y={y(top) + 9} className={classes.value}>{`${Math.round(top)} %`}</text>
+        <text x={LEFT - 5} y={y(top) + 8} className={classes.value}>{`${Math.round(top)} %`}</text>
         <text x={LEFT - 5} y={y(0) + 4} className={classes.value}>
           {0}
         </text>
         {[-40, 0, 50, 100]
           .filter((at) => first <= at && at <= last)
           .map((at) => (
-            <text key={at} x={x(at)} y={BOTTOM + 14} className={classes.place}>
+            <text key={at} x={x(at)} y={bottom + 14} className={classes.place}>
               {at === 0 ? words.bench.edge : at < 0 ? words.bench.inside : words.bench.px(at)}
             </text>
           ))}
       </svg>
-      <p className={classes.said}>
-        {said && shown
-          ? words.bench.oneCoat(said.name, extreme(shown.darkness))
-          : words.bench.allCoatsThinLinesAre(extreme(values))}
-      </p>
-    </>
+      <ul className={classes.legend}>
+        {said && shown && (
+          <li data-on title={extreme(shown.darkness)}>
+            {said.name}
+          </li>
+        )}
+        <li title={extreme(values)}>{words.bench.allCoats}</li>
+      </ul>
+    </div>
   );
 }
 

@@ -7,11 +7,13 @@ import { words } from '../messages';
 import { finishOf, saveAsFinish, wearers, wearFinish } from '../session/finishes';
 import { makeItsOwn, useDocument } from '../session/store';
 import classes from './Stack.module.css';
+import { useOwnInTheme } from './useOwnInTheme';
 
 /** What the piece wears, and the ways in and out of a finish. */
 export function FinishMenu({ piece }: { piece: Piece }) {
   const document = useDocument((state) => state.document);
   const [naming, setNaming] = useState(false);
+  const theme = useOwnInTheme('finish' in piece.wear ? piece.wear.finish : undefined);
   if (!document) return null;
   const worn = 'finish' in piece.wear ? finishOf(document, piece.wear.finish) : undefined;
   const places = worn ? wearers(document, worn.id) : [];
@@ -36,6 +38,11 @@ export function FinishMenu({ piece }: { piece: Piece }) {
             <>
               <Menu.Label>{words.bench.aChangeHereChangesThe(count)}</Menu.Label>
               <Menu.Item onClick={makeItsOwn}>{words.bench.useOwnCoats}</Menu.Item>
+              {theme.name && (
+                <Menu.Item onClick={() => theme.change(!theme.own)}>
+                  {theme.own ? words.bench.sameInAllThemes : words.bench.ownCoatsInTheme(theme.name)}
+                </Menu.Item>
+              )}
             </>
           ) : (
             <Menu.Item onClick={() => setNaming(true)}>{words.bench.saveAsFinishMenu}</Menu.Item>

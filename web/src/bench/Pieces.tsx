@@ -6,6 +6,8 @@ import { AddPiece } from './AddPiece';
 import classes from './Pieces.module.css';
 import region from './region.module.css';
 
+const intoView = (piece: HTMLElement | null) => piece?.scrollIntoView({ block: 'nearest' });
+
 /** The scene's pieces as pictures on a shelf. */
 export const Pieces = memo(function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | null }) {
   const scene = useScene();
@@ -22,6 +24,7 @@ export const Pieces = memo(function Pieces({ thumbnails }: { thumbnails: Schemas
             aria-pressed={chosen.includes(piece.id)}
             title={piece.name}
             data-hidden={piece.hidden || undefined}
+            ref={piece.id === chosen[0] ? intoView : undefined}
             onClick={(event) => (event.shiftKey ? chooseAlso(piece.id) : choosePiece(piece.id))}
           >
             {pictures.has(piece.id) ? (

@@ -1,19 +1,17 @@
-import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
+import { Button, Group, Menu, NativeSelect, SegmentedControl, Text, UnstyledButton } from '@mantine/core';
 import { memo, useState } from 'react';
 import { useFaithful } from '../core/asking';
 import type { Report, Schemas } from '../core/client';
 import { words } from '../messages';
+import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
+import { Panel } from '../parts/Panel';
+import { Quiet } from '../parts/Quiet';
 import { useView } from '../session/view';
 import classes from './ReadOut.module.css';
 import region from './region.module.css';
 
-const targets: Record<Schemas['Target'], string> = {
-  box_shadow: 'box-shadow',
-  text_shadow: 'text-shadow',
-  drop_shadow: 'drop-shadow()',
-  svg_filter: words.bench.svgFilter,
-};
+const { targets } = words.common;
 
 interface Props {
   report: Report | null;
@@ -22,64 +20,56 @@ interface Props {
   failure: string | null;
 }
 
+type Form = 'css' | 'page' | 'values';
+
+const forms: { value: Form; label: string; copies: string }[] = [
+  { value: 'css', label: words.common.css, copies: words.common.css },
+  { value: 'page', label: words.bench.htmlAndCss, copies: words.bench.htmlLower },
+  { value: 'values', label: words.bench.values, copies: words.bench.valuesLower },
+];
+
 /** The chosen piece as code or plain values, live, with what differs and by how much. */
 export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) {
-  const [shown, setShown] = useState('CSS');
+  const [shown, setShown] = useState<Form>('css');
   const code = report?.code;
-  const text = (shown === 'CSS' ? code?.css : shown === 'Page' ? code?.page : code?.values) ?? '';
-  const said = [...(code?.differences ?? []), ...(report?.notes ?? [])];
+  const text = code?.[shown] ?? '';
   return (
     <section aria-label={words.bench.readOut} className={`${region.region} ${classes.readout}`}>
-      <Group gap={6}>
+      <div className={classes.head}>
         <SegmentedControl
           size="xs"
+          withItemsBorders={false}
+          classNames={tabs}
           aria-label={words.bench.showAs}
           value={shown}
-          onChange={setShown}
-          data={['CSS', words.bench.htmlAndCss, words.bench.values]}
+          onChange={(chosen) => setShown(chosen as Form)}
+          data={forms}
         />
-        {code && code.targets.length > 1 && (
-          <NativeSelect
-            size="xs"
-            aria-label={words.bench.cssProperty}
-            value={code.target}
-            data={code.targets.map((target) => ({ value: target, label: targets[target] }))}
-            onChange={(event) => useView.setState({ target: event.currentTarget.value as Schemas['Target'] })}
-          />
-        )}
+        <span className={classes.gap} />
+        {code && code.targets.length > 1 && shown !== 'values' && <Target code={code} />}
         {report && (
           <CopyButton
+            main
             text={text}
             fresh={fresh}
-            what={
-              shown === 'CSS'
-                ? words.common.css
-                : shown === 'Page'
-                  ? words.bench.htmlLower
-                  : words.bench.valuesLower
-            }
+            what={forms.find((form) => form.value === shown)?.copies ?? ''}
           />
         )}
-      </Group>
+      </div>
       {failure && (
         <Text size="sm" role="alert">
           {failure} {report && words.bench.beforeTheLastChange}
         </Text>
       )}
-      {report && shown === 'Values' && <Conventions />}
-      {report && <Verdict report={report} count={said.length} />}
-      {said.length > 0 && shown === 'CSS' && (
-        <ul className={classes.notes}>
-          {said.map((note) => (
-            <li key={note.message}>{note.message}</li>
-          ))}
-        </ul>
-      )}
+      {report && shown === 'values' && <Conventions />}
       {report ? (
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable from the keyboard
-        <pre className={classes.code} tabIndex={0}>
-          {text || words.bench.noCoatsNothingToWrite}
-        </pre>
+        <>
+          <Code
+            text={text || words.bench.noCoatsNothingToWrite}
+            language={shown === 'values' ? null : shown === 'css' ? 'css' : 'xml'}
+          />
+          <Exactness report={report} />
+        </>
       ) : (
         <Text size="sm" c="dimmed">
           {words.bench.chooseAPieceToRead}
@@ -88,6 +78,71 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
     </section>
   );
 });
+
+const tabs = { root: classes.tabs, indicator: classes.marker, label: classes.tab };
+
+/** What the CSS uses. */
+function Target({ code }: { code: Report['code'] }) {
+  return (
+    <Menu position="top-end">
+      <Menu.Target>
+        <Quiet opens fz={12} aria-label={`${words.bench.cssProperty}: ${targets[code.target]}`}>
+          {targets[code.target]}
+        </Quiet>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {code.targets.map((target) => (
+          <Menu.Item
+            key={target}
+            fw={target === code.target ? 600 : undefined}
+            onClick={() => useView.setState({ target })}
+          >
+            {targets[target]}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** How far a browser's picture of the code is from what was designed, in a sentence that opens to what differs. */
+function Exactness({ report }: { report: Report }) {
+  const faithful = useFaithful(report.code.target);
+  const found = faithful?.targets[0];
+  const notes = [...report.code.differences, ...report.notes];
+  const sentence = [
+    notes.length > 0 && words.bench.differences(notes.length),
+    found ? words.bench.browserOff(found.mean.toFixed(1), found.worst) : words.bench.comparing,
+  ];
+  return (
+    <Panel
+      position="top-end"
+      width={380}
+      target={(toggle, opened) => (
+        <UnstyledButton className={classes.exactness} aria-expanded={opened} onClick={toggle}>
+          {sentence.filter(Boolean).join(' · ')}
+        </UnstyledButton>
+      )}
+    >
+      <div className={classes.details}>
+        <p>{words.bench.aboutAccuracy}</p>
+        <dl>
+          {found?.coats.map(({ coat, name, fidelity }) => (
+            <div key={coat}>
+              <dt>{name}</dt>
+              <dd>{words.bench.fidelity[fidelity ?? 'exact']}</dd>
+            </div>
+          ))}
+        </dl>
+        <ul>
+          {notes.map((note) => (
+            <li key={note.message}>{note.message}</li>
+          ))}
+        </ul>
+      </div>
+    </Panel>
+  );
+}
 
 type Said = Schemas['Conventions'];
 
@@ -138,17 +193,5 @@ function Conventions() {
         </Button>
       )}
     </Group>
-  );
-}
-
-/** How far a browser's picture of the code will be from what was designed, as the core foretells it. */
-function Verdict({ report, count }: { report: Report; count: number }) {
-  const faithful = useFaithful(report.code.target);
-  const found = faithful?.targets[0];
-  return (
-    <Text size="xs" c="dimmed" className={classes.verdict}>
-      {count === 0 ? words.bench.exact : words.bench.differences(count)}
-      {found && words.bench.aBrowsersPictureIsOff(found.mean.toFixed(2), found.worst)}
-    </Text>
   );
 }

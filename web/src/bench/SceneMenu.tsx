@@ -1,37 +1,45 @@
 import { Menu } from '@mantine/core';
+import { useState } from 'react';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { addScene, duplicateScene, removeScene } from '../session/scenes';
 import { chooseScene, useDocument, useScene } from '../session/store';
 import classes from './SceneLine.module.css';
+import { Themes } from './Themes';
 
 /** The scenes of the project. */
 export function SceneMenu() {
   const scenes = useDocument((state) => state.document?.scenes);
   const scene = useScene();
+  const [themes, setThemes] = useState(false);
   if (!scenes) return null;
   return (
-    <Menu position="bottom-start">
-      <Menu.Target>
-        <Quiet opens className={classes.scene} title={scene?.name}>
-          {scene?.name ?? words.bench.noScene}
-        </Quiet>
-      </Menu.Target>
-      <Menu.Dropdown>
-        {scenes.map((other) => (
-          <Menu.Item
-            key={other.id}
-            fw={other === scene ? 600 : undefined}
-            onClick={() => chooseScene(other.id)}
-          >
-            {other.name}
-          </Menu.Item>
-        ))}
-        <Menu.Divider />
-        <Menu.Item onClick={addScene}>{words.bench.newScene}</Menu.Item>
-        {scene && <Menu.Item onClick={duplicateScene}>{words.bench.duplicateThisScene}</Menu.Item>}
-        {scenes.length > 1 && <Menu.Item onClick={removeScene}>{words.bench.removeThisScene}</Menu.Item>}
-      </Menu.Dropdown>
-    </Menu>
+    <>
+      <Themes opened={themes} onClose={() => setThemes(false)} />
+      <Menu position="bottom-start">
+        <Menu.Target>
+          <Quiet opens className={classes.scene} title={scene?.name}>
+            {scene?.name ?? words.bench.noScene}
+          </Quiet>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {scenes.map((other) => (
+            <Menu.Item
+              key={other.id}
+              fw={other === scene ? 600 : undefined}
+              onClick={() => chooseScene(other.id)}
+            >
+              {other.name}
+            </Menu.Item>
+          ))}
+          <Menu.Divider />
+          <Menu.Item onClick={addScene}>{words.bench.newScene}</Menu.Item>
+          {scene && <Menu.Item onClick={duplicateScene}>{words.bench.duplicateThisScene}</Menu.Item>}
+          {scenes.length > 1 && <Menu.Item onClick={removeScene}>{words.bench.removeThisScene}</Menu.Item>}
+          <Menu.Divider />
+          <Menu.Item onClick={() => setThemes(true)}>{words.bench.themesMenu}</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+    </>
   );
 }

@@ -13,19 +13,19 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
-import { Switch, Text } from '@mantine/core';
+import { Switch } from '@mantine/core';
 import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
 import { words } from '../messages';
 import { type Layer, layerOf } from '../session/layers';
 import { editPieces } from '../session/pieces';
 import { chosenPieces, editCoats, pieceOf, stackOf, useDocument, useScene } from '../session/store';
-import { AddCoat } from './AddCoat';
-import { Arrange } from './Arrange';
+import { Band } from './Band';
 import { CoatRow } from './CoatRow';
 import { FinishMenu } from './FinishMenu';
-import { PasteCss } from './PasteCss';
+import { NothingChosen } from './NothingChosen';
 import region from './region.module.css';
+import { Several } from './Several';
 import classes from './Stack.module.css';
 import { StackMenu } from './StackMenu';
 import { Starters } from './Starters';
@@ -47,16 +47,7 @@ export function Stack(props: Props) {
   const piece = pieceOf(scene, pieceId);
   return (
     <section aria-label={words.bench.stack} className={`${region.region} ${classes.stack}`}>
-      {piece ? (
-        <PieceStack key={piece.id} piece={piece} {...props} />
-      ) : (
-        <div className={classes.nothing}>
-          <Text fw={600}>{words.bench.noPieceIsChosen}</Text>
-          <Text size="sm" c="dimmed">
-            {words.bench.chooseOneOnTheStage}
-          </Text>
-        </div>
-      )}
+      {piece ? <PieceStack key={piece.id} piece={piece} {...props} /> : <NothingChosen />}
     </section>
   );
 }
@@ -89,7 +80,7 @@ function PieceStack({ piece, report, thumbnails, boxes, onOnly }: Props & { piec
         />
       ));
   const own = report?.piece === piece.id ? report : null;
-  const behind = rows('behind');
+  const additions = thumbnails?.additions ?? none;
   const order = JSON.stringify((coats ?? []).map((coat) => coat.id));
   // The same list as long as the order is: every row draws itself anew with another.
   const ids = useMemo<string[]>(() => JSON.parse(order), [order]);
@@ -100,17 +91,18 @@ function PieceStack({ piece, report, thumbnails, boxes, onOnly }: Props & { piec
         <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
           <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-            <h3 className={classes.layer}>{words.bench.onTheSurface}</h3>
-            {rows('on')}
+            <Band layer="on" additions={additions}>
+              {rows('on')}
+            </Band>
             <SurfaceLine piece={piece} />
-            <h3 className={classes.layer}>{words.bench.underIt}</h3>
-            {rows('under')}
-            {behind.length > 0 && <h3 className={classes.layer}>{words.bench.behindIt}</h3>}
-            {behind}
+            <Band layer="under" additions={additions}>
+              {rows('under')}
+            </Band>
+            <Band layer="behind" additions={additions}>
+              {rows('behind')}
+            </Band>
           </SortableContext>
         </DndContext>
-        <AddCoat additions={thumbnails?.additions ?? none} />
-        <PasteCss />
       </div>
     </>
   );
@@ -148,14 +140,7 @@ const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderPr
         <span className={classes.gap} />
         <StackMenu piece={piece} report={report} boxes={boxes} />
       </div>
-      {also > 0 && (
-        <>
-          <Text size="xs" mt={6}>
-            {words.bench.severalPieces(also + 1)}
-          </Text>
-          <Arrange />
-        </>
-      )}
+      {also > 0 && <Several />}
       <States piece={piece} />
     </div>
   );

@@ -1,4 +1,5 @@
 import { Menu } from '@mantine/core';
+import { useState } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
@@ -6,6 +7,7 @@ import { addAlternative, chooseAlternative, triedOf } from '../session/alternati
 import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
 import { clearStack, followAll } from '../session/coats';
 import { useDocument, useScene } from '../session/store';
+import { PasteCss } from './PasteCss';
 
 interface Props {
   piece: Piece;
@@ -21,41 +23,46 @@ export function StackMenu({ piece, report, boxes }: Props) {
   const size = boxes.find((box) => box.id === piece.id);
   const tried = scene ? triedOf(scene, piece) : [];
   const both = new Map(report?.coats.flatMap((coat) => (coat.offset ? [[coat.id, coat.offset]] : [])));
+  const [pasting, setPasting] = useState(false);
   return (
-    <Menu position="bottom-end" width={220}>
-      <Menu.Target>
-        <Quiet opens px={2}>
-          {words.bench.stack}
-        </Quiet>
-      </Menu.Target>
-      <Menu.Dropdown>
-        <Menu.Item onClick={() => copyCoats(true)}>{words.bench.copyTheStack}</Menu.Item>
-        <Menu.Item disabled={copied === 0} onClick={pasteCoats}>
-          {copied === 0 ? words.bench.paste : words.bench.pasteCoats(copied)}
-        </Menu.Item>
-        <Menu.Item onClick={clearStack}>{words.bench.clear}</Menu.Item>
-        <Menu.Divider />
-        {size && (
-          <Menu.Item onClick={() => addAlternative(piece, size)}>{words.bench.tryAnAlternative}</Menu.Item>
-        )}
-        {tried.length > 1 && (
-          <Menu.Item onClick={() => chooseAlternative(piece)}>
-            {words.bench.keepThisOf(tried.length)}
+    <>
+      <PasteCss opened={pasting} onClose={() => setPasting(false)} />
+      <Menu position="bottom-end" width={220}>
+        <Menu.Target>
+          <Quiet opens px={2}>
+            {words.bench.stack}
+          </Quiet>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={() => copyCoats(true)}>{words.bench.copyTheStack}</Menu.Item>
+          <Menu.Item disabled={copied === 0} onClick={pasteCoats}>
+            {copied === 0 ? words.bench.paste : words.bench.pasteCoats(copied)}
           </Menu.Item>
-        )}
-        {report && lights.length > 0 && (
-          <>
-            <Menu.Divider />
-            {lights.map((light) => (
-              <Menu.Item key={light.id} onClick={() => followAll(light.id, both)}>
-                {words.bench.allFollow(light.name)}
-              </Menu.Item>
-            ))}
-            <Menu.Item onClick={() => followAll(null, both)}>{words.bench.stopFollowing}</Menu.Item>
-          </>
-        )}
-      </Menu.Dropdown>
-    </Menu>
+          <Menu.Item onClick={() => setPasting(true)}>{words.bench.pasteCssMenu}</Menu.Item>
+          <Menu.Item onClick={clearStack}>{words.bench.clear}</Menu.Item>
+          <Menu.Divider />
+          {size && (
+            <Menu.Item onClick={() => addAlternative(piece, size)}>{words.bench.tryAnAlternative}</Menu.Item>
+          )}
+          {tried.length > 1 && (
+            <Menu.Item onClick={() => chooseAlternative(piece)}>
+              {words.bench.keepThisOf(tried.length)}
+            </Menu.Item>
+          )}
+          {report && lights.length > 0 && (
+            <>
+              <Menu.Divider />
+              {lights.map((light) => (
+                <Menu.Item key={light.id} onClick={() => followAll(light.id, both)}>
+                  {words.bench.allFollow(light.name)}
+                </Menu.Item>
+              ))}
+              <Menu.Item onClick={() => followAll(null, both)}>{words.bench.stopFollowing}</Menu.Item>
+            </>
+          )}
+        </Menu.Dropdown>
+      </Menu>
+    </>
   );
 }
 

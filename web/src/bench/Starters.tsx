@@ -7,7 +7,7 @@ import { words } from '../messages';
 import { Panel } from '../parts/Panel';
 import { wearCoats } from '../session/coats';
 import { onlyScene, useDocument } from '../session/store';
-import classes from './AddCoat.module.css';
+import classes from './choices.module.css';
 
 /** Whole stacks to start from, each shown on the very piece. */
 export function Starters({ piece }: { piece: string }) {
@@ -30,7 +30,7 @@ export function Starters({ piece }: { piece: string }) {
       onChange={setOpened}
       position="right-start"
       width={460}
-      className={classes.starters}
+      className={classes.panel}
       target={(toggle) => (
         <Button
           size="compact-xs"

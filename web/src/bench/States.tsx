@@ -4,9 +4,9 @@ import type { Piece } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { clearStack } from '../session/coats';
-import { finishOf, ownInTheme } from '../session/finishes';
-import { ownState, type PieceState, pieceStates, stackOf, useDocument, useScene } from '../session/store';
+import { ownState, type PieceState, pieceStates, stackOf, useDocument } from '../session/store';
 import classes from './Stack.module.css';
+import { useOwnInTheme } from './useOwnInTheme';
 
 /** Which state the piece is seen and changed in: at rest, under the pointer, pressed. */
 export const States = memo(function States({ piece }: { piece: Piece }) {
@@ -51,29 +51,14 @@ export const States = memo(function States({ piece }: { piece: Piece }) {
 
 const GIVE = words.bench.useOwnCoats;
 
-const named: Record<PieceState, string> = {
-  rest: words.bench.rest,
-  hover: words.bench.hover,
-  pressed: words.bench.pressed,
-  focus: words.bench.focus,
-  disabled: words.bench.disabled,
-};
+const named: Record<PieceState, string> = words.common.states;
 
-/** Whether the finish has other coats under the theme of the scene. */
+/** Says when the finish has other coats under the theme of the scene. */
 function InTheme({ finish }: { finish: string }) {
-  const theme = useScene()?.theme ?? '';
-  const themes = useDocument((now) => now.document?.themes);
-  const own = useDocument(
-    ({ document }) => (document && finishOf(document, finish)?.themes?.[theme]) !== undefined,
-  );
-  const name = themes?.find((other) => other.id === theme)?.name;
-  if (!themes || themes.length < 2 || name === undefined) return null;
+  const { name, own, change } = useOwnInTheme(finish);
+  if (!own || name === undefined) return null;
   return (
-    <Own
-      says={own ? words.bench.ownCoatsIn(name) : words.bench.sameCoatsInEveryTheme}
-      does={own ? words.bench.sameInAllThemes : words.bench.ownCoatsInTheme(name)}
-      onDo={() => ownInTheme(finish, theme, !own)}
-    />
+    <Own says={words.bench.ownCoatsIn(name)} does={words.bench.sameInAllThemes} onDo={() => change(false)} />
   );
 }
 
@@ -104,9 +89,4 @@ function Own({ says, does, onDo, onClear }: OwnProps) {
   );
 }
 
-const adjective: Record<Exclude<PieceState, 'rest'>, string> = {
-  hover: words.bench.underThePointer,
-  pressed: 'pressed',
-  focus: 'focused',
-  disabled: 'disabled',
-};
+const adjective: Record<Exclude<PieceState, 'rest'>, string> = words.bench.when;

@@ -1,40 +1,73 @@
-import { Button, SegmentedControl } from '@mantine/core';
+import { Button, Menu } from '@mantine/core';
 import type { Piece } from '../core/client';
 import { words } from '../messages';
+import { ColourField } from '../parts/ColourField';
+import { Quiet } from '../parts/Quiet';
 import { editPiece } from '../session/pieces';
 import { useView } from '../session/view';
 import { Arrange } from './Arrange';
 import classes from './SurfaceLine.module.css';
 import { PieceValues } from './values/PieceValues';
 
-const becomes = [
-  { value: 'keep', label: words.common.shown },
-  { value: 'cut_out', label: words.bench.cutOut },
-  { value: 'hide', label: words.bench.hidden },
-];
+type Surface = NonNullable<Piece['surface']>;
 
-/** Where the piece itself is in its stack: what becomes of its surface, and the piece's own values, opened in place. */
+const becomes: Record<Surface, string> = {
+  keep: words.common.shown,
+  cut_out: words.bench.cutOut,
+  hide: words.bench.hidden,
+};
+
+/** Where the piece itself is in its stack: its fill, how it is drawn, and its own values, opened in place. */
 export function SurfaceLine({ piece }: { piece: Piece }) {
   const opened = useView((state) => state.surface);
+  const surface = piece.surface ?? 'keep';
+  const draw = (surface: Surface) =>
+    editPiece(piece.id, (mine) => {
+      mine.surface = surface;
+    });
   return (
     <div className={classes.surface}>
       <div className={classes.line}>
+        {piece.fill?.kind === 'solid' && !opened && (
+          <ColourField
+            compact
+            label={words.bench.fillColour}
+            value={piece.fill.colour}
+            own={false}
+            onChange={(colour, gesture) =>
+              editPiece(
+                piece.id,
+                (mine) => {
+                  mine.fill = { kind: 'solid', colour };
+                },
+                gesture,
+              )
+            }
+          />
+        )}
         <span className={classes.name}>{words.bench.surface}</span>
-        <SegmentedControl
-          size="xs"
-          aria-label={words.bench.howTheSurfaceIsDrawn}
-          value={piece.surface ?? 'keep'}
-          data={becomes}
-          onChange={(surface) =>
-            editPiece(piece.id, (mine) => {
-              mine.surface = surface as Piece['surface'];
-            })
-          }
-        />
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <Quiet opens fz={12} aria-label={`${words.bench.surface}: ${becomes[surface]}`}>
+              {becomes[surface]}
+            </Quiet>
+          </Menu.Target>
+          <Menu.Dropdown>
+            {Object.entries(becomes).map(([value, says]) => (
+              <Menu.Item
+                key={value}
+                fw={value === surface ? 600 : undefined}
+                onClick={() => draw(value as Surface)}
+              >
+                {says}
+              </Menu.Item>
+            ))}
+          </Menu.Dropdown>
+        </Menu>
         <Button
-          size="compact-xs"
+          size="compact-sm"
+          fz={13}
           variant="default"
-          ml="auto"
           aria-expanded={opened}
           onClick={() => useView.setState({ surface: !opened })}
         >

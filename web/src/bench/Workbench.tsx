@@ -12,6 +12,7 @@ import { SceneLine } from './SceneLine';
 import { Stack } from './Stack';
 import { LightDial } from './stage/LightDial';
 import { Stage } from './stage/Stage';
+import { useIncoming } from './useIncoming';
 import { useKeys } from './useKeys';
 import { usePanes } from './usePanes';
 import { usePlace } from './usePlace';
@@ -30,6 +31,7 @@ export function Workbench() {
   const [down, setDown] = usePanes('down', [100, '204px']);
   const hold = useCallback((held: boolean) => setBefore(held), []);
   usePlace();
+  useIncoming();
   useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showShortcuts });
   const narrow = useMediaQuery('(max-width: 60em)', false, { getInitialValueInEffect: false });
   const stack = <Stack report={report} thumbnails={thumbnails} boxes={boxes} onOnly={setOnly} />;
@@ -53,7 +55,7 @@ export function Workbench() {
   if (narrow) {
     return (
       <main className={classes.column}>
-        <Bar open={words.common.workbench} />
+        <Bar open="workbench" />
         {line}
         <div className={classes.middle}>{middle}</div>
         {stack}
@@ -63,7 +65,7 @@ export function Workbench() {
   }
   return (
     <main className={classes.bench}>
-      <Bar open={words.common.workbench} />
+      <Bar open="workbench" />
       <Splitter {...splitter} sizes={across} onSizeChange={setAcross}>
         <Splitter.Pane defaultSize="332px" min="300px" max="520px" className={classes.pane}>
           {stack}

@@ -1,7 +1,7 @@
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { Schemas } from '../core/client';
 import { Bar } from '../frame/Bar';
-import { words } from '../messages';
+import { keepCount } from '../frame/useFindingCount';
 import view from '../parts/view.module.css';
 import { withFix } from '../session/checks';
 import { sceneOf, useDocument } from '../session/store';
@@ -24,12 +24,15 @@ export function CheckView() {
   const density = pixels === '2' ? 2 : 1;
   const limits = useMemo(() => ({ screen, density }), [screen, density]);
   const looked = useAudit(project, limits);
+  const { audit, found } = looked;
+  useEffect(() => {
+    if (audit && found && kind === 'plain' && density === 1) keepCount(audit, found);
+  }, [audit, found, kind, density]);
   const [chosen, setChosen] = useState<string | null>(null);
   const [trying, setTrying] = useState(false);
   const [scene, setScene] = useState(opened);
   const finding = looked.audit?.findings.find((one) => one.key === chosen);
   const fix = trying ? finding?.fix : undefined;
-  const { found } = looked;
   const shown = useMemo(
     () => (project && fix && found ? withFix(project, fix, found) : project),
     [project, fix, found],
@@ -42,7 +45,7 @@ export function CheckView() {
   };
   return (
     <main className={view.page}>
-      <Bar open={words.common.check} />
+      <Bar open="check" />
       <div className={classes.columns}>
         <Look
           project={shown}

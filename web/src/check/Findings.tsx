@@ -72,7 +72,7 @@ export function Findings(props: Props) {
   );
 }
 
-const severities: Record<Schemas['Severity'], string> = { error: 'error', warning: 'warning', hint: 'hint' };
+const severities: Record<Schemas['Severity'], string> = words.check.severities;
 
 interface RowProps {
   finding: Finding;
@@ -91,7 +91,7 @@ function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
     <li className={classes.finding}>
       <button type="button" className={classes.head} aria-expanded={open} onClick={onOpen}>
         <span className={classes.severity} data-severity={finding.accepted ? 'hint' : finding.severity}>
-          {finding.accepted ? 'accepted' : severities[finding.severity]}
+          {finding.accepted ? words.check.acceptedLower : severities[finding.severity]}
         </span>
         <span className={classes.name}>{place.name}</span>
         <span className={classes.message}>{finding.message}</span>

@@ -5,8 +5,9 @@ import { useAnswer } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import { Bar } from '../frame/Bar';
 import { words } from '../messages';
+import { options } from '../parts/options';
 import view from '../parts/view.module.css';
-import { type PieceState, pieceStates, useDocument } from '../session/store';
+import { type PieceState, useDocument } from '../session/store';
 import { Compare } from './Compare';
 import { FinishCard } from './FinishCard';
 import classes from './Finishes.module.css';
@@ -23,7 +24,7 @@ export function FinishesView() {
   const finishes = document.finishes ?? [];
   return (
     <main className={view.page}>
-      <Bar open={words.common.finishes} />
+      <Bar open="finishes" />
       <div className={view.columns}>
         <section aria-label={words.common.finishes} className={classes.library}>
           <div className={classes.tools}>
@@ -42,7 +43,7 @@ export function FinishesView() {
                 size="xs"
                 aria-label={words.finishes.stateShown}
                 value={state}
-                data={pieceStates.map((one) => ({ value: one, label: one }))}
+                data={options(words.common.states)}
                 onChange={(value) => setState(value as PieceState)}
               />
             </Group>

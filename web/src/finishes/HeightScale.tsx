@@ -55,7 +55,7 @@ export function HeightScale({ document, heights }: Props) {
                 aria-label={words.finishes.removeFromScaleOf(name(id))}
                 onClick={() => toggleInScale(id)}
               >
-                {words.common.out}
+                {words.common.remove}
               </Button>
             </Group>
             {steps[at]?.flat && (

@@ -19,7 +19,7 @@ export const Bar = memo(function Bar({ open }: { open: ViewName }) {
   const dialog = useFrame((frame) => frame.dialog);
   useRemovals();
   useEffect(() => {
-    document.title = name ? words.frame.zolvet(name, open) : 'zolvet';
+    document.title = name ? words.frame.zolvet(name, words.common[open]) : 'zolvet';
   }, [name, open]);
   return (
     <header className={classes.bar}>

@@ -1,32 +1,43 @@
 import { Link } from 'wouter';
 import { words } from '../messages';
 import { useDocument } from '../session/store';
+import { useFindingCount } from './useFindingCount';
 import classes from './Views.module.css';
 
-const views = [
-  { path: '', name: words.common.workbench },
-  { path: '/finishes', name: words.common.finishes },
-  { path: '/check', name: words.common.check },
-  { path: '/hand-off', name: words.common.handOff },
-] as const;
+const paths = { workbench: '', finishes: '/finishes', check: '/check', handOff: '/hand-off' } as const;
 
-export type ViewName = (typeof views)[number]['name'];
+export type ViewName = keyof typeof paths;
 
 /** The views of a project. */
 export function Views({ open }: { open: ViewName }) {
   const id = useDocument((state) => state.id);
   return (
     <nav aria-label={words.frame.views} className={classes.views}>
-      {views.map(({ path, name }) => (
+      {(Object.keys(paths) as ViewName[]).map((view) => (
         <Link
-          key={path}
-          href={`/projects/${id}${path}`}
+          key={view}
+          href={`/projects/${id}${paths[view]}`}
           className={classes.view}
-          aria-current={open === name ? 'page' : undefined}
+          aria-current={open === view ? 'page' : undefined}
         >
-          {name}
+          <span>{words.common[view]}</span>
+          {view === 'check' && <Found asks={open !== 'check'} />}
         </Link>
       ))}
     </nav>
+  );
+}
+
+/** How many findings are open. */
+function Found({ asks }: { asks: boolean }) {
+  const count = useFindingCount(asks);
+  if (!count) return null;
+  return (
+    <>
+      {' '}
+      <span className={classes.count} title={words.check.count(count)}>
+        {count}
+      </span>
+    </>
   );
 }

@@ -88,7 +88,7 @@ function Row({ row: { scene, scene_name, piece, piece_name, comes } }: { row: Co
         </Button>
         <span className={classes.scene}>{scene_name}</span>
       </th>
-      <td>{comes.target.replaceAll('_', '-')}</td>
+      <td>{words.common.targets[comes.target]}</td>
       <td className={view.number}>{comes.mean.toFixed(2)}</td>
       <td className={view.number}>{comes.worst}</td>
       <td>

@@ -1,5 +1,4 @@
 import { Bar } from '../frame/Bar';
-import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { Incoming } from './Incoming';
 import { Links } from './Links';
@@ -9,7 +8,7 @@ import { Outgoing } from './Outgoing';
 export function HandOffView() {
   return (
     <main className={view.page}>
-      <Bar open={words.common.handOff} />
+      <Bar open="handOff" />
       <div className={view.columns}>
         <Outgoing />
         <div className={view.side}>

@@ -1,4 +1,5 @@
 import { Button, FileButton, Group, SegmentedControl, Text, Textarea } from '@mantine/core';
+import { useWindowEvent } from '@mantine/hooks';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
@@ -50,6 +51,11 @@ export function Incoming() {
     else if (file.name.endsWith('.json')) setFormat('tokens');
     change(await file.text());
   };
+  useWindowEvent('dragover', (event) => event.preventDefault());
+  useWindowEvent('drop', (event) => {
+    event.preventDefault();
+    void take(event.dataTransfer?.files[0] ?? null);
+  });
   const found = read.data;
   const bring = () => {
     if (!found) return;
@@ -131,7 +137,10 @@ function Found({ found, onBring }: { found: Schemas['Incoming']; onBring: () => 
       <ul className={classes.list}>
         {finishes.slice(0, listed).map((finish) => (
           <li key={finish.id}>
-            {words.handOff.finishWith(finish.name, finish.coats.map((coat) => coat.kind).join(', '))}
+            {words.handOff.finishWith(
+              finish.name,
+              finish.coats.map((coat) => words.common.kinds[coat.kind]).join(', '),
+            )}
           </li>
         ))}
         {finishes.length > listed && <li>{words.handOff.andMore(finishes.length - listed)}</li>}

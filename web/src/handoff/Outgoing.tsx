@@ -72,8 +72,8 @@ export function Outgoing() {
   const ending = formats.find((one) => one.value === text.of?.format)?.ending ?? 'txt';
   const shown = text.answer ?? '';
   return (
-    <section aria-label={words.common.out} className={classes.out}>
-      <h2 className={view.heading}>{words.common.out}</h2>
+    <section aria-label={words.handOff.exportIt} className={classes.out}>
+      <h2 className={view.heading}>{words.handOff.exportIt}</h2>
       <Group gap={8}>
         <SegmentedControl
           size="xs"

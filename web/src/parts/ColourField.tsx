@@ -1,6 +1,6 @@
 import { Button, ColorPicker, SegmentedControl, TextInput, UnstyledButton } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { type ReactNode, useRef, useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
 import { isColour, notations, written } from '../core/constants';
 import { words } from '../messages';
@@ -20,21 +20,17 @@ interface Props {
   own: boolean;
   /** Whether it is written out, and nothing else. */
   literal?: boolean;
+  /** The colour that it comes to, where that is known. */
+  seen?: string;
+  /** Only the chip, where there is no room for words. */
+  compact?: boolean;
   onChange: (value: Source, gesture: boolean) => void;
 }
 
-/** A colour: written out, a swatch, or taken from the piece, its ground or its light. */
-export const ColourField = steady(function ColourField({
-  label,
-  value,
-  own,
-  literal = false,
-  onChange,
-}: Props) {
+/** A colour: written out, a swatch, or taken from the piece, its ground or its light. It is typed, or chosen in a panel. */
+export const ColourField = steady(function ColourField({ label, value, seen, compact, ...rest }: Props) {
   const all = useDocument((state) => state.document?.swatches);
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
-  const choices = useRef<HTMLDivElement>(null);
-  const swatches = literal ? [] : (all ?? []);
   const swatch =
     typeof value === 'object' && 'swatch' in value
       ? all?.find((other) => other.id === value.swatch)
@@ -46,77 +42,144 @@ export const ColourField = steady(function ColourField({
       : 'swatch' in value
         ? (swatch?.name ?? value.swatch)
         : origins[value.from];
-  return (
+  const [opened, setOpened] = useState(false);
+  const panel = (
     <Panel
       position="bottom-start"
-      target={(toggle, opened) => (
+      opened={opened}
+      onChange={setOpened}
+      target={(toggle) => (
         <UnstyledButton
-          className={classes.field}
+          className={classes.chip}
+          style={{ background: colour ?? seen }}
+          data-own={colour || seen ? undefined : true}
           aria-label={`${label}: ${said}`}
           aria-expanded={opened}
+          title={compact ? said : undefined}
           onClick={toggle}
-        >
-          <span
-            className={classes.chip}
-            style={{ background: colour }}
-            data-own={colour ? undefined : true}
-          />
-          <span className={classes.said}>{said}</span>
-        </UnstyledButton>
+        />
       )}
     >
-      <div className={classes.panel} ref={choices} tabIndex={-1}>
-        <Written label={label} colour={colour ?? '#808080'} onChange={onChange} />
-        {typeof value === 'object' && (
-          <NumberField
-            label={words.parts.lightness}
-            name={words.parts.lightnessOf(label)}
-            unit="%"
-            value={(value.lightness ?? 0) * 100}
-            min={-100}
-            max={100}
-            onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
-            onCommit={commit}
-          />
+      <Choices label={label} value={value} colour={colour ?? '#808080'} theme={theme} {...rest}>
+        {compact && (
+          <Typed label={label} value={value} said={said} {...rest} onTaken={() => setOpened(false)} />
         )}
-        {typeof value === 'string' && !literal && (
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => {
-              onChange({ swatch: addSwatch(value, value) }, false);
-              // The button goes; the focus stays in the panel.
-              choices.current?.focus();
-            }}
-          >
-            {words.parts.saveAsASwatch}
-          </Button>
-        )}
-        {own &&
-          sources.map(({ from, says }) => (
-            <UnstyledButton key={from} className={classes.choice} onClick={() => onChange({ from }, false)}>
-              {says}
-            </UnstyledButton>
-          ))}
-        {swatches.map((other) => (
-          <UnstyledButton
-            key={other.id}
-            className={classes.choice}
-            onClick={() => onChange({ swatch: other.id }, false)}
-          >
-            <span
-              className={classes.chip}
-              style={{ background: (other.values as Record<string, string>)[theme] }}
-            />
-            {other.name}
-          </UnstyledButton>
-        ))}
-      </div>
+      </Choices>
     </Panel>
+  );
+  if (compact) return panel;
+  return (
+    <span className={classes.field}>
+      {panel}
+      <Typed label={label} value={value} said={said} {...rest} onTaken={() => setOpened(false)} />
+    </span>
   );
 });
 
-/** A colour as text, on a plane, and in numbers; the core puts it in every form. */
+interface ChoicesProps extends Omit<Props, 'compact' | 'seen'> {
+  colour: string;
+  theme: string;
+  children: ReactNode;
+}
+
+/** What opens beside a colour: a plane and numbers, where it can be taken from, and the swatches. */
+function Choices({ label, value, own, literal, colour, theme, children, onChange }: ChoicesProps) {
+  const all = useDocument((state) => state.document?.swatches);
+  const choices = useRef<HTMLDivElement>(null);
+  const swatches = literal ? [] : (all ?? []);
+  return (
+    <div className={classes.panel} ref={choices} tabIndex={-1}>
+      {children}
+      <Written label={label} colour={colour} onChange={onChange} />
+      {typeof value === 'object' && (
+        <NumberField
+          label={words.parts.lightness}
+          name={words.parts.lightnessOf(label)}
+          unit="%"
+          value={(value.lightness ?? 0) * 100}
+          min={-100}
+          max={100}
+          onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
+          onCommit={commit}
+        />
+      )}
+      {typeof value === 'string' && !literal && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => {
+            onChange({ swatch: addSwatch(value, value) }, false);
+            // The button goes; the focus stays in the panel.
+            choices.current?.focus();
+          }}
+        >
+          {words.parts.saveAsASwatch}
+        </Button>
+      )}
+      {own &&
+        sources.map((from) => (
+          <UnstyledButton key={from} className={classes.choice} onClick={() => onChange({ from }, false)}>
+            {origins[from]}
+          </UnstyledButton>
+        ))}
+      {swatches.map((other) => (
+        <UnstyledButton
+          key={other.id}
+          className={classes.choice}
+          onClick={() => onChange({ swatch: other.id }, false)}
+        >
+          <span
+            className={classes.sample}
+            style={{ background: (other.values as Record<string, string>)[theme] }}
+          />
+          {other.name}
+        </UnstyledButton>
+      ))}
+    </div>
+  );
+}
+
+interface TypedProps extends Pick<Props, 'label' | 'value' | 'onChange'> {
+  said: string;
+  /** A colour was typed and taken by Enter. */
+  onTaken: () => void;
+}
+
+/** A colour as text; what is not written out is said by its name, until a colour is typed over it. */
+function Typed({ label, value, said, onChange, onTaken }: TypedProps) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const take = (text: string): boolean => {
+    if (!isColour(text)) return false;
+    setDraft(null);
+    if (text.trim() !== value) onChange(text.trim(), false);
+    return true;
+  };
+  return (
+    <TextInput
+      size="xs"
+      className={classes.typed}
+      classNames={{ input: classes.said }}
+      aria-label={words.parts.asCss(label)}
+      value={draft ?? said}
+      error={draft !== null && draft !== said && !isColour(draft) && words.parts.wrongColour}
+      data-draft={draft !== null || undefined}
+      onFocus={(event) => event.currentTarget.select()}
+      onChange={(event) => setDraft(event.currentTarget.value)}
+      onBlur={(event) => {
+        if (draft === said) setDraft(null);
+        else if (draft !== null) take(event.currentTarget.value);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter' && draft !== null && take(draft)) onTaken();
+        if (event.key !== 'Escape' || draft === null) return;
+        event.preventDefault();
+        setDraft(null);
+      }}
+    />
+  );
+}
+
+/** A colour on a plane and in numbers; the core puts it in every form. */
 function Written({
   label,
   colour,
@@ -126,7 +189,6 @@ function Written({
   colour: string;
   onChange: (value: string, gesture: boolean) => void;
 }) {
-  const [draft, setDraft] = useState<string | null>(null);
   const [form, setForm] = useState(notations[notations.length - 1]?.form);
   const notation = notations.find((other) => other.form === form);
   const forms = useQuery({
@@ -134,12 +196,6 @@ function Written({
     queryFn: async () => answer(await api.POST('/api/colours', { body: { colours: [colour] } }))[0] ?? null,
     placeholderData: (last) => last,
   }).data;
-  const wrong = draft !== null && !isColour(draft);
-  const type = (text: string) => {
-    if (!isColour(text)) return;
-    setDraft(null);
-    onChange(text.trim(), false);
-  };
   const alpha = forms?.alpha ?? 1;
   const set = (parts: number[]) => notation && onChange(written(notation, parts, alpha), true);
   /** The same colour in the syntax it has, with another alpha. */
@@ -157,21 +213,6 @@ function Written({
     [];
   return (
     <>
-      <TextInput
-        size="xs"
-        aria-label={words.parts.asCss(label)}
-        value={draft ?? colour}
-        error={wrong && words.parts.wrongColour}
-        onChange={(event) => setDraft(event.currentTarget.value)}
-        data-draft={draft !== null || undefined}
-        onBlur={(event) => draft !== null && type(event.currentTarget.value)}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') type(event.currentTarget.value);
-          if (event.key !== 'Escape' || draft === null) return;
-          event.preventDefault();
-          setDraft(null);
-        }}
-      />
       <ColorPicker
         format="hex"
         size="sm"
@@ -218,16 +259,11 @@ function Written({
   );
 }
 
-const sources: { from: Schemas['ColourOrigin']; says: string }[] = [
-  { from: 'fill', says: words.parts.thePiecesOwnColour },
-  { from: 'ground', says: words.parts.theGround },
-  { from: 'light', says: words.parts.theLightsColour },
-  { from: 'picture', says: words.parts.thePiecesOwnPicture },
-];
+const sources = ['fill', 'ground', 'light', 'picture'] as const satisfies Schemas['ColourOrigin'][];
 
 const origins: Record<Schemas['ColourOrigin'], string> = {
-  fill: words.parts.itsOwnColour,
-  ground: words.parts.theGroundBeneathLower,
-  light: words.parts.theLightsColourLower,
-  picture: words.parts.itsOwnPicture,
+  fill: words.parts.thePiecesOwnColour,
+  ground: words.parts.theGround,
+  light: words.parts.theLightsColour,
+  picture: words.parts.thePiecesOwnPicture,
 };

@@ -6,6 +6,8 @@ import { words } from '../messages';
 interface Props {
   text: string;
   what: string;
+  /** The one filled button of a screen. */
+  main?: boolean;
   /** Whether the text says what holds now; while it does not, a press waits until it does. */
   fresh?: boolean;
 }
@@ -13,7 +15,7 @@ interface Props {
 type State = 'ready' | 'waiting' | 'copied' | 'refused';
 
 /** Copies a text, never one that is out of date. */
-export function CopyButton({ text, what, fresh = true }: Props) {
+export function CopyButton({ text, what, main, fresh = true }: Props) {
   const [state, setState] = useState<State>('ready');
   const { start } = useTimeout(() => setState('ready'), 2000);
   useEffect(() => {
@@ -24,15 +26,16 @@ export function CopyButton({ text, what, fresh = true }: Props) {
     });
   }, [state, fresh, text, start]);
   const said = {
-    ready: words.parts.copy(what),
-    waiting: words.parts.copy(what),
+    ready: main ? words.common.copy : words.parts.copy(what),
+    waiting: main ? words.common.copy : words.parts.copy(what),
     copied: words.parts.copied,
     refused: words.parts.blocked,
   }[state];
   return (
     <Button
       size="compact-sm"
-      variant="default"
+      variant={main ? 'filled' : 'default'}
+      aria-label={main && state === 'ready' ? words.parts.copy(what) : undefined}
       loading={state === 'waiting' && !fresh}
       onClick={() => setState('waiting')}
       aria-live="polite"

@@ -8,6 +8,7 @@ import { commit, useDocument } from '../session/store';
 import { ColourField } from './ColourField';
 import classes from './FillField.module.css';
 import { NumberField } from './NumberField';
+import { options } from './options';
 
 type Fill = Schemas['Fill'];
 type Stop = Schemas['Stop'];
@@ -83,7 +84,7 @@ export function FillField({ label, value, own = true, onChange }: Props) {
                 size="xs"
                 aria-label={words.parts.fitOfThePicture(label)}
                 value={value.fit ?? 'cover'}
-                data={['cover', 'contain', 'tile', 'stretch']}
+                data={options(words.parts.fits)}
                 onChange={(event) =>
                   onChange({ ...value, fit: event.currentTarget.value as Schemas['Fit'] }, false)
                 }

@@ -1,48 +1,19 @@
-import { Alert, Anchor, Button, Group, Modal, Text, Title } from '@mantine/core';
+import { Alert, Anchor, Button, Group, Menu, Modal, Text, Title } from '@mantine/core';
 import { useDocumentTitle } from '@mantine/hooks';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useLocation } from 'wouter';
-import { answer, api, everyPart, type Project, type Schemas } from '../core/client';
-import { schema } from '../core/constants';
+import { answer, api, everyPart, type Schemas } from '../core/client';
 import { words } from '../messages';
+import { Quiet } from '../parts/Quiet';
 import { useAddress } from '../parts/useAddress';
 import { at } from '../parts/when';
+import { copyName } from '../session/names';
 import { closeSession, session } from '../session/session';
+import { Begin } from './Begin';
+import { type Begun, beginWithCopy } from './beginnings';
 import classes from './Projects.module.css';
 import { Trash } from './Trash';
-
-const blank: Project = {
-  schema,
-  name: words.projects.newProject,
-  themes: [{ id: 'light', name: words.common.light, scheme: 'light' }],
-  swatches: [],
-  lights: [{ id: 'main', name: words.projects.mainLight, bearing: 0, colour: '#ffffff', strength: 1 }],
-  finishes: [],
-  scale: [],
-  assets: [],
-  scenes: [
-    {
-      id: 'first',
-      name: words.projects.firstScene,
-      width: 640,
-      height: 420,
-      theme: 'light',
-      ground: { kind: 'solid', colour: '#e6e6e6' },
-      pieces: [
-        {
-          id: 'card',
-          name: words.projects.card,
-          shape: { kind: 'box', w: 280, h: 180, radii: 16 },
-          x: 180,
-          y: 120,
-          fill: { kind: 'solid', colour: '#ffffff' },
-          wear: { coats: [] },
-        },
-      ],
-    },
-  ],
-};
 
 /** The start: all projects, and a new one. */
 export function Projects() {
@@ -55,10 +26,10 @@ export function Projects() {
     queryFn: () => everyPart((from) => api.GET('/api/projects', { params: { query: { from } } })),
   });
   const create = useMutation({
-    mutationFn: async () => answer(await api.POST('/api/projects', { body: blank })),
-    onSuccess: (project) => {
+    mutationFn: (begin: () => Promise<Begun>) => begin(),
+    onSuccess: ({ id, scene, piece }) => {
       void queries.invalidateQueries({ queryKey: ['projects'] });
-      go(`/projects/${project.id}`);
+      go(`/projects/${id}${scene && piece ? `?scene=${scene}&piece=${piece}` : ''}`);
     },
   });
   const remove = useMutation({
@@ -98,15 +69,19 @@ export function Projects() {
           </Button>
         </Group>
       </Modal>
-      <Group justify="space-between" align="end">
-        <div>
-          <Text className={classes.name}>{words.common.zolvet}</Text>
-          <Title order={1}>{words.projects.projects}</Title>
-        </div>
-        <Button onClick={() => create.mutate()} loading={create.isPending}>
-          {words.projects.newProject}
-        </Button>
-      </Group>
+      <div>
+        <Text className={classes.name}>{words.common.zolvet}</Text>
+        <Title order={1} size="h2">
+          {words.projects.projects}
+        </Title>
+      </div>
+      <Begin start={create.mutate} />
+      {create.isPending && <Text role="status">{words.projects.opening}</Text>}
+      {create.error && (
+        <Alert color="red" role="alert" title={words.projects.notBegun}>
+          {create.error.message}
+        </Alert>
+      )}
       {projects.isError && (
         <Alert color="red" title={words.projects.theProjectsCouldNotBe}>
           {words.projects.nothingIsLost(projects.error.message)}
@@ -115,7 +90,9 @@ export function Projects() {
           </Anchor>
         </Alert>
       )}
-      {projects.data?.length === 0 && <Text>{words.projects.noProjectsYetMakeOne}</Text>}
+      {projects.data && projects.data.length > 0 && (
+        <h2 className={classes.heading}>{words.projects.count(projects.data.length)}</h2>
+      )}
       <ul className={classes.list}>
         {projects.data?.map((project) => (
           <li key={project.id} className={classes.item}>
@@ -129,15 +106,24 @@ export function Projects() {
                 </span>
               </span>
             </Link>
-            <Button
-              className={classes.remove}
-              size="compact-xs"
-              variant="default"
-              aria-label={words.projects.deleteOf(project.name)}
-              onClick={() => setDoomed(project)}
-            >
-              {words.common.deleteIt}
-            </Button>
+            <Menu position="bottom-end">
+              <Menu.Target>
+                <Quiet opens className={classes.more} aria-label={words.projects.moreFor(project.name)}>
+                  {words.bench.moreActions}
+                </Quiet>
+              </Menu.Target>
+              <Menu.Dropdown>
+                <Menu.Item
+                  onClick={() => create.mutate(() => beginWithCopy(project.id, copyName(project.name)))}
+                >
+                  {words.common.duplicate}
+                </Menu.Item>
+                <Menu.Item component={Link} href={`/projects/${project.id}/hand-off`}>
+                  {words.frame.exportIt}
+                </Menu.Item>
+                <Menu.Item onClick={() => setDoomed(project)}>{words.common.deleteIt}</Menu.Item>
+              </Menu.Dropdown>
+            </Menu>
           </li>
         ))}
       </ul>

@@ -5,7 +5,16 @@ import { copyOf } from './copy';
 import { layerOf, layers } from './layers';
 import { copyName } from './names';
 import { newId } from './newId';
-import { chosenPieces, edit, editCoats, openCoat, pieceOf, sceneOf, stackOf, useDocument } from './store';
+import {
+  chosenPieces,
+  edit,
+  editCoats,
+  openCoat,
+  pieceOf,
+  sceneOf,
+  stackToChange,
+  useDocument,
+} from './store';
 
 /** The stacks of every chosen piece; one that several of them wear comes once. */
 export function stacksOf(draft: Project): { stack: Coat[]; piece: Piece }[] {
@@ -13,7 +22,7 @@ export function stacksOf(draft: Project): { stack: Coat[]; piece: Piece }[] {
   const found: { stack: Coat[]; piece: Piece }[] = [];
   for (const id of chosenPieces()) {
     const piece = pieceOf(sceneOf(draft, scene), id);
-    const stack = stackOf({ document: draft, scene, state }, piece);
+    const stack = stackToChange(draft, { scene, state }, piece);
     if (piece && stack && !found.some((other) => other.stack === stack)) found.push({ stack, piece });
   }
   return found;
@@ -80,13 +89,18 @@ export function clearStack() {
   useDocument.setState({ coat: null, ticked: [] });
 }
 
-/** Gives every chosen piece a stack of its own, in place of what it wears. */
+/** Gives every chosen piece these coats: in a state in place of those it has there, at rest of its own. */
 export function wearCoats(coats: Coat[]) {
-  const { scene } = useDocument.getState();
+  const { scene, state } = useDocument.getState();
+  const fresh = () => coats.map((coat) => ({ ...structuredClone(coat), id: newId() }));
   edit((draft) => {
+    if (state !== 'rest') {
+      for (const { stack } of stacksOf(draft)) stack.splice(0, stack.length, ...fresh());
+      return;
+    }
     for (const id of chosenPieces()) {
       const piece = pieceOf(sceneOf(draft, scene), id);
-      if (piece) piece.wear = { coats: coats.map((coat) => ({ ...structuredClone(coat), id: newId() })) };
+      if (piece) piece.wear = { coats: fresh() };
     }
   });
   useDocument.setState({ coat: null, ticked: [] });

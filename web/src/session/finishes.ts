@@ -108,6 +108,18 @@ export function ownInTheme(id: string, theme: string, own: boolean) {
   });
 }
 
+/** Puts a finish back as it was in another version of the project; one that is gone comes back. */
+export function takeBackFinish(id: string, from: Project) {
+  const was = finishOf(from, id);
+  if (!was) return;
+  edit((draft) => {
+    const finishes = draft.finishes ?? [];
+    const at = finishes.findIndex((finish) => finish.id === id);
+    finishes.splice(at < 0 ? finishes.length : at, 1, copyOf(was));
+    draft.finishes = finishes;
+  });
+}
+
 /** Puts a finish on top of the height scale, or takes it out. */
 export function toggleInScale(id: string) {
   edit((draft) => {

@@ -302,6 +302,21 @@ export function stackOf(
   return document && piece ? stackIn(document, piece, of, sceneOf(document, scene)?.theme) : null;
 }
 
+/** The stack of a piece in the state that is looked at, to be changed: a state that has none gets those at rest. */
+export function stackToChange(
+  draft: Project,
+  { scene, state }: Pick<DocumentState, 'scene' | 'state'>,
+  piece: Piece | undefined,
+): Coat[] | null {
+  const keeper = piece && keeperOf(draft, piece);
+  if (!piece || !keeper) return null;
+  const theme = sceneOf(draft, scene)?.theme;
+  if (state !== 'rest' && !keeper.states?.[state]) {
+    keeper.states = { ...keeper.states, [state]: copyOf(coatsOf(draft, piece, theme)) };
+  }
+  return stackIn(draft, piece, state, theme);
+}
+
 /** Gives a state of the chosen piece coats of its own, those it has at rest to start from; or takes them away. */
 export function ownState(state: PieceState, own: boolean) {
   const { scene, piece } = useDocument.getState();
@@ -360,7 +375,7 @@ export function editCoats(
   { scene, piece, state } = target(),
 ) {
   edit((draft) => {
-    const coats = stackOf({ document: draft, scene, state }, pieceOf(sceneOf(draft, scene), piece));
+    const coats = stackToChange(draft, { scene, state }, pieceOf(sceneOf(draft, scene), piece));
     if (coats) change(coats, draft);
   }, gesture);
 }

@@ -17,6 +17,8 @@ interface View {
   pointed: string | null;
   /** Whether the values of the piece itself are open. */
   surface: boolean;
+  /** Whether the values of a coat that are needed rarely are open. */
+  rare: boolean;
   /** What the pointer does on the stage. */
   tool: Tool;
   /** How the reference picture is seen. */
@@ -42,6 +44,7 @@ export const useView = create<View>()(() => ({
   lineShown: false,
   pointed: null,
   surface: false,
+  rare: false,
   tool: 'hand',
   reference: 'off',
   wipe: 0.5,

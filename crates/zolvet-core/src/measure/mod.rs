@@ -1,6 +1,7 @@
 //! Instruments: what a finished picture is measured with.
 
 mod banding;
+mod closeup;
 mod contrast;
 mod edge;
 mod faithful;
@@ -12,6 +13,7 @@ mod squint;
 mod text;
 
 pub use banding::banded;
+pub use closeup::{Part, closeup};
 pub use contrast::{FOR_PARTS, contrast, for_text, luminance};
 pub use edge::{EdgePoint, EdgeVisibility, edge_view};
 pub use faithful::{CoatFidelity, Faithfulness, faithfulness};

@@ -39,7 +39,7 @@ async fn main() -> Outcome {
 
     bench.scene("Kiosk panel").await?;
     let link = bench.make_link().await?;
-    let closeness = "document.querySelectorAll('section[aria-label=\"How close it comes\"] tbody tr').length";
+    let closeness = "document.querySelectorAll('section[aria-label=\"Browser accuracy\"] tbody tr').length";
     browser.wait_for(&format!("{closeness} > 20")).await?;
     keep(&browser, folder, "hand-off").await?;
     bench.click_named("Finishes").await?;
@@ -53,7 +53,7 @@ async fn main() -> Outcome {
     browser.wait_for("document.querySelector('img')?.complete").await?;
     keep(&browser, folder, "shared-page").await?;
     for task in Task::ALL {
-        let mut designer = Designer::begin(&browser, &app.address).await?;
+        let mut designer = Designer::begin(&browser, &app.address, task).await?;
         designer.perform(task, &greenhouse(folder)?).await?;
         println!("{}: {} gestures", task.name(), designer.gestures);
         keep(&browser, folder, task.name()).await?;

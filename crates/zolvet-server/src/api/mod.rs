@@ -268,6 +268,7 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         offers::offer_starters,
         offers::offer_blends,
         offers::offer_falloffs,
+        offers::offer_demo,
         finishes::finish_cards,
         finishes::finish_steps,
         finishes::finish_differences,

@@ -8,14 +8,15 @@ use zolvet_core::blend::BlendMode;
 use zolvet_core::model::{Coat, OwnCoats, Project, Wear};
 use zolvet_core::report::{NamedFalloff, Starter, falloffs, starters};
 
-use super::pictures::small;
+use super::pictures::Studio;
 use super::reports::CoatRequest;
 use super::{RequestContext, piece_in, project_in, scene_in};
+use crate::DEMO;
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(offer_starters).service(offer_blends).service(offer_falloffs);
+    config.service(offer_starters).service(offer_blends).service(offer_falloffs).service(offer_demo);
 }
 
 /// Which piece would wear them.
@@ -59,10 +60,11 @@ pub async fn offer_starters(
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
             let assets = resources.assets(&project)?;
+            let studio = Studio { project: &project, scene, assets: &assets, cache: &resources.cache };
             let picture = |starter: Starter| {
                 let mut trial = piece.clone();
                 trial.wear = Wear::Coats(OwnCoats { coats: starter.coats.clone() });
-                let picture = small(&project, scene, &trial, &assets, &resources.cache)?;
+                let picture = studio.whole(&trial)?;
                 let Starter { name, description, coats } = starter;
                 Ok(StarterPicture { name, description, coats, picture })
             };
@@ -96,14 +98,21 @@ pub async fn offer_blends(
             let scene = scene_in(&project, &body.scene)?;
             let piece = piece_in(scene, &body.piece)?;
             let assets = resources.assets(&project)?;
+            let studio = Studio { project: &project, scene, assets: &assets, cache: &resources.cache };
+            let all = project.coats_of(piece, &scene.theme);
+            let worn = |coats: Vec<Coat>| {
+                let mut trial = piece.clone();
+                trial.wear = Wear::Coats(OwnCoats { coats });
+                trial
+            };
+            let others = all.iter().filter(|coat| coat.id != body.coat).cloned().collect();
+            let before = studio.before(&worn(others));
             let picture = |blend: BlendMode| {
-                let mut coats = project.coats_of(piece, &scene.theme).to_vec();
+                let mut coats = all.to_vec();
                 for coat in coats.iter_mut().filter(|coat| coat.id == body.coat) {
                     (coat.blend, coat.on) = (blend, true);
                 }
-                let mut trial = piece.clone();
-                trial.wear = Wear::Coats(OwnCoats { coats });
-                let picture = small(&project, scene, &trial, &assets, &resources.cache)?;
+                let picture = before.becomes(&worn(coats))?;
                 Ok(BlendPicture { blend, picture })
             };
             BlendMode::ALL.into_iter().map(picture).collect::<Result<Vec<_>, ApiError>>()
@@ -116,4 +125,11 @@ pub async fn offer_blends(
 #[get("/api/falloffs")]
 pub async fn offer_falloffs() -> web::Json<Vec<NamedFalloff>> {
     web::Json(falloffs())
+}
+
+/// The demo project's document, to make a project of.
+#[utoipa::path(responses((status = 200, body = Project)))]
+#[get("/api/demo")]
+pub async fn offer_demo() -> HttpResponse {
+    HttpResponse::Ok().content_type("application/json").body(DEMO)
 }

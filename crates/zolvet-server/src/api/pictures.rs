@@ -12,10 +12,10 @@ use zolvet_core::chromium::{self, shown_as_css};
 use zolvet_core::compose::{
     CoatFilter, MaskCache, RenderMode, RenderOptions, Rounding, Viewport, picture, render,
 };
-use zolvet_core::measure::{Screen, ViewingConditions, squinted};
+use zolvet_core::measure::{Screen, ViewingConditions, closeup, squinted};
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::picture::{Picture, png_data_url};
-use zolvet_core::report::additions;
+use zolvet_core::report::{Addition, additions};
 use zolvet_core::{limits, resolve};
 
 use super::{RequestContext, made, project_in, respond, scene_in};
@@ -235,67 +235,136 @@ fn draw_thumbnails(request: &ThumbnailsRequest, resources: &Resources) -> Result
     let project = project_in(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let assets = resources.assets(&project)?;
-    let small = |piece: &Piece| small(&project, scene, piece, &assets, &resources.cache);
+    let studio = Studio { project: &project, scene, assets: &assets, cache: &resources.cache };
     let mut pieces = Vec::new();
     for piece in &scene.pieces {
-        let picture = small(piece)?;
+        let picture = studio.whole(piece)?;
         pieces.push(PieceThumbnail { id: piece.id.clone(), picture });
     }
     let chosen = scene.pieces.iter().find(|piece| Some(&piece.id) == request.piece.as_ref());
     let (mut coats, mut offered) = (Vec::new(), Vec::new());
     if let Some(piece) = chosen {
+        let worn = |coats: Vec<Coat>| Piece { wear: Wear::Coats(OwnCoats { coats }), ..piece.clone() };
+        let bare = studio.before(&worn(Vec::new()));
         for coat in project.coats_of(piece, &scene.theme) {
-            let mut alone = piece.clone();
-            let shown = Coat { on: true, ..coat.clone() };
-            alone.wear = Wear::Coats(OwnCoats { coats: vec![shown] });
-            let picture = small(&alone)?;
+            let picture = bare.becomes(&worn(vec![Coat { on: true, ..coat.clone() }]))?;
             coats.push(Thumbnail { id: coat.id.clone(), picture });
         }
         if request.additions {
-            for addition in additions(&project, piece, &assets) {
-                let mut trial = piece.clone();
-                trial.wear = Wear::Coats(OwnCoats { coats: vec![addition.coat.clone()] });
-                let picture = small(&trial)?;
-                offered.push(AdditionPicture {
-                    description: addition.description,
-                    coat: addition.coat,
-                    picture,
-                });
+            for Addition { description, coat } in additions(&project, piece, &assets) {
+                let picture = bare.becomes(&worn(vec![coat.clone()]))?;
+                offered.push(AdditionPicture { description, coat, picture });
             }
         }
     }
     Ok(Thumbnails { pieces, coats, additions: offered })
 }
 
-/// One piece on its ground, fitted into a small picture with room for its shadows.
-pub(super) fn small(
-    project: &Project,
-    scene: &Scene,
-    piece: &Piece,
-    assets: &Assets,
-    cache: &MaskCache,
-) -> Result<String, ApiError> {
-    let mut alone = scene.clone();
-    alone.pieces = vec![Piece { hidden: false, coats_on: true, ..piece.clone() }];
-    let resolved = resolve::scene(project, &alone, assets);
-    let (x, y, w, h) = resolved.pieces.first().map_or((0.0, 0.0, 1.0, 1.0), |piece| {
-        let (w, h) = piece.silhouette.size();
-        (piece.x, piece.y, w.max(1.0), h.max(1.0))
-    });
-    let (width, height) = (f64::from(SMALL.0), f64::from(SMALL.1));
-    let room = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
-    // Nothing of what lies around the scene is shown.
-    let scale = room.max(width / resolved.width).max(height / resolved.height);
-    // The middle of the piece, or as near to it as the scene goes.
-    let from =
-        |middle: f64, shown: f64, whole: f64| (middle - shown / 2.0).clamp(0.0, (whole - shown).max(0.0));
-    let view = Viewport {
-        x: from(x + w / 2.0, width / scale, resolved.width),
-        y: from(y + h / 2.0, height / scale, resolved.height),
-        scale,
-        width: SMALL.0,
-        height: SMALL.1,
+/// Where small pictures of single pieces are taken.
+pub(super) struct Studio<'a> {
+    pub project: &'a Project,
+    pub scene: &'a Scene,
+    pub assets: &'a Assets,
+    pub cache: &'a MaskCache,
+}
+
+impl Studio<'_> {
+    /// One piece on its ground, fitted into a small picture with room for its shadows.
+    pub fn whole(&self, piece: &Piece) -> Result<String, ApiError> {
+        let resolved = self.alone(piece);
+        let [x, y, w, h] = box_of(&resolved);
+        let (width, height) = (f64::from(SMALL.0), f64::from(SMALL.1));
+        let room = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
+        // Nothing of what lies around the scene is shown.
+        let scale = room.max(width / resolved.width).max(height / resolved.height);
+        let at = [x + w / 2.0, y + h / 2.0];
+        self.small(&resolved, at, scale)
+    }
+
+    /// A piece to be compared with what coats make of it.
+    pub fn before(&self, piece: &Piece) -> Before<'_> {
+        let scene = self.alone(piece);
+        let view = surroundings(&scene);
+        Before { studio: self, view, picture: self.drawn(&scene, &view) }
+    }
+
+    fn drawn(&self, scene: &resolve::Scene, view: &Viewport) -> Picture {
+        picture(scene, view, &RenderOptions::default(), Rounding::Nearest, self.cache)
+    }
+
+    /// The scene with this piece and nothing else.
+    fn alone(&self, piece: &Piece) -> resolve::Scene {
+        let mut alone = self.scene.clone();
+        alone.pieces = vec![Piece { hidden: false, coats_on: true, ..piece.clone() }];
+        resolve::scene(self.project, &alone, self.assets)
+    }
+
+    /// A small picture about a place of the scene, or as near to it as the scene goes.
+    fn small(&self, scene: &resolve::Scene, at: [f64; 2], scale: f64) -> Result<String, ApiError> {
+        let from = |middle: f64, shown: u32, whole: f64| {
+            let shown = f64::from(shown) / scale;
+            (middle - shown / 2.0).clamp(0.0, (whole - shown).max(0.0))
+        };
+        let view = Viewport {
+            x: from(at[0], SMALL.0, scene.width),
+            y: from(at[1], SMALL.1, scene.height),
+            scale,
+            width: SMALL.0,
+            height: SMALL.1,
+        };
+        Ok(png_data_url(&to_png(&self.drawn(scene, &view))?))
+    }
+}
+
+/// A piece as it is before something is changed in its stack.
+pub(super) struct Before<'a> {
+    studio: &'a Studio<'a>,
+    view: Viewport,
+    picture: Picture,
+}
+
+impl Before<'_> {
+    /// What the piece becomes with other coats, as near as the change shows best.
+    pub fn becomes(&self, after: &Piece) -> Result<String, ApiError> {
+        let Self { studio, view, picture } = self;
+        let scene = studio.alone(after);
+        let aspect = f64::from(SMALL.0) / f64::from(SMALL.1);
+        let Some(part) = closeup(picture, &studio.drawn(&scene, view), aspect) else {
+            return studio.whole(after);
+        };
+        let middle = [
+            view.x + (part.x + part.width / 2.0) / view.scale,
+            view.y + (part.y + part.height / 2.0) / view.scale,
+        ];
+        let scale = f64::from(SMALL.0) / part.width * view.scale;
+        studio.small(&scene, middle, scale.min(NEAREST))
+    }
+}
+
+/// Device pixels for one px in the nearest picture of a coat: edges stay recognisable.
+const NEAREST: f64 = 6.0;
+
+/// Pixels of the longer side of the picture in which a coat is looked for.
+const SEARCHED: f64 = 480.0;
+
+/// A piece and what lies around it, as far as the scene goes.
+fn surroundings(scene: &resolve::Scene) -> Viewport {
+    let [x, y, w, h] = box_of(scene);
+    let room = 48.0 + w.max(h) / 4.0;
+    let span = |from: f64, length: f64, whole: f64| {
+        let (low, high) = ((from - room).clamp(0.0, whole), (from + length + room).clamp(0.0, whole));
+        if high - low < 1.0 { (0.0, whole) } else { (low, high - low) }
     };
-    let png = to_png(&picture(&resolved, &view, &RenderOptions::default(), Rounding::Nearest, cache))?;
-    Ok(png_data_url(&png))
+    let ((x, width), (y, height)) = (span(x, w, scene.width), span(y, h, scene.height));
+    let scale = (SEARCHED / width.max(height)).min(1.0);
+    let pixels = |length: f64| (length * scale).round().max(1.0) as u32;
+    Viewport { x, y, scale, width: pixels(width), height: pixels(height) }
+}
+
+/// Place and size of a scene's only piece.
+fn box_of(scene: &resolve::Scene) -> [f64; 4] {
+    scene.pieces.first().map_or([0.0, 0.0, 1.0, 1.0], |piece| {
+        let (w, h) = piece.silhouette.size();
+        [piece.x, piece.y, w.max(1.0), h.max(1.0)]
+    })
 }

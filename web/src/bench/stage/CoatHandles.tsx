@@ -11,7 +11,9 @@ import { along } from './axes';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
 import { moved } from './offsets';
-import { Tag } from './Tag';
+import type { Tagged } from './Tag';
+import { Tags } from './Tags';
+import type { Box } from './tagPlace';
 
 interface Props {
   document: Project;
@@ -20,6 +22,8 @@ interface Props {
   coat: Coat;
   /** Width and height of the piece's box. */
   size: { w: number; h: number };
+  /** Other pieces, which tags should not cover. */
+  others: Box[];
   scale: number;
 }
 
@@ -172,8 +176,8 @@ function EndGrips({ end, coat, scale }: Props & { end: End }) {
   );
 }
 
-function EndKnob({ end, document, scene, coat, size, scale }: Props & { end: End }) {
-  const { both, offset, lengths, handle } = end;
+function EndKnob({ end, document, scene, coat, piece, size, others, scale }: Props & { end: End }) {
+  const { both, offset, handle } = end;
   const { at, from } = handle;
   const limit = (value: number) => within(value, ...ranges.OffsetPx);
   const hold = () => (dx: number, dy: number, event: { altKey: boolean }) => {
@@ -183,71 +187,73 @@ function EndKnob({ end, document, scene, coat, size, scale }: Props & { end: End
       end.set({ offset: moved(offset, both, to, lightsIn(document, scene.theme), scale, event) }),
     );
   };
-  const right = (reach: number) =>
-    Math.min((at.x + size.w / 2 + reach) * scale, scene.width * scale - 92) + 8;
-  const low = Math.min(at.y * scale, scene.height * scale - 64);
-  const sign = lengths?.inner ? -1 : 1;
   return (
     <>
       <svg className={classes.lines} viewBox={`0 0 ${scene.width} ${scene.height}`} aria-hidden="true">
         <path d={`M${from.x} ${from.y}L${at.x} ${at.y}`} className={classes.arm} />
       </svg>
       <Knob name={words.stage.offsetOf(end.name)} x={at.x} y={at.y} scale={scale} onHold={hold} />
-      <OffsetTags end={end} coat={coat} left={at.x * scale + 12} top={at.y * scale + 8} />
-      {lengths && (
-        <>
-          <Tag
-            label={words.stage.spreadLower}
-            name={words.stage.spreadOfOnTheStage(end.name)}
-            value={lengths.spread}
-            range={ranges.Spread}
-            left={right(sign * lengths.spread)}
-            top={low - 22}
-            onChange={(spread) => changeCoat(coat, end.set({ spread }))}
-          />
-          <Tag
-            label={words.stage.blurLower}
-            name={words.stage.blurOfOnTheStage(end.name)}
-            value={lengths.blur}
-            range={ranges.BlurRadius}
-            left={right(sign * (lengths.spread + lengths.blur))}
-            top={low + 2}
-            onChange={(blur) => changeCoat(coat, end.set({ blur }))}
-          />
-        </>
-      )}
+      <Tags
+        of={tagsOf(end, coat)}
+        about={around({ ...piece, ...size }, end)}
+        others={others}
+        scene={scene}
+        scale={scale}
+      />
     </>
   );
 }
 
-function OffsetTags({ end, coat, left, top }: { end: End; coat: Coat; left: number; top: number }) {
-  const { offset } = end;
-  const tag = (label: string, value: number, at: number, to: (value: number) => Schemas['Offset']) => (
-    <Tag
-      label={label}
-      name={words.stage.ofOnTheStage(label, end.name)}
-      value={value}
-      range={ranges.OffsetPx}
-      left={left + at}
-      top={top}
-      onChange={(typed) => changeCoat(coat, end.set({ offset: to(typed) }))}
-    />
-  );
-  if ('x' in offset) {
-    return (
-      <>
-        {tag('x', offset.x, 0, (x) => ({ ...offset, x }))}
-        {tag('y', offset.y, 52, (y) => ({ ...offset, y }))}
-      </>
-    );
-  }
-  return tag('distance', offset.distance, 0, (distance) => ({ ...offset, distance }));
+/** The piece with the shadow, as far as that is seen. */
+function around({ x, y, w, h }: Box, { both, lengths }: End): Box {
+  const grown = lengths && !lengths.inner ? Math.max(0, lengths.spread + lengths.blur) : 0;
+  const [left, top] = [Math.min(x, x + both.x - grown), Math.min(y, y + both.y - grown)];
+  const [right, bottom] = [Math.max(x + w, x + w + both.x + grown), Math.max(y + h, y + h + both.y + grown)];
+  return { x: left, y: top, w: right - left, h: bottom - top };
+}
+
+/** What is stored of a shadow that the stage shows: blur, spread, and the offset in the form it has. */
+function tagsOf(end: End, coat: Coat): Tagged[] {
+  const { offset, lengths, name } = end;
+  const change = (to: Parameters<End['set']>[0]) => changeCoat(coat, end.set(to));
+  const length = (label: string, value: number, to: (value: number) => Schemas['Offset']): Tagged => ({
+    label,
+    name: words.stage.ofOnTheStage(label, name),
+    value,
+    range: ranges.OffsetPx,
+    onChange: (typed) => change({ offset: to(typed) }),
+  });
+  const offsets =
+    'x' in offset
+      ? [length('x', offset.x, (x) => ({ ...offset, x })), length('y', offset.y, (y) => ({ ...offset, y }))]
+      : [length(words.stage.distanceLower, offset.distance, (distance) => ({ ...offset, distance }))];
+  if (!lengths) return offsets;
+  const { blur, spread } = lengths;
+  const softness = {
+    label: words.stage.blurLower,
+    name: words.stage.blurOfOnTheStage(name),
+    value: blur,
+    range: ranges.BlurRadius,
+    onChange: (blur: number) => change({ blur }),
+  };
+  const growth = {
+    label: words.stage.spreadLower,
+    name: words.stage.spreadOfOnTheStage(name),
+    value: spread,
+    range: ranges.Spread,
+    onChange: (spread: number) => change({ spread }),
+  };
+  return [softness, growth, ...offsets];
 }
 
 /** The patch of a highlight: moved by its middle, sized by its corner. */
 function SpotKnobs({
   coat,
   outline,
+  piece,
+  size,
+  others,
+  scene,
   scale,
 }: Props & { coat: Of<'highlight'>; outline: Schemas['CoatOutline'] }) {
   const [place, corner, edge] = [
@@ -297,21 +303,35 @@ function SpotKnobs({
         cursor="ew-resize"
         onHold={soften}
       />
-      <Tag
-        label={words.stage.blurLower}
-        name={words.stage.blurOfOnTheStage(coat.name)}
-        value={coat.blur}
-        range={ranges.BlurRadius}
-        left={edge.at.x * scale + 12}
-        top={edge.at.y * scale - 9}
-        onChange={(blur) => changeCoat(coat, { blur } as Partial<Coat>)}
+      <Tags
+        of={[
+          {
+            label: words.stage.blurLower,
+            name: words.stage.blurOfOnTheStage(coat.name),
+            value: coat.blur,
+            range: ranges.BlurRadius,
+            onChange: (blur) => changeCoat(coat, { blur } as Partial<Coat>),
+          },
+        ]}
+        about={{ ...piece, ...size }}
+        others={others}
+        scene={scene}
+        scale={scale}
       />
     </>
   );
 }
 
 /** The far end of a cast shadow: sideways shears it, up and down squashes it. */
-function CastKnob({ coat, outline, scale }: Props & { coat: Of<'cast'>; outline: Schemas['CoatOutline'] }) {
+function CastKnob({
+  coat,
+  outline,
+  piece,
+  size,
+  others,
+  scene,
+  scale,
+}: Props & { coat: Of<'cast'>; outline: Schemas['CoatOutline'] }) {
   const handle = handleOf(outline, 'far_end');
   if (!handle) return null;
   const { at, from } = handle;
@@ -324,22 +344,23 @@ function CastKnob({ coat, outline, scale }: Props & { coat: Of<'cast'>; outline:
     const to = { follows: null, shear: fine(shear, event), squash: fine(squash, event) };
     changeCoat(coat, to as Partial<Coat>);
   };
-  const tag = (label: 'shear' | 'squash', top: number) => (
-    <Tag
-      label={label}
-      name={words.stage.ofOnTheStage(label, coat.name)}
-      value={coat[label] * 100}
-      range={percents(ranges.Relative)}
-      left={at.x * scale + 12}
-      top={at.y * scale + top}
-      onChange={(percent) => changeCoat(coat, { [label]: percent / 100 } as Partial<Coat>)}
-    />
-  );
+  const tag = (label: 'shear' | 'squash'): Tagged => ({
+    label: words.stage[label],
+    name: words.stage.ofOnTheStage(words.stage[label], coat.name),
+    value: coat[label] * 100,
+    range: percents(ranges.Relative),
+    onChange: (percent) => changeCoat(coat, { [label]: percent / 100 } as Partial<Coat>),
+  });
   return (
     <>
       <Knob name={words.stage.farEndOf(coat.name)} {...at} scale={scale} onHold={hold} />
-      {tag('shear', -22)}
-      {tag('squash', 2)}
+      <Tags
+        of={[tag('shear'), tag('squash')]}
+        about={{ ...piece, ...size }}
+        others={others}
+        scene={scene}
+        scale={scale}
+      />
     </>
   );
 }

@@ -14,8 +14,11 @@ import {
   chooseScene,
   coatsIn,
   commit,
+  type DocumentState,
   openCoat,
+  pieceOf,
   sceneOf,
+  stackOf,
   useDocument,
 } from '../../session/store';
 import classes from './LightDial.module.css';
@@ -26,6 +29,8 @@ type Light = Schemas['Light'];
 export const LightDial = memo(function LightDial() {
   const lights = useDocument((state) => state.document?.lights) ?? none;
   const theme = useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
+  const followed = useDocument(followedLight);
+  const active = lights.find((light) => light.id === followed) ?? lights[0];
   const turn = (light: Light) => (event: PointerEvent) => {
     const dial = event.currentTarget.parentElement?.getBoundingClientRect();
     if (!dial) return;
@@ -40,10 +45,12 @@ export const LightDial = memo(function LightDial() {
     <section aria-label={words.common.light} className={classes.lights}>
       {lights.length > 0 && (
         <div className={classes.dial}>
+          {active && <span className={classes.peg} style={{ rotate: `${bearingIn(active, theme)}deg` }} />}
           {lights.map((light) => (
             <span
               key={light.id}
               className={classes.hand}
+              data-on={light === active || undefined}
               style={{ rotate: `${bearingIn(light, theme)}deg` }}
               title={words.stage.turnLight(light.name)}
               onPointerDown={turn(light)}
@@ -52,7 +59,7 @@ export const LightDial = memo(function LightDial() {
         </div>
       )}
       {lights.map((light) => (
-        <LightName key={light.id} light={light} theme={theme} />
+        <LightName key={light.id} light={light} theme={theme} on={light.id === followed} />
       ))}
       <button type="button" className={classes.add} onClick={addLight}>
         {words.stage.addLight}
@@ -63,8 +70,24 @@ export const LightDial = memo(function LightDial() {
 
 const none: Light[] = [];
 
+/** The light the open coat follows. */
+function followedLight(now: DocumentState): string | null {
+  const stack = stackOf(now, pieceOf(sceneOf(now.document, now.scene), now.piece));
+  const coat = stack?.find((other) => other.id === now.coat);
+  if (!coat) return null;
+  if ('offset' in coat) return 'follows' in coat.offset ? coat.offset.follows : null;
+  return 'follows' in coat ? (coat.follows ?? null) : null;
+}
+
+interface NameProps {
+  light: Light;
+  theme: string;
+  /** Whether the open coat follows it. */
+  on: boolean;
+}
+
 /** A light by its name and bearing; it opens to its values. */
-const LightName = memo(function LightName({ light, theme }: { light: Light; theme: string }) {
+const LightName = memo(function LightName({ light, theme, on }: NameProps) {
   const count = useDocument(({ document }) => (document ? usesOf(document, 'follows', light.id) : 0));
   const counted = words.stage.coatsFollow(count);
   return (
@@ -73,7 +96,13 @@ const LightName = memo(function LightName({ light, theme }: { light: Light; them
       width={300}
       className={classes.panel}
       target={(toggle) => (
-        <button type="button" className={classes.name} title={`${light.name}: ${counted}`} onClick={toggle}>
+        <button
+          type="button"
+          className={classes.name}
+          data-on={on || undefined}
+          title={`${light.name}: ${counted}`}
+          onClick={toggle}
+        >
           <span className={classes.word}>{light.name}</span>
           <span className={classes.angle}>{words.common.degrees(bearingIn(light, theme))}</span>
           <VisuallyHidden>{counted}</VisuallyHidden>

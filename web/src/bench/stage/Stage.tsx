@@ -161,6 +161,7 @@ function OnStage({
     return piece && size ? [{ piece, size: sizeNow(piece.shape, size), axes: size.axes }] : [];
   });
   const [first] = found;
+  const others = boxes.filter((box) => box.id !== first?.piece.id);
   const stack = stackOf({ document, scene: sceneId, state }, first?.piece);
   const coat = stack?.find((other) => other.id === coatId);
   const fill = first?.piece.fill;
@@ -170,7 +171,7 @@ function OnStage({
   const [profile, handles] = [own?.profile, own?.gradient];
   return (
     <>
-      {found.map(({ piece, size }) => (
+      {(coat ? found.slice(1) : found).map(({ piece, size }) => (
         <span
           key={piece.id}
           className={classes.chosen}
@@ -184,7 +185,7 @@ function OnStage({
         />
       ))}
       {first && coat && (
-        <CoatHandles document={document} scene={scene} coat={coat} scale={scale} {...first} />
+        <CoatHandles document={document} scene={scene} coat={coat} scale={scale} others={others} {...first} />
       )}
       {first && !coat && found.length === 1 && !writes && <PieceHandles scale={scale} {...first} />}
       {first && !coat && surface && gradient && handles && (

@@ -3,19 +3,17 @@ import { workOut } from '../../parts/sums';
 import { commit } from '../../session/store';
 import classes from './Handles.module.css';
 
-interface Props {
+/** A value that stands on the stage. */
+export interface Tagged {
   label: string;
   name: string;
   value: number;
   range: [number, number];
-  /** Where it stands on the stage, in screen px from the scene's left top. */
-  left: number;
-  top: number;
   onChange: (value: number) => void;
 }
 
-/** A value beside its outline; it takes typing. */
-export function Tag({ label, name, value, range: [min, max], left, top, onChange }: Props) {
+/** A value on the stage; it takes typing. */
+export function Tag({ label, name, value, range: [min, max], onChange }: Tagged) {
   const [draft, setDraft] = useState<string | null>(null);
   const typed = draft === null ? value : workOut(draft);
   const wrong = typed === null || typed < min || typed > max;
@@ -28,7 +26,7 @@ export function Tag({ label, name, value, range: [min, max], left, top, onChange
   };
   const shown = draft ?? String(Number(value.toFixed(2)));
   return (
-    <label className={classes.tag} style={{ left, top }} data-wrong={wrong || undefined}>
+    <label className={classes.tag} data-wrong={wrong || undefined}>
       {label}
       <input
         aria-label={name}

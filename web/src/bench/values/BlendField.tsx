@@ -6,7 +6,7 @@ import { words } from '../../messages';
 import { Panel } from '../../parts/Panel';
 import { steady } from '../../parts/steady';
 import { onlyScene, useDocument } from '../../session/store';
-import choice from '../AddCoat.module.css';
+import choice from '../choices.module.css';
 import { Row } from './fields';
 
 type Mode = Schemas['BlendMode'];

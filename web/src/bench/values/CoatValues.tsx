@@ -1,15 +1,18 @@
 import { Button, NativeSelect } from '@mantine/core';
+import type { ReactNode } from 'react';
 import { answer, api, type Coat, type Schemas } from '../../core/client';
 import { limits, percents, ranges } from '../../core/constants';
 import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
 import { FillField } from '../../parts/FillField';
+import { options } from '../../parts/options';
 import { changeCoat } from '../../session/coats';
 import { commit, editCoats, onlyScene, useDocument } from '../../session/store';
 import { BlendField } from './BlendField';
+import { Fold } from './Fold';
 import { FollowSelect, type Numbers, Row, Values } from './fields';
 import { OffsetFields } from './OffsetFields';
-import { ShadowValues } from './ShadowValues';
+import { opacity, RareValues, ShadowValues } from './ShadowValues';
 import classes from './values.module.css';
 
 interface Props {
@@ -17,33 +20,49 @@ interface Props {
   said: Schemas['CoatReport'] | undefined;
 }
 
+interface AllProps extends Props {
+  /** What can be done with the coat as a whole. */
+  actions: ReactNode;
+}
+
 /** Changes one coat; a gesture is one step to undo, ended by `commit`. */
 export type Change<C extends Coat> = (to: Partial<C>, gesture?: boolean) => void;
 
 /** The values of a coat, whatever its kind. Both forms of an offset come from the core. */
-export function CoatValues({ coat, said }: Props) {
+export function CoatValues({ coat, said, actions }: AllProps) {
   const change = (to: Partial<Coat>, gesture = true) => changeCoat(coat, to, gesture);
+  const isShadow = coat.kind === 'drop' || coat.kind === 'inner';
   return (
     <div className={classes.values}>
       <KindValues coat={coat} said={said} change={change} />
-      <Values
-        of={[
-          {
-            label: words.common.opacity,
-            unit: '%',
-            value: (coat.opacity ?? 1) * 100,
-            range: percents(ranges.Fraction),
-            set: (percent) => change({ opacity: percent / 100 }),
-          },
-        ]}
-      />
-      <BlendField
-        coat={coat.id}
-        value={coat.blend ?? 'normal'}
-        onChange={(blend) => change({ blend }, false)}
-      />
+      {!isShadow && <Values of={[opacity(coat, change)]} />}
+      <Fold
+        label={isShadow ? words.values.rareOfShadow : words.values.blend}
+        set={rarelySet(coat)}
+        beside={actions}
+      >
+        <BlendField
+          coat={coat.id}
+          value={coat.blend ?? 'normal'}
+          onChange={(blend) => change({ blend }, false)}
+        />
+        {isShadow && <RareValues coat={coat} change={change} />}
+        {said?.elsewhere && <p className={classes.elsewhere}>{said.elsewhere}</p>}
+      </Fold>
     </div>
   );
+}
+
+/** What is set of the values that are needed rarely. */
+function rarelySet(coat: Coat): string[] {
+  const set = coat.blend && coat.blend !== 'normal' ? [words.values.blendSet(coat.blend)] : [];
+  if (coat.kind !== 'drop' && coat.kind !== 'inner') return set;
+  if (coat.falloff) set.push(words.values.falloffSet);
+  if (coat.kind === 'drop' && typeof coat.knock_out === 'boolean') {
+    set.push(coat.knock_out ? words.values.knockedOut : words.values.showsThrough);
+  }
+  if (coat.grain) set.push(words.values.grainSet);
+  return set;
 }
 
 function KindValues({ coat, said, change }: Props & { change: Change<Coat> }) {
@@ -208,14 +227,14 @@ function StrokeValues({ coat, change }: { coat: Of<'stroke'>; change: Change<Coa
           size="xs"
           aria-label={words.values.sideOfTheEdge}
           value={coat.side ?? 'outside'}
-          data={['outside', 'centre', 'inside']}
+          data={options(words.values.sides)}
           onChange={(event) => change({ side: event.currentTarget.value as Of<'stroke'>['side'] }, false)}
         />
         <NativeSelect
           size="xs"
           aria-label={words.values.corners}
           value={coat.join ?? 'miter'}
-          data={['miter', 'round', 'bevel']}
+          data={options(words.values.cornerForms)}
           onChange={(event) => change({ join: event.currentTarget.value as Of<'stroke'>['join'] }, false)}
         />
       </Row>

@@ -1,8 +1,10 @@
-import { Button, Group, NativeSelect, Switch, Textarea } from '@mantine/core';
+import { Group, NativeSelect, Switch, Textarea } from '@mantine/core';
 import type { Piece, Schemas } from '../../core/client';
 import { fonts, limits, percents, ranges } from '../../core/constants';
 import { words } from '../../messages';
 import { FillField } from '../../parts/FillField';
+import { options } from '../../parts/options';
+import { Quiet } from '../../parts/Quiet';
 import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
 import { commit, sceneOf, useDocument } from '../../session/store';
 import { type Numbers, Row, Values } from './fields';
@@ -84,7 +86,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
         />
       )}
       <ClipTo piece={piece} />
-      <Row label={words.common.shown}>
+      <Row label={words.values.visible}>
         <Switch
           size="xs"
           aria-label={words.values.visibleOnTheStage}
@@ -97,19 +99,19 @@ export function PieceValues({ piece }: { piece: Piece }) {
           }}
         />
       </Row>
-      <Group gap={6} mt={6}>
-        <Button size="compact-xs" variant="default" onClick={() => shiftPiece(piece.id, 1)}>
+      <Group gap={2} ml={-6} mt={4}>
+        <Quiet fz={12} px={6} onClick={() => shiftPiece(piece.id, 1)}>
           {words.values.moveForward}
-        </Button>
-        <Button size="compact-xs" variant="default" onClick={() => shiftPiece(piece.id, -1)}>
+        </Quiet>
+        <Quiet fz={12} px={6} onClick={() => shiftPiece(piece.id, -1)}>
           {words.values.moveBack}
-        </Button>
-        <Button size="compact-xs" variant="default" onClick={() => duplicatePiece(piece)}>
+        </Quiet>
+        <Quiet fz={12} px={6} onClick={() => duplicatePiece(piece)}>
           {words.values.duplicatePiece}
-        </Button>
-        <Button size="compact-xs" variant="default" onClick={() => removePieces([piece.id])}>
+        </Quiet>
+        <Quiet fz={12} px={6} onClick={() => removePieces([piece.id])}>
           {words.values.removePiece}
-        </Button>
+        </Quiet>
       </Group>
     </div>
   );
@@ -141,7 +143,7 @@ function ShapeValues({
               size="xs"
               aria-label={words.values.wayOfJoining}
               value={shape.op}
-              data={['add', 'subtract', 'intersect', 'exclude']}
+              data={options(words.values.joinOps)}
               onChange={(event) => reshape({ op: event.currentTarget.value as Schemas['JoinOp'] }, false)}
             />
           </Row>
@@ -242,7 +244,7 @@ function TextValues({
           size="xs"
           aria-label={words.values.alignmentOfLines}
           value={shape.align ?? 'left'}
-          data={['left', 'centre', 'right']}
+          data={options(words.values.aligns)}
           onChange={(event) => reshape({ align: event.currentTarget.value as Schemas['Align'] }, false)}
         />
       </Row>

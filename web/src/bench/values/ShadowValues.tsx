@@ -6,7 +6,7 @@ import { ColourField } from '../../parts/ColourField';
 import { steady } from '../../parts/steady';
 import type { Change } from './CoatValues';
 import { FalloffField } from './FalloffField';
-import { Row, Values } from './fields';
+import { type Numbers, Row, Values } from './fields';
 import { OffsetFields } from './OffsetFields';
 
 interface Props {
@@ -42,16 +42,37 @@ export function ShadowValues({ coat, said, change }: Props) {
             slider: [-40, 40],
             set: (spread) => change({ spread }),
           },
+          opacity(coat, change),
         ]}
       />
       <Row label={words.values.colour}>
         <ColourField
           label={words.values.colour}
           value={coat.colour}
+          seen={said?.colour ?? undefined}
           own
           onChange={(colour, gesture) => change({ colour }, gesture)}
         />
       </Row>
+    </>
+  );
+}
+
+/** How much of a coat is seen. */
+export function opacity(coat: Coat, change: Change<Coat>): Numbers {
+  return {
+    label: words.common.opacity,
+    unit: '%',
+    value: (coat.opacity ?? 1) * 100,
+    range: percents(ranges.Fraction),
+    set: (percent) => change({ opacity: percent / 100 }),
+  };
+}
+
+/** Values of a shadow that are needed rarely. */
+export function RareValues({ coat, change }: Omit<Props, 'said'>) {
+  return (
+    <>
       <FalloffField value={coat.falloff} onChange={(falloff, gesture) => change({ falloff }, gesture)} />
       {coat.kind === 'drop' && (
         <Row label={words.values.through}>

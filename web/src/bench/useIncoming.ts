@@ -1,0 +1,62 @@
+import { useWindowEvent } from '@mantine/hooks';
+import { words } from '../messages';
+import { isTyped } from '../parts/interaction';
+import { sayFailure } from '../parts/toast';
+import { onCopy, pasteText } from '../session/clipboard';
+import { iconOfText, placeFile } from '../session/placeFile';
+import { useDocument } from '../session/store';
+import { isCss, takeCss } from '../session/takeCss';
+
+/**
+ * What is pasted or dropped on the bench: pictures and icons become pieces, CSS becomes coats of the chosen piece, copied
+ * coats go on every chosen piece. What is copied or pasted in a field or dialog stays there.
+ */
+export function useIncoming() {
+  useWindowEvent('paste', (event) => {
+    if (isElsewhere(event) || !event.clipboardData || !take(event.clipboardData)) return;
+    event.preventDefault();
+  });
+  useWindowEvent('copy', (event) => {
+    if (!isElsewhere(event) && onCopy(event)) event.preventDefault();
+  });
+  useWindowEvent('dragover', (event) => {
+    if (!isElsewhere(event)) event.preventDefault();
+  });
+  useWindowEvent('drop', (event) => {
+    if (isElsewhere(event) || !event.dataTransfer) return;
+    event.preventDefault();
+    if (!take(event.dataTransfer)) sayFailure(words.bench.wrongDrop);
+  });
+}
+
+/** Whether something is meant for a field or dialog of its own. */
+function isElsewhere({ target }: Event): boolean {
+  return target instanceof Element && (isTyped(target) || target.closest('[role=dialog]') !== null);
+}
+
+/** Takes what it can; false when there is nothing of use. */
+function take(brought: DataTransfer): boolean {
+  const files = [...brought.files];
+  const pictures = files.filter(({ type }) => type.startsWith('image/'));
+  const sheet = files.find(({ name }) => name.endsWith('.css'));
+  const text = brought.getData('text/plain');
+  const icon = iconOfText(text, words.bench.iconSvg);
+  for (const file of pictures.length > 0 ? pictures : icon ? [icon] : []) {
+    placeFile(file).catch(tell);
+  }
+  if (pictures.length > 0 || icon) return true;
+  if (sheet) void sheet.text().then(takeText);
+  if (sheet) return true;
+  return pasteText(text) || takeText(text);
+}
+
+function takeText(text: string): boolean {
+  if (!isCss(text)) return false;
+  if (useDocument.getState().piece) takeCss(text, false).catch(tell);
+  else sayFailure(words.bench.choosePieceForCss);
+  return true;
+}
+
+function tell(error: Error) {
+  sayFailure(error.message);
+}

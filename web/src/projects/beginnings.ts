@@ -1,0 +1,144 @@
+import { answer, api, type Coat, type Piece, type Project, type Schemas } from '../core/client';
+import { defaults, schema } from '../core/constants';
+import { words } from '../messages';
+import { nameOfFile } from '../session/assets';
+import { newId } from '../session/newId';
+import { iconOfText, type Made, pieceOfFile } from '../session/placeFile';
+import { isCss } from '../session/takeCss';
+
+/** A project as it was just made, with the piece to begin with. */
+export interface Begun {
+  id: string;
+  scene?: string;
+  piece?: string;
+}
+
+const { projects: said } = words;
+const [WIDTH, HEIGHT] = [640, 420];
+
+/** Specimens to begin with: one piece in the middle of a plain ground. */
+export const specimens = {
+  card: {
+    name: said.card,
+    shape: { kind: 'box', w: 280, h: 180, radii: 16 },
+    size: { w: 280, h: 180 },
+    fill: { kind: 'solid', colour: '#ffffff' },
+  },
+  button: {
+    name: said.button,
+    shape: { kind: 'box', w: 180, h: 56, radii: 14 },
+    size: { w: 180, h: 56 },
+    fill: { kind: 'solid', colour: '#ffffff' },
+  },
+  headline: {
+    name: said.headline,
+    shape: { ...defaults.text, string: said.headline, size: 88 },
+    size: { w: 380, h: 106 },
+    fill: defaults.ink,
+  },
+} as const satisfies Record<string, Made>;
+
+/** A plain project with what it begins with in its only scene. */
+function projectWith(
+  name: string,
+  { name: of, shape, size, fill, asset }: Made,
+  coats: Coat[] = [],
+): Project {
+  const piece: Piece = {
+    id: 'piece',
+    name: of,
+    shape,
+    x: Math.round((WIDTH - size.w) / 2),
+    y: Math.round((HEIGHT - size.h) / 2),
+    fill,
+    wear: { coats },
+  };
+  const scene = {
+    id: 'scene',
+    name: said.firstScene,
+    width: WIDTH,
+    height: HEIGHT,
+    theme: 'light',
+    ground: { kind: 'solid', colour: '#e6e6e6' } as const,
+    pieces: [piece],
+  };
+  return {
+    schema,
+    name,
+    themes: [{ id: 'light', name: said.lightTheme, scheme: 'light' }],
+    swatches: [],
+    lights: [{ id: 'main', name: said.mainLight, bearing: 0, colour: '#ffffff', strength: 1 }],
+    finishes: [],
+    scale: [],
+    assets: asset ? [asset] : [],
+    scenes: [scene],
+  };
+}
+
+async function begin(document: Project): Promise<Begun> {
+  const { id } = answer(await api.POST('/api/projects', { body: document }));
+  const scene = document.scenes[0];
+  return { id, scene: scene?.id, piece: scene?.pieces.length === 1 ? scene.pieces[0]?.id : undefined };
+}
+
+export function beginWith(specimen: keyof typeof specimens): Promise<Begun> {
+  return begin(projectWith(said.newProject, specimens[specimen]));
+}
+
+export async function beginWithDemo(): Promise<Begun> {
+  return begin(answer(await api.GET('/api/demo')));
+}
+
+/** A card that has the coats some CSS stands for. */
+export async function beginWithCss(css: string): Promise<Begun> {
+  const { coats } = answer(await api.POST('/api/css', { body: { css } }));
+  const own = coats.map((coat) => ({ ...coat, id: newId() }));
+  return begin(projectWith(said.newProject, specimens.card, own));
+}
+
+/** A copy of a project that is there. */
+export async function beginWithCopy(id: string, name: string): Promise<Begun> {
+  const { document } = answer(await api.GET('/api/projects/{id}', { params: { path: { id } } }));
+  return begin({ ...document, name });
+}
+
+/** An icon, a picture, a project, a token file or a style sheet, by what is in it. */
+export async function beginWithFile(file: File): Promise<Begun> {
+  const name = nameOfFile(file);
+  if (/\.(svg|png|jpe?g|webp)$/i.test(file.name)) return begin(projectWith(name, await pieceOfFile(file)));
+  const text = await file.text();
+  if (file.name.endsWith('.json') && isProject(text)) return begin(JSON.parse(text));
+  return begin(await imported(name, file.name.endsWith('.json') ? 'tokens' : 'css', text));
+}
+
+/** Text that was pasted: an icon or CSS; null where it is neither. */
+export function beginWithText(text: string): Promise<Begun> | null {
+  const icon = iconOfText(text, words.bench.iconSvg);
+  if (icon) return beginWithFile(icon);
+  return isCss(text) ? beginWithCss(text) : null;
+}
+
+function isProject(text: string): boolean {
+  try {
+    const found = JSON.parse(text);
+    return typeof found.schema === 'number' && Array.isArray(found.scenes);
+  } catch {
+    return false;
+  }
+}
+
+/** A project with the finishes a file brings; the first of them is on a card. */
+async function imported(name: string, format: Schemas['IncomingFormat'], text: string): Promise<Project> {
+  const empty = projectWith(name, specimens.card);
+  const body = { project: { ...empty, scenes: [] }, format, text };
+  const found = answer(await api.POST('/api/import', { body }));
+  const { finishes, swatches, lights } = found;
+  if (finishes.length + swatches.length === 0) throw new Error(said.nothingInFile(found.diagnostics.length));
+  const [first] = finishes;
+  const wear = first ? { finish: first.id } : { coats: [] };
+  const scenes = empty.scenes.map((scene) => ({
+    ...scene,
+    pieces: scene.pieces.map((piece) => ({ ...piece, wear })),
+  }));
+  return { ...empty, finishes, swatches, lights: [...(empty.lights ?? []), ...lights], scenes };
+}

@@ -1,0 +1,44 @@
+import type { Piece, Schemas } from '../core/client';
+import { defaults } from '../core/constants';
+import { addAsset, nameOfFile, upload } from './assets';
+import { addPiece } from './pieces';
+import { useDocument } from './store';
+
+/** A piece made of an icon or picture, no larger than a comfortable size. */
+export interface Made {
+  name: string;
+  shape: Piece['shape'];
+  size: { w: number; h: number };
+  fill: Schemas['Fill'];
+  asset?: Schemas['Asset'];
+}
+
+/** Reads an icon or picture; an error says why it was refused. */
+export async function pieceOfFile(file: File): Promise<Made> {
+  const { asset, icon, width, height } = await upload(file);
+  const name = nameOfFile(file);
+  const longest = Math.max(width, height);
+  const sized = (scale: number) => ({ w: Math.round(width * scale), h: Math.round(height * scale) });
+  if (asset) {
+    const size = sized(Math.min(1, 240 / longest));
+    const shape = { kind: 'picture', asset: asset.id, ...size } as const;
+    return { name, shape, size, fill: { kind: 'none' }, asset };
+  }
+  const size = sized(120 / longest);
+  const { d = '', viewbox = [0, 0, 1, 1] } = icon ?? {};
+  return { name, shape: { kind: 'path', d, viewbox, ...size } as Piece['shape'], size, fill: defaults.ink };
+}
+
+/** Puts an icon or picture on the scene that is open now, whichever is open once it was read. */
+export async function placeFile(file: File) {
+  const { scene } = useDocument.getState();
+  const { name, shape, size, fill, asset } = await pieceOfFile(file);
+  if (asset) addAsset(asset);
+  addPiece(name, shape, size, fill, scene);
+}
+
+/** An icon that was copied or dropped as text, as the file it could have been. */
+export function iconOfText(text: string, name: string): File | null {
+  if (!/^\s*(<\?xml[^>]*>\s*)?(<!--[\s\S]*?-->\s*)?<svg[\s>]/.test(text)) return null;
+  return new File([text], name, { type: 'image/svg+xml' });
+}
