@@ -445,8 +445,6 @@ const english = {
     zoom: 'Zoom',
     fit: (scale: number) => `Fit ${scale} %`,
     zoomIn: 'Zoom in',
-    // AddCoat
-    chooseACoatToAdd: 'Choose a coat to add',
     // Arrange
     centre: 'Centre',
     right: 'Right',
@@ -468,6 +466,7 @@ const english = {
     showAlone: 'Show alone',
     // FinishMenu
     onPieces: (count: number) => `on ${counted(count, 'piece', 'pieces')}`,
+    finishCount: (count: string) => `, ${count}`,
     finish: (name: string, count: string) => `Finish: ${name}, ${count}`,
     finishOwnCoats: 'Finish: own coats',
     ownCoats: 'Own coats',
@@ -505,7 +504,6 @@ const english = {
     sameCoatsAsAtRest: 'Same coats as at rest.',
     sameAsAtRest: 'Same as at rest',
     ownCoatsIn: (name: string) => `Own coats in ${name}.`,
-    sameCoatsInEveryTheme: 'Same coats in every theme.',
     sameInAllThemes: 'Same in every theme',
     ownCoatsInTheme: (name: string) => `Own coats in ${name}`,
     // SurfaceLine
@@ -513,7 +511,6 @@ const english = {
     hidden: 'Hidden',
     surface: 'Surface',
     fillColour: 'Fill colour',
-    howTheSurfaceIsDrawn: 'How the surface is drawn',
     closePiece: 'Done',
     editPiece: 'Edit piece',
     // Ticked
@@ -552,6 +549,7 @@ const english = {
     visibility: 'Visibility',
     textContrastNeeds: (needed: number) => `Text contrast, needs ${needed} : 1`,
     edgeContrastNeeds: (needed: number) => `Edge contrast, needs ${needed} : 1`,
+    choosePieceForVisibility: 'Choose a piece to see whether its edge or text stands out enough.',
     edgeLeftWhenSquinting: 'Edge left when squinting',
     // Workbench
     lightsAndPieces: 'Lights and pieces',
@@ -596,7 +594,6 @@ const english = {
     grain: 'Grain',
     amount: 'Amount',
     seed: 'Seed',
-    underThePiece: 'Under the piece',
     automatic: 'automatic',
     no: 'no',
     yes: 'yes',
@@ -624,7 +621,7 @@ const english = {
     inner: 'inner',
     count: 'Count',
     growth: 'Growth',
-    lean: 'Lean',
+    lean: 'Balance',
     totalOpacity: 'Total opacity',
     shadow: (name: string) => `${name} shadow`,
     blur: (name: string) => `${name} blur`,
@@ -658,7 +655,6 @@ const english = {
     clip: 'Clip',
     clippedTo: 'Clipped to',
     noClip: 'none',
-    to: (name: string) => `to ${name}`,
   },
   stage: {
     // Reference
@@ -682,11 +678,11 @@ const english = {
     addLight: 'Add light',
     coatsFollow: (count: number) => (count === 1 ? '1 coat follows' : `${count} coats follow`),
     nameOfTheLight: 'Name of the light',
-    bearing: 'Bearing',
+    bearing: 'Angle',
     strength: 'Strength',
     colourOf: (name: string) => `Colour of ${name}`,
     removeThisLight: 'Remove this light',
-    somethingFollowsIt: 'Something follows it',
+    somethingFollowsIt: 'Coats follow it',
     noneFollows: 'No coat follows this light yet',
     whatFollows: 'What follows this light',
     itsFill: (name: string) => `${name}: its fill`,
@@ -752,7 +748,6 @@ const english = {
     pointsHint:
       'Click for a corner, press and drag for a smooth point. Close the path at its first point or with Enter. Backspace removes the last point.',
     closeThePath: 'Close the path',
-    leaveIt: 'Leave it',
     // ProfileLine
     moveTheLineOfThe: 'Move the line of the edge profile',
     turnTheLineOfThe: 'Turn the line of the edge profile',
@@ -807,7 +802,7 @@ const english = {
     needed: 'Needed',
     leftWhenSquinting: 'Left when squinting',
     to1: (value: string) => `${value} to 1`,
-    ifUsed: ' if used',
+    ifUsed: ' if a control',
     // Look
     look: 'Look',
     seenOn: 'Seen on',
@@ -919,10 +914,11 @@ const english = {
     // Closeness
     accuracy: 'Browser accuracy',
     comparing: 'Comparing each piece with what a browser draws',
+    writtenAs: 'Written as',
     nothingDiffers: 'nothing',
     nothingToCompare: 'No piece has coats: there is nothing to compare.',
     piecesCompared: (count: number) => `${count} pieces, each in the CSS that suits it best. `,
-    differencesAreIn255ths: ' Differences are in 255ths.',
+    differencesAreIn255ths: ' Differences are in steps of 8-bit colour.',
     allExact: 'Everything is exact.',
     someDiffer: (differing: number) => `${differing} of them differ.`,
     average: 'Average',
@@ -982,7 +978,7 @@ const english = {
     fileFor: (what: string) => `File: ${what}`,
     beginWithIt: 'Begin with it',
     opening: 'Making the project',
-    notBegun: 'Nothing was begun',
+    notBegun: 'The project could not be made',
     nothingInFile: (notes: number) =>
       `No shadows or colours could be read from the file${notes > 0 ? `: ${counted(notes, 'thing', 'things')} in it not understood` : ''}.`,
     count: (count: number) => counted(count, 'project', 'projects'),
@@ -1005,6 +1001,7 @@ const english = {
     thisLinkDoesNotWork: 'This link does not work',
     theSceneCouldNotBe: 'The scene could not be read',
     deadLink: 'It was revoked or is incomplete. Ask the sender for a new one.',
+    title: (scene: string, project: string) => `${scene} · ${project}`,
     openingTheScene: 'Opening the scene',
     allCss: 'all CSS',
     downloadThePicture: 'Download the picture',

@@ -1,8 +1,9 @@
-import { Button, Group, NativeSelect, Text } from '@mantine/core';
+import { Group, NativeSelect, Text } from '@mantine/core';
 import { useState } from 'react';
 import type { Schemas } from '../core/client';
 import { words } from '../messages';
 import { options } from '../parts/options';
+import { Quiet } from '../parts/Quiet';
 import { arrange } from '../session/arrange';
 import { pieceOf, useChosenPieces, useScene } from '../session/store';
 import classes from './Stack.module.css';
@@ -16,7 +17,7 @@ const lines: { line: Schemas['AlignLine']; label: string }[] = [
   { line: 'bottom', label: words.bench.bottom },
 ];
 
-const button = { size: 'compact-xs', variant: 'default' } as const;
+const button = { fz: 12, px: 6 } as const;
 
 /** Where the chosen pieces lie to one another, or one to its scene; joining them and taking a join apart. */
 export function Arrange() {
@@ -33,20 +34,20 @@ export function Arrange() {
   return (
     <fieldset className={classes.arrange}>
       <legend>{several ? words.bench.alignTogether : words.bench.alignWithScene}</legend>
-      <Group gap={4}>
+      <Group gap={2} ml={-6}>
         {lines.map(({ line, label }) => (
-          <Button key={line} {...button} onClick={() => run({ kind: 'align', line })}>
+          <Quiet key={line} {...button} onClick={() => run({ kind: 'align', line })}>
             {label}
-          </Button>
+          </Quiet>
         ))}
         {chosen.length > 2 && (
           <>
-            <Button {...button} onClick={() => run({ kind: 'distribute', axis: 'x' })}>
+            <Quiet {...button} onClick={() => run({ kind: 'distribute', axis: 'x' })}>
               {words.bench.spaceAcross}
-            </Button>
-            <Button {...button} onClick={() => run({ kind: 'distribute', axis: 'y' })}>
+            </Quiet>
+            <Quiet {...button} onClick={() => run({ kind: 'distribute', axis: 'y' })}>
               {words.bench.spaceDown}
-            </Button>
+            </Quiet>
           </>
         )}
       </Group>
@@ -59,13 +60,13 @@ export function Arrange() {
             data={options(words.values.joinOps)}
             onChange={(event) => setOp(event.currentTarget.value as Schemas['JoinOp'])}
           />
-          <Button {...button} onClick={() => run({ kind: 'join', op })}>
+          <Quiet {...button} onClick={() => run({ kind: 'join', op })}>
             {words.bench.join}
-          </Button>
+          </Quiet>
         </Group>
       )}
       {!several && piece?.shape.kind === 'join' && (
-        <Button
+        <Quiet
           {...button}
           mt={6}
           disabled={(piece.rotation ?? 0) !== 0}
@@ -73,7 +74,7 @@ export function Arrange() {
           onClick={() => run({ kind: 'take_apart' })}
         >
           {words.bench.separate}
-        </Button>
+        </Quiet>
       )}
       {failure && (
         <Text role="alert" size="xs" c="red" mt={6}>

@@ -26,11 +26,19 @@ export function FinishMenu({ piece }: { piece: Piece }) {
             size="compact-xs"
             variant="default"
             className={classes.finish}
+            classNames={{ label: classes.finishLabel }}
             title={places.map(({ sceneName, pieceName }) => `${sceneName}: ${pieceName}`).join('\n')}
             aria-label={worn ? words.bench.finish(worn.name, count) : words.bench.finishOwnCoats}
             rightSection={<IconChevronDown size={12} />}
           >
-            {worn ? `${worn.name}, ${count}` : words.bench.ownCoats}
+            {worn ? (
+              <>
+                <span className={classes.finishName}>{worn.name}</span>
+                <span>{words.bench.finishCount(count)}</span>
+              </>
+            ) : (
+              words.bench.ownCoats
+            )}
           </Button>
         </Menu.Target>
         <Menu.Dropdown>

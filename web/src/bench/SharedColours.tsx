@@ -15,7 +15,7 @@ export function SharedColours() {
   return (
     <Panel
       position="bottom-start"
-      width={340}
+      width={400}
       className={classes.panel}
       target={(toggle) => (
         <Quiet opens onClick={toggle}>
@@ -98,16 +98,16 @@ function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: 
         onBlur={commit}
       />
       <span className={classes.uses}>{words.bench.uses(uses)}</span>
-      <Button
-        size="compact-xs"
-        variant="default"
+      <Quiet
+        fz={12}
+        px={4}
         disabled={uses > 0}
         title={uses > 0 ? words.bench.itIsInUse : undefined}
         aria-label={words.bench.remove(swatch.name)}
         onClick={() => removeSwatch(swatch.id)}
       >
         {words.common.remove}
-      </Button>
+      </Quiet>
     </div>
   );
 }

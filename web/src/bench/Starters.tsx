@@ -29,7 +29,7 @@ export function Starters({ piece }: { piece: string }) {
       opened={opened}
       onChange={setOpened}
       position="right-start"
-      width={460}
+      width={620}
       className={classes.panel}
       target={(toggle) => (
         <Button
@@ -44,7 +44,7 @@ export function Starters({ piece }: { piece: string }) {
       )}
     >
       <h3 className={classes.title}>{words.bench.startersTitle}</h3>
-      <div className={classes.choices}>
+      <div className={classes.four}>
         {offered.answer?.map((starter) => (
           <button
             key={starter.name}

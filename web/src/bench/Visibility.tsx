@@ -1,3 +1,4 @@
+import { Text } from '@mantine/core';
 import { memo } from 'react';
 import { useSight } from '../core/asking';
 import type { Report } from '../core/client';
@@ -10,7 +11,13 @@ export const Visibility = memo(function Visibility({ report }: { report: Report 
   return (
     <section aria-label={words.bench.visibility} className={`${region.region} ${classes.visibility}`}>
       <h2 className={region.title}>{words.bench.visibility}</h2>
-      {report && <Sight />}
+      {report ? (
+        <Sight />
+      ) : (
+        <Text size="sm" c="dimmed" mt={4}>
+          {words.bench.choosePieceForVisibility}
+        </Text>
+      )}
     </section>
   );
 });

@@ -45,7 +45,7 @@ export function Closeness({ numbers }: { numbers: Schemas['Numbers'] }) {
               <thead>
                 <tr>
                   <th scope="col">{words.common.piece}</th>
-                  <th scope="col">{words.handOff.importIt}</th>
+                  <th scope="col">{words.handOff.writtenAs}</th>
                   <th scope="col" className={view.figure}>
                     {words.handOff.average}
                   </th>

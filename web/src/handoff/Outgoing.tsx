@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
 import { answer, api, type Schemas } from '../core/client';
 import { words } from '../messages';
+import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
 import { thousands } from '../parts/when';
@@ -29,6 +30,8 @@ const numbers = [
   { value: 'two_decimals', label: words.handOff.twoDecimals },
   { value: 'whole', label: words.handOff.wholeNumbers },
 ];
+
+const languages = { css: 'css', scss: 'scss', tokens: 'json', svg: 'xml', json: 'json' } as const;
 
 /** Not written as text. */
 const PICTURE = 'picture';
@@ -164,10 +167,7 @@ export function Outgoing() {
               {text.failure ?? bundle.error?.message}
             </Text>
           )}
-          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable from the keyboard */}
-          <pre className={classes.code} tabIndex={0}>
-            {shown}
-          </pre>
+          <Code className={classes.code} text={shown} language={languages[text.of?.format ?? 'css']} />
         </>
       )}
       <Closeness numbers={written} />

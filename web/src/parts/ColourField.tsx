@@ -1,4 +1,4 @@
-import { Button, ColorPicker, SegmentedControl, TextInput, UnstyledButton } from '@mantine/core';
+import { ColorPicker, SegmentedControl, TextInput, UnstyledButton } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useRef, useState } from 'react';
 import { answer, api, type Schemas } from '../core/client';
@@ -9,6 +9,7 @@ import { commit, sceneOf, useDocument } from '../session/store';
 import classes from './ColourField.module.css';
 import { NumberField } from './NumberField';
 import { Panel } from './Panel';
+import { Quiet } from './Quiet';
 import { steady } from './steady';
 
 type Source = Schemas['ColourSource'];
@@ -60,7 +61,7 @@ export const ColourField = steady(function ColourField({ label, value, seen, com
         />
       )}
     >
-      <Choices label={label} value={value} colour={colour ?? '#808080'} theme={theme} {...rest}>
+      <Choices label={label} value={value} colour={colour ?? seen ?? '#808080'} theme={theme} {...rest}>
         {compact && (
           <Typed label={label} value={value} said={said} {...rest} onTaken={() => setOpened(false)} />
         )}
@@ -69,7 +70,7 @@ export const ColourField = steady(function ColourField({ label, value, seen, com
   );
   if (compact) return panel;
   return (
-    <span className={classes.field}>
+    <span className={classes.field} data-long={said.length > 14 || undefined}>
       {panel}
       <Typed label={label} value={value} said={said} {...rest} onTaken={() => setOpened(false)} />
     </span>
@@ -87,54 +88,67 @@ function Choices({ label, value, own, literal, colour, theme, children, onChange
   const all = useDocument((state) => state.document?.swatches);
   const choices = useRef<HTMLDivElement>(null);
   const swatches = literal ? [] : (all ?? []);
+  const offers = own || swatches.length > 0;
   return (
-    <div className={classes.panel} ref={choices} tabIndex={-1}>
-      {children}
-      <Written label={label} colour={colour} onChange={onChange} />
-      {typeof value === 'object' && (
-        <NumberField
-          label={words.parts.lightness}
-          name={words.parts.lightnessOf(label)}
-          unit="%"
-          value={(value.lightness ?? 0) * 100}
-          min={-100}
-          max={100}
-          onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
-          onCommit={commit}
-        />
-      )}
-      {typeof value === 'string' && !literal && (
-        <Button
-          size="compact-xs"
-          variant="default"
-          onClick={() => {
-            onChange({ swatch: addSwatch(value, value) }, false);
-            // The button goes; the focus stays in the panel.
-            choices.current?.focus();
-          }}
-        >
-          {words.parts.saveAsASwatch}
-        </Button>
-      )}
-      {own &&
-        sources.map((from) => (
-          <UnstyledButton key={from} className={classes.choice} onClick={() => onChange({ from }, false)}>
-            {origins[from]}
-          </UnstyledButton>
-        ))}
-      {swatches.map((other) => (
-        <UnstyledButton
-          key={other.id}
-          className={classes.choice}
-          onClick={() => onChange({ swatch: other.id }, false)}
-        >
-          <span
-            className={classes.sample}
-            style={{ background: (other.values as Record<string, string>)[theme] }}
+    <div className={classes.panel} data-wide={offers || undefined} ref={choices} tabIndex={-1}>
+      <div className={classes.column}>
+        {children}
+        <Written label={label} colour={colour} onChange={onChange} />
+        {typeof value === 'object' && (
+          <NumberField
+            label={words.parts.lightness}
+            name={words.parts.lightnessOf(label)}
+            unit="%"
+            value={(value.lightness ?? 0) * 100}
+            min={-100}
+            max={100}
+            onChange={(percent) => onChange({ ...value, lightness: percent / 100 }, true)}
+            onCommit={commit}
           />
-          {other.name}
-        </UnstyledButton>
-      ))}
+        )}
+      </div>
+      {(offers || (typeof value === 'string' && !literal)) && (
+        <div className={classes.column}>
+          {own &&
+            sources.map((from) => (
+              <UnstyledButton
+                key={from}
+                className={classes.choice}
+                aria-pressed={typeof value === 'object' && 'from' in value && value.from === from}
+                onClick={() => onChange({ from }, false)}
+              >
+                {origins[from]}
+              </UnstyledButton>
+            ))}
+          {swatches.map((other) => (
+            <UnstyledButton
+              key={other.id}
+              className={classes.choice}
+              aria-pressed={typeof value === 'object' && 'swatch' in value && value.swatch === other.id}
+              onClick={() => onChange({ swatch: other.id }, false)}
+            >
+              <span
+                className={classes.sample}
+                style={{ background: (other.values as Record<string, string>)[theme] }}
+              />
+              {other.name}
+            </UnstyledButton>
+          ))}
+          {typeof value === 'string' && !literal && (
+            <Quiet
+              fz={12}
+              px={4}
+              onClick={() => {
+                onChange({ swatch: addSwatch(value, value) }, false);
+                // The button goes; the focus stays in the panel.
+                choices.current?.focus();
+              }}
+            >
+              {words.parts.saveAsASwatch}
+            </Quiet>
+          )}
+        </div>
+      )}
     </div>
   );
 }

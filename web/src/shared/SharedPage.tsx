@@ -1,7 +1,9 @@
 import { Text, Title } from '@mantine/core';
+import { useDocumentTitle } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { ApiFailure, answer, api, type Schemas } from '../core/client';
 import { words } from '../messages';
+import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
 import { Lost, Waiting } from '../parts/Message';
 import classes from './SharedPage.module.css';
@@ -12,6 +14,8 @@ export function SharedPage({ token }: { token: string }) {
     queryKey: ['shared', token],
     queryFn: async () => answer(await api.GET('/api/shared/{token}', { params: { path: { token } } })),
   });
+  const { data } = shared;
+  useDocumentTitle(data ? words.shared.title(data.scene, data.project) : words.common.zolvet);
   if (shared.isError) {
     const dead = shared.error instanceof ApiFailure && shared.error.status === 404;
     return (
@@ -20,7 +24,6 @@ export function SharedPage({ token }: { token: string }) {
       </Lost>
     );
   }
-  const { data } = shared;
   if (!data) return <Waiting what={words.shared.openingTheScene} />;
   const everything = data.pieces.map((piece) => piece.report.code.css).join('\n');
   const picture = `/api/shared/${token}/picture.png`;
@@ -65,7 +68,7 @@ function SharedPiece({ piece }: { piece: Schemas['SharedPiece'] }) {
         </Title>
         <CopyButton text={code.css} what={words.common.css} />
       </div>
-      <pre className={classes.code}>{code.css}</pre>
+      <Code className={classes.code} text={code.css} language="css" />
       {code.values && <pre className={classes.values}>{code.values}</pre>}
       {code.differences.map((difference) => (
         <Text key={difference.message} size="sm" c="dimmed">

@@ -78,7 +78,7 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
             {words.stage.closeThePath}
           </Button>
           <Button size="compact-xs" variant="default" onClick={leave}>
-            {words.stage.leaveIt}
+            {words.common.cancel}
           </Button>
         </Group>
       </div>

@@ -268,7 +268,7 @@ function ClipTo({ piece }: { piece: Piece }) {
           { value: '', label: words.values.noClip },
           ...others
             .filter((other) => other.id !== piece.id)
-            .map((other) => ({ value: other.id, label: words.values.to(other.name) })),
+            .map((other) => ({ value: other.id, label: other.name })),
         ]}
         onChange={(event) => {
           const clip = event.currentTarget.value || null;

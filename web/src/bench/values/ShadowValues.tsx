@@ -139,7 +139,7 @@ const KnockOut = steady(function KnockOut({
   return (
     <NativeSelect
       size="xs"
-      aria-label={words.values.underThePiece}
+      aria-label={words.values.through}
       value={value}
       data={[
         { value: 'usual', label: words.values.automatic },
