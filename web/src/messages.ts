@@ -936,6 +936,11 @@ const english = {
     // Outgoing
     scss: 'SCSS',
     svg: 'SVG',
+    livingOrFlat: 'Living or flat',
+    aboutStyle:
+      'Living: lights, swatches and own fills stay custom properties, so that the shipped sheet follows them. Flat: plain values, for old browsers.',
+    styles: { living: 'Living', flat: 'Flat' },
+    fewestNumbers: 'Short numbers',
     exactNumbers: 'Exact numbers',
     twoDecimals: 'Two decimals',
     wholeNumbers: 'Whole px and %',

@@ -7,7 +7,7 @@ use clap::ValueEnum;
 use serde_json::Value;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
-use zolvet_core::handoff::{self, SheetOptions, bundle};
+use zolvet_core::handoff::{self, SheetOptions, Style, bundle};
 use zolvet_core::lower::Numbers;
 use zolvet_core::model::{Id, Project};
 
@@ -30,8 +30,11 @@ pub struct Arguments {
     #[arg(long)]
     scene: Option<String>,
     /// How numbers are written.
-    #[arg(long, value_enum, default_value_t = Written::Exact)]
+    #[arg(long, value_enum, default_value_t = Written::Fewest)]
     numbers: Written,
+    /// Whether lights, swatches, own fills and grounds stay linked in CSS.
+    #[arg(long, value_enum, default_value_t = Linked::Living)]
+    style: Linked,
     /// Where to; standard output when left out.
     #[arg(long)]
     out: Option<PathBuf>,
@@ -50,9 +53,19 @@ enum Format {
 
 #[derive(Clone, Copy, ValueEnum)]
 enum Written {
+    /// The fewest decimals that draw the same picture in 8 bits.
+    Fewest,
     Exact,
     TwoDecimals,
     Whole,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum Linked {
+    /// As custom properties, from which the browser computes offsets and colours.
+    Living,
+    /// As plain values, for old browsers and other programs.
+    Flat,
 }
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
@@ -70,9 +83,14 @@ fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result
         finish: arguments.finish.as_deref().map(|name| find_finish(project, name)).transpose()?,
         theme: arguments.theme.as_deref().map(|name| find_theme(project, name)).transpose()?,
         numbers: match arguments.numbers {
+            Written::Fewest => Numbers::Fewest,
             Written::Exact => Numbers::Exact,
             Written::TwoDecimals => Numbers::TwoDecimals,
             Written::Whole => Numbers::Whole,
+        },
+        style: match arguments.style {
+            Linked::Living => Style::Living,
+            Linked::Flat => Style::Flat,
         },
     };
     if let Some(scene) = &arguments.scene

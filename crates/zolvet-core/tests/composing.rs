@@ -8,7 +8,7 @@ use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, render};
 use zolvet_core::css::{CodeOptions, piece_code, read};
-use zolvet_core::lower::Target;
+use zolvet_core::lower::{Numbers, Target};
 use zolvet_core::measure::{Line, edge_profile};
 use zolvet_core::model::{Id, Project};
 use zolvet_core::picture::Picture;
@@ -208,7 +208,8 @@ proptest! {
         let project = Project::from_value(&document(json!([piece(json!([drop(json!({"x": x, "y": y}), blur, spread)]))]))).unwrap();
         let model = &project.scenes[0].pieces[0];
         let resolved = resolve::piece(&project, &project.scenes[0], model, &Assets::default()).0;
-        let css = piece_code(&resolved, &model.shape, &PieceStates::default(), CodeOptions::default()).css;
+        let exact = CodeOptions { numbers: Numbers::Exact, ..CodeOptions::default() };
+        let css = piece_code(&resolved, &model.shape, &PieceStates::default(), exact).css;
         let mut back = project.clone();
         back.scenes[0].pieces[0].wear =
             zolvet_core::model::Wear::Coats(zolvet_core::model::OwnCoats { coats: read(&css).unwrap().coats });

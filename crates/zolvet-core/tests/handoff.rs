@@ -8,7 +8,7 @@ use lightningcss::stylesheet::{ParserOptions, StyleSheet};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::handoff::{Format, SheetOptions, bundle, export, scss, sheet};
+use zolvet_core::handoff::{Format, SheetOptions, Style, bundle, export, scss, sheet};
 use zolvet_core::incoming::from_project;
 use zolvet_core::lower::{Numbers, targets_of};
 use zolvet_core::model::{CoatKind, ColourSource, Finish, Offset, Project, Shape};
@@ -135,7 +135,9 @@ proptest! {
     #[test]
     fn an_independent_parser_takes_every_style_sheet(document in document()) {
         let project = Project::from_value(&document).unwrap();
-        parses(&sheet(&project, &Assets::default(), &SheetOptions::default()));
+        for style in [Style::Living, Style::Flat] {
+            parses(&sheet(&project, &Assets::default(), &SheetOptions { style, ..SheetOptions::default() }));
+        }
     }
 
     #[test]
@@ -149,7 +151,8 @@ proptest! {
         let document = json!({"schema": 1, "name": "Any", "themes": [{"id": "day", "name": "Day", "scheme": "light"}], "scenes": [],
             "finishes": [{"id": "f", "name": "Card", "coats": ordered}]});
         let project = Project::from_value(&document).unwrap();
-        let css = sheet(&project, &Assets::default(), &SheetOptions::default());
+        let exact = SheetOptions { numbers: Numbers::Exact, style: Style::Flat, ..SheetOptions::default() };
+        let css = sheet(&project, &Assets::default(), &exact);
         let back = css::import(&css);
         let card = back.finishes.iter().find(|finish| finish.name == "card").unwrap();
         prop_assert_eq!(told(card), told(&project.finishes[0]));
@@ -237,7 +240,8 @@ fn a_finish_changed_once_changes_fifty_pieces() {
     };
     assert_eq!((blurs(&before), blurs(&after)), (vec![8.0; 50], vec![20.0; 50]));
     let lines = |project: &Project| -> Vec<String> {
-        sheet(project, &Assets::default(), &SheetOptions::default()).lines().map(str::to_owned).collect()
+        let flat = SheetOptions { style: Style::Flat, ..SheetOptions::default() };
+        sheet(project, &Assets::default(), &flat).lines().map(str::to_owned).collect()
     };
     let (before, after) = (lines(&before), lines(&after));
     assert_eq!(before.len(), after.len());
@@ -350,7 +354,8 @@ fn a_value_changed_elsewhere_wins_over_what_was_kept() {
 #[test]
 fn a_theme_with_other_coats_changes_the_properties_of_the_class() {
     let project = demo();
-    let wanted = SheetOptions { finish: Some(project.finishes[0].id.clone()), ..SheetOptions::default() };
+    let finish = Some(project.finishes[0].id.clone());
+    let wanted = SheetOptions { finish, style: Style::Flat, ..SheetOptions::default() };
     let css = sheet(&project, &Assets::default(), &wanted);
     let dark = css.split_once("[data-theme=\"dusk\"]").unwrap().1;
     let dark = dark.split_once('}').unwrap().0;

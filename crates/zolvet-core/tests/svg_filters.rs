@@ -89,7 +89,7 @@ const RECIPES: [(&str, &str, &str, &[&str]); 13] = [
         SRGB,
         "<feOffset in='SourceAlpha' dy='8'/><feGaussianBlur stdDeviation='1.5 1.5'/>\
       <feColorMatrix values='0 0 0 0 .2  0 0 0 0 .1  0 0 0 0 .5  0 0 0 .45 0'/><feBlend in='SourceGraphic' mode='normal'/>",
-        &["drop 0 8 3 0 color(srgb 0.2 0.1 0.5) 0.45"],
+        &["drop 0 8 3 0 rgb(51 25.5 127.5) 0.45"],
     ),
     (
         "coloured in linear light",

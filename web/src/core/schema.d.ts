@@ -913,6 +913,8 @@ export interface components {
             project: components["schemas"]["Project"];
             /** @description How numbers are written. */
             numbers?: components["schemas"]["Numbers"];
+            /** @description Whether links stay links in CSS. */
+            style?: components["schemas"]["Style"];
         };
         /** @description One finish on a box, letters and an icon, each on light and on dark ground. */
         Card: {
@@ -1236,6 +1238,8 @@ export interface components {
             scene?: string | null;
             /** @description How numbers are written. */
             numbers?: components["schemas"]["Numbers"];
+            /** @description Whether links stay links in CSS. */
+            style?: components["schemas"]["Style"];
         };
         /** @description A project or finish as text. */
         Exported: {
@@ -1769,10 +1773,10 @@ export interface components {
             message: string;
         };
         /**
-         * @description How numbers are written in exports. They are rounded only on request.
+         * @description How numbers are written in exports.
          * @enum {string}
          */
-        Numbers: "exact" | "two_decimals" | "whole";
+        Numbers: "fewest" | "exact" | "two_decimals" | "whole";
         /** @description How far and which way a shadow is moved. */
         Offset: components["schemas"]["CartesianOffset"] | components["schemas"]["PolarOffset"] | components["schemas"]["FollowingOffset"];
         /**
@@ -2506,6 +2510,11 @@ export interface components {
          * @enum {string}
          */
         StrokeSide: "outside" | "centre" | "inside";
+        /**
+         * @description Whether what is linked in the project is linked in its CSS.
+         * @enum {string}
+         */
+        Style: "living" | "flat";
         /**
          * @description How a piece's surface is drawn.
          * @enum {string}

@@ -6,6 +6,7 @@ import { answer, api, type Schemas } from '../core/client';
 import { words } from '../messages';
 import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
+import { options } from '../parts/options';
 import view from '../parts/view.module.css';
 import { thousands } from '../parts/when';
 import { useDocument } from '../session/store';
@@ -26,6 +27,7 @@ const formats: { value: Format; label: string; ending: string }[] = [
 ];
 
 const numbers = [
+  { value: 'fewest', label: words.handOff.fewestNumbers },
   { value: 'exact', label: words.handOff.exactNumbers },
   { value: 'two_decimals', label: words.handOff.twoDecimals },
   { value: 'whole', label: words.handOff.wholeNumbers },
@@ -44,7 +46,8 @@ export function Outgoing() {
   const [finish, setFinish] = useState('');
   const [theme, setTheme] = useState('');
   const [scene, setScene] = useState('');
-  const [written, setWritten] = useState<Numbers>('exact');
+  const [written, setWritten] = useState<Numbers>('fewest');
+  const [style, setStyle] = useState<Schemas['Style']>('living');
   const asked = useMemo(
     () =>
       project && {
@@ -54,8 +57,9 @@ export function Outgoing() {
         theme: theme || null,
         scene: scene || null,
         numbers: written,
+        style,
       },
-    [project, format, finish, theme, scene, written],
+    [project, format, finish, theme, scene, written, style],
   );
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
     answer(await api.POST('/api/export', { body, signal })).text;
@@ -64,7 +68,7 @@ export function Outgoing() {
     mutationFn: async () => {
       if (!project) return;
       const asked = await api.POST('/api/bundle', {
-        body: { project, numbers: written },
+        body: { project, numbers: written, style },
         parseAs: 'blob',
       });
       save(`${project.name}.zip`, answer(asked as { data?: Blob; error?: unknown; response: Response }));
@@ -129,6 +133,16 @@ export function Outgoing() {
               ...project.themes.map((one) => ({ value: one.id, label: one.name })),
             ]}
             onChange={(event) => setTheme(event.currentTarget.value)}
+          />
+        )}
+        {!pictured && format === 'css' && (
+          <NativeSelect
+            size="xs"
+            aria-label={words.handOff.livingOrFlat}
+            title={words.handOff.aboutStyle}
+            value={style}
+            data={options(words.handOff.styles)}
+            onChange={(event) => setStyle(event.currentTarget.value as Schemas['Style'])}
           />
         )}
         {!pictured && format !== 'json' && (

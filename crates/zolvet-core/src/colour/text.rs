@@ -3,21 +3,22 @@
 use super::Rgba;
 use crate::syntax::number_text;
 
-/// A colour as CSS: hex where it is exact, else with every digit it needs.
+/// A colour as CSS: hex where it is exact, `rgb()` where tenths are, else with every digit it needs.
 #[must_use]
 pub fn colour_text(colour: Rgba) -> String {
-    let channels = [colour.r, colour.g, colour.b].map(|part| part * 255.0);
-    if channels.iter().any(|part| (part - part.round()).abs() > 1e-4) {
-        let [r, g, b] = [colour.r, colour.g, colour.b];
-        let alpha = if colour.a >= 1.0 { String::new() } else { format!(" / {}", colour.a) };
-        return format!("color(srgb {r} {g} {b}{alpha})");
+    let channels = [colour.r, colour.g, colour.b].map(|part| f64::from(part) * 255.0);
+    let within =
+        |fine: f64| channels.iter().all(|part| (part * fine - (part * fine).round()).abs() < fine * 1e-4);
+    let alpha = if colour.a >= 1.0 { String::new() } else { format!(" / {}", colour.a) };
+    if within(1.0) && colour.a >= 1.0 {
+        let [r, g, b] = channels.map(|part| part.round() as u8);
+        return format!("#{r:02x}{g:02x}{b:02x}");
     }
-    let [r, g, b] = channels.map(|part| part.round() as u8);
-    if colour.a >= 1.0 {
-        format!("#{r:02x}{g:02x}{b:02x}")
-    } else {
-        format!("rgb({r} {g} {b} / {})", colour.a)
+    if within(10.0) && channels.iter().all(|part| (0.0..=255.0).contains(part)) {
+        let [r, g, b] = channels.map(|part| number_text((part * 10.0).round() / 10.0));
+        return format!("rgb({r} {g} {b}{alpha})");
     }
+    format!("color(srgb {} {} {}{alpha})", colour.r, colour.g, colour.b)
 }
 
 /// A colour without its opacity as renderers of SVG know it that know no more than CSS Color 3.

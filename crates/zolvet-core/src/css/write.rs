@@ -5,7 +5,8 @@ use serde::Serialize;
 use super::declare::{Declaration, geometry, style_declarations};
 use super::values::values;
 use crate::lower::{
-    Conventions, FidelityNote, Lowered, LoweredFilter, Notes, Numbers, Target, best_target, lower, targets_of,
+    Conventions, FidelityNote, Lowered, LoweredFilter, Notes, Numbers, Target, best_target, lower_written,
+    targets_of,
 };
 use crate::markup::markup;
 use crate::model::{Shape, State, Transition};
@@ -87,14 +88,17 @@ impl Writer {
         let rest = wanted.numbers.of_piece(piece);
         let is_text = matches!(shape, Shape::Text(_));
         let lowered = match wanted.target {
-            Some(target) if targets_of(&rest, is_text).contains(&target) => lower(&rest, target),
+            Some(target) if targets_of(&rest, is_text).contains(&target) => {
+                lower_written(piece, target, wanted.numbers)
+            }
             _ => best_target(&rest, is_text),
         };
         let (class, notes) = (slug(&piece.name), lowered.notes.clone());
         let mut writer = Self { lowered, rules: Vec::new(), filters: String::new(), notes };
+        writer.lowered.element = wanted.numbers.of_piece(&writer.lowered.element);
         let mut lines = writer.lines(&writer.lowered.clone(), shape, &class);
         for (state, piece) in &states.coats {
-            let there = lower(&wanted.numbers.of_piece(piece), writer.lowered.target);
+            let there = lower_written(piece, writer.lowered.target, wanted.numbers);
             let name = format!("{class}-{}", state.name());
             let changed = changes(&lines, &writer.lines(&there, shape, &name));
             if !changed.is_empty() {

@@ -3,6 +3,8 @@
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
+use serde::{Deserialize, Serialize};
+
 use crate::asset::Assets;
 use crate::budget;
 use crate::colour::colour_text;
@@ -10,7 +12,7 @@ use crate::css::{
     CodeOptions, Declaration, Rule, changes, geometry, piece_rules, selector, style_declarations,
     transition_declaration,
 };
-use crate::lower::{Lowered, Numbers, Target, TrialPiece, lower, targets_of, trial};
+use crate::lower::{Lowered, Numbers, Target, TrialPiece, lower_written, targets_of, trial};
 use crate::model::{self, Coat, Finish, Id, OwnCoats, Project, Scene, Shape, State, Theme, Wear};
 use crate::resolve::{self, Context};
 use crate::syntax::{UniqueNames, slug};
@@ -24,12 +26,25 @@ pub struct SheetOptions {
     pub theme: Option<Id>,
     /// How numbers are written.
     pub numbers: Numbers,
+    /// Whether links stay links.
+    pub style: Style,
 }
 
-/// The project as CSS: the first theme as it stands, what differs in the others under `[data-theme]` and, where their
+/// Whether what is linked in the project is linked in its CSS.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Style {
+    /// Lights, swatches, own fills and grounds are custom properties, from which the browser computes offsets and colours.
+    #[default]
+    Living,
+    /// Plain values, for old browsers and other programs.
+    Flat,
+}
+
+/// The project as CSS of plain values: the first theme as it stands, what differs in the others under `[data-theme]` and, where their
 /// scheme differs, `prefers-color-scheme`.
-#[must_use]
-pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
+pub(super) fn flat(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
     let writer = Writer::new(project, assets, wanted);
     let mut text = format!("/* {} */\n", comment(&project.name));
     text.push_str(&writer.themed(&|theme| vec![writer.root(theme)]));
@@ -79,16 +94,17 @@ struct Writer<'a> {
 }
 
 /// The names used in the sheet, all different.
-struct Names {
-    finishes: BTreeMap<Id, String>,
-    themes: BTreeMap<Id, String>,
-    swatches: BTreeMap<Id, String>,
+pub(super) struct Names {
+    pub finishes: BTreeMap<Id, String>,
+    pub themes: BTreeMap<Id, String>,
+    pub swatches: BTreeMap<Id, String>,
+    pub lights: BTreeMap<Id, String>,
     /// By scene and piece.
-    pieces: BTreeMap<(Id, Id), String>,
+    pub pieces: BTreeMap<(Id, Id), String>,
 }
 
 impl Names {
-    fn of(project: &Project) -> Self {
+    pub fn of(project: &Project) -> Self {
         let (mut classes, mut themes, mut swatches) =
             (UniqueNames::default(), UniqueNames::default(), UniqueNames::default());
         let class = |taken: &mut UniqueNames, finish: &Finish| {
@@ -107,7 +123,10 @@ impl Names {
         let themes = project.themes.iter().map(theme).collect();
         let swatch = |swatch: &model::Swatch| (swatch.id.clone(), swatches.unique(&slug(&swatch.name), '-'));
         let swatches = project.swatches.iter().map(swatch).collect();
-        Self { finishes, themes, swatches, pieces }
+        let mut lights = UniqueNames::default();
+        let light = |light: &model::Light| (light.id.clone(), lights.unique(&slug(&light.name), '-'));
+        let lights = project.lights.iter().map(light).collect();
+        Self { finishes, themes, swatches, lights, pieces }
     }
 }
 
@@ -223,7 +242,7 @@ impl<'a> Writer<'a> {
     /// The declarations of a piece's coats that do not depend on its size and fill.
     fn worn(&self, scene: &Scene, piece: &model::Piece, on: TrialPiece) -> Vec<Declaration> {
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
-        shared(&lower(&self.wanted.numbers.of_piece(&resolved), target(on)), &piece.shape)
+        shared(&lower_written(&resolved, target(on), self.wanted.numbers), &piece.shape)
     }
 
     fn classes(&self, finish: &Finish) -> Vec<Rule> {
@@ -333,7 +352,7 @@ impl<'a> Writer<'a> {
     fn wearer(&self, scene: &Scene, piece: &model::Piece, finish: &Finish) -> Rule {
         let (resolved, _) = resolve::piece(self.project, scene, piece, self.assets);
         let on = kind(&piece.shape);
-        let lowered = lower(&self.wanted.numbers.of_piece(&resolved), target(on));
+        let lowered = lower_written(&resolved, target(on), self.wanted.numbers);
         let own = shared(&lowered, &piece.shape);
         let all = style_declarations(&lowered, &piece.shape, "");
         let mut lines = geometry(&lowered.element, &piece.shape);
@@ -356,7 +375,7 @@ impl<'a> Writer<'a> {
 }
 
 /// The target for a kind of piece that wears a finish.
-fn target(on: TrialPiece) -> Target {
+pub(super) fn target(on: TrialPiece) -> Target {
     match on {
         TrialPiece::Box => Target::BoxShadow,
         TrialPiece::Text => Target::TextShadow,
@@ -364,7 +383,7 @@ fn target(on: TrialPiece) -> Target {
     }
 }
 
-fn kind(shape: &Shape) -> TrialPiece {
+pub(super) fn kind(shape: &Shape) -> TrialPiece {
     match shape {
         Shape::Text(_) => TrialPiece::Text,
         Shape::Box(_) | Shape::Ellipse(_) => TrialPiece::Box,
@@ -373,7 +392,7 @@ fn kind(shape: &Shape) -> TrialPiece {
 }
 
 /// The declarations that do not depend on a piece's size and fill.
-fn shared(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
+pub(super) fn shared(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
     const SHARED: [&str; 6] =
         ["box-shadow", "text-shadow", "filter", "-webkit-backdrop-filter", "backdrop-filter", "border"];
     style_declarations(lowered, shape, "")
@@ -384,7 +403,7 @@ fn shared(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
 
 /// A text in a comment, on one line: CSS ends a line at `\r` and `\f` too (CSS Syntax Module 3, "Preprocessing the input
 /// stream"), and others at U+2028 and U+2029.
-fn comment(text: &str) -> String {
+pub(super) fn comment(text: &str) -> String {
     let ends_line = |letter: char| letter.is_control() || ['\u{2028}', '\u{2029}'].contains(&letter);
     text.replace(ends_line, " ").replace("*/", "* /")
 }

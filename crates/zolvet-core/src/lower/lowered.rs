@@ -6,7 +6,7 @@ use crate::blend::{BlendMode, mode_text};
 use crate::blur::blurs;
 use crate::colour::mix_oklab;
 use crate::geometry::{Silhouette, StrokeSide};
-use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, piece_filter, shadow_chain};
+use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, Numbers, piece_filter, shadow_chain};
 use crate::model::Surface;
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Shadow, ShadowKind, ShadowPaint, surface_sigma};
 use crate::syntax::px;
@@ -54,6 +54,14 @@ const FAINTEST: f32 = 0.002;
 const SOFTEST: f64 = 256.0;
 /// Copies an extrusion is written as, at most; more slow browsers down.
 const COPIES: f64 = 100.0;
+
+/// A piece in a target with its numbers as they are written: those of its coats, and those that lowering them comes to.
+#[must_use]
+pub fn lower_written(piece: &Piece, target: Target, numbers: Numbers) -> Lowered {
+    let mut lowered = lower(&numbers.of_piece(piece), target);
+    lowered.element = numbers.of_piece(&lowered.element);
+    lowered
+}
 
 /// The targets a silhouette can be drawn in, the most natural first.
 #[must_use]

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::chromium::predicted;
-use zolvet_core::handoff::{Format, SheetOptions, bundle, export as write};
+use zolvet_core::handoff::{Format, SheetOptions, Style, bundle, export as write};
 use zolvet_core::import::Incoming;
 use zolvet_core::incoming::{self, IncomingError, IncomingFormat};
 use zolvet_core::lower::{Numbers, Target, lower, targets_of};
@@ -43,6 +43,9 @@ pub struct ExportRequest {
     /// How numbers are written.
     #[serde(default)]
     numbers: Numbers,
+    /// Whether links stay links in CSS.
+    #[serde(default)]
+    style: Style,
 }
 
 /// A project or finish as text.
@@ -65,7 +68,7 @@ pub async fn export(
         .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let (finish, theme) = (body.finish.clone(), body.theme.clone());
-            let wanted = SheetOptions { finish, theme, numbers: body.numbers };
+            let wanted = SheetOptions { finish, theme, numbers: body.numbers, style: body.style };
             let assets = resources.assets(&project)?;
             Ok(Exported { text: write(&project, &assets, body.format, body.scene.as_deref(), &wanted) })
         })
@@ -81,6 +84,9 @@ pub struct BundleRequest {
     /// How numbers are written.
     #[serde(default)]
     numbers: Numbers,
+    /// Whether links stay links in CSS.
+    #[serde(default)]
+    style: Style,
 }
 
 /// Everything a project leaves in, as one ZIP archive.
@@ -97,7 +103,7 @@ pub async fn export_bundle(
         .bytes("application/zip", body, |resources, body| {
             let project = project_in(&body.project)?;
             let assets = resources.assets(&project)?;
-            let wanted = SheetOptions { numbers: body.numbers, ..SheetOptions::default() };
+            let wanted = SheetOptions { numbers: body.numbers, style: body.style, ..SheetOptions::default() };
             let mut document = resources.with_files(&project, body.project.clone())?;
             migrate(&mut document);
             zipped(&bundle(&project, &document, &assets, &wanted)).map_err(ApiError::internal)

@@ -1,0 +1,215 @@
+//! What a shadow of the project is linked to, as custom properties in CSS: its light, its swatch, its piece's own fill or
+//! the ground, so that the browser computes offsets and colours from them (CSS Values 4, "Trigonometric Functions";
+//! CSS Color 5, "Relative Colors").
+
+use std::collections::BTreeMap;
+
+use crate::colour::{Rgba, colour_text};
+use crate::css::Declaration;
+use crate::lower::{Graph, Lowered, LoweredFilter, Numbers, Step, fewest};
+use crate::model::{Coat, CoatKind, ColourOrigin, ColourSource, Id, Offset};
+use crate::resolve::{Context, PaintOp, Shadow, ShadowKind, ShadowPaint};
+use crate::syntax::{number_text, px};
+
+/// The custom properties of a project's lights and swatches, by their ids.
+#[derive(Debug, Default)]
+pub(super) struct Properties {
+    /// `--light-NAME`, an angle.
+    pub lights: BTreeMap<Id, String>,
+    /// `--colour-NAME`.
+    pub swatches: BTreeMap<Id, String>,
+}
+
+/// The own fill of an element, which its rule sets beside its background.
+pub(super) const FILL: &str = "--fill";
+/// The colour that an element lies on.
+pub(super) const GROUND: &str = "--ground";
+
+/// The links of one stack on one piece, under one theme.
+pub(super) struct Links<'a> {
+    pub context: Context<'a>,
+    pub properties: &'a Properties,
+    pub coats: &'a [Coat],
+    /// The piece's fill as one colour.
+    pub fill: Rgba,
+    /// What lies beneath it as one colour, where its coats agree on that.
+    pub ground: Option<Rgba>,
+    pub numbers: Numbers,
+}
+
+/// How far apart a colour and what the browser computes may be, in 255ths.
+const SAME: f32 = 0.3;
+
+impl Links<'_> {
+    /// The declarations of a lowered piece with its links in place of what they come to.
+    pub fn living(&self, lowered: &Lowered, lines: Vec<Declaration>) -> Vec<Declaration> {
+        // The browser turns shadows with their element; a light stays where it is.
+        if lowered.element.rotation != 0.0 {
+            return lines;
+        }
+        lines.into_iter().map(|line| self.line(lowered, line)).collect()
+    }
+
+    fn line(&self, lowered: &Lowered, line: Declaration) -> Declaration {
+        match (line.name.as_ref(), &lowered.filter) {
+            ("box-shadow" | "text-shadow", _) => {
+                let shadows = lowered.element.coats.iter().filter_map(|coat| match &coat.op {
+                    PaintOp::Shadow(shadow) => Some(self.shadow(&coat.id, shadow)),
+                    _ => None,
+                });
+                Declaration { values: shadows.collect(), ..line }
+            }
+            ("filter", Some(LoweredFilter::Functions(graph))) => {
+                Declaration { values: vec![self.functions(graph)], ..line }
+            }
+            _ => line,
+        }
+    }
+
+    fn shadow(&self, id: &Id, shadow: &Shadow) -> String {
+        let coat = self.coats.iter().find(|coat| coat.id == *id);
+        let inset = if shadow.kind == ShadowKind::Inner { "inset " } else { "" };
+        let spread = if shadow.spread == 0.0 { String::new() } else { format!(" {}", px(shadow.spread)) };
+        let offset = self.offset(coat, (shadow.dx, shadow.dy));
+        format!("{inset}{offset} {}{spread} {}", px(shadow.blur), self.colour(coat, shadow.colour()))
+    }
+
+    /// A chain of filter functions, each of which is found by its numbers among the coats.
+    fn functions(&self, graph: &Graph) -> String {
+        let texts = graph.steps.iter().filter_map(|step| match step {
+            Step::DropShadow { dx, dy, sigma, colour, .. } => {
+                let coat = self.coats.iter().find(|coat| self.is_cast_by(coat, (*dx, *dy), *colour));
+                let offset = self.offset(coat, (*dx, *dy));
+                Some(format!("drop-shadow({offset} {} {})", px(*sigma), self.colour(coat, *colour)))
+            }
+            Step::Blur { sigma, .. } => Some(format!("blur({})", px(*sigma))),
+            _ => None,
+        });
+        texts.collect::<Vec<_>>().join(" ")
+    }
+
+    fn is_cast_by(&self, coat: &Coat, offset: (f64, f64), colour: Rgba) -> bool {
+        let source = sources(coat).and_then(|(source, _)| self.base(source));
+        self.along(coat, offset).is_some() && source.is_none_or(|(_, _, seen)| is_same(seen, colour))
+    }
+
+    /// The light that a coat with one offset follows, and how far away it is.
+    fn following<'c>(&self, coat: &'c Coat) -> Option<(f64, &'c Id)> {
+        match coat.kind.offset()? {
+            Offset::Following(following) => {
+                Some((self.numbers.length(following.distance.get()), &following.follows))
+            }
+            _ => None,
+        }
+    }
+
+    /// Both parts of an offset: from the sine and cosine of the light that it follows, where it follows one.
+    fn offset(&self, coat: Option<&Coat>, (dx, dy): (f64, f64)) -> String {
+        let plain = format!("{} {}", px(dx), px(dy));
+        let Some((light, distance)) = coat.and_then(|coat| self.along(coat, (dx, dy))) else { return plain };
+        let Some(angle) = self.properties.lights.get(light) else { return plain };
+        if distance == 0.0 {
+            return plain;
+        }
+        let (back, forth) = (px(-distance), px(distance));
+        format!("calc({back} * sin(var({angle}))) calc({forth} * cos(var({angle})))")
+    }
+
+    /// The light an offset lies along, and how far: that of a coat, or of a step of a ramp whose ends follow one light.
+    fn along<'c>(&self, coat: &'c Coat, (dx, dy): (f64, f64)) -> Option<(&'c Id, f64)> {
+        let (typed, light) = self.following(coat)?;
+        let (sin, cos) = self.context.bearing(light).to_radians().sin_cos();
+        let distance = match &coat.kind {
+            CoatKind::Ramp(ramp) => match &ramp.far.offset {
+                Offset::Following(far) if far.follows == *light => fewest(dy * cos - dx * sin, 0.001),
+                _ => return None,
+            },
+            _ => typed,
+        };
+        let off = (dx + distance * sin).abs().max((dy - distance * cos).abs());
+        (off < 0.002).then_some((light, distance))
+    }
+
+    /// A colour with an opacity, by the swatch, fill or ground it is taken from.
+    fn colour(&self, coat: Option<&Coat>, colour: Rgba) -> String {
+        let source = coat.and_then(sources).filter(|(near, far)| far.is_none_or(|far| far == *near));
+        self.source(source.map(|(near, _)| near), colour)
+    }
+
+    /// The same for what one source comes to.
+    pub fn source(&self, source: Option<&ColourSource>, colour: Rgba) -> String {
+        let linked = source.and_then(|source| {
+            let (name, lightness, seen) = self.base(source)?;
+            is_same(seen, colour).then(|| (name, lightness, colour.a / seen.a.max(f32::MIN_POSITIVE), seen.a))
+        });
+        let Some((name, lightness, share, opaque)) = linked else { return colour_text(colour) };
+        let share = self.numbers.share(f64::from(share));
+        let alpha = match (share, opaque) {
+            (share, _) if (share - 1.0).abs() < 1e-6 => String::new(),
+            (share, opaque) if opaque >= 1.0 => format!(" / {}", number_text(share)),
+            (share, _) => format!(" / calc(alpha * {})", number_text(share)),
+        };
+        match lightness {
+            Some(amount) if amount != 0.0 => {
+                let sign = if amount < 0.0 { '-' } else { '+' };
+                let by = number_text(amount.abs());
+                format!("oklch(from var({name}) calc(l {sign} {by}) c h{alpha})")
+            }
+            _ if alpha.is_empty() => format!("var({name})"),
+            _ => format!("rgb(from var({name}) r g b{alpha})"),
+        }
+    }
+
+    /// The custom property a colour is taken from, what is added to its lightness, and what that comes to.
+    fn base(&self, source: &ColourSource) -> Option<(&str, Option<f64>, Rgba)> {
+        let (name, base, lightness) = match source {
+            ColourSource::Literal(_) => return None,
+            ColourSource::Swatch(swatch) => {
+                let name = self.properties.swatches.get(&swatch.swatch)?;
+                (name.as_str(), self.context.swatch(&swatch.swatch), swatch.lightness)
+            }
+            ColourSource::From(taken) => match taken.from {
+                ColourOrigin::Fill => (FILL, Rgba { a: 1.0, ..self.fill }, taken.lightness),
+                ColourOrigin::Ground => (GROUND, self.ground?, taken.lightness),
+                ColourOrigin::Light | ColourOrigin::Picture => return None,
+            },
+        };
+        let lightness = lightness.map(crate::model::Signed::get);
+        let seen = lightness.map_or(base, |amount| base.lightened(amount));
+        Some((name, lightness, seen))
+    }
+}
+
+/// What a shadow's colour is taken from; for a ramp, that of its far end too.
+fn sources(coat: &Coat) -> Option<(&ColourSource, Option<&ColourSource>)> {
+    match &coat.kind {
+        CoatKind::Drop(drop) => Some((&drop.colour, None)),
+        CoatKind::Inner(inner) => Some((&inner.colour, None)),
+        CoatKind::Ramp(ramp) => Some((&ramp.near.colour, Some(&ramp.far.colour))),
+        _ => None,
+    }
+}
+
+fn is_same(a: Rgba, b: Rgba) -> bool {
+    [a.r - b.r, a.g - b.g, a.b - b.b].iter().all(|off| off.abs() * 255.0 <= SAME)
+}
+
+/// Whether a coat takes its colour from what it lies on.
+pub(super) fn takes(coat: &Coat, from: ColourOrigin) -> bool {
+    let is = |source: &ColourSource| matches!(source, ColourSource::From(taken) if taken.from == from);
+    sources(coat).is_some_and(|(near, far)| is(near) || far.is_some_and(is))
+}
+
+/// The colour that shadows which take it from the ground come to, where they all do.
+pub(super) fn ground_of(coats: &[Coat], piece: &crate::resolve::Piece) -> Option<Rgba> {
+    let plain = |coat: &&Coat| {
+        let (source, _) = sources(coat)?;
+        let ColourSource::From(taken) = source else { return None };
+        let drawn = piece.coats.iter().find(|drawn| drawn.id == coat.id)?;
+        let PaintOp::Shadow(Shadow { paint: ShadowPaint::Colour(colour), .. }) = drawn.op else {
+            return None;
+        };
+        (taken.from == ColourOrigin::Ground && taken.lightness.is_none()).then_some(Rgba { a: 1.0, ..colour })
+    };
+    coats.iter().find_map(|coat| plain(&coat))
+}
