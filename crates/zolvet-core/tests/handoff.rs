@@ -11,7 +11,7 @@ use zolvet_core::asset::Assets;
 use zolvet_core::handoff::{Format, SheetOptions, Style, bundle, export, scss, sheet};
 use zolvet_core::incoming::from_project;
 use zolvet_core::lower::{Numbers, targets_of};
-use zolvet_core::model::{CoatKind, ColourSource, Finish, Offset, Project, Shape};
+use zolvet_core::model::{Coat, CoatKind, ColourSource, Finish, Offset, Project, Shape};
 use zolvet_core::{css, resolve, tokens};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
@@ -444,4 +444,38 @@ fn a_bundle_names_every_file_in_its_readme_and_is_the_same_each_time() {
         sheet(&project, &assets, &SheetOptions::default()),
         sheet(&project, &assets, &SheetOptions::default())
     );
+}
+
+/// What is read from living CSS is what is read from flat CSS: the browser's arithmetic is done while it is read.
+#[test]
+fn living_css_comes_in_as_flat_css_does() {
+    let project = demo();
+    let read = |style: Style| {
+        let wanted = SheetOptions { numbers: Numbers::Exact, style, ..SheetOptions::default() };
+        css::import(&sheet(&project, &Assets::default(), &wanted))
+    };
+    let (living, flat) = (read(Style::Living), read(Style::Flat));
+    let mut compared = 0;
+    for finish in &living.finishes {
+        let Some(other) = flat.finishes.iter().find(|other| other.name == finish.name) else { continue };
+        // A finish in the colour of the piece is written with another piece's fill.
+        if finish.coats.len() != other.coats.len() || ["lifted", "pressed"].contains(&finish.name.as_str()) {
+            continue;
+        }
+        for (one, other) in finish.coats.iter().zip(&other.coats) {
+            let numbers = |coat: &Coat| match (&coat.kind, coat.kind.offset()) {
+                (CoatKind::Drop(drop), Some(Offset::Cartesian(at))) => {
+                    vec![at.x.get(), at.y.get(), drop.blur.get(), drop.spread.get()]
+                }
+                (CoatKind::Inner(inner), Some(Offset::Cartesian(at))) => {
+                    vec![at.x.get(), at.y.get(), inner.blur.get(), inner.spread.get()]
+                }
+                _ => Vec::new(),
+            };
+            let near = numbers(one).iter().zip(&numbers(other)).all(|(a, b)| (a - b).abs() < 0.01);
+            assert!(near, "{}: {one:?} and {other:?}", finish.name);
+            compared += 1;
+        }
+    }
+    assert!(compared > 20, "{compared}");
 }

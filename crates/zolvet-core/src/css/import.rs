@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use super::compute::computed;
 use super::error::CssError;
 use super::filters::{backdrop_filter, filter_list};
 use super::shadows::shadow_list;
@@ -65,7 +66,7 @@ impl Importer {
             let place = format!("{}:{}", declaration.line, declaration.column);
             let mut scope = Scope { own: &own, sheet: properties, room: &mut self.room };
             let value = match scope.substituted(&declaration.value) {
-                Ok(value) => value,
+                Ok(value) => computed(&value),
                 Err(why) => {
                     self.drop(&place, &selectors, declaration, &why);
                     continue;

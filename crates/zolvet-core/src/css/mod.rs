@@ -1,5 +1,6 @@
 //! CSS in and out.
 
+mod compute;
 mod declare;
 mod error;
 mod filters;
