@@ -7,17 +7,5 @@ mod living;
 mod sheet;
 
 pub use bundle::{File, bundle};
-pub use export::{Format, export};
+pub use export::{Format, export, sheet};
 pub use sheet::{SheetOptions, Style, scss};
-
-use crate::asset::Assets;
-use crate::model::Project;
-
-/// The project as CSS, in the style that is wanted.
-#[must_use]
-pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
-    match wanted.style {
-        Style::Living => living::sheet(project, assets, wanted),
-        Style::Flat => sheet::flat(project, assets, wanted),
-    }
-}
