@@ -1,11 +1,13 @@
 //! A project as a style sheet in which links stay links: lights and swatches once, as custom properties; a class for each
 //! finish; and the pieces, each with its own fill and what it lies on. Themes and states change only what they change.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write as _;
 
 use super::links::{FILL, GROUND, Links, Properties, ground_of, takes};
-use super::sheet::{Names, SheetOptions, comment, kind, shared, target};
+use super::sheet::{
+    Names, SheetOptions, class, comment, kind, shared, target, themed, wanted_finishes, wanted_themes,
+};
 use crate::asset::Assets;
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
@@ -14,9 +16,7 @@ use crate::css::{
     transition_declaration,
 };
 use crate::lower::{TrialPiece, lower_written, targets_of, trial};
-use crate::model::{
-    self, Coat, ColourOrigin, Fill, Finish, Id, OwnCoats, Project, Scene, Shape, Theme, Wear,
-};
+use crate::model::{self, Coat, ColourOrigin, Fill, Finish, Id, OwnCoats, Project, Scene, Shape, Wear};
 use crate::resolve::{self, Context, Paint};
 use crate::syntax::number_text;
 
@@ -26,7 +26,7 @@ const STEPS_A_TRIAL: u64 = 100_000;
 /// The whole sheet.
 pub(super) fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
     let names = Names::of(project);
-    let named = |start: &str, names: &std::collections::BTreeMap<Id, String>| {
+    let named = |start: &str, names: &BTreeMap<Id, String>| {
         names.iter().map(|(id, name)| (id.clone(), format!("{start}{name}"))).collect()
     };
     let properties = Properties {
@@ -60,13 +60,11 @@ struct Place<'p> {
 
 impl<'a> Writer<'a> {
     fn finishes(&self) -> impl Iterator<Item = &'a Finish> {
-        let only = self.wanted.finish.as_ref();
-        self.project.finishes.iter().filter(move |finish| only.is_none_or(|only| finish.id == *only))
+        wanted_finishes(self.project, self.wanted)
     }
 
-    fn themes(&self) -> Vec<&'a Theme> {
-        let chosen = |theme: &&Theme| self.wanted.theme.as_ref().is_none_or(|only| theme.id == *only);
-        self.project.themes.iter().filter(chosen).collect()
+    fn themed(&self, rules: &dyn Fn(&Id) -> Vec<Rule>) -> String {
+        themed(&wanted_themes(self.project, self.wanted), &self.names, rules)
     }
 
     /// What the rest of the sheet refers to: registered, so that it can be animated and is never missing, and set.
@@ -109,30 +107,6 @@ impl<'a> Writer<'a> {
         text
     }
 
-    /// Rules as they are in the first theme, then what differs in the others.
-    fn themed(&self, rules: &dyn Fn(&Id) -> Vec<Rule>) -> String {
-        let themes = self.themes();
-        let Some((first, others)) = themes.split_first() else { return String::new() };
-        let own = rules(&first.id);
-        let mut text: String = own.iter().map(Rule::text).collect();
-        for theme in others {
-            let differing: Vec<Rule> = rules(&theme.id).iter().filter_map(|rule| rule.beyond(&own)).collect();
-            if differing.is_empty() {
-                continue;
-            }
-            if theme.scheme != first.scheme {
-                let within = |rule: &Rule| rule.within(":root:not([data-theme])").text();
-                let inner: String = differing.iter().map(within).collect();
-                let scheme = format!("{:?}", theme.scheme).to_lowercase();
-                let inner = inner.trim_end().replace('\n', "\n  ");
-                let _ = writeln!(text, "@media (prefers-color-scheme: {scheme}) {{\n  {inner}\n}}");
-            }
-            let place = format!("[data-theme=\"{}\"]", self.names.themes[&theme.id]);
-            text.extend(differing.iter().map(|rule| rule.within(&place).text()));
-        }
-        text
-    }
-
     /// The kinds of pieces that a finish is on; on none yet, it is written for boxes.
     fn forms(&self, finish: &Finish) -> BTreeSet<u8> {
         let wears =
@@ -156,12 +130,7 @@ impl<'a> Writer<'a> {
     }
 
     fn class(&self, finish: &Finish, on: TrialPiece) -> String {
-        let ending = match on {
-            TrialPiece::Box => "",
-            TrialPiece::Text => "-text",
-            TrialPiece::Icon => "-icon",
-        };
-        format!(".{}{ending}", self.names.finishes[&finish.id])
+        format!(".{}", class(&self.names, finish, on))
     }
 
     /// The class of a finish on one kind of piece, at rest and in its states.

@@ -130,43 +130,69 @@ impl Names {
     }
 }
 
+/// The finishes that a sheet is about.
+pub(super) fn wanted_finishes<'a>(
+    project: &'a Project,
+    wanted: &SheetOptions,
+) -> impl Iterator<Item = &'a Finish> {
+    let only = wanted.finish.clone();
+    project.finishes.iter().filter(move |finish| only.as_ref().is_none_or(|only| finish.id == *only))
+}
+
+/// The themes that a sheet is about.
+pub(super) fn wanted_themes<'a>(project: &'a Project, wanted: &SheetOptions) -> Vec<&'a Theme> {
+    let chosen = |theme: &&Theme| wanted.theme.as_ref().is_none_or(|only| theme.id == *only);
+    project.themes.iter().filter(chosen).collect()
+}
+
+/// Rules as they are in the first theme, then what differs in the others.
+pub(super) fn themed(themes: &[&Theme], names: &Names, rules: &dyn Fn(&Id) -> Vec<Rule>) -> String {
+    let Some((first, others)) = themes.split_first() else { return String::new() };
+    let own = rules(&first.id);
+    let mut text: String = own.iter().map(Rule::text).collect();
+    for theme in others {
+        let differing: Vec<Rule> = rules(&theme.id).iter().filter_map(|rule| rule.beyond(&own)).collect();
+        if differing.is_empty() {
+            continue;
+        }
+        if theme.scheme != first.scheme {
+            let within = |rule: &Rule| rule.within(":root:not([data-theme])").text();
+            let inner: String = differing.iter().map(within).collect();
+            let scheme = format!("{:?}", theme.scheme).to_lowercase();
+            let inner = inner.trim_end().replace('\n', "\n  ");
+            let _ = writeln!(text, "@media (prefers-color-scheme: {scheme}) {{\n  {inner}\n}}");
+        }
+        let place = format!("[data-theme=\"{}\"]", names.themes[&theme.id]);
+        text.extend(differing.iter().map(|rule| rule.within(&place).text()));
+    }
+    text
+}
+
+/// The class of a finish on a kind of piece, without its dot.
+pub(super) fn class(names: &Names, finish: &Finish, on: TrialPiece) -> String {
+    let ending = match on {
+        TrialPiece::Box => "",
+        TrialPiece::Text => "-text",
+        TrialPiece::Icon => "-icon",
+    };
+    format!("{}{ending}", names.finishes[&finish.id])
+}
+
 impl<'a> Writer<'a> {
     fn new(project: &'a Project, assets: &'a Assets, wanted: &'a SheetOptions) -> Self {
         Self { project, assets, wanted, names: Names::of(project) }
     }
 
     fn finishes(&self) -> impl Iterator<Item = &'a Finish> {
-        let only = self.wanted.finish.as_ref();
-        self.project.finishes.iter().filter(move |finish| only.is_none_or(|only| finish.id == *only))
+        wanted_finishes(self.project, self.wanted)
     }
 
     fn themes(&self) -> Vec<&'a Theme> {
-        let chosen = |theme: &&Theme| self.wanted.theme.as_ref().is_none_or(|only| theme.id == *only);
-        self.project.themes.iter().filter(chosen).collect()
+        wanted_themes(self.project, self.wanted)
     }
 
-    /// Rules as they are in the first theme, then what differs in the others.
     fn themed(&self, rules: &dyn Fn(&Id) -> Vec<Rule>) -> String {
-        let themes = self.themes();
-        let Some((first, others)) = themes.split_first() else { return String::new() };
-        let own = rules(&first.id);
-        let mut text: String = own.iter().map(Rule::text).collect();
-        for theme in others {
-            let differing: Vec<Rule> = rules(&theme.id).iter().filter_map(|rule| rule.beyond(&own)).collect();
-            if differing.is_empty() {
-                continue;
-            }
-            if theme.scheme != first.scheme {
-                let within = |rule: &Rule| rule.within(":root:not([data-theme])").text();
-                let inner: String = differing.iter().map(within).collect();
-                let scheme = format!("{:?}", theme.scheme).to_lowercase();
-                let inner = inner.trim_end().replace('\n', "\n  ");
-                let _ = writeln!(text, "@media (prefers-color-scheme: {scheme}) {{\n  {inner}\n}}");
-            }
-            let place = format!("[data-theme=\"{}\"]", self.names.themes[&theme.id]);
-            text.extend(differing.iter().map(|rule| rule.within(&place).text()));
-        }
-        text
+        themed(&self.themes(), &self.names, rules)
     }
 
     /// The custom properties of swatches and finishes.
@@ -208,12 +234,7 @@ impl<'a> Writer<'a> {
     }
 
     fn class(&self, finish: &Finish, on: TrialPiece) -> String {
-        let ending = match on {
-            TrialPiece::Box => "",
-            TrialPiece::Text => "-text",
-            TrialPiece::Icon => "-icon",
-        };
-        format!("{}{ending}", self.names.finishes[&finish.id])
+        class(&self.names, finish, on)
     }
 
     /// The declarations of a finish on each kind of piece, at rest and in its states.
