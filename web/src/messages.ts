@@ -221,7 +221,7 @@ const english = {
     allProjects: 'All projects',
     renameTheProject: 'Rename the project',
     nameOfTheProject: 'Name of the project',
-    rename2: 'Rename',
+    renameIt: 'Rename',
     inTheTrash: (name: string) => `“${name}” is in the trash for 30 days.`,
     // Revisions
     whichAreKept:
@@ -558,7 +558,7 @@ const english = {
     // fields
     follows: 'Follows',
     followsTheLight: (name: string) => `${name} follows the light`,
-    followsTheLight2: 'Follows the light',
+    followsALight: 'Follows the light',
     noLight: 'no light',
     // BlendField
     blend: 'Blend',
@@ -572,7 +572,7 @@ const english = {
     drawingModes: 'Drawing the 16 modes',
     // OffsetPad
     offset: (name: string) => `${name} offset`,
-    offset2: 'Offset',
+    offsetOfCoat: 'Offset',
     xPxYPx: (x: number, y: number) => `x ${x} px, y ${y} px`,
     // OffsetFields
     lightAngle: 'Light angle',

@@ -76,7 +76,7 @@ function Rename({ name }: { name: string }) {
         <Button variant="default" onClick={closeDialog}>
           {words.common.cancel}
         </Button>
-        <Button type="submit">{words.frame.rename2}</Button>
+        <Button type="submit">{words.frame.renameIt}</Button>
       </Group>
     </form>
   );

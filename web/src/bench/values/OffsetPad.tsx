@@ -76,7 +76,7 @@ export function OffsetPad({ offset, both, name, onChange }: Props) {
       <span
         role="slider"
         tabIndex={0}
-        aria-label={name ? words.values.offset(name) : words.values.offset2}
+        aria-label={name ? words.values.offset(name) : words.values.offsetOfCoat}
         aria-valuenow={Math.round(both.distance)}
         aria-valuetext={words.values.xPxYPx(both.x, both.y)}
         className={classes.point}

@@ -70,7 +70,7 @@ export const LightSelect = steady(function LightSelect({ value, name, onChange }
   return (
     <NativeSelect
       size="xs"
-      aria-label={name ? words.values.followsTheLight(name) : words.values.followsTheLight2}
+      aria-label={name ? words.values.followsTheLight(name) : words.values.followsALight}
       value={value ?? ''}
       data={[
         { value: '', label: words.values.noLight },
