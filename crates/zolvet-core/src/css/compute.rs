@@ -1,6 +1,7 @@
 //! Functions of CSS values that come to plain values without a page: arithmetic (CSS Values 4, "Mathematical Expressions"),
 //! relative colours and mixes (CSS Color 5, "Relative Colors" and "Mixing Colors").
 
+use super::variables::closing;
 use crate::colour::{Rgba, colour_text, mix_oklab, parse_css_colour};
 use crate::syntax::number_text;
 
@@ -12,22 +13,17 @@ pub(super) fn computed(value: &str) -> String {
 /// Functions within functions that are followed.
 const MAX_DEPTH: usize = 32;
 
+/// From the inside out, so that nothing is read twice however deep it lies.
 fn within(value: &str, depth: usize) -> String {
     if depth >= MAX_DEPTH {
         return value.to_owned();
     }
     let (mut result, mut rest) = (String::new(), value);
     while let Some((start, name, inside, end)) = next_function(rest) {
-        let whole = &rest[start..end];
         result.push_str(&rest[..start]);
-        match plain(name, inside, depth + 1) {
-            Some(text) => result.push_str(&text),
-            // Within another function, such as drop-shadow().
-            None if !name.is_empty() && inside.contains('(') => {
-                result.push_str(&format!("{name}({})", within(inside, depth + 1)));
-            }
-            None => result.push_str(whole),
-        }
+        let inside = within(inside, depth + 1);
+        let found = plain(name, &inside);
+        result.push_str(&found.unwrap_or_else(|| format!("{name}({inside})")));
         rest = &rest[end..];
     }
     result.push_str(rest);
@@ -38,20 +34,15 @@ fn within(value: &str, depth: usize) -> String {
 fn next_function(text: &str) -> Option<(usize, &str, &str, usize)> {
     let open = text.find('(')?;
     let is_name = |letter: char| letter.is_ascii_alphanumeric() || letter == '-';
-    let start = text[..open].rfind(|letter| !is_name(letter)).map_or(0, |at| at + 1);
-    let mut depth = 0_usize;
-    let close = text[open..].bytes().position(|letter| {
-        match letter {
-            b'(' => depth += 1,
-            b')' => depth -= 1,
-            _ => {}
-        }
-        depth == 0
-    })?;
-    Some((start, &text[start..open], &text[open + 1..open + close], open + close + 1))
+    let start = text[..open]
+        .rfind(|letter| !is_name(letter))
+        .map_or(0, |at| at + text[at..].chars().next().map_or(1, char::len_utf8));
+    let inside = &text[open + 1..];
+    let close = closing(inside)?;
+    Some((start, &text[start..open], &inside[..close], open + close + 2))
 }
 
-fn plain(name: &str, inside: &str, depth: usize) -> Option<String> {
+fn plain(name: &str, inside: &str) -> Option<String> {
     let name = name.to_ascii_lowercase();
     match name.as_str() {
         "calc" | "min" | "max" | "clamp" | "abs" => {
@@ -62,8 +53,8 @@ fn plain(name: &str, inside: &str, depth: usize) -> Option<String> {
                 Unit::Angle => Some(format!("{}deg", number_text(tidy(found.number.to_degrees())))),
             }
         }
-        "rgb" | "rgba" | "oklch" | "hsl" | "color" => relative(&name, inside.trim(), depth).map(colour_text),
-        "color-mix" => mixed(inside, depth).map(colour_text),
+        "rgb" | "rgba" | "oklch" | "hsl" | "color" => relative(&name, inside.trim()).map(colour_text),
+        "color-mix" => mixed(inside).map(colour_text),
         _ => None,
     }
 }
@@ -74,9 +65,9 @@ fn tidy(number: f64) -> f64 {
 }
 
 /// A colour made of the parts of another.
-fn relative(function: &str, inside: &str, depth: usize) -> Option<Rgba> {
+fn relative(function: &str, inside: &str) -> Option<Rgba> {
     let rest = inside.strip_prefix("from")?.trim_start();
-    let (origin, rest) = first_colour(rest, depth)?;
+    let (origin, rest) = first_colour(rest)?;
     let [h, s, light] = origin.hsl();
     let [l, c, hue] = origin.oklch();
     let [r, g, b] = [origin.r, origin.g, origin.b].map(f64::from);
@@ -91,7 +82,7 @@ fn relative(function: &str, inside: &str, depth: usize) -> Option<Rgba> {
         _ => [("r", r * whole), ("g", g * whole), ("b", b * whole), alpha],
     };
     let (channels, opacity) = match rest.split_once('/') {
-        Some((channels, opacity)) => (channels, Reader::new(opacity, &parts).whole()?.number),
+        Some((channels, opacity)) => (channels, Reader::opacity(opacity, &parts).whole()?.number),
         None => (rest, f64::from(origin.a)),
     };
     let [x, y, z] = Reader::new(channels, &parts).three()?;
@@ -106,22 +97,22 @@ fn relative(function: &str, inside: &str, depth: usize) -> Option<Rgba> {
 }
 
 /// The colour a text begins with, and what follows it.
-fn first_colour(text: &str, depth: usize) -> Option<(Rgba, &str)> {
+fn first_colour(text: &str) -> Option<(Rgba, &str)> {
     let word = text.find(char::is_whitespace).unwrap_or(text.len());
     let end = match text.find('(') {
         Some(open) if open < word => next_function(text)?.3,
         _ => word,
     };
-    let colour = parse_css_colour(&within(&text[..end], depth)).ok()?;
+    let colour = parse_css_colour(&text[..end]).ok()?;
     Some((colour, &text[end..]))
 }
 
 /// Two colours mixed in sRGB or OKLab.
-fn mixed(inside: &str, depth: usize) -> Option<Rgba> {
+fn mixed(inside: &str) -> Option<Rgba> {
     let parts = super::sheet::split_at_commas(inside);
     let [space, first, second] = parts.as_slice() else { return None };
-    let (first, p) = weighted(first.trim(), depth)?;
-    let (second, q) = weighted(second.trim(), depth)?;
+    let (first, p) = weighted(first.trim())?;
+    let (second, q) = weighted(second.trim())?;
     let (p, q) = match (p, q) {
         (None, None) => (0.5, 0.5),
         (Some(p), None) => (p, 1.0 - p),
@@ -145,8 +136,8 @@ fn mixed(inside: &str, depth: usize) -> Option<Rgba> {
 }
 
 /// A colour of a mix, and its share where one is given.
-fn weighted(text: &str, depth: usize) -> Option<(Rgba, Option<f64>)> {
-    let (colour, rest) = first_colour(text, depth)?;
+fn weighted(text: &str) -> Option<(Rgba, Option<f64>)> {
+    let (colour, rest) = first_colour(text)?;
     match rest.trim() {
         "" => Some((colour, None)),
         share => {
@@ -175,12 +166,18 @@ struct Reader<'a> {
     rest: &'a str,
     /// Names that stand for numbers.
     known: &'a [(&'a str, f64)],
+    /// Whether percents are shares of one: of what they are elsewhere depends on where they stand.
+    shares: bool,
     depth: usize,
 }
 
 impl<'a> Reader<'a> {
     fn new(text: &'a str, known: &'a [(&'a str, f64)]) -> Self {
-        Self { rest: text.trim(), known, depth: 0 }
+        Self { rest: text.trim(), known, shares: false, depth: 0 }
+    }
+
+    fn opacity(text: &'a str, known: &'a [(&'a str, f64)]) -> Self {
+        Self { shares: true, ..Self::new(text, known) }
     }
 
     /// The whole text as one expression.
@@ -295,7 +292,7 @@ impl<'a> Reader<'a> {
         self.skip(unit.len());
         let (factor, unit) = match unit.to_ascii_lowercase().as_str() {
             "" => (1.0, Unit::None),
-            "%" => (0.01, Unit::None),
+            "%" if self.shares => (0.01, Unit::None),
             "px" => (1.0, Unit::Px),
             "in" => (96.0, Unit::Px),
             "cm" => (96.0 / 2.54, Unit::Px),
@@ -390,6 +387,17 @@ mod tests {
         assert!((found.r - wanted.r).abs() < 2e-3 && (found.g - wanted.g).abs() < 2e-3, "{darker}");
     }
 
+    /// Each level is read once, whether what it holds is understood or not.
+    #[test]
+    fn deep_nesting_takes_no_longer_than_it_is_long() {
+        for (open, inside) in
+            [("rgb(from ", "nothing"), ("calc(1px + ", "nothing"), ("color-mix(in srgb, ", "red")]
+        {
+            let deep = format!("{}{inside}{}", open.repeat(5_000), ")".repeat(5_000));
+            assert_eq!(computed(&deep), deep);
+        }
+    }
+
     #[test]
     fn what_is_not_understood_stays() {
         for value in [
@@ -399,6 +407,9 @@ mod tests {
             "calc(1px",
             "color-mix(in lch, red, blue)",
             "calc(1px * 1px)",
+            "calc(50%)",
+            "rgb(from red 50% g b)",
+            "é(calc(1px + é)",
         ] {
             assert_eq!(computed(value), value);
         }

@@ -93,7 +93,7 @@ impl Scope<'_> {
 }
 
 /// Where the bracket that was opened before a text is closed in it.
-fn closing(inside: &str) -> Option<usize> {
+pub(super) fn closing(inside: &str) -> Option<usize> {
     let mut open = 1_usize;
     inside.bytes().position(|letter| {
         match letter {
