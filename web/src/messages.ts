@@ -157,7 +157,8 @@ const english = {
     theOwnersKeyIsNeeded: 'The owner’s key is needed',
     noSpaceLeftForThe: 'No space left for the service',
     serviceBusy: 'Service busy',
-    // scenes
+    // scenes and lights
+    light: (number: number) => `Light ${number}`,
     scene: (count: number) => `Scene ${count}`,
     // alternatives
     alternative: (name: string) => `${name}, alternative`,

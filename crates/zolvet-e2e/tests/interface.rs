@@ -327,6 +327,31 @@ async fn axe_finds_nothing() -> Outcome {
     browser.quit().await
 }
 
+/// Calm at rest: with a piece chosen, at most twelve controls have a frame or are filled.
+#[tokio::test]
+async fn few_controls_are_framed_at_rest() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::start(1280, 800).await?;
+    browser.go(&app.address).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Open valve").await?;
+    bench.settle().await?;
+    let framed = bench.script(FRAMED).await?;
+    let framed = framed.as_array().unwrap();
+    // The filled button is among them, so that what counts them sees something.
+    assert!(framed.contains(&json!("Copy CSS")), "{framed:?}");
+    assert!(framed.len() <= 12, "{framed:?}");
+    browser.quit().await
+}
+
+/// The names of controls that are seen and have a border or a filling of their own; pictures on the shelf and handles on
+/// the stage are the user's.
+const FRAMED: &str = "const seen = (e) => e.getClientRects().length > 0 && getComputedStyle(e).visibility !== 'hidden' && !e.closest('[aria-label=Stage], [aria-label=Pieces] [class*=row]');
+    const clear = (colour) => colour === 'transparent' || colour.endsWith(', 0)');
+    const framed = (e) => { const s = getComputedStyle(e); return parseFloat(s.borderTopWidth) >= 1 && parseFloat(s.borderLeftWidth) >= 1 && s.borderTopStyle === 'solid' && !clear(s.borderTopColor); };
+    const controls = document.querySelectorAll('button, select, textarea, input:not([type=checkbox], [type=radio], [type=range]), [role=radiogroup]');
+    return [...controls].filter(seen).filter((e) => framed(e) || e.dataset.variant === 'filled' || e.role === 'radiogroup' && !clear(getComputedStyle(e).backgroundColor)).map((e) => e.ariaLabel || e.textContent);";
+
 async fn check(browser: &Browser, view: &str) -> Outcome<String> {
     browser.driver.execute(include_str!("../../../web/node_modules/axe-core/axe.min.js"), vec![]).await?;
     let run = "const done = arguments[0]; axe.run({preload: false}).then((r) => done(r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.html.slice(0, 160)).join(' | '))), (e) => done([String(e)]));";

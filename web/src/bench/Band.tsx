@@ -6,6 +6,7 @@ import { Quiet } from '../parts/Quiet';
 import { addCoat } from '../session/coats';
 import { type Layer, layerOf } from '../session/layers';
 import choices from './choices.module.css';
+import { Pictured } from './Pictured';
 import classes from './Stack.module.css';
 
 const titles: Record<Layer, string> = {
@@ -65,11 +66,13 @@ const Add = memo(function Add({ layer, additions }: Omit<Props, 'children'>) {
         {additions
           .filter(({ coat }) => layerOf(coat) === layer)
           .map(({ coat, picture, description }) => (
-            <button key={coat.name} type="button" className={choices.choice} onClick={() => take(coat)}>
-              <img src={picture} alt="" />
-              <span>{coat.name}</span>
-              <small>{description}</small>
-            </button>
+            <Pictured
+              key={coat.name}
+              picture={picture}
+              name={coat.name}
+              description={description}
+              onClick={() => take(coat)}
+            />
           ))}
       </div>
     </Panel>

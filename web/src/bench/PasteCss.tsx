@@ -1,7 +1,8 @@
-import { Button, Group, Modal, Text, Textarea } from '@mantine/core';
+import { Button, Group, Modal, Text } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { words } from '../messages';
+import { CssField } from '../parts/CssField';
 import { takeCss } from '../session/takeCss';
 
 interface Props {
@@ -27,18 +28,7 @@ function Form({ onClose }: Pick<Props, 'onClose'>) {
   const empty = css.trim() === '';
   return (
     <>
-      <Textarea
-        data-autofocus
-        aria-label={words.bench.cssToRead}
-        placeholder={words.bench.cssExample}
-        autosize
-        minRows={4}
-        maxRows={12}
-        styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }}
-        value={css}
-        onChange={(event) => setCss(event.currentTarget.value)}
-        error={read.error?.message}
-      />
+      <CssField value={css} error={read.error?.message} onChange={setCss} />
       {read.data?.diagnostics.map((diagnostic) => (
         <Text key={diagnostic} size="sm" mt={4}>
           {diagnostic}

@@ -8,6 +8,7 @@ import { Panel } from '../parts/Panel';
 import { wearCoats } from '../session/coats';
 import { onlyScene, useDocument } from '../session/store';
 import classes from './choices.module.css';
+import { Pictured } from './Pictured';
 
 /** Whole stacks to start from, each shown on the very piece. */
 export function Starters({ piece }: { piece: string }) {
@@ -45,17 +46,8 @@ export function Starters({ piece }: { piece: string }) {
     >
       <h3 className={classes.title}>{words.bench.startersTitle}</h3>
       <div className={classes.four}>
-        {offered.answer?.map((starter) => (
-          <button
-            key={starter.name}
-            type="button"
-            className={classes.choice}
-            onClick={() => take(starter.coats)}
-          >
-            <img src={starter.picture} alt="" />
-            <span>{starter.name}</span>
-            <small>{starter.description}</small>
-          </button>
+        {offered.answer?.map(({ coats, ...starter }) => (
+          <Pictured key={starter.name} {...starter} onClick={() => take(coats)} />
         ))}
       </div>
       {!offered.answer && !offered.failure && <p>{words.bench.drawingStarters}</p>}

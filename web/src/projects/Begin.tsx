@@ -1,7 +1,8 @@
-import { Button, FileButton, Group, Modal, Textarea } from '@mantine/core';
+import { Button, FileButton, Group, Modal } from '@mantine/core';
 import { useWindowEvent } from '@mantine/hooks';
 import { useRef, useState } from 'react';
 import { words } from '../messages';
+import { CssField } from '../parts/CssField';
 import { isTyped } from '../parts/interaction';
 import classes from './Begin.module.css';
 import {
@@ -118,17 +119,7 @@ function Paste({ onTake, onClose }: { onTake: (css: string) => void; onClose: ()
   const [css, setCss] = useState('');
   return (
     <>
-      <Textarea
-        data-autofocus
-        aria-label={words.bench.cssToRead}
-        placeholder={words.bench.cssExample}
-        autosize
-        minRows={4}
-        maxRows={12}
-        styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }}
-        value={css}
-        onChange={(event) => setCss(event.currentTarget.value)}
-      />
+      <CssField value={css} onChange={setCss} />
       <Group justify="end" mt="md">
         <Button variant="default" onClick={onClose}>
           {words.common.cancel}

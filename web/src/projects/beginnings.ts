@@ -2,9 +2,8 @@ import { answer, api, type Coat, type Piece, type Project, type Schemas } from '
 import { defaults, schema } from '../core/constants';
 import { words } from '../messages';
 import { nameOfFile } from '../session/assets';
-import { newId } from '../session/newId';
 import { iconOfText, type Made, pieceOfFile } from '../session/placeFile';
-import { isCss } from '../session/takeCss';
+import { isCss, readCss } from '../session/takeCss';
 
 /** A project as it was just made, with the piece to begin with. */
 export interface Begun {
@@ -91,9 +90,8 @@ export async function beginWithDemo(): Promise<Begun> {
 
 /** A card that has the coats some CSS stands for. */
 export async function beginWithCss(css: string): Promise<Begun> {
-  const { coats } = answer(await api.POST('/api/css', { body: { css } }));
-  const own = coats.map((coat) => ({ ...coat, id: newId() }));
-  return begin(projectWith(said.newProject, specimens.card, own));
+  const { coats } = await readCss(css);
+  return begin(projectWith(said.newProject, specimens.card, coats));
 }
 
 /** A copy of a project that is there. */

@@ -1,4 +1,5 @@
 import type { Project, Schemas } from '../core/client';
+import { words } from '../messages';
 import { newId } from './newId';
 import { edit } from './store';
 
@@ -33,7 +34,7 @@ export function addLight() {
     const lights = draft.lights ?? [];
     const light = {
       id: newId(),
-      name: `Light ${lights.length + 1}`,
+      name: words.session.light(lights.length + 1),
       bearing: 0,
       colour: '#ffffff',
       strength: 1,

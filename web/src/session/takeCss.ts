@@ -10,14 +10,19 @@ export function isCss(text: string): boolean {
   return declared.test(text);
 }
 
+/** The coats some CSS stands for, with ids of their own; nothing is taken unless all of it is understood. */
+export async function readCss(css: string) {
+  const { coats, diagnostics } = answer(await api.POST('/api/css', { body: { css } }));
+  return { coats: coats.map((coat): Coat => ({ ...coat, id: newId() })), diagnostics };
+}
+
 /** Reads coats from CSS and puts them on top of the chosen piece's stack, or in its place. */
 export async function takeCss(css: string, replace: boolean) {
   // The piece it was pasted for, whichever is chosen by then.
   const meant = target();
-  const found = answer(await api.POST('/api/css', { body: { css } }));
+  const found = await readCss(css);
   const put = (coats: Coat[]) => {
-    const fresh = found.coats.map((coat) => ({ ...coat, id: newId() }));
-    coats.splice(0, replace ? coats.length : 0, ...fresh);
+    coats.splice(0, replace ? coats.length : 0, ...found.coats);
   };
   editCoats(put, false, meant);
   return found;
