@@ -7,7 +7,7 @@ use clap::ValueEnum;
 use serde_json::Value;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
-use zolvet_core::handoff::{self, SheetOptions, Style, bundle};
+use zolvet_core::handoff::{self, Forms, Pieces, SheetOptions, Style, bundle};
 use zolvet_core::lower::Numbers;
 use zolvet_core::model::{Id, Project};
 
@@ -35,6 +35,12 @@ pub struct Arguments {
     /// Whether lights, swatches, own fills and grounds stay linked in CSS.
     #[arg(long, value_enum, default_value_t = Linked::Living)]
     style: Linked,
+    /// Write finishes for boxes, text and icons, not only for the kinds of pieces that wear them.
+    #[arg(long)]
+    all_forms: bool,
+    /// Write pieces with their size, type and fill, not only their depth.
+    #[arg(long)]
+    whole_pieces: bool,
     /// Where to; standard output when left out.
     #[arg(long)]
     out: Option<PathBuf>,
@@ -92,6 +98,8 @@ fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result
             Linked::Living => Style::Living,
             Linked::Flat => Style::Flat,
         },
+        forms: if arguments.all_forms { Forms::All } else { Forms::Worn },
+        pieces: if arguments.whole_pieces { Pieces::Whole } else { Pieces::Depth },
     };
     if let Some(scene) = &arguments.scene
         && project.scene(scene).is_none()

@@ -181,7 +181,7 @@ fn text_cannot_hold_inner_shadows_or_spread_in_css_and_says_so() {
             "D: text-shadow has no spread: written without its 1.5px"
         ]
     );
-    assert!(code.css.contains("text-shadow: 0 2px 3px rgb(32 64 128 / 0.5);"), "{}", code.css);
+    assert!(code.css.contains("text-shadow: 0 2px 3px rgb(32 64 128 / 50%);"), "{}", code.css);
 }
 
 proptest! {

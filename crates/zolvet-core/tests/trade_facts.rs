@@ -240,7 +240,7 @@ fn an_opacity_of_1_8_percent_is_written_as_it_is() {
     assert!(
         piece_code(&resolved, &model.shape, &PieceStates::default(), CodeOptions::default())
             .css
-            .contains("rgb(0 0 0 / 0.018)")
+            .contains("rgb(0 0 0 / 1.8%)")
     );
 }
 

@@ -41,7 +41,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     let below = |picture: &Picture| crop(picture, 100, 396, 100, 8);
     assert!(Difference::between(&below(&before), &below(&with)).mean > 1.0, "a shadow below the button");
     assert!(
-        bench.read_out().await?.contains("0 6px 10px rgb(47 125 107 / 0.4)"),
+        bench.read_out().await?.contains("0 6px 10px rgb(47 125 107 / 40%)"),
         "{}",
         bench.read_out().await?
     );

@@ -8,8 +8,8 @@ use std::sync::OnceLock;
 use color::{AlphaColor, ColorSpace as _, Oklab, Oklch, Srgb};
 
 pub use names::COLOUR_NAMES;
-pub use text::colour_text;
 pub(crate) use text::solid_text;
+pub use text::{colour_text, css_text, percent};
 
 /// A colour in gamma-encoded sRGB, not premultiplied, each part from 0 to 1.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]

@@ -21,6 +21,33 @@ pub fn colour_text(colour: Rgba) -> String {
     format!("color(srgb {} {} {}{alpha})", colour.r, colour.g, colour.b)
 }
 
+/// A colour in a style sheet: as [`colour_text`], hex as short as it can be and opacity in percent.
+#[must_use]
+pub fn css_text(colour: Rgba) -> String {
+    let text = colour_text(colour);
+    if let Some(hex) = text.strip_prefix('#') {
+        let short: String = hex.chars().step_by(2).collect();
+        let doubled: String = short.chars().flat_map(|digit| [digit, digit]).collect();
+        return if doubled == hex { format!("#{short}") } else { text };
+    }
+    match text.rsplit_once(" / ") {
+        Some((parts, _)) => format!("{parts} / {})", percent(colour.a)),
+        None => text,
+    }
+}
+
+/// A share in percent, where that reads back as the same number.
+#[must_use]
+pub fn percent(share: f32) -> String {
+    let exact: f64 = share.to_string().parse().unwrap_or_default();
+    let percent = (exact * 1e10).round() / 1e8;
+    if ((percent / 100.0) as f32).to_bits() == share.to_bits() {
+        format!("{}%", number_text(percent))
+    } else {
+        share.to_string()
+    }
+}
+
 /// A colour without its opacity as renderers of SVG know it that know no more than CSS Color 3.
 pub(crate) fn solid_text(colour: Rgba) -> String {
     let solid = colour_text(Rgba { a: 1.0, ..colour });

@@ -4,7 +4,7 @@ use std::borrow::Cow;
 
 use super::text::{backdrop_text, paint_text, radii_text};
 use crate::blend::{BlendMode, mode_text};
-use crate::colour::colour_text;
+use crate::colour::css_text;
 use crate::geometry::{Align, Silhouette, StrokeSide, StrokeStyle, TextShape};
 use crate::lower::{Graph, Lowered, LoweredFilter, Step, Target};
 use crate::model::{Shape, Surface};
@@ -46,7 +46,9 @@ impl Declaration {
         match self.values.as_slice() {
             [one] => format!("{space}{name}: {one};\n"),
             several => {
-                let inner = format!(",\n{space}  ");
+                // Functions of a filter stand after one another, all else is a list.
+                let comma = if name == "filter" { "" } else { "," };
+                let inner = format!("{comma}\n{space}  ");
                 format!("{space}{name}:\n{space}  {};\n", several.join(&inner))
             }
         }
@@ -88,8 +90,11 @@ pub fn geometry(piece: &Piece, shape: &Shape) -> Vec<Declaration> {
 fn letters(text: &TextShape) -> Vec<Declaration> {
     let line_height = number_text(text.line_height.get());
     let (weight, size) = (number_text(text.weight.get()), px(text.size.get()));
-    let mut lines =
-        vec![Declaration::one("font", format!("{weight} {size}/{line_height} \"{}\"", text.font))];
+    // Only names of several words, or with digits in them, need quotes (CSS Fonts 4, "font-family").
+    let plain = text.font.chars().all(|letter| letter.is_ascii_alphabetic());
+    let quote = if plain { "" } else { "\"" };
+    let font = format!("{weight} {size}/{line_height} {quote}{}{quote}, sans-serif", text.font);
+    let mut lines = vec![Declaration::one("font", font)];
     if text.spacing.get() != 0.0 {
         lines.push(Declaration::one("letter-spacing", px(text.spacing.get())));
     }
@@ -124,7 +129,9 @@ pub fn style_declarations(lowered: &Lowered, shape: &Shape, filter_url: &str) ->
     lines.extend(shadows(lowered));
     lines.extend(backdrops(piece));
     lines.extend(lowered.filter.as_ref().map(|filter| match filter {
-        LoweredFilter::Functions(graph) => Declaration::one("filter", functions(graph, piece)),
+        LoweredFilter::Functions(graph) => {
+            Declaration { name: "filter".into(), values: functions(graph, piece) }
+        }
         LoweredFilter::Svg(_) => Declaration::one("filter", format!("url({filter_url})")),
     }));
     lines
@@ -150,7 +157,7 @@ fn border(piece: &Piece) -> Vec<Declaration> {
         Declaration::one("box-sizing", "border-box"),
         Declaration::one("width", px(width + 2.0 * out)),
         Declaration::one("height", px(height + 2.0 * out)),
-        Declaration::one("border", format!("{} solid {}", px(style.width), colour_text(colour))),
+        Declaration::one("border", format!("{} solid {}", px(style.width), css_text(colour))),
     ];
     if out > 0.0 {
         lines.push(Declaration::one("margin", px(-out)));
@@ -167,8 +174,7 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
             PaintOp::Tint(paint) => match paint.faded(coat.opacity) {
                 // Only the last layer of a background may be a plain colour.
                 Paint::Solid(colour) => {
-                    let colour = colour_text(colour);
-                    format!("linear-gradient({colour}, {colour})")
+                    format!("linear-gradient({} 0 0)", css_text(colour))
                 }
                 gradient => paint_text(&gradient),
             },
@@ -202,7 +208,7 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
 
 fn letters_fill(piece: &Piece) -> Vec<Declaration> {
     match (&piece.fill, piece.surface) {
-        (Paint::Solid(fill), Surface::Keep) => vec![Declaration::one("color", colour_text(*fill))],
+        (Paint::Solid(fill), Surface::Keep) => vec![Declaration::one("color", css_text(*fill))],
         (Paint::None, _) | (_, Surface::CutOut | Surface::Hide) => {
             vec![Declaration::one("color", "transparent")]
         }
@@ -238,7 +244,7 @@ fn shadow_text(shadow: &Shadow, rotation: f64) -> String {
     let inset = if shadow.kind == ShadowKind::Inner { "inset " } else { "" };
     let spread = if shadow.spread == 0.0 { String::new() } else { format!(" {}", px(shadow.spread)) };
     let (x, y) = turned((shadow.dx, shadow.dy), rotation);
-    format!("{inset}{} {} {}{spread} {}", px(x), px(y), px(shadow.blur), colour_text(shadow.colour()))
+    format!("{inset}{} {} {}{spread} {}", px(x), px(y), px(shadow.blur), css_text(shadow.colour()))
 }
 
 fn backdrops(piece: &Piece) -> Vec<Declaration> {
@@ -258,14 +264,14 @@ fn backdrops(piece: &Piece) -> Vec<Declaration> {
 }
 
 /// A list of filter functions; both take σ itself (Filter Effects 1).
-fn functions(graph: &Graph, piece: &Piece) -> String {
+fn functions(graph: &Graph, piece: &Piece) -> Vec<String> {
     let texts = graph.steps.iter().filter_map(|step| match step {
         Step::DropShadow { dx, dy, sigma, colour, .. } => {
             let (x, y) = turned((*dx, *dy), piece.rotation);
-            Some(format!("drop-shadow({} {} {} {})", px(x), px(y), px(*sigma), colour_text(*colour)))
+            Some(format!("drop-shadow({} {} {} {})", px(x), px(y), px(*sigma), css_text(*colour)))
         }
         Step::Blur { sigma, .. } => Some(format!("blur({})", px(*sigma))),
         _ => None,
     });
-    texts.collect::<Vec<_>>().join(" ")
+    texts.collect()
 }

@@ -20,5 +20,6 @@ pub use error::CssError;
 pub use import::import;
 pub use read::{ReadCss, read};
 pub use specimen::{Specimen, SpecimenError};
+pub(crate) use text::paint_text;
 pub use write::{Code, CodeOptions, Rule, piece_code, piece_rules};
 pub(crate) use write::{changes, selector, transition_declaration};

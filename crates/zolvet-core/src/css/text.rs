@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use crate::colour::colour_text;
+use crate::colour::css_text;
 use crate::geometry::RoundedBox;
 use crate::resolve::{Backdrop, ColourStop, Paint};
 use crate::syntax::{number_text, px};
@@ -29,10 +29,11 @@ pub(super) fn backdrop_text(backdrop: &Backdrop) -> String {
     text
 }
 
-pub(super) fn paint_text(paint: &Paint) -> String {
+/// A fill as the value of a background.
+pub(crate) fn paint_text(paint: &Paint) -> String {
     match paint {
         Paint::None => "none".to_owned(),
-        Paint::Solid(colour) => colour_text(*colour),
+        Paint::Solid(colour) => css_text(*colour),
         Paint::Linear { angle, stops } => {
             let angle = number_text(angle.rem_euclid(360.0));
             format!("linear-gradient({angle}deg, {})", stops_text(stops))
@@ -51,7 +52,7 @@ pub(super) fn paint_text(paint: &Paint) -> String {
 fn stops_text(stops: &[ColourStop]) -> String {
     let mut texts: Vec<String> = stops
         .iter()
-        .map(|stop| format!("{} {}%", colour_text(stop.colour), number_text(stop.at * 100.0)))
+        .map(|stop| format!("{} {}%", css_text(stop.colour), number_text(stop.at * 100.0)))
         .collect();
     // A gradient of one colour needs it twice.
     if texts.len() == 1 {

@@ -140,28 +140,23 @@ pub struct Rule {
 }
 
 impl Rule {
-    /// As it stands in a style sheet.
+    /// As it stands in a style sheet: custom properties first.
     #[must_use]
     pub fn text(&self) -> String {
-        let lines: String = self.lines.iter().map(|line| line.text(2)).collect();
-        format!("{} {{\n{lines}}}\n", self.selector)
+        let (custom, others): (Vec<_>, Vec<_>) =
+            self.lines.iter().partition(|line| line.name.starts_with("--"));
+        let between = if custom.is_empty() || others.is_empty() { "" } else { "\n" };
+        let text = |lines: Vec<&Declaration>| lines.into_iter().map(|line| line.text(2)).collect::<String>();
+        format!("{} {{\n{}{between}{}}}\n", self.selector, text(custom), text(others))
     }
 
-    /// The declarations that the rule of the same selector does not have; `None` when it has all of them.
-    #[must_use]
-    pub fn beyond(&self, others: &[Self]) -> Option<Self> {
-        let same = others.iter().find(|other| other.selector == self.selector);
-        let new = |line: &&Declaration| same.is_none_or(|same| !same.lines.contains(line));
-        let lines: Vec<_> = self.lines.iter().filter(new).cloned().collect();
-        (!lines.is_empty()).then(|| Self { selector: self.selector.clone(), lines })
-    }
-
-    /// The same selector within an ancestor that `place` selects, which may be the root itself.
+    /// The same selector within an ancestor that `place` selects, which adds nothing to its specificity; or that place
+    /// itself for the root.
     #[must_use]
     pub fn within(&self, place: &str) -> Self {
         let selectors = self.selector.split(",\n").map(|one| match one {
             ":root" => place.to_owned(),
-            one => format!("{place} {one}"),
+            one => format!(":where({place}) {one}"),
         });
         Self { selector: selectors.collect::<Vec<_>>().join(",\n"), lines: self.lines.clone() }
     }

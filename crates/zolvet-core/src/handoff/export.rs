@@ -3,8 +3,9 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
-use super::living;
-use super::sheet::{SheetOptions, Style, flat, scss};
+use super::options::SheetOptions;
+use super::scss::scss;
+use super::sheet::sheet;
 use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
 use crate::model::{OwnCoats, Project, Scene, Wear};
@@ -48,15 +49,6 @@ pub fn export(
         }
         Format::Svg => svg(project, assets, scene, wanted),
         Format::Json => pretty(&serde_json::to_value(project).unwrap_or_default()),
-    }
-}
-
-/// The project as CSS, in the style that is wanted.
-#[must_use]
-pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
-    match wanted.style {
-        Style::Living => living::sheet(project, assets, wanted),
-        Style::Flat => flat(project, assets, wanted),
     }
 }
 

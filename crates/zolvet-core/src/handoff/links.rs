@@ -4,11 +4,12 @@
 
 use std::collections::BTreeMap;
 
-use crate::colour::{Rgba, colour_text};
-use crate::css::Declaration;
+use super::names::Names;
+use crate::colour::{Rgba, css_text, percent};
+use crate::css::{Declaration, paint_text};
 use crate::lower::{Graph, Lowered, LoweredFilter, Numbers, Step, fewest};
-use crate::model::{Coat, CoatKind, ColourOrigin, ColourSource, Id, Offset};
-use crate::resolve::{Context, PaintOp, Shadow, ShadowKind, ShadowPaint};
+use crate::model::{Coat, CoatKind, ColourOrigin, ColourSource, Fill, GradientDirection, Id, Offset, Stop};
+use crate::resolve::{ColourStop, Context, Paint, PaintOp, Shadow, ShadowKind, ShadowPaint};
 use crate::syntax::{number_text, px};
 
 /// The custom properties of a project's lights and swatches, by their ids.
@@ -18,6 +19,32 @@ pub(super) struct Properties {
     pub lights: BTreeMap<Id, String>,
     /// `--colour-NAME`.
     pub swatches: BTreeMap<Id, String>,
+    /// `--NAME-x` and `--NAME-y`: where under a light a shadow falls that lies 1 px away.
+    pub vectors: BTreeMap<Id, (String, String)>,
+}
+
+impl Properties {
+    pub fn of(names: &Names) -> Self {
+        let named = |start: &str, names: &BTreeMap<Id, String>| {
+            names.iter().map(|(id, name)| (id.clone(), format!("{start}{name}"))).collect()
+        };
+        let vector =
+            |(id, name): (&Id, &String)| (id.clone(), (format!("--{name}-x"), format!("--{name}-y")));
+        Self {
+            lights: named("--light-", &names.lights),
+            swatches: named("--colour-", &names.swatches),
+            vectors: names.lights.iter().map(vector).collect(),
+        }
+    }
+
+    /// What the vector of a light is, in both parts.
+    pub fn vector(&self, light: &Id) -> Option<[Declaration; 2]> {
+        let ((x, y), angle) = (self.vectors.get(light)?, self.lights.get(light)?);
+        Some([
+            Declaration::one(x.clone(), format!("calc(-1px * sin(var({angle})))")),
+            Declaration::one(y.clone(), format!("calc(1px * cos(var({angle})))")),
+        ])
+    }
 }
 
 /// The own fill of an element, which its rule sets beside its background.
@@ -38,11 +65,13 @@ pub(super) struct Links<'a> {
 }
 
 /// How far apart a colour and what the browser computes may be, in 255ths.
-const SAME: f32 = 0.3;
+const SAME: f32 = 0.51;
 
 impl Links<'_> {
     /// The declarations of a lowered piece with its links in place of what they come to.
-    pub fn living(&self, lowered: &Lowered, lines: Vec<Declaration>) -> Vec<Declaration> {
+    pub fn living(&self, lowered: &Lowered, mut lines: Vec<Declaration>) -> Vec<Declaration> {
+        // Browsers that know relative colours need no prefix.
+        lines.retain(|line| !line.name.starts_with("-webkit-backdrop"));
         // The browser turns shadows with their element; a light stays where it is.
         if lowered.element.rotation != 0.0 {
             return lines;
@@ -60,10 +89,49 @@ impl Links<'_> {
                 Declaration { values: shadows.collect(), ..line }
             }
             ("filter", Some(LoweredFilter::Functions(graph))) => {
-                Declaration { values: vec![self.functions(graph)], ..line }
+                Declaration { values: self.functions(graph), ..line }
             }
             _ => line,
         }
+    }
+
+    /// A fill as CSS writes it, and with its links.
+    pub fn paint(&self, fill: &Fill, paint: &Paint) -> (String, String) {
+        let flat = paint_text(paint);
+        let living = match (fill, paint) {
+            (Fill::Solid(solid), Paint::Solid(colour)) => self.source(Some(&solid.colour), *colour),
+            (Fill::Linear(linear), Paint::Linear { angle, stops }) => {
+                let angle = match &linear.direction {
+                    GradientDirection::Follows(light) => self.properties.lights.get(&light.follows),
+                    GradientDirection::Angle(_) => None,
+                }
+                .map_or_else(
+                    || format!("{}deg", number_text(angle.rem_euclid(360.0))),
+                    |light| format!("calc(var({light}) + 180deg)"),
+                );
+                format!("linear-gradient({angle}, {})", self.stops(&linear.stops, stops))
+            }
+            (Fill::Radial(radial), Paint::Radial { stops, .. }) => {
+                match flat.split_once("%, ").filter(|_| stops.len() > 1) {
+                    Some((start, _)) => format!("{start}%, {})", self.stops(&radial.stops, stops)),
+                    None => flat.clone(),
+                }
+            }
+            _ => flat.clone(),
+        };
+        (flat, living)
+    }
+
+    fn stops(&self, sources: &[Stop], stops: &[ColourStop]) -> String {
+        let text = |(source, stop): (&Stop, &ColourStop)| {
+            format!("{} {}%", self.source(Some(&source.colour), stop.colour), number_text(stop.at * 100.0))
+        };
+        let mut texts: Vec<String> = sources.iter().zip(stops).map(text).collect();
+        // A gradient of one colour needs it twice.
+        if texts.len() == 1 {
+            texts.push(texts[0].clone());
+        }
+        texts.join(", ")
     }
 
     fn shadow(&self, id: &Id, shadow: &Shadow) -> String {
@@ -75,7 +143,7 @@ impl Links<'_> {
     }
 
     /// A chain of filter functions, each of which is found by its numbers among the coats.
-    fn functions(&self, graph: &Graph) -> String {
+    fn functions(&self, graph: &Graph) -> Vec<String> {
         let texts = graph.steps.iter().filter_map(|step| match step {
             Step::DropShadow { dx, dy, sigma, colour, .. } => {
                 let coat = self.coats.iter().find(|coat| self.is_cast_by(coat, (*dx, *dy), *colour));
@@ -85,7 +153,7 @@ impl Links<'_> {
             Step::Blur { sigma, .. } => Some(format!("blur({})", px(*sigma))),
             _ => None,
         });
-        texts.collect::<Vec<_>>().join(" ")
+        texts.collect()
     }
 
     fn is_cast_by(&self, coat: &Coat, offset: (f64, f64), colour: Rgba) -> bool {
@@ -103,16 +171,18 @@ impl Links<'_> {
         }
     }
 
-    /// Both parts of an offset: from the sine and cosine of the light that it follows, where it follows one.
+    /// Both parts of an offset: so many times the vector of the light that it follows, where it follows one.
     fn offset(&self, coat: Option<&Coat>, (dx, dy): (f64, f64)) -> String {
         let plain = format!("{} {}", px(dx), px(dy));
         let Some((light, distance)) = coat.and_then(|coat| self.along(coat, (dx, dy))) else { return plain };
-        let Some(angle) = self.properties.lights.get(light) else { return plain };
-        if distance == 0.0 {
+        let Some((x, y)) = self.properties.vectors.get(light).filter(|_| distance != 0.0) else {
             return plain;
+        };
+        if distance == 1.0 {
+            return format!("var({x}) var({y})");
         }
-        let (back, forth) = (px(-distance), px(distance));
-        format!("calc({back} * sin(var({angle}))) calc({forth} * cos(var({angle})))")
+        let times = number_text(distance);
+        format!("calc({times} * var({x})) calc({times} * var({y}))")
     }
 
     /// The light an offset lies along, and how far: that of a coat, or of a step of a ramp whose ends follow one light.
@@ -142,11 +212,11 @@ impl Links<'_> {
             let (name, lightness, seen) = self.base(source)?;
             is_same(seen, colour).then(|| (name, lightness, colour.a / seen.a.max(f32::MIN_POSITIVE), seen.a))
         });
-        let Some((name, lightness, share, opaque)) = linked else { return colour_text(colour) };
+        let Some((name, lightness, share, opaque)) = linked else { return css_text(colour) };
         let share = self.numbers.share(f64::from(share));
         let alpha = match (share, opaque) {
             (share, _) if (share - 1.0).abs() < 1e-6 => String::new(),
-            (share, opaque) if opaque >= 1.0 => format!(" / {}", number_text(share)),
+            (share, opaque) if opaque >= 1.0 => format!(" / {}", percent(share as f32)),
             (share, _) => format!(" / calc(alpha * {})", number_text(share)),
         };
         match lightness {

@@ -1,11 +1,20 @@
 //! Export of a project as text, and as files with a page to look at.
 
 mod bundle;
+mod cascade;
 mod export;
 mod links;
-mod living;
+mod names;
+mod options;
+mod parts;
+mod pieces;
+mod scss;
 mod sheet;
+mod stacks;
 
 pub use bundle::{File, bundle};
-pub use export::{Format, export, sheet};
-pub use sheet::{SheetOptions, Style, scss};
+pub use export::{Format, export};
+pub use names::classes;
+pub use options::{Forms, Pieces, SheetOptions, Style};
+pub use scss::scss;
+pub use sheet::sheet;

@@ -6,7 +6,7 @@ use crate::blend::{BlendMode, mode_text};
 use crate::blur::blurs;
 use crate::colour::mix_oklab;
 use crate::geometry::{Silhouette, StrokeSide};
-use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, Numbers, piece_filter, shadow_chain};
+use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, Numbers, Step, piece_filter, shadow_chain};
 use crate::model::Surface;
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Shadow, ShadowKind, ShadowPaint, surface_sigma};
 use crate::syntax::px;
@@ -60,6 +60,13 @@ const COPIES: f64 = 100.0;
 pub fn lower_written(piece: &Piece, target: Target, numbers: Numbers) -> Lowered {
     let mut lowered = lower(&numbers.of_piece(piece), target);
     lowered.element = numbers.of_piece(&lowered.element);
+    if let Some(LoweredFilter::Functions(graph)) = &mut lowered.filter {
+        for step in &mut graph.steps {
+            if let Step::DropShadow { sigma, .. } | Step::Blur { sigma, .. } = step {
+                *sigma = numbers.length(*sigma);
+            }
+        }
+    }
     lowered
 }
 
@@ -383,15 +390,16 @@ impl Lowering<'_> {
         Some(kept)
     }
 
-    /// `backdrop-filter` is always solid, normal, and as large as the border box.
+    /// `backdrop-filter` is always solid, normal, and as large as the border box: for boxes only.
     fn backdrops(&mut self) -> Vec<Coat> {
         let mut kept = Vec::new();
         for coat in self.piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
+            if !self.is_box() {
+                self.dropped(coat, "backdrop-filter fills the box, not the silhouette: left out");
+                continue;
+            }
             if coat.opacity < 1.0 || coat.blend != BlendMode::Normal {
                 self.approximated(coat, "backdrop-filter is always solid and normal");
-            }
-            if !self.is_box() {
-                self.approximated(coat, "backdrop-filter fills the box, not the silhouette");
             }
             kept.push(Coat { opacity: 1.0, blend: BlendMode::Normal, ..coat.clone() });
         }

@@ -106,7 +106,9 @@ impl Numbers {
         if self != Self::Fewest {
             return Rgba { a, ..colour };
         }
-        let part = |part: f32| (fewest(f64::from(part) * 255.0, OFF_PART) / 255.0) as f32;
+        let off = (OFF_PAINTED / f64::from(a).max(1e-3)).min(OFF_PART);
+        let off = if a >= 1.0 { OFF_PART } else { off };
+        let part = |part: f32| (fewest(f64::from(part) * 255.0, off) / 255.0) as f32;
         Rgba { r: part(colour.r), g: part(colour.g), b: part(colour.b), a }
     }
 }
@@ -116,8 +118,10 @@ impl Numbers {
 const OFF_LENGTH: f64 = 0.000_5;
 /// How far an opacity may be off: 0.13 of 255.
 const OFF_SHARE: f64 = 0.000_5;
-/// How far a part of a colour may be off, in 255ths.
-const OFF_PART: f64 = 0.05;
+/// How far a part of a colour may be off, in 255ths: an opaque one is painted as a whole number anyway.
+const OFF_PART: f64 = 0.5;
+/// How far what a translucent colour paints may be off, in 255ths.
+const OFF_PAINTED: f64 = 0.25;
 
 /// The number of fewest decimals that is no farther off than that; itself where three would not do.
 pub(crate) fn fewest(value: f64, off: f64) -> f64 {
@@ -152,8 +156,10 @@ mod tests {
             assert!((Numbers::Fewest.length(value) - value).abs() * 255.0 <= 0.13);
             let share = f64::from(i) / 9_999.0;
             assert!((Numbers::Fewest.share(share) - share).abs() * 255.0 <= 0.13);
-            let grey = Numbers::Fewest.colour(Rgba::new(share as f32, 0.0, 1.0, 1.0));
-            assert!((f64::from(grey.r) - share).abs() * 255.0 <= 0.051);
+            let opaque = Numbers::Fewest.colour(Rgba::new(share as f32, 0.0, 1.0, 1.0));
+            assert_eq!((opaque.r * 255.0).round(), (share as f32 * 255.0).round());
+            let faint = Numbers::Fewest.colour(Rgba::new(share as f32, 0.0, 1.0, 0.6));
+            assert!((f64::from(faint.r) - share).abs() * 255.0 * 0.6 <= 0.251);
         }
     }
 }

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::lowered::Target;
 use crate::model::{
     Align, BoxShape, CssColour, Fill, FontSize, Id, Length, LineHeight, PathShape, Piece, Px, Radii, Scene,
     Shape, Size, Spacing, TextShape, Wear, Weight,
@@ -23,6 +24,36 @@ pub enum TrialPiece {
 impl TrialPiece {
     /// All of them.
     pub const ALL: [Self; 3] = [Self::Box, Self::Text, Self::Icon];
+
+    /// What the class of a finish ends in for this kind of piece.
+    #[must_use]
+    pub fn ending(self) -> &'static str {
+        match self {
+            Self::Box => "",
+            Self::Text => "-text",
+            Self::Icon => "-icon",
+        }
+    }
+
+    /// The kind of piece that a shape is.
+    #[must_use]
+    pub fn of(shape: &Shape) -> Self {
+        match shape {
+            Shape::Text(_) => Self::Text,
+            Shape::Box(_) | Shape::Ellipse(_) => Self::Box,
+            Shape::Path(_) | Shape::Picture(_) | Shape::Join(_) => Self::Icon,
+        }
+    }
+
+    /// The target that a finish is written in for this kind of piece.
+    #[must_use]
+    pub fn target(self) -> Target {
+        match self {
+            Self::Box => Target::BoxShadow,
+            Self::Text => Target::TextShadow,
+            Self::Icon => Target::DropShadow,
+        }
+    }
 
     fn shape(self) -> Shape {
         match self {

@@ -68,7 +68,13 @@ pub async fn export(
         .json(body, |resources, body| {
             let project = project_in(&body.project)?;
             let (finish, theme) = (body.finish.clone(), body.theme.clone());
-            let wanted = SheetOptions { finish, theme, numbers: body.numbers, style: body.style };
+            let wanted = SheetOptions {
+                finish,
+                theme,
+                numbers: body.numbers,
+                style: body.style,
+                ..SheetOptions::default()
+            };
             let assets = resources.assets(&project)?;
             Ok(Exported { text: write(&project, &assets, body.format, body.scene.as_deref(), &wanted) })
         })

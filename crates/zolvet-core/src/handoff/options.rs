@@ -1,0 +1,87 @@
+//! What is to be written, and how.
+
+use serde::{Deserialize, Serialize};
+
+use crate::lower::{Numbers, TrialPiece};
+use crate::model::{Finish, Id, Project, Theme, Wear};
+
+/// The sheet to write.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct SheetOptions {
+    /// Only this finish, without pieces.
+    pub finish: Option<Id>,
+    /// Only under this theme, instead of every theme.
+    pub theme: Option<Id>,
+    /// How numbers are written.
+    pub numbers: Numbers,
+    /// Whether links stay links.
+    pub style: Style,
+    /// For which kinds of pieces finishes are written.
+    pub forms: Forms,
+    /// What is written of the scenes' pieces.
+    pub pieces: Pieces,
+}
+
+/// Whether what is linked in the project is linked in its CSS.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Style {
+    /// Lights, swatches, own fills and grounds are custom properties, from which the browser computes offsets and colours.
+    #[default]
+    Living,
+    /// Plain values, for old browsers and other programs.
+    Flat,
+}
+
+/// For which kinds of pieces finishes are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Forms {
+    /// For those that wear them; for boxes where none does.
+    #[default]
+    Worn,
+    /// For boxes, text and icons.
+    All,
+}
+
+/// What is written of the scenes' pieces.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Pieces {
+    /// Their depth: shadows, filters and borders, and the background where coats are part of it.
+    #[default]
+    Depth,
+    /// Size, type and fill too.
+    Whole,
+}
+
+impl SheetOptions {
+    /// The finishes that are written.
+    pub(super) fn finishes<'a>(&self, project: &'a Project) -> impl Iterator<Item = &'a Finish> {
+        let only = self.finish.clone();
+        project.finishes.iter().filter(move |finish| only.as_ref().is_none_or(|only| finish.id == *only))
+    }
+
+    /// The themes that are written.
+    pub(super) fn themes<'a>(&self, project: &'a Project) -> Vec<&'a Theme> {
+        let chosen = |theme: &&Theme| self.theme.as_ref().is_none_or(|only| theme.id == *only);
+        project.themes.iter().filter(chosen).collect()
+    }
+
+    /// The kinds of pieces that a finish is written for.
+    pub(super) fn forms(&self, project: &Project, finish: &Finish) -> Vec<TrialPiece> {
+        let pieces = || project.scenes.iter().flat_map(|scene| &scene.pieces);
+        let wears = |on: TrialPiece| {
+            pieces().any(|piece| {
+                matches!(&piece.wear, Wear::Finish(worn) if worn.finish == finish.id)
+                    && TrialPiece::of(&piece.shape) == on
+            })
+        };
+        let forms: Vec<_> =
+            TrialPiece::ALL.into_iter().filter(|on| self.forms == Forms::All || wears(*on)).collect();
+        if forms.is_empty() { vec![TrialPiece::Box] } else { forms }
+    }
+}

@@ -1,0 +1,232 @@
+//! The pieces of a scene in a style sheet: those that wear a finish with their own fill and what they lie on, those with
+//! coats of their own whole. A piece without any depth is not part of it.
+
+use std::fmt::Write as _;
+
+use super::cascade::{Stack, Table, comment, merged, text};
+use super::links::{FILL, GROUND, takes};
+use super::options::{Pieces, Style};
+use super::stacks::{Place, STEPS_A_TRIAL, Stacks, at_rest, fill_of, of_coats};
+use crate::budget;
+use crate::colour::css_text;
+use crate::css::{Declaration, geometry, style_declarations};
+use crate::lower::{Lowered, LoweredFilter, Step, Target, TrialPiece, lower_written, targets_of};
+use crate::model::{Coat, ColourOrigin, Fill, Finish, Scene, Shape, Wear};
+use crate::resolve::{self, PaintOp};
+
+/// The pieces of a scene that have depth; those that look alike share their rules. `None` where there are none.
+pub(super) fn scene(stacks: &Stacks<'_>, scene: &Scene) -> Option<String> {
+    let mut groups: Vec<Group> = Vec::new();
+    for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
+        if !budget::spend(STEPS_A_TRIAL) {
+            break;
+        }
+        let name = stacks.names.pieces[&(scene.id.clone(), piece.id.clone())].clone();
+        let place = Place { scene, piece };
+        let (body, worn) = match &piece.wear {
+            Wear::Finish(worn) => {
+                let finish = stacks.project.finishes.iter().find(|finish| finish.id == worn.finish);
+                let class = |finish| stacks.names.class(finish, TrialPiece::of(&piece.shape));
+                (finish.map(|finish| wearer(stacks, place, finish, &name)), finish.map(class))
+            }
+            Wear::Coats(_) => (own(stacks, place, &name), None),
+        };
+        let Some(body) = body.filter(|body| !body.is_empty()) else { continue };
+        match groups.iter_mut().find(|other| other.body == body && other.worn.is_some() == worn.is_some()) {
+            Some(group) => group.add(name, worn),
+            None => groups.push(Group { body, names: vec![name], worn: worn.map(|worn| vec![worn]) }),
+        }
+    }
+    let texts: Vec<String> = groups.iter().map(Group::text).collect();
+    (!texts.is_empty()).then(|| format!("/* {} */\n\n{}", comment(&scene.name), texts.join("\n")))
+}
+
+/// Pieces that look alike.
+struct Group {
+    /// Their rules, for any piece.
+    body: String,
+    names: Vec<String>,
+    /// The classes of the finishes that they wear.
+    worn: Option<Vec<String>>,
+}
+
+impl Group {
+    fn add(&mut self, name: String, worn: Option<String>) {
+        self.names.push(name);
+        if let (Some(classes), Some(class)) = (&mut self.worn, worn)
+            && !classes.contains(&class)
+        {
+            classes.push(class);
+        }
+    }
+
+    fn text(&self) -> String {
+        let worn = self
+            .worn
+            .as_ref()
+            .map_or_else(String::new, |classes| format!("/* With .{} */\n", classes.join(" or .")));
+        worn + &named(&self.body, &self.names)
+    }
+}
+
+/// A piece with a finish: its own shape and fill, what it lies on where its coats take a colour from that, and its coats
+/// where they come out otherwise on it than its class says.
+fn wearer(stacks: &Stacks<'_>, place: Place<'_>, finish: &Finish, name: &str) -> String {
+    let on = TrialPiece::of(&place.piece.shape);
+    let themes = stacks.wanted.themes(stacks.project);
+    let look = themes.iter().map(|theme| {
+        let scene = Scene { theme: theme.id.clone(), ..place.scene.clone() };
+        let coats: Vec<&[Coat]> = std::iter::once(finish.coats_in(&theme.id))
+            .chain(finish.states.values().map(Vec::as_slice))
+            .collect();
+        let (resolved, _) = resolve::piece(stacks.project, &scene, place.piece, stacks.assets);
+        let lowered = lower_written(&resolved, on.target(), stacks.wanted.numbers);
+        let own = of_coats(&lowered, &place.piece.shape);
+        let mut lines = said(stacks, &lowered, &place.piece.shape);
+        lines.retain(|line| !own.contains(line));
+        at_rest(painted(stacks, Place { scene: &scene, ..place }, &resolved, (lines, &coats)))
+    });
+    let mut rules = Table(look.collect()).rules(&format!(".{ANY}"), false);
+    let table = stacks.finish(finish, place);
+    let coats = finish.coats_in(&place.scene.theme);
+    if table != stacks.plain_class(finish, on) {
+        rules = merged([rules, stacks.in_parts(coats, table, name).rules(&format!(".{ANY}"), true)].concat());
+    }
+    text(&rules, &themes, stacks.names)
+}
+
+/// A piece with coats of its own, in its most natural target: what an SVG filter needs is not in the sheet.
+fn own(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String> {
+    let Place { scene, piece } = place;
+    let themes = stacks.wanted.themes(stacks.project);
+    let coats = stacks.project.coats_of(piece, &scene.theme);
+    if (coats.is_empty() && piece.states.is_empty())
+        || !budget::spend(STEPS_A_TRIAL * (1 + coats.len() as u64))
+    {
+        return None;
+    }
+    let mut target = None;
+    let mut table = Vec::new();
+    for theme in &themes {
+        let scene = Scene { theme: theme.id.clone(), ..scene.clone() };
+        let (resolved, _) = resolve::piece(stacks.project, &scene, piece, stacks.assets);
+        let is_text = matches!(piece.shape, Shape::Text(_));
+        let target = *target.get_or_insert(*targets_of(&resolved, is_text).first()?);
+        let place = Place { scene: &scene, piece };
+        let mut stack = Stack::from([(None, own_lines(stacks, place, (&resolved, coats), target))]);
+        let states = resolve::states(stacks.project, &scene, piece, stacks.assets);
+        for (state, there) in &states.coats {
+            let coats = piece.states.get(state).map_or(&[][..], Vec::as_slice);
+            stack.insert(Some(*state), own_lines(stacks, place, (there, coats), target));
+        }
+        table.push(stack);
+    }
+    let table = stacks.in_parts(coats, Table(table), name);
+    Some(text(&table.rules(&format!(".{ANY}"), false), &themes, stacks.names))
+}
+
+fn own_lines(
+    stacks: &Stacks<'_>,
+    place: Place<'_>,
+    (resolved, coats): (&resolve::Piece, &[Coat]),
+    target: Target,
+) -> Vec<Declaration> {
+    let lowered = lower_written(resolved, target, stacks.wanted.numbers);
+    let rest = stacks.project.coats_of(place.piece, &place.scene.theme);
+    let states = place.piece.states.values().map(Vec::as_slice);
+    let all: Vec<&[Coat]> = std::iter::once(rest).chain(states).collect();
+    let ground = stacks.ground(place, all.iter().copied());
+    let links = stacks.links(place.scene, coats, resolved, ground);
+    let lines = stacks.linked(&links, &lowered, said(stacks, &lowered, &place.piece.shape));
+    painted(stacks, place, resolved, (lines, &all))
+}
+
+/// What a lowered piece says.
+fn said(stacks: &Stacks<'_>, lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
+    let style = style_declarations(lowered, shape, "");
+    let mut lines = geometry(&lowered.element, shape);
+    // A border changes what the size means, so its lines stand in place of the plain ones.
+    lines.retain(|line| !style.iter().any(|other| other.name == line.name));
+    lines.extend(style);
+    if stacks.wanted.pieces == Pieces::Depth {
+        let depth = of_coats(lowered, shape);
+        let layered = lowered
+            .element
+            .coats
+            .iter()
+            .any(|coat| matches!(coat.op, PaintOp::Tint(_) | PaintOp::Highlight(_)));
+        let shadows = |step: &Step| matches!(step, Step::DropShadow { .. });
+        let casts = lowered.element.coats.iter().any(|coat| matches!(coat.op, PaintOp::Shadow(_)))
+            || matches!(&lowered.filter, Some(LoweredFilter::Functions(graph)) if graph.steps.iter().any(shadows));
+        // The browser turns shadows with their element, so that a rotated one is written for its rotation.
+        lines.retain(|line| {
+            depth.contains(line)
+                || (casts && line.name == "rotate")
+                || (layered && line.name.starts_with("background"))
+        });
+    }
+    lines
+}
+
+/// The declarations of a piece with its fill and ground as custom properties where its coats refer to them, and the
+/// colours of its fill by their swatches.
+fn painted(
+    stacks: &Stacks<'_>,
+    place: Place<'_>,
+    resolved: &resolve::Piece,
+    (lines, coats): (Vec<Declaration>, &[&[Coat]]),
+) -> Vec<Declaration> {
+    if stacks.wanted.style == Style::Flat {
+        return lines;
+    }
+    let links = stacks.links(place.scene, &[], resolved, None);
+    let numbers = stacks.wanted.numbers;
+    let mut painted = Vec::new();
+    let plain = numbers.of_piece(resolved).fill;
+    let fill = links.paint(&place.piece.fill, &plain);
+    let solid = matches!(place.piece.fill, Fill::Solid(_));
+    let refers = |from| coats.iter().copied().flatten().any(|coat| takes(coat, from));
+    if refers(ColourOrigin::Fill) {
+        let value = if solid { fill.1.clone() } else { css_text(numbers.colour(fill_of(resolved))) };
+        painted.push(Declaration::one(FILL, value));
+    }
+    if let Some(ground) = stacks.ground(place, coats.iter().copied()) {
+        painted.push(Declaration::one(GROUND, css_text(numbers.colour(ground))));
+    }
+    let fills = |line: &Declaration| ["background", "color"].contains(&line.name.as_ref());
+    if refers(ColourOrigin::Fill) && solid && !lines.iter().any(fills) {
+        let property = if matches!(place.piece.shape, Shape::Text(_)) { "color" } else { "background" };
+        painted.push(Declaration::one(property, fill.0.clone()));
+    }
+    let named = if solid && refers(ColourOrigin::Fill) { format!("var({FILL})") } else { fill.1 };
+    painted.extend(lines);
+    for line in &mut painted {
+        if let ("background" | "color", Some(last)) = (line.name.as_ref(), line.values.last_mut())
+            && *last == fill.0
+        {
+            last.clone_from(&named);
+        }
+    }
+    painted
+}
+
+/// Stands for the class of a piece while it is not known which others look alike: letters that are kept in a class.
+const ANY: &str = "ǂpieceǂ";
+
+/// Rules for any piece as rules for these: each line of a selector once for each name.
+fn named(body: &str, names: &[String]) -> String {
+    let any = format!(".{ANY}");
+    let mut text = String::new();
+    for line in body.lines() {
+        if !line.contains(&any) {
+            let _ = writeln!(text, "{line}");
+            continue;
+        }
+        let (selector, end) = line
+            .strip_suffix(" {")
+            .map_or_else(|| (line.trim_end_matches(','), ","), |selector| (selector, " {"));
+        let each = names.iter().map(|name| selector.replace(&any, &format!(".{name}")));
+        let _ = writeln!(text, "{}{end}", each.collect::<Vec<_>>().join(",\n"));
+    }
+    text
+}

@@ -1,0 +1,229 @@
+//! What a finish says on each kind of piece, in every theme and state.
+
+use std::collections::BTreeMap;
+
+use super::cascade::{BETWEEN, Stack, Table};
+use super::links::{Links, Properties, ground_of, takes};
+use super::names::Names;
+use super::options::{SheetOptions, Style};
+use super::parts::{Shadows, shared};
+use crate::asset::Assets;
+use crate::budget;
+use crate::colour::Rgba;
+use crate::css::{Declaration, style_declarations, transition_declaration};
+use crate::lower::{Lowered, TrialPiece, lower_written, trial};
+use crate::model::{
+    Coat, ColourOrigin, Finish, Id, OwnCoats, Piece, Project, Scene, Shape, State, Surface, Theme, Wear,
+};
+use crate::resolve::{self, Context, PaintOp};
+use crate::syntax::number_text;
+
+/// Steps that trying a stack on a piece takes.
+pub(super) const STEPS_A_TRIAL: u64 = 100_000;
+
+/// What stacks are written with.
+pub(super) struct Stacks<'a> {
+    pub project: &'a Project,
+    pub assets: &'a Assets,
+    pub wanted: &'a SheetOptions,
+    pub names: &'a Names,
+    pub properties: &'a Properties,
+}
+
+/// A piece in its scene.
+#[derive(Clone, Copy)]
+pub(super) struct Place<'p> {
+    pub scene: &'p Scene,
+    pub piece: &'p Piece,
+}
+
+impl Stacks<'_> {
+    /// The class of a finish on one kind of piece.
+    pub fn class(&self, finish: &Finish, on: TrialPiece) -> Table {
+        let table = self.plain_class(finish, on);
+        match self.wanted.themes(self.project).first() {
+            Some(theme) => self.in_parts(finish.coats_in(&theme.id), table, &self.names.class(finish, on)),
+            None => table,
+        }
+    }
+
+    /// The same with every list whole.
+    pub fn plain_class(&self, finish: &Finish, on: TrialPiece) -> Table {
+        let specimen = self.specimen(finish, on);
+        self.finish(finish, Place { scene: &specimen.0, piece: &specimen.1 })
+    }
+
+    /// A finish on a piece: its declarations that do not depend on the piece's size and fill.
+    pub fn finish(&self, finish: &Finish, place: Place<'_>) -> Table {
+        let mut table = Vec::new();
+        for theme in self.wanted.themes(self.project) {
+            if !budget::spend(STEPS_A_TRIAL * (1 + finish.states.len() as u64)) {
+                break;
+            }
+            let scene = Scene { theme: theme.id.clone(), ..place.scene.clone() };
+            let place = Place { scene: &scene, ..place };
+            let rest = finish.coats_in(&theme.id);
+            let ground =
+                self.ground(place, std::iter::once(rest).chain(finish.states.values().map(Vec::as_slice)));
+            let mut stack = Stack::from([(None, self.worn(rest, place, ground))]);
+            for (state, coats) in &finish.states {
+                stack.insert(Some(*state), self.worn(coats, place, ground));
+            }
+            table.push(stack);
+        }
+        if let Some(transition) = finish.transition.as_ref() {
+            let mut all: Vec<Declaration> = Vec::new();
+            for line in table.iter().flat_map(|stack| stack.values()).flatten() {
+                if !all.iter().any(|other| other.name == line.name) {
+                    all.push(line.clone());
+                }
+            }
+            let moving = transition_declaration(&all, transition);
+            for lines in table.iter_mut().flat_map(|stack| stack.values_mut()) {
+                lines.extend(moving.clone());
+            }
+        }
+        Table(table)
+    }
+
+    /// The piece that a finish is written for: the first that wears it as it is, or a piece to try it on.
+    fn specimen(&self, finish: &Finish, on: TrialPiece) -> (Scene, Piece) {
+        let wears = |piece: &&Piece| {
+            matches!(&piece.wear, Wear::Finish(worn) if worn.finish == finish.id)
+                && TrialPiece::of(&piece.shape) == on
+                && piece.rotation.get() == 0.0
+                && piece.surface == Surface::Keep
+        };
+        let scenes = self.project.scenes.iter();
+        let worn =
+            scenes.filter_map(|scene| Some((scene.clone(), scene.pieces.iter().find(wears)?.clone()))).next();
+        worn.unwrap_or_else(|| {
+            let theme =
+                self.project.themes.first().map_or_else(|| Id::named("theme"), |theme| theme.id.clone());
+            let scene = trial(&theme, &Wear::Coats(OwnCoats { coats: Vec::new() }), on, false);
+            let piece = scene.pieces[0].clone();
+            (scene, piece)
+        })
+    }
+
+    /// The declarations of coats on a piece that do not depend on its size and fill.
+    fn worn(&self, coats: &[Coat], place: Place<'_>, ground: Option<Rgba>) -> Vec<Declaration> {
+        let resolved = self.resolved(place, coats);
+        let on = TrialPiece::of(&place.piece.shape);
+        let lowered = lower_written(&resolved, on.target(), self.wanted.numbers);
+        let lines = of_coats(&lowered, &place.piece.shape);
+        self.linked(&self.links(place.scene, coats, &resolved, ground), &lowered, lines)
+    }
+
+    /// A piece with other coats.
+    fn resolved(&self, place: Place<'_>, coats: &[Coat]) -> resolve::Piece {
+        let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
+        let piece = Piece { wear, ..place.piece.clone() };
+        resolve::piece(self.project, place.scene, &piece, self.assets).0
+    }
+
+    /// What lies beneath a piece as one colour, as far as its coats, at rest and in its states, take one from there.
+    pub fn ground<'c>(&self, place: Place<'_>, stacks: impl IntoIterator<Item = &'c [Coat]>) -> Option<Rgba> {
+        stacks.into_iter().find_map(|coats| {
+            let taken = coats.iter().any(|coat| takes(coat, ColourOrigin::Ground));
+            taken.then(|| ground_of(coats, &self.resolved(place, coats))).flatten()
+        })
+    }
+
+    /// The bearing of a light as CSS.
+    pub fn angle(&self, theme: &Theme, light: &Id) -> String {
+        format!("{}deg", number_text(self.context(&theme.id).bearing(light)))
+    }
+
+    /// The value of a swatch as it is written.
+    pub fn swatch(&self, theme: &Theme, swatch: &Id) -> Rgba {
+        self.wanted.numbers.colour(self.context(&theme.id).swatch(swatch))
+    }
+
+    fn context<'c>(&'c self, theme: &'c Id) -> Context<'c> {
+        Context { project: self.project, theme, assets: self.assets }
+    }
+
+    /// Declarations with the shadows of one coat together and, in a living sheet, with their links.
+    pub fn linked(&self, links: &Links<'_>, lowered: &Lowered, lines: Vec<Declaration>) -> Vec<Declaration> {
+        let lines = match self.wanted.style {
+            Style::Living => links.living(lowered, lines),
+            Style::Flat => lines,
+        };
+        let by_coat = |line: Declaration| match line.name.as_ref() {
+            "box-shadow" | "text-shadow" => Declaration { values: by_coat(lowered, line.values), ..line },
+            _ => line,
+        };
+        lines.into_iter().map(by_coat).collect()
+    }
+
+    pub fn links<'l>(
+        &'l self,
+        scene: &'l Scene,
+        coats: &'l [Coat],
+        resolved: &resolve::Piece,
+        ground: Option<Rgba>,
+    ) -> Links<'l> {
+        Links {
+            context: self.context(&scene.theme),
+            properties: self.properties,
+            coats,
+            fill: fill_of(resolved),
+            ground,
+            numbers: self.wanted.numbers,
+        }
+    }
+
+    /// Lists of shadows in parts that states and themes share, by the names of the coats at rest.
+    pub fn in_parts(&self, coats: &[Coat], table: Table, class: &str) -> Table {
+        let rest = table.0.first().and_then(|stack| stack.get(&None::<State>));
+        let Some(line) = rest.into_iter().flatten().find(|line| line.name.ends_with("-shadow")) else {
+            return table;
+        };
+        let (property, count) = (line.name.clone(), line.values.len());
+        let casting =
+            |coat: &&Coat| coat.on && ["drop", "inner", "ramp", "extrude"].contains(&coat.kind.name());
+        let coats: Vec<String> = coats.iter().filter(casting).map(|coat| coat.name.clone()).collect();
+        // Where some coats are not in the list, numbers are sure names.
+        let coats =
+            if coats.len() == count { coats } else { (1..=count).map(|at| format!("shadow {at}")).collect() };
+        let vectors = self.properties.vectors.values();
+        let taken = vectors.flat_map(|(x, y)| [x.as_str(), y.as_str()]).collect();
+        shared(table, class, &Shadows { property: &property, coats, taken })
+    }
+}
+
+/// The shadows of a list, those of one coat together.
+fn by_coat(lowered: &Lowered, shadows: Vec<String>) -> Vec<String> {
+    let casting = |coat: &&resolve::Coat| matches!(coat.op, PaintOp::Shadow(_));
+    let mut values: Vec<String> = Vec::new();
+    let mut last = None;
+    for (coat, text) in lowered.element.coats.iter().filter(casting).zip(shadows) {
+        match values.last_mut().filter(|_| last == Some(&coat.id)) {
+            Some(value) => value.extend([BETWEEN, &text]),
+            None => values.push(text),
+        }
+        last = Some(&coat.id);
+    }
+    values
+}
+
+/// The declarations that do not depend on a piece's size and fill.
+pub(super) fn of_coats(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
+    const SHARED: [&str; 6] =
+        ["box-shadow", "text-shadow", "filter", "-webkit-backdrop-filter", "backdrop-filter", "border"];
+    style_declarations(lowered, shape, "")
+        .into_iter()
+        .filter(|line| SHARED.contains(&line.name.as_ref()))
+        .collect()
+}
+
+/// The fill of a piece as one colour: its mean.
+pub(super) fn fill_of(piece: &resolve::Piece) -> Rgba {
+    piece.fill.mean().map(|mean| Rgba { a: 1.0, ..mean }).unwrap_or_default()
+}
+
+/// A stack that says the same in every theme, without states.
+pub(super) fn at_rest(lines: Vec<Declaration>) -> Stack {
+    BTreeMap::from([(None, lines)])
+}
