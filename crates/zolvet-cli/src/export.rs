@@ -10,6 +10,7 @@ use zolvet_core::budget::Budget;
 use zolvet_core::handoff::{self, Forms, Pieces, SheetOptions, Style, bundle};
 use zolvet_core::lower::Numbers;
 use zolvet_core::model::{Id, Project};
+use zolvet_core::tokens::TokenForm;
 
 use crate::error::{CliError, read_document};
 
@@ -41,6 +42,12 @@ pub struct Arguments {
     /// Write pieces with their size, type and fill, not only their depth.
     #[arg(long)]
     whole_pieces: bool,
+    /// Write tokens of all themes in one file, as modes of the resolver module, instead of those of one theme.
+    #[arg(long)]
+    modes: bool,
+    /// Write colours and dimensions of tokens as text, as earlier drafts of the format had them.
+    #[arg(long)]
+    token_strings: bool,
     /// Where to; standard output when left out.
     #[arg(long)]
     out: Option<PathBuf>,
@@ -100,6 +107,8 @@ fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result
         },
         forms: if arguments.all_forms { Forms::All } else { Forms::Worn },
         pieces: if arguments.whole_pieces { Pieces::Whole } else { Pieces::Depth },
+        token_form: if arguments.token_strings { TokenForm::Strings } else { TokenForm::Objects },
+        modes: arguments.modes,
     };
     if let Some(scene) = &arguments.scene
         && project.scene(scene).is_none()

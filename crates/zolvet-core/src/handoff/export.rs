@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
+use super::json::readable;
 use super::options::SheetOptions;
 use super::scss::scss;
 use super::sheet::sheet;
@@ -10,6 +11,7 @@ use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
 use crate::model::{OwnCoats, Project, Scene, Wear};
 use crate::svg::standalone;
+use crate::tokens::TokenOptions;
 use crate::{resolve, tokens};
 
 /// A format a project leaves in.
@@ -42,10 +44,17 @@ pub fn export(
         Format::Css => sheet(project, assets, wanted),
         Format::Scss => scss(project, assets, wanted),
         Format::Tokens => {
+            let options = TokenOptions {
+                finish: wanted.finish.as_ref(),
+                numbers: wanted.numbers,
+                form: wanted.token_form,
+            };
             let theme = wanted.theme.as_ref().or_else(|| project.themes.first().map(|theme| &theme.id));
-            let file =
-                theme.map(|id| tokens::write(project, id, assets, wanted.finish.as_ref(), wanted.numbers));
-            pretty(&file.unwrap_or_default())
+            readable(&match (wanted.modes, theme) {
+                (true, _) => tokens::write_modes(project, assets, options),
+                (false, Some(theme)) => tokens::write(project, theme, assets, options),
+                (false, None) => Value::Null,
+            })
         }
         Format::Svg => svg(project, assets, scene, wanted),
         Format::Json => pretty(&serde_json::to_value(project).unwrap_or_default()),

@@ -3,6 +3,7 @@
 mod bundle;
 mod cascade;
 mod export;
+mod json;
 mod links;
 mod names;
 mod options;

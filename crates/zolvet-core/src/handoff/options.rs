@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::lower::{Numbers, TrialPiece};
 use crate::model::{Finish, Id, Project, Theme, Wear};
+use crate::tokens::TokenForm;
 
 /// The sheet to write.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -20,6 +21,10 @@ pub struct SheetOptions {
     pub forms: Forms,
     /// What is written of the scenes' pieces.
     pub pieces: Pieces,
+    /// In which form tokens are written.
+    pub token_form: TokenForm,
+    /// Tokens of all themes in one file, as modes, instead of those of one theme.
+    pub modes: bool,
 }
 
 /// Whether what is linked in the project is linked in its CSS.

@@ -1,11 +1,14 @@
 //! Design tokens in and out: the Design Tokens Community Group's format, report of 2025.10 ("Design Tokens Format
 //! Module", sections named beside what follows them).
 
+mod error;
 mod read;
+mod resolver;
 mod write;
 
-pub use read::{TokenError, read};
-pub use write::write;
+pub use error::TokenError;
+pub use read::read;
+pub use write::{TokenForm, TokenOptions, write, write_modes};
 
 /// The key for what the format itself cannot express (§5.2.3, "Extensions").
 pub const EXTENSION: &str = "app.zolvet";

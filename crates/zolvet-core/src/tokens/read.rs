@@ -2,28 +2,20 @@
 
 use std::collections::HashMap;
 
-use serde_json::{Map, Value};
+use serde_json::{Map, Value, json};
 
 use super::EXTENSION;
+use super::error::{TokenError, at};
+use super::resolver::by_default;
 use super::write::fingerprint;
 use crate::colour::{Rgba, colour_text};
 use crate::import::{DiagnosticKind, FileRoom, Incoming};
 use crate::limits;
 use crate::model::{
-    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Finish, Id, Offset, OffsetPx,
-    Opacity, OutOfRange, Problem, Project, Spread, Swatch, SwatchColour,
+    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Finish, Id, Light, Offset,
+    OffsetPx, Opacity, OutOfRange, Problem, Project, Spread, State, Swatch, SwatchColour,
 };
 use crate::syntax::pointer::pointer;
-
-/// A token file that was not understood, and where.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{place}: {message}")]
-pub struct TokenError {
-    /// `line:column` for text that is not JSON, else a JSON pointer.
-    pub place: String,
-    /// What was expected, in words.
-    pub message: String,
-}
 
 /// How deep aliases and groups may go.
 const DEEPEST: usize = 32;
@@ -31,9 +23,10 @@ const DEEPEST: usize = 32;
 const REM: f64 = 16.0;
 
 /// The content of a token file: `shadow` tokens as finishes, `color` tokens as swatches with that value in every theme. A
-/// file that we wrote brings back what it was written from, unless its values were changed since.
+/// file that we wrote brings back what it was written from, unless its values were changed since. Of a document with modes,
+/// those that hold by default are read.
 ///
-/// The second is the whole project, where the file carries one.
+/// The second is a project of it all, where the file names its themes.
 ///
 /// # Errors
 /// [`TokenError`] at the first part that is not understood; nothing is read in halves.
@@ -45,6 +38,7 @@ pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
         place: format!("{}:{}", error.line(), error.column()),
         message: error.to_string(),
     })?;
+    let file = by_default(file)?;
     let Value::Object(root) = &file else { return Err(at("", "expected an object of tokens and groups")) };
     let ours = file.pointer("/$extensions").and_then(|extensions| extensions.get(EXTENSION));
     let theme = ours.and_then(|ours| ours["theme"].as_str()).and_then(|id| Id::new(id).ok());
@@ -53,40 +47,35 @@ pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
         incoming: Incoming::default(),
         swatches: HashMap::new(),
         theme,
+        lights: Vec::new(),
         left: FileRoom::default(),
     };
-    let themes = ours.and_then(|ours| ours.pointer("/project/themes")).and_then(Value::as_array);
+    let themes = ours.and_then(|ours| ours.get("themes")).and_then(Value::as_array);
     let themes: Vec<Id> = themes
         .map(|themes| themes.iter().filter_map(|theme| Id::new(theme["id"].as_str()?).ok()).collect())
         .unwrap_or_default();
     // Colours first, so that shadows can refer to them.
     reader.group(root, &mut Path::default(), None, &mut |reader, token| reader.swatch(token, &themes))?;
     reader.group(root, &mut Path::default(), None, &mut |reader, token| reader.finish(token))?;
-    let project = match ours.and_then(|ours| ours.get("project")) {
-        Some(rest) => Some(whole(rest, &reader.incoming)?),
+    reader.incoming.keep_lights_in_use();
+    let project = match ours.filter(|ours| ours.get("themes").is_some()) {
+        Some(ours) => Some(whole(ours, &reader)?),
         None => None,
     };
-    let lights = ours.and_then(|ours| ours.get("lights").or_else(|| ours.pointer("/project/lights")));
-    if let Some(lights) = lights.and_then(|lights| serde_json::from_value(lights.clone()).ok()) {
-        reader.incoming.lights = lights;
-        reader.incoming.keep_lights_in_use();
-    }
     Ok((reader.incoming, project))
 }
 
-fn whole(rest: &Value, incoming: &Incoming) -> Result<Project, TokenError> {
-    let mut document = rest.clone();
-    incoming.clone().put_into(&mut document);
+fn whole(ours: &Value, reader: &Reader<'_>) -> Result<Project, TokenError> {
+    let mut document = json!({
+        "schema": 2, "name": ours.get("name").and_then(Value::as_str).unwrap_or("Tokens"), "themes": ours["themes"],
+        "scale": [], "scenes": [],
+    });
+    let incoming = Incoming { lights: reader.lights.clone(), ..reader.incoming.clone() };
+    incoming.put_into(&mut document);
     Project::from_value(&document).map_err(|problems| match problems.into_iter().next() {
-        Some(Problem { pointer, message }) => {
-            at(&format!("/$extensions/{EXTENSION}/project{pointer}"), &message)
-        }
+        Some(Problem { pointer, message }) => at(&pointer, &message),
         None => at("", "expected a project"),
     })
-}
-
-fn at(place: &str, message: &str) -> TokenError {
-    TokenError { place: place.to_owned(), message: message.to_owned() }
 }
 
 /// Where a token is: the names of its groups and its own.
@@ -117,11 +106,17 @@ impl Token<'_> {
         format!("{}/$value", self.pointer)
     }
 
-    /// Our own extension data, and whether the token's value is still the one written with it.
+    /// Our own extension data, and whether the token's value is still the one written with it. What the token says
+    /// itself is not repeated there.
     fn ours<T: serde::de::DeserializeOwned>(&self, what: &str) -> Option<(T, bool)> {
         let ours = self.fields.get("$extensions")?.get(EXTENSION)?;
         let same = ours.get("written").and_then(Value::as_str) == Some(fingerprint(self.value()).as_str());
-        Some((serde_json::from_value(ours.get(what)?.clone()).ok()?, same))
+        let mut data = ours.get(what)?.clone();
+        let fields = data.as_object_mut()?;
+        for (name, value) in [("name", &self.name), ("note", &self.description())] {
+            fields.entry(name).or_insert_with(|| Value::String(value.clone()));
+        }
+        Some((serde_json::from_value(data).ok()?, same))
     }
 
     fn description(&self) -> String {
@@ -157,7 +152,24 @@ struct Reader<'a> {
     swatches: HashMap<String, Id>,
     /// The theme whose values the file has.
     theme: Option<Id>,
+    /// All lights of the file.
+    lights: Vec<Light>,
     left: FileRoom,
+}
+
+/// A state of a finish, as its token keeps it.
+#[derive(serde::Deserialize)]
+struct KeptState {
+    of: Id,
+    name: State,
+    coats: Vec<Coat>,
+}
+
+/// Coats with other shadows; what is no shadow stays.
+fn shadows_replaced(mut coats: Vec<Coat>, shadows: Vec<Coat>) -> Vec<Coat> {
+    coats.retain(|coat| !["drop", "inner", "ramp"].contains(&coat.kind.name()));
+    coats.splice(0..0, shadows);
+    coats
 }
 
 type Take<'a, 'b> = &'b mut dyn FnMut(&mut Reader<'a>, &Token<'a>) -> Result<(), TokenError>;
@@ -189,7 +201,7 @@ impl<'a> Reader<'a> {
                 let kind = own.or_else(|| self.kind_of(inner.get("$value"), 0)).unwrap_or("");
                 let names: Vec<&str> =
                     path.0.iter().map(String::as_str).filter(|name| *name != "$root").collect();
-                let ours = matches!(names.as_slice(), ["finish" | "colour", _, ..]);
+                let ours = matches!(names.as_slice(), ["finish" | "colour" | "light", _, ..]);
                 let token = Token {
                     pointer: path.pointer(),
                     name: name_of(names.get(usize::from(ours)..).unwrap_or_default()),
@@ -272,6 +284,11 @@ impl<'a> Reader<'a> {
     }
 
     fn finish(&mut self, token: &Token<'a>) -> Result<(), TokenError> {
+        if let Some((light, _)) = token.ours::<Light>("light") {
+            self.lights.push(light.clone());
+            self.incoming.lights.push(light);
+            return Ok(());
+        }
         match token.kind {
             "shadow" => {}
             "color" => return Ok(()),
@@ -300,6 +317,14 @@ impl<'a> Reader<'a> {
             }
             shadow => vec![self.shadow(shadow, &place, 1)?],
         };
+        if let Some((state, same)) = token.ours::<KeptState>("state") {
+            let coats = if same { state.coats } else { shadows_replaced(state.coats, coats) };
+            if let Some(finish) = self.incoming.finishes.iter_mut().find(|finish| finish.id == state.of) {
+                finish.states.insert(state.name, coats);
+                return Ok(());
+            }
+            return self.take_finish(token, coats);
+        }
         let mut finish = match kept {
             Some((finish, true)) => finish,
             Some((finish, false)) => {
@@ -310,19 +335,25 @@ impl<'a> Reader<'a> {
                 self.incoming.diagnostic(token.value_pointer(), DiagnosticKind::Approximated, message);
                 self.with_shadows(finish, coats)
             }
-            None => Finish {
-                id: token.id(),
-                name: token.name.clone(),
-                note: token.description(),
-                coats,
-                themes: Default::default(),
-                states: Default::default(),
-                transition: None,
-                extensions: Map::new(),
-            },
+            None => return self.take_finish(token, coats),
         };
         finish.extensions = token.foreign();
         self.incoming.finishes.push(finish);
+        Ok(())
+    }
+
+    /// A token as a finish of its own.
+    fn take_finish(&mut self, token: &Token<'a>, coats: Vec<Coat>) -> Result<(), TokenError> {
+        self.incoming.finishes.push(Finish {
+            id: token.id(),
+            name: token.name.clone(),
+            note: token.description(),
+            coats,
+            themes: Default::default(),
+            states: Default::default(),
+            transition: None,
+            extensions: token.foreign(),
+        });
         Ok(())
     }
 
@@ -330,8 +361,7 @@ impl<'a> Reader<'a> {
     fn with_shadows(&self, mut finish: Finish, shadows: Vec<Coat>) -> Finish {
         let own = self.theme.as_ref().and_then(|theme| finish.themes.get_mut(theme));
         let coats = own.unwrap_or(&mut finish.coats);
-        coats.retain(|coat| !["drop", "inner", "ramp"].contains(&coat.kind.name()));
-        coats.splice(0..0, shadows);
+        *coats = shadows_replaced(std::mem::take(coats), shadows);
         finish
     }
 

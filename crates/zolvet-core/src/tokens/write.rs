@@ -1,89 +1,201 @@
-//! A project as a token file, one for each theme.
+//! A project as a token file, one for each theme, or one with all themes as modes.
 
+use std::collections::HashSet;
+
+use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 
 use super::EXTENSION;
 use crate::asset::Assets;
-use crate::colour::Rgba;
-use crate::lower::{Numbers, TrialPiece, trial};
-use crate::model::{Coat, ColourSource, Finish, Id, OwnCoats, Project, Swatch, Wear};
+use crate::colour::{Rgba, css_text};
+use crate::lower::{Numbers, TrialPiece, fewest, trial};
+use crate::model::{
+    Coat, CoatKind, ColourSource, Finish, Id, Light, OwnCoats, Project, SharedReference, Swatch, Wear,
+};
 use crate::resolve::{self, Context, PaintOp, Piece, Shadow, ShadowKind};
-use crate::syntax::UniqueNames;
+use crate::syntax::{UniqueNames, px};
 
-/// The project's swatches and finishes as tokens of a theme. What tokens cannot express goes under `$extensions` and comes
-/// back when the file is read. With `finish`, only that one is written, with nothing of the rest.
+/// How tokens are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct TokenOptions<'a> {
+    /// Only this finish, with nothing of the rest.
+    pub finish: Option<&'a Id>,
+    /// How numbers are written.
+    pub numbers: Numbers,
+    /// In which form values are written.
+    pub form: TokenForm,
+}
+
+/// In which form colours and dimensions are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum TokenForm {
+    /// As the report of 2025.10 has them: objects.
+    #[default]
+    Objects,
+    /// As earlier drafts had them: text, with the colours of CSS.
+    Strings,
+}
+
+/// The project's swatches, finishes with their states, and lights as tokens of a theme. What the format cannot hold goes
+/// under `$extensions` of the token that it belongs to, and comes back when the file is read.
 #[must_use]
-pub fn write(project: &Project, theme: &Id, assets: &Assets, finish: Option<&Id>, numbers: Numbers) -> Value {
-    let writer = Writer { project, theme, assets, numbers, names: swatch_names(project) };
-    let mut file = Map::new();
-    file.insert("$description".to_owned(), json!(format!("{}, {}", project.name, writer.theme_name())));
-    let ours =
-        if finish.is_none() { writer.rest() } else { json!({ "lights": project.lights, "theme": theme }) };
+pub fn write(project: &Project, theme: &Id, assets: &Assets, wanted: TokenOptions<'_>) -> Value {
+    let mut file = tokens(project, theme, assets, wanted);
+    let ours = json!({ "name": project.name, "theme": theme, "themes": project.themes });
     file.insert("$extensions".to_owned(), json!({ EXTENSION: ours }));
-    if !project.swatches.is_empty() {
-        let mut colours = Map::new();
-        colours.insert("$type".to_owned(), json!("color"));
-        for (swatch, name) in project.swatches.iter().zip(&writer.names) {
-            colours.insert(name.clone(), writer.swatch(swatch));
-        }
-        file.insert("colour".to_owned(), Value::Object(colours));
-    }
-    let mut finishes = Map::new();
-    finishes.insert("$type".to_owned(), json!("shadow"));
-    let mut taken = UniqueNames::default();
-    for one in project.finishes.iter().filter(|one| finish.is_none_or(|id| one.id == *id)) {
-        finishes.insert(taken.unique(&legal(&one.name), ' '), writer.finish(one));
-    }
-    if finishes.len() > 1 {
-        file.insert("finish".to_owned(), Value::Object(finishes));
-    }
+    let name = project.theme(theme).map_or("", |theme| theme.name.as_str());
+    file.insert("$description".to_owned(), json!(format!("{}, {name}", project.name)));
     Value::Object(file)
+}
+
+/// The project as a document of the Resolver Module (2025.10, §4): a set with the tokens of the first theme, and a modifier
+/// with what differs in each of the others.
+#[must_use]
+pub fn write_modes(project: &Project, assets: &Assets, wanted: TokenOptions<'_>) -> Value {
+    let Some((first, others)) = project.themes.split_first() else { return Value::Object(Map::new()) };
+    let base = tokens(project, &first.id, assets, wanted);
+    let mut contexts = Map::new();
+    contexts.insert(first.name.clone(), json!([]));
+    for theme in others {
+        let there = Value::Object(tokens(project, &theme.id, assets, wanted));
+        let differing = beyond(&there, &Value::Object(base.clone())).unwrap_or_else(|| json!({}));
+        contexts.insert(theme.name.clone(), json!([differing]));
+    }
+    json!({
+        "version": "2025.10",
+        "name": project.name,
+        "sets": { "tokens": { "sources": [base] } },
+        "modifiers": { "theme": { "contexts": contexts, "default": first.name } },
+        "resolutionOrder": [{ "$ref": "#/sets/tokens" }, { "$ref": "#/modifiers/theme" }],
+        "$extensions": { EXTENSION: { "name": project.name, "theme": first.id, "themes": project.themes } },
+    })
+}
+
+/// The tokens of a group that have another value in another group.
+fn beyond(group: &Value, other: &Value) -> Option<Value> {
+    if group == other {
+        return None;
+    }
+    let Value::Object(fields) = group else { return Some(group.clone()) };
+    if let Some(value) = fields.get("$value") {
+        // What is kept with a token is kept with that of the first theme.
+        return (other.get("$value") != Some(value)).then(|| json!({ "$value": value }));
+    }
+    let differing = fields.iter().filter_map(|(name, value)| {
+        if name == "$type" {
+            return Some((name.clone(), value.clone()));
+        }
+        Some((name.clone(), beyond(value, other.get(name).unwrap_or(&Value::Null))?))
+    });
+    let differing: Map<String, Value> = differing.collect();
+    differing.keys().any(|name| name != "$type").then_some(Value::Object(differing))
+}
+
+/// The groups of tokens under a theme.
+fn tokens(project: &Project, theme: &Id, assets: &Assets, wanted: TokenOptions<'_>) -> Map<String, Value> {
+    let writer = Writer { project, theme, assets, wanted, names: swatch_names(project) };
+    let mut file = Map::new();
+    let mut group = |name: &str, kind: &str, tokens: Vec<(String, Value)>| {
+        if !tokens.is_empty() {
+            let mut group = Map::new();
+            group.insert("$type".to_owned(), json!(kind));
+            group.extend(tokens);
+            file.insert(name.to_owned(), Value::Object(group));
+        }
+    };
+    let finishes: Vec<&Finish> =
+        project.finishes.iter().filter(|one| wanted.finish.is_none_or(|id| one.id == *id)).collect();
+    let used = used(&finishes);
+    let is_used = |id: &Id| wanted.finish.is_none() || used.contains(id);
+    let swatches = project.swatches.iter().zip(&writer.names).filter(|(swatch, _)| is_used(&swatch.id));
+    let swatches = swatches.map(|(swatch, name)| (name.clone(), writer.swatch(swatch, name)));
+    group("colour", "color", swatches.collect());
+    group("finish", "shadow", writer.finishes(&finishes));
+    let mut taken = UniqueNames::default();
+    let lights = project.lights.iter().filter(|light| is_used(&light.id));
+    let lights = lights.map(|light| (taken.unique(&legal(&light.name), ' '), writer.light(light)));
+    group("light", "number", lights.collect());
+    file
+}
+
+/// The lights and swatches that finishes refer to.
+fn used(finishes: &[&Finish]) -> HashSet<Id> {
+    let mut used = HashSet::new();
+    for finish in finishes {
+        Finish::clone(finish).visit_references(&mut |_, reference| match reference {
+            SharedReference::Light(id) => drop(used.insert(id.clone())),
+            SharedReference::Colour(ColourSource::Swatch(colour)) => drop(used.insert(colour.swatch.clone())),
+            SharedReference::Colour(_) | SharedReference::Finish(_) => {}
+        });
+    }
+    used
 }
 
 struct Writer<'a> {
     project: &'a Project,
     theme: &'a Id,
     assets: &'a Assets,
-    numbers: Numbers,
+    wanted: TokenOptions<'a>,
     /// Of the swatches' tokens.
     names: Vec<String>,
 }
 
 impl Writer<'_> {
-    fn theme_name(&self) -> &str {
-        self.project.theme(self.theme).map_or("", |theme| theme.name.as_str())
-    }
-
-    /// Everything but swatches and finishes, which are tokens themselves.
-    fn rest(&self) -> Value {
-        let mut rest = serde_json::to_value(self.project).unwrap_or_default();
-        if let Value::Object(fields) = &mut rest {
-            fields.retain(|name, _| name != "swatches" && name != "finishes" && name != "extensions");
-        }
-        json!({ "project": rest, "theme": self.theme })
-    }
-
-    fn swatch(&self, swatch: &Swatch) -> Value {
+    fn swatch(&self, swatch: &Swatch, name: &str) -> Value {
         let context = Context { project: self.project, theme: self.theme, assets: self.assets };
-        let value = colour_value(context.swatch(&swatch.id));
-        let ours = json!({ "swatch": without_extensions(swatch), "written": fingerprint(&value) });
-        let mut extensions = swatch.extensions.clone();
-        extensions.insert(EXTENSION.to_owned(), ours);
-        json!({ "$value": value, "$extensions": extensions })
+        let value = self.colour(context.swatch(&swatch.id));
+        let mut ours = json!({ "id": swatch.id, "values": swatch.values });
+        if name != swatch.name {
+            ours["name"] = json!(swatch.name);
+        }
+        let ours = json!({ "swatch": ours, "written": fingerprint(&value) });
+        token(value, "", &swatch.extensions, ours)
     }
 
-    fn finish(&self, finish: &Finish) -> Value {
-        let value = Value::Array(self.shadows(finish.coats_in(self.theme)));
-        let ours = json!({ "finish": without_extensions(finish), "written": fingerprint(&value) });
-        let mut token = Map::new();
-        token.insert("$value".to_owned(), value);
-        if !finish.note.is_empty() {
-            token.insert("$description".to_owned(), json!(finish.note));
+    /// A light as the number of its bearing, in degrees.
+    fn light(&self, light: &Light) -> Value {
+        let context = Context { project: self.project, theme: self.theme, assets: self.assets };
+        let note = "Bearing in degrees: 0 is from the top, clockwise.";
+        token(json!(context.bearing(&light.id)), note, &Map::new(), json!({ "light": light }))
+    }
+
+    /// Each finish, then each of its states.
+    fn finishes(&self, finishes: &[&Finish]) -> Vec<(String, Value)> {
+        let (mut taken, mut tokens) = (UniqueNames::default(), Vec::new());
+        for finish in finishes {
+            let endings: Vec<String> =
+                finish.states.keys().map(|state| format!(" {}", state.name())).collect();
+            let endings: Vec<&str> = endings.iter().map(String::as_str).collect();
+            let name = taken.unique_with(&legal(&finish.name), ' ', &endings);
+            tokens.push((name.clone(), self.finish(finish, &name)));
+            for (state, coats) in &finish.states {
+                let value = Value::Array(self.shadows(coats));
+                let ours = json!({
+                    "state": { "of": finish.id, "name": state, "coats": small(coats) },
+                    "written": fingerprint(&value),
+                });
+                tokens.push((format!("{name} {}", state.name()), token(value, "", &Map::new(), ours)));
+            }
         }
-        let mut extensions = finish.extensions.clone();
-        extensions.insert(EXTENSION.to_owned(), ours);
-        token.insert("$extensions".to_owned(), Value::Object(extensions));
-        Value::Object(token)
+        tokens
+    }
+
+    fn finish(&self, finish: &Finish, name: &str) -> Value {
+        let value = Value::Array(self.shadows(finish.coats_in(self.theme)));
+        let mut ours = json!({ "id": finish.id, "coats": small(&finish.coats) });
+        if name != finish.name {
+            ours["name"] = json!(finish.name);
+        }
+        if !finish.themes.is_empty() {
+            ours["themes"] = finish.themes.iter().map(|(id, coats)| (id.to_string(), small(coats))).collect();
+        }
+        if let Some(transition) = &finish.transition {
+            ours["transition"] = json!(transition);
+        }
+        let ours = json!({ "finish": ours, "written": fingerprint(&value) });
+        token(value, &finish.note, &finish.extensions, ours)
     }
 
     /// The drop and inner shadows as the format has them (§9.6, "Shadow"), on a box.
@@ -91,7 +203,7 @@ impl Writer<'_> {
         let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
         let scene = trial(self.theme, &wear, TrialPiece::Box, false);
         let (piece, _): (Piece, _) = resolve::piece(self.project, &scene, &scene.pieces[0], self.assets);
-        let piece = self.numbers.of_piece(&piece);
+        let piece = self.wanted.numbers.of_piece(&piece);
         let drawn = piece.coats.iter().filter_map(|coat| match &coat.op {
             PaintOp::Shadow(shadow) => {
                 let model = coats.iter().find(|model| model.id == coat.id);
@@ -103,42 +215,94 @@ impl Writer<'_> {
     }
 
     fn shadow(&self, shadow: &Shadow, coat: Option<&Coat>) -> Value {
-        let alias = coat.filter(|coat| coat.opacity.get() >= 1.0).and_then(|coat| coat.kind.colour());
-        let alias = match alias {
-            Some(ColourSource::Swatch(swatch)) if swatch.lightness.is_none() => {
-                let at = self.project.swatches.iter().position(|other| other.id == swatch.swatch);
-                at.map(|at| json!(format!("{{colour.{}}}", self.names[at])))
-            }
-            _ => None,
-        };
         json!({
-            "color": alias.unwrap_or_else(|| colour_value(shadow.colour())),
-            "offsetX": dimension(shadow.dx),
-            "offsetY": dimension(shadow.dy),
-            "blur": dimension(shadow.blur),
-            "spread": dimension(shadow.spread),
+            "color": self.alias(shadow.colour(), coat).unwrap_or_else(|| self.colour(shadow.colour())),
+            "offsetX": self.dimension(shadow.dx),
+            "offsetY": self.dimension(shadow.dy),
+            "blur": self.dimension(shadow.blur),
+            "spread": self.dimension(shadow.spread),
             "inset": shadow.kind == ShadowKind::Inner,
+        })
+    }
+
+    /// The swatch that a colour is, where it is that and no more: an alias has no opacity of its own.
+    fn alias(&self, colour: Rgba, coat: Option<&Coat>) -> Option<Value> {
+        let source = match &coat?.kind {
+            CoatKind::Ramp(ramp) => Some(&ramp.near.colour),
+            kind => kind.colour(),
+        };
+        let Some(ColourSource::Swatch(swatch)) = source else { return None };
+        let context = Context { project: self.project, theme: self.theme, assets: self.assets };
+        if self.wanted.numbers.colour(context.swatch(&swatch.swatch)) != colour {
+            return None;
+        }
+        let at = self.project.swatches.iter().position(|other| other.id == swatch.swatch)?;
+        Some(json!(format!("{{colour.{}}}", self.names[at])))
+    }
+
+    /// §8.2, "Dimension".
+    fn dimension(&self, length: f64) -> Value {
+        match self.wanted.form {
+            TokenForm::Objects => json!({ "value": length + 0.0, "unit": "px" }),
+            TokenForm::Strings => json!(px(length)),
+        }
+    }
+
+    /// Color Module, §4.1: colour space, components, alpha, and hex as a fallback.
+    fn colour(&self, colour: Rgba) -> Value {
+        if self.wanted.form == TokenForm::Strings {
+            return json!(css_text(colour));
+        }
+        let part = |part: f32| {
+            let exact = part.to_string().parse::<f64>().unwrap_or_default();
+            if self.wanted.numbers == Numbers::Fewest { fewest(exact, OFF_PART) } else { exact }
+        };
+        let [r, g, b] = [colour.r, colour.g, colour.b].map(|part| (part * 255.0).round() as u8);
+        json!({
+            "colorSpace": "srgb",
+            "components": [part(colour.r), part(colour.g), part(colour.b)],
+            "alpha": part(colour.a),
+            "hex": format!("#{r:02x}{g:02x}{b:02x}"),
         })
     }
 }
 
-fn without_extensions(thing: &impl serde::Serialize) -> Value {
-    let mut value = serde_json::to_value(thing).unwrap_or_default();
-    if let Value::Object(fields) = &mut value {
-        fields.shift_remove("extensions");
+/// How far a component may be off: 0.13 of 255.
+const OFF_PART: f64 = 0.000_5;
+
+fn token(value: Value, note: &str, extensions: &Map<String, Value>, ours: Value) -> Value {
+    let mut token = Map::new();
+    token.insert("$value".to_owned(), value);
+    if !note.is_empty() {
+        token.insert("$description".to_owned(), json!(note));
     }
-    value
+    let mut extensions = extensions.clone();
+    extensions.insert(EXTENSION.to_owned(), ours);
+    token.insert("$extensions".to_owned(), Value::Object(extensions));
+    Value::Object(token)
 }
 
-/// Tells whether a value was changed since it was written, whatever order its fields are in: 64 bits of FNV-1a (the
+/// Coats without what they have anyway.
+fn small(coats: &[Coat]) -> Value {
+    let mut coats = serde_json::to_value(coats).unwrap_or_default();
+    for coat in coats.as_array_mut().into_iter().flatten().filter_map(Value::as_object_mut) {
+        for (name, usual) in [("opacity", json!(1.0)), ("blend", json!("normal"))] {
+            if coat.get(name) == Some(&usual) {
+                coat.shift_remove(name);
+            }
+        }
+    }
+    coats
+}
+
+/// Tells whether a value was changed since it was written, whatever order its fields are in: 32 bits of FNV-1a (the
 /// Internet-Draft "The FNV Non-Cryptographic Hash Algorithm"; constants from memory).
 pub(super) fn fingerprint(value: &Value) -> String {
     let mut text = String::new();
     spell(value, &mut text);
-    let hash = text.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |hash, byte| {
-        (hash ^ u64::from(byte)).wrapping_mul(0x0000_0100_0000_01b3)
-    });
-    format!("{hash:016x}")
+    let hash =
+        text.bytes().fold(0x811c_9dc5_u32, |hash, byte| (hash ^ u32::from(byte)).wrapping_mul(0x0100_0193));
+    format!("{hash:08x}")
 }
 
 fn spell(value: &Value, text: &mut String) {
@@ -166,23 +330,6 @@ fn spell(value: &Value, text: &mut String) {
             text.push(',');
         }
     }
-}
-
-/// §8.2, "Dimension".
-fn dimension(px: f64) -> Value {
-    json!({ "value": px + 0.0, "unit": "px" })
-}
-
-/// Color Module, §4.1: colour space, components, alpha, and hex as a fallback.
-fn colour_value(colour: Rgba) -> Value {
-    let exact = |part: f32| part.to_string().parse::<f64>().unwrap_or_default();
-    let [r, g, b] = [colour.r, colour.g, colour.b].map(|part| (part * 255.0).round() as u8);
-    json!({
-        "colorSpace": "srgb",
-        "components": [exact(colour.r), exact(colour.g), exact(colour.b)],
-        "alpha": exact(colour.a),
-        "hex": format!("#{r:02x}{g:02x}{b:02x}"),
-    })
 }
 
 fn swatch_names(project: &Project) -> Vec<String> {

@@ -1,0 +1,76 @@
+//! Documents of the Resolver Module (2025.10): sets of tokens, and modifiers that put others in their place.
+
+use serde_json::{Map, Value};
+
+use super::error::{TokenError, at};
+
+/// Sources that are followed in one document.
+const MOST_SOURCES: usize = 1_000;
+
+/// The tokens of a document as they hold by default: sets and the default contexts of modifiers, in their order (§6,
+/// "Resolution Logic"). A file of tokens is itself.
+///
+/// # Errors
+/// [`TokenError`] where a part is missing, or lies in another file.
+pub(super) fn by_default(file: Value) -> Result<Value, TokenError> {
+    let Some(order) = file.get("resolutionOrder") else { return Ok(file) };
+    let place = "/resolutionOrder";
+    let order = order.as_array().ok_or_else(|| at(place, "expected a list"))?;
+    let mut tokens = Map::new();
+    let mut left = MOST_SOURCES;
+    for (number, item) in order.iter().enumerate() {
+        let place = format!("{place}/{number}");
+        let target = match item.get("$ref").and_then(Value::as_str) {
+            Some(reference) => {
+                let pointer = reference.strip_prefix('#').ok_or_else(|| elsewhere(&place, reference))?;
+                file.pointer(pointer).ok_or_else(|| at(&place, "expected a set or modifier that is there"))?
+            }
+            None => item,
+        };
+        for source in sources(target, &place)? {
+            left = left.checked_sub(1).ok_or_else(|| at(&place, "expected at most 1000 sources"))?;
+            let source = match source.get("$ref").and_then(Value::as_str) {
+                Some(reference) => {
+                    let pointer = reference.strip_prefix('#').ok_or_else(|| elsewhere(&place, reference))?;
+                    file.pointer(pointer).ok_or_else(|| at(&place, "expected a source that is there"))?
+                }
+                None => source,
+            };
+            put_over(&mut tokens, source);
+        }
+    }
+    if let Some(extensions) = file.get("$extensions") {
+        tokens.insert("$extensions".to_owned(), extensions.clone());
+    }
+    Ok(Value::Object(tokens))
+}
+
+fn elsewhere(place: &str, reference: &str) -> TokenError {
+    at(place, &format!("expected a reference within this file, found {reference}"))
+}
+
+/// The sources of a set, or those of a modifier's default context.
+fn sources<'a>(target: &'a Value, place: &str) -> Result<&'a [Value], TokenError> {
+    let sources = target.get("sources").or_else(|| {
+        let contexts = target.get("contexts")?.as_object()?;
+        match target.get("default").and_then(Value::as_str) {
+            Some(name) => contexts.get(name),
+            None => contexts.values().next(),
+        }
+    });
+    let sources = sources.and_then(Value::as_array);
+    sources.map(Vec::as_slice).ok_or_else(|| at(place, "expected sources, or contexts with a default"))
+}
+
+/// Puts groups and tokens over those of the same name.
+fn put_over(tokens: &mut Map<String, Value>, source: &Value) {
+    let Value::Object(source) = source else { return };
+    for (name, value) in source {
+        match (tokens.get_mut(name), value) {
+            (Some(Value::Object(there)), Value::Object(_)) if !value.get("$value").is_some() => {
+                put_over(there, value);
+            }
+            _ => drop(tokens.insert(name.clone(), value.clone())),
+        }
+    }
+}
