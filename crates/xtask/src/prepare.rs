@@ -14,14 +14,25 @@ pub fn front_end() -> Outcome {
 
 /// Installs the front end's packages, if the lock file has changed since they were.
 pub fn packages() -> Outcome {
-    let web = root().join("web");
-    let lock = fs::read(web.join("package-lock.json")).map_err(|error| error.to_string())?;
-    let stamp = web.join("node_modules/.zolvet-lock");
+    installed("web", "the front end's packages (about half a minute)", &["ci", "--no-audit", "--no-fund"])
+}
+
+/// Installs what receivers of a hand-off read it with, for the tests.
+pub fn receivers() -> Outcome {
+    let how = ["ci", "--ignore-scripts", "--no-audit", "--no-fund"];
+    installed("crates/zolvet-e2e/receivers", "linters, compilers and readers of tokens for the tests", &how)
+}
+
+/// Installs the packages of a folder, if its lock file has changed since they were.
+fn installed(folder: &str, what: &str, how: &[&str]) -> Outcome {
+    let there = root().join(folder);
+    let lock = fs::read(there.join("package-lock.json")).map_err(|error| error.to_string())?;
+    let stamp = there.join("node_modules/.zolvet-lock");
     if fs::read(&stamp).is_ok_and(|installed| installed == lock) {
         return Ok(());
     }
-    println!("Installing the front end's packages (about half a minute) …");
-    command_in("web", "npm", &["ci", "--no-audit", "--no-fund"])?;
+    println!("Installing {what} …");
+    command_in(folder, "npm", how)?;
     fs::write(stamp, lock).map_err(|error| error.to_string())
 }
 

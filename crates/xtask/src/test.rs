@@ -14,6 +14,7 @@ pub fn run() -> Outcome {
     prepare::front_end()?;
     prepare::types_are_fresh()?;
     command("cargo", &["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"])?;
+    prepare::receivers()?;
     // The tests of the interface start the program, so it is built before them.
     command("cargo", &["build", "--workspace"])?;
     command("cargo", &["test", "--workspace"])

@@ -2,6 +2,7 @@
 
 mod app;
 mod browser;
+mod computed;
 mod difference;
 pub mod plain;
 pub mod tour;
@@ -9,6 +10,7 @@ mod workbench;
 
 pub use app::{App, program, started};
 pub use browser::Browser;
+pub use computed::{Computed, assert_same, computed};
 pub use difference::{Difference, crop, keep_pictures};
 pub use workbench::Workbench;
 

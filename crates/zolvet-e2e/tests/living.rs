@@ -15,7 +15,7 @@ use zolvet_core::lower::Numbers;
 use zolvet_core::model::Project;
 use zolvet_core::resolve::{self, PieceStates};
 use zolvet_core::syntax::slug;
-use zolvet_e2e::{Browser, Difference, Outcome};
+use zolvet_e2e::{Browser, Computed, Difference, Outcome, assert_same, computed};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 
@@ -26,30 +26,6 @@ const STATES: [(&str, &str); 4] = [
     (":focus-visible", ".is-focus"),
     (":disabled", ".is-disabled"),
 ];
-
-/// Every computed shadow and filter of every element, as numbers: colours in sRGB from 0 to 1, clipped as they are painted.
-const COMPUTED: &str = r"
-    const probe = document.body.appendChild(document.createElement('i'));
-    const known = new Map();
-    const colour = (text) => {
-        if (!known.has(text)) known.set(text, parts(text));
-        return known.get(text);
-    };
-    const parts = (text) => {
-        probe.style.color = `color(from ${text} srgb r g b / alpha)`;
-        const [r, g, b, a = 1] = getComputedStyle(probe).color.match(/-?[\d.]+(e-?\d+)?/g).map(Number);
-        return [r, g, b].map((part) => Math.min(1, Math.max(0, part))).concat(a);
-    };
-    const numbers = (value) => {
-        const said = [];
-        const rest = value.replace(/(rgba?|color|oklch|oklab)\([^()]*\)/g, (text) => { said.push(...colour(text)); return ' '; });
-        return [said, (rest.match(/-?[\d.]+(?=px)/g) ?? []).map(Number), rest.replace(/-?[\d.]+px/g, 'N').replace(/\s+/g, ' ').trim()];
-    };
-    return [...document.querySelectorAll('[data-what]')].map((element) => {
-        const style = getComputedStyle(element);
-        const all = ['boxShadow', 'textShadow', 'filter', 'backdropFilter', 'color', 'backgroundColor'].map((name) => numbers(style[name]));
-        return [element.dataset.what, all];
-    });";
 
 fn css(project: &Project, style: Style) -> String {
     // Exact numbers in both: what differs is how they are linked.
@@ -84,33 +60,6 @@ fn elements(project: &Project, themes: &[&str], states: &[(&str, &str)]) -> Stri
 
 fn every_state() -> Vec<(&'static str, &'static str)> {
     std::iter::once(("", "")).chain(STATES).collect()
-}
-
-async fn computed(browser: &Browser, css: &str, html: &str, root: &str) -> Outcome<Vec<(String, Value)>> {
-    browser.show(&format!("<!doctype html><style>{css}{root}</style>{html}")).await?;
-    let found = browser.driver.execute(COMPUTED, vec![]).await?.json().clone();
-    let pair = |one: &Value| (one[0].as_str().unwrap().to_owned(), one[1].clone());
-    Ok(found.as_array().ok_or("nothing computed")?.iter().map(pair).collect())
-}
-
-/// The same within 0.01 px and half a step of 8-bit colour; opacities within a whole one, for Chromium keeps those of plain
-/// colours in 8 bits and rounds them down (measured in Chromium 156).
-fn assert_same(one: &[(String, Value)], other: &[(String, Value)]) {
-    assert!(one.len() == other.len() && !one.is_empty());
-    for ((what, a), (_, b)) in one.iter().zip(other) {
-        for (a, b) in a.as_array().unwrap().iter().zip(b.as_array().unwrap()) {
-            assert_eq!(a[2], b[2], "{what}: {a} and {b}");
-            for (part, most) in [(0, 0.501 / 255.0), (1, 0.01)] {
-                let (a, b) = (a[part].as_array().unwrap(), b[part].as_array().unwrap());
-                let near = |(at, (a, b)): (usize, (&Value, &Value))| {
-                    let most = if part == 0 && at % 4 == 3 { 2.0 * most } else { most };
-                    (a.as_f64().unwrap() - b.as_f64().unwrap()).abs() <= most
-                };
-                let all = a.len() == b.len() && a.iter().zip(b).enumerate().all(near);
-                assert!(all, "{what}: {a:?} and {b:?}");
-            }
-        }
-    }
 }
 
 /// Living and flat come to the same for the demo and for random projects.
@@ -192,10 +141,8 @@ async fn a_finish_takes_the_fill_of_a_new_element() -> Outcome {
     let html = "<div class=\"lifted\" data-what=\"new\" style=\"--fill: #c02040; background: var(--fill)\"></div>
         <div data-what=\"wanted\" style=\"box-shadow: 0 10px 18px -6px oklch(from #c02040 calc(l - 0.1) c h / 0.6)\"></div>";
     let found = computed(&browser, &living, html, "").await?;
-    let colours = |one: &Value| {
-        one[0][0].as_array().unwrap().iter().map(|part| part.as_f64().unwrap()).collect::<Vec<_>>()
-    };
-    let (new, wanted) = (colours(&found[0].1), colours(&found[1].1));
+    let colours = |one: &Computed| one.1[0].0.clone();
+    let (new, wanted) = (colours(&found[0]), colours(&found[1]));
     let last = &new[new.len() - 4..];
     assert!(last.iter().zip(&wanted).all(|(a, b)| (a - b).abs() < 0.002), "{last:?} and {wanted:?}");
     browser.quit().await

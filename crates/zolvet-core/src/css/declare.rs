@@ -231,13 +231,15 @@ fn shadows(lowered: &Lowered) -> Option<Declaration> {
     (!values.is_empty()).then(|| Declaration { name: name.into(), values })
 }
 
-/// CSS turns shadows with a rotated element, so their offsets are turned back.
+/// CSS turns shadows with a rotated element, so their offsets are turned back: to a ten-thousandth of a px, as what comes out
+/// has no end.
 fn turned((x, y): (f64, f64), rotation: f64) -> (f64, f64) {
     if rotation == 0.0 {
         return (x, y);
     }
     let (sin, cos) = (-rotation).to_radians().sin_cos();
-    (x * cos - y * sin, x * sin + y * cos)
+    let short = |length: f64| (length * 1e4).round() / 1e4;
+    (short(x * cos - y * sin), short(x * sin + y * cos))
 }
 
 fn shadow_text(shadow: &Shadow, rotation: f64) -> String {

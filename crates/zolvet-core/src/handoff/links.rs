@@ -71,7 +71,7 @@ impl Links<'_> {
     /// The declarations of a lowered piece with its links in place of what they come to.
     pub fn living(&self, lowered: &Lowered, mut lines: Vec<Declaration>) -> Vec<Declaration> {
         // Browsers that know relative colours need no prefix.
-        lines.retain(|line| !line.name.starts_with("-webkit-backdrop"));
+        lines.retain(|line| !line.name.starts_with("-webkit-"));
         // The browser turns shadows with their element; a light stays where it is.
         if lowered.element.rotation != 0.0 {
             return lines;

@@ -31,13 +31,14 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
         }
         if !rules.is_empty() {
             let note = if finish.note.is_empty() { &finish.name } else { &finish.note };
-            blocks.push(format!("/* {} */\n{rules}", comment(note)));
+            let note = comment(note);
+            blocks.push(if note.trim().is_empty() { rules } else { format!("/* {note} */\n{rules}") });
         }
     }
     if wanted.finish.is_none() {
         blocks.extend(project.scenes.iter().filter_map(|one| scene(&stacks, one)));
     }
-    let body = blocks.join("\n").replace(PREFIXED, &format!("\n  {PREFIX_NOTE}{PREFIXED}"));
+    let body = with_reasons(&blocks.join("\n"));
     let head = match wanted.style {
         Style::Living => head(&stacks, &body),
         Style::Flat => String::new(),
@@ -49,9 +50,21 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
         .join("\n")
 }
 
-const PREFIXED: &str = "\n  -webkit-backdrop-filter:";
-/// Why a flat sheet has a prefix, for a linter that forbids them.
-const PREFIX_NOTE: &str = "/* stylelint-disable-next-line property-no-vendor-prefix -- Safari before 18 */";
+/// A sheet that says above each property with a prefix why it has one, to a linter that forbids them.
+fn with_reasons(body: &str) -> String {
+    let mut text = String::with_capacity(body.len());
+    for line in body.split_inclusive('\n') {
+        let inner = line.trim_start();
+        if inner.starts_with("-webkit-") {
+            text.push_str(&line[..line.len() - inner.len()]);
+            text.push_str(
+                "/* stylelint-disable-next-line property-no-vendor-prefix -- for browsers before 2024 */\n",
+            );
+        }
+        text.push_str(line);
+    }
+    text
+}
 
 /// What the rest of a sheet refers to: lights, own fill and ground registered, so that they can be animated and are never
 /// missing; lights and swatches set; and what follows from a light computed for each element, so that one part of a page

@@ -62,8 +62,15 @@ pub fn lower_written(piece: &Piece, target: Target, numbers: Numbers) -> Lowered
     lowered.element = numbers.of_piece(&lowered.element);
     if let Some(LoweredFilter::Functions(graph)) = &mut lowered.filter {
         for step in &mut graph.steps {
-            if let Step::DropShadow { sigma, .. } | Step::Blur { sigma, .. } = step {
-                *sigma = numbers.length(*sigma);
+            match step {
+                Step::DropShadow { dx, dy, sigma, colour, .. } => {
+                    for length in [dx, dy, sigma] {
+                        *length = numbers.length(*length);
+                    }
+                    *colour = numbers.colour(*colour);
+                }
+                Step::Blur { sigma, .. } => *sigma = numbers.length(*sigma),
+                _ => {}
             }
         }
     }

@@ -1,0 +1,129 @@
+//! What is handed off, read by what its receivers read it with: two linters and parsers of CSS, a compiler of SCSS, and two
+//! readers of tokens, all of which know nothing of this project (their versions are in `receivers/package.json`).
+
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+#[path = "../../zolvet-core/tests/common/library.rs"]
+mod library;
+
+use std::io::Write as _;
+use std::process::{Command, Stdio};
+
+use proptest::strategy::{Strategy as _, ValueTree as _};
+use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
+use serde_json::{Value, json};
+use zolvet_core::asset::Assets;
+use zolvet_core::handoff::{Format, Pieces, SheetOptions, Style, export};
+use zolvet_core::lower::Numbers;
+use zolvet_core::model::Project;
+use zolvet_core::syntax::slug;
+use zolvet_e2e::{Browser, Outcome, assert_same, computed};
+
+const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
+
+/// What the receivers make of it.
+fn received(asked: &Value) -> Outcome<Value> {
+    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/receivers");
+    let mut node = Command::new("node")
+        .arg("check.mjs")
+        .current_dir(folder)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .spawn()?;
+    node.stdin.take().ok_or("no way in")?.write_all(asked.to_string().as_bytes())?;
+    let output = node.wait_with_output()?;
+    assert!(output.status.success(), "see above");
+    Ok(serde_json::from_slice(&output.stdout)?)
+}
+
+/// The demo, and projects that look like chance, the same every time.
+fn projects() -> Outcome<Vec<Project>> {
+    let config = Config { failure_persistence: None, ..Config::default() };
+    let mut runner = TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha));
+    let strategy = library::document();
+    let mut projects = vec![Project::from_json(DEMO).unwrap()];
+    for _ in 0..20 {
+        let document = strategy.new_tree(&mut runner).map_err(|reason| reason.to_string())?.current();
+        projects.push(Project::from_value(&document).unwrap());
+    }
+    Ok(projects)
+}
+
+fn written(project: &Project, format: Format, wanted: &SheetOptions) -> String {
+    export(project, &Assets::carried_by(project), format, None, wanted)
+}
+
+#[test]
+fn nobody_who_receives_it_has_a_remark() -> Outcome {
+    let (mut css, mut scss, mut tokens) = (Vec::new(), Vec::new(), Vec::new());
+    for project in projects()? {
+        for (style, pieces) in [(Style::Living, Pieces::Depth), (Style::Flat, Pieces::Whole)] {
+            let wanted = SheetOptions { style, pieces, ..SheetOptions::default() };
+            css.push(written(&project, Format::Css, &wanted));
+            scss.push(written(&project, Format::Scss, &wanted));
+        }
+        for theme in &project.themes {
+            let wanted = SheetOptions { theme: Some(theme.id.clone()), ..SheetOptions::default() };
+            tokens.push(written(&project, Format::Tokens, &wanted));
+        }
+        tokens.push(written(
+            &project,
+            Format::Tokens,
+            &SheetOptions { modes: true, ..SheetOptions::default() },
+        ));
+    }
+    let asked = json!({ "css": css, "scss": scss, "tokens": tokens });
+    let remarks = received(&asked)?["remarks"].clone();
+    assert_eq!(remarks, json!([]), "{remarks:#}");
+    Ok(())
+}
+
+/// The bar of the demo's files: what a receiver gets is no longer than it has to be.
+#[test]
+fn the_demo_is_short() {
+    let project = Project::from_json(DEMO).unwrap();
+    for (format, style, most) in [
+        (Format::Css, Style::Living, 9_000),
+        (Format::Css, Style::Flat, 16_000),
+        (Format::Tokens, Style::Living, 40_000),
+    ] {
+        let text = written(&project, format, &SheetOptions { style, ..SheetOptions::default() });
+        assert!(text.len() < most, "{format:?} {style:?}: {} bytes", text.len());
+        let decimals = text.split(|letter: char| !letter.is_ascii_digit() && letter != '.');
+        let longest =
+            decimals.filter_map(|number| number.split_once('.')).map(|(_, after)| after.len()).max();
+        assert!(longest <= Some(4), "{format:?} {style:?}: {longest:?} decimals");
+    }
+}
+
+/// What both readers of tokens make CSS of, and what SCSS is compiled to, computes as our own sheet.
+#[tokio::test]
+async fn their_css_is_ours() -> Outcome {
+    let browser = Browser::start(1280, 800).await?;
+    let mut project = Project::from_json(DEMO).unwrap();
+    // Without pieces, finishes in the colour of what wears them have the same specimen everywhere.
+    project.scenes.clear();
+    let exact = |style| SheetOptions { style, numbers: Numbers::Exact, ..SheetOptions::default() };
+    let ours = written(&project, Format::Css, &exact(Style::Flat));
+    let names: Vec<String> = project.finishes.iter().map(|finish| slug(&finish.name)).collect();
+    let includes: String = names.iter().map(|name| format!(".{name} {{ @include {name}; }}\n")).collect();
+    let scss = written(&project, Format::Scss, &exact(Style::Flat)) + includes.as_str();
+    let found = received(
+        &json!({ "css": [], "scss": [scss], "tokens": [written(&project, Format::Tokens, &exact(Style::Flat))] }),
+    )?;
+    let elements = |class: &str| -> String {
+        names.iter().map(|name| format!("<div class=\"{class}{name}\" data-what=\"{name}\"></div>")).collect()
+    };
+    let wanted = computed(&browser, &ours, &elements(""), "").await?;
+    assert_same(&wanted, &computed(&browser, found["scss"][0].as_str().unwrap(), &elements(""), "").await?);
+    let shadows = |all: &[zolvet_e2e::Computed]| -> Vec<zolvet_e2e::Computed> {
+        all.iter().map(|(what, properties)| (what.clone(), properties[..1].to_vec())).collect()
+    };
+    for reader in ["terrazzo", "dictionary"] {
+        let theirs = found["tokens"][0][reader].as_str().unwrap();
+        let used = names.iter().map(|name| format!(".t-{name} {{ box-shadow: var(--finish-{name}) }}\n"));
+        let theirs = format!("{theirs}\n{}", used.collect::<String>());
+        assert_same(&shadows(&wanted), &shadows(&computed(&browser, &theirs, &elements("t-"), "").await?));
+    }
+    browser.quit().await
+}
