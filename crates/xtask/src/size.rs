@@ -47,7 +47,10 @@ fn sources(folder: &Path) -> Result<Vec<PathBuf>, String> {
         let path = entry.map_err(|error| error.to_string())?.path();
         let unlimited = path.file_name().is_some_and(|name| UNLIMITED.iter().any(|known| name == *known));
         if path.is_dir() {
-            found.extend(sources(&path)?);
+            // What is installed is not ours.
+            if path.file_name().is_none_or(|name| name != "node_modules") {
+                found.extend(sources(&path)?);
+            }
         } else if !unlimited
             && path.extension().is_some_and(|ending| ["rs", "ts", "tsx"].iter().any(|known| ending == *known))
         {

@@ -10,6 +10,7 @@ use zolvet_core::budget::Budget;
 use zolvet_core::handoff::{self, Forms, Pieces, SheetOptions, Style, bundle};
 use zolvet_core::lower::Numbers;
 use zolvet_core::model::{Id, Project};
+use zolvet_core::svg::Backdrops;
 use zolvet_core::tokens::TokenForm;
 
 use crate::error::{CliError, read_document};
@@ -48,6 +49,9 @@ pub struct Arguments {
     /// Write colours and dimensions of tokens as text, as earlier drafts of the format had them.
     #[arg(long)]
     token_strings: bool,
+    /// Draw what lies blurred behind a piece into an SVG, as a picture.
+    #[arg(long)]
+    draw_backdrops: bool,
     /// Where to; standard output when left out.
     #[arg(long)]
     out: Option<PathBuf>,
@@ -57,6 +61,8 @@ pub struct Arguments {
 enum Format {
     Css,
     Scss,
+    /// The values of utility classes, in an `@theme` block
+    Theme,
     Tokens,
     Svg,
     Json,
@@ -109,6 +115,7 @@ fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result
         pieces: if arguments.whole_pieces { Pieces::Whole } else { Pieces::Depth },
         token_form: if arguments.token_strings { TokenForm::Strings } else { TokenForm::Objects },
         modes: arguments.modes,
+        backdrops: if arguments.draw_backdrops { Backdrops::Pictures } else { Backdrops::LeftOut },
     };
     if let Some(scene) = &arguments.scene
         && project.scene(scene).is_none()
@@ -118,8 +125,15 @@ fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result
     let format = match arguments.format {
         Format::Css => handoff::Format::Css,
         Format::Scss => handoff::Format::Scss,
+        Format::Theme => handoff::Format::Theme,
         Format::Tokens => handoff::Format::Tokens,
-        Format::Svg => handoff::Format::Svg,
+        Format::Svg => {
+            let drawn = handoff::drawing(project, &assets, arguments.scene.as_deref(), &wanted);
+            for note in &drawn.notes {
+                eprintln!("{}", note.message);
+            }
+            return Ok(drawn.svg.into_bytes());
+        }
         // The document as it is: fields that are not understood stay.
         Format::Json => {
             let mut text = serde_json::to_vec_pretty(document).map_err(CliError::Json)?;

@@ -291,7 +291,7 @@ fn stand_alone_files_are_drawn_by_resvg_as_by_the_core() {
             let wear = Wear::Finish(WornFinish { finish: finish.id.clone() });
             let scene = trial(theme, &wear, on, false);
             let resolved = resolve::scene(&project, &scene, &Assets::default());
-            let file = svg::standalone(&resolved);
+            let file = svg::standalone(&resolved, svg::Backdrops::LeftOut);
             let tree = resvg::usvg::Tree::from_str(&file.svg, &resvg::usvg::Options::default()).unwrap();
             let mut pixels = resvg::tiny_skia::Pixmap::new(320, 240).unwrap();
             resvg::render(&tree, resvg::tiny_skia::Transform::identity(), &mut pixels.as_mut());

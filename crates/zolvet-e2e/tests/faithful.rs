@@ -16,7 +16,7 @@ use zolvet_core::model::{Coat, FontSize, OwnCoats, Project, Px, Scene, Shape, Si
 use zolvet_core::picture::Picture;
 use zolvet_core::report::starters;
 use zolvet_core::resolve::{self, PieceStates};
-use zolvet_core::svg::standalone;
+use zolvet_core::svg::{Backdrops, standalone};
 use zolvet_e2e::{Browser, Difference, keep_pictures};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
@@ -131,7 +131,7 @@ impl Trials {
     }
 
     async fn compare_svg(&mut self, name: &str, resolved: &resolve::Scene) {
-        let file = standalone(resolved);
+        let file = standalone(resolved, Backdrops::LeftOut);
         let script = format!(
             "document.getElementById('css').textContent = ''; document.getElementById('filters').innerHTML = '';
              const at = document.getElementById('at'); at.style.left = at.style.top = 0; at.innerHTML = {};",

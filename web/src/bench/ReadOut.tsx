@@ -1,10 +1,11 @@
 import { Button, Group, Menu, NativeSelect, SegmentedControl, Text, UnstyledButton } from '@mantine/core';
 import { memo, useState } from 'react';
-import { useFaithful } from '../core/asking';
+import { useDrawing, useFaithful } from '../core/asking';
 import type { Report, Schemas } from '../core/client';
 import { words } from '../messages';
 import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
+import { options } from '../parts/options';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { useView } from '../session/view';
@@ -20,19 +21,25 @@ interface Props {
   failure: string | null;
 }
 
-type Form = 'css' | 'page' | 'values';
+type Form = 'css' | 'page' | 'values' | 'svg';
+type CssForm = 'rule' | keyof Schemas['Copies'];
+type SvgForm = 'inline' | 'img' | 'background';
 
 const forms: { value: Form; label: string; copies: string }[] = [
   { value: 'css', label: words.common.css, copies: words.common.css },
   { value: 'page', label: words.bench.htmlAndCss, copies: words.bench.htmlLower },
   { value: 'values', label: words.bench.values, copies: words.bench.valuesLower },
+  { value: 'svg', label: words.bench.svg, copies: words.bench.svg },
 ];
 
 /** The chosen piece as code or plain values, live, with what differs and by how much. */
 export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) {
   const [shown, setShown] = useState<Form>('css');
+  const [cssForm, setCssForm] = useState<CssForm>('rule');
+  const [svgForm, setSvgForm] = useState<SvgForm>('inline');
   const code = report?.code;
-  const text = code?.[shown] ?? '';
+  const drawing = useDrawing(shown === 'svg');
+  const text = (code && textOf(code, drawing, shown, cssForm, svgForm)) ?? '';
   return (
     <section aria-label={words.bench.readOut} className={`${region.region} ${classes.readout}`}>
       <div className={classes.head}>
@@ -46,12 +53,14 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
           data={forms}
         />
         <span className={classes.gap} />
-        {code && code.targets.length > 1 && shown !== 'values' && <Target code={code} />}
+        {code && shown === 'css' && <As value={cssForm} forms={words.bench.cssForms} onChange={setCssForm} />}
+        {code && shown === 'svg' && <As value={svgForm} forms={words.bench.svgForms} onChange={setSvgForm} />}
+        {code && code.targets.length > 1 && (shown === 'css' || shown === 'page') && <Target code={code} />}
         {report && (
           <CopyButton
             main
             text={text}
-            fresh={fresh}
+            fresh={fresh && (shown !== 'svg' || drawing !== null)}
             what={forms.find((form) => form.value === shown)?.copies ?? ''}
           />
         )}
@@ -66,9 +75,9 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
         <>
           <Code
             text={text || words.bench.noCoatsNothingToWrite}
-            language={shown === 'values' ? null : shown === 'css' ? 'css' : 'xml'}
+            language={languageOf(shown, cssForm, svgForm)}
           />
-          <Exactness report={report} />
+          {shown === 'svg' ? <SvgExactness drawing={drawing} /> : <Exactness report={report} />}
         </>
       ) : (
         <Text size="sm" c="dimmed">
@@ -78,6 +87,56 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
     </section>
   );
 });
+
+function textOf(
+  code: Report['code'],
+  drawing: Schemas['DrawingAnswer'] | null,
+  shown: Form,
+  cssForm: CssForm,
+  svgForm: SvgForm,
+): string | undefined {
+  if (shown === 'svg') return drawing?.[svgForm];
+  if (shown === 'css' && cssForm !== 'rule') return code.copies[cssForm];
+  return code[shown];
+}
+
+function languageOf(shown: Form, cssForm: CssForm, svgForm: SvgForm): 'css' | 'xml' | null {
+  if (shown === 'values') return null;
+  if (shown === 'css') return cssForm === 'utilities' ? null : 'css';
+  return shown === 'svg' && svgForm === 'background' ? 'css' : 'xml';
+}
+
+/** In which form the code is shown and copied. */
+function As<V extends string>({
+  value,
+  forms,
+  onChange,
+}: {
+  value: V;
+  forms: Record<V, string>;
+  onChange: (value: V) => void;
+}) {
+  return (
+    <Menu position="top-end">
+      <Menu.Target>
+        <Quiet opens fz={12} aria-label={words.bench.copyAs(forms[value])}>
+          {forms[value]}
+        </Quiet>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {options(forms).map((form) => (
+          <Menu.Item
+            key={form.value}
+            fw={form.value === value ? 600 : undefined}
+            onClick={() => onChange(form.value)}
+          >
+            {form.label}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
 
 const tabs = { root: classes.tabs, indicator: classes.marker, label: classes.tab };
 
@@ -105,11 +164,26 @@ function Target({ code }: { code: Report['code'] }) {
   );
 }
 
-/** How far a browser's picture of the code is from what was designed, in a sentence that opens to what differs. */
+/** How far a browser's picture of the code is from what was designed. */
 function Exactness({ report }: { report: Report }) {
-  const faithful = useFaithful(report.code.target);
-  const found = faithful?.targets[0];
-  const notes = [...report.code.differences, ...report.notes];
+  const found = useFaithful(report.code.target)?.targets[0];
+  return <Sentence found={found ?? null} notes={[...report.code.differences, ...report.notes]} />;
+}
+
+/** The same for the piece as an SVG file. */
+function SvgExactness({ drawing }: { drawing: Schemas['DrawingAnswer'] | null }) {
+  const found = drawing?.faithfulness ?? null;
+  return <Sentence found={found} notes={found?.notes ?? []} />;
+}
+
+/** A sentence on what differs and by how much, which opens to the details. */
+function Sentence({
+  found,
+  notes,
+}: {
+  found: Pick<Schemas['SvgFaithfulness'], 'mean' | 'worst' | 'coats'> | null;
+  notes: { message: string }[];
+}) {
   const sentence = [
     notes.length > 0 && words.bench.differences(notes.length),
     found ? words.bench.browserOff(found.mean.toFixed(1), found.worst) : words.bench.comparing,

@@ -74,6 +74,19 @@ export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'
   return useAnswer(asked, ask, { pause: 500 });
 }
 
+/** The chosen piece as an SVG file of its own, while that is what is shown. */
+export function useDrawing(shown: boolean): Schemas['DrawingAnswer'] | null {
+  const chosen = useChosen();
+  const asked = useMemo(() => (shown && chosen?.piece ? chosen : null), [chosen, shown]);
+  const ask = async ({ project, scene, piece }: Chosen) =>
+    answer(
+      await api.POST('/api/drawing', {
+        body: { project: onlyScene(project, scene), scene, piece: piece ?? '' },
+      }),
+    );
+  return useAnswer(asked, ask, { pause: 300 });
+}
+
 /** How well the chosen piece can be seen: quick, so that it keeps up with a drag. */
 export function useSight(): Schemas['PieceVisibility'] | null {
   const chosen = useChosen();

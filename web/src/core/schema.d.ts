@@ -174,6 +174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes a piece as an SVG file of its own. */
+        post: operations["drawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export": {
         parameters: {
             query?: never;
@@ -877,6 +894,11 @@ export interface components {
             brightness?: components["schemas"]["Factor"] | null;
         };
         /**
+         * @description What is done with what SVG cannot hold: the blur of what lies behind a piece.
+         * @enum {string}
+         */
+        Backdrops: "left_out" | "pictures";
+        /**
          * @description How a layer's colour mixes with what is below it (Compositing and Blending 1, `<blend-mode>`).
          * @enum {string}
          */
@@ -908,13 +930,9 @@ export interface components {
             radii?: components["schemas"]["Radii"];
         };
         /** @description What goes into a bundle. */
-        BundleRequest: {
+        BundleRequest: components["schemas"]["SheetOptions"] & {
             /** @description The project document. */
             project: components["schemas"]["Project"];
-            /** @description How numbers are written. */
-            numbers?: components["schemas"]["Numbers"];
-            /** @description Whether links stay links in CSS. */
-            style?: components["schemas"]["Style"];
         };
         /** @description One finish on a box, letters and an icon, each on light and on dark ground. */
         Card: {
@@ -1067,6 +1085,8 @@ export interface components {
             targets: components["schemas"]["Target"][];
             /** @description CSS rules: the piece at rest, then its states. */
             css: string;
+            /** @description The piece at rest in other forms. */
+            copies: components["schemas"]["Copies"];
             /** @description What the page needs besides: SVG filters the CSS refers to. Empty where there are none. */
             filters: string;
             /** @description The element the rules are for. */
@@ -1114,6 +1134,13 @@ export interface components {
             /** @description In CSS syntax, at most 64. */
             colours: string[];
         };
+        /** @description Which project is compared. */
+        ComparedRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description How numbers are written. */
+            numbers?: components["schemas"]["Numbers"];
+        };
         /** @description How a tool says a shadow's values. */
         Conventions: {
             /**
@@ -1131,6 +1158,17 @@ export interface components {
              * @default percent
              */
             density: components["schemas"]["Density"];
+        };
+        /** @description The piece at rest, in each form. */
+        Copies: {
+            /** @description Declarations without a selector. */
+            declarations: string;
+            /** @description Each declaration of its depth as a custom property that is named after the piece. */
+            properties: string;
+            /** @description Utility classes with arbitrary properties: `[property:value]`, spaces as underscores. */
+            utilities: string;
+            /** @description The value of a React element's `style`. */
+            react: string;
         };
         /** @description The radius of one corner. */
         CornerRadius: components["schemas"]["Length"] | components["schemas"]["EllipseRadius"];
@@ -1185,6 +1223,17 @@ export interface components {
          * @enum {string}
          */
         Direction: "axes" | "light_clockwise" | "fall_clockwise" | "light_counter_clockwise";
+        /** @description A piece as an SVG file of its own, in the ways a page takes it, and how close a browser comes. */
+        DrawingAnswer: {
+            /** @description The file. */
+            inline: string;
+            /** @description As an `<img>`. */
+            img: string;
+            /** @description As the background of an element. */
+            background: string;
+            /** @description How close it comes. */
+            faithfulness: components["schemas"]["SvgFaithfulness"];
+        };
         /** @description A drop shadow. */
         Drop: {
             /** @description Where it falls. */
@@ -1227,23 +1276,19 @@ export interface components {
             h: components["schemas"]["Size"];
         };
         /** @description What is to be written. */
-        ExportRequest: {
+        ExportRequest: components["schemas"]["SheetOptions"] & {
             /** @description The project document. */
             project: components["schemas"]["Project"];
             /** @description In which format. */
             format: components["schemas"]["Format"];
-            finish?: components["schemas"]["Id"] | null;
-            theme?: components["schemas"]["Id"] | null;
             /** @description Which scene an SVG shows. */
             scene?: string | null;
-            /** @description How numbers are written. */
-            numbers?: components["schemas"]["Numbers"];
-            /** @description Whether links stay links in CSS. */
-            style?: components["schemas"]["Style"];
         };
         /** @description A project or finish as text. */
         Exported: {
             text: string;
+            /** @description What an SVG cannot hold. */
+            notes: string[];
         };
         /** @description Solid thickness: the sweep of the silhouette along a line. */
         Extrude: {
@@ -1423,7 +1468,12 @@ export interface components {
          * @description A format a project leaves in.
          * @enum {string}
          */
-        Format: "css" | "scss" | "tokens" | "svg" | "json";
+        Format: "css" | "scss" | "theme" | "tokens" | "svg" | "json";
+        /**
+         * @description For which kinds of pieces finishes are written.
+         * @enum {string}
+         */
+        Forms: "worn" | "all";
         /**
          * Format: double
          * @description A position along a gradient or a falloff curve, or a share of a whole.
@@ -1940,6 +1990,11 @@ export interface components {
              */
             squinted?: number | null;
         };
+        /**
+         * @description What is written of the scenes' pieces.
+         * @enum {string}
+         */
+        Pieces: "depth" | "whole";
         /** @description A piece's code, and where the element stands on the scene. */
         PlacedCode: {
             /** @description The piece. */
@@ -2364,6 +2419,48 @@ export interface components {
             name: string;
             report: components["schemas"]["Report"];
         };
+        /** @description The sheet to write. */
+        SheetOptions: {
+            /** @default null */
+            finish: components["schemas"]["Id"] | null;
+            /** @default null */
+            theme: components["schemas"]["Id"] | null;
+            /**
+             * @description How numbers are written.
+             * @default fewest
+             */
+            numbers: components["schemas"]["Numbers"];
+            /**
+             * @description Whether links stay links.
+             * @default living
+             */
+            style: components["schemas"]["Style"];
+            /**
+             * @description For which kinds of pieces finishes are written.
+             * @default worn
+             */
+            forms: components["schemas"]["Forms"];
+            /**
+             * @description What is written of the scenes' pieces.
+             * @default depth
+             */
+            pieces: components["schemas"]["Pieces"];
+            /**
+             * @description In which form tokens are written.
+             * @default objects
+             */
+            token_form: components["schemas"]["TokenForm"];
+            /**
+             * @description Tokens of all themes in one file, as modes, instead of those of one theme.
+             * @default false
+             */
+            modes: boolean;
+            /**
+             * @description What is done in SVG with the blur of what lies behind a piece.
+             * @default left_out
+             */
+            backdrops: components["schemas"]["Backdrops"];
+        };
         /**
          * @description Which coats are drawn.
          * @enum {string}
@@ -2520,6 +2617,23 @@ export interface components {
          * @enum {string}
          */
         Surface: "keep" | "cut_out" | "hide";
+        /** @description How close a stand-alone SVG file of a piece comes. */
+        SvgFaithfulness: {
+            /**
+             * Format: double
+             * @description The mean difference of red, green and blue where the piece draws anything, in 1/255.
+             */
+            mean: number;
+            /**
+             * Format: int32
+             * @description The largest difference, in 1/255.
+             */
+            worst: number;
+            /** @description How each coat comes through, first nearest the eye; those not named are exact. */
+            coats: components["schemas"]["CoatFidelity"][];
+            /** @description What differs, in words. */
+            notes: components["schemas"]["FidelityNote"][];
+        };
         /** @description A shared colour. */
         Swatch: {
             /** @description Unique among swatches. */
@@ -2606,6 +2720,11 @@ export interface components {
             /** @description What covers the surface. */
             fill: components["schemas"]["Fill"];
         };
+        /**
+         * @description In which form colours and dimensions are written.
+         * @enum {string}
+         */
+        TokenForm: "objects" | "strings";
         /** @description The outline of one shadow, patch or far end on the scene. */
         Trace: {
             /** @description After offset and spread: SVG path data in the scene's px. Empty when the spread leaves nothing. */
@@ -3667,6 +3786,117 @@ export interface operations {
             };
         };
     };
+    drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaithfulRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingAnswer"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     export_project: {
         parameters: {
             query?: never;
@@ -3882,7 +4112,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BundleRequest"];
+                "application/json": components["schemas"]["ComparedRequest"];
             };
         };
         responses: {

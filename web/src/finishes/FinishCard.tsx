@@ -7,6 +7,7 @@ import { limits } from '../core/constants';
 import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
+import { Quiet } from '../parts/Quiet';
 import { exactlyAt } from '../parts/when';
 import {
   duplicateFinish,
@@ -139,7 +140,8 @@ const curves = ['ease', 'ease-out', 'ease-in-out', 'linear'];
 /** How a finish with states changes from one to the other. */
 function Transition({ finish }: { finish: Finish }) {
   if (Object.keys(finish.states ?? {}).length === 0) return null;
-  const { duration = 120, curve = 'ease-out' } = finish.transition ?? {};
+  if (!finish.transition) return <NoTransition finish={finish} />;
+  const { duration, curve } = finish.transition;
   const set = (to: Partial<NonNullable<Finish['transition']>>, gesture = false) =>
     editFinish(
       finish.id,
@@ -171,6 +173,32 @@ function Transition({ finish }: { finish: Finish }) {
           <option key={one}>{one}</option>
         ))}
       </NativeSelect>
+      <Quiet
+        aria-label={words.finishes.withoutTransition(finish.name)}
+        onClick={() =>
+          editFinish(finish.id, (mine) => {
+            mine.transition = null;
+          })
+        }
+      >
+        {words.common.remove}
+      </Quiet>
+    </Group>
+  );
+}
+
+/** States change at once until a transition is added. */
+function NoTransition({ finish }: { finish: Finish }) {
+  const add = () =>
+    editFinish(finish.id, (mine) => {
+      mine.transition = { duration: 120, curve: 'ease-out' };
+    });
+  return (
+    <Group gap={6} wrap="nowrap">
+      <Text size="xs">{words.finishes.statesChangeAtOnce}</Text>
+      <Quiet aria-label={words.finishes.addTransitionTo(finish.name)} onClick={add}>
+        {words.finishes.addTransition}
+      </Quiet>
     </Group>
   );
 }

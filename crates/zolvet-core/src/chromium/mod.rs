@@ -11,5 +11,5 @@ mod raster;
 mod renderer;
 
 pub use boxes::boxes;
-pub use predict::{Predicted, predicted, scene_of_code, shown_as_css, shown_as_svg};
+pub use predict::{Predicted, predicted, predicted_as_svg, scene_of_code, shown_as_css, shown_as_svg};
 pub use renderer::{CSS, SVG};

@@ -187,6 +187,21 @@ pub fn shown_as_svg(scene: &Scene, viewport: &Viewport, cache: &MaskCache) -> Pi
     render(scene, viewport, &part, cache).to_picture(Rounding::Nearest)
 }
 
+/// A piece on its ground as it was designed, and as a browser draws its stand-alone SVG file there.
+#[must_use]
+pub fn predicted_as_svg(scene: &Scene, piece: &Piece, viewport: &Viewport, cache: &MaskCache) -> Predicted {
+    let with = |pieces: Vec<Piece>| Scene { pieces, ..scene.clone() };
+    let (bare, alone) = (with(Vec::new()), with(vec![piece.clone()]));
+    // The file does not hold what lies behind the piece.
+    let held = Piece { coats: only(piece, false).coats, ..piece.clone() };
+    let designed = picture(&alone, viewport, &RenderOptions::default(), Rounding::Nearest, cache);
+    Predicted {
+        before: shown_as_svg(&bare, viewport, cache),
+        designed,
+        shown: shown_as_svg(&with(vec![held]), viewport, cache),
+    }
+}
+
 fn browser(scene: &Scene, viewport: &Viewport, cache: &MaskCache) -> Canvas {
     render(scene, viewport, &RenderOptions { mode: CSS, ..RenderOptions::default() }, cache)
 }

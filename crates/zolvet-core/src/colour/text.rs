@@ -48,12 +48,9 @@ pub fn percent(share: f32) -> String {
     }
 }
 
-/// A colour without its opacity as renderers of SVG know it that know no more than CSS Color 3.
+/// A colour without its opacity as every renderer of SVG reads it: some paint `rgb()` with decimals black. What is painted is
+/// in 8 bits anyway.
 pub(crate) fn solid_text(colour: Rgba) -> String {
-    let solid = colour_text(Rgba { a: 1.0, ..colour });
-    if solid.starts_with('#') {
-        return solid;
-    }
-    let parts = [colour.r, colour.g, colour.b].map(|part| (f64::from(part) * 255_000.0).round() / 1000.0);
-    format!("rgb({})", parts.map(number_text).join(", "))
+    let [r, g, b] = [colour.r, colour.g, colour.b].map(|part| (part * 255.0).round() as u8);
+    format!("#{r:02x}{g:02x}{b:02x}")
 }

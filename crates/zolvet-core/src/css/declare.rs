@@ -39,6 +39,12 @@ impl Declaration {
         Self::one(self.name.clone(), value)
     }
 
+    /// Its value on one line.
+    #[must_use]
+    pub fn value(&self) -> String {
+        self.values.join(if self.name == "filter" { " " } else { ", " })
+    }
+
     /// As it stands in a rule, `indent` spaces in.
     #[must_use]
     pub fn text(&self, indent: usize) -> String {

@@ -2,14 +2,16 @@
 
 use serde::Serialize;
 
+use super::copies::{Copies, copies};
 use super::declare::{Declaration, geometry, style_declarations};
+use super::rule::{Rule, changes, selector, transition_declaration};
 use super::values::values;
 use crate::lower::{
     Conventions, FidelityNote, Lowered, LoweredFilter, Notes, Numbers, Target, best_target, lower_written,
     targets_of,
 };
 use crate::markup::markup;
-use crate::model::{Shape, State, Transition};
+use crate::model::Shape;
 use crate::resolve::{Piece, PieceStates};
 use crate::syntax::slug;
 
@@ -23,6 +25,8 @@ pub struct Code {
     pub targets: Vec<Target>,
     /// CSS rules: the piece at rest, then its states.
     pub css: String,
+    /// The piece at rest in other forms.
+    pub copies: Copies,
     /// What the page needs besides: SVG filters the CSS refers to. Empty where there are none.
     pub filters: String,
     /// The element the rules are for.
@@ -61,6 +65,7 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
     Code {
         target: written.lowered.target,
         targets: targets_of(piece, matches!(shape, Shape::Text(_))),
+        copies: copies(&class, &written.rules),
         page: format!("{filters}{html}<style>\n{css}</style>\n"),
         css,
         filters: written.filters,
@@ -68,12 +73,6 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
         values: values(&wanted.numbers.of_piece(piece), wanted.conventions),
         differences: written.notes.0,
     }
-}
-
-/// A piece with its states as CSS rules, the piece at rest first.
-#[must_use]
-pub fn piece_rules(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Vec<Rule> {
-    Writer::write(piece, shape, states, wanted).rules
 }
 
 struct Writer {
@@ -128,67 +127,4 @@ impl Writer {
         lines.extend(style_declarations);
         lines
     }
-}
-
-/// A rule: its selector and its declarations.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Rule {
-    /// One selector, or several with `,` and a line break between them.
-    pub selector: String,
-    /// In the order they are written in.
-    pub lines: Vec<Declaration>,
-}
-
-impl Rule {
-    /// As it stands in a style sheet: custom properties first.
-    #[must_use]
-    pub fn text(&self) -> String {
-        let (custom, others): (Vec<_>, Vec<_>) =
-            self.lines.iter().partition(|line| line.name.starts_with("--"));
-        let between = if custom.is_empty() || others.is_empty() { "" } else { "\n" };
-        let text = |lines: Vec<&Declaration>| lines.into_iter().map(|line| line.text(2)).collect::<String>();
-        format!("{} {{\n{}{between}{}}}\n", self.selector, text(custom), text(others))
-    }
-
-    /// The same selector within an ancestor that `place` selects, which adds nothing to its specificity; or that place
-    /// itself for the root.
-    #[must_use]
-    pub fn within(&self, place: &str) -> Self {
-        let selectors = self.selector.split(",\n").map(|one| match one {
-            ":root" => place.to_owned(),
-            one => format!(":where({place}) {one}"),
-        });
-        Self { selector: selectors.collect::<Vec<_>>().join(",\n"), lines: self.lines.clone() }
-    }
-}
-
-/// The declarations of a state that differ from those at rest, and resets of those it does not have.
-#[must_use]
-pub(crate) fn changes(rest: &[Declaration], there: &[Declaration]) -> Vec<Declaration> {
-    let gone = rest.iter().filter(|line| !there.iter().any(|other| other.name == line.name));
-    let new = there.iter().filter(|line| !rest.contains(line)).cloned();
-    new.chain(gone.map(Declaration::reset)).collect()
-}
-
-/// The selector of a state (Selectors 4; `aria-disabled` from WAI-ARIA 1.2).
-#[must_use]
-pub(crate) fn selector(class: &str, state: State) -> String {
-    match state {
-        State::Hover => format!("{class}:hover"),
-        State::Pressed => format!("{class}:active"),
-        State::Focus => format!("{class}:focus-visible"),
-        State::Disabled => format!("{class}:disabled,\n{class}[aria-disabled=\"true\"]"),
-    }
-}
-
-/// The transition of what changes from state to state.
-pub(crate) fn transition_declaration(
-    style_declarations: &[Declaration],
-    transition: &Transition,
-) -> Option<Declaration> {
-    let moving = ["box-shadow", "text-shadow", "filter", "backdrop-filter", "background"];
-    let said = style_declarations.iter().filter(|line| moving.contains(&line.name.as_ref()));
-    let values: Vec<String> =
-        said.map(|line| format!("{} {}ms {}", line.name, transition.duration, transition.curve)).collect();
-    (!values.is_empty()).then_some(Declaration { name: "transition".into(), values })
 }

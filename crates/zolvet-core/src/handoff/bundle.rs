@@ -2,17 +2,17 @@
 
 use std::fmt::Write as _;
 
-use serde_json::Value;
+use serde_json::{Value, json};
 
-use super::export::pretty;
-use super::{Format, SheetOptions, export};
+use super::export::{Format, export, pretty};
+use super::json::readable;
+use super::options::{SheetOptions, Style};
+use super::page::Page;
 use crate::asset::Assets;
 use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
-use crate::css::{CodeOptions, piece_code};
 use crate::geometry::text::FAMILIES;
-use crate::lower::{TRIAL_SIZE, TrialPiece, trial};
-use crate::markup::escaped;
-use crate::model::{Finish, OwnCoats, Project, Scene, Theme, Wear};
+use crate::lower::Fidelity;
+use crate::model::{Project, Scene, Theme};
 use crate::svg::standalone;
 use crate::syntax::{UniqueNames, slug};
 use crate::{budget, resolve};
@@ -35,7 +35,22 @@ pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &She
     files.extend(bundle.scenes());
     files.extend(fonts());
     files.push(file(format!("{}.zolvet.json", bundle.name), pretty(document)));
-    files.push(file("index.html", bundle.page()));
+    let css = format!("{}.css", bundle.name);
+    let sheet = files.iter().find(|file| file.path == css).map(|file| file.bytes.clone()).unwrap_or_default();
+    let page = Page {
+        project,
+        assets,
+        wanted,
+        sheet: &String::from_utf8_lossy(&sheet),
+        file: &css,
+        scenes: bundle
+            .scenes
+            .iter()
+            .map(|(scene, name)| (scene.name.as_str(), format!("scenes/{name}@2x.png"), scene.width.get()))
+            .collect(),
+    };
+    let html = page.html();
+    files.push(file("index.html", html));
     files.insert(0, file("README.md", bundle.readme()));
     files
 }
@@ -65,18 +80,42 @@ impl<'a> Bundle<'a> {
     }
 
     fn code(&self) -> Vec<File> {
-        let text = |format, theme: Option<&Theme>| {
-            let wanted = SheetOptions { theme: theme.map(|theme| theme.id.clone()), ..self.wanted.clone() };
-            export(self.project, self.assets, format, None, &wanted)
-        };
+        let text = |format, wanted: SheetOptions| export(self.project, self.assets, format, None, &wanted);
+        let style = |style| SheetOptions { style, ..self.wanted.clone() };
+        let name = &self.name;
         let mut files = vec![
-            file(format!("{}.css", self.name), text(Format::Css, None)),
-            file(format!("_{}.scss", self.name), text(Format::Scss, None)),
+            file("package.json", self.package()),
+            file(format!("{name}.css"), text(Format::Css, style(Style::Living))),
+            file(format!("{name}.flat.css"), text(Format::Css, style(Style::Flat))),
+            file(format!("{name}.theme.css"), text(Format::Theme, style(Style::Living))),
+            file(format!("_{name}.scss"), text(Format::Scss, style(Style::Living))),
         ];
         for (theme, name) in &self.themes {
-            files.push(file(format!("tokens/{name}.tokens.json"), text(Format::Tokens, Some(theme))));
+            let wanted = SheetOptions { theme: Some(theme.id.clone()), modes: false, ..self.wanted.clone() };
+            files.push(file(format!("tokens/{name}.tokens.json"), text(Format::Tokens, wanted)));
         }
+        let modes = SheetOptions { modes: true, ..self.wanted.clone() };
+        files.push(file(format!("tokens/{name}.resolver.json"), text(Format::Tokens, modes)));
         files
+    }
+
+    /// Makes the folder one that packages can be installed from.
+    fn package(&self) -> String {
+        let letters = self.name.chars().map(|letter| if letter.is_ascii() { letter } else { '-' });
+        let letters: String = letters.collect();
+        let plain = letters.trim_matches('-');
+        let name = &self.name;
+        readable(&json!({
+            "name": if plain.is_empty() { "finishes" } else { plain },
+            "version": "1.0.0",
+            "description": format!("Depth of {}: finishes as CSS, SCSS, tokens, SVG and pictures.", self.project.name),
+            "style": format!("{name}.css"),
+            "sass": format!("_{name}.scss"),
+            "exports": {
+                ".": { "style": format!("./{name}.css"), "sass": format!("./_{name}.scss"), "default": format!("./{name}.css") },
+                "./*": "./*",
+            },
+        }))
     }
 
     fn scenes(&self) -> Vec<File> {
@@ -84,7 +123,7 @@ impl<'a> Bundle<'a> {
         let mut files = Vec::new();
         for (scene, name) in &self.scenes {
             let resolved = resolve::scene(self.project, scene, self.assets);
-            files.push(file(format!("scenes/{name}.svg"), standalone(&resolved).svg));
+            files.push(file(format!("scenes/{name}.svg"), standalone(&resolved, self.wanted.backdrops).svg));
             let shadow = RenderOptions { shadow_only: true, ..RenderOptions::default() };
             for (ending, part) in [("", RenderOptions::default()), ("-shadow", shadow)] {
                 let viewport = Viewport::whole(&resolved, Viewport::largest_scale(&resolved, 2.0));
@@ -100,13 +139,25 @@ impl<'a> Bundle<'a> {
         files
     }
 
+    /// What the SVG of a scene cannot hold, in words.
+    fn left_out(&self, scene: &Scene) -> String {
+        let resolved = resolve::scene(self.project, scene, self.assets);
+        let notes = standalone(&resolved, self.wanted.backdrops).notes;
+        let dropped = notes.iter().filter(|note| note.fidelity == Fidelity::Dropped);
+        let messages: Vec<&str> = dropped.map(|note| note.message.as_str()).collect();
+        if messages.is_empty() { String::new() } else { format!(" ({})", messages.join("; ")) }
+    }
+
     fn readme(&self) -> String {
         let name = &self.name;
         let mut text = format!(
             "# {}\n\nDepth for this product, as Zolvet handed it off. Open `index.html` in a browser: it needs no server.\n\n\
              | file | what it is |\n|---|---|\n\
-             | `index.html` | every finish and scene to look at |\n\
-             | `{name}.css` | finishes as custom properties and classes; the pieces of every scene |\n\
+             | `index.html` | every finish in its states and themes, with lights to turn and swatches to change |\n\
+             | `package.json` | lets you install this folder: `npm install ./{name}` |\n\
+             | `{name}.css` | finishes as classes, lights and swatches as custom properties; the depth of every scene's pieces |\n\
+             | `{name}.flat.css` | the same with plain values, for old browsers |\n\
+             | `{name}.theme.css` | the finishes as values of utility classes, in an `@theme` block |\n\
              | `_{name}.scss` | the finishes as mixins |\n",
             self.project.name
         );
@@ -120,10 +171,14 @@ impl<'a> Bundle<'a> {
             );
             row(&format!("tokens/{name}.tokens.json"), &what);
         }
+        row(
+            &format!("tokens/{name}.resolver.json"),
+            "the tokens of all themes as modes (Resolver Module, 2025.10)",
+        );
         for (scene, name) in &self.scenes {
             row(
                 &format!("scenes/{name}.svg"),
-                &format!("the scene {}, every coat a shape of its own", scene.name),
+                &format!("the scene {}, every coat a shape of its own{}", scene.name, self.left_out(scene)),
             );
             row(&format!("scenes/{name}@2x.png"), "its picture at two pixels for one px");
             row(&format!("scenes/{name}-shadow@2x.png"), "its shadows alone, on transparency");
@@ -140,77 +195,13 @@ impl<'a> Bundle<'a> {
             let class = slug(&finish.name);
             let _ = writeln!(
                 text,
-                "\nA finish is worn by giving an element its class: `class=\"{class}\"` for a box, `{class}-text` for text, \
-                 `{class}-icon` for an icon or picture. Set `data-theme` on the page for another theme."
+                "\nGive an element the class of a finish: `class=\"{class}\"` for a box, `{class}-text` for text, `{class}-icon` for \
+                 an icon or picture, as far as the sheet has them. Set `--fill` where you set its background: finishes take \
+                 their own colour from it. Set `--light-…` on the page or a part of it to turn a light, `--colour-…` to change \
+                 a swatch, and `data-theme` for another theme."
             );
         }
         text
-    }
-
-    /// A page that works from a folder: each finish on a box, letters and an icon, then the scenes.
-    fn page(&self) -> String {
-        let (mut body, mut filters, mut css) = (String::new(), String::new(), String::new());
-        for (at, finish) in self.project.finishes.iter().enumerate() {
-            let _ = write!(body, "<section>\n<h2>{}</h2>\n<div class=\"row\">\n", escaped(&finish.name));
-            for (on, dark) in TrialPiece::ALL.into_iter().flat_map(|on| [(on, false), (on, true)]) {
-                let name = format!("demo {at} {on:?}{}", if dark { " dark" } else { "" });
-                if let Some(cell) = self.cell(finish, on, dark, &name, (&mut filters, &mut css)) {
-                    body.push_str(&cell);
-                }
-            }
-            body.push_str("</div>\n</section>\n");
-        }
-        for (scene, name) in &self.scenes {
-            let _ = writeln!(
-                body,
-                "<section>\n<h2>{}</h2>\n<img src=\"scenes/{name}@2x.png\" width=\"{}\" alt=\"\">\n</section>",
-                escaped(&scene.name),
-                scene.width.get()
-            );
-        }
-        let (width, height) = TRIAL_SIZE;
-        format!(
-            "<!doctype html>\n<html lang=\"en\">\n<meta charset=\"utf-8\">\n<title>{title}</title>\n\
-             <link rel=\"stylesheet\" href=\"fonts/fonts.css\">\n<link rel=\"stylesheet\" href=\"{}.css\">\n<style>\n\
-             body {{ font: 16px/1.5 Figtree, sans-serif; margin: 32px; color: #222; background: #fff }}\n\
-             h2 {{ font-size: 16px }}\n.row {{ display: flex; flex-wrap: wrap }}\n\
-             .cell {{ position: relative; width: {width}px; height: {height}px; background: #e9e5da; overflow: hidden }}\n\
-             .cell.dark {{ background: #161b1a }}\n.cell p {{ margin-block: 0 }}\n\
-             img {{ max-width: 100%; height: auto }}\n{css}</style>\n\
-             <svg width=\"0\" height=\"0\" style=\"position:absolute\" aria-hidden=\"true\">\n{filters}</svg>\n\
-             <h1>{title}</h1>\n{body}</html>\n",
-            self.name,
-            title = escaped(&self.project.name),
-        )
-    }
-
-    /// A finish on one specimen; what it needs goes to the page's filters and rules.
-    fn cell(
-        &self,
-        finish: &Finish,
-        on: TrialPiece,
-        dark: bool,
-        name: &str,
-        (filters, css): (&mut String, &mut String),
-    ) -> Option<String> {
-        let theme = &self.project.themes.first()?.id;
-        let wear = Wear::Coats(OwnCoats { coats: finish.coats_in(theme).to_vec() });
-        let mut scene = trial(theme, &wear, on, dark);
-        let model = scene.pieces.first_mut()?;
-        model.name = name.to_owned();
-        let model = model.clone();
-        let (piece, _) = resolve::piece(self.project, &scene, &model, self.assets);
-        let wanted = CodeOptions { numbers: self.wanted.numbers, ..CodeOptions::default() };
-        let code = piece_code(&piece, &model.shape, &Default::default(), wanted);
-        filters.push_str(&code.filters);
-        css.push_str(&code.css);
-        Some(format!(
-            "<div class=\"cell{}\"><div style=\"position:absolute;left:{}px;top:{}px\">{}</div></div>\n",
-            if dark { " dark" } else { "" },
-            piece.x,
-            piece.y,
-            code.html
-        ))
     }
 }
 

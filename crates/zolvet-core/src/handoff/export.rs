@@ -7,10 +7,11 @@ use super::json::readable;
 use super::options::SheetOptions;
 use super::scss::scss;
 use super::sheet::sheet;
+use super::theme::theme;
 use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
 use crate::model::{OwnCoats, Project, Scene, Wear};
-use crate::svg::standalone;
+use crate::svg::{StandAlone, standalone};
 use crate::tokens::TokenOptions;
 use crate::{resolve, tokens};
 
@@ -23,6 +24,8 @@ pub enum Format {
     Css,
     /// Mixins.
     Scss,
+    /// The values of utility classes, in an `@theme` block.
+    Theme,
     /// Design tokens, of one theme.
     Tokens,
     /// A stand-alone picture of a scene, or of a finish on a box.
@@ -43,6 +46,7 @@ pub fn export(
     match format {
         Format::Css => sheet(project, assets, wanted),
         Format::Scss => scss(project, assets, wanted),
+        Format::Theme => theme(project, assets, wanted),
         Format::Tokens => {
             let options = TokenOptions {
                 finish: wanted.finish.as_ref(),
@@ -56,7 +60,7 @@ pub fn export(
                 (false, None) => Value::Null,
             })
         }
-        Format::Svg => svg(project, assets, scene, wanted),
+        Format::Svg => drawing(project, assets, scene, wanted).svg,
         Format::Json => pretty(&serde_json::to_value(project).unwrap_or_default()),
     }
 }
@@ -68,7 +72,9 @@ pub(super) fn pretty(value: &Value) -> String {
     text
 }
 
-fn svg(project: &Project, assets: &Assets, scene: Option<&str>, wanted: &SheetOptions) -> String {
+/// The scene that is wanted, or a finish on a box, as a stand-alone picture with what differs in it.
+#[must_use]
+pub fn drawing(project: &Project, assets: &Assets, scene: Option<&str>, wanted: &SheetOptions) -> StandAlone {
     let finish =
         wanted.finish.as_ref().and_then(|id| project.finishes.iter().find(|finish| finish.id == *id));
     let theme = wanted.theme.as_ref().or_else(|| project.themes.first().map(|theme| &theme.id));
@@ -79,9 +85,9 @@ fn svg(project: &Project, assets: &Assets, scene: Option<&str>, wanted: &SheetOp
         }
         _ => scene.map_or_else(|| project.scenes.first(), |key| project.scene(key)).cloned(),
     };
-    let Some(mut shown) = shown else { return String::new() };
+    let Some(mut shown) = shown else { return StandAlone { svg: String::new(), notes: Vec::new() } };
     if let Some(theme) = &wanted.theme {
         shown.theme = theme.clone();
     }
-    standalone(&resolve::scene(project, &shown, assets)).svg
+    standalone(&resolve::scene(project, &shown, assets), wanted.backdrops)
 }

@@ -7,14 +7,16 @@ mod json;
 mod links;
 mod names;
 mod options;
+mod page;
 mod parts;
 mod pieces;
 mod scss;
 mod sheet;
 mod stacks;
+mod theme;
 
 pub use bundle::{File, bundle};
-pub use export::{Format, export};
+pub use export::{Format, drawing, export};
 pub use names::classes;
 pub use options::{Forms, Pieces, SheetOptions, Style};
 pub use scss::scss;

@@ -4,14 +4,17 @@ use serde::{Deserialize, Serialize};
 
 use crate::lower::{Numbers, TrialPiece};
 use crate::model::{Finish, Id, Project, Theme, Wear};
+use crate::svg::Backdrops;
 use crate::tokens::TokenForm;
 
 /// The sheet to write.
-#[derive(Debug, Clone, PartialEq, Default)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default)]
 pub struct SheetOptions {
-    /// Only this finish, without pieces.
+    /// Only the finish with this id, without pieces.
     pub finish: Option<Id>,
-    /// Only under this theme, instead of every theme.
+    /// Only under the theme with this id, instead of every theme.
     pub theme: Option<Id>,
     /// How numbers are written.
     pub numbers: Numbers,
@@ -25,6 +28,8 @@ pub struct SheetOptions {
     pub token_form: TokenForm,
     /// Tokens of all themes in one file, as modes, instead of those of one theme.
     pub modes: bool,
+    /// What is done in SVG with the blur of what lies behind a piece.
+    pub backdrops: Backdrops,
 }
 
 /// Whether what is linked in the project is linked in its CSS.

@@ -69,7 +69,7 @@ fn with_reasons(body: &str) -> String {
 /// What the rest of a sheet refers to: lights, own fill and ground registered, so that they can be animated and are never
 /// missing; lights and swatches set; and what follows from a light computed for each element, so that one part of a page
 /// may turn it.
-fn head(stacks: &Stacks<'_>, body: &str) -> String {
+pub(super) fn head(stacks: &Stacks<'_>, body: &str) -> String {
     let used = |name: &str| body.contains(&format!("var({name})"));
     let Stacks { project, wanted, names, properties, .. } = stacks;
     let themes = wanted.themes(project);

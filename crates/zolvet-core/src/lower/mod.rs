@@ -19,4 +19,5 @@ pub use lowered::{Lowered, LoweredFilter, Target, best_target, lower, lower_writ
 pub use notes::{Fidelity, FidelityNote, LITTLE_BLUR, Notes};
 pub use numbers::Numbers;
 pub(crate) use numbers::fewest;
-pub use trial::{TRIAL_SIZE, TrialPiece, trial};
+pub(crate) use trial::SEEDLING;
+pub use trial::{TrialPiece, trial};

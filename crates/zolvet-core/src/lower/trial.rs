@@ -93,10 +93,10 @@ impl TrialPiece {
 }
 
 /// Width and height of the scene a finish is tried in, in px.
-pub const TRIAL_SIZE: (f64, f64) = (320.0, 240.0);
+const TRIAL_SIZE: (f64, f64) = (320.0, 240.0);
 
 /// Two leaves on a stem.
-const SEEDLING: &str =
+pub(crate) const SEEDLING: &str =
     "M46 100 L46 62 C30 64 12 54 8 30 C28 26 44 36 48 54 C50 30 66 14 94 12 C96 40 80 60 54 62 L54 100 Z";
 
 /// The colours of a trial scene.

@@ -7,7 +7,7 @@ mod paint;
 pub use element::element;
 pub(crate) use element::{blend_style, mixing_attributes};
 pub use filter::markup;
-pub(crate) use paint::{blur_filter, filled, highlight_url, picture_url};
+pub(crate) use paint::{blur_filter, filled, highlight_url, picture_url, svg_url};
 
 use std::fmt::Write as _;
 

@@ -104,12 +104,12 @@ pub(crate) fn highlight_url(spot: &Highlight, opacity: f64, (width, height): (f6
         w = number_text(width),
         h = number_text(height),
     );
-    format!(
-        "url(\"data:image/svg+xml,{}\") 0 0 / {}px {}px no-repeat",
-        encoded(&svg),
-        number_text(width),
-        number_text(height)
-    )
+    format!("url(\"{}\") 0 0 / {}px {}px no-repeat", svg_url(&svg), number_text(width), number_text(height))
+}
+
+/// An SVG file as a data URL (RFC 2397).
+pub(crate) fn svg_url(svg: &str) -> String {
+    format!("data:image/svg+xml,{}", encoded(svg))
 }
 
 /// A Gaussian with a filter region large enough for it; nothing for σ 0.

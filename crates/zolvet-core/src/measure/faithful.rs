@@ -38,9 +38,43 @@ pub struct CoatFidelity {
     pub fidelity: Option<Fidelity>,
 }
 
+/// How close a stand-alone SVG file of a piece comes.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SvgFaithfulness {
+    /// The mean difference of red, green and blue where the piece draws anything, in 1/255.
+    pub mean: f64,
+    /// The largest difference, in 1/255.
+    pub worst: u8,
+    /// How each coat comes through, first nearest the eye; those not named are exact.
+    pub coats: Vec<CoatFidelity>,
+    /// What differs, in words.
+    pub notes: Vec<FidelityNote>,
+}
+
+/// Compares what a piece was designed as with what a browser will show of its stand-alone SVG file.
+#[must_use]
+pub fn svg_faithfulness(piece: &Piece, notes: Vec<FidelityNote>, predicted: &Predicted) -> SvgFaithfulness {
+    let Apart { mean, worst, .. } = apart(predicted);
+    SvgFaithfulness { mean, worst, coats: coats_of(piece, &notes), notes }
+}
+
 /// Compares what a piece was designed as with what a browser will show of it.
 #[must_use]
 pub fn faithfulness(piece: &Piece, lowered: &Lowered, predicted: &Predicted) -> Faithfulness {
+    let Apart { mean, worst, beyond } = apart(predicted);
+    let notes = lowered.notes.0.clone();
+    Faithfulness { target: lowered.target, mean, worst, beyond, coats: coats_of(piece, &notes), notes }
+}
+
+/// How far two pictures are apart where something is drawn.
+struct Apart {
+    mean: f64,
+    worst: u8,
+    beyond: f64,
+}
+
+fn apart(predicted: &Predicted) -> Apart {
     let (mut sum, mut worst, mut beyond, mut count) = (0_u64, 0, 0_u64, 0_u64);
     let pictures = [&predicted.before, &predicted.designed, &predicted.shown].map(|p| p.rgba.chunks(4));
     let [before, designed, shown] = pictures;
@@ -57,7 +91,10 @@ pub fn faithfulness(piece: &Piece, lowered: &Lowered, predicted: &Predicted) -> 
         count += 3;
     }
     let share = |part: u64| part as f64 / count.max(1) as f64;
-    let notes = lowered.notes.0.clone();
+    Apart { mean: share(sum), worst, beyond: share(beyond) }
+}
+
+fn coats_of(piece: &Piece, notes: &[FidelityNote]) -> Vec<CoatFidelity> {
     let mut coats: Vec<CoatFidelity> = Vec::new();
     for coat in &piece.coats {
         if coats.last().is_some_and(|last| last.coat == coat.id) {
@@ -67,5 +104,5 @@ pub fn faithfulness(piece: &Piece, lowered: &Lowered, predicted: &Predicted) -> 
         let fidelity = said.map(|note| note.fidelity).max();
         coats.push(CoatFidelity { coat: coat.id.clone(), name: coat.name.clone(), fidelity });
     }
-    Faithfulness { target: lowered.target, mean: share(sum), worst, beyond: share(beyond), coats, notes }
+    coats
 }

@@ -16,7 +16,7 @@ pub use banding::banded;
 pub use closeup::{Part, closeup};
 pub use contrast::{FOR_PARTS, contrast, for_text, luminance};
 pub use edge::{EdgePoint, EdgeVisibility, edge_view};
-pub use faithful::{CoatFidelity, Faithfulness, faithfulness};
+pub use faithful::{CoatFidelity, Faithfulness, SvgFaithfulness, faithfulness, svg_faithfulness};
 pub use observer::{Observer, PieceVisibility};
 pub use profile::{CoatProfile, Line, Profile, Sample, ScenePoint, edge_profile, whole_profile};
 pub use project::{PieceFaithfulness, project_faithfulness, surroundings};

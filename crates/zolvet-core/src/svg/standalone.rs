@@ -5,6 +5,7 @@ use std::fmt::Write as _;
 
 use kurbo::{Affine, BezPath, Rect, Shape as _};
 
+use super::backdrop::{Backdrops, Behind, backdrop};
 use crate::blend::BlendMode;
 use crate::blur::blurs;
 use crate::colour::{mix_oklab, solid_text};
@@ -33,7 +34,12 @@ const SLICES: u32 = 48;
 
 /// A scene with all its pieces.
 #[must_use]
-pub fn standalone(scene: &Scene) -> StandAlone {
+pub fn standalone(scene: &Scene, backdrops: Backdrops) -> StandAlone {
+    within(scene, backdrops, Rect::new(0.0, 0.0, scene.width, scene.height))
+}
+
+/// A part of a scene.
+pub(super) fn within(scene: &Scene, backdrops: Backdrops, shown: Rect) -> StandAlone {
     let mut writer =
         Writer { text: String::new(), definitions: String::new(), count: 0, notes: Notes::default() };
     let size = (scene.width, scene.height);
@@ -46,12 +52,16 @@ pub fn standalone(scene: &Scene) -> StandAlone {
             number_text(size.1)
         );
     }
-    for piece in &scene.pieces {
-        writer.piece(piece);
+    for (at, piece) in scene.pieces.iter().enumerate() {
+        let behind = match backdrops {
+            Backdrops::LeftOut => None,
+            Backdrops::Pictures => backdrop(scene, at),
+        };
+        writer.piece(piece, behind.as_ref());
     }
-    let (w, h) = (number_text(size.0), number_text(size.1));
+    let [x, y, w, h] = [shown.x0, shown.y0, shown.width(), shown.height()].map(number_text);
     let svg = format!(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}\" height=\"{h}\" viewBox=\"0 0 {w} {h}\">\n\
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}\" height=\"{h}\" viewBox=\"{x} {y} {w} {h}\">\n\
          <defs>\n{}</defs>\n{}</svg>\n",
         writer.definitions, writer.text
     );
@@ -88,10 +98,22 @@ impl Writer {
         format!(" filter=\"url(#{id})\"")
     }
 
-    fn piece(&mut self, piece: &Piece) {
+    fn piece(&mut self, piece: &Piece, behind: Option<&Behind>) {
         let group = self.mixing(piece);
         let _ = writeln!(self.text, "<g{group}>");
         let _ = writeln!(self.text, "<title>{}</title>", escaped(&piece.name));
+        match behind {
+            Some(behind) => self.behind(piece, behind),
+            None => {
+                for coat in piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
+                    self.notes.differs(
+                        coat,
+                        Fidelity::Dropped,
+                        "SVG does not see what lies behind: left out",
+                    );
+                }
+            }
+        }
         if matches!(piece.silhouette, Silhouette::Alpha(_)) {
             self.picture(piece);
         } else {
@@ -118,9 +140,6 @@ impl Writer {
 
     /// A picture's coats are a filter on it: its silhouette is in its pixels.
     fn picture(&mut self, piece: &Piece) {
-        for coat in piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
-            self.notes.differs(coat, Fidelity::Dropped, "SVG does not see what lies behind: left out");
-        }
         let id = self.id("coats");
         let graph = piece_filter(piece, &mut self.notes).turned(-piece.rotation);
         let (width, height) = piece.silhouette.size();
@@ -146,11 +165,20 @@ impl Writer {
             PaintOp::Shadow(shadow) => self.drop(piece, coat, shadow),
             PaintOp::Extrude(extrude) => self.extrude(piece, coat, extrude, &style),
             PaintOp::Cast(cast) => self.cast(piece, coat, cast, &style),
-            PaintOp::Backdrop(_) => {
-                self.notes.differs(coat, Fidelity::Dropped, "SVG does not see what lies behind: left out");
-            }
             _ => {}
         }
+    }
+
+    /// What lies behind a piece as a picture, cut to the piece.
+    fn behind(&mut self, piece: &Piece, behind: &Behind) {
+        let path = piece.place() * piece.silhouette.outline().path.clone();
+        let cut = self.mask(&format!("<path d=\"{}\" fill=\"#fff\"/>", data(&path)), path.bounding_box());
+        let [x, y, width, height] = behind.at.map(number_text);
+        let _ = writeln!(
+            self.text,
+            "<g{cut}><image x=\"{x}\" y=\"{y}\" width=\"{width}\" height=\"{height}\" preserveAspectRatio=\"none\" href=\"{}\"/></g>",
+            behind.url
+        );
     }
 
     fn drop(&mut self, piece: &Piece, coat: &Coat, shadow: &Shadow) {
@@ -213,11 +241,9 @@ impl Writer {
         if slices > 1 {
             self.notes.differs(coat, Fidelity::Approximated, "its colours change in 48 steps");
         }
-        let opacity = if coat.opacity < 1.0 {
-            format!(" opacity=\"{}\"", number_text(coat.opacity))
-        } else {
-            String::new()
-        };
+        let faded = coat.opacity < 1.0;
+        let opacity =
+            faded.then(|| format!(" opacity=\"{}\"", number_text(coat.opacity))).unwrap_or_default();
         let _ = writeln!(self.text, "<g{opacity}{style}{}>", transform(piece.place() * piece.outer.place()));
         for slice in (1..=slices).rev() {
             let share = f64::from(slice) / f64::from(slices);

@@ -67,7 +67,7 @@ fn put_over(tokens: &mut Map<String, Value>, source: &Value) {
     let Value::Object(source) = source else { return };
     for (name, value) in source {
         match (tokens.get_mut(name), value) {
-            (Some(Value::Object(there)), Value::Object(_)) if !value.get("$value").is_some() => {
+            (Some(Value::Object(there)), Value::Object(_)) if value.get("$value").is_none() => {
                 put_over(there, value);
             }
             _ => drop(tokens.insert(name.clone(), value.clone())),

@@ -6,24 +6,32 @@ use actix_web::{HttpResponse, post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use zolvet_core::chromium::predicted;
-use zolvet_core::handoff::{Format, SheetOptions, Style, bundle, export as write};
+use zolvet_core::chromium::{predicted, predicted_as_svg};
+use zolvet_core::handoff::{Format, SheetOptions, bundle, drawing, export as write};
 use zolvet_core::import::Incoming;
 use zolvet_core::incoming::{self, IncomingError, IncomingFormat};
 use zolvet_core::lower::{Numbers, Target, lower, targets_of};
 use zolvet_core::measure::{
-    Faithfulness, PieceFaithfulness, faithfulness, project_faithfulness, surroundings,
+    Faithfulness, PieceFaithfulness, SvgFaithfulness, faithfulness, project_faithfulness, surroundings,
+    svg_faithfulness,
 };
-use zolvet_core::model::{Id, Project, Shape, migrate};
+use zolvet_core::model::{Project, Shape, migrate};
 use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::resolve;
+use zolvet_core::svg::alone;
 
 use super::{RequestContext, piece_in, project_in, scene_in};
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(export).service(export_bundle).service(import).service(faithful).service(faithful_project);
+    config
+        .service(export)
+        .service(export_bundle)
+        .service(import)
+        .service(faithful)
+        .service(faithful_project)
+        .service(drawn_alone);
 }
 
 /// What is to be written.
@@ -34,24 +42,19 @@ pub struct ExportRequest {
     project: Value,
     /// In which format.
     format: Format,
-    /// Only the finish with this id.
-    finish: Option<Id>,
-    /// Only under the theme with this id.
-    theme: Option<Id>,
     /// Which scene an SVG shows.
     scene: Option<String>,
-    /// How numbers are written.
-    #[serde(default)]
-    numbers: Numbers,
-    /// Whether links stay links in CSS.
-    #[serde(default)]
-    style: Style,
+    /// Of which part, and how.
+    #[serde(flatten)]
+    wanted: SheetOptions,
 }
 
 /// A project or finish as text.
 #[derive(Serialize, ToSchema)]
 pub struct Exported {
     text: String,
+    /// What an SVG cannot hold.
+    notes: Vec<String>,
 }
 
 /// Writes a project, or one finish of it, in a format.
@@ -67,16 +70,14 @@ pub async fn export(
     context
         .json(body, |resources, body| {
             let project = project_in(&body.project)?;
-            let (finish, theme) = (body.finish.clone(), body.theme.clone());
-            let wanted = SheetOptions {
-                finish,
-                theme,
-                numbers: body.numbers,
-                style: body.style,
-                ..SheetOptions::default()
-            };
             let assets = resources.assets(&project)?;
-            Ok(Exported { text: write(&project, &assets, body.format, body.scene.as_deref(), &wanted) })
+            let scene = body.scene.as_deref();
+            let notes = match body.format {
+                Format::Svg => drawing(&project, &assets, scene, &body.wanted).notes,
+                _ => Vec::new(),
+            };
+            let notes = notes.into_iter().map(|note| note.message).collect();
+            Ok(Exported { text: write(&project, &assets, body.format, scene, &body.wanted), notes })
         })
         .await
 }
@@ -87,12 +88,9 @@ pub struct BundleRequest {
     /// The project document.
     #[schema(value_type = Project)]
     project: Value,
-    /// How numbers are written.
-    #[serde(default)]
-    numbers: Numbers,
-    /// Whether links stay links in CSS.
-    #[serde(default)]
-    style: Style,
+    /// How it is written.
+    #[serde(flatten)]
+    wanted: SheetOptions,
 }
 
 /// Everything a project leaves in, as one ZIP archive.
@@ -109,10 +107,9 @@ pub async fn export_bundle(
         .bytes("application/zip", body, |resources, body| {
             let project = project_in(&body.project)?;
             let assets = resources.assets(&project)?;
-            let wanted = SheetOptions { numbers: body.numbers, style: body.style, ..SheetOptions::default() };
             let mut document = resources.with_files(&project, body.project.clone())?;
             migrate(&mut document);
-            zipped(&bundle(&project, &document, &assets, &wanted)).map_err(ApiError::internal)
+            zipped(&bundle(&project, &document, &assets, &body.wanted)).map_err(ApiError::internal)
         })
         .await
 }
@@ -242,15 +239,70 @@ pub async fn faithful(
         .await
 }
 
+/// A piece as an SVG file of its own, in the ways a page takes it, and how close a browser comes.
+#[derive(Serialize, ToSchema)]
+pub struct DrawingAnswer {
+    /// The file.
+    inline: String,
+    /// As an `<img>`.
+    img: String,
+    /// As the background of an element.
+    background: String,
+    /// How close it comes.
+    faithfulness: SvgFaithfulness,
+}
+
+/// Writes a piece as an SVG file of its own.
+#[utoipa::path(operation_id = "drawing",
+    request_body = FaithfulRequest,
+    responses((status = 200, body = DrawingAnswer), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
+)]
+#[post("/api/drawing")]
+pub async fn drawn_alone(
+    context: RequestContext,
+    body: JsonBody<FaithfulRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
+            let project = project_in(&body.project)?;
+            let scene = scene_in(&project, &body.scene)?;
+            let model = piece_in(scene, &body.piece)?;
+            let assets = resources.assets(&project)?;
+            let (piece, _) = resolve::piece(&project, scene, model, &assets);
+            let resolved = resolve::scene(&project, scene, &assets);
+            let drawn = alone(&resolved, &piece);
+            let view = surroundings(&piece, &resolved);
+            let pictures = predicted_as_svg(&resolved, &piece, &view, &resources.cache);
+            Ok(DrawingAnswer {
+                faithfulness: svg_faithfulness(&piece, drawn.file.notes, &pictures),
+                inline: drawn.file.svg,
+                img: drawn.img,
+                background: drawn.background,
+            })
+        })
+        .await
+}
+
+/// Which project is compared.
+#[derive(Deserialize, ToSchema)]
+pub struct ComparedRequest {
+    /// The project document.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// How numbers are written.
+    #[serde(default)]
+    numbers: Numbers,
+}
+
 /// How close every piece of a project comes, in the target that holds it best.
 #[utoipa::path(operation_id = "faithful_project",
-    request_body = BundleRequest,
+    request_body = ComparedRequest,
     responses((status = 200, body = [PieceFaithfulness]), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
 #[post("/api/faithful/project")]
 pub async fn faithful_project(
     context: RequestContext,
-    body: JsonBody<BundleRequest>,
+    body: JsonBody<ComparedRequest>,
 ) -> Result<HttpResponse, ApiError> {
     context
         .json(body, |resources, body| {

@@ -277,6 +277,7 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         handoff::import,
         handoff::faithful,
         handoff::faithful_project,
+        handoff::drawn_alone,
         checks::audit_project,
         checks::sights,
         reports::resolve,

@@ -1,0 +1,59 @@
+//! What lies behind a piece, which SVG does not see.
+
+use kurbo::Shape as _;
+use serde::{Deserialize, Serialize};
+
+use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use crate::picture::png_data_url;
+use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
+
+/// What is done with what SVG cannot hold: the blur of what lies behind a piece.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Backdrops {
+    /// It is left out, which is said.
+    #[default]
+    LeftOut,
+    /// It is a picture in the file, drawn here.
+    Pictures,
+}
+
+/// A picture of what lies behind a piece, blurred as its coats do.
+pub(super) struct Behind {
+    /// Its left, top, width and height in px.
+    pub at: [f64; 4],
+    pub url: String,
+}
+
+/// Device pixels for a px of such a picture.
+const BEHIND_SCALE: f64 = 2.0;
+
+/// What lies behind a piece of a scene; `None` where no coat blurs it, or it is too much to draw.
+pub(super) fn backdrop(scene: &Scene, at: usize) -> Option<Behind> {
+    let piece = scene.pieces.get(at)?;
+    let blurs: Vec<Coat> =
+        piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))).cloned().collect();
+    if blurs.is_empty() {
+        return None;
+    }
+    let bare = Piece { fill: Paint::None, parts: Vec::new(), ..piece.with_coats(blurs) };
+    let below = scene.pieces.iter().take(at).cloned();
+    let shown = Scene { pieces: below.chain([bare]).collect(), ..scene.clone() };
+    let bounds = (piece.place() * piece.silhouette.outline().path.clone()).bounding_box().expand();
+    let pixels = |length: f64| (length * BEHIND_SCALE).ceil().max(1.0) as u32;
+    let viewport = Viewport {
+        x: bounds.x0,
+        y: bounds.y0,
+        scale: BEHIND_SCALE,
+        width: pixels(bounds.width()),
+        height: pixels(bounds.height()),
+    };
+    viewport.check_size().ok()?;
+    let cache = MaskCache::with_capacity(16 << 20);
+    let drawn = picture(&shown, &viewport, &RenderOptions::default(), Rounding::Nearest, &cache);
+    Some(Behind {
+        at: [bounds.x0, bounds.y0, bounds.width(), bounds.height()],
+        url: png_data_url(&drawn.to_png().ok()?),
+    })
+}
