@@ -68,19 +68,21 @@ fn description() -> Result<String, String> {
     output("cargo", &["run", "--quiet", "-p", "zolvet-server", "--example", "openapi"])
 }
 
-/// Installs Chromium and ChromeDriver from Debian's packages where they are missing.
+/// Installs Chromium, ChromeDriver and librsvg's program from Debian's packages where they are missing.
 pub fn browser() -> Outcome {
-    if ["/usr/bin/chromium", "/usr/bin/chromedriver"].iter().all(|path| Path::new(path).exists()) {
+    let programs = ["/usr/bin/chromium", "/usr/bin/chromedriver", "/usr/bin/rsvg-convert"];
+    if programs.iter().all(|path| Path::new(path).exists()) {
         return Ok(());
     }
     let is_root = output("id", &["-u"]).is_ok_and(|id| id.trim() == "0");
-    let manual = "The browser tests need Chromium and ChromeDriver from Debian's packages: \
-        `sudo apt-get install chromium chromium-driver`";
+    let manual = "The tests need Chromium, ChromeDriver and librsvg from Debian's packages: \
+        `sudo apt-get install chromium chromium-driver librsvg2-bin`";
     if !is_root || !Path::new("/usr/bin/apt-get").exists() {
         return Err(manual.to_owned());
     }
-    println!("Installing Chromium and ChromeDriver (a minute or two) …");
+    println!("Installing Chromium, ChromeDriver and librsvg (a minute or two) …");
     command("apt-get", &["update", "-q"])?;
-    let install = ["install", "-q", "-y", "--no-install-recommends", "chromium", "chromium-driver"];
+    let packages = ["chromium", "chromium-driver", "librsvg2-bin"];
+    let install = [&["install", "-q", "-y", "--no-install-recommends"], &packages[..]].concat();
     command("apt-get", &install).map_err(|error| format!("{error}\n{manual}"))
 }

@@ -53,9 +53,9 @@ export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) 
           data={forms}
         />
         <span className={classes.gap} />
-        {code && shown === 'css' && <As value={cssForm} forms={words.bench.cssForms} onChange={setCssForm} />}
         {code && shown === 'svg' && <As value={svgForm} forms={words.bench.svgForms} onChange={setSvgForm} />}
-        {code && code.targets.length > 1 && (shown === 'css' || shown === 'page') && <Target code={code} />}
+        {code && shown === 'css' && <Target code={code} form={cssForm} onForm={setCssForm} />}
+        {code && shown === 'page' && code.targets.length > 1 && <Target code={code} />}
         {report && (
           <CopyButton
             main
@@ -106,8 +106,24 @@ function languageOf(shown: Form, cssForm: CssForm, svgForm: SvgForm): 'css' | 'x
   return shown === 'svg' && svgForm === 'background' ? 'css' : 'xml';
 }
 
-/** In which form the code is shown and copied. */
-function As<V extends string>({
+/** In which form an SVG is shown and copied. */
+function As<V extends string>(props: { value: V; forms: Record<V, string>; onChange: (value: V) => void }) {
+  const called = props.forms[props.value];
+  return (
+    <Menu position="top-end">
+      <Menu.Target>
+        <Quiet opens fz={12} aria-label={`${words.bench.copyAs}: ${called}`}>
+          {called}
+        </Quiet>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Forms {...props} />
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+function Forms<V extends string>({
   value,
   forms,
   onChange,
@@ -116,37 +132,34 @@ function As<V extends string>({
   forms: Record<V, string>;
   onChange: (value: V) => void;
 }) {
-  return (
-    <Menu position="top-end">
-      <Menu.Target>
-        <Quiet opens fz={12} aria-label={words.bench.copyAs(forms[value])}>
-          {forms[value]}
-        </Quiet>
-      </Menu.Target>
-      <Menu.Dropdown>
-        {options(forms).map((form) => (
-          <Menu.Item
-            key={form.value}
-            fw={form.value === value ? 600 : undefined}
-            onClick={() => onChange(form.value)}
-          >
-            {form.label}
-          </Menu.Item>
-        ))}
-      </Menu.Dropdown>
-    </Menu>
-  );
+  return options(forms).map((form) => (
+    <Menu.Item
+      key={form.value}
+      fw={form.value === value ? 600 : undefined}
+      onClick={() => onChange(form.value)}
+    >
+      {form.label}
+    </Menu.Item>
+  ));
 }
 
 const tabs = { root: classes.tabs, indicator: classes.marker, label: classes.tab };
 
-/** What the CSS uses. */
-function Target({ code }: { code: Report['code'] }) {
+/** What the CSS uses, and in which form it is shown and copied. */
+function Target({
+  code,
+  form = 'rule',
+  onForm,
+}: {
+  code: Report['code'];
+  form?: CssForm;
+  onForm?: (form: CssForm) => void;
+}) {
   return (
     <Menu position="top-end">
       <Menu.Target>
         <Quiet opens fz={12} aria-label={`${words.bench.cssProperty}: ${targets[code.target]}`}>
-          {targets[code.target]}
+          {form === 'rule' ? targets[code.target] : words.bench.cssForms[form]}
         </Quiet>
       </Menu.Target>
       <Menu.Dropdown>
@@ -159,6 +172,12 @@ function Target({ code }: { code: Report['code'] }) {
             {targets[target]}
           </Menu.Item>
         ))}
+        {onForm && (
+          <>
+            <Menu.Label>{words.bench.copyAs}</Menu.Label>
+            <Forms value={form} forms={words.bench.cssForms} onChange={onForm} />
+          </>
+        )}
       </Menu.Dropdown>
     </Menu>
   );
