@@ -398,3 +398,31 @@ fn living_css_comes_in_as_flat_css_does() {
     }
     assert!(compared > 20, "{compared}");
 }
+
+/// A sheet, living or flat, read into an empty project and written again says the same.
+#[test]
+fn a_sheet_out_and_in_and_out_is_the_same_sheet() {
+    let mut project = demo();
+    project.scenes.clear();
+    let day = project.themes[0].clone();
+    let wanted = |style| SheetOptions { style, theme: Some(day.id.clone()), ..SheetOptions::default() };
+    let rules = |project: &Project| -> Vec<String> {
+        let text = sheet(project, &Assets::default(), &wanted(Style::Flat));
+        // A finish in the colour of its piece is read with the fill that a page has where it sets none.
+        let kept =
+            |rule: &&str| rule.contains('{') && !["lifted", "pressed"].iter().any(|name| rule.contains(name));
+        let rules =
+            text.split("\n\n").filter(kept).map(|rule| rule.rsplit("*/\n").next().unwrap().trim().to_owned());
+        rules.collect()
+    };
+    for style in [Style::Living, Style::Flat] {
+        let exact = SheetOptions { numbers: Numbers::Exact, ..wanted(style) };
+        let read = css::import(&sheet(&project, &Assets::default(), &exact));
+        let mut document = json!({"schema": 2, "name": "Back", "themes": [&day], "scenes": [], "scale": []});
+        read.put_into(&mut document);
+        let back = Project::from_value(&document).unwrap();
+        let (before, after) = (rules(&project), rules(&back));
+        assert!(before.len() >= 5);
+        assert_eq!(before, after, "{style:?}");
+    }
+}

@@ -268,6 +268,9 @@ fn the_command_line_names_the_place_and_exits_with_2() -> Outcome {
     let demo = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/quillmere.zolvet.json");
     let run = Command::new(program()?).args(["export", demo, "--format", "css"]).output()?;
     let css = String::from_utf8(run.stdout)?;
-    assert!(run.status.success() && css.contains(".open-valve {\n  width: 236px;"), "{css}");
+    assert!(
+        run.status.success() && css.contains(".open-valve-pressed {\n  --fill: var(--colour-leaf);"),
+        "{css}"
+    );
     Ok(())
 }
