@@ -23,7 +23,8 @@ pub struct Alone {
 /// One piece of a scene on no ground.
 #[must_use]
 pub fn alone(scene: &Scene, piece: &Piece) -> Alone {
-    let body = (piece.place() * piece.outer.silhouette.outline().path.clone()).bounding_box();
+    let body =
+        (piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone()).bounding_box();
     let [left, top, right, bottom] = piece_filter(piece, &mut Notes::default()).reach();
     let shown = Rect::new(body.x0 - left, body.y0 - top, body.x1 + right, body.y1 + bottom).expand();
     let single = Scene { ground: Paint::None, pieces: vec![piece.clone()], ..scene.clone() };

@@ -4,8 +4,9 @@ use kurbo::Shape as _;
 use serde::{Deserialize, Serialize};
 
 use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use crate::model::Surface;
 use crate::picture::png_data_url;
-use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
+use crate::resolve::{Paint, PaintOp, Piece, Scene};
 
 /// What is done with what SVG cannot hold: the blur of what lies behind a piece.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -32,15 +33,21 @@ const BEHIND_SCALE: f64 = 2.0;
 /// What lies behind a piece of a scene; `None` where no coat blurs it, or it is too much to draw.
 pub(super) fn backdrop(scene: &Scene, at: usize) -> Option<Behind> {
     let piece = scene.pieces.get(at)?;
-    let blurs: Vec<Coat> =
-        piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))).cloned().collect();
-    if blurs.is_empty() {
+    // With the strokes around it: what lies behind them is blurred too.
+    let mut bare = Piece { fill: Paint::None, surface: Surface::Hide, joined: None, ..piece.clone() };
+    bare.parts.clear();
+    bare.coats.retain(|coat| matches!(coat.op, PaintOp::Backdrop(_) | PaintOp::Stroke { .. }));
+    if !bare.coats.iter().any(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
         return None;
     }
-    let bare = Piece { fill: Paint::None, parts: Vec::new(), ..piece.with_coats(blurs) };
+    for coat in bare.coats.iter_mut().filter(|coat| matches!(coat.op, PaintOp::Stroke { .. })) {
+        coat.opacity = 0.0;
+    }
     let below = scene.pieces.iter().take(at).cloned();
     let shown = Scene { pieces: below.chain([bare]).collect(), ..scene.clone() };
-    let bounds = (piece.place() * piece.silhouette.outline().path.clone()).bounding_box().expand();
+    let bounds = (piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone())
+        .bounding_box()
+        .expand();
     let pixels = |length: f64| (length * BEHIND_SCALE).ceil().max(1.0) as u32;
     let viewport = Viewport {
         x: bounds.x0,

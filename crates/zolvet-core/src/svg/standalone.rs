@@ -171,7 +171,7 @@ impl Writer {
 
     /// What lies behind a piece as a picture, cut to the piece.
     fn behind(&mut self, piece: &Piece, behind: &Behind) {
-        let path = piece.place() * piece.silhouette.outline().path.clone();
+        let path = piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone();
         let cut = self.mask(&format!("<path d=\"{}\" fill=\"#fff\"/>", data(&path)), path.bounding_box());
         let [x, y, width, height] = behind.at.map(number_text);
         let _ = writeln!(
