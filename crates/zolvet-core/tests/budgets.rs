@@ -336,6 +336,12 @@ fn nasty_sheets() -> Vec<NastyFile> {
     ]
 }
 
+/// A document that puts the same set together a thousand times.
+fn modes_of(groups: &str) -> String {
+    let order = vec!["{\"$ref\":\"#/sets/s\"}"; 1_000].join(",");
+    format!("{{\"sets\":{{\"s\":{{\"sources\":[{{{groups}\"z\":{{}}}}]}}}},\"resolutionOrder\":[{order}]}}")
+}
+
 fn nasty_token_files() -> Vec<NastyFile> {
     let alias: String = (0..60_000).map(|i| format!("\"a{i}\":{{\"$value\":\"{{s}}\"}},")).collect();
     let shadow = json!({"color": "#000", "offsetX": "1px", "offsetY": "1px", "blur": "1px", "spread": "0px"});
@@ -348,6 +354,7 @@ fn nasty_token_files() -> Vec<NastyFile> {
             "aliases of 64 shadows",
             format!("{{\"$type\":\"shadow\",{alias}\"s\":{{\"$value\":{shadows}}}}}"),
         ),
+        tokens("one set again and again", modes_of(&empty_groups)),
         tokens("a long alias", format!("{{\"a\":{{\"$value\":\"{{{}}}\"}}}}", "a.".repeat(1_000_000))),
         tokens(
             "aliases in a ring",

@@ -153,6 +153,26 @@ proptest! {
     }
 
     #[test]
+    fn documents_with_modes(shadow in token(), order in prop::collection::vec("#/(sets/s|modifiers/m|nothing|)|other.json", 0..5), broken in 0..6_usize) {
+        let kept = |what: &str| json!({"app.zolvet": {what: {"id": "a", "of": "a", "name": "hover", "coats": [], "bearing": 1}}});
+        let group = json!({"f": {"$type": "shadow", "one": {"$value": shadow, "$extensions": kept("finish")},
+            "two": {"$value": [], "$extensions": kept("state")}, "three": {"$value": 1, "$extensions": kept("light")}}});
+        let mut file = json!({"sets": {"s": {"sources": [group, {"$ref": "#/sets/s/sources/0"}]}},
+            "modifiers": {"m": {"contexts": {"a": [group], "b": []}, "default": "b"}},
+            "resolutionOrder": order.iter().map(|to| json!({"$ref": to})).collect::<Vec<_>>(),
+            "$extensions": {"app.zolvet": {"themes": [{"id": "t", "name": "T", "scheme": "light"}]}}});
+        let places = ["/sets/s/sources", "/modifiers/m/contexts", "/modifiers/m/default", "/resolutionOrder", "/$extensions/app.zolvet/themes"];
+        if let Some(place) = places.get(broken).and_then(|place| file.pointer_mut(place)) {
+            *place = json!([1]);
+        }
+        if let Ok((read, _)) = in_time("reading", || tokens::read(&file.to_string())) {
+            let mut document = json!({"schema": 1, "name": "f", "themes": [{"id": "t", "name": "T", "scheme": "light"}], "scenes": []});
+            read.fitted_to(&Project::from_value(&document).unwrap()).put_into(&mut document);
+            prop_assert!(Project::from_value(&document).is_ok(), "{document}");
+        }
+    }
+
+    #[test]
     fn pictures(head in 0..4_usize, bytes in prop::collection::vec(any::<u8>(), 0..200)) {
         let heads: [&[u8]; 4] = [b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR", b"\xff\xd8\xff\xe0\0\x10JFIF", b"RIFF\xff\0\0\0WEBPVP8 ", b""];
         let file = [heads[head], &bytes].concat();

@@ -4,8 +4,8 @@ use serde_json::{Map, Value};
 
 use super::error::{TokenError, at};
 
-/// Sources that are followed in one document.
-const MOST_SOURCES: usize = 1_000;
+/// Values that are put together in one document.
+const MOST_VALUES: usize = 4_000_000;
 
 /// The tokens of a document as they hold by default: sets and the default contexts of modifiers, in their order (§6,
 /// "Resolution Logic"). A file of tokens is itself.
@@ -17,7 +17,7 @@ pub(super) fn by_default(file: Value) -> Result<Value, TokenError> {
     let place = "/resolutionOrder";
     let order = order.as_array().ok_or_else(|| at(place, "expected a list"))?;
     let mut tokens = Map::new();
-    let mut left = MOST_SOURCES;
+    let mut left = MOST_VALUES;
     for (number, item) in order.iter().enumerate() {
         let place = format!("{place}/{number}");
         let target = match item.get("$ref").and_then(Value::as_str) {
@@ -28,7 +28,6 @@ pub(super) fn by_default(file: Value) -> Result<Value, TokenError> {
             None => item,
         };
         for source in sources(target, &place)? {
-            left = left.checked_sub(1).ok_or_else(|| at(&place, "expected at most 1000 sources"))?;
             let source = match source.get("$ref").and_then(Value::as_str) {
                 Some(reference) => {
                     let pointer = reference.strip_prefix('#').ok_or_else(|| elsewhere(&place, reference))?;
@@ -36,6 +35,9 @@ pub(super) fn by_default(file: Value) -> Result<Value, TokenError> {
                 }
                 None => source,
             };
+            left = left
+                .checked_sub(count(source))
+                .ok_or_else(|| at(&place, "expected sources of at most 4 million values"))?;
             put_over(&mut tokens, source);
         }
     }
@@ -60,6 +62,15 @@ fn sources<'a>(target: &'a Value, place: &str) -> Result<&'a [Value], TokenError
     });
     let sources = sources.and_then(Value::as_array);
     sources.map(Vec::as_slice).ok_or_else(|| at(place, "expected sources, or contexts with a default"))
+}
+
+/// The values in a value, itself included.
+fn count(value: &Value) -> usize {
+    1 + match value {
+        Value::Object(fields) => fields.values().map(count).sum(),
+        Value::Array(items) => items.iter().map(count).sum(),
+        _ => 0,
+    }
 }
 
 /// Puts groups and tokens over those of the same name.
