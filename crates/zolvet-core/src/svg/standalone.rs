@@ -241,9 +241,8 @@ impl Writer {
         if slices > 1 {
             self.notes.differs(coat, Fidelity::Approximated, "its colours change in 48 steps");
         }
-        let faded = coat.opacity < 1.0;
-        let opacity =
-            faded.then(|| format!(" opacity=\"{}\"", number_text(coat.opacity))).unwrap_or_default();
+        let faded = Some(coat.opacity).filter(|share| *share < 1.0).map(number_text);
+        let opacity = faded.map(|share| format!(" opacity=\"{share}\"")).unwrap_or_default();
         let _ = writeln!(self.text, "<g{opacity}{style}{}>", transform(piece.place() * piece.outer.place()));
         for slice in (1..=slices).rev() {
             let share = f64::from(slice) / f64::from(slices);
