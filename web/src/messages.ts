@@ -383,7 +383,7 @@ const english = {
       react: 'React style object',
     },
     svgForms: { inline: 'Inline', img: 'Image tag', background: 'CSS background' },
-    htmlAndCss: 'HTML',
+    html: 'HTML',
     values: 'Values',
     cssProperty: 'CSS property',
     htmlLower: 'HTML',

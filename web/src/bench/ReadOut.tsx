@@ -27,7 +27,7 @@ type SvgForm = 'inline' | 'img' | 'background';
 
 const forms: { value: Form; label: string; copies: string }[] = [
   { value: 'css', label: words.common.css, copies: words.common.css },
-  { value: 'page', label: words.bench.htmlAndCss, copies: words.bench.htmlLower },
+  { value: 'page', label: words.bench.html, copies: words.bench.htmlLower },
   { value: 'values', label: words.bench.values, copies: words.bench.valuesLower },
   { value: 'svg', label: words.bench.svg, copies: words.bench.svg },
 ];

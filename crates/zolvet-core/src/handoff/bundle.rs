@@ -32,7 +32,8 @@ pub struct File {
 pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &SheetOptions) -> Vec<File> {
     let bundle = Bundle::new(project, assets, wanted);
     let mut files = bundle.code();
-    files.extend(bundle.scenes());
+    let (scenes, left_out) = bundle.scenes();
+    files.extend(scenes);
     files.extend(fonts());
     files.push(file(format!("{}.zolvet.json", bundle.name), pretty(document)));
     let css = format!("{}.css", bundle.name);
@@ -51,7 +52,7 @@ pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &She
     };
     let html = page.html();
     files.push(file("index.html", html));
-    files.insert(0, file("README.md", bundle.readme()));
+    files.insert(0, file("README.md", bundle.readme(&left_out)));
     files
 }
 
@@ -118,12 +119,16 @@ impl<'a> Bundle<'a> {
         }))
     }
 
-    fn scenes(&self) -> Vec<File> {
+    /// The scenes as SVG and pictures, and what each SVG cannot hold, in words.
+    fn scenes(&self) -> (Vec<File>, Vec<String>) {
         let cache = MaskCache::with_capacity(64 << 20);
-        let mut files = Vec::new();
+        let (mut files, mut left_out) = (Vec::new(), Vec::new());
         for (scene, name) in &self.scenes {
             let resolved = resolve::scene(self.project, scene, self.assets);
-            files.push(file(format!("scenes/{name}.svg"), standalone(&resolved, self.wanted.backdrops).svg));
+            let drawn = standalone(&resolved, self.wanted.backdrops);
+            let dropped = drawn.notes.iter().filter(|note| note.fidelity == Fidelity::Dropped);
+            left_out.push(dropped.map(|note| note.message.as_str()).collect::<Vec<_>>().join("; "));
+            files.push(file(format!("scenes/{name}.svg"), drawn.svg));
             let shadow = RenderOptions { shadow_only: true, ..RenderOptions::default() };
             for (ending, part) in [("", RenderOptions::default()), ("-shadow", shadow)] {
                 let viewport = Viewport::whole(&resolved, Viewport::largest_scale(&resolved, 2.0));
@@ -131,24 +136,15 @@ impl<'a> Bundle<'a> {
                 let png = picture.to_png().unwrap_or_default();
                 // All of them are there until the archive is written.
                 if !budget::retain_memory(png.len()) {
-                    return files;
+                    return (files, left_out);
                 }
                 files.push(file(format!("scenes/{name}{ending}@2x.png"), png));
             }
         }
-        files
+        (files, left_out)
     }
 
-    /// What the SVG of a scene cannot hold, in words.
-    fn left_out(&self, scene: &Scene) -> String {
-        let resolved = resolve::scene(self.project, scene, self.assets);
-        let notes = standalone(&resolved, self.wanted.backdrops).notes;
-        let dropped = notes.iter().filter(|note| note.fidelity == Fidelity::Dropped);
-        let messages: Vec<&str> = dropped.map(|note| note.message.as_str()).collect();
-        if messages.is_empty() { String::new() } else { format!(" ({})", messages.join("; ")) }
-    }
-
-    fn readme(&self) -> String {
+    fn readme(&self, left_out: &[String]) -> String {
         let name = &self.name;
         let mut text = format!(
             "# {}\n\nDepth for this product, as Zolvet handed it off. Open `index.html` in a browser: it needs no server.\n\n\
@@ -175,10 +171,12 @@ impl<'a> Bundle<'a> {
             &format!("tokens/{name}.resolver.json"),
             "the tokens of all themes as modes (Resolver Module, 2025.10)",
         );
-        for (scene, name) in &self.scenes {
+        for (at, (scene, name)) in self.scenes.iter().enumerate() {
+            let left_out = left_out.get(at).filter(|text| !text.is_empty());
+            let left_out = left_out.map(|text| format!(" ({text})")).unwrap_or_default();
             row(
                 &format!("scenes/{name}.svg"),
-                &format!("the scene {}, every coat a shape of its own{}", scene.name, self.left_out(scene)),
+                &format!("the scene {}, every coat a shape of its own{left_out}", scene.name),
             );
             row(&format!("scenes/{name}@2x.png"), "its picture at two pixels for one px");
             row(&format!("scenes/{name}-shadow@2x.png"), "its shadows alone, on transparency");

@@ -6,7 +6,7 @@ use std::fmt::Write as _;
 use super::names::Names;
 use super::options::SheetOptions;
 use crate::asset::Assets;
-use crate::colour::{Rgba, colour_text};
+use crate::colour::solid_text;
 use crate::lower::{SEEDLING, TrialPiece};
 use crate::markup::escaped;
 use crate::model::{Finish, Project, Scheme, State, Theme};
@@ -101,13 +101,11 @@ impl Page<'_> {
         }
         let colours = self.project.swatches.iter().filter_map(|swatch| {
             let property = format!("--colour-{}", names.swatches[&swatch.id]);
-            let colour = Rgba { a: 1.0, ..context.swatch(&swatch.id) };
-            self.sheet.contains(&property).then(|| (escaped(&swatch.name), colour_text(colour), property))
+            let colour = solid_text(context.swatch(&swatch.id));
+            self.sheet.contains(&property).then(|| (escaped(&swatch.name), colour, property))
         });
         let fill = ("Fill of the specimens".to_owned(), "#fbf9f3".to_owned(), "--specimen".to_owned());
         for (name, colour, property) in colours.chain([fill]) {
-            // A field for colours takes six digits only.
-            let colour = if colour.len() == 7 { colour } else { "#000000".to_owned() };
             let _ = writeln!(
                 text,
                 "<label>{name} <input type=\"color\" value=\"{colour}\" data-property=\"{property}\"></label>"

@@ -1,6 +1,7 @@
 //! The pieces of a scene in a style sheet: those that wear a finish with their own fill and what they lie on, those with
 //! coats of their own whole. A piece without any depth is not part of it.
 
+use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
 use super::cascade::{Stack, Table, comment, merged, text};
@@ -11,11 +12,14 @@ use crate::budget;
 use crate::colour::css_text;
 use crate::css::{Declaration, geometry, style_declarations};
 use crate::lower::{Lowered, LoweredFilter, Step, Target, TrialPiece, lower_written, targets_of};
-use crate::model::{Coat, ColourOrigin, Fill, Finish, Scene, Shape, Wear};
+use crate::model::{Coat, ColourOrigin, Fill, Finish, Id, Scene, Shape, Wear};
 use crate::resolve::{self, PaintOp};
 
+/// What each finish says with every list whole, by its id and what its class ends in.
+pub(super) type Classes = BTreeMap<(Id, &'static str), Table>;
+
 /// The pieces of a scene that have depth; those that look alike share their rules. `None` where there are none.
-pub(super) fn scene(stacks: &Stacks<'_>, scene: &Scene) -> Option<String> {
+pub(super) fn scene(stacks: &Stacks<'_>, classes: &Classes, scene: &Scene) -> Option<String> {
     let mut groups: Vec<Group> = Vec::new();
     for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
         if !budget::spend(STEPS_A_TRIAL) {
@@ -26,8 +30,10 @@ pub(super) fn scene(stacks: &Stacks<'_>, scene: &Scene) -> Option<String> {
         let (body, worn) = match &piece.wear {
             Wear::Finish(worn) => {
                 let finish = stacks.project.finishes.iter().find(|finish| finish.id == worn.finish);
-                let class = |finish| stacks.names.class(finish, TrialPiece::of(&piece.shape));
-                (finish.map(|finish| wearer(stacks, place, finish, &name)), finish.map(class))
+                let on = TrialPiece::of(&piece.shape);
+                let said = |finish: &Finish| classes.get(&(finish.id.clone(), on.ending()));
+                let body = finish.map(|finish| wearer(stacks, place, (finish, said(finish)), &name));
+                (body, finish.map(|finish| stacks.names.class(finish, on)))
             }
             Wear::Coats(_) => (own(stacks, place, &name), None),
         };
@@ -71,7 +77,12 @@ impl Group {
 
 /// A piece with a finish: its own shape and fill, what it lies on where its coats take a colour from that, and its coats
 /// where they come out otherwise on it than its class says.
-fn wearer(stacks: &Stacks<'_>, place: Place<'_>, finish: &Finish, name: &str) -> String {
+fn wearer(
+    stacks: &Stacks<'_>,
+    place: Place<'_>,
+    (finish, class): (&Finish, Option<&Table>),
+    name: &str,
+) -> String {
     let on = TrialPiece::of(&place.piece.shape);
     let themes = stacks.wanted.themes(stacks.project);
     let look = themes.iter().map(|theme| {
@@ -89,7 +100,7 @@ fn wearer(stacks: &Stacks<'_>, place: Place<'_>, finish: &Finish, name: &str) ->
     let mut rules = Table(look.collect()).rules(&format!(".{ANY}"), false);
     let table = stacks.finish(finish, place);
     let coats = finish.coats_in(&place.scene.theme);
-    if table != stacks.plain_class(finish, on) {
+    if class != Some(&table) {
         rules = merged([rules, stacks.in_parts(coats, table, name).rules(&format!(".{ANY}"), true)].concat());
     }
     text(&rules, &themes, stacks.names)

@@ -5,7 +5,7 @@ use super::cascade::{Table, comment, text};
 use super::links::{FILL, GROUND, Properties};
 use super::names::Names;
 use super::options::{SheetOptions, Style};
-use super::pieces::scene;
+use super::pieces::{Classes, scene};
 use super::stacks::{Stacks, at_rest};
 use crate::asset::Assets;
 use crate::colour::css_text;
@@ -18,12 +18,15 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
     let properties = Properties::of(&names);
     let stacks = Stacks { project, assets, wanted, names: &names, properties: &properties };
     let themes = wanted.themes(project);
-    let mut blocks = Vec::new();
+    let (mut blocks, mut classes) = (Vec::new(), Classes::new());
     for finish in wanted.finishes(project) {
         let mut rules = String::new();
         for on in wanted.forms(project, finish) {
             let class = format!(".{}", names.class(finish, on));
-            let written = text(&stacks.class(finish, on).rules(&class, false), &themes, &names);
+            let plain = stacks.plain_class(finish, on);
+            let table = stacks.class_in_parts(finish, on, plain.clone());
+            classes.insert((finish.id.clone(), on.ending()), plain);
+            let written = text(&table.rules(&class, false), &themes, &names);
             if !rules.is_empty() && !written.is_empty() {
                 rules.push('\n');
             }
@@ -36,7 +39,7 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
         }
     }
     if wanted.finish.is_none() {
-        blocks.extend(project.scenes.iter().filter_map(|one| scene(&stacks, one)));
+        blocks.extend(project.scenes.iter().filter_map(|one| scene(&stacks, &classes, one)));
     }
     let body = with_reasons(&blocks.join("\n"));
     let head = match wanted.style {

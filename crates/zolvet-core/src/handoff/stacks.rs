@@ -40,14 +40,18 @@ pub(super) struct Place<'p> {
 impl Stacks<'_> {
     /// The class of a finish on one kind of piece.
     pub fn class(&self, finish: &Finish, on: TrialPiece) -> Table {
-        let table = self.plain_class(finish, on);
+        self.class_in_parts(finish, on, self.plain_class(finish, on))
+    }
+
+    /// The class of a finish from what it says with every list whole.
+    pub fn class_in_parts(&self, finish: &Finish, on: TrialPiece, table: Table) -> Table {
         match self.wanted.themes(self.project).first() {
             Some(theme) => self.in_parts(finish.coats_in(&theme.id), table, &self.names.class(finish, on)),
             None => table,
         }
     }
 
-    /// The same with every list whole.
+    /// The class of a finish with every list whole.
     pub fn plain_class(&self, finish: &Finish, on: TrialPiece) -> Table {
         let specimen = self.specimen(finish, on);
         self.finish(finish, Place { scene: &specimen.0, piece: &specimen.1 })
@@ -94,10 +98,9 @@ impl Stacks<'_> {
                 && piece.rotation.get() == 0.0
                 && piece.surface == Surface::Keep
         };
-        let scenes = self.project.scenes.iter();
-        let worn =
-            scenes.filter_map(|scene| Some((scene.clone(), scene.pieces.iter().find(wears)?.clone()))).next();
-        worn.unwrap_or_else(|| {
+        let found =
+            self.project.scenes.iter().find_map(|scene| Some((scene, scene.pieces.iter().find(wears)?)));
+        found.map(|(scene, piece)| (scene.clone(), piece.clone())).unwrap_or_else(|| {
             let theme =
                 self.project.themes.first().map_or_else(|| Id::named("theme"), |theme| theme.id.clone());
             let scene = trial(&theme, &Wear::Coats(OwnCoats { coats: Vec::new() }), on, false);

@@ -28,13 +28,14 @@ pub fn alone(scene: &Scene, piece: &Piece) -> Alone {
     let [left, top, right, bottom] = piece_filter(piece, &mut Notes::default()).reach();
     let shown = Rect::new(body.x0 - left, body.y0 - top, body.x1 + right, body.y1 + bottom).expand();
     let single = Scene { ground: Paint::None, pieces: vec![piece.clone()], ..scene.clone() };
-    let file = within(&single, Backdrops::LeftOut, shown);
+    let class = slug(&piece.name);
+    // Several of them may stand in one page.
+    let file = within(&single, Backdrops::LeftOut, shown, &format!("{class}-"));
     let url = svg_url(&file.svg);
     let (width, height) = piece.silhouette.size();
     let out =
         [piece.y - shown.y0, shown.x1 - piece.x - width, shown.y1 - piece.y - height, piece.x - shown.x0];
     let margin = out.map(|side| px(-side)).join(" ");
-    let class = slug(&piece.name);
     let alt = crate::markup::escaped(&piece.name);
     Alone {
         img: format!("<img src=\"{url}\" alt=\"{alt}\" style=\"margin: {margin}\">\n"),

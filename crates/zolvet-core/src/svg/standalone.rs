@@ -35,13 +35,13 @@ const SLICES: u32 = 48;
 /// A scene with all its pieces.
 #[must_use]
 pub fn standalone(scene: &Scene, backdrops: Backdrops) -> StandAlone {
-    within(scene, backdrops, Rect::new(0.0, 0.0, scene.width, scene.height))
+    within(scene, backdrops, Rect::new(0.0, 0.0, scene.width, scene.height), "")
 }
 
-/// A part of a scene.
-pub(super) fn within(scene: &Scene, backdrops: Backdrops, shown: Rect) -> StandAlone {
-    let mut writer =
-        Writer { text: String::new(), definitions: String::new(), count: 0, notes: Notes::default() };
+/// A part of a scene; `prefix` begins its ids.
+pub(super) fn within(scene: &Scene, backdrops: Backdrops, shown: Rect, prefix: &str) -> StandAlone {
+    let (text, definitions) = (String::new(), String::new());
+    let mut writer = Writer { prefix, text, definitions, count: 0, notes: Notes::default() };
     let size = (scene.width, scene.height);
     let ground = writer.fill(&scene.ground, size);
     if scene.ground != Paint::None {
@@ -68,17 +68,18 @@ pub(super) fn within(scene: &Scene, backdrops: Backdrops, shown: Rect) -> StandA
     StandAlone { svg, notes: writer.notes.0 }
 }
 
-struct Writer {
+struct Writer<'a> {
+    prefix: &'a str,
     text: String,
     definitions: String,
     count: usize,
     notes: Notes,
 }
 
-impl Writer {
+impl Writer<'_> {
     fn id(&mut self, what: &str) -> String {
         self.count += 1;
-        format!("{what}-{}", self.count)
+        format!("{}{what}-{}", self.prefix, self.count)
     }
 
     fn fill(&mut self, paint: &Paint, size: (f64, f64)) -> String {

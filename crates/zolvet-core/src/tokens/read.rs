@@ -38,7 +38,7 @@ pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
         place: format!("{}:{}", error.line(), error.column()),
         message: error.to_string(),
     })?;
-    let file = by_default(file)?;
+    let (file, left_out) = by_default(file)?;
     let Value::Object(root) = &file else { return Err(at("", "expected an object of tokens and groups")) };
     let ours = file.pointer("/$extensions").and_then(|extensions| extensions.get(EXTENSION));
     let theme = ours.and_then(|ours| ours["theme"].as_str()).and_then(|id| Id::new(id).ok());
@@ -57,6 +57,11 @@ pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
     // Colours first, so that shadows can refer to them.
     reader.group(root, &mut Path::default(), None, &mut |reader, token| reader.swatch(token, &themes))?;
     reader.group(root, &mut Path::default(), None, &mut |reader, token| reader.finish(token))?;
+    // What we wrote ourselves is kept with the tokens for every theme.
+    for place in left_out.into_iter().filter(|_| ours.is_none()) {
+        let message = "only the context that holds by default is read";
+        reader.incoming.diagnostic(place, DiagnosticKind::Dropped, message);
+    }
     reader.incoming.keep_lights_in_use();
     let project = match ours.filter(|ours| ours.get("themes").is_some()) {
         Some(ours) => Some(whole(ours, &reader)?),
@@ -318,6 +323,9 @@ impl<'a> Reader<'a> {
             shadow => vec![self.shadow(shadow, &place, 1)?],
         };
         if let Some((state, same)) = token.ours::<KeptState>("state") {
+            if !same {
+                self.changed_elsewhere(token);
+            }
             let coats = if same { state.coats } else { shadows_replaced(state.coats, coats) };
             if let Some(finish) = self.incoming.finishes.iter_mut().find(|finish| finish.id == state.of) {
                 finish.states.insert(state.name, coats);
@@ -328,11 +336,7 @@ impl<'a> Reader<'a> {
         let mut finish = match kept {
             Some((finish, true)) => finish,
             Some((finish, false)) => {
-                let message = format!(
-                    "{}: its shadows were changed elsewhere and are taken as they are now",
-                    token.name
-                );
-                self.incoming.diagnostic(token.value_pointer(), DiagnosticKind::Approximated, message);
+                self.changed_elsewhere(token);
                 self.with_shadows(finish, coats)
             }
             None => return self.take_finish(token, coats),
@@ -340,6 +344,12 @@ impl<'a> Reader<'a> {
         finish.extensions = token.foreign();
         self.incoming.finishes.push(finish);
         Ok(())
+    }
+
+    fn changed_elsewhere(&mut self, token: &Token<'a>) {
+        let message =
+            format!("{}: its shadows were changed elsewhere and are taken as they are now", token.name);
+        self.incoming.diagnostic(token.value_pointer(), DiagnosticKind::Approximated, message);
     }
 
     /// A token as a finish of its own.

@@ -3,17 +3,20 @@
 use serde_json::{Map, Value};
 
 use super::error::{TokenError, at};
+use crate::syntax::pointer::pointer;
 
 /// Values that are put together in one document.
 const MOST_VALUES: usize = 4_000_000;
 
 /// The tokens of a document as they hold by default: sets and the default contexts of modifiers, in their order (§6,
-/// "Resolution Logic"). A file of tokens is itself.
+/// "Resolution Logic"), and the pointers of the contexts that are left out. A file of tokens is itself.
 ///
 /// # Errors
 /// [`TokenError`] where a part is missing, or lies in another file.
-pub(super) fn by_default(file: Value) -> Result<Value, TokenError> {
-    let Some(order) = file.get("resolutionOrder") else { return Ok(file) };
+pub(super) fn by_default(file: Value) -> Result<(Value, Vec<String>), TokenError> {
+    let Some(order) = file.get("resolutionOrder") else {
+        return Ok((file, Vec::new()));
+    };
     let place = "/resolutionOrder";
     let order = order.as_array().ok_or_else(|| at(place, "expected a list"))?;
     let mut tokens = Map::new();
@@ -44,7 +47,21 @@ pub(super) fn by_default(file: Value) -> Result<Value, TokenError> {
     if let Some(extensions) = file.get("$extensions") {
         tokens.insert("$extensions".to_owned(), extensions.clone());
     }
-    Ok(Value::Object(tokens))
+    let left_out = left_out(&file);
+    Ok((Value::Object(tokens), left_out))
+}
+
+/// The contexts of modifiers that do not hold by default.
+fn left_out(file: &Value) -> Vec<String> {
+    let modifiers = file.get("modifiers").and_then(Value::as_object).into_iter().flatten();
+    let each = modifiers.filter_map(|(name, modifier)| {
+        let contexts = modifier.get("contexts")?.as_object()?;
+        let first = contexts.keys().next().map(String::as_str);
+        let default = modifier.get("default").and_then(Value::as_str).or(first);
+        let others = contexts.keys().filter(move |context| Some(context.as_str()) != default);
+        Some(others.map(move |context| pointer(["modifiers", name, "contexts", context])))
+    });
+    each.flatten().collect()
 }
 
 fn elsewhere(place: &str, reference: &str) -> TokenError {

@@ -13,7 +13,7 @@ use crate::model::{
     Coat, CoatKind, ColourSource, Finish, Id, Light, OwnCoats, Project, SharedReference, Swatch, Wear,
 };
 use crate::resolve::{self, Context, PaintOp, Piece, Shadow, ShadowKind};
-use crate::syntax::{UniqueNames, px};
+use crate::syntax::{UniqueNames, number_text};
 
 /// How tokens are written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -244,7 +244,7 @@ impl Writer<'_> {
     fn dimension(&self, length: f64) -> Value {
         match self.wanted.form {
             TokenForm::Objects => json!({ "value": length + 0.0, "unit": "px" }),
-            TokenForm::Strings => json!(px(length)),
+            TokenForm::Strings => json!(format!("{}px", number_text(length))),
         }
     }
 

@@ -72,12 +72,13 @@ pub async fn export(
             let project = project_in(&body.project)?;
             let assets = resources.assets(&project)?;
             let scene = body.scene.as_deref();
-            let notes = match body.format {
-                Format::Svg => drawing(&project, &assets, scene, &body.wanted).notes,
-                _ => Vec::new(),
-            };
-            let notes = notes.into_iter().map(|note| note.message).collect();
-            Ok(Exported { text: write(&project, &assets, body.format, scene, &body.wanted), notes })
+            if body.format == Format::Svg {
+                let drawn = drawing(&project, &assets, scene, &body.wanted);
+                let notes = drawn.notes.into_iter().map(|note| note.message).collect();
+                return Ok(Exported { text: drawn.svg, notes });
+            }
+            let text = write(&project, &assets, body.format, scene, &body.wanted);
+            Ok(Exported { text, notes: Vec::new() })
         })
         .await
 }
