@@ -31,6 +31,7 @@ const english = {
     theServiceDoesNotAnswer: 'The service does not answer.',
   },
   common: {
+    nothingFound: (wanted: string) => `Nothing is called “${wanted.trim()}”.`,
     close: 'Close',
     states: { rest: 'Rest', hover: 'Hover', pressed: 'Pressed', focus: 'Focus', disabled: 'Disabled' },
     kinds: {
@@ -94,6 +95,7 @@ const english = {
     ownersKey: 'Owner’s key',
   },
   session: {
+    notAFont: 'Expected a font: TTF, OTF or WOFF2.',
     // naming
     things,
     /** Values that a step can change, where the name of the field is not what it is called. */
@@ -164,6 +166,13 @@ const english = {
     alternative: (name: string) => `${name}, alternative`,
   },
   frame: {
+    ctrlA: 'Ctrl + A',
+    choosesAll: 'choose every piece',
+    ctrlWheel: 'Ctrl + wheel, two fingers',
+    zoomsAbout: 'zoom where the pointer is',
+    singleKeys: 'Shortcuts of one key',
+    aboutSingleKeys:
+      'Off: letters and signs do nothing by themselves. Ctrl, Escape, Delete and the arrows stay.',
     // History
     undo: (past: string) => `Undo: ${past}`,
     redo: 'Redo',
@@ -183,6 +192,10 @@ const english = {
     previousAndNext: 'choose the previous, the next',
     shiftClick: 'Shift + click',
     chooseOneMore: 'choose one more',
+    frameOnTheGround: 'drag on the ground',
+    choosesWithin: 'choose what the frame touches',
+    spaceAndDrag: 'Space + drag',
+    movesTheView: 'move the view; so does the middle button',
     ctrlD: 'Ctrl + D',
     arrows: 'Arrows',
     escape: 'Escape',
@@ -350,7 +363,6 @@ const english = {
     awayFrom: (bearing: number) => `Away from ${bearing}°`,
     alongTheLight: 'Along the light',
     measureAlongTheLight: 'Measure along the light',
-    hideMeasuringLine: 'Hide measuring line',
     showMeasuringLine: 'Show measuring line',
     chooseAPieceToSee: 'Choose a piece to see how it darkens and lightens across its edge.',
     darkestOfLightnessLightest: (value: number, value2: number) =>
@@ -366,7 +378,17 @@ const english = {
     wrongDrop: 'Drop a picture, an SVG icon or CSS here. Other files are read under Hand-off.',
     choosePieceForCss: 'Choose a piece first: pasted CSS becomes coats of the chosen piece.',
     iconSvg: 'Icon.svg',
+    lineBearing: 'Direction',
+    lineAcross: 'Right of the middle',
+    lineDown: 'Below the middle',
     addPiece: 'Add piece',
+    chooseSeveral: 'Several',
+    aboutSeveral: 'Each piece you touch is chosen besides those before',
+    moveUp: 'Move up',
+    moveDown: 'Move down',
+    search: 'Search',
+    searchPieces: 'Search pieces',
+    hiddenPiece: (name: string) => `${name} (hidden)`,
     path: 'Path, drawn point by point',
     iconOrPictureFile: 'Icon or picture file',
     iconOrPicture: 'Icon or picture from a file',
@@ -658,7 +680,16 @@ const english = {
     sides: { outside: 'outside', centre: 'centre', inside: 'inside' },
     cornerForms: { miter: 'mitred', round: 'round', bevel: 'bevelled' },
     rounding: 'Rounding',
+    falloffEnds: { from: 'Shadow', to: 'Drawn' },
+    falloffEndOf: (end: string, number: number) => `${end} at point ${number}`,
+    addPoint: 'Add point',
+    removePoint: 'Remove point',
     font: 'Font',
+    fontFile: 'Font file: TTF, OTF or WOFF2',
+    bringAFont: 'Bring a font…',
+    licence: 'Licence',
+    licenceOf: (family: string) => `Licence of ${family}`,
+    aboutLicence: 'Goes with the font in the project file, and stands beside it in the CSS.',
     weight: 'Weight',
     spacing: 'Spacing',
     alignment: 'Alignment',
@@ -668,6 +699,12 @@ const english = {
     noClip: 'none',
   },
   stage: {
+    at: (x: number, y: number) => `at ${x} px, ${y} px`,
+    summary: (scene: string, count: number, named: string[], more: number, chosen: string[]) =>
+      [
+        `${scene}: ${counted(count, 'piece', 'pieces')}${count > 0 ? `, highest first: ${named.join(', ')}` : ''}${more > 0 ? ` and ${more} more` : ''}.`,
+        chosen.length > 0 ? `Chosen: ${chosen.join(', ')}.` : 'Nothing is chosen.',
+      ].join(' '),
     // Reference
     off: 'Off',
     beside: 'Beside',
@@ -725,7 +762,14 @@ const english = {
     inThisBrowser: ' in this browser',
     // MeasureTool
     pxAcrossDown: (value: number, by: number, by2: number) => `${value} px · across ${by} · down ${by2}`,
-    measureHint: 'Drag from one place to another. Hold Shift to measure straight across or down.',
+    measureHint:
+      'Drag or click from one place to another; hold Shift while you drag to go straight across or down.',
+    aimKeys: 'Arrows move it, with Shift by 10 px, with Alt by a tenth; Space takes this place',
+    aimStart: 'Start of the distance',
+    aimEnd: 'End of the distance',
+    aimColour: 'Place of the colour',
+    aimPoint: (number: number) => `Place of point ${number}`,
+    smoothPoint: 'Smooth last point',
     done: 'Done',
     // PickTool
     sceneColour: 'Scene',
@@ -733,7 +777,7 @@ const english = {
     averageOf: 'Average of',
     averageSide: 'Width of the averaged square, in pixels',
     pxWithValue: (value: string) => `${value} px`,
-    clickToPickAColour: 'Click to pick a colour.',
+    clickToPickAColour: 'Click to pick a colour; or move the cross by arrows and press Space.',
     colourDifference: (value: string, alike: boolean) =>
       `ΔE OK ${value}${alike ? ' (nearly identical)' : ''}`,
     use: 'Use',
@@ -771,6 +815,9 @@ const english = {
       `${failure} The picture is the last one that could be drawn. Your work is kept.`,
   },
   check: {
+    search: 'Search findings',
+    order: 'Order',
+    orders: { worst: 'Worst first', place: 'By place' },
     // useAudit
     theAnswerEndedTooSoon: 'The answer ended too soon.',
     // Findings
@@ -851,15 +898,12 @@ const english = {
     dark: 'dark',
     light: 'light',
     sameAsAtRest: (state: string) => `; same as at rest when ${state}`,
-    numbers: (offset: string, blur: string, spread: string, opacity: string) =>
-      `  offset ${offset} blur ${blur} spread ${spread} opacity ${opacity} %`,
-    unused: 'Unused',
-    wornBy: (count: number) => `Used by ${count}: `,
-    statesChangeIn: 'States change in',
+    moreFor: (name: string) => `More for ${name}`,
+    unused: 'Not used yet',
+    wornBy: (count: number) => `Used by ${counted(count, 'piece', 'pieces')}`,
+    changesIn: (duration: number, curve: string) => `States change in ${duration} ms, ${curve}`,
+    transition: 'Transition between states…',
     time: 'Time',
-    statesChangeAtOnce: 'States change at once.',
-    addTransition: 'Add a transition',
-    addTransitionTo: (name: string) => `Add a transition to ${name}`,
     withoutTransition: (name: string) => `Remove the transition of ${name}`,
     transitionTimeOf: (name: string) => `Transition time of ${name}`,
     transitionCurveOf: (name: string) => `Transition curve of ${name}`,
@@ -867,17 +911,15 @@ const english = {
     piecesKeep: (count: number) =>
       `${counted(count, 'piece uses', 'pieces use')} it and will keep its coats as ${count === 1 ? 'its' : 'their'} own. You can undo this.`,
     deleteItWithName: (name: string) => `Delete ${name}`,
-    earlierVersions: 'Earlier versions',
+    earlierVersions: 'Earlier versions…',
     reading: 'Reading earlier versions',
     noEarlier: 'No earlier version differs from it.',
     restoreEarlier: 'Restore an earlier version. Every piece with this finish follows.',
     // HeightScale
     heightScale: 'Height scale',
     emptyScale: 'Add finishes to the scale, lowest first, to see whether they step evenly.',
-    moveLower: 'Lower',
-    moveLowerOf: (id: string) => `${id} lower`,
-    moveHigher: 'Higher',
-    moveHigherOf: (id: string) => `${id} higher`,
+    moveLowerOf: (id: string) => `Move ${id} lower`,
+    moveHigherOf: (id: string) => `Move ${id} higher`,
     removeFromScaleOf: (id: string) => `Remove ${id} from the scale`,
     offsetPx: 'offset, px',
     blurPx: 'blur, px',
@@ -890,8 +932,31 @@ const english = {
     createSteps: 'Create steps',
     // FinishesView
     stateShown: 'State shown',
+    search: 'Search finishes',
+    order: 'Order',
+    orders: { listed: 'As listed', name: 'By name', uses: 'Most used' },
     noFinishes:
       'No finishes yet. On the workbench, compose a stack and save it as a finish: any number of pieces can use it, and it is changed in one place.',
+  },
+  incoming: {
+    title: 'Import',
+    reading: 'Reading the files',
+    search: 'Search by name',
+    chooseAll: (count: number) => `Choose all ${count}`,
+    chooseNone: 'Choose none',
+    looks: (finishes: number, swatches: number) =>
+      `${counted(finishes, 'look', 'looks')} and ${counted(swatches, 'swatch', 'swatches')} that are not here yet. Choose what comes in.`,
+    looksListed: 'Looks',
+    showMore: (count: number) => `Show more (${count} left)`,
+    add: (count: number) => (count > 0 ? `Add ${counted(count, 'finish', 'finishes')}` : 'Add'),
+    added: (count: number) => `${counted(count, 'finish', 'finishes')} added.`,
+    rules: (count: number) => `used by ${counted(count, 'rule', 'rules')}`,
+    inThemes: 'dark theme',
+    missing: (count: number) => `${counted(count, 'variable', 'variables')} without a value`,
+    aboutMissing:
+      'The files use these and do not set them. Give them a value to see the looks that need them.',
+    readAgain: 'Read again',
+    remark: (message: string, count: number) => (count > 1 ? `${message} (${count} times)` : message),
   },
   handOff: {
     // Incoming
@@ -905,16 +970,9 @@ const english = {
     openAFile: 'Open a file',
     textToImport: 'Text to import',
     previewImport: 'Preview import',
-    reading: 'Reading ',
-    characters: ' characters',
     nothingWasChanged: (message: string) => `${message} Nothing was changed.`,
     nothingNew: 'Everything in it is here already.',
-    andMore: (count: number) => `and ${count} more`,
     approximated: (count: number) => `${counted(count, 'thing', 'things')} approximated or left out:`,
-    finishWith: (name: string, coats: string) => `${name}: ${coats}`,
-    brings: (finishes: number, swatches: number) =>
-      `It adds ${counted(finishes, 'finish', 'finishes')} and ${counted(swatches, 'swatch', 'swatches')}.`,
-    importNow: 'Import now',
     // Links
     links: 'Links',
     aboutLinks:
@@ -951,15 +1009,18 @@ const english = {
     // Outgoing
     scss: 'SCSS',
     svg: 'SVG',
-    livingOrFlat: 'Living or flat',
+    fallbacks: 'Fallbacks',
+    aboutFallbacks: 'What is drawn without backdrop-filter, and where colours are forced.',
+    options: (changed: number) => (changed > 0 ? `Options (${changed} changed)` : 'Options'),
+    livingOrFlat: 'Values',
     aboutStyle:
       'Living: lights, swatches and own fills stay custom properties, so that the shipped sheet follows them. Flat: plain values, for old browsers.',
-    styles: { living: 'Living', flat: 'Flat' },
+    styles: { living: 'Living: follow lights and swatches', flat: 'Flat: plain values' },
     theme: 'Utilities',
-    formsWritten: 'Kinds of pieces',
-    forms: { worn: 'Classes as worn', all: 'Classes for box, text, icon' },
-    piecesWritten: 'What is written of pieces',
-    pieces: { depth: 'Pieces: depth only', whole: 'Pieces: with size, type and fill' },
+    formsWritten: 'Classes of a finish',
+    forms: { worn: 'As its pieces need them', all: 'For box, text and icon' },
+    piecesWritten: 'Pieces',
+    pieces: { depth: 'Depth only', whole: 'With size, type and fill' },
     themesOfTokens: 'Themes in the file',
     allThemes: 'All themes, as modes',
     tokenForm: 'Form of values',
@@ -988,6 +1049,9 @@ const english = {
     charactersWithCount: (count: string) => `${count} characters`,
   },
   projects: {
+    search: 'Search projects',
+    order: 'Order',
+    orders: { changed: 'Changed last', name: 'By name' },
     // Trash
     trash: 'Trash',
     deletedProjectsStayHereFor: 'Deleted projects stay here for 30 days.',
@@ -1029,6 +1093,9 @@ const english = {
     changed: 'changed ',
   },
   shared: {
+    look: (piece: string, state: string) => `${piece}, ${state.toLowerCase()}`,
+    everyNumber: 'Every number, to be typed elsewhere',
+    downloadTheCss: 'Download the CSS',
     // SharedPage
     thisLinkDoesNotWork: 'This link does not work',
     theSceneCouldNotBe: 'The scene could not be read',

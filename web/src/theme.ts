@@ -8,6 +8,7 @@ export const theme = createTheme({
   primaryShade: { light: 7, dark: 6 },
   defaultRadius: 4,
   autoContrast: true,
+  respectReducedMotion: true,
   shadows: { xs: 'none', sm: 'none', md: 'none', lg: 'none', xl: 'none' },
   colors: {
     verdigris: [
@@ -24,9 +25,14 @@ export const theme = createTheme({
     ],
   },
   components: {
+    NativeSelect: { defaultProps: { rightSectionProps: { 'aria-hidden': true } } },
     Tooltip: { defaultProps: { openDelay: 500 } },
     Menu: { styles: { item: { fontSize: 13, padding: '5px 10px' } } },
-    Modal: { styles: { title: { fontSize: 16, fontWeight: 600 } } },
+    // A dialog that closes is gone at once: it lies over everything, and would take the next click.
+    Modal: {
+      defaultProps: { transitionProps: { duration: 0 } },
+      styles: { title: { fontSize: 16, fontWeight: 600 } },
+    },
     Popover: { defaultProps: { withinPortal: true } },
   },
 });

@@ -12,11 +12,11 @@ use syn::{Attribute, Item, ItemMod, ItemUse, UseTree, Visibility};
 use crate::run::Outcome;
 
 /// The modules of the core, each of which may use those before it.
-const ORDER: [&str; 29] = [
+const ORDER: [&str; 30] = [
     // Leaves: limits, numbers with units, budgets and threads, text.
     "limits", "quantity", "budget", "parallel", "syntax", "patch",
     // Primitives: colours, pictures, shapes, coverage.
-    "colour", "blend", "picture", "raster", "geometry", "blur",
+    "colour", "blend", "picture", "raster", "font", "geometry", "blur",
     // The document, and what it comes to.
     "model", "asset", "resolve", "arrange", "compose", "lower", "chromium",
     // Formats: each reads and writes one, and knows no other.

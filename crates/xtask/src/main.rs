@@ -1,7 +1,8 @@
-//! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`, `crowd`, `same`.
+//! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`, `crowd`, `large`, `icons`, `same`.
 
 mod demo;
 mod direction;
+mod icons;
 mod prepare;
 mod run;
 mod size;
@@ -17,6 +18,8 @@ cargo xtask types        make the front end's types anew from the service's desc
 cargo xtask screenshots  take the pictures in docs/screenshots anew
 cargo xtask drag         measure input to painted stage while a blur is dragged
 cargo xtask crowd        measure nine editors that drag while one client does its worst
+cargo xtask large        measure opening, scrolling and typing in a project of 200 pieces, 300 finishes, 100 scenes
+cargo xtask icons        how filters of icons in Debian's packages are read, beside Chromium's drawing
 cargo xtask same BEFORE  whether another build of the program answers as this one does, byte for byte";
 
 fn main() -> ExitCode {
@@ -28,7 +31,9 @@ fn main() -> ExitCode {
         Some("types") => prepare::types(),
         Some("screenshots") => with_browser("screenshots", &["docs/screenshots"]),
         Some("drag") => with_browser("drag", &arguments()),
+        Some("large") => with_browser("large", &arguments()),
         Some("crowd") => with_browser("crowd", &arguments()),
+        Some("icons") => icons::compare(),
         Some("same") => with_browser("same", &arguments()),
         _ => {
             println!("{HELP}");

@@ -23,6 +23,12 @@ pub fn receivers() -> Outcome {
     installed("crates/zolvet-e2e/receivers", "linters, compilers and readers of tokens for the tests", &how)
 }
 
+/// Installs the style sheets of other people that are read in tests.
+pub fn sheets() -> Outcome {
+    let how = ["ci", "--ignore-scripts", "--legacy-peer-deps", "--no-audit", "--no-fund"];
+    installed("crates/zolvet-e2e/sheets", "style sheets for the tests", &how)
+}
+
 /// Installs the packages of a folder, if its lock file has changed since they were.
 fn installed(folder: &str, what: &str, how: &[&str]) -> Outcome {
     let there = root().join(folder);

@@ -15,7 +15,9 @@ pub fn run() -> Outcome {
     prepare::types_are_fresh()?;
     command("cargo", &["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"])?;
     prepare::receivers()?;
+    prepare::sheets()?;
     // The tests of the interface start the program, so it is built before them.
     command("cargo", &["build", "--workspace"])?;
-    command("cargo", &["test", "--workspace"])
+    // One run tells of everything that fails, not only of the first.
+    command("cargo", &["test", "--workspace", "--no-fail-fast"])
 }

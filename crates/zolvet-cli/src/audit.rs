@@ -12,6 +12,9 @@ use zolvet_core::model::Accepted;
 use crate::error::{CliError, read_document};
 
 #[derive(clap::Args)]
+#[command(after_help = "Examples:
+  zolvet audit project.zolvet.json
+  zolvet audit project.zolvet.json --format json --settings audit.json")]
 pub struct Arguments {
     /// A project file.
     project: PathBuf,

@@ -5,6 +5,8 @@ use std::path::{Path, PathBuf};
 use zolvet_core::asset::Assets;
 use zolvet_core::model::{Problem, Project, current_form};
 
+use crate::files::read_bytes;
+
 #[derive(Debug, thiserror::Error)]
 pub enum CliError {
     #[error("{}: {source}", path.display())]
@@ -40,8 +42,8 @@ pub fn read_project(path: &Path) -> Result<Project, CliError> {
 
 /// Reads a project file, and what it says as it stands, with fields that are not understood.
 pub fn read_document(path: &Path) -> Result<(Project, serde_json::Value), CliError> {
-    let text =
-        std::fs::read_to_string(path).map_err(|source| CliError::File { path: path.to_owned(), source })?;
+    let text = String::from_utf8(read_bytes(path)?)
+        .map_err(|_| CliError::Argument(format!("{}: expected UTF-8 text", path.display())))?;
     let wrong = |problems| CliError::Document { path: path.to_owned(), problems };
     let project = Project::from_json(&text).map_err(wrong)?;
     Assets::check(&project).map_err(wrong)?;

@@ -1,7 +1,6 @@
 //! `zolvet export`.
 
-use std::io::Write as _;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use clap::ValueEnum;
 use serde_json::Value;
@@ -16,12 +15,17 @@ use zolvet_core::tokens::TokenForm;
 use crate::error::{CliError, read_document};
 
 #[derive(clap::Args)]
+#[command(after_help = "Examples:
+  zolvet export project.zolvet.json --out depth.css
+  zolvet export project.zolvet.json --format tokens --theme Dusk --out dusk.tokens.json
+  zolvet export project.zolvet.json --format svg --scene 'Kiosk panel' | less
+  zolvet export project.zolvet.json --out handoff.zip")]
 pub struct Arguments {
-    /// A project file.
+    /// A project file, or - for standard input.
     project: PathBuf,
-    /// What to write.
-    #[arg(long, value_enum, default_value_t = Format::Css)]
-    format: Format,
+    /// What to write; by the ending of --out, else CSS.
+    #[arg(long, value_enum)]
+    format: Option<Format>,
     /// Only the finish of this name or id.
     #[arg(long)]
     finish: Option<String>,
@@ -52,12 +56,12 @@ pub struct Arguments {
     /// Draw what lies blurred behind a piece into an SVG, as a picture.
     #[arg(long)]
     draw_backdrops: bool,
-    /// Where to; standard output when left out.
+    /// Where to; standard output when left out or -.
     #[arg(long)]
     out: Option<PathBuf>,
 }
 
-#[derive(Clone, Copy, ValueEnum)]
+#[derive(Clone, Copy, PartialEq, ValueEnum)]
 enum Format {
     Css,
     Scss,
@@ -70,7 +74,7 @@ enum Format {
     Zip,
 }
 
-#[derive(Clone, Copy, ValueEnum)]
+#[derive(Clone, Copy, PartialEq, ValueEnum)]
 enum Written {
     /// The fewest decimals that draw the same picture in 8 bits.
     Fewest,
@@ -79,7 +83,7 @@ enum Written {
     Whole,
 }
 
-#[derive(Clone, Copy, ValueEnum)]
+#[derive(Clone, Copy, PartialEq, ValueEnum)]
 enum Linked {
     /// As custom properties, from which the browser computes offsets and colours.
     Living,
@@ -89,14 +93,68 @@ enum Linked {
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     let (project, document) = read_document(&arguments.project)?;
-    let bytes = Budget::default().run(|| written(arguments, &project, &document))??;
-    match &arguments.out {
-        Some(path) => crate::files::write_whole(path, &bytes),
-        None => std::io::stdout().write_all(&bytes).map_err(CliError::Output),
+    let format = format(arguments)?;
+    without_effect(arguments, format)?;
+    let bytes = Budget::default().run(|| written(arguments, format, &project, &document))??;
+    crate::files::write_whole(arguments.out.as_deref().unwrap_or(Path::new("-")), &bytes)
+}
+
+/// The format that is given, or that the ending of the file says.
+fn format(arguments: &Arguments) -> Result<Format, CliError> {
+    let by_name = arguments.out.as_deref().map_or(Some(Format::Css), of_name);
+    arguments.format.or(by_name).ok_or_else(|| {
+        let path = arguments.out.as_deref().unwrap_or(Path::new("-")).display();
+        CliError::Argument(format!("{path}: its name does not say what to write: --format is needed"))
+    })
+}
+
+fn of_name(path: &Path) -> Option<Format> {
+    let name = path.file_name()?.to_str()?.to_ascii_lowercase();
+    let endings = [
+        (".css", Format::Css),
+        (".scss", Format::Scss),
+        (".tokens.json", Format::Tokens),
+        (".resolver.json", Format::Tokens),
+        (".zolvet.json", Format::Json),
+        (".svg", Format::Svg),
+        (".zip", Format::Zip),
+    ];
+    let found = endings.iter().find(|(ending, _)| name.ends_with(ending)).map(|(_, format)| *format);
+    found.or((name == "-").then_some(Format::Css))
+}
+
+/// Refuses options that change nothing of a format.
+fn without_effect(arguments: &Arguments, format: Format) -> Result<(), CliError> {
+    use Format::{Css, Scss, Svg, Theme, Tokens, Zip};
+    let sheets: &[Format] = &[Css, Scss, Theme, Zip];
+    let options: [(&str, bool, &[Format]); 9] = [
+        ("--finish", arguments.finish.is_some(), &[Css, Scss, Theme, Tokens]),
+        ("--theme", arguments.theme.is_some(), &[Css, Scss, Theme, Tokens]),
+        ("--scene", arguments.scene.is_some(), &[Svg]),
+        ("--numbers", arguments.numbers != Written::Fewest, &[Css, Scss, Theme, Tokens, Svg, Zip]),
+        ("--style", arguments.style != Linked::Living, sheets),
+        ("--all-forms", arguments.all_forms, sheets),
+        ("--whole-pieces", arguments.whole_pieces, &[Css, Zip]),
+        ("--modes", arguments.modes, &[Tokens]),
+        ("--token-strings", arguments.token_strings, &[Tokens, Zip]),
+    ];
+    let pictures = ("--draw-backdrops", arguments.draw_backdrops, [Svg, Zip].as_slice());
+    let idle =
+        options.iter().chain([&pictures]).find(|(_, given, formats)| *given && !formats.contains(&format));
+    let value = format.to_possible_value();
+    let name = value.as_ref().map_or("this format", |value| value.get_name());
+    match idle {
+        Some((option, ..)) => Err(CliError::Argument(format!("{option} changes nothing of {name}"))),
+        None => Ok(()),
     }
 }
 
-fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result<Vec<u8>, CliError> {
+fn written(
+    arguments: &Arguments,
+    format: Format,
+    project: &Project,
+    document: &Value,
+) -> Result<Vec<u8>, CliError> {
     let assets = Assets::carried_by(project);
     let wanted = SheetOptions {
         finish: arguments.finish.as_deref().map(|name| find_finish(project, name)).transpose()?,
@@ -122,7 +180,7 @@ fn written(arguments: &Arguments, project: &Project, document: &Value) -> Result
     {
         return Err(CliError::Argument(format!("--scene: no scene \"{scene}\" in the project")));
     }
-    let format = match arguments.format {
+    let format = match format {
         Format::Css => handoff::Format::Css,
         Format::Scss => handoff::Format::Scss,
         Format::Theme => handoff::Format::Theme,

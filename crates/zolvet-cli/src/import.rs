@@ -1,30 +1,60 @@
 //! `zolvet import`.
 
-use std::io::Read as _;
+use std::collections::BTreeMap;
+use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 
 use clap::ValueEnum;
+use serde_json::json;
 use zolvet_core::budget::Budget;
-use zolvet_core::import::{DiagnosticKind, Incoming};
-use zolvet_core::incoming::{self, IncomingError, IncomingFormat};
+use zolvet_core::import::{Diagnostic, DiagnosticKind, Incoming};
+use zolvet_core::incoming::{self, IncomingError, IncomingFile, IncomingFormat, IncomingSettings};
+use zolvet_core::limits;
 use zolvet_core::model::Project;
 
 use crate::error::{CliError, read_document};
-use crate::files::write_whole;
+use crate::files::{print, read_bytes, write_whole};
 
 #[derive(clap::Args)]
+#[command(after_help = "Examples:
+  zolvet import site.css --into project.zolvet.json
+  zolvet import base.css theme.css --into project.zolvet.json --set --accent=#2f7d6b
+  zolvet import tokens/*.json --format tokens --into project.zolvet.json --strict
+  cat icons.svg | zolvet import - --format svg --into project.zolvet.json --dry-run --report json")]
 pub struct Arguments {
-    /// A file, or - for standard input.
-    file: PathBuf,
-    /// What it is.
+    /// Files, or - for standard input. Several are read as one: sheets in this order, tokens as one set.
+    #[arg(required = true)]
+    files: Vec<PathBuf>,
+    /// What they are; by their endings when left out.
     #[arg(long, value_enum)]
-    format: Format,
+    format: Option<Format>,
     /// The project file it goes into; it is written whole or not at all.
+    #[arg(long, required_unless_present = "dry_run")]
+    into: Option<PathBuf>,
+    /// The font size in px that browsers are set to.
+    #[arg(long, default_value_t = 16.0)]
+    root_font_size: f64,
+    /// A custom property that the sheets do not set, such as --accent=#2f7d6b.
+    #[arg(long, value_name = "--NAME=VALUE", allow_hyphen_values = true)]
+    set: Vec<String>,
+    /// Keep every name of a look, not only the first.
     #[arg(long)]
-    into: PathBuf,
+    every_name: bool,
+    /// How the report is written.
+    #[arg(long, value_enum, default_value_t = Report::Text)]
+    report: Report,
+    /// Only report; write nothing.
+    #[arg(long)]
+    dry_run: bool,
+    /// Exit with 1, and write nothing, when something was dropped.
+    #[arg(long)]
+    strict: bool,
+    /// Report nothing.
+    #[arg(long, conflicts_with = "report")]
+    quiet: bool,
 }
 
-#[derive(Clone, Copy, ValueEnum)]
+#[derive(Clone, Copy, PartialEq, ValueEnum)]
 enum Format {
     Css,
     Tokens,
@@ -34,63 +64,195 @@ enum Format {
     Json,
 }
 
-pub fn run(arguments: &Arguments) -> Result<(), CliError> {
-    let text = read_text(&arguments.file)?;
-    let (project, mut document) = read_document(&arguments.into)?;
-    let read = || Ok::<_, CliError>(read(&text, arguments)?.fitted_to(&project));
-    let incoming = Budget::default().run(read)??;
-    report(&incoming);
-    let (finishes, swatches) = (incoming.finishes.len(), incoming.swatches.len());
-    incoming.put_into(&mut document);
-    // What would not be a project is not written.
+#[derive(Clone, Copy, PartialEq, ValueEnum)]
+enum Report {
+    Text,
+    Json,
+}
+
+/// Whether something was dropped that should not have been.
+pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
+    let format = format(arguments)?;
+    let files = arguments.files.iter().map(|path| file(path)).collect::<Result<Vec<_>, _>>()?;
+    let (project, mut document) = match &arguments.into {
+        Some(path) => read_document(path)?,
+        None => (empty()?, serde_json::Value::Null),
+    };
+    let settings = settings(arguments, format)?;
+    let read = || incoming::read(format.incoming(), &files, &settings).map(|read| read.fitted_to(&project));
+    let incoming = Budget::default().run(read)?.map_err(|error| refused(error, arguments))?;
+    let dropped = incoming.diagnostics.iter().any(|one| one.kind == DiagnosticKind::Dropped);
+    let stops = arguments.strict && dropped;
+    let report = match arguments.report {
+        _ if arguments.quiet => String::new(),
+        Report::Json => json_report(&incoming, arguments, stops)?,
+        Report::Text => text_report(&incoming, arguments, stops),
+    };
+    if let Some(into) = arguments.into.as_ref().filter(|_| !arguments.dry_run && !stops) {
+        incoming.put_into(&mut document);
+        write_whole(into, &checked(&document, into)?)?;
+    }
+    // Last, so that nobody who stops listening keeps the project from being written.
+    print(report.as_bytes())?;
+    Ok(stops)
+}
+
+/// A project with nothing in it, for those who only want to know what is in their files.
+fn empty() -> Result<Project, CliError> {
+    let themes = [json!({"id": "light", "name": "Light", "scheme": "light"})];
+    let document = json!({"schema": 2, "name": "New", "themes": themes, "scale": [], "scenes": []});
     Project::from_value(&document)
-        .map_err(|problems| CliError::Document { path: arguments.into.clone(), problems })?;
-    let mut bytes = serde_json::to_vec_pretty(&document).map_err(CliError::Json)?;
+        .map_err(|problems| CliError::Document { path: PathBuf::from("-"), problems })
+}
+
+/// The bytes of a document that can be opened again.
+fn checked(document: &serde_json::Value, path: &Path) -> Result<Vec<u8>, CliError> {
+    let wrong = |problems| CliError::Document { path: path.to_owned(), problems };
+    Project::from_value(document).map_err(wrong)?;
+    let mut bytes = serde_json::to_vec_pretty(document).map_err(CliError::Json)?;
     bytes.push(b'\n');
-    write_whole(&arguments.into, &bytes)?;
-    println!("{finishes} finishes and {swatches} swatches are now in {}", arguments.into.display());
-    Ok(())
+    if bytes.len() > limits::DOCUMENT_BYTES {
+        let mb = bytes.len() as f64 / f64::from(1 << 20);
+        return Err(CliError::Argument(format!(
+            "{}: expected a project of at most 8 MB, with what was read it has {mb:.1} MB: nothing was written",
+            path.display()
+        )));
+    }
+    Ok(bytes)
 }
 
-fn read_text(path: &Path) -> Result<String, CliError> {
-    let mut text = String::new();
-    let read = if path == Path::new("-") {
-        std::io::stdin().read_to_string(&mut text).map(|_| text)
-    } else {
-        std::fs::read_to_string(path)
-    };
-    read.map_err(|source| CliError::File { path: path.to_owned(), source })
-}
-
-fn read(text: &str, arguments: &Arguments) -> Result<Incoming, CliError> {
-    let format = match arguments.format {
-        Format::Css => IncomingFormat::Css,
-        Format::Tokens => IncomingFormat::Tokens,
-        Format::Svg => IncomingFormat::Svg,
-        Format::Json => IncomingFormat::Json,
-    };
-    incoming::read(format, text).map_err(|error| match error {
-        IncomingError::At { place, message } => {
-            CliError::Argument(format!("{}:{place}: {message}", arguments.file.display()))
+impl Format {
+    fn incoming(self) -> IncomingFormat {
+        match self {
+            Self::Css => IncomingFormat::Css,
+            Self::Tokens => IncomingFormat::Tokens,
+            Self::Svg => IncomingFormat::Svg,
+            Self::Json => IncomingFormat::Json,
         }
-        IncomingError::Document(problems) => CliError::Document { path: arguments.file.clone(), problems },
+    }
+
+    fn of_name(path: &Path) -> Option<Self> {
+        let name = path.file_name()?.to_str()?.to_ascii_lowercase();
+        let ends = |endings: &[&str]| endings.iter().any(|ending| name.ends_with(ending));
+        if ends(&[".css"]) {
+            Some(Self::Css)
+        } else if ends(&[".svg", ".svgz"]) {
+            Some(Self::Svg)
+        } else if ends(&[".zolvet.json"]) {
+            Some(Self::Json)
+        } else if ends(&[".json", ".jsonc", ".tokens"]) {
+            Some(Self::Tokens)
+        } else {
+            None
+        }
+    }
+}
+
+/// The format that is given, or that all endings agree on.
+fn format(arguments: &Arguments) -> Result<Format, CliError> {
+    if let Some(format) = arguments.format {
+        return Ok(format);
+    }
+    let mut found = None;
+    for path in &arguments.files {
+        let own = Format::of_name(path).ok_or_else(|| {
+            CliError::Argument(format!(
+                "{}: its name does not say what it is: --format is needed",
+                path.display()
+            ))
+        })?;
+        if found.is_some_and(|found| found != own) {
+            return Err(CliError::Argument("expected files of one kind, found several".to_owned()));
+        }
+        found = Some(own);
+    }
+    found.ok_or_else(|| CliError::Argument("a file is needed".to_owned()))
+}
+
+fn file(path: &Path) -> Result<IncomingFile, CliError> {
+    let text = String::from_utf8(read_bytes(path)?).map_err(|error| {
+        let at = error.utf8_error().valid_up_to();
+        CliError::Argument(format!("{}: expected UTF-8 text, found another byte at {at}", path.display()))
+    })?;
+    Ok(IncomingFile { name: path.display().to_string(), text })
+}
+
+fn settings(arguments: &Arguments, format: Format) -> Result<IncomingSettings, CliError> {
+    if format != Format::Css && (!arguments.set.is_empty() || arguments.root_font_size != 16.0) {
+        return Err(CliError::Argument("--set and --root-font-size are for style sheets".to_owned()));
+    }
+    if !(1.0..=200.0).contains(&arguments.root_font_size) {
+        let found = arguments.root_font_size;
+        return Err(CliError::Argument(format!("--root-font-size: expected 1 to 200 px, found {found}")));
+    }
+    let mut set = BTreeMap::new();
+    for one in &arguments.set {
+        let (name, value) = one
+            .split_once('=')
+            .filter(|(name, _)| name.starts_with("--"))
+            .ok_or_else(|| CliError::Argument(format!("--set: expected --NAME=VALUE, found {one}")))?;
+        set.insert(name.to_owned(), value.to_owned());
+    }
+    Ok(IncomingSettings {
+        root_font_size: Some(arguments.root_font_size),
+        set,
+        by_look: !arguments.every_name,
     })
 }
 
+fn refused(error: IncomingError, arguments: &Arguments) -> CliError {
+    let path = arguments.files.first().cloned().unwrap_or_default();
+    match error {
+        IncomingError::At { place, message } => {
+            CliError::Argument(format!("{}:{place}: {message}", path.display()))
+        }
+        IncomingError::Document(problems) => CliError::Document { path, problems },
+    }
+}
+
 /// What was understood, and what became of the rest.
-fn report(incoming: &Incoming) {
+fn text_report(incoming: &Incoming, arguments: &Arguments, stops: bool) -> String {
+    let mut text = String::new();
     for finish in &incoming.finishes {
         let coats: Vec<_> = finish.coats.iter().map(|coat| coat.kind.name()).collect();
-        println!("understood    {}: {}", finish.name, coats.join(", "));
+        let states: String = finish.states.keys().map(|state| format!("; {}", state.name())).collect();
+        let uses = incoming.uses.get(&finish.id).map_or_else(String::new, |uses| format!(" ({uses} rules)"));
+        let _ = writeln!(text, "understood    {}: {}{states}{uses}", finish.name, coats.join(", "));
     }
     for swatch in &incoming.swatches {
-        println!("understood    {} (a colour)", swatch.name);
+        let _ = writeln!(text, "understood    {} (a colour)", swatch.name);
     }
-    for diagnostic in &incoming.diagnostics {
-        let what = match diagnostic.kind {
-            DiagnosticKind::Approximated => "approximated",
-            DiagnosticKind::Dropped => "dropped",
-        };
-        println!("{what:13} {}: {}", diagnostic.place, diagnostic.message);
+    for one in &incoming.diagnostics {
+        let more = one.count.saturating_sub(1 + one.places.len());
+        let others = if more > 0 { format!(" and {more} more") } else { String::new() };
+        let places = std::iter::once(&one.place).chain(&one.places).cloned().collect::<Vec<_>>().join(", ");
+        let _ = writeln!(text, "{:13} {places}{others}: {}", kind(one), one.message);
     }
+    for (name, uses) in &incoming.asked {
+        let _ = writeln!(text, "missing       {name}, {uses} times: give it with --set {name}=…");
+    }
+    let (finishes, swatches) = (incoming.finishes.len(), incoming.swatches.len());
+    let into =
+        arguments.into.as_ref().map_or_else(|| "a project".to_owned(), |path| path.display().to_string());
+    let _ = match (stops, arguments.dry_run) {
+        (true, _) => writeln!(text, "something was dropped: {into} is as it was"),
+        (false, true) => writeln!(text, "{finishes} finishes and {swatches} swatches would go into {into}"),
+        (false, false) => writeln!(text, "{finishes} finishes and {swatches} swatches are now in {into}"),
+    };
+    text
+}
+
+fn kind(one: &Diagnostic) -> &'static str {
+    match one.kind {
+        DiagnosticKind::Approximated => "approximated",
+        DiagnosticKind::Dropped => "dropped",
+    }
+}
+
+fn json_report(incoming: &Incoming, arguments: &Arguments, stops: bool) -> Result<String, CliError> {
+    let mut report = serde_json::to_value(incoming).map_err(CliError::Json)?;
+    report["written"] = json!(!stops && !arguments.dry_run);
+    let mut text = serde_json::to_string_pretty(&report).map_err(CliError::Json)?;
+    text.push('\n');
+    Ok(text)
 }

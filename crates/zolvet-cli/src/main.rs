@@ -10,7 +10,7 @@ mod serve;
 
 use std::process::ExitCode;
 
-use clap::{Parser, Subcommand};
+use clap::{CommandFactory as _, Parser, Subcommand};
 
 /// Pictures are large and short-lived: memory for the next is taken from the last, not from the system page by page.
 #[global_allocator]
@@ -18,7 +18,14 @@ static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 /// Depth for interfaces: compose shadows, see them, ship them.
 #[derive(Parser)]
-#[command(version, about)]
+#[command(
+    version,
+    about,
+    after_help = "Examples:
+  zolvet serve --demo
+  zolvet import site.css --into project.zolvet.json
+  zolvet export project.zolvet.json --format css --out depth.css"
+)]
 struct Arguments {
     #[command(subcommand)]
     command: Command,
@@ -42,6 +49,34 @@ enum Command {
     },
     /// Look a project over: what is hard to see, what disagrees. Exit code 1 when a finding is an error.
     Audit(audit::Arguments),
+    /// Write what a shell completes commands with.
+    #[command(after_help = "Example:\n  zolvet completions bash > /etc/bash_completion.d/zolvet")]
+    Completions {
+        /// For which shell.
+        shell: clap_complete::Shell,
+    },
+    /// Write the manual page.
+    #[command(after_help = "Example:\n  zolvet man > /usr/local/share/man/man1/zolvet.1")]
+    Man,
+}
+
+fn completions(shell: clap_complete::Shell) -> Result<(), error::CliError> {
+    let mut text = Vec::new();
+    clap_complete::generate(shell, &mut Arguments::command(), "zolvet", &mut text);
+    files::print(&text)
+}
+
+/// The program's page, and those of its commands after it.
+fn manual() -> Result<(), error::CliError> {
+    let mut text = Vec::new();
+    let command = Arguments::command();
+    let shown = command.get_subcommands().filter(|command| !command.is_hide_set());
+    let pages = std::iter::once(command.clone())
+        .chain(shown.map(|inner| inner.clone().name(format!("zolvet-{}", inner.get_name()))));
+    for page in pages {
+        clap_mangen::Man::new(page).render(&mut text).map_err(error::CliError::Output)?;
+    }
+    files::print(&text)
 }
 
 /// Nothing that a file says makes this process larger, or lets it run longer: the system ends it before.
@@ -63,8 +98,10 @@ fn main() -> ExitCode {
         Command::Serve(arguments) => serve::run(arguments).map(|()| false),
         Command::Render(arguments) => render::run(&arguments).map(|()| false),
         Command::Export(arguments) => export::run(&arguments).map(|()| false),
-        Command::Import(arguments) => import::run(&arguments).map(|()| false),
+        Command::Import(arguments) => import::run(&arguments),
         Command::Audit(arguments) => audit::run(&arguments),
+        Command::Completions { shell } => completions(shell).map(|()| false),
+        Command::Man => manual().map(|()| false),
         Command::ReadFile { what } => return read_file(&what),
     };
     match outcome {

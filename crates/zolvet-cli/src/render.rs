@@ -13,15 +13,19 @@ use zolvet_core::model::{CssColour, Id, Project};
 use zolvet_core::resolve;
 
 use crate::error::{CliError, read_project};
-use crate::files::write_whole;
+use crate::files::{print, write_whole};
 
 #[derive(clap::Args)]
+#[command(after_help = "Examples:
+  zolvet render project.zolvet.json --scene 'Kiosk panel' --scale 2 --out kiosk.png
+  zolvet render project.zolvet.json --piece 'Open valve' --part shadow --out valve.png
+  zolvet render --css 'box-shadow: 0 6px 10px #0006' --piece 240x160 --radius 16 --out card.png")]
 pub struct Arguments {
     /// A project file; left out with --css.
     #[arg(required_unless_present = "css", conflicts_with = "css")]
     project: Option<PathBuf>,
     /// The name of a scene; the first when left out.
-    #[arg(long)]
+    #[arg(long, conflicts_with = "css")]
     scene: Option<String>,
     /// Only the piece of this name; with --css, WIDTHxHEIGHT of the specimen.
     #[arg(long)]
@@ -42,21 +46,21 @@ pub struct Arguments {
     #[arg(long)]
     css: Option<String>,
     /// The specimen's corner radius in px.
-    #[arg(long, default_value_t = 16.0)]
+    #[arg(long, default_value_t = 16.0, requires = "css")]
     radius: f64,
     /// The specimen's fill.
-    #[arg(long, default_value = "#fff")]
+    #[arg(long, default_value = "#fff", requires = "css")]
     fill: String,
     /// What the specimen lies on.
-    #[arg(long, default_value = "#e8e4da")]
+    #[arg(long, default_value = "#e8e4da", requires = "css")]
     ground: String,
     /// WIDTHxHEIGHT of the specimen's scene.
-    #[arg(long, default_value = "480x360")]
+    #[arg(long, default_value = "480x360", requires = "css")]
     size: String,
     /// Set this text instead of a box.
-    #[arg(long)]
+    #[arg(long, requires = "css")]
     text: Option<String>,
-    /// The PNG to write.
+    /// The PNG to write, or - for standard output.
     #[arg(long)]
     out: PathBuf,
     /// Draw it this many times and print how long that took.
@@ -71,9 +75,21 @@ enum Shown {
 }
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
+    if arguments.out.extension().is_some_and(|ending| !ending.eq_ignore_ascii_case("png")) {
+        let path = arguments.out.display();
+        return Err(CliError::Argument(format!(
+            "--out: expected a .png, found {path}: pictures are written as PNG"
+        )));
+    }
     let project = match (&arguments.project, &arguments.css) {
         (Some(path), _) => read_project(path)?,
-        (None, Some(css)) => specimen(arguments, css)?.project()?,
+        (None, Some(css)) => {
+            let specimen = specimen(arguments, css)?;
+            for note in specimen.notes()? {
+                eprintln!("zolvet: --css {note}");
+            }
+            specimen.project()?
+        }
         (None, None) => {
             return Err(CliError::Argument("a project file or --css is needed".to_owned()));
         }
@@ -106,10 +122,11 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         })
     };
     let drawn = draw()?;
-    if let Some(runs) = arguments.repeat {
-        print_times(runs.max(1), draw);
+    write_whole(&arguments.out, &drawn.to_png()?)?;
+    match arguments.repeat {
+        Some(runs) => print(times(runs.max(1), draw).as_bytes()),
+        None => Ok(()),
     }
-    write_whole(&arguments.out, &drawn.to_png()?)
 }
 
 /// Bytes of masks that one picture keeps while it is drawn.
@@ -164,7 +181,7 @@ fn missing(what: &str, name: &str) -> CliError {
     CliError::Argument(format!("--{what}: no {what} \"{name}\" in the project"))
 }
 
-fn print_times<T>(runs: u32, draw: impl Fn() -> T) {
+fn times<T>(runs: u32, draw: impl Fn() -> T) -> String {
     let mut times: Vec<f64> = (0..runs)
         .map(|_| {
             let start = Instant::now();
@@ -174,5 +191,5 @@ fn print_times<T>(runs: u32, draw: impl Fn() -> T) {
         .collect();
     times.sort_by(f64::total_cmp);
     let (median, min) = (times[times.len() / 2], times[0]);
-    println!("{{\"runs\":{runs},\"median_ms\":{median:.3},\"min_ms\":{min:.3}}}");
+    format!("{{\"runs\":{runs},\"median_ms\":{median:.3},\"min_ms\":{min:.3}}}\n")
 }

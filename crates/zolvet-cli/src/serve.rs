@@ -10,6 +10,9 @@ use zolvet_store::{Page, Store};
 use crate::error::CliError;
 
 #[derive(clap::Args)]
+#[command(after_help = "Examples:
+  zolvet serve --demo
+  zolvet serve --db team.db --listen 127.0.0.1:4180")]
 pub struct Arguments {
     /// The database file; made when it is not there.
     #[arg(long, default_value = "zolvet.db")]

@@ -1,15 +1,21 @@
-//! Pictures that belong to a project, found by their id.
+//! Pictures and fonts that belong to a project.
 
 use std::collections::HashMap;
 use std::sync::Arc;
 
+use crate::font::Font;
 use crate::limits;
 use crate::model::{Id, Problem, Project};
 use crate::picture::Bitmap;
 
-/// The pictures of a project, by their asset's id.
+/// The files of a project.
 #[derive(Debug, Clone, Default)]
-pub struct Assets(HashMap<Id, Arc<Bitmap>>);
+pub struct Assets {
+    /// By their asset's id.
+    pictures: HashMap<Id, Arc<Bitmap>>,
+    /// In the order of the document.
+    fonts: Vec<Font>,
+}
 
 impl Assets {
     /// Whether the pictures that a document carries are few and small enough to be in memory at the same time, by what their
@@ -45,6 +51,14 @@ impl Assets {
             return assets;
         }
         for asset in &project.assets {
+            if let Some(said) = &asset.font {
+                let font = asset.data.as_ref().and_then(|data| Font::read(data.bytes()).ok());
+                // What is too much for memory is left out, as what cannot be read is.
+                if let Some(font) = font {
+                    let _ = assets.insert_font(font.called(&said.family));
+                }
+                continue;
+            }
             if let Some(bitmap) = asset.data.as_ref().and_then(|data| Bitmap::decode(data.bytes()).ok()) {
                 assets.insert(asset.id.clone(), Arc::new(bitmap));
             }
@@ -54,12 +68,32 @@ impl Assets {
 
     /// Adds a picture.
     pub fn insert(&mut self, id: Id, bitmap: Arc<Bitmap>) {
-        self.0.insert(id, bitmap);
+        self.pictures.insert(id, bitmap);
     }
 
     /// A picture.
     #[must_use]
     pub fn get(&self, id: &Id) -> Option<&Arc<Bitmap>> {
-        self.0.get(id)
+        self.pictures.get(id)
+    }
+
+    /// Adds a font, under the name that the document gives it.
+    ///
+    /// # Errors
+    /// When all fonts together are too large to be in memory at the same time.
+    pub fn insert_font(&mut self, font: Font) -> Result<(), String> {
+        let bytes: usize = self.fonts.iter().chain([&font]).map(|font| font.data().len()).sum();
+        if bytes > limits::DOCUMENT_FONT_BYTES {
+            let most = limits::DOCUMENT_FONT_BYTES >> 20;
+            return Err(format!("expected fonts of at most {most} MB in all, unpacked"));
+        }
+        self.fonts.push(font);
+        Ok(())
+    }
+
+    /// The faces of a family that the project brings; none for families that ship.
+    #[must_use]
+    pub fn faces(&self, family: &str) -> Vec<Font> {
+        self.fonts.iter().filter(|font| font.family == family).cloned().collect()
     }
 }

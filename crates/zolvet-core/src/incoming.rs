@@ -1,8 +1,12 @@
 //! Files in: whichever format they are of, what they would bring into a project.
 
+use std::collections::BTreeMap;
+
 use serde::Deserialize;
 
+use crate::css::StyleFile;
 use crate::model::{Problem, Project};
+use crate::tokens::TokenFile;
 use crate::{css, svg, tokens};
 
 pub use crate::import::{Diagnostic, DiagnosticKind, Incoming, from_project};
@@ -38,20 +42,73 @@ pub enum IncomingError {
     Document(Vec<Problem>),
 }
 
-/// The content of a text.
+/// A file as it comes.
+#[derive(Debug, Clone, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct IncomingFile {
+    /// What it is called; files refer to one another by it.
+    #[serde(default)]
+    pub name: String,
+    /// Its text.
+    pub text: String,
+}
+
+/// What files do not say themselves.
+#[derive(Debug, Clone, Default, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default)]
+pub struct IncomingSettings {
+    /// The font size in px that style sheets are read with; 16 where it is not given.
+    pub root_font_size: Option<f64>,
+    /// Custom properties that style sheets refer to and do not set.
+    pub set: BTreeMap<String, String>,
+    /// One finish for each look, whatever it is called.
+    pub by_look: bool,
+}
+
+/// The content of files of one format, read as one: style sheets in their order, tokens as one set.
 ///
 /// # Errors
-/// [`IncomingError`] where it cannot be read at all. What of a style sheet or filter is not understood is remarked.
-pub fn read(format: IncomingFormat, text: &str) -> Result<Incoming, IncomingError> {
+/// [`IncomingError`] where one cannot be read at all. What of a style sheet or filter is not understood is remarked.
+pub fn read(
+    format: IncomingFormat,
+    files: &[IncomingFile],
+    settings: &IncomingSettings,
+) -> Result<Incoming, IncomingError> {
     let at = |place: String, message: String| IncomingError::At { place, message };
-    match format {
-        IncomingFormat::Css => Ok(css::import(text)),
+    let several = files.len() > 1;
+    let name = |file: &IncomingFile| if several { file.name.clone() } else { String::new() };
+    let names: Vec<String> = files.iter().map(name).collect();
+    let named = || names.iter().map(String::as_str).zip(files);
+    let incoming = match format {
+        IncomingFormat::Css => {
+            let sheets: Vec<StyleFile<'_>> =
+                named().map(|(name, file)| StyleFile { name, css: &file.text }).collect();
+            let settings =
+                css::Settings { root_font_size: settings.root_font_size, set: settings.set.clone() };
+            css::import_files(&sheets, &settings)
+        }
         IncomingFormat::Tokens => {
-            tokens::read(text).map_err(|error| at(error.place, error.message)).map(|read| read.0)
+            let sets: Vec<TokenFile<'_>> =
+                named().map(|(name, file)| TokenFile { name, text: &file.text }).collect();
+            tokens::read_files(&sets).map_err(|error| at(error.place, error.message))?.0
         }
-        IncomingFormat::Svg => svg::import(text).map_err(|error| at(String::new(), error.to_string())),
+        IncomingFormat::Svg => {
+            let mut all = Incoming::default();
+            for (name, file) in named() {
+                let read = svg::import(&file.text).map_err(|error| at(name.to_owned(), error.to_string()))?;
+                all.join(read, name);
+            }
+            all
+        }
         IncomingFormat::Json => {
-            Project::from_json(text).map_err(IncomingError::Document).map(|project| from_project(&project))
+            let mut all = Incoming::default();
+            for (name, file) in named() {
+                let project = Project::from_json(&file.text).map_err(IncomingError::Document)?;
+                all.join(from_project(&project), name);
+            }
+            all
         }
-    }
+    };
+    Ok(if settings.by_look { incoming.by_look() } else { incoming })
 }

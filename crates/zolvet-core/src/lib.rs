@@ -19,6 +19,7 @@ pub mod chromium;
 pub mod colour;
 pub mod compose;
 pub mod css;
+pub mod font;
 pub mod geometry;
 pub mod handoff;
 pub mod import;

@@ -16,6 +16,12 @@ pub const PICTURE_PIXELS: u64 = 32_000_000;
 pub const DOCUMENT_PIXELS: u64 = 48_000_000;
 /// Bytes of an uploaded file.
 pub const UPLOAD_BYTES: usize = 16 * 1024 * 1024;
+/// Bytes of a font, unpacked.
+pub const FONT_BYTES: usize = 32 * 1024 * 1024;
+/// Bytes of all the fonts of a project, unpacked.
+pub const DOCUMENT_FONT_BYTES: usize = 64 * 1024 * 1024;
+/// Fonts that a project brings.
+pub const FONTS: usize = 24;
 /// Lines and curves in one piece of path data.
 pub const PATH_ELEMENTS: usize = 10_000;
 /// Characters of a set text.
@@ -26,3 +32,5 @@ pub const NAME_CHARACTERS: usize = 200;
 pub const NOTE_CHARACTERS: usize = 4000;
 /// Parts in parts of a join.
 pub const JOIN_DEPTH: usize = 8;
+/// Px of a spread, outwards and inwards.
+pub const SPREAD: f64 = 2000.0;

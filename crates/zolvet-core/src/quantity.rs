@@ -73,7 +73,7 @@ numbers! {
     /// A Gaussian's σ in CSS px, as `filter: blur()` takes it (Filter Effects 1).
     Sigma, 0.0..=2000.0, "a σ from 0 to 2000 px";
     /// How far a shadow's outline lies outside (or, negative, inside) the silhouette, in CSS px.
-    Spread, -2000.0..=2000.0, "a spread from -2000 to 2000 px";
+    Spread, -crate::limits::SPREAD..=crate::limits::SPREAD, "a spread from -2000 to 2000 px";
     /// A side of a piece or scene, in CSS px.
     Size, 0.0..=8192.0, "a size from 0 to 8192 px";
     /// A width, radius or length that cannot be negative, in CSS px.

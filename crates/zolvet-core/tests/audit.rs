@@ -13,7 +13,7 @@ use zolvet_core::resolve;
 
 fn document(ground: &str, pieces: Value) -> Value {
     json!({
-        "schema": 1, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "schema": 1, "name": "test", "fallbacks": true, "themes": [{"id": "t", "name": "T", "scheme": "light"}],
         "swatches": [], "lights": [], "finishes": [], "scale": [],
         "scenes": [{"id": "a", "name": "A", "width": 400, "height": 260, "theme": "t",
             "ground": {"kind": "solid", "colour": ground}, "pieces": pieces}]

@@ -23,7 +23,7 @@ use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture
 use zolvet_core::css::{self, CodeOptions};
 use zolvet_core::geometry::icon::Icon;
 use zolvet_core::handoff::{Format, SheetOptions, bundle, export};
-use zolvet_core::incoming::{self, IncomingFormat};
+use zolvet_core::incoming::{self, IncomingFile, IncomingFormat};
 use zolvet_core::lower::{Numbers, Target, lower};
 use zolvet_core::measure::{project_faithfulness, surroundings};
 use zolvet_core::model::Project;
@@ -386,14 +386,14 @@ fn nasty_files_end() {
     let project = Project::from_value(&scenes(&json!([]))).unwrap();
     let files = [nasty_sheets(), nasty_token_files(), nasty_markup_and_projects()].concat();
     for (name, format, text) in files {
+        let file = IncomingFile { name: String::new(), text };
         let read = within(name, || {
-            incoming::read(format, &text).map(|incoming| {
+            incoming::read(format, std::slice::from_ref(&file), &Default::default()).map(|incoming| {
                 let fitted = incoming.fitted_to(&project);
                 (fitted.finishes.len(), fitted.diagnostics.len())
             })
         });
-        let said = format!("{read:?}");
-        println!("    {}", said.chars().take(200).collect::<String>());
+        println!("    {}", format!("{read:?}").chars().take(200).collect::<String>());
     }
     assert_eq!(
         tokens::read("{\"$root\":{\"$type\":\"color\",\"$value\":\"#fff\"}}").unwrap().0.swatches[0].name,

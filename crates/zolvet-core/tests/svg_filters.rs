@@ -214,13 +214,13 @@ fn what_is_not_depth_is_said_with_its_place() {
     assert_eq!(
         said,
         [
-            "2:16 a: feTurbulence: feTurbulence is not taken as depth",
-            "3:1 a: feDropShadow: blurs differently across and down",
-            "4:1 b: its lengths are parts of what it is laid on, which is not in the filter",
-            "6:1 c: feDropShadow: cast by the shadows before it too: taken as a shadow of the piece alone",
-            "7:16 d: feDropShadow: flood-color: expected a CSS colour, found nonsense",
-            "8:1 e: expected a σ from 0 to 2000 px, found 5000: left out",
-            "10:1 g: feComposite: lies in a changed copy of the piece, cut to the piece: left out",
+            "2:16 feTurbulence: feTurbulence is not taken as depth",
+            "3:1 feDropShadow: blurs differently across and down",
+            "4:1 its lengths are parts of what it is laid on, which is not in the filter",
+            "6:1 feDropShadow: cast by the shadows before it too: taken as a shadow of the piece alone",
+            "7:16 feDropShadow: flood-color: expected a CSS colour, found nonsense",
+            "8:1 expected a σ from 0 to 2000 px, found 5000: left out",
+            "10:1 feComposite: lies in a changed copy of the piece, cut to the piece: left out",
         ]
     );
     let names: Vec<_> =

@@ -51,10 +51,59 @@ impl Browser {
     /// # Errors
     /// As [`Self::start`].
     pub async fn start_on(width: u32, height: u32, density: u32) -> Outcome<Self> {
+        Self::start_with(width, height, density, &[]).await
+    }
+
+    /// As [`Self::start`], with a mouse: without a screen, Chromium has none.
+    ///
+    /// # Errors
+    /// As [`Self::start`].
+    pub async fn with_mouse(width: u32, height: u32) -> Outcome<Self> {
+        const MOUSE: &str = "--blink-settings=primaryHoverType=2,availableHoverTypes=2,primaryPointerType=4,availablePointerTypes=4";
+        Self::start_with(width, height, 1, &[MOUSE]).await
+    }
+
+    /// As [`Self::start`], on a screen that is touched and has no mouse.
+    ///
+    /// # Errors
+    /// As [`Self::start`].
+    pub async fn with_fingers(width: u32, height: u32) -> Outcome<Self> {
+        const FINGERS: &str = "--blink-settings=primaryHoverType=1,availableHoverTypes=1,primaryPointerType=2,availablePointerTypes=2";
+        let browser = Self::start_with(width, height, 1, &[FINGERS, "--touch-events=enabled"]).await?;
+        let touch = json!({"enabled": true, "maxTouchPoints": 2});
+        browser.driver.cdp().send_raw("Emulation.setTouchEmulationEnabled", touch).await?;
+        Ok(browser)
+    }
+
+    /// Touches a place of the viewport for a moment, in CSS px.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn tap(&self, x: f64, y: f64) -> Outcome {
+        self.touch(&[(x, y)]).await
+    }
+
+    /// Puts a finger down at the first of these places, moves it through the others and lifts it.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn touch(&self, through: &[(f64, f64)]) -> Outcome {
+        let cdp = self.driver.cdp();
+        for (at, (x, y)) in through.iter().enumerate() {
+            let kind = if at == 0 { "touchStart" } else { "touchMove" };
+            let point = json!({"type": kind, "touchPoints": [{"x": x, "y": y}]});
+            cdp.send_raw("Input.dispatchTouchEvent", point).await?;
+            tokio::time::sleep(Duration::from_millis(20)).await;
+        }
+        cdp.send_raw("Input.dispatchTouchEvent", json!({"type": "touchEnd", "touchPoints": []})).await?;
+        Ok(())
+    }
+
+    async fn start_with(width: u32, height: u32, density: u32, more: &[&str]) -> Outcome<Self> {
         let (service, port) = start_service()?;
         let profile = TempDir::new()?;
         let mut capabilities = DesiredCapabilities::chrome();
-        for flag in FLAGS {
+        for flag in FLAGS.iter().chain(more) {
             capabilities.add_arg(flag)?;
         }
         // What is emulated later lays out in CSS px all the same; a real screen has whole device pixels.
@@ -154,6 +203,14 @@ impl Browser {
     /// # Errors
     /// When the browser does not answer.
     pub async fn quit(self) -> Outcome {
+        self.end().await
+    }
+
+    /// Ends the session, for whoever has the browser from elsewhere.
+    ///
+    /// # Errors
+    /// When the browser does not answer.
+    pub async fn end(&self) -> Outcome {
         self.driver.clone().quit().await?;
         Ok(())
     }
@@ -167,8 +224,13 @@ impl Drop for Browser {
     }
 }
 
-/// Starts ChromeDriver on a port of its choosing and keeps reading what it prints.
+/// Starts ChromeDriver on a port of its choosing and keeps reading what it prints. The port that it finds free for IPv4 may
+/// be taken for IPv6, and then it stops: another try finds another.
 fn start_service() -> Outcome<(Child, u16)> {
+    try_service().or_else(|_| try_service()).or_else(|_| try_service())
+}
+
+fn try_service() -> Outcome<(Child, u16)> {
     let mut child = Command::new(CHROMEDRIVER)
         .arg("--port=0")
         .stdout(Stdio::piped())

@@ -4,6 +4,8 @@ mod app;
 mod browser;
 mod computed;
 mod difference;
+mod judge;
+pub mod large;
 pub mod plain;
 pub mod tour;
 mod workbench;
@@ -12,6 +14,7 @@ pub use app::{App, program, started};
 pub use browser::Browser;
 pub use computed::{Computed, assert_same, computed};
 pub use difference::{Difference, crop, keep_pictures};
+pub use judge::{Judgement, judge};
 pub use workbench::Workbench;
 
 /// What a test helper can fail with.

@@ -192,6 +192,21 @@ impl<'a> Workbench<'a> {
         Ok(Picture { width, height, rgba })
     }
 
+    /// The stage once it shows something else.
+    ///
+    /// # Errors
+    /// When it stays as it was for ten seconds.
+    pub async fn stage_instead_of(&self, before: &Picture) -> Outcome<Picture> {
+        for _ in 0..100 {
+            let now = self.stage().await?;
+            if now != *before {
+                return Ok(now);
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+        }
+        Err("the stage shows what it showed before".into())
+    }
+
     /// The text of the read-out.
     ///
     /// # Errors

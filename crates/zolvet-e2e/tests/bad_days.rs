@@ -455,7 +455,8 @@ async fn hostile_files_are_refused() -> Outcome {
         assert!(status == 422 && text.contains(words), "{status}: {text}");
     }
     let css = format!("a{{--a:red;box-shadow:{}}}", "var(--a),".repeat(12_000));
-    let body = json!({"project": serde_json::from_str::<Value>(DEMO)?, "format": "css", "text": css});
+    let body =
+        json!({"project": serde_json::from_str::<Value>(DEMO)?, "format": "css", "files": [{"text": css}]});
     assert_eq!(http.post(format!("{}/api/import", app.address)).json(&body).send().await?.status(), 200);
     assert_eq!(http.get(format!("{}/healthz", app.address)).send().await?.status(), 200);
     Ok(())

@@ -108,10 +108,10 @@ async fn filters_come_in_and_closeness_is_told() -> Outcome {
     let text = browser.driver.find(By::Css("textarea[aria-label='Text to import']")).await?;
     text.send_keys("<svg><filter id='raised' color-interpolation-filters='sRGB'><feDropShadow dy='6' stdDeviation='5'/><feTurbulence result='t'/><feMerge><feMergeNode in='t'/></feMerge></filter><filter id='lifted'><feDropShadow dy='6' stdDeviation='5'/></filter></svg>").await?;
     bench.click_named("Preview import").await?;
-    let told = "document.querySelector('section[aria-label=Import] [role=status]')?.textContent ?? ''";
-    browser.wait_for(&format!("({told}).includes('lifted: drop shadow')")).await?;
+    let told = "document.querySelector('[role=dialog]')?.textContent ?? ''";
+    browser.wait_for("document.querySelector('[role=dialog] [role=checkbox][aria-label=lifted]')").await?;
     browser.wait_for(&format!("({told}).includes('feTurbulence is not taken as depth')")).await?;
-    bench.click_named("Import now").await?;
+    bench.click_named("Add 1 finish").await?;
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelector('article[aria-label=lifted]')").await?;
     browser.quit().await

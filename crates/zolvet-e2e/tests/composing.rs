@@ -82,7 +82,9 @@ async fn a_shadow_is_taken_hold_of_on_the_stage() -> Outcome {
     assert_eq!(bench.stage().await?, before, "each gesture was one step");
 
     // The edge profile has a curve for the coat, and its line is turned on the stage.
-    bench.choose_in("Along the light", "Show measuring line").await?;
+    bench.click_named("Along the light").await?;
+    bench.click_named("Show measuring line").await?;
+    bench.press(Key::Escape + "").await?;
     let turn = bench.named("Turn the line of the edge profile").await?;
     for _ in 0..3 {
         turn.send_keys(Key::Right + "").await?;

@@ -109,7 +109,9 @@ fn right(operation: &str) -> Option<Value> {
             json!({"project": project, "low": finish(0), "high": finish(1)})
         }
         "export_project" => json!({"project": project, "format": "css"}),
-        "read_import" => json!({"project": project, "format": "css", "text": ".a{box-shadow:0 0 1px red}"}),
+        "read_import" => {
+            json!({"project": project, "format": "css", "files": [{"text": ".a{box-shadow:0 0 1px red}"}]})
+        }
         "faithful_project" | "export_bundle" | "audit_project" => json!({"project": project}),
         "create_share" => json!({"scene": scene}),
         "open_session" => json!({"key": "none"}),

@@ -132,18 +132,22 @@ fn several_pieces() -> Vec<Value> {
 /// A project with all of them, and with what swatches, finishes and a scale can have.
 fn project() -> Value {
     let finish = |id: &str, y: f64, blur: f64| json!({"id": id, "name": id, "coats": [drop("d", (0.0, y), (blur, 0.0), 0.5)]});
+    let inner = json!({"id": "i", "name": "Rim", "on": true, "kind": "inner", "offset": {"x": 0, "y": 2}, "blur": 4, "spread": 0,
+        "colour": "#102018", "opacity": 0.7});
+    let jumping = json!({"id": "jumping", "name": "jumping", "coats": [inner, drop("d", (0.0, 20.0), (30.0, 0.0), 0.5)],
+        "states": {"pressed": [drop("d", (0.0, 2.0), (4.0, 0.0), 0.5)]}, "transition": {"duration": 160, "curve": "ease-out"}});
     json!({
         "schema": 1, "name": "To be fixed", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
         "swatches": [{"id": "s", "name": "Soil", "values": {"t": "#907050"}}, {"id": "s2", "name": "Earth", "values": {"t": "#917151"}},
             {"id": "s3", "name": "Leaf", "values": {"t": "#2f7d6b"}}],
         "lights": [],
-        "finishes": [finish("low", 4.0, 8.0), finish("lower", 3.0, 6.0), finish("high", 12.0, 24.0), finish("higher", 12.0, 24.25)],
+        "finishes": [finish("low", 4.0, 8.0), finish("lower", 3.0, 6.0), finish("high", 12.0, 24.0), finish("higher", 12.0, 24.25), jumping],
         "scale": ["low", "lower", "high"], "scenes": scenes()
     })
 }
 
 /// The kinds as the finding's keys begin with them.
-const KINDS: [&str; 16] = [
+const KINDS: [&str; 18] = [
     "faint_text",
     "faint_edge",
     "nothing_to_see",
@@ -160,6 +164,8 @@ const KINDS: [&str; 16] = [
     "teeth",
     "paint_budget",
     "doubled",
+    "jumping_transition",
+    "no_fallback",
 ];
 
 fn kinds(audit: &Value) -> BTreeSet<String> {

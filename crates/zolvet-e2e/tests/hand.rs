@@ -155,7 +155,9 @@ async fn bearings_hold_to_the_light_of_the_theme() -> Outcome {
     bench.choose("Card").await?;
     bench.settle().await?;
     // The light of this theme is what bearings hold to.
-    bench.choose_in("Along the light", "Show measuring line").await?;
+    bench.click_named("Along the light").await?;
+    bench.click_named("Show measuring line").await?;
+    bench.press(Key::Escape + "").await?;
     let turn = bench.named("Turn the line of the edge profile").await?;
     let end = bench.script("const r = document.querySelector('[aria-label=\"Turn the line of the edge profile\"]').getBoundingClientRect(); const m = document.querySelector('[aria-label=\"Move the line of the edge profile\"]').getBoundingClientRect(); return [r.left + 7, r.top + 7, m.left + 7, m.top + 7]").await?;
     let side = |i: usize| end[i].as_f64().unwrap();

@@ -171,8 +171,8 @@ async fn a_stack_is_pasted_ordered_by_keyboard_and_kept_beside_theirs() -> Outco
         on_bench.click_named("Replace the stack").await
     };
     bench.settle().await?;
-    paste("box-shadow: 0 1em red").await?;
-    browser.wait_for("document.body.textContent.includes('expected a length in px, found 1em')").await?;
+    paste("box-shadow: 0 1lh red").await?;
+    browser.wait_for("document.body.textContent.includes('expected a length in px, found 1lh')").await?;
     assert!(
         bench.read_out().await?.contains("#7fa6b8") || bench.read_out().await?.contains("127 166 184"),
         "nothing taken"

@@ -6,7 +6,9 @@
 #[path = "../../zolvet-core/tests/common/library.rs"]
 mod library;
 
+use std::collections::BTreeSet;
 use std::io::Write as _;
+use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 
 use proptest::strategy::{Strategy as _, ValueTree as _};
@@ -17,7 +19,8 @@ use zolvet_core::handoff::{Format, Pieces, SheetOptions, Style, export};
 use zolvet_core::lower::Numbers;
 use zolvet_core::model::Project;
 use zolvet_core::syntax::slug;
-use zolvet_e2e::{Browser, Outcome, assert_same, computed};
+use zolvet_core::tokens::{TokenFile, read_files};
+use zolvet_e2e::{Browser, Computed, Outcome, assert_same, computed};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 
@@ -81,13 +84,15 @@ fn nobody_who_receives_it_has_a_remark() -> Outcome {
 /// The bar of the demo's files: what a receiver gets is no longer than it has to be.
 #[test]
 fn the_demo_is_short() {
-    let project = Project::from_json(DEMO).unwrap();
-    for (format, style, most) in [
-        (Format::Css, Style::Living, 9_000),
-        (Format::Css, Style::Flat, 16_000),
-        (Format::Tokens, Style::Living, 40_000),
+    let whole = Project::from_json(DEMO).unwrap();
+    let bare = Project { fallbacks: false, ..whole.clone() };
+    for (project, format, style, most) in [
+        (&bare, Format::Css, Style::Living, 9_000),
+        (&whole, Format::Css, Style::Living, 9_500),
+        (&whole, Format::Css, Style::Flat, 16_500),
+        (&whole, Format::Tokens, Style::Living, 40_000),
     ] {
-        let text = written(&project, format, &SheetOptions { style, ..SheetOptions::default() });
+        let text = written(project, format, &SheetOptions { style, ..SheetOptions::default() });
         assert!(text.len() < most, "{format:?} {style:?}: {} bytes", text.len());
         let decimals = text.split(|letter: char| !letter.is_ascii_digit() && letter != '.');
         let longest =
@@ -116,14 +121,103 @@ async fn their_css_is_ours() -> Outcome {
     };
     let wanted = computed(&browser, &ours, &elements(""), "").await?;
     assert_same(&wanted, &computed(&browser, found["scss"][0].as_str().unwrap(), &elements(""), "").await?);
-    let shadows = |all: &[zolvet_e2e::Computed]| -> Vec<zolvet_e2e::Computed> {
-        all.iter().map(|(what, properties)| (what.clone(), properties[..1].to_vec())).collect()
-    };
     for reader in ["terrazzo", "dictionary"] {
         let theirs = found["tokens"][0][reader].as_str().unwrap();
         let used = names.iter().map(|name| format!(".t-{name} {{ box-shadow: var(--finish-{name}) }}\n"));
         let theirs = format!("{theirs}\n{}", used.collect::<String>());
         assert_same(&shadows(&wanted), &shadows(&computed(&browser, &theirs, &elements("t-"), "").await?));
     }
+    // The values of utility classes, put together as the classes are: inner shadows before outer ones.
+    let utilities = written(&project, Format::Theme, &exact(Style::Living)).replace("@theme inline {", "* {");
+    let used = project.finishes.iter().zip(&names).map(|(finish, name)| {
+        let lists = ["inset-shadow", "shadow"].map(|list| format!("--{list}-{name}"));
+        let there = lists.iter().filter(|list| utilities.contains(&format!("{list}:")));
+        let value: Vec<String> = there.map(|list| format!("var({list})")).collect();
+        assert!(!value.is_empty(), "{}", finish.name);
+        format!(".u-{name} {{ --fill: #fbf9f3; box-shadow: {} }}\n", value.join(", "))
+    });
+    let utilities = format!("{utilities}\n{}", used.collect::<String>());
+    assert_same(&shadows(&wanted), &shadows(&computed(&browser, &utilities, &elements("u-"), "").await?));
     browser.quit().await
+}
+
+/// Token files that nobody here wrote, and whether they are written in the format as it was settled. Two of them are resolver
+/// files with many others.
+const SETS: [(&str, bool); 5] = [
+    ("dtcg-examples/github-primer.resolver.json", true),
+    ("dtcg-examples/microsoft-fluent.resolver.json", true),
+    ("open-props/open-props.resolver.json", true),
+    ("@rhds/tokens/json/rhds.tokens.json", false),
+    ("@nl-design-system-unstable/voorbeeld-design-tokens/dist/tokens.json", false),
+];
+
+fn in_packages(path: &str) -> PathBuf {
+    Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/receivers/node_modules")).join(path)
+}
+
+/// A file with all that it refers to, as someone chooses a folder.
+fn with_others(path: &Path, files: &mut Vec<(String, String)>) -> Outcome {
+    let text = std::fs::read_to_string(path)?;
+    let name = path.to_string_lossy().into_owned();
+    if files.iter().any(|(known, _)| *known == name) {
+        return Ok(());
+    }
+    files.push((name, text.clone()));
+    for (_, rest) in text.match_indices("\"$ref\"").map(|(at, found)| text.split_at(at + found.len())) {
+        let reference = rest.split('"').nth(1).unwrap_or_default();
+        if reference.ends_with(".json") {
+            with_others(&path.parent().unwrap().join(reference.trim_start_matches("./")), files)?;
+        }
+    }
+    Ok(())
+}
+
+/// Every shadow of these sets, as two readers of tokens read them that know nothing of this project; one of them where a
+/// set is older than the format.
+#[tokio::test]
+async fn token_sets_of_others_are_read_as_others_read_them() -> Outcome {
+    let browser = Browser::start(1280, 800).await?;
+    let asked: Vec<Value> =
+        SETS.iter().map(|(path, settled)| json!({"path": in_packages(path), "settled": settled})).collect();
+    let found = received(&json!({"css": [], "scss": [], "tokens": [], "sets": asked}))?;
+    let mut compared = 0;
+    for ((path, _), theirs) in SETS.iter().zip(found["sets"].as_array().unwrap()) {
+        let mut files = Vec::new();
+        with_others(&in_packages(path), &mut files)?;
+        let files: Vec<TokenFile<'_>> = files.iter().map(|(name, text)| TokenFile { name, text }).collect();
+        let (incoming, _) = read_files(&files).map_err(|error| format!("{path}: {error}"))?;
+        let mut document = json!({"schema": 2, "name": "In", "scenes": [], "scale": [],
+            "themes": [{"id": "light", "name": "Light", "scheme": "light"}]});
+        let empty = Project::from_value(&document).unwrap();
+        incoming.fitted_to(&empty).put_into(&mut document);
+        let project = Project::from_value(&document).unwrap();
+        let exact = SheetOptions { style: Style::Flat, numbers: Numbers::Exact, ..SheetOptions::default() };
+        let ours = written(&project, Format::Css, &exact);
+        let names: BTreeSet<String> = project.finishes.iter().map(|finish| finish.name.clone()).collect();
+        let elements = |class: &str| -> String {
+            let one =
+                |name: &String| format!("<div class=\"{class}{}\" data-what=\"{name}\"></div>", slug(name));
+            names.iter().map(one).collect()
+        };
+        let wanted = shadows(&computed(&browser, &ours, &elements(""), "").await?);
+        for (reader, theirs) in theirs.as_object().unwrap() {
+            let listed: BTreeSet<String> = serde_json::from_value(theirs["names"].clone())?;
+            assert_eq!(names, listed, "{path}: {reader}");
+            let variable =
+                |name: &str| name.replace(|letter: char| !letter.is_ascii_alphanumeric(), "-").to_lowercase();
+            let used =
+                |name: &String| format!(".t-{} {{ box-shadow: var(--{}) }}\n", slug(name), variable(name));
+            let used: String = names.iter().map(used).collect();
+            let css = format!("{}\n{}", theirs["css"].as_str().unwrap(), used);
+            assert_same(&wanted, &shadows(&computed(&browser, &css, &elements("t-"), "").await?));
+            compared += names.len();
+        }
+    }
+    assert!(compared >= 79, "{compared}");
+    browser.quit().await
+}
+
+/// The shadows among what a page computes.
+fn shadows(all: &[Computed]) -> Vec<Computed> {
+    all.iter().map(|(what, properties)| (what.clone(), properties[..1].to_vec())).collect()
 }

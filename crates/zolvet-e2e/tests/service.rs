@@ -167,7 +167,7 @@ async fn bad_requests_get_an_answer_that_says_what_is_wrong() -> Outcome {
     refused(send("x".repeat(9 << 20)), 413, "may have 8 MB").await?;
 
     let api = |path: &str| format!("{}/api/{path}", app.address);
-    refused(http.post(api("css")).json(&json!({"css": "box-shadow: 0 0\n 1em red"})), 422, "\"2:2\"").await?;
+    refused(http.post(api("css")).json(&json!({"css": "box-shadow: 0 0\n 1lh red"})), 422, "\"2:2\"").await?;
     let preview = |extra: Value| {
         let mut body = json!({"project": good, "scene": "kiosk"});
         body.as_object_mut().unwrap().extend(extra.as_object().unwrap().clone());
@@ -248,7 +248,7 @@ fn the_command_line_names_the_place_and_exits_with_2() -> Outcome {
     std::fs::write(&broken, "{\"schema\": 1,\n \"name\": 3}")?;
     let broken = broken.display().to_string();
     for (arguments, words) in [
-        (vec!["render", "--css", "box-shadow: 0 1em", "--out"], "1:15: expected a length in px"),
+        (vec!["render", "--css", "box-shadow: 0 1lh", "--out"], "1:15: expected a length in px"),
         (
             vec!["render", "--css", "box-shadow: 0 0", "--fill", "bleu", "--out"],
             "--fill: expected a CSS colour",

@@ -84,24 +84,41 @@ fn ground_picture() -> Outcome<tempfile::NamedTempFile> {
 /// Every task with no mouse at all; what the tour drags is typed.
 #[tokio::test]
 async fn each_task_is_done_by_keyboard_alone() -> Outcome {
+    each_task(&Browser::start(1280, 800).await?, Means::Keys).await
+}
+
+/// Every task by fingers on a tablet: what is tapped is hit where it lies, and numbers are typed on its keyboard.
+#[tokio::test]
+async fn each_task_is_done_by_touch() -> Outcome {
+    let browser = Browser::with_fingers(1024, 768).await?;
+    each_task(&browser, Means::Fingers).await
+}
+
+/// What the tasks are done by.
+#[derive(Clone, Copy, PartialEq)]
+enum Means {
+    Keys,
+    Fingers,
+}
+
+async fn each_task(browser: &Browser, means: Means) -> Outcome {
     let app = App::start()?;
-    let browser = Browser::start(1280, 800).await?;
     let picture = ground_picture()?;
     for (task, _) in GESTURES {
-        let keys = Keys::begin(&browser, &app.address, task).await?;
+        let person = Person::begin(browser, &app.address, task, means).await?;
         match task {
-            Task::Button => keys.button().await,
-            Task::Icon => keys.icon().await,
-            Task::SoftRelief => keys.soft_relief().await,
-            Task::FrostedBar => keys.frosted_bar(&picture.path().display().to_string()).await,
-            Task::ThickLetters => keys.thick_letters().await,
+            Task::Button => person.button().await,
+            Task::Icon => person.icon().await,
+            Task::SoftRelief => person.soft_relief().await,
+            Task::FrostedBar => person.frosted_bar(&picture.path().display().to_string()).await,
+            Task::ThickLetters => person.thick_letters().await,
         }
         .map_err(|error| format!("{}: {error}", task.name()))?;
-        keys.bench.settle().await?;
+        person.bench.settle().await?;
         let made = last_piece(&app).await?;
         assert!(holds(task, &made), "{}: {made}", task.name());
     }
-    browser.quit().await
+    browser.end().await
 }
 
 /// From the first start to the copied CSS of a shadow in two parts.
@@ -122,29 +139,36 @@ async fn the_first_shadow_is_copied_within_eight_gestures() -> Outcome {
     browser.quit().await
 }
 
-struct Keys<'a> {
+/// Somebody who does the tasks.
+struct Person<'a> {
     browser: &'a Browser,
     bench: Workbench<'a>,
+    means: Means,
 }
 
-impl<'a> Keys<'a> {
-    async fn begin(browser: &'a Browser, address: &str, task: Task) -> Outcome<Self> {
+impl<'a> Person<'a> {
+    async fn begin(browser: &'a Browser, address: &str, task: Task, means: Means) -> Outcome<Self> {
         browser.go(address).await?;
         browser.wait_for("document.querySelector('[aria-label=\"Begin with\"] button')").await?;
-        let keys = Self { browser, bench: Workbench::at(browser) };
-        keys.take(task.specimen()).await?;
-        keys.bench.wait_drawn().await?;
+        let person = Self { browser, bench: Workbench::at(browser), means };
+        person.take(task.specimen()).await?;
+        person.bench.wait_drawn().await?;
         browser.wait_for("document.querySelector('[aria-label=Read-out] pre')").await?;
-        Ok(keys)
+        Ok(person)
     }
 
     async fn button(&self) -> Outcome {
         self.colour("Fill colour: ", "#2f7d6b").await?;
         self.start_from("Contact and key").await?;
         assert!(self.bench.read_out().await?.contains("0 10px 24px -2px"));
-        self.reach("rest").await?;
-        self.press(Key::Right).await?;
-        self.press(Key::Right).await?;
+        match self.means {
+            Means::Keys => {
+                self.reach("rest").await?;
+                self.press(Key::Right).await?;
+                self.press(Key::Right).await?;
+            }
+            Means::Fingers => self.tap("Pressed").await?,
+        }
         self.start_from("Pressed in").await?;
         assert!(self.bench.read_out().await?.contains("inset 0 6px 10px"));
         Ok(())
@@ -158,9 +182,17 @@ impl<'a> Keys<'a> {
         self.take("Edit piece").await?;
         self.number("Top", "60").await?;
         self.take("Done").await?;
-        self.reach("Card").await?;
-        let chain = self.browser.driver.action_chain().key_down(Key::Shift).send_keys(Key::Enter + "");
-        chain.key_up(Key::Shift).perform().await?;
+        match self.means {
+            Means::Keys => {
+                self.reach("Card").await?;
+                let chain = self.browser.driver.action_chain().key_down(Key::Shift);
+                chain.send_keys(Key::Enter + "").key_up(Key::Shift).perform().await?;
+            }
+            Means::Fingers => {
+                self.tap("Several").await?;
+                self.tap("Card").await?;
+            }
+        }
         self.take("Join into one silhouette").await?;
         self.bench.settle().await?;
         for (coat, colour) in [("Pressed in", "#0c3a2e"), ("Lit edge", "#e9ffd0"), ("Pressed in", "#ffd27a")]
@@ -251,6 +283,10 @@ impl<'a> Keys<'a> {
             "document.activeElement.role === 'menuitem' && document.activeElement.textContent === '{name}'"
         );
         self.browser.wait_for("document.querySelector('[role=menu]')").await?;
+        if self.means == Means::Fingers {
+            self.tap(name).await?;
+            return self.browser.wait_for("!document.querySelector('[role=menu]')").await;
+        }
         for _ in 0..12 {
             if self.bench.script(&format!("return {here}")).await? == json!(true) {
                 self.press(Key::Enter).await?;
@@ -261,8 +297,11 @@ impl<'a> Keys<'a> {
         Err(format!("{name} is not reached in its menu").into())
     }
 
-    /// Goes to a button and presses it.
+    /// Goes to a button and presses it, or taps it.
     async fn take(&self, name: &str) -> Outcome {
+        if self.means == Means::Fingers {
+            return self.tap(name).await;
+        }
         self.reach(name).await?;
         self.press(Key::Enter).await
     }
@@ -272,6 +311,9 @@ impl<'a> Keys<'a> {
     }
     /// Goes on with Tab until what is focused starts with this name, as a person listening would.
     async fn reach(&self, name: &str) -> Outcome {
+        if self.means == Means::Fingers {
+            return self.tap(name).await;
+        }
         let focused = "const e = document.activeElement; const said = e.cloneNode(true); said.querySelectorAll('[aria-hidden=true]').forEach((n) => n.remove()); return e === document.body ? '' : (e.getAttribute('aria-label') || e.type === 'radio' && e.value || e.labels?.[0]?.textContent || said.textContent || '').trim()";
         for _ in 0..140 {
             let said = self.browser.driver.execute(focused, vec![]).await?.json().clone();
@@ -287,6 +329,33 @@ impl<'a> Keys<'a> {
             self.press(Key::Tab).await?;
         }
         Err(format!("{name} is not reached by keyboard").into())
+    }
+
+    /// Touches what starts with this name, in its middle, once it has been scrolled into view.
+    async fn tap(&self, name: &str) -> Outcome {
+        let find = format!(
+            "const heard = (e) => {{ const copy = e.cloneNode(true); copy.querySelectorAll('[aria-hidden=true]').forEach((n) => n.remove()); return copy.textContent; }};
+             const said = (e) => (e.getAttribute('aria-label') || e.labels?.[0]?.textContent || heard(e) || '').trim();
+             const there = [...document.querySelectorAll('button, a, input:not([type=file]), textarea, [role=menuitem], label')];
+             const found = there.filter((e) => said(e).startsWith({name:?}) && e.getBoundingClientRect().width > 0 && e.checkVisibility());
+             const front = found.filter((e) => e.closest('.mantine-Popover-dropdown, [role=menu]'));
+             const those = front.length > 0 ? front : found;
+             const one = those.find((e) => said(e) === {name:?}) ?? those[0];
+             if (!one) return null;
+             one.scrollIntoView({{ block: 'nearest' }});
+             const box = one.getBoundingClientRect();
+             const [x, y] = [box.left + box.width / 2, box.top + box.height / 2];
+             const hit = document.elementFromPoint(x, y);
+             return one.contains(hit) || hit?.contains(one) || one.labels?.[0]?.contains(hit) ? [x, y] : null"
+        );
+        for _ in 0..100 {
+            let place = self.bench.script(&find).await?;
+            if let (Some(x), Some(y)) = (place[0].as_f64(), place[1].as_f64()) {
+                return self.browser.tap(x, y).await;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+        }
+        Err(format!("{name} cannot be touched").into())
     }
 
     async fn press(&self, key: Key) -> Outcome {

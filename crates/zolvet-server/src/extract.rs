@@ -1,4 +1,4 @@
-//! Pictures that a project document carries are stored apart from it.
+//! Pictures and fonts that a project document carries are stored apart from it.
 
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
@@ -15,8 +15,8 @@ pub struct ExtractedAssets {
     pub pictures: Vec<(String, Vec<u8>)>,
 }
 
-/// Takes pictures out of a checked document, so that they are not sent with every request. Only those are taken whose id
-/// is the hash of their content; what cannot be read as a picture stays in the document.
+/// Takes pictures and fonts out of a checked document, so that they are not sent with every request. Only those are taken
+/// whose id is the hash of their content; what cannot be read stays in the document.
 #[must_use]
 pub fn extract_assets(text: &str, reader_process: &ReaderProcess) -> ExtractedAssets {
     let untouched = || ExtractedAssets { text: text.to_owned(), pictures: Vec::new() };
@@ -26,7 +26,7 @@ pub fn extract_assets(text: &str, reader_process: &ReaderProcess) -> ExtractedAs
         let Some(bytes) = asset["data"].as_str().and_then(|data| STANDARD.decode(data).ok()) else {
             continue;
         };
-        if asset["id"] != Store::asset_id(&bytes).as_str() || reader_process.picture(&bytes).is_err() {
+        if asset["id"] != Store::asset_id(&bytes).as_str() || !is_read(asset, &bytes, reader_process) {
             continue;
         }
         let media_type = asset["media_type"].as_str().unwrap_or("application/octet-stream").to_owned();
@@ -38,6 +38,13 @@ pub fn extract_assets(text: &str, reader_process: &ReaderProcess) -> ExtractedAs
         return untouched();
     }
     ExtractedAssets { text: document.to_string(), pictures }
+}
+
+fn is_read(asset: &Value, bytes: &[u8], reader_process: &ReaderProcess) -> bool {
+    if asset.get("font").is_some() {
+        return reader_process.font(bytes).is_ok();
+    }
+    reader_process.picture(bytes).is_ok()
 }
 
 /// Makes a project from a checked document.

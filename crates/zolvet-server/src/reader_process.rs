@@ -5,6 +5,7 @@ use std::path::PathBuf;
 use std::process::{Child, Command, Stdio};
 use std::time::Duration;
 
+use zolvet_core::font::{Font, FontError};
 use zolvet_core::geometry::icon::Icon;
 use zolvet_core::picture::{Bitmap, Picture};
 
@@ -56,6 +57,18 @@ impl ReaderProcess {
         let said = self.read("icon", bytes)?;
         let (d, viewbox) = serde_json::from_slice(&said).map_err(|error| error.to_string())?;
         Ok(Icon { d, viewbox })
+    }
+
+    /// Reads a font.
+    ///
+    /// # Errors
+    /// What was expected.
+    pub fn font(&self, bytes: &[u8]) -> Result<Font, String> {
+        let told = |error: FontError| error.to_string();
+        if self.0.is_none() {
+            return Font::read(bytes).map_err(told);
+        }
+        Font::unpacked(self.read("font", bytes)?).map_err(told)
     }
 
     fn read(&self, what: &str, bytes: &[u8]) -> Result<Vec<u8>, String> {
@@ -147,7 +160,8 @@ pub fn read_file(what: &str) -> Result<(), String> {
             let Icon { d, viewbox } = icon(&bytes)?;
             serde_json::to_vec(&(d, viewbox)).map_err(|error| error.to_string())?
         }
-        other => return Err(format!("expected picture or icon, found {other}")),
+        "font" => Font::read(&bytes).map_err(|error| error.to_string())?.data().to_vec(),
+        other => return Err(format!("expected picture, icon or font, found {other}")),
     };
     std::io::stdout().write_all(&made).map_err(|error| error.to_string())
 }

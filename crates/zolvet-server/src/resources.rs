@@ -10,6 +10,7 @@ use serde_json::Value;
 use tokio::runtime::Handle;
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::MaskCache;
+use zolvet_core::font::Font;
 use zolvet_core::limits;
 use zolvet_core::model::{Asset, Project};
 use zolvet_core::picture::Bitmap;
@@ -22,6 +23,8 @@ use crate::reader_process::ReaderProcess;
 const MASK_BYTES: u64 = 192 << 20;
 /// Bytes of cached decoded pictures.
 const PICTURE_BYTES: u64 = 192 << 20;
+/// Bytes of cached fonts.
+const FONT_BYTES: u64 = 64 << 20;
 /// Bytes of cached answers about links.
 const SHARED_BYTES: u64 = 32 << 20;
 
@@ -34,6 +37,7 @@ pub struct Resources {
     /// Answers about links, by revision.
     pub shared: Cache<String, Arc<Vec<u8>>, AnswerWeight>,
     pictures: Cache<String, Arc<Bitmap>, PictureWeight>,
+    fonts: Cache<String, Font, FontWeight>,
     store: Store,
     runtime: Handle,
 }
@@ -58,6 +62,24 @@ impl Weighter<String, Arc<Bitmap>> for PictureWeight {
     }
 }
 
+/// Weighs fonts.
+#[derive(Clone)]
+struct FontWeight;
+
+impl Weighter<String, Font> for FontWeight {
+    fn weight(&self, _key: &String, font: &Font) -> u64 {
+        (font.data().len() + 128) as u64
+    }
+}
+
+/// What a document carries may differ from document to document under one id.
+fn key_of(asset: &Asset) -> String {
+    match &asset.data {
+        Some(data) => format!("carried {}", Store::asset_id(data.bytes())),
+        None => asset.id.as_str().to_owned(),
+    }
+}
+
 impl Resources {
     /// Empty caches beside a store. Called within the runtime that the store's queries are to run in.
     pub fn new(store: Store, reader_process: ReaderProcess) -> Self {
@@ -66,19 +88,27 @@ impl Resources {
             reader_process,
             shared: Cache::with_weighter(256, SHARED_BYTES, AnswerWeight),
             pictures: Cache::with_weighter(64, PICTURE_BYTES, PictureWeight),
+            fonts: Cache::with_weighter(32, FONT_BYTES, FontWeight),
             store,
             runtime: Handle::current(),
         }
     }
 
-    /// The pictures of a project: those it carries, and those that were uploaded.
+    /// The pictures and fonts of a project: those it carries, and those that were uploaded.
     ///
     /// # Errors
-    /// When they are too many pixels, or the store fails; a picture that is not there is left out, and drawing says so.
+    /// When they are too many pixels or bytes, or the store fails; a picture that is not there is left out, and drawing says so.
     pub fn assets(&self, project: &Project) -> Result<Assets, ApiError> {
         Assets::check(project).map_err(ApiError::invalid)?;
         let (mut assets, mut pixels) = (Assets::default(), 0);
         for (at, asset) in project.assets.iter().enumerate() {
+            if let Some(said) = &asset.font {
+                if let Some(font) = self.font(asset)? {
+                    let added = assets.insert_font(font.called(&said.family));
+                    added.map_err(|message| ApiError::invalid_at(&format!("/assets/{at}"), message))?;
+                }
+                continue;
+            }
             let Some(bitmap) = self.picture(asset)? else { continue };
             pixels += u64::from(bitmap.picture.width) * u64::from(bitmap.picture.height);
             if pixels > limits::DOCUMENT_PIXELS {
@@ -93,11 +123,7 @@ impl Resources {
 
     /// A picture, decoded unless it is cached.
     fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, ApiError> {
-        // What a document carries may differ from document to document under one id.
-        let key = match &asset.data {
-            Some(data) => format!("carried {}", Store::asset_id(data.bytes())),
-            None => asset.id.as_str().to_owned(),
-        };
+        let key = key_of(asset);
         if let Some(bitmap) = self.pictures.get(&key) {
             return Ok(Some(bitmap));
         }
@@ -114,6 +140,23 @@ impl Resources {
             self.pictures.insert(key, Arc::clone(bitmap));
         }
         Ok(decoded)
+    }
+
+    /// A font, read unless it is cached.
+    fn font(&self, asset: &Asset) -> Result<Option<Font>, ApiError> {
+        let key = key_of(asset);
+        if let Some(font) = self.fonts.get(&key) {
+            return Ok(Some(font));
+        }
+        let read = match &asset.data {
+            Some(data) => self.reader_process.font(data.bytes()).ok(),
+            // It was read once already before it was stored.
+            None => self.stored(asset)?.and_then(|bytes| Font::read(&bytes).ok()),
+        };
+        if let Some(font) = &read {
+            self.fonts.insert(key, font.clone());
+        }
+        Ok(read)
     }
 
     fn stored(&self, asset: &Asset) -> Result<Option<Vec<u8>>, ApiError> {

@@ -1,14 +1,16 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { Menu, Switch } from '@mantine/core';
+import { useMergedRef } from '@mantine/hooks';
 import { IconGripVertical } from '@tabler/icons-react';
-import { memo } from 'react';
+import { memo, useCallback, useRef } from 'react';
 import type { Coat, Schemas } from '../core/client';
 import { limits } from '../core/constants';
 import { words } from '../messages';
 import { HoldButton } from '../parts/HoldButton';
 import { Quiet } from '../parts/Quiet';
+import { useSeen } from '../parts/useSeen';
 import { copyCoats } from '../session/clipboard';
-import { changeCoat, duplicateCoat, removeCoats } from '../session/coats';
+import { changeCoat, duplicateCoat, moveCoat, removeCoats } from '../session/coats';
 import { commit, openCoat, tickCoat, useDocument } from '../session/store';
 import classes from './CoatRow.module.css';
 import { CoatValues } from './values/CoatValues';
@@ -18,19 +20,24 @@ interface Props {
   said: Schemas['CoatReport'] | undefined;
   picture: string | undefined;
   onOnly: (coat: string | null) => void;
+  onSeen: (coat: string, isSeen: boolean) => void;
 }
 
 /** One coat: alone as a picture, its name, its numbers, on or off. It opens in place. */
-export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Props) {
+export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly, onSeen }: Props) {
   const opened = useDocument((state) => state.coat === coat.id);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
     id: coat.id,
   });
+  const row = useRef<HTMLElement | null>(null);
+  const ref = useMergedRef(setNodeRef, row);
+  const tell = useCallback((isSeen: boolean) => onSeen(coat.id, isSeen), [onSeen, coat.id]);
+  useSeen(row, tell);
   const ticked = useDocument((state) => state.ticked.includes(coat.id));
   const style = { transform: transform ? `translateY(${transform.y}px)` : undefined, transition };
   return (
     <article
-      ref={setNodeRef}
+      ref={ref}
       style={style}
       className={classes.row}
       data-open={opened || undefined}
@@ -46,7 +53,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
             {...listeners}
             aria-label={words.bench.move(coat.name)}
           >
-            <IconGripVertical size={14} />
+            <IconGripVertical aria-hidden size={14} />
           </button>
           <input
             type="checkbox"
@@ -81,7 +88,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly }: Pr
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
           <span className={classes.numbers} title={said?.summary}>
-            {said?.colour && <span className={classes.dot} style={{ background: said.colour }} />}
+            {said?.colour && <span className={classes.dot} data-colour style={{ background: said.colour }} />}
             {said?.summary}
           </span>
         </div>
@@ -126,6 +133,8 @@ const Actions = memo(function Actions({ coat, name, onOnly }: ActionProps) {
         </Menu.Target>
         <Menu.Dropdown>
           <Menu.Item onClick={() => copyCoats()}>{words.common.copy}</Menu.Item>
+          <Menu.Item onClick={() => moveCoat(coat, -1)}>{words.bench.moveUp}</Menu.Item>
+          <Menu.Item onClick={() => moveCoat(coat, 1)}>{words.bench.moveDown}</Menu.Item>
           <Menu.Item onClick={() => duplicateCoat(coat, name)}>{words.common.duplicate}</Menu.Item>
           <Menu.Item onClick={() => removeCoats([coat])}>{words.common.remove}</Menu.Item>
         </Menu.Dropdown>

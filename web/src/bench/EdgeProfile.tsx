@@ -1,8 +1,10 @@
-import { Menu, Text } from '@mantine/core';
+import { Group, Stack, Switch, Text } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { memo } from 'react';
+import { memo, useMemo } from 'react';
 import type { Coat, Report, Schemas } from '../core/client';
 import { words } from '../messages';
+import { NumberField } from '../parts/NumberField';
+import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { openCoat, pieceOf, sceneOf, stackOf, useDocument } from '../session/store';
 import { useView } from '../session/view';
@@ -37,22 +39,49 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
 function LineMenu({ bearing }: { bearing: number }) {
   const shown = useView((state) => state.lineShown);
   const line = useView((state) => state.line);
+  const { x, y, bearing: along } = line ?? { x: 0, y: 0, bearing: Math.round(bearing * 10) / 10 };
+  const set = (to: Partial<Schemas['Line']>) => useView.setState({ line: { x, y, bearing: along, ...to } });
+  const across = { unit: 'px', min: -10_000, max: 10_000, compact: true } as const;
   return (
-    <Menu position="top-end">
-      <Menu.Target>
-        <Quiet opens fz={12} px={2}>
+    <Panel
+      position="top-end"
+      width={250}
+      target={(toggle) => (
+        <Quiet opens fz={12} px={2} onClick={toggle}>
           {line ? words.bench.awayFrom(Math.round(bearing)) : words.bench.alongTheLight}
         </Quiet>
-      </Menu.Target>
-      <Menu.Dropdown>
-        <Menu.Item onClick={() => useView.setState({ lineShown: !shown })}>
-          {shown ? words.bench.hideMeasuringLine : words.bench.showMeasuringLine}
-        </Menu.Item>
-        <Menu.Item disabled={!line} onClick={() => useView.setState({ line: null })}>
+      )}
+    >
+      <Stack gap={8}>
+        <Switch
+          size="xs"
+          label={words.bench.showMeasuringLine}
+          checked={shown}
+          onChange={(event) => useView.setState({ lineShown: event.currentTarget.checked })}
+        />
+        <Group gap={8}>
+          <NumberField
+            compact
+            label={words.bench.lineBearing}
+            unit="°"
+            value={along}
+            min={-3600}
+            max={3600}
+            onChange={(to) => set({ bearing: ((to % 360) + 360) % 360 })}
+          />
+          <NumberField
+            {...across}
+            label={words.bench.lineAcross}
+            value={x}
+            onChange={(to) => set({ x: to })}
+          />
+          <NumberField {...across} label={words.bench.lineDown} value={y} onChange={(to) => set({ y: to })} />
+        </Group>
+        <Quiet fz={12} px={0} disabled={!line} onClick={() => useView.setState({ line: null })}>
           {words.bench.measureAlongTheLight}
-        </Menu.Item>
-      </Menu.Dropdown>
-    </Menu>
+        </Quiet>
+      </Stack>
+    </Panel>
   );
 }
 
@@ -66,16 +95,8 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
   const { ref, width, height } = useElementSize();
   const piece = pieceOf(sceneOf(document, scene), pieceId);
   const coats = stackOf({ document, scene, state }, piece) ?? [];
-  const { samples } = profile;
-  const bottom = height - BELOW;
-  const values = samples.map((sample) => sample.darkness);
-  const all = [...values, ...profile.coats.flatMap((coat) => coat.darkness)];
-  const [top, low] = [Math.max(5, ...all), Math.min(0, ...all)];
-  const [first, last] = [samples[0]?.at ?? 0, samples.at(-1)?.at ?? 1];
-  const x = (at: number) => LEFT + ((at - first) / Math.max(1, last - first)) * (width - LEFT - RIGHT);
-  const y = (darkness: number) => TOP + ((top - darkness) / (top - low)) * (bottom - TOP);
-  const path = (darkness: number[]) =>
-    darkness.map((value, i) => `${i === 0 ? 'M' : 'L'}${x(samples[i]?.at ?? 0)} ${y(value)}`).join('');
+  const drawn = useMemo(() => curvesOf(profile, width, height), [profile, width, height]);
+  const { values, top, first, last, x, y, bottom } = drawn;
   const named = (id: string) => coats.find((coat) => coat.id === id);
   const shown = profile.coats.find((curve) => curve.coat === (pointed ?? opened));
   const said = named(shown?.coat ?? '');
@@ -94,11 +115,11 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
         )}
         <path d={`M${LEFT} ${y(0)}H${width - RIGHT}`} className={classes.axis} />
         {first <= 0 && last >= 0 && <path d={`M${x(0)} ${TOP}V${bottom}`} className={classes.edge} />}
-        <path d={path(values)} className={classes.sum} />
-        {profile.coats.map((curve) => (
+        <path d={drawn.sum} className={classes.sum} />
+        {profile.coats.map((curve, at) => (
           <Curve
             key={curve.coat}
-            d={path(curve.darkness)}
+            d={drawn.coats[at]}
             coat={named(curve.coat)}
             on={curve.coat === shown?.coat}
           />
@@ -127,8 +148,23 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
   );
 }
 
+/** The curves as path data in a plot of this size, and where its places and values lie. */
+function curvesOf({ samples, coats }: Schemas['Profile'], width: number, height: number) {
+  const bottom = height - BELOW;
+  const values = samples.map((sample) => sample.darkness);
+  const all = [...values, ...coats.flatMap((coat) => coat.darkness)];
+  const [top, low] = [Math.max(5, ...all), Math.min(0, ...all)];
+  const [first, last] = [samples[0]?.at ?? 0, samples.at(-1)?.at ?? 1];
+  const x = (at: number) => LEFT + ((at - first) / Math.max(1, last - first)) * (width - LEFT - RIGHT);
+  const y = (darkness: number) => TOP + ((top - darkness) / (top - low)) * (bottom - TOP);
+  const path = (darkness: number[]) =>
+    darkness.map((value, i) => `${i === 0 ? 'M' : 'L'}${x(samples[i]?.at ?? 0)} ${y(value)}`).join('');
+  const paths = coats.map((coat) => path(coat.darkness));
+  return { values, top, first, last, x, y, bottom, sum: path(values), coats: paths };
+}
+
 /** One coat's curve: pointing at it shows the coat alone on the stage, a click opens it. */
-function Curve({ d, coat, on }: { d: string; coat: Coat | undefined; on: boolean }) {
+const Curve = memo(function Curve({ d, coat, on }: { d?: string; coat: Coat | undefined; on: boolean }) {
   if (!coat) return null;
   return (
     <>
@@ -145,7 +181,7 @@ function Curve({ d, coat, on }: { d: string; coat: Coat | undefined; on: boolean
       </path>
     </>
   );
-}
+});
 
 /** The farthest a curve goes from 0. */
 function extreme(darkness: number[]): string {

@@ -29,7 +29,7 @@ export function FinishMenu({ piece }: { piece: Piece }) {
             classNames={{ label: classes.finishLabel }}
             title={places.map(({ sceneName, pieceName }) => `${sceneName}: ${pieceName}`).join('\n')}
             aria-label={worn ? words.bench.finish(worn.name, count) : words.bench.finishOwnCoats}
-            rightSection={<IconChevronDown size={12} />}
+            rightSection={<IconChevronDown aria-hidden size={12} />}
           >
             {worn ? (
               <>

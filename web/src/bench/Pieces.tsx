@@ -1,42 +1,113 @@
-import { memo } from 'react';
-import type { Schemas } from '../core/client';
+import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
+import type { Piece } from '../core/client';
+import { usePiecePictures } from '../core/thumbnails';
 import { words } from '../messages';
+import { fits } from '../parts/Search';
+import { useSeen, useSeenIds } from '../parts/useSeen';
 import { chooseAlso, choosePiece, useChosenPieces, useScene } from '../session/store';
+import { useView } from '../session/view';
 import { AddPiece } from './AddPiece';
 import classes from './Pieces.module.css';
 import region from './region.module.css';
 
-const intoView = (piece: HTMLElement | null) => piece?.scrollIntoView({ block: 'nearest' });
+const none: Piece[] = [];
+
+/** So many pieces are looked through at a glance; more are searched. */
+const MANY = 12;
 
 /** The scene's pieces as pictures on a shelf. */
-export const Pieces = memo(function Pieces({ thumbnails }: { thumbnails: Schemas['Thumbnails'] | null }) {
+export const Pieces = memo(function Pieces() {
   const scene = useScene();
   const chosen = useChosenPieces();
-  const pictures = new Map(thumbnails?.pieces.map((piece) => [piece.id, piece.picture]));
+  const [seen, see] = useSeenIds();
+  const pictures = usePiecePictures(seen);
+  const [wanted, setWanted] = useState('');
+  const several = useView((state) => state.several);
+  const all = scene?.pieces ?? none;
+  const searched = all.length > MANY;
+  // What is typed is seen at once, however long the list takes.
+  const found = useDeferredValue(wanted);
+  const shown = useMemo(
+    () => (searched ? all.filter((piece) => fits(found, piece.name)) : all),
+    [all, searched, found],
+  );
   return (
     <section aria-label={words.common.pieces} className={`${region.region} ${classes.shelf}`}>
+      {searched && (
+        <input
+          type="search"
+          className={classes.search}
+          aria-label={words.bench.searchPieces}
+          placeholder={words.bench.search}
+          value={wanted}
+          onChange={(event) => setWanted(event.currentTarget.value)}
+          onKeyDown={(event) => event.key === 'Escape' && setWanted('')}
+        />
+      )}
       <div className={classes.row}>
-        {scene?.pieces.map((piece) => (
-          <button
+        {shown.map((piece) => (
+          <Shelved
             key={piece.id}
-            type="button"
-            className={classes.piece}
-            aria-pressed={chosen.includes(piece.id)}
-            title={piece.name}
-            data-hidden={piece.hidden || undefined}
-            ref={piece.id === chosen[0] ? intoView : undefined}
-            onClick={(event) => (event.shiftKey ? chooseAlso(piece.id) : choosePiece(piece.id))}
-          >
-            {pictures.has(piece.id) ? (
-              <img src={pictures.get(piece.id)} alt="" />
-            ) : (
-              <span className={classes.empty} />
-            )}
-            <span className={classes.name}>{piece.hidden ? `${piece.name} (hidden)` : piece.name}</span>
-          </button>
+            piece={piece}
+            chosen={chosen.includes(piece.id)}
+            first={piece.id === chosen[0]}
+            picture={pictures.get(piece.id)}
+            onSeen={see}
+          />
         ))}
+        {shown.length === 0 && all.length > 0 && (
+          <span className={classes.name}>{words.common.nothingFound(wanted)}</span>
+        )}
       </div>
+      <button
+        type="button"
+        className={classes.several}
+        aria-pressed={several}
+        title={words.bench.aboutSeveral}
+        onClick={() => useView.setState({ several: !several })}
+      >
+        {words.bench.chooseSeveral}
+      </button>
       <AddPiece />
     </section>
+  );
+});
+
+interface Props {
+  piece: Piece;
+  chosen: boolean;
+  first: boolean;
+  picture: string | undefined;
+  onSeen: (id: string, isSeen: boolean) => void;
+}
+
+const intoView = (piece: HTMLElement | null) => piece?.scrollIntoView({ block: 'nearest' });
+
+const Shelved = memo(function Shelved({ piece, chosen, first, picture, onSeen }: Props) {
+  const item = useRef<HTMLButtonElement | null>(null);
+  const tell = useCallback((isSeen: boolean) => onSeen(piece.id, isSeen), [onSeen, piece.id]);
+  useSeen(item, tell);
+  const keep = useCallback(
+    (button: HTMLButtonElement | null) => {
+      item.current = button;
+      if (first) intoView(button);
+    },
+    [first],
+  );
+  return (
+    <button
+      type="button"
+      className={classes.piece}
+      aria-pressed={chosen}
+      title={piece.name}
+      data-hidden={piece.hidden || undefined}
+      ref={keep}
+      onClick={(event) =>
+        event.shiftKey || useView.getState().several ? chooseAlso(piece.id) : choosePiece(piece.id)
+      }
+    >
+      {picture ? <img src={picture} alt="" /> : <span className={classes.empty} />}
+      <span className={classes.name}>{piece.hidden ? words.bench.hiddenPiece(piece.name) : piece.name}</span>
+    </button>
   );
 });

@@ -128,7 +128,7 @@ const Zoom = memo(function Zoom() {
           ]}
         />
       )}
-      <Quiet aria-label={words.bench.zoomOut} px={6} onClick={() => zoomBy(-1)}>
+      <Quiet aria-label={words.bench.zoomOut} px={8} onClick={() => zoomBy(-1)}>
         {words.bench.less}
       </Quiet>
       <NativeSelect
@@ -138,12 +138,12 @@ const Zoom = memo(function Zoom() {
         aria-label={words.bench.zoom}
         value={String(zoom)}
         onChange={(event) => useView.setState({ zoom: Number(event.currentTarget.value) })}
-        data={zooms.map((value) => ({
+        data={(zooms.includes(zoom) ? zooms : [...zooms, zoom].sort((a, b) => a - b)).map((value) => ({
           value: String(value),
-          label: value === 0 ? words.bench.fit(Math.round(scale * 100)) : `${value * 100} %`,
+          label: value === 0 ? words.bench.fit(Math.round(scale * 100)) : `${Math.round(value * 100)} %`,
         }))}
       />
-      <Quiet aria-label={words.bench.zoomIn} px={6} onClick={() => zoomBy(1)}>
+      <Quiet aria-label={words.bench.zoomIn} px={8} onClick={() => zoomBy(1)}>
         {words.bench.more}
       </Quiet>
     </>

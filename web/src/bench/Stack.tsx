@@ -16,7 +16,9 @@ import {
 import { Switch } from '@mantine/core';
 import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
+import { useAdditions, useCoatPictures } from '../core/thumbnails';
 import { words } from '../messages';
+import { useSeenIds } from '../parts/useSeen';
 import { type Layer, layerOf } from '../session/layers';
 import { editPieces } from '../session/pieces';
 import { chosenPieces, editCoats, pieceOf, stackOf, useDocument, useScene } from '../session/store';
@@ -35,7 +37,6 @@ import { Ticked } from './Ticked';
 
 interface Props {
   report: Report | null;
-  thumbnails: Schemas['Thumbnails'] | null;
   boxes: Schemas['PieceBox'][];
   onOnly: (coat: string | null) => void;
 }
@@ -52,12 +53,14 @@ export function Stack(props: Props) {
   );
 }
 
-const none: never[] = [];
 const pointer = { activationConstraint: { distance: 4 } };
 const keyboard = { coordinateGetter: sortableKeyboardCoordinates };
 
-function PieceStack({ piece, report, thumbnails, boxes, onOnly }: Props & { piece: Piece }) {
+function PieceStack({ piece, report, boxes, onOnly }: Props & { piece: Piece }) {
   const coats = useDocument((now) => stackOf(now, piece));
+  const [seen, see] = useSeenIds();
+  const pictures = useCoatPictures(piece, seen);
+  const additions = useAdditions(piece);
   const sensors = useSensors(useSensor(PointerSensor, pointer), useSensor(KeyboardSensor, keyboard));
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;
@@ -75,12 +78,12 @@ function PieceStack({ piece, report, thumbnails, boxes, onOnly }: Props & { piec
           key={coat.id}
           coat={coat}
           said={report?.piece === piece.id ? report.coats.find((other) => other.id === coat.id) : undefined}
-          picture={thumbnails?.coats.find((other) => other.id === coat.id)?.picture}
+          picture={pictures.get(coat.id)}
+          onSeen={see}
           onOnly={onOnly}
         />
       ));
   const own = report?.piece === piece.id ? report : null;
-  const additions = thumbnails?.additions ?? none;
   const order = JSON.stringify((coats ?? []).map((coat) => coat.id));
   // The same list as long as the order is: every row draws itself anew with another.
   const ids = useMemo<string[]>(() => JSON.parse(order), [order]);

@@ -37,7 +37,7 @@ export function Starters({ piece }: { piece: string }) {
           size="compact-xs"
           variant="default"
           aria-expanded={opened}
-          rightSection={<IconChevronDown size={12} />}
+          rightSection={<IconChevronDown aria-hidden size={12} />}
           onClick={toggle}
         >
           {words.bench.startFrom}

@@ -1,7 +1,7 @@
 import { Splitter } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { useCallback, useState } from 'react';
-import { useBoxes, useReport, useThumbnails } from '../core/asking';
+import { useBoxes, useReport } from '../core/asking';
 import { Bar } from '../frame/Bar';
 import { useFrame } from '../frame/frame';
 import { words } from '../messages';
@@ -25,7 +25,6 @@ export function Workbench() {
   const [before, setBefore] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
   const { report, fresh, failure } = useReport();
-  const thumbnails = useThumbnails();
   const boxes = useBoxes();
   const [across, setAcross] = usePanes('across', ['332px', 100]);
   const [down, setDown] = usePanes('down', [100, '204px']);
@@ -34,14 +33,14 @@ export function Workbench() {
   useIncoming();
   useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showShortcuts });
   const narrow = useMediaQuery('(max-width: 60em)', false, { getInitialValueInEffect: false });
-  const stack = <Stack report={report} thumbnails={thumbnails} boxes={boxes} onOnly={setOnly} />;
+  const stack = <Stack report={report} boxes={boxes} onOnly={setOnly} />;
   const line = <SceneLine onBefore={hold} />;
   const middle = (
     <>
       <Stage before={before} only={only} report={report} boxes={boxes} />
       <aside className={classes.rail} aria-label={words.bench.lightsAndPieces}>
         <LightDial />
-        <Pieces thumbnails={thumbnails} />
+        <Pieces />
       </aside>
     </>
   );

@@ -1,14 +1,16 @@
 import { useWindowEvent } from '@mantine/hooks';
+import { bring, canBring } from '../handoff/bringing';
 import { words } from '../messages';
 import { isTyped } from '../parts/interaction';
 import { sayFailure } from '../parts/toast';
 import { onCopy, pasteText } from '../session/clipboard';
+import { bringFont, isFont } from '../session/fonts';
 import { iconOfText, placeFile } from '../session/placeFile';
 import { useDocument } from '../session/store';
 import { isCss, takeCss } from '../session/takeCss';
 
 /**
- * What is pasted or dropped on the bench: pictures and icons become pieces, CSS becomes coats of the chosen piece, copied
+ * What is pasted or dropped on the bench: pictures and icons become pieces, fonts those of the chosen text, CSS becomes coats of the chosen piece, copied
  * coats go on every chosen piece. What is copied or pasted in a field or dialog stays there.
  */
 export function useIncoming() {
@@ -37,16 +39,28 @@ function isElsewhere({ target }: Event): boolean {
 /** Takes what it can; false when there is nothing of use. */
 function take(brought: DataTransfer): boolean {
   const files = [...brought.files];
+  const fonts = files.filter(isFont);
+  for (const file of fonts) bringFont(file).catch(tell);
+  if (fonts.length > 0) return true;
   const pictures = files.filter(({ type }) => type.startsWith('image/'));
-  const sheet = files.find(({ name }) => name.endsWith('.css'));
+  const sheets = files.filter(({ type }) => !type.startsWith('image/'));
   const text = brought.getData('text/plain');
   const icon = iconOfText(text, words.bench.iconSvg);
   for (const file of pictures.length > 0 ? pictures : icon ? [icon] : []) {
     placeFile(file).catch(tell);
   }
   if (pictures.length > 0 || icon) return true;
-  if (sheet) void sheet.text().then(takeText);
-  if (sheet) return true;
+  const [only, ...more] = sheets;
+  // A few declarations are meant for the chosen piece; a whole sheet is looked through first.
+  const isSnippet = only && more.length === 0 && /\.css$/i.test(only.name) && only.size < 2000;
+  if (isSnippet && useDocument.getState().piece) {
+    void only.text().then(takeText);
+    return true;
+  }
+  if (canBring(sheets)) {
+    void bring(sheets);
+    return true;
+  }
   return pasteText(text) || takeText(text);
 }
 

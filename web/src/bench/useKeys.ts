@@ -2,16 +2,16 @@ import { type HotkeyItem, useHotkeys, useWindowEvent } from '@mantine/hooks';
 import type { Piece } from '../core/client';
 import { isTyped } from '../parts/interaction';
 import { removeCoats } from '../session/coats';
+import { useSingleKeys } from '../session/keys';
 import { duplicatePiece, editPieces, removePieces } from '../session/pieces';
 import {
   choosePiece,
+  choosePieces,
   chosenPieces,
   commit,
   openCoat,
   pieceOf,
-  redo,
   sceneOf,
-  undo,
   useDocument,
 } from '../session/store';
 import { useView, zoomBy } from '../session/view';
@@ -26,9 +26,8 @@ interface Held {
 export function useKeys({ onBefore, onOnly, onSheet }: Held) {
   useHotkeys(
     [
-      ['mod+Z', (event) => turnBack(event, undo), { preventDefault: false }],
-      ['mod+shift+Z', (event) => turnBack(event, redo), { preventDefault: false }],
       free('mod+D', duplicate),
+      free('mod+A', chooseAll),
       free('shift+?', onSheet),
       free('B', () => onBefore(true)),
       free('O', () => onOnly(useDocument.getState().coat)),
@@ -58,13 +57,16 @@ export function useKeys({ onBefore, onOnly, onSheet }: Held) {
   });
 }
 
-/** What was typed and not taken yet is undone by the field itself; all else with the document. */
-function turnBack(event: KeyboardEvent, action: () => void) {
-  const field = event.target;
-  if (field instanceof HTMLTextAreaElement || (field instanceof HTMLElement && field.dataset.draft)) return;
-  event.preventDefault();
-  action();
-}
+/** Whether a menu or dialog was open when the key was pressed: what Escape closes is gone before the key is heard here. */
+let open = false;
+
+window.addEventListener(
+  'keydown',
+  () => {
+    open = document.querySelector('[role=menu], [role=dialog]') !== null;
+  },
+  true,
+);
 
 /**
  * A key that does something unless a handle has taken it, or something is open, which has Escape and the arrows for
@@ -72,8 +74,9 @@ function turnBack(event: KeyboardEvent, action: () => void) {
  */
 function free(keys: string, action: (event: KeyboardEvent) => unknown): HotkeyItem {
   const act = (event: KeyboardEvent) => {
-    const open = document.querySelector('[role=menu], [role=dialog]');
     if (open || event.defaultPrevented || takes(event)) return;
+    const alone = event.key.length === 1 && !event.ctrlKey && !event.metaKey;
+    if (alone && !useSingleKeys.getState().on) return;
     if (action(event) !== false) event.preventDefault();
   };
   return [keys, act, { preventDefault: false }];
@@ -85,6 +88,15 @@ function takes({ target, key, ctrlKey, metaKey }: KeyboardEvent): boolean {
   if (target instanceof HTMLSelectElement) return !(ctrlKey || metaKey);
   const stepped = target instanceof HTMLInputElement && ['range', 'radio'].includes(target.type);
   return stepped && (key.startsWith('Arrow') || key === '+' || key === '-');
+}
+
+/** Every piece that is seen; on a slider or switch the keys are about that. */
+function chooseAll({ target }: KeyboardEvent) {
+  if (target instanceof HTMLInputElement) return false;
+  const { document, scene } = useDocument.getState();
+  const shown = sceneOf(document, scene)?.pieces.filter((piece) => !piece.hidden) ?? [];
+  choosePieces(shown.map((piece) => piece.id));
+  return true;
 }
 
 function duplicate() {

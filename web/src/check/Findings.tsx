@@ -1,12 +1,14 @@
 import { Button, Group, Progress, Text, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { Link } from 'wouter';
 import type { Project, Schemas } from '../core/client';
 import { words } from '../messages';
+import { few, fits, Narrow } from '../parts/Search';
 import view from '../parts/view.module.css';
 import { accept, acceptNoMore, takeFix } from '../session/checks';
 import { choosePiece, chooseScene, openCoat, useDocument } from '../session/store';
 import classes from './Check.module.css';
+import { PlacePicture } from './PlacePicture';
 import type { Looked } from './useAudit';
 
 type Finding = Schemas['Finding'];
@@ -21,8 +23,17 @@ interface Props extends Looked {
 /** What was found in the whole project, the worst first. */
 export function Findings(props: Props) {
   const { audit, found, done, failure, again, stop, chosen, onChoose, trying, onTry } = props;
-  const open = audit?.findings.filter((finding) => !finding.accepted) ?? [];
-  const accepted = audit?.findings.filter((finding) => finding.accepted) ?? [];
+  const [wanted, setWanted] = useState('');
+  const looked = useDeferredValue(wanted);
+  const [order, setOrder] = useState<Order>('worst');
+  const all = audit?.findings ?? [];
+  const shown = sorted(
+    all.filter(({ place, message }) => fits(looked, place.name, message)),
+    order,
+  );
+  const open = shown.filter((finding) => !finding.accepted);
+  const accepted = shown.filter((finding) => finding.accepted);
+  const count = all.filter((finding) => !finding.accepted).length;
   const row = (finding: Finding) => (
     <Row
       key={finding.key}
@@ -48,7 +59,10 @@ export function Findings(props: Props) {
           </Button>
         )}
       </Group>
-      {done !== null && <Progress size="xs" value={done * 100} aria-label={words.check.checking} mb={8} />}
+      {/* Its room is kept while nothing is under way, so that no button moves from under the pointer. */}
+      <div className={classes.progress}>
+        {done !== null && <Progress size="xs" value={done * 100} aria-label={words.check.checking} />}
+      </div>
       {failure && (
         <Text size="sm" c="red" role="alert">
           {words.check.earlierFindings(failure)}
@@ -56,7 +70,23 @@ export function Findings(props: Props) {
       )}
       {audit && (
         <Text size="sm" role="status">
-          {open.length === 0 ? words.check.noFindings : words.check.count(open.length)}
+          {count === 0 ? words.check.noFindings : words.check.count(count)}
+        </Text>
+      )}
+      {all.length > few && (
+        <Narrow
+          label={words.check.search}
+          value={wanted}
+          onChange={setWanted}
+          orderLabel={words.check.order}
+          orders={words.check.orders}
+          order={order}
+          onOrder={setOrder}
+        />
+      )}
+      {all.length > 0 && shown.length === 0 && (
+        <Text size="sm" c="dimmed" mt={8}>
+          {words.common.nothingFound(wanted)}
         </Text>
       )}
       <ul className={classes.findings}>{open.map(row)}</ul>
@@ -70,6 +100,14 @@ export function Findings(props: Props) {
       )}
     </section>
   );
+}
+
+type Order = 'worst' | 'place';
+
+/** They come the worst first. */
+function sorted(findings: Finding[], order: Order): Finding[] {
+  if (order === 'worst') return findings;
+  return findings.toSorted((one, other) => one.place.name.localeCompare(other.place.name));
 }
 
 const severities: Record<Schemas['Severity'], string> = words.check.severities;
@@ -90,11 +128,18 @@ function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
   return (
     <li className={classes.finding}>
       <button type="button" className={classes.head} aria-expanded={open} onClick={onOpen}>
-        <span className={classes.severity} data-severity={finding.accepted ? 'hint' : finding.severity}>
-          {finding.accepted ? words.check.acceptedLower : severities[finding.severity]}
+        {found && place.area ? (
+          <PlacePicture found={found} place={place} />
+        ) : (
+          <span className={classes.place} />
+        )}
+        <span className={classes.told}>
+          <span className={classes.name}>{place.name}</span>
+          <span className={classes.severity} data-severity={finding.accepted ? 'hint' : finding.severity}>
+            {finding.accepted ? words.check.acceptedLower : severities[finding.severity]}
+          </span>
+          <span className={classes.message}>{finding.message}</span>
         </span>
-        <span className={classes.name}>{place.name}</span>
-        <span className={classes.message}>{finding.message}</span>
       </button>
       {open && (
         <div className={classes.body}>

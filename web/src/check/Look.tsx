@@ -93,6 +93,7 @@ export function Look(props: Props) {
         />
         {squints && (
           <NumberInput
+            hideControls
             size="xs"
             w={120}
             aria-label={words.check.viewingDistance}

@@ -122,14 +122,3 @@ export function useBoxes(): Schemas['PieceBox'][] {
     answer(await api.POST('/api/boxes', { body: { project: onlyScene(project, scene), scene } }));
   return useAnswer(asked, ask, { pause: 0 }) ?? noBoxes;
 }
-
-/** Small pictures of the scene's pieces and the chosen piece's coats. */
-export function useThumbnails(): Schemas['Thumbnails'] | null {
-  const ask = async ({ project, scene, piece }: Chosen) =>
-    answer(
-      await api.POST('/api/thumbnails', {
-        body: { project: onlyScene(project, scene), scene, piece, additions: piece !== null },
-      }),
-    );
-  return useAnswer(useChosen(), ask, { pause: 300 });
-}

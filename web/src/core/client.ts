@@ -2,6 +2,7 @@ import createClient from 'openapi-fetch';
 import { create } from 'zustand';
 import { words } from '../messages';
 import type { components, paths } from './schema';
+import { textOf } from './text';
 
 export type Schemas = components['schemas'];
 export type Project = Schemas['Project'];
@@ -15,7 +16,11 @@ export type Problem = Schemas['ProblemDocument'];
 /** What this page calls itself, so that several behind one address get a turn each when the service is busy. */
 export const editor = { 'Zolvet-Editor': Math.random().toString(36).slice(2, 12) };
 
-export const api = createClient<paths>({ baseUrl: window.location.origin, headers: editor });
+export const api = createClient<paths>({
+  baseUrl: window.location.origin,
+  headers: editor,
+  bodySerializer: textOf,
+});
 
 /** Whether the service wants the owner's key before it answers. */
 export const useAccess = create<{ keyNeeded: boolean }>()(() => ({ keyNeeded: false }));

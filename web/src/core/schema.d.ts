@@ -30,7 +30,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes a picture (PNG, JPEG, WebP), which is kept, or an icon (SVG), which comes back as path data. */
+        /**
+         * Takes a picture (PNG, JPEG, WebP) or a font (TrueType, OpenType, WOFF 2), which is kept, or an icon (SVG), which comes
+         *     back as path data.
+         */
         post: operations["upload_asset"];
         delete?: never;
         options?: never;
@@ -45,7 +48,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** An uploaded picture as it was sent. */
+        /** An uploaded file as it was sent. */
         get: operations["read_asset"];
         put?: never;
         post?: never;
@@ -319,7 +322,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a file would bring into a project; nothing is changed. */
+        /** What files would bring into a project; nothing is changed. */
         post: operations["read_import"];
         delete?: never;
         options?: never;
@@ -582,6 +585,23 @@ export interface paths {
         };
         /** What a link shows; 404 once it is revoked. */
         get: operations["read_shared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{token}/look.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One piece of what a link shows, alone on its ground, in one of its states. */
+        get: operations["shared_look"];
         put?: never;
         post?: never;
         delete?: never;
@@ -853,6 +873,7 @@ export interface components {
             name: string;
             /** @description Its media type. */
             media_type: string;
+            font?: components["schemas"]["FontUse"] | null;
             data?: components["schemas"]["FileBytes"] | null;
         };
         /** @description What was found in a project. */
@@ -1206,12 +1227,16 @@ export interface components {
         Density: "percent" | "fraction" | "hex";
         /** @description Something that was approximated or dropped. */
         Diagnostic: {
-            /** @description Where: `line:column`, or a JSON pointer. */
+            /** @description Where first: `line:column`, or a JSON pointer. */
             place: string;
             /** @description Which of the two. */
             kind: components["schemas"]["DiagnosticKind"];
             /** @description In words. */
             message: string;
+            /** @description In how many places. */
+            count: number;
+            /** @description The next of them, a few at most. */
+            places?: string[];
         };
         /**
          * @description What happened to something in a file.
@@ -1417,7 +1442,7 @@ export interface components {
          * @description What a finding is about.
          * @enum {string}
          */
-        FindingKind: "faint_text" | "faint_edge" | "nothing_to_see" | "banding" | "lights_disagree" | "loose_value" | "near_colours" | "near_finishes" | "flat_step" | "edge_and_shadow" | "side_bleed" | "muddy" | "pure_ground" | "teeth" | "doubled" | "paint_budget";
+        FindingKind: "faint_text" | "faint_edge" | "nothing_to_see" | "banding" | "lights_disagree" | "loose_value" | "near_colours" | "near_finishes" | "flat_step" | "edge_and_shadow" | "side_bleed" | "muddy" | "pure_ground" | "teeth" | "doubled" | "paint_budget" | "jumping_transition" | "no_fallback";
         /** @description A named, reusable stack of coats. */
         Finish: {
             /** @description Unique among finishes. */
@@ -1464,6 +1489,15 @@ export interface components {
          * @description A font size, in CSS px.
          */
         FontSize: number;
+        /** @description What a font that a project brings is used as. */
+        FontUse: {
+            /** @description What texts and CSS call it. Files of one family differ in their weights. */
+            family: string;
+            /** @description The lowest and the highest weight it has, from 1 to 1000. */
+            weights: number[];
+            /** @description Under which terms it may be used, in words. */
+            licence?: string;
+        };
         /**
          * @description A format a project leaves in.
          * @enum {string}
@@ -1578,10 +1612,12 @@ export interface components {
         ImportRequest: {
             /** @description The project it is to go into. */
             project: components["schemas"]["Project"];
-            /** @description In which format it is. */
+            /** @description In which format they are. */
             format: components["schemas"]["IncomingFormat"];
-            /** @description The file's text. */
-            text: string;
+            /** @description The files, which are read as one. */
+            files: components["schemas"]["IncomingFile"][];
+            /** @description What they do not say themselves. */
+            settings?: components["schemas"]["IncomingSettings"];
         };
         /** @description The content of a file, ready to be put into a project as a whole. */
         Incoming: {
@@ -1591,14 +1627,52 @@ export interface components {
             swatches: components["schemas"]["Swatch"][];
             /** @description Shared lights that finishes follow. */
             lights: components["schemas"]["Light"][];
+            /** @description Themes that finishes or colours differ by. Once it is fitted to a project: those that the project does not have yet. */
+            themes: components["schemas"]["Theme"][];
+            /** @description How many rules of a style sheet lead to a finish. */
+            uses: {
+                [key: string]: number;
+            };
+            /** @description Custom properties that a style sheet refers to and does not set, with how many times it does. */
+            asked: {
+                [key: string]: number;
+            };
             /** @description What was approximated or dropped. */
             diagnostics: components["schemas"]["Diagnostic"][];
+        };
+        /** @description A file as it comes. */
+        IncomingFile: {
+            /** @description What it is called; files refer to one another by it. */
+            name?: string;
+            /** @description Its text. */
+            text: string;
         };
         /**
          * @description A format something comes in.
          * @enum {string}
          */
         IncomingFormat: "css" | "tokens" | "svg" | "json";
+        /** @description What files do not say themselves. */
+        IncomingSettings: {
+            /**
+             * Format: double
+             * @description The font size in px that style sheets are read with; 16 where it is not given.
+             * @default null
+             */
+            root_font_size: number | null;
+            /**
+             * @description Custom properties that style sheets refer to and do not set.
+             * @default {}
+             */
+            set: {
+                [key: string]: string;
+            };
+            /**
+             * @description One finish for each look, whatever it is called.
+             * @default false
+             */
+            by_look: boolean;
+        };
         /** @description An inner shadow. */
         Inner: {
             /** @description Where the hole it lies around is moved. */
@@ -2120,6 +2194,8 @@ export interface components {
             scenes: components["schemas"]["Scene"][];
             /** @description Uploaded files in use. */
             assets?: components["schemas"]["Asset"][];
+            /** @description Whether its CSS says what is drawn where a browser has no `backdrop-filter`, or a reader forces colours of their own. */
+            fallbacks?: boolean;
             /** @description Findings of an audit that are meant so. */
             accepted?: components["schemas"]["Accepted"][];
         };
@@ -2414,10 +2490,22 @@ export interface components {
             /** @description Its pieces, lowest first. */
             pieces: components["schemas"]["SharedPiece"][];
         };
+        /** @description One coat of a shared piece. */
+        SharedCoat: {
+            name: string;
+            /** @description As CSS, before the coat's opacity. */
+            colour?: string | null;
+            /** @description Its numbers in one line. */
+            summary: string;
+        };
         /** @description One piece of a shared scene. */
         SharedPiece: {
             name: string;
             report: components["schemas"]["Report"];
+            /** @description The coats that are on, first nearest the eye. */
+            coats: components["schemas"]["SharedCoat"][];
+            /** @description The states that it looks different in. */
+            states: components["schemas"]["State"][];
         };
         /** @description The sheet to write. */
         SheetOptions: {
@@ -2666,7 +2754,7 @@ export interface components {
         TextShape: {
             /** @description The text, with its line breaks. */
             string: string;
-            /** @description A shipped family: `Figtree`, `Outfit` or `Archivo Black`. */
+            /** @description A shipped family (`Figtree`, `Outfit` or `Archivo Black`), or one that the project brings. */
             font: string;
             /** @description In px. */
             size: components["schemas"]["FontSize"];
@@ -2698,9 +2786,9 @@ export interface components {
         };
         /** @description Small pictures. */
         Thumbnails: {
-            /** @description Every piece of the scene, lowest first. */
+            /** @description The pieces that were asked for, lowest first. */
             pieces: components["schemas"]["PieceThumbnail"][];
-            /** @description Every coat of the piece, alone on it. */
+            /** @description The coats that were asked for, each alone on the piece. */
             coats: components["schemas"]["Thumbnail"][];
             /** @description What could be added, each alone on the piece. */
             additions: components["schemas"]["AdditionPicture"][];
@@ -2711,7 +2799,11 @@ export interface components {
             project: components["schemas"]["Project"];
             /** @description The id of a scene. */
             scene: string;
+            /** @description The pieces to be drawn; all when left out. */
+            pieces?: components["schemas"]["Id"][] | null;
             piece?: components["schemas"]["Id"] | null;
+            /** @description Those of its coats to be drawn; all when left out. */
+            coats?: components["schemas"]["Id"][] | null;
             /** @description Also what could be added to its stack. */
             additions?: boolean;
         };
@@ -2764,12 +2856,12 @@ export interface components {
             icon?: components["schemas"]["Outline"] | null;
             /**
              * Format: double
-             * @description In px.
+             * @description In px; 0 for a font.
              */
             width: number;
             /**
              * Format: double
-             * @description In px.
+             * @description In px; 0 for a font.
              */
             height: number;
         };
@@ -3048,7 +3140,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "image/*": number[];
+                    "application/octet-stream": number[];
                 };
             };
             401: {
@@ -6488,6 +6580,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shared"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    shared_look: {
+        parameters: {
+            query: {
+                /** @description The id of the piece. */
+                piece: components["schemas"]["Id"];
+                /** @description At rest when left out. */
+                state?: components["schemas"]["State"] | null;
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": number[];
                 };
             };
             401: {

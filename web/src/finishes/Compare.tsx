@@ -1,20 +1,29 @@
 import { NativeSelect, Text } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { useAnswer } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
 import classes from './Finishes.module.css';
 
+interface Props {
+  document: Project;
+  pictures: Map<string, Schemas['SpecimenPicture'][]>;
+  /** Which two, where they were chosen. */
+  chosen: [string?, string?];
+  onChoose: (chosen: [string?, string?]) => void;
+}
+
 /** Two finishes on the same specimen, with their differences in words. */
-export function Compare({ document, cards }: { document: Project; cards: Schemas['Card'][] }) {
+export function Compare({ document, pictures, chosen, onChoose }: Props) {
   const finishes = document.finishes ?? [];
-  const [first, setFirst] = useState<string | null>(null);
-  const [second, setSecond] = useState<string | null>(null);
-  const low = first ?? finishes[0]?.id;
-  const high = second ?? finishes[1]?.id;
+  const [first, second] = chosen;
+  // One that was chosen may have been removed since.
+  const known = (id?: string) => finishes.find((finish) => finish.id === id)?.id;
+  const low = known(first) ?? finishes[0]?.id;
+  const high = known(second) ?? finishes[1]?.id;
   const asked = useMemo(
-    () => (low && high ? { project: { ...document, scenes: [] }, low, high } : null),
+    () => (low && high ? { project: onlyThese(document, [low, high]), low, high } : null),
     [document, low, high],
   );
   const ask = async (body: NonNullable<typeof asked>) =>
@@ -35,20 +44,15 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
           </option>
         ))}
       </NativeSelect>
-      <img
-        src={cards.find((card) => card.finish === value)?.specimens[0]?.picture}
-        width={160}
-        height={120}
-        alt=""
-      />
+      <img src={pictures.get(value ?? '')?.[0]?.picture} width={160} height={120} alt="" />
     </div>
   );
   return (
     <section aria-label={words.finishes.compare} className={view.panel}>
       <h2 className={view.heading}>{words.finishes.sideBySide}</h2>
       <div className={classes.pair}>
-        {choice(words.finishes.firstFinish, low, setFirst)}
-        {choice(words.finishes.secondFinish, high, setSecond)}
+        {choice(words.finishes.firstFinish, low, (id) => onChoose([id, high]))}
+        {choice(words.finishes.secondFinish, high, (id) => onChoose([low, id]))}
       </div>
       <ul className={classes.said}>
         {said?.map((line) => (
@@ -62,4 +66,9 @@ export function Compare({ document, cards }: { document: Project; cards: Schemas
       )}
     </section>
   );
+}
+
+function onlyThese(document: Project, ids: string[]): Project {
+  const finishes = document.finishes?.filter((finish) => ids.includes(finish.id));
+  return { ...document, finishes, scale: [], scenes: [], accepted: [] };
 }

@@ -1,23 +1,14 @@
-import { Button, Group, NativeSelect, Text, TextInput } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
-import { dequal } from 'dequal';
+import { memo, useCallback, useRef } from 'react';
 import { Link } from 'wouter';
-import { answer, api, type Project, type Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
 import { limits } from '../core/constants';
 import { words } from '../messages';
-import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
-import { exactlyAt } from '../parts/when';
-import {
-  duplicateFinish,
-  editFinish,
-  type Finish,
-  removeFinish,
-  toggleInScale,
-  wearers,
-} from '../session/finishes';
+import { useSeen } from '../parts/useSeen';
+import { editFinish, type Finish, wearers } from '../session/finishes';
 import { choosePiece, chooseScene, coatsIn, commit, type PieceState, useDocument } from '../session/store';
+import { FinishActions } from './FinishActions';
 import classes from './Finishes.module.css';
 
 interface Props {
@@ -26,64 +17,44 @@ interface Props {
   theme: string;
   state: PieceState;
   specimens: Schemas['SpecimenPicture'][];
-  height: Schemas['Height'] | undefined;
+  onSeen: (id: string, isSeen: boolean) => void;
 }
 
-/** A finish on a box, letters and an icon, on light and dark ground, with what can be done to it. */
-export function FinishCard({ finish, document, theme, state, specimens, height }: Props) {
-  const worn = wearers(document, finish.id);
-  const inScale = document.scale?.includes(finish.id) ?? false;
+/** A finish; the card is filled while it is in view, and keeps its height while it is not. */
+export const FinishCard = memo(function FinishCard({ onSeen, ...shown }: Props) {
+  const { id, name } = shown.finish;
+  const card = useRef<HTMLElement>(null);
+  const tell = useCallback((isSeen: boolean) => onSeen(id, isSeen), [onSeen, id]);
+  const seen = useSeen(card, tell);
+  return (
+    <article ref={card} aria-label={name} className={classes.card}>
+      {seen && <Filled {...shown} />}
+    </article>
+  );
+});
+
+/** A finish on a box, letters and an icon, on light and dark ground; what can be done to it is in one menu. */
+function Filled({ finish, document, theme, state, specimens }: Omit<Props, 'onSeen'>) {
   const has = state === 'rest' || finish.states?.[state] !== undefined;
   return (
-    <article aria-label={finish.name} className={classes.card}>
+    <>
       <div className={classes.cardHead}>
-        <TextInput
-          size="xs"
+        <Written
           className={classes.name}
-          aria-label={words.finishes.nameOf(finish.name)}
-          maxLength={limits.nameCharacters}
+          label={words.finishes.nameOf(finish.name)}
+          most={limits.nameCharacters}
           value={finish.name}
-          onChange={(event) => {
-            const name = event.currentTarget.value;
-            editFinish(
-              finish.id,
-              (mine) => {
-                mine.name = name;
-              },
-              true,
-            );
-          }}
-          onBlur={commit}
+          onWrite={(name) => write(finish.id, { name })}
         />
-        <TextInput
-          size="xs"
+        <Written
           className={classes.note}
-          aria-label={words.finishes.noteOn(finish.name)}
+          label={words.finishes.noteOn(finish.name)}
           placeholder={words.finishes.purpose}
-          maxLength={limits.noteCharacters}
+          most={limits.noteCharacters}
           value={finish.note ?? ''}
-          onChange={(event) => {
-            const note = event.currentTarget.value;
-            editFinish(
-              finish.id,
-              (mine) => {
-                mine.note = note;
-              },
-              true,
-            );
-          }}
-          onBlur={commit}
+          onWrite={(note) => write(finish.id, { note })}
         />
-        <Group gap={6} wrap="nowrap">
-          <Button size="compact-xs" variant="default" onClick={() => toggleInScale(finish.id)}>
-            {inScale ? words.finishes.removeFromScale : words.finishes.addToScale}
-          </Button>
-          <Button size="compact-xs" variant="default" onClick={() => duplicateFinish(finish.id)}>
-            {words.common.duplicate}
-          </Button>
-          <Earlier finish={finish} />
-          <Remove finish={finish} wearing={worn.length} />
-        </Group>
+        <FinishActions finish={finish} document={document} />
       </div>
       <div className={classes.specimens}>
         {specimens.map((one) => (
@@ -96,28 +67,68 @@ export function FinishCard({ finish, document, theme, state, specimens, height }
           />
         ))}
       </div>
-      <div className={classes.facts}>
-        <Text size="xs">
-          {counted(coatsIn(finish, theme))}
+      <p className={classes.facts}>
+        <span>
+          {words.common.coats(coatsIn(finish, theme).length)}
           {has ? '' : words.finishes.sameAsAtRest(state)}
-          {height && (
-            <span className={classes.mono}>
-              {words.finishes.numbers(
-                short(height.offset),
-                short(height.blur),
-                short(height.spread),
-                short(height.opacity * 100),
-              )}
-            </span>
-          )}
-        </Text>
-        <Transition finish={finish} />
-      </div>
-      <Text size="xs" c="dimmed" component="div">
-        {worn.length === 0 ? words.finishes.unused : words.finishes.wornBy(worn.length)}
-        {worn.map((wearer, at) => (
-          <span key={`${wearer.scene}/${wearer.piece}`}>
-            {at > 0 && ', '}
+        </span>
+        <Wearers finish={finish} document={document} />
+        {finish.transition && (
+          <span>{words.finishes.changesIn(finish.transition.duration, finish.transition.curve)}</span>
+        )}
+      </p>
+    </>
+  );
+}
+
+function write(id: string, said: Partial<Pick<Finish, 'name' | 'note'>>) {
+  editFinish(id, (mine) => void Object.assign(mine, said), true);
+}
+
+interface WrittenProps {
+  label: string;
+  placeholder?: string;
+  className?: string;
+  value: string;
+  most: number;
+  onWrite: (text: string) => void;
+}
+
+/** Words that are written where they stand. */
+function Written({ label, placeholder, className, value, most, onWrite }: WrittenProps) {
+  return (
+    <input
+      className={`${classes.written} ${className}`}
+      aria-label={label}
+      placeholder={placeholder}
+      maxLength={most}
+      value={value}
+      title={value}
+      onChange={(event) => onWrite(event.currentTarget.value)}
+      onBlur={commit}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+    />
+  );
+}
+
+/** The pieces that use a finish: their number, and on a press their names, which lead to them. */
+function Wearers({ finish, document }: { finish: Finish; document: Project }) {
+  const worn = wearers(document, finish.id);
+  if (worn.length === 0) return <span>{words.finishes.unused}</span>;
+  return (
+    <Panel
+      position="bottom-start"
+      width={280}
+      className={classes.earlier}
+      target={(toggle) => (
+        <Quiet opens size="compact-xs" fz={12} onClick={toggle}>
+          {words.finishes.wornBy(worn.length)}
+        </Quiet>
+      )}
+    >
+      <ul className={classes.wearers}>
+        {worn.map((wearer) => (
+          <li key={`${wearer.scene}/${wearer.piece}`}>
             <Link
               href={`/projects/${useDocument.getState().id}`}
               className={classes.wearer}
@@ -128,169 +139,9 @@ export function FinishCard({ finish, document, theme, state, specimens, height }
             >
               {words.finishes.place(wearer.sceneName, wearer.pieceName)}
             </Link>
-          </span>
+          </li>
         ))}
-      </Text>
-    </article>
-  );
-}
-
-const curves = ['ease', 'ease-out', 'ease-in-out', 'linear'];
-
-/** How a finish with states changes from one to the other. */
-function Transition({ finish }: { finish: Finish }) {
-  if (Object.keys(finish.states ?? {}).length === 0) return null;
-  if (!finish.transition) return <NoTransition finish={finish} />;
-  const { duration, curve } = finish.transition;
-  const set = (to: Partial<NonNullable<Finish['transition']>>, gesture = false) =>
-    editFinish(
-      finish.id,
-      (mine) => {
-        mine.transition = { duration, curve, ...to };
-      },
-      gesture,
-    );
-  return (
-    <Group gap={6} wrap="nowrap">
-      <Text size="xs">{words.finishes.statesChangeIn}</Text>
-      <NumberField
-        label={words.finishes.time}
-        name={words.finishes.transitionTimeOf(finish.name)}
-        unit="ms"
-        value={duration}
-        min={0}
-        max={10000}
-        onChange={(value) => set({ duration: value }, true)}
-        onCommit={commit}
-      />
-      <NativeSelect
-        size="xs"
-        aria-label={words.finishes.transitionCurveOf(finish.name)}
-        value={curve}
-        onChange={(event) => set({ curve: event.currentTarget.value })}
-      >
-        {[...new Set([...curves, curve])].map((one) => (
-          <option key={one}>{one}</option>
-        ))}
-      </NativeSelect>
-      <Quiet
-        aria-label={words.finishes.withoutTransition(finish.name)}
-        onClick={() =>
-          editFinish(finish.id, (mine) => {
-            mine.transition = null;
-          })
-        }
-      >
-        {words.common.remove}
-      </Quiet>
-    </Group>
-  );
-}
-
-/** States change at once until a transition is added. */
-function NoTransition({ finish }: { finish: Finish }) {
-  const add = () =>
-    editFinish(finish.id, (mine) => {
-      mine.transition = { duration: 120, curve: 'ease-out' };
-    });
-  return (
-    <Group gap={6} wrap="nowrap">
-      <Text size="xs">{words.finishes.statesChangeAtOnce}</Text>
-      <Quiet aria-label={words.finishes.addTransitionTo(finish.name)} onClick={add}>
-        {words.finishes.addTransition}
-      </Quiet>
-    </Group>
-  );
-}
-
-function Remove({ finish, wearing }: { finish: Finish; wearing: number }) {
-  if (wearing === 0) {
-    return (
-      <Button size="compact-xs" variant="default" onClick={() => removeFinish(finish.id)}>
-        {words.common.deleteIt}
-      </Button>
-    );
-  }
-  return (
-    <Panel
-      position="bottom-end"
-      width={260}
-      target={(toggle) => (
-        <Button size="compact-xs" variant="default" onClick={toggle}>
-          {words.finishes.deleteIt}
-        </Button>
-      )}
-    >
-      <Text size="sm">{words.finishes.piecesKeep(wearing)}</Text>
-      <Button size="xs" mt={8} onClick={() => removeFinish(finish.id)}>
-        {words.finishes.deleteItWithName(finish.name)}
-      </Button>
+      </ul>
     </Panel>
   );
-}
-
-/** The finish as it was in earlier revisions of the project. */
-function Earlier({ finish }: { finish: Finish }) {
-  return (
-    <Panel
-      position="bottom-end"
-      width={280}
-      className={classes.earlier}
-      target={(toggle) => (
-        <Button size="compact-xs" variant="default" onClick={toggle}>
-          {words.finishes.earlierVersions}
-        </Button>
-      )}
-    >
-      <Revisions finish={finish} />
-    </Panel>
-  );
-}
-
-function Revisions({ finish }: { finish: Finish }) {
-  const id = useDocument((state) => state.id);
-  const found = useQuery({
-    queryKey: ['earlier', id, finish.id],
-    queryFn: async () =>
-      answer(
-        await api.GET('/api/projects/{id}/finishes/{finish}/earlier', {
-          params: { path: { id, finish: finish.id } },
-        }),
-      ),
-    gcTime: 0,
-  });
-  const other = (found.data ?? []).filter((look) => !dequal(look.finish, finish));
-  if (found.isPending) return <Text size="sm">{words.finishes.reading}</Text>;
-  if (found.error) return <Text size="sm">{found.error.message}</Text>;
-  if (other.length === 0) return <Text size="sm">{words.finishes.noEarlier}</Text>;
-  const takeBack = (was: Finish) =>
-    editFinish(finish.id, (mine) => {
-      for (const key of Object.keys(mine)) delete (mine as unknown as Record<string, unknown>)[key];
-      Object.assign(mine, structuredClone(was));
-    });
-  return (
-    <>
-      <Text size="sm">{words.finishes.restoreEarlier}</Text>
-      {other.map(({ finish: was, revision, created_at }) => (
-        <Button
-          key={revision}
-          size="compact-xs"
-          variant="default"
-          fullWidth
-          mt={6}
-          onClick={() => takeBack(was)}
-        >
-          {words.finishes.earlier(exactlyAt(created_at), counted(was.coats))}
-        </Button>
-      ))}
-    </>
-  );
-}
-
-function counted({ length }: unknown[]): string {
-  return words.common.coats(length);
-}
-
-function short(value: number): string {
-  return String(Number(value.toFixed(1)));
 }

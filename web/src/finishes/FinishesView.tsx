@@ -1,12 +1,15 @@
 import { Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { dequal } from 'dequal';
-import { useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useAnswer } from '../core/answers';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import { Bar } from '../frame/Bar';
 import { words } from '../messages';
 import { options } from '../parts/options';
+import { few, fits, Narrow } from '../parts/Search';
+import { useSeenIds } from '../parts/useSeen';
 import view from '../parts/view.module.css';
+import { type Finish, wearers } from '../session/finishes';
 import { type PieceState, useDocument } from '../session/store';
 import { Compare } from './Compare';
 import { FinishCard } from './FinishCard';
@@ -18,10 +21,20 @@ export function FinishesView() {
   const document = useDocument((state) => state.document);
   const [theme, setTheme] = useState<string | null>(null);
   const [state, setState] = useState<PieceState>('rest');
+  const [wanted, setWanted] = useState('');
+  // What is typed is seen at once, however long the list takes.
+  const looked = useDeferredValue(wanted);
+  const [order, setOrder] = useState<Order>('listed');
+  const [seen, see] = useSeenIds();
+  const [compared, setCompared] = useState<[string?, string?]>([]);
   const shownTheme = theme ?? document?.themes[0]?.id ?? '';
-  const cards = useCards(document, shownTheme, state);
+  const [first, second] = document?.finishes ?? [];
+  const pictured = [...seen, compared[0] ?? first?.id, compared[1] ?? second?.id].flatMap((id) => id ?? []);
+  const cards = useCards(document, pictured, shownTheme, state);
   if (!document) return null;
   const finishes = document.finishes ?? [];
+  const found = finishes.filter((finish) => fits(looked, finish.name, finish.note ?? ''));
+  const shown = sorted(found, order, document);
   return (
     <main className={view.page}>
       <Bar open="finishes" />
@@ -30,6 +43,17 @@ export function FinishesView() {
           <div className={classes.tools}>
             <h2 className={view.heading}>{words.finishes.count(finishes.length)}</h2>
             <Group gap={8}>
+              {finishes.length > few && (
+                <Narrow
+                  label={words.finishes.search}
+                  value={wanted}
+                  onChange={setWanted}
+                  orderLabel={words.finishes.order}
+                  orders={words.finishes.orders}
+                  order={order}
+                  onOrder={setOrder}
+                />
+              )}
               {document.themes.length > 1 && (
                 <NativeSelect
                   size="xs"
@@ -53,43 +77,76 @@ export function FinishesView() {
               {words.finishes.noFinishes}
             </Text>
           )}
-          {finishes.map((finish) => (
+          {finishes.length > 0 && shown.length === 0 && (
+            <Text c="dimmed" size="sm">
+              {words.common.nothingFound(wanted)}
+            </Text>
+          )}
+          {shown.map((finish) => (
             <FinishCard
               key={finish.id}
               finish={finish}
               document={document}
               theme={shownTheme}
               state={state}
-              specimens={cards?.cards.find((card) => card.finish === finish.id)?.specimens ?? []}
-              height={cards?.heights.find((height) => height.finish === finish.id)}
+              specimens={cards.pictures.get(finish.id) ?? none}
+              onSeen={see}
             />
           ))}
         </section>
         <div className={view.side}>
-          <HeightScale document={document} heights={cards?.heights ?? []} />
-          <Compare document={document} cards={cards?.cards ?? []} />
+          <HeightScale document={document} heights={cards.heights} />
+          <Compare document={document} pictures={cards.pictures} chosen={compared} onChoose={setCompared} />
         </div>
       </div>
     </main>
   );
 }
 
-/** Pictures and heights, asked for anew when coats, colours or lights change; a name or note is in none of them. */
-function useCards(document: Project | null, theme: string, state: PieceState): Schemas['Cards'] | null {
+const none: Schemas['SpecimenPicture'][] = [];
+
+type Order = 'listed' | 'name' | 'uses';
+
+function sorted(finishes: Finish[], order: Order, document: Project): Finish[] {
+  if (order === 'name') return finishes.toSorted((one, other) => one.name.localeCompare(other.name));
+  if (order === 'listed') return finishes;
+  const uses = new Map(finishes.map((finish) => [finish.id, wearers(document, finish.id).length]));
+  return finishes.toSorted((one, other) => (uses.get(other.id) ?? 0) - (uses.get(one.id) ?? 0));
+}
+
+interface Pictured {
+  pictures: Map<string, Schemas['SpecimenPicture'][]>;
+  heights: Schemas['Height'][];
+}
+
+/**
+ * Pictures of what is in view and the heights of the scale, asked for anew when coats, colours or lights change; a name or
+ * note is in none of them. What went out of view keeps its last picture.
+ */
+function useCards(document: Project | null, ids: string[], theme: string, state: PieceState): Pictured {
   const kept = useRef<Project | null>(null);
-  const pictured = document && withoutWords(document);
+  const pictured = document && withoutWords(document, new Set([...ids, ...(document.scale ?? [])]));
   if (!dequal(kept.current, pictured)) kept.current = pictured;
   const project = kept.current;
   const asked = useMemo(() => (project && theme ? { project, theme, state } : null), [project, theme, state]);
   const ask = async ({ state, ...asked }: { project: Project; theme: string; state: PieceState }) =>
     answer(await api.POST('/api/finishes', { body: { ...asked, state: state === 'rest' ? null : state } }));
-  return useAnswer(asked, ask, pace);
+  const found = useAnswer(asked, ask, pace);
+  const all = useRef<Pictured['pictures']>(new Map());
+  return useMemo(() => {
+    const pictures = new Map(all.current);
+    for (const card of found?.cards ?? []) pictures.set(card.finish, card.specimens);
+    all.current = pictures;
+    return { pictures, heights: found?.heights ?? [] };
+  }, [found]);
 }
 
 const pace = { pause: 100, atMost: 400 };
 
-/** The document as far as pictures of its finishes show it. */
-function withoutWords(document: Project): Project {
-  const finishes = document.finishes?.map((finish) => ({ ...finish, name: finish.id, note: '' }));
+/** The document as far as pictures of these finishes show it. */
+function withoutWords(document: Project, ids: Set<string>): Project {
+  const finishes = document.finishes
+    ?.filter((finish) => ids.has(finish.id))
+    .map((finish) => ({ ...finish, name: finish.id, note: '' }));
   return { ...document, name: '', finishes, scenes: [], accepted: [] };
 }

@@ -1,6 +1,7 @@
-import { Button, Group, NativeSelect, NumberInput, Text } from '@mantine/core';
+import { ActionIcon, Button, Group, NativeSelect, NumberInput, Text } from '@mantine/core';
+import { IconArrowDown, IconArrowUp, IconX } from '@tabler/icons-react';
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
@@ -26,37 +27,28 @@ export function HeightScale({ document, heights }: Props) {
         </Text>
       )}
       {steps.length > 1 && <Plot steps={steps} name={name} />}
-      <ol className={classes.scale}>
-        {scale.map((id, at) => (
+      <ol reversed className={classes.scale}>
+        {[...scale.entries()].reverse().map(([at, id]) => (
           <li key={id}>
             <span className={classes.step}>{name(id)}</span>
-            <Group gap={4} wrap="nowrap">
-              <Button
-                size="compact-xs"
-                variant="default"
-                disabled={at === 0}
-                aria-label={words.finishes.moveLowerOf(name(id))}
-                onClick={() => moveInScale(id, -1)}
-              >
-                {words.finishes.moveLower}
-              </Button>
-              <Button
-                size="compact-xs"
-                variant="default"
+            <Group gap={2} wrap="nowrap">
+              <Step
+                name={words.finishes.moveHigherOf(name(id))}
                 disabled={at === scale.length - 1}
-                aria-label={words.finishes.moveHigherOf(name(id))}
                 onClick={() => moveInScale(id, 1)}
               >
-                {words.finishes.moveHigher}
-              </Button>
-              <Button
-                size="compact-xs"
-                variant="default"
-                aria-label={words.finishes.removeFromScaleOf(name(id))}
-                onClick={() => toggleInScale(id)}
+                <IconArrowUp aria-hidden size={15} />
+              </Step>
+              <Step
+                name={words.finishes.moveLowerOf(name(id))}
+                disabled={at === 0}
+                onClick={() => moveInScale(id, -1)}
               >
-                {words.common.remove}
-              </Button>
+                <IconArrowDown aria-hidden size={15} />
+              </Step>
+              <Step name={words.finishes.removeFromScaleOf(name(id))} onClick={() => toggleInScale(id)}>
+                <IconX aria-hidden size={15} />
+              </Step>
             </Group>
             {steps[at]?.flat && (
               <Text size="xs" c="red" className={classes.flat}>
@@ -68,6 +60,22 @@ export function HeightScale({ document, heights }: Props) {
       </ol>
       {scale.length > 1 && <Between document={document} scale={scale} name={name} />}
     </section>
+  );
+}
+
+interface StepProps {
+  name: string;
+  disabled?: boolean;
+  onClick: () => void;
+  children: ReactNode;
+}
+
+/** Something to do with a step, as a picture. */
+function Step({ name, children, ...button }: StepProps) {
+  return (
+    <ActionIcon variant="subtle" color="gray" size={24} aria-label={name} title={name} {...button}>
+      {children}
+    </ActionIcon>
   );
 }
 
@@ -157,6 +165,7 @@ function Between({ document, scale, name }: BetweenProps) {
       <NumberInput
         size="xs"
         w={64}
+        hideControls
         aria-label={words.finishes.stepCount}
         min={1}
         max={16}

@@ -11,6 +11,7 @@ import { ProjectMenu } from './ProjectMenu';
 import { Revisions } from './Revisions';
 import { SaveNote } from './SaveNote';
 import { useRemovals } from './useRemovals';
+import { useTurnKeys } from './useTurnKeys';
 import { type ViewName, Views } from './Views';
 
 /** The bar of every view of a project, always with the same things in the same places. */
@@ -18,6 +19,7 @@ export const Bar = memo(function Bar({ open }: { open: ViewName }) {
   const name = useDocument((state) => state.document?.name);
   const dialog = useFrame((frame) => frame.dialog);
   useRemovals();
+  useTurnKeys();
   useEffect(() => {
     document.title = name ? words.frame.zolvet(name, words.common[open]) : 'zolvet';
   }, [name, open]);

@@ -1,6 +1,7 @@
-import { Modal } from '@mantine/core';
+import { Modal, Switch } from '@mantine/core';
 import { memo } from 'react';
 import { words } from '../messages';
+import { setSingleKeys, useSingleKeys } from '../session/keys';
 import classes from './KeySheet.module.css';
 
 const groups: { title: string; keys: [string, string][] }[] = [
@@ -9,6 +10,8 @@ const groups: { title: string; keys: [string, string][] }[] = [
     keys: [
       [words.frame.brackets, words.frame.previousAndNext],
       [words.frame.shiftClick, words.frame.chooseOneMore],
+      [words.frame.frameOnTheGround, words.frame.choosesWithin],
+      [words.frame.ctrlA, words.frame.choosesAll],
       [words.frame.arrows, words.frame.moves],
       [words.frame.ctrlD, words.frame.duplicates],
       [words.common.deleteIt, words.frame.removes],
@@ -38,6 +41,8 @@ const groups: { title: string; keys: [string, string][] }[] = [
     title: words.frame.stageAndHistory,
     keys: [
       [words.frame.plusAndMinus, words.frame.zoomInZoomOut],
+      [words.frame.ctrlWheel, words.frame.zoomsAbout],
+      [words.frame.spaceAndDrag, words.frame.movesTheView],
       ['0', words.frame.fitTheScene],
       [words.frame.ctrlZ, words.frame.turnsBack],
       ['?', words.frame.showTheShortcuts],
@@ -52,6 +57,7 @@ interface Props {
 }
 
 export const KeySheet = memo(function KeySheet({ opened, onClose }: Props) {
+  const single = useSingleKeys((keys) => keys.on);
   return (
     <Modal
       opened={opened}
@@ -60,6 +66,14 @@ export const KeySheet = memo(function KeySheet({ opened, onClose }: Props) {
       size="lg"
       closeButtonProps={{ 'aria-label': words.common.close }}
     >
+      <Switch
+        size="xs"
+        mb={16}
+        label={words.frame.singleKeys}
+        description={words.frame.aboutSingleKeys}
+        checked={single}
+        onChange={(event) => setSingleKeys(event.currentTarget.checked)}
+      />
       <div className={classes.groups}>
         {groups.map(({ title, keys }) => (
           <section key={title}>

@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { type ComponentType, useEffect } from 'react';
+import { ImportDialog } from '../handoff/ImportDialog';
 import { words } from '../messages';
 import { Lost, Waiting } from '../parts/Message';
 import { isGone, openSession, saveLeft, useOpening, useSaving } from '../session/session';
@@ -12,7 +13,14 @@ export function ProjectPage({ id, view: View }: { id: string; view: ComponentTyp
   const failure = useOpening((opening) => opening.failure);
   const [left] = useSaving((saving) => saving.left);
   useEffect(() => void openSession(id), [id]);
-  if (opened) return <View />;
+  if (opened) {
+    return (
+      <>
+        <View />
+        <ImportDialog />
+      </>
+    );
+  }
   if (!failure) return <Waiting what={words.frame.openingTheProject} />;
   const gone = isGone(failure);
   return (

@@ -1,5 +1,5 @@
-import { Button, Group, Modal, Text } from '@mantine/core';
-import { useState } from 'react';
+import { Button, Group, Modal, Text, VisuallyHidden } from '@mantine/core';
+import { useEffect, useState } from 'react';
 import { useLocation } from 'wouter';
 import type { Project } from '../core/client';
 import { words } from '../messages';
@@ -27,6 +27,7 @@ export function SaveNote() {
   }[phase];
   const alarm = !['saved', 'waiting', 'sending'].includes(phase);
   const [found] = left;
+  const heard = useHeard(phase, said, alarm);
   return (
     <>
       {phase === 'stale' && theirs && (
@@ -48,8 +49,8 @@ export function SaveNote() {
           {refused}
         </span>
       )}
+      <VisuallyHidden role="status">{heard}</VisuallyHidden>
       <span
-        role="status"
         title={said}
         className={alarm ? `${classes.note} ${classes.alarm}` : classes.note}
         data-state={phase}
@@ -58,6 +59,18 @@ export function SaveNote() {
       </span>
     </>
   );
+}
+
+/** What is said aloud: trouble at once, *Saved* once it stays so, and nothing of every change in between. */
+function useHeard(phase: string, said: string, alarm: boolean): string {
+  const [heard, setHeard] = useState('');
+  useEffect(() => {
+    if (alarm) return setHeard(said);
+    if (phase !== 'saved') return;
+    const settled = window.setTimeout(() => setHeard(said), 1500);
+    return () => window.clearTimeout(settled);
+  }, [phase, said, alarm]);
+  return heard;
 }
 
 /** Saves work on a project that was deleted as another, and goes there. */

@@ -1,7 +1,10 @@
-import { NativeSelect } from '@mantine/core';
+import { Checkbox, NativeSelect, Stack } from '@mantine/core';
 import type { Schemas } from '../core/client';
 import { words } from '../messages';
 import { options } from '../parts/options';
+import { Panel } from '../parts/Panel';
+import { Quiet } from '../parts/Quiet';
+import { edit, useDocument } from '../session/store';
 
 type Wanted = Schemas['SheetOptions'];
 
@@ -79,66 +82,124 @@ export function Choices({
           onChange(theme === MODES ? { modes: true } : { theme: theme || null, modes: false })
         }
       />
-      {code && (
-        <Choice
-          label={handOff.livingOrFlat}
-          title={handOff.aboutStyle}
-          value={wanted.style}
-          data={options(handOff.styles)}
-          onChange={(style) => onChange({ style })}
-        />
-      )}
-      {code && (
-        <Choice
-          label={handOff.formsWritten}
-          value={wanted.forms}
-          data={options(handOff.forms)}
-          onChange={(forms) => onChange({ forms })}
-        />
-      )}
-      {format === 'css' && wanted.finish === null && (
-        <Choice
-          label={handOff.piecesWritten}
-          value={wanted.pieces}
-          data={options(handOff.pieces)}
-          onChange={(pieces) => onChange({ pieces })}
-        />
-      )}
-      {format === 'tokens' && (
-        <Choice
-          label={handOff.tokenForm}
-          value={wanted.token_form}
-          data={options(handOff.tokenForms)}
-          onChange={(token_form) => onChange({ token_form })}
-        />
-      )}
-      {format === 'svg' && (
-        <Choice
-          label={handOff.backdropsInSvg}
-          value={wanted.backdrops}
-          data={options(handOff.backdrops)}
-          onChange={(backdrops) => onChange({ backdrops })}
-        />
-      )}
-      <Choice
-        label={handOff.numbers}
-        value={wanted.numbers}
-        data={options(numbers)}
-        onChange={(written) => onChange({ numbers: written })}
-      />
+      <Rare format={format} wanted={wanted} onChange={onChange} />
     </>
+  );
+}
+
+interface RareProps {
+  format: Schemas['Format'];
+  wanted: Wanted;
+  onChange: (change: Partial<Wanted>) => void;
+}
+
+/** What most people leave as it is; how much of it was changed stands beside. */
+function Rare({ format, wanted, onChange }: RareProps) {
+  const { handOff } = words;
+  const code = format === 'css' || format === 'scss' || format === 'theme';
+  const kinds = ['style', 'forms', 'pieces', 'token_form', 'backdrops', 'numbers'] as const;
+  const changed = kinds.filter((kind) => wanted[kind] !== asUsual[kind]).length;
+  return (
+    <Panel
+      position="bottom-start"
+      width={300}
+      target={(toggle) => (
+        <Quiet opens onClick={toggle}>
+          {handOff.options(changed)}
+        </Quiet>
+      )}
+    >
+      <Stack gap={10}>
+        {code && (
+          <Choice
+            labelled
+            label={handOff.livingOrFlat}
+            title={handOff.aboutStyle}
+            value={wanted.style}
+            data={options(handOff.styles)}
+            onChange={(style) => onChange({ style })}
+          />
+        )}
+        {code && (
+          <Choice
+            labelled
+            label={handOff.formsWritten}
+            value={wanted.forms}
+            data={options(handOff.forms)}
+            onChange={(forms) => onChange({ forms })}
+          />
+        )}
+        {format === 'css' && wanted.finish === null && (
+          <Choice
+            labelled
+            label={handOff.piecesWritten}
+            value={wanted.pieces}
+            data={options(handOff.pieces)}
+            onChange={(pieces) => onChange({ pieces })}
+          />
+        )}
+        {format === 'css' && <Fallbacks />}
+        {format === 'tokens' && (
+          <Choice
+            labelled
+            label={handOff.tokenForm}
+            value={wanted.token_form}
+            data={options(handOff.tokenForms)}
+            onChange={(token_form) => onChange({ token_form })}
+          />
+        )}
+        {format === 'svg' && (
+          <Choice
+            labelled
+            label={handOff.backdropsInSvg}
+            value={wanted.backdrops}
+            data={options(handOff.backdrops)}
+            onChange={(backdrops) => onChange({ backdrops })}
+          />
+        )}
+        <Choice
+          labelled
+          label={handOff.numbers}
+          value={wanted.numbers}
+          data={options(numbers)}
+          onChange={(written) => onChange({ numbers: written })}
+        />
+      </Stack>
+    </Panel>
+  );
+}
+
+/** What is drawn where a browser or its reader takes something away: the project's own, for every sheet of it. */
+function Fallbacks() {
+  const on = useDocument((state) => state.document?.fallbacks ?? false);
+  return (
+    <Checkbox
+      size="xs"
+      label={words.handOff.fallbacks}
+      description={words.handOff.aboutFallbacks}
+      checked={on}
+      onChange={(event) => {
+        const { checked } = event.currentTarget;
+        edit((draft) => {
+          draft.fallbacks = checked;
+        });
+      }}
+    />
   );
 }
 
 function Choice<V extends string>({
   label,
   title,
+  labelled,
   value,
   data,
   onChange,
 }: {
   label: string;
   title?: string;
+  /** What it is about is written above it. */
+  labelled?: boolean;
   value: V;
   data: { value: V; label: string }[];
   onChange: (value: V) => void;
@@ -146,6 +207,7 @@ function Choice<V extends string>({
   return (
     <NativeSelect
       size="xs"
+      label={labelled && label}
       aria-label={label}
       title={title}
       value={value}

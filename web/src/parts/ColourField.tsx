@@ -52,6 +52,7 @@ export const ColourField = steady(function ColourField({ label, value, seen, com
       target={(toggle) => (
         <UnstyledButton
           className={classes.chip}
+          data-colour
           style={{ background: colour ?? seen }}
           data-own={colour || seen ? undefined : true}
           aria-label={`${label}: ${said}`}
@@ -129,6 +130,7 @@ function Choices({ label, value, own, literal, colour, theme, children, onChange
             >
               <span
                 className={classes.sample}
+                data-colour
                 style={{ background: (other.values as Record<string, string>)[theme] }}
               />
               {other.name}

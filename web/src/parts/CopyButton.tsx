@@ -8,6 +8,8 @@ interface Props {
   what: string;
   /** The one filled button of a screen. */
   main?: boolean;
+  /** What is copied stands there as quiet text. */
+  quiet?: boolean;
   /** Whether the text says what holds now; while it does not, a press waits until it does. */
   fresh?: boolean;
 }
@@ -15,7 +17,7 @@ interface Props {
 type State = 'ready' | 'waiting' | 'copied' | 'refused';
 
 /** Copies a text, never one that is out of date. */
-export function CopyButton({ text, what, main, fresh = true }: Props) {
+export function CopyButton({ text, what, main, quiet, fresh = true }: Props) {
   const [state, setState] = useState<State>('ready');
   const { start } = useTimeout(() => setState('ready'), 2000);
   useEffect(() => {
@@ -25,17 +27,18 @@ export function CopyButton({ text, what, main, fresh = true }: Props) {
       start();
     });
   }, [state, fresh, text, start]);
+  const offer = quiet ? what : main ? words.common.copy : words.parts.copy(what);
   const said = {
-    ready: main ? words.common.copy : words.parts.copy(what),
-    waiting: main ? words.common.copy : words.parts.copy(what),
+    ready: offer,
+    waiting: offer,
     copied: words.parts.copied,
     refused: words.parts.blocked,
   }[state];
   return (
     <Button
-      size="compact-sm"
-      variant={main ? 'filled' : 'default'}
-      aria-label={main && state === 'ready' ? words.parts.copy(what) : undefined}
+      size={quiet ? 'compact-xs' : 'compact-sm'}
+      variant={quiet ? 'subtle' : main ? 'filled' : 'default'}
+      aria-label={offer === said ? words.parts.copy(what) : undefined}
       loading={state === 'waiting' && !fresh}
       onClick={() => setState('waiting')}
       aria-live="polite"

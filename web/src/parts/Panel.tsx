@@ -9,6 +9,8 @@ interface Props extends Pick<PopoverProps, 'position' | 'width'> {
   opened?: boolean;
   onChange?: (opened: boolean) => void;
   className?: string;
+  /** What it is called, where what opens it has a role of its own, such as a menu. */
+  label?: string;
   children: ReactNode;
 }
 
@@ -19,7 +21,7 @@ const open: string[] = [];
  * Something that opens beside what was pressed. A press outside closes it; a press in what was opened from within it is
  * not outside, though it lies elsewhere in the page.
  */
-export function Panel({ target, opened, onChange, className, children, ...place }: Props) {
+export function Panel({ target, opened, onChange, className, label, children, ...place }: Props) {
   const [shown, setShown] = useUncontrolled({ value: opened, defaultValue: false, onChange });
   const id = useId();
   const inside = useRef<Event | null>(null);
@@ -69,11 +71,14 @@ export function Panel({ target, opened, onChange, className, children, ...place 
       closeOnClickOutside={false}
       closeOnEscape={false}
       trapFocus
+      withRoles={label === undefined}
       {...place}
     >
       <Popover.Target>{target(() => (shown ? close.current() : setShown(true)), shown)}</Popover.Target>
       <Popover.Dropdown
         className={className}
+        role={label && 'dialog'}
+        aria-label={label}
         tabIndex={-1}
         onPointerDownCapture={(event) => {
           inside.current = event.nativeEvent;

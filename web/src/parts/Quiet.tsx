@@ -24,7 +24,7 @@ export const Quiet = forwardRef<HTMLButtonElement, Props>(function Quiet(
       px={7}
       className={className ? `${classes.quiet} ${className}` : classes.quiet}
       classNames={{ section: classes.caret }}
-      rightSection={opens && <IconChevronDown size={12} />}
+      rightSection={opens && <IconChevronDown aria-hidden size={12} />}
       {...button}
     />
   );

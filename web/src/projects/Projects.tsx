@@ -1,12 +1,14 @@
 import { Alert, Anchor, Button, Group, Menu, Modal, Text, Title } from '@mantine/core';
 import { useDocumentTitle } from '@mantine/hooks';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answer, api, everyPart, type Schemas } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
+import { few, fits, Narrow } from '../parts/Search';
 import { useAddress } from '../parts/useAddress';
+import { useSeen } from '../parts/useSeen';
 import { at } from '../parts/when';
 import { copyName } from '../session/names';
 import { closeSession, session } from '../session/session';
@@ -25,6 +27,9 @@ export function Projects() {
     queryKey: ['projects'],
     queryFn: () => everyPart((from) => api.GET('/api/projects', { params: { query: { from } } })),
   });
+  const [wanted, setWanted] = useState('');
+  const [order, setOrder] = useState<Order>('changed');
+  const shown = sorted(projects.data?.filter((project) => fits(wanted, project.name)) ?? [], order);
   const create = useMutation({
     mutationFn: (begin: () => Promise<Begun>) => begin(),
     onSuccess: ({ id, scene, piece }) => {
@@ -91,10 +96,26 @@ export function Projects() {
         </Alert>
       )}
       {projects.data && projects.data.length > 0 && (
-        <h2 className={classes.heading}>{words.projects.count(projects.data.length)}</h2>
+        <Group justify="space-between" gap={8}>
+          <h2 className={classes.heading}>{words.projects.count(projects.data.length)}</h2>
+          {projects.data.length > few && (
+            <Narrow
+              label={words.projects.search}
+              value={wanted}
+              onChange={setWanted}
+              orderLabel={words.projects.order}
+              orders={words.projects.orders}
+              order={order}
+              onOrder={setOrder}
+            />
+          )}
+        </Group>
+      )}
+      {projects.data && projects.data.length > 0 && shown.length === 0 && (
+        <Text c="dimmed">{words.common.nothingFound(wanted)}</Text>
       )}
       <ul className={classes.list}>
-        {projects.data?.map((project) => (
+        {shown.map((project) => (
           <li key={project.id} className={classes.item}>
             <Link href={`/projects/${project.id}`} className={classes.card}>
               <Look id={project.id} />
@@ -132,10 +153,21 @@ export function Projects() {
   );
 }
 
+type Order = 'changed' | 'name';
+
+/** They come with the one that was changed last first. */
+function sorted(projects: Schemas['ListedProject'][], order: Order): Schemas['ListedProject'][] {
+  if (order === 'changed') return projects;
+  return projects.toSorted((one, other) => one.name.localeCompare(other.name));
+}
+
 /** The first scene of a project. */
 function Look({ id }: { id: string }) {
+  const card = useRef<HTMLSpanElement>(null);
+  const seen = useSeen(card);
   const look = useQuery({
     queryKey: ['look', id],
+    enabled: seen,
     queryFn: async () => {
       const project = answer(await api.GET('/api/projects/{id}', { params: { path: { id } } })).document;
       const scene = project.scenes[0];
@@ -149,5 +181,9 @@ function Look({ id }: { id: string }) {
     },
   });
   const address = useAddress(look.data);
-  return <span className={classes.look}>{address && <img src={address} alt="" />}</span>;
+  return (
+    <span ref={card} className={classes.look}>
+      {address && <img src={address} alt="" />}
+    </span>
+  );
 }

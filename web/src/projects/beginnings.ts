@@ -71,6 +71,7 @@ function projectWith(
     scale: [],
     assets: asset ? [asset] : [],
     scenes: [scene],
+    fallbacks: true,
   };
 }
 
@@ -128,9 +129,14 @@ function isProject(text: string): boolean {
 /** A project with the finishes a file brings; the first of them is on a card. */
 async function imported(name: string, format: Schemas['IncomingFormat'], text: string): Promise<Project> {
   const empty = projectWith(name, specimens.card);
-  const body = { project: { ...empty, scenes: [] }, format, text };
+  const body = {
+    project: { ...empty, scenes: [] },
+    format,
+    files: [{ name: '', text }],
+    settings: { root_font_size: null, set: {}, by_look: true },
+  };
   const found = answer(await api.POST('/api/import', { body }));
-  const { finishes, swatches, lights } = found;
+  const { finishes, swatches, lights, themes } = found;
   if (finishes.length + swatches.length === 0) throw new Error(said.nothingInFile(found.diagnostics.length));
   const [first] = finishes;
   const wear = first ? { finish: first.id } : { coats: [] };
@@ -138,5 +144,12 @@ async function imported(name: string, format: Schemas['IncomingFormat'], text: s
     ...scene,
     pieces: scene.pieces.map((piece) => ({ ...piece, wear })),
   }));
-  return { ...empty, finishes, swatches, lights: [...(empty.lights ?? []), ...lights], scenes };
+  return {
+    ...empty,
+    themes: [...empty.themes, ...themes],
+    finishes,
+    swatches,
+    lights: [...(empty.lights ?? []), ...lights],
+    scenes,
+  };
 }

@@ -1,6 +1,7 @@
 import type { Coat, Piece, Project, Schemas } from '../core/client';
 import { percents, ranges } from '../core/constants';
 import { words } from '../messages';
+import { keepFocus } from '../parts/keepFocus';
 import { copyOf } from './copy';
 import { layerOf, layers } from './layers';
 import { copyName } from './names';
@@ -12,6 +13,7 @@ import {
   openCoat,
   pieceOf,
   sceneOf,
+  stackOf,
   stackToChange,
   useDocument,
 } from './store';
@@ -74,7 +76,26 @@ export function duplicateCoat(id: string, name: string) {
   });
 }
 
+/** Moves a coat past its neighbour in the same band, up or down. */
+export function moveCoat(id: string, by: 1 | -1) {
+  editCoats((coats) => {
+    const at = coats.findIndex((other) => other.id === id);
+    const coat = coats[at];
+    if (!coat) return;
+    const layer = layerOf(coat);
+    const rest = by < 0 ? coats.slice(0, at).reverse() : coats.slice(at + 1);
+    const steps = rest.findIndex((other) => layerOf(other) === layer);
+    if (steps < 0) return;
+    coats.splice(at, 1);
+    coats.splice(at + by * (steps + 1), 0, coat);
+  });
+}
+
 export function removeCoats(ids: string[]) {
+  const { document, scene, piece, state } = useDocument.getState();
+  const stack = stackOf({ document, scene, state }, pieceOf(sceneOf(document, scene), piece));
+  const at = stack?.findIndex((coat) => ids.includes(coat.id)) ?? 0;
+  keepFocus('[aria-label=Stack] article [aria-expanded]', at, '[aria-label=Stack] [aria-haspopup]');
   editCoats((coats) => {
     coats.splice(0, coats.length, ...coats.filter((coat) => !ids.includes(coat.id)));
   });

@@ -153,7 +153,12 @@ export function addSteps(steps: Finish[], above: string) {
 /** Puts what a file brings into the project, all of it in one step. */
 export function bringIn(incoming: Schemas['Incoming']) {
   edit((draft) => {
-    draft.swatches = [...(draft.swatches ?? []), ...incoming.swatches];
+    const old = draft.swatches ?? [];
+    for (const { id } of incoming.themes) {
+      for (const swatch of old) swatch.values[id] ??= Object.values(swatch.values)[0] ?? '#000';
+    }
+    draft.themes = [...draft.themes, ...incoming.themes];
+    draft.swatches = [...old, ...incoming.swatches];
     draft.lights = [...(draft.lights ?? []), ...incoming.lights];
     draft.finishes = [...(draft.finishes ?? []), ...incoming.finishes];
   });

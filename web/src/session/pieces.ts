@@ -1,5 +1,6 @@
 import type { Piece, Schemas } from '../core/client';
 import { defaults } from '../core/constants';
+import { keepFocus } from '../parts/keepFocus';
 import { freeName } from './names';
 import { newId } from './newId';
 import { choosePiece, edit, pieceOf, sceneOf, useDocument } from './store';
@@ -90,7 +91,9 @@ export function duplicatePiece(piece: Piece) {
 /** Removes pieces; what was clipped to one of them is clipped no more. */
 export function removePieces(ids: string[]) {
   if (ids.length === 0) return;
-  const { scene } = useDocument.getState();
+  const { document, scene } = useDocument.getState();
+  const at = sceneOf(document, scene)?.pieces.findIndex((piece) => ids.includes(piece.id)) ?? 0;
+  keepFocus('[aria-label=Pieces] [aria-pressed]', at, '[aria-label=Pieces] [aria-haspopup]');
   edit((draft) => {
     const current = sceneOf(draft, scene);
     if (!current) return;

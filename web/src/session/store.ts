@@ -1,5 +1,5 @@
 import { dequal } from 'dequal';
-import { produce } from 'immer';
+import { freeze, produce } from 'immer';
 import { create } from 'zustand';
 import type { Coat, Piece, Project, Scene, Schemas } from '../core/client';
 import { words } from '../messages';
@@ -171,6 +171,7 @@ export function open(id: string, document: Project) {
   const { scene, piece } = useDocument.getState();
   const current = document.scenes.find((other) => other.id === scene) ?? document.scenes[0];
   const chosen = current?.pieces.find((other) => other.id === piece);
+  freeze(document, true);
   useDocument.setState({
     ...empty,
     id,
@@ -192,6 +193,7 @@ export function showAnother(document: Project) {
   turns += 1;
   const now = useDocument.getState();
   if (!now.document || now.document === document) return;
+  freeze(document, true);
   const place = { scene: now.scene, piece: now.piece };
   const step = { ...stepBetween(now.document, document, place), name: words.session.anotherVersion };
   useDocument.setState({ document, ...withStep(now, step), ...chosenIn(document, now, place) });
@@ -214,6 +216,14 @@ export function chooseAlso(id: string) {
       also: also.includes(id) ? also.filter((other) => other !== id) : [...also, id],
     });
   }
+}
+
+/** Chooses these pieces and no others; the stack of the first is shown. */
+export function choosePieces([chosen, ...also]: string[]) {
+  const first = chosen ?? null;
+  const now = useDocument.getState();
+  if (now.piece !== first) useDocument.setState({ ...nothing, piece: first, also });
+  else useDocument.setState({ also });
 }
 
 /** Every piece that is chosen, the one whose stack is shown first. */
@@ -248,9 +258,25 @@ export function sceneOf(document: Project | null, id: string | null): Scene | un
   return document?.scenes.find((scene) => scene.id === id);
 }
 
-/** The document with one scene only: what a picture or report of that scene takes. */
+/** The document with one scene only, and the finishes worn there: what a picture or report of that scene takes. */
 export function onlyScene(document: Project, id: string): Project {
-  return { ...document, scenes: document.scenes.filter((scene) => scene.id === id) };
+  return onlyScenes(
+    document,
+    document.scenes.filter((scene) => scene.id === id),
+  );
+}
+
+/** The document with these scenes in place of its own, and the finishes worn in them. */
+export function onlyScenes(document: Project, scenes: Scene[]): Project {
+  const worn = new Set(scenes.flatMap((scene) => scene.pieces.flatMap(wornBy)));
+  const finishes = document.finishes?.filter((finish) => worn.has(finish.id));
+  return { ...document, scenes, finishes, scale: [] };
+}
+
+/** The ids of the finishes that a piece and its parts wear. */
+export function wornBy({ wear, shape }: Piece): string[] {
+  const own = 'coats' in wear ? [] : [wear.finish];
+  return shape.kind === 'join' ? [...own, ...shape.parts.flatMap(wornBy)] : own;
 }
 
 /** The open scene; the same object as long as nothing in it changes. */

@@ -21,6 +21,8 @@ interface View {
   rare: boolean;
   /** What the pointer does on the stage. */
   tool: Tool;
+  /** Whether what is touched is chosen besides what was chosen before. */
+  several: boolean;
   /** How the reference picture is seen. */
   reference: ReferenceMode;
   /** Where the wipe between the scene and the reference stands, from 0 to 1. */
@@ -46,6 +48,7 @@ export const useView = create<View>()(() => ({
   surface: false,
   rare: false,
   tool: 'hand',
+  several: false,
   reference: 'off',
   wipe: 0.5,
   browser: false,
@@ -55,6 +58,10 @@ export const useView = create<View>()(() => ({
 
 /** Zooms to choose from. */
 export const zooms = [0, 0.5, 1, 2, 4, 8, 16];
+
+/** As far as a scene can be zoomed out and in. */
+export const SMALLEST = 0.05;
+export const LARGEST = 16;
 
 /** The next zoom in or out from what is shown. */
 export function zoomBy(by: 1 | -1) {

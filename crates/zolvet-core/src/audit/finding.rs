@@ -101,6 +101,10 @@ pub enum FindingKind {
     Doubled,
     /// More shadow layers than should be painted.
     PaintBudget,
+    /// Shadows that cannot be mixed with those of a state.
+    JumpingTransition,
+    /// CSS that says nothing for where a browser takes something away.
+    NoFallback,
 }
 
 /// How bad it is.

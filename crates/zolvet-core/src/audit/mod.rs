@@ -12,6 +12,7 @@ mod library;
 mod light;
 mod references;
 mod run;
+mod shipped;
 mod stack_findings;
 mod stacks;
 mod visibility;

@@ -30,6 +30,7 @@ pub fn audit(
     auditor.colours();
     auditor.lights();
     auditor.depth();
+    auditor.shipped();
     let scenes: Vec<usize> = (0..auditor.scenes.len()).collect();
     for (at, few) in scenes.chunks(AT_ONCE).enumerate() {
         if !go_on(0.1 + 0.9 * (at * AT_ONCE) as f64 / scenes.len() as f64) {

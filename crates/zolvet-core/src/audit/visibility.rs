@@ -249,7 +249,12 @@ impl Auditor<'_> {
     pub(super) fn never_seen(&mut self) {
         let mut found = Vec::new();
         for stack in self.stacks.iter().filter(|stack| !stack.wearers.is_empty()) {
-            for coat in stack.coats.iter().filter(|coat| coat.on && !stack.visible.contains(&coat.id)) {
+            for coat in stack.coats.iter().filter(|coat| !stack.visible.contains(&coat.id)) {
+                // What is clear at rest is there to fade in.
+                let fades = stack.finish.is_some_and(|finish| finish.transition.is_some());
+                if !coat.on || (fades && coat.opacity.get() == 0.0) {
+                    continue;
+                }
                 let Some(at) = stack.coats.iter().position(|other| other.id == coat.id) else { continue };
                 found.push(self.finding(
                     (FindingKind::NothingToSee, Severity::Hint),

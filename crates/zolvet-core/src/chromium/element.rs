@@ -7,7 +7,7 @@ use kurbo::{Affine, BezPath, PathEl, Point, Vec2};
 
 use crate::budget;
 use crate::geometry::text::{Glyph, to_quarters};
-use crate::geometry::{Outline, RoundedBox, Silhouette, TextShape, text};
+use crate::geometry::{Outline, RoundedBox, SetText, Silhouette, text};
 use crate::lower::Target;
 use crate::model::Surface;
 use crate::resolve::{Coat, PaintOp, Piece, Shadow};
@@ -63,11 +63,11 @@ fn in_64ths(path: &BezPath) -> BezPath {
 /// Text is set in device pixels: each glyph, of the text itself and of each of its shadows, stands on a whole one and at
 /// a quarter of one across; a shadow is moved from where the text stands. Each glyph casts its own shadow, so that where
 /// soft ones of neighbours meet they lie over one another.
-fn as_text(element: &Piece, text: &TextShape, scale: f64) -> Vec<Piece> {
-    if !budget::spend(text.string.len() as u64 * (element.coats.len() + 1) as u64 * STEPS_A_GLYPH) {
+fn as_text(element: &Piece, text: &SetText, scale: f64) -> Vec<Piece> {
+    if !budget::spend(text.shape.string.len() as u64 * (element.coats.len() + 1) as u64 * STEPS_A_GLYPH) {
         return vec![element.clone()];
     }
-    let set = text::set(text, scale);
+    let set = text::set(&text.shape, &text.faces, scale);
     // A glyph's outline in the piece's px, moved by a shadow's offset.
     let placed_mask = |glyph: &Glyph, (dx, dy): (f64, f64)| {
         let whole = |y: f64| (y + 0.5).floor();
@@ -79,7 +79,7 @@ fn as_text(element: &Piece, text: &TextShape, scale: f64) -> Vec<Piece> {
     let (width, height) = element.silhouette.size();
     let together = |offset: (f64, f64)| {
         let glyphs = set.glyphs.iter().map(|glyph| placed_mask(glyph, offset));
-        Silhouette::Outline(Arc::new(Outline::of_glyphs(glyphs, width, height, text)))
+        Silhouette::Outline(Arc::new(Outline::of_glyphs(glyphs, (width, height), text)))
     };
     let (drops, others): (Vec<Coat>, Vec<Coat>) =
         element.coats.iter().cloned().partition(|coat| matches!(coat.op, PaintOp::Shadow(_)));

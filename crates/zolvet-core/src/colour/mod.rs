@@ -52,7 +52,7 @@ pub fn parse_css_colour(text: &str) -> Result<Rgba, ColourError> {
     if lower.contains("(from ") {
         return Err(ColourError::Unsupported("a relative colour"));
     }
-    let parsed = color::parse_color(text).map_err(|_| ColourError::Unknown(text.to_owned()))?;
+    let parsed = parse_absolute(text).ok_or_else(|| ColourError::Unknown(text.to_owned()))?;
     let rgba = Rgba::from_srgb(parsed.to_alpha_color::<Srgb>());
     // Numbers out of a float's range become infinities, which are no colour.
     if rgba.parts().iter().all(|part| part.is_finite()) {
@@ -60,6 +60,13 @@ pub fn parse_css_colour(text: &str) -> Result<Rgba, ColourError> {
     } else {
         Err(ColourError::Unknown(text.to_owned()))
     }
+}
+
+/// A colour that needs no context, in the space it is written in. Names are read with an E as with an A (CSS Color 4,
+/// section 6.1).
+pub(crate) fn parse_absolute(text: &str) -> Option<color::DynamicColor> {
+    let parsed = color::parse_color(text);
+    parsed.or_else(|_| color::parse_color(&text.to_ascii_lowercase().replace("grey", "gray"))).ok()
 }
 
 impl Rgba {

@@ -93,13 +93,16 @@ pub fn geometry(piece: &Piece, shape: &Shape) -> Vec<Declaration> {
     lines
 }
 
+/// The name of a font. Only names of several words, or with digits in them, need quotes (CSS Fonts 4, "font-family").
+pub(crate) fn family_text(name: &str) -> String {
+    let plain = name.chars().all(|letter| letter.is_ascii_alphabetic());
+    if plain { name.to_owned() } else { format!("\"{name}\"") }
+}
+
 fn letters(text: &TextShape) -> Vec<Declaration> {
     let line_height = number_text(text.line_height.get());
     let (weight, size) = (number_text(text.weight.get()), px(text.size.get()));
-    // Only names of several words, or with digits in them, need quotes (CSS Fonts 4, "font-family").
-    let plain = text.font.chars().all(|letter| letter.is_ascii_alphabetic());
-    let quote = if plain { "" } else { "\"" };
-    let font = format!("{weight} {size}/{line_height} {quote}{}{quote}, sans-serif", text.font);
+    let font = format!("{weight} {size}/{line_height} {}, sans-serif", family_text(&text.font));
     let mut lines = vec![Declaration::one("font", font)];
     if text.spacing.get() != 0.0 {
         lines.push(Declaration::one("letter-spacing", px(text.spacing.get())));

@@ -3,15 +3,19 @@
 use cssparser::{Parser, Token};
 
 use super::error::CssError;
-use super::shadows::shadow_list;
+use super::shadows::{Property, shadow_list};
 use super::sheet::skip_block;
-use crate::model::{Backdrop, Blur, Coat, CoatKind, Factor, Id, Opacity, Sigma};
+use crate::model::{Backdrop, Blur, Coat, CoatKind, CssColour, Factor, Id, Opacity, Sigma};
 
-/// The coats of a `filter`; `note` receives what was approximated.
+/// The coats of a `filter`; `own` is the colour of shadows that say none, and `note` receives what was approximated.
 ///
 /// # Errors
 /// [`CssError`] where a function that says something about depth is not understood.
-pub(super) fn filter_list(value: &str, note: &mut dyn FnMut(&str)) -> Result<Vec<Coat>, CssError> {
+pub(super) fn filter_list(
+    value: &str,
+    own: &CssColour,
+    note: &mut dyn FnMut(&str),
+) -> Result<Vec<Coat>, CssError> {
     let mut coats = Vec::new();
     for (name, inside) in functions(value)? {
         match name.as_str() {
@@ -21,17 +25,18 @@ pub(super) fn filter_list(value: &str, note: &mut dyn FnMut(&str)) -> Result<Vec
                         "in a chain each shadow is cast by those before it too: taken as shadows of the piece alone",
                     );
                 }
-                let mut read = shadow_list(true, &inside)?;
+                let mut read = shadow_list(Property::TextShadow, &inside, own)?;
                 for coat in &mut read {
                     if let CoatKind::Drop(drop) = &mut coat.kind {
                         let doubled = crate::model::BlurRadius::new(drop.blur.get() * 2.0);
-                        drop.blur = doubled.map_err(|error| wrong(error.to_string()))?;
+                        drop.blur = doubled.map_err(|error| wrong(error.to_string()).limit(true))?;
                     }
                 }
                 coats.extend(read);
             }
             "blur" => coats.push(coat("Blur", CoatKind::Blur(Blur { sigma: sigma(&inside)? }))),
-            other => note(&format!("{other}() is not depth: left out")),
+            other if OTHERS.contains(&other) => note(&format!("{other}() is not depth: left out")),
+            other => return Err(wrong(format!("expected a filter function, found {other}()"))),
         }
     }
     Ok(coats)
@@ -52,11 +57,18 @@ pub(super) fn backdrop_filter(value: &str, note: &mut dyn FnMut(&str)) -> Result
             "blur" => backdrop.sigma = sigma(&inside)?,
             "saturate" => backdrop.saturation = Some(factor(&inside)?),
             "brightness" => backdrop.brightness = Some(factor(&inside)?),
-            other => note(&format!("{other}() is not kept behind a pane: left out")),
+            other if OTHERS.contains(&other) || other == "drop-shadow" => {
+                note(&format!("{other}() is not kept behind a pane: left out"));
+            }
+            other => return Err(wrong(format!("expected a filter function, found {other}()"))),
         }
     }
     Ok(vec![coat("Backdrop", CoatKind::Backdrop(backdrop))])
 }
+
+/// Functions that change colours only (Filter Effects 1, section 6).
+const OTHERS: [&str; 8] =
+    ["brightness", "contrast", "grayscale", "hue-rotate", "invert", "opacity", "saturate", "sepia"];
 
 fn coat(name: &str, kind: CoatKind) -> Coat {
     let (id, opacity, blend) = (Id::numbered("css", 1), Opacity::solid(), Default::default());
@@ -64,7 +76,7 @@ fn coat(name: &str, kind: CoatKind) -> Coat {
 }
 
 fn wrong(message: impl Into<String>) -> CssError {
-    CssError { line: 1, column: 1, message: message.into() }
+    CssError::new(1, 1, message)
 }
 
 fn sigma(inside: &str) -> Result<Sigma, CssError> {
@@ -75,7 +87,7 @@ fn sigma(inside: &str) -> Result<Sigma, CssError> {
     let number = text.strip_suffix("px").or((text == "0").then_some("0"));
     let number = number.and_then(|number| number.parse().ok());
     let number = number.ok_or_else(|| wrong(format!("expected a length in px, found {text}")))?;
-    Sigma::new(number).map_err(|error| wrong(error.to_string()))
+    Sigma::new(number).map_err(|error| wrong(error.to_string()).limit(number > 0.0))
 }
 
 /// A number or a percentage; 1 where nothing is written.
@@ -87,7 +99,7 @@ fn factor(inside: &str) -> Result<Factor, CssError> {
         (_, None) => text.parse().ok(),
     };
     let number = number.ok_or_else(|| wrong(format!("expected a number or percentage, found {text}")))?;
-    Factor::new(number).map_err(|error| wrong(error.to_string()))
+    Factor::new(number).map_err(|error| wrong(error.to_string()).limit(number > 0.0))
 }
 
 /// The functions of a list, each with its arguments.
@@ -109,7 +121,7 @@ fn functions(value: &str) -> Result<Vec<(String, String)>, CssError> {
                 found.push((name.to_ascii_lowercase(), inside + &")".repeat(unclosed)));
             }
             Ok(Token::UnquotedUrl(_)) => {
-                return Err(wrong("url() leads to a filter that is not in this file"));
+                return Err(wrong("url() leads to a filter that is not in this file").limit(true));
             }
             Ok(_) => return Err(wrong("expected filter functions")),
         }

@@ -1,29 +1,31 @@
 //! CSS in and out.
 
-mod compute;
+mod computed;
 mod copies;
 mod declare;
 mod error;
+mod fallback;
 mod filters;
-mod import;
 mod parts;
 mod read;
 mod rule;
 mod shadows;
 mod sheet;
+mod sheets;
 mod specimen;
 mod text;
 mod values;
-mod variables;
 mod write;
 
 pub use copies::Copies;
+pub(crate) use declare::family_text;
 pub use declare::{Declaration, geometry, style_declarations};
 pub use error::CssError;
-pub use import::import;
+pub(crate) use fallback::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
 pub use read::{ReadCss, read};
 pub use rule::Rule;
-pub(crate) use rule::{changes, selector, transition_declaration};
+pub(crate) use rule::{changes, restate, said_anew, selector, transition_declaration};
+pub use sheets::{ElementReading, PropertyReading, Settings, StyleFile, elements, import, import_files};
 pub use specimen::{Specimen, SpecimenError};
-pub(crate) use text::paint_text;
+pub(crate) use text::{circle, interpolation, paint_text};
 pub use write::{Code, CodeOptions, piece_code};

@@ -40,7 +40,7 @@ pub(super) enum Kind {
 
 impl Part {
     pub fn error(&self, message: impl Into<String>) -> CssError {
-        CssError { line: self.line, column: self.column, message: message.into() }
+        CssError::new(self.line, self.column, message)
     }
 
     /// The part as it stood, for messages.

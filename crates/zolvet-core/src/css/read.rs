@@ -2,22 +2,27 @@
 
 use cssparser::{Parser, Token};
 
+use super::computed::{Plain, computed};
 use super::error::CssError;
 use super::filters::{backdrop_filter, filter_list};
 use super::parts::{Part, bare_value};
 use super::shadows::{Property, shadows};
 use super::sheet::{Body, Declaration, declaration_list, rules};
-use crate::model::{Coat, Id};
+use crate::model::{Coat, CssColour, Id};
 
 /// The shadows and filters of a piece of CSS.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct ReadCss {
     /// First is nearest the eye, as in CSS.
     pub coats: Vec<Coat>,
     /// Those of them that come from a `filter`, which is done to the piece as it is painted.
     pub filters: Vec<Id>,
+    /// Those of them that come from a `text-shadow`, which letters cast.
+    pub of_letters: Vec<Id>,
     /// What was approximated or ignored, in words with its place.
     pub diagnostics: Vec<String>,
+    /// Declarations of other properties, which were passed over.
+    pub others: Vec<CssError>,
 }
 
 /// Reads declarations, rules with declarations, or the bare value of a `box-shadow`.
@@ -25,10 +30,12 @@ pub struct ReadCss {
 /// # Errors
 /// [`CssError`] at the first part that is not understood; nothing is read in halves.
 pub fn read(css: &str) -> Result<ReadCss, CssError> {
-    let mut result = ReadCss { coats: Vec::new(), filters: Vec::new(), diagnostics: Vec::new() };
+    let mut result = ReadCss::default();
     let found = contents(css);
     if found.is_bare_value {
-        result.shadows(Property::BoxShadow, &bare_value(css))?;
+        result.written_or_computed(css, (1, 1), |result, text| {
+            result.shadows(Property::BoxShadow, &bare_value(text.unwrap_or(css)))
+        })?;
         return if result.coats.is_empty() { Err(nothing()) } else { Ok(result) };
     }
     let bodies = if found.has_block {
@@ -63,11 +70,12 @@ fn contents(css: &str) -> Contents {
 }
 
 fn nothing() -> CssError {
-    CssError {
-        line: 1,
-        column: 1,
-        message: "expected box-shadow, text-shadow, filter or backdrop-filter".to_owned(),
-    }
+    CssError::new(1, 1, "expected box-shadow, text-shadow, filter or backdrop-filter")
+}
+
+/// A property without the prefix under which browsers know it too.
+fn property(name: &str) -> &str {
+    name.strip_prefix("-webkit-").unwrap_or(name)
 }
 
 impl ReadCss {
@@ -76,49 +84,97 @@ impl ReadCss {
             return Err(error);
         }
         if let Some(&(line, column)) = body.nested.first() {
-            let message = "a rule inside a rule is not read".to_owned();
-            return Err(CssError { line, column, message });
+            return Err(CssError::new(line, column, "a rule inside a rule is not read"));
         }
-        body.declarations.iter().try_for_each(|declaration| self.declaration(declaration))
+        for (at, declaration) in body.declarations.iter().enumerate() {
+            // The last of a property counts, as everywhere in CSS.
+            let again = |other: &Declaration| property(&other.name) == property(&declaration.name);
+            if !body.declarations[at + 1..].iter().any(again) {
+                self.declaration(declaration)?;
+            }
+        }
+        Ok(())
     }
 
     fn declaration(&mut self, declaration: &Declaration) -> Result<(), CssError> {
         let Declaration { name, value, line, column, .. } = declaration;
-        match name.as_str() {
-            "box-shadow" | "-webkit-box-shadow" => {
-                return self.shadows(Property::BoxShadow, &declaration.parts());
-            }
-            "text-shadow" => return self.shadows(Property::TextShadow, &declaration.parts()),
-            "filter" | "backdrop-filter" | "-webkit-backdrop-filter" => {}
-            other => {
-                let diagnostic = format!("{line}:{column}: {other} says nothing about shadows: passed over");
-                self.diagnostics.push(diagnostic);
-                return Ok(());
-            }
+        let depth = ["box-shadow", "text-shadow", "filter", "backdrop-filter"].contains(&property(name));
+        if depth && value.is_empty() {
+            let (line, column) = declaration.value_at;
+            return Err(CssError::new(
+                line,
+                column,
+                format!("expected a shadow or filter in {name}, found nothing"),
+            ));
         }
-        let diagnostics = &mut self.diagnostics;
-        let mut note = |what: &str| diagnostics.push(format!("{line}:{column}: {what}"));
-        let read = match name.as_str() {
-            "filter" => filter_list(value, &mut note),
-            _ => backdrop_filter(value, &mut note),
-        };
-        // The prefixed form usually says the same once more.
-        if name == "-webkit-backdrop-filter" {
+        if !depth {
+            let diagnostic = format!("{line}:{column}: {name} says nothing about shadows: passed over");
+            self.diagnostics.push(diagnostic);
+            let message =
+                format!("expected box-shadow, text-shadow, filter or backdrop-filter, found {name}");
+            self.others.push(CssError::new(*line, *column, message));
             return Ok(());
         }
+        self.written_or_computed(value, (*line, *column), |read, text| {
+            let parts = || text.map_or_else(|| declaration.parts(), bare_value);
+            match property(name) {
+                "box-shadow" => read.shadows(Property::BoxShadow, &parts()),
+                "text-shadow" => read.shadows(Property::TextShadow, &parts()),
+                _ => read.filter(declaration, text.unwrap_or(value)),
+            }
+        })
+    }
+
+    /// Reads a value as it is written; where that fails, as it computes where nothing else is said.
+    fn written_or_computed(
+        &mut self,
+        value: &str,
+        (line, column): (u32, u32),
+        take: impl Fn(&mut Self, Option<&str>) -> Result<(), CssError>,
+    ) -> Result<(), CssError> {
+        let before = self.clone();
+        let Err(error) = take(self, None) else { return Ok(()) };
+        *self = before.clone();
+        let computed = computed(value, &Plain).ok().filter(|text| text != value && !error.is_limit);
+        match computed.map(|text| take(self, Some(&text))) {
+            Some(Ok(())) => {
+                self.diagnostics
+                    .push(format!("{line}:{column}: computed with a font size of 16 px, and black text"));
+                Ok(())
+            }
+            _ => {
+                *self = before;
+                Err(error)
+            }
+        }
+    }
+
+    fn filter(&mut self, declaration: &Declaration, value: &str) -> Result<(), CssError> {
+        let Declaration { name, line, column, .. } = declaration;
+        let diagnostics = &mut self.diagnostics;
+        let mut note = |what: &str| diagnostics.push(format!("{line}:{column}: {what}"));
+        let read = match property(name) {
+            "filter" => filter_list(value, &CssColour::black(), &mut note),
+            _ => backdrop_filter(value, &mut note),
+        };
         let first = self.coats.len();
         self.coats.extend(read.map_err(|error| CssError { line: *line, column: *column, ..error })?);
         for (number, coat) in self.coats.iter_mut().enumerate().skip(first) {
             coat.id = Id::numbered("css", number + 1);
         }
-        if name == "filter" {
+        if property(name) == "filter" {
             self.filters.extend(self.coats[first..].iter().map(|coat| coat.id.clone()));
         }
         Ok(())
     }
 
     fn shadows(&mut self, property: Property, parts: &[Part]) -> Result<(), CssError> {
-        shadows(property, parts, &mut self.coats, &mut self.diagnostics)
+        let first = self.coats.len();
+        shadows(property, parts, &mut self.coats, &mut self.diagnostics)?;
+        if property == Property::TextShadow {
+            self.of_letters.extend(self.coats[first..].iter().map(|coat| coat.id.clone()));
+        }
+        Ok(())
     }
 }
 
@@ -172,10 +228,32 @@ mod tests {
         assert_eq!(read("box-shadow: none").expect("none").coats, []);
     }
 
+    /// What is calculated comes to what browsers begin with: 16 px, black text.
+    #[test]
+    fn what_is_computed_is_said() {
+        let red = (false, 16.0, 3.0, 8.0, 0.0, "#80000080".to_owned());
+        for css in [
+            "box-shadow: 1em calc(1px + 2px) .5rem rgb(from #800000 r g b / 50.2%)",
+            "1rem 3px max(8px, 2px) color-mix(in srgb, rgb(128 0 0 / 50.2%), #80000080)",
+        ] {
+            let read = read(css).unwrap_or_else(|error| panic!("{css}: {error}"));
+            let found = numbers(&read.coats[0]);
+            let parts = |text: &str| CssColour::parse(text).expect("a colour").rgba().parts();
+            let mut each = parts(&found.5).into_iter().zip(parts(&red.5));
+            assert_eq!((found.0, found.1, found.2, found.3), (red.0, red.1, red.2, red.3), "{css}");
+            assert!(each.all(|(a, b)| (a - b).abs() < 0.002), "{css}: {}", found.5);
+            assert_eq!(
+                read.diagnostics,
+                ["1:1: computed with a font size of 16 px, and black text"],
+                "{css}"
+            );
+        }
+    }
+
     #[test]
     fn errors_name_the_place_and_what_was_expected() {
         for (css, message) in [
-            ("box-shadow: 1em 2px", "1:13: expected a length in px, found 1em"),
+            ("box-shadow: 1lh 2px", "1:13: expected a length in px, found 1lh"),
             ("box-shadow: 0 1", "1:15: expected a unit after 1: px"),
             ("box-shadow:\n  0 0 -3px red", "2:7: expected a blur radius from 0 to 4000 px, found -3"),
             ("box-shadow: 0 0 5000px red", "1:17: expected a blur radius from 0 to 4000 px, found 5000"),
@@ -188,12 +266,8 @@ mod tests {
             ("text-shadow: inset 0 0 red", "1:14: text-shadow takes no inset"),
             ("text-shadow: 0 0 1px 1px red", "1:22: expected at most 3 lengths (x, y, blur)"),
             ("box-shadow: 0 0 red blue", "1:21: a second colour: blue"),
-            (
-                "box-shadow: 0 0 color-mix(in srgb, red, blue)",
-                "1:17: color-mix is not supported: write the colour out",
-            ),
-            ("box-shadow: 0 0 calc(1px + 2px)", "1:17: calc is not supported: write the colour out"),
-            ("filter: blur(2em)", "1:1: expected a length in px, found 2em"),
+            ("box-shadow: 0 0 var(--red)", "1:17: var is not supported: write the colour out"),
+            ("filter: blur(2lh)", "1:1: expected a length in px, found 2lh"),
             ("}{", "1:1: expected box-shadow, text-shadow, filter or backdrop-filter"),
             ("* 2px", "1:1: expected a length, a colour or inset, found *"),
             ("a:b; *", "1:6: expected a property, found *"),

@@ -40,7 +40,37 @@ impl Rule {
 pub(crate) fn changes(rest: &[Declaration], there: &[Declaration]) -> Vec<Declaration> {
     let gone = rest.iter().filter(|line| !there.iter().any(|other| other.name == line.name));
     let new = there.iter().filter(|line| !rest.contains(line)).cloned();
-    new.chain(gone.map(Declaration::reset)).collect()
+    let mut changes: Vec<Declaration> = new.chain(gone.map(Declaration::reset)).collect();
+    restate(&mut changes, there);
+    changes
+}
+
+/// What a state says of these properties, where another state that holds at the same time may have said something else.
+pub(crate) fn said_anew<'n>(
+    names: impl IntoIterator<Item = &'n String>,
+    there: &[Declaration],
+) -> Vec<Declaration> {
+    let mut lines: Vec<Declaration> = Vec::new();
+    for name in names {
+        let own = there.iter().find(|line| line.name == *name).cloned();
+        let unset = || (!name.starts_with("--")).then(|| Declaration::one(name.clone(), "").reset());
+        let known = lines.iter().any(|other| other.name == *name);
+        lines.extend(own.or_else(unset).filter(|_| !known));
+    }
+    lines
+}
+
+/// Says once more what the shorthand `background` sets back (CSS Backgrounds and Borders 3, "Backgrounds Shorthand").
+pub(crate) fn restate(changes: &mut Vec<Declaration>, there: &[Declaration]) {
+    const SET_BACK: [&str; 3] = ["-webkit-background-clip", "background-clip", "background-origin"];
+    if !changes.iter().any(|line| line.name == "background") {
+        return;
+    }
+    for line in there.iter().filter(|line| SET_BACK.contains(&line.name.as_ref())) {
+        if !changes.contains(line) {
+            changes.push(line.clone());
+        }
+    }
 }
 
 /// The selector of a state (Selectors 4; `aria-disabled` from WAI-ARIA 1.2).

@@ -17,14 +17,17 @@ pub(super) enum Property {
     TextShadow,
 }
 
-/// The shadows of a value that stands alone.
+/// The shadows of a value that stands alone; `own` is the colour of those that say none.
 ///
 /// # Errors
 /// [`CssError`], counted from the start of the value.
-pub(super) fn shadow_list(of_text: bool, value: &str) -> Result<Vec<Coat>, CssError> {
-    let (mut coats, mut diagnostics) = (Vec::new(), Vec::new());
-    let property = if of_text { Property::TextShadow } else { Property::BoxShadow };
-    shadows(property, &bare_value(value), &mut coats, &mut diagnostics)?;
+pub(super) fn shadow_list(property: Property, value: &str, own: &CssColour) -> Result<Vec<Coat>, CssError> {
+    let mut coats = Vec::new();
+    each_layer(property, &bare_value(value), &mut |layer| {
+        let colour = layer.colour.clone().unwrap_or_else(|| own.clone());
+        coats.push(Layer { colour: Some(colour), ..layer }.coat(coats.len() + 1));
+        coats.len()
+    })?;
     Ok(coats)
 }
 
@@ -38,21 +41,31 @@ pub(super) fn shadows(
     coats: &mut Vec<Coat>,
     diagnostics: &mut Vec<String>,
 ) -> Result<(), CssError> {
-    let is_none = matches!(parts, [Part { kind: Kind::Word(word), .. }] if word == "none");
-    if is_none || parts.is_empty() {
-        return Ok(());
-    }
-    for layer in parts.split(|part| part.kind == Kind::Comma) {
-        if coats.len() > limits::COATS {
-            // The caller reports stacks that are too long.
-            break;
-        }
-        let layer = Layer::read(property, layer, parts)?;
+    each_layer(property, parts, &mut |layer| {
         if layer.colour.is_none() {
             let at = parts.first().map_or((1, 1), |part| (part.line, part.column));
             diagnostics.push(format!("{}:{}: no colour given: taken as black", at.0, at.1));
         }
         coats.push(layer.coat(coats.len() + 1));
+        coats.len()
+    })
+}
+
+/// Hands over the layers of a value one by one; `take` says how many there are then.
+fn each_layer(
+    property: Property,
+    parts: &[Part],
+    take: &mut dyn FnMut(Layer) -> usize,
+) -> Result<(), CssError> {
+    let is_none = matches!(parts, [Part { kind: Kind::Word(word), .. }] if word == "none");
+    if is_none || parts.is_empty() {
+        return Ok(());
+    }
+    for layer in parts.split(|part| part.kind == Kind::Comma) {
+        // The caller reports stacks that are too long.
+        if take(Layer::read(property, layer, parts)?) > limits::COATS {
+            break;
+        }
     }
     Ok(())
 }
@@ -120,14 +133,16 @@ impl Layer {
         }
         let (Some(x), Some(y)) = (lengths.first(), lengths.get(1)) else {
             let (line, column) = at.map_or((1, 1), |part| (part.line, part.column));
-            let message = "expected a shadow: two lengths at least, x and y".to_owned();
-            return Err(CssError { line, column, message });
+            return Err(CssError::new(line, column, "expected a shadow: two lengths at least, x and y"));
         };
         Ok(Self {
             inset,
             colour,
             offset: CartesianOffset { x: length(OffsetPx::new, x)?, y: length(OffsetPx::new, y)? },
-            blur: lengths.get(2).map_or(Ok(BlurRadius::default()), |at| length(BlurRadius::new, at))?,
+            blur: lengths.get(2).map_or(Ok(BlurRadius::default()), |at| {
+                // Browsers take no negative blur.
+                length(BlurRadius::new, at).map_err(|error| error.limit(at.0 > 0.0))
+            })?,
             spread: lengths.get(3).map_or(Ok(Spread::default()), |at| length(Spread::new, at))?,
         })
     }
@@ -147,7 +162,7 @@ fn length<T>(
     make: impl Fn(f64) -> Result<T, OutOfRange>,
     (value, part): &(f64, &Part),
 ) -> Result<T, CssError> {
-    make(*value).map_err(|error| part.error(error.to_string()))
+    make(*value).map_err(|error| part.error(error.to_string()).limit(true))
 }
 
 fn read_colour(part: &Part) -> Result<CssColour, CssError> {

@@ -9,7 +9,6 @@ use super::error::CssError;
 
 /// A style rule.
 pub(super) struct Rule {
-    pub selectors: Vec<String>,
     pub body: Body,
 }
 
@@ -84,21 +83,17 @@ impl SheetReader {
 }
 
 impl<'i> QualifiedRuleParser<'i> for SheetReader {
-    type Prelude = Vec<String>;
+    type Prelude = ();
     type QualifiedRule = ();
     type Error = ();
 
-    fn parse_prelude(&mut self, input: &mut Parser<'i>) -> Result<Vec<String>, ParseError<()>> {
-        Ok(selectors(rest(input)))
+    fn parse_prelude(&mut self, input: &mut Parser<'i>) -> Result<(), ParseError<()>> {
+        skip_rest(input);
+        Ok(())
     }
 
-    fn parse_block(
-        &mut self,
-        selectors: Vec<String>,
-        _: &ParserState,
-        input: &mut Parser<'i>,
-    ) -> Result<(), ParseError<()>> {
-        self.rules.push(Rule { selectors, body: body(input) });
+    fn parse_block(&mut self, (): (), _: &ParserState, input: &mut Parser<'i>) -> Result<(), ParseError<()>> {
+        self.rules.push(Rule { body: body(input) });
         Ok(())
     }
 }
@@ -156,7 +151,7 @@ fn body_error(text: &str, at: SourceLocation) -> CssError {
         Err(_) => "expected a property".to_owned(),
     };
     let (line, column) = place(at);
-    CssError { line, column, message }
+    CssError::new(line, column, message)
 }
 
 /// Reads one thing of a rule's body after the other.
@@ -245,18 +240,6 @@ impl RuleBodyItemParser<'_, Item, ()> for BodyReader {
     fn parse_qualified(&self) -> bool {
         true
     }
-}
-
-/// The text up to the end of what is being parsed.
-fn rest<'i>(input: &mut Parser<'i>) -> &'i str {
-    let start = input.position();
-    skip_rest(input);
-    input.slice_from(start)
-}
-
-fn selectors(prelude: &str) -> Vec<String> {
-    let selectors = split_at_commas(prelude).into_iter().map(|one| one.trim().to_owned());
-    selectors.filter(|one| !one.is_empty()).collect()
 }
 
 /// Cut at commas that lie in no brackets.

@@ -1,9 +1,10 @@
 //! One piece on a ground, wearing what some CSS says: what the command line's `--css` draws.
 
-use super::{CssError, read};
+use super::{CssError, ReadCss, read};
 use crate::asset::Assets;
 use crate::blend::BlendMode;
 use crate::geometry::{Align, TextShape};
+use crate::limits;
 use crate::model::{
     BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, OutOfRange,
     OwnCoats, Piece, Project, Px, Radii, Scene, SchemaVersion, Scheme, Shape, Size, SolidFill, Spacing,
@@ -49,7 +50,32 @@ impl Specimen {
     /// # Errors
     /// [`SpecimenError`] when its CSS is not understood.
     pub fn filters(&self) -> Result<Vec<Id>, SpecimenError> {
-        Ok(read(&self.css)?.filters)
+        Ok(self.read()?.filters)
+    }
+
+    /// What is approximated or left out, in words with its place.
+    ///
+    /// # Errors
+    /// [`SpecimenError`] when its CSS is not understood.
+    pub fn notes(&self) -> Result<Vec<String>, SpecimenError> {
+        Ok(self.read()?.diagnostics)
+    }
+
+    /// Its CSS, which says nothing but depth.
+    fn read(&self) -> Result<ReadCss, SpecimenError> {
+        let mut css = read(&self.css)?;
+        if self.text.is_none() && !css.of_letters.is_empty() {
+            css.coats.retain(|coat| !css.of_letters.contains(&coat.id));
+            css.diagnostics.push("text-shadow is left out: there are no letters without --text".to_owned());
+        }
+        if let Some(other) = css.others.into_iter().next() {
+            return Err(other.into());
+        }
+        if css.coats.len() > limits::COATS {
+            let message = format!("expected at most {} shadows", limits::COATS);
+            return Err(CssError::new(1, 1, message).limit(true).into());
+        }
+        Ok(ReadCss { others: Vec::new(), ..css })
     }
 
     /// The specimen as a project with one scene; the piece lies at floor((W − w)/2), floor((H − h)/2).
@@ -57,7 +83,7 @@ impl Specimen {
     /// # Errors
     /// [`SpecimenError`] when its CSS or a number is not understood.
     pub fn project(&self) -> Result<Project, SpecimenError> {
-        let css = read(&self.css)?;
+        let css = self.read()?;
         let (width, height) = (Size::new(self.size.0)?, Size::new(self.size.1)?);
         let shape = self.shape()?;
         let (w, h) = crate::resolve::silhouette(&shape, &Assets::default()).size();
@@ -101,6 +127,7 @@ impl Specimen {
             scale: Vec::new(),
             scenes: vec![scene],
             assets: Vec::new(),
+            fallbacks: false,
             accepted: Vec::new(),
         })
     }

@@ -35,18 +35,27 @@ pub(crate) fn paint_text(paint: &Paint) -> String {
         Paint::None => "none".to_owned(),
         Paint::Solid(colour) => css_text(*colour),
         Paint::Linear { angle, stops } => {
-            let angle = number_text(angle.rem_euclid(360.0));
-            format!("linear-gradient({angle}deg, {})", stops_text(stops))
+            let (angle, stops) = (number_text(angle.rem_euclid(360.0)), stops_text(stops));
+            format!("linear-gradient({angle}deg{}, {stops})", interpolation(&stops))
         }
-        Paint::Radial { centre, radius, stops } => format!(
-            "radial-gradient(circle {} at {}% {}%, {})",
-            px(*radius),
-            number_text(centre.0 * 100.0),
-            number_text(centre.1 * 100.0),
-            stops_text(stops)
-        ),
+        Paint::Radial { centre, radius, stops } => {
+            let stops = stops_text(stops);
+            format!("radial-gradient({}{}, {stops})", circle(*centre, *radius), interpolation(&stops))
+        }
         Paint::Image { .. } => "a picture".to_owned(),
     }
+}
+
+/// The circle of a radial gradient; `centre` in parts of the box, `radius` in px.
+pub(crate) fn circle((x, y): (f64, f64), radius: f64) -> String {
+    format!("circle {} at {}% {}%", px(radius), number_text(x * 100.0), number_text(y * 100.0))
+}
+
+/// Where the colours between two stops lie, written only where browsers would not mix in sRGB on their own: one stop that is not in a
+/// legacy syntax makes them mix in Oklab (CSS Images 4, section 3.1.1, *color-interpolation-method*). A variable may become one.
+pub(crate) fn interpolation(stops: &str) -> &'static str {
+    let legacy = !["color(", "(from ", "var("].iter().any(|modern| stops.contains(modern));
+    if legacy { "" } else { " in srgb" }
 }
 
 fn stops_text(stops: &[ColourStop]) -> String {

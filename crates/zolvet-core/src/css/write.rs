@@ -4,14 +4,16 @@ use serde::Serialize;
 
 use super::copies::{Copies, copies};
 use super::declare::{Declaration, geometry, style_declarations};
-use super::rule::{Rule, changes, selector, transition_declaration};
+use super::fallback::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
+use super::rule::{Rule, changes, said_anew, selector, transition_declaration};
 use super::values::values;
+use crate::colour::Rgba;
 use crate::lower::{
     Conventions, FidelityNote, Lowered, LoweredFilter, Notes, Numbers, Target, best_target, lower_written,
     targets_of,
 };
 use crate::markup::markup;
-use crate::model::Shape;
+use crate::model::{Shape, State};
 use crate::resolve::{Piece, PieceStates};
 use crate::syntax::slug;
 
@@ -40,7 +42,7 @@ pub struct Code {
 }
 
 /// How a piece is to be written.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct CodeOptions {
     /// In which target; without one, or with one that cannot draw its shape, the target that expresses it best.
     pub target: Option<Target>,
@@ -48,6 +50,9 @@ pub struct CodeOptions {
     pub numbers: Numbers,
     /// The form of the plain values; without one, several forms side by side.
     pub conventions: Option<Conventions>,
+    /// What lies beneath it as one colour: with it, the code says what is drawn where a browser has no `backdrop-filter`,
+    /// or a reader forces colours.
+    pub beneath: Option<Rgba>,
 }
 
 /// A piece with its states as code.
@@ -55,7 +60,9 @@ pub struct CodeOptions {
 pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Code {
     let written = Writer::write(piece, shape, states, wanted);
     let class = slug(&piece.name);
-    let css = written.rules.iter().map(Rule::text).collect::<Vec<_>>().join("\n");
+    let mut blocks: Vec<String> = written.rules.iter().map(Rule::text).collect();
+    blocks.extend(wanted.beneath.into_iter().flat_map(|beneath| fallbacks(&written, beneath, &class)));
+    let css = blocks.join("\n");
     let html = crate::markup::element(&written.lowered.element, shape, &class);
     let hidden = "<svg width=\"0\" height=\"0\" style=\"position:absolute\" aria-hidden=\"true\">";
     let filters = match written.filters.as_str() {
@@ -73,6 +80,17 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
         values: values(&wanted.numbers.of_piece(piece), wanted.conventions),
         differences: written.notes.0,
     }
+}
+
+/// What is drawn where something is taken away.
+fn fallbacks(written: &Writer, beneath: Rgba, class: &str) -> impl Iterator<Item = String> {
+    let selector = format!(".{class}");
+    let frosted = unfrosted(&written.lowered.element, beneath).map(|line| {
+        let rule = Rule { selector: selector.clone(), lines: vec![line] };
+        without_backdrops(&rule.text(), true)
+    });
+    let edged = ends_in_shadows(&written.lowered.element).then(|| with_forced_colours(&selector));
+    frosted.into_iter().chain(edged)
 }
 
 struct Writer {
@@ -96,10 +114,20 @@ impl Writer {
         let mut writer = Self { lowered, rules: Vec::new(), filters: String::new(), notes };
         writer.lowered.element = wanted.numbers.of_piece(&writer.lowered.element);
         let mut lines = writer.lines(&writer.lowered.clone(), shape, &class);
-        for (state, piece) in &states.coats {
+        let mut spoken: Vec<String> = Vec::new();
+        let with_states =
+            State::WEAKEST_FIRST.iter().filter_map(|state| states.coats.iter().find(|(own, _)| own == state));
+        for (state, piece) in with_states {
             let there = lower_written(piece, writer.lowered.target, wanted.numbers);
             let name = format!("{class}-{}", state.name());
-            let changed = changes(&lines, &writer.lines(&there, shape, &name));
+            let own = writer.lines(&there, shape, &name);
+            let mut changed = changes(&lines, &own);
+            if state.stands_alone() {
+                let known = changed.clone();
+                let anew = said_anew(&spoken, &own).into_iter();
+                changed.extend(anew.filter(|line| known.iter().all(|other| other.name != line.name)));
+            }
+            spoken.extend(changed.iter().map(|line| line.name.to_string()));
             if !changed.is_empty() {
                 let selector = selector(&format!(".{class}"), *state);
                 writer.rules.push(Rule { selector, lines: changed });

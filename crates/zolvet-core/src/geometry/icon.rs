@@ -110,8 +110,13 @@ pub(crate) fn parsed(svg: &str) -> Result<roxmltree::Document<'_>, IconError> {
         let message = "an element with more than 1000 attributes".to_owned();
         return Err(IconError::Xml { line, column, message });
     }
-    // Entities can only be declared in a document type, so that none can multiply.
-    let options = roxmltree::ParsingOptions { nodes_limit: 200_000, ..Default::default() };
+    // A document type says nothing that matters here; entities of its own are not read, so that none can multiply.
+    if let Some(at) = svg.find("<!ENTITY") {
+        let (line, column) = LineIndex::new(svg).of(at);
+        let message = "expected SVG without entities of its own (<!ENTITY)".to_owned();
+        return Err(IconError::Xml { line, column, message });
+    }
+    let options = roxmltree::ParsingOptions { nodes_limit: 200_000, allow_dtd: true, ..Default::default() };
     roxmltree::Document::parse_with_options(svg, options).map_err(|error| {
         let at = error.pos();
         IconError::Xml { line: at.row, column: at.col, message: error.to_string() }

@@ -27,7 +27,7 @@ pub use kinds::{JoinOp, StrokeCap, StrokeJoin, StrokeSide};
 pub use outline::Outline;
 pub use rounded_box::RoundedBox;
 pub use stroke::{StrokeStyle, drawn};
-pub use text_shape::{Align, TextShape};
+pub use text_shape::{Align, SetText, TextShape};
 
 /// What a piece's coverage is computed from. Its box starts at 0,0.
 #[derive(Debug, Clone, PartialEq)]

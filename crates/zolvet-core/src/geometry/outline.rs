@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use kurbo::{BezPath, PathEl, Point, Rect, Shape as _};
 
-use crate::geometry::TextShape;
+use super::text_shape::SetText;
 
 /// An outline with the size of the box it belongs to.
 #[derive(Debug, Clone, PartialEq)]
@@ -21,7 +21,7 @@ pub struct Outline {
     /// Where each glyph of set text begins, counted in elements of the path; empty for other shapes.
     glyphs: Vec<usize>,
     /// What was set.
-    text: Option<Arc<TextShape>>,
+    text: Option<Arc<SetText>>,
     too_complex: bool,
     /// The length of its lines and of its curves' handles, in px: what it takes to be drawn.
     length: f64,
@@ -58,7 +58,7 @@ impl Outline {
 
     /// The text that it is the outline of.
     #[must_use]
-    pub fn text(&self) -> Option<&TextShape> {
+    pub fn text(&self) -> Option<&SetText> {
         self.text.as_deref()
     }
 
@@ -72,9 +72,8 @@ impl Outline {
     #[must_use]
     pub fn of_glyphs(
         glyphs: impl IntoIterator<Item = BezPath>,
-        width: f64,
-        height: f64,
-        text: &TextShape,
+        (width, height): (f64, f64),
+        text: &SetText,
     ) -> Self {
         let (mut path, mut starts) = (BezPath::new(), Vec::new());
         for glyph in glyphs {

@@ -1,4 +1,5 @@
-//! Text to outlines: shaping and line breaking by parley, glyph outlines by skrifa, from the fonts that ship.
+//! Text to outlines: shaping and line breaking by parley, glyph outlines by skrifa, from the fonts that ship and those that
+//! a project brings.
 
 use std::borrow::Cow;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
@@ -6,18 +7,20 @@ use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use kurbo::{Affine, BezPath};
 use parley::fontique::{Blob, Collection, CollectionOptions, FontInfoOverride, SourceCache};
 use parley::{
-    Alignment, AlignmentOptions, FontContext, FontFamily, FontFamilyName, FontWeight, GlyphRun, Layout,
-    LayoutContext, PositionedLayoutItem, StyleProperty,
+    Alignment, AlignmentOptions, FontContext, FontFamily, FontFamilyName, FontStyle, FontWeight, GlyphRun,
+    Layout, LayoutContext, PositionedLayoutItem, StyleProperty,
 };
 use quick_cache::sync::Cache;
 use skrifa::instance::{LocationRef, Size};
 use skrifa::outline::{DrawSettings, OutlinePen};
+use skrifa::raw::types::F2Dot14;
 use skrifa::{GlyphId, MetadataProvider};
 
 use super::Outline;
 use super::outline_cache::Points;
 use crate::budget;
-use crate::geometry::{Align, TextShape};
+use crate::font::{Font, guarded};
+use crate::geometry::{Align, SetText, TextShape};
 
 /// A font family that ships with the application, under the SIL Open Font License 1.1.
 pub struct Family {
@@ -93,21 +96,22 @@ pub fn family_names() -> String {
 /// The outline of set text, in its layout box.
 ///
 /// Lines lie where browsers put them: ascent and descent are rounded to whole px, and what the line height leaves
-/// is split above and below, rounded down (CSS Inline 3, "Leading", as Chromium 156 does it). An empty text or a
-/// family that does not ship gives an empty outline.
+/// is split above and below, rounded down (CSS Inline 3, "Leading", as Chromium 156 does it). `faces` are those of its family
+/// that the project brings; without any it is set in one that ships. An empty text or a family that is neither gives an
+/// empty outline.
 #[must_use]
-pub fn outline(text: &TextShape) -> Arc<Outline> {
+pub fn outline(text: &TextShape, faces: &[Font]) -> Arc<Outline> {
     // Text is needed for every picture, and hardly ever changes between two.
     static SET: OnceLock<Cache<String, Arc<Outline>, Points>> = OnceLock::new();
     let set = SET.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, Points));
-    let key = format!("{text:?}");
+    let key = format!("{text:?} {faces:?}");
     if let Some(outline) = set.get(&key) {
         return outline;
     }
     if !budget::spend(text.string.len() as u64 * STEPS_A_CHARACTER) {
         return Arc::new(Outline::new(BezPath::new(), 0.0, 0.0));
     }
-    let outline = Arc::new(set_text(text));
+    let outline = Arc::new(set_text(text, faces));
     set.insert(key, Arc::clone(&outline));
     outline
 }
@@ -121,13 +125,13 @@ const STEPS_A_CHARACTER: u64 = 20_000;
 
 /// The outline of a text as browsers place it: each glyph at a quarter of a px across (measured in Chromium 156), so that
 /// what is seen here is what ships.
-fn set_text(text: &TextShape) -> Outline {
-    let Set { glyphs, width, height } = set(text, 1.0);
+fn set_text(text: &TextShape, faces: &[Font]) -> Outline {
+    let Set { glyphs, width, height } = set(text, faces, 1.0);
     let placed = glyphs.into_iter().map(|glyph| {
         let at = Affine::translate((to_quarters(glyph.x), glyph.baseline));
         at * glyph.path
     });
-    Outline::of_glyphs(placed, width, height, text)
+    Outline::of_glyphs(placed, (width, height), &SetText { shape: text.clone(), faces: faces.to_vec() })
 }
 
 /// A text, set.
@@ -152,10 +156,19 @@ pub struct Glyph {
 
 /// Sets a text in device pixels, `scale` of them for one px: ascent, descent and leading are rounded there.
 #[must_use]
-pub fn set(text: &TextShape, scale: f64) -> Set {
+pub fn set(text: &TextShape, faces: &[Font], scale: f64) -> Set {
+    if !faces.is_empty() {
+        let placed = || placed(text, &Engine::of(faces).lay_out(text, scale), scale);
+        let nothing = || Set { glyphs: Vec::new(), width: 0.0, height: 0.0 };
+        return guarded(placed).unwrap_or_else(nothing);
+    }
     let mut engine = Engine::acquire();
     let layout = engine.lay_out(text, scale);
     engine.release();
+    placed(text, &layout, scale)
+}
+
+fn placed(text: &TextShape, layout: &Layout<()>, scale: f64) -> Set {
     let line_height = text.size.get() * scale * text.line_height.get();
     let mut glyphs = Vec::new();
     let mut lines = 0;
@@ -198,6 +211,24 @@ impl Engine {
 }
 
 impl Engine {
+    /// An engine for the faces of one family that a project brings.
+    fn of(faces: &[Font]) -> Self {
+        let mut collection = Collection::new(CollectionOptions { shared: false, system_fonts: false });
+        for face in faces {
+            let [low, high] = face.weights;
+            let named = FontInfoOverride {
+                family_name: Some(&face.family),
+                style: Some(FontStyle::Normal),
+                // The weights of a variable font are those of its axis.
+                weight: (low == high).then(|| FontWeight::new(low)),
+                ..FontInfoOverride::default()
+            };
+            collection.register_fonts(Blob::new(Arc::clone(face.data()) as _), Some(named));
+        }
+        let fonts = FontContext { collection, source_cache: SourceCache::default() };
+        Self { fonts, layouts: LayoutContext::new() }
+    }
+
     fn new() -> Self {
         let options = CollectionOptions { shared: false, system_fonts: false };
         let mut collection = Collection::new(options);
@@ -243,7 +274,10 @@ fn append_run(glyphs: &mut Vec<Glyph>, run: &GlyphRun<'_, ()>, top: f64, line_he
         return;
     };
     let size = run.run().font_size();
-    let metrics = font.metrics(Size::new(size), LocationRef::default());
+    let coords: Vec<F2Dot14> =
+        run.run().normalized_coords().iter().map(|coord| F2Dot14::from_bits(coord.to_bits())).collect();
+    let location = LocationRef::new(&coords);
+    let metrics = font.metrics(Size::new(size), location);
     let (mut ascent, mut descent) = (f64::from(metrics.ascent).round(), f64::from(-metrics.descent).round());
     // Letters that are not bound to whole px keep their feet inside the line where rounding would cut them off.
     if descent < f64::from(-metrics.descent) && ascent >= 1.0 {
@@ -256,7 +290,7 @@ fn append_run(glyphs: &mut Vec<Glyph>, run: &GlyphRun<'_, ()>, top: f64, line_he
             continue;
         };
         let mut pen = Pen(BezPath::new());
-        let settings = DrawSettings::unhinted(Size::new(size), LocationRef::default());
+        let settings = DrawSettings::unhinted(Size::new(size), location);
         if outline.draw(settings, &mut pen).is_ok() {
             let lift = f64::from(glyph.y - run.baseline());
             let path = Affine::FLIP_Y * pen.0;

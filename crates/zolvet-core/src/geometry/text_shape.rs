@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::font::Font;
 use crate::quantity::{FontSize, LineHeight, Size, Spacing, Weight};
 
 /// Set text. Its box is as wide as `width`, or as its longest line, and as tall as its lines.
@@ -10,7 +11,7 @@ use crate::quantity::{FontSize, LineHeight, Size, Spacing, Weight};
 pub struct TextShape {
     /// The text, with its line breaks.
     pub string: String,
-    /// A shipped family: `Figtree`, `Outfit` or `Archivo Black`.
+    /// A shipped family (`Figtree`, `Outfit` or `Archivo Black`), or one that the project brings.
     pub font: String,
     /// In px.
     pub size: FontSize,
@@ -41,4 +42,13 @@ pub enum Align {
     Centre,
     /// To the right.
     Right,
+}
+
+/// What an outline of text was set from.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SetText {
+    /// The text.
+    pub shape: TextShape,
+    /// The faces of its family that the project brings.
+    pub faces: Vec<Font>,
 }

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
 use super::names::Names;
-use crate::css::{Declaration, Rule, changes, selector};
+use crate::css::{Declaration, Rule, changes, restate, said_anew, selector};
 use crate::model::{State, Theme};
 
 /// All declarations of a class in one theme: at rest, under `None`, and in its states.
@@ -33,9 +33,15 @@ impl Table {
         for (at, other) in others.iter().enumerate() {
             rules.push((at + 1, class.to_owned(), changes(&rest, &at_rest(other))));
         }
-        for (state, there) in first.iter().filter_map(|(state, there)| state.map(|state| (state, there))) {
+        let mut spoken: Vec<String> = Vec::new();
+        let with_states =
+            State::WEAKEST_FIRST.iter().filter_map(|state| Some((*state, first.get(&Some(*state))?)));
+        for (state, there) in with_states {
             let selector = selector(class, state);
             let mut said = changes(&rest, there);
+            if state.stands_alone() {
+                said = overlaid(&as_they_are(&spoken, there, class), &said);
+            }
             if whole {
                 let own = there.iter().filter(|line| !line.name.starts_with("--")).cloned();
                 said = overlaid(&overlaid(&resets(&rest), &said), &own.collect::<Vec<_>>());
@@ -47,8 +53,11 @@ impl Table {
                 // What is gone may be reset already.
                 let mut new = changes(&seen, &wanted);
                 new.retain(|line| !seen.contains(line));
+                restate(&mut new, &wanted);
+                spoken.extend(new.iter().map(|line| line.name.to_string()));
                 rules.push((at + 1, selector.clone(), new));
             }
+            spoken.extend(said.iter().map(|line| line.name.to_string()));
         }
         let rule = |(theme, selector, lines): (usize, String, Vec<Declaration>)| ThemedRule {
             theme,
@@ -56,6 +65,20 @@ impl Table {
         };
         rules.into_iter().filter(|(_, _, lines)| !lines.is_empty()).map(rule).collect()
     }
+}
+
+/// What a state says of these properties, where another state that holds at the same time may have said something else.
+/// The class's own shadows in parts need it only where the state draws them.
+fn as_they_are(names: &[String], there: &[Declaration], class: &str) -> Vec<Declaration> {
+    let part = format!("--{}-", class.trim_start_matches('.'));
+    let needed = names.iter().filter(|name| !name.starts_with(&part) || refers(there, name));
+    said_anew(needed, there)
+}
+
+/// Whether a value among these is made with a custom property.
+fn refers(lines: &[Declaration], name: &str) -> bool {
+    let reference = format!("var({name})");
+    lines.iter().flat_map(|line| &line.values).any(|value| value.contains(&reference))
 }
 
 /// Between the shadows of one coat, which are one value until rules are made.

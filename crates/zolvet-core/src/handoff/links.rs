@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 
 use super::names::Names;
 use crate::colour::{Rgba, css_text, percent};
-use crate::css::{Declaration, paint_text};
+use crate::css::{Declaration, circle, interpolation, paint_text};
 use crate::lower::{Graph, Lowered, LoweredFilter, Numbers, Step, fewest};
 use crate::model::{Coat, CoatKind, ColourOrigin, ColourSource, Fill, GradientDirection, Id, Offset, Stop};
 use crate::resolve::{ColourStop, Context, Paint, PaintOp, Shadow, ShadowKind, ShadowPaint};
@@ -109,13 +109,12 @@ impl Links<'_> {
                     || format!("{}deg", number_text(angle.rem_euclid(360.0))),
                     |light| format!("calc(var({light}) + 180deg)"),
                 );
-                format!("linear-gradient({angle}, {})", self.stops(&linear.stops, stops))
+                let stops = self.stops(&linear.stops, stops);
+                format!("linear-gradient({angle}{}, {stops})", interpolation(&stops))
             }
-            (Fill::Radial(radial), Paint::Radial { stops, .. }) => {
-                match flat.split_once("%, ").filter(|_| stops.len() > 1) {
-                    Some((start, _)) => format!("{start}%, {})", self.stops(&radial.stops, stops)),
-                    None => flat.clone(),
-                }
+            (Fill::Radial(radial), Paint::Radial { centre, radius, stops }) => {
+                let stops = self.stops(&radial.stops, stops);
+                format!("radial-gradient({}{}, {stops})", circle(*centre, *radius), interpolation(&stops))
             }
             _ => flat.clone(),
         };

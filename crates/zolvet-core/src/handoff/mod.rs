@@ -3,6 +3,8 @@
 mod bundle;
 mod cascade;
 mod export;
+mod fallbacks;
+mod fonts;
 mod json;
 mod links;
 mod names;

@@ -222,10 +222,10 @@ fn painted(
 }
 
 /// Stands for the class of a piece while it is not known which others look alike: letters that are kept in a class.
-const ANY: &str = "ǂpieceǂ";
+pub(super) const ANY: &str = "ǂpieceǂ";
 
 /// Rules for any piece as rules for these: each line of a selector once for each name.
-fn named(body: &str, names: &[String]) -> String {
+pub(super) fn named(body: &str, names: &[String]) -> String {
     let any = format!(".{ANY}");
     let mut text = String::new();
     for line in body.lines() {

@@ -2,9 +2,11 @@
 //! each with its own fill and what it lies on. Themes and states say only what they change.
 
 use super::cascade::{Table, comment, text};
+use super::fallbacks::fallbacks;
+use super::fonts::font_faces;
 use super::links::{FILL, GROUND, Properties};
 use super::names::Names;
-use super::options::{SheetOptions, Style};
+use super::options::{Pieces, SheetOptions, Style};
 use super::pieces::{Classes, scene};
 use super::stacks::{Stacks, at_rest};
 use crate::asset::Assets;
@@ -18,7 +20,9 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
     let properties = Properties::of(&names);
     let stacks = Stacks { project, assets, wanted, names: &names, properties: &properties };
     let themes = wanted.themes(project);
-    let (mut blocks, mut classes) = (Vec::new(), Classes::new());
+    let whole = wanted.finish.is_none() && wanted.pieces == Pieces::Whole;
+    let mut blocks = if whole { font_faces(project) } else { Vec::new() };
+    let mut classes = Classes::new();
     for finish in wanted.finishes(project) {
         let mut rules = String::new();
         for on in wanted.forms(project, finish) {
@@ -41,6 +45,7 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
     if wanted.finish.is_none() {
         blocks.extend(project.scenes.iter().filter_map(|one| scene(&stacks, &classes, one)));
     }
+    blocks.extend(fallbacks(&stacks, &classes));
     let body = with_reasons(&blocks.join("\n"));
     let head = match wanted.style {
         Style::Living => head(&stacks, &body),

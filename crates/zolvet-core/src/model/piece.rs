@@ -122,6 +122,16 @@ pub enum State {
 }
 
 impl State {
+    /// In the order of their rules: a button that is pressed is under the pointer too, and may have the focus.
+    pub const WEAKEST_FIRST: [Self; 4] = [Self::Hover, Self::Focus, Self::Pressed, Self::Disabled];
+
+    /// Whether nothing of what is said for weaker states stays. What only hover says stays where the focus is added to it, as
+    /// its ring does.
+    #[must_use]
+    pub fn stands_alone(self) -> bool {
+        matches!(self, Self::Pressed | Self::Disabled)
+    }
+
     /// The state's name, as the document and exported files write it.
     #[must_use]
     pub fn name(self) -> &'static str {

@@ -38,6 +38,9 @@ pub struct Project {
     /// Uploaded files in use.
     #[serde(default)]
     pub assets: Vec<Asset>,
+    /// Whether its CSS says what is drawn where a browser has no `backdrop-filter`, or a reader forces colours of their own.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub fallbacks: bool,
     /// Findings of an audit that are meant so.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub accepted: Vec<Accepted>,
@@ -261,9 +264,25 @@ pub struct Asset {
     pub name: String,
     /// Its media type.
     pub media_type: String,
+    /// What a font is used as; only fonts have it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub font: Option<FontUse>,
     /// The file itself, where the document carries it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub data: Option<FileBytes>,
+}
+
+/// What a font that a project brings is used as.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FontUse {
+    /// What texts and CSS call it. Files of one family differ in their weights.
+    pub family: String,
+    /// The lowest and the highest weight it has, from 1 to 1000.
+    pub weights: [f32; 2],
+    /// Under which terms it may be used, in words.
+    #[serde(default)]
+    pub licence: String,
 }
 
 /// A file's bytes, in Base 64 (RFC 4648, section 4).

@@ -3,9 +3,11 @@
 use std::collections::HashSet;
 
 use super::{
-    Coat, CoatKind, ColourSource, Fill, GradientDirection, Id, Offset, Piece, Problem, Project, Shape, Stop,
-    Wear,
+    Coat, CoatKind, ColourSource, Fill, FontUse, GradientDirection, Id, Offset, Piece, Problem, Project,
+    Shape, Stop, Wear,
 };
+use crate::font::NOT_IN_NAMES;
+use crate::geometry::text::{family_names, has_family};
 use crate::limits;
 use crate::syntax::pointer::child;
 
@@ -17,6 +19,7 @@ pub(super) fn check_references(project: &Project) -> Vec<Problem> {
         finishes: project.finishes.iter().map(|finish| &finish.id).collect(),
         themes: project.themes.iter().map(|theme| &theme.id).collect(),
         assets: project.assets.iter().map(|asset| &asset.id).collect(),
+        fonts: project.assets.iter().filter_map(|asset| Some(asset.font.as_ref()?.family.as_str())).collect(),
         problems: Vec::new(),
     };
     check.project(project);
@@ -32,6 +35,8 @@ struct Check<'a> {
     finishes: HashSet<&'a Id>,
     themes: HashSet<&'a Id>,
     assets: HashSet<&'a Id>,
+    /// The families that the project brings.
+    fonts: HashSet<&'a str>,
     problems: Vec<Problem>,
 }
 
@@ -47,6 +52,14 @@ impl<'a> Check<'a> {
         }
         for (i, asset) in project.assets.iter().enumerate() {
             self.name(&format!("/assets/{i}"), &asset.name);
+            if let Some(font) = &asset.font {
+                self.font(&format!("/assets/{i}/font"), font);
+            }
+        }
+        let fonts = project.assets.iter().filter(|asset| asset.font.is_some()).count();
+        if fonts > limits::FONTS {
+            let message = format!("expected at most {} fonts, found {fonts}", limits::FONTS);
+            self.problem("/assets", message);
         }
         if project.themes.is_empty() {
             self.problem("/themes", "expected at least one theme");
@@ -141,15 +154,36 @@ impl<'a> Check<'a> {
             Shape::Picture(picture) => self.asset(&format!("{at}/asset"), &picture.asset),
             Shape::Join(join) => self.join(at, join),
             Shape::Path(path) => self.path(at, path),
-            Shape::Text(text) if !crate::geometry::text::has_family(&text.font) => {
-                let families = crate::geometry::text::family_names();
-                let message = format!("expected one of {families}, found \"{}\"", text.font);
+            Shape::Text(text) if !self.fonts.contains(text.font.as_str()) && !has_family(&text.font) => {
+                let families = family_names();
+                let message = format!(
+                    "expected one of {families}, or a font among the assets, found \"{}\"",
+                    text.font
+                );
                 self.problem(&format!("{at}/font"), message);
             }
             Shape::Text(text) => {
                 self.characters(&format!("{at}/string"), &text.string, limits::TEXT_CHARACTERS);
             }
             Shape::Box(_) | Shape::Ellipse(_) => {}
+        }
+    }
+
+    fn font(&mut self, at: &str, font: &FontUse) {
+        let at_family = format!("{at}/family");
+        self.characters(&at_family, &font.family, limits::NAME_CHARACTERS);
+        self.characters(&format!("{at}/licence"), &font.licence, limits::NOTE_CHARACTERS);
+        let means = |letter: char| letter.is_control() || NOT_IN_NAMES.contains(&letter);
+        if font.family.trim().is_empty() || font.family.contains(means) || has_family(&font.family) {
+            let message = "expected a name without quotes, backslashes and angle brackets, and not that of a font that ships";
+            self.problem(&at_family, message);
+        }
+        let [low, high] = font.weights;
+        if !(1.0..=high).contains(&low) || high > 1000.0 {
+            self.problem(
+                &format!("{at}/weights"),
+                "expected the lowest and the highest weight, from 1 to 1000",
+            );
         }
     }
 

@@ -154,7 +154,8 @@ pub fn report(
     let line = options.line.unwrap_or(Line { x: 0.0, y: 0.0, bearing });
     let profile = edge_profile(&whole, &piece.id, line, cache);
     let states = resolve::states(project, scene, piece, assets);
-    let code = piece_code(&resolved, &piece.shape, &states, options.code);
+    let beneath = project.fallbacks.then(|| resolve::beneath(project, scene, piece, assets));
+    let code = piece_code(&resolved, &piece.shape, &states, CodeOptions { beneath, ..options.code });
     let gradient = gradient_handles(&resolved);
     Some(Report { piece: piece.id.clone(), coats, code, notes, profile, gradient })
 }

@@ -76,7 +76,7 @@ const SAMPLES: u32 = 12;
 
 impl Beneath<'_> {
     /// The mean colour of ground and fills under the area, as far as it lies on the scene.
-    fn mean(&self) -> Rgba {
+    pub(super) fn mean(&self) -> Rgba {
         let (width, height) = self.under.size;
         let area = self.area.intersect(Rect::new(0.0, 0.0, width, height));
         let sampler = self.under.ground.sampler(width, height, 1.0);

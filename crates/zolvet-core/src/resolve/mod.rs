@@ -26,4 +26,4 @@ pub use paint::{ColourStop, Paint, Sampler, gradient_line};
 pub use ramp::steps;
 pub use scene::{Clip, Context, Note, Piece, PieceStates, Scene};
 pub use shape::silhouette;
-pub use whole::{piece, scene, split_ramp, states};
+pub use whole::{beneath, piece, scene, split_ramp, states};

@@ -37,7 +37,7 @@ fn resolve(shape: &Shape, assets: &Assets, report: &mut impl FnMut(String)) -> (
             Silhouette::Box(RoundedBox::new(shape.w.get(), shape.h.get(), radii))
         }
         Shape::Ellipse(shape) => Silhouette::Box(RoundedBox::ellipse(shape.w.get(), shape.h.get())),
-        Shape::Text(shape) => Silhouette::Outline(text::outline(shape)),
+        Shape::Text(shape) => Silhouette::Outline(set(shape, assets, report)),
         Shape::Path(shape) => Silhouette::Outline(path(shape)),
         Shape::Picture(picture) => {
             let (width, height) = (picture.w.get(), picture.h.get());
@@ -64,6 +64,21 @@ fn resolve(shape: &Shape, assets: &Assets, report: &mut impl FnMut(String)) -> (
         }
     };
     (silhouette, None)
+}
+
+/// A text in its font; in one that ships where that is not here.
+fn set(shape: &model::TextShape, assets: &Assets, report: &mut impl FnMut(String)) -> Arc<Outline> {
+    let faces = assets.faces(&shape.font);
+    if !faces.is_empty() || text::has_family(&shape.font) {
+        let outline = text::outline(shape, &faces);
+        if !faces.is_empty() && outline.path.elements().is_empty() && !shape.string.trim().is_empty() {
+            report(format!("the font \"{}\" has none of these letters: left empty", shape.font));
+        }
+        return outline;
+    }
+    let instead = text::FAMILIES[0].name;
+    report(format!("the font \"{}\" is not here: set in {instead}", shape.font));
+    text::outline(&model::TextShape { font: instead.to_owned(), ..shape.clone() }, &[])
 }
 
 /// The silhouette of a join whose parts are taken as `body` says.

@@ -1,10 +1,12 @@
 //! A whole scene, or one piece of it, resolved.
 
 use super::coat::PaintOp;
+use super::colour::Beneath;
 use super::paint::Paint;
 use super::scene::{Clip, Context, Note, Piece, PieceStates, Scene, Under, place_of};
 use super::shape::join_of;
 use crate::asset::Assets;
+use crate::colour::Rgba;
 use crate::geometry::PlacedSilhouette;
 use crate::model::{self, Id, Project};
 
@@ -37,6 +39,17 @@ pub fn piece(
         context.piece(piece, Some(under), &scene.pieces, &mut notes)
     });
     (resolved, notes)
+}
+
+/// What lies beneath a piece, as one opaque colour: the mean of the ground and of the fills below it.
+#[must_use]
+pub fn beneath(project: &Project, scene: &model::Scene, piece: &model::Piece, assets: &Assets) -> Rgba {
+    let context = Context { project, theme: &scene.theme, assets };
+    over_its_ground(context, scene, piece, |under| {
+        let resolved = context.piece(piece, Some(under), &scene.pieces, &mut Vec::new());
+        let area = resolved.place().transform_rect_bbox(resolved.silhouette.bounds());
+        Beneath { under, area }.mean()
+    })
 }
 
 /// Resolves a piece of a scene in each of its states.

@@ -1,6 +1,8 @@
 //! SVG filters in: every filter of a file that draws depth becomes a finish named after it.
 
-use usvg::roxmltree::Node;
+use std::collections::HashSet;
+
+use usvg::roxmltree::{Document, Node};
 
 use crate::colour::colour_text;
 use crate::geometry::icon::{IconError, parsed};
@@ -11,7 +13,7 @@ use crate::model::{
     FalloffPoint, Fill, Finish, Fraction, Id, Length, Offset, OffsetPx, Opacity, OutOfRange, Sigma,
     SolidFill, Spread, Stroke, TakenColour, Tint,
 };
-use crate::svg::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, primitives, recognise};
+use crate::svg::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, Styles, Written, primitives, recognise};
 use crate::syntax::{LineIndex, tidy};
 use crate::{budget, limits};
 
@@ -22,12 +24,18 @@ use crate::{budget, limits};
 pub fn import(svg: &str) -> Result<Incoming, IconError> {
     let document = parsed(svg)?;
     let (mut incoming, mut left) = (Incoming::default(), FileRoom::default());
-    let lines = LineIndex::new(svg);
+    let (lines, styles) = (LineIndex::new(svg), Styles::of(&document));
+    let of_masks = of_masks(&document, &styles);
     for node in document.descendants().filter(|node| node.tag_name().name() == "filter") {
         if budget::is_stopped() {
             break;
         }
-        filter(node, &lines, &mut incoming, &mut left);
+        if node.attribute("id").is_some_and(|id| of_masks.contains(id)) {
+            let message = "filters of masks: what they paint is not seen";
+            incoming.diagnostic(lines.place(node.range().start), DiagnosticKind::Dropped, message);
+            continue;
+        }
+        filter(node, &styles, &lines, &mut incoming, &mut left);
     }
     if incoming.finishes.is_empty() && incoming.diagnostics.is_empty() {
         let start = document.root_element().range().start;
@@ -36,16 +44,66 @@ pub fn import(svg: &str) -> Result<Incoming, IconError> {
     Ok(incoming)
 }
 
-fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, left: &mut FileRoom) {
+/// The filters that only the content of masks and clips is drawn with.
+fn of_masks(document: &Document<'_>, styles: &Styles<'_>) -> HashSet<String> {
+    let (mut inside, mut outside) = (HashSet::new(), HashSet::new());
+    for node in document.descendants().filter(Node::is_element) {
+        let Some(text) = styles.property(node, "filter") else { continue };
+        let hidden =
+            node.ancestors().take(200).any(|around| ["mask", "clipPath"].contains(&around.tag_name().name()));
+        for part in text.split("url(").skip(1) {
+            let name =
+                part.split(')').next().unwrap_or_default().trim_matches(['"', '\'', ' ', '#']).to_owned();
+            if hidden {
+                inside.insert(name)
+            } else {
+                outside.insert(name)
+            };
+        }
+    }
+    inside.retain(|name| !outside.contains(name));
+    inside
+}
+
+/// The element with a filter's steps: its own, or another that it refers to (SVG 1.1, section 15.3, "xlink:href").
+fn with_steps<'a, 'i>(node: Node<'a, 'i>) -> Node<'a, 'i> {
+    let mut found = node;
+    for _ in 0..8 {
+        if found.children().any(|child| child.is_element()) {
+            break;
+        }
+        let href =
+            found.attribute("href").or_else(|| found.attribute(("http://www.w3.org/1999/xlink", "href")));
+        let Some(id) = href.and_then(|href| href.strip_prefix('#')) else { break };
+        let is_it =
+            |node: &Node<'_, '_>| node.tag_name().name() == "filter" && node.attribute("id") == Some(id);
+        let Some(other) = found.document().descendants().find(is_it) else { break };
+        found = other;
+    }
+    found
+}
+
+fn filter(
+    node: Node<'_, '_>,
+    styles: &Styles<'_>,
+    lines: &LineIndex<'_>,
+    incoming: &mut Incoming,
+    left: &mut FileRoom,
+) {
     let place = || lines.place(node.range().start);
     let number = incoming.finishes.len() + 1;
     let name = node.attribute("id").map_or_else(|| format!("filter {number}"), str::to_owned);
     if node.attribute("primitiveUnits") == Some("objectBoundingBox") {
-        let message =
-            format!("{name}: its lengths are parts of what it is laid on, which is not in the filter");
+        let message = "its lengths are parts of what it is laid on, which is not in the filter";
         return incoming.diagnostic(place(), DiagnosticKind::Dropped, message);
     }
-    let written = primitives(node, lines);
+    let source = with_steps(node);
+    if source != node {
+        let message =
+            "a filter that takes its steps from another, which SVG 2 has no more: browsers draw nothing";
+        incoming.diagnostic(place(), DiagnosticKind::Approximated, message);
+    }
+    let written = primitives(source, styles, lines);
     if written.len() == MOST_PRIMITIVES {
         let message = format!("{name}: {MOST_PRIMITIVES} steps are read, what comes after them is left out");
         incoming.diagnostic(place(), DiagnosticKind::Dropped, message);
@@ -54,7 +112,7 @@ fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, le
     for said in recognised.diagnostics {
         let kind = if said.dropped { DiagnosticKind::Dropped } else { DiagnosticKind::Approximated };
         let primitive = &written[said.step];
-        incoming.diagnostic(&*primitive.place, kind, format!("{name}: {}: {}", primitive.name, said.why));
+        incoming.diagnostic(&*primitive.place, kind, format!("{}: {}", primitive.name, said.why));
     }
     let mut stack = Stack { coats: Vec::new(), said: Vec::new() };
     stack.read(&recognised.layers);
@@ -63,18 +121,12 @@ fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, le
         let at = step.and_then(|step| written.get(step));
         let whose = at.map_or_else(String::new, |primitive| format!("{}: ", primitive.name));
         let at = at.map_or_else(place, |primitive| primitive.place.clone());
-        incoming.diagnostic(at, kind, format!("{name}: {whose}{why}"));
+        incoming.diagnostic(at, kind, format!("{whose}{why}"));
     }
     if stack.coats.is_empty() {
         return;
     }
-    let mixes =
-        stack.coats.len() > 1 || stack.coats.iter().any(|coat| !matches!(coat.kind, CoatKind::Drop(_)));
-    if mixes && written.iter().any(|primitive| primitive.linear) {
-        let why = "mixes in linear light, as filters do unless told otherwise: coats mix in sRGB, where they overlap \
-                   they look a little different";
-        incoming.diagnostic(place(), DiagnosticKind::Approximated, format!("{name}: {why}"));
-    }
+    remark_differences(&written, &stack.coats, &place(), incoming);
     if stack.coats.len() > limits::COATS {
         stack.coats.truncate(limits::COATS);
         let message = format!("{name}: more than {} coats: the rest is left out", limits::COATS);
@@ -83,16 +135,35 @@ fn filter(node: Node<'_, '_>, lines: &LineIndex<'_>, incoming: &mut Incoming, le
     if !left.take(1, stack.coats.len()) {
         return incoming.diagnostic(place(), DiagnosticKind::Dropped, format!("{name}: {}", FileRoom::LIMIT));
     }
-    incoming.finishes.push(Finish {
+    incoming.finishes.push(finish(number, &name, stack.coats));
+}
+
+/// Says where browsers draw a filter otherwise than the coats that it was read as.
+fn remark_differences(written: &[Written], coats: &[Coat], place: &str, incoming: &mut Incoming) {
+    let mixes = coats.len() > 1 || coats.iter().any(|coat| !matches!(coat.kind, CoatKind::Drop(_)));
+    if mixes && written.iter().any(|primitive| primitive.linear) {
+        let why = "mixes in linear light, as filters do unless told otherwise: coats mix in sRGB, where they overlap \
+                   they look a little different";
+        incoming.diagnostic(place, DiagnosticKind::Approximated, why);
+    }
+    if let Some(soft) = written.iter().find(|primitive| primitive.is_hardly_blurred()) {
+        let why =
+            "a blur of less than 0.8 px, which browsers leave out where they draw without a graphics card";
+        incoming.diagnostic(&*soft.place, DiagnosticKind::Approximated, format!("{}: {why}", soft.name));
+    }
+}
+
+fn finish(number: usize, name: &str, coats: Vec<Coat>) -> Finish {
+    Finish {
         id: Id::numbered("finish-svg", number),
         name: name.chars().take(80).collect(),
         note: String::new(),
-        coats: stack.coats,
+        coats,
         themes: Default::default(),
         states: Default::default(),
         transition: None,
         extensions: serde_json::Map::new(),
-    });
+    }
 }
 
 /// Coats read off layers, the first nearest the eye.

@@ -2,12 +2,16 @@
 //! Module", sections named beside what follows them).
 
 mod error;
+mod older;
 mod read;
 mod resolver;
+mod set;
+mod token;
 mod write;
 
 pub use error::TokenError;
-pub use read::read;
+pub use read::{read, read_files};
+pub use set::TokenFile;
 pub use write::{TokenForm, TokenOptions, write, write_modes};
 
 /// The key for what the format itself cannot express (§5.2.3, "Extensions").

@@ -1,13 +1,15 @@
 //! A token file into finishes and swatches.
 
+use std::cell::RefCell;
 use std::collections::HashMap;
 
 use serde_json::{Map, Value, json};
 
 use super::EXTENSION;
 use super::error::{TokenError, at};
-use super::resolver::by_default;
-use super::write::fingerprint;
+use super::older::shadow_of_text;
+use super::set::{TokenFile, one_set};
+use super::token::{Path, Token, name_of};
 use crate::colour::{Rgba, colour_text};
 use crate::import::{DiagnosticKind, FileRoom, Incoming};
 use crate::limits;
@@ -31,14 +33,15 @@ const REM: f64 = 16.0;
 /// # Errors
 /// [`TokenError`] at the first part that is not understood; nothing is read in halves.
 pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
-    if text.len() > limits::DOCUMENT_BYTES {
-        return Err(at("", "expected at most 8 MB"));
-    }
-    let file: Value = serde_json::from_str(text).map_err(|error| TokenError {
-        place: format!("{}:{}", error.line(), error.column()),
-        message: error.to_string(),
-    })?;
-    let (file, left_out) = by_default(file)?;
+    read_files(&[TokenFile { name: "", text }])
+}
+
+/// The content of token files that are one set: an alias in one may lead to a token in another, and later ones win.
+///
+/// # Errors
+/// [`TokenError`] where a file is none of tokens. A token that is not understood is left out, and remarked.
+pub fn read_files(files: &[TokenFile<'_>]) -> Result<(Incoming, Option<Project>), TokenError> {
+    let (file, left_out) = one_set(files)?;
     let Value::Object(root) = &file else { return Err(at("", "expected an object of tokens and groups")) };
     let ours = file.pointer("/$extensions").and_then(|extensions| extensions.get(EXTENSION));
     let theme = ours.and_then(|ours| ours["theme"].as_str()).and_then(|id| Id::new(id).ok());
@@ -49,18 +52,30 @@ pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
         theme,
         lights: Vec::new(),
         left: FileRoom::default(),
+        wide: RefCell::default(),
     };
     let themes = ours.and_then(|ours| ours.get("themes")).and_then(Value::as_array);
     let themes: Vec<Id> = themes
         .map(|themes| themes.iter().filter_map(|theme| Id::new(theme["id"].as_str()?).ok()).collect())
         .unwrap_or_default();
     // Colours first, so that shadows can refer to them.
-    reader.group(root, &mut Path::default(), None, &mut |reader, token| reader.swatch(token, &themes))?;
-    reader.group(root, &mut Path::default(), None, &mut |reader, token| reader.finish(token))?;
+    reader.group(root, &mut Path::default(), None, &mut |reader, token| {
+        // Colours that are not understood are said where shadows refer to them.
+        let _ = reader.swatch(token, &themes);
+    })?;
+    reader.group(root, &mut Path::default(), None, &mut |reader, token| {
+        if let Err(error) = reader.finish(token) {
+            reader.incoming.diagnostic(error.place, DiagnosticKind::Dropped, error.message);
+        }
+    })?;
     // What we wrote ourselves is kept with the tokens for every theme.
     for place in left_out.into_iter().filter(|_| ours.is_none()) {
         let message = "only the context that holds by default is read";
         reader.incoming.diagnostic(place, DiagnosticKind::Dropped, message);
+    }
+    for place in reader.wide.take() {
+        let message = "colours of a wider space are taken as the nearest in sRGB";
+        reader.incoming.diagnostic(place, DiagnosticKind::Approximated, message);
     }
     reader.incoming.keep_lights_in_use();
     let project = match ours.filter(|ours| ours.get("themes").is_some()) {
@@ -83,73 +98,6 @@ fn whole(ours: &Value, reader: &Reader<'_>) -> Result<Project, TokenError> {
     })
 }
 
-/// Where a token is: the names of its groups and its own.
-#[derive(Default)]
-struct Path(Vec<String>);
-
-impl Path {
-    fn pointer(&self) -> String {
-        pointer(self.0.iter().map(String::as_str))
-    }
-}
-
-/// A token as it was found.
-struct Token<'a> {
-    pointer: String,
-    /// The names of its groups and its own, joined; without the group we put our own in.
-    name: String,
-    kind: &'a str,
-    fields: &'a Map<String, Value>,
-}
-
-impl Token<'_> {
-    fn value(&self) -> &Value {
-        self.fields.get("$value").unwrap_or(&Value::Null)
-    }
-
-    fn value_pointer(&self) -> String {
-        format!("{}/$value", self.pointer)
-    }
-
-    /// Our own extension data, and whether the token's value is still the one written with it. What the token says
-    /// itself is not repeated there.
-    fn ours<T: serde::de::DeserializeOwned>(&self, what: &str) -> Option<(T, bool)> {
-        let ours = self.fields.get("$extensions")?.get(EXTENSION)?;
-        let same = ours.get("written").and_then(Value::as_str) == Some(fingerprint(self.value()).as_str());
-        let mut data = ours.get(what)?.clone();
-        let fields = data.as_object_mut()?;
-        for (name, value) in [("name", &self.name), ("note", &self.description())] {
-            fields.entry(name).or_insert_with(|| Value::String(value.clone()));
-        }
-        Some((serde_json::from_value(data).ok()?, same))
-    }
-
-    fn description(&self) -> String {
-        let text = self.fields.get("$description").and_then(Value::as_str).unwrap_or_default();
-        text.chars().take(limits::NOTE_CHARACTERS).collect()
-    }
-
-    fn foreign(&self) -> Map<String, Value> {
-        let mut extensions = match self.fields.get("$extensions") {
-            Some(Value::Object(extensions)) => extensions.clone(),
-            _ => Map::new(),
-        };
-        extensions.shift_remove(EXTENSION);
-        extensions
-    }
-
-    fn id(&self) -> Id {
-        let text: String = self.pointer.trim_start_matches('/').chars().take(100).collect();
-        Id::new(text).unwrap_or_else(|_| Id::numbered("token", 1))
-    }
-}
-
-/// The name of a token from those of its groups; `$root` at the top of a file has none of them (§6.2).
-fn name_of(names: &[&str]) -> String {
-    let name: String = names.join("/").chars().take(limits::NAME_CHARACTERS / 2).collect();
-    if name.is_empty() { "root".to_owned() } else { name }
-}
-
 struct Reader<'a> {
     file: &'a Value,
     incoming: Incoming,
@@ -160,6 +108,13 @@ struct Reader<'a> {
     /// All lights of the file.
     lights: Vec<Light>,
     left: FileRoom,
+    /// Where colours of wider spaces than sRGB are.
+    wide: RefCell<Vec<String>>,
+}
+
+/// Whether a colour space has colours that sRGB lacks, and is used for them.
+fn is_wide(space: &str) -> bool {
+    ["display-p3", "a98-rgb", "prophoto-rgb", "rec2020"].contains(&space)
 }
 
 /// A state of a finish, as its token keeps it.
@@ -177,7 +132,7 @@ fn shadows_replaced(mut coats: Vec<Coat>, shadows: Vec<Coat>) -> Vec<Coat> {
     coats
 }
 
-type Take<'a, 'b> = &'b mut dyn FnMut(&mut Reader<'a>, &Token<'a>) -> Result<(), TokenError>;
+type Take<'a, 'b> = &'b mut dyn FnMut(&mut Reader<'a>, &Token<'a>);
 
 impl<'a> Reader<'a> {
     /// Every token of a group and of the groups in it (§6, "Groups"); `kind` is what its groups say of its type.
@@ -199,7 +154,10 @@ impl<'a> Reader<'a> {
             }
             path.0.push(name.clone());
             let Value::Object(inner) = value else {
-                return Err(at(&path.pointer(), "expected a token or a group"));
+                let message = "expected a token or a group";
+                self.incoming.diagnostic(path.pointer(), DiagnosticKind::Dropped, message);
+                path.0.pop();
+                continue;
             };
             if inner.contains_key("$value") {
                 let own = inner.get("$type").and_then(Value::as_str).or(kind);
@@ -213,7 +171,7 @@ impl<'a> Reader<'a> {
                     kind,
                     fields: inner,
                 };
-                take(self, &token)?;
+                take(self, &token);
             } else {
                 self.group(inner, path, kind, take)?;
             }
@@ -254,7 +212,10 @@ impl<'a> Reader<'a> {
             let Some(target) = self.target(value) else { return Ok((value, place)) };
             let found = self.file.pointer(&target);
             value = found.ok_or_else(|| {
-                at(&place, &format!("expected an alias to a token that is there, found {value}"))
+                at(
+                    &place,
+                    "expected an alias to a token that is there: it may lie in a file that was not chosen",
+                )
             })?;
             place = target;
         }
@@ -298,8 +259,12 @@ impl<'a> Reader<'a> {
             "shadow" => {}
             "color" => return Ok(()),
             other => {
-                let what = if other.is_empty() { "a token without a type" } else { other };
-                let message = format!("{}: {what} says nothing about depth", token.name);
+                let what = if other.is_empty() {
+                    "tokens without a type".to_owned()
+                } else {
+                    format!("tokens of type {other}")
+                };
+                let message = format!("{what} say nothing about depth");
                 self.incoming.diagnostic(token.pointer.clone(), DiagnosticKind::Dropped, message);
                 return Ok(());
             }
@@ -314,14 +279,7 @@ impl<'a> Reader<'a> {
             self.incoming.diagnostic(token.pointer.clone(), DiagnosticKind::Dropped, FileRoom::LIMIT);
             return Ok(());
         }
-        let coats = match value {
-            Value::Array(shadows) => {
-                let each = shadows.iter().enumerate();
-                each.map(|(i, shadow)| self.shadow(shadow, &format!("{place}/{i}"), i + 1))
-                    .collect::<Result<_, _>>()?
-            }
-            shadow => vec![self.shadow(shadow, &place, 1)?],
-        };
+        let coats = self.coats(value, &place)?;
         if let Some((state, same)) = token.ours::<KeptState>("state") {
             if !same {
                 self.changed_elsewhere(token);
@@ -346,9 +304,21 @@ impl<'a> Reader<'a> {
         Ok(())
     }
 
+    /// The shadows of a value, the first on top.
+    fn coats(&mut self, value: &'a Value, place: &str) -> Result<Vec<Coat>, TokenError> {
+        let text = value.as_str().map(shadow_of_text).transpose().map_err(|message| at(place, &message))?;
+        match value {
+            _ if text.is_some() => Ok(text.unwrap_or_default()),
+            Value::Array(shadows) => {
+                let each = shadows.iter().enumerate();
+                each.map(|(i, shadow)| self.shadow(shadow, &format!("{place}/{i}"), i + 1)).collect()
+            }
+            shadow => Ok(vec![self.shadow(shadow, place, 1)?]),
+        }
+    }
+
     fn changed_elsewhere(&mut self, token: &Token<'a>) {
-        let message =
-            format!("{}: its shadows were changed elsewhere and are taken as they are now", token.name);
+        let message = "shadows that were changed elsewhere are taken as they are now";
         self.incoming.diagnostic(token.value_pointer(), DiagnosticKind::Approximated, message);
     }
 
@@ -453,6 +423,9 @@ impl<'a> Reader<'a> {
             _ => format!("color({space} {a} {b} {c} / {alpha})"),
         };
         let colour = CssColour::parse(&text).map_err(|message| at(&place, &message))?;
+        if is_wide(space) {
+            self.wide.borrow_mut().push(place.clone());
+        }
         let Rgba { r, g, b, a } = colour.rgba();
         CssColour::parse(&colour_text(Rgba { r, g, b, a })).map_err(|message| at(&place, &message))
     }
@@ -474,18 +447,11 @@ impl<'a> Reader<'a> {
         match (number, unit) {
             (Some(number), "px") => Ok(number),
             (Some(number), "rem") => {
-                let message = format!("{number}rem taken as {}px, 16px to the rem", number * REM);
+                let message = "lengths in rem are taken as 16 px to the rem";
                 self.incoming.diagnostic(place, DiagnosticKind::Approximated, message);
                 Ok(number * REM)
             }
             _ => Err(at(&place, "expected a dimension in px or rem")),
         }
-    }
-}
-
-impl<'a> Token<'a> {
-    /// Its value as part of the file.
-    fn value_in_file(&self, file: &'a Value) -> &'a Value {
-        file.pointer(&self.value_pointer()).unwrap_or(&Value::Null)
     }
 }

@@ -13,7 +13,7 @@ const MOST_VALUES: usize = 4_000_000;
 ///
 /// # Errors
 /// [`TokenError`] where a part is missing, or lies in another file.
-pub(super) fn by_default(file: Value) -> Result<(Value, Vec<String>), TokenError> {
+pub(super) fn by_default(file: Value, others: &Others<'_>) -> Result<(Value, Vec<String>), TokenError> {
     let Some(order) = file.get("resolutionOrder") else {
         return Ok((file, Vec::new()));
     };
@@ -23,21 +23,9 @@ pub(super) fn by_default(file: Value) -> Result<(Value, Vec<String>), TokenError
     let mut left = MOST_VALUES;
     for (number, item) in order.iter().enumerate() {
         let place = format!("{place}/{number}");
-        let target = match item.get("$ref").and_then(Value::as_str) {
-            Some(reference) => {
-                let pointer = reference.strip_prefix('#').ok_or_else(|| elsewhere(&place, reference))?;
-                file.pointer(pointer).ok_or_else(|| at(&place, "expected a set or modifier that is there"))?
-            }
-            None => item,
-        };
+        let target = others.followed(&file, item, &place)?;
         for source in sources(target, &place)? {
-            let source = match source.get("$ref").and_then(Value::as_str) {
-                Some(reference) => {
-                    let pointer = reference.strip_prefix('#').ok_or_else(|| elsewhere(&place, reference))?;
-                    file.pointer(pointer).ok_or_else(|| at(&place, "expected a source that is there"))?
-                }
-                None => source,
-            };
+            let source = others.followed(&file, source, &place)?;
             left = left
                 .checked_sub(count(source))
                 .ok_or_else(|| at(&place, "expected sources of at most 4 million values"))?;
@@ -51,6 +39,42 @@ pub(super) fn by_default(file: Value) -> Result<(Value, Vec<String>), TokenError
     Ok((Value::Object(tokens), left_out))
 }
 
+/// Files that a resolver may refer to, by their names.
+pub(super) struct Others<'o>(pub &'o [(String, Value)]);
+
+impl<'o> Others<'o> {
+    /// What a reference leads to: within its own file, or in another (§4.2, "Reference Objects").
+    fn followed<'v>(&'v self, file: &'v Value, value: &'v Value, place: &str) -> Result<&'v Value, TokenError>
+    where
+        'o: 'v,
+    {
+        let Some(reference) = value.get("$ref").and_then(Value::as_str) else { return Ok(value) };
+        let (name, pointer) = reference.split_once('#').unwrap_or((reference, ""));
+        let there = if name.is_empty() { Some(file) } else { self.file(name) };
+        let name = file_name(name);
+        let there = there.ok_or_else(|| at(place, &format!("expected the file {name} too")))?;
+        there.pointer(pointer).ok_or_else(|| at(place, "expected a set, modifier or source that is there"))
+    }
+}
+
+impl Others<'_> {
+    /// The file of a path: of those of its name, the one whose folders are most like those of the path. Files that are chosen
+    /// one by one have lost theirs.
+    fn file(&self, path: &str) -> Option<&Value> {
+        let segments = |path: &str| -> Vec<String> {
+            path.rsplit(['/', '\\']).filter(|part| *part != ".").map(str::to_owned).collect()
+        };
+        let wanted = segments(path);
+        let alike = |name: &str| segments(name).iter().zip(&wanted).take_while(|(a, b)| a == b).count();
+        let same = self.0.iter().filter(|(name, _)| file_name(name) == file_name(path));
+        same.max_by_key(|(name, _)| alike(name)).map(|(_, value)| value)
+    }
+}
+
+fn file_name(path: &str) -> &str {
+    path.rsplit(['/', '\\']).next().unwrap_or_default()
+}
+
 /// The contexts of modifiers that do not hold by default.
 fn left_out(file: &Value) -> Vec<String> {
     let modifiers = file.get("modifiers").and_then(Value::as_object).into_iter().flatten();
@@ -62,10 +86,6 @@ fn left_out(file: &Value) -> Vec<String> {
         Some(others.map(move |context| pointer(["modifiers", name, "contexts", context])))
     });
     each.flatten().collect()
-}
-
-fn elsewhere(place: &str, reference: &str) -> TokenError {
-    at(place, &format!("expected a reference within this file, found {reference}"))
 }
 
 /// The sources of a set, or those of a modifier's default context.
@@ -91,7 +111,7 @@ fn count(value: &Value) -> usize {
 }
 
 /// Puts groups and tokens over those of the same name.
-fn put_over(tokens: &mut Map<String, Value>, source: &Value) {
+pub(super) fn put_over(tokens: &mut Map<String, Value>, source: &Value) {
     let Value::Object(source) = source else { return };
     for (name, value) in source {
         match (tokens.get_mut(name), value) {

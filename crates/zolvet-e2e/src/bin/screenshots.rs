@@ -3,8 +3,18 @@
 use std::path::Path;
 use std::time::Duration;
 
+use thirtyfour::By;
 use zolvet_e2e::tour::{Designer, Task};
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
+
+/// A made-up sheet, as a team would bring it.
+const TEAM_SHEET: &str = ":root { --raise-1: 0 1px 2px rgb(29 43 36 / .3); --raise-2: 0 2px 4px rgb(29 43 36 / .16), 0 8px 16px -4px rgb(29 43 36 / .3); \
+    --raise-3: 0 4px 8px rgb(29 43 36 / .14), 0 18px 36px -8px rgb(29 43 36 / .4); --dip: inset 0 2px 4px rgb(29 43 36 / .4) } \
+    [data-theme=dark] { --raise-1: 0 1px 2px #000; --raise-2: 0 8px 16px #000; --raise-3: 0 18px 36px #000 } \
+    .card, .panel, .sheet { box-shadow: var(--raise-2) } .row { box-shadow: var(--raise-1) } .dialog { box-shadow: var(--raise-3) } \
+    .button { box-shadow: 0 2px 0 #1d5a4c, 0 4px 8px #2f7d6b66 } .button:hover { box-shadow: 0 3px 0 #1d5a4c, 0 8px 14px #2f7d6b66 } \
+    .button:active { box-shadow: var(--dip) } .field { box-shadow: var(--dip), 0 1px 0 #fff } .field:focus-visible { box-shadow: 0 0 0 3px #2f7d6b66 } \
+    .ring { box-shadow: inset 0 0 0 2px #2f7d6b } .glow { box-shadow: 0 0 24px 4px #f0b429 } .edge { box-shadow: 0 -1px 0 #fff, 0 1px 0 #0004 }";
 
 #[tokio::main]
 async fn main() -> Outcome {
@@ -42,6 +52,12 @@ async fn main() -> Outcome {
     let closeness = "document.querySelectorAll('section[aria-label=\"Browser accuracy\"] tbody tr').length";
     browser.wait_for(&format!("{closeness} > 20")).await?;
     keep(&browser, folder, "hand-off").await?;
+    let text = browser.driver.find(By::Css("textarea[aria-label='Text to import']")).await?;
+    text.send_keys(TEAM_SHEET).await?;
+    bench.click_named("Preview import").await?;
+    browser.wait_for("document.querySelectorAll('[role=dialog] li img').length > 8").await?;
+    keep(&browser, folder, "import").await?;
+    bench.click_named("Cancel").await?;
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelectorAll('article img').length > 20").await?;
     keep(&browser, folder, "finishes").await?;

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use zolvet_core::chromium::{predicted, predicted_as_svg};
 use zolvet_core::handoff::{Format, SheetOptions, bundle, drawing, export as write};
 use zolvet_core::import::Incoming;
-use zolvet_core::incoming::{self, IncomingError, IncomingFormat};
+use zolvet_core::incoming::{self, IncomingError, IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::lower::{Numbers, Target, lower, targets_of};
 use zolvet_core::measure::{
     Faithfulness, PieceFaithfulness, SvgFaithfulness, faithfulness, project_faithfulness, surroundings,
@@ -137,13 +137,16 @@ pub struct ImportRequest {
     /// The project it is to go into.
     #[schema(value_type = Project)]
     project: Value,
-    /// In which format it is.
+    /// In which format they are.
     format: IncomingFormat,
-    /// The file's text.
-    text: String,
+    /// The files, which are read as one.
+    files: Vec<IncomingFile>,
+    /// What they do not say themselves.
+    #[serde(default)]
+    settings: IncomingSettings,
 }
 
-/// What a file would bring into a project; nothing is changed.
+/// What files would bring into a project; nothing is changed.
 #[utoipa::path(operation_id = "read_import",
     request_body = ImportRequest,
     responses((status = 200, body = Incoming), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
@@ -156,10 +159,11 @@ pub async fn import(
     context
         .json(body, |_, body| {
             let project = project_in(&body.project)?;
-            let incoming = incoming::read(body.format, &body.text).map_err(|error| match error {
-                IncomingError::At { place, message } => ApiError::invalid_at(&place, message),
-                IncomingError::Document(problems) => ApiError::invalid(problems),
-            })?;
+            let incoming =
+                incoming::read(body.format, &body.files, &body.settings).map_err(|error| match error {
+                    IncomingError::At { place, message } => ApiError::invalid_at(&place, message),
+                    IncomingError::Document(problems) => ApiError::invalid(problems),
+                })?;
             Ok(incoming.fitted_to(&project))
         })
         .await

@@ -111,11 +111,12 @@ impl RequestContext {
     /// Answers a request of a link: computed once for each revision, and cached.
     async fn cached(
         self,
-        what: &'static str,
+        what: impl Into<String>,
         media_type: &'static str,
         (scene, stored): (String, Document),
         answer: impl Fn(&Resources, &str, &Document) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
     ) -> Result<HttpResponse, ApiError> {
+        let what = what.into();
         let bytes = self
             .scheduler
             .run(self.client, move |resources| {
@@ -293,6 +294,7 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         shares::revoke,
         shares::read,
         shares::shared_picture,
+        shares::shared_look,
     ),
     components(schemas(crate::error::ProblemDocument))
 )]

@@ -168,8 +168,12 @@ pub struct ThumbnailsRequest {
     project: Value,
     /// The id of a scene.
     scene: String,
+    /// The pieces to be drawn; all when left out.
+    pieces: Option<Vec<Id>>,
     /// The piece whose coats are drawn one by one.
     piece: Option<Id>,
+    /// Those of its coats to be drawn; all when left out.
+    coats: Option<Vec<Id>>,
     /// Also what could be added to its stack.
     #[serde(default)]
     additions: bool,
@@ -178,9 +182,9 @@ pub struct ThumbnailsRequest {
 /// Small pictures.
 #[derive(Serialize, ToSchema)]
 pub struct Thumbnails {
-    /// Every piece of the scene, lowest first.
+    /// The pieces that were asked for, lowest first.
     pieces: Vec<PieceThumbnail>,
-    /// Every coat of the piece, alone on it.
+    /// The coats that were asked for, each alone on the piece.
     coats: Vec<Thumbnail>,
     /// What could be added, each alone on the piece.
     additions: Vec<AdditionPicture>,
@@ -237,7 +241,8 @@ fn draw_thumbnails(request: &ThumbnailsRequest, resources: &Resources) -> Result
     let assets = resources.assets(&project)?;
     let studio = Studio { project: &project, scene, assets: &assets, cache: &resources.cache };
     let mut pieces = Vec::new();
-    for piece in &scene.pieces {
+    let wanted = |piece: &&Piece| request.pieces.as_ref().is_none_or(|ids| ids.contains(&piece.id));
+    for piece in scene.pieces.iter().filter(wanted) {
         let picture = studio.whole(piece)?;
         pieces.push(PieceThumbnail { id: piece.id.clone(), picture });
     }
@@ -246,7 +251,8 @@ fn draw_thumbnails(request: &ThumbnailsRequest, resources: &Resources) -> Result
     if let Some(piece) = chosen {
         let worn = |coats: Vec<Coat>| Piece { wear: Wear::Coats(OwnCoats { coats }), ..piece.clone() };
         let bare = studio.before(&worn(Vec::new()));
-        for coat in project.coats_of(piece, &scene.theme) {
+        let wanted = |coat: &&Coat| request.coats.as_ref().is_none_or(|ids| ids.contains(&coat.id));
+        for coat in project.coats_of(piece, &scene.theme).iter().filter(wanted) {
             let picture = bare.becomes(&worn(vec![Coat { on: true, ..coat.clone() }]))?;
             coats.push(Thumbnail { id: coat.id.clone(), picture });
         }
@@ -271,14 +277,19 @@ pub(super) struct Studio<'a> {
 impl Studio<'_> {
     /// One piece on its ground, fitted into a small picture with room for its shadows.
     pub fn whole(&self, piece: &Piece) -> Result<String, ApiError> {
+        Ok(png_data_url(&self.fitted(piece, SMALL)?))
+    }
+
+    /// One piece on its ground, as a PNG of this many pixels.
+    pub fn fitted(&self, piece: &Piece, size: (u32, u32)) -> Result<Vec<u8>, ApiError> {
         let resolved = self.alone(piece);
         let [x, y, w, h] = box_of(&resolved);
-        let (width, height) = (f64::from(SMALL.0), f64::from(SMALL.1));
+        let (width, height) = (f64::from(size.0), f64::from(size.1));
         let room = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
         // Nothing of what lies around the scene is shown.
         let scale = room.max(width / resolved.width).max(height / resolved.height);
         let at = [x + w / 2.0, y + h / 2.0];
-        self.small(&resolved, at, scale)
+        self.about(&resolved, at, scale, size)
     }
 
     /// A piece to be compared with what coats make of it.
@@ -301,18 +312,22 @@ impl Studio<'_> {
 
     /// A small picture about a place of the scene, or as near to it as the scene goes.
     fn small(&self, scene: &resolve::Scene, at: [f64; 2], scale: f64) -> Result<String, ApiError> {
+        Ok(png_data_url(&self.about(scene, at, scale, SMALL)?))
+    }
+
+    fn about(
+        &self,
+        scene: &resolve::Scene,
+        at: [f64; 2],
+        scale: f64,
+        (width, height): (u32, u32),
+    ) -> Result<Vec<u8>, ApiError> {
         let from = |middle: f64, shown: u32, whole: f64| {
             let shown = f64::from(shown) / scale;
             (middle - shown / 2.0).clamp(0.0, (whole - shown).max(0.0))
         };
-        let view = Viewport {
-            x: from(at[0], SMALL.0, scene.width),
-            y: from(at[1], SMALL.1, scene.height),
-            scale,
-            width: SMALL.0,
-            height: SMALL.1,
-        };
-        Ok(png_data_url(&to_png(&self.drawn(scene, &view))?))
+        let (x, y) = (from(at[0], width, scene.width), from(at[1], height, scene.height));
+        to_png(&self.drawn(scene, &Viewport { x, y, scale, width, height }))
     }
 }
 

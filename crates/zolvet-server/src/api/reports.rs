@@ -72,8 +72,8 @@ pub async fn resolve(
                 return Err(ApiError::invalid_at("/line", "expected numbers of at most 100000"));
             }
             piece_in(scene, &body.piece)?;
-            let code =
-                CodeOptions { target: body.target, numbers: body.numbers, conventions: body.conventions };
+            let (target, numbers, conventions) = (body.target, body.numbers, body.conventions);
+            let code = CodeOptions { target, numbers, conventions, ..CodeOptions::default() };
             let options = ReportOptions { piece: &body.piece, line: body.line, code };
             let assets = resources.assets(&project)?;
             report(&project, scene, options, &assets, &resources.cache)

@@ -1,21 +1,25 @@
 //! Links to a scene, and what they open.
 
+use std::collections::BTreeMap;
+
 use actix_web::{HttpResponse, delete, get, post, web};
 use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use zolvet_core::compose::{RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::css::CodeOptions;
-use zolvet_core::model::Project;
+use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, State, Wear};
 use zolvet_core::report::{Report, ReportOptions, report};
 use zolvet_core::resolve;
 use zolvet_store::{Share, Store};
 
+use super::pictures::Studio;
 use super::{PageQuery, RequestContext, json, scene_in};
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
     config.service(create).service(list).service(revoke).service(read).service(shared_picture);
+    config.service(shared_look);
 }
 
 /// Which scene a link is for.
@@ -121,6 +125,21 @@ pub struct Shared {
 pub struct SharedPiece {
     name: String,
     report: Report,
+    /// The coats that are on, first nearest the eye.
+    coats: Vec<SharedCoat>,
+    /// The states that it looks different in.
+    states: Vec<State>,
+}
+
+/// One coat of a shared piece.
+#[derive(Serialize, ToSchema)]
+pub struct SharedCoat {
+    name: String,
+    /// As CSS, before the coat's opacity.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    colour: Option<String>,
+    /// Its numbers in one line.
+    summary: String,
 }
 
 /// What a link shows; 404 once it is revoked.
@@ -145,7 +164,7 @@ pub async fn read(
                 let code = CodeOptions::default();
                 let options = ReportOptions { piece: piece.id.as_str(), line: None, code };
                 let report = report(&project, scene, options, &assets, &resources.cache)?;
-                Some(SharedPiece { name: piece.name.clone(), report })
+                Some(shared_piece(&project, scene, piece, report))
             });
             json(&Shared {
                 project: project.name.clone(),
@@ -154,6 +173,73 @@ pub async fn read(
                 height: scene.height.get(),
                 pieces: pieces.collect(),
             })
+        })
+        .await
+}
+
+fn shared_piece(project: &Project, scene: &Scene, piece: &Piece, report: Report) -> SharedPiece {
+    let coats = project.coats_of(piece, &scene.theme).iter().filter(|coat| coat.on).filter_map(|coat| {
+        let said = report.coats.iter().find(|said| said.id == coat.id)?;
+        Some(SharedCoat {
+            name: coat.name.clone(),
+            colour: said.colour.clone(),
+            summary: said.summary.clone(),
+        })
+    });
+    let coats = coats.collect();
+    let states = stacks(project, piece).keys().copied().collect();
+    SharedPiece { name: piece.name.clone(), report, coats, states }
+}
+
+/// The stacks of a piece in its states.
+fn stacks<'p>(project: &'p Project, piece: &'p Piece) -> &'p BTreeMap<State, Vec<Coat>> {
+    let worn = match &piece.wear {
+        Wear::Coats(_) => None,
+        Wear::Finish(worn) => project.finishes.iter().find(|finish| finish.id == worn.finish),
+    };
+    worn.map_or(&piece.states, |finish| &finish.states)
+}
+
+/// Which look of a shared piece.
+#[derive(Deserialize, IntoParams)]
+pub struct LookQuery {
+    /// The id of the piece.
+    piece: Id,
+    /// At rest when left out.
+    state: Option<State>,
+}
+
+/// Width and height of a look in device pixels.
+const LOOK: (u32, u32) = (448, 288);
+
+/// One piece of what a link shows, alone on its ground, in one of its states.
+#[utoipa::path(operation_id = "shared_look",
+    params(("token" = String, Path), LookQuery),
+    responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument))
+)]
+#[get("/api/shared/{token}/look.png")]
+pub async fn shared_look(
+    store: web::Data<Store>,
+    context: RequestContext,
+    token: web::Path<String>,
+    query: web::Query<LookQuery>,
+) -> Result<HttpResponse, ApiError> {
+    let shown = store.shared(&token).await?;
+    let LookQuery { piece, state } = query.into_inner();
+    let what = format!("look {piece} {}", state.map_or("rest", State::name));
+    context
+        .cached(what, "image/png", shown, move |resources, scene_id, stored| {
+            let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
+            let scene = scene_in(&project, scene_id)?;
+            let found = scene.pieces.iter().find(|other| other.id == piece && !other.hidden);
+            let found =
+                found.ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))?;
+            let coats = state.and_then(|state| stacks(&project, found).get(&state));
+            let wear = coats.map(|coats| Wear::Coats(OwnCoats { coats: coats.clone() }));
+            let worn = Piece { wear: wear.unwrap_or_else(|| found.wear.clone()), ..found.clone() };
+            let assets = resources.assets(&project)?;
+            let studio = Studio { project: &project, scene, assets: &assets, cache: &resources.cache };
+            studio.fitted(&worn, LOOK)
         })
         .await
 }

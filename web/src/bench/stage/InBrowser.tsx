@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { useTold } from '../../core/answers';
 import {
   answer,
@@ -9,7 +9,7 @@ import {
   type Scene,
   type Schemas,
 } from '../../core/client';
-import { fontFaces } from '../../core/constants';
+import { useFontFaces } from '../../core/fontFaces';
 import { words } from '../../messages';
 import { onlyScene, useSeen } from '../../session/store';
 import { useView } from '../../session/view';
@@ -36,7 +36,7 @@ interface Props {
 export function InBrowser({ scene, piece, report, scale, dense, region, width }: Props) {
   const wipe = useView((state) => state.wipe);
   const seen = useSeen();
-  const ready = useShippedFonts();
+  const ready = useFontFaces(seen?.assets);
   const bare = useMemo(() => seen && onlyGround(seen, scene.id), [seen, scene.id]);
   const { canvas } = usePicture({
     project: bare,
@@ -109,19 +109,3 @@ function Drawn({ placed: { page, piece, x, y } }: { placed: Schemas['PlacedCode'
 /** What a page of its own would bring: no rule of this one. The host makes no group of its own, so that pieces blend. */
 const apart = `:host { all: initial; position: absolute }
 :where(:host > *) { position: absolute; left: 0; top: 0; margin-block: 0; text-rendering: geometricPrecision }`;
-
-/** Loads the fonts that ship, which the exported page has too. */
-function useShippedFonts(): boolean {
-  const [ready, setReady] = useState(false);
-  useEffect(() => {
-    shipped ??= Promise.allSettled(fontFaces.map(load));
-    void shipped.then(() => setReady(true));
-  }, []);
-  return ready;
-}
-
-let shipped: Promise<unknown> | null = null;
-
-async function load({ family, weight, file }: (typeof fontFaces)[number]) {
-  document.fonts.add(await new FontFace(family, `url("/fonts/${file}")`, { weight }).load());
-}

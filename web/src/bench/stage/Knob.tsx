@@ -1,4 +1,5 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
+import { words } from '../../messages';
 import { drag, type Moving } from '../../parts/drag';
 import { commit } from '../../session/store';
 import classes from './Handles.module.css';
@@ -37,6 +38,7 @@ export function Knob({ name, x, y, scale, shape, cursor, onHold, onDone }: Props
       type="button"
       aria-label={name}
       title={name}
+      aria-description={words.stage.at(Math.round(x * 10) / 10, Math.round(y * 10) / 10)}
       className={classes.knob}
       data-shape={shape}
       style={{ left: x * scale, top: y * scale, cursor }}

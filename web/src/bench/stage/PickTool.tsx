@@ -1,12 +1,13 @@
 import { Button, Group, SegmentedControl, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
-import { answer, api, type Coat } from '../../core/client';
+import { answer, api, type Coat, type Scene } from '../../core/client';
 import { words } from '../../messages';
 import { changeCoat } from '../../session/coats';
 import { editPiece, editPieces } from '../../session/pieces';
 import { chosenPieces, commit, pieceOf, sceneOf, stackOf, useDocument } from '../../session/store';
 import { useView } from '../../session/view';
+import { Aim, middleOf, type Spot } from './Aim';
 import classes from './Handles.module.css';
 import { LOUPE, type Read, readPixels } from './pixels';
 import { useToolEscape } from './useToolEscape';
@@ -19,13 +20,14 @@ interface Pointed {
 }
 
 /** Reads colours from the stage and from the reference at the same place, and how far apart they are. */
-export function PickTool() {
+export function PickTool({ scene, scale }: { scene: Scene; scale: number }) {
   const [side, setSide] = useState('1');
   const [pointed, setPointed] = useState<Pointed | null>(null);
   const [picked, setPicked] = useState<{ mine: string | null; reference: string | null } | null>(null);
   const sheet = useRef<HTMLDivElement>(null);
   const leave = useToolEscape();
-  const read = (event: PointerEvent): Pointed | null => {
+  const [aim, setAim] = useState(() => middleOf(scene));
+  const read = ({ clientX, clientY }: { clientX: number; clientY: number }): Pointed | null => {
     const own = sheet.current?.parentElement;
     const box = own?.getBoundingClientRect();
     const canvas = own?.querySelector('canvas');
@@ -35,16 +37,26 @@ export function PickTool() {
     const other = picture?.closest('[data-beside]')?.getBoundingClientRect();
     const shift = beside && other ? other.left - box.left : 0;
     return {
-      left: event.clientX - box.left,
-      top: event.clientY - box.top,
-      mine: readPixels(canvas, event.clientX, event.clientY, Number(side)),
-      reference: picture ? readPixels(picture, event.clientX + shift, event.clientY, Number(side)) : null,
+      left: clientX - box.left,
+      top: clientY - box.top,
+      mine: readPixels(canvas, clientX, clientY, Number(side)),
+      reference: picture ? readPixels(picture, clientX + shift, clientY, Number(side)) : null,
     };
+  };
+  const take = (now: Pointed | null) => {
+    if (now) setPicked({ mine: now.mine?.colour ?? null, reference: now.reference?.colour ?? null });
   };
   const pick = (event: PointerEvent) => {
     event.stopPropagation();
-    const now = read(event);
-    if (now) setPicked({ mine: now.mine?.colour ?? null, reference: now.reference?.colour ?? null });
+    take(read(event));
+  };
+  const aimed = ({ x, y }: Spot) => {
+    const box = sheet.current?.parentElement?.getBoundingClientRect();
+    return box ? read({ clientX: box.left + x * scale, clientY: box.top + y * scale }) : null;
+  };
+  const move = (to: Spot) => {
+    setAim(to);
+    setPointed(aimed(to));
   };
   return (
     <>
@@ -54,6 +66,15 @@ export function PickTool() {
         onPointerMove={(event) => setPointed(read(event))}
         onPointerLeave={() => setPointed(null)}
         onPointerDown={pick}
+      />
+      <Aim
+        name={words.stage.aimColour}
+        says={pointed?.mine?.colour}
+        at={aim}
+        scene={scene}
+        scale={scale}
+        onMove={move}
+        onTake={() => take(aimed(aim))}
       />
       {pointed && (
         <div className={classes.loupe} style={{ left: pointed.left + 16, top: pointed.top + 16 }}>

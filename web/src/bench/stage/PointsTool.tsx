@@ -5,6 +5,7 @@ import { words } from '../../messages';
 import { drag } from '../../parts/drag';
 import { addPieceAt } from '../../session/pieces';
 import { useView } from '../../session/view';
+import { Aim, middleOf, type Spot } from './Aim';
 import classes from './Handles.module.css';
 
 interface Point {
@@ -14,9 +15,13 @@ interface Point {
   arm: { x: number; y: number } | null;
 }
 
-/** Draws a closed path: a click sets a corner, a press and drag a smooth point; closing it makes a piece of it. */
+/**
+ * Draws a closed path: a click, or Space at the cross, sets a corner, a press and drag a smooth point; closing it makes a
+ * piece of it.
+ */
 export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
   const [points, setPoints] = useState<Point[]>([]);
+  const [aim, setAim] = useState(() => middleOf(scene));
   const leave = () => useView.setState({ tool: 'hand' });
   const finish = () => {
     if (points.length > 2) {
@@ -34,7 +39,7 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
       // A field or a button of the tool that has the focus has the key for itself.
       const { target } = event;
       if (target instanceof Element && target.closest('input, textarea, select, [data-note]')) return;
-      if (event.key === 'Enter') finish();
+      if (event.key === 'Enter' && points.length > 2) finish();
       else if (event.key === 'Escape') leave();
       else if (event.key === 'Backspace') setPoints((now) => now.slice(0, -1));
       else return;
@@ -44,6 +49,19 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
     window.addEventListener('keydown', onKeyDown, true);
     return () => window.removeEventListener('keydown', onKeyDown, true);
   });
+  const set = ({ x, y }: Spot) => {
+    const place = { x: Math.round(x), y: Math.round(y) };
+    setAim(place);
+    setPoints([...points, { ...place, arm: null }]);
+  };
+  // Without a drag the last point is made smooth along its neighbours.
+  const smooth = () =>
+    setPoints((now) => {
+      const [last, before, next] = [now.at(-1), now.at(-2), now[0]];
+      if (!last || !before || !next) return now;
+      const arm = { x: Math.round((next.x - before.x) / 4), y: Math.round((next.y - before.y) / 4) };
+      return [...now.slice(0, -1), { ...last, arm: last.arm ? null : arm }];
+    });
   const press = (event: PointerEvent<HTMLDivElement>) => {
     const edge = event.currentTarget.getBoundingClientRect();
     const at = { x: (event.clientX - edge.left) / scale, y: (event.clientY - edge.top) / scale };
@@ -52,8 +70,7 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
       event.stopPropagation();
       return finish();
     }
-    const place = { x: Math.round(at.x), y: Math.round(at.y) };
-    setPoints([...points, { ...place, arm: null }]);
+    set(at);
     drag(event, scale, (dx, dy) => {
       if (Math.hypot(dx, dy) * scale < 5) return;
       const arm = { x: Math.round(dx), y: Math.round(dy) };
@@ -63,6 +80,14 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
   return (
     <>
       <div className={classes.sheet} onPointerDown={press} />
+      <Aim
+        name={words.stage.aimPoint(points.length + 1)}
+        at={aim}
+        scene={scene}
+        scale={scale}
+        onMove={setAim}
+        onTake={() => set(aim)}
+      />
       <svg className={classes.lines} viewBox={`0 0 ${scene.width} ${scene.height}`} aria-hidden="true">
         <path d={pathOf(points)} className={classes.casing} />
         <path d={pathOf(points)} className={classes.edge} />
@@ -76,6 +101,9 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
         <Group gap={6} mt={4}>
           <Button size="compact-xs" disabled={points.length < 3} onClick={finish}>
             {words.stage.closeThePath}
+          </Button>
+          <Button size="compact-xs" variant="default" disabled={points.length < 2} onClick={smooth}>
+            {words.stage.smoothPoint}
           </Button>
           <Button size="compact-xs" variant="default" onClick={leave}>
             {words.common.cancel}

@@ -1,6 +1,6 @@
 import { Text } from '@mantine/core';
 import { useEffect, useState } from 'react';
-import type { Report, Schemas } from '../../core/client';
+import type { Report, Scene, Schemas } from '../../core/client';
 import { words } from '../../messages';
 import { lightsIn } from '../../session/shared';
 import {
@@ -27,7 +27,7 @@ import { ProfileLine } from './ProfileLine';
 import { ReferencePicture } from './Reference';
 import classes from './Stage.module.css';
 import { TextInPlace } from './TextInPlace';
-import { useHand } from './useHand';
+import { type Frame, useHand } from './useHand';
 import { usePicture } from './usePicture';
 import { MAGNIFIED, useRoom } from './useRoom';
 import { WipeLine } from './WipeLine';
@@ -53,8 +53,9 @@ export function Stage({ before, only, report, boxes }: Props) {
   const { canvas, failure, painter } = usePicture(shown);
   useEffect(() => useDocument.subscribe((now) => painter.hurry(seenIn(now), now.scene)), [painter]);
   const [writing, setWriting] = useState<string | null>(null);
-  const { guides, hand } = useHand(scene, boxes, scale, setWriting);
+  const { guides, frame, hand } = useHand(scene, boxes, scale, setWriting);
   const bare = before || alone !== null;
+  const chosen = useChosenPieces();
   const tool = useView((state) => state.tool);
   const mode = useView((state) => state.reference);
   const reference = scene?.reference;
@@ -72,6 +73,8 @@ export function Stage({ before, only, report, boxes }: Props) {
           >
             <canvas
               ref={canvas}
+              role="img"
+              aria-label={summary(scene, chosen)}
               className={classes.picture}
               data-magnified={scale >= MAGNIFIED || undefined}
             />
@@ -98,12 +101,13 @@ export function Stage({ before, only, report, boxes }: Props) {
                 onWritten={() => setWriting(null)}
               />
             )}
+            {frame && <span className={classes.frame} style={placeOf(frame, scale)} />}
             <Guides guides={guides} scene={scene} scale={scale} />
             {reference && mode === 'wipe' && !inBrowser && (
               <WipeLine label={words.stage.wipeBetweenTheSceneAnd} />
             )}
             {tool === 'points' && <PointsTool scene={scene} scale={scale} />}
-            {tool === 'pick' && <PickTool />}
+            {tool === 'pick' && <PickTool scene={scene} scale={scale} />}
             {tool === 'measure' && <MeasureTool scene={scene} scale={scale} />}
           </div>
         )}
@@ -125,6 +129,22 @@ export function Stage({ before, only, report, boxes }: Props) {
     </section>
   );
 }
+
+function placeOf({ x, y, w, h }: Frame, scale: number) {
+  return { left: x * scale, top: y * scale, width: w * scale, height: h * scale };
+}
+
+/** The scene in words: what is on it, highest first, and what is chosen. */
+function summary(scene: Scene, chosen: string[]): string {
+  const seen = scene.pieces.filter((piece) => !piece.hidden).reverse();
+  const named = seen.slice(0, NAMED).map((piece) => piece.name);
+  const more = seen.length - named.length;
+  const picked = scene.pieces.filter((piece) => chosen.includes(piece.id)).map((piece) => piece.name);
+  return words.stage.summary(scene.name, seen.length, named, more, picked);
+}
+
+/** So many pieces are named; the shelf has them all. */
+const NAMED = 12;
 
 /** A coat's id, if the chosen piece has it. */
 function existing({ document, scene, piece, state }: DocumentState, coat: string | null): string | null {

@@ -2,14 +2,15 @@ import { type MouseEvent, type PointerEvent, useState } from 'react';
 import type { Scene, Schemas } from '../../core/client';
 import { drag, follow } from '../../parts/drag';
 import { editPieces } from '../../session/pieces';
-import { chooseAlso, choosePiece, chosenPieces, pieceOf } from '../../session/store';
+import { chooseAlso, choosePiece, choosePieces, chosenPieces, pieceOf } from '../../session/store';
+import { useView } from '../../session/view';
 import { type Guide, snapped } from './snapping';
 
 type Box = Schemas['PieceBox'];
 
 /**
- * Choosing pieces by a click (with Shift, several), moving them by a drag, moving the view by a drag on the ground.
- * From the keyboard, pieces are chosen on the shelf and moved in their values.
+ * Choosing pieces by a click (with Shift, several) or by a frame drawn around them, and moving them by a drag. From the
+ * keyboard, pieces are chosen on the shelf and moved in their values.
  */
 export function useHand(
   scene: Scene | undefined,
@@ -18,6 +19,7 @@ export function useHand(
   onDoubleClick: (piece: string) => void,
 ) {
   const [guides, setGuides] = useState<Guide[]>([]);
+  const [frame, setFrame] = useState<Frame | null>(null);
   const under = (event: MouseEvent<HTMLElement>) => {
     if (!scene) return undefined;
     const edge = event.currentTarget.getBoundingClientRect();
@@ -28,8 +30,9 @@ export function useHand(
     if (!scene || event.button > 1) return;
     const sheet = event.currentTarget;
     const held = event.button === 1 ? undefined : under(event);
-    if (!held) return pan(event, sheet);
-    if (event.shiftKey) return chooseAlso(held.id);
+    if (!held && movesView(event)) return pan(event, sheet);
+    if (!held) return chooseWithin(event, scale, placed(scene, boxes), setFrame);
+    if (event.shiftKey || useView.getState().several) return chooseAlso(held.id);
     if (!chosenPieces().includes(held.id)) choosePiece(held.id);
     moveChosen(event, held, placed(scene, boxes), scene, scale, setGuides);
   };
@@ -37,7 +40,7 @@ export function useHand(
     const place = under(event);
     if (place) onDoubleClick(place.id);
   };
-  return { guides, hand: { onPointerDown, onDoubleClick: onDouble } };
+  return { guides, frame, hand: { onPointerDown, onDoubleClick: onDouble } };
 }
 
 interface Placed {
@@ -47,6 +50,8 @@ interface Placed {
   w: number;
   h: number;
   outline: Path2D;
+  /** Half the width and height of the upright box around it, rotated as it is. */
+  reach: [number, number];
   /** From where the outline was taken to where the piece lies now. */
   moved: { x: number; y: number };
 }
@@ -57,8 +62,21 @@ function placed(scene: Scene, boxes: Box[]): Placed[] {
     const piece = pieceOf(scene, box.id);
     if (!piece || piece.hidden) return [];
     const { id, w, h } = box;
+    const [right, down] = box.axes as [number[], number[]];
+    const half = (axis: 0 | 1) => (Math.abs(right[axis] ?? 0) * w + Math.abs(down[axis] ?? 0) * h) / 2;
     const moved = { x: piece.x - box.x, y: piece.y - box.y };
-    return [{ id, x: piece.x, y: piece.y, w, h, outline: new Path2D(box.outline), moved }];
+    return [
+      {
+        id,
+        x: piece.x,
+        y: piece.y,
+        w,
+        h,
+        reach: [half(0), half(1)],
+        outline: new Path2D(box.outline),
+        moved,
+      },
+    ];
   });
 }
 
@@ -116,10 +134,71 @@ function moveChosen(
   );
 }
 
-/** Dragging the ground moves what is seen of it; a mere click lets go of the piece. */
+/** A frame drawn on the stage, in px of the scene. */
+export interface Frame {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+}
+
+/**
+ * Draws a frame from the ground: what it touches is chosen, with Shift besides what was chosen before. A mere click lets
+ * go of the piece.
+ */
+function chooseWithin(
+  event: PointerEvent<HTMLElement>,
+  scale: number,
+  places: Placed[],
+  show: (frame: Frame | null) => void,
+) {
+  const edge = event.currentTarget.getBoundingClientRect();
+  const at = ({ clientX, clientY }: { clientX: number; clientY: number }) => ({
+    x: (clientX - edge.left) / scale,
+    y: (clientY - edge.top) / scale,
+  });
+  const from = at(event);
+  const before = event.shiftKey ? chosenPieces() : [];
+  if (!event.shiftKey) choosePiece(null);
+  follow(event, {
+    move: (now) => {
+      const to = at(now);
+      const [w, h] = [Math.abs(to.x - from.x), Math.abs(to.y - from.y)];
+      if (Math.max(w, h) * scale < 4) return;
+      const frame = { x: Math.min(from.x, to.x), y: Math.min(from.y, to.y), w, h };
+      show(frame);
+      const touched = places.filter((place) => touches(place, frame)).map((place) => place.id);
+      choosePieces([...new Set([...before, ...touched])]);
+    },
+    end: () => show(null),
+  });
+}
+
+function touches({ x, y, w, h, reach }: Placed, frame: Frame): boolean {
+  const away = (middle: number, from: number, length: number) =>
+    Math.abs(middle - from - length / 2) - length / 2;
+  return away(x + w / 2, frame.x, frame.w) <= reach[0] && away(y + h / 2, frame.y, frame.h) <= reach[1];
+}
+
+let space = false;
+const isSpace = (event: KeyboardEvent) => event.code === 'Space' && event.target === document.body;
+
+window.addEventListener('keydown', (event) => {
+  if (isSpace(event)) space = true;
+});
+window.addEventListener('keyup', (event) => {
+  if (event.code === 'Space') space = false;
+});
+
+/** A finger, the middle button, and Space held move the view. */
+function movesView({ button, pointerType }: PointerEvent): boolean {
+  return button === 1 || pointerType === 'touch' || space;
+}
+
+/** Moves what is seen of the scene; a mere touch of the ground lets go of the piece. */
 function pan(event: PointerEvent<HTMLElement>, sheet: HTMLElement) {
   const room = sheet.closest('[data-room]');
-  if (event.button === 0 && !event.shiftKey) choosePiece(null);
+  if (event.pointerType === 'touch' && !event.shiftKey) choosePiece(null);
   if (!room) return;
   const { scrollLeft, scrollTop } = room;
   const { clientX, clientY } = event;

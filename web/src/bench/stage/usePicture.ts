@@ -1,6 +1,7 @@
 import { type RefObject, useEffect, useRef, useState } from 'react';
 import { ApiFailure, editor, type Problem, type Project, type Scene } from '../../core/client';
 import { Newest } from '../../core/newest';
+import { textOf } from '../../core/text';
 import { onlyScene, sceneOf } from '../../session/store';
 import type { Region } from './useRoom';
 
@@ -115,7 +116,7 @@ async function picture(shown: Shown, signal: AbortSignal): Promise<Pixels> {
   const response = await fetch('/api/preview', {
     method: 'POST',
     headers: { ...editor, 'Content-Type': 'application/json' },
-    body: JSON.stringify(question),
+    body: textOf(question),
     signal,
   });
   if (!response.ok) throw new ApiFailure(response.status, (await response.json()) as Problem);

@@ -1,7 +1,7 @@
 import { useElementSize, useMergedRef } from '@mantine/hooks';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
 import type { Scene } from '../../core/client';
-import { useView } from '../../session/view';
+import { LARGEST, SMALLEST, useView } from '../../session/view';
 
 export type Region = [number, number, number, number];
 
@@ -22,18 +22,21 @@ export function useRoom(scene: Scene | undefined, beside: boolean) {
   const onScroll = useCallback(() => {
     if (room.current) setAt({ left: room.current.scrollLeft, top: room.current.scrollTop });
   }, []);
-  // The middle of what is seen stays in the middle.
+  const about = useZoomAbout(room, scale);
+  // What lies under the pointer stays there; without one, the middle of what is seen.
   const last = useRef(scale);
   useEffect(() => {
     const box = room.current;
     if (box && last.current > 0 && scale !== last.current) {
       const factor = scale / last.current;
-      box.scrollLeft = (box.scrollLeft + width / 2) * factor - width / 2;
-      box.scrollTop = (box.scrollTop + height / 2) * factor - height / 2;
+      const [x, y] = about.current ?? [width / 2, height / 2];
+      box.scrollLeft = (box.scrollLeft + x) * factor - x;
+      box.scrollTop = (box.scrollTop + y) * factor - y;
     }
+    about.current = null;
     last.current = scale;
     useView.setState({ scale });
-  }, [scale, width, height]);
+  }, [scale, width, height, about]);
   const seen = scene && scale > 0 ? inSight(scene, scale, at, width, height) : null;
   // The same region is the same object, so that nothing is asked anew.
   const kept = useRef<Region | null>(null);
@@ -47,6 +50,54 @@ export function useRoom(scene: Scene | undefined, beside: boolean) {
       ? `${inset(height, scene.height)}px auto auto ${inset(width, scene.width)}px`
       : undefined;
   return { ref, onScroll, scale, region, dense, margins };
+}
+
+/**
+ * Zooms with the wheel while Ctrl is held, which is what two fingers on a touch pad send too, and with two fingers on the
+ * stage. What is returned is the place that is zoomed about, in px of the box.
+ */
+function useZoomAbout(room: RefObject<HTMLDivElement | null>, scale: number) {
+  const about = useRef<[number, number] | null>(null);
+  const now = useRef(scale);
+  now.current = scale;
+  useEffect(() => {
+    const box = room.current;
+    if (!box) return;
+    const zoomTo = (zoom: number, x: number, y: number) => {
+      const next = Math.min(Math.max(zoom, SMALLEST), LARGEST);
+      if (next === now.current) return;
+      const { left, top } = box.getBoundingClientRect();
+      about.current = [x - left, y - top];
+      useView.setState({ zoom: next });
+    };
+    const onWheel = (event: WheelEvent) => {
+      if (!event.ctrlKey && !event.metaKey) return;
+      event.preventDefault();
+      const lines = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 30 : 1;
+      zoomTo(now.current * Math.exp(-event.deltaY * lines * 0.004), event.clientX, event.clientY);
+    };
+    let pinched: { apart: number; zoom: number } | null = null;
+    const onTouch = (event: TouchEvent) => {
+      const [one, other] = event.touches;
+      if (!one || !other) {
+        pinched = null;
+        return;
+      }
+      event.preventDefault();
+      const apart = Math.hypot(one.clientX - other.clientX, one.clientY - other.clientY);
+      pinched ??= { apart, zoom: now.current };
+      const [x, y] = [(one.clientX + other.clientX) / 2, (one.clientY + other.clientY) / 2];
+      zoomTo((pinched.zoom * apart) / pinched.apart, x, y);
+    };
+    box.addEventListener('wheel', onWheel, { passive: false });
+    const touches = ['touchstart', 'touchmove', 'touchend', 'touchcancel'] as const;
+    for (const touch of touches) box.addEventListener(touch, onTouch, { passive: false });
+    return () => {
+      box.removeEventListener('wheel', onWheel);
+      for (const touch of touches) box.removeEventListener(touch, onTouch);
+    };
+  }, [room]);
+  return about;
 }
 
 /** The part of the scene in sight, in whole px with some room around it; null for all of it. */

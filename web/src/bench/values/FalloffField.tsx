@@ -1,11 +1,13 @@
 import { NativeSelect } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { dequal } from 'dequal';
-import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { answer, api, type Schemas } from '../../core/client';
 import { defaults } from '../../core/constants';
 import { words } from '../../messages';
 import { drag } from '../../parts/drag';
+import { NumberField } from '../../parts/NumberField';
+import { Quiet } from '../../parts/Quiet';
 import { steady } from '../../parts/steady';
 import { commit } from '../../session/store';
 import { Row } from './fields';
@@ -54,9 +56,12 @@ export const FalloffField = steady(function FalloffField({ value, onChange }: Pr
   );
 });
 
-/** The curve itself: drag a point, click the line for one more, Delete takes one away. */
+/** The curve itself: drag a point, click the line for one more, Delete takes one away; or all of it by numbers. */
 function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point[]) => void }) {
   const plot = useRef<SVGSVGElement>(null);
+  const [chosen, setChosen] = useState(0);
+  const at = Math.min(chosen, points.length - 1);
+  const point = points[at];
   const x = (from: number) => from * SIDE;
   const y = (to: number) => (1 - to) * SIDE;
   const between = (i: number, from: number) =>
@@ -90,11 +95,26 @@ function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point
       // The key means the point, and never the coat it belongs to.
       event.preventDefault();
       event.stopPropagation();
-      if (points.length <= 2) return;
-      onChange(points.filter((_, at) => at !== i));
-      commit();
-      plot.current?.querySelectorAll<SVGElement>('[role=slider]')[Math.max(0, i - 1)]?.focus();
+      if (points.length > 2) remove(i);
     }
+  };
+  const remove = (i: number) => {
+    onChange(points.filter((_, other) => other !== i));
+    commit();
+    setChosen(Math.max(0, i - 1));
+    plot.current?.querySelectorAll<SVGElement>('[role=slider]')[Math.max(0, i - 1)]?.focus();
+  };
+  // In the middle of the widest gap, on the line.
+  const insert = () => {
+    const ends = [{ from: 0, to: points[0]?.to ?? 0 }, ...points, { from: 1, to: points.at(-1)?.to ?? 1 }];
+    const gaps = ends.slice(1).map((end, i) => end.from - (ends[i]?.from ?? 0));
+    const widest = gaps.indexOf(Math.max(...gaps));
+    const [left, right] = [ends[widest], ends[widest + 1]];
+    if (!left || !right) return;
+    const middle = { from: tidy((left.from + right.from) / 2), to: tidy((left.to + right.to) / 2) };
+    onChange([...points.slice(0, widest), middle, ...points.slice(widest)]);
+    commit();
+    setChosen(widest);
   };
   const add = (event: PointerEvent<SVGPathElement>) => {
     const box = plot.current?.getBoundingClientRect();
@@ -128,12 +148,41 @@ function Curve({ points, onChange }: { points: Point[]; onChange: (points: Point
             cy={y(point.to)}
             r={5}
             className={classes.point}
-            onPointerDown={(event) => hold(i, event)}
+            data-chosen={i === at || undefined}
+            onFocus={() => setChosen(i)}
+            onPointerDown={(event) => {
+              setChosen(i);
+              hold(i, event);
+            }}
             onKeyDown={(event) => press(i, event)}
             onKeyUp={(event) => event.key.startsWith('Arrow') && commit()}
           />
         ))}
       </svg>
+      {point && (
+        <div className={classes.pointValues}>
+          {(['from', 'to'] as const).map((end) => (
+            <NumberField
+              key={end}
+              compact
+              label={words.values.falloffEnds[end]}
+              name={words.values.falloffEndOf(words.values.falloffEnds[end], at + 1)}
+              unit="%"
+              value={Math.round(point[end] * 1000) / 10}
+              min={0}
+              max={100}
+              onChange={(percent) => put(at, { ...point, [end]: percent / 100 })}
+              onCommit={commit}
+            />
+          ))}
+          <Quiet fz={12} px={2} onClick={insert}>
+            {words.values.addPoint}
+          </Quiet>
+          <Quiet fz={12} px={2} disabled={points.length <= 2} onClick={() => remove(at)}>
+            {words.values.removePoint}
+          </Quiet>
+        </div>
+      )}
       <p className={classes.hint}>{words.values.falloffHint}</p>
     </div>
   );

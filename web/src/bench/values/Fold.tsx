@@ -27,7 +27,7 @@ export function Fold({ label, set, beside, children }: Props) {
           className={classes.folded}
           aria-expanded={opened}
           aria-controls={id}
-          rightSection={<IconChevronDown size={12} />}
+          rightSection={<IconChevronDown aria-hidden size={12} />}
           onClick={() => useView.setState({ rare: !opened })}
         >
           {set.length > 0 ? set.join(', ') : label}

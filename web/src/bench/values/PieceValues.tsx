@@ -1,6 +1,6 @@
-import { Group, NativeSelect, Switch, Textarea } from '@mantine/core';
+import { Group, NativeSelect, Switch } from '@mantine/core';
 import type { Piece, Schemas } from '../../core/client';
-import { fonts, limits, percents, ranges } from '../../core/constants';
+import { limits, percents, ranges } from '../../core/constants';
 import { words } from '../../messages';
 import { FillField } from '../../parts/FillField';
 import { options } from '../../parts/options';
@@ -8,6 +8,7 @@ import { Quiet } from '../../parts/Quiet';
 import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
 import { commit, sceneOf, useDocument } from '../../session/store';
 import { type Numbers, Row, Values } from './fields';
+import { TextValues } from './TextValues';
 import classes from './values.module.css';
 
 type Shape = Schemas['Shape'];
@@ -179,81 +180,6 @@ function rounding(value: number, reshape: (to: Partial<Shape>) => void): Numbers
     slider: [0, 60],
     set: (rounding) => reshape({ rounding }),
   };
-}
-
-function TextValues({
-  shape,
-  reshape,
-}: {
-  shape: Extract<Shape, { kind: 'text' }>;
-  reshape: (to: Partial<Shape>, gesture?: boolean) => void;
-}) {
-  const weights = fonts[shape.font] ?? [shape.weight];
-  return (
-    <>
-      <Textarea
-        size="xs"
-        autosize
-        aria-label={words.common.text}
-        maxLength={limits.textCharacters}
-        value={shape.string}
-        onChange={(event) => reshape({ string: event.currentTarget.value })}
-        onBlur={commit}
-      />
-      <Row label={words.values.font}>
-        <NativeSelect
-          size="xs"
-          aria-label={words.values.font}
-          value={shape.font}
-          data={Object.keys(fonts)}
-          onChange={(event) => {
-            const font = event.currentTarget.value;
-            reshape({ font, weight: nearest(fonts[font] ?? [400], shape.weight) }, false);
-          }}
-        />
-        <NativeSelect
-          size="xs"
-          aria-label={words.values.weight}
-          value={String(shape.weight)}
-          data={weights.map(String)}
-          onChange={(event) => reshape({ weight: Number(event.currentTarget.value) }, false)}
-        />
-      </Row>
-      <Values
-        of={[
-          {
-            label: words.common.size,
-            unit: 'px',
-            value: shape.size,
-            range: ranges.FontSize,
-            slider: [8, 200],
-            set: (size) => reshape({ size }),
-          },
-          {
-            label: words.values.spacing,
-            unit: 'px',
-            value: shape.spacing ?? 0,
-            range: ranges.Spacing,
-            slider: [-5, 20],
-            set: (spacing) => reshape({ spacing }),
-          },
-        ]}
-      />
-      <Row label={words.values.alignment}>
-        <NativeSelect
-          size="xs"
-          aria-label={words.values.alignmentOfLines}
-          value={shape.align ?? 'left'}
-          data={options(words.values.aligns)}
-          onChange={(event) => reshape({ align: event.currentTarget.value as Schemas['Align'] }, false)}
-        />
-      </Row>
-    </>
-  );
-}
-
-function nearest(weights: number[], weight: number): number {
-  return weights.reduce((best, other) => (Math.abs(other - weight) < Math.abs(best - weight) ? other : best));
 }
 
 function ClipTo({ piece }: { piece: Piece }) {

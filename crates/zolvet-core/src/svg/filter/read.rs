@@ -4,6 +4,8 @@ use std::collections::BTreeMap;
 
 use usvg::roxmltree::Node;
 
+use super::styles::Styles;
+
 use crate::blend::BlendMode;
 use crate::colour::{Rgba, linear_to_srgb, parse_css_colour};
 use crate::lower::{Curve, Input, Operator, Step};
@@ -22,11 +24,24 @@ pub(crate) struct Written {
     pub linear: bool,
 }
 
+impl Written {
+    /// Whether it blurs so little that box blurs, which browsers draw it with on the processor, are one pixel wide: Filter
+    /// Effects 1, "feGaussianBlur", makes them `floor(σ · 3 √(2π) / 4 + 0.5)` wide.
+    pub fn is_hardly_blurred(&self) -> bool {
+        let sigma = match &self.step {
+            Ok(Step::Blur { sigma, .. } | Step::DropShadow { sigma, .. }) => *sigma,
+            _ => return false,
+        };
+        let width = sigma * 3.0 * (std::f64::consts::TAU).sqrt() / 4.0 + 0.5;
+        sigma > 0.0 && width < 2.0
+    }
+}
+
 /// Primitives that are read of one filter.
 pub(crate) const MOST_PRIMITIVES: usize = 500;
 
 /// The primitives of a `<filter>` element, in their order, [`MOST_PRIMITIVES`] at most.
-pub(crate) fn primitives(filter: Node<'_, '_>, lines: &LineIndex<'_>) -> Vec<Written> {
+pub(crate) fn primitives(filter: Node<'_, '_>, styles: &Styles<'_>, lines: &LineIndex<'_>) -> Vec<Written> {
     let mut names = BTreeMap::new();
     let elements = filter.children().filter(Node::is_element);
     let known = elements.filter(|node| !["title", "desc", "metadata"].contains(&node.tag_name().name()));
@@ -34,32 +49,21 @@ pub(crate) fn primitives(filter: Node<'_, '_>, lines: &LineIndex<'_>) -> Vec<Wri
         .take(MOST_PRIMITIVES)
         .enumerate()
         .map(|(at, node)| {
-            let reader = Reader { node, at, names: &names, linear: is_linear(node) };
+            let reader = Reader { node, at, names: &names, linear: is_linear(node, styles), styles };
             let step = reader.step();
             if let Some(result) = node.attribute("result") {
                 names.insert(result.to_owned(), at);
             }
             let name = node.tag_name().name().to_owned();
-            Written { place: lines.place(node.range().start), name, step, linear: is_linear(node) }
+            Written { place: lines.place(node.range().start), name, step, linear: is_linear(node, styles) }
         })
         .collect()
 }
 
 /// `color-interpolation-filters` is inherited, and is linearRGB from the start.
-fn is_linear(node: Node<'_, '_>) -> bool {
-    // Deeper than anything a person writes.
-    let said = node.ancestors().take(200).find_map(|node| styled(node, "color-interpolation-filters"));
+fn is_linear(node: Node<'_, '_>, styles: &Styles<'_>) -> bool {
+    let said = styles.inherited(node, "color-interpolation-filters");
     !said.is_some_and(|value| value.eq_ignore_ascii_case("sRGB"))
-}
-
-/// A property from an element's `style`, or else its attribute.
-fn styled<'a>(node: Node<'a, '_>, name: &str) -> Option<&'a str> {
-    let style = node.attribute("style").unwrap_or_default();
-    let declared = style.rsplit(';').filter_map(|declaration| declaration.split_once(':'));
-    let found = declared
-        .map(|(property, value)| (property.trim(), value.trim()))
-        .find(|(property, _)| *property == name);
-    found.map(|(_, value)| value).or_else(|| node.attribute(name).map(str::trim))
 }
 
 struct Reader<'a, 'input> {
@@ -67,6 +71,7 @@ struct Reader<'a, 'input> {
     at: usize,
     names: &'a BTreeMap<String, usize>,
     linear: bool,
+    styles: &'a Styles<'a>,
 }
 
 impl Reader<'_, '_> {
@@ -114,20 +119,24 @@ impl Reader<'_, '_> {
         numbers(text).ok_or_else(|| format!("{name}: expected numbers, found {text}"))
     }
 
+    /// Browsers draw no blur with a σ below a third of a pixel (measured in Chromium 156).
     fn sigma(&self, default: &str) -> Result<f64, String> {
+        let drawn = |sigma: f64| if 3.0 * sigma <= 1.0 { 0.0 } else { sigma };
         match self.numbers("stdDeviation", default)?.as_slice() {
-            [both] if *both >= 0.0 => Ok(*both),
-            [across, down] if across == down && *across >= 0.0 => Ok(*across),
+            [both] if *both >= 0.0 => Ok(drawn(*both)),
+            [across, down] if across == down && *across >= 0.0 => Ok(drawn(*across)),
             [_, _] => Err("blurs differently across and down".to_owned()),
             _ => Err("stdDeviation: expected one number or two, none negative".to_owned()),
         }
     }
 
     fn flood(&self) -> Result<Rgba, String> {
-        let text = styled(self.node, "flood-color").unwrap_or("black");
-        let colour = parse_css_colour(text)
+        let text = self.styles.property(self.node, "flood-color").unwrap_or("black");
+        let own = text.eq_ignore_ascii_case("currentcolor");
+        let own = own.then(|| self.styles.inherited(self.node, "color").unwrap_or("black"));
+        let colour = parse_css_colour(own.unwrap_or(text))
             .map_err(|_| format!("flood-color: expected a CSS colour, found {text}"))?;
-        let text = styled(self.node, "flood-opacity").unwrap_or("1");
+        let text = self.styles.property(self.node, "flood-opacity").unwrap_or("1");
         let opacity = match text.strip_suffix('%') {
             Some(percent) => number(percent).map(|percent| percent / 100.0),
             None => number(text),

@@ -1,0 +1,57 @@
+//! What values are computed from, and what can go wrong.
+
+use crate::colour::Rgba;
+
+/// What values are computed from.
+pub(in super::super) trait Surroundings {
+    /// The font size in px.
+    fn font_size(&self) -> f64;
+    /// The font size of the root in px.
+    fn root_font_size(&self) -> f64;
+    /// Width and height of what is seen, in px.
+    fn viewport(&self) -> (f64, f64) {
+        (1280.0, 800.0)
+    }
+    /// What percentages are parts of, where they come to a length.
+    fn whole(&self) -> Option<f64> {
+        None
+    }
+    /// The colour of the text.
+    fn current_colour(&self) -> Option<Rgba>;
+    /// Whether colours are those of a dark scheme.
+    fn is_dark(&self) -> bool {
+        false
+    }
+}
+
+/// Surroundings where nothing is said: what browsers begin with.
+pub(in super::super) struct Plain;
+
+impl Surroundings for Plain {
+    fn font_size(&self) -> f64 {
+        16.0
+    }
+
+    fn root_font_size(&self) -> f64 {
+        16.0
+    }
+
+    fn current_colour(&self) -> Option<Rgba> {
+        Some(Rgba::new(0.0, 0.0, 0.0, 1.0))
+    }
+}
+
+/// Why a value does not come to anything.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(in super::super) enum Trouble {
+    /// Browsers do not take it either; with what is wrong.
+    Invalid(String),
+    /// Browsers take it; the construct is not followed here.
+    Construct(String),
+}
+
+impl Trouble {
+    pub(super) fn invalid(what: impl Into<String>) -> Self {
+        Self::Invalid(what.into())
+    }
+}

@@ -1,0 +1,18 @@
+//! What stands in brackets.
+
+use cssparser::{ParseError, Parser};
+
+use super::around::Trouble;
+
+/// Functions within functions that are followed.
+pub(super) const MAX_DEPTH: usize = 32;
+
+/// What stands in the brackets that have just been opened.
+pub(super) fn inside(parser: &mut Parser<'_>) -> Result<String, Trouble> {
+    let found = parser.parse_nested_block(|inner| -> Result<String, ParseError<()>> {
+        let start = inner.position();
+        while inner.next().is_ok() {}
+        Ok(inner.slice_from(start).trim().to_owned())
+    });
+    found.map_err(|_| Trouble::invalid("brackets that are not closed"))
+}

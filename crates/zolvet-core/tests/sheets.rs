@@ -1,0 +1,269 @@
+//! Style sheets in, as the cascade has them. What Chromium computes from whole sheets is compared in `zolvet-e2e`.
+
+#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+
+use serde_json::json;
+use zolvet_core::css::{Settings, StyleFile, import, import_files};
+use zolvet_core::import::{DiagnosticKind, Incoming};
+use zolvet_core::model::{Coat, CoatKind, ColourSource, Finish, Offset, Project, State};
+
+/// A coat in short: kind, x, y, blur, spread, colour.
+fn short(coat: &Coat) -> String {
+    let shadow = |kind: &str, offset: &Offset, blur: f64, spread: f64, colour: &ColourSource| {
+        let Offset::Cartesian(at) = offset else { panic!("axes") };
+        let colour = match colour {
+            ColourSource::Literal(colour) => colour.text().to_owned(),
+            ColourSource::Swatch(colour) => colour.swatch.to_string(),
+            ColourSource::From(_) => "taken".to_owned(),
+        };
+        format!("{kind} {} {} {blur} {spread} {colour}", at.x.get(), at.y.get())
+    };
+    match &coat.kind {
+        CoatKind::Drop(drop) => {
+            shadow("drop", &drop.offset, drop.blur.get(), drop.spread.get(), &drop.colour)
+        }
+        CoatKind::Inner(inner) => {
+            shadow("inner", &inner.offset, inner.blur.get(), inner.spread.get(), &inner.colour)
+        }
+        CoatKind::Blur(blur) => format!("blur {}", blur.sigma.get()),
+        CoatKind::Backdrop(backdrop) => format!("backdrop {}", backdrop.sigma.get()),
+        other => other.name().to_owned(),
+    }
+}
+
+fn stack(coats: &[Coat]) -> String {
+    coats.iter().map(short).collect::<Vec<_>>().join(", ")
+}
+
+fn finish<'i>(incoming: &'i Incoming, name: &str) -> &'i Finish {
+    let found = incoming.finishes.iter().find(|finish| finish.name == name);
+    found.unwrap_or_else(|| panic!("{name} in {:?}", names(incoming)))
+}
+
+fn names(incoming: &Incoming) -> Vec<&str> {
+    incoming.finishes.iter().map(|finish| finish.name.as_str()).collect()
+}
+
+/// What `.a` is at rest.
+fn a(css: &str) -> String {
+    let read = import(css);
+    read.finishes
+        .iter()
+        .find(|finish| finish.name == "a")
+        .map_or_else(String::new, |finish| stack(&finish.coats))
+}
+
+#[test]
+fn the_cascade_decides() {
+    for (css, expected) in [
+        // CSS Cascade 5, section 6: order, specificity, importance, layers.
+        (".a { box-shadow: 0 1px red } .a { box-shadow: 0 2px red }", "drop 0 2 0 0 red"),
+        (".a { box-shadow: 0 1px red } .a { box-shadow: none }", ""),
+        (".a { box-shadow: 0 1px red; box-shadow: 0 2px red }", "drop 0 2 0 0 red"),
+        (".b.a { box-shadow: 0 1px red } .a { box-shadow: 0 2px red }", "drop 0 2 0 0 red"),
+        (".a { box-shadow: 0 1px red !important } .a { box-shadow: 0 2px red }", "drop 0 1 0 0 red"),
+        (
+            "@layer x, y; @layer y { .a { box-shadow: 0 1px red } } @layer x { .a { box-shadow: 0 2px red } }",
+            "drop 0 1 0 0 red",
+        ),
+        (".a { box-shadow: 0 1px red } @layer x { .a { box-shadow: 0 2px red } }", "drop 0 1 0 0 red"),
+        (
+            "@layer x { .a { box-shadow: 0 1px red !important } } .a { box-shadow: 0 2px red !important }",
+            "drop 0 1 0 0 red",
+        ),
+        // The Compatibility Standard, section 3.3: the prefixed name is an alias.
+        (".a { -webkit-box-shadow: 0 1px red; box-shadow: 0 2px red }", "drop 0 2 0 0 red"),
+        // CSS Syntax 3, section 2.2: what is not understood is passed over.
+        (".a { box-shadow: 0 1px red; box-shadow: 0 -1px -2px red }", "drop 0 1 0 0 red"),
+        (".a { filter: blur(1px); filter: alpha(opacity=50) }", "blur 1"),
+        ("@media print { .a { box-shadow: 0 9px red } } .a { box-shadow: 0 1px red }", "drop 0 1 0 0 red"),
+        (
+            "@supports not (display: grid) { .a { box-shadow: 0 9px red } } .a { box-shadow: 0 1px red }",
+            "drop 0 1 0 0 red",
+        ),
+        (
+            ".a { box-shadow: 0 1px red } @media (min-width: 60em) { .a { box-shadow: 0 2px red } }",
+            "drop 0 2 0 0 red",
+        ),
+        // CSS Color 4, section 6.1: both spellings are names.
+        (".a { box-shadow: 0 1px grey }", "drop 0 1 0 0 grey"),
+        // CSS Fonts 4, section 2.5: percentages of the size around it, also within calculations.
+        (
+            ":root { --of: 20; font-size: calc(var(--of) / 16 * 100%) } .a { box-shadow: 0 .1rem red }",
+            "drop 0 2 0 0 red",
+        ),
+        // CSS Nesting 1.
+        (".a { box-shadow: 0 1px red; & { box-shadow: 0 2px red } }", "drop 0 2 0 0 red"),
+        ("\u{feff}@charset \"utf-8\"; .a { box-shadow: 0 1px red }", "drop 0 1 0 0 red"),
+    ] {
+        let found = a(css);
+        assert_eq!(found.split(", ").next().unwrap_or("").to_owned(), expected, "{css}");
+    }
+    // CSS Nesting 1, section 3: outside of rules `&` is the root.
+    let of_root = import("& .a { box-shadow: 0 1px red }");
+    assert_eq!(stack(&finish(&of_root, "root a").coats), "drop 0 1 0 0 red");
+}
+
+#[test]
+fn variables_belong_to_their_elements() {
+    for (css, expected) in [
+        (":root { --s: 0 1px red } :root { --s: 0 2px red } .a { box-shadow: var(--s) }", "drop 0 2 0 0 red"),
+        (".b { --s: 0 1px red } .a { box-shadow: var(--s, 0 2px red) }", "drop 0 2 0 0 red"),
+        // CSS Custom Properties 1, sections 2 and 3: cycles, empty values, and what comes of values that are none.
+        (":root { --s: var(--t); --t: var(--s) } .a { box-shadow: var(--s, 0 2px red) }", "drop 0 2 0 0 red"),
+        (".a { --s: initial; box-shadow: var(--s, 0 3px red) }", "drop 0 3 0 0 red"),
+        (".a { --i: ; box-shadow: var(--i) 0 3px red }", "drop 0 3 0 0 red"),
+        (".a { box-shadow: 0 1px red; box-shadow: var(--nothing) }", ""),
+        (".a { --s: 1px; box-shadow: 0 1px red; box-shadow: var(--s) }", ""),
+        // CSS Properties and Values API 1, section 2.
+        (
+            "@property --y { syntax: '<length>'; inherits: false; initial-value: 4px } .a { box-shadow: 0 var(--y) red }",
+            "drop 0 4 0 0 red",
+        ),
+        // Font sizes, and colours of the text.
+        (
+            "html { font-size: 10px } .a { font-size: 2em; box-shadow: 1em 1rem 0 .5em }",
+            "drop 20 10 0 10 #000000",
+        ),
+        (".a { color: #123456; box-shadow: 0 1px currentColor }", "drop 0 1 0 0 #123456"),
+        (".a { color: #123456; box-shadow: 0 1px }", "drop 0 1 0 0 #123456"),
+    ] {
+        assert_eq!(a(css), expected, "{css}");
+    }
+}
+
+#[test]
+fn states_themes_and_letters_are_told_apart() {
+    let css = ":root { --near: 0 1px 2px rgb(0 0 0 / .3) }\n\
+        .dark { --near: 0 1px 2px rgb(0 0 0 / .9) }\n\
+        @media (prefers-color-scheme: dark) { :root { --near: 0 1px 2px rgb(0 0 0 / .9) } }\n\
+        .card { color: red; box-shadow: var(--near); text-shadow: 0 1px blue; transition: color 1s, box-shadow .2s ease-in }\n\
+        .card:hover, .tile:focus-visible { box-shadow: 0 2px 4px black }\n\
+        button:active { box-shadow: inset 0 1px black }\n\
+        a.box { -webkit-filter: drop-shadow(1px 2px 3px red) hue-rotate(9deg) }\n\
+        .menu:hover > .item { box-shadow: 0 0 1px 1px var(--near-colour, red) }\n\
+        .card::before { backdrop-filter: blur(8px) saturate(1.4) }\n\
+        @keyframes lift { 50% { box-shadow: 0 0 1px red } }";
+    let read = import(css);
+    let near = finish(&read, "near");
+    assert_eq!(read.uses[&near.id], 1);
+    let card = finish(&read, "card");
+    assert_eq!(stack(&card.coats), "drop 0 1 2 0 rgb(0 0 0 / 0.3)");
+    assert_eq!(stack(card.themes.values().next().unwrap()), "drop 0 1 2 0 rgb(0 0 0 / 0.9)");
+    assert_eq!(stack(&card.states[&State::Hover]), "drop 0 2 4 0 black");
+    assert_eq!(
+        card.transition.as_ref().map(|moves| (moves.duration, moves.curve.as_str())),
+        Some((200, "ease-in"))
+    );
+    assert_eq!(stack(&finish(&read, "card text").coats), "drop 0 1 0 0 blue");
+    assert_eq!(stack(&finish(&read, "tile").states[&State::Focus]), "drop 0 2 4 0 black");
+    assert_eq!(stack(&finish(&read, "button").states[&State::Pressed]), "inner 0 1 0 0 black");
+    // drop-shadow() takes σ itself (Filter Effects 1): 3px are a blur radius of 6.
+    assert_eq!(stack(&finish(&read, "a.box").coats), "drop 1 2 6 0 red");
+    assert_eq!(stack(&finish(&read, "menu > item").states[&State::Hover]), "drop 0 0 1 1 red");
+    assert_eq!(stack(&finish(&read, "card before").coats), "backdrop 8");
+    let said: Vec<_> = read.diagnostics.iter().map(|one| (one.kind, one.message.as_str())).collect();
+    assert_eq!(
+        said,
+        [
+            (DiagnosticKind::Dropped, "@keyframes lift moves shadows or filters: a finish does not move"),
+            (DiagnosticKind::Approximated, "filter: hue-rotate() is not depth: left out"),
+        ]
+    );
+}
+
+/// What is not understood is said once a construct, with how often and where first.
+#[test]
+fn remarks_are_made_once_a_construct() {
+    let rules = (0..300).map(|i| {
+        format!(".x{i} {{ box-shadow: 0 0 1lh red }}\n.y{i}::-moz-thumb {{ box-shadow: 0 0 1px red }}\n")
+    });
+    let read = import(&rules.collect::<String>());
+    assert!(read.finishes.is_empty());
+    let said: Vec<_> =
+        read.diagnostics.iter().map(|one| (one.message.as_str(), one.count, one.places.len())).collect();
+    assert_eq!(
+        said,
+        [
+            ("selectors of other browsers: :-moz-, :-ms- and :-o-", 300, 3),
+            ("the unit lh is not followed", 300, 3)
+        ]
+    );
+}
+
+/// Colours of a state that differ by theme become swatches; everything else is held by the finish itself.
+#[test]
+fn a_state_in_another_theme_has_its_colours() {
+    let css = ":root { --ring: #0a0 } [data-theme=dark] { --ring: #0f0 }\n\
+        .a { box-shadow: 0 1px black } .a:focus-visible { box-shadow: 0 0 0 3px var(--ring) }";
+    let read = import(css);
+    let held = finish(&read, "a");
+    assert_eq!(stack(&held.states[&State::Focus]), "drop 0 0 0 3 swatch-css-1");
+    let values: Vec<_> = read.swatches[0].values.values().map(|colour| colour.text().to_owned()).collect();
+    assert_eq!(values, ["#0f0", "#0a0"]);
+    // Into a project without a dark theme: it is added, and other swatches have a value in it.
+    let mut document = json!({"schema": 2, "name": "Back", "themes": [{"id": "day", "name": "Day", "scheme": "light"}],
+        "swatches": [{"id": "ink", "name": "Ink", "values": {"day": "#123"}}], "scenes": [], "scale": []});
+    let project = Project::from_value(&document).unwrap();
+    read.clone().fitted_to(&project).put_into(&mut document);
+    let project = Project::from_value(&document).unwrap();
+    assert_eq!(project.themes.len(), 2);
+    // The same once more brings nothing.
+    let again = read.fitted_to(&project);
+    assert_eq!((again.finishes.len(), again.swatches.len(), again.themes.len()), (0, 0, 0));
+}
+
+#[test]
+fn several_files_are_one_sheet() {
+    let files = [
+        StyleFile { name: "use.css", css: "@import \"set.css\"; .a { box-shadow: var(--s) }" },
+        StyleFile { name: "set.css", css: ":root { --s: 0 var(--y) red } .a { box-shadow: none }" },
+    ];
+    let settings = Settings { root_font_size: None, set: [("--y".to_owned(), "3px".to_owned())].into() };
+    assert_eq!(stack(&finish(&import_files(&files, &settings), "a").coats), "drop 0 3 0 0 red");
+    let read = import_files(&files, &Settings::default());
+    assert_eq!(read.asked.keys().collect::<Vec<_>>(), ["--y"]);
+    assert_eq!(read.diagnostics[0].message, "--y is set nowhere: give it a value");
+    assert_eq!(read.diagnostics[0].place, "use.css:1:25");
+}
+
+/// One finish for each look, with the rules of all that have it.
+#[test]
+fn looks_are_counted() {
+    let read =
+        import(".a, .b { box-shadow: 0 1px red } .c { box-shadow: 0 1px red } .d { box-shadow: 0 2px red }")
+            .by_look();
+    assert_eq!(names(&read), ["a", "d"]);
+    assert_eq!(read.uses[&finish(&read, "a").id], 3);
+}
+
+/// A finish has no state for two at once, nor for the focus that a click leaves: they are held where they say nothing else, or
+/// where nothing says what the stronger state is by itself.
+#[test]
+fn between_two_states() {
+    let told = |css: &str| {
+        let read = import(css);
+        let said: Vec<String> = read.diagnostics.iter().map(|one| one.message.clone()).collect();
+        (finish(&read, "a").clone(), said.iter().any(|text| text.contains("two states at once")))
+    };
+    let (finish, said) = told(".a { box-shadow: 0 1px red } .a:active:focus { box-shadow: 0 2px red }");
+    assert_eq!((stack(&finish.states[&State::Pressed]), said), ("drop 0 2 0 0 red".to_owned(), false));
+    let plain = ".a { box-shadow: 0 1px red } .a:disabled { box-shadow: none }";
+    let (finish, said) = told(&format!("{plain} .a:disabled:hover {{ box-shadow: none }}"));
+    assert_eq!((stack(&finish.states[&State::Disabled]), said), (String::new(), false));
+    let (_, said) = told(&format!("{plain} .a:disabled:hover {{ box-shadow: 0 3px red }}"));
+    assert!(said);
+    // A colour spelled otherwise is no other look.
+    let (finish, _) = told(".a { box-shadow: 0 1px #f00 } .a:hover { box-shadow: 0 1px red }");
+    assert!(finish.states.is_empty());
+    // What a state is in another theme only, and cannot be held, leaves no state that is as at rest.
+    let dark = "[data-theme=dark] .a:hover { box-shadow: 0 9px 9px red }";
+    let (finish, _) =
+        told(&format!(".a {{ box-shadow: 0 1px red }} .a:hover {{ box-shadow: 0 1px red }} {dark}"));
+    assert!(finish.states.is_empty());
+    let ring = ".a:focus { box-shadow: 0 0 0 2px red }";
+    let (finish, said) = told(&format!("{ring} .a:focus:not(:focus-visible) {{ box-shadow: none }}"));
+    assert_eq!((stack(&finish.states[&State::Focus]), said), ("drop 0 0 0 2 red".to_owned(), false));
+    let (_, said) = told(&format!("{ring} .a:focus:not(:focus-visible) {{ box-shadow: 0 1px red }}"));
+    assert!(said);
+}
