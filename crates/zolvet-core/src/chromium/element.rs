@@ -5,6 +5,7 @@ use std::sync::Arc;
 
 use kurbo::{Affine, BezPath, PathEl, Point, Vec2};
 
+use super::edges::in_lines;
 use crate::budget;
 use crate::geometry::text::{Glyph, to_quarters};
 use crate::geometry::{Outline, RoundedBox, SetText, Silhouette, text};
@@ -74,7 +75,13 @@ fn as_text(element: &Piece, text: &SetText, scale: f64) -> Vec<Piece> {
         let x = to_quarters(laid_out(element.x * scale) + dx * scale + glyph.x);
         let y = whole(whole(laid_out(element.y * scale) + glyph.baseline) + dy * scale);
         let to_px = Affine::translate((-element.x, -element.y)) * Affine::scale(1.0 / scale);
-        to_px * Affine::translate((x, y)) * in_64ths(&glyph.path)
+        let place = Affine::translate((x, y));
+        to_px
+            * if glyph.has_cubics {
+                in_lines(&(place * glyph.path.clone()))
+            } else {
+                place * in_64ths(&glyph.path)
+            }
     };
     let (width, height) = element.silhouette.size();
     let together = |offset: (f64, f64)| {

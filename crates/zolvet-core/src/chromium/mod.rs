@@ -1,6 +1,7 @@
 //! Scenes and filter graphs as Chromium draws them (DESIGN §4.7): its arithmetic, and nothing of ours.
 
 mod boxes;
+mod edges;
 mod element;
 mod filter;
 mod letters;

@@ -12,7 +12,7 @@ use parley::{
 };
 use quick_cache::sync::Cache;
 use skrifa::instance::{LocationRef, Size};
-use skrifa::outline::{DrawSettings, OutlinePen};
+use skrifa::outline::{DrawSettings, OutlineGlyphFormat, OutlinePen};
 use skrifa::raw::types::F2Dot14;
 use skrifa::{GlyphId, MetadataProvider};
 
@@ -152,6 +152,8 @@ pub struct Glyph {
     pub baseline: f64,
     /// Its outline about its origin.
     pub path: BezPath,
+    /// Whether its font is drawn with cubic curves.
+    pub has_cubics: bool,
 }
 
 /// Sets a text in device pixels, `scale` of them for one px: ascent, descent and leading are rounded there.
@@ -285,6 +287,7 @@ fn append_run(glyphs: &mut Vec<Glyph>, run: &GlyphRun<'_, ()>, top: f64, line_he
     }
     let baseline = top + ascent + ((line_height - ascent - descent) / 2.0).floor();
     let outlines = font.outline_glyphs();
+    let has_cubics = matches!(outlines.format(), Some(OutlineGlyphFormat::Cff | OutlineGlyphFormat::Cff2));
     for glyph in run.positioned_glyphs() {
         let Some(outline) = outlines.get(GlyphId::new(glyph.id)) else {
             continue;
@@ -294,7 +297,7 @@ fn append_run(glyphs: &mut Vec<Glyph>, run: &GlyphRun<'_, ()>, top: f64, line_he
         if outline.draw(settings, &mut pen).is_ok() {
             let lift = f64::from(glyph.y - run.baseline());
             let path = Affine::FLIP_Y * pen.0;
-            glyphs.push(Glyph { x: f64::from(glyph.x), baseline: baseline + lift, path });
+            glyphs.push(Glyph { x: f64::from(glyph.x), baseline: baseline + lift, path, has_cubics });
         }
     }
 }

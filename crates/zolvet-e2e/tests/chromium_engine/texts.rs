@@ -41,11 +41,16 @@ pub fn brought() -> [Brought; 2] {
     [Brought { family: "Brought Letters", bytes: letters }, Brought { family: "Brought Mono", bytes: mono }]
 }
 
-/// The variable font at the sizes the bar is for.
+/// Both fonts at the sizes the bar is for.
 pub fn in_brought_fonts() -> Vec<Case> {
     let mut cases = Vec::new();
-    for (family, weight, string) in [("Brought Mono", 300, "0x2f7d6b"), ("Brought Mono", 550, "let sun = 12")]
-    {
+    let texts = [
+        ("Brought Mono", 300, "0x2f7d6b"),
+        ("Brought Mono", 550, "let sun = 12"),
+        ("Brought Letters", 600, "Curved letters"),
+        ("Brought Letters", 600, "Cursed reeds"),
+    ];
+    for (family, weight, string) in texts {
         for (name, size) in [("24 px", 24.0), ("32 px", 32.0), ("48.5 px", 48.5)] {
             let shape = json!({"kind": "text", "string": string, "font": family, "size": size, "weight": weight, "line_height": 1.25});
             let drop = json!([shadow("d", "drop", [4.0, 6.0, 8.0, 0.0], "rgb(0 0 0/.5)")]);

@@ -1,0 +1,53 @@
+//! Coverage of a shadow at the places that are looked at, and how it changes with the shadow's numbers.
+
+use super::shadow::Shadow;
+
+/// The coverage of one shadow's shape at every place, and its slopes.
+#[derive(Debug, Clone, Default)]
+pub struct Coverage {
+    /// From 0 to 1.
+    pub value: Vec<f64>,
+    /// Per px to the right.
+    pub dx: Vec<f64>,
+    /// Per px down.
+    pub dy: Vec<f64>,
+    /// Per px of blur.
+    pub blur: Vec<f64>,
+    /// Per px of spread.
+    pub spread: Vec<f64>,
+}
+
+impl Coverage {
+    /// Room for so many places.
+    #[must_use]
+    pub fn of(places: usize) -> Self {
+        let zeros = || vec![0.0; places];
+        Self { value: zeros(), dx: zeros(), dy: zeros(), blur: zeros(), spread: zeros() }
+    }
+
+    /// As an inner shadow has it: what its hole, spread the other way, does not cover.
+    pub fn invert(&mut self) {
+        self.value.iter_mut().for_each(|value| *value = 1.0 - *value);
+        for slope in [&mut self.dx, &mut self.dy, &mut self.blur] {
+            slope.iter_mut().for_each(|slope| *slope = -*slope);
+        }
+    }
+}
+
+/// Places on and around a silhouette at which a shadow's coverage is known.
+pub trait Field: Send + Sync {
+    /// How many places.
+    fn len(&self) -> usize;
+
+    /// How much each place counts.
+    fn weights(&self) -> &[f64];
+
+    /// Coverage and slopes of the silhouette moved, spread and blurred.
+    fn cover(&self, shadow: &Shadow) -> Coverage;
+}
+
+/// The Gaussian's σ of a shadow, with what a pixel's own width adds to it (its variance is 1/12 px²).
+#[must_use]
+pub fn sigma_of(blur: f64) -> f64 {
+    (blur * blur / 4.0 + 1.0 / 12.0).sqrt()
+}

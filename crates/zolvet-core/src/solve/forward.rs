@@ -1,0 +1,123 @@
+//! What a stack of shadows does to what lies under it, and how that changes with every number of every shadow.
+
+use super::field::{Coverage, Field};
+use super::shadow::{Freedom, Parameter, Shadow, Side};
+
+/// What a stack leaves of a ground and adds to it: premultiplied red, green and blue, and the share of the ground
+/// that shows through.
+pub type Veil = [f64; 4];
+
+/// Where a stack is looked at, and which of its numbers may move.
+pub struct Model<'a> {
+    /// Where.
+    pub field: &'a dyn Field,
+    /// Which kind of shadows.
+    pub side: Side,
+    /// Which numbers.
+    pub freedom: &'a Freedom,
+    /// Whether colours count. In one colour for all, only what shows through does.
+    pub coloured: bool,
+}
+
+/// Slopes of what is seen at one place: by channel, then by parameter.
+pub type Slopes = [Vec<f64>; 4];
+
+impl Model<'_> {
+    /// Channels that count.
+    #[must_use]
+    pub fn channels(&self) -> std::ops::Range<usize> {
+        if self.coloured { 0..4 } else { 3..4 }
+    }
+
+    /// The coverage of each shadow.
+    #[must_use]
+    pub fn coverages(&self, shadows: &[Shadow]) -> Vec<Coverage> {
+        shadows.iter().map(|shadow| self.cover(shadow)).collect()
+    }
+
+    /// The coverage of one shadow.
+    #[must_use]
+    pub fn cover(&self, shadow: &Shadow) -> Coverage {
+        match self.side {
+            Side::Outside => self.field.cover(shadow),
+            Side::Inside => {
+                let mut coverage = self.field.cover(&Shadow { spread: -shadow.spread, ..*shadow });
+                coverage.invert();
+                coverage
+            }
+        }
+    }
+
+    /// What is seen at every place.
+    #[must_use]
+    pub fn seen(&self, shadows: &[Shadow]) -> Vec<Veil> {
+        let coverages = self.coverages(shadows);
+        (0..self.field.len()).map(|place| veil(shadows, &coverages, place)).collect()
+    }
+
+    /// What is seen at a place, and its slopes. The first shadow is nearest the eye.
+    pub fn slopes(
+        &self,
+        shadows: &[Shadow],
+        coverages: &[Coverage],
+        place: usize,
+        slopes: &mut Slopes,
+    ) -> Veil {
+        let mut above = 1.0;
+        // What lies below each shadow, from the top: found from the bottom up.
+        let mut below = vec![[0.0, 0.0, 0.0, 1.0]; shadows.len() + 1];
+        for (number, (shadow, coverage)) in shadows.iter().zip(coverages).enumerate().rev() {
+            below[number] = laid(&below[number + 1], shadow, coverage.value[place]);
+        }
+        let parameters = self.freedom.parameters();
+        for (number, (shadow, coverage)) in shadows.iter().zip(coverages).enumerate() {
+            let alpha = shadow.opacity * coverage.value[place];
+            let under = &below[number + 1];
+            for channel in self.channels() {
+                let own = if channel < 3 { shadow.colour[channel] } else { 0.0 };
+                let by_alpha = above * (own - under[channel]);
+                for (which, parameter) in parameters.iter().enumerate() {
+                    let slope = match parameter {
+                        Parameter::Channel(of) if *of == channel => above * alpha,
+                        Parameter::Channel(_) => 0.0,
+                        Parameter::Opacity => by_alpha * coverage.value[place],
+                        _ => by_alpha * shadow.opacity * self.of_coverage(coverage, *parameter, place),
+                    };
+                    slopes[channel][number * parameters.len() + which] = slope;
+                }
+            }
+            above *= 1.0 - alpha;
+        }
+        below[0]
+    }
+
+    fn of_coverage(&self, coverage: &Coverage, parameter: Parameter, place: usize) -> f64 {
+        use super::shadow::OffsetAxis;
+        match (parameter, self.freedom.axis) {
+            (Parameter::Distance, OffsetAxis::Along { x, y }) => {
+                coverage.dx[place] * x + coverage.dy[place] * y
+            }
+            (Parameter::X, _) => coverage.dx[place],
+            (Parameter::Y, _) => coverage.dy[place],
+            (Parameter::Blur, _) => coverage.blur[place],
+            (Parameter::Spread, _) => coverage.spread[place],
+            (Parameter::Distance | Parameter::Opacity | Parameter::Channel(_), _) => 0.0,
+        }
+    }
+}
+
+/// What a stack leaves and adds at a place (source over, Porter and Duff, as Compositing and Blending 1, §9.1.4, has
+/// it).
+fn veil(shadows: &[Shadow], coverages: &[Coverage], place: usize) -> Veil {
+    let from_below = shadows.iter().zip(coverages).rev();
+    from_below.fold([0.0, 0.0, 0.0, 1.0], |below, (shadow, coverage)| {
+        laid(&below, shadow, coverage.value[place])
+    })
+}
+
+fn laid(below: &Veil, shadow: &Shadow, coverage: f64) -> Veil {
+    let alpha = shadow.opacity * coverage;
+    let [r, g, b] = shadow.colour;
+    let [under_r, under_g, under_b, shows] = below.map(|channel| channel * (1.0 - alpha));
+    [under_r + alpha * r, under_g + alpha * g, under_b + alpha * b, shows]
+}

@@ -1,0 +1,259 @@
+//! The best stack for each number of shadows.
+//!
+//! Stacks are begun in three ways: the shadows of the input gathered into groups, the best smaller stack with one
+//! shadow split, and the best larger one with one shadow left out. Each is refined by least squares; the best is then
+//! refined on, with places that are far off counting more and more, because what a person sees of a stack is where
+//! it is worst.
+
+use super::forward::{Model, Veil};
+use super::least_squares::{Goal, refine};
+use super::shadow::Shadow;
+
+/// A stack and how far it is off at worst, from 0 to 1.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Candidate {
+    /// First is nearest the eye.
+    pub shadows: Vec<Shadow>,
+    /// At the worst place, in the worst channel.
+    pub worst: f64,
+}
+
+/// Steps that each beginning is tried for, and the best is refined for.
+const TRIED: usize = 12;
+const REFINED: usize = 60;
+/// Rounds of giving more weight to places that are far off, and steps in each.
+const ROUNDS: usize = 14;
+const STEPS: usize = 6;
+
+/// The best stacks of 1 to `most` shadows that look like `input`, in order.
+#[must_use]
+pub fn by_count(model: &Model<'_>, input: &[Shadow], most: usize) -> Vec<Candidate> {
+    let target = model.seen(input);
+    let search = Search { model, target: &target, even: vec![1.0; target.len()] };
+    let most = most.min(input.len());
+    let mut found: Vec<Candidate> = Vec::new();
+    for count in 1..=most {
+        if crate::budget::is_stopped() {
+            break;
+        }
+        let mut starts = vec![gathered(input, count, Measure::Reach), gathered(input, count, Measure::Blur)];
+        if let Some(smaller) = found.last() {
+            starts.extend((0..smaller.shadows.len()).map(|at| with_one_split(&smaller.shadows, at)));
+        }
+        found.push(search.best(starts));
+    }
+    for count in (1..found.len()).rev() {
+        let larger = found[count].shadows.clone();
+        let starts = (0..larger.len()).map(|at| with_one_less(&larger, at)).collect();
+        let other = search.best(starts);
+        if other.worst < found[count - 1].worst {
+            found[count - 1] = other;
+        }
+    }
+    found
+}
+
+/// Refines a stack with some parameters held, and tells how far off it is.
+#[must_use]
+pub fn refined(
+    model: &Model<'_>,
+    target: &[Veil],
+    start: &[Shadow],
+    held: &[(usize, usize)],
+) -> Candidate {
+    let search = Search { model, target, even: vec![1.0; target.len()] };
+    search.levelled(start.to_vec(), held)
+}
+
+/// How far a stack is off at worst.
+#[must_use]
+pub fn worst(model: &Model<'_>, target: &[Veil], shadows: &[Shadow]) -> f64 {
+    let seen = model.seen(shadows);
+    let off = seen.iter().zip(target).map(|(seen, wanted)| off(model, seen, wanted));
+    off.fold(0.0, f64::max)
+}
+
+/// On black and on white ground, whichever shows it more.
+fn off(model: &Model<'_>, seen: &Veil, wanted: &Veil) -> f64 {
+    let by = |channel: usize| seen[channel] - wanted[channel];
+    if !model.coloured {
+        return by(3).abs();
+    }
+    (0..3).map(|channel| by(channel).abs().max((by(channel) + by(3)).abs())).fold(0.0, f64::max)
+}
+
+struct Search<'a> {
+    model: &'a Model<'a>,
+    target: &'a [Veil],
+    even: Vec<f64>,
+}
+
+impl Search<'_> {
+    fn best(&self, starts: Vec<Vec<Shadow>>) -> Candidate {
+        let goal = Goal { target: self.target, weights: &self.even, prior: None, held: &[] };
+        let mut tried: Vec<(f64, Vec<Shadow>)> = starts
+            .into_iter()
+            .map(|mut shadows| (refine(self.model, &goal, &mut shadows, TRIED), shadows))
+            .collect();
+        tried.sort_by(|(a, _), (b, _)| a.total_cmp(b));
+        tried.truncate(2);
+        let levelled = tried.into_iter().map(|(_, shadows)| self.levelled(shadows, &[]));
+        let best = levelled.min_by(|a, b| a.worst.total_cmp(&b.worst));
+        best.unwrap_or(Candidate { shadows: Vec::new(), worst: 1.0 })
+    }
+
+    /// Refined evenly, then where it is worst.
+    fn levelled(&self, mut shadows: Vec<Shadow>, held: &[(usize, usize)]) -> Candidate {
+        let goal = Goal { target: self.target, weights: &self.even, prior: None, held };
+        refine(self.model, &goal, &mut shadows, REFINED);
+        let mut best = self.candidate(shadows.clone());
+        let mut weights = self.even.clone();
+        for _ in 0..ROUNDS {
+            if best.worst < 1e-4 {
+                break;
+            }
+            self.weigh(&shadows, &mut weights);
+            let goal = Goal { target: self.target, weights: &weights, prior: None, held };
+            refine(self.model, &goal, &mut shadows, STEPS);
+            let candidate = self.candidate(shadows.clone());
+            if candidate.worst < best.worst {
+                best = candidate;
+            }
+        }
+        best
+    }
+
+    fn candidate(&self, shadows: Vec<Shadow>) -> Candidate {
+        Candidate { worst: worst(self.model, self.target, &shadows), shadows }
+    }
+
+    /// Each place counts in proportion to how far it was off (Lawson 1961), smoothed so that none is lost.
+    fn weigh(&self, shadows: &[Shadow], weights: &mut [f64]) {
+        let seen = self.model.seen(shadows);
+        let offs: Vec<f64> =
+            seen.iter().zip(self.target).map(|(seen, wanted)| off(self.model, seen, wanted)).collect();
+        let most = offs.iter().copied().fold(1e-12, f64::max);
+        let mut sum = 0.0;
+        for (weight, off) in weights.iter_mut().zip(&offs) {
+            *weight *= 0.15 + off / most;
+            sum += *weight;
+        }
+        let mean = sum / weights.len().max(1) as f64;
+        weights.iter_mut().for_each(|weight| *weight = (*weight / mean).max(1e-3));
+    }
+}
+
+#[derive(Clone, Copy)]
+enum Measure {
+    Reach,
+    Blur,
+}
+
+/// The input in so many groups of neighbours, each as one shadow.
+fn gathered(input: &[Shadow], count: usize, measure: Measure) -> Vec<Shadow> {
+    let size = |shadow: &Shadow| match measure {
+        Measure::Reach => (1.0 + shadow.reach()).ln(),
+        Measure::Blur => (1.0 + shadow.blur).ln(),
+    };
+    let mut order: Vec<usize> = (0..input.len()).collect();
+    order.sort_by(|a, b| size(&input[*a]).total_cmp(&size(&input[*b])));
+    let groups = parted(&order.iter().map(|at| size(&input[*at])).collect::<Vec<_>>(), count);
+    let mut gathered: Vec<(usize, Shadow)> = groups
+        .into_iter()
+        .map(|group| {
+            let members = &order[group];
+            let first = members.iter().copied().min().unwrap_or(0);
+            (first, as_one(members.iter().map(|at| &input[*at])))
+        })
+        .collect();
+    gathered.sort_by_key(|(first, _)| *first);
+    gathered.into_iter().map(|(_, shadow)| shadow).collect()
+}
+
+/// Sorted sizes cut into `count` runs so that the squares within each add up to the least.
+fn parted(sizes: &[f64], count: usize) -> Vec<std::ops::Range<usize>> {
+    let within = |from: usize, to: usize| {
+        let run = &sizes[from..to];
+        let mean = run.iter().sum::<f64>() / run.len() as f64;
+        run.iter().map(|size| (size - mean).powi(2)).sum::<f64>()
+    };
+    let (length, count) = (sizes.len(), count.min(sizes.len()));
+    let mut least = vec![vec![f64::INFINITY; length + 1]; count + 1];
+    let mut cuts = vec![vec![0; length + 1]; count + 1];
+    least[0][0] = 0.0;
+    for parts in 1..=count {
+        for end in parts..=length {
+            for start in parts - 1..end {
+                let sum = least[parts - 1][start] + within(start, end);
+                if sum < least[parts][end] {
+                    (least[parts][end], cuts[parts][end]) = (sum, start);
+                }
+            }
+        }
+    }
+    let mut runs = Vec::new();
+    let mut end = length;
+    for parts in (1..=count).rev() {
+        let start = cuts[parts][end];
+        runs.push(start..end);
+        end = start;
+    }
+    runs.reverse();
+    runs
+}
+
+/// One shadow as dark as several, where they are on average.
+fn as_one<'a>(members: impl Iterator<Item = &'a Shadow>) -> Shadow {
+    let (mut shows, mut sum) = (1.0, 0.0);
+    let mut one = Shadow { dx: 0.0, dy: 0.0, blur: 0.0, spread: 0.0, opacity: 0.0, colour: [0.0; 3] };
+    for member in members {
+        let weight = member.opacity.max(1e-6);
+        sum += weight;
+        shows *= 1.0 - member.opacity;
+        one.dx += weight * member.dx;
+        one.dy += weight * member.dy;
+        one.blur += weight * member.blur;
+        one.spread += weight * member.spread;
+        one.colour.iter_mut().zip(member.colour).for_each(|(sum, channel)| *sum += weight * channel);
+    }
+    let mean = |value: f64| value / sum.max(1e-12);
+    Shadow {
+        dx: mean(one.dx),
+        dy: mean(one.dy),
+        blur: mean(one.blur),
+        spread: mean(one.spread),
+        opacity: (1.0 - shows).clamp(1e-4, 1.0),
+        colour: one.colour.map(mean),
+    }
+}
+
+/// A stack in which one shadow is two: a tighter and a wider one.
+fn with_one_split(shadows: &[Shadow], at: usize) -> Vec<Shadow> {
+    let shadow = shadows[at];
+    let half = 1.0 - (1.0 - shadow.opacity).max(0.0).sqrt();
+    let scaled = |by: f64| Shadow {
+        dx: shadow.dx * by,
+        dy: shadow.dy * by,
+        blur: shadow.blur * by + (by - 0.5) * 0.5,
+        opacity: half.clamp(1e-4, 1.0),
+        ..shadow
+    };
+    let mut split = shadows.to_vec();
+    split[at] = scaled(0.6);
+    split.insert(at + 1, scaled(1.5));
+    split
+}
+
+/// A stack without one shadow, whose neighbours take what it did.
+fn with_one_less(shadows: &[Shadow], at: usize) -> Vec<Shadow> {
+    let mut rest = shadows.to_vec();
+    let gone = rest.remove(at);
+    let nearest = rest.iter_mut().min_by(|a, b| {
+        let away = |shadow: &Shadow| (shadow.reach().ln() - gone.reach().ln()).abs();
+        away(a).total_cmp(&away(b))
+    });
+    if let Some(nearest) = nearest {
+        *nearest = as_one([*nearest, gone].iter());
+    }
+    rest
+}
