@@ -75,6 +75,26 @@ impl Browser {
         Ok(browser)
     }
 
+    /// Puts a pen down at the first of these places, moves it through the others and lifts it, in CSS px.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn draw(&self, through: &[(f64, f64)]) -> Outcome {
+        let cdp = self.driver.cdp();
+        let event = |kind: &str, (x, y): (f64, f64), buttons: u32| {
+            json!({"type": kind, "x": x, "y": y, "button": "left", "buttons": buttons, "clickCount": 1,
+                "pointerType": "pen", "force": 0.5})
+        };
+        let (first, last) = (through[0], through[through.len() - 1]);
+        cdp.send_raw("Input.dispatchMouseEvent", event("mousePressed", first, 1)).await?;
+        for at in through {
+            cdp.send_raw("Input.dispatchMouseEvent", event("mouseMoved", *at, 1)).await?;
+            tokio::time::sleep(Duration::from_millis(20)).await;
+        }
+        cdp.send_raw("Input.dispatchMouseEvent", event("mouseReleased", last, 0)).await?;
+        Ok(())
+    }
+
     /// Touches a place of the viewport for a moment, in CSS px.
     ///
     /// # Errors

@@ -210,6 +210,29 @@ async fn reduced_motion_moves_nothing() -> Outcome {
     browser.quit().await
 }
 
+/// The bench's parts are resized by clicks on their edges, which drag nothing (SC 2.5.7).
+#[tokio::test]
+async fn parts_are_resized_without_a_drag() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let plain = Plain::open(&app, &browser, &project("Parts", card_and_chip(), json!({}))).await?;
+    for (orientation, part) in [("horizontal", "width"), ("vertical", "height")] {
+        let measure = format!(
+            "const edge = document.querySelector('[role=separator][aria-orientation={orientation}]'); \
+             const part = '{part}' === 'width' ? edge.previousElementSibling : edge.nextElementSibling; \
+             return part.getBoundingClientRect().{part}"
+        );
+        let mut sizes = vec![plain.bench.script(&measure).await?.as_f64().unwrap_or_default()];
+        for _ in 0..2 {
+            let edge = format!("[role=separator][aria-orientation={orientation}]");
+            browser.driver.find(By::Css(&edge)).await?.click().await?;
+            sizes.push(plain.bench.script(&measure).await?.as_f64().unwrap_or_default());
+        }
+        assert!(sizes.windows(2).all(|pair| pair[1] > pair[0] + 20.0), "{part}: {sizes:?}");
+    }
+    browser.quit().await
+}
+
 /// Measuring, picking and setting points by keys alone (SC 2.1.1), and measuring by two clicks (SC 2.5.7).
 #[tokio::test]
 async fn tools_of_the_stage_need_no_drag_and_no_pointer() -> Outcome {

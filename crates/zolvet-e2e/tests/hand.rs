@@ -113,6 +113,36 @@ async fn pieces_are_dragged_together() -> Outcome {
     browser.quit().await
 }
 
+/// A pen chooses and moves pieces, and moves an offset's point: what it draws is followed like a mouse.
+#[tokio::test]
+async fn a_pen_is_followed() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let plain = Plain::open(&app, &browser, &stage()).await?;
+    let bench = &plain.bench;
+    let place = |(x, y): (i64, i64)| (x as f64, y as f64);
+    let card = place(bench.on_screen(160.0, 120.0).await?);
+    browser.draw(&[card]).await?;
+    browser.wait_for("document.querySelector('[aria-label=Stack] h2')?.textContent.includes('Card')").await?;
+    let there = place(bench.on_screen(190.0, 140.0).await?);
+    let between = ((card.0 + there.0) / 2.0, (card.1 + there.1) / 2.0);
+    browser.draw(&[card, between, there]).await?;
+    bench.settle().await?;
+    let moved = plain.document().await?["scenes"][0]["pieces"][0].clone();
+    assert!(moved["x"].as_f64().unwrap() > 75.0 && moved["y"].as_f64().unwrap() > 70.0, "{moved}");
+    bench.click_named("Open Soft").await?;
+    bench.settle().await?;
+    let point = bench
+        .script("const b = document.querySelector('[aria-label^=\"Offset\"][role=slider]').getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]")
+        .await?;
+    let point = (point[0].as_f64().unwrap(), point[1].as_f64().unwrap());
+    browser.draw(&[point, (point.0 + 6.0, point.1), (point.0 + 12.0, point.1)]).await?;
+    bench.settle().await?;
+    let offset = plain.document().await?.pointer(&format!("{COAT}/offset")).cloned().unwrap_or_default();
+    assert!(offset["x"].as_f64().is_some_and(|x| x > 0.5), "{offset}");
+    browser.quit().await
+}
+
 /// Drags past an end (defect 13).
 #[tokio::test]
 async fn a_drag_goes_on_when_its_handle_has_gone() -> Outcome {

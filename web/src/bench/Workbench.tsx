@@ -26,8 +26,8 @@ export function Workbench() {
   const [only, setOnly] = useState<string | null>(null);
   const { report, fresh, failure } = useReport();
   const boxes = useBoxes();
-  const [across, setAcross] = usePanes('across', ['332px', 100]);
-  const [down, setDown] = usePanes('down', [100, '204px']);
+  const across = usePanes('across', ['332px', 100], [332, 420, 520]);
+  const down = usePanes('down', [100, '204px'], [120, 204, 320, 480]);
   const hold = useCallback((held: boolean) => setBefore(held), []);
   usePlace();
   useIncoming();
@@ -65,13 +65,13 @@ export function Workbench() {
   return (
     <main className={classes.bench}>
       <Bar open="workbench" />
-      <Splitter {...splitter} sizes={across} onSizeChange={setAcross}>
+      <Splitter {...splitter} {...across}>
         <Splitter.Pane defaultSize="332px" min="300px" max="520px" className={classes.pane}>
           {stack}
         </Splitter.Pane>
         <Splitter.Pane defaultSize={100} className={classes.pane}>
           {line}
-          <Splitter {...splitter} orientation="vertical" sizes={down} onSizeChange={setDown}>
+          <Splitter {...splitter} orientation="vertical" {...down}>
             <Splitter.Pane defaultSize={100} className={classes.middle}>
               {middle}
             </Splitter.Pane>
