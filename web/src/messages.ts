@@ -512,6 +512,22 @@ const english = {
     // PasteCss
     pasteCss: 'Paste CSS',
     pasteCssMenu: 'Paste CSS…',
+    darkness: 'Darkness',
+    pullAt: 'Pull at',
+    pullTheCurve: 'Pull the curve: the coats follow',
+    darknessOfProfile: 'Darkness of the profile',
+    darknessAt: (darkness: number, at: number) => `${tenths(darkness)} % at ${at} px`,
+    fewerCoats: 'Fewer coats',
+    fewerCoatsMenu: 'Fewer coats…',
+    findingFewerCoats: 'Finding fewer coats…',
+    noFewerCoats: 'There is nothing to be made fewer.',
+    nowShadows: (count: number) => `Now: ${count} shadows`,
+    shadows: (count: number) => (count === 1 ? '1 shadow' : `${count} shadows`),
+    takeShadows: (count: number) => (count === 1 ? 'Use 1 shadow' : `Use ${count} shadows`),
+    howManyShadows: 'How many shadows',
+    differsBy: (worst: number, p99: number, mean: number) =>
+      `Differs by ${tenths(worst)} of 255 at the worst pixel, by ${tenths(p99)} at 99 % of them and by ${tenths(mean)} on average, on white and on black.`,
+    errorByCount: 'Difference at the worst pixel, of 255, by number of shadows',
     cssToRead: 'CSS to read',
     cssExample: 'box-shadow: 0 6px 10px #0006',
     addToTheStack: 'Add to the stack',
@@ -1117,3 +1133,8 @@ const english = {
 export type Messages = typeof english;
 
 export const words: Messages = english;
+
+/** A number with one decimal where it has one. */
+function tenths(value: number): string {
+  return String(Math.round(value * 10) / 10);
+}

@@ -12,7 +12,7 @@ use syn::{Attribute, Item, ItemMod, ItemUse, UseTree, Visibility};
 use crate::run::Outcome;
 
 /// The modules of the core, each of which may use those before it.
-const ORDER: [&str; 30] = [
+const ORDER: [&str; 31] = [
     // Leaves: limits, numbers with units, budgets and threads, text.
     "limits", "quantity", "budget", "parallel", "syntax", "patch",
     // Primitives: colours, pictures, shapes, coverage.
@@ -22,7 +22,7 @@ const ORDER: [&str; 30] = [
     // Formats: each reads and writes one, and knows no other.
     "markup", "import", "css", "svg", "tokens",
     // What is found out, and what goes out and comes in.
-    "measure", "report", "audit", "handoff", "incoming",
+    "measure", "solve", "report", "audit", "handoff", "incoming",
 ];
 
 /// Pairs of modules that are side by side in their layer: neither may use the other.

@@ -7,6 +7,7 @@ mod files;
 mod import;
 mod render;
 mod serve;
+mod solve;
 
 use std::process::ExitCode;
 
@@ -49,6 +50,8 @@ enum Command {
     },
     /// Look a project over: what is hard to see, what disagrees. Exit code 1 when a finding is an error.
     Audit(audit::Arguments),
+    /// Find stacks: fewer shadows for the same look, or shadows for an edge profile.
+    Solve(solve::Arguments),
     /// Write what a shell completes commands with.
     #[command(after_help = "Example:\n  zolvet completions bash > /etc/bash_completion.d/zolvet")]
     Completions {
@@ -100,6 +103,7 @@ fn main() -> ExitCode {
         Command::Export(arguments) => export::run(&arguments).map(|()| false),
         Command::Import(arguments) => import::run(&arguments),
         Command::Audit(arguments) => audit::run(&arguments),
+        Command::Solve(arguments) => solve::run(&arguments).map(|()| false),
         Command::Completions { shell } => completions(shell).map(|()| false),
         Command::Man => manual().map(|()| false),
         Command::ReadFile { what } => return read_file(&what),

@@ -147,7 +147,8 @@ fn specimen(arguments: &Arguments, css: &str) -> Result<Specimen, CliError> {
     })
 }
 
-fn pair(name: &str, text: &str) -> Result<(f64, f64), CliError> {
+/// WIDTHxHEIGHT.
+pub fn pair(name: &str, text: &str) -> Result<(f64, f64), CliError> {
     let parsed = text.split_once('x').and_then(|(w, h)| Some((w.parse().ok()?, h.parse().ok()?)));
     parsed.ok_or_else(|| {
         CliError::Argument(format!("--{name}: expected WIDTHxHEIGHT such as 240x160, found {text}"))

@@ -36,7 +36,7 @@ pub mod quantity;
 pub mod raster;
 pub mod report;
 pub mod resolve;
-//pub mod solve;
+pub mod solve;
 pub mod svg;
 pub mod syntax;
 pub mod tokens;

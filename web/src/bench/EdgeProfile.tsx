@@ -1,6 +1,6 @@
 import { Group, Stack, Switch, Text } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { memo, useMemo } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import type { Coat, Report, Schemas } from '../core/client';
 import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
@@ -9,6 +9,8 @@ import { Quiet } from '../parts/Quiet';
 import { openCoat, pieceOf, sceneOf, stackOf, useDocument } from '../session/store';
 import { useView } from '../session/view';
 import classes from './EdgeProfile.module.css';
+import { lineOf, ProfileHandle } from './ProfileHandle';
+import { takeHold } from './pulling';
 import region from './region.module.css';
 
 /** Room for the numbers at the left and below. */
@@ -22,7 +24,7 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
     <section aria-label={words.bench.edgeProfile} className={`${region.region} ${classes.profile}`}>
       <div className={classes.head}>
         <h2 className={region.title}>{words.bench.edgeProfile}</h2>
-        {profile && <LineMenu bearing={profile.bearing} />}
+        {profile && <LineMenu profile={profile} />}
       </div>
       {profile && profile.samples.length > 0 ? (
         <Plot profile={profile} />
@@ -36,7 +38,15 @@ export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Repor
 });
 
 /** Along which line it is measured. */
-function LineMenu({ bearing }: { bearing: number }) {
+function LineMenu({ profile }: { profile: Schemas['Profile'] }) {
+  const { bearing } = profile;
+  const [place, setPlace] = useState(4);
+  const darkness = profile.samples.find((sample) => sample.at >= place)?.darkness ?? 0;
+  const pull = (to: number) => {
+    const pulling = takeHold(lineOf(profile));
+    pulling?.to(place, to);
+    pulling?.end(true);
+  };
   const shown = useView((state) => state.lineShown);
   const line = useView((state) => state.line);
   const { x, y, bearing: along } = line ?? { x: 0, y: 0, bearing: Math.round(bearing * 10) / 10 };
@@ -77,6 +87,18 @@ function LineMenu({ bearing }: { bearing: number }) {
           />
           <NumberField {...across} label={words.bench.lineDown} value={y} onChange={(to) => set({ y: to })} />
         </Group>
+        <Group gap={8}>
+          <NumberField {...across} label={words.bench.pullAt} value={place} onChange={setPlace} />
+          <NumberField
+            compact
+            label={words.bench.darkness}
+            unit="%"
+            value={darkness}
+            min={-100}
+            max={100}
+            onChange={pull}
+          />
+        </Group>
         <Quiet fz={12} px={0} disabled={!line} onClick={() => useView.setState({ line: null })}>
           {words.bench.measureAlongTheLight}
         </Quiet>
@@ -93,6 +115,7 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
   const pointed = useView((state) => state.pointed);
   const state = useDocument((now) => now.state);
   const { ref, width, height } = useElementSize();
+  const svg = useRef<SVGSVGElement>(null);
   const piece = pieceOf(sceneOf(document, scene), pieceId);
   const coats = stackOf({ document, scene, state }, piece) ?? [];
   const drawn = useMemo(() => curvesOf(profile, width, height), [profile, width, height]);
@@ -102,7 +125,7 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
   const said = named(shown?.coat ?? '');
   return (
     <div ref={ref} className={classes.plot}>
-      <svg width={width} height={height} role="img">
+      <svg ref={svg} width={width} height={height}>
         <title>{words.bench.darkestOfLightnessLightest(Math.max(...values), Math.min(...values))}</title>
         {first < 0 && (
           <rect
@@ -124,6 +147,7 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
             on={curve.coat === shown?.coat}
           />
         ))}
+        {state === 'rest' && <ProfileHandle profile={profile} curve={drawn.sum} x={x} y={y} svg={svg} />}
         <text x={LEFT - 5} y={y(top) + 8} className={classes.value}>{`${Math.round(top)} %`}</text>
         <text x={LEFT - 5} y={y(0) + 4} className={classes.value}>
           {0}

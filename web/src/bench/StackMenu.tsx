@@ -1,12 +1,13 @@
 import { Menu } from '@mantine/core';
 import { useState } from 'react';
-import type { Piece, Report, Schemas } from '../core/client';
+import type { Coat, Piece, Report, Schemas } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { addAlternative, chooseAlternative, triedOf } from '../session/alternatives';
 import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
 import { clearStack, followAll } from '../session/coats';
-import { useDocument, useScene } from '../session/store';
+import { stackOf, useDocument, useScene } from '../session/store';
+import { FewerCoats } from './FewerCoats';
 import { PasteCss } from './PasteCss';
 
 interface Props {
@@ -24,9 +25,13 @@ export function StackMenu({ piece, report, boxes }: Props) {
   const tried = scene ? triedOf(scene, piece) : [];
   const both = new Map(report?.coats.flatMap((coat) => (coat.offset ? [[coat.id, coat.offset]] : [])));
   const [pasting, setPasting] = useState(false);
+  const [reducing, setReducing] = useState(false);
+  const resting = useDocument((state) => state.state === 'rest');
+  const coats = useDocument((now) => stackOf(now, piece));
   return (
     <>
       <PasteCss opened={pasting} onClose={() => setPasting(false)} />
+      <FewerCoats piece={piece} opened={reducing} onClose={() => setReducing(false)} />
       <Menu position="bottom-end" width={220}>
         <Menu.Target>
           <Quiet opens px={2}>
@@ -39,6 +44,9 @@ export function StackMenu({ piece, report, boxes }: Props) {
             {copied === 0 ? words.bench.paste : words.bench.pasteCoats(copied)}
           </Menu.Item>
           <Menu.Item onClick={() => setPasting(true)}>{words.bench.pasteCssMenu}</Menu.Item>
+          <Menu.Item disabled={!resting || !canBeFewer(coats ?? none)} onClick={() => setReducing(true)}>
+            {words.bench.fewerCoatsMenu}
+          </Menu.Item>
           <Menu.Item onClick={clearStack}>{words.bench.clear}</Menu.Item>
           <Menu.Divider />
           {size && (
@@ -64,6 +72,13 @@ export function StackMenu({ piece, report, boxes }: Props) {
       </Menu>
     </>
   );
+}
+
+/** A ramp, or two shadows of one kind. */
+function canBeFewer(coats: Coat[]): boolean {
+  const shown = coats.filter((coat) => coat.on);
+  const count = (kind: Coat['kind']) => shown.filter((coat) => coat.kind === kind).length;
+  return count('ramp') > 0 || count('drop') > 1 || count('inner') > 1;
 }
 
 const none: never[] = [];

@@ -661,6 +661,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/solve/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Finds the stack whose edge profile goes where it was pulled, and stays elsewhere. */
+        post: operations["pull_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/solve/reduce": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Finds the best stacks of fewer coats that look like a piece's own. */
+        post: operations["reduce_stack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/split": {
         parameters: {
             query?: never;
@@ -1259,6 +1293,16 @@ export interface components {
             /** @description How close it comes. */
             faithfulness: components["schemas"]["SvgFaithfulness"];
         };
+        /** @description A stack for a drawn profile. */
+        Drawn: {
+            /** @description The whole stack. */
+            coats: components["schemas"]["Coat"][];
+            /**
+             * Format: double
+             * @description How far its profile is from the wanted one at worst, in % of darkness.
+             */
+            worst: number;
+        };
         /** @description A drop shadow. */
         Drop: {
             /** @description Where it falls. */
@@ -1387,6 +1431,20 @@ export interface components {
             from: components["schemas"]["Fraction"];
             /** @description Coverage that is drawn. */
             to: components["schemas"]["Fraction"];
+        };
+        /** @description A stack of so many shadows. */
+        FewerCoats: {
+            /** @description How many shadows it draws. */
+            shadows: number;
+            /** @description The whole stack, with everything in it that is no plain shadow. */
+            coats: components["schemas"]["Coat"][];
+            /** @description How far its picture is from that of the stack it stands for. */
+            error: components["schemas"]["SolveError"];
+        };
+        /** @description A stack of so many shadows, and how it looks. */
+        FewerPicture: components["schemas"]["FewerCoats"] & {
+            /** @description A PNG as a data URL. */
+            picture: string;
         };
         /**
          * @description How a coat comes through.
@@ -1598,6 +1656,24 @@ export interface components {
             /** @description How soft it is. */
             blur: components["schemas"]["BlurRadius"];
             follows?: components["schemas"]["Id"] | null;
+        };
+        /** @description What a stack is reduced to. */
+        Holds: {
+            /**
+             * @description The most shadows, counted together.
+             * @default 8
+             */
+            coats: number;
+            /**
+             * @description Whether shadows can be spread.
+             * @default true
+             */
+            spread: boolean;
+            /**
+             * @description Whether there are inner shadows.
+             * @default true
+             */
+            inset: boolean;
         };
         /** @description The id of a thing, unique among things of its kind: 1 to 128 characters. */
         Id: string;
@@ -2199,6 +2275,32 @@ export interface components {
             /** @description Findings of an audit that are meant so. */
             accepted?: components["schemas"]["Accepted"][];
         };
+        /** @description Taking hold of the curve at one place. */
+        Pull: {
+            /**
+             * Format: double
+             * @description Px outward from the edge; negative inside.
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description The darkness there that is wanted, in %.
+             */
+            to: number;
+        };
+        /** @description Where an edge profile is pulled, and to what. */
+        PullRequest: {
+            /** @description The project document, as it was before the pull. */
+            project: components["schemas"]["Project"];
+            /** @description A scene. */
+            scene: components["schemas"]["Id"];
+            /** @description The piece in it. */
+            piece: components["schemas"]["Id"];
+            /** @description The line that the profile is measured along. */
+            line: components["schemas"]["Line"];
+            /** @description The place, and the darkness there. */
+            pull: components["schemas"]["Pull"];
+        };
         /**
          * Format: double
          * @description A coordinate on the scene, in CSS px.
@@ -2251,6 +2353,28 @@ export interface components {
          * @enum {string}
          */
         RampShadow: "drop" | "inner";
+        /** @description Which stack is to have fewer coats. */
+        ReduceRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["Project"];
+            /** @description A scene. */
+            scene: components["schemas"]["Id"];
+            /** @description The piece in it that wears the stack. */
+            piece: components["schemas"]["Id"];
+            /** @description What the fewer coats are for. */
+            holds?: components["schemas"]["Holds"];
+        };
+        /** @description The best stacks of fewer shadows, and how they look. */
+        ReducedPictures: {
+            /** @description Shadows that the stack draws now; a ramp counts as many as it stands for. */
+            shadows: number;
+            /** @description The piece as it is: a PNG as a data URL. */
+            picture: string;
+            /** @description Best for each number of shadows, fewest first. */
+            by_count: components["schemas"]["FewerPicture"][];
+            /** @description What was not touched or left out, in words. */
+            notes: string[];
+        };
         /** @description A picture to compare a scene with. */
         Reference: {
             /** @description The asset's id. */
@@ -2593,6 +2717,27 @@ export interface components {
         SolidFill: {
             /** @description The colour. */
             colour: components["schemas"]["ColourSource"];
+        };
+        /**
+         * @description Differences of the channels of two pictures, in 255ths, over the pixels that something of them touches, on white
+         *     and on black ground.
+         */
+        SolveError: {
+            /**
+             * Format: double
+             * @description On average.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description Not more than this at 99 % of the pixels.
+             */
+            p99: number;
+            /**
+             * Format: double
+             * @description At the worst pixel.
+             */
+            worst: number;
         };
         /**
          * Format: double
@@ -6925,6 +7070,212 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeenPiece"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    pull_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PullRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawn"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    reduce_stack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReduceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReducedPictures"];
                 };
             };
             401: {

@@ -110,6 +110,13 @@ export function clearStack() {
   useDocument.setState({ coat: null, ticked: [] });
 }
 
+/** Puts other coats in the place of a whole stack, for everybody who wears it. */
+export function replaceStack(coats: Coat[], gesture = false) {
+  editStacks((stack) => {
+    stack.splice(0, stack.length, ...structuredClone(coats));
+  }, gesture);
+}
+
 /** Gives every chosen piece these coats: in a state in place of those it has there, at rest of its own. */
 export function wearCoats(coats: Coat[]) {
   const { scene, state } = useDocument.getState();

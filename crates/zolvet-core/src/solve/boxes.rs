@@ -4,15 +4,18 @@
 //! are round. Blurred by a Gaussian, a strip is the product of what its sides give along x and what its top and
 //! bottom give along y, and a box is the sum of its strips.
 
-use super::field::{Coverage, Field, sigma_of};
-use super::normal::{cumulative, density};
+use super::field::{Coverage, Field};
+use super::normal::normal;
 use super::shadow::Shadow;
 use crate::geometry::RoundedBox;
 
-/// Strips over each end with round corners. A corner of r px is met within r/100.
-const STRIPS: usize = 12;
+/// Strips over each end with round corners, for shadows up to so many px of blur: the sharper, the finer.
+const STRIPS: [(f64, usize); 4] = [(2.5, 36), (5.0, 22), (12.0, 12), (f64::INFINITY, 8)];
 /// The step in spread that the slopes of a box's edges are taken over, in px.
 const STEP: f64 = 1e-3;
+
+/// A place of which less is seen is left out.
+const LEAST_SHARE: f64 = 0.02;
 
 /// Places around a rounded box at 0,0.
 #[derive(Debug, Clone)]
@@ -23,6 +26,7 @@ pub struct BoxField {
     /// Numbers of an x and a y.
     places: Vec<(usize, usize)>,
     weights: Vec<f64>,
+    shown: Vec<f64>,
 }
 
 /// A strip's edges, in px.
@@ -44,30 +48,35 @@ struct Along {
 }
 
 impl BoxField {
-    /// The places of a grid for which `counts` says so.
+    /// The places of which `share` says that something is seen.
     #[must_use]
-    pub fn grid(
-        shape: RoundedBox,
-        xs: Vec<f64>,
-        ys: Vec<f64>,
-        mut counts: impl FnMut(f64, f64) -> bool,
-    ) -> Self {
-        let pairs = (0..ys.len()).flat_map(|y| (0..xs.len()).map(move |x| (x, y)));
-        let places: Vec<_> = pairs.filter(|&(x, y)| counts(xs[x], ys[y])).collect();
+    pub fn new(shape: RoundedBox, mut places: Vec<(f64, f64)>, share: impl Fn(f64, f64) -> f64) -> Self {
+        places.retain(|(x, y)| share(*x, *y) > LEAST_SHARE);
+        places.sort_by(|a, b| a.1.total_cmp(&b.1).then(a.0.total_cmp(&b.0)));
+        places.dedup();
+        let shown = places.iter().map(|&(x, y)| share(x, y)).collect();
         let weights = vec![1.0; places.len()];
-        Self { shape, xs, ys, places, weights }
+        Self { shown, ..Self::along(shape, &places, weights) }
     }
 
     /// Places one by one, each with its weight.
     #[must_use]
     pub fn along(shape: RoundedBox, places: &[(f64, f64)], weights: Vec<f64>) -> Self {
+        let distinct = |mut all: Vec<f64>| {
+            all.sort_by(f64::total_cmp);
+            all.dedup();
+            all
+        };
         let (xs, ys) = places.iter().copied().unzip();
-        Self { shape, xs, ys, places: (0..places.len()).map(|i| (i, i)).collect(), weights }
+        let (xs, ys) = (distinct(xs), distinct(ys));
+        let number = |all: &[f64], at: f64| all.partition_point(|other| *other < at);
+        let pairs = places.iter().map(|(x, y)| (number(&xs, *x), number(&ys, *y))).collect();
+        Self { shape, xs, ys, places: pairs, weights, shown: vec![1.0; places.len()] }
     }
 }
 
 impl Field for BoxField {
-    fn len(&self) -> usize {
+    fn count(&self) -> usize {
         self.places.len()
     }
 
@@ -75,24 +84,27 @@ impl Field for BoxField {
         &self.weights
     }
 
+    fn shown(&self) -> &[f64] {
+        &self.shown
+    }
+
     fn cover(&self, shadow: &Shadow) -> Coverage {
-        let mut coverage = Coverage::of(self.len());
-        let strips = strips(&self.shape, shadow.spread);
+        let mut coverage = Coverage::of(self.count());
+        let ends = STRIPS.iter().find(|(most, _)| shadow.blur < *most).map_or(0, |(_, ends)| *ends);
+        let strips = strips(&self.shape, shadow.spread, ends);
         if strips.is_empty() {
             return coverage;
         }
         let wider = strips_like(&self.shape, shadow.spread + STEP, &strips);
-        let sigma = sigma_of(shadow.blur);
-        // d σ / d blur, from σ² = blur²/4 + 1/12.
-        let per_blur = shadow.blur / (4.0 * sigma);
-        let line = |at: f64, from: fn(&Strip) -> (f64, f64)| -> Vec<Along> {
-            let edges = strips.iter().zip(&wider);
-            edges.map(|(strip, wider)| along(at, from(strip), from(wider), sigma, per_blur)).collect()
+        let line = |at: f64, moved: f64, from: fn(&Strip) -> (f64, f64)| -> Vec<Along> {
+            let edges = strips.iter().zip(&wider).map(|(strip, wider)| (from(strip), from(wider)));
+            let side = |edge: f64, wider: f64| Edge::new(edge + moved, (wider - edge) / STEP, shadow.blur);
+            edges.map(|(now, wider)| between(at, &side(now.0, wider.0), &side(now.1, wider.1))).collect()
         };
-        let across: Vec<Vec<Along>> =
-            self.xs.iter().map(|x| line(x - shadow.dx, |strip| (strip.left, strip.right))).collect();
-        let down: Vec<Vec<Along>> =
-            self.ys.iter().map(|y| line(y - shadow.dy, |strip| (strip.top, strip.bottom))).collect();
+        let sides: fn(&Strip) -> (f64, f64) = |strip| (strip.left, strip.right);
+        let ends: fn(&Strip) -> (f64, f64) = |strip| (strip.top, strip.bottom);
+        let across: Vec<Vec<Along>> = self.xs.iter().map(|x| line(*x, shadow.dx, sides)).collect();
+        let down: Vec<Vec<Along>> = self.ys.iter().map(|y| line(*y, shadow.dy, ends)).collect();
         for (number, &(x, y)) in self.places.iter().enumerate() {
             let mut sum = [0.0; 5];
             for (across, down) in across[x].iter().zip(&down[y]) {
@@ -117,28 +129,55 @@ impl Field for BoxField {
     }
 }
 
-fn along(
-    at: f64,
-    (start, end): (f64, f64),
-    (start_wider, end_wider): (f64, f64),
+/// An edge, blurred as the renderer does it: pixel by pixel. An edge on whole pixels comes out steeper than a Gaussian,
+/// by 1/12 px² of its variance; one that covers a share of a pixel is between the two edges on whole pixels beside it.
+struct Edge {
+    /// The whole pixel before it.
+    pixel: f64,
+    /// How far past that it lies.
+    share: f64,
+    /// How far it moves per px of spread.
+    spread: f64,
     sigma: f64,
+    /// How σ grows per px of blur.
     per_blur: f64,
-) -> Along {
-    let (from, to) = ((at - start) / sigma, (at - end) / sigma);
-    let (at_start, at_end) = (density(from), density(to));
-    let moved = (at_end - at_start) / sigma;
-    let blur = (at_end * to - at_start * from) / sigma * per_blur;
-    let spread =
-        (at_end * (end_wider - end) / STEP - at_start * (start_wider - start) / STEP) / sigma;
-    Along { value: cumulative(from) - cumulative(to), moved, blur, spread }
+}
+
+/// The least σ in px: half a pixel away, nothing is left of an edge.
+const SHARP: f64 = 0.16;
+
+impl Edge {
+    fn new(at: f64, spread: f64, blur: f64) -> Self {
+        let variance: f64 = blur * blur / 4.0 - 1.0 / 12.0;
+        let sigma = variance.max(SHARP * SHARP).sqrt();
+        Self { pixel: at.floor(), share: at - at.floor(), spread, sigma, per_blur: blur / (4.0 * sigma) }
+    }
+
+    /// What lies after the edge, and its slopes with the edge's place and with blur.
+    fn after(&self, at: f64) -> (f64, f64, f64) {
+        let (near, far) = ((at - self.pixel) / self.sigma, (at - self.pixel - 1.0) / self.sigma);
+        let ((of_near, by_near), (of_far, by_far)) = (normal(near), normal(far));
+        let blur = -((1.0 - self.share) * by_near * near + self.share * by_far * far) / self.sigma;
+        (of_near + self.share * (of_far - of_near), of_far - of_near, blur * self.per_blur)
+    }
+}
+
+fn between(at: f64, start: &Edge, end: &Edge) -> Along {
+    let ((from, from_moved, from_blur), (to, to_moved, to_blur)) = (start.after(at), end.after(at));
+    Along {
+        value: from - to,
+        moved: from_moved - to_moved,
+        blur: from_blur - to_blur,
+        spread: from_moved * start.spread - to_moved * end.spread,
+    }
 }
 
 /// The strips of a box after its spread; none when nothing is left of it.
-fn strips(shape: &RoundedBox, spread: f64) -> Vec<Strip> {
+fn strips(shape: &RoundedBox, spread: f64, ends: usize) -> Vec<Strip> {
     let Some(shape) = shape.spread(spread) else { return Vec::new() };
     let [top_left, top_right, bottom_right, bottom_left] = shape.radii;
     let (top, bottom) = (top_left.1.max(top_right.1), bottom_left.1.max(bottom_right.1));
-    let ends = if top > 0.0 || bottom > 0.0 { STRIPS } else { 0 };
+    let ends = if top > 0.0 || bottom > 0.0 { ends } else { 0 };
     cut(&shape, spread, ends)
 }
 
@@ -162,24 +201,29 @@ fn cut(shape: &RoundedBox, spread: f64, ends: usize) -> Vec<Strip> {
     let depth = |share: f64, zone: f64| zone * (1.0 - (share * std::f64::consts::FRAC_PI_2).cos());
     for number in 0..ends {
         let (from, to) = (number as f64 / ends as f64, (number + 1) as f64 / ends as f64);
-        let middle = (from + to) / 2.0;
-        let at = depth(middle, top);
-        let (near, far) = (depth(from, top), depth(to, top));
-        strips.push(strip(inset(top_left, at), inset(top_right, at), near, far));
-        let at = depth(middle, bottom);
-        let (near, far) = (depth(from, bottom), depth(to, bottom));
-        strips.push(strip(inset(bottom_left, at), inset(bottom_right, at), height - far, height - near));
+        let ends = (depth(from, top), depth(to, top));
+        strips.push(strip(inset(top_left, ends), inset(top_right, ends), ends.0, ends.1));
+        let ends = (depth(from, bottom), depth(to, bottom));
+        let (left, right) = (inset(bottom_left, ends), inset(bottom_right, ends));
+        strips.push(strip(left, right, height - ends.1, height - ends.0));
     }
     strips
 }
 
-/// How far a corner draws a box's side in, so deep under its end.
-fn inset((rx, ry): (f64, f64), depth: f64) -> f64 {
-    if ry <= 0.0 || depth >= ry {
+/// How far a corner draws a box's side in, on average between two depths under its end: a strip is as large as the part
+/// of the box it stands for.
+fn inset((rx, ry): (f64, f64), (near, far): (f64, f64)) -> f64 {
+    if ry <= 0.0 || near >= ry || far <= near {
         return 0.0;
     }
-    let height = 1.0 - depth / ry;
-    rx * (1.0 - (1.0 - height * height).sqrt())
+    // The corner is an ellipse's quarter: √(1 − h²) has the integral ½·(h·√(1 − h²) + asin h).
+    let integral = |depth: f64| {
+        let height = (1.0 - depth / ry).clamp(0.0, 1.0);
+        0.5 * (height * (1.0 - height * height).sqrt() + height.asin())
+    };
+    let whole = (far.min(ry) - near) / ry;
+    let covered = integral(near) - integral(far.min(ry));
+    rx * (whole - covered) * ry / (far - near)
 }
 
 #[cfg(test)]
@@ -198,8 +242,9 @@ mod tests {
     }
 
     fn grid() -> BoxField {
-        let steps = |from: i32, to: i32| (from..to).map(|i| f64::from(i) * 5.0 + 0.5).collect();
-        BoxField::grid(card(), steps(-8, 34), steps(-8, 26), |_, _| true)
+        let at = |number: i32| f64::from(number) * 5.0 + 0.5;
+        let places = (-8..26).flat_map(|y| (-8..34).map(move |x| (at(x), at(y)))).collect();
+        BoxField::new(card(), places, |_, _| 1.0)
     }
 
     /// The closed form is what the renderer's own masks and blur give.
@@ -212,14 +257,16 @@ mod tests {
             let place = Affine::translate((shadow.dx - spread, shadow.dy - spread));
             let mask = gaussian(&rasterize(&shape.path(), place, window.grown(200)), blur / 2.0, window);
             let coverage = field.cover(&shadow);
-            let mut worst: f64 = 0.0;
-            for (value, &(x, y)) in coverage.value.iter().zip(&field.places) {
+            let offs = coverage.value.iter().zip(&field.places).map(|(value, &(x, y))| {
                 let drawn = mask.at(field.xs[x].floor() as i32, field.ys[y].floor() as i32);
-                worst = worst.max((f64::from(drawn) - value).abs());
-            }
-            // A sharp edge of a pixel is drawn as a straight slope and met here as a steep Gaussian one.
-            let allowed = if blur < 2.0 { 0.12 } else { 0.006 };
-            assert!(worst < allowed, "blur {blur}, spread {spread}: {worst}");
+                (f64::from(drawn) - value).abs()
+            });
+            let offs: Vec<f64> = offs.collect();
+            let mean = offs.iter().sum::<f64>() / offs.len() as f64;
+            assert!(mean < 0.001, "blur {blur}, spread {spread}: {mean} on average");
+            // Where a sharp corner is round, strips are steps.
+            let worst = offs.into_iter().fold(0.0, f64::max);
+            assert!(blur < 4.0 || worst < 0.003, "blur {blur}, spread {spread}: {worst}");
         }
     }
 
@@ -234,7 +281,8 @@ mod tests {
             change(&mut more, step);
             (field.cover(&less).value, field.cover(&more).value)
         };
-        let cases: [(&[f64], fn(&mut Shadow, f64)); 4] = [
+        type Change = fn(&mut Shadow, f64);
+        let cases: [(&[f64], Change); 4] = [
             (&coverage.dx, |shadow, step| shadow.dx += step),
             (&coverage.dy, |shadow, step| shadow.dy += step),
             (&coverage.blur, |shadow, step| shadow.blur += step),
@@ -243,7 +291,7 @@ mod tests {
         for (number, (slopes, change)) in cases.into_iter().enumerate() {
             let (less, more) = moved(change);
             for (slope, (less, more)) in slopes.iter().zip(less.iter().zip(&more)) {
-                assert!((slope - (more - less) / (2.0 * step)).abs() < 2e-4, "slope {number}: {slope}");
+                assert!((slope - (more - less) / (2.0 * step)).abs() < 2e-5, "slope {number}: {slope}");
             }
         }
     }

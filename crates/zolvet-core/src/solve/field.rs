@@ -25,6 +25,13 @@ impl Coverage {
         Self { value: zeros(), dx: zeros(), dy: zeros(), blur: zeros(), spread: zeros() }
     }
 
+    /// Where only a share of each place is seen.
+    pub fn clip(&mut self, shown: &[f64]) {
+        for list in [&mut self.value, &mut self.dx, &mut self.dy, &mut self.blur, &mut self.spread] {
+            list.iter_mut().zip(shown).for_each(|(number, shown)| *number *= shown);
+        }
+    }
+
     /// As an inner shadow has it: what its hole, spread the other way, does not cover.
     pub fn invert(&mut self) {
         self.value.iter_mut().for_each(|value| *value = 1.0 - *value);
@@ -37,17 +44,14 @@ impl Coverage {
 /// Places on and around a silhouette at which a shadow's coverage is known.
 pub trait Field: Send + Sync {
     /// How many places.
-    fn len(&self) -> usize;
+    fn count(&self) -> usize;
 
     /// How much each place counts.
     fn weights(&self) -> &[f64];
 
+    /// What share of each place is on the side that is looked at: an edge may run through its pixel.
+    fn shown(&self) -> &[f64];
+
     /// Coverage and slopes of the silhouette moved, spread and blurred.
     fn cover(&self, shadow: &Shadow) -> Coverage;
-}
-
-/// The Gaussian's σ of a shadow, with what a pixel's own width adds to it (its variance is 1/12 px²).
-#[must_use]
-pub fn sigma_of(blur: f64) -> f64 {
-    (blur * blur / 4.0 + 1.0 / 12.0).sqrt()
 }

@@ -19,8 +19,30 @@ pub struct Model<'a> {
     pub coloured: bool,
 }
 
-/// Slopes of what is seen at one place: by channel, then by parameter.
-pub type Slopes = [Vec<f64>; 4];
+/// What is seen at one place, and its slopes; used again for the next place.
+pub struct Slopes {
+    /// By channel, then by parameter.
+    pub of: [Vec<f64>; 4],
+    /// What lies below each shadow, and last the ground.
+    below: Vec<Veil>,
+    parameters: Vec<Parameter>,
+}
+
+impl Slopes {
+    /// Room for the slopes of so many shadows.
+    #[must_use]
+    pub fn new(freedom: &Freedom, shadows: usize) -> Self {
+        let parameters = freedom.parameters();
+        let of = std::array::from_fn(|_| vec![0.0; parameters.len() * shadows]);
+        Self { of, below: vec![GROUND; shadows + 1], parameters }
+    }
+}
+
+/// Steps that the coverage of a shadow at one place takes, of the budget of a request.
+const STEPS_A_PLACE: u64 = 200;
+
+/// Nothing over a ground that shows through.
+const GROUND: Veil = [0.0, 0.0, 0.0, 1.0];
 
 impl Model<'_> {
     /// Channels that count.
@@ -32,27 +54,32 @@ impl Model<'_> {
     /// The coverage of each shadow.
     #[must_use]
     pub fn coverages(&self, shadows: &[Shadow]) -> Vec<Coverage> {
+        if !crate::budget::spend((self.field.count() * shadows.len()) as u64 * STEPS_A_PLACE) {
+            return vec![Coverage::of(self.field.count()); shadows.len()];
+        }
         shadows.iter().map(|shadow| self.cover(shadow)).collect()
     }
 
     /// The coverage of one shadow.
     #[must_use]
     pub fn cover(&self, shadow: &Shadow) -> Coverage {
-        match self.side {
+        let mut coverage = match self.side {
             Side::Outside => self.field.cover(shadow),
             Side::Inside => {
-                let mut coverage = self.field.cover(&Shadow { spread: -shadow.spread, ..*shadow });
-                coverage.invert();
-                coverage
+                let mut hole = self.field.cover(&Shadow { spread: -shadow.spread, ..*shadow });
+                hole.invert();
+                hole
             }
-        }
+        };
+        coverage.clip(self.field.shown());
+        coverage
     }
 
     /// What is seen at every place.
     #[must_use]
     pub fn seen(&self, shadows: &[Shadow]) -> Vec<Veil> {
         let coverages = self.coverages(shadows);
-        (0..self.field.len()).map(|place| veil(shadows, &coverages, place)).collect()
+        (0..self.field.count()).map(|place| veil(shadows, &coverages, place)).collect()
     }
 
     /// What is seen at a place, and its slopes. The first shadow is nearest the eye.
@@ -63,13 +90,11 @@ impl Model<'_> {
         place: usize,
         slopes: &mut Slopes,
     ) -> Veil {
-        let mut above = 1.0;
-        // What lies below each shadow, from the top: found from the bottom up.
-        let mut below = vec![[0.0, 0.0, 0.0, 1.0]; shadows.len() + 1];
+        let Slopes { of, below, parameters } = slopes;
         for (number, (shadow, coverage)) in shadows.iter().zip(coverages).enumerate().rev() {
             below[number] = laid(&below[number + 1], shadow, coverage.value[place]);
         }
-        let parameters = self.freedom.parameters();
+        let mut above = 1.0;
         for (number, (shadow, coverage)) in shadows.iter().zip(coverages).enumerate() {
             let alpha = shadow.opacity * coverage.value[place];
             let under = &below[number + 1];
@@ -77,13 +102,12 @@ impl Model<'_> {
                 let own = if channel < 3 { shadow.colour[channel] } else { 0.0 };
                 let by_alpha = above * (own - under[channel]);
                 for (which, parameter) in parameters.iter().enumerate() {
-                    let slope = match parameter {
+                    of[channel][number * parameters.len() + which] = match parameter {
                         Parameter::Channel(of) if *of == channel => above * alpha,
                         Parameter::Channel(_) => 0.0,
                         Parameter::Opacity => by_alpha * coverage.value[place],
                         _ => by_alpha * shadow.opacity * self.of_coverage(coverage, *parameter, place),
                     };
-                    slopes[channel][number * parameters.len() + which] = slope;
                 }
             }
             above *= 1.0 - alpha;
@@ -110,9 +134,7 @@ impl Model<'_> {
 /// it).
 fn veil(shadows: &[Shadow], coverages: &[Coverage], place: usize) -> Veil {
     let from_below = shadows.iter().zip(coverages).rev();
-    from_below.fold([0.0, 0.0, 0.0, 1.0], |below, (shadow, coverage)| {
-        laid(&below, shadow, coverage.value[place])
-    })
+    from_below.fold(GROUND, |below, (shadow, coverage)| laid(&below, shadow, coverage.value[place]))
 }
 
 fn laid(below: &Veil, shadow: &Shadow, coverage: f64) -> Veil {

@@ -11,8 +11,11 @@ use super::shadow::Shadow;
 pub struct Goal<'a> {
     /// At every place.
     pub target: &'a [Veil],
-    /// How much each place counts, besides what the field says.
-    pub weights: &'a [f64],
+    /// What differences are raised to before they are squared: 1 is plain least squares, more comes nearer to the least
+    /// greatest difference.
+    pub power: i32,
+    /// A difference that counts as 1.
+    pub scale: f64,
     /// Numbers that shall stay near where they were.
     pub prior: Option<&'a Prior>,
     /// Parameters that do not move, by number of shadow and of parameter.
@@ -63,11 +66,13 @@ pub fn refine(model: &Model<'_>, goal: &Goal<'_>, shadows: &mut Vec<Shadow>, ste
 #[must_use]
 pub fn cost_of(model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow]) -> f64 {
     let seen = model.seen(shadows);
-    let places = seen.iter().zip(goal.target).zip(goal.weights.iter().zip(model.field.weights()));
+    let places = seen.iter().zip(goal.target).zip(model.field.weights());
     let off: f64 = places
-        .map(|((seen, wanted), (weight, own))| {
-            let squares = model.channels().map(|channel| (seen[channel] - wanted[channel]).powi(2));
-            weight * own * squares.sum::<f64>()
+        .map(|((seen, wanted), weight)| {
+            let squares = model
+                .channels()
+                .map(|channel| ((seen[channel] - wanted[channel]) / goal.scale).powi(2 * goal.power));
+            weight * squares.sum::<f64>()
         })
         .sum();
     off + goal.prior.map_or(0.0, |prior| prior.cost(model, shadows))
@@ -116,13 +121,16 @@ impl System {
         let size = per_shadow * shadows.len();
         let coverages = model.coverages(shadows);
         let (mut matrix, mut right) = (vec![0.0; size * size], vec![0.0; size]);
-        let mut slopes: Slopes = std::array::from_fn(|_| vec![0.0; size]);
-        for place in 0..model.field.len() {
+        let mut slopes = Slopes::new(model.freedom, shadows.len());
+        for place in 0..model.field.count() {
             let seen = model.slopes(shadows, &coverages, place, &mut slopes);
-            let weight = goal.weights[place] * model.field.weights()[place];
             for channel in model.channels() {
-                let off = seen[channel] - goal.target[place][channel];
-                let slopes = &slopes[channel];
+                let off = (seen[channel] - goal.target[place][channel]) / goal.scale;
+                // With residuals offᵖ, slopes are p·offᵖ⁻¹ times those of the difference.
+                let steeper = f64::from(goal.power) * off.powi(goal.power - 1) / goal.scale;
+                let weight = model.field.weights()[place] * steeper * steeper;
+                let off = if steeper == 0.0 { 0.0 } else { off.powi(goal.power) / steeper };
+                let slopes = &slopes.of[channel];
                 for (row, slope) in slopes.iter().enumerate() {
                     let weighted = weight * slope;
                     right[row] -= weighted * off;
@@ -174,9 +182,8 @@ impl System {
         for row in 0..free.len() {
             for column in 0..=row {
                 let own = if row == column { 1.0 + damping } else { 1.0 };
-                let sum: f64 = (0..column)
-                    .map(|k| lower[row * free.len() + k] * lower[column * free.len() + k])
-                    .sum();
+                let sum: f64 =
+                    (0..column).map(|k| lower[row * free.len() + k] * lower[column * free.len() + k]).sum();
                 let rest = cell(row, column) * own - sum;
                 lower[row * free.len() + column] = if row == column {
                     if rest <= 0.0 {

@@ -18,31 +18,62 @@ pub struct Candidate {
     pub worst: f64,
 }
 
-/// Steps that each beginning is tried for, and the best is refined for.
-const TRIED: usize = 12;
-const REFINED: usize = 60;
-/// Rounds of giving more weight to places that are far off, and steps in each.
-const ROUNDS: usize = 14;
-const STEPS: usize = 6;
+/// A difference that no screen of 8 bits shows, on whatever ground: no more shadows are tried for less.
+const UNSEEN: f64 = 0.06 / 255.0;
+/// A difference that is not worth another search.
+const FAINT: f64 = 0.25 / 255.0;
+/// Steps that each beginning is tried for.
+const TRIED: usize = 10;
+/// What differences are raised to, one after another, and steps for each.
+const STAGES: [(i32, usize); 4] = [(1, 30), (2, 16), (4, 16), (10, 30)];
+/// Beginnings that are refined where they are worst.
+const LEVELLED: usize = 3;
 
 /// The best stacks of 1 to `most` shadows that look like `input`, in order.
 #[must_use]
 pub fn by_count(model: &Model<'_>, input: &[Shadow], most: usize) -> Vec<Candidate> {
     let target = model.seen(input);
-    let search = Search { model, target: &target, even: vec![1.0; target.len()] };
-    let most = most.min(input.len());
+    let starts = |count: usize| {
+        let mut starts = vec![gathered(input, count, Measure::Reach), gathered(input, count, Measure::Blur)];
+        if !model.freedom.spread {
+            starts.iter_mut().flatten().for_each(|shadow| shadow.spread = 0.0);
+        }
+        starts
+    };
+    towards(model, &target, most.min(input.len()), starts)
+}
+
+/// The best stacks of 1 to `most` shadows that come near a target, begun also with what `starts` has for a count.
+#[must_use]
+pub fn towards(
+    model: &Model<'_>,
+    target: &[Veil],
+    most: usize,
+    starts: impl Fn(usize) -> Vec<Vec<Shadow>>,
+) -> Vec<Candidate> {
+    let search = Search { model, target };
     let mut found: Vec<Candidate> = Vec::new();
     for count in 1..=most {
         if crate::budget::is_stopped() {
             break;
         }
-        let mut starts = vec![gathered(input, count, Measure::Reach), gathered(input, count, Measure::Blur)];
+        let mut starts = starts(count);
         if let Some(smaller) = found.last() {
             starts.extend((0..smaller.shadows.len()).map(|at| with_one_split(&smaller.shadows, at)));
         }
-        found.push(search.best(starts));
+        let best = search.best(starts);
+        found.push(match found.last() {
+            Some(smaller) if smaller.worst < best.worst => search.with_one_more(smaller),
+            _ => best,
+        });
+        if found.last().is_some_and(|last| last.worst < UNSEEN) {
+            break;
+        }
     }
     for count in (1..found.len()).rev() {
+        if found[count - 1].worst < FAINT {
+            continue;
+        }
         let larger = found[count].shadows.clone();
         let starts = (0..larger.len()).map(|at| with_one_less(&larger, at)).collect();
         let other = search.best(starts);
@@ -51,18 +82,6 @@ pub fn by_count(model: &Model<'_>, input: &[Shadow], most: usize) -> Vec<Candida
         }
     }
     found
-}
-
-/// Refines a stack with some parameters held, and tells how far off it is.
-#[must_use]
-pub fn refined(
-    model: &Model<'_>,
-    target: &[Veil],
-    start: &[Shadow],
-    held: &[(usize, usize)],
-) -> Candidate {
-    let search = Search { model, target, even: vec![1.0; target.len()] };
-    search.levelled(start.to_vec(), held)
 }
 
 /// How far a stack is off at worst.
@@ -85,39 +104,49 @@ fn off(model: &Model<'_>, seen: &Veil, wanted: &Veil) -> f64 {
 struct Search<'a> {
     model: &'a Model<'a>,
     target: &'a [Veil],
-    even: Vec<f64>,
 }
 
 impl Search<'_> {
+    /// A stack that looks the same with one shadow more, refined where it is worst.
+    fn with_one_more(&self, smaller: &Candidate) -> Candidate {
+        let mut shadows = smaller.shadows.clone();
+        let Some(at) = (0..shadows.len()).max_by(|a, b| shadows[*a].opacity.total_cmp(&shadows[*b].opacity))
+        else {
+            return smaller.clone();
+        };
+        shadows[at].opacity = 1.0 - (1.0 - shadows[at].opacity).max(0.0).sqrt();
+        shadows.insert(at, shadows[at]);
+        let same = self.candidate(shadows.clone());
+        let refined = self.levelled(shadows);
+        if refined.worst < same.worst { refined } else { same }
+    }
+
     fn best(&self, starts: Vec<Vec<Shadow>>) -> Candidate {
-        let goal = Goal { target: self.target, weights: &self.even, prior: None, held: &[] };
+        let goal = Goal { target: self.target, power: 1, scale: 1.0, prior: None, held: &[] };
         let mut tried: Vec<(f64, Vec<Shadow>)> = starts
             .into_iter()
             .map(|mut shadows| (refine(self.model, &goal, &mut shadows, TRIED), shadows))
             .collect();
         tried.sort_by(|(a, _), (b, _)| a.total_cmp(b));
-        tried.truncate(2);
-        let levelled = tried.into_iter().map(|(_, shadows)| self.levelled(shadows, &[]));
+        tried.truncate(LEVELLED);
+        let levelled = tried.into_iter().map(|(_, shadows)| self.levelled(shadows));
         let best = levelled.min_by(|a, b| a.worst.total_cmp(&b.worst));
         best.unwrap_or(Candidate { shadows: Vec::new(), worst: 1.0 })
     }
 
-    /// Refined evenly, then where it is worst.
-    fn levelled(&self, mut shadows: Vec<Shadow>, held: &[(usize, usize)]) -> Candidate {
-        let goal = Goal { target: self.target, weights: &self.even, prior: None, held };
-        refine(self.model, &goal, &mut shadows, REFINED);
+    /// Refined evenly, then more and more where it is worst.
+    fn levelled(&self, mut shadows: Vec<Shadow>) -> Candidate {
         let mut best = self.candidate(shadows.clone());
-        let mut weights = self.even.clone();
-        for _ in 0..ROUNDS {
-            if best.worst < 1e-4 {
-                break;
-            }
-            self.weigh(&shadows, &mut weights);
-            let goal = Goal { target: self.target, weights: &weights, prior: None, held };
-            refine(self.model, &goal, &mut shadows, STEPS);
+        for (power, steps) in STAGES {
+            let scale = worst(self.model, self.target, &shadows).max(1e-9);
+            let goal = Goal { target: self.target, power, scale, prior: None, held: &[] };
+            refine(self.model, &goal, &mut shadows, steps);
             let candidate = self.candidate(shadows.clone());
             if candidate.worst < best.worst {
                 best = candidate;
+            }
+            if best.worst < 1e-4 {
+                break;
             }
         }
         best
@@ -125,21 +154,6 @@ impl Search<'_> {
 
     fn candidate(&self, shadows: Vec<Shadow>) -> Candidate {
         Candidate { worst: worst(self.model, self.target, &shadows), shadows }
-    }
-
-    /// Each place counts in proportion to how far it was off (Lawson 1961), smoothed so that none is lost.
-    fn weigh(&self, shadows: &[Shadow], weights: &mut [f64]) {
-        let seen = self.model.seen(shadows);
-        let offs: Vec<f64> =
-            seen.iter().zip(self.target).map(|(seen, wanted)| off(self.model, seen, wanted)).collect();
-        let most = offs.iter().copied().fold(1e-12, f64::max);
-        let mut sum = 0.0;
-        for (weight, off) in weights.iter_mut().zip(&offs) {
-            *weight *= 0.15 + off / most;
-            sum += *weight;
-        }
-        let mean = sum / weights.len().max(1) as f64;
-        weights.iter_mut().for_each(|weight| *weight = (*weight / mean).max(1e-3));
     }
 }
 

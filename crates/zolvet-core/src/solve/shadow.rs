@@ -2,6 +2,10 @@
 
 use crate::colour::Rgba;
 
+/// The bounds of [`crate::quantity::OffsetPx`] and [`crate::quantity::BlurRadius`].
+const MOST_OFFSET: f64 = 10_000.0;
+const MOST_BLUR: f64 = 4000.0;
+
 /// Which side of the surface line a shadow lies on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Side {
@@ -165,8 +169,8 @@ impl Freedom {
 
     fn bounds(&self, parameter: Parameter) -> (f64, f64) {
         match parameter {
-            Parameter::Distance | Parameter::X | Parameter::Y => (-10_000.0, 10_000.0),
-            Parameter::Blur => (0.0, 4000.0),
+            Parameter::Distance | Parameter::X | Parameter::Y => (-MOST_OFFSET, MOST_OFFSET),
+            Parameter::Blur => (0.0, MOST_BLUR),
             Parameter::Spread => (self.least_spread, self.most_spread),
             // An opacity of exactly 0 would have no slope left in any other direction.
             Parameter::Opacity => (1e-5, 1.0),

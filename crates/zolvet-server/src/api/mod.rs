@@ -11,6 +11,7 @@ mod reports;
 mod revisions;
 mod session;
 mod shares;
+mod solve;
 
 use std::future::{Ready, ready};
 use std::sync::Arc;
@@ -51,6 +52,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .configure(handoff::routes)
         .configure(reports::routes)
         .configure(checks::routes)
+        .configure(solve::routes)
         .configure(shares::routes);
 }
 
@@ -281,6 +283,8 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         handoff::drawn_alone,
         checks::audit_project,
         checks::sights,
+        solve::reduce_stack,
+        solve::pull_profile,
         reports::resolve,
         reports::piece_boxes,
         reports::arrange,

@@ -1,0 +1,274 @@
+//! `zolvet solve`.
+
+use std::path::PathBuf;
+
+use clap::{Subcommand, ValueEnum};
+use serde::Serialize;
+use zolvet_core::asset::Assets;
+use zolvet_core::budget::Budget;
+use zolvet_core::css::{CodeOptions, Specimen, piece_code};
+use zolvet_core::measure::Line;
+use zolvet_core::model::{Coat, CssColour, Id, OwnCoats, Piece, Project, Scene, Wear};
+use zolvet_core::resolve::{self, PieceStates};
+use zolvet_core::solve::{Curve, Drawn, Holds, MOST, Reduced, SolveError, draw, reduce};
+
+use crate::error::{CliError, read_project};
+use crate::files::print;
+use crate::render::pair;
+
+#[derive(clap::Args)]
+pub struct Arguments {
+    #[command(subcommand)]
+    wish: Wish,
+}
+
+#[derive(Subcommand)]
+enum Wish {
+    /// Find fewer shadows for the same look.
+    Reduce(ReduceArguments),
+    /// Find shadows for an edge profile.
+    Draw(DrawArguments),
+}
+
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  zolvet solve reduce --css 'box-shadow: 0 1px 1px #0002, 0 2px 2px #0002, 0 4px 4px #0002' --within 2
+  zolvet solve reduce project.zolvet.json --finish Lifted --coats 3 --format json")]
+struct ReduceArguments {
+    /// A project file; left out with --css.
+    #[arg(required_unless_present = "css", conflicts_with = "css", requires = "finish")]
+    project: Option<PathBuf>,
+    /// The name of a finish that a piece of the project wears.
+    #[arg(long)]
+    finish: Option<String>,
+    /// Declarations separated by `;`, worn by a specimen.
+    #[arg(long)]
+    css: Option<String>,
+    /// The smallest stack that differs by no more than this, in 255ths at the worst pixel.
+    #[arg(long, default_value_t = 1.0)]
+    within: f64,
+    /// So many shadows instead, whatever that costs.
+    #[arg(long, value_parser = clap::value_parser!(u8).range(1..=MOST as i64), conflicts_with = "within")]
+    coats: Option<u8>,
+    /// For what cannot spread shadows.
+    #[arg(long)]
+    no_spread: bool,
+    /// For what has no inner shadows.
+    #[arg(long)]
+    no_inset: bool,
+    #[command(flatten)]
+    specimen: SpecimenArguments,
+    /// How what is found is written.
+    #[arg(long, value_enum, default_value_t = Format::Css)]
+    format: Format,
+}
+
+#[derive(clap::Args)]
+#[command(after_help = "Example:
+  zolvet solve draw --profile '0:0.30,4:0.18,12:0.07,30:0' --coats 3")]
+struct DrawArguments {
+    /// Points px:darkness from the edge outward (negative inside), darkness from 0 to 1 in OKLab lightness lost.
+    #[arg(long, allow_hyphen_values = true)]
+    profile: String,
+    /// The most shadows on each side of the edge.
+    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(1..=MOST as i64))]
+    coats: u8,
+    #[command(flatten)]
+    specimen: SpecimenArguments,
+    /// How what is found is written.
+    #[arg(long, value_enum, default_value_t = Format::Css)]
+    format: Format,
+}
+
+#[derive(clap::Args)]
+struct SpecimenArguments {
+    /// WIDTHxHEIGHT of the specimen.
+    #[arg(long, default_value = "240x160")]
+    piece: String,
+    /// The specimen's corner radius in px.
+    #[arg(long, default_value_t = 16.0)]
+    radius: f64,
+}
+
+#[derive(Clone, Copy, PartialEq, ValueEnum)]
+enum Format {
+    Css,
+    Json,
+}
+
+/// What is found, as `--format json` writes it.
+#[derive(Serialize)]
+struct Found<'a> {
+    coats: &'a [Coat],
+    css: String,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    error: Option<SolveError>,
+    /// Of a drawn profile: how far it is off at worst, in % of darkness.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    worst_darkness: Option<f64>,
+    by_count: Vec<Count>,
+    notes: &'a [String],
+}
+
+#[derive(Serialize)]
+struct Count {
+    coats: usize,
+    error: SolveError,
+}
+
+pub fn run(arguments: &Arguments) -> Result<(), CliError> {
+    match &arguments.wish {
+        Wish::Reduce(arguments) => fewer(arguments),
+        Wish::Draw(arguments) => drawn(arguments),
+    }
+}
+
+fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
+    let project = match (&arguments.project, &arguments.css) {
+        (Some(path), _) => read_project(path)?,
+        (None, css) => specimen(&arguments.specimen, css.as_deref().unwrap_or_default())?,
+    };
+    let (scene, piece) = wearer(&project, arguments.finish.as_deref())?;
+    let assets = Assets::carried_by(&project);
+    let holds = Holds {
+        coats: arguments.coats.map_or(MOST, usize::from),
+        spread: !arguments.no_spread,
+        inset: !arguments.no_inset,
+    };
+    let found = Budget::of_steps(STEPS).run(|| reduce(&project, scene, piece, &assets, holds))?;
+    let found = found.map_err(|error| CliError::Argument(error.to_string()))?;
+    let chosen = chosen(&found, arguments)?;
+    let css = css_of(&project, scene, piece, &chosen.coats, &assets);
+    let Reduced { by_count, notes, .. } = &found;
+    let counts = by_count.iter().map(|fewer| Count { coats: fewer.shadows, error: fewer.error }).collect();
+    for note in notes {
+        eprintln!("zolvet: {note}");
+    }
+    let SolveError { mean, p99, worst } = chosen.error;
+    eprintln!(
+        "zolvet: {} shadows for {}, off by {mean} on average, {p99} at 99 %, {worst} at worst, of 255",
+        chosen.shadows, found.shadows
+    );
+    let error = Some(chosen.error);
+    let all = Found { coats: &chosen.coats, css, error, worst_darkness: None, by_count: counts, notes };
+    written(&all, arguments.format)
+}
+
+/// Steps that finding a stack may take.
+const STEPS: u64 = 300_000_000_000;
+
+fn chosen<'a>(
+    found: &'a Reduced,
+    arguments: &ReduceArguments,
+) -> Result<&'a zolvet_core::solve::FewerCoats, CliError> {
+    let nearest = || found.by_count.iter().min_by(|a, b| a.error.worst.total_cmp(&b.error.worst));
+    let chosen = match arguments.coats {
+        Some(count) => found.by_count.iter().rfind(|fewer| fewer.shadows <= usize::from(count)),
+        None => found.by_count.iter().find(|fewer| fewer.error.worst <= arguments.within).or_else(|| {
+            eprintln!("zolvet: nothing is within {}: the nearest follows", arguments.within);
+            nearest()
+        }),
+    };
+    chosen.ok_or_else(|| CliError::Argument("no stack of so few shadows was found".to_owned()))
+}
+
+fn drawn(arguments: &DrawArguments) -> Result<(), CliError> {
+    let curve = Curve::parse(&arguments.profile)
+        .map_err(|error| CliError::Argument(format!("--profile: {error}")))?;
+    let mut project = specimen(&arguments.specimen, "box-shadow: 0 0 0 #000")?;
+    bare(&mut project);
+    let (scene, piece) = wearer(&project, None)?;
+    let assets = Assets::default();
+    // The bottom edge, with the light from the top.
+    let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
+    let work = || draw(&project, scene, &piece.id, &assets, (line, &curve, usize::from(arguments.coats)));
+    let found = Budget::of_steps(STEPS).run(work)?;
+    let Drawn { coats, worst } = found.map_err(|error| CliError::Argument(error.to_string()))?;
+    let css = css_of(&project, scene, piece, &coats, &assets);
+    eprintln!("zolvet: {} shadows, off by {worst:.2} % of darkness at worst", coats.len());
+    let (error, worst_darkness) = (None, Some(worst));
+    let all = Found { coats: &coats, css, error, worst_darkness, by_count: Vec::new(), notes: &[] };
+    written(&all, arguments.format)
+}
+
+fn bare(project: &mut Project) {
+    for piece in project.scenes.iter_mut().flat_map(|scene| &mut scene.pieces) {
+        piece.wear = Wear::Coats(OwnCoats { coats: Vec::new() });
+    }
+}
+
+fn written(found: &Found<'_>, format: Format) -> Result<(), CliError> {
+    let text = match format {
+        Format::Css => found.css.clone(),
+        Format::Json => serde_json::to_string_pretty(found).map_err(CliError::Json)? + "\n",
+    };
+    print(text.as_bytes())
+}
+
+fn specimen(arguments: &SpecimenArguments, css: &str) -> Result<Project, CliError> {
+    let white = || CssColour::rgb([255; 3]);
+    let piece = pair("piece", &arguments.piece)?;
+    let room = 480.0;
+    let specimen = Specimen {
+        css: css.to_owned(),
+        piece,
+        radius: arguments.radius,
+        fill: white(),
+        ground: white(),
+        size: ((piece.0 + room).min(8192.0), (piece.1 + room).min(8192.0)),
+        text: None,
+    };
+    for note in specimen.notes()? {
+        eprintln!("zolvet: --css {note}");
+    }
+    Ok(specimen.project()?)
+}
+
+/// The piece whose stack it is: the first that wears the finish.
+fn wearer<'a>(project: &'a Project, finish: Option<&str>) -> Result<(&'a Scene, &'a Piece), CliError> {
+    let id: Option<&Id> = match finish {
+        Some(name) => {
+            let found =
+                project.finishes.iter().find(|finish| finish.name == name || finish.id.as_str() == name);
+            let missing = || CliError::Argument(format!("--finish: no finish \"{name}\" in the project"));
+            Some(&found.ok_or_else(missing)?.id)
+        }
+        None => None,
+    };
+    let wears = |piece: &&Piece| match (&piece.wear, id) {
+        (Wear::Finish(worn), Some(id)) => worn.finish == *id,
+        (_, wanted) => wanted.is_none(),
+    };
+    let mut all =
+        project.scenes.iter().flat_map(|scene| scene.pieces.iter().map(move |piece| (scene, piece)));
+    let unworn = || CliError::Argument("--finish: expected a finish that a piece wears".to_owned());
+    all.find(|(_, piece)| wears(piece)).ok_or_else(unworn)
+}
+
+fn css_of(project: &Project, scene: &Scene, piece: &Piece, coats: &[Coat], assets: &Assets) -> String {
+    let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
+    let worn = Piece { wear, ..piece.clone() };
+    let resolved = resolve::piece(project, scene, &worn, assets).0;
+    let options = CodeOptions::default();
+    let code = piece_code(&resolved, &piece.shape, &PieceStates::default(), options);
+    depth(&code.copies.declarations)
+}
+
+/// The declarations of depth, each with the lines of its value.
+fn depth(declarations: &str) -> String {
+    let starts = ["box-shadow", "text-shadow", "filter", "backdrop-filter"];
+    let mut is_depth = false;
+    let mut ended = true;
+    let mut kept = String::new();
+    for line in declarations.lines() {
+        if ended {
+            is_depth = starts.iter().any(|name| line.starts_with(name));
+        }
+        ended = line.ends_with(';');
+        if is_depth {
+            kept.push_str(line);
+            kept.push('\n');
+        }
+    }
+    kept
+}

@@ -1,0 +1,156 @@
+//! The coverage of any silhouette, from the renderer's own masks.
+//!
+//! Slopes come from the masks too: to the right and down by what neighbouring pixels differ, with blur by the heat
+//! equation (a Gaussian's change with σ is σ times its Laplacian), with spread from a mask spread further.
+
+use std::collections::BTreeMap;
+use std::sync::{Arc, Mutex};
+
+use kurbo::Affine;
+
+use super::field::{Coverage as Covered, Field};
+use super::shadow::Shadow;
+use crate::blur::{gaussian, reach};
+use crate::compose::Coverage;
+use crate::geometry::Silhouette;
+use crate::raster::{Mask, Rect};
+
+/// How far a silhouette is spread to see what spreading does, in px.
+const STEP: f64 = 0.5;
+/// The most pixels a side that masks are made at; larger pieces are looked at from farther away.
+const SIDE: f64 = 260.0;
+/// The most places.
+const PLACES: usize = 900;
+/// Sharp masks kept for the next step, which mostly needs the same spreads.
+const KEPT: usize = 24;
+
+/// Places around or in a silhouette.
+pub struct MaskField {
+    silhouette: Silhouette,
+    /// Pixels of a mask for one px.
+    scale: f64,
+    window: Rect,
+    places: Vec<(i32, i32)>,
+    weights: Vec<f64>,
+    shown: Vec<f64>,
+    sharp: Mutex<BTreeMap<u64, Arc<Mask>>>,
+}
+
+impl MaskField {
+    /// Outside the silhouette as far as `reach` px, or inside it.
+    #[must_use]
+    pub fn new(silhouette: Silhouette, reach: f64, inside: bool) -> Self {
+        let bounds = silhouette.bounds().inflate(reach + 2.0, reach + 2.0);
+        let scale = (SIDE / bounds.width().max(bounds.height())).min(1.0);
+        let window = scaled(bounds, scale);
+        let mut field = Self::empty(silhouette, scale, window);
+        let body = field.sharp(0.0, (0.0, 0.0));
+        let share = |(x, y): &(i32, i32)| {
+            let covered = f64::from(body.at(*x, *y));
+            if inside { covered } else { 1.0 - covered }
+        };
+        let counted = |place: &(i32, i32)| share(place) > 0.02;
+        let all = (window.y0..window.y1).flat_map(|y| (window.x0..window.x1).map(move |x| (x, y)));
+        let places: Vec<(i32, i32)> = all.filter(counted).collect();
+        let every = places.len().div_ceil(PLACES).max(1);
+        // A stride that shares no factor with the rows' length leaves no stripes.
+        field.places = places.into_iter().step_by(every | 1).collect();
+        field.weights = vec![1.0; field.places.len()];
+        field.shown = field.places.iter().map(share).collect();
+        field
+    }
+
+    /// Along places one by one, in px of the piece, each with its weight.
+    #[must_use]
+    pub fn along(silhouette: Silhouette, places: &[(f64, f64)], weights: Vec<f64>) -> Self {
+        let mut window = Rect::default();
+        let places: Vec<(i32, i32)> =
+            places.iter().map(|(x, y)| (x.floor() as i32, y.floor() as i32)).collect();
+        for (x, y) in &places {
+            window = window.around_both(Rect::new(*x, *y, x + 1, y + 1));
+        }
+        let shown = vec![1.0; places.len()];
+        Self { places, weights, shown, ..Self::empty(silhouette, 1.0, window) }
+    }
+
+    fn empty(silhouette: Silhouette, scale: f64, window: Rect) -> Self {
+        let (places, weights, shown) = (Vec::new(), Vec::new(), Vec::new());
+        Self { silhouette, scale, window, places, weights, shown, sharp: Mutex::default() }
+    }
+
+    /// The silhouette spread and moved, not blurred. Only spreads are remembered: a whole px of offset is a matter of
+    /// where a mask is read.
+    fn sharp(&self, spread: f64, (dx, dy): (f64, f64)) -> Arc<Mask> {
+        let place = Affine::scale(self.scale).then_translate((dx, dy).into());
+        let mut coverage = Coverage::plain(&self.silhouette, place);
+        coverage.spread = spread;
+        let key = spread.to_bits() ^ dx.to_bits().rotate_left(21) ^ dy.to_bits().rotate_left(42);
+        if let Some(mask) = self.sharp.lock().ok().and_then(|kept| kept.get(&key).cloned()) {
+            return mask;
+        }
+        let around = coverage.reach(0.0).unwrap_or_default();
+        let mask = Arc::new(coverage.sharp(around));
+        if let Ok(mut kept) = self.sharp.lock() {
+            if kept.len() >= KEPT {
+                kept.clear();
+            }
+            kept.insert(key, Arc::clone(&mask));
+        }
+        mask
+    }
+
+    /// Blurred, over the places and one pixel around them, and the whole pixels it is moved by.
+    fn blurred(&self, shadow: &Shadow, spread: f64) -> (Mask, (i32, i32)) {
+        let (x, y) = (shadow.dx * self.scale, shadow.dy * self.scale);
+        let (whole_x, whole_y) = (x.floor(), y.floor());
+        let sharp = self.sharp(spread, (x - whole_x, y - whole_y));
+        let moved = (whole_x as i32, whole_y as i32);
+        let window = self.window.grown(2).moved(-moved.0, -moved.1);
+        let sigma = shadow.blur / 2.0 * self.scale;
+        let mask = if sigma > 0.0 {
+            let source = sharp.rect.intersect(window.grown(reach(sigma)));
+            gaussian(&sharp.cropped(source), sigma, window)
+        } else {
+            sharp.cropped(window)
+        };
+        (mask, moved)
+    }
+}
+
+impl Field for MaskField {
+    fn count(&self) -> usize {
+        self.places.len()
+    }
+
+    fn weights(&self) -> &[f64] {
+        &self.weights
+    }
+
+    fn shown(&self) -> &[f64] {
+        &self.shown
+    }
+
+    fn cover(&self, shadow: &Shadow) -> Covered {
+        let mut covered = Covered::of(self.places.len());
+        let (mask, (left, top)) = self.blurred(shadow, shadow.spread);
+        let (wider, _) = self.blurred(shadow, shadow.spread + STEP);
+        // d/d blur = ½·d/dσ = ½·σ·∇², at least as far as one pixel blurs by itself.
+        let sigma = (shadow.blur / 2.0 * self.scale).max(0.3);
+        for (number, (x, y)) in self.places.iter().enumerate() {
+            let at = |dx: i32, dy: i32| f64::from(mask.at(x - left + dx, y - top + dy));
+            let (middle, right, under) = (at(0, 0), at(1, 0), at(0, 1));
+            let (before, above) = (at(-1, 0), at(0, -1));
+            covered.value[number] = middle;
+            covered.dx[number] = (before - right) / 2.0 * self.scale;
+            covered.dy[number] = (above - under) / 2.0 * self.scale;
+            let laplacian = right + before + under + above - 4.0 * middle;
+            covered.blur[number] = 0.5 * sigma * laplacian * self.scale;
+            covered.spread[number] = (f64::from(wider.at(x - left, y - top)) - middle) / STEP;
+        }
+        covered
+    }
+}
+
+fn scaled(bounds: kurbo::Rect, scale: f64) -> Rect {
+    Rect::around(bounds.x0 * scale, bounds.y0 * scale, bounds.x1 * scale, bounds.y1 * scale)
+}

@@ -1,0 +1,269 @@
+//! Fewer coats for the same look.
+
+use serde::{Deserialize, Serialize};
+
+use super::boxes::BoxField;
+use super::error::{SolveError, compared};
+use super::field::Field;
+use super::fields::Fields;
+use super::forward::Model;
+use super::masks::MaskField;
+use super::places::around;
+use super::rounding::rounded;
+use super::search::{Candidate, by_count};
+use super::shadow::{Freedom, Shadow, Side};
+use super::stack::{Group, groups, is_plain};
+use crate::asset::Assets;
+use crate::geometry::Silhouette;
+use crate::limits;
+use crate::model::{self, Coat, OwnCoats, Project, Wear};
+use crate::resolve;
+
+/// What a stack is reduced to.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default)]
+pub struct Holds {
+    /// The most shadows, counted together.
+    pub coats: usize,
+    /// Whether shadows can be spread.
+    pub spread: bool,
+    /// Whether there are inner shadows.
+    pub inset: bool,
+}
+
+impl Default for Holds {
+    fn default() -> Self {
+        Self { coats: MOST, spread: true, inset: true }
+    }
+}
+
+/// The most shadows that are looked for.
+pub const MOST: usize = 8;
+/// The most shapes that a finish is looked at on.
+const SHAPES: usize = 3;
+
+/// A stack with fewer coats, for each number of shadows.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Reduced {
+    /// Shadows that the stack draws now; a ramp counts as many as it stands for.
+    pub shadows: usize,
+    /// Best for each number of shadows, fewest first.
+    pub by_count: Vec<FewerCoats>,
+    /// What was not touched or left out, in words.
+    pub notes: Vec<String>,
+}
+
+/// A stack of so many shadows.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FewerCoats {
+    /// How many shadows it draws.
+    pub shadows: usize,
+    /// The whole stack, with everything in it that is no plain shadow.
+    pub coats: Vec<Coat>,
+    /// How far its picture is from that of the stack it stands for.
+    pub error: SolveError,
+}
+
+/// Why there are no fewer coats.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum CannotReduce {
+    /// Nothing in the stack can be found anew.
+    #[error(
+        "expected at least one drop or inner shadow of one colour, in normal blend, without falloff or grain"
+    )]
+    NoShadows,
+    /// One shadow cannot become fewer.
+    #[error("expected at least two shadows of one kind, found one")]
+    OneShadow,
+}
+
+/// The best stacks of fewer shadows for the coats a piece wears in its scene's theme, on every shape they are worn by.
+///
+/// Drop shadows and inner shadows are found apart, since none is seen where the other is, and put together so that the
+/// worse of both is best. Errors are those of the real renderer.
+///
+/// # Errors
+/// [`CannotReduce`] when there is nothing to be made fewer.
+pub fn reduce(
+    project: &Project,
+    scene: &model::Scene,
+    piece: &model::Piece,
+    assets: &Assets,
+    holds: Holds,
+) -> Result<Reduced, CannotReduce> {
+    let coats = project.coats_of(piece, &scene.theme);
+    let worn = resolve::piece(project, scene, piece, assets).0;
+    let all = groups(coats, &worn);
+    let input: usize = all.iter().map(|group| group.shadows.len()).sum();
+    let wanted: Vec<Group> =
+        all.into_iter().filter(|group| holds.inset || group.side == Side::Outside).collect();
+    if wanted.is_empty() {
+        return Err(CannotReduce::NoShadows);
+    }
+    let is_poor = holds != Holds { coats: holds.coats, ..Holds::default() };
+    if input == wanted.len() && !is_poor {
+        return Err(CannotReduce::OneShadow);
+    }
+    let shapes = shapes(project, scene, piece, assets);
+    let found: Vec<Vec<Candidate>> = wanted.iter().map(|group| candidates(group, &shapes, holds)).collect();
+    let mut by_count = Vec::new();
+    // Of what can stay as it is, nothing is gained by as many shadows.
+    let stays = wanted.iter().all(|group| keeps(group, holds));
+    let most = holds.coats.min(if stays && !is_poor { input - 1 } else { input });
+    for count in 1..=most {
+        let Some(chosen) = together(&found, count) else { continue };
+        let stack = rewritten(coats, &wanted, &chosen, holds);
+        let after = resolve::piece(project, scene, &wearing(piece, &stack), assets).0.coats;
+        let error = compared(&shapes, &worn.coats, &after);
+        by_count.push(FewerCoats { shadows: count, coats: stack, error });
+    }
+    Ok(Reduced { shadows: input, by_count, notes: notes(coats, holds) })
+}
+
+/// For each group the candidate that makes the worse of them best, for so many shadows in all.
+fn together(found: &[Vec<Candidate>], count: usize) -> Option<Vec<&Candidate>> {
+    match found {
+        [one] => one.iter().find(|candidate| candidate.shadows.len() == count).map(|found| vec![found]),
+        [first, second] => {
+            let pairs = first.iter().flat_map(|a| second.iter().map(move |b| (a, b)));
+            let fitting = pairs.filter(|(a, b)| a.shadows.len() + b.shadows.len() == count);
+            let worse = |(a, b): &(&Candidate, &Candidate)| a.worst.max(b.worst);
+            fitting.min_by(|a, b| worse(a).total_cmp(&worse(b))).map(|(a, b)| vec![a, b])
+        }
+        _ => None,
+    }
+}
+
+/// Whether a group may also stay as it is, while another has fewer shadows.
+fn keeps(group: &Group, holds: Holds) -> bool {
+    holds.spread || group.shadows.iter().all(|shadow| shadow.spread == 0.0)
+}
+
+fn candidates(group: &Group, shapes: &[resolve::Piece], holds: Holds) -> Vec<Candidate> {
+    let field = field(group, shapes);
+    let room = |piece: &resolve::Piece| {
+        let (width, height) = piece.silhouette.size();
+        width.min(height) / 2.0 - 0.5
+    };
+    let room = shapes.iter().map(room).fold(limits::SPREAD, f64::min).max(0.0);
+    let (least_spread, most_spread) = match group.side {
+        Side::Outside => (-room, limits::SPREAD),
+        Side::Inside => (-limits::SPREAD, room),
+    };
+    let freedom = Freedom {
+        axis: group.axis,
+        spread: holds.spread,
+        blur: true,
+        colour: group.coloured,
+        least_spread,
+        most_spread,
+    };
+    let model = Model { field: &*field, side: group.side, freedom: &freedom, coloured: group.coloured };
+    let most = holds.coats.min(group.shadows.len() - usize::from(keeps(group, holds)));
+    let target = model.seen(&group.shadows);
+    let mut found = by_count(&model, &group.shadows, most);
+    for candidate in &mut found {
+        *candidate = rounded(&model, &target, candidate);
+    }
+    if keeps(group, holds) {
+        found.truncate(group.shadows.len() - 1);
+        found.push(Candidate { shadows: group.shadows.clone(), worst: 0.0 });
+    }
+    found
+}
+
+fn field(group: &Group, shapes: &[resolve::Piece]) -> Box<dyn Field> {
+    let inside = group.side == Side::Inside;
+    let one = |piece: &resolve::Piece| -> Option<Box<dyn Field>> {
+        let body = if inside { piece.inner.as_ref()? } else { &piece.outer };
+        Some(match &body.silhouette {
+            Silhouette::Box(shape) => {
+                let places: BoxField = around(*shape, &group.shadows, group.side);
+                Box::new(places)
+            }
+            other => {
+                let reach = group.shadows.iter().map(Shadow::reach).fold(0.0, f64::max).min(800.0);
+                Box::new(MaskField::new(other.clone(), if inside { 0.0 } else { reach }, inside))
+            }
+        })
+    };
+    Box::new(Fields::new(shapes.iter().filter_map(one).collect()))
+}
+
+/// The piece, and others of other shapes that wear the same finish: the largest and the smallest.
+fn shapes(
+    project: &Project,
+    scene: &model::Scene,
+    piece: &model::Piece,
+    assets: &Assets,
+) -> Vec<resolve::Piece> {
+    let own = resolve::piece(project, scene, piece, assets).0;
+    let Wear::Finish(worn) = &piece.wear else { return vec![own] };
+    let wearers = project.scenes.iter().flat_map(|scene| {
+        let wears =
+            |other: &&model::Piece| matches!(&other.wear, Wear::Finish(other) if other.finish == worn.finish);
+        scene.pieces.iter().filter(wears).map(move |piece| (scene, piece))
+    });
+    let mut others: Vec<resolve::Piece> = wearers
+        .map(|(scene, piece)| resolve::piece(project, scene, piece, assets).0)
+        .filter(|other| other.silhouette.is_box() && other.silhouette != own.silhouette)
+        .collect();
+    let area = |piece: &resolve::Piece| {
+        let (width, height) = piece.silhouette.size();
+        width * height
+    };
+    others.sort_by(|a, b| area(a).total_cmp(&area(b)));
+    others.dedup_by(|a, b| a.silhouette == b.silhouette);
+    let mut shapes = vec![own];
+    shapes.extend(others.pop());
+    shapes.extend(others.into_iter().next());
+    shapes.truncate(SHAPES);
+    shapes
+}
+
+/// The stack with its shadows replaced; the new ones stand where the first of theirs stood.
+fn rewritten(coats: &[Coat], groups: &[Group], chosen: &[&Candidate], holds: Holds) -> Vec<Coat> {
+    let mut stack = Vec::new();
+    let mut written = vec![false; groups.len()];
+    let stays = |of: usize| chosen[of].shadows == groups[of].shadows;
+    for coat in coats {
+        let of = groups.iter().position(|group| is_plain(coat, group.side));
+        match of {
+            Some(of) if stays(of) => stack.push(coat.clone()),
+            Some(of) if !written[of] => {
+                written[of] = true;
+                stack.extend(groups[of].written(&chosen[of].shadows));
+            }
+            Some(_) => {}
+            None if !holds.inset && is_plain(coat, Side::Inside) => {}
+            None => stack.push(coat.clone()),
+        }
+    }
+    stack
+}
+
+fn notes(coats: &[Coat], holds: Holds) -> Vec<String> {
+    let is_found = |coat: &&Coat| is_plain(coat, Side::Outside) || is_plain(coat, Side::Inside);
+    let kept: Vec<String> = coats
+        .iter()
+        .filter(|coat| coat.on && !is_found(coat))
+        .map(|coat| format!("“{}”", coat.name))
+        .collect();
+    let left_out = coats.iter().filter(|coat| !holds.inset && is_plain(coat, Side::Inside)).count();
+    let mut notes = Vec::new();
+    if !kept.is_empty() {
+        notes.push(format!("{} stay as they are.", kept.join(", ")));
+    }
+    if left_out > 0 {
+        notes.push(format!("{left_out} inner shadows are left out."));
+    }
+    notes
+}
+
+/// A piece with a stack of its own.
+pub(super) fn wearing(piece: &model::Piece, coats: &[Coat]) -> model::Piece {
+    model::Piece { wear: Wear::Coats(OwnCoats { coats: coats.to_vec() }), ..piece.clone() }
+}

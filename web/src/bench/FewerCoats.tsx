@@ -1,0 +1,83 @@
+import { Button, Modal, SegmentedControl } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { useTold } from '../core/answers';
+import { answer, api, type Piece, type Schemas } from '../core/client';
+import { words } from '../messages';
+import { replaceStack } from '../session/coats';
+import { useDocument } from '../session/store';
+import { ErrorByCount } from './ErrorByCount';
+import classes from './FewerCoats.module.css';
+
+interface Props {
+  piece: Piece;
+  opened: boolean;
+  onClose: () => void;
+}
+
+/** The difference in 255ths that is offered first: hardly anybody sees it. */
+const UNSEEN = 1;
+
+/** Fewer shadows for the same look: how far off the best stack of each number is, both pictures side by side. */
+export function FewerCoats({ piece, opened, onClose }: Props) {
+  return (
+    <Modal opened={opened} onClose={onClose} title={words.bench.fewerCoats} size={660}>
+      {opened && <Choice piece={piece} onClose={onClose} />}
+    </Modal>
+  );
+}
+
+function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
+  const project = useDocument((state) => state.document);
+  const scene = useDocument((state) => state.scene);
+  const [wanted, setWanted] = useState<number | null>(null);
+  const asked = useMemo(
+    () => (project && scene ? { project, scene, piece: piece.id } : null),
+    [project, scene, piece.id],
+  );
+  const ask = async (body: NonNullable<typeof asked>) =>
+    answer(await api.POST('/api/solve/reduce', { body }));
+  const { answer: found, failure } = useTold(asked, ask, { pause: 0 });
+  if (failure) return <p role="alert">{failure}</p>;
+  if (!found) return <p role="status">{words.bench.findingFewerCoats}</p>;
+  const chosen = found.by_count.find((fewer) => fewer.shadows === wanted) ?? offered(found.by_count);
+  if (!chosen) return <p>{words.bench.noFewerCoats}</p>;
+  const take = () => {
+    replaceStack(chosen.coats);
+    onClose();
+  };
+  return (
+    <div className={classes.choice}>
+      <figure>
+        <img src={found.picture} alt="" />
+        <figcaption>{words.bench.nowShadows(found.shadows)}</figcaption>
+      </figure>
+      <figure>
+        <img src={chosen.picture} alt="" />
+        <figcaption>{words.bench.shadows(chosen.shadows)}</figcaption>
+      </figure>
+      <figure>
+        <figcaption>{words.bench.errorByCount}</figcaption>
+        <ErrorByCount found={found.by_count} chosen={chosen.shadows} />
+      </figure>
+      <div className={classes.side}>
+        <SegmentedControl
+          size="xs"
+          aria-label={words.bench.howManyShadows}
+          data={found.by_count.map((fewer) => String(fewer.shadows))}
+          value={String(chosen.shadows)}
+          onChange={(count) => setWanted(Number(count))}
+        />
+        <p>{words.bench.differsBy(chosen.error.worst, chosen.error.p99, chosen.error.mean)}</p>
+        {found.notes.map((note) => (
+          <p key={note}>{note}</p>
+        ))}
+        <Button onClick={take}>{words.bench.takeShadows(chosen.shadows)}</Button>
+      </div>
+    </div>
+  );
+}
+
+/** The fewest that hardly anybody tells from what is there, or else the nearest. */
+function offered(found: Schemas['FewerPicture'][]): Schemas['FewerPicture'] | undefined {
+  return found.find((fewer) => fewer.error.worst <= UNSEEN) ?? found.at(-1);
+}
