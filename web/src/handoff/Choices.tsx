@@ -175,6 +175,7 @@ function Fallbacks() {
   return (
     <Checkbox
       size="xs"
+      styles={{ description: { fontSize: 12 } }}
       label={words.handOff.fallbacks}
       description={words.handOff.aboutFallbacks}
       checked={on}
