@@ -116,6 +116,25 @@ fn a_doubling_stack_of_six_comes_down_to_three() {
     assert!(errors.windows(2).all(|pair| pair[1] <= pair[0]), "{errors:?}");
 }
 
+/// Any silhouette: a drop of water, whose masks are the renderer's.
+#[test]
+fn a_stack_on_an_icon_comes_down_as_well() {
+    let document = json!({
+        "schema": 1, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "scenes": [{"id": "a", "name": "A", "width": 300, "height": 300, "theme": "t", "ground": {"kind": "solid", "colour": "#fff"},
+            "pieces": [{"id": "p", "name": "P", "shape": {"kind": "path", "d": "M40 0C60 40 80 60 80 90A40 40 0 0 1 0 90C0 60 20 40 40 0Z",
+                "viewbox": [0, 0, 80, 130], "w": 80, "h": 130}, "x": 110, "y": 60,
+                "fill": {"kind": "solid", "colour": "#fff"}, "wear": {"coats": doubling(5, 0.1)}}]}]
+    });
+    let project = Project::from_value(&document).unwrap();
+    let scene = &project.scenes[0];
+    let holds = Holds { coats: 3, ..Holds::default() };
+    let found = reduce(&project, scene, &scene.pieces[0], &Assets::default(), holds).unwrap();
+    let errors: Vec<f64> = found.by_count.iter().map(|fewer| fewer.error.worst).collect();
+    println!("icon: {errors:?}");
+    assert!(errors.len() == 3 && errors[2] <= 5.0 && errors[2] < errors[0], "{errors:?}");
+}
+
 /// What is rounded is what people type: whole px and per cents wherever the picture does not get worse.
 #[test]
 fn numbers_are_what_people_type() {

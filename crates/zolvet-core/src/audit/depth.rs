@@ -14,23 +14,7 @@ use crate::measure::{Line, whole_profile};
 use crate::model::{CoatKind, Id, RampShadow, Spread};
 use crate::patch::{replace, set};
 use crate::resolve::{self, PaintOp, ShadowKind};
-use crate::solve::{Holds, MOST, reduce};
 use crate::syntax::number_text;
-
-/// A difference in 255ths that hardly anybody sees.
-const NEARLY: f64 = 2.0;
-
-/// The longest ramp with fewer steps.
-fn shorter_ramp(stack: &Stack<'_>, layers: usize, most: usize) -> Option<Fix> {
-    let ramps = stack.coats.iter().enumerate().filter_map(|(at, coat)| match &coat.kind {
-        CoatKind::Ramp(ramp) if coat.on => Some((at, coat, ramp.count as usize)),
-        _ => None,
-    });
-    let (at, coat, count) = ramps.max_by_key(|(.., count)| *count)?;
-    let left = most.checked_sub(layers - count).filter(|left| *left >= 2)?;
-    let what = format!("Give {} {left} shadows instead of {count}", coat.name);
-    Some(Fix::set(what, stack.field_pointer(at, "count"), left))
-}
 
 impl Auditor<'_> {
     pub(super) fn depth(&mut self) {
@@ -94,7 +78,15 @@ impl Auditor<'_> {
         if layers <= most {
             return None;
         }
-        let fix = self.fewer(stack, most).or_else(|| shorter_ramp(stack, layers, most));
+        let ramps = stack.coats.iter().enumerate().filter_map(|(at, coat)| match &coat.kind {
+            CoatKind::Ramp(ramp) if coat.on => Some((at, coat, ramp.count as usize)),
+            _ => None,
+        });
+        let fix = ramps.max_by_key(|(.., count)| *count).and_then(|(at, coat, count)| {
+            let left = most.checked_sub(layers - count).filter(|left| *left >= 2)?;
+            let what = format!("Give {} {left} shadows instead of {count}", coat.name);
+            Some(Fix::set(what, stack.field_pointer(at, "count"), left))
+        });
         Some(self.finding(
             (FindingKind::PaintBudget, Severity::Hint),
             stack,
@@ -105,23 +97,6 @@ impl Auditor<'_> {
             ),
             fix,
         ))
-    }
-
-    /// The best stack of so few shadows, where it looks nearly the same.
-    fn fewer(&self, stack: &Stack<'_>, most: usize) -> Option<Fix> {
-        let (scene, piece) = stack.wearers.first()?;
-        let scene = &self.project.scenes[*scene];
-        let holds = Holds { coats: most.min(MOST), ..Holds::default() };
-        let found = reduce(self.project, scene, &scene.pieces[*piece], self.assets, holds).ok()?;
-        let best = found.by_count.iter().min_by(|a, b| a.error.worst.total_cmp(&b.error.worst))?;
-        if best.error.worst > NEARLY {
-            return None;
-        }
-        let worst = number_text((best.error.worst * 10.0).round() / 10.0);
-        let title =
-            format!("Use {} shadows for {}: {worst} of 255 apart at worst", best.shadows, found.shadows);
-        let coats = serde_json::to_value(&best.coats).ok()?;
-        Some(Fix::new(title, vec![replace(stack.pointer.clone(), coats)]))
     }
 
     /// Several shadows on something that a browser can only give a chain of them.

@@ -11,6 +11,7 @@ use kurbo::Affine;
 use super::field::{Coverage as Covered, Field};
 use super::shadow::Shadow;
 use crate::blur::{gaussian, reach};
+use crate::budget;
 use crate::compose::Coverage;
 use crate::geometry::Silhouette;
 use crate::raster::{Mask, Rect};
@@ -33,7 +34,7 @@ pub struct MaskField {
     places: Vec<(i32, i32)>,
     weights: Vec<f64>,
     shown: Vec<f64>,
-    sharp: Mutex<BTreeMap<u64, Arc<Mask>>>,
+    sharp: Mutex<BTreeMap<[u64; 3], Arc<Mask>>>,
 }
 
 impl MaskField {
@@ -78,17 +79,21 @@ impl MaskField {
         Self { silhouette, scale, window, places, weights, shown, sharp: Mutex::default() }
     }
 
-    /// The silhouette spread and moved, not blurred. Only spreads are remembered: a whole px of offset is a matter of
-    /// where a mask is read.
+    /// The silhouette spread and moved, not blurred; by fractions of a px, as whole ones are a matter of where a mask is
+    /// read.
     fn sharp(&self, spread: f64, (dx, dy): (f64, f64)) -> Arc<Mask> {
         let place = Affine::scale(self.scale).then_translate((dx, dy).into());
         let mut coverage = Coverage::plain(&self.silhouette, place);
         coverage.spread = spread;
-        let key = spread.to_bits() ^ dx.to_bits().rotate_left(21) ^ dy.to_bits().rotate_left(42);
+        let key = [spread, dx, dy].map(f64::to_bits);
         if let Some(mask) = self.sharp.lock().ok().and_then(|kept| kept.get(&key).cloned()) {
             return mask;
         }
         let around = coverage.reach(0.0).unwrap_or_default();
+        let steps = STEPS_A_MASK + area(around) * STEPS_A_SHARP_PIXEL;
+        if !budget::spend(steps) {
+            return Arc::new(Mask::empty(around));
+        }
         let mask = Arc::new(coverage.sharp(around));
         if let Ok(mut kept) = self.sharp.lock() {
             if kept.len() >= KEPT {
@@ -107,6 +112,7 @@ impl MaskField {
         let moved = (whole_x as i32, whole_y as i32);
         let window = self.window.grown(2).moved(-moved.0, -moved.1);
         let sigma = shadow.blur / 2.0 * self.scale;
+        let _ = budget::spend((area(window) + area(sharp.rect)) * STEPS_A_BLURRED_PIXEL);
         let mask = if sigma > 0.0 {
             let source = sharp.rect.intersect(window.grown(reach(sigma)));
             gaussian(&sharp.cropped(source), sigma, window)
@@ -149,6 +155,15 @@ impl Field for MaskField {
         }
         covered
     }
+}
+
+/// Steps of the budget that masks take: each, each of its pixels while it is sharp, and each that is blurred.
+const STEPS_A_MASK: u64 = 1_000_000;
+const STEPS_A_SHARP_PIXEL: u64 = 100;
+const STEPS_A_BLURRED_PIXEL: u64 = 40;
+
+fn area(rect: Rect) -> u64 {
+    rect.width() as u64 * rect.height() as u64
 }
 
 fn scaled(bounds: kurbo::Rect, scale: f64) -> Rect {
