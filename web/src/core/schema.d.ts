@@ -1660,7 +1660,7 @@ export interface components {
         /** @description What a stack is reduced to. */
         Holds: {
             /**
-             * @description The most shadows, counted together.
+             * @description The most shadows, counted together; no more than eight are looked for.
              * @default 8
              */
             coats: number;

@@ -91,7 +91,7 @@ impl MaskField {
         }
         let around = coverage.reach(0.0).unwrap_or_default();
         let steps = STEPS_A_MASK + area(around) * STEPS_A_SHARP_PIXEL;
-        if !budget::spend(steps) {
+        if !budget::spend(steps) || !budget::allow_memory(area(around) * 4 * KEPT as u64) {
             return Arc::new(Mask::empty(around));
         }
         let mask = Arc::new(coverage.sharp(around));

@@ -24,7 +24,7 @@ use crate::resolve;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default)]
 pub struct Holds {
-    /// The most shadows, counted together.
+    /// The most shadows, counted together; no more than eight are looked for.
     pub coats: usize,
     /// Whether shadows can be spread.
     pub spread: bool,
@@ -94,6 +94,7 @@ pub fn reduce(
     assets: &Assets,
     holds: Holds,
 ) -> Result<Reduced, CannotReduce> {
+    let holds = Holds { coats: holds.coats.min(MOST), ..holds };
     let coats = project.coats_of(piece, &scene.theme);
     let worn = resolve::piece(project, scene, piece, assets).0;
     let all = groups(coats, &worn);

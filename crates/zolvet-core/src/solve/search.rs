@@ -186,10 +186,15 @@ fn gathered(input: &[Shadow], count: usize, measure: Measure) -> Vec<Shadow> {
 
 /// Sorted sizes cut into `count` runs so that the squares within each add up to the least.
 fn parted(sizes: &[f64], count: usize) -> Vec<std::ops::Range<usize>> {
+    // Sums up to each place, so that a run of thousands costs no more than one of two.
+    let (mut sums, mut squares) = (vec![0.0], vec![0.0]);
+    for (at, size) in sizes.iter().enumerate() {
+        sums.push(sums[at] + size);
+        squares.push(squares[at] + size * size);
+    }
     let within = |from: usize, to: usize| {
-        let run = &sizes[from..to];
-        let mean = run.iter().sum::<f64>() / run.len() as f64;
-        run.iter().map(|size| (size - mean).powi(2)).sum::<f64>()
+        let sum: f64 = sums[to] - sums[from];
+        (squares[to] - squares[from] - sum * sum / (to - from) as f64).max(0.0)
     };
     let (length, count) = (sizes.len(), count.min(sizes.len()));
     let mut least = vec![vec![f64::INFINITY; length + 1]; count + 1];
