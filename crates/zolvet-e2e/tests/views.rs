@@ -245,7 +245,11 @@ async fn two_hundred_pieces_are_pictured_where_seen_searched_and_framed() -> Out
     bench.settle().await?;
     assert_eq!(bench.script(asked).await?, before, "nothing has changed");
     bench.named("Search pieces").await?.send_keys("Tile 0-19").await?;
-    browser.wait_for("document.querySelectorAll('[aria-label=Pieces] [title^=Tile]').length === 11").await?;
+    browser
+        .wait_for(
+            "document.querySelectorAll('[aria-label=Pieces] [title^=Tile]:not([hidden])').length === 11",
+        )
+        .await?;
     bench.named("Search pieces").await?.send_keys(Key::Escape + "").await?;
     // Two tiles of the first row.
     let (from, to) = (bench.on_screen(6.0, 6.0).await?, bench.on_screen(120.0, 96.0).await?);

@@ -27,8 +27,8 @@ export const Pieces = memo(function Pieces() {
   const searched = all.length > MANY;
   // What is typed is seen at once, however long the list takes.
   const found = useDeferredValue(wanted);
-  const shown = useMemo(
-    () => (searched ? all.filter((piece) => fits(found, piece.name)) : all),
+  const fitting = useMemo(
+    () => new Set(all.filter((piece) => !searched || fits(found, piece.name)).map((piece) => piece.id)),
     [all, searched, found],
   );
   return (
@@ -45,17 +45,18 @@ export const Pieces = memo(function Pieces() {
         />
       )}
       <div className={classes.row}>
-        {shown.map((piece) => (
+        {all.map((piece) => (
           <Shelved
             key={piece.id}
             piece={piece}
             chosen={chosen.includes(piece.id)}
             first={piece.id === chosen[0]}
             picture={pictures.get(piece.id)}
+            fitting={fitting.has(piece.id)}
             onSeen={see}
           />
         ))}
-        {shown.length === 0 && all.length > 0 && (
+        {fitting.size === 0 && all.length > 0 && (
           <span className={classes.name}>{words.common.nothingFound(wanted)}</span>
         )}
       </div>
@@ -78,12 +79,14 @@ interface Props {
   chosen: boolean;
   first: boolean;
   picture: string | undefined;
+  /** Whether it is among what is searched for. The others stay on the page, out of sight: taking many away stalls it. */
+  fitting: boolean;
   onSeen: (id: string, isSeen: boolean) => void;
 }
 
 const intoView = (piece: HTMLElement | null) => piece?.scrollIntoView({ block: 'nearest' });
 
-const Shelved = memo(function Shelved({ piece, chosen, first, picture, onSeen }: Props) {
+const Shelved = memo(function Shelved({ piece, chosen, first, picture, fitting, onSeen }: Props) {
   const item = useRef<HTMLButtonElement | null>(null);
   const tell = useCallback((isSeen: boolean) => onSeen(piece.id, isSeen), [onSeen, piece.id]);
   useSeen(item, tell);
@@ -100,6 +103,7 @@ const Shelved = memo(function Shelved({ piece, chosen, first, picture, onSeen }:
       className={classes.piece}
       aria-pressed={chosen}
       title={piece.name}
+      hidden={!fitting}
       data-hidden={piece.hidden || undefined}
       ref={keep}
       onClick={(event) =>

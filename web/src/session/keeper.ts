@@ -1,6 +1,7 @@
 import { createStore, del, entries, set } from 'idb-keyval';
 import type { Project } from '../core/client';
 import { schema } from '../core/constants';
+import { textOf } from '../core/text';
 import { newId } from './newId';
 
 /** Work that is not saved yet, as it lies in this browser. */
@@ -54,7 +55,7 @@ export class Keeper {
   /** Writes what is kept at once, as the page goes: what waits might not be written any more. */
   flush() {
     try {
-      if (this.current) localStorage.setItem(PREFIX + this.key(), JSON.stringify(this.current));
+      if (this.current) localStorage.setItem(PREFIX + this.key(), textOf(this.current));
     } catch {
       // No room or no storage: what was written before is what is kept.
     }
@@ -88,7 +89,8 @@ export class Keeper {
       const { latest } = this;
       this.latest = undefined;
       try {
-        if (latest) await set(this.key(), latest, store);
+        // As text: what has not changed is not gone through again, as the browser would with objects.
+        if (latest) await set(this.key(), textOf(latest), store);
         else await forget({ project: this.project, session: this.session });
         this.tell(true);
       } catch {
@@ -127,7 +129,9 @@ async function everything(): Promise<Kept[]> {
     if (whole.at >= (found.get(key)?.at ?? 0)) found.set(key, whole);
   };
   try {
-    for (const [key, kept] of await entries<string, Kept>(store)) add(key, kept);
+    for (const [key, kept] of await entries<string, Kept | string>(store)) {
+      add(key, typeof kept === 'string' ? JSON.parse(kept) : kept);
+    }
   } catch {
     // A browser without storage keeps nothing; the service does.
   }

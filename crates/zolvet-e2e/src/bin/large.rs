@@ -6,7 +6,6 @@ use std::path::Path;
 use std::time::Duration;
 
 use serde_json::{Value, json};
-use thirtyfour::prelude::*;
 use zolvet_e2e::large::{COATS, FINISHES, large};
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
@@ -14,6 +13,10 @@ use zolvet_e2e::{App, Browser, Outcome, Workbench};
 const WATCH: &str = "window.stalls = []; new PerformanceObserver((list) => {
     for (const entry of list.getEntries()) window.stalls.push(entry.duration);
 }).observe({ type: 'longtask', buffered: true })";
+
+/// The field of a coat's blur.
+const BLUR: &str = "[...document.querySelectorAll('label')].find((label) => label.textContent === 'Blur')
+    .parentElement.querySelector('input:not([type=range])')";
 
 /// Turns the wheel over an element, a notch every 30 ms.
 const NOTCHES: usize = 30;
@@ -57,24 +60,27 @@ impl Page<'_> {
     async fn use_the_bench(&self) -> Outcome {
         self.wheel("[aria-label=Pieces] > div").await?;
         self.tell("scrolling the shelf").await?;
-        self.bench.named("Search pieces").await?.send_keys("Tile 0-19").await?;
+        self.focus("document.querySelector('[aria-label=\"Search pieces\"]')").await?;
+        self.keys("Tile 0-19").await?;
         self.tell("searching a piece").await?;
-        self.bench.named("Search pieces").await?.send_keys(Key::Control + "a").await?;
-        self.bench.named("Search pieces").await?.send_keys(Key::Delete + "").await?;
-        self.bench.choose("Tile 0-0").await?;
+        self.key("Escape").await?;
+        self.tell("ending the search").await?;
+        self.click("[aria-label=Pieces] [title='Tile 0-0']").await?;
         tokio::time::sleep(Duration::from_secs(2)).await;
         self.tell(&format!("choosing the piece of {COATS} coats")).await?;
         self.wheel("[aria-label=Stack]").await?;
         self.tell("scrolling its stack").await?;
-        self.bench.click_named("Open c0").await?;
+        self.click("[aria-label='Open c0']").await?;
+        tokio::time::sleep(Duration::from_secs(1)).await;
         self.tell("opening a coat").await?;
-        for _ in 0..3 {
-            self.bench.type_number("Blur", "17.25").await?;
-            self.bench.type_number("Blur", "18.5").await?;
+        for blur in ["17.25", "18.5", "17.25", "18.5"] {
+            self.focus(BLUR).await?;
+            self.keys(blur).await?;
+            self.key("Enter").await?;
         }
         self.bench.settle().await?;
         self.tell("typing a blur").await?;
-        self.bench.choose("Tile 0-2").await?;
+        self.click("[aria-label=Pieces] [title='Tile 0-2']").await?;
         self.bench.chord("a").await?;
         tokio::time::sleep(Duration::from_secs(1)).await;
         self.tell("choosing all pieces").await
@@ -88,9 +94,55 @@ impl Page<'_> {
         self.tell("opening the finishes").await?;
         self.wheel("html").await?;
         self.tell("scrolling the finishes").await?;
-        self.bench.named("Search finishes").await?.send_keys("Finish 29").await?;
+        self.focus("document.querySelector('[aria-label=\"Search finishes\"]')").await?;
+        self.keys("Finish 29").await?;
         tokio::time::sleep(Duration::from_secs(1)).await;
         self.tell("searching a finish").await
+    }
+
+    /// Puts the cursor into a field and chooses what is in it. A driver's own search for an element holds the page up,
+    /// so the acts of this measurement come as events from the browser.
+    async fn focus(&self, field: &str) -> Outcome {
+        self.bench.script(&format!("{field}.select()")).await?;
+        Ok(())
+    }
+
+    async fn click(&self, element: &str) -> Outcome {
+        let place = format!(
+            "const element = document.querySelector(\"{element}\"); element.scrollIntoView({{ block: 'nearest' }});
+            const box = element.getBoundingClientRect(); return [box.left + box.width / 2, box.top + box.height / 2]"
+        );
+        let place = self.bench.script(&place).await?;
+        for kind in ["mouseMoved", "mousePressed", "mouseReleased"] {
+            let event =
+                json!({"type": kind, "x": place[0], "y": place[1], "button": "left", "clickCount": 1});
+            self.browser.driver.cdp().send_raw("Input.dispatchMouseEvent", event).await?;
+        }
+        Ok(())
+    }
+
+    /// Types at ten characters a second.
+    async fn keys(&self, text: &str) -> Outcome {
+        for character in text.chars() {
+            let down =
+                json!({"type": "keyDown", "text": character.to_string(), "key": character.to_string()});
+            self.browser.driver.cdp().send_raw("Input.dispatchKeyEvent", down).await?;
+            tokio::time::sleep(Duration::from_millis(100)).await;
+        }
+        Ok(())
+    }
+
+    async fn key(&self, key: &str) -> Outcome {
+        let code = if key == "Enter" { 13 } else { 27 };
+        for kind in ["keyDown", "keyUp"] {
+            let mut event = json!({"type": kind, "key": key, "code": key, "windowsVirtualKeyCode": code});
+            if kind == "keyDown" && key == "Enter" {
+                event["text"] = json!("\r");
+            }
+            self.browser.driver.cdp().send_raw("Input.dispatchKeyEvent", event).await?;
+        }
+        tokio::time::sleep(Duration::from_millis(100)).await;
+        Ok(())
     }
 
     /// Says the longest stall since it was last said.
