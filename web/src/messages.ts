@@ -521,11 +521,11 @@ const english = {
     fewerCoatsMenu: 'Fewer coats…',
     findingFewerCoats: 'Finding fewer coats…',
     noFewerCoats: 'There is nothing to be made fewer.',
-    nowShadows: (count: number) => `Now: ${count} shadows`,
+    nowShadows: (count: number) => `Now: ${counted(count, 'shadow', 'shadows')}`,
     shadows: (count: number) => (count === 1 ? '1 shadow' : `${count} shadows`),
     takeShadows: (count: number) => (count === 1 ? 'Use 1 shadow' : `Use ${count} shadows`),
     howManyShadows: 'How many shadows',
-    differsBy: (worst: number, p99: number, mean: number) =>
+    differs: ({ worst, p99, mean }: { worst: number; p99: number; mean: number }) =>
       `Differs by ${tenths(worst)} of 255 at the worst pixel, by ${tenths(p99)} at 99 % of them and by ${tenths(mean)} on average, on white and on black.`,
     errorByCount: 'Difference at the worst pixel, of 255, by number of shadows',
     cssToRead: 'CSS to read',
@@ -1000,6 +1000,17 @@ const english = {
     linksMade: 'Links made',
     link: 'link',
     revoke: 'Revoke',
+    // FewerShadows
+    lessHeading: 'For tools that hold less',
+    aboutLess:
+      'Some tools hold a single shadow, or none with spread, or no inner shadows. These are the values that come nearest there.',
+    finishShown: 'Finish',
+    atMost: 'Shadows at most',
+    atMostShadows: (count: number) => (count === 1 ? 'One shadow' : `Up to ${count} shadows`),
+    hasSpread: 'With spread',
+    hasInner: 'With inner shadows',
+    findNearest: 'Find the nearest',
+    findingNearest: 'Finding the nearest…',
     // Closeness
     accuracy: 'Browser accuracy',
     comparing: 'Comparing each piece with what a browser draws',

@@ -6,10 +6,10 @@ use clap::{Subcommand, ValueEnum};
 use serde::Serialize;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
-use zolvet_core::css::{CodeOptions, Specimen, piece_code};
+use zolvet_core::css::{Specimen, depth_code};
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, CssColour, Id, OwnCoats, Piece, Project, Scene, Wear};
-use zolvet_core::resolve::{self, PieceStates};
+use zolvet_core::resolve;
 use zolvet_core::solve::{Curve, Drawn, Holds, MOST, Reduced, SolveError, draw, reduce};
 
 use crate::error::{CliError, read_project};
@@ -249,26 +249,5 @@ fn css_of(project: &Project, scene: &Scene, piece: &Piece, coats: &[Coat], asset
     let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
     let worn = Piece { wear, ..piece.clone() };
     let resolved = resolve::piece(project, scene, &worn, assets).0;
-    let options = CodeOptions::default();
-    let code = piece_code(&resolved, &piece.shape, &PieceStates::default(), options);
-    depth(&code.copies.declarations)
-}
-
-/// The declarations of depth, each with the lines of its value.
-fn depth(declarations: &str) -> String {
-    let starts = ["box-shadow", "text-shadow", "filter", "backdrop-filter"];
-    let mut is_depth = false;
-    let mut ended = true;
-    let mut kept = String::new();
-    for line in declarations.lines() {
-        if ended {
-            is_depth = starts.iter().any(|name| line.starts_with(name));
-        }
-        ended = line.ends_with(';');
-        if is_depth {
-            kept.push_str(line);
-            kept.push('\n');
-        }
-    }
-    kept
+    depth_code(&resolved, &piece.shape)
 }

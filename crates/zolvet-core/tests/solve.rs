@@ -91,8 +91,7 @@ fn soft_ramps_come_down_to_six_and_to_four() {
         in_four += usize::from(four <= 1.0);
     }
     println!("within 0.5 in six: {in_six}, within 1.0 in four: {in_four}, of {count}");
-    // Of 24 of the first seed, 22 and 21 were.
-    assert!(in_six * 100 >= count * 85 && in_four * 100 >= count * 85, "{in_six} and {in_four} of {count}");
+    assert!(in_six * 10 >= count * 9 && in_four * 10 >= count * 9, "{in_six} and {in_four} of {count}");
 }
 
 /// A stack in which everything doubles from shadow to shadow (common practice, no published source).
@@ -164,7 +163,7 @@ fn poor_targets_get_what_they_hold() {
     let kinds: Vec<&Value> = stack.as_array().unwrap().iter().map(|coat| &coat["kind"]).collect();
     assert_eq!(kinds, ["stroke", "drop"]);
     assert_eq!(stack[1]["spread"], 0.0);
-    assert_eq!(found.notes, ["“Line” stay as they are.", "1 inner shadows are left out."]);
+    assert_eq!(found.notes, ["“Line” stays as it is.", "One inner shadow is left out."]);
 }
 
 fn stack_under_the_light(random: &mut Random, count: usize) -> Value {

@@ -80,6 +80,11 @@ impl ApiError {
         Self::invalid(vec![Problem { pointer: pointer.to_owned(), message: message.into() }])
     }
 
+    /// What was asked is understood, and cannot be done: a sentence for whoever asked.
+    pub fn cannot(reason: impl Into<String>) -> Self {
+        Self::new(StatusCode::UNPROCESSABLE_ENTITY, "cannot", "This cannot be done", reason)
+    }
+
     pub fn missing(what: &str) -> Self {
         let detail = format!("There is no such {what}.");
         Self::new(StatusCode::NOT_FOUND, "missing", "Not found", detail)

@@ -7,6 +7,7 @@ import { replaceStack } from '../session/coats';
 import { useDocument } from '../session/store';
 import { ErrorByCount } from './ErrorByCount';
 import classes from './FewerCoats.module.css';
+import { FewerPictures } from './FewerPictures';
 
 interface Props {
   piece: Piece;
@@ -47,14 +48,7 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
   };
   return (
     <div className={classes.choice}>
-      <figure>
-        <img src={found.picture} alt="" />
-        <figcaption>{words.bench.nowShadows(found.shadows)}</figcaption>
-      </figure>
-      <figure>
-        <img src={chosen.picture} alt="" />
-        <figcaption>{words.bench.shadows(chosen.shadows)}</figcaption>
-      </figure>
+      <FewerPictures found={found} chosen={chosen} />
       <figure>
         <figcaption>{words.bench.errorByCount}</figcaption>
         <ErrorByCount found={found.by_count} chosen={chosen.shadows} />
@@ -67,7 +61,7 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
           value={String(chosen.shadows)}
           onChange={(count) => setWanted(Number(count))}
         />
-        <p>{words.bench.differsBy(chosen.error.worst, chosen.error.p99, chosen.error.mean)}</p>
+        <p>{words.bench.differs(chosen.error)}</p>
         {found.notes.map((note) => (
           <p key={note}>{note}</p>
         ))}

@@ -1445,6 +1445,8 @@ export interface components {
         FewerPicture: components["schemas"]["FewerCoats"] & {
             /** @description A PNG as a data URL. */
             picture: string;
+            /** @description Its declarations of depth. */
+            css: string;
         };
         /**
          * @description How a coat comes through.

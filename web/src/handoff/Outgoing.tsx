@@ -12,6 +12,7 @@ import { useDocument } from '../session/store';
 import { asUsual, Choices } from './Choices';
 import { Closeness } from './Closeness';
 import { save } from './download';
+import { FewerShadows } from './FewerShadows';
 import classes from './HandOff.module.css';
 import { PictureOut } from './PictureOut';
 
@@ -133,6 +134,7 @@ export function Outgoing() {
           <Code className={classes.code} text={shown} language={languages[text.of?.format ?? 'css']} />
         </>
       )}
+      <FewerShadows />
       <Closeness numbers={wanted.numbers} />
     </section>
   );

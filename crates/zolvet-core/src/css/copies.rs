@@ -22,6 +22,12 @@ pub struct Copies {
 /// What a class says of depth and not of layout.
 const DEPTH: [&str; 5] = ["box-shadow", "text-shadow", "filter", "backdrop-filter", "border"];
 
+/// The declarations of depth of a piece's first rule, as they stand in a style sheet.
+pub(super) fn depth_of(rules: &[Rule]) -> String {
+    let lines = rules.first().into_iter().flat_map(|rule| &rule.lines);
+    lines.filter(|line| DEPTH.contains(&line.name.as_ref())).map(|line| line.text(0)).collect()
+}
+
 /// The forms of the rules of a piece of this class.
 pub(super) fn copies(class: &str, rules: &[Rule]) -> Copies {
     let lines: &[Declaration] = rules.first().map_or(&[], |rule| &rule.lines);

@@ -28,4 +28,4 @@ pub(crate) use rule::{changes, restate, said_anew, selector, transition_declarat
 pub use sheets::{ElementReading, PropertyReading, Settings, StyleFile, elements, import, import_files};
 pub use specimen::{Specimen, SpecimenError};
 pub(crate) use text::{circle, interpolation, paint_text};
-pub use write::{Code, CodeOptions, piece_code};
+pub use write::{Code, CodeOptions, depth_code, piece_code};

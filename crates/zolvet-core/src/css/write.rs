@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::copies::{Copies, copies};
+use super::copies::{Copies, copies, depth_of};
 use super::declare::{Declaration, geometry, style_declarations};
 use super::fallback::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
 use super::rule::{Rule, changes, said_anew, selector, transition_declaration};
@@ -80,6 +80,12 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
         values: values(&wanted.numbers.of_piece(piece), wanted.conventions),
         differences: written.notes.0,
     }
+}
+
+/// What a piece at rest says of depth: declarations of shadows, filters and borders, and none of its layout.
+#[must_use]
+pub fn depth_code(piece: &Piece, shape: &Shape) -> String {
+    depth_of(&Writer::write(piece, shape, &PieceStates::default(), CodeOptions::default()).rules)
 }
 
 /// What is drawn where something is taken away.

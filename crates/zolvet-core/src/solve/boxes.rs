@@ -4,6 +4,8 @@
 //! are round. Blurred by a Gaussian, a strip is the product of what its sides give along x and what its top and
 //! bottom give along y, and a box is the sum of its strips.
 
+use std::collections::BTreeMap;
+
 use super::field::{Coverage, Field};
 use super::normal::normal;
 use super::shadow::Shadow;
@@ -47,6 +49,17 @@ struct Along {
     spread: f64,
 }
 
+impl Along {
+    fn less(&self, other: &Self) -> Self {
+        Self {
+            value: self.value - other.value,
+            moved: self.moved - other.moved,
+            blur: self.blur - other.blur,
+            spread: self.spread - other.spread,
+        }
+    }
+}
+
 impl BoxField {
     /// The places of which `share` says that something is seen.
     #[must_use]
@@ -88,6 +101,10 @@ impl Field for BoxField {
         &self.shown
     }
 
+    fn places(&self) -> Vec<(usize, f64, f64)> {
+        self.places.iter().map(|(x, y)| (0, self.xs[*x], self.ys[*y])).collect()
+    }
+
     fn cover(&self, shadow: &Shadow) -> Coverage {
         let mut coverage = Coverage::of(self.count());
         let ends = STRIPS.iter().find(|(most, _)| shadow.blur < *most).map_or(0, |(_, ends)| *ends);
@@ -96,15 +113,13 @@ impl Field for BoxField {
             return coverage;
         }
         let wider = strips_like(&self.shape, shadow.spread + STEP, &strips);
-        let line = |at: f64, moved: f64, from: fn(&Strip) -> (f64, f64)| -> Vec<Along> {
-            let edges = strips.iter().zip(&wider).map(|(strip, wider)| (from(strip), from(wider)));
-            let side = |edge: f64, wider: f64| Edge::new(edge + moved, (wider - edge) / STEP, shadow.blur);
-            edges.map(|(now, wider)| between(at, &side(now.0, wider.0), &side(now.1, wider.1))).collect()
-        };
         let sides: fn(&Strip) -> (f64, f64) = |strip| (strip.left, strip.right);
         let ends: fn(&Strip) -> (f64, f64) = |strip| (strip.top, strip.bottom);
-        let across: Vec<Vec<Along>> = self.xs.iter().map(|x| line(*x, shadow.dx, sides)).collect();
-        let down: Vec<Vec<Along>> = self.ys.iter().map(|y| line(*y, shadow.dy, ends)).collect();
+        let edges = |moved: f64, from: fn(&Strip) -> (f64, f64)| {
+            Edges::new(strips.iter().map(from), wider.iter().map(from), moved, shadow.blur)
+        };
+        let across = edges(shadow.dx, sides).lines(&self.xs);
+        let down = edges(shadow.dy, ends).lines(&self.ys);
         for (number, &(x, y)) in self.places.iter().enumerate() {
             let mut sum = [0.0; 5];
             for (across, down) in across[x].iter().zip(&down[y]) {
@@ -138,7 +153,8 @@ struct Edge {
     share: f64,
     /// How far it moves per px of spread.
     spread: f64,
-    sigma: f64,
+    /// 1/σ.
+    per_sigma: f64,
     /// How σ grows per px of blur.
     per_blur: f64,
 }
@@ -150,25 +166,65 @@ impl Edge {
     fn new(at: f64, spread: f64, blur: f64) -> Self {
         let variance: f64 = blur * blur / 4.0 - 1.0 / 12.0;
         let sigma = variance.max(SHARP * SHARP).sqrt();
-        Self { pixel: at.floor(), share: at - at.floor(), spread, sigma, per_blur: blur / (4.0 * sigma) }
+        let per_sigma = 1.0 / sigma;
+        Self {
+            pixel: at.floor(),
+            share: at - at.floor(),
+            spread,
+            per_sigma,
+            per_blur: blur * per_sigma / 4.0,
+        }
     }
 
-    /// What lies after the edge, and its slopes with the edge's place and with blur.
-    fn after(&self, at: f64) -> (f64, f64, f64) {
-        let (near, far) = ((at - self.pixel) / self.sigma, (at - self.pixel - 1.0) / self.sigma);
+    /// What lies after the edge, and its slopes.
+    fn after(&self, at: f64) -> Along {
+        let (near, far) = ((at - self.pixel) * self.per_sigma, (at - self.pixel - 1.0) * self.per_sigma);
         let ((of_near, by_near), (of_far, by_far)) = (normal(near), normal(far));
-        let blur = -((1.0 - self.share) * by_near * near + self.share * by_far * far) / self.sigma;
-        (of_near + self.share * (of_far - of_near), of_far - of_near, blur * self.per_blur)
+        let blur = -((1.0 - self.share) * by_near * near + self.share * by_far * far) * self.per_sigma;
+        let moved = of_far - of_near;
+        Along {
+            value: of_near + self.share * moved,
+            moved,
+            blur: blur * self.per_blur,
+            spread: moved * self.spread,
+        }
     }
 }
 
-fn between(at: f64, start: &Edge, end: &Edge) -> Along {
-    let ((from, from_moved, from_blur), (to, to_moved, to_blur)) = (start.after(at), end.after(at));
-    Along {
-        value: from - to,
-        moved: from_moved - to_moved,
-        blur: from_blur - to_blur,
-        spread: from_moved * start.spread - to_moved * end.spread,
+/// The edges of all strips along one axis, each once: neighbours share one, and both ends have the same sides.
+struct Edges {
+    distinct: Vec<Edge>,
+    /// The edges that each strip starts and ends at.
+    of_strips: Vec<(usize, usize)>,
+}
+
+impl Edges {
+    /// From the strips' starts and ends, and those of a box that is spread a little more.
+    fn new(
+        strips: impl Iterator<Item = (f64, f64)>,
+        wider: impl Iterator<Item = (f64, f64)>,
+        moved: f64,
+        blur: f64,
+    ) -> Self {
+        let (mut known, mut distinct) = (BTreeMap::new(), Vec::new());
+        let mut number = |edge: f64, wider: f64| {
+            *known.entry((edge.to_bits(), wider.to_bits())).or_insert_with(|| {
+                distinct.push(Edge::new(edge + moved, (wider - edge) / STEP, blur));
+                distinct.len() - 1
+            })
+        };
+        let of_strips =
+            strips.zip(wider).map(|(now, wider)| (number(now.0, wider.0), number(now.1, wider.1))).collect();
+        Self { distinct, of_strips }
+    }
+
+    /// Every strip at every place.
+    fn lines(&self, places: &[f64]) -> Vec<Vec<Along>> {
+        let line = |at: &f64| {
+            let edges: Vec<Along> = self.distinct.iter().map(|edge| edge.after(*at)).collect();
+            self.of_strips.iter().map(|(start, end)| edges[*start].less(&edges[*end])).collect()
+        };
+        places.iter().map(line).collect()
     }
 }
 

@@ -13,7 +13,7 @@ use super::reduce::wearing;
 use super::rounding::rounded;
 use super::search::towards;
 use super::shadow::{Freedom, OffsetAxis, Parameter, Shadow, Side};
-use super::stack::{Group, groups, is_plain};
+use super::stack::{Group, groups, is_plain, with_own_ids};
 use crate::asset::Assets;
 use crate::colour::Rgba;
 use crate::compose::MaskCache;
@@ -181,6 +181,7 @@ impl<'a> Bench<'a> {
             Side::Outside => coats.extend(added),
             Side::Inside => drop(coats.splice(0..0, added)),
         }
+        let coats = with_own_ids(coats, self.coats());
         let piece = resolve::piece(self.project, self.scene, &wearing(self.piece, &coats), self.assets).0;
         let group = groups(&coats, &piece).into_iter().find(|group| group.side == side);
         group.map(|group| (coats, group)).ok_or(CannotDraw::NoProfile)
@@ -296,7 +297,7 @@ impl<'a> Bench<'a> {
         let field = self.field(bare, side, &wanted);
         let model = Model { field: &*field, side, freedom: &freedom, coloured: false };
         let clear: Veil = [0.0, 0.0, 0.0, 1.0];
-        let ground = self.ground();
+        let ground = self.ground(side);
         let target: Vec<Veil> =
             wanted.at.iter().map(|(_, darkness)| darker_on(&clear, ground, *darkness)).collect();
         let found = towards(&model, &target, most, starts);
@@ -304,9 +305,15 @@ impl<'a> Bench<'a> {
         best.map_or_else(Vec::new, |best| group.written(&rounded(&model, &target, best).shadows))
     }
 
-    /// What the piece lies on, and inside it its fill, as one colour.
-    fn ground(&self) -> Rgba {
-        resolve::beneath(self.project, self.scene, self.piece, self.assets)
+    /// What is darkened, as one colour: outside what the piece lies on, inside its fill on that.
+    fn ground(&self, side: Side) -> Rgba {
+        let beneath = resolve::beneath(self.project, self.scene, self.piece, self.assets);
+        let fill = self.resolved.fill.mean().filter(|_| side == Side::Inside);
+        let laid = |fill: Rgba| {
+            let [r, g, b] = [fill.r, fill.g, fill.b].map(|channel| f64::from(channel * fill.a));
+            laid_on(&[r, g, b, f64::from(1.0 - fill.a)], beneath)
+        };
+        fill.map_or(beneath, laid)
     }
 }
 

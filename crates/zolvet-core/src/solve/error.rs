@@ -1,7 +1,10 @@
 //! How far one stack's picture is from another's, by the real renderer.
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 
+use super::forward::Veil;
 use crate::colour::Rgba;
 use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render};
 use crate::resolve::{self, Paint, Scene};
@@ -21,44 +24,185 @@ pub struct SolveError {
 }
 
 /// The most pixels of a picture; larger pieces are drawn smaller.
-const PIXELS: f64 = 600_000.0;
+const PIXELS: f64 = 1_000_000.0;
 
-/// The pictures of each of some shapes with two stacks; the worst of them.
-pub fn compared(shapes: &[resolve::Piece], before: &[resolve::Coat], after: &[resolve::Coat]) -> SolveError {
-    let errors = shapes.iter().map(|shape| on_both_grounds(shape, before, after));
-    errors.fold(SolveError::default(), worse)
+/// Pictures of some shapes with one stack, which others are held against.
+pub struct Pictures<'a> {
+    shapes: &'a [resolve::Piece],
+    before: &'a [resolve::Coat],
+    frames: Vec<Frame>,
+}
+
+/// A shape with the stack on it, on white and on black ground.
+struct Frame {
+    place: Place,
+    room: f64,
+    on: [Canvas; 2],
+}
+
+/// Where a shape lies in its picture.
+struct Place {
+    left: f64,
+    top: f64,
+    viewport: Viewport,
+}
+
+const GROUNDS: [f32; 2] = [1.0, 0.0];
+
+impl<'a> Pictures<'a> {
+    /// Draws the stack on every shape.
+    #[must_use]
+    pub fn of(shapes: &'a [resolve::Piece], before: &'a [resolve::Coat]) -> Self {
+        let room = room_of_all(before);
+        Self { shapes, before, frames: shapes.iter().map(|shape| Frame::of(shape, before, room)).collect() }
+    }
+
+    /// How far another stack is off, on the shape where it is worst.
+    #[must_use]
+    pub fn error(&self, after: &[resolve::Coat]) -> SolveError {
+        let room = room_of_all(after);
+        let of_shape = |(shape, frame): (&resolve::Piece, &Frame)| {
+            if room > frame.room {
+                let wider = Frame::of(shape, self.before, room);
+                return wider.error(shape, after);
+            }
+            frame.error(shape, after)
+        };
+        self.shapes.iter().zip(&self.frames).map(of_shape).fold(SolveError::default(), worse)
+    }
+
+    /// How far another stack is off at every pixel of every shape; nothing is told of a shape that is drawn smaller.
+    #[must_use]
+    pub fn differences(&self, after: &[resolve::Coat]) -> Vec<Differences> {
+        self.shapes.iter().zip(&self.frames).map(|(shape, frame)| frame.differences(shape, after)).collect()
+    }
+}
+
+impl Place {
+    fn of(shape: &resolve::Piece, room: f64) -> Self {
+        let bounds = shape.silhouette.bounds().inflate(room, room);
+        // A piece on whole pixels, as those of a page are.
+        let (left, top) = (bounds.x0.floor(), bounds.y0.floor());
+        let (width, height) = (bounds.x1.ceil() - left, bounds.y1.ceil() - top);
+        let scale = (PIXELS / (width * height)).sqrt().min(1.0);
+        let [width, height] = [width, height].map(|side| (side * scale).ceil() as u32);
+        Self { left, top, viewport: Viewport { x: 0.0, y: 0.0, scale, width, height } }
+    }
+
+    /// A shape with a stack, on white and on black ground.
+    fn drawn(&self, shape: &resolve::Piece, coats: &[resolve::Coat]) -> [Canvas; 2] {
+        let cache = MaskCache::default();
+        let [width, height] =
+            [self.viewport.width, self.viewport.height].map(|side| f64::from(side) / self.viewport.scale);
+        GROUNDS.map(|ground| {
+            let placed =
+                resolve::Piece { x: -self.left, y: -self.top, rotation: 0.0, clip: None, ..shape.clone() };
+            let ground = Paint::Solid(Rgba::new(ground, ground, ground, 1.0));
+            let pieces = vec![placed.with_coats(coats.to_vec())];
+            let scene = Scene { width, height, ground, pieces, notes: Vec::new() };
+            render(&scene, &self.viewport, &RenderOptions::default(), &cache)
+        })
+    }
+}
+
+impl Frame {
+    fn of(shape: &resolve::Piece, coats: &[resolve::Coat], room: f64) -> Self {
+        let place = Place::of(shape, room);
+        Self { on: place.drawn(shape, coats), place, room }
+    }
+
+    fn error(&self, shape: &resolve::Piece, after: &[resolve::Coat]) -> SolveError {
+        let drawn = self.place.drawn(shape, after);
+        let all = self.on.iter().zip(&drawn).zip(GROUNDS);
+        all.map(|((before, after), ground)| difference(before, after, ground))
+            .fold(SolveError::default(), worse)
+    }
+
+    fn differences(&self, shape: &resolve::Piece, after: &[resolve::Coat]) -> Differences {
+        let Place { left, top, viewport } = &self.place;
+        if viewport.scale < 1.0 {
+            return Differences::default();
+        }
+        let drawn = self.place.drawn(shape, after);
+        let (width, height) = (viewport.width as usize, viewport.height as usize);
+        let off = |ground: usize, x: usize, y: usize| {
+            let (after, before) =
+                (drawn[ground].at(x as i64, y as i64), self.on[ground].at(x as i64, y as i64));
+            [after.r - before.r, after.g - before.g, after.b - before.b].map(f64::from)
+        };
+        let places = (0..height).flat_map(|y| (0..width).map(move |x| (x, y)));
+        let veil = |(x, y)| {
+            // White shows through where black does not.
+            let ([r, g, b], white) = (off(1, x, y), off(0, x, y));
+            [r, g, b, ((white[0] - r) + (white[1] - g) + (white[2] - b)) / 3.0]
+        };
+        Differences { left: *left as i64, top: *top as i64, width, veils: places.map(veil).collect() }
+    }
+}
+
+/// How far a stack is off at every pixel of a picture, in px of the piece.
+#[derive(Default)]
+pub struct Differences {
+    left: i64,
+    top: i64,
+    width: usize,
+    veils: Vec<Veil>,
+}
+
+/// No two places of one tile of so many px are looked at closely.
+const TILE: usize = 4;
+
+impl Differences {
+    /// In the pixel around a place; none outside the picture.
+    #[must_use]
+    pub fn at(&self, x: f64, y: f64) -> Veil {
+        let (x, y) = (x.floor() as i64 - self.left, y.floor() as i64 - self.top);
+        let is_in = x >= 0 && y >= 0 && x < self.width as i64;
+        let veil = is_in.then(|| self.veils.get(y as usize * self.width + x as usize)).flatten();
+        veil.copied().unwrap_or_default()
+    }
+
+    /// The middles of the pixels that are off the most, spread over the picture.
+    #[must_use]
+    pub fn worst(&self, most: usize) -> Vec<(f64, f64)> {
+        let across = self.width.div_ceil(TILE);
+        let mut of_tile: BTreeMap<usize, (f64, usize)> = BTreeMap::new();
+        for (number, veil) in self.veils.iter().enumerate() {
+            let off = seen_off(veil);
+            let tile = number / self.width / TILE * across + number % self.width / TILE;
+            let worst = of_tile.entry(tile).or_insert((off, number));
+            if off > worst.0 {
+                *worst = (off, number);
+            }
+        }
+        let mut all: Vec<(f64, usize)> = of_tile.into_values().collect();
+        all.sort_by(|a, b| b.0.total_cmp(&a.0));
+        let middle = |number: usize| {
+            let (x, y) = ((number % self.width) as i64 + self.left, (number / self.width) as i64 + self.top);
+            (x as f64 + 0.5, y as f64 + 0.5)
+        };
+        all.into_iter().take(most).map(|(_, number)| middle(number)).collect()
+    }
+
+    /// The greatest, on black or on white.
+    #[must_use]
+    pub fn greatest(&self) -> f64 {
+        self.veils.iter().map(seen_off).fold(0.0, f64::max)
+    }
+}
+
+/// On black and on white ground, whichever shows it more.
+pub fn seen_off(veil: &Veil) -> f64 {
+    let [r, g, b, shows] = *veil;
+    [r, g, b].into_iter().map(|channel| channel.abs().max((channel + shows).abs())).fold(0.0, f64::max)
 }
 
 fn worse(a: SolveError, b: SolveError) -> SolveError {
     SolveError { mean: a.mean.max(b.mean), p99: a.p99.max(b.p99), worst: a.worst.max(b.worst) }
 }
 
-fn on_both_grounds(shape: &resolve::Piece, before: &[resolve::Coat], after: &[resolve::Coat]) -> SolveError {
-    let room = before.iter().chain(after).map(room_of).fold(8.0, f64::max).min(1500.0);
-    let bounds = shape.silhouette.bounds().inflate(room, room);
-    let scale = (PIXELS / (bounds.width() * bounds.height())).sqrt().min(1.0);
-    let viewport = Viewport {
-        x: 0.0,
-        y: 0.0,
-        scale,
-        width: (bounds.width() * scale).ceil() as u32,
-        height: (bounds.height() * scale).ceil() as u32,
-    };
-    let cache = MaskCache::default();
-    let drawn = |ground: f32, coats: &[resolve::Coat]| {
-        let piece =
-            resolve::Piece { x: -bounds.x0, y: -bounds.y0, rotation: 0.0, clip: None, ..shape.clone() };
-        let scene = Scene {
-            width: bounds.width(),
-            height: bounds.height(),
-            ground: Paint::Solid(Rgba::new(ground, ground, ground, 1.0)),
-            pieces: vec![piece.with_coats(coats.to_vec())],
-            notes: Vec::new(),
-        };
-        render(&scene, &viewport, &RenderOptions::default(), &cache)
-    };
-    let on = |ground: f32| difference(&drawn(ground, before), &drawn(ground, after), ground);
-    worse(on(1.0), on(0.0))
+fn room_of_all(coats: &[resolve::Coat]) -> f64 {
+    coats.iter().map(room_of).fold(8.0, f64::max).min(1500.0).ceil()
 }
 
 fn room_of(coat: &resolve::Coat) -> f64 {

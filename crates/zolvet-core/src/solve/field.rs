@@ -41,6 +41,9 @@ impl Coverage {
     }
 }
 
+/// Middles of pixels, in px of the piece.
+pub type Places = Vec<(f64, f64)>;
+
 /// Places on and around a silhouette at which a shadow's coverage is known.
 pub trait Field: Send + Sync {
     /// How many places.
@@ -51,6 +54,9 @@ pub trait Field: Send + Sync {
 
     /// What share of each place is on the side that is looked at: an edge may run through its pixel.
     fn shown(&self) -> &[f64];
+
+    /// Where the places are: the number of the shape, and px of its piece.
+    fn places(&self) -> Vec<(usize, f64, f64)>;
 
     /// Coverage and slopes of the silhouette moved, spread and blurred.
     fn cover(&self, shadow: &Shadow) -> Coverage;

@@ -3,9 +3,21 @@
 use super::field::{Coverage, Field};
 use super::shadow::Shadow;
 
+/// The field of one shape.
+pub struct Part {
+    /// The number of the shape.
+    pub shape: usize,
+    /// Where the field's silhouette lies on the piece, in px.
+    pub x: f64,
+    /// See [`Part::x`].
+    pub y: f64,
+    /// The field.
+    pub field: Box<dyn Field>,
+}
+
 /// The places of several fields, one after another.
 pub struct Fields {
-    all: Vec<Box<dyn Field>>,
+    all: Vec<Part>,
     weights: Vec<f64>,
     shown: Vec<f64>,
 }
@@ -13,16 +25,16 @@ pub struct Fields {
 impl Fields {
     /// Each counts as much as the next, however many places it has.
     #[must_use]
-    pub fn new(all: Vec<Box<dyn Field>>) -> Self {
-        let most = all.iter().map(|field| field.count()).max().unwrap_or(0) as f64;
+    pub fn new(all: Vec<Part>) -> Self {
+        let most = all.iter().map(|part| part.field.count()).max().unwrap_or(0) as f64;
         let weights = all
             .iter()
-            .flat_map(|field| {
+            .flat_map(|Part { field, .. }| {
                 let share = most / field.count().max(1) as f64;
                 field.weights().iter().map(move |weight| weight * share)
             })
             .collect();
-        let shown = all.iter().flat_map(|field| field.shown().to_vec()).collect();
+        let shown = all.iter().flat_map(|part| part.field.shown().to_vec()).collect();
         Self { all, weights, shown }
     }
 }
@@ -40,9 +52,18 @@ impl Field for Fields {
         &self.shown
     }
 
+    fn places(&self) -> Vec<(usize, f64, f64)> {
+        let mut all = Vec::new();
+        for part in &self.all {
+            let placed = part.field.places().into_iter();
+            all.extend(placed.map(|(_, x, y)| (part.shape, x + part.x, y + part.y)));
+        }
+        all
+    }
+
     fn cover(&self, shadow: &Shadow) -> Coverage {
         let mut whole = Coverage::default();
-        for field in &self.all {
+        for Part { field, .. } in &self.all {
             let part = field.cover(shadow);
             whole.value.extend(part.value);
             whole.dx.extend(part.dx);

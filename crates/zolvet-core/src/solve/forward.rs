@@ -78,8 +78,13 @@ impl Model<'_> {
     /// What is seen at every place.
     #[must_use]
     pub fn seen(&self, shadows: &[Shadow]) -> Vec<Veil> {
-        let coverages = self.coverages(shadows);
-        (0..self.field.count()).map(|place| veil(shadows, &coverages, place)).collect()
+        self.seen_with(shadows, &self.coverages(shadows))
+    }
+
+    /// The same, of coverages that are known.
+    #[must_use]
+    pub fn seen_with(&self, shadows: &[Shadow], coverages: &[Coverage]) -> Vec<Veil> {
+        (0..self.field.count()).map(|place| veil(shadows, coverages, place)).collect()
     }
 
     /// What is seen at a place, and its slopes. The first shadow is nearest the eye.

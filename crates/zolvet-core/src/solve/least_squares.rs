@@ -4,6 +4,7 @@
 //! stacks, which the packages that solve without bounds reach only through a change of variables that has no slope
 //! there. The linear systems have at most some dozens of unknowns.
 
+use super::field::Coverage;
 use super::forward::{Model, Slopes, Veil};
 use super::shadow::Shadow;
 
@@ -35,20 +36,22 @@ const EXACT: f64 = 1e-12;
 
 /// Moves a stack towards the goal, in at most so many steps, and tells the sum of squares left.
 pub fn refine(model: &Model<'_>, goal: &Goal<'_>, shadows: &mut Vec<Shadow>, steps: usize) -> f64 {
-    let mut cost = cost_of(model, goal, shadows);
+    let mut coverages = model.coverages(shadows);
+    let mut cost = cost_with(model, goal, shadows, &coverages);
     let mut damping = 1e-2;
     for _ in 0..steps {
         if cost < EXACT || crate::budget::is_stopped() {
             break;
         }
-        let system = System::of(model, goal, shadows);
+        let system = System::of(model, goal, shadows, &coverages);
         let before = cost;
         for _ in 0..8 {
             let moved = system.step(damping).map(|step| stepped(model, shadows, &step));
             if let Some(moved) = moved {
-                let tried = cost_of(model, goal, &moved);
+                let covered = model.coverages(&moved);
+                let tried = cost_with(model, goal, &moved, &covered);
                 if tried < cost {
-                    (*shadows, cost) = (moved, tried);
+                    (*shadows, cost, coverages) = (moved, tried, covered);
                     damping = (damping / 5.0_f64).max(1e-9);
                     break;
                 }
@@ -63,9 +66,8 @@ pub fn refine(model: &Model<'_>, goal: &Goal<'_>, shadows: &mut Vec<Shadow>, ste
 }
 
 /// The weighted sum of squares.
-#[must_use]
-pub fn cost_of(model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow]) -> f64 {
-    let seen = model.seen(shadows);
+fn cost_with(model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow], coverages: &[Coverage]) -> f64 {
+    let seen = model.seen_with(shadows, coverages);
     let places = seen.iter().zip(goal.target).zip(model.field.weights());
     let off: f64 = places
         .map(|((seen, wanted), weight)| {
@@ -116,14 +118,13 @@ struct System {
 }
 
 impl System {
-    fn of(model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow]) -> Self {
+    fn of(model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow], coverages: &[Coverage]) -> Self {
         let per_shadow = model.freedom.parameters().len();
         let size = per_shadow * shadows.len();
-        let coverages = model.coverages(shadows);
         let (mut matrix, mut right) = (vec![0.0; size * size], vec![0.0; size]);
         let mut slopes = Slopes::new(model.freedom, shadows.len());
         for place in 0..model.field.count() {
-            let seen = model.slopes(shadows, &coverages, place, &mut slopes);
+            let seen = model.slopes(shadows, coverages, place, &mut slopes);
             for channel in model.channels() {
                 let off = (seen[channel] - goal.target[place][channel]) / goal.scale;
                 // With residuals offᵖ, slopes are p·offᵖ⁻¹ times those of the difference.

@@ -38,9 +38,9 @@ pub struct MaskField {
 }
 
 impl MaskField {
-    /// Outside the silhouette as far as `reach` px, or inside it.
+    /// Outside the silhouette as far as `reach` px, or inside it, and at `also` some more places.
     #[must_use]
-    pub fn new(silhouette: Silhouette, reach: f64, inside: bool) -> Self {
+    pub fn new(silhouette: Silhouette, reach: f64, inside: bool, also: &[(f64, f64)]) -> Self {
         let bounds = silhouette.bounds().inflate(reach + 2.0, reach + 2.0);
         let scale = (SIDE / bounds.width().max(bounds.height())).min(1.0);
         let window = scaled(bounds, scale);
@@ -52,10 +52,12 @@ impl MaskField {
         };
         let counted = |place: &(i32, i32)| share(place) > 0.02;
         let all = (window.y0..window.y1).flat_map(|y| (window.x0..window.x1).map(move |x| (x, y)));
-        let places: Vec<(i32, i32)> = all.filter(counted).collect();
+        let places: Vec<(i32, i32)> = all.filter(&counted).collect();
         let every = places.len().div_ceil(PLACES).max(1);
         // A stride that shares no factor with the rows' length leaves no stripes.
         field.places = places.into_iter().step_by(every | 1).collect();
+        let pixel = |(x, y): &(f64, f64)| ((x * scale).floor() as i32, (y * scale).floor() as i32);
+        field.places.extend(also.iter().map(pixel).filter(counted));
         field.weights = vec![1.0; field.places.len()];
         field.shown = field.places.iter().map(share).collect();
         field
@@ -134,6 +136,11 @@ impl Field for MaskField {
 
     fn shown(&self) -> &[f64] {
         &self.shown
+    }
+
+    fn places(&self) -> Vec<(usize, f64, f64)> {
+        let middle = |at: i32| (f64::from(at) + 0.5) / self.scale;
+        self.places.iter().map(|(x, y)| (0, middle(*x), middle(*y))).collect()
     }
 
     fn cover(&self, shadow: &Shadow) -> Covered {

@@ -8,6 +8,7 @@ mod boxes;
 mod curve;
 mod draw;
 mod error;
+mod exchange;
 mod field;
 mod fields;
 mod forward;

@@ -8,9 +8,9 @@ use crate::geometry::RoundedBox;
 const GRID: usize = 20;
 const LINE: usize = 60;
 
-/// Places around a box, or in it, for everything that a stack does there.
+/// Places around a box, or in it, for everything that a stack does there, and `also` some more.
 #[must_use]
-pub fn around(shape: RoundedBox, shadows: &[Shadow], side: Side) -> BoxField {
+pub fn around(shape: RoundedBox, shadows: &[Shadow], side: Side, also: &[(f64, f64)]) -> BoxField {
     let is_straight = shadows.iter().all(|shadow| shadow.dx == 0.0) && is_even(&shape);
     let across: Vec<Reach> = shadows.iter().map(|shadow| Reach::new(shadow, shadow.dx, side)).collect();
     let down: Vec<Reach> = shadows.iter().map(|shadow| Reach::new(shadow, shadow.dy, side)).collect();
@@ -20,6 +20,7 @@ pub fn around(shape: RoundedBox, shadows: &[Shadow], side: Side) -> BoxField {
     let (middle, centre) = (shape.width / 2.0, shape.height / 2.0);
     // Edges are looked at closely on one line each, and on lines through the corners.
     let mut more = outline.pixels();
+    more.extend(also);
     more.extend(thinned(&all_xs, shape.width, LINE).into_iter().map(|x| (x, centre)));
     more.extend(thinned(&all_ys, shape.height, LINE).into_iter().map(|y| (middle, y)));
     more.extend(outline.diagonals(&xs, &ys));

@@ -2,21 +2,22 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::boxes::BoxField;
-use super::error::{SolveError, compared};
-use super::field::Field;
-use super::fields::Fields;
+use super::error::{Pictures, SolveError};
+use super::exchange::{Bench, Refined};
+use super::field::{Field, Places};
+use super::fields::{Fields, Part};
 use super::forward::Model;
 use super::masks::MaskField;
 use super::places::around;
 use super::rounding::rounded;
 use super::search::{Candidate, by_count};
 use super::shadow::{Freedom, Shadow, Side};
-use super::stack::{Group, groups, is_plain};
+use super::stack::{Group, groups, is_plain, with_own_ids};
 use crate::asset::Assets;
 use crate::geometry::Silhouette;
 use crate::limits;
 use crate::model::{self, Coat, OwnCoats, Project, Wear};
+use crate::parallel::parallel_map;
 use crate::resolve;
 
 /// What a stack is reduced to.
@@ -72,11 +73,11 @@ pub struct FewerCoats {
 pub enum CannotReduce {
     /// Nothing in the stack can be found anew.
     #[error(
-        "expected at least one drop or inner shadow of one colour, in normal blend, without falloff or grain"
+        "Nothing here can be made fewer: it takes drop or inner shadows in normal blend, without falloff or grain."
     )]
     NoShadows,
     /// One shadow cannot become fewer.
-    #[error("expected at least two shadows of one kind, found one")]
+    #[error("Nothing here can be made fewer: it takes two shadows of one kind.")]
     OneShadow,
 }
 
@@ -109,7 +110,22 @@ pub fn reduce(
         return Err(CannotReduce::OneShadow);
     }
     let shapes = shapes(project, scene, piece, assets);
-    let found: Vec<Vec<Candidate>> = wanted.iter().map(|group| candidates(group, &shapes, holds)).collect();
+    let pictures = Pictures::of(&shapes, &worn.coats);
+    let resolved = |stack: &[Coat]| resolve::piece(project, scene, &wearing(piece, stack), assets).0.coats;
+    let stay: Vec<Candidate> = wanted.iter().map(unchanged).collect();
+    let found: Vec<Vec<Candidate>> = (0..wanted.len())
+        .map(|of| {
+            let with = |shadows: &[Shadow]| {
+                let own = Candidate { shadows: shadows.to_vec(), worst: 0.0 };
+                let chosen: Vec<&Candidate> =
+                    stay.iter().enumerate().map(|(at, stay)| if at == of { &own } else { stay }).collect();
+                resolved(&rewritten(coats, &wanted, &chosen, holds))
+            };
+            let field = |also: &[Places]| field(&wanted[of], &shapes, also);
+            let bench = Bench { pictures: &pictures, field: &field, resolved: &with };
+            candidates(&wanted[of], &shapes, &bench, holds)
+        })
+        .collect();
     let mut by_count = Vec::new();
     // Of what can stay as it is, nothing is gained by as many shadows.
     let stays = wanted.iter().all(|group| keeps(group, holds));
@@ -117,8 +133,7 @@ pub fn reduce(
     for count in 1..=most {
         let Some(chosen) = together(&found, count) else { continue };
         let stack = rewritten(coats, &wanted, &chosen, holds);
-        let after = resolve::piece(project, scene, &wearing(piece, &stack), assets).0.coats;
-        let error = compared(&shapes, &worn.coats, &after);
+        let error = pictures.error(&resolved(&stack));
         by_count.push(FewerCoats { shadows: count, coats: stack, error });
     }
     Ok(Reduced { shadows: input, by_count, notes: notes(coats, holds) })
@@ -143,8 +158,13 @@ fn keeps(group: &Group, holds: Holds) -> bool {
     holds.spread || group.shadows.iter().all(|shadow| shadow.spread == 0.0)
 }
 
-fn candidates(group: &Group, shapes: &[resolve::Piece], holds: Holds) -> Vec<Candidate> {
-    let field = field(group, shapes);
+/// A group as it is.
+fn unchanged(group: &Group) -> Candidate {
+    Candidate { shadows: group.shadows.clone(), worst: 0.0 }
+}
+
+fn candidates(group: &Group, shapes: &[resolve::Piece], bench: &Bench<'_>, holds: Holds) -> Vec<Candidate> {
+    let field = (bench.field)(&vec![Vec::new(); shapes.len()]);
     let room = |piece: &resolve::Piece| {
         let (width, height) = piece.silhouette.size();
         width.min(height) / 2.0 - 0.5
@@ -165,33 +185,35 @@ fn candidates(group: &Group, shapes: &[resolve::Piece], holds: Holds) -> Vec<Can
     let model = Model { field: &*field, side: group.side, freedom: &freedom, coloured: group.coloured };
     let most = holds.coats.min(group.shadows.len() - usize::from(keeps(group, holds)));
     let target = model.seen(&group.shadows);
-    let mut found = by_count(&model, &group.shadows, most);
-    for candidate in &mut found {
-        *candidate = rounded(&model, &target, candidate);
-    }
+    let found = by_count(&model, &group.shadows, most);
+    let mut found = parallel_map(&found, |candidate| {
+        let field = (bench.field)(&vec![Vec::new(); shapes.len()]);
+        let start = Refined { candidate: candidate.clone(), field, target: target.clone() };
+        let Refined { candidate, field, target } = bench.exchanged(&model, start);
+        rounded(&Model { field: &*field, ..model }, &target, &candidate)
+    });
     if keeps(group, holds) {
         found.truncate(group.shadows.len() - 1);
-        found.push(Candidate { shadows: group.shadows.clone(), worst: 0.0 });
+        found.push(unchanged(group));
     }
     found
 }
 
-fn field(group: &Group, shapes: &[resolve::Piece]) -> Box<dyn Field> {
+fn field(group: &Group, shapes: &[resolve::Piece], also: &[Places]) -> Box<dyn Field> {
     let inside = group.side == Side::Inside;
-    let one = |piece: &resolve::Piece| -> Option<Box<dyn Field>> {
+    let part = |(shape, (piece, also)): (usize, (&resolve::Piece, &Places))| {
         let body = if inside { piece.inner.as_ref()? } else { &piece.outer };
-        Some(match &body.silhouette {
-            Silhouette::Box(shape) => {
-                let places: BoxField = around(*shape, &group.shadows, group.side);
-                Box::new(places)
-            }
+        let also: Places = also.iter().map(|(x, y)| (x - body.x, y - body.y)).collect();
+        let field: Box<dyn Field> = match &body.silhouette {
+            Silhouette::Box(shape) => Box::new(around(*shape, &group.shadows, group.side, &also)),
             other => {
                 let reach = group.shadows.iter().map(Shadow::reach).fold(0.0, f64::max).min(800.0);
-                Box::new(MaskField::new(other.clone(), if inside { 0.0 } else { reach }, inside))
+                Box::new(MaskField::new(other.clone(), if inside { 0.0 } else { reach }, inside, &also))
             }
-        })
+        };
+        Some(Part { shape, x: body.x, y: body.y, field })
     };
-    Box::new(Fields::new(shapes.iter().filter_map(one).collect()))
+    Box::new(Fields::new(shapes.iter().zip(also).enumerate().filter_map(part).collect()))
 }
 
 /// The piece, and others of other shapes that wear the same finish: the largest and the smallest.
@@ -243,7 +265,7 @@ fn rewritten(coats: &[Coat], groups: &[Group], chosen: &[&Candidate], holds: Hol
             None => stack.push(coat.clone()),
         }
     }
-    stack
+    with_own_ids(stack, coats)
 }
 
 fn notes(coats: &[Coat], holds: Holds) -> Vec<String> {
@@ -255,11 +277,15 @@ fn notes(coats: &[Coat], holds: Holds) -> Vec<String> {
         .collect();
     let left_out = coats.iter().filter(|coat| !holds.inset && is_plain(coat, Side::Inside)).count();
     let mut notes = Vec::new();
-    if !kept.is_empty() {
-        notes.push(format!("{} stay as they are.", kept.join(", ")));
+    match kept.as_slice() {
+        [] => {}
+        [one] => notes.push(format!("{one} stays as it is.")),
+        several => notes.push(format!("{} stay as they are.", several.join(", "))),
     }
-    if left_out > 0 {
-        notes.push(format!("{left_out} inner shadows are left out."));
+    match left_out {
+        0 => {}
+        1 => notes.push("One inner shadow is left out.".to_owned()),
+        several => notes.push(format!("{several} inner shadows are left out.")),
     }
     notes
 }

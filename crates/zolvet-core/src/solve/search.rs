@@ -8,6 +8,7 @@
 use super::forward::{Model, Veil};
 use super::least_squares::{Goal, refine};
 use super::shadow::Shadow;
+use crate::parallel::parallel_map;
 
 /// A stack and how far it is off at worst, from 0 to 1.
 #[derive(Debug, Clone, PartialEq)]
@@ -123,38 +124,44 @@ impl Search<'_> {
 
     fn best(&self, starts: Vec<Vec<Shadow>>) -> Candidate {
         let goal = Goal { target: self.target, power: 1, scale: 1.0, prior: None, held: &[] };
-        let mut tried: Vec<(f64, Vec<Shadow>)> = starts
-            .into_iter()
-            .map(|mut shadows| (refine(self.model, &goal, &mut shadows, TRIED), shadows))
-            .collect();
+        let mut tried: Vec<(f64, Vec<Shadow>)> = parallel_map(&starts, |start| {
+            let mut shadows = start.clone();
+            (refine(self.model, &goal, &mut shadows, TRIED), shadows)
+        });
         tried.sort_by(|(a, _), (b, _)| a.total_cmp(b));
         tried.truncate(LEVELLED);
-        let levelled = tried.into_iter().map(|(_, shadows)| self.levelled(shadows));
-        let best = levelled.min_by(|a, b| a.worst.total_cmp(&b.worst));
+        let levelled = parallel_map(&tried, |(_, shadows)| self.levelled(shadows.clone()));
+        let best = levelled.into_iter().min_by(|a, b| a.worst.total_cmp(&b.worst));
         best.unwrap_or(Candidate { shadows: Vec::new(), worst: 1.0 })
     }
 
-    /// Refined evenly, then more and more where it is worst.
-    fn levelled(&self, mut shadows: Vec<Shadow>) -> Candidate {
-        let mut best = self.candidate(shadows.clone());
-        for (power, steps) in STAGES {
-            let scale = worst(self.model, self.target, &shadows).max(1e-9);
-            let goal = Goal { target: self.target, power, scale, prior: None, held: &[] };
-            refine(self.model, &goal, &mut shadows, steps);
-            let candidate = self.candidate(shadows.clone());
-            if candidate.worst < best.worst {
-                best = candidate;
-            }
-            if best.worst < 1e-4 {
-                break;
-            }
-        }
-        best
+    fn levelled(&self, shadows: Vec<Shadow>) -> Candidate {
+        levelled(self.model, self.target, shadows)
     }
 
     fn candidate(&self, shadows: Vec<Shadow>) -> Candidate {
         Candidate { worst: worst(self.model, self.target, &shadows), shadows }
     }
+}
+
+/// A stack refined evenly, then more and more where it is worst.
+#[must_use]
+pub fn levelled(model: &Model<'_>, target: &[Veil], mut shadows: Vec<Shadow>) -> Candidate {
+    let candidate = |shadows: Vec<Shadow>| Candidate { worst: worst(model, target, &shadows), shadows };
+    let mut best = candidate(shadows.clone());
+    for (power, steps) in STAGES {
+        let scale = worst(model, target, &shadows).max(1e-9);
+        let goal = Goal { target, power, scale, prior: None, held: &[] };
+        refine(model, &goal, &mut shadows, steps);
+        let refined = candidate(shadows.clone());
+        if refined.worst < best.worst {
+            best = refined;
+        }
+        if best.worst < 1e-4 {
+            break;
+        }
+    }
+    best
 }
 
 #[derive(Clone, Copy)]

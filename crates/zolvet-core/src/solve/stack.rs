@@ -1,5 +1,7 @@
 //! A document's coats as the solver's shadows, and back.
 
+use std::collections::BTreeSet;
+
 use super::shadow::{OffsetAxis, Shadow, Side};
 use crate::blend::BlendMode;
 use crate::colour::Rgba;
@@ -37,6 +39,22 @@ struct Writing {
 #[must_use]
 pub fn groups(coats: &[Coat], resolved: &resolve::Piece) -> Vec<Group> {
     [Side::Outside, Side::Inside].into_iter().filter_map(|side| group(coats, resolved, side)).collect()
+}
+
+/// A stack in which every coat that was found has an id of its own, whatever those are called that stay as they were.
+#[must_use]
+pub fn with_own_ids(mut stack: Vec<Coat>, before: &[Coat]) -> Vec<Coat> {
+    let mut taken: BTreeSet<Id> =
+        before.iter().filter(|coat| stack.contains(coat)).map(|coat| coat.id.clone()).collect();
+    for coat in stack.iter_mut().filter(|coat| !before.contains(coat)) {
+        let mut number = 1;
+        while taken.contains(&coat.id) {
+            coat.id = Id::numbered("found", number);
+            number += 1;
+        }
+        taken.insert(coat.id.clone());
+    }
+    stack
 }
 
 /// Whether a coat is found anew.

@@ -4,9 +4,11 @@ use actix_web::{HttpResponse, post, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
+use zolvet_core::css::depth_code;
 use zolvet_core::measure::Line;
-use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Wear};
+use zolvet_core::model::{Id, OwnCoats, Piece, Project, Wear};
 use zolvet_core::picture::png_data_url;
+use zolvet_core::resolve;
 use zolvet_core::solve::{Drawn, FewerCoats, Holds, Pull, pull, reduce};
 
 use super::pictures::Studio;
@@ -57,6 +59,8 @@ pub struct FewerPicture {
     fewer: FewerCoats,
     /// A PNG as a data URL.
     picture: String,
+    /// Its declarations of depth.
+    css: String,
 }
 
 /// Finds the best stacks of fewer coats that look like a piece's own.
@@ -76,14 +80,15 @@ pub async fn reduce_stack(
             let piece = piece_in(scene, body.piece.as_str())?;
             let assets = resources.assets(&project)?;
             let found = reduce(&project, scene, piece, &assets, body.holds)
-                .map_err(|error| ApiError::invalid_at("/piece", error.to_string()))?;
+                .map_err(|error| ApiError::cannot(error.to_string()))?;
             let studio = Studio { project: &project, scene, assets: &assets, cache: &resources.cache };
             let drawn = |piece: &Piece| Ok::<_, ApiError>(png_data_url(&studio.fitted(piece, PICTURE)?));
-            let wearing = |coats: &[Coat]| {
-                let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
-                drawn(&Piece { wear, ..piece.clone() })
+            let pictured = |fewer: FewerCoats| {
+                let wear = Wear::Coats(OwnCoats { coats: fewer.coats.clone() });
+                let worn = Piece { wear, ..piece.clone() };
+                let css = depth_code(&resolve::piece(&project, scene, &worn, &assets).0, &worn.shape);
+                Ok(FewerPicture { picture: drawn(&worn)?, css, fewer })
             };
-            let pictured = |fewer: FewerCoats| Ok(FewerPicture { picture: wearing(&fewer.coats)?, fewer });
             Ok(ReducedPictures {
                 shadows: found.shadows,
                 picture: drawn(piece)?,
