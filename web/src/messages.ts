@@ -846,6 +846,7 @@ const english = {
     noFindings: 'No findings.',
     accepted: (count: number) => `${count} accepted`,
     fix: (value: string) => `Fix: ${value}.`,
+    findingFewer: 'Finding fewer shadows that look the same…',
     preview: 'Preview',
     apply: 'Apply',
     changedSince: 'This has changed since the check. Nothing was done.',

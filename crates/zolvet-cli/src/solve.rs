@@ -6,11 +6,12 @@ use clap::{Subcommand, ValueEnum};
 use serde::Serialize;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
+use zolvet_core::compose::MaskCache;
 use zolvet_core::css::{Specimen, depth_code};
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, CssColour, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::resolve;
-use zolvet_core::solve::{Curve, Drawn, Holds, MOST, Reduced, SolveError, draw, reduce};
+use zolvet_core::solve::{Curve, Drawn, Holds, MOST, Means, Reduced, SolveError, draw, reduce};
 
 use crate::error::{CliError, read_project};
 use crate::files::print;
@@ -181,7 +182,9 @@ fn drawn(arguments: &DrawArguments) -> Result<(), CliError> {
     let assets = Assets::default();
     // The bottom edge, with the light from the top.
     let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
-    let work = || draw(&project, scene, &piece.id, &assets, (line, &curve, usize::from(arguments.coats)));
+    let cache = MaskCache::default();
+    let means = Means { assets: &assets, cache: &cache };
+    let work = || draw(&project, scene, &piece.id, means, (line, &curve, usize::from(arguments.coats)));
     let found = Budget::of_steps(STEPS).run(work)?;
     let Drawn { coats, worst } = found.map_err(|error| CliError::Argument(error.to_string()))?;
     let css = css_of(&project, scene, piece, &coats, &assets);

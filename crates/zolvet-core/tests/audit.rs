@@ -5,7 +5,7 @@
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::audit::{Finding, FindingKind, Fix, Limits, audit};
+use zolvet_core::audit::{Finding, FindingKind, Fix, Limits, NoFewer, audit, fewer_shadows};
 use zolvet_core::compose::{Canvas, MaskCache};
 use zolvet_core::measure::{Observer, Screen, ViewingConditions, squinted};
 use zolvet_core::model::Project;
@@ -321,8 +321,16 @@ fn too_many_layers_are_told() {
         let ramp = json!({"id": "r", "name": "Soft", "on": true, "kind": "ramp", "shadow": "drop", "near": end(2.0), "far": end(24.0), "count": count, "growth": 1, "lean": 0, "total": 0.5});
         document("#efece3", json!([card("p", 100, own(json!([ramp])))]))
     };
-    fixes(FindingKind::PaintBudget, &with(13));
+    let document = with(13);
+    let told = fixes(FindingKind::PaintBudget, &document);
     assert_eq!(kinds(&with(12)), []);
+    // A nearer fix is found when it is asked for.
+    let project = Project::from_value(&document).unwrap();
+    let (assets, limits) = (Assets::default(), Limits::default());
+    let fix = fewer_shadows(&project, &assets, &limits, &told.key).unwrap();
+    assert_eq!(kinds(&fixed(&document, &fix)), []);
+    assert!(fix.title.starts_with("Use ") && fix.title.ends_with("instead of 13"), "{}", fix.title);
+    assert_eq!(fewer_shadows(&project, &assets, &limits, "paint_budget/none"), Err(NoFewer::NoStack));
 }
 
 /// Filter Effects 1, "drop-shadow()": each shadow of a chain is cast by the picture before it.

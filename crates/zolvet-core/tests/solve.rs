@@ -11,7 +11,7 @@ use zolvet_core::compose::MaskCache;
 use zolvet_core::measure::{Line, Profile, whole_profile};
 use zolvet_core::model::Project;
 use zolvet_core::resolve;
-use zolvet_core::solve::{Curve, Drawn, Holds, Pull, Reduced, draw, pull, reduce};
+use zolvet_core::solve::{CannotDraw, Curve, Drawn, Holds, Means, Pull, Reduced, draw, pull, reduce};
 
 /// Xorshift (Marsaglia 2003).
 struct Random(u64);
@@ -188,8 +188,14 @@ const DOWN: Line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
 
 fn drawn(curve: &Curve, coats: usize) -> Drawn {
     let bare = on_a_card(&json!([]));
-    draw(&bare, &bare.scenes[0], &bare.scenes[0].pieces[0].id, &Assets::default(), (DOWN, curve, coats))
-        .unwrap()
+    let means = Means { assets: &Assets::default(), cache: &MaskCache::default() };
+    draw(&bare, &bare.scenes[0], &bare.scenes[0].pieces[0].id, means, (DOWN, curve, coats)).unwrap()
+}
+
+fn pulled(project: &Project, at: f64, to: f64) -> Result<Drawn, CannotDraw> {
+    let means = Means { assets: &Assets::default(), cache: &MaskCache::default() };
+    let scene = &project.scenes[0];
+    pull(project, scene, &scene.pieces[0].id, means, (DOWN, Pull { at, to }))
 }
 
 /// A profile as it is measured, drawn again from nothing.
@@ -252,21 +258,32 @@ fn a_pulled_curve_follows_and_stays_elsewhere() {
     };
     let before = profile(&project);
     let wanted = at(&before, 20.0) + 3.0;
-    let (scene, hand) = (&project.scenes[0], Pull { at: 20.0, to: wanted });
-    let found = pull(&project, scene, &scene.pieces[0].id, &Assets::default(), (DOWN, hand)).unwrap();
+    let found = pulled(&project, 20.0, wanted).unwrap();
     let after = profile(&on_a_card(&serde_json::to_value(&found.coats).unwrap()));
     assert!((at(&after, 20.0) - wanted).abs() < 0.7, "{} for {wanted}", at(&after, 20.0));
     let moved = |place: f64| (at(&after, place) - at(&before, place)).abs();
     assert!(moved(1.0) < 1.0 && moved(70.0) < 1.0, "{} and {}", moved(1.0), moved(70.0));
     assert_eq!(found.coats.len(), 2);
     // Inside, where there is none, an inner shadow is added.
-    let hand = Pull { at: -6.0, to: 5.0 };
-    let found = pull(&project, scene, &scene.pieces[0].id, &Assets::default(), (DOWN, hand)).unwrap();
+    let found = pulled(&project, -6.0, 5.0).unwrap();
     let kinds: Vec<Value> =
         found.coats.iter().map(|coat| serde_json::to_value(coat).unwrap()["kind"].clone()).collect();
     assert_eq!(kinds, ["inner", "drop", "drop"]);
     let after = profile(&on_a_card(&serde_json::to_value(&found.coats).unwrap()));
     assert!((at(&after, -6.0) - 5.0).abs() < 1.0, "{}", at(&after, -6.0));
+}
+
+/// A ramp goes its own way: what is darker than it gets a coat more, and nothing lighter is made of it.
+#[test]
+fn a_ramp_is_not_pulled_apart() {
+    let end = |at: i32| json!({"offset": {"x": 0, "y": at}, "blur": at * 2, "spread": 0, "colour": "#000"});
+    let ramp = json!({"id": "drawn-1", "name": "Ramp", "on": true, "opacity": 1, "kind": "ramp", "shadow": "drop", "near": end(1),
+        "far": end(20), "count": 12, "growth": 1, "lean": 0, "total": 0.3});
+    let project = on_a_card(&json!([ramp]));
+    let darker = pulled(&project, 12.0, 40.0).unwrap();
+    let ids: Vec<&str> = darker.coats.iter().map(|coat| coat.id.as_str()).collect();
+    assert_eq!(ids, ["drawn-1", "found-1"], "the ramp stays, and the new coat has an id of its own");
+    assert_eq!(pulled(&project, 12.0, 0.5), Err(CannotDraw::OnlyARamp));
 }
 
 /// Shadows of a box with sharp corners in closed form, and nothing of the core: what another optimiser works on.

@@ -17,6 +17,14 @@ fn card(coats: Value) -> Value {
     project("Found", json!([piece("Card", box_of(240.0, 160.0), (80.0, 60.0), coats)]), json!({}))
 }
 
+fn worn_by_a_card() -> Value {
+    let coats: Value = (0..4).map(shadow).collect();
+    let mut document = card(json!([]));
+    document["finishes"] = json!([{"id": "f", "name": "Deep", "note": "", "coats": coats, "states": {}}]);
+    document["scenes"][0]["pieces"][0]["wear"] = json!({"finish": "f"});
+    document
+}
+
 const COATS: &str = "/scenes/0/pieces/0/wear/coats";
 
 /// *Stack*, *Fewer coats…*: how far off each number is, the pictures, one click; one step to undo.
@@ -41,6 +49,52 @@ async fn six_coats_become_three() -> Outcome {
     assert_eq!(stack.as_array().map(Vec::len), Some(3), "{stack}");
     bench.click_named("Undo").await?;
     plain.holds(COATS, six).await?;
+    browser.quit().await
+}
+
+/// *Hand-off*, for tools that hold less: the nearest values that have one shadow, without spread or inner shadows.
+#[tokio::test]
+async fn a_finish_is_brought_to_a_tool_that_holds_one_shadow() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let plain = Plain::open(&app, &browser, &worn_by_a_card()).await?;
+    let bench = &plain.bench;
+    bench.click_named("Hand-off").await?;
+    bench.click_named("Find the nearest").await?;
+    let told = "document.querySelector('section[aria-label=\"For tools that hold less\"] pre')?.textContent";
+    browser.wait_for(&format!("{told}?.startsWith('box-shadow: 0 ')")).await?;
+    let one = bench.script(&format!("return {told}")).await?;
+    let lengths =
+        one.as_str().unwrap_or_default().split("rgb").next().unwrap_or_default().matches("px").count();
+    assert_eq!(lengths, 2, "y and blur, and no spread: {one}");
+    assert!(!one.as_str().unwrap_or_default().contains(','), "one shadow: {one}");
+    bench.pick("Shadows at most", "Up to 3 shadows").await?;
+    browser
+        .wait_for(&format!("{told}?.split(' rgb').length === 4 || {told}?.split('px #').length === 4"))
+        .await?;
+    browser.quit().await
+}
+
+/// *Check*: the fix for too many shadows is found when the finding is opened, and looks the same.
+#[tokio::test]
+async fn too_many_shadows_become_few() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let end = |at: i32| json!({"offset": {"x": 0, "y": at}, "blur": at, "spread": 0, "colour": "#203028"});
+    let ramp = json!([{"id": "r", "name": "Soft", "on": true, "opacity": 1, "kind": "ramp", "shadow": "drop", "near": end(2), "far": end(24),
+        "count": 20, "growth": 1, "lean": 0, "total": 0.5}]);
+    let plain = Plain::open(&app, &browser, &card(ramp)).await?;
+    let bench = &plain.bench;
+    bench.click_named("Check").await?;
+    let row = "[...document.querySelectorAll('section[aria-label=Findings] li > button')].find((row) => row.textContent.includes('20 shadow layers'))";
+    browser.wait_for(&format!("!!{row}")).await?;
+    bench.script(&format!("{row}.click()")).await?;
+    browser.wait_for("/Fix: use [1-8] shadows that differ by/.test(document.querySelector('section[aria-label=Findings]').textContent)").await?;
+    bench.click_named("Apply").await?;
+    browser.wait_for(&format!("!{row}")).await?;
+    bench.settle().await?;
+    let stack = plain.document().await?.pointer(COATS).cloned().unwrap_or_default();
+    assert!(stack.as_array().is_some_and(|coats| (1..=8).contains(&coats.len())), "{stack}");
     browser.quit().await
 }
 

@@ -1,5 +1,6 @@
 import { answer, api, type Schemas } from '../core/client';
 import { Newest } from '../core/newest';
+import { sayFailure } from '../parts/toast';
 import { replaceStack } from '../session/coats';
 import { begin, cancel, commit, onlyScene, useDocument } from '../session/store';
 
@@ -18,6 +19,8 @@ export function takeHold(line: Schemas['Line']): Pulling | null {
   const goesOn = begin();
   const held = { project: onlyScene(document, scene), scene, piece, line };
   let [ended, asked, known] = [false, false, false];
+  // A reason is told once in a pull, however often it is met.
+  let said: string | null = null;
   const ask = async (pull: Schemas['Pull'], signal: AbortSignal) =>
     answer(await api.POST('/api/solve/draw', { body: { ...held, pull }, signal }));
   // Another gesture may have begun in the meantime.
@@ -25,6 +28,8 @@ export function takeHold(line: Schemas['Line']): Pulling | null {
   const newest = new Newest(ask, (told) => {
     known = told.fresh;
     if (!isHeld()) return;
+    if (told.failure && told.failure !== said) sayFailure(told.failure);
+    said = told.failure ?? said;
     if (told.answer) replaceStack(told.answer.coats, true);
     // What was pulled last may still be on its way when the hand lets go.
     if (ended && (told.fresh || told.failure)) commit();

@@ -10,6 +10,7 @@ import { Findings } from './Findings';
 import { Look, type Pixels } from './Look';
 import { screenOf } from './screens';
 import { useAudit } from './useAudit';
+import { useFewerShadows } from './useFewerShadows';
 
 type Finding = Schemas['Finding'];
 
@@ -32,7 +33,8 @@ export function CheckView() {
   const [trying, setTrying] = useState(false);
   const [scene, setScene] = useState(opened);
   const finding = looked.audit?.findings.find((one) => one.key === chosen);
-  const fix = trying ? finding?.fix : undefined;
+  const offered = useFewerShadows(finding, found);
+  const fix = trying ? offered.fix : undefined;
   const shown = useMemo(
     () => (project && fix && found ? withFix(project, fix, found) : project),
     [project, fix, found],
@@ -62,7 +64,14 @@ export function CheckView() {
           tried={Boolean(fix)}
         />
         <div className={classes.side}>
-          <Findings {...looked} chosen={chosen} onChoose={choose} trying={trying} onTry={setTrying} />
+          <Findings
+            {...looked}
+            chosen={chosen}
+            offered={offered}
+            onChoose={choose}
+            trying={trying}
+            onTry={setTrying}
+          />
         </div>
       </div>
     </main>

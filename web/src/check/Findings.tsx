@@ -10,11 +10,14 @@ import { choosePiece, chooseScene, openCoat, useDocument } from '../session/stor
 import classes from './Check.module.css';
 import { PlacePicture } from './PlacePicture';
 import type { Looked } from './useAudit';
+import type { Found } from './useFewerShadows';
 
 type Finding = Schemas['Finding'];
 
 interface Props extends Looked {
   chosen: string | null;
+  /** The fix of the one that is open. */
+  offered: Found;
   onChoose: (finding: Finding | null) => void;
   trying: boolean;
   onTry: (trying: boolean) => void;
@@ -22,7 +25,7 @@ interface Props extends Looked {
 
 /** What was found in the whole project, the worst first. */
 export function Findings(props: Props) {
-  const { audit, found, done, failure, again, stop, chosen, onChoose, trying, onTry } = props;
+  const { audit, found, done, failure, again, stop, chosen, offered, onChoose, trying, onTry } = props;
   const [wanted, setWanted] = useState('');
   const looked = useDeferredValue(wanted);
   const [order, setOrder] = useState<Order>('worst');
@@ -39,7 +42,7 @@ export function Findings(props: Props) {
       key={finding.key}
       finding={finding}
       found={found}
-      open={finding.key === chosen}
+      offered={finding.key === chosen ? offered : null}
       onOpen={() => onChoose(finding.key === chosen ? null : finding)}
       trying={trying}
       onTry={onTry}
@@ -116,18 +119,20 @@ interface RowProps {
   finding: Finding;
   /** The document it was found in. */
   found: Project | null;
-  open: boolean;
+  /** Its fix, while it is open. */
+  offered: Found | null;
   onOpen: () => void;
   trying: boolean;
   onTry: (trying: boolean) => void;
 }
 
-function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
-  const { place, fix } = finding;
+function Row({ finding, found, offered, onOpen, trying, onTry }: RowProps) {
+  const { place } = finding;
+  const fix = offered?.fix;
   const [gone, setGone] = useState(false);
   return (
     <li className={classes.finding}>
-      <button type="button" className={classes.head} aria-expanded={open} onClick={onOpen}>
+      <button type="button" className={classes.head} aria-expanded={offered !== null} onClick={onOpen}>
         {found && place.area ? (
           <PlacePicture found={found} place={place} />
         ) : (
@@ -141,9 +146,14 @@ function Row({ finding, found, open, onOpen, trying, onTry }: RowProps) {
           <span className={classes.message}>{finding.message}</span>
         </span>
       </button>
-      {open && (
+      {offered && (
         <div className={classes.body}>
           <Text size="sm">{finding.why}</Text>
+          {offered.finding && (
+            <Text size="sm" mt={6} role="status">
+              {words.check.findingFewer}
+            </Text>
+          )}
           {fix && (
             <Text size="sm" mt={6}>
               {words.check.fix(fix.title.charAt(0).toLowerCase() + fix.title.slice(1))}

@@ -6,6 +6,7 @@
 mod auditor;
 mod colour;
 mod depth;
+mod fewer;
 mod finding;
 mod fix;
 mod library;
@@ -17,6 +18,7 @@ mod stack_findings;
 mod stacks;
 mod visibility;
 
+pub use fewer::{NoFewer, fewer_shadows};
 pub use finding::{Audit, Finding, FindingKind, Limits, Location, Severity};
 pub use fix::Fix;
 pub use run::audit;

@@ -60,9 +60,8 @@ impl Auditor<'_> {
         (message, why): (String, &str),
         fix: Option<Fix>,
     ) -> Finding {
-        let name = serde_json::to_value(kind.0).unwrap_or_default();
         Finding {
-            key: key(name.as_str().unwrap_or_default(), stack, self.project, coat.map(|coat| &coat.id)),
+            key: key(kind.0, stack, self.project, coat.map(|coat| &coat.id)),
             kind: kind.0,
             severity: kind.1,
             place: self.place_of(stack, coat),
@@ -75,7 +74,9 @@ impl Auditor<'_> {
 }
 
 /// The key of a finding, unique among findings of its kind.
-fn key(kind: &str, stack: &Stack<'_>, project: &Project, coat: Option<&Id>) -> String {
+pub(super) fn key(kind: FindingKind, stack: &Stack<'_>, project: &Project, coat: Option<&Id>) -> String {
+    let kind = serde_json::to_value(kind).unwrap_or_default();
+    let kind = kind.as_str().unwrap_or_default();
     let whose = match (stack.finish, stack.wearers.first()) {
         (Some(finish), _) if stack.is_for_theme => format!("{}/themes/{}", finish.id, stack.theme),
         (Some(finish), _) => finish.id.to_string(),

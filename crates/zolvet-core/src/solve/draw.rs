@@ -13,7 +13,7 @@ use super::reduce::wearing;
 use super::rounding::rounded;
 use super::search::towards;
 use super::shadow::{Freedom, OffsetAxis, Parameter, Shadow, Side};
-use super::stack::{Group, groups, is_plain, with_own_ids};
+use super::stack::{Group, is_plain, single_shadows, with_own_ids};
 use crate::asset::Assets;
 use crate::colour::Rgba;
 use crate::compose::MaskCache;
@@ -47,11 +47,23 @@ pub struct Drawn {
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 pub enum CannotDraw {
     /// The profile's line does not lie on the scene.
-    #[error("expected a piece whose edge lies on the scene")]
+    #[error("The curve cannot be pulled: no edge of the piece lies on the scene.")]
     NoProfile,
     /// Too many coats are there already.
-    #[error("expected at most {} coats", limits::COATS)]
+    #[error("The curve cannot be pulled: it takes one coat more, and a stack has at most {}.", limits::COATS)]
     TooMany,
+    /// What is to become lighter is a ramp, whose steps go together.
+    #[error("A ramp keeps its course: split it into coats first, then pull the curve.")]
+    OnlyARamp,
+}
+
+/// What a profile is drawn with.
+#[derive(Clone, Copy)]
+pub struct Means<'a> {
+    /// Pictures and fonts.
+    pub assets: &'a Assets,
+    /// Masks of earlier pictures.
+    pub cache: &'a MaskCache,
 }
 
 /// How far a pull is felt, in shares of how far it is from the edge, and at least, in px.
@@ -72,10 +84,10 @@ pub fn pull(
     project: &Project,
     scene: &model::Scene,
     piece: &Id,
-    assets: &Assets,
+    means: Means<'_>,
     (line, pull): (Line, Pull),
 ) -> Result<Drawn, CannotDraw> {
-    let bench = Bench::new(project, scene, piece, assets, line)?;
+    let bench = Bench::new(project, scene, piece, means, line)?;
     let side = if pull.at < 0.0 { Side::Inside } else { Side::Outside };
     let now = bench.profile(bench.coats()).ok_or(CannotDraw::NoProfile)?;
     let before = darkness_at(&now, pull.at);
@@ -89,6 +101,10 @@ pub fn pull(
         .collect();
     let weights = wanted.iter().map(|(at, _)| 1.0 + PULLED * bump(*at).powi(4)).collect();
     let (coats, group) = bench.with_group(side, pull.at)?;
+    let is_added = bench.coats().len() < coats.len();
+    if is_added && pull.to < before && bench.coats().iter().any(|coat| is_plain(coat, side)) {
+        return Err(CannotDraw::OnlyARamp);
+    }
     Ok(bench.fitted(&coats, &group, &now, Wanted { at: wanted, weights }))
 }
 
@@ -100,10 +116,10 @@ pub fn draw(
     project: &Project,
     scene: &model::Scene,
     piece: &Id,
-    assets: &Assets,
+    means: Means<'_>,
     (line, curve, most): (Line, &Curve, usize),
 ) -> Result<Drawn, CannotDraw> {
-    let bench = Bench::new(project, scene, piece, assets, line)?;
+    let bench = Bench::new(project, scene, piece, means, line)?;
     let bare = bench.profile(&[]).ok_or(CannotDraw::NoProfile)?;
     let (near, far) = curve.ends();
     let mut coats = Vec::new();
@@ -134,7 +150,7 @@ struct Bench<'a> {
     resolved: resolve::Piece,
     assets: &'a Assets,
     line: Line,
-    cache: MaskCache,
+    cache: &'a MaskCache,
 }
 
 impl<'a> Bench<'a> {
@@ -142,12 +158,12 @@ impl<'a> Bench<'a> {
         project: &'a Project,
         scene: &'a model::Scene,
         piece: &Id,
-        assets: &'a Assets,
+        Means { assets, cache }: Means<'a>,
         line: Line,
     ) -> Result<Self, CannotDraw> {
         let piece = scene.pieces.iter().find(|other| other.id == *piece).ok_or(CannotDraw::NoProfile)?;
         let resolved = resolve::piece(project, scene, piece, assets).0;
-        Ok(Self { project, scene, piece, resolved, assets, line, cache: MaskCache::default() })
+        Ok(Self { project, scene, piece, resolved, assets, line, cache })
     }
 
     fn coats(&self) -> &'a [Coat] {
@@ -160,13 +176,13 @@ impl<'a> Bench<'a> {
         let own = scene.pieces.iter_mut().find(|other| other.id == self.piece.id)?;
         *own = wearing(self.piece, coats);
         let resolved = resolve::scene(self.project, &scene, self.assets);
-        whole_profile(&resolved, &self.piece.id, self.line, &self.cache)
+        whole_profile(&resolved, &self.piece.id, self.line, self.cache)
     }
 
     /// The shadows of a side, and the stack; one shadow is added where there are none.
     fn with_group(&self, side: Side, at: f64) -> Result<(Vec<Coat>, Group), CannotDraw> {
         let mut coats = self.coats().to_vec();
-        if let Some(group) = groups(&coats, &self.resolved).into_iter().find(|group| group.side == side) {
+        if let Some(group) = single_shadows(&coats, &self.resolved, side) {
             return Ok((coats, group));
         }
         if coats.len() >= limits::COATS {
@@ -183,7 +199,7 @@ impl<'a> Bench<'a> {
         }
         let coats = with_own_ids(coats, self.coats());
         let piece = resolve::piece(self.project, self.scene, &wearing(self.piece, &coats), self.assets).0;
-        let group = groups(&coats, &piece).into_iter().find(|group| group.side == side);
+        let group = single_shadows(&coats, &piece, side);
         group.map(|group| (coats, group)).ok_or(CannotDraw::NoProfile)
     }
 
@@ -355,7 +371,7 @@ fn rewritten(coats: &[Coat], group: &Group, shadows: &[Shadow]) -> Vec<Coat> {
     let mut written = group.written(shadows).into_iter();
     let mut stack = Vec::new();
     for coat in coats {
-        if !is_plain(coat, group.side) {
+        if !group.has(coat) {
             stack.push(coat.clone());
         } else if let Some(mut new) = written.next() {
             new.name.clone_from(&coat.name);

@@ -34,7 +34,7 @@ pub struct MaskField {
     places: Vec<(i32, i32)>,
     weights: Vec<f64>,
     shown: Vec<f64>,
-    sharp: Mutex<BTreeMap<[u64; 3], Arc<Mask>>>,
+    sharp: Mutex<BTreeMap<u64, Arc<Mask>>>,
 }
 
 impl MaskField {
@@ -45,7 +45,7 @@ impl MaskField {
         let scale = (SIDE / bounds.width().max(bounds.height())).min(1.0);
         let window = scaled(bounds, scale);
         let mut field = Self::empty(silhouette, scale, window);
-        let body = field.sharp(0.0, (0.0, 0.0));
+        let body = field.sharp(0.0);
         let share = |(x, y): &(i32, i32)| {
             let covered = f64::from(body.at(*x, *y));
             if inside { covered } else { 1.0 - covered }
@@ -81,13 +81,11 @@ impl MaskField {
         Self { silhouette, scale, window, places, weights, shown, sharp: Mutex::default() }
     }
 
-    /// The silhouette spread and moved, not blurred; by fractions of a px, as whole ones are a matter of where a mask is
-    /// read.
-    fn sharp(&self, spread: f64, (dx, dy): (f64, f64)) -> Arc<Mask> {
-        let place = Affine::scale(self.scale).then_translate((dx, dy).into());
-        let mut coverage = Coverage::plain(&self.silhouette, place);
+    /// The silhouette spread, neither moved nor blurred.
+    fn sharp(&self, spread: f64) -> Arc<Mask> {
+        let mut coverage = Coverage::plain(&self.silhouette, Affine::scale(self.scale));
         coverage.spread = spread;
-        let key = [spread, dx, dy].map(f64::to_bits);
+        let key = spread.to_bits();
         if let Some(mask) = self.sharp.lock().ok().and_then(|kept| kept.get(&key).cloned()) {
             return mask;
         }
@@ -106,13 +104,12 @@ impl MaskField {
         mask
     }
 
-    /// Blurred, over the places and one pixel around them, and the whole pixels it is moved by.
-    fn blurred(&self, shadow: &Shadow, spread: f64) -> (Mask, (i32, i32)) {
+    /// Moved and blurred, over the places and one pixel around them.
+    fn blurred(&self, shadow: &Shadow, spread: f64) -> Moved {
         let (x, y) = (shadow.dx * self.scale, shadow.dy * self.scale);
-        let (whole_x, whole_y) = (x.floor(), y.floor());
-        let sharp = self.sharp(spread, (x - whole_x, y - whole_y));
-        let moved = (whole_x as i32, whole_y as i32);
-        let window = self.window.grown(2).moved(-moved.0, -moved.1);
+        let sharp = self.sharp(spread);
+        let (left, top) = (x.floor() as i32, y.floor() as i32);
+        let window = self.window.grown(3).moved(-left, -top);
         let sigma = shadow.blur / 2.0 * self.scale;
         let _ = budget::spend((area(window) + area(sharp.rect)) * STEPS_A_BLURRED_PIXEL);
         let mask = if sigma > 0.0 {
@@ -121,7 +118,27 @@ impl MaskField {
         } else {
             sharp.cropped(window)
         };
-        (mask, moved)
+        Moved { mask, left, top, share_x: x - x.floor(), share_y: y - y.floor() }
+    }
+}
+
+/// A mask moved by whole pixels and a share of one: between pixels it is read in proportion, which is what moving an
+/// edge along an axis does to it.
+struct Moved {
+    mask: Mask,
+    left: i32,
+    top: i32,
+    share_x: f64,
+    share_y: f64,
+}
+
+impl Moved {
+    fn at(&self, x: i32, y: i32) -> f64 {
+        let (x, y) = (x - self.left, y - self.top);
+        let whole = |x: i32, y: i32| f64::from(self.mask.at(x, y));
+        let along = |y: i32| whole(x, y) + self.share_x * (whole(x - 1, y) - whole(x, y));
+        let (here, above) = (along(y), along(y - 1));
+        here + self.share_y * (above - here)
     }
 }
 
@@ -145,12 +162,12 @@ impl Field for MaskField {
 
     fn cover(&self, shadow: &Shadow) -> Covered {
         let mut covered = Covered::of(self.places.len());
-        let (mask, (left, top)) = self.blurred(shadow, shadow.spread);
-        let (wider, _) = self.blurred(shadow, shadow.spread + STEP);
+        let mask = self.blurred(shadow, shadow.spread);
+        let wider = self.blurred(shadow, shadow.spread + STEP);
         // d/d blur = ½·d/dσ = ½·σ·∇², at least as far as one pixel blurs by itself.
         let sigma = (shadow.blur / 2.0 * self.scale).max(0.3);
         for (number, (x, y)) in self.places.iter().enumerate() {
-            let at = |dx: i32, dy: i32| f64::from(mask.at(x - left + dx, y - top + dy));
+            let at = |dx: i32, dy: i32| mask.at(x + dx, y + dy);
             let (middle, right, under) = (at(0, 0), at(1, 0), at(0, 1));
             let (before, above) = (at(-1, 0), at(0, -1));
             covered.value[number] = middle;
@@ -158,7 +175,7 @@ impl Field for MaskField {
             covered.dy[number] = (above - under) / 2.0 * self.scale;
             let laplacian = right + before + under + above - 4.0 * middle;
             covered.blur[number] = 0.5 * sigma * laplacian * self.scale;
-            covered.spread[number] = (f64::from(wider.at(x - left, y - top)) - middle) / STEP;
+            covered.spread[number] = (wider.at(*x, *y) - middle) / STEP;
         }
         covered
     }

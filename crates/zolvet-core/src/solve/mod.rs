@@ -23,6 +23,6 @@ mod shadow;
 mod stack;
 
 pub use curve::{Curve, CurveError};
-pub use draw::{CannotDraw, Drawn, Pull, draw, pull};
+pub use draw::{CannotDraw, Drawn, Means, Pull, draw, pull};
 pub use error::SolveError;
 pub use reduce::{CannotReduce, FewerCoats, Holds, MOST, Reduced, reduce};

@@ -35,6 +35,14 @@ struct Writing {
     knock_out: Option<bool>,
 }
 
+/// The shadows on one side that each are a coat of their own, and no steps of a ramp.
+#[must_use]
+pub fn single_shadows(coats: &[Coat], resolved: &resolve::Piece, side: Side) -> Option<Group> {
+    let single: Vec<Coat> =
+        coats.iter().filter(|coat| !matches!(coat.kind, CoatKind::Ramp(_))).cloned().collect();
+    group(&single, resolved, side)
+}
+
 /// The groups of a stack: drop shadows and inner shadows of one colour each, in normal blend, without falloff or grain.
 #[must_use]
 pub fn groups(coats: &[Coat], resolved: &resolve::Piece) -> Vec<Group> {
@@ -192,6 +200,12 @@ impl Group {
         let writing = Writing { bearing: None, colour: None, knock_out: None };
         let (shadows, members) = (Vec::new(), Vec::new());
         Self { side, shadows, axis: OffsetAxis::Fixed, coloured: false, members, writing }
+    }
+
+    /// Whether a coat is one of those that the group was read from.
+    #[must_use]
+    pub fn has(&self, coat: &Coat) -> bool {
+        self.members.iter().any(|member| member.id == coat.id)
     }
 
     /// Shadows as coats of the document, written as those they stand for were.

@@ -8,7 +8,7 @@ use serde_json::Value;
 use tokio::sync::mpsc;
 use tokio::task::JoinHandle;
 use utoipa::ToSchema;
-use zolvet_core::audit::{Audit, Limits, audit};
+use zolvet_core::audit::{Audit, Fix, Limits, audit, fewer_shadows};
 use zolvet_core::measure::{Observer, PieceVisibility, Screen, ViewingConditions};
 use zolvet_core::model::{Id, Piece, Project};
 use zolvet_core::resolve;
@@ -18,7 +18,7 @@ use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
 pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(audit_project).service(sights);
+    config.service(audit_project).service(find_fewer_shadows).service(sights);
 }
 
 /// What to audit.
@@ -89,6 +89,39 @@ pub async fn audit_project(
         .content_type("application/x-ndjson")
         .insert_header(("Content-Encoding", "identity"))
         .streaming(body))
+}
+
+/// A finding on too many shadow layers.
+#[derive(Deserialize, ToSchema)]
+pub struct FewerShadowsRequest {
+    /// The project document that it was found in.
+    #[schema(value_type = Project)]
+    project: Value,
+    /// Its key.
+    finding: String,
+    /// What it was reported by.
+    #[serde(default)]
+    limits: Limits,
+}
+
+/// Finds the fix of a finding on too many shadow layers: fewer shadows that look the same.
+#[utoipa::path(operation_id = "fewer_shadows",
+    request_body = FewerShadowsRequest,
+    responses((status = 200, body = Fix), (status = 422, body = ProblemDocument))
+)]
+#[post("/api/audit/fewer")]
+pub async fn find_fewer_shadows(
+    context: RequestContext,
+    body: JsonBody<FewerShadowsRequest>,
+) -> Result<HttpResponse, ApiError> {
+    context
+        .json(body, |resources, body| {
+            let project = project_in(&body.project)?;
+            let assets = resources.assets(&project)?;
+            let fix = fewer_shadows(&project, &assets, &body.limits, &body.finding);
+            fix.map_err(|error| ApiError::cannot(error.to_string()))
+        })
+        .await
 }
 
 /// Work that ends when this is dropped.

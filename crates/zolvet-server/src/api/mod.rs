@@ -282,6 +282,7 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         handoff::faithful_project,
         handoff::drawn_alone,
         checks::audit_project,
+        checks::find_fewer_shadows,
         checks::sights,
         solve::reduce_stack,
         solve::pull_profile,

@@ -9,7 +9,7 @@ use zolvet_core::measure::Line;
 use zolvet_core::model::{Id, OwnCoats, Piece, Project, Wear};
 use zolvet_core::picture::png_data_url;
 use zolvet_core::resolve;
-use zolvet_core::solve::{Drawn, FewerCoats, Holds, Pull, pull, reduce};
+use zolvet_core::solve::{Drawn, FewerCoats, Holds, Means, Pull, pull, reduce};
 
 use super::pictures::Studio;
 use super::{RequestContext, piece_in, project_in, scene_in};
@@ -130,8 +130,9 @@ pub async fn pull_profile(
             let project = project_in(&body.project)?;
             let scene = scene_in(&project, body.scene.as_str())?;
             let assets = resources.assets(&project)?;
-            let drawn = pull(&project, scene, &body.piece, &assets, (body.line, body.pull));
-            drawn.map_err(|error| ApiError::invalid_at("/pull", error.to_string()))
+            let means = Means { assets: &assets, cache: &resources.cache };
+            let drawn = pull(&project, scene, &body.piece, means, (body.line, body.pull));
+            drawn.map_err(|error| ApiError::cannot(error.to_string()))
         })
         .await
 }
