@@ -1688,7 +1688,7 @@ export interface components {
         /** @description What a stack is reduced to. */
         Holds: {
             /**
-             * @description The most shadows, counted together; no more than eight are looked for.
+             * @description The most shadows, counted together; no more than eight are looked for, and four on text, icons and joins.
              * @default 8
              */
             coats: number;

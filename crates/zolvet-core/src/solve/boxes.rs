@@ -101,6 +101,10 @@ impl Field for BoxField {
         &self.shown
     }
 
+    fn is_slow(&self) -> bool {
+        false
+    }
+
     fn places(&self) -> Vec<(usize, f64, f64)> {
         self.places.iter().map(|(x, y)| (0, self.xs[*x], self.ys[*y])).collect()
     }

@@ -23,8 +23,9 @@ pub struct SolveError {
     pub worst: f64,
 }
 
-/// The most pixels of a picture; larger pieces are drawn smaller.
+/// The most pixels of a picture of a box, and of any other silhouette; larger pieces are drawn smaller.
 const PIXELS: f64 = 1_000_000.0;
+const PIXELS_OF_OUTLINES: f64 = 200_000.0;
 
 /// Pictures of some shapes with one stack, which others are held against.
 pub struct Pictures<'a> {
@@ -37,6 +38,8 @@ pub struct Pictures<'a> {
 struct Frame {
     place: Place,
     room: f64,
+    /// Masks that stacks have in common.
+    cache: MaskCache,
     on: [Canvas; 2],
 }
 
@@ -84,14 +87,14 @@ impl Place {
         // A piece on whole pixels, as those of a page are.
         let (left, top) = (bounds.x0.floor(), bounds.y0.floor());
         let (width, height) = (bounds.x1.ceil() - left, bounds.y1.ceil() - top);
-        let scale = (PIXELS / (width * height)).sqrt().min(1.0);
+        let most = if shape.silhouette.is_box() { PIXELS } else { PIXELS_OF_OUTLINES };
+        let scale = (most / (width * height)).sqrt().min(1.0);
         let [width, height] = [width, height].map(|side| (side * scale).ceil() as u32);
         Self { left, top, viewport: Viewport { x: 0.0, y: 0.0, scale, width, height } }
     }
 
     /// A shape with a stack, on white and on black ground.
-    fn drawn(&self, shape: &resolve::Piece, coats: &[resolve::Coat]) -> [Canvas; 2] {
-        let cache = MaskCache::default();
+    fn drawn(&self, shape: &resolve::Piece, coats: &[resolve::Coat], cache: &MaskCache) -> [Canvas; 2] {
         let [width, height] =
             [self.viewport.width, self.viewport.height].map(|side| f64::from(side) / self.viewport.scale);
         GROUNDS.map(|ground| {
@@ -100,7 +103,7 @@ impl Place {
             let ground = Paint::Solid(Rgba::new(ground, ground, ground, 1.0));
             let pieces = vec![placed.with_coats(coats.to_vec())];
             let scene = Scene { width, height, ground, pieces, notes: Vec::new() };
-            render(&scene, &self.viewport, &RenderOptions::default(), &cache)
+            render(&scene, &self.viewport, &RenderOptions::default(), cache)
         })
     }
 }
@@ -108,11 +111,12 @@ impl Place {
 impl Frame {
     fn of(shape: &resolve::Piece, coats: &[resolve::Coat], room: f64) -> Self {
         let place = Place::of(shape, room);
-        Self { on: place.drawn(shape, coats), place, room }
+        let cache = MaskCache::default();
+        Self { on: place.drawn(shape, coats, &cache), place, room, cache }
     }
 
     fn error(&self, shape: &resolve::Piece, after: &[resolve::Coat]) -> SolveError {
-        let drawn = self.place.drawn(shape, after);
+        let drawn = self.place.drawn(shape, after, &self.cache);
         let all = self.on.iter().zip(&drawn).zip(GROUNDS);
         all.map(|((before, after), ground)| difference(before, after, ground))
             .fold(SolveError::default(), worse)
@@ -123,7 +127,7 @@ impl Frame {
         if viewport.scale < 1.0 {
             return Differences::default();
         }
-        let drawn = self.place.drawn(shape, after);
+        let drawn = self.place.drawn(shape, after, &self.cache);
         let (width, height) = (viewport.width as usize, viewport.height as usize);
         let off = |ground: usize, x: usize, y: usize| {
             let (after, before) =

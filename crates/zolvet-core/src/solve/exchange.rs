@@ -12,13 +12,14 @@ use super::shadow::Shadow;
 use crate::resolve;
 
 /// Rounds at most; each looks at some more places.
-const ROUNDS: usize = 4;
+const ROUNDS: usize = 3;
 /// Rounds in a row that may bring nothing.
 const PATIENCE: usize = 2;
 /// Places of each shape that a round adds.
 const MORE: usize = 60;
-/// A difference that is not worth another round, of 255.
+/// A difference that is not worth another round, and one that is so great that nobody takes the stack.
 const FAINT: f64 = 0.1 / 255.0;
+const POOR: f64 = 10.0 / 255.0;
 
 /// What a stack was refined on.
 pub struct Refined {
@@ -56,7 +57,7 @@ impl Bench<'_> {
         let mut also = vec![Places::new(); offs.len()];
         let mut idle = 0;
         for _ in 0..ROUNDS {
-            if least < FAINT || idle == PATIENCE || crate::budget::is_stopped() {
+            if !(FAINT..POOR).contains(&least) || idle == PATIENCE || crate::budget::is_stopped() {
                 break;
             }
             also.iter_mut().zip(&offs).for_each(|(also, off)| also.extend(off.worst(MORE)));

@@ -55,6 +55,9 @@ pub trait Field: Send + Sync {
     /// What share of each place is on the side that is looked at: an edge may run through its pixel.
     fn shown(&self) -> &[f64];
 
+    /// Whether coverage takes so long that a search has to do with fewer looks.
+    fn is_slow(&self) -> bool;
+
     /// Where the places are: the number of the shape, and px of its piece.
     fn places(&self) -> Vec<(usize, f64, f64)>;
 

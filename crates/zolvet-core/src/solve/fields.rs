@@ -52,6 +52,10 @@ impl Field for Fields {
         &self.shown
     }
 
+    fn is_slow(&self) -> bool {
+        self.all.iter().any(|part| part.field.is_slow())
+    }
+
     fn places(&self) -> Vec<(usize, f64, f64)> {
         let mut all = Vec::new();
         for part in &self.all {

@@ -39,7 +39,7 @@ impl Slopes {
 }
 
 /// Steps that the coverage of a shadow at one place takes, of the budget of a request.
-const STEPS_A_PLACE: u64 = 200;
+const STEPS_A_PLACE: u64 = 80;
 
 /// Nothing over a ground that shows through.
 const GROUND: Veil = [0.0, 0.0, 0.0, 1.0];

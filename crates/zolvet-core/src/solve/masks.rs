@@ -16,14 +16,17 @@ use crate::compose::Coverage;
 use crate::geometry::Silhouette;
 use crate::raster::{Mask, Rect};
 
-/// How far a silhouette is spread to see what spreading does, in px.
+/// Silhouettes are spread in steps of so many px; between two, coverage is taken in proportion.
 const STEP: f64 = 0.5;
 /// The most pixels a side that masks are made at; larger pieces are looked at from farther away.
-const SIDE: f64 = 260.0;
+const SIDE: f64 = 200.0;
 /// The most places.
 const PLACES: usize = 900;
-/// Sharp masks kept for the next step, which mostly needs the same spreads.
-const KEPT: usize = 24;
+/// Pixels of σ that are enough for a soft edge: with twice as many, masks are halved, so many times at most.
+const SOFT: f64 = 2.5;
+const HALVED: f64 = 4.0;
+/// Bytes of sharp masks that are kept for the next step, which mostly needs the same spreads.
+const KEPT: u64 = 48 << 20;
 
 /// Places around or in a silhouette.
 pub struct MaskField {
@@ -34,7 +37,7 @@ pub struct MaskField {
     places: Vec<(i32, i32)>,
     weights: Vec<f64>,
     shown: Vec<f64>,
-    sharp: Mutex<BTreeMap<u64, Arc<Mask>>>,
+    sharp: Mutex<BTreeMap<(i64, i32), Arc<Mask>>>,
 }
 
 impl MaskField {
@@ -45,7 +48,7 @@ impl MaskField {
         let scale = (SIDE / bounds.width().max(bounds.height())).min(1.0);
         let window = scaled(bounds, scale);
         let mut field = Self::empty(silhouette, scale, window);
-        let body = field.sharp(0.0);
+        let body = field.sharp(0.0, 0);
         let share = |(x, y): &(i32, i32)| {
             let covered = f64::from(body.at(*x, *y));
             if inside { covered } else { 1.0 - covered }
@@ -81,22 +84,23 @@ impl MaskField {
         Self { silhouette, scale, window, places, weights, shown, sharp: Mutex::default() }
     }
 
-    /// The silhouette spread, neither moved nor blurred.
-    fn sharp(&self, spread: f64) -> Arc<Mask> {
-        let mut coverage = Coverage::plain(&self.silhouette, Affine::scale(self.scale));
-        coverage.spread = spread;
-        let key = spread.to_bits();
+    /// The silhouette spread by so many steps, neither moved nor blurred, halved so many times.
+    fn sharp(&self, number: f64, halved: i32) -> Arc<Mask> {
+        let scale = self.scale / f64::from(1 << halved);
+        let mut coverage = Coverage::plain(&self.silhouette, Affine::scale(scale));
+        coverage.spread = number * STEP;
+        let key = (number as i64, halved);
         if let Some(mask) = self.sharp.lock().ok().and_then(|kept| kept.get(&key).cloned()) {
             return mask;
         }
         let around = coverage.reach(0.0).unwrap_or_default();
         let steps = STEPS_A_MASK + area(around) * STEPS_A_SHARP_PIXEL;
-        if !budget::spend(steps) || !budget::allow_memory(area(around) * 4 * KEPT as u64) {
+        if !budget::spend(steps) || !budget::allow_memory(area(around) * 4) {
             return Arc::new(Mask::empty(around));
         }
         let mask = Arc::new(coverage.sharp(around));
         if let Ok(mut kept) = self.sharp.lock() {
-            if kept.len() >= KEPT {
+            if kept.len() as u64 * area(around) * 4 >= KEPT {
                 kept.clear();
             }
             kept.insert(key, Arc::clone(&mask));
@@ -104,13 +108,22 @@ impl MaskField {
         mask
     }
 
-    /// Moved and blurred, over the places and one pixel around them.
-    fn blurred(&self, shadow: &Shadow, spread: f64) -> Moved {
-        let (x, y) = (shadow.dx * self.scale, shadow.dy * self.scale);
-        let sharp = self.sharp(spread);
-        let (left, top) = (x.floor() as i32, y.floor() as i32);
-        let window = self.window.grown(3).moved(-left, -top);
+    /// Spread by so many steps and blurred, over the places and a pixel around them. What is soft is drawn smaller.
+    fn blurred(&self, shadow: &Shadow, number: f64) -> Moved {
         let sigma = shadow.blur / 2.0 * self.scale;
+        let halved = (sigma / SOFT).log2().floor().clamp(0.0, HALVED) as i32;
+        let step = f64::from(1 << halved);
+        let (dx, dy) = (shadow.dx * self.scale, shadow.dy * self.scale);
+        let sharp = self.sharp(number, halved);
+        let window = self.window.grown(3 << halved);
+        let end = |at: i32, moved: f64| (f64::from(at) - moved) / step;
+        let window = Rect::around(
+            end(window.x0, dx) - 1.0,
+            end(window.y0, dy) - 1.0,
+            end(window.x1, dx) + 1.0,
+            end(window.y1, dy) + 1.0,
+        );
+        let sigma = sigma / step;
         let _ = budget::spend((area(window) + area(sharp.rect)) * STEPS_A_BLURRED_PIXEL);
         let mask = if sigma > 0.0 {
             let source = sharp.rect.intersect(window.grown(reach(sigma)));
@@ -118,27 +131,28 @@ impl MaskField {
         } else {
             sharp.cropped(window)
         };
-        Moved { mask, left, top, share_x: x - x.floor(), share_y: y - y.floor() }
+        Moved { mask, step, dx, dy }
     }
 }
 
-/// A mask moved by whole pixels and a share of one: between pixels it is read in proportion, which is what moving an
-/// edge along an axis does to it.
+/// A mask of pixels `step` wide, moved. Between pixels it is read in proportion, which is what moving an edge along an
+/// axis does to it.
 struct Moved {
     mask: Mask,
-    left: i32,
-    top: i32,
-    share_x: f64,
-    share_y: f64,
+    step: f64,
+    dx: f64,
+    dy: f64,
 }
 
 impl Moved {
-    fn at(&self, x: i32, y: i32) -> f64 {
-        let (x, y) = (x - self.left, y - self.top);
+    /// Around the middle of a pixel of width 1, and so many of its own pixels beside that.
+    fn at(&self, (x, y): (i32, i32), (right, down): (i32, i32)) -> f64 {
+        let own = |at: i32, moved: f64| (f64::from(at) + 0.5 - moved) / self.step - 0.5;
+        let (across, under) = (own(x, self.dx), own(y, self.dy));
+        let (x, y) = (across.floor() as i32 + right, under.floor() as i32 + down);
         let whole = |x: i32, y: i32| f64::from(self.mask.at(x, y));
-        let along = |y: i32| whole(x, y) + self.share_x * (whole(x - 1, y) - whole(x, y));
-        let (here, above) = (along(y), along(y - 1));
-        here + self.share_y * (above - here)
+        let along = |y: i32| whole(x, y) + (across - across.floor()) * (whole(x + 1, y) - whole(x, y));
+        along(y) + (under - under.floor()) * (along(y + 1) - along(y))
     }
 }
 
@@ -155,6 +169,10 @@ impl Field for MaskField {
         &self.shown
     }
 
+    fn is_slow(&self) -> bool {
+        true
+    }
+
     fn places(&self) -> Vec<(usize, f64, f64)> {
         let middle = |at: i32| (f64::from(at) + 0.5) / self.scale;
         self.places.iter().map(|(x, y)| (0, middle(*x), middle(*y))).collect()
@@ -162,20 +180,27 @@ impl Field for MaskField {
 
     fn cover(&self, shadow: &Shadow) -> Covered {
         let mut covered = Covered::of(self.places.len());
-        let mask = self.blurred(shadow, shadow.spread);
-        let wider = self.blurred(shadow, shadow.spread + STEP);
+        let number = (shadow.spread / STEP).floor();
+        let (below, above) = (self.blurred(shadow, number), self.blurred(shadow, number + 1.0));
+        let share = shadow.spread / STEP - number;
+        let per_pixel = self.scale / below.step;
         // d/d blur = ½·d/dσ = ½·σ·∇², at least as far as one pixel blurs by itself.
-        let sigma = (shadow.blur / 2.0 * self.scale).max(0.3);
-        for (number, (x, y)) in self.places.iter().enumerate() {
-            let at = |dx: i32, dy: i32| mask.at(x + dx, y + dy);
+        let sigma = (shadow.blur / 2.0 * per_pixel).max(0.3);
+        for (number, place) in self.places.iter().enumerate() {
+            let ends = |beside: (i32, i32)| (below.at(*place, beside), above.at(*place, beside));
+            let at = |right: i32, down: i32| {
+                let (below, above) = ends((right, down));
+                below + share * (above - below)
+            };
+            let (narrow, wide) = ends((0, 0));
             let (middle, right, under) = (at(0, 0), at(1, 0), at(0, 1));
-            let (before, above) = (at(-1, 0), at(0, -1));
+            let (before, over) = (at(-1, 0), at(0, -1));
             covered.value[number] = middle;
-            covered.dx[number] = (before - right) / 2.0 * self.scale;
-            covered.dy[number] = (above - under) / 2.0 * self.scale;
-            let laplacian = right + before + under + above - 4.0 * middle;
-            covered.blur[number] = 0.5 * sigma * laplacian * self.scale;
-            covered.spread[number] = (wider.at(*x, *y) - middle) / STEP;
+            covered.dx[number] = (before - right) / 2.0 * per_pixel;
+            covered.dy[number] = (over - under) / 2.0 * per_pixel;
+            let laplacian = right + before + under + over - 4.0 * middle;
+            covered.blur[number] = 0.5 * sigma * laplacian * per_pixel;
+            covered.spread[number] = (wide - narrow) / STEP;
         }
         covered
     }
@@ -184,7 +209,7 @@ impl Field for MaskField {
 /// Steps of the budget that masks take: each, each of its pixels while it is sharp, and each that is blurred.
 const STEPS_A_MASK: u64 = 1_000_000;
 const STEPS_A_SHARP_PIXEL: u64 = 100;
-const STEPS_A_BLURRED_PIXEL: u64 = 40;
+const STEPS_A_BLURRED_PIXEL: u64 = 18;
 
 fn area(rect: Rect) -> u64 {
     rect.width() as u64 * rect.height() as u64

@@ -25,7 +25,7 @@ use crate::resolve;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default)]
 pub struct Holds {
-    /// The most shadows, counted together; no more than eight are looked for.
+    /// The most shadows, counted together; no more than eight are looked for, and four on text, icons and joins.
     pub coats: usize,
     /// Whether shadows can be spread.
     pub spread: bool,
@@ -41,6 +41,8 @@ impl Default for Holds {
 
 /// The most shadows that are looked for.
 pub const MOST: usize = 8;
+/// The most on text, icons and joins, where each look takes much longer.
+const MOST_OF_OUTLINES: usize = 4;
 /// The most shapes that a finish is looked at on.
 const SHAPES: usize = 3;
 
@@ -95,7 +97,9 @@ pub fn reduce(
     assets: &Assets,
     holds: Holds,
 ) -> Result<Reduced, CannotReduce> {
-    let holds = Holds { coats: holds.coats.min(MOST), ..holds };
+    let shapes = shapes(project, scene, piece, assets);
+    let is_slow = shapes.iter().any(|shape| !shape.silhouette.is_box());
+    let holds = Holds { coats: holds.coats.min(if is_slow { MOST_OF_OUTLINES } else { MOST }), ..holds };
     let coats = project.coats_of(piece, &scene.theme);
     let worn = resolve::piece(project, scene, piece, assets).0;
     let all = groups(coats, &worn);
@@ -109,7 +113,6 @@ pub fn reduce(
     if input == wanted.len() && !is_poor {
         return Err(CannotReduce::OneShadow);
     }
-    let shapes = shapes(project, scene, piece, assets);
     let pictures = Pictures::of(&shapes, &worn.coats);
     let resolved = |stack: &[Coat]| resolve::piece(project, scene, &wearing(piece, stack), assets).0.coats;
     let stay: Vec<Candidate> = wanted.iter().map(unchanged).collect();

@@ -19,15 +19,14 @@ pub struct Candidate {
     pub worst: f64,
 }
 
-/// A difference that no screen of 8 bits shows, on whatever ground: no more shadows are tried for less.
-const UNSEEN: f64 = 0.06 / 255.0;
-/// A difference that is not worth another search.
+/// A difference that is not worth another search, nor another shadow.
 const FAINT: f64 = 0.25 / 255.0;
-/// Steps that each beginning is tried for.
+/// Steps that each beginning is tried for; fewer where they are slow.
 const TRIED: usize = 10;
+const TRIED_SLOWLY: usize = 5;
 /// What differences are raised to, one after another, and steps for each.
 const STAGES: [(i32, usize); 4] = [(1, 30), (2, 16), (4, 16), (10, 30)];
-/// Beginnings that are refined where they are worst.
+/// Beginnings that are refined where they are worst; one where that is slow.
 const LEVELLED: usize = 3;
 
 /// The best stacks of 1 to `most` shadows that look like `input`, in order.
@@ -67,7 +66,7 @@ pub fn towards(
             Some(smaller) if smaller.worst < best.worst => search.with_one_more(smaller),
             _ => best,
         });
-        if found.last().is_some_and(|last| last.worst < UNSEEN) {
+        if found.last().is_some_and(|last| last.worst < FAINT) {
             break;
         }
     }
@@ -124,12 +123,14 @@ impl Search<'_> {
 
     fn best(&self, starts: Vec<Vec<Shadow>>) -> Candidate {
         let goal = Goal { target: self.target, power: 1, scale: 1.0, prior: None, held: &[] };
+        let slow = self.model.field.is_slow();
+        let (steps, levelled) = if slow { (TRIED_SLOWLY, 1) } else { (TRIED, LEVELLED) };
         let mut tried: Vec<(f64, Vec<Shadow>)> = parallel_map(&starts, |start| {
             let mut shadows = start.clone();
-            (refine(self.model, &goal, &mut shadows, TRIED), shadows)
+            (refine(self.model, &goal, &mut shadows, steps), shadows)
         });
         tried.sort_by(|(a, _), (b, _)| a.total_cmp(b));
-        tried.truncate(LEVELLED);
+        tried.truncate(levelled);
         let levelled = parallel_map(&tried, |(_, shadows)| self.levelled(shadows.clone()));
         let best = levelled.into_iter().min_by(|a, b| a.worst.total_cmp(&b.worst));
         best.unwrap_or(Candidate { shadows: Vec::new(), worst: 1.0 })

@@ -1,9 +1,9 @@
 //! Takes the pictures in `docs/screenshots` from the demo project. Run by `cargo xtask screenshots`.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use thirtyfour::By;
+use thirtyfour::{By, Key};
 use zolvet_e2e::tour::{Designer, Task};
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
@@ -18,8 +18,7 @@ const TEAM_SHEET: &str = ":root { --raise-1: 0 1px 2px rgb(29 43 36 / .3); --rai
 
 #[tokio::main]
 async fn main() -> Outcome {
-    let folder = std::env::args().nth(1).ok_or("name the folder to write to")?;
-    let folder = Path::new(&folder);
+    let folder = &PathBuf::from(std::env::args().nth(1).ok_or("name the folder to write to")?);
     let app = App::start()?;
     let browser = Browser::start(1280, 800).await?;
     browser.go(&app.address).await?;
@@ -46,6 +45,7 @@ async fn main() -> Outcome {
     bench.choose("Plot sign").await?;
     bench.click_named("Open Low sun on the bed").await?;
     keep(&browser, folder, "workbench-ramp").await?;
+    fewer_coats(&browser, &bench, folder).await?;
 
     bench.scene("Kiosk panel").await?;
     let link = bench.make_link().await?;
@@ -76,6 +76,14 @@ async fn main() -> Outcome {
     }
     std::fs::remove_file(greenhouse(folder)?)?;
     browser.quit().await
+}
+
+async fn fewer_coats(browser: &Browser, bench: &Workbench<'_>, folder: &Path) -> Outcome {
+    bench.choose_in("Stack", "Fewer coats…").await?;
+    browser.wait_for("document.querySelectorAll('[role=dialog] figure img').length === 2").await?;
+    keep(browser, folder, "fewer-coats").await?;
+    browser.driver.action_chain().send_keys(Key::Escape).perform().await?;
+    browser.wait_for("!document.querySelector('[role=dialog]')").await
 }
 
 /// The demo's own picture, as a file to be chosen.
