@@ -526,7 +526,7 @@ const english = {
     takeShadows: (count: number) => (count === 1 ? 'Use 1 shadow' : `Use ${count} shadows`),
     howManyShadows: 'How many shadows',
     differs: ({ worst, p99, mean }: { worst: number; p99: number; mean: number }) =>
-      `Differs by ${tenths(worst)} of 255 at the worst pixel, by ${tenths(p99)} at 99 % of them and by ${tenths(mean)} on average, on white and on black.`,
+      `Differs by ${tenths(worst)} of 255 at the worst pixel, by ${tenths(p99)} at 99\u00a0% of them and by ${tenths(mean)} on average, on white and on black.`,
     errorByCount: 'Difference at the worst pixel, of 255, by number of shadows',
     cssToRead: 'CSS to read',
     cssExample: 'box-shadow: 0 6px 10px #0006',

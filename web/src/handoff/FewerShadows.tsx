@@ -69,7 +69,7 @@ export function FewerShadows() {
           onChange={(event) => change({ inset: event.currentTarget.checked })}
         />
         {!wanted && (
-          <Button size="compact-sm" onClick={() => setWanted(true)}>
+          <Button size="compact-sm" variant="default" onClick={() => setWanted(true)}>
             {handOff.findNearest}
           </Button>
         )}
