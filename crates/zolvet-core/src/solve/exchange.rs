@@ -1,8 +1,8 @@
 //! A found stack held against the real renderer, and refined where that is worst.
 //!
-//! The model looks at chosen places only, and comes near to the renderer without being it. So pictures are drawn of
-//! what was found, the places where it is worst are looked at as well, and at every place the goal becomes what the
-//! model has to show there for the picture to come out right.
+//! The model looks at chosen places only, and is only close to the renderer. So what was found is drawn, the places
+//! where its picture is worst are looked at as well, and at every place the goal becomes what the model has to show for
+//! the picture to come out right.
 
 use super::error::{Differences, Pictures};
 use super::field::{Field, Places};
