@@ -5,6 +5,7 @@
 //! refined on, with places that are far off counting more and more, because what a person sees of a stack is where
 //! it is worst.
 
+use super::error::seen_off;
 use super::forward::{Model, Veil};
 use super::least_squares::{Goal, refine};
 use super::shadow::Shadow;
@@ -98,7 +99,7 @@ fn off(model: &Model<'_>, seen: &Veil, wanted: &Veil) -> f64 {
     if !model.coloured {
         return by(3).abs();
     }
-    (0..3).map(|channel| by(channel).abs().max((by(channel) + by(3)).abs())).fold(0.0, f64::max)
+    seen_off(&std::array::from_fn(by))
 }
 
 struct Search<'a> {
