@@ -173,6 +173,17 @@ const english = {
     singleKeys: 'Shortcuts of one key',
     aboutSingleKeys:
       'Off: letters and signs do nothing by themselves. Ctrl, Escape, Delete and the arrows stay.',
+    drawing: 'Drawing',
+    whoDraws: 'Who draws',
+    theFaster: 'Whichever is faster',
+    thisBrowser: 'This browser',
+    theService: 'The service',
+    drawsNow: (who: 'worker' | 'service', able: boolean | null) => {
+      if (who === 'worker') return 'This browser draws now. An open project goes on without the service.';
+      return able === false
+        ? 'The service draws: this browser cannot.'
+        : 'The service draws now. Both give the same pictures and code.';
+    },
     // History
     undo: (past: string) => `Undo: ${past}`,
     redo: 'Redo',
@@ -187,6 +198,7 @@ const english = {
     darkInterface: 'Dark interface',
     sameAsTheSystem: 'Same as the system',
     shortcuts: 'Shortcuts',
+    shortcutsAndAbout: 'Shortcuts and about',
     interface: 'Interface',
     // KeySheet
     previousAndNext: 'choose the previous, the next',

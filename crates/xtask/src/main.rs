@@ -1,4 +1,4 @@
-//! The project's own chores: `cargo xtask demo`, `test`, `screenshots`, `drag`, `crowd`, `large`, `icons`, `same`.
+//! The project's own chores: `cargo xtask demo`, `test`, `wasm`, `screenshots`, `drag`, `crowd`, `large`, `icons`, `same`.
 
 mod demo;
 mod direction;
@@ -7,6 +7,7 @@ mod prepare;
 mod run;
 mod size;
 mod test;
+mod wasm;
 
 use std::process::ExitCode;
 
@@ -15,6 +16,7 @@ cargo xtask test         everything CI checks; installs Chromium and ChromeDrive
 cargo xtask direction    whether the modules of the core use only modules before them
 cargo xtask size         whether files, functions and parameter lists are short enough to read
 cargo xtask types        make the front end's types anew from the service's description of itself
+cargo xtask wasm         build the core for browsers; with --embed also into the next program
 cargo xtask screenshots  take the pictures in docs/screenshots anew
 cargo xtask drag         measure input to painted stage while a blur is dragged
 cargo xtask crowd        measure nine editors that drag while one client does its worst
@@ -28,6 +30,7 @@ fn main() -> ExitCode {
         Some("test") => test::run(),
         Some("direction") => direction::check(),
         Some("size") => size::check(),
+        Some("wasm") => wasm::run(&arguments()),
         Some("types") => prepare::types(),
         Some("screenshots") => with_browser("screenshots", &["docs/screenshots"]),
         Some("drag") => with_browser("drag", &arguments()),

@@ -1,7 +1,7 @@
 //! `cargo xtask test`: everything CI checks, cheapest first.
 
 use crate::run::{Outcome, command, command_in};
-use crate::{direction, prepare, size};
+use crate::{direction, prepare, size, wasm};
 
 pub fn run() -> Outcome {
     prepare::browser()?;
@@ -11,6 +11,9 @@ pub fn run() -> Outcome {
     prepare::packages()?;
     command_in("web", "npm", &["run", "--silent", "lint"])?;
     command_in("web", "npm", &["run", "--silent", "typecheck"])?;
+    // The program that is tested has the core for browsers in it.
+    wasm::build()?;
+    wasm::embed()?;
     prepare::front_end()?;
     prepare::types_are_fresh()?;
     command("cargo", &["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"])?;

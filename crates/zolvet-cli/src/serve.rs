@@ -29,6 +29,9 @@ pub struct Arguments {
     /// Make another owner's key; the one before and its sessions end.
     #[arg(long)]
     new_key: bool,
+    /// A folder with the core for browsers, as `cargo xtask wasm` makes it; it may come there while the service runs.
+    #[arg(long)]
+    browser_core: Option<PathBuf>,
     /// Put the demo project into the database when there is none.
     #[arg(long)]
     demo: bool,
@@ -50,6 +53,7 @@ pub fn run(arguments: Arguments) -> Result<(), CliError> {
         allowed_hosts: arguments.allow_host,
         public_url: arguments.public_url,
         reader_process: ReaderProcess::program(program),
+        browser_core: arguments.browser_core,
     };
     actix_web::rt::System::new().block_on(async {
         let store = Store::open(&arguments.db).await?;

@@ -17,9 +17,11 @@ use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
 use zolvet_core::chromium::{self, shown_as_css};
 use zolvet_core::compose::{
-    CoatFilter, MaskCache, RenderMode, RenderOptions, Rounding, Viewport, picture, render,
+    CoatFilter, MaskCache, Region, RenderMode, RenderOptions, Rounding, Shown, Viewport, picture, redraw,
+    render,
 };
 use zolvet_core::model::{Id, Project};
+use zolvet_core::picture::Picture;
 use zolvet_core::resolve;
 
 /// A hash of every picture of a project: whole and in parts, at several scales, in each arithmetic, and as browsers draw.
@@ -164,6 +166,63 @@ proptest! {
             history.push(format!("{at}: {} to {}", document.pointer(at).unwrap(), next.pointer(at).unwrap()));
             document = next;
             prop_assert_eq!(pictures(&project, &cache), fresh(&document), "after {:?} in {}", history, document);
+        }
+    }
+}
+
+/// A picture that is kept up with a document by drawing only what differs.
+#[derive(Default)]
+struct Followed {
+    picture: Option<(Picture, Shown)>,
+}
+
+impl Followed {
+    fn follow(&mut self, project: &Project, view: impl Fn(&resolve::Scene) -> Viewport, cache: &MaskCache) {
+        let scene = resolve::scene(project, &project.scenes[0], &Assets::carried_by(project));
+        let (view, options) = (view(&scene), RenderOptions::default());
+        let last = self.picture.as_ref().map(|(_, shown)| shown);
+        let redrawn = redraw(&scene, &view, &options, (Rounding::Dithered, last), cache).unwrap();
+        let (width, height) = (view.width, view.height);
+        let before = self.picture.take().map(|(picture, _)| picture);
+        let mut rgba = before.map(|picture| picture.rgba).unwrap_or_default();
+        rgba.resize((width * height * 4) as usize, 0);
+        for Region { place: [x, y, across, _], rgba: part } in &redrawn.regions {
+            for (row, pixels) in part.chunks((across * 4) as usize).enumerate() {
+                let start = (((y + row as u32) * width + x) * 4) as usize;
+                rgba[start..start + pixels.len()].copy_from_slice(pixels);
+            }
+        }
+        let anew = picture(&scene, &view, &options, Rounding::Dithered, &MaskCache::default());
+        assert!(rgba == anew.rgba, "what was drawn anew is not all that differs");
+        self.picture = Some((Picture { width, height, rgba }, redrawn.shown));
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, max_global_rejects: 1_000_000, ..ProptestConfig::with_cases(
+        std::env::var("PROPTEST_CASES").ok().and_then(|cases| cases.parse().ok()).unwrap_or(20)
+    ) })]
+
+    /// A picture of which only what differs is drawn anew is, at every change, the one that is drawn as a whole.
+    #[test]
+    fn drawing_what_differs_is_enough(first in document(), choices in prop::collection::vec((any::<u64>(), any::<u64>()), 1..12)) {
+        prop_assume!(Project::from_value(&first).is_ok_and(|project| project.scenes[0].pieces.len() > 1));
+        let cache = MaskCache::default();
+        let (mut whole, mut close) = (Followed::default(), Followed::default());
+        let mut document = first;
+        for (place, chance) in choices {
+            let Ok(project) = Project::from_value(&document) else { continue };
+            whole.follow(&project, |scene| Viewport::whole(scene, 1.0), &cache);
+            close.follow(&project, |_| Viewport { x: 11.3, y: 7.0, scale: 2.0, width: 90, height: 70 }, &cache);
+            let mut found = Vec::new();
+            places(&document["scenes"][0], "/scenes/0", &mut found);
+            let at = &found[place as usize % found.len()];
+            let mut next = document.clone();
+            let value = next.pointer_mut(at).unwrap();
+            *value = changed(value, chance);
+            if Project::from_value(&next).is_ok() {
+                document = next;
+            }
         }
     }
 }

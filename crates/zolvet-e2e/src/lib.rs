@@ -7,6 +7,7 @@ mod difference;
 mod judge;
 pub mod large;
 pub mod plain;
+pub mod slow_network;
 pub mod tour;
 mod workbench;
 

@@ -39,6 +39,14 @@ impl<'a> Workbench<'a> {
         self.browser.wait_for("document.querySelector('canvas')?.dataset.drawn && document.querySelector('[aria-label=Pieces] img')").await
     }
 
+    /// Waits until a worker of the page draws.
+    ///
+    /// # Errors
+    /// When none comes to draw.
+    pub async fn wait_worker(&self) -> Outcome {
+        self.browser.wait_for("document.documentElement.dataset.core === 'worker'").await
+    }
+
     /// Waits until everything is saved and drawn.
     ///
     /// # Errors

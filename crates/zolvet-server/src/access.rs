@@ -30,8 +30,9 @@ pub struct Access {
 /// The cookie of the owner's session.
 pub const SESSION: &str = "zolvet_session";
 
-/// `style-src` allows inline styles, which the interface's components set; scripts come from files alone.
-const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; \
+/// `style-src` allows inline styles, which the interface's components set; scripts come from files alone, and so does the
+/// core for workers, which is compiled and no text that is run.
+const POLICY: &str = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; \
     img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; \
     frame-ancestors 'none'";
 

@@ -6,6 +6,7 @@ use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
 use serde::Serialize;
 use serde_json::value::RawValue;
 use zolvet_core::model::Problem;
+use zolvet_questions::{Refusal, RefusalDocument};
 use zolvet_store::StoreError;
 
 /// A problem document (RFC 9457, §3); `problems` and `stored` are its extensions.
@@ -80,11 +81,6 @@ impl ApiError {
         Self::invalid(vec![Problem { pointer: pointer.to_owned(), message: message.into() }])
     }
 
-    /// What was asked is understood, and cannot be done: a sentence for whoever asked.
-    pub fn cannot(reason: impl Into<String>) -> Self {
-        Self::new(StatusCode::UNPROCESSABLE_ENTITY, "cannot", "This cannot be done", reason)
-    }
-
     pub fn missing(what: &str) -> Self {
         let detail = format!("There is no such {what}.");
         Self::new(StatusCode::NOT_FOUND, "missing", "Not found", detail)
@@ -121,6 +117,21 @@ impl ResponseError for ApiError {
         }
         let body = serde_json::to_string(&self.0).unwrap_or_default();
         response.content_type("application/problem+json").body(body)
+    }
+}
+
+impl From<Refusal> for ApiError {
+    fn from(refusal: Refusal) -> Self {
+        let RefusalDocument { r#type, title, status, detail, problems } = refusal.document();
+        match refusal {
+            Refusal::Internal(cause) => Self::internal(cause),
+            _ => {
+                let status = StatusCode::from_u16(status).unwrap_or(StatusCode::UNPROCESSABLE_ENTITY);
+                let mut error = Self::new(status, r#type, title, detail);
+                error.0.problems = problems.to_vec();
+                error
+            }
+        }
     }
 }
 

@@ -2,6 +2,7 @@
 
 mod access;
 mod api;
+mod browser_core;
 mod client;
 mod error;
 mod extract;
@@ -17,6 +18,7 @@ mod scheduler;
 mod static_files;
 
 use std::net::{SocketAddr, TcpListener};
+use std::path::PathBuf;
 use std::sync::Arc;
 use std::time::Duration;
 
@@ -44,6 +46,8 @@ pub struct Settings {
     pub public_url: Option<String>,
     /// Reads files of others.
     pub reader_process: ReaderProcess,
+    /// A folder that the core for browsers is in, or will be.
+    pub browser_core: Option<PathBuf>,
 }
 
 impl Settings {
@@ -95,6 +99,7 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
     let store = web::Data::new(store);
     let readiness = web::Data::new(health::Readiness::default());
     let attempts = web::Data::new(api::KeyAttempts::default());
+    let browser_core = web::Data::new(browser_core::BrowserCore(settings.browser_core));
     let server = HttpServer::new(move || {
         App::new()
             .app_data(web::Data::clone(&scheduler))
@@ -106,6 +111,8 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
             .wrap(from_fn(access::check))
             .wrap(Compress::default())
             .wrap(TracingLogger::<log::RequestLog>::new())
+            .app_data(web::Data::clone(&browser_core))
+            .route("/core.wasm", web::get().to(browser_core::browser_core))
             .configure(api::routes)
             .default_service(web::to(static_files::file))
     })

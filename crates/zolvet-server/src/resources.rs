@@ -8,12 +8,11 @@ use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 use serde_json::Value;
 use tokio::runtime::Handle;
-use zolvet_core::asset::Assets;
 use zolvet_core::compose::MaskCache;
 use zolvet_core::font::Font;
-use zolvet_core::limits;
 use zolvet_core::model::{Asset, Project};
 use zolvet_core::picture::Bitmap;
+use zolvet_questions::{Desk, Files, HeldProjects, Refusal};
 use zolvet_store::{Store, StoreError};
 
 use crate::error::ApiError;
@@ -28,6 +27,9 @@ const FONT_BYTES: u64 = 64 << 20;
 /// Bytes of cached answers about links.
 const SHARED_BYTES: u64 = 32 << 20;
 
+/// Bytes of documents that are held for sessions, as text.
+const HELD_BYTES: usize = 48 << 20;
+
 /// Shared by all computations.
 pub struct Resources {
     /// What pictures are made from.
@@ -38,6 +40,7 @@ pub struct Resources {
     pub shared: Cache<String, Arc<Vec<u8>>, AnswerWeight>,
     pictures: Cache<String, Arc<Bitmap>, PictureWeight>,
     fonts: Cache<String, Font, FontWeight>,
+    held: HeldProjects,
     store: Store,
     runtime: Handle,
 }
@@ -89,74 +92,15 @@ impl Resources {
             shared: Cache::with_weighter(256, SHARED_BYTES, AnswerWeight),
             pictures: Cache::with_weighter(64, PICTURE_BYTES, PictureWeight),
             fonts: Cache::with_weighter(32, FONT_BYTES, FontWeight),
+            held: HeldProjects::with_capacity(HELD_BYTES),
             store,
             runtime: Handle::current(),
         }
     }
 
-    /// The pictures and fonts of a project: those it carries, and those that were uploaded.
-    ///
-    /// # Errors
-    /// When they are too many pixels or bytes, or the store fails; a picture that is not there is left out, and drawing says so.
-    pub fn assets(&self, project: &Project) -> Result<Assets, ApiError> {
-        Assets::check(project).map_err(ApiError::invalid)?;
-        let (mut assets, mut pixels) = (Assets::default(), 0);
-        for (at, asset) in project.assets.iter().enumerate() {
-            if let Some(said) = &asset.font {
-                if let Some(font) = self.font(asset)? {
-                    let added = assets.insert_font(font.called(&said.family));
-                    added.map_err(|message| ApiError::invalid_at(&format!("/assets/{at}"), message))?;
-                }
-                continue;
-            }
-            let Some(bitmap) = self.picture(asset)? else { continue };
-            pixels += u64::from(bitmap.picture.width) * u64::from(bitmap.picture.height);
-            if pixels > limits::DOCUMENT_PIXELS {
-                let most = limits::DOCUMENT_PIXELS / 1_000_000;
-                let message = format!("expected pictures of at most {most} million pixels in all");
-                return Err(ApiError::invalid_at(&format!("/assets/{at}"), message));
-            }
-            assets.insert(asset.id.clone(), bitmap);
-        }
-        Ok(assets)
-    }
-
-    /// A picture, decoded unless it is cached.
-    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, ApiError> {
-        let key = key_of(asset);
-        if let Some(bitmap) = self.pictures.get(&key) {
-            return Ok(Some(bitmap));
-        }
-        let decoded = match &asset.data {
-            Some(data) => self.reader_process.picture(data.bytes()).ok(),
-            None => match self.stored(asset)? {
-                // It was decoded once already before it was stored.
-                Some(bytes) => Bitmap::decode(&bytes).ok(),
-                None => None,
-            },
-        };
-        let decoded = decoded.map(Arc::new);
-        if let Some(bitmap) = &decoded {
-            self.pictures.insert(key, Arc::clone(bitmap));
-        }
-        Ok(decoded)
-    }
-
-    /// A font, read unless it is cached.
-    fn font(&self, asset: &Asset) -> Result<Option<Font>, ApiError> {
-        let key = key_of(asset);
-        if let Some(font) = self.fonts.get(&key) {
-            return Ok(Some(font));
-        }
-        let read = match &asset.data {
-            Some(data) => self.reader_process.font(data.bytes()).ok(),
-            // It was read once already before it was stored.
-            None => self.stored(asset)?.and_then(|bytes| Font::read(&bytes).ok()),
-        };
-        if let Some(font) = &read {
-            self.fonts.insert(key, font.clone());
-        }
-        Ok(read)
+    /// What questions to the core are answered with.
+    pub fn desk(&self) -> Desk<'_> {
+        Desk { files: self, held: &self.held, cache: &self.cache }
     }
 
     fn stored(&self, asset: &Asset) -> Result<Option<Vec<u8>>, ApiError> {
@@ -183,5 +127,42 @@ impl Resources {
             }
         }
         Ok(document)
+    }
+}
+
+impl Files for Resources {
+    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, Refusal> {
+        let key = key_of(asset);
+        if let Some(bitmap) = self.pictures.get(&key) {
+            return Ok(Some(bitmap));
+        }
+        let decoded = match &asset.data {
+            Some(data) => self.reader_process.picture(data.bytes()).ok(),
+            // It was decoded once already before it was stored.
+            None => {
+                self.stored(asset).map_err(Refusal::internal)?.and_then(|bytes| Bitmap::decode(&bytes).ok())
+            }
+        };
+        let decoded = decoded.map(Arc::new);
+        if let Some(bitmap) = &decoded {
+            self.pictures.insert(key, Arc::clone(bitmap));
+        }
+        Ok(decoded)
+    }
+
+    fn font(&self, asset: &Asset) -> Result<Option<Font>, Refusal> {
+        let key = key_of(asset);
+        if let Some(font) = self.fonts.get(&key) {
+            return Ok(Some(font));
+        }
+        let read = match &asset.data {
+            Some(data) => self.reader_process.font(data.bytes()).ok(),
+            // It was read once already before it was stored.
+            None => self.stored(asset).map_err(Refusal::internal)?.and_then(|bytes| Font::read(&bytes).ok()),
+        };
+        if let Some(font) = &read {
+            self.fonts.insert(key, font.clone());
+        }
+        Ok(read)
     }
 }

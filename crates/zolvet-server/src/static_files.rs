@@ -15,6 +15,11 @@ use crate::error::ApiError;
 #[allow_missing = true]
 struct FrontEnd;
 
+/// A file of the front end, if it is there.
+pub fn embedded(path: &str) -> Option<Vec<u8>> {
+    FrontEnd::get(path).map(|file| file.data.into_owned())
+}
+
 /// A file of the front end; any other path outside the API is a view of it.
 pub async fn file(request: HttpRequest) -> HttpResponse {
     let path = request.path().trim_start_matches('/');

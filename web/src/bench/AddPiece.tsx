@@ -1,5 +1,5 @@
 import { Button, FileButton, Menu } from '@mantine/core';
-import { useRef, useState } from 'react';
+import { memo, useRef, useState } from 'react';
 import { defaults } from '../core/constants';
 import { words } from '../messages';
 import { addPiece } from '../session/pieces';
@@ -10,7 +10,7 @@ import classes from './Pieces.module.css';
 const { ink, paper } = defaults;
 
 /** New pieces for the scene: shapes, text, an icon or a picture from a file. */
-export function AddPiece() {
+export const AddPiece = memo(function AddPiece() {
   // The same file can be chosen again.
   const reset = useRef<() => void>(null);
   const [failure, setFailure] = useState<string | null>(null);
@@ -60,4 +60,4 @@ export function AddPiece() {
       )}
     </div>
   );
-}
+});

@@ -1,7 +1,8 @@
 import { Group, Stack, Switch, Text } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { memo, useMemo, useRef, useState } from 'react';
-import type { Coat, Report, Schemas } from '../core/client';
+import type { Coat, Schemas } from '../core/client';
+import { useReported } from '../core/reported';
 import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
@@ -18,7 +19,8 @@ const [LEFT, BELOW] = [34, 20];
 const [TOP, RIGHT] = [8, 8];
 
 /** Darkness across the piece's edge, by coat and in sum, as the core measured it. */
-export const EdgeProfile = memo(function EdgeProfile({ report }: { report: Report | null }) {
+export const EdgeProfile = memo(function EdgeProfile() {
+  const report = useReported((told) => told.report);
   const profile = report?.profile;
   return (
     <section aria-label={words.bench.edgeProfile} className={`${region.region} ${classes.profile}`}>

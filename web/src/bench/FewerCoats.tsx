@@ -1,7 +1,8 @@
 import { Button, Modal, SegmentedControl } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
-import { answer, api, type Piece, type Schemas } from '../core/client';
+import type { Piece, Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import { replaceStack } from '../session/coats';
 import { useDocument } from '../session/store';
@@ -35,8 +36,7 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
     () => (project && scene ? { project, scene, piece: piece.id } : null),
     [project, scene, piece.id],
   );
-  const ask = async (body: NonNullable<typeof asked>) =>
-    answer(await api.POST('/api/solve/reduce', { body }));
+  const ask = async (body: NonNullable<typeof asked>) => await askCore('/api/solve/reduce', body);
   const { answer: found, failure } = useTold(asked, ask, { pause: 0 });
   if (failure) return <p role="alert">{failure}</p>;
   if (!found) return <p role="status">{words.bench.findingFewerCoats}</p>;

@@ -5,13 +5,13 @@ import type { Piece } from '../core/client';
 import { limits } from '../core/constants';
 import { words } from '../messages';
 import { finishOf, saveAsFinish, wearers, wearFinish } from '../session/finishes';
-import { makeItsOwn, useDocument } from '../session/store';
+import { calmIn, makeItsOwn, useDocument } from '../session/store';
 import classes from './Stack.module.css';
 import { useOwnInTheme } from './useOwnInTheme';
 
 /** What the piece wears, and the ways in and out of a finish. */
 export function FinishMenu({ piece }: { piece: Piece }) {
-  const document = useDocument((state) => state.document);
+  const document = useDocument(calmIn);
   const [naming, setNaming] = useState(false);
   const theme = useOwnInTheme('finish' in piece.wear ? piece.wear.finish : undefined);
   if (!document) return null;

@@ -2,6 +2,7 @@ import { Button, Group, Menu, NativeSelect, SegmentedControl, Text, UnstyledButt
 import { memo, useState } from 'react';
 import { useDrawing, useFaithful } from '../core/asking';
 import type { Report, Schemas } from '../core/client';
+import { useReported } from '../core/reported';
 import { words } from '../messages';
 import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
@@ -13,13 +14,6 @@ import classes from './ReadOut.module.css';
 import region from './region.module.css';
 
 const { targets } = words.common;
-
-interface Props {
-  report: Report | null;
-  /** Whether it is about the piece as it is now. */
-  fresh: boolean;
-  failure: string | null;
-}
 
 type Form = 'css' | 'page' | 'values' | 'svg';
 type CssForm = 'rule' | keyof Schemas['Copies'];
@@ -33,7 +27,8 @@ const forms: { value: Form; label: string; copies: string }[] = [
 ];
 
 /** The chosen piece as code or plain values, live, with what differs and by how much. */
-export const ReadOut = memo(function ReadOut({ report, fresh, failure }: Props) {
+export const ReadOut = memo(function ReadOut() {
+  const { report, fresh, failure } = useReported();
   const [shown, setShown] = useState<Form>('css');
   const [cssForm, setCssForm] = useState<CssForm>('rule');
   const [svgForm, setSvgForm] = useState<SvgForm>('inline');

@@ -16,12 +16,22 @@ import {
 import { Switch } from '@mantine/core';
 import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
+import { useReported } from '../core/reported';
 import { useAdditions, useCoatPictures } from '../core/thumbnails';
 import { words } from '../messages';
 import { useSeenIds } from '../parts/useSeen';
 import { type Layer, layerOf } from '../session/layers';
 import { editPieces } from '../session/pieces';
-import { chosenPieces, editCoats, pieceOf, stackOf, useDocument, useScene } from '../session/store';
+import {
+  calmIn,
+  chosenPieces,
+  editCoats,
+  pieceOf,
+  sceneOf,
+  stackOf,
+  useDocument,
+  useScene,
+} from '../session/store';
 import { Band } from './Band';
 import { CoatRow } from './CoatRow';
 import { FinishMenu } from './FinishMenu';
@@ -36,13 +46,11 @@ import { SurfaceLine } from './SurfaceLine';
 import { Ticked } from './Ticked';
 
 interface Props {
-  report: Report | null;
-  boxes: Schemas['PieceBox'][];
   onOnly: (coat: string | null) => void;
 }
 
 /** The stack of the chosen piece, top of the list nearest the eye, the piece itself a line in it. */
-export function Stack(props: Props) {
+export const Stack = memo(function Stack(props: Props) {
   const scene = useScene();
   const pieceId = useDocument((state) => state.piece);
   const piece = pieceOf(scene, pieceId);
@@ -51,12 +59,14 @@ export function Stack(props: Props) {
       {piece ? <PieceStack key={piece.id} piece={piece} {...props} /> : <NothingChosen />}
     </section>
   );
-}
+});
 
 const pointer = { activationConstraint: { distance: 4 } };
 const keyboard = { coordinateGetter: sortableKeyboardCoordinates };
 
-function PieceStack({ piece, report, boxes, onOnly }: Props & { piece: Piece }) {
+function PieceStack({ piece, onOnly }: Props & { piece: Piece }) {
+  const report = useReported((told) => told.report);
+  const boxes = useReported((told) => told.boxes);
   const coats = useDocument((now) => stackOf(now, piece));
   const [seen, see] = useSeenIds();
   const pictures = useCoatPictures(piece, seen);
@@ -84,12 +94,13 @@ function PieceStack({ piece, report, boxes, onOnly }: Props & { piece: Piece }) 
         />
       ));
   const own = report?.piece === piece.id ? report : null;
+  const calm = useDocument((now) => pieceOf(sceneOf(calmIn(now), now.scene), piece.id)) ?? piece;
   const order = JSON.stringify((coats ?? []).map((coat) => coat.id));
   // The same list as long as the order is: every row draws itself anew with another.
   const ids = useMemo<string[]>(() => JSON.parse(order), [order]);
   return (
     <>
-      <StackHeader piece={piece} report={own} boxes={boxes} />
+      <StackHeader piece={calm} report={own} boxes={boxes} />
       <div className={classes.list}>
         <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>

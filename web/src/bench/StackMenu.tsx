@@ -6,7 +6,7 @@ import { Quiet } from '../parts/Quiet';
 import { addAlternative, chooseAlternative, triedOf } from '../session/alternatives';
 import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
 import { clearStack, followAll } from '../session/coats';
-import { stackOf, useDocument, useScene } from '../session/store';
+import { calmIn, sceneOf, stackOf, useDocument } from '../session/store';
 import { FewerCoats } from './FewerCoats';
 import { PasteCss } from './PasteCss';
 
@@ -18,7 +18,7 @@ interface Props {
 
 /** What is done with the stack as a whole. */
 export function StackMenu({ piece, report, boxes }: Props) {
-  const scene = useScene();
+  const scene = useDocument((now) => sceneOf(calmIn(now), now.scene));
   const copied = useClipboard((state) => state.coats.length);
   const lights = useDocument((state) => state.document?.lights) ?? none;
   const size = boxes.find((box) => box.id === piece.id);
@@ -27,7 +27,7 @@ export function StackMenu({ piece, report, boxes }: Props) {
   const [pasting, setPasting] = useState(false);
   const [reducing, setReducing] = useState(false);
   const resting = useDocument((state) => state.state === 'rest');
-  const coats = useDocument((now) => stackOf(now, piece));
+  const coats = useDocument((now) => stackOf({ ...now, document: calmIn(now) }, piece));
   return (
     <>
       <PasteCss opened={pasting} onClose={() => setPasting(false)} />

@@ -2,11 +2,12 @@ import { Button } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
-import { answer, api, type Coat } from '../core/client';
+import type { Coat } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import { Panel } from '../parts/Panel';
 import { wearCoats } from '../session/coats';
-import { onlyScene, useDocument } from '../session/store';
+import { useDocument } from '../session/store';
 import classes from './choices.module.css';
 import { Pictured } from './Pictured';
 
@@ -16,10 +17,10 @@ export function Starters({ piece }: { piece: string }) {
   const document = useDocument((state) => (opened ? state.document : null));
   const scene = useDocument((state) => state.scene);
   const asked = useMemo(
-    () => (document && scene ? { project: onlyScene(document, scene), scene, piece } : null),
+    () => (document && scene ? { project: document, scene, piece } : null),
     [document, scene, piece],
   );
-  const ask = async (body: NonNullable<typeof asked>) => answer(await api.POST('/api/starters', { body }));
+  const ask = async (body: NonNullable<typeof asked>) => await askCore('/api/starters', body);
   const offered = useTold(asked, ask, { pause: 0 });
   const take = (coats: Coat[]) => {
     wearCoats(coats);

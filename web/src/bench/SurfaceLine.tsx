@@ -1,4 +1,6 @@
 import { Button, Menu } from '@mantine/core';
+import { shallowEqual } from '@mantine/hooks';
+import { memo } from 'react';
 import type { Piece } from '../core/client';
 import { words } from '../messages';
 import { ColourField } from '../parts/ColourField';
@@ -18,7 +20,7 @@ const becomes: Record<Surface, string> = {
 };
 
 /** Where the piece itself is in its stack: its fill, how it is drawn, and its own values, opened in place. */
-export function SurfaceLine({ piece }: { piece: Piece }) {
+export const SurfaceLine = memo(function SurfaceLine({ piece }: { piece: Piece }) {
   const opened = useView((state) => state.surface);
   const surface = piece.surface ?? 'keep';
   const draw = (surface: Surface) =>
@@ -82,4 +84,10 @@ export function SurfaceLine({ piece }: { piece: Piece }) {
       )}
     </div>
   );
+}, isSameSurface);
+
+/** What a piece wears is not said here. */
+function isSameSurface({ piece: before }: { piece: Piece }, { piece: after }: { piece: Piece }): boolean {
+  const said = ({ wear: _, states: __, ...rest }: Piece) => rest;
+  return shallowEqual(said(before), said(after));
 }

@@ -1,13 +1,14 @@
 import { Text } from '@mantine/core';
 import { memo } from 'react';
 import { useSight } from '../core/asking';
-import type { Report } from '../core/client';
+import { useReported } from '../core/reported';
 import { words } from '../messages';
 import region from './region.module.css';
 import classes from './Visibility.module.css';
 
 /** How well the chosen piece can be seen: its letters, or its edge. */
-export const Visibility = memo(function Visibility({ report }: { report: Report | null }) {
+export const Visibility = memo(function Visibility() {
+  const report = useReported((told) => told.report);
   return (
     <section aria-label={words.bench.visibility} className={`${region.region} ${classes.visibility}`}>
       <h2 className={region.title}>{words.bench.visibility}</h2>

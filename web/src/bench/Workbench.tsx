@@ -1,7 +1,7 @@
 import { Splitter } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { useCallback, useState } from 'react';
-import { useBoxes, useReport } from '../core/asking';
+import { useKeepReported } from '../core/reported';
 import { Bar } from '../frame/Bar';
 import { useFrame } from '../frame/frame';
 import { words } from '../messages';
@@ -24,8 +24,6 @@ const showShortcuts = () => useFrame.setState({ dialog: 'shortcuts' });
 export function Workbench() {
   const [before, setBefore] = useState(false);
   const [only, setOnly] = useState<string | null>(null);
-  const { report, fresh, failure } = useReport();
-  const boxes = useBoxes();
   const across = usePanes('across', ['332px', 100], [332, 420, 520]);
   const down = usePanes('down', [100, '204px'], [120, 204, 320, 480]);
   const hold = useCallback((held: boolean) => setBefore(held), []);
@@ -33,11 +31,11 @@ export function Workbench() {
   useIncoming();
   useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showShortcuts });
   const narrow = useMediaQuery('(max-width: 60em)', false, { getInitialValueInEffect: false });
-  const stack = <Stack report={report} boxes={boxes} onOnly={setOnly} />;
+  const stack = <Stack onOnly={setOnly} />;
   const line = <SceneLine onBefore={hold} />;
   const middle = (
     <>
-      <Stage before={before} only={only} report={report} boxes={boxes} />
+      <Stage before={before} only={only} />
       <aside className={classes.rail} aria-label={words.bench.lightsAndPieces}>
         <LightDial />
         <Pieces />
@@ -46,14 +44,15 @@ export function Workbench() {
   );
   const foot = (
     <>
-      <EdgeProfile report={report} />
-      <Visibility report={report} />
-      <ReadOut report={report} fresh={fresh} failure={failure} />
+      <EdgeProfile />
+      <Visibility />
+      <ReadOut />
     </>
   );
   if (narrow) {
     return (
       <main className={classes.column}>
+        <Reports />
         <Bar open="workbench" />
         {line}
         <div className={classes.middle}>{middle}</div>
@@ -64,6 +63,7 @@ export function Workbench() {
   }
   return (
     <main className={classes.bench}>
+      <Reports />
       <Bar open="workbench" />
       <Splitter {...splitter} {...across}>
         <Splitter.Pane defaultSize="332px" min="300px" max="520px" className={classes.pane}>
@@ -83,6 +83,12 @@ export function Workbench() {
       </Splitter>
     </main>
   );
+}
+
+/** Asks what the bench shows, apart from it, so that an answer draws only what shows it. */
+function Reports() {
+  useKeepReported();
+  return null;
 }
 
 const splitter = {

@@ -1,8 +1,9 @@
-import { answer, api, type Schemas } from '../core/client';
+import type { Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { Newest } from '../core/newest';
 import { sayFailure } from '../parts/toast';
 import { replaceStack } from '../session/coats';
-import { begin, cancel, commit, onlyScene, useDocument } from '../session/store';
+import { begin, cancel, commit, useDocument } from '../session/store';
 
 /** The profile's curve in a hand: the coats that the core finds for where it is pulled follow at once. */
 export interface Pulling {
@@ -17,12 +18,12 @@ export function takeHold(line: Schemas['Line']): Pulling | null {
   const { document, scene, piece, state } = useDocument.getState();
   if (!document || !scene || !piece || state !== 'rest') return null;
   const goesOn = begin();
-  const held = { project: onlyScene(document, scene), scene, piece, line };
+  const held = { project: document, scene, piece, line };
   let [ended, asked, known] = [false, false, false];
   // A reason is told once in a pull, however often it is met.
   let said: string | null = null;
   const ask = async (pull: Schemas['Pull'], signal: AbortSignal) =>
-    answer(await api.POST('/api/solve/draw', { body: { ...held, pull }, signal }));
+    await askCore('/api/solve/draw', { ...held, pull }, signal);
   // Another gesture may have begun in the meantime.
   const isHeld = () => goesOn() && useDocument.getState().gesture !== null;
   const newest = new Newest(ask, (told) => {

@@ -1,10 +1,11 @@
 import { Text } from '@mantine/core';
 import { useMemo } from 'react';
 import { useTold } from '../core/answers';
-import { answer, api, type Project, type Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
-import { onlyScene } from '../session/store';
+
 import classes from './Check.module.css';
 import type { Screen } from './screens';
 
@@ -21,7 +22,7 @@ export function Pieces({ project, scene, screen, sight, density }: Props) {
   const { distance, px_per_inch, degrees } = sight;
   const asked = useMemo(
     () => ({
-      project: onlyScene(project, scene),
+      project,
       scene,
       screen,
       sight: { distance, px_per_inch, degrees },
@@ -29,8 +30,7 @@ export function Pieces({ project, scene, screen, sight, density }: Props) {
     }),
     [project, scene, screen, distance, px_per_inch, degrees, density],
   );
-  const ask = async (body: typeof asked, signal: AbortSignal) =>
-    answer(await api.POST('/api/sights', { body, signal }));
+  const ask = async (body: typeof asked, signal: AbortSignal) => await askCore('/api/sights', body, signal);
   const seen = useTold(asked, ask, { pause: 0, cancels: true });
   if (seen.failure) {
     return (

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { useTold } from '../core/answers';
-import { answer, api, type Project, type Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
+import { askCore } from '../core/core';
 
 type Fix = Schemas['Fix'];
 
@@ -16,7 +17,7 @@ export function useFewerShadows(finding: Schemas['Finding'] | undefined, found: 
   const key = finding?.kind === 'paint_budget' && !finding.accepted ? finding.key : null;
   const asked = useMemo(() => (key && found ? { project: found, finding: key } : null), [key, found]);
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
-    answer(await api.POST('/api/audit/fewer', { body, signal }));
+    await askCore('/api/audit/fewer', body, signal);
   const told = useTold(asked, ask, { pause: 0, cancels: true });
   if (!asked || told.failure) return { fix: finding?.fix ?? undefined, finding: false };
   if (!told.fresh || !told.answer) return { fix: undefined, finding: true };

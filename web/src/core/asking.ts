@@ -1,8 +1,9 @@
 import { useMemo, useRef } from 'react';
-import { onlyScene, useDocument, useSeen } from '../session/store';
+import { useDocument, useSeen } from '../session/store';
 import { useView } from '../session/view';
 import { useAnswer, useTold } from './answers';
-import { answer, api, type Project, type Report, type Schemas } from './client';
+import type { Project, Report, Schemas } from './client';
+import { askCore } from './core';
 
 interface Chosen {
   project: Project;
@@ -51,11 +52,7 @@ export function useReport(): Reported {
     [chosen, line, conventions, target],
   );
   const ask = async ({ project, scene, piece, line, target, conventions }: Chosen & Asked) =>
-    answer(
-      await api.POST('/api/resolve', {
-        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', line, target, conventions },
-      }),
-    );
+    await askCore('/api/resolve', { project, scene, piece: piece ?? '', line, target, conventions });
   const told = useTold(asked, ask, { pause: 60, atMost: 150 });
   const own = told.answer?.piece === chosen?.piece && told.of?.scene === chosen?.scene;
   return { report: own ? told.answer : null, fresh: own && told.fresh, failure: told.failure };
@@ -66,11 +63,7 @@ export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'
   const chosen = useChosen();
   const asked = useMemo(() => (chosen?.piece ? { ...chosen, target } : null), [chosen, target]);
   const ask = async ({ project, scene, piece, target }: Chosen & { target: Schemas['Target'] }) =>
-    answer(
-      await api.POST('/api/faithful', {
-        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', target },
-      }),
-    );
+    await askCore('/api/faithful', { project, scene, piece: piece ?? '', target });
   return useAnswer(asked, ask, { pause: 500 });
 }
 
@@ -79,11 +72,7 @@ export function useDrawing(shown: boolean): Schemas['DrawingAnswer'] | null {
   const chosen = useChosen();
   const asked = useMemo(() => (shown && chosen?.piece ? chosen : null), [chosen, shown]);
   const ask = async ({ project, scene, piece }: Chosen) =>
-    answer(
-      await api.POST('/api/drawing', {
-        body: { project: onlyScene(project, scene), scene, piece: piece ?? '' },
-      }),
-    );
+    await askCore('/api/drawing', { project, scene, piece: piece ?? '' });
   return useAnswer(asked, ask, { pause: 300 });
 }
 
@@ -92,11 +81,7 @@ export function useSight(): Schemas['PieceVisibility'] | null {
   const chosen = useChosen();
   const asked = useMemo(() => (chosen?.piece ? chosen : null), [chosen]);
   const ask = async ({ project, scene, piece }: Chosen) =>
-    answer(
-      await api.POST('/api/sights', {
-        body: { project: onlyScene(project, scene), scene, piece },
-      }),
-    )[0]?.sight ?? null;
+    (await askCore('/api/sights', { project, scene, piece }))[0]?.sight ?? null;
   return useAnswer(asked, ask, { pause: 30, atMost: 50 });
 }
 
@@ -105,11 +90,7 @@ export function useOutline(coat: string): Schemas['CoatOutline'] | null {
   const chosen = useChosen();
   const asked = useMemo(() => (chosen?.piece ? { ...chosen, coat } : null), [chosen, coat]);
   const ask = async ({ project, scene, piece, coat }: Chosen & { coat: string }) =>
-    answer(
-      await api.POST('/api/outline', {
-        body: { project: onlyScene(project, scene), scene, piece: piece ?? '', coat },
-      }),
-    );
+    await askCore('/api/outline', { project, scene, piece: piece ?? '', coat });
   return useAnswer(asked, ask, { pause: 0 });
 }
 
@@ -119,6 +100,6 @@ export function useBoxes(): Schemas['PieceBox'][] {
   const scene = useDocument((state) => state.scene);
   const asked = useMemo(() => (project && scene ? { project, scene } : null), [project, scene]);
   const ask = async ({ project, scene }: { project: Project; scene: string }) =>
-    answer(await api.POST('/api/boxes', { body: { project: onlyScene(project, scene), scene } }));
+    await askCore('/api/boxes', { project, scene });
   return useAnswer(asked, ask, { pause: 0 }) ?? noBoxes;
 }

@@ -83,7 +83,10 @@ export class Newest<Q, A> {
   private wait() {
     window.clearTimeout(this.timer);
     if (this.asking || this.refused || this.question === null || this.told.fresh) return;
-    this.timer = window.setTimeout(() => void this.next(), Math.max(0, this.due - Date.now()));
+    const left = this.due - Date.now();
+    // What is due is asked at once: the core works while the page draws what else has changed.
+    if (left <= 0) void this.next();
+    else this.timer = window.setTimeout(() => void this.next(), left);
   }
 
   private async next() {

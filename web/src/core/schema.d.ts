@@ -729,6 +729,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What changes on a picture: width, height and the number of regions; x, y, width and height of each; then the RGBA pixels of
+         *     each. All numbers have 32 bits, the lowest byte first.
+         */
+        post: operations["stage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starters": {
         parameters: {
             query?: never;
@@ -881,7 +901,7 @@ export interface components {
         /** @description How pieces are to be arranged. */
         ArrangeRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             /** @description The ids of pieces, in the order they were chosen. */
@@ -946,7 +966,7 @@ export interface components {
         /** @description What to audit. */
         AuditRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description What is looked for, and from where on it counts. */
             limits?: components["schemas"]["Limits"];
         };
@@ -1023,7 +1043,7 @@ export interface components {
         /** @description Which finishes are shown. */
         CardsRequest: {
             /** @description The project document; its scenes are not needed. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The theme they are shown under. */
             theme: components["schemas"]["Id"];
             finish?: components["schemas"]["Id"] | null;
@@ -1141,7 +1161,7 @@ export interface components {
         /** @description Which coat the request is about. */
         CoatRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             /** @description The id of one of its pieces. */
@@ -1209,7 +1229,7 @@ export interface components {
         /** @description Which project is compared. */
         ComparedRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description How numbers are written. */
             numbers?: components["schemas"]["Numbers"];
         };
@@ -1364,7 +1384,7 @@ export interface components {
         /** @description What is to be written. */
         ExportRequest: components["schemas"]["SheetOptions"] & {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description In which format. */
             format: components["schemas"]["Format"];
             /** @description Which scene an SVG shows. */
@@ -1404,7 +1424,7 @@ export interface components {
         /** @description Which piece the request is about. */
         FaithfulRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             /** @description The id of one of its pieces. */
@@ -1468,7 +1488,7 @@ export interface components {
         /** @description A finding on too many shadow layers. */
         FewerShadowsRequest: {
             /** @description The project document that it was found in. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description Its key. */
             finding: string;
             /** @description What it was reported by. */
@@ -1674,6 +1694,24 @@ export interface components {
             opacity: number;
             /** @description Set on a step of the height scale that stands no higher than the one before it: in words. */
             flat?: string | null;
+        };
+        /** @description A project that a session holds: opened with a document, afterwards said by what has changed. */
+        HeldProject: {
+            /** @description A name that nobody else can guess, made by whoever asks. */
+            session: string;
+            /**
+             * Format: int64
+             * @description The version that the question is about, which is held from now on.
+             */
+            version: number;
+            document?: components["schemas"]["Project"] | null;
+            /**
+             * Format: int64
+             * @description The version that was held before.
+             */
+            from?: number | null;
+            /** @description What has changed since that: a JSON Patch (RFC 6902) with `add`, `replace` and `remove`. */
+            patch?: Record<string, unknown>[];
         };
         /** @description A soft patch of light, clipped to the silhouette. */
         Highlight: {
@@ -2209,7 +2247,7 @@ export interface components {
         /** @description What is to be drawn. */
         PreviewRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             /**
@@ -2303,6 +2341,8 @@ export interface components {
             /** @description Findings of an audit that are meant so. */
             accepted?: components["schemas"]["Accepted"][];
         };
+        /** @description A project document, or one that a session holds. */
+        ProjectOrHeld: components["schemas"]["Project"] | components["schemas"]["HeldProject"];
         /** @description Taking hold of the curve at one place. */
         Pull: {
             /**
@@ -2319,7 +2359,7 @@ export interface components {
         /** @description Where an edge profile is pulled, and to what. */
         PullRequest: {
             /** @description The project document, as it was before the pull. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description A scene. */
             scene: components["schemas"]["Id"];
             /** @description The piece in it. */
@@ -2384,7 +2424,7 @@ export interface components {
         /** @description Which stack is to have fewer coats. */
         ReduceRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description A scene. */
             scene: components["schemas"]["Id"];
             /** @description The piece in it that wears the stack. */
@@ -2444,7 +2484,7 @@ export interface components {
         /** @description Which piece the request is about. */
         ResolveRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             /** @description The id of one of its pieces. */
@@ -2523,7 +2563,7 @@ export interface components {
         /** @description Which scene is wanted as code. */
         SceneCodeRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             /** @description One of its pieces that is wanted in another target than what holds it best. */
@@ -2546,7 +2586,7 @@ export interface components {
         /** @description Which scene the request is about. */
         SceneRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
         };
@@ -2709,7 +2749,7 @@ export interface components {
         /** @description Which scene is looked at, and how. */
         SightsRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             piece?: components["schemas"]["Id"] | null;
@@ -2791,6 +2831,19 @@ export interface components {
          * @description How far a shadow's outline lies outside (or, negative, inside) the silhouette, in CSS px.
          */
         Spread: number;
+        /** @description The picture of a scene that whoever asks shows, and has a number for. */
+        StageRequest: components["schemas"]["PreviewRequest"] & {
+            /**
+             * Format: int64
+             * @description The number of the picture that is asked for.
+             */
+            number: number;
+            /**
+             * Format: int64
+             * @description The number of the picture that is there, where the same view of the same session was drawn before.
+             */
+            after?: number | null;
+        };
         /** @description A stack to start from, and how it would look. */
         StarterPicture: {
             /** @description What it is called. */
@@ -2805,7 +2858,7 @@ export interface components {
         /** @description Which piece would wear them. */
         StartersRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             /** @description The id of one of its pieces. */
@@ -2969,7 +3022,7 @@ export interface components {
         /** @description What small pictures are asked for. */
         ThumbnailsRequest: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
             /** @description The pieces to be drawn; all when left out. */
@@ -3015,7 +3068,7 @@ export interface components {
         /** @description Two finishes of a project. */
         TwoFinishes: {
             /** @description The project document. */
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of the lower one, or the first. */
             low: components["schemas"]["Id"];
             /** @description The id of the higher one, or the second. */
@@ -7510,6 +7563,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SplitCoats"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StageRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
                 };
             };
             401: {

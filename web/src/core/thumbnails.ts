@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { onlyScenes, pieceOf, sceneOf, stackOf, useDocument, useSeen, wornBy } from '../session/store';
+import { pieceOf, sceneOf, stackOf, useDocument, useSeen, wornBy } from '../session/store';
 import { useTold } from './answers';
-import { answer, api, type Piece, type Project, type Scene, type Schemas } from './client';
+import type { Piece, Project, Scene, Schemas } from './client';
+import { askCore } from './core';
 
 /** Pictures as data URLs, by the ids of what they show. */
 export type Pictures = ReadonlyMap<string, string>;
@@ -20,9 +21,8 @@ export function usePiecePictures(inView: ReadonlySet<string>): Pictures {
   }, [project, scene, inView]);
   const ask = async (ids: string[]) => {
     if (!project || !scene) return [];
-    const pieces = scene.pieces.filter((piece) => ids.includes(piece.id));
-    const body = { project: onlyPieces(project, scene, pieces), scene: scene.id, pieces: ids };
-    return answer(await api.POST('/api/thumbnails', { body })).pieces;
+    const body = { project, scene: scene.id, pieces: ids };
+    return (await askCore('/api/thumbnails', body)).pieces;
   };
   return useKept(wanted, ask);
 }
@@ -44,8 +44,8 @@ export function useCoatPictures(piece: Piece, inView: ReadonlySet<string>): Pict
   );
   const ask = async (ids: string[]) => {
     if (!project || !scene || !seen) return [];
-    const body = { ...alone(project, scene, seen), coats: ids };
-    return answer(await api.POST('/api/thumbnails', { body })).coats;
+    const body = { ...ofPiece(project, scene, seen), coats: ids };
+    return (await askCore('/api/thumbnails', body)).coats;
   };
   return useKept(wanted, ask);
 }
@@ -59,12 +59,12 @@ export function useAdditions(piece: Piece): Schemas['AdditionPicture'][] {
   const scene = sceneOf(project, sceneId);
   const seen = pieceOf(scene, piece.id);
   const bare = useBare(project, scene, seen);
-  const asked = useRef<{ shows: unknown[]; body: ReturnType<typeof alone> } | null>(null);
+  const asked = useRef<{ shows: unknown[]; body: ReturnType<typeof ofPiece> } | null>(null);
   if (project && scene && seen && !isOf(asked.current?.shows, bare)) {
-    asked.current = { shows: bare, body: { ...alone(project, scene, seen), coats: [], additions: true } };
+    asked.current = { shows: bare, body: { ...ofPiece(project, scene, seen), additions: true } };
   }
   const ask = async ({ body }: NonNullable<typeof asked.current>) =>
-    answer(await api.POST('/api/thumbnails', { body })).additions;
+    (await askCore('/api/thumbnails', body)).additions;
   return useTold(asked.current, ask, pace).answer ?? none;
 }
 
@@ -93,21 +93,9 @@ function worn({ finishes }: Project, piece: Piece): unknown[] {
   return (finishes ?? []).filter((finish) => ids.has(finish.id));
 }
 
-function alone(project: Project, scene: Scene, piece: Piece) {
+function ofPiece(project: Project, scene: Scene, piece: Piece) {
   const none: string[] = [];
-  return {
-    project: onlyPieces(project, scene, [piece]),
-    scene: scene.id,
-    pieces: none,
-    piece: piece.id,
-    coats: none,
-    additions: false,
-  };
-}
-
-/** The document with these pieces of a scene only, each by itself. */
-function onlyPieces(project: Project, scene: Scene, pieces: Piece[]): Project {
-  return onlyScenes(project, [{ ...scene, pieces: pieces.map(({ clip_to: _, ...piece }) => piece) }]);
+  return { project, scene: scene.id, pieces: none, piece: piece.id, coats: none, additions: false };
 }
 
 /** Something to be pictured, and all that is seen on the picture: what is not changed stays the same object. */

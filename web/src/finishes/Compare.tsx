@@ -1,7 +1,8 @@
 import { NativeSelect, Text } from '@mantine/core';
 import { useMemo } from 'react';
 import { useAnswer } from '../core/answers';
-import { answer, api, type Project, type Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
 import classes from './Finishes.module.css';
@@ -26,8 +27,7 @@ export function Compare({ document, pictures, chosen, onChoose }: Props) {
     () => (low && high ? { project: onlyThese(document, [low, high]), low, high } : null),
     [document, low, high],
   );
-  const ask = async (body: NonNullable<typeof asked>) =>
-    answer(await api.POST('/api/finishes/differences', { body }));
+  const ask = async (body: NonNullable<typeof asked>) => await askCore('/api/finishes/differences', body);
   const said = useAnswer(asked, ask, { pause: 100, atMost: 400 });
   if (finishes.length < 2) return null;
   const choice = (label: string, value: string | undefined, set: (id: string) => void) => (

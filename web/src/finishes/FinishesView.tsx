@@ -2,7 +2,8 @@ import { Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { dequal } from 'dequal';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useAnswer } from '../core/answers';
-import { answer, api, type Project, type Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { Bar } from '../frame/Bar';
 import { words } from '../messages';
 import { options } from '../parts/options';
@@ -130,7 +131,7 @@ function useCards(document: Project | null, ids: string[], theme: string, state:
   const project = kept.current;
   const asked = useMemo(() => (project && theme ? { project, theme, state } : null), [project, theme, state]);
   const ask = async ({ state, ...asked }: { project: Project; theme: string; state: PieceState }) =>
-    answer(await api.POST('/api/finishes', { body: { ...asked, state: state === 'rest' ? null : state } }));
+    await askCore('/api/finishes', { ...asked, state: state === 'rest' ? null : state });
   const found = useAnswer(asked, ask, pace);
   const all = useRef<Pictured['pictures']>(new Map());
   return useMemo(() => {

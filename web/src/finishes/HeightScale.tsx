@@ -2,7 +2,8 @@ import { ActionIcon, Button, Group, NativeSelect, NumberInput, Text } from '@man
 import { IconArrowDown, IconArrowUp, IconX } from '@tabler/icons-react';
 import { useMutation } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
-import { answer, api, type Project, type Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { addSteps, finishOf, moveInScale, toggleInScale } from '../session/finishes';
@@ -157,7 +158,7 @@ function Between({ document, scale, name }: BetweenProps) {
     mutationFn: async () => {
       if (!high) return;
       const project = { ...document, scenes: [] };
-      addSteps(answer(await api.POST('/api/finishes/steps', { body: { project, low, high, count } })), low);
+      addSteps(await askCore('/api/finishes/steps', { project, low, high, count }), low);
     },
   });
   return (

@@ -1,5 +1,6 @@
-import { Modal, Switch } from '@mantine/core';
+import { Modal, SegmentedControl, Switch, Text } from '@mantine/core';
 import { memo } from 'react';
+import { type Choice, chooseCore, useCore } from '../core/core';
 import { words } from '../messages';
 import { setSingleKeys, useSingleKeys } from '../session/keys';
 import classes from './KeySheet.module.css';
@@ -62,7 +63,7 @@ export const KeySheet = memo(function KeySheet({ opened, onClose }: Props) {
     <Modal
       opened={opened}
       onClose={onClose}
-      title={words.frame.shortcuts}
+      title={words.frame.shortcutsAndAbout}
       size="lg"
       closeButtonProps={{ 'aria-label': words.common.close }}
     >
@@ -89,6 +90,33 @@ export const KeySheet = memo(function KeySheet({ opened, onClose }: Props) {
           </section>
         ))}
       </div>
+      <WhoDraws />
     </Modal>
   );
 });
+
+const choices: { value: Choice; label: string }[] = [
+  { value: 'faster', label: words.frame.theFaster },
+  { value: 'worker', label: words.frame.thisBrowser },
+  { value: 'service', label: words.frame.theService },
+];
+
+/** Who draws and computes, and who may. */
+function WhoDraws() {
+  const { choice, who, able } = useCore();
+  return (
+    <section>
+      <h3 className={classes.title}>{words.frame.drawing}</h3>
+      <SegmentedControl
+        size="xs"
+        data={choices}
+        value={choice}
+        onChange={(value) => chooseCore(value as Choice)}
+        aria-label={words.frame.whoDraws}
+      />
+      <Text size="xs" c="dimmed" mt={6} data-core={who}>
+        {words.frame.drawsNow(who, able)}
+      </Text>
+    </section>
+  );
+}

@@ -2,7 +2,8 @@ import { Button, Text } from '@mantine/core';
 import { useMemo } from 'react';
 import { useLocation } from 'wouter';
 import { useTold } from '../core/answers';
-import { answer, api, type Schemas } from '../core/client';
+import type { Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
 import { choosePiece, chooseScene, useDocument } from '../session/store';
@@ -15,7 +16,7 @@ export function Closeness({ numbers }: { numbers: Schemas['Numbers'] }) {
   const project = useDocument((state) => state.document);
   const asked = useMemo(() => project && { project, numbers }, [project, numbers]);
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
-    answer(await api.POST('/api/faithful/project', { body, signal }));
+    await askCore('/api/faithful/project', body, signal);
   const found = useTold(asked, ask, { pause: 0, cancels: true });
   const rows = [...(found.answer ?? [])].sort((a, b) => b.comes.mean - a.comes.mean);
   const differing = rows.filter((row) => row.comes.notes.length > 0).length;

@@ -2,7 +2,8 @@ import { Button, Checkbox, Group, NativeSelect, Text } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { FewerPictures } from '../bench/FewerPictures';
 import { useTold } from '../core/answers';
-import { answer, api, type Schemas } from '../core/client';
+import type { Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
@@ -31,7 +32,7 @@ export function FewerShadows() {
     [wanted, project, one, holds],
   );
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
-    answer(await api.POST('/api/solve/reduce', { body, signal }));
+    await askCore('/api/solve/reduce', body, signal);
   const found = useTold(asked, ask, { pause: 200, cancels: true });
   if (!one) return null;
   const { handOff } = words;

@@ -1,7 +1,8 @@
 import { Alert, Button, Checkbox, Group, Loader, Modal, Text, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, type Project, type Schemas } from '../core/client';
+import type { Project, Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import { offerUndo } from '../parts/toast';
 import { bringIn } from '../session/finishes';
@@ -14,7 +15,7 @@ const said = words.incoming;
 /** What files bring, look by look: some of it is chosen and comes in, in one step. */
 export function ImportDialog() {
   const { brought, failed } = useBringing();
-  const document = useDocument((state) => state.document);
+  const document = useDocument((state) => (brought ? state.document : null));
   const title = brought?.files.map((file) => file.name).join(', ') || said.title;
   return (
     <Modal opened={brought !== null || failed !== ''} onClose={putAway} title={title} size={920} radius={4}>
@@ -154,7 +155,7 @@ function Cards({ finishes, found, into, chosen, onToggle }: CardsProps) {
         lights: [...(into.lights ?? []), ...found.lights],
         finishes,
       };
-      return answer(await api.POST('/api/finishes', { body: { project, theme, state: null } }));
+      return await askCore('/api/finishes', { project, theme, state: null });
     },
     enabled: finishes.length > 0,
     gcTime: 0,

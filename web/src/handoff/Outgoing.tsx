@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
 import { answer, api, type Schemas } from '../core/client';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
@@ -51,7 +52,7 @@ export function Outgoing() {
     [project, format, scene, wanted],
   );
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
-    answer(await api.POST('/api/export', { body, signal }));
+    await askCore('/api/export', body, signal);
   const text = useTold(asked, ask, { pause: 0, cancels: true });
   const bundle = useMutation({
     mutationFn: async () => {

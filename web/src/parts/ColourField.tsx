@@ -1,8 +1,9 @@
 import { ColorPicker, SegmentedControl, TextInput, UnstyledButton } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useRef, useState } from 'react';
-import { answer, api, type Schemas } from '../core/client';
+import type { Schemas } from '../core/client';
 import { isColour, notations, written } from '../core/constants';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import { addSwatch } from '../session/shared';
 import { commit, sceneOf, useDocument } from '../session/store';
@@ -209,7 +210,7 @@ function Written({
   const notation = notations.find((other) => other.form === form);
   const forms = useQuery({
     queryKey: ['colour', colour],
-    queryFn: async () => answer(await api.POST('/api/colours', { body: { colours: [colour] } }))[0] ?? null,
+    queryFn: async () => (await askCore('/api/colours', { colours: [colour] }))[0] ?? null,
     placeholderData: (last) => last,
   }).data;
   const alpha = forms?.alpha ?? 1;

@@ -1,14 +1,15 @@
 import { applyPatch, type Operation } from 'rfc6902';
-import { answer, api, type Schemas } from '../core/client';
-import { chosenPieces, edit, onlyScene, sceneOf, useDocument } from './store';
+import type { Schemas } from '../core/client';
+import { askCore } from '../core/core';
+import { chosenPieces, edit, sceneOf, useDocument } from './store';
 
 /** Aligns, distributes or joins the chosen pieces, or takes a join apart. The core says what changes. */
 export async function arrange(how: Schemas['Arrangement']): Promise<void> {
   const { document, scene } = useDocument.getState();
   const current = sceneOf(document, scene);
   if (!document || !scene || !current) return;
-  const body = { project: onlyScene(document, scene), scene, pieces: chosenPieces(), how };
-  const { patch, chosen } = answer(await api.POST('/api/arrange', { body }));
+  const body = { project: document, scene, pieces: chosenPieces(), how };
+  const { patch, chosen } = await askCore('/api/arrange', body);
   // What changed in the meantime is not overwritten.
   if (sceneOf(useDocument.getState().document, scene) !== current) return arrange(how);
   edit((draft) => {

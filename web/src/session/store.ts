@@ -75,6 +75,14 @@ export function edit(change: (draft: Project) => void, inGesture = false) {
   }
 }
 
+/**
+ * The document as it was when the gesture that is going on began: for menus and the like, which nobody uses meanwhile, so that they
+ * do not take the time of what follows the hand.
+ */
+export function calmIn({ gesture, document }: DocumentState): Project | null {
+  return gesture?.before ?? document;
+}
+
 /** Counts what ends a gesture from outside. */
 let turns = 0;
 

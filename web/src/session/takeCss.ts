@@ -1,4 +1,5 @@
-import { answer, api, type Coat } from '../core/client';
+import type { Coat } from '../core/client';
+import { askCore } from '../core/core';
 import { newId } from './newId';
 import { editCoats, target } from './store';
 
@@ -12,7 +13,7 @@ export function isCss(text: string): boolean {
 
 /** The coats some CSS stands for, with ids of their own; nothing is taken unless all of it is understood. */
 export async function readCss(css: string) {
-  const { coats, diagnostics } = answer(await api.POST('/api/css', { body: { css } }));
+  const { coats, diagnostics } = await askCore('/api/css', { css });
   return { coats: coats.map((coat): Coat => ({ ...coat, id: newId() })), diagnostics };
 }
 

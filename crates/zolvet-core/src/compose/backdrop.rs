@@ -1,40 +1,48 @@
 //! Blur of what lies behind a piece.
 
-use super::canvas::Canvas;
-use super::layer::PieceLayers;
-use super::placed_mask::Scratch;
-use super::tile::EdgeMode;
+use std::sync::Arc;
+
+use super::placed_mask::{PlacedMask, Scratch};
+use super::tile::{EdgeMode, Tile};
 use crate::blend::{BlendMode, Pixel, blend};
 use crate::raster::Rect;
 use crate::resolve::Backdrop;
 
-/// Softens the canvas inside a piece; `area` is the piece's box in device pixels.
-pub(super) fn backdrop(canvas: &mut Canvas, layers: &PieceLayers, area: Rect, scale: f64) {
-    for (backdrop, mode, opacity) in layers.behind.iter().rev() {
-        let sigma = backdrop.sigma * scale;
-        let source = canvas.tile(area);
-        let shown = layers.outer.rect();
-        let mut tile = if sigma > 0.0 { source.blurred(sigma, EdgeMode::Mirror, shown) } else { source };
-        tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(backdrop, *pixel)));
-        canvas.each_row(|y, row| {
-            let mut scratch = Scratch::default();
-            let (start, coverage) = layers.outer.span(y, 0, row.len(), &mut scratch);
-            let (from, pixels) = tile.row(y);
-            for (i, coverage) in coverage.iter().enumerate() {
-                let x = (start + i) as i32;
-                let Some(new) = usize::try_from(x - from).ok().and_then(|x| pixels.get(x)) else { continue };
-                let share = coverage * opacity;
-                let old = &mut row[start + i];
-                *old = match mode {
-                    // What was there is replaced, not covered: a backdrop is no layer of its own.
-                    BlendMode::Normal => {
-                        std::array::from_fn(|part| old[part] + (new[part] - old[part]) * share)
-                    }
-                    mode => blend(*mode, new.map(|part| part * share), *old),
-                };
-            }
-        });
+/// What lies behind a piece, softened.
+pub(super) struct Softened {
+    pub tile: Arc<Tile>,
+    /// Everything it is made from.
+    pub key: [u64; 2],
+    pub mode: BlendMode,
+    pub opacity: f32,
+}
+
+impl Softened {
+    /// Puts it in the place of what is there, inside a piece, over pixels of a row from `x0` on.
+    pub fn apply(&self, outer: &PlacedMask, y: i32, x0: i32, pixels: &mut [Pixel]) {
+        let mut scratch = Scratch::default();
+        let (start, coverage) = outer.span(y, x0, pixels.len(), &mut scratch);
+        let (from, softened) = self.tile.row(y);
+        for (i, coverage) in coverage.iter().enumerate() {
+            let x = x0 + (start + i) as i32;
+            let Some(new) = usize::try_from(x - from).ok().and_then(|x| softened.get(x)) else { continue };
+            let share = coverage * self.opacity;
+            let old = &mut pixels[start + i];
+            *old = match self.mode {
+                // What was there is replaced, not covered: a backdrop is no layer of its own.
+                BlendMode::Normal => std::array::from_fn(|part| old[part] + (new[part] - old[part]) * share),
+                mode => blend(mode, new.map(|part| part * share), *old),
+            };
+        }
     }
+}
+
+/// Pixels behind a piece, softened as far as they are shown.
+pub(super) fn softened(source: Tile, backdrop: &Backdrop, shown: Rect, scale: f64) -> Tile {
+    let sigma = backdrop.sigma * scale;
+    let mut tile = if sigma > 0.0 { source.blurred(sigma, EdgeMode::Mirror, shown) } else { source };
+    tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(backdrop, *pixel)));
+    tile
 }
 
 /// Saturation by the matrix of `feColorMatrix type="saturate"`, then brightness (Filter Effects 1, "saturate()",

@@ -56,16 +56,12 @@ impl Canvas {
     #[must_use]
     pub fn to_picture(&self, rounding: Rounding) -> Picture {
         let mut rgba = vec![0; self.pixels.len() * 4];
-        self.write(&mut rgba, 0, rounding);
-        Picture { width: self.width, height: self.height, rgba }
-    }
-
-    /// Writes the picture in 8 bits into rows of a larger one, the first of which is row `top` of it.
-    pub(super) fn write(&self, rgba: &mut [u8], top: i64, rounding: Rounding) {
-        for_each_row(rgba, self.width as usize * 4, |y, row| {
-            let start = y as usize * self.width as usize;
-            write_row(row, &self.pixels[start..start + self.width as usize], top + i64::from(y), rounding);
+        let width = self.width as usize;
+        for_each_row(&mut rgba, width * 4, |y, row| {
+            let start = y as usize * width;
+            write_row(row, &self.pixels[start..start + width], (0, i64::from(y)), rounding);
         });
+        Picture { width: self.width, height: self.height, rgba }
     }
 
     /// A rectangle of it; transparent where that reaches outside.
@@ -138,8 +134,8 @@ impl Canvas {
     }
 }
 
-/// Writes one row in 8 bits; `y` is its place in the whole picture.
-pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], y: i64, rounding: Rounding) {
+/// Writes pixels of a row in 8 bits; `x` and `y` are the place of the first in the whole picture.
+pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), rounding: Rounding) {
     match rounding {
         Rounding::Nearest if pixels.iter().all(|pixel| pixel[3] >= 1.0) => {
             for (out, part) in row.iter_mut().zip(pixels.as_flattened()) {
@@ -152,8 +148,8 @@ pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], y: i64, rounding: Roun
             }
         }
         Rounding::Dithered => {
-            for (x, (out, pixel)) in row.chunks_exact_mut(4).zip(pixels).enumerate() {
-                let at = |channel| dither_noise(channel, x as i64, y);
+            for (i, (out, pixel)) in row.chunks_exact_mut(4).zip(pixels).enumerate() {
+                let at = |channel| dither_noise(channel, x + i as i64, y);
                 write_pixel(out, *pixel, [at(1), at(2), at(3), 0.5]);
             }
         }

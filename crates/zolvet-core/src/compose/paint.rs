@@ -1,16 +1,18 @@
 //! Compositing a piece's layers, row by row.
 
+use std::hash::Hash;
 use std::ops::Range;
 
 use super::coverage::RenderMode;
 use super::knockout::Knockout;
-use super::layer::{Layer, LayerContent, PieceLayers};
+use super::layer::{Layer, LayerContent, PieceLayers, key_of};
 use super::placed_mask::{PlacedMask, Scratch};
 use super::span::{
     PixelSpan, composite, composite_colour, composite_pixel, composite_pixels, composite_tile,
     round_to_8_bits,
 };
 use crate::blend::{BlendMode, Pixel, in_255ths};
+use crate::raster::Rect;
 use crate::resolve::{Piece, Sampler};
 
 /// Whether nothing below shows through where the silhouette covers whole pixels.
@@ -48,6 +50,7 @@ struct Merged<'a> {
     knock_out: bool,
     /// The opacity of each, and its coverage.
     masks: Vec<(f32, &'a PlacedMask)>,
+    layers: Vec<&'a Layer>,
 }
 
 /// Coats under a piece, bottom to top, those of one colour put together. Browsers round each by itself.
@@ -61,11 +64,13 @@ fn under_layers(under: &[Layer], mode: RenderMode) -> Vec<UnderLayer<'_>> {
         match under_layers.last_mut() {
             Some(UnderLayer::Merged(last)) if last.knock_out == knock_out && same(last.colour, colour) => {
                 last.masks.push((alpha, mask));
+                last.layers.push(layer);
             }
             _ => under_layers.push(UnderLayer::Merged(Merged {
                 colour,
                 knock_out,
                 masks: vec![(alpha, mask)],
+                layers: vec![layer],
             })),
         }
     }
@@ -94,9 +99,24 @@ impl<'a> PiecePainter<'a> {
         Self { piece, layers, under, rows: layers.rows(), mode, hides_below }
     }
 
-    /// Paints one row of the picture.
-    pub fn paint(&self, y: i32, row: &mut [Pixel]) {
-        self.paint_from(y, 0, row);
+    /// Everything that is painted, in order: a hash of what it is, and the pixels it may touch.
+    pub fn parts(&self, parts: &mut Vec<(u64, Rect)>) {
+        let piece = self.layers.key;
+        for (step, under) in self.under.iter().enumerate() {
+            let together: &[&Layer] = match under {
+                UnderLayer::Single(layer) => &[*layer],
+                UnderLayer::Merged(merged) => &merged.layers,
+            };
+            for (i, layer) in together.iter().enumerate() {
+                let key = key_of(|hasher| (piece, step, i, layer.key).hash(hasher));
+                parts.push((key, layer.content.rect()));
+            }
+        }
+        let surface = key_of(|hasher| {
+            (piece, self.layers.surface_sigma.to_bits()).hash(hasher);
+            self.layers.on.iter().for_each(|layer| layer.key.hash(hasher));
+        });
+        parts.push((surface, self.layers.visible_rect()));
     }
 
     /// Paints a part of a row of the picture, which starts at `x0`.

@@ -36,10 +36,10 @@ impl SpanPaint<'_> {
         let pixels = &mut span.pixels[start..start + silhouette.len()];
         let replaces = self.opacity >= 1.0 && coverage.is_none() && self.mode == BlendMode::Normal;
         if replaces && pixels.first() == Some(&[0.0; 4]) && pixels.iter().all(|pixel| pixel[3] == 0.0) {
-            return self.sampler.row(self.to_box * first, step, pixels);
+            return self.sampler.row(self.to_box * first, step, 0, pixels);
         }
         let mut colours = vec![[0.0; 4]; silhouette.len()];
-        self.sampler.row(self.to_box * first, step, &mut colours);
+        self.sampler.row(self.to_box * first, step, 0, &mut colours);
         for (i, (pixel, colour)) in pixels.iter_mut().zip(colours).enumerate() {
             if silhouette[i] > 0.0 {
                 let share = self.opacity * coverage.map_or(1.0, |coverage| coverage[i]);

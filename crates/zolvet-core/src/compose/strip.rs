@@ -5,7 +5,7 @@ use super::context::RenderContext;
 use super::cost;
 use super::layer::PieceLayers;
 use super::paint::PiecePainter;
-use super::render::has_backdrop;
+use super::painting::has_backdrop;
 use super::viewport::{RenderOptions, Viewport};
 use crate::blend::Pixel;
 use crate::budget;

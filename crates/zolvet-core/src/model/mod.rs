@@ -8,6 +8,7 @@
 mod coat;
 mod colour;
 mod decode;
+mod edit;
 mod id;
 mod migrate;
 mod piece;

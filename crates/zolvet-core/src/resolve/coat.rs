@@ -249,6 +249,13 @@ pub struct Backdrop {
     pub brightness: f64,
 }
 
+impl Backdrop {
+    /// Equal for backdrops that draw the same.
+    pub fn fingerprint(&self, hasher: &mut impl Hasher) {
+        [self.sigma, self.saturation, self.brightness].map(f64::to_bits).hash(hasher);
+    }
+}
+
 /// Solid thickness.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Extrude {

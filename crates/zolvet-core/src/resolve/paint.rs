@@ -214,8 +214,8 @@ fn table(stops: &[ColourStop]) -> Vec<(f64, [f32; 4])> {
 }
 
 impl Sampler {
-    /// The premultiplied colours of a row of points, `step` apart.
-    pub fn row(&self, start: Point, step: Vec2, out: &mut [[f32; 4]]) {
+    /// The premultiplied colours of a row of points, `step` apart, from the one on that has `before` before it.
+    pub fn row(&self, start: Point, step: Vec2, before: usize, out: &mut [[f32; 4]]) {
         match self {
             Self::Flat(colour) => out.fill(*colour),
             Self::Linear { start: zero, along, table } => {
@@ -224,12 +224,12 @@ impl Sampler {
                     return out.fill(mix(table, first));
                 }
                 for (i, colour) in out.iter_mut().enumerate() {
-                    *colour = mix(table, first + by * i as f64);
+                    *colour = mix(table, first + by * (before + i) as f64);
                 }
             }
             Self::Radial { .. } | Self::Image(_) | Self::BareImage(_) => {
                 for (i, colour) in out.iter_mut().enumerate() {
-                    *colour = self.at(start + step * i as f64);
+                    *colour = self.at(start + step * (before + i) as f64);
                 }
             }
         }

@@ -1,83 +1,122 @@
-//! Measures the time from an input event to the painted stage in the largest scene of the demo: while a blur is dragged,
-//! and while a light with more than thirty followers is turned; and that from an input event to how well the piece can be
-//! seen. Run by `cargo xtask drag`; a benchmark, not a test.
+//! Measures the time from an input event to the painted stage, for each scene of the demo, drawn by the service and by a worker
+//! of the page, on screens of one and two device pixels for one CSS px, while a blur is dragged, an offset, the light that
+//! everything follows, the count of a ramp, and the place of a piece. With `--slow`, there are 80 ms and 20 Mbit/s between
+//! the page and the service. Run by `cargo xtask drag`; a benchmark, not a test.
+//!
+//! *Painted* is the canvas having its new pixels; *shown* is the frame after that, which a screen of 60 Hz adds up to 16.7 ms
+//! to, half of that on average.
 
-use serde_json::Value;
+use serde_json::{Value, json};
+use zolvet_e2e::slow_network::SlowNetwork;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
-/// Moves a slider, or a light on the dial where none is named, 120 times and waits for the picture each time.
+/// Moves something 90 times and waits for the picture each time: `arguments[0]` is a slider, a handle that arrows move, or
+/// "light".
 const DRAG: &str = "
 const done = arguments[arguments.length - 1];
-const slider = document.querySelector('input[aria-label=\"' + arguments[0] + ', slider\"]');
+const what = arguments[0];
 const canvas = document.querySelector('[aria-label=Stage] canvas');
+const slider = document.querySelector('input[aria-label=\"' + what + ', slider\"]');
+const handle = [...document.querySelectorAll('[aria-label=Stage] [role=slider], [aria-label=Stage] button')].find((one) => one.getAttribute('aria-label')?.startsWith(what));
 const hand = document.querySelector('[aria-label=Light] span[title]');
+if (what !== 'light' && !slider && !handle) return done(null);
 const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
-const times = [];
-const step = (i) => {
-  if (i === 120) return done(times);
-  const drawn = new Promise((resolve) => {
-    const seen = new MutationObserver(() => { seen.disconnect(); resolve(); });
-    seen.observe(canvas, { attributes: true, attributeFilter: ['data-drawn'] });
-  });
-  const start = performance.now();
+const base = slider ? Number(slider.value) : 0;
+const move = (i) => {
   if (slider) {
-    setValue.call(slider, String(5 + (i * 7) % 60));
+    const next = what === 'Left' ? base + (i % 12) : what === 'Count' ? 2 + i % 7 : 5 + (i * 7) % 40;
+    setValue.call(slider, String(next === Number(slider.value) ? next + 1 : next));
     slider.dispatchEvent(new Event('input', { bubbles: true }));
-  } else {
+  } else if (what === 'light') {
     const dial = hand.parentElement.getBoundingClientRect();
     const turn = (15 + i * 15) * Math.PI / 180;
     const at = { clientX: dial.left + dial.width / 2 + 40 * Math.sin(turn), clientY: dial.top + dial.height / 2 - 40 * Math.cos(turn) };
     hand.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, buttons: 1, ...at }));
+  } else {
+    handle.dispatchEvent(new KeyboardEvent('keydown', { key: i % 8 < 4 ? 'ArrowRight' : 'ArrowLeft', bubbles: true }));
   }
-  drawn.then(() => requestAnimationFrame(() => setTimeout(() => { times.push(performance.now() - start); step(i + 1); }, 0)));
+};
+const painted = [], shown = [];
+const step = (i) => {
+  if (i === 90) return done([painted, shown]);
+  const drawn = new Promise((resolve) => {
+    const seen = new MutationObserver(() => { seen.disconnect(); resolve(true); });
+    seen.observe(canvas, { attributes: true, attributeFilter: ['data-drawn'] });
+    setTimeout(resolve, 3000);
+  });
+  const start = performance.now();
+  move(i);
+  drawn.then((isDrawn) => {
+    const now = performance.now();
+    if (!isDrawn) return done(null);
+    requestAnimationFrame(() => setTimeout(() => {
+      if (i >= 10) { painted.push(now - start); shown.push(performance.now() - start); }
+      setTimeout(() => step(i + 1), 4);
+    }, 0));
+  });
 };
 step(0);";
 
-/// Moves a slider 240 times, 60 times a second, and says of each how long it was until a sight asked for after it was
-/// shown.
-const FOLLOW: &str = "
-const done = arguments[arguments.length - 1];
-const slider = document.querySelector('input[aria-label=\"' + arguments[0] + ', slider\"]');
-const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
-performance.setResourceTimingBufferSize(5000);
-performance.clearResourceTimings();
-const moved = [];
-const shown = [];
-const seen = new MutationObserver(() => requestAnimationFrame(() => setTimeout(() => shown.push(performance.now()), 0)));
-seen.observe(document.querySelector('[data-sight]'), { characterData: true, childList: true, subtree: true });
-const step = () => {
-  if (moved.length === 240) return setTimeout(finish, 1500);
-  moved.push(performance.now());
-  setValue.call(slider, String(5 + (moved.length * 7) % 60));
-  slider.dispatchEvent(new Event('input', { bubbles: true }));
-  setTimeout(step, 1000 / 60);
-};
-const finish = () => {
-  const asked = performance.getEntriesByType('resource').filter(({ name }) => name.endsWith('/api/sights'));
-  done(moved.map((at) => {
-    const answered = asked.find(({ startTime }) => startTime >= at)?.responseEnd ?? Number.NaN;
-    // Numbers that stay the same are not shown anew.
-    return (shown.find((time) => time >= answered && time < answered + 60) ?? answered) - at;
-  }));
-};
-step();";
+/// A scene, a piece in it, which of its coats is opened, and what is dragged.
+const SCENES: [(&str, &str, usize, &[&str]); 5] = [
+    ("Kiosk panel", "Open valve", 2, &["Blur", "Offset", "light"]),
+    ("Night kiosk", "Glowing numerals", 0, &["Blur", "Offset", "light"]),
+    ("Plot marker", "Plot sign", 4, &["Near blur", "Offset", "light", "Count", "Left"]),
+    ("Seed label", "Paper label", 3, &["Blur", "Offset", "light"]),
+    ("Greenhouse bar", "Frosted bar", 3, &["Blur", "Offset", "light", "Left"]),
+];
 
 #[tokio::main]
 async fn main() -> Outcome {
     let app = App::start()?;
     let followers = one_light(&app).await?;
-    let browser = Browser::start(1280, 800).await?;
-    let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
-    bench.click_named("Open Its own colour on the panel").await?;
-    bench.settle().await?;
-    measure(&browser, "a blur", "Blur", DRAG).await?;
-    measure(&browser, "a blur, followed by how well the piece is seen", "Blur", FOLLOW).await?;
-    bench.click_named("Close Its own colour on the panel").await?;
-    bench.settle().await?;
-    let light = format!("a light with {followers} followers");
-    measure(&browser, &light, "no slider", DRAG).await?;
+    println!("{{\"followers of the light\":{followers}}}");
+    let is_slow = std::env::args().any(|argument| argument == "--slow");
+    let host = app.address.trim_start_matches("http://");
+    let address = if is_slow { SlowNetwork::HOME.before(host).await? } else { app.address.clone() };
+    for density in [1, 2] {
+        for way in ["service", "worker"] {
+            measure_all(&address, density, way).await?;
+        }
+    }
+    Ok(())
+}
+
+/// Every scene, in a browser of its own.
+async fn measure_all(address: &str, density: u32, way: &str) -> Outcome {
+    let browser = Browser::start_on(1280, 800, density).await?;
+    browser.go(address).await?;
+    browser.driver.execute(&format!("localStorage.setItem('zolvet-core', '{way}')"), Vec::new()).await?;
+    let bench = Workbench::open(&browser, address).await?;
+    if way == "worker" {
+        bench.wait_worker().await?;
+    }
+    for (scene, piece, coat, drags) in SCENES {
+        bench.scene(scene).await?;
+        bench.choose(piece).await?;
+        bench.settle().await?;
+        for drag in drags {
+            if *drag == "Left" {
+                bench.click_named("Edit piece").await?;
+            } else {
+                browser.driver.execute(&opened(coat), Vec::new()).await?;
+            }
+            bench.settle().await?;
+            measure(&browser, json!({"scene": scene, "density": density, "way": way, "drag": drag}), drag).await?;
+            if *drag == "Left" {
+                bench.click_named("Done").await?;
+            }
+        }
+    }
     browser.quit().await
+}
+
+/// Opens a coat by its place in the stack, if it is not open.
+fn opened(coat: usize) -> String {
+    format!(
+        "const rows = [...document.querySelectorAll('[aria-label=Stack] article')]; const row = rows[{coat}];
+        row.querySelector('[aria-expanded=false]')?.click();"
+    )
 }
 
 /// Lets everything that follows a light follow the first; says how many there are.
@@ -86,24 +125,29 @@ async fn one_light(app: &App) -> Outcome<usize> {
     let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
     let address = format!("{}/api/projects/{}", app.address, list[0]["id"].as_str().ok_or("no project")?);
     let stored: Value = http.get(&address).send().await?.json().await?;
-    let text = stored["document"].to_string().replace("\"follows\":\"low\"", "\"follows\":\"sun\"");
+    let text = stored["document"].to_string();
+    let text = text.replace("\"follows\":\"low\"", "\"follows\":\"sun\"");
+    let text = text.replace("\"follows\":\"moon\"", "\"follows\":\"sun\"");
     let document: Value = serde_json::from_str(&text)?;
     let base = format!("\"{}\"", stored["revision"]);
     http.put(&address).header("If-Match", base).json(&document).send().await?.error_for_status()?;
     Ok(text.matches("\"follows\":\"sun\"").count())
 }
 
-async fn measure(browser: &Browser, what: &str, slider: &str, script: &str) -> Outcome {
-    let times = browser.driver.execute_async(script, vec![slider.into()]).await?.json().clone();
-    let times = times.as_array().ok_or("no times came back")?;
-    let mut times: Vec<f64> = times.iter().filter_map(Value::as_f64).collect();
-    times.sort_by(f64::total_cmp);
-    let at = |share: f64| times[((times.len() - 1) as f64 * share) as usize];
-    println!(
-        "{{\"dragging\":\"{what}\",\"steps\":{},\"median_ms\":{:.1},\"p95_ms\":{:.1}}}",
-        times.len(),
-        at(0.5),
-        at(0.95)
-    );
+async fn measure(browser: &Browser, mut said: Value, what: &str) -> Outcome {
+    let times = browser.driver.execute_async(DRAG, vec![what.into()]).await?.json().clone();
+    let Some([painted, shown]) = times.as_array().map(Vec::as_slice) else {
+        said["failed"] = "not to be dragged here".into();
+        println!("{said}");
+        return Ok(());
+    };
+    for (times, name) in [(painted, "painted"), (shown, "shown")] {
+        let mut times: Vec<f64> = times.as_array().into_iter().flatten().filter_map(Value::as_f64).collect();
+        times.sort_by(f64::total_cmp);
+        let at = |share: f64| (times[((times.len() - 1) as f64 * share) as usize] * 10.0).round() / 10.0;
+        said[format!("{name}_median_ms")] = at(0.5).into();
+        said[format!("{name}_p95_ms")] = at(0.95).into();
+    }
+    println!("{said}");
     Ok(())
 }

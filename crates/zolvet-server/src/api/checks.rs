@@ -8,12 +8,10 @@ use serde_json::Value;
 use tokio::sync::mpsc;
 use tokio::task::JoinHandle;
 use utoipa::ToSchema;
-use zolvet_core::audit::{Audit, Fix, Limits, audit, fewer_shadows};
-use zolvet_core::measure::{Observer, PieceVisibility, Screen, ViewingConditions};
-use zolvet_core::model::{Id, Piece, Project};
-use zolvet_core::resolve;
+use zolvet_core::audit::{Audit, Fix, Limits, audit};
+use zolvet_questions::{self as questions, FewerShadowsRequest, ProjectOrHeld, SeenPiece, SightsRequest};
 
-use super::{RequestContext, project_in, scene_in};
+use super::RequestContext;
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
@@ -25,7 +23,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
 #[derive(Deserialize, ToSchema)]
 pub struct AuditRequest {
     /// The project document.
-    #[schema(value_type = Project)]
+    #[schema(value_type = ProjectOrHeld)]
     project: Value,
     /// What is looked for, and from where on it counts.
     #[serde(default)]
@@ -58,7 +56,9 @@ pub async fn audit_project(
     let RequestContext { scheduler, client, .. } = context;
     // The request is parsed first, so that what is wrong with it is an error and no finding.
     let audited = scheduler
-        .run_request(client.clone(), body, |_, body| Ok((project_in(&body.project)?, body.limits.clone())))
+        .run_request(client.clone(), body, |resources, body| {
+            Ok((resources.desk().project(&body.project)?, body.limits.clone()))
+        })
         .await?;
     let (lines, mut received) = mpsc::channel::<String>(16);
     let looking = actix_web::rt::spawn(async move {
@@ -66,7 +66,7 @@ pub async fn audit_project(
         let outcome = scheduler
             .run_long(client, move |resources| {
                 let (project, limits) = &audited;
-                let assets = resources.assets(project)?;
+                let assets = resources.desk().assets(project)?;
                 let mut go_on = |done| said.blocking_send(line(done, None, None)).is_ok();
                 Ok(audit(project, &assets, limits, &resources.cache, &mut go_on))
             })
@@ -91,19 +91,6 @@ pub async fn audit_project(
         .streaming(body))
 }
 
-/// A finding on too many shadow layers.
-#[derive(Deserialize, ToSchema)]
-pub struct FewerShadowsRequest {
-    /// The project document that it was found in.
-    #[schema(value_type = Project)]
-    project: Value,
-    /// Its key.
-    finding: String,
-    /// What it was reported by.
-    #[serde(default)]
-    limits: Limits,
-}
-
 /// Finds the fix of a finding on too many shadow layers: fewer shadows that look the same.
 #[utoipa::path(operation_id = "fewer_shadows",
     request_body = FewerShadowsRequest,
@@ -114,54 +101,7 @@ pub async fn find_fewer_shadows(
     context: RequestContext,
     body: JsonBody<FewerShadowsRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    context
-        .json(body, |resources, body| {
-            let project = project_in(&body.project)?;
-            let assets = resources.assets(&project)?;
-            let fix = fewer_shadows(&project, &assets, &body.limits, &body.finding);
-            fix.map_err(|error| ApiError::cannot(error.to_string()))
-        })
-        .await
-}
-
-/// Work that ends when this is dropped.
-struct EndedWith(JoinHandle<()>);
-
-impl Drop for EndedWith {
-    fn drop(&mut self) {
-        self.0.abort();
-    }
-}
-
-/// Which scene is looked at, and how.
-#[derive(Deserialize, ToSchema)]
-pub struct SightsRequest {
-    /// The project document.
-    #[schema(value_type = Project)]
-    project: Value,
-    /// The id of a scene.
-    scene: String,
-    /// Only this piece; all of the scene when left out.
-    piece: Option<Id>,
-    /// The screen, or the eye itself.
-    screen: Option<Screen>,
-    /// Where the eye is.
-    #[serde(default)]
-    #[schema(value_type = Option<ViewingConditions>)]
-    sight: ViewingConditions,
-    /// Device pixels for one CSS px of the screen, from 1 to 4; 1 when left out.
-    density: Option<f64>,
-}
-
-/// A piece as it is seen.
-#[derive(Serialize, ToSchema)]
-pub struct SeenPiece {
-    /// The piece's id.
-    piece: Id,
-    /// The piece's name.
-    name: String,
-    /// How well it can be seen.
-    sight: PieceVisibility,
+    context.json(body, questions::find_fewer_shadows).await
 }
 
 /// How well each piece of a scene can be seen, on its finished picture.
@@ -174,26 +114,16 @@ pub async fn sights(
     context: RequestContext,
     body: JsonBody<SightsRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    context
-        .json(body, |resources, body| {
-            let project = project_in(&body.project)?;
-            let scene = scene_in(&project, &body.scene)?;
-            let resolved = resolve::scene(&project, scene, &resources.assets(&project)?);
-            let screen = body.screen.unwrap_or(Screen::Plain);
-            let density = body.density.unwrap_or(1.0);
-            if !(1.0..=4.0).contains(&density) {
-                let message = format!("expected a density from 1 to 4, found {density}");
-                return Err(ApiError::invalid_at("/density", message));
-            }
-            let observer = Observer { screen, conditions: body.sight, density, cache: &resources.cache };
-            let asked = |piece: &&Piece| body.piece.as_ref().is_none_or(|only| *only == piece.id);
-            let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
-                let sight = observer.measures(&resolved, &piece.id, &piece.shape)?;
-                Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight })
-            });
-            Ok(seen.collect::<Vec<_>>())
-        })
-        .await
+    context.json(body, questions::sights).await
+}
+
+/// Work that ends when this is dropped.
+struct EndedWith(JoinHandle<()>);
+
+impl Drop for EndedWith {
+    fn drop(&mut self) {
+        self.0.abort();
+    }
 }
 
 fn line(done: f64, audit: Option<Audit>, failed: Option<String>) -> String {

@@ -23,7 +23,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use utoipa::{IntoParams, OpenApi};
 use zolvet_core::asset::Assets;
-use zolvet_core::model::{self, Project};
+use zolvet_core::model::Project;
+use zolvet_questions::{Desk, Refusal};
 use zolvet_store::{Document, Page};
 
 use crate::client::Client;
@@ -84,8 +85,20 @@ impl FromRequest for RequestContext {
 }
 
 impl RequestContext {
+    /// Answers a question to the core in JSON.
+    async fn json<Q, A: Serialize + 'static>(
+        self,
+        body: JsonBody<Q>,
+        answer: fn(&Desk<'_>, &Q) -> Result<A, Refusal>,
+    ) -> Result<HttpResponse, ApiError>
+    where
+        Q: DeserializeOwned + Send + Sync + 'static,
+    {
+        self.json_from(body, move |resources, body| Ok(answer(&resources.desk(), body)?)).await
+    }
+
     /// Answers a request in JSON.
-    async fn json<Q, A: Serialize>(
+    async fn json_from<Q, A: Serialize>(
         self,
         body: JsonBody<Q>,
         answer: impl Fn(&Resources, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
@@ -145,13 +158,6 @@ fn json(value: &impl Serialize) -> Result<Vec<u8>, ApiError> {
 /// A response with these bytes.
 fn respond(media_type: &str, bytes: Vec<u8>, request: &HttpRequest) -> Result<HttpResponse, ApiError> {
     Ok(HttpResponse::Ok().content_type(media_type).body(ResponseBody::new(Arc::new(bytes), request)?))
-}
-
-/// Something that was made for an answer, which is held until the answer is whole.
-fn made(bytes: Vec<u8>) -> Result<Vec<u8>, ApiError> {
-    // Where it is too much, the work is ended, and that is what is told.
-    zolvet_core::budget::retain_memory(bytes.len());
-    Ok(bytes)
 }
 
 /// How many entries a list has, of which an answer holds a part.
@@ -267,6 +273,7 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         assets::upload,
         assets::read,
         pictures::preview,
+        pictures::stage,
         pictures::thumbnails,
         offers::offer_starters,
         offers::offer_blends,
@@ -301,7 +308,7 @@ pub fn methods() -> Vec<(String, Vec<&'static str>)> {
         shares::shared_picture,
         shares::shared_look,
     ),
-    components(schemas(crate::error::ProblemDocument))
+    components(schemas(crate::error::ProblemDocument, zolvet_questions::HeldProject))
 )]
 struct Description;
 
@@ -314,15 +321,4 @@ fn project_in(value: &Value) -> Result<Project, ApiError> {
         }
         ApiError::invalid(problems)
     })
-}
-
-fn scene_in<'a>(project: &'a Project, id: &str) -> Result<&'a model::Scene, ApiError> {
-    project
-        .scene(id)
-        .ok_or_else(|| ApiError::invalid_at("/scene", format!("expected the id of a scene, found \"{id}\"")))
-}
-
-fn piece_in<'a>(scene: &'a model::Scene, id: &str) -> Result<&'a model::Piece, ApiError> {
-    let found = scene.pieces.iter().find(|piece| piece.id.as_str() == id);
-    found.ok_or_else(|| ApiError::invalid_at("/piece", format!("expected the id of a piece, found \"{id}\"")))
 }

@@ -10,10 +10,10 @@ use zolvet_core::css::CodeOptions;
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, State, Wear};
 use zolvet_core::report::{Report, ReportOptions, report};
 use zolvet_core::resolve;
+use zolvet_questions::{Studio, scene_in};
 use zolvet_store::{Share, Store};
 
-use super::pictures::Studio;
-use super::{PageQuery, RequestContext, json, scene_in};
+use super::{PageQuery, RequestContext, json};
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
@@ -158,7 +158,7 @@ pub async fn read(
         .cached("page", "application/json", (scene_id, stored), |resources, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             let scene = scene_in(&project, scene_id)?;
-            let assets = resources.assets(&project)?;
+            let assets = resources.desk().assets(&project)?;
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
                 let code = CodeOptions::default();
@@ -237,9 +237,9 @@ pub async fn shared_look(
             let coats = state.and_then(|state| stacks(&project, found).get(&state));
             let wear = coats.map(|coats| Wear::Coats(OwnCoats { coats: coats.clone() }));
             let worn = Piece { wear: wear.unwrap_or_else(|| found.wear.clone()), ..found.clone() };
-            let assets = resources.assets(&project)?;
+            let assets = resources.desk().assets(&project)?;
             let studio = Studio { project: &project, scene, assets: &assets, cache: &resources.cache };
-            studio.fitted(&worn, LOOK)
+            Ok(studio.fitted(&worn, LOOK)?)
         })
         .await
 }
@@ -259,7 +259,8 @@ pub async fn shared_picture(
     context
         .cached("picture", "image/png", (scene_id, stored), |resources, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
-            let scene = resolve::scene(&project, scene_in(&project, scene_id)?, &resources.assets(&project)?);
+            let scene =
+                resolve::scene(&project, scene_in(&project, scene_id)?, &resources.desk().assets(&project)?);
             let view = Viewport::whole(&scene, Viewport::largest_scale(&scene, 2.0));
             let picture =
                 picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &resources.cache);

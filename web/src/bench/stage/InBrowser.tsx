@@ -1,17 +1,10 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { useTold } from '../../core/answers';
-import {
-  answer,
-  api,
-  type Piece,
-  type Project,
-  type Report,
-  type Scene,
-  type Schemas,
-} from '../../core/client';
+import type { Piece, Project, Report, Scene, Schemas } from '../../core/client';
+import { askCore } from '../../core/core';
 import { useFontFaces } from '../../core/fontFaces';
 import { words } from '../../messages';
-import { onlyScene, useSeen } from '../../session/store';
+import { useSeen } from '../../session/store';
 import { useView } from '../../session/view';
 import classes from './InBrowser.module.css';
 import { usePicture } from './usePicture';
@@ -48,10 +41,10 @@ export function InBrowser({ scene, piece, report, scale, dense, region, width }:
   });
   const { target } = report.code;
   const asked = useMemo(
-    () => seen && { project: onlyScene(seen, scene.id), scene: scene.id, piece: piece.id, target },
+    () => seen && { project: seen, scene: scene.id, piece: piece.id, target },
     [seen, scene.id, piece.id, target],
   );
-  const ask = async (body: NonNullable<typeof asked>) => answer(await api.POST('/api/scene-code', { body }));
+  const ask = async (body: NonNullable<typeof asked>) => await askCore('/api/scene-code', body);
   const code = useTold(asked, ask, { pause: 60, atMost: 150 });
   // The line begins where there is something to compare.
   const { middle } = useRef({ middle: (piece.x + width / 2) / scene.width }).current;

@@ -1,7 +1,8 @@
 import { Button, Group, SegmentedControl, Text } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
-import { answer, api, type Coat, type Scene } from '../../core/client';
+import type { Coat, Scene } from '../../core/client';
+import { askCore } from '../../core/core';
 import { words } from '../../messages';
 import { changeCoat } from '../../session/coats';
 import { editPiece, editPieces } from '../../session/pieces';
@@ -118,7 +119,7 @@ function Picked({ mine, reference }: { mine: string | null; reference: string | 
   const both = mine && reference ? [mine, reference] : null;
   const difference = useQuery({
     queryKey: ['difference', both],
-    queryFn: async () => answer(await api.POST('/api/colours', { body: { colours: both ?? [] } })),
+    queryFn: async () => await askCore('/api/colours', { colours: both ?? [] }),
     enabled: both !== null,
   }).data?.[1]?.difference;
   return (

@@ -1,6 +1,7 @@
 import { Text } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import type { Report, Scene, Schemas } from '../../core/client';
+import { useReported } from '../../core/reported';
 import { words } from '../../messages';
 import { lightsIn } from '../../session/shared';
 import {
@@ -35,12 +36,12 @@ import { WipeLine } from './WipeLine';
 interface Props {
   before: boolean;
   only: string | null;
-  report: Report | null;
-  boxes: Schemas['PieceBox'][];
 }
 
 /** The scene as the core draws it, with what can be taken hold of on it. */
-export function Stage({ before, only, report, boxes }: Props) {
+export function Stage({ before, only }: Props) {
+  const report = useReported((told) => told.report);
+  const boxes = useReported((told) => told.boxes);
   const sceneId = useDocument((state) => state.scene);
   const scene = useScene();
   const room = useRoom(scene, useView((state) => state.reference) === 'beside' && Boolean(scene?.reference));
@@ -162,7 +163,7 @@ function OnStage({
   onWritten,
 }: {
   report: Report | null;
-  boxes: Props['boxes'];
+  boxes: Schemas['PieceBox'][];
   scale: number;
   writing: string | null;
   onWritten: () => void;

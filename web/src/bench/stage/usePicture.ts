@@ -1,8 +1,8 @@
 import { type RefObject, useEffect, useRef, useState } from 'react';
-import { ApiFailure, editor, type Problem, type Project, type Scene } from '../../core/client';
+import type { Project, Scene } from '../../core/client';
 import { Newest } from '../../core/newest';
-import { textOf } from '../../core/text';
-import { onlyScene, sceneOf } from '../../session/store';
+import { type Drawn, drawStage, type StagePicture, type StageQuestion } from '../../core/stage';
+import { sceneOf } from '../../session/store';
 import type { Region } from './useRoom';
 
 /** What is drawn of a document. */
@@ -29,26 +29,25 @@ export function usePicture(shown: Shown) {
   return { canvas, failure, painter };
 }
 
-interface Pixels {
-  width: number;
-  height: number;
-  rgba: Uint8ClampedArray<ArrayBuffer>;
-}
-
 /** Puts pictures on a canvas as they come. */
 class Painter {
   private shown: Shown | null = null;
-  private painted: Pixels | null = null;
-  private readonly newest: Newest<Shown, Pixels>;
+  /** The last answer, the picture that is on the canvas now, and the canvas. */
+  private painted: StagePicture | null = null;
+  private there: { drawn: Drawn; on: HTMLCanvasElement } | null = null;
+  private readonly newest: Newest<Shown, StagePicture>;
 
   constructor(
     private readonly canvas: RefObject<HTMLCanvasElement | null>,
     tell: (failure: string | null) => void,
   ) {
-    this.newest = new Newest(picture, ({ answer, of, failure }) => {
-      tell(failure);
-      if (answer && of && answer !== this.painted) this.put(answer, of);
-    });
+    this.newest = new Newest(
+      (shown, signal) => drawStage(questionOf(shown), this.onCanvas(), signal),
+      ({ answer, of, failure }) => {
+        tell(failure);
+        if (answer && of && answer !== this.painted) this.put(answer, of);
+      },
+    );
   }
 
   show(shown: Shown) {
@@ -67,19 +66,38 @@ class Painter {
     this.newest.stop();
   }
 
-  private put(pixels: Pixels, { project, scene, region }: Shown) {
+  /** The picture that is on the canvas, if it is still the same canvas. */
+  private onCanvas(): Drawn | null {
+    return this.there && this.there.on === this.canvas.current ? this.there.drawn : null;
+  }
+
+  private put(picture: StagePicture, { project, scene, region }: Shown) {
     const canvas = this.canvas.current;
-    this.painted = pixels;
+    this.painted = picture;
     if (!canvas) return;
-    const { width, height, rgba } = pixels;
+    const { width, height } = picture;
     if (canvas.width !== width || canvas.height !== height) {
       canvas.width = width;
       canvas.height = height;
     }
-    canvas.getContext('2d')?.putImageData(new ImageData(rgba, width, height), 0, 0);
+    const context = canvas.getContext('2d');
+    for (const { x, y, pixels } of picture.regions) context?.putImageData(pixels, x, y);
     Object.assign(canvas.style, placeOf(sceneOf(project, scene), region));
     canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
+    this.there = { drawn: picture.drawn, on: canvas };
   }
+}
+
+function questionOf({ project, scene, scale, region, before, only, seen }: Shown): StageQuestion {
+  return {
+    project: project as Project,
+    scene: scene as string,
+    scale,
+    region: region ?? undefined,
+    coats: before ? 'none' : 'all',
+    only: only ?? undefined,
+    ...(seen ? JSON.parse(seen) : {}),
+  };
 }
 
 function same(a: Shown, b: Shown | null): boolean {
@@ -99,31 +117,5 @@ function placeOf(scene: Scene | undefined, region: Region | null): Place {
     top: share(y, scene.height),
     width: share(w, scene.width),
     height: share(h, scene.height),
-  };
-}
-
-async function picture(shown: Shown, signal: AbortSignal): Promise<Pixels> {
-  const { project, scene, scale, region, before, only, seen } = shown;
-  const question = {
-    project: project && onlyScene(project, scene ?? ''),
-    scene,
-    scale,
-    region: region ?? undefined,
-    coats: before ? 'none' : 'all',
-    only: only ?? undefined,
-    ...(seen ? JSON.parse(seen) : {}),
-  };
-  const response = await fetch('/api/preview', {
-    method: 'POST',
-    headers: { ...editor, 'Content-Type': 'application/json' },
-    body: textOf(question),
-    signal,
-  });
-  if (!response.ok) throw new ApiFailure(response.status, (await response.json()) as Problem);
-  const side = (name: string) => Number(response.headers.get(name));
-  return {
-    width: side('X-Width'),
-    height: side('X-Height'),
-    rgba: new Uint8ClampedArray(await response.arrayBuffer()),
   };
 }

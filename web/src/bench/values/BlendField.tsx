@@ -1,11 +1,12 @@
 import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useAnswer } from '../../core/answers';
-import { answer, api, type Schemas } from '../../core/client';
+import type { Schemas } from '../../core/client';
+import { askCore } from '../../core/core';
 import { words } from '../../messages';
 import { Panel } from '../../parts/Panel';
 import { steady } from '../../parts/steady';
-import { onlyScene, useDocument } from '../../session/store';
+import { useDocument } from '../../session/store';
 import choice from '../choices.module.css';
 import { Row } from './fields';
 
@@ -24,13 +25,10 @@ export const BlendField = steady(function BlendField({ coat, value, onChange }: 
   const scene = useDocument((state) => state.scene);
   const piece = useDocument((state) => state.piece);
   const asked = useMemo(
-    () =>
-      opened && document && scene && piece
-        ? { project: onlyScene(document, scene), scene, piece, coat }
-        : null,
+    () => (opened && document && scene && piece ? { project: document, scene, piece, coat } : null),
     [opened, document, scene, piece, coat],
   );
-  const ask = async (body: NonNullable<typeof asked>) => answer(await api.POST('/api/blends', { body }));
+  const ask = async (body: NonNullable<typeof asked>) => await askCore('/api/blends', body);
   const offered = useAnswer(asked, ask, { pause: 0 });
   return (
     <Row label={words.values.blend}>

@@ -1,13 +1,14 @@
 import { Button, NativeSelect } from '@mantine/core';
 import type { ReactNode } from 'react';
-import { answer, api, type Coat, type Schemas } from '../../core/client';
+import type { Coat, Schemas } from '../../core/client';
 import { limits, percents, ranges } from '../../core/constants';
+import { askCore } from '../../core/core';
 import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
 import { FillField } from '../../parts/FillField';
 import { options } from '../../parts/options';
 import { changeCoat } from '../../session/coats';
-import { commit, editCoats, onlyScene, useDocument } from '../../session/store';
+import { commit, editCoats, useDocument } from '../../session/store';
 import { BlendField } from './BlendField';
 import { Fold } from './Fold';
 import { FollowSelect, type Numbers, Row, Values } from './fields';
@@ -398,11 +399,7 @@ function RampValues({ coat, said, change }: Props & { coat: Of<'ramp'>; change: 
 async function split(coat: Of<'ramp'>) {
   const { document, scene, piece } = useDocument.getState();
   if (!document || !scene || !piece) return;
-  const found = answer(
-    await api.POST('/api/split', {
-      body: { project: onlyScene(document, scene), scene, piece, coat: coat.id },
-    }),
-  );
+  const found = await askCore('/api/split', { project: document, scene, piece, coat: coat.id });
   commit();
   editCoats((coats) => {
     const at = coats.findIndex((other) => other.id === coat.id);

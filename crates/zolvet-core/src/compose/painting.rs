@@ -1,0 +1,224 @@
+//! A scene ready to be painted: any pixels of it, in any order, without the others.
+
+use std::hash::{Hash, Hasher};
+
+use kurbo::{Point, Vec2};
+
+use super::backdrop::{Softened, softened};
+use super::cache::{Key, MaskCache, content_hash};
+use super::canvas::Canvas;
+use super::context::RenderContext;
+use super::layer::PieceLayers;
+use super::paint::PiecePainter;
+use super::tile::Tile;
+use super::viewport::{RenderOptions, Viewport};
+use crate::blend::Pixel;
+use crate::parallel::parallel_map;
+use crate::raster::Rect;
+use crate::resolve::{Paint, PaintOp, Piece, Sampler, Scene};
+
+/// What every pixel starts from.
+pub(super) enum Below<'a> {
+    Ground(Ground<'a>),
+    /// A finished picture of what lies below.
+    Canvas(&'a Canvas),
+}
+
+/// A scene ready to be painted.
+pub(super) struct Painting<'a> {
+    below: Below<'a>,
+    layers: &'a [PieceLayers],
+    /// Lowest first.
+    painters: Vec<PiecePainter<'a>>,
+    /// What lies behind each piece, softened.
+    behind: Vec<Vec<Softened>>,
+    window: Rect,
+}
+
+impl<'a> Painting<'a> {
+    /// Pieces, lowest first, with their layers in a view.
+    pub fn new(
+        below: Below<'a>,
+        pieces: &[&'a Piece],
+        layers: &'a [PieceLayers],
+        viewport: &Viewport,
+        (options, cache): (&RenderOptions, &MaskCache),
+    ) -> Self {
+        let painter =
+            |(piece, layers): (&&'a Piece, &'a PieceLayers)| PiecePainter::new(piece, layers, options.mode);
+        let painters = pieces.iter().zip(layers).map(painter).collect();
+        let behind = pieces.iter().map(|_| Vec::new()).collect();
+        let mut painting = Self { below, layers, painters, behind, window: viewport.window() };
+        for (at, piece) in pieces.iter().enumerate() {
+            painting.soften_behind(at, piece, viewport, cache);
+        }
+        painting
+    }
+
+    /// Paints pixels of a row, which start at `x0`.
+    pub fn span(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
+        self.start(y, x0, pixels);
+        for (at, painter) in self.painters.iter().enumerate() {
+            self.behind[at].iter().for_each(|softened| softened.apply(&self.layers[at].outer, y, x0, pixels));
+            painter.paint_from(y, x0, pixels);
+        }
+    }
+
+    /// All that shows in a rectangle.
+    pub fn describe(&self, rect: Rect, hasher: &mut impl Hasher) {
+        self.describe_up_to(self.painters.len(), rect, hasher);
+    }
+
+    /// Everything that is painted, in order: a hash of what it is, and the pixels it may touch.
+    pub fn parts(&self) -> Vec<(u64, Rect)> {
+        let mut parts = Vec::new();
+        for (at, painter) in self.painters.iter().enumerate() {
+            let shown = self.layers[at].outer.rect();
+            parts.extend(self.behind[at].iter().map(|softened| (softened.key[0], shown)));
+            painter.parts(&mut parts);
+        }
+        parts
+    }
+
+    fn start(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
+        match &self.below {
+            Below::Ground(ground) => ground.paint(y, x0, pixels),
+            Below::Canvas(canvas) => {
+                let start = y as usize * canvas.width as usize + x0 as usize;
+                pixels.copy_from_slice(&canvas.pixels[start..start + pixels.len()]);
+            }
+        }
+    }
+
+    fn describe_up_to(&self, pieces: usize, rect: Rect, hasher: &mut impl Hasher) {
+        for (layers, behind) in self.layers.iter().zip(&self.behind).take(pieces) {
+            for softened in behind.iter().filter(|_| !layers.outer.rect().intersect(rect).is_empty()) {
+                softened.key.hash(hasher);
+            }
+            layers.describe(rect, hasher);
+        }
+    }
+
+    /// Softens what lies behind a piece, as far as it is painted by the pieces before it. What has not changed is not
+    /// softened anew.
+    fn soften_behind(&mut self, at: usize, piece: &Piece, viewport: &Viewport, cache: &MaskCache) {
+        let layers = &self.layers[at];
+        let area = device_box(piece, viewport).intersect(self.window);
+        for (backdrop, mode, opacity) in layers.behind.iter().rev() {
+            let key = content_hash(|hasher| {
+                ("backdrop", self.below_fingerprint(), area, viewport.scale.to_bits()).hash(hasher);
+                (viewport.x.to_bits(), viewport.y.to_bits(), layers.outer.rect()).hash(hasher);
+                self.behind[at].iter().for_each(|softened| softened.key.hash(hasher));
+                backdrop.fingerprint(hasher);
+                (layers.key, *mode as u8, opacity.to_bits()).hash(hasher);
+                self.describe_up_to(at, area, hasher);
+            });
+            let make = || {
+                let mut source = Tile::empty(area);
+                source.each_row(|y, row| self.span_behind(at, y, area.x0, row));
+                softened(source, backdrop, layers.outer.rect(), viewport.scale)
+            };
+            let tile = match self.below {
+                Below::Ground(_) => cache.tile(Key { content: key, clip: area }, make),
+                // Nobody knows what a finished picture was made from.
+                Below::Canvas(_) => std::sync::Arc::new(make()),
+            };
+            self.behind[at].push(Softened { tile, key, mode: *mode, opacity: *opacity });
+        }
+    }
+
+    /// Pixels of a row of what lies behind a piece, with what of that is softened so far.
+    fn span_behind(&self, at: usize, y: i32, x0: i32, pixels: &mut [Pixel]) {
+        self.start(y, x0, pixels);
+        for (before, painter) in self.painters[..at].iter().enumerate() {
+            let outer = &self.layers[before].outer;
+            self.behind[before].iter().for_each(|softened| softened.apply(outer, y, x0, pixels));
+            painter.paint_from(y, x0, pixels);
+        }
+        self.behind[at].iter().for_each(|softened| softened.apply(&self.layers[at].outer, y, x0, pixels));
+    }
+
+    fn below_fingerprint(&self) -> u64 {
+        match &self.below {
+            Below::Ground(ground) => ground.fingerprint(),
+            Below::Canvas(_) => 0,
+        }
+    }
+}
+
+/// The device pixels of a piece's box, with the strokes around it.
+pub(super) fn device_box(piece: &Piece, viewport: &Viewport) -> Rect {
+    let bounds = (viewport.transform() * piece.place()).transform_rect_bbox(piece.outer.bounds());
+    Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1)
+}
+
+pub(super) fn has_backdrop(piece: &Piece) -> bool {
+    piece.coats.iter().any(|coat| matches!(coat.op, PaintOp::Backdrop(_)))
+}
+
+/// The layers of pieces in a view.
+pub(super) fn layers(
+    pieces: &[&Piece],
+    viewport: &Viewport,
+    options: &RenderOptions,
+    cache: &MaskCache,
+) -> Vec<PieceLayers> {
+    let context = RenderContext {
+        options,
+        cache,
+        window: viewport.window(),
+        scale: viewport.scale,
+        to_device: viewport.transform(),
+    };
+    parallel_map(pieces, |piece| PieceLayers::of(piece, viewport.transform() * piece.place(), &context))
+}
+
+/// The ground of a scene.
+pub(super) struct Ground<'a> {
+    own: u64,
+    viewport: &'a Viewport,
+    size: (f64, f64),
+    sampler: Option<Sampler>,
+}
+
+impl<'a> Ground<'a> {
+    pub fn new(scene: &Scene, viewport: &'a Viewport, options: &RenderOptions) -> Self {
+        let size = (scene.width, scene.height);
+        let sampler = (!options.shadow_only && scene.ground != Paint::None)
+            .then(|| scene.ground.sampler(size.0, size.1, viewport.scale));
+        Self { own: scene.ground.fingerprint(), viewport, size, sampler }
+    }
+
+    /// Equal for grounds that are painted the same in one view.
+    pub fn fingerprint(&self) -> u64 {
+        let [first, _] = content_hash(|hasher| {
+            (self.own, self.sampler.is_some(), self.size.0.to_bits(), self.size.1.to_bits()).hash(hasher);
+        });
+        first
+    }
+
+    /// Starts pixels of a row, from `x0` on: every one is the ground's, or transparent where there is none.
+    fn paint(&self, row_number: i32, x0: i32, pixels: &mut [Pixel]) {
+        let (Some(sampler), Viewport { x, y, scale, .. }) = (&self.sampler, self.viewport) else {
+            return pixels.fill([0.0; 4]);
+        };
+        let y = y + (f64::from(row_number) + 0.5) / scale;
+        if !(0.0..self.size.1).contains(&y) {
+            return pixels.fill([0.0; 4]);
+        }
+        // The ground's own first and last pixel of a row do not depend on which of them are painted.
+        let width = (i64::from(x0) + pixels.len() as i64) as f64;
+        let first = (-x * scale - 0.5).ceil().clamp(0.0, width) as i32;
+        let last = ((self.size.0 - x) * scale - 0.5).ceil().clamp(0.0, width) as i32;
+        let within = |at: i32| (at.max(x0) - x0) as usize;
+        let (from, to) = (within(first), within(last));
+        if from >= to {
+            return pixels.fill([0.0; 4]);
+        }
+        pixels[..from].fill([0.0; 4]);
+        pixels[to..].fill([0.0; 4]);
+        let start = Point::new(x + (f64::from(first) + 0.5) / scale, y);
+        let before = (x0 + from as i32 - first) as usize;
+        sampler.row(start, Vec2::new(1.0 / scale, 0.0), before, &mut pixels[from..to]);
+    }
+}

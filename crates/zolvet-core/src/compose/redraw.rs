@@ -1,0 +1,143 @@
+//! Drawing only what differs from the last picture of the same view.
+
+use std::hash::Hash;
+
+use super::cache::{MaskCache, content_hash};
+use super::canvas::{Rounding, write_row};
+use super::painting::Painting;
+use super::render::{prepare, with_painting};
+use super::viewport::{RenderOptions, Viewport};
+use crate::parallel::for_each_row;
+use crate::raster::Rect;
+use crate::resolve::Scene;
+
+/// What a picture was made from, so that the next one of the same view is drawn only where it differs.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Shown {
+    view: [u64; 2],
+    /// Everything that was painted, in order, and the pixels it may touch.
+    parts: Vec<(u64, Rect)>,
+}
+
+/// A rectangle of a picture.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Region {
+    /// Its place in the picture: x, y, width, height.
+    pub place: [u32; 4],
+    /// Its pixels, row by row, in 8 bits.
+    pub rgba: Vec<u8>,
+}
+
+/// What changes on a picture, and what it is made from then.
+#[derive(Debug)]
+pub struct Redrawn {
+    /// The rectangles that are drawn anew; the others are as they were.
+    pub regions: Vec<Region>,
+    /// To be given when the next one is drawn.
+    pub shown: Shown,
+}
+
+/// Draws what has changed since the last picture of a view: all of it where that is not known, or was of another view. Nothing
+/// is drawn where the budget is used up.
+#[must_use]
+pub fn redraw(
+    scene: &Scene,
+    viewport: &Viewport,
+    options: &RenderOptions,
+    (rounding, last): (Rounding, Option<&Shown>),
+    cache: &MaskCache,
+) -> Option<Redrawn> {
+    let needed = prepare(scene, viewport, options)?;
+    Some(with_painting(scene, &viewport.over(needed), options, cache, |painting, ground| {
+        let view = content_hash(|hasher| {
+            (viewport.x.to_bits(), viewport.y.to_bits(), viewport.scale.to_bits()).hash(hasher);
+            (viewport.width, viewport.height, rounding, options.mode, options.shadow_only).hash(hasher);
+            (ground, &options.piece, &options.coats).hash(hasher);
+        });
+        let window = viewport.window();
+        let inset = (window.x0 - needed.x0, window.y0 - needed.y0);
+        let parts: Vec<_> = painting
+            .parts()
+            .into_iter()
+            .map(|(key, rect)| (key, rect.moved(-inset.0, -inset.1).intersect(window)))
+            .collect();
+        let changed = match last.filter(|last| last.view == view) {
+            Some(last) => tidied(&differing(&last.parts, &parts), window),
+            None => vec![window],
+        };
+        let draw = |rect: &Rect| drawn(painting, *rect, inset, rounding);
+        Redrawn { regions: changed.iter().map(draw).collect(), shown: Shown { view, parts } }
+    }))
+}
+
+/// Draws a rectangle.
+fn drawn(painting: &Painting<'_>, rect: Rect, inset: (i32, i32), rounding: Rounding) -> Region {
+    let width = rect.width();
+    let mut rgba = vec![0; width * rect.height() * 4];
+    for_each_row(&mut rgba, width * 4, |row, out| {
+        let mut pixels = vec![[0.0; 4]; width];
+        let y = rect.y0 + row;
+        painting.span(y + inset.1, rect.x0 + inset.0, &mut pixels);
+        write_row(out, &pixels, (i64::from(rect.x0), i64::from(y)), rounding);
+    });
+    let side = |length: usize| u32::try_from(length).unwrap_or(0);
+    Region { place: [rect.x0 as u32, rect.y0 as u32, side(width), side(rect.height())], rgba }
+}
+
+/// The pixels that parts touch which are in one list and not in the other, or in another place of it.
+fn differing(before: &[(u64, Rect)], after: &[(u64, Rect)]) -> Vec<Rect> {
+    let same = |pair: &(&(u64, Rect), &(u64, Rect))| pair.0 == pair.1;
+    let first = before.iter().zip(after).take_while(same).count();
+    let (before, after) = (&before[first..], &after[first..]);
+    let last = before.iter().rev().zip(after.iter().rev()).take_while(same).count();
+    let (before, after) = (&before[..before.len() - last], &after[..after.len() - last]);
+    if before.len() == after.len() {
+        let pairs = before.iter().zip(after).filter(|pair| pair.0 != pair.1);
+        return pairs.flat_map(|(before, after)| [before.1, after.1]).collect();
+    }
+    before.iter().chain(after).map(|(_, rect)| *rect).collect()
+}
+
+/// Rows that are looked at together, and the grid that columns are taken in.
+const ROWS: i32 = 16;
+const COLUMNS: i32 = 32;
+
+/// Disjoint rectangles that hold all of these.
+fn tidied(rects: &[Rect], window: Rect) -> Vec<Rect> {
+    let mut regions: Vec<Rect> = Vec::new();
+    let mut above: Vec<usize> = Vec::new();
+    for top in (window.y0..window.y1).step_by(ROWS as usize) {
+        let rows = Rect::new(window.x0, top, window.x1, (top + ROWS).min(window.y1));
+        let mut here = Vec::new();
+        for (x0, x1) in columns(rects, rows) {
+            let grown = above.iter().copied().find(|at| (regions[*at].x0, regions[*at].x1) == (x0, x1));
+            let at = grown.unwrap_or_else(|| {
+                regions.push(Rect::new(x0, rows.y0, x1, rows.y0));
+                regions.len() - 1
+            });
+            regions[at].y1 = rows.y1;
+            here.push(at);
+        }
+        above = here;
+    }
+    regions
+}
+
+/// The columns of some rows that any of the rectangles touch, as disjoint ranges in order.
+fn columns(rects: &[Rect], rows: Rect) -> Vec<(i32, i32)> {
+    let touched = rects.iter().map(|rect| rect.intersect(rows)).filter(|rect| !rect.is_empty());
+    let on_grid = |rect: Rect| {
+        let (x0, x1) = (rect.x0.div_euclid(COLUMNS), (rect.x1 + COLUMNS - 1).div_euclid(COLUMNS));
+        ((x0 * COLUMNS).max(rows.x0), (x1 * COLUMNS).min(rows.x1))
+    };
+    let mut ranges: Vec<(i32, i32)> = touched.map(on_grid).collect();
+    ranges.sort_unstable();
+    let mut together: Vec<(i32, i32)> = Vec::new();
+    for (x0, x1) in ranges {
+        match together.last_mut() {
+            Some(last) if x0 <= last.1 => last.1 = last.1.max(x1),
+            _ => together.push((x0, x1)),
+        }
+    }
+    together
+}

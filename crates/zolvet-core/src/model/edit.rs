@@ -1,0 +1,179 @@
+//! Changes of a project that is decoded already: only what changes is decoded anew.
+
+use json_patch::PatchOperation;
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+use serde_json::Value;
+
+use super::decode::located;
+use super::validate::check_references;
+use super::{Problem, Project, Scene};
+
+impl Project {
+    /// The project after a change, given as a JSON Patch (RFC 6902) of its document with the operations `add`, `replace`
+    /// and `remove`. A field that the document leaves out may be replaced, and one that is not there removed: what
+    /// has its default is not told from what is not written. What is wrong between two operations on one part is not looked at.
+    ///
+    /// # Errors
+    /// The first place that is not there or takes no such value, or every reference that leads nowhere.
+    pub fn edited(&self, patch: &[PatchOperation]) -> Result<Self, Vec<Problem>> {
+        let edits =
+            patch.iter().map(Edit::of).collect::<Result<Vec<_>, _>>().map_err(|problem| vec![problem])?;
+        let mut project = self.clone();
+        for together in edits.chunk_by(|a, b| a.part() == b.part() && a.is_within() && b.is_within()) {
+            project.edit(together).map_err(|problem| vec![problem])?;
+        }
+        let problems = check_references(&project);
+        if problems.is_empty() { Ok(project) } else { Err(problems) }
+    }
+
+    /// Makes changes that are all of one part.
+    fn edit(&mut self, edits: &[Edit<'_>]) -> Result<(), Problem> {
+        let Some(first) = edits.first() else { return Ok(()) };
+        let part: Vec<&str> = first.part().iter().map(String::as_str).collect();
+        match part.as_slice() {
+            ["scenes", at, "pieces", piece] => {
+                edit_list(&mut self.scene_mut(at, first)?.pieces, piece, edits)
+            }
+            ["scenes", at] if first.is_within() => edit_scene(self.scene_mut(at, first)?, edits),
+            ["scenes", at] => edit_list(&mut self.scenes, at, edits),
+            ["finishes", at] => edit_list(&mut self.finishes, at, edits),
+            ["lights", at] => edit_list(&mut self.lights, at, edits),
+            ["swatches", at] => edit_list(&mut self.swatches, at, edits),
+            ["assets", at] => edit_list(&mut self.assets, at, edits),
+            _ => edit_value(self, edits),
+        }
+    }
+
+    fn scene_mut(&mut self, at: &str, edit: &Edit<'_>) -> Result<&mut Scene, Problem> {
+        index(at).and_then(|at| self.scenes.get_mut(at)).ok_or_else(|| edit.nowhere())
+    }
+}
+
+/// One operation of a patch.
+struct Edit<'a> {
+    path: Vec<String>,
+    /// How much of the path leads to the part that is decoded as one.
+    depth: usize,
+    pointer: String,
+    change: Change<'a>,
+}
+
+#[derive(Clone, Copy)]
+enum Change<'a> {
+    /// Into a list before what stands there, or as a field.
+    Add(&'a Value),
+    Replace(&'a Value),
+    Remove,
+}
+
+impl<'a> Edit<'a> {
+    fn of(operation: &'a PatchOperation) -> Result<Self, Problem> {
+        let (path, change) = match operation {
+            PatchOperation::Add(add) => (&add.path, Change::Add(&add.value)),
+            PatchOperation::Replace(replace) => (&replace.path, Change::Replace(&replace.value)),
+            PatchOperation::Remove(remove) => (&remove.path, Change::Remove),
+            _ => return Err(Problem::new("/patch", "expected only add, replace and remove")),
+        };
+        let pointer = path.to_string();
+        let path: Vec<String> = path.tokens().map(|token| token.decoded().into_owned()).collect();
+        let depth = match path.iter().map(String::as_str).collect::<Vec<_>>().as_slice() {
+            ["scenes", _, "pieces", _, ..] => 4,
+            ["scenes" | "finishes" | "lights" | "swatches" | "assets", _, ..] => 2,
+            _ => 0,
+        };
+        Ok(Self { path, depth, pointer, change })
+    }
+
+    fn part(&self) -> &[String] {
+        &self.path[..self.depth]
+    }
+
+    /// Whether it changes something of the part, and not the part as a whole.
+    fn is_within(&self) -> bool {
+        self.path.len() > self.depth
+    }
+
+    fn nowhere(&self) -> Problem {
+        Problem::new(self.pointer.clone(), "expected a place in the project")
+    }
+
+    /// Decodes what the part has become; the pointer of an error is that of the whole document.
+    fn decoded<T: DeserializeOwned>(&self, value: &Value) -> Result<T, Problem> {
+        located(value).map_err(|problem| {
+            let place: String = self.part().iter().map(|part| format!("/{part}")).collect();
+            Problem::new(place + &problem.pointer, problem.message)
+        })
+    }
+}
+
+fn index(token: &str) -> Option<usize> {
+    token.parse().ok()
+}
+
+/// Changes a scene; its pieces are not decoded for what is not about them.
+fn edit_scene(scene: &mut Scene, edits: &[Edit<'_>]) -> Result<(), Problem> {
+    if edits.iter().any(|edit| edit.path.get(edit.depth).is_some_and(|field| field == "pieces")) {
+        return edit_value(scene, edits);
+    }
+    let pieces = std::mem::take(&mut scene.pieces);
+    edit_value(scene, edits)?;
+    scene.pieces = pieces;
+    Ok(())
+}
+
+/// Changes a list, or within an entry of it.
+fn edit_list<T: Serialize + DeserializeOwned>(
+    list: &mut Vec<T>,
+    at: &str,
+    edits: &[Edit<'_>],
+) -> Result<(), Problem> {
+    let Some(first) = edits.first() else { return Ok(()) };
+    let at = index(at).filter(|at| *at <= list.len()).ok_or_else(|| first.nowhere())?;
+    match first.change {
+        Change::Add(value) if !first.is_within() => list.insert(at, first.decoded(value)?),
+        _ if at == list.len() => return Err(first.nowhere()),
+        Change::Replace(value) if !first.is_within() => list[at] = first.decoded(value)?,
+        Change::Remove if !first.is_within() => drop(list.remove(at)),
+        _ => edit_value(&mut list[at], edits)?,
+    }
+    Ok(())
+}
+
+/// Changes a part by way of its JSON.
+fn edit_value<T: Serialize + DeserializeOwned>(part: &mut T, edits: &[Edit<'_>]) -> Result<(), Problem> {
+    let Some(first) = edits.first() else { return Ok(()) };
+    let mut value = serde_json::to_value(&*part).map_err(|_| first.nowhere())?;
+    for edit in edits {
+        let within: Vec<&str> = edit.path[edit.depth..].iter().map(String::as_str).collect();
+        change_within(&mut value, &within, edit.change).ok_or_else(|| edit.nowhere())?;
+    }
+    *part = first.decoded(&value)?;
+    Ok(())
+}
+
+fn change_within(value: &mut Value, path: &[&str], change: Change<'_>) -> Option<()> {
+    match (value, path) {
+        (Value::Object(object), [key]) => match change {
+            Change::Add(to) | Change::Replace(to) => drop(object.insert((*key).to_owned(), to.clone())),
+            Change::Remove => drop(object.shift_remove(*key)),
+        },
+        (Value::Array(list), [at]) => {
+            let at = index(at)?;
+            match change {
+                Change::Add(to) if at <= list.len() => list.insert(at, to.clone()),
+                Change::Replace(to) => *list.get_mut(at)? = to.clone(),
+                Change::Remove if at < list.len() => drop(list.remove(at)),
+                _ => return None,
+            }
+        }
+        (Value::Object(object), [key, rest @ ..]) => {
+            // What holds only defaults may have been left out.
+            let inner = object.entry(*key).or_insert_with(|| Value::Object(serde_json::Map::new()));
+            change_within(inner, rest, change)?;
+        }
+        (Value::Array(list), [at, rest @ ..]) => change_within(list.get_mut(index(at)?)?, rest, change)?,
+        _ => return None,
+    }
+    Some(())
+}

@@ -1,0 +1,180 @@
+//! Projects that are held between questions, so that only what changes has to be sent.
+
+use std::collections::VecDeque;
+use std::sync::{Arc, Mutex, PoisonError};
+
+use json_patch::PatchOperation;
+use serde::Deserialize;
+use serde_json::Value;
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::Shown;
+use zolvet_core::limits;
+use zolvet_core::model::Project;
+
+use crate::Refusal;
+
+/// Versions of a project that are held: questions that are on their way at the same time name different ones.
+const VERSIONS: usize = 8;
+/// Pictures of which it is known what they were made from.
+const PICTURES: usize = 4;
+/// Sessions that are held at most.
+const SESSIONS: usize = 256;
+
+/// A project that a session holds: opened with a document, afterwards said by what has changed.
+#[derive(Debug, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct HeldProject {
+    /// A name that nobody else can guess, made by whoever asks.
+    session: String,
+    /// The version that the question is about, which is held from now on.
+    version: u64,
+    /// The whole document of this version.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<Project>))]
+    document: Option<Value>,
+    /// The version that was held before.
+    from: Option<u64>,
+    /// What has changed since that: a JSON Patch (RFC 6902) with `add`, `replace` and `remove`.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
+    patch: Vec<PatchOperation>,
+}
+
+/// A project document, or one that a session holds.
+#[derive(Debug, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(untagged)]
+pub enum ProjectOrHeld {
+    /// The whole document.
+    Project(Box<Project>),
+    /// One that is held, or is to be held from now on.
+    Held(HeldProject),
+}
+
+/// The projects of all sessions.
+#[derive(Debug)]
+pub struct HeldProjects {
+    /// Bytes of documents that may be held in all, as text.
+    capacity: usize,
+    /// Those used last at the end.
+    sessions: Mutex<Vec<Session>>,
+}
+
+#[derive(Debug)]
+struct Session {
+    name: String,
+    /// The newest at the end.
+    versions: VecDeque<Version>,
+    /// What pictures were made from, by their numbers, the newest at the end.
+    shown: VecDeque<(u64, Arc<Shown>)>,
+}
+
+#[derive(Debug, Clone)]
+struct Version {
+    number: u64,
+    /// As text, about.
+    bytes: usize,
+    project: Arc<Project>,
+}
+
+impl Session {
+    fn bytes(&self) -> usize {
+        self.versions.iter().map(|version| version.bytes).sum()
+    }
+}
+
+impl HeldProjects {
+    /// Holds nothing yet, and documents of at most this many bytes of text in all.
+    #[must_use]
+    pub const fn with_capacity(capacity: usize) -> Self {
+        Self { capacity, sessions: Mutex::new(Vec::new()) }
+    }
+
+    /// The project a question says, in either way.
+    ///
+    /// # Errors
+    /// When the document is not valid, or the version it is a change of is not held.
+    pub fn project(&self, value: &Value) -> Result<Arc<Project>, Refusal> {
+        if value.get("session").is_none() || value.get("schema").is_some() {
+            return decoded(value).map(Arc::new);
+        }
+        let held = HeldProject::deserialize(value)
+            .map_err(|error| Refusal::invalid_at("", format!("expected a held project: {error}")))?;
+        if let Some(version) = self.find(&held.session, held.version) {
+            return Ok(version.project);
+        }
+        let version = self.made(&held)?;
+        let project = Arc::clone(&version.project);
+        self.hold(held.session, version);
+        Ok(project)
+    }
+
+    /// A version that is not held yet.
+    fn made(&self, held: &HeldProject) -> Result<Version, Refusal> {
+        if let Some(document) = &held.document {
+            let bytes = serde_json::to_string(document).map_err(Refusal::internal)?.len();
+            return Ok(Version { number: held.version, bytes, project: Arc::new(decoded(document)?) });
+        }
+        let before = held.from.and_then(|from| self.find(&held.session, from)).ok_or(Refusal::Lost)?;
+        let grown: usize = held.patch.iter().map(|operation| operation.to_string().len()).sum();
+        let bytes = before.bytes + grown;
+        if bytes > limits::DOCUMENT_BYTES {
+            // The whole document says how large it has really become.
+            return Err(Refusal::Lost);
+        }
+        let project = before.project.edited(&held.patch).map_err(Refusal::Invalid)?;
+        Ok(Version { number: held.version, bytes, project: Arc::new(project) })
+    }
+
+    /// A version, and its session as the one used last.
+    fn find(&self, name: &str, number: u64) -> Option<Version> {
+        let mut sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
+        let at = sessions.iter().position(|session| session.name == name)?;
+        sessions[at..].rotate_left(1);
+        let session = sessions.last()?;
+        session.versions.iter().find(|version| version.number == number).cloned()
+    }
+
+    /// What the picture with this number was made from, in the session of a question.
+    pub(crate) fn shown(&self, project: &Value, number: u64) -> Option<Arc<Shown>> {
+        let name = project.get("session")?.as_str()?;
+        let sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
+        let session = sessions.iter().find(|session| session.name == name)?;
+        session.shown.iter().find(|(known, _)| *known == number).map(|(_, shown)| Arc::clone(shown))
+    }
+
+    /// Notes what a picture was made from, in the session of a question.
+    pub(crate) fn show(&self, project: &Value, number: u64, shown: Shown) {
+        let name = project.get("session").and_then(Value::as_str);
+        let mut sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
+        let Some(session) = sessions.iter_mut().find(|session| Some(session.name.as_str()) == name) else {
+            return;
+        };
+        session.shown.push_back((number, Arc::new(shown)));
+        if session.shown.len() > PICTURES {
+            session.shown.pop_front();
+        }
+    }
+
+    fn hold(&self, name: String, version: Version) {
+        let mut sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut session = match sessions.iter().position(|session| session.name == name) {
+            Some(at) => sessions.remove(at),
+            None => Session { name, versions: VecDeque::new(), shown: VecDeque::new() },
+        };
+        session.versions.push_back(version);
+        if session.versions.len() > VERSIONS {
+            session.versions.pop_front();
+        }
+        sessions.push(session);
+        let mut bytes: usize = sessions.iter().map(Session::bytes).sum();
+        while sessions.len() > 1 && (bytes > self.capacity || sessions.len() > SESSIONS) {
+            bytes -= sessions.remove(0).bytes();
+        }
+    }
+}
+
+fn decoded(document: &Value) -> Result<Project, Refusal> {
+    let project = Project::from_value(document).map_err(Refusal::Invalid)?;
+    Assets::check(&project).map_err(Refusal::Invalid)?;
+    Ok(project)
+}

@@ -1,0 +1,149 @@
+//! Projects that are held between questions: what is said by changes answers as what is said whole.
+
+#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+
+#[path = "../../zolvet-core/tests/common/library.rs"]
+mod library;
+
+use std::sync::Arc;
+
+use proptest::prelude::*;
+use serde_json::{Value, json};
+use zolvet_core::compose::MaskCache;
+use zolvet_core::font::Font;
+use zolvet_core::model::{Asset, Project};
+use zolvet_core::picture::Bitmap;
+use zolvet_questions::{Desk, Files, HeldProjects, Refusal, answer};
+
+struct NoFiles;
+
+impl Files for NoFiles {
+    fn picture(&self, _asset: &Asset) -> Result<Option<Arc<Bitmap>>, Refusal> {
+        Ok(None)
+    }
+
+    fn font(&self, _asset: &Asset) -> Result<Option<Font>, Refusal> {
+        Ok(None)
+    }
+}
+
+fn ask(held: &HeldProjects, path: &str, question: &Value) -> Result<Vec<u8>, Refusal> {
+    let cache = MaskCache::default();
+    let desk = Desk { files: &NoFiles, held, cache: &cache };
+    answer(path, question.to_string().as_bytes(), &desk).unwrap()
+}
+
+fn document(name: &str) -> Value {
+    json!({"schema": 2, "name": name, "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "scenes": [{"id": "a", "name": "A", "width": 60, "height": 50, "theme": "t", "ground": {"kind": "solid", "colour": "#e8e4da"},
+            "pieces": [{"id": "p", "name": "P", "shape": {"kind": "box", "w": 20, "h": 10, "radii": 2}, "x": 5, "y": 5,
+                "fill": {"kind": "solid", "colour": "#ffffff"}, "wear": {"coats": []}}]}]})
+}
+
+fn boxes(project: Value) -> Value {
+    json!({"project": project, "scene": "a"})
+}
+
+fn found(held: &HeldProjects, project: Value) -> Result<Value, Refusal> {
+    ask(held, "/api/boxes", &boxes(project)).map(|bytes| serde_json::from_slice(&bytes).unwrap())
+}
+
+#[test]
+fn a_change_is_of_the_version_it_names() {
+    let held = HeldProjects::with_capacity(1 << 20);
+    let open = json!({"session": "s", "version": 1, "document": document("One")});
+    assert_eq!(found(&held, open).unwrap()[0]["x"], 5.0);
+    let patch = |at: f64| json!([{"op": "replace", "path": "/scenes/0/pieces/0/x", "value": at}]);
+    for (version, at) in [(2, 7.0), (3, 9.0)] {
+        let moved = json!({"session": "s", "version": version, "from": 1, "patch": patch(at)});
+        assert_eq!(found(&held, moved).unwrap()[0]["x"], at);
+    }
+    // A version that is held need not be said again.
+    assert_eq!(found(&held, json!({"session": "s", "version": 2})).unwrap()[0]["x"], 7.0);
+    let unknown = json!({"session": "s", "version": 9, "from": 8, "patch": []});
+    assert_eq!(found(&held, unknown), Err(Refusal::Lost));
+    assert_eq!(found(&held, json!({"session": "other", "version": 2})), Err(Refusal::Lost));
+}
+
+#[test]
+fn what_a_change_may_not_be_is_told_by_its_place_and_is_not_held() {
+    let held = HeldProjects::with_capacity(1 << 20);
+    found(&held, json!({"session": "s", "version": 1, "document": document("One")})).unwrap();
+    let wrong = [
+        (
+            json!({"op": "replace", "path": "/scenes/0/pieces/0/x", "value": "far"}),
+            "/project/scenes/0/pieces/0/x",
+        ),
+        (
+            json!({"op": "replace", "path": "/scenes/0/pieces/4/x", "value": 1}),
+            "/project/scenes/0/pieces/4/x",
+        ),
+        (json!({"op": "remove", "path": "/themes"}), "/project"),
+        (json!({"op": "move", "from": "/name", "path": "/scale"}), "/project/patch"),
+        (
+            json!({"op": "replace", "path": "/scenes/0/pieces/0/wear", "value": {"finish": "f"}}),
+            "/project/scenes/0/pieces/0/wear/finish",
+        ),
+    ];
+    for (operation, place) in wrong {
+        let change = json!({"session": "s", "version": 2, "from": 1, "patch": [operation]});
+        let Err(Refusal::Invalid(problems)) = found(&held, change.clone()) else { panic!("{change}") };
+        assert_eq!(problems[0].pointer, place, "{problems:?}");
+        assert_eq!(found(&held, json!({"session": "s", "version": 2})), Err(Refusal::Lost));
+    }
+}
+
+#[test]
+fn the_sessions_used_last_are_held() {
+    let document = document("One");
+    let held = HeldProjects::with_capacity(document.to_string().len() * 3);
+    let open = |name: &str| json!({"session": name, "version": 1, "document": document});
+    for name in ["a", "b", "c"] {
+        found(&held, open(name)).unwrap();
+    }
+    found(&held, json!({"session": "a", "version": 1})).unwrap();
+    found(&held, open("d")).unwrap();
+    assert_eq!(found(&held, json!({"session": "b", "version": 1})), Err(Refusal::Lost));
+    for name in ["a", "c", "d"] {
+        assert!(found(&held, json!({"session": name, "version": 1})).is_ok(), "{name}");
+    }
+}
+
+/// The first picture is whole; the one after a change is what has changed, and nothing where nothing has.
+#[test]
+fn the_stage_is_sent_where_it_changes() {
+    let held = HeldProjects::with_capacity(1 << 20);
+    let stage = |project: Value, number: u64, after: Value| {
+        let question = json!({"project": project, "scene": "a", "number": number, "after": after});
+        let bytes = ask(&held, "/api/stage", &question).unwrap();
+        let words: Vec<u32> =
+            bytes.chunks(4).map(|word| u32::from_le_bytes(word.try_into().unwrap())).collect();
+        let count = words[2] as usize;
+        let places: Vec<Vec<u32>> = (0..count).map(|at| words[3 + at * 4..7 + at * 4].to_vec()).collect();
+        let pixels: u32 = places.iter().map(|place| place[2] * place[3]).sum();
+        assert_eq!(bytes.len(), 12 + 16 * count + pixels as usize * 4);
+        (words[..2].to_vec(), places)
+    };
+    let whole = (vec![60, 50], vec![vec![0, 0, 60, 50]]);
+    let open = json!({"session": "s", "version": 1, "document": document("One")});
+    assert_eq!(stage(open, 1, json!(null)), whole);
+    let moved = json!([{"op": "replace", "path": "/scenes/0/pieces/0/x", "value": 8}]);
+    let (_, places) = stage(json!({"session": "s", "version": 2, "from": 1, "patch": moved}), 2, json!(1));
+    assert_eq!(places, [vec![0, 0, 32, 16]]);
+    assert_eq!(stage(json!({"session": "s", "version": 2}), 3, json!(2)).1, Vec::<Vec<u32>>::new());
+    // What came before is not known.
+    assert_eq!(stage(json!({"session": "s", "version": 2}), 4, json!(77)), whole);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(60) })]
+
+    /// Changing a project that is decoded gives the project that the changed document is.
+    #[test]
+    fn a_change_gives_what_the_changed_document_is(before in library::document(), after in library::document()) {
+        let patch = json_patch::diff(&before, &after);
+        let (before, after) = (Project::from_value(&before), Project::from_value(&after));
+        prop_assume!(before.is_ok() && after.is_ok());
+        prop_assert_eq!(before.unwrap().edited(&patch.0), after);
+    }
+}

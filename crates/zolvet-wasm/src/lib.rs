@@ -1,0 +1,56 @@
+//! The core in a worker of the page.
+//!
+//! A thin shell without rules of its own: the page's questions go in as JSON, answers come out as bytes, the same as those of
+//! the service. There is one thread, and nothing is imported. JavaScript writes a text or file into memory it asked for by
+//! [`zolvet_room`], calls, and reads the answer at [`zolvet_answer`] before it calls again.
+
+mod files;
+mod worker;
+
+use std::cell::RefCell;
+
+use worker::Worker;
+
+thread_local! {
+    static WORKER: RefCell<Worker> = RefCell::new(Worker::default());
+}
+
+/// Memory that is taken at the start: growing it step by step takes long in browsers.
+const RESERVED: usize = 192 << 20;
+
+/// To be called once, before everything else.
+#[unsafe(no_mangle)]
+pub extern "C" fn zolvet_start() {
+    drop(std::hint::black_box(Vec::<u8>::with_capacity(RESERVED)));
+}
+
+/// Room for so many bytes that are to come in; the address holds until the next call.
+#[unsafe(no_mangle)]
+pub extern "C" fn zolvet_room(bytes: usize) -> *mut u8 {
+    WORKER.with_borrow_mut(|worker| worker.room(bytes))
+}
+
+/// Asks: in the room is the path, of so many bytes, and then the question. Answers with the HTTP status that the service
+/// would have; what it is about is the answer.
+#[unsafe(no_mangle)]
+pub extern "C" fn zolvet_ask(path: usize, question: usize) -> u32 {
+    WORKER.with_borrow_mut(|worker| worker.ask(path, question))
+}
+
+/// Takes a file of an asset, which is in the room after the asset's id of `id` bytes. An empty file is one that is not there.
+#[unsafe(no_mangle)]
+pub extern "C" fn zolvet_file(id: usize) {
+    WORKER.with_borrow_mut(|worker| worker.file(id));
+}
+
+/// Where the last answer is.
+#[unsafe(no_mangle)]
+pub extern "C" fn zolvet_answer() -> *const u8 {
+    WORKER.with_borrow(|worker| worker.answer().as_ptr())
+}
+
+/// How many bytes the last answer has.
+#[unsafe(no_mangle)]
+pub extern "C" fn zolvet_answer_bytes() -> usize {
+    WORKER.with_borrow(|worker| worker.answer().len())
+}

@@ -1,0 +1,84 @@
+//! What is kept between questions, and how one is answered.
+
+use zolvet_core::budget::Budget;
+use zolvet_core::compose::MaskCache;
+use zolvet_questions::{Desk, HeldProjects, Refusal, Reply, answer};
+
+use crate::files::PageFiles;
+
+/// Bytes of cached masks and tiles.
+const MASK_BYTES: u64 = 64 << 20;
+/// Bytes of held documents, as text.
+const HELD_BYTES: usize = 32 << 20;
+
+/// One project's worth of the core.
+pub struct Worker {
+    files: PageFiles,
+    held: HeldProjects,
+    cache: MaskCache,
+    room: Vec<u8>,
+    answer: Vec<u8>,
+}
+
+impl Default for Worker {
+    fn default() -> Self {
+        Self {
+            files: PageFiles::default(),
+            held: HeldProjects::with_capacity(HELD_BYTES),
+            cache: MaskCache::with_capacity(MASK_BYTES),
+            room: Vec::new(),
+            answer: Vec::new(),
+        }
+    }
+}
+
+impl Worker {
+    /// Room for what comes in next.
+    pub fn room(&mut self, bytes: usize) -> *mut u8 {
+        self.room.clear();
+        self.room.resize(bytes, 0);
+        self.room.as_mut_ptr()
+    }
+
+    /// The last answer.
+    pub fn answer(&self) -> &[u8] {
+        &self.answer
+    }
+
+    /// Takes a file that is in the room after its asset's id.
+    pub fn file(&mut self, id: usize) {
+        let (id, bytes) = self.room.split_at(id.min(self.room.len()));
+        self.files.take(String::from_utf8_lossy(id).into_owned(), bytes.to_vec());
+    }
+
+    /// Answers the question in the room after its path, and says the status.
+    pub fn ask(&mut self, path: usize, question: usize) -> u32 {
+        let room = std::mem::take(&mut self.room);
+        let (path, rest) = room.split_at(path.min(room.len()));
+        let question = &rest[..question.min(rest.len())];
+        let budget = Budget::default();
+        let asked = budget.run(|| self.reply(&String::from_utf8_lossy(path), question));
+        let (status, bytes) = match asked {
+            Ok(Ok(bytes)) => (200, bytes),
+            Ok(Err(refusal)) => refused(&refusal),
+            Err(stopped) => refused(&Refusal::TooMuch(stopped)),
+        };
+        self.answer = bytes;
+        status
+    }
+
+    fn reply(&self, path: &str, question: &[u8]) -> Reply {
+        let desk = Desk { files: &self.files, held: &self.held, cache: &self.cache };
+        answer(path, question, &desk).unwrap_or_else(|| Err(Refusal::Unknown(path.to_owned())))
+    }
+}
+
+fn refused(refusal: &Refusal) -> (u32, Vec<u8>) {
+    let document = refusal.document();
+    let body = match refusal {
+        // The page brings them and asks again.
+        Refusal::Files(ids) => serde_json::to_vec(ids),
+        _ => serde_json::to_vec(&document),
+    };
+    (u32::from(document.status), body.unwrap_or_default())
+}

@@ -1,0 +1,148 @@
+import { create } from 'zustand';
+import { Broken, Crew } from './crew';
+import { type AnswerOf, isForWorkers, type Path, type QuestionOf } from './questions';
+import { Service } from './service';
+import { read, type Way } from './way';
+
+/** Who draws and computes: whoever was measured to be faster, or one of the two. */
+export type Choice = 'faster' | 'worker' | 'service';
+
+interface CoreState {
+  choice: Choice;
+  /** Who answers now. */
+  who: 'worker' | 'service';
+  /** Whether this browser could; null while that is not known. */
+  able: boolean | null;
+}
+
+const KEY = 'zolvet-core';
+
+export const useCore = create<CoreState>()(() => ({ choice: chosen(), who: 'service', able: null }));
+
+// For whoever looks at the page from outside.
+useCore.subscribe(({ who }) => {
+  document.documentElement.dataset.core = who;
+});
+
+function chosen(): Choice {
+  const kept = localStorage.getItem(KEY);
+  return kept === 'worker' || kept === 'service' ? kept : 'faster';
+}
+
+export function chooseCore(choice: Choice) {
+  localStorage.setItem(KEY, choice);
+  useCore.setState({ choice });
+  settle();
+}
+
+const service = new Service();
+/** One for the stage, and one for everything else, which so never keeps the stage waiting. */
+let workers: { stage: Crew; others: Crew } | null = null;
+
+/** What is drawn or computed while the hand is on something, besides the stage quick enough not to delay it. */
+const withTheStage: ReadonlySet<string> = new Set(['/api/stage', '/api/outline', '/api/boxes']);
+
+/** Asks the core. */
+export async function askCore<P extends Path>(
+  path: P,
+  question: QuestionOf<P>,
+  signal?: AbortSignal,
+): Promise<AnswerOf<P>> {
+  return read(await send(wayOf(path), path, question as object, signal)) as AnswerOf<P>;
+}
+
+/** Who answers questions of a path now. */
+export function wayOf(path: string): Way {
+  if (useCore.getState().who === 'service' || !workers || !isForWorkers(path)) return service;
+  const worker = withTheStage.has(path) ? workers.stage : workers.others;
+  return worker.answers ? worker : service;
+}
+
+/** Asks somebody; where a worker breaks, the service answers in its place. */
+export async function send(
+  way: Way,
+  path: string,
+  question: object,
+  signal?: AbortSignal,
+): Promise<ArrayBuffer> {
+  try {
+    return await way.ask(path, question, signal);
+  } catch (error) {
+    if (!(error instanceof Broken)) throw error;
+    dismiss();
+    return service.ask(path, question, signal);
+  }
+}
+
+/** How long the last pictures of the stage took, while something was being changed. */
+const took: Record<'worker' | 'service', number[]> = { worker: [], service: [] };
+/** So many are compared. */
+const COMPARED = 7;
+/** The service has to be faster by this much before it is asked though a worker could answer. */
+const MUCH = 1.5;
+
+/** Notes how long a picture of the stage took, and lets the faster one go on. */
+export function noteDrawn(way: Way, ms: number) {
+  const times = took[way === service ? 'service' : 'worker'];
+  times.push(ms);
+  if (times.length > COMPARED) times.shift();
+  settle();
+}
+
+function settle() {
+  const { choice, who } = useCore.getState();
+  const next = workers ? faster(choice) : 'service';
+  if (next !== who) useCore.setState({ who: next });
+}
+
+function faster(choice: Choice): 'worker' | 'service' {
+  if (choice !== 'faster') return choice;
+  // A worker asks nobody else for time: it is taken unless it was seen to be slower.
+  if (took.worker.length < COMPARED || took.service.length < 3) return 'worker';
+  return median(took.worker) > MUCH * median(took.service) ? 'service' : 'worker';
+}
+
+function median(times: number[]): number {
+  return times.toSorted((a, b) => a - b)[times.length >> 1] ?? 0;
+}
+
+let enlisting = false;
+let tries = 0;
+/** Between tries, while the core for browsers is still being built. */
+const AGAIN = 15_000;
+const MOST = 40;
+
+/** Gets the core into workers of the page, where the service has it for browsers and this one can run it. */
+export async function enlist() {
+  if (enlisting || workers) return;
+  enlisting = true;
+  try {
+    const response = await fetch('/core.wasm');
+    if (response.ok) await employ(await WebAssembly.compileStreaming(response));
+    else if (response.status === 404 && tries < MOST) {
+      tries += 1;
+      setTimeout(() => void enlist(), AGAIN);
+    }
+  } catch {
+    // What this browser cannot run, the service does, as before.
+    useCore.setState({ able: false });
+  }
+  enlisting = false;
+}
+
+async function employ(core: WebAssembly.Module) {
+  const both = { stage: new Crew(core), others: new Crew(core) };
+  await Promise.all([both.stage.ready, both.others.ready]);
+  workers = both;
+  useCore.setState({ able: true });
+  settle();
+}
+
+/** A worker broke: both go, and are not asked again. */
+function dismiss() {
+  workers?.stage.stop();
+  workers?.others.stop();
+  workers = null;
+  useCore.setState({ able: false });
+  settle();
+}

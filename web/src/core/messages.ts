@@ -1,0 +1,13 @@
+/** What the page says to its worker. */
+export type ToWorker =
+  | { kind: 'start'; core: WebAssembly.Module }
+  | { kind: 'ask'; id: number; path: string; body: string }
+  /** Nobody waits for the answer any more. */
+  | { kind: 'cancel'; id: number };
+
+/** What the worker says to its page. */
+export type FromWorker =
+  | { kind: 'ready' }
+  | { kind: 'answer'; id: number; status: number; bytes: ArrayBuffer }
+  /** It cannot go on. */
+  | { kind: 'broken'; reason: string };

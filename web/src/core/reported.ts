@@ -1,0 +1,24 @@
+import { useLayoutEffect } from 'react';
+import { create } from 'zustand';
+import { type Reported, useBoxes, useReport } from './asking';
+import type { Schemas } from './client';
+
+/** What the core says of the open scene and the chosen piece. */
+interface Told extends Reported {
+  boxes: Schemas['PieceBox'][];
+}
+
+const nothing: Told = { report: null, fresh: false, failure: null, boxes: [] };
+
+export const useReported = create<Told>()(() => nothing);
+
+/** Keeps it up with the document, for as long as the part is on the screen. */
+export function useKeepReported() {
+  const { report, fresh, failure } = useReport();
+  const boxes = useBoxes();
+  useLayoutEffect(
+    () => useReported.setState({ report, fresh, failure, boxes }),
+    [report, fresh, failure, boxes],
+  );
+  useLayoutEffect(() => () => useReported.setState(nothing), []);
+}

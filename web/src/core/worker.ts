@@ -1,0 +1,103 @@
+/// <reference lib="webworker" />
+import type { FromWorker, ToWorker } from './messages';
+
+/** What the core offers; addresses and lengths are in its memory. */
+interface Core {
+  memory: WebAssembly.Memory;
+  zolvet_start(): void;
+  zolvet_room(bytes: number): number;
+  zolvet_ask(path: number, question: number): number;
+  zolvet_file(id: number): void;
+  zolvet_answer(): number;
+  zolvet_answer_bytes(): number;
+}
+
+type Asked = Extract<ToWorker, { kind: 'ask' }>;
+
+/** The status of a question for which files have to come first; their ids are the answer. */
+const FILES = 424;
+
+const page = self as unknown as DedicatedWorkerGlobalScope;
+const text = new TextEncoder();
+const waiting: Asked[] = [];
+let core: Core | null = null;
+let busy = false;
+
+page.onmessage = ({ data }: MessageEvent<ToWorker>) => {
+  if (data.kind === 'start') void start(data.core);
+  else if (data.kind === 'cancel') drop(data.id);
+  else {
+    waiting.push(data);
+    void work();
+  }
+};
+
+async function start(module: WebAssembly.Module) {
+  const instance = await WebAssembly.instantiate(module, {});
+  core = instance.exports as unknown as Core;
+  core.zolvet_start();
+  say({ kind: 'ready' });
+}
+
+function drop(id: number) {
+  const at = waiting.findIndex((asked) => asked.id === id);
+  if (at >= 0) waiting.splice(at, 1);
+}
+
+async function work() {
+  if (busy || !core) return;
+  busy = true;
+  try {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      await answer(core, next);
+      // What was cancelled in the meantime is taken out before the next is begun.
+      if (waiting.length > 0) await new Promise((resolve) => setTimeout(resolve, 0));
+    }
+  } catch (error) {
+    say({ kind: 'broken', reason: String(error) });
+  }
+  busy = false;
+}
+
+async function answer(core: Core, { id, path, body }: Asked) {
+  let status = asked(core, path, body);
+  if (status === FILES) {
+    const ids: string[] = JSON.parse(new TextDecoder().decode(bytesOf(core)));
+    for (const file of ids) put(core, file, await fetched(file));
+    status = asked(core, path, body);
+  }
+  const bytes = bytesOf(core).slice().buffer;
+  say({ kind: 'answer', id, status, bytes }, [bytes]);
+}
+
+function asked(core: Core, path: string, body: string): number {
+  // UTF-8 has at most three bytes for a unit of UTF-16.
+  const room = core.zolvet_room((path.length + body.length) * 3);
+  const memory = new Uint8Array(core.memory.buffer, room);
+  const { written: name } = text.encodeInto(path, memory);
+  const { written } = text.encodeInto(body, memory.subarray(name));
+  return core.zolvet_ask(name, written);
+}
+
+/** The file of an asset; an empty one where there is none. */
+async function fetched(id: string): Promise<Uint8Array> {
+  const response = await fetch(`/api/assets/${encodeURIComponent(id)}`).catch(() => null);
+  return response?.ok ? new Uint8Array(await response.arrayBuffer()) : new Uint8Array();
+}
+
+function put(core: Core, id: string, file: Uint8Array) {
+  const name = text.encode(id);
+  const room = core.zolvet_room(name.length + file.length);
+  const memory = new Uint8Array(core.memory.buffer, room);
+  memory.set(name);
+  memory.set(file, name.length);
+  core.zolvet_file(name.length);
+}
+
+function bytesOf(core: Core): Uint8Array<ArrayBuffer> {
+  return new Uint8Array(core.memory.buffer as ArrayBuffer, core.zolvet_answer(), core.zolvet_answer_bytes());
+}
+
+function say(message: FromWorker, transfer: Transferable[] = []) {
+  page.postMessage(message, transfer);
+}
