@@ -3,6 +3,7 @@
 mod demo;
 mod direction;
 mod icons;
+mod package;
 mod prepare;
 mod run;
 mod size;
@@ -17,8 +18,9 @@ cargo xtask direction    whether the modules of the core use only modules before
 cargo xtask size         whether files, functions and parameter lists are short enough to read
 cargo xtask types        make the front end's types anew from the service's description of itself
 cargo xtask wasm         build the core for browsers; with --embed also into the next program
+cargo xtask package      the program to hand out, as one file: target/package/zolvet
 cargo xtask screenshots  take the pictures in docs/screenshots anew
-cargo xtask drag         measure input to painted stage while a blur is dragged
+cargo xtask drag         measure input to painted stage in every scene, by service and worker; --slow over a slow network
 cargo xtask crowd        measure nine editors that drag while one client does its worst
 cargo xtask large        measure opening, scrolling and typing in a project of 200 pieces, 300 finishes, 100 scenes
 cargo xtask icons        how filters of icons in Debian's packages are read, beside Chromium's drawing
@@ -30,6 +32,7 @@ fn main() -> ExitCode {
         Some("test") => test::run(),
         Some("direction") => direction::check(),
         Some("size") => size::check(),
+        Some("package") => package::run(),
         Some("wasm") => wasm::run(&arguments()),
         Some("types") => prepare::types(),
         Some("screenshots") => with_browser("screenshots", &["docs/screenshots"]),

@@ -154,7 +154,8 @@ thread_local! {
     static CURRENT: RefCell<Option<Budget>> = const { RefCell::new(None) };
 }
 
-/// The budget that this thread works within.
+/// The budget that this thread works within, to be handed on to others.
+#[cfg(feature = "threads")]
 pub(crate) fn current() -> Option<Budget> {
     CURRENT.with_borrow(Clone::clone)
 }

@@ -27,6 +27,7 @@ pub mod incoming;
 pub mod limits;
 pub mod lower;
 pub mod markup;
+mod maths;
 pub mod measure;
 pub mod model;
 mod parallel;

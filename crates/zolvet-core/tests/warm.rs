@@ -209,11 +209,14 @@ proptest! {
         prop_assume!(Project::from_value(&first).is_ok_and(|project| project.scenes[0].pieces.len() > 1));
         let cache = MaskCache::default();
         let (mut whole, mut close) = (Followed::default(), Followed::default());
+        // What is too large to be kept is painted where it is seen, and looks the same.
+        let (small, mut forgetful) = (MaskCache::with_capacity(60_000), Followed::default());
         let mut document = first;
         for (place, chance) in choices {
             let Ok(project) = Project::from_value(&document) else { continue };
             whole.follow(&project, |scene| Viewport::whole(scene, 1.0), &cache);
             close.follow(&project, |_| Viewport { x: 11.3, y: 7.0, scale: 2.0, width: 90, height: 70 }, &cache);
+            forgetful.follow(&project, |scene| Viewport::whole(scene, 1.5), &small);
             let mut found = Vec::new();
             places(&document["scenes"][0], "/scenes/0", &mut found);
             let at = &found[place as usize % found.len()];

@@ -12,16 +12,18 @@ use std::cell::RefCell;
 use worker::Worker;
 
 thread_local! {
-    static WORKER: RefCell<Worker> = RefCell::new(Worker::default());
+    static WORKER: RefCell<Worker> = RefCell::new(Worker::new(0));
 }
 
-/// Memory that is taken at the start: growing it step by step takes long in browsers.
-const RESERVED: usize = 192 << 20;
+/// Memory that is taken at the start besides that of the cache: growing it step by step takes long in browsers.
+const RESERVED: usize = 96 << 20;
 
-/// To be called once, before everything else.
+/// To be called once, before everything else, with the bytes that pictures are kept in. What is taken of memory is not in use before
+/// something is written there.
 #[unsafe(no_mangle)]
-pub extern "C" fn zolvet_start() {
-    drop(std::hint::black_box(Vec::<u8>::with_capacity(RESERVED)));
+pub extern "C" fn zolvet_start(cache: usize) {
+    drop(std::hint::black_box(Vec::<u8>::with_capacity(RESERVED + cache)));
+    WORKER.with_borrow_mut(|worker| *worker = Worker::new(cache as u64));
 }
 
 /// Room for so many bytes that are to come in; the address holds until the next call.

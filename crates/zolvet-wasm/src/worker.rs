@@ -6,8 +6,6 @@ use zolvet_questions::{Desk, HeldProjects, Refusal, Reply, answer};
 
 use crate::files::PageFiles;
 
-/// Bytes of cached masks and tiles.
-const MASK_BYTES: u64 = 64 << 20;
 /// Bytes of held documents, as text.
 const HELD_BYTES: usize = 32 << 20;
 
@@ -20,19 +18,18 @@ pub struct Worker {
     answer: Vec<u8>,
 }
 
-impl Default for Worker {
-    fn default() -> Self {
+impl Worker {
+    /// Keeps masks and tiles of so many bytes.
+    pub fn new(cache: u64) -> Self {
         Self {
             files: PageFiles::default(),
             held: HeldProjects::with_capacity(HELD_BYTES),
-            cache: MaskCache::with_capacity(MASK_BYTES),
+            cache: MaskCache::with_capacity(cache),
             room: Vec::new(),
             answer: Vec::new(),
         }
     }
-}
 
-impl Worker {
     /// Room for what comes in next.
     pub fn room(&mut self, bytes: usize) -> *mut u8 {
         self.room.clear();

@@ -130,8 +130,12 @@ export async function enlist() {
   enlisting = false;
 }
 
+/** Megabytes that pictures are kept in: the stage on a dense screen takes up to thirty for one surface. */
+const STAGE_CACHE = 160;
+const OTHER_CACHE = 40;
+
 async function employ(core: WebAssembly.Module) {
-  const both = { stage: new Crew(core), others: new Crew(core) };
+  const both = { stage: new Crew(core, STAGE_CACHE), others: new Crew(core, OTHER_CACHE) };
   await Promise.all([both.stage.ready, both.others.ready]);
   workers = both;
   useCore.setState({ able: true });

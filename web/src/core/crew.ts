@@ -19,12 +19,12 @@ export class Crew extends Way {
   /** Settled once it answers, or cannot. */
   readonly ready: Promise<void>;
 
-  constructor(core: WebAssembly.Module) {
+  constructor(core: WebAssembly.Module, cache: number) {
     super();
     this.ready = new Promise((resolve, reject) => this.waiting.set(0, { resolve: () => resolve(), reject }));
     this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.hear(data);
     this.worker.onerror = ({ message }) => this.end(message);
-    this.say({ kind: 'start', core });
+    this.say({ kind: 'start', core, cache });
   }
 
   get answers(): boolean {

@@ -1,6 +1,7 @@
 /** What the page says to its worker. */
 export type ToWorker =
-  | { kind: 'start'; core: WebAssembly.Module }
+  /** With the megabytes that pictures are kept in. */
+  | { kind: 'start'; core: WebAssembly.Module; cache: number }
   | { kind: 'ask'; id: number; path: string; body: string }
   /** Nobody waits for the answer any more. */
   | { kind: 'cancel'; id: number };

@@ -4,7 +4,7 @@ import type { FromWorker, ToWorker } from './messages';
 /** What the core offers; addresses and lengths are in its memory. */
 interface Core {
   memory: WebAssembly.Memory;
-  zolvet_start(): void;
+  zolvet_start(cache: number): void;
   zolvet_room(bytes: number): number;
   zolvet_ask(path: number, question: number): number;
   zolvet_file(id: number): void;
@@ -24,7 +24,7 @@ let core: Core | null = null;
 let busy = false;
 
 page.onmessage = ({ data }: MessageEvent<ToWorker>) => {
-  if (data.kind === 'start') void start(data.core);
+  if (data.kind === 'start') void start(data.core, data.cache);
   else if (data.kind === 'cancel') drop(data.id);
   else {
     waiting.push(data);
@@ -32,10 +32,10 @@ page.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   }
 };
 
-async function start(module: WebAssembly.Module) {
+async function start(module: WebAssembly.Module, cache: number) {
   const instance = await WebAssembly.instantiate(module, {});
   core = instance.exports as unknown as Core;
-  core.zolvet_start();
+  core.zolvet_start(cache * 1024 * 1024);
   say({ kind: 'ready' });
 }
 

@@ -176,7 +176,9 @@ fn value_in(swatch: &Swatch, theme: &Theme) -> Option<Rgba> {
 fn is_relief(coats: &[Coat], ground: Rgba) -> bool {
     let falls = |light: bool| {
         coats.iter().filter_map(move |coat| match &coat.op {
-            PaintOp::Shadow(shadow) if shadow.dx.hypot(shadow.dy) >= 1.0 && !coat.op.is_on_surface() => {
+            PaintOp::Shadow(shadow)
+                if crate::maths::hypot(shadow.dx, shadow.dy) >= 1.0 && !coat.op.is_on_surface() =>
+            {
                 let lighter = shadow.colour().lightness() >= ground.lightness().max(0.5);
                 (lighter == light).then(|| bearing_of(shadow.dx, shadow.dy))
             }

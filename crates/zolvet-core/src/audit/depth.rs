@@ -45,7 +45,8 @@ impl Auditor<'_> {
                     _ => None,
                 })
                 .collect();
-            let steps = ends.windows(2).map(|pair| (pair[1].0 - pair[0].0).hypot(pair[1].1 - pair[0].1));
+            let steps =
+                ends.windows(2).map(|pair| crate::maths::hypot(pair[1].0 - pair[0].0, pair[1].1 - pair[0].1));
             let widest = steps.fold(0.0, f64::max);
             let hard = ramp.near.blur.get() < 1.0 && ramp.far.blur.get() < 1.0;
             if ramp.shadow != RampShadow::Drop || !hard || widest <= 1.0 {

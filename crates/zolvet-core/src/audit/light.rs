@@ -31,10 +31,10 @@ pub(super) fn apart(a: f64, b: f64) -> f64 {
 fn mean_bearing(of: &[(f64, f64)]) -> (f64, f64) {
     let (mut x, mut y, mut sum) = (0.0, 0.0, 0.0);
     for (bearing, weight) in of {
-        let (sin, cos) = bearing.to_radians().sin_cos();
+        let (sin, cos) = crate::maths::sin_cos(bearing.to_radians());
         (x, y, sum) = (x + sin * weight, y + cos * weight, sum + weight);
     }
-    (x.atan2(y).to_degrees().rem_euclid(360.0), x.hypot(y) / f64::max(sum, 1e-9))
+    (crate::maths::atan2(x, y).to_degrees().rem_euclid(360.0), (x * x + y * y).sqrt() / f64::max(sum, 1e-9))
 }
 
 impl Auditor<'_> {
@@ -108,7 +108,7 @@ impl Auditor<'_> {
                 for (coat_at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
                     let drawn = piece.coats.iter().find(|drawn| drawn.id == coat.id);
                     let Some(PaintOp::Shadow(shadow)) = drawn.map(|drawn| &drawn.op) else { continue };
-                    let distance = shadow.dx.hypot(shadow.dy);
+                    let distance = crate::maths::hypot(shadow.dx, shadow.dy);
                     // A light shadow is the other half of soft relief: it falls towards the light.
                     let dark = shadow.colour().lightness() < 0.6;
                     if matches!(shadow.kind, ShadowKind::Drop { .. }) && distance >= 1.0 && dark {
@@ -144,7 +144,7 @@ impl Auditor<'_> {
                     continue;
                 }
                 let resolved = context.offset(offset);
-                let distance = resolved.x.hypot(resolved.y);
+                let distance = crate::maths::hypot(resolved.x, resolved.y);
                 let bearing = bearing_of(resolved.x, resolved.y);
                 // Along the light, or straight against it.
                 let along = self.light_near(theme, bearing, LOOSE).map(|light| (light, distance));

@@ -85,18 +85,23 @@ pub fn in_255ths(part: f32) -> u32 {
 }
 
 /// Blends `source` with `backdrop` and composites the result over it (§10: Cs = (1 − αb)·Cs + αb·B(Cb, Cs)).
+#[inline]
 #[must_use]
 pub fn blend(mode: BlendMode, source: Pixel, backdrop: Pixel) -> Pixel {
     if mode == BlendMode::Normal || source[3] <= 0.0 || backdrop[3] <= 0.0 {
         return over(source, backdrop);
     }
     match mode {
-        BlendMode::Multiply => return premultiplied(source, backdrop, |s, b, _, _| s * b),
-        BlendMode::Screen => return premultiplied(source, backdrop, |s, b, sa, ba| s * ba + b * sa - s * b),
-        BlendMode::Darken => return premultiplied(source, backdrop, |s, b, sa, ba| (s * ba).min(b * sa)),
-        BlendMode::Lighten => return premultiplied(source, backdrop, |s, b, sa, ba| (s * ba).max(b * sa)),
-        _ => {}
+        BlendMode::Multiply => premultiplied(source, backdrop, |s, b, _, _| s * b),
+        BlendMode::Screen => premultiplied(source, backdrop, |s, b, sa, ba| s * ba + b * sa - s * b),
+        BlendMode::Darken => premultiplied(source, backdrop, |s, b, sa, ba| (s * ba).fast_min(b * sa)),
+        BlendMode::Lighten => premultiplied(source, backdrop, |s, b, sa, ba| (s * ba).fast_max(b * sa)),
+        _ => divided(mode, source, backdrop),
     }
+}
+
+/// As [`blend`], for modes that need colours divided by their alpha.
+fn divided(mode: BlendMode, source: Pixel, backdrop: Pixel) -> Pixel {
     let cs = unpremultiplied(source);
     let cb = unpremultiplied(backdrop);
     let mixed = mode.mix(cb, cs);
@@ -107,13 +112,13 @@ pub fn blend(mode: BlendMode, source: Pixel, backdrop: Pixel) -> Pixel {
 
 /// Modes that need no colour divided by its alpha: `mix` is αs·αb·B(Cb, Cs) in premultiplied parts, to which come
 /// source and backdrop where the other is not (§5.1).
-fn premultiplied(source: Pixel, backdrop: Pixel, mix: impl Fn(f32, f32, f32, f32) -> f32) -> Pixel {
+#[inline]
+fn premultiplied(source: Pixel, backdrop: Pixel, mix: impl Fn(f32x4, f32x4, f32x4, f32x4) -> f32x4) -> Pixel {
     let (sa, ba) = (source[3], backdrop[3]);
-    let part = |i: usize| {
-        let (s, b) = (source[i], backdrop[i]);
-        s * (1.0 - ba) + b * (1.0 - sa) + mix(s, b, sa, ba)
-    };
-    [part(0), part(1), part(2), sa + ba * (1.0 - sa)]
+    let (s, b) = (f32x4::from(source), f32x4::from(backdrop));
+    let [apart, below] = [1.0 - ba, 1.0 - sa].map(f32x4::splat);
+    let [r, g, b, _] = (s * apart + b * below + mix(s, b, f32x4::splat(sa), f32x4::splat(ba))).to_array();
+    [r, g, b, sa + ba * (1.0 - sa)]
 }
 
 fn unpremultiplied(pixel: Pixel) -> [f32; 3] {

@@ -50,11 +50,11 @@ struct Cosines {
 impl Cosines {
     fn new(length: usize, sigma: f64) -> Self {
         let n = length as f64;
-        let widest = (2.0 * (1.0 / LEAST).ln()).sqrt() / std::f64::consts::PI / sigma;
+        let widest = (2.0 * crate::maths::ln(1.0 / LEAST)).sqrt() / std::f64::consts::PI / sigma;
         let count = ((n * widest).ceil() as usize + 1).min(length);
         // They all are values of one, at multiples of its step.
         let step = std::f64::consts::PI / (2.0 * n);
-        let one: Vec<f32> = (0..4 * length).map(|i| (i as f64 * step).cos() as f32).collect();
+        let one: Vec<f32> = (0..4 * length).map(|i| crate::maths::cos(i as f64 * step) as f32).collect();
         let mut values = vec![0.0; count * length];
         for_each_row(&mut values, length, |k, row| {
             for (i, value) in row.iter_mut().enumerate() {
@@ -62,7 +62,7 @@ impl Cosines {
             }
         });
         let kept = |k: usize| {
-            let left = (-0.5 * (sigma * std::f64::consts::PI * k as f64 / n).powi(2)).exp();
+            let left = crate::maths::exp(-0.5 * (sigma * std::f64::consts::PI * k as f64 / n).powi(2));
             (left * if k == 0 { 1.0 } else { 2.0 } / n) as f32
         };
         Self { length, count, values, kept: (0..count).map(kept).collect() }

@@ -118,7 +118,7 @@ fn in_cells(start: &Mask, mut cell: i32, sigma: f64, rect: Rect) -> Blurred {
 /// The middle and right half of a sampled, normalised Gaussian.
 fn kernel(sigma: f64) -> Vec<f32> {
     let radius = (sigma * 4.0).ceil() as i32;
-    let weight = |i: i32| (-f64::from(i * i) / (2.0 * sigma * sigma)).exp();
+    let weight = |i: i32| crate::maths::exp(-f64::from(i * i) / (2.0 * sigma * sigma));
     let sum: f64 = (-radius..=radius).map(weight).sum();
     if sigma <= 0.0 || !sum.is_finite() {
         return vec![1.0];

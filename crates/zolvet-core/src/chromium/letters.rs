@@ -17,9 +17,9 @@ pub(super) struct Lightness(pub u8);
 impl Lightness {
     /// That of a colour, whatever its alpha.
     pub fn of(colour: Rgba) -> Self {
-        let linear = |part: f32| part.clamp(0.0, 1.0).powf(GAMMA);
+        let linear = |part: f32| crate::maths::powf32(part.clamp(0.0, 1.0), GAMMA);
         let luminance = 0.2126 * linear(colour.r) + 0.7152 * linear(colour.g) + 0.0722 * linear(colour.b);
-        Self((luminance.powf(1.0 / GAMMA) * 255.0).round() as u8 >> 5)
+        Self((crate::maths::powf32(luminance, 1.0 / GAMMA) * 255.0).round() as u8 >> 5)
     }
 
     /// Makes coverage that of letters of this lightness.
@@ -34,9 +34,10 @@ impl Lightness {
     fn strength(self, coverage: f32) -> f32 {
         let light = f32::from(self.0) / 7.0;
         let below = 1.0 - light;
-        let (linear_light, linear_below) = (light.powf(GAMMA), below.powf(GAMMA));
+        let (linear_light, linear_below) =
+            (crate::maths::powf32(light, GAMMA), crate::maths::powf32(below, GAMMA));
         let raised = coverage + (1.0 - coverage) * CONTRAST * linear_below * coverage;
-        let mixed = (linear_light * raised + (1.0 - raised) * linear_below).powf(1.0 / GAMMA);
+        let mixed = crate::maths::powf32(linear_light * raised + (1.0 - raised) * linear_below, 1.0 / GAMMA);
         (((mixed - below) / (light - below)) * 255.0).round() / 255.0
     }
 }
@@ -56,7 +57,7 @@ mod tests {
             [(11.0, 18.0, 12.0), (64.0, 80.0, 68.0), (125.0, 143.0, 134.0), (239.0, 245.0, 243.0)]
         {
             // White letters tell the coverage they were made of.
-            let coverage = (white / 255.0_f32).powf(GAMMA);
+            let coverage = crate::maths::powf32(white / 255.0_f32, GAMMA);
             let drawn = [at(0.0, coverage), at(1.0, coverage), at(0.5, coverage)];
             let close = drawn.iter().zip([black, white, grey]).all(|(a, b)| (a - b).abs() <= 2.0);
             assert!(close, "{drawn:?} for {black} {white} {grey}");

@@ -128,7 +128,7 @@ impl Conic {
         let less = self.weight - 1.0;
         let factor = less / (4.0 * (2.0 + less));
         let [x, y] = [0, 1].map(|i| factor * (p0[i] - 2.0 * p1[i] + p2[i]));
-        let mut error = x.hypot(y);
+        let mut error = (x * x + y * y).sqrt();
         let mut conics = vec![self];
         while error > CONIC_TOLERANCE && conics.len() < 32 {
             conics = conics.into_iter().flat_map(Self::halves).collect();

@@ -7,6 +7,7 @@ use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 
 use super::tile::Tile;
+use crate::blend::Pixel;
 use crate::blur::Blurred;
 use crate::budget::is_stopped;
 use crate::raster::Rect;
@@ -79,6 +80,11 @@ impl MaskCache {
         if !is_stopped() {
             self.kept.insert(key, Cached::Rows(Arc::from(&*out)));
         }
+    }
+
+    /// Whether a tile of these pixels is kept.
+    pub(super) fn keeps_tile(&self, rect: Rect) -> bool {
+        rect.width() * rect.height() * size_of::<Pixel>() <= self.largest
     }
 
     pub(super) fn tile(&self, key: Key, make: impl FnOnce() -> Tile) -> Arc<Tile> {

@@ -134,10 +134,13 @@ impl Canvas {
     }
 }
 
+/// An alpha that is one but for what floats lose: its colour need not be divided by it.
+const OPAQUE: f32 = 1.0 - 1e-5;
+
 /// Writes pixels of a row in 8 bits; `x` and `y` are the place of the first in the whole picture.
 pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), rounding: Rounding) {
     match rounding {
-        Rounding::Nearest if pixels.iter().all(|pixel| pixel[3] >= 1.0) => {
+        Rounding::Nearest if pixels.iter().all(|pixel| pixel[3] >= OPAQUE) => {
             for (out, part) in row.iter_mut().zip(pixels.as_flattened()) {
                 *out = byte(*part, 0.5);
             }
@@ -157,7 +160,7 @@ pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), ro
 }
 
 fn write_pixel(out: &mut [u8], [r, g, b, a]: Pixel, noise: [f32; 4]) {
-    let scale = if a >= 1.0 || a <= 0.0 { 1.0 } else { 1.0 / a };
+    let scale = if a >= OPAQUE || a <= 0.0 { 1.0 } else { 1.0 / a };
     let parts = [r * scale, g * scale, b * scale, a];
     for (out, (part, noise)) in out.iter_mut().zip(parts.into_iter().zip(noise)) {
         *out = byte(part, noise);

@@ -223,7 +223,7 @@ impl Estimate<'_> {
         }
         // Every line of the outline fills a swept quadrilateral.
         let length = piece.outer.silhouette.outline().length() * self.scale;
-        let swept = length * extrude.dx.hypot(extrude.dy) * self.scale;
+        let swept = length * crate::maths::hypot(extrude.dx, extrude.dy) * self.scale;
         self.take(seen * steps::PAINT + swept * 2.0, seen * 20.0);
     }
 

@@ -22,12 +22,16 @@ pub(super) fn coloured(
     let mut tile = Tile::empty(sweep.rect());
     let depths = Depths::of(tile.rect, outline, place, by);
     tile.each_row(|y, row| {
-        let (start, mut scratch) = (sweep.rect().x0, Scratch::default());
-        let (_, coverage) = sweep.span(y, start, row.len(), &mut scratch);
+        let (start, mut scratch) = (sweep.rect().x0, [Scratch::default(), Scratch::default()]);
+        let [first, second] = &mut scratch;
+        let (_, coverage) = sweep.span(y, start, row.len(), first);
+        let (from, body) = piece.span(y, start, row.len(), second);
+        let is_inside =
+            |i: usize| i.checked_sub(from).and_then(|i| body.get(i)).is_some_and(|body| *body >= 0.5);
         for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
             if *coverage > 0.0 {
                 let x = start + i as i32;
-                let depth = if piece.coverage(x, y) >= 0.5 { 0.0 } else { depths.around(x, y) };
+                let depth = if is_inside(i) { 0.0 } else { depths.around(x, y) };
                 let shade = shades[(depth.clamp(0.0, 1.0) * SHADES as f32 + 0.5) as usize];
                 *pixel = shade.map(|part| part * coverage);
             }

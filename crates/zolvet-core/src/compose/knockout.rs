@@ -2,8 +2,8 @@
 
 use std::ops::Range;
 
-use super::span::{PixelSpan, composite_colour, composite_colour_outside};
-use crate::blend::Pixel;
+use super::span::{PixelSpan, blend_colour, composite_colour, composite_colour_outside};
+use crate::blend::{BlendMode, Pixel};
 
 /// How much of a shadow is visible at the pixels of a span.
 pub(super) struct Knockout<'a> {
@@ -38,6 +38,29 @@ impl<'a> Knockout<'a> {
             match visible {
                 None => composite_colour(pixels, colour, coverage),
                 Some(visible) => composite_colour_outside(pixels, colour, coverage, visible),
+            }
+        });
+    }
+
+    /// As [`Self::composite`], in a blend mode.
+    pub fn blend(
+        &self,
+        colour: Pixel,
+        start: usize,
+        coverage: &[f32],
+        mode: BlendMode,
+        span: &mut PixelSpan<'_>,
+    ) {
+        self.each(start, coverage.len(), |range, visible| {
+            let coverage = &coverage[range.start - start..range.end - start];
+            let pixels = &mut span.pixels[range];
+            match visible {
+                None => blend_colour(pixels, colour, coverage.iter().copied(), mode),
+                Some(inside) => {
+                    let shown =
+                        coverage.iter().zip(inside).map(|(coverage, inside)| coverage * (1.0 - inside));
+                    blend_colour(pixels, colour, shown, mode);
+                }
             }
         });
     }

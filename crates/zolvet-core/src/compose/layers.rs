@@ -19,7 +19,9 @@ impl PieceLayers {
     /// Everything a piece is painted with. `place` leads from its px to device pixels.
     pub fn of(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
         let layers = Self::apart(piece, place, context);
-        if layers.is_plain() && layers.surface_sigma == 0.0 {
+        let keeps = context.cache.keeps_tile(layers.surface_rect());
+        if layers.surface_sigma == 0.0 && (layers.is_plain() || !keeps) {
+            // What is one colour, or too large to be kept, is painted where it is seen.
             layers
         } else {
             layers.painted_once(place, context)

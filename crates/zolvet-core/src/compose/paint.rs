@@ -229,6 +229,9 @@ impl<'a> PiecePainter<'a> {
                 if layer.blend == BlendMode::Normal && self.mode.is_exact() {
                     return knockout.composite(colour, start, coverage, span);
                 }
+                if self.mode.is_exact() && layer.blend != BlendMode::Normal {
+                    return knockout.blend(colour, start, coverage, layer.blend, span);
+                }
                 let solid = colour.map(in_255ths);
                 for (i, coverage) in coverage.iter().enumerate() {
                     let (covered, pixel) = (coverage * knockout.at(start + i), &mut span.pixels[start + i]);

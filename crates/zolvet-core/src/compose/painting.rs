@@ -218,7 +218,7 @@ impl<'a> Ground<'a> {
         pixels[..from].fill([0.0; 4]);
         pixels[to..].fill([0.0; 4]);
         let start = Point::new(x + (f64::from(first) + 0.5) / scale, y);
-        let before = (x0 + from as i32 - first) as usize;
+        let before = i64::from(x0 + from as i32 - first);
         sampler.row(start, Vec2::new(1.0 / scale, 0.0), before, &mut pixels[from..to]);
     }
 }

@@ -74,9 +74,4 @@ impl PlacedMask {
         let coverage = &mask.row(y - self.dy)[(from - rect.x0) as usize..];
         ((from - x0) as usize, &coverage[..(to - from) as usize])
     }
-
-    /// Coverage at a pixel.
-    pub fn coverage(&self, x: i32, y: i32) -> f32 {
-        self.span(y, x, 1, &mut Scratch::default()).1.first().copied().unwrap_or(0.0)
-    }
 }

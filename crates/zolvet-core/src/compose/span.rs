@@ -31,15 +31,17 @@ impl SpanPaint<'_> {
         (start, silhouette): (usize, &[f32]),
         coverage: Option<&[f32]>,
     ) {
-        let first = Point::new(f64::from(span.x0 + start as i32) + 0.5, f64::from(span.y) + 0.5);
+        // Every pixel's place is reckoned from the row's first, so that it does not depend on which pixels are painted.
+        let first = Point::new(0.5, f64::from(span.y) + 0.5);
         let step = self.to_box * (first + Vec2::new(1.0, 0.0)) - self.to_box * first;
+        let (first, before) = (self.to_box * first, i64::from(span.x0) + start as i64);
         let pixels = &mut span.pixels[start..start + silhouette.len()];
         let replaces = self.opacity >= 1.0 && coverage.is_none() && self.mode == BlendMode::Normal;
         if replaces && pixels.first() == Some(&[0.0; 4]) && pixels.iter().all(|pixel| pixel[3] == 0.0) {
-            return self.sampler.row(self.to_box * first, step, 0, pixels);
+            return self.sampler.row(first, step, before, pixels);
         }
         let mut colours = vec![[0.0; 4]; silhouette.len()];
-        self.sampler.row(self.to_box * first, step, 0, &mut colours);
+        self.sampler.row(first, step, before, &mut colours);
         for (i, (pixel, colour)) in pixels.iter_mut().zip(colours).enumerate() {
             if silhouette[i] > 0.0 {
                 let share = self.opacity * coverage.map_or(1.0, |coverage| coverage[i]);
@@ -120,6 +122,39 @@ pub(super) fn composite_colour_outside(
     let (alpha, colour) = (colour[3], f32x4::from(colour));
     for ((pixel, coverage), inside) in pixels.iter_mut().zip(coverage).zip(inside) {
         composite_covered(pixel, colour, alpha, coverage * (1.0 - inside));
+    }
+}
+
+/// Blends a colour through coverage with what is below.
+pub(super) fn blend_colour(
+    pixels: &mut [Pixel],
+    colour: Pixel,
+    coverage: impl Iterator<Item = f32>,
+    mode: BlendMode,
+) {
+    // The choice of the mode is made once, not for each pixel.
+    match mode {
+        BlendMode::Multiply => {
+            each_covered(pixels, colour, coverage, |s, b| blend(BlendMode::Multiply, s, b))
+        }
+        BlendMode::Screen => each_covered(pixels, colour, coverage, |s, b| blend(BlendMode::Screen, s, b)),
+        mode => each_covered(pixels, colour, coverage, |s, b| blend(mode, s, b)),
+    }
+}
+
+#[inline]
+fn each_covered(
+    pixels: &mut [Pixel],
+    colour: Pixel,
+    coverage: impl Iterator<Item = f32>,
+    mix: impl Fn(Pixel, Pixel) -> Pixel,
+) {
+    let wide = f32x4::from(colour);
+    for (pixel, coverage) in pixels.iter_mut().zip(coverage).filter(|(_, coverage)| *coverage > 0.0) {
+        let source = (wide * f32x4::splat(coverage)).to_array();
+        if source[3] > 0.0 {
+            *pixel = mix(source, *pixel);
+        }
     }
 }
 

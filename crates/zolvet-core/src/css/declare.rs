@@ -246,7 +246,7 @@ fn turned((x, y): (f64, f64), rotation: f64) -> (f64, f64) {
     if rotation == 0.0 {
         return (x, y);
     }
-    let (sin, cos) = (-rotation).to_radians().sin_cos();
+    let (sin, cos) = crate::maths::sin_cos((-rotation).to_radians());
     let short = |length: f64| (length * 1e4).round() / 1e4;
     (short(x * cos - y * sin), short(x * sin + y * cos))
 }

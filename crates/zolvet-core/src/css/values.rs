@@ -82,7 +82,7 @@ fn shadow_values(shadow: &Shadow, conventions: Option<Conventions>) -> String {
         "x {}, y {} (distance {}, light from {}°), blur {} (σ {}), spread {}, {} at {} %",
         px(shadow.dx),
         px(shadow.dy),
-        px(shadow.dx.hypot(shadow.dy)),
+        px(crate::maths::hypot(shadow.dx, shadow.dy)),
         number_text(bearing_of(shadow.dx, shadow.dy)),
         px(shadow.blur),
         px(shadow.blur / 2.0),

@@ -107,7 +107,7 @@ impl Line {
     /// The middle of where another line lies on it; nothing where it does not, or is cut only.
     fn shared(&self, other: &Self) -> Option<Point> {
         let along = self.to - self.from;
-        let length = along.hypot();
+        let length = along.hypot2().sqrt();
         if length <= ON || [other.from, other.to].iter().any(|end| self.side(*end).abs() > ON * length) {
             return None;
         }

@@ -111,7 +111,7 @@ fn length_of(path: &BezPath) -> f64 {
     for element in path.elements() {
         let starts = matches!(element, PathEl::MoveTo(_));
         for next in control_points(element).chain(element.end_point()) {
-            length += if starts { 0.0 } else { (next - at).hypot() };
+            length += if starts { 0.0 } else { (next - at).hypot2().sqrt() };
             at = next;
         }
     }

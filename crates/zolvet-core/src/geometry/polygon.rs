@@ -142,7 +142,7 @@ fn simplified(contour: &Contour, tolerance: f64) -> Contour {
     let far = |from: usize, to: usize, i: usize| {
         let (line, arm) = (point(to) - point(from), point(i) - point(from));
         let along = (arm.dot(line) / line.hypot2().max(1e-12)).clamp(0.0, 1.0);
-        (arm - line * along).hypot() > tolerance
+        (arm - line * along).hypot2().sqrt() > tolerance
     };
     let mut kept: Contour = contour.first().copied().into_iter().collect();
     let mut from = 0;

@@ -1,6 +1,10 @@
 //! Boxes with rounded corners, and their spread as browsers draw it.
 
-use kurbo::{Arc, BezPath, Point, Vec2};
+use std::f64::consts::FRAC_PI_2;
+
+use kurbo::{BezPath, Point, Vec2};
+
+use crate::maths;
 
 /// A box at 0,0 with four elliptical corners: top left, top right, bottom right, bottom left.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -11,6 +15,29 @@ pub struct RoundedBox {
     pub height: f64,
     /// Horizontal and vertical radius of each corner.
     pub radii: [(f64, f64); 4],
+}
+
+/// Largest distance of a corner's curves from the ellipse, in px.
+const TOLERANCE: f64 = 1e-4;
+
+/// A quarter of an ellipse, clockwise from an angle, in as many cubic curves as keep within the tolerance: the error of
+/// one falls with the sixth power of its angle, and handles of 4/3·tan(angle/4) keep its middle on the ellipse.
+fn quarter(path: &mut BezPath, centre: Point, radii: (f64, f64), start: f64) {
+    let whole = maths::powf(1.1163 * radii.0.max(radii.1) / TOLERANCE, 1.0 / 6.0).max(3.999_999);
+    let count = (whole / 4.0).ceil();
+    let step = FRAC_PI_2 / count;
+    let handle = 4.0 / 3.0 * maths::tan(step / 4.0);
+    for curve in 0..count as u32 {
+        let (from, to) = (start + step * f64::from(curve), start + step * f64::from(curve + 1));
+        let along = |angle: f64| on_ellipse(radii, angle + FRAC_PI_2) * handle;
+        let (first, last) = (centre + on_ellipse(radii, from), centre + on_ellipse(radii, to));
+        path.curve_to(first + along(from), last - along(to), last);
+    }
+}
+
+fn on_ellipse((rx, ry): (f64, f64), angle: f64) -> Vec2 {
+    let (sin, cos) = maths::sin_cos(angle);
+    Vec2::new(rx * cos, ry * sin)
 }
 
 impl RoundedBox {
@@ -85,10 +112,9 @@ impl RoundedBox {
         path.move_to((0.0, tl.1));
         for (centre, (rx, ry), start) in corners {
             let start = start.to_radians();
-            path.line_to(centre + Vec2::new(rx * start.cos(), ry * start.sin()));
+            path.line_to(centre + on_ellipse((rx, ry), start));
             if rx > 0.0 && ry > 0.0 {
-                let quarter = std::f64::consts::FRAC_PI_2;
-                path.extend(Arc::new(centre, (rx, ry), start, quarter, 0.0).append_iter(1e-4));
+                quarter(&mut path, centre, (rx, ry), start);
             }
         }
         path.close_path();

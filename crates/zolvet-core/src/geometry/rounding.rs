@@ -33,13 +33,13 @@ fn rounded(contour: &Contour, radius: f64) -> Contour {
         let after = corners[(k + 1) % corners.len()];
         let cut = |from: usize, to: usize| line.between(from, to) / 2.0;
         let turn = line.turn(corner);
-        let wanted = radius * (turn.abs() / 2.0).tan().min(1e3);
+        let wanted = radius * crate::maths::tan(turn.abs() / 2.0).min(1e3);
         let trim = wanted.min(cut(before, corner)).min(cut(corner, after));
         append_arc(&mut result, &line, corner, trim);
         // What lies between this corner's arc and the next one's.
         let (start, length) = (line.at[corner] + trim, line.between(corner, after));
         let turn = line.turn(after);
-        let next = (radius * (turn.abs() / 2.0).tan().min(1e3)).min(length / 2.0);
+        let next = (radius * crate::maths::tan(turn.abs() / 2.0).min(1e3)).min(length / 2.0);
         let next = next.min(line.between(after, corners[(k + 2) % corners.len()]) / 2.0);
         line.copy(&mut result, start, line.at[corner] + length - next);
     }
@@ -49,14 +49,14 @@ fn rounded(contour: &Contour, radius: f64) -> Contour {
 fn append_arc(result: &mut Contour, line: &Line, corner: usize, trim: f64) {
     let (from, back) = line.along(line.at[corner] - trim, false);
     let (to, ahead) = line.along(line.at[corner] + trim, true);
-    let turn = back.cross(ahead).atan2(back.dot(ahead));
+    let turn = crate::maths::atan2(back.cross(ahead), back.dot(ahead));
     if turn.abs() < 1e-6 || trim <= 1e-9 {
         let corner = line.points[corner];
         result.push([corner.x, corner.y]);
         return;
     }
     // A cubic with these handles follows the circle that touches both sides.
-    let handle = 4.0 / 3.0 * (turn.abs() / 4.0).tan() * trim / (turn.abs() / 2.0).tan();
+    let handle = 4.0 / 3.0 * crate::maths::tan(turn.abs() / 4.0) * trim / crate::maths::tan(turn.abs() / 2.0);
     let curve = kurbo::CubicBez::new(from, from + back * handle, to - ahead * handle, to);
     let steps = (turn.abs() / ARC_STEP).ceil().clamp(2.0, 64.0) as u32;
     for step in 0..=steps {
@@ -81,7 +81,7 @@ impl Line {
         let mut length = 0.0;
         for (i, point) in points.iter().enumerate() {
             at.push(length);
-            length += (points[(i + 1) % points.len()] - *point).hypot();
+            length += (points[(i + 1) % points.len()] - *point).hypot2().sqrt();
         }
         Self { points, at, length }
     }
@@ -91,7 +91,7 @@ impl Line {
         let n = self.points.len();
         let (a, b) =
             (self.points[i] - self.points[(i + n - 1) % n], self.points[(i + 1) % n] - self.points[i]);
-        a.cross(b).atan2(a.dot(b))
+        crate::maths::atan2(a.cross(b), a.dot(b))
     }
 
     /// The length from one point on to another; all the way round for one and the same.
@@ -107,7 +107,7 @@ impl Line {
         let found = self.at.partition_point(|at| if after { *at <= length } else { *at < length });
         let i = (found + n - 1) % n;
         let (from, to) = (self.points[i], self.points[(i + 1) % n]);
-        let direction = (to - from).normalize();
+        let direction = crate::maths::unit(to - from);
         let rest = (length - self.at[i]).rem_euclid(self.length);
         (from + direction * rest, direction)
     }

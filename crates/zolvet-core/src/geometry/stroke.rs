@@ -66,7 +66,7 @@ impl StrokeStyle {
             // The farther the edge is moved the less of its detail is left, and the more its lines cross.
             let region = Region::of(&outline.path, Rule::NonZero)?.simplified(by.abs() * 1e-3);
             let style = OutlineStyle::new(by).line_join(match self.join {
-                StrokeJoin::Miter => LineJoin::Miter(2.0 * (1.0 / MITER_LIMIT).asin()),
+                StrokeJoin::Miter => LineJoin::Miter(2.0 * crate::maths::asin(1.0 / MITER_LIMIT)),
                 StrokeJoin::Round => LineJoin::Round(ARC_STEP),
                 StrokeJoin::Bevel => LineJoin::Bevel,
             });
@@ -131,9 +131,9 @@ fn may_be_moved(region: &Region, by: f64, join: StrokeJoin) -> Result<bool, TooC
             if along.hypot2() == 0.0 || next.hypot2() == 0.0 {
                 continue;
             }
-            let aside = |along: Vec2| Vec2::new(along.y, -along.x).normalize() * by;
+            let aside = |along: Vec2| crate::maths::unit(Vec2::new(along.y, -along.x)) * by;
             moved.extend([points[i] + aside(along), corner + aside(along)]);
-            let turn = along.cross(next).atan2(along.dot(next));
+            let turn = crate::maths::atan2(along.cross(next), along.dot(next));
             if join == StrokeJoin::Round && turn * by > 0.0 {
                 count += (turn.abs() / ARC_STEP).ceil();
                 let steps = (turn.abs() / COUNTED_ARC).ceil();

@@ -187,7 +187,7 @@ impl Links<'_> {
     /// The light an offset lies along, and how far: that of a coat, or of a step of a ramp whose ends follow one light.
     fn along<'c>(&self, coat: &'c Coat, (dx, dy): (f64, f64)) -> Option<(&'c Id, f64)> {
         let (typed, light) = self.following(coat)?;
-        let (sin, cos) = self.context.bearing(light).to_radians().sin_cos();
+        let (sin, cos) = crate::maths::sin_cos(self.context.bearing(light).to_radians());
         let distance = match &coat.kind {
             CoatKind::Ramp(ramp) => match &ramp.far.offset {
                 Offset::Following(far) if far.follows == *light => fewest(dy * cos - dx * sin, 0.001),

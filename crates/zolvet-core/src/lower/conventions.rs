@@ -96,7 +96,7 @@ impl Direction {
         let said = |angle: f64, what: &str| {
             format!(
                 "distance {}, {what} {}°",
-                px(tidy(dx.hypot(dy))),
+                px(tidy(crate::maths::hypot(dx, dy))),
                 number_text(tidy(angle.rem_euclid(360.0)))
             )
         };

@@ -197,7 +197,7 @@ impl Builder<'_, '_> {
 
     fn extrude(&mut self, coat: &Coat, extrude: &Extrude, body: Input) -> Input {
         self.notes.differs(coat, Fidelity::Approximated, "written as hard copies close to one another");
-        let copies = (extrude.dx.hypot(extrude.dy) * 2.0).ceil().clamp(1.0, COPIES);
+        let copies = (crate::maths::hypot(extrude.dx, extrude.dy) * 2.0).ceil().clamp(1.0, COPIES);
         let mut layers = Vec::new();
         for copy in (1..=copies as u32).rev() {
             let share = f64::from(copy) / copies;

@@ -198,7 +198,7 @@ impl Graph {
     pub fn turned(&self, degrees: f64) -> Self {
         let mut graph = self.clone();
         if degrees != 0.0 {
-            let (sin, cos) = degrees.to_radians().sin_cos();
+            let (sin, cos) = crate::maths::sin_cos(degrees.to_radians());
             for step in &mut graph.steps {
                 if let Step::Offset { dx, dy, .. } | Step::DropShadow { dx, dy, .. } = step {
                     (*dx, *dy) = (*dx * cos - *dy * sin, *dx * sin + *dy * cos);
@@ -229,7 +229,9 @@ impl Curve {
                 values.get(k.min(values.len().saturating_sub(1))).copied().unwrap_or(value)
             }
             Self::Linear(slope, intercept) => slope * value + intercept,
-            Self::Gamma(amplitude, exponent, offset) => amplitude * value.powf(*exponent) + offset,
+            Self::Gamma(amplitude, exponent, offset) => {
+                amplitude * crate::maths::powf(value, *exponent) + offset
+            }
         }
     }
 }

@@ -329,7 +329,7 @@ impl Lowering<'_> {
     /// An extrusion as hard shadows close to one another, nearest first.
     fn copies(&mut self, coat: &Coat) -> Vec<Coat> {
         let PaintOp::Extrude(extrude) = &coat.op else { return Vec::new() };
-        let length = extrude.dx.hypot(extrude.dy);
+        let length = crate::maths::hypot(extrude.dx, extrude.dy);
         let copies = (length * 2.0).ceil().clamp(1.0, COPIES);
         self.approximated(coat, &format!("written as {copies} hard shadows close to one another"));
         if coat.opacity < 1.0 {

@@ -93,7 +93,7 @@ impl Change {
     fn best_of(&self, width: f64, height: f64) -> (f64, Part) {
         let pixels = |length: f64, most: usize| (length.round() as usize).clamp(1, most);
         let (w, h) = (pixels(width, self.width), pixels(height, self.height));
-        let area = ((w * h) as f64).powf(0.75);
+        let area = crate::maths::powf((w * h) as f64, 0.75);
         let mut best = (-1.0, Part { x: 0.0, y: 0.0, width, height });
         for y in steps(self.height - h, h) {
             for x in steps(self.width - w, w) {
@@ -144,7 +144,7 @@ mod tests {
     #[test]
     fn a_wide_shadow_is_shown_from_farther_off() {
         let soft = |x: u32, y: u32| {
-            let away = (f64::from(x) - 100.0).hypot(f64::from(y) - 60.0);
+            let away = crate::maths::hypot(f64::from(x) - 100.0, f64::from(y) - 60.0);
             (120.0 - away * 2.0).clamp(0.0, 255.0) as u8
         };
         let part = shown(soft).expect("it changes");

@@ -152,14 +152,14 @@ impl Read {
 fn crossings(piece: &Piece) -> Vec<Crossing> {
     let outline = piece.silhouette.outline();
     let lines = flatten(&outline.path, piece.place());
-    let length: f64 = lines.iter().map(|(from, to)| from.distance(*to)).sum();
+    let length: f64 = lines.iter().map(|(from, to)| (*to - *from).hypot2().sqrt()).sum();
     let step = STEP.max(length / MOST);
     let mut found = Vec::new();
     let mut next = step / 2.0;
     let mut gone = 0.0;
     for (from, to) in &lines {
         let along = *to - *from;
-        let long = along.hypot();
+        let long = along.hypot2().sqrt();
         while long > 0.0 && next <= gone + long {
             let at = *from + along * ((next - gone) / long);
             let normal = Vec2::new(along.y, -along.x) / long;

@@ -91,7 +91,7 @@ pub fn whole_profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache) -
 fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bool) -> Option<Profile> {
     let number = scene.pieces.iter().position(|other| other.id == *piece)?;
     let (below, piece) = (&scene.pieces[..number], &scene.pieces[number]);
-    let (sin, cos) = line.bearing.to_radians().sin_cos();
+    let (sin, cos) = crate::maths::sin_cos(line.bearing.to_radians());
     let outward = Vec2::new(-sin, cos);
     let (width, height) = piece.silhouette.size();
     let from = Point::new(piece.x + width / 2.0 + line.x, piece.y + height / 2.0 + line.y);

@@ -33,7 +33,9 @@ impl ViewingConditions {
     #[must_use]
     pub fn sigma(&self) -> f64 {
         let inches = self.distance.clamp(1.0, 1000.0) / 2.54;
-        inches * self.px_per_inch.clamp(1.0, 1000.0) * self.degrees.clamp(0.0, 10.0).to_radians().tan()
+        inches
+            * self.px_per_inch.clamp(1.0, 1000.0)
+            * crate::maths::tan(self.degrees.clamp(0.0, 10.0).to_radians())
     }
 }
 

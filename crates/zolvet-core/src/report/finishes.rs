@@ -62,7 +62,7 @@ fn height(project: &Project, theme: &Id, assets: &Assets, finish: &Finish) -> He
         if shadow.kind == ShadowKind::Inner {
             continue;
         }
-        height.offset = height.offset.max(shadow.dx.hypot(shadow.dy));
+        height.offset = height.offset.max(crate::maths::hypot(shadow.dx, shadow.dy));
         if shadow.blur >= height.blur {
             (height.blur, height.spread) = (shadow.blur, shadow.spread);
         }

@@ -7,6 +7,6 @@ pub(super) fn sin_cos_degrees(degrees: f64) -> (f64, f64) {
         90.0 => (1.0, 0.0),
         180.0 => (0.0, -1.0),
         270.0 => (-1.0, 0.0),
-        turned => turned.to_radians().sin_cos(),
+        turned => crate::maths::sin_cos(turned.to_radians()),
     }
 }

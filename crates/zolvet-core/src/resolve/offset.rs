@@ -32,7 +32,7 @@ impl Context<'_> {
             Offset::Cartesian(at) => {
                 let (x, y) = (at.x.get(), at.y.get());
                 let bearing = bearing_of(x, y);
-                ResolvedOffset { x, y, distance: x.hypot(y), bearing, follows: None }
+                ResolvedOffset { x, y, distance: crate::maths::hypot(x, y), bearing, follows: None }
             }
             Offset::Polar(polar) => under_bearing(polar.distance.get(), polar.bearing.get(), None),
             Offset::Following(following) => {
@@ -77,7 +77,7 @@ pub fn bearing_of(x: f64, y: f64) -> f64 {
         return 0.0;
     }
     // `+ 0.0` turns a negative zero into a plain one.
-    (-x).atan2(y).to_degrees().rem_euclid(360.0) + 0.0
+    crate::maths::atan2(-x, y).to_degrees().rem_euclid(360.0) + 0.0
 }
 
 fn under_bearing(distance: f64, bearing: f64, follows: Option<Id>) -> ResolvedOffset {

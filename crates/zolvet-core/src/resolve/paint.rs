@@ -1,6 +1,7 @@
 //! Fills as the renderer needs them.
 
 use kurbo::{Point, Vec2};
+use wide::f32x4;
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -215,7 +216,7 @@ fn table(stops: &[ColourStop]) -> Vec<(f64, [f32; 4])> {
 
 impl Sampler {
     /// The premultiplied colours of a row of points, `step` apart, from the one on that has `before` before it.
-    pub fn row(&self, start: Point, step: Vec2, before: usize, out: &mut [[f32; 4]]) {
+    pub fn row(&self, start: Point, step: Vec2, before: i64, out: &mut [[f32; 4]]) {
         match self {
             Self::Flat(colour) => out.fill(*colour),
             Self::Linear { start: zero, along, table } => {
@@ -223,13 +224,15 @@ impl Sampler {
                 if by == 0.0 {
                     return out.fill(mix(table, first));
                 }
-                for (i, colour) in out.iter_mut().enumerate() {
-                    *colour = mix(table, first + by * (before + i) as f64);
-                }
+                mix_row(table, |i| first + by * (before + i as i64) as f64, out);
             }
-            Self::Radial { .. } | Self::Image(_) | Self::BareImage(_) => {
+            Self::Radial { centre, radius, table } => {
+                let at = |i: usize| radial(start + step * (before + i as i64) as f64 - *centre, *radius);
+                mix_row(table, at, out);
+            }
+            Self::Image(_) | Self::BareImage(_) => {
                 for (i, colour) in out.iter_mut().enumerate() {
-                    *colour = self.at(start + step * (before + i) as f64);
+                    *colour = self.at(start + step * (before + i as i64) as f64);
                 }
             }
         }
@@ -241,16 +244,55 @@ impl Sampler {
         match self {
             Self::Flat(colour) => *colour,
             Self::Linear { start, along, table } => mix(table, (point - *start).dot(*along)),
-            Self::Radial { centre, radius, table } => {
-                let distance = (point - *centre).hypot();
-                let end = if distance > 0.0 { 1.0 } else { 0.0 };
-                mix(table, if *radius > 0.0 { distance / radius } else { end })
-            }
+            Self::Radial { centre, radius, table } => mix(table, radial(point - *centre, *radius)),
             Self::Image(sampler) => sampler.at(point),
             Self::BareImage(sampler) => {
                 let colour = sampler.at(point);
                 if colour[3] > 0.0 { colour.map(|part| part / colour[3]) } else { [0.0; 4] }
             }
+        }
+    }
+}
+
+/// How far out of a radial gradient a place is that lies `away` from its middle.
+fn radial(away: Vec2, radius: f64) -> f64 {
+    // Squares and their root are the same on every machine, which a hypotenuse of the system's need not be.
+    let distance = (away.x * away.x + away.y * away.y).sqrt();
+    let end = if distance > 0.0 { 1.0 } else { 0.0 };
+    if radius > 0.0 { distance / radius } else { end }
+}
+
+/// Places that are worked out at a time.
+const CHUNK: usize = 64;
+
+/// As [`mix`] for each pixel of a row: neighbours between the same stops are done together.
+fn mix_row(table: &[(f64, [f32; 4])], place: impl Fn(usize) -> f64, out: &mut [[f32; 4]]) {
+    let mut places = [0.0; CHUNK];
+    for (chunk, out) in out.chunks_mut(CHUNK).enumerate() {
+        let places = &mut places[..out.len()];
+        places.iter_mut().enumerate().for_each(|(i, at)| *at = place(chunk * CHUNK + i));
+        let mut next = 0;
+        while let Some(first) = places.get(next) {
+            let after = table.partition_point(|(stop, _)| stop <= first);
+            let before = after.checked_sub(1).and_then(|i| table.get(i));
+            let until = table.get(after);
+            let is_between = |at: &&f64| {
+                before.is_none_or(|(stop, _)| stop <= at) && until.is_none_or(|(stop, _)| *at < stop)
+            };
+            let count = places[next..].iter().take_while(is_between).count().max(1);
+            let run = &mut out[next..next + count];
+            match (before, until) {
+                (Some((from, below)), Some((to, above))) => {
+                    let (share, below) = (1.0 / (to - from), f32x4::from(*below));
+                    let rise = f32x4::from(*above) - below;
+                    for (colour, at) in run.iter_mut().zip(&places[next..]) {
+                        let t = ((at - from) * share) as f32;
+                        *colour = (below + rise * f32x4::splat(t)).to_array();
+                    }
+                }
+                _ => run.fill(mix(table, *first)),
+            }
+            next += count;
         }
     }
 }
@@ -264,7 +306,7 @@ fn mix(table: &[(f64, [f32; 4])], at: f64) -> [f32; 4] {
         (Some((_, last)), None) => *last,
         (None, None) => [0.0; 4],
         (Some((from, below)), Some((to, above))) => {
-            let t = ((at - from) / (to - from)) as f32;
+            let t = ((at - from) * (1.0 / (to - from))) as f32;
             std::array::from_fn(|part| below[part] + (above[part] - below[part]) * t)
         }
     }

@@ -55,7 +55,7 @@ impl Context<'_> {
             RampShadow::Drop => CoatKind::drop,
             RampShadow::Inner => CoatKind::inner,
         };
-        let opacity = 1.0 - (1.0 - ramp.total.get()).powf(share);
+        let opacity = 1.0 - crate::maths::powf(1.0 - ramp.total.get(), share);
         Ok(Coat {
             id: Id::step_of(&coat.id, number + 1),
             name: format!("{} {}", coat.name, number + 1),
@@ -113,7 +113,10 @@ pub fn steps(count: u32, growth: f64) -> Vec<f64> {
         if (growth - 1.0).abs() < 1e-9 {
             return even;
         }
-        let (done, whole) = (growth.powf(f64::from(i)) - 1.0, growth.powf(f64::from(last)) - 1.0);
+        let (done, whole) = (
+            crate::maths::powf(growth, f64::from(i)) - 1.0,
+            crate::maths::powf(growth, f64::from(last)) - 1.0,
+        );
         (done / whole).clamp(0.0, 1.0)
     };
     if last == 0 { vec![1.0; count as usize] } else { (0..=last).map(place).collect() }

@@ -155,7 +155,7 @@ impl Piece {
     /// Everything the piece touches on its way along its thickness. That does not turn with the piece, as light does not.
     #[must_use]
     pub fn swept(&self, extrude: &Extrude) -> Silhouette {
-        let own = Affine::rotate(-self.rotation.to_radians()) * Point::new(extrude.dx, extrude.dy);
+        let own = crate::maths::rotation(-self.rotation.to_radians()) * Point::new(extrude.dx, extrude.dy);
         self.outer.silhouette.swept(own.to_vec2())
     }
 
@@ -200,7 +200,7 @@ pub(super) fn place_of(silhouette: &Silhouette, x: f64, y: f64, rotation: f64) -
     let turn = if rotation == 0.0 {
         Affine::IDENTITY
     } else {
-        Affine::rotate_about(rotation.to_radians(), (width / 2.0, height / 2.0))
+        crate::maths::rotation_about(rotation.to_radians(), (width / 2.0, height / 2.0))
     };
     Affine::translate((x, y)) * turn
 }

@@ -258,7 +258,7 @@ fn cut(shape: &RoundedBox, spread: f64, ends: usize) -> Vec<Strip> {
     };
     let mut strips = vec![strip(0.0, 0.0, top, height - bottom)];
     // Equal steps of the angle about the corner's middle, so that strips are thin where the edge is flat.
-    let depth = |share: f64, zone: f64| zone * (1.0 - (share * std::f64::consts::FRAC_PI_2).cos());
+    let depth = |share: f64, zone: f64| zone * (1.0 - crate::maths::cos(share * std::f64::consts::FRAC_PI_2));
     for number in 0..ends {
         let (from, to) = (number as f64 / ends as f64, (number + 1) as f64 / ends as f64);
         let ends = (depth(from, top), depth(to, top));
@@ -279,7 +279,7 @@ fn inset((rx, ry): (f64, f64), (near, far): (f64, f64)) -> f64 {
     // The corner is an ellipse's quarter: √(1 − h²) has the integral ½·(h·√(1 − h²) + asin h).
     let integral = |depth: f64| {
         let height = (1.0 - depth / ry).clamp(0.0, 1.0);
-        0.5 * (height * (1.0 - height * height).sqrt() + height.asin())
+        0.5 * (height * (1.0 - height * height).sqrt() + crate::maths::asin(height))
     };
     let whole = (far.min(ry) - near) / ry;
     let covered = integral(near) - integral(far.min(ry));

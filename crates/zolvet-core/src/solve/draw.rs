@@ -92,7 +92,7 @@ pub fn pull(
     let now = bench.profile(bench.coats()).ok_or(CannotDraw::NoProfile)?;
     let before = darkness_at(&now, pull.at);
     let width = (pull.at.abs() * WIDTH).max(LEAST_WIDTH);
-    let bump = |at: f64| (-((at - pull.at) / width).powi(2) / 2.0).exp();
+    let bump = |at: f64| crate::maths::exp(-((at - pull.at) / width).powi(2) / 2.0);
     let wanted: Vec<(f64, f64)> = now
         .samples
         .iter()
@@ -214,7 +214,7 @@ impl<'a> Bench<'a> {
     }
 
     fn outward(&self) -> Vec2 {
-        let (sin, cos) = self.line.bearing.to_radians().sin_cos();
+        let (sin, cos) = crate::maths::sin_cos(self.line.bearing.to_radians());
         Vec2::new(-sin, cos)
     }
 
@@ -302,7 +302,9 @@ impl<'a> Bench<'a> {
         };
         let starts = |count: usize| {
             let by = |power: f64| -> Vec<Shadow> {
-                (1..=count).map(|number| first((number as f64 / count as f64).powf(power), count)).collect()
+                (1..=count)
+                    .map(|number| first(crate::maths::powf(number as f64 / count as f64, power), count))
+                    .collect()
             };
             vec![by(1.0), by(2.0)]
         };

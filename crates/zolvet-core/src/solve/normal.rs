@@ -49,7 +49,7 @@ static TABLE: LazyLock<Vec<Entry>> = LazyLock::new(|| {
     let entry = |number: usize| {
         let z = number as f64 / STEPS as f64 - END;
         let below = 0.5 * libm::erfc(-z * FRAC_1_SQRT_2);
-        Entry { z, below, density: (-0.5 * z * z).exp() / (2.0 * PI).sqrt() }
+        Entry { z, below, density: crate::maths::exp(-0.5 * z * z) / (2.0 * PI).sqrt() }
     };
     (0..=last).map(entry).collect()
 });

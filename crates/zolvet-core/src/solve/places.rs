@@ -167,8 +167,8 @@ impl Outline {
             let all = (0..OF_A_CORNER).flat_map(|number| BESIDE.map(|beside| (number, beside)));
             all.map(move |(number, beside)| {
                 let angle = (number as f64 + 0.5) / OF_A_CORNER as f64 * std::f64::consts::FRAC_PI_2;
-                let across = rx - (rx + beside) * angle.cos();
-                let under = ry - (ry + beside) * angle.sin();
+                let across = rx - (rx + beside) * crate::maths::cos(angle);
+                let under = ry - (ry + beside) * crate::maths::sin(angle);
                 ((x + right * across).floor() + 0.5, (y + down * under).floor() + 0.5)
             })
         };

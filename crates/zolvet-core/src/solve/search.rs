@@ -175,8 +175,8 @@ enum Measure {
 /// The input in so many groups of neighbours, each as one shadow.
 fn gathered(input: &[Shadow], count: usize, measure: Measure) -> Vec<Shadow> {
     let size = |shadow: &Shadow| match measure {
-        Measure::Reach => (1.0 + shadow.reach()).ln(),
-        Measure::Blur => (1.0 + shadow.blur).ln(),
+        Measure::Reach => crate::maths::ln(1.0 + shadow.reach()),
+        Measure::Blur => crate::maths::ln(1.0 + shadow.blur),
     };
     let mut order: Vec<usize> = (0..input.len()).collect();
     order.sort_by(|a, b| size(&input[*a]).total_cmp(&size(&input[*b])));
@@ -277,7 +277,8 @@ fn with_one_less(shadows: &[Shadow], at: usize) -> Vec<Shadow> {
     let mut rest = shadows.to_vec();
     let gone = rest.remove(at);
     let nearest = rest.iter_mut().min_by(|a, b| {
-        let away = |shadow: &Shadow| (shadow.reach().ln() - gone.reach().ln()).abs();
+        let away =
+            |shadow: &Shadow| (crate::maths::ln(shadow.reach()) - crate::maths::ln(gone.reach())).abs();
         away(a).total_cmp(&away(b))
     });
     if let Some(nearest) = nearest {

@@ -43,7 +43,7 @@ impl Shadow {
     /// How far from the silhouette it can be seen, in px: three σ past its edge.
     #[must_use]
     pub fn reach(&self) -> f64 {
-        (self.dx.hypot(self.dy) + self.spread.abs() + 1.5 * self.blur).max(1.0)
+        (crate::maths::hypot(self.dx, self.dy) + self.spread.abs() + 1.5 * self.blur).max(1.0)
     }
 }
 
@@ -68,11 +68,11 @@ impl OffsetAxis {
     #[must_use]
     pub fn of(shadows: &[Shadow]) -> Self {
         let longest = shadows.iter().map(|shadow| (shadow.dx, shadow.dy)).max_by(|a, b| {
-            let length = |(x, y): &(f64, f64)| x.hypot(*y);
+            let length = |(x, y): &(f64, f64)| crate::maths::hypot(*x, *y);
             length(a).total_cmp(&length(b))
         });
         let Some((x, y)) = longest else { return Self::Fixed };
-        let length = x.hypot(y);
+        let length = crate::maths::hypot(x, y);
         if length < 1e-9 {
             return Self::Fixed;
         }

@@ -277,7 +277,7 @@ impl Group {
             .map(|(at, member)| (self.shadows.get(at).map_or(0.0, Shadow::reach), member.name.as_str()))
             .collect();
         let mut take = |shadow: &Shadow| {
-            let away = |reach: f64| (reach / shadow.reach()).ln().abs();
+            let away = |reach: f64| crate::maths::ln(reach / shadow.reach()).abs();
             let nearest = (0..free.len()).min_by(|a, b| away(free[*a].0).total_cmp(&away(free[*b].0)));
             nearest.map_or_else(|| "Shadow".to_owned(), |at| free.remove(at).1.to_owned())
         };

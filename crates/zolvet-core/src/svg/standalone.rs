@@ -458,7 +458,7 @@ impl Writer<'_> {
         let linear = piece.place().with_translation(kurbo::Vec2::ZERO).inverse();
         let moved = linear * Affine::translate((shadow.dx, shadow.dy)) * linear.inverse();
         let seen = hollow.place() * hollow.silhouette.outline().path.clone();
-        let room = 3.0 * shadow.blur + shadow.spread.abs() + shadow.dx.hypot(shadow.dy) + 8.0;
+        let room = 3.0 * shadow.blur + shadow.spread.abs() + crate::maths::hypot(shadow.dx, shadow.dy) + 8.0;
         let frame = seen.bounding_box().inflate(room, room);
         let mut path: BezPath = frame.to_path(0.1);
         if let Some(hole) = hollow.spread(-shadow.spread) {

@@ -1,4 +1,5 @@
-//! `cargo xtask crowd`: nine editors drag while one client does its worst; how long the nine wait is printed.
+//! `cargo xtask crowd`: nine editors drag while one client does its worst; how long the nine wait is printed. Then fifty drag
+//! at once, and how evenly they wait is printed.
 //!
 //! The worst is a list of requests that ask for as much as they may, sent all at once and again and again, bodies that
 //! never end and readers that take nothing.
@@ -37,6 +38,7 @@ async fn main() -> Outcome {
     let _ = slow.join();
     println!("answers to the worst: {answered:?}");
     hang_up(&app).await?;
+    fairness(&app).await?;
     println!("p95 {} ms alone, {} ms beside the worst", quiet.as_millis(), busy.as_millis());
     Ok(())
 }
@@ -91,6 +93,70 @@ async fn hang_up(app: &App) -> Outcome {
         after.as_millis()
     );
     Ok(())
+}
+
+/// Editors that drag by sessions, as pages do that have no worker.
+const MANY: usize = 50;
+
+/// Fifty editors of all scenes send what changes; how long the one waits that waits longest, beside the median.
+async fn fairness(app: &App) -> Outcome {
+    let before = app.processor_time()?;
+    let editors: Vec<_> =
+        (0..MANY).map(|editor| tokio::spawn(session_drags(app.address.clone(), editor))).collect();
+    let (mut all, mut medians) = (Vec::new(), Vec::new());
+    for editor in editors {
+        let mut own = editor.await??;
+        own.sort();
+        medians.push(own[own.len() / 2]);
+        all.extend(own);
+    }
+    all.sort();
+    medians.sort();
+    let median = all[all.len() / 2].as_secs_f64() * 1e3;
+    let times = |wait: Duration| wait.as_secs_f64() * 1e3 / median;
+    println!(
+        "{MANY} editors by sessions: {} pictures, median {median:.1} ms, p95 {:.1} times that, the slowest editor's median {:.1} times, \
+         the longest wait {:.1} times; {} ms of processor a picture",
+        all.len(),
+        times(all[all.len() * 95 / 100]),
+        times(medians[MANY - 1]),
+        times(all[all.len() - 1]),
+        (app.processor_time()? - before) as f64 * 10.0 / all.len() as f64,
+    );
+    Ok(())
+}
+
+/// Opens a session, then changes a blur four times a second; how long each picture takes.
+async fn session_drags(address: String, editor: usize) -> Outcome<Vec<Duration>> {
+    let document: Value = serde_json::from_str(DEMO)?;
+    let scene = document["scenes"][editor % 5]["id"].clone();
+    let session = format!("session {editor}");
+    let http = Client::builder()
+        .default_headers([("Zolvet-Editor".parse()?, session.parse()?)].into_iter().collect());
+    let http = http.build()?;
+    let mut waits = Vec::new();
+    tokio::time::sleep(EVERY * (editor as u32 % 10)).await;
+    for version in 1..=MOVES as u64 / 4 {
+        let next = Instant::now() + EVERY * 5 / 2;
+        let patch =
+            json!([{"op": "replace", "path": "/finishes/0/coats/1/blur", "value": 5 + version * 7 % 40}]);
+        let project = match version {
+            1 => json!({"session": session, "version": 1, "document": document}),
+            _ => json!({"session": session, "version": version, "from": version - 1, "patch": patch}),
+        };
+        let after = (version > 1).then_some(version - 1);
+        let question = json!({"project": project, "scene": scene, "number": version, "after": after});
+        let start = Instant::now();
+        let answer =
+            http.post(format!("{address}/api/stage")).json(&question).send().await?.error_for_status()?;
+        answer.bytes().await?;
+        // The first picture is whole.
+        if version > 1 {
+            waits.push(start.elapsed());
+        }
+        tokio::time::sleep_until(next.into()).await;
+    }
+    Ok(waits)
 }
 
 /// Nine editors drag a blur; gives the 95th percentile of how long a picture takes.

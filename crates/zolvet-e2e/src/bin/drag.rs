@@ -102,7 +102,8 @@ async fn measure_all(address: &str, density: u32, way: &str) -> Outcome {
                 browser.driver.execute(&opened(coat), Vec::new()).await?;
             }
             bench.settle().await?;
-            measure(&browser, json!({"scene": scene, "density": density, "way": way, "drag": drag}), drag).await?;
+            measure(&browser, json!({"scene": scene, "density": density, "way": way, "drag": drag}), drag)
+                .await?;
             if *drag == "Left" {
                 bench.click_named("Done").await?;
             }

@@ -322,17 +322,19 @@ fn function(name: &str, strategy: &str, arguments: &[Quantity]) -> Option<Quanti
         ("sign", [one]) => of(if one.number == 0.0 { 0.0 } else { one.number.signum() }, Unit::None),
         ("hypot", _) if same => of(numbers().map(|one| one * one).sum::<f64>().sqrt(), first.unit),
         ("sqrt", [one]) if plain => of(one.number.sqrt(), Unit::None),
-        ("exp", [one]) if plain => of(one.number.exp(), Unit::None),
-        ("pow", [base, power]) if plain => of(base.number.powf(power.number), Unit::None),
-        ("log", [one]) if plain => of(one.number.ln(), Unit::None),
-        ("log", [one, base]) if plain => of(one.number.ln() / base.number.ln(), Unit::None),
-        ("sin", [one]) if turned => of(one.number.sin(), Unit::None),
-        ("cos", [one]) if turned => of(one.number.cos(), Unit::None),
-        ("tan", [one]) if turned => of(one.number.tan(), Unit::None),
-        ("asin", [one]) if plain => of(one.number.asin(), Unit::Angle),
-        ("acos", [one]) if plain => of(one.number.acos(), Unit::Angle),
-        ("atan", [one]) if plain => of(one.number.atan(), Unit::Angle),
-        ("atan2", [y, x]) if same => of(y.number.atan2(x.number), Unit::Angle),
+        ("exp", [one]) if plain => of(crate::maths::exp(one.number), Unit::None),
+        ("pow", [base, power]) if plain => of(crate::maths::powf(base.number, power.number), Unit::None),
+        ("log", [one]) if plain => of(crate::maths::ln(one.number), Unit::None),
+        ("log", [one, base]) if plain => {
+            of(crate::maths::ln(one.number) / crate::maths::ln(base.number), Unit::None)
+        }
+        ("sin", [one]) if turned => of(crate::maths::sin(one.number), Unit::None),
+        ("cos", [one]) if turned => of(crate::maths::cos(one.number), Unit::None),
+        ("tan", [one]) if turned => of(crate::maths::tan(one.number), Unit::None),
+        ("asin", [one]) if plain => of(crate::maths::asin(one.number), Unit::Angle),
+        ("acos", [one]) if plain => of(crate::maths::acos(one.number), Unit::Angle),
+        ("atan", [one]) if plain => of(crate::maths::atan(one.number), Unit::Angle),
+        ("atan2", [y, x]) if same => of(crate::maths::atan2(y.number, x.number), Unit::Angle),
         _ => None,
     }
 }

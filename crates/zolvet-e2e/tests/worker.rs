@@ -1,0 +1,201 @@
+//! The core in a worker of the page: it answers, byte for byte, what the service answers; it draws without the service, and an
+//! open project goes on when that is away.
+
+#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+
+#[path = "../../zolvet-core/tests/common/mod.rs"]
+mod common;
+#[path = "../../zolvet-core/tests/common/library.rs"]
+mod library;
+
+use proptest::strategy::{Strategy as _, ValueTree as _};
+use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
+use serde_json::{Value, json};
+use zolvet_core::model::Project;
+use zolvet_e2e::{App, Browser, Outcome, Workbench};
+
+/// Asks the same of a core in the page and of the service; says what is not answered alike.
+const BOTH: &str = "
+const [questions] = arguments; const done = arguments[arguments.length - 1];
+(async () => {
+  if (!window.core) {
+    window.core = (await WebAssembly.instantiateStreaming(fetch('/core.wasm'))).instance.exports;
+    core.zolvet_start(64 << 20);
+  }
+  const text = new TextEncoder();
+  const put = (first, second) => {
+    const room = core.zolvet_room(first.length + second.length);
+    const memory = new Uint8Array(core.memory.buffer, room);
+    memory.set(first); memory.set(second, first.length);
+  };
+  const answered = () => new Uint8Array(core.memory.buffer, core.zolvet_answer(), core.zolvet_answer_bytes());
+  const ask = (path, body) => {
+    const [a, b] = [text.encode(path), text.encode(body)];
+    put(a, b);
+    return core.zolvet_ask(a.length, b.length);
+  };
+  const differing = []; let bytes = 0;
+  for (const [path, question] of questions) {
+    const body = JSON.stringify(question);
+    const response = await fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });
+    const service = new Uint8Array(await response.arrayBuffer());
+    let status = ask(path, body);
+    if (status === 424) {
+      for (const id of JSON.parse(new TextDecoder().decode(answered()))) {
+        const file = await fetch('/api/assets/' + id);
+        const name = text.encode(id);
+        put(name, new Uint8Array(file.ok ? await file.arrayBuffer() : 0));
+        core.zolvet_file(name.length);
+      }
+      status = ask(path, body);
+    }
+    const worker = answered();
+    bytes += worker.length;
+    const same = status === response.status && worker.length === service.length && worker.every((byte, i) => byte === service[i]);
+    if (!same) {
+      const said = (found) => new TextDecoder().decode(found.slice(0, 300));
+      differing.push({ path, question: body.slice(0, 3000), status: [status, response.status], worker: said(worker), service: said(service) });
+    }
+  }
+  done({ differing, bytes });
+})().catch((error) => done({ failed: String(error) }));";
+
+async fn hold_together(browser: &Browser, questions: &[Value]) -> Outcome {
+    let answer = browser.driver.execute_async(BOTH, vec![json!(questions)]).await?;
+    let answer = answer.json();
+    assert_eq!(answer["failed"], Value::Null, "{answer}");
+    assert_eq!(answer["differing"], json!([]), "{answer:#}");
+    assert!(
+        answer["bytes"].as_u64().unwrap() > 1000 * questions.len() as u64 / 10,
+        "hardly anything was answered"
+    );
+    Ok(())
+}
+
+/// What is asked about a document: each scene's picture, how its pieces are seen, their reports and code, and what is exported.
+fn questions(document: &Value) -> Vec<Value> {
+    let mut asked = Vec::new();
+    for scene in document["scenes"].as_array().unwrap() {
+        let about = json!({"project": document, "scene": scene["id"]});
+        let with = |more: Value| {
+            let mut question = about.clone();
+            question.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+            question
+        };
+        for scale in [0.93, 2.0] {
+            asked.push(json!(["/api/stage", with(json!({"scale": scale, "number": 1}))]));
+        }
+        asked.push(json!(["/api/stage", with(json!({"number": 1, "as_browser": true}))]));
+        for path in ["/api/boxes", "/api/scene-code", "/api/sights"] {
+            asked.push(json!([path, about]));
+        }
+        for piece in scene["pieces"].as_array().unwrap().iter().take(4) {
+            asked.push(json!(["/api/resolve", with(json!({"piece": piece["id"]}))]));
+        }
+    }
+    for format in ["css", "tokens"] {
+        asked.push(json!(["/api/export", {"project": document, "format": format}]));
+    }
+    asked
+}
+
+/// Documents as the generator of the core's tests makes them, that are valid.
+fn random(count: usize) -> Vec<Value> {
+    let config = Config { failure_persistence: None, ..Config::default() };
+    let mut runner = TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha));
+    let (any, library) = (common::document(), library::document());
+    let documents = (0..).map(|i| {
+        let strategy = if i % 4 == 0 { &library } else { &any };
+        strategy.new_tree(&mut runner).unwrap().current()
+    });
+    documents.filter(|document| Project::from_value(document).is_ok()).take(count).collect()
+}
+
+/// One hundred random documents, the demo with its finishes and small pictures, and every stack to start from.
+#[tokio::test]
+async fn worker_and_service_answer_the_same() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let demo: Value = serde_json::from_str(include_str!("../../../demo/quillmere.zolvet.json"))?;
+    for question in questions(&demo) {
+        hold_together(&browser, &[question]).await?;
+    }
+    let scene = &demo["scenes"][0];
+    let about = |piece: &str| json!({"project": demo, "scene": scene["id"], "piece": piece});
+    let valve =
+        scene["pieces"].as_array().unwrap().iter().find(|piece| piece["name"] == "Open valve").unwrap();
+    let valve = valve["id"].as_str().unwrap();
+    let others = [
+        json!(["/api/starters", about(valve)]),
+        json!(["/api/thumbnails", {"project": demo, "scene": scene["id"], "piece": valve, "additions": true}]),
+        json!(["/api/finishes", {"project": demo, "theme": scene["theme"]}]),
+        json!(["/api/faithful", about(valve)]),
+        json!(["/api/drawing", about(valve)]),
+        json!(["/api/css", {"css": "box-shadow: 0 1px 2px rgb(0 0 0 / 20%), inset 0 1px white"}]),
+        json!(["/api/colours", {"colours": ["oklch(0.7 0.1 140)", "#123456"]}]),
+        // Refusals are answers as well.
+        json!(["/api/resolve", about("none")]),
+        json!(["/api/boxes", {"project": {"schema": 2}, "scene": "a"}]),
+        json!(["/api/boxes", {"project": {"session": "s", "version": 2, "from": 1, "patch": []}, "scene": "a"}]),
+    ];
+    hold_together(&browser, &others).await?;
+    for document in random(100) {
+        hold_together(&browser, &questions(&document)).await?;
+    }
+    browser.quit().await
+}
+
+/// Requests that the page has sent to the service for answers of the core.
+const ASKED: &str =
+    "return performance.getEntriesByType('resource').map(({ name }) => new URL(name).pathname)
+  .filter((path) => /^\\/api\\/(stage|resolve|boxes|outline|sights|thumbnails|faithful)/.test(path)).length;";
+
+#[tokio::test]
+async fn a_worker_draws_and_the_service_is_not_asked() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.wait_worker().await?;
+    bench.choose("Headline").await?;
+    bench.settle().await?;
+    browser.driver.execute("performance.clearResourceTimings()", Vec::new()).await?;
+    let before = bench.stage().await?;
+    browser.driver.execute("document.querySelector('[aria-label^=\"Open \"]').click()", Vec::new()).await?;
+    bench.type_number("Blur", "31").await?;
+    bench.stage_instead_of(&before).await?;
+    assert!(bench.read_out().await?.contains("31px"), "{}", bench.read_out().await?);
+    assert_eq!(bench.script(ASKED).await?, json!(0));
+    // Who draws is said, and may be chosen.
+    bench.click_named("Shortcuts").await?;
+    browser.wait_for("document.querySelector('[data-core=worker]')").await?;
+    bench.click_named("The service").await?;
+    browser.wait_for("document.querySelector('[role=dialog] [data-core=service]')").await?;
+    browser.quit().await
+}
+
+/// Without the service, a project that is open is drawn, edited, read as code and exported; it is saved when the service is back.
+#[tokio::test]
+async fn an_open_project_goes_on_without_the_service() -> Outcome {
+    let mut app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.wait_worker().await?;
+    bench.choose("Headline").await?;
+    bench.settle().await?;
+    app.kill();
+    let before = bench.stage().await?;
+    browser.driver.execute("document.querySelector('[aria-label^=\"Open \"]').click()", Vec::new()).await?;
+    bench.type_number("Blur", "33").await?;
+    bench.stage_instead_of(&before).await?;
+    browser
+        .wait_for("document.querySelector('[aria-label=Read-out] pre').textContent.includes('33px')")
+        .await?;
+    bench.click_named("Hand-off").await?;
+    browser.wait_for("document.querySelector('main pre')?.textContent.includes('33px')").await?;
+    app.start_again()?;
+    browser.wait_for("document.querySelector('[data-state=saved]')").await?;
+    let list: Value = reqwest::get(format!("{}/api/projects", app.address)).await?.json().await?;
+    let stored = bench.stored(&app.address, list[0]["id"].as_str().unwrap()).await?;
+    assert!(stored["document"].to_string().contains("\"blur\":33"), "what was changed meanwhile is saved");
+    browser.quit().await
+}
