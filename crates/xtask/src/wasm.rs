@@ -11,7 +11,8 @@ const BUILT: &str = "target/wasm";
 const SERVED: &str = "target/browser-core";
 /// Where the front end's build takes it from into the program.
 const EMBEDDED: &str = "web/public";
-const FILES: [&str; 2] = ["core.wasm.br", "core.wasm.gz"];
+/// The module in the ways it is sent, and the number of the core it was made from.
+const FILES: [&str; 3] = ["core.wasm.br", "core.wasm.gz", "core.id"];
 
 /// Debian's compiler that can compile for browsers, where rustup's cannot.
 const DEBIAN_COMPILER: &str = "/usr/bin/rustc";
@@ -110,6 +111,8 @@ fn packed(module: &Path) -> Outcome {
     let script = "const { readFileSync, writeFileSync, renameSync } = require('fs'); const zlib = require('zlib');
         const [from, to] = process.argv.slice(1); const bytes = readFileSync(from);
         const put = (name, packed) => { writeFileSync(`${to}/${name}.new`, packed); renameSync(`${to}/${name}.new`, `${to}/${name}`); };
+        const { exports } = new WebAssembly.Instance(new WebAssembly.Module(bytes), {});
+        put('core.id', Buffer.from(exports.memory.buffer, exports.zolvet_core(), 16));
         put('core.wasm.gz', zlib.gzipSync(bytes, { level: 9 }));
         put('core.wasm.br', zlib.brotliCompressSync(bytes, { params: { [zlib.constants.BROTLI_PARAM_QUALITY]: 9, [zlib.constants.BROTLI_PARAM_LGWIN]: 22 } }));";
     let module = module.to_string_lossy();

@@ -156,6 +156,16 @@ impl Browser {
         Ok(())
     }
 
+    /// Lets the service at an address draw for pages opened from now on, or a worker of the page: "service" or "worker".
+    ///
+    /// # Errors
+    /// When it is not there.
+    pub async fn drawn_by(&self, way: &str, address: &str) -> Outcome {
+        self.go(address).await?;
+        self.driver.execute(format!("localStorage.setItem('zolvet-core', '{way}')"), Vec::new()).await?;
+        Ok(())
+    }
+
     /// Opens an address.
     ///
     /// # Errors

@@ -166,6 +166,8 @@ async fn what_is_done_is_undone_as_it_was_done() -> Outcome {
 async fn what_is_not_known_is_not_shown() -> Outcome {
     let mut app = App::start()?;
     let browser = Browser::on(&app).await?;
+    // A worker of the page would know.
+    browser.drawn_by("service", &app.address).await?;
     let plain = Plain::open(&app, &browser, &numbers()).await?;
     let bench = &plain.bench;
     // What the core has not said yet is not taken for nothing, and no code of another piece is shown.

@@ -17,6 +17,7 @@ const COAT: &str = "/scenes/0/pieces/0/wear/coats/0";
 async fn what_is_pasted_lands_where_it_was_meant() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
+    browser.drawn_by("service", &app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.choose("Open valve").await?;
     bench.chord("c").await?;
@@ -65,6 +66,8 @@ fn views() -> Value {
 async fn a_fix_finds_what_it_is_about() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
+    // A worker of the page would answer at once.
+    browser.drawn_by("service", &app.address).await?;
     let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     // A fix that was found before a coat came back is for the coat it was found in, wherever that lies by now.
@@ -91,6 +94,8 @@ async fn a_fix_finds_what_it_is_about() -> Outcome {
 async fn a_text_has_its_own_ending() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
+    // A worker of the page would answer at once.
+    browser.drawn_by("service", &app.address).await?;
     let plain = Plain::open(&app, &browser, &views()).await?;
     let bench = &plain.bench;
     bench.click_named("Hand-off").await?;

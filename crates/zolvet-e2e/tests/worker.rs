@@ -199,3 +199,25 @@ async fn an_open_project_goes_on_without_the_service() -> Outcome {
     assert!(stored["document"].to_string().contains("\"blur\":33"), "what was changed meanwhile is saved");
     browser.quit().await
 }
+
+/// A page that asks the service goes on with another one that holds nothing of its project.
+#[tokio::test]
+async fn a_lost_session_is_made_anew() -> Outcome {
+    let mut app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    browser.drawn_by("service", &app.address).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Headline").await?;
+    bench.settle().await?;
+    browser.driver.execute("document.querySelector('[aria-label^=\"Open \"]').click()", Vec::new()).await?;
+    for blur in ["21", "35"] {
+        let before = bench.stage().await?;
+        bench.type_number("Blur", blur).await?;
+        bench.stage_instead_of(&before).await?;
+        bench.settle().await?;
+        app.kill();
+        app.start_again()?;
+    }
+    assert_ne!(bench.script(ASKED).await?, json!(0));
+    browser.quit().await
+}

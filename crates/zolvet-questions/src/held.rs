@@ -92,7 +92,7 @@ impl HeldProjects {
     /// The project a question says, in either way.
     ///
     /// # Errors
-    /// When the document is not valid, or the version it is a change of is not held.
+    /// When the document is not valid, or the version it is a change of is not held or cannot be changed like that.
     pub fn project(&self, value: &Value) -> Result<Arc<Project>, Refusal> {
         if value.get("session").is_none() || value.get("schema").is_some() {
             return decoded(value).map(Arc::new);
@@ -121,7 +121,8 @@ impl HeldProjects {
             // The whole document says how large it has really become.
             return Err(Refusal::Lost);
         }
-        let project = before.project.edited(&held.patch).map_err(Refusal::Invalid)?;
+        // What cannot be made of it, the whole document says why.
+        let project = before.project.edited(&held.patch).map_err(|_| Refusal::Lost)?;
         Ok(Version { number: held.version, bytes, project: Arc::new(project) })
     }
 

@@ -41,6 +41,9 @@ pub use solve::{FewerPicture, PullRequest, ReduceRequest, ReducedPictures, pull_
 pub use studio::Studio;
 pub use table::{Answer, Reply, answer, read};
 
+/// A number, in hexadecimal, for the sources of the core and its questions: whoever has the same answers the same.
+pub const CORE: &str = env!("ZOLVET_CORE");
+
 /// Something that was made for an answer, which is held until the answer is whole.
 pub(crate) fn made(bytes: Vec<u8>) -> Result<Vec<u8>, Refusal> {
     // Where it is too much, the work is ended, and that is what is told.

@@ -65,32 +65,42 @@ fn a_change_is_of_the_version_it_names() {
     assert_eq!(found(&held, json!({"session": "other", "version": 2})), Err(Refusal::Lost));
 }
 
+/// The whole document is wanted then, which says what is wrong with it and where.
 #[test]
-fn what_a_change_may_not_be_is_told_by_its_place_and_is_not_held() {
+fn a_change_that_cannot_be_made_is_not_held() {
     let held = HeldProjects::with_capacity(1 << 20);
     found(&held, json!({"session": "s", "version": 1, "document": document("One")})).unwrap();
     let wrong = [
-        (
-            json!({"op": "replace", "path": "/scenes/0/pieces/0/x", "value": "far"}),
-            "/project/scenes/0/pieces/0/x",
-        ),
-        (
-            json!({"op": "replace", "path": "/scenes/0/pieces/4/x", "value": 1}),
-            "/project/scenes/0/pieces/4/x",
-        ),
-        (json!({"op": "remove", "path": "/themes"}), "/project"),
-        (json!({"op": "move", "from": "/name", "path": "/scale"}), "/project/patch"),
-        (
-            json!({"op": "replace", "path": "/scenes/0/pieces/0/wear", "value": {"finish": "f"}}),
-            "/project/scenes/0/pieces/0/wear/finish",
-        ),
+        json!({"op": "replace", "path": "/scenes/0/pieces/0/x", "value": "far"}),
+        json!({"op": "replace", "path": "/scenes/0/pieces/4/x", "value": 1}),
+        json!({"op": "remove", "path": "/themes"}),
+        json!({"op": "move", "from": "/name", "path": "/scale"}),
+        json!({"op": "replace", "path": "/scenes/0/pieces/0/wear", "value": {"finish": "f"}}),
     ];
-    for (operation, place) in wrong {
+    for operation in wrong {
         let change = json!({"session": "s", "version": 2, "from": 1, "patch": [operation]});
-        let Err(Refusal::Invalid(problems)) = found(&held, change.clone()) else { panic!("{change}") };
-        assert_eq!(problems[0].pointer, place, "{problems:?}");
+        assert_eq!(found(&held, change.clone()), Err(Refusal::Lost), "{change}");
         assert_eq!(found(&held, json!({"session": "s", "version": 2})), Err(Refusal::Lost));
     }
+    let mut invalid = document("One");
+    invalid["scenes"][0]["pieces"][0]["x"] = json!("far");
+    let whole = found(&held, json!({"session": "s", "version": 2, "document": invalid}));
+    let Err(Refusal::Invalid(problems)) = whole else { panic!("{whole:?}") };
+    assert_eq!(problems[0].pointer, "/project/scenes/0/pieces/0/x");
+}
+
+/// What is empty or has its default may have been left out of what is held.
+#[test]
+fn what_was_left_out_can_be_changed() {
+    let held = HeldProjects::with_capacity(1 << 20);
+    found(&held, json!({"session": "s", "version": 1, "document": document("One")})).unwrap();
+    let patch = json!([
+        {"op": "add", "path": "/accepted/0", "value": {"finding": "f", "note": ""}},
+        {"op": "add", "path": "/scenes/0/pieces/0/states/hover", "value": []},
+        {"op": "remove", "path": "/scenes/0/pieces/0/rotation"},
+        {"op": "replace", "path": "/fallbacks", "value": true},
+    ]);
+    assert!(found(&held, json!({"session": "s", "version": 2, "from": 1, "patch": patch})).is_ok());
 }
 
 #[test]

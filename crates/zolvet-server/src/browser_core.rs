@@ -4,6 +4,7 @@ use std::path::PathBuf;
 
 use actix_web::http::header::{self, ContentEncoding};
 use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
+use zolvet_questions::CORE;
 use zolvet_store::Store;
 
 use crate::error::ApiError;
@@ -38,6 +39,13 @@ pub async fn browser_core(request: HttpRequest, folder: web::Data<BrowserCore>) 
     ApiError::missing("file").error_response()
 }
 
+/// A file of the module, from the folder or the program, where it was made from the same core as the program: another would
+/// not answer the same.
 fn found(folder: &BrowserCore, file: &str) -> Option<Vec<u8>> {
-    embedded(file).or_else(|| std::fs::read(folder.0.as_ref()?.join(file)).ok())
+    let lying = |file: &str| std::fs::read(folder.0.as_ref()?.join(file)).ok();
+    let is_same = |id: Option<Vec<u8>>| id.is_some_and(|id| id == CORE.as_bytes());
+    if is_same(lying("core.id")) {
+        return lying(file);
+    }
+    is_same(embedded("core.id")).then(|| embedded(file)).flatten()
 }

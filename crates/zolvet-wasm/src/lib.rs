@@ -45,6 +45,12 @@ pub extern "C" fn zolvet_file(id: usize) {
     WORKER.with_borrow_mut(|worker| worker.file(id));
 }
 
+/// Which core this is: the address of its number in hexadecimal, which has 16 digits.
+#[unsafe(no_mangle)]
+pub extern "C" fn zolvet_core() -> *const u8 {
+    zolvet_questions::CORE.as_ptr()
+}
+
 /// Where the last answer is.
 #[unsafe(no_mangle)]
 pub extern "C" fn zolvet_answer() -> *const u8 {

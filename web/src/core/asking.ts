@@ -1,8 +1,9 @@
+import { shallowEqual } from '@mantine/hooks';
 import { useMemo, useRef } from 'react';
-import { useDocument, useSeen } from '../session/store';
+import { sceneOf, useDocument, useSeen } from '../session/store';
 import { useView } from '../session/view';
 import { useAnswer, useTold } from './answers';
-import type { Project, Report, Schemas } from './client';
+import type { Piece, Project, Report, Schemas } from './client';
 import { askCore } from './core';
 
 interface Chosen {
@@ -98,8 +99,29 @@ export function useOutline(coat: string): Schemas['CoatOutline'] | null {
 export function useBoxes(): Schemas['PieceBox'][] {
   const project = useDocument((state) => state.document);
   const scene = useDocument((state) => state.scene);
-  const asked = useMemo(() => (project && scene ? { project, scene } : null), [project, scene]);
-  const ask = async ({ project, scene }: { project: Project; scene: string }) =>
-    await askCore('/api/boxes', { project, scene });
-  return useAnswer(asked, ask, { pause: 0 }) ?? noBoxes;
+  const kept = useRef<{ project: Project; scene: string } | null>(null);
+  if (!project || !scene) kept.current = null;
+  else if (
+    !kept.current ||
+    kept.current.scene !== scene ||
+    !sameShapes(kept.current.project, project, scene)
+  ) {
+    kept.current = { project, scene };
+  }
+  return useAnswer(kept.current, askBoxes, { pause: 0 }) ?? noBoxes;
+}
+
+const askBoxes = ({ project, scene }: { project: Project; scene: string }) =>
+  askCore('/api/boxes', { project, scene });
+
+/** Whether no piece of a scene has another box: what a piece wears, or is filled with, does not change that. */
+function sameShapes(before: Project, after: Project, id: string): boolean {
+  if (before === after) return true;
+  const [was, is] = [sceneOf(before, id), sceneOf(after, id)];
+  if (!was || !is || before.assets !== after.assets || was.pieces.length !== is.pieces.length) return false;
+  const shape = ({ wear: _, states: __, fill: ___, ...rest }: Piece) => rest;
+  return was.pieces.every((piece, at) => {
+    const other = is.pieces[at] as Piece;
+    return piece === other || shallowEqual(shape(piece), shape(other));
+  });
 }

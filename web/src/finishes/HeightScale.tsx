@@ -195,6 +195,11 @@ function Between({ document, scale, name }: BetweenProps) {
       >
         {words.finishes.createSteps}
       </Button>
+      {make.error && (
+        <Text size="xs" c="red" role="alert">
+          {make.error.message}
+        </Text>
+      )}
     </Group>
   );
 }

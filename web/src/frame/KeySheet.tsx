@@ -105,7 +105,7 @@ const choices: { value: Choice; label: string }[] = [
 function WhoDraws() {
   const { choice, who, able } = useCore();
   return (
-    <section>
+    <section className={classes.drawing}>
       <h3 className={classes.title}>{words.frame.drawing}</h3>
       <SegmentedControl
         size="xs"

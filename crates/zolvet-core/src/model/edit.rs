@@ -3,7 +3,7 @@
 use json_patch::PatchOperation;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
-use serde_json::Value;
+use serde_json::{Value, json};
 
 use super::decode::located;
 use super::validate::check_references;
@@ -168,8 +168,9 @@ fn change_within(value: &mut Value, path: &[&str], change: Change<'_>) -> Option
             }
         }
         (Value::Object(object), [key, rest @ ..]) => {
-            // What holds only defaults may have been left out.
-            let inner = object.entry(*key).or_insert_with(|| Value::Object(serde_json::Map::new()));
+            // What holds only defaults, or nothing, may have been left out.
+            let is_list = rest.first().and_then(|at| index(at)).is_some();
+            let inner = object.entry(*key).or_insert_with(|| if is_list { json!([]) } else { json!({}) });
             change_within(inner, rest, change)?;
         }
         (Value::Array(list), [at, rest @ ..]) => change_within(list.get_mut(index(at)?)?, rest, change)?,

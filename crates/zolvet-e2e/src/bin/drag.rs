@@ -85,8 +85,7 @@ async fn main() -> Outcome {
 /// Every scene, in a browser of its own.
 async fn measure_all(address: &str, density: u32, way: &str) -> Outcome {
     let browser = Browser::start_on(1280, 800, density).await?;
-    browser.go(address).await?;
-    browser.driver.execute(&format!("localStorage.setItem('zolvet-core', '{way}')"), Vec::new()).await?;
+    browser.drawn_by(way, address).await?;
     let bench = Workbench::open(&browser, address).await?;
     if way == "worker" {
         bench.wait_worker().await?;

@@ -29,20 +29,36 @@ export function usePicture(shown: Shown) {
   return { canvas, failure, painter };
 }
 
+/** What is asked for: every pixel, or half of them across and down, which are enough while a hand moves. */
+interface Asked extends Shown {
+  coarse: boolean;
+}
+
+/** Ms that a picture may take before it is drawn coarsely while a hand moves, on a screen of dense pixels. */
+const SLOW = 34;
+/** Ms between changes of one movement. */
+const MOVING = 150;
+/** Ms after the last change that every pixel is asked for. */
+const REST = 60;
+
 /** Puts pictures on a canvas as they come. */
 class Painter {
   private shown: Shown | null = null;
-  /** The last answer, the picture that is on the canvas now, and the canvas. */
   private painted: StagePicture | null = null;
-  private there: { drawn: Drawn; on: HTMLCanvasElement } | null = null;
-  private readonly newest: Newest<Shown, StagePicture>;
+  private readonly exact = new Sheet(() => this.canvas.current);
+  private readonly coarse = new Sheet(() => this.beside());
+  private readonly newest: Newest<Asked, StagePicture>;
+  private made: HTMLCanvasElement | null = null;
+  private isSlow = false;
+  private changed = 0;
+  private timer = 0;
 
   constructor(
     private readonly canvas: RefObject<HTMLCanvasElement | null>,
     tell: (failure: string | null) => void,
   ) {
     this.newest = new Newest(
-      (shown, signal) => drawStage(questionOf(shown), this.onCanvas(), signal),
+      (asked, signal) => this.ask(asked, signal),
       ({ answer, of, failure }) => {
         tell(failure);
         if (answer && of && answer !== this.painted) this.put(answer, of);
@@ -52,8 +68,14 @@ class Painter {
 
   show(shown: Shown) {
     if (!shown.project || !shown.scene || shown.scale <= 0 || same(shown, this.shown)) return;
+    const now = performance.now();
+    const coarse = this.isSlow && window.devicePixelRatio > 1 && now - this.changed < MOVING;
     this.shown = shown;
-    this.newest.change(shown, { pause: 0 });
+    this.changed = now;
+    window.clearTimeout(this.timer);
+    if (coarse)
+      this.timer = window.setTimeout(() => this.newest.change({ ...shown, coarse: false }, pace), REST);
+    this.newest.change({ ...shown, coarse }, pace);
   }
 
   /** The document has changed: its picture need not wait until everything else on the screen has. */
@@ -63,36 +85,83 @@ class Painter {
 
   stop() {
     this.shown = null;
+    window.clearTimeout(this.timer);
     this.newest.stop();
+    this.made?.remove();
   }
+
+  private async ask(asked: Asked, signal: AbortSignal): Promise<StagePicture> {
+    const begun = performance.now();
+    const sheet = asked.coarse ? this.coarse : this.exact;
+    const picture = await drawStage(questionOf(asked), sheet.drawn(), signal);
+    if (!asked.coarse) this.isSlow = performance.now() - begun > SLOW;
+    return picture;
+  }
+
+  private put(picture: StagePicture, { project, scene, region, coarse }: Asked) {
+    this.painted = picture;
+    const place = placeOf(sceneOf(project, scene), region);
+    if (coarse) this.coarse.put(picture, place);
+    else {
+      this.exact.put(picture, place);
+      this.coarse.hide();
+    }
+    const { current } = this.canvas;
+    if (current) current.dataset.drawn = String(Number(current.dataset.drawn ?? 0) + 1);
+  }
+
+  /** A canvas over the one that is shown, made when it is needed. */
+  private beside(): HTMLCanvasElement | null {
+    const { current } = this.canvas;
+    if (!current) return null;
+    if (this.made?.previousElementSibling !== current) {
+      this.made?.remove();
+      this.made = document.createElement('canvas');
+      this.made.className = current.className;
+      this.made.ariaHidden = 'true';
+      current.after(this.made);
+    }
+    return this.made;
+  }
+}
+
+const pace = { pause: 0 };
+
+/** A canvas, and which picture is on it. */
+class Sheet {
+  private there: { drawn: Drawn; on: HTMLCanvasElement } | null = null;
+
+  constructor(private readonly canvas: () => HTMLCanvasElement | null) {}
 
   /** The picture that is on the canvas, if it is still the same canvas. */
-  private onCanvas(): Drawn | null {
-    return this.there && this.there.on === this.canvas.current ? this.there.drawn : null;
+  drawn(): Drawn | null {
+    return this.there && this.there.on === this.canvas() ? this.there.drawn : null;
   }
 
-  private put(picture: StagePicture, { project, scene, region }: Shown) {
-    const canvas = this.canvas.current;
-    this.painted = picture;
+  put({ width, height, regions, drawn }: StagePicture, place: Place) {
+    const canvas = this.canvas();
     if (!canvas) return;
-    const { width, height } = picture;
     if (canvas.width !== width || canvas.height !== height) {
       canvas.width = width;
       canvas.height = height;
     }
     const context = canvas.getContext('2d');
-    for (const { x, y, pixels } of picture.regions) context?.putImageData(pixels, x, y);
-    Object.assign(canvas.style, placeOf(sceneOf(project, scene), region));
-    canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
-    this.there = { drawn: picture.drawn, on: canvas };
+    for (const { x, y, pixels } of regions) context?.putImageData(pixels, x, y);
+    Object.assign(canvas.style, place);
+    canvas.hidden = false;
+    this.there = { drawn, on: canvas };
+  }
+
+  hide() {
+    if (this.there) this.there.on.hidden = true;
   }
 }
 
-function questionOf({ project, scene, scale, region, before, only, seen }: Shown): StageQuestion {
+function questionOf({ project, scene, scale, region, before, only, seen, coarse }: Asked): StageQuestion {
   return {
     project: project as Project,
     scene: scene as string,
-    scale,
+    scale: coarse ? scale / 2 : scale,
     region: region ?? undefined,
     coats: before ? 'none' : 'all',
     only: only ?? undefined,
