@@ -31,7 +31,8 @@ const move = (i) => {
     const dial = hand.parentElement.getBoundingClientRect();
     const turn = (15 + i * 15) * Math.PI / 180;
     const at = { clientX: dial.left + dial.width / 2 + 40 * Math.sin(turn), clientY: dial.top + dial.height / 2 - 40 * Math.cos(turn) };
-    hand.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, buttons: 1, ...at }));
+    if (i === 0) hand.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, button: 0, buttons: 1, isPrimary: true, pointerId: 1, ...at }));
+    hand.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, buttons: 1, pointerId: 1, clientX: at.clientX, clientY: at.clientY + 0.01 }));
   } else {
     handle.dispatchEvent(new KeyboardEvent('keydown', { key: i % 8 < 4 ? 'ArrowRight' : 'ArrowLeft', bubbles: true }));
   }
@@ -75,7 +76,7 @@ async fn main() -> Outcome {
     let host = app.address.trim_start_matches("http://");
     let address = if is_slow { SlowNetwork::HOME.before(host).await? } else { app.address.clone() };
     for density in [1, 2] {
-        for way in ["service", "worker"] {
+        for way in ["worker", "service"] {
             measure_all(&address, density, way).await?;
         }
     }
@@ -95,10 +96,11 @@ async fn measure_all(address: &str, density: u32, way: &str) -> Outcome {
         bench.choose(piece).await?;
         bench.settle().await?;
         for drag in drags {
-            if *drag == "Left" {
-                bench.click_named("Edit piece").await?;
-            } else {
-                browser.driver.execute(&opened(coat), Vec::new()).await?;
+            match *drag {
+                "Left" => bench.click_named("Edit piece").await?,
+                // The light is turned with no coat open.
+                "light" => drop(browser.driver.execute(CLOSED, Vec::new()).await?),
+                _ => drop(browser.driver.execute(&opened(coat), Vec::new()).await?),
             }
             bench.settle().await?;
             measure(&browser, json!({"scene": scene, "density": density, "way": way, "drag": drag}), drag)
@@ -111,11 +113,14 @@ async fn measure_all(address: &str, density: u32, way: &str) -> Outcome {
     browser.quit().await
 }
 
+/// Closes the open coat.
+const CLOSED: &str = "document.querySelector('[aria-label=Stack] article [aria-label^=\"Close \"]')?.click()";
+
 /// Opens a coat by its place in the stack, if it is not open.
 fn opened(coat: usize) -> String {
     format!(
         "const rows = [...document.querySelectorAll('[aria-label=Stack] article')]; const row = rows[{coat}];
-        row.querySelector('[aria-expanded=false]')?.click();"
+        row.querySelector('[aria-label^=\"Open \"]')?.click();"
     )
 }
 
