@@ -106,28 +106,31 @@ function median(times: number[]): number {
   return times.toSorted((a, b) => a - b)[times.length >> 1] ?? 0;
 }
 
-let enlisting = false;
+let enlisted = false;
 let tries = 0;
 /** Between tries, while the core for browsers is still being built. */
 const AGAIN = 15_000;
 const MOST = 40;
 
-/** Gets the core into workers of the page, where the service has it for browsers and this one can run it. */
-export async function enlist() {
-  if (enlisting || workers) return;
-  enlisting = true;
+/** Gets the core into workers of the page, where the service has it for browsers and this one can run it; begun once. */
+export function enlist() {
+  if (enlisted) return;
+  enlisted = true;
+  void fetchCore();
+}
+
+async function fetchCore() {
   try {
     const response = await fetch('/core.wasm');
     if (response.ok) await employ(await WebAssembly.compileStreaming(response));
     else if (response.status === 404 && tries < MOST) {
       tries += 1;
-      setTimeout(() => void enlist(), AGAIN);
+      setTimeout(() => void fetchCore(), AGAIN);
     }
   } catch {
     // What this browser cannot run, the service does, as before.
     useCore.setState({ able: false });
   }
-  enlisting = false;
 }
 
 /** Megabytes that pictures are kept in: the stage on a dense screen takes up to thirty for one surface. */

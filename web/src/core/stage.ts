@@ -44,7 +44,7 @@ export async function drawStage(
   // The first picture of a view, and one after a rest, take longer than those that follow a hand.
   if (after !== undefined && begun - ended < FOLLOWS) noteDrawn(by, now - begun);
   ended = now;
-  void enlist();
+  enlist();
   return { drawn: { by, number }, ...pictureOf(bytes) };
 }
 
