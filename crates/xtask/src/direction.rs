@@ -12,9 +12,9 @@ use syn::{Attribute, Item, ItemMod, ItemUse, UseTree, Visibility};
 use crate::run::Outcome;
 
 /// The modules of the core, each of which may use those before it.
-const ORDER: [&str; 32] = [
+const ORDER: [&str; 33] = [
     // Leaves: limits, functions, numbers with units, budgets and threads, text.
-    "limits", "maths", "quantity", "budget", "parallel", "syntax", "patch",
+    "limits", "maths", "quantity", "budget", "parallel", "simd", "syntax", "patch",
     // Primitives: colours, pictures, shapes, coverage.
     "colour", "blend", "picture", "raster", "font", "geometry", "blur",
     // The document, and what it comes to.

@@ -67,7 +67,7 @@ pub fn types_are_fresh() -> Outcome {
 }
 
 fn constants() -> Result<String, String> {
-    output("cargo", &["run", "--quiet", "-p", "zolvet-core", "--example", "constants"])
+    output("cargo", &["run", "--quiet", "-p", "zolvet-questions", "--example", "constants"])
 }
 
 fn description() -> Result<String, String> {

@@ -37,6 +37,7 @@ pub mod quantity;
 pub mod raster;
 pub mod report;
 pub mod resolve;
+mod simd;
 pub mod solve;
 pub mod svg;
 pub mod syntax;

@@ -39,7 +39,7 @@ pub use reports::{
 };
 pub use solve::{FewerPicture, PullRequest, ReduceRequest, ReducedPictures, pull_profile, reduce_stack};
 pub use studio::Studio;
-pub use table::{Answer, Reply, answer, read};
+pub use table::{Answer, Reply, answer, paths, read};
 
 /// A number, in hexadecimal, for the sources of the core and its questions: whoever has the same answers the same.
 pub const CORE: &str = env!("ZOLVET_CORE");

@@ -15,6 +15,11 @@ pub fn answer(path: &str, question: &[u8], desk: &Desk<'_>) -> Option<Reply> {
     Some(asked(desk, question))
 }
 
+/// The paths of all questions.
+pub fn paths() -> impl Iterator<Item = &'static str> {
+    TABLE.iter().map(|(path, _)| *path)
+}
+
 /// Reads a question and answers it.
 pub type Answer = fn(&Desk<'_>, &[u8]) -> Reply;
 
@@ -26,7 +31,7 @@ macro_rules! json {
 }
 
 /// All but plain pictures, whose size the service says in its headers. Those of the stage are bytes and no JSON.
-const TABLE: [(&str, Answer); 24] = [
+const TABLE: [(&str, Answer); 23] = [
     ("/api/stage", |desk, question| Ok(crate::stage(desk, &read(question)?)?.bytes())),
     ("/api/thumbnails", json!(crate::thumbnails)),
     ("/api/starters", json!(crate::offer_starters)),
@@ -50,7 +55,6 @@ const TABLE: [(&str, Answer); 24] = [
     ("/api/css", json!(crate::read_css)),
     ("/api/colours", json!(crate::colours)),
     ("/api/scene-code", json!(crate::placed_code)),
-    ("/api/falloffs", |_, _| to_json(&zolvet_core::report::falloffs())),
 ];
 
 /// Reads a question.

@@ -145,6 +145,64 @@ fn the_stage_is_sent_where_it_changes() {
     assert_eq!(stage(json!({"session": "s", "version": 2}), 4, json!(77)), whole);
 }
 
+fn any_value() -> impl Strategy<Value = Value> {
+    let leaf = prop_oneof![
+        Just(json!(null)),
+        any::<bool>().prop_map(Value::from),
+        any::<f64>().prop_map(Value::from),
+        any::<i64>().prop_map(Value::from),
+        ".{0,8}".prop_map(Value::from),
+    ];
+    leaf.prop_recursive(3, 12, 4, |inner| {
+        prop_oneof![
+            prop::collection::vec(inner.clone(), 0..4).prop_map(Value::from),
+            prop::collection::vec(("[a-z]{0,6}", inner), 0..4)
+                .prop_map(|fields| fields.into_iter().collect()),
+        ]
+    })
+}
+
+/// Nearly an operation: places that are there, others, and nonsense.
+fn operation() -> impl Strategy<Value = Value> {
+    let place = prop_oneof![
+        prop::sample::select(vec![
+            "",
+            "/",
+            "/name",
+            "/scenes",
+            "/scenes/-",
+            "/scenes/0",
+            "/scenes/0/pieces/0",
+            "/scenes/0/pieces/0/x",
+            "/scenes/0/pieces/0/wear/coats/0",
+            "/scenes/99999999999999999999",
+            "/themes/0/id",
+            "/~2",
+            "name",
+        ])
+        .prop_map(str::to_owned),
+        "(/[a-z0-9~]{0,5}){0,4}",
+    ];
+    let op = prop::sample::select(vec!["add", "replace", "remove", "move", "copy", "test", "", "other"]);
+    (op, place.clone(), place, any_value())
+        .prop_map(|(op, path, from, value)| json!({"op": op, "path": path, "from": from, "value": value}))
+}
+
+/// Nearly what a question says of a project that is held.
+fn said() -> impl Strategy<Value = Value> {
+    let patch = prop_oneof![prop::collection::vec(operation(), 0..4).prop_map(Value::from), any_value()];
+    let number = prop_oneof![(0..4_u64).prop_map(Value::from), any_value()];
+    (number.clone(), number, patch, prop::option::of(any_value())).prop_map(
+        |(version, from, patch, document)| {
+            let mut said = json!({"session": "s", "version": version, "from": from, "patch": patch});
+            if let Some(document) = document {
+                said["document"] = document;
+            }
+            said
+        },
+    )
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(60) })]
 
@@ -155,5 +213,19 @@ proptest! {
         let (before, after) = (Project::from_value(&before), Project::from_value(&after));
         prop_assume!(before.is_ok() && after.is_ok());
         prop_assert_eq!(before.unwrap().edited(&patch.0), after);
+    }
+
+    /// Whatever is said of a project that is held, it is answered or refused, and what is held stays.
+    #[test]
+    fn nonsense_is_refused_and_nothing_held_is_lost(nonsense in prop::collection::vec(prop_oneof![said(), any_value()], 1..6)) {
+        let held = HeldProjects::with_capacity(1 << 20);
+        found(&held, json!({"session": "s", "version": 1, "document": document("One")})).unwrap();
+        for said in nonsense {
+            if let Ok(boxes) = found(&held, said) {
+                prop_assert!(boxes.is_array());
+            }
+        }
+        let first = json!({"session": "s", "version": 1});
+        prop_assert_eq!(&found(&held, first).unwrap()[0]["x"], &json!(5.0));
     }
 }

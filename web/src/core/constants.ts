@@ -12,6 +12,12 @@ export const schema: number = constants.schema;
 /** How many there may be of something, and how long texts may be. */
 export const limits = constants.limits;
 
+/** Paths of the questions that the core answers, wherever it runs. */
+export const questions: string[] = constants.questions;
+
+/** Falloffs to begin with, by name. */
+export const falloffs: { name: string; points: Schemas['FalloffPoint'][] }[] = constants.falloffs;
+
 /** Weights that ship, by family. */
 export const fonts: Record<string, number[]> = constants.fonts;
 

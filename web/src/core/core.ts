@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { Broken, Crew } from './crew';
+import { Broken, CoreWorker } from './coreWorker';
 import { type AnswerOf, isForWorkers, type Path, type QuestionOf } from './questions';
 import { Service } from './service';
 import { read, type Way } from './way';
@@ -37,7 +37,7 @@ export function chooseCore(choice: Choice) {
 
 const service = new Service();
 /** One for the stage, and one for everything else, which so never keeps the stage waiting. */
-let workers: { stage: Crew; others: Crew } | null = null;
+let workers: { stage: CoreWorker; others: CoreWorker } | null = null;
 
 /** What is drawn or computed while the hand is on something, besides the stage quick enough not to delay it. */
 const withTheStage: ReadonlySet<string> = new Set(['/api/stage', '/api/outline', '/api/boxes']);
@@ -120,17 +120,21 @@ export function enlist() {
 }
 
 async function fetchCore() {
+  const response = await fetch('/core.wasm').catch(() => null);
+  if (!response || response.status === 404) return later();
   try {
-    const response = await fetch('/core.wasm');
-    if (response.ok) await employ(await WebAssembly.compileStreaming(response));
-    else if (response.status === 404 && tries < MOST) {
-      tries += 1;
-      setTimeout(() => void fetchCore(), AGAIN);
-    }
+    await employ(await WebAssembly.compileStreaming(response));
   } catch {
     // What this browser cannot run, the service does, as before.
     useCore.setState({ able: false });
   }
+}
+
+/** Tries again when it may have been built, or the network may be back. */
+function later() {
+  if (tries === MOST) return;
+  tries += 1;
+  setTimeout(() => void fetchCore(), AGAIN);
 }
 
 /** Megabytes that pictures are kept in: the stage on a dense screen takes up to thirty for one surface. */
@@ -138,7 +142,7 @@ const STAGE_CACHE = 160;
 const OTHER_CACHE = 40;
 
 async function employ(core: WebAssembly.Module) {
-  const both = { stage: new Crew(core, STAGE_CACHE), others: new Crew(core, OTHER_CACHE) };
+  const both = { stage: new CoreWorker(core, STAGE_CACHE), others: new CoreWorker(core, OTHER_CACHE) };
   await Promise.all([both.stage.ready, both.others.ready]);
   workers = both;
   useCore.setState({ able: true });

@@ -1,3 +1,4 @@
+import { questions } from './constants';
 import type { paths } from './schema';
 
 type Json<T> = T extends { content: { 'application/json': infer Value } } ? Value : never;
@@ -16,31 +17,7 @@ export type QuestionOf<P extends Path> = Posted<paths[P]>['question'];
 export type AnswerOf<P extends Path> = Posted<paths[P]>['answer'];
 
 /** Questions that a worker answers as the service does. */
-const inWorkers: ReadonlySet<string> = new Set([
-  '/api/stage',
-  '/api/thumbnails',
-  '/api/starters',
-  '/api/blends',
-  '/api/finishes',
-  '/api/finishes/steps',
-  '/api/finishes/differences',
-  '/api/export',
-  '/api/faithful',
-  '/api/faithful/project',
-  '/api/drawing',
-  '/api/audit/fewer',
-  '/api/sights',
-  '/api/solve/reduce',
-  '/api/solve/draw',
-  '/api/resolve',
-  '/api/boxes',
-  '/api/arrange',
-  '/api/split',
-  '/api/outline',
-  '/api/css',
-  '/api/colours',
-  '/api/scene-code',
-]);
+const inWorkers: ReadonlySet<string> = new Set(questions);
 
 export function isForWorkers(path: string): boolean {
   return inWorkers.has(path);

@@ -10,7 +10,7 @@ use super::finding::{Finding, FindingKind, Location, Severity};
 use super::fix::Fix;
 use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use crate::lower::{TrialPiece, trial};
-use crate::model::{Finish, Id, Wear, WornFinish};
+use crate::model::{Finish, Id, Project, Wear, WornFinish};
 use crate::parallel::parallel_map;
 use crate::patch::{pointer, remove, set};
 use crate::report::finishes::{between, heights};
@@ -27,7 +27,8 @@ impl Auditor<'_> {
     /// Finishes whose pictures on a box look the same, and whose coats in states and other themes are equal.
     fn near_finishes(&mut self) {
         let project = self.project;
-        let pictures: Vec<Option<Vec<u8>>> = parallel_map(&project.finishes, |finish| self.tried(finish));
+        let pictures: Vec<Option<Vec<u8>>> =
+            parallel_map(&project.finishes, |finish| self.tried(project, finish));
         let mut found = Vec::new();
         // A finish is reported as a copy of one other only.
         let mut merged = BTreeSet::new();
@@ -69,11 +70,11 @@ impl Auditor<'_> {
     }
 
     /// The values of a finish's picture where a box and its surroundings lie.
-    fn tried(&self, finish: &Finish) -> Option<Vec<u8>> {
-        let theme = &self.project.themes.first()?.id;
+    fn tried(&self, project: &Project, finish: &Finish) -> Option<Vec<u8>> {
+        let theme = &project.themes.first()?.id;
         let wear = Wear::Finish(WornFinish { finish: finish.id.clone() });
         let scene = trial(theme, &wear, TrialPiece::Box, false);
-        let resolved = resolve::scene(self.project, &scene, self.assets);
+        let resolved = resolve::scene(project, &scene, self.assets);
         // Nothing of these pictures is drawn twice.
         let cache = MaskCache::with_capacity(1 << 20);
         let viewport = Viewport::whole(&resolved, 0.5);
@@ -119,7 +120,7 @@ impl Auditor<'_> {
     }
 
     /// A step, by its place on the scale and among the finishes, halfway between two others, where it is higher than the
-    /// one below it then.
+    /// one below it then, and looks like neither.
     fn put_between(
         &self,
         theme: &Id,
@@ -134,6 +135,14 @@ impl Auditor<'_> {
         tried.finishes[finish].themes.clone_from(&between.themes);
         let stands = heights(&tried, theme, self.assets);
         if stands.get(step).is_none_or(|step| step.flat.is_some()) {
+            return None;
+        }
+        let looks = self.tried(&tried, &tried.finishes[finish])?;
+        let is_like = |other: usize| {
+            let other = self.tried(&tried, &tried.finishes[other]);
+            other.is_none_or(|other| mean_apart(&looks, &other, self.limits.near_finish).is_some())
+        };
+        if is_like(low) || is_like(high) {
             return None;
         }
         let what = format!("Put it between {} and {}", finishes[low].name, finishes[high].name);

@@ -1,7 +1,6 @@
 //! Blending and compositing: Compositing and Blending Level 1, §5 (simple alpha), §9 and §10 (blend modes).
 
 use serde::{Deserialize, Serialize};
-use wide::f32x4;
 
 /// How a layer's colour mixes with what is below it (Compositing and Blending 1, `<blend-mode>`).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -54,10 +53,11 @@ impl BlendMode {
 pub type Pixel = [f32; 4];
 
 /// Composites `source` over `backdrop` (§5.1, source over; both premultiplied).
-#[inline]
+#[inline(always)]
 #[must_use]
 pub fn over(source: Pixel, backdrop: Pixel) -> Pixel {
-    (f32x4::from(source) + f32x4::from(backdrop) * f32x4::splat(1.0 - source[3])).to_array()
+    let visible = 1.0 - source[3];
+    std::array::from_fn(|part| source[part] + backdrop[part] * visible)
 }
 
 /// As [`over`], in 8 bits as Chromium's rasteriser does it: what shows through is ⌊backdrop·(256 − α)/256⌋ (measured in
@@ -85,17 +85,17 @@ pub fn in_255ths(part: f32) -> u32 {
 }
 
 /// Blends `source` with `backdrop` and composites the result over it (§10: Cs = (1 − αb)·Cs + αb·B(Cb, Cs)).
-#[inline]
+#[inline(always)]
 #[must_use]
 pub fn blend(mode: BlendMode, source: Pixel, backdrop: Pixel) -> Pixel {
-    if mode == BlendMode::Normal || source[3] <= 0.0 || backdrop[3] <= 0.0 {
-        return over(source, backdrop);
-    }
+    let least = |a: f32, b: f32| if a < b { a } else { b };
     match mode {
+        BlendMode::Normal => over(source, backdrop),
         BlendMode::Multiply => premultiplied(source, backdrop, |s, b, _, _| s * b),
         BlendMode::Screen => premultiplied(source, backdrop, |s, b, sa, ba| s * ba + b * sa - s * b),
-        BlendMode::Darken => premultiplied(source, backdrop, |s, b, sa, ba| (s * ba).fast_min(b * sa)),
-        BlendMode::Lighten => premultiplied(source, backdrop, |s, b, sa, ba| (s * ba).fast_max(b * sa)),
+        BlendMode::Darken => premultiplied(source, backdrop, |s, b, sa, ba| least(s * ba, b * sa)),
+        BlendMode::Lighten => premultiplied(source, backdrop, |s, b, sa, ba| -least(-s * ba, -b * sa)),
+        _ if source[3] <= 0.0 || backdrop[3] <= 0.0 => over(source, backdrop),
         _ => divided(mode, source, backdrop),
     }
 }
@@ -112,13 +112,14 @@ fn divided(mode: BlendMode, source: Pixel, backdrop: Pixel) -> Pixel {
 
 /// Modes that need no colour divided by its alpha: `mix` is αs·αb·B(Cb, Cs) in premultiplied parts, to which come
 /// source and backdrop where the other is not (§5.1).
-#[inline]
-fn premultiplied(source: Pixel, backdrop: Pixel, mix: impl Fn(f32x4, f32x4, f32x4, f32x4) -> f32x4) -> Pixel {
+#[inline(always)]
+fn premultiplied(source: Pixel, backdrop: Pixel, mix: impl Fn(f32, f32, f32, f32) -> f32) -> Pixel {
     let (sa, ba) = (source[3], backdrop[3]);
-    let (s, b) = (f32x4::from(source), f32x4::from(backdrop));
-    let [apart, below] = [1.0 - ba, 1.0 - sa].map(f32x4::splat);
-    let [r, g, b, _] = (s * apart + b * below + mix(s, b, f32x4::splat(sa), f32x4::splat(ba))).to_array();
-    [r, g, b, sa + ba * (1.0 - sa)]
+    let part = |i: usize| {
+        let (s, b) = (source[i], backdrop[i]);
+        s * (1.0 - ba) + b * (1.0 - sa) + mix(s, b, sa, ba)
+    };
+    [part(0), part(1), part(2), sa + ba * (1.0 - sa)]
 }
 
 fn unpremultiplied(pixel: Pixel) -> [f32; 3] {

@@ -1,12 +1,14 @@
 //! Wide blurs in cells of several pixels, read back a row at a time.
 
-use wide::f32x8;
-
 use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
+use crate::simd::widest;
 
 /// Pixels read at a time.
 const LANES: i32 = 8;
+
+/// A value of each of them.
+type Eight = [f32; LANES as usize];
 
 /// Coverage of cells of several pixels each, read through a cubic B-spline.
 #[derive(Debug, Clone, PartialEq)]
@@ -20,6 +22,13 @@ pub struct Coarse {
     across: Across,
 }
 
+/// Room to work out a row in.
+#[derive(Debug, Default)]
+pub struct Room {
+    cells: Vec<f32>,
+    pixels: Vec<f32>,
+}
+
 /// Weights along a row, for eight pixels at a time.
 #[derive(Debug, Clone, PartialEq)]
 struct Across {
@@ -30,7 +39,7 @@ struct Across {
     /// For each eight pixels of a block, the first of those cells, counted from two before the block's own.
     first: Vec<usize>,
     /// For each eight pixels of a block, the weights of each tap.
-    weights: Vec<f32x8>,
+    weights: Vec<Eight>,
 }
 
 impl Coarse {
@@ -40,33 +49,27 @@ impl Coarse {
         Self { rect, cells, cell, down, across }
     }
 
-    /// The coverage of a row of pixels from `x0` on, all of them within [`Self::rect`]; the cells they are read from are
-    /// gathered in `line`.
-    pub fn read(&self, y: i32, x0: i32, out: &mut [f32], line: &mut Vec<f32>) {
-        let x1 = x0 + out.len() as i32;
+    /// The coverage of a row of `width` pixels from `x0` on, all of them within [`Self::rect`].
+    pub fn read<'a>(&self, y: i32, x0: i32, width: usize, room: &'a mut Room) -> &'a [f32] {
+        let x1 = x0 + width as i32;
         // Blocks and cells are powers of two pixels wide.
         let shift = self.across.block.trailing_zeros();
         let (first, last) = (x0 >> shift, (x1 - 1) >> shift);
         let per_block = self.across.block >> self.cell.trailing_zeros();
-        self.gather(y, first * per_block - 2, (last + 1) * per_block + 2, line);
-        let mut x = x0.div_euclid(LANES) * LANES;
-        while x < x1 {
-            let (block, phase) = (x >> shift, x & (self.across.block - 1));
-            let cells = &line[((block - first) * per_block) as usize..];
-            let eight = self.across.eight(cells, (phase / LANES) as usize);
-            let whole = usize::try_from(x - x0).ok().and_then(|at| out.get_mut(at..)?.first_chunk_mut::<8>());
-            if let Some(whole) = whole {
-                *whole = eight;
-            } else {
-                let (from, to) = (x0.max(x), x1.min(x + LANES));
-                out[(from - x0) as usize..(to - x0) as usize]
-                    .copy_from_slice(&eight[(from - x) as usize..(to - x) as usize]);
-            }
-            x += LANES;
-        }
+        room.pixels.resize((((last - first) + 1) << shift) as usize, 0.0);
+        widest(
+            #[inline(always)]
+            || {
+                self.gather(y, first * per_block - 2, (last + 1) * per_block + 2, &mut room.cells);
+                self.across.read(&room.cells, per_block as usize, &mut room.pixels);
+            },
+        );
+        let start = (x0 - (first << shift)) as usize;
+        &room.pixels[start..start + width]
     }
 
     /// The cells from `from` up to `to` at a row of pixels; 0 where there are none.
+    #[inline(always)]
     fn gather(&self, y: i32, from: i32, to: i32, line: &mut Vec<f32>) {
         let (first, weights) = &self.down[y.rem_euclid(self.cell) as usize];
         let top = y.div_euclid(self.cell) + first;
@@ -92,7 +95,7 @@ impl Coarse {
     pub fn all(&self) -> Mask {
         let mut mask = Mask::empty(self.rect);
         for_each_row(&mut mask.data, self.rect.width(), |row, out| {
-            self.read(self.rect.y0 + row, self.rect.x0, out, &mut Vec::new());
+            out.copy_from_slice(self.read(self.rect.y0 + row, self.rect.x0, out.len(), &mut Room::default()));
         });
         mask
     }
@@ -109,6 +112,7 @@ impl Across {
         let starts = || (0..block).step_by(LANES as usize);
         // Eight pixels of one half of a cell share four cells; others are spread over more.
         let taps = starts().map(|x| tap(x + LANES - 1) - tap(x) + 4).max().unwrap_or(4) as usize;
+        let taps = if taps > 6 { 8 } else { taps };
         let last = (block / cell + 4) as usize;
         let first: Vec<usize> = starts().map(|x| (tap(x) as usize).min(last - taps)).collect();
         let mut weights = Vec::new();
@@ -121,29 +125,44 @@ impl Across {
                     eight[tap(x) as usize + i - first][lane as usize] = *weight;
                 }
             }
-            weights.extend(eight.into_iter().map(f32x8::from));
+            weights.extend(eight);
         }
         Self { block, taps, first, weights }
     }
 
-    /// Eight pixels of a block whose cells start at `cells`.
-    #[inline]
-    fn eight(&self, cells: &[f32], number: usize) -> [f32; 8] {
-        let cells = &cells[self.first[number]..];
-        let weights = &self.weights[number * self.taps..];
-        match (cells.first_chunk::<4>(), weights.first_chunk::<4>()) {
-            (Some(cells), Some(weights)) if self.taps == 4 => {
-                let tap = |i: usize| f32x8::splat(cells[i]) * weights[i];
-                ((tap(0) + tap(1)) + (tap(2) + tap(3))).to_array()
-            }
-            _ => {
-                let mut sum = f32x8::ZERO;
-                for (cell, weight) in cells.iter().zip(weights).take(self.taps) {
-                    sum += f32x8::splat(*cell) * *weight;
-                }
-                sum.to_array()
+    /// Whole blocks of pixels from the cells around them.
+    #[inline(always)]
+    fn read(&self, cells: &[f32], per_block: usize, pixels: &mut [f32]) {
+        for (number, (first, weights)) in self.first.iter().zip(self.weights.chunks(self.taps)).enumerate() {
+            let blocks = (&cells[*first..], per_block, self.block as usize);
+            let pixels = &mut pixels[number * LANES as usize..];
+            match self.taps {
+                4 => read_eights::<4>(weights, blocks, pixels),
+                5 => read_eights::<5>(weights, blocks, pixels),
+                6 => read_eights::<6>(weights, blocks, pixels),
+                _ => read_eights::<8>(weights, blocks, pixels),
             }
         }
+    }
+}
+
+/// Eight pixels of every block, each from `TAPS` cells.
+#[inline(always)]
+fn read_eights<const TAPS: usize>(
+    weights: &[Eight],
+    (cells, per_block, block): (&[f32], usize, usize),
+    pixels: &mut [f32],
+) {
+    let Some(weights) = weights.first_chunk::<TAPS>() else { return };
+    for (pixels, cells) in pixels.chunks_mut(block).zip(cells.windows(TAPS).step_by(per_block)) {
+        let (Some(pixels), Some(cells)) = (pixels.first_chunk_mut(), cells.first_chunk::<TAPS>()) else {
+            return;
+        };
+        let mut sum: Eight = [0.0; LANES as usize];
+        for (cell, weights) in cells.iter().zip(weights) {
+            sum = std::array::from_fn(|lane| sum[lane] + cell * weights[lane]);
+        }
+        *pixels = sum;
     }
 }
 

@@ -11,8 +11,9 @@ mod mirrored;
 
 use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
+use crate::simd::widest;
 
-pub use coarse::Coarse;
+pub use coarse::{Coarse, Room};
 pub use mirrored::mirrored;
 
 /// Widest blur done without halving, in pixels of σ. With 2.5 a source moved by some pixels blurs up to 0.75 of 255
@@ -140,46 +141,107 @@ pub(crate) fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
     }
     let place = (left - padded.start) as usize..(right - padded.start) as usize;
     let part = (left - source.rect.x0) as usize..(right - source.rect.x0) as usize;
-    for_each_row(&mut result.data, width, |row, out| {
-        let y = rect.y0 + row;
-        let mut line = vec![0.0; width + 2 * middle];
-        let within =
-            |y: i32| (source.rect.y0..source.rect.y1).contains(&y).then(|| &source.row(y)[part.clone()]);
-        let mut touched = false;
-        for (i, weight) in kernel.iter().enumerate() {
-            let i = i as i32;
-            let sum = &mut line[place.clone()];
-            match (within(y - i), within(y + i)) {
-                (Some(above), Some(_)) if i == 0 => add_scaled(sum, above, *weight),
-                (Some(above), Some(below)) => add_pair(sum, above, below, *weight),
-                (Some(only), None) | (None, Some(only)) => add_scaled(sum, only, *weight),
-                (None, None) => continue,
+    let changes = Changes::of(source);
+    each_new_row(
+        &mut result,
+        |y| changes.are_between(y - 1 - radius, y + radius),
+        #[inline(always)]
+        |y, out| {
+            let mut line = vec![0.0; width + 2 * middle];
+            let within =
+                |y: i32| (source.rect.y0..source.rect.y1).contains(&y).then(|| &source.row(y)[part.clone()]);
+            let mut touched = false;
+            for (i, weight) in kernel.iter().enumerate() {
+                let i = i as i32;
+                let sum = &mut line[place.clone()];
+                match (within(y - i), within(y + i)) {
+                    (Some(above), Some(_)) if i == 0 => add_scaled(sum, above, *weight),
+                    (Some(above), Some(below)) => add_pair(sum, above, below, *weight),
+                    (Some(only), None) | (None, Some(only)) => add_scaled(sum, only, *weight),
+                    (None, None) => continue,
+                }
+                touched = true;
             }
-            touched = true;
-        }
-        if !touched {
-            return;
-        }
-        scale_into(out, &line[middle..], kernel[0]);
-        for (i, weight) in kernel.iter().enumerate().skip(1) {
-            add_pair(out, &line[middle - i..], &line[middle + i..], *weight);
-        }
-    });
+            if !touched {
+                return;
+            }
+            scale_into(out, &line[middle..], kernel[0]);
+            for (i, weight) in kernel.iter().enumerate().skip(1) {
+                add_pair(out, &line[middle - i..], &line[middle + i..], *weight);
+            }
+        },
+    );
     result
 }
 
+/// Works out the rows of a mask, and copies the one before where nothing that a row is made from is new.
+fn each_new_row(mask: &mut Mask, is_new: impl Fn(i32) -> bool + Sync, work: impl Fn(i32, &mut [f32]) + Sync) {
+    let (rect, width) = (mask.rect, mask.rect.width());
+    let is_new = |row: i32| row == 0 || is_new(rect.y0 + row);
+    for_each_row(&mut mask.data, width, |row, out| {
+        if is_new(row) {
+            widest(
+                #[inline(always)]
+                || work(rect.y0 + row, out),
+            );
+        }
+    });
+    for row in (1..rect.height()).filter(|row| !is_new(*row as i32)) {
+        mask.data.copy_within((row - 1) * width..row * width, row * width);
+    }
+}
+
+/// The rows of a mask that differ from the row before; outside it all are alike.
+struct Changes {
+    top: i32,
+    /// For each row of the mask and the one after it: how many up to it do.
+    up_to: Vec<u32>,
+}
+
+impl Changes {
+    fn of(mask: &Mask) -> Self {
+        let (mut count, rect) = (0, mask.rect);
+        let mut up_to = Vec::with_capacity(rect.height() + 1);
+        for y in rect.y0..=rect.y1 {
+            let within = rect.y0 < y && y < rect.y1;
+            count += u32::from(!within || !same(mask.row(y - 1), mask.row(y)));
+            up_to.push(count);
+        }
+        Self { top: rect.y0, up_to }
+    }
+
+    /// Whether the rows from `first` to `last` are not all alike.
+    fn are_between(&self, first: i32, last: i32) -> bool {
+        let up_to = |y: i32| {
+            let at = usize::try_from(i64::from(y) - i64::from(self.top));
+            at.map_or(0, |at| self.up_to[at.min(self.up_to.len() - 1)])
+        };
+        up_to(first) != up_to(last)
+    }
+}
+
+fn same(a: &[f32], b: &[f32]) -> bool {
+    widest(
+        #[inline(always)]
+        || a.iter().zip(b).fold(0, |apart, (a, b)| apart | (a.to_bits() ^ b.to_bits())) == 0,
+    )
+}
+
+#[inline(always)]
 fn scale_into(out: &mut [f32], from: &[f32], weight: f32) {
     for (out, from) in out.iter_mut().zip(from) {
         *out = from * weight;
     }
 }
 
+#[inline(always)]
 fn add_pair(out: &mut [f32], left: &[f32], right: &[f32], weight: f32) {
     for ((out, left), right) in out.iter_mut().zip(left).zip(right) {
         *out += (left + right) * weight;
     }
 }
 
+#[inline(always)]
 fn add_scaled(out: &mut [f32], from: &[f32], weight: f32) {
     for (out, from) in out.iter_mut().zip(from) {
         *out += from * weight;
@@ -199,20 +261,26 @@ fn halved(source: &Mask) -> Mask {
     // Where the source's columns lie among those that are read: one more than two for each cell at either side.
     let left = (source.rect.x0 - (rect.x0 * 2 - 1)) as usize;
     let place = left..left + source.rect.width();
-    for_each_row(&mut result.data, width, |row, out| {
-        let top = (rect.y0 + row) * 2 - 1;
-        let mut column = vec![0.0; width * 2 + 2];
-        for (i, weight) in [0.125, 0.375, 0.375, 0.125].into_iter().enumerate() {
-            let y = top + i as i32;
-            if (source.rect.y0..source.rect.y1).contains(&y) {
-                add_scaled(&mut column[place.clone()], source.row(y), weight);
+    let changes = Changes::of(source);
+    each_new_row(
+        &mut result,
+        |y| changes.are_between(y * 2 - 3, y * 2 + 2),
+        #[inline(always)]
+        |y, out| {
+            let top = y * 2 - 1;
+            let mut column = vec![0.0; width * 2 + 2];
+            for (i, weight) in [0.125, 0.375, 0.375, 0.125].into_iter().enumerate() {
+                let y = top + i as i32;
+                if (source.rect.y0..source.rect.y1).contains(&y) {
+                    add_scaled(&mut column[place.clone()], source.row(y), weight);
+                }
             }
-        }
-        for (i, out) in out.iter_mut().enumerate() {
-            let at = &column[i * 2..i * 2 + 4];
-            *out = (at[0] + at[3] + 3.0 * (at[1] + at[2])) * 0.125;
-        }
-    });
+            for (i, out) in out.iter_mut().enumerate() {
+                let at = &column[i * 2..i * 2 + 4];
+                *out = (at[0] + at[3] + 3.0 * (at[1] + at[2])) * 0.125;
+            }
+        },
+    );
     result
 }
 
@@ -232,6 +300,37 @@ impl Blurred {
         match self {
             Self::Fine(mask) => size_of_val(mask.data.as_slice()),
             Self::Coarse(coarse) => coarse.bytes(),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Rows that are copied, because nothing new comes into them, have the bits of rows that are worked out: a stripe far to
+    /// the right, which differs from row to row, leaves nothing to be copied.
+    #[test]
+    fn copied_rows_are_those_that_are_worked_out() {
+        let rect = Rect::new(-3, 2, 77, 62);
+        let mut plain = Mask::empty(rect);
+        for (i, value) in plain.data.iter_mut().enumerate() {
+            let (x, y) = (i % rect.width(), i / rect.width());
+            let edge = if y < 9 { y } else { 9 };
+            *value = if x > 4 + edge && x < 40 && y != 50 { 0.1 + 0.01 * x as f32 } else { 0.0 };
+        }
+        let mut striped = plain.clone();
+        for (y, row) in striped.data.chunks_mut(rect.width()).enumerate() {
+            row[rect.width() - 1] = 0.5 + 0.001 * y as f32;
+        }
+        let window = Rect::new(-20, -20, 50, 90);
+        for sigma in [0.7, 2.0, 3.0] {
+            let (a, b) = (gaussian(&plain, sigma, window), gaussian(&striped, sigma, window));
+            assert!(a.data.iter().any(|value| *value > 0.0) && a == b.cropped(a.rect), "sigma {sigma}");
+        }
+        let (a, b) = (halved(&plain), halved(&striped));
+        for y in a.rect.y0..a.rect.y1 {
+            assert_eq!(a.row(y)[..36], b.row(y)[..36], "row {y}");
         }
     }
 }

@@ -112,7 +112,7 @@ fn drawn(coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache, blur: fn(&Mask,
     if coverage.sigma > 0.0 {
         return blurred(coverage, clip, cache, blur).unwrap_or_else(|| Mask::empty(Rect::default()));
     }
-    let mut mask = sharp(coverage, clip);
+    let mut mask = sharp(coverage, clip, cache);
     if let Some(lightness) = coverage.luminance_class {
         Lightness(lightness).apply(&mut mask);
     }
@@ -134,7 +134,7 @@ fn blurred(
     }
 }
 
-fn sharp(coverage: &Coverage<'_>, clip: Rect) -> Mask {
+fn sharp(coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache) -> Mask {
     match coverage.silhouette {
         Silhouette::Box(rounded) => match rounded.spread(coverage.spread) {
             Some(spread) => {
@@ -145,7 +145,7 @@ fn sharp(coverage: &Coverage<'_>, clip: Rect) -> Mask {
         Silhouette::Outline(outline) if coverage.spread == 0.0 => {
             rasterize_coarsely(&outline.path, coverage.place, clip)
         }
-        Silhouette::Outline(_) | Silhouette::Alpha(_) => coverage.sharp(clip),
+        Silhouette::Outline(_) | Silhouette::Alpha(_) => coverage.sharp(clip, cache),
     }
 }
 

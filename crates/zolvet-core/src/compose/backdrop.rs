@@ -1,11 +1,14 @@
 //! Blur of what lies behind a piece.
 
+use std::hash::Hash;
 use std::sync::Arc;
 
-use super::placed_mask::{PlacedMask, Scratch};
-use super::tile::{EdgeMode, Tile};
+use super::cache::{Key, MaskCache, content_hash};
+use super::placed_mask::PlacedMask;
+use super::tile::{Tile, is_opaque};
 use crate::blend::{BlendMode, Pixel, blend};
-use crate::raster::Rect;
+use crate::blur::{self, Blurred, Room};
+use crate::raster::{Mask, Rect, shared_reach};
 use crate::resolve::Backdrop;
 
 /// What lies behind a piece, softened.
@@ -20,8 +23,8 @@ pub(super) struct Softened {
 impl Softened {
     /// Puts it in the place of what is there, inside a piece, over pixels of a row from `x0` on.
     pub fn apply(&self, outer: &PlacedMask, y: i32, x0: i32, pixels: &mut [Pixel]) {
-        let mut scratch = Scratch::default();
-        let (start, coverage) = outer.span(y, x0, pixels.len(), &mut scratch);
+        let mut room = Room::default();
+        let (start, coverage) = outer.span(y, x0, pixels.len(), &mut room);
         let (from, softened) = self.tile.row(y);
         for (i, coverage) in coverage.iter().enumerate() {
             let x = x0 + (start + i) as i32;
@@ -37,13 +40,58 @@ impl Softened {
     }
 }
 
-/// Pixels behind a piece, softened as far as they are shown.
-pub(super) fn softened(source: Tile, backdrop: &Backdrop, shown: Rect, scale: f64) -> Tile {
-    let sigma = backdrop.sigma * scale;
-    let mut tile = if sigma > 0.0 { source.blurred(sigma, EdgeMode::Mirror, shown) } else { source };
-    tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(backdrop, *pixel)));
-    tile
+/// Pixels behind a piece.
+pub(super) struct Behind {
+    pub pixels: Arc<Tile>,
+    /// Everything they are made from.
+    pub key: [u64; 2],
 }
+
+impl Behind {
+    /// Softened as far as they are shown.
+    pub fn softened(&self, backdrop: &Backdrop, shown: Rect, scale: f64, cache: &MaskCache) -> Tile {
+        let (sigma, rect) = (backdrop.sigma * scale, self.pixels.rect.intersect(shown));
+        let mut tile = if sigma <= 0.0 { (*self.pixels).clone() } else { self.blurred(sigma, rect, cache) };
+        tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(backdrop, *pixel)));
+        tile
+    }
+
+    /// Blurred, with their mirror images all around them.
+    fn blurred(&self, sigma: f64, rect: Rect, cache: &MaskCache) -> Tile {
+        let is_opaque = is_opaque(&self.pixels.pixels);
+        Tile::of_parts(rect, |part| {
+            if part == 3 && is_opaque {
+                return Blurred::Fine(Mask { rect, data: vec![1.0; rect.width() * rect.height()] });
+            }
+            self.blurred_part(part, sigma, rect, cache)
+        })
+    }
+
+    fn blurred_part(&self, part: usize, sigma: f64, rect: Rect, cache: &MaskCache) -> Blurred {
+        let whole = self.pixels.rect;
+        let area = |rect: Rect| rect.width() * rect.height();
+        // All blurs of about the same width start from the same surroundings.
+        let around = whole.grown(shared_reach(f64::from(blur::reach(sigma))) as i32);
+        if area(around) > MADE.max(9 * area(whole)) {
+            return Blurred::Fine(blur::mirrored(&self.pixels.plane(part), sigma));
+        }
+        if !blur::takes_quarters(sigma) {
+            return blur::blurred(&self.pixels.mirrored(part, around), sigma, rect);
+        }
+        let content = content_hash(|hasher| ("quarters behind", self.key, part).hash(hasher));
+        let quarters = cache.cover(Key { content, clip: around }, || {
+            Blurred::Fine(blur::quartered(&self.pixels.mirrored(part, around)))
+        });
+        match &*quarters {
+            Blurred::Fine(quarters) => blur::blurred_quarters(quarters, around, sigma, rect),
+            Blurred::Coarse(_) => Blurred::Fine(Mask::empty(Rect::default())),
+        }
+    }
+}
+
+/// Mirrored surroundings up to this many pixels are always made, however small what they surround; larger ones where they
+/// are not much larger than that.
+const MADE: usize = 1 << 20;
 
 /// Saturation by the matrix of `feColorMatrix type="saturate"`, then brightness (Filter Effects 1, "saturate()",
 /// "brightness()"). Both are linear, so that premultiplied colours can be taken as they are.

@@ -1,4 +1,4 @@
-//! A content-addressed cache of masks, tiles and finished rows: a changed coat costs only that coat.
+//! A content-addressed cache of masks and tiles: a changed coat costs only that coat.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -29,7 +29,6 @@ pub(super) struct Key {
 enum Cached {
     Cover(Arc<Blurred>),
     Tile(Arc<Tile>),
-    Rows(Arc<[u8]>),
 }
 
 #[derive(Clone)]
@@ -40,7 +39,6 @@ impl Weighter<Key, Cached> for Bytes {
         let bytes = match kept {
             Cached::Cover(cover) => cover.bytes(),
             Cached::Tile(tile) => size_of_val(tile.pixels.as_slice()),
-            Cached::Rows(bytes) => bytes.len(),
         };
         (bytes + 128) as u64
     }
@@ -66,20 +64,6 @@ impl MaskCache {
             self.kept.insert(key, Cached::Cover(Arc::clone(&cover)));
         }
         cover
-    }
-
-    /// Finished rows; those of large pictures are not cached, as they would evict what they are made from.
-    pub(super) fn rows(&self, key: Key, keeps: bool, out: &mut [u8], make: impl FnOnce(&mut [u8])) {
-        if !keeps {
-            return make(out);
-        }
-        if let Some(Cached::Rows(rows)) = self.kept.get(&key) {
-            return out.copy_from_slice(&rows);
-        }
-        make(out);
-        if !is_stopped() {
-            self.kept.insert(key, Cached::Rows(Arc::from(&*out)));
-        }
     }
 
     /// Whether a tile of these pixels is kept.

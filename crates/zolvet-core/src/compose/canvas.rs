@@ -1,12 +1,13 @@
 //! The picture while it is being painted.
 
-use super::tile::{EdgeMode, Tile};
+use super::tile::{OPAQUE, Tile, is_opaque};
 use super::tone::dither_noise;
 use crate::blend::Pixel;
 use crate::colour::Rgba;
 use crate::parallel::for_each_row;
 use crate::picture::Picture;
 use crate::raster::Rect;
+use crate::simd::widest;
 
 /// Premultiplied pixels in floats; they are rounded once, at the end.
 #[derive(Clone, PartialEq)]
@@ -91,7 +92,7 @@ impl Canvas {
             return self.clone();
         }
         let whole = Rect::new(0, 0, self.width as i32, self.height as i32);
-        let tile = self.tile(whole).blurred(sigma, EdgeMode::Transparent, whole);
+        let tile = self.tile(whole).blurred(sigma, whole);
         Self { pixels: tile.pixels, ..*self }
     }
 
@@ -134,16 +135,18 @@ impl Canvas {
     }
 }
 
-/// An alpha that is one but for what floats lose: its colour need not be divided by it.
-const OPAQUE: f32 = 1.0 - 1e-5;
-
 /// Writes pixels of a row in 8 bits; `x` and `y` are the place of the first in the whole picture.
 pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), rounding: Rounding) {
     match rounding {
-        Rounding::Nearest if pixels.iter().all(|pixel| pixel[3] >= OPAQUE) => {
-            for (out, part) in row.iter_mut().zip(pixels.as_flattened()) {
-                *out = byte(*part, 0.5);
-            }
+        Rounding::Nearest if is_opaque(pixels) => {
+            widest(
+                #[inline(always)]
+                || {
+                    row.iter_mut()
+                        .zip(pixels.as_flattened())
+                        .for_each(|(out, part)| *out = whole(in_255ths(*part)))
+                },
+            );
         }
         Rounding::Nearest => {
             for (out, pixel) in row.chunks_exact_mut(4).zip(pixels) {
@@ -168,13 +171,21 @@ fn write_pixel(out: &mut [u8], [r, g, b, a]: Pixel, noise: [f32; 4]) {
 }
 
 /// A part in 8 bits, rounded to the nearest with `noise` added, which is 0.5 where there is none.
-#[inline]
+#[inline(always)]
 fn byte(part: f32, noise: f32) -> u8 {
-    // From 2²³ on a float has no fraction: adding that rounds, and leaves the whole number in the lowest bits.
-    const WHOLE: f32 = 8_388_608.0;
-    let clipped = if part > 0.0 { part } else { 0.0 };
-    let clipped = if clipped < 1.0 { clipped } else { 1.0 };
     // Noise takes black no lower and white no higher.
-    let value = (clipped * 255.0 + (noise - 0.5)).clamp(0.0, 255.0);
-    (value + WHOLE).to_bits() as u8
+    whole((in_255ths(part) + (noise - 0.5)).clamp(0.0, 255.0))
+}
+
+/// A part in 255ths.
+#[inline(always)]
+fn in_255ths(part: f32) -> f32 {
+    let clipped = if part > 0.0 { part } else { 0.0 };
+    (if clipped < 1.0 { clipped } else { 1.0 }) * 255.0
+}
+
+/// From 2²³ on a float has no fraction: adding that rounds, and leaves the whole number in the lowest bits.
+#[inline(always)]
+fn whole(value: f32) -> u8 {
+    (value + 8_388_608.0).to_bits() as u8
 }

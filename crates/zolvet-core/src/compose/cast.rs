@@ -4,7 +4,7 @@ use kurbo::Affine;
 
 use super::context::RenderContext;
 use super::coverage::Coverage;
-use super::placed_mask::Scratch;
+use crate::blur::Room;
 use crate::geometry::PlacedSilhouette;
 use crate::raster::{Mask, Rect};
 use crate::resolve::Cast;
@@ -41,7 +41,7 @@ pub(super) fn cast_coverage(
         return Mask::empty(Rect::default());
     };
     let mut mask = Mask::empty(rect);
-    let (width, mut scratch) = (rect.width(), Scratch::default());
+    let (width, mut room) = (rect.width(), Room::default());
     for (k, level) in levels.iter().enumerate() {
         let below = k.checked_sub(1).and_then(|k| levels.get(k));
         let above = levels.get(k + 1);
@@ -52,7 +52,7 @@ pub(super) fn cast_coverage(
         let blurred = Coverage { sigma: *level, ..coverage }.mask(band, context.cache);
         for y in rows {
             let weight = weight(y) * (1.0 - cast.fade * distance(f64::from(y) + 0.5));
-            let (start, values) = blurred.span(y, rect.x0, width, &mut scratch);
+            let (start, values) = blurred.span(y, rect.x0, width, &mut room);
             let line = &mut mask.data[(y - rect.y0) as usize * width..][start..];
             for (out, value) in line.iter_mut().zip(values) {
                 *out += value * weight as f32;

@@ -3,7 +3,7 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::{Affine, Point, Shape as _, Vec2};
+use kurbo::{Affine, BezPath, Point, Shape as _, Vec2};
 
 use super::cache::{Key, MaskCache, content_hash};
 use super::placed_mask::PlacedMask;
@@ -13,7 +13,7 @@ use crate::blur::{self, Blurred};
 use crate::colour::Rgba;
 use crate::geometry::{AlphaShape, Silhouette};
 use crate::parallel::for_each_row;
-use crate::raster::{BitmapSampler, Fit, Mask, Rect, offset_coverage, rasterize};
+use crate::raster::{BitmapSampler, Fit, Mask, Rect, distances, moved_outline, rasterize, shared_reach};
 
 /// Everything a mask is computed from.
 #[derive(Clone, Copy)]
@@ -96,7 +96,7 @@ impl<'a> Coverage<'a> {
                 return renderer.coverage(self, clip, cache);
             }
             if self.sigma <= 0.0 {
-                return Blurred::Fine(self.sharp(clip));
+                return Blurred::Fine(self.sharp(clip, cache));
             }
             let sharp = self.not_blurred();
             let Some((source, whole)) = sharp.source(clip.grown(blur::reach(self.sigma))) else {
@@ -143,19 +143,35 @@ impl<'a> Coverage<'a> {
     }
 
     /// Drawn exactly, not blurred.
-    pub fn sharp(&self, clip: Rect) -> Mask {
+    pub fn sharp(&self, clip: Rect, cache: &MaskCache) -> Mask {
         match self.silhouette {
             Silhouette::Box(rounded) => match rounded.spread(self.spread) {
                 Some(spread) => rasterize(&spread.path(), self.place * self.spread_shift(), clip),
                 None => Mask::empty(Rect::default()),
             },
-            Silhouette::Outline(outline) => {
-                offset_coverage(&outline.path, self.place, self.spread_pixels(), clip)
-            }
+            Silhouette::Outline(outline) if self.spread == 0.0 => rasterize(&outline.path, self.place, clip),
+            Silhouette::Outline(outline) => self.moved(&outline.path, clip, cache),
             Silhouette::Alpha(cutout) if self.spread == 0.0 => self.alpha(cutout, clip),
-            Silhouette::Alpha(cutout) => {
-                offset_coverage(&cutout.outline().path, self.place, self.spread_pixels(), clip)
-            }
+            Silhouette::Alpha(cutout) => self.moved(&cutout.outline().path, clip, cache),
+        }
+    }
+
+    /// The coverage of an outline moved by the spread. All spreads of about the same width start from the same distances.
+    fn moved(&self, outline: &BezPath, clip: Rect, cache: &MaskCache) -> Mask {
+        let reach = shared_reach(self.spread_pixels());
+        let alike = Self { spread: reach / self.scale(), ..*self };
+        let Some(full) = alike.reached() else { return Mask::empty(Rect::default()) };
+        let rect = if full.width() * full.height() <= SHARED { full } else { clip };
+        let content = content_hash(|hasher| {
+            "distances".hash(hasher);
+            Self { spread: reach, ..*self }.fingerprint(hasher);
+        });
+        let distances = cache.cover(Key { content, clip: rect }, || {
+            Blurred::Fine(distances(outline, self.place, reach, rect))
+        });
+        match &*distances {
+            Blurred::Fine(distances) => moved_outline(distances, self.spread_pixels(), clip),
+            Blurred::Coarse(_) => Mask::empty(Rect::default()),
         }
     }
 

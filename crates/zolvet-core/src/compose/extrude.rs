@@ -2,8 +2,9 @@
 
 use kurbo::{Affine, BezPath, Point, Vec2};
 
-use super::placed_mask::{PlacedMask, Scratch};
+use super::placed_mask::PlacedMask;
 use super::tile::Tile;
+use crate::blur::Room;
 use crate::colour::{Rgba, mix_oklab};
 use crate::raster::{Rect, flatten};
 
@@ -22,8 +23,8 @@ pub(super) fn coloured(
     let mut tile = Tile::empty(sweep.rect());
     let depths = Depths::of(tile.rect, outline, place, by);
     tile.each_row(|y, row| {
-        let (start, mut scratch) = (sweep.rect().x0, [Scratch::default(), Scratch::default()]);
-        let [first, second] = &mut scratch;
+        let (start, mut room) = (sweep.rect().x0, [Room::default(), Room::default()]);
+        let [first, second] = &mut room;
         let (_, coverage) = sweep.span(y, start, row.len(), first);
         let (from, body) = piece.span(y, start, row.len(), second);
         let is_inside =

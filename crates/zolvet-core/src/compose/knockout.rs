@@ -2,7 +2,7 @@
 
 use std::ops::Range;
 
-use super::span::{PixelSpan, blend_colour, composite_colour, composite_colour_outside};
+use super::span::{PixelSpan, composite_colour};
 use crate::blend::{BlendMode, Pixel};
 
 /// How much of a shadow is visible at the pixels of a span.
@@ -31,19 +31,7 @@ impl<'a> Knockout<'a> {
     }
 
     /// Composites a colour through coverage that starts at a pixel of the span.
-    pub fn composite(&self, colour: Pixel, start: usize, coverage: &[f32], span: &mut PixelSpan<'_>) {
-        self.each(start, coverage.len(), |range, visible| {
-            let pixels = &mut span.pixels[range.clone()];
-            let coverage = &coverage[range.start - start..range.end - start];
-            match visible {
-                None => composite_colour(pixels, colour, coverage),
-                Some(visible) => composite_colour_outside(pixels, colour, coverage, visible),
-            }
-        });
-    }
-
-    /// As [`Self::composite`], in a blend mode.
-    pub fn blend(
+    pub fn composite(
         &self,
         colour: Pixel,
         start: usize,
@@ -51,17 +39,9 @@ impl<'a> Knockout<'a> {
         mode: BlendMode,
         span: &mut PixelSpan<'_>,
     ) {
-        self.each(start, coverage.len(), |range, visible| {
+        self.each(start, coverage.len(), |range, inside| {
             let coverage = &coverage[range.start - start..range.end - start];
-            let pixels = &mut span.pixels[range];
-            match visible {
-                None => blend_colour(pixels, colour, coverage.iter().copied(), mode),
-                Some(inside) => {
-                    let shown =
-                        coverage.iter().zip(inside).map(|(coverage, inside)| coverage * (1.0 - inside));
-                    blend_colour(pixels, colour, shown, mode);
-                }
-            }
+            composite_outside(&mut span.pixels[range], colour, coverage, inside, mode);
         });
     }
 
@@ -96,6 +76,23 @@ impl<'a> Knockout<'a> {
         }
         if past < end {
             work(past..end, None);
+        }
+    }
+}
+
+/// Composites a colour through coverage, outside a silhouette where there is one.
+pub(super) fn composite_outside(
+    pixels: &mut [Pixel],
+    colour: Pixel,
+    coverage: &[f32],
+    inside: Option<&[f32]>,
+    mode: BlendMode,
+) {
+    match inside {
+        None => composite_colour(pixels, colour, coverage.iter().copied(), mode),
+        Some(inside) => {
+            let shown = coverage.iter().zip(inside).map(|(coverage, inside)| coverage * (1.0 - inside));
+            composite_colour(pixels, colour, shown, mode);
         }
     }
 }

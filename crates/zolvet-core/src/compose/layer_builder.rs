@@ -9,11 +9,11 @@ use super::cache::{Key, content_hash};
 use super::context::RenderContext;
 use super::coverage::{Coverage, Renderer};
 use super::layer::{Layer, LayerContent, key_of};
-use super::placed_mask::{PlacedMask, Scratch};
-use super::tile::{EdgeMode, Tile};
+use super::placed_mask::PlacedMask;
+use super::tile::Tile;
 use super::tone::Toning;
 use super::{cast, extrude};
-use crate::blur::Blurred;
+use crate::blur::{Blurred, Room};
 use crate::geometry::{PlacedSilhouette, Silhouette};
 use crate::model::Surface;
 use crate::parallel::for_each_row;
@@ -149,16 +149,12 @@ impl LayerBuilder<'_> {
             let sharp =
                 Coverage::plain(&self.piece.silhouette, moved).mask(rect.grown(reach), self.context.cache);
             let pixels = Tile::painted(&sampler, moved.inverse(), &sharp);
-            let blurred = if coverage.sigma > 0.0 {
-                pixels.blurred(coverage.sigma, EdgeMode::Transparent, rect)
-            } else {
-                pixels
-            };
+            let blurred = if coverage.sigma > 0.0 { pixels.blurred(coverage.sigma, rect) } else { pixels };
             let far = self.piece.fill.mean().unwrap_or_default();
             let mut tile = Tile::empty(rect);
             tile.each_row(|y, row| {
-                let mut scratch = Scratch::default();
-                let (_, coverage) = mask.span(y, rect.x0, row.len(), &mut scratch);
+                let mut room = Room::default();
+                let (_, coverage) = mask.span(y, rect.x0, row.len(), &mut room);
                 let (from, colours) = blurred.row(y);
                 for (i, (pixel, cover)) in row.iter_mut().zip(coverage).enumerate() {
                     let x = rect.x0 + i as i32;
@@ -192,7 +188,7 @@ impl LayerBuilder<'_> {
             let sharp = Coverage { sigma: 0.0, ..coverage };
             let mask = sharp.mask(window.grown(crate::blur::reach(sigma)), self.context.cache);
             let tile = Tile::painted(&sampler, place.inverse(), &mask);
-            if sigma > 0.0 { tile.blurred(sigma, EdgeMode::Transparent, window) } else { tile }
+            if sigma > 0.0 { tile.blurred(sigma, window) } else { tile }
         });
         LayerContent::Pixels(tile)
     }
@@ -264,8 +260,8 @@ fn around(hole: &PlacedMask, window: Rect) -> PlacedMask {
     let width = window.width().max(1);
     for_each_row(&mut mask.data, width, |row, line| {
         line.fill(1.0);
-        let mut scratch = Scratch::default();
-        let (first, coverage) = hole.span(window.y0 + row, window.x0, line.len(), &mut scratch);
+        let mut room = Room::default();
+        let (first, coverage) = hole.span(window.y0 + row, window.x0, line.len(), &mut room);
         for (value, hole) in line[first..].iter_mut().zip(coverage) {
             *value = 1.0 - hole;
         }

@@ -4,16 +4,18 @@ use std::hash::Hash;
 use std::ops::Range;
 
 use super::coverage::RenderMode;
-use super::knockout::Knockout;
+use super::knockout::{Knockout, composite_outside};
 use super::layer::{Layer, LayerContent, PieceLayers, key_of};
-use super::placed_mask::{PlacedMask, Scratch};
+use super::placed_mask::PlacedMask;
 use super::span::{
-    PixelSpan, composite, composite_colour, composite_pixel, composite_pixels, composite_tile,
+    PixelSpan, composite, composite_colour, composite_pixel, composite_shares, composite_tile,
     round_to_8_bits,
 };
 use crate::blend::{BlendMode, Pixel, in_255ths};
+use crate::blur::Room;
 use crate::raster::Rect;
 use crate::resolve::{Piece, Sampler};
+use crate::simd::widest;
 
 /// Whether nothing below shows through where the silhouette covers whole pixels.
 fn hides_below(piece: &Piece, layers: &PieceLayers) -> bool {
@@ -51,6 +53,38 @@ struct Merged<'a> {
     /// The opacity of each, and its coverage.
     masks: Vec<(f32, &'a PlacedMask)>,
     layers: Vec<&'a Layer>,
+}
+
+impl Merged<'_> {
+    /// How much `width` pixels from `x0` on are covered by all of them.
+    fn cover(&self, y: i32, x0: i32, width: usize, covered: &mut Vec<f32>, room: &mut Room) {
+        covered.clear();
+        covered.resize(width, 1.0);
+        for (alpha, mask) in &self.masks {
+            let (start, coverage) = mask.span(y, x0, width, room);
+            fade(&mut covered[start..], *alpha, coverage);
+        }
+        widest(
+            #[inline(always)]
+            || covered.iter_mut().for_each(|through| *through = 1.0 - *through),
+        );
+    }
+}
+
+/// Takes off what goes through each pixel what is covered.
+fn fade(through: &mut [f32], alpha: f32, coverage: &[f32]) {
+    widest(
+        #[inline(always)]
+        || {
+            for (through, coverage) in through.iter_mut().zip(coverage) {
+                *through *= 1.0 - alpha * coverage;
+            }
+        },
+    );
+}
+
+fn around(a: Range<usize>, b: Range<usize>) -> Range<usize> {
+    a.start.min(b.start)..a.end.max(b.end)
 }
 
 /// Coats under a piece, bottom to top, those of one colour put together. Browsers round each by itself.
@@ -176,12 +210,7 @@ impl<'a> PiecePainter<'a> {
     fn flat_surface(&self, colour: Pixel, span: &mut PixelSpan<'_>) {
         let (start, coverage) = self.layers.silhouette.unblurred_span(span.y, span.x0, span.pixels.len());
         let pixels = &mut span.pixels[start..start + coverage.len()];
-        if self.piece.blend == BlendMode::Normal {
-            return composite_colour(pixels, colour, coverage);
-        }
-        for (pixel, coverage) in pixels.iter_mut().zip(coverage) {
-            composite_pixel(pixel, colour.map(|part| part * coverage), self.piece.blend);
-        }
+        composite_colour(pixels, colour, coverage.iter().copied(), self.piece.blend);
     }
 
     /// The knockout of a layer under the piece, over a row.
@@ -193,24 +222,15 @@ impl<'a> PiecePainter<'a> {
 
     /// Shadows of one colour over one another: their transmittances are multiplied, and the colour is composited once.
     fn merged(&self, merged: &Merged<'_>, span: &mut PixelSpan<'_>) {
-        let width = span.pixels.len();
-        let mut through = vec![1.0_f32; width];
-        let (mut from, mut to, mut scratch) = (width, 0, Scratch::default());
-        for (alpha, mask) in &merged.masks {
-            let (start, coverage) = mask.span(span.y, span.x0, width, &mut scratch);
-            if coverage.is_empty() {
-                continue;
-            }
-            for (through, coverage) in through[start..].iter_mut().zip(coverage) {
-                *through *= 1.0 - alpha * coverage;
-            }
-            (from, to) = (from.min(start), to.max(start + coverage.len()));
-        }
-        if from >= to {
-            return;
-        }
-        through[from..to].iter_mut().for_each(|through| *through = 1.0 - *through);
-        self.knockout(merged.knock_out, span).composite(merged.colour, from, &through[from..to], span);
+        let touched = merged.masks.iter().map(|(_, mask)| mask.columns(span.y, span.x0, span.pixels.len()));
+        let Some(touched) = touched.filter(|columns| !columns.is_empty()).reduce(around) else { return };
+        let (mut covered, mut room) = (Vec::new(), Room::default());
+        // Nothing is worked out where the piece itself is in front.
+        self.knockout(merged.knock_out, span).each(touched.start, touched.len(), |range, inside| {
+            let x0 = span.x0 + range.start as i32;
+            merged.cover(span.y, x0, range.len(), &mut covered, &mut room);
+            composite_outside(&mut span.pixels[range], merged.colour, &covered, inside, BlendMode::Normal);
+        });
     }
 
     /// A coat under the piece.
@@ -223,14 +243,11 @@ impl<'a> PiecePainter<'a> {
         let knockout = self.knockout(knock_out, span);
         match content {
             LayerContent::Flat(colour, mask) => {
-                let mut scratch = Scratch::default();
-                let (start, coverage) = mask.span(y, span.x0, span.pixels.len(), &mut scratch);
+                let mut room = Room::default();
+                let (start, coverage) = mask.span(y, span.x0, span.pixels.len(), &mut room);
                 let colour = colour.map(|part| part * layer.opacity);
-                if layer.blend == BlendMode::Normal && self.mode.is_exact() {
-                    return knockout.composite(colour, start, coverage, span);
-                }
-                if self.mode.is_exact() && layer.blend != BlendMode::Normal {
-                    return knockout.blend(colour, start, coverage, layer.blend, span);
+                if self.mode.is_exact() {
+                    return knockout.composite(colour, start, coverage, layer.blend, span);
                 }
                 let solid = colour.map(in_255ths);
                 for (i, coverage) in coverage.iter().enumerate() {
@@ -243,25 +260,17 @@ impl<'a> PiecePainter<'a> {
             }
             LayerContent::Pixels(tile) => {
                 let (start, sources) = tile.span(y, span.x0, span.pixels.len());
-                if layer.blend == BlendMode::Normal {
-                    return knockout.each(start, sources.len(), |range, visible| {
-                        let pixels = &mut span.pixels[range.clone()];
-                        composite_pixels(
-                            pixels,
-                            &sources[range.start - start..range.end - start],
-                            layer.opacity,
-                            visible,
-                        );
-                    });
-                }
-                for (i, source) in sources.iter().enumerate() {
-                    let share = layer.opacity * knockout.at(start + i);
-                    composite_pixel(
-                        &mut span.pixels[start + i],
-                        source.map(|part| part * share),
-                        layer.blend,
-                    );
-                }
+                knockout.each(start, sources.len(), |range, inside| {
+                    let sources = &sources[range.start - start..range.end - start];
+                    let (pixels, opacity) = (&mut span.pixels[range], layer.opacity);
+                    match inside {
+                        None => composite_shares(pixels, sources, std::iter::repeat(opacity), layer.blend),
+                        Some(inside) => {
+                            let shares = inside.iter().map(|inside| opacity * (1.0 - inside));
+                            composite_shares(pixels, sources, shares, layer.blend);
+                        }
+                    }
+                });
             }
             LayerContent::AroundHole(..)
             | LayerContent::Paint(..)

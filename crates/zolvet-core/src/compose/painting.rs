@@ -4,7 +4,7 @@ use std::hash::{Hash, Hasher};
 
 use kurbo::{Point, Vec2};
 
-use super::backdrop::{Softened, softened};
+use super::backdrop::{Behind, Softened};
 use super::cache::{Key, MaskCache, content_hash};
 use super::canvas::Canvas;
 use super::context::RenderContext;
@@ -49,8 +49,10 @@ impl<'a> Painting<'a> {
         let painters = pieces.iter().zip(layers).map(painter).collect();
         let behind = pieces.iter().map(|_| Vec::new()).collect();
         let mut painting = Self { below, layers, painters, behind, window: viewport.window() };
+        // Nobody knows what a finished picture was made from.
+        let unkept = matches!(painting.below, Below::Canvas(_)).then(|| MaskCache::with_capacity(0));
         for (at, piece) in pieces.iter().enumerate() {
-            painting.soften_behind(at, piece, viewport, cache);
+            painting.soften_behind(at, piece, viewport, unkept.as_ref().unwrap_or(cache));
         }
         painting
     }
@@ -64,11 +66,6 @@ impl<'a> Painting<'a> {
         }
     }
 
-    /// All that shows in a rectangle.
-    pub fn describe(&self, rect: Rect, hasher: &mut impl Hasher) {
-        self.describe_up_to(self.painters.len(), rect, hasher);
-    }
-
     /// Everything that is painted, in order: a hash of what it is, and the pixels it may touch.
     pub fn parts(&self) -> Vec<(u64, Rect)> {
         let mut parts = Vec::new();
@@ -78,6 +75,13 @@ impl<'a> Painting<'a> {
             painter.parts(&mut parts);
         }
         parts
+    }
+
+    /// The pixels that anything but the ground may be in, and the ground's colour where it is one all over.
+    pub fn on_flat_ground(&self) -> Option<(Rect, Pixel)> {
+        let Below::Ground(ground) = &self.below else { return None };
+        let touched = self.parts().into_iter().fold(Rect::default(), |all, (_, rect)| all.around_both(rect));
+        ground.flat(self.window).map(|colour| (touched.intersect(self.window), colour))
     }
 
     fn start(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
@@ -90,6 +94,7 @@ impl<'a> Painting<'a> {
         }
     }
 
+    /// All that the first pieces show in a rectangle.
     fn describe_up_to(&self, pieces: usize, rect: Rect, hasher: &mut impl Hasher) {
         for (layers, behind) in self.layers.iter().zip(&self.behind).take(pieces) {
             for softened in behind.iter().filter(|_| !layers.outer.rect().intersect(rect).is_empty()) {
@@ -105,24 +110,25 @@ impl<'a> Painting<'a> {
         let layers = &self.layers[at];
         let area = device_box(piece, viewport).intersect(self.window);
         for (backdrop, mode, opacity) in layers.behind.iter().rev() {
-            let key = content_hash(|hasher| {
-                ("backdrop", self.below_fingerprint(), area, viewport.scale.to_bits()).hash(hasher);
-                (viewport.x.to_bits(), viewport.y.to_bits(), layers.outer.rect()).hash(hasher);
+            let behind = content_hash(|hasher| {
+                ("behind", self.below_fingerprint(), area, viewport.scale.to_bits()).hash(hasher);
+                (viewport.x.to_bits(), viewport.y.to_bits()).hash(hasher);
                 self.behind[at].iter().for_each(|softened| softened.key.hash(hasher));
-                backdrop.fingerprint(hasher);
-                (layers.key, *mode as u8, opacity.to_bits()).hash(hasher);
                 self.describe_up_to(at, area, hasher);
             });
-            let make = || {
-                let mut source = Tile::empty(area);
-                source.each_row(|y, row| self.span_behind(at, y, area.x0, row));
-                softened(source, backdrop, layers.outer.rect(), viewport.scale)
-            };
-            let tile = match self.below {
-                Below::Ground(_) => cache.tile(Key { content: key, clip: area }, make),
-                // Nobody knows what a finished picture was made from.
-                Below::Canvas(_) => std::sync::Arc::new(make()),
-            };
+            let shown = layers.outer.rect();
+            let key = content_hash(|hasher| {
+                ("backdrop", behind, layers.key, shown, *mode as u8, opacity.to_bits()).hash(hasher);
+                backdrop.fingerprint(hasher);
+            });
+            let tile = cache.tile(Key { content: key, clip: area }, || {
+                let pixels = cache.tile(Key { content: behind, clip: area }, || {
+                    let mut pixels = Tile::empty(area);
+                    pixels.each_row(|y, row| self.span_behind(at, y, area.x0, row));
+                    pixels
+                });
+                Behind { pixels, key: behind }.softened(backdrop, shown, viewport.scale, cache)
+            });
             self.behind[at].push(Softened { tile, key, mode: *mode, opacity: *opacity });
         }
     }
@@ -195,6 +201,19 @@ impl<'a> Ground<'a> {
             (self.own, self.sampler.is_some(), self.size.0.to_bits(), self.size.1.to_bits()).hash(hasher);
         });
         first
+    }
+
+    /// The colour of every pixel of a window, where it is one.
+    fn flat(&self, window: Rect) -> Option<Pixel> {
+        let Some(Sampler::Flat(colour)) = &self.sampler else { return None };
+        let Viewport { x, y, scale, .. } = self.viewport;
+        let within = |from: f64, size: f64, first: i32, end: i32| {
+            let middle = |at: i32| from + (f64::from(at) + 0.5) / scale;
+            middle(first) >= 0.0 && middle(end - 1) < size
+        };
+        let is_covered =
+            within(*x, self.size.0, window.x0, window.x1) && within(*y, self.size.1, window.y0, window.y1);
+        is_covered.then_some(*colour)
     }
 
     /// Starts pixels of a row, from `x0` on: every one is the ground's, or transparent where there is none.

@@ -1,16 +1,10 @@
 //! Masks at their place in device space.
 
+use std::ops::Range;
 use std::sync::Arc;
 
-use crate::blur::Blurred;
+use crate::blur::{Blurred, Room};
 use crate::raster::{Mask, Rect};
-
-/// Room to work out a row of coverage in.
-#[derive(Default)]
-pub(crate) struct Scratch {
-    row: Vec<f32>,
-    line: Vec<f32>,
-}
 
 /// Coverage moved by whole device pixels.
 #[derive(Debug, Clone)]
@@ -46,32 +40,39 @@ impl PlacedMask {
     }
 
     /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
-    /// and the coverage. What has to be worked out for that is worked out in `scratch`.
-    pub fn span<'a>(&'a self, y: i32, x0: i32, width: usize, scratch: &'a mut Scratch) -> (usize, &'a [f32]) {
-        let rect = self.rect();
-        let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
-        if y < rect.y0 || y >= rect.y1 || from >= to {
-            return (0, &[]);
-        }
+    /// and the coverage. What has to be worked out for that is worked out in `room`.
+    pub fn span<'a>(&'a self, y: i32, x0: i32, width: usize, room: &'a mut Room) -> (usize, &'a [f32]) {
         match &*self.cover {
             Blurred::Fine(_) => self.unblurred_span(y, x0, width),
             Blurred::Coarse(coarse) => {
-                scratch.row.resize((to - from) as usize, 0.0);
-                coarse.read(y - self.dy, from - self.dx, &mut scratch.row, &mut scratch.line);
-                ((from - x0) as usize, scratch.row.as_slice())
+                let columns = self.columns(y, x0, width);
+                if columns.is_empty() {
+                    return (0, &[]);
+                }
+                let from = x0 + columns.start as i32;
+                (columns.start, coarse.read(y - self.dy, from - self.dx, columns.len(), room))
             }
         }
     }
 
-    /// As [`Self::span`] for coverage that is not blurred, of which every pixel is there.
-    pub fn unblurred_span(&self, y: i32, x0: i32, width: usize) -> (usize, &[f32]) {
-        let Blurred::Fine(mask) = &*self.cover else { return (0, &[]) };
+    /// Which of `width` pixels of a row from `x0` on may be covered.
+    pub fn columns(&self, y: i32, x0: i32, width: usize) -> Range<usize> {
         let rect = self.rect();
         let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
         if y < rect.y0 || y >= rect.y1 || from >= to {
+            return 0..0;
+        }
+        (from - x0) as usize..(to - x0) as usize
+    }
+
+    /// As [`Self::span`] for coverage that is not blurred, of which every pixel is there.
+    pub fn unblurred_span(&self, y: i32, x0: i32, width: usize) -> (usize, &[f32]) {
+        let columns = self.columns(y, x0, width);
+        let Blurred::Fine(mask) = &*self.cover else { return (0, &[]) };
+        if columns.is_empty() {
             return (0, &[]);
         }
-        let coverage = &mask.row(y - self.dy)[(from - rect.x0) as usize..];
-        ((from - x0) as usize, &coverage[..(to - from) as usize])
+        let from = (x0 + columns.start as i32 - self.rect().x0) as usize;
+        (columns.start, &mask.row(y - self.dy)[from..from + columns.len()])
     }
 }

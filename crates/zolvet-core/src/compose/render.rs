@@ -1,8 +1,6 @@
 //! Rendering a scene, all of it or as options say, or one piece onto a canvas.
 
-use std::hash::Hash;
-
-use super::cache::{Key, MaskCache, content_hash};
+use super::cache::MaskCache;
 use super::canvas::{Canvas, Rounding, write_row};
 use super::cost::{self, Cost};
 use super::painting::{Below, Ground, Painting, device_box, has_backdrop, layers};
@@ -68,11 +66,10 @@ pub fn picture(
     for (band, out) in rgba.chunks_mut((rows * width.max(1) * 4) as usize).enumerate() {
         let top = band as u32 * rows;
         let rect = Rect::new(0, top as i32, width as i32, (top + rows).min(height) as i32);
-        let is_cached = rows >= height;
         if budget::is_stopped() {
             break;
         }
-        let band = Band { out, top: i64::from(top), rounding, is_cached };
+        let band = Band { out, top: i64::from(top), rounding };
         write(scene, &viewport.over(rect), options, band, cache);
     }
     Picture { width, height, rgba }
@@ -93,40 +90,39 @@ struct Band<'a> {
     /// The number of the first row in the whole picture.
     top: i64,
     rounding: Rounding,
-    /// Whether finished rows are cached.
-    is_cached: bool,
 }
 
 /// Draws into a band of a picture.
 fn write(scene: &Scene, viewport: &Viewport, options: &RenderOptions, band: Band<'_>, cache: &MaskCache) {
-    let Band { out, top, rounding, is_cached } = band;
+    let Band { out, top, rounding } = band;
     let has_backdrops = visible_pieces(scene, options).iter().any(|piece| has_backdrop(piece));
     let needed = if has_backdrops { prepare(scene, viewport, options) } else { Some(viewport.window()) };
     let Some(needed) = needed else { return };
     let (view, width) = (viewport.over(needed), viewport.width.max(1) as usize);
-    // Each row is painted from ground to top at once, and unchanged rows are reused from the last picture.
-    with_painting(scene, &view, options, cache, |painting, ground| {
-        let picture = content_hash(|hasher| {
-            (view.x.to_bits(), view.scale.to_bits(), rounding, options.mode, options.shadow_only)
-                .hash(hasher);
-            (ground, needed.x0, width).hash(hasher);
-        });
+    // Each row is painted from ground to top at once.
+    with_painting(scene, &view, options, cache, |painting, _| {
+        let flat =
+            painting.on_flat_ground().filter(|_| rounding == Rounding::Nearest && options.mode.is_exact());
+        let whole = Rect::new(0, 0, needed.width() as i32, needed.height() as i32);
+        let (touched, ground) = flat.unwrap_or((whole, [0.0; 4]));
+        let touched = touched.moved(needed.x0, needed.y0).intersect(viewport.window());
+        let mut untouched = vec![0; width * 4];
+        write_row(&mut untouched, &vec![ground; width], (0, 0), rounding);
         for_each_row(out, width * 4 * ROWS, |block, out| {
-            let first = block * ROWS as i32 - needed.y0;
-            let rows = (out.len() / width / 4) as i32;
-            let rows = Rect::new(-needed.x0, first, width as i32 - needed.x0, first + rows);
-            let described = content_hash(|hasher| {
-                (picture, view.y.to_bits(), top - i64::from(needed.y0)).hash(hasher);
-                painting.describe(rows, hasher);
-            });
-            cache.rows(Key { content: described, clip: rows }, is_cached, out, |out| {
-                let mut row = vec![[0.0; 4]; width];
-                for (i, out) in out.chunks_mut(width * 4).enumerate() {
-                    let y = first + i as i32;
-                    painting.span(y, -needed.x0, &mut row);
-                    write_row(out, &row, (0, top + i64::from(y + needed.y0)), rounding);
+            let mut row = vec![[0.0; 4]; touched.width()];
+            for (i, out) in out.chunks_mut(width * 4).enumerate() {
+                let y = block * ROWS as i32 + i as i32;
+                if touched.is_empty() || y < touched.y0 || y >= touched.y1 {
+                    out.copy_from_slice(&untouched);
+                    continue;
                 }
-            });
+                let (left, right) = (touched.x0 as usize * 4, touched.x1 as usize * 4);
+                out[..left].copy_from_slice(&untouched[..left]);
+                out[right..].copy_from_slice(&untouched[right..]);
+                painting.span(y - needed.y0, touched.x0 - needed.x0, &mut row);
+                let place = (i64::from(touched.x0), top + i64::from(y));
+                write_row(&mut out[left..right], &row, place, rounding);
+            }
         });
     });
 }

@@ -1,11 +1,11 @@
 //! Compositing onto a span of pixels of one row.
 
 use kurbo::{Affine, Point, Vec2};
-use wide::f32x4;
 
 use super::tile::Tile;
 use crate::blend::{BlendMode, Pixel, blend, in_8_bits, over};
 use crate::resolve::Sampler;
+use crate::simd::widest;
 
 /// Pixels next to one another in a row of the device.
 pub(super) struct PixelSpan<'a> {
@@ -42,120 +42,85 @@ impl SpanPaint<'_> {
         }
         let mut colours = vec![[0.0; 4]; silhouette.len()];
         self.sampler.row(first, step, before, &mut colours);
-        for (i, (pixel, colour)) in pixels.iter_mut().zip(colours).enumerate() {
-            if silhouette[i] > 0.0 {
-                let share = self.opacity * coverage.map_or(1.0, |coverage| coverage[i]);
-                composite_pixel(pixel, colour.map(|part| part * share), self.mode);
+        match coverage {
+            Some(coverage) => {
+                let shares = coverage.iter().map(|coverage| self.opacity * coverage);
+                composite_shares(pixels, &colours, shares, self.mode);
+            }
+            None => {
+                let shares = silhouette.iter().map(|inside| if *inside > 0.0 { self.opacity } else { 0.0 });
+                composite_shares(pixels, &colours, shares, self.mode);
             }
         }
     }
+}
+
+/// Composites sources over pixels, one over each.
+#[inline(always)]
+pub(super) fn composite_each(pixels: &mut [Pixel], sources: impl Iterator<Item = Pixel>, mode: BlendMode) {
+    // The mode is chosen once, not for each pixel.
+    match mode {
+        BlendMode::Normal => each(pixels, sources, over),
+        BlendMode::Multiply => each(pixels, sources, |s, b| blend(BlendMode::Multiply, s, b)),
+        BlendMode::Screen => each(pixels, sources, |s, b| blend(BlendMode::Screen, s, b)),
+        mode => {
+            pixels.iter_mut().zip(sources).for_each(|(pixel, source)| *pixel = blend(mode, source, *pixel))
+        }
+    }
+}
+
+#[inline(always)]
+fn each(pixels: &mut [Pixel], sources: impl Iterator<Item = Pixel>, mix: impl Fn(Pixel, Pixel) -> Pixel) {
+    widest(
+        #[inline(always)]
+        || {
+            pixels.iter_mut().zip(sources).for_each(
+                #[inline(always)]
+                |(pixel, source)| *pixel = mix(source, *pixel),
+            )
+        },
+    );
 }
 
 /// Composites a group over a row.
 pub(super) fn composite(row: &mut [Pixel], group: &[Pixel], mode: BlendMode) {
-    for (pixel, source) in row.iter_mut().zip(group) {
-        composite_pixel(pixel, *source, mode);
-    }
+    composite_each(row, group.iter().copied(), mode);
 }
 
 pub(super) fn composite_tile(tile: &Tile, span: &mut PixelSpan<'_>, mode: BlendMode) {
     let (start, sources) = tile.span(span.y, span.x0, span.pixels.len());
-    let pixels = &mut span.pixels[start..start + sources.len()];
-    match mode {
-        BlendMode::Normal => composite_pixels(pixels, sources, 1.0, None),
-        mode => composite(pixels, sources, mode),
-    }
+    composite(&mut span.pixels[start..start + sources.len()], sources, mode);
 }
 
-/// Composites pixels over a row in normal blend, knocked out by a silhouette's coverage where one is given.
-pub(super) fn composite_pixels(row: &mut [Pixel], sources: &[Pixel], opacity: f32, body: Option<&[f32]>) {
-    match body {
-        None if opacity >= 1.0 => {
-            for (pixel, source) in row.iter_mut().zip(sources) {
-                *pixel = over(*source, *pixel);
-            }
-        }
-        None => {
-            for (pixel, source) in row.iter_mut().zip(sources) {
-                *pixel = over(source.map(|part| part * opacity), *pixel);
-            }
-        }
-        Some(body) => {
-            for ((pixel, source), inside) in row.iter_mut().zip(sources).zip(body) {
-                let share = opacity * (1.0 - inside);
-                *pixel = over(source.map(|part| part * share), *pixel);
-            }
-        }
-    }
-}
-
-#[inline]
-pub(super) fn composite_pixel(pixel: &mut Pixel, source: Pixel, mode: BlendMode) {
-    if source[3] <= 0.0 {
-        return;
-    }
-    *pixel = match mode {
-        BlendMode::Normal => over(source, *pixel),
-        mode => blend(mode, source, *pixel),
-    };
-}
-
-pub(super) fn composite_colour(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32]) {
-    let (alpha, colour) = (colour[3], f32x4::from(colour));
-    for (pixel, coverage) in pixels.iter_mut().zip(coverage) {
-        composite_covered(pixel, colour, alpha, *coverage);
-    }
-}
-
-#[inline]
-pub(super) fn composite_covered(pixel: &mut Pixel, colour: f32x4, alpha: f32, coverage: f32) {
-    let visible = f32x4::splat(1.0 - alpha * coverage);
-    *pixel = (colour * f32x4::splat(coverage) + f32x4::from(*pixel) * visible).to_array();
-}
-
-pub(super) fn composite_colour_outside(
+/// Composites pixels over a row, of each its share.
+#[inline(always)]
+pub(super) fn composite_shares(
     pixels: &mut [Pixel],
-    colour: Pixel,
-    coverage: &[f32],
-    inside: &[f32],
+    sources: &[Pixel],
+    shares: impl Iterator<Item = f32>,
+    mode: BlendMode,
 ) {
-    let (alpha, colour) = (colour[3], f32x4::from(colour));
-    for ((pixel, coverage), inside) in pixels.iter_mut().zip(coverage).zip(inside) {
-        composite_covered(pixel, colour, alpha, coverage * (1.0 - inside));
-    }
+    composite_each(
+        pixels,
+        sources.iter().zip(shares).map(|(source, share)| source.map(|part| part * share)),
+        mode,
+    );
 }
 
-/// Blends a colour through coverage with what is below.
-pub(super) fn blend_colour(
+/// Composites a colour through coverage.
+#[inline(always)]
+pub(super) fn composite_colour(
     pixels: &mut [Pixel],
     colour: Pixel,
     coverage: impl Iterator<Item = f32>,
     mode: BlendMode,
 ) {
-    // The choice of the mode is made once, not for each pixel.
-    match mode {
-        BlendMode::Multiply => {
-            each_covered(pixels, colour, coverage, |s, b| blend(BlendMode::Multiply, s, b))
-        }
-        BlendMode::Screen => each_covered(pixels, colour, coverage, |s, b| blend(BlendMode::Screen, s, b)),
-        mode => each_covered(pixels, colour, coverage, |s, b| blend(mode, s, b)),
-    }
+    composite_each(pixels, coverage.map(|coverage| colour.map(|part| part * coverage)), mode);
 }
 
 #[inline]
-fn each_covered(
-    pixels: &mut [Pixel],
-    colour: Pixel,
-    coverage: impl Iterator<Item = f32>,
-    mix: impl Fn(Pixel, Pixel) -> Pixel,
-) {
-    let wide = f32x4::from(colour);
-    for (pixel, coverage) in pixels.iter_mut().zip(coverage).filter(|(_, coverage)| *coverage > 0.0) {
-        let source = (wide * f32x4::splat(coverage)).to_array();
-        if source[3] > 0.0 {
-            *pixel = mix(source, *pixel);
-        }
-    }
+pub(super) fn composite_pixel(pixel: &mut Pixel, source: Pixel, mode: BlendMode) {
+    *pixel = blend(mode, source, *pixel);
 }
 
 /// Other renderers keep each layer in 8 bits.

@@ -1,14 +1,18 @@
 //! Painting a piece's surface: its fill, and the layers on it, as one group.
 
+use std::ops::Range;
+
 use kurbo::{Affine, Point};
 
 use super::layer::{Layer, LayerContent, PieceLayers};
-use super::placed_mask::{PlacedMask, Scratch};
-use super::span::{PixelSpan, SpanPaint, composite, composite_pixel};
-use super::tile::{EdgeMode, Tile};
+use super::placed_mask::PlacedMask;
+use super::span::{PixelSpan, SpanPaint, composite, composite_colour, composite_pixel, composite_shares};
+use super::tile::Tile;
 use crate::blend::{BlendMode, Pixel};
+use crate::blur::Room;
 use crate::raster::Rect;
 use crate::resolve::Sampler;
+use crate::simd::widest;
 
 impl PieceLayers {
     /// The whole surface, softened by its blur coats over the pixels of a window.
@@ -16,11 +20,7 @@ impl PieceLayers {
         let mut tile = Tile::empty(self.surface_rect());
         let left = tile.rect.x0;
         tile.each_row(|y, pixels| self.paint_surface(&mut PixelSpan { y, x0: left, pixels }));
-        if self.surface_sigma > 0.0 {
-            tile.blurred(self.surface_sigma, EdgeMode::Transparent, window)
-        } else {
-            tile
-        }
+        if self.surface_sigma > 0.0 { tile.blurred(self.surface_sigma, window) } else { tile }
     }
 
     /// The fill with what lies on it, as one group, bottom to top.
@@ -105,9 +105,15 @@ impl PieceLayers {
         span.pixels[..start].fill([0.0; 4]);
         let end = start + coverage.len();
         span.pixels[end..].fill([0.0; 4]);
-        for (pixel, coverage) in span.pixels[start..end].iter_mut().zip(coverage) {
-            *pixel = pixel.map(|part| part * coverage);
-        }
+        let pixels = &mut span.pixels[start..end];
+        widest(
+            #[inline(always)]
+            || {
+                for (pixel, coverage) in pixels.iter_mut().zip(coverage) {
+                    *pixel = pixel.map(|part| part * coverage);
+                }
+            },
+        );
     }
 
     /// The silhouette the group is clipped to; that of a join includes the strokes of its parts.
@@ -119,50 +125,46 @@ impl PieceLayers {
     /// A coat on the surface, in whole pixels or, once the group is covered, within the silhouette.
     fn on_surface(&self, layer: &Layer, covered: bool, span: &mut PixelSpan<'_>) {
         let (start, silhouette) = self.body(span);
-        let end = start + silhouette.len();
-        let within = |i: usize| if covered { silhouette[i - start] } else { 1.0 };
+        let body = start..start + silhouette.len();
+        let (y, x0, width) = (span.y, span.x0, span.pixels.len());
+        let (opacity, mode, mut room) = (layer.opacity, layer.blend, Room::default());
         match &layer.content {
             LayerContent::Flat(colour, mask) => {
-                let mut scratch = Scratch::default();
-                let (from, coverage) = mask.span(span.y, span.x0, span.pixels.len(), &mut scratch);
-                for (i, coverage) in coverage.iter().enumerate() {
-                    let x = from + i;
-                    if (start..end).contains(&x) && *coverage > 0.0 {
-                        let share = coverage * layer.opacity * within(x);
-                        composite_pixel(&mut span.pixels[x], colour.map(|part| part * share), layer.blend);
-                    }
+                let (from, coverage) = mask.span(y, x0, width, &mut room);
+                let shown = shared(&body, from, coverage.len());
+                let mut shares = coverage[within(&shown, from)].to_vec();
+                if covered {
+                    scale(&mut shares, &silhouette[within(&shown, start)]);
                 }
+                let colour = colour.map(|part| part * opacity);
+                composite_colour(&mut span.pixels[shown], colour, shares.into_iter(), mode);
             }
             LayerContent::AroundHole(colour, hole) => {
-                let (inner_start, inner) = self.inner.unblurred_span(span.y, span.x0, span.pixels.len());
-                let mut scratch = Scratch::default();
-                let (hole_start, hole) = hole.span(span.y, span.x0, span.pixels.len(), &mut scratch);
-                for (i, inside) in inner.iter().enumerate() {
-                    let x = inner_start + i;
-                    if !(start..end).contains(&x) || *inside <= 0.0 {
-                        continue;
-                    }
-                    let hole = x.checked_sub(hole_start).and_then(|i| hole.get(i)).copied().unwrap_or(0.0);
-                    // In whole pixels, the inner edge counts by its share of the outer one.
-                    let inside = if covered { *inside } else { (inside / silhouette[x - start]).min(1.0) };
-                    let share = (1.0 - hole) * inside * layer.opacity;
-                    composite_pixel(&mut span.pixels[x], colour.map(|part| part * share), layer.blend);
+                let (from, inner) = self.inner.unblurred_span(y, x0, width);
+                let shown = shared(&body, from, inner.len());
+                let mut shares = inner[within(&shown, from)].to_vec();
+                if !covered {
+                    take_shares_of(&silhouette[within(&shown, start)], &mut shares);
                 }
+                let (from, hole) = hole.span(y, x0 + shown.start as i32, shown.len(), &mut room);
+                take_off(&mut shares[from..], hole);
+                let colour = colour.map(|part| part * opacity);
+                composite_colour(&mut span.pixels[shown], colour, shares.into_iter(), mode);
             }
             LayerContent::Paint(sampler, to_box) => {
                 let coverage = covered.then_some(silhouette);
-                let (opacity, mode) = (layer.opacity, layer.blend);
                 let paint = SpanPaint { sampler, to_box: *to_box, opacity, mode };
                 paint.composite(span, (start, silhouette), coverage);
             }
             LayerContent::Pixels(tile) => {
-                let (from, pixels) = tile.span(span.y, span.x0, span.pixels.len());
-                for (i, source) in pixels.iter().enumerate() {
-                    let x = from + i;
-                    if (start..end).contains(&x) {
-                        let share = layer.opacity * within(x);
-                        composite_pixel(&mut span.pixels[x], source.map(|part| part * share), layer.blend);
-                    }
+                let (from, sources) = tile.span(y, x0, width);
+                let shown = shared(&body, from, sources.len());
+                let (sources, inside) = (&sources[within(&shown, from)], &silhouette[within(&shown, start)]);
+                let pixels = &mut span.pixels[shown];
+                if covered {
+                    composite_shares(pixels, sources, inside.iter().map(|inside| opacity * inside), mode);
+                } else {
+                    composite_shares(pixels, sources, std::iter::repeat(opacity), mode);
                 }
             }
             LayerContent::Edge { .. } | LayerContent::Shadow { .. } => {}
@@ -206,4 +208,43 @@ impl PieceLayers {
             *pixel = std::array::from_fn(|part| pixel[part] * visible + colour[part] * width);
         }
     }
+}
+
+/// What a body shares with `length` pixels from `from` on.
+fn shared(body: &Range<usize>, from: usize, length: usize) -> Range<usize> {
+    let start = body.start.max(from);
+    start..body.end.min(from + length).max(start)
+}
+
+/// A part of a row, counted from where something starts; nothing where there is none of it.
+fn within(shown: &Range<usize>, start: usize) -> Range<usize> {
+    if shown.is_empty() { 0..0 } else { shown.start - start..shown.end - start }
+}
+
+fn scale(shares: &mut [f32], by: &[f32]) {
+    widest(
+        #[inline(always)]
+        || shares.iter_mut().zip(by).for_each(|(share, by)| *share *= by),
+    );
+}
+
+/// Takes off what a hole covers.
+fn take_off(shares: &mut [f32], hole: &[f32]) {
+    widest(
+        #[inline(always)]
+        || shares.iter_mut().zip(hole).for_each(|(share, hole)| *share *= 1.0 - hole),
+    );
+}
+
+/// In whole pixels, an inner edge counts by its share of the outer one.
+fn take_shares_of(outer: &[f32], inner: &mut [f32]) {
+    widest(
+        #[inline(always)]
+        || {
+            for (inner, outer) in inner.iter_mut().zip(outer) {
+                let share = if *inner < *outer { *inner / *outer } else { 1.0 };
+                *inner = if *inner > 0.0 { share } else { 0.0 };
+            }
+        },
+    );
 }

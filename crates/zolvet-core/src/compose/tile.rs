@@ -1,13 +1,16 @@
 //! Rectangles of pixels that belong to one coat or surface.
 
+use std::sync::Arc;
+
 use kurbo::Affine;
 
-use super::placed_mask::{PlacedMask, Scratch};
+use super::placed_mask::PlacedMask;
 use crate::blend::Pixel;
-use crate::blur;
-use crate::parallel::for_each_row;
+use crate::blur::{self, Blurred, Room};
+use crate::parallel::{for_each_row, parallel_map};
 use crate::raster::{Mask, Rect};
 use crate::resolve::Sampler;
+use crate::simd::widest;
 
 /// Premultiplied pixels of a rectangle; transparent everywhere else.
 #[derive(Debug, Clone, PartialEq)]
@@ -16,17 +19,16 @@ pub(super) struct Tile {
     pub pixels: Vec<Pixel>,
 }
 
-/// The surroundings of a tile that is blurred.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum EdgeMode {
-    /// Nothing.
-    Transparent,
-    /// The tile itself, mirrored at its edges.
-    Mirror,
-}
+/// An alpha that is one but for what floats lose: its colour need not be divided by it.
+pub(super) const OPAQUE: f32 = 1.0 - 1e-5;
 
-/// Mirrored surroundings up to this many pixels are always made, however small the tile.
-const MADE: usize = 1 << 20;
+/// Whether nothing shows through any of them.
+pub(super) fn is_opaque(pixels: &[Pixel]) -> bool {
+    widest(
+        #[inline(always)]
+        || pixels.iter().fold(true, |all, pixel| all & (pixel[3] >= OPAQUE)),
+    )
+}
 
 impl Tile {
     pub fn empty(rect: Rect) -> Self {
@@ -37,8 +39,8 @@ impl Tile {
     pub fn painted(sampler: &Sampler, to_box: Affine, mask: &PlacedMask) -> Self {
         let mut tile = Self::empty(mask.rect());
         tile.each_row(|y, row| {
-            let (start, mut scratch) = (mask.rect().x0, Scratch::default());
-            let (_, coverage) = mask.span(y, start, row.len(), &mut scratch);
+            let (start, mut room) = (mask.rect().x0, Room::default());
+            let (_, coverage) = mask.span(y, start, row.len(), &mut room);
             for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
                 if *coverage > 0.0 {
                     let at = kurbo::Point::new(f64::from(start + i as i32) + 0.5, f64::from(y) + 0.5);
@@ -75,42 +77,35 @@ impl Tile {
         for_each_row(&mut self.pixels, self.rect.width(), |y, row| work(top + y, row));
     }
 
-    /// Blurred by a Gaussian of `sigma` pixels, over the pixels of `window` it reaches. One part of the colour after
-    /// the other, so that only one plane is in memory besides the result.
-    pub fn blurred(&self, sigma: f64, around: EdgeMode, window: Rect) -> Self {
-        let rect = match around {
-            EdgeMode::Transparent => self.rect.grown(blur::reach(sigma)).intersect(window),
-            EdgeMode::Mirror => self.rect.intersect(window),
-        };
-        let mut result = Self::empty(rect);
-        for part in 0..4 {
-            let blurred = match around {
-                EdgeMode::Transparent => blur::gaussian(&self.plane(part), sigma, rect).cropped(rect),
-                EdgeMode::Mirror => self.blurred_in_mirrors(part, sigma, rect),
-            };
-            for (pixel, value) in result.pixels.iter_mut().zip(&blurred.data) {
-                pixel[part] = *value;
-            }
-        }
-        result
+    /// Blurred by a Gaussian of `sigma` pixels, over the pixels of `window` it reaches.
+    pub fn blurred(&self, sigma: f64, window: Rect) -> Self {
+        let rect = self.rect.grown(blur::reach(sigma)).intersect(window);
+        Self::of_parts(rect, |part| blur::blurred(&self.plane(part), sigma, rect))
     }
 
-    fn plane(&self, part: usize) -> Mask {
+    /// Pixels from blurred parts of their colour.
+    pub fn of_parts(rect: Rect, blurred: impl Fn(usize) -> Blurred + Sync) -> Self {
+        let parts = parallel_map(&[0, 1, 2, 3], |part| PlacedMask::of(Arc::new(blurred(*part))));
+        let mut tile = Self::empty(rect);
+        tile.each_row(|y, row| {
+            for (part, mask) in parts.iter().enumerate() {
+                let mut room = Room::default();
+                let (start, values) = mask.span(y, rect.x0, row.len(), &mut room);
+                for (pixel, value) in row[start..].iter_mut().zip(values) {
+                    pixel[part] = *value;
+                }
+            }
+        });
+        tile
+    }
+
+    /// One part of the colour.
+    pub fn plane(&self, part: usize) -> Mask {
         Mask { rect: self.rect, data: self.pixels.iter().map(|pixel| pixel[part]).collect() }
     }
 
-    /// One part of the colour, blurred with the tile's mirror images all around it.
-    fn blurred_in_mirrors(&self, part: usize, sigma: f64, rect: Rect) -> Mask {
-        let around = rect.grown(blur::reach(sigma));
-        let area = |rect: Rect| rect.width() * rect.height();
-        // Where the mirrored surroundings are not much larger than the tile, materialising them is faster.
-        if area(around) <= MADE.max(9 * area(rect)) {
-            return blur::gaussian(&self.mirrored(part, around), sigma, rect).cropped(rect);
-        }
-        blur::mirrored(&self.plane(part), sigma).cropped(rect)
-    }
-
-    fn mirrored(&self, part: usize, rect: Rect) -> Mask {
+    /// One part of the colour, with the tile's mirror images all around it.
+    pub fn mirrored(&self, part: usize, rect: Rect) -> Mask {
         let fold = |at: i32, from: i32, size: usize| {
             let size = size.max(1) as i32;
             let place = (at - from).rem_euclid(2 * size);
@@ -121,14 +116,15 @@ impl Tile {
         if self.pixels.is_empty() || width == 0 {
             return mask;
         }
-        for (row, out) in mask.data.chunks_mut(width).enumerate() {
-            let y = fold(rect.y0 + row as i32, self.rect.y0, self.rect.height()) as usize;
+        let columns: Vec<usize> =
+            (rect.x0..rect.x1).map(|x| fold(x, self.rect.x0, across) as usize).collect();
+        for_each_row(&mut mask.data, width, |row, out| {
+            let y = fold(rect.y0 + row, self.rect.y0, self.rect.height()) as usize;
             let line = &self.pixels[y * across..(y + 1) * across];
-            for (column, out) in out.iter_mut().enumerate() {
-                let x = fold(rect.x0 + column as i32, self.rect.x0, across) as usize;
-                *out = line[x][part];
+            for (out, x) in out.iter_mut().zip(&columns) {
+                *out = line[*x][part];
             }
-        }
+        });
         mask
     }
 }

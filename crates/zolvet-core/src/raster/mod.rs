@@ -5,7 +5,7 @@ mod fit;
 mod outline;
 mod sample;
 
-pub use distance::offset_coverage;
+pub use distance::{distances, moved_outline, shared_reach};
 pub use fit::Fit;
 pub use outline::rasterize;
 pub(crate) use outline::{cover, flatten};

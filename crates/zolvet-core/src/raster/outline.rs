@@ -8,6 +8,7 @@ use kurbo::{Affine, BezPath, PathEl, Point};
 
 use super::{Mask, Rect};
 use crate::parallel::for_each_row;
+use crate::simd::widest;
 
 /// How far a flattened curve may lie from the true one, in pixels.
 const FLATNESS: f64 = 0.02;
@@ -25,9 +26,10 @@ pub(crate) fn cover(lines: Vec<(Point, Point)>, window: Rect) -> Mask {
         return Mask::empty(Rect::default());
     }
     let mut cells = Cells::new(rect);
-    for (from, to) in lines {
-        cells.add_line(from, to);
-    }
+    widest(
+        #[inline(always)]
+        || lines.into_iter().for_each(|(from, to)| cells.add_line(from, to)),
+    );
     cells.into_mask()
 }
 
@@ -82,6 +84,7 @@ impl Cells {
         Self { rect, stride, areas: vec![0.0; stride * rect.height()] }
     }
 
+    #[inline(always)]
     fn add_line(&mut self, from: Point, to: Point) {
         if from.y == to.y {
             return;
@@ -102,6 +105,7 @@ impl Cells {
     }
 
     /// Adds an edge that crosses one row from `x0` to `x1`, covering the signed height `dy` of it.
+    #[inline(always)]
     fn add_span(&mut self, row: usize, x0: f64, x1: f64, dy: f64) {
         let width = self.rect.width() as f64;
         let (x0, x1) = (x0.min(x1).clamp(0.0, width), x0.max(x1).clamp(0.0, width));
@@ -148,20 +152,33 @@ impl Cells {
 /// From signed areas to coverage.
 fn sum_along(row: &mut [f32]) {
     let mut sum = 0.0_f32;
-    for eight in row.chunks_mut(8) {
-        // Most of a row lies between edges.
-        if eight.iter().all(|area| *area == 0.0) {
-            eight.fill(covered(sum));
-            continue;
-        }
-        for cell in eight {
-            sum += *cell;
-            *cell = covered(sum);
-        }
+    widest(
+        #[inline(always)]
+        || {
+            let (chunks, rest) = row.as_chunks_mut::<16>();
+            for chunk in chunks {
+                // Most of a row lies between edges.
+                if chunk.iter().fold(0, |bits, area| bits | area.to_bits()) == 0 {
+                    chunk.fill(covered(sum));
+                } else {
+                    add_up(chunk, &mut sum);
+                }
+            }
+            add_up(rest, &mut sum);
+        },
+    );
+}
+
+#[inline(always)]
+fn add_up(cells: &mut [f32], sum: &mut f32) {
+    for cell in cells {
+        *sum += *cell;
+        *cell = covered(*sum);
     }
 }
 
 /// Sums of many small areas miss 0 and 1 by a few millionths.
+#[inline(always)]
 fn covered(sum: f32) -> f32 {
     match sum.abs() {
         little if little < 1e-5 => 0.0,

@@ -1,7 +1,6 @@
 //! Fills as the renderer needs them.
 
 use kurbo::{Point, Vec2};
-use wide::f32x4;
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -10,6 +9,7 @@ use super::angle::sin_cos_degrees;
 use crate::colour::{Rgba, mean};
 use crate::picture::Bitmap;
 use crate::raster::{BitmapSampler, Fit};
+use crate::simd::widest;
 
 /// A fill of plain colours.
 #[derive(Debug, Clone, PartialEq)]
@@ -230,10 +230,10 @@ impl Sampler {
                 let at = |i: usize| radial(start + step * (before + i as i64) as f64 - *centre, *radius);
                 mix_row(table, at, out);
             }
-            Self::Image(_) | Self::BareImage(_) => {
-                for (i, colour) in out.iter_mut().enumerate() {
-                    *colour = self.at(start + step * (before + i as i64) as f64);
-                }
+            Self::Image(sampler) => sampler.row(start, step, before, out),
+            Self::BareImage(sampler) => {
+                sampler.row(start, step, before, out);
+                out.iter_mut().for_each(|colour| *colour = bare(*colour));
             }
         }
     }
@@ -246,12 +246,14 @@ impl Sampler {
             Self::Linear { start, along, table } => mix(table, (point - *start).dot(*along)),
             Self::Radial { centre, radius, table } => mix(table, radial(point - *centre, *radius)),
             Self::Image(sampler) => sampler.at(point),
-            Self::BareImage(sampler) => {
-                let colour = sampler.at(point);
-                if colour[3] > 0.0 { colour.map(|part| part / colour[3]) } else { [0.0; 4] }
-            }
+            Self::BareImage(sampler) => bare(sampler.at(point)),
         }
     }
+}
+
+/// A colour without its alpha.
+fn bare(colour: [f32; 4]) -> [f32; 4] {
+    if colour[3] > 0.0 { colour.map(|part| part / colour[3]) } else { [0.0; 4] }
 }
 
 /// How far out of a radial gradient a place is that lies `away` from its middle.
@@ -267,6 +269,14 @@ const CHUNK: usize = 64;
 
 /// As [`mix`] for each pixel of a row: neighbours between the same stops are done together.
 fn mix_row(table: &[(f64, [f32; 4])], place: impl Fn(usize) -> f64, out: &mut [[f32; 4]]) {
+    widest(
+        #[inline(always)]
+        || mix_chunks(table, place, out),
+    );
+}
+
+#[inline(always)]
+fn mix_chunks(table: &[(f64, [f32; 4])], place: impl Fn(usize) -> f64, out: &mut [[f32; 4]]) {
     let mut places = [0.0; CHUNK];
     for (chunk, out) in out.chunks_mut(CHUNK).enumerate() {
         let places = &mut places[..out.len()];
@@ -283,11 +293,11 @@ fn mix_row(table: &[(f64, [f32; 4])], place: impl Fn(usize) -> f64, out: &mut [[
             let run = &mut out[next..next + count];
             match (before, until) {
                 (Some((from, below)), Some((to, above))) => {
-                    let (share, below) = (1.0 / (to - from), f32x4::from(*below));
-                    let rise = f32x4::from(*above) - below;
+                    let share = 1.0 / (to - from);
+                    let rise: [f32; 4] = std::array::from_fn(|part| above[part] - below[part]);
                     for (colour, at) in run.iter_mut().zip(&places[next..]) {
                         let t = ((at - from) * share) as f32;
-                        *colour = (below + rise * f32x4::splat(t)).to_array();
+                        *colour = std::array::from_fn(|part| below[part] + rise[part] * t);
                     }
                 }
                 _ => run.fill(mix(table, *first)),

@@ -13,7 +13,7 @@ use super::field::{Coverage as Covered, Field};
 use super::shadow::Shadow;
 use crate::blur::{gaussian, reach};
 use crate::budget;
-use crate::compose::Coverage;
+use crate::compose::{Coverage, MaskCache};
 use crate::geometry::Silhouette;
 use crate::raster::{Mask, Rect};
 
@@ -39,6 +39,8 @@ pub struct MaskField {
     weights: Vec<f64>,
     shown: Vec<f64>,
     sharp: Mutex<BTreeMap<(i64, i32), Arc<Mask>>>,
+    /// What they are spread by.
+    distances: MaskCache,
 }
 
 impl MaskField {
@@ -82,7 +84,8 @@ impl MaskField {
 
     fn empty(silhouette: Silhouette, scale: f64, window: Rect) -> Self {
         let (places, weights, shown) = (Vec::new(), Vec::new(), Vec::new());
-        Self { silhouette, scale, window, places, weights, shown, sharp: Mutex::default() }
+        let (sharp, distances) = (Mutex::default(), MaskCache::with_capacity(KEPT));
+        Self { silhouette, scale, window, places, weights, shown, sharp, distances }
     }
 
     /// The silhouette spread by so many steps, neither moved nor blurred, halved so many times.
@@ -99,7 +102,7 @@ impl MaskField {
         if !budget::spend(steps) || !budget::allow_memory(area(around) * 4) {
             return Arc::new(Mask::empty(around));
         }
-        let mask = Arc::new(coverage.sharp(around));
+        let mask = Arc::new(coverage.sharp(around, &self.distances));
         if let Ok(mut kept) = self.sharp.lock() {
             if kept.len() as u64 * area(around) * 4 >= KEPT {
                 kept.clear();

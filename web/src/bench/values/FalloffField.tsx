@@ -1,9 +1,8 @@
 import { NativeSelect } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
 import { dequal } from 'dequal';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
-import { answer, api, type Schemas } from '../../core/client';
-import { defaults } from '../../core/constants';
+import type { Schemas } from '../../core/client';
+import { defaults, falloffs } from '../../core/constants';
 import { words } from '../../messages';
 import { drag } from '../../parts/drag';
 import { NumberField } from '../../parts/NumberField';
@@ -24,22 +23,16 @@ interface Props {
 const SIDE = 120;
 /** How a shadow falls from full to none: a curve from blurred coverage to what is drawn of it. */
 export const FalloffField = steady(function FalloffField({ value, onChange }: Props) {
-  const presets =
-    useQuery({
-      queryKey: ['falloffs'],
-      queryFn: async () => answer(await api.GET('/api/falloffs')),
-      staleTime: Number.POSITIVE_INFINITY,
-    }).data ?? [];
-  const same = presets.find((preset) => dequal(preset.points, value?.points));
+  const same = falloffs.find((preset) => dequal(preset.points, value?.points));
   const name = value ? (same?.name ?? words.values.custom) : words.values.none;
   const choose = (chosen: string) => {
-    const preset = presets.find((other) => other.name === chosen);
+    const preset = falloffs.find((other) => other.name === chosen);
     onChange(
       preset ? { points: preset.points } : chosen === words.values.none ? null : defaults.falloff,
       false,
     );
   };
-  const names = [words.values.none, ...presets.map((preset) => preset.name), words.values.custom];
+  const names = [words.values.none, ...falloffs.map((preset) => preset.name), words.values.custom];
   return (
     <>
       <Row label={words.values.falloff}>

@@ -1,5 +1,5 @@
 //! Prints what the front end needs of the core's constants: ranges of quantities, limits, fonts, how colours are
-//! written, and values to begin with.
+//! written, values to begin with, falloffs by name, and the questions there are.
 
 use std::collections::BTreeMap;
 
@@ -8,7 +8,7 @@ use zolvet_core::colour::COLOUR_NAMES;
 use zolvet_core::geometry::text::FAMILIES;
 use zolvet_core::limits;
 use zolvet_core::model::{SchemaVersion, ranges};
-use zolvet_core::report::{COLOUR_NOTATIONS, defaults};
+use zolvet_core::report::{COLOUR_NOTATIONS, defaults, falloffs};
 
 fn main() -> Result<(), serde_json::Error> {
     let limits: BTreeMap<&str, Value> = BTreeMap::from([
@@ -37,6 +37,8 @@ fn main() -> Result<(), serde_json::Error> {
         "fontFaces": FAMILIES.iter().flat_map(faces).collect::<Vec<_>>(),
         "notations": COLOUR_NOTATIONS,
         "colourNames": COLOUR_NAMES.as_slice(),
+        "falloffs": falloffs(),
+        "questions": zolvet_questions::paths().collect::<Vec<_>>(),
     });
     println!("{}", serde_json::to_string_pretty(&constants)?);
     Ok(())

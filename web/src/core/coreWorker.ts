@@ -11,7 +11,7 @@ interface Waiting {
 }
 
 /** The core in a worker of the page. */
-export class Crew extends Way {
+export class CoreWorker extends Way {
   private readonly worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<number, Waiting>();
   private given = 0;
