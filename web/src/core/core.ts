@@ -121,7 +121,7 @@ export function enlist() {
 
 async function fetchCore() {
   const response = await fetch('/core.wasm').catch(() => null);
-  if (!response || response.status === 404) return later();
+  if (!response?.ok) return later();
   try {
     await employ(await WebAssembly.compileStreaming(response));
   } catch {
