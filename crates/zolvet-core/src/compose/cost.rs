@@ -6,7 +6,7 @@
 use kurbo::Affine;
 
 use super::coverage::SHARED;
-use super::viewport::{RenderOptions, Viewport};
+use super::viewport::{Part, RenderOptions};
 use crate::blur;
 use crate::geometry::Silhouette;
 use crate::raster::Rect;
@@ -59,26 +59,25 @@ mod steps {
 /// Steps that a coat or piece takes however small it is.
 const LEAST: u64 = 4_000;
 
-/// The cost of some pieces in a viewport.
+/// The cost of some pieces in a part of a picture.
 pub(super) fn of_pieces<'a>(
     pieces: impl IntoIterator<Item = &'a Piece>,
-    viewport: &Viewport,
+    Part { viewport, window }: Part<'_>,
     options: &RenderOptions,
 ) -> Cost {
     let mut cost = Cost::default();
     for piece in pieces {
         let place = viewport.transform() * piece.place();
-        Estimate { window: viewport.window(), scale: viewport.scale, options, cost: &mut cost }
-            .piece(piece, place);
+        Estimate { window, scale: viewport.scale, options, cost: &mut cost }.piece(piece, place);
     }
     cost
 }
 
-/// The cost of a whole picture.
-pub(super) fn of_scene(scene: &Scene, viewport: &Viewport, options: &RenderOptions) -> Cost {
+/// The cost of a part of a picture with all that is in it.
+pub(super) fn of_scene(scene: &Scene, part: Part<'_>, options: &RenderOptions) -> Cost {
     let chosen = |piece: &&Piece| options.piece.as_ref().is_none_or(|only| *only == piece.id);
-    let mut cost = of_pieces(scene.pieces.iter().filter(chosen), viewport, options);
-    let pixels = area(viewport.window());
+    let mut cost = of_pieces(scene.pieces.iter().filter(chosen), part, options);
+    let pixels = area(part.window);
     cost.steps = cost.steps.saturating_add((pixels * (steps::COMPOSITE + paint(&scene.ground))) as u64);
     cost
 }

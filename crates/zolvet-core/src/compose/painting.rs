@@ -11,7 +11,7 @@ use super::context::RenderContext;
 use super::layer::PieceLayers;
 use super::paint::PiecePainter;
 use super::tile::Tile;
-use super::viewport::{RenderOptions, Viewport};
+use super::viewport::{Part, RenderOptions, Viewport};
 use crate::blend::Pixel;
 use crate::parallel::parallel_map;
 use crate::raster::Rect;
@@ -41,14 +41,14 @@ impl<'a> Painting<'a> {
         below: Below<'a>,
         pieces: &[&'a Piece],
         layers: &'a [PieceLayers],
-        viewport: &Viewport,
+        Part { viewport, window }: Part<'_>,
         (options, cache): (&RenderOptions, &MaskCache),
     ) -> Self {
         let painter =
             |(piece, layers): (&&'a Piece, &'a PieceLayers)| PiecePainter::new(piece, layers, options.mode);
         let painters = pieces.iter().zip(layers).map(painter).collect();
         let behind = pieces.iter().map(|_| Vec::new()).collect();
-        let mut painting = Self { below, layers, painters, behind, window: viewport.window() };
+        let mut painting = Self { below, layers, painters, behind, window };
         // Nobody knows what a finished picture was made from.
         let unkept = matches!(painting.below, Below::Canvas(_)).then(|| MaskCache::with_capacity(0));
         for (at, piece) in pieces.iter().enumerate() {
@@ -162,20 +162,15 @@ pub(super) fn has_backdrop(piece: &Piece) -> bool {
     piece.coats.iter().any(|coat| matches!(coat.op, PaintOp::Backdrop(_)))
 }
 
-/// The layers of pieces in a view.
+/// The layers of pieces in a part of a view.
 pub(super) fn layers(
     pieces: &[&Piece],
-    viewport: &Viewport,
+    Part { viewport, window }: Part<'_>,
     options: &RenderOptions,
     cache: &MaskCache,
 ) -> Vec<PieceLayers> {
-    let context = RenderContext {
-        options,
-        cache,
-        window: viewport.window(),
-        scale: viewport.scale,
-        to_device: viewport.transform(),
-    };
+    let context =
+        RenderContext { options, cache, window, scale: viewport.scale, to_device: viewport.transform() };
     parallel_map(pieces, |piece| PieceLayers::of(piece, viewport.transform() * piece.place(), &context))
 }
 
@@ -226,18 +221,16 @@ impl<'a> Ground<'a> {
             return pixels.fill([0.0; 4]);
         }
         // The ground's own first and last pixel of a row do not depend on which of them are painted.
-        let width = (i64::from(x0) + pixels.len() as i64) as f64;
-        let first = (-x * scale - 0.5).ceil().clamp(0.0, width) as i32;
-        let last = ((self.size.0 - x) * scale - 0.5).ceil().clamp(0.0, width) as i32;
-        let within = |at: i32| (at.max(x0) - x0) as usize;
-        let (from, to) = (within(first), within(last));
+        let end = i64::from(x0) + pixels.len() as i64;
+        let edge = |at: f64| (((at - x) * scale - 0.5).ceil() as i64).clamp(i64::from(x0), end);
+        let [from, to] = [0.0, self.size.0].map(|at| (edge(at) - i64::from(x0)) as usize);
         if from >= to {
             return pixels.fill([0.0; 4]);
         }
         pixels[..from].fill([0.0; 4]);
         pixels[to..].fill([0.0; 4]);
-        let start = Point::new(x + (f64::from(first) + 0.5) / scale, y);
-        let before = i64::from(x0 + from as i32 - first);
+        let start = Point::new(x + 0.5 / scale, y);
+        let before = i64::from(x0) + from as i64;
         sampler.row(start, Vec2::new(1.0 / scale, 0.0), before, &mut pixels[from..to]);
     }
 }

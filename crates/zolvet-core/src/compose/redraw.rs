@@ -47,37 +47,33 @@ pub fn redraw(
     (rounding, last): (Rounding, Option<&Shown>),
     cache: &MaskCache,
 ) -> Option<Redrawn> {
-    let needed = prepare(scene, viewport, options)?;
-    Some(with_painting(scene, &viewport.over(needed), options, cache, |painting, ground| {
+    let needed = prepare(scene, viewport.whole_part(), options)?;
+    Some(with_painting(scene, viewport.part(needed), options, cache, |painting, ground| {
         let view = content_hash(|hasher| {
             (viewport.x.to_bits(), viewport.y.to_bits(), viewport.scale.to_bits()).hash(hasher);
             (viewport.width, viewport.height, rounding, options.mode, options.shadow_only).hash(hasher);
             (ground, &options.piece, &options.coats).hash(hasher);
         });
         let window = viewport.window();
-        let inset = (window.x0 - needed.x0, window.y0 - needed.y0);
-        let parts: Vec<_> = painting
-            .parts()
-            .into_iter()
-            .map(|(key, rect)| (key, rect.moved(-inset.0, -inset.1).intersect(window)))
-            .collect();
+        let parts: Vec<_> =
+            painting.parts().into_iter().map(|(key, rect)| (key, rect.intersect(window))).collect();
         let changed = match last.filter(|last| last.view == view) {
             Some(last) => tidied(&differing(&last.parts, &parts), window),
             None => vec![window],
         };
-        let draw = |rect: &Rect| drawn(painting, *rect, inset, rounding);
+        let draw = |rect: &Rect| drawn(painting, *rect, rounding);
         Redrawn { regions: changed.iter().map(draw).collect(), shown: Shown { view, parts } }
     }))
 }
 
 /// Draws a rectangle.
-fn drawn(painting: &Painting<'_>, rect: Rect, inset: (i32, i32), rounding: Rounding) -> Region {
+fn drawn(painting: &Painting<'_>, rect: Rect, rounding: Rounding) -> Region {
     let width = rect.width();
     let mut rgba = vec![0; width * rect.height() * 4];
     for_each_row(&mut rgba, width * 4, |row, out| {
         let mut pixels = vec![[0.0; 4]; width];
         let y = rect.y0 + row;
-        painting.span(y + inset.1, rect.x0 + inset.0, &mut pixels);
+        painting.span(y, rect.x0, &mut pixels);
         write_row(out, &pixels, (i64::from(rect.x0), i64::from(y)), rounding);
     });
     let side = |length: usize| u32::try_from(length).unwrap_or(0);

@@ -4,7 +4,7 @@ use super::cache::MaskCache;
 use super::canvas::{Canvas, Rounding, write_row};
 use super::cost::{self, Cost};
 use super::painting::{Below, Ground, Painting, device_box, has_backdrop, layers};
-use super::viewport::{RenderOptions, Viewport};
+use super::viewport::{Part, RenderOptions, Viewport};
 use crate::parallel::for_each_row;
 use crate::picture::Picture;
 use crate::raster::Rect;
@@ -14,35 +14,35 @@ use crate::{blur, budget};
 /// Draws a part of a scene.
 #[must_use]
 pub fn render(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache: &MaskCache) -> Canvas {
-    let Some(needed) = prepare(scene, viewport, options) else { return Canvas::new(0, 0) };
+    let Some(needed) = prepare(scene, viewport.whole_part(), options) else { return Canvas::new(0, 0) };
     let mut canvas = Canvas::new(viewport.width, viewport.height);
-    with_painting(scene, &viewport.over(needed), options, cache, |painting, _| {
-        canvas.each_row(|y, row| painting.span(y - needed.y0, -needed.x0, row));
+    with_painting(scene, viewport.part(needed), options, cache, |painting, _| {
+        canvas.each_row(|y, row| painting.span(y, 0, row));
     });
     canvas
 }
 
-/// The pixels of a view that have to be known so that it is right, where the budget allows for them.
-pub(super) fn prepare(scene: &Scene, viewport: &Viewport, options: &RenderOptions) -> Option<Rect> {
-    let needed = backdrop_extent(scene, viewport, options, viewport.window());
-    let cost = cost::of_scene(scene, &viewport.over(needed), options);
+/// The pixels that have to be known so that a part of a view is right, where the budget allows for them.
+pub(super) fn prepare(scene: &Scene, part: Part<'_>, options: &RenderOptions) -> Option<Rect> {
+    let needed = backdrop_extent(scene, part, options);
+    let cost = cost::of_scene(scene, part.viewport.part(needed), options);
     let bytes = cost.bytes.saturating_add(needed.width() as u64 * needed.height() as u64 * PIXEL_BYTES);
     (budget::spend(cost.steps) && budget::allow_memory(bytes)).then_some(needed)
 }
 
-/// Makes everything that a view of a scene is painted with, and says the fingerprint of its ground.
+/// Makes everything that a part of a view of a scene is painted with, and says the fingerprint of its ground.
 pub(super) fn with_painting<T>(
     scene: &Scene,
-    viewport: &Viewport,
+    part: Part<'_>,
     options: &RenderOptions,
     cache: &MaskCache,
     paint: impl FnOnce(&Painting<'_>, u64) -> T,
 ) -> T {
     let pieces = visible_pieces(scene, options);
-    let layers = layers(&pieces, viewport, options, cache);
-    let ground = Ground::new(scene, viewport, options);
+    let layers = layers(&pieces, part, options, cache);
+    let ground = Ground::new(scene, part.viewport, options);
     let fingerprint = ground.fingerprint();
-    let painting = Painting::new(Below::Ground(ground), &pieces, &layers, viewport, (options, cache));
+    let painting = Painting::new(Below::Ground(ground), &pieces, &layers, part, (options, cache));
     paint(&painting, fingerprint)
 }
 
@@ -56,7 +56,7 @@ pub fn picture(
     cache: &MaskCache,
 ) -> Picture {
     let (width, height) = (viewport.width, viewport.height);
-    let cost = cost::of_scene(scene, viewport, options);
+    let cost = cost::of_scene(scene, viewport.whole_part(), options);
     let bytes = width as usize * height as usize * 4;
     if !budget::spend(cost.steps) || !budget::allow_memory(bytes as u64) {
         return Picture { width: 0, height: 0, rgba: Vec::new() };
@@ -69,8 +69,7 @@ pub fn picture(
         if budget::is_stopped() {
             break;
         }
-        let band = Band { out, top: i64::from(top), rounding };
-        write(scene, &viewport.over(rect), options, band, cache);
+        write(scene, viewport.part(rect), options, (out, rounding), cache);
     }
     Picture { width, height, rgba }
 }
@@ -84,43 +83,39 @@ fn band(viewport: &Viewport, cost: Cost) -> u32 {
     rows.min(u32::try_from(fit).unwrap_or(u32::MAX).max(ROWS as u32))
 }
 
-/// Rows of a picture in 8 bits.
-struct Band<'a> {
-    out: &'a mut [u8],
-    /// The number of the first row in the whole picture.
-    top: i64,
-    rounding: Rounding,
-}
-
-/// Draws into a band of a picture.
-fn write(scene: &Scene, viewport: &Viewport, options: &RenderOptions, band: Band<'_>, cache: &MaskCache) {
-    let Band { out, top, rounding } = band;
+/// Draws a band of a picture into its 8 bits.
+fn write(
+    scene: &Scene,
+    band: Part<'_>,
+    options: &RenderOptions,
+    (out, rounding): (&mut [u8], Rounding),
+    cache: &MaskCache,
+) {
     let has_backdrops = visible_pieces(scene, options).iter().any(|piece| has_backdrop(piece));
-    let needed = if has_backdrops { prepare(scene, viewport, options) } else { Some(viewport.window()) };
+    let needed = if has_backdrops { prepare(scene, band, options) } else { Some(band.window) };
     let Some(needed) = needed else { return };
-    let (view, width) = (viewport.over(needed), viewport.width.max(1) as usize);
+    let (left, width) = (band.window.x0, band.window.width().max(1));
     // Each row is painted from ground to top at once.
-    with_painting(scene, &view, options, cache, |painting, _| {
+    with_painting(scene, band.viewport.part(needed), options, cache, |painting, _| {
         let flat =
             painting.on_flat_ground().filter(|_| rounding == Rounding::Nearest && options.mode.is_exact());
-        let whole = Rect::new(0, 0, needed.width() as i32, needed.height() as i32);
-        let (touched, ground) = flat.unwrap_or((whole, [0.0; 4]));
-        let touched = touched.moved(needed.x0, needed.y0).intersect(viewport.window());
+        let (touched, ground) = flat.unwrap_or((needed, [0.0; 4]));
+        let touched = touched.intersect(band.window);
         let mut untouched = vec![0; width * 4];
         write_row(&mut untouched, &vec![ground; width], (0, 0), rounding);
         for_each_row(out, width * 4 * ROWS, |block, out| {
             let mut row = vec![[0.0; 4]; touched.width()];
             for (i, out) in out.chunks_mut(width * 4).enumerate() {
-                let y = block * ROWS as i32 + i as i32;
+                let y = band.window.y0 + block * ROWS as i32 + i as i32;
                 if touched.is_empty() || y < touched.y0 || y >= touched.y1 {
                     out.copy_from_slice(&untouched);
                     continue;
                 }
-                let (left, right) = (touched.x0 as usize * 4, touched.x1 as usize * 4);
+                let [left, right] = [touched.x0, touched.x1].map(|x| (x - left) as usize * 4);
                 out[..left].copy_from_slice(&untouched[..left]);
                 out[right..].copy_from_slice(&untouched[right..]);
-                painting.span(y - needed.y0, touched.x0 - needed.x0, &mut row);
-                let place = (i64::from(touched.x0), top + i64::from(y));
+                painting.span(y, touched.x0, &mut row);
+                let place = (i64::from(touched.x0), i64::from(y));
                 write_row(&mut out[left..right], &row, place, rounding);
             }
         });
@@ -136,10 +131,10 @@ const BAND_BYTES: u64 = 128 << 20;
 /// Bytes of a pixel that is painted.
 const PIXEL_BYTES: u64 = 16;
 
-/// The pixels that have to be painted so that those of `window` are right: more where a piece with a backdrop blur, partly in it,
+/// The pixels that have to be painted so that those of a part are right: more where a piece with a backdrop blur, partly in it,
 /// samples what lies beyond it.
-fn backdrop_extent(scene: &Scene, viewport: &Viewport, options: &RenderOptions, window: Rect) -> Rect {
-    let mut needed = window;
+fn backdrop_extent(scene: &Scene, part: Part<'_>, options: &RenderOptions) -> Rect {
+    let Part { viewport, window: mut needed } = part;
     for piece in visible_pieces(scene, options).into_iter().rev() {
         let area = device_box(piece, viewport);
         for coat in piece.coats.iter().filter(|coat| options.coats.includes(&coat.id)) {
@@ -178,10 +173,11 @@ pub fn render_over(
     options: &RenderOptions,
     cache: &MaskCache,
 ) -> Canvas {
-    if budget::spend(cost::of_pieces(pieces, viewport, options).steps) {
+    if budget::spend(cost::of_pieces(pieces, viewport.whole_part(), options).steps) {
         let pieces: Vec<&Piece> = pieces.iter().collect();
-        let layers = layers(&pieces, viewport, options, cache);
-        let painting = Painting::new(Below::Canvas(&below), &pieces, &layers, viewport, (options, cache));
+        let layers = layers(&pieces, viewport.whole_part(), options, cache);
+        let painting =
+            Painting::new(Below::Canvas(&below), &pieces, &layers, viewport.whole_part(), (options, cache));
         let mut painted = Canvas::new(below.width, below.height);
         painted.each_row(|y, row| painting.span(y, 0, row));
         return painted;

@@ -86,7 +86,7 @@ impl Strip {
             scale: viewport.scale,
             to_device: viewport.transform(),
         };
-        if !budget::spend(cost::of_pieces([piece], viewport, &options).steps) {
+        if !budget::spend(cost::of_pieces([piece], viewport.whole_part(), &options).steps) {
             return Some(below.to_vec());
         }
         let layers = PieceLayers::unpainted(piece, viewport.transform() * piece.place(), &context);

@@ -78,12 +78,21 @@ impl Viewport {
         Affine::scale(self.scale) * Affine::translate((-self.x, -self.y))
     }
 
-    /// The same scale over a rectangle of this view's pixels.
-    pub(super) fn over(&self, rect: Rect) -> Self {
-        let (x, y) = (f64::from(rect.x0) / self.scale, f64::from(rect.y0) / self.scale);
-        let (width, height) = (rect.width() as u32, rect.height() as u32);
-        Self { x: self.x + x, y: self.y + y, width, height, ..*self }
+    /// Some of its pixels, or pixels beyond its edges.
+    pub(super) fn part(&self, window: Rect) -> Part<'_> {
+        Part { viewport: self, window }
     }
+
+    pub(super) fn whole_part(&self) -> Part<'_> {
+        self.part(self.window())
+    }
+}
+
+/// Pixels of a viewport, counted as it counts them: whatever is worked out on a grid is the same for every part.
+#[derive(Clone, Copy)]
+pub(super) struct Part<'a> {
+    pub viewport: &'a Viewport,
+    pub window: Rect,
 }
 
 /// Which pieces and coats are drawn, and how.
