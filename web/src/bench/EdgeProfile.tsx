@@ -7,7 +7,8 @@ import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
-import { openCoat, pieceOf, sceneOf, stackOf, useDocument } from '../session/store';
+import { useLater } from '../parts/useLater';
+import { chosenPiece, openCoat, stackOf, useDocument } from '../session/store';
 import { useView } from '../session/view';
 import classes from './EdgeProfile.module.css';
 import { lineOf, ProfileHandle } from './ProfileHandle';
@@ -20,8 +21,9 @@ const [TOP, RIGHT] = [8, 8];
 
 /** Darkness across the piece's edge, by coat and in sum, as the core measured it. */
 export const EdgeProfile = memo(function EdgeProfile() {
+  // Many curves take their time, which is not the hand's.
   const report = useReported((told) => told.report);
-  const profile = report?.profile;
+  const profile = useLater(report?.profile, report?.piece);
   return (
     <section aria-label={words.bench.edgeProfile} className={`${region.region} ${classes.profile}`}>
       <div className={classes.head}>
@@ -40,7 +42,7 @@ export const EdgeProfile = memo(function EdgeProfile() {
 });
 
 /** Along which line it is measured. */
-function LineMenu({ profile }: { profile: Schemas['Profile'] }) {
+const LineMenu = memo(function LineMenu({ profile }: { profile: Schemas['Profile'] }) {
   const { bearing } = profile;
   const [place, setPlace] = useState(4);
   const darkness = profile.samples.find((sample) => sample.at >= place)?.darkness ?? 0;
@@ -107,19 +109,22 @@ function LineMenu({ profile }: { profile: Schemas['Profile'] }) {
       </Stack>
     </Panel>
   );
-}
+});
 
-function Plot({ profile }: { profile: Schemas['Profile'] }) {
-  const document = useDocument((state) => state.document);
-  const scene = useDocument((state) => state.scene);
-  const pieceId = useDocument((state) => state.piece);
+const noCoats: Coat[] = [];
+
+const Plot = memo(function Plot({ profile }: { profile: Schemas['Profile'] }) {
+  const stack = useDocument((now) => stackOf(now, chosenPiece(now)));
+  const piece = useDocument((now) => now.piece);
+  return <Curves profile={profile} coats={useLater(stack, piece) ?? noCoats} />;
+});
+
+const Curves = memo(function Curves({ profile, coats }: { profile: Schemas['Profile']; coats: Coat[] }) {
   const opened = useDocument((state) => state.coat);
   const pointed = useView((state) => state.pointed);
   const state = useDocument((now) => now.state);
   const { ref, width, height } = useElementSize();
   const svg = useRef<SVGSVGElement>(null);
-  const piece = pieceOf(sceneOf(document, scene), pieceId);
-  const coats = stackOf({ document, scene, state }, piece) ?? [];
   const drawn = useMemo(() => curvesOf(profile, width, height), [profile, width, height]);
   const { values, top, first, last, x, y, bottom } = drawn;
   const named = (id: string) => coats.find((coat) => coat.id === id);
@@ -172,7 +177,7 @@ function Plot({ profile }: { profile: Schemas['Profile'] }) {
       </ul>
     </div>
   );
-}
+});
 
 /** The curves as path data in a plot of this size, and where its places and values lie. */
 function curvesOf({ samples, coats }: Schemas['Profile'], width: number, height: number) {

@@ -1,9 +1,10 @@
 import { Button, Group, Menu, Modal, ScrollArea, TextInput } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
-import { useState } from 'react';
-import type { Piece } from '../core/client';
+import { memo, useState } from 'react';
+import type { Piece, Project } from '../core/client';
 import { limits } from '../core/constants';
 import { words } from '../messages';
+import { useLater } from '../parts/useLater';
 import { finishOf, saveAsFinish, wearers, wearFinish } from '../session/finishes';
 import { calmIn, makeItsOwn, useDocument } from '../session/store';
 import classes from './Stack.module.css';
@@ -11,10 +12,13 @@ import { useOwnInTheme } from './useOwnInTheme';
 
 /** What the piece wears, and the ways in and out of a finish. */
 export function FinishMenu({ piece }: { piece: Piece }) {
-  const document = useDocument(calmIn);
+  const document = useLater(useDocument(calmIn), piece.id);
+  return document && <Worn piece={piece} document={document} />;
+}
+
+const Worn = memo(function Worn({ piece, document }: { piece: Piece; document: Project }) {
   const [naming, setNaming] = useState(false);
   const theme = useOwnInTheme('finish' in piece.wear ? piece.wear.finish : undefined);
-  if (!document) return null;
   const worn = 'finish' in piece.wear ? finishOf(document, piece.wear.finish) : undefined;
   const places = worn ? wearers(document, worn.id) : [];
   const count = words.bench.onPieces(places.length);
@@ -79,7 +83,7 @@ export function FinishMenu({ piece }: { piece: Piece }) {
       </Modal>
     </>
   );
-}
+});
 
 function SaveAs({ name, onDone }: { name: string; onDone: () => void }) {
   const [typed, setTyped] = useState('');

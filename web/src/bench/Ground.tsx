@@ -11,7 +11,7 @@ import classes from './SceneLine.module.css';
 import { Values } from './values/fields';
 
 /** What the scene is called, how large it is, and what its pieces lie on. */
-export function Ground({ scene }: { scene: Scene }) {
+export function Ground({ scene }: { scene: Omit<Scene, 'pieces'> }) {
   return (
     <Panel
       position="bottom-start"

@@ -1,10 +1,11 @@
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
-import type { Piece } from '../core/client';
+import type { Piece, Project } from '../core/client';
 import { usePiecePictures } from '../core/thumbnails';
 import { words } from '../messages';
 import { fits } from '../parts/Search';
-import { useSeen, useSeenIds } from '../parts/useSeen';
-import { chooseAlso, choosePiece, useChosenPieces, useScene } from '../session/store';
+import { useLater } from '../parts/useLater';
+import { useSeen as useInView, useSeenIds } from '../parts/useSeen';
+import { chooseAlso, choosePiece, useChosenPieces, useDocument, useScene, useSeen } from '../session/store';
 import { useView } from '../session/view';
 import { AddPiece } from './AddPiece';
 import classes from './Pieces.module.css';
@@ -17,13 +18,18 @@ const MANY = 12;
 
 /** The scene's pieces as pictures on a shelf. */
 export const Pieces = memo(function Pieces() {
-  const scene = useScene();
+  // Many of them take their time, which is not the hand's.
+  const open = useDocument((state) => state.scene);
+  const [scene, seen] = [useLater(useScene(), open), useLater(useSeen(), open)];
+  return <Shelf all={scene?.pieces ?? none} project={seen} />;
+});
+
+const Shelf = memo(function Shelf({ all, project }: { all: Piece[]; project: Project | null }) {
   const chosen = useChosenPieces();
   const [seen, see] = useSeenIds();
-  const pictures = usePiecePictures(seen);
+  const pictures = usePiecePictures(project, seen);
   const [wanted, setWanted] = useState('');
   const several = useView((state) => state.several);
-  const all = scene?.pieces ?? none;
   const searched = all.length > MANY;
   // What is typed is seen at once, however long the list takes.
   const found = useDeferredValue(wanted);
@@ -89,7 +95,7 @@ const intoView = (piece: HTMLElement | null) => piece?.scrollIntoView({ block: '
 const Shelved = memo(function Shelved({ piece, chosen, first, picture, fitting, onSeen }: Props) {
   const item = useRef<HTMLButtonElement | null>(null);
   const tell = useCallback((isSeen: boolean) => onSeen(piece.id, isSeen), [onSeen, piece.id]);
-  useSeen(item, tell);
+  useInView(item, tell);
   const keep = useCallback(
     (button: HTMLButtonElement | null) => {
       item.current = button;

@@ -9,6 +9,7 @@ import { CopyButton } from '../parts/CopyButton';
 import { options } from '../parts/options';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
+import { useLater } from '../parts/useLater';
 import { useView } from '../session/view';
 import classes from './ReadOut.module.css';
 import region from './region.module.css';
@@ -35,22 +36,23 @@ export const ReadOut = memo(function ReadOut() {
   const code = report?.code;
   const drawing = useDrawing(shown === 'svg');
   const text = (code && textOf(code, drawing, shown, cssForm, svgForm)) ?? '';
+  // Colouring much code takes its time, which is not the hand's.
+  const read = useLater(
+    text || words.bench.noCoatsNothingToWrite,
+    [report?.piece, shown, cssForm, svgForm].join(),
+  );
   return (
     <section aria-label={words.bench.readOut} className={`${region.region} ${classes.readout}`}>
       <div className={classes.head}>
-        <SegmentedControl
-          size="xs"
-          withItemsBorders={false}
-          classNames={tabs}
-          aria-label={words.bench.showAs}
-          value={shown}
-          onChange={(chosen) => setShown(chosen as Form)}
-          data={forms}
-        />
+        <Tabs shown={shown} onShow={setShown} />
         <span className={classes.gap} />
         {code && shown === 'svg' && <As value={svgForm} forms={words.bench.svgForms} onChange={setSvgForm} />}
-        {code && shown === 'css' && <Target code={code} form={cssForm} onForm={setCssForm} />}
-        {code && shown === 'page' && code.targets.length > 1 && <Target code={code} />}
+        {code && shown === 'css' && (
+          <Target target={code.target} targets={code.targets} form={cssForm} onForm={setCssForm} />
+        )}
+        {code && shown === 'page' && code.targets.length > 1 && (
+          <Target target={code.target} targets={code.targets} />
+        )}
         {report && (
           <CopyButton
             main
@@ -68,10 +70,7 @@ export const ReadOut = memo(function ReadOut() {
       {report && shown === 'values' && <Conventions />}
       {report ? (
         <>
-          <Code
-            text={text || words.bench.noCoatsNothingToWrite}
-            language={languageOf(shown, cssForm, svgForm)}
-          />
+          <Code text={read} language={languageOf(shown, cssForm, svgForm)} />
           {shown === 'svg' ? <SvgExactness drawing={drawing} /> : <Exactness report={report} />}
         </>
       ) : (
@@ -80,6 +79,20 @@ export const ReadOut = memo(function ReadOut() {
         </Text>
       )}
     </section>
+  );
+});
+
+const Tabs = memo(function Tabs({ shown, onShow }: { shown: Form; onShow: (form: Form) => void }) {
+  return (
+    <SegmentedControl
+      size="xs"
+      withItemsBorders={false}
+      classNames={tabs}
+      aria-label={words.bench.showAs}
+      value={shown}
+      onChange={(chosen) => onShow(chosen as Form)}
+      data={forms}
+    />
   );
 });
 
@@ -141,30 +154,30 @@ function Forms<V extends string>({
 const tabs = { root: classes.tabs, indicator: classes.marker, label: classes.tab };
 
 /** What the CSS uses, and in which form it is shown and copied. */
-function Target({
-  code,
+const Target = memo(function Target({
+  target,
+  targets: possible,
   form = 'rule',
   onForm,
-}: {
-  code: Report['code'];
+}: Pick<Report['code'], 'target' | 'targets'> & {
   form?: CssForm;
   onForm?: (form: CssForm) => void;
 }) {
   return (
     <Menu position="top-end">
       <Menu.Target>
-        <Quiet opens fz={12} aria-label={`${words.bench.cssProperty}: ${targets[code.target]}`}>
-          {form === 'rule' ? targets[code.target] : words.bench.cssForms[form]}
+        <Quiet opens fz={12} aria-label={`${words.bench.cssProperty}: ${targets[target]}`}>
+          {form === 'rule' ? targets[target] : words.bench.cssForms[form]}
         </Quiet>
       </Menu.Target>
       <Menu.Dropdown>
-        {code.targets.map((target) => (
+        {possible.map((other) => (
           <Menu.Item
-            key={target}
-            fw={target === code.target ? 600 : undefined}
-            onClick={() => useView.setState({ target })}
+            key={other}
+            fw={other === target ? 600 : undefined}
+            onClick={() => useView.setState({ target: other })}
           >
-            {targets[target]}
+            {targets[other]}
           </Menu.Item>
         ))}
         {onForm && (
@@ -176,13 +189,13 @@ function Target({
       </Menu.Dropdown>
     </Menu>
   );
-}
+});
 
 /** How far a browser's picture of the code is from what was designed. */
-function Exactness({ report }: { report: Report }) {
+const Exactness = memo(function Exactness({ report }: { report: Report }) {
   const found = useFaithful(report.code.target)?.targets[0];
   return <Sentence found={found ?? null} notes={[...report.code.differences, ...report.notes]} />;
-}
+});
 
 /** The same for the piece as an SVG file. */
 function SvgExactness({ drawing }: { drawing: Schemas['DrawingAnswer'] | null }) {

@@ -6,7 +6,7 @@ import { HoldButton } from '../parts/HoldButton';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { editScene } from '../session/scenes';
-import { useDocument, useScene } from '../session/store';
+import { useBareScene, useDocument, useTheme } from '../session/store';
 import { useView, zoomBy, zooms } from '../session/view';
 import { Ground } from './Ground';
 import region from './region.module.css';
@@ -18,7 +18,7 @@ import { MAGNIFIED } from './stage/useRoom';
 
 /** What belongs to the scene and how it is looked at, in a line above the stage. */
 export const SceneLine = memo(function SceneLine({ onBefore }: { onBefore: (held: boolean) => void }) {
-  const scene = useScene();
+  const scene = useBareScene();
   // Where room is short, what is used less often folds into one panel.
   const folds = useMediaQuery('(max-width: 75em)', false, { getInitialValueInEffect: false });
   const looks = (
@@ -62,14 +62,14 @@ export const SceneLine = memo(function SceneLine({ onBefore }: { onBefore: (held
 
 function Theme() {
   const themes = useDocument((state) => state.document?.themes);
-  const theme = useScene()?.theme;
+  const theme = useTheme();
   if (!themes || themes.length < 2) return null;
   return (
     <SegmentedControl
       size="xs"
       aria-label={words.common.theme}
       className={classes.theme}
-      value={theme ?? ''}
+      value={theme}
       onChange={(chosen) =>
         editScene((scene) => {
           scene.theme = chosen;

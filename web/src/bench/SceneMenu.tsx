@@ -1,18 +1,26 @@
 import { Menu } from '@mantine/core';
-import { useState } from 'react';
+import { memo, useState } from 'react';
+import type { Scene } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
+import { useLater } from '../parts/useLater';
 import { addScene, duplicateScene, removeScene } from '../session/scenes';
-import { chooseScene, useDocument, useScene } from '../session/store';
+import { chooseScene, useDocument } from '../session/store';
 import classes from './SceneLine.module.css';
 import { Themes } from './Themes';
 
 /** The scenes of the project. */
 export function SceneMenu() {
+  // Drawn when the hand has been followed: every change is one of some scene.
+  const open = useDocument((state) => state.scene);
   const scenes = useDocument((state) => state.document?.scenes);
-  const scene = useScene();
+  const shown = useLater(scenes, open);
+  return shown && <Scenes scenes={shown} open={open} />;
+}
+
+const Scenes = memo(function Scenes({ scenes, open }: { scenes: Scene[]; open: string | null }) {
+  const scene = scenes.find((other) => other.id === open);
   const [themes, setThemes] = useState(false);
-  if (!scenes) return null;
   return (
     <>
       <Themes opened={themes} onClose={() => setThemes(false)} />
@@ -42,4 +50,4 @@ export function SceneMenu() {
       </Menu>
     </>
   );
-}
+});

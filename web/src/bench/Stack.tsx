@@ -19,6 +19,7 @@ import type { Piece, Report, Schemas } from '../core/client';
 import { useReported } from '../core/reported';
 import { useAdditions, useCoatPictures } from '../core/thumbnails';
 import { words } from '../messages';
+import { useLater } from '../parts/useLater';
 import { useSeenIds } from '../parts/useSeen';
 import { type Layer, layerOf } from '../session/layers';
 import { editPieces } from '../session/pieces';
@@ -122,6 +123,39 @@ function PieceStack({ piece, onOnly }: Props & { piece: Piece }) {
   );
 }
 
+const Title = memo(function Title({ name, on }: { name: string; on: boolean }) {
+  const switchAll = (on: boolean) =>
+    editPieces(chosenPieces(), (mine) => {
+      mine.coats_on = on;
+    });
+  return (
+    <div className={classes.line}>
+      <h2 className={classes.title} title={name}>
+        {name}
+      </h2>
+      <Switch
+        size="xs"
+        label={words.bench.allCoats}
+        labelPosition="left"
+        checked={on}
+        onChange={(event) => switchAll(event.currentTarget.checked)}
+      />
+    </div>
+  );
+});
+
+/** What can be done with the stack as a whole, drawn when the hand has been followed. */
+const Menus = memo(function Menus({ piece, report, boxes }: HeaderProps) {
+  return (
+    <>
+      <FinishMenu piece={piece} />
+      <Starters piece={piece.id} />
+      <span className={classes.gap} />
+      <StackMenu piece={piece} report={report} boxes={boxes} />
+    </>
+  );
+});
+
 interface HeaderProps {
   piece: Piece;
   report: Report | null;
@@ -130,32 +164,14 @@ interface HeaderProps {
 
 const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderProps) {
   const also = useDocument((state) => state.also.length);
-  const switchAll = (on: boolean) =>
-    editPieces(chosenPieces(), (mine) => {
-      mine.coats_on = on;
-    });
   return (
     <div className={classes.header}>
+      <Title name={piece.name} on={piece.coats_on ?? true} />
       <div className={classes.line}>
-        <h2 className={classes.title} title={piece.name}>
-          {piece.name}
-        </h2>
-        <Switch
-          size="xs"
-          label={words.bench.allCoats}
-          labelPosition="left"
-          checked={piece.coats_on ?? true}
-          onChange={(event) => switchAll(event.currentTarget.checked)}
-        />
-      </div>
-      <div className={classes.line}>
-        <FinishMenu piece={piece} />
-        <Starters piece={piece.id} />
-        <span className={classes.gap} />
-        <StackMenu piece={piece} report={report} boxes={boxes} />
+        <Menus piece={useLater(piece, piece.id)} report={useLater(report, piece.id)} boxes={boxes} />
       </div>
       {also > 0 && <Several />}
-      <States piece={piece} />
+      <States finish={'finish' in piece.wear ? piece.wear.finish : undefined} />
     </div>
   );
 });

@@ -1,8 +1,9 @@
 import { Menu } from '@mantine/core';
-import { useState } from 'react';
-import type { Coat, Piece, Report, Schemas } from '../core/client';
+import { memo, useState } from 'react';
+import type { Coat, Piece, Report, Scene, Schemas } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
+import { useLater } from '../parts/useLater';
 import { addAlternative, chooseAlternative, triedOf } from '../session/alternatives';
 import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
 import { clearStack, followAll } from '../session/coats';
@@ -17,8 +18,20 @@ interface Props {
 }
 
 /** What is done with the stack as a whole. */
-export function StackMenu({ piece, report, boxes }: Props) {
+export function StackMenu(props: Props) {
+  const { piece } = props;
   const scene = useDocument((now) => sceneOf(calmIn(now), now.scene));
+  const coats = useDocument((now) => stackOf({ ...now, document: calmIn(now) }, piece));
+  return <Deeds scene={useLater(scene, piece.id)} coats={useLater(coats, piece.id) ?? none} {...props} />;
+}
+
+const Deeds = memo(function Deeds({
+  piece,
+  report,
+  boxes,
+  scene,
+  coats,
+}: Props & { scene: Scene | undefined; coats: Coat[] }) {
   const copied = useClipboard((state) => state.coats.length);
   const lights = useDocument((state) => state.document?.lights) ?? none;
   const size = boxes.find((box) => box.id === piece.id);
@@ -27,7 +40,6 @@ export function StackMenu({ piece, report, boxes }: Props) {
   const [pasting, setPasting] = useState(false);
   const [reducing, setReducing] = useState(false);
   const resting = useDocument((state) => state.state === 'rest');
-  const coats = useDocument((now) => stackOf({ ...now, document: calmIn(now) }, piece));
   return (
     <>
       <PasteCss opened={pasting} onClose={() => setPasting(false)} />
@@ -44,7 +56,7 @@ export function StackMenu({ piece, report, boxes }: Props) {
             {copied === 0 ? words.bench.paste : words.bench.pasteCoats(copied)}
           </Menu.Item>
           <Menu.Item onClick={() => setPasting(true)}>{words.bench.pasteCssMenu}</Menu.Item>
-          <Menu.Item disabled={!resting || !canBeFewer(coats ?? none)} onClick={() => setReducing(true)}>
+          <Menu.Item disabled={!resting || !canBeFewer(coats)} onClick={() => setReducing(true)}>
             {words.bench.fewerCoatsMenu}
           </Menu.Item>
           <Menu.Item onClick={clearStack}>{words.bench.clear}</Menu.Item>
@@ -72,7 +84,7 @@ export function StackMenu({ piece, report, boxes }: Props) {
       </Menu>
     </>
   );
-}
+});
 
 /** A ramp, or two shadows of one kind. */
 function canBeFewer(coats: Coat[]): boolean {

@@ -1,20 +1,19 @@
 import { Group, SegmentedControl, Text } from '@mantine/core';
 import { memo } from 'react';
-import type { Piece } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { clearStack } from '../session/coats';
-import { ownState, type PieceState, pieceStates, stackOf, useDocument } from '../session/store';
+import { chosenPiece, ownState, type PieceState, pieceStates, stackOf, useDocument } from '../session/store';
 import classes from './Stack.module.css';
 import { useOwnInTheme } from './useOwnInTheme';
 
 /** Which state the piece is seen and changed in: at rest, under the pointer, pressed. */
-export const States = memo(function States({ piece }: { piece: Piece }) {
+export const States = memo(function States({ finish }: { finish: string | undefined }) {
   const state = useDocument((now) => now.state);
   // The states that have coats of their own, as one text, so that it is the same as long as they are.
-  const made = useDocument((now) => pieceStates.filter((other) => stackOf(now, piece, other)).join()).split(
-    ',',
-  );
+  const made = useDocument((now) =>
+    pieceStates.filter((other) => stackOf(now, chosenPiece(now), other)).join(),
+  ).split(',');
   const own = made.includes(state);
   const choose = (chosen: string) =>
     useDocument.setState({ state: chosen as PieceState, coat: null, ticked: [] });
@@ -36,7 +35,7 @@ export const States = memo(function States({ piece }: { piece: Piece }) {
         }))}
       />
       {state === 'rest' ? (
-        'finish' in piece.wear && <InTheme finish={piece.wear.finish} />
+        finish && <InTheme finish={finish} />
       ) : (
         <Own
           says={own ? words.bench.ownCoatsWhen(adjective[state]) : words.bench.sameCoatsAsAtRest}

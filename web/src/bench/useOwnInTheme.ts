@@ -1,9 +1,9 @@
 import { finishOf, ownInTheme } from '../session/finishes';
-import { useDocument, useScene } from '../session/store';
+import { useDocument, useTheme } from '../session/store';
 
 /** Whether a finish has other coats under the theme of the open scene, and how that is changed. */
 export function useOwnInTheme(finish: string | undefined) {
-  const theme = useScene()?.theme ?? '';
+  const theme = useTheme();
   const themes = useDocument(({ document }) => document?.themes);
   const own = useDocument(({ document }) =>
     Boolean(document && finish && finishOf(document, finish)?.themes?.[theme]),

@@ -7,9 +7,8 @@ import { askCore } from './core';
 /** Pictures as data URLs, by the ids of what they show. */
 export type Pictures = ReadonlyMap<string, string>;
 
-/** Small pictures of those pieces of the open scene that are in view. */
-export function usePiecePictures(inView: ReadonlySet<string>): Pictures {
-  const project = useSeen();
+/** Small pictures of those pieces of the open scene of a project that are in view. */
+export function usePiecePictures(project: Project | null, inView: ReadonlySet<string>): Pictures {
   const sceneId = useDocument((state) => state.scene);
   const scene = sceneOf(project, sceneId);
   const wanted = useMemo(() => {

@@ -1,13 +1,19 @@
 import { Menu, ScrollArea } from '@mantine/core';
+import { memo } from 'react';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
+import { useLater } from '../parts/useLater';
 import { redo, undo, useFuture, usePast } from '../session/store';
 import { useFrame } from './frame';
 
 /** Undo and redo, and every step by its name. */
 export function History() {
-  const past = usePast();
-  const future = useFuture();
+  // Drawn when the hand has been followed.
+  const [past, future] = [useLater(usePast(), null), useLater(useFuture(), null)];
+  return <Turns past={past} future={future} />;
+}
+
+const Turns = memo(function Turns({ past, future }: { past: string[]; future: string[] }) {
   return (
     <>
       <Quiet
@@ -56,7 +62,7 @@ export function History() {
       </Menu>
     </>
   );
-}
+});
 
 /** Names with how many steps away each is. */
 function steps(names: string[]) {

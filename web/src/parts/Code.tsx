@@ -3,7 +3,7 @@ import json from 'highlight.js/lib/languages/json';
 import scss from 'highlight.js/lib/languages/scss';
 import xml from 'highlight.js/lib/languages/xml';
 import { createLowlight } from 'lowlight';
-import { Fragment, type ReactNode, useMemo } from 'react';
+import { Fragment, memo, type ReactNode, useMemo } from 'react';
 import classes from './Code.module.css';
 
 const highlighter = createLowlight({ css, json, scss, xml });
@@ -21,7 +21,7 @@ interface Props {
 }
 
 /** Code in colours, to be read and selected. */
-export function Code({ text, language, className }: Props) {
+export const Code = memo(function Code({ text, language, className }: Props) {
   const shown = useMemo(() => {
     if (!language || text.length > LONGEST) return text;
     return highlighter.highlight(language, text).children.map(drawn);
@@ -32,7 +32,7 @@ export function Code({ text, language, className }: Props) {
       {shown}
     </pre>
   );
-}
+});
 
 function drawn(node: Node, at: number): ReactNode {
   if (node.type === 'text') return <Fragment key={at}>{node.value}</Fragment>;

@@ -33,6 +33,8 @@ function plain(number: string): string {
 /** The value of a sum such as `12*1.5`; null when it is none. */
 export function workOut(text: string): number | null {
   const sum = text.replace(/(\d)[\u0020\u00a0\u202f'’](?=\d{3}(\D|$))/g, '$1').replace(written, plain);
+  // Most are no sum at all.
+  if (/^-?\d+(\.\d+)?$/.test(sum)) return Number(sum);
   if (!/^[\d.+\-*/()\s]+$/.test(sum)) return null;
   try {
     const value: unknown = parser.evaluate(sum);

@@ -1,6 +1,8 @@
 import { dequal } from 'dequal';
 import { freeze, produce } from 'immer';
+import { useMemo } from 'react';
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { Coat, Piece, Project, Scene, Schemas } from '../core/client';
 import { words } from '../messages';
 import { copyOf } from './copy';
@@ -121,15 +123,16 @@ export function usePast(): string[] {
   const going = useDocument(({ gesture, document }) =>
     gesture && document && gesture.before !== document ? deedOf(gesture.before, document).name : null,
   );
-  const names = past.map((step) => step.name).reverse();
-  return going === null ? names : [going, ...names];
+  return useMemo(() => {
+    const names = past.map((step) => step.name).reverse();
+    return going === null ? names : [going, ...names];
+  }, [past, going]);
 }
 
 /** The names of the steps that can be done again, next first. */
 export function useFuture(): string[] {
-  return useDocument((state) => state.future)
-    .map((step) => step.name)
-    .reverse();
+  const future = useDocument((state) => state.future);
+  return useMemo(() => future.map((step) => step.name).reverse(), [future]);
 }
 
 export function undo(steps = 1) {
@@ -292,8 +295,30 @@ export function useScene(): Scene | undefined {
   return useDocument((state) => sceneOf(state.document, state.scene));
 }
 
+/** The open scene without its pieces; the same object as long as nothing else of it changes. */
+export function useBareScene(): Omit<Scene, 'pieces'> | undefined {
+  return useDocument(
+    useShallow(({ document, scene }) => {
+      const open = sceneOf(document, scene);
+      if (!open) return undefined;
+      const { pieces: _, ...bare } = open;
+      return bare;
+    }),
+  );
+}
+
+/** The theme of the open scene. */
+export function useTheme(): string {
+  return useDocument((state) => sceneOf(state.document, state.scene)?.theme ?? '');
+}
+
 export function pieceOf(scene: Scene | undefined, id: string | null): Piece | undefined {
   return scene?.pieces.find((piece) => piece.id === id);
+}
+
+/** The piece whose stack is shown. */
+export function chosenPiece({ document, scene, piece }: DocumentState): Piece | undefined {
+  return pieceOf(sceneOf(document, scene), piece);
 }
 
 /** The stack a piece has under a theme: its own, or that of the finish it wears. */

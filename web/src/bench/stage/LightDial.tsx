@@ -12,11 +12,11 @@ import { addLight, bearingIn, editLight, removeLight, turnLight } from '../../se
 import {
   choosePiece,
   chooseScene,
+  chosenPiece,
   coatsIn,
   commit,
   type DocumentState,
   openCoat,
-  pieceOf,
   sceneOf,
   stackOf,
   useDocument,
@@ -72,7 +72,7 @@ const none: Light[] = [];
 
 /** The light the open coat follows. */
 function followedLight(now: DocumentState): string | null {
-  const stack = stackOf(now, pieceOf(sceneOf(now.document, now.scene), now.piece));
+  const stack = stackOf(now, chosenPiece(now));
   const coat = stack?.find((other) => other.id === now.coat);
   if (!coat) return null;
   if ('offset' in coat) return 'follows' in coat.offset ? coat.offset.follows : null;

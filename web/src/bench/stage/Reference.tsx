@@ -53,7 +53,7 @@ export function ReferencePicture({ shown, scale }: { shown: Shown; scale: number
 }
 
 /** Where the reference comes from, how it is seen and where it lies. */
-export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: Scene }) {
+export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: Omit<Scene, 'pieces'> }) {
   const mode = useView((state) => state.reference);
   // The same file can be chosen again.
   const reset = useRef<() => void>(null);
