@@ -313,3 +313,17 @@ fn a_picture_in_bands_is_the_picture() {
         assert_eq!(apart(&at_once.regions[0].rgba, &in_bands.rgba), (0, 0), "a blur of {sigma} at {scale}");
     }
 }
+
+/// A defect that was there: what lies behind a frosted piece far out of view has no pixels, and its blur ended the program.
+#[test]
+fn a_frosted_piece_out_of_view_adds_nothing() {
+    let coats = json!([{"id": "b", "name": "b", "on": true, "kind": "backdrop", "sigma": 12}]);
+    let project = project(
+        json!({"id": "p", "name": "p", "x": 900, "y": 700, "fill": {"kind": "solid", "colour": "#ffffff40"},
+        "shape": {"kind": "box", "w": 90, "h": 60}, "wear": {"coats": coats}}),
+    );
+    let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
+    let (view, options) = (Viewport::whole(&scene, 2.0), RenderOptions::default());
+    let drawn = picture(&scene, &view, &options, Rounding::Nearest, &MaskCache::default());
+    assert!(drawn.rgba.iter().all(|value| *value == 0) && drawn.rgba.len() == 840 * 320 * 4);
+}

@@ -213,8 +213,8 @@ impl Changes {
     /// Whether the rows from `first` to `last` are not all alike.
     fn are_between(&self, first: i32, last: i32) -> bool {
         let up_to = |y: i32| {
-            let at = usize::try_from(i64::from(y) - i64::from(self.top));
-            at.map_or(0, |at| self.up_to[at.min(self.up_to.len() - 1)])
+            let at = usize::try_from(i64::from(y) - i64::from(self.top)).ok();
+            at.and_then(|at| self.up_to.get(at).or(self.up_to.last())).copied().unwrap_or(0)
         };
         up_to(first) != up_to(last)
     }

@@ -12,6 +12,7 @@ mod context;
 mod cost;
 mod coverage;
 mod extrude;
+mod hidden;
 mod knockout;
 mod layer;
 mod layer_builder;

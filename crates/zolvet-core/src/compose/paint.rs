@@ -27,6 +27,17 @@ fn hides_below(piece: &Piece, layers: &PieceLayers) -> bool {
         && layers.clip.is_none()
 }
 
+/// Something that is painted.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(super) struct Painted {
+    /// A hash of what it is.
+    pub key: u64,
+    /// The pixels it may touch.
+    pub rect: Rect,
+    /// Where a surface in front of it covers whole pixels it touches none: a hash of all that decides where that is.
+    pub under: Option<u64>,
+}
+
 /// Paints a piece onto the scene, bottom to top (DESIGN §4.3, steps 2 to 4).
 pub(super) struct PiecePainter<'a> {
     piece: &'a Piece,
@@ -122,6 +133,10 @@ fn plain(layer: &Layer) -> Option<(bool, Pixel, f32, &PlacedMask)> {
     })
 }
 
+fn knocks_out(layer: &Layer) -> bool {
+    matches!(layer.content, LayerContent::Shadow { knock_out: true, .. })
+}
+
 fn same(a: Pixel, b: Pixel) -> bool {
     a.iter().zip(b).all(|(a, b)| (a - b).abs() < 1e-6)
 }
@@ -133,8 +148,8 @@ impl<'a> PiecePainter<'a> {
         Self { piece, layers, under, rows: layers.rows(), mode, hides_below }
     }
 
-    /// Everything that is painted, in order: a hash of what it is, and the pixels it may touch.
-    pub fn parts(&self, parts: &mut Vec<(u64, Rect)>) {
+    /// Everything that is painted, in order.
+    pub fn parts(&self, parts: &mut Vec<Painted>) {
         let piece = self.layers.key;
         for (step, under) in self.under.iter().enumerate() {
             let together: &[&Layer] = match under {
@@ -143,14 +158,36 @@ impl<'a> PiecePainter<'a> {
             };
             for (i, layer) in together.iter().enumerate() {
                 let key = key_of(|hasher| (piece, step, i, layer.key).hash(hasher));
-                parts.push((key, layer.content.rect()));
+                let knock_out = knocks_out(layer);
+                let under = (knock_out || self.hides_below).then(|| self.cover_key(knock_out));
+                parts.push(Painted { key, rect: layer.content.rect(), under });
             }
         }
-        let surface = key_of(|hasher| {
-            (piece, self.layers.surface_sigma.to_bits()).hash(hasher);
+        parts.push(Painted { key: self.surface_key(), rect: self.layers.visible_rect(), under: None });
+    }
+
+    fn surface_key(&self) -> u64 {
+        key_of(|hasher| {
+            (self.layers.key, self.layers.surface_sigma.to_bits()).hash(hasher);
             self.layers.on.iter().for_each(|layer| layer.key.hash(hasher));
-        });
-        parts.push((surface, self.layers.visible_rect()));
+        })
+    }
+
+    fn cover_key(&self, knock_out: bool) -> u64 {
+        key_of(|hasher| ("cover", self.surface_key(), knock_out).hash(hasher))
+    }
+
+    /// The silhouette that a part says it lies under, if it is this piece's.
+    pub fn cover(&self, under: u64) -> Option<&PlacedMask> {
+        [false, true]
+            .into_iter()
+            .find(|knock_out| self.cover_key(*knock_out) == under)
+            .map(|knock_out| self.body(knock_out))
+    }
+
+    /// What a layer under the piece is cut to the outside of.
+    fn body(&self, knock_out: bool) -> &'a PlacedMask {
+        if knock_out { &self.layers.outer } else { &self.layers.silhouette }
     }
 
     /// Paints a part of a row of the picture, which starts at `x0`.
@@ -215,8 +252,7 @@ impl<'a> PiecePainter<'a> {
 
     /// The knockout of a layer under the piece, over a row.
     fn knockout(&self, knock_out: bool, span: &PixelSpan<'_>) -> Knockout<'a> {
-        let body = if knock_out { &self.layers.outer } else { &self.layers.silhouette };
-        let body = body.unblurred_span(span.y, span.x0, span.pixels.len());
+        let body = self.body(knock_out).unblurred_span(span.y, span.x0, span.pixels.len());
         Knockout { body, knock_out, hides_below: self.hides_below }
     }
 

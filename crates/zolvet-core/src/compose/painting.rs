@@ -9,7 +9,8 @@ use super::cache::{Key, MaskCache, content_hash};
 use super::canvas::Canvas;
 use super::context::RenderContext;
 use super::layer::PieceLayers;
-use super::paint::PiecePainter;
+use super::paint::{Painted, PiecePainter};
+use super::placed_mask::PlacedMask;
 use super::tile::Tile;
 use super::viewport::{Part, RenderOptions, Viewport};
 use crate::blend::Pixel;
@@ -66,21 +67,27 @@ impl<'a> Painting<'a> {
         }
     }
 
-    /// Everything that is painted, in order: a hash of what it is, and the pixels it may touch.
-    pub fn parts(&self) -> Vec<(u64, Rect)> {
+    /// Everything that is painted, in order.
+    pub fn parts(&self) -> Vec<Painted> {
         let mut parts = Vec::new();
         for (at, painter) in self.painters.iter().enumerate() {
             let shown = self.layers[at].outer.rect();
-            parts.extend(self.behind[at].iter().map(|softened| (softened.key[0], shown)));
+            let softened = self.behind[at].iter().map(|softened| softened.key[0]);
+            parts.extend(softened.map(|key| Painted { key, rect: shown, under: None }));
             painter.parts(&mut parts);
         }
         parts
     }
 
+    /// The silhouette that a part says it lies under.
+    pub fn cover(&self, under: u64) -> Option<&PlacedMask> {
+        self.painters.iter().find_map(|painter| painter.cover(under))
+    }
+
     /// The pixels that anything but the ground may be in, and the ground's colour where it is one all over.
     pub fn on_flat_ground(&self) -> Option<(Rect, Pixel)> {
         let Below::Ground(ground) = &self.below else { return None };
-        let touched = self.parts().into_iter().fold(Rect::default(), |all, (_, rect)| all.around_both(rect));
+        let touched = self.parts().into_iter().fold(Rect::default(), |all, part| all.around_both(part.rect));
         ground.flat(self.window).map(|colour| (touched.intersect(self.window), colour))
     }
 
@@ -109,6 +116,9 @@ impl<'a> Painting<'a> {
     fn soften_behind(&mut self, at: usize, piece: &Piece, viewport: &Viewport, cache: &MaskCache) {
         let layers = &self.layers[at];
         let area = device_box(piece, viewport).intersect(self.window);
+        if area.is_empty() {
+            return;
+        }
         for (backdrop, mode, opacity) in layers.behind.iter().rev() {
             let behind = content_hash(|hasher| {
                 ("behind", self.below_fingerprint(), area, viewport.scale.to_bits()).hash(hasher);

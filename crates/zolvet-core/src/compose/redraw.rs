@@ -1,9 +1,13 @@
 //! Drawing only what differs from the last picture of the same view.
 
+use std::collections::HashMap;
+use std::collections::hash_map::Entry;
 use std::hash::Hash;
 
 use super::cache::{MaskCache, content_hash};
 use super::canvas::{Rounding, write_row};
+use super::hidden::{COLUMNS, Hidden, ROWS};
+use super::paint::Painted;
 use super::painting::Painting;
 use super::render::{prepare, with_painting};
 use super::viewport::{RenderOptions, Viewport};
@@ -15,8 +19,8 @@ use crate::resolve::Scene;
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Shown {
     view: [u64; 2],
-    /// Everything that was painted, in order, and the pixels it may touch.
-    parts: Vec<(u64, Rect)>,
+    /// Everything that was painted, in order.
+    parts: Vec<Painted>,
 }
 
 /// A rectangle of a picture.
@@ -55,10 +59,10 @@ pub fn redraw(
             (ground, &options.piece, &options.coats).hash(hasher);
         });
         let window = viewport.window();
-        let parts: Vec<_> =
-            painting.parts().into_iter().map(|(key, rect)| (key, rect.intersect(window))).collect();
+        let mut parts = painting.parts();
+        parts.iter_mut().for_each(|part| part.rect = part.rect.intersect(window));
         let changed = match last.filter(|last| last.view == view) {
-            Some(last) => tidied(&differing(&last.parts, &parts), window),
+            Some(last) => changed_regions(painting, &last.parts, &parts, window),
             None => vec![window],
         };
         let draw = |rect: &Rect| drawn(painting, *rect, rounding);
@@ -80,26 +84,50 @@ fn drawn(painting: &Painting<'_>, rect: Rect, rounding: Rounding) -> Region {
     Region { place: [rect.x0 as u32, rect.y0 as u32, side(width), side(rect.height())], rgba }
 }
 
-/// The pixels that parts touch which are in one list and not in the other, or in another place of it.
-fn differing(before: &[(u64, Rect)], after: &[(u64, Rect)]) -> Vec<Rect> {
-    let same = |pair: &(&(u64, Rect), &(u64, Rect))| pair.0 == pair.1;
+/// Disjoint rectangles that hold all that differs.
+fn changed_regions(
+    painting: &Painting<'_>,
+    before: &[Painted],
+    after: &[Painted],
+    window: Rect,
+) -> Vec<Rect> {
+    let differing = differing(before, after);
+    let mut covers: HashMap<u64, Hidden> = HashMap::new();
+    for under in differing.iter().filter_map(|(_, under)| *under) {
+        if let (Entry::Vacant(vacant), Some(mask)) = (covers.entry(under), painting.cover(under)) {
+            vacant.insert(Hidden::under(mask, window));
+        }
+    }
+    let seen: Vec<_> =
+        differing.iter().map(|(rect, under)| (*rect, under.and_then(|under| covers.get(&under)))).collect();
+    tidied(&seen, window)
+}
+
+/// The pixels that parts touch which are in one list and not in the other, or in another place of it, and what they lie
+/// under before and after.
+fn differing(before: &[Painted], after: &[Painted]) -> Vec<(Rect, Option<u64>)> {
+    let same = |pair: &(&Painted, &Painted)| pair.0 == pair.1;
     let first = before.iter().zip(after).take_while(same).count();
     let (before, after) = (&before[first..], &after[first..]);
     let last = before.iter().rev().zip(after.iter().rev()).take_while(same).count();
     let (before, after) = (&before[..before.len() - last], &after[..after.len() - last]);
     if before.len() == after.len() {
         let pairs = before.iter().zip(after).filter(|pair| pair.0 != pair.1);
-        return pairs.flat_map(|(before, after)| [before.1, after.1]).collect();
+        return pairs
+            .flat_map(|(before, after)| {
+                let under = after.under.filter(|_| before.under == after.under);
+                [(before.rect, under), (after.rect, under)]
+            })
+            .collect();
     }
-    before.iter().chain(after).map(|(_, rect)| *rect).collect()
+    before.iter().chain(after).map(|part| (part.rect, None)).collect()
 }
 
-/// Rows that are looked at together, and the grid that columns are taken in.
-const ROWS: i32 = 16;
-const COLUMNS: i32 = 32;
+/// A rectangle, and where nothing in it is seen.
+type Seen<'a> = (Rect, Option<&'a Hidden>);
 
-/// Disjoint rectangles that hold all of these.
-fn tidied(rects: &[Rect], window: Rect) -> Vec<Rect> {
+/// Disjoint rectangles that hold all that is seen of these.
+fn tidied(rects: &[Seen<'_>], window: Rect) -> Vec<Rect> {
     let mut regions: Vec<Rect> = Vec::new();
     let mut above: Vec<usize> = Vec::new();
     for top in (window.y0..window.y1).step_by(ROWS as usize) {
@@ -120,13 +148,23 @@ fn tidied(rects: &[Rect], window: Rect) -> Vec<Rect> {
 }
 
 /// The columns of some rows that any of the rectangles touch, as disjoint ranges in order.
-fn columns(rects: &[Rect], rows: Rect) -> Vec<(i32, i32)> {
-    let touched = rects.iter().map(|rect| rect.intersect(rows)).filter(|rect| !rect.is_empty());
-    let on_grid = |rect: Rect| {
-        let (x0, x1) = (rect.x0.div_euclid(COLUMNS), (rect.x1 + COLUMNS - 1).div_euclid(COLUMNS));
-        ((x0 * COLUMNS).max(rows.x0), (x1 * COLUMNS).min(rows.x1))
-    };
-    let mut ranges: Vec<(i32, i32)> = touched.map(on_grid).collect();
+fn columns(rects: &[Seen<'_>], rows: Rect) -> Vec<(i32, i32)> {
+    let mut ranges: Vec<(i32, i32)> = Vec::new();
+    for (rect, hidden) in rects {
+        let rect = rect.intersect(rows);
+        if rect.is_empty() {
+            continue;
+        }
+        let cells = rect.x0.div_euclid(COLUMNS)..(rect.x1 + COLUMNS - 1).div_euclid(COLUMNS);
+        let on_grid = |from: i32, to: i32| ((from * COLUMNS).max(rows.x0), (to * COLUMNS).min(rows.x1));
+        match hidden {
+            None => ranges.push(on_grid(cells.start, cells.end)),
+            Some(hidden) => {
+                let seen = cells.filter(|cell| !hidden.covers(cell * COLUMNS, rows.y0));
+                ranges.extend(seen.map(|cell| on_grid(cell, cell + 1)));
+            }
+        }
+    }
     ranges.sort_unstable();
     let mut together: Vec<(i32, i32)> = Vec::new();
     for (x0, x1) in ranges {

@@ -1,5 +1,5 @@
 //! Measures the time from an input event to the painted stage, for each scene of the demo, drawn by the service and by a worker
-//! of the page, on screens of one and two device pixels for one CSS px, while a blur is dragged, an offset, the light that
+//! of the page, on screens of one and two device pixels for one CSS px, while a blur is dragged, that of frosted glass too, an offset, the light that
 //! everything follows, the count of a ramp, and the place of a piece. With `--slow`, there are 80 ms and 20 Mbit/s between
 //! the page and the service. Run by `cargo xtask drag`; a benchmark, not a test.
 //!
@@ -59,12 +59,13 @@ const step = (i) => {
 step(0);";
 
 /// A scene, a piece in it, which of its coats is opened, and what is dragged.
-const SCENES: [(&str, &str, usize, &[&str]); 5] = [
+const SCENES: [(&str, &str, usize, &[&str]); 6] = [
     ("Kiosk panel", "Open valve", 2, &["Blur", "Offset", "light"]),
     ("Night kiosk", "Glowing numerals", 0, &["Blur", "Offset", "light"]),
     ("Plot marker", "Plot sign", 4, &["Near blur", "Offset", "light", "Count", "Left"]),
     ("Seed label", "Paper label", 3, &["Blur", "Offset", "light"]),
     ("Greenhouse bar", "Frosted bar", 3, &["Blur", "Offset", "light", "Left"]),
+    ("Greenhouse bar", "Frosted bar", 4, &["Blur σ"]),
 ];
 
 #[tokio::main]
