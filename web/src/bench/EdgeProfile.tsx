@@ -21,7 +21,7 @@ const [TOP, RIGHT] = [8, 8];
 
 /** Darkness across the piece's edge, by coat and in sum, as the core measured it. */
 export const EdgeProfile = memo(function EdgeProfile() {
-  // Many curves take their time, which is not the hand's.
+  // Drawing many curves must not delay what follows the hand.
   const report = useReported((told) => told.report);
   const profile = useLater(report?.profile, report?.piece);
   return (

@@ -18,7 +18,7 @@ const MANY = 12;
 
 /** The scene's pieces as pictures on a shelf. */
 export const Pieces = memo(function Pieces() {
-  // Many of them take their time, which is not the hand's.
+  // Drawing many pieces must not delay what follows the hand.
   const open = useDocument((state) => state.scene);
   const [scene, seen] = [useLater(useScene(), open), useLater(useSeen(), open)];
   return <Shelf all={scene?.pieces ?? none} project={seen} />;

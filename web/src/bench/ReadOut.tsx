@@ -36,7 +36,7 @@ export const ReadOut = memo(function ReadOut() {
   const code = report?.code;
   const drawing = useDrawing(shown === 'svg');
   const text = (code && textOf(code, drawing, shown, cssForm, svgForm)) ?? '';
-  // Colouring much code takes its time, which is not the hand's.
+  // Colouring long code must not delay what follows the hand.
   const read = useLater(
     text || words.bench.noCoatsNothingToWrite,
     [report?.piece, shown, cssForm, svgForm].join(),

@@ -11,7 +11,7 @@ import { Themes } from './Themes';
 
 /** The scenes of the project. */
 export function SceneMenu() {
-  // Drawn when the hand has been followed: every change is one of some scene.
+  // Every change gives a new list of scenes: drawing it must not delay what follows the hand.
   const open = useDocument((state) => state.scene);
   const scenes = useDocument((state) => state.document?.scenes);
   const shown = useLater(scenes, open);

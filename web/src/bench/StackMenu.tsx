@@ -22,10 +22,12 @@ export function StackMenu(props: Props) {
   const { piece } = props;
   const scene = useDocument((now) => sceneOf(calmIn(now), now.scene));
   const coats = useDocument((now) => stackOf({ ...now, document: calmIn(now) }, piece));
-  return <Deeds scene={useLater(scene, piece.id)} coats={useLater(coats, piece.id) ?? none} {...props} />;
+  return (
+    <StackMenuItems scene={useLater(scene, piece.id)} coats={useLater(coats, piece.id) ?? none} {...props} />
+  );
 }
 
-const Deeds = memo(function Deeds({
+const StackMenuItems = memo(function StackMenuItems({
   piece,
   report,
   boxes,

@@ -8,12 +8,12 @@ import { useFrame } from './frame';
 
 /** Undo and redo, and every step by its name. */
 export function History() {
-  // Drawn when the hand has been followed.
+  // Drawn after what follows the hand.
   const [past, future] = [useLater(usePast(), null), useLater(useFuture(), null)];
-  return <Turns past={past} future={future} />;
+  return <UndoAndRedo past={past} future={future} />;
 }
 
-const Turns = memo(function Turns({ past, future }: { past: string[]; future: string[] }) {
+const UndoAndRedo = memo(function UndoAndRedo({ past, future }: { past: string[]; future: string[] }) {
   return (
     <>
       <Quiet

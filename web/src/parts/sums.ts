@@ -33,7 +33,7 @@ function plain(number: string): string {
 /** The value of a sum such as `12*1.5`; null when it is none. */
 export function workOut(text: string): number | null {
   const sum = text.replace(/(\d)[\u0020\u00a0\u202f'’](?=\d{3}(\D|$))/g, '$1').replace(written, plain);
-  // Most are no sum at all.
+  // A plain number needs no parser.
   if (/^-?\d+(\.\d+)?$/.test(sum)) return Number(sum);
   if (!/^[\d.+\-*/()\s]+$/.test(sum)) return null;
   try {

@@ -1,8 +1,8 @@
 import { useDeferredValue, useMemo } from 'react';
 
 /**
- * A value that takes its time to be drawn, drawn once the hand has been followed. That of another thing than before is
- * drawn at once.
+ * A value that is slow to draw, given some moments late, so that drawing it does not delay what follows the hand. When
+ * `of` changes, the value of the new thing is given at once. What is typed into must not take its value from here.
  */
 export function useLater<T>(value: T, of: unknown): T {
   const later = useDeferredValue(useMemo(() => ({ value, of }), [value, of]));

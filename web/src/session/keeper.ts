@@ -85,7 +85,7 @@ export class Keeper {
   private async write() {
     if (this.busy) return;
     this.busy = true;
-    // Writing does not take the time of what follows the hand.
+    // Writing must not delay what follows the hand.
     await new Promise((done) => window.setTimeout(done));
     while (this.latest !== undefined) {
       const { latest } = this;

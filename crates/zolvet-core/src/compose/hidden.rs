@@ -1,4 +1,4 @@
-//! Where a silhouette hides what lies under it: known cell by cell, as the rectangles are drawn that change.
+//! Where a silhouette hides what lies under it, in cells of the grid that changed rectangles are put together from.
 
 use super::placed_mask::PlacedMask;
 use crate::raster::Rect;
@@ -9,14 +9,14 @@ pub(super) const ROWS: i32 = 16;
 pub(super) const COLUMNS: i32 = 32;
 
 /// The cells of a window that a silhouette covers wholly.
-pub(super) struct Hidden {
+pub(super) struct HiddenCells {
     window: Rect,
     /// Cells in a row.
     across: usize,
     covered: Vec<bool>,
 }
 
-impl Hidden {
+impl HiddenCells {
     /// Cells of a window, which starts at 0, under unblurred coverage.
     pub fn under(mask: &PlacedMask, window: Rect) -> Self {
         let cells = |pixels: usize, size: i32| pixels.div_ceil(size as usize);

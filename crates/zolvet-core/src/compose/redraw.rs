@@ -6,7 +6,7 @@ use std::hash::Hash;
 
 use super::cache::{MaskCache, content_hash};
 use super::canvas::{Rounding, write_row};
-use super::hidden::{COLUMNS, Hidden, ROWS};
+use super::hidden::{COLUMNS, HiddenCells, ROWS};
 use super::paint::Painted;
 use super::painting::Painting;
 use super::render::{prepare, with_painting};
@@ -92,10 +92,10 @@ fn changed_regions(
     window: Rect,
 ) -> Vec<Rect> {
     let differing = differing(before, after);
-    let mut covers: HashMap<u64, Hidden> = HashMap::new();
+    let mut covers: HashMap<u64, HiddenCells> = HashMap::new();
     for under in differing.iter().filter_map(|(_, under)| *under) {
         if let (Entry::Vacant(vacant), Some(mask)) = (covers.entry(under), painting.cover(under)) {
-            vacant.insert(Hidden::under(mask, window));
+            vacant.insert(HiddenCells::under(mask, window));
         }
     }
     let seen: Vec<_> =
@@ -124,7 +124,7 @@ fn differing(before: &[Painted], after: &[Painted]) -> Vec<(Rect, Option<u64>)> 
 }
 
 /// A rectangle, and where nothing in it is seen.
-type Seen<'a> = (Rect, Option<&'a Hidden>);
+type Seen<'a> = (Rect, Option<&'a HiddenCells>);
 
 /// Disjoint rectangles that hold all that is seen of these.
 fn tidied(rects: &[Seen<'_>], window: Rect) -> Vec<Rect> {

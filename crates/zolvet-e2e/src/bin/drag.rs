@@ -1,6 +1,6 @@
 //! Measures the time from an input event to the painted stage, for each scene of the demo, drawn by the service and by a worker
-//! of the page, on screens of one and two device pixels for one CSS px, while a blur is dragged, that of frosted glass too, an offset, the light that
-//! everything follows, the count of a ramp, and the place of a piece. With `--slow`, there are 80 ms and 20 Mbit/s between
+//! of the page, on screens of one and two device pixels for one CSS px, while a blur is dragged, that of frosted glass, an
+//! offset, the light that everything follows, the count of a ramp, and the place of a piece. With `--slow`, there are 80 ms and 20 Mbit/s between
 //! the page and the service. Run by `cargo xtask drag`; a benchmark, not a test.
 //!
 //! *Painted* is the canvas having its new pixels; *shown* is the frame after that, which a screen of 60 Hz adds up to 16.7 ms
