@@ -42,12 +42,23 @@ let workers: { stage: CoreWorker; others: CoreWorker } | null = null;
 /** What is drawn or computed while the hand is on something, besides the stage quick enough not to delay it. */
 const withTheStage: ReadonlySet<string> = new Set(['/api/stage', '/api/outline', '/api/boxes']);
 
+/** The picture of the stage that is being drawn. */
+let drawing: Promise<unknown> = Promise.resolve();
+
+/** Draws the stage; what is asked meanwhile besides waits, so that it does not take a core from it. */
+export function sendForStage(way: Way, question: object, signal: AbortSignal): Promise<ArrayBuffer> {
+  const answered = send(way, '/api/stage', question, signal);
+  drawing = answered.catch(() => undefined);
+  return answered;
+}
+
 /** Asks the core. */
 export async function askCore<P extends Path>(
   path: P,
   question: QuestionOf<P>,
   signal?: AbortSignal,
 ): Promise<AnswerOf<P>> {
+  if (useCore.getState().who === 'worker' && !withTheStage.has(path)) await drawing;
   return read(await send(wayOf(path), path, question as object, signal)) as AnswerOf<P>;
 }
 

@@ -14,13 +14,18 @@ export const nothingTold: Told<never, never> = { answer: null, of: null, fresh: 
 
 /** How soon a question is asked. */
 export interface Pace {
-  /** Ms after it last changed. */
+  /** Ms after it last changed; more where the answer takes long, unless it is 0. */
   pause: number;
-  /** Ms after the last question was asked, at most, while it goes on changing. */
+  /** Ms after the last question was asked, at most, while it goes on changing; more where the answer takes long. */
   atMost?: number;
   /** Whether a newer question ends the one that is being answered, instead of waiting for it. */
   cancels?: boolean;
 }
+
+/** What is computed beside a moving hand leaves it so many times what it took itself, or else the two share the cores. */
+const YIELDS = 4;
+/** A hand rests once nothing has changed for so many times what the answer takes. */
+const RESTS = 2;
 
 /** Between tries while the service is away or busy. */
 const AGAIN = 500;
@@ -34,6 +39,7 @@ export class Newest<Q, A> {
   private told: Told<Q, A> = nothingTold;
   private due = 0;
   private asked = 0;
+  private took = 0;
   private timer = 0;
   /** Whether the service does not take the question as it is. */
   private refused = false;
@@ -50,7 +56,8 @@ export class Newest<Q, A> {
     this.question = question;
     this.refused = false;
     if (question === null) return this.stop();
-    this.due = Math.min(Date.now() + pause, this.asked + atMost);
+    const rest = pause === 0 ? 0 : Math.max(pause, RESTS * this.took);
+    this.due = Math.min(Date.now() + rest, this.asked + Math.max(atMost, (1 + YIELDS) * this.took));
     if (cancels) this.asking?.controller.abort();
     if (this.told.fresh) this.say({ fresh: false });
     this.wait();
@@ -97,6 +104,7 @@ export class Newest<Q, A> {
     this.asked = Date.now();
     try {
       const answer = await this.ask(question, controller.signal);
+      this.took = Date.now() - this.asked;
       // The answer to an older question is better than none, while the newest is on its way.
       if (this.question !== null && !controller.signal.aborted) {
         this.say({ answer, of: question, fresh: question === this.question, failure: null });

@@ -1,5 +1,5 @@
 import type { Schemas } from './client';
-import { enlist, noteDrawn, send, wayOf } from './core';
+import { enlist, noteDrawn, sendForStage, wayOf } from './core';
 import type { Way } from './way';
 
 /** What is to be drawn on the stage. */
@@ -39,7 +39,7 @@ export async function drawStage(
   const [by, number] = [wayOf('/api/stage'), given];
   const after = there?.by === by ? there.number : undefined;
   const begun = performance.now();
-  const bytes = await send(by, '/api/stage', { ...question, number, after }, signal);
+  const bytes = await sendForStage(by, { ...question, number, after }, signal);
   const now = performance.now();
   // The first picture of a view, and one after a rest, take longer than those that follow a hand.
   if (after !== undefined && begun - ended < FOLLOWS) noteDrawn(by, now - begun);

@@ -16,15 +16,23 @@ export function drag(event: ReactPointerEvent, scale: number, moving: Moving, do
   const goesOn = begin();
   let last: PointerEvent | null = null;
   let frame = 0;
-  // No more than one change a frame, whatever the pointer's rate.
   const step = () => {
-    frame = 0;
-    if (last && goesOn()) moving((last.clientX - clientX) / scale, (last.clientY - clientY) / scale, last);
+    const now = last;
+    last = null;
+    if (now && goesOn()) moving((now.clientX - clientX) / scale, (now.clientY - clientY) / scale, now);
+  };
+  // The first move of a frame at once, and no more than one change a frame, whatever the pointer's rate.
+  const atMostEachFrame = () => {
+    step();
+    frame = requestAnimationFrame(() => {
+      frame = 0;
+      if (last) atMostEachFrame();
+    });
   };
   follow(event, {
     move: (next) => {
       last = next;
-      if (frame === 0) frame = requestAnimationFrame(step);
+      if (frame === 0) atMostEachFrame();
     },
     end: (released) => {
       cancelAnimationFrame(frame);
