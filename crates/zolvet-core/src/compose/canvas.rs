@@ -149,9 +149,16 @@ pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), ro
             );
         }
         Rounding::Nearest => {
-            for (out, pixel) in row.chunks_exact_mut(4).zip(pixels) {
-                write_pixel(out, *pixel, [0.5; 4]);
-            }
+            widest(
+                #[inline(always)]
+                || {
+                    for (out, pixel) in row.as_chunks_mut::<4>().0.iter_mut().zip(pixels) {
+                        let scale = colour_scale(pixel[3]);
+                        let scales = [scale, scale, scale, 1.0];
+                        *out = std::array::from_fn(|part| whole(in_255ths(pixel[part] * scales[part])));
+                    }
+                },
+            );
         }
         Rounding::Dithered => {
             for (i, (out, pixel)) in row.chunks_exact_mut(4).zip(pixels).enumerate() {
@@ -162,8 +169,14 @@ pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), ro
     }
 }
 
+/// What takes a colour back out of being multiplied by its alpha.
+#[inline(always)]
+fn colour_scale(alpha: f32) -> f32 {
+    if alpha >= OPAQUE || alpha <= 0.0 { 1.0 } else { 1.0 / alpha }
+}
+
 fn write_pixel(out: &mut [u8], [r, g, b, a]: Pixel, noise: [f32; 4]) {
-    let scale = if a >= OPAQUE || a <= 0.0 { 1.0 } else { 1.0 / a };
+    let scale = colour_scale(a);
     let parts = [r * scale, g * scale, b * scale, a];
     for (out, (part, noise)) in out.iter_mut().zip(parts.into_iter().zip(noise)) {
         *out = byte(part, noise);

@@ -1,6 +1,7 @@
 //! A scene ready to be painted: any pixels of it, in any order, without the others.
 
 use std::hash::{Hash, Hasher};
+use std::sync::Arc;
 
 use kurbo::{Point, Vec2};
 
@@ -190,6 +191,8 @@ pub(super) struct Ground<'a> {
     viewport: &'a Viewport,
     size: (f64, f64),
     sampler: Option<Sampler>,
+    /// All of it in the view, where that is kept.
+    kept: Option<Arc<Tile>>,
 }
 
 impl<'a> Ground<'a> {
@@ -197,7 +200,25 @@ impl<'a> Ground<'a> {
         let size = (scene.width, scene.height);
         let sampler = (!options.shadow_only && scene.ground != Paint::None)
             .then(|| scene.ground.sampler(size.0, size.1, viewport.scale));
-        Self { own: scene.ground.fingerprint(), viewport, size, sampler }
+        Self { own: scene.ground.fingerprint(), viewport, size, sampler, kept: None }
+    }
+
+    /// With its pixels kept for the next pictures of the same view, where they take longer to work out than to copy.
+    pub fn kept_in(mut self, cache: &MaskCache) -> Self {
+        let window = self.viewport.window();
+        if matches!(self.sampler, None | Some(Sampler::Flat(_))) || !cache.keeps_tile(window) {
+            return self;
+        }
+        let Viewport { x, y, scale, .. } = self.viewport;
+        let content = content_hash(|hasher| {
+            ("ground", self.fingerprint(), x.to_bits(), y.to_bits(), scale.to_bits()).hash(hasher);
+        });
+        self.kept = Some(cache.tile(Key { content, clip: window }, || {
+            let mut tile = Tile::empty(window);
+            tile.each_row(|y, row| self.paint(y, window.x0, row));
+            tile
+        }));
+        self
     }
 
     /// Equal for grounds that are painted the same in one view.
@@ -223,6 +244,12 @@ impl<'a> Ground<'a> {
 
     /// Starts pixels of a row, from `x0` on: every one is the ground's, or transparent where there is none.
     fn paint(&self, row_number: i32, x0: i32, pixels: &mut [Pixel]) {
+        if let Some(tile) = &self.kept {
+            let (_, kept) = tile.span(row_number, x0, pixels.len());
+            if kept.len() == pixels.len() {
+                return pixels.copy_from_slice(kept);
+            }
+        }
         let (Some(sampler), Viewport { x, y, scale, .. }) = (&self.sampler, self.viewport) else {
             return pixels.fill([0.0; 4]);
         };

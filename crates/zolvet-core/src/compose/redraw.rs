@@ -8,7 +8,7 @@ use super::cache::{MaskCache, content_hash};
 use super::canvas::{Rounding, write_row};
 use super::hidden::{COLUMNS, HiddenCells, ROWS};
 use super::paint::Painted;
-use super::painting::Painting;
+use super::painting::{Ground, Painting};
 use super::render::{prepare, with_painting};
 use super::viewport::{RenderOptions, Viewport};
 use crate::parallel::for_each_row;
@@ -52,12 +52,13 @@ pub fn redraw(
     cache: &MaskCache,
 ) -> Option<Redrawn> {
     let needed = prepare(scene, viewport.whole_part(), options)?;
-    Some(with_painting(scene, viewport.part(needed), options, cache, |painting, ground| {
-        let view = content_hash(|hasher| {
-            (viewport.x.to_bits(), viewport.y.to_bits(), viewport.scale.to_bits()).hash(hasher);
-            (viewport.width, viewport.height, rounding, options.mode, options.shadow_only).hash(hasher);
-            (ground, &options.piece, &options.coats).hash(hasher);
-        });
+    let ground = Ground::new(scene, viewport, options).kept_in(cache);
+    let view = content_hash(|hasher| {
+        (viewport.x.to_bits(), viewport.y.to_bits(), viewport.scale.to_bits()).hash(hasher);
+        (viewport.width, viewport.height, rounding, options.mode, options.shadow_only).hash(hasher);
+        (ground.fingerprint(), &options.piece, &options.coats).hash(hasher);
+    });
+    Some(with_painting((scene, ground), viewport.part(needed), options, cache, |painting| {
         let window = viewport.window();
         let mut parts = painting.parts();
         parts.iter_mut().for_each(|part| part.rect = part.rect.intersect(window));
@@ -70,15 +71,20 @@ pub fn redraw(
     }))
 }
 
+/// Rows painted one after the other in the same place of memory; few, so that small rectangles are shared among cores.
+const ROWS_AT_A_TIME: usize = 4;
+
 /// Draws a rectangle.
 fn drawn(painting: &Painting<'_>, rect: Rect, rounding: Rounding) -> Region {
     let width = rect.width();
     let mut rgba = vec![0; width * rect.height() * 4];
-    for_each_row(&mut rgba, width * 4, |row, out| {
+    for_each_row(&mut rgba, width * 4 * ROWS_AT_A_TIME, |block, out| {
         let mut pixels = vec![[0.0; 4]; width];
-        let y = rect.y0 + row;
-        painting.span(y, rect.x0, &mut pixels);
-        write_row(out, &pixels, (i64::from(rect.x0), i64::from(y)), rounding);
+        for (row, out) in out.chunks_mut(width * 4).enumerate() {
+            let y = rect.y0 + block * ROWS_AT_A_TIME as i32 + row as i32;
+            painting.span(y, rect.x0, &mut pixels);
+            write_row(out, &pixels, (i64::from(rect.x0), i64::from(y)), rounding);
+        }
     });
     let side = |length: usize| u32::try_from(length).unwrap_or(0);
     Region { place: [rect.x0 as u32, rect.y0 as u32, side(width), side(rect.height())], rgba }

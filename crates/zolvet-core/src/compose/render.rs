@@ -16,7 +16,8 @@ use crate::{blur, budget};
 pub fn render(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache: &MaskCache) -> Canvas {
     let Some(needed) = prepare(scene, viewport.whole_part(), options) else { return Canvas::new(0, 0) };
     let mut canvas = Canvas::new(viewport.width, viewport.height);
-    with_painting(scene, viewport.part(needed), options, cache, |painting, _| {
+    let ground = Ground::new(scene, viewport, options);
+    with_painting((scene, ground), viewport.part(needed), options, cache, |painting| {
         canvas.each_row(|y, row| painting.span(y, 0, row));
     });
     canvas
@@ -30,20 +31,18 @@ pub(super) fn prepare(scene: &Scene, part: Part<'_>, options: &RenderOptions) ->
     (budget::spend(cost.steps) && budget::allow_memory(bytes)).then_some(needed)
 }
 
-/// Makes everything that a part of a view of a scene is painted with, and says the fingerprint of its ground.
+/// Makes everything that a part of a view of a scene is painted with, over its ground.
 pub(super) fn with_painting<T>(
-    scene: &Scene,
+    (scene, ground): (&Scene, Ground<'_>),
     part: Part<'_>,
     options: &RenderOptions,
     cache: &MaskCache,
-    paint: impl FnOnce(&Painting<'_>, u64) -> T,
+    paint: impl FnOnce(&Painting<'_>) -> T,
 ) -> T {
     let pieces = visible_pieces(scene, options);
     let layers = layers(&pieces, part, options, cache);
-    let ground = Ground::new(scene, part.viewport, options);
-    let fingerprint = ground.fingerprint();
     let painting = Painting::new(Below::Ground(ground), &pieces, &layers, part, (options, cache));
-    paint(&painting, fingerprint)
+    paint(&painting)
 }
 
 /// Draws a part of a scene straight to 8 bits, large pictures band by band so that they need little memory.
@@ -80,7 +79,7 @@ fn band(viewport: &Viewport, cost: Cost) -> u32 {
     let rows = (BAND / viewport.width.max(1)).max(64).min(height);
     // Fewer where many layers overlap: everything they are made from is in memory at the same time.
     let fit = u64::from(height) * BAND_BYTES / cost.bytes.max(1);
-    rows.min(u32::try_from(fit).unwrap_or(u32::MAX).max(ROWS as u32))
+    rows.min(u32::try_from(fit).unwrap_or(u32::MAX).max(ROWS_AT_A_TIME as u32))
 }
 
 /// Draws a band of a picture into its 8 bits.
@@ -96,17 +95,18 @@ fn write(
     let Some(needed) = needed else { return };
     let (left, width) = (band.window.x0, band.window.width().max(1));
     // Each row is painted from ground to top at once.
-    with_painting(scene, band.viewport.part(needed), options, cache, |painting, _| {
+    let ground = Ground::new(scene, band.viewport, options);
+    with_painting((scene, ground), band.viewport.part(needed), options, cache, |painting| {
         let flat =
             painting.on_flat_ground().filter(|_| rounding == Rounding::Nearest && options.mode.is_exact());
         let (touched, ground) = flat.unwrap_or((needed, [0.0; 4]));
         let touched = touched.intersect(band.window);
         let mut untouched = vec![0; width * 4];
         write_row(&mut untouched, &vec![ground; width], (0, 0), rounding);
-        for_each_row(out, width * 4 * ROWS, |block, out| {
+        for_each_row(out, width * 4 * ROWS_AT_A_TIME, |block, out| {
             let mut row = vec![[0.0; 4]; touched.width()];
             for (i, out) in out.chunks_mut(width * 4).enumerate() {
-                let y = band.window.y0 + block * ROWS as i32 + i as i32;
+                let y = band.window.y0 + block * ROWS_AT_A_TIME as i32 + i as i32;
                 if touched.is_empty() || y < touched.y0 || y >= touched.y1 {
                     out.copy_from_slice(&untouched);
                     continue;
@@ -123,7 +123,7 @@ fn write(
 }
 
 /// Rows painted one after the other with what the first needed.
-const ROWS: usize = 16;
+const ROWS_AT_A_TIME: usize = 16;
 /// Pixels painted at a time.
 const BAND: u32 = 4 << 20;
 /// Bytes of masks and tiles that these are painted with.
