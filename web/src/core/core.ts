@@ -44,6 +44,8 @@ const withTheStage: ReadonlySet<string> = new Set(['/api/stage', '/api/outline',
 
 /** The picture of the stage that is being drawn. */
 let drawing: Promise<unknown> = Promise.resolve();
+/** Ms that others wait for it at most. */
+const WAITS = 100;
 
 /** Draws the stage; what is asked meanwhile besides waits, so that it does not take a core from it. */
 export function sendForStage(way: Way, question: object, signal: AbortSignal): Promise<ArrayBuffer> {
@@ -58,7 +60,9 @@ export async function askCore<P extends Path>(
   question: QuestionOf<P>,
   signal?: AbortSignal,
 ): Promise<AnswerOf<P>> {
-  if (useCore.getState().who === 'worker' && !withTheStage.has(path)) await drawing;
+  if (useCore.getState().who === 'worker' && !withTheStage.has(path)) {
+    await Promise.race([drawing, new Promise((resolve) => setTimeout(resolve, WAITS))]);
+  }
   return read(await send(wayOf(path), path, question as object, signal)) as AnswerOf<P>;
 }
 

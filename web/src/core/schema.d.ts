@@ -3047,7 +3047,7 @@ export interface components {
         Trace: {
             /** @description After offset and spread: SVG path data in the scene's px. Empty when the spread leaves nothing. */
             edge: string;
-            /** @description Where it has faded out, one blur radius farther; none for what has no blur. */
+            /** @description Where it has faded out, one blur radius farther; none for what has no blur, and for steps between the ends of a ramp. */
             faded?: string | null;
         };
         /** @description How a finish changes from state to state. */

@@ -14,7 +14,7 @@ use crate::syntax::path_text;
 pub struct Trace {
     /// After offset and spread: SVG path data in the scene's px. Empty when the spread leaves nothing.
     pub edge: String,
-    /// Where it has faded out, one blur radius farther; none for what has no blur.
+    /// Where it has faded out, one blur radius farther; none for what has no blur, and for steps between the ends of a ramp.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub faded: Option<String>,
 }
@@ -22,13 +22,16 @@ pub struct Trace {
 /// The traces of a coat: none for what has no outline of its own, one for each step of a ramp.
 #[must_use]
 pub fn traces(piece: &Piece, coat: &Id) -> Vec<Trace> {
-    let drawn = piece.coats.iter().filter(|drawn| drawn.id == *coat);
-    drawn.filter_map(|drawn| trace(piece, &drawn.op)).collect()
+    let drawn: Vec<_> = piece.coats.iter().filter(|drawn| drawn.id == *coat).collect();
+    let last = drawn.len().saturating_sub(1);
+    // Moving an edge takes long for joins and letters, and nobody wants to see where every step of a ramp ends.
+    let traced = drawn.iter().enumerate().map(|(i, drawn)| trace(piece, &drawn.op, i == 0 || i == last));
+    traced.flatten().collect()
 }
 
-fn trace(piece: &Piece, op: &PaintOp) -> Option<Trace> {
+fn trace(piece: &Piece, op: &PaintOp, is_end: bool) -> Option<Trace> {
     match op {
-        PaintOp::Shadow(shadow) => shadow_trace(piece, shadow),
+        PaintOp::Shadow(shadow) => shadow_trace(piece, shadow, is_end),
         PaintOp::Highlight(spot) => Some(spot_trace(piece, spot)),
         PaintOp::Extrude(extrude) => {
             let far = Affine::translate((extrude.dx, extrude.dy)) * piece.place() * piece.outer.place();
@@ -39,7 +42,7 @@ fn trace(piece: &Piece, op: &PaintOp) -> Option<Trace> {
     }
 }
 
-fn shadow_trace(piece: &Piece, shadow: &Shadow) -> Option<Trace> {
+fn shadow_trace(piece: &Piece, shadow: &Shadow, is_end: bool) -> Option<Trace> {
     let inner = matches!(shadow.kind, ShadowKind::Inner);
     // The hole of an inner shadow shrinks where a drop shadow grows.
     let outward = if inner { -1.0 } else { 1.0 };
@@ -53,7 +56,7 @@ fn shadow_trace(piece: &Piece, shadow: &Shadow) -> Option<Trace> {
         let moved = body.silhouette.spread(outward * spread)?;
         Some(written(&moved.path(), place))
     };
-    let faded = (shadow.blur > 0.0).then(|| at(shadow.spread + shadow.blur)).flatten();
+    let faded = (is_end && shadow.blur > 0.0).then(|| at(shadow.spread + shadow.blur)).flatten();
     Some(Trace { edge: at(shadow.spread).unwrap_or_default(), faded })
 }
 
@@ -135,6 +138,7 @@ mod tests {
         assert_eq!(traces[0].faded, None);
         let end = |y: f64| json!({"offset": {"x": 0, "y": y}, "blur": 2, "spread": 0, "colour": "#000"});
         let ramp = json!({"id": "c", "name": "c", "on": true, "kind": "ramp", "shadow": "drop", "near": end(1.0), "far": end(30.0), "count": 5, "growth": 1, "lean": 0, "total": 0.5});
-        assert_eq!(traced(&shape, &ramp).len(), 5);
+        let faded: Vec<bool> = traced(&shape, &ramp).iter().map(|trace| trace.faded.is_some()).collect();
+        assert_eq!(faded, [true, false, false, false, true]);
     }
 }
