@@ -22,10 +22,10 @@ export interface Pace {
   cancels?: boolean;
 }
 
-/** What is computed beside a moving hand leaves it so many times what it took itself, or else the two share the cores. */
-const YIELDS = 4;
-/** A hand rests once nothing has changed for so many times what the answer takes. */
-const RESTS = 2;
+/** What is computed beside a moving hand leaves the cores to it for so many times what it takes itself, and ms at most. */
+const YIELDS = { times: 5, most: 600 };
+/** A hand rests once nothing has changed for so many times what the answer takes, and ms at most. */
+const RESTS = { times: 2, most: 200 };
 
 /** Between tries while the service is away or busy. */
 const AGAIN = 500;
@@ -56,8 +56,9 @@ export class Newest<Q, A> {
     this.question = question;
     this.refused = false;
     if (question === null) return this.stop();
-    const rest = pause === 0 ? 0 : Math.max(pause, RESTS * this.took);
-    this.due = Math.min(Date.now() + rest, this.asked + Math.max(atMost, (1 + YIELDS) * this.took));
+    const enough = ({ times, most }: typeof RESTS) => Math.min(times * this.took, most);
+    const rest = pause === 0 ? 0 : Math.max(pause, enough(RESTS));
+    this.due = Math.min(Date.now() + rest, this.asked + Math.max(atMost, enough(YIELDS)));
     if (cancels) this.asking?.controller.abort();
     if (this.told.fresh) this.say({ fresh: false });
     this.wait();
