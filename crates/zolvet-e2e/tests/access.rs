@@ -166,7 +166,7 @@ async fn focus_is_kept_where_something_is_removed_moved_or_closed() -> Outcome {
     browser.wait_for("!document.querySelector('.mantine-Popover-dropdown') && document.activeElement !== document.body").await?;
     assert_eq!(bench.script(FOCUSED).await?, "Add a coat: under it");
     // A piece that is removed from the shelf, which a slow machine draws anew long after.
-    browser.driver.cdp().send_raw("Emulation.setCPUThrottlingRate", json!({"rate": 20})).await?;
+    browser.driver.cdp().send_raw("Emulation.setCPUThrottlingRate", json!({"rate": 8})).await?;
     bench.script("document.querySelector('[aria-label=Pieces] [aria-pressed=true]').focus()").await?;
     bench.press(Key::Delete + "").await?;
     browser.wait_for("document.querySelectorAll('[aria-label=Pieces] [title]').length < 3 && document.activeElement.tabIndex >= 0").await?;

@@ -1,8 +1,8 @@
 /** Longer than a menu takes to give the focus back. */
 const AFTERWARDS = 80;
 
-/** The list is drawn anew well within so long, however much else there is to draw. */
-const AT_MOST = 2000;
+/** Ms until the list is drawn anew at the latest, however slow the machine and however much else there is to draw. */
+const AT_MOST = 10_000;
 
 /**
  * What is about to be removed may have the focus, or what it goes back to. It goes to what stands in its place then: the one
