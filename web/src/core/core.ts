@@ -42,15 +42,22 @@ let workers: { stage: CoreWorker; others: CoreWorker } | null = null;
 /** What is drawn or computed while the hand is on something, besides the stage quick enough not to delay it. */
 const withTheStage: ReadonlySet<string> = new Set(['/api/stage', '/api/outline', '/api/boxes']);
 
-/** The picture of the stage that is being drawn. */
+/** The picture of the stage that is being drawn while a hand changes something. */
 let drawing: Promise<unknown> = Promise.resolve();
 /** Ms that others wait for it at most. */
 const WAITS = 100;
 
-/** Draws the stage; what is asked meanwhile besides waits, so that it does not take a core from it. */
-export function sendForStage(way: Way, question: object, signal: AbortSignal): Promise<ArrayBuffer> {
+/**
+ * Draws what changes on the stage; what is asked meanwhile besides waits, so that it does not take a core from it. Whatever is
+ * drawn for the first time is not waited for.
+ */
+export function sendForStage(
+  way: Way,
+  question: { after: number | undefined },
+  signal: AbortSignal,
+): Promise<ArrayBuffer> {
   const answered = send(way, '/api/stage', question, signal);
-  drawing = answered.catch(() => undefined);
+  if (question.after !== undefined) drawing = answered.catch(() => undefined);
   return answered;
 }
 

@@ -39,7 +39,8 @@ export async function drawStage(
   const [by, number] = [wayOf('/api/stage'), given];
   const after = there?.by === by ? there.number : undefined;
   const begun = performance.now();
-  const bytes = await sendForStage(by, { ...question, number, after }, signal);
+  const asked = { ...question, number, after };
+  const bytes = await sendForStage(by, asked, signal);
   const now = performance.now();
   // The first picture of a view, and one after a rest, take longer than those that follow a hand.
   if (after !== undefined && begun - ended < FOLLOWS) noteDrawn(by, now - begun);
