@@ -8,6 +8,7 @@ use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde_json::json;
 use tempfile::TempDir;
+use thirtyfour::error::WebDriverErrorInner;
 use thirtyfour::prelude::*;
 use zolvet_core::picture::Picture;
 
@@ -198,6 +199,48 @@ impl Browser {
         Ok(Picture::from_png(&STANDARD.decode(data)?)?)
     }
 
+    /// Does something with the first thing found that is displayed. When it is drawn anew in between it is looked for again,
+    /// as a person does.
+    ///
+    /// # Errors
+    /// When there is no such thing, or what is done with it fails.
+    pub async fn with<T>(
+        &self,
+        what: &By,
+        act: impl AsyncFn(&WebElement) -> WebDriverResult<T>,
+    ) -> Outcome<T> {
+        let deadline = Instant::now() + Duration::from_secs(40);
+        loop {
+            let done = async {
+                let found = self.driver.query(what.clone()).and_displayed().first().await?;
+                act(&found).await
+            };
+            match done.await {
+                Err(error) if drawn_anew(&error) && Instant::now() < deadline => {}
+                done => return Ok(done?),
+            }
+        }
+    }
+
+    /// Clicks the first thing found that is displayed.
+    ///
+    /// # Errors
+    /// As [`Self::with`].
+    pub async fn click(&self, what: &By) -> Outcome {
+        self.with(what, async |found| found.click().await).await
+    }
+
+    /// Types a text over what is in a field, then Enter.
+    ///
+    /// # Errors
+    /// As [`Self::with`].
+    pub async fn type_over(&self, field: &By, text: &str) -> Outcome {
+        self.click(field).await?;
+        let chain = self.driver.action_chain().key_down(Key::Control).send_keys("a").key_up(Key::Control);
+        chain.send_keys(text).send_keys(Key::Enter + "").perform().await?;
+        Ok(())
+    }
+
     /// Waits until a condition in the page holds.
     ///
     /// # Errors
@@ -252,6 +295,10 @@ impl Drop for Browser {
         let _ = self.service.kill();
         let _ = self.service.wait();
     }
+}
+
+fn drawn_anew(error: &WebDriverError) -> bool {
+    matches!(**error, WebDriverErrorInner::StaleElementReference(_))
 }
 
 /// Starts ChromeDriver on a port of its choosing and keeps reading what it prints. The port that it finds free for IPv4 may

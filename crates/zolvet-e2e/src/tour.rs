@@ -4,6 +4,7 @@
 
 use thirtyfour::prelude::*;
 
+use crate::workbench::called;
 use crate::{Browser, Outcome, Workbench};
 
 /// Somebody at the workbench.
@@ -67,7 +68,7 @@ impl<'a> Designer<'a> {
         browser.go(address).await?;
         let begin =
             format!("//section[@aria-label='Begin with']//button[span[text()='{}']]", task.specimen());
-        browser.driver.query(By::XPath(begin)).first().await?.click().await?;
+        browser.click(&By::XPath(begin)).await?;
         let bench = Workbench::at(browser);
         bench.wait_drawn().await?;
         browser.wait_for("document.querySelector('[aria-label=Read-out] pre')").await?;
@@ -115,14 +116,12 @@ impl<'a> Designer<'a> {
 
     async fn soft_relief(&mut self) -> Outcome {
         self.click("Pick colour").await?;
-        let sheet = "[aria-label=Stage] [class*=sheet] [class*=sheet]";
-        let sheet = self.browser.driver.query(By::Css(sheet)).first().await?;
+        let sheet = By::Css("[aria-label=Stage] [class*=sheet] [class*=sheet]");
         self.browser
-            .driver
-            .action_chain()
-            .move_to_element_with_offset(&sheet, -200, -120)
-            .click()
-            .perform()
+            .with(&sheet, async |sheet| {
+                let chain = self.browser.driver.action_chain().move_to_element_with_offset(sheet, -200, -120);
+                chain.click().perform().await
+            })
             .await?;
         self.gestures += 1;
         self.click("Use for the fill of Card").await?;
@@ -146,8 +145,13 @@ impl<'a> Designer<'a> {
     }
 
     async fn thick_letters(&mut self) -> Outcome {
-        let text = self.browser.driver.query(By::Css("[aria-label=Stage] canvas ~ span")).first().await?;
-        self.browser.driver.action_chain().move_to_element_center(&text).double_click().perform().await?;
+        let text = By::Css("[aria-label=Stage] canvas ~ span");
+        self.browser
+            .with(&text, async |text| {
+                let chain = self.browser.driver.action_chain().move_to_element_center(text);
+                chain.double_click().perform().await
+            })
+            .await?;
         self.gestures += 1;
         let field = self
             .browser
@@ -176,9 +180,12 @@ impl<'a> Designer<'a> {
     /// Chooses one more piece.
     async fn also(&mut self, name: &str) -> Outcome {
         let path = format!("//section[@aria-label='Pieces']//button[span[text()='{name}']]");
-        let other = self.browser.driver.query(By::XPath(path)).first().await?;
-        let chain = self.browser.driver.action_chain().key_down(Key::Shift).click_element(&other);
-        chain.key_up(Key::Shift).perform().await?;
+        self.browser
+            .with(&By::XPath(path), async |other| {
+                let chain = self.browser.driver.action_chain().key_down(Key::Shift).click_element(other);
+                chain.key_up(Key::Shift).perform().await
+            })
+            .await?;
         self.gestures += 1;
         Ok(())
     }
@@ -197,11 +204,7 @@ impl<'a> Designer<'a> {
 
     /// Types a text into the field of this name, over what is there.
     async fn typed(&mut self, field: &str, text: &str) -> Outcome {
-        let field = self.bench.named(field).await?;
-        field.click().await?;
-        field.send_keys(Key::Control + "a").await?;
-        field.send_keys(text).await?;
-        field.send_keys(Key::Enter + "").await?;
+        self.browser.type_over(&called(field), text).await?;
         self.gestures += 1;
         self.bench.settle().await
     }
@@ -209,7 +212,7 @@ impl<'a> Designer<'a> {
     async fn add(&mut self, what: &str) -> Outcome {
         self.click("Add piece").await?;
         let item = By::XPath(format!("//*[@role='menuitem'][normalize-space(.)='{what}']"));
-        self.browser.driver.query(item).and_displayed().first().await?.click().await?;
+        self.browser.click(&item).await?;
         self.gestures += 1;
         self.bench.settle().await
     }
@@ -221,7 +224,7 @@ impl<'a> Designer<'a> {
     pub async fn start_from(&mut self, name: &str) -> Outcome {
         self.click("Start from").await?;
         let starter = By::XPath(format!("//button[span[text()='{name}'] and small]"));
-        self.browser.driver.query(starter).and_displayed().first().await?.click().await?;
+        self.browser.click(&starter).await?;
         self.gestures += 1;
         self.bench.settle().await
     }
@@ -234,9 +237,13 @@ impl<'a> Designer<'a> {
     }
 
     async fn drag(&mut self, selector: &str, (x, y): (i64, i64)) -> Outcome {
-        let handle = self.browser.driver.query(By::Css(selector)).first().await?;
-        let chain = self.browser.driver.action_chain().move_to_element_center(&handle).click_and_hold();
-        chain.move_by_offset(x / 2, y / 2).move_by_offset(x - x / 2, y - y / 2).release().perform().await?;
+        self.browser
+            .with(&By::Css(selector), async |handle| {
+                let chain = self.browser.driver.action_chain().move_to_element_center(handle).click_and_hold();
+                let moved = chain.move_by_offset(x / 2, y / 2).move_by_offset(x - x / 2, y - y / 2);
+                moved.release().perform().await
+            })
+            .await?;
         self.gestures += 1;
         self.bench.settle().await
     }

@@ -64,7 +64,7 @@ impl<'a> Workbench<'a> {
     /// When there is no such piece.
     pub async fn choose(&self, piece: &str) -> Outcome {
         let path = format!("//section[@aria-label='Pieces']//button[span[text()='{piece}']]");
-        self.browser.driver.find(By::XPath(path)).await?.click().await?;
+        self.browser.click(&By::XPath(path)).await?;
         self.browser.wait_for("document.querySelector('[aria-label=Stack] h2')").await?;
         self.browser.wait_for("document.querySelector('[aria-label=Read-out] pre')").await
     }
@@ -75,7 +75,7 @@ impl<'a> Workbench<'a> {
     /// When there is no such piece.
     pub async fn choose_away(&self, piece: &str) -> Outcome {
         let path = format!("//section[@aria-label='Pieces']//button[span[text()='{piece}']]");
-        self.browser.driver.find(By::XPath(path)).await?.click().await?;
+        self.browser.click(&By::XPath(path)).await?;
         self.browser.wait_for("document.querySelector('[aria-label=Stack] h2')").await
     }
 
@@ -85,13 +85,9 @@ impl<'a> Workbench<'a> {
     /// When there is no such scene.
     pub async fn scene(&self, name: &str) -> Outcome {
         self.browser
-            .driver
-            .find(By::XPath("//section[@aria-label='Scene']//button[@aria-haspopup='menu']"))
-            .await?
-            .click()
+            .click(&By::XPath("//section[@aria-label='Scene']//button[@aria-haspopup='menu']"))
             .await?;
-        let item = By::XPath(format!("//*[@role='menuitem'][contains(., '{name}')]"));
-        self.browser.driver.query(item).first().await?.click().await?;
+        self.browser.click(&By::XPath(format!("//*[@role='menuitem'][contains(., '{name}')]"))).await?;
         tokio::time::sleep(std::time::Duration::from_millis(600)).await;
         self.wait_drawn().await
     }
@@ -101,8 +97,7 @@ impl<'a> Workbench<'a> {
     /// # Errors
     /// When there is nothing of that name.
     pub async fn click_named(&self, name: &str) -> Outcome {
-        self.named(name).await?.click().await?;
-        Ok(())
+        self.browser.click(&called(name)).await
     }
 
     /// Adds a coat by its picture, from the band that offers it.
@@ -117,7 +112,7 @@ impl<'a> Workbench<'a> {
         };
         self.click_named(&format!("Add a coat: {band}")).await?;
         let choice = By::XPath(format!("//button[span[text()='{name}'] and small and img]"));
-        self.browser.driver.query(choice).and_displayed().first().await?.click().await?;
+        self.browser.click(&choice).await?;
         self.browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await
     }
 
@@ -142,9 +137,8 @@ impl<'a> Workbench<'a> {
         let opener = format!(
             "//button[@aria-haspopup='menu'][starts-with(normalize-space(.), '{menu}') or starts-with(@aria-label, '{menu}')]"
         );
-        self.browser.driver.query(By::XPath(opener)).first().await?.click().await?;
-        let item = format!("//*[@role='menuitem'][normalize-space(.)='{item}']");
-        self.browser.driver.query(By::XPath(item)).first().await?.click().await?;
+        self.browser.click(&By::XPath(opener)).await?;
+        self.browser.click(&By::XPath(format!("//*[@role='menuitem'][normalize-space(.)='{item}']"))).await?;
         self.browser.wait_for("!document.querySelector('[role=menu]')").await
     }
 
@@ -163,10 +157,7 @@ impl<'a> Workbench<'a> {
     /// # Errors
     /// When there is none.
     pub async fn named(&self, name: &str) -> Outcome<WebElement> {
-        let path = format!(
-            "//*[self::button or self::a or self::input or self::textarea or self::label][@aria-label='{name}' or normalize-space(.)='{name}' or span/span[text()='{name}'] or span[text()='{name}']]"
-        );
-        Ok(self.browser.driver.query(By::XPath(path)).first().await?)
+        Ok(self.browser.driver.query(called(name)).first().await?)
     }
 
     /// Types a value into a number field, as a person would: over what is there, then Enter.
@@ -176,12 +167,8 @@ impl<'a> Workbench<'a> {
     pub async fn type_number(&self, label: &str, text: &str) -> Outcome {
         let path = format!("//label[text()='{label}']/..//input[not(@type='range')]");
         // The other form of an offset can be typed once the core has said it.
-        let field = self.browser.driver.query(By::XPath(path)).and_enabled().first().await?;
-        field.click().await?;
-        field.send_keys(Key::Control + "a").await?;
-        field.send_keys(text).await?;
-        field.send_keys(Key::Enter + "").await?;
-        Ok(())
+        self.browser.driver.query(By::XPath(path.clone())).and_enabled().first().await?;
+        self.browser.type_over(&By::XPath(path), text).await
     }
 
     /// The pixels on the stage.
@@ -296,4 +283,11 @@ impl<'a> Workbench<'a> {
         let answer = reqwest::get(format!("{address}/api/projects/{id}")).await?.error_for_status()?;
         Ok(answer.json().await?)
     }
+}
+
+/// The button, link, field or label of this accessible name or text.
+pub(crate) fn called(name: &str) -> By {
+    By::XPath(format!(
+        "//*[self::button or self::a or self::input or self::textarea or self::label][@aria-label='{name}' or normalize-space(.)='{name}' or span/span[text()='{name}'] or span[text()='{name}']]"
+    ))
 }
