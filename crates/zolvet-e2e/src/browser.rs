@@ -9,6 +9,7 @@ use base64::engine::general_purpose::STANDARD;
 use serde_json::json;
 use tempfile::TempDir;
 use thirtyfour::error::WebDriverErrorInner;
+use thirtyfour::extensions::query::ElementQuery;
 use thirtyfour::prelude::*;
 use zolvet_core::picture::Picture;
 
@@ -199,8 +200,7 @@ impl Browser {
         Ok(Picture::from_png(&STANDARD.decode(data)?)?)
     }
 
-    /// Does something with the first thing found that is displayed. When it is drawn anew in between it is looked for again,
-    /// as a person does.
+    /// Does something with the first thing found. When it is drawn anew in between it is looked for again, as a person does.
     ///
     /// # Errors
     /// When there is no such thing, or what is done with it fails.
@@ -209,17 +209,7 @@ impl Browser {
         what: &By,
         act: impl AsyncFn(&WebElement) -> WebDriverResult<T>,
     ) -> Outcome<T> {
-        let deadline = Instant::now() + Duration::from_secs(40);
-        loop {
-            let done = async {
-                let found = self.driver.query(what.clone()).and_displayed().first().await?;
-                act(&found).await
-            };
-            match done.await {
-                Err(error) if drawn_anew(&error) && Instant::now() < deadline => {}
-                done => return Ok(done?),
-            }
-        }
+        self.again(|| self.driver.query(what.clone()), act).await
     }
 
     /// Clicks the first thing found that is displayed.
@@ -227,7 +217,23 @@ impl Browser {
     /// # Errors
     /// As [`Self::with`].
     pub async fn click(&self, what: &By) -> Outcome {
-        self.with(what, async |found| found.click().await).await
+        let displayed = || self.driver.query(what.clone()).and_displayed();
+        self.again(displayed, async |found| found.click().await).await
+    }
+
+    async fn again<T>(
+        &self,
+        query: impl Fn() -> ElementQuery,
+        act: impl AsyncFn(&WebElement) -> WebDriverResult<T>,
+    ) -> Outcome<T> {
+        let deadline = Instant::now() + Duration::from_secs(40);
+        loop {
+            let done = async { act(&query().first().await?).await };
+            match done.await {
+                Err(error) if drawn_anew(&error) && Instant::now() < deadline => {}
+                done => return Ok(done?),
+            }
+        }
     }
 
     /// Types a text over what is in a field, then Enter.

@@ -239,7 +239,8 @@ impl<'a> Designer<'a> {
     async fn drag(&mut self, selector: &str, (x, y): (i64, i64)) -> Outcome {
         self.browser
             .with(&By::Css(selector), async |handle| {
-                let chain = self.browser.driver.action_chain().move_to_element_center(handle).click_and_hold();
+                let chain =
+                    self.browser.driver.action_chain().move_to_element_center(handle).click_and_hold();
                 let moved = chain.move_by_offset(x / 2, y / 2).move_by_offset(x - x / 2, y - y / 2);
                 moved.release().perform().await
             })

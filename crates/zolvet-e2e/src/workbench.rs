@@ -19,7 +19,7 @@ impl<'a> Workbench<'a> {
     pub async fn open(browser: &'a Browser, address: &str) -> Outcome<Self> {
         browser.go(address).await?;
         browser.wait_for("document.querySelector('main ul a')").await?;
-        browser.driver.find(By::Css("main ul a")).await?.click().await?;
+        browser.click(&By::Css("main ul a")).await?;
         let bench = Self { browser };
         bench.wait_drawn().await?;
         Ok(bench)
@@ -97,7 +97,8 @@ impl<'a> Workbench<'a> {
     /// # Errors
     /// When there is nothing of that name.
     pub async fn click_named(&self, name: &str) -> Outcome {
-        self.browser.click(&called(name)).await
+        // What is shown on hover only is clicked all the same.
+        self.browser.with(&called(name), async |found| found.click().await).await
     }
 
     /// Adds a coat by its picture, from the band that offers it.
@@ -148,7 +149,7 @@ impl<'a> Workbench<'a> {
     /// When there is no such list or option.
     pub async fn pick(&self, list: &str, option: &str) -> Outcome {
         let path = format!("//select[@aria-label='{list}']/option[normalize-space(.)='{option}']");
-        self.browser.driver.query(By::XPath(path)).first().await?.click().await?;
+        self.browser.click(&By::XPath(path)).await?;
         Ok(())
     }
 

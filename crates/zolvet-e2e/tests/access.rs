@@ -226,7 +226,7 @@ async fn parts_are_resized_without_a_drag() -> Outcome {
         let mut sizes = vec![plain.bench.script(&measure).await?.as_f64().unwrap_or_default()];
         for _ in 0..2 {
             let edge = format!("[role=separator][aria-orientation={orientation}]");
-            browser.driver.find(By::Css(&edge)).await?.click().await?;
+            browser.click(&By::Css(&edge)).await?;
             sizes.push(plain.bench.script(&measure).await?.as_f64().unwrap_or_default());
         }
         assert!(sizes.windows(2).all(|pair| pair[1] > pair[0] + 20.0), "{part}: {sizes:?}");

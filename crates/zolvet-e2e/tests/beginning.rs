@@ -125,9 +125,9 @@ async fn themes_are_added_and_removed() -> Outcome {
     let plain = Plain::open(&app, &browser, &project("Themes", card_and_chip(), swatch)).await?;
     let bench = &plain.bench;
     let scene_menu = "//section[@aria-label='Scene']//button[@aria-haspopup='menu']";
-    browser.driver.query(By::XPath(scene_menu)).first().await?.click().await?;
+    browser.click(&By::XPath(scene_menu)).await?;
     let themes = By::XPath("//*[@role='menuitem'][normalize-space(.)='Themes…']");
-    browser.driver.query(themes).and_displayed().first().await?.click().await?;
+    browser.click(&themes).await?;
     bench.click_named("Add theme").await?;
     let name = bench.named("Name of theme New theme").await?;
     name.send_keys(" night").await?;

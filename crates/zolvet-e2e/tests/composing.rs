@@ -39,9 +39,9 @@ async fn drag_outline(browser: &Browser, handle: &str, by: i64) -> Outcome {
 }
 
 async fn menu(browser: &Browser, opener: &str, item: &str) -> Outcome {
-    browser.driver.query(By::XPath(opener)).first().await?.click().await?;
+    browser.click(&By::XPath(opener)).await?;
     let item = By::XPath(format!("//*[@role='menuitem'][normalize-space(.)='{item}']"));
-    browser.driver.query(item).and_displayed().first().await?.click().await?;
+    browser.click(&item).await?;
     Ok(())
 }
 
@@ -157,8 +157,8 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     bench.choose_in("Stack", "Clear").await?;
     bench.add_coat("Drop shadow").await?;
     bench.add_coat("Contact shadow").await?;
-    bench.named("Select Drop shadow").await?.click().await?;
-    bench.named("Select Contact shadow").await?.click().await?;
+    bench.click_named("Select Drop shadow").await?;
+    bench.click_named("Select Contact shadow").await?;
     bench.pick("Operation", "multiply").await?;
     bench.pick("Value", "blur").await?;
     bench.type_number("by", "2").await?;
@@ -230,14 +230,7 @@ async fn a_state_an_alternative_and_a_starter_are_tried() -> Outcome {
         .wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('alternative')")
         .await?;
     bench.click_named("Start from").await?;
-    browser
-        .driver
-        .query(By::XPath("//button[span[text()='Glossy dome']]"))
-        .and_displayed()
-        .first()
-        .await?
-        .click()
-        .await?;
+    browser.click(&By::XPath("//button[span[text()='Glossy dome']]")).await?;
     bench.settle().await?;
     bench.choose_in("Stack", "Keep this one of 2").await?;
     bench.settle().await?;
@@ -276,7 +269,7 @@ async fn a_scene_a_swatch_a_light_and_a_path_are_made() -> Outcome {
     let black = bench.stage().await?;
     assert_ne!(black, plain);
     bench.click_named("Swatches").await?;
-    bench.named("Colour of #000000: #000000").await?.click().await?;
+    bench.click_named("Colour of #000000: #000000").await?;
     let field = bench.named("Colour of #000000, as CSS").await?;
     field.send_keys(Key::Control + "a").await?;
     field.send_keys("oklch(0.6 0.2 30)").await?;
@@ -409,7 +402,7 @@ async fn curves_blend_modes_sizes_and_pixels_are_set_by_hand() -> Outcome {
     bench.click_named("Undo").await?;
     bench.click_named("Blend mode: normal").await?;
     let mode = By::XPath("//button[span[text()='difference'] and img]");
-    browser.driver.query(mode).and_displayed().first().await?.click().await?;
+    browser.click(&mode).await?;
     bench.settle().await?;
     assert_ne!(bench.stage().await?, plain, "a blend mode is chosen by its picture");
     bench.click_named("Undo").await?;

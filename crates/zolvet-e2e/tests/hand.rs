@@ -213,14 +213,9 @@ async fn a_scene_that_is_taken_back_is_left() -> Outcome {
     let plain = Plain::open(&app, &browser, &stage()).await?;
     let bench = &plain.bench;
     // A scene that is taken back is not stayed in.
-    browser
-        .driver
-        .find(By::XPath("//section[@aria-label='Scene']//button[@aria-haspopup='menu']"))
-        .await?
-        .click()
-        .await?;
+    browser.click(&By::XPath("//section[@aria-label='Scene']//button[@aria-haspopup='menu']")).await?;
     let new = By::XPath("//*[@role='menuitem'][normalize-space(.)='New scene']");
-    browser.driver.query(new).and_displayed().first().await?.click().await?;
+    browser.click(&new).await?;
     browser
         .wait_for("document.querySelector('section[aria-label=Scene]').textContent.includes('Scene 2')")
         .await?;

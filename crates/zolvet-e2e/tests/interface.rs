@@ -252,7 +252,7 @@ async fn a_piece_is_added_dragged_and_removed() -> Outcome {
     let before = stage(&bench).await?;
     bench.click_named("Add piece").await?;
     let item = By::XPath("//*[@role='menuitem'][normalize-space(.)='Ellipse']");
-    browser.driver.query(item).first().await?.click().await?;
+    browser.click(&item).await?;
     let added = stage(&bench).await?;
     assert_ne!(added, before);
     bench.click_named("Edit piece").await?;

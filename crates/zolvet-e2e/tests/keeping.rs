@@ -45,7 +45,7 @@ async fn a_colour_stays_what_was_chosen() -> Outcome {
         bench.click_named(chip).await?;
         browser.wait_for(&panels(2)).await?;
         let (label, _) = chip.split_once(':').unwrap();
-        bench.named(&format!("{label}, as CSS")).await?.click().await?;
+        bench.click_named(&format!("{label}, as CSS")).await?;
         tokio::time::sleep(Duration::from_millis(100)).await;
         browser.wait_for(&panels(2)).await?;
         bench.press(Key::Escape + "").await?;
@@ -175,7 +175,7 @@ async fn what_is_not_known_is_not_shown() -> Outcome {
     bench.settle().await?;
     app.kill();
     let chip = By::XPath("//section[@aria-label='Pieces']//button[span[text()='Chip']]");
-    browser.driver.find(chip).await?.click().await?;
+    browser.click(&chip).await?;
     bench.click_named("Open Tight").await?;
     let y =
         browser.driver.query(By::XPath("//label[text()='y']/..//input[not(@type='range')]")).first().await?;

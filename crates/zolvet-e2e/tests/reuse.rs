@@ -337,7 +337,7 @@ async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
     plain.holds("/finishes/0/coats/0/blur", json!(12)).await?;
     let dusk = bench.stage().await?;
     let choose_theme = |name: &str| By::XPath(format!("//*[@aria-label='Theme']//label[.='{name}']"));
-    browser.driver.find(choose_theme("Day")).await?.click().await?;
+    browser.click(&choose_theme("Day")).await?;
     browser.wait_for("!document.body.innerText.includes('Own coats in Dusk.')").await?;
     // The softer shadow belongs to the dark theme.
     bench.stage_instead_of(&dusk).await?;
@@ -345,7 +345,7 @@ async fn a_finish_looks_otherwise_in_one_theme() -> Outcome {
     bench.type_number("Blur", "4").await?;
     plain.holds("/finishes/0/coats/0/blur", json!(4)).await?;
     plain.holds("/finishes/0/themes/dusk/0/blur", json!(30)).await?;
-    browser.driver.find(choose_theme("Dusk")).await?.click().await?;
+    browser.click(&choose_theme("Dusk")).await?;
     bench.click_named("Same in every theme").await?;
     plain.holds("/finishes/0/themes", json!({})).await?;
     bench.chord("z").await?;

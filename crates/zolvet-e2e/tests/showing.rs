@@ -44,7 +44,7 @@ async fn what_is_pasted_lands_where_it_was_meant() -> Outcome {
     bench.named("CSS to read").await?.send_keys("box-shadow: 3px 3px red").await?;
     bench.click_named("Replace the stack").await?;
     let chip = By::XPath("//section[@aria-label='Pieces']//button[span[text()='Chip']]");
-    browser.driver.find(chip).await?.click().await?;
+    browser.click(&chip).await?;
     browser.slow_down(0).await?;
     plain.holds(&format!("{COAT}/offset"), json!({"x": 3, "y": 3})).await?;
     plain.holds("/scenes/0/pieces/1/wear/coats/0/id", json!("Tight")).await?;

@@ -41,7 +41,7 @@ async fn six_coats_become_three() -> Outcome {
     let counts = "return [...document.querySelectorAll('[role=dialog] [role=radiogroup] label')].map((label) => label.textContent)";
     assert_eq!(bench.script(counts).await?, json!(["1", "2", "3", "4", "5"]));
     let three = "//*[@role='dialog']//*[@role='radiogroup']//label[.='3']";
-    browser.driver.query(By::XPath(three)).first().await?.click().await?;
+    browser.click(&By::XPath(three)).await?;
     bench.click_named("Use 3 shadows").await?;
     browser.wait_for("!document.querySelector('[role=dialog]')").await?;
     bench.settle().await?;

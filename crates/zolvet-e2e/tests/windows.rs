@@ -116,7 +116,7 @@ async fn what_was_is_gone_back_to() -> Outcome {
     plain.holds("/scenes/0/pieces/0/x", json!(99)).await?;
     bench.click_named("History").await?;
     let revisions = By::XPath("//*[@role='menuitem'][normalize-space(.)='Revisions']");
-    browser.driver.query(revisions).and_displayed().first().await?.click().await?;
+    browser.click(&revisions).await?;
     let name = bench.named("Name of revision 1").await?;
     name.send_keys("As agreed").await?;
     name.send_keys(Key::Enter + "").await?;
@@ -134,7 +134,7 @@ async fn what_was_is_gone_back_to() -> Outcome {
     bench.click_named("zolvet").await?;
     bench.choose_in("More for Going back", "Delete").await?;
     let sure = By::XPath("//*[@role='dialog']//button[normalize-space(.)='Delete']");
-    browser.driver.query(sure).and_displayed().first().await?.click().await?;
+    browser.click(&sure).await?;
     bench.click_named("Restore Going back").await?;
     browser.wait_for("!document.querySelector('[aria-label=Trash]')").await?;
     plain.holds("/scenes/0/pieces/0/x", json!(99)).await?;
