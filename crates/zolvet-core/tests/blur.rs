@@ -4,7 +4,7 @@
 
 use kurbo::{Affine, Shape};
 use proptest::prelude::*;
-use zolvet_core::blur::{blurs, gaussian, reach};
+use zolvet_core::blur::{Blurred, Room, blurred, blurs, gaussian, reach};
 use zolvet_core::chromium::boxes;
 use zolvet_core::raster::{Mask, Rect, rasterize};
 
@@ -27,8 +27,12 @@ fn window_pixels(window: Rect) -> impl Iterator<Item = (i32, i32)> {
 }
 
 fn card() -> Mask {
-    let shape = kurbo::RoundedRect::new(0.3, 0.6, 120.3, 80.6, 16.0).to_path(0.01);
-    rasterize(&shape, Affine::IDENTITY, Rect::new(-10, -10, 200, 200))
+    card_at((0.3, 0.6))
+}
+
+fn card_at(at: (f64, f64)) -> Mask {
+    let shape = kurbo::RoundedRect::new(0.0, 0.0, 120.0, 80.0, 16.0).to_path(0.01);
+    rasterize(&shape, Affine::translate(at), Rect::new(-10, -10, 200, 200))
 }
 
 #[test]
@@ -93,6 +97,25 @@ proptest! {
         let sum = |mask: &Mask| mask.data.iter().map(|c| f64::from(*c)).sum::<f64>();
         prop_assert!((sum(&blurred) / sum(&source) - 1.0).abs() < 2e-3);
         prop_assert!(blurred.data.iter().all(|c| (-1e-6..=1.000_01).contains(c)));
+    }
+
+    /// A wide blur that is read moved by parts of a pixel is that of a card drawn there.
+    #[test]
+    fn reading_between_pixels_moves_the_blur(sigma in 4.0..60.0_f64, right in 0.0..1.0_f64, down in 0.0..1.0_f64) {
+        let (source, moved) = (card_at((0.0, 0.0)), card_at((right, down)));
+        let window = source.rect.grown(20);
+        let Blurred::Coarse(coarse) = blurred(&source, sigma, window) else {
+            return Err(TestCaseError::fail("a wide blur is kept in cells"));
+        };
+        let (expected, spline, mut room) = (gaussian(&moved, sigma, window), coarse.spline((right, down)), Room::default());
+        let mut worst = 0.0_f32;
+        for y in coarse.rect.y0..coarse.rect.y1 {
+            let row = coarse.read(&spline, (y, coarse.rect.x0), coarse.rect.width(), &mut room);
+            for (x, value) in (coarse.rect.x0..).zip(row) {
+                worst = worst.max((value - expected.at(x, y)).abs());
+            }
+        }
+        prop_assert!(worst * 255.0 < 0.55, "{}", worst * 255.0);
     }
 
     #[test]

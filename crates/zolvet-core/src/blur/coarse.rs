@@ -1,5 +1,7 @@
 //! Wide blurs in cells of several pixels, read back a row at a time.
 
+use std::ops::Range;
+
 use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
 use crate::simd::widest;
@@ -17,6 +19,11 @@ pub struct Coarse {
     pub rect: Rect,
     cells: Mask,
     cell: i32,
+}
+
+/// What a coarse blur is read through: it may be moved by parts of a pixel, so that a shadow that moves is not blurred anew.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Spline {
     /// For each phase of a row: the first of four cells counted from its own, and their weights.
     down: Vec<(i32, [f32; 4])>,
     across: Across,
@@ -44,39 +51,53 @@ struct Across {
 
 impl Coarse {
     pub(super) fn new(rect: Rect, cells: Mask, cell: i32) -> Self {
-        let down: Vec<_> = (0..cell).map(|phase| spline_weights(phase, cell)).collect();
-        let across = Across::new(&down, cell);
-        Self { rect, cells, cell, down, across }
+        Self { rect, cells, cell }
     }
 
-    /// The coverage of a row of `width` pixels from `x0` on, all of them within [`Self::rect`].
-    pub fn read<'a>(&self, y: i32, x0: i32, width: usize, room: &'a mut Room) -> &'a [f32] {
-        let x1 = x0 + width as i32;
+    /// What it is read through when it is moved right and down by parts of a pixel, each from 0 up to 1.
+    #[must_use]
+    pub fn spline(&self, (right, down): (f64, f64)) -> Spline {
+        let weights = |moved: f64| {
+            (0..self.cell).map(|phase| spline_weights(phase, moved, self.cell)).collect::<Vec<_>>()
+        };
+        Spline { down: weights(down), across: Across::new(&weights(right), self.cell) }
+    }
+
+    /// The coverage of a row of `width` pixels from `x0` on, all of them within [`Self::rect`], read through one of its splines.
+    pub fn read<'a>(
+        &self,
+        spline: &Spline,
+        (y, x0): (i32, i32),
+        width: usize,
+        room: &'a mut Room,
+    ) -> &'a [f32] {
+        let (x1, across) = (x0 + width as i32, &spline.across);
         // Blocks and cells are powers of two pixels wide.
-        let shift = self.across.block.trailing_zeros();
+        let shift = across.block.trailing_zeros();
         let (first, last) = (x0 >> shift, (x1 - 1) >> shift);
-        let per_block = self.across.block >> self.cell.trailing_zeros();
+        let per_block = across.block >> self.cell.trailing_zeros();
         room.pixels.resize((((last - first) + 1) << shift) as usize, 0.0);
         widest(
             #[inline(always)]
             || {
-                self.gather(y, first * per_block - 2, (last + 1) * per_block + 2, &mut room.cells);
-                self.across.read(&room.cells, per_block as usize, &mut room.pixels);
+                let cells = first * per_block - 2..(last + 1) * per_block + 2;
+                self.gather(&spline.down, y, cells, &mut room.cells);
+                across.read(&room.cells, per_block as usize, &mut room.pixels);
             },
         );
         let start = (x0 - (first << shift)) as usize;
         &room.pixels[start..start + width]
     }
 
-    /// The cells from `from` up to `to` at a row of pixels; 0 where there are none.
+    /// These cells at a row of pixels; 0 where there are none.
     #[inline(always)]
-    fn gather(&self, y: i32, from: i32, to: i32, line: &mut Vec<f32>) {
-        let (first, weights) = &self.down[y.rem_euclid(self.cell) as usize];
+    fn gather(&self, down: &[(i32, [f32; 4])], y: i32, wanted: Range<i32>, line: &mut Vec<f32>) {
+        let (first, weights) = &down[y.rem_euclid(self.cell) as usize];
         let top = y.div_euclid(self.cell) + first;
         line.clear();
-        line.resize((to - from) as usize, 0.0);
-        let rect = self.cells.rect;
-        let (left, right) = (from.max(rect.x0), to.min(rect.x1));
+        line.resize(wanted.len(), 0.0);
+        let (rect, from) = (self.cells.rect, wanted.start);
+        let (left, right) = (from.max(rect.x0), wanted.end.min(rect.x1));
         if left >= right {
             return;
         }
@@ -93,9 +114,10 @@ impl Coarse {
     /// Every pixel.
     #[must_use]
     pub fn all(&self) -> Mask {
-        let mut mask = Mask::empty(self.rect);
+        let (mut mask, spline) = (Mask::empty(self.rect), self.spline((0.0, 0.0)));
         for_each_row(&mut mask.data, self.rect.width(), |row, out| {
-            out.copy_from_slice(self.read(self.rect.y0 + row, self.rect.x0, out.len(), &mut Room::default()));
+            let at = (self.rect.y0 + row, self.rect.x0);
+            out.copy_from_slice(self.read(&spline, at, out.len(), &mut Room::default()));
         });
         mask
     }
@@ -166,16 +188,17 @@ fn read_eights<const TAPS: usize>(
     }
 }
 
-/// The first of four cells, relative to the pixel's own, and the uniform cubic B-spline's weights on them.
-fn spline_weights(phase: i32, cell: i32) -> (i32, [f32; 4]) {
-    let at = (f64::from(phase) + 0.5) / f64::from(cell) - 0.5;
+/// The first of four cells, relative to the pixel's own, and the uniform cubic B-spline's weights on them, for what is moved by
+/// a part of a pixel. Cells are two pixels at least, so that the first is one or two before the pixel's own.
+fn spline_weights(phase: i32, moved: f64, cell: i32) -> (i32, [f32; 4]) {
+    let at = (f64::from(phase) + 0.5 - moved) / f64::from(cell) - 0.5;
     let base = at.floor();
-    let t = at - base;
+    let (t, rest) = (at - base, 1.0 - at + base);
     let weights = [
-        (1.0 - t).powi(3) / 6.0,
-        (3.0 * t.powi(3) - 6.0 * t * t + 4.0) / 6.0,
-        (-3.0 * t.powi(3) + 3.0 * t * t + 3.0 * t + 1.0) / 6.0,
-        t.powi(3) / 6.0,
+        rest * rest * rest / 6.0,
+        (3.0 * t * t * t - 6.0 * t * t + 4.0) / 6.0,
+        (-3.0 * t * t * t + 3.0 * t * t + 3.0 * t + 1.0) / 6.0,
+        t * t * t / 6.0,
     ];
     (base as i32 - 1, weights.map(|weight| weight as f32))
 }

@@ -13,12 +13,22 @@ use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
 use crate::simd::widest;
 
-pub use coarse::{Coarse, Room};
+pub use coarse::{Coarse, Room, Spline};
 pub use mirrored::mirrored;
 
 /// Widest blur done without halving, in pixels of σ. With 2.5 a source moved by some pixels blurs up to 0.75 of 255
 /// otherwise, as the cells do not move along; with 3 up to 0.4.
 const NARROW: f64 = 3.0;
+
+/// Narrowest blur that is moved by parts of a pixel without being made anew. How much of its edge an edge pixel holds shows the
+/// less in a blur the wider that is, up to 7.7/σ² of 255: with 4, half of one.
+const MOVED: f64 = 4.0;
+
+/// Whether a blur may be made at whole pixels and read between them.
+#[must_use]
+pub fn moves_freely(sigma: f64) -> bool {
+    sigma >= MOVED
+}
 
 /// How far a blur of σ reaches, in whole pixels: 4σ, past which less than 1/25 of 1/255 is left.
 #[must_use]

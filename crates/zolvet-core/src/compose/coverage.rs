@@ -6,7 +6,7 @@ use std::sync::Arc;
 use kurbo::{Affine, BezPath, Point, Shape as _, Vec2};
 
 use super::cache::{Key, MaskCache, content_hash};
-use super::placed_mask::PlacedMask;
+use super::placed_mask::{Move, PlacedMask};
 use super::tone::Toning;
 use crate::blend::Pixel;
 use crate::blur::{self, Blurred};
@@ -26,7 +26,8 @@ pub(crate) struct Coverage<'a> {
     /// In device pixels.
     pub sigma: f64,
     pub mode: RenderMode,
-    /// How far the hole of an inner shadow lies from its piece, in device pixels; nothing where it is no hole.
+    /// How far the hole of an inner shadow lies from its piece, in device pixels, for another renderer; nothing where it is no
+    /// hole.
     pub hole: Option<Vec2>,
     pub(super) toning: Option<Toning<'a>>,
     /// Which of the renderer's kinds of colour it is drawn in, where that changes it.
@@ -59,35 +60,29 @@ impl<'a> Coverage<'a> {
 
     /// The coverage inside `window`, from the cache when it is there.
     pub fn mask(&self, window: Rect, cache: &MaskCache) -> PlacedMask {
-        let (local, dx, dy) = self.without_whole_pixels();
-        let mut clip = window.moved(-dx, -dy);
+        let (local, moved) = self.near_the_origin();
+        let mut clip = window.moved(-moved.whole.0, -moved.whole.1);
         // What lies around a hole is toned, or ends, also where the hole's own blur does not reach.
         let is_unbounded = self.toning.is_some_and(|toning| toning.inverted)
             || self.mode.other().is_some_and(|renderer| renderer.is_unbounded(&local));
         if !is_unbounded {
             let Some(full) = local.reached() else { return PlacedMask::nothing() };
-            clip = full.intersect(clip);
+            let seen = full.intersect(clip);
+            // What little of a shadow leaves the picture is made too, so that a shadow that moves is not blurred anew.
+            let is_shared = local.moves_freely() && !seen.is_empty() && area(full) <= 2 * area(seen);
+            clip = if is_shared { full } else { seen };
         }
         if clip.is_empty() {
             return PlacedMask::nothing();
         }
-        PlacedMask::moved(local.clipped(clip, cache), dx, dy)
+        PlacedMask::moved(local.clipped(clip, cache), moved)
     }
 
     /// Over the pixels of `clip`, from the cache when it is there.
     pub fn clipped(&self, clip: Rect, cache: &MaskCache) -> Arc<Blurred> {
         cache.cover(self.key(clip), || {
             if let Some(toning) = &self.toning {
-                let plain = Self { toning: None, ..*self };
-                let mut mask = match plain.reached() {
-                    Some(full) if !full.intersect(clip).is_empty() => {
-                        match &*plain.clipped(full.intersect(clip), cache) {
-                            Blurred::Fine(mask) => mask.cropped(clip),
-                            Blurred::Coarse(coarse) => coarse.all().cropped(clip),
-                        }
-                    }
-                    _ => Mask::empty(clip),
-                };
+                let mut mask = Self { toning: None, ..*self }.mask(clip, cache).over(clip);
                 let at = self.place.translation();
                 toning.apply(&mut mask, (at.x, at.y));
                 return Blurred::Fine(mask);
@@ -120,7 +115,6 @@ impl<'a> Coverage<'a> {
     pub fn source(&self, seen: Rect) -> Option<(Rect, bool)> {
         let full = self.reached()?;
         let seen = full.intersect(seen);
-        let area = |rect: Rect| rect.width() * rect.height();
         let whole = area(full) <= SHARED && area(full) <= 8 * area(seen);
         Some((if whole { full } else { seen }, whole))
     }
@@ -233,15 +227,23 @@ impl<'a> Coverage<'a> {
         self.place.determinant().abs().sqrt()
     }
 
-    /// The same coverage near the origin, and the whole pixels it was moved by.
-    fn without_whole_pixels(&self) -> (Self, i32, i32) {
+    /// The same coverage near the origin, and how far that was moved: by whole pixels, and by parts of one where what is made
+    /// can be.
+    fn near_the_origin(&self) -> (Self, Move) {
         // Fractions that differ by less than a 4096th draw the same, and then share a place in the cache.
         let at = self.place.translation();
         let fine = |position: f64| (position * 4096.0).round() / 4096.0;
         let whole = Vec2::new(fine(at.x).floor(), fine(at.y).floor());
         let rest = Vec2::new(fine(at.x), fine(at.y)) - whole;
-        let local = Self { place: self.place.with_translation(rest), ..*self };
-        (local, whole.x as i32, whole.y as i32)
+        let (inside, part) =
+            if self.moves_freely() { (Vec2::ZERO, (rest.x, rest.y)) } else { (rest, (0.0, 0.0)) };
+        let local = Self { place: self.place.with_translation(inside), ..*self };
+        (local, Move { whole: (whole.x as i32, whole.y as i32), part })
+    }
+
+    /// Whether it can be moved by parts of a pixel once it is made.
+    fn moves_freely(&self) -> bool {
+        self.mode.is_exact() && self.toning.is_none() && blur::moves_freely(self.sigma)
     }
 
     fn key(&self, clip: Rect) -> Key {
@@ -263,6 +265,10 @@ impl<'a> Coverage<'a> {
 
 /// The largest silhouette, in pixels, whose coverage is made whole.
 pub(super) const SHARED: usize = 20 << 20;
+
+fn area(rect: Rect) -> usize {
+    rect.width() * rect.height()
+}
 
 fn nothing() -> Blurred {
     Blurred::Fine(Mask::empty(Rect::default()))

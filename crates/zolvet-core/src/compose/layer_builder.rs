@@ -16,8 +16,7 @@ use super::{cast, extrude};
 use crate::blur::{Blurred, Room};
 use crate::geometry::{PlacedSilhouette, Silhouette};
 use crate::model::Surface;
-use crate::parallel::for_each_row;
-use crate::raster::{Mask, Rect};
+use crate::raster::Rect;
 use crate::resolve::{Coat, Highlight, Paint, PaintOp, Piece, Shadow, ShadowKind, ShadowPaint};
 
 /// Makes the coats of one piece.
@@ -119,7 +118,7 @@ impl LayerBuilder<'_> {
             spread: if is_inner { -shadow.spread } else { shadow.spread },
             sigma: (shadow.blur / 2.0 * scale).min(limit),
             mode,
-            hole: is_inner.then(|| Vec2::new(shadow.dx, shadow.dy) * scale),
+            hole: (is_inner && !mode.is_exact()).then(|| Vec2::new(shadow.dx, shadow.dy) * scale),
             toning: (!toning.changes_nothing()).then_some(toning),
             luminance_class: None,
         };
@@ -256,15 +255,7 @@ pub(super) fn piece_mask(body: &PlacedSilhouette, place: Affine, context: &Rende
 
 /// The complement of a hole's coverage, over a window.
 fn around(hole: &PlacedMask, window: Rect) -> PlacedMask {
-    let mut mask = Mask::empty(window);
-    let width = window.width().max(1);
-    for_each_row(&mut mask.data, width, |row, line| {
-        line.fill(1.0);
-        let mut room = Room::default();
-        let (first, coverage) = hole.span(window.y0 + row, window.x0, line.len(), &mut room);
-        for (value, hole) in line[first..].iter_mut().zip(coverage) {
-            *value = 1.0 - hole;
-        }
-    });
+    let mut mask = hole.over(window);
+    mask.data.iter_mut().for_each(|value| *value = 1.0 - *value);
     PlacedMask::at(mask)
 }

@@ -3,15 +3,26 @@
 use std::ops::Range;
 use std::sync::Arc;
 
-use crate::blur::{Blurred, Room};
+use crate::blur::{Blurred, Room, Spline};
+use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
 
-/// Coverage moved by whole device pixels.
+/// Coverage moved to its place.
 #[derive(Debug, Clone)]
 pub(crate) struct PlacedMask {
     cover: Arc<Blurred>,
+    /// What coarse coverage is read through.
+    spline: Option<Arc<Spline>>,
     dx: i32,
     dy: i32,
+}
+
+/// How far coverage is moved, in device pixels.
+#[derive(Debug, Clone, Copy, Default)]
+pub(crate) struct Move {
+    pub whole: (i32, i32),
+    /// From 0 up to 1; other than 0 only for coverage in cells.
+    pub part: (f64, f64),
 }
 
 impl PlacedMask {
@@ -26,12 +37,16 @@ impl PlacedMask {
 
     /// Coverage where it is.
     pub fn of(cover: Arc<Blurred>) -> Self {
-        Self { cover, dx: 0, dy: 0 }
+        Self::moved(cover, Move::default())
     }
 
-    /// Coverage moved by whole device pixels.
-    pub fn moved(cover: Arc<Blurred>, dx: i32, dy: i32) -> Self {
-        Self { cover, dx, dy }
+    /// Coverage moved.
+    pub fn moved(cover: Arc<Blurred>, Move { whole: (dx, dy), part }: Move) -> Self {
+        let spline = match &*cover {
+            Blurred::Fine(_) => None,
+            Blurred::Coarse(coarse) => Some(Arc::new(coarse.spline(part))),
+        };
+        Self { cover, spline, dx, dy }
     }
 
     /// The rectangle of device pixels it covers.
@@ -42,17 +57,26 @@ impl PlacedMask {
     /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
     /// and the coverage. What has to be worked out for that is worked out in `room`.
     pub fn span<'a>(&'a self, y: i32, x0: i32, width: usize, room: &'a mut Room) -> (usize, &'a [f32]) {
-        match &*self.cover {
-            Blurred::Fine(_) => self.unblurred_span(y, x0, width),
-            Blurred::Coarse(coarse) => {
-                let columns = self.columns(y, x0, width);
-                if columns.is_empty() {
-                    return (0, &[]);
-                }
-                let from = x0 + columns.start as i32;
-                (columns.start, coarse.read(y - self.dy, from - self.dx, columns.len(), room))
-            }
+        let (Blurred::Coarse(coarse), Some(spline)) = (&*self.cover, &self.spline) else {
+            return self.unblurred_span(y, x0, width);
+        };
+        let columns = self.columns(y, x0, width);
+        if columns.is_empty() {
+            return (0, &[]);
         }
+        let from = (y - self.dy, x0 + columns.start as i32 - self.dx);
+        (columns.start, coarse.read(spline, from, columns.len(), room))
+    }
+
+    /// Every pixel of a rectangle.
+    pub fn over(&self, rect: Rect) -> Mask {
+        let mut mask = Mask::empty(rect);
+        for_each_row(&mut mask.data, rect.width(), |row, out| {
+            let mut room = Room::default();
+            let (first, coverage) = self.span(rect.y0 + row, rect.x0, out.len(), &mut room);
+            out[first..first + coverage.len()].copy_from_slice(coverage);
+        });
+        mask
     }
 
     /// Which of `width` pixels of a row from `x0` on may be covered.
