@@ -177,7 +177,10 @@ impl<'a> Workbench<'a> {
     /// # Errors
     /// When there is no stage.
     pub async fn stage(&self) -> Outcome<Picture> {
-        let script = "const c = document.querySelector('canvas'); const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+        // What a worker paints on can be copied, but not be read.
+        let script = "const shown = document.querySelector('canvas[data-leaf]:not([hidden])') ?? document.querySelector('canvas');
+            const c = document.createElement('canvas'); c.width = shown.width; c.height = shown.height;
+            const context = c.getContext('2d'); context.drawImage(shown, 0, 0); const d = context.getImageData(0, 0, c.width, c.height).data;
             let s = ''; for (let i = 0; i < d.length; i += 32768) s += String.fromCharCode(...d.subarray(i, i + 32768)); return [c.width, c.height, btoa(s)];";
         let found = self.browser.driver.execute(script, vec![]).await?.json().clone();
         let side = |i: usize| found[i].as_u64().and_then(|side| u32::try_from(side).ok());

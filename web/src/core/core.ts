@@ -1,8 +1,9 @@
 import { create } from 'zustand';
 import { Broken, CoreWorker } from './coreWorker';
+import type { Painted } from './messages';
 import { type AnswerOf, isForWorkers, type Path, type QuestionOf } from './questions';
 import { Service } from './service';
-import { read, type Way } from './way';
+import { type How, read, type Way } from './way';
 
 /** Who draws and computes: whoever was measured to be faster, or one of the two. */
 export type Choice = 'faster' | 'worker' | 'service';
@@ -53,11 +54,11 @@ const WAITS = 100;
  */
 export function sendForStage(
   way: Way,
-  question: { after: number | undefined },
-  signal: AbortSignal,
-): Promise<ArrayBuffer> {
-  const answered = send(way, '/api/stage', question, signal);
-  if (question.after !== undefined) drawing = answered.catch(() => undefined);
+  question: object,
+  { follows, ...how }: How & { follows: boolean },
+): Promise<ArrayBuffer | Painted> {
+  const answered = send(way, '/api/stage', question, how);
+  if (follows) drawing = answered.catch(() => undefined);
   return answered;
 }
 
@@ -70,7 +71,7 @@ export async function askCore<P extends Path>(
   if (useCore.getState().who === 'worker' && !withTheStage.has(path)) {
     await Promise.race([drawing, new Promise((resolve) => setTimeout(resolve, WAITS))]);
   }
-  return read(await send(wayOf(path), path, question as object, signal)) as AnswerOf<P>;
+  return read(await send(wayOf(path), path, question as object, { signal })) as AnswerOf<P>;
 }
 
 /** Who answers questions of a path now. */
@@ -85,14 +86,14 @@ export async function send(
   way: Way,
   path: string,
   question: object,
-  signal?: AbortSignal,
-): Promise<ArrayBuffer> {
+  how: How,
+): Promise<ArrayBuffer | Painted> {
   try {
-    return await way.ask(path, question, signal);
+    return await way.ask(path, question, how);
   } catch (error) {
     if (!(error instanceof Broken)) throw error;
     dismiss();
-    return service.ask(path, question, signal);
+    return service.ask(path, question, how);
   }
 }
 

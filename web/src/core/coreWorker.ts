@@ -1,12 +1,12 @@
 import { ApiFailure, type Problem } from './client';
-import type { FromWorker, ToWorker } from './messages';
-import { Way } from './way';
+import type { FromWorker, Painted, ToWorker } from './messages';
+import { type How, Way } from './way';
 
 /** The worker cannot go on: somebody else has to answer. */
 export class Broken extends Error {}
 
 interface Waiting {
-  resolve: (bytes: ArrayBuffer) => void;
+  resolve: (answer: ArrayBuffer | Painted) => void;
   reject: (reason: unknown) => void;
 }
 
@@ -15,6 +15,7 @@ export class CoreWorker extends Way {
   private readonly worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
   private readonly waiting = new Map<number, Waiting>();
   private given = 0;
+  private leaves = 0;
   private broken: Broken | null = null;
   /** Settled once it answers, or cannot. */
   readonly ready: Promise<void>;
@@ -35,12 +36,23 @@ export class CoreWorker extends Way {
     this.end('stopped');
   }
 
-  protected send(path: string, body: string, signal?: AbortSignal): Promise<ArrayBuffer> {
+  /** Gives it a canvas to paint on; says what that is called. */
+  takeLeaf(canvas: OffscreenCanvas): number {
+    this.leaves += 1;
+    this.say({ kind: 'leaf', leaf: this.leaves, canvas }, [canvas]);
+    return this.leaves;
+  }
+
+  letGo(leaf: number) {
+    this.say({ kind: 'letGo', leaf });
+  }
+
+  protected send(path: string, body: string, { signal, onto }: How): Promise<ArrayBuffer | Painted> {
     if (this.broken) return Promise.reject(this.broken);
     signal?.throwIfAborted();
     this.given += 1;
     const id = this.given;
-    this.say({ kind: 'ask', id, path, body });
+    this.say({ kind: 'ask', id, path, body, onto });
     return new Promise((resolve, reject) => {
       this.waiting.set(id, { resolve, reject });
       signal?.addEventListener('abort', () => {
@@ -57,6 +69,7 @@ export class CoreWorker extends Way {
     const waiting = this.waiting.get(id);
     this.waiting.delete(id);
     if (message.kind === 'ready') return waiting?.resolve(new ArrayBuffer(0));
+    if (message.kind === 'painted') return waiting?.resolve(message.painted);
     const { status, bytes } = message;
     if (status === 200) waiting?.resolve(bytes);
     else waiting?.reject(new ApiFailure(status, JSON.parse(new TextDecoder().decode(bytes)) as Problem));
@@ -69,7 +82,7 @@ export class CoreWorker extends Way {
     this.waiting.clear();
   }
 
-  private say(message: ToWorker) {
-    this.worker.postMessage(message);
+  private say(message: ToWorker, transfer: Transferable[] = []) {
+    this.worker.postMessage(message, transfer);
   }
 }

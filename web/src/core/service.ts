@@ -1,9 +1,9 @@
 import { ApiFailure, editor, type Problem, useAccess } from './client';
-import { Way } from './way';
+import { type How, Way } from './way';
 
 /** The core of the service, over HTTP. */
 export class Service extends Way {
-  protected async send(path: string, body: string, signal?: AbortSignal): Promise<ArrayBuffer> {
+  protected async send(path: string, body: string, { signal }: How): Promise<ArrayBuffer> {
     const response = await fetch(path, {
       method: 'POST',
       headers: { ...editor, 'Content-Type': 'application/json' },

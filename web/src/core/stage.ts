@@ -1,5 +1,8 @@
 import type { Schemas } from './client';
 import { enlist, noteDrawn, sendForStage, wayOf } from './core';
+import { CoreWorker } from './coreWorker';
+import type { Leaf, Leaves } from './leaves';
+import { type Regions, regionsIn } from './regions';
 import type { Way } from './way';
 
 /** What is to be drawn on the stage. */
@@ -11,19 +14,23 @@ export interface Drawn {
   number: number;
 }
 
-/** A rectangle of a picture. */
-export interface Region {
-  x: number;
-  y: number;
-  pixels: ImageData;
+/** What has changed on a picture. */
+export interface StagePicture extends Regions {
+  drawn: Drawn;
+  /** The canvas that a worker has painted it on, with no regions to be put anywhere. */
+  leaf: Leaf | null;
+  /** When that was, in ms of the page. */
+  at: number | null;
 }
 
-/** What has changed on a picture. */
-export interface StagePicture {
-  drawn: Drawn;
-  width: number;
-  height: number;
-  regions: Region[];
+/** Where a picture is going to be seen. */
+export interface Easel {
+  /** The picture that is there, put there by the page. */
+  there: Drawn | null;
+  /** Canvases that a worker paints on by itself. */
+  leaves: Leaves | null;
+  /** Which part of what is seen at which size. */
+  view: string;
 }
 
 let given = 0;
@@ -32,43 +39,30 @@ let ended = 0;
 /** Draws the stage: all of it, or what is other than on the picture that is there. */
 export async function drawStage(
   question: StageQuestion,
-  there: Drawn | null,
+  { there, leaves, view }: Easel,
   signal: AbortSignal,
 ): Promise<StagePicture> {
   given += 1;
   const [by, number] = [wayOf('/api/stage'), given];
-  const after = there?.by === by ? there.number : undefined;
+  const leaf = by instanceof CoreWorker ? (leaves?.forView(view, by) ?? null) : null;
+  // A worker knows itself what is on its canvases.
+  const after = leaf === null && there?.by === by ? there.number : undefined;
+  const follows = leaf ? leaves?.shows(leaf, view) === true : after !== undefined;
+  const onto = leaf ? { leaf: leaf.id, number } : undefined;
   const begun = performance.now();
-  const asked = { ...question, number, after };
-  const bytes = await sendForStage(by, asked, signal);
+  const answer = await sendForStage(by, { ...question, number, after }, { signal, follows, onto });
   const now = performance.now();
   // The first picture of a view, and one after a rest, take longer than those that follow a hand.
-  if (after !== undefined && begun - ended < FOLLOWS) noteDrawn(by, now - begun);
+  if (follows && begun - ended < FOLLOWS) noteDrawn(by, now - begun);
   ended = now;
   enlist();
-  return { drawn: { by, number }, ...pictureOf(bytes) };
+  const drawn = { by, number };
+  if (answer instanceof ArrayBuffer) {
+    return { drawn, leaf: null, at: null, ...regionsIn(new Uint8Array(answer)) };
+  }
+  const { width, height, at } = answer;
+  return { drawn, leaf, at: at - performance.timeOrigin, width, height, regions: [] };
 }
 
 /** Ms between pictures that follow a hand. */
 const FOLLOWS = 200;
-
-/** Width, height and the number of regions; x, y, width and height of each; then the pixels of each. */
-function pictureOf(bytes: ArrayBuffer): Omit<StagePicture, 'drawn'> {
-  const words = new DataView(bytes);
-  const number = (at: number) => words.getUint32(at * 4, true);
-  const [width, height, count] = [number(0), number(1), number(2)];
-  const regions: Region[] = [];
-  let from = 12 + 16 * count;
-  for (let at = 0; at < count; at += 1) {
-    const [x, y, across, down] = [0, 1, 2, 3].map((part) => number(3 + at * 4 + part)) as [
-      number,
-      number,
-      number,
-      number,
-    ];
-    const length = across * down * 4;
-    regions.push({ x, y, pixels: new ImageData(new Uint8ClampedArray(bytes, from, length), across, down) });
-    from += length;
-  }
-  return { width, height, regions };
-}

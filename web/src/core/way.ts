@@ -1,6 +1,14 @@
 import type { Project } from './client';
 import { Held } from './held';
+import type { Onto, Painted } from './messages';
 import { textOf } from './text';
+
+/** How something is asked. */
+export interface How {
+  signal?: AbortSignal;
+  /** Where a worker paints the answer; the service sends it all the same. */
+  onto?: Onto;
+}
 
 /** How questions get to the core and answers back: by the service, or a worker of the page. */
 export abstract class Way {
@@ -8,19 +16,20 @@ export abstract class Way {
   private held = new Held();
 
   /** Asks, and answers in bytes; fails with what the core says against it. */
-  protected abstract send(path: string, body: string, signal?: AbortSignal): Promise<ArrayBuffer>;
+  protected abstract send(path: string, body: string, how: How): Promise<ArrayBuffer | Painted>;
 
-  async ask(path: string, question: object, signal?: AbortSignal): Promise<ArrayBuffer> {
+  async ask(path: string, question: object, how: How): Promise<ArrayBuffer | Painted> {
     const { project, ...rest } = question as { project?: Project };
-    if (!project) return this.send(path, textOf(rest), signal);
+    if (!project) return this.send(path, textOf(rest), how);
     return this.held.asked(project, (said) => {
       const others = textOf(rest).slice(1);
-      return this.send(path, `{"project":${said}${others === '}' ? '' : ','}${others}`, signal);
+      return this.send(path, `{"project":${said}${others === '}' ? '' : ','}${others}`, how);
     });
   }
 }
 
 /** An answer in JSON. */
-export function read(bytes: ArrayBuffer): unknown {
+export function read(bytes: ArrayBuffer | Painted): unknown {
+  if (!(bytes instanceof ArrayBuffer)) return null;
   return JSON.parse(new TextDecoder().decode(bytes));
 }

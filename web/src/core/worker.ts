@@ -1,5 +1,6 @@
 /// <reference lib="webworker" />
-import type { FromWorker, ToWorker } from './messages';
+import type { FromWorker, Onto, ToWorker } from './messages';
+import { putRegions, regionsIn } from './regions';
 
 /** What the core offers; addresses and lengths are in its memory. */
 interface Core {
@@ -20,12 +21,16 @@ const FILES = 424;
 const page = self as unknown as DedicatedWorkerGlobalScope;
 const text = new TextEncoder();
 const waiting: Asked[] = [];
+/** The canvases to paint on, and the number of the picture that is on each. */
+const leaves = new Map<number, { canvas: OffscreenCanvas; number: number | null }>();
 let core: Core | null = null;
 let busy = false;
 
 page.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   if (data.kind === 'start') void start(data.core, data.cache);
   else if (data.kind === 'cancel') drop(data.id);
+  else if (data.kind === 'leaf') leaves.set(data.leaf, { canvas: data.canvas, number: null });
+  else if (data.kind === 'letGo') leaves.delete(data.leaf);
   else {
     waiting.push(data);
     void work();
@@ -59,15 +64,35 @@ async function work() {
   busy = false;
 }
 
-async function answer(core: Core, { id, path, body }: Asked) {
-  let status = asked(core, path, body);
+async function answer(core: Core, { id, path, body, onto }: Asked) {
+  const question = onto ? following(body, onto) : body;
+  let status = asked(core, path, question);
   if (status === FILES) {
     const ids: string[] = JSON.parse(new TextDecoder().decode(bytesOf(core)));
     for (const file of ids) put(core, file, await fetched(file));
-    status = asked(core, path, body);
+    status = asked(core, path, question);
   }
+  if (onto && status === 200) return paint(core, id, onto);
   const bytes = bytesOf(core).slice().buffer;
   say({ kind: 'answer', id, status, bytes }, [bytes]);
+}
+
+/** A question for a picture that follows the one on its canvas, if there is one: only what changes is answered then. */
+function following(body: string, { leaf }: Onto): string {
+  const after = leaves.get(leaf)?.number ?? null;
+  return after === null ? body : `${body.slice(0, -1)},"after":${after}}`;
+}
+
+/** Puts the picture that was answered on its canvas. The page is told, but need not do anything for it to be seen. */
+function paint(core: Core, id: number, { leaf, number }: Onto) {
+  const regions = regionsIn(bytesOf(core));
+  const known = leaves.get(leaf);
+  if (known) {
+    putRegions(known.canvas, regions);
+    known.number = number;
+  }
+  const { width, height } = regions;
+  say({ kind: 'painted', id, painted: { width, height, at: performance.timeOrigin + performance.now() } });
 }
 
 function asked(core: Core, path: string, body: string): number {

@@ -10,7 +10,7 @@ import { chosenPieces, commit, pieceOf, sceneOf, stackOf, useDocument } from '..
 import { useView } from '../../session/view';
 import { Aim, middleOf, type Spot } from './Aim';
 import classes from './Handles.module.css';
-import { LOUPE, type Read, readPixels } from './pixels';
+import { LOUPE, type Read, readPixels, shownOn } from './pixels';
 import { useToolEscape } from './useToolEscape';
 
 interface Pointed {
@@ -31,7 +31,7 @@ export function PickTool({ scene, scale }: { scene: Scene; scale: number }) {
   const read = ({ clientX, clientY }: { clientX: number; clientY: number }): Pointed | null => {
     const own = sheet.current?.parentElement;
     const box = own?.getBoundingClientRect();
-    const canvas = own?.querySelector('canvas');
+    const canvas = own && shownOn(own);
     const beside = useView.getState().reference === 'beside';
     const picture = document.querySelector<HTMLImageElement>('img[data-reference]');
     if (!box || !canvas) return null;

@@ -51,7 +51,7 @@ export function Stage({ before, only }: Props) {
   // A coat that is removed while it is seen alone leaves the whole piece to be seen.
   const alone = useDocument((state) => existing(state, only ?? pointed));
   const shown = { project: seen, scene: sceneId, scale: dense, region, before, only: alone };
-  const { canvas, failure, painter } = usePicture(shown);
+  const { canvas, failure, painter } = usePicture(shown, true);
   useEffect(() => useDocument.subscribe((now) => painter.hurry(seenIn(now), now.scene)), [painter]);
   const [writing, setWriting] = useState<string | null>(null);
   const { guides, frame, hand } = useHand(scene, boxes, scale, setWriting);

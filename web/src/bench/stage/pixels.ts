@@ -7,7 +7,10 @@ export interface Read {
 /** Pixels the loupe shows to a side. */
 export const LOUPE = 11;
 
-const copies = new WeakMap<HTMLImageElement, HTMLCanvasElement>();
+/** The canvas that shows a sheet's picture: one that a worker paints, over the sheet's own, or that. */
+export function shownOn(sheet: Element): HTMLCanvasElement | null {
+  return sheet.querySelector('canvas[data-leaf]:not([hidden])') ?? sheet.querySelector('canvas');
+}
 
 /** Reads a canvas or picture under a point of the screen; nothing outside of it. */
 export function readPixels(
@@ -17,39 +20,44 @@ export function readPixels(
   side: number,
 ): Read | null {
   const box = source.getBoundingClientRect();
-  const canvas = source instanceof HTMLCanvasElement ? source : copyOf(source);
-  const context = canvas?.getContext('2d');
-  if (!canvas || !context || box.width === 0) return null;
-  const x = Math.floor(((clientX - box.left) / box.width) * canvas.width);
-  const y = Math.floor(((clientY - box.top) / box.height) * canvas.height);
-  if (x < 0 || y < 0 || x >= canvas.width || y >= canvas.height) return null;
-  const half = (side - 1) / 2;
-  // Beyond the edge there is nothing to take the mean of.
-  const [left, top] = [Math.max(0, x - half), Math.max(0, y - half)];
-  const [right, bottom] = [Math.min(canvas.width, x + half + 1), Math.min(canvas.height, y + half + 1)];
-  const { data } = context.getImageData(left, top, right - left, bottom - top);
-  // A pixel counts as far as it is covered: at the edge of a scene shown at an odd size it may be so by half.
+  const { width, height } = sizeOf(source);
+  if (box.width === 0 || width === 0) return null;
+  const x = Math.floor(((clientX - box.left) / box.width) * width);
+  const y = Math.floor(((clientY - box.top) / box.height) * height);
+  if (x < 0 || y < 0 || x >= width || y >= height) return null;
+  const around = aroundOf(source, x, y);
+  if (!around) return null;
+  // Beyond the edge there is nothing, which does not count.
+  const [middle, half] = [(LOUPE - 1) / 2, (side - 1) / 2];
   const mean = [0, 1, 2].map((channel) => {
     let [sum, covered] = [0, 0];
-    for (let i = 0; i < data.length; i += 4) {
-      const alpha = data[i + 3] ?? 0;
-      sum += (data[i + channel] ?? 0) * alpha;
-      covered += alpha;
+    for (let row = middle - half; row <= middle + half; row += 1) {
+      for (let column = middle - half; column <= middle + half; column += 1) {
+        const at = (row * LOUPE + column) * 4;
+        // A pixel counts as far as it is covered: at the edge of a scene shown at an odd size it may be so by half.
+        const alpha = around.data[at + 3] ?? 0;
+        sum += (around.data[at + channel] ?? 0) * alpha;
+        covered += alpha;
+      }
     }
     return covered === 0 ? 0 : Math.round(sum / covered);
   });
-  const colour = `#${mean.map((part) => part.toString(16).padStart(2, '0')).join('')}`;
-  const loupe = (LOUPE - 1) / 2;
-  return { colour, around: context.getImageData(x - loupe, y - loupe, LOUPE, LOUPE) };
+  return { colour: `#${mean.map((part) => part.toString(16).padStart(2, '0')).join('')}`, around };
 }
 
-function copyOf(picture: HTMLImageElement): HTMLCanvasElement | null {
-  const known = copies.get(picture);
-  if (known || !picture.complete || picture.naturalWidth === 0) return known ?? null;
-  const canvas = document.createElement('canvas');
-  canvas.width = picture.naturalWidth;
-  canvas.height = picture.naturalHeight;
-  canvas.getContext('2d')?.drawImage(picture, 0, 0);
-  copies.set(picture, canvas);
-  return canvas;
+function sizeOf(source: HTMLCanvasElement | HTMLImageElement) {
+  if (source instanceof HTMLCanvasElement) return source;
+  return { width: source.naturalWidth, height: source.naturalHeight };
+}
+
+const copy = document.createElement('canvas');
+
+/** The pixels around a point. They are copied first: what a worker paints on cannot be read by the page. */
+function aroundOf(source: HTMLCanvasElement | HTMLImageElement, x: number, y: number): ImageData | null {
+  copy.width = LOUPE;
+  copy.height = LOUPE;
+  const context = copy.getContext('2d', { willReadFrequently: true });
+  const middle = (LOUPE - 1) / 2;
+  context?.drawImage(source, middle - x, middle - y);
+  return context?.getImageData(0, 0, LOUPE, LOUPE) ?? null;
 }

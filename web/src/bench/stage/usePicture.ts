@@ -1,6 +1,8 @@
 import { type RefObject, useEffect, useRef, useState } from 'react';
 import type { Project, Scene } from '../../core/client';
+import { Leaves } from '../../core/leaves';
 import { Newest } from '../../core/newest';
+import { putRegions } from '../../core/regions';
 import { type Drawn, drawStage, type StagePicture, type StageQuestion } from '../../core/stage';
 import { sceneOf } from '../../session/store';
 import type { Region } from './useRoom';
@@ -19,11 +21,11 @@ export interface Shown {
   seen?: string;
 }
 
-/** Keeps a canvas showing the newest picture. */
-export function usePicture(shown: Shown) {
+/** Keeps a canvas showing the newest picture; where a hand is followed, a worker may paint on canvases over it by itself. */
+export function usePicture(shown: Shown, followsHand = false) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const [painter] = useState(() => new Painter(canvas, setFailure));
+  const [painter] = useState(() => new Painter(canvas, followsHand, setFailure));
   useEffect(() => painter.show(shown));
   useEffect(() => () => painter.stop(), [painter]);
   return { canvas, failure, painter };
@@ -47,6 +49,7 @@ class Painter {
   private painted: StagePicture | null = null;
   private readonly exact = new Sheet(() => this.canvas.current);
   private readonly coarse = new Sheet(() => this.beside());
+  private readonly leaves: Leaves | null;
   private readonly newest: Newest<Asked, StagePicture>;
   private made: HTMLCanvasElement | null = null;
   private isSlow = false;
@@ -55,8 +58,10 @@ class Painter {
 
   constructor(
     private readonly canvas: RefObject<HTMLCanvasElement | null>,
+    followsHand: boolean,
     tell: (failure: string | null) => void,
   ) {
+    this.leaves = followsHand ? new Leaves(() => canvas.current) : null;
     this.newest = new Newest(
       (asked, signal) => this.ask(asked, signal),
       ({ answer, of, failure }) => {
@@ -88,12 +93,16 @@ class Painter {
     window.clearTimeout(this.timer);
     this.newest.stop();
     this.made?.remove();
+    this.leaves?.remove();
   }
 
   private async ask(asked: Asked, signal: AbortSignal): Promise<StagePicture> {
     const begun = performance.now();
     const sheet = asked.coarse ? this.coarse : this.exact;
-    const picture = await drawStage(questionOf(asked), sheet.drawn(), signal);
+    const { scene, scale, region, coarse } = asked;
+    const view = JSON.stringify([scene, scale, region, coarse]);
+    const easel = { there: sheet.drawn(), leaves: this.leaves, view };
+    const picture = await drawStage(questionOf(asked), easel, signal);
     if (!asked.coarse) this.isSlow = performance.now() - begun > SLOW;
     return picture;
   }
@@ -101,13 +110,27 @@ class Painter {
   private put(picture: StagePicture, { project, scene, region, coarse }: Asked) {
     this.painted = picture;
     const place = placeOf(sceneOf(project, scene), region);
-    if (coarse) this.coarse.put(picture, place);
-    else {
-      this.exact.put(picture, place);
+    if (picture.leaf) {
+      this.leaves?.show(picture.leaf, place);
       this.coarse.hide();
+      this.exact.clear(coarse ? null : picture, place);
+    } else {
+      this.leaves?.hide();
+      if (coarse) this.coarse.put(picture, place);
+      else {
+        this.exact.put(picture, place);
+        this.coarse.hide();
+      }
     }
+    this.say(picture);
+  }
+
+  /** For whoever looks at the page from outside. */
+  private say({ at }: StagePicture) {
     const { current } = this.canvas;
-    if (current) current.dataset.drawn = String(Number(current.dataset.drawn ?? 0) + 1);
+    if (!current) return;
+    current.dataset.paintedAt = String(at ?? performance.now());
+    current.dataset.drawn = String(Number(current.dataset.drawn ?? 0) + 1);
   }
 
   /** A canvas over the one that is shown, made when it is needed. */
@@ -138,18 +161,27 @@ class Sheet {
     return this.there && this.there.on === this.canvas() ? this.there.drawn : null;
   }
 
-  put({ width, height, regions, drawn }: StagePicture, place: Place) {
+  put(picture: StagePicture, place: Place) {
     const canvas = this.canvas();
     if (!canvas) return;
-    if (canvas.width !== width || canvas.height !== height) {
+    putRegions(canvas, picture);
+    Object.assign(canvas.style, place);
+    canvas.hidden = false;
+    this.there = { drawn: picture.drawn, on: canvas };
+  }
+
+  /** Leaves the canvas blank under what is shown over it, and of its size. */
+  clear(size: { width: number; height: number } | null, place: Place) {
+    const canvas = this.canvas();
+    if (!canvas) return;
+    const { width, height } = size ?? canvas;
+    // Setting a size blanks it.
+    if (this.there || canvas.width !== width || canvas.height !== height) {
       canvas.width = width;
       canvas.height = height;
     }
-    const context = canvas.getContext('2d');
-    for (const { x, y, pixels } of regions) context?.putImageData(pixels, x, y);
+    this.there = null;
     Object.assign(canvas.style, place);
-    canvas.hidden = false;
-    this.there = { drawn, on: canvas };
   }
 
   hide() {
