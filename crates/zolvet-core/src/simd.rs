@@ -2,10 +2,40 @@
 //!
 //! Every width gives the same bits: sums keep their order, and no multiplication is fused with an addition.
 
-use fearless_simd::{Level, dispatch};
+use fearless_simd::prelude::*;
+use fearless_simd::{Level, dispatch, f32x4};
 
 /// Does `work`, which is compiled once for each width. Only what is inlined into it gains.
 #[inline(always)]
 pub(crate) fn widest<R>(work: impl FnOnce() -> R) -> R {
     dispatch!(Level::new(), _simd => work())
+}
+
+/// Composites sources over pixels, one over each, all of them premultiplied: what is over a pixel, and of that what shows through.
+/// A pixel is one register, so that its parts need not be sorted into others.
+#[inline(always)]
+pub(crate) fn over_each(pixels: &mut [[f32; 4]], sources: impl Iterator<Item = [f32; 4]>) {
+    dispatch!(Level::new(), simd => over_in(simd, pixels, sources));
+}
+
+#[inline(always)]
+fn over_in<S: Simd>(simd: S, pixels: &mut [[f32; 4]], sources: impl Iterator<Item = [f32; 4]>) {
+    for (pixel, source) in pixels.iter_mut().zip(sources) {
+        let shows = simd.splat_f32x4(1.0 - source[3]);
+        let below = f32x4::simd_from(simd, *pixel);
+        *pixel = *(f32x4::simd_from(simd, source) + below * shows);
+    }
+}
+
+/// Takes of each pixel its share.
+#[inline(always)]
+pub(crate) fn scale_each(pixels: &mut [[f32; 4]], shares: &[f32]) {
+    dispatch!(Level::new(), simd => shares_in(simd, pixels, shares));
+}
+
+#[inline(always)]
+fn shares_in<S: Simd>(simd: S, pixels: &mut [[f32; 4]], shares: &[f32]) {
+    for (pixel, share) in pixels.iter_mut().zip(shares) {
+        *pixel = *(f32x4::simd_from(simd, *pixel) * simd.splat_f32x4(*share));
+    }
 }

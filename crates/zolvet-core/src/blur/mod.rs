@@ -20,20 +20,31 @@ pub use mirrored::mirrored;
 /// otherwise, as the cells do not move along; with 3 up to 0.4.
 const NARROW: f64 = 3.0;
 
-/// Narrowest blur that is moved by parts of a pixel without being made anew. How much of its edge an edge pixel holds shows the
-/// less in a blur the wider that is, up to 7.7/σ² of 255: with 4, half of one.
-const MOVED: f64 = 4.0;
-
-/// Whether a blur may be made at whole pixels and read between them.
+/// Whether a blur may be made at whole pixels and read between them: one that is kept in cells. Where in its pixel an edge lies
+/// shows in either way, and by as much, up to 8.7/σ² of 255 at a corner: a pixel holds how much of it is covered, but not where.
 #[must_use]
 pub fn moves_freely(sigma: f64) -> bool {
-    sigma >= MOVED
+    sigma > NARROW
 }
 
 /// How far a blur of σ reaches, in whole pixels: 4σ, past which less than 1/25 of 1/255 is left.
 #[must_use]
 pub fn reach(sigma: f64) -> i32 {
     (sigma * 4.0).ceil() as i32 + 1
+}
+
+/// How far past a shape of opacity `alpha` a blur of σ can be seen, in whole pixels: where even beside a long straight edge less
+/// than 1/25 of 1/255 is left. The share t·σ past such an edge is the normal distribution's tail, which is less than φ(t)/t.
+#[must_use]
+pub fn seen(sigma: f64, alpha: f64) -> i32 {
+    let least = alpha * 25.0 * 255.0;
+    // Each step brings t about t² times closer. Up to one σ anything is taken as seen.
+    let mut t = 1.0_f64;
+    for _ in 0..8 {
+        let above = least / (t * (2.0 * std::f64::consts::PI).sqrt());
+        t = (2.0 * crate::maths::ln(above.max(1.0))).sqrt().max(1.0);
+    }
+    ((sigma * t).ceil() as i32 + 1).min(reach(sigma))
 }
 
 /// Pixels in a row that a box blur takes the mean of, three times over, for a Gaussian of `sigma` pixels:
@@ -77,7 +88,7 @@ pub fn blurred(source: &Mask, sigma: f64, window: Rect) -> Blurred {
     if rect.is_empty() || source.rect.is_empty() {
         return Blurred::Fine(Mask::empty(Rect::default()));
     }
-    if sigma <= NARROW {
+    if !moves_freely(sigma) {
         return Blurred::Fine(convolve(source, &kernel(sigma), rect));
     }
     let needed = source.rect.intersect(rect.grown(reach(sigma)));

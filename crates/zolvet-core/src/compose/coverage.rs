@@ -190,6 +190,18 @@ impl<'a> Coverage<'a> {
         mask
     }
 
+    /// As [`Self::mask`] for what is drawn exactly, as far as anything of it is seen at some opacity.
+    pub fn seen_mask(&self, opacity: f64, window: Rect, cache: &MaskCache) -> PlacedMask {
+        let mask = self.mask(window, cache);
+        if !self.mode.is_exact() || self.sigma <= 0.0 || self.toning.is_some() {
+            return mask;
+        }
+        match self.reached_by(blur::seen(self.sigma, opacity)) {
+            Some(rect) => mask.within(rect),
+            None => mask,
+        }
+    }
+
     /// The pixels that may be covered at all with another σ; `None` when nothing is left of the shape.
     pub fn reach(&self, sigma: f64) -> Option<Rect> {
         Self { sigma, ..*self }.reached()
@@ -197,6 +209,11 @@ impl<'a> Coverage<'a> {
 
     /// The pixels that may be covered at all; `None` when nothing is left of the shape.
     fn reached(&self) -> Option<Rect> {
+        self.reached_by(if self.sigma > 0.0 { blur::reach(self.sigma) } else { 0 })
+    }
+
+    /// The pixels no farther from the sharp silhouette than a blur goes.
+    fn reached_by(&self, blurred: i32) -> Option<Rect> {
         let (bounds, grow) = match self.silhouette {
             Silhouette::Box(rounded) => {
                 let spread = rounded.spread(self.spread)?;
@@ -209,7 +226,6 @@ impl<'a> Coverage<'a> {
             }
         };
         let bounds = (self.place * bounds).bounding_box();
-        let blurred = if self.sigma > 0.0 { blur::reach(self.sigma) } else { 0 };
         let rect = Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1);
         Some(rect.grown(blurred + grow.ceil() as i32 + 1))
     }

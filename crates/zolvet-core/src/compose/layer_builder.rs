@@ -85,7 +85,12 @@ impl LayerBuilder<'_> {
         } else {
             self.context.window
         };
-        let mask = coverage.mask(window, self.context.cache);
+        let mask = match (shadow.paint, is_inner) {
+            (ShadowPaint::Colour(colour), false) => {
+                coverage.seen_mask(f64::from(colour.premultiplied()[3]), window, self.context.cache)
+            }
+            _ => coverage.mask(window, self.context.cache),
+        };
         match (shadow.paint, &shadow.kind) {
             (ShadowPaint::Colour(colour), ShadowKind::Inner) => {
                 LayerContent::AroundHole(colour.premultiplied(), mask)

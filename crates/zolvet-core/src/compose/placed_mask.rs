@@ -15,6 +15,8 @@ pub(crate) struct PlacedMask {
     spline: Option<Arc<Spline>>,
     dx: i32,
     dy: i32,
+    /// The device pixels in which it is seen.
+    rect: Rect,
 }
 
 /// How far coverage is moved, in device pixels.
@@ -46,12 +48,19 @@ impl PlacedMask {
             Blurred::Fine(_) => None,
             Blurred::Coarse(coarse) => Some(Arc::new(coarse.spline(part))),
         };
-        Self { cover, spline, dx, dy }
+        let rect = cover.rect().moved(dx, dy);
+        Self { cover, spline, dx, dy, rect }
+    }
+
+    /// Nothing of it outside a rectangle.
+    pub fn within(mut self, rect: Rect) -> Self {
+        self.rect = self.rect.intersect(rect);
+        self
     }
 
     /// The rectangle of device pixels it covers.
     pub fn rect(&self) -> Rect {
-        self.cover.rect().moved(self.dx, self.dy)
+        self.rect
     }
 
     /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
@@ -96,7 +105,7 @@ impl PlacedMask {
         if columns.is_empty() {
             return (0, &[]);
         }
-        let from = (x0 + columns.start as i32 - self.rect().x0) as usize;
+        let from = (x0 + columns.start as i32 - self.dx - mask.rect.x0) as usize;
         (columns.start, &mask.row(y - self.dy)[from..from + columns.len()])
     }
 }

@@ -3,9 +3,9 @@
 use kurbo::{Affine, Point, Vec2};
 
 use super::tile::Tile;
-use crate::blend::{BlendMode, Pixel, blend, in_8_bits, over};
+use crate::blend::{BlendMode, Pixel, blend, in_8_bits};
 use crate::resolve::Sampler;
-use crate::simd::widest;
+use crate::simd::{over_each, widest};
 
 /// Pixels next to one another in a row of the device.
 pub(super) struct PixelSpan<'a> {
@@ -60,7 +60,7 @@ impl SpanPaint<'_> {
 pub(super) fn composite_each(pixels: &mut [Pixel], sources: impl Iterator<Item = Pixel>, mode: BlendMode) {
     // The mode is chosen once, not for each pixel.
     match mode {
-        BlendMode::Normal => each(pixels, sources, over),
+        BlendMode::Normal => over_each(pixels, sources),
         BlendMode::Multiply => each(pixels, sources, |s, b| blend(BlendMode::Multiply, s, b)),
         BlendMode::Screen => each(pixels, sources, |s, b| blend(BlendMode::Screen, s, b)),
         mode => {

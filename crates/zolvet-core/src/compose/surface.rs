@@ -12,7 +12,7 @@ use crate::blend::{BlendMode, Pixel};
 use crate::blur::Room;
 use crate::raster::Rect;
 use crate::resolve::Sampler;
-use crate::simd::widest;
+use crate::simd::{scale_each, widest};
 
 impl PieceLayers {
     /// The whole surface, softened by its blur coats over the pixels of a window.
@@ -105,15 +105,7 @@ impl PieceLayers {
         span.pixels[..start].fill([0.0; 4]);
         let end = start + coverage.len();
         span.pixels[end..].fill([0.0; 4]);
-        let pixels = &mut span.pixels[start..end];
-        widest(
-            #[inline(always)]
-            || {
-                for (pixel, coverage) in pixels.iter_mut().zip(coverage) {
-                    *pixel = pixel.map(|part| part * coverage);
-                }
-            },
-        );
+        scale_each(&mut span.pixels[start..end], coverage);
     }
 
     /// The silhouette the group is clipped to; that of a join includes the strokes of its parts.
