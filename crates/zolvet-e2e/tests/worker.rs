@@ -11,7 +11,9 @@ mod library;
 use proptest::strategy::{Strategy as _, ValueTree as _};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use serde_json::{Value, json};
+use thirtyfour::By;
 use zolvet_core::model::Project;
+use zolvet_core::picture::Picture;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
 /// Asks the same of a core in the page and of the service; says what is not answered alike.
@@ -220,4 +222,55 @@ async fn a_lost_session_is_made_anew() -> Outcome {
     }
     assert_ne!(bench.script(ASKED).await?, json!(0));
     browser.quit().await
+}
+
+/// What a worker paints by itself is what the service sends: of one view after another, moved, changed and undone, and of the
+/// first one again, which comes back on the canvas that had it.
+#[tokio::test]
+async fn a_worker_paints_what_the_service_sends() -> Outcome {
+    let mut pictures = Vec::new();
+    for way in ["worker", "service"] {
+        let app = App::start()?;
+        let browser = Browser::start(1280, 800).await?;
+        browser.drawn_by(way, &app.address).await?;
+        let bench = Workbench::open(&browser, &app.address).await?;
+        if way == "worker" {
+            bench.wait_worker().await?;
+        }
+        bench.choose("Open valve").await?;
+        browser.click(&By::Css("[aria-label^='Open Its own colour']")).await?;
+        bench.type_number("Blur", "31").await?;
+        let mut seen = vec![settled(&bench).await?];
+        for _ in 0..3 {
+            bench.click_named("Zoom in").await?;
+            seen.push(settled(&bench).await?);
+        }
+        // Four times as large, to where the piece ends below.
+        let scroll = "document.querySelector('[data-room]').scrollTo(400, 1340)";
+        browser.driver.execute(scroll, Vec::new()).await?;
+        seen.push(settled(&bench).await?);
+        bench.type_number("Blur", "9").await?;
+        seen.push(settled(&bench).await?);
+        bench.chord("z").await?;
+        seen.push(settled(&bench).await?);
+        browser.click(&By::Css("[aria-label=Zoom] option[value='0']")).await?;
+        seen.push(settled(&bench).await?);
+        let painted = bench.script("return document.querySelectorAll('canvas[data-leaf]').length").await?;
+        assert_eq!(painted, json!(if way == "worker" { 2 } else { 0 }));
+        pictures.push(seen);
+        browser.quit().await?;
+    }
+    let [worker, service] = &pictures[..] else { panic!("two ways") };
+    for (step, (a, b)) in worker.iter().zip(service).enumerate() {
+        assert!(a == b, "step {step}: {} × {} and {} × {}", a.width, a.height, b.width, b.height);
+    }
+    let changed: Vec<bool> = worker.windows(2).map(|pair| pair[0] != pair[1]).collect();
+    assert_eq!(changed, [true; 7]);
+    assert!(worker[0] == worker[7] && worker[4] == worker[6]);
+    Ok(())
+}
+
+async fn settled(bench: &Workbench<'_>) -> Outcome<Picture> {
+    bench.settle().await?;
+    bench.stage().await
 }

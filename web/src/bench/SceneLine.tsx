@@ -19,8 +19,11 @@ import { MAGNIFIED } from './stage/useRoom';
 /** What belongs to the scene and how it is looked at, in a line above the stage. */
 export const SceneLine = memo(function SceneLine({ onBefore }: { onBefore: (held: boolean) => void }) {
   const scene = useBareScene();
-  // Where room is short, what is used less often folds into one panel.
-  const folds = useMediaQuery('(max-width: 75em)', false, { getInitialValueInEffect: false });
+  // Where room is short, what is used less often folds into one panel; magnified, there is one choice more.
+  const isMagnified = useView((state) => state.scale >= MAGNIFIED);
+  const isNarrow = useMediaQuery('(max-width: 75em)', false, { getInitialValueInEffect: false });
+  const isTight = useMediaQuery('(max-width: 87em)', false, { getInitialValueInEffect: false });
+  const folds = isNarrow || (isMagnified && isTight);
   const looks = (
     <>
       <SharedColours />

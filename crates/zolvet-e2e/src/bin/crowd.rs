@@ -13,6 +13,7 @@ use std::time::{Duration, Instant};
 use base64::Engine as _;
 use reqwest::Client;
 use serde_json::{Value, json};
+use tokio::sync::Barrier;
 use zolvet_e2e::{App, Outcome};
 
 const DEMO: &str = include_str!("../../../../demo/quillmere.zolvet.json");
@@ -100,9 +101,11 @@ const MANY: usize = 50;
 
 /// Fifty editors of all scenes send what changes; how long the one waits that waits longest, beside the median.
 async fn fairness(app: &App) -> Outcome {
+    let everybody = Arc::new(Barrier::new(MANY + 1));
+    let drag = |editor| tokio::spawn(session_drags(app.address.clone(), editor, Arc::clone(&everybody)));
+    let editors: Vec<_> = (0..MANY).map(drag).collect();
+    everybody.wait().await;
     let before = app.processor_time()?;
-    let editors: Vec<_> =
-        (0..MANY).map(|editor| tokio::spawn(session_drags(app.address.clone(), editor))).collect();
     let (mut all, mut medians) = (Vec::new(), Vec::new());
     for editor in editors {
         let mut own = editor.await??;
@@ -126,8 +129,8 @@ async fn fairness(app: &App) -> Outcome {
     Ok(())
 }
 
-/// Opens a session, then changes a blur four times a second; how long each picture takes.
-async fn session_drags(address: String, editor: usize) -> Outcome<Vec<Duration>> {
+/// Opens a session, and once everybody has, changes a blur four times a second; how long each picture takes.
+async fn session_drags(address: String, editor: usize, everybody: Arc<Barrier>) -> Outcome<Vec<Duration>> {
     let document: Value = serde_json::from_str(DEMO)?;
     let scene = document["scenes"][editor % 5]["id"].clone();
     let session = format!("session {editor}");
@@ -135,7 +138,6 @@ async fn session_drags(address: String, editor: usize) -> Outcome<Vec<Duration>>
         .default_headers([("Zolvet-Editor".parse()?, session.parse()?)].into_iter().collect());
     let http = http.build()?;
     let mut waits = Vec::new();
-    tokio::time::sleep(EVERY * (editor as u32 % 10)).await;
     for version in 1..=MOVES as u64 / 4 {
         let next = Instant::now() + EVERY * 5 / 2;
         let patch =
@@ -150,11 +152,14 @@ async fn session_drags(address: String, editor: usize) -> Outcome<Vec<Duration>>
         let answer =
             http.post(format!("{address}/api/stage")).json(&question).send().await?.error_for_status()?;
         answer.bytes().await?;
-        // The first picture is whole.
         if version > 1 {
             waits.push(start.elapsed());
+            tokio::time::sleep_until(next.into()).await;
+        } else {
+            everybody.wait().await;
+            // Nobody moves at the same moment as all the others.
+            tokio::time::sleep(EVERY * 5 / 2 * editor as u32 / MANY as u32).await;
         }
-        tokio::time::sleep_until(next.into()).await;
     }
     Ok(waits)
 }
