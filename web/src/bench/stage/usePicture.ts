@@ -39,9 +39,9 @@ interface Asked extends Shown {
 /** Ms that a picture may take before it is drawn coarsely while a hand moves, on a screen of dense pixels. */
 const SLOW = 34;
 /** Ms between changes of one movement. */
-const MOVING = 150;
-/** Ms after the last change that every pixel is asked for. */
-const REST = 60;
+const MOVING = 250;
+/** Every pixel is asked for so many ms after the last change, or so many times what lay between that and the one before. */
+const REST = { least: 60, times: 1.25 };
 
 /** Puts pictures on a canvas as they come. */
 class Painter {
@@ -74,12 +74,15 @@ class Painter {
   show(shown: Shown) {
     if (!shown.project || !shown.scene || shown.scale <= 0 || same(shown, this.shown)) return;
     const now = performance.now();
-    const coarse = this.isSlow && window.devicePixelRatio > 1 && now - this.changed < MOVING;
+    const between = now - this.changed;
+    const coarse = this.isSlow && window.devicePixelRatio > 1 && between < MOVING;
     this.shown = shown;
     this.changed = now;
     window.clearTimeout(this.timer);
-    if (coarse)
-      this.timer = window.setTimeout(() => this.newest.change({ ...shown, coarse: false }, pace), REST);
+    if (coarse) {
+      const rest = Math.max(REST.least, REST.times * between);
+      this.timer = window.setTimeout(() => this.newest.change({ ...shown, coarse: false }, pace), rest);
+    }
     this.newest.change({ ...shown, coarse }, pace);
   }
 
