@@ -3,8 +3,8 @@
 //! offset, the light that everything follows, the count of a ramp, and the place of a piece. With `--slow`, there are 80 ms and 20 Mbit/s between
 //! the page and the service. Run by `cargo xtask drag`; a benchmark, not a test.
 //!
-//! *Painted* is the canvas having its new pixels, put there by a worker itself or by the page; *shown* is the frame after that, which a screen of 60 Hz adds up to 16.7 ms
-//! to, half of that on average.
+//! *Painted* is the canvas having its new pixels, put there by a worker itself or by the page; *shown* is the page's frame after
+//! that, which a screen of 60 Hz adds up to 16.7 ms to, half of that on average, and a busy page more.
 
 use serde_json::{Value, json};
 use zolvet_e2e::slow_network::SlowNetwork;

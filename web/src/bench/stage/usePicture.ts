@@ -40,7 +40,7 @@ interface Asked extends Shown {
 const SLOW = 34;
 /** Ms between changes of one movement. */
 const MOVING = 250;
-/** Every pixel is asked for so many ms after the last change, or so many times what lay between that and the one before. */
+/** Every pixel is asked for this many ms after the last change, or this many times the gap before it if that is longer. */
 const REST = { least: 60, times: 1.25 };
 
 /** Puts pictures on a canvas as they come. */
