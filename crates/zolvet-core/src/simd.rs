@@ -27,6 +27,23 @@ fn over_in<S: Simd>(simd: S, pixels: &mut [[f32; 4]], sources: impl Iterator<Ite
     }
 }
 
+/// Composites one premultiplied colour over pixels, of it a share over each.
+#[inline(always)]
+pub(crate) fn colour_over_each(pixels: &mut [[f32; 4]], colour: [f32; 4], shares: &[f32]) {
+    dispatch!(Level::new(), simd => colour_over_in(simd, pixels, colour, shares));
+}
+
+#[inline(always)]
+fn colour_over_in<S: Simd>(simd: S, pixels: &mut [[f32; 4]], colour: [f32; 4], shares: &[f32]) {
+    let (one, alpha) = (simd.splat_f32x4(1.0), simd.splat_f32x4(colour[3]));
+    let colour = f32x4::simd_from(simd, colour);
+    for (pixel, share) in pixels.iter_mut().zip(shares) {
+        let share = simd.splat_f32x4(*share);
+        let below = f32x4::simd_from(simd, *pixel);
+        *pixel = *(colour * share + below * (one - alpha * share));
+    }
+}
+
 /// Takes of each pixel its share.
 #[inline(always)]
 pub(crate) fn scale_each(pixels: &mut [[f32; 4]], shares: &[f32]) {

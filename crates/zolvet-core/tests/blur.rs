@@ -69,7 +69,7 @@ fn running_means_are_those_of_chromium() {
         (2.0, &[3, 13, 32, 64, 105, 150, 191, 223, 242, 252, 255]),
         (3.0, &[1, 4, 10, 20, 35, 57, 83, 112, 143, 172, 198, 220, 235, 245, 251, 254]),
     ];
-    let square = Mask { rect: Rect::new(0, 0, 60, 60), data: vec![1.0; 3600] };
+    let square = Mask::new(Rect::new(0, 0, 60, 60), vec![1.0; 3600]);
     for (sigma, expected) in drawn {
         let blurred = boxes(&square, sigma, square.rect.grown(40));
         let alpha = |x: i32| (blurred.at(x, 30) * 255.0).round() as u8;
@@ -94,9 +94,9 @@ proptest! {
     fn keeps_the_sum_of_coverage(sigma in 0.3..60.0_f64) {
         let source = card();
         let blurred = gaussian(&source, sigma, source.rect.grown(reach(sigma) * 2));
-        let sum = |mask: &Mask| mask.data.iter().map(|c| f64::from(*c)).sum::<f64>();
+        let sum = |mask: &Mask| mask.values().map(f64::from).sum::<f64>();
         prop_assert!((sum(&blurred) / sum(&source) - 1.0).abs() < 2e-3);
-        prop_assert!(blurred.data.iter().all(|c| (-1e-6..=1.000_01).contains(c)));
+        prop_assert!(blurred.values().all(|c| (-1e-6..=1.000_01).contains(&c)));
     }
 
     /// A wide blur that is read moved by parts of a pixel is that of a rectangle there, which is known in closed form: the
@@ -143,10 +143,10 @@ proptest! {
     #[test]
     fn moving_the_source_moves_the_blur(sigma in 0.3..60.0_f64, dx in -40..40_i32, dy in -40..40_i32) {
         let source = card();
-        let moved = Mask { rect: source.rect.moved(dx, dy), data: source.data.clone() };
+        let moved = Mask::new(source.rect.moved(dx, dy), source.clone().into_values());
         let window = source.rect.grown(20);
         let (a, b) = (gaussian(&source, sigma, window), gaussian(&moved, sigma, window.moved(dx, dy)));
-        let worst = a.data.iter().zip(&b.data).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
+        let worst = a.values().zip(b.values()).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
         prop_assert!(worst * 255.0 < 0.5, "{worst}");
     }
 

@@ -26,9 +26,9 @@ fn thickness_adds_up() {
             .cropped(window)
     };
     let (a, b) = (coverage(&twice), coverage(&once));
-    let worst = a.data.iter().zip(&b.data).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
+    let worst = a.values().zip(b.values()).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
     assert!(worst <= 2.0 / 255.0, "{worst}");
-    assert!(a.data.iter().sum::<f32>() > 10_000.0);
+    assert!(a.values().sum::<f32>() > 10_000.0);
 }
 
 /// Thickness in two colours runs from the one to the other in OKLab: a square swept to the right, in closed form.

@@ -36,11 +36,37 @@ pub struct Room {
     pixels: Vec<f32>,
 }
 
+/// How much goes through each pixel of a row, from 0 to 1.
+#[derive(Debug, Default)]
+pub struct Through {
+    /// With a margin on either side.
+    values: Vec<f32>,
+}
+
+impl Through {
+    /// What lies in the same eight pixels as one of the row's.
+    const MARGIN: usize = LANES as usize;
+
+    /// All of it goes through `width` pixels.
+    pub fn clear(&mut self, width: usize) {
+        self.values.clear();
+        self.values.resize(width + 2 * Self::MARGIN, 1.0);
+    }
+
+    /// The pixels of the row.
+    pub fn pixels(&mut self) -> &mut [f32] {
+        let end = self.values.len().saturating_sub(Self::MARGIN);
+        self.values.get_mut(Self::MARGIN..end).unwrap_or_default()
+    }
+}
+
 /// Weights along a row, for eight pixels at a time.
 #[derive(Debug, Clone, PartialEq)]
 struct Across {
     /// Pixels after which the weights recur: a cell, or several small ones.
     block: i32,
+    /// As cells.
+    per_block: usize,
     /// Cells that eight pixels are read from.
     taps: usize,
     /// For each eight pixels of a block, the first of those cells, counted from two before the block's own.
@@ -54,6 +80,12 @@ impl Coarse {
         Self { rect, cells, cell }
     }
 
+    /// The pixels it is read at: whole eights of them.
+    #[must_use]
+    pub fn read_at(&self) -> Rect {
+        eights_around(self.rect)
+    }
+
     /// What it is read through when it is moved right and down by parts of a pixel, each from 0 up to 1.
     #[must_use]
     pub fn spline(&self, (right, down): (f64, f64)) -> Spline {
@@ -63,7 +95,7 @@ impl Coarse {
         Spline { down: weights(down), across: Across::new(&weights(right), self.cell) }
     }
 
-    /// The coverage of a row of `width` pixels from `x0` on, all of them within [`Self::rect`], read through one of its splines.
+    /// The coverage of a row of `width` pixels from `x0` on, all of them within [`Self::read_at`], read through one of its splines.
     pub fn read<'a>(
         &self,
         spline: &Spline,
@@ -71,51 +103,96 @@ impl Coarse {
         width: usize,
         room: &'a mut Room,
     ) -> &'a [f32] {
-        let (x1, across) = (x0 + width as i32, &spline.across);
+        let Room { cells, pixels } = room;
+        let before = x0.rem_euclid(LANES);
+        pixels.resize(whole_eights(before as usize + width), 0.0);
+        self.along(spline, (y, x0 - before), (pixels, cells), |_, covered| covered);
+        &pixels[before as usize..before as usize + width]
+    }
+
+    /// Takes off what goes through pixels of a row what an opacity of its coverage holds back. The first of `columns` of them
+    /// lies at `x0` here. Up to seven to either side take part where that is within the same eight pixels.
+    pub fn fade(
+        &self,
+        spline: &Spline,
+        (y, x0): (i32, i32),
+        (through, columns): (&mut Through, Range<usize>),
+        alpha: f32,
+        room: &mut Room,
+    ) {
+        let before = x0.rem_euclid(LANES);
+        let start = Through::MARGIN + columns.start - before as usize;
+        let length = whole_eights(before as usize + columns.len());
+        self.along(
+            spline,
+            (y, x0 - before),
+            (&mut through.values[start..start + length], &mut room.cells),
+            #[inline(always)]
+            |through, covered| through * (1.0 - alpha * covered),
+        );
+    }
+
+    /// Mixes the coverage of a row into whole eights of pixels.
+    #[inline(always)]
+    fn along(
+        &self,
+        spline: &Spline,
+        (y, x0): (i32, i32),
+        (pixels, line): (&mut [f32], &mut Vec<f32>),
+        mix: impl Fn(f32, f32) -> f32,
+    ) {
+        let (across, x1) = (&spline.across, x0 + pixels.len() as i32);
         // Blocks and cells are powers of two pixels wide.
         let shift = across.block.trailing_zeros();
         let (first, last) = (x0 >> shift, (x1 - 1) >> shift);
-        let per_block = across.block >> self.cell.trailing_zeros();
-        room.pixels.resize((((last - first) + 1) << shift) as usize, 0.0);
+        let per_block = across.per_block as i32;
         widest(
             #[inline(always)]
             || {
-                let cells = first * per_block - 2..(last + 1) * per_block + 2;
-                self.gather(&spline.down, y, cells, &mut room.cells);
-                across.read(&room.cells, per_block as usize, &mut room.pixels);
+                self.gather(&spline.down, y, first * per_block - 2..(last + 1) * per_block + 2, line);
+                across.read(line, (x0 - (first << shift)) / LANES, pixels, mix);
             },
         );
-        let start = (x0 - (first << shift)) as usize;
-        &room.pixels[start..start + width]
     }
 
     /// These cells at a row of pixels; 0 where there are none.
     #[inline(always)]
     fn gather(&self, down: &[(i32, [f32; 4])], y: i32, wanted: Range<i32>, line: &mut Vec<f32>) {
-        let (first, weights) = &down[y.rem_euclid(self.cell) as usize];
+        let (first, [a, b, c, d]) = down[y.rem_euclid(self.cell) as usize];
         let top = y.div_euclid(self.cell) + first;
         line.clear();
-        line.resize(wanted.len(), 0.0);
+        line.resize(whole_eights(wanted.len()), 0.0);
+        // A few cells more, so that none is left for the slow end of a loop.
         let (rect, from) = (self.cells.rect, wanted.start);
-        let (left, right) = (from.max(rect.x0), wanted.end.min(rect.x1));
+        let (left, right) = (from.max(rect.x0), (from + line.len() as i32).min(rect.x1));
         if left >= right {
             return;
         }
         let part = (left - rect.x0) as usize..(right - rect.x0) as usize;
+        let row = |down: i32| &self.cells.row(top + down)[part.clone()];
         let out = &mut line[(left - from) as usize..(right - from) as usize];
-        for (i, weight) in weights.iter().enumerate() {
-            let row = &self.cells.row(top + i as i32)[part.clone()];
-            for (out, cell) in out.iter_mut().zip(row) {
-                *out += cell * weight;
-            }
+        if (1..4).all(|down| self.cells.is_like_above(top + down)) {
+            return out.copy_from_slice(row(0));
         }
+        let above = row(0).iter().zip(row(1));
+        let below = row(2).iter().zip(row(3));
+        for (out, ((first, second), (third, fourth))) in out.iter_mut().zip(above.zip(below)) {
+            *out = first * a + second * b + third * c + fourth * d;
+        }
+    }
+
+    /// Whether a row is known to be like the one above it, however it is moved.
+    pub(super) fn is_like_above(&self, y: i32) -> bool {
+        // Moved by parts of a pixel, either is read from cells two before its own at the most, and two past it.
+        let (first, last) = ((y - 1).div_euclid(self.cell) - 2, y.div_euclid(self.cell) + 2);
+        (first + 1..=last).all(|cell| self.cells.is_like_above(cell))
     }
 
     /// Every pixel.
     #[must_use]
     pub fn all(&self) -> Mask {
         let (mut mask, spline) = (Mask::empty(self.rect), self.spline((0.0, 0.0)));
-        for_each_row(&mut mask.data, self.rect.width(), |row, out| {
+        for_each_row(mask.values_mut(), self.rect.width(), |row, out| {
             let at = (self.rect.y0 + row, self.rect.x0);
             out.copy_from_slice(self.read(&spline, at, out.len(), &mut Room::default()));
         });
@@ -123,7 +200,7 @@ impl Coarse {
     }
 
     pub(super) fn bytes(&self) -> usize {
-        size_of_val(self.cells.data.as_slice())
+        self.cells.bytes()
     }
 }
 
@@ -149,43 +226,71 @@ impl Across {
             }
             weights.extend(eight);
         }
-        Self { block, taps, first, weights }
+        Self { block, per_block: (block / cell) as usize, taps, first, weights }
     }
 
-    /// Whole blocks of pixels from the cells around them.
+    /// Eights of pixels from the cells around them; the first is the block's `start`th.
     #[inline(always)]
-    fn read(&self, cells: &[f32], per_block: usize, pixels: &mut [f32]) {
-        for (number, (first, weights)) in self.first.iter().zip(self.weights.chunks(self.taps)).enumerate() {
-            let blocks = (&cells[*first..], per_block, self.block as usize);
-            let pixels = &mut pixels[number * LANES as usize..];
-            match self.taps {
-                4 => read_eights::<4>(weights, blocks, pixels),
-                5 => read_eights::<5>(weights, blocks, pixels),
-                6 => read_eights::<6>(weights, blocks, pixels),
-                _ => read_eights::<8>(weights, blocks, pixels),
+    fn read(&self, cells: &[f32], start: i32, pixels: &mut [f32], mix: impl Fn(f32, f32) -> f32) {
+        match self.taps {
+            4 => self.read_eights::<4>(cells, start as usize, pixels, mix),
+            5 => self.read_eights::<5>(cells, start as usize, pixels, mix),
+            6 => self.read_eights::<6>(cells, start as usize, pixels, mix),
+            _ => self.read_eights::<8>(cells, start as usize, pixels, mix),
+        }
+    }
+
+    /// Each from `TAPS` cells.
+    #[inline(always)]
+    fn read_eights<const TAPS: usize>(
+        &self,
+        cells: &[f32],
+        start: usize,
+        pixels: &mut [f32],
+        mix: impl Fn(f32, f32) -> f32,
+    ) {
+        let eights = pixels.as_chunks_mut::<{ LANES as usize }>().0.iter_mut();
+        let mix = |out: &mut Eight, covered: Eight| {
+            *out = std::array::from_fn(|lane| mix(out[lane], covered[lane]));
+        };
+        if let (&[first], Some(weights)) = (self.first.as_slice(), self.weights.first_chunk::<TAPS>()) {
+            // The same weights for all of them.
+            for (out, cells) in eights.zip(cells[first..].windows(TAPS).step_by(self.per_block)) {
+                mix(out, eight::<TAPS>(cells, weights));
+            }
+            return;
+        }
+        let (mut own, mut block) = (start, 0);
+        for out in eights {
+            mix(out, eight::<TAPS>(&cells[block + self.first[own]..], &self.weights[own * TAPS..]));
+            own += 1;
+            if own == self.first.len() {
+                (own, block) = (0, block + self.per_block);
             }
         }
     }
 }
 
-/// Eight pixels of every block, each from `TAPS` cells.
+/// Grown to the left and right to whole eights of pixels.
+pub(crate) fn eights_around(rect: Rect) -> Rect {
+    let down = |x: i32| x.div_euclid(LANES) * LANES;
+    Rect { x0: down(rect.x0), x1: down(rect.x1 + LANES - 1), ..rect }
+}
+
+fn whole_eights(pixels: usize) -> usize {
+    pixels.next_multiple_of(LANES as usize)
+}
+
+/// The coverage of eight pixels from so many cells.
 #[inline(always)]
-fn read_eights<const TAPS: usize>(
-    weights: &[Eight],
-    (cells, per_block, block): (&[f32], usize, usize),
-    pixels: &mut [f32],
-) {
-    let Some(weights) = weights.first_chunk::<TAPS>() else { return };
-    for (pixels, cells) in pixels.chunks_mut(block).zip(cells.windows(TAPS).step_by(per_block)) {
-        let (Some(pixels), Some(cells)) = (pixels.first_chunk_mut(), cells.first_chunk::<TAPS>()) else {
-            return;
-        };
-        let mut sum: Eight = [0.0; LANES as usize];
+fn eight<const TAPS: usize>(cells: &[f32], weights: &[Eight]) -> Eight {
+    let mut sum: Eight = [0.0; LANES as usize];
+    if let (Some(cells), Some(weights)) = (cells.first_chunk::<TAPS>(), weights.first_chunk::<TAPS>()) {
         for (cell, weights) in cells.iter().zip(weights) {
             sum = std::array::from_fn(|lane| sum[lane] + cell * weights[lane]);
         }
-        *pixels = sum;
     }
+    sum
 }
 
 /// The first of four cells, relative to the pixel's own, and the uniform cubic B-spline's weights on them, for what is moved by

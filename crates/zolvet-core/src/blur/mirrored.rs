@@ -5,7 +5,7 @@
 //! are left to be computed, and the surroundings are never materialised.
 
 use crate::parallel::for_each_row;
-use crate::raster::{Mask, Rect};
+use crate::raster::Mask;
 
 /// Cosines that are left with less than this share add nothing that is seen.
 const LEAST: f64 = 1e-5;
@@ -19,11 +19,11 @@ pub fn mirrored(source: &Mask, sigma: f64) -> Mask {
     }
     let (across, down) = (Cosines::new(width, sigma), Cosines::new(height, sigma));
     // Shares of the cosines across, row by row; then turned, so that columns are rows.
-    let shares = across.shares_of(&source.data, height);
+    let shares = across.shares_of(&source.clone().into_values(), height);
     let columns = turned(&shares, across.count, height);
     let blurred = down.sums_of(&down.shares_of(&columns, across.count), across.count);
     let data = across.sums_of(&turned(&blurred, height, across.count), height);
-    Mask { rect: Rect { ..source.rect }, data }
+    Mask::new(source.rect, data)
 }
 
 /// Rows of `width` values as columns.
@@ -110,6 +110,7 @@ fn dot(a: &[f32], b: &[f32]) -> f32 {
 mod tests {
     use super::*;
     use crate::blur::{gaussian, reach};
+    use crate::raster::Rect;
 
     /// Against the same blur with the mirrored surroundings written out.
     #[test]
@@ -118,7 +119,7 @@ mod tests {
         let (width, height) = (rect.width() as i32, rect.height() as i32);
         let value = |x: i32, y: i32| ((x * 7 + y * 13) % 11) as f32 / 11.0 + if x > 40 { 0.4 } else { 0.0 };
         let data = (0..height).flat_map(|y| (0..width).map(move |x| value(x, y))).collect();
-        let source = Mask { rect, data };
+        let source = Mask::new(rect, data);
         let fold = |at: i32, size: i32| {
             let at = at.rem_euclid(2 * size);
             if at < size { at } else { 2 * size - 1 - at }
@@ -126,13 +127,13 @@ mod tests {
         for sigma in [1.5, 4.0, 11.0, 40.0] {
             let wide = rect.grown(reach(sigma));
             let mut around = Mask::empty(wide);
-            for (i, out) in around.data.iter_mut().enumerate() {
+            for (i, out) in around.values_mut().iter_mut().enumerate() {
                 let (x, y) = ((i % wide.width()) as i32 + wide.x0, (i / wide.width()) as i32 + wide.y0);
                 *out = value(fold(x - rect.x0, width), fold(y - rect.y0, height));
             }
             let expected = gaussian(&around, sigma, rect).cropped(rect);
             let found = mirrored(&source, sigma);
-            let errors = found.data.iter().zip(&expected.data).map(|(a, b)| (a - b).abs());
+            let errors = found.values().zip(expected.values()).map(|(a, b)| (a - b).abs());
             let worst = errors.fold(0.0, f32::max);
             assert!(worst < 2.0 / 255.0, "σ {sigma}: {worst}");
         }

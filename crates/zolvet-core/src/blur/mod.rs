@@ -9,11 +9,11 @@
 mod coarse;
 mod mirrored;
 
-use crate::parallel::for_each_row;
-use crate::raster::{Mask, Rect};
+use crate::raster::{Changes, Mask, Rect};
 use crate::simd::widest;
 
-pub use coarse::{Coarse, Room, Spline};
+pub(crate) use coarse::eights_around;
+pub use coarse::{Coarse, Room, Spline, Through};
 pub use mirrored::mirrored;
 
 /// Widest blur done without halving, in pixels of σ. With 2.5 a source moved by some pixels blurs up to 0.75 of 255
@@ -151,101 +151,43 @@ fn kernel(sigma: f64) -> Vec<f32> {
 /// Each row of the result is summed from the source's rows, then along itself: only one row is buffered between.
 pub(crate) fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
     let radius = kernel.len() as i32 - 1;
-    let mut result = Mask::empty(rect);
     let (width, middle) = (rect.width(), kernel.len() - 1);
     // Where the source lies in a row that is padded by the kernel on either side.
     let padded = rect.x0 - radius..rect.x1 + radius;
     let left = source.rect.x0.max(padded.start);
     let right = source.rect.x1.min(padded.end);
     if left >= right || width == 0 {
-        return result;
+        return Mask::empty(rect);
     }
     let place = (left - padded.start) as usize..(right - padded.start) as usize;
     let part = (left - source.rect.x0) as usize..(right - source.rect.x0) as usize;
-    let changes = Changes::of(source);
-    each_new_row(
-        &mut result,
+    let (changes, nothing) = (Changes::of(source), vec![0.0; part.len()]);
+    new_rows(
+        rect,
         |y| changes.are_between(y - 1 - radius, y + radius),
         #[inline(always)]
         |y, out| {
+            let row = |y: i32| {
+                let within = (source.rect.y0..source.rect.y1).contains(&y);
+                if within { &source.row(y)[part.clone()] } else { &nothing[..] }
+            };
             let mut line = vec![0.0; width + 2 * middle];
-            let within =
-                |y: i32| (source.rect.y0..source.rect.y1).contains(&y).then(|| &source.row(y)[part.clone()]);
-            let mut touched = false;
-            for (i, weight) in kernel.iter().enumerate() {
-                let i = i as i32;
-                let sum = &mut line[place.clone()];
-                match (within(y - i), within(y + i)) {
-                    (Some(above), Some(_)) if i == 0 => add_scaled(sum, above, *weight),
-                    (Some(above), Some(below)) => add_pair(sum, above, below, *weight),
-                    (Some(only), None) | (None, Some(only)) => add_scaled(sum, only, *weight),
-                    (None, None) => continue,
-                }
-                touched = true;
-            }
-            if !touched {
-                return;
-            }
+            add_scaled(&mut line[place.clone()], row(y), kernel[0]);
+            add_taps(&mut line[place.clone()], &kernel[1..], |i| (row(y - i as i32), row(y + i as i32)));
             scale_into(out, &line[middle..], kernel[0]);
-            for (i, weight) in kernel.iter().enumerate().skip(1) {
-                add_pair(out, &line[middle - i..], &line[middle + i..], *weight);
-            }
+            add_taps(out, &kernel[1..], |i| (&line[middle - i..], &line[middle + i..]));
         },
-    );
-    result
-}
-
-/// Works out the rows of a mask, and copies the one before where nothing that a row is made from is new.
-fn each_new_row(mask: &mut Mask, is_new: impl Fn(i32) -> bool + Sync, work: impl Fn(i32, &mut [f32]) + Sync) {
-    let (rect, width) = (mask.rect, mask.rect.width());
-    let is_new = |row: i32| row == 0 || is_new(rect.y0 + row);
-    for_each_row(&mut mask.data, width, |row, out| {
-        if is_new(row) {
-            widest(
-                #[inline(always)]
-                || work(rect.y0 + row, out),
-            );
-        }
-    });
-    for row in (1..rect.height()).filter(|row| !is_new(*row as i32)) {
-        mask.data.copy_within((row - 1) * width..row * width, row * width);
-    }
-}
-
-/// The rows of a mask that differ from the row before; outside it all are alike.
-struct Changes {
-    top: i32,
-    /// For each row of the mask and the one after it: how many up to it do.
-    up_to: Vec<u32>,
-}
-
-impl Changes {
-    fn of(mask: &Mask) -> Self {
-        let (mut count, rect) = (0, mask.rect);
-        let mut up_to = Vec::with_capacity(rect.height() + 1);
-        for y in rect.y0..=rect.y1 {
-            let within = rect.y0 < y && y < rect.y1;
-            count += u32::from(!within || !same(mask.row(y - 1), mask.row(y)));
-            up_to.push(count);
-        }
-        Self { top: rect.y0, up_to }
-    }
-
-    /// Whether the rows from `first` to `last` are not all alike.
-    fn are_between(&self, first: i32, last: i32) -> bool {
-        let up_to = |y: i32| {
-            let at = usize::try_from(i64::from(y) - i64::from(self.top)).ok();
-            at.and_then(|at| self.up_to.get(at).or(self.up_to.last())).copied().unwrap_or(0)
-        };
-        up_to(first) != up_to(last)
-    }
-}
-
-fn same(a: &[f32], b: &[f32]) -> bool {
-    widest(
-        #[inline(always)]
-        || a.iter().zip(b).fold(0, |apart, (a, b)| apart | (a.to_bits() ^ b.to_bits())) == 0,
     )
+}
+
+/// A mask of which the rows are worked out that are made from anything new.
+fn new_rows(rect: Rect, is_new: impl Fn(i32) -> bool, work: impl Fn(i32, &mut [f32]) + Sync) -> Mask {
+    Mask::of_rows(rect, is_new, |y, out| {
+        widest(
+            #[inline(always)]
+            || work(y, out),
+        );
+    })
 }
 
 #[inline(always)]
@@ -255,10 +197,29 @@ fn scale_into(out: &mut [f32], from: &[f32], weight: f32) {
     }
 }
 
+/// Adds pairs of lines, from those one away on, each pair weighted.
 #[inline(always)]
-fn add_pair(out: &mut [f32], left: &[f32], right: &[f32], weight: f32) {
-    for ((out, left), right) in out.iter_mut().zip(left).zip(right) {
-        *out += (left + right) * weight;
+fn add_taps<'a>(out: &mut [f32], weights: &[f32], pair: impl Fn(usize) -> (&'a [f32], &'a [f32])) {
+    // Several at a time, so that sums are read and written less often.
+    let (fours, rest) = weights.as_chunks::<4>();
+    for (at, weights) in fours.iter().enumerate() {
+        add_pairs(out, std::array::from_fn(|i| pair(at * 4 + i + 1)), *weights);
+    }
+    for (at, weight) in rest.iter().enumerate() {
+        add_pairs(out, [pair(fours.len() * 4 + at + 1)], [*weight]);
+    }
+}
+
+#[inline(always)]
+fn add_pairs<const N: usize>(out: &mut [f32], pairs: [(&[f32], &[f32]); N], weights: [f32; N]) {
+    let length = out.len();
+    let pairs = pairs.map(|(left, right)| (&left[..length], &right[..length]));
+    for (i, out) in out.iter_mut().enumerate() {
+        let mut sum = *out;
+        for ((left, right), weight) in pairs.iter().zip(weights) {
+            sum += (left[i] + right[i]) * weight;
+        }
+        *out = sum;
     }
 }
 
@@ -277,14 +238,13 @@ fn halved(source: &Mask) -> Mask {
         source.rect.x1.div_euclid(2) + 2,
         source.rect.y1.div_euclid(2) + 2,
     );
-    let mut result = Mask::empty(rect);
     let width = rect.width();
     // Where the source's columns lie among those that are read: one more than two for each cell at either side.
     let left = (source.rect.x0 - (rect.x0 * 2 - 1)) as usize;
     let place = left..left + source.rect.width();
     let changes = Changes::of(source);
-    each_new_row(
-        &mut result,
+    new_rows(
+        rect,
         |y| changes.are_between(y * 2 - 3, y * 2 + 2),
         #[inline(always)]
         |y, out| {
@@ -301,8 +261,7 @@ fn halved(source: &Mask) -> Mask {
                 *out = (at[0] + at[3] + 3.0 * (at[1] + at[2])) * 0.125;
             }
         },
-    );
-    result
+    )
 }
 
 impl Blurred {
@@ -315,11 +274,20 @@ impl Blurred {
         }
     }
 
+    /// Whether a row is known to be like the one above it.
+    #[must_use]
+    pub(crate) fn is_like_above(&self, y: i32) -> bool {
+        match self {
+            Self::Fine(mask) => mask.is_like_above(y),
+            Self::Coarse(coarse) => coarse.is_like_above(y),
+        }
+    }
+
     /// Bytes of memory it takes.
     #[must_use]
     pub fn bytes(&self) -> usize {
         match self {
-            Self::Fine(mask) => size_of_val(mask.data.as_slice()),
+            Self::Fine(mask) => mask.bytes(),
             Self::Coarse(coarse) => coarse.bytes(),
         }
     }
@@ -335,19 +303,19 @@ mod tests {
     fn copied_rows_are_those_that_are_worked_out() {
         let rect = Rect::new(-3, 2, 77, 62);
         let mut plain = Mask::empty(rect);
-        for (i, value) in plain.data.iter_mut().enumerate() {
+        for (i, value) in plain.values_mut().iter_mut().enumerate() {
             let (x, y) = (i % rect.width(), i / rect.width());
             let edge = if y < 9 { y } else { 9 };
             *value = if x > 4 + edge && x < 40 && y != 50 { 0.1 + 0.01 * x as f32 } else { 0.0 };
         }
         let mut striped = plain.clone();
-        for (y, row) in striped.data.chunks_mut(rect.width()).enumerate() {
+        for (y, row) in striped.values_mut().chunks_mut(rect.width()).enumerate() {
             row[rect.width() - 1] = 0.5 + 0.001 * y as f32;
         }
         let window = Rect::new(-20, -20, 50, 90);
         for sigma in [0.7, 2.0, 3.0] {
             let (a, b) = (gaussian(&plain, sigma, window), gaussian(&striped, sigma, window));
-            assert!(a.data.iter().any(|value| *value > 0.0) && a == b.cropped(a.rect), "sigma {sigma}");
+            assert!(a.values().any(|value| value > 0.0) && a == b.cropped(a.rect), "sigma {sigma}");
         }
         let (a, b) = (halved(&plain), halved(&striped));
         for y in a.rect.y0..a.rect.y1 {

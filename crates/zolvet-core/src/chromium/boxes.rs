@@ -23,17 +23,17 @@ pub fn boxes(source: &Mask, sigma: f64, window: Rect) -> Mask {
     }
     let mut across = Mask::empty(Rect::new(rect.x0, source.rect.y0, rect.x1, source.rect.y1));
     let (width, left) = (rect.width(), rect.x0 - source.rect.x0);
-    for_each_row(&mut across.data, width, |row, out| {
+    for_each_row(across.values_mut(), width, |row, out| {
         means.along(source.row(source.rect.y0 + row).iter().copied(), left, out);
     });
     // Columns are turned into rows and back: neighbours in memory are read and written together.
-    let mut down = vec![0.0; width * rect.height()];
+    let (across, mut down) = (across.into_values(), vec![0.0; width * rect.height()]);
     let top = rect.y0 - source.rect.y0;
     for_each_row(&mut down, rect.height(), |x, out| {
-        means.along(across.data.iter().skip(x as usize).step_by(width).copied(), top, out);
+        means.along(across.iter().skip(x as usize).step_by(width).copied(), top, out);
     });
     let mut result = Mask::empty(rect);
-    for_each_row(&mut result.data, width, |row, out| {
+    for_each_row(result.values_mut(), width, |row, out| {
         for (value, out) in down.iter().skip(row as usize).step_by(rect.height()).zip(out) {
             *out = *value;
         }

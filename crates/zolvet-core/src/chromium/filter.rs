@@ -187,12 +187,12 @@ fn blurred(canvas: &Canvas, sigma: f64) -> Canvas {
     let rect = Rect::new(0, 0, canvas.width as i32, canvas.height as i32);
     let mut blurred = Canvas::new(canvas.width, canvas.height);
     for part in 0..4 {
-        let plane = Mask { rect, data: canvas.pixels.iter().map(|pixel| pixel[part]).collect() };
-        if plane.data.iter().all(|value| *value == 0.0) {
+        let plane = Mask::new(rect, canvas.pixels.iter().map(|pixel| pixel[part]).collect());
+        if plane.values().all(|value| value == 0.0) {
             continue;
         }
         let plane = boxes(&plane, sigma, rect);
-        for (pixel, value) in blurred.pixels.iter_mut().zip(plane.data) {
+        for (pixel, value) in blurred.pixels.iter_mut().zip(plane.values()) {
             pixel[part] = value;
         }
     }

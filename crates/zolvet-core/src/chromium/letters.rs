@@ -25,7 +25,7 @@ impl Lightness {
     /// Makes coverage that of letters of this lightness.
     pub fn apply(self, mask: &mut Mask) {
         let table: Vec<f32> = (0..=255_u16).map(|i| self.strength(f32::from(i) / 255.0)).collect();
-        for value in &mut mask.data {
+        for value in mask.values_mut() {
             *value = table[in_255ths(*value) as usize];
         }
     }

@@ -17,7 +17,7 @@ pub(super) fn narrow(source: &Mask, sigma: f64, window: Rect) -> Mask {
         return source.cropped(source.rect.intersect(window));
     }
     let mut blurred = convolve(source, &discrete(sigma), rect);
-    for value in &mut blurred.data {
+    for value in blurred.values_mut() {
         *value = in_255ths(*value) as f32 / 255.0;
     }
     blurred
@@ -62,9 +62,9 @@ mod tests {
     #[test]
     fn an_edge_is_as_soft_as_chromium_draws_it() {
         let mut edge = Mask::empty(Rect::new(0, 0, 20, 20));
-        edge.data.fill(1.0);
+        edge.values_mut().fill(1.0);
         let blurred = narrow(&edge, 1.0, Rect::new(-3, 10, 3, 11));
-        let found: Vec<f32> = blurred.data.iter().map(|value| (value * 255.0).round()).collect();
+        let found: Vec<f32> = blurred.values().map(|value| (value * 255.0).round()).collect();
         assert_eq!(found, [13.0, 67.0, 188.0, 242.0, 255.0]);
     }
 }

@@ -48,7 +48,7 @@ impl NinePatch {
         }
         let (width, height) = (self.small.rect.width() as i32, self.small.rect.height() as i32);
         let mut mask = Mask::empty(rect);
-        for_each_row(&mut mask.data, rect.width(), |row, line| {
+        for_each_row(mask.values_mut(), rect.width(), |row, line| {
             let y = rect.y0 + row;
             let (down, middle_row) = stretched(y, self.outer.y0, self.outer.y1, self.centre.1, height);
             let source = self.small.row(self.small.rect.y0 + down);
@@ -108,7 +108,7 @@ fn sharp(of: &DeviceBox, sigma: f64) -> Option<NinePatch> {
     };
     let (across, down) = (line(of.x, w, cut_x), line(of.y, h, cut_y));
     let mut mask = Mask::empty(Rect::new(0, 0, across.len() as i32, down.len() as i32));
-    for (row, down) in mask.data.chunks_mut(across.len().max(1)).zip(&down) {
+    for (row, down) in mask.values_mut().chunks_mut(across.len().max(1)).zip(&down) {
         for (value, across) in row.iter_mut().zip(&across) {
             *value = f32::from(times(*across, *down)) / 255.0;
         }

@@ -306,7 +306,7 @@ mod tests {
     #[test]
     fn a_circle_has_nearly_its_area() {
         for r in [3.0, 10.0, 60.0] {
-            let area: f32 = rasterize_corners(&circle(r), Affine::IDENTITY, WINDOW).data.iter().sum();
+            let area: f32 = rasterize_corners(&circle(r), Affine::IDENTITY, WINDOW).values().sum();
             let exact = std::f64::consts::PI * r * r;
             let short = exact - f64::from(area);
             assert!(short.abs() < r, "{r}: {short} short of {exact}");
@@ -339,8 +339,8 @@ mod tests {
         let drawn = |d: &str, expected: [f32; 4]| {
             let mask =
                 rasterize_coarsely(&BezPath::from_svg(d).unwrap_or_default(), Affine::IDENTITY, WINDOW);
-            let apart = mask.data.iter().zip(expected).map(|(found, expected)| (found - expected).abs());
-            assert!(apart.fold(0.0, f32::max) < 1e-6, "{d}: {:?}", mask.data);
+            let apart = mask.values().zip(expected).map(|(found, expected)| (found - expected).abs());
+            assert!(apart.fold(0.0, f32::max) < 1e-6, "{d}: {:?}", mask.into_values());
         };
         // With a point too many it is no rectangle.
         drawn("M1.3 1.3H2.5H2.8V2.6H1.3Z", [0.525, 0.6, 0.35, 0.4]);

@@ -172,7 +172,7 @@ fn around_hole(coverage: &Coverage<'_>, ring: Bounds, clip: Rect, cache: &MaskCa
     let hole =
         blurred(coverage, clip, cache, nine_patch::blurred).unwrap_or_else(|| Mask::empty(Rect::default()));
     let mut mask = Mask::empty(clip);
-    for_each_row(&mut mask.data, clip.width(), |row, line| {
+    for_each_row(mask.values_mut(), clip.width(), |row, line| {
         let y = clip.y0 + row;
         for (x, value) in (clip.x0..).zip(line) {
             *value = (1.0 - cast.at(x, y) + hole.at(x, y)).clamp(0.0, 1.0);

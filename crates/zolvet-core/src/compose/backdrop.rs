@@ -25,7 +25,7 @@ impl Softened {
     pub fn apply(&self, outer: &PlacedMask, y: i32, x0: i32, pixels: &mut [Pixel]) {
         let mut room = Room::default();
         let (start, coverage) = outer.span(y, x0, pixels.len(), &mut room);
-        let (from, softened) = self.tile.row(y);
+        let (from, softened) = self.tile.line_at(y);
         for (i, coverage) in coverage.iter().enumerate() {
             let x = x0 + (start + i) as i32;
             let Some(new) = usize::try_from(x - from).ok().and_then(|x| softened.get(x)) else { continue };
@@ -58,10 +58,11 @@ impl Behind {
 
     /// Blurred, with their mirror images all around them.
     fn blurred(&self, sigma: f64, rect: Rect, cache: &MaskCache) -> Tile {
-        let is_opaque = is_opaque(&self.pixels.pixels);
+        let Rect { y0, y1, .. } = self.pixels.rect;
+        let is_opaque = (y0..y1).all(|y| is_opaque(self.pixels.row(y)));
         Tile::of_parts(rect, |part| {
             if part == 3 && is_opaque {
-                return Blurred::Fine(Mask { rect, data: vec![1.0; rect.width() * rect.height()] });
+                return Blurred::Fine(Mask::new(rect, vec![1.0; rect.width() * rect.height()]));
             }
             self.blurred_part(part, sigma, rect, cache)
         })

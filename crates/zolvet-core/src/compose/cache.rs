@@ -38,7 +38,7 @@ impl Weighter<Key, Cached> for Bytes {
     fn weight(&self, _key: &Key, kept: &Cached) -> u64 {
         let bytes = match kept {
             Cached::Cover(cover) => cover.bytes(),
-            Cached::Tile(tile) => size_of_val(tile.pixels.as_slice()),
+            Cached::Tile(tile) => tile.bytes(),
         };
         (bytes + 128) as u64
     }
@@ -76,7 +76,7 @@ impl MaskCache {
             return tile;
         }
         let tile = Arc::new(make());
-        if size_of_val(tile.pixels.as_slice()) <= self.largest && !is_stopped() {
+        if tile.bytes() <= self.largest && !is_stopped() {
             self.kept.insert(key, Cached::Tile(Arc::clone(&tile)));
         }
         tile

@@ -82,7 +82,7 @@ impl Canvas {
     pub fn crop(&self, x: u32, y: u32, width: u32, height: u32) -> Self {
         let (x, y) = (x as i32, y as i32);
         let tile = self.tile(Rect::new(x, y, x + width as i32, y + height as i32));
-        Self { width, height, pixels: tile.pixels }
+        Self { width, height, pixels: tile.into_values() }
     }
 
     /// Blurred by a Gaussian of `sigma` pixels; transparent around it.
@@ -93,7 +93,7 @@ impl Canvas {
         }
         let whole = Rect::new(0, 0, self.width as i32, self.height as i32);
         let tile = self.tile(whole).blurred(sigma, whole);
-        Self { pixels: tile.pixels, ..*self }
+        Self { pixels: tile.into_values(), ..*self }
     }
 
     /// Moved by a number of pixels that need not be whole; transparent where nothing is moved to.
@@ -167,6 +167,13 @@ pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), ro
             }
         }
     }
+}
+
+/// A pixel in 8 bits.
+pub(super) fn in_bytes(pixel: Pixel) -> [u8; 4] {
+    let mut bytes = [0; 4];
+    write_row(&mut bytes, &[pixel], (0, 0), Rounding::Nearest);
+    bytes
 }
 
 /// What takes a colour back out of being multiplied by its alpha.

@@ -53,7 +53,7 @@ pub(super) fn cast_coverage(
         for y in rows {
             let weight = weight(y) * (1.0 - cast.fade * distance(f64::from(y) + 0.5));
             let (start, values) = blurred.span(y, rect.x0, width, &mut room);
-            let line = &mut mask.data[(y - rect.y0) as usize * width..][start..];
+            let line = &mut mask.values_mut()[(y - rect.y0) as usize * width..][start..];
             for (out, value) in line.iter_mut().zip(values) {
                 *out += value * weight as f32;
             }

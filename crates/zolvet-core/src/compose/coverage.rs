@@ -178,7 +178,7 @@ impl<'a> Coverage<'a> {
         let sampler = BitmapSampler::fitted(bitmap, Fit::Stretch, width, height, self.scale());
         let to_box = self.place.inverse();
         let rect = mask.rect;
-        for_each_row(&mut mask.data, rect.width(), |row, line| {
+        for_each_row(mask.values_mut(), rect.width(), |row, line| {
             for (i, value) in line.iter_mut().enumerate() {
                 let at = Point::new(f64::from(rect.x0 + i as i32) + 0.5, f64::from(rect.y0 + row) + 0.5);
                 let inside = to_box * at;

@@ -89,10 +89,10 @@ pub(super) fn composite_outside(
     mode: BlendMode,
 ) {
     match inside {
-        None => composite_colour(pixels, colour, coverage.iter().copied(), mode),
+        None => composite_colour(pixels, colour, coverage, mode),
         Some(inside) => {
             let shown = coverage.iter().zip(inside).map(|(coverage, inside)| coverage * (1.0 - inside));
-            composite_colour(pixels, colour, shown, mode);
+            composite_colour(pixels, colour, &shown.collect::<Vec<f32>>(), mode);
         }
     }
 }

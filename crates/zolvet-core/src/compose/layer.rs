@@ -81,11 +81,10 @@ impl PieceLayers {
         self
     }
 
-    /// The rows that anything of the piece may be in.
-    pub fn rows(&self) -> std::ops::Range<i32> {
-        let rects = self.under.iter().map(|layer| layer.content.rect()).chain([self.visible_rect()]);
-        let rows = rects.filter(|rect| !rect.is_empty()).map(|rect| rect.y0..rect.y1);
-        rows.reduce(|a, b| a.start.min(b.start)..a.end.max(b.end)).unwrap_or(0..0)
+    /// The pixels that anything of the piece may be in.
+    pub fn bounds(&self) -> Rect {
+        let rects = self.under.iter().map(|layer| layer.content.rect());
+        rects.fold(self.visible_rect(), Rect::around_both)
     }
 
     /// Everything about the piece that shows in some rows.

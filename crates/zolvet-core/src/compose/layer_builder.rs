@@ -159,7 +159,7 @@ impl LayerBuilder<'_> {
             tile.each_row(|y, row| {
                 let mut room = Room::default();
                 let (_, coverage) = mask.span(y, rect.x0, row.len(), &mut room);
-                let (from, colours) = blurred.row(y);
+                let (from, colours) = blurred.line_at(y);
                 for (i, (pixel, cover)) in row.iter_mut().zip(coverage).enumerate() {
                     let x = rect.x0 + i as i32;
                     let index = usize::try_from(x - from).ok();
@@ -261,6 +261,6 @@ pub(super) fn piece_mask(body: &PlacedSilhouette, place: Affine, context: &Rende
 /// The complement of a hole's coverage, over a window.
 fn around(hole: &PlacedMask, window: Rect) -> PlacedMask {
     let mut mask = hole.over(window);
-    mask.data.iter_mut().for_each(|value| *value = 1.0 - *value);
+    mask.values_mut().iter_mut().for_each(|value| *value = 1.0 - *value);
     PlacedMask::at(mask)
 }

@@ -22,6 +22,7 @@ mod painting;
 mod placed_mask;
 mod redraw;
 mod render;
+mod solid;
 mod span;
 mod strip;
 mod surface;

@@ -7,12 +7,13 @@ use super::coverage::RenderMode;
 use super::knockout::{Knockout, composite_outside};
 use super::layer::{Layer, LayerContent, PieceLayers, key_of};
 use super::placed_mask::PlacedMask;
+use super::solid::Solid;
 use super::span::{
     PixelSpan, composite, composite_colour, composite_pixel, composite_shares, composite_tile,
     round_to_8_bits,
 };
 use crate::blend::{BlendMode, Pixel, in_255ths};
-use crate::blur::Room;
+use crate::blur::{Room, Through};
 use crate::raster::Rect;
 use crate::resolve::{Piece, Sampler};
 use crate::simd::widest;
@@ -44,7 +45,8 @@ pub(super) struct PiecePainter<'a> {
     layers: &'a PieceLayers,
     /// Bottom to top.
     under: Vec<UnderLayer<'a>>,
-    rows: Range<i32>,
+    /// The pixels that anything of it may be in.
+    bounds: Rect,
     mode: RenderMode,
     /// The fill is opaque, so that shadows need not be drawn under it.
     hides_below: bool,
@@ -68,30 +70,24 @@ struct Merged<'a> {
 
 impl Merged<'_> {
     /// How much `width` pixels from `x0` on are covered by all of them.
-    fn cover(&self, y: i32, x0: i32, width: usize, covered: &mut Vec<f32>, room: &mut Room) {
-        covered.clear();
-        covered.resize(width, 1.0);
+    fn cover<'a>(
+        &self,
+        (y, x0): (i32, i32),
+        width: usize,
+        through: &'a mut Through,
+        room: &mut Room,
+    ) -> &'a [f32] {
+        through.clear(width);
         for (alpha, mask) in &self.masks {
-            let (start, coverage) = mask.span(y, x0, width, room);
-            fade(&mut covered[start..], *alpha, coverage);
+            mask.fade((y, x0), through, *alpha, room);
         }
+        let covered = through.pixels();
         widest(
             #[inline(always)]
             || covered.iter_mut().for_each(|through| *through = 1.0 - *through),
         );
+        covered
     }
-}
-
-/// Takes off what goes through each pixel what is covered.
-fn fade(through: &mut [f32], alpha: f32, coverage: &[f32]) {
-    widest(
-        #[inline(always)]
-        || {
-            for (through, coverage) in through.iter_mut().zip(coverage) {
-                *through *= 1.0 - alpha * coverage;
-            }
-        },
-    );
 }
 
 fn around(a: Range<usize>, b: Range<usize>) -> Range<usize> {
@@ -145,7 +141,7 @@ impl<'a> PiecePainter<'a> {
     pub fn new(piece: &'a Piece, layers: &'a PieceLayers, mode: RenderMode) -> Self {
         let hides_below = hides_below(piece, layers);
         let under = under_layers(&layers.under, mode);
-        Self { piece, layers, under, rows: layers.rows(), mode, hides_below }
+        Self { piece, layers, under, bounds: layers.bounds(), mode, hides_below }
     }
 
     /// Everything that is painted, in order.
@@ -190,11 +186,29 @@ impl<'a> PiecePainter<'a> {
         if knock_out { &self.layers.outer } else { &self.layers.silhouette }
     }
 
+    /// The surface where it is one opaque colour, whatever lies below it, and where in a window it fills whole pixels.
+    pub fn solid(&self, window: Rect) -> Option<Solid> {
+        let Some(Sampler::Flat(colour)) = &self.layers.fill else { return None };
+        if !self.hides_below || !self.mode.is_exact() || !self.layers.is_plain() {
+            return None;
+        }
+        Solid::of(&self.layers.silhouette, *colour, window)
+    }
+
+    /// Which of `width` pixels of a row from `x0` on anything of the piece may be in.
+    pub fn columns(&self, y: i32, x0: i32, width: usize) -> Range<usize> {
+        self.bounds.columns(y, x0, width)
+    }
+
     /// Paints a part of a row of the picture, which starts at `x0`.
     pub fn paint_from(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
-        if self.rows.contains(&y) {
-            self.row(&mut PixelSpan { y, x0, pixels });
+        let columns = self.columns(y, x0, pixels.len());
+        if columns.is_empty() {
+            return;
         }
+        // Browsers round all that they have painted so far with each step.
+        let columns = if self.mode.is_exact() { columns } else { 0..pixels.len() };
+        self.row(&mut PixelSpan { y, x0: x0 + columns.start as i32, pixels: &mut pixels[columns] });
     }
 }
 
@@ -247,7 +261,7 @@ impl<'a> PiecePainter<'a> {
     fn flat_surface(&self, colour: Pixel, span: &mut PixelSpan<'_>) {
         let (start, coverage) = self.layers.silhouette.unblurred_span(span.y, span.x0, span.pixels.len());
         let pixels = &mut span.pixels[start..start + coverage.len()];
-        composite_colour(pixels, colour, coverage.iter().copied(), self.piece.blend);
+        composite_colour(pixels, colour, coverage, self.piece.blend);
     }
 
     /// The knockout of a layer under the piece, over a row.
@@ -260,12 +274,12 @@ impl<'a> PiecePainter<'a> {
     fn merged(&self, merged: &Merged<'_>, span: &mut PixelSpan<'_>) {
         let touched = merged.masks.iter().map(|(_, mask)| mask.columns(span.y, span.x0, span.pixels.len()));
         let Some(touched) = touched.filter(|columns| !columns.is_empty()).reduce(around) else { return };
-        let (mut covered, mut room) = (Vec::new(), Room::default());
+        let (mut through, mut room) = (Through::default(), Room::default());
         // Nothing is worked out where the piece itself is in front.
         self.knockout(merged.knock_out, span).each(touched.start, touched.len(), |range, inside| {
             let x0 = span.x0 + range.start as i32;
-            merged.cover(span.y, x0, range.len(), &mut covered, &mut room);
-            composite_outside(&mut span.pixels[range], merged.colour, &covered, inside, BlendMode::Normal);
+            let covered = merged.cover((span.y, x0), range.len(), &mut through, &mut room);
+            composite_outside(&mut span.pixels[range], merged.colour, covered, inside, BlendMode::Normal);
         });
     }
 

@@ -1,17 +1,19 @@
 //! A scene ready to be painted: any pixels of it, in any order, without the others.
 
 use std::hash::{Hash, Hasher};
+use std::ops::Range;
 use std::sync::Arc;
 
 use kurbo::{Point, Vec2};
 
 use super::backdrop::{Behind, Softened};
 use super::cache::{Key, MaskCache, content_hash};
-use super::canvas::Canvas;
+use super::canvas::{Canvas, Rounding, in_bytes, write_row};
 use super::context::RenderContext;
 use super::layer::PieceLayers;
 use super::paint::{Painted, PiecePainter};
 use super::placed_mask::PlacedMask;
+use super::solid::{Solid, beside};
 use super::tile::Tile;
 use super::viewport::{Part, RenderOptions, Viewport};
 use crate::blend::Pixel;
@@ -32,6 +34,8 @@ pub(super) struct Painting<'a> {
     layers: &'a [PieceLayers],
     /// Lowest first.
     painters: Vec<PiecePainter<'a>>,
+    /// Surfaces that hide what is below them, and the numbers of their pieces.
+    solids: Vec<(usize, Solid)>,
     /// What lies behind each piece, softened.
     behind: Vec<Vec<Softened>>,
     window: Rect,
@@ -48,9 +52,11 @@ impl<'a> Painting<'a> {
     ) -> Self {
         let painter =
             |(piece, layers): (&&'a Piece, &'a PieceLayers)| PiecePainter::new(piece, layers, options.mode);
-        let painters = pieces.iter().zip(layers).map(painter).collect();
+        let painters: Vec<_> = pieces.iter().zip(layers).map(painter).collect();
+        let numbered = painters.iter().enumerate();
+        let solids = numbered.filter_map(|(at, painter)| Some((at, painter.solid(window)?))).collect();
         let behind = pieces.iter().map(|_| Vec::new()).collect();
-        let mut painting = Self { below, layers, painters, behind, window };
+        let mut painting = Self { below, layers, painters, solids, behind, window };
         // Nobody knows what a finished picture was made from.
         let unkept = matches!(painting.below, Below::Canvas(_)).then(|| MaskCache::with_capacity(0));
         for (at, piece) in pieces.iter().enumerate() {
@@ -61,10 +67,73 @@ impl<'a> Painting<'a> {
 
     /// Paints pixels of a row, which start at `x0`.
     pub fn span(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
-        self.start(y, x0, pixels);
-        for (at, painter) in self.painters.iter().enumerate() {
+        self.up_to(self.painters.len(), (y, x0), pixels);
+    }
+
+    /// As [`Self::span`], in 8 bits; the pixels are worked out in `room`.
+    pub fn write(&self, (y, x0): (i32, i32), out: &mut [u8], rounding: Rounding, room: &mut Vec<Pixel>) {
+        let width = out.len() / 4;
+        room.resize(width, [0.0; 4]);
+        let mut painted = |columns: Range<usize>, out: &mut [u8]| {
+            let (pixels, x0) = (&mut room[columns.clone()], x0 + columns.start as i32);
+            self.span(y, x0, pixels);
+            write_row(out, pixels, (i64::from(x0), i64::from(y)), rounding);
+        };
+        let solid = self.solid(y, x0, width).filter(|_| rounding == Rounding::Nearest);
+        let Some((columns, colour)) = solid else { return painted(0..width, out) };
+        let (left, rest) = out.split_at_mut(columns.start * 4);
+        let (middle, right) = rest.split_at_mut(columns.len() * 4);
+        painted(0..columns.start, left);
+        middle.as_chunks_mut().0.fill(in_bytes(colour));
+        painted(columns.end..width, right);
+    }
+
+    /// The pixels that anything but the ground may be in.
+    pub fn touched(&self) -> Rect {
+        self.parts().into_iter().fold(Rect::default(), |all, part| all.around_both(part.rect))
+    }
+
+    /// The longest run of a row that is of one opaque colour in the end, because a surface fills it and nothing lies in front.
+    fn solid(&self, y: i32, x0: i32, width: usize) -> Option<(Range<usize>, Pixel)> {
+        let (piece, columns, colour) = self.hiding(self.painters.len(), (y, x0), width)?;
+        let front = self.painters[piece + 1..].iter().zip(&self.layers[piece + 1..]);
+        let left = front.fold(columns, |run, (painter, layers)| {
+            let run = beside(run, &painter.columns(y, x0, width));
+            // What a piece softens behind it, it softens within its outline.
+            beside(run, &layers.outer.columns(y, x0, width))
+        });
+        (!left.is_empty()).then_some((left, colour))
+    }
+
+    /// Paints the first pieces. Where one of them hides all that is below it, only what lies in front of it is painted.
+    fn up_to(&self, pieces: usize, (y, x0): (i32, i32), pixels: &mut [Pixel]) {
+        let Some((piece, columns, colour)) = self.hiding(pieces, (y, x0), pixels.len()) else {
+            self.start(y, x0, pixels);
+            return self.pieces(0..pieces, (y, x0), pixels);
+        };
+        pixels[columns.clone()].fill(colour);
+        self.up_to(piece + 1, (y, x0), &mut pixels[..columns.start]);
+        self.up_to(piece + 1, (y, x0 + columns.end as i32), &mut pixels[columns.end..]);
+        self.pieces(piece + 1..pieces, (y, x0), pixels);
+    }
+
+    /// The longest run of a row in which one of the first pieces hides all that is below it: which piece, and its colour there.
+    fn hiding(
+        &self,
+        pieces: usize,
+        (y, x0): (i32, i32),
+        width: usize,
+    ) -> Option<(usize, Range<usize>, Pixel)> {
+        let solids = self.solids.iter().take_while(|(piece, _)| *piece < pieces);
+        let runs = solids.map(|(piece, solid)| (*piece, solid.columns(y, x0, width), solid.colour));
+        runs.filter(|(_, columns, _)| !columns.is_empty()).max_by_key(|(_, columns, _)| columns.len())
+    }
+
+    /// Paints some pieces over what is there.
+    fn pieces(&self, pieces: Range<usize>, (y, x0): (i32, i32), pixels: &mut [Pixel]) {
+        for at in pieces {
             self.behind[at].iter().for_each(|softened| softened.apply(&self.layers[at].outer, y, x0, pixels));
-            painter.paint_from(y, x0, pixels);
+            self.painters[at].paint_from(y, x0, pixels);
         }
     }
 
@@ -83,13 +152,6 @@ impl<'a> Painting<'a> {
     /// The silhouette that a part says it lies under.
     pub fn cover(&self, under: u64) -> Option<&PlacedMask> {
         self.painters.iter().find_map(|painter| painter.cover(under))
-    }
-
-    /// The pixels that anything but the ground may be in, and the ground's colour where it is one all over.
-    pub fn on_flat_ground(&self) -> Option<(Rect, Pixel)> {
-        let Below::Ground(ground) = &self.below else { return None };
-        let touched = self.parts().into_iter().fold(Rect::default(), |all, part| all.around_both(part.rect));
-        ground.flat(self.window).map(|colour| (touched.intersect(self.window), colour))
     }
 
     fn start(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
@@ -146,12 +208,7 @@ impl<'a> Painting<'a> {
 
     /// Pixels of a row of what lies behind a piece, with what of that is softened so far.
     fn span_behind(&self, at: usize, y: i32, x0: i32, pixels: &mut [Pixel]) {
-        self.start(y, x0, pixels);
-        for (before, painter) in self.painters[..at].iter().enumerate() {
-            let outer = &self.layers[before].outer;
-            self.behind[before].iter().for_each(|softened| softened.apply(outer, y, x0, pixels));
-            painter.paint_from(y, x0, pixels);
-        }
+        self.up_to(at, (y, x0), pixels);
         self.behind[at].iter().for_each(|softened| softened.apply(&self.layers[at].outer, y, x0, pixels));
     }
 
@@ -229,10 +286,10 @@ impl<'a> Ground<'a> {
         first
     }
 
-    /// The colour of every pixel of a window, where it is one.
-    fn flat(&self, window: Rect) -> Option<Pixel> {
+    /// The colour of every pixel of the view, where it is one.
+    pub fn flat(&self) -> Option<Pixel> {
         let Some(Sampler::Flat(colour)) = &self.sampler else { return None };
-        let Viewport { x, y, scale, .. } = self.viewport;
+        let (Viewport { x, y, scale, .. }, window) = (self.viewport, self.viewport.window());
         let within = |from: f64, size: f64, first: i32, end: i32| {
             let middle = |at: i32| from + (f64::from(at) + 0.5) / scale;
             middle(first) >= 0.0 && middle(end - 1) < size

@@ -3,9 +3,10 @@
 use std::ops::Range;
 use std::sync::Arc;
 
-use crate::blur::{Blurred, Room, Spline};
+use crate::blur::{self, Blurred, Room, Spline, Through};
 use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
+use crate::simd::widest;
 
 /// Coverage moved to its place.
 #[derive(Debug, Clone)]
@@ -48,13 +49,20 @@ impl PlacedMask {
             Blurred::Fine(_) => None,
             Blurred::Coarse(coarse) => Some(Arc::new(coarse.spline(part))),
         };
-        let rect = cover.rect().moved(dx, dy);
-        Self { cover, spline, dx, dy, rect }
+        let made = match &*cover {
+            Blurred::Fine(mask) => mask.rect,
+            Blurred::Coarse(coarse) => coarse.read_at(),
+        };
+        Self { rect: made.moved(dx, dy), cover, spline, dx, dy }
     }
 
-    /// Nothing of it outside a rectangle.
+    /// Nothing of it outside a rectangle, but for what is read together with what lies in it.
     pub fn within(mut self, rect: Rect) -> Self {
-        self.rect = self.rect.intersect(rect);
+        let mut local = rect.moved(-self.dx, -self.dy);
+        if let Blurred::Coarse(_) = &*self.cover {
+            local = blur::eights_around(local);
+        }
+        self.rect = self.rect.intersect(local.moved(self.dx, self.dy));
         self
     }
 
@@ -77,10 +85,32 @@ impl PlacedMask {
         (columns.start, coarse.read(spline, from, columns.len(), room))
     }
 
+    /// Takes off what goes through each pixel of a row from `x0` on what an opacity of the coverage holds back.
+    pub fn fade(&self, (y, x0): (i32, i32), through: &mut Through, alpha: f32, room: &mut Room) {
+        let columns = self.columns(y, x0, through.pixels().len());
+        if columns.is_empty() {
+            return;
+        }
+        if let (Blurred::Coarse(coarse), Some(spline)) = (&*self.cover, &self.spline) {
+            let from = (y - self.dy, x0 + columns.start as i32 - self.dx);
+            return coarse.fade(spline, from, (through, columns), alpha, room);
+        }
+        let (_, coverage) = self.unblurred_span(y, x0 + columns.start as i32, columns.len());
+        let through = &mut through.pixels()[columns];
+        widest(
+            #[inline(always)]
+            || {
+                for (through, coverage) in through.iter_mut().zip(coverage) {
+                    *through *= 1.0 - alpha * coverage;
+                }
+            },
+        );
+    }
+
     /// Every pixel of a rectangle.
     pub fn over(&self, rect: Rect) -> Mask {
         let mut mask = Mask::empty(rect);
-        for_each_row(&mut mask.data, rect.width(), |row, out| {
+        for_each_row(mask.values_mut(), rect.width(), |row, out| {
             let mut room = Room::default();
             let (first, coverage) = self.span(rect.y0 + row, rect.x0, out.len(), &mut room);
             out[first..first + coverage.len()].copy_from_slice(coverage);
@@ -88,14 +118,16 @@ impl PlacedMask {
         mask
     }
 
+    /// Whether a row is known to be like the one above it.
+    pub fn is_like_above(&self, y: i32) -> bool {
+        let is_row = |y: i32| self.rect.y0 <= y && y < self.rect.y1;
+        let inside = is_row(y);
+        inside == is_row(y - 1) && (!inside || self.cover.is_like_above(y - self.dy))
+    }
+
     /// Which of `width` pixels of a row from `x0` on may be covered.
     pub fn columns(&self, y: i32, x0: i32, width: usize) -> Range<usize> {
-        let rect = self.rect();
-        let (from, to) = (rect.x0.max(x0), rect.x1.min(x0 + width as i32));
-        if y < rect.y0 || y >= rect.y1 || from >= to {
-            return 0..0;
-        }
-        (from - x0) as usize..(to - x0) as usize
+        self.rect.columns(y, x0, width)
     }
 
     /// As [`Self::span`] for coverage that is not blurred, of which every pixel is there.

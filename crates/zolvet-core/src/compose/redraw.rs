@@ -5,7 +5,7 @@ use std::collections::hash_map::Entry;
 use std::hash::Hash;
 
 use super::cache::{MaskCache, content_hash};
-use super::canvas::{Rounding, write_row};
+use super::canvas::Rounding;
 use super::hidden::{COLUMNS, HiddenCells, ROWS};
 use super::paint::Painted;
 use super::painting::{Ground, Painting};
@@ -79,11 +79,10 @@ fn drawn(painting: &Painting<'_>, rect: Rect, rounding: Rounding) -> Region {
     let width = rect.width();
     let mut rgba = vec![0; width * rect.height() * 4];
     for_each_row(&mut rgba, width * 4 * ROWS_AT_A_TIME, |block, out| {
-        let mut pixels = vec![[0.0; 4]; width];
+        let mut room = Vec::new();
         for (row, out) in out.chunks_mut(width * 4).enumerate() {
             let y = rect.y0 + block * ROWS_AT_A_TIME as i32 + row as i32;
-            painting.span(y, rect.x0, &mut pixels);
-            write_row(out, &pixels, (i64::from(rect.x0), i64::from(y)), rounding);
+            painting.write((y, rect.x0), out, rounding, &mut room);
         }
     });
     let side = |length: usize| u32::try_from(length).unwrap_or(0);

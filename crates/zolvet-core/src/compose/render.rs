@@ -1,7 +1,7 @@
 //! Rendering a scene, all of it or as options say, or one piece onto a canvas.
 
 use super::cache::MaskCache;
-use super::canvas::{Canvas, Rounding, write_row};
+use super::canvas::{Canvas, Rounding, in_bytes};
 use super::cost::{self, Cost};
 use super::painting::{Below, Ground, Painting, device_box, has_backdrop, layers};
 use super::viewport::{Part, RenderOptions, Viewport};
@@ -60,7 +60,8 @@ pub fn picture(
     if !budget::spend(cost.steps) || !budget::allow_memory(bytes as u64) {
         return Picture { width: 0, height: 0, rgba: Vec::new() };
     }
-    let mut rgba = vec![0; bytes];
+    let blank = blank(scene, viewport, options, rounding);
+    let mut rgba = vec![blank.unwrap_or_default(); bytes / 4].into_flattened();
     let rows = band(viewport, cost);
     for (band, out) in rgba.chunks_mut((rows * width.max(1) * 4) as usize).enumerate() {
         let top = band as u32 * rows;
@@ -68,9 +69,15 @@ pub fn picture(
         if budget::is_stopped() {
             break;
         }
-        write(scene, viewport.part(rect), options, (out, rounding), cache);
+        write(scene, viewport.part(rect), options, (out, rounding, blank.is_some()), cache);
     }
     Picture { width, height, rgba }
+}
+
+/// What every pixel is where there is nothing but the ground.
+fn blank(scene: &Scene, viewport: &Viewport, options: &RenderOptions, rounding: Rounding) -> Option<[u8; 4]> {
+    let exact = rounding == Rounding::Nearest && options.mode.is_exact();
+    Ground::new(scene, viewport, options).flat().filter(|_| exact).map(in_bytes)
 }
 
 /// Rows that are drawn at a time.
@@ -82,12 +89,12 @@ fn band(viewport: &Viewport, cost: Cost) -> u32 {
     rows.min(u32::try_from(fit).unwrap_or(u32::MAX).max(ROWS_AT_A_TIME as u32))
 }
 
-/// Draws a band of a picture into its 8 bits.
+/// Draws a band of a picture into its 8 bits, in which the ground is there already or not.
 fn write(
     scene: &Scene,
     band: Part<'_>,
     options: &RenderOptions,
-    (out, rounding): (&mut [u8], Rounding),
+    (out, rounding, is_blank): (&mut [u8], Rounding, bool),
     cache: &MaskCache,
 ) {
     let has_backdrops = visible_pieces(scene, options).iter().any(|piece| has_backdrop(piece));
@@ -97,26 +104,14 @@ fn write(
     // Each row is painted from ground to top at once.
     let ground = Ground::new(scene, band.viewport, options);
     with_painting((scene, ground), band.viewport.part(needed), options, cache, |painting| {
-        let flat =
-            painting.on_flat_ground().filter(|_| rounding == Rounding::Nearest && options.mode.is_exact());
-        let (touched, ground) = flat.unwrap_or((needed, [0.0; 4]));
-        let touched = touched.intersect(band.window);
-        let mut untouched = vec![0; width * 4];
-        write_row(&mut untouched, &vec![ground; width], (0, 0), rounding);
+        let touched = if is_blank { painting.touched().intersect(band.window) } else { band.window };
         for_each_row(out, width * 4 * ROWS_AT_A_TIME, |block, out| {
-            let mut row = vec![[0.0; 4]; touched.width()];
+            let mut room = Vec::new();
             for (i, out) in out.chunks_mut(width * 4).enumerate() {
                 let y = band.window.y0 + block * ROWS_AT_A_TIME as i32 + i as i32;
-                if touched.is_empty() || y < touched.y0 || y >= touched.y1 {
-                    out.copy_from_slice(&untouched);
-                    continue;
-                }
-                let [left, right] = [touched.x0, touched.x1].map(|x| (x - left) as usize * 4);
-                out[..left].copy_from_slice(&untouched[..left]);
-                out[right..].copy_from_slice(&untouched[right..]);
-                painting.span(y, touched.x0, &mut row);
-                let place = (i64::from(touched.x0), i64::from(y));
-                write_row(&mut out[left..right], &row, place, rounding);
+                let columns = touched.columns(y, left, width);
+                let x0 = left + columns.start as i32;
+                painting.write((y, x0), &mut out[columns.start * 4..columns.end * 4], rounding, &mut room);
             }
         });
     });

@@ -5,7 +5,7 @@ use kurbo::{Affine, Point, Vec2};
 use super::tile::Tile;
 use crate::blend::{BlendMode, Pixel, blend, in_8_bits};
 use crate::resolve::Sampler;
-use crate::simd::{over_each, widest};
+use crate::simd::{colour_over_each, over_each, widest};
 
 /// Pixels next to one another in a row of the device.
 pub(super) struct PixelSpan<'a> {
@@ -108,14 +108,11 @@ pub(super) fn composite_shares(
 }
 
 /// Composites a colour through coverage.
-#[inline(always)]
-pub(super) fn composite_colour(
-    pixels: &mut [Pixel],
-    colour: Pixel,
-    coverage: impl Iterator<Item = f32>,
-    mode: BlendMode,
-) {
-    composite_each(pixels, coverage.map(|coverage| colour.map(|part| part * coverage)), mode);
+pub(super) fn composite_colour(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32], mode: BlendMode) {
+    if mode == BlendMode::Normal {
+        return colour_over_each(pixels, colour, coverage);
+    }
+    composite_each(pixels, coverage.iter().map(|coverage| colour.map(|part| part * coverage)), mode);
 }
 
 #[inline]

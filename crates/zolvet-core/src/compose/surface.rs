@@ -17,10 +17,33 @@ use crate::simd::{scale_each, widest};
 impl PieceLayers {
     /// The whole surface, softened by its blur coats over the pixels of a window.
     pub fn painted(&self, window: Rect) -> Tile {
-        let mut tile = Tile::empty(self.surface_rect());
-        let left = tile.rect.x0;
-        tile.each_row(|y, pixels| self.paint_surface(&mut PixelSpan { y, x0: left, pixels }));
+        let rect = self.surface_rect();
+        let paint =
+            |y: i32, pixels: &mut [Pixel]| self.paint_surface(&mut PixelSpan { y, x0: rect.x0, pixels });
+        let tile = Tile::of_rows(rect, |y| !self.is_like_above(y), paint);
         if self.surface_sigma > 0.0 { tile.blurred(self.surface_sigma, window) } else { tile }
+    }
+
+    /// Whether a row of the surface is known to be like the one above it.
+    fn is_like_above(&self, y: i32) -> bool {
+        let steady = |paint: &Sampler, to_box: Affine| {
+            let down = to_box * Point::new(0.0, 1.0) - to_box * Point::ZERO;
+            paint.is_steady(down)
+        };
+        let like = |mask: &PlacedMask| mask.is_like_above(y);
+        let on = |layer: &Layer| match &layer.content {
+            LayerContent::Flat(_, mask) | LayerContent::AroundHole(_, mask) => like(mask),
+            LayerContent::Paint(paint, to_box) => steady(paint, *to_box),
+            LayerContent::Edge { paint, to_box, outer, inner } => {
+                steady(paint, *to_box) && like(outer) && like(inner)
+            }
+            LayerContent::Pixels(tile) => tile.is_like_above(y),
+            LayerContent::Shadow { .. } => false,
+        };
+        self.parts.is_empty()
+            && [&self.silhouette, &self.outer, &self.inner].into_iter().all(like)
+            && self.fill.as_ref().is_none_or(|fill| steady(fill, self.to_piece))
+            && self.on.iter().all(on)
     }
 
     /// The fill with what lies on it, as one group, bottom to top.
@@ -129,7 +152,7 @@ impl PieceLayers {
                     scale(&mut shares, &silhouette[within(&shown, start)]);
                 }
                 let colour = colour.map(|part| part * opacity);
-                composite_colour(&mut span.pixels[shown], colour, shares.into_iter(), mode);
+                composite_colour(&mut span.pixels[shown], colour, &shares, mode);
             }
             LayerContent::AroundHole(colour, hole) => {
                 let (from, inner) = self.inner.unblurred_span(y, x0, width);
@@ -141,7 +164,7 @@ impl PieceLayers {
                 let (from, hole) = hole.span(y, x0 + shown.start as i32, shown.len(), &mut room);
                 take_off(&mut shares[from..], hole);
                 let colour = colour.map(|part| part * opacity);
-                composite_colour(&mut span.pixels[shown], colour, shares.into_iter(), mode);
+                composite_colour(&mut span.pixels[shown], colour, &shares, mode);
             }
             LayerContent::Paint(sampler, to_box) => {
                 let coverage = covered.then_some(silhouette);

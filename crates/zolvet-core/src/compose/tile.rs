@@ -8,16 +8,12 @@ use super::placed_mask::PlacedMask;
 use crate::blend::Pixel;
 use crate::blur::{self, Blurred, Room};
 use crate::parallel::{for_each_row, parallel_map};
-use crate::raster::{Mask, Rect};
+use crate::raster::{Mask, Rect, Rows};
 use crate::resolve::Sampler;
 use crate::simd::widest;
 
 /// Premultiplied pixels of a rectangle; transparent everywhere else.
-#[derive(Debug, Clone, PartialEq)]
-pub(super) struct Tile {
-    pub rect: Rect,
-    pub pixels: Vec<Pixel>,
-}
+pub(super) type Tile = Rows<Pixel>;
 
 /// An alpha that is one but for what floats lose: its colour need not be divided by it.
 pub(super) const OPAQUE: f32 = 1.0 - 1e-5;
@@ -31,12 +27,8 @@ pub(super) fn is_opaque(pixels: &[Pixel]) -> bool {
 }
 
 impl Tile {
-    pub fn empty(rect: Rect) -> Self {
-        Self { rect, pixels: vec![[0.0; 4]; rect.width() * rect.height()] }
-    }
-
     /// A paint seen through a mask.
-    pub fn painted(sampler: &Sampler, to_box: Affine, mask: &PlacedMask) -> Self {
+    pub(super) fn painted(sampler: &Sampler, to_box: Affine, mask: &PlacedMask) -> Self {
         let mut tile = Self::empty(mask.rect());
         tile.each_row(|y, row| {
             let (start, mut room) = (mask.rect().x0, Room::default());
@@ -52,19 +44,15 @@ impl Tile {
     }
 
     /// Where a row starts, and its pixels; empty outside.
-    pub fn row(&self, y: i32) -> (i32, &[Pixel]) {
-        if y < self.rect.y0 || y >= self.rect.y1 {
-            return (0, &[]);
-        }
-        let width = self.rect.width();
-        let start = (y - self.rect.y0) as usize * width;
-        (self.rect.x0, &self.pixels[start..start + width])
+    pub(super) fn line_at(&self, y: i32) -> (i32, &[Pixel]) {
+        let is_row = self.rect.y0 <= y && y < self.rect.y1;
+        if is_row { (self.rect.x0, self.row(y)) } else { (0, &[]) }
     }
 
     /// The pixels of a row over `width` pixels from `x0`, as far as they are there: where they start, counted from `x0`,
     /// and the pixels.
-    pub fn span(&self, y: i32, x0: i32, width: usize) -> (usize, &[Pixel]) {
-        let (start, pixels) = self.row(y);
+    pub(super) fn span(&self, y: i32, x0: i32, width: usize) -> (usize, &[Pixel]) {
+        let (start, pixels) = self.line_at(y);
         let (from, to) = (start.max(x0), (start + pixels.len() as i32).min(x0 + width as i32));
         if from >= to {
             return (0, &[]);
@@ -72,19 +60,19 @@ impl Tile {
         ((from - x0) as usize, &pixels[(from - start) as usize..(to - start) as usize])
     }
 
-    pub fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
-        let top = self.rect.y0;
-        for_each_row(&mut self.pixels, self.rect.width(), |y, row| work(top + y, row));
+    pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
+        let (top, width) = (self.rect.y0, self.rect.width());
+        for_each_row(self.values_mut(), width, |y, row| work(top + y, row));
     }
 
     /// Blurred by a Gaussian of `sigma` pixels, over the pixels of `window` it reaches.
-    pub fn blurred(&self, sigma: f64, window: Rect) -> Self {
+    pub(super) fn blurred(&self, sigma: f64, window: Rect) -> Self {
         let rect = self.rect.grown(blur::reach(sigma)).intersect(window);
         Self::of_parts(rect, |part| blur::blurred(&self.plane(part), sigma, rect))
     }
 
     /// Pixels from blurred parts of their colour.
-    pub fn of_parts(rect: Rect, blurred: impl Fn(usize) -> Blurred + Sync) -> Self {
+    pub(super) fn of_parts(rect: Rect, blurred: impl Fn(usize) -> Blurred + Sync) -> Self {
         let parts = parallel_map(&[0, 1, 2, 3], |part| PlacedMask::of(Arc::new(blurred(*part))));
         let mut tile = Self::empty(rect);
         tile.each_row(|y, row| {
@@ -100,12 +88,12 @@ impl Tile {
     }
 
     /// One part of the colour.
-    pub fn plane(&self, part: usize) -> Mask {
-        Mask { rect: self.rect, data: self.pixels.iter().map(|pixel| pixel[part]).collect() }
+    pub(super) fn plane(&self, part: usize) -> Mask {
+        Mask::new(self.rect, self.values().map(|pixel| pixel[part]).collect())
     }
 
     /// One part of the colour, with the tile's mirror images all around it.
-    pub fn mirrored(&self, part: usize, rect: Rect) -> Mask {
+    pub(super) fn mirrored(&self, part: usize, rect: Rect) -> Mask {
         let fold = |at: i32, from: i32, size: usize| {
             let size = size.max(1) as i32;
             let place = (at - from).rem_euclid(2 * size);
@@ -113,14 +101,13 @@ impl Tile {
         };
         let mut mask = Mask::empty(rect);
         let (width, across) = (rect.width(), self.rect.width());
-        if self.pixels.is_empty() || width == 0 {
+        if self.rect.is_empty() || width == 0 {
             return mask;
         }
         let columns: Vec<usize> =
             (rect.x0..rect.x1).map(|x| fold(x, self.rect.x0, across) as usize).collect();
-        for_each_row(&mut mask.data, width, |row, out| {
-            let y = fold(rect.y0 + row, self.rect.y0, self.rect.height()) as usize;
-            let line = &self.pixels[y * across..(y + 1) * across];
+        for_each_row(mask.values_mut(), width, |row, out| {
+            let line = self.row(self.rect.y0 + fold(rect.y0 + row, self.rect.y0, self.rect.height()));
             for (out, x) in out.iter_mut().zip(&columns) {
                 *out = line[*x][part];
             }

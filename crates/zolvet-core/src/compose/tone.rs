@@ -30,7 +30,7 @@ impl Toning<'_> {
     pub fn apply(&self, mask: &mut Mask, origin: (f64, f64)) {
         let rect = mask.rect;
         let width = rect.width().max(1);
-        for_each_row(&mut mask.data, width, |row, line| {
+        for_each_row(mask.values_mut(), width, |row, line| {
             let y = rect.y0 + row;
             for (i, value) in line.iter_mut().enumerate() {
                 let coverage = if self.inverted { 1.0 - *value } else { *value };

@@ -77,7 +77,7 @@ pub fn squinted(canvas: &Canvas, sigma: f64) -> Canvas {
 /// The luminance of each pixel of a picture as [`squinted`] mixes it.
 pub(super) fn squinted_luminance(canvas: &Canvas, sigma: f64) -> Vec<f64> {
     let rect = Rect::new(0, 0, canvas.width as i32, canvas.height as i32);
-    let mixed = |data: Vec<f32>| gaussian(&Mask { rect, data }, sigma, rect).data;
+    let mixed = |data: Vec<f32>| gaussian(&Mask::new(rect, data), sigma, rect).into_values();
     let there: Vec<f32> = canvas.pixels.iter().map(|pixel| pixel[3]).collect();
     let light = luminances(&canvas.pixels).into_iter().zip(&there);
     let light = mixed(light.map(|(light, there)| light as f32 * there).collect());

@@ -23,7 +23,7 @@ const MARGIN: f64 = 3.0;
 pub fn moved_outline(distances: &Mask, spread: f64, window: Rect) -> Mask {
     let mut mask = distances.cropped(distances.rect.intersect(window));
     let (width, edge) = (mask.rect.width(), 0.5 + spread as f32);
-    for_each_row(&mut mask.data, width, |_, row| {
+    for_each_row(mask.values_mut(), width, |_, row| {
         widest(
             #[inline(always)]
             || row.iter_mut().for_each(|value| *value = (edge - *value).clamp(0.0, 1.0)),
@@ -47,7 +47,7 @@ pub fn distances(outline: &BezPath, transform: Affine, spread: f64, window: Rect
     let mut mask = source.cropped(rect);
     let nearest = Field::new(&mask, &lines, spread).settle();
     let width = rect.width();
-    for_each_row(&mut mask.data, width, |row, out| {
+    for_each_row(mask.values_mut(), width, |row, out| {
         let first = nearest.at(rect.x0, rect.y0 + row);
         for (out, squared) in out.iter_mut().zip(&nearest.best[first..first + width]) {
             let distance = if *squared < 0.0 { f32::INFINITY } else { squared.sqrt() };
@@ -120,9 +120,9 @@ impl<'a> Field<'a> {
         let limit = ((spread.abs() + MARGIN) * (spread.abs() + MARGIN)) as f32;
         let (line, best) = (vec![NONE; count], vec![APART; count]);
         let mut field = Self { rect, stride, lines, line, best, limit, front: Vec::new() };
-        for (row, coverage) in source.data.chunks(rect.width().max(1)).enumerate() {
-            let first = field.at(rect.x0, rect.y0 + row as i32);
-            for (best, coverage) in field.best[first..].iter_mut().zip(coverage) {
+        for y in rect.y0..rect.y1 {
+            let first = field.at(rect.x0, y);
+            for (best, coverage) in field.best[first..].iter_mut().zip(source.row(y)) {
                 let is_apart = if spread > 0.0 { *coverage >= 1.0 } else { *coverage <= 0.0 };
                 *best = if is_apart { APART } else { f32::INFINITY };
             }
@@ -266,6 +266,6 @@ mod tests {
     fn shrunk_past_its_middle_nothing_is_left() {
         let path = Circle::new((0.0, 0.0), 5.0).to_path(0.01);
         let mask = offset_coverage(&path, -8.0);
-        assert!(mask.data.iter().all(|coverage| *coverage == 0.0));
+        assert!(mask.values().all(|coverage| coverage == 0.0));
     }
 }

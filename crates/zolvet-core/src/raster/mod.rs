@@ -3,12 +3,17 @@
 mod distance;
 mod fit;
 mod outline;
+mod rows;
 mod sample;
+
+use std::ops::Range;
 
 pub use distance::{distances, moved_outline, shared_reach};
 pub use fit::Fit;
 pub use outline::rasterize;
 pub(crate) use outline::{cover, flatten};
+pub(crate) use rows::Changes;
+pub use rows::{Mask, Rows};
 pub use sample::BitmapSampler;
 
 /// A rectangle of device pixels: left and top inside, right and bottom outside.
@@ -55,6 +60,16 @@ impl Rect {
         self.width() == 0 || self.height() == 0
     }
 
+    /// Which of `width` pixels of the row `y` from `x0` on lie in it.
+    #[must_use]
+    pub fn columns(self, y: i32, x0: i32, width: usize) -> Range<usize> {
+        let (from, to) = (self.x0.max(x0), self.x1.min(x0 + width as i32));
+        if y < self.y0 || y >= self.y1 || from >= to {
+            return 0..0;
+        }
+        (from - x0) as usize..(to - x0) as usize
+    }
+
     /// What both share.
     #[must_use]
     pub fn intersect(self, other: Self) -> Self {
@@ -93,54 +108,5 @@ impl Rect {
             self.x1.saturating_add(dx),
             self.y1.saturating_add(dy),
         )
-    }
-}
-
-/// Coverage from 0 to 1 of each pixel of a rectangle; 0 everywhere else.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Mask {
-    /// Where it lies.
-    pub rect: Rect,
-    /// Row by row.
-    pub data: Vec<f32>,
-}
-
-impl Mask {
-    /// No coverage at all.
-    #[must_use]
-    pub fn empty(rect: Rect) -> Self {
-        Self { rect, data: vec![0.0; rect.width() * rect.height()] }
-    }
-
-    /// One row of it, by the device's y.
-    #[must_use]
-    pub fn row(&self, y: i32) -> &[f32] {
-        let width = self.rect.width();
-        let start = (y - self.rect.y0) as usize * width;
-        &self.data[start..start + width]
-    }
-
-    /// Coverage at a pixel.
-    #[must_use]
-    pub fn at(&self, x: i32, y: i32) -> f32 {
-        let inside = self.rect.x0 <= x && x < self.rect.x1 && self.rect.y0 <= y && y < self.rect.y1;
-        if inside { self.row(y)[(x - self.rect.x0) as usize] } else { 0.0 }
-    }
-
-    /// The same coverage over another rectangle.
-    #[must_use]
-    pub fn cropped(&self, rect: Rect) -> Self {
-        let mut cropped = Self::empty(rect);
-        let shared = self.rect.intersect(rect);
-        if shared.is_empty() {
-            return cropped;
-        }
-        let width = rect.width();
-        for y in shared.y0..shared.y1 {
-            let from = &self.row(y)[(shared.x0 - self.rect.x0) as usize..(shared.x1 - self.rect.x0) as usize];
-            let start = (y - rect.y0) as usize * width + (shared.x0 - rect.x0) as usize;
-            cropped.data[start..start + from.len()].copy_from_slice(from);
-        }
-        cropped
     }
 }

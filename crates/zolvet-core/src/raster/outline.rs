@@ -25,7 +25,7 @@ pub(crate) fn cover(lines: Vec<(Point, Point)>, window: Rect) -> Mask {
     if rect.is_empty() {
         return Mask::empty(Rect::default());
     }
-    let mut cells = Cells::new(rect);
+    let mut cells = Cells::new(rect, &lines);
     widest(
         #[inline(always)]
         || lines.into_iter().for_each(|(from, to)| cells.add_line(from, to)),
@@ -36,25 +36,29 @@ pub(crate) fn cover(lines: Vec<(Point, Point)>, window: Rect) -> Mask {
 /// The outline as straight lines in device pixels; every contour is closed.
 pub(crate) fn flatten(outline: &BezPath, transform: Affine) -> Vec<(Point, Point)> {
     let mut lines = Vec::new();
+    let mut add = |from: Point, to: Point| {
+        if from != to && from.is_finite() && to.is_finite() {
+            lines.push((from, to));
+        }
+    };
     let (mut start, mut last) = (Point::ZERO, Point::ZERO);
     kurbo::flatten(transform * outline, FLATNESS, |element| match element {
         PathEl::MoveTo(to) => {
-            lines.push((last, start));
+            add(last, start);
             (start, last) = (to, to);
         }
         PathEl::LineTo(to) => {
-            lines.push((last, to));
+            add(last, to);
             last = to;
         }
         PathEl::ClosePath => {
-            lines.push((last, start));
+            add(last, start);
             last = start;
         }
         // `kurbo::flatten` gives nothing but lines.
         PathEl::QuadTo(..) | PathEl::CurveTo(..) => {}
     });
-    lines.push((last, start));
-    lines.retain(|(from, to)| from != to && from.is_finite() && to.is_finite());
+    add(last, start);
     lines
 }
 
@@ -71,17 +75,17 @@ fn bounds(lines: &[(Point, Point)]) -> Rect {
     Rect::around(min.x, min.y, max.x, max.y)
 }
 
-/// Signed areas by pixel, one more on each row for what runs out at the right.
+/// Signed areas by pixel.
 struct Cells {
     rect: Rect,
-    stride: usize,
+    rows: Rows,
     areas: Vec<f32>,
 }
 
 impl Cells {
-    fn new(rect: Rect) -> Self {
-        let stride = rect.width() + 2;
-        Self { rect, stride, areas: vec![0.0; stride * rect.height()] }
+    fn new(rect: Rect, lines: &[(Point, Point)]) -> Self {
+        let rows = Rows::of(rect, lines);
+        Self { rect, areas: vec![0.0; rect.width() * rows.count], rows }
     }
 
     #[inline(always)]
@@ -95,12 +99,15 @@ impl Cells {
         let above = f64::from(self.rect.y0);
         let first = (top.y - above).max(0.0);
         let last = (bottom.y - above).min(self.rect.height() as f64);
-        let mut y = first;
+        let x_at = |y: f64| top.x + (y + above - top.y) * slope - left;
+        let (mut y, mut x) = (first, x_at(first));
         while y < last {
             let next = (y.floor() + 1.0).min(last);
-            let x_at = |y: f64| top.x + (y + above - top.y) * slope - left;
-            self.add_span(y as usize, x_at(y), x_at(next), sign * (next - y));
-            y = next;
+            let next_x = x_at(next);
+            if let Some(row) = self.rows.own(y as usize) {
+                self.add_span(row, x, next_x, sign * (next - y));
+            }
+            (y, x) = (next, next_x);
         }
     }
 
@@ -109,13 +116,20 @@ impl Cells {
     fn add_span(&mut self, row: usize, x0: f64, x1: f64, dy: f64) {
         let width = self.rect.width() as f64;
         let (x0, x1) = (x0.min(x1).clamp(0.0, width), x0.max(x1).clamp(0.0, width));
-        let cells = &mut self.areas[row * self.stride..(row + 1) * self.stride];
+        let length = self.rect.width();
+        let cells = &mut self.areas[row * length..(row + 1) * length];
+        // What runs out at the right is dropped.
+        let mut add = |column: usize, area: f64| {
+            if let Some(cell) = cells.get_mut(column) {
+                *cell += area as f32;
+            }
+        };
         let first = x0 as usize;
         if x1 <= first as f64 + 1.0 {
             // Within one pixel: what lies right of the edge's middle is inside.
             let inside = first as f64 + 1.0 - 0.5 * (x0 + x1);
-            cells[first] += (dy * inside) as f32;
-            cells[first + 1] += (dy * (1.0 - inside)) as f32;
+            add(first, dy * inside);
+            add(first + 1, dy * (1.0 - inside));
             return;
         }
         // Across several: the area to the right of the edge, up to each pixel's right side.
@@ -130,22 +144,58 @@ impl Cells {
             let area = per_pixel * (0.5 * reach * reach + beyond * (x1 - x0));
             let pixel = area - covered;
             covered = area;
-            cells[column] += (pixel - total) as f32;
+            add(column, pixel - total);
             total = pixel;
             column += 1;
         }
-        cells[column] += (dy - total) as f32;
+        add(column, dy - total);
     }
 
-    /// Sums along each row, in place.
+    /// Sums along each row.
     fn into_mask(mut self) -> Mask {
-        let (width, stride) = (self.rect.width(), self.stride);
-        for_each_row(&mut self.areas, stride, |_, row| sum_along(&mut row[..width]));
-        for row in 1..self.rect.height() {
-            self.areas.copy_within(row * stride..row * stride + width, row * width);
+        for_each_row(&mut self.areas, self.rect.width(), |_, row| sum_along(row));
+        Mask::of_lines(self.rect, self.areas, self.rows.numbers)
+    }
+}
+
+/// Which rows are like the one above: those that the same upright lines cross from top to bottom, and no others.
+struct Rows {
+    /// For each row, how many before it are not like the one above.
+    numbers: Vec<u32>,
+    count: usize,
+}
+
+impl Rows {
+    fn of(rect: Rect, lines: &[(Point, Point)]) -> Self {
+        let height = rect.height();
+        let mut is_new = vec![false; height];
+        let mut mark = |from: usize, to: usize| is_new[from.min(height)..to.min(height)].fill(true);
+        mark(0, 1);
+        for (from, to) in lines {
+            let row = |y: f64| (y - f64::from(rect.y0)).clamp(0.0, height as f64) as usize;
+            let (first, last) = (row(from.y.min(to.y)), row(from.y.max(to.y)));
+            if from.x == to.x {
+                mark(first, first + 2);
+                mark(last, last + 2);
+            } else if from.y != to.y {
+                mark(first, last + 2);
+            }
         }
-        self.areas.truncate(width * self.rect.height());
-        Mask { rect: self.rect, data: self.areas }
+        let mut count = 0;
+        let number = |is_new: bool| {
+            count += u32::from(is_new);
+            count - 1
+        };
+        let numbers = is_new.into_iter().map(number).collect();
+        Self { numbers, count: count as usize }
+    }
+
+    /// The number of a row, unless it is like the one above.
+    #[inline(always)]
+    fn own(&self, row: usize) -> Option<usize> {
+        let number = self.numbers[row];
+        let is_new = row == 0 || self.numbers[row - 1] != number;
+        is_new.then_some(number as usize)
     }
 }
 
@@ -200,8 +250,8 @@ mod tests {
         let mask = rasterize(&path, Affine::IDENTITY, WINDOW);
         assert_eq!(mask.rect, Rect::new(1, 2, 4, 4));
         let expected = [0.375, 0.5, 0.25, 0.75, 1.0, 0.5];
-        for (found, expected) in mask.data.iter().zip(expected) {
-            assert!((found - expected).abs() < 1e-6, "{:?}", mask.data);
+        for (found, expected) in mask.values().zip(expected) {
+            assert!((found - expected).abs() < 1e-6, "{:?}", mask);
         }
     }
 
@@ -213,8 +263,8 @@ mod tests {
         path.line_to((0.0, 1.0));
         path.close_path();
         let mask = rasterize(&path, Affine::IDENTITY, WINDOW);
-        for (found, expected) in mask.data.iter().zip([0.875, 0.625, 0.375, 0.125]) {
-            assert!((found - expected).abs() < 1e-6, "{:?}", mask.data);
+        for (found, expected) in mask.values().zip([0.875, 0.625, 0.375, 0.125]) {
+            assert!((found - expected).abs() < 1e-6, "{:?}", mask);
         }
     }
 
@@ -222,7 +272,7 @@ mod tests {
     fn a_circle_has_the_area_of_a_circle_wherever_it_lies() {
         for (x, y) in [(0.0, 0.0), (0.3, 0.7), (-20.45, 11.11)] {
             let mask = rasterize(&Circle::new((x, y), 30.0).to_path(0.01), Affine::IDENTITY, WINDOW);
-            let area: f32 = mask.data.iter().sum();
+            let area: f32 = mask.values().sum();
             assert!((area - 900.0 * std::f32::consts::PI).abs() < 3.0, "{area}");
         }
     }

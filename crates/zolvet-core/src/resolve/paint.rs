@@ -238,6 +238,16 @@ impl Sampler {
         }
     }
 
+    /// Whether points that lie this far apart are known to have the same colour.
+    #[must_use]
+    pub(crate) fn is_steady(&self, apart: Vec2) -> bool {
+        match self {
+            Self::Flat(_) => true,
+            Self::Linear { along, .. } => along.dot(apart) == 0.0,
+            Self::Radial { .. } | Self::Image(_) | Self::BareImage(_) => false,
+        }
+    }
+
     /// The premultiplied colour at a point of the box.
     #[must_use]
     pub fn at(&self, point: Point) -> [f32; 4] {

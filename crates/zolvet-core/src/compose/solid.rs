@@ -1,0 +1,111 @@
+//! Runs of a row that an opaque surface fills with one colour: nothing below them has to be painted.
+
+use std::ops::Range;
+
+use super::placed_mask::PlacedMask;
+use crate::blend::Pixel;
+use crate::parallel::for_each_row;
+use crate::raster::Rect;
+
+/// Where one piece leaves pixels in one colour, whatever lies below it.
+pub(super) struct Solid {
+    pub colour: Pixel,
+    top: i32,
+    /// The longest run of each row.
+    runs: Vec<Range<i32>>,
+}
+
+impl Solid {
+    /// What an opaque colour fills of a window through a silhouette, if that is anything.
+    pub fn of(silhouette: &PlacedMask, colour: Pixel, window: Rect) -> Option<Self> {
+        let rect = silhouette.rect().intersect(window);
+        let mut runs = vec![0..0; rect.height()];
+        if rect.width() >= SHORTEST {
+            for_each_row(&mut runs, 1, |row, run| {
+                let (start, coverage) = silhouette.unblurred_span(rect.y0 + row, rect.x0, rect.width());
+                let (left, found) = (rect.x0 + start as i32, longest_full(coverage));
+                run.fill(left + found.start as i32..left + found.end as i32);
+            });
+        }
+        runs.iter().any(|run| !run.is_empty()).then_some(Self { colour, top: rect.y0, runs })
+    }
+
+    /// Which of `width` pixels of a row from `x0` on it fills.
+    pub fn columns(&self, y: i32, x0: i32, width: usize) -> Range<usize> {
+        let run = usize::try_from(y - self.top).ok().and_then(|row| self.runs.get(row));
+        let Some(run) = run else { return 0..0 };
+        let [from, to] = [run.start, run.end].map(|x| (x - x0).clamp(0, width as i32) as usize);
+        if to - from < SHORTEST { 0..0 } else { from..to }
+    }
+}
+
+/// Shorter runs are painted as everything else: parting rows for them would take longer.
+const SHORTEST: usize = 64;
+
+/// Pixels looked at together.
+const LANES: usize = 16;
+
+/// The longest run of pixels that are covered wholly; empty where there is none of some length.
+fn longest_full(coverage: &[f32]) -> Range<usize> {
+    let (mut longest, mut at) = (0..0, 0);
+    while at + SHORTEST <= coverage.len() {
+        // A run of the shortest length fills some of these groups, wherever it starts.
+        let groups = coverage[at..].as_chunks::<LANES>().0;
+        let empty = groups.iter().take_while(|group| !is_full(group)).count();
+        if empty == groups.len() {
+            break;
+        }
+        let first = at + empty * LANES;
+        let before = coverage[at..first].iter().rev().take_while(|covered| **covered >= 1.0).count();
+        let full = groups[empty..].iter().take_while(|group| is_full(group)).count() * LANES;
+        let after = coverage[first + full..].iter().take_while(|covered| **covered >= 1.0).count();
+        let run = first - before..first + full + after;
+        if run.len() > longest.len().max(SHORTEST - 1) {
+            longest = run.clone();
+        }
+        at = run.end + 1;
+    }
+    longest
+}
+
+#[inline(always)]
+fn is_full(group: &[f32; LANES]) -> bool {
+    group.iter().fold(true, |all, covered| all & (*covered >= 1.0))
+}
+
+/// The longer part of a run that is left beside something else.
+pub(super) fn beside(run: Range<usize>, other: &Range<usize>) -> Range<usize> {
+    if other.start >= run.end || other.end <= run.start {
+        return run;
+    }
+    let (left, right) = (run.start..other.start.max(run.start), other.end.min(run.end)..run.end);
+    if left.len() > right.len() { left } else { right }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// Beside the plainest way to find it.
+        #[test]
+        fn the_longest_run_is_found_wherever_it_lies(
+            runs in prop::collection::vec((0.0_f32..=1.0, 1_usize..200, any::<bool>()), 0..12),
+        ) {
+            let row: Vec<f32> = runs
+                .iter()
+                .flat_map(|(value, length, full)| std::iter::repeat_n(if *full { 1.0 } else { *value }, *length))
+                .collect();
+            let mut longest = 0;
+            let mut length = 0;
+            for covered in &row {
+                length = if *covered >= 1.0 { length + 1 } else { 0 };
+                longest = longest.max(length);
+            }
+            let found = longest_full(&row);
+            prop_assert!(row[found.clone()].iter().all(|covered| *covered >= 1.0));
+            prop_assert_eq!(found.len(), if longest < SHORTEST { 0 } else { longest });
+        }
+    }
+}
