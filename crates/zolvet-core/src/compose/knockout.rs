@@ -2,6 +2,7 @@
 
 use std::ops::Range;
 
+use super::solid::full_at_start;
 use super::span::{PixelSpan, composite_colour};
 use crate::blend::{BlendMode, Pixel};
 
@@ -68,7 +69,7 @@ impl<'a> Knockout<'a> {
                         work(body + at..body + at + shown, None);
                     }
                     at += shown;
-                    at += coverage[at..].iter().take_while(|inside| **inside >= 1.0).count();
+                    at += full_at_start(&coverage[at..]);
                 }
             } else {
                 work(body..past, Some(coverage));

@@ -57,15 +57,20 @@ fn longest_full(coverage: &[f32]) -> Range<usize> {
         }
         let first = at + empty * LANES;
         let before = coverage[at..first].iter().rev().take_while(|covered| **covered >= 1.0).count();
-        let full = groups[empty..].iter().take_while(|group| is_full(group)).count() * LANES;
-        let after = coverage[first + full..].iter().take_while(|covered| **covered >= 1.0).count();
-        let run = first - before..first + full + after;
+        let run = first - before..first + full_at_start(&coverage[first..]);
         if run.len() > longest.len().max(SHORTEST - 1) {
             longest = run.clone();
         }
         at = run.end + 1;
     }
     longest
+}
+
+/// How many pixels from the first on are covered wholly.
+pub(super) fn full_at_start(coverage: &[f32]) -> usize {
+    let groups = coverage.as_chunks::<LANES>().0;
+    let full = groups.iter().take_while(|group| is_full(group)).count() * LANES;
+    full + coverage[full..].iter().take_while(|covered| **covered >= 1.0).count()
 }
 
 #[inline(always)]

@@ -4,7 +4,7 @@
 //! the share of it that lies inside. Overlapping contours that run the same way add up and are clipped, which
 //! is the non-zero rule for the outlines that shapes and fonts have.
 
-use kurbo::{Affine, BezPath, PathEl, Point};
+use kurbo::{Affine, BezPath, PathEl, Point, Vec2};
 
 use super::{Mask, Rect};
 use crate::parallel::for_each_row;
@@ -12,6 +12,9 @@ use crate::simd::widest;
 
 /// How far a flattened curve may lie from the true one, in pixels.
 const FLATNESS: f64 = 0.02;
+
+/// Lines that a curve is made at the most; those of a curve as large as that are seen nowhere.
+const MOST_STEPS: f64 = 65_536.0;
 
 /// Coverage of `outline`, placed on the device by `transform`, over the pixels of `window` it touches.
 #[must_use]
@@ -28,38 +31,78 @@ pub(crate) fn cover(lines: Vec<(Point, Point)>, window: Rect) -> Mask {
     let mut cells = Cells::new(rect, &lines);
     widest(
         #[inline(always)]
-        || lines.into_iter().for_each(|(from, to)| cells.add_line(from, to)),
+        || {
+            for (from, to) in &lines {
+                cells.add_line(*from, *to);
+            }
+        },
     );
     cells.into_mask()
 }
 
 /// The outline as straight lines in device pixels; every contour is closed.
 pub(crate) fn flatten(outline: &BezPath, transform: Affine) -> Vec<(Point, Point)> {
-    let mut lines = Vec::new();
-    let mut add = |from: Point, to: Point| {
-        if from != to && from.is_finite() && to.is_finite() {
-            lines.push((from, to));
+    let mut lines = Lines::default();
+    for element in outline {
+        match transform * element {
+            PathEl::MoveTo(to) => {
+                lines.close();
+                (lines.start, lines.last) = (to, to);
+            }
+            PathEl::LineTo(to) => lines.add(to),
+            PathEl::QuadTo(by, to) => lines.add_quadratic(by, to),
+            PathEl::CurveTo(first, second, to) => lines.add_cubic(first, second, to),
+            PathEl::ClosePath => lines.close(),
         }
-    };
-    let (mut start, mut last) = (Point::ZERO, Point::ZERO);
-    kurbo::flatten(transform * outline, FLATNESS, |element| match element {
-        PathEl::MoveTo(to) => {
-            add(last, start);
-            (start, last) = (to, to);
+    }
+    lines.close();
+    lines.all
+}
+
+#[derive(Default)]
+struct Lines {
+    all: Vec<(Point, Point)>,
+    /// Where the contour starts.
+    start: Point,
+    /// Where the last line ends.
+    last: Point,
+}
+
+impl Lines {
+    fn add(&mut self, to: Point) {
+        if self.last != to && self.last.is_finite() && to.is_finite() {
+            self.all.push((self.last, to));
         }
-        PathEl::LineTo(to) => {
-            add(last, to);
-            last = to;
+        self.last = to;
+    }
+
+    fn close(&mut self) {
+        self.add(self.start);
+    }
+
+    fn add_quadratic(&mut self, by: Point, to: Point) {
+        let from = self.last;
+        let (along, bend) = ((by - from) * 2.0, (to - by) - (by - from));
+        self.add_curve(bend * 2.0, to, |t| from + (along + bend * t) * t);
+    }
+
+    fn add_cubic(&mut self, first: Point, second: Point, to: Point) {
+        let from = self.last;
+        let (start, end) = ((second - first) - (first - from), (to - second) - (second - first));
+        let most = if start.hypot2() > end.hypot2() { start } else { end };
+        let (along, turn) = ((first - from) * 3.0, end - start);
+        self.add_curve(most * 6.0, to, |t| from + (along + (start * 3.0 + turn * t) * t) * t);
+    }
+
+    /// A curve by equal steps of its parameter: a chord of a step h is at most h²/8 of the second derivative off.
+    fn add_curve(&mut self, second_derivative: Vec2, to: Point, at: impl Fn(f64) -> Point) {
+        let steps = (second_derivative.hypot2().sqrt() / (8.0 * FLATNESS)).sqrt().ceil();
+        let steps = steps.clamp(1.0, MOST_STEPS);
+        for step in 1..steps as u32 {
+            self.add(at(f64::from(step) / steps));
         }
-        PathEl::ClosePath => {
-            add(last, start);
-            last = start;
-        }
-        // `kurbo::flatten` gives nothing but lines.
-        PathEl::QuadTo(..) | PathEl::CurveTo(..) => {}
-    });
-    add(last, start);
-    lines
+        self.add(to);
+    }
 }
 
 fn bounds(lines: &[(Point, Point)]) -> Rect {
@@ -274,6 +317,26 @@ mod tests {
             let mask = rasterize(&Circle::new((x, y), 30.0).to_path(0.01), Affine::IDENTITY, WINDOW);
             let area: f32 = mask.values().sum();
             assert!((area - 900.0 * std::f32::consts::PI).abs() < 3.0, "{area}");
+        }
+    }
+
+    /// A line there and back again adds nothing, but makes every row one that is worked out.
+    #[test]
+    fn rows_that_are_kept_once_are_those_that_are_worked_out() {
+        let mut there_and_back = BezPath::new();
+        there_and_back.move_to((-120.0, -90.0));
+        there_and_back.line_to((-119.0, 90.0));
+        there_and_back.close_path();
+        let steps = "M-40.5 -30.25 H10 V-12 H32.75 V40.5 L20 60 H-40.5 Z";
+        let steps = BezPath::from_svg(steps).expect("a path");
+        let rounded = kurbo::RoundedRect::new(-33.3, -41.6, 50.0, 39.0, 8.0).to_path(0.01);
+        for shape in [steps, rounded] {
+            let mask = rasterize(&shape, Affine::IDENTITY, WINDOW);
+            assert!(mask.is_like_above(-20) && !mask.is_like_above(mask.rect.y0 + 1));
+            let whole: BezPath = there_and_back.iter().chain(shape.iter()).collect();
+            let worked_out = rasterize(&whole, Affine::IDENTITY, WINDOW);
+            assert!((-80..80).all(|y| !worked_out.is_like_above(y)));
+            assert!(worked_out.cropped(mask.rect) == mask);
         }
     }
 
