@@ -44,6 +44,22 @@ fn colour_over_in<S: Simd>(simd: S, pixels: &mut [[f32; 4]], colour: [f32; 4], s
     }
 }
 
+/// Lets a share of each pixel through a solid colour.
+#[inline(always)]
+pub(crate) fn colour_before_each(pixels: &mut [[f32; 4]], colour: [f32; 4], through: &[f32]) {
+    dispatch!(Level::new(), simd => colour_before_in(simd, pixels, colour, through));
+}
+
+#[inline(always)]
+fn colour_before_in<S: Simd>(simd: S, pixels: &mut [[f32; 4]], colour: [f32; 4], through: &[f32]) {
+    let (one, colour) = (simd.splat_f32x4(1.0), f32x4::simd_from(simd, colour));
+    for (pixel, through) in pixels.iter_mut().zip(through) {
+        let through = simd.splat_f32x4(*through);
+        let below = f32x4::simd_from(simd, *pixel);
+        *pixel = *(colour * (one - through) + below * through);
+    }
+}
+
 /// Takes of each pixel its share.
 #[inline(always)]
 pub(crate) fn scale_each(pixels: &mut [[f32; 4]], shares: &[f32]) {

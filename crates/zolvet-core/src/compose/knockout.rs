@@ -82,7 +82,7 @@ impl<'a> Knockout<'a> {
 }
 
 /// Composites a colour through coverage, outside a silhouette where there is one.
-pub(super) fn composite_outside(
+fn composite_outside(
     pixels: &mut [Pixel],
     colour: Pixel,
     coverage: &[f32],

@@ -4,7 +4,7 @@ use std::hash::Hash;
 use std::ops::Range;
 
 use super::coverage::RenderMode;
-use super::knockout::{Knockout, composite_outside};
+use super::knockout::Knockout;
 use super::layer::{Layer, LayerContent, PieceLayers, key_of};
 use super::placed_mask::PlacedMask;
 use super::solid::Solid;
@@ -16,7 +16,7 @@ use crate::blend::{BlendMode, Pixel, in_255ths};
 use crate::blur::{Room, Through};
 use crate::raster::Rect;
 use crate::resolve::{Piece, Sampler};
-use crate::simd::widest;
+use crate::simd::colour_before_each;
 
 /// Whether nothing below shows through where the silhouette covers whole pixels.
 fn hides_below(piece: &Piece, layers: &PieceLayers) -> bool {
@@ -69,8 +69,8 @@ struct Merged<'a> {
 }
 
 impl Merged<'_> {
-    /// How much `width` pixels from `x0` on are covered by all of them.
-    fn cover<'a>(
+    /// How much of what is below goes through all of them at `width` pixels from `x0` on.
+    fn through<'a>(
         &self,
         (y, x0): (i32, i32),
         width: usize,
@@ -81,12 +81,7 @@ impl Merged<'_> {
         for (alpha, mask) in &self.masks {
             mask.fade((y, x0), through, *alpha, room);
         }
-        let covered = through.pixels();
-        widest(
-            #[inline(always)]
-            || covered.iter_mut().for_each(|through| *through = 1.0 - *through),
-        );
-        covered
+        through.pixels()
     }
 }
 
@@ -278,8 +273,13 @@ impl<'a> PiecePainter<'a> {
         // Nothing is worked out where the piece itself is in front.
         self.knockout(merged.knock_out, span).each(touched.start, touched.len(), |range, inside| {
             let x0 = span.x0 + range.start as i32;
-            let covered = merged.cover((span.y, x0), range.len(), &mut through, &mut room);
-            composite_outside(&mut span.pixels[range], merged.colour, covered, inside, BlendMode::Normal);
+            let through = merged.through((span.y, x0), range.len(), &mut through, &mut room);
+            let Some(inside) = inside else {
+                return colour_before_each(&mut span.pixels[range], merged.colour, through);
+            };
+            let shown = through.iter().zip(inside).map(|(through, inside)| (1.0 - through) * (1.0 - inside));
+            let shown: Vec<f32> = shown.collect();
+            composite_colour(&mut span.pixels[range], merged.colour, &shown, BlendMode::Normal);
         });
     }
 
