@@ -264,20 +264,22 @@ fn sum_along(row: &mut [f32]) {
 
 #[inline(always)]
 fn add_up(cells: &mut [f32], sum: &mut f32) {
-    for cell in cells {
+    for cell in &mut *cells {
         *sum += *cell;
-        *cell = covered(*sum);
+        *cell = *sum;
+    }
+    // By themselves, so that several are done at once.
+    for cell in cells {
+        *cell = covered(*cell);
     }
 }
 
 /// Sums of many small areas miss 0 and 1 by a few millionths.
 #[inline(always)]
 fn covered(sum: f32) -> f32 {
-    match sum.abs() {
-        little if little < 1e-5 => 0.0,
-        all if all > 1.0 - 1e-5 => 1.0,
-        part => part,
-    }
+    let part = sum.abs();
+    let but_little = if part < 1e-5 { 0.0 } else { part };
+    if part > 1.0 - 1e-5 { 1.0 } else { but_little }
 }
 
 #[cfg(test)]
