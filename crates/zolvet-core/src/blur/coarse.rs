@@ -274,7 +274,7 @@ impl Across {
 /// Grown to the left and right to whole eights of pixels.
 pub(crate) fn eights_around(rect: Rect) -> Rect {
     let down = |x: i32| x.div_euclid(LANES) * LANES;
-    Rect { x0: down(rect.x0), x1: down(rect.x1 + LANES - 1), ..rect }
+    Rect { x0: down(rect.x0), x1: down(rect.x1.saturating_add(LANES - 1)), ..rect }
 }
 
 fn whole_eights(pixels: usize) -> usize {
