@@ -121,13 +121,13 @@ fn bounds(lines: &[(Point, Point)]) -> Rect {
 /// Signed areas by pixel.
 struct Cells {
     rect: Rect,
-    rows: Rows,
+    rows: OwnRows,
     areas: Vec<f32>,
 }
 
 impl Cells {
     fn new(rect: Rect, lines: &[(Point, Point)]) -> Self {
-        let rows = Rows::of(rect, lines);
+        let rows = OwnRows::of(rect, lines);
         Self { rect, areas: vec![0.0; rect.width() * rows.count], rows }
     }
 
@@ -202,13 +202,13 @@ impl Cells {
 }
 
 /// Which rows are like the one above: those that the same upright lines cross from top to bottom, and no others.
-struct Rows {
+struct OwnRows {
     /// For each row, how many before it are not like the one above.
     numbers: Vec<u32>,
     count: usize,
 }
 
-impl Rows {
+impl OwnRows {
     fn of(rect: Rect, lines: &[(Point, Point)]) -> Self {
         let height = rect.height();
         let mut is_new = vec![false; height];
