@@ -102,6 +102,18 @@ pub fn quartered(source: &Mask) -> Mask {
     halved(&halved(source))
 }
 
+/// As [`quartered`], of an outline moved outwards by `spread`, from the distances of all pixels from it.
+#[must_use]
+pub fn quartered_outline(distances: &Mask, spread: f64) -> Mask {
+    let edge = 0.5 + spread as f32;
+    halved(&halved_from(
+        distances,
+        |from, to| (from + 1..=to).any(|y| !distances.is_like_above(y)),
+        #[inline(always)]
+        |distance| (edge - distance).clamp(0.0, 1.0),
+    ))
+}
+
 /// Whether a blur is wide enough to start from [`quartered`] coverage.
 #[must_use]
 pub fn takes_quarters(sigma: f64) -> bool {
@@ -232,6 +244,21 @@ fn add_scaled(out: &mut [f32], from: &[f32], weight: f32) {
 
 /// Half the size in both directions: each cell is the 1-3-3-1 mean around the two pixels it stands for.
 fn halved(source: &Mask) -> Mask {
+    let changes = Changes::of(source);
+    halved_from(
+        source,
+        |from, to| changes.are_between(from, to),
+        #[inline(always)]
+        |value| value,
+    )
+}
+
+/// As [`halved`], of what is made of every value. Of rows between which nothing changes the mean is taken once.
+fn halved_from(
+    source: &Mask,
+    is_new: impl Fn(i32, i32) -> bool,
+    made: impl Fn(f32) -> f32 + Copy + Sync,
+) -> Mask {
     let rect = Rect::new(
         source.rect.x0.div_euclid(2) - 1,
         source.rect.y0.div_euclid(2) - 1,
@@ -242,10 +269,9 @@ fn halved(source: &Mask) -> Mask {
     // Where the source's columns lie among those that are read: one more than two for each cell at either side.
     let left = (source.rect.x0 - (rect.x0 * 2 - 1)) as usize;
     let place = left..left + source.rect.width();
-    let changes = Changes::of(source);
     new_rows(
         rect,
-        |y| changes.are_between(y * 2 - 3, y * 2 + 2),
+        |y| is_new(y * 2 - 3, y * 2 + 2),
         #[inline(always)]
         |y, out| {
             let top = y * 2 - 1;
@@ -253,12 +279,16 @@ fn halved(source: &Mask) -> Mask {
             for (i, weight) in [0.125, 0.375, 0.375, 0.125].into_iter().enumerate() {
                 let y = top + i as i32;
                 if (source.rect.y0..source.rect.y1).contains(&y) {
-                    add_scaled(&mut column[place.clone()], source.row(y), weight);
+                    let sums = column[place.clone()].iter_mut().zip(source.row(y));
+                    sums.for_each(
+                        #[inline(always)]
+                        |(sum, value)| *sum += made(*value) * weight,
+                    );
                 }
             }
-            for (i, out) in out.iter_mut().enumerate() {
-                let at = &column[i * 2..i * 2 + 4];
-                *out = (at[0] + at[3] + 3.0 * (at[1] + at[2])) * 0.125;
+            let pairs = column.as_chunks::<2>().0;
+            for (out, ([a, b], [c, d])) in out.iter_mut().zip(pairs.iter().zip(&pairs[1..])) {
+                *out = (a + d + 3.0 * (b + c)) * 0.125;
             }
         },
     )

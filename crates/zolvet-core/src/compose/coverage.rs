@@ -3,7 +3,7 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::{Affine, BezPath, Point, Shape as _, Vec2};
+use kurbo::{Affine, Point, Shape as _, Vec2};
 
 use super::cache::{Key, MaskCache, content_hash};
 use super::placed_mask::{Move, PlacedMask};
@@ -130,9 +130,16 @@ impl<'a> Coverage<'a> {
             "quarters".hash(hasher);
             self.fingerprint(hasher);
         });
-        cache.cover(Key { content, clip: full }, || match &*self.clipped(full, cache) {
-            Blurred::Fine(mask) => Blurred::Fine(blur::quartered(mask)),
-            Blurred::Coarse(_) => nothing(),
+        cache.cover(Key { content, clip: full }, || {
+            if let Some(distances) = self.moved_from(full, cache)
+                && let Blurred::Fine(distances) = &*distances
+            {
+                return Blurred::Fine(blur::quartered_outline(distances, self.spread_pixels()));
+            }
+            match &*self.clipped(full, cache) {
+                Blurred::Fine(mask) => Blurred::Fine(blur::quartered(mask)),
+                Blurred::Coarse(_) => nothing(),
+            }
         })
     }
 
@@ -143,30 +150,35 @@ impl<'a> Coverage<'a> {
                 Some(spread) => rasterize(&spread.path(), self.place * self.spread_shift(), clip),
                 None => Mask::empty(Rect::default()),
             },
-            Silhouette::Outline(outline) if self.spread == 0.0 => rasterize(&outline.path, self.place, clip),
-            Silhouette::Outline(outline) => self.moved(&outline.path, clip, cache),
-            Silhouette::Alpha(cutout) if self.spread == 0.0 => self.alpha(cutout, clip),
-            Silhouette::Alpha(cutout) => self.moved(&cutout.outline().path, clip, cache),
+            _ if self.spread != 0.0 => match self.moved_from(clip, cache).as_deref() {
+                Some(Blurred::Fine(distances)) => moved_outline(distances, self.spread_pixels(), clip),
+                _ => Mask::empty(Rect::default()),
+            },
+            Silhouette::Outline(outline) => rasterize(&outline.path, self.place, clip),
+            Silhouette::Alpha(cutout) => self.alpha(cutout, clip),
         }
     }
 
-    /// The coverage of an outline moved by the spread. All spreads of about the same width start from the same distances.
-    fn moved(&self, outline: &BezPath, clip: Rect, cache: &MaskCache) -> Mask {
+    /// The distances that the coverage of an outline moved by the spread is made from, where it is. All spreads of about the same
+    /// width start from the same.
+    fn moved_from(&self, clip: Rect, cache: &MaskCache) -> Option<Arc<Blurred>> {
+        let outline = match self.silhouette {
+            _ if self.spread == 0.0 => return None,
+            Silhouette::Box(_) => return None,
+            Silhouette::Outline(outline) => Arc::clone(outline),
+            Silhouette::Alpha(cutout) => cutout.outline(),
+        };
         let reach = shared_reach(self.spread_pixels());
         let alike = Self { spread: reach / self.scale(), ..*self };
-        let Some(full) = alike.reached() else { return Mask::empty(Rect::default()) };
-        let rect = if full.width() * full.height() <= SHARED { full } else { clip };
+        let full = alike.reached()?;
+        let rect = if area(full) <= SHARED { full } else { clip };
         let content = content_hash(|hasher| {
             "distances".hash(hasher);
             Self { spread: reach, ..*self }.fingerprint(hasher);
         });
-        let distances = cache.cover(Key { content, clip: rect }, || {
-            Blurred::Fine(distances(outline, self.place, reach, rect))
-        });
-        match &*distances {
-            Blurred::Fine(distances) => moved_outline(distances, self.spread_pixels(), clip),
-            Blurred::Coarse(_) => Mask::empty(Rect::default()),
-        }
+        Some(cache.cover(Key { content, clip: rect }, || {
+            Blurred::Fine(distances(&outline.path, self.place, reach, rect))
+        }))
     }
 
     /// A picture's alpha, within its box.

@@ -36,6 +36,8 @@ pub(super) struct PieceLayers {
     /// The colour of what a rounding adds between parts.
     pub gap_fill: Option<Sampler>,
     pub clip: Option<PlacedMask>,
+    /// What lies under the coats on the surface, as pixels, where working it out takes longer than copying it.
+    pub base: Option<Arc<Tile>>,
     /// The surface as pixels, where it is more than one colour.
     pub surface: Option<Arc<Tile>>,
     /// Equal for pieces that draw the same but for their coats.

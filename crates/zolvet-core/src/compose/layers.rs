@@ -1,8 +1,8 @@
 //! The layers of one piece: every mask and tile it needs, ready to be composited row by row.
 
-use std::hash::Hash;
+use std::hash::{Hash, Hasher};
 
-use kurbo::Affine;
+use kurbo::{Affine, Point};
 
 use super::cache::{Key, content_hash};
 use super::context::RenderContext;
@@ -24,30 +24,73 @@ impl PieceLayers {
             // What is one colour, or too large to be kept, is painted where it is seen.
             layers
         } else {
-            layers.painted_once(place, context)
+            layers.painted_once(context)
         }
     }
 
     /// As [`Self::of`], for few pixels, for which painting the surface while compositing is faster.
     pub fn unpainted(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
         let layers = Self::apart(piece, place, context);
-        if layers.surface_sigma > 0.0 { layers.painted_once(place, context) } else { layers }
+        if layers.surface_sigma > 0.0 { layers.painted_once(context) } else { layers }
     }
 
-    fn painted_once(mut self, place: Affine, context: &RenderContext<'_>) -> Self {
-        let layers = &self;
+    fn painted_once(mut self, context: &RenderContext<'_>) -> Self {
+        let key = Key { content: self.surface_key(context), clip: self.surface_rect() };
+        let tile = context.cache.tile(key, || {
+            self.paint_base(context);
+            self.painted(context.window)
+        });
+        self.surface = Some(tile);
+        self
+    }
+
+    /// Paints what lies under the coats on a surface, so that it is there when only they change, where that takes long: the parts
+    /// of a join, and a fill that differs from pixel to pixel.
+    fn paint_base(&mut self, context: &RenderContext<'_>) {
+        let right = self.to_piece * Point::new(1.0, 0.0) - self.to_piece * Point::ZERO;
+        let is_even = self.fill.as_ref().is_none_or(|fill| fill.is_steady(right));
+        if self.on.is_empty() {
+            return self.paint_parts(context);
+        }
+        if self.parts.is_empty() && is_even {
+            return;
+        }
         let content = content_hash(|hasher| {
-            ("surface", layers.key, layers.surface_sigma.to_bits()).hash(hasher);
-            (context.options.shadow_only, context.options.mode).hash(hasher);
-            (context.scale.to_bits(), place.as_coeffs().map(f64::to_bits)).hash(hasher);
-            layers.on.iter().for_each(|layer| layer.key.hash(hasher));
-            if layers.surface_sigma > 0.0 {
+            "base".hash(hasher);
+            self.describe_base(context, hasher);
+        });
+        let key = Key { content, clip: self.surface_rect() };
+        self.base = Some(context.cache.tile(key, || {
+            self.paint_parts(context);
+            self.painted_base()
+        }));
+    }
+
+    /// Paints the parts of a join, so that those are there that do not change.
+    fn paint_parts(&mut self, context: &RenderContext<'_>) {
+        let parts = std::mem::take(&mut self.parts).into_iter().map(|part| {
+            let is_kept = context.cache.keeps_tile(part.surface_rect());
+            let needs_none = part.is_plain() || part.surface_sigma > 0.0 || !is_kept;
+            if needs_none { part } else { part.painted_once(context) }
+        });
+        self.parts = parts.collect();
+    }
+
+    /// Equal for surfaces that are painted the same.
+    fn surface_key(&self, context: &RenderContext<'_>) -> [u64; 2] {
+        content_hash(|hasher| {
+            ("surface", self.surface_sigma.to_bits()).hash(hasher);
+            self.describe_base(context, hasher);
+            self.on.iter().for_each(|layer| layer.key.hash(hasher));
+            if self.surface_sigma > 0.0 {
                 context.window.hash(hasher);
             }
-        });
-        let key = Key { content, clip: layers.surface_rect() };
-        self.surface = Some(context.cache.tile(key, || layers.painted(context.window)));
-        self
+        })
+    }
+
+    fn describe_base(&self, context: &RenderContext<'_>, hasher: &mut impl Hasher) {
+        (self.key, self.fill.is_some(), context.options.shadow_only, context.options.mode).hash(hasher);
+        (context.scale.to_bits(), self.to_piece.as_coeffs().map(f64::to_bits)).hash(hasher);
     }
 
     /// As [`Self::of`], the surface not painted yet.
@@ -100,6 +143,7 @@ impl PieceLayers {
             parts,
             opacity: piece.opacity as f32,
             blend: piece.blend,
+            base: None,
             surface: None,
             key: key_of(|hasher| {
                 piece.fingerprint(hasher);

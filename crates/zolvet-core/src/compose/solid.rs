@@ -1,41 +1,43 @@
 //! Runs of a row that an opaque surface fills with one colour: nothing below them has to be painted.
 
 use std::ops::Range;
+use std::sync::OnceLock;
 
 use super::placed_mask::PlacedMask;
 use crate::blend::Pixel;
-use crate::parallel::for_each_row;
 use crate::raster::Rect;
 
 /// Where one piece leaves pixels in one colour, whatever lies below it.
 pub(super) struct Solid {
     pub colour: Pixel,
-    top: i32,
-    /// The longest run of each row.
-    runs: Vec<Range<i32>>,
+    silhouette: PlacedMask,
+    /// Where the silhouette lies in what is painted.
+    rect: Rect,
+    /// The longest run of each row. Only rows that are painted are looked at.
+    runs: Vec<OnceLock<Range<i32>>>,
 }
 
 impl Solid {
-    /// What an opaque colour fills of a window through a silhouette, if that is anything.
+    /// What an opaque colour fills of a window through a silhouette, if that can be anything.
     pub fn of(silhouette: &PlacedMask, colour: Pixel, window: Rect) -> Option<Self> {
         let rect = silhouette.rect().intersect(window);
-        let mut runs = vec![0..0; rect.height()];
-        if rect.width() >= SHORTEST {
-            for_each_row(&mut runs, 1, |row, run| {
-                let (start, coverage) = silhouette.unblurred_span(rect.y0 + row, rect.x0, rect.width());
-                let (left, found) = (rect.x0 + start as i32, longest_full(coverage));
-                run.fill(left + found.start as i32..left + found.end as i32);
-            });
-        }
-        runs.iter().any(|run| !run.is_empty()).then_some(Self { colour, top: rect.y0, runs })
+        let rows = if rect.width() < SHORTEST { 0 } else { rect.height() };
+        let runs = vec![OnceLock::new(); rows];
+        (rows > 0).then(|| Self { colour, silhouette: silhouette.clone(), rect, runs })
     }
 
     /// Which of `width` pixels of a row from `x0` on it fills.
     pub fn columns(&self, y: i32, x0: i32, width: usize) -> Range<usize> {
-        let run = usize::try_from(y - self.top).ok().and_then(|row| self.runs.get(row));
-        let Some(run) = run else { return 0..0 };
+        let run = usize::try_from(y - self.rect.y0).ok().and_then(|row| self.runs.get(row));
+        let Some(run) = run.map(|run| run.get_or_init(|| self.longest(y))) else { return 0..0 };
         let [from, to] = [run.start, run.end].map(|x| (x - x0).clamp(0, width as i32) as usize);
         if to - from < SHORTEST { 0..0 } else { from..to }
+    }
+
+    fn longest(&self, y: i32) -> Range<i32> {
+        let (start, coverage) = self.silhouette.unblurred_span(y, self.rect.x0, self.rect.width());
+        let (left, found) = (self.rect.x0 + start as i32, longest_full(coverage));
+        left + found.start as i32..left + found.end as i32
     }
 }
 

@@ -6,7 +6,9 @@ use kurbo::{Affine, Point};
 
 use super::layer::{Layer, LayerContent, PieceLayers};
 use super::placed_mask::PlacedMask;
-use super::span::{PixelSpan, SpanPaint, composite, composite_colour, composite_pixel, composite_shares};
+use super::span::{
+    PixelSpan, SpanPaint, composite, composite_colour, composite_pixel, composite_shares, composite_tile,
+};
 use super::tile::Tile;
 use crate::blend::{BlendMode, Pixel};
 use crate::blur::Room;
@@ -24,26 +26,33 @@ impl PieceLayers {
         if self.surface_sigma > 0.0 { tile.blurred(self.surface_sigma, window) } else { tile }
     }
 
+    /// What lies under the coats on the surface.
+    pub fn painted_base(&self) -> Tile {
+        let rect = self.surface_rect();
+        let paint = |y: i32, pixels: &mut [Pixel]| self.base(&mut PixelSpan { y, x0: rect.x0, pixels });
+        Tile::of_rows(rect, |y| !self.has_base_like_above(y), paint)
+    }
+
     /// Whether a row of the surface is known to be like the one above it.
     fn is_like_above(&self, y: i32) -> bool {
-        let steady = |paint: &Sampler, to_box: Affine| {
-            let down = to_box * Point::new(0.0, 1.0) - to_box * Point::ZERO;
-            paint.is_steady(down)
-        };
         let like = |mask: &PlacedMask| mask.is_like_above(y);
         let on = |layer: &Layer| match &layer.content {
             LayerContent::Flat(_, mask) | LayerContent::AroundHole(_, mask) => like(mask),
-            LayerContent::Paint(paint, to_box) => steady(paint, *to_box),
+            LayerContent::Paint(paint, to_box) => is_steady_down(paint, *to_box),
             LayerContent::Edge { paint, to_box, outer, inner } => {
-                steady(paint, *to_box) && like(outer) && like(inner)
+                is_steady_down(paint, *to_box) && like(outer) && like(inner)
             }
             LayerContent::Pixels(tile) => tile.is_like_above(y),
             LayerContent::Shadow { .. } => false,
         };
+        self.has_base_like_above(y) && self.on.iter().all(on)
+    }
+
+    /// As [`Self::is_like_above`], without the coats on it.
+    fn has_base_like_above(&self, y: i32) -> bool {
         self.parts.is_empty()
-            && [&self.silhouette, &self.outer, &self.inner].into_iter().all(like)
-            && self.fill.as_ref().is_none_or(|fill| steady(fill, self.to_piece))
-            && self.on.iter().all(on)
+            && [&self.silhouette, &self.outer, &self.inner].into_iter().all(|mask| mask.is_like_above(y))
+            && self.fill.as_ref().is_none_or(|fill| is_steady_down(fill, self.to_piece))
     }
 
     /// The fill with what lies on it, as one group, bottom to top.
@@ -74,6 +83,10 @@ impl PieceLayers {
 
     /// The fill, and the parts of a join on it.
     fn base(&self, span: &mut PixelSpan<'_>) {
+        if let Some(kept) = &self.base {
+            let (start, pixels) = kept.span(span.y, span.x0, span.pixels.len());
+            return span.pixels[start..start + pixels.len()].copy_from_slice(pixels);
+        }
         let (start, coverage) = self.silhouette.unblurred_span(span.y, span.x0, span.pixels.len());
         if let Some(fill) = &self.fill {
             let (opacity, mode) = (1.0, BlendMode::Normal);
@@ -83,37 +96,59 @@ impl PieceLayers {
         if self.parts.is_empty() {
             return;
         }
-        let (mut joined, mut filled) = (vec![[0.0; 4]; span.pixels.len()], vec![0.0_f32; span.pixels.len()]);
-        for part in &self.parts {
-            let mut own = vec![[0.0; 4]; span.pixels.len()];
-            part.paint_surface(&mut PixelSpan { y: span.y, x0: span.x0, pixels: &mut own });
-            part.apply_opacity_and_clip(span.y, span.x0, &mut own);
-            composite(&mut joined, &own, part.blend);
-            let (start, coverage) = part.outer.unblurred_span(span.y, span.x0, span.pixels.len());
-            for (filled, coverage) in filled[start..].iter_mut().zip(coverage) {
-                *filled += (1.0 - *filled) * coverage;
-            }
+        let Joined { columns, pixels, filled } = self.joined(span.y, span.x0, span.pixels.len());
+        if self.fill.is_some() {
+            return composite(&mut span.pixels[columns], &pixels, BlendMode::Normal);
         }
-        for (i, (own, filled)) in joined.iter().zip(filled).enumerate() {
-            let pixel = &mut span.pixels[i];
-            match &self.gap_fill {
-                // With no fill of its own, a join is its parts, and between them what the lowest is filled with.
-                Some(gap_fill) if self.fill.is_none() => {
-                    let colour = gap_fill.at(Point::ZERO);
-                    *pixel = if filled > 0.0 { own.map(|part| part / filled) } else { colour };
-                }
-                _ if self.fill.is_none() && filled > 0.0 => *pixel = own.map(|part| part / filled),
-                _ => composite_pixel(pixel, *own, BlendMode::Normal),
-            }
+        // With no fill of its own, a join is its parts, and between them what the lowest is filled with.
+        if let Some(between) = &self.gap_fill {
+            span.pixels.fill(between.at(Point::ZERO));
         }
+        solid(&mut span.pixels[columns], &pixels, &filled);
+    }
+
+    /// The parts of a join over one another, as far as there are any in a row.
+    fn joined(&self, y: i32, x0: i32, width: usize) -> Joined {
+        let columns_of = |part: &Self| part.surface_rect().columns(y, x0, width);
+        let parts =
+            || self.parts.iter().map(|part| (part, columns_of(part))).filter(|(_, own)| !own.is_empty());
+        let around = |a: Range<usize>, b: Range<usize>| a.start.min(b.start)..a.end.max(b.end);
+        let columns = parts().map(|(_, own)| own).reduce(around).unwrap_or_default();
+        let mut joined = vec![[0.0; 4]; columns.len()];
+        let mut filled = vec![0.0_f32; columns.len()];
+        for (part, own) in parts() {
+            let x0 = x0 + own.start as i32;
+            let shown = own.start - columns.start..own.end - columns.start;
+            part.paint_as_part((y, x0), &mut joined[shown.clone()]);
+            let (start, coverage) = part.outer.unblurred_span(y, x0, shown.len());
+            fill_up(&mut filled[shown][start..], coverage);
+        }
+        Joined { columns, pixels: joined, filled }
+    }
+
+    /// Paints the surface of a part over what the lower parts of its join have left.
+    fn paint_as_part(&self, (y, x0): (i32, i32), below: &mut [Pixel]) {
+        let needs_more = self.clip.is_some() || self.opacity < 1.0;
+        if let Some(tile) = self.surface.as_ref().filter(|_| !needs_more) {
+            return composite_tile(tile, &mut PixelSpan { y, x0, pixels: below }, self.blend);
+        }
+        let mut own = vec![[0.0; 4]; below.len()];
+        match &self.surface {
+            Some(tile) => {
+                let (start, pixels) = tile.span(y, x0, own.len());
+                own[start..start + pixels.len()].copy_from_slice(pixels);
+            }
+            None => self.paint_surface(&mut PixelSpan { y, x0, pixels: &mut own }),
+        }
+        if needs_more {
+            self.apply_opacity_and_clip(y, x0, &mut own);
+        }
+        composite(below, &own, self.blend);
     }
 
     /// Takes the opacity of a part of a join, and what it is clipped to, off its surface.
     fn apply_opacity_and_clip(&self, y: i32, x0: i32, own: &mut [Pixel]) {
         let clip = self.clip.as_ref().map(|clip| clip.unblurred_span(y, x0, own.len()));
-        if clip.is_none() && self.opacity >= 1.0 {
-            return;
-        }
         for (i, pixel) in own.iter_mut().enumerate() {
             let clipped = clip.map_or(1.0, |(start, coverage)| {
                 i.checked_sub(start).and_then(|i| coverage.get(i)).copied().unwrap_or(0.0)
@@ -223,6 +258,43 @@ impl PieceLayers {
             *pixel = std::array::from_fn(|part| pixel[part] * visible + colour[part] * width);
         }
     }
+}
+
+/// Whether a paint is the same in every row.
+fn is_steady_down(paint: &Sampler, to_box: Affine) -> bool {
+    paint.is_steady(to_box * Point::new(0.0, 1.0) - to_box * Point::ZERO)
+}
+
+/// The parts of a join in a row.
+struct Joined {
+    /// Where there may be any.
+    columns: Range<usize>,
+    /// Over one another.
+    pixels: Vec<Pixel>,
+    /// How far they cover each pixel.
+    filled: Vec<f32>,
+}
+
+/// Adds what more of each pixel is covered.
+fn fill_up(filled: &mut [f32], coverage: &[f32]) {
+    widest(
+        #[inline(always)]
+        || filled.iter_mut().zip(coverage).for_each(|(filled, more)| *filled += (1.0 - *filled) * more),
+    );
+}
+
+/// Puts pixels that are covered at all in the place of others, as if they were covered wholly.
+fn solid(pixels: &mut [Pixel], own: &[Pixel], filled: &[f32]) {
+    widest(
+        #[inline(always)]
+        || {
+            for ((pixel, own), filled) in pixels.iter_mut().zip(own).zip(filled) {
+                if *filled > 0.0 {
+                    *pixel = own.map(|part| part / filled);
+                }
+            }
+        },
+    );
 }
 
 /// What a body shares with `length` pixels from `from` on.

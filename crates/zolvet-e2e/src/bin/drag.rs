@@ -10,8 +10,8 @@ use serde_json::{Value, json};
 use zolvet_e2e::slow_network::SlowNetwork;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
-/// Moves something 90 times and waits for the picture each time: `arguments[0]` is a slider, a handle that arrows move, or
-/// "light".
+/// Moves something 60 times and waits for the picture each time: `arguments[0]` is a slider, a handle that arrows move, or
+/// "light". It is never twice in the same place (but for a count, of which there are few), so that nothing is known from before.
 const DRAG: &str = "
 const done = arguments[arguments.length - 1];
 const what = arguments[0];
@@ -24,22 +24,24 @@ const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'va
 const base = slider ? Number(slider.value) : 0;
 const move = (i) => {
   if (slider) {
-    const next = what === 'Left' ? base + (i % 12) : what === 'Count' ? 2 + i % 7 : 5 + (i * 7) % 40;
+    const next = what === 'Left' ? base + 1 + i : what === 'Count' ? 2 + i % 7 : 5 + (i * 7) % Math.min(60, Number(slider.max) - 5);
     setValue.call(slider, String(next === Number(slider.value) ? next + 1 : next));
     slider.dispatchEvent(new Event('input', { bubbles: true }));
   } else if (what === 'light') {
     const dial = hand.parentElement.getBoundingClientRect();
-    const turn = (15 + i * 15) * Math.PI / 180;
+    const turn = (15 + i * 15 + Math.floor(i / 24)) * Math.PI / 180;
     const at = { clientX: dial.left + dial.width / 2 + 40 * Math.sin(turn), clientY: dial.top + dial.height / 2 - 40 * Math.cos(turn) };
     if (i === 0) hand.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, button: 0, buttons: 1, isPrimary: true, pointerId: 1, ...at }));
     hand.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, buttons: 1, pointerId: 1, clientX: at.clientX, clientY: at.clientY + 0.01 }));
   } else {
-    handle.dispatchEvent(new KeyboardEvent('keydown', { key: i % 8 < 4 ? 'ArrowRight' : 'ArrowLeft', bubbles: true }));
+    // Ten to the right, one down, ten to the left, one down.
+    const key = i % 10 === 9 ? 'ArrowDown' : i % 20 < 10 ? 'ArrowRight' : 'ArrowLeft';
+    handle.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
   }
 };
 const painted = [], shown = [];
 const step = (i) => {
-  if (i === 90) return done([painted, shown]);
+  if (i === 60) return done([painted, shown, canvas.width * canvas.height]);
   const drawn = new Promise((resolve) => {
     const seen = new MutationObserver(() => { seen.disconnect(); resolve(true); });
     seen.observe(canvas, { attributes: true, attributeFilter: ['data-drawn'] });
@@ -142,11 +144,12 @@ async fn one_light(app: &App) -> Outcome<usize> {
 
 async fn measure(browser: &Browser, mut said: Value, what: &str) -> Outcome {
     let times = browser.driver.execute_async(DRAG, vec![what.into()]).await?.json().clone();
-    let Some([painted, shown]) = times.as_array().map(Vec::as_slice) else {
+    let Some([painted, shown, pixels]) = times.as_array().map(Vec::as_slice) else {
         said["failed"] = "not to be dragged here".into();
         println!("{said}");
         return Ok(());
     };
+    said["pixels"] = pixels.clone();
     for (times, name) in [(painted, "painted"), (shown, "shown")] {
         let mut times: Vec<f64> = times.as_array().into_iter().flatten().filter_map(Value::as_f64).collect();
         times.sort_by(f64::total_cmp);
