@@ -29,6 +29,35 @@ pub(crate) fn for_each_row<T: Send>(data: &mut [T], width: usize, work: impl Fn(
     rows.for_each(|(y, row)| work(y as i32, row));
 }
 
+/// Makes so many rows of `width` values: `work` is called with the number of each, and the row, in which there is nothing yet.
+#[cfg(feature = "threads")]
+pub(crate) fn made_rows<T: Copy + Default + Send>(
+    rows: usize,
+    width: usize,
+    work: impl Fn(i32, &mut [T]) + Sync,
+) -> Vec<T> {
+    let mut values = vec![T::default(); rows * width];
+    for_each_row(&mut values, width, work);
+    values
+}
+
+/// Makes so many rows of `width` values: `work` is called with the number of each, and the row, in which there is nothing yet.
+#[cfg(not(feature = "threads"))]
+pub(crate) fn made_rows<T: Copy + Default>(
+    rows: usize,
+    width: usize,
+    work: impl Fn(i32, &mut [T]),
+) -> Vec<T> {
+    let mut values = Vec::with_capacity(rows * width);
+    // Each row is cleared just before it is worked out, while it is in the processor's cache.
+    for row in (0..rows).take_while(|_| !is_stopped()) {
+        values.resize((row + 1) * width, T::default());
+        work(row as i32, &mut values[row * width..]);
+    }
+    values.resize(rows * width, T::default());
+    values
+}
+
 /// Works on every item, on all cores where threads are there.
 #[cfg(feature = "threads")]
 pub(crate) fn parallel_map<T: Sync, R: Send>(items: &[T], work: impl Fn(&T) -> R + Sync + Send) -> Vec<R> {

@@ -10,6 +10,7 @@ use crate::blend::{BlendMode, Pixel, blend};
 use crate::blur::{self, Blurred, Room};
 use crate::raster::{Mask, Rect, shared_reach};
 use crate::resolve::Backdrop;
+use crate::simd::widest;
 
 /// What lies behind a piece, softened.
 pub(super) struct Softened {
@@ -52,7 +53,8 @@ impl Behind {
     pub fn softened(&self, backdrop: &Backdrop, shown: Rect, scale: f64, cache: &MaskCache) -> Tile {
         let (sigma, rect) = (backdrop.sigma * scale, self.pixels.rect.intersect(shown));
         let mut tile = if sigma <= 0.0 { (*self.pixels).clone() } else { self.blurred(sigma, rect, cache) };
-        tile.each_row(|_, row| row.iter_mut().for_each(|pixel| *pixel = adjusted(backdrop, *pixel)));
+        let adjustment = Adjustment::of(backdrop);
+        tile.each_row(|_, row| adjustment.apply(row));
         tile
     }
 
@@ -96,16 +98,37 @@ const MADE: usize = 1 << 20;
 
 /// Saturation by the matrix of `feColorMatrix type="saturate"`, then brightness (Filter Effects 1, "saturate()",
 /// "brightness()"). Both are linear, so that premultiplied colours can be taken as they are.
-fn adjusted(backdrop: &Backdrop, [r, g, b, a]: Pixel) -> Pixel {
-    let s = backdrop.saturation as f32;
-    let clip = |part: f32| (part * backdrop.brightness as f32).clamp(0.0, a);
-    if backdrop.saturation == 1.0 {
-        return [clip(r), clip(g), clip(b), a];
+struct Adjustment {
+    /// What red, green and blue each give to red, green and blue; nothing where the saturation stays.
+    saturate: Option<[[f32; 3]; 3]>,
+    brightness: f32,
+}
+
+impl Adjustment {
+    fn of(backdrop: &Backdrop) -> Self {
+        let s = backdrop.saturation as f32;
+        let grey = [0.213, 0.715, 0.072];
+        let given = |from: usize, to: usize| grey[from] + (f32::from(u8::from(from == to)) - grey[from]) * s;
+        let matrix = std::array::from_fn(|from| std::array::from_fn(|to| given(from, to)));
+        Self { saturate: (s != 1.0).then_some(matrix), brightness: backdrop.brightness as f32 }
     }
-    let mix = |own: [f32; 3], grey: [f32; 3]| {
-        let part = |i: usize| grey[i] + (own[i] - grey[i]) * s;
-        (part(0) * r + part(1) * g + part(2) * b).clamp(0.0, a)
-    };
-    let grey = [0.213, 0.715, 0.072];
-    [clip(mix([1.0, 0.0, 0.0], grey)), clip(mix([0.0, 1.0, 0.0], grey)), clip(mix([0.0, 0.0, 1.0], grey)), a]
+
+    fn apply(&self, pixels: &mut [Pixel]) {
+        widest(
+            #[inline(always)]
+            || {
+                for pixel in pixels {
+                    let [r, g, b, a] = *pixel;
+                    let mixed = match &self.saturate {
+                        None => [r, g, b],
+                        Some([red, green, blue]) => std::array::from_fn(|part| {
+                            (red[part] * r + green[part] * g + blue[part] * b).clamp(0.0, a)
+                        }),
+                    };
+                    let [r, g, b] = mixed.map(|part| (part * self.brightness).clamp(0.0, a));
+                    *pixel = [r, g, b, a];
+                }
+            },
+        );
+    }
 }

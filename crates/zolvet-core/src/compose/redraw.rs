@@ -11,7 +11,7 @@ use super::paint::Painted;
 use super::painting::{Ground, Painting};
 use super::render::{prepare, with_painting};
 use super::viewport::{RenderOptions, Viewport};
-use crate::parallel::for_each_row;
+use crate::parallel::made_rows;
 use crate::raster::Rect;
 use crate::resolve::Scene;
 
@@ -71,19 +71,11 @@ pub fn redraw(
     }))
 }
 
-/// Rows painted one after the other in the same place of memory; few, so that small rectangles are shared among cores.
-const ROWS_AT_A_TIME: usize = 4;
-
 /// Draws a rectangle.
 fn drawn(painting: &Painting<'_>, rect: Rect, rounding: Rounding) -> Region {
     let width = rect.width();
-    let mut rgba = vec![0; width * rect.height() * 4];
-    for_each_row(&mut rgba, width * 4 * ROWS_AT_A_TIME, |block, out| {
-        let mut room = Vec::new();
-        for (row, out) in out.chunks_mut(width * 4).enumerate() {
-            let y = rect.y0 + block * ROWS_AT_A_TIME as i32 + row as i32;
-            painting.write((y, rect.x0), out, rounding, &mut room);
-        }
+    let rgba = made_rows(rect.height(), width * 4, |row, out| {
+        painting.write((rect.y0 + row, rect.x0), out, rounding, &mut Vec::new());
     });
     let side = |length: usize| u32::try_from(length).unwrap_or(0);
     Region { place: [rect.x0 as u32, rect.y0 as u32, side(width), side(rect.height())], rgba }

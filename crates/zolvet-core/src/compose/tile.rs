@@ -74,17 +74,19 @@ impl Tile {
     /// Pixels from blurred parts of their colour.
     pub(super) fn of_parts(rect: Rect, blurred: impl Fn(usize) -> Blurred + Sync) -> Self {
         let parts = parallel_map(&[0, 1, 2, 3], |part| PlacedMask::of(Arc::new(blurred(*part))));
-        let mut tile = Self::empty(rect);
-        tile.each_row(|y, row| {
-            for (part, mask) in parts.iter().enumerate() {
-                let mut room = Room::default();
-                let (start, values) = mask.span(y, rect.x0, row.len(), &mut room);
-                for (pixel, value) in row[start..].iter_mut().zip(values) {
-                    pixel[part] = *value;
+        Self::of_rows(
+            rect,
+            |_| true,
+            |y, row| {
+                for (part, mask) in parts.iter().enumerate() {
+                    let mut room = Room::default();
+                    let (start, values) = mask.span(y, rect.x0, row.len(), &mut room);
+                    for (pixel, value) in row[start..].iter_mut().zip(values) {
+                        pixel[part] = *value;
+                    }
                 }
-            }
-        });
-        tile
+            },
+        )
     }
 
     /// One part of the colour.
@@ -99,19 +101,27 @@ impl Tile {
             let place = (at - from).rem_euclid(2 * size);
             if place < size { place } else { 2 * size - 1 - place }
         };
-        let mut mask = Mask::empty(rect);
-        let (width, across) = (rect.width(), self.rect.width());
-        if self.rect.is_empty() || width == 0 {
-            return mask;
+        let across = self.rect.width();
+        if self.rect.is_empty() || rect.is_empty() {
+            return Mask::empty(rect);
         }
-        let columns: Vec<usize> =
-            (rect.x0..rect.x1).map(|x| fold(x, self.rect.x0, across) as usize).collect();
-        for_each_row(mask.values_mut(), width, |row, out| {
-            let line = self.row(self.rect.y0 + fold(rect.y0 + row, self.rect.y0, self.rect.height()));
-            for (out, x) in out.iter_mut().zip(&columns) {
-                *out = line[*x][part];
-            }
-        });
-        mask
+        let column = |x: i32| fold(x, self.rect.x0, across) as usize;
+        let columns: Vec<usize> = (rect.x0..rect.x1).map(column).collect();
+        let own = self.rect.columns(self.rect.y0, rect.x0, rect.width());
+        let first = columns[own.start.min(columns.len() - 1)];
+        Mask::of_rows(
+            rect,
+            |_| true,
+            |y, out| {
+                let line = self.row(self.rect.y0 + fold(y, self.rect.y0, self.rect.height()));
+                let beside = |out: &mut [f32], columns: &[usize]| {
+                    out.iter_mut().zip(columns).for_each(|(out, x)| *out = line[*x][part]);
+                };
+                beside(&mut out[..own.start], &columns[..own.start]);
+                let middle = out[own.clone()].iter_mut().zip(&line[first..]);
+                middle.for_each(|(out, pixel)| *out = pixel[part]);
+                beside(&mut out[own.end..], &columns[own.end..]);
+            },
+        )
     }
 }

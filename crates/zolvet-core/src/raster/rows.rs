@@ -1,7 +1,7 @@
 //! Values of the pixels of a rectangle.
 
 use super::Rect;
-use crate::parallel::for_each_row;
+use crate::parallel::made_rows;
 use crate::simd::widest;
 
 /// Coverage from 0 to 1 of each pixel of a rectangle; 0 everywhere else.
@@ -53,8 +53,7 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
                 rows.len() as u32 - 1
             })
             .collect();
-        let mut values = vec![T::default(); rect.width() * rows.len()];
-        for_each_row(&mut values, rect.width(), |at, row| work(rows[at as usize], row));
+        let values = made_rows(rows.len(), rect.width(), |at, row| work(rows[at as usize], row));
         Self::of_lines(rect, values, lines)
     }
 
