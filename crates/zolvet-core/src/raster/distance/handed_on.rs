@@ -2,7 +2,7 @@
 //! neighbour to neighbour, each pixel keeping the one it is really nearest to. Only what lies on the side that the outline moves
 //! to, and no farther than it moves, takes part.
 
-use super::{Line, is_apart, is_deep_inside, limit, middle, signed};
+use super::lines::{Line, is_apart, is_deep_inside, limit, middle, signed};
 use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
 
@@ -12,7 +12,7 @@ const NONE: u32 = u32::MAX;
 const APART: f32 = -1.0;
 
 /// The distances of the pixels of a silhouette's coverage from its outline, up to those that matter for a spread.
-pub(super) fn distances(mut mask: Mask, lines: &[Line], spread: f64) -> Mask {
+pub fn distances(mut mask: Mask, lines: &[Line], spread: f64) -> Mask {
     let nearest = Field::new(&mask, lines, spread).settle();
     let (rect, width) = (mask.rect, mask.rect.width());
     for_each_row(mask.values_mut(), width, |row, out| {

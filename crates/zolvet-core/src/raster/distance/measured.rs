@@ -4,7 +4,7 @@ use std::ops::Range;
 
 use kurbo::{Point, Vec2};
 
-use super::{Line, is_apart, is_deep_inside, limit, signed};
+use super::lines::{Line, is_apart, is_deep_inside, limit, signed};
 use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect};
 use crate::simd::widest;
@@ -16,7 +16,7 @@ const WORTH: f64 = 256.0;
 const BAND: i32 = 4;
 
 /// Whether lines are measured from the pixels of a rectangle faster than handed on.
-pub(super) fn is_fast(lines: &[Line], spread: f64, rect: Rect) -> bool {
+pub fn is_fast(lines: &[Line], spread: f64, rect: Rect) -> bool {
     let around = 2.0 * limit(spread);
     let pixels = |line: &Line| (line.along.x.abs() + line.along.y.abs() + around) * around;
     let all: f64 = lines.iter().map(pixels).sum();
@@ -24,7 +24,7 @@ pub(super) fn is_fast(lines: &[Line], spread: f64, rect: Rect) -> bool {
 }
 
 /// The distances of the pixels of a silhouette's coverage from its outline, up to those that matter for a spread.
-pub(super) fn distances(mut mask: Mask, lines: &[Line], spread: f64) -> Mask {
+pub fn distances(mut mask: Mask, lines: &[Line], spread: f64) -> Mask {
     let limit = limit(spread);
     let mut near = Vec::with_capacity(lines.len());
     lines.iter().for_each(|line| outside(line, &mask, |part| near.push(Near::new(part, limit))));

@@ -4,15 +4,14 @@
 //! near, each is measured from every pixel around it; otherwise they are handed on from pixel to pixel.
 
 mod handed_on;
+mod lines;
 mod measured;
 
-use kurbo::{Affine, BezPath, Point, Vec2};
+use kurbo::{Affine, BezPath};
 
+use self::lines::Line;
 use super::{Mask, Rect, flatten, rasterize};
 use crate::simd::widest;
-
-/// Pixels past the moved outline whose distances are known too.
-const MARGIN: f64 = 3.0;
 
 /// How far pixels are from an outline, as [`distances`] has them up to `spread`, made coverage of the outline moved
 /// outwards by that.
@@ -64,24 +63,6 @@ fn start(outline: &BezPath, transform: Affine, spread: f64, window: Rect) -> (Ma
     (source.cropped(rect), flatten(outline, transform).into_iter().map(Line::from).collect())
 }
 
-/// The distance of a pixel whose square and coverage are known; infinite on the side that the outline moves away from.
-#[inline(always)]
-fn signed(squared: f32, coverage: f32) -> f32 {
-    let distance = squared.sqrt();
-    if coverage > 0.5 { -distance } else { distance }
-}
-
-/// Whether a pixel lies wholly on the side that the outline moves away from.
-#[inline(always)]
-fn is_apart(coverage: f32, spread: f64) -> bool {
-    if spread > 0.0 { coverage >= 1.0 } else { coverage <= 0.0 }
-}
-
-/// The largest distance that matters.
-fn limit(spread: f64) -> f64 {
-    spread.abs() + MARGIN
-}
-
 /// The next of the distances that are worked out together: what reaches less far shares them.
 #[must_use]
 pub fn shared_reach(spread: f64) -> f64 {
@@ -96,45 +77,9 @@ pub fn shared_reach(spread: f64) -> f64 {
 /// The smallest distance that is worked out for several outlines.
 const LEAST_REACH: f64 = 4.0;
 
-/// A line of the outline.
-#[derive(Clone, Copy)]
-struct Line {
-    from: Point,
-    along: Vec2,
-    /// One by the square of its length; 0 for a point.
-    share: f64,
-}
-
-impl From<(Point, Point)> for Line {
-    fn from((from, to): (Point, Point)) -> Self {
-        let along = to - from;
-        let squared = along.hypot2();
-        Self { from, along, share: if squared > 0.0 { 1.0 / squared } else { 0.0 } }
-    }
-}
-
-impl Line {
-    /// The square of its distance from a point.
-    #[inline]
-    fn squared(&self, point: Point) -> f64 {
-        let away = point - self.from;
-        let t = (away.dot(self.along) * self.share).clamp(0.0, 1.0);
-        (away - self.along * t).hypot2()
-    }
-}
-
-fn middle(x: i32, y: i32) -> Point {
-    Point::new(f64::from(x) + 0.5, f64::from(y) + 0.5)
-}
-
-/// Whether all around a pixel is covered: a line there runs through the inside, where contours overlap.
-fn is_deep_inside(source: &Mask, x: i32, y: i32) -> bool {
-    let covered = |dx: i32, dy: i32| source.at(x + dx, y + dy) >= 0.999;
-    covered(0, 0) && (-1..=1).all(|dy| (-1..=1).all(|dx| covered(dx, dy)))
-}
-
 #[cfg(test)]
 mod tests {
+    use super::lines::middle;
     use super::*;
     use kurbo::{Circle, Shape};
 
