@@ -281,9 +281,25 @@ fn what_differs_in_one_thing_is_told_apart() {
         {"id": "e", "name": "e", "on": true, "kind": "extrude", "offset": {"x": 60, "y": 0}, "near": "#f00", "far": "#00f"}]},
         "shape": {"kind": "path", "d": format!("M0 0 H60 V60 H0 Z M20 20 V40 H{hole} V20 Z"), "viewbox": [0, 0, 60, 60], "w": 60, "h": 60}})
     };
-    for (before, after) in
-        [(text(json!(null)), text(json!(380))), (own(90.0), own(120.0)), (thick(40.0), thick(25.0))]
-    {
+    let part = |id: &str, x: f64, shape: Value, fill: Value| json!({"id": id, "name": id, "x": x, "y": 0, "shape": shape, "fill": fill, "wear": {"coats": []}});
+    let side = json!({"kind": "box", "w": 40, "h": 60});
+    let join = |parts: [Value; 2]| json!({"kind": "join", "op": "add", "rounding": 6, "parts": parts});
+    let joined = |surface: &str| {
+        let own = join([
+            part("a", 0.0, side.clone(), gradient.clone()),
+            part("b", 30.0, side.clone(), json!({"kind": "solid", "colour": "#0a6"})),
+        ]);
+        let parts =
+            [part("c", 0.0, own, json!({"kind": "none"})), part("d", 90.0, side.clone(), gradient.clone())];
+        json!({"id": "p", "name": "p", "x": 40, "y": 30, "fill": {"kind": "none"}, "wear": {"coats": []}, "surface": surface, "shape": join(parts)})
+    };
+    for (before, after) in [
+        (text(json!(null)), text(json!(380))),
+        (own(90.0), own(120.0)),
+        (thick(40.0), thick(25.0)),
+        (joined("keep"), joined("hide")),
+        (joined("hide"), joined("keep")),
+    ] {
         let cache = MaskCache::default();
         let _ = pictures(&project(before), &cache);
         let (warm, anew) = (pictures(&project(after.clone()), &cache), fresh(&with(after.clone())));

@@ -9,7 +9,7 @@
 mod coarse;
 mod mirrored;
 
-use crate::raster::{Changes, Mask, Rect};
+use crate::raster::{Changes, Mask, Rect, covered};
 use crate::simd::widest;
 
 pub(crate) use coarse::eights_around;
@@ -105,12 +105,12 @@ pub fn quartered(source: &Mask) -> Mask {
 /// As [`quartered`], of an outline moved outwards by `spread`, from the distances of all pixels from it.
 #[must_use]
 pub fn quartered_outline(distances: &Mask, spread: f64) -> Mask {
-    let edge = 0.5 + spread as f32;
+    let spread = spread as f32;
     halved(&halved_from(
         distances,
         |from, to| (from + 1..=to).any(|y| !distances.is_like_above(y)),
         #[inline(always)]
-        |distance| (edge - distance).clamp(0.0, 1.0),
+        |distance| covered(distance, spread),
     ))
 }
 

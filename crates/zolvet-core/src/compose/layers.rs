@@ -89,7 +89,9 @@ impl PieceLayers {
     }
 
     fn describe_base(&self, context: &RenderContext<'_>, hasher: &mut impl Hasher) {
-        (self.key, self.fill.is_some(), context.options.shadow_only, context.options.mode).hash(hasher);
+        // A part of a join that is cut out has lost its fill, and that between its own parts.
+        (self.key, self.fill.is_some(), self.gap_fill.is_some()).hash(hasher);
+        (context.options.shadow_only, context.options.mode).hash(hasher);
         (context.scale.to_bits(), self.to_piece.as_coeffs().map(f64::to_bits)).hash(hasher);
     }
 

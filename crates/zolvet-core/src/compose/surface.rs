@@ -104,7 +104,7 @@ impl PieceLayers {
         if let Some(between) = &self.gap_fill {
             span.pixels.fill(between.at(Point::ZERO));
         }
-        solid(&mut span.pixels[columns], &pixels, &filled);
+        put_whole(&mut span.pixels[columns], &pixels, &filled);
     }
 
     /// The parts of a join over one another, as far as there are any in a row.
@@ -284,7 +284,7 @@ fn fill_up(filled: &mut [f32], coverage: &[f32]) {
 }
 
 /// Puts pixels that are covered at all in the place of others, as if they were covered wholly.
-fn solid(pixels: &mut [Pixel], own: &[Pixel], filled: &[f32]) {
+fn put_whole(pixels: &mut [Pixel], own: &[Pixel], filled: &[f32]) {
     widest(
         #[inline(always)]
         || {

@@ -8,6 +8,7 @@ mod sample;
 
 use std::ops::Range;
 
+pub(crate) use distance::covered;
 pub use distance::{distances, moved_outline, shared_reach};
 pub use fit::Fit;
 pub use outline::rasterize;

@@ -11,7 +11,7 @@ use zolvet_e2e::slow_network::SlowNetwork;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
 /// Moves something 60 times and waits for the picture each time: `arguments[0]` is a slider, a handle that arrows move, or
-/// "light". It is never twice in the same place (but for a count, of which there are few), so that nothing is known from before.
+/// "light". It is never twice in the same place (but for a count and a short slider, which have few), so that nothing is known from before.
 const DRAG: &str = "
 const done = arguments[arguments.length - 1];
 const what = arguments[0];

@@ -21,7 +21,7 @@ pub fn moved_outline(distances: &Mask, spread: f64, window: Rect) -> Mask {
     if rect.is_empty() {
         return Mask::empty(Rect::default());
     }
-    let (from, edge) = ((rect.x0 - distances.rect.x0) as usize, 0.5 + spread as f32);
+    let (from, spread) = ((rect.x0 - distances.rect.x0) as usize, spread as f32);
     Mask::of_rows(
         rect,
         |y| !distances.is_like_above(y),
@@ -31,12 +31,18 @@ pub fn moved_outline(distances: &Mask, spread: f64, window: Rect) -> Mask {
                 #[inline(always)]
                 || {
                     for (out, distance) in out.iter_mut().zip(row) {
-                        *out = (edge - distance).clamp(0.0, 1.0);
+                        *out = covered(*distance, spread);
                     }
                 },
             );
         },
     )
+}
+
+/// How much of a pixel an outline moved outwards by `spread` covers, when its middle is this far from the outline itself.
+#[inline(always)]
+pub(crate) fn covered(distance: f32, spread: f32) -> f32 {
+    (0.5 + spread - distance).clamp(0.0, 1.0)
 }
 
 /// How far the middles of pixels are from an outline, those inside negative, as far as matters for moving it by up to
