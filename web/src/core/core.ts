@@ -43,8 +43,10 @@ let workers: { stage: CoreWorker; others: CoreWorker } | null = null;
 /** What is drawn or computed while the hand is on something, besides the stage quick enough not to delay it. */
 const withTheStage: ReadonlySet<string> = new Set(['/api/stage', '/api/outline', '/api/boxes']);
 
-/** The picture of the stage that is being drawn while a hand changes something. */
+/** The last picture of the stage that was asked for while a hand changes something. */
 let drawing: Promise<unknown> = Promise.resolve();
+/** The same, as long as a worker of the page draws it. */
+let drawingHere: Promise<void> | null = null;
 /** Ms that others wait for it at most. */
 const WAITS = 100;
 
@@ -58,8 +60,21 @@ export function sendForStage(
   { follows, ...how }: How & { follows: boolean },
 ): Promise<ArrayBuffer | Painted> {
   const answered = send(way, '/api/stage', question, how);
-  if (follows) drawing = answered.catch(() => undefined);
+  if (follows) {
+    const ended = answered
+      .catch(() => undefined)
+      .then(() => {
+        if (drawingHere === ended) drawingHere = null;
+      });
+    drawing = ended;
+    drawingHere = way === service ? null : ended;
+  }
   return answered;
+}
+
+/** Settled once a worker of the page has drawn what a hand changes on the stage; null when none is drawing that. */
+export function stageDrawing(): Promise<void> | null {
+  return drawingHere;
 }
 
 /** Asks the core. */

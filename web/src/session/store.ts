@@ -1,11 +1,11 @@
 import { dequal } from 'dequal';
 import { freeze, produce } from 'immer';
 import { useMemo } from 'react';
-import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Coat, Piece, Project, Scene, Schemas } from '../core/client';
 import { words } from '../messages';
 import { copyOf } from './copy';
+import { createDeferred } from './deferred';
 import {
   type History,
   noHistory,
@@ -53,7 +53,7 @@ const empty: DocumentState = {
   ...nothing,
 };
 
-export const useDocument = create<DocumentState>()(() => empty);
+export const useDocument = createDeferred(empty, ({ gesture }) => gesture !== null);
 
 /** Changes the document: one step to undo, or, in a gesture, part of the step that its commit makes. */
 export function edit(change: (draft: Project) => void, inGesture = false) {
@@ -397,15 +397,18 @@ export function useSeen(): Project | null {
 
 type Looked = Pick<DocumentState, 'document' | 'scene' | 'piece' | 'state'>;
 
-let lastSeen: { of: Looked; seen: Project | null } | null = null;
+/** The latest two: what the page shows, and what there is. */
+let lastSeen: { of: Looked; seen: Project | null }[] = [];
 
 /** The same object as long as nothing of it changes. */
 export function seenIn({ document, scene, piece, state }: Looked): Project | null {
   const of = { document, scene, piece, state };
   const keys = ['document', 'scene', 'piece', 'state'] as const;
-  if (lastSeen && keys.every((key) => lastSeen?.of[key] === of[key])) return lastSeen.seen;
-  lastSeen = { of, seen: inState(of) };
-  return lastSeen.seen;
+  const known = lastSeen.find((last) => keys.every((key) => last.of[key] === of[key]));
+  if (known) return known.seen;
+  const seen = inState(of);
+  lastSeen = [...lastSeen.slice(-1), { of, seen }];
+  return seen;
 }
 
 function inState({ document, scene, piece, state }: Looked): Project | null {

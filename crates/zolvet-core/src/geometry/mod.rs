@@ -1,6 +1,7 @@
 //! Geometry of silhouettes, in the piece's own px.
 
 mod alpha_shape;
+mod approximate;
 pub mod contour;
 pub mod crossings;
 pub mod icon;
@@ -105,9 +106,7 @@ impl Silhouette {
         if let Self::Box(rounded) = self {
             return Some(PlacedSilhouette { silhouette: Self::Box(rounded.spread(by)?), x: -by, y: -by });
         }
-        let side = if by > 0.0 { StrokeSide::Outside } else { StrokeSide::Inside };
-        let edge = StrokeStyle { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Round };
-        let (outer, inner) = edge.around(self);
+        let (outer, inner) = StrokeStyle::spread(by).around(self);
         if by > 0.0 { Some(outer) } else { inner }
     }
 

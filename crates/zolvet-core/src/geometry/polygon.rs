@@ -156,6 +156,15 @@ fn simplified(contour: &Contour, tolerance: f64) -> Contour {
     if kept.len() > 2 { kept } else { contour.clone() }
 }
 
+/// A path of straight lines no farther than `tolerance` px from another, with as few points as that takes.
+///
+/// # Errors
+/// [`TooComplex`] where the lines of the other are too many.
+pub fn simplified_path(path: &BezPath, tolerance: f64) -> Result<BezPath, TooComplex> {
+    let region = Region { contours: contours(path)? };
+    Ok(region.simplified(tolerance).path())
+}
+
 /// The closed lines of a path, curves flattened.
 ///
 /// # Errors

@@ -29,6 +29,12 @@ pub struct StrokeStyle {
 }
 
 impl StrokeStyle {
+    /// What moves an edge as a spread does: outward, or inward where it is negative, and round.
+    pub(super) fn spread(by: f64) -> Self {
+        let side = if by > 0.0 { StrokeSide::Outside } else { StrokeSide::Inside };
+        Self { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Round }
+    }
+
     /// How far it lies outside and inside the edge.
     #[must_use]
     pub fn reach(&self) -> (f64, f64) {
@@ -44,13 +50,14 @@ impl StrokeStyle {
     pub fn around(&self, silhouette: &Silhouette) -> (PlacedSilhouette, Option<PlacedSilhouette>) {
         let (out, inward) = self.reach();
         let plain = || PlacedSilhouette::plain(silhouette.clone());
-        let outer = if out > 0.0 { self.moved(silhouette, out).unwrap_or_else(plain) } else { plain() };
-        let inner = if inward > 0.0 { self.moved(silhouette, -inward) } else { Some(plain()) };
+        let outer = if out > 0.0 { self.moved(silhouette, out, 0.0).unwrap_or_else(plain) } else { plain() };
+        let inner = if inward > 0.0 { self.moved(silhouette, -inward, 0.0) } else { Some(plain()) };
         (outer, inner)
     }
 
-    /// The silhouette with its edge moved by `by` px; nothing when nothing is left.
-    fn moved(&self, silhouette: &Silhouette, by: f64) -> Option<PlacedSilhouette> {
+    /// The silhouette with its edge moved by `by` px, within `tolerance` px of that where fewer points will do; nothing when
+    /// nothing is left.
+    pub(super) fn moved(&self, silhouette: &Silhouette, by: f64, tolerance: f64) -> Option<PlacedSilhouette> {
         if let Silhouette::Box(rounded) = silhouette
             && (by < 0.0 || self.join != StrokeJoin::Bevel)
         {
@@ -60,14 +67,15 @@ impl StrokeStyle {
             return Some(PlacedSilhouette { silhouette: Silhouette::Box(grown), x: -by, y: -by });
         }
         let outline = silhouette.outline();
-        let key = (outline.fingerprint(), by.to_bits(), self.join as u8, self.cap as u8);
+        let precision = [by, tolerance].map(f64::to_bits);
+        let key = (outline.fingerprint(), precision, self.join as u8, self.cap as u8);
         let size = (outline.width, outline.height);
         let moved = super::outline_cache::outline(("edge", key), size, || {
             // The farther the edge is moved the less of its detail is left, and the more its lines cross.
-            let region = Region::of(&outline.path, Rule::NonZero)?.simplified(by.abs() * 1e-3);
+            let region = Region::of(&outline.path, Rule::NonZero)?.simplified(tolerance.max(by.abs() * 1e-3));
             let style = OutlineStyle::new(by).line_join(match self.join {
                 StrokeJoin::Miter => LineJoin::Miter(2.0 * crate::maths::asin(1.0 / MITER_LIMIT)),
-                StrokeJoin::Round => LineJoin::Round(ARC_STEP),
+                StrokeJoin::Round => LineJoin::Round(arc_step(by, tolerance)),
                 StrokeJoin::Bevel => LineJoin::Bevel,
             });
             if !may_be_moved(&region, by, self.join)? {
@@ -112,6 +120,12 @@ impl PlacedSilhouette {
         let inner = edge.around(&self.silhouette).1?;
         Some(Self { x: self.x + inner.x, y: self.y + inner.y, silhouette: inner.silhouette })
     }
+}
+
+/// The longest piece of a join rounded by a radius, as an angle: the middle of a chord lies about an eighth of its angle's square
+/// from the arc, times the radius.
+fn arc_step(radius: f64, tolerance: f64) -> f64 {
+    (8.0 * tolerance / radius.abs()).sqrt().clamp(ARC_STEP, 0.5)
 }
 
 /// The longest line that stands for an arc while crossings are counted, as an angle.

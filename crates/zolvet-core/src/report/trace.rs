@@ -1,9 +1,9 @@
 //! Where a coat really lies: its outline after offset and spread, and where it has faded out.
 
-use kurbo::{Affine, BezPath};
+use kurbo::Affine;
 use serde::Serialize;
 
-use crate::geometry::PlacedSilhouette;
+use crate::geometry::{PlacedSilhouette, Silhouette};
 use crate::model::Id;
 use crate::resolve::{Cast, Highlight, PaintOp, Piece, Shadow, ShadowKind};
 use crate::syntax::path_text;
@@ -35,7 +35,7 @@ fn trace(piece: &Piece, op: &PaintOp, is_end: bool) -> Option<Trace> {
         PaintOp::Highlight(spot) => Some(spot_trace(piece, spot)),
         PaintOp::Extrude(extrude) => {
             let far = Affine::translate((extrude.dx, extrude.dy)) * piece.place() * piece.outer.place();
-            Some(Trace { edge: written(&piece.outer.silhouette.outline().path, far), faded: None })
+            Some(Trace { edge: written(&piece.outer.silhouette.simplified(CLOSENESS), far), faded: None })
         }
         PaintOp::Cast(cast) => Some(cast_trace(piece, cast)),
         PaintOp::Tint(_) | PaintOp::Stroke { .. } | PaintOp::Blur(_) | PaintOp::Backdrop(_) => None,
@@ -52,17 +52,15 @@ fn shadow_trace(piece: &Piece, shadow: &Shadow, is_end: bool) -> Option<Trace> {
         (None, false) => piece.outer.clone(),
     };
     let place = Affine::translate((shadow.dx, shadow.dy)) * piece.place() * body.place();
-    let at = |spread: f64| {
-        let moved = body.silhouette.spread(outward * spread)?;
-        Some(written(&moved.path(), place))
-    };
+    let body = body.silhouette.simplified(CLOSENESS);
+    let at = |spread: f64| moved(&body, outward * spread, place);
     let faded = (is_end && shadow.blur > 0.0).then(|| at(shadow.spread + shadow.blur)).flatten();
     Some(Trace { edge: at(shadow.spread).unwrap_or_default(), faded })
 }
 
 fn spot_trace(piece: &Piece, spot: &Highlight) -> Trace {
     let place = piece.place() * spot.place;
-    let at = |by: f64| Some(written(&spot.silhouette.spread(by)?.path(), place));
+    let at = |by: f64| moved(&spot.silhouette.simplified(CLOSENESS), by, place);
     let faded = (spot.blur > 0.0).then(|| at(spot.blur)).flatten();
     Trace { edge: at(0.0).unwrap_or_default(), faded }
 }
@@ -72,15 +70,24 @@ fn cast_trace(piece: &Piece, cast: &Cast) -> Trace {
     // The anchor line is level however the piece is turned: the floor does not turn with it.
     let thrown = cast.projection(piece.y + cast.anchor);
     let place = thrown * piece.place() * piece.outer.place();
-    Trace { edge: written(&piece.outer.silhouette.outline().path, place), faded: None }
+    Trace { edge: written(&piece.outer.silhouette.simplified(CLOSENESS), place), faded: None }
 }
 
+/// How far each step of making a trace may take it from the edge it stands for, in px: it is a line to be seen, and made anew
+/// while a hand moves.
+const CLOSENESS: f64 = 0.03;
 /// Decimals of coordinates: a hundredth of a px.
 const DECIMALS: i32 = 2;
 
-/// SVG path data of an outline on the scene.
-fn written(path: &BezPath, place: Affine) -> String {
-    path_text(&(place * path), DECIMALS)
+/// SVG path data of a silhouette with its edge moved outward; nothing where nothing is left.
+fn moved(silhouette: &Silhouette, by: f64, place: Affine) -> Option<String> {
+    let moved = silhouette.approximate_spread(by, CLOSENESS)?;
+    Some(written(&moved.silhouette, place * moved.place()))
+}
+
+/// SVG path data of a silhouette on the scene.
+fn written(silhouette: &Silhouette, place: Affine) -> String {
+    path_text(&(place * silhouette.outline().path.clone()), DECIMALS)
 }
 
 #[cfg(test)]
@@ -89,7 +96,7 @@ mod tests {
     use crate::asset::Assets;
     use crate::model::Project;
     use crate::resolve;
-    use kurbo::Shape as _;
+    use kurbo::{BezPath, Shape as _};
     use serde_json::json;
 
     fn traced(shape: &serde_json::Value, coat: &serde_json::Value) -> Vec<Trace> {
@@ -126,6 +133,27 @@ mod tests {
                 bounds(traces[0].faded.as_deref().expect("faded")),
                 kurbo::Rect::new(107.0, 97.0, 173.0, 143.0),
             );
+        }
+    }
+
+    /// The edge of a disc after spread and blur is a circle, and so is what it fades out to: a line of few points, none of them far
+    /// from it.
+    #[test]
+    fn traces_have_few_points_and_stay_close_to_the_edge() {
+        let disc = json!({"kind": "path", "d": "M0 50A50 50 0 0 1 100 50A50 50 0 0 1 0 50Z", "viewbox": [0, 0, 100, 100], "w": 100, "h": 100});
+        let coat = json!({"id": "c", "name": "c", "on": true, "kind": "drop", "offset": {"x": 0, "y": 0}, "blur": 20, "spread": 7, "colour": "#000"});
+        let traces = traced(&disc, &coat);
+        for (text, radius) in [(&traces[0].edge, 57.0), (traces[0].faded.as_ref().expect("faded"), 77.0)] {
+            let path = BezPath::from_svg(text).expect("path data");
+            assert!(path.elements().len() < 150, "{} points", path.elements().len());
+            // Middles of the lines as well, which are farthest from it.
+            for line in path.segments() {
+                for at in [0.0, 0.5] {
+                    let off = (kurbo::ParamCurve::eval(&line, at) - kurbo::Point::new(150.0, 130.0)).hypot()
+                        - radius;
+                    assert!(off.abs() < 3.0 * CLOSENESS, "{off} from the circle of {radius}");
+                }
+            }
         }
     }
 

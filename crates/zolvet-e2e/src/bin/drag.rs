@@ -10,8 +10,8 @@ use serde_json::{Value, json};
 use zolvet_e2e::slow_network::SlowNetwork;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
-/// Moves something 60 times and waits for the picture each time: `arguments[0]` is a slider, a handle that arrows move, or
-/// "light". It is never twice in the same place (but for a count and a short slider, which have few), so that nothing is known from before.
+/// Presses something, moves it 60 times and waits for the picture each time: `arguments[0]` is a slider, a handle, or "light". It
+/// is never twice in the same place (but for a count and a short slider, which have few), so that nothing is known from before.
 const DRAG: &str = "
 const done = arguments[arguments.length - 1];
 const what = arguments[0];
@@ -22,26 +22,30 @@ const hand = document.querySelector('[aria-label=Light] span[title]');
 if (what !== 'light' && !slider && !handle) return done(null);
 const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
 const base = slider ? Number(slider.value) : 0;
+const held = slider ?? handle ?? hand;
+const box = (what === 'light' ? hand.parentElement : held).getBoundingClientRect();
+const middle = [box.left + box.width / 2, box.top + box.height / 2];
+const point = (type, right, down) => held.dispatchEvent(new PointerEvent(type, {
+  bubbles: true, button: 0, buttons: 1, isPrimary: true, pointerId: 1, altKey: true, clientX: middle[0] + right, clientY: middle[1] + down }));
 const move = (i) => {
   if (slider) {
     const next = what === 'Left' ? base + 1 + i : what === 'Count' ? 2 + i % 7 : 5 + (i * 7) % Math.min(60, Number(slider.max) - 5);
     setValue.call(slider, String(next === Number(slider.value) ? next + 1 : next));
     slider.dispatchEvent(new Event('input', { bubbles: true }));
   } else if (what === 'light') {
-    const dial = hand.parentElement.getBoundingClientRect();
     const turn = (15 + i * 15 + Math.floor(i / 24)) * Math.PI / 180;
-    const at = { clientX: dial.left + dial.width / 2 + 40 * Math.sin(turn), clientY: dial.top + dial.height / 2 - 40 * Math.cos(turn) };
-    if (i === 0) hand.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, button: 0, buttons: 1, isPrimary: true, pointerId: 1, ...at }));
-    hand.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, buttons: 1, pointerId: 1, clientX: at.clientX, clientY: at.clientY + 0.01 }));
+    point('pointermove', 40 * Math.sin(turn), -40 * Math.cos(turn));
   } else {
     // Ten to the right, one down, ten to the left, one down.
-    const key = i % 10 === 9 ? 'ArrowDown' : i % 20 < 10 ? 'ArrowRight' : 'ArrowLeft';
-    handle.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+    point('pointermove', 1 + Math.min(i % 20, 20 - i % 20), Math.floor(i / 10));
   }
 };
 const painted = [], shown = [];
 const step = (i) => {
-  if (i === 60) return done([painted, shown, canvas.width * canvas.height]);
+  if (i === 60) {
+    point('pointerup', 0, 0);
+    return done([painted, shown, canvas.width * canvas.height]);
+  }
   const drawn = new Promise((resolve) => {
     const seen = new MutationObserver(() => { seen.disconnect(); resolve(true); });
     seen.observe(canvas, { attributes: true, attributeFilter: ['data-drawn'] });
@@ -58,6 +62,7 @@ const step = (i) => {
     }, 0));
   });
 };
+point('pointerdown', 0, 0);
 step(0);";
 
 /// A scene, a piece in it, which of its coats is opened, and what is dragged.

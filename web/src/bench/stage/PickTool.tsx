@@ -172,7 +172,7 @@ interface Target {
 
 /** What a picked colour can be given to: the open coat; else the fill of the chosen piece, or each stop of it. */
 function useTargets(): Target[] {
-  const { document, scene, piece, coat, state } = useDocument();
+  const { document, scene, piece, coat, state } = useDocument((now) => now);
   const chosen = pieceOf(sceneOf(document, scene), piece);
   if (!document || !chosen) return [];
   const opened = stackOf({ document, scene, state }, chosen)?.find((other) => other.id === coat);

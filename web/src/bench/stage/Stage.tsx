@@ -51,7 +51,7 @@ export function Stage({ before, only }: Props) {
   // A coat that is removed while it is seen alone leaves the whole piece to be seen.
   const alone = useDocument((state) => existing(state, only ?? pointed));
   const shown = { project: seen, scene: sceneId, scale: dense, region, before, only: alone };
-  const { canvas, failure, painter } = usePicture(shown, true);
+  const { canvas, failure, painter } = usePicture(shown, seenNow);
   useEffect(() => useDocument.subscribe((now) => painter.hurry(seenIn(now), now.scene)), [painter]);
   const [writing, setWriting] = useState<string | null>(null);
   const { guides, frame, hand } = useHand(scene, boxes, scale, setWriting);
@@ -130,6 +130,9 @@ export function Stage({ before, only }: Props) {
     </section>
   );
 }
+
+/** The document as it is looked at, also where the page does not show that yet. */
+const seenNow = () => seenIn(useDocument.getState());
 
 function placeOf({ x, y, w, h }: Frame, scale: number) {
   return { left: x * scale, top: y * scale, width: w * scale, height: h * scale };

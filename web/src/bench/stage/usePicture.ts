@@ -21,12 +21,15 @@ export interface Shown {
   seen?: string;
 }
 
-/** Keeps a canvas showing the newest picture; where a hand is followed, a worker may paint on canvases over it by itself. */
-export function usePicture(shown: Shown, followsHand = false) {
+/**
+ * Keeps a canvas showing the newest picture. With `newest`, which says how the project is now, it follows a hand: a worker may paint
+ * on canvases over it by itself, and what is rendered of the page may be older than what is drawn.
+ */
+export function usePicture(shown: Shown, newest?: () => Project | null) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const [painter] = useState(() => new Painter(canvas, followsHand, setFailure));
-  useEffect(() => painter.show(shown));
+  const [painter] = useState(() => new Painter(canvas, newest !== undefined, setFailure));
+  useEffect(() => painter.show(newest ? { ...shown, project: newest() } : shown));
   useEffect(() => () => painter.stop(), [painter]);
   return { canvas, failure, painter };
 }
