@@ -1,6 +1,6 @@
 //! Small projects of plain pieces, for tests that look at one thing at a time.
 
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use reqwest::Client;
 use serde_json::{Value, json};
@@ -43,17 +43,34 @@ impl<'a> Plain<'a> {
     /// Waits until a value of the stored document is this.
     ///
     /// # Errors
-    /// When it is not within ten seconds.
+    /// When it is not within twenty seconds.
     pub async fn holds(&self, pointer: &str, wanted: Value) -> Outcome {
-        let mut found = Value::Null;
-        for _ in 0..200 {
-            found = self.document().await?.pointer(pointer).cloned().unwrap_or_default();
-            if found == wanted || (found.is_number() && found.as_f64() == wanted.as_f64()) {
-                return Ok(());
+        let is_wanted =
+            |found: &Value| *found == wanted || (found.is_number() && found.as_f64() == wanted.as_f64());
+        self.once(pointer, is_wanted).await.map_err(|why| format!("{why}, not {wanted}"))?;
+        Ok(())
+    }
+
+    /// A value of the stored document as soon as it is another than this.
+    ///
+    /// # Errors
+    /// When it is not within twenty seconds.
+    pub async fn holds_instead_of(&self, pointer: &str, before: &Value) -> Outcome<Value> {
+        self.once(pointer, |found| found != before).await
+    }
+
+    async fn once(&self, pointer: &str, is_so: impl Fn(&Value) -> bool) -> Outcome<Value> {
+        let deadline = Instant::now() + Duration::from_secs(20);
+        loop {
+            let found = self.document().await?.pointer(pointer).cloned().unwrap_or_default();
+            if is_so(&found) {
+                return Ok(found);
+            }
+            if Instant::now() > deadline {
+                return Err(format!("{pointer} is {found}").into());
             }
             tokio::time::sleep(Duration::from_millis(50)).await;
         }
-        Err(format!("{pointer} is {found}, not {wanted}").into())
     }
 }
 

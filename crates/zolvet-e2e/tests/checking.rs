@@ -143,8 +143,9 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
     browser
         .wait_for("document.querySelector('section[aria-label=Look]').textContent.includes('With the fix')")
         .await?;
-    tokio::time::sleep(std::time::Duration::from_millis(800)).await;
-    assert_ne!(bench.script(&drawn).await?[0], before[0], "the fix is seen before it is taken");
+    // The fix is seen before it is taken.
+    let differs_from = |picture: &Value| format!("{pictures}[0].toDataURL() !== {picture}");
+    browser.wait_for(&differs_from(&before[0])).await?;
     bench.script(&press(findings, "Apply")).await?;
     browser.wait_for(&format!("({status}).startsWith('1 finding ')")).await?;
     bench.script(&row("Bar line")).await?;
@@ -162,8 +163,7 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
     let plain = bench.script(&drawn).await?;
     bench.pick("Seen on", "In sunlight").await?;
-    tokio::time::sleep(std::time::Duration::from_millis(1200)).await;
-    assert_ne!(bench.script(&drawn).await?[0], plain[0]);
+    browser.wait_for(&differs_from(&plain[0])).await?;
     browser.wait_for(&format!("!({status}).startsWith('2 findings')")).await?;
     browser.quit().await
 }

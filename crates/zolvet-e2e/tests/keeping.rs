@@ -61,15 +61,15 @@ async fn a_colour_stays_what_was_chosen() -> Outcome {
     alpha.send_keys(Key::Control + "a").await?;
     alpha.send_keys("25").await?;
     alpha.send_keys(Key::Enter + "").await?;
-    plain.holds(leaf, json!("rgb(47 125 107 / 0.25)")).await?;
+    let quarter = json!("rgb(47 125 107 / 0.25)");
+    plain.holds(leaf, quarter.clone()).await?;
     browser
         .driver
         .find(By::Css("[aria-label='Colour of Leaf, hue']"))
         .await?
         .send_keys(Key::Right + "")
         .await?;
-    tokio::time::sleep(Duration::from_millis(800)).await;
-    let turned = plain.document().await?.pointer(leaf).cloned().unwrap();
+    let turned = plain.holds_instead_of(leaf, &quarter).await?;
     let turned = turned.as_str().unwrap().to_owned();
     assert!(turned.ends_with("/ 0.25)") && !turned.starts_with("rgb(47 125 107"), "{turned}");
     // What has no colour by itself is not taken; what has is taken wherever the next press goes.

@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
 use std::process::Command;
+use std::time::{Duration, Instant};
 
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
@@ -24,6 +25,18 @@ async fn stored(app: &App) -> Outcome<Value> {
     let id = list[0]["id"].as_str().ok_or("no project")?;
     let stored: Value = http.get(format!("{}/api/projects/{id}", app.address)).send().await?.json().await?;
     Ok(stored["document"].clone())
+}
+
+/// The document as soon as the service has it so; after twenty seconds as it has it then.
+async fn stored_once(app: &App, is_so: impl Fn(&Value) -> bool) -> Outcome<Value> {
+    let deadline = Instant::now() + Duration::from_secs(20);
+    loop {
+        let document = stored(app).await?;
+        if is_so(&document) || Instant::now() > deadline {
+            return Ok(document);
+        }
+        tokio::time::sleep(Duration::from_millis(50)).await;
+    }
 }
 
 async fn saved(browser: &Browser) -> Outcome {
@@ -82,10 +95,7 @@ async fn a_stack_becomes_a_finish_and_all_who_wear_it_follow() -> Outcome {
             "[...document.querySelectorAll('button')].find((b) => b.textContent === 'Delete Badge').click()",
         )
         .await?;
-    saved(&browser).await?;
-    tokio::time::sleep(std::time::Duration::from_millis(600)).await;
-    saved(&browser).await?;
-    let document = stored(&app).await?;
+    let document = stored_once(&app, |document| finish(document, "Badge").is_none()).await?;
     assert!(finish(&document, "Badge").is_none());
     let pieces = document["scenes"][0]["pieces"].as_array().unwrap();
     let valve = pieces.iter().find(|piece| piece["name"] == "Open valve").unwrap();
@@ -124,9 +134,8 @@ async fn a_project_leaves_and_a_style_sheet_comes_in() -> Outcome {
     let told = bench.script("return document.querySelector('[role=dialog] details').textContent").await?;
     assert!(told.as_str().unwrap().contains("the unit lh is not followed 1:67"), "{told}");
     bench.click_named("Add 1 finish").await?;
-    tokio::time::sleep(std::time::Duration::from_millis(600)).await;
-    saved(&browser).await?;
-    assert_eq!(finish(&stored(&app).await?, "tile").unwrap()["coats"].as_array().unwrap().len(), 2);
+    let document = stored_once(&app, |document| finish(document, "tile").is_some()).await?;
+    assert_eq!(finish(&document, "tile").unwrap()["coats"].as_array().unwrap().len(), 2);
     browser.quit().await
 }
 
@@ -186,11 +195,9 @@ async fn a_team_brings_its_sheet_and_chooses_eight() -> Outcome {
         .await?;
     let chosen: Vec<String> = serde_json::from_value(chosen)?;
     bench.click_named("Add 8 finishes").await?;
-    tokio::time::sleep(std::time::Duration::from_millis(600)).await;
-    saved(&browser).await?;
-    let document = stored(&app).await?;
-    let finishes = document["finishes"].as_array().unwrap();
-    assert_eq!(finishes.len(), had + 8);
+    let count = |document: &Value| document["finishes"].as_array().map(Vec::len);
+    let document = stored_once(&app, |document| count(document) != Some(had)).await?;
+    assert_eq!(count(&document), Some(had + 8));
     let new: Vec<&Value> = chosen.iter().map(|name| finish(&document, name).unwrap()).collect();
     assert!(
         new.iter().all(|finish| finish["themes"].as_object().is_some_and(|themes| themes.len() == 1)),
