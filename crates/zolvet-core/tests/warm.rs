@@ -180,6 +180,8 @@ fn apart(a: &[u8], b: &[u8]) -> (usize, u8) {
 #[derive(Default)]
 struct Followed {
     picture: Option<(Picture, Shown)>,
+    /// The rectangles drawn last.
+    drawn: Vec<[u32; 4]>,
 }
 
 impl Followed {
@@ -206,11 +208,11 @@ impl Followed {
         }
         let whole =
             redraw(&scene, &view, &options, (Rounding::Dithered, None), &MaskCache::default()).unwrap();
-        let drawn: Vec<_> = redrawn.regions.iter().map(|region| region.place).collect();
+        self.drawn = redrawn.regions.iter().map(|region| region.place).collect();
         match apart(&rgba, &whole.regions[0].rgba) {
             (0, _) => {}
             (count, most) => {
-                return Err(format!("{count} values differ, by up to {most}; drawn anew {drawn:?}"));
+                return Err(format!("{count} values differ, by up to {most}; drawn anew {:?}", self.drawn));
             }
         }
         self.picture = Some((Picture { width, height, rgba }, redrawn.shown));
@@ -304,6 +306,37 @@ fn what_differs_in_one_thing_is_told_apart() {
         let _ = pictures(&project(before), &cache);
         let (warm, anew) = (pictures(&project(after.clone()), &cache), fresh(&with(after.clone())));
         assert_eq!(warm, anew, "{after}");
+    }
+}
+
+/// A peg below a wide plate is moved: nothing is drawn anew where the plate, its shadows and its rim stay as they are.
+#[test]
+fn of_a_shape_only_what_differs_is_drawn_anew() {
+    let fill = json!({"kind": "linear", "angle": 90, "stops": [{"at": 0, "colour": "#2f8a74"}, {"at": 1, "colour": "#226555"}]});
+    let part = |id: &str, (x, y): (f64, f64), (w, h): (f64, f64)| {
+        json!({"id": id, "name": id, "x": x, "y": y, "fill": fill, "wear": {"coats": []},
+            "shape": {"kind": "box", "w": w, "h": h, "radii": 4}})
+    };
+    let shadow = |id: &str, kind: &str, blur: f64, spread: f64| json!({"id": id, "name": id, "on": true, "kind": kind, "offset": {"x": 2, "y": 3}, "blur": blur, "spread": spread, "colour": "#123a"});
+    let peg = |x: f64, surface: &str| {
+        let parts = [part("peg", (x, 20.0), (20.0, 70.0)), part("plate", (0.0, 0.0), (360.0, 40.0))];
+        let coats = [
+            shadow("rim", "inner", 4.0, 0.0),
+            shadow("near", "drop", 3.0, 0.0),
+            shadow("far", "drop", 24.0, 3.0),
+        ];
+        project(
+            json!({"id": "p", "name": "p", "x": 20, "y": 20, "fill": {"kind": "none"}, "surface": surface,
+            "shape": {"kind": "join", "op": "add", "rounding": 5, "parts": parts}, "wear": {"coats": coats}}),
+        )
+    };
+    for surface in ["keep", "cut_out"] {
+        let (cache, mut followed) = (MaskCache::default(), Followed::default());
+        for x in [30.0, 33.0, 41.5] {
+            followed.follow(&peg(x, surface), |scene| Viewport::whole(scene, 1.0), &cache).unwrap();
+        }
+        let right = followed.drawn.iter().map(|[x, _, width, _]| x + width).max();
+        assert!(right.is_some_and(|right| (61..=192).contains(&right)), "{surface}: {:?}", followed.drawn);
     }
 }
 

@@ -105,6 +105,7 @@ impl Coarse {
     ) -> &'a [f32] {
         let Room { cells, pixels } = room;
         let before = x0.rem_euclid(LANES);
+        pixels.clear();
         pixels.resize(whole_eights(before as usize + width), 0.0);
         self.along(spline, (y, x0 - before), (pixels, cells), |_, covered| covered);
         &pixels[before as usize..before as usize + width]
@@ -132,7 +133,7 @@ impl Coarse {
         );
     }
 
-    /// Mixes the coverage of a row into whole eights of pixels.
+    /// Mixes the coverage of a row into whole eights of pixels; those that nothing covers stay as they are.
     #[inline(always)]
     fn along(
         &self,
@@ -146,11 +147,27 @@ impl Coarse {
         let shift = across.block.trailing_zeros();
         let (first, last) = (x0 >> shift, (x1 - 1) >> shift);
         let per_block = across.per_block as i32;
+        let left = first * per_block - 2;
         widest(
             #[inline(always)]
             || {
-                self.gather(&spline.down, y, first * per_block - 2..(last + 1) * per_block + 2, line);
-                across.read(line, (x0 - (first << shift)) / LANES, pixels, mix);
+                self.gather(&spline.down, y, left..(last + 1) * per_block + 2, line);
+                let is_some = |cell: &f32| *cell != 0.0;
+                let (Some(start), Some(end)) =
+                    (line.iter().position(is_some), line.iter().rposition(is_some))
+                else {
+                    return;
+                };
+                // Pixels are read from two cells before their own at the most, and two past it.
+                let from = ((left + start as i32 - 2) * self.cell).max(x0) & -LANES;
+                let to = ((left + end as i32 + 3) * self.cell).min(x1);
+                if from >= to {
+                    return;
+                }
+                let block = from >> shift;
+                let cells = &line[((block - first) * per_block) as usize..];
+                let covered = (from - x0) as usize..whole_eights((to - x0) as usize);
+                across.read(cells, (from - (block << shift)) / LANES, &mut pixels[covered], mix);
             },
         );
     }
@@ -186,6 +203,18 @@ impl Coarse {
         // Moved by parts of a pixel, either is read from cells two before its own at the most, and two past it.
         let (first, last) = ((y - 1).div_euclid(self.cell) - 2, y.div_euclid(self.cell) + 2);
         (first + 1..=last).all(|cell| self.cells.is_like_above(cell))
+    }
+
+    /// Whether the pixels of a rectangle are read from cells that are alike in another: moved by the same parts of a pixel, they are
+    /// alike.
+    #[must_use]
+    pub fn is_like(&self, other: &Self, pixels: Rect) -> bool {
+        let cell = |at: i32| at.div_euclid(self.cell);
+        let (first, last) = (cell(pixels.x0) - 2, cell(pixels.x1 - 1) + 2);
+        let mut rows = cell(pixels.y0) - 2..=cell(pixels.y1 - 1) + 2;
+        let width = (last - first + 1) as usize;
+        self.cell == other.cell
+            && rows.all(|y| self.cells.span(y, first, width) == other.cells.span(y, first, width))
     }
 
     /// Every pixel.

@@ -1,43 +1,20 @@
-//! Where a silhouette hides what lies under it, in cells of the grid that changed rectangles are put together from.
+//! Where a silhouette hides what lies under it.
 
+use super::cells::{COLUMNS, Cells, ROWS};
 use super::placed_mask::PlacedMask;
 use crate::raster::Rect;
 use crate::simd::widest;
 
-/// Rows and columns of a cell.
-pub(super) const ROWS: i32 = 16;
-pub(super) const COLUMNS: i32 = 32;
-
-/// The cells of a window that a silhouette covers wholly.
-pub(super) struct HiddenCells {
-    window: Rect,
-    /// Cells in a row.
-    across: usize,
-    covered: Vec<bool>,
-}
-
-impl HiddenCells {
-    /// Cells of a window, which starts at 0, under unblurred coverage.
-    pub fn under(mask: &PlacedMask, window: Rect) -> Self {
-        let cells = |pixels: usize, size: i32| pixels.div_ceil(size as usize);
-        let (across, down) = (cells(window.width(), COLUMNS), cells(window.height(), ROWS));
-        let mut covered = vec![false; across * down];
-        for (row, covered) in covered.chunks_mut(across.max(1)).enumerate() {
-            let top = row as i32 * ROWS;
-            covered.fill(true);
-            for y in top..(top + ROWS).min(window.y1) {
-                let (start, coverage) = mask.unblurred_span(y, 0, window.width());
-                cover(covered, start, coverage, window.width());
-            }
+/// The cells of a window, which starts at 0, that unblurred coverage covers wholly.
+pub(super) fn hidden_under(mask: &PlacedMask, window: Rect) -> Cells {
+    let mut cells = Cells::new(window, true);
+    for (top, covered) in cells.rows_mut() {
+        for y in top..(top + ROWS).min(window.y1) {
+            let (start, coverage) = mask.unblurred_span(y, 0, window.width());
+            cover(covered, start, coverage, window.width());
         }
-        Self { window, across, covered }
     }
-
-    /// Whether the cell of a pixel of the window is one of them.
-    pub fn covers(&self, x: i32, y: i32) -> bool {
-        debug_assert!(x >= 0 && y >= 0 && x < self.window.x1 && y < self.window.y1);
-        self.covered[(y / ROWS) as usize * self.across + (x / COLUMNS) as usize]
-    }
+    cells
 }
 
 /// Takes away the cells of a row of `width` pixels that are not covered wholly by coverage from `start` on.

@@ -1,6 +1,6 @@
 //! Compositing a piece's layers, row by row.
 
-use std::hash::Hash;
+use std::hash::{DefaultHasher, Hash};
 use std::ops::Range;
 
 use super::coverage::RenderMode;
@@ -8,6 +8,7 @@ use super::knockout::Knockout;
 use super::layer::{Layer, LayerContent, PieceLayers, key_of};
 use super::placed_mask::PlacedMask;
 use super::solid::Solid;
+use super::source::Source;
 use super::span::{
     PixelSpan, composite, composite_colour, composite_pixel, composite_shares, composite_tile,
     round_to_8_bits,
@@ -29,7 +30,7 @@ fn hides_below(piece: &Piece, layers: &PieceLayers) -> bool {
 }
 
 /// Something that is painted.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone)]
 pub(super) struct Painted {
     /// A hash of what it is.
     pub key: u64,
@@ -37,7 +38,18 @@ pub(super) struct Painted {
     pub rect: Rect,
     /// Where a surface in front of it covers whole pixels it touches none: a hash of all that decides where that is.
     pub under: Option<u64>,
+    /// What it is painted from, where each pixel depends on nothing else.
+    pub source: Option<Source>,
 }
+
+impl PartialEq for Painted {
+    /// The key tells what it is painted from.
+    fn eq(&self, other: &Self) -> bool {
+        (self.key, self.rect, self.under) == (other.key, other.rect, other.under)
+    }
+}
+
+impl Eq for Painted {}
 
 /// Paints a piece onto the scene, bottom to top (DESIGN §4.3, steps 2 to 4).
 pub(super) struct PiecePainter<'a> {
@@ -151,10 +163,62 @@ impl<'a> PiecePainter<'a> {
                 let key = key_of(|hasher| (piece, step, i, layer.key).hash(hasher));
                 let knock_out = knocks_out(layer);
                 let under = (knock_out || self.hides_below).then(|| self.cover_key(knock_out));
-                parts.push(Painted { key, rect: layer.content.rect(), under });
+                let source = self.source(layer, (step, i));
+                parts.push(Painted { key, rect: layer.content.rect(), under, source });
             }
         }
-        parts.push(Painted { key: self.surface_key(), rect: self.layers.visible_rect(), under: None });
+        parts.push(Painted {
+            key: self.surface_key(),
+            rect: self.layers.visible_rect(),
+            under: None,
+            source: self.surface_source(),
+        });
+    }
+
+    /// What a layer under the piece is painted from, `at` a place among the others. That it may be cut to the outside of the surface
+    /// shows in that one's source.
+    fn source(&self, layer: &Layer, at: (usize, usize)) -> Option<Source> {
+        let LayerContent::Shadow { knock_out, content } = &layer.content else { return None };
+        let way = |colour: Option<Pixel>| {
+            self.way(|hasher| {
+                let colour = colour.map(|colour| colour.map(f32::to_bits));
+                (at, knock_out, colour, layer.blend as u8, layer.opacity.to_bits()).hash(hasher);
+            })
+        };
+        let body = &self.layers.silhouette;
+        match content.as_ref() {
+            LayerContent::Flat(colour, mask) => Some(Source::new(way(Some(*colour))?, body, &[mask], None)),
+            LayerContent::Pixels(tile) => Some(Source::new(way(None)?, body, &[], Some(tile))),
+            _ => None,
+        }
+    }
+
+    /// What the surface is painted from, with what decides where layers under it are seen.
+    fn surface_source(&self) -> Option<Source> {
+        let Self { layers, piece, .. } = self;
+        let way = |colour: Option<Pixel>| {
+            self.way(|hasher| (colour.map(|colour| colour.map(f32::to_bits)), piece.blend as u8).hash(hasher))
+        };
+        let body = &layers.silhouette;
+        let masks = [body, &layers.outer];
+        match (&layers.surface, &layers.fill) {
+            (Some(tile), _) => Some(Source::new(way(None)?, body, &masks, Some(tile))),
+            (None, Some(Sampler::Flat(colour))) if layers.is_plain() => {
+                Some(Source::new(way(Some(*colour))?, body, &masks, None))
+            }
+            (None, None) if layers.is_plain() => Some(Source::new(way(None)?, body, &masks, None)),
+            _ => None,
+        }
+    }
+
+    /// How the piece is painted, with more of that; none where a pixel may depend on others.
+    fn way(&self, more: impl Fn(&mut DefaultHasher)) -> Option<u64> {
+        (self.mode.is_exact() && self.layers.clip.is_none()).then(|| {
+            key_of(|hasher| {
+                (self.piece.opacity.to_bits(), self.hides_below).hash(hasher);
+                more(hasher);
+            })
+        })
     }
 
     fn surface_key(&self) -> u64 {

@@ -143,7 +143,7 @@ impl<'a> Painting<'a> {
         for (at, painter) in self.painters.iter().enumerate() {
             let shown = self.layers[at].outer.rect();
             let softened = self.behind[at].iter().map(|softened| softened.key[0]);
-            parts.extend(softened.map(|key| Painted { key, rect: shown, under: None }));
+            parts.extend(softened.map(|key| Painted { key, rect: shown, under: None, source: None }));
             painter.parts(&mut parts);
         }
         parts

@@ -1,11 +1,11 @@
 //! Masks at their place in device space.
 
 use std::ops::Range;
-use std::sync::Arc;
+use std::sync::{Arc, Weak};
 
 use crate::blur::{self, Blurred, Room, Spline, Through};
 use crate::parallel::for_each_row;
-use crate::raster::{Mask, Rect};
+use crate::raster::{Mask, Rect, same};
 use crate::simd::widest;
 
 /// Coverage moved to its place.
@@ -18,6 +18,22 @@ pub(crate) struct PlacedMask {
     dy: i32,
     /// The device pixels in which it is seen.
     rect: Rect,
+}
+
+/// Coverage at its place, as long as somebody else keeps it.
+#[derive(Debug, Clone)]
+pub(crate) struct WeakMask {
+    cover: Weak<Blurred>,
+    /// All but the coverage.
+    place: (Option<Arc<Spline>>, [i32; 2], Rect),
+}
+
+impl WeakMask {
+    /// The mask, if it is still kept.
+    pub fn kept(&self) -> Option<PlacedMask> {
+        let (spline, [dx, dy], rect) = self.place.clone();
+        Some(PlacedMask { cover: self.cover.upgrade()?, spline, dx, dy, rect })
+    }
 }
 
 /// How far coverage is moved, in device pixels.
@@ -64,6 +80,41 @@ impl PlacedMask {
         }
         self.rect = self.rect.intersect(local.moved(self.dx, self.dy));
         self
+    }
+
+    /// The mask without keeping its coverage.
+    pub fn weak(&self) -> WeakMask {
+        let place = (self.spline.clone(), [self.dx, self.dy], self.rect);
+        WeakMask { cover: Arc::downgrade(&self.cover), place }
+    }
+
+    /// Whether another is moved and read as this one, so that their coverage may be compared.
+    pub fn is_in_place_of(&self, other: &Self) -> bool {
+        (self.dx, self.dy) == (other.dx, other.dy) && self.spline == other.spline
+    }
+
+    /// Whether another is made from the same coverage.
+    pub fn is_same_as(&self, other: &Self) -> bool {
+        Arc::ptr_eq(&self.cover, &other.cover)
+    }
+
+    /// Whether another in the same place is known to cover the pixels of a rectangle alike.
+    pub fn is_like(&self, other: &Self, pixels: Rect) -> bool {
+        if self.rect.intersect(pixels) != other.rect.intersect(pixels) {
+            return false;
+        }
+        match (&*self.cover, &*other.cover) {
+            _ if self.is_same_as(other) => true,
+            (Blurred::Fine(_), Blurred::Fine(_)) => (pixels.y0..pixels.y1).all(|y| {
+                let own = self.unblurred_span(y, pixels.x0, pixels.width());
+                let others = other.unblurred_span(y, pixels.x0, pixels.width());
+                own.0 == others.0 && same(own.1, others.1)
+            }),
+            (Blurred::Coarse(own), Blurred::Coarse(others)) => {
+                own.is_like(others, pixels.moved(-self.dx, -self.dy))
+            }
+            _ => false,
+        }
     }
 
     /// The rectangle of device pixels it covers.

@@ -6,10 +6,12 @@ use std::hash::Hash;
 
 use super::cache::{MaskCache, content_hash};
 use super::canvas::Rounding;
-use super::hidden::{COLUMNS, HiddenCells, ROWS};
+use super::cells::Cells;
+use super::hidden::hidden_under;
 use super::paint::Painted;
 use super::painting::{Ground, Painting};
 use super::render::{prepare, with_painting};
+use super::source::Compared;
 use super::viewport::{RenderOptions, Viewport};
 use crate::parallel::made_rows;
 use crate::raster::Rect;
@@ -88,21 +90,38 @@ fn changed_regions(
     after: &[Painted],
     window: Rect,
 ) -> Vec<Rect> {
-    let differing = differing(before, after);
-    let mut covers: HashMap<u64, HiddenCells> = HashMap::new();
-    for under in differing.iter().filter_map(|(_, under)| *under) {
+    let changes = changes(before, after);
+    let mut covers: HashMap<u64, Cells> = HashMap::new();
+    for under in changes.iter().filter_map(|change| change.under) {
         if let (Entry::Vacant(vacant), Some(mask)) = (covers.entry(under), painting.cover(under)) {
-            vacant.insert(HiddenCells::under(mask, window));
+            vacant.insert(hidden_under(mask, window));
         }
     }
-    let seen: Vec<_> =
-        differing.iter().map(|(rect, under)| (*rect, under.and_then(|under| covers.get(&under)))).collect();
-    tidied(&seen, window)
+    let mut changed = Cells::new(window, false);
+    let is_compared = |change: &&Change| change.compared.is_some();
+    // Cells that are drawn anew in any case need not be compared.
+    let in_any_case = changes.iter().filter(|change| !is_compared(change));
+    for Change { rect, under, compared } in in_any_case.chain(changes.iter().filter(is_compared)) {
+        let hidden = under.and_then(|under| covers.get(&under));
+        changed.add(*rect, |cell| {
+            !hidden.is_some_and(|hidden| hidden.hold(cell.x0, cell.y0))
+                && compared.as_ref().is_none_or(|compared| compared.differs(cell))
+        });
+    }
+    changed.rectangles()
 }
 
-/// The pixels that parts touch which are in one list and not in the other, or in another place of it, and what they lie
-/// under before and after.
-fn differing(before: &[Painted], after: &[Painted]) -> Vec<(Rect, Option<u64>)> {
+/// Pixels that may differ.
+struct Change {
+    rect: Rect,
+    /// What they lie under before and after.
+    under: Option<u64>,
+    /// What tells whether they do, where that is known.
+    compared: Option<Compared>,
+}
+
+/// The pixels that parts touch which are in one list and not in the other, or in another place of it.
+fn changes(before: &[Painted], after: &[Painted]) -> Vec<Change> {
     let same = |pair: &(&Painted, &Painted)| pair.0 == pair.1;
     let first = before.iter().zip(after).take_while(same).count();
     let (before, after) = (&before[first..], &after[first..]);
@@ -110,65 +129,19 @@ fn differing(before: &[Painted], after: &[Painted]) -> Vec<(Rect, Option<u64>)> 
     let (before, after) = (&before[..before.len() - last], &after[..after.len() - last]);
     if before.len() == after.len() {
         let pairs = before.iter().zip(after).filter(|pair| pair.0 != pair.1);
-        return pairs
-            .flat_map(|(before, after)| {
-                let under = after.under.filter(|_| before.under == after.under);
-                [(before.rect, under), (after.rect, under)]
-            })
-            .collect();
+        return pairs.flat_map(|(before, after)| change(before, after)).collect();
     }
-    before.iter().chain(after).map(|part| (part.rect, None)).collect()
+    let whole = |part: &Painted| Change { rect: part.rect, under: None, compared: None };
+    before.iter().chain(after).map(whole).collect()
 }
 
-/// A rectangle, and where nothing in it is seen.
-type Seen<'a> = (Rect, Option<&'a HiddenCells>);
-
-/// Disjoint rectangles that hold all that is seen of these.
-fn tidied(rects: &[Seen<'_>], window: Rect) -> Vec<Rect> {
-    let mut regions: Vec<Rect> = Vec::new();
-    let mut above: Vec<usize> = Vec::new();
-    for top in (window.y0..window.y1).step_by(ROWS as usize) {
-        let rows = Rect::new(window.x0, top, window.x1, (top + ROWS).min(window.y1));
-        let mut here = Vec::new();
-        for (x0, x1) in columns(rects, rows) {
-            let grown = above.iter().copied().find(|at| (regions[*at].x0, regions[*at].x1) == (x0, x1));
-            let at = grown.unwrap_or_else(|| {
-                regions.push(Rect::new(x0, rows.y0, x1, rows.y0));
-                regions.len() - 1
-            });
-            regions[at].y1 = rows.y1;
-            here.push(at);
-        }
-        above = here;
+/// Where a part may differ from what it was: anywhere in both, or in some cells of what is around both.
+fn change(before: &Painted, after: &Painted) -> Vec<Change> {
+    let under = after.under.filter(|_| before.under == after.under);
+    let sources = before.source.as_ref().zip(after.source.as_ref());
+    if let Some(compared) = sources.and_then(|(before, after)| after.compared(before)) {
+        let rect = before.rect.around_both(after.rect);
+        return vec![Change { rect, under, compared: Some(compared) }];
     }
-    regions
-}
-
-/// The columns of some rows that any of the rectangles touch, as disjoint ranges in order.
-fn columns(rects: &[Seen<'_>], rows: Rect) -> Vec<(i32, i32)> {
-    let mut ranges: Vec<(i32, i32)> = Vec::new();
-    for (rect, hidden) in rects {
-        let rect = rect.intersect(rows);
-        if rect.is_empty() {
-            continue;
-        }
-        let cells = rect.x0.div_euclid(COLUMNS)..(rect.x1 + COLUMNS - 1).div_euclid(COLUMNS);
-        let on_grid = |from: i32, to: i32| ((from * COLUMNS).max(rows.x0), (to * COLUMNS).min(rows.x1));
-        match hidden {
-            None => ranges.push(on_grid(cells.start, cells.end)),
-            Some(hidden) => {
-                let seen = cells.filter(|cell| !hidden.covers(cell * COLUMNS, rows.y0));
-                ranges.extend(seen.map(|cell| on_grid(cell, cell + 1)));
-            }
-        }
-    }
-    ranges.sort_unstable();
-    let mut together: Vec<(i32, i32)> = Vec::new();
-    for (x0, x1) in ranges {
-        match together.last_mut() {
-            Some(last) if x0 <= last.1 => last.1 = last.1.max(x1),
-            _ => together.push((x0, x1)),
-        }
-    }
-    together
+    [before, after].map(|part| Change { rect: part.rect, under, compared: None }).into()
 }

@@ -43,23 +43,6 @@ impl Tile {
         tile
     }
 
-    /// Where a row starts, and its pixels; empty outside.
-    pub(super) fn line_at(&self, y: i32) -> (i32, &[Pixel]) {
-        let is_row = self.rect.y0 <= y && y < self.rect.y1;
-        if is_row { (self.rect.x0, self.row(y)) } else { (0, &[]) }
-    }
-
-    /// The pixels of a row over `width` pixels from `x0`, as far as they are there: where they start, counted from `x0`,
-    /// and the pixels.
-    pub(super) fn span(&self, y: i32, x0: i32, width: usize) -> (usize, &[Pixel]) {
-        let (start, pixels) = self.line_at(y);
-        let (from, to) = (start.max(x0), (start + pixels.len() as i32).min(x0 + width as i32));
-        if from >= to {
-            return (0, &[]);
-        }
-        ((from - x0) as usize, &pixels[(from - start) as usize..(to - start) as usize])
-    }
-
     pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {
         let (top, width) = (self.rect.y0, self.rect.width());
         for_each_row(self.values_mut(), width, |y, row| work(top + y, row));

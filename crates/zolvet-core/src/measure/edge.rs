@@ -1,13 +1,13 @@
 //! How well a piece's edge can be seen, all along it (DESIGN §4.6).
 
-use kurbo::{BezPath, Point, Rect, Shape as _, Vec2};
+use kurbo::{Point, Rect, Vec2};
 use serde::Serialize;
 
 use super::contrast::{contrast, luminances};
+use super::inside::Inside;
 use super::profile::ScenePoint;
 use super::squint::squinted_luminance;
 use crate::blend::Pixel;
-use crate::budget;
 use crate::compose::{Canvas, Strip, Viewport};
 use crate::raster::flatten;
 use crate::resolve::{Piece, Scene};
@@ -43,8 +43,6 @@ struct Crossing {
 
 /// Px from one place to the next.
 const STEP: f64 = 2.0;
-/// Steps that testing one line takes.
-const STEPS_A_LINE: u64 = 4;
 /// Places at most: large pieces are measured more sparsely.
 const MOST: f64 = 4000.0;
 
@@ -168,36 +166,17 @@ fn crossings(piece: &Piece) -> Vec<Crossing> {
         }
         gone += long;
     }
-    // Each place asks all lines which side of it is inside.
-    if !budget::spend(found.len() as u64 * lines.len() as u64 * STEPS_A_LINE) {
-        return Vec::new();
-    }
-    let outline = path_of(&lines);
-    found.into_iter().filter_map(|(at, normal)| turned_out(at, normal, &outline)).collect()
+    let Some(inside) = Inside::of(&lines, 2 * found.len()) else { return Vec::new() };
+    found.into_iter().filter_map(|(at, normal)| turned_out(at, normal, &inside)).collect()
 }
 
 /// The way out is where one steps out of the silhouette; where both sides are inside or outside, there is no edge.
-fn turned_out(at: Point, normal: Vec2, outline: &BezPath) -> Option<Crossing> {
-    let inside = |point: Point| outline.winding(point) != 0;
-    match (inside(at + normal * 0.6), inside(at - normal * 0.6)) {
+fn turned_out(at: Point, normal: Vec2, inside: &Inside) -> Option<Crossing> {
+    match (inside.holds(at + normal * 0.6), inside.holds(at - normal * 0.6)) {
         (false, true) => Some(Crossing { at, outward: normal }),
         (true, false) => Some(Crossing { at, outward: -normal }),
         _ => None,
     }
-}
-
-/// Lines as one path, with a new subpath where a line does not begin where the one before it ended.
-fn path_of(lines: &[(Point, Point)]) -> BezPath {
-    let mut path = BezPath::new();
-    let mut last = None;
-    for (from, to) in lines {
-        if last != Some(*from) {
-            path.move_to(*from);
-        }
-        path.line_to(*to);
-        last = Some(*to);
-    }
-    path
 }
 
 /// Four pixels as x and y, and how far a place lies to the right and down between them, from 0 to 1.

@@ -5,6 +5,7 @@ mod closeup;
 mod contrast;
 mod edge;
 mod faithful;
+mod inside;
 mod observer;
 mod profile;
 mod project;

@@ -6,7 +6,7 @@ use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 
 use super::decode::located;
-use super::validate::check_references;
+use super::validate::{check_numbers, check_references};
 use super::{Problem, Project, Scene};
 
 impl Project {
@@ -23,15 +23,19 @@ impl Project {
         for together in edits.chunk_by(|a, b| a.part() == b.part() && a.is_within() && b.is_within()) {
             project.edit(together).map_err(|problem| vec![problem])?;
         }
-        let problems = check_references(&project);
+        // A number leads nowhere and is no name.
+        let problems = if edits.iter().all(Edit::is_number) {
+            edits.iter().flat_map(|edit| check_numbers(&project, &edit.part())).collect()
+        } else {
+            check_references(&project)
+        };
         if problems.is_empty() { Ok(project) } else { Err(problems) }
     }
 
     /// Makes changes that are all of one part.
     fn edit(&mut self, edits: &[Edit<'_>]) -> Result<(), Problem> {
         let Some(first) = edits.first() else { return Ok(()) };
-        let part: Vec<&str> = first.part().iter().map(String::as_str).collect();
-        match part.as_slice() {
+        match first.part().as_slice() {
             ["scenes", at, "pieces", piece] => {
                 edit_list(&mut self.scene_mut(at, first)?.pieces, piece, edits)
             }
@@ -85,8 +89,13 @@ impl<'a> Edit<'a> {
         Ok(Self { path, depth, pointer, change })
     }
 
-    fn part(&self) -> &[String] {
-        &self.path[..self.depth]
+    fn part(&self) -> Vec<&str> {
+        self.path[..self.depth].iter().map(String::as_str).collect()
+    }
+
+    /// Whether it puts a number in the place of something within a part.
+    fn is_number(&self) -> bool {
+        self.is_within() && matches!(self.change, Change::Replace(Value::Number(_)))
     }
 
     /// Whether it changes something of the part, and not the part as a whole.

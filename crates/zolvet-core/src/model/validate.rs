@@ -3,8 +3,8 @@
 use std::collections::HashSet;
 
 use super::{
-    Coat, CoatKind, ColourSource, Fill, FontUse, GradientDirection, Id, Offset, Piece, Problem, Project,
-    Shape, Stop, Wear,
+    Coat, CoatKind, ColourSource, Fill, Finish, FontUse, GradientDirection, Id, Offset, Piece, Problem,
+    Project, Shape, Stop, Wear,
 };
 use crate::font::NOT_IN_NAMES;
 use crate::geometry::text::{family_names, has_family};
@@ -13,17 +13,38 @@ use crate::syntax::pointer::child;
 
 /// Everything wrong with a project that no single value shows.
 pub(super) fn check_references(project: &Project) -> Vec<Problem> {
-    let mut check = Check {
-        lights: project.lights.iter().map(|light| &light.id).collect(),
-        swatches: project.swatches.iter().map(|swatch| &swatch.id).collect(),
-        finishes: project.finishes.iter().map(|finish| &finish.id).collect(),
-        themes: project.themes.iter().map(|theme| &theme.id).collect(),
-        assets: project.assets.iter().map(|asset| &asset.id).collect(),
-        fonts: project.assets.iter().filter_map(|asset| Some(asset.font.as_ref()?.family.as_str())).collect(),
-        problems: Vec::new(),
-    };
+    let mut check = Check::of(project);
     check.project(project);
     check.problems
+}
+
+/// As [`check_references`], where nothing but numbers within a part of the project is other than it was when that was checked.
+pub(super) fn check_numbers(project: &Project, part: &[&str]) -> Vec<Problem> {
+    let mut check = Check::of(project);
+    let at = part.iter().map(|token| format!("/{token}")).collect::<String>();
+    let number = |at: usize| part.get(at).and_then(|token| token.parse::<usize>().ok());
+    let scene = || number(1).and_then(|scene| project.scenes.get(scene));
+    match part.first() {
+        // A light's are within their bounds wherever they are decoded.
+        Some(&"lights") => {}
+        Some(&"finishes") => {
+            number(1)
+                .and_then(|finish| project.finishes.get(finish))
+                .into_iter()
+                .for_each(|finish| check.finish(&at, finish));
+        }
+        _ => {
+            match scene().zip(number(3)).and_then(|(scene, piece)| Some((scene, scene.pieces.get(piece)?))) {
+                Some((scene, piece)) => check.piece(&at, piece, &ids_of(&scene.pieces)),
+                None => check.project(project),
+            }
+        }
+    }
+    check.problems
+}
+
+fn ids_of(pieces: &[Piece]) -> HashSet<&Id> {
+    pieces.iter().map(|piece| &piece.id).collect()
 }
 
 /// Problems reported for one document.
@@ -41,6 +62,19 @@ struct Check<'a> {
 }
 
 impl<'a> Check<'a> {
+    fn of(project: &'a Project) -> Self {
+        let families = project.assets.iter().filter_map(|asset| Some(asset.font.as_ref()?.family.as_str()));
+        Self {
+            lights: project.lights.iter().map(|light| &light.id).collect(),
+            swatches: project.swatches.iter().map(|swatch| &swatch.id).collect(),
+            finishes: project.finishes.iter().map(|finish| &finish.id).collect(),
+            themes: project.themes.iter().map(|theme| &theme.id).collect(),
+            assets: project.assets.iter().map(|asset| &asset.id).collect(),
+            fonts: families.collect(),
+            problems: Vec::new(),
+        }
+    }
+
     fn project(&mut self, project: &'a Project) {
         self.name("", &project.name);
         let finding = |at: usize| format!("/accepted/{at}/note");
@@ -81,15 +115,7 @@ impl<'a> Check<'a> {
             }
         }
         for (i, finish) in project.finishes.iter().enumerate() {
-            self.name(&format!("/finishes/{i}"), &finish.name);
-            self.characters(&format!("/finishes/{i}/note"), &finish.note, limits::NOTE_CHARACTERS);
-            self.coats(&format!("/finishes/{i}/coats"), &finish.coats);
-            for (theme, coats) in &finish.themes {
-                let at = child(&format!("/finishes/{i}/themes"), theme.as_str());
-                self.theme(&at, theme);
-                self.coats(&at, coats);
-            }
-            self.states(&format!("/finishes/{i}/states"), &finish.states);
+            self.finish(&format!("/finishes/{i}"), finish);
         }
         for (i, id) in project.scale.iter().enumerate() {
             self.known(&format!("/scale/{i}"), "finish", id, self.finishes.contains(id));
@@ -97,6 +123,18 @@ impl<'a> Check<'a> {
         for (i, scene) in project.scenes.iter().enumerate() {
             self.scene(&format!("/scenes/{i}"), scene);
         }
+    }
+
+    fn finish(&mut self, at: &str, finish: &'a Finish) {
+        self.name(at, &finish.name);
+        self.characters(&format!("{at}/note"), &finish.note, limits::NOTE_CHARACTERS);
+        self.coats(&format!("{at}/coats"), &finish.coats);
+        for (theme, coats) in &finish.themes {
+            let at = child(&format!("{at}/themes"), theme.as_str());
+            self.theme(&at, theme);
+            self.coats(&at, coats);
+        }
+        self.states(&format!("{at}/states"), &finish.states);
     }
 
     fn swatch_values(&mut self, at: &str, values: &'a super::ThemeColours, themes: &'a [super::Theme]) {
@@ -126,27 +164,31 @@ impl<'a> Check<'a> {
 
     fn pieces(&mut self, at: &str, pieces: &'a [Piece]) {
         self.unique(at, pieces.iter().map(|piece| &piece.id));
-        let ids: HashSet<&Id> = pieces.iter().map(|piece| &piece.id).collect();
+        let ids = ids_of(pieces);
         for (i, piece) in pieces.iter().enumerate() {
-            let at = format!("{at}/{i}");
-            self.name(&at, &piece.name);
-            self.fill(&format!("{at}/fill"), &piece.fill);
-            if let Some(clip) = &piece.clip_to {
-                self.known(&format!("{at}/clip_to"), "piece", clip, ids.contains(clip));
-            }
-            if let Some(original) = &piece.alternative_of {
-                self.known(&format!("{at}/alternative_of"), "piece", original, ids.contains(original));
-            }
-            match &piece.wear {
-                Wear::Finish(worn) => {
-                    let known = self.finishes.contains(&worn.finish);
-                    self.known(&format!("{at}/wear/finish"), "finish", &worn.finish, known);
-                }
-                Wear::Coats(own) => self.coats(&format!("{at}/wear/coats"), &own.coats),
-            }
-            self.states(&format!("{at}/states"), &piece.states);
-            self.shape(&format!("{at}/shape"), &piece.shape);
+            self.piece(&format!("{at}/{i}"), piece, &ids);
         }
+    }
+
+    /// A piece among those of these ids.
+    fn piece(&mut self, at: &str, piece: &'a Piece, ids: &HashSet<&Id>) {
+        self.name(at, &piece.name);
+        self.fill(&format!("{at}/fill"), &piece.fill);
+        if let Some(clip) = &piece.clip_to {
+            self.known(&format!("{at}/clip_to"), "piece", clip, ids.contains(clip));
+        }
+        if let Some(original) = &piece.alternative_of {
+            self.known(&format!("{at}/alternative_of"), "piece", original, ids.contains(original));
+        }
+        match &piece.wear {
+            Wear::Finish(worn) => {
+                let known = self.finishes.contains(&worn.finish);
+                self.known(&format!("{at}/wear/finish"), "finish", &worn.finish, known);
+            }
+            Wear::Coats(own) => self.coats(&format!("{at}/wear/coats"), &own.coats),
+        }
+        self.states(&format!("{at}/states"), &piece.states);
+        self.shape(&format!("{at}/shape"), &piece.shape);
     }
 
     fn shape(&mut self, at: &str, shape: &'a Shape) {

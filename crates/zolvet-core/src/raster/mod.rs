@@ -13,7 +13,7 @@ pub use distance::{distances, moved_outline, shared_reach};
 pub use fit::Fit;
 pub use outline::rasterize;
 pub(crate) use outline::{cover, flatten};
-pub(crate) use rows::Changes;
+pub(crate) use rows::{Changes, same};
 pub use rows::{Mask, Rows};
 pub use sample::BitmapSampler;
 

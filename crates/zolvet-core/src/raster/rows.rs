@@ -65,6 +65,23 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
         &self.values[start..start + width]
     }
 
+    /// Where a row starts, and its values; empty outside.
+    pub(crate) fn line_at(&self, y: i32) -> (i32, &[T]) {
+        let is_row = self.rect.y0 <= y && y < self.rect.y1;
+        if is_row { (self.rect.x0, self.row(y)) } else { (0, &[]) }
+    }
+
+    /// The values of a row over `width` pixels from `x0`, as far as they are there: where they start, counted from `x0`, and the
+    /// values.
+    pub(crate) fn span(&self, y: i32, x0: i32, width: usize) -> (usize, &[T]) {
+        let (start, values) = self.line_at(y);
+        let (from, to) = (start.max(x0), (start + values.len() as i32).min(x0 + width as i32));
+        if from >= to {
+            return (0, &[]);
+        }
+        ((from - x0) as usize, &values[(from - start) as usize..(to - start) as usize])
+    }
+
     /// A number that is the same for rows that are there only once.
     #[must_use]
     pub(crate) fn line(&self, y: i32) -> usize {
@@ -101,10 +118,16 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
         self.values
     }
 
+    fn all(&self) -> Vec<T> {
+        let mut all = Vec::with_capacity(self.rect.width() * self.rect.height());
+        (self.rect.y0..self.rect.y1).for_each(|y| all.extend_from_slice(self.row(y)));
+        all
+    }
+
     /// As [`Self::values`], to be changed.
     pub fn values_mut(&mut self) -> &mut [T] {
         if self.lines.is_some() {
-            self.values = self.values().collect();
+            self.values = self.all();
             self.lines = None;
         }
         &mut self.values
@@ -178,9 +201,11 @@ fn are_alike(mask: &Mask, a: i32, b: i32) -> bool {
     mask.line(a) == mask.line(b) || same(mask.row(a), mask.row(b))
 }
 
-fn same(a: &[f32], b: &[f32]) -> bool {
-    widest(
-        #[inline(always)]
-        || a.iter().zip(b).fold(0, |apart, (a, b)| apart | (a.to_bits() ^ b.to_bits())) == 0,
-    )
+/// Whether values are the same to the last bit.
+pub(crate) fn same(a: &[f32], b: &[f32]) -> bool {
+    a.len() == b.len()
+        && widest(
+            #[inline(always)]
+            || a.iter().zip(b).fold(0, |apart, (a, b)| apart | (a.to_bits() ^ b.to_bits())) == 0,
+        )
 }

@@ -1,10 +1,13 @@
 //! Measures the time from an input event to the painted stage, for each scene of the demo, drawn by the service and by a worker
 //! of the page, on screens of one and two device pixels for one CSS px, while a blur is dragged, that of frosted glass, an
-//! offset, the light that everything follows, the count of a ramp, and the place of a piece. With `--slow`, there are 80 ms and 20 Mbit/s between
-//! the page and the service. Run by `cargo xtask drag`; a benchmark, not a test.
+//! offset, the light that everything follows, the count of a ramp, and the place of a piece. With `--slow`, there are 80 ms and
+//! 20 Mbit/s between the page and the service; with `--worker`, the service's are left out. Run by `cargo xtask drag`; a benchmark,
+//! not a test.
 //!
 //! *Painted* is the canvas having its new pixels, put there by a worker itself or by the page; *shown* is the page's frame after
 //! that, which a screen of 60 Hz adds up to 16.7 ms to, half of that on average, and a busy page more.
+
+use std::time::Duration;
 
 use serde_json::{Value, json};
 use zolvet_e2e::slow_network::SlowNetwork;
@@ -80,16 +83,21 @@ async fn main() -> Outcome {
     let app = App::start()?;
     let followers = one_light(&app).await?;
     println!("{{\"followers of the light\":{followers}}}");
-    let is_slow = std::env::args().any(|argument| argument == "--slow");
+    let is_said = |flag: &str| std::env::args().any(|argument| argument == flag);
+    let is_slow = is_said("--slow");
+    let ways: &[&str] = if is_said("--worker") { &["worker"] } else { &["worker", "service"] };
     let host = app.address.trim_start_matches("http://");
     let address = if is_slow { SlowNetwork::HOME.before(host).await? } else { app.address.clone() };
     for density in [1, 2] {
-        for way in ["worker", "service"] {
+        for way in ways {
             measure_all(&address, density, way).await?;
         }
     }
     Ok(())
 }
+
+/// What the page asks at rest takes so long at most.
+const REST: Duration = Duration::from_millis(1500);
 
 /// Every scene, in a browser of its own.
 async fn measure_all(address: &str, density: u32, way: &str) -> Outcome {
@@ -111,6 +119,8 @@ async fn measure_all(address: &str, density: u32, way: &str) -> Outcome {
                 _ => drop(browser.driver.execute(&opened(coat), Vec::new()).await?),
             }
             bench.settle().await?;
+            // What is asked once the hand rests is answered.
+            tokio::time::sleep(REST).await;
             measure(&browser, json!({"scene": scene, "density": density, "way": way, "drag": drag}), drag)
                 .await?;
             if *drag == "Left" {
