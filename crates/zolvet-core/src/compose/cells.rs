@@ -63,14 +63,13 @@ impl Cells {
         if rect.is_empty() {
             return;
         }
-        let columns = (rect.x0 / COLUMNS) as usize..((rect.x1 - 1) / COLUMNS + 1) as usize;
-        for row in rect.y0 / ROWS..(rect.y1 - 1) / ROWS + 1 {
-            let first = row as usize * self.across;
-            for at in columns.clone().filter(|at| !self.marked[first + at]).collect::<Vec<_>>() {
-                let (x0, y0) = (at as i32 * COLUMNS, row * ROWS);
-                let cell = Rect::new(x0, y0, x0 + COLUMNS, y0 + ROWS).intersect(window);
-                self.marked[first + at] = is_one(cell);
-            }
+        let columns = rect.x0 / COLUMNS..(rect.x1 - 1) / COLUMNS + 1;
+        let rows = rect.y0 / ROWS..(rect.y1 - 1) / ROWS + 1;
+        for (column, row) in rows.flat_map(|row| columns.clone().map(move |column| (column, row))) {
+            let marked = &mut self.marked[row as usize * self.across + column as usize];
+            let (x0, y0) = (column * COLUMNS, row * ROWS);
+            let cell = Rect::new(x0, y0, x0 + COLUMNS, y0 + ROWS).intersect(window);
+            *marked = *marked || is_one(cell);
         }
     }
 }

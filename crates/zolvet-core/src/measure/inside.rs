@@ -6,7 +6,7 @@ use kurbo::Point;
 
 use crate::budget;
 
-/// The lines of closed contours by the rows they come through, so that a point asks few of them.
+/// The lines of closed contours, sorted into rows, so that a point is compared with those of its own row only.
 pub(super) struct Inside {
     top: f64,
     /// Height of a row.
@@ -18,7 +18,7 @@ pub(super) struct Inside {
 const MOST: usize = 1024;
 
 impl Inside {
-    /// Lines of closed contours, about which so many points are going to be asked; `None` where that is more than the budget has.
+    /// Lines of closed contours; so many points are going to be asked about. `None` where that takes more than the budget has.
     pub fn of(lines: &[(Point, Point)], points: usize) -> Option<Self> {
         let ends = || lines.iter().flat_map(|(from, to)| [from.y, to.y]);
         let (top, bottom) = (ends().fold(f64::INFINITY, f64::min), ends().fold(f64::NEG_INFINITY, f64::max));

@@ -106,7 +106,7 @@ impl Near {
             let x = left + i as i32 as f32;
             let t = ((x * along.0 + down * along.1) * share).clamp(0.0, 1.0);
             let (x, y) = (x - along.0 * t, down - along.1 * t);
-            // Not `min`: where one may be no number, that is not done for several at a time everywhere.
+            // `f32::min` minds NaN as well, for which WebAssembly has no instruction for four values at a time.
             let near = x * x + y * y;
             *square = if near < *square { near } else { *square };
         }
