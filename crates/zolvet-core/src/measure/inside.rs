@@ -22,17 +22,20 @@ impl Inside {
     pub fn of(lines: &[(Point, Point)], points: usize) -> Option<Self> {
         let ends = || lines.iter().flat_map(|(from, to)| [from.y, to.y]);
         let (top, bottom) = (ends().fold(f64::INFINITY, f64::min), ends().fold(f64::NEG_INFINITY, f64::max));
-        let count = lines.len().clamp(1, MOST);
+        // Rows no lower than lines are tall on average hold a line three times on average, at most.
+        let tall: f64 = lines.iter().map(|(from, to)| (to.y - from.y).abs()).sum();
+        let count = (lines.len() as f64 * (bottom - top) / tall) as usize;
+        let count = count.clamp(1, MOST);
         let mut inside = Self { top, step: (bottom - top) / count as f64, rows: Vec::new() };
-        let mut lengths = vec![0_usize; count];
+        let mut lengths = vec![0_u64; count];
         lines
             .iter()
             .for_each(|line| lengths[inside.through(line, count)].iter_mut().for_each(|length| *length += 1));
         let longest = lengths.iter().copied().max().unwrap_or(0);
-        if !budget::spend((lengths.iter().sum::<usize>() + points * longest) as u64) {
+        if !budget::spend(lengths.iter().sum::<u64>() + points as u64 * longest) {
             return None;
         }
-        inside.rows = lengths.into_iter().map(Vec::with_capacity).collect();
+        inside.rows = lengths.into_iter().map(|length| Vec::with_capacity(length as usize)).collect();
         for line in lines {
             let rows = inside.through(line, count);
             inside.rows[rows].iter_mut().for_each(|row| row.push(*line));

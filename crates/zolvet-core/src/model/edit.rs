@@ -23,11 +23,13 @@ impl Project {
         for together in edits.chunk_by(|a, b| a.part() == b.part() && a.is_within() && b.is_within()) {
             project.edit(together).map_err(|problem| vec![problem])?;
         }
-        // A number leads nowhere and is no name.
-        let problems = if edits.iter().all(Edit::is_number) {
-            edits.iter().flat_map(|edit| check_numbers(&project, &edit.part())).collect()
-        } else {
-            check_references(&project)
+        let is_like = |edit: &Edit<'_>, first: &Edit<'_>| edit.is_number() && edit.part() == first.part();
+        let problems = match edits.first() {
+            // A number leads nowhere and is no name.
+            Some(first) if edits.iter().all(|edit| is_like(edit, first)) => {
+                check_numbers(&project, &first.part())
+            }
+            _ => check_references(&project),
         };
         if problems.is_empty() { Ok(project) } else { Err(problems) }
     }
