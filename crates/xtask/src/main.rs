@@ -21,7 +21,7 @@ cargo xtask wasm         build the core for browsers; with --embed also into the
 cargo xtask package      the program to hand out, as one file: target/package/zolvet
 cargo xtask screenshots  take the pictures in docs/screenshots anew
 cargo xtask drag         measure input to painted stage in every scene, by service and worker; --slow over a slow network, --worker without the service
-cargo xtask crowd        measure nine editors that drag while one client does its worst
+cargo xtask crowd        measure nine editors beside a client that does its worst, and how evenly fifty wait; --fifty only these
 cargo xtask large        measure opening, scrolling and typing in a project of 200 pieces, 300 finishes, 100 scenes
 cargo xtask icons        how filters of icons in Debian's packages are read, beside Chromium's drawing
 cargo xtask same BEFORE  whether another build of the program answers as this one does, byte for byte";

@@ -1,5 +1,5 @@
 //! `cargo xtask crowd`: nine editors drag while one client does its worst; how long the nine wait is printed. Then fifty drag
-//! at once, and how evenly they wait is printed.
+//! at once, and how evenly they wait is printed; `--fifty` leaves out the nine.
 //!
 //! The worst is a list of requests that ask for as much as they may, sent all at once and again and again, bodies that
 //! never end and readers that take nothing.
@@ -13,7 +13,6 @@ use std::time::{Duration, Instant};
 use base64::Engine as _;
 use reqwest::Client;
 use serde_json::{Value, json};
-use tokio::sync::Barrier;
 use zolvet_e2e::{App, Outcome};
 
 const DEMO: &str = include_str!("../../../../demo/quillmere.zolvet.json");
@@ -26,6 +25,9 @@ const EVERY: Duration = Duration::from_millis(100);
 #[tokio::main]
 async fn main() -> Outcome {
     let app = App::start()?;
+    if std::env::args().any(|argument| argument == "--fifty") {
+        return fairness(&app).await;
+    }
     let quiet = drag(&app, "nobody else is here").await?;
     let stop = Arc::new(AtomicBool::new(false));
     let answered = Arc::new(Answers::default());
@@ -71,17 +73,23 @@ async fn hang_up(app: &App) -> Outcome {
         let asked = Client::new().post(format!("{}/api/preview", app.address)).json(&body);
         asked.header("Zolvet-Editor", editor).send()
     };
-    let (large, small) = (heavy(44, 1), pane());
+    let small = pane();
     let (mut alone, mut after) = (Duration::ZERO, Duration::ZERO);
     for round in 0..20 {
         let start = Instant::now();
         ask("next", &small, 0.1).await?.error_for_status()?;
         alone = alone.max(start.elapsed());
         let begun = app.processor_time()?;
+        // No shadow is known from before.
+        let large = heavy(44, 1, 5.0 + f64::from(round + 1) / 100.0);
         let lowered: Vec<_> =
             (0..2).map(|who| tokio::spawn(ask(&format!("{round} {who}"), &large, 2.0))).collect();
-        while app.processor_time()? < begun + 30 {
-            tokio::time::sleep(Duration::from_millis(10)).await;
+        let asked = Instant::now();
+        while app.processor_time()? < begun + 3 {
+            if asked.elapsed() > Duration::from_secs(5) {
+                return Err("the large pictures take so little that nobody holds a place".into());
+            }
+            tokio::time::sleep(Duration::from_millis(5)).await;
         }
         lowered.iter().for_each(tokio::task::JoinHandle::abort);
         let start = Instant::now();
@@ -99,31 +107,49 @@ async fn hang_up(app: &App) -> Outcome {
 /// Editors that drag by sessions, as pages do that have no worker.
 const MANY: usize = 50;
 
-/// The demo's scenes; an editor drags one of them.
-const SCENES: usize = 5;
+/// What is dragged on each of the demo's scenes: a blur of the finish that covers most of it.
+const DRAGGED: [&str; 5] = [
+    "/finishes/0/coats/1/blur",
+    "/finishes/5/coats/1/blur",
+    "/finishes/6/coats/3/blur",
+    "/finishes/7/coats/0/blur",
+    "/finishes/8/coats/3/blur",
+];
 
-/// Fifty editors of all scenes send what changes; how long each waits, beside the others, and beside those who drag the same.
+/// Fifty editors of all scenes drag, with hands that move four times a second, then as fast as pictures come.
 async fn fairness(app: &App) -> Outcome {
-    let everybody = Arc::new(Barrier::new(MANY + 1));
-    let drag = |editor| tokio::spawn(session_drags(app.address.clone(), editor, Arc::clone(&everybody)));
-    let editors: Vec<_> = (0..MANY).map(drag).collect();
-    everybody.wait().await;
+    let mut editors = Vec::new();
+    for number in 0..MANY {
+        editors.push(Editor::open(&app.address, number).await?);
+    }
+    println!("{MANY} editors by sessions");
+    for (pace, every) in
+        [("four moves a second", EVERY * 5 / 2), ("a move once it is answered", Duration::ZERO)]
+    {
+        editors = all_drag(app, editors, pace, every).await?;
+    }
+    Ok(())
+}
+
+/// All drag at once; how long each waits, beside the others, and beside those who drag the same.
+async fn all_drag(app: &App, editors: Vec<Editor>, pace: &str, every: Duration) -> Outcome<Vec<Editor>> {
     let before = app.processor_time()?;
-    let mut by_scene = vec![Vec::new(); SCENES];
-    for (editor, waits) in editors.into_iter().enumerate() {
-        by_scene[editor % SCENES].push(waits.await??);
+    let dragging: Vec<_> = editors.into_iter().map(|editor| tokio::spawn(editor.drag(every))).collect();
+    let mut by_scene = vec![Vec::new(); DRAGGED.len()];
+    let mut editors = Vec::new();
+    for (number, dragged) in dragging.into_iter().enumerate() {
+        let (editor, waits) = dragged.await??;
+        by_scene[number % DRAGGED.len()].push(waits);
+        editors.push(editor);
     }
     let all: Vec<_> = by_scene.concat();
     let count = all.iter().map(Vec::len).sum::<usize>();
-    println!(
-        "{MANY} editors by sessions: {count} pictures; {} ms of processor a picture",
-        (app.processor_time()? - before) as f64 * 10.0 / count as f64,
-    );
-    println!("  all: {}", evenness(&all));
+    let spent = (app.processor_time()? - before) as f64 * 10.0 / count as f64;
+    println!("{pace}: {count} pictures; {spent:.1} ms of processor a picture\n  all: {}", evenness(&all));
     for (scene, editors) in by_scene.iter().enumerate() {
         println!("  scene {}: {}", scene + 1, evenness(editors));
     }
-    Ok(())
+    Ok(editors)
 }
 
 /// How long editors wait, and how much longer than most the one waits that waits longest.
@@ -145,39 +171,62 @@ fn evenness(editors: &[Vec<Duration>]) -> String {
     )
 }
 
-/// Opens a session, and once everybody has, changes a blur four times a second; how long each picture takes.
-async fn session_drags(address: String, editor: usize, everybody: Arc<Barrier>) -> Outcome<Vec<Duration>> {
-    let document: Value = serde_json::from_str(DEMO)?;
-    let scene = document["scenes"][editor % SCENES]["id"].clone();
-    let session = format!("session {editor}");
-    let http = Client::builder()
-        .default_headers([("Zolvet-Editor".parse()?, session.parse()?)].into_iter().collect());
-    let http = http.build()?;
-    let mut waits = Vec::new();
-    for version in 1..=MOVES as u64 / 4 {
-        let next = Instant::now() + EVERY * 5 / 2;
-        let patch =
-            json!([{"op": "replace", "path": "/finishes/0/coats/1/blur", "value": 5 + version * 7 % 40}]);
-        let project = match version {
-            1 => json!({"session": session, "version": 1, "document": document}),
-            _ => json!({"session": session, "version": version, "from": version - 1, "patch": patch}),
-        };
-        let after = (version > 1).then_some(version - 1);
-        let question = json!({"project": project, "scene": scene, "number": version, "after": after});
-        let start = Instant::now();
-        let answer =
-            http.post(format!("{address}/api/stage")).json(&question).send().await?.error_for_status()?;
-        answer.bytes().await?;
-        if version > 1 {
-            waits.push(start.elapsed());
-            tokio::time::sleep_until(next.into()).await;
-        } else {
-            everybody.wait().await;
-            // Nobody moves at the same moment as all the others.
-            tokio::time::sleep(EVERY * 5 / 2 * editor as u32 / MANY as u32).await;
-        }
+/// A page without a worker, that has opened a session on one of the demo's scenes.
+struct Editor {
+    http: Client,
+    address: String,
+    number: usize,
+    session: String,
+    version: u64,
+    scene: Value,
+    /// Where the blur is in the document.
+    dragged: &'static str,
+}
+
+impl Editor {
+    async fn open(address: &str, number: usize) -> Outcome<Self> {
+        let document: Value = serde_json::from_str(DEMO)?;
+        let session = format!("session {number}");
+        let name = [("Zolvet-Editor".parse()?, session.parse()?)];
+        let http = Client::builder().default_headers(name.into_iter().collect()).build()?;
+        let scene = number % DRAGGED.len();
+        let (scene, dragged) = (document["scenes"][scene]["id"].clone(), DRAGGED[scene]);
+        let editor = Self { http, address: address.to_owned(), number, session, version: 1, scene, dragged };
+        let project = json!({"session": editor.session, "version": 1, "document": document});
+        editor.ask(project).await?;
+        Ok(editor)
     }
-    Ok(waits)
+
+    /// Changes a blur so often at most; how long each picture takes.
+    async fn drag(mut self, every: Duration) -> Outcome<(Self, Vec<Duration>)> {
+        // Nobody moves at the same moment as all the others.
+        tokio::time::sleep(every * self.number as u32 / MANY as u32).await;
+        let mut waits = Vec::new();
+        for _ in 0..MOVES / 4 {
+            let next = Instant::now() + every;
+            self.version += 1;
+            let blur = 5 + self.version * 7 % 40;
+            let patch = json!([{"op": "replace", "path": self.dragged, "value": blur}]);
+            let (session, version) = (&self.session, self.version);
+            let project =
+                json!({"session": session, "version": version, "from": version - 1, "patch": patch});
+            waits.push(self.ask(project).await?);
+            tokio::time::sleep_until(next.into()).await;
+        }
+        Ok((self, waits))
+    }
+
+    /// How long a picture takes of what is changed; the version before is what is shown.
+    async fn ask(&self, project: Value) -> Outcome<Duration> {
+        let (number, after) = (self.version, (self.version > 1).then_some(self.version - 1));
+        let question =
+            json!({"project": project, "scene": self.scene, "number": number, "after": after}).to_string();
+        let asked = self.http.post(format!("{}/api/stage", self.address));
+        let start = Instant::now();
+        let asked = asked.header("Content-Type", "application/json").body(question);
+        asked.send().await?.error_for_status()?.bytes().await?;
+        Ok(start.elapsed())
+    }
 }
 
 /// Nine editors drag a blur; gives the 95th percentile of how long a picture takes.
@@ -267,7 +316,7 @@ fn worst(
     answered: &Arc<Answers>,
 ) -> Outcome<Vec<tokio::task::JoinHandle<()>>> {
     let demo: Value = serde_json::from_str(DEMO)?;
-    let heavy = heavy(64, 3);
+    let (large, many) = (heavy(44, 1, 5.0), heavy(64, 3, 5.0));
     let mut long_name = demo.clone();
     long_name["name"] = json!("x".repeat(66_000));
     let pictures = one_bit_pictures()?;
@@ -286,12 +335,12 @@ fn worst(
     let filters = format!("<svg><filter id='f'><feOffset result='a'/>{merged}</filter></svg>");
     let json_of = |value: Value| ("application/json", value.to_string());
     let asked: Vec<(&str, (&'static str, String))> = vec![
-        ("preview", json_of(json!({"project": heavy, "scene": "a", "scale": 4}))),
+        ("preview", json_of(json!({"project": large, "scene": "a", "scale": 2}))),
         ("preview", json_of(json!({"project": pane(), "scene": "a", "scale": 2}))),
         ("preview", json_of(json!({"project": demo, "scene": "night", "scale": 4}))),
         ("preview", json_of(json!({"project": pictures, "scene": "a", "scale": 1}))),
         ("bundle", json_of(json!({"project": long_name}))),
-        ("thumbnails", json_of(json!({"project": heavy, "scene": "a", "piece": "0", "additions": true}))),
+        ("thumbnails", json_of(json!({"project": many, "scene": "a", "piece": "0", "additions": true}))),
         ("bundle", json_of(json!({"project": demo}))),
         ("audit", json_of(json!({"project": demo}))),
         ("faithful/project", json_of(json!({"project": demo}))),
@@ -367,10 +416,10 @@ fn one_bit_pictures() -> Outcome<Value> {
     Ok(document)
 }
 
-/// So many overlapping pieces, each with so many inner shadows.
-fn heavy(coats: usize, pieces: usize) -> Value {
+/// So many overlapping pieces, each with so many inner shadows, all of other blurs, from one of that many px on.
+fn heavy(coats: usize, pieces: usize, blur: f64) -> Value {
     let shadow = |i: usize| {
-        json!({"id": i.to_string(), "name": "c", "on": true, "kind": "inner", "offset": {"x": 1, "y": i}, "blur": 5,
+        json!({"id": i.to_string(), "name": "c", "on": true, "kind": "inner", "offset": {"x": 1, "y": i}, "blur": blur + i as f64 / 4.0,
             "spread": 0, "colour": "#000000", "opacity": 0.5})
     };
     let coats: Vec<Value> = (0..coats).map(shadow).collect();
