@@ -25,8 +25,8 @@ use crate::resources::Resources;
 const QUICK_SLOTS: usize = 2;
 /// Slots of the long queue, of one thread each.
 const LONG_SLOTS: usize = 2;
-/// Steps and bytes of what is quick: about a fifth of a second on two cores.
-const QUICK_STEPS: u64 = 400_000_000;
+/// Steps and bytes of what is quick: a third of a second on two cores at worst, and a tenth of that for most pictures.
+const QUICK_STEPS: u64 = 600_000_000;
 const QUICK_BYTES: u64 = 96 << 20;
 /// Steps of an audit, which may be of a large project.
 const AUDIT_STEPS: u64 = 300_000_000_000;

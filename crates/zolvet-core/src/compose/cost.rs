@@ -1,7 +1,8 @@
 //! Estimates the cost of a picture before it is drawn: steps of about a nanosecond, and bytes.
 //!
-//! The numbers are those of the reference machine (two cores, release build), rounded up; what they have to be is never
-//! too small by a factor that matters.
+//! The numbers are those of the reference machine by one thread of a release build, of outlines with an edge at every pixel:
+//! those take about what is said, what has few edges a half to a tenth. Spreading long text far takes twice what is said. What
+//! they have to be is never too small by a factor that matters.
 
 use kurbo::Affine;
 
@@ -31,30 +32,41 @@ impl Cost {
 /// Steps a pixel takes to be …
 mod steps {
     /// … composited and written.
-    pub const COMPOSITE: f64 = 4.0;
+    pub const COMPOSITE: f64 = 3.0;
+    /// … composited in 8 bits, layer by layer.
+    pub const COMPOSITE_IN_BYTES: f64 = 12.0;
     /// … covered by an outline, besides the outline's length.
-    pub const COVER: f64 = 3.0;
+    pub const COVER: f64 = 1.0;
     /// … for each px of the outline's length.
-    pub const ALONG: f64 = 12.0;
+    pub const ALONG: f64 = 24.0;
     /// … given its distance to an outline.
-    pub const DISTANCE: f64 = 160.0;
+    pub const DISTANCE: f64 = 40.0;
     /// … for each px of that outline's length.
-    pub const SEED: f64 = 120.0;
-    /// … blurred.
-    pub const BLUR: f64 = 24.0;
+    pub const SEED: f64 = 400.0;
+    /// … for each px of that length, and each px that its edge is moved.
+    pub const SEED_A_PX: f64 = 20.0;
+    /// … for both of these at most.
+    pub const SEEDS: f64 = 400.0;
+    /// … blurred where there is no edge.
+    pub const BLUR_EVEN: f64 = 5.0;
+    /// … blurred near an edge.
+    pub const BLUR_NEAR: f64 = 24.0;
     /// … blurred as browsers do it.
-    pub const BOXES: f64 = 60.0;
+    pub const BOXES: f64 = 40.0;
     /// … toned.
-    pub const TONE: f64 = 30.0;
+    pub const TONE: f64 = 20.0;
     /// … painted in a gradient or picture, and read from it.
-    pub const PAINT: f64 = 40.0;
+    pub const PAINT: f64 = 20.0;
     /// … painted in one colour.
-    pub const FLAT: f64 = 3.0;
+    pub const FLAT: f64 = 1.0;
     /// … softened in four channels.
-    pub const SOFTEN: f64 = 130.0;
+    pub const SOFTEN: f64 = 80.0;
     /// … put through a group of coats, for each of them.
-    pub const GROUP: f64 = 12.0;
+    pub const GROUP: f64 = 4.0;
 }
+
+/// Pixels beside each px of an outline's length that are near an edge.
+const NEAR: f64 = 16.0;
 
 /// Steps that a coat or piece takes however small it is.
 const LEAST: u64 = 4_000;
@@ -100,6 +112,21 @@ fn paint(paint: &Paint) -> f64 {
     }
 }
 
+/// The length of a silhouette's outline in device pixels, where it has one.
+fn length(silhouette: &Silhouette, place: Affine) -> f64 {
+    match silhouette {
+        Silhouette::Outline(outline) => outline.length() * place.determinant().abs().sqrt(),
+        Silhouette::Box(_) => 0.0,
+        // Any pixel may be an edge.
+        Silhouette::Alpha(_) => f64::INFINITY,
+    }
+}
+
+/// Steps that so many pixels take to be blurred, of a silhouette whose outline is that long.
+fn blurred(pixels: f64, length: f64) -> f64 {
+    pixels * steps::BLUR_EVEN + pixels.min(length * NEAR) * steps::BLUR_NEAR
+}
+
 impl Estimate<'_> {
     fn take(&mut self, steps: f64, bytes: f64) {
         self.cost.add(Cost { steps: steps as u64 + LEAST, bytes: bytes as u64 });
@@ -113,19 +140,24 @@ impl Estimate<'_> {
 
     /// Coverage of a silhouette over as many pixels of it as are seen; how many those are.
     fn mask(&mut self, silhouette: &Silhouette, place: Affine, spread: f64, seen: f64) {
-        let scale = place.determinant().abs().sqrt();
-        let length = match silhouette {
-            Silhouette::Outline(outline) => outline.length() * scale,
-            Silhouette::Box(_) | Silhouette::Alpha(_) => 0.0,
-        };
+        // Those of a picture are in its pixels.
+        let outline = Some(length(silhouette, place)).filter(|length| length.is_finite());
+        let length = outline.unwrap_or(0.0);
         let mut steps = seen * steps::COVER + length * steps::ALONG;
-        if matches!(silhouette, Silhouette::Alpha(_)) {
+        if outline.is_none() {
             steps += seen * steps::PAINT;
         }
         if spread != 0.0 && !silhouette.is_box() {
-            steps += seen * steps::DISTANCE + length * steps::SEED;
+            let moved = spread.abs() * self.scale * steps::SEED_A_PX;
+            let seeds = (length * (steps::SEED + moved)).min(seen * steps::SEEDS);
+            steps += seen * steps::DISTANCE + seeds;
         }
         self.take(steps, seen * 4.0);
+    }
+
+    /// What a pixel takes to be composited.
+    fn composite(&self) -> f64 {
+        if self.options.mode.is_exact() { steps::COMPOSITE } else { steps::COMPOSITE_IN_BYTES }
     }
 
     fn piece(&mut self, piece: &Piece, place: Affine) {
@@ -142,7 +174,7 @@ impl Estimate<'_> {
         }
         let on = coats.iter().filter(|coat| coat.op.is_on_surface()).count();
         let tile = if on > 0 || !matches!(piece.fill, Paint::None | Paint::Solid(_)) { 16.0 } else { 0.0 };
-        self.take(seen * (steps::COMPOSITE + paint(&piece.fill) + on as f64 * steps::GROUP), seen * tile);
+        self.take(seen * (self.composite() + paint(&piece.fill) + on as f64 * steps::GROUP), seen * tile);
         for part in &piece.parts {
             self.piece(part, place * part.place());
         }
@@ -154,7 +186,8 @@ impl Estimate<'_> {
             PaintOp::Highlight(spot) => {
                 let channels = if matches!(spot.paint, Paint::Solid(_)) { 1.0 } else { 4.0 };
                 self.mask(&spot.silhouette, place * spot.place, 0.0, seen);
-                self.take(seen * channels * (steps::BLUR + paint(&spot.paint)), seen * 4.0 * channels);
+                let blurred = blurred(seen, length(&spot.silhouette, place * spot.place));
+                self.take(channels * (blurred + seen * paint(&spot.paint)), seen * 4.0 * channels);
             }
             PaintOp::Tint(tint) => self.take(seen * paint(tint), 0.0),
             PaintOp::Stroke { style, paint: of } => {
@@ -197,10 +230,11 @@ impl Estimate<'_> {
         let source = area(self.touched(silhouette, moved, spread.max(0.0)));
         self.window = window;
         self.mask(silhouette, moved, shadow.spread, source);
-        let mut steps = seen * steps::COMPOSITE;
+        let mut steps = seen * self.composite();
         if sigma > 0.0 {
             let exact = self.options.mode.is_exact();
-            steps += (seen + source) * if exact { steps::BLUR } else { steps::BOXES };
+            let pixels = seen + source;
+            steps += if exact { blurred(pixels, length(silhouette, moved)) } else { pixels * steps::BOXES };
         }
         if shadow.tone.falloff.is_some() || shadow.tone.grain.is_some() {
             steps += seen * steps::TONE;
@@ -218,7 +252,7 @@ impl Estimate<'_> {
         let seen = area(self.touched(&swept, place * piece.outer.place(), 1.0));
         self.mask(&swept, place * piece.outer.place(), 0.0, seen);
         if extrude.near == extrude.far {
-            return self.take(seen * steps::COMPOSITE, 0.0);
+            return self.take(seen * self.composite(), 0.0);
         }
         // Every line of the outline fills a swept quadrilateral.
         let length = piece.outer.silhouette.outline().length() * self.scale;
@@ -243,7 +277,8 @@ impl Estimate<'_> {
         let levels = ((soft.max(1.0) / sharp.max(0.3)).ln() / 1.25_f64.ln()).ceil().max(1.0);
         // All levels share the coverage they are made of, unless it is very large.
         let times = if source > SHARED as f64 { levels } else { 3.0 };
-        self.take((seen + source) * times * steps::BLUR + seen * levels, seen * 8.0);
+        let blurred = blurred(seen + source, length(&piece.outer.silhouette, projected));
+        self.take(times * blurred + seen * levels, seen * 8.0);
     }
 }
 
