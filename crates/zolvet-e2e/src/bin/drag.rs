@@ -5,7 +5,8 @@
 //! not a test.
 //!
 //! *Painted* is the canvas having its new pixels, put there by a worker itself or by the page; *shown* is the page's frame after
-//! that, which a screen of 60 Hz adds up to 16.7 ms to, half of that on average, and a busy page more.
+//! that, which a screen of 60 Hz adds up to 16.7 ms to, half of that on average, and a busy page more. *Stolen* is the share of
+//! the cores' time in which they were wanted here and given to another machine on the same hardware.
 
 use std::time::Duration;
 
@@ -158,13 +159,16 @@ async fn one_light(app: &App) -> Outcome<usize> {
 }
 
 async fn measure(browser: &Browser, mut said: Value, what: &str) -> Outcome {
+    let before = core_time()?;
     let times = browser.driver.execute_async(DRAG, vec![what.into()]).await?.json().clone();
+    let [all, stolen] = core_time()?;
     let Some([painted, shown, pixels]) = times.as_array().map(Vec::as_slice) else {
         said["failed"] = "not to be dragged here".into();
         println!("{said}");
         return Ok(());
     };
     said["pixels"] = pixels.clone();
+    said["stolen_percent"] = ((stolen - before[1]) as f64 / (all - before[0]) as f64 * 100.0).round().into();
     for (times, name) in [(painted, "painted"), (shown, "shown")] {
         let mut times: Vec<f64> = times.as_array().into_iter().flatten().filter_map(Value::as_f64).collect();
         times.sort_by(f64::total_cmp);
@@ -174,4 +178,14 @@ async fn measure(browser: &Browser, mut said: Value, what: &str) -> Outcome {
     }
     println!("{said}");
     Ok(())
+}
+
+/// The time of all cores since the machine began, and what of it was stolen from it, in hundredths of a second.
+fn core_time() -> Outcome<[u64; 2]> {
+    let stat = std::fs::read_to_string("/proc/stat")?;
+    let times = stat.lines().next().unwrap_or_default().split_whitespace().skip(1);
+    // User, nice, system, idle, waiting, two kinds of interrupts, stolen; guests are in the first two (proc_stat(5)).
+    let times: Vec<u64> = times.take(8).filter_map(|time| time.parse().ok()).collect();
+    let stolen = times.get(7).ok_or("the system does not tell what is stolen")?;
+    Ok([times.iter().sum(), *stolen])
 }
