@@ -638,6 +638,7 @@ const english = {
     // OffsetFields
     lightAngle: 'Light angle',
     lightAngleLower: 'light angle',
+    lightAngleShort: 'Angle',
     stopsFollowing: 'Changing x or y stops following the light',
     // FalloffField
     custom: 'custom',

@@ -11,7 +11,9 @@ use zolvet_core::compose::MaskCache;
 use zolvet_core::measure::{Line, Profile, whole_profile};
 use zolvet_core::model::Project;
 use zolvet_core::resolve;
-use zolvet_core::solve::{CannotDraw, Curve, Drawn, Holds, Means, Pull, Reduced, draw, pull, reduce};
+use zolvet_core::solve::{
+    CannotDraw, CannotReduce, Curve, Drawn, Holds, Means, Pull, Reduced, draw, pull, reduce,
+};
 
 /// Xorshift (Marsaglia 2003).
 struct Random(u64);
@@ -43,15 +45,20 @@ fn reduced(coats: &Value, holds: Holds) -> Reduced {
 }
 
 fn reduced_on(radius: f64, coats: &Value, holds: Holds) -> Reduced {
+    let project = with_coats(radius, coats);
+    let scene = &project.scenes[0];
+    reduce(&project, scene, &scene.pieces[0], &Assets::default(), holds).unwrap()
+}
+
+/// A white card with such corners that wears these.
+fn with_coats(radius: f64, coats: &Value) -> Project {
     let document = json!({
         "schema": 1, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
-        "scenes": [{"id": "a", "name": "A", "width": 480, "height": 360, "theme": "t", "ground": {"kind": "solid", "colour": "#fff"},
+        "scenes": [{"id": "a", "name": "A", "width": 480, "height": 440, "theme": "t", "ground": {"kind": "solid", "colour": "#fff"},
             "pieces": [{"id": "p", "name": "P", "shape": {"kind": "box", "w": 240, "h": 160, "radii": radius}, "x": 120, "y": 100,
                 "fill": {"kind": "solid", "colour": "#fff"}, "wear": {"coats": coats}}]}]
     });
-    let project = Project::from_value(&document).unwrap();
-    let scene = &project.scenes[0];
-    reduce(&project, scene, &scene.pieces[0], &Assets::default(), holds).unwrap()
+    Project::from_value(&document).unwrap()
 }
 
 fn of_count(reduced: &Reduced, count: usize) -> f64 {
@@ -166,6 +173,25 @@ fn poor_targets_get_what_they_hold() {
     assert_eq!(found.notes, ["“Line” stays as it is.", "One inner shadow is left out."]);
 }
 
+/// A single shadow is of the side that is missed most; what a tool does not hold at all is said.
+#[test]
+fn one_shadow_is_of_one_side() {
+    let shadow = |kind: &str, opacity: f64| json!({"id": kind, "name": kind, "on": true, "opacity": opacity, "kind": kind, "offset": {"x": 0, "y": 4}, "blur": 6, "spread": 0, "colour": "#000"});
+    for (drop, inner, kept) in [(0.1, 0.6, "inner"), (0.6, 0.1, "drop")] {
+        let coats = json!([shadow("inner", inner), shadow("drop", drop)]);
+        let found = reduced(&coats, Holds { coats: 1, spread: false, inset: true });
+        let stack = serde_json::to_value(&found.by_count[0].coats).unwrap();
+        assert_eq!(stack.as_array().unwrap().len(), 1);
+        assert_eq!(stack[0]["kind"], kept);
+        assert!(found.by_count[0].error.worst > 10.0, "the other is missed");
+    }
+    let project = with_coats(16.0, &json!([shadow("inner", 0.5)]));
+    let scene = &project.scenes[0];
+    let poor = Holds { coats: 1, spread: false, inset: false };
+    let refused = reduce(&project, scene, &scene.pieces[0], &Assets::default(), poor);
+    assert_eq!(refused, Err(CannotReduce::OnlyInner));
+}
+
 fn stack_under_the_light(random: &mut Random, count: usize) -> Value {
     let shadow = |number: usize| {
         json!({"id": format!("s{number}"), "name": "S", "on": true, "opacity": random.between(0.05, 0.4), "kind": "drop",
@@ -175,13 +201,7 @@ fn stack_under_the_light(random: &mut Random, count: usize) -> Value {
 }
 
 fn on_a_card(coats: &Value) -> Project {
-    let document = json!({
-        "schema": 1, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
-        "scenes": [{"id": "a", "name": "A", "width": 480, "height": 440, "theme": "t", "ground": {"kind": "solid", "colour": "#fff"},
-            "pieces": [{"id": "p", "name": "P", "shape": {"kind": "box", "w": 240, "h": 160, "radii": 16}, "x": 120, "y": 100,
-                "fill": {"kind": "solid", "colour": "#fff"}, "wear": {"coats": coats}}]}]
-    });
-    Project::from_value(&document).unwrap()
+    with_coats(16.0, coats)
 }
 
 const DOWN: Line = Line { x: 0.0, y: 0.0, bearing: 0.0 };

@@ -131,53 +131,69 @@ const Curves = memo(function Curves({ profile, coats }: { profile: Schemas['Prof
   const shown = profile.coats.find((curve) => curve.coat === (pointed ?? opened));
   const said = named(shown?.coat ?? '');
   return (
-    <div ref={ref} className={classes.plot}>
-      <svg ref={svg} width={width} height={height}>
-        <title>{words.bench.darkestOfLightnessLightest(Math.max(...values), Math.min(...values))}</title>
-        {first < 0 && (
-          <rect
-            x={LEFT}
-            y={TOP}
-            width={Math.max(0, x(Math.min(0, last)) - LEFT)}
-            height={Math.max(0, bottom - TOP)}
-            className={classes.inside}
-          />
-        )}
-        <path d={`M${LEFT} ${y(0)}H${width - RIGHT}`} className={classes.axis} />
-        {first <= 0 && last >= 0 && <path d={`M${x(0)} ${TOP}V${bottom}`} className={classes.edge} />}
-        <path d={drawn.sum} className={classes.sum} />
-        {profile.coats.map((curve, at) => (
-          <Curve
-            key={curve.coat}
-            d={drawn.coats[at]}
-            coat={named(curve.coat)}
-            on={curve.coat === shown?.coat}
-          />
-        ))}
-        {state === 'rest' && <ProfileHandle profile={profile} curve={drawn.sum} x={x} y={y} svg={svg} />}
-        <text x={LEFT - 5} y={y(top) + 8} className={classes.value}>{`${Math.round(top)} %`}</text>
-        <text x={LEFT - 5} y={y(0) + 4} className={classes.value}>
-          {0}
-        </text>
-        {[-40, 0, 50, 100]
-          .filter((at) => first <= at && at <= last)
-          .map((at) => (
-            <text key={at} x={x(at)} y={bottom + 14} className={classes.place}>
-              {at === 0 ? words.bench.edge : at < 0 ? words.bench.inside : words.bench.px(at)}
-            </text>
+    <>
+      <Legend name={said?.name} darkness={shown?.darkness} all={values} />
+      <div ref={ref} className={classes.plot}>
+        <svg ref={svg} width={width} height={height}>
+          <title>{words.bench.darkestOfLightnessLightest(Math.max(...values), Math.min(...values))}</title>
+          {first < 0 && (
+            <rect
+              x={LEFT}
+              y={TOP}
+              width={Math.max(0, x(Math.min(0, last)) - LEFT)}
+              height={Math.max(0, bottom - TOP)}
+              className={classes.inside}
+            />
+          )}
+          <path d={`M${LEFT} ${y(0)}H${width - RIGHT}`} className={classes.axis} />
+          {first <= 0 && last >= 0 && <path d={`M${x(0)} ${TOP}V${bottom}`} className={classes.edge} />}
+          <path d={drawn.sum} className={classes.sum} />
+          {profile.coats.map((curve, at) => (
+            <Curve
+              key={curve.coat}
+              d={drawn.coats[at]}
+              coat={named(curve.coat)}
+              on={curve.coat === shown?.coat}
+            />
           ))}
-      </svg>
-      <ul className={classes.legend}>
-        {said && shown && (
-          <li data-on title={extreme(shown.darkness)}>
-            {said.name}
-          </li>
-        )}
-        <li title={extreme(values)}>{words.bench.allCoats}</li>
-      </ul>
-    </div>
+          {state === 'rest' && <ProfileHandle profile={profile} curve={drawn.sum} x={x} y={y} svg={svg} />}
+          <text x={LEFT - 5} y={y(top) + 8} className={classes.value}>{`${Math.round(top)} %`}</text>
+          <text x={LEFT - 5} y={y(0) + 4} className={classes.value}>
+            {0}
+          </text>
+          {[-40, 0, 50, 100]
+            .filter((at) => first <= at && at <= last)
+            .map((at) => (
+              <text key={at} x={x(at)} y={bottom + 14} className={classes.place}>
+                {at === 0 ? words.bench.edge : at < 0 ? words.bench.inside : words.bench.px(at)}
+              </text>
+            ))}
+        </svg>
+      </div>
+    </>
   );
 });
+
+interface LegendProps {
+  /** The coat that is pointed at or open. */
+  name: string | undefined;
+  darkness: number[] | undefined;
+  all: number[];
+}
+
+/** Which line is which, above them: where they lie depends on the coats. */
+function Legend({ name, darkness, all }: LegendProps) {
+  return (
+    <ul className={classes.legend}>
+      {name && darkness && (
+        <li data-on title={extreme(darkness)}>
+          {name}
+        </li>
+      )}
+      <li title={extreme(all)}>{words.bench.allCoats}</li>
+    </ul>
+  );
+}
 
 /** The curves as path data in a plot of this size, and where its places and values lie. */
 function curvesOf({ samples, coats }: Schemas['Profile'], width: number, height: number) {

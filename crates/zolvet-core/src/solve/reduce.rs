@@ -78,6 +78,9 @@ pub enum CannotReduce {
         "Nothing here can be made fewer: it takes drop or inner shadows in normal blend, without falloff or grain."
     )]
     NoShadows,
+    /// Only inner shadows, which are not held.
+    #[error("All shadows here are inner ones: a tool without inner shadows shows none of them.")]
+    OnlyInner,
     /// One shadow cannot become fewer.
     #[error("Nothing here can be made fewer: it takes two shadows of one kind.")]
     OneShadow,
@@ -107,7 +110,7 @@ pub fn reduce(
     let wanted: Vec<Group> =
         all.into_iter().filter(|group| holds.inset || group.side == Side::Outside).collect();
     if wanted.is_empty() {
-        return Err(CannotReduce::NoShadows);
+        return Err(if input > 0 { CannotReduce::OnlyInner } else { CannotReduce::NoShadows });
     }
     let is_poor = holds != Holds { coats: holds.coats, ..Holds::default() };
     if input == wanted.len() && !is_poor {
@@ -134,10 +137,13 @@ pub fn reduce(
     let stays = wanted.iter().all(|group| keeps(group, holds));
     let most = holds.coats.min(if stays && !is_poor { input - 1 } else { input });
     for count in 1..=most {
-        let Some(chosen) = together(&found, count) else { continue };
-        let stack = rewritten(coats, &wanted, &chosen, holds);
-        let error = pictures.error(&resolved(&stack));
-        by_count.push(FewerCoats { shadows: count, coats: stack, error });
+        let choices = together(&found, count).map_or_else(|| one_side(&found, count), |all| vec![all]);
+        let pictured = choices.iter().map(|chosen| {
+            let stack = rewritten(coats, &wanted, chosen, holds);
+            let error = pictures.error(&resolved(&stack));
+            FewerCoats { shadows: count, coats: stack, error }
+        });
+        by_count.extend(pictured.min_by(|a, b| a.error.worst.total_cmp(&b.error.worst)));
     }
     Ok(Reduced { shadows: input, by_count, notes: notes(coats, holds) })
 }
@@ -154,6 +160,16 @@ fn together(found: &[Vec<Candidate>], count: usize) -> Option<Vec<&Candidate>> {
         }
         _ => None,
     }
+}
+
+/// For too few shadows to be shared by both groups: each alone, and the other left out.
+fn one_side(found: &[Vec<Candidate>], count: usize) -> Vec<Vec<&Candidate>> {
+    static NOTHING: Candidate = Candidate { shadows: Vec::new(), worst: 0.0 };
+    let alone = |of: usize| {
+        let own = found[of].iter().find(|candidate| candidate.shadows.len() == count)?;
+        Some((0..found.len()).map(|at| if at == of { own } else { &NOTHING }).collect())
+    };
+    (0..found.len()).filter_map(alone).collect()
 }
 
 /// Whether a group may also stay as it is, while another has fewer shadows.

@@ -24,19 +24,25 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
   const axes = now.x !== undefined && now.y !== undefined ? { x: now.x, y: now.y } : null;
   const { distance, bearing } = now;
   const called = (label: string) => (name ? `${name} ${label}` : undefined);
-  const length = (label: string, value: number | undefined, set: (value: number) => void): Numbers => ({
+  const length = (label: string, value: number | null, set: (value: number) => void): Numbers => ({
     label,
     name: called(label),
     unit: 'px',
-    value: value ?? null,
+    value,
     range: ranges.OffsetPx,
     slider: [-60, 60],
     set,
   });
-  const turned = follows === null && bearing === undefined ? undefined : distance;
+  // The form that is not stored has as many decimals as there is room for.
+  const shown = (form: keyof Schemas['ResolvedOffset'], decimals: number) => {
+    const value = now[form];
+    if (value === undefined) return null;
+    return form in offset ? value : Number(value.toFixed(decimals));
+  };
+  const turned = follows === null && bearing === undefined ? null : shown('distance', 2);
   const fields: Numbers[] = [
-    length('x', axes?.x, (x) => axes && onChange({ ...axes, x }, true)),
-    length('y', axes?.y, (y) => axes && onChange({ ...axes, y }, true)),
+    length('x', axes && shown('x', 2), (x) => axes && onChange({ ...axes, x }, true)),
+    length('y', axes && shown('y', 2), (y) => axes && onChange({ ...axes, y }, true)),
     {
       ...length(words.common.distance, turned, (to) =>
         onChange(follows ? { distance: to, follows } : { distance: to, bearing: bearing ?? 0 }, true),
@@ -47,10 +53,11 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
   ];
   if (!follows) {
     fields.push({
-      label: words.values.lightAngle,
-      name: called(words.values.lightAngleLower),
+      // Short, so that there is room for three digits and a decimal.
+      label: words.values.lightAngleShort,
+      name: called(words.values.lightAngleLower) ?? words.values.lightAngle,
       unit: '°',
-      value: bearing ?? null,
+      value: shown('bearing', 1),
       range: [-360, 720],
       slider: [0, 360],
       set: (to) => distance !== undefined && onChange({ distance, bearing: to }, true),
