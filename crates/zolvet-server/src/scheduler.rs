@@ -277,3 +277,29 @@ impl From<JobError> for ApiError {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    #![allow(clippy::unwrap_used)]
+
+    use zolvet_core::asset::Assets;
+    use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+    use zolvet_core::model::Project;
+    use zolvet_core::resolve;
+
+    use super::*;
+
+    /// What a bench shows on a screen of two device pixels for one px waits for no longer computation.
+    #[test]
+    fn scenes_of_the_demo_are_quick_at_two_device_pixels() {
+        let project = Project::from_json(include_str!("../../../demo/quillmere.zolvet.json")).unwrap();
+        let assets = Assets::carried_by(&project);
+        for scene in &project.scenes {
+            let resolved = resolve::scene(&project, scene, &assets);
+            let (view, options) = (Viewport::whole(&resolved, 2.0), RenderOptions::default());
+            let draw = || picture(&resolved, &view, &options, Rounding::Nearest, &MaskCache::default());
+            let drawn = Budget::of(QUICK_STEPS, QUICK_BYTES).run(draw);
+            assert_eq!(drawn.map(|drawn| (drawn.width, drawn.height)), Ok((view.width, view.height)));
+        }
+    }
+}

@@ -140,7 +140,7 @@ impl Estimate<'_> {
 
     /// Coverage of a silhouette over as many pixels of it as are seen; how many those are.
     fn mask(&mut self, silhouette: &Silhouette, place: Affine, spread: f64, seen: f64) {
-        // Those of a picture are in its pixels.
+        // The edges of a picture are in its pixels.
         let outline = Some(length(silhouette, place)).filter(|length| length.is_finite());
         let length = outline.unwrap_or(0.0);
         let mut steps = seen * steps::COVER + length * steps::ALONG;
