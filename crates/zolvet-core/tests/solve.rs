@@ -185,6 +185,11 @@ fn one_shadow_is_of_one_side() {
         assert_eq!(stack[0]["kind"], kept);
         assert!(found.by_count[0].error.worst > 10.0, "the other is missed");
     }
+    // A groove is its shade, and not the line of light on its edge.
+    let lip = json!({"id": "lip", "name": "lip", "on": true, "opacity": 0.7, "kind": "drop", "offset": {"x": 0, "y": 1}, "blur": 0, "spread": 0, "colour": "#fff"});
+    let groove = json!([shadow("inner", 0.3), lip]);
+    let found = reduced(&groove, Holds { coats: 1, spread: false, inset: true });
+    assert_eq!(serde_json::to_value(&found.by_count[0].coats).unwrap()[0]["kind"], "inner");
     let project = with_coats(16.0, &json!([shadow("inner", 0.5)]));
     let scene = &project.scenes[0];
     let poor = Holds { coats: 1, spread: false, inset: false };

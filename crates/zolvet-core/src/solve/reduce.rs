@@ -143,7 +143,8 @@ pub fn reduce(
             let error = pictures.error(&resolved(&stack));
             FewerCoats { shadows: count, coats: stack, error }
         });
-        by_count.extend(pictured.min_by(|a, b| a.error.worst.total_cmp(&b.error.worst)));
+        // A bright line that is left out is much at its few pixels; what is missed is the larger part.
+        by_count.extend(pictured.min_by(|a, b| a.error.mean.total_cmp(&b.error.mean)));
     }
     Ok(Reduced { shadows: input, by_count, notes: notes(coats, holds) })
 }
