@@ -34,7 +34,7 @@ export function OffsetFields({ offset, both, name, onChange }: Props) {
     set,
   });
   // The form that is not stored has as many decimals as there is room for.
-  const shown = (form: keyof Schemas['ResolvedOffset'], decimals: number) => {
+  const shown = (form: 'x' | 'y' | 'distance' | 'bearing', decimals: number) => {
     const value = now[form];
     if (value === undefined) return null;
     return form in offset ? value : Number(value.toFixed(decimals));
