@@ -140,11 +140,11 @@ impl Estimate<'_> {
 
     /// Coverage of a silhouette over as many pixels of it as are seen; how many those are.
     fn mask(&mut self, silhouette: &Silhouette, place: Affine, spread: f64, seen: f64) {
-        // The edges of a picture are in its pixels.
-        let outline = Some(length(silhouette, place)).filter(|length| length.is_finite());
-        let length = outline.unwrap_or(0.0);
+        let is_picture = matches!(silhouette, Silhouette::Alpha(_));
+        // A picture has no line to be followed.
+        let length = if is_picture { 0.0 } else { length(silhouette, place) };
         let mut steps = seen * steps::COVER + length * steps::ALONG;
-        if outline.is_none() {
+        if is_picture {
             steps += seen * steps::PAINT;
         }
         if spread != 0.0 && !silhouette.is_box() {
