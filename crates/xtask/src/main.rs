@@ -14,6 +14,7 @@ use std::process::ExitCode;
 
 const HELP: &str = "cargo xtask demo         set everything up and serve the demo on http://127.0.0.1:4180/
 cargo xtask test         everything CI checks; installs Chromium and ChromeDriver where they are missing
+cargo xtask check        what of it takes minutes: forms, lints, types, the tests that need no browser
 cargo xtask direction    whether the modules of the core use only modules before them
 cargo xtask size         whether files, functions and parameter lists are short enough to read
 cargo xtask types        make the front end's types anew from the service's description of itself
@@ -21,7 +22,7 @@ cargo xtask wasm         build the core for browsers; with --embed also into the
 cargo xtask package      the program to hand out, as one file: target/package/zolvet
 cargo xtask screenshots  take the pictures in docs/screenshots anew
 cargo xtask drag         measure input to painted stage in every scene, by service and worker; --slow over a slow network, --worker without the service
-cargo xtask crowd        measure nine editors beside a client that does its worst, and how evenly fifty wait; --fifty only these
+cargo xtask crowd        measure nine editors beside a client that does its worst, how evenly fifty wait, saves beside a hundred, an attack; --fifty, --savers, --attack only these
 cargo xtask large        measure opening, scrolling and typing in a project of 200 pieces, 300 finishes, 100 scenes
 cargo xtask icons        how filters of icons in Debian's packages are read, beside Chromium's drawing
 cargo xtask same BEFORE  whether another build of the program answers as this one does, byte for byte";
@@ -30,6 +31,7 @@ fn main() -> ExitCode {
     let outcome = match std::env::args().nth(1).as_deref() {
         Some("demo") => demo::run(),
         Some("test") => test::run(),
+        Some("check") => test::check(),
         Some("direction") => direction::check(),
         Some("size") => size::check(),
         Some("package") => package::run(),

@@ -5,12 +5,12 @@ use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 
 use clap::ValueEnum;
-use serde_json::json;
-use zolvet_core::budget::Budget;
+use serde_json::{Value, json};
 use zolvet_core::import::{Diagnostic, DiagnosticKind, Incoming};
-use zolvet_core::incoming::{self, IncomingError, IncomingFile, IncomingFormat, IncomingSettings};
+use zolvet_core::incoming::{IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::limits;
-use zolvet_core::model::Project;
+use zolvet_core::model::{Problem, Project};
+use zolvet_server::{Helpers, Refused, Task};
 
 use crate::error::{CliError, read_document};
 use crate::files::{print, read_bytes, write_whole};
@@ -74,13 +74,14 @@ enum Report {
 pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     let format = format(arguments)?;
     let files = arguments.files.iter().map(|path| file(path)).collect::<Result<Vec<_>, _>>()?;
-    let (project, mut document) = match &arguments.into {
-        Some(path) => read_document(path)?,
-        None => (empty()?, serde_json::Value::Null),
+    let mut document = match &arguments.into {
+        Some(path) => read_document(path)?.1,
+        None => empty(),
     };
     let settings = settings(arguments, format)?;
-    let read = || incoming::read(format.incoming(), &files, &settings).map(|read| read.fitted_to(&project));
-    let incoming = Budget::default().run(read)?.map_err(|error| refused(error, arguments))?;
+    let question =
+        json!({"project": document, "format": format.incoming(), "files": files, "settings": settings});
+    let incoming = read_by_helper(&question).map_err(|error| refused(error, format, arguments))?;
     let dropped = incoming.diagnostics.iter().any(|one| one.kind == DiagnosticKind::Dropped);
     let stops = arguments.strict && dropped;
     let report = match arguments.report {
@@ -98,11 +99,27 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
 }
 
 /// A project with nothing in it, for those who only want to know what is in their files.
-fn empty() -> Result<Project, CliError> {
+fn empty() -> Value {
     let themes = [json!({"id": "light", "name": "Light", "scheme": "light"})];
-    let document = json!({"schema": 2, "name": "New", "themes": themes, "scale": [], "scenes": []});
-    Project::from_value(&document)
-        .map_err(|problems| CliError::Document { path: PathBuf::from("-"), problems })
+    json!({"schema": 2, "name": "New", "themes": themes, "scale": [], "scenes": []})
+}
+
+/// What files would bring into a project, read in a process of their own as the service reads them.
+fn read_by_helper(question: &Value) -> Result<Incoming, Refused> {
+    let broken =
+        |error: &dyn std::fmt::Display| Refused::Cannot(format!("the files could not be read: {error}"));
+    let program = std::env::current_exe().map_err(|error| broken(&error))?;
+    let question = serde_json::to_vec(question).map_err(|error| broken(&error))?;
+    let read = async { Helpers::of_program(program).run(Task::Import, &question).await };
+    let answer = actix_web::rt::System::new().block_on(read)?;
+    let mut incoming: Value = serde_json::from_slice(&answer).map_err(|error| broken(&error))?;
+    // What stands at one place only is written without the list of further places.
+    for diagnostic in incoming["diagnostics"].as_array_mut().into_iter().flatten() {
+        if let Some(diagnostic) = diagnostic.as_object_mut() {
+            diagnostic.entry("places").or_insert_with(|| json!([]));
+        }
+    }
+    serde_json::from_value(incoming).map_err(|error| broken(&error))
 }
 
 /// The bytes of a document that can be opened again.
@@ -200,13 +217,20 @@ fn settings(arguments: &Arguments, format: Format) -> Result<IncomingSettings, C
     })
 }
 
-fn refused(error: IncomingError, arguments: &Arguments) -> CliError {
+fn refused(error: Refused, format: Format, arguments: &Arguments) -> CliError {
     let path = arguments.files.first().cloned().unwrap_or_default();
     match error {
-        IncomingError::At { place, message } => {
-            CliError::Argument(format!("{}:{place}: {message}", path.display()))
+        Refused::Invalid(problems) if format == Format::Json => {
+            let problems = problems.into_iter().map(|(pointer, message)| Problem { pointer, message });
+            CliError::Document { path, problems: problems.collect() }
         }
-        IncomingError::Document(problems) => CliError::Document { path, problems },
+        Refused::Invalid(problems) => {
+            let first = problems.into_iter().next().unwrap_or_default();
+            CliError::Argument(format!("{}:{}: {}", path.display(), first.0, first.1))
+        }
+        Refused::Cannot(message) | Refused::TooMuch(message) => {
+            CliError::Argument(format!("{}: {message}", path.display()))
+        }
     }
 }
 

@@ -1,6 +1,7 @@
 //! The `zolvet` program: serve, render, export, import.
 
 mod audit;
+mod database;
 mod error;
 mod export;
 mod files;
@@ -42,12 +43,13 @@ enum Command {
     Export(export::Arguments),
     /// Bring a style sheet, token file or project into a project file.
     Import(import::Arguments),
-    /// Read a file of others for the service, within limits of time and memory.
+    /// Do one task for the service, within limits of time and memory.
     #[command(hide = true)]
-    ReadFile {
-        /// What it is: picture or icon.
-        what: String,
-    },
+    HelpWithTask,
+    /// Copy a database as it is at one moment, also while it is served.
+    Backup(database::BackupArguments),
+    /// Look a database over: its file, every revision, every uploaded file. Exit code 1 when something is wrong.
+    Verify(database::VerifyArguments),
     /// Look a project over: what is hard to see, what disagrees. Exit code 1 when a finding is an error.
     Audit(audit::Arguments),
     /// Find stacks: fewer shadows for the same look, or shadows for an edge profile.
@@ -82,20 +84,6 @@ fn manual() -> Result<(), error::CliError> {
     files::print(&text)
 }
 
-/// Nothing that a file says makes this process larger, or lets it run longer: the system ends it before.
-fn read_file(what: &str) -> ExitCode {
-    use rlimit::Resource;
-    let limits = [(Resource::DATA, zolvet_server::MEMORY), (Resource::CPU, zolvet_server::SECONDS)];
-    let set = limits.into_iter().try_for_each(|(resource, most)| resource.set(most, most));
-    match set.map_err(|error| error.to_string()).and_then(|()| zolvet_server::read_file(what)) {
-        Ok(()) => ExitCode::SUCCESS,
-        Err(message) => {
-            eprintln!("{message}");
-            ExitCode::from(2)
-        }
-    }
-}
-
 fn main() -> ExitCode {
     let outcome = match Arguments::parse().command {
         Command::Serve(arguments) => serve::run(arguments).map(|()| false),
@@ -106,7 +94,9 @@ fn main() -> ExitCode {
         Command::Solve(arguments) => solve::run(&arguments).map(|()| false),
         Command::Completions { shell } => completions(shell).map(|()| false),
         Command::Man => manual().map(|()| false),
-        Command::ReadFile { what } => return read_file(&what),
+        Command::HelpWithTask => return ExitCode::from(zolvet_server::help()),
+        Command::Backup(arguments) => database::backup(&arguments).map(|()| false),
+        Command::Verify(arguments) => database::verify(&arguments),
     };
     match outcome {
         Ok(false) => ExitCode::SUCCESS,

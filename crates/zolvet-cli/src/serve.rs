@@ -1,10 +1,11 @@
 //! `zolvet serve`.
 
+use std::io::{IsTerminal as _, Write as _};
 use std::net::SocketAddr;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use tracing_subscriber::EnvFilter;
-use zolvet_server::{DEMO, ReaderProcess, Settings};
+use zolvet_server::{DEMO, Helpers, Settings};
 use zolvet_store::{Page, Store};
 
 use crate::error::CliError;
@@ -52,7 +53,7 @@ pub fn run(arguments: Arguments) -> Result<(), CliError> {
         listen: arguments.listen,
         allowed_hosts: arguments.allow_host,
         public_url: arguments.public_url,
-        reader_process: ReaderProcess::program(program),
+        helpers: Helpers::of_program(program),
         browser_core: arguments.browser_core,
     };
     actix_web::rt::System::new().block_on(async {
@@ -65,9 +66,31 @@ pub fn run(arguments: Arguments) -> Result<(), CliError> {
         if (settings.wants_key() || arguments.new_key)
             && let Some(key) = store.make_owner_key(arguments.new_key).await?
         {
-            println!("The owner's key, shown this once: {key}");
+            hand_over(&key, &arguments.db)?;
         }
         let ready = |address: SocketAddr| println!("Zolvet is ready: http://{address}/");
         zolvet_server::serve(store, settings, ready).await.map_err(CliError::Service)
     })
+}
+
+/// Shows the owner's key to whoever sits at the terminal. Where output goes elsewhere, it may be kept and read by others: then
+/// the key lies in a file that only its owner can read.
+fn hand_over(key: &str, database: &Path) -> Result<(), CliError> {
+    if std::io::stdout().is_terminal() {
+        println!("The owner's key, shown this once: {key}");
+        return Ok(());
+    }
+    let path = database.with_added_extension("key");
+    let failed = |source| CliError::File { path: path.clone(), source };
+    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    // A new file has the mode 0600, and takes the place of one that is there.
+    let mut file = tempfile::NamedTempFile::new_in(folder).map_err(failed)?;
+    writeln!(file, "{key}").map_err(failed)?;
+    file.as_file().sync_all().map_err(failed)?;
+    file.persist(&path).map_err(|error| failed(error.error))?;
+    println!(
+        "The owner's key is in {}, which only you can read: keep it, and remove the file.",
+        path.display()
+    );
+    Ok(())
 }

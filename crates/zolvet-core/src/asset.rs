@@ -3,10 +3,16 @@
 use std::collections::HashMap;
 use std::sync::Arc;
 
-use crate::font::Font;
+use crate::font::{self, Font};
 use crate::limits;
 use crate::model::{Id, Problem, Project};
-use crate::picture::Bitmap;
+use crate::picture::{self, Bitmap};
+
+/// The media type of a file by its first bytes; nothing for what a project has no use for.
+#[must_use]
+pub fn media_type(bytes: &[u8]) -> Option<&'static str> {
+    font::media_type(bytes).or_else(|| picture::media_type(bytes))
+}
 
 /// The files of a project.
 #[derive(Debug, Clone, Default)]

@@ -161,8 +161,13 @@ pub(crate) fn current() -> Option<Budget> {
 }
 
 /// Spends steps before they are done; false where the budget does not allow them.
-pub(crate) fn spend(steps: u64) -> bool {
+pub fn spend(steps: u64) -> bool {
     CURRENT.with_borrow(|budget| budget.as_ref().is_none_or(|budget| budget.spend(steps)))
+}
+
+/// Steps of the budget, and those that were taken of it; nothing where there is none.
+pub(crate) fn state() -> Option<(u64, u64)> {
+    CURRENT.with_borrow(|budget| budget.as_ref().map(|budget| (budget.0.most, budget.taken())))
 }
 
 /// Whether so many bytes of temporary memory are within the budget.

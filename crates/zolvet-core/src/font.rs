@@ -55,6 +55,9 @@ pub enum FontError {
     TooLarge,
 }
 
+/// The media types of fonts that are read (RFC 8081).
+pub const MEDIA_TYPES: [&str; 3] = ["font/ttf", "font/otf", "font/woff2"];
+
 /// The media type of a font file (RFC 8081), by how it begins.
 #[must_use]
 pub fn media_type(bytes: &[u8]) -> Option<&'static str> {

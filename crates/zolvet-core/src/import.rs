@@ -2,13 +2,13 @@
 
 use std::collections::{BTreeMap, HashMap, HashSet};
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::model::{ColourSource, Finish, Id, Light, Project, SharedReference, Swatch, Theme};
 use crate::syntax::{UniqueNames, slug};
 
 /// The content of a file, ready to be put into a project as a whole.
-#[derive(Debug, Clone, PartialEq, Default, Serialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Incoming {
     /// Named stacks.
@@ -31,7 +31,7 @@ pub struct Incoming {
 }
 
 /// Something that was approximated or dropped.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Diagnostic {
     /// Where first: `line:column`, or a JSON pointer.
@@ -53,7 +53,7 @@ impl Diagnostic {
 }
 
 /// What happened to something in a file.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum DiagnosticKind {

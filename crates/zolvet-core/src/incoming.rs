@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 
 use crate::css::StyleFile;
 use crate::model::{Problem, Project};
@@ -12,7 +12,7 @@ use crate::{css, svg, tokens};
 pub use crate::import::{Diagnostic, DiagnosticKind, Incoming, from_project};
 
 /// A format something comes in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum IncomingFormat {
@@ -43,7 +43,7 @@ pub enum IncomingError {
 }
 
 /// A file as it comes.
-#[derive(Debug, Clone, Deserialize)]
+#[derive(Debug, Clone, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct IncomingFile {
     /// What it is called; files refer to one another by it.
@@ -54,7 +54,7 @@ pub struct IncomingFile {
 }
 
 /// What files do not say themselves.
-#[derive(Debug, Clone, Default, Deserialize)]
+#[derive(Debug, Clone, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default)]
 pub struct IncomingSettings {

@@ -43,6 +43,27 @@ impl App {
         self.folder.path().join("zolvet.db")
     }
 
+    /// The owner's key, which lies beside the database as nobody sits at a terminal.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub fn owner_key(&self) -> Outcome<String> {
+        let key = std::fs::read_to_string(self.folder.path().join("zolvet.db.key"))?;
+        Ok(key.trim().to_owned())
+    }
+
+    /// A session of the owner, as the cookie that keeps it.
+    ///
+    /// # Errors
+    /// When the service gives none.
+    pub async fn session(&self) -> Outcome<String> {
+        let key = serde_json::json!({"key": self.owner_key()?});
+        let opened =
+            reqwest::Client::new().post(format!("{}/api/session", self.address)).json(&key).send().await?;
+        let cookie = opened.error_for_status()?.headers().get("set-cookie").cloned().ok_or("no cookie")?;
+        Ok(cookie.to_str()?.split(';').next().unwrap_or_default().to_owned())
+    }
+
     /// The process.
     #[must_use]
     pub fn process(&self) -> u32 {

@@ -11,9 +11,10 @@ mod library;
 use proptest::strategy::{Strategy as _, ValueTree as _};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use serde_json::{Value, json};
-use thirtyfour::By;
+use thirtyfour::{By, Key};
 use zolvet_core::model::Project;
 use zolvet_core::picture::Picture;
+use zolvet_e2e::plain::{Plain, box_of, drop_shadow, piece, project};
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
 /// Asks the same of a core in the page and of the service; says what is not answered alike.
@@ -319,4 +320,43 @@ async fn a_worker_paints_what_the_service_sends() -> Outcome {
 async fn settled(bench: &Workbench<'_>) -> Outcome<Picture> {
     bench.settle().await?;
     bench.stage().await
+}
+
+/// What nobody waits for any more does not go on: the worker is ended and made anew, holds the project again, and answers.
+#[tokio::test]
+async fn what_nobody_waits_for_ends_with_its_worker() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::start(1280, 800).await?;
+    browser.drawn_by("worker", &app.address).await?;
+    let coats: Vec<Value> = (0..16)
+        .map(|i| {
+            let more = json!({"blur": 3 * i + 2, "opacity": 0.08, "offset": {"x": i % 5, "y": 2 * i + 1}});
+            drop_shadow(&format!("Shadow {i}"), 1.0, more)
+        })
+        .collect();
+    let pieces = json!([
+        piece("Card", box_of(200.0, 120.0), (60.0, 60.0), json!(coats)),
+        piece("Chip", box_of(80.0, 40.0), (400.0, 60.0), json!([drop_shadow("Tight", 2.0, json!({}))]))
+    ]);
+    let plain = Plain::open(&app, &browser, &project("Many", pieces, json!({}))).await?;
+    let bench = &plain.bench;
+    bench.wait_worker().await?;
+    bench.choose("Card").await?;
+    bench.settle().await?;
+    bench.choose_in("Stack", "Fewer coats…").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(800)).await;
+    bench.press(Key::Escape + "").await?;
+    browser.wait_for("document.documentElement.dataset.coreRenewed === '1'").await?;
+    bench.choose("Chip").await?;
+    browser
+        .wait_for("document.querySelector('[aria-label=Read-out] pre')?.textContent.includes('0 2px 12px')")
+        .await?;
+    bench.click_named("Open Tight").await?;
+    bench.type_number("Blur", "21").await?;
+    browser
+        .wait_for("document.querySelector('[aria-label=Read-out] pre')?.textContent.includes('21px')")
+        .await?;
+    let core = "return [document.documentElement.dataset.core, document.documentElement.dataset.coreRenewed]";
+    assert_eq!(bench.script(core).await?, json!(["worker", "1"]));
+    browser.quit().await
 }

@@ -35,6 +35,8 @@ pub struct Desk<'a> {
     pub files: &'a dyn Files,
     /// Projects that whoever asks has sent before.
     pub held: &'a HeldProjects,
+    /// Whoever asks, as far as that is known: nobody is given what somebody else holds.
+    pub owner: &'a str,
     /// What pictures are made from.
     pub cache: &'a MaskCache,
 }
@@ -46,7 +48,7 @@ impl Desk<'_> {
     /// # Errors
     /// When the document is not valid, or the one it is a change of is not held.
     pub fn project(&self, value: &Value) -> Result<Arc<Project>, Refusal> {
-        self.held.project(value).map_err(|refusal| match refusal {
+        self.held.project(self.owner, value).map_err(|refusal| match refusal {
             Refusal::Invalid(mut problems) => {
                 for problem in &mut problems {
                     problem.pointer.insert_str(0, "/project");

@@ -1,6 +1,6 @@
 //! Projects that are held between questions, so that only what changes has to be sent.
 
-use std::collections::VecDeque;
+use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use json_patch::PatchOperation;
@@ -18,13 +18,15 @@ const VERSIONS: usize = 8;
 /// Pictures of which it is known what they were made from.
 const PICTURES: usize = 4;
 /// Sessions that are held at most.
-const SESSIONS: usize = 256;
+const MAX_SESSIONS: usize = 256;
+/// Characters of the name of a session.
+const MAX_NAME_CHARACTERS: usize = 128;
 
 /// A project that a session holds: opened with a document, afterwards said by what has changed.
 #[derive(Debug, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct HeldProject {
-    /// A name that nobody else can guess, made by whoever asks.
+    /// A name of up to 128 characters that nobody else can guess, made by whoever asks.
     session: String,
     /// The version that the question is about, which is held from now on.
     version: u64,
@@ -61,7 +63,8 @@ pub struct HeldProjects {
 
 #[derive(Debug)]
 struct Session {
-    name: String,
+    /// Whoever asks, as far as that is known, and the name of the session.
+    key: (String, String),
     /// The newest at the end.
     versions: VecDeque<Version>,
     /// What pictures were made from, by their numbers, the newest at the end.
@@ -76,7 +79,13 @@ struct Version {
     project: Arc<Project>,
 }
 
+type Key = (String, String);
+
 impl Session {
+    fn is(&self, owner: &str, name: &str) -> bool {
+        self.key.0 == owner && self.key.1 == name
+    }
+
     fn bytes(&self) -> usize {
         self.versions.iter().map(|version| version.bytes).sum()
     }
@@ -93,28 +102,33 @@ impl HeldProjects {
     ///
     /// # Errors
     /// When the document is not valid, or the version it is a change of is not held or cannot be changed like that.
-    pub fn project(&self, value: &Value) -> Result<Arc<Project>, Refusal> {
+    pub fn project(&self, owner: &str, value: &Value) -> Result<Arc<Project>, Refusal> {
         if value.get("session").is_none() || value.get("schema").is_some() {
             return decoded(value).map(Arc::new);
         }
         let held = HeldProject::deserialize(value)
             .map_err(|error| Refusal::invalid_at("", format!("expected a held project: {error}")))?;
-        if let Some(version) = self.find(&held.session, held.version) {
+        if held.session.chars().count() > MAX_NAME_CHARACTERS {
+            let message = format!("expected at most {MAX_NAME_CHARACTERS} characters");
+            return Err(Refusal::invalid_at("/session", message));
+        }
+        let key = (owner.to_owned(), held.session.clone());
+        if let Some(version) = self.find(&key, held.version) {
             return Ok(version.project);
         }
-        let version = self.made(&held)?;
+        let version = self.made(&key, &held)?;
         let project = Arc::clone(&version.project);
-        self.hold(held.session, version);
+        self.hold(key, version);
         Ok(project)
     }
 
     /// A version that is not held yet.
-    fn made(&self, held: &HeldProject) -> Result<Version, Refusal> {
+    fn made(&self, key: &Key, held: &HeldProject) -> Result<Version, Refusal> {
         if let Some(document) = &held.document {
             let bytes = serde_json::to_string(document).map_err(Refusal::internal)?.len();
             return Ok(Version { number: held.version, bytes, project: Arc::new(decoded(document)?) });
         }
-        let before = held.from.and_then(|from| self.find(&held.session, from)).ok_or(Refusal::Lost)?;
+        let before = held.from.and_then(|from| self.find(key, from)).ok_or(Refusal::Lost)?;
         let grown: usize = held.patch.iter().map(|operation| operation.to_string().len()).sum();
         let bytes = before.bytes + grown;
         if bytes > limits::DOCUMENT_BYTES {
@@ -127,51 +141,66 @@ impl HeldProjects {
     }
 
     /// A version, and its session as the one used last.
-    fn find(&self, name: &str, number: u64) -> Option<Version> {
+    fn find(&self, key: &Key, number: u64) -> Option<Version> {
         let mut sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
-        let at = sessions.iter().position(|session| session.name == name)?;
+        let at = sessions.iter().position(|session| session.key == *key)?;
         sessions[at..].rotate_left(1);
         let session = sessions.last()?;
         session.versions.iter().find(|version| version.number == number).cloned()
     }
 
     /// What the picture with this number was made from, in the session of a question.
-    pub(crate) fn shown(&self, project: &Value, number: u64) -> Option<Arc<Shown>> {
+    pub(crate) fn shown(&self, owner: &str, project: &Value, number: u64) -> Option<Arc<Shown>> {
         let name = project.get("session")?.as_str()?;
         let sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
-        let session = sessions.iter().find(|session| session.name == name)?;
+        let session = sessions.iter().find(|session| session.is(owner, name))?;
         session.shown.iter().find(|(known, _)| *known == number).map(|(_, shown)| Arc::clone(shown))
     }
 
     /// Notes what a picture was made from, in the session of a question.
-    pub(crate) fn show(&self, project: &Value, number: u64, shown: Shown) {
-        let name = project.get("session").and_then(Value::as_str);
+    pub(crate) fn show(&self, owner: &str, project: &Value, number: u64, shown: Shown) {
+        let name = project.get("session").and_then(Value::as_str).unwrap_or_default();
         let mut sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
-        let Some(session) = sessions.iter_mut().find(|session| Some(session.name.as_str()) == name) else {
-            return;
-        };
+        let Some(session) = sessions.iter_mut().find(|session| session.is(owner, name)) else { return };
         session.shown.push_back((number, Arc::new(shown)));
         if session.shown.len() > PICTURES {
             session.shown.pop_front();
         }
     }
 
-    fn hold(&self, name: String, version: Version) {
+    fn hold(&self, key: Key, version: Version) {
         let mut sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
-        let mut session = match sessions.iter().position(|session| session.name == name) {
+        let mut session = match sessions.iter().position(|session| session.key == key) {
             Some(at) => sessions.remove(at),
-            None => Session { name, versions: VecDeque::new(), shown: VecDeque::new() },
+            None => Session { key, versions: VecDeque::new(), shown: VecDeque::new() },
         };
         session.versions.push_back(version);
         if session.versions.len() > VERSIONS {
             session.versions.pop_front();
         }
         sessions.push(session);
-        let mut bytes: usize = sessions.iter().map(Session::bytes).sum();
-        while sessions.len() > 1 && (bytes > self.capacity || sessions.len() > SESSIONS) {
-            bytes -= sessions.remove(0).bytes();
+        while sessions.len() > 1 {
+            let at = if sessions.iter().map(Session::bytes).sum::<usize>() > self.capacity {
+                first_to_go(&sessions, Session::bytes)
+            } else if sessions.len() > MAX_SESSIONS {
+                first_to_go(&sessions, |_| 1)
+            } else {
+                break;
+            };
+            sessions.remove(at);
         }
     }
+}
+
+/// The session that was used least lately of whoever holds the most, the newest left out.
+fn first_to_go(sessions: &[Session], weight: impl Fn(&Session) -> usize) -> usize {
+    let mut held: HashMap<&str, usize> = HashMap::new();
+    for session in sessions {
+        *held.entry(&session.key.0).or_default() += weight(session);
+    }
+    let older = &sessions[..sessions.len() - 1];
+    let most = older.iter().map(|session| &session.key.0).max_by_key(|owner| held.get(owner.as_str()));
+    older.iter().position(|session| Some(&session.key.0) == most).unwrap_or(0)
 }
 
 fn decoded(document: &Value) -> Result<Project, Refusal> {

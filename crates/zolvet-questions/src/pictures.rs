@@ -131,14 +131,14 @@ pub fn stage(desk: &Desk<'_>, request: &StageRequest) -> Result<StagePicture, Re
         let place = [0, 0, picture.width, picture.height];
         return Ok(StagePicture { width, height, regions: vec![Region { place, rgba: picture.rgba }] });
     }
-    let before = request.after.and_then(|number| desk.held.shown(&asked.project, number));
+    let before = request.after.and_then(|number| desk.held.shown(desk.owner, &asked.project, number));
     let Drawn { scene, view, part, rounding } = &drawn;
     let Some(redrawn) = redraw(scene, view, part, (*rounding, before.as_deref()), desk.cache) else {
         return Ok(StagePicture { width: 0, height: 0, regions: Vec::new() });
     };
     // What was ended early is not what it says.
     if !zolvet_core::budget::is_stopped() {
-        desk.held.show(&asked.project, request.number, redrawn.shown);
+        desk.held.show(desk.owner, &asked.project, request.number, redrawn.shown);
     }
     Ok(StagePicture { width, height, regions: redrawn.regions })
 }

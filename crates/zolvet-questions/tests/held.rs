@@ -28,8 +28,12 @@ impl Files for NoFiles {
 }
 
 fn ask(held: &HeldProjects, path: &str, question: &Value) -> Result<Vec<u8>, Refusal> {
+    ask_as("me", held, path, question)
+}
+
+fn ask_as(owner: &str, held: &HeldProjects, path: &str, question: &Value) -> Result<Vec<u8>, Refusal> {
     let cache = MaskCache::default();
-    let desk = Desk { files: &NoFiles, held, cache: &cache };
+    let desk = Desk { files: &NoFiles, held, owner, cache: &cache };
     answer(path, question.to_string().as_bytes(), &desk).unwrap()
 }
 
@@ -228,4 +232,22 @@ proptest! {
         let first = json!({"session": "s", "version": 1});
         prop_assert_eq!(&found(&held, first).unwrap()[0]["x"], &json!(5.0));
     }
+}
+
+/// Nobody is given what somebody else holds, and whoever holds much lets go of their own first.
+#[test]
+fn what_is_held_is_its_owners() {
+    let held = HeldProjects::with_capacity(1 << 20);
+    let open = |session: &str| boxes(json!({"session": session, "version": 1, "document": document("Mine")}));
+    let again = |session: &str| boxes(json!({"session": session, "version": 2, "from": 1, "patch": []}));
+    let as_owner = |owner: &str, question: Value| ask_as(owner, &held, "/api/boxes", &question);
+    assert!(as_owner("me", open("s")).is_ok());
+    assert_eq!(as_owner("you", again("s")), Err(Refusal::Lost), "the name alone opens nothing");
+    for number in 0..400 {
+        assert!(as_owner("you", open(&format!("{number}"))).is_ok());
+    }
+    assert!(as_owner("me", again("s")).is_ok(), "what others open drives nothing out");
+    assert_eq!(as_owner("you", again("0")), Err(Refusal::Lost));
+    let long = as_owner("me", open(&"n".repeat(129)));
+    assert!(matches!(long, Err(Refusal::Invalid(problems)) if problems[0].pointer == "/project/session"));
 }

@@ -1,20 +1,22 @@
 //! Which hosts, origins and sessions are let in, and the security headers of every response.
 //!
-//! Only pages of our own ask, under a host name that is ours. Where others can reach the service, everything but links
-//! wants the owner's session.
+//! Only pages of our own ask, under a host name that is ours: [`check`] sees every request. Who may call a route is said
+//! where the route is ([`crate::api::table`]), and [`gate`] checks it once the route is found, however its path was written.
 
+use std::net::{IpAddr, Ipv4Addr, Ipv6Addr};
 use std::sync::Arc;
 
 use actix_web::body::{BoxBody, MessageBody};
-use actix_web::cookie::Cookie;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::header::{self, HeaderMap, HeaderName, HeaderValue};
 use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::Next;
-use actix_web::{Error, ResponseError, web};
+use actix_web::{Error, HttpMessage as _, HttpRequest, ResponseError, web};
 use zolvet_store::Store;
 
+use crate::client::Principal;
 use crate::error::ApiError;
+use crate::response;
 
 /// Who is let in.
 #[derive(Debug, Clone)]
@@ -27,8 +29,21 @@ pub struct Access {
     pub secure: bool,
 }
 
+/// Who may call a route.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Caller {
+    /// Everybody: the pages themselves, which hold nothing; opening a session; whether the service is there.
+    Anyone,
+    /// Whoever has the link whose token is in the address.
+    Visitor,
+    /// The owner, or, where nobody else can reach the service, whoever is on this machine.
+    Owner,
+}
+
 /// The cookie of the owner's session.
 pub const SESSION: &str = "zolvet_session";
+/// Cookies of that name that are looked at: a page of a neighbouring host can set some.
+const MAX_SESSIONS: usize = 8;
 
 /// `style-src` allows inline styles, which the interface's components set; scripts come from files alone, and so does the
 /// core for workers, which is compiled and no text that is run.
@@ -38,7 +53,7 @@ const POLICY: &str = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; 
 
 const RESOURCE_POLICY: HeaderName = HeaderName::from_static("cross-origin-resource-policy");
 
-/// Refuses foreign hosts and origins and those without a session, and sets the headers that keep pages to themselves.
+/// Refuses foreign hosts and origins, and sets the headers that keep pages to themselves. Large bodies are counted.
 pub async fn check(
     mut request: ServiceRequest,
     next: Next<impl MessageBody + 'static>,
@@ -47,70 +62,118 @@ pub async fn check(
     if request.method() == Method::HEAD {
         request.head_mut().method = Method::GET;
     }
-    let is_data = request.path().starts_with("/api/");
-    let mut response = match refused(&request).await {
+    let response = match is_foreign(&request) {
         Some(refused) => request.into_response(refused.error_response()),
         None => next.call(request).await?.map_into_boxed_body(),
     };
+    let mut response = response::counted(response).await;
     let headers = response.headers_mut();
-    headers.insert(header::CONTENT_SECURITY_POLICY, HeaderValue::from_static(POLICY));
+    if !headers.contains_key(header::CONTENT_SECURITY_POLICY) {
+        headers.insert(header::CONTENT_SECURITY_POLICY, HeaderValue::from_static(POLICY));
+    }
     headers.insert(header::X_CONTENT_TYPE_OPTIONS, HeaderValue::from_static("nosniff"));
     headers.insert(header::REFERRER_POLICY, HeaderValue::from_static("no-referrer"));
     headers.insert(RESOURCE_POLICY, HeaderValue::from_static("same-origin"));
-    if is_data && !headers.contains_key(header::CACHE_CONTROL) {
+    Ok(response)
+}
+
+fn is_foreign(request: &ServiceRequest) -> Option<ApiError> {
+    let Some(access) = request.app_data::<web::Data<Access>>() else {
+        return Some(ApiError::internal("nobody said who is let in"));
+    };
+    if is_ours(request.headers(), &access.hosts) {
+        return None;
+    }
+    let detail = "This host or origin is not ours; name it with --allow-host or --public-url to let it in.";
+    Some(ApiError::new(StatusCode::FORBIDDEN, "foreign", "Refused", detail))
+}
+
+/// Lets those in who may call a route, and says who they are. Data is kept by no cache unless it says so itself.
+pub async fn gate(
+    caller: Caller,
+    request: ServiceRequest,
+    next: Next<BoxBody>,
+) -> Result<ServiceResponse<BoxBody>, Error> {
+    let mut response = match admitted(caller, &request).await {
+        Ok(principal) => {
+            request.extensions_mut().insert(principal);
+            next.call(request).await?
+        }
+        Err(refused) => request.into_response(refused.error_response()),
+    };
+    let headers = response.headers_mut();
+    if caller != Caller::Anyone && !headers.contains_key(header::CACHE_CONTROL) {
         headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("no-store"));
     }
     Ok(response)
 }
 
-async fn refused(request: &ServiceRequest) -> Option<ApiError> {
-    let Some(access) = request.app_data::<web::Data<Access>>() else {
-        return Some(ApiError::internal("nobody said who is let in"));
-    };
-    if !is_ours(request.headers(), &access.hosts) {
-        let detail =
-            "This host or origin is not ours; name it with --allow-host or --public-url to let it in.";
-        return Some(ApiError::new(StatusCode::FORBIDDEN, "foreign", "Refused", detail));
+async fn admitted(caller: Caller, request: &ServiceRequest) -> Result<Principal, ApiError> {
+    let address = address(request.peer_addr().map(|peer| peer.ip()));
+    match caller {
+        Caller::Anyone => return Ok(Principal::Stranger(address)),
+        Caller::Visitor => {
+            let token = request.match_info().get("token").unwrap_or_default();
+            let token = token.chars().filter(char::is_ascii_alphanumeric).take(64).collect();
+            return Ok(Principal::Visitor(address, token));
+        }
+        Caller::Owner => {}
     }
-    let open = is_open(request.path());
+    let Some(access) = request.app_data::<web::Data<Access>>() else {
+        return Err(ApiError::internal("nobody said who is let in"));
+    };
     if !access.wants_key {
         // Whoever comes through a proxy is no neighbour, whatever the address says.
-        if is_forwarded(request.headers()) && !open {
+        if is_forwarded(request.headers()) {
             let detail = "This request came through a proxy. Start the service with --public-url to be reached \
                           through one.";
-            return Some(ApiError::new(StatusCode::FORBIDDEN, "forwarded", "Refused", detail));
+            return Err(ApiError::new(StatusCode::FORBIDDEN, "forwarded", "Refused", detail));
         }
-        return None;
+        return Ok(Principal::Local(address));
     }
-    if open {
-        return None;
-    }
-    let session = request.cookie(SESSION).map(|cookie: Cookie<'_>| cookie.value().to_owned());
-    let store = request.app_data::<web::Data<Store>>();
-    let is_owner = match (session, store) {
-        (Some(session), Some(store)) => match store.session_is_open(&session).await {
-            Ok(open) => open,
-            Err(error) => return Some(error.into()),
-        },
-        _ => false,
+    let Some(store) = request.app_data::<web::Data<Store>>() else {
+        return Err(ApiError::internal("there is no store to look sessions up in"));
     };
-    if is_owner {
-        return None;
+    for session in sessions(request.request()) {
+        if store.session_is_open(&session).await? {
+            return Ok(Principal::Session(session));
+        }
     }
     let detail =
         "This needs the owner's key, which was shown when the service was started for the first time.";
-    Some(ApiError::new(StatusCode::UNAUTHORIZED, "key-needed", "The owner's key is needed", detail))
+    Err(ApiError::new(StatusCode::UNAUTHORIZED, "key-needed", "The owner's key is needed", detail))
 }
 
-/// What answers without the owner's key: the pages themselves, which hold nothing; links and what they show; opening a
-/// session; and whether the service is there.
-fn is_open(path: &str) -> bool {
-    let is_data = path.starts_with("/api/") || path == "/api";
-    !is_data || path.starts_with("/api/shared/") || path == "/api/session"
+/// The sessions that a request names, in as many cookies of the name as there are.
+pub fn sessions(request: &HttpRequest) -> Vec<String> {
+    let Ok(cookies) = request.cookies() else { return Vec::new() };
+    let named = cookies.iter().filter(|cookie| cookie.name() == SESSION && !cookie.value().is_empty());
+    named.take(MAX_SESSIONS).map(|cookie| cookie.value().to_owned()).collect()
 }
 
+/// The address of a client; of an IPv6 address the half that names a network, as one client has all of that.
+pub fn address(peer: Option<IpAddr>) -> IpAddr {
+    match peer.unwrap_or(IpAddr::V4(Ipv4Addr::UNSPECIFIED)) {
+        IpAddr::V6(whole) => match whole.to_ipv4_mapped() {
+            Some(mapped) => IpAddr::V4(mapped),
+            None => IpAddr::V6(Ipv6Addr::from_bits(whole.to_bits() >> 64 << 64)),
+        },
+        whole => whole,
+    }
+}
+
+/// Headers by which proxies say whom they ask for: those of RFC 7239, RFC 9110 (section 7.6.3) and RFC 8586, and the customs
+/// of many: `X-Forwarded-…`, `X-Original-…`, and whatever is named after a client's address.
 fn is_forwarded(headers: &HeaderMap) -> bool {
-    headers.keys().any(|name| name == header::FORWARDED || name.as_str().starts_with("x-forwarded"))
+    headers.keys().any(|name| {
+        let name = name.as_str();
+        let starts = ["forwarded", "x-forwarded", "x-original", "x-envoy", "x-proxy", "x-scheme"];
+        ["via", "cdn-loop", "x-host"].contains(&name)
+            || starts.iter().any(|start| name.starts_with(start))
+            || name
+                .split(['-', '_'])
+                .any(|word| ["ip", "ips", "ipv4", "ipv6", "clientip", "realip"].contains(&word))
+    })
 }
 
 /// The host is one of ours, and a page that sends a request comes from that very host.
@@ -131,4 +194,74 @@ fn host_is_ours(host: &str, names: &[String]) -> bool {
     };
     let is = |other: &str| other.eq_ignore_ascii_case(name);
     ["127.0.0.1", "localhost", "[::1]"].iter().any(|one| is(one)) || names.iter().any(|one| is(one))
+}
+
+#[cfg(test)]
+mod tests {
+    #![allow(clippy::unwrap_used)]
+
+    use super::*;
+
+    #[test]
+    fn what_proxies_add_is_seen() {
+        let proxies = [
+            "Forwarded",
+            "X-Forwarded-For",
+            "X-Forwarded-Host",
+            "Via",
+            "X-Real-IP",
+            "CF-Connecting-IP",
+            "Client-IP",
+            "True-Client-IP",
+            "Fastly-Client-IP",
+            "X-Client-IP",
+            "X-Cluster-Client-IP",
+            "X-ClientIP",
+            "X-Envoy-External-Address",
+            "X-Original-URL",
+            "CDN-Loop",
+        ];
+        // What Chromium sends with a page's own request.
+        let browser = [
+            "Host",
+            "Origin",
+            "Referer",
+            "Cookie",
+            "Content-Type",
+            "Accept",
+            "Accept-Encoding",
+            "Accept-Language",
+            "Connection",
+            "User-Agent",
+            "Sec-Fetch-Site",
+            "Sec-Fetch-Mode",
+            "Sec-Fetch-Dest",
+            "sec-ch-ua",
+            "If-Match",
+            "sec-ch-ua-platform",
+            "sec-ch-ua-mobile",
+            "Zolvet-Editor",
+            "Zolvet-Question",
+            "Pragma",
+            "Cache-Control",
+        ];
+        let with = |name: &str| {
+            let name = HeaderName::from_bytes(name.to_ascii_lowercase().as_bytes()).unwrap();
+            HeaderMap::from_iter([(name, HeaderValue::from_static("x"))])
+        };
+        for name in proxies {
+            assert!(is_forwarded(&with(name)), "{name}");
+        }
+        for name in browser {
+            assert!(!is_forwarded(&with(name)), "{name}");
+        }
+    }
+
+    #[test]
+    fn one_client_has_a_whole_network_of_version_6() {
+        let at = |text: &str| address(Some(text.parse().unwrap()));
+        assert_eq!(at("2001:db8:1:2:3:4:5:6"), at("2001:db8:1:2:ffff::1"));
+        assert_ne!(at("2001:db8:1:2::"), at("2001:db8:1:3::"));
+        assert_eq!(at("::ffff:10.0.0.1"), at("10.0.0.1"));
+    }
 }

@@ -99,6 +99,16 @@ impl ApiError {
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something failed on our side", detail)
     }
 
+    /// Whether it says that what was sent cannot be used.
+    pub fn is_unprocessable(&self) -> bool {
+        self.0.status == StatusCode::UNPROCESSABLE_ENTITY.as_u16()
+    }
+
+    /// No route admitted the request, so that nothing answers it.
+    pub fn not_admitted() -> Self {
+        Self::new(StatusCode::FORBIDDEN, "foreign", "Refused", "This address answers to nobody.")
+    }
+
     /// There is no room for it now.
     pub fn busy(detail: impl Into<String>) -> Self {
         Self::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy", detail)

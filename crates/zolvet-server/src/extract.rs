@@ -3,65 +3,81 @@
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde_json::Value;
+use zolvet_core::asset::media_type;
 use zolvet_store::{Document, Store, StoreError};
 
-use crate::reader_process::ReaderProcess;
-
-/// A document, and the pictures that were in it.
-pub struct ExtractedAssets {
-    /// What is stored.
-    pub text: String,
-    /// Media type and bytes of each picture.
-    pub pictures: Vec<(String, Vec<u8>)>,
+/// A document, and the files that are to be taken out of it.
+pub struct Carrying {
+    document: Value,
+    /// Each with its place in the list of assets.
+    pub files: Vec<CarriedFile>,
 }
 
-/// Takes pictures and fonts out of a checked document, so that they are not sent with every request. Only those are taken
-/// whose id is the hash of their content; what cannot be read stays in the document.
-#[must_use]
-pub fn extract_assets(text: &str, reader_process: &ReaderProcess) -> ExtractedAssets {
-    let untouched = || ExtractedAssets { text: text.to_owned(), pictures: Vec::new() };
-    let Ok(mut document) = serde_json::from_str::<Value>(text) else { return untouched() };
-    let mut pictures = Vec::new();
-    for asset in document.get_mut("assets").and_then(Value::as_array_mut).into_iter().flatten() {
-        let Some(bytes) = asset["data"].as_str().and_then(|data| STANDARD.decode(data).ok()) else {
-            continue;
-        };
-        if asset["id"] != Store::asset_id(&bytes).as_str() || !is_read(asset, &bytes, reader_process) {
-            continue;
+/// A file that a document carries.
+pub struct CarriedFile {
+    at: usize,
+    /// What its bytes are.
+    pub media_type: &'static str,
+    /// The file.
+    pub bytes: Vec<u8>,
+}
+
+impl CarriedFile {
+    /// Whether it is a font, and no picture.
+    pub fn is_font(&self) -> bool {
+        self.media_type.starts_with("font/")
+    }
+}
+
+impl Carrying {
+    /// The files of a checked document, so that they are not sent with every request. Only those are taken whose id is the
+    /// hash of their content and whose bytes are of a kind that is kept.
+    pub fn of(text: &str) -> Result<Self, serde_json::Error> {
+        let document: Value = serde_json::from_str(text)?;
+        let assets = document.get("assets").and_then(Value::as_array);
+        let files = assets.into_iter().flatten().enumerate().filter_map(|(at, asset)| {
+            let bytes = asset["data"].as_str().and_then(|data| STANDARD.decode(data).ok())?;
+            let media_type = media_type(&bytes)?;
+            let is_own = asset["id"] == Store::asset_id(&bytes).as_str();
+            let is_alike = asset.get("font").is_some() == media_type.starts_with("font/");
+            (is_own && is_alike).then_some(CarriedFile { at, media_type, bytes })
+        });
+        let files = files.collect();
+        Ok(Self { document, files })
+    }
+
+    /// The document without its files, which lie in the store then.
+    pub fn without_files(mut self) -> String {
+        for file in &self.files {
+            let asset =
+                self.document.pointer_mut(&format!("/assets/{}", file.at)).and_then(Value::as_object_mut);
+            if let Some(asset) = asset {
+                asset.remove("data");
+                asset.insert("media_type".to_owned(), file.media_type.into());
+            }
         }
-        let media_type = asset["media_type"].as_str().unwrap_or("application/octet-stream").to_owned();
-        if asset.as_object_mut().is_some_and(|asset| asset.remove("data").is_some()) {
-            pictures.push((media_type, bytes));
-        }
+        self.document.to_string()
     }
-    if pictures.is_empty() {
-        return untouched();
-    }
-    ExtractedAssets { text: document.to_string(), pictures }
 }
 
-fn is_read(asset: &Value, bytes: &[u8], reader_process: &ReaderProcess) -> bool {
-    if asset.get("font").is_some() {
-        return reader_process.font(bytes).is_ok();
-    }
-    reader_process.picture(bytes).is_ok()
-}
-
-/// Makes a project from a checked document.
+/// Makes a project from a document of our own.
 ///
 /// # Errors
 /// When the store fails.
 pub async fn adopt(store: &Store, name: &str, text: &str) -> Result<Document, StoreError> {
-    keep(store, name, extract_assets(text, &ReaderProcess::default())).await
+    match Carrying::of(text) {
+        Ok(carrying) => keep(store, name, carrying).await,
+        Err(_) => store.create(name, text).await,
+    }
 }
 
-/// Makes a project from a document and its pictures.
+/// Makes a project from a document, and keeps its files.
 ///
 /// # Errors
 /// When the store fails.
-pub async fn keep(store: &Store, name: &str, extracted: ExtractedAssets) -> Result<Document, StoreError> {
-    for (media_type, bytes) in &extracted.pictures {
-        store.keep_asset(media_type, bytes).await?;
+pub async fn keep(store: &Store, name: &str, carrying: Carrying) -> Result<Document, StoreError> {
+    for file in &carrying.files {
+        store.keep_asset(file.media_type, &file.bytes).await?;
     }
-    store.create(name, &extracted.text).await
+    store.create(name, &carrying.without_files()).await
 }

@@ -2,7 +2,7 @@
 
 use std::time::{Duration, Instant};
 
-use actix_web::{HttpResponse, get, web};
+use actix_web::{HttpResponse, web};
 use tokio::sync::Mutex;
 use zolvet_store::{Store, StoreError};
 
@@ -16,18 +16,20 @@ pub struct Readiness(Mutex<Option<(Instant, Result<(), String>)>>);
 const COUNTS: Duration = Duration::from_secs(1);
 
 /// Whether the service answers.
-#[utoipa::path(responses((status = 200, description = "It answers", body = String, content_type = "text/plain")))]
-#[get("/healthz")]
+#[utoipa::path(get, path = "/healthz",
+    responses((status = 200, description = "It answers", body = String, content_type = "text/plain"))
+)]
 pub async fn health() -> HttpResponse {
     HttpResponse::Ok().content_type("text/plain; charset=utf-8").body("ok")
 }
 
 /// Whether the service can save: something is written and read.
-#[utoipa::path(responses(
+#[utoipa::path(get, path = "/readyz",
+    responses(
     (status = 200, description = "It can save", body = String, content_type = "text/plain"),
     (status = 503, body = ProblemDocument)
-))]
-#[get("/readyz")]
+)
+)]
 pub async fn ready(
     store: web::Data<Store>,
     readiness: web::Data<Readiness>,

@@ -7,15 +7,16 @@ mod client;
 mod error;
 mod extract;
 mod health;
+mod helper;
 mod log;
 mod memory_quota;
 mod queue;
-mod reader_process;
 mod request;
 mod resources;
 mod response;
 mod scheduler;
 mod static_files;
+mod tasks;
 
 use std::net::{SocketAddr, TcpListener};
 use std::path::PathBuf;
@@ -31,7 +32,7 @@ use zolvet_store::Store;
 
 pub use api::{openapi, zipped};
 pub use extract::adopt;
-pub use reader_process::{MEMORY, READ, ReaderProcess, SECONDS, read_file};
+pub use helper::{HELP, Helpers, Refused, Task, help};
 
 /// The document of the demo project.
 pub const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
@@ -44,8 +45,8 @@ pub struct Settings {
     pub allowed_hosts: Vec<String>,
     /// Where others reach it.
     pub public_url: Option<String>,
-    /// Reads files of others.
-    pub reader_process: ReaderProcess,
+    /// Do what is done apart from the service.
+    pub helpers: Helpers,
     /// A folder that the core for browsers is in, or will be.
     pub browser_core: Option<PathBuf>,
 }
@@ -79,8 +80,31 @@ async fn tidy_hourly(store: Store) {
     }
 }
 
-/// Connections at the same time.
-const CONNECTIONS: usize = 2_000;
+/// Puts what was written into the database file itself.
+async fn checkpoint(store: Store) {
+    let mut moments = tokio::time::interval(Duration::from_millis(500));
+    loop {
+        moments.tick().await;
+        if let Err(error) = store.checkpoint_now_and_then().await {
+            tracing::warn!(%error, "the database file lacks what was written last");
+        }
+    }
+}
+
+/// Threads that answer.
+const WORKERS: usize = 2;
+/// Connections of each at the same time, where the system allows as many files.
+const MAX_CONNECTIONS: u64 = 2_000;
+/// Files that are open besides: the database's, helpers' pipes, what is read.
+const OTHER_FILES: u64 = 256;
+
+/// Connections that each thread may have, so that there are files left for everything else: each takes two.
+fn connections() -> std::io::Result<usize> {
+    let files = rlimit::increase_nofile_limit(2 * WORKERS as u64 * MAX_CONNECTIONS + OTHER_FILES)?;
+    let each = files.saturating_sub(OTHER_FILES) / (2 * WORKERS as u64);
+    Ok(each.clamp(16, MAX_CONNECTIONS) as usize)
+}
+
 /// Seconds that requests may still take when the service is told to stop.
 const STOPPING: u64 = 3;
 
@@ -92,14 +116,14 @@ const STOPPING: u64 = 3;
 pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAddr)) -> std::io::Result<()> {
     let listener = TcpListener::bind(settings.listen)?;
     let address = listener.local_addr()?;
-    let scheduler =
-        web::Data::new(scheduler::Scheduler::new(store.clone(), settings.reader_process.clone())?);
+    let scheduler = web::Data::new(scheduler::Scheduler::new(store.clone(), settings.helpers.clone())?);
+    settings.helpers.prepare();
     let access = web::Data::new(settings.access());
     let (stored, working) = (store.clone(), web::Data::clone(&scheduler));
     let store = web::Data::new(store);
     let readiness = web::Data::new(health::Readiness::default());
     let attempts = web::Data::new(api::KeyAttempts::default());
-    let browser_core = web::Data::new(browser_core::BrowserCore(settings.browser_core));
+    let browser_core = web::Data::new(browser_core::BrowserCore::new(settings.browser_core));
     let server = HttpServer::new(move || {
         App::new()
             .app_data(web::Data::clone(&scheduler))
@@ -112,12 +136,12 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
             .wrap(Compress::default())
             .wrap(TracingLogger::<log::RequestLog>::new())
             .app_data(web::Data::clone(&browser_core))
-            .route("/core.wasm", web::get().to(browser_core::browser_core))
             .configure(api::routes)
-            .default_service(web::to(static_files::file))
+            .route("/core.wasm", api::for_anyone(browser_core::browser_core))
+            .default_service(api::for_anyone(static_files::file))
     })
-    .workers(2)
-    .max_connections(CONNECTIONS)
+    .workers(WORKERS)
+    .max_connections(connections()?)
     .client_request_timeout(Duration::from_secs(10))
     // A client that closes its side has gone; its request is cancelled.
     .h1_allow_half_closed(false)
@@ -139,6 +163,7 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
         handle.stop(true).await;
     });
     actix_web::rt::spawn(tidy_hourly(stored.clone()));
+    actix_web::rt::spawn(checkpoint(stored.clone()));
     ready(address);
     let outcome = server.await;
     working.stop();

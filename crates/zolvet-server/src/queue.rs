@@ -1,31 +1,41 @@
-//! A queue that admits a few computations at a time, in fair shares among clients.
+//! A queue that admits a few computations at a time, in fair shares: among kinds of clients, among clients of a kind, among
+//! the editors of a client.
 
-use std::collections::{HashMap, VecDeque};
+use std::collections::{HashMap, HashSet, VecDeque};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
 use tokio::sync::oneshot;
 
-use crate::client::Client;
+use crate::client::{Client, OUTSIDE};
 
 /// So many slots, and the clients that wait for one.
 pub struct FairQueue {
     state: Arc<Mutex<State>>,
 }
 
+/// The names of the shares that a client is in, each with those before it, from the largest.
+type Shares = [String; 3];
+
 struct State {
     /// Slots that are free.
     free: Vec<usize>,
     slots: usize,
-    /// Slots one client may hold while others are active.
-    per_client: usize,
-    running: HashMap<String, usize>,
-    /// The number of each client's last permit.
-    last: HashMap<String, u64>,
+    /// Slots that one share holds while others beside it are active, and that those outside have at most.
+    per_share: usize,
+    shares: HashMap<String, Share>,
     permits: u64,
-    /// How much computing time each client used lately.
-    recent_use: HashMap<String, RecentUse>,
     waiting: VecDeque<Waiting>,
+}
+
+/// What is known of a share.
+#[derive(Clone, Copy, Default)]
+struct Share {
+    running: usize,
+    /// The number of its last permit.
+    last: u64,
+    /// How much computing time it used lately.
+    recent_use: Option<RecentUse>,
 }
 
 /// Computing time that counts for half as much after each [`HALF_LIFE`].
@@ -37,9 +47,11 @@ struct RecentUse {
 
 /// Seconds after which computing time counts for half as much.
 const HALF_LIFE: f64 = 1.0;
-/// Recent seconds above which a client lets others go first; somebody who drags a value uses a tenth of that.
+/// Recent seconds above which a share lets others go first; somebody who drags a value uses a tenth of that.
 const GREEDY_SECONDS: f64 = 0.5;
-/// How long after its last permit a client counts as active.
+/// How many times as much it uses as those beside it do on average.
+const GREEDY_TIMES: f64 = 2.0;
+/// How long after its last permit a share counts as active.
 const ACTIVE_FOR: Duration = Duration::from_secs(2);
 
 impl RecentUse {
@@ -49,7 +61,7 @@ impl RecentUse {
 }
 
 struct Waiting {
-    client: String,
+    shares: Shares,
     number: u64,
     permit: oneshot::Sender<usize>,
 }
@@ -58,53 +70,55 @@ struct Waiting {
 #[derive(Debug)]
 pub struct QueueFull;
 
-/// Requests of one client that may wait at a time, and of all clients.
-const MAX_WAITING_PER_CLIENT: usize = 24;
+/// Requests that may wait at a time: of one editor, of one client, and of all.
+const MAX_WAITING_PER_EDITOR: usize = 24;
+const MAX_WAITING_PER_CLIENT: usize = 96;
 const MAX_WAITING: usize = 256;
+/// Of those that wait, those outside have a quarter at most.
+const MAX_WAITING_OUTSIDE: usize = 64;
 
 impl FairQueue {
-    /// A queue with so many slots, of which one client holds `per_client` at most while others are active.
-    pub fn new(slots: usize, per_client: usize) -> Self {
-        let (running, last, permits, recent_use, waiting) = Default::default();
+    /// A queue with so many slots, of which one share holds `per_share` at most while others are active.
+    pub fn new(slots: usize, per_share: usize) -> Self {
+        let (shares, permits, waiting) = Default::default();
         let free = (0..slots).collect();
-        let state = State { free, slots, per_client, running, last, permits, recent_use, waiting };
-        Self { state: Arc::new(Mutex::new(state)) }
+        Self { state: Arc::new(Mutex::new(State { free, slots, per_share, shares, permits, waiting })) }
     }
 
-    /// Waits for a permit. The client that holds the fewest comes first, and among those the one whose last permit is
-    /// longest ago.
+    /// Waits for a permit. The share that holds the fewest comes first, and among those the one whose last permit is longest
+    /// ago: first of the largest shares, then within them.
     ///
     /// # Errors
     /// [`QueueFull`] when too many wait.
     pub async fn permit(&self, client: &Client) -> Result<Permit, QueueFull> {
+        let shares = shares_of(client);
         let (number, permit) = {
             let mut state = lock(&self.state);
-            let own = state.waiting.iter().filter(|waiting| waiting.client == client.name).count();
-            if own >= MAX_WAITING_PER_CLIENT || state.waiting.len() >= MAX_WAITING {
+            if state.is_full(&shares) {
                 return Err(QueueFull);
             }
             let (sender, receiver) = oneshot::channel();
             state.permits += 1;
             let number = state.permits;
-            state.waiting.push_back(Waiting { client: client.name.clone(), number, permit: sender });
+            state.waiting.push_back(Waiting { shares: shares.clone(), number, permit: sender });
             state.hand_out();
             (number, receiver)
         };
-        let mut pending = PendingPermit {
-            state: Arc::clone(&self.state),
-            client: client.name.clone(),
-            number,
-            permit: Some(permit),
-        };
+        let (state, shares) = (Arc::clone(&self.state), shares);
+        let mut pending = PendingPermit { state, shares: shares.clone(), number, permit: Some(permit) };
         let slot = match &mut pending.permit {
             Some(permit) => permit.await.map_err(|_| QueueFull)?,
             None => return Err(QueueFull),
         };
         pending.permit = None;
-        let is_greedy = lock(&self.state).is_greedy(&client.name);
-        let (state, client, since) = (Arc::clone(&self.state), client.name.clone(), Instant::now());
-        Ok(Permit { state, client, slot, is_greedy, since })
+        let is_greedy = lock(&self.state).is_greedy(&shares);
+        Ok(Permit { state: Arc::clone(&self.state), shares, slot, is_greedy, used: Duration::ZERO })
     }
+}
+
+fn shares_of(client: &Client) -> Shares {
+    let [kind, owner, editor] = &client.shares;
+    [kind.clone(), format!("{kind}\n{owner}"), format!("{kind}\n{owner}\n{editor}")]
 }
 
 fn lock(state: &Mutex<State>) -> MutexGuard<'_, State> {
@@ -112,68 +126,126 @@ fn lock(state: &Mutex<State>) -> MutexGuard<'_, State> {
 }
 
 impl State {
+    fn share(&self, name: &str) -> Share {
+        self.shares.get(name).copied().unwrap_or_default()
+    }
+
+    fn is_full(&self, shares: &Shares) -> bool {
+        let waits = |at: usize| self.waiting.iter().filter(|other| other.shares[at] == shares[at]).count();
+        let of_kind = if shares[0] == OUTSIDE { MAX_WAITING_OUTSIDE } else { MAX_WAITING };
+        self.waiting.len() >= MAX_WAITING
+            || waits(2) >= MAX_WAITING_PER_EDITOR
+            || waits(1) >= MAX_WAITING_PER_CLIENT
+            || waits(0) >= of_kind
+    }
+
     /// Hands free slots to waiting clients.
     fn hand_out(&mut self) {
         while let (Some(slot), Some(next)) = (self.free.last().copied(), self.next()) {
             let Some(waiting) = self.waiting.remove(next) else { return };
-            let client = waiting.client.clone();
             if waiting.permit.send(slot).is_ok() {
                 self.free.pop();
-                *self.running.entry(client.clone()).or_default() += 1;
                 self.permits += 1;
-                self.last.insert(client, self.permits);
+                for name in waiting.shares {
+                    let share = self.shares.entry(name).or_default();
+                    share.running += 1;
+                    share.last = self.permits;
+                }
             }
         }
     }
 
     /// The index of the waiting request that comes next.
     fn next(&self) -> Option<usize> {
-        let running = |client: &str| self.running.get(client).copied().unwrap_or(0);
-        let most = |client: &str| if self.others_are_active(client) { self.per_client } else { self.slots };
-        let may = self.waiting.iter().enumerate().filter(|(_, one)| running(&one.client) < most(&one.client));
-        let order = |one: &Waiting| (running(&one.client), self.last.get(&one.client).copied().unwrap_or(0));
+        let active = self.active();
+        let may = self.waiting.iter().enumerate().filter(|(_, one)| {
+            one.shares.iter().all(|name| self.share(name).running < self.most(name, &active))
+        });
+        let order = |one: &Waiting| {
+            one.shares.each_ref().map(|name| {
+                let share = self.share(name);
+                (share.running, share.last)
+            })
+        };
         may.min_by_key(|(at, one)| (order(one), *at)).map(|(at, _)| at)
     }
 
-    fn others_are_active(&self, client: &str) -> bool {
-        let waits = self.waiting.iter().any(|other| other.client != client);
-        waits
-            || self
-                .recent_use
-                .iter()
-                .any(|(other, recent_use)| other != client && recent_use.until.elapsed() < ACTIVE_FOR)
+    /// How many slots a share may hold.
+    fn most(&self, name: &str, active: &Active<'_>) -> usize {
+        let is_kind = larger(name).is_empty();
+        let is_bounded = if is_kind { name == OUTSIDE } else { has_company(name, active) };
+        if is_bounded { self.per_share } else { self.slots }
     }
 
-    /// Whether a client has used so much lately that other active clients come first.
-    fn is_greedy(&self, client: &str) -> bool {
-        self.recent_use.get(client).is_some_and(|recent_use| recent_use.now() > GREEDY_SECONDS)
-            && self.others_are_active(client)
+    /// The shares that wait or had a permit lately, by the larger ones they are in.
+    fn active(&self) -> Active<'_> {
+        let mut active = Active::new();
+        let waiting = self.waiting.iter().flat_map(|one| one.shares.iter());
+        let served = self
+            .shares
+            .iter()
+            .filter(|(_, share)| share.recent_use.is_some_and(|recent| recent.until.elapsed() < ACTIVE_FOR));
+        for name in waiting.chain(served.map(|(name, _)| name)) {
+            active.entry(larger(name)).or_default().insert(name);
+        }
+        active
     }
 
-    fn release(&mut self, client: &str, slot: usize, took: Duration) {
+    /// Whether one of a client's shares has used much lately, and much more than those that are active beside it: then they
+    /// come first.
+    fn is_greedy(&self, shares: &Shares) -> bool {
+        let active = self.active();
+        let used = |name: &str| self.share(name).recent_use.as_ref().map_or(0.0, RecentUse::now);
+        // Owners are not greedy for what all of them use together.
+        shares.iter().filter(|name| !larger(name).is_empty()).any(|name| {
+            let beside = active.get(larger(name)).into_iter().flatten().filter(|other| *other != name);
+            let others: Vec<f64> = beside.map(|other| used(other)).collect();
+            let own = used(name);
+            !others.is_empty()
+                && own > GREEDY_SECONDS
+                && own > GREEDY_TIMES * others.iter().sum::<f64>() / others.len() as f64
+        })
+    }
+
+    fn release(&mut self, shares: &Shares, slot: usize, took: Duration) {
         self.free.push(slot);
-        let before = self.recent_use.get(client).map_or(0.0, RecentUse::now);
-        let recent_use = RecentUse { seconds: before + took.as_secs_f64(), until: Instant::now() };
-        self.recent_use.insert(client.to_owned(), recent_use);
-        if let Some(running) = self.running.get_mut(client) {
-            *running -= 1;
-            if *running == 0 {
-                self.running.remove(client);
-            }
+        for name in shares {
+            let share = self.shares.entry(name.clone()).or_default();
+            let before = share.recent_use.as_ref().map_or(0.0, RecentUse::now);
+            share.recent_use =
+                Some(RecentUse { seconds: before + took.as_secs_f64(), until: Instant::now() });
+            share.running = share.running.saturating_sub(1);
         }
         // Clients that came once need not be remembered.
-        if self.last.len() > 10_000 {
-            self.last.clear();
-            self.recent_use.clear();
+        if self.shares.len() > MAX_SHARES {
+            self.shares.retain(|_, share| {
+                share.running > 0
+                    || share.recent_use.is_some_and(|recent| recent.until.elapsed() < ACTIVE_FOR)
+            });
         }
         self.hand_out();
     }
 }
 
+type Active<'a> = HashMap<&'a str, HashSet<&'a str>>;
+
+/// The name of the share that a share is in; nothing for the largest.
+fn larger(name: &str) -> &str {
+    name.rsplit_once('\n').map_or("", |(larger, _)| larger)
+}
+
+/// Whether others are active beside a share.
+fn has_company(name: &str, active: &Active<'_>) -> bool {
+    active.get(larger(name)).is_some_and(|beside| beside.iter().any(|other| *other != name))
+}
+
+/// Shares that are remembered.
+const MAX_SHARES: usize = 1_000;
+
 /// A request that waits; dropped before it has its permit, it leaves the queue.
 struct PendingPermit {
     state: Arc<Mutex<State>>,
-    client: String,
+    shares: Shares,
     number: u64,
     permit: Option<oneshot::Receiver<usize>>,
 }
@@ -185,7 +257,7 @@ impl Drop for PendingPermit {
         state.waiting.retain(|waiting| waiting.number != self.number);
         // The permit may have been sent just now.
         if let Ok(slot) = permit.try_recv() {
-            state.release(&self.client, slot, Duration::ZERO);
+            state.release(&self.shares, slot, Duration::ZERO);
         }
     }
 }
@@ -193,17 +265,18 @@ impl Drop for PendingPermit {
 /// A slot to compute in, until this is dropped.
 pub struct Permit {
     state: Arc<Mutex<State>>,
-    client: String,
+    shares: Shares,
     /// The number of the slot.
     pub slot: usize,
     /// Whether its client has used so much lately that others come first.
     pub is_greedy: bool,
-    since: Instant,
+    /// Computing time that was used in it. What a computation waited for is not its client's doing.
+    pub used: Duration,
 }
 
 impl Drop for Permit {
     fn drop(&mut self) {
-        lock(&self.state).release(&self.client, self.slot, self.since.elapsed());
+        lock(&self.state).release(&self.shares, self.slot, self.used);
     }
 }
 
@@ -214,7 +287,11 @@ mod tests {
     use super::*;
 
     fn client(name: &str) -> Client {
-        Client { name: name.to_owned(), question: None }
+        of("inside", name, "")
+    }
+
+    fn of(kind: &str, owner: &str, editor: &str) -> Client {
+        Client { shares: [kind, owner, editor].map(str::to_owned), question: None }
     }
 
     /// A client with many requests gets its next permit after every other client has had one.
@@ -259,7 +336,7 @@ mod tests {
         drop((first, other));
         let both = (queue.permit(&a).await.unwrap(), queue.permit(&b).await.unwrap());
         assert_ne!(both.0.slot, both.1.slot);
-        for _ in 0..MAX_WAITING_PER_CLIENT {
+        for _ in 0..MAX_WAITING_PER_EDITOR {
             let mut waits = Box::pin(queue.permit(&a));
             assert!(futures_util::poll!(&mut waits).is_pending());
             std::mem::forget(waits);
@@ -275,10 +352,71 @@ mod tests {
         let queue = FairQueue::new(2, 1);
         let (much, little) = (client("much"), client("little"));
         let mut permit = queue.permit(&much).await.unwrap();
-        permit.since = Instant::now().checked_sub(Duration::from_secs(1)).unwrap();
+        permit.used = Duration::from_secs(1);
         drop(permit);
         assert!(!queue.permit(&much).await.unwrap().is_greedy, "nobody else is about");
         assert!(!queue.permit(&little).await.unwrap().is_greedy);
         assert!(queue.permit(&much).await.unwrap().is_greedy);
+    }
+
+    /// Names that change with each request share one turn; whoever is known has a turn of their own.
+    #[actix_web::test]
+    async fn many_names_of_one_client_take_one_share() {
+        let queue = Arc::new(FairQueue::new(1, 1));
+        let order = Arc::new(Mutex::new(Vec::new()));
+        let first = queue.permit(&client("somebody")).await.unwrap();
+        let mut asked: Vec<Client> =
+            (0..6).map(|number| of("inside", "crowd", &number.to_string())).collect();
+        asked.push(of("inside", "one", ""));
+        asked.push(of("inside", "one", ""));
+        let waiting: Vec<_> = asked
+            .into_iter()
+            .map(|client| {
+                let (queue, order) = (Arc::clone(&queue), Arc::clone(&order));
+                actix_web::rt::spawn(async move {
+                    let _permit = queue.permit(&client).await.unwrap();
+                    order.lock().unwrap().push(client.shares[1].clone());
+                })
+            })
+            .collect();
+        tokio::task::yield_now().await;
+        drop(first);
+        for one in waiting {
+            one.await.unwrap();
+        }
+        assert_eq!(order.lock().unwrap()[..4], ["crowd", "one", "crowd", "one"]);
+    }
+
+    /// Visitors of links never hold every slot, and their waiting leaves room.
+    #[actix_web::test]
+    async fn those_outside_have_a_part_at_most() {
+        let queue = FairQueue::new(2, 1);
+        let visitor = |number: usize| of(OUTSIDE, &number.to_string(), "");
+        let _first = queue.permit(&visitor(0)).await.unwrap();
+        let next = visitor(1);
+        let mut second = Box::pin(queue.permit(&next));
+        assert!(futures_util::poll!(&mut second).is_pending(), "although a slot is free");
+        let visitors: Vec<Client> = (2..=MAX_WAITING_OUTSIDE).map(visitor).collect();
+        let mut waiting: Vec<_> = visitors.iter().map(|visitor| Box::pin(queue.permit(visitor))).collect();
+        for one in &mut waiting {
+            assert!(futures_util::poll!(one).is_pending());
+        }
+        assert!(queue.permit(&visitor(1_000)).await.is_err(), "as many wait as may");
+        assert!(queue.permit(&client("owner")).await.is_ok());
+    }
+
+    /// Visitors take no more from owners than their own part.
+    #[actix_web::test]
+    async fn owners_have_the_rest_together() {
+        let queue = FairQueue::new(4, 1);
+        let _visitor = queue.permit(&of(OUTSIDE, "v", "")).await.unwrap();
+        let mut held = Vec::new();
+        for owner in ["a", "b", "c"] {
+            let mut permit = queue.permit(&client(owner)).await.unwrap();
+            permit.used = Duration::from_millis(400);
+            held.push(permit);
+        }
+        drop(held);
+        assert!(!queue.permit(&client("a")).await.unwrap().is_greedy, "for what others used");
     }
 }

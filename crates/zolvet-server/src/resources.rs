@@ -1,22 +1,25 @@
 //! What computations use: caches, uploaded pictures, and the process that reads files.
 
+use std::ops::Deref;
 use std::sync::Arc;
 
+use actix_web::web::Bytes;
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 use serde_json::Value;
 use tokio::runtime::Handle;
+use zolvet_core::budget;
 use zolvet_core::compose::MaskCache;
 use zolvet_core::font::Font;
 use zolvet_core::model::{Asset, Project};
 use zolvet_core::picture::Bitmap;
 use zolvet_questions::{Desk, Files, HeldProjects, Refusal};
-use zolvet_store::{Store, StoreError};
+use zolvet_store::{Document, Page, Revision, Store, StoreError};
 
 use crate::error::ApiError;
-use crate::reader_process::ReaderProcess;
+use crate::helper::{self, Helpers, Refused, Task};
 
 /// Bytes of cached masks and tiles.
 const MASK_BYTES: u64 = 192 << 20;
@@ -30,14 +33,17 @@ const SHARED_BYTES: u64 = 32 << 20;
 /// Bytes of documents that are held for sessions, as text.
 const HELD_BYTES: usize = 48 << 20;
 
+/// Steps that a file read by a helper counts for.
+const HELPED_STEPS: u64 = 700_000_000;
+
 /// Shared by all computations.
 pub struct Resources {
     /// What pictures are made from.
     pub cache: MaskCache,
-    /// Reads files of others, apart from this process.
-    pub reader_process: ReaderProcess,
+    /// Do what is done apart from this process.
+    pub helpers: Helpers,
     /// Answers about links, by revision.
-    pub shared: Cache<String, Arc<Vec<u8>>, AnswerWeight>,
+    pub shared: Cache<String, Bytes, AnswerWeight>,
     pictures: Cache<String, Arc<Bitmap>, PictureWeight>,
     fonts: Cache<String, Font, FontWeight>,
     held: HeldProjects,
@@ -45,12 +51,35 @@ pub struct Resources {
     runtime: Handle,
 }
 
+/// Resources as one client has them.
+#[derive(Clone, Copy)]
+pub struct ClientResources<'a> {
+    resources: &'a Resources,
+    owner: &'a str,
+}
+
+impl Deref for ClientResources<'_> {
+    type Target = Resources;
+
+    fn deref(&self) -> &Resources {
+        self.resources
+    }
+}
+
+impl ClientResources<'_> {
+    /// What questions to the core are answered with.
+    pub fn desk(&self) -> Desk<'_> {
+        let Self { resources, owner } = *self;
+        Desk { files: resources, held: &resources.held, owner, cache: &resources.cache }
+    }
+}
+
 /// Weighs answers.
 #[derive(Clone)]
 pub struct AnswerWeight;
 
-impl Weighter<String, Arc<Vec<u8>>> for AnswerWeight {
-    fn weight(&self, key: &String, bytes: &Arc<Vec<u8>>) -> u64 {
+impl Weighter<String, Bytes> for AnswerWeight {
+    fn weight(&self, key: &String, bytes: &Bytes) -> u64 {
         (key.len() + bytes.len() + 64) as u64
     }
 }
@@ -85,10 +114,10 @@ fn key_of(asset: &Asset) -> String {
 
 impl Resources {
     /// Empty caches beside a store. Called within the runtime that the store's queries are to run in.
-    pub fn new(store: Store, reader_process: ReaderProcess) -> Self {
+    pub fn new(store: Store, helpers: Helpers) -> Self {
         Self {
             cache: MaskCache::with_capacity(MASK_BYTES),
-            reader_process,
+            helpers,
             shared: Cache::with_weighter(256, SHARED_BYTES, AnswerWeight),
             pictures: Cache::with_weighter(64, PICTURE_BYTES, PictureWeight),
             fonts: Cache::with_weighter(32, FONT_BYTES, FontWeight),
@@ -98,9 +127,38 @@ impl Resources {
         }
     }
 
-    /// What questions to the core are answered with.
-    pub fn desk(&self) -> Desk<'_> {
-        Desk { files: self, held: &self.held, cache: &self.cache }
+    /// The resources as one client has them.
+    pub fn of<'a>(&'a self, owner: &'a str) -> ClientResources<'a> {
+        ClientResources { resources: self, owner }
+    }
+
+    /// Has a helper read a file that a document carries. A computation that waits for one is no quick one.
+    fn helped(&self, task: Task, file: &[u8]) -> Result<Vec<u8>, Refused> {
+        if !budget::spend(HELPED_STEPS) {
+            return Err(Refused::Cannot("stopped".to_owned()));
+        }
+        self.helpers.run_blocking(task, file, &self.runtime)
+    }
+
+    /// A project at a revision, or as it is now.
+    ///
+    /// # Errors
+    /// When there is no such project or revision, or the store fails.
+    pub fn read(&self, id: &str, revision: Option<i64>) -> Result<Document, StoreError> {
+        self.runtime.block_on(async {
+            match revision {
+                Some(revision) => self.store.read_revision(id, revision).await,
+                None => self.store.read(id).await,
+            }
+        })
+    }
+
+    /// A part of a project's revisions, newest first.
+    ///
+    /// # Errors
+    /// When there is no such project, or the store fails.
+    pub fn revisions(&self, id: &str, page: Page) -> Result<Vec<Revision>, StoreError> {
+        Ok(self.runtime.block_on(self.store.revisions(id, page))?.0)
     }
 
     fn stored(&self, asset: &Asset) -> Result<Option<Vec<u8>>, ApiError> {
@@ -137,7 +195,10 @@ impl Files for Resources {
             return Ok(Some(bitmap));
         }
         let decoded = match &asset.data {
-            Some(data) => self.reader_process.picture(data.bytes()).ok(),
+            Some(data) => {
+                let pixels = self.helped(Task::Picture, data.bytes());
+                pixels.and_then(|pixels| helper::bitmap(data.bytes(), pixels)).ok()
+            }
             // It was decoded once already before it was stored.
             None => {
                 self.stored(asset).map_err(Refusal::internal)?.and_then(|bytes| Bitmap::decode(&bytes).ok())
@@ -156,7 +217,7 @@ impl Files for Resources {
             return Ok(Some(font));
         }
         let read = match &asset.data {
-            Some(data) => self.reader_process.font(data.bytes()).ok(),
+            Some(data) => self.helped(Task::Font, data.bytes()).and_then(helper::font).ok(),
             // It was read once already before it was stored.
             None => self.stored(asset).map_err(Refusal::internal)?.and_then(|bytes| Font::read(&bytes).ok()),
         };

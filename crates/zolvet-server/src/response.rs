@@ -1,19 +1,22 @@
 //! Response bodies with a quota and a deadline: a slow reader holds neither memory nor a connection for ever.
 
 use std::any::Any;
+use std::collections::BTreeMap;
+use std::net::IpAddr;
 use std::pin::Pin;
 use std::rc::Rc;
-use std::sync::Arc;
+use std::sync::{Mutex, PoisonError};
 use std::task::{Context, Poll};
 use std::time::Duration;
 
-use actix_web::HttpRequest;
-use actix_web::body::{BodySize, MessageBody};
-use actix_web::dev::Extensions;
+use actix_web::body::{BodySize, BoxBody, MessageBody};
+use actix_web::dev::{Extensions, ServiceResponse};
 use actix_web::rt::net::TcpStream;
 use actix_web::web::Bytes;
+use actix_web::{HttpRequest, ResponseError as _};
 use socket2::SockRef;
 
+use crate::access::address;
 use crate::client::Client;
 use crate::error::ApiError;
 use crate::memory_quota::{MemoryQuota, Reservation};
@@ -31,10 +34,52 @@ const STALL_TIMEOUT: Duration = Duration::from_secs(20);
 /// A connection's socket, to be shut from outside.
 struct Connection(Rc<socket2::Socket>);
 
-/// Watches a new connection.
+/// Connections of one address at the same time, a part of those of all.
+const MAX_PER_ADDRESS: usize = 1_000;
+
+/// Open connections by address.
+static OPEN: Mutex<BTreeMap<IpAddr, usize>> = Mutex::new(BTreeMap::new());
+
+/// A connection that counts for its address until this is dropped.
+struct Counted(IpAddr);
+
+impl Counted {
+    /// Nothing where the address has too many already.
+    fn of(address: IpAddr) -> Option<Self> {
+        let mut open = OPEN.lock().unwrap_or_else(PoisonError::into_inner);
+        let count = open.entry(address).or_default();
+        if *count >= MAX_PER_ADDRESS {
+            return None;
+        }
+        *count += 1;
+        Some(Self(address))
+    }
+}
+
+impl Drop for Counted {
+    fn drop(&mut self) {
+        let mut open = OPEN.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(count) = open.get_mut(&self.0) {
+            *count -= 1;
+            if *count == 0 {
+                open.remove(&self.0);
+            }
+        }
+    }
+}
+
+/// Watches a new connection; one too many of an address is shut.
 pub fn on_connect(connection: &dyn Any, data: &mut Extensions) {
     let Some(stream) = connection.downcast_ref::<TcpStream>() else { return };
     let socket = SockRef::from(stream);
+    match Counted::of(address(stream.peer_addr().ok().map(|peer| peer.ip()))) {
+        Some(counted) => drop(data.insert(counted)),
+        None => {
+            // It may be closed already.
+            let _ = socket.shutdown(std::net::Shutdown::Both);
+            return;
+        }
+    }
     // Where the system has no such option, the deadline of each answer still counts.
     let _ = socket.set_tcp_user_timeout(Some(STALL_TIMEOUT));
     if let Ok(socket) = socket.try_clone() {
@@ -42,26 +87,56 @@ pub fn on_connect(connection: &dyn Any, data: &mut Extensions) {
     }
 }
 
+/// Room for a large response, to be had before it is made.
+pub struct ResponseRoom(Reservation);
+
+impl ResponseRoom {
+    /// Room for so many bytes.
+    ///
+    /// # Errors
+    /// 503 when too many large answers are on their way already.
+    pub async fn reserve(length: usize, request: &HttpRequest) -> Result<Self, ApiError> {
+        let mut reservation = QUOTA.reserve_for(Client::of(request)?.owner());
+        for wait in ROOM_DELAYS {
+            if length <= LARGE || reservation.grow(length) {
+                return Ok(Self(reservation));
+            }
+            tokio::time::sleep(wait).await;
+        }
+        Err(ApiError::busy("Too many large answers are on their way; ask again in a second."))
+    }
+}
+
+/// How long it is waited for others to give way.
+const ROOM_DELAYS: [Duration; 4] = [
+    Duration::from_millis(20),
+    Duration::from_millis(40),
+    Duration::from_millis(80),
+    Duration::from_millis(160),
+];
+
 /// A response body, sent within a deadline.
 pub struct ResponseBody {
-    bytes: Arc<Vec<u8>>,
+    bytes: Bytes,
     at: usize,
-    _reservation: Reservation,
+    _room: ResponseRoom,
     _deadline: Option<Deadline>,
 }
 
 /// Bytes that are handed to the connection at a time.
 const PART: usize = 128 << 10;
 
-/// Shuts a connection when the time is up, unless this is dropped before.
+/// Shuts a connection when the time is up or others need the room, unless this is dropped before.
 struct Deadline(tokio::task::JoinHandle<()>);
 
 impl Deadline {
-    fn of(connection: &Connection, length: usize) -> Self {
+    fn of(connection: &Connection, length: usize, room: &ResponseRoom) -> Self {
         let socket = Rc::clone(&connection.0);
         let time = GRACE + Duration::from_secs((length / SLOWEST_BYTES_PER_SECOND) as u64);
+        let give_way = room.0.give_way();
         Self(actix_web::rt::spawn(async move {
-            tokio::time::sleep(time).await;
+            // Either ends it.
+            let _ = tokio::time::timeout(time, give_way.notified()).await;
             // It may be closed already.
             let _ = socket.shutdown(std::net::Shutdown::Both);
         }))
@@ -75,19 +150,31 @@ impl Drop for Deadline {
 }
 
 impl ResponseBody {
-    /// Bytes as an answer to a request.
-    ///
-    /// # Errors
-    /// 503 when too many large answers are on their way already.
-    pub fn new(bytes: Arc<Vec<u8>>, request: &HttpRequest) -> Result<Self, ApiError> {
-        let length = bytes.len();
-        let mut reservation = QUOTA.reserve_for(Client::of(request).name);
-        if length > LARGE && !reservation.grow(length) {
-            return Err(ApiError::busy("Too many large answers are on their way; ask again in a second."));
-        }
-        let deadline = request.conn_data::<Connection>().map(|connection| Deadline::of(connection, length));
-        Ok(Self { bytes, at: 0, _reservation: reservation, _deadline: deadline })
+    /// Bytes as an answer to a request, for which there is room.
+    pub fn new(bytes: impl Into<Bytes>, request: &HttpRequest, room: ResponseRoom) -> Self {
+        let bytes = bytes.into();
+        let connection = request.conn_data::<Connection>();
+        let deadline = connection.map(|connection| Deadline::of(connection, bytes.len(), &room));
+        Self { bytes, at: 0, _room: room, _deadline: deadline }
     }
+}
+
+/// Counts the body of a response that came as one piece, whoever made it. What is made in parts is counted where it is made.
+pub async fn counted(response: ServiceResponse<BoxBody>) -> ServiceResponse<BoxBody> {
+    let length = match response.response().body().size() {
+        BodySize::Sized(length) if length > LARGE as u64 => length as usize,
+        _ => return response,
+    };
+    let (request, response) = response.into_parts();
+    let (response, body) = response.into_parts();
+    let response = match body.try_into_bytes() {
+        Ok(bytes) => match ResponseRoom::reserve(length, &request).await {
+            Ok(room) => response.set_body(BoxBody::new(ResponseBody::new(bytes, &request, room))),
+            Err(error) => error.error_response(),
+        },
+        Err(body) => response.set_body(body),
+    };
+    ServiceResponse::new(request, response)
 }
 
 impl MessageBody for ResponseBody {
@@ -106,7 +193,7 @@ impl MessageBody for ResponseBody {
             return Poll::Ready(None);
         }
         let end = (this.at + PART).min(this.bytes.len());
-        let part = Bytes::copy_from_slice(&this.bytes[this.at..end]);
+        let part = this.bytes.slice(this.at..end);
         this.at = end;
         Poll::Ready(Some(Ok(part)))
     }

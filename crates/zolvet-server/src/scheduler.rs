@@ -1,13 +1,14 @@
 //! Runs computations within budgets, off the threads that answer requests.
 //!
-//! Every request first runs in the quick queue, with a budget of a few frames. When that budget does not suffice it runs
+//! Every question first runs in the quick queue, with a budget of a few frames. When that budget does not suffice it runs
 //! again in the long queue, whose threads have idle priority; so have those of a client that has used much lately while
-//! others are active. A client that hangs up, or sends a newer request of the same name, cancels the older one.
+//! others are active. What is saved has a queue of its own, and waits for no question. What helpers do waits in another. A client that hangs up, or sends a newer request of the same name, cancels the older one.
 
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
 use actix_web::http::StatusCode;
+use cpu_time::ThreadTime;
 use rayon::{ThreadPool, ThreadPoolBuilder};
 use serde::de::DeserializeOwned;
 use tokio::sync::Notify;
@@ -16,24 +17,30 @@ use zolvet_store::Store;
 
 use crate::client::Client;
 use crate::error::ApiError;
+use crate::helper::{Helpers, Task};
 use crate::queue::{FairQueue, Permit, QueueFull};
-use crate::reader_process::ReaderProcess;
 use crate::request::{BUSY_DELAY, JsonBody};
-use crate::resources::Resources;
+use crate::resources::{ClientResources, Resources};
 
-/// Slots of the quick queue; two, so that a client that fills one leaves another.
-const QUICK_SLOTS: usize = 2;
+/// Slots of the quick queue, of which one client has one while others are active: whoever fills that leaves the others.
+const QUICK_SLOTS: usize = 4;
 /// Slots of the long queue, of one thread each.
 const LONG_SLOTS: usize = 2;
 /// Steps and bytes of what is quick: a third of a second on two cores at worst, and a tenth of that for most pictures.
 const QUICK_STEPS: u64 = 600_000_000;
 const QUICK_BYTES: u64 = 96 << 20;
+/// Slots of the queue of what is saved, which is computed by threads of the same priority as those that answer.
+const SAVE_SLOTS: usize = 2;
+/// Helpers that work on requests at the same time.
+const HELPER_SLOTS: usize = 2;
 /// Steps of an audit, which may be of a large project.
 const AUDIT_STEPS: u64 = 300_000_000_000;
 /// Queues, their threads, and the jobs that run.
 pub struct Scheduler {
     quick: FairQueue,
     long: FairQueue,
+    saves: FairQueue,
+    helpers: FairQueue,
     quick_pools: SlotPools,
     long_pools: SlotPools,
     resources: Arc<Resources>,
@@ -83,26 +90,29 @@ impl Scheduler {
     ///
     /// # Errors
     /// When no threads can be had.
-    pub fn new(store: Store, reader_process: ReaderProcess) -> std::io::Result<Self> {
-        let pool = |threads: usize, idle: bool| -> std::io::Result<Arc<ThreadPool>> {
+    pub fn new(store: Store, helpers: Helpers) -> std::io::Result<Self> {
+        use Priority::{Idle, Normal};
+        let pool = |threads: usize, priority: Priority| -> std::io::Result<Arc<ThreadPool>> {
             let builder = ThreadPoolBuilder::new().num_threads(threads);
-            let builder = builder.start_handler(move |_| lower_priority(idle));
+            let builder = builder.start_handler(move |_| lower_priority(priority));
             builder.build().map(Arc::new).map_err(std::io::Error::other)
         };
-        let pools = |count: usize, threads: usize, idle: bool| -> std::io::Result<Vec<Arc<ThreadPool>>> {
-            (0..count).map(|_| pool(threads, idle)).collect()
+        let pools = |count, threads, priority| -> std::io::Result<Vec<Arc<ThreadPool>>> {
+            (0..count).map(|_| pool(threads, priority)).collect()
         };
         // A pool for each slot: in one pool for all, a later job would wait for those that have begun.
         let cores = std::thread::available_parallelism().map_or(2, usize::from);
         Ok(Self {
-            quick: FairQueue::new(QUICK_SLOTS, QUICK_SLOTS - 1),
-            long: FairQueue::new(LONG_SLOTS, LONG_SLOTS - 1),
+            quick: FairQueue::new(QUICK_SLOTS, 1),
+            long: FairQueue::new(LONG_SLOTS, 1),
             quick_pools: SlotPools {
-                normal: pools(QUICK_SLOTS, cores, false)?,
-                idle: pools(QUICK_SLOTS, 1, true)?,
+                normal: pools(QUICK_SLOTS, cores, Normal)?,
+                idle: pools(QUICK_SLOTS, 1, Idle)?,
             },
-            long_pools: SlotPools { normal: pools(LONG_SLOTS, 1, true)?, idle: Vec::new() },
-            resources: Arc::new(Resources::new(store, reader_process)),
+            saves: FairQueue::new(SAVE_SLOTS, 1),
+            helpers: FairQueue::new(HELPER_SLOTS, 1),
+            long_pools: SlotPools { normal: pools(LONG_SLOTS, 1, Idle)?, idle: Vec::new() },
+            resources: Arc::new(Resources::new(store, helpers)),
             running_jobs: Arc::default(),
         })
     }
@@ -116,7 +126,7 @@ impl Scheduler {
         &self,
         client: Client,
         body: JsonBody<Q>,
-        answer: impl Fn(&Resources, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
+        answer: impl Fn(&ClientResources<'_>, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<A, ApiError>
     where
         Q: DeserializeOwned + Send + Sync + 'static,
@@ -132,15 +142,17 @@ impl Scheduler {
     pub async fn run<A: Send + 'static>(
         &self,
         client: Client,
-        answer: impl Fn(&Resources) -> Result<A, ApiError> + Send + Sync + 'static,
+        answer: impl Fn(&ClientResources<'_>) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<A, ApiError> {
         let answer = Arc::new(answer);
         let quick = Budget::of(QUICK_STEPS, QUICK_BYTES);
-        let first =
-            self.run_in(client.clone(), quick, &self.quick, &self.quick_pools, Arc::clone(&answer)).await;
+        let first = self
+            .run_in(client.clone(), quick, &self.quick, Some(&self.quick_pools), Arc::clone(&answer))
+            .await;
         match first {
             Err(JobError::Stopped(Stopped::TooMuch { .. } | Stopped::TooLarge { .. })) => {
-                let long = self.run_in(client, Budget::default(), &self.long, &self.long_pools, answer).await;
+                let long =
+                    self.run_in(client, Budget::default(), &self.long, Some(&self.long_pools), answer).await;
                 long.map_err(JobError::into)
             }
             outcome => outcome.map_err(JobError::into),
@@ -154,11 +166,40 @@ impl Scheduler {
     pub async fn run_long<A: Send + 'static>(
         &self,
         client: Client,
-        answer: impl Fn(&Resources) -> Result<A, ApiError> + Send + Sync + 'static,
+        answer: impl Fn(&ClientResources<'_>) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<A, ApiError> {
         let budget = Budget::of_steps(AUDIT_STEPS);
-        let outcome = self.run_in(client, budget, &self.long, &self.long_pools, Arc::new(answer)).await;
+        let outcome = self.run_in(client, budget, &self.long, Some(&self.long_pools), Arc::new(answer)).await;
         outcome.map_err(JobError::into)
+    }
+
+    /// Computes what belongs to saving: documents are checked and packed.
+    ///
+    /// # Errors
+    /// As [`Self::run_request`].
+    pub async fn run_save<A: Send + 'static>(
+        &self,
+        client: Client,
+        answer: impl Fn(&ClientResources<'_>) -> Result<A, ApiError> + Send + Sync + 'static,
+    ) -> Result<A, ApiError> {
+        // A newer save is no reason to give up an older one.
+        let client = Client { question: None, ..client };
+        let budget = Budget::default();
+        let outcome = self.run_in(client, budget, &self.saves, None, Arc::new(answer)).await;
+        outcome.map_err(JobError::into)
+    }
+
+    /// Has a helper do a task.
+    ///
+    /// # Errors
+    /// As [`Self::run_request`]; what the helper refuses it with.
+    pub async fn run_helper(&self, client: Client, task: Task, input: &[u8]) -> Result<Vec<u8>, ApiError> {
+        let job = self.job(client, Budget::default());
+        let _permit = self.permit(&job, &self.helpers).await?;
+        tokio::select! {
+            answer = self.resources.helpers.run(task, input) => Ok(answer?),
+            () = job.cancelled.notified() => Err(JobError::Stopped(Stopped::Cancelled).into()),
+        }
     }
 
     /// Cancels every job: the service stops.
@@ -183,32 +224,43 @@ impl Scheduler {
         Job { running_jobs: Arc::clone(&self.running_jobs), client, number, budget, cancelled }
     }
 
+    /// Waits for a place in a queue.
+    async fn permit(&self, job: &Job, queue: &FairQueue) -> Result<Permit, JobError> {
+        tokio::select! {
+            permit = queue.permit(&job.client) => match permit {
+                Ok(permit) => Ok(permit),
+                Err(QueueFull) => {
+                    tokio::time::sleep(BUSY_DELAY).await;
+                    let detail = "Too much is being computed; nothing is lost, ask again in a second.";
+                    Err(JobError::Answer(ApiError::busy(detail)))
+                }
+            },
+            () = job.cancelled.notified() => Err(JobError::Stopped(Stopped::Cancelled)),
+        }
+    }
+
     async fn run_in<A: Send + 'static>(
         &self,
         client: Client,
         budget: Budget,
         queue: &FairQueue,
-        pools: &SlotPools,
-        answer: Arc<impl Fn(&Resources) -> Result<A, ApiError> + Send + Sync + 'static>,
+        pools: Option<&SlotPools>,
+        answer: Arc<impl Fn(&ClientResources<'_>) -> Result<A, ApiError> + Send + Sync + 'static>,
     ) -> Result<A, JobError> {
         let job = self.job(client, budget.clone());
-        let permit: Permit = tokio::select! {
-            permit = queue.permit(&job.client) => match permit {
-                Ok(permit) => permit,
-                Err(QueueFull) => {
-                    tokio::time::sleep(BUSY_DELAY).await;
-                    let detail = "Too much is being computed; nothing is lost, ask again in a second.";
-                    return Err(JobError::Answer(ApiError::busy(detail)));
-                }
-            },
-            () = job.cancelled.notified() => return Err(JobError::Stopped(Stopped::Cancelled)),
-        };
-        let Some(pool) = pools.of(&permit) else {
-            return Err(JobError::Answer(ApiError::internal("a queue has more slots than threads")));
-        };
-        let resources = Arc::clone(&self.resources);
+        let mut permit = self.permit(&job, queue).await?;
+        let pool = pools.and_then(|pools| pools.of(&permit));
+        let (resources, owner) = (Arc::clone(&self.resources), job.client.owner().to_owned());
         let done = tokio::task::spawn_blocking(move || {
-            let outcome = pool.install(|| budget.run(|| answer(&resources)));
+            let work = || {
+                let begun = ThreadTime::try_now();
+                let outcome = budget.run(|| answer(&resources.of(&owner)));
+                (outcome, begun.and_then(|begun| begun.try_elapsed()))
+            };
+            // What is saved is computed at once, by this thread alone.
+            let (outcome, used) = pool.map_or_else(work, |pool| pool.install(work));
+            // Where the system does not tell, nobody is greedy.
+            permit.used = used.unwrap_or_default();
             // The slot is free only when the work has really ended.
             drop(permit);
             outcome
@@ -237,19 +289,30 @@ impl SlotPools {
     }
 }
 
-/// Lets threads that answer go before this one, or, where it is to run when idle, all others. Where that is not to be had,
-/// it is a thread like others.
-fn lower_priority(idle: bool) {
+/// How threads and processes go before one another, where threads that answer go first.
+#[derive(Debug, Clone, Copy)]
+pub enum Priority {
+    /// Pictures that somebody waits for.
+    Normal,
+    /// What helpers do.
+    Background,
+    /// When nothing else is to be done.
+    Idle,
+}
+
+/// Lets others go before this thread. Where that is not to be had, it is a thread like others.
+pub fn lower_priority(priority: Priority) {
     use thread_priority::{
         NormalThreadSchedulePolicy, ThreadPriority, ThreadPriorityValue, ThreadSchedulePolicy,
         set_thread_priority_and_policy, thread_native_id,
     };
-    let (policy, priority) = if idle {
-        (NormalThreadSchedulePolicy::Idle, ThreadPriority::Min)
-    } else {
-        // A niceness of 4.
-        let value = ThreadPriorityValue::try_from(40).unwrap_or_default();
-        (NormalThreadSchedulePolicy::Other, ThreadPriority::Crossplatform(value))
+    // Values of 0 to 100 stand for a niceness of 20 to -20: of 8 for pictures, of 16 for helpers.
+    let nice =
+        |value: u8| ThreadPriority::Crossplatform(ThreadPriorityValue::try_from(value).unwrap_or_default());
+    let (policy, priority) = match priority {
+        Priority::Normal => (NormalThreadSchedulePolicy::Other, nice(30)),
+        Priority::Background => (NormalThreadSchedulePolicy::Other, nice(10)),
+        Priority::Idle => (NormalThreadSchedulePolicy::Idle, ThreadPriority::Min),
     };
     let policy = ThreadSchedulePolicy::Normal(policy);
     if let Err(error) = set_thread_priority_and_policy(thread_native_id(), priority, policy) {

@@ -22,13 +22,14 @@ impl Store {
         Sha256::digest(bytes).iter().map(|byte| format!("{byte:02x}")).collect()
     }
 
-    /// Keeps a file; the same bytes are kept once. Gives its id.
+    /// Keeps a file, one after another; the same bytes are kept once. Gives its id.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn keep_asset(&self, media_type: &str, bytes: &[u8]) -> Result<String, StoreError> {
         let id = Self::asset_id(bytes);
         let now = now();
+        let _turn = self.large.acquire().await.map_err(std::io::Error::other)?;
         self.write(async |connection| {
             sqlx::query!("INSERT OR IGNORE INTO assets VALUES (?, ?, ?, ?)", id, media_type, bytes, now)
                 .execute(connection)
@@ -37,6 +38,17 @@ impl Store {
         })
         .await?;
         Ok(id)
+    }
+
+    /// How many bytes a file has.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] when there is no such file.
+    pub async fn asset_length(&self, id: &str) -> Result<usize, StoreError> {
+        let query =
+            sqlx::query_scalar!("SELECT length(bytes) AS \"length!: i64\" FROM assets WHERE id = ?", id);
+        let length = query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("asset"))?;
+        Ok(usize::try_from(length).unwrap_or(usize::MAX))
     }
 
     /// A file by its id.

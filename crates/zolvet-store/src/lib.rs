@@ -4,18 +4,21 @@
 //! save is a revision; nothing is ever overwritten, and revisions are thinned with age.
 
 mod assets;
+mod backup;
 mod owner;
 mod packing;
 mod projects;
 mod revisions;
 mod shares;
 mod tidying;
+mod verify;
 
 use std::fs::{OpenOptions, Permissions};
 use std::io::ErrorKind;
 use std::os::unix::fs::{OpenOptionsExt, PermissionsExt};
-use std::path::Path;
-use std::time::Duration;
+use std::path::{Path, PathBuf};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, Instant};
 
 use sqlx::migrate::Migrator;
 use sqlx::sqlite::{
@@ -24,15 +27,27 @@ use sqlx::sqlite::{
 use sqlx::{Connection, SqlitePool};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
+use tokio::sync::Semaphore;
 
 pub use assets::StoredAsset;
+pub use backup::backup;
 pub use shares::Share;
 pub use tidying::Tidied;
+pub use verify::{Verified, verify};
 
-/// The database.
+/// The database. Clones share it.
 #[derive(Clone)]
 pub struct Store {
+    /// Connections that read.
     pool: SqlitePool,
+    /// The one connection that writes: SQLite has one writer at a time, and who waits for it here has a turn.
+    writer: SqlitePool,
+    /// Large files are written one at a time, so that what is saved meanwhile waits for one of them at most.
+    large: Arc<Semaphore>,
+    /// When something was written that may not be in the database file itself yet.
+    written: Arc<Mutex<Option<Instant>>>,
+    /// The journal that is written ahead, beside the database file.
+    journal: Arc<PathBuf>,
 }
 
 /// What the store can fail with.
@@ -148,6 +163,15 @@ pub struct Revision {
     pub created_at: String,
 }
 
+/// Connections that read at the same time.
+const READERS: u32 = 4;
+/// How long nothing is written until everything is put into the database file itself.
+const REST: Duration = Duration::from_secs(1);
+/// Bytes of the journal from which on whoever writes waits until it is emptied.
+const MAX_JOURNAL_BYTES: u64 = 64 << 20;
+/// Bytes that a packed document takes, if it is large for an ordinary one.
+const ORDINARY_BYTES: usize = 64 << 10;
+
 impl Store {
     /// Opens a database, making it or bringing it up to date where needed. Its file can be read by its owner only.
     ///
@@ -161,17 +185,21 @@ impl Store {
             .journal_mode(SqliteJournalMode::Wal)
             .synchronous(SqliteSynchronous::Full)
             .foreign_keys(true)
+            // Whoever saves does not wait for what was saved before to be put into the file: see `checkpoint_now_and_then`.
+            .pragma("wal_autocheckpoint", "0")
             .busy_timeout(Duration::from_secs(5));
-        let pool = SqlitePoolOptions::new()
-            .max_connections(4)
-            .acquire_timeout(Duration::from_secs(10))
-            .connect_with(options)
-            .await?;
-        let store = Self { pool };
+        let pool = |connections: u32| {
+            let pool = SqlitePoolOptions::new().max_connections(connections);
+            pool.acquire_timeout(Duration::from_secs(10)).connect_with(options.clone())
+        };
+        let (writer, readers) = (pool(1).await?, pool(READERS).await?);
+        let (large, written) = (Arc::new(Semaphore::new(1)), Arc::default());
+        let journal = Arc::new(PathBuf::from(format!("{}-wal", path.display())));
+        let store = Self { pool: readers, writer, large, written, journal };
         store.check().await?;
         let migrator = sqlx::migrate!();
         let moved = store.copy_before(path, &migrator).await?;
-        migrator.run(&store.pool).await.map_err(|error| match error {
+        migrator.run(&store.writer).await.map_err(|error| match error {
             sqlx::migrate::MigrateError::VersionMissing(_)
             | sqlx::migrate::MigrateError::VersionTooNew(..) => StoreError::Newer,
             sqlx::migrate::MigrateError::Execute(error) => error.into(),
@@ -180,8 +208,10 @@ impl Store {
         store.write(projects::move_over).await?;
         if moved {
             // What was moved left its room in the file; the copy has everything, should this be interrupted.
-            sqlx::query("VACUUM").execute(&store.pool).await?;
+            sqlx::query("VACUUM").execute(&store.writer).await?;
         }
+        // A copy of the file alone has everything from the beginning.
+        store.checkpoint().await?;
         Ok(store)
     }
 
@@ -205,7 +235,7 @@ impl Store {
             let _ = std::fs::remove_file(&part);
             keep_to_owner(&part)?;
             let into = sqlx::query("VACUUM INTO ?").bind(part.to_string_lossy().into_owned());
-            into.execute(&self.pool).await?;
+            into.execute(&self.writer).await?;
             std::fs::rename(&part, &copy)?;
         }
         Ok(true)
@@ -220,16 +250,47 @@ impl Store {
     /// Puts everything into the database file itself, so that a copy of it alone is whole, and closes it.
     pub async fn close(&self) {
         // What cannot be put there now is put there when the database is opened next.
-        let _ = sqlx::query("PRAGMA wal_checkpoint(TRUNCATE)").execute(&self.pool).await;
+        let _ = self.checkpoint().await;
         self.pool.close().await;
+        self.writer.close().await;
     }
 
-    /// Whether something can be saved now.
+    /// Puts everything into the database file itself; false where somebody reads what lies beside it.
+    async fn checkpoint(&self) -> Result<bool, StoreError> {
+        let mut connection = self.writer.acquire().await?;
+        let (busy, _, _): (i64, i64, i64) =
+            sqlx::query_as("PRAGMA wal_checkpoint(TRUNCATE)").fetch_one(&mut *connection).await?;
+        Ok(busy == 0)
+    }
+
+    /// Puts what was written into the database file itself, without keeping anybody from writing; and all of it once nothing was
+    /// written for a second, so that a copy of the file alone is whole. To be called again and again.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn checkpoint_now_and_then(&self) -> Result<(), StoreError> {
+        let Some(last) = self.written() else { return Ok(()) };
+        let beside = std::fs::metadata(&*self.journal).map_or(0, |found| found.len());
+        if last.elapsed() < REST && beside < MAX_JOURNAL_BYTES {
+            sqlx::query("PRAGMA wal_checkpoint(PASSIVE)").execute(&self.pool).await?;
+            return Ok(());
+        }
+        if self.checkpoint().await? && self.written() == Some(last) {
+            *self.written.lock().unwrap_or_else(PoisonError::into_inner) = None;
+        }
+        Ok(())
+    }
+
+    fn written(&self) -> Option<Instant> {
+        *self.written.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Whether a document of ordinary size can be saved now.
     ///
     /// # Errors
     /// Why not.
     pub async fn can_write(&self) -> Result<(), StoreError> {
-        let now = now();
+        let now = now() + &" ".repeat(ORDINARY_BYTES);
         self.write(async |connection| {
             sqlx::query!(
                 "INSERT INTO probe VALUES (1, ?) ON CONFLICT (id) DO UPDATE SET at = excluded.at",
@@ -242,6 +303,29 @@ impl Store {
         .await
     }
 
+    /// Computes something that takes a moment where it keeps nobody waiting.
+    async fn compute<T: Send + 'static>(
+        work: impl FnOnce() -> Result<T, std::io::Error> + Send + 'static,
+    ) -> Result<T, StoreError> {
+        let done = tokio::task::spawn_blocking(work).await;
+        Ok(done.map_err(std::io::Error::other)??)
+    }
+
+    /// Writes by a query that begins and commits its own transaction; gives the rows that come back.
+    async fn write_at_once(
+        &self,
+        query: sqlx::query::Query<'_, sqlx::Sqlite, sqlx::sqlite::SqliteArguments>,
+    ) -> Result<Vec<sqlx::sqlite::SqliteRow>, StoreError> {
+        let mut connection = self.writer.acquire().await?;
+        let outcome = query.fetch_all(&mut *connection).await;
+        if outcome.is_err() {
+            // It may be within a transaction still.
+            connection.close_on_drop();
+        }
+        *self.written.lock().unwrap_or_else(PoisonError::into_inner) = Some(Instant::now());
+        Ok(outcome?)
+    }
+
     /// Writes in one transaction, all or nothing.
     ///
     /// A connection on which something failed is thrown away: after a full disk, for instance, it may be left within a
@@ -250,7 +334,7 @@ impl Store {
         &self,
         work: impl AsyncFnOnce(&mut SqliteConnection) -> Result<T, StoreError>,
     ) -> Result<T, StoreError> {
-        let mut connection = self.pool.acquire().await?;
+        let mut connection = self.writer.acquire().await?;
         let outcome = async {
             let mut transaction = connection.begin_with("BEGIN IMMEDIATE").await?;
             let made = work(&mut transaction).await?;
@@ -262,6 +346,7 @@ impl Store {
             Ok(_) | Err(StoreError::Missing(_) | StoreError::Stale(_)) => {}
             Err(_) => connection.close_on_drop(),
         }
+        *self.written.lock().unwrap_or_else(PoisonError::into_inner) = Some(Instant::now());
         outcome
     }
 }

@@ -1,6 +1,6 @@
 //! The revisions of projects.
 
-use super::packing::unpack;
+use super::projects::unpacked;
 use super::{Document, Page, Revision, Store, StoreError};
 
 impl Store {
@@ -43,7 +43,7 @@ impl Store {
             revision
         );
         let row = query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("revision"))?;
-        let text = unpack(&row.bytes, row.difference.as_deref())?;
+        let text = unpacked(row.bytes, row.difference).await?;
         Ok(Document { id: id.to_owned(), revision, text })
     }
 

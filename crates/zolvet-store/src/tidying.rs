@@ -4,8 +4,7 @@ use std::collections::BTreeSet;
 
 use time::{Duration, OffsetDateTime};
 
-use super::packing::unpack;
-use super::projects::purge;
+use super::projects::{purge, unpacked};
 use super::{Store, StoreError, text_of};
 
 /// All revisions are kept for so long.
@@ -98,7 +97,7 @@ impl Store {
                 revision
             );
             let Some(row) = query.fetch_optional(&self.pool).await? else { break };
-            let text = unpack(&row.bytes, row.difference.as_deref())?;
+            let text = unpacked(row.bytes, row.difference).await?;
             unused.retain(|id| !text.contains(id.as_str()));
             (project, revision) = (row.project_id, row.revision);
         }

@@ -65,7 +65,7 @@ impl Worker {
     }
 
     fn reply(&self, path: &str, question: &[u8]) -> Reply {
-        let desk = Desk { files: &self.files, held: &self.held, cache: &self.cache };
+        let desk = Desk { files: &self.files, held: &self.held, owner: "", cache: &self.cache };
         answer(path, question, &desk).unwrap_or_else(|| Err(Refusal::Unknown(path.to_owned())))
     }
 }

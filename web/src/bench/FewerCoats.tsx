@@ -36,7 +36,8 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
     () => (project && scene ? { project, scene, piece: piece.id } : null),
     [project, scene, piece.id],
   );
-  const ask = async (body: NonNullable<typeof asked>) => await askCore('/api/solve/reduce', body);
+  const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
+    await askCore('/api/solve/reduce', body, signal);
   const { answer: found, failure } = useTold(asked, ask, { pause: 0 });
   if (failure) return <p role="alert">{failure}</p>;
   if (!found) return <p role="status">{words.bench.findingFewerCoats}</p>;

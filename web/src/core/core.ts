@@ -107,7 +107,8 @@ export async function send(
     return await way.ask(path, question, how);
   } catch (error) {
     if (!(error instanceof Broken)) throw error;
-    dismiss();
+    // One that was made anew goes on with everything else.
+    if (!(way instanceof CoreWorker && way.answers)) dismiss();
     return service.ask(path, question, how);
   }
 }
@@ -180,7 +181,10 @@ const STAGE_CACHE = 160;
 const OTHER_CACHE = 40;
 
 async function employ(core: WebAssembly.Module) {
-  const both = { stage: new CoreWorker(core, STAGE_CACHE), others: new CoreWorker(core, OTHER_CACHE) };
+  const both = {
+    stage: new CoreWorker(core, STAGE_CACHE, true),
+    others: new CoreWorker(core, OTHER_CACHE, false),
+  };
   await Promise.all([both.stage.ready, both.others.ready]);
   workers = both;
   useCore.setState({ able: true });

@@ -27,6 +27,8 @@ export interface Painted {
 /** What the worker says to its page. */
 export type FromWorker =
   | { kind: 'ready' }
+  /** A question is being answered from now on; nothing else is heard until it is. */
+  | { kind: 'begun'; id: number }
   | { kind: 'answer'; id: number; status: number; bytes: ArrayBuffer }
   | { kind: 'painted'; id: number; painted: Painted }
   /** It cannot go on. */

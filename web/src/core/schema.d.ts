@@ -445,7 +445,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a finish was in earlier revisions, each look once, the latest first; the present one is left out. */
+        /**
+         * What a finish was in earlier revisions, each look once, the latest first; the present one is left out. At most 24 looks are
+         *     found, in at most 2,000 revisions.
+         */
         get: operations["earlier_finishes"];
         put?: never;
         post?: never;
@@ -1697,7 +1700,7 @@ export interface components {
         };
         /** @description A project that a session holds: opened with a document, afterwards said by what has changed. */
         HeldProject: {
-            /** @description A name that nobody else can guess, made by whoever asks. */
+            /** @description A name of up to 128 characters that nobody else can guess, made by whoever asks. */
             session: string;
             /**
              * Format: int64

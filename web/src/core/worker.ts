@@ -42,6 +42,8 @@ async function start(module: WebAssembly.Module, cache: number) {
   core = instance.exports as unknown as Core;
   core.zolvet_start(cache * 1024 * 1024);
   say({ kind: 'ready' });
+  // What was asked meanwhile.
+  void work();
 }
 
 function drop(id: number) {
@@ -65,6 +67,7 @@ async function work() {
 }
 
 async function answer(core: Core, { id, path, body, onto }: Asked) {
+  if (!onto) say({ kind: 'begun', id });
   const question = onto ? following(body, onto) : body;
   let status = asked(core, path, question);
   if (status === FILES) {

@@ -17,10 +17,18 @@ impl Project {
     /// # Errors
     /// The first place that is not there or takes no such value, or every reference that leads nowhere.
     pub fn edited(&self, patch: &[PatchOperation]) -> Result<Self, Vec<Problem>> {
+        check_size(patch).map_err(|problem| vec![problem])?;
         let edits =
             patch.iter().map(Edit::of).collect::<Result<Vec<_>, _>>().map_err(|problem| vec![problem])?;
         let mut project = self.clone();
+        let mut large = 0;
         for together in edits.chunk_by(|a, b| a.part() == b.part() && a.is_within() && b.is_within()) {
+            large += usize::from(together.iter().any(Edit::is_of_large_part));
+            if large > MAX_LARGE_PARTS {
+                let message =
+                    format!("expected changes of at most {MAX_LARGE_PARTS} whole scenes or projects in turn");
+                return Err(vec![Problem::new("/patch", message)]);
+            }
             project.edit(together).map_err(|problem| vec![problem])?;
         }
         let is_like = |edit: &Edit<'_>, first: &Edit<'_>| edit.is_number() && edit.part() == first.part();
@@ -53,6 +61,28 @@ impl Project {
 
     fn scene_mut(&mut self, at: &str, edit: &Edit<'_>) -> Result<&mut Scene, Problem> {
         index(at).and_then(|at| self.scenes.get_mut(at)).ok_or_else(|| edit.nowhere())
+    }
+}
+
+/// Operations of a patch.
+const MAX_OPERATIONS: usize = 4_000;
+/// Names and places in lists on the way to what is changed: a document has fewer levels.
+const MAX_PATH_LENGTH: usize = 64;
+/// Parts that are written and read as a whole for what is changed in them, each time that others are changed in between.
+const MAX_LARGE_PARTS: usize = 32;
+
+fn check_size(patch: &[PatchOperation]) -> Result<(), Problem> {
+    if patch.len() > MAX_OPERATIONS {
+        let message = format!("expected at most {MAX_OPERATIONS} changes at once, found {}", patch.len());
+        return Err(Problem::new("/patch", message));
+    }
+    let is_long = |operation: &PatchOperation| operation.path().count() > MAX_PATH_LENGTH;
+    match patch.iter().position(is_long) {
+        Some(at) => {
+            let message = format!("expected a path of at most {MAX_PATH_LENGTH} parts");
+            Err(Problem::new(format!("/patch/{at}/path"), message))
+        }
+        None => Ok(()),
     }
 }
 
@@ -98,6 +128,15 @@ impl<'a> Edit<'a> {
     /// Whether it puts a number in the place of something within a part.
     fn is_number(&self) -> bool {
         self.is_within() && matches!(self.change, Change::Replace(Value::Number(_)))
+    }
+
+    /// Whether a whole project, or all pieces of a scene, are written and read for it.
+    fn is_of_large_part(&self) -> bool {
+        self.depth == 0
+            || self.depth == 2
+                && self.is_within()
+                && self.path[0] == "scenes"
+                && self.path.get(2).is_some_and(|field| field == "pieces")
     }
 
     /// Whether it changes something of the part, and not the part as a whole.

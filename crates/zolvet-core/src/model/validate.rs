@@ -3,12 +3,13 @@
 use std::collections::HashSet;
 
 use super::{
-    Coat, CoatKind, ColourSource, Fill, Finish, FontUse, GradientDirection, Id, Offset, Piece, Problem,
-    Project, Shape, Stop, Wear,
+    Asset, Coat, CoatKind, ColourSource, Fill, Finish, FontUse, GradientDirection, Id, Offset, Piece,
+    Problem, Project, Shape, Stop, Wear,
 };
-use crate::font::NOT_IN_NAMES;
+use crate::font::{self, NOT_IN_NAMES};
 use crate::geometry::text::{family_names, has_family};
 use crate::limits;
+use crate::picture;
 use crate::syntax::pointer::child;
 
 /// Everything wrong with a project that no single value shows.
@@ -86,6 +87,7 @@ impl<'a> Check<'a> {
         }
         for (i, asset) in project.assets.iter().enumerate() {
             self.name(&format!("/assets/{i}"), &asset.name);
+            self.media_type(&format!("/assets/{i}/media_type"), asset);
             if let Some(font) = &asset.font {
                 self.font(&format!("/assets/{i}/font"), font);
             }
@@ -209,6 +211,23 @@ impl<'a> Check<'a> {
             }
             Shape::Box(_) | Shape::Ellipse(_) => {}
         }
+    }
+
+    /// A file is what its bytes say, of a kind that a project has a use for.
+    fn media_type(&mut self, at: &str, asset: &Asset) {
+        let known = picture::MEDIA_TYPES.iter().chain(&font::MEDIA_TYPES);
+        let found = asset
+            .data
+            .as_ref()
+            .and_then(|data| font::media_type(data.bytes()).or_else(|| picture::media_type(data.bytes())));
+        let message = match found {
+            Some(found) if found != asset.media_type => format!("expected {found}, which the file is"),
+            None if !known.clone().any(|known| *known == asset.media_type) => {
+                format!("expected one of {}", known.copied().collect::<Vec<_>>().join(", "))
+            }
+            _ => return,
+        };
+        self.problem(at, format!("{message}, found \"{}\"", asset.media_type.escape_debug()));
     }
 
     fn font(&mut self, at: &str, font: &FontUse) {

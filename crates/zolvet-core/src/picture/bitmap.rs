@@ -53,10 +53,14 @@ pub enum AssetError {
     TooLong(usize),
 }
 
-/// The media type of a picture by its first bytes; nothing for what is no picture.
+/// The media types of pictures that are read.
+pub const MEDIA_TYPES: [&str; 3] = ["image/png", "image/jpeg", "image/webp"];
+
+/// The media type of a picture by its first bytes, of [`MEDIA_TYPES`]; nothing for everything else.
 #[must_use]
 pub fn media_type(bytes: &[u8]) -> Option<&'static str> {
-    image::guess_format(bytes).ok().map(|format| format.to_mime_type())
+    let found = image::guess_format(bytes).ok()?.to_mime_type();
+    MEDIA_TYPES.contains(&found).then_some(found)
 }
 
 impl Bitmap {

@@ -3,5 +3,5 @@
 mod bitmap;
 mod rgba;
 
-pub use bitmap::{AssetError, Bitmap, media_type};
+pub use bitmap::{AssetError, Bitmap, MEDIA_TYPES, media_type};
 pub use rgba::{Picture, PngError, png_data_url};

@@ -43,6 +43,9 @@ pub fn refine(model: &Model<'_>, goal: &Goal<'_>, shadows: &mut Vec<Shadow>, ste
         if cost < EXACT || crate::budget::is_stopped() {
             break;
         }
+        if !crate::budget::spend(System::steps(model, shadows.len())) {
+            break;
+        }
         let system = System::of(model, goal, shadows, &coverages);
         let before = cost;
         for _ in 0..8 {
@@ -118,6 +121,12 @@ struct System {
 }
 
 impl System {
+    /// Steps that the equations of so many shadows take, of the budget of a request: four products for each.
+    fn steps(model: &Model<'_>, shadows: usize) -> u64 {
+        let size = model.freedom.parameters().len() * shadows;
+        (model.field.count() * model.channels().len() * size * size) as u64 / 4
+    }
+
     fn of(model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow], coverages: &[Coverage]) -> Self {
         let per_shadow = model.freedom.parameters().len();
         let size = per_shadow * shadows.len();

@@ -9,6 +9,7 @@ use super::error::seen_off;
 use super::forward::{Model, Veil};
 use super::least_squares::{Goal, refine};
 use super::shadow::Shadow;
+use crate::budget;
 use crate::parallel::parallel_map;
 
 /// A stack and how far it is off at worst, from 0 to 1.
@@ -22,6 +23,8 @@ pub struct Candidate {
 
 /// A difference that is not worth another search, nor another shadow.
 const FAINT: f64 = 0.25 / 255.0;
+/// Hundredths of the budget of a request that a search takes; two, of what lies outside and inside, leave half for the rest.
+const SHARE: u64 = 25;
 /// Steps that each beginning is tried for; fewer where they are slow.
 const TRIED: usize = 10;
 const TRIED_SLOWLY: usize = 5;
@@ -54,8 +57,15 @@ pub fn towards(
 ) -> Vec<Candidate> {
     let search = Search { model, target };
     let mut found: Vec<Candidate> = Vec::new();
+    // Fewer shadows come first, and are what is looked for: where the search takes long, larger numbers are left out.
+    let begun = budget::state();
+    let goes_on = || {
+        let may = begun.zip(budget::state());
+        !budget::is_stopped()
+            && may.is_none_or(|((most, before), (_, now))| now - before < most / 100 * SHARE)
+    };
     for count in 1..=most {
-        if crate::budget::is_stopped() {
+        if !goes_on() {
             break;
         }
         let mut starts = starts(count);
@@ -74,6 +84,9 @@ pub fn towards(
     for count in (1..found.len()).rev() {
         if found[count - 1].worst < FAINT {
             continue;
+        }
+        if !goes_on() {
+            break;
         }
         let larger = found[count].shadows.clone();
         let starts = (0..larger.len()).map(|at| with_one_less(&larger, at)).collect();

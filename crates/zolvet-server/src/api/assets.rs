@@ -1,25 +1,21 @@
 //! Uploaded files: pictures, icons and fonts.
 
-use std::sync::Arc;
-
-use actix_web::{HttpResponse, get, post, web};
+use actix_web::{HttpRequest, HttpResponse, web};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use zolvet_core::asset::media_type;
 use zolvet_core::font::{self, Font};
 use zolvet_core::geometry::text::has_family;
 use zolvet_core::limits;
 use zolvet_core::model::{Asset, FontUse, Id};
-use zolvet_core::picture::media_type;
+use zolvet_core::picture::Bitmap;
 use zolvet_store::Store;
 
 use super::RequestContext;
 use crate::error::{ApiError, ProblemDocument};
+use crate::helper::{self, Task};
 use crate::request::Upload;
-use crate::resources::Resources;
-
-pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(upload).service(read);
-}
+use crate::response::{ResponseBody, ResponseRoom};
 
 /// What an upload is called.
 #[derive(Deserialize)]
@@ -53,7 +49,8 @@ pub struct Outline {
 
 /// Takes a picture (PNG, JPEG, WebP) or a font (TrueType, OpenType, WOFF 2), which is kept, or an icon (SVG), which comes
 /// back as path data.
-#[utoipa::path(operation_id = "upload_asset",
+#[utoipa::path(post, path = "/api/assets",
+    operation_id = "upload_asset",
     params(("name" = Option<String>, Query, description = "What the file is called")),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses(
@@ -63,7 +60,6 @@ pub struct Outline {
         (status = 503, body = ProblemDocument)
     )
 )]
-#[post("/api/assets")]
 pub async fn upload(
     store: web::Data<Store>,
     context: RequestContext,
@@ -71,45 +67,32 @@ pub async fn upload(
     body: Upload,
 ) -> Result<HttpResponse, ApiError> {
     let RequestContext { scheduler, client, request } = context;
-    let file = Arc::new(body.0);
-    let bytes = file.bytes();
+    let bytes = body.0.bytes();
     let kind = request.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or_default();
     let looks_like_svg = kind.contains("svg") || bytes.trim_ascii_start().starts_with(b"<");
     let name = name.into_inner().name.unwrap_or_else(|| "Picture".to_owned());
     let name: String = name.chars().take(limits::NAME_CHARACTERS).collect();
-    let taken = Arc::clone(&file);
     if looks_like_svg {
-        let expected = |message| ApiError::invalid_at("", message);
-        let icon = scheduler
-            .run(client, move |resources| resources.reader_process.icon(taken.bytes()).map_err(expected))
-            .await?;
-        let [_, _, width, height] = icon.viewbox;
-        let icon = Some(Outline { d: icon.d, viewbox: icon.viewbox });
+        let read = scheduler.run_helper(client, Task::Icon, bytes).await?;
+        let (d, viewbox): (String, [f64; 4]) = serde_json::from_slice(&read).map_err(ApiError::internal)?;
+        let [_, _, width, height] = viewbox;
+        let icon = Some(Outline { d, viewbox });
         return Ok(HttpResponse::Created().json(Uploaded { asset: None, icon, width, height }));
     }
-    if let Some(media_type) = font::media_type(bytes) {
-        let font = scheduler.run(client, move |resources| read_font(resources, taken.bytes())).await?;
-        return keep_font(&store, font, (media_type, bytes, name)).await;
-    }
-    let (width, height) = scheduler
-        .run(client, move |resources| {
-            let bitmap = resources
-                .reader_process
-                .picture(taken.bytes())
-                .map_err(|message| ApiError::invalid_at("", message))?;
-            Ok((f64::from(bitmap.picture.width), f64::from(bitmap.picture.height)))
-        })
-        .await?;
     let unknown = || ApiError::invalid_at("", "expected a PNG, JPEG or WebP picture, an SVG icon or a font");
     let media_type = media_type(bytes).ok_or_else(unknown)?;
+    if font::media_type(bytes).is_some() {
+        let font = helper::font(scheduler.run_helper(client, Task::Font, bytes).await?)?;
+        return keep_font(&store, font, (media_type, bytes, name)).await;
+    }
+    // What is too large is told without a helper.
+    Bitmap::size_of(bytes).map_err(|error| ApiError::invalid_at("", error.to_string()))?;
+    let size = scheduler.run_helper(client, Task::PictureSize, bytes).await?;
+    let (width, height): (f64, f64) = serde_json::from_slice(&size).map_err(ApiError::internal)?;
     let id = store.keep_asset(media_type, bytes).await?;
     let id = Id::new(id).map_err(ApiError::internal)?;
     let asset = Some(Asset { id, name, media_type: media_type.to_owned(), font: None, data: None });
     Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, width, height }))
-}
-
-fn read_font(resources: &Resources, bytes: &[u8]) -> Result<Font, ApiError> {
-    resources.reader_process.font(bytes).map_err(|message| ApiError::invalid_at("", message))
 }
 
 /// Keeps a font, with what it says of itself.
@@ -128,16 +111,25 @@ async fn keep_font(
 }
 
 /// An uploaded file as it was sent.
-#[utoipa::path(operation_id = "read_asset",
+#[utoipa::path(get, path = "/api/assets/{id}",
+    operation_id = "read_asset",
     params(("id" = String, Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = ProblemDocument))
 )]
-#[get("/api/assets/{id}")]
-pub async fn read(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
+pub async fn read(
+    store: web::Data<Store>,
+    request: HttpRequest,
+    id: web::Path<String>,
+) -> Result<HttpResponse, ApiError> {
+    // There is room for it before it is read.
+    let room = ResponseRoom::reserve(store.asset_length(&id).await?, &request).await?;
     let asset = store.asset(&id).await?;
+    // What the bytes are, whatever was said of them once; nothing that a browser would run or draw as a page.
+    let media_type = media_type(&asset.bytes).unwrap_or("application/octet-stream");
     Ok(HttpResponse::Ok()
-        .content_type(asset.media_type)
+        .content_type(media_type)
         .insert_header(("Cache-Control", "private, max-age=31536000, immutable"))
-        .insert_header(("X-Content-Type-Options", "nosniff"))
-        .body(asset.bytes))
+        .insert_header(("Content-Security-Policy", "sandbox; default-src 'none'"))
+        .insert_header(("Content-Disposition", "attachment"))
+        .body(ResponseBody::new(asset.bytes, &request, room)))
 }

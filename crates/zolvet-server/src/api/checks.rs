@@ -2,7 +2,7 @@
 
 use std::convert::Infallible;
 
-use actix_web::{HttpResponse, post, web};
+use actix_web::{HttpResponse, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use tokio::sync::mpsc;
@@ -14,10 +14,6 @@ use zolvet_questions::{self as questions, FewerShadowsRequest, ProjectOrHeld, Se
 use super::RequestContext;
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
-
-pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(audit_project).service(find_fewer_shadows).service(sights);
-}
 
 /// What to audit.
 #[derive(Deserialize, ToSchema)]
@@ -44,11 +40,11 @@ pub struct AuditProgress {
 }
 
 /// Looks a project over. The answer is JSON, one [`AuditProgress`] a line; hanging up ends the work.
-#[utoipa::path(operation_id = "audit_project",
+#[utoipa::path(post, path = "/api/audit",
+    operation_id = "audit_project",
     request_body = AuditRequest,
     responses((status = 200, content_type = "application/x-ndjson", body = AuditProgress), (status = 422, body = ProblemDocument))
 )]
-#[post("/api/audit")]
 pub async fn audit_project(
     context: RequestContext,
     body: JsonBody<AuditRequest>,
@@ -92,24 +88,24 @@ pub async fn audit_project(
 }
 
 /// Finds the fix of a finding on too many shadow layers: fewer shadows that look the same.
-#[utoipa::path(operation_id = "fewer_shadows",
+#[utoipa::path(post, path = "/api/audit/fewer",
+    operation_id = "fewer_shadows",
     request_body = FewerShadowsRequest,
     responses((status = 200, body = Fix), (status = 422, body = ProblemDocument))
 )]
-#[post("/api/audit/fewer")]
 pub async fn find_fewer_shadows(
     context: RequestContext,
     body: JsonBody<FewerShadowsRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    context.json(body, questions::find_fewer_shadows).await
+    context.by_helper("/api/audit/fewer", body).await
 }
 
 /// How well each piece of a scene can be seen, on its finished picture.
-#[utoipa::path(operation_id = "scene_sights",
+#[utoipa::path(post, path = "/api/sights",
+    operation_id = "scene_sights",
     request_body = SightsRequest,
     responses((status = 200, body = [SeenPiece]), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/sights")]
 pub async fn sights(
     context: RequestContext,
     body: JsonBody<SightsRequest>,

@@ -2,13 +2,12 @@
 
 use std::io::Write as _;
 
-use actix_web::{HttpResponse, post, web};
+use actix_web::HttpResponse;
 use serde::Deserialize;
 use serde_json::Value;
 use utoipa::ToSchema;
 use zolvet_core::handoff::{SheetOptions, bundle};
 use zolvet_core::import::Incoming;
-use zolvet_core::incoming::{self, IncomingError, IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::measure::PieceFaithfulness;
 use zolvet_core::model::{Project, migrate};
 use zolvet_questions::{
@@ -16,26 +15,18 @@ use zolvet_questions::{
     FaithfulRequest,
 };
 
-use super::{RequestContext, project_in};
+use super::{RequestContext, project_in, respond};
 use crate::error::{ApiError, ProblemDocument};
+use crate::helper::Task;
 use crate::request::JsonBody;
-
-pub fn routes(config: &mut web::ServiceConfig) {
-    config
-        .service(export)
-        .service(export_bundle)
-        .service(import)
-        .service(faithful)
-        .service(faithful_project)
-        .service(drawn_alone);
-}
+use crate::tasks::ImportRequest;
 
 /// Writes a project, or one finish of it, in a format.
-#[utoipa::path(operation_id = "export_project",
+#[utoipa::path(post, path = "/api/export",
+    operation_id = "export_project",
     request_body = ExportRequest,
     responses((status = 200, body = Exported), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/export")]
 pub async fn export(
     context: RequestContext,
     body: JsonBody<ExportRequest>,
@@ -55,11 +46,11 @@ pub struct BundleRequest {
 }
 
 /// Everything a project leaves in, as one ZIP archive.
-#[utoipa::path(operation_id = "export_bundle",
+#[utoipa::path(post, path = "/api/bundle",
+    operation_id = "export_bundle",
     request_body = BundleRequest,
     responses((status = 200, content_type = "application/zip", body = Vec<u8>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/bundle")]
 pub async fn export_bundle(
     context: RequestContext,
     body: JsonBody<BundleRequest>,
@@ -75,50 +66,26 @@ pub async fn export_bundle(
         .await
 }
 
-/// What is to be read.
-#[derive(Deserialize, ToSchema)]
-pub struct ImportRequest {
-    /// The project it is to go into.
-    #[schema(value_type = Project)]
-    project: Value,
-    /// In which format they are.
-    format: IncomingFormat,
-    /// The files, which are read as one.
-    files: Vec<IncomingFile>,
-    /// What they do not say themselves.
-    #[serde(default)]
-    settings: IncomingSettings,
-}
-
 /// What files would bring into a project; nothing is changed.
-#[utoipa::path(operation_id = "read_import",
+#[utoipa::path(post, path = "/api/import",
+    operation_id = "read_import",
     request_body = ImportRequest,
     responses((status = 200, body = Incoming), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/import")]
 pub async fn import(
     context: RequestContext,
     body: JsonBody<ImportRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    context
-        .json_from(body, |_, body| {
-            let project = project_in(&body.project)?;
-            let incoming =
-                incoming::read(body.format, &body.files, &body.settings).map_err(|error| match error {
-                    IncomingError::At { place, message } => ApiError::invalid_at(&place, message),
-                    IncomingError::Document(problems) => ApiError::invalid(problems),
-                })?;
-            Ok(incoming.fitted_to(&project))
-        })
-        .await
+    let answer = context.scheduler.run_helper(context.client, Task::Import, body.bytes()).await?;
+    Ok(respond("application/json", answer))
 }
 
 /// Draws a piece as each target will really show it, and compares.
-#[utoipa::path(operation_id = "faithful",
+#[utoipa::path(post, path = "/api/faithful",
+    operation_id = "faithful",
     request_body = FaithfulRequest,
     responses((status = 200, body = FaithfulAnswer), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/faithful")]
 pub async fn faithful(
     context: RequestContext,
     body: JsonBody<FaithfulRequest>,
@@ -127,11 +94,11 @@ pub async fn faithful(
 }
 
 /// Writes a piece as an SVG file of its own.
-#[utoipa::path(operation_id = "drawing",
+#[utoipa::path(post, path = "/api/drawing",
+    operation_id = "drawing",
     request_body = FaithfulRequest,
     responses((status = 200, body = DrawingAnswer), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/drawing")]
 pub async fn drawn_alone(
     context: RequestContext,
     body: JsonBody<FaithfulRequest>,
@@ -140,11 +107,11 @@ pub async fn drawn_alone(
 }
 
 /// How close every piece of a project comes, in the target that holds it best.
-#[utoipa::path(operation_id = "faithful_project",
+#[utoipa::path(post, path = "/api/faithful/project",
+    operation_id = "faithful_project",
     request_body = ComparedRequest,
     responses((status = 200, body = [PieceFaithfulness]), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/faithful/project")]
 pub async fn faithful_project(
     context: RequestContext,
     body: JsonBody<ComparedRequest>,

@@ -12,12 +12,12 @@ mod revisions;
 mod session;
 mod shares;
 mod solve;
+mod table;
 
 use std::future::{Ready, ready};
-use std::sync::Arc;
 
 use actix_web::dev::Payload;
-use actix_web::{FromRequest, HttpRequest, HttpResponse, get, web};
+use actix_web::{FromRequest, HttpRequest, HttpResponse, web};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
@@ -29,37 +29,19 @@ use zolvet_store::{Document, Page};
 
 use crate::client::Client;
 use crate::error::ApiError;
+use crate::helper::Task;
 use crate::request::JsonBody;
-use crate::resources::Resources;
-use crate::response::ResponseBody;
+use crate::resources::ClientResources;
 use crate::scheduler::Scheduler;
 
 pub use handoff::zipped;
 pub use session::KeyAttempts;
-
-/// All routes.
-pub fn routes(config: &mut web::ServiceConfig) {
-    config
-        .service(crate::health::health)
-        .service(crate::health::ready)
-        .service(description)
-        .configure(session::routes)
-        .configure(projects::routes)
-        .configure(revisions::routes)
-        .configure(assets::routes)
-        .configure(pictures::routes)
-        .configure(offers::routes)
-        .configure(finishes::routes)
-        .configure(handoff::routes)
-        .configure(reports::routes)
-        .configure(checks::routes)
-        .configure(solve::routes)
-        .configure(shares::routes);
-}
+pub use table::{for_anyone, other_method, routes};
 
 /// What the whole interface is, in OpenAPI.
-#[utoipa::path(responses((status = 200, body = Object, content_type = "application/json")))]
-#[get("/api/openapi.json")]
+#[utoipa::path(get, path = "/api/openapi.json",
+    responses((status = 200, body = Object, content_type = "application/json"))
+)]
 async fn description() -> Result<HttpResponse, ApiError> {
     let json = openapi().map_err(ApiError::internal)?;
     Ok(HttpResponse::Ok().content_type("application/json").body(json))
@@ -77,7 +59,10 @@ impl FromRequest for RequestContext {
     type Future = Ready<Result<Self, ApiError>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let Ok(client) = Client::from_request(request, payload).into_inner();
+        let client = match Client::from_request(request, payload).into_inner() {
+            Ok(client) => client,
+            Err(error) => return ready(Err(error)),
+        };
         let scheduler = request.app_data::<web::Data<Scheduler>>().cloned();
         let scheduler = scheduler.ok_or_else(|| ApiError::internal("the service has no scheduler"));
         ready(scheduler.map(|scheduler| Self { scheduler, client, request: request.clone() }))
@@ -101,7 +86,7 @@ impl RequestContext {
     async fn json_from<Q, A: Serialize>(
         self,
         body: JsonBody<Q>,
-        answer: impl Fn(&Resources, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
+        answer: impl Fn(&ClientResources<'_>, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<HttpResponse, ApiError>
     where
         Q: DeserializeOwned + Send + Sync + 'static,
@@ -114,13 +99,31 @@ impl RequestContext {
         self,
         media_type: &'static str,
         body: JsonBody<Q>,
-        answer: impl Fn(&Resources, &Q) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
+        answer: impl Fn(&ClientResources<'_>, &Q) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
     ) -> Result<HttpResponse, ApiError>
     where
         Q: DeserializeOwned + Send + Sync + 'static,
     {
-        let bytes = self.scheduler.run_request(self.client, body, answer).await?;
-        respond(media_type, bytes, &self.request)
+        Ok(respond(media_type, self.scheduler.run_request(self.client, body, answer).await?))
+    }
+
+    /// Has a helper answer a question to the core that may take long. A helper holds no projects and has no store, so that it
+    /// is sent the whole document with its files.
+    async fn by_helper<Q: 'static>(
+        self,
+        path: &'static str,
+        body: JsonBody<Q>,
+    ) -> Result<HttpResponse, ApiError> {
+        let whole = move |resources: &ClientResources<'_>| {
+            let mut question: Value = body.value()?;
+            let project = resources.desk().project(&question["project"])?;
+            let document = serde_json::to_value(&*project).map_err(ApiError::internal)?;
+            question["project"] = resources.with_files(&project, document)?;
+            json(&question)
+        };
+        let question = self.scheduler.run(self.client.clone(), whole).await?;
+        let answer = self.scheduler.run_helper(self.client, Task::Question(path), &question).await?;
+        Ok(respond("application/json", answer))
     }
 
     /// Answers a request of a link: computed once for each revision, and cached.
@@ -129,7 +132,10 @@ impl RequestContext {
         what: impl Into<String>,
         media_type: &'static str,
         (scene, stored): (String, Document),
-        answer: impl Fn(&Resources, &str, &Document) -> Result<Vec<u8>, ApiError> + Send + Sync + 'static,
+        answer: impl Fn(&ClientResources<'_>, &str, &Document) -> Result<Vec<u8>, ApiError>
+        + Send
+        + Sync
+        + 'static,
     ) -> Result<HttpResponse, ApiError> {
         let what = what.into();
         let bytes = self
@@ -139,14 +145,14 @@ impl RequestContext {
                 if let Some(cached) = resources.shared.get(&key) {
                     return Ok(cached);
                 }
-                let made = Arc::new(answer(resources, &scene, &stored)?);
+                let made = web::Bytes::from(answer(resources, &scene, &stored)?);
                 if !zolvet_core::budget::is_stopped() {
-                    resources.shared.insert(key, Arc::clone(&made));
+                    resources.shared.insert(key, made.clone());
                 }
                 Ok(made)
             })
             .await?;
-        Ok(HttpResponse::Ok().content_type(media_type).body(ResponseBody::new(bytes, &self.request)?))
+        Ok(HttpResponse::Ok().content_type(media_type).body(bytes))
     }
 }
 
@@ -156,8 +162,8 @@ fn json(value: &impl Serialize) -> Result<Vec<u8>, ApiError> {
 }
 
 /// A response with these bytes.
-fn respond(media_type: &str, bytes: Vec<u8>, request: &HttpRequest) -> Result<HttpResponse, ApiError> {
-    Ok(HttpResponse::Ok().content_type(media_type).body(ResponseBody::new(Arc::new(bytes), request)?))
+fn respond(media_type: &str, bytes: Vec<u8>) -> HttpResponse {
+    HttpResponse::Ok().content_type(media_type).body(bytes)
 }
 
 /// How many entries a list has, of which an answer holds a part.
@@ -228,23 +234,6 @@ fn describe_problems(path: &str, operation: &mut Value) {
             response["content"] = json!({"application/problem+json": problem});
         }
     }
-}
-
-/// The methods of each path, as the description has them.
-pub fn methods() -> Vec<(String, Vec<&'static str>)> {
-    const METHODS: [(&str, &str); 4] =
-        [("get", "GET"), ("post", "POST"), ("put", "PUT"), ("delete", "DELETE")];
-    let whole = serde_json::to_value(Description::openapi()).unwrap_or_default();
-    let paths = whole.get("paths").and_then(Value::as_object).cloned().unwrap_or_default();
-    let methods = |operations: &Value| {
-        let there = METHODS.iter().filter(|(key, _)| operations.get(key).is_some()).map(|(_, name)| *name);
-        let mut names: Vec<_> = there.collect();
-        if names.contains(&"GET") {
-            names.push("HEAD");
-        }
-        names
-    };
-    paths.into_iter().map(|(path, operations)| (path, methods(&operations))).collect()
 }
 
 /// The whole interface, for OpenAPI.

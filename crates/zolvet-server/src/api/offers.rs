@@ -1,6 +1,6 @@
 //! What can be chosen by its picture on the piece: stacks to start from, blend modes; and curves of falloff.
 
-use actix_web::{HttpResponse, get, post, web};
+use actix_web::{HttpResponse, web};
 use zolvet_core::model::Project;
 use zolvet_core::report::{NamedFalloff, falloffs};
 use zolvet_questions::{self as questions, BlendPicture, CoatRequest, StarterPicture, StartersRequest};
@@ -10,16 +10,11 @@ use crate::DEMO;
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
-pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(offer_starters).service(offer_blends).service(offer_falloffs).service(offer_demo);
-}
-
 /// Whole stacks to start from, each on the piece.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/starters",
     request_body = StartersRequest,
     responses((status = 200, body = Vec<StarterPicture>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/starters")]
 pub async fn offer_starters(
     context: RequestContext,
     body: JsonBody<StartersRequest>,
@@ -28,11 +23,10 @@ pub async fn offer_starters(
 }
 
 /// The sixteen blend modes, a coat of the piece in each.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/blends",
     request_body = CoatRequest,
     responses((status = 200, body = Vec<BlendPicture>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/blends")]
 pub async fn offer_blends(
     context: RequestContext,
     body: JsonBody<CoatRequest>,
@@ -41,15 +35,17 @@ pub async fn offer_blends(
 }
 
 /// Curves of falloff to start from.
-#[utoipa::path(responses((status = 200, body = Vec<NamedFalloff>)))]
-#[get("/api/falloffs")]
+#[utoipa::path(get, path = "/api/falloffs",
+    responses((status = 200, body = Vec<NamedFalloff>))
+)]
 pub async fn offer_falloffs() -> web::Json<Vec<NamedFalloff>> {
     web::Json(falloffs())
 }
 
 /// The demo project's document, to make a project of.
-#[utoipa::path(responses((status = 200, body = Project)))]
-#[get("/api/demo")]
+#[utoipa::path(get, path = "/api/demo",
+    responses((status = 200, body = Project))
+)]
 pub async fn offer_demo() -> HttpResponse {
     HttpResponse::Ok().content_type("application/json").body(DEMO)
 }

@@ -1,9 +1,7 @@
 //! Pictures: the stage, and the small ones beside it.
 
-use std::sync::Arc;
-
+use actix_web::HttpResponse;
 use actix_web::http::header::ACCEPT;
-use actix_web::{HttpResponse, post, web};
 use zolvet_questions::{
     self as questions, PreviewRequest, StageRequest, Thumbnails, ThumbnailsRequest, preview as picture,
     to_png,
@@ -12,15 +10,10 @@ use zolvet_questions::{
 use super::{RequestContext, respond};
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
-use crate::resources::Resources;
-use crate::response::ResponseBody;
-
-pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(preview).service(stage).service(thumbnails);
-}
+use crate::resources::ClientResources;
 
 /// A scene as pixels: PNG when asked for `image/png`, else plain RGBA bytes with the size in `X-Width` and `X-Height`.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/preview",
     request_body = PreviewRequest,
     responses(
         (status = 200, content_type = "application/octet-stream", body = Vec<u8>),
@@ -28,7 +21,6 @@ pub fn routes(config: &mut web::ServiceConfig) {
         (status = 503, body = ProblemDocument)
     )
 )]
-#[post("/api/preview")]
 pub async fn preview(
     context: RequestContext,
     body: JsonBody<PreviewRequest>,
@@ -39,7 +31,7 @@ pub async fn preview(
         let png = scheduler
             .run_request(client, body, |resources, body| Ok(to_png(&picture(&resources.desk(), body)?)?))
             .await?;
-        return respond("image/png", png, &request);
+        return Ok(respond("image/png", png));
     }
     let picture =
         scheduler.run_request(client, body, |resources, body| Ok(picture(&resources.desk(), body)?)).await?;
@@ -49,12 +41,12 @@ pub async fn preview(
         .insert_header(("Content-Encoding", "identity"))
         .insert_header(("X-Width", width))
         .insert_header(("X-Height", height))
-        .body(ResponseBody::new(Arc::new(picture.rgba), &request)?))
+        .body(picture.rgba))
 }
 
 /// What changes on a picture: width, height and the number of regions; x, y, width and height of each; then the RGBA pixels of
 /// each. All numbers have 32 bits, the lowest byte first.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/stage",
     request_body = StageRequest,
     responses(
         (status = 200, content_type = "application/octet-stream", body = Vec<u8>),
@@ -63,24 +55,23 @@ pub async fn preview(
         (status = 503, body = ProblemDocument)
     )
 )]
-#[post("/api/stage")]
 pub async fn stage(context: RequestContext, body: JsonBody<StageRequest>) -> Result<HttpResponse, ApiError> {
-    let RequestContext { scheduler, client, request } = context;
-    let answer =
-        |resources: &Resources, body: &StageRequest| Ok(questions::stage(&resources.desk(), body)?.bytes());
+    let RequestContext { scheduler, client, .. } = context;
+    let answer = |resources: &ClientResources<'_>, body: &StageRequest| {
+        Ok(questions::stage(&resources.desk(), body)?.bytes())
+    };
     let bytes = scheduler.run_request(client, body, answer).await?;
     Ok(HttpResponse::Ok()
         .content_type("application/octet-stream")
         .insert_header(("Content-Encoding", "identity"))
-        .body(ResponseBody::new(Arc::new(bytes), &request)?))
+        .body(bytes))
 }
 
 /// The small pictures of a scene, all in one answer.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/thumbnails",
     request_body = ThumbnailsRequest,
     responses((status = 200, body = Thumbnails), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/thumbnails")]
 pub async fn thumbnails(
     context: RequestContext,
     body: JsonBody<ThumbnailsRequest>,

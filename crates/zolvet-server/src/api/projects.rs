@@ -1,11 +1,10 @@
 //! Projects: listed, made, read, saved, put into the trash and taken out of it.
 
 use std::borrow::Cow;
-use std::sync::Arc;
 
 use actix_web::http::StatusCode;
 use actix_web::http::header::{ETag, EntityTag, IF_MATCH, IfMatch};
-use actix_web::{HttpMessage as _, HttpRequest, HttpResponse, delete, get, post, put, web};
+use actix_web::{HttpMessage as _, HttpRequest, HttpResponse, web};
 use serde::Serialize;
 use serde_json::value::RawValue;
 use utoipa::ToSchema;
@@ -14,22 +13,12 @@ use zolvet_core::model::{Project, current_form};
 use zolvet_store::{Listed, Store};
 
 use super::{PageQuery, RequestContext, TOTAL, json};
+use crate::client::Client;
 use crate::error::{ApiError, ProblemDocument};
-use crate::extract;
+use crate::extract::{self, Carrying};
+use crate::helper::Task;
 use crate::request::Document;
-use crate::response::ResponseBody;
-
-pub fn routes(config: &mut web::ServiceConfig) {
-    config
-        .service(list)
-        .service(create)
-        .service(read)
-        .service(save)
-        .service(delete)
-        .service(trash)
-        .service(undelete)
-        .service(purge);
-}
+use crate::scheduler::Scheduler;
 
 /// A project in a list.
 #[derive(Serialize, ToSchema)]
@@ -72,8 +61,9 @@ pub struct Saved {
 }
 
 /// A part of all projects, last changed first. `X-Total` says how many there are.
-#[utoipa::path(operation_id = "list_projects", params(PageQuery), responses((status = 200, body = Vec<ListedProject>)))]
-#[get("/api/projects")]
+#[utoipa::path(get, path = "/api/projects",
+    operation_id = "list_projects", params(PageQuery), responses((status = 200, body = Vec<ListedProject>))
+)]
 pub async fn list(store: web::Data<Store>, page: web::Query<PageQuery>) -> Result<HttpResponse, ApiError> {
     Ok(listed(store.projects(page.page()?).await?))
 }
@@ -84,51 +74,68 @@ fn listed((projects, count): (Vec<Listed>, i64)) -> HttpResponse {
 }
 
 /// Makes a project from a document.
-#[utoipa::path(operation_id = "create_project", 
+#[utoipa::path(post, path = "/api/projects",
+    operation_id = "create_project", 
     request_body = Project,
     responses((status = 201, body = StoredProject), (status = 422, body = ProblemDocument))
 )]
-#[post("/api/projects")]
 pub async fn create(
     store: web::Data<Store>,
     context: RequestContext,
     body: Document,
 ) -> Result<HttpResponse, ApiError> {
-    let (name, extracted) = context
-        .scheduler
-        .run(context.client.clone(), move |resources| {
+    let RequestContext { scheduler, client, .. } = context;
+    let (name, carrying) = scheduler
+        .run_save(client.clone(), move |_| {
             let (project, text) = document(body.0.bytes())?;
             Assets::check(&project).map_err(ApiError::invalid)?;
-            Ok((project.name, extract::extract_assets(&text, &resources.reader_process)))
+            Ok((project.name, Carrying::of(&text).map_err(ApiError::internal)?))
         })
         .await?;
-    let stored = extract::keep(&store, &name, extracted).await?;
-    let (etag, body) = (etag(stored.revision), with_document(&stored)?);
-    let mut created = HttpResponse::Created();
-    let created = created.insert_header(etag).content_type("application/json");
-    Ok(created.body(ResponseBody::new(Arc::new(body), &context.request)?))
+    let carrying = readable(&scheduler, client, carrying).await?;
+    let stored = extract::keep(&store, &name, carrying).await?;
+    Ok(HttpResponse::Created()
+        .insert_header(etag(stored.revision))
+        .content_type("application/json")
+        .body(with_document(&stored)?))
+}
+
+/// Leaves in a document the files that no helper can read.
+async fn readable(
+    scheduler: &Scheduler,
+    client: Client,
+    mut carrying: Carrying,
+) -> Result<Carrying, ApiError> {
+    let mut taken = Vec::new();
+    for file in std::mem::take(&mut carrying.files) {
+        let task = if file.is_font() { Task::Font } else { Task::PictureSize };
+        match scheduler.run_helper(client.clone(), task, &file.bytes).await {
+            Ok(_) => taken.push(file),
+            Err(error) if error.is_unprocessable() => {}
+            Err(error) => return Err(error),
+        }
+    }
+    carrying.files = taken;
+    Ok(carrying)
 }
 
 /// A project; its revision is the `ETag`.
-#[utoipa::path(operation_id = "read_project", 
+#[utoipa::path(get, path = "/api/projects/{id}",
+    operation_id = "read_project", 
     params(("id" = String, Path)),
     responses((status = 200, body = StoredProject), (status = 404, body = ProblemDocument))
 )]
-#[get("/api/projects/{id}")]
-pub async fn read(
-    store: web::Data<Store>,
-    id: web::Path<String>,
-    request: HttpRequest,
-) -> Result<HttpResponse, ApiError> {
+pub async fn read(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
     let stored = store.read(&id).await?;
-    let (etag, body) = (etag(stored.revision), with_document(&stored)?);
-    let mut found = HttpResponse::Ok();
-    let found = found.insert_header(etag).content_type("application/json");
-    Ok(found.body(ResponseBody::new(Arc::new(body), &request)?))
+    Ok(HttpResponse::Ok()
+        .insert_header(etag(stored.revision))
+        .content_type("application/json")
+        .body(with_document(&stored)?))
 }
 
 /// Saves a project as its next revision. `If-Match` names the revision it is based on.
-#[utoipa::path(operation_id = "save_project", 
+#[utoipa::path(put, path = "/api/projects/{id}",
+    operation_id = "save_project", 
     params(("id" = String, Path), ("If-Match" = String, Header)),
     request_body = Project,
     responses(
@@ -139,7 +146,6 @@ pub async fn read(
         (status = 428, body = ProblemDocument)
     )
 )]
-#[put("/api/projects/{id}")]
 pub async fn save(
     store: web::Data<Store>,
     context: RequestContext,
@@ -147,18 +153,18 @@ pub async fn save(
     body: Document,
 ) -> Result<HttpResponse, ApiError> {
     let base = base_revision(&context.request)?;
-    let (name, text) = context.scheduler.run(context.client, move |_| checked(body.0.bytes())).await?;
+    let (name, text) = context.scheduler.run_save(context.client, move |_| checked(body.0.bytes())).await?;
     let revision = store.save(&id, base, &name, &text, "edited").await?;
     Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
 }
 
 /// Puts a project into the trash, where it stays for 30 days; with `If-Match`, only at that revision. Its links show
 /// nothing meanwhile.
-#[utoipa::path(operation_id = "delete_project",
+#[utoipa::path(delete, path = "/api/projects/{id}",
+    operation_id = "delete_project",
     params(("id" = String, Path), ("If-Match" = Option<String>, Header)),
     responses((status = 204), (status = 404, body = ProblemDocument), (status = 412, body = ProblemDocument))
 )]
-#[delete("/api/projects/{id}")]
 pub async fn delete(
     store: web::Data<Store>,
     id: web::Path<String>,
@@ -170,29 +176,30 @@ pub async fn delete(
 }
 
 /// A part of the projects in the trash, last deleted first. `X-Total` says how many there are.
-#[utoipa::path(operation_id = "list_trash", params(PageQuery), responses((status = 200, body = Vec<ListedProject>)))]
-#[get("/api/trash")]
+#[utoipa::path(get, path = "/api/trash",
+    operation_id = "list_trash", params(PageQuery), responses((status = 200, body = Vec<ListedProject>))
+)]
 pub async fn trash(store: web::Data<Store>, page: web::Query<PageQuery>) -> Result<HttpResponse, ApiError> {
     Ok(listed(store.trash(page.page()?).await?))
 }
 
 /// Takes a project out of the trash.
-#[utoipa::path(operation_id = "restore_project",
+#[utoipa::path(post, path = "/api/trash/{id}/restore",
+    operation_id = "restore_project",
     params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = ProblemDocument))
 )]
-#[post("/api/trash/{id}/restore")]
 pub async fn undelete(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
     store.undelete(&id).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
 /// Deletes a project in the trash for good, with its revisions and links.
-#[utoipa::path(operation_id = "purge_project",
+#[utoipa::path(delete, path = "/api/trash/{id}",
+    operation_id = "purge_project",
     params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = ProblemDocument))
 )]
-#[delete("/api/trash/{id}")]
 pub async fn purge(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
     store.purge(&id).await?;
     Ok(HttpResponse::NoContent().finish())

@@ -1,6 +1,6 @@
 //! Reports on a piece, and CSS read into coats.
 
-use actix_web::{HttpResponse, post, web};
+use actix_web::HttpResponse;
 use zolvet_core::arrange::Arranged;
 use zolvet_core::report::{CoatOutline, ColourForms, PieceBox, PlacedCode, Report};
 use zolvet_questions::{
@@ -12,24 +12,11 @@ use super::RequestContext;
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
-pub fn routes(config: &mut web::ServiceConfig) {
-    config
-        .service(resolve)
-        .service(split)
-        .service(outline)
-        .service(read_css)
-        .service(colours)
-        .service(placed_code)
-        .service(piece_boxes)
-        .service(arrange);
-}
-
 /// Everything about one piece: both forms of every offset, colours, code, differences, the edge profile.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/resolve",
     request_body = ResolveRequest,
     responses((status = 200, body = Report), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/resolve")]
 pub async fn resolve(
     context: RequestContext,
     body: JsonBody<ResolveRequest>,
@@ -38,11 +25,10 @@ pub async fn resolve(
 }
 
 /// Every piece of a scene as code, with its place, lowest first.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/scene-code",
     request_body = SceneCodeRequest,
     responses((status = 200, body = Vec<PlacedCode>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/scene-code")]
 pub async fn placed_code(
     context: RequestContext,
     body: JsonBody<SceneCodeRequest>,
@@ -51,11 +37,10 @@ pub async fn placed_code(
 }
 
 /// The boxes of all pieces of a scene.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/boxes",
     request_body = SceneRequest,
     responses((status = 200, body = Vec<PieceBox>), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/boxes")]
 pub async fn piece_boxes(
     context: RequestContext,
     body: JsonBody<SceneRequest>,
@@ -64,11 +49,10 @@ pub async fn piece_boxes(
 }
 
 /// Aligns, distributes or joins pieces, or takes a join apart: answers with the change of the scene.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/arrange",
     request_body = ArrangeRequest,
     responses((status = 200, body = Arranged), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/arrange")]
 pub async fn arrange(
     context: RequestContext,
     body: JsonBody<ArrangeRequest>,
@@ -77,41 +61,37 @@ pub async fn arrange(
 }
 
 /// Where one coat lies on the scene.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/outline",
     request_body = CoatRequest,
     responses((status = 200, body = CoatOutline), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/outline")]
 pub async fn outline(context: RequestContext, body: JsonBody<CoatRequest>) -> Result<HttpResponse, ApiError> {
     context.json(body, questions::outline).await
 }
 
 /// Takes a ramp apart into ordinary coats that draw the same.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/split",
     request_body = CoatRequest,
     responses((status = 200, body = SplitCoats), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument))
 )]
-#[post("/api/split")]
 pub async fn split(context: RequestContext, body: JsonBody<CoatRequest>) -> Result<HttpResponse, ApiError> {
     context.json(body, questions::split).await
 }
 
 /// Reads CSS into coats.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/css",
     request_body = CssRequest,
     responses((status = 200, body = CssCoats), (status = 422, body = ProblemDocument))
 )]
-#[post("/api/css")]
 pub async fn read_css(context: RequestContext, body: JsonBody<CssRequest>) -> Result<HttpResponse, ApiError> {
     context.json(body, questions::read_css).await
 }
 
 /// Colours in every form, and how far each is from the first.
-#[utoipa::path(
+#[utoipa::path(post, path = "/api/colours",
     request_body = ColoursRequest,
     responses((status = 200, body = Vec<ColourForms>), (status = 422, body = ProblemDocument))
 )]
-#[post("/api/colours")]
 pub async fn colours(
     context: RequestContext,
     body: JsonBody<ColoursRequest>,

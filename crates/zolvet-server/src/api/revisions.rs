@@ -1,21 +1,18 @@
 //! Revisions of projects: listed, read, named, restored; and what a finish was in them.
 
-use actix_web::{HttpRequest, HttpResponse, get, post, put, web};
+use actix_web::{HttpResponse, web};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use zolvet_core::limits;
 use zolvet_core::model::{Finish, current_form};
+use zolvet_core::{budget, limits};
 use zolvet_store::{Page, Store};
 
 use super::projects::{Saved, StoredProject, base_revision, checked, etag, with_document};
-use super::{PageQuery, RequestContext, TOTAL, respond};
+use super::{PageQuery, RequestContext, TOTAL, json, respond};
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
-
-pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(revisions).service(read_revision).service(name_revision).service(restore).service(earlier);
-}
+use crate::resources::Resources;
 
 /// A revision in a list.
 #[derive(Serialize, ToSchema)]
@@ -47,11 +44,11 @@ pub struct EarlierFinish {
 }
 
 /// A part of a project's revisions, newest first. `X-Total` says how many there are.
-#[utoipa::path(operation_id = "list_revisions",
+#[utoipa::path(get, path = "/api/projects/{id}/revisions",
+    operation_id = "list_revisions",
     params(("id" = String, Path), PageQuery),
     responses((status = 200, body = Vec<ListedRevision>), (status = 404, body = ProblemDocument))
 )]
-#[get("/api/projects/{id}/revisions")]
 pub async fn revisions(
     store: web::Data<Store>,
     id: web::Path<String>,
@@ -68,22 +65,22 @@ pub async fn revisions(
 }
 
 /// A project as it was at a revision.
-#[utoipa::path(operation_id = "read_revision", 
+#[utoipa::path(get, path = "/api/projects/{id}/revisions/{revision}",
+    operation_id = "read_revision", 
     params(("id" = String, Path), ("revision" = i64, Path)),
     responses((status = 200, body = StoredProject), (status = 404, body = ProblemDocument))
 )]
-#[get("/api/projects/{id}/revisions/{revision}")]
 pub async fn read_revision(
     store: web::Data<Store>,
     path: web::Path<(String, i64)>,
-    request: HttpRequest,
 ) -> Result<HttpResponse, ApiError> {
     let stored = store.read_revision(&path.0, path.1).await?;
-    respond("application/json", with_document(&stored)?, &request)
+    Ok(respond("application/json", with_document(&stored)?))
 }
 
 /// Brings a revision back, as the next one. `If-Match` names the revision that is current.
-#[utoipa::path(operation_id = "restore_revision", 
+#[utoipa::path(post, path = "/api/projects/{id}/revisions/{revision}/restore",
+    operation_id = "restore_revision", 
     params(("id" = String, Path), ("revision" = i64, Path), ("If-Match" = String, Header)),
     responses(
         (status = 200, body = Saved),
@@ -93,7 +90,6 @@ pub async fn read_revision(
         (status = 428, body = ProblemDocument)
     )
 )]
-#[post("/api/projects/{id}/revisions/{revision}/restore")]
 pub async fn restore(
     store: web::Data<Store>,
     context: RequestContext,
@@ -102,19 +98,20 @@ pub async fn restore(
     let (id, revision) = path.into_inner();
     let base = base_revision(&context.request)?;
     let old = store.read_revision(&id, revision).await?;
-    let (name, text) = context.scheduler.run(context.client, move |_| checked(old.text.as_bytes())).await?;
+    let (name, text) =
+        context.scheduler.run_save(context.client, move |_| checked(old.text.as_bytes())).await?;
     let note = format!("restored from revision {revision}");
     let revision = store.save(&id, base, &name, &text, &note).await?;
     Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
 }
 
 /// Names a revision, which keeps it for ever; or takes its name away.
-#[utoipa::path(operation_id = "name_revision",
+#[utoipa::path(put, path = "/api/projects/{id}/revisions/{revision}/name",
+    operation_id = "name_revision",
     params(("id" = String, Path), ("revision" = i64, Path)),
     request_body = RevisionName,
     responses((status = 204), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument))
 )]
-#[put("/api/projects/{id}/revisions/{revision}/name")]
 pub async fn name_revision(
     store: web::Data<Store>,
     context: RequestContext,
@@ -131,34 +128,52 @@ pub async fn name_revision(
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// How many looks of a finish are found at most.
-const LOOKS: usize = 24;
-/// How many revisions are looked through at most.
-const REVISIONS: u32 = 2000;
-
-/// What a finish was in earlier revisions, each look once, the latest first; the present one is left out.
-#[utoipa::path(operation_id = "earlier_finishes",
+/// What a finish was in earlier revisions, each look once, the latest first; the present one is left out. At most 24 looks are
+/// found, in at most 2,000 revisions.
+#[utoipa::path(get, path = "/api/projects/{id}/finishes/{finish}/earlier",
+    operation_id = "earlier_finishes",
     params(("id" = String, Path), ("finish" = String, Path)),
     responses((status = 200, body = Vec<EarlierFinish>), (status = 404, body = ProblemDocument))
 )]
-#[get("/api/projects/{id}/finishes/{finish}/earlier")]
 pub async fn earlier(
-    store: web::Data<Store>,
+    context: RequestContext,
     path: web::Path<(String, String)>,
 ) -> Result<HttpResponse, ApiError> {
     let (id, finish) = path.into_inner();
-    let mut seen: Vec<Value> =
-        store.read(&id).await.map(|now| found(&now.text, &finish))?.into_iter().collect();
-    let mut looks = Vec::new();
-    for from in (0..REVISIONS).step_by(Page::MOST as usize) {
-        let (listed, _) = store.revisions(&id, Page { from, most: Page::MOST }).await?;
-        let last = listed.len() < Page::MOST as usize;
+    // Reading many revisions is computing: it has its turn, ends when nobody waits for it, and is bounded by the bytes read.
+    let bytes = context
+        .scheduler
+        .run_long(context.client, move |resources| json(&earlier_looks(resources, &id, &finish)?))
+        .await?;
+    Ok(respond("application/json", bytes))
+}
+
+/// How many looks of a finish are found at most.
+const MAX_LOOKS: usize = 24;
+/// How many revisions are looked through at most.
+const MAX_REVISIONS: u32 = 2000;
+/// Bytes of documents that are read at most: about five seconds of one core.
+const MAX_BYTES: usize = 256 << 20;
+
+fn earlier_looks(resources: &Resources, id: &str, finish: &str) -> Result<Vec<EarlierFinish>, ApiError> {
+    let now = resources.read(id, None)?;
+    let mut seen: Vec<Value> = found(&now.text, finish).into_iter().collect();
+    let (mut looks, mut text, mut bytes) = (Vec::new(), now.text, 0);
+    for from in (0..MAX_REVISIONS).step_by(Page::MOST as usize) {
+        let listed = resources.revisions(id, Page { from, most: Page::MOST })?;
+        let is_last = listed.len() < Page::MOST as usize;
         for revision in listed {
-            if looks.len() >= LOOKS {
-                break;
+            // What was found so far answers, where looking further takes too long.
+            bytes += text.len();
+            if looks.len() >= MAX_LOOKS || bytes > MAX_BYTES || budget::is_stopped() {
+                return Ok(looks);
             }
-            let stored = store.read_revision(&id, revision.revision).await?;
-            let Some(was) = found(&stored.text, &finish).filter(|was| !seen.contains(was)) else { continue };
+            let stored = resources.read(id, Some(revision.revision))?;
+            if stored.text == text {
+                continue;
+            }
+            text = stored.text;
+            let Some(was) = found(&text, finish).filter(|was| !seen.contains(was)) else { continue };
             seen.push(was.clone());
             looks.push(EarlierFinish {
                 revision: revision.revision,
@@ -166,11 +181,11 @@ pub async fn earlier(
                 finish: was,
             });
         }
-        if last {
+        if is_last {
             break;
         }
     }
-    Ok(HttpResponse::Ok().json(looks))
+    Ok(looks)
 }
 
 /// A finish of a stored document.

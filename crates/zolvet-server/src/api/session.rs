@@ -1,22 +1,20 @@
 //! The owner's session, where others can reach the service.
 
+use std::collections::HashMap;
+use std::net::IpAddr;
 use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use actix_web::cookie::{Cookie, SameSite, time};
 use actix_web::http::StatusCode;
-use actix_web::{HttpRequest, HttpResponse, delete, post, web};
+use actix_web::{HttpRequest, HttpResponse, web};
 use serde::Deserialize;
 use utoipa::ToSchema;
 use zolvet_store::Store;
 
-use crate::access::{Access, SESSION};
+use crate::access::{Access, SESSION, address, sessions};
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
-
-pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(open_session).service(close_session);
-}
 
 /// The owner's key.
 #[derive(Deserialize, ToSchema)]
@@ -24,30 +22,41 @@ pub struct KeyRequest {
     key: String,
 }
 
-/// Keys that were tried and were wrong: the more of them, the longer until the next may be tried.
+/// Wrong keys that were tried lately, by address. They keep nobody out who has the right one: 160 bits are guessed by nobody,
+/// and all that is saved is the trouble of answering.
 #[derive(Default)]
-pub struct KeyAttempts(Mutex<(u32, Option<Instant>)>);
+pub struct KeyAttempts(Mutex<HashMap<IpAddr, Attempts>>);
 
-/// Wrong keys in a row after which the next has to wait.
+#[derive(Clone, Copy)]
+struct Attempts {
+    wrong: u32,
+    last: Instant,
+}
+
+/// Wrong keys from an address, each within [`FORGOTTEN_AFTER`] of the one before, after which it is told to wait.
 const FREE_ATTEMPTS: u32 = 5;
-/// The longest wait.
-const MAX_WAIT: Duration = Duration::from_secs(60);
+/// How long wrong keys count.
+const FORGOTTEN_AFTER: Duration = Duration::from_secs(60);
+/// Addresses that are remembered.
+const MAX_ADDRESSES: usize = 10_000;
 
 impl KeyAttempts {
-    fn may_try(&self) -> bool {
-        let attempts = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        attempts.1.is_none_or(|until| Instant::now() >= until)
-    }
-
-    fn record(&self, right: bool) {
+    /// Counts a wrong key; says whether it was one too many.
+    fn count_wrong(&self, address: IpAddr) -> bool {
         let mut attempts = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        if right {
-            *attempts = (0, None);
-            return;
+        if attempts.len() >= MAX_ADDRESSES {
+            attempts.retain(|_, one| one.last.elapsed() < FORGOTTEN_AFTER);
         }
-        attempts.0 += 1;
-        let wait = Duration::from_secs(1 << (attempts.0.saturating_sub(FREE_ATTEMPTS)).min(6)).min(MAX_WAIT);
-        attempts.1 = (attempts.0 >= FREE_ATTEMPTS).then(|| Instant::now() + wait);
+        if attempts.len() >= MAX_ADDRESSES && !attempts.contains_key(&address) {
+            return true;
+        }
+        let now = Instant::now();
+        let one = attempts.entry(address).or_insert(Attempts { wrong: 0, last: now });
+        if one.last.elapsed() >= FORGOTTEN_AFTER {
+            one.wrong = 0;
+        }
+        *one = Attempts { wrong: one.wrong.saturating_add(1), last: now };
+        one.wrong > FREE_ATTEMPTS
     }
 }
 
@@ -55,24 +64,23 @@ impl KeyAttempts {
 const COOKIE_DAYS: i64 = 30;
 
 /// Exchanges the owner's key for a session, which a cookie keeps.
-#[utoipa::path(operation_id = "open_session",
+#[utoipa::path(post, path = "/api/session",
+    operation_id = "open_session",
     request_body = KeyRequest,
     responses((status = 204), (status = 401, body = ProblemDocument), (status = 429, body = ProblemDocument))
 )]
-#[post("/api/session")]
 pub async fn open_session(
     store: web::Data<Store>,
     access: web::Data<Access>,
     attempts: web::Data<KeyAttempts>,
+    request: HttpRequest,
     body: JsonBody<KeyRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    if !attempts.may_try() {
-        let detail = "Too many wrong keys were tried; wait a minute.";
-        return Err(ApiError::new(StatusCode::TOO_MANY_REQUESTS, "slowly", "Not so fast", detail));
-    }
-    let opened = store.open_session(body.read()?.key.trim()).await?;
-    attempts.record(opened.is_some());
-    let Some(token) = opened else {
+    let Some(token) = store.open_session(body.read()?.key.trim()).await? else {
+        if attempts.count_wrong(address(request.peer_addr().map(|peer| peer.ip()))) {
+            let detail = "This is not the owner's key, and too many wrong ones were tried; wait a minute.";
+            return Err(ApiError::new(StatusCode::TOO_MANY_REQUESTS, "slowly", "Not so fast", detail));
+        }
         return Err(ApiError::new(
             StatusCode::UNAUTHORIZED,
             "wrong-key",
@@ -91,11 +99,12 @@ pub async fn open_session(
 }
 
 /// Ends the session.
-#[utoipa::path(operation_id = "close_session", responses((status = 204)))]
-#[delete("/api/session")]
+#[utoipa::path(delete, path = "/api/session",
+    operation_id = "close_session", responses((status = 204))
+)]
 pub async fn close_session(store: web::Data<Store>, request: HttpRequest) -> Result<HttpResponse, ApiError> {
-    if let Some(session) = request.cookie(SESSION) {
-        store.close_session(session.value()).await?;
+    for session in sessions(&request) {
+        store.close_session(&session).await?;
     }
     let mut gone = Cookie::build(SESSION, "").path("/").finish();
     gone.make_removal();
@@ -107,14 +116,13 @@ mod tests {
     use super::*;
 
     #[test]
-    fn wrong_keys_are_slowed() {
+    fn wrong_keys_are_counted_by_address() {
         let attempts = KeyAttempts::default();
+        let [one, other] = [[10, 0, 0, 1], [10, 0, 0, 2]].map(IpAddr::from);
         for _ in 0..FREE_ATTEMPTS {
-            assert!(attempts.may_try());
-            attempts.record(false);
+            assert!(!attempts.count_wrong(one));
         }
-        assert!(!attempts.may_try(), "the next has to wait");
-        attempts.record(true);
-        assert!(attempts.may_try(), "the right one ends the wait");
+        assert!(attempts.count_wrong(one), "one too many");
+        assert!(!attempts.count_wrong(other), "of somebody else it is the first");
     }
 }

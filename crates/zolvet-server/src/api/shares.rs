@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use actix_web::{HttpResponse, delete, get, post, web};
+use actix_web::{HttpResponse, web};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use zolvet_core::compose::{RenderOptions, Rounding, Viewport, picture};
@@ -16,11 +16,6 @@ use zolvet_store::{Share, Store};
 use super::{PageQuery, RequestContext, json};
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
-
-pub fn routes(config: &mut web::ServiceConfig) {
-    config.service(create).service(list).service(revoke).service(read).service(shared_picture);
-    config.service(shared_look);
-}
 
 /// Which scene a link is for.
 #[derive(Deserialize, ToSchema)]
@@ -56,12 +51,12 @@ impl From<Share> for Link {
 }
 
 /// Makes a link to a scene as it is now.
-#[utoipa::path(operation_id = "create_share", 
+#[utoipa::path(post, path = "/api/projects/{id}/shares",
+    operation_id = "create_share", 
     params(("id" = String, Path)),
     request_body = ShareRequest,
     responses((status = 201, body = Link), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument))
 )]
-#[post("/api/projects/{id}/shares")]
 pub async fn create(
     store: web::Data<Store>,
     context: RequestContext,
@@ -81,11 +76,11 @@ pub async fn create(
 }
 
 /// A project's links, newest first.
-#[utoipa::path(operation_id = "list_shares",
+#[utoipa::path(get, path = "/api/projects/{id}/shares",
+    operation_id = "list_shares",
     params(("id" = String, Path), PageQuery),
     responses((status = 200, body = Vec<Link>))
 )]
-#[get("/api/projects/{id}/shares")]
 pub async fn list(
     store: web::Data<Store>,
     id: web::Path<String>,
@@ -95,11 +90,11 @@ pub async fn list(
 }
 
 /// Ends a link for good.
-#[utoipa::path(operation_id = "revoke_share", 
+#[utoipa::path(delete, path = "/api/shares/{token}",
+    operation_id = "revoke_share", 
     params(("token" = String, Path)),
     responses((status = 204), (status = 404, body = ProblemDocument))
 )]
-#[delete("/api/shares/{token}")]
 pub async fn revoke(store: web::Data<Store>, token: web::Path<String>) -> Result<HttpResponse, ApiError> {
     store.revoke(&token).await?;
     Ok(HttpResponse::NoContent().finish())
@@ -143,11 +138,11 @@ pub struct SharedCoat {
 }
 
 /// What a link shows; 404 once it is revoked.
-#[utoipa::path(operation_id = "read_shared", 
+#[utoipa::path(get, path = "/api/shared/{token}",
+    operation_id = "read_shared", 
     params(("token" = String, Path)),
     responses((status = 200, body = Shared), (status = 404, body = ProblemDocument))
 )]
-#[get("/api/shared/{token}")]
 pub async fn read(
     store: web::Data<Store>,
     context: RequestContext,
@@ -213,11 +208,11 @@ pub struct LookQuery {
 const LOOK: (u32, u32) = (448, 288);
 
 /// One piece of what a link shows, alone on its ground, in one of its states.
-#[utoipa::path(operation_id = "shared_look",
+#[utoipa::path(get, path = "/api/shared/{token}/look.png",
+    operation_id = "shared_look",
     params(("token" = String, Path), LookQuery),
     responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument))
 )]
-#[get("/api/shared/{token}/look.png")]
 pub async fn shared_look(
     store: web::Data<Store>,
     context: RequestContext,
@@ -245,11 +240,11 @@ pub async fn shared_look(
 }
 
 /// The picture of what a link shows, at two device pixels for one px.
-#[utoipa::path(operation_id = "shared_picture",
+#[utoipa::path(get, path = "/api/shared/{token}/picture.png",
+    operation_id = "shared_picture",
     params(("token" = String, Path)),
     responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 404, body = ProblemDocument))
 )]
-#[get("/api/shared/{token}/picture.png")]
 pub async fn shared_picture(
     store: web::Data<Store>,
     context: RequestContext,

@@ -22,11 +22,15 @@ pub(super) struct Cascade<'s> {
 /// Where in its sheet a selector is: the rule, and which of its selectors.
 type Entry = (usize, usize);
 
-/// Selectors by what their last part asks for, so that few have to be tried on an element.
+/// Selectors by what their last part asks for, or else by a class or id of an element around, so that few have to be tried on
+/// an element.
 #[derive(Default)]
 struct Index {
     ids: HashMap<String, Vec<Entry>>,
     classes: HashMap<String, Vec<Entry>>,
+    /// By the class of an element that has to lie somewhere on the page.
+    around_classes: HashMap<String, Vec<Entry>>,
+    around_ids: HashMap<String, Vec<Entry>>,
     tags: HashMap<String, Vec<Entry>>,
     root: Vec<Entry>,
     others: Vec<Entry>,
@@ -151,9 +155,23 @@ impl Index {
         if let Some(id) = id {
             return self.ids.entry(id.clone()).or_default().push(entry);
         }
+        let class = parts.iter().find_map(|part| match part {
+            Component::Class(class) => Some(&class.0),
+            _ => None,
+        });
+        if let Some(class) = class {
+            return self.classes.entry(class.clone()).or_default().push(entry);
+        }
+        for part in selector.iter_raw_match_order() {
+            let list = match part {
+                Component::Class(class) => self.around_classes.entry(class.0.clone()).or_default(),
+                Component::ID(id) => self.around_ids.entry(id.0.clone()).or_default(),
+                _ => continue,
+            };
+            return list.push(entry);
+        }
         for part in &parts {
             let list = match part {
-                Component::Class(class) => self.classes.entry(class.0.clone()).or_default(),
                 Component::LocalName(local) => self.tags.entry(local.lower_name.0.clone()).or_default(),
                 Component::Root => &mut self.root,
                 _ => continue,
@@ -169,6 +187,11 @@ impl Index {
         let root = (at == Page::ROOT).then_some(&self.root).into_iter().flatten();
         let ids = element.attribute("id").map(|id| of(&self.ids, id)).into_iter().flatten();
         let classes = element.classes().flat_map(move |class| of(&self.classes, class));
-        self.others.iter().chain(root).chain(ids).chain(classes).chain(of(&self.tags, &element.tag)).copied()
+        let around = page.elements().iter().flat_map(move |other| {
+            let ids = other.attribute("id").map(|id| of(&self.around_ids, id)).into_iter().flatten();
+            other.classes().flat_map(move |class| of(&self.around_classes, class)).chain(ids)
+        });
+        let tags = of(&self.tags, &element.tag);
+        self.others.iter().chain(root).chain(ids).chain(classes).chain(around).chain(tags).copied()
     }
 }

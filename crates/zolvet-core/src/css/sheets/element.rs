@@ -69,6 +69,11 @@ impl Page {
     pub const ROOT: usize = 0;
     pub const BODY: usize = 1;
 
+    /// All elements, and pseudo-elements.
+    pub fn elements(&self) -> &[Element] {
+        &self.elements
+    }
+
     /// Adds an element as the last child of another.
     pub fn add(&mut self, parent: Option<usize>, element: Element) -> usize {
         let at = self.elements.len();

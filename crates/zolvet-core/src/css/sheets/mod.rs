@@ -14,6 +14,7 @@ mod file;
 mod finishes;
 mod layers;
 mod library;
+mod nesting;
 mod parse;
 mod read;
 mod remarks;

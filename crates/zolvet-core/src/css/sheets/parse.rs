@@ -10,7 +10,8 @@ use cssparser::{
 use selectors::parser::SelectorList;
 
 use super::layers::Layers;
-use super::selector::{self, Css};
+use super::nesting::{Parents, Unread};
+use super::selector::Css;
 use super::text::{declared, rest, skip_rest, without_comments, without_importance};
 
 /// Everything that style sheets say about depth, in the order of the cascade.
@@ -120,14 +121,13 @@ pub(super) fn add_file(sheet: &mut Sheet, file: usize, css: &str) {
 
 /// Blocks of rules that are read inside one another.
 const MAX_DEPTH: usize = 24;
-
 /// What lies around the rules that are being read.
 #[derive(Default, Clone)]
 struct Around {
     conditions: Vec<Condition>,
     layer: Option<usize>,
     /// The selectors of the rule around them.
-    parents: Option<(SelectorList<Css>, String)>,
+    parents: Option<Parents>,
     depth: usize,
 }
 
@@ -184,18 +184,17 @@ impl Reader<'_> {
     }
 
     fn style_rule(&mut self, prelude: &str, at: SourceLocation, parser: &mut Parser<'_>) {
-        let parents = self.around.parents.as_ref();
-        let Some(selectors) = selector::parse(prelude, parents.map(|(list, _)| list)) else {
-            let start = parser.position();
-            skip_rest(parser);
-            if speaks_of_depth(parser.slice_from(start)) {
-                let place = self.place(at);
-                self.sheet.passed_over.push((place, PassedOver::Selector(prelude.to_owned())));
-            }
-            return;
+        let why = match Parents::of(prelude, self.around.parents.as_ref()) {
+            Ok(own) => return self.within(at, |around| around.parents = Some(own), parser),
+            Err(Unread::TooLarge) => PassedOver::Depth,
+            Err(Unread::NotUnderstood) => PassedOver::Selector(prelude.to_owned()),
         };
-        let text = parents.map_or_else(|| prelude.to_owned(), |(_, outer)| joined(outer, prelude));
-        self.within(at, |around| around.parents = Some((selectors, text)), parser);
+        let start = parser.position();
+        skip_rest(parser);
+        if speaks_of_depth(parser.slice_from(start)) {
+            let place = self.place(at);
+            self.sheet.passed_over.push((place, why));
+        }
     }
 
     fn at_rule(&mut self, rule: AtRule, at: SourceLocation, parser: &mut Parser<'_>) {
@@ -261,12 +260,6 @@ impl Reader<'_> {
 /// Whether there may be something about depth in a text that is not read.
 fn speaks_of_depth(text: &str) -> bool {
     ["shadow:", "filter:", "shadow :", "filter :"].iter().any(|name| text.contains(name))
-}
-
-/// Selectors within others, to be read by people.
-fn joined(outer: &str, inner: &str) -> String {
-    let outer = if outer.contains(',') { format!(":is({outer})") } else { outer.to_owned() };
-    if inner.contains('&') { inner.replace('&', &outer) } else { format!("{outer} {inner}") }
 }
 
 fn prelude_of<'i>(name: &CowRcStr<'i>, input: &mut Parser<'i>) -> AtRule {
@@ -352,7 +345,9 @@ impl Body<'_, '_> {
     fn close(&mut self) {
         let declarations = std::mem::take(&mut self.declarations);
         let around = &self.reader.around;
-        let Some((selectors, text)) = around.parents.clone().filter(|_| !declarations.is_empty()) else {
+        let Some(Parents { list: selectors, text, .. }) =
+            around.parents.clone().filter(|_| !declarations.is_empty())
+        else {
             return;
         };
         let (conditions, layer) = (around.conditions.clone(), around.layer);

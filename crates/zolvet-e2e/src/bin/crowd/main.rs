@@ -2,7 +2,11 @@
 //! at once, and how evenly they wait is printed; `--fifty` leaves out the nine.
 //!
 //! The worst is a list of requests that ask for as much as they may, sent all at once and again and again, bodies that
-//! never end and readers that take nothing.
+//! never end and readers that take nothing. Last, forty connections attack by everything that was ever found; `--attack`
+//! does only that, for as many seconds as follow. `--savers` measures the saves of a hundred editors who drag.
+
+mod attack;
+mod savers;
 
 use std::io::{Read as _, Write as _};
 use std::net::TcpStream;
@@ -15,7 +19,7 @@ use reqwest::Client;
 use serde_json::{Value, json};
 use zolvet_e2e::{App, Outcome};
 
-const DEMO: &str = include_str!("../../../../demo/quillmere.zolvet.json");
+const DEMO: &str = include_str!("../../../../../demo/quillmere.zolvet.json");
 /// Editors that drag.
 const EDITORS: usize = 9;
 /// Moves of each, so many a second.
@@ -24,6 +28,14 @@ const EVERY: Duration = Duration::from_millis(100);
 
 #[tokio::main]
 async fn main() -> Outcome {
+    let mut arguments = std::env::args().skip(1);
+    match arguments.next().as_deref() {
+        Some("--attack") => {
+            return attack::attack(arguments.next().map_or(Ok(30), |text| text.parse())?).await;
+        }
+        Some("--savers") => return savers::savers().await,
+        _ => {}
+    }
     let app = App::start()?;
     if std::env::args().any(|argument| argument == "--fifty") {
         return fairness(&app).await;
@@ -43,7 +55,17 @@ async fn main() -> Outcome {
     hang_up(&app).await?;
     fairness(&app).await?;
     println!("p95 {} ms alone, {} ms beside the worst", quiet.as_millis(), busy.as_millis());
-    Ok(())
+    drop(app);
+    savers::savers().await?;
+    attack::attack(30).await
+}
+
+/// The time within which a share of all were done.
+fn at_share(times: &[Duration], share: f64) -> Duration {
+    let mut sorted = times.to_vec();
+    sorted.sort();
+    let at = ((sorted.len() as f64 * share) as usize).min(sorted.len().saturating_sub(1));
+    sorted.get(at).copied().unwrap_or_default()
 }
 
 #[derive(Debug, Default)]

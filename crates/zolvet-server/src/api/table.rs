@@ -1,0 +1,244 @@
+//! Every route of the service: its address, who may call it, and what answers.
+//!
+//! Nothing else answers under these addresses: a route is found here or not at all, and it is registered behind the gate of
+//! its caller. A test holds this list and the description of the interface to the same addresses and methods.
+
+use actix_web::dev::{AppService, HttpServiceFactory};
+use actix_web::http::{Method, StatusCode, header};
+use actix_web::middleware::from_fn;
+use actix_web::{FromRequest, Handler, HttpResponse, Responder, ResponseError, Route, web};
+
+use super::{
+    assets, checks, description, finishes, handoff, offers, pictures, projects, reports, revisions, session,
+    shares, solve,
+};
+use crate::access::{Caller, gate};
+use crate::error::ApiError;
+use crate::health;
+
+/// A route of the service.
+pub struct Entry {
+    pub path: &'static str,
+    pub method: Method,
+    pub caller: Caller,
+    route: Route,
+}
+
+/// All routes under `/api`, and those that say whether the service is there.
+pub fn table() -> Vec<Entry> {
+    let mut all = for_others();
+    all.extend(stored());
+    all.extend(questions());
+    all
+}
+
+/// What answers without the owner's key.
+fn for_others() -> Vec<Entry> {
+    use Caller::{Anyone, Visitor};
+    vec![
+        get("/healthz", Anyone, health::health),
+        get("/readyz", Anyone, health::ready),
+        post("/api/session", Anyone, session::open_session),
+        delete("/api/session", Anyone, session::close_session),
+        get("/api/shared/{token}", Visitor, shares::read),
+        get("/api/shared/{token}/look.png", Visitor, shares::shared_look),
+        get("/api/shared/{token}/picture.png", Visitor, shares::shared_picture),
+    ]
+}
+
+/// Projects, and what belongs to them.
+fn stored() -> Vec<Entry> {
+    use Caller::Owner;
+    vec![
+        get("/api/openapi.json", Owner, description),
+        get("/api/projects", Owner, projects::list),
+        post("/api/projects", Owner, projects::create),
+        get("/api/projects/{id}", Owner, projects::read),
+        put("/api/projects/{id}", Owner, projects::save),
+        delete("/api/projects/{id}", Owner, projects::delete),
+        get("/api/projects/{id}/revisions", Owner, revisions::revisions),
+        get("/api/projects/{id}/revisions/{revision}", Owner, revisions::read_revision),
+        post("/api/projects/{id}/revisions/{revision}/restore", Owner, revisions::restore),
+        put("/api/projects/{id}/revisions/{revision}/name", Owner, revisions::name_revision),
+        get("/api/projects/{id}/finishes/{finish}/earlier", Owner, revisions::earlier),
+        post("/api/projects/{id}/shares", Owner, shares::create),
+        get("/api/projects/{id}/shares", Owner, shares::list),
+        delete("/api/shares/{token}", Owner, shares::revoke),
+        get("/api/trash", Owner, projects::trash),
+        delete("/api/trash/{id}", Owner, projects::purge),
+        post("/api/trash/{id}/restore", Owner, projects::undelete),
+        post("/api/assets", Owner, assets::upload),
+        get("/api/assets/{id}", Owner, assets::read),
+    ]
+}
+
+/// Questions to the core, and files read.
+fn questions() -> Vec<Entry> {
+    use Caller::Owner;
+    vec![
+        post("/api/preview", Owner, pictures::preview),
+        post("/api/stage", Owner, pictures::stage),
+        post("/api/thumbnails", Owner, pictures::thumbnails),
+        post("/api/starters", Owner, offers::offer_starters),
+        post("/api/blends", Owner, offers::offer_blends),
+        get("/api/falloffs", Owner, offers::offer_falloffs),
+        get("/api/demo", Owner, offers::offer_demo),
+        post("/api/finishes", Owner, finishes::finish_cards),
+        post("/api/finishes/steps", Owner, finishes::finish_steps),
+        post("/api/finishes/differences", Owner, finishes::finish_differences),
+        post("/api/export", Owner, handoff::export),
+        post("/api/bundle", Owner, handoff::export_bundle),
+        post("/api/import", Owner, handoff::import),
+        post("/api/faithful", Owner, handoff::faithful),
+        post("/api/faithful/project", Owner, handoff::faithful_project),
+        post("/api/drawing", Owner, handoff::drawn_alone),
+        post("/api/audit", Owner, checks::audit_project),
+        post("/api/audit/fewer", Owner, checks::find_fewer_shadows),
+        post("/api/sights", Owner, checks::sights),
+        post("/api/solve/reduce", Owner, solve::reduce_stack),
+        post("/api/solve/draw", Owner, solve::pull_profile),
+        post("/api/resolve", Owner, reports::resolve),
+        post("/api/boxes", Owner, reports::piece_boxes),
+        post("/api/arrange", Owner, reports::arrange),
+        post("/api/split", Owner, reports::split),
+        post("/api/outline", Owner, reports::outline),
+        post("/api/css", Owner, reports::read_css),
+        post("/api/colours", Owner, reports::colours),
+        post("/api/scene-code", Owner, reports::placed_code),
+    ]
+}
+
+/// Registers all routes.
+pub fn routes(config: &mut web::ServiceConfig) {
+    let mut resources: Vec<Address> = Vec::new();
+    for entry in table() {
+        match resources.iter_mut().find(|resource| resource.path == entry.path) {
+            Some(resource) => resource.entries.push(entry),
+            None => resources.push(Address { path: entry.path, entries: vec![entry] }),
+        }
+    }
+    for resource in resources {
+        config.service(resource);
+    }
+}
+
+/// What answers everything that no route takes, which holds nothing.
+pub fn for_anyone<F, Args>(handler: F) -> Route
+where
+    F: Handler<Args>,
+    Args: FromRequest + 'static,
+    F::Output: Responder + 'static,
+{
+    guarded(Caller::Anyone, web::route().to(handler))
+}
+
+/// An address with the routes of its methods.
+struct Address {
+    path: &'static str,
+    entries: Vec<Entry>,
+}
+
+impl HttpServiceFactory for Address {
+    fn register(self, config: &mut AppService) {
+        let mut methods: Vec<Method> = self.entries.iter().map(|entry| entry.method.clone()).collect();
+        if methods.contains(&Method::GET) {
+            methods.push(Method::HEAD);
+        }
+        let other = move |method: Method| {
+            let answer = other_method(&methods, &method);
+            async move { answer }
+        };
+        let mut resource = web::resource(self.path).default_service(for_anyone(other));
+        for entry in self.entries {
+            resource = resource.route(guarded(entry.caller, entry.route));
+        }
+        resource.register(config);
+    }
+}
+
+/// An answer that names the methods an address has (RFC 9110, §9.3.7 and §15.5.6).
+pub fn other_method(methods: &[Method], asked: &Method) -> HttpResponse {
+    let mut names: Vec<&str> = methods.iter().map(Method::as_str).collect();
+    names.push("OPTIONS");
+    let names = names.join(", ");
+    if asked == Method::OPTIONS {
+        return HttpResponse::NoContent().insert_header((header::ALLOW, names)).finish();
+    }
+    let detail = format!("This address answers to {names}.");
+    let error = ApiError::new(StatusCode::METHOD_NOT_ALLOWED, "method", "Another method is needed", detail);
+    let mut response = error.error_response();
+    if let Ok(names) = header::HeaderValue::from_str(&names) {
+        response.headers_mut().insert(header::ALLOW, names);
+    }
+    response
+}
+
+fn guarded(caller: Caller, route: Route) -> Route {
+    route.wrap(from_fn(move |request, next| gate(caller, request, next)))
+}
+
+fn entry<F, Args>(method: Method, path: &'static str, caller: Caller, handler: F) -> Entry
+where
+    F: Handler<Args>,
+    Args: FromRequest + 'static,
+    F::Output: Responder + 'static,
+{
+    let route = web::method(method.clone()).to(handler);
+    Entry { path, method, caller, route }
+}
+
+/// Makes an entry for each method.
+macro_rules! by_method {
+    ($($name:ident $method:ident),+) => {
+        $(fn $name<F, Args>(path: &'static str, caller: Caller, handler: F) -> Entry
+        where
+            F: Handler<Args>,
+            Args: FromRequest + 'static,
+            F::Output: Responder + 'static,
+        {
+            entry(Method::$method, path, caller, handler)
+        })+
+    };
+}
+
+by_method!(get GET, post POST, put PUT, delete DELETE);
+
+#[cfg(test)]
+mod tests {
+    #![allow(clippy::unwrap_used)]
+
+    use std::collections::BTreeSet;
+
+    use serde_json::Value;
+
+    use super::*;
+
+    #[test]
+    fn the_table_and_the_description_have_the_same_routes() {
+        let description: Value = serde_json::from_str(&super::super::openapi().unwrap()).unwrap();
+        let described: BTreeSet<(String, String)> = description["paths"]
+            .as_object()
+            .unwrap()
+            .iter()
+            .flat_map(|(path, item)| {
+                item.as_object().unwrap().keys().map(|method| (path.clone(), method.to_uppercase()))
+            })
+            .collect();
+        let listed: BTreeSet<(String, String)> =
+            table().iter().map(|entry| (entry.path.to_owned(), entry.method.to_string())).collect();
+        assert_eq!(described, listed);
+    }
+
+    /// Whatever is not about a link or the service itself is the owner's.
+    #[test]
+    fn what_is_not_shared_is_the_owners() {
+        for entry in table() {
+            let expected = match entry.path {
+                "/healthz" | "/readyz" | "/api/session" => Caller::Anyone,
+                path if path.starts_with("/api/shared/") => Caller::Visitor,
+                _ => Caller::Owner,
+            };
+            assert_eq!(entry.caller, expected, "{}", entry.path);
+        }
+    }
+}
