@@ -108,6 +108,10 @@ impl RequestBody {
             return Ok(());
         }
         let capacity = (self.bytes.len() + more).max(self.bytes.len() * 2).max(FIRST_BYTES);
+        if capacity <= UNCOUNTED_BYTES {
+            self.bytes.reserve_exact(capacity - self.bytes.len());
+            return Ok(());
+        }
         let needed = capacity.saturating_sub(self.reservation.bytes());
         for wait in ROOM_DELAYS.map(Duration::from_millis) {
             if self.reservation.grow(needed) {
@@ -122,6 +126,8 @@ impl RequestBody {
 
 /// Bytes that are reserved for the beginning of a body.
 const FIRST_BYTES: usize = 1 << 10;
+/// Bytes of a body for which there is always room: there are only so many connections. Ordinary saves are smaller.
+const UNCOUNTED_BYTES: usize = 64 << 10;
 /// How many ms it is waited for others to give way, time after time.
 const ROOM_DELAYS: [u64; 8] = [20, 40, 80, 160, 320, 500, 500, 500];
 
