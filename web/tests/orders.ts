@@ -205,7 +205,7 @@ class World {
     if (tab.standing.phase === 'gone' && !this.away) {
       this.log.push(`save ${tab.key} as another project`);
       this.copies.push(tab.standing.document);
-      this.hear(tab, { kind: 'stored_elsewhere' });
+      this.hear(tab, { kind: 'stored_elsewhere', document: tab.standing.document });
       this.tabs = this.tabs.filter((other) => other !== tab);
     }
     if (tab.standing.phase !== 'stale') return;

@@ -5,6 +5,7 @@ mod direction;
 mod icons;
 mod package;
 mod prepare;
+mod programs;
 mod run;
 mod size;
 mod test;

@@ -74,7 +74,7 @@ fn faint_text_is_told_and_made_legible() {
     };
     let found = fixes(FindingKind::FaintText, &document("#ffffff", text(20, "#8a8a8a")));
     // WCAG 2.2, "contrast ratio": (1 + 0.05) / (0.2541 + 0.05).
-    assert!(found.message.starts_with("Contrast 3.4"), "{}", found.message);
+    assert!(found.message.starts_with("Text contrast 3.4"), "{}", found.message);
     // Large text needs less (SC 1.4.3), and #767676 is enough for all.
     assert_eq!(kinds(&document("#ffffff", text(24, "#8a8a8a"))), []);
     assert_eq!(kinds(&document("#ffffff", text(20, "#757575"))), []);

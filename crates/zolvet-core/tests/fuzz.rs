@@ -96,6 +96,13 @@ const FILTER_PART: &str = "(<feGaussianBlur (in='([a-c]|SourceGraphic)' )?stdDev
 |<feMorphology (operator='dilate' )?radius='[0-9]{1,4}'/>|<feDropShadow dy='[0-9]' stdDeviation='[0-9]' (in='[a-c]')?/>\
 |<feComponentTransfer><feFuncA type='(table|discrete)' tableValues='[01 .]{0,8}'/></feComponentTransfer>|<feBlend mode='(multiply|screen|x)' in2='[a-c]'/>|<feTile/>|[<>a-z'=/ ]{0,9})";
 
+/// A document with parts of most kinds.
+const SMALL: &str = r##"{"schema":2,"name":"f","themes":[{"id":"t","name":"T","scheme":"light"}],"swatches":[{"id":"s","name":"S","values":{"t":"#123"}}],
+"finishes":[{"id":"f","name":"F","coats":[{"kind":"drop","id":"d","name":"D","on":true,"offset":{"x":1,"y":2},"blur":3,"spread":0,"colour":{"swatch":"s"}}]}],
+"scenes":[{"id":"a","name":"A","width":60,"height":50,"theme":"t","ground":{"kind":"solid","colour":"#e8e4da"},"pieces":[
+{"id":"p","name":"P","shape":{"kind":"box","w":20,"h":10,"radii":[1,2,{"x":1,"y":2},3]},"x":5,"y":5,"fill":{"kind":"solid","colour":{"swatch":"s"}},"wear":{"finish":"f"}},
+{"id":"q","name":"Q","shape":{"kind":"ellipse","w":20,"h":10},"x":5,"y":5,"fill":{"kind":"solid","colour":"#fff"},"wear":{"coats":[]}}]}]}"##;
+
 proptest! {
     #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::default() })]
 
@@ -104,9 +111,18 @@ proptest! {
         in_time("drawing", || draw(&document));
     }
 
+    /// A document with something else in one place is read from its text as from its values, or refused for the same reason.
     #[test]
-    fn json(text in "[\\[\\]{}\":,a-z0-9.e-]{0,80}") {
-        let _ = in_time("reading", || Project::from_json(&text));
+    fn text_and_values(at in any::<prop::sample::Index>(), long in 0..12_usize, put in "[\\[\\]{}\":,a-z0-9.e-]{0,12}|null|true|\"kind\":\"box\",|-1e9|\"unknown\":(1e999|\"\\\\ud800\"|[0-9]{400}|2),") {
+        let mut text = SMALL.to_owned();
+        prop_assert!(Project::from_json(&text).is_ok());
+        let from = at.index(text.len());
+        text.replace_range(from..(from + long).min(SMALL.len()), &put);
+        let read = in_time("reading", || Project::from_json(&text));
+        match serde_json::from_str::<Value>(&text) {
+            Ok(value) => prop_assert_eq!(read, Project::from_value(&value)),
+            Err(_) => prop_assert!(read.is_err()),
+        }
     }
 
     #[test]

@@ -92,7 +92,7 @@ impl<'a> Designer<'a> {
 
     async fn button(&mut self) -> Outcome {
         self.colour("Fill colour", "#ffffff", "#2f7d6b").await?;
-        self.start_from("Contact and key").await?;
+        self.start_from("Two-part shadow").await?;
         self.click("Pressed").await?;
         self.start_from("Pressed in").await
     }

@@ -354,6 +354,15 @@ async fn foreign_origins_and_bad_bodies_are_refused() -> Outcome {
         expect(http.post(at("/api/preview")).header("Content-Type", "application/json").body("{"), 422)
             .await?;
     assert!(wrong.text().await?.contains("\"1:1\""));
+    // What nobody knows is kept as well: it has to be JSON that can be read again.
+    for unknown in ["1e999", "\"\\ud800\"", &"9".repeat(400)] {
+        let odd = DEMO.replacen('{', &format!("{{\"unknown\": {unknown},"), 1);
+        let made =
+            http.post(at("/api/projects")).header("Content-Type", "application/json").body(odd.clone());
+        expect(made, 422).await?;
+        let saved = http.put(&project).header("If-Match", "\"1\"").header("Content-Type", "application/json");
+        expect(saved.body(odd), 422).await?;
+    }
     // Deleting is only done to what was seen.
     expect(http.delete(&project).header("If-Match", "\"7\""), 412).await?;
     let answer = expect(http.get(at("/api/projects?most=1")), 200).await?;

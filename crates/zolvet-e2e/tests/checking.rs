@@ -223,7 +223,7 @@ fn the_command_line_audits() -> Outcome {
     let said = String::from_utf8(found.stdout)?;
     assert_eq!(found.status.code(), Some(1), "{said}");
     assert!(
-        said.starts_with("error     Bar line, Greenhouse bar: Contrast 3.80 to 1")
+        said.starts_with("error     Bar line, Greenhouse bar: Text contrast 3.80 : 1")
             && said.ends_with("2 findings, 3 accepted\n"),
         "{said}"
     );

@@ -189,7 +189,7 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     bench.settle().await?;
     let tops = "const s = [...document.querySelectorAll('[aria-label=Stage] canvas ~ span')].map((e) => e.style.top); return new Set(s).size";
     assert_eq!(bench.script(tops).await?, json!(1), "both share their upper edge");
-    bench.pick("Way of joining", "subtract").await?;
+    bench.pick("Join by", "subtract").await?;
     bench.click_named("Join into one silhouette").await?;
     browser
         .wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('Open valve joined')")
@@ -199,7 +199,9 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     bench.click_named("Edit piece").await?;
     bench.click_named("Separate").await?;
     browser
-        .wait_for("document.querySelector('[aria-label=Stack]').textContent.includes('2 pieces are chosen')")
+        .wait_for(
+            "document.querySelector('[aria-label=Stack]').textContent.includes('2 pieces are selected')",
+        )
         .await?;
     bench.click_named("Undo").await?;
     bench.settle().await?;

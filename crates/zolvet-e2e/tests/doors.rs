@@ -176,6 +176,12 @@ async fn a_proxy_needs_a_public_address() -> Outcome {
             stream.read_to_string(&mut answer)?;
             assert!(answer.starts_with("HTTP/1.1 403"), "{way} {header}: {answer}");
         }
+        // One that adds nothing and asks for the address it was told, in the way of old.
+        let mut stream = TcpStream::connect(app.address.trim_start_matches("http://"))?;
+        write!(stream, "GET {way} HTTP/1.0\r\nHost: 127.0.0.1\r\nConnection: close\r\n\r\n")?;
+        let mut answer = String::new();
+        stream.read_to_string(&mut answer)?;
+        assert!(answer.starts_with("HTTP/1.0 403"), "{way}: {answer}");
     }
     Ok(())
 }

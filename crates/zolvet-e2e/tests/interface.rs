@@ -212,7 +212,7 @@ async fn a_stack_is_pasted_ordered_by_keyboard_and_kept_beside_theirs() -> Outco
     let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
     let names: Vec<_> =
         list.as_array().unwrap().iter().map(|project| project["name"].as_str().unwrap()).collect();
-    assert_eq!(names, ["Quillmere Allotments (my version)", "Theirs"]);
+    assert_eq!(names, ["Quillmere Allotments (mine)", "Theirs"]);
     browser.quit().await
 }
 

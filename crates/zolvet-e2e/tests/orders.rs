@@ -1,4 +1,5 @@
-//! Sessions of one project, the browser's keeper and the service in random orders of events: `web/tests/orders.ts`.
+//! What the front end decides by itself, run without a browser: sessions of one project, the browser's keeper and the service in
+//! random orders of events (`web/tests/orders.ts`), and single rules (`web/tests/logic.ts`).
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
@@ -28,4 +29,24 @@ fn whatever_the_order_every_piece_of_work_is_saved_or_kept() {
         .unwrap();
     assert!(walked.status.success(), "{}", String::from_utf8_lossy(&walked.stderr));
     assert_eq!(String::from_utf8_lossy(&walked.stdout).trim(), format!("{walks} walks"));
+}
+
+/// Bundles the rules with the front end's own bundler, and lets Node's own runner try them.
+#[test]
+fn rules_of_the_front_end() {
+    let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web");
+    let folder = tempfile::tempdir().unwrap();
+    let bundle = folder.path().join("logic.mjs");
+    let bundled = Command::new("node")
+        .arg(web.join("node_modules/rolldown/bin/cli.mjs"))
+        .args(["tests/logic.ts", "--platform", "node", "-o"])
+        .arg(&bundle)
+        .current_dir(&web)
+        .output()
+        .unwrap();
+    assert!(bundled.status.success(), "{}", String::from_utf8_lossy(&bundled.stderr));
+    let tried = Command::new("node").args(["--test", "--test-reporter=tap"]).arg(&bundle).output().unwrap();
+    let said = String::from_utf8_lossy(&tried.stdout);
+    assert!(tried.status.success(), "{said}{}", String::from_utf8_lossy(&tried.stderr));
+    assert!(said.contains("# skipped 0") && said.contains("# todo 0"), "{said}");
 }

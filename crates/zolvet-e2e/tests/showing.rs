@@ -151,7 +151,7 @@ async fn finishes_are_pictured_once_and_remembered() -> Outcome {
     }
     browser.driver.refresh().await?;
     browser.wait_for("document.querySelectorAll('article img').length === 6").await?;
-    bench.choose_in("More for", "Earlier versions…").await?;
+    bench.choose_in("More for", "Earlier revisions…").await?;
     browser
         .wait_for("document.querySelector('.mantine-Popover-dropdown')?.textContent.includes('1 coat')")
         .await?;

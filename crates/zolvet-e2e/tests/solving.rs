@@ -61,7 +61,7 @@ async fn a_finish_is_brought_to_a_tool_that_holds_one_shadow() -> Outcome {
     let bench = &plain.bench;
     bench.click_named("Hand-off").await?;
     bench.click_named("Find the nearest").await?;
-    let told = "document.querySelector('section[aria-label=\"For tools that hold less\"] pre')?.textContent";
+    let told = "document.querySelector('section[aria-label=\"With fewer shadows\"] pre')?.textContent";
     browser.wait_for(&format!("{told}?.startsWith('box-shadow: 0 ')")).await?;
     let one = bench.script(&format!("return {told}")).await?;
     let lengths =

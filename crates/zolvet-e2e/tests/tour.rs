@@ -127,7 +127,7 @@ async fn the_first_shadow_is_copied_within_eight_gestures() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let mut designer = Designer::begin(&browser, &app.address, Task::Button).await?;
-    designer.start_from("Contact and key").await?;
+    designer.start_from("Two-part shadow").await?;
     designer.click("Copy CSS").await?;
     browser
         .wait_for("[...document.querySelectorAll('button')].some((b) => b.textContent === 'Copied')")
@@ -159,7 +159,7 @@ impl<'a> Person<'a> {
 
     async fn button(&self) -> Outcome {
         self.colour("Fill colour: ", "#2f7d6b").await?;
-        self.start_from("Contact and key").await?;
+        self.start_from("Two-part shadow").await?;
         assert!(self.bench.read_out().await?.contains("0 10px 24px -2px"));
         match self.means {
             Means::Keys => {
@@ -189,7 +189,7 @@ impl<'a> Person<'a> {
                 chain.send_keys(Key::Enter + "").key_up(Key::Shift).perform().await?;
             }
             Means::Fingers => {
-                self.tap("Several").await?;
+                self.tap("Add to selection").await?;
                 self.tap("Card").await?;
             }
         }

@@ -87,7 +87,7 @@ async fn shortcuts_of_one_key_can_be_switched_off() -> Outcome {
     let stage =
         "document.querySelector('[aria-label=Stage] canvas, canvas[data-drawn]').getAttribute('aria-label')";
     browser
-        .wait_for(&format!("{stage} === 'Plain: 2 pieces, highest first: Chip, Card. Nothing is chosen.'"))
+        .wait_for(&format!("{stage} === 'Plain: 2 pieces, highest first: Chip, Card. Nothing is selected.'"))
         .await?;
     let chosen = "[...document.querySelectorAll('[aria-label=Pieces] [aria-pressed=true]')].map((piece) => piece.title).join()";
     bench.choose("Card").await?;

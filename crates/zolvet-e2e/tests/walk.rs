@@ -257,10 +257,10 @@ impl Walk<'_> {
         }
         for _ in 0..300 {
             if self
-                .is("[...document.querySelectorAll('button')].find((b) => b.textContent === 'Decide')")
+                .is("[...document.querySelectorAll('button')].find((b) => b.textContent === 'Resolve…')")
                 .await?
             {
-                let _ = self.bench().click_named("Decide").await;
+                let _ = self.bench().click_named("Resolve…").await;
                 let _ = self.bench().click_named("Keep mine").await;
             }
             self.decide().await?;

@@ -81,7 +81,7 @@ async fn a_conflict_is_decided_and_never_by_accident() -> Outcome {
     bench.press(Key::Escape + "").await?;
     browser.wait_for(&format!("!{dialog} && document.querySelector('[data-state=stale]')")).await?;
     assert_eq!(bench.stored(&app.address, &plain.id).await?["revision"], 2);
-    bench.click_named("Decide").await?;
+    bench.click_named("Resolve…").await?;
     browser.wait_for(dialog).await?;
     app.kill();
     bench.click_named("Open theirs, save mine separately").await?;
@@ -94,7 +94,7 @@ async fn a_conflict_is_decided_and_never_by_accident() -> Outcome {
     bench.click_named("Open theirs, save mine separately").await?;
     browser.wait_for("document.querySelector('[data-state=saved]')").await?;
     let list: Value = reqwest::get(format!("{}/api/projects", app.address)).await?.json().await?;
-    let mine = list.as_array().unwrap().iter().find(|one| one["name"] == "Conflict (my version)").unwrap();
+    let mine = list.as_array().unwrap().iter().find(|one| one["name"] == "Conflict (mine)").unwrap();
     let mine = bench.stored(&app.address, mine["id"].as_str().unwrap()).await?;
     assert_eq!(mine["document"].pointer("/scenes/0/pieces/0/x"), Some(&json!(77)));
     // Whoever opened theirs by mistake has mine one step back.

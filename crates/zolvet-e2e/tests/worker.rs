@@ -168,7 +168,7 @@ async fn a_worker_draws_and_the_service_is_not_asked() -> Outcome {
     bench.stage_instead_of(&before).await?;
     assert!(bench.read_out().await?.contains("31px"), "{}", bench.read_out().await?);
     assert_eq!(bench.script(ASKED).await?, json!([]));
-    // Who draws is said, and may be chosen.
+    // Pictures are drawn by is said, and may be chosen.
     bench.click_named("Shortcuts").await?;
     browser.wait_for("document.querySelector('[data-core=worker]')").await?;
     bench.click_named("The service").await?;

@@ -180,27 +180,43 @@ impl HeldProjects {
         }
         sessions.push(session);
         while sessions.len() > 1 {
-            let at = if sessions.iter().map(Session::bytes).sum::<usize>() > self.capacity {
-                first_to_go(&sessions, Session::bytes)
+            if sessions.iter().map(Session::bytes).sum::<usize>() > self.capacity {
+                let owner = holds_most(&sessions, Session::bytes);
+                if !drop_older_version(&mut sessions, &owner) {
+                    drop_session(&mut sessions, &owner);
+                }
             } else if sessions.len() > MAX_SESSIONS {
-                first_to_go(&sessions, |_| 1)
+                let owner = holds_most(&sessions, |_| 1);
+                drop_session(&mut sessions, &owner);
             } else {
                 break;
-            };
-            sessions.remove(at);
+            }
         }
     }
 }
 
-/// The session that was used least lately of whoever holds the most, the newest left out.
-fn first_to_go(sessions: &[Session], weight: impl Fn(&Session) -> usize) -> usize {
+/// Whoever holds the most, the newest session left out.
+fn holds_most(sessions: &[Session], weight: impl Fn(&Session) -> usize) -> String {
     let mut held: HashMap<&str, usize> = HashMap::new();
     for session in sessions {
         *held.entry(&session.key.0).or_default() += weight(session);
     }
+    let older = sessions[..sessions.len() - 1].iter().map(|session| session.key.0.as_str());
+    older.max_by_key(|owner| held.get(owner).copied()).unwrap_or_default().to_owned()
+}
+
+/// Drops the oldest version of the session with the most of them; false where each has the two that a change needs.
+fn drop_older_version(sessions: &mut [Session], owner: &str) -> bool {
+    let own = sessions.iter_mut().filter(|session| session.key.0 == owner && session.versions.len() > 2);
+    let longest = own.max_by_key(|session| session.versions.len());
+    longest.and_then(|session| session.versions.pop_front()).is_some()
+}
+
+/// Drops the session that was used least lately, the newest left out.
+fn drop_session(sessions: &mut Vec<Session>, owner: &str) {
     let older = &sessions[..sessions.len() - 1];
-    let most = older.iter().map(|session| &session.key.0).max_by_key(|owner| held.get(owner.as_str()));
-    older.iter().position(|session| Some(&session.key.0) == most).unwrap_or(0)
+    let at = older.iter().position(|session| session.key.0 == owner).unwrap_or(0);
+    sessions.remove(at);
 }
 
 fn decoded(document: &Value) -> Result<Project, Refusal> {

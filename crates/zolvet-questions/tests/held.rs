@@ -123,6 +123,26 @@ fn the_sessions_used_last_are_held() {
     }
 }
 
+/// Where documents take more than may be held, versions go that no change needs before whole sessions do.
+#[test]
+fn older_versions_go_before_sessions() {
+    let document = document("One");
+    let held = HeldProjects::with_capacity(document.to_string().len() * 40);
+    let open = |name: &str| json!({"session": name, "version": 1, "document": document});
+    let patch = |at: u64| json!([{"op": "replace", "path": "/scenes/0/pieces/0/x", "value": at % 9}]);
+    for name in ["a", "b", "c"] {
+        found(&held, open(name)).unwrap();
+    }
+    for version in 2..20 {
+        for name in ["a", "b", "c"] {
+            let change =
+                json!({"session": name, "version": version, "from": version - 1, "patch": patch(version)});
+            assert_eq!(found(&held, change).unwrap()[0]["x"], (version % 9) as f64, "{name} {version}");
+        }
+    }
+    assert_eq!(found(&held, json!({"session": "a", "version": 12})), Err(Refusal::Lost));
+}
+
 /// The first picture is whole; the one after a change is what has changed, and nothing where nothing has.
 #[test]
 fn the_stage_is_sent_where_it_changes() {

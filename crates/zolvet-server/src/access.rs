@@ -9,7 +9,7 @@ use std::sync::Arc;
 use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::header::{self, HeaderMap, HeaderName, HeaderValue};
-use actix_web::http::{Method, StatusCode};
+use actix_web::http::{Method, StatusCode, Version};
 use actix_web::middleware::Next;
 use actix_web::{Error, HttpMessage as _, HttpRequest, ResponseError, web};
 use zolvet_store::Store;
@@ -124,7 +124,7 @@ async fn admitted(caller: Caller, request: &ServiceRequest) -> Result<Principal,
     };
     if !access.wants_key {
         // Whoever comes through a proxy is no neighbour, whatever the address says.
-        if is_forwarded(request.headers()) {
+        if is_forwarded(request.version(), request.headers()) {
             let detail = "This request came through a proxy. Start the service with --public-url to be reached \
                           through one.";
             return Err(ApiError::new(StatusCode::FORBIDDEN, "forwarded", "Refused", detail));
@@ -163,17 +163,20 @@ pub fn address(peer: Option<IpAddr>) -> IpAddr {
 }
 
 /// Headers by which proxies say whom they ask for: those of RFC 7239, RFC 9110 (section 7.6.3) and RFC 8586, and the customs
-/// of many: `X-Forwarded-…`, `X-Original-…`, and whatever is named after a client's address.
-fn is_forwarded(headers: &HeaderMap) -> bool {
-    headers.keys().any(|name| {
-        let name = name.as_str();
-        let starts = ["forwarded", "x-forwarded", "x-original", "x-envoy", "x-proxy", "x-scheme"];
-        ["via", "cdn-loop", "x-host"].contains(&name)
-            || starts.iter().any(|start| name.starts_with(start))
-            || name
-                .split(['-', '_'])
-                .any(|word| ["ip", "ips", "ipv4", "ipv6", "clientip", "realip"].contains(&word))
-    })
+/// of many: `X-Forwarded-…`, `X-Original-…`, and whatever is named after a client's address. Some proxies add none and ask
+/// for the address they have been told, but by HTTP/1.0, which no browser speaks any more.
+fn is_forwarded(version: Version, headers: &HeaderMap) -> bool {
+    let is_old = version < Version::HTTP_11;
+    is_old
+        || headers.keys().any(|name| {
+            let name = name.as_str();
+            let starts = ["forwarded", "x-forwarded", "x-original", "x-envoy", "x-proxy", "x-scheme"];
+            ["via", "cdn-loop", "x-host"].contains(&name)
+                || starts.iter().any(|start| name.starts_with(start))
+                || name
+                    .split(['-', '_'])
+                    .any(|word| ["ip", "ips", "ipv4", "ipv6", "clientip", "realip"].contains(&word))
+        })
 }
 
 /// The host is one of ours, and a page that sends a request comes from that very host.
@@ -250,11 +253,12 @@ mod tests {
             HeaderMap::from_iter([(name, HeaderValue::from_static("x"))])
         };
         for name in proxies {
-            assert!(is_forwarded(&with(name)), "{name}");
+            assert!(is_forwarded(Version::HTTP_11, &with(name)), "{name}");
         }
         for name in browser {
-            assert!(!is_forwarded(&with(name)), "{name}");
+            assert!(!is_forwarded(Version::HTTP_11, &with(name)), "{name}");
         }
+        assert!(is_forwarded(Version::HTTP_10, &with("Host")));
     }
 
     #[test]

@@ -5,11 +5,10 @@ use std::sync::OnceLock;
 
 use actix_web::http::header::{self, ContentEncoding};
 use actix_web::web::{self, Bytes};
-use actix_web::{HttpRequest, HttpResponse, ResponseError};
+use actix_web::{HttpRequest, HttpResponse};
 use zolvet_questions::CORE;
 use zolvet_store::Store;
 
-use crate::error::ApiError;
 use crate::static_files::embedded;
 
 /// A folder that the core may lie in, or come to lie in while the service runs, besides the program itself.
@@ -53,7 +52,7 @@ impl BrowserCore {
     }
 }
 
-/// The core for browsers; 404 where it is not there, or not yet.
+/// The core for browsers; nothing (204) where it is not there, or not yet: that is no error that a page would have to log.
 pub async fn browser_core(request: HttpRequest, core: web::Data<BrowserCore>) -> HttpResponse {
     let accepted = request.headers().get(header::ACCEPT_ENCODING).and_then(|value| value.to_str().ok());
     let takes = |name: &str| accepted.is_some_and(|accepted| accepted.contains(name));
@@ -71,5 +70,5 @@ pub async fn browser_core(request: HttpRequest, core: web::Data<BrowserCore>) ->
         }
         return answer.content_type("application/wasm").insert_header(encoding).body(module.bytes.clone());
     }
-    ApiError::missing("file").error_response()
+    HttpResponse::NoContent().insert_header((header::CACHE_CONTROL, "no-store")).finish()
 }

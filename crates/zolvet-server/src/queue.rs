@@ -1,7 +1,8 @@
 //! A queue that admits a few computations at a time, in fair shares: among kinds of clients, among clients of a kind, among
 //! the editors of a client.
 
-use std::collections::{HashMap, HashSet, VecDeque};
+use std::collections::{HashMap, VecDeque};
+use std::hash::{BuildHasher as _, RandomState};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
@@ -14,16 +15,28 @@ pub struct FairQueue {
     state: Arc<Mutex<State>>,
 }
 
-/// The names of the shares that a client is in, each with those before it, from the largest.
-type Shares = [String; 3];
+/// The shares that a client is in, from the largest.
+type Shares = [ShareKey; 3];
+
+/// What a share is known by: hashes that nobody outside can foresee.
+#[derive(Clone, Copy, PartialEq, Eq)]
+struct ShareKey {
+    /// The larger share that it is a part of; 0 for the largest.
+    within: u64,
+    name: u64,
+}
 
 struct State {
+    hasher: RandomState,
+    /// The name of the share of all those outside.
+    outside: u64,
     /// Slots that are free.
     free: Vec<usize>,
     slots: usize,
     /// Slots that one share holds while others beside it are active, and that those outside have at most.
     per_share: usize,
-    shares: HashMap<String, Share>,
+    /// Shares by the larger ones they are in.
+    shares: HashMap<u64, HashMap<u64, Share>>,
     permits: u64,
     waiting: VecDeque<Waiting>,
 }
@@ -32,10 +45,26 @@ struct State {
 #[derive(Clone, Copy, Default)]
 struct Share {
     running: usize,
+    waiting: usize,
     /// The number of its last permit.
     last: u64,
     /// How much computing time it used lately.
     recent_use: Option<RecentUse>,
+}
+
+impl Share {
+    /// Whether it waits or had a permit lately.
+    fn is_active(&self) -> bool {
+        self.waiting > 0 || self.was_served_lately()
+    }
+
+    fn was_served_lately(&self) -> bool {
+        self.recent_use.is_some_and(|recent| recent.until.elapsed() < ACTIVE_FOR)
+    }
+
+    fn recent_seconds(&self) -> f64 {
+        self.recent_use.as_ref().map_or(0.0, RecentUse::now)
+    }
 }
 
 /// Computing time that counts for half as much after each [`HALF_LIFE`].
@@ -80,9 +109,11 @@ const MAX_WAITING_OUTSIDE: usize = 64;
 impl FairQueue {
     /// A queue with so many slots, of which one share holds `per_share` at most while others are active.
     pub fn new(slots: usize, per_share: usize) -> Self {
+        let hasher = RandomState::new();
+        let (outside, free) = (hasher.hash_one([OUTSIDE]), (0..slots).collect());
         let (shares, permits, waiting) = Default::default();
-        let free = (0..slots).collect();
-        Self { state: Arc::new(Mutex::new(State { free, slots, per_share, shares, permits, waiting })) }
+        let state = State { hasher, outside, free, slots, per_share, shares, permits, waiting };
+        Self { state: Arc::new(Mutex::new(state)) }
     }
 
     /// Waits for a permit. The share that holds the fewest comes first, and among those the one whose last permit is longest
@@ -91,21 +122,24 @@ impl FairQueue {
     /// # Errors
     /// [`QueueFull`] when too many wait.
     pub async fn permit(&self, client: &Client) -> Result<Permit, QueueFull> {
-        let shares = shares_of(client);
-        let (number, permit) = {
+        let (shares, number, permit) = {
             let mut state = lock(&self.state);
+            let shares = state.shares_of(client);
             if state.is_full(&shares) {
                 return Err(QueueFull);
             }
             let (sender, receiver) = oneshot::channel();
             state.permits += 1;
             let number = state.permits;
-            state.waiting.push_back(Waiting { shares: shares.clone(), number, permit: sender });
+            for key in &shares {
+                state.share_mut(*key).waiting += 1;
+            }
+            state.waiting.push_back(Waiting { shares, number, permit: sender });
             state.hand_out();
-            (number, receiver)
+            (shares, number, receiver)
         };
-        let (state, shares) = (Arc::clone(&self.state), shares);
-        let mut pending = PendingPermit { state, shares: shares.clone(), number, permit: Some(permit) };
+        let state = Arc::clone(&self.state);
+        let mut pending = PendingPermit { state, shares, number, permit: Some(permit) };
         let slot = match &mut pending.permit {
             Some(permit) => permit.await.map_err(|_| QueueFull)?,
             None => return Err(QueueFull),
@@ -116,40 +150,60 @@ impl FairQueue {
     }
 }
 
-fn shares_of(client: &Client) -> Shares {
-    let [kind, owner, editor] = &client.shares;
-    [kind.clone(), format!("{kind}\n{owner}"), format!("{kind}\n{owner}\n{editor}")]
-}
-
 fn lock(state: &Mutex<State>) -> MutexGuard<'_, State> {
     state.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
 impl State {
-    fn share(&self, name: &str) -> Share {
-        self.shares.get(name).copied().unwrap_or_default()
+    fn shares_of(&self, client: &Client) -> Shares {
+        let [kind, owner, editor] = &client.shares;
+        let kind_key = self.hasher.hash_one([kind]);
+        let owner_key = self.hasher.hash_one([kind, owner]);
+        let editor_key = self.hasher.hash_one([kind, owner, editor]);
+        [(0, kind_key), (kind_key, owner_key), (owner_key, editor_key)]
+            .map(|(within, name)| ShareKey { within, name })
+    }
+
+    fn share(&self, key: ShareKey) -> Share {
+        let share = self.shares.get(&key.within).and_then(|beside| beside.get(&key.name));
+        share.copied().unwrap_or_default()
+    }
+
+    fn share_mut(&mut self, key: ShareKey) -> &mut Share {
+        self.shares.entry(key.within).or_default().entry(key.name).or_default()
+    }
+
+    /// The shares that are active beside one, in the same larger one.
+    fn active_beside(&self, key: ShareKey) -> impl Iterator<Item = &Share> {
+        let beside = self.shares.get(&key.within).into_iter().flatten();
+        beside.filter(move |(name, share)| **name != key.name && share.is_active()).map(|(_, share)| share)
     }
 
     fn is_full(&self, shares: &Shares) -> bool {
-        let waits = |at: usize| self.waiting.iter().filter(|other| other.shares[at] == shares[at]).count();
-        let of_kind = if shares[0] == OUTSIDE { MAX_WAITING_OUTSIDE } else { MAX_WAITING };
+        let waits = shares.map(|key| self.share(key).waiting);
+        let of_kind = if shares[0].name == self.outside { MAX_WAITING_OUTSIDE } else { MAX_WAITING };
         self.waiting.len() >= MAX_WAITING
-            || waits(2) >= MAX_WAITING_PER_EDITOR
-            || waits(1) >= MAX_WAITING_PER_CLIENT
-            || waits(0) >= of_kind
+            || waits[2] >= MAX_WAITING_PER_EDITOR
+            || waits[1] >= MAX_WAITING_PER_CLIENT
+            || waits[0] >= of_kind
     }
 
     /// Hands free slots to waiting clients.
     fn hand_out(&mut self) {
         while let (Some(slot), Some(next)) = (self.free.last().copied(), self.next()) {
             let Some(waiting) = self.waiting.remove(next) else { return };
-            if waiting.permit.send(slot).is_ok() {
+            let is_taken = waiting.permit.send(slot).is_ok();
+            if is_taken {
                 self.free.pop();
                 self.permits += 1;
-                for name in waiting.shares {
-                    let share = self.shares.entry(name).or_default();
+            }
+            let number = self.permits;
+            for key in waiting.shares {
+                let share = self.share_mut(key);
+                share.waiting = share.waiting.saturating_sub(1);
+                if is_taken {
                     share.running += 1;
-                    share.last = self.permits;
+                    share.last = number;
                 }
             }
         }
@@ -157,86 +211,64 @@ impl State {
 
     /// The index of the waiting request that comes next.
     fn next(&self) -> Option<usize> {
-        let active = self.active();
-        let may = self.waiting.iter().enumerate().filter(|(_, one)| {
-            one.shares.iter().all(|name| self.share(name).running < self.most(name, &active))
+        let may = self.waiting.iter().enumerate().filter_map(|(at, one)| {
+            let shares = one.shares.map(|key| self.share(key));
+            let has_room = |(key, share): (&ShareKey, &Share)| share.running < self.most(*key);
+            let order = shares.map(|share| (share.running, share.last));
+            one.shares.iter().zip(&shares).all(has_room).then_some((order, at))
         });
-        let order = |one: &Waiting| {
-            one.shares.each_ref().map(|name| {
-                let share = self.share(name);
-                (share.running, share.last)
-            })
-        };
-        may.min_by_key(|(at, one)| (order(one), *at)).map(|(at, _)| at)
+        may.min().map(|(_, at)| at)
     }
 
     /// How many slots a share may hold.
-    fn most(&self, name: &str, active: &Active<'_>) -> usize {
-        let is_kind = larger(name).is_empty();
-        let is_bounded = if is_kind { name == OUTSIDE } else { has_company(name, active) };
+    fn most(&self, key: ShareKey) -> usize {
+        let is_kind = key.within == 0;
+        let is_bounded =
+            if is_kind { key.name == self.outside } else { self.active_beside(key).next().is_some() };
         if is_bounded { self.per_share } else { self.slots }
-    }
-
-    /// The shares that wait or had a permit lately, by the larger ones they are in.
-    fn active(&self) -> Active<'_> {
-        let mut active = Active::new();
-        let waiting = self.waiting.iter().flat_map(|one| one.shares.iter());
-        let served = self
-            .shares
-            .iter()
-            .filter(|(_, share)| share.recent_use.is_some_and(|recent| recent.until.elapsed() < ACTIVE_FOR));
-        for name in waiting.chain(served.map(|(name, _)| name)) {
-            active.entry(larger(name)).or_default().insert(name);
-        }
-        active
     }
 
     /// Whether one of a client's shares has used much lately, and much more than those that are active beside it: then they
     /// come first.
     fn is_greedy(&self, shares: &Shares) -> bool {
-        let active = self.active();
-        let used = |name: &str| self.share(name).recent_use.as_ref().map_or(0.0, RecentUse::now);
         // Owners are not greedy for what all of them use together.
-        shares.iter().filter(|name| !larger(name).is_empty()).any(|name| {
-            let beside = active.get(larger(name)).into_iter().flatten().filter(|other| *other != name);
-            let others: Vec<f64> = beside.map(|other| used(other)).collect();
-            let own = used(name);
-            !others.is_empty()
-                && own > GREEDY_SECONDS
-                && own > GREEDY_TIMES * others.iter().sum::<f64>() / others.len() as f64
+        shares[1..].iter().any(|key| {
+            let own = self.share(*key).recent_seconds();
+            if own <= GREEDY_SECONDS {
+                return false;
+            }
+            let beside = self.active_beside(*key).map(Share::recent_seconds);
+            let (count, seconds) = beside.fold((0, 0.0), |(count, sum), one| (count + 1, sum + one));
+            count > 0 && own > GREEDY_TIMES * seconds / f64::from(count)
         })
     }
 
     fn release(&mut self, shares: &Shares, slot: usize, took: Duration) {
         self.free.push(slot);
-        for name in shares {
-            let share = self.shares.entry(name.clone()).or_default();
-            let before = share.recent_use.as_ref().map_or(0.0, RecentUse::now);
-            share.recent_use =
-                Some(RecentUse { seconds: before + took.as_secs_f64(), until: Instant::now() });
+        for key in shares {
+            let share = self.share_mut(*key);
+            let seconds = share.recent_seconds() + took.as_secs_f64();
+            share.recent_use = Some(RecentUse { seconds, until: Instant::now() });
             share.running = share.running.saturating_sub(1);
         }
         // Clients that came once need not be remembered.
-        if self.shares.len() > MAX_SHARES {
-            self.shares.retain(|_, share| {
-                share.running > 0
-                    || share.recent_use.is_some_and(|recent| recent.until.elapsed() < ACTIVE_FOR)
+        if self.shares.values().map(HashMap::len).sum::<usize>() > MAX_SHARES {
+            self.shares.retain(|_, beside| {
+                beside.retain(|_, share| share.running > 0 || share.is_active());
+                !beside.is_empty()
             });
         }
         self.hand_out();
     }
-}
 
-type Active<'a> = HashMap<&'a str, HashSet<&'a str>>;
-
-/// The name of the share that a share is in; nothing for the largest.
-fn larger(name: &str) -> &str {
-    name.rsplit_once('\n').map_or("", |(larger, _)| larger)
-}
-
-/// Whether others are active beside a share.
-fn has_company(name: &str, active: &Active<'_>) -> bool {
-    active.get(larger(name)).is_some_and(|beside| beside.iter().any(|other| *other != name))
+    /// Takes a request out that waits no more.
+    fn withdraw(&mut self, number: u64) {
+        let Some(at) = self.waiting.iter().position(|waiting| waiting.number == number) else { return };
+        for key in self.waiting.remove(at).map(|waiting| waiting.shares).into_iter().flatten() {
+            let share = self.share_mut(key);
+            share.waiting = share.waiting.saturating_sub(1);
+        }
+    }
 }
 
 /// Shares that are remembered.
@@ -254,7 +286,7 @@ impl Drop for PendingPermit {
     fn drop(&mut self) {
         let Some(mut permit) = self.permit.take() else { return };
         let mut state = lock(&self.state);
-        state.waiting.retain(|waiting| waiting.number != self.number);
+        state.withdraw(self.number);
         // The permit may have been sent just now.
         if let Ok(slot) = permit.try_recv() {
             state.release(&self.shares, slot, Duration::ZERO);

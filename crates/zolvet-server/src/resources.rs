@@ -1,5 +1,6 @@
 //! What computations use: caches, uploaded pictures, and the process that reads files.
 
+use std::hash::{BuildHasher as _, RandomState};
 use std::ops::Deref;
 use std::sync::Arc;
 
@@ -22,16 +23,16 @@ use crate::error::ApiError;
 use crate::helper::{self, Helpers, Refused, Task};
 
 /// Bytes of cached masks and tiles.
-const MASK_BYTES: u64 = 192 << 20;
+const MASK_BYTES: u64 = 128 << 20;
 /// Bytes of cached decoded pictures.
-const PICTURE_BYTES: u64 = 192 << 20;
+const PICTURE_BYTES: u64 = 96 << 20;
 /// Bytes of cached fonts.
 const FONT_BYTES: u64 = 64 << 20;
 /// Bytes of cached answers about links.
 const SHARED_BYTES: u64 = 32 << 20;
 
 /// Bytes of documents that are held for sessions, as text.
-const HELD_BYTES: usize = 48 << 20;
+const HELD_BYTES: usize = 24 << 20;
 
 /// Steps that a file read by a helper counts for.
 const HELPED_STEPS: u64 = 700_000_000;
@@ -46,6 +47,7 @@ pub struct Resources {
     pub shared: Cache<String, Bytes, AnswerWeight>,
     pictures: Cache<String, Arc<Bitmap>, PictureWeight>,
     fonts: Cache<String, Font, FontWeight>,
+    hasher: RandomState,
     held: HeldProjects,
     store: Store,
     runtime: Handle,
@@ -104,14 +106,6 @@ impl Weighter<String, Font> for FontWeight {
     }
 }
 
-/// What a document carries may differ from document to document under one id.
-fn key_of(asset: &Asset) -> String {
-    match &asset.data {
-        Some(data) => format!("carried {}", Store::asset_id(data.bytes())),
-        None => asset.id.as_str().to_owned(),
-    }
-}
-
 impl Resources {
     /// Empty caches beside a store. Called within the runtime that the store's queries are to run in.
     pub fn new(store: Store, helpers: Helpers) -> Self {
@@ -121,9 +115,22 @@ impl Resources {
             shared: Cache::with_weighter(256, SHARED_BYTES, AnswerWeight),
             pictures: Cache::with_weighter(64, PICTURE_BYTES, PictureWeight),
             fonts: Cache::with_weighter(32, FONT_BYTES, FontWeight),
+            hasher: RandomState::new(),
             held: HeldProjects::with_capacity(HELD_BYTES),
             store,
             runtime: Handle::current(),
+        }
+    }
+
+    /// What a file is known by in the caches. What a document carries may differ from document to document under one id, and is
+    /// told apart by a hash that nobody outside can foresee: each question asks for it, and a digest would take 20 times as long.
+    fn key_of(&self, asset: &Asset) -> String {
+        match &asset.data {
+            Some(data) => {
+                let (id, bytes) = (asset.id.as_str(), data.bytes());
+                format!("carried {id} {} {:x}", bytes.len(), self.hasher.hash_one(bytes))
+            }
+            None => asset.id.as_str().to_owned(),
         }
     }
 
@@ -190,7 +197,7 @@ impl Resources {
 
 impl Files for Resources {
     fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, Refusal> {
-        let key = key_of(asset);
+        let key = self.key_of(asset);
         if let Some(bitmap) = self.pictures.get(&key) {
             return Ok(Some(bitmap));
         }
@@ -212,7 +219,7 @@ impl Files for Resources {
     }
 
     fn font(&self, asset: &Asset) -> Result<Option<Font>, Refusal> {
-        let key = key_of(asset);
+        let key = self.key_of(asset);
         if let Some(font) = self.fonts.get(&key) {
             return Ok(Some(font));
         }

@@ -22,7 +22,7 @@ use crate::error::ApiError;
 use crate::memory_quota::{MemoryQuota, Reservation};
 
 /// Bytes of large responses that are being sent at the same time.
-static QUOTA: MemoryQuota = MemoryQuota::new(256 << 20, 96 << 20);
+static QUOTA: MemoryQuota = MemoryQuota::new(192 << 20, 96 << 20);
 /// A response above this is large.
 const LARGE: usize = 256 << 10;
 /// Bytes a second that a reader has to accept at least, after a time of grace.

@@ -1,8 +1,8 @@
 //! Runs computations within budgets, off the threads that answer requests.
 //!
 //! Every question first runs in the quick queue, with a budget of a few frames. When that budget does not suffice it runs
-//! again in the long queue, whose threads have idle priority; so have those of a client that has used much lately while
-//! others are active. What is saved has a queue of its own, and waits for no question. What helpers do waits in another. A client that hangs up, or sends a newer request of the same name, cancels the older one.
+//! again in the long queue, whose threads come after those that somebody waits for; so do those of a client that has used
+//! much lately while others are active. What is saved has a queue of its own, and waits for no question. What helpers do waits in another. A client that hangs up, or sends a newer request of the same name, cancels the older one.
 
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -91,7 +91,7 @@ impl Scheduler {
     /// # Errors
     /// When no threads can be had.
     pub fn new(store: Store, helpers: Helpers) -> std::io::Result<Self> {
-        use Priority::{Idle, Normal};
+        use Priority::{Background, Normal};
         let pool = |threads: usize, priority: Priority| -> std::io::Result<Arc<ThreadPool>> {
             let builder = ThreadPoolBuilder::new().num_threads(threads);
             let builder = builder.start_handler(move |_| lower_priority(priority));
@@ -107,11 +107,11 @@ impl Scheduler {
             long: FairQueue::new(LONG_SLOTS, 1),
             quick_pools: SlotPools {
                 normal: pools(QUICK_SLOTS, cores, Normal)?,
-                idle: pools(QUICK_SLOTS, 1, Idle)?,
+                greedy: pools(QUICK_SLOTS, 1, Background)?,
             },
             saves: FairQueue::new(SAVE_SLOTS, 1),
             helpers: FairQueue::new(HELPER_SLOTS, 1),
-            long_pools: SlotPools { normal: pools(LONG_SLOTS, 1, Idle)?, idle: Vec::new() },
+            long_pools: SlotPools { normal: pools(LONG_SLOTS, 1, Background)?, greedy: Vec::new() },
             resources: Arc::new(Resources::new(store, helpers)),
             running_jobs: Arc::default(),
         })
@@ -279,12 +279,12 @@ impl Scheduler {
 struct SlotPools {
     normal: Vec<Arc<ThreadPool>>,
     /// For clients that let others go first.
-    idle: Vec<Arc<ThreadPool>>,
+    greedy: Vec<Arc<ThreadPool>>,
 }
 
 impl SlotPools {
     fn of(&self, permit: &Permit) -> Option<Arc<ThreadPool>> {
-        let later = self.idle.get(permit.slot).filter(|_| permit.is_greedy);
+        let later = self.greedy.get(permit.slot).filter(|_| permit.is_greedy);
         later.or_else(|| self.normal.get(permit.slot)).map(Arc::clone)
     }
 }
@@ -294,10 +294,9 @@ impl SlotPools {
 pub enum Priority {
     /// Pictures that somebody waits for.
     Normal,
-    /// What helpers do.
+    /// What helpers do, what takes long, and what those want who have had much. It goes on, if slowly, where other programs use
+    /// the whole machine: with idle priority it would stand still.
     Background,
-    /// When nothing else is to be done.
-    Idle,
 }
 
 /// Lets others go before this thread. Where that is not to be had, it is a thread like others.
@@ -306,15 +305,14 @@ pub fn lower_priority(priority: Priority) {
         NormalThreadSchedulePolicy, ThreadPriority, ThreadPriorityValue, ThreadSchedulePolicy,
         set_thread_priority_and_policy, thread_native_id,
     };
-    // Values of 0 to 100 stand for a niceness of 20 to -20: of 8 for pictures, of 16 for helpers.
+    // Values of 0 to 100 stand for a niceness of 20 to -20: of 8 for pictures, of 16 for what comes after.
     let nice =
         |value: u8| ThreadPriority::Crossplatform(ThreadPriorityValue::try_from(value).unwrap_or_default());
-    let (policy, priority) = match priority {
-        Priority::Normal => (NormalThreadSchedulePolicy::Other, nice(30)),
-        Priority::Background => (NormalThreadSchedulePolicy::Other, nice(10)),
-        Priority::Idle => (NormalThreadSchedulePolicy::Idle, ThreadPriority::Min),
+    let priority = match priority {
+        Priority::Normal => nice(30),
+        Priority::Background => nice(10),
     };
-    let policy = ThreadSchedulePolicy::Normal(policy);
+    let policy = ThreadSchedulePolicy::Normal(NormalThreadSchedulePolicy::Other);
     if let Err(error) = set_thread_priority_and_policy(thread_native_id(), priority, policy) {
         tracing::warn!(?error, "computations run with the same priority as answers");
     }

@@ -9,6 +9,7 @@ mod owner;
 mod packing;
 mod projects;
 mod revisions;
+mod saves;
 mod shares;
 mod tidying;
 mod verify;
@@ -31,6 +32,7 @@ use tokio::sync::Semaphore;
 
 pub use assets::StoredAsset;
 pub use backup::backup;
+pub use saves::{BeforeSave, PackedDocument};
 pub use shares::Share;
 pub use tidying::Tidied;
 pub use verify::{Verified, verify};

@@ -25,13 +25,26 @@ pub(super) fn pack(text: &str, snapshot: Option<(&str, usize)>) -> Result<Packed
         if before == text {
             return Ok(Packed::Difference(None));
         }
-        let difference = Compressor::with_dictionary(LEVEL, before.as_bytes())?.compress(text.as_bytes())?;
+        let difference = difference(before, text)?;
         // Differences grow the farther a document goes from its snapshot: at a quarter of it, another one pays.
         if difference.len() <= SMALL.max(size / 4) {
             return Ok(Packed::Difference(Some(difference)));
         }
     }
-    Ok(Packed::Whole(zstd::bulk::compress(text.as_bytes(), LEVEL)?))
+    Ok(Packed::Whole(pack_whole(text)?))
+}
+
+/// Packs a document by itself.
+pub(super) fn pack_whole(text: &str) -> Result<Vec<u8>, Error> {
+    zstd::bulk::compress(text.as_bytes(), LEVEL)
+}
+
+fn difference(before: &str, text: &str) -> Result<Vec<u8>, Error> {
+    let mut compressor = Compressor::new(LEVEL)?;
+    // What is used once costs less as a prefix than as a dictionary, and is read as one.
+    let taken = compressor.context_mut().ref_prefix(before.as_bytes());
+    taken.map_err(|code| Error::other(zstd::zstd_safe::get_error_name(code)))?;
+    compressor.compress(text.as_bytes())
 }
 
 /// The document of a snapshot, or of a revision that is a difference from it.

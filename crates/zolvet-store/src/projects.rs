@@ -1,8 +1,8 @@
 //! Projects: listed, made, saved, put into the trash and taken out of it.
 
-use sqlx::{AssertSqlSafe, SqliteConnection};
+use sqlx::SqliteConnection;
 
-use super::packing::{Packed, pack, unpack};
+use super::packing::{Packed, pack, pack_whole, unpack};
 use super::{Document, Listed, Page, Store, StoreError, now, random_id};
 
 /// A revision that is to be stored.
@@ -20,17 +20,6 @@ struct Snapshot {
     /// Of its packed form, in bytes.
     size: usize,
 }
-
-/// A save, in one transaction that is sent as a whole: where there is much to do, each statement by itself would wait for a core
-/// twice. A row comes back where the project was at the revision that the save is based on.
-const UPDATE_PROJECT: &str = "UPDATE projects SET name = ?, revision = ?, changed_at = ?
-    WHERE id = ? AND revision = ? AND deleted_at IS NULL RETURNING revision";
-const INSERT_DIFFERENCE: &str =
-    "INSERT INTO revisions (project_id, revision, snapshot_id, difference, note, created_at)
-    SELECT ?, ?, ?, ?, ?, ? WHERE changes() = 1";
-const INSERT_SNAPSHOT: &str = "INSERT INTO snapshots (project_id, bytes) SELECT ?, ? WHERE changes() = 1;
-    INSERT INTO revisions (project_id, revision, snapshot_id, difference, note, created_at)
-    SELECT ?, ?, last_insert_rowid(), NULL, ?, ? WHERE changes() = 1";
 
 impl Store {
     /// A part of all projects, last changed first; and how many there are.
@@ -72,7 +61,8 @@ impl Store {
     pub async fn create(&self, name: &str, text: &str) -> Result<Document, StoreError> {
         let id = random_id(8)?;
         let now = now();
-        let packed = packed(text, None).await?;
+        let whole = text.to_owned();
+        let packed = Packed::Whole(Self::compute(move || pack_whole(&whole)).await?);
         self.write(async |connection| {
             sqlx::query!(
                 "INSERT INTO projects (id, name, revision, changed_at) VALUES (?, ?, 1, ?)",
@@ -104,49 +94,6 @@ impl Store {
         let row = query.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("project"))?;
         let text = unpacked(row.bytes, row.difference).await?;
         Ok(Document { id: id.to_owned(), revision: row.revision, text })
-    }
-
-    /// Saves a document as the next revision, if the project is still at revision `base`.
-    ///
-    /// # Errors
-    /// [`StoreError::Stale`] with what is stored when it is not; [`StoreError::Missing`] without such a project.
-    pub async fn save(
-        &self,
-        id: &str,
-        base: i64,
-        name: &str,
-        text: &str,
-        note: &str,
-    ) -> Result<i64, StoreError> {
-        let next = base + 1;
-        let now = now();
-        let snapshot = self.snapshot(id).await?;
-        let at = snapshot.as_ref().map(|(at, _)| *at);
-        let packed = packed(text, snapshot.map(|(_, bytes)| bytes)).await?;
-        let (snapshot, difference, insert) = match (packed, at) {
-            (Packed::Difference(difference), Some(at)) => (at, difference, INSERT_DIFFERENCE),
-            (Packed::Whole(bytes), _) => (0, Some(bytes), INSERT_SNAPSHOT),
-            (Packed::Difference(_), None) => return Err(StoreError::Missing("snapshot")),
-        };
-        let text = AssertSqlSafe(format!("BEGIN IMMEDIATE; {UPDATE_PROJECT}; {insert}; COMMIT"));
-        let query = sqlx::query(text).bind(name).bind(next).bind(&now).bind(id).bind(base);
-        let query = match insert {
-            INSERT_SNAPSHOT => query.bind(id).bind(difference).bind(id).bind(next),
-            _ => query.bind(id).bind(next).bind(snapshot).bind(difference),
-        };
-        let moved_on = self.write_at_once(query.bind(note).bind(&now)).await?.is_empty();
-        if moved_on { Err(StoreError::Stale(Box::new(self.read(id).await?))) } else { Ok(next) }
-    }
-
-    /// The snapshot of a project's newest revision: its id, and its bytes as they lie.
-    async fn snapshot(&self, project: &str) -> Result<Option<(i64, Vec<u8>)>, StoreError> {
-        let query = sqlx::query!(
-            "SELECT s.id, s.bytes FROM projects p
-             JOIN revisions r ON r.project_id = p.id AND r.revision = p.revision
-             JOIN snapshots s ON s.id = r.snapshot_id WHERE p.id = ?",
-            project
-        );
-        Ok(query.fetch_optional(&self.pool).await?.map(|row| (row.id, row.bytes)))
     }
 
     /// Puts a project into the trash, if it is still at revision `base` where one is given. Its links show nothing from
@@ -202,17 +149,6 @@ impl Store {
         })
         .await
     }
-}
-
-/// Packs a document; as the difference from a snapshot, as that lies, where that is worth it.
-async fn packed(text: &str, snapshot: Option<Vec<u8>>) -> Result<Packed, StoreError> {
-    let text = text.to_owned();
-    Store::compute(move || {
-        let before = snapshot.map(|bytes| Ok::<_, std::io::Error>((unpack(&bytes, None)?, bytes.len())));
-        let before = before.transpose()?;
-        pack(&text, before.as_ref().map(|(before, size)| (before.as_str(), *size)))
-    })
-    .await
 }
 
 /// The document of a snapshot, or of a revision that is a difference from it.

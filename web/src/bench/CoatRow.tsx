@@ -4,10 +4,10 @@ import { useMergedRef } from '@mantine/hooks';
 import { IconGripVertical } from '@tabler/icons-react';
 import { memo, useCallback, useRef } from 'react';
 import type { Coat, Schemas } from '../core/client';
-import { limits } from '../core/constants';
 import { words } from '../messages';
 import { HoldButton } from '../parts/HoldButton';
 import { Quiet } from '../parts/Quiet';
+import { useName } from '../parts/useName';
 import { useSeen } from '../parts/useSeen';
 import { copyCoats } from '../session/clipboard';
 import { changeCoat, duplicateCoat, moveCoat, removeCoats } from '../session/coats';
@@ -26,14 +26,14 @@ interface Props {
 /** One coat: alone as a picture, its name, its numbers, on or off. It opens in place. */
 export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly, onSeen }: Props) {
   const opened = useDocument((state) => state.coat === coat.id);
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
-    id: coat.id,
-  });
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
+    useSortable({ id: coat.id });
   const row = useRef<HTMLElement | null>(null);
   const ref = useMergedRef(setNodeRef, row);
   const tell = useCallback((isSeen: boolean) => onSeen(coat.id, isSeen), [onSeen, coat.id]);
   useSeen(row, tell);
   const ticked = useDocument((state) => state.ticked.includes(coat.id));
+  const naming = useName(coat.name, (name) => changeCoat(coat, { name }), commit);
   const style = { transform: transform ? `translateY(${transform.y}px)` : undefined, transition };
   return (
     <article
@@ -41,6 +41,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly, onSe
       style={style}
       className={classes.row}
       data-open={opened || undefined}
+      data-dragged={isDragging || undefined}
       aria-label={coat.name}
     >
       <div className={classes.head}>
@@ -80,11 +81,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly, onSe
           <input
             className={classes.name}
             aria-label={words.bench.nameOf(coat.name)}
-            maxLength={limits.nameCharacters}
-            value={coat.name}
-            title={coat.name}
-            onChange={(event) => changeCoat(coat, { name: event.currentTarget.value })}
-            onBlur={commit}
+            {...naming}
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
           <span className={classes.numbers} title={said?.summary}>

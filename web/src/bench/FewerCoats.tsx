@@ -44,7 +44,7 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
   const chosen = found.by_count.find((fewer) => fewer.shadows === wanted) ?? offered(found.by_count);
   if (!chosen) return <p>{words.bench.noFewerCoats}</p>;
   const take = () => {
-    replaceStack(chosen.coats);
+    replaceStack(chosen.coats, { scene, piece: piece.id, state: 'rest' });
     onClose();
   };
   return (

@@ -4,6 +4,7 @@ import { memo, useState } from 'react';
 import type { Piece, Project } from '../core/client';
 import { limits } from '../core/constants';
 import { words } from '../messages';
+import { Name } from '../parts/Name';
 import { useLater } from '../parts/useLater';
 import { finishOf, saveAsFinish, wearers, wearFinish } from '../session/finishes';
 import { calmIn, makeItsOwn, useDocument } from '../session/store';
@@ -37,7 +38,9 @@ const Worn = memo(function Worn({ piece, document }: { piece: Piece; document: P
           >
             {worn ? (
               <>
-                <span className={classes.finishName}>{worn.name}</span>
+                <span dir="auto" className={classes.finishName}>
+                  {worn.name}
+                </span>
                 <span>{words.bench.finishCount(count)}</span>
               </>
             ) : (
@@ -67,7 +70,7 @@ const Worn = memo(function Worn({ piece, document }: { piece: Piece; document: P
                 fw={finish === worn ? 600 : undefined}
                 onClick={() => wearFinish(finish.id)}
               >
-                {finish.name}
+                <Name of={finish.name} />
               </Menu.Item>
             ))}
           </ScrollArea.Autosize>

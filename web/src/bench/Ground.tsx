@@ -1,10 +1,11 @@
 import { TextInput } from '@mantine/core';
 import type { Scene } from '../core/client';
-import { limits, ranges } from '../core/constants';
+import { ranges } from '../core/constants';
 import { words } from '../messages';
 import { FillField } from '../parts/FillField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
+import { useName } from '../parts/useName';
 import { editScene } from '../session/scenes';
 import { commit } from '../session/store';
 import classes from './SceneLine.module.css';
@@ -12,6 +13,14 @@ import { Values } from './values/fields';
 
 /** What the scene is called, how large it is, and what its pieces lie on. */
 export function Ground({ scene }: { scene: Omit<Scene, 'pieces'> }) {
+  const naming = useName(
+    scene.name,
+    (name) =>
+      editScene((mine) => {
+        mine.name = name;
+      }, true),
+    commit,
+  );
   return (
     <Panel
       position="bottom-start"
@@ -23,19 +32,7 @@ export function Ground({ scene }: { scene: Omit<Scene, 'pieces'> }) {
         </Quiet>
       )}
     >
-      <TextInput
-        size="xs"
-        label={words.bench.nameOfTheScene}
-        maxLength={limits.nameCharacters}
-        value={scene.name}
-        onChange={(event) => {
-          const name = event.currentTarget.value;
-          editScene((mine) => {
-            mine.name = name;
-          }, true);
-        }}
-        onBlur={commit}
-      />
+      <TextInput size="xs" label={words.bench.nameOfTheScene} {...naming} />
       <Values
         of={(['width', 'height'] as const).map((side) => ({
           label: side === 'width' ? words.common.width : words.common.height,

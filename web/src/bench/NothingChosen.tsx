@@ -1,5 +1,6 @@
 import type { Piece, Project } from '../core/client';
 import { words } from '../messages';
+import { Name } from '../parts/Name';
 import { finishOf } from '../session/finishes';
 import { choosePiece, useDocument, useScene } from '../session/store';
 import classes from './NothingChosen.module.css';
@@ -11,7 +12,9 @@ export function NothingChosen() {
   const lights = document?.lights ?? [];
   return (
     <div className={classes.nothing}>
-      <h2 className={classes.title}>{scene?.name}</h2>
+      <h2 className={classes.title} dir="auto">
+        {scene?.name}
+      </h2>
       <p>{words.bench.howToBegin}</p>
       {scene && scene.pieces.length > 0 && (
         <>
@@ -20,7 +23,7 @@ export function NothingChosen() {
             {scene.pieces.toReversed().map((piece) => (
               <li key={piece.id}>
                 <button type="button" className={classes.piece} onClick={() => choosePiece(piece.id)}>
-                  {piece.name}
+                  <Name of={piece.name} />
                   <small>{document && wornBy(document, piece)}</small>
                 </button>
               </li>

@@ -117,7 +117,9 @@ const Shelved = memo(function Shelved({ piece, chosen, first, picture, fitting, 
       }
     >
       {picture ? <img src={picture} alt="" /> : <span className={classes.empty} />}
-      <span className={classes.name}>{piece.hidden ? words.bench.hiddenPiece(piece.name) : piece.name}</span>
+      <span className={classes.name} dir="auto">
+        {piece.hidden ? words.bench.hiddenPiece(piece.name) : piece.name}
+      </span>
     </button>
   );
 });

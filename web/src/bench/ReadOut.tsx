@@ -1,5 +1,5 @@
 import { Button, Group, Menu, NativeSelect, SegmentedControl, Text, UnstyledButton } from '@mantine/core';
-import { memo, useState } from 'react';
+import { memo } from 'react';
 import { useDrawing, useFaithful } from '../core/asking';
 import type { Report, Schemas } from '../core/client';
 import { useReported } from '../core/reported';
@@ -11,14 +11,11 @@ import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { useLater } from '../parts/useLater';
 import { useView } from '../session/view';
+import { type CssForm, type Form, type SvgForm, setForms, useForms } from './forms';
 import classes from './ReadOut.module.css';
 import region from './region.module.css';
 
 const { targets } = words.common;
-
-type Form = 'css' | 'page' | 'values' | 'svg';
-type CssForm = 'rule' | keyof Schemas['Copies'];
-type SvgForm = 'inline' | 'img' | 'background';
 
 const forms: { value: Form; label: string; copies: string }[] = [
   { value: 'css', label: words.common.css, copies: words.common.css },
@@ -30,11 +27,11 @@ const forms: { value: Form; label: string; copies: string }[] = [
 /** The chosen piece as code or plain values, live, with what differs and by how much. */
 export const ReadOut = memo(function ReadOut() {
   const { report, fresh, failure } = useReported();
-  const [shown, setShown] = useState<Form>('css');
-  const [cssForm, setCssForm] = useState<CssForm>('rule');
-  const [svgForm, setSvgForm] = useState<SvgForm>('inline');
+  const { shown, cssForm, svgForm } = useForms();
   const code = report?.code;
-  const drawing = useDrawing(shown === 'svg');
+  const drawn = useDrawing(shown === 'svg');
+  // The one before stays until the next is there; of another piece it is not shown.
+  const drawing = drawn && drawn.of === report?.piece ? drawn.drawing : null;
   const text = (code && textOf(code, drawing, shown, cssForm, svgForm)) ?? '';
   // Colouring long code must not delay what follows the hand.
   const read = useLater(
@@ -44,11 +41,18 @@ export const ReadOut = memo(function ReadOut() {
   return (
     <section aria-label={words.bench.readOut} className={`${region.region} ${classes.readout}`}>
       <div className={classes.head}>
-        <Tabs shown={shown} onShow={setShown} />
+        <Tabs shown={shown} onShow={(shown) => setForms({ shown })} />
         <span className={classes.gap} />
-        {code && shown === 'svg' && <As value={svgForm} forms={words.bench.svgForms} onChange={setSvgForm} />}
+        {code && shown === 'svg' && (
+          <As value={svgForm} forms={words.bench.svgForms} onChange={(svgForm) => setForms({ svgForm })} />
+        )}
         {code && shown === 'css' && (
-          <Target target={code.target} targets={code.targets} form={cssForm} onForm={setCssForm} />
+          <Target
+            target={code.target}
+            targets={code.targets}
+            form={cssForm}
+            onForm={(cssForm) => setForms({ cssForm })}
+          />
         )}
         {code && shown === 'page' && code.targets.length > 1 && (
           <Target target={code.target} targets={code.targets} />

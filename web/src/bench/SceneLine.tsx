@@ -3,6 +3,7 @@ import { useMediaQuery } from '@mantine/hooks';
 import { memo } from 'react';
 import { words } from '../messages';
 import { HoldButton } from '../parts/HoldButton';
+import { Name } from '../parts/Name';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { editScene } from '../session/scenes';
@@ -78,7 +79,10 @@ function Theme() {
           scene.theme = chosen;
         })
       }
-      data={themes.map((other) => ({ value: other.id, label: other.name }))}
+      data={themes.map(({ id, name }) => ({
+        value: id,
+        label: <Name of={name} className={classes.themeName} />,
+      }))}
     />
   );
 }

@@ -2,6 +2,7 @@ import { Menu } from '@mantine/core';
 import { memo, useState } from 'react';
 import type { Scene } from '../core/client';
 import { words } from '../messages';
+import { Name } from '../parts/Name';
 import { Quiet } from '../parts/Quiet';
 import { useLater } from '../parts/useLater';
 import { addScene, duplicateScene, removeScene } from '../session/scenes';
@@ -27,7 +28,7 @@ const Scenes = memo(function Scenes({ scenes, open }: { scenes: Scene[]; open: s
       <Menu position="bottom-start">
         <Menu.Target>
           <Quiet opens className={classes.scene} title={scene?.name}>
-            {scene?.name ?? words.bench.noScene}
+            <Name of={scene?.name ?? words.bench.noScene} />
           </Quiet>
         </Menu.Target>
         <Menu.Dropdown>
@@ -37,7 +38,7 @@ const Scenes = memo(function Scenes({ scenes, open }: { scenes: Scene[]; open: s
               fw={other === scene ? 600 : undefined}
               onClick={() => chooseScene(other.id)}
             >
-              {other.name}
+              <Name of={other.name} />
             </Menu.Item>
           ))}
           <Menu.Divider />

@@ -1,10 +1,10 @@
 import { Button, Text } from '@mantine/core';
 import type { Schemas } from '../core/client';
-import { limits } from '../core/constants';
 import { words } from '../messages';
 import { ColourField } from '../parts/ColourField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
+import { useName } from '../parts/useName';
 import { usesOf } from '../session/references';
 import { addSwatch, editSwatch, removeSwatch } from '../session/shared';
 import { commit, sceneOf, useDocument } from '../session/store';
@@ -68,6 +68,14 @@ function Swatches() {
 
 function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: string; uses: number }) {
   const values = swatch.values as Record<string, string>;
+  const naming = useName(
+    swatch.name,
+    (name) =>
+      editSwatch(swatch.id, (mine) => {
+        mine.name = name;
+      }),
+    commit,
+  );
   return (
     <div className={classes.shared}>
       <ColourField
@@ -85,18 +93,7 @@ function SwatchRow({ swatch, theme, uses }: { swatch: Schemas['Swatch']; theme: 
           )
         }
       />
-      <input
-        aria-label={words.bench.nameOf(swatch.name)}
-        maxLength={limits.nameCharacters}
-        value={swatch.name}
-        onChange={(event) => {
-          const name = event.currentTarget.value;
-          editSwatch(swatch.id, (mine) => {
-            mine.name = name;
-          });
-        }}
-        onBlur={commit}
-      />
+      <input aria-label={words.bench.nameOf(swatch.name)} {...naming} />
       <span className={classes.uses}>{words.bench.uses(uses)}</span>
       <Quiet
         fz={12}

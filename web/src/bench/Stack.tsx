@@ -56,7 +56,11 @@ export const Stack = memo(function Stack(props: Props) {
   const pieceId = useDocument((state) => state.piece);
   const piece = pieceOf(scene, pieceId);
   return (
-    <section aria-label={words.bench.stack} className={`${region.region} ${classes.stack}`}>
+    <section
+      data-region="stack"
+      aria-label={words.bench.stack}
+      className={`${region.region} ${classes.stack}`}
+    >
       {piece ? <PieceStack key={piece.id} piece={piece} {...props} /> : <NothingChosen />}
     </section>
   );
@@ -130,7 +134,7 @@ const Title = memo(function Title({ name, on }: { name: string; on: boolean }) {
     });
   return (
     <div className={classes.line}>
-      <h2 className={classes.title} title={name}>
+      <h2 className={classes.title} title={name} dir="auto">
         {name}
       </h2>
       <Switch

@@ -1,7 +1,7 @@
 import { Button, Modal, SegmentedControl, Text, TextInput } from '@mantine/core';
 import type { Schemas } from '../core/client';
-import { limits } from '../core/constants';
 import { words } from '../messages';
+import { useName } from '../parts/useName';
 import { commit, useDocument, useScene } from '../session/store';
 import { addTheme, editTheme, removeTheme } from '../session/themes';
 import classes from './Themes.module.css';
@@ -43,25 +43,18 @@ export function Themes({ opened, onClose }: Props) {
 }
 
 function Row({ theme, only }: { theme: Schemas['Theme']; only: boolean }) {
+  const write = (name: string) =>
+    editTheme(
+      theme.id,
+      (mine) => {
+        mine.name = name;
+      },
+      true,
+    );
+  const naming = useName(theme.name, write, commit);
   return (
     <li className={classes.row}>
-      <TextInput
-        size="xs"
-        aria-label={words.bench.nameOfTheme(theme.name)}
-        maxLength={limits.nameCharacters}
-        value={theme.name}
-        onChange={(event) => {
-          const name = event.currentTarget.value;
-          editTheme(
-            theme.id,
-            (mine) => {
-              mine.name = name;
-            },
-            true,
-          );
-        }}
-        onBlur={commit}
-      />
+      <TextInput size="xs" aria-label={words.bench.nameOfTheme(theme.name)} {...naming} />
       <SegmentedControl
         size="xs"
         aria-label={words.bench.schemeOf(theme.name)}

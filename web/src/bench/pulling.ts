@@ -31,7 +31,7 @@ export function takeHold(line: Schemas['Line']): Pulling | null {
     if (!isHeld()) return;
     if (told.failure && told.failure !== said) sayFailure(told.failure);
     said = told.failure ?? said;
-    if (told.answer) replaceStack(told.answer.coats, true);
+    if (told.answer) replaceStack(told.answer.coats, { scene, piece, state }, true);
     // What was pulled last may still be on its way when the hand lets go.
     if (ended && (told.fresh || told.failure)) commit();
   });

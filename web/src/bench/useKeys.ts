@@ -57,13 +57,13 @@ export function useKeys({ onBefore, onOnly, onSheet }: Held) {
   });
 }
 
-/** Whether a menu or dialog was open when the key was pressed: what Escape closes is gone before the key is heard here. */
+/** Whether a menu or dialog was open, or a row in a hand, when the key was pressed: what Escape closes is gone before the key is heard here. */
 let open = false;
 
 window.addEventListener(
   'keydown',
   () => {
-    open = document.querySelector('[role=menu], [role=dialog]') !== null;
+    open = document.querySelector('[role=menu], [role=dialog], [data-dragged]') !== null;
   },
   true,
 );

@@ -68,12 +68,14 @@ export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'
   return useAnswer(asked, ask, { pause: 500 });
 }
 
-/** The chosen piece as an SVG file of its own, while that is what is shown. */
-export function useDrawing(shown: boolean): Schemas['DrawingAnswer'] | null {
+/** The chosen piece as an SVG file of its own, while that is what is shown; and which piece it is of. */
+export function useDrawing(shown: boolean): { of: string; drawing: Schemas['DrawingAnswer'] } | null {
   const chosen = useChosen();
   const asked = useMemo(() => (shown && chosen?.piece ? chosen : null), [chosen, shown]);
-  const ask = async ({ project, scene, piece }: Chosen) =>
-    await askCore('/api/drawing', { project, scene, piece: piece ?? '' });
+  const ask = async ({ project, scene, piece }: Chosen) => {
+    const of = piece ?? '';
+    return { of, drawing: await askCore('/api/drawing', { project, scene, piece: of }) };
+  };
   return useAnswer(asked, ask, { pause: 300 });
 }
 

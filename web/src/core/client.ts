@@ -16,7 +16,30 @@ export type Problem = Schemas['ProblemDocument'];
 /** What this page calls itself, so that several behind one address get a turn each when the service is busy. */
 export const editor = { 'Zolvet-Editor': Math.random().toString(36).slice(2, 12) };
 
+/** Ms for which an answer is waited for; a connection that hangs is no different from one that is cut. */
+const PATIENCE = 60_000;
+
+/** The service did not answer, or not to the end. */
+export class Unreachable extends Error {
+  constructor() {
+    super(words.core.theServiceDoesNotAnswer);
+  }
+}
+
+/** Fetches, for as long as there is reason to wait. */
+export async function fetchInTime(request: Request | string, init?: RequestInit): Promise<Response> {
+  const limit = AbortSignal.timeout(PATIENCE);
+  const given = init?.signal ?? (request instanceof Request ? request.signal : null);
+  try {
+    return await fetch(request, { ...init, signal: given ? AbortSignal.any([given, limit]) : limit });
+  } catch (error) {
+    // What nobody waits for any more is no failure.
+    throw given?.aborted ? error : new Unreachable();
+  }
+}
+
 export const api = createClient<paths>({
+  fetch: fetchInTime,
   baseUrl: window.location.origin,
   headers: editor,
   bodySerializer: textOf,
@@ -57,7 +80,8 @@ export class ApiFailure extends Error {
   constructor(
     readonly status: number,
     readonly problem: Problem | undefined,
+    said = problem?.detail ?? words.core.theServiceAnswered(status),
   ) {
-    super(problem?.detail ?? words.core.theServiceAnswered(status));
+    super(said);
   }
 }

@@ -3,6 +3,7 @@ import { Broken, CoreWorker } from './coreWorker';
 import type { Painted } from './messages';
 import { type AnswerOf, isForWorkers, type Path, type QuestionOf } from './questions';
 import { Service } from './service';
+import { remember, remembered } from './storage';
 import { type How, read, type Way } from './way';
 
 /** Who draws and computes: whoever was measured to be faster, or one of the two. */
@@ -26,12 +27,12 @@ useCore.subscribe(({ who }) => {
 });
 
 function chosen(): Choice {
-  const kept = localStorage.getItem(KEY);
+  const kept = remembered(KEY);
   return kept === 'worker' || kept === 'service' ? kept : 'faster';
 }
 
 export function chooseCore(choice: Choice) {
-  localStorage.setItem(KEY, choice);
+  remember(KEY, choice);
   useCore.setState({ choice });
   settle();
 }
@@ -160,7 +161,8 @@ export function enlist() {
 
 async function fetchCore() {
   const response = await fetch('/core.wasm').catch(() => null);
-  if (!response?.ok) return later();
+  // An answer without content says that it is still being built.
+  if (response?.status !== 200) return later();
   try {
     await employ(await WebAssembly.compileStreaming(response));
   } catch {

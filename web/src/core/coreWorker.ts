@@ -1,9 +1,17 @@
+import { words } from '../messages';
 import { ApiFailure, type Problem } from './client';
 import type { FromWorker, Painted, ToWorker } from './messages';
 import { type How, Way } from './way';
 
 /** The worker cannot go on, or not with this question: somebody else has to answer. */
 export class Broken extends Error {}
+
+/** Pictures or fonts that a question needs did not come this time. */
+class Unloaded extends ApiFailure {
+  constructor() {
+    super(503, undefined, words.core.filesDidNotLoad);
+  }
+}
 
 type Ask = Extract<ToWorker, { kind: 'ask' }>;
 
@@ -103,6 +111,7 @@ export class CoreWorker extends Way {
     this.waiting.delete(id);
     if (message.kind === 'ready') return waiting?.resolve(new ArrayBuffer(0));
     if (message.kind === 'painted') return waiting?.resolve(message.painted);
+    if (message.kind === 'unloaded') return waiting?.reject(new Unloaded());
     const { status, bytes } = message;
     if (status === 200) waiting?.resolve(bytes);
     else waiting?.reject(new ApiFailure(status, JSON.parse(new TextDecoder().decode(bytes)) as Problem));

@@ -30,6 +30,8 @@ export type FromWorker =
   /** A question is being answered from now on; nothing else is heard until it is. */
   | { kind: 'begun'; id: number }
   | { kind: 'answer'; id: number; status: number; bytes: ArrayBuffer }
+  /** Files it needs did not come. */
+  | { kind: 'unloaded'; id: number }
   | { kind: 'painted'; id: number; painted: Painted }
   /** It cannot go on. */
   | { kind: 'broken'; reason: string };

@@ -1,5 +1,5 @@
 import { words } from '../messages';
-import { ApiFailure } from './client';
+import { ApiFailure, Unreachable } from './client';
 
 /** What is known of a question: the last answer, what it answers, and whether that is still the question. */
 export interface Told<Q, A> {
@@ -27,8 +27,8 @@ const YIELDS = { times: 5, most: 600 };
 /** A hand rests once nothing has changed for so many times what the answer takes, and ms at most. */
 const RESTS = { times: 2, most: 200 };
 
-/** Between tries while the service is away or busy. */
-const AGAIN = 500;
+/** Ms before the first try again while the service is away or busy, and before later ones at most. */
+const AGAIN = { first: 500, most: 8000 };
 
 /**
  * The one discipline of every question to the core: one at a time and always the newest; what is no longer wanted is
@@ -40,6 +40,8 @@ export class Newest<Q, A> {
   private due = 0;
   private asked = 0;
   private took = 0;
+  /** How often it failed one after another. */
+  private failures = 0;
   private timer = 0;
   /** Whether the service does not take the question as it is. */
   private refused = false;
@@ -106,6 +108,7 @@ export class Newest<Q, A> {
     try {
       const answer = await this.ask(question, controller.signal);
       this.took = Date.now() - this.asked;
+      this.failures = 0;
       // The answer to an older question is better than none, while the newest is on its way.
       if (this.question !== null && !controller.signal.aborted) {
         this.say({ answer, of: question, fresh: question === this.question, failure: null });
@@ -118,10 +121,12 @@ export class Newest<Q, A> {
   }
 
   private failed(question: Q, error: unknown) {
-    const passes =
-      !(error instanceof ApiFailure) || [408, 409, 429].includes(error.status) || error.status >= 500;
-    const failure = error instanceof ApiFailure ? error.message : words.core.theServiceDoesNotAnswer;
-    if (passes) this.due = Date.now() + AGAIN;
+    const isAnswer = error instanceof ApiFailure;
+    const passes = isAnswer
+      ? [408, 409, 429].includes(error.status) || error.status >= 500
+      : error instanceof Unreachable;
+    const failure = isAnswer || passes ? (error as Error).message : words.core.cannotBeShown(String(error));
+    if (passes) this.due = Date.now() + Math.min(AGAIN.first * 2 ** this.failures++, AGAIN.most);
     // What the service refuses is not asked again until it is another question.
     else this.refused = question === this.question;
     this.say({ failure });

@@ -1,16 +1,20 @@
-import { ApiFailure, editor, type Problem, useAccess } from './client';
+import { ApiFailure, editor, fetchInTime, type Problem, Unreachable, useAccess } from './client';
 import { type How, Way } from './way';
 
 /** The core of the service, over HTTP. */
 export class Service extends Way {
   protected async send(path: string, body: string, { signal }: How): Promise<ArrayBuffer> {
-    const response = await fetch(path, {
+    const response = await fetchInTime(path, {
       method: 'POST',
       headers: { ...editor, 'Content-Type': 'application/json' },
       body,
       signal,
     });
-    if (response.ok) return response.arrayBuffer();
+    if (response.ok) {
+      return response.arrayBuffer().catch((error) => {
+        throw signal?.aborted ? error : new Unreachable();
+      });
+    }
     if (response.status === 401) useAccess.setState({ keyNeeded: true });
     throw new ApiFailure(response.status, (await response.json().catch(() => undefined)) as Problem);
   }

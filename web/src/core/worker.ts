@@ -72,7 +72,14 @@ async function answer(core: Core, { id, path, body, onto }: Asked) {
   let status = asked(core, path, question);
   if (status === FILES) {
     const ids: string[] = JSON.parse(new TextDecoder().decode(bytesOf(core)));
-    for (const file of ids) put(core, file, await fetched(file));
+    const unloaded = [];
+    for (const file of ids) {
+      const bytes = await fetched(file);
+      if (bytes) put(core, file, bytes);
+      else unloaded.push(file);
+    }
+    // What did not load this time is asked for again, and not taken for an empty file.
+    if (unloaded.length > 0) return say({ kind: 'unloaded', id });
     status = asked(core, path, question);
   }
   if (onto && status === 200) return paint(core, id, onto);
@@ -107,10 +114,19 @@ function asked(core: Core, path: string, body: string): number {
   return core.zolvet_ask(name, written);
 }
 
-/** The file of an asset; an empty one where there is none. */
-async function fetched(id: string): Promise<Uint8Array> {
-  const response = await fetch(`/api/assets/${encodeURIComponent(id)}`).catch(() => null);
-  return response?.ok ? new Uint8Array(await response.arrayBuffer()) : new Uint8Array();
+/** Ms for which a file is waited for. */
+const PATIENCE = 15_000;
+
+/** The file of an asset: an empty one where the service has none, and null where it did not come. */
+async function fetched(id: string): Promise<Uint8Array | null> {
+  try {
+    const signal = AbortSignal.timeout(PATIENCE);
+    const response = await fetch(`/api/assets/${encodeURIComponent(id)}`, { signal });
+    if (response.status === 404) return new Uint8Array();
+    return response.ok ? new Uint8Array(await response.arrayBuffer()) : null;
+  } catch {
+    return null;
+  }
 }
 
 function put(core: Core, id: string, file: Uint8Array) {

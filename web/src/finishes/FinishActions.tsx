@@ -7,12 +7,14 @@ import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
+import { sayFailure } from '../parts/toast';
 import { exactlyAt } from '../parts/when';
 import {
   duplicateFinish,
   editFinish,
   type Finish,
   removeFinish,
+  takeBackFinish,
   toggleInScale,
   wearers,
 } from '../session/finishes';
@@ -143,11 +145,13 @@ function Revisions({ finish }: { finish: Finish }) {
   if (found.isPending) return <Text size="sm">{words.finishes.reading}</Text>;
   if (found.error) return <Text size="sm">{found.error.message}</Text>;
   if (other.length === 0) return <Text size="sm">{words.finishes.noEarlier}</Text>;
-  const takeBack = (was: Finish) =>
-    editFinish(finish.id, (mine) => {
-      for (const key of Object.keys(mine)) delete (mine as unknown as Record<string, unknown>)[key];
-      Object.assign(mine, structuredClone(was));
+  // What it refers to may be gone since, and comes back with it.
+  const takeBack = async (revision: number) => {
+    const read = await api.GET('/api/projects/{id}/revisions/{revision}', {
+      params: { path: { id, revision } },
     });
+    if (useDocument.getState().id === id) takeBackFinish(finish.id, answer(read).document);
+  };
   return (
     <>
       <Text size="sm">{words.finishes.restoreEarlier}</Text>
@@ -158,7 +162,7 @@ function Revisions({ finish }: { finish: Finish }) {
           variant="default"
           fullWidth
           mt={6}
-          onClick={() => takeBack(was)}
+          onClick={() => takeBack(revision).catch((error: Error) => sayFailure(error.message))}
         >
           {words.finishes.earlier(exactlyAt(created_at), words.common.coats(was.coats.length))}
         </Button>

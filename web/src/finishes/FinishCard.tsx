@@ -44,7 +44,7 @@ function Filled({ finish, document, theme, state, specimens }: Omit<Props, 'onSe
           label={words.finishes.nameOf(finish.name)}
           most={limits.nameCharacters}
           value={finish.name}
-          onWrite={(name) => write(finish.id, { name })}
+          onWrite={(name) => name.trim() && write(finish.id, { name })}
         />
         <Written
           className={classes.note}
@@ -99,6 +99,7 @@ function Written({ label, placeholder, className, value, most, onWrite }: Writte
   return (
     <input
       className={`${classes.written} ${className}`}
+      dir="auto"
       aria-label={label}
       placeholder={placeholder}
       maxLength={most}

@@ -5,6 +5,7 @@ import { useLocation } from 'wouter';
 import { answer, api } from '../core/client';
 import { limits } from '../core/constants';
 import { words } from '../messages';
+import { Name } from '../parts/Name';
 import { Quiet } from '../parts/Quiet';
 import { offerUndo, sayFailure } from '../parts/toast';
 import { copyName } from '../session/names';
@@ -25,7 +26,7 @@ export function ProjectMenu() {
       <Menu position="bottom-start">
         <Menu.Target>
           <Quiet opens title={name}>
-            {name}
+            <Name of={name} />
           </Quiet>
         </Menu.Target>
         <Menu.Dropdown>

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { useLocation } from 'wouter';
 import type { Project } from '../core/client';
 import { words } from '../messages';
+import { Sure } from '../parts/Sure';
 import { at } from '../parts/when';
 import type { Kept } from '../session/keeper';
 import { useRefusal } from '../session/limits';
@@ -45,8 +46,8 @@ export function SaveNote() {
       {phase === 'gone' && <AsNew save={async () => session()?.saveAsNew()} />}
       {found && phase !== 'stale' && <Found kept={found} />}
       {refused && (
-        <span role="alert" className={`${classes.note} ${classes.alarm}`}>
-          {refused}
+        <span role="alert" title={refused} className={`${classes.note} ${classes.alarm}`}>
+          <span className={classes.words}>{refused}</span>
         </span>
       )}
       <VisuallyHidden role="status">{heard}</VisuallyHidden>
@@ -55,7 +56,7 @@ export function SaveNote() {
         className={alarm ? `${classes.note} ${classes.alarm}` : classes.note}
         data-state={phase}
       >
-        {said}
+        <span className={classes.words}>{said}</span>
       </span>
     </>
   );
@@ -160,9 +161,13 @@ function Found({ kept }: { kept: Kept }) {
           </Text>
         )}
         <Group justify="end">
-          <Button variant="subtle" color="gray" c="inherit" onClick={() => run(() => dropLeft(kept))}>
+          <Sure
+            asks={words.frame.deleteUnsaved}
+            does={words.frame.deleteIt}
+            onSure={() => run(() => dropLeft(kept))}
+          >
             {words.frame.deleteIt}
-          </Button>
+          </Sure>
           <Button loading={busy} onClick={() => run(async () => void (await saveLeft(kept)))}>
             {words.frame.saveSeparately}
           </Button>
@@ -182,7 +187,7 @@ function useTry() {
     try {
       await action();
     } catch (error) {
-      setFailure(error instanceof TypeError ? words.frame.theServiceDoesNotAnswer : (error as Error).message);
+      setFailure((error as Error).message);
     }
     setBusy(false);
   };

@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { offerUndo } from '../parts/toast';
-import { undo, useDocument } from '../session/store';
+import { undoerOfLast, useDocument } from '../session/store';
 
 /** What was removed is said, with a way to have it back. */
 export function useRemovals() {
@@ -11,9 +11,7 @@ export function useRemovals() {
         const isNew = step !== before.past.at(-1) && now.past.length >= before.past.length;
         // What is done again was removed, and said, before.
         if (!step?.removed || !isNew || before.future.includes(step)) return;
-        offerUndo(step.removed, () => {
-          if (useDocument.getState().past.at(-1) === step) undo();
-        });
+        offerUndo(step.removed, undoerOfLast());
       }),
     [],
   );

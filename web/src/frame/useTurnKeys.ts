@@ -16,6 +16,8 @@ export function useTurnKeys() {
 /** What was typed and not taken yet is undone by the field itself; all else with the document. */
 function turn(event: KeyboardEvent, action: () => void) {
   const field = event.target;
+  // What is behind a dialog is not what is looked at.
+  if (document.querySelector('[role=dialog][aria-modal]')) return;
   if (field instanceof HTMLTextAreaElement || (field instanceof HTMLElement && field.dataset.draft)) return;
   event.preventDefault();
   action();

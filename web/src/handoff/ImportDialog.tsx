@@ -6,7 +6,7 @@ import { askCore } from '../core/core';
 import { words } from '../messages';
 import { offerUndo } from '../parts/toast';
 import { bringIn } from '../session/finishes';
-import { undo, useDocument } from '../session/store';
+import { undoerOfLast, useDocument } from '../session/store';
 import { type Brought, onlyChosen, putAway, readBrought, useBringing } from './bringing';
 import classes from './Import.module.css';
 
@@ -76,7 +76,7 @@ function Found({ found, brought, into, set, onSet }: FoundProps) {
   const bringChosen = () => {
     bringIn(onlyChosen(found, chosen, brought.format));
     putAway();
-    offerUndo(said.added(chosen.size), undo);
+    offerUndo(said.added(chosen.size), undoerOfLast());
   };
   const nothing = finishes.length + swatches.length === 0;
   const allSeen = fitting.every((finish) => chosen.has(finish.id));

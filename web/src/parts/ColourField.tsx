@@ -6,7 +6,7 @@ import { isColour, notations, written } from '../core/constants';
 import { askCore } from '../core/core';
 import { words } from '../messages';
 import { addSwatch } from '../session/shared';
-import { commit, sceneOf, useDocument } from '../session/store';
+import { commit, sceneOf, together, useDocument } from '../session/store';
 import classes from './ColourField.module.css';
 import { NumberField } from './NumberField';
 import { Panel } from './Panel';
@@ -142,7 +142,7 @@ function Choices({ label, value, own, literal, colour, theme, children, onChange
               fz={12}
               px={4}
               onClick={() => {
-                onChange({ swatch: addSwatch(value, value) }, false);
+                together(() => onChange({ swatch: addSwatch(value, value) }, false));
                 // The button goes; the focus stays in the panel.
                 choices.current?.focus();
               }}

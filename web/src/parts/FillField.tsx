@@ -4,7 +4,7 @@ import type { Schemas } from '../core/client';
 import { percents, ranges } from '../core/constants';
 import { words } from '../messages';
 import { addAsset, upload } from '../session/assets';
-import { commit, useDocument } from '../session/store';
+import { commit, together, useDocument } from '../session/store';
 import { ColourField } from './ColourField';
 import classes from './FillField.module.css';
 import { NumberField } from './NumberField';
@@ -42,8 +42,10 @@ export function FillField({ label, value, own = true, onChange }: Props) {
     try {
       const { asset } = await upload(chosen);
       if (!asset) return setFailure(words.parts.wrongPicture);
-      addAsset(asset);
-      onChange({ kind: 'image', asset: asset.id, fit: 'cover' }, false);
+      together(() => {
+        addAsset(asset);
+        onChange({ kind: 'image', asset: asset.id, fit: 'cover' }, false);
+      });
     } catch (error) {
       setFailure((error as Error).message);
     }

@@ -32,14 +32,15 @@ export function NumberField(props: Props) {
   const [draft, setDraft] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
 
+  const [from, to] = slider ?? [min, max];
+  // In a narrow range a step of 1 would be from end to end.
+  const unitStep = to - from <= NARROW ? 0.1 : 1;
   const set = (next: number) => onChange(Math.min(max, Math.max(min, tidy(next))));
   const take = () => {
     if (draft === null) return;
-    const typed = workOut(draft);
-    if (typed === null || typed < min || typed > max) {
-      setWrong(words.parts.fromTo(label, min, max));
-      return;
-    }
+    const typed = workOut(draft, unit);
+    if (typed === null) return setWrong(words.parts.aNumber(label, unit));
+    if (typed < min || typed > max) return setWrong(words.parts.fromTo(label, min, max));
     setDraft(null);
     setWrong(null);
     if (typed !== value) onChange(typed);
@@ -55,10 +56,10 @@ export function NumberField(props: Props) {
     const direction = directions[event.key] ?? 0;
     if (direction !== 0) {
       event.preventDefault();
-      const from = draft === null ? value : (workOut(draft) ?? value);
+      const begin = draft === null ? value : (workOut(draft, unit) ?? value);
       setDraft(null);
       setWrong(null);
-      set(from + direction * stepOf(event));
+      set(begin + direction * stepOf(event) * unitStep);
     }
   };
   // As long as a key is held it is one step to undo.
@@ -67,7 +68,8 @@ export function NumberField(props: Props) {
     if (event.button !== 0 || !known) return;
     const { clientX, clientY } = event;
     follow(event, {
-      move: (now) => set(value + finer(now.clientX - clientX, now.clientY - clientY) * stepOf(now)),
+      move: (now) =>
+        set(value + finer(now.clientX - clientX, now.clientY - clientY) * stepOf(now) * unitStep),
       end: (released) => {
         if (!released) set(value);
         onCommit?.();
@@ -127,6 +129,9 @@ export function NumberField(props: Props) {
     </div>
   );
 }
+
+/** Where a range is no wider, arrows step by a tenth of what they do elsewhere. */
+const NARROW = 4;
 
 const directions: Record<string, number> = { ArrowUp: 1, ArrowDown: -1 };
 

@@ -68,6 +68,8 @@ export function follow(press: ReactPointerEvent, { move, end }: Following) {
     ['pointermove', mine(move)],
     ['pointerup', mine(() => stop(true))],
     ['pointercancel', mine(() => stop(false))],
+    // A second finger makes something else of it.
+    ['pointerdown', (event) => (event as PointerEvent).pointerId !== pointerId && stop(false)],
     // A window that loses the pointer for good does not say so otherwise.
     ['blur', (event) => event.target === window && stop(true)],
     [

@@ -30,8 +30,11 @@ function plain(number: string): string {
   return number.replace(',', '.');
 }
 
-/** The value of a sum such as `12*1.5`; null when it is none. */
-export function workOut(text: string): number | null {
+/** The value of a sum such as `12*1.5`, which may have its unit after it; null when it is none. */
+export function workOut(typed: string, unit?: string): number | null {
+  const plainText = typed.trim();
+  const hasUnit = unit !== undefined && plainText.toLowerCase().endsWith(unit.toLowerCase());
+  const text = hasUnit ? plainText.slice(0, -unit.length) : plainText;
   const sum = text.replace(/(\d)[\u0020\u00a0\u202f'’](?=\d{3}(\D|$))/g, '$1').replace(written, plain);
   // A plain number needs no parser.
   if (/^-?\d+(\.\d+)?$/.test(sum)) return Number(sum);

@@ -120,7 +120,7 @@ export function Projects() {
             <Link href={`/projects/${project.id}`} className={classes.card}>
               <Look id={project.id} />
               <span className={classes.caption}>
-                <strong>{project.name}</strong>
+                <strong dir="auto">{project.name}</strong>
                 <span className={classes.when}>
                   {words.projects.changed}
                   {at(project.changed_at)}

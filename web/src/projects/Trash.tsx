@@ -2,6 +2,7 @@ import { Alert, Button, Group, Text, Title } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, everyPart } from '../core/client';
 import { words } from '../messages';
+import { Sure } from '../parts/Sure';
 import { at } from '../parts/when';
 import classes from './Projects.module.css';
 
@@ -43,7 +44,7 @@ export function Trash() {
         {trash.data.map(({ id, name, deleted_at }) => (
           <li key={id} className={classes.deleted}>
             <span>
-              <strong>{name}</strong>{' '}
+              <strong dir="auto">{name}</strong>{' '}
               <span className={classes.when}>
                 {words.projects.deleted}
                 {at(deleted_at ?? 0)}
@@ -58,16 +59,14 @@ export function Trash() {
               >
                 {words.common.restore}
               </Button>
-              <Button
-                size="compact-xs"
-                variant="subtle"
-                color="gray"
-                c="inherit"
-                aria-label={words.projects.deletePermanentlyOf(name)}
-                onClick={() => purge.mutate(id)}
+              <Sure
+                asks={words.projects.lostForGood(name)}
+                does={words.projects.deletePermanently}
+                name={words.projects.deletePermanentlyOf(name)}
+                onSure={() => purge.mutate(id)}
               >
                 {words.projects.deletePermanently}
-              </Button>
+              </Sure>
             </Group>
           </li>
         ))}

@@ -1,4 +1,4 @@
-import { editor, type Problem, type Schemas } from '../core/client';
+import { editor, fetchInTime, type Problem, type Schemas } from '../core/client';
 import { edit } from './store';
 
 /** A file's name without what tells its kind. */
@@ -8,7 +8,7 @@ export function nameOfFile(file: File): string {
 
 /** Gives the service an icon or picture; an error says why it was refused. */
 export async function upload(file: File): Promise<Schemas['Uploaded']> {
-  const response = await fetch(`/api/assets?name=${encodeURIComponent(nameOfFile(file))}`, {
+  const response = await fetchInTime(`/api/assets?name=${encodeURIComponent(nameOfFile(file))}`, {
     method: 'POST',
     headers: { ...editor, 'Content-Type': file.type || 'application/octet-stream' },
     body: file,

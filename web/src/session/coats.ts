@@ -15,6 +15,7 @@ import {
   sceneOf,
   stackOf,
   stackToChange,
+  type Target,
   useDocument,
 } from './store';
 
@@ -95,7 +96,7 @@ export function removeCoats(ids: string[]) {
   const { document, scene, piece, state } = useDocument.getState();
   const stack = stackOf({ document, scene, state }, pieceOf(sceneOf(document, scene), piece));
   const at = stack?.findIndex((coat) => ids.includes(coat.id)) ?? 0;
-  keepFocus('[aria-label=Stack] article [aria-expanded]', at, '[aria-label=Stack] [aria-haspopup]');
+  keepFocus('[data-region=stack] article [aria-expanded]', at, '[data-region=stack] [aria-haspopup]');
   editCoats((coats) => {
     coats.splice(0, coats.length, ...coats.filter((coat) => !ids.includes(coat.id)));
   });
@@ -110,11 +111,10 @@ export function clearStack() {
   useDocument.setState({ coat: null, ticked: [] });
 }
 
-/** Puts other coats in the place of a whole stack, for everybody who wears it. */
-export function replaceStack(coats: Coat[], gesture = false) {
-  editStacks((stack) => {
-    stack.splice(0, stack.length, ...structuredClone(coats));
-  }, gesture);
+/** Puts other coats in the place of a whole stack of one piece, for everybody who wears it. */
+export function replaceStack(coats: Coat[], of: Target, gesture = false) {
+  const put = (stack: Coat[]) => void stack.splice(0, stack.length, ...structuredClone(coats));
+  editCoats(put, gesture, of);
 }
 
 /** Gives every chosen piece these coats: in a state in place of those it has there, at rest of its own. */

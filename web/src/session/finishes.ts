@@ -1,8 +1,9 @@
-import type { Project, Schemas } from '../core/client';
+import type { Piece, Project, Schemas } from '../core/client';
+import { adopted, referredBy } from './adopt';
 import { copyOf } from './copy';
 import { freeName } from './names';
 import { newId } from './newId';
-import { chosenPieces, coatsIn, coatsOf, edit, pieceOf, sceneOf, useDocument } from './store';
+import { chosenPieces, coatsIn, coatsOf, edit, pieceOf, sceneOf, useDocument, wornBy } from './store';
 
 export type Finish = Schemas['Finish'];
 
@@ -21,7 +22,7 @@ export function finishOf(document: Project, id: string): Finish | undefined {
 export function wearers(document: Project, finish: string): Wearer[] {
   return document.scenes.flatMap((scene) =>
     scene.pieces
-      .filter((piece) => 'finish' in piece.wear && piece.wear.finish === finish)
+      .filter((piece) => wornBy(piece).includes(finish))
       .map((piece) => ({
         scene: scene.id,
         sceneName: scene.name,
@@ -91,13 +92,20 @@ export function removeFinish(id: string) {
     for (const { scene, piece } of wearers(draft, id)) {
       const inScene = sceneOf(draft, scene);
       const wearing = pieceOf(inScene, piece);
-      if (!wearing) continue;
-      wearing.wear = { coats: copyOf(coatsIn(finish, inScene?.theme)) };
-      wearing.states = copyOf(finish.states ?? {});
+      if (wearing) takeOff(wearing, finish, inScene?.theme);
     }
     draft.finishes = draft.finishes?.filter((other) => other.id !== id);
     draft.scale = draft.scale?.filter((other) => other !== id);
   });
+}
+
+/** A piece that wears a finish, or has parts that do, gets its coats as its own. */
+function takeOff(piece: Piece, finish: Finish, theme: string | undefined) {
+  if ('finish' in piece.wear && piece.wear.finish === finish.id) {
+    piece.wear = { coats: copyOf(coatsIn(finish, theme)) };
+    piece.states = copyOf(finish.states ?? {});
+  }
+  if (piece.shape.kind === 'join') for (const part of piece.shape.parts) takeOff(part, finish, theme);
 }
 
 /** Gives a finish coats of its own under a theme, those it has in the others to start from; or takes them away. */
@@ -108,14 +116,22 @@ export function ownInTheme(id: string, theme: string, own: boolean) {
   });
 }
 
-/** Puts a finish back as it was in another version of the project; one that is gone comes back. */
+/**
+ * Puts a finish back as it was in another version of the project, with what it refers to; one that is gone comes back. What it
+ * was under a theme that is gone does not.
+ */
 export function takeBackFinish(id: string, from: Project) {
   const was = finishOf(from, id);
   if (!was) return;
   edit((draft) => {
+    const themes = Object.entries(was.themes ?? {}).filter(([theme]) =>
+      draft.themes.some((other) => other.id === theme),
+    );
+    const kept = { ...copyOf(was), themes: copyOf(Object.fromEntries(themes)) };
+    const back = adopted(draft, kept, referredBy(kept, from));
     const finishes = draft.finishes ?? [];
     const at = finishes.findIndex((finish) => finish.id === id);
-    finishes.splice(at < 0 ? finishes.length : at, 1, copyOf(was));
+    finishes.splice(at < 0 ? finishes.length : at, 1, back);
     draft.finishes = finishes;
   });
 }

@@ -3,7 +3,7 @@ import { fonts as shipped } from '../core/constants';
 import { words } from '../messages';
 import { addAsset, upload } from './assets';
 import { editPieces } from './pieces';
-import { chosenPieces, edit, pieceOf, sceneOf, useDocument } from './store';
+import { chosenPieces, edit, pieceOf, sceneOf, together, useDocument } from './store';
 
 /** A family that texts can be set in, and its weights. */
 export interface Family {
@@ -50,15 +50,17 @@ export async function bringFont(file: File) {
   const chosen = chosenPieces();
   const { asset } = await upload(file);
   if (!asset?.font) throw new Error(words.session.notAFont);
-  addAsset(asset);
   const { family } = asset.font;
-  const { document, scene } = useDocument.getState();
-  const weights = familiesOf(document).find((one) => one.name === family)?.weights ?? [400];
-  const texts = chosen.filter((id) => pieceOf(sceneOf(document, scene), id)?.shape.kind === 'text');
-  editPieces(texts, (piece) => {
-    if (piece.shape.kind !== 'text') return;
-    piece.shape.weight = nearest(weights, piece.shape.weight);
-    piece.shape.font = family;
+  together(() => {
+    addAsset(asset);
+    const { document, scene } = useDocument.getState();
+    const weights = familiesOf(document).find((one) => one.name === family)?.weights ?? [400];
+    const texts = chosen.filter((id) => pieceOf(sceneOf(document, scene), id)?.shape.kind === 'text');
+    editPieces(texts, (piece) => {
+      if (piece.shape.kind !== 'text') return;
+      piece.shape.weight = nearest(weights, piece.shape.weight);
+      piece.shape.font = family;
+    });
   });
 }
 

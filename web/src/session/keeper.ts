@@ -1,6 +1,7 @@
-import { createStore, del, entries, set } from 'idb-keyval';
+import { createStore, del, entries, set, type UseStore } from 'idb-keyval';
 import type { Project } from '../core/client';
 import { schema } from '../core/constants';
+import { remember } from '../core/storage';
 import { textOf } from '../core/text';
 import { newId } from './newId';
 
@@ -18,7 +19,12 @@ export interface Kept {
   unanswered: Project[];
 }
 
-const store = createStore('zolvet', 'unsaved');
+let opened: UseStore | null = null;
+/** Opened when it is first needed: a browser may refuse, which is said where something is kept. */
+const store: UseStore = async (mode, work) => {
+  opened ??= createStore('zolvet', 'unsaved');
+  return opened(mode, work);
+};
 const PREFIX = 'zolvet unsaved ';
 
 /** Between two writes: a drag is kept as it goes on, but not at every step. */
@@ -34,6 +40,7 @@ export class Keeper {
   private current: Kept | null = null;
   private busy = false;
   private readonly channel = new BroadcastChannel('zolvet sessions');
+  private waiting: (() => void)[] = [];
 
   constructor(
     private readonly project: string,
@@ -52,13 +59,15 @@ export class Keeper {
     void this.write();
   }
 
+  /** Does something once what is kept now lies in this browser. */
+  onceKept(then: () => void) {
+    this.waiting.push(then);
+  }
+
   /** Writes what is kept at once, as the page goes: what waits might not be written any more. */
   flush() {
-    try {
-      if (this.current) localStorage.setItem(PREFIX + this.key(), textOf(this.current));
-    } catch {
-      // No room or no storage: what was written before is what is kept.
-    }
+    // Without room or storage, what was written before is what is kept.
+    if (this.current) remember(PREFIX + this.key(), textOf(this.current));
   }
 
   /** What other sessions left of this project, the latest first; not of those that are still at work. */
@@ -95,6 +104,7 @@ export class Keeper {
         if (latest) await set(this.key(), textOf(latest), store);
         else await forget({ project: this.project, session: this.session });
         this.tell(true);
+        for (const then of this.waiting.splice(0)) then();
       } catch {
         this.tell(false);
       }
@@ -108,10 +118,10 @@ export class Keeper {
 export async function forget(of: Pick<Kept, 'project' | 'session'>) {
   try {
     localStorage.removeItem(PREFIX + keyOf(of));
+    await del(keyOf(of), store);
   } catch {
     // A browser without storage has nothing to forget.
   }
-  await del(keyOf(of), store);
 }
 
 function keyOf({ project, session }: Pick<Kept, 'project' | 'session'>): string {

@@ -46,8 +46,8 @@ export type Event<D> =
   /** What the service has, read again. */
   | { kind: 'read'; now: Stored<D> }
   | { kind: 'keep_mine' }
-  /** What is on the screen is stored as another project. */
-  | { kind: 'stored_elsewhere' }
+  /** What was on the screen is stored as another project. */
+  | { kind: 'stored_elsewhere'; document: D }
   /** Mine is stored as a project of its own; theirs is opened. */
   | { kind: 'take_theirs' };
 
@@ -140,7 +140,7 @@ export function step<D>(now: Standing<D>, event: Event<D>, same: Same<D>): [Stan
         [{ kind: 'keep' }],
       ];
     case 'stored_elsewhere':
-      return arrived({ ...now, stored: now.document, sending: null, unanswered: [] });
+      return arrived({ ...now, stored: event.document, sending: null, unanswered: [] });
     case 'changed':
       return changed(now, event.theirs, same);
     case 'read':

@@ -1,6 +1,6 @@
 import { dequal } from 'dequal';
 import { create } from 'zustand';
-import { ApiFailure, answer, api, type Project } from '../core/client';
+import { ApiFailure, answer, api, type Project, Unreachable } from '../core/client';
 import { words } from '../messages';
 import { forget, Keeper, type Kept } from './keeper';
 import {
@@ -46,6 +46,8 @@ class Session {
   private timer = 0;
   private keepalive = false;
   private sending: Promise<void> = Promise.resolve();
+  /** Another project may be open: answers that come now are not for what is on the screen. */
+  private over = false;
   private readonly unsubscribe: () => void;
 
   constructor(
@@ -77,7 +79,8 @@ class Session {
   async look() {
     if (useDocument.getState().gesture) return;
     try {
-      this.hear({ kind: 'read', now: await read(this.id) });
+      const now = await read(this.id);
+      if (!this.over) this.hear({ kind: 'read', now });
     } catch {
       // A service that is away is noticed by the next save.
     }
@@ -88,14 +91,21 @@ class Session {
     const { document } = this.standing;
     const copy = { ...document, name: words.session.myVersion(document.name) };
     answer(await api.POST('/api/projects', { body: copy }));
-    this.hear({ kind: 'take_theirs' });
+    if (!this.over) this.hear({ kind: 'take_theirs' });
   }
 
   /** Makes a new project of what is on the screen, for one that was deleted; gives its address. */
   async saveAsNew(): Promise<string> {
-    const { id } = answer(await api.POST('/api/projects', { body: this.standing.document }));
-    this.hear({ kind: 'stored_elsewhere' });
-    return `/projects/${id}`;
+    let { document } = this.standing;
+    const made = answer(await api.POST('/api/projects', { body: document }));
+    let { revision } = made;
+    // What is changed while it is on its way goes there too.
+    while (this.standing.document !== document) {
+      document = this.standing.document;
+      revision = answer(await put(made.id, revision, document)).revision;
+    }
+    this.hear({ kind: 'stored_elsewhere', document });
+    return `/projects/${made.id}`;
   }
 
   /** The page goes, for good or for a while: what is not saved is sent and kept without waiting for an answer. */
@@ -113,6 +123,7 @@ class Session {
 
   /** Saves what is not saved, and ends; what could not be saved stays kept. */
   async dispose() {
+    this.over = true;
     this.unsubscribe();
     window.clearTimeout(this.timer);
     for (let tries = 0; tries < 2 && unsaved(this.standing); tries++) {
@@ -146,19 +157,14 @@ class Session {
           this.sending = this.send(effect.document, effect.revision);
           break;
         case 'show':
-          showAnother(effect.document);
+          if (!this.over) showAnother(effect.document);
       }
     }
   }
 
   private async send(document: Project, revision: number) {
     try {
-      const saved = await api.PUT('/api/projects/{id}', {
-        params: { path: { id: this.id }, header: { 'If-Match': `"${revision}"` } },
-        body: document,
-        // Browsers finish a request without its page up to 64 KiB; what is larger is kept, and gone on with later.
-        keepalive: this.keepalive,
-      });
+      const saved = await put(this.id, revision, document, this.keepalive);
       this.hear({ kind: 'stored', revision: answer(saved).revision });
     } catch (failure) {
       this.hear(eventOf(failure));
@@ -223,7 +229,7 @@ function start(id: string, now: Stored<Project> | null, left: Kept[], keeper: Ke
   const lost = left.filter((kept) => !now || !same(kept.document, now.document));
   for (const kept of left) if (!lost.includes(kept)) void forget(kept);
   const [kept, ...others] = lost;
-  if (!kept && !now) throw new TypeError(words.session.theServiceDoesNotAnswer);
+  if (!kept && !now) throw new Unreachable();
   open(id, (now ?? (kept as Kept)).document);
   useSaving.setState({ kept: true, left: others });
   const [standing, effects]: [Standing<Project>, Effect<Project>[]] = kept
@@ -233,8 +239,8 @@ function start(id: string, now: Stored<Project> | null, left: Kept[], keeper: Ke
   current.begin(effects);
   if (kept) {
     showAnother(kept.document);
-    // It lies in the browser as this session's own now.
-    void forget(kept);
+    // Once it lies in the browser as this session's own, and not before.
+    keeper.onceKept(() => void forget(kept));
   }
 }
 
@@ -259,6 +265,15 @@ async function readIfThere(id: string): Promise<Stored<Project> | null> {
     if (failure instanceof ApiFailure) throw failure;
     return null;
   }
+}
+
+/** Browsers finish a request without its page up to 64 KiB; what is larger is kept, and gone on with later. */
+function put(id: string, revision: number, document: Project, keepalive = false) {
+  return api.PUT('/api/projects/{id}', {
+    params: { path: { id }, header: { 'If-Match': `"${revision}"` } },
+    body: document,
+    keepalive,
+  });
 }
 
 async function read(id: string): Promise<Stored<Project>> {

@@ -56,7 +56,8 @@ const empty: DocumentState = {
 export const useDocument = createDeferred(empty, ({ gesture }) => gesture !== null);
 
 /** Changes the document: one step to undo, or, in a gesture, part of the step that its commit makes. */
-export function edit(change: (draft: Project) => void, inGesture = false) {
+export function edit(change: (draft: Project) => void, asGesture = false) {
+  const inGesture = asGesture || isTogether;
   if (!inGesture) commit();
   const { document, gesture, scene, piece } = useDocument.getState();
   if (!document) return;
@@ -97,8 +98,23 @@ export function begin(): () => boolean {
   return () => turns === turn;
 }
 
+let isTogether = false;
+
+/** Whatever is changed by this is one step to undo. */
+export function together(change: () => void) {
+  begin();
+  isTogether = true;
+  try {
+    change();
+  } finally {
+    isTogether = false;
+    commit();
+  }
+}
+
 /** Ends the gesture that is going on: all of it is one step to undo. */
 export function commit() {
+  if (isTogether) return;
   const { document, gesture } = useDocument.getState();
   if (!gesture || !document) return;
   const { before, place } = gesture;
@@ -138,6 +154,14 @@ export function useFuture(): string[] {
 export function undo(steps = 1) {
   commit();
   turn(undone(useDocument.getState(), steps), (step) => step.before);
+}
+
+/** What undoes the last step, as long as it is the last. */
+export function undoerOfLast(): () => void {
+  const step = useDocument.getState().past.at(-1);
+  return () => {
+    if (step && useDocument.getState().past.at(-1) === step) undo();
+  };
 }
 
 export function redo(steps = 1) {

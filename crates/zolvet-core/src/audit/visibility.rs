@@ -85,7 +85,7 @@ impl Auditor<'_> {
             severity: Severity::Error,
             place: self.piece_place(at, model, Some(found.place)),
             message: format!(
-                "Contrast {:.2} to 1 in its worst place, where {needed} are needed.",
+                "Text contrast {:.2} : 1 in its worst place, needs {needed} : 1.",
                 found.contrast
             ),
             why: "WCAG 2.2, SC 1.4.3: below it people with weak sight, or in bright light, cannot read it."
@@ -127,7 +127,7 @@ impl Auditor<'_> {
             severity: Severity::Warning,
             place: Location { marks, ..self.piece_place(at, model, area) },
             message: format!(
-                "Contrast {:.2} to 1 along the weakest tenth of its edge, where {} are needed; a squinting eye keeps {:.0} % of it.{carried}",
+                "Edge contrast {:.2} : 1, needs {} : 1, along its weakest tenth. When squinting {:.0} % of it is left.{carried}",
                 found.weakest,
                 number_text(needed),
                 found.squinted * 100.0

@@ -22,8 +22,9 @@ pub(crate) fn escaped(text: &str) -> String {
             '>' => result.push_str("&gt;"),
             '&' => result.push_str("&amp;"),
             '"' => result.push_str("&quot;"),
-            // Control characters are not allowed in XML, whatever way they are written.
+            // Control characters and these two are not allowed in XML (1.0, section 2.2), whatever way they are written.
             other if other.is_control() && !matches!(other, '\n' | '\t' | '\r') => {}
+            '\u{fffe}' | '\u{ffff}' => {}
             other => result.push(other),
         }
     }

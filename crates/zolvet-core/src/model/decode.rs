@@ -3,6 +3,11 @@
 //! Serde's own tagged and untagged enums buffer their content and lose the place of an error inside it. The
 //! helpers here buffer too, but decode each part with its path and hand the path outward inside the message,
 //! so that every error names its place by JSON pointer (RFC 6901).
+//!
+//! Keeping track of places takes as long as decoding itself. So a document is decoded without at first, and only what
+//! fails is decoded once more with places.
+
+use std::cell::Cell;
 
 use serde::de::{DeserializeOwned, Error};
 use serde_json::Value;
@@ -31,8 +36,25 @@ impl Problem {
 /// Marks a message that starts with the pointer of a place inside the value being decoded.
 const INNER: char = '\u{1}';
 
+thread_local! {
+    /// Whether what is decoded on this thread keeps no track of places.
+    static WITHOUT_PLACES: Cell<bool> = const { Cell::new(false) };
+}
+
+/// Decodes without keeping track of places: the error of what fails names none.
+pub(super) fn without_places<T>(decode: impl FnOnce() -> T) -> T {
+    let before = WITHOUT_PLACES.replace(true);
+    let decoded = decode();
+    WITHOUT_PLACES.set(before);
+    decoded
+}
+
 /// Decodes `value`, naming the place of the first error by JSON pointer.
 pub(crate) fn located<T: DeserializeOwned>(value: &Value) -> Result<T, Problem> {
+    without_places(|| T::deserialize(value)).or_else(|_| with_places(value))
+}
+
+fn with_places<T: DeserializeOwned>(value: &Value) -> Result<T, Problem> {
     serde_path_to_error::deserialize(value).map_err(|error| {
         let pointer = pointer_of(error.path());
         split_message(&pointer, &error.inner().to_string())
@@ -41,7 +63,10 @@ pub(crate) fn located<T: DeserializeOwned>(value: &Value) -> Result<T, Problem> 
 
 /// Decodes a part of a buffered value, handing the place outward inside the message.
 pub(crate) fn part<T: DeserializeOwned, E: Error>(value: &Value) -> Result<T, E> {
-    located(value).map_err(|problem| inner_error(&problem.pointer, &problem.message))
+    if WITHOUT_PLACES.get() {
+        return T::deserialize(value).map_err(E::custom);
+    }
+    with_places(value).map_err(|problem| inner_error(&problem.pointer, &problem.message))
 }
 
 /// An error at `pointer` inside the value being decoded.
@@ -71,16 +96,22 @@ fn pointer_of(path: &Path) -> String {
 /// Implements `Deserialize` for an enum of newtype variants chosen by the text in `kind`.
 macro_rules! decode_by_kind {
     ($name:ident { $($tag:literal => $variant:ident),+ $(,)? }) => {
-        impl<'de> serde::Deserialize<'de> for $name {
-            fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
-                let value = serde_json::Value::deserialize(deserializer)?;
+        impl $name {
+            /// Decodes what is a value already.
+            pub(crate) fn decode<E: serde::de::Error>(value: &serde_json::Value) -> Result<Self, E> {
                 match value.get("kind").and_then(serde_json::Value::as_str) {
-                    $(Some($tag) => $crate::model::decode::part(&value).map(Self::$variant),)+
+                    $(Some($tag) => $crate::model::decode::part(value).map(Self::$variant),)+
                     _ => Err($crate::model::decode::inner_error(
                         "/kind",
                         concat!("expected one of", $(" ", $tag),+),
                     )),
                 }
+            }
+        }
+
+        impl<'de> serde::Deserialize<'de> for $name {
+            fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+                Self::decode(&serde_json::Value::deserialize(deserializer)?)
             }
         }
     };

@@ -264,7 +264,7 @@ impl<'de> Deserialize<'de> for Coat {
     fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
         let value = serde_json::Value::deserialize(deserializer)?;
         let CoatHead { id, name, on, opacity, blend } = part(&value)?;
-        Ok(Self { id, name, on, opacity, blend, kind: part(&value)? })
+        Ok(Self { id, name, on, opacity, blend, kind: CoatKind::decode(&value)? })
     }
 }
 

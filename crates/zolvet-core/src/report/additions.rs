@@ -106,7 +106,7 @@ impl Recipe {
         vec![
             ("solid, away from the light", self.thickness(length)),
             ("thrown on a floor, softer far out", floor_shadow("Floor shadow")),
-            ("frosts what lies behind a see-through fill", frost()),
+            ("blurs what lies behind a see-through fill", frost()),
         ]
     }
 }

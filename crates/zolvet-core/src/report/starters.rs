@@ -43,7 +43,7 @@ impl Recipe {
     fn raised(&self) -> Vec<Starter> {
         vec![
             Starter {
-                name: "Contact and key",
+                name: "Two-part shadow",
                 description: "a soft shadow from the main light, a tight dark one where it touches",
                 coats: vec![
                     self.drop("Contact", 1.5, Softness(2.0, 0.0, 0.35), black()),
@@ -153,7 +153,7 @@ impl Recipe {
             },
             Starter {
                 name: "Frosted pane",
-                description: "frosts what lies behind a see-through fill",
+                description: "blurs what lies behind a see-through fill",
                 coats: frosted_pane(),
             },
         ]

@@ -75,14 +75,14 @@ pub struct FewerCoats {
 pub enum CannotReduce {
     /// Nothing in the stack can be found anew.
     #[error(
-        "Nothing here can be made fewer: it takes drop or inner shadows in normal blend, without falloff or grain."
+        "Nothing here can be combined: it takes drop or inner shadows in normal blend, without falloff or grain."
     )]
     NoShadows,
     /// Only inner shadows, which are not held.
     #[error("All shadows here are inner ones: a tool without inner shadows shows none of them.")]
     OnlyInner,
     /// One shadow cannot become fewer.
-    #[error("Nothing here can be made fewer: it takes two shadows of one kind.")]
+    #[error("Nothing here can be combined: it takes two shadows of one kind.")]
     OneShadow,
 }
 

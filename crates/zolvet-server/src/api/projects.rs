@@ -153,8 +153,15 @@ pub async fn save(
     body: Document,
 ) -> Result<HttpResponse, ApiError> {
     let base = base_revision(&context.request)?;
-    let (name, text) = context.scheduler.run_save(context.client, move |_| checked(body.0.bytes())).await?;
-    let revision = store.save(&id, base, &name, &text, "edited").await?;
+    let before = store.before_save(&id).await?;
+    let (name, packed) = context
+        .scheduler
+        .run_save(context.client, move |_| {
+            let (project, text) = document(body.0.bytes())?;
+            Ok((project.name, before.pack(&text).map_err(ApiError::internal)?))
+        })
+        .await?;
+    let revision = store.save_packed(&id, base, &name, packed, "edited").await?;
     Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
 }
 

@@ -1,12 +1,13 @@
 import { Button, Text, TextInput, UnstyledButton, VisuallyHidden } from '@mantine/core';
 import { memo, type PointerEvent, useMemo } from 'react';
 import type { Project, Schemas } from '../../core/client';
-import { limits, percents, ranges } from '../../core/constants';
+import { percents, ranges } from '../../core/constants';
 import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
 import { drag } from '../../parts/drag';
 import { NumberField } from '../../parts/NumberField';
 import { Panel } from '../../parts/Panel';
+import { useName } from '../../parts/useName';
 import { usesIn, usesOf } from '../../session/references';
 import { addLight, bearingIn, editLight, removeLight, turnLight } from '../../session/shared';
 import {
@@ -116,21 +117,17 @@ const LightName = memo(function LightName({ light, theme, on }: NameProps) {
 
 function LightValues({ light, theme }: { light: Light; theme: string }) {
   const used = useDocument(({ document }) => (document ? usesOf(document, 'follows', light.id) : 0));
+  const naming = useName(
+    light.name,
+    (name) =>
+      editLight(light.id, (mine) => {
+        mine.name = name;
+      }),
+    commit,
+  );
   return (
     <>
-      <TextInput
-        size="xs"
-        label={words.stage.nameOfTheLight}
-        maxLength={limits.nameCharacters}
-        value={light.name}
-        onChange={(event) => {
-          const name = event.currentTarget.value;
-          editLight(light.id, (mine) => {
-            mine.name = name;
-          });
-        }}
-        onBlur={commit}
-      />
+      <TextInput size="xs" label={words.stage.nameOfTheLight} {...naming} />
       <NumberField
         label={words.stage.bearing}
         unit="°"

@@ -4,6 +4,7 @@ import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Coat, Scene } from '../../core/client';
 import { askCore } from '../../core/core';
 import { words } from '../../messages';
+import { CopyButton } from '../../parts/CopyButton';
 import { changeCoat } from '../../session/coats';
 import { editPiece, editPieces } from '../../session/pieces';
 import { chosenPieces, commit, pieceOf, sceneOf, stackOf, useDocument } from '../../session/store';
@@ -153,14 +154,7 @@ function Chip({ says, colour }: { says: string; colour: string }) {
           {words.stage.giveTo(target.says)}
         </Button>
       ))}
-      <Button
-        size="compact-xs"
-        variant="default"
-        aria-label={words.stage.copy(colour)}
-        onClick={() => navigator.clipboard.writeText(colour)}
-      >
-        {words.common.copy}
-      </Button>
+      <CopyButton text={colour} what={colour} />
     </Group>
   );
 }

@@ -40,9 +40,10 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
       const { target } = event;
       if (target instanceof Element && target.closest('input, textarea, select, [data-note]')) return;
       if (event.key === 'Enter' && points.length > 2) finish();
-      else if (event.key === 'Escape') leave();
-      else if (event.key === 'Backspace') setPoints((now) => now.slice(0, -1));
-      else return;
+      else if (event.key === 'Escape' && points.length === 0) leave();
+      else if (['Escape', 'Backspace'].includes(event.key) || turnsBack(event)) {
+        setPoints((now) => now.slice(0, -1));
+      } else return;
       event.preventDefault();
       event.stopPropagation();
     };
@@ -112,6 +113,11 @@ export function PointsTool({ scene, scale }: { scene: Scene; scale: number }) {
       </div>
     </>
   );
+}
+
+/** Ctrl and Z: what is being drawn is what was done last. */
+function turnsBack({ key, ctrlKey, metaKey }: KeyboardEvent): boolean {
+  return (ctrlKey || metaKey) && key.toLowerCase() === 'z';
 }
 
 /** SVG path data of the closed line through the points. */

@@ -7,6 +7,7 @@ import { Panel } from '../../parts/Panel';
 import { Quiet } from '../../parts/Quiet';
 import { addAsset, upload } from '../../session/assets';
 import { editScene } from '../../session/scenes';
+import { together } from '../../session/store';
 import { type ReferenceMode, useView } from '../../session/view';
 import { Values } from '../values/fields';
 import classes from './Reference.module.css';
@@ -66,10 +67,12 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: O
     try {
       const { asset, width } = await upload(chosen);
       if (!asset) return setFailure(words.parts.wrongPicture);
-      addAsset(asset);
       const reference = { asset: asset.id, x: 0, y: 0, scale: scene.width / width, opacity: 0.5 };
-      editScene((mine) => {
-        mine.reference = reference;
+      together(() => {
+        addAsset(asset);
+        editScene((mine) => {
+          mine.reference = reference;
+        });
       });
       useView.setState({ reference: 'beside' });
     } catch (error) {
@@ -144,13 +147,8 @@ export const ReferencePanel = memo(function ReferencePanel({ scene }: { scene: O
                 [10, 200],
                 (percent) => change({ scale: percent / 100 }),
               ),
-              number(
-                words.common.opacity,
-                '%',
-                100 - (shown.opacity ?? 0.5) * 100,
-                [0, 100],
-                [0, 100],
-                (percent) => change({ opacity: 1 - percent / 100 }),
+              number(words.common.opacity, '%', (shown.opacity ?? 0.5) * 100, [0, 100], [0, 100], (percent) =>
+                change({ opacity: percent / 100 }),
               ),
             ]}
           />

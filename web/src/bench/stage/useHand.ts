@@ -181,10 +181,20 @@ function touches({ x, y, w, h, reach }: Placed, frame: Frame): boolean {
 }
 
 let space = false;
-const isSpace = (event: KeyboardEvent) => event.code === 'Space' && event.target === document.body;
+/** What has no use of its own for Space: after a drag the stage has the focus. */
+const isSpace = ({ code, target }: KeyboardEvent) =>
+  code === 'Space' &&
+  target instanceof Element &&
+  !target.closest('button, a, input, textarea, select, [role=slider], [contenteditable]');
 
 window.addEventListener('keydown', (event) => {
-  if (isSpace(event)) space = true;
+  if (!isSpace(event)) return;
+  space = true;
+  // The page would scroll.
+  event.preventDefault();
+});
+window.addEventListener('blur', () => {
+  space = false;
 });
 window.addEventListener('keyup', (event) => {
   if (event.code === 'Space') space = false;

@@ -1,10 +1,11 @@
 import { Group, NativeSelect, Switch } from '@mantine/core';
 import type { Piece, Schemas } from '../../core/client';
-import { limits, percents, ranges } from '../../core/constants';
+import { percents, ranges } from '../../core/constants';
 import { words } from '../../messages';
 import { FillField } from '../../parts/FillField';
 import { options } from '../../parts/options';
 import { Quiet } from '../../parts/Quiet';
+import { useName } from '../../parts/useName';
 import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
 import { commit, sceneOf, useDocument } from '../../session/store';
 import { type Numbers, Row, Values } from './fields';
@@ -20,22 +21,18 @@ export function PieceValues({ piece }: { piece: Piece }) {
     change((mine) => {
       mine.shape = { ...mine.shape, ...to } as Shape;
     }, gesture);
+  const naming = useName(
+    piece.name,
+    (name) =>
+      change((mine) => {
+        mine.name = name;
+      }),
+    commit,
+  );
   return (
     <div className={classes.values}>
       <Row label={words.values.name}>
-        <input
-          className={classes.text}
-          aria-label={words.values.nameOfThePiece}
-          maxLength={limits.nameCharacters}
-          value={piece.name}
-          onChange={(event) => {
-            const name = event.currentTarget.value;
-            change((mine) => {
-              mine.name = name;
-            });
-          }}
-          onBlur={commit}
-        />
+        <input className={classes.text} aria-label={words.values.nameOfThePiece} {...naming} />
       </Row>
       <ShapeValues shape={piece.shape} reshape={reshape} />
       <Values

@@ -246,7 +246,11 @@ impl Editor {
         let asked = self.http.post(format!("{}/api/stage", self.address));
         let start = Instant::now();
         let asked = asked.header("Content-Type", "application/json").body(question);
-        asked.send().await?.error_for_status()?.bytes().await?;
+        let answer = asked.send().await?;
+        if let Err(error) = answer.error_for_status_ref() {
+            return Err(format!("{error}: {}", answer.text().await?).into());
+        }
+        answer.bytes().await?;
         Ok(start.elapsed())
     }
 }
