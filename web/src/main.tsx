@@ -1,7 +1,7 @@
 import '@fontsource-variable/figtree';
 import '@fontsource-variable/spline-sans-mono';
-import '@mantine/core/styles.css';
-import '@mantine/notifications/styles.css';
+import '@mantine/core/styles.layer.css';
+import '@mantine/notifications/styles.layer.css';
 import './styles.css';
 import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';

@@ -917,7 +917,7 @@ const english = {
     weakestContrast: 'Weakest contrast',
     needed: 'Needed',
     leftWhenSquinting: 'When squinting',
-    to1: (value: string) => `${value} to 1`,
+    to1: (value: string) => `${value} : 1`,
     ifUsed: ' if a control',
     // Look
     look: 'Look',

@@ -159,7 +159,7 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
 
     browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Bar line')").await?;
     bench.pick("Scene", "Kiosk panel").await?;
-    browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Open valveedge2.16 to 13 if a control')").await?;
+    browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Open valveedge2.16 : 13 if a control')").await?;
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
     let plain = bench.script(&drawn).await?;
     bench.pick("Seen on", "In sunlight").await?;
