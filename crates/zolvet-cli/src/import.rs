@@ -10,10 +10,11 @@ use zolvet_core::import::{Diagnostic, DiagnosticKind, Incoming};
 use zolvet_core::incoming::{IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::limits;
 use zolvet_core::model::{Problem, Project};
-use zolvet_server::{Helpers, Refused, Task};
+use zolvet_server::{Refused, Task};
 
 use crate::error::{CliError, read_document};
 use crate::files::{print, read_bytes, write_whole};
+use crate::helped::helped;
 
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
@@ -106,20 +107,15 @@ fn empty() -> Value {
 
 /// What files would bring into a project, read in a process of their own as the service reads them.
 fn read_by_helper(question: &Value) -> Result<Incoming, Refused> {
-    let broken =
-        |error: &dyn std::fmt::Display| Refused::Cannot(format!("the files could not be read: {error}"));
-    let program = std::env::current_exe().map_err(|error| broken(&error))?;
-    let question = serde_json::to_vec(question).map_err(|error| broken(&error))?;
-    let read = async { Helpers::of_program(program).run(Task::Import, &question).await };
-    let answer = actix_web::rt::System::new().block_on(read)?;
-    let mut incoming: Value = serde_json::from_slice(&answer).map_err(|error| broken(&error))?;
+    let mut incoming = helped(Task::Import, question)?;
     // What stands at one place only is written without the list of further places.
     for diagnostic in incoming["diagnostics"].as_array_mut().into_iter().flatten() {
         if let Some(diagnostic) = diagnostic.as_object_mut() {
             diagnostic.entry("places").or_insert_with(|| json!([]));
         }
     }
-    serde_json::from_value(incoming).map_err(|error| broken(&error))
+    serde_json::from_value(incoming)
+        .map_err(|error| Refused::Cannot(format!("the files could not be read: {error}")))
 }
 
 /// The bytes of a document that can be opened again.

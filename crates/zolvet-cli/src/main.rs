@@ -5,6 +5,7 @@ mod database;
 mod error;
 mod export;
 mod files;
+mod helped;
 mod import;
 mod render;
 mod serve;

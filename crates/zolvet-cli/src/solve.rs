@@ -3,7 +3,8 @@
 use std::path::PathBuf;
 
 use clap::{Subcommand, ValueEnum};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+use serde_json::json;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
 use zolvet_core::compose::MaskCache;
@@ -11,10 +12,12 @@ use zolvet_core::css::{Specimen, depth_code};
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, CssColour, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::resolve;
-use zolvet_core::solve::{Curve, Drawn, Holds, MOST, Means, Reduced, SolveError, draw, reduce};
+use zolvet_core::solve::{Curve, Drawn, MOST, Means, draw};
+use zolvet_server::{Refused, Task};
 
 use crate::error::{CliError, read_project};
 use crate::files::print;
+use crate::helped::helped;
 use crate::render::pair;
 
 #[derive(clap::Args)]
@@ -103,7 +106,7 @@ struct Found<'a> {
     coats: &'a [Coat],
     css: String,
     #[serde(skip_serializing_if = "Option::is_none")]
-    error: Option<SolveError>,
+    error: Option<Off>,
     /// Of a drawn profile: how far it is off at worst, in % of darkness.
     #[serde(skip_serializing_if = "Option::is_none")]
     worst_darkness: Option<f64>,
@@ -114,7 +117,31 @@ struct Found<'a> {
 #[derive(Serialize)]
 struct Count {
     coats: usize,
-    error: SolveError,
+    error: Off,
+}
+
+/// What a helper has found.
+#[derive(Deserialize)]
+struct Reduced {
+    shadows: usize,
+    by_count: Vec<Fewer>,
+    notes: Vec<String>,
+}
+
+/// A stack of so many shadows.
+#[derive(Deserialize)]
+struct Fewer {
+    shadows: usize,
+    coats: Vec<Coat>,
+    error: Off,
+}
+
+/// How far it is off, in 255ths.
+#[derive(Clone, Copy, Serialize, Deserialize)]
+struct Off {
+    mean: f64,
+    p99: f64,
+    worst: f64,
 }
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
@@ -131,13 +158,14 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     };
     let (scene, piece) = wearer(&project, arguments.finish.as_deref())?;
     let assets = Assets::carried_by(&project);
-    let holds = Holds {
-        coats: arguments.coats.map_or(MOST, usize::from),
-        spread: !arguments.no_spread,
-        inset: !arguments.no_inset,
-    };
-    let found = Budget::of_steps(STEPS).run(|| reduce(&project, scene, piece, &assets, holds))?;
-    let found = found.map_err(|error| CliError::Argument(error.to_string()))?;
+    let holds = json!({
+        "coats": arguments.coats.map_or(MOST, usize::from),
+        "spread": !arguments.no_spread,
+        "inset": !arguments.no_inset,
+    });
+    let question = json!({"project": project, "scene": scene.id, "piece": piece.id, "holds": holds});
+    let found = helped(Task::Question("/api/solve/reduce"), &question).map_err(refused)?;
+    let found: Reduced = serde_json::from_value(found).map_err(CliError::Json)?;
     let chosen = chosen(&found, arguments)?;
     let css = css_of(&project, scene, piece, &chosen.coats, &assets);
     let Reduced { by_count, notes, .. } = &found;
@@ -145,7 +173,7 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     for note in notes {
         eprintln!("zolvet: {note}");
     }
-    let SolveError { mean, p99, worst } = chosen.error;
+    let Off { mean, p99, worst } = chosen.error;
     eprintln!(
         "zolvet: {} shadows for {}, off by {mean} on average, {p99} at 99 %, {worst} at worst, of 255",
         chosen.shadows, found.shadows
@@ -155,13 +183,19 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     written(&all, arguments.format)
 }
 
-/// Steps that finding a stack may take.
+fn refused(why: Refused) -> CliError {
+    CliError::Argument(match why {
+        Refused::Invalid(places) => {
+            places.iter().map(|(place, message)| format!("{place}: {message}")).collect::<Vec<_>>().join("\n")
+        }
+        Refused::Cannot(message) | Refused::TooMuch(message) => message,
+    })
+}
+
+/// Steps that finding a stack for a profile may take.
 const STEPS: u64 = 300_000_000_000;
 
-fn chosen<'a>(
-    found: &'a Reduced,
-    arguments: &ReduceArguments,
-) -> Result<&'a zolvet_core::solve::FewerCoats, CliError> {
+fn chosen<'a>(found: &'a Reduced, arguments: &ReduceArguments) -> Result<&'a Fewer, CliError> {
     let nearest = || found.by_count.iter().min_by(|a, b| a.error.worst.total_cmp(&b.error.worst));
     let chosen = match arguments.coats {
         Some(count) => found.by_count.iter().rfind(|fewer| fewer.shadows <= usize::from(count)),

@@ -120,6 +120,34 @@ async fn patches_are_bounded_before_they_are_begun() -> Outcome {
     Ok(())
 }
 
+/// Stacks of 8 to 16 shadows of all sizes are reduced by a helper in the time it is given, while the service does next to nothing.
+#[tokio::test]
+async fn large_stacks_are_reduced_in_time() -> Outcome {
+    let app = App::start()?;
+    let shadow = |i: usize| {
+        json!({"id": i.to_string(), "name": "c", "on": true, "kind": "drop", "offset": {"x": i, "y": 2 * i},
+            "blur": 3 * i + 1, "spread": 0, "colour": "#000000", "opacity": 0.1})
+    };
+    for count in [8, 16] {
+        let mut project = demo();
+        project["scenes"][0]["pieces"][2]["wear"] =
+            json!({"coats": (0..count).map(shadow).collect::<Vec<_>>()});
+        let piece = &project["scenes"][0]["pieces"][2]["id"];
+        let asked = json!({"project": project, "scene": project["scenes"][0]["id"], "piece": piece});
+        let ask = async {
+            let address = format!("{}/api/solve/reduce", app.address);
+            Ok(Client::new().post(address).json(&asked).send().await?)
+        };
+        let (answer, own) = taken(&app, ask).await?;
+        assert_eq!(answer.status(), 200, "{count} shadows: {}", answer.text().await?);
+        let found: Value = answer.json().await?;
+        let fewer = found["by_count"].as_array().unwrap();
+        assert!(fewer.iter().all(|one| one["shadows"].as_u64().unwrap() < count as u64) && !fewer.is_empty());
+        assert!(own < 500, "{count} shadows: the service itself took {own} ms");
+    }
+    Ok(())
+}
+
 /// Connections that claim much and send nothing take no room from those who save.
 #[tokio::test]
 async fn claims_of_length_reserve_nothing() -> Outcome {
