@@ -1,12 +1,15 @@
-import { Suspense } from 'react';
 import { Route, Switch } from 'wouter';
 import { KeyPage } from './account/KeyPage';
+import { Workbench } from './bench/Workbench';
+import { CheckView } from './check/CheckView';
 import { useAccess } from './core/client';
+import { FinishesView } from './finishes/FinishesView';
 import { ProjectPage } from './frame/ProjectPage';
+import { HandOffView } from './handoff/HandOffView';
 import { words } from './messages';
-import { Lost, Waiting } from './parts/Message';
+import { Lost } from './parts/Message';
 import { Projects } from './projects/Projects';
-import { CheckView, FinishesView, HandOffView, SharedPage, Workbench } from './views';
+import { SharedPage } from './shared/SharedPage';
 
 export function App() {
   const keyNeeded = useAccess((access) => access.keyNeeded);
@@ -26,13 +29,7 @@ export function App() {
       <Route path="/projects/:id/hand-off">
         {({ id }) => <ProjectPage key={id} id={id} view={HandOffView} />}
       </Route>
-      <Route path="/s/:token">
-        {({ token }) => (
-          <Suspense fallback={<Waiting what={words.shared.openingTheScene} />}>
-            <SharedPage token={token} />
-          </Suspense>
-        )}
-      </Route>
+      <Route path="/s/:token">{({ token }) => <SharedPage token={token} />}</Route>
       <Route>
         <Lost title={words.app.thereIsNothingHere}>{words.app.theAddressMayBeMistyped}</Lost>
       </Route>
