@@ -1,4 +1,4 @@
-//! The test programs: built all at once, run beside one another where they do not measure or share anything.
+//! The test programs: built all at once, run two at a time; what fails there runs once more alone, and that decides.
 
 use std::collections::VecDeque;
 use std::path::PathBuf;

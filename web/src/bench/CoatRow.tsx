@@ -81,6 +81,7 @@ export const CoatRow = memo(function CoatRow({ coat, said, picture, onOnly, onSe
           <input
             className={classes.name}
             aria-label={words.bench.nameOf(coat.name)}
+            title={coat.name}
             {...naming}
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
