@@ -4,32 +4,19 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
+mod common;
+
 use std::collections::BTreeMap;
-use std::sync::Arc;
 use std::time::{Duration, Instant};
 
+use common::NoFiles;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::budget::{Budget, Stopped};
 use zolvet_core::compose::MaskCache;
-use zolvet_core::font::Font;
-use zolvet_core::model::Asset;
-use zolvet_core::picture::Bitmap;
-use zolvet_questions::{Desk, Files, HeldProjects, Refusal, answer, paths};
+use zolvet_questions::{Desk, HeldProjects, Refusal, answer, paths};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
-
-struct NoFiles;
-
-impl Files for NoFiles {
-    fn picture(&self, _asset: &Asset) -> Result<Option<Arc<Bitmap>>, Refusal> {
-        Ok(None)
-    }
-
-    fn font(&self, _asset: &Asset) -> Result<Option<Font>, Refusal> {
-        Ok(None)
-    }
-}
 
 /// A question that is right for each path.
 fn right() -> BTreeMap<&'static str, Value> {

@@ -5,27 +5,14 @@
 #[path = "../../zolvet-core/tests/common/library.rs"]
 mod library;
 
-use std::sync::Arc;
+mod common;
 
+use common::NoFiles;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::compose::MaskCache;
-use zolvet_core::font::Font;
-use zolvet_core::model::{Asset, Project};
-use zolvet_core::picture::Bitmap;
-use zolvet_questions::{Desk, Files, HeldProjects, Refusal, answer};
-
-struct NoFiles;
-
-impl Files for NoFiles {
-    fn picture(&self, _asset: &Asset) -> Result<Option<Arc<Bitmap>>, Refusal> {
-        Ok(None)
-    }
-
-    fn font(&self, _asset: &Asset) -> Result<Option<Font>, Refusal> {
-        Ok(None)
-    }
-}
+use zolvet_core::model::Project;
+use zolvet_questions::{Desk, HeldProjects, Refusal, answer};
 
 fn ask(held: &HeldProjects, path: &str, question: &Value) -> Result<Vec<u8>, Refusal> {
     ask_as("me", held, path, question)

@@ -1,4 +1,13 @@
-import { ApiFailure, editor, type Problem, type Project, type Schemas } from '../core/client';
+import {
+  ApiFailure,
+  editor,
+  fetchInTime,
+  LONG_PATIENCE,
+  type Problem,
+  type Project,
+  type Schemas,
+  Unreachable,
+} from '../core/client';
 import { words } from '../messages';
 
 type Line = Schemas['AuditProgress'];
@@ -15,20 +24,19 @@ export async function audited(
   signal: AbortSignal,
   tell: (done: number) => void = () => {},
 ): Promise<Schemas['Audit']> {
-  const response = await fetch('/api/audit', {
-    method: 'POST',
-    headers: { ...editor, 'Content-Type': 'application/json' },
-    body: JSON.stringify(question),
-    signal,
-  });
+  const headers = { ...editor, 'Content-Type': 'application/json' };
+  const asked = { method: 'POST', headers, body: JSON.stringify(question), signal };
+  const response = await fetchInTime('/api/audit', asked, LONG_PATIENCE);
   if (!response.ok || !response.body) {
     throw new ApiFailure(response.status, (await response.json()) as Problem);
   }
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
   let begun = '';
   for (;;) {
-    const { done, value } = await reader.read();
-    if (done) throw new TypeError(words.check.theAnswerEndedTooSoon);
+    const { done, value } = await reader.read().catch((error) => {
+      throw signal.aborted ? error : new Unreachable();
+    });
+    if (done) throw new Unreachable(words.check.theAnswerEndedTooSoon);
     const lines = (begun + value).split('\n');
     begun = lines.pop() ?? '';
     for (const text of lines) {

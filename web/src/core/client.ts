@@ -17,18 +17,25 @@ export type Problem = Schemas['ProblemDocument'];
 export const editor = { 'Zolvet-Editor': Math.random().toString(36).slice(2, 12) };
 
 /** Ms for which an answer is waited for; a connection that hangs is no different from one that is cut. */
-const PATIENCE = 60_000;
+export const PATIENCE = 120_000;
+
+/** Ms for which a computation or a large body is waited for, at most. */
+export const LONG_PATIENCE = 600_000;
 
 /** The service did not answer, or not to the end. */
 export class Unreachable extends Error {
-  constructor() {
-    super(words.core.theServiceDoesNotAnswer);
+  constructor(said = words.core.theServiceDoesNotAnswer) {
+    super(said);
   }
 }
 
 /** Fetches, for as long as there is reason to wait. */
-export async function fetchInTime(request: Request | string, init?: RequestInit): Promise<Response> {
-  const limit = AbortSignal.timeout(PATIENCE);
+export async function fetchInTime(
+  request: Request | string,
+  init?: RequestInit,
+  patience = PATIENCE,
+): Promise<Response> {
+  const limit = AbortSignal.timeout(patience);
   const given = init?.signal ?? (request instanceof Request ? request.signal : null);
   try {
     return await fetch(request, { ...init, signal: given ? AbortSignal.any([given, limit]) : limit });
@@ -39,7 +46,7 @@ export async function fetchInTime(request: Request | string, init?: RequestInit)
 }
 
 export const api = createClient<paths>({
-  fetch: fetchInTime,
+  fetch: (request) => fetchInTime(request),
   baseUrl: window.location.origin,
   headers: editor,
   bodySerializer: textOf,

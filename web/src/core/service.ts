@@ -1,15 +1,19 @@
-import { ApiFailure, editor, fetchInTime, type Problem, Unreachable, useAccess } from './client';
+import {
+  ApiFailure,
+  editor,
+  fetchInTime,
+  LONG_PATIENCE,
+  type Problem,
+  Unreachable,
+  useAccess,
+} from './client';
 import { type How, Way } from './way';
 
 /** The core of the service, over HTTP. */
 export class Service extends Way {
   protected async send(path: string, body: string, { signal }: How): Promise<ArrayBuffer> {
-    const response = await fetchInTime(path, {
-      method: 'POST',
-      headers: { ...editor, 'Content-Type': 'application/json' },
-      body,
-      signal,
-    });
+    const headers = { ...editor, 'Content-Type': 'application/json' };
+    const response = await fetchInTime(path, { method: 'POST', headers, body, signal }, LONG_PATIENCE);
     if (response.ok) {
       return response.arrayBuffer().catch((error) => {
         throw signal?.aborted ? error : new Unreachable();

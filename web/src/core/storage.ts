@@ -7,12 +7,11 @@ export function remembered(key: string): string | null {
   }
 }
 
-/** Remembers a text; false where that is not to be had. */
-export function remember(key: string, value: string): boolean {
+/** Remembers a text, where there is room and it is let to. */
+export function remember(key: string, value: string) {
   try {
     localStorage.setItem(key, value);
-    return true;
   } catch {
-    return false;
+    // Then it is asked for, or chosen, again.
   }
 }

@@ -1,7 +1,7 @@
 import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useTold } from '../core/answers';
-import { ApiFailure, editor, type Problem, type Project } from '../core/client';
+import { ApiFailure, editor, fetchInTime, LONG_PATIENCE, type Problem, type Project } from '../core/client';
 import { words } from '../messages';
 import { useAddress } from '../parts/useAddress';
 import { onlyScene, sceneOf } from '../session/store';
@@ -98,12 +98,9 @@ export function PictureOut({ project }: { project: Project }) {
 }
 
 async function png(question: object, signal: AbortSignal): Promise<Blob> {
-  const response = await fetch('/api/preview', {
-    method: 'POST',
-    headers: { ...editor, 'Content-Type': 'application/json', Accept: 'image/png' },
-    body: JSON.stringify(question),
-    signal,
-  });
+  const headers = { ...editor, 'Content-Type': 'application/json', Accept: 'image/png' };
+  const asked = { method: 'POST', headers, body: JSON.stringify(question), signal };
+  const response = await fetchInTime('/api/preview', asked, LONG_PATIENCE);
   if (!response.ok) throw new ApiFailure(response.status, (await response.json()) as Problem);
   return response.blob();
 }

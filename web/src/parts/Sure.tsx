@@ -8,20 +8,19 @@ interface Props {
   does: string;
   /** What the first button is called where its text alone would not tell it apart. */
   name?: string;
-  loading?: boolean;
   onSure: () => void;
   children: ReactNode;
 }
 
 /** A button that asks once more before it does what cannot be undone. */
-export function Sure({ asks, does, name, loading, onSure, children }: Props) {
+export function Sure({ asks, does, name, onSure, children }: Props) {
   const [opened, setOpened] = useState(false);
   const sure = () => {
     setOpened(false);
     onSure();
   };
   return (
-    <Popover opened={opened} onChange={setOpened} width={260} trapFocus returnFocus withinPortal withArrow>
+    <Popover opened={opened} onChange={setOpened} position="bottom-end" width={260} trapFocus returnFocus>
       <Popover.Target>
         <Button
           size="compact-sm"
@@ -29,7 +28,6 @@ export function Sure({ asks, does, name, loading, onSure, children }: Props) {
           color="gray"
           c="inherit"
           aria-label={name}
-          loading={loading}
           onClick={() => setOpened(!opened)}
         >
           {children}
@@ -39,7 +37,7 @@ export function Sure({ asks, does, name, loading, onSure, children }: Props) {
         <Text size="sm" mb={8}>
           {asks}
         </Text>
-        <Button size="compact-sm" color="red" onClick={sure}>
+        <Button size="compact-sm" color="red.9" onClick={sure}>
           {does}
         </Button>
       </Popover.Dropdown>

@@ -52,7 +52,7 @@ export function Trash() {
             </span>
             <Group gap={6} wrap="nowrap">
               <Button
-                size="compact-xs"
+                size="compact-sm"
                 variant="default"
                 aria-label={words.projects.restore(name)}
                 onClick={() => restore.mutate(id)}
