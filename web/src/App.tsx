@@ -1,15 +1,13 @@
 import { Route, Switch } from 'wouter';
 import { KeyPage } from './account/KeyPage';
 import { Workbench } from './bench/Workbench';
-import { CheckView } from './check/CheckView';
 import { useAccess } from './core/client';
-import { FinishesView } from './finishes/FinishesView';
 import { ProjectPage } from './frame/ProjectPage';
-import { HandOffView } from './handoff/HandOffView';
 import { words } from './messages';
 import { Lost } from './parts/Message';
 import { Projects } from './projects/Projects';
 import { SharedPage } from './shared/SharedPage';
+import { CheckView, FinishesView, HandOffView } from './views';
 
 export function App() {
   const keyNeeded = useAccess((access) => access.keyNeeded);

@@ -469,9 +469,16 @@ const english = {
     allForms: 'All forms',
     differences: (count: number) => counted(count, 'difference', 'differences'),
     comparing: 'Comparing with a browser',
-    browserOff: (average: string, worst: number) => `Chromium: average ${average}, worst ${worst} of 255`,
+    browserOff: (average: string, worst: number, at: 'edge' | 'inside' | 'outside' | null) =>
+      at === null
+        ? 'Chromium: no difference'
+        : `Chromium: ${average} off on average, ${worst} ${{ edge: 'at edges', inside: 'inside', outside: 'around it' }[at]}`,
+    writingSvg: 'Writing the SVG …',
+    closerThanCss: 'Closer than CSS',
+    withSizeAndFill: 'With size and fill',
+    depthOnly: 'Depth only',
     aboutAccuracy:
-      'How far Chromium’s picture of this code is from the design, where the piece draws anything: on average and at worst, in steps of 8-bit colour. Other browsers differ by a little.',
+      'How far Chromium’s picture of this code is from the design, where the piece draws anything: on average, and where it differs most, in steps of 8-bit colour. Other browsers differ by a little.',
     fidelity: { exact: 'exact', approximated: 'approximated', dropped: 'left out' },
     // Ground
     ground: 'Ground',
@@ -639,6 +646,7 @@ const english = {
     textContrastNeeds: (needed: number) => `Text contrast, needs ${needed} : 1`,
     edgeContrastNeeds: (needed: number) => `Edge contrast, needs ${needed} : 1`,
     choosePieceForVisibility: 'Select a piece to see whether its edge or text stands out enough.',
+    textOnItNeeds: (name: string, needed: number) => `Text on it, ${name}, needs ${needed} : 1`,
     edgeLeftWhenSquinting: 'Edge contrast when squinting',
     // Workbench
     lightsAndPieces: 'Lights and pieces',
@@ -1180,6 +1188,7 @@ const english = {
     // App
     theAddressMayBeMistyped: 'The address may be mistyped.',
     thereIsNothingHere: 'There is nothing here',
+    openingTheView: 'Opening the view',
   },
 };
 

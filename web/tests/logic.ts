@@ -4,6 +4,8 @@ import './browser';
 
 import assert from 'node:assert/strict';
 import { afterEach, test } from 'node:test';
+import { formOf } from '../src/bench/forms';
+import { withFound } from '../src/check/useAudit';
 import { ApiFailure, fetchInTime, type Piece, type Project, Unreachable } from '../src/core/client';
 import { Newest } from '../src/core/newest';
 import { workOut } from '../src/parts/sums';
@@ -274,4 +276,24 @@ test('a refusal is told in its own words, and a cut connection in ours', async (
   const asked = fetchInTime('http://zolvet.test/api/projects', { signal: controller.signal });
   controller.abort(new Error('nobody waits'));
   await assert.rejects(asked, /nobody waits/);
+});
+
+test('a piece opens as SVG where that is clearly closer, until a form is chosen for it', () => {
+  const forms = { shown: 'css', cssForm: 'rule', svgForm: 'inline', whole: false, chosenFor: null } as const;
+  assert.equal(formOf(forms, 'sign', true), 'svg');
+  assert.equal(formOf(forms, 'sign', false), 'css');
+  assert.equal(formOf({ ...forms, chosenFor: 'sign' }, 'sign', true), 'css');
+  assert.equal(formOf({ ...forms, chosenFor: 'card' }, 'sign', true), 'svg');
+  assert.equal(formOf({ ...forms, shown: 'values' }, 'sign', true), 'values');
+});
+
+test('findings that come are the worst first, each once', () => {
+  const finding = (key: string, severity: 'error' | 'warning' | 'hint', accepted?: string) =>
+    ({ key, severity, accepted }) as Parameters<typeof withFound>[0][number];
+  const first = withFound([], [finding('a', 'hint'), finding('b', 'warning', 'wanted')]);
+  const all = withFound(first, [finding('a', 'hint'), finding('c', 'error'), finding('d', 'warning')]);
+  assert.deepEqual(
+    all.map(({ key }) => key),
+    ['c', 'd', 'a', 'b'],
+  );
 });

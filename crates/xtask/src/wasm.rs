@@ -114,7 +114,7 @@ fn packed(module: &Path) -> Outcome {
         const { exports } = new WebAssembly.Instance(new WebAssembly.Module(bytes), {});
         put('core.id', Buffer.from(exports.memory.buffer, exports.zolvet_core(), 16));
         put('core.wasm.gz', zlib.gzipSync(bytes, { level: 9 }));
-        put('core.wasm.br', zlib.brotliCompressSync(bytes, { params: { [zlib.constants.BROTLI_PARAM_QUALITY]: 9, [zlib.constants.BROTLI_PARAM_LGWIN]: 22 } }));";
+        put('core.wasm.br', zlib.brotliCompressSync(bytes, { params: { [zlib.constants.BROTLI_PARAM_QUALITY]: 11, [zlib.constants.BROTLI_PARAM_LGWIN]: 24, [zlib.constants.BROTLI_PARAM_SIZE_HINT]: bytes.length } }));";
     let module = module.to_string_lossy();
     output("node", &["-e", script, &module, &root().join(SERVED).to_string_lossy()]).map(drop)
 }

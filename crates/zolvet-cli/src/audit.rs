@@ -45,7 +45,7 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     let settings = settings(arguments)?;
     project.accepted.extend(settings.accepted);
     let (assets, cache) = (Assets::carried_by(&project), MaskCache::default());
-    let found = audit(&project, &assets, &settings.limits, &cache, &mut |_| true).unwrap_or_default();
+    let found = audit(&project, &assets, &settings.limits, &cache, &mut |_, _| true).unwrap_or_default();
     match arguments.format {
         Format::Json => println!("{}", serde_json::to_string_pretty(&found).map_err(CliError::Json)?),
         Format::Text => print!("{}", text(&found)),

@@ -70,7 +70,7 @@ fn looked_over(criterion: &mut Criterion) {
     group.bench_function(format!("{SCENES} scenes, {FINISHES} finishes"), |bencher| {
         bencher.iter(|| {
             let cache = MaskCache::default();
-            audit(&project, &assets, &Limits::default(), &cache, &mut |_| true)
+            audit(&project, &assets, &Limits::default(), &cache, &mut |_, _| true)
         });
     });
     group.finish();

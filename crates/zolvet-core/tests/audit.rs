@@ -37,7 +37,7 @@ fn own(coats: Value) -> Value {
 fn findings(document: &Value, limits: &Limits) -> Vec<Finding> {
     let project = Project::from_value(document).unwrap();
     let cache = MaskCache::default();
-    audit(&project, &Assets::default(), limits, &cache, &mut |_| true).unwrap().findings
+    audit(&project, &Assets::default(), limits, &cache, &mut |_, _| true).unwrap().findings
 }
 
 fn kinds(document: &Value) -> Vec<FindingKind> {
@@ -416,7 +416,7 @@ fn the_demo_passes_but_for_two_findings() {
     let document: Value = serde_json::from_str(include_str!("../../../demo/quillmere.zolvet.json")).unwrap();
     let project = Project::from_value(&document).unwrap();
     let (assets, cache) = (Assets::carried_by(&project), MaskCache::default());
-    let found = audit(&project, &assets, &Limits::default(), &cache, &mut |_| true).unwrap();
+    let found = audit(&project, &assets, &Limits::default(), &cache, &mut |_, _| true).unwrap();
     let open = found.findings.iter().filter(|finding| finding.accepted.is_none());
     let keys: Vec<&str> = open.map(|finding| finding.key.as_str()).collect();
     assert_eq!(keys, ["faint_text/bar/bar-line", "faint_edge/kiosk/valve"]);
@@ -424,7 +424,7 @@ fn the_demo_passes_but_for_two_findings() {
     let accepted = found.findings.iter().filter(|finding| finding.accepted.is_some()).count();
     assert_eq!(accepted, project.accepted.len());
     // Hanging up ends it.
-    assert!(audit(&project, &assets, &Limits::default(), &cache, &mut |done| done < 0.3).is_none());
+    assert!(audit(&project, &assets, &Limits::default(), &cache, &mut |done, _| done < 0.3).is_none());
 }
 
 fn any_coat() -> impl Strategy<Value = Value> {

@@ -246,7 +246,7 @@ fn ask_everything(name: &str, document: &Value) {
     });
     let _ = within(&format!("{name}: audit"), || {
         let cache = MaskCache::with_capacity(CACHE_BYTES);
-        audit(&project, &assets, &Limits::default(), &cache, &mut |_| true).is_some()
+        audit(&project, &assets, &Limits::default(), &cache, &mut |_, _| true).is_some()
     });
 }
 

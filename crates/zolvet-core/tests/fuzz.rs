@@ -204,7 +204,7 @@ proptest! {
     fn audits(document in document()) {
         if let Ok(project) = Project::from_value(&document) {
             let (limits, cache) = (Limits::default(), MaskCache::default());
-            prop_assert!(audit(&project, &Assets::default(), &limits, &cache, &mut |_| true).is_some());
+            prop_assert!(audit(&project, &Assets::default(), &limits, &cache, &mut |_, _| true).is_some());
         }
     }
 }

@@ -21,7 +21,7 @@ fn a_step_is_not_put_between_two_that_look_alike() {
         "scale": ["one", "two", "three"], "scenes": []});
     let project = Project::from_value(&document).unwrap();
     let cache = MaskCache::default();
-    let audit = audit(&project, &Assets::default(), &Limits::default(), &cache, &mut |_| true).unwrap();
+    let audit = audit(&project, &Assets::default(), &Limits::default(), &cache, &mut |_, _| true).unwrap();
     let flat = audit.findings.iter().find(|finding| finding.kind == FindingKind::FlatStep).unwrap();
     assert_eq!(flat.fix.as_ref().unwrap().title, "Take it off the scale");
 }

@@ -330,6 +330,7 @@ async fn a_reference_is_compared_picked_from_and_measured() -> Outcome {
         .await?;
     uses.last().unwrap().click().await?;
     bench.settle().await?;
+    bench.click_named("With size and fill").await?;
     assert!(bench.read_out().await?.contains("background: #e67814"), "{}", bench.read_out().await?);
     // A gradient takes it in one of its stops.
     bench.choose("Soil dial").await?;

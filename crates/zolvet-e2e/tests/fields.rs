@@ -5,7 +5,7 @@
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 use zolvet_e2e::plain::{Plain, card_and_chip, project};
-use zolvet_e2e::{App, Browser, Outcome};
+use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
 /// A name is never empty, and in any script; a number may have its unit.
 #[tokio::test]
@@ -117,4 +117,78 @@ async fn a_core_that_is_not_there_is_no_error() -> Outcome {
     assert_eq!(answer.status().as_u16(), 204);
     assert_eq!(answer.bytes().await?.len(), 0);
     Ok(())
+}
+
+/// What is read out of a piece is its depth, with its size and fill on demand, now and for the next piece.
+#[tokio::test]
+async fn depth_is_read_out_first() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Open valve").await?;
+    let shown = |condition: &str| {
+        format!(
+            "(() => {{ const css = document.querySelector('[aria-label=Read-out] pre').innerText; return {condition} }})()"
+        )
+    };
+    let depth_alone = "css.startsWith('.open-valve {\\n  box-shadow:') && css.includes(':hover') && !css.includes('width') && !css.includes('background')";
+    browser.wait_for(&shown(depth_alone)).await?;
+    bench.click_named("With size and fill").await?;
+    let whole =
+        "css.indexOf('box-shadow') < css.indexOf('width: 236px') && css.includes('background: #2f7d6b')";
+    browser.wait_for(&shown(whole)).await?;
+    bench.choose("Frost badge").await?;
+    browser.wait_for(&shown("css.startsWith('.frost-badge') && css.includes('width: ')")).await?;
+    bench.click_named("Depth only").await?;
+    browser.wait_for(&shown("!css.includes('width: ')")).await?;
+    // How far off the code is, and where.
+    browser.wait_for("/off on average, \\d+ (at edges|inside|around it)/.test(document.querySelector('[aria-label=Read-out]').innerText)").await?;
+    browser.quit().await
+}
+
+/// A joined sign has lights on its parts that no CSS holds: it opens as SVG, and says why; a form that is chosen stays.
+#[tokio::test]
+async fn a_piece_opens_in_the_form_that_is_closest() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.scene("Plot marker").await?;
+    bench.choose("Plot sign").await?;
+    let text = "document.querySelector('[aria-label=Read-out] pre').innerText";
+    browser.wait_for(&format!("{text}.startsWith('<svg')")).await?;
+    browser
+        .wait_for("document.querySelector('[aria-label=Read-out]').innerText.includes('Closer than CSS')")
+        .await?;
+    bench.script("[...document.querySelectorAll('[aria-label=Read-out] label')].find((label) => label.innerText === 'CSS').click()").await?;
+    browser.wait_for(&format!("{text}.startsWith('.plot-sign')")).await?;
+    bench.choose("Sign name").await?;
+    browser.wait_for(&format!("{text}.startsWith('.sign-name')")).await?;
+    browser.quit().await
+}
+
+/// A piece says how legible the text on it is, and a stack to start from is shown with that text.
+#[tokio::test]
+async fn a_button_knows_its_word() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let bench = Workbench::open(&browser, &app.address).await?;
+    bench.choose("Open valve").await?;
+    let told = "/Text on it, Open valve label, needs 3 : 1\\s*6\\.\\d\\d/.test(document.querySelector('[aria-label=Visibility]').innerText)";
+    browser.wait_for(told).await?;
+    let picture = "return [...document.querySelectorAll('button')].find((one) => one.querySelector('span')?.textContent === 'Ridge')?.querySelector('img').src";
+    let ridge = "[...document.querySelectorAll('button span')].some((one) => one.textContent === 'Ridge')";
+    bench.click_named("Start from").await?;
+    browser.wait_for(ridge).await?;
+    let with_word = bench.script(picture).await?;
+    bench.press(Key::Escape + "").await?;
+    bench.choose("Open valve label").await?;
+    bench.press(Key::Delete + "").await?;
+    bench.choose("Open valve").await?;
+    browser
+        .wait_for("!document.querySelector('[aria-label=Visibility]').innerText.includes('Text on it')")
+        .await?;
+    bench.click_named("Start from").await?;
+    browser.wait_for(ridge).await?;
+    assert_ne!(bench.script(picture).await?, with_word);
+    browser.quit().await
 }

@@ -61,6 +61,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     bench.choose("Open valve").await?;
     assert_eq!(stage(&bench).await?, with, "still there after a reload");
 
+    bench.click_named("With size and fill").await?;
     bench.click_named("Copy CSS").await?;
     let read =
         "const done = arguments[0]; navigator.clipboard.readText().then(done, (e) => done(String(e)));";
@@ -73,8 +74,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     let visitor = Browser::start(1280, 900).await?;
     visitor.go(&link).await?;
     visitor.wait_for("document.querySelector('h1')?.textContent === 'Kiosk panel'").await?;
-    let fields = "return document.querySelectorAll('input, textarea, [contenteditable]').length";
-    assert_eq!(visitor.driver.execute(fields, vec![]).await?.json(), &json!(0), "nothing to be edited");
+    visitor.wait_for("!document.querySelector('input, textarea, [contenteditable]')").await?;
     bench.click_named("Revoke").await?;
     browser.wait_for("document.querySelectorAll('[aria-label=\"Links made\"] li').length === 0").await?;
     visitor.driver.refresh().await?;

@@ -250,7 +250,7 @@ async fn a_transition_that_jumps_is_mended() -> Outcome {
         let project = Project::from_value(document).unwrap();
         let assets = Assets::default();
         let found =
-            audit(&project, &assets, &Limits::default(), &MaskCache::default(), &mut |_| true).unwrap();
+            audit(&project, &assets, &Limits::default(), &MaskCache::default(), &mut |_, _| true).unwrap();
         found.findings.into_iter().find(|finding| finding.kind == FindingKind::JumpingTransition)
     };
     let jump = found(&before).expect("it jumps when pressed");

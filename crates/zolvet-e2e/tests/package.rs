@@ -74,7 +74,7 @@ async fn the_read_out_offers_every_form() -> Outcome {
     bench.choose("Open valve").await?;
     let property = "CSS property: box-shadow";
     for (form, part) in [
-        ("Declarations", "width: 236px;\nheight: 64px;"),
+        ("Declarations", "box-shadow:\n  inset 0 1px 1px rgb(255 255 255 / 55%),"),
         ("Custom properties", "--open-valve-box-shadow:"),
         ("Utility class", "[box-shadow:inset_0_1px_1px_rgb(255_255_255_/_55%)"),
         ("React style object", "boxShadow: 'inset 0 1px 1px"),
@@ -88,7 +88,7 @@ async fn the_read_out_offers_every_form() -> Outcome {
         .wait_for("document.querySelector('[aria-label=Read-out] pre').innerText.startsWith('<svg')")
         .await?;
     browser
-        .wait_for("document.querySelector('[aria-label=Read-out]').innerText.includes('Chromium: average')")
+        .wait_for("document.querySelector('[aria-label=Read-out]').innerText.includes('off on average')")
         .await?;
     bench.choose_in("Copy as: Inline", "CSS background").await?;
     browser

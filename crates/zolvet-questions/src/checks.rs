@@ -53,6 +53,9 @@ pub struct SightsRequest {
     sight: ViewingConditions,
     /// Device pixels for one CSS px of the screen, from 1 to 4; 1 when left out.
     density: Option<f64>,
+    /// Whether the text that lies on a piece is measured too.
+    #[serde(default)]
+    text_on_it: bool,
 }
 
 /// A piece as it is seen.
@@ -62,6 +65,21 @@ pub struct SeenPiece {
     /// The piece's id.
     piece: Id,
     /// The piece's name.
+    name: String,
+    /// How well it can be seen.
+    sight: PieceVisibility,
+    /// Where that was asked for: the text lying on it that falls shortest of the contrast it needs.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    text_on_it: Option<SeenText>,
+}
+
+/// A text that lies on a piece, as it is seen.
+#[derive(Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SeenText {
+    /// The id of the text.
+    piece: Id,
+    /// Its name.
     name: String,
     /// How well it can be seen.
     sight: PieceVisibility,
@@ -85,7 +103,13 @@ pub fn sights(desk: &Desk<'_>, question: &SightsRequest) -> Result<Vec<SeenPiece
     let asked = |piece: &&Piece| question.piece.as_ref().is_none_or(|only| *only == piece.id);
     let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
         let sight = observer.measures(&resolved, &piece.id, &piece.shape)?;
-        Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight })
+        let text = question.text_on_it.then(|| observer.text_on(&resolved, &piece.id, &scene.pieces));
+        let text_on_it = text.flatten().map(|(text, sight)| SeenText {
+            piece: text.id.clone(),
+            name: text.name.clone(),
+            sight,
+        });
+        Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight, text_on_it })
     });
     Ok(seen.collect::<Vec<_>>())
 }

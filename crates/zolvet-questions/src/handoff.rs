@@ -4,10 +4,10 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::chromium::{predicted, predicted_as_svg};
 use zolvet_core::handoff::{Format, SheetOptions, drawing, export as write};
-use zolvet_core::lower::{Numbers, Target, lower, targets_of};
+use zolvet_core::lower::{FidelityNote, Numbers, Target, lower, targets_of};
 use zolvet_core::measure::{
-    Faithfulness, PieceFaithfulness, SvgFaithfulness, faithfulness, project_faithfulness, surroundings,
-    svg_faithfulness,
+    Faithfulness, PieceFaithfulness, SvgFaithfulness, can_be_seen, faithfulness, is_clearly_closer,
+    project_faithfulness, surroundings, svg_faithfulness,
 };
 use zolvet_core::model::Shape;
 use zolvet_core::picture::{Picture, png_data_url};
@@ -82,6 +82,9 @@ pub struct FaithfulRequest {
 pub struct FaithfulAnswer {
     /// One for each target asked about, the most natural first.
     targets: Vec<Faithfulness>,
+    /// The piece as an SVG file of its own, where one target was asked about and the file is clearly closer.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    closer_as_svg: Option<SvgFaithfulness>,
     /// As it was designed, as a data URL; where one target was asked about.
     #[serde(skip_serializing_if = "Option::is_none")]
     designed: Option<String>,
@@ -102,7 +105,13 @@ pub fn faithful(desk: &Desk<'_>, question: &FaithfulRequest) -> Result<FaithfulA
     let scene = scene_in(&project, &question.scene)?;
     let model = piece_in(scene, &question.piece)?;
     let resolved = resolve::scene(&project, scene, &desk.assets(&project)?);
-    let mut answer = FaithfulAnswer { targets: Vec::new(), designed: None, shown: None, difference: None };
+    let mut answer = FaithfulAnswer {
+        targets: Vec::new(),
+        closer_as_svg: None,
+        designed: None,
+        shown: None,
+        difference: None,
+    };
     let Some(piece) = resolved.pieces.iter().find(|piece| piece.id == model.id) else {
         return Ok(answer);
     };
@@ -114,14 +123,42 @@ pub fn faithful(desk: &Desk<'_>, question: &FaithfulRequest) -> Result<FaithfulA
         let Some(pictures) = predicted(&resolved, &lowered, &view, desk.cache) else {
             continue;
         };
-        answer.targets.push(faithfulness(piece, &lowered, &pictures));
+        let css = faithfulness(piece, &lowered, &pictures, &view);
         if question.target.is_some() {
+            answer.closer_as_svg = closer_as_svg(desk, &resolved, piece, &css);
             answer.designed = Some(data_url(&pictures.designed)?);
             answer.difference = Some(data_url(&pictures.difference())?);
             answer.shown = Some(data_url(&pictures.shown)?);
         }
+        answer.targets.push(css);
     }
     Ok(answer)
+}
+
+/// How close a piece comes as an SVG file, where that is clearly closer than its CSS.
+fn closer_as_svg(
+    desk: &Desk<'_>,
+    scene: &resolve::Scene,
+    piece: &resolve::Piece,
+    css: &Faithfulness,
+) -> Option<SvgFaithfulness> {
+    if !can_be_seen(css) {
+        return None;
+    }
+    let file = as_svg(desk, scene, piece, alone(scene, piece).file.notes);
+    is_clearly_closer(&file, css).then_some(file)
+}
+
+/// How close a browser comes to a piece by its SVG file, which could not hold what the notes say.
+fn as_svg(
+    desk: &Desk<'_>,
+    scene: &resolve::Scene,
+    piece: &resolve::Piece,
+    notes: Vec<FidelityNote>,
+) -> SvgFaithfulness {
+    let view = surroundings(piece, scene);
+    let pictures = predicted_as_svg(scene, piece, &view, desk.cache);
+    svg_faithfulness(piece, notes, &pictures, &view)
 }
 
 /// A piece as an SVG file of its own, in the ways a page takes it, and how close a browser comes.
@@ -150,10 +187,8 @@ pub fn drawn_alone(desk: &Desk<'_>, question: &FaithfulRequest) -> Result<Drawin
     let (piece, _) = resolve::piece(&project, scene, model, &assets);
     let resolved = resolve::scene(&project, scene, &assets);
     let drawn = alone(&resolved, &piece);
-    let view = surroundings(&piece, &resolved);
-    let pictures = predicted_as_svg(&resolved, &piece, &view, desk.cache);
     Ok(DrawingAnswer {
-        faithfulness: svg_faithfulness(&piece, drawn.file.notes, &pictures),
+        faithfulness: as_svg(desk, &resolved, &piece, drawn.file.notes),
         inline: drawn.file.svg,
         img: drawn.img,
         background: drawn.background,

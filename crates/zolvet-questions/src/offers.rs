@@ -51,7 +51,7 @@ pub fn offer_starters(desk: &Desk<'_>, question: &StartersRequest) -> Result<Vec
     let picture = |starter: Starter| {
         let mut trial = piece.clone();
         trial.wear = Wear::Coats(OwnCoats { coats: starter.coats.clone() });
-        let picture = studio.whole(&trial)?;
+        let picture = studio.worn(&trial)?;
         let Starter { name, description, coats } = starter;
         Ok(StarterPicture { name, description, coats, picture })
     };

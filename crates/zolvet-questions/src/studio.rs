@@ -2,7 +2,7 @@
 
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
-use zolvet_core::measure::closeup;
+use zolvet_core::measure::{closeup, lying_on};
 use zolvet_core::model::{Piece, Project, Scene};
 use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::resolve;
@@ -31,16 +31,35 @@ impl Studio<'_> {
         Ok(png_data_url(&self.fitted(piece, SMALL)?))
     }
 
+    /// The same, with what lies on the piece: a button with its label.
+    pub fn worn(&self, piece: &Piece) -> Result<String, Refusal> {
+        let mut worn = self.scene.clone();
+        worn.pieces.iter_mut().filter(|other| other.id == piece.id).for_each(|other| {
+            *other = Piece { hidden: false, coats_on: true, ..piece.clone() };
+        });
+        let mut resolved = resolve::scene(self.project, &worn, self.assets);
+        let Some(at) = resolved.pieces.iter().position(|other| other.id == piece.id) else {
+            return self.whole(piece);
+        };
+        let shown = std::iter::once(at).chain(lying_on(&resolved, at));
+        resolved.pieces = shown.map(|at| resolved.pieces[at].clone()).collect();
+        Ok(png_data_url(&self.fit(&resolved, SMALL)?))
+    }
+
     /// One piece on its ground, as a PNG of this many pixels.
     pub fn fitted(&self, piece: &Piece, size: (u32, u32)) -> Result<Vec<u8>, Refusal> {
-        let resolved = self.alone(piece);
-        let [x, y, w, h] = box_of(&resolved);
+        self.fit(&self.alone(piece), size)
+    }
+
+    /// A scene about its first piece, as a PNG of this many pixels.
+    fn fit(&self, resolved: &resolve::Scene, size: (u32, u32)) -> Result<Vec<u8>, Refusal> {
+        let [x, y, w, h] = box_of(resolved);
         let (width, height) = (f64::from(size.0), f64::from(size.1));
         let room = (width * 0.66 / w).min(height * 0.62 / h).min(2.0);
         // Nothing of what lies around the scene is shown.
         let scale = room.max(width / resolved.width).max(height / resolved.height);
         let at = [x + w / 2.0, y + h / 2.0];
-        self.about(&resolved, at, scale, size)
+        self.about(resolved, at, scale, size)
     }
 
     /// A piece to be compared with what coats make of it.
@@ -127,7 +146,7 @@ fn surroundings(scene: &resolve::Scene) -> Viewport {
     Viewport { x, y, scale, width: pixels(width), height: pixels(height) }
 }
 
-/// Place and size of a scene's only piece.
+/// Place and size of a scene's first piece.
 fn box_of(scene: &resolve::Scene) -> [f64; 4] {
     scene.pieces.first().map_or([0.0, 0.0, 1.0, 1.0], |piece| {
         let (w, h) = piece.silhouette.size();

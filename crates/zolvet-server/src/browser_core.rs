@@ -9,7 +9,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use zolvet_questions::CORE;
 use zolvet_store::Store;
 
-use crate::static_files::embedded;
+use crate::static_files::{accepts, embedded};
 
 /// A folder that the core may lie in, or come to lie in while the service runs, besides the program itself.
 pub struct BrowserCore {
@@ -54,10 +54,8 @@ impl BrowserCore {
 
 /// The core for browsers; nothing (204) where it is not there, or not yet: that is no error that a page would have to log.
 pub async fn browser_core(request: HttpRequest, core: web::Data<BrowserCore>) -> HttpResponse {
-    let accepted = request.headers().get(header::ACCEPT_ENCODING).and_then(|value| value.to_str().ok());
-    let takes = |name: &str| accepted.is_some_and(|accepted| accepted.contains(name));
     for (at, (name, _, encoding)) in FORMS.into_iter().enumerate() {
-        let Some(module) = takes(name).then(|| core.form(at)).flatten() else { continue };
+        let Some(module) = accepts(&request, name).then(|| core.form(at)).flatten() else { continue };
         let known = request.headers().get(header::IF_NONE_MATCH).and_then(|value| value.to_str().ok());
         let is_known = known.is_some_and(|known| known.contains(&module.tag));
         let mut answer = if is_known { HttpResponse::NotModified() } else { HttpResponse::Ok() };

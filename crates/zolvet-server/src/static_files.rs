@@ -2,10 +2,11 @@
 
 use std::borrow::Cow;
 
-use actix_web::http::{Method, header};
+use actix_web::http::Method;
+use actix_web::http::header::{self, ContentEncoding};
 use actix_web::web::Bytes;
 use actix_web::{HttpRequest, HttpResponse, ResponseError};
-use rust_embed::Embed;
+use rust_embed::{Embed, EmbeddedFile};
 use zolvet_core::geometry::text::FAMILIES;
 
 use crate::api::other_method;
@@ -45,10 +46,15 @@ pub async fn file(request: HttpRequest) -> HttpResponse {
         let kind = file.metadata.mimetype().to_owned();
         // Vite puts a hash of their content into the names of these.
         let keep = if path.starts_with("assets/") { "max-age=31536000, immutable" } else { "no-cache" };
-        return HttpResponse::Ok()
-            .content_type(kind)
-            .insert_header((header::CACHE_CONTROL, keep))
-            .body(bytes(file.data));
+        let mut answer = HttpResponse::Ok();
+        answer.content_type(kind).insert_header((header::CACHE_CONTROL, keep));
+        return match packed(path, &request) {
+            Some((encoding, packed)) => answer
+                .insert_header((header::VARY, "Accept-Encoding"))
+                .insert_header(encoding)
+                .body(bytes(packed.data)),
+            None => answer.body(bytes(file.data)),
+        };
     }
     // Views have no dot in their addresses; what has one, or lies where files lie, is a file that is not there.
     let last = path.rsplit('/').next().unwrap_or_default();
@@ -62,6 +68,23 @@ pub async fn file(request: HttpRequest) -> HttpResponse {
             .body(bytes(page.data)),
         None => HttpResponse::NotFound().body("The front end is not built: run `cargo xtask demo`."),
     }
+}
+
+/// A file as it was packed when the front end was built, in a way that is accepted; scripts and styles are.
+fn packed(path: &str, request: &HttpRequest) -> Option<(ContentEncoding, EmbeddedFile)> {
+    let forms = [("br", ".br", ContentEncoding::Brotli), ("gzip", ".gz", ContentEncoding::Gzip)];
+    let mut taken = forms.into_iter().filter(|(name, ..)| accepts(request, name));
+    taken.find_map(|(_, ending, encoding)| Some((encoding, FrontEnd::get(&format!("{path}{ending}"))?)))
+}
+
+/// Whether an answer may be encoded in a way (RFC 9110, section 12.5.3); a weight of 0 says no.
+pub fn accepts(request: &HttpRequest, encoding: &str) -> bool {
+    let values = request.headers().get_all(header::ACCEPT_ENCODING).filter_map(|value| value.to_str().ok());
+    values.flat_map(|value| value.split(',')).any(|one| {
+        let (name, weight) = one.split_once(';').unwrap_or((one, ""));
+        let weight = weight.trim().strip_prefix("q=").and_then(|weight| weight.parse().ok());
+        name.trim().eq_ignore_ascii_case(encoding) && weight.is_none_or(|weight: f32| weight > 0.0)
+    })
 }
 
 /// The fonts that pieces are set in, the same files the core draws from.

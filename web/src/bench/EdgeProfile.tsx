@@ -17,6 +17,8 @@ import region from './region.module.css';
 
 /** Room for the numbers at the left and below. */
 const [LEFT, BELOW] = [34, 20];
+/** Px that two labels below the plot are apart at least. */
+const APART = 46;
 const [TOP, RIGHT] = [8, 8];
 
 /** Darkness across the piece's edge, by coat and in sum, as the core measured it. */
@@ -163,6 +165,7 @@ const Curves = memo(function Curves({ profile, coats }: { profile: Schemas['Prof
           </text>
           {[-40, 0, 50, 100]
             .filter((at) => first <= at && at <= last)
+            .filter((at, i, all) => at === 0 || x(all[i + 1] ?? Number.POSITIVE_INFINITY) - x(at) >= APART)
             .map((at) => (
               <text key={at} x={x(at)} y={bottom + 14} className={classes.place}>
                 {at === 0 ? words.bench.edge : at < 0 ? words.bench.inside : words.bench.px(at)}

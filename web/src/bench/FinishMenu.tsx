@@ -41,7 +41,7 @@ const Worn = memo(function Worn({ piece, document }: { piece: Piece; document: P
                 <span dir="auto" className={classes.finishName}>
                   {worn.name}
                 </span>
-                <span>{words.bench.finishCount(count)}</span>
+                <span className={classes.finishCount}>{words.bench.finishCount(count)}</span>
               </>
             ) : (
               words.bench.ownCoats

@@ -11,13 +11,13 @@ import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { useLater } from '../parts/useLater';
 import { useView } from '../session/view';
-import { type CssForm, type Form, type SvgForm, setForms, useForms } from './forms';
+import { type CssForm, type Form, formOf, type SvgForm, setForms, useForms } from './forms';
 import classes from './ReadOut.module.css';
 import region from './region.module.css';
 
 const { targets } = words.common;
 
-const forms: { value: Form; label: string; copies: string }[] = [
+const tabForms: { value: Form; label: string; copies: string }[] = [
   { value: 'css', label: words.common.css, copies: words.common.css },
   { value: 'page', label: words.bench.html, copies: words.bench.htmlLower },
   { value: 'values', label: words.bench.values, copies: words.bench.valuesLower },
@@ -27,21 +27,24 @@ const forms: { value: Form; label: string; copies: string }[] = [
 /** The chosen piece as code or plain values, live, with what differs and by how much. */
 export const ReadOut = memo(function ReadOut() {
   const { report, fresh, failure } = useReported();
-  const { shown, cssForm, svgForm } = useForms();
+  const forms = useForms();
+  const { cssForm, svgForm, whole } = forms;
   const code = report?.code;
+  const closer = useCloserAsSvg(report);
+  const shown = formOf(forms, report?.piece, closer !== null);
   const drawn = useDrawing(shown === 'svg');
   // The one before stays until the next is there; of another piece it is not shown.
   const drawing = drawn && drawn.of === report?.piece ? drawn.drawing : null;
-  const text = (code && textOf(code, drawing, shown, cssForm, svgForm)) ?? '';
+  const text = (code && textOf(code, drawing, shown, forms)) ?? '';
   // Colouring long code must not delay what follows the hand.
   const read = useLater(
-    text || words.bench.noCoatsNothingToWrite,
-    [report?.piece, shown, cssForm, svgForm].join(),
+    text || (shown === 'svg' && !drawing ? words.bench.writingSvg : words.bench.noCoatsNothingToWrite),
+    [report?.piece, shown, cssForm, svgForm, whole].join(),
   );
   return (
     <section aria-label={words.bench.readOut} className={`${region.region} ${classes.readout}`}>
       <div className={classes.head}>
-        <Tabs shown={shown} onShow={(shown) => setForms({ shown })} />
+        <Tabs shown={shown} onShow={(shown) => setForms({ shown }, report?.piece)} />
         <span className={classes.gap} />
         {code && shown === 'svg' && (
           <As value={svgForm} forms={words.bench.svgForms} onChange={(svgForm) => setForms({ svgForm })} />
@@ -62,7 +65,7 @@ export const ReadOut = memo(function ReadOut() {
             main
             text={text}
             fresh={fresh && (shown !== 'svg' || drawing !== null)}
-            what={forms.find((form) => form.value === shown)?.copies ?? ''}
+            what={tabForms.find((form) => form.value === shown)?.copies ?? ''}
           />
         )}
       </div>
@@ -75,7 +78,14 @@ export const ReadOut = memo(function ReadOut() {
       {report ? (
         <>
           <Code text={read} language={languageOf(shown, cssForm, svgForm)} />
-          {shown === 'svg' ? <SvgExactness drawing={drawing} /> : <Exactness report={report} />}
+          <div className={classes.foot}>
+            {canUnfold(report.code, shown, cssForm) && <Unfold whole={whole} />}
+            {shown === 'svg' ? (
+              <SvgExactness drawing={drawing} isCloser={closer !== null} />
+            ) : (
+              <Exactness report={report} />
+            )}
+          </div>
         </>
       ) : (
         <Text size="sm" c="dimmed">
@@ -95,7 +105,7 @@ const Tabs = memo(function Tabs({ shown, onShow }: { shown: Form; onShow: (form:
       aria-label={words.bench.showAs}
       value={shown}
       onChange={(chosen) => onShow(chosen as Form)}
-      data={forms}
+      data={tabForms}
     />
   );
 });
@@ -104,12 +114,33 @@ function textOf(
   code: Report['code'],
   drawing: Schemas['DrawingAnswer'] | null,
   shown: Form,
-  cssForm: CssForm,
-  svgForm: SvgForm,
+  { cssForm, svgForm, whole }: { cssForm: CssForm; svgForm: SvgForm; whole: boolean },
 ): string | undefined {
   if (shown === 'svg') return drawing?.[svgForm];
+  if (!whole && canUnfold(code, shown, cssForm)) return code.depth[foldable[cssForm] ?? 'css'];
   if (shown === 'css' && cssForm !== 'rule') return code.copies[cssForm];
   return code[shown];
+}
+
+/** The forms of CSS that have more than depth, by what they are called without the rest. */
+const foldable: Partial<Record<CssForm, keyof Schemas['DepthAlone']>> = {
+  rule: 'css',
+  declarations: 'declarations',
+  react: 'react',
+};
+
+/** Whether there is depth, and something that is none and can be left out. */
+function canUnfold({ depth }: Report['code'], shown: Form, cssForm: CssForm): boolean {
+  return shown === 'css' && depth.css !== '' && foldable[cssForm] !== undefined;
+}
+
+/** Shows the size and the fill too, or what is depth alone. */
+function Unfold({ whole }: { whole: boolean }) {
+  return (
+    <Quiet px={0} fz={12} aria-pressed={whole} onClick={() => setForms({ whole: !whole })}>
+      {whole ? words.bench.depthOnly : words.bench.withSizeAndFill}
+    </Quiet>
+  );
 }
 
 function languageOf(shown: Form, cssForm: CssForm, svgForm: SvgForm): 'css' | 'xml' | null {
@@ -195,29 +226,47 @@ const Target = memo(function Target({
   );
 });
 
+/** How close the piece comes as an SVG file, where that is clearly closer than its CSS. */
+function useCloserAsSvg(report: Report | null): Schemas['SvgFaithfulness'] | null {
+  const told = useFaithful(report?.code.target ?? null);
+  return (told?.of === report?.piece && told?.answer.closer_as_svg) || null;
+}
+
 /** How far a browser's picture of the code is from what was designed. */
 const Exactness = memo(function Exactness({ report }: { report: Report }) {
-  const found = useFaithful(report.code.target)?.targets[0];
+  const found = useFaithful(report.code.target)?.answer.targets[0];
   return <Sentence found={found ?? null} notes={[...report.code.differences, ...report.notes]} />;
 });
 
 /** The same for the piece as an SVG file. */
-function SvgExactness({ drawing }: { drawing: Schemas['DrawingAnswer'] | null }) {
+function SvgExactness({ drawing, isCloser }: SvgExactnessProps) {
   const found = drawing?.faithfulness ?? null;
-  return <Sentence found={found} notes={found?.notes ?? []} />;
+  const first = isCloser ? words.bench.closerThanCss : undefined;
+  return <Sentence first={first} found={found} notes={found?.notes ?? []} />;
+}
+
+interface SvgExactnessProps {
+  drawing: Schemas['DrawingAnswer'] | null;
+  /** Whether it is clearly closer to the design than the CSS. */
+  isCloser: boolean;
 }
 
 /** A sentence on what differs and by how much, which opens to the details. */
 function Sentence({
+  first,
   found,
   notes,
 }: {
-  found: Pick<Schemas['SvgFaithfulness'], 'mean' | 'worst' | 'coats'> | null;
+  first?: string;
+  found: Pick<Schemas['SvgFaithfulness'], 'mean' | 'worst' | 'worst_at' | 'coats'> | null;
   notes: { message: string }[];
 }) {
   const sentence = [
+    first,
     notes.length > 0 && words.bench.differences(notes.length),
-    found ? words.bench.browserOff(found.mean.toFixed(1), found.worst) : words.bench.comparing,
+    found
+      ? words.bench.browserOff(found.mean.toFixed(1), found.worst, found.worst_at ?? null)
+      : words.bench.comparing,
   ];
   return (
     <Panel

@@ -73,6 +73,7 @@ function Theme() {
       size="xs"
       aria-label={words.common.theme}
       className={classes.theme}
+      classNames={{ control: classes.themeControl }}
       value={theme}
       onChange={(chosen) =>
         editScene((scene) => {

@@ -28,7 +28,7 @@ const Scenes = memo(function Scenes({ scenes, open }: { scenes: Scene[]; open: s
       <Menu position="bottom-start">
         <Menu.Target>
           <Quiet opens className={classes.scene} title={scene?.name}>
-            <Name of={scene?.name ?? words.bench.noScene} />
+            <Name of={scene?.name ?? words.bench.noScene} className={classes.sceneName} />
           </Quiet>
         </Menu.Target>
         <Menu.Dropdown>

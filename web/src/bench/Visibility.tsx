@@ -1,6 +1,6 @@
 import { Text } from '@mantine/core';
 import { memo } from 'react';
-import { useSight } from '../core/asking';
+import { useSight, useTextOnIt } from '../core/asking';
 import { useReported } from '../core/reported';
 import { words } from '../messages';
 import region from './region.module.css';
@@ -25,18 +25,15 @@ export const Visibility = memo(function Visibility() {
 
 function Sight() {
   const sight = useSight();
+  const onIt = useTextOnIt();
   if (!sight) return null;
   const { contrast, needed, squinted } = sight;
   const text = squinted === undefined || squinted === null;
-  // Twice what is needed fills the bar.
-  const share = (value: number) => Math.min(1, Math.log(value) / Math.log(needed * 2));
   return (
     <div data-sight className={classes.sight}>
       <Measure
         says={text ? words.bench.textContrastNeeds(needed) : words.bench.edgeContrastNeeds(needed)}
-        value={contrast.toFixed(2)}
-        share={share(contrast)}
-        mark={share(needed)}
+        {...ratio(contrast, needed)}
       />
       {!text && (
         <Measure
@@ -45,8 +42,20 @@ function Sight() {
           share={Math.min(1, squinted)}
         />
       )}
+      {onIt && (
+        <Measure
+          says={words.bench.textOnItNeeds(onIt.name, onIt.sight.needed)}
+          {...ratio(onIt.sight.contrast, onIt.sight.needed)}
+        />
+      )}
     </div>
   );
+}
+
+/** A contrast beside what is needed; twice that fills the bar. */
+function ratio(contrast: number, needed: number): Pick<MeasureProps, 'value' | 'share' | 'mark'> {
+  const share = (value: number) => Math.min(1, Math.log(value) / Math.log(needed * 2));
+  return { value: contrast.toFixed(2), share: share(contrast), mark: share(needed) };
 }
 
 interface MeasureProps {
@@ -61,7 +70,7 @@ interface MeasureProps {
 function Measure({ says, value, share, mark }: MeasureProps) {
   return (
     <div className={classes.measure}>
-      <span>{says}</span>
+      <span title={says}>{says}</span>
       <b>{value}</b>
       <span className={classes.bar} aria-hidden="true">
         <span className={classes.filled} style={{ width: `${share * 100}%` }} />

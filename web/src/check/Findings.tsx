@@ -139,7 +139,9 @@ function Row({ finding, found, offered, onOpen, trying, onTry }: RowProps) {
           <span className={classes.place} />
         )}
         <span className={classes.told}>
-          <span className={classes.name}>{place.name}</span>
+          <span dir="auto" className={classes.name} title={place.name}>
+            {place.name}
+          </span>
           <span className={classes.severity} data-severity={finding.accepted ? 'hint' : finding.severity}>
             {finding.accepted ? words.check.acceptedLower : severities[finding.severity]}
           </span>

@@ -22,7 +22,7 @@ export interface Question {
 export async function audited(
   question: Question,
   signal: AbortSignal,
-  tell: (done: number) => void = () => {},
+  tell: (done: number, found: Schemas['Finding'][]) => void = () => {},
 ): Promise<Schemas['Audit']> {
   const headers = { ...editor, 'Content-Type': 'application/json' };
   const asked = { method: 'POST', headers, body: JSON.stringify(question), signal };
@@ -43,7 +43,7 @@ export async function audited(
       const line: Line = JSON.parse(text);
       if (line.failed) throw new ApiFailure(422, { detail: line.failed } as Problem);
       if (line.audit) return line.audit;
-      tell(line.done);
+      tell(line.done, line.found ?? []);
     }
   }
 }

@@ -60,11 +60,15 @@ export function useReport(): Reported {
 }
 
 /** How close a target comes to the chosen piece, drawn as a browser will draw it. */
-export function useFaithful(target: Schemas['Target']): Schemas['FaithfulAnswer'] | null {
+export function useFaithful(
+  target: Schemas['Target'] | null,
+): { of: string; answer: Schemas['FaithfulAnswer'] } | null {
   const chosen = useChosen();
-  const asked = useMemo(() => (chosen?.piece ? { ...chosen, target } : null), [chosen, target]);
-  const ask = async ({ project, scene, piece, target }: Chosen & { target: Schemas['Target'] }) =>
-    await askCore('/api/faithful', { project, scene, piece: piece ?? '', target });
+  const asked = useMemo(() => (chosen?.piece && target ? { ...chosen, target } : null), [chosen, target]);
+  const ask = async ({ project, scene, piece, target }: Chosen & { target: Schemas['Target'] }) => {
+    const of = piece ?? '';
+    return { of, answer: await askCore('/api/faithful', { project, scene, piece: of, target }) };
+  };
   return useAnswer(asked, ask, { pause: 500 });
 }
 
@@ -86,6 +90,18 @@ export function useSight(): Schemas['PieceVisibility'] | null {
   const ask = async ({ project, scene, piece }: Chosen) =>
     (await askCore('/api/sights', { project, scene, piece }))[0]?.sight ?? null;
   return useAnswer(asked, ask, { pause: 30, atMost: 50 });
+}
+
+/** The text lying on the chosen piece that falls shortest of the contrast it needs; nothing where there is none. */
+export function useTextOnIt(): Schemas['SeenText'] | null {
+  const chosen = useChosen();
+  const asked = useMemo(() => (chosen?.piece ? chosen : null), [chosen]);
+  const ask = async ({ project, scene, piece }: Chosen) => {
+    const [seen] = await askCore('/api/sights', { project, scene, piece, text_on_it: true });
+    return { of: piece, text: seen?.text_on_it ?? null };
+  };
+  const answer = useAnswer(asked, ask, { pause: 300 });
+  return answer && answer.of === chosen?.piece ? answer.text : null;
 }
 
 /** Where a coat of the chosen piece lies on the scene. */

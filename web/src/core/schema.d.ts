@@ -955,13 +955,15 @@ export interface components {
             /** @description Errors first, then warnings, then hints; last those that are accepted. */
             findings: components["schemas"]["Finding"][];
         };
-        /** @description One line of the answer: how far the work has come, and at the end what was found. */
+        /** @description One line of the answer: how far the work has come, what was found on the way, and at the end all of it. */
         AuditProgress: {
             /**
              * Format: double
              * @description From 0 to 1.
              */
             done: number;
+            /** @description What was found since the line before. */
+            found?: components["schemas"]["Finding"][];
             audit?: components["schemas"]["Audit"] | null;
             /** @description On the last line, where it came to nothing. */
             failed?: string | null;
@@ -1178,8 +1180,10 @@ export interface components {
             target: components["schemas"]["Target"];
             /** @description The targets it could use, the most natural first. */
             targets: components["schemas"]["Target"][];
-            /** @description CSS rules: the piece at rest, then its states. */
+            /** @description CSS rules: the piece at rest, its depth first, then its states. */
             css: string;
+            /** @description The same without its size, letters and fill. */
+            depth: components["schemas"]["DepthAlone"];
             /** @description The piece at rest in other forms. */
             copies: components["schemas"]["Copies"];
             /** @description What the page needs besides: SVG filters the CSS refers to. Empty where there are none. */
@@ -1299,6 +1303,15 @@ export interface components {
          * @enum {string}
          */
         Density: "percent" | "fraction" | "hex";
+        /** @description The piece at rest without what makes it the element it is: its size, its letters and its fill. */
+        DepthAlone: {
+            /** @description CSS rules: the piece at rest, then its states. Empty where nothing of it is depth. */
+            css: string;
+            /** @description Declarations without a selector. */
+            declarations: string;
+            /** @description The value of a React element's `style`. */
+            react: string;
+        };
         /** @description Something that was approximated or dropped. */
         Diagnostic: {
             /** @description Where first: `line:column`, or a JSON pointer. */
@@ -1417,6 +1430,7 @@ export interface components {
         FaithfulAnswer: {
             /** @description One for each target asked about, the most natural first. */
             targets: components["schemas"]["Faithfulness"][];
+            closer_as_svg?: components["schemas"]["SvgFaithfulness"] | null;
             /** @description As it was designed, as a data URL; where one target was asked about. */
             designed?: string | null;
             /** @description As a browser will show it. */
@@ -1450,6 +1464,7 @@ export interface components {
              * @description The largest difference, in 1/255.
              */
             worst: number;
+            worst_at?: components["schemas"]["PieceRegion"] | null;
             /**
              * Format: double
              * @description The share of values, where the piece draws anything, that are more than 5/255 off.
@@ -2184,6 +2199,11 @@ export interface components {
             /** @description How close it comes. */
             comes: components["schemas"]["Faithfulness"];
         };
+        /**
+         * @description A part of the picture of a piece.
+         * @enum {string}
+         */
+        PieceRegion: "edge" | "inside" | "outside";
         /** @description A piece's small picture. */
         PieceThumbnail: {
             /** @description The piece. */
@@ -2635,6 +2655,16 @@ export interface components {
             name: string;
             /** @description How well it can be seen. */
             sight: components["schemas"]["PieceVisibility"];
+            text_on_it?: components["schemas"]["SeenText"] | null;
+        };
+        /** @description A text that lies on a piece, as it is seen. */
+        SeenText: {
+            /** @description The id of the text. */
+            piece: components["schemas"]["Id"];
+            /** @description Its name. */
+            name: string;
+            /** @description How well it can be seen. */
+            sight: components["schemas"]["PieceVisibility"];
         };
         /**
          * @description How bad it is.
@@ -2763,6 +2793,8 @@ export interface components {
              * @description Device pixels for one CSS px of the screen, from 1 to 4; 1 when left out.
              */
             density?: number | null;
+            /** @description Whether the text that lies on a piece is measured too. */
+            text_on_it?: boolean;
         };
         /**
          * Format: double
@@ -2946,6 +2978,7 @@ export interface components {
              * @description The largest difference, in 1/255.
              */
             worst: number;
+            worst_at?: components["schemas"]["PieceRegion"] | null;
             /** @description How each coat comes through, first nearest the eye; those not named are exact. */
             coats: components["schemas"]["CoatFidelity"][];
             /** @description What differs, in words. */

@@ -58,6 +58,7 @@ export function FinishesView() {
               {document.themes.length > 1 && (
                 <NativeSelect
                   size="xs"
+                  maw={180}
                   aria-label={words.common.theme}
                   value={shownTheme}
                   data={document.themes.map((other) => ({ value: other.id, label: other.name }))}

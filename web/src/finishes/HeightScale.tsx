@@ -5,6 +5,7 @@ import { type ReactNode, useState } from 'react';
 import type { Project, Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
+import { Name } from '../parts/Name';
 import view from '../parts/view.module.css';
 import { addSteps, finishOf, moveInScale, toggleInScale } from '../session/finishes';
 import classes from './Finishes.module.css';
@@ -31,7 +32,7 @@ export function HeightScale({ document, heights }: Props) {
       <ol reversed className={classes.scale}>
         {[...scale.entries()].reverse().map(([at, id]) => (
           <li key={id}>
-            <span className={classes.step}>{name(id)}</span>
+            <Name of={name(id)} className={classes.step} />
             <Group gap={2} wrap="nowrap">
               <Step
                 name={words.finishes.moveHigherOf(name(id))}
@@ -128,19 +129,34 @@ function Plot({ steps, name }: { steps: Schemas['Height'][]; name: (id: string) 
           </g>
         );
       })}
-      {steps.map((step, at) => (
-        <text
-          key={step.finish}
-          x={x(at)}
-          y={top + row * measures.length + 12}
-          textAnchor="middle"
-          className={classes.axis}
-        >
-          {name(step.finish)}
-        </text>
-      ))}
+      {steps.map((step, at) => {
+        const said = shortened(name(step.finish), (x(1) - x(0)) * 0.75);
+        const isLong = said.length * LETTER > 2 * (340 - right) && at === steps.length - 1;
+        return (
+          <text
+            key={step.finish}
+            x={isLong ? 340 : x(at)}
+            y={top + row * measures.length + 12}
+            textAnchor={isLong ? 'end' : 'middle'}
+            className={classes.axis}
+          >
+            <title>{name(step.finish)}</title>
+            {said}
+          </text>
+        );
+      })}
     </svg>
   );
+}
+
+/** Px that a letter of the axis is wide. */
+const LETTER = 7.2;
+
+/** A name in so many px at most, and in sixteen letters; it ends in dots where it is longer. */
+function shortened(name: string, px: number): string {
+  const most = Math.min(16, Math.floor(px / LETTER));
+  const letters = [...name];
+  return letters.length <= most ? name : `${letters.slice(0, most - 1).join('')}…`;
 }
 
 interface BetweenProps {
@@ -166,6 +182,7 @@ function Between({ document, scale, name }: BetweenProps) {
       <NumberInput
         size="xs"
         w={64}
+        flex="none"
         hideControls
         aria-label={words.finishes.stepCount}
         min={1}
@@ -175,6 +192,7 @@ function Between({ document, scale, name }: BetweenProps) {
       />
       <NativeSelect
         size="xs"
+        miw={0}
         aria-label={words.finishes.betweenSteps}
         value={low}
         onChange={(event) => setLow(event.currentTarget.value)}
@@ -189,6 +207,7 @@ function Between({ document, scale, name }: BetweenProps) {
       <Button
         size="compact-xs"
         variant="default"
+        flex="none"
         disabled={!high}
         loading={make.isPending}
         onClick={() => make.mutate()}

@@ -5,6 +5,7 @@ import { words } from '../messages';
 import { Lost, Waiting } from '../parts/Message';
 import { isGone, openSession, saveLeft, useOpening, useSaving } from '../session/session';
 import { useDocument } from '../session/store';
+import { viewsAhead } from '../views';
 import { AsNew } from './SaveNote';
 
 /** A view of a project, once that is here. */
@@ -13,6 +14,9 @@ export function ProjectPage({ id, view: View }: { id: string; view: ComponentTyp
   const failure = useOpening((opening) => opening.failure);
   const [left] = useSaving((saving) => saving.left);
   useEffect(() => void openSession(id), [id]);
+  useEffect(() => {
+    if (opened) viewsAhead();
+  }, [opened]);
   if (opened) {
     return (
       <>

@@ -214,7 +214,7 @@ function Written({
     placeholderData: (last) => last,
   }).data;
   const alpha = forms?.alpha ?? 1;
-  const set = (parts: number[]) => notation && onChange(written(notation, parts, alpha), true);
+  const set = (parts: number[]) => forms && notation && onChange(written(notation, parts, alpha), true);
   /** The same colour in the syntax it has, with another alpha. */
   const fade = (to: number) =>
     forms && onChange(forms.translucent.replace('{alpha}', `${Number(to.toFixed(4))}`), true);
@@ -253,7 +253,7 @@ function Written({
           label={name}
           name={`${label}, ${form} ${name}`}
           unit={unit}
-          value={parts[i] ?? 0}
+          value={parts[i] ?? null}
           min={0}
           max={max}
           slider={[0, max]}
@@ -265,7 +265,7 @@ function Written({
         label={words.parts.alpha}
         name={words.parts.alphaWithLabel(label)}
         unit="%"
-        value={alpha * 100}
+        value={forms ? alpha * 100 : null}
         min={0}
         max={100}
         slider={[0, 100]}

@@ -36,8 +36,10 @@ impl Auditor<'_> {
         places.map(|at| set(at.clone(), to.as_str())).collect()
     }
 
-    pub fn report(&mut self, finding: Finding) {
+    pub fn report(&mut self, mut finding: Finding) {
         if self.is_wanted(finding.kind) {
+            let accepted = self.project.accepted.iter().find(|accepted| accepted.finding == finding.key);
+            finding.accepted = accepted.map(|accepted| accepted.note.clone());
             self.findings.push(finding);
         }
     }
@@ -48,10 +50,6 @@ impl Auditor<'_> {
 
     pub fn finish(self) -> Audit {
         let mut findings = self.findings;
-        for finding in &mut findings {
-            let accepted = self.project.accepted.iter().find(|accepted| accepted.finding == finding.key);
-            finding.accepted = accepted.map(|accepted| accepted.note.clone());
-        }
         findings.sort_by_key(|finding| (finding.accepted.is_some(), finding.severity, finding.kind));
         findings.dedup_by(|a, b| a.key == b.key);
         Audit { findings }

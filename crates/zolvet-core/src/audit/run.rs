@@ -1,7 +1,7 @@
 //! A whole audit, one kind of finding after the other.
 
 use super::auditor::Auditor;
-use super::finding::{Audit, Limits};
+use super::finding::{Audit, Finding, Limits};
 use super::references::References;
 use super::stacks::stacks;
 use crate::asset::Assets;
@@ -11,19 +11,19 @@ use crate::parallel::parallel_map;
 use crate::resolve;
 
 /// Audits a project. Fixes are patches of the project's document. `go_on` is called with the share of the work done, from
-/// 0 to 1, and ends the audit by returning false.
+/// 0 to 1, and what was found since it was called last; it ends the audit by returning false.
 pub fn audit(
     project: &Project,
     assets: &Assets,
     limits: &Limits,
     cache: &MaskCache,
-    go_on: &mut dyn FnMut(f64) -> bool,
+    go_on: &mut dyn FnMut(f64, &[Finding]) -> bool,
 ) -> Option<Audit> {
     let scenes = project.scenes.iter().map(|scene| resolve::scene(project, scene, assets)).collect();
     let stacks = stacks(project);
     let (references, findings) = (References::of(project), Vec::new());
     let mut auditor = Auditor { project, assets, limits, cache, scenes, stacks, references, findings };
-    if !go_on(0.02) {
+    if !go_on(0.02, &[]) {
         return None;
     }
     auditor.library();
@@ -32,10 +32,15 @@ pub fn audit(
     auditor.depth();
     auditor.shipped();
     let scenes: Vec<usize> = (0..auditor.scenes.len()).collect();
-    for (at, few) in scenes.chunks(AT_ONCE).enumerate() {
-        if !go_on(0.1 + 0.9 * (at * AT_ONCE) as f64 / scenes.len() as f64) {
+    let mut told = 0;
+    // So many are looked at side by side between two words about how far the work has come.
+    let at_once = (scenes.len() / 16).clamp(2, 8);
+    for (at, few) in scenes.chunks(at_once).enumerate() {
+        let done = 0.1 + 0.9 * (at * at_once) as f64 / scenes.len() as f64;
+        if !go_on(done, auditor.findings.get(told..).unwrap_or_default()) {
             return None;
         }
+        told = auditor.findings.len();
         for visibility in parallel_map(few, |at| auditor.visibility(*at)) {
             visibility.findings.into_iter().for_each(|finding| auditor.report(finding));
             for (stack, coat) in visibility.changing {
@@ -46,6 +51,3 @@ pub fn audit(
     auditor.never_seen();
     Some(auditor.finish())
 }
-
-/// Scenes that are looked at side by side, between two words about how far the work has come.
-const AT_ONCE: usize = 4;

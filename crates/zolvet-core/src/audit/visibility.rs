@@ -1,5 +1,6 @@
 //! Findings from finished pictures: faint text and edges, banding, coats that change no pixel.
 
+use std::cell::OnceCell;
 use std::collections::BTreeSet;
 
 use serde_json::json;
@@ -108,13 +109,16 @@ impl Auditor<'_> {
         let needed = self.limits.edge_contrast;
         let observer = self.observer();
         let edge = observer.edge(scene, below);
-        let found = edge.of(piece);
-        if found.points.is_empty() || found.weakest >= needed {
+        let sharp = edge.sharp(piece);
+        if sharp.points.is_empty() || sharp.weakest >= needed {
             return None;
         }
-        let carrier = carrier(piece, mean(&found), |piece| mean(&edge.sharp(piece)));
+        let found = edge.of(piece);
+        let carrier = carrier(piece, mean(&edge.roughly(piece)), |piece| mean(&edge.roughly(piece)));
         let model = &self.project.scenes[at].pieces[piece_at];
-        let fix = self.stroked(at, piece_at, piece, |stroked| edge.sharp(stroked).weakest >= needed);
+        let fix = self.stroked(at, piece_at, piece, |stroked| {
+            edge.roughly(stroked).weakest >= needed && edge.sharp(stroked).weakest >= needed
+        });
         let carried = carrier.map_or_else(String::new, |name| format!(" {name} carries most of it."));
         let place = found.points.iter().min_by(|a, b| a.contrast.total_cmp(&b.contrast));
         let faint = found.points.iter().filter(|point| point.contrast < needed);
@@ -211,38 +215,19 @@ impl Auditor<'_> {
             for (_, piece_at) in wearers {
                 let id = &self.project.scenes[at].pieces[*piece_at].id;
                 let Some(place) = scene.pieces.iter().position(|piece| piece.id == *id) else { continue };
+                let sights = Sights::of(self, scene, place);
                 for coat in stack.unseen() {
                     if budget::is_stopped() {
                         break;
                     }
                     let known = (stack_at, coat.clone());
-                    if !found.contains(&known) && self.changes_a_pixel(scene, place, coat) {
+                    if !found.contains(&known) && sights.show(coat) {
                         found.push(known);
                     }
                 }
             }
         }
         found
-    }
-
-    fn changes_a_pixel(&self, scene: &Scene, place: usize, coat: &Id) -> bool {
-        let piece = &scene.pieces[place];
-        // The resolver reports what is not drawn at all.
-        if !piece.coats.iter().any(|drawn| drawn.id == *coat) {
-            return true;
-        }
-        let kept = piece.coats.iter().filter(|drawn| drawn.id != *coat).cloned().collect();
-        let mut without = scene.clone();
-        without.pieces[place] = piece.with_coats(kept);
-        // Most coats are visible close by, and drawing that is faster than drawing all their surroundings.
-        [edge_view(piece, scene, CLOSE), surroundings(piece, scene)].into_iter().any(|viewport| {
-            let viewport = viewport.on_screen_of(self.limits.density);
-            let draw = |scene: &Scene| {
-                picture(scene, &viewport, &RenderOptions::default(), Rounding::Nearest, self.cache)
-            };
-            let (with, without) = (draw(scene), draw(&without));
-            with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= self.limits.least_seen)
-        })
     }
 
     /// Coats that changed no pixel in any scene.
@@ -323,6 +308,54 @@ impl Auditor<'_> {
         }
         found
     }
+}
+
+/// A piece in its scene, drawn from nearer and from farther, to be compared with what it is without one of its coats.
+struct Sights<'a> {
+    auditor: &'a Auditor<'a>,
+    scene: &'a Scene,
+    place: usize,
+    /// Most coats are visible at a corner or close by, and drawing that is faster than drawing all their surroundings.
+    views: [(Viewport, OnceCell<Picture>); 3],
+}
+
+impl<'a> Sights<'a> {
+    fn of(auditor: &'a Auditor<'a>, scene: &'a Scene, place: usize) -> Self {
+        let piece = &scene.pieces[place];
+        let close = edge_view(piece, scene, CLOSE);
+        let views = [corner(close), close, surroundings(piece, scene)];
+        let view = |view: Viewport| (view.on_screen_of(auditor.limits.density), OnceCell::new());
+        Self { auditor, scene, place, views: views.map(view) }
+    }
+
+    /// Whether a coat changes a pixel.
+    fn show(&self, coat: &Id) -> bool {
+        let piece = &self.scene.pieces[self.place];
+        // The resolver reports what is not drawn at all.
+        if !piece.coats.iter().any(|drawn| drawn.id == *coat) {
+            return true;
+        }
+        let kept = piece.coats.iter().filter(|drawn| drawn.id != *coat).cloned().collect();
+        let mut bare = self.scene.clone();
+        bare.pieces[self.place] = piece.with_coats(kept);
+        self.views.iter().any(|(view, with)| {
+            let (with, without) =
+                (with.get_or_init(|| self.drawn(self.scene, view)), self.drawn(&bare, view));
+            let least = self.auditor.limits.least_seen;
+            with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= least)
+        })
+    }
+
+    fn drawn(&self, scene: &Scene, view: &Viewport) -> Picture {
+        picture(scene, view, &RenderOptions::default(), Rounding::Nearest, self.auditor.cache)
+    }
+}
+
+/// The lower left corner of a view.
+fn corner(view: Viewport) -> Viewport {
+    let height = view.height.min(CORNER);
+    let y = view.y + f64::from(view.height - height) / view.scale;
+    Viewport { y, width: view.width.min(CORNER), height, ..view }
 }
 
 /// Marks of a finding, at most.
@@ -415,6 +448,8 @@ fn legible(paint: &Paint, found: &TextContrast, needed: f64, fill: &Fill) -> Vec
 
 /// The id of an edge that a fix gives.
 const SEEN_EDGE: &str = "seen-edge";
+/// Px of the side of a corner in which many of its coats are seen.
+const CORNER: u32 = 48;
 /// Px around a piece in which most of its coats are seen.
 const CLOSE: f64 = 12.0;
 /// Fixes that are drawn to see whether they work.

@@ -19,6 +19,32 @@ pub struct Copies {
     pub react: String,
 }
 
+/// The piece at rest without what makes it the element it is: its size, its letters and its fill.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DepthAlone {
+    /// CSS rules: the piece at rest, then its states. Empty where nothing of it is depth.
+    pub css: String,
+    /// Declarations without a selector.
+    pub declarations: String,
+    /// The value of a React element's `style`.
+    pub react: String,
+}
+
+/// What belongs to the properties of depth where these are written.
+const WITH_DEPTH: [&str; 4] = ["-webkit-backdrop-filter", "box-sizing", "margin", "transition"];
+
+/// Declarations in two parts: what is depth; and the size, the letters and the fill. Tints and highlights are layers of a
+/// background, which then is depth, too.
+pub(super) fn parted(lines: Vec<Declaration>, has_layers: bool) -> (Vec<Declaration>, Vec<Declaration>) {
+    let is_depth = |line: &Declaration| {
+        let name = line.name.as_ref();
+        let is_background = name.trim_start_matches("-webkit-").starts_with("background");
+        DEPTH.contains(&name) || WITH_DEPTH.contains(&name) || (has_layers && is_background)
+    };
+    lines.into_iter().partition(is_depth)
+}
+
 /// What a class says of depth and not of layout.
 const DEPTH: [&str; 5] = ["box-shadow", "text-shadow", "filter", "backdrop-filter", "border"];
 
@@ -37,16 +63,26 @@ pub(super) fn copies(class: &str, rules: &[Rule]) -> Copies {
     };
     let utilities: Vec<String> =
         depth().map(|line| format!("[{}:{}]", line.name, spaceless(&line.value()))).collect();
-    let plain = lines.iter().filter(|line| !line.name.starts_with("-webkit-"));
-    let react: String = plain
-        .map(|line| format!("  {}: '{}',\n", camel(&line.name), line.value().replace('\'', "\\'")))
-        .collect();
     Copies {
-        declarations: lines.iter().map(|line| line.text(0)).collect(),
+        declarations: declarations(lines),
         properties: depth().map(property).collect(),
         utilities: utilities.join(" "),
-        react: format!("{{\n{react}}}\n"),
+        react: react(lines),
     }
+}
+
+/// Declarations without a selector.
+pub(super) fn declarations(lines: &[Declaration]) -> String {
+    lines.iter().map(|line| line.text(0)).collect()
+}
+
+/// A style object.
+pub(super) fn react(lines: &[Declaration]) -> String {
+    let plain = lines.iter().filter(|line| !line.name.starts_with("-webkit-"));
+    let fields: String = plain
+        .map(|line| format!("  {}: '{}',\n", camel(&line.name), line.value().replace('\'', "\\'")))
+        .collect();
+    format!("{{\n{fields}}}\n")
 }
 
 /// A value inside a class: what is a space becomes an underscore, and what is one is escaped.

@@ -17,7 +17,7 @@ mod text;
 mod values;
 mod write;
 
-pub use copies::Copies;
+pub use copies::{Copies, DepthAlone};
 pub(crate) use declare::family_text;
 pub use declare::{Declaration, geometry, style_declarations};
 pub use error::CssError;

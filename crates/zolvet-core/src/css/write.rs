@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::copies::{Copies, copies, depth_of};
+use super::copies::{Copies, DepthAlone, copies, declarations, depth_of, parted, react};
 use super::declare::{Declaration, geometry, style_declarations};
 use super::fallback::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
 use super::rule::{Rule, changes, said_anew, selector, transition_declaration};
@@ -14,7 +14,7 @@ use crate::lower::{
 };
 use crate::markup::markup;
 use crate::model::{Shape, State};
-use crate::resolve::{Piece, PieceStates};
+use crate::resolve::{PaintOp, Piece, PieceStates};
 use crate::syntax::slug;
 
 /// A piece's code, and how close the target comes.
@@ -25,8 +25,10 @@ pub struct Code {
     pub target: Target,
     /// The targets it could use, the most natural first.
     pub targets: Vec<Target>,
-    /// CSS rules: the piece at rest, then its states.
+    /// CSS rules: the piece at rest, its depth first, then its states.
     pub css: String,
+    /// The same without its size, letters and fill.
+    pub depth: DepthAlone,
     /// The piece at rest in other forms.
     pub copies: Copies,
     /// What the page needs besides: SVG filters the CSS refers to. Empty where there are none.
@@ -58,11 +60,26 @@ pub struct CodeOptions {
 /// A piece with its states as code.
 #[must_use]
 pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Code {
-    let written = Writer::write(piece, shape, states, wanted);
+    let mut written = Writer::write(piece, shape, states, wanted);
     let class = slug(&piece.name);
-    let mut blocks: Vec<String> = written.rules.iter().map(Rule::text).collect();
-    blocks.extend(wanted.beneath.into_iter().flat_map(|beneath| fallbacks(&written, beneath, &class)));
-    let css = blocks.join("\n");
+    let depth = written.put_depth_first();
+    let after: Vec<String> =
+        wanted.beneath.into_iter().flat_map(|beneath| fallbacks(&written, beneath, &class)).collect();
+    let blocks = |rules: &[Rule]| {
+        rules.iter().map(Rule::text).chain(after.iter().cloned()).collect::<Vec<_>>().join("\n")
+    };
+    let css = blocks(&written.rules);
+    let states = written.rules.get(1..).unwrap_or_default();
+    let rest = Rule { selector: format!(".{class}"), lines: depth };
+    let depth = DepthAlone {
+        declarations: declarations(&rest.lines),
+        react: react(&rest.lines),
+        css: if rest.lines.is_empty() && states.is_empty() {
+            String::new()
+        } else {
+            blocks(&[&[rest], states].concat())
+        },
+    };
     let html = crate::markup::element(&written.lowered.element, shape, &class);
     let hidden = "<svg width=\"0\" height=\"0\" style=\"position:absolute\" aria-hidden=\"true\">";
     let filters = match written.filters.as_str() {
@@ -75,6 +92,7 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
         copies: copies(&class, &written.rules),
         page: format!("{filters}{html}<style>\n{css}</style>\n"),
         css,
+        depth,
         filters: written.filters,
         html,
         values: values(&wanted.numbers.of_piece(piece), wanted.conventions),
@@ -146,6 +164,16 @@ impl Writer {
         }
         writer.rules.insert(0, Rule { selector: format!(".{class}"), lines });
         writer
+    }
+
+    /// Writes what is depth at the beginning of the first rule, and answers with it.
+    fn put_depth_first(&mut self) -> Vec<Declaration> {
+        let is_layer = |op: &PaintOp| matches!(op, PaintOp::Tint(_) | PaintOp::Highlight(_));
+        let has_layers = self.lowered.element.coats.iter().any(|coat| is_layer(&coat.op));
+        let Some(rest) = self.rules.first_mut() else { return Vec::new() };
+        let (depth, body) = parted(std::mem::take(&mut rest.lines), has_layers);
+        rest.lines = [depth.as_slice(), &body].concat();
+        depth
     }
 
     /// All declarations of a lowered piece; definitions that its filter needs are collected.

@@ -43,6 +43,8 @@ struct Crossing {
 
 /// Px from one place to the next.
 const STEP: f64 = 2.0;
+/// Places in a stretch of an edge that is looked at in part.
+const STRETCH: usize = 8;
 /// Places at most: large pieces are measured more sparsely.
 const MOST: f64 = 4000.0;
 
@@ -80,8 +82,19 @@ const DEPTHS: [f64; 6] = [-1.0, -2.0, -3.0, 1.0, 2.0, 3.0];
 impl Probes {
     /// Along the edge of a piece, in a picture of [`edge_view`]. Only what lies on the scene is measured.
     pub fn along(piece: &Piece, viewport: Viewport) -> Self {
+        Self::at(crossings(piece), viewport)
+    }
+
+    /// Along a quarter of the edge, in stretches from all over it; all of it where that is short.
+    pub fn sparser(&self, viewport: Viewport) -> Self {
+        let is_short = self.crossings.len() < 8 * STRETCH;
+        let kept = |at: &usize| is_short || (at / STRETCH).is_multiple_of(4);
+        Self::at((0..self.crossings.len()).filter(kept).map(|at| self.crossings[at]).collect(), viewport)
+    }
+
+    fn at(crossings: Vec<Crossing>, viewport: Viewport) -> Self {
         let (mut kept, mut places, mut shares) = (Vec::new(), Vec::new(), Vec::new());
-        for crossing in crossings(piece) {
+        for crossing in crossings {
             let around = DEPTHS.map(|depth| four_around(&viewport, crossing.at + crossing.outward * depth));
             if around.iter().all(Option::is_some) {
                 kept.push(crossing);

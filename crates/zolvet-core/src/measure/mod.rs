@@ -6,6 +6,7 @@ mod contrast;
 mod edge;
 mod faithful;
 mod inside;
+mod lying_on;
 mod observer;
 mod profile;
 mod project;
@@ -17,7 +18,11 @@ pub use banding::banded;
 pub use closeup::{Part, closeup};
 pub use contrast::{FOR_PARTS, contrast, for_text, luminance};
 pub use edge::{EdgePoint, EdgeVisibility, edge_view};
-pub use faithful::{CoatFidelity, Faithfulness, SvgFaithfulness, faithfulness, svg_faithfulness};
+pub use faithful::{
+    CoatFidelity, Faithfulness, PieceRegion, SvgFaithfulness, can_be_seen, faithfulness, is_clearly_closer,
+    svg_faithfulness,
+};
+pub use lying_on::lying_on;
 pub use observer::{Observer, PieceVisibility};
 pub use profile::{CoatProfile, Line, Profile, Sample, ScenePoint, edge_profile, whole_profile};
 pub use project::{PieceFaithfulness, project_faithfulness, surroundings};

@@ -4,13 +4,13 @@ use serde::Serialize;
 
 use super::contrast::{FOR_PARTS, for_text};
 use super::edge::{EdgeVisibility, Probes, edge_view};
+use super::lying_on::lying_on;
 use super::screens::Screen;
 use super::squint::ViewingConditions;
 use super::text::{TextContrast, glyph_colours, text_contrast};
-use crate::blend::Pixel;
 use crate::colour::Rgba;
 use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render, render_onto};
-use crate::model::{Id, Shape, Surface};
+use crate::model::{self, Id, Shape, Surface};
 use crate::resolve::{Paint, Piece, Scene};
 
 /// Screen and viewing conditions under which pieces are measured.
@@ -58,6 +58,24 @@ impl Observer<'_> {
         })
     }
 
+    /// The text lying on a piece that falls shortest of the contrast it needs, with what it has; nothing where no text does.
+    #[must_use]
+    pub fn text_on<'m>(
+        &self,
+        scene: &Scene,
+        piece: &Id,
+        models: &'m [model::Piece],
+    ) -> Option<(&'m model::Piece, PieceVisibility)> {
+        let at = scene.pieces.iter().position(|other| other.id == *piece)?;
+        let model = |at: usize| models.iter().find(|model| model.id == scene.pieces[at].id);
+        let texts = lying_on(scene, at).into_iter().filter_map(model);
+        let texts = texts.filter(|model| matches!(model.shape, Shape::Text(_)));
+        let measured =
+            texts.filter_map(|model| Some((model, self.measures(scene, &model.id, &model.shape)?)));
+        let reached = |found: &PieceVisibility| found.contrast / found.needed;
+        measured.min_by(|(_, a), (_, b)| reached(a).total_cmp(&reached(b)))
+    }
+
     /// The contrast of the letters at a place of a scene's list of pieces with what is really behind them; `size` is that
     /// of the type in px.
     #[must_use]
@@ -87,8 +105,8 @@ impl Observer<'_> {
         let lower = Scene { pieces: scene.pieces[..at].to_vec(), ..scene.clone() };
         let below = render(&lower, &viewport, &RenderOptions::default(), self.cache);
         let probes = Probes::along(piece, viewport);
-        let strip_below = probes.strip.of(&below.pixels);
-        EdgeProbe { observer: self, scene, at, viewport, below, probes, strip_below }
+        let sparse = probes.sparser(viewport);
+        EdgeProbe { observer: self, scene, at, viewport, below, probes, sparse }
     }
 }
 
@@ -102,8 +120,8 @@ pub struct EdgeProbe<'s> {
     /// What lies below the piece.
     below: Canvas,
     probes: Probes,
-    /// What lies below it along its edge.
-    strip_below: Vec<Pixel>,
+    /// Along a part of the edge.
+    sparse: Probes,
 }
 
 impl EdgeProbe<'_> {
@@ -118,10 +136,21 @@ impl EdgeProbe<'_> {
     /// As [`Self::of`], without squinting.
     #[must_use]
     pub fn sharp(&self, piece: &Piece) -> EdgeVisibility {
-        let drawn = self.probes.strip.with(piece, &self.strip_below, self.observer.cache);
-        let mut pixels = drawn.unwrap_or_else(|| self.probes.strip.of(&self.whole(piece).pixels));
+        self.through(&self.probes, piece)
+    }
+
+    /// As [`Self::sharp`], of about a quarter of a long edge, to try things with.
+    #[must_use]
+    pub fn roughly(&self, piece: &Piece) -> EdgeVisibility {
+        self.through(&self.sparse, piece)
+    }
+
+    fn through(&self, probes: &Probes, piece: &Piece) -> EdgeVisibility {
+        let below = probes.strip.of(&self.below.pixels);
+        let drawn = probes.strip.with(piece, &below, self.observer.cache);
+        let mut pixels = drawn.unwrap_or_else(|| probes.strip.of(&self.whole(piece).pixels));
         pixels.iter_mut().for_each(|pixel| *pixel = self.observer.screen.pixel(*pixel));
-        self.probes.unsquinted_visibility(&pixels)
+        probes.unsquinted_visibility(&pixels)
     }
 
     fn whole(&self, piece: &Piece) -> Canvas {

@@ -63,8 +63,9 @@ fn comes_through(
         return None;
     }
     let lowered = best_target(&numbers.of_piece(piece), matches!(model.shape, Shape::Text(_)));
-    let pictures = predicted(scene, &lowered, &surroundings(piece, scene), cache)?;
-    Some(faithfulness(piece, &lowered, &pictures))
+    let view = surroundings(piece, scene);
+    let pictures = predicted(scene, &lowered, &view, cache)?;
+    Some(faithfulness(piece, &lowered, &pictures, &view))
 }
 
 /// Px around a piece that are compared, at most: what lies farther out is faint.

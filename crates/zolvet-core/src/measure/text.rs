@@ -3,7 +3,7 @@
 use kurbo::Rect;
 use serde::Serialize;
 
-use super::contrast::{contrast, luminance};
+use super::contrast::{contrast, luminances};
 use crate::compose::{Canvas, Viewport};
 
 /// The contrast of text in one region.
@@ -47,13 +47,14 @@ pub fn text_contrast(
 ) -> Option<TextContrast> {
     let side = (size * viewport.scale).round().max(4.0) as i64;
     let (width, height) = (i64::from(letters.width), i64::from(letters.height));
+    let lights = Lights { width: letters.width as usize, pairs: lights(letters, behind) };
     let mut worst: Option<TextContrast> = None;
     let mut top = 0;
     while top < height {
         let mut left = 0;
         while left < width {
             let region = (left, top, (left + side).min(width), (top + side).min(height));
-            if let Some(found) = region_contrast((letters, behind), region, viewport)
+            if let Some(found) = region_contrast(&lights, region, viewport)
                 && worst.is_none_or(|worst| found.contrast < worst.contrast)
             {
                 worst = Some(found);
@@ -65,21 +66,31 @@ pub fn text_contrast(
     worst
 }
 
+/// Of each pixel, row by row, the luminance of the letter and of what is behind it; nothing where there is no letter.
+struct Lights {
+    width: usize,
+    pairs: Vec<Option<(f64, f64)>>,
+}
+
+fn lights(letters: &Canvas, behind: &Canvas) -> Vec<Option<(f64, f64)>> {
+    let pairs = luminances(&letters.pixels).into_iter().zip(luminances(&behind.pixels));
+    let there = letters.pixels.iter().map(|letter| letter[3] > 0.0);
+    pairs.zip(there).map(|(pair, there)| there.then_some(pair)).collect()
+}
+
 /// `None` where the region contains too little of a letter to measure.
 fn region_contrast(
-    (letters, behind): (&Canvas, &Canvas),
+    lights: &Lights,
     (left, top, right, bottom): (i64, i64, i64, i64),
     viewport: &Viewport,
 ) -> Option<TextContrast> {
     let (mut own, mut ground, mut weight) = (0.0, 0.0, 0.0);
-    for y in top..bottom {
-        for x in left..right {
-            let letter = letters.at(x, y);
-            if letter.a > 0.0 {
-                own += luminance(letter);
-                ground += luminance(behind.at(x, y));
-                weight += 1.0;
-            }
+    for row in (top..bottom).map(|y| y as usize * lights.width) {
+        let row = lights.pairs.get(row + left as usize..row + right as usize).unwrap_or_default();
+        for (letter, behind) in row.iter().flatten() {
+            own += letter;
+            ground += behind;
+            weight += 1.0;
         }
     }
     if weight < 12.0 * viewport.scale * viewport.scale {

@@ -8,7 +8,7 @@ use serde_json::Value;
 use tokio::sync::mpsc;
 use tokio::task::JoinHandle;
 use utoipa::ToSchema;
-use zolvet_core::audit::{Audit, Fix, Limits, audit};
+use zolvet_core::audit::{Audit, Finding, Fix, Limits, audit};
 use zolvet_questions::{self as questions, FewerShadowsRequest, ProjectOrHeld, SeenPiece, SightsRequest};
 
 use super::RequestContext;
@@ -26,11 +26,14 @@ pub struct AuditRequest {
     limits: Limits,
 }
 
-/// One line of the answer: how far the work has come, and at the end what was found.
-#[derive(Serialize, ToSchema)]
+/// One line of the answer: how far the work has come, what was found on the way, and at the end all of it.
+#[derive(Default, Serialize, ToSchema)]
 pub struct AuditProgress {
     /// From 0 to 1.
     done: f64,
+    /// What was found since the line before.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    found: Vec<Finding>,
     /// On the last line.
     #[serde(skip_serializing_if = "Option::is_none")]
     audit: Option<Audit>,
@@ -63,17 +66,20 @@ pub async fn audit_project(
             .run_long(client, move |resources| {
                 let (project, limits) = &audited;
                 let assets = resources.desk().assets(project)?;
-                let mut go_on = |done| said.blocking_send(line(done, None, None)).is_ok();
+                let mut go_on = |done: f64, found: &[Finding]| {
+                    let progress = AuditProgress { done, found: found.to_vec(), ..AuditProgress::default() };
+                    said.blocking_send(line(&progress)).is_ok()
+                };
                 Ok(audit(project, &assets, limits, &resources.cache, &mut go_on))
             })
             .await;
         let last = match outcome {
-            Ok(Some(found)) => line(1.0, Some(found), None),
+            Ok(Some(all)) => AuditProgress { audit: Some(all), ..AuditProgress::default() },
             Ok(None) => return,
-            Err(error) => line(1.0, None, Some(error.to_string())),
+            Err(error) => AuditProgress { failed: Some(error.to_string()), ..AuditProgress::default() },
         };
         // Nobody may be there any more to read it.
-        let _ = lines.send(last).await;
+        let _ = lines.send(line(&AuditProgress { done: 1.0, ..last })).await;
     });
     let looking = EndedWith(looking);
     let body = futures_util::stream::poll_fn(move |context| {
@@ -122,7 +128,7 @@ impl Drop for EndedWith {
     }
 }
 
-fn line(done: f64, audit: Option<Audit>, failed: Option<String>) -> String {
-    let text = serde_json::to_string(&AuditProgress { done, audit, failed });
+fn line(progress: &AuditProgress) -> String {
+    let text = serde_json::to_string(progress);
     text.unwrap_or_default() + "\n"
 }

@@ -104,7 +104,9 @@ const LightName = memo(function LightName({ light, theme, on }: NameProps) {
           title={`${light.name}: ${counted}`}
           onClick={toggle}
         >
-          <span className={classes.word}>{light.name}</span>
+          <span dir="auto" className={classes.word}>
+            {light.name}
+          </span>
           <span className={classes.angle}>{words.common.degrees(bearingIn(light, theme))}</span>
           <VisuallyHidden>{counted}</VisuallyHidden>
         </button>

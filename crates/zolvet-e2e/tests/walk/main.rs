@@ -13,6 +13,8 @@ use thirtyfour::prelude::*;
 use zolvet_e2e::plain::{Plain, card_and_chip, drop_shadow, piece, project};
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
+mod commands;
+
 /// Errors of the page, kept across reloads.
 const WATCH: &str = "(() => {
     const said = (text) => localStorage.setItem('walk', (localStorage.getItem('walk') ?? '') + text + '\\n');
@@ -36,7 +38,13 @@ struct Walk<'a> {
     steps: u32,
 }
 
-impl Walk<'_> {
+impl<'a> Walk<'a> {
+    fn new(app: App, browser: &'a Browser, plain: Plain<'a>, seed: u64) -> Self {
+        let state = 0x9E37_79B9_7F4A_7C15 ^ seed;
+        let (typed, beginning) = (Vec::new(), None);
+        Self { app, browser, plain, state, typed, words: 0, beginning, away: false, steps: 0 }
+    }
+
     fn random(&mut self, below: u64) -> u64 {
         self.state ^= self.state << 13;
         self.state ^= self.state >> 7;
@@ -297,10 +305,13 @@ impl Walk<'_> {
     }
 }
 
+/// A number that is said from outside, or else this one.
+fn number(name: &str, usual: u64) -> u64 {
+    std::env::var(name).ok().and_then(|text| text.parse().ok()).unwrap_or(usual)
+}
+
 #[tokio::test]
 async fn a_random_walk_loses_nothing() -> Outcome {
-    let number =
-        |name: &str, else_: u64| std::env::var(name).ok().and_then(|text| text.parse().ok()).unwrap_or(else_);
     let (seconds, seed) = (number("ZOLVET_WALK_SECONDS", 60), number("ZOLVET_SEED", 1));
     let app = App::start()?;
     let browser = Browser::start(1280, 800).await?;
@@ -311,18 +322,8 @@ async fn a_random_walk_loses_nothing() -> Outcome {
     pieces.as_array_mut().unwrap().push(piece("Ball", round, (250.0, 250.0), glow));
     let plain = Plain::open(&app, &browser, &project("Walk", pieces, json!({}))).await?;
     let beginning = Some(plain.document().await?);
-    let state = 0x9E37_79B9_7F4A_7C15 ^ seed;
-    let mut walk = Walk {
-        app,
-        browser: &browser,
-        plain,
-        state,
-        typed: Vec::new(),
-        words: 0,
-        beginning,
-        away: false,
-        steps: 0,
-    };
+    let mut walk = Walk::new(app, &browser, plain, seed);
+    walk.beginning = beginning;
     let (start, mut round_trips) = (Instant::now(), 0);
     while start.elapsed() < Duration::from_secs(seconds) || round_trips == 0 {
         for _ in 0..60 {
