@@ -94,11 +94,29 @@ async fn each_task_is_done_by_touch() -> Outcome {
     each_task(&browser, Means::Fingers).await
 }
 
+/// The first start, and a button with its pressed state, by somebody who hears the page: all there is to find things by are the
+/// roles and names that Chromium tells assistive programs.
+#[tokio::test]
+async fn a_button_is_made_by_the_names_of_the_accessibility_tree() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let person = Person::begin(&browser, &app.address, Task::Button, Means::Names).await?;
+    person.button().await?;
+    person.bench.settle().await?;
+    assert!(holds(Task::Button, &last_piece(&app).await?));
+    // A browser lets nothing be copied but what a key or a pointer asked for.
+    person.reach("Copy CSS").await?;
+    person.press(Key::Enter).await?;
+    person.node(&PRESSED, "Copied").await?;
+    browser.quit().await
+}
+
 /// What the tasks are done by.
 #[derive(Clone, Copy, PartialEq)]
 enum Means {
     Keys,
     Fingers,
+    Names,
 }
 
 async fn each_task(browser: &Browser, means: Means) -> Outcome {
@@ -139,6 +157,10 @@ async fn the_first_shadow_is_copied_within_eight_gestures() -> Outcome {
     browser.quit().await
 }
 
+/// Roles of what is pressed, and of what is typed into: some names are those of both.
+const PRESSED: [&str; 6] = ["button", "link", "menuitem", "radio", "checkbox", "switch"];
+const TYPED_INTO: [&str; 4] = ["textbox", "searchbox", "spinbutton", "combobox"];
+
 /// Somebody who does the tasks.
 struct Person<'a> {
     browser: &'a Browser,
@@ -167,7 +189,7 @@ impl<'a> Person<'a> {
                 self.press(Key::Right).await?;
                 self.press(Key::Right).await?;
             }
-            Means::Fingers => self.tap("Pressed").await?,
+            Means::Fingers | Means::Names => self.take("Pressed").await?,
         }
         self.start_from("Pressed in").await?;
         assert!(self.bench.read_out().await?.contains("inset 0 6px 10px"));
@@ -183,14 +205,14 @@ impl<'a> Person<'a> {
         self.number("Top", "60").await?;
         self.take("Done").await?;
         match self.means {
-            Means::Keys => {
+            Means::Keys | Means::Names => {
                 self.reach("Card").await?;
                 let chain = self.browser.driver.action_chain().key_down(Key::Shift);
                 chain.send_keys(Key::Enter + "").key_up(Key::Shift).perform().await?;
             }
             Means::Fingers => {
-                self.tap("Add to selection").await?;
-                self.tap("Card").await?;
+                self.take("Add to selection").await?;
+                self.take("Card").await?;
             }
         }
         self.take("Join into one silhouette").await?;
@@ -227,8 +249,12 @@ impl<'a> Person<'a> {
 
     async fn thick_letters(&self) -> Outcome {
         self.take("Edit piece").await?;
-        self.reach("Text").await?;
-        self.chord("a").await?;
+        if self.means == Means::Names {
+            self.focus(&TYPED_INTO, "Text", "this.focus(); this.select();").await?;
+        } else {
+            self.reach("Text").await?;
+            self.chord("a").await?;
+        }
         self.browser.driver.action_chain().send_keys("Thick").perform().await?;
         self.number("Size", "110").await?;
         self.start_from("Thick letters").await
@@ -242,8 +268,12 @@ impl<'a> Person<'a> {
     }
 
     async fn typed(&self, field: &str, text: &str) -> Outcome {
-        self.reach(field).await?;
-        self.chord("a").await?;
+        if self.means == Means::Names {
+            self.focus(&TYPED_INTO, field, "this.focus(); this.select();").await?;
+        } else {
+            self.reach(field).await?;
+            self.chord("a").await?;
+        }
         self.browser.driver.action_chain().send_keys(text).perform().await?;
         self.press(Key::Enter).await?;
         self.browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await?;
@@ -283,8 +313,8 @@ impl<'a> Person<'a> {
             "document.activeElement.role === 'menuitem' && document.activeElement.textContent === '{name}'"
         );
         self.browser.wait_for("document.querySelector('[role=menu]')").await?;
-        if self.means == Means::Fingers {
-            self.tap(name).await?;
+        if self.means != Means::Keys {
+            self.take(name).await?;
             return self.browser.wait_for("!document.querySelector('[role=menu]')").await;
         }
         for _ in 0..12 {
@@ -299,11 +329,68 @@ impl<'a> Person<'a> {
 
     /// Goes to a button and presses it, or taps it.
     async fn take(&self, name: &str) -> Outcome {
-        if self.means == Means::Fingers {
-            return self.tap(name).await;
+        match self.means {
+            Means::Fingers => self.tap(name).await,
+            Means::Names => self.call(&PRESSED, name, "function () { this.click(); }").await,
+            Means::Keys => {
+                self.reach(name).await?;
+                self.press(Key::Enter).await
+            }
         }
-        self.reach(name).await?;
-        self.press(Key::Enter).await
+    }
+
+    /// The node that Chromium tells assistive programs of by this name, or by one that begins with it.
+    async fn node(&self, roles: &[&str], name: &str) -> Outcome<u64> {
+        let mut names = Vec::new();
+        for _ in 0..200 {
+            let nodes = self.nodes(roles).await?;
+            let name_of = |node: &Value| node["name"]["value"].as_str().unwrap_or_default().trim().to_owned();
+            let mut found: Vec<&Value> =
+                nodes.iter().filter(|node| name_of(node).starts_with(name)).collect();
+            // What was opened last comes last.
+            found.sort_by_key(|node| name_of(node) == name);
+            if let Some(id) = found.last().and_then(|node| node["backendDOMNodeId"].as_u64()) {
+                return Ok(id);
+            }
+            names = nodes.iter().map(name_of).collect();
+            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+        }
+        Err(format!("{name} is not in the accessibility tree, which has {}", names.join(", ")).into())
+    }
+
+    /// What the accessibility tree has in these roles, and not disabled.
+    async fn nodes(&self, roles: &[&str]) -> Outcome<Vec<Value>> {
+        let cdp = self.browser.driver.cdp();
+        let document = cdp.send_raw("DOM.getDocument", json!({"depth": 0})).await?;
+        let mut nodes = Vec::new();
+        for role in roles {
+            let question = json!({"backendNodeId": document["root"]["backendNodeId"], "role": role});
+            let mut found = cdp.send_raw("Accessibility.queryAXTree", question).await?;
+            nodes.extend(found["nodes"].as_array_mut().map(std::mem::take).unwrap_or_default());
+        }
+        let is_off = |node: &Value| {
+            let told = node["properties"].as_array().into_iter().flatten();
+            told.into_iter().any(|one| one["name"] == "disabled" && one["value"]["value"] == true)
+        };
+        nodes.retain(|node| node["ignored"] != true && !is_off(node));
+        Ok(nodes)
+    }
+
+    /// Gives the focus to the node of this name.
+    async fn focus(&self, roles: &[&str], name: &str, how: &str) -> Outcome {
+        // What was opened or closed just now has the focus for a moment.
+        tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+        self.call(roles, name, &format!("function () {{ {how} }}")).await
+    }
+
+    /// Does something with the node of this name, as assistive programs do.
+    async fn call(&self, roles: &[&str], name: &str, function: &str) -> Outcome {
+        let cdp = self.browser.driver.cdp();
+        let node = self.node(roles, name).await?;
+        let object = cdp.send_raw("DOM.resolveNode", json!({"backendNodeId": node})).await?;
+        let arguments = json!({"objectId": object["object"]["objectId"], "functionDeclaration": function});
+        cdp.send_raw("Runtime.callFunctionOn", arguments).await?;
+        Ok(())
     }
 
     async fn chord(&self, key: &str) -> Outcome {
@@ -311,8 +398,10 @@ impl<'a> Person<'a> {
     }
     /// Goes on with Tab until what is focused starts with this name, as a person listening would.
     async fn reach(&self, name: &str) -> Outcome {
-        if self.means == Means::Fingers {
-            return self.tap(name).await;
+        match self.means {
+            Means::Fingers => return self.tap(name).await,
+            Means::Names => return self.focus(&PRESSED, name, "this.focus();").await,
+            Means::Keys => {}
         }
         let focused = "const e = document.activeElement; const said = e.cloneNode(true); said.querySelectorAll('[aria-hidden=true]').forEach((n) => n.remove()); return e === document.body ? '' : (e.getAttribute('aria-label') || e.type === 'radio' && e.value || e.labels?.[0]?.textContent || said.textContent || '').trim()";
         for _ in 0..140 {
