@@ -45,7 +45,8 @@ const STORES: &str = "(() => { try { return window.localStorage } catch { return
 /// Keeps what the console says in the window's name, which outlives reloads also where storage is blocked.
 const LISTEN: &str = "(() => {
     const said = (text) => { window.name += text + '\\n'; };
-    window.addEventListener('error', (event) => said('error: ' + event.message));
+    // That a size is told a frame later is reported as an error, and is none.
+    window.addEventListener('error', ({ message }) => message.startsWith('ResizeObserver loop') || said('error: ' + message));
     window.addEventListener('unhandledrejection', (event) => said('rejection: ' + event.reason));
     const error = console.error;
     console.error = (...words) => { said('console: ' + words.join(' ').slice(0, 300)); error(...words); };
