@@ -25,10 +25,10 @@ export function CheckView() {
   const density = pixels === '2' ? 2 : 1;
   const limits = useMemo(() => ({ screen, density }), [screen, density]);
   const looked = useAudit(project, limits);
-  const { audit, found } = looked;
+  const { audit, isWhole, found } = looked;
   useEffect(() => {
-    if (audit && found && kind === 'plain' && density === 1) keepCount(audit, found);
-  }, [audit, found, kind, density]);
+    if (isWhole && audit && found && kind === 'plain' && density === 1) keepCount(audit, found);
+  }, [isWhole, audit, found, kind, density]);
   const [chosen, setChosen] = useState<string | null>(null);
   const [trying, setTrying] = useState(false);
   const [scene, setScene] = useState(opened);

@@ -25,7 +25,8 @@ interface Props extends Looked {
 
 /** What was found in the whole project, the worst first. */
 export function Findings(props: Props) {
-  const { audit, found, done, failure, again, stop, chosen, offered, onChoose, trying, onTry } = props;
+  const { audit, isWhole, found, done, failure, again, stop, chosen, offered, onChoose, trying, onTry } =
+    props;
   const [wanted, setWanted] = useState('');
   const looked = useDeferredValue(wanted);
   const [order, setOrder] = useState<Order>('worst');
@@ -71,7 +72,7 @@ export function Findings(props: Props) {
           {words.check.earlierFindings(failure)}
         </Text>
       )}
-      {audit && (
+      {isWhole && (
         <Text size="sm" role="status">
           {count === 0 ? words.check.noFindings : words.check.count(count)}
         </Text>

@@ -8,6 +8,8 @@ type Finding = Schemas['Finding'];
 export interface Looked {
   /** The last answer, kept while the next is being found; before there is one, what has been found so far. */
   audit: Schemas['Audit'] | null;
+  /** Whether that is all of it. */
+  isWhole: boolean;
   /** The document it was found in. */
   found: Project | null;
   /** From 0 to 1 while the project is looked over. */
@@ -41,9 +43,9 @@ export function useAudit(project: Project | null, limits: Question['limits']): L
   const { answer, of, failure, again, stop } = useTold(question, ask, pace);
   if (!answer && coming && coming.findings.length > 0) {
     const { findings, of } = coming;
-    return { audit: { findings }, found: of.project, done, failure, again, stop };
+    return { audit: { findings }, isWhole: false, found: of.project, done, failure, again, stop };
   }
-  return { audit: answer, found: of?.project ?? null, done, failure, again, stop };
+  return { audit: answer, isWhole: answer !== null, found: of?.project ?? null, done, failure, again, stop };
 }
 
 const ranks: Record<Schemas['Severity'], number> = { error: 0, warning: 1, hint: 2 };

@@ -3,7 +3,7 @@
 
 use super::*;
 
-/// Does one random thing among all that can be done, and answers with what it was: `[number of the thing, number of the value]`.
+/// Does one thing among all that can be done, and answers with its name. The first argument chooses the thing, the second the value.
 const COMMAND: &str = r#"
 const [which, what] = arguments;
 const texts = ['', '0', '-5', '12px', '1e9', '50%', 'abc', '#ff0000', 'tomato', 'Größe 名前', '   ', '3*4', '0.25', '90',
@@ -40,6 +40,7 @@ if (el.tagName === 'SELECT') {
 return `${el.tagName} ${named(el).slice(0, 60)}`;
 "#;
 
+/// Whether the page may store something.
 const STORES: &str = "(() => { try { return window.localStorage } catch { return false } })()";
 
 /// Keeps what the console says in the window's name, which outlives reloads also where storage is blocked.
