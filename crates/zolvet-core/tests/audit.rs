@@ -219,6 +219,23 @@ fn a_dark_lower_edge_above_a_pale_shadow_is_told() {
     assert_eq!(kinds(&with(0.7)), []);
 }
 
+/// A fix is tried with the opacities it writes: rounding a lit coat down makes the edge darker again.
+#[test]
+fn a_fainter_edge_agrees_with_the_opacities_that_are_written() {
+    let inner = |id: &str, (y, blur, spread): (i32, i32, i32), colour: &str, opacity: f64, blend: &str| {
+        json!({"id": id, "name": id, "on": true, "kind": "inner", "offset": {"x": 0, "y": y}, "blur": blur, "spread": spread,
+            "colour": colour, "opacity": opacity, "blend": blend})
+    };
+    let coats = json!([
+        inner("dark", (-11, 23, 5), "#000000", 0.4, "normal"),
+        inner("lit", (-7, 25, -1), "#f6f3ea", 0.15, "screen"),
+        inner("around", (0, 13, 0), "#c04020", 0.1, "normal")
+    ]);
+    let mut card = card("p", 20, own(coats));
+    card["fill"] = json!({"kind": "solid", "colour": "#2f6d5f"});
+    fixes(FindingKind::EdgeAndShadow, &document("#ffffff", json!([card])));
+}
+
 /// The reverse: an edge lit from below over a shadow cast by light from above.
 #[test]
 fn a_lit_lower_edge_above_a_dark_shadow_is_told() {

@@ -89,6 +89,14 @@ pub struct StageRequest {
     after: Option<u64>,
 }
 
+impl StageRequest {
+    /// No earlier picture is known, so the answer is the whole picture.
+    #[must_use]
+    pub const fn is_first(&self) -> bool {
+        self.after.is_none()
+    }
+}
+
 /// What changes on a picture.
 #[derive(Debug, PartialEq, Eq)]
 pub struct StagePicture {

@@ -162,6 +162,10 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
         }
         handle.stop(true).await;
     });
+    // Whoever copies the file as soon as the service is ready copies what was written at its start, too.
+    if let Err(error) = stored.checkpoint().await {
+        tracing::warn!(%error, "the database file lacks what was written at the start");
+    }
     actix_web::rt::spawn(tidy_hourly(stored.clone()));
     actix_web::rt::spawn(checkpoint(stored.clone()));
     ready(address);

@@ -257,11 +257,20 @@ impl Store {
         self.writer.close().await;
     }
 
-    /// Puts everything into the database file itself; false where somebody reads what lies beside it.
-    async fn checkpoint(&self) -> Result<bool, StoreError> {
+    /// Writes everything into the database file itself, so that a copy of the file alone is whole. False while somebody reads the
+    /// journal beside it.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn checkpoint(&self) -> Result<bool, StoreError> {
         let mut connection = self.writer.acquire().await?;
+        let last = self.written();
         let (busy, _, _): (i64, i64, i64) =
             sqlx::query_as("PRAGMA wal_checkpoint(TRUNCATE)").fetch_one(&mut *connection).await?;
+        let mut written = self.written.lock().unwrap_or_else(PoisonError::into_inner);
+        if busy == 0 && *written == last {
+            *written = None;
+        }
         Ok(busy == 0)
     }
 
@@ -277,10 +286,7 @@ impl Store {
             sqlx::query("PRAGMA wal_checkpoint(PASSIVE)").execute(&self.pool).await?;
             return Ok(());
         }
-        if self.checkpoint().await? && self.written() == Some(last) {
-            *self.written.lock().unwrap_or_else(PoisonError::into_inner) = None;
-        }
-        Ok(())
+        self.checkpoint().await.map(|_| ())
     }
 
     fn written(&self) -> Option<Instant> {

@@ -24,7 +24,7 @@ export function NothingChosen() {
               <li key={piece.id}>
                 <button type="button" className={classes.piece} onClick={() => choosePiece(piece.id)}>
                   <Name of={piece.name} />
-                  <small>{document && wornBy(document, piece)}</small>
+                  <small dir="auto">{document && wornBy(document, piece)}</small>
                 </button>
               </li>
             ))}

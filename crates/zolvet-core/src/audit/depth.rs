@@ -11,7 +11,7 @@ use super::stacks::{Stack, Worn};
 use crate::budget;
 use crate::lower::{LoweredFilter, Target, lower};
 use crate::measure::{Line, whole_profile};
-use crate::model::{CoatKind, Id, RampShadow, Spread};
+use crate::model::{Coat, CoatKind, Id, RampShadow, Spread};
 use crate::patch::{replace, set};
 use crate::resolve::{self, PaintOp, ShadowKind};
 use crate::syntax::number_text;
@@ -179,33 +179,34 @@ impl Auditor<'_> {
         Some(LowerEdge { inside: mean(-3.0, -1.0), below: mean(1.0, 6.0) })
     }
 
-    /// The coats of the lower edge at the largest share of their opacity that agrees with the shadow; nothing where that
-    /// edge comes from elsewhere.
+    /// The coats of the lower edge at the largest share of their opacity that agrees with the shadow, measured with the
+    /// opacities that are written, in whole per cent; nothing where that edge comes from elsewhere.
     fn fainter_edge(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Fix> {
-        let edges: BTreeSet<&Id> =
+        let ids: BTreeSet<&Id> =
             worn.piece.coats.iter().filter(|coat| is_lower_edge(coat)).map(|coat| &coat.id).collect();
+        let edges: Vec<(usize, &Coat)> =
+            stack.coats.iter().enumerate().filter(|(_, coat)| ids.contains(&coat.id)).collect();
         let share = (0..20).rev().map(|step| f64::from(step) / 20.0).find(|share| {
-            let fainter = |coat: &resolve::Coat| {
-                if edges.contains(&coat.id) { coat.at_share(*share) } else { coat.clone() }
+            let fainter = |drawn: &resolve::Coat| {
+                let edge = edges.iter().find(|(_, coat)| coat.id == drawn.id && coat.opacity.get() > 0.0);
+                edge.map_or_else(
+                    || drawn.clone(),
+                    |(_, coat)| drawn.at_share(opacity_at(coat, *share) / coat.opacity.get()),
+                )
             };
             let coats: Vec<resolve::Coat> = worn.piece.coats.iter().map(fainter).collect();
             self.lower_edge(worn, &coats).is_some_and(|edge| edge.disagrees().is_none())
         })?;
-        let mut changes = Vec::new();
-        for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| edges.contains(&coat.id)) {
-            let to = (coat.opacity.get() * share * 100.0).floor() / 100.0;
-            changes.push(if to > 0.0 {
-                set(stack.field_pointer(at, "opacity"), to)
-            } else {
-                set(stack.field_pointer(at, "on"), false)
-            });
-        }
+        let changes = edges.iter().map(|(at, coat)| match opacity_at(coat, share) {
+            opacity if opacity > 0.0 => set(stack.field_pointer(*at, "opacity"), opacity),
+            _ => set(stack.field_pointer(*at, "on"), false),
+        });
         let title = if share > 0.0 {
             format!("Lay the edge at {} % of its opacity", number_text((share * 100.0).round()))
         } else {
             "Switch the edge off".to_owned()
         };
-        Some(Fix::new(title, changes))
+        Some(Fix::new(title, changes.collect()))
     }
 
     /// Shadows that come out at the sides of a box where those of most other boxes of its scene do not.
@@ -275,6 +276,11 @@ impl LowerEdge {
         }
         (inside <= -TOLD && below >= TOLD).then_some(Disagreement::LitEdge)
     }
+}
+
+/// The opacity of a coat at a share of it, rounded down to whole per cent.
+fn opacity_at(coat: &Coat, share: f64) -> f64 {
+    (coat.opacity.get() * share * 100.0).floor() / 100.0
 }
 
 fn is_lower_edge(coat: &resolve::Coat) -> bool {

@@ -14,7 +14,8 @@ use crate::colour::{Rgba, colour_text};
 use crate::compose::{RenderOptions, Rounding, Viewport, picture, render};
 use crate::geometry::{StrokeSide, StrokeStyle, TextShape};
 use crate::measure::{
-    EdgeVisibility, Observer, TextContrast, banded, contrast, edge_view, for_text, luminance, surroundings,
+    EdgeProbe, EdgeVisibility, Observer, TextContrast, banded, contrast, edge_view, for_text, luminance,
+    surroundings,
 };
 use crate::model::{self, Fill, Id, Shape, Surface, Wear};
 use crate::patch::pointer;
@@ -116,9 +117,7 @@ impl Auditor<'_> {
         let found = edge.of(piece);
         let carrier = carrier(piece, mean(&edge.roughly(piece)), |piece| mean(&edge.roughly(piece)));
         let model = &self.project.scenes[at].pieces[piece_at];
-        let fix = self.stroked(at, piece_at, piece, |stroked| {
-            edge.roughly(stroked).weakest >= needed && edge.sharp(stroked).weakest >= needed
-        });
+        let fix = self.stroked((at, piece_at), piece, &edge);
         let carried = carrier.map_or_else(String::new, |name| format!(" {name} carries most of it."));
         let place = found.points.iter().min_by(|a, b| a.contrast.total_cmp(&b.contrast));
         let faint = found.points.iter().filter(|point| point.contrast < needed);
@@ -143,13 +142,8 @@ impl Auditor<'_> {
     }
 
     /// A stroke inside the edge that makes it be seen: the narrowest and least dark, or least light, that does.
-    fn stroked(
-        &self,
-        at: usize,
-        piece_at: usize,
-        piece: &Piece,
-        passes: impl Fn(&Piece) -> bool,
-    ) -> Option<Fix> {
+    fn stroked(&self, (at, piece_at): (usize, usize), piece: &Piece, edge: &EdgeProbe<'_>) -> Option<Fix> {
+        let needed = self.limits.edge_contrast;
         let base = Rgba { a: 1.0, ..piece.fill.mean()? };
         let theme = &self.project.scenes[at].theme;
         let model = &self.project.scenes[at].pieces[piece_at];
@@ -169,14 +163,19 @@ impl Auditor<'_> {
             let kept = piece.coats.iter().filter(|coat| coat.id.as_str() != SEEN_EDGE).cloned();
             piece.with_coats(std::iter::once(stroke).chain(kept).collect())
         };
-        let does = |width: f64, shift: f64| passes(&drawn(width, base.lightened(shift)));
-        let strongest = |width: f64, ways: &[f64]| -> Vec<f64> {
-            ways.iter().copied().filter(|way| does(width, way * 0.7)).collect()
+        let may_do = |stroked: &Piece| edge.roughly(stroked).weakest >= needed;
+        let does = |width: f64, shift: f64| {
+            let stroked = drawn(width, base.lightened(shift));
+            may_do(&stroked) && edge.sharp(&stroked).weakest >= needed
         };
         // Where the widest does not do, nothing narrower does; where the strongest does not, nothing weaker.
-        let widest = strongest(3.0, &[-1.0, 1.0]);
-        let narrower = [1.0, 2.0].into_iter().map(|width| (width, strongest(width, &widest)));
-        let (width, ways) = narrower.chain([(3.0, widest.clone())]).find(|(_, ways)| !ways.is_empty())?;
+        let widest = [-1.0, 1.0].into_iter().filter(|way| may_do(&drawn(3.0, base.lightened(way * 0.7))));
+        let widest: Vec<f64> = widest.collect();
+        let mut strongest = [1.0, 2.0, 3.0].into_iter().map(|width| {
+            let ways = widest.iter().copied().filter(|way| does(width, way * 0.7));
+            (width, ways.collect::<Vec<f64>>())
+        });
+        let (width, ways) = strongest.find(|(_, ways)| !ways.is_empty())?;
         let mut weaker = [0.2, 0.35, 0.5].into_iter().flat_map(|step| ways.iter().map(move |way| way * step));
         let shift = weaker.find(|shift| does(width, *shift)).or(ways.first().map(|way| way * 0.7))?;
         let stroke = json!({"id": SEEN_EDGE, "name": "Edge to be seen", "on": true, "kind": "stroke", "width": width,
@@ -215,7 +214,7 @@ impl Auditor<'_> {
             for (_, piece_at) in wearers {
                 let id = &self.project.scenes[at].pieces[*piece_at].id;
                 let Some(place) = scene.pieces.iter().position(|piece| piece.id == *id) else { continue };
-                let sights = Sights::of(self, scene, place);
+                let mut sights = Sights::of(self, scene, place);
                 for coat in stack.unseen() {
                     if budget::is_stopped() {
                         break;
@@ -315,6 +314,8 @@ struct Sights<'a> {
     auditor: &'a Auditor<'a>,
     scene: &'a Scene,
     place: usize,
+    /// The scene as it is without the coat that was looked at last.
+    bare: Scene,
     /// Most coats are visible at a corner or close by, and drawing that is faster than drawing all their surroundings.
     views: [(Viewport, OnceCell<Picture>); 3],
 }
@@ -325,22 +326,21 @@ impl<'a> Sights<'a> {
         let close = edge_view(piece, scene, CLOSE);
         let views = [corner(close), close, surroundings(piece, scene)];
         let view = |view: Viewport| (view.on_screen_of(auditor.limits.density), OnceCell::new());
-        Self { auditor, scene, place, views: views.map(view) }
+        Self { auditor, scene, place, bare: scene.clone(), views: views.map(view) }
     }
 
     /// Whether a coat changes a pixel.
-    fn show(&self, coat: &Id) -> bool {
+    fn show(&mut self, coat: &Id) -> bool {
         let piece = &self.scene.pieces[self.place];
         // The resolver reports what is not drawn at all.
         if !piece.coats.iter().any(|drawn| drawn.id == *coat) {
             return true;
         }
         let kept = piece.coats.iter().filter(|drawn| drawn.id != *coat).cloned().collect();
-        let mut bare = self.scene.clone();
-        bare.pieces[self.place] = piece.with_coats(kept);
+        self.bare.pieces[self.place] = piece.with_coats(kept);
         self.views.iter().any(|(view, with)| {
             let (with, without) =
-                (with.get_or_init(|| self.drawn(self.scene, view)), self.drawn(&bare, view));
+                (with.get_or_init(|| self.drawn(self.scene, view)), self.drawn(&self.bare, view));
             let least = self.auditor.limits.least_seen;
             with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= least)
         })

@@ -48,16 +48,14 @@ pub fn predicted(
     cache: &MaskCache,
 ) -> Option<Predicted> {
     let at = scene.pieces.iter().position(|piece| piece.id == lowered.element.id)?;
-    let with = |pieces: Vec<Piece>| Scene {
-        pieces: scene.pieces[..at].iter().cloned().chain(pieces).collect(),
-        notes: Vec::new(),
-        ..scene.clone()
+    let exact = |pieces: Vec<Piece>| {
+        let shown = scene.with_pieces(scene.pieces[..at].iter().cloned().chain(pieces).collect());
+        render(&shown, viewport, &RenderOptions::default(), cache)
     };
-    let exact = |pieces: Vec<Piece>| render(&with(pieces), viewport, &RenderOptions::default(), cache);
     let (before, piece) = (exact(Vec::new()), &scene.pieces[at]);
     let designed = render_onto(&before, piece, viewport, cache).unwrap_or_else(|| exact(vec![piece.clone()]));
     let [before, designed] = [before, designed].map(|canvas| canvas.to_picture(Rounding::Nearest));
-    let lower = Scene { pieces: scene.pieces[..at].to_vec(), notes: Vec::new(), ..scene.clone() };
+    let lower = scene.with_pieces(scene.pieces[..at].to_vec());
     let shown = shown_by_browser(&lower, lowered, viewport, cache);
     Some(Predicted { before, designed, shown: shown.to_picture(Rounding::Nearest) })
 }
@@ -79,7 +77,7 @@ fn shown_by_browser(lower: &Scene, lowered: &Lowered, viewport: &Viewport, cache
 /// not drawn. The view is of the whole scene.
 #[must_use]
 pub fn scene_of_code(scene: &Scene, code: &[Lowered], viewport: &Viewport, cache: &MaskCache) -> Picture {
-    let ground = Scene { pieces: Vec::new(), notes: Vec::new(), ..scene.clone() };
+    let ground = scene.with_pieces(Vec::new());
     let options = RenderOptions { mode: CSS, ..RenderOptions::default() };
     let over = |below: Canvas, pieces: &[Piece]| render_over(below, pieces, viewport, &options, cache);
     let put = |below: Canvas, lowered: &Lowered| match &lowered.filter {
@@ -136,9 +134,9 @@ pub fn shown_as_css(
     if filters.is_empty() {
         let pieces = scene.pieces.iter().flat_map(paint).collect();
         let part = RenderOptions { mode: CSS, ..part.clone() };
-        return picture(&Scene { pieces, ..scene.clone() }, viewport, &part, Rounding::Nearest, cache);
+        return picture(&scene.with_pieces(pieces), viewport, &part, Rounding::Nearest, cache);
     }
-    let mut lower = Scene { pieces: Vec::new(), notes: Vec::new(), ..scene.clone() };
+    let mut lower = scene.with_pieces(Vec::new());
     let mut shown = Canvas::new(0, 0);
     for piece in &scene.pieces {
         let (filter, own): (Vec<Coat>, Vec<Coat>) =
@@ -190,7 +188,7 @@ pub fn shown_as_svg(scene: &Scene, viewport: &Viewport, cache: &MaskCache) -> Pi
 /// A piece on its ground as it was designed, and as a browser draws its stand-alone SVG file there.
 #[must_use]
 pub fn predicted_as_svg(scene: &Scene, piece: &Piece, viewport: &Viewport, cache: &MaskCache) -> Predicted {
-    let with = |pieces: Vec<Piece>| Scene { pieces, ..scene.clone() };
+    let with = |pieces: Vec<Piece>| scene.with_pieces(pieces);
     let (bare, alone) = (with(Vec::new()), with(vec![piece.clone()]));
     // The file does not hold what lies behind the piece.
     let held = Piece { coats: only(piece, false).coats, ..piece.clone() };

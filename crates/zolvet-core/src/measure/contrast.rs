@@ -11,15 +11,24 @@ pub fn luminance(colour: Rgba) -> f64 {
 
 /// As [`luminance`] of premultiplied pixels, for pictures of many: within 1/100 000 of it.
 pub(super) fn luminances(pixels: &[Pixel]) -> Vec<f64> {
-    // Next to a pixel there is often another of the same colour.
-    let mut last = ([0.0; 4], 0.0);
-    let each = pixels.iter().map(|pixel| {
-        if *pixel != last.0 {
-            last = (*pixel, pixel_luminance(pixel));
+    let mut meter = LightMeter::default();
+    pixels.iter().map(|pixel| meter.luminance(pixel)).collect()
+}
+
+/// Measures pixels one after the other. Neighbours often have the same colour, which is measured once.
+#[derive(Default)]
+pub(super) struct LightMeter {
+    last: (Pixel, f64),
+}
+
+impl LightMeter {
+    /// As [`luminance`] of a premultiplied pixel, within 1/100 000 of it.
+    pub fn luminance(&mut self, pixel: &Pixel) -> f64 {
+        if *pixel != self.last.0 {
+            self.last = (*pixel, pixel_luminance(pixel));
         }
-        last.1
-    });
-    each.collect()
+        self.last.1
+    }
 }
 
 fn pixel_luminance([r, g, b, a]: &Pixel) -> f64 {

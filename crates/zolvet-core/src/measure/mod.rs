@@ -23,7 +23,7 @@ pub use faithful::{
     svg_faithfulness,
 };
 pub use lying_on::lying_on;
-pub use observer::{Observer, PieceVisibility};
+pub use observer::{EdgeProbe, Observer, PieceVisibility};
 pub use profile::{CoatProfile, Line, Profile, Sample, ScenePoint, edge_profile, whole_profile};
 pub use project::{PieceFaithfulness, project_faithfulness, surroundings};
 pub use screens::{Deficiency, Screen};

@@ -90,7 +90,7 @@ impl Observer<'_> {
         let behind = draw(&up_to(scene, at, Piece { surface: Surface::Hide, ..piece.clone() }));
         let white = Paint::Solid(Rgba::new(1.0, 1.0, 1.0, 1.0));
         let bare = Piece { fill: white, opacity: 1.0, ..piece.with_coats(Vec::new()) };
-        let mask = draw(&Scene { ground: Paint::None, pieces: vec![bare], ..scene.clone() });
+        let mask = draw(&Scene { ground: Paint::None, ..scene.with_pieces(vec![bare]) });
         let letters = self.screen.seen(&glyph_colours(&shown, &behind, &mask));
         text_contrast(&letters, &self.screen.seen(&behind), &viewport, size)
     }
@@ -102,7 +102,7 @@ impl Observer<'_> {
         // The blur of the squint samples pixels farther out, which have to be drawn too.
         let viewport =
             edge_view(piece, scene, 8.0 + 3.5 * self.conditions.sigma()).on_screen_of(self.density);
-        let lower = Scene { pieces: scene.pieces[..at].to_vec(), ..scene.clone() };
+        let lower = scene.with_pieces(scene.pieces[..at].to_vec());
         let below = render(&lower, &viewport, &RenderOptions::default(), self.cache);
         let probes = Probes::along(piece, viewport);
         let sparse = probes.sparser(viewport);
@@ -149,7 +149,9 @@ impl EdgeProbe<'_> {
         let below = probes.strip.of(&self.below.pixels);
         let drawn = probes.strip.with(piece, &below, self.observer.cache);
         let mut pixels = drawn.unwrap_or_else(|| probes.strip.of(&self.whole(piece).pixels));
-        pixels.iter_mut().for_each(|pixel| *pixel = self.observer.screen.pixel(*pixel));
+        if self.observer.screen != Screen::Plain {
+            pixels.iter_mut().for_each(|pixel| *pixel = self.observer.screen.pixel(*pixel));
+        }
         probes.unsquinted_visibility(&pixels)
     }
 
@@ -165,5 +167,5 @@ impl EdgeProbe<'_> {
 
 /// A scene up to a place, with another piece there.
 fn up_to(scene: &Scene, at: usize, piece: Piece) -> Scene {
-    Scene { pieces: scene.pieces[..at].iter().cloned().chain([piece]).collect(), ..scene.clone() }
+    scene.with_pieces(scene.pieces[..at].iter().cloned().chain([piece]).collect())
 }

@@ -101,12 +101,7 @@ fn profile(scene: &Scene, piece: &Id, line: Line, cache: &MaskCache, by_coat: bo
     let viewport = view_around(start, end);
     let with = |pieces: Vec<Piece>| {
         let pieces = below.iter().cloned().chain(pieces).collect();
-        render(
-            &Scene { pieces, notes: Vec::new(), ..scene.clone() },
-            &viewport,
-            &RenderOptions::default(),
-            cache,
-        )
+        render(&scene.with_pieces(pieces), &viewport, &RenderOptions::default(), cache)
     };
     let ground = with(Vec::new());
     let picture = |drawn: &dyn Fn(&Coat) -> bool| {

@@ -43,6 +43,9 @@ impl Screen {
     /// A picture as it is seen.
     #[must_use]
     pub fn seen(self, canvas: &Canvas) -> Canvas {
+        if self == Self::Plain {
+            return canvas.clone();
+        }
         Canvas { pixels: canvas.pixels.iter().map(|pixel| self.pixel(*pixel)).collect(), ..*canvas }
     }
 

@@ -3,7 +3,7 @@
 use kurbo::Rect;
 use serde::Serialize;
 
-use super::contrast::{contrast, luminances};
+use super::contrast::{LightMeter, contrast};
 use crate::compose::{Canvas, Viewport};
 
 /// The contrast of text in one region.
@@ -73,9 +73,12 @@ struct Lights {
 }
 
 fn lights(letters: &Canvas, behind: &Canvas) -> Vec<Option<(f64, f64)>> {
-    let pairs = luminances(&letters.pixels).into_iter().zip(luminances(&behind.pixels));
-    let there = letters.pixels.iter().map(|letter| letter[3] > 0.0);
-    pairs.zip(there).map(|(pair, there)| there.then_some(pair)).collect()
+    let (mut of_letters, mut of_behind) = (LightMeter::default(), LightMeter::default());
+    let pairs = letters.pixels.iter().zip(&behind.pixels);
+    let measured = pairs.map(|(letter, behind)| {
+        (letter[3] > 0.0).then(|| (of_letters.luminance(letter), of_behind.luminance(behind)))
+    });
+    measured.collect()
 }
 
 /// `None` where the region contains too little of a letter to measure.

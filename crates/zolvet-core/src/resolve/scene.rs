@@ -28,6 +28,15 @@ pub struct Scene {
     pub notes: Vec<Note>,
 }
 
+impl Scene {
+    /// A scene of the same size and ground with other pieces, and no notes.
+    #[must_use]
+    pub fn with_pieces(&self, pieces: Vec<Piece>) -> Self {
+        let Self { width, height, ref ground, .. } = *self;
+        Self { width, height, ground: ground.clone(), pieces, notes: Vec::new() }
+    }
+}
+
 /// A piece of plain numbers.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Piece {

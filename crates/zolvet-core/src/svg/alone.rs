@@ -27,7 +27,7 @@ pub fn alone(scene: &Scene, piece: &Piece) -> Alone {
         (piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone()).bounding_box();
     let [left, top, right, bottom] = piece_filter(piece, &mut Notes::default()).reach();
     let shown = Rect::new(body.x0 - left, body.y0 - top, body.x1 + right, body.y1 + bottom).expand();
-    let single = Scene { ground: Paint::None, pieces: vec![piece.clone()], ..scene.clone() };
+    let single = Scene { ground: Paint::None, ..scene.with_pieces(vec![piece.clone()]) };
     let class = slug(&piece.name);
     // Several of them may stand in one page.
     let file = within(&single, Backdrops::LeftOut, shown, &format!("{class}-"));

@@ -44,7 +44,7 @@ pub(super) fn backdrop(scene: &Scene, at: usize) -> Option<Behind> {
         coat.opacity = 0.0;
     }
     let below = scene.pieces.iter().take(at).cloned();
-    let shown = Scene { pieces: below.chain([bare]).collect(), ..scene.clone() };
+    let shown = scene.with_pieces(below.chain([bare]).collect());
     let bounds = (piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone())
         .bounding_box()
         .expand();

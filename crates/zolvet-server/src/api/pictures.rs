@@ -58,13 +58,16 @@ pub async fn preview(
 pub async fn stage(context: RequestContext, body: JsonBody<StageRequest>) -> Result<HttpResponse, ApiError> {
     let RequestContext { scheduler, client, .. } = context;
     let answer = |resources: &ClientResources<'_>, body: &StageRequest| {
-        Ok(questions::stage(&resources.desk(), body)?.bytes())
+        Ok((body.is_first(), questions::stage(&resources.desk(), body)?.bytes()))
     };
-    let bytes = scheduler.run_request(client, body, answer).await?;
-    Ok(HttpResponse::Ok()
-        .content_type("application/octet-stream")
-        .insert_header(("Content-Encoding", "identity"))
-        .body(bytes))
+    let (is_first, bytes) = scheduler.run_request(client, body, answer).await?;
+    let mut response = HttpResponse::Ok();
+    response.content_type("application/octet-stream");
+    // The first picture is large and comes once. Those of a drag are small, and compressing them would hold them up.
+    if !is_first {
+        response.insert_header(("Content-Encoding", "identity"));
+    }
+    Ok(response.body(bytes))
 }
 
 /// The small pictures of a scene, all in one answer.
