@@ -8,7 +8,7 @@ use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
 use zolvet_core::handoff::{self, Forms, Pieces, SheetOptions, Style, bundle};
 use zolvet_core::lower::Numbers;
-use zolvet_core::model::{Id, Project};
+use zolvet_core::model::{Id, Prefix, Project};
 use zolvet_core::svg::Backdrops;
 use zolvet_core::tokens::TokenForm;
 
@@ -44,9 +44,18 @@ pub struct Arguments {
     /// Write finishes for boxes, text and icons, not only for the kinds of pieces that wear them.
     #[arg(long)]
     all_forms: bool,
-    /// Write pieces with their size, type and fill, not only their depth.
+    /// Write the pieces of scenes too, not the library alone.
+    #[arg(long)]
+    scenes: bool,
+    /// Write the pieces of scenes with their size, type and fill, not only their depth.
     #[arg(long)]
     whole_pieces: bool,
+    /// Put everything into a cascade layer of this name.
+    #[arg(long, value_parser = layer)]
+    layer: Option<Prefix>,
+    /// Register the angles of lights, so that they can be animated.
+    #[arg(long)]
+    registered_lights: bool,
     /// Write tokens of all themes in one file, as modes of the resolver module, instead of those of one theme.
     #[arg(long)]
     modes: bool,
@@ -65,7 +74,7 @@ pub struct Arguments {
 enum Format {
     Css,
     Scss,
-    /// The values of utility classes, in an `@theme` block
+    /// A utility class for each finish, as an `@utility`.
     Theme,
     Tokens,
     Svg,
@@ -89,6 +98,10 @@ enum Linked {
     Living,
     /// As plain values, for old browsers and other programs.
     Flat,
+}
+
+fn layer(text: &str) -> Result<Prefix, String> {
+    Prefix::new(text)
 }
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
@@ -127,13 +140,16 @@ fn of_name(path: &Path) -> Option<Format> {
 fn without_effect(arguments: &Arguments, format: Format) -> Result<(), CliError> {
     use Format::{Css, Scss, Svg, Theme, Tokens, Zip};
     let sheets: &[Format] = &[Css, Scss, Theme, Zip];
-    let options: [(&str, bool, &[Format]); 9] = [
+    let options: [(&str, bool, &[Format]); 12] = [
         ("--finish", arguments.finish.is_some(), &[Css, Scss, Theme, Tokens]),
         ("--theme", arguments.theme.is_some(), &[Css, Scss, Theme, Tokens]),
         ("--scene", arguments.scene.is_some(), &[Svg]),
         ("--numbers", arguments.numbers != Written::Fewest, &[Css, Scss, Theme, Tokens, Svg, Zip]),
         ("--style", arguments.style != Linked::Living, sheets),
         ("--all-forms", arguments.all_forms, sheets),
+        ("--scenes", arguments.scenes, &[Css, Zip]),
+        ("--layer", arguments.layer.is_some(), &[Css, Zip]),
+        ("--registered-lights", arguments.registered_lights, sheets),
         ("--whole-pieces", arguments.whole_pieces, &[Css, Zip]),
         ("--modes", arguments.modes, &[Tokens]),
         ("--token-strings", arguments.token_strings, &[Tokens, Zip]),
@@ -149,14 +165,8 @@ fn without_effect(arguments: &Arguments, format: Format) -> Result<(), CliError>
     }
 }
 
-fn written(
-    arguments: &Arguments,
-    format: Format,
-    project: &Project,
-    document: &Value,
-) -> Result<Vec<u8>, CliError> {
-    let assets = Assets::carried_by(project);
-    let wanted = SheetOptions {
+fn options(arguments: &Arguments, project: &Project) -> Result<SheetOptions, CliError> {
+    Ok(SheetOptions {
         finish: arguments.finish.as_deref().map(|name| find_finish(project, name)).transpose()?,
         theme: arguments.theme.as_deref().map(|name| find_theme(project, name)).transpose()?,
         numbers: match arguments.numbers {
@@ -170,11 +180,24 @@ fn written(
             Linked::Flat => Style::Flat,
         },
         forms: if arguments.all_forms { Forms::All } else { Forms::Worn },
+        scenes: arguments.scenes || arguments.whole_pieces,
+        layer: arguments.layer.clone(),
+        registered: arguments.registered_lights,
         pieces: if arguments.whole_pieces { Pieces::Whole } else { Pieces::Depth },
         token_form: if arguments.token_strings { TokenForm::Strings } else { TokenForm::Objects },
         modes: arguments.modes,
         backdrops: if arguments.draw_backdrops { Backdrops::Pictures } else { Backdrops::LeftOut },
-    };
+    })
+}
+
+fn written(
+    arguments: &Arguments,
+    format: Format,
+    project: &Project,
+    document: &Value,
+) -> Result<Vec<u8>, CliError> {
+    let assets = Assets::carried_by(project);
+    let wanted = options(arguments, project)?;
     if let Some(scene) = &arguments.scene
         && project.scene(scene).is_none()
     {
@@ -204,6 +227,11 @@ fn written(
                 .map_err(|error| CliError::Output(std::io::Error::other(error)));
         }
     };
+    if matches!(format, handoff::Format::Css | handoff::Format::Scss | handoff::Format::Theme) {
+        for line in handoff::left_out(project, &assets, &wanted) {
+            eprintln!("{line}");
+        }
+    }
     let scene = arguments.scene.as_deref();
     Ok(handoff::export(project, &assets, format, scene, &wanted).into_bytes())
 }

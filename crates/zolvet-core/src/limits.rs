@@ -28,6 +28,8 @@ pub const PATH_ELEMENTS: usize = 10_000;
 pub const TEXT_CHARACTERS: usize = 2000;
 /// Characters of a name.
 pub const NAME_CHARACTERS: usize = 200;
+/// Selectors of a theme.
+pub const THEME_SELECTORS: usize = 16;
 /// Characters of a note.
 pub const NOTE_CHARACTERS: usize = 4000;
 /// Parts in parts of a join.

@@ -5,7 +5,7 @@
 
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::model::{Problem, Project, current_form};
+use zolvet_core::model::{Prefix, Problem, Project, current_form};
 use zolvet_core::resolve;
 
 fn coat(id: &str, kind: &str, values: Value) -> Value {
@@ -81,7 +81,7 @@ fn document() -> Value {
     clipped["alternative_of"] = json!("card");
     clipped["states"] = json!({"hover": [coat("hd", "drop", json!({"offset": {"x": 0, "y": 2}, "blur": 3, "spread": 0, "colour": "#000"}))]});
     json!({
-        "schema": 2, "name": "rules",
+        "schema": 3, "name": "rules", "prefix": "r",
         "themes": [{"id": "day", "name": "Day", "scheme": "light"}, {"id": "night", "name": "Night", "scheme": "dark"}],
         "swatches": [{"id": "ink", "name": "Ink", "values": {"day": "#102018", "night": "#d0e0d8"}}, {"id": "paper", "name": "Paper", "values": {"day": "#fff", "night": "#222"}}],
         "lights": [{"id": "sun", "name": "Sun", "bearing": 30, "colour": "#ffe0a0", "strength": 0.5, "themes": {"night": {"bearing": 300}}}],
@@ -374,7 +374,7 @@ fn what_is_no_document_is_told_by_line_and_column() {
     let large = format!("{text}{}", " ".repeat(8 * 1024 * 1024));
     let found = Project::from_json(&large).unwrap_err();
     assert!(found[0].message.starts_with("expected at most 8 MB of JSON"), "{found:?}");
-    broken("/schema", json!(3), "/schema", "invalid value: integer `3`, expected schema 1 or 2");
+    broken("/schema", json!(4), "/schema", "invalid value: integer `4`, expected schema 1, 2 or 3");
     let ease = "/finishes/0/transition/curve";
     broken(ease, json!("ease; } body { display: none"), ease, "expected a CSS easing function");
     kept(ease, json!("cubic-bezier(0.2, 0, 0, 1)"));
@@ -388,19 +388,28 @@ fn what_is_no_document_is_told_by_line_and_column() {
 }
 
 #[test]
-fn schema_1_is_read_as_schema_2_and_unknown_fields_stay() {
+fn earlier_schemas_are_read_and_unknown_fields_stay() {
     let mut earlier = document();
     earlier["schema"] = json!(1);
     earlier["later"] = json!({"schema": 1});
     earlier["finishes"][0]["later"] = json!([1.5, null]);
     // Schema 1 has no coats by theme: whatever a field of that name is, it is none of ours.
     earlier["finishes"][0]["themes"] = json!("those of somebody else");
+    // Neither it nor schema 2 has a prefix, nor selectors of themes.
+    earlier["prefix"] = json!(7);
+    earlier["themes"][0]["selectors"] = json!({"of": "somebody else"});
     let text = earlier.to_string();
     let read = Project::from_json(&text).unwrap();
-    assert!(read.finishes[0].themes.is_empty());
+    assert!(read.finishes[0].themes.is_empty() && read.themes[0].selectors.is_empty());
+    assert_eq!(read.prefix, Prefix::proposed(earlier["name"].as_str().unwrap()));
     assert_eq!(Project::from_value(&earlier).as_ref(), Ok(&read));
     let mut expected = earlier.clone();
-    expected["schema"] = json!(2);
+    expected["schema"] = json!(3);
+    expected["prefix"] = json!(read.prefix.as_str());
+    expected["prefix_in_schema_1"] = json!(7);
+    let theme = expected["themes"][0].as_object_mut().unwrap();
+    let moved = theme.shift_remove("selectors").unwrap();
+    theme.insert("selectors_in_schema_1".to_owned(), moved);
     let finish = expected["finishes"][0].as_object_mut().unwrap();
     let moved = finish.shift_remove("themes").unwrap();
     finish.insert("themes_in_schema_1".to_owned(), moved);
@@ -408,6 +417,38 @@ fn schema_1_is_read_as_schema_2_and_unknown_fields_stay() {
     assert_eq!(serde_json::from_str::<Value>(&now).unwrap(), expected);
     assert_eq!(Project::from_json(&now).as_ref(), Ok(&read));
     assert_eq!(current_form(&now), now, "what has the form of today stays as it is, to the byte");
+    // Of schema 2, coats by theme are ours, and stay; an empty prefix of schema 3 is meant so.
+    let mut second = document();
+    second.as_object_mut().unwrap().shift_remove("prefix");
+    second["schema"] = json!(2);
+    let read = Project::from_value(&second).unwrap();
+    assert!(!read.finishes[0].themes.is_empty() && !read.prefix.is_empty());
+    second["schema"] = json!(3);
+    assert!(Project::from_value(&second).unwrap().prefix.is_empty());
+}
+
+#[test]
+fn a_prefix_and_selectors_can_be_written_into_a_sheet() {
+    let letters = "expected a small letter and up to 23 small letters, digits and hyphens, or nothing";
+    for wrong in ["Q", "9", "a b", "a{}", "é", "a-"] {
+        broken("/prefix", json!(wrong), "/prefix", letters);
+    }
+    kept("/prefix", json!("quill-2"));
+    for wrong in ["", ".a {", "a; b", "/* a", "[a", "@media"] {
+        broken(
+            "/themes/0/selectors",
+            json!([".dark", wrong]),
+            "/themes/0/selectors/1",
+            "expected a CSS selector",
+        );
+    }
+    broken(
+        "/themes/0/selectors",
+        json!(vec![".a"; 17]),
+        "/themes/0/selectors",
+        "expected at most 16 selectors, found 17",
+    );
+    kept("/themes/0/selectors", json!([".dark", "html[data-mode='night']:not(.plain)"]));
 }
 
 #[test]

@@ -62,7 +62,7 @@ proptest! {
     fn an_independent_parser_takes_every_style_sheet(document in document()) {
         let project = Project::from_value(&document).unwrap();
         for style in [Style::Living, Style::Flat] {
-            parses(&sheet(&project, &Assets::default(), &SheetOptions { style, ..SheetOptions::default() }));
+            parses(&sheet(&project, &Assets::default(), &SheetOptions { style, scenes: true, ..SheetOptions::default() }));
         }
     }
 
@@ -80,10 +80,10 @@ proptest! {
         let exact = SheetOptions { numbers: Numbers::Exact, style: Style::Flat, ..SheetOptions::default() };
         let css = sheet(&project, &Assets::default(), &exact);
         let back = css::import(&css);
-        let card = back.finishes.iter().find(|finish| finish.name == "card").unwrap();
+        let card = back.finishes.iter().find(|finish| finish.name == "any-card").unwrap();
         prop_assert_eq!(told(card), told(&project.finishes[0]));
         // On icons they are a chain, which does not hold everything, and says so.
-        prop_assert!(back.diagnostics.iter().all(|diagnostic| diagnostic.message.starts_with(".card-icon")), "{:?}", back.diagnostics);
+        prop_assert!(back.diagnostics.iter().all(|diagnostic| diagnostic.message.starts_with(".any-card-icon")), "{:?}", back.diagnostics);
     }
 }
 
@@ -119,7 +119,11 @@ fn an_independent_parser_takes_the_demo() {
     let project = demo();
     let assets = Assets::carried_by(&project);
     for (style, pieces) in [Style::Living, Style::Flat].into_iter().zip([Pieces::Depth, Pieces::Whole]) {
-        parses(&sheet(&project, &assets, &SheetOptions { style, pieces, ..SheetOptions::default() }));
+        parses(&sheet(
+            &project,
+            &assets,
+            &SheetOptions { style, pieces, scenes: true, ..SheetOptions::default() },
+        ));
     }
     for scene in &project.scenes {
         for piece in &scene.pieces {
@@ -292,17 +296,16 @@ fn a_theme_with_other_coats_changes_the_properties_of_the_class() {
     let finish = Some(project.finishes[0].id.clone());
     let wanted = SheetOptions { finish, style: Style::Flat, ..SheetOptions::default() };
     let css = sheet(&project, &Assets::default(), &wanted);
-    let dark = css.split_once("[data-theme=\"dusk\"]").unwrap().1;
-    let dark = dark.split_once('}').unwrap().0;
-    assert!(dark.starts_with(") .laid {") && dark.contains("7px -1px rgb(0 0 0 / 50%)"), "{dark}");
+    let dark = css.split_once("--qa-box-shadow-dusk:").unwrap().1.split_once(';').unwrap().0;
+    assert!(dark.contains("7px -1px rgb(0 0 0 / 50%)"), "{dark}");
     assert!(css.contains("@media (prefers-color-scheme: dark)"), "{css}");
-    assert_eq!(css.matches(".laid {").count(), 3, "{css}");
+    assert_eq!(css.matches(".qa-laid {").count(), 2, "{css}");
+    assert!([":root", ":host {", "* {"].iter().all(|global| !css.contains(global)), "{css}");
     parses(&css);
     let scss = scss(&project, &Assets::default(), &wanted);
     assert!(scss.contains("7px -1px rgb(0 0 0 / 50%)"), "{scss}");
     let tokens = |theme: usize| {
-        let id = &project.themes[theme].id;
-        let file = tokens::write(&project, id, &Assets::default(), EXACT);
+        let file = tokens::write(&project, &project.themes[theme].id, &Assets::default(), EXACT);
         file["finish"]["Laid"]["$value"].as_array().unwrap().len()
     };
     assert_eq!((tokens(0), tokens(1)), (3, 2));
@@ -425,12 +428,10 @@ fn a_bundle_names_every_file_in_its_readme_and_is_the_same_each_time() {
         assert!(readme.contains(&format!("`{}`", file.path)), "{} is not in the README", file.path);
         assert!(!file.bytes.is_empty(), "{} is empty", file.path);
     }
-    let mixins = scss(&project, &assets, &SheetOptions::default());
-    assert!(mixins.contains("@mixin lifted {") && mixins.contains("  &:hover {"), "{mixins}");
-    assert_eq!(
-        sheet(&project, &assets, &SheetOptions::default()),
-        sheet(&project, &assets, &SheetOptions::default())
-    );
+    let usual = SheetOptions::default();
+    let mixins = scss(&project, &assets, &usual);
+    assert!(mixins.contains("@mixin qa-lifted {") && mixins.contains("&:hover {"), "{mixins}");
+    assert_eq!(sheet(&project, &assets, &usual), sheet(&project, &assets, &usual));
 }
 
 /// What is read from living CSS is what is read from flat CSS: the browser's arithmetic is done while it is read.
@@ -438,7 +439,7 @@ fn a_bundle_names_every_file_in_its_readme_and_is_the_same_each_time() {
 fn living_css_comes_in_as_flat_css_does() {
     let project = demo();
     let read = |style: Style| {
-        let wanted = SheetOptions { numbers: Numbers::Exact, style, ..SheetOptions::default() };
+        let wanted = SheetOptions { numbers: Numbers::Exact, style, scenes: true, ..SheetOptions::default() };
         css::import(&sheet(&project, &Assets::default(), &wanted))
     };
     let (living, flat) = (read(Style::Living), read(Style::Flat));
@@ -446,7 +447,9 @@ fn living_css_comes_in_as_flat_css_does() {
     for finish in &living.finishes {
         let Some(other) = flat.finishes.iter().find(|other| other.name == finish.name) else { continue };
         // A finish in the colour of the piece is written with another piece's fill.
-        if finish.coats.len() != other.coats.len() || ["lifted", "pressed"].contains(&finish.name.as_str()) {
+        if finish.coats.len() != other.coats.len()
+            || ["qa-lifted", "qa-pressed"].contains(&finish.name.as_str())
+        {
             continue;
         }
         for (one, other) in finish.coats.iter().zip(&other.coats) {
@@ -486,7 +489,8 @@ fn a_sheet_out_and_in_and_out_is_the_same_sheet() {
     for style in [Style::Living, Style::Flat] {
         let exact = SheetOptions { numbers: Numbers::Exact, ..wanted(style) };
         let read = css::import(&sheet(&project, &Assets::default(), &exact));
-        let mut document = json!({"schema": 2, "name": "Back", "themes": [&day], "scenes": [], "scale": []});
+        // Their names have the prefix already.
+        let mut document = json!({"schema": 3, "name": "Back", "themes": [&day], "scenes": [], "scale": []});
         read.put_into(&mut document);
         let back = Project::from_value(&document).unwrap();
         let (before, after) = (rules(&project), rules(&back));

@@ -291,3 +291,36 @@ async fn something_is_added_in_any_context() -> Outcome {
     assert_eq!(field.prop("value").await?.as_deref(), Some("ab\nd"));
     browser.quit().await
 }
+
+/// What could not be reached when it was opened opens by itself once the service is back.
+#[tokio::test]
+async fn what_could_not_be_reached_opens_by_itself() -> Outcome {
+    let mut app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let card = "document.querySelector('main a[href^=\"/projects/\"]')";
+    browser.go(&app.address).await?;
+    browser.wait_for(card).await?;
+    app.kill();
+    browser.driver.execute(format!("{card}.click()"), vec![]).await?;
+    browser.wait_for("document.body.textContent.includes('The service does not answer')").await?;
+    app.start_again()?;
+    browser.wait_for("document.querySelector('canvas')?.dataset.drawn").await?;
+    browser.quit().await
+}
+
+/// A transition takes whole milliseconds: whatever is typed ends in a document that can be saved.
+#[tokio::test]
+async fn a_transition_takes_whole_milliseconds() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let finish = json!([{"id": "f", "name": "Lifted", "coats": [drop_shadow("d", 4.0, json!({}))],
+        "states": {"hover": [drop_shadow("d", 8.0, json!({}))]}, "transition": {"duration": 90, "curve": "ease"}}]);
+    let plain =
+        Plain::open(&app, &browser, &project("Moving", card_and_chip(), json!({"finishes": finish}))).await?;
+    plain.bench.click_named("Finishes").await?;
+    let field = By::Css("[aria-label='Transition time of Lifted']");
+    browser.wait_for("document.querySelector('[aria-label=\"Transition time of Lifted\"]')").await?;
+    browser.type_over(&field, "0.25\u{e007}").await?;
+    plain.holds("/finishes/0/transition/duration", json!(0)).await?;
+    browser.quit().await
+}

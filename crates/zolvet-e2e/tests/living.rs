@@ -32,8 +32,13 @@ const STATES: [(&str, &str); 4] = [
 
 fn css(project: &Project, style: Style) -> String {
     // Exact numbers in both: what differs is how they are linked.
-    let wanted =
-        SheetOptions { style, numbers: Numbers::Exact, pieces: Pieces::Whole, ..SheetOptions::default() };
+    let wanted = SheetOptions {
+        style,
+        numbers: Numbers::Exact,
+        pieces: Pieces::Whole,
+        scenes: true,
+        ..SheetOptions::default()
+    };
     let css = sheet(project, &Assets::carried_by(project), &wanted);
     STATES.iter().fold(css, |css, (state, class)| css.replace(state, class))
 }
@@ -99,7 +104,8 @@ async fn they_draw_the_same_picture() -> Outcome {
     let browser = Browser::start(1280, 1600).await?;
     for (project, themes) in projects()?.into_iter().take(41) {
         let short = |style| {
-            let wanted = SheetOptions { style, pieces: Pieces::Whole, ..SheetOptions::default() };
+            let wanted =
+                SheetOptions { style, pieces: Pieces::Whole, scenes: true, ..SheetOptions::default() };
             let css = sheet(&project, &Assets::carried_by(&project), &wanted);
             STATES.iter().fold(css, |css, (state, class)| css.replace(state, class))
         };
@@ -152,7 +158,7 @@ async fn it_follows_its_lights_and_swatches() -> Outcome {
         changed["lights"][0]["bearing"] = json!(angle);
         changed["swatches"][0]["values"]["day"] = json!(colour);
         let flat = css(&Project::from_value(&changed).unwrap(), Style::Flat);
-        let root = format!(":root {{ --light-sun: {angle}deg; --colour-leaf: {colour} }}");
+        let root = format!(":root {{ --qa-light-sun: {angle}deg; --qa-colour-leaf: {colour} }}");
         let (one, other) =
             (computed(&browser, &living, &html, &root).await?, computed(&browser, &flat, &html, "").await?);
         assert_same(&one, &other);
@@ -165,7 +171,7 @@ async fn it_follows_its_lights_and_swatches() -> Outcome {
 async fn a_finish_takes_the_fill_of_a_new_element() -> Outcome {
     let browser = Browser::start(1280, 800).await?;
     let living = css(&Project::from_json(DEMO).unwrap(), Style::Living);
-    let html = "<div class=\"lifted\" data-what=\"new\" style=\"--fill: #c02040; background: var(--fill)\"></div>
+    let html = "<div class=\"qa-lifted\" data-what=\"new\" style=\"--qa-fill: #c02040; background: var(--qa-fill)\"></div>
         <div data-what=\"wanted\" style=\"box-shadow: 0 10px 18px -6px oklch(from #c02040 calc(l - 0.1) c h / 0.6)\"></div>";
     let found = computed(&browser, &living, html, "").await?;
     let colours = |one: &Computed| one.1[0].0.clone();
@@ -186,14 +192,15 @@ async fn what_is_taken_away_has_a_stand_in() -> Outcome {
         .replace("(backdrop-filter: none)", "(no-such-thing: none)");
     browser
         .show(&format!(
-            "<style>{sheet}</style><div class=\"laid\"></div><button class=\"lifted\">Open</button>
-             <div class=\"frosted-pane frosted-bar\"></div>"
+            "<style>{sheet}</style><div class=\"qa-laid\"></div><button class=\"qa-lifted\">Open</button>
+             <div class=\"qa-frosted-pane qa-frosted-bar\"></div>"
         ))
         .await?;
     let ask = |what: &str, property: &str| {
         format!("return getComputedStyle(document.querySelector('{what}')).{property}")
     };
-    let seen = browser.driver.execute(ask(".frosted-bar", "backgroundColor"), vec![]).await?.json().clone();
+    let seen =
+        browser.driver.execute(ask(".qa-frosted-bar", "backgroundColor"), vec![]).await?.json().clone();
     let seen: Vec<f64> = numbers_of(seen.as_str().unwrap());
     let is_bar = |piece: &zolvet_core::model::Piece| piece.name == "Frosted bar";
     let mut scene = project.scenes.iter().find(|scene| scene.pieces.iter().any(is_bar)).unwrap().clone();
@@ -214,15 +221,15 @@ async fn what_is_taken_away_has_a_stand_in() -> Outcome {
     let says = async |script: String| -> Outcome<Value> {
         Ok(browser.driver.execute(script, vec![]).await?.json().clone())
     };
-    assert_eq!(says(outline(".laid")).await?, "none");
+    assert_eq!(says(outline(".qa-laid")).await?, "none");
     let forced = json!({"features": [{"name": "forced-colors", "value": "active"}]});
     browser.driver.cdp().send_raw("Emulation.setEmulatedMedia", forced).await?;
-    assert_eq!(says(ask(".laid", "boxShadow")).await?, "none");
-    for what in [".laid", ".lifted"] {
+    assert_eq!(says(ask(".qa-laid", "boxShadow")).await?, "none");
+    for what in [".qa-laid", ".qa-lifted"] {
         assert_eq!(says(outline(what)).await?, "solid", "{what}");
     }
     browser.driver.action_chain().send_keys(Key::Tab).perform().await?;
-    assert_eq!(says(outline(".lifted")).await?, "auto", "the browser's own ring shows the focus");
+    assert_eq!(says(outline(".qa-lifted")).await?, "auto", "the browser's own ring shows the focus");
     browser.quit().await
 }
 
@@ -263,7 +270,7 @@ async fn a_transition_that_jumps_is_mended() -> Outcome {
         let sheet = css(&Project::from_value(document).unwrap(), Style::Flat);
         browser
             .show(&format!(
-                "<style>{sheet}</style><div class=\"raised\"></div><div class=\"raised is-active\"></div>"
+                "<style>{sheet}</style><div class=\"jump-raised\"></div><div class=\"jump-raised is-active\"></div>"
             ))
             .await?;
         // Half way between, as the browser animates.

@@ -31,19 +31,19 @@ async fn the_page_turns_its_lights_and_changes_its_swatches() -> Outcome {
     let said = browser
         .driver
         .execute(
-            "const shadow = (n) => getComputedStyle(document.querySelectorAll('.laid.specimen')[n]).boxShadow;
+            "const shadow = (n) => getComputedStyle(document.querySelectorAll('.qa-laid.specimen')[n]).boxShadow;
              const set = (name, value) => {
                const field = document.querySelector(`[data-property='${name}']`);
                field.value = value;
                field.dispatchEvent(new Event('input', { bubbles: true }));
              };
              const before = [shadow(0), shadow(1)];
-             set('--light-sun', '90');
+             set('--qa-light-sun', '90');
              const turned = [shadow(0), shadow(1)];
-             set('--light-moon', '90');
-             set('--colour-soil', '#ff0000');
+             set('--qa-light-moon', '90');
+             set('--qa-colour-soil', '#ff0000');
              const images = [...document.images].every((image) => image.complete && image.naturalWidth > 0);
-             const states = document.querySelectorAll('[data-theme=day] .lifted.specimen').length;
+             const states = document.querySelectorAll('[data-theme=day] .qa-lifted.specimen').length;
              return { before, turned, after: [shadow(0), shadow(1)], images, states };",
             vec![],
         )

@@ -61,7 +61,7 @@ fn nobody_who_receives_it_has_a_remark() -> Outcome {
     let (mut css, mut scss, mut tokens) = (Vec::new(), Vec::new(), Vec::new());
     for project in projects()? {
         for (style, pieces) in [(Style::Living, Pieces::Depth), (Style::Flat, Pieces::Whole)] {
-            let wanted = SheetOptions { style, pieces, ..SheetOptions::default() };
+            let wanted = SheetOptions { style, pieces, scenes: true, ..SheetOptions::default() };
             css.push(written(&project, Format::Css, &wanted));
             scss.push(written(&project, Format::Scss, &wanted));
         }
@@ -86,13 +86,14 @@ fn nobody_who_receives_it_has_a_remark() -> Outcome {
 fn the_demo_is_short() {
     let whole = Project::from_json(DEMO).unwrap();
     let bare = Project { fallbacks: false, ..whole.clone() };
-    for (project, format, style, most) in [
-        (&bare, Format::Css, Style::Living, 9_000),
-        (&whole, Format::Css, Style::Living, 9_500),
-        (&whole, Format::Css, Style::Flat, 16_500),
-        (&whole, Format::Tokens, Style::Living, 40_000),
+    for (project, format, style, scenes, most) in [
+        (&bare, Format::Css, Style::Living, false, 7_800),
+        (&whole, Format::Css, Style::Living, false, 8_000),
+        (&whole, Format::Css, Style::Living, true, 12_500),
+        (&whole, Format::Css, Style::Flat, true, 14_000),
+        (&whole, Format::Tokens, Style::Living, false, 40_000),
     ] {
-        let text = written(project, format, &SheetOptions { style, ..SheetOptions::default() });
+        let text = written(project, format, &SheetOptions { style, scenes, ..SheetOptions::default() });
         assert!(text.len() < most, "{format:?} {style:?}: {} bytes", text.len());
         let decimals = text.split(|letter: char| !letter.is_ascii_digit() && letter != '.');
         let longest =
@@ -111,7 +112,8 @@ async fn their_css_is_ours() -> Outcome {
     let exact = |style| SheetOptions { style, numbers: Numbers::Exact, ..SheetOptions::default() };
     let ours = written(&project, Format::Css, &exact(Style::Flat));
     let names: Vec<String> = project.finishes.iter().map(|finish| slug(&finish.name)).collect();
-    let includes: String = names.iter().map(|name| format!(".{name} {{ @include {name}; }}\n")).collect();
+    let includes: String =
+        names.iter().map(|name| format!(".qa-{name} {{ @include qa-{name}; }}\n")).collect();
     let scss = written(&project, Format::Scss, &exact(Style::Flat)) + includes.as_str();
     let found = received(
         &json!({ "css": [], "scss": [scss], "tokens": [written(&project, Format::Tokens, &exact(Style::Flat))] }),
@@ -119,25 +121,21 @@ async fn their_css_is_ours() -> Outcome {
     let elements = |class: &str| -> String {
         names.iter().map(|name| format!("<div class=\"{class}{name}\" data-what=\"{name}\"></div>")).collect()
     };
-    let wanted = computed(&browser, &ours, &elements(""), "").await?;
-    assert_same(&wanted, &computed(&browser, found["scss"][0].as_str().unwrap(), &elements(""), "").await?);
+    let wanted = computed(&browser, &ours, &elements("qa-"), "").await?;
+    assert_same(
+        &wanted,
+        &computed(&browser, found["scss"][0].as_str().unwrap(), &elements("qa-"), "").await?,
+    );
     for reader in ["terrazzo", "dictionary"] {
         let theirs = found["tokens"][0][reader].as_str().unwrap();
         let used = names.iter().map(|name| format!(".t-{name} {{ box-shadow: var(--finish-{name}) }}\n"));
         let theirs = format!("{theirs}\n{}", used.collect::<String>());
         assert_same(&shadows(&wanted), &shadows(&computed(&browser, &theirs, &elements("t-"), "").await?));
     }
-    // The values of utility classes, put together as the classes are: inner shadows before outer ones.
-    let utilities = written(&project, Format::Theme, &exact(Style::Living)).replace("@theme inline {", "* {");
-    let used = project.finishes.iter().zip(&names).map(|(finish, name)| {
-        let lists = ["inset-shadow", "shadow"].map(|list| format!("--{list}-{name}"));
-        let there = lists.iter().filter(|list| utilities.contains(&format!("{list}:")));
-        let value: Vec<String> = there.map(|list| format!("var({list})")).collect();
-        assert!(!value.is_empty(), "{}", finish.name);
-        format!(".u-{name} {{ --fill: #fbf9f3; box-shadow: {} }}\n", value.join(", "))
-    });
-    let utilities = format!("{utilities}\n{}", used.collect::<String>());
-    assert_same(&shadows(&wanted), &shadows(&computed(&browser, &utilities, &elements("u-"), "").await?));
+    // A utility is what a rule of its class would be.
+    let utilities = written(&project, Format::Theme, &exact(Style::Living)).replace("@utility qa-", ".u-");
+    assert_eq!(utilities.matches("\n.u-").count(), names.len(), "one for each finish: {utilities}");
+    assert_same(&wanted, &computed(&browser, &utilities, &elements("u-"), "").await?);
     browser.quit().await
 }
 
@@ -186,7 +184,7 @@ async fn token_sets_of_others_are_read_as_others_read_them() -> Outcome {
         with_others(&in_packages(path), &mut files)?;
         let files: Vec<TokenFile<'_>> = files.iter().map(|(name, text)| TokenFile { name, text }).collect();
         let (incoming, _) = read_files(&files).map_err(|error| format!("{path}: {error}"))?;
-        let mut document = json!({"schema": 2, "name": "In", "scenes": [], "scale": [],
+        let mut document = json!({"schema": 3, "name": "In", "scenes": [], "scale": [],
             "themes": [{"id": "light", "name": "Light", "scheme": "light"}]});
         let empty = Project::from_value(&document).unwrap();
         incoming.fitted_to(&empty).put_into(&mut document);

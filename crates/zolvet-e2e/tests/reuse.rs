@@ -111,9 +111,11 @@ async fn a_project_leaves_and_a_style_sheet_comes_in() -> Outcome {
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.click_named("Hand-off").await?;
     let code = "document.querySelector('section[aria-label=Export] pre')?.textContent ?? ''";
-    browser.wait_for(&format!("({code}).includes('.lifted:hover')")).await?;
+    browser.wait_for(&format!("({code}).includes('.qa-lifted:hover')")).await?;
     bench.pick("Part of the project", "Finish: Laid").await?;
-    browser.wait_for(&format!("!({code}).includes('.lifted') && ({code}).includes('.laid {{')")).await?;
+    browser
+        .wait_for(&format!("!({code}).includes('.qa-lifted') && ({code}).includes('.qa-laid {{')"))
+        .await?;
     bench.script("[...document.querySelectorAll('[aria-label=Format] label')].find((l) => l.textContent === 'Tokens').click()").await?;
     browser.wait_for(&format!("({code}).includes('\"$type\": \"shadow\"')")).await?;
 

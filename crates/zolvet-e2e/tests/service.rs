@@ -266,10 +266,11 @@ fn the_command_line_names_the_place_and_exits_with_2() -> Outcome {
         assert!(!out.exists(), "no half-written picture");
     }
     let demo = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/quillmere.zolvet.json");
-    let run = Command::new(program()?).args(["export", demo, "--format", "css"]).output()?;
+    let run = Command::new(program()?).args(["export", demo, "--format", "css", "--scenes"]).output()?;
     let css = String::from_utf8(run.stdout)?;
     assert!(
-        run.status.success() && css.contains(".open-valve-pressed {\n  --fill: var(--colour-leaf);"),
+        run.status.success()
+            && css.contains(".qa-open-valve-pressed {\n  --qa-fill: var(--qa-colour-leaf--now);"),
         "{css}"
     );
     Ok(())

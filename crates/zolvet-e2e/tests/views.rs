@@ -195,7 +195,9 @@ async fn a_font_of_ones_own_sets_a_text() -> Outcome {
     plain.holds("/assets/0/font/licence", json!("SIL Open Font License 1.1, as bought")).await?;
     let exported = reqwest::Client::new()
         .post(format!("{}/api/export", app.address))
-        .json(&json!({"project": plain.document().await?, "format": "css", "pieces": "whole"}))
+        .json(
+            &json!({"project": plain.document().await?, "format": "css", "scenes": true, "pieces": "whole"}),
+        )
         .send()
         .await?
         .text()

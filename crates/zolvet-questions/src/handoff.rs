@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::chromium::{predicted, predicted_as_svg};
-use zolvet_core::handoff::{Format, SheetOptions, drawing, export as write};
+use zolvet_core::handoff::{Format, SheetOptions, drawing, export as write, left_out};
 use zolvet_core::lower::{FidelityNote, Numbers, Target, lower, targets_of};
 use zolvet_core::measure::{
     Faithfulness, PieceFaithfulness, SvgFaithfulness, can_be_seen, faithfulness, is_clearly_closer,
@@ -37,7 +37,7 @@ pub struct ExportRequest {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Exported {
     text: String,
-    /// What an SVG cannot hold.
+    /// What the format cannot hold.
     notes: Vec<String>,
 }
 
@@ -55,7 +55,9 @@ pub fn export(desk: &Desk<'_>, question: &ExportRequest) -> Result<Exported, Ref
         return Ok(Exported { text: drawn.svg, notes });
     }
     let text = write(&project, &assets, question.format, scene, &question.wanted);
-    Ok(Exported { text, notes: Vec::new() })
+    let classes = matches!(question.format, Format::Css | Format::Scss | Format::Theme);
+    let notes = if classes { left_out(&project, &assets, &question.wanted) } else { Vec::new() };
+    Ok(Exported { text, notes })
 }
 
 /// Which piece the request is about.

@@ -1,6 +1,8 @@
-import { Button, Modal, SegmentedControl, Text, TextInput } from '@mantine/core';
+import { Button, Modal, SegmentedControl, Text, Textarea, TextInput } from '@mantine/core';
+import { useState } from 'react';
 import type { Schemas } from '../core/client';
 import { words } from '../messages';
+import { isSelector } from '../parts/selector';
 import { useName } from '../parts/useName';
 import { commit, useDocument, useScene } from '../session/store';
 import { addTheme, editTheme, removeTheme } from '../session/themes';
@@ -42,6 +44,41 @@ export function Themes({ opened, onClose }: Props) {
   );
 }
 
+/** The elements of a page that begin the theme. */
+function Selectors({ theme }: { theme: Schemas['Theme'] }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const lines = (text: string) =>
+    text
+      .split('\n')
+      .map((line) => line.trim())
+      .filter(Boolean);
+  const wrong = draft !== null && !(lines(draft).every(isSelector) && lines(draft).length <= MAX_SELECTORS);
+  return (
+    <Textarea
+      size="xs"
+      autosize
+      className={classes.selectors}
+      aria-label={words.bench.selectorsOf(theme.name)}
+      placeholder={words.bench.selectorsAsUsual}
+      spellCheck={false}
+      value={draft ?? (theme.selectors ?? []).join('\n')}
+      error={wrong && words.bench.noSelector}
+      onChange={(event) => setDraft(event.currentTarget.value)}
+      onBlur={() => {
+        if (draft !== null && !wrong && draft !== (theme.selectors ?? []).join('\n')) {
+          editTheme(theme.id, (mine) => {
+            mine.selectors = lines(draft);
+          });
+        }
+        setDraft(null);
+      }}
+    />
+  );
+}
+
+/** Selectors of a theme, at most. */
+const MAX_SELECTORS = 16;
+
 function Row({ theme, only }: { theme: Schemas['Theme']; only: boolean }) {
   const write = (name: string) =>
     editTheme(
@@ -66,6 +103,7 @@ function Row({ theme, only }: { theme: Schemas['Theme']; only: boolean }) {
           })
         }
       />
+      <Selectors theme={theme} />
       <Button
         size="compact-sm"
         variant="subtle"

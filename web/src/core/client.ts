@@ -22,6 +22,9 @@ export const PATIENCE = 120_000;
 /** Ms for which a computation or a large body is waited for, at most. */
 export const LONG_PATIENCE = 600_000;
 
+/** Ms after which a service that did not answer is asked again. */
+export const AGAIN = 3_000;
+
 /** The service did not answer, or not to the end. */
 export class Unreachable extends Error {
   constructor(said = words.core.theServiceDoesNotAnswer) {

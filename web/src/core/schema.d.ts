@@ -1409,7 +1409,7 @@ export interface components {
         /** @description A project or finish as text. */
         Exported: {
             text: string;
-            /** @description What an SVG cannot hold. */
+            /** @description What the format cannot hold. */
             notes: string[];
         };
         /** @description Solid thickness: the sweep of the silhouette along a line. */
@@ -2267,6 +2267,11 @@ export interface components {
             /** @description Where the light comes from: 0° is the top, 90° the right. */
             bearing: components["schemas"]["Degrees"];
         };
+        /**
+         * @description The beginning of every class and custom property of a project's CSS, without the hyphen after it: none, or a small letter
+         *     and up to 23 small letters, digits and hyphens.
+         */
+        Prefix: string;
         /** @description What is to be drawn. */
         PreviewRequest: {
             /** @description The project document. */
@@ -2340,11 +2345,13 @@ export interface components {
         Project: {
             /**
              * Format: int32
-             * @description The version of this document's form: 2; documents of 1 are read too.
+             * @description The version of this document's form: 3; documents of 1 and 2 are read too.
              */
             schema: number;
             /** @description What the product is called. */
             name: string;
+            /** @description What every class and custom property of its CSS begins with. Documents of earlier schemas get one from their name. */
+            prefix?: string;
             /** @description At least one. */
             themes: components["schemas"]["Theme"][];
             /** @description Shared colours. */
@@ -2754,10 +2761,22 @@ export interface components {
              */
             forms: components["schemas"]["Forms"];
             /**
+             * @description The pieces of scenes too, not the library alone.
+             * @default false
+             */
+            scenes: boolean;
+            /**
              * @description What is written of the scenes' pieces.
              * @default depth
              */
             pieces: components["schemas"]["Pieces"];
+            /** @default null */
+            layer: components["schemas"]["Prefix"] | null;
+            /**
+             * @description Lights are registered, and so can be animated.
+             * @default false
+             */
+            registered: boolean;
             /**
              * @description In which form tokens are written.
              * @default objects
@@ -3038,6 +3057,11 @@ export interface components {
             name: string;
             /** @description What browsers call it. */
             scheme: components["schemas"]["Scheme"];
+            /**
+             * @description The selectors of the elements that begin it in a page, one each. Where there are none, they follow from its name and
+             *     scheme.
+             */
+            selectors?: string[];
         };
         /** @description One small picture. */
         Thumbnail: {

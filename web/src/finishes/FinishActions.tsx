@@ -106,7 +106,8 @@ function Transition({ finish }: { finish: Finish }) {
         value={duration}
         min={0}
         max={10000}
-        onChange={(value) => set({ duration: value }, true)}
+        // Whole milliseconds, as the document has them.
+        onChange={(value) => set({ duration: Math.round(value) }, true)}
         onCommit={commit}
       />
       <NativeSelect

@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { type ComponentType, useEffect } from 'react';
+import { AGAIN, Unreachable } from '../core/client';
 import { ImportDialog } from '../handoff/ImportDialog';
 import { words } from '../messages';
 import { Lost, Waiting } from '../parts/Message';
@@ -17,6 +18,12 @@ export function ProjectPage({ id, view: View }: { id: string; view: ComponentTyp
   useEffect(() => {
     if (opened) viewsAhead();
   }, [opened]);
+  // What could not be reached is tried again, so that nobody has to find out when the service is back.
+  useEffect(() => {
+    if (!(failure instanceof Unreachable)) return;
+    const timer = window.setTimeout(() => void openSession(id), AGAIN);
+    return () => window.clearTimeout(timer);
+  }, [failure, id]);
   if (opened) {
     return (
       <>

@@ -5,6 +5,7 @@ import { options } from '../parts/options';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { edit, useDocument } from '../session/store';
+import { CssName } from './CssName';
 
 type Wanted = Schemas['SheetOptions'];
 
@@ -15,10 +16,13 @@ export const asUsual: Wanted = {
   numbers: 'fewest',
   style: 'living',
   forms: 'worn',
+  scenes: false,
   pieces: 'depth',
   token_form: 'objects',
   modes: false,
   backdrops: 'left_out',
+  layer: null,
+  registered: false,
 };
 
 const numbers: Record<Schemas['Numbers'], string> = {
@@ -27,6 +31,9 @@ const numbers: Record<Schemas['Numbers'], string> = {
   two_decimals: words.handOff.twoDecimals,
   whole: words.handOff.wholeNumbers,
 };
+
+/** In place of pieces: none of them. */
+const LIBRARY = 'library';
 
 /** In place of a theme: all of them. */
 const MODES = '\n';
@@ -82,6 +89,7 @@ export function Choices({
           onChange(theme === MODES ? { modes: true } : { theme: theme || null, modes: false })
         }
       />
+      {code && <Prefix />}
       <Rare format={format} wanted={wanted} onChange={onChange} />
     </>
   );
@@ -97,7 +105,17 @@ interface RareProps {
 function Rare({ format, wanted, onChange }: RareProps) {
   const { handOff } = words;
   const code = format === 'css' || format === 'scss' || format === 'theme';
-  const kinds = ['style', 'forms', 'pieces', 'token_form', 'backdrops', 'numbers'] as const;
+  const kinds = [
+    'style',
+    'forms',
+    'scenes',
+    'pieces',
+    'token_form',
+    'backdrops',
+    'numbers',
+    'layer',
+    'registered',
+  ] as const;
   const changed = kinds.filter((kind) => wanted[kind] !== asUsual[kind]).length;
   return (
     <Panel
@@ -133,9 +151,28 @@ function Rare({ format, wanted, onChange }: RareProps) {
           <Choice
             labelled
             label={handOff.piecesWritten}
-            value={wanted.pieces}
+            value={wanted.scenes ? wanted.pieces : LIBRARY}
             data={options(handOff.pieces)}
-            onChange={(pieces) => onChange({ pieces })}
+            onChange={(pieces) => onChange(pieces === LIBRARY ? { scenes: false } : { scenes: true, pieces })}
+          />
+        )}
+        {format === 'css' && (
+          <CssName
+            label={handOff.layer}
+            description={handOff.aboutLayer}
+            styles={{ description: { fontSize: 12 } }}
+            value={wanted.layer ?? ''}
+            onTake={(layer) => onChange({ layer: layer || null })}
+          />
+        )}
+        {code && wanted.style === 'living' && (
+          <Checkbox
+            size="xs"
+            styles={{ description: { fontSize: 12 } }}
+            label={handOff.registered}
+            description={handOff.aboutRegistered}
+            checked={wanted.registered}
+            onChange={(event) => onChange({ registered: event.currentTarget.checked })}
           />
         )}
         {format === 'css' && <Fallbacks />}
@@ -166,6 +203,28 @@ function Rare({ format, wanted, onChange }: RareProps) {
         />
       </Stack>
     </Panel>
+  );
+}
+
+/** What every class and custom property of the project's CSS begins with: of the project itself, for every sheet of it. */
+function Prefix() {
+  const prefix = useDocument((state) => state.document?.prefix ?? '');
+  const { handOff } = words;
+  return (
+    <CssName
+      w={112}
+      leftSection={handOff.prefix}
+      leftSectionWidth={48}
+      leftSectionPointerEvents="none"
+      aria-label={handOff.prefix}
+      title={handOff.aboutPrefix}
+      value={prefix}
+      onTake={(to) =>
+        edit((project) => {
+          project.prefix = to;
+        })
+      }
+    />
   );
 }
 

@@ -124,7 +124,7 @@ export function Outgoing() {
           )}
           {text.answer && text.answer.notes.length > 0 && (
             <Text size="sm" mt={8} component="div">
-              {words.handOff.svgDiffers}
+              {text.of?.format === 'svg' ? words.handOff.svgDiffers : words.handOff.cssLeavesOut}
               <ul className={classes.notes}>
                 {text.answer.notes.map((note) => (
                   <li key={note}>{note}</li>

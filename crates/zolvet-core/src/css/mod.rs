@@ -24,7 +24,7 @@ pub use error::CssError;
 pub(crate) use fallback::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
 pub use read::{ReadCss, read};
 pub use rule::Rule;
-pub(crate) use rule::{changes, restate, said_anew, selector, transition_declaration};
+pub(crate) use rule::{changes, said_anew, selector, transition_declaration};
 pub use sheets::{ElementReading, PropertyReading, Settings, StyleFile, elements, import, import_files};
 pub use specimen::{Specimen, SpecimenError};
 pub(crate) use text::{circle, interpolation, paint_text};

@@ -22,17 +22,6 @@ impl Rule {
         let text = |lines: Vec<&Declaration>| lines.into_iter().map(|line| line.text(2)).collect::<String>();
         format!("{} {{\n{}{between}{}}}\n", self.selector, text(custom), text(others))
     }
-
-    /// The same selector within an ancestor that `place` selects, which adds nothing to its specificity; or that place
-    /// itself for the root.
-    #[must_use]
-    pub fn within(&self, place: &str) -> Self {
-        let selectors = self.selector.split(",\n").map(|one| match one {
-            ":root" => place.to_owned(),
-            one => format!(":where({place}) {one}"),
-        });
-        Self { selector: selectors.collect::<Vec<_>>().join(",\n"), lines: self.lines.clone() }
-    }
 }
 
 /// The declarations of a state that differ from those at rest, and resets of those it does not have.
@@ -61,7 +50,7 @@ pub(crate) fn said_anew<'n>(
 }
 
 /// Says once more what the shorthand `background` sets back (CSS Backgrounds and Borders 3, "Backgrounds Shorthand").
-pub(crate) fn restate(changes: &mut Vec<Declaration>, there: &[Declaration]) {
+fn restate(changes: &mut Vec<Declaration>, there: &[Declaration]) {
     const SET_BACK: [&str; 3] = ["-webkit-background-clip", "background-clip", "background-origin"];
     if !changes.iter().any(|line| line.name == "background") {
         return;

@@ -7,8 +7,8 @@ use crate::geometry::{Align, TextShape};
 use crate::limits;
 use crate::model::{
     BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, OutOfRange,
-    OwnCoats, Piece, Project, Px, Radii, Scene, SchemaVersion, Scheme, Shape, Size, SolidFill, Spacing,
-    Surface, Theme, Wear, Weight,
+    OwnCoats, Piece, Prefix, Project, Px, Radii, Scene, SchemaVersion, Scheme, Shape, Size, SolidFill,
+    Spacing, Surface, Theme, Wear, Weight,
 };
 
 /// What is drawn and on what.
@@ -105,8 +105,12 @@ impl Specimen {
             blend: BlendMode::Normal,
             opacity: Opacity::solid(),
         };
-        let theme =
-            Theme { id: Id::numbered("theme", 1), name: "specimen".to_owned(), scheme: Scheme::Light };
+        let theme = Theme {
+            id: Id::numbered("theme", 1),
+            name: "specimen".to_owned(),
+            scheme: Scheme::Light,
+            selectors: Vec::new(),
+        };
         let scene = Scene {
             id: Id::numbered("scene", 1),
             name: "specimen".to_owned(),
@@ -119,6 +123,7 @@ impl Specimen {
         };
         Ok(Project {
             schema: SchemaVersion,
+            prefix: Prefix::default(),
             name: "specimen".to_owned(),
             themes: vec![theme],
             swatches: Vec::new(),

@@ -6,6 +6,7 @@ use serde_json::{Value, json};
 
 use super::export::{Format, export, pretty};
 use super::json::readable;
+use super::names::Names;
 use super::options::{SheetOptions, Style};
 use super::page::Page;
 use crate::asset::Assets;
@@ -151,9 +152,9 @@ impl<'a> Bundle<'a> {
              | file | what it is |\n|---|---|\n\
              | `index.html` | every finish in its states and themes, with lights to turn and swatches to change |\n\
              | `package.json` | lets you install this folder: `npm install ./{name}` |\n\
-             | `{name}.css` | finishes as classes, lights and swatches as custom properties; the depth of every scene's pieces |\n\
+             | `{name}.css` | finishes as classes, lights and swatches as custom properties |\n\
              | `{name}.flat.css` | the same with plain values, for old browsers |\n\
-             | `{name}.theme.css` | the finishes as values of utility classes, in an `@theme` block |\n\
+             | `{name}.theme.css` | the finishes as utility classes, an `@utility` each |\n\
              | `_{name}.scss` | the finishes as mixins |\n",
             self.project.name
         );
@@ -189,17 +190,23 @@ impl<'a> Bundle<'a> {
             row(&licence_path(family.name), "its licence");
         }
         row(&format!("{name}.zolvet.json"), "the project itself, to be opened again");
-        if let Some(finish) = self.project.finishes.first() {
-            let class = slug(&finish.name);
-            let _ = writeln!(
-                text,
-                "\nGive an element the class of a finish: `class=\"{class}\"` for a box, `{class}-text` for text, `{class}-icon` for \
-                 an icon or picture, as far as the sheet has them. Set `--fill` where you set its background: finishes take \
-                 their own colour from it. Set `--light-…` on the page or a part of it to turn a light, `--colour-…` to change \
-                 a swatch, and `data-theme` for another theme."
-            );
-        }
-        text
+        text + &self.how_to_use()
+    }
+
+    /// How a page takes the classes in.
+    fn how_to_use(&self) -> String {
+        let Some(finish) = self.project.finishes.first() else { return String::new() };
+        let names = Names::of(self.project);
+        let class = &names.finishes[&finish.id];
+        let fill = names.property("fill");
+        let [light, swatch] = ["light-…", "colour-…"].map(|name| names.property(name));
+        format!(
+            "\nGive an element the class of a finish: `class=\"{class}\"` for a box, `{class}-text` for text, `{class}-icon` for \
+             an icon or picture, as far as the sheet has them. Set `{fill}` where you set its background: finishes take \
+             their own colour from it. Set `{light}` on the page or a part of it to turn a light, `{swatch}` to change \
+             a swatch. A theme begins at `data-theme` with its name, or at the selectors that the sheet begins with. \
+             Nothing is set on the root, and every name in the sheet has the project's prefix.\n"
+        )
     }
 }
 

@@ -1,43 +1,68 @@
 //! What a class says in every theme and state, as the fewest rules from which the cascade makes it again (CSS Cascading and
-//! Inheritance 4, "Cascade Sorting Order"). Themes are put in `:where()`, so that they weigh nothing: states come after them.
+//! Inheritance 4, "Cascade Sorting Order").
 
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
 use super::names::Names;
-use crate::css::{Declaration, Rule, changes, restate, said_anew, selector};
-use crate::model::{State, Theme};
+use super::themes::Themes;
+use crate::css::{Declaration, Rule, changes, said_anew, selector};
+use crate::model::State;
 
 /// All declarations of a class in one theme: at rest, under `None`, and in its states.
 pub(super) type Stack = BTreeMap<Option<State>, Vec<Declaration>>;
 
 /// The declarations of a class in each theme, in the order of the themes.
 #[derive(Debug, Clone, PartialEq, Default)]
-pub(super) struct Table(pub Vec<Stack>);
+pub(super) struct Table {
+    pub stacks: Vec<Stack>,
+    /// How it moves from state to state.
+    pub transition: Option<Declaration>,
+}
 
-/// A rule, and the number of the theme it is for: the first theme's rules are for all.
+/// A rule, and the media query it is in.
 #[derive(Debug, Clone, PartialEq)]
-pub(super) struct ThemedRule {
-    pub theme: usize,
+pub(super) struct MediaRule {
+    pub media: Option<&'static str>,
     pub rule: Rule,
 }
 
+/// Rules and the selectors of the elements that they are for.
+#[derive(Default)]
+pub(super) struct Block {
+    pub text: String,
+    /// Those that something is computed on.
+    pub selectors: Vec<String>,
+    /// Those that take their own fill.
+    pub filled: Vec<String>,
+    /// What is said of each under a reader's preference.
+    pub preferred: Vec<MediaRule>,
+}
+
+/// Pointers that hover: a finger does not.
+const HOVERS: &str = "(hover: hover)";
+/// Readers who take no offence at motion.
+const MOVES: &str = "(prefers-reduced-motion: no-preference)";
+
 impl Table {
+    /// What is said in every theme at rest, without states.
+    pub fn at_rest(lines: impl IntoIterator<Item = Vec<Declaration>>) -> Self {
+        let stacks = lines.into_iter().map(|lines| BTreeMap::from([(None, lines)])).collect();
+        Self { stacks, transition: None }
+    }
+
     /// The fewest rules that come to this. With `whole`, each state says everything, because other classes may have said
     /// something for it.
-    pub fn rules(&self, class: &str, whole: bool) -> Vec<ThemedRule> {
-        let Some((first, others)) = self.0.split_first() else { return Vec::new() };
-        let at_rest = |stack: &Stack| stack.get(&None).cloned().unwrap_or_default();
-        let rest = at_rest(first);
-        let mut rules = vec![(0, class.to_owned(), rest.clone())];
-        for (at, other) in others.iter().enumerate() {
-            rules.push((at + 1, class.to_owned(), changes(&rest, &at_rest(other))));
-        }
+    pub fn rules(&self, class: &str, themes: &Themes<'_>, names: &Names, whole: bool) -> Vec<MediaRule> {
+        let ringed = Ringed::of(self, names);
+        let focus = |base: usize| ringed.focus_lines(themes, names, base);
+        let Some(Themed { stack, preferred }) = Themed::of(&ringed, themes, names) else { return Vec::new() };
+        let rest = stack.get(&None).cloned().unwrap_or_default();
+        let mut rules = vec![(None, class.to_owned(), rest.clone())];
         let mut spoken: Vec<String> = Vec::new();
         let with_states =
-            State::WEAKEST_FIRST.iter().filter_map(|state| Some((*state, first.get(&Some(*state))?)));
+            State::WEAKEST_FIRST.iter().filter_map(|state| Some((*state, stack.get(&Some(*state))?)));
         for (state, there) in with_states {
-            let selector = selector(class, state);
             let mut said = changes(&rest, there);
             if state.stands_alone() {
                 said = overlaid(&as_they_are(&spoken, there, class), &said);
@@ -46,25 +71,164 @@ impl Table {
                 let own = there.iter().filter(|line| !line.name.starts_with("--")).cloned();
                 said = overlaid(&overlaid(&resets(&rest), &said), &own.collect::<Vec<_>>());
             }
-            rules.push((0, selector.clone(), said.clone()));
-            for (at, other) in others.iter().enumerate() {
-                let seen = overlaid(&at_rest(other), &said);
-                let wanted = other.get(&Some(state)).cloned().unwrap_or_default();
-                // What is gone may be reset already.
-                let mut new = changes(&seen, &wanted);
-                new.retain(|line| !seen.contains(line));
-                restate(&mut new, &wanted);
-                spoken.extend(new.iter().map(|line| line.name.to_string()));
-                rules.push((at + 1, selector.clone(), new));
-            }
             spoken.extend(said.iter().map(|line| line.name.to_string()));
+            let media = (state == State::Hover).then_some(HOVERS);
+            rules.push((media, selector(class, state), said));
         }
-        let rule = |(theme, selector, lines): (usize, String, Vec<Declaration>)| ThemedRule {
-            theme,
+        rules.push((None, selector(class, State::Focus), focus(0)));
+        rules.extend(preferred.into_iter().map(|(media, lines)| (Some(media), class.to_owned(), lines)));
+        if ringed.rings.windows(2).any(|pair| pair[0] != pair[1]) {
+            let preferred = themes.preferred().into_iter();
+            rules.extend(
+                preferred.map(|(media, base)| (Some(media), selector(class, State::Focus), focus(base))),
+            );
+        }
+        let moving = self.transition.iter().map(|line| (Some(MOVES), class.to_owned(), vec![line.clone()]));
+        rules.extend(moving);
+        let rule = |(media, selector, lines): (Option<&'static str>, String, Vec<Declaration>)| MediaRule {
+            media,
             rule: Rule { selector, lines: lines.into_iter().map(one_by_one).collect() },
         };
         rules.into_iter().filter(|(_, _, lines)| !lines.is_empty()).map(rule).collect()
     }
+}
+
+/// A table in which what focus adds to the shadows at rest lies on top of every state, instead of being a state.
+struct Ringed {
+    stacks: Vec<Stack>,
+    /// What focus adds in each theme, with a comma at its end; none where focus is a state like others.
+    rings: Vec<String>,
+}
+
+impl Ringed {
+    fn of(table: &Table, names: &Names) -> Self {
+        let rings: Option<Vec<Vec<String>>> = table.stacks.iter().map(added_by_focus).collect();
+        let Some(rings) = rings else { return Self { stacks: table.stacks.clone(), rings: Vec::new() } };
+        let property = names.inner(RING);
+        let mut stacks = table.stacks.clone();
+        for stack in &mut stacks {
+            stack.remove(&Some(State::Focus));
+            for lines in stack.values_mut() {
+                let shadows = lines.iter_mut().find(|line| line.name == SHADOWS);
+                if let Some(first) = shadows.and_then(|line| line.values.first_mut()) {
+                    *first = format!("var({property},) {first}");
+                } else {
+                    let none = Declaration::one(SHADOWS, format!("var({property},) 0 0 #0000"));
+                    lines.push(none);
+                }
+                // Else a child would inherit the ring of what it lies in.
+                lines.insert(0, Declaration::one(property.clone(), ""));
+            }
+        }
+        let text = |ring: &Vec<String>| {
+            let list = ring.iter().flat_map(|shadow| shadow.split(BETWEEN));
+            list.map(|shadow| format!("{shadow}, ")).collect::<String>().trim_end().to_owned()
+        };
+        Self { stacks, rings: rings.iter().map(text).collect() }
+    }
+
+    /// What is said under focus, where `base` is the theme of pages that begin none.
+    fn focus_lines(&self, themes: &Themes<'_>, names: &Names, base: usize) -> Vec<Declaration> {
+        if self.rings.is_empty() {
+            return Vec::new();
+        }
+        let choice = themes.choose(RING, &self.rings, base);
+        let mut lines = choice.helpers;
+        lines.push(Declaration::one(names.inner(RING), choice.value));
+        lines
+    }
+}
+
+/// The property that holds what focus adds.
+const RING: &str = "focus--ring";
+
+const SHADOWS: &str = "box-shadow";
+
+/// The shadows that focus adds to those at rest, where that is all it changes.
+fn added_by_focus(stack: &Stack) -> Option<Vec<String>> {
+    let (rest, focus) = (stack.get(&None)?, stack.get(&Some(State::Focus))?);
+    let others = |lines: &[Declaration]| -> Vec<Declaration> {
+        lines.iter().filter(|line| line.name != SHADOWS).cloned().collect()
+    };
+    let list = |lines: &[Declaration]| {
+        lines.iter().find(|line| line.name == SHADOWS).map(|line| line.values.clone())
+    };
+    let (before, after) = (list(rest)?, list(focus)?);
+    let mut missing = before.iter().peekable();
+    let added: Vec<String> =
+        after.into_iter().filter(|shadow| missing.next_if(|next| *next == shadow).is_none()).collect();
+    (missing.peek().is_none() && !added.is_empty() && others(rest) == others(focus)).then_some(added)
+}
+
+/// A table as that of one theme: what differs between themes is said as a property for each, of which one is chosen.
+struct Themed {
+    stack: Stack,
+    /// What is said anew at rest under a reader's preference, by its media query.
+    preferred: Vec<(&'static str, Vec<Declaration>)>,
+}
+
+impl Themed {
+    fn of(table: &Ringed, themes: &Themes<'_>, names: &Names) -> Option<Self> {
+        let mut stack = table.stacks.first()?.clone();
+        let differing = differing(&table.stacks);
+        let mut preferred: Vec<(&'static str, Vec<Declaration>)> =
+            themes.preferred().into_iter().map(|(media, _)| (media, Vec::new())).collect();
+        for name in &differing {
+            let key = name.trim_start_matches('-');
+            let key = key.strip_prefix(names.prefix.as_str()).unwrap_or(key);
+            let raw = |theme: usize| names.inner(&format!("{key}--{}", themes.name(theme)));
+            let references: Vec<String> =
+                (0..table.stacks.len()).map(|theme| format!("var({})", raw(theme))).collect();
+            let chosen = |base: usize| {
+                let choice = themes.choose(&format!("{key}--if"), &references, base);
+                let mut lines = choice.helpers;
+                lines.push(Declaration::one(name.clone(), choice.value));
+                lines
+            };
+            for (state, lines) in &mut stack {
+                let place = lines.iter().position(|line| line.name == *name).unwrap_or(lines.len());
+                lines.retain(|line| line.name != *name);
+                let values = table.stacks.iter().enumerate().map(|(theme, stack)| {
+                    let there = stack.get(state).into_iter().flatten().find(|line| line.name == *name);
+                    let there = there.cloned().unwrap_or_else(|| Declaration::one(name.clone(), "").reset());
+                    // Functions of a filter stand after one another, all else is a list.
+                    let values =
+                        if name == "filter" { vec![there.values.join("\n    ")] } else { there.values };
+                    Declaration { name: raw(theme).into(), values }
+                });
+                let said: Vec<Declaration> = values.chain(chosen(0)).collect();
+                let place = place.min(lines.len());
+                lines.splice(place..place, said);
+            }
+            for ((_, base), (_, lines)) in themes.preferred().into_iter().zip(&mut preferred) {
+                lines.extend(chosen(base));
+            }
+        }
+        preferred.retain(|(_, lines)| !lines.is_empty());
+        Some(Self { stack, preferred })
+    }
+}
+
+/// The properties whose value is another in another theme, in any state.
+fn differing(stacks: &[Stack]) -> Vec<String> {
+    let Some((first, others)) = stacks.split_first() else { return Vec::new() };
+    let mut names: Vec<String> = Vec::new();
+    for other in others {
+        for state in first.keys().chain(other.keys()) {
+            let lines = |stack: &Stack| stack.get(state).cloned().unwrap_or_default();
+            let (one, other) = (lines(first), lines(other));
+            let new = one
+                .iter()
+                .filter(|line| !other.contains(line))
+                .chain(other.iter().filter(|line| !one.contains(line)));
+            for line in new {
+                if !names.contains(&line.name.to_string()) {
+                    names.push(line.name.to_string());
+                }
+            }
+        }
+    }
+    names
 }
 
 /// What a state says of these properties, where another state that holds at the same time may have said something else.
@@ -107,45 +271,39 @@ fn overlaid(below: &[Declaration], above: &[Declaration]) -> Vec<Declaration> {
     all
 }
 
-/// Rules as text, a line between them: those of other themes under `[data-theme]` and, where their scheme is another,
-/// under `prefers-color-scheme` where the page names no theme.
-pub(super) fn text(rules: &[ThemedRule], themes: &[&Theme], names: &Names) -> String {
-    let Some(first) = themes.first() else { return String::new() };
+/// Rules as text, a line between them.
+pub(super) fn text(rules: &[MediaRule]) -> String {
     let mut blocks: Vec<String> = Vec::new();
-    for ThemedRule { theme, rule } in rules {
-        let rule = match themes.get(*theme) {
-            Some(theme) if theme.id != first.id => {
-                rule.within(&format!("[data-theme=\"{}\"]", names.themes[&theme.id]))
-            }
-            _ => rule.clone(),
-        };
-        blocks.push(rule.text());
-    }
-    for (at, theme) in themes.iter().enumerate().filter(|(_, theme)| theme.scheme != first.scheme) {
-        let of_it = rules.iter().filter(|rule| rule.theme == at && at > 0);
-        let inner: Vec<String> =
-            of_it.map(|rule| rule.rule.within(":root:not([data-theme])").text()).collect();
-        if !inner.is_empty() {
-            let scheme = format!("{:?}", theme.scheme).to_lowercase();
-            let mut block = format!("@media (prefers-color-scheme: {scheme}) {{\n");
-            for line in inner.join("\n").lines() {
-                let _ = if line.is_empty() { writeln!(block) } else { writeln!(block, "  {line}") };
-            }
-            block.push_str("}\n");
-            blocks.push(block);
-        }
+    for together in rules.chunk_by(|a, b| a.media == b.media) {
+        let inner: Vec<String> = together.iter().map(|one| one.rule.text()).collect();
+        blocks.push(within(together.first().and_then(|one| one.media), &inner.join("\n")));
     }
     blocks.join("\n")
 }
 
-/// Rules of the same selector and theme as one, where the first of them stands.
-pub(super) fn merged(rules: Vec<ThemedRule>) -> Vec<ThemedRule> {
-    let mut all: Vec<ThemedRule> = Vec::new();
+/// Rules within a media query, where there is one.
+pub(super) fn within(media: Option<&str>, rules: &str) -> String {
+    let Some(media) = media else { return rules.to_owned() };
+    format!("@media {media} {{\n{}}}\n", indented(rules))
+}
+
+/// Each line two spaces further in.
+pub(super) fn indented(text: &str) -> String {
+    let mut all = String::new();
+    for line in text.lines() {
+        let _ = if line.is_empty() { writeln!(all) } else { writeln!(all, "  {line}") };
+    }
+    all
+}
+
+/// Rules of the same selector and media query as one, where the first of them stands.
+pub(super) fn merged(rules: Vec<MediaRule>) -> Vec<MediaRule> {
+    let mut all: Vec<MediaRule> = Vec::new();
     for rule in rules {
         let same =
-            |other: &&mut ThemedRule| other.theme == rule.theme && other.rule.selector == rule.rule.selector;
+            |other: &&mut MediaRule| other.media == rule.media && other.rule.selector == rule.rule.selector;
         match all.iter_mut().find(same) {
-            Some(ThemedRule { rule: Rule { lines, .. }, .. }) => lines.extend(rule.rule.lines),
+            Some(MediaRule { rule: Rule { lines, .. }, .. }) => lines.extend(rule.rule.lines),
             None => all.push(rule),
         }
     }

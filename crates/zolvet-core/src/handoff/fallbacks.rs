@@ -3,11 +3,11 @@
 use super::cascade::{Table, text};
 use super::options::Style;
 use super::pieces::{ANY, Classes, named};
-use super::stacks::{Place, STEPS_A_TRIAL, Stacks, at_rest};
+use super::stacks::{Place, STEPS_A_TRIAL, Stacks};
 use crate::budget;
 use crate::css::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
 use crate::lower::TrialPiece;
-use crate::model::{CoatKind, Scene, Wear};
+use crate::model::{Coat, CoatKind, Finish, Scene, Wear};
 use crate::resolve;
 
 /// The blocks that a sheet ends with.
@@ -33,20 +33,19 @@ pub(super) fn fallbacks(stacks: &Stacks<'_>, classes: &Classes) -> Vec<String> {
 
 /// Frosted pieces with the colour that stands in for what is seen through them; those of one colour share a rule.
 fn frosted(stacks: &Stacks<'_>) -> String {
-    let themes = stacks.wanted.themes(stacks.project);
     let mut groups: Vec<(String, Vec<String>)> = Vec::new();
     for (place, name) in places(stacks) {
         if !budget::spend(STEPS_A_TRIAL) {
             break;
         }
-        let seen = themes.iter().map(|theme| {
+        let seen = stacks.themes.all.iter().map(|theme| {
             let scene = Scene { theme: theme.id.clone(), ..place.scene.clone() };
             let (resolved, _) = resolve::piece(stacks.project, &scene, place.piece, stacks.assets);
             let beneath = resolve::beneath(stacks.project, &scene, place.piece, stacks.assets);
-            at_rest(unfrosted(&resolved, beneath).into_iter().collect())
+            unfrosted(&resolved, beneath).into_iter().collect()
         });
-        let rules = Table(seen.collect()).rules(&format!(".{ANY}"), false);
-        let body = text(&rules, &themes, stacks.names);
+        let rules = Table::at_rest(seen).rules(&format!(".{ANY}"), stacks.themes, stacks.names, false);
+        let body = text(&rules);
         match groups.iter_mut().find(|(other, _)| *other == body) {
             _ if body.is_empty() => {}
             Some((_, names)) => names.push(name),
@@ -57,23 +56,30 @@ fn frosted(stacks: &Stacks<'_>) -> String {
     rules.join("\n")
 }
 
-/// The frosted pieces of the sheet with their classes; for a sheet of one finish the first piece that wears it.
+/// The frosted pieces of the sheet with their classes; where scenes are not written, the first piece that wears each finish.
 fn places<'p>(stacks: &Stacks<'p>) -> Vec<(Place<'p>, String)> {
     let Stacks { project, names, wanted, .. } = stacks;
     let all =
         project.scenes.iter().flat_map(|scene| scene.pieces.iter().map(move |piece| Place { scene, piece }));
-    let frosted = all.filter(|place| {
-        let coats = project.coats_of(place.piece, &place.scene.theme);
-        !place.piece.hidden && coats.iter().any(|coat| coat.on && matches!(coat.kind, CoatKind::Backdrop(_)))
-    });
-    let Some(only) = wanted.finish.as_ref().and_then(|_| wanted.finishes(project).next()) else {
+    let frosted: Vec<Place<'_>> = all
+        .filter(|place| {
+            let coats = project.coats_of(place.piece, &place.scene.theme);
+            let is_frosted = |coat: &Coat| coat.on && matches!(coat.kind, CoatKind::Backdrop(_));
+            !place.piece.hidden && coats.iter().any(is_frosted)
+        })
+        .collect();
+    if wanted.scenes && wanted.finish.is_none() {
         let name =
             |place: &Place<'_>| names.pieces[&(place.scene.id.clone(), place.piece.id.clone())].clone();
-        return frosted.map(|place| (place, name(&place))).collect();
+        return frosted.into_iter().map(|place| (place, name(&place))).collect();
+    }
+    let first = |finish: &Finish| {
+        let wears =
+            |place: &&Place<'p>| matches!(&place.piece.wear, Wear::Finish(worn) if worn.finish == finish.id);
+        let place = frosted.iter().find(wears)?;
+        Some((*place, names.class(finish, TrialPiece::of(&place.piece.shape))))
     };
-    let wears = |place: &Place<'_>| matches!(&place.piece.wear, Wear::Finish(worn) if worn.finish == only.id);
-    let class = |place: &Place<'_>| names.class(only, TrialPiece::of(&place.piece.shape));
-    frosted.filter(wears).take(1).map(|place| (place, class(&place))).collect()
+    wanted.finishes(project).filter_map(first).collect()
 }
 
 /// The classes of what ends where only shadows show it: of finishes on boxes, and of boxes with coats of their own.
@@ -81,14 +87,15 @@ fn edged(stacks: &Stacks<'_>, classes: &Classes) -> Vec<String> {
     let Stacks { project, names, wanted, assets, .. } = stacks;
     let on = TrialPiece::Box;
     let shadowed = |table: &Table| {
-        let says = |name: &str| table.0.iter().flat_map(|stack| &stack[&None]).any(|line| line.name == name);
+        let says =
+            |name: &str| table.stacks.iter().flat_map(|stack| &stack[&None]).any(|line| line.name == name);
         says("box-shadow") && !says("border")
     };
     let finishes = wanted.finishes(project).filter_map(|finish| {
         let table = classes.get(&(finish.id.clone(), on.ending()))?;
         shadowed(table).then(|| format!(".{}", names.class(finish, on)))
     });
-    let own = project.scenes.iter().filter(|_| wanted.finish.is_none()).flat_map(|scene| {
+    let own = project.scenes.iter().filter(|_| wanted.scenes && wanted.finish.is_none()).flat_map(|scene| {
         let pieces =
             scene.pieces.iter().filter(|piece| !piece.hidden && matches!(piece.wear, Wear::Coats(_)));
         pieces.filter_map(move |piece| {

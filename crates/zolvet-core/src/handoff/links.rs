@@ -4,7 +4,6 @@
 
 use std::collections::BTreeMap;
 
-use super::names::Names;
 use crate::colour::{Rgba, css_text, percent};
 use crate::css::{Declaration, circle, interpolation, paint_text};
 use crate::lower::{Graph, Lowered, LoweredFilter, Numbers, Step, fewest};
@@ -12,45 +11,34 @@ use crate::model::{Coat, CoatKind, ColourOrigin, ColourSource, Fill, GradientDir
 use crate::resolve::{ColourStop, Context, Paint, PaintOp, Shadow, ShadowKind, ShadowPaint};
 use crate::syntax::{number_text, px};
 
-/// The custom properties of a project's lights and swatches, by their ids.
+/// How values refer to a project's lights and swatches, to an own fill and a ground.
 #[derive(Debug, Default)]
 pub(super) struct Properties {
-    /// `--light-NAME`, an angle.
-    pub lights: BTreeMap<Id, String>,
-    /// `--colour-NAME`.
+    pub lights: BTreeMap<Id, LightProperties>,
+    /// What a swatch is written as.
     pub swatches: BTreeMap<Id, String>,
-    /// `--NAME-x` and `--NAME-y`: where under a light a shadow falls that lies 1 px away.
-    pub vectors: BTreeMap<Id, (String, String)>,
+    /// `--PREFIX-fill`: the own fill of an element, which its rule sets beside its background.
+    pub fill: String,
+    /// `--PREFIX-ground`: the colour that an element lies on.
+    pub ground: String,
 }
 
-impl Properties {
-    pub fn of(names: &Names) -> Self {
-        let named = |start: &str, names: &BTreeMap<Id, String>| {
-            names.iter().map(|(id, name)| (id.clone(), format!("{start}{name}"))).collect()
-        };
-        let vector =
-            |(id, name): (&Id, &String)| (id.clone(), (format!("--{name}-x"), format!("--{name}-y")));
-        Self {
-            lights: named("--light-", &names.lights),
-            swatches: named("--colour-", &names.swatches),
-            vectors: names.lights.iter().map(vector).collect(),
-        }
-    }
-
-    /// What the vector of a light is, in both parts.
-    pub fn vector(&self, light: &Id) -> Option<[Declaration; 2]> {
-        let ((x, y), angle) = (self.vectors.get(light)?, self.lights.get(light)?);
-        Some([
-            Declaration::one(x.clone(), format!("calc(-1px * sin(var({angle})))")),
-            Declaration::one(y.clone(), format!("calc(1px * cos(var({angle})))")),
-        ])
-    }
+/// A light in a sheet.
+#[derive(Debug)]
+pub(super) struct LightProperties {
+    /// What its angle is written as.
+    pub angle: String,
+    /// The properties that say where under the light a shadow falls that lies 1 px away.
+    pub x: String,
+    pub y: String,
 }
 
-/// The own fill of an element, which its rule sets beside its background.
-pub(super) const FILL: &str = "--fill";
-/// The colour that an element lies on.
-pub(super) const GROUND: &str = "--ground";
+/// What stands in for an own fill and a ground, as CSS; empty where the element itself sets them.
+#[derive(Debug, Clone, Default)]
+pub(super) struct StandingIn {
+    pub fill: String,
+    pub ground: String,
+}
 
 /// The links of one stack on one piece, under one theme.
 pub(super) struct Links<'a> {
@@ -59,6 +47,8 @@ pub(super) struct Links<'a> {
     pub coats: &'a [Coat],
     /// The piece's fill as one colour.
     pub fill: Rgba,
+    /// What stands in for both where an element sets none.
+    pub standing_in: StandingIn,
     /// What lies beneath it as one colour, where its coats agree on that.
     pub ground: Option<Rgba>,
     pub numbers: Numbers,
@@ -107,7 +97,7 @@ impl Links<'_> {
                 }
                 .map_or_else(
                     || format!("{}deg", number_text(angle.rem_euclid(360.0))),
-                    |light| format!("calc(var({light}) + 180deg)"),
+                    |light| format!("calc({} + 180deg)", light.angle),
                 );
                 let stops = self.stops(&linear.stops, stops);
                 format!("linear-gradient({angle}{}, {stops})", interpolation(&stops))
@@ -174,7 +164,9 @@ impl Links<'_> {
     fn offset(&self, coat: Option<&Coat>, (dx, dy): (f64, f64)) -> String {
         let plain = format!("{} {}", px(dx), px(dy));
         let Some((light, distance)) = coat.and_then(|coat| self.along(coat, (dx, dy))) else { return plain };
-        let Some((x, y)) = self.properties.vectors.get(light).filter(|_| distance != 0.0) else {
+        let Some(LightProperties { x, y, .. }) =
+            self.properties.lights.get(light).filter(|_| distance != 0.0)
+        else {
             return plain;
         };
         if distance == 1.0 {
@@ -222,31 +214,43 @@ impl Links<'_> {
             Some(amount) if amount != 0.0 => {
                 let sign = if amount < 0.0 { '-' } else { '+' };
                 let by = number_text(amount.abs());
-                format!("oklch(from var({name}) calc(l {sign} {by}) c h{alpha})")
+                format!("oklch(from {name} calc(l {sign} {by}) c h{alpha})")
             }
-            _ if alpha.is_empty() => format!("var({name})"),
-            _ => format!("rgb(from var({name}) r g b{alpha})"),
+            _ if alpha.is_empty() => name,
+            _ => format!("rgb(from {name} r g b{alpha})"),
         }
     }
 
-    /// The custom property a colour is taken from, what is added to its lightness, and what that comes to.
-    fn base(&self, source: &ColourSource) -> Option<(&str, Option<f64>, Rgba)> {
-        let (name, base, lightness) = match source {
+    /// What a colour is taken from as CSS, what is added to its lightness, and what that comes to.
+    fn base(&self, source: &ColourSource) -> Option<(String, Option<f64>, Rgba)> {
+        let (text, base, lightness) = match source {
             ColourSource::Literal(_) => return None,
             ColourSource::Swatch(swatch) => {
-                let name = self.properties.swatches.get(&swatch.swatch)?;
-                (name.as_str(), self.context.swatch(&swatch.swatch), swatch.lightness)
+                let text = self.properties.swatches.get(&swatch.swatch)?;
+                (text.clone(), self.context.swatch(&swatch.swatch), swatch.lightness)
             }
             ColourSource::From(taken) => match taken.from {
-                ColourOrigin::Fill => (FILL, Rgba { a: 1.0, ..self.fill }, taken.lightness),
-                ColourOrigin::Ground => (GROUND, self.ground?, taken.lightness),
+                ColourOrigin::Fill => (
+                    reference(&self.properties.fill, &self.standing_in.fill),
+                    Rgba { a: 1.0, ..self.fill },
+                    taken.lightness,
+                ),
+                ColourOrigin::Ground => {
+                    let text = reference(&self.properties.ground, &self.standing_in.ground);
+                    (text, self.ground?, taken.lightness)
+                }
                 ColourOrigin::Light | ColourOrigin::Picture => return None,
             },
         };
         let lightness = lightness.map(crate::model::Signed::get);
         let seen = lightness.map_or(base, |amount| base.lightened(amount));
-        Some((name, lightness, seen))
+        Some((text, lightness, seen))
     }
+}
+
+/// A custom property with what stands in for it.
+pub(super) fn reference(property: &str, fallback: &str) -> String {
+    if fallback.is_empty() { format!("var({property})") } else { format!("var({property}, {fallback})") }
 }
 
 /// What a shadow's colour is taken from; for a ramp, that of its far end too.

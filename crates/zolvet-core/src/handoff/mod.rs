@@ -2,6 +2,7 @@
 
 mod bundle;
 mod cascade;
+mod computed;
 mod export;
 mod fallbacks;
 mod fonts;
@@ -12,14 +13,17 @@ mod options;
 mod page;
 mod parts;
 mod pieces;
+mod remarks;
 mod scss;
 mod sheet;
 mod stacks;
 mod theme;
+mod themes;
 
 pub use bundle::{File, bundle};
 pub use export::{Format, drawing, export};
 pub use names::classes;
 pub use options::{Forms, Pieces, SheetOptions, Style};
+pub use remarks::left_out;
 pub use scss::scss;
 pub use sheet::sheet;

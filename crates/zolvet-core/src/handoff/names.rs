@@ -1,5 +1,6 @@
 //! The names used in exported code, all different.
 
+use std::cell::RefCell;
 use std::collections::BTreeMap;
 
 use crate::lower::TrialPiece;
@@ -8,27 +9,41 @@ use crate::syntax::{UniqueNames, slug};
 
 /// The names of everything in a project.
 pub(super) struct Names {
+    /// The project's prefix with a hyphen; empty where it has none.
+    pub prefix: String,
+    /// Classes of finishes on boxes, with the prefix.
     pub finishes: BTreeMap<Id, String>,
     pub themes: BTreeMap<Id, String>,
     pub swatches: BTreeMap<Id, String>,
     pub lights: BTreeMap<Id, String>,
-    /// By scene and piece.
+    /// Classes by scene and piece, with the prefix.
     pub pieces: BTreeMap<(Id, Id), String>,
+    inner: RefCell<InnerNames>,
+}
+
+/// Custom properties that a sheet uses for itself.
+#[derive(Default)]
+struct InnerNames {
+    given: UniqueNames,
+    by_key: BTreeMap<String, String>,
 }
 
 impl Names {
     pub fn of(project: &Project) -> Self {
+        let prefix =
+            if project.prefix.is_empty() { String::new() } else { format!("{}-", project.prefix.as_str()) };
         let (mut classes, mut themes, mut swatches) =
             (UniqueNames::default(), UniqueNames::default(), UniqueNames::default());
         let class = |taken: &mut UniqueNames, finish: &Finish| {
-            taken.unique_with(&slug(&finish.name), '-', &["-text", "-icon"])
+            let name = taken.unique_with(&slug(&finish.name), '-', &["-text", "-icon"]);
+            format!("{prefix}{name}")
         };
         let finishes =
             project.finishes.iter().map(|finish| (finish.id.clone(), class(&mut classes, finish))).collect();
         let mut pieces = BTreeMap::new();
         for scene in &project.scenes {
             for piece in &scene.pieces {
-                let name = classes.unique(&slug(&piece.name), '-');
+                let name = format!("{prefix}{}", classes.unique(&slug(&piece.name), '-'));
                 pieces.insert((scene.id.clone(), piece.id.clone()), name);
             }
         }
@@ -38,13 +53,36 @@ impl Names {
         let swatches = project.swatches.iter().map(swatch).collect();
         let mut lights = UniqueNames::default();
         let light = |light: &model::Light| (light.id.clone(), lights.unique(&slug(&light.name), '-'));
-        let lights = project.lights.iter().map(light).collect();
-        Self { finishes, themes, swatches, lights, pieces }
+        let lights: BTreeMap<Id, String> = project.lights.iter().map(light).collect();
+        let swatches: BTreeMap<Id, String> = swatches;
+        let public = lights.values().map(|name| format!("light-{name}"));
+        let public = public.chain(swatches.values().map(|name| format!("colour-{name}")));
+        let public: Vec<String> = public.chain(["fill", "ground"].map(str::to_owned)).collect();
+        let given = UniqueNames::of(public.iter().map(String::as_str));
+        let inner = RefCell::new(InnerNames { given, by_key: BTreeMap::new() });
+        Self { prefix, finishes, themes, swatches, lights, pieces, inner }
     }
 
     /// The class of a finish on a kind of piece, without its dot.
     pub fn class(&self, finish: &Finish, on: TrialPiece) -> String {
         format!("{}{}", self.finishes[&finish.id], on.ending())
+    }
+
+    /// A custom property of the sheet that pages may set.
+    pub fn property(&self, name: &str) -> String {
+        format!("--{}{name}", self.prefix)
+    }
+
+    /// A custom property that the sheet uses for itself. Two hyphens in its key stand between what is named by different things,
+    /// and become one; properties of different keys have different names.
+    pub fn inner(&self, key: &str) -> String {
+        let mut inner = self.inner.borrow_mut();
+        if let Some(name) = inner.by_key.get(key) {
+            return name.clone();
+        }
+        let name = self.property(&inner.given.unique(&key.replace("--", "-"), '-'));
+        inner.by_key.insert(key.to_owned(), name.clone());
+        name
     }
 }
 

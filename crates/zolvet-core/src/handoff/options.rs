@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use crate::lower::{Numbers, TrialPiece};
-use crate::model::{Finish, Id, Project, Theme, Wear};
+use crate::model::{Finish, Id, Prefix, Project, Theme, Wear};
 use crate::svg::Backdrops;
 use crate::tokens::TokenForm;
 
@@ -22,8 +22,14 @@ pub struct SheetOptions {
     pub style: Style,
     /// For which kinds of pieces finishes are written.
     pub forms: Forms,
+    /// The pieces of scenes too, not the library alone.
+    pub scenes: bool,
     /// What is written of the scenes' pieces.
     pub pieces: Pieces,
+    /// The cascade layer that everything is in.
+    pub layer: Option<Prefix>,
+    /// Lights are registered, and so can be animated.
+    pub registered: bool,
     /// In which form tokens are written.
     pub token_form: TokenForm,
     /// Tokens of all themes in one file, as modes, instead of those of one theme.

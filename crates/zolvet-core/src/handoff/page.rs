@@ -42,6 +42,7 @@ addEventListener('input', ({ target: { dataset, value } }) => {
 });
 ";
 
+/// `FILL` stands for the property of an own fill.
 const STYLE: &str = "\
 body { margin: 32px; font: 16px/1.5 Figtree, sans-serif; color: #222; background: #fff }
 h2 { margin: 32px 0 8px; font-size: 16px }
@@ -54,11 +55,11 @@ label { display: flex; align-items: center; gap: 8px }
 .row.dark { background: #161b1a; color: #ddd }
 figure { padding: 40px 36px 16px }
 figcaption { margin-top: 40px; font-size: 13px; text-align: center }
-.specimen { --fill: var(--specimen, #fbf9f3) }
-.dark .specimen { --fill: var(--specimen, #2c3533) }
-div.specimen { width: 168px; height: 104px; border-radius: 18px; background: var(--fill) }
-span.specimen { font: 112px/1.1 'Archivo Black', sans-serif; color: var(--fill) }
-svg.specimen { display: block; overflow: visible; fill: var(--fill) }
+.specimen { FILL: var(--specimen, #fbf9f3) }
+.dark .specimen { FILL: var(--specimen, #2c3533) }
+div.specimen { width: 168px; height: 104px; border-radius: 18px; background: var(FILL) }
+span.specimen { font: 112px/1.1 'Archivo Black', sans-serif; color: var(FILL) }
+svg.specimen { display: block; overflow: visible; fill: var(FILL) }
 ";
 
 impl Page<'_> {
@@ -72,9 +73,10 @@ impl Page<'_> {
         format!(
             "<!doctype html>\n<html lang=\"en\">\n<meta charset=\"utf-8\">\n<title>{title}</title>\n\
              <link rel=\"stylesheet\" href=\"fonts/fonts.css\">\n<link rel=\"stylesheet\" href=\"{}\">\n\
-             <style>\n{STYLE}\n/* The same sheet with states as classes, to be seen side by side. */\n{}</style>\n\
+             <style>\n{}\n/* The same sheet with states as classes, to be seen side by side. */\n{}</style>\n\
              <h1>{title}</h1>\n{}{}{}<script>\n{SCRIPT}</script>\n</html>\n",
             self.file,
+            STYLE.replace("FILL", &Names::of(self.project).property("fill")),
             states.replace("</", "<\\/"),
             self.controls(),
             self.finishes(),
@@ -89,7 +91,7 @@ impl Page<'_> {
         let context = Context { project: self.project, theme: &theme.id, assets: self.assets };
         let mut text = "<form>\n".to_owned();
         for light in &self.project.lights {
-            let property = format!("--light-{}", names.lights[&light.id]);
+            let property = names.property(&format!("light-{}", names.lights[&light.id]));
             if self.sheet.contains(&property) {
                 let _ = writeln!(
                     text,
@@ -100,7 +102,7 @@ impl Page<'_> {
             }
         }
         let colours = self.project.swatches.iter().filter_map(|swatch| {
-            let property = format!("--colour-{}", names.swatches[&swatch.id]);
+            let property = names.property(&format!("colour-{}", names.swatches[&swatch.id]));
             let colour = solid_text(context.swatch(&swatch.id));
             self.sheet.contains(&property).then(|| (escaped(&swatch.name), colour, property))
         });

@@ -1,15 +1,15 @@
 //! Shadows that several states or themes have in common, as custom properties: a state then says only what it changes.
 
 use super::cascade::{Stack, Table};
-use crate::css::Declaration;
+use super::names::Names;
+use crate::css::{Declaration, changes};
 use crate::syntax::{UniqueNames, slug};
 
 /// A list of shadows by coat, and the names of these coats.
 pub(super) struct Shadows<'a> {
     pub property: &'a str,
     pub coats: Vec<String>,
-    /// Custom properties that the sheet has already.
-    pub taken: Vec<&'a str>,
+    pub names: &'a Names,
 }
 
 /// The table with parts in place of lists, where that is shorter.
@@ -17,9 +17,13 @@ pub(super) fn shared(table: Table, class: &str, shadows: &Shadows<'_>) -> Table 
     let Some(parted) = Parts::of(&table, class, shadows).map(|parts| parts.put_into(&table)) else {
         return table;
     };
+    // What a class says is short where its states say little.
     let length = |table: &Table| -> usize {
-        let rules = table.rules(class, false);
-        rules.iter().map(|rule| rule.rule.text().len()).sum()
+        let rest = table.stacks.first().and_then(|stack| stack.get(&None)).cloned().unwrap_or_default();
+        let states = table.stacks.iter().flat_map(|stack| stack.iter());
+        let said =
+            states.map(|(state, lines)| if state.is_none() { lines.clone() } else { changes(&rest, lines) });
+        said.flatten().map(|line| line.text(2).len()).sum()
     };
     if length(&parted) < length(&table) { parted } else { table }
 }
@@ -48,12 +52,12 @@ enum Entry {
 impl<'a> Parts<'a> {
     fn of(table: &Table, class: &str, shadows: &Shadows<'a>) -> Option<Self> {
         let property = shadows.property;
-        let rest = list(table.0.first()?.get(&None)?, property)?.to_vec();
+        let rest = list(table.stacks.first()?.get(&None)?, property)?.to_vec();
         if rest.len() != shadows.coats.len() {
             return None;
         }
         let mut used = vec![false; rest.len()];
-        for stack in &table.0 {
+        for stack in &table.stacks {
             let base = base(stack, &rest, property);
             for (lines, against) in stack.iter().map(|(state, lines)| match state {
                 None => (lines, Some(&rest[..])),
@@ -71,10 +75,10 @@ impl<'a> Parts<'a> {
                 }
             }
         }
-        let mut taken = UniqueNames::of(shadows.taken.iter().copied());
-        let start = class.trim_start_matches('.');
+        let mut taken = UniqueNames::default();
+        let start = class.trim_start_matches('.').trim_start_matches(&shadows.names.prefix);
         let name = |(coat, used): (&String, bool)| {
-            used.then(|| taken.unique(&format!("--{start}-{}", slug(coat)), '-'))
+            used.then(|| shadows.names.inner(&format!("{start}--{}", taken.unique(&slug(coat), '-'))))
         };
         let names: Vec<_> = shadows.coats.iter().zip(used).map(name).collect();
         names.iter().any(Option::is_some).then_some(Self { property, names, rest })
@@ -89,7 +93,7 @@ impl<'a> Parts<'a> {
             };
             stack.iter().map(lines).collect()
         };
-        Table(table.0.iter().map(stack).collect())
+        Table { stacks: table.stacks.iter().map(stack).collect(), transition: table.transition.clone() }
     }
 
     /// The declarations of one theme and state: the parts, then the rest with references to them.

@@ -4,10 +4,10 @@
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
-use super::cascade::{Stack, Table, comment, merged, text};
-use super::links::{FILL, GROUND, takes};
+use super::cascade::{Block, Stack, Table, comment, merged, text};
+use super::links::{reference, takes};
 use super::options::{Pieces, Style};
-use super::stacks::{Place, STEPS_A_TRIAL, Stacks, at_rest, fill_of, of_coats};
+use super::stacks::{Place, STEPS_A_TRIAL, Stacks, fill_of, of_coats};
 use crate::budget;
 use crate::colour::css_text;
 use crate::css::{Declaration, geometry, style_declarations};
@@ -19,7 +19,7 @@ use crate::resolve::{self, PaintOp};
 pub(super) type Classes = BTreeMap<(Id, &'static str), Table>;
 
 /// The pieces of a scene that have depth; those that look alike share their rules. `None` where there are none.
-pub(super) fn scene(stacks: &Stacks<'_>, classes: &Classes, scene: &Scene) -> Option<String> {
+pub(super) fn scene(stacks: &Stacks<'_>, classes: &Classes, scene: &Scene) -> Option<Block> {
     let mut groups: Vec<Group> = Vec::new();
     for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
         if !budget::spend(STEPS_A_TRIAL) {
@@ -44,7 +44,10 @@ pub(super) fn scene(stacks: &Stacks<'_>, classes: &Classes, scene: &Scene) -> Op
         }
     }
     let texts: Vec<String> = groups.iter().map(Group::text).collect();
-    (!texts.is_empty()).then(|| format!("/* {} */\n\n{}", comment(&scene.name), texts.join("\n")))
+    let computed = groups.iter().filter(|group| stacks.computed.are_in(&group.body));
+    let selectors = computed.flat_map(|group| &group.names).map(|name| format!(".{name}")).collect();
+    let text = || format!("/* {} */\n\n{}", comment(&scene.name), texts.join("\n"));
+    (!texts.is_empty()).then(|| Block { text: text(), selectors, ..Block::default() })
 }
 
 /// Pieces that look alike.
@@ -84,8 +87,7 @@ fn wearer(
     name: &str,
 ) -> String {
     let on = TrialPiece::of(&place.piece.shape);
-    let themes = stacks.wanted.themes(stacks.project);
-    let look = themes.iter().map(|theme| {
+    let look = stacks.themes.all.iter().map(|theme| {
         let scene = Scene { theme: theme.id.clone(), ..place.scene.clone() };
         let coats: Vec<&[Coat]> = std::iter::once(finish.coats_in(&theme.id))
             .chain(finish.states.values().map(Vec::as_slice))
@@ -95,21 +97,22 @@ fn wearer(
         let own = of_coats(&lowered, &place.piece.shape);
         let mut lines = said(stacks, &lowered, &place.piece.shape);
         lines.retain(|line| !own.contains(line));
-        at_rest(painted(stacks, Place { scene: &scene, ..place }, &resolved, (lines, &coats)))
+        painted(stacks, Place { scene: &scene, ..place }, &resolved, (lines, &coats))
     });
-    let mut rules = Table(look.collect()).rules(&format!(".{ANY}"), false);
+    let any = format!(".{ANY}");
+    let mut rules = Table::at_rest(look).rules(&any, stacks.themes, stacks.names, false);
     let table = stacks.finish(finish, place);
     let coats = finish.coats_in(&place.scene.theme);
     if class != Some(&table) {
-        rules = merged([rules, stacks.in_parts(coats, table, name).rules(&format!(".{ANY}"), true)].concat());
+        let own = stacks.in_parts(coats, table, name).rules(&any, stacks.themes, stacks.names, true);
+        rules = merged([rules, own].concat());
     }
-    text(&rules, &themes, stacks.names)
+    text(&rules)
 }
 
 /// A piece with coats of its own, in its most natural target: what an SVG filter needs is not in the sheet.
 fn own(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String> {
     let Place { scene, piece } = place;
-    let themes = stacks.wanted.themes(stacks.project);
     let coats = stacks.project.coats_of(piece, &scene.theme);
     if (coats.is_empty() && piece.states.is_empty())
         || !budget::spend(STEPS_A_TRIAL * (1 + coats.len() as u64))
@@ -118,7 +121,7 @@ fn own(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String> {
     }
     let mut target = None;
     let mut table = Vec::new();
-    for theme in &themes {
+    for theme in &stacks.themes.all {
         let scene = Scene { theme: theme.id.clone(), ..scene.clone() };
         let (resolved, _) = resolve::piece(stacks.project, &scene, piece, stacks.assets);
         let is_text = matches!(piece.shape, Shape::Text(_));
@@ -132,8 +135,8 @@ fn own(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String> {
         }
         table.push(stack);
     }
-    let table = stacks.in_parts(coats, Table(table), name);
-    Some(text(&table.rules(&format!(".{ANY}"), false), &themes, stacks.names))
+    let table = stacks.in_parts(coats, Table { stacks: table, transition: None }, name);
+    Some(text(&table.rules(&format!(".{ANY}"), stacks.themes, stacks.names, false)))
 }
 
 fn own_lines(
@@ -197,19 +200,20 @@ fn painted(
     let fill = links.paint(&place.piece.fill, &plain);
     let solid = matches!(place.piece.fill, Fill::Solid(_));
     let refers = |from| coats.iter().copied().flatten().any(|coat| takes(coat, from));
+    let own_fill = &stacks.properties.fill;
     if refers(ColourOrigin::Fill) {
         let value = if solid { fill.1.clone() } else { css_text(numbers.colour(fill_of(resolved))) };
-        painted.push(Declaration::one(FILL, value));
+        painted.push(Declaration::one(own_fill.clone(), value));
     }
     if let Some(ground) = stacks.ground(place, coats.iter().copied()) {
-        painted.push(Declaration::one(GROUND, css_text(numbers.colour(ground))));
+        painted.push(Declaration::one(stacks.properties.ground.clone(), css_text(numbers.colour(ground))));
     }
     let fills = |line: &Declaration| ["background", "color"].contains(&line.name.as_ref());
     if refers(ColourOrigin::Fill) && solid && !lines.iter().any(fills) {
         let property = if matches!(place.piece.shape, Shape::Text(_)) { "color" } else { "background" };
         painted.push(Declaration::one(property, fill.0.clone()));
     }
-    let named = if solid && refers(ColourOrigin::Fill) { format!("var({FILL})") } else { fill.1 };
+    let named = if solid && refers(ColourOrigin::Fill) { reference(own_fill, "") } else { fill.1 };
     painted.extend(lines);
     for line in &mut painted {
         if let ("background" | "color", Some(last)) = (line.name.as_ref(), line.values.last_mut())

@@ -1,61 +1,179 @@
-//! A project as one style sheet: lights and swatches once, as custom properties; a class for each finish; and the pieces,
-//! each with its own fill and what it lies on. Themes and states say only what they change.
+//! A project as one style sheet: a class for each finish; where wanted, the pieces of scenes, each with its own fill and what it
+//! lies on. Lights and swatches are custom properties that a page may set anywhere; every reference to one has the project's
+//! value as its fallback, and nothing is set on the root. Themes and states say only what they change.
 
-use super::cascade::{Table, comment, text};
+use super::cascade::{Block, MediaRule, comment, indented, text, within};
 use super::fallbacks::fallbacks;
 use super::fonts::font_faces;
-use super::links::{FILL, GROUND, Properties};
 use super::names::Names;
 use super::options::{Pieces, SheetOptions, Style};
 use super::pieces::{Classes, scene};
-use super::stacks::{Stacks, at_rest};
+use super::remarks::remarks;
+use super::stacks::Stacks;
+use super::themes::Themes;
 use crate::asset::Assets;
-use crate::colour::css_text;
-use crate::css::{Declaration, Rule};
-use crate::model::{Id, Project, Theme};
+use crate::lower::TrialPiece;
+use crate::model::{Finish, Project};
 
 /// The whole sheet.
 pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
     let names = Names::of(project);
-    let properties = Properties::of(&names);
-    let stacks = Stacks { project, assets, wanted, names: &names, properties: &properties };
-    let themes = wanted.themes(project);
+    let themes = Themes::new(wanted.themes(project), &names);
+    let stacks = Stacks::new((project, assets), wanted, &names, &themes);
     let whole = wanted.finish.is_none() && wanted.pieces == Pieces::Whole;
-    let mut blocks = if whole { font_faces(project) } else { Vec::new() };
+    let fonts = if whole && wanted.scenes { font_faces(project) } else { Vec::new() };
     let mut classes = Classes::new();
+    let mut blocks: Vec<Block> = Vec::new();
     for finish in wanted.finishes(project) {
-        let mut rules = String::new();
-        for on in wanted.forms(project, finish) {
-            let class = format!(".{}", names.class(finish, on));
-            let plain = stacks.plain_class(finish, on);
-            let table = stacks.class_in_parts(finish, on, plain.clone());
-            classes.insert((finish.id.clone(), on.ending()), plain);
-            let written = text(&table.rules(&class, false), &themes, &names);
-            if !rules.is_empty() && !written.is_empty() {
-                rules.push('\n');
-            }
-            rules.push_str(&written);
-        }
-        if !rules.is_empty() {
-            let note = if finish.note.is_empty() { &finish.name } else { &finish.note };
-            let note = comment(note);
-            blocks.push(if note.trim().is_empty() { rules } else { format!("/* {note} */\n{rules}") });
-        }
+        blocks.extend(finish_block(&stacks, finish, &mut classes));
     }
-    if wanted.finish.is_none() {
+    // Before the pieces, which say something else than their finish.
+    let preferred = preferred_rules(&blocks);
+    blocks.extend(preferred.map(|text| Block { text, ..Block::default() }));
+    if wanted.scenes && wanted.finish.is_none() {
         blocks.extend(project.scenes.iter().filter_map(|one| scene(&stacks, &classes, one)));
     }
-    blocks.extend(fallbacks(&stacks, &classes));
-    let body = with_reasons(&blocks.join("\n"));
-    let head = match wanted.style {
-        Style::Living => head(&stacks, &body),
-        Style::Flat => String::new(),
-    };
-    [format!("/* {} */\n", comment(&project.name)), head, body]
+    let computed = computed_rules(&stacks, &blocks);
+    let unset = unset_in_shadow_roots(&stacks, &blocks);
+    let parts = fonts
         .into_iter()
-        .filter(|part| !part.is_empty())
-        .collect::<Vec<_>>()
-        .join("\n")
+        .chain(unset)
+        .chain(computed)
+        .chain(blocks.into_iter().map(|block| block.text))
+        .chain(fallbacks(&stacks, &classes));
+    let body = with_reasons(&parts.collect::<Vec<_>>().join("\n"));
+    let parts =
+        [registered(&stacks, &body), in_layer(wanted, &joined([themed(&themes, &body), body.clone()]))];
+    joined([format!("/* {} */\n", comment(&project.name))].into_iter().chain(parts))
+}
+
+/// A finish on every kind of piece that it is written for.
+fn finish_block(stacks: &Stacks<'_>, finish: &Finish, classes: &mut Classes) -> Option<Block> {
+    let Stacks { project, wanted, names, themes, .. } = stacks;
+    let mut block = Block::default();
+    for on in wanted.forms(project, finish) {
+        let class = format!(".{}", names.class(finish, on));
+        let plain = stacks.plain_class(finish, on);
+        let table = stacks.class_in_parts(finish, on, plain.clone());
+        classes.insert((finish.id.clone(), on.ending()), plain);
+        let preferences = themes.preferred();
+        let is_preferred = |one: &MediaRule| preferences.iter().any(|(media, _)| one.media == Some(media));
+        let (preferred, rules): (Vec<_>, Vec<_>) =
+            table.rules(&class, themes, names, false).into_iter().partition(is_preferred);
+        block.preferred.extend(preferred);
+        let rules = text(&rules);
+        if rules.is_empty() {
+            continue;
+        }
+        if !block.text.is_empty() {
+            block.text.push('\n');
+        }
+        let note = if finish.note.is_empty() { &finish.name } else { &finish.note };
+        let note =
+            block.text.is_empty().then(|| note.clone()).filter(|note| !comment(note).trim().is_empty());
+        let said: Vec<String> = note.into_iter().chain(remarks(stacks, finish, on, &rules)).collect();
+        let said: Vec<String> = said.iter().map(|line| comment(line)).collect();
+        if !said.is_empty() {
+            block.text.push_str(&format!("/* {} */\n", said.join("\n   ")));
+        }
+        block.text.push_str(&rules);
+        if stacks.computed.are_in(&rules) {
+            block.selectors.push(class.clone());
+        }
+        if rules.contains(&format!("var({}, ", stacks.properties.fill)) {
+            block.filled.push(class);
+        }
+    }
+    (!block.text.is_empty()).then_some(block)
+}
+
+/// What is computed on the elements of all blocks.
+fn computed_rules(stacks: &Stacks<'_>, blocks: &[Block]) -> Option<String> {
+    let mut selectors: Vec<String> = Vec::new();
+    for selector in blocks.iter().flat_map(|block| &block.selectors) {
+        if !selectors.contains(selector) {
+            selectors.push(selector.clone());
+        }
+    }
+    if selectors.is_empty() {
+        return None;
+    }
+    let text: String = blocks.iter().map(|block| block.text.as_str()).collect();
+    let rules = stacks.computed.rules(&selectors, &text, stacks.themes);
+    let rules: Vec<String> = rules.iter().map(|(media, rule)| within(*media, &rule.text())).collect();
+    Some(format!("/* Lights and swatches where they are worn. */\n{}", rules.join("\n")))
+}
+
+/// Unsets the own fill where its registration is not heard, so that an element does not inherit it from what it lies in. It weighs
+/// nothing: whatever sets the fill wins.
+fn unset_in_shadow_roots(stacks: &Stacks<'_>, blocks: &[Block]) -> Option<String> {
+    let filled: Vec<&str> = blocks.iter().flat_map(|block| &block.filled).map(String::as_str).collect();
+    let rule = || {
+        let line = crate::css::Declaration::one(stacks.properties.fill.clone(), "initial");
+        let selector = format!(":where(:host) :where({})", filled.join(", "));
+        let rule = crate::css::Rule { selector, lines: vec![line] };
+        format!("/* In shadow roots registrations are not heard. */\n{}", rule.text())
+    };
+    (!filled.is_empty()).then(rule)
+}
+
+/// What classes say under a reader's preference; those that say the same share a rule.
+fn preferred_rules(blocks: &[Block]) -> Option<String> {
+    let mut together: Vec<MediaRule> = Vec::new();
+    for one in blocks.iter().flat_map(|block| &block.preferred) {
+        let same = |other: &&mut MediaRule| other.media == one.media && other.rule.lines == one.rule.lines;
+        match together.iter_mut().find(same) {
+            Some(other) => {
+                other.rule.selector.push_str(",\n");
+                other.rule.selector.push_str(&one.rule.selector);
+            }
+            None => together.push(one.clone()),
+        }
+    }
+    (!together.is_empty()).then(|| text(&together))
+}
+
+/// The rules that begin themes, as far as they are asked for.
+pub(super) fn themed(themes: &Themes<'_>, body: &str) -> String {
+    let rules: Vec<String> = themes.rules(body).iter().map(crate::css::Rule::text).collect();
+    if rules.is_empty() { String::new() } else { format!("/* Where themes begin. */\n{}", rules.join("\n")) }
+}
+
+/// What is registered: the own fill, so that an element does not inherit it from what it lies in; by choice lights, so that they
+/// can be animated (CSS Properties and Values API 1, "The @property Rule").
+pub(super) fn registered(stacks: &Stacks<'_>, body: &str) -> String {
+    let mut blocks = Vec::new();
+    let fill = &stacks.properties.fill;
+    if body.contains(&format!("var({fill}, ")) {
+        blocks.push(format!("@property {fill} {{\n  syntax: \"*\";\n  inherits: false;\n}}\n"));
+    }
+    if stacks.wanted.registered && stacks.wanted.style == Style::Living {
+        for light in &stacks.project.lights {
+            let name = stacks.names.property(&format!("light-{}", stacks.names.lights[&light.id]));
+            let Some(theme) = stacks.themes.all.first().filter(|_| body.contains(&format!("var({name}, ")))
+            else {
+                continue;
+            };
+            let angle = stacks.angle(theme, &light.id);
+            blocks.push(format!(
+                "@property {name} {{\n  syntax: \"<angle>\";\n  inherits: true;\n  initial-value: {angle};\n}}\n"
+            ));
+        }
+    }
+    blocks.join("\n")
+}
+
+/// A sheet in its cascade layer, where it has one (CSS Cascading and Inheritance 5, "Layering").
+pub(super) fn in_layer(wanted: &SheetOptions, body: &str) -> String {
+    match wanted.layer.as_ref().filter(|_| !body.is_empty()) {
+        Some(layer) => format!("@layer {} {{\n{}}}\n", layer.as_str(), indented(body)),
+        None => body.to_owned(),
+    }
+}
+
+/// Parts that are not empty, a line between them.
+pub(super) fn joined(parts: impl IntoIterator<Item = String>) -> String {
+    parts.into_iter().filter(|part| !part.is_empty()).collect::<Vec<_>>().join("\n")
 }
 
 /// A sheet that says above each property with a prefix why it has one, to a linter that forbids them.
@@ -74,54 +192,29 @@ fn with_reasons(body: &str) -> String {
     text
 }
 
-/// What the rest of a sheet refers to: lights, own fill and ground registered, so that they can be animated and are never
-/// missing; lights and swatches set; and what follows from a light computed for each element, so that one part of a page
-/// may turn it.
-pub(super) fn head(stacks: &Stacks<'_>, body: &str) -> String {
-    let used = |name: &str| body.contains(&format!("var({name})"));
-    let Stacks { project, wanted, names, properties, .. } = stacks;
-    let themes = wanted.themes(project);
-    let Some(first) = themes.first() else { return String::new() };
-    let follows = |id: &Id| properties.vectors.get(id).is_some_and(|(x, y)| used(x) || used(y));
-    let lights: Vec<(&Id, &String)> =
-        properties.lights.iter().filter(|(id, name)| used(name) || follows(id)).collect();
-    let mut blocks: Vec<String> = Vec::new();
-    for (id, name) in &lights {
-        blocks.push(registered(name, "angle", true, &stacks.angle(first, id)));
+/// The class of a finish with what is computed on its elements, as the body of a rule that other rules are nested in (CSS Nesting
+/// 1).
+pub(super) fn nested(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> String {
+    let table = stacks.class(finish, on);
+    let rules = table.rules("&", stacks.themes, stacks.names, false);
+    let said = text(&rules);
+    if said.is_empty() {
+        return String::new();
     }
-    for (name, inherits) in [(FILL, false), (GROUND, true)] {
-        if used(name) {
-            blocks.push(registered(name, "color", inherits, "#fff"));
+    let computed = stacks.computed.rules(&["&".to_owned()], &said, stacks.themes);
+    let all = computed.into_iter().chain(rules.into_iter().map(|one| (one.media, one.rule)));
+    let (mut own, mut others): (Vec<_>, Vec<String>) = (Vec::new(), Vec::new());
+    for (media, rule) in all {
+        match media {
+            None if rule.selector == "&" => own.extend(rule.lines),
+            // What holds for the same element stands without a rule of its own.
+            Some(media) if rule.selector == "&" => {
+                let lines: String = rule.lines.iter().map(|line| line.text(2)).collect();
+                others.push(format!("@media {media} {{\n{lines}}}\n"));
+            }
+            media => others.push(within(media, &rule.text())),
         }
     }
-    let root = |theme: &&Theme| {
-        let lights =
-            lights.iter().map(|(id, name)| Declaration::one((*name).clone(), stacks.angle(theme, id)));
-        let swatches = project.swatches.iter().filter_map(|swatch| {
-            let name = properties.swatches.get(&swatch.id).filter(|name| used(name))?;
-            Some(Declaration::one(name.clone(), css_text(stacks.swatch(theme, &swatch.id))))
-        });
-        at_rest(lights.chain(swatches).collect())
-    };
-    let root = Table(themes.iter().map(root).collect());
-    let vectors: Vec<Declaration> = lights
-        .iter()
-        .filter(|(id, _)| follows(id))
-        .filter_map(|(id, _)| properties.vector(id))
-        .flatten()
-        .collect();
-    blocks.push(text(&root.rules(":root", false), &themes, names));
-    if !vectors.is_empty() {
-        let rule = Rule { selector: "*,\n::before,\n::after".to_owned(), lines: vectors };
-        blocks.push(format!("/* Where a shadow 1px away falls. */\n{}", rule.text()));
-    }
-    blocks.retain(|block| !block.is_empty());
-    blocks.join("\n")
-}
-
-/// CSS Properties and Values API 1, "The @property Rule".
-fn registered(name: &str, syntax: &str, inherits: bool, initial: &str) -> String {
-    format!(
-        "@property {name} {{\n  syntax: \"<{syntax}>\";\n  inherits: {inherits};\n  initial-value: {initial};\n}}\n"
-    )
+    let own: String = own.iter().map(|line| line.text(0)).collect();
+    joined(std::iter::once(own).chain(others))
 }

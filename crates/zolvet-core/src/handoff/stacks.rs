@@ -1,19 +1,19 @@
 //! What a finish says on each kind of piece, in every theme and state.
 
-use std::collections::BTreeMap;
-
 use super::cascade::{BETWEEN, Stack, Table};
-use super::links::{Links, Properties, ground_of, takes};
+use super::computed::ComputedProperties;
+use super::links::{Links, Properties, StandingIn, ground_of, takes};
 use super::names::Names;
 use super::options::{SheetOptions, Style};
 use super::parts::{Shadows, shared};
+use super::themes::Themes;
 use crate::asset::Assets;
 use crate::budget;
-use crate::colour::Rgba;
+use crate::colour::{Rgba, css_text};
 use crate::css::{Declaration, style_declarations, transition_declaration};
 use crate::lower::{Lowered, TrialPiece, lower_written, trial};
 use crate::model::{
-    Coat, ColourOrigin, Finish, Id, OwnCoats, Piece, Project, Scene, Shape, State, Surface, Theme, Wear,
+    Coat, ColourOrigin, Fill, Finish, Id, OwnCoats, Piece, Project, Scene, Shape, State, Surface, Theme, Wear,
 };
 use crate::resolve::{self, Context, PaintOp};
 use crate::syntax::number_text;
@@ -27,7 +27,11 @@ pub(super) struct Stacks<'a> {
     pub assets: &'a Assets,
     pub wanted: &'a SheetOptions,
     pub names: &'a Names,
-    pub properties: &'a Properties,
+    pub themes: &'a Themes<'a>,
+    /// How lights, swatches and own fills are written.
+    pub properties: Properties,
+    /// What is computed of them on each element.
+    pub computed: ComputedProperties,
 }
 
 /// A piece in its scene.
@@ -37,7 +41,29 @@ pub(super) struct Place<'p> {
     pub piece: &'p Piece,
 }
 
-impl Stacks<'_> {
+impl<'a> Stacks<'a> {
+    /// Everything that the stacks of a project are written with.
+    pub fn new(
+        (project, assets): (&'a Project, &'a Assets),
+        wanted: &'a SheetOptions,
+        names: &'a Names,
+        themes: &'a Themes<'a>,
+    ) -> Self {
+        let context = |theme: &'a Theme| Context { project, theme: &theme.id, assets };
+        let angle = |id: &Id| {
+            let angle = |theme: &&'a Theme| format!("{}deg", number_text(context(theme).bearing(id)));
+            themes.all.iter().map(angle).collect()
+        };
+        let colour = |id: &Id| {
+            let colour = |theme: &&'a Theme| css_text(wanted.numbers.colour(context(theme).swatch(id)));
+            themes.all.iter().map(colour).collect()
+        };
+        let lights = project.lights.iter().map(|light| (&light.id, angle(&light.id)));
+        let swatches = project.swatches.iter().map(|swatch| (&swatch.id, colour(&swatch.id)));
+        let (computed, properties) = ComputedProperties::of(names, lights, swatches);
+        Self { project, assets, wanted, names, themes, properties, computed }
+    }
+
     /// The class of a finish on one kind of piece.
     pub fn class(&self, finish: &Finish, on: TrialPiece) -> Table {
         self.class_in_parts(finish, on, self.plain_class(finish, on))
@@ -45,7 +71,7 @@ impl Stacks<'_> {
 
     /// The class of a finish from what it says with every list whole.
     pub fn class_in_parts(&self, finish: &Finish, on: TrialPiece, table: Table) -> Table {
-        match self.wanted.themes(self.project).first() {
+        match self.themes.all.first() {
             Some(theme) => self.in_parts(finish.coats_in(&theme.id), table, &self.names.class(finish, on)),
             None => table,
         }
@@ -60,7 +86,9 @@ impl Stacks<'_> {
     /// A finish on a piece: its declarations that do not depend on the piece's size and fill.
     pub fn finish(&self, finish: &Finish, place: Place<'_>) -> Table {
         let mut table = Vec::new();
-        for theme in self.wanted.themes(self.project) {
+        // A piece that wears the finish sets its own fill, and refers to it as the class does.
+        let specimen = self.specimen(finish, TrialPiece::of(&place.piece.shape));
+        for theme in &self.themes.all {
             if !budget::spend(STEPS_A_TRIAL * (1 + finish.states.len() as u64)) {
                 break;
             }
@@ -69,38 +97,34 @@ impl Stacks<'_> {
             let rest = finish.coats_in(&theme.id);
             let ground =
                 self.ground(place, std::iter::once(rest).chain(finish.states.values().map(Vec::as_slice)));
-            let mut stack = Stack::from([(None, self.worn(rest, place, ground))]);
+            let standing_in = self.standing_in(finish, theme, &specimen);
+            let worn = |coats: &[Coat]| self.worn(coats, place, ground, &standing_in);
+            let mut stack = Stack::from([(None, worn(rest))]);
             for (state, coats) in &finish.states {
-                stack.insert(Some(*state), self.worn(coats, place, ground));
+                stack.insert(Some(*state), worn(coats));
             }
             table.push(stack);
         }
-        if let Some(transition) = finish.transition.as_ref() {
+        let transition = finish.transition.as_ref().and_then(|transition| {
             let mut all: Vec<Declaration> = Vec::new();
             for line in table.iter().flat_map(|stack| stack.values()).flatten() {
                 if !all.iter().any(|other| other.name == line.name) {
                     all.push(line.clone());
                 }
             }
-            let moving = transition_declaration(&all, transition);
-            for lines in table.iter_mut().flat_map(|stack| stack.values_mut()) {
-                lines.extend(moving.clone());
-            }
-        }
-        Table(table)
+            transition_declaration(&all, transition)
+        });
+        Table { stacks: table, transition }
     }
 
-    /// The piece that a finish is written for: the first that wears it as it is, or a piece to try it on.
-    fn specimen(&self, finish: &Finish, on: TrialPiece) -> (Scene, Piece) {
-        let wears = |piece: &&Piece| {
-            matches!(&piece.wear, Wear::Finish(worn) if worn.finish == finish.id)
-                && TrialPiece::of(&piece.shape) == on
-                && piece.rotation.get() == 0.0
-                && piece.surface == Surface::Keep
-        };
-        let found =
-            self.project.scenes.iter().find_map(|scene| Some((scene, scene.pieces.iter().find(wears)?)));
-        found.map(|(scene, piece)| (scene.clone(), piece.clone())).unwrap_or_else(|| {
+    /// The piece that a finish is written for: of those that wear it as it is the first in the fill that most of them have,
+    /// or a piece to try it on.
+    pub fn specimen(&self, finish: &Finish, on: TrialPiece) -> (Scene, Piece) {
+        let worn = self.wearers(finish, on);
+        let count = |fill: &Rgba| worn.iter().filter(|(_, other)| other == fill).count();
+        let most = worn.iter().map(|(_, fill)| count(fill)).max().unwrap_or_default();
+        let found = worn.iter().find(|(_, fill)| count(fill) == most);
+        found.map(|(place, _)| (place.scene.clone(), place.piece.clone())).unwrap_or_else(|| {
             let theme =
                 self.project.themes.first().map_or_else(|| Id::named("theme"), |theme| theme.id.clone());
             let scene = trial(&theme, &Wear::Coats(OwnCoats { coats: Vec::new() }), on, false);
@@ -109,13 +133,55 @@ impl Stacks<'_> {
         })
     }
 
+    /// The pieces that wear a finish as it is, with their fills.
+    pub fn wearers(&self, finish: &Finish, on: TrialPiece) -> Vec<(Place<'a>, Rgba)> {
+        let wears = |piece: &Piece| {
+            matches!(&piece.wear, Wear::Finish(worn) if worn.finish == finish.id)
+                && TrialPiece::of(&piece.shape) == on
+                && piece.rotation.get() == 0.0
+                && piece.surface == Surface::Keep
+        };
+        let scenes = self.project.scenes.iter();
+        let all = scenes.flat_map(|scene| scene.pieces.iter().map(move |piece| Place { scene, piece }));
+        let fill = |place: &Place<'a>| {
+            let piece = Piece { wear: Wear::Coats(OwnCoats { coats: Vec::new() }), ..place.piece.clone() };
+            fill_of(&resolve::piece(self.project, place.scene, &piece, self.assets).0)
+        };
+        all.filter(|place| wears(place.piece)).map(|place| (place, fill(&place))).collect()
+    }
+
+    /// What stands in for the own fill and the ground on elements that set none: those of the specimen.
+    fn standing_in(&self, finish: &Finish, theme: &Theme, (scene, piece): &(Scene, Piece)) -> StandingIn {
+        let scene = Scene { theme: theme.id.clone(), ..scene.clone() };
+        let (place, rest) = (Place { scene: &scene, piece }, finish.coats_in(&theme.id));
+        let ground =
+            self.ground(place, std::iter::once(rest).chain(finish.states.values().map(Vec::as_slice)));
+        let resolved = self.resolved(place, rest);
+        let fill = self.fill_text(&self.links(&scene, rest, &resolved, None), place, &resolved);
+        let ground = ground.map_or_else(String::new, |ground| css_text(self.wanted.numbers.colour(ground)));
+        StandingIn { fill, ground }
+    }
+
     /// The declarations of coats on a piece that do not depend on its size and fill.
-    fn worn(&self, coats: &[Coat], place: Place<'_>, ground: Option<Rgba>) -> Vec<Declaration> {
+    fn worn(
+        &self,
+        coats: &[Coat],
+        place: Place<'_>,
+        ground: Option<Rgba>,
+        standing_in: &StandingIn,
+    ) -> Vec<Declaration> {
         let resolved = self.resolved(place, coats);
         let on = TrialPiece::of(&place.piece.shape);
         let lowered = lower_written(&resolved, on.target(), self.wanted.numbers);
         let lines = of_coats(&lowered, &place.piece.shape);
-        self.linked(&self.links(place.scene, coats, &resolved, ground), &lowered, lines)
+        let links =
+            Links { standing_in: standing_in.clone(), ..self.links(place.scene, coats, &resolved, ground) };
+        self.linked(&links, &lowered, lines)
+    }
+
+    /// A piece of a scene with other coats.
+    pub fn resolved_on(&self, scene: &Scene, piece: &Piece, coats: &[Coat]) -> resolve::Piece {
+        self.resolved(Place { scene, piece }, coats)
     }
 
     /// A piece with other coats.
@@ -131,6 +197,16 @@ impl Stacks<'_> {
             let taken = coats.iter().any(|coat| takes(coat, ColourOrigin::Ground));
             taken.then(|| ground_of(coats, &self.resolved(place, coats))).flatten()
         })
+    }
+
+    /// The fill of a piece as one colour, with its links.
+    pub fn fill_text(&self, links: &Links<'_>, place: Place<'_>, resolved: &resolve::Piece) -> String {
+        match &place.piece.fill {
+            Fill::Solid(_) if resolved.fill.mean().is_some_and(|mean| mean.a >= 1.0) => {
+                links.paint(&place.piece.fill, &self.wanted.numbers.of_piece(resolved).fill).1
+            }
+            _ => css_text(self.wanted.numbers.colour(fill_of(resolved))),
+        }
     }
 
     /// The bearing of a light as CSS.
@@ -169,9 +245,10 @@ impl Stacks<'_> {
     ) -> Links<'l> {
         Links {
             context: self.context(&scene.theme),
-            properties: self.properties,
+            properties: &self.properties,
             coats,
             fill: fill_of(resolved),
+            standing_in: StandingIn::default(),
             ground,
             numbers: self.wanted.numbers,
         }
@@ -179,10 +256,14 @@ impl Stacks<'_> {
 
     /// Lists of shadows in parts that states and themes share, by the names of the coats at rest.
     pub fn in_parts(&self, coats: &[Coat], table: Table, class: &str) -> Table {
-        let rest = table.0.first().and_then(|stack| stack.get(&None::<State>));
+        let rest = table.stacks.first().and_then(|stack| stack.get(&None::<State>));
         let Some(line) = rest.into_iter().flatten().find(|line| line.name.ends_with("-shadow")) else {
             return table;
         };
+        // What differs between themes is chosen whole.
+        if table.stacks.windows(2).any(|pair| pair[0] != pair[1]) {
+            return table;
+        }
         let (property, count) = (line.name.clone(), line.values.len());
         let casting =
             |coat: &&Coat| coat.on && ["drop", "inner", "ramp", "extrude"].contains(&coat.kind.name());
@@ -190,9 +271,7 @@ impl Stacks<'_> {
         // Where some coats are not in the list, numbers are sure names.
         let coats =
             if coats.len() == count { coats } else { (1..=count).map(|at| format!("shadow {at}")).collect() };
-        let vectors = self.properties.vectors.values();
-        let taken = vectors.flat_map(|(x, y)| [x.as_str(), y.as_str()]).collect();
-        shared(table, class, &Shadows { property: &property, coats, taken })
+        shared(table, class, &Shadows { property: &property, coats, names: self.names })
     }
 }
 
@@ -224,9 +303,4 @@ pub(super) fn of_coats(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
 /// The fill of a piece as one colour: its mean.
 pub(super) fn fill_of(piece: &resolve::Piece) -> Rgba {
     piece.fill.mean().map(|mean| Rgba { a: 1.0, ..mean }).unwrap_or_default()
-}
-
-/// A stack that says the same in every theme, without states.
-pub(super) fn at_rest(lines: Vec<Declaration>) -> Stack {
-    BTreeMap::from([(None, lines)])
 }

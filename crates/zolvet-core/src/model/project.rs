@@ -7,18 +7,23 @@ use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use super::{
-    Coat, CssColour, Degrees, Factor, Fill, Id, Opacity, Piece, Px, SchemaVersion, Size, State, ThemeColours,
+    Coat, CssColour, Degrees, Factor, Fill, Id, Opacity, Piece, Prefix, Px, SchemaVersion, Size, State,
+    ThemeColours,
 };
 
 /// Everything that belongs to one product.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Project {
-    /// The version of this document's form: 2; documents of 1 are read too.
+    /// The version of this document's form: 3; documents of 1 and 2 are read too.
     #[cfg_attr(feature = "schema", schema(value_type = u32))]
     pub schema: SchemaVersion,
     /// What the product is called.
     pub name: String,
+    /// What every class and custom property of its CSS begins with. Documents of earlier schemas get one from their name.
+    #[serde(default, skip_serializing_if = "Prefix::is_empty")]
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
+    pub prefix: Prefix,
     /// At least one.
     pub themes: Vec<Theme>,
     /// Shared colours.
@@ -94,6 +99,10 @@ pub struct Theme {
     pub name: String,
     /// What browsers call it.
     pub scheme: Scheme,
+    /// The selectors of the elements that begin it in a page, one each. Where there are none, they follow from its name and
+    /// scheme.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub selectors: Vec<String>,
 }
 
 /// A CSS colour scheme.

@@ -6,13 +6,13 @@ use serde::de::{MapAccess, SeqAccess, Visitor};
 use serde::{Deserialize, Deserializer};
 
 use super::decode::{located, without_places};
-use super::migrate::{is_earlier, migrate};
+use super::migrate::{earlier, migrate};
 use super::validate::check_references;
 use super::{Problem, Project};
 use crate::limits;
 
 impl Project {
-    /// Reads a project document, of schema 1 or 2.
+    /// Reads a project document, of schema 1, 2 or 3.
     ///
     /// # Errors
     /// The first problem found in the text or in a value, or every reference that leads nowhere.
@@ -41,7 +41,7 @@ impl Project {
     /// # Errors
     /// As [`Project::from_json`].
     pub fn from_value(value: &serde_json::Value) -> Result<Self, Vec<Problem>> {
-        if is_earlier(value) {
+        if earlier(value).is_some() {
             let mut value = value.clone();
             migrate(&mut value);
             return current(&value);

@@ -10,6 +10,7 @@ use crate::font::{self, NOT_IN_NAMES};
 use crate::geometry::text::{family_names, has_family};
 use crate::limits;
 use crate::picture;
+use crate::syntax::is_selector;
 use crate::syntax::pointer::child;
 
 /// Everything wrong with a project that no single value shows.
@@ -84,6 +85,7 @@ impl<'a> Check<'a> {
         }
         for (i, theme) in project.themes.iter().enumerate() {
             self.name(&format!("/themes/{i}"), &theme.name);
+            self.selectors(&format!("/themes/{i}/selectors"), &theme.selectors);
         }
         for (i, asset) in project.assets.iter().enumerate() {
             self.name(&format!("/assets/{i}"), &asset.name);
@@ -427,6 +429,23 @@ impl<'a> Check<'a> {
 
     fn name(&mut self, at: &str, name: &str) {
         self.characters(&format!("{at}/name"), name, limits::NAME_CHARACTERS);
+    }
+
+    fn selectors(&mut self, at: &str, selectors: &[String]) {
+        if selectors.len() > limits::THEME_SELECTORS {
+            let found = selectors.len();
+            self.problem(
+                at,
+                format!("expected at most {} selectors, found {found}", limits::THEME_SELECTORS),
+            );
+        }
+        for (i, selector) in selectors.iter().enumerate() {
+            let at = format!("{at}/{i}");
+            self.characters(&at, selector, limits::NAME_CHARACTERS);
+            if !is_selector(selector) {
+                self.problem(&at, "expected a CSS selector, such as .dark".to_owned());
+            }
+        }
     }
 
     fn characters(&mut self, at: &str, text: &str, most: usize) {

@@ -5,6 +5,7 @@ mod names;
 mod number;
 mod path;
 pub(crate) mod pointer;
+mod selector;
 
 pub(crate) use lines::LineIndex;
 pub(crate) use names::UniqueNames;
@@ -12,3 +13,4 @@ pub use names::slug;
 pub use number::number_text;
 pub(crate) use number::{px, round_to, tidy};
 pub(crate) use path::path_text;
+pub(crate) use selector::is_selector;

@@ -86,10 +86,16 @@ pub fn read_files(files: &[TokenFile<'_>]) -> Result<(Incoming, Option<Project>)
 }
 
 fn whole(ours: &Value, reader: &Reader<'_>) -> Result<Project, TokenError> {
+    let prefix = ours.get("prefix");
+    // Files of before there were prefixes get one.
     let mut document = json!({
-        "schema": 2, "name": ours.get("name").and_then(Value::as_str).unwrap_or("Tokens"), "themes": ours["themes"],
-        "scale": [], "scenes": [],
+        "schema": if prefix.is_some() { 3 } else { 2 },
+        "name": ours.get("name").and_then(Value::as_str).unwrap_or("Tokens"),
+        "themes": ours["themes"], "scale": [], "scenes": [],
     });
+    if let Some(prefix) = prefix {
+        document["prefix"] = prefix.clone();
+    }
     let incoming = Incoming { lights: reader.lights.clone(), ..reader.incoming.clone() };
     incoming.put_into(&mut document);
     Project::from_value(&document).map_err(|problems| match problems.into_iter().next() {

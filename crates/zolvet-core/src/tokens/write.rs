@@ -43,7 +43,8 @@ pub enum TokenForm {
 #[must_use]
 pub fn write(project: &Project, theme: &Id, assets: &Assets, wanted: TokenOptions<'_>) -> Value {
     let mut file = tokens(project, theme, assets, wanted);
-    let ours = json!({ "name": project.name, "theme": theme, "themes": project.themes });
+    let ours =
+        json!({ "name": project.name, "prefix": project.prefix, "theme": theme, "themes": project.themes });
     file.insert("$extensions".to_owned(), json!({ EXTENSION: ours }));
     let name = project.theme(theme).map_or("", |theme| theme.name.as_str());
     file.insert("$description".to_owned(), json!(format!("{}, {name}", project.name)));
@@ -69,7 +70,7 @@ pub fn write_modes(project: &Project, assets: &Assets, wanted: TokenOptions<'_>)
         "sets": { "tokens": { "sources": [base] } },
         "modifiers": { "theme": { "contexts": contexts, "default": first.name } },
         "resolutionOrder": [{ "$ref": "#/sets/tokens" }, { "$ref": "#/modifiers/theme" }],
-        "$extensions": { EXTENSION: { "name": project.name, "theme": first.id, "themes": project.themes } },
+        "$extensions": { EXTENSION: { "name": project.name, "prefix": project.prefix, "theme": first.id, "themes": project.themes } },
     })
 }
 

@@ -45,7 +45,7 @@ fn theme(theme: &SheetTheme) -> Theme {
         name.replace_range(..1, &first);
     }
     let scheme = if theme.name.contains("dark") { Scheme::Dark } else { Scheme::Light };
-    Theme { id: id_of(theme), name, scheme }
+    Theme { id: id_of(theme), name, scheme, selectors: Vec::new() }
 }
 
 fn id_of(theme: &SheetTheme) -> Id {

@@ -1,0 +1,87 @@
+//! What a sheet says above a class: which property it takes its own fill from, and what this form of a finish lacks.
+
+use super::names::Names;
+use super::options::{SheetOptions, Style};
+use super::stacks::Stacks;
+use super::themes::Themes;
+use crate::asset::Assets;
+use crate::colour::{Rgba, css_text};
+use crate::lower::{Fidelity, TrialPiece, lower_written};
+use crate::model::{ColourOrigin, Finish, Project};
+
+/// The remarks above a class, a line each.
+pub(super) fn remarks(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rules: &str) -> Vec<String> {
+    [own_fill(stacks, finish, on, rules), lacking(stacks, finish, on)].into_iter().flatten().collect()
+}
+
+/// What the classes of a project cannot hold of its finishes, a line for each class.
+#[must_use]
+pub fn left_out(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Vec<String> {
+    let names = Names::of(project);
+    let themes = Themes::new(wanted.themes(project), &names);
+    let stacks = Stacks::new((project, assets), wanted, &names, &themes);
+    let mut lines = Vec::new();
+    for finish in wanted.finishes(project) {
+        for on in wanted.forms(project, finish) {
+            let lacking = lacking(&stacks, finish, on);
+            lines.extend(lacking.map(|text| format!(".{}: {text}", names.class(finish, on))));
+        }
+    }
+    lines
+}
+
+/// Where the fill comes from that a finish casts.
+fn own_fill(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rules: &str) -> Option<String> {
+    let property = &stacks.properties.fill;
+    let (takes, sets) = match stacks.wanted.style {
+        Style::Living => (
+            rules.contains(&format!("var({property}")),
+            format!("It takes the fill: set {property} where you set the background. Otherwise it takes"),
+        ),
+        Style::Flat => (
+            std::iter::once(&finish.coats)
+                .chain(finish.states.values())
+                .flatten()
+                .any(|coat| super::links::takes(coat, ColourOrigin::Fill)),
+            "It takes the fill:".to_owned(),
+        ),
+    };
+    if !takes {
+        return None;
+    }
+    let specimen = stacks.specimen(finish, on);
+    let name = |id: &crate::model::Id| specimen.1.id == *id;
+    let wearers = stacks.wearers(finish, on);
+    let Some((first, fill)) = wearers.iter().find(|(place, _)| name(&place.piece.id)) else {
+        return Some(format!("{sets} that of a plain box."));
+    };
+    let text_of = |fill: Rgba| css_text(stacks.wanted.numbers.colour(fill));
+    let mut text = format!("{sets} that of {}, {}", first.piece.name, text_of(*fill));
+    let mut said = vec![*fill];
+    for (place, other) in wearers.iter().filter(|(_, other)| other != fill) {
+        if said.len() <= NAMED && !said.contains(other) {
+            text.push_str(&format!("; {} has {}", place.piece.name, text_of(*other)));
+            said.push(*other);
+        }
+    }
+    Some(text + ".")
+}
+
+/// Other fills that are named.
+const NAMED: usize = 2;
+
+/// What this form of a finish cannot hold of it.
+fn lacking(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> Option<String> {
+    let (scene, piece) = stacks.specimen(finish, on);
+    let theme = stacks.themes.all.first()?;
+    let resolved = stacks.resolved_on(&scene, &piece, finish.coats_in(&theme.id));
+    let lowered = lower_written(&resolved, on.target(), stacks.wanted.numbers);
+    let dropped = lowered.notes.0.iter().filter(|note| note.fidelity == Fidelity::Dropped);
+    let names: Vec<String> = dropped
+        .map(|note| {
+            let coat = note.coat.as_ref().and_then(|id| resolved.coats.iter().find(|coat| coat.id == *id));
+            coat.map_or_else(|| note.message.clone(), |coat| coat.name.clone())
+        })
+        .collect();
+    (!names.is_empty()).then(|| format!("Without {}: CSS cannot draw it here.", names.join(", ")))
+}
