@@ -111,7 +111,7 @@ fn links_permissions_and_devices_are_respected() {
         Some(0)
     );
     let out = folder.run(&["export", "p.json", "--out", "-"]);
-    assert!(String::from_utf8_lossy(&out.stdout).contains(".card"));
+    assert!(String::from_utf8_lossy(&out.stdout).contains("-card {"));
     let (code, why) = said(&folder.run(&["export", "p.json", "--out", "nowhere/x.css"]));
     assert!(code == 2 && why.contains("nowhere/x.css: ") && !why.contains(".tmp"), "{why}");
 }

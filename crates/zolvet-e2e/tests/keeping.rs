@@ -318,6 +318,8 @@ async fn a_transition_takes_whole_milliseconds() -> Outcome {
     let plain =
         Plain::open(&app, &browser, &project("Moving", card_and_chip(), json!({"finishes": finish}))).await?;
     plain.bench.click_named("Finishes").await?;
+    plain.bench.click_named("More for Lifted").await?;
+    plain.bench.click_named("Transition between states…").await?;
     let field = By::Css("[aria-label='Transition time of Lifted']");
     browser.wait_for("document.querySelector('[aria-label=\"Transition time of Lifted\"]')").await?;
     browser.type_over(&field, "0.25\u{e007}").await?;

@@ -12,7 +12,7 @@ use zolvet_core::css;
 use zolvet_core::handoff::{SheetOptions, Style, sheet as write};
 use zolvet_core::import::Incoming;
 use zolvet_core::lower::Numbers;
-use zolvet_core::model::{Coat, Project};
+use zolvet_core::model::{Coat, Prefix, Project};
 use zolvet_e2e::plain::{Plain, card_and_chip, drop_shadow, project};
 use zolvet_e2e::{App, Browser, Outcome, Workbench, program};
 
@@ -227,7 +227,8 @@ fn one_change_is_all_that_differs(document: &Value, chosen: &[String], sheet: &s
         .unwrap();
     changed["finishes"][at]["coats"][0]["blur"] = json!(37);
     let written = |document: &Value| {
-        let project = Project::from_value(document).unwrap();
+        // Without a prefix its classes are those of the team.
+        let project = Project { prefix: Prefix::default(), ..Project::from_value(document).unwrap() };
         let wanted = SheetOptions { style: Style::Flat, numbers: Numbers::Exact, ..SheetOptions::default() };
         write(&project, &Assets::default(), &wanted)
     };

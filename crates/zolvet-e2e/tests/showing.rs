@@ -100,9 +100,7 @@ async fn a_text_has_its_own_ending() -> Outcome {
     let bench = &plain.bench;
     bench.click_named("Hand-off").await?;
     browser
-        .wait_for(
-            "document.querySelector('section[aria-label=Export] pre').textContent.includes('.qa-lifted')",
-        )
+        .wait_for("document.querySelector('section[aria-label=Export] pre').textContent.includes('-lifted')")
         .await?;
     browser.slow_down(900).await?;
     bench.script("[...document.querySelectorAll('[aria-label=Format] label')].find((l) => l.textContent === 'Project').click()").await?;

@@ -240,6 +240,8 @@ async fn an_open_project_goes_on_without_the_service() -> Outcome {
         .wait_for("document.querySelector('[aria-label=Read-out] pre').textContent.includes('33px')")
         .await?;
     bench.click_named("Hand-off").await?;
+    bench.click_named("Options").await?;
+    bench.pick("Pieces", "Those of scenes, shadows only").await?;
     browser.wait_for("document.querySelector('main pre')?.textContent.includes('33px')").await?;
     app.start_again()?;
     browser.wait_for("document.querySelector('[data-state=saved]')").await?;
