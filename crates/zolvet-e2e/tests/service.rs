@@ -59,9 +59,9 @@ async fn saving_needs_the_revision_it_is_based_on() -> Outcome {
     Ok(())
 }
 
-/// What was stored in schema 1 is read, restored and looked through in schema 2, with the fields that are not understood.
+/// What was stored in schema 1 is read, restored and looked through in schema 3, with the fields that are not understood.
 #[tokio::test]
-async fn a_document_stored_in_schema_1_is_given_out_and_saved_in_schema_2() -> Outcome {
+async fn a_document_stored_in_schema_1_is_given_out_and_saved_in_schema_3() -> Outcome {
     let mut app = App::start()?;
     let (_, mut document) = demo(&app).await?;
     document["schema"] = json!(1);
@@ -81,7 +81,10 @@ async fn a_document_stored_in_schema_1_is_given_out_and_saved_in_schema_2() -> O
         Ok(http.get(format!("{address}{path}")).send().await?.error_for_status()?.json().await?)
     };
     let mut expected = document.clone();
-    expected["schema"] = json!(2);
+    expected["schema"] = json!(3);
+    // What this project's prefix was before there were prefixes is somebody else's.
+    let project = expected.as_object_mut().unwrap();
+    project.insert("prefix_in_schema_1".to_owned(), json!("qa"));
     assert_eq!(get("").await?["document"], expected);
     assert_eq!(get("/revisions/1").await?["document"], expected);
     // A page that was open before sends schema 1 still.
@@ -89,7 +92,7 @@ async fn a_document_stored_in_schema_1_is_given_out_and_saved_in_schema_2() -> O
     document["finishes"][0]["note"] = json!("Other");
     let saved = http.put(&address).header("If-Match", "\"1\"").json(&document).send().await?;
     assert_eq!(saved.status(), 200);
-    assert_eq!(get("").await?["document"]["schema"], 2);
+    assert_eq!(get("").await?["document"]["schema"], 3);
     let earlier = get("/finishes/laid/earlier").await?;
     assert_eq!((earlier.as_array().unwrap().len(), &earlier[0]["finish"]), (1, &expected["finishes"][0]));
     let restored =
@@ -98,7 +101,7 @@ async fn a_document_stored_in_schema_1_is_given_out_and_saved_in_schema_2() -> O
     app.kill();
     let store = Store::open(&app.database()).await?;
     let text = store.read(&id).await?.text;
-    assert_eq!(serde_json::from_str::<Value>(&text)?, expected, "written in schema 2");
+    assert_eq!(serde_json::from_str::<Value>(&text)?, expected, "written in schema 3");
     Ok(())
 }
 
@@ -141,7 +144,7 @@ async fn bad_input_gets_an_answer_that_names_the_place() -> Outcome {
         ("/scenes/0/pieces/2/wear/finish".to_owned(), json!("gone"), "expected the id of a finish"),
         ("/scenes/0/pieces/1/id".to_owned(), json!("headline"), "expected a unique id"),
         ("/scenes/0/pieces/2/shape/w".to_owned(), json!(9000), "expected a size from 0 to 8192 px"),
-        ("/schema".to_owned(), json!(3), "expected schema 1 or 2"),
+        ("/schema".to_owned(), json!(4), "expected schema 1, 2 or 3"),
     ] {
         refused(with(&pointer, value), 422, words).await?;
     }
@@ -270,7 +273,7 @@ fn the_command_line_names_the_place_and_exits_with_2() -> Outcome {
     let css = String::from_utf8(run.stdout)?;
     assert!(
         run.status.success()
-            && css.contains(".qa-open-valve-pressed {\n  --qa-fill: var(--qa-colour-leaf--now);"),
+            && css.contains(".qa-open-valve-pressed {\n  --qa-fill: var(--qa-colour-leaf-now);"),
         "{css}"
     );
     Ok(())

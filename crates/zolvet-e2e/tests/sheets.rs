@@ -9,7 +9,7 @@ use zolvet_core::asset::Assets;
 use zolvet_core::css::{StyleFile, import};
 use zolvet_core::handoff::{SheetOptions, Style, sheet};
 use zolvet_core::lower::Numbers;
-use zolvet_core::model::{Coat, CssColour, Finish, Project};
+use zolvet_core::model::{Coat, CssColour, Finish, Project, State};
 use zolvet_e2e::{Browser, Outcome, judge};
 
 /// Sheets of different styles, from the npm registry: variables, themes, utility classes, nesting and layers, many inner shadows.
@@ -50,7 +50,7 @@ async fn what_is_read_is_what_chromium_computes() -> Outcome {
 fn what_is_read_is_written_and_read_again() {
     for path in SHEETS {
         let read = import(&text(path)).by_look();
-        let mut document = serde_json::json!({"schema": 2, "name": "In", "scenes": [], "scale": [],
+        let mut document = serde_json::json!({"schema": 3, "name": "In", "scenes": [], "scale": [],
             "themes": [{"id": "light", "name": "Light", "scheme": "light"}, {"id": "dark", "name": "Dark", "scheme": "dark"}]});
         let empty = Project::from_value(&document).unwrap();
         read.fitted_to(&empty).put_into(&mut document);
@@ -80,10 +80,19 @@ fn numbers(coat: &Coat) -> String {
 
 /// The shadows of a finish at rest and in its states: inner ones first, for CSS paints them over everything else.
 fn shadows(finish: &Finish) -> Vec<String> {
-    let lists = std::iter::once(&finish.coats).chain(finish.states.values());
+    let states = finish.states.iter().map(|(state, coats)| (Some(*state), coats));
+    let lists = std::iter::once((None, &finish.coats)).chain(states);
     let of_kind = |coats: &[Coat], kind: &str| -> Vec<String> {
         let of_kind = coats.iter().filter(|coat| coat.kind.name() == kind);
         of_kind.map(numbers).collect()
     };
-    lists.flat_map(|coats| [of_kind(coats, "inner"), of_kind(coats, "drop")].concat()).collect()
+    let written = |(state, coats): (Option<State>, &Vec<Coat>)| {
+        let mut all = [of_kind(coats, "inner"), of_kind(coats, "drop")].concat();
+        // What focus adds to rest is written on top, wherever it was.
+        if state == Some(State::Focus) {
+            all.sort();
+        }
+        all
+    };
+    lists.flat_map(written).collect()
 }
