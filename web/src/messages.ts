@@ -491,12 +491,14 @@ const english = {
     themes: 'Themes',
     aboutThemes:
       'Swatches, lights and finishes can differ in each theme. A new theme starts as a copy of the one that is shown.',
+    aboutSelectors:
+      'In a page, a theme begins at the elements of its CSS selectors. Without any, it begins at data-theme with its name, and the first light and dark theme at .light and .dark.',
     addTheme: 'Add theme',
     lightScheme: 'Light',
     darkScheme: 'Dark',
     nameOfTheme: (name: string) => `Name of theme ${name}`,
     selectorsOf: (name: string) => `Selectors that begin ${name}`,
-    selectorsAsUsual: 'as usual for its name and scheme',
+    selectorsHere: 'CSS selectors, one a line',
     noSelector: 'One CSS selector a line, such as .dark',
     schemeOf: (name: string) => `${name}, light or dark`,
     newScene: 'New scene',

@@ -55,7 +55,7 @@ pub struct Arguments {
     layer: Option<Prefix>,
     /// Register the angles of lights, so that they can be animated.
     #[arg(long)]
-    registered_lights: bool,
+    register_lights: bool,
     /// Write tokens of all themes in one file, as modes of the resolver module, instead of those of one theme.
     #[arg(long)]
     modes: bool,
@@ -149,7 +149,7 @@ fn without_effect(arguments: &Arguments, format: Format) -> Result<(), CliError>
         ("--all-forms", arguments.all_forms, sheets),
         ("--scenes", arguments.scenes, &[Css, Zip]),
         ("--layer", arguments.layer.is_some(), &[Css, Zip]),
-        ("--registered-lights", arguments.registered_lights, sheets),
+        ("--register-lights", arguments.register_lights, sheets),
         ("--whole-pieces", arguments.whole_pieces, &[Css, Zip]),
         ("--modes", arguments.modes, &[Tokens]),
         ("--token-strings", arguments.token_strings, &[Tokens, Zip]),
@@ -182,7 +182,7 @@ fn options(arguments: &Arguments, project: &Project) -> Result<SheetOptions, Cli
         forms: if arguments.all_forms { Forms::All } else { Forms::Worn },
         scenes: arguments.scenes || arguments.whole_pieces,
         layer: arguments.layer.clone(),
-        registered: arguments.registered_lights,
+        register_lights: arguments.register_lights,
         pieces: if arguments.whole_pieces { Pieces::Whole } else { Pieces::Depth },
         token_form: if arguments.token_strings { TokenForm::Strings } else { TokenForm::Objects },
         modes: arguments.modes,
@@ -228,7 +228,7 @@ fn written(
         }
     };
     if matches!(format, handoff::Format::Css | handoff::Format::Scss | handoff::Format::Theme) {
-        for line in handoff::left_out(project, &assets, &wanted) {
+        for line in handoff::omissions(project, &assets, &wanted) {
             eprintln!("{line}");
         }
     }

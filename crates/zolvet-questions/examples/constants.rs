@@ -16,6 +16,7 @@ fn main() -> Result<(), serde_json::Error> {
         ("rampSteps", json!(limits::RAMP_STEPS)),
         ("pieces", json!(limits::PIECES)),
         ("textCharacters", json!(limits::TEXT_CHARACTERS)),
+        ("themeSelectors", json!(limits::THEME_SELECTORS)),
         ("nameCharacters", json!(limits::NAME_CHARACTERS)),
         ("noteCharacters", json!(limits::NOTE_CHARACTERS)),
     ]);

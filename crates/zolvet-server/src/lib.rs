@@ -81,7 +81,7 @@ async fn tidy_hourly(store: Store) {
 }
 
 /// Whoever copies the file as soon as the service is ready copies what was written at its start, too.
-async fn whole_from_the_start(store: &Store) {
+async fn checkpoint_at_start(store: &Store) {
     if let Err(error) = store.checkpoint().await {
         tracing::warn!(%error, "the database file lacks what was written at the start");
     }
@@ -169,7 +169,7 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
         }
         handle.stop(true).await;
     });
-    whole_from_the_start(&stored).await;
+    checkpoint_at_start(&stored).await;
     actix_web::rt::spawn(tidy_hourly(stored.clone()));
     actix_web::rt::spawn(checkpoint(stored.clone()));
     ready(address);

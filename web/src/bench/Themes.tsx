@@ -1,6 +1,7 @@
 import { Button, Modal, SegmentedControl, Text, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Schemas } from '../core/client';
+import { limits } from '../core/constants';
 import { words } from '../messages';
 import { isSelector } from '../parts/selector';
 import { useName } from '../parts/useName';
@@ -32,6 +33,9 @@ export function Themes({ opened, onClose }: Props) {
       <Text size="sm" c="dimmed" mb="sm">
         {words.bench.aboutThemes}
       </Text>
+      <Text size="sm" c="dimmed" mb="sm">
+        {words.bench.aboutSelectors}
+      </Text>
       <ul className={classes.list}>
         {themes.map((theme) => (
           <Row key={theme.id} theme={theme} only={themes.length === 1} />
@@ -52,14 +56,15 @@ function Selectors({ theme }: { theme: Schemas['Theme'] }) {
       .split('\n')
       .map((line) => line.trim())
       .filter(Boolean);
-  const wrong = draft !== null && !(lines(draft).every(isSelector) && lines(draft).length <= MAX_SELECTORS);
+  const wrong =
+    draft !== null && !(lines(draft).every(isSelector) && lines(draft).length <= limits.themeSelectors);
   return (
     <Textarea
       size="xs"
       autosize
       className={classes.selectors}
       aria-label={words.bench.selectorsOf(theme.name)}
-      placeholder={words.bench.selectorsAsUsual}
+      placeholder={words.bench.selectorsHere}
       spellCheck={false}
       value={draft ?? (theme.selectors ?? []).join('\n')}
       error={wrong && words.bench.noSelector}
@@ -75,9 +80,6 @@ function Selectors({ theme }: { theme: Schemas['Theme'] }) {
     />
   );
 }
-
-/** Selectors of a theme, at most. */
-const MAX_SELECTORS = 16;
 
 function Row({ theme, only }: { theme: Schemas['Theme']; only: boolean }) {
   const write = (name: string) =>

@@ -2776,7 +2776,7 @@ export interface components {
              * @description Lights are registered, and so can be animated.
              * @default false
              */
-            registered: boolean;
+            register_lights: boolean;
             /**
              * @description In which form tokens are written.
              * @default objects

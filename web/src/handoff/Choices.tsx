@@ -22,7 +22,7 @@ export const asUsual: Wanted = {
   modes: false,
   backdrops: 'left_out',
   layer: null,
-  registered: false,
+  register_lights: false,
 };
 
 const numbers: Record<Schemas['Numbers'], string> = {
@@ -114,7 +114,7 @@ function Rare({ format, wanted, onChange }: RareProps) {
     'backdrops',
     'numbers',
     'layer',
-    'registered',
+    'register_lights',
   ] as const;
   const changed = kinds.filter((kind) => wanted[kind] !== asUsual[kind]).length;
   return (
@@ -171,8 +171,8 @@ function Rare({ format, wanted, onChange }: RareProps) {
             styles={{ description: { fontSize: 12 } }}
             label={handOff.registered}
             description={handOff.aboutRegistered}
-            checked={wanted.registered}
-            onChange={(event) => onChange({ registered: event.currentTarget.checked })}
+            checked={wanted.register_lights}
+            onChange={(event) => onChange({ register_lights: event.currentTarget.checked })}
           />
         )}
         {format === 'css' && <Fallbacks />}

@@ -39,10 +39,10 @@ pub(super) struct Block {
     pub preferred: Vec<MediaRule>,
 }
 
-/// Pointers that hover: a finger does not.
-const HOVERS: &str = "(hover: hover)";
-/// Readers who take no offence at motion.
-const MOVES: &str = "(prefers-reduced-motion: no-preference)";
+/// The media query of pointers that hover, which a finger does not.
+const HOVER_MEDIA: &str = "(hover: hover)";
+/// The media query of readers who accept motion.
+const MOTION_MEDIA: &str = "(prefers-reduced-motion: no-preference)";
 
 impl Table {
     /// What is said in every theme at rest, without states.
@@ -54,9 +54,11 @@ impl Table {
     /// The fewest rules that come to this. With `whole`, each state says everything, because other classes may have said
     /// something for it.
     pub fn rules(&self, class: &str, themes: &Themes<'_>, names: &Names, whole: bool) -> Vec<MediaRule> {
-        let ringed = Ringed::of(self, names);
-        let focus = |base: usize| ringed.focus_lines(themes, names, base);
-        let Some(Themed { stack, preferred }) = Themed::of(&ringed, themes, names) else { return Vec::new() };
+        let rings_on_top = FocusRings::of(self, names);
+        let focus = |base: usize| rings_on_top.focus_lines(themes, names, base);
+        let Some(ThemedStack { stack, preferred }) = ThemedStack::of(&rings_on_top, themes, names) else {
+            return Vec::new();
+        };
         let rest = stack.get(&None).cloned().unwrap_or_default();
         let mut rules = vec![(None, class.to_owned(), rest.clone())];
         let mut spoken: Vec<String> = Vec::new();
@@ -72,18 +74,19 @@ impl Table {
                 said = overlaid(&overlaid(&resets(&rest), &said), &own.collect::<Vec<_>>());
             }
             spoken.extend(said.iter().map(|line| line.name.to_string()));
-            let media = (state == State::Hover).then_some(HOVERS);
+            let media = (state == State::Hover).then_some(HOVER_MEDIA);
             rules.push((media, selector(class, state), said));
         }
         rules.push((None, selector(class, State::Focus), focus(0)));
         rules.extend(preferred.into_iter().map(|(media, lines)| (Some(media), class.to_owned(), lines)));
-        if ringed.rings.windows(2).any(|pair| pair[0] != pair[1]) {
+        if rings_on_top.rings.windows(2).any(|pair| pair[0] != pair[1]) {
             let preferred = themes.preferred().into_iter();
             rules.extend(
                 preferred.map(|(media, base)| (Some(media), selector(class, State::Focus), focus(base))),
             );
         }
-        let moving = self.transition.iter().map(|line| (Some(MOVES), class.to_owned(), vec![line.clone()]));
+        let moving =
+            self.transition.iter().map(|line| (Some(MOTION_MEDIA), class.to_owned(), vec![line.clone()]));
         rules.extend(moving);
         let rule = |(media, selector, lines): (Option<&'static str>, String, Vec<Declaration>)| MediaRule {
             media,
@@ -94,13 +97,13 @@ impl Table {
 }
 
 /// A table in which what focus adds to the shadows at rest lies on top of every state, instead of being a state.
-struct Ringed {
+struct FocusRings {
     stacks: Vec<Stack>,
     /// What focus adds in each theme, with a comma at its end; none where focus is a state like others.
     rings: Vec<String>,
 }
 
-impl Ringed {
+impl FocusRings {
     fn of(table: &Table, names: &Names) -> Self {
         let rings: Option<Vec<Vec<String>>> = table.stacks.iter().map(added_by_focus).collect();
         let Some(rings) = rings else { return Self { stacks: table.stacks.clone(), rings: Vec::new() } };
@@ -161,16 +164,16 @@ fn added_by_focus(stack: &Stack) -> Option<Vec<String>> {
 }
 
 /// A table as that of one theme: what differs between themes is said as a property for each, of which one is chosen.
-struct Themed {
+struct ThemedStack {
     stack: Stack,
     /// What is said anew at rest under a reader's preference, by its media query.
     preferred: Vec<(&'static str, Vec<Declaration>)>,
 }
 
-impl Themed {
-    fn of(table: &Ringed, themes: &Themes<'_>, names: &Names) -> Option<Self> {
+impl ThemedStack {
+    fn of(table: &FocusRings, themes: &Themes<'_>, names: &Names) -> Option<Self> {
         let mut stack = table.stacks.first()?.clone();
-        let differing = differing(&table.stacks);
+        let differing = differing_properties(&table.stacks);
         let mut preferred: Vec<(&'static str, Vec<Declaration>)> =
             themes.preferred().into_iter().map(|(media, _)| (media, Vec::new())).collect();
         for name in &differing {
@@ -210,7 +213,7 @@ impl Themed {
 }
 
 /// The properties whose value is another in another theme, in any state.
-fn differing(stacks: &[Stack]) -> Vec<String> {
+fn differing_properties(stacks: &[Stack]) -> Vec<String> {
     let Some((first, others)) = stacks.split_first() else { return Vec::new() };
     let mut names: Vec<String> = Vec::new();
     for other in others {

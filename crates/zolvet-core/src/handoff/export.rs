@@ -24,7 +24,7 @@ pub enum Format {
     Css,
     /// Mixins.
     Scss,
-    /// The values of utility classes, in an `@theme` block.
+    /// A utility class for each finish, as an `@utility`.
     Theme,
     /// Design tokens, of one theme.
     Tokens,

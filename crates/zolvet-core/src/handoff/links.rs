@@ -35,7 +35,7 @@ pub(super) struct LightProperties {
 
 /// What stands in for an own fill and a ground, as CSS; empty where the element itself sets them.
 #[derive(Debug, Clone, Default)]
-pub(super) struct StandingIn {
+pub(super) struct FallbackColours {
     pub fill: String,
     pub ground: String,
 }
@@ -48,7 +48,7 @@ pub(super) struct Links<'a> {
     /// The piece's fill as one colour.
     pub fill: Rgba,
     /// What stands in for both where an element sets none.
-    pub standing_in: StandingIn,
+    pub fallback_colours: FallbackColours,
     /// What lies beneath it as one colour, where its coats agree on that.
     pub ground: Option<Rgba>,
     pub numbers: Numbers,
@@ -231,12 +231,12 @@ impl Links<'_> {
             }
             ColourSource::From(taken) => match taken.from {
                 ColourOrigin::Fill => (
-                    reference(&self.properties.fill, &self.standing_in.fill),
+                    reference(&self.properties.fill, &self.fallback_colours.fill),
                     Rgba { a: 1.0, ..self.fill },
                     taken.lightness,
                 ),
                 ColourOrigin::Ground => {
-                    let text = reference(&self.properties.ground, &self.standing_in.ground);
+                    let text = reference(&self.properties.ground, &self.fallback_colours.ground);
                     (text, self.ground?, taken.lightness)
                 }
                 ColourOrigin::Light | ColourOrigin::Picture => return None,

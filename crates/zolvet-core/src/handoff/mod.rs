@@ -24,6 +24,6 @@ pub use bundle::{File, bundle};
 pub use export::{Format, drawing, export};
 pub use names::classes;
 pub use options::{Forms, Pieces, SheetOptions, Style};
-pub use remarks::left_out;
+pub use remarks::omissions;
 pub use scss::scss;
 pub use sheet::sheet;

@@ -29,7 +29,7 @@ pub struct SheetOptions {
     /// The cascade layer that everything is in.
     pub layer: Option<Prefix>,
     /// Lights are registered, and so can be animated.
-    pub registered: bool,
+    pub register_lights: bool,
     /// In which form tokens are written.
     pub token_form: TokenForm,
     /// Tokens of all themes in one file, as modes, instead of those of one theme.

@@ -16,7 +16,7 @@ pub(super) fn remarks(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rule
 
 /// What the classes of a project cannot hold of its finishes, a line for each class.
 #[must_use]
-pub fn left_out(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Vec<String> {
+pub fn omissions(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Vec<String> {
     let names = Names::of(project);
     let themes = Themes::new(wanted.themes(project), &names);
     let stacks = Stacks::new((project, assets), wanted, &names, &themes);
@@ -77,11 +77,14 @@ fn lacking(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> Option<Strin
     let resolved = stacks.resolved_on(&scene, &piece, finish.coats_in(&theme.id));
     let lowered = lower_written(&resolved, on.target(), stacks.wanted.numbers);
     let dropped = lowered.notes.0.iter().filter(|note| note.fidelity == Fidelity::Dropped);
-    let names: Vec<String> = dropped
+    let mut names: Vec<String> = dropped
         .map(|note| {
             let coat = note.coat.as_ref().and_then(|id| resolved.coats.iter().find(|coat| coat.id == *id));
-            coat.map_or_else(|| note.message.clone(), |coat| coat.name.clone())
+            // A note on a part of a join begins with its name.
+            let part = || note.message.split(':').next().unwrap_or_default().to_owned();
+            coat.map_or_else(part, |coat| coat.name.clone())
         })
         .collect();
+    names.dedup();
     (!names.is_empty()).then(|| format!("Without {}: CSS cannot draw it here.", names.join(", ")))
 }

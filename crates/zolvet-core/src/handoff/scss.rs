@@ -3,7 +3,7 @@
 use super::cascade::{comment, indented};
 use super::names::Names;
 use super::options::{SheetOptions, Style};
-use super::sheet::{joined, nested, registered, themed};
+use super::sheet::{join_blocks, nested_body, registrations, theme_rules};
 use super::stacks::Stacks;
 use super::themes::Themes;
 use crate::asset::Assets;
@@ -20,7 +20,7 @@ pub fn scss(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String
     let mut mixins = Vec::new();
     for finish in wanted.finishes(project) {
         for on in wanted.forms(project, finish) {
-            let body = nested(&stacks, finish, on);
+            let body = nested_body(&stacks, finish, on);
             if !body.is_empty() {
                 mixins.push(format!("@mixin {} {{\n{}}}\n", names.class(finish, on), indented(&body)));
             }
@@ -32,7 +32,7 @@ pub fn scss(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String
         Style::Flat => (String::new(), body.clone()),
     };
     let head = format!("// {}\n", comment(&project.name));
-    joined([head, variables, registered(&stacks, &body), themed(&themes, &body), written])
+    join_blocks([head, variables, registrations(&stacks, &body), theme_rules(&themes, &body), written])
 }
 
 /// Variables for what stands in for lights and swatches that are alike in every theme, and the text with them.

@@ -42,9 +42,11 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
         .chain(blocks.into_iter().map(|block| block.text))
         .chain(fallbacks(&stacks, &classes));
     let body = with_reasons(&parts.collect::<Vec<_>>().join("\n"));
-    let parts =
-        [registered(&stacks, &body), in_layer(wanted, &joined([themed(&themes, &body), body.clone()]))];
-    joined([format!("/* {} */\n", comment(&project.name))].into_iter().chain(parts))
+    let parts = [
+        registrations(&stacks, &body),
+        in_layer(wanted, &join_blocks([theme_rules(&themes, &body), body.clone()])),
+    ];
+    join_blocks([format!("/* {} */\n", comment(&project.name))].into_iter().chain(parts))
 }
 
 /// A finish on every kind of piece that it is written for.
@@ -134,20 +136,20 @@ fn preferred_rules(blocks: &[Block]) -> Option<String> {
 }
 
 /// The rules that begin themes, as far as they are asked for.
-pub(super) fn themed(themes: &Themes<'_>, body: &str) -> String {
+pub(super) fn theme_rules(themes: &Themes<'_>, body: &str) -> String {
     let rules: Vec<String> = themes.rules(body).iter().map(crate::css::Rule::text).collect();
     if rules.is_empty() { String::new() } else { format!("/* Where themes begin. */\n{}", rules.join("\n")) }
 }
 
 /// What is registered: the own fill, so that an element does not inherit it from what it lies in; by choice lights, so that they
 /// can be animated (CSS Properties and Values API 1, "The @property Rule").
-pub(super) fn registered(stacks: &Stacks<'_>, body: &str) -> String {
+pub(super) fn registrations(stacks: &Stacks<'_>, body: &str) -> String {
     let mut blocks = Vec::new();
     let fill = &stacks.properties.fill;
     if body.contains(&format!("var({fill}, ")) {
         blocks.push(format!("@property {fill} {{\n  syntax: \"*\";\n  inherits: false;\n}}\n"));
     }
-    if stacks.wanted.registered && stacks.wanted.style == Style::Living {
+    if stacks.wanted.register_lights && stacks.wanted.style == Style::Living {
         for light in &stacks.project.lights {
             let name = stacks.names.property(&format!("light-{}", stacks.names.lights[&light.id]));
             let Some(theme) = stacks.themes.all.first().filter(|_| body.contains(&format!("var({name}, ")))
@@ -165,14 +167,14 @@ pub(super) fn registered(stacks: &Stacks<'_>, body: &str) -> String {
 
 /// A sheet in its cascade layer, where it has one (CSS Cascading and Inheritance 5, "Layering").
 pub(super) fn in_layer(wanted: &SheetOptions, body: &str) -> String {
-    match wanted.layer.as_ref().filter(|_| !body.is_empty()) {
+    match wanted.layer.as_ref().filter(|layer| !layer.is_empty() && !body.is_empty()) {
         Some(layer) => format!("@layer {} {{\n{}}}\n", layer.as_str(), indented(body)),
         None => body.to_owned(),
     }
 }
 
 /// Parts that are not empty, a line between them.
-pub(super) fn joined(parts: impl IntoIterator<Item = String>) -> String {
+pub(super) fn join_blocks(parts: impl IntoIterator<Item = String>) -> String {
     parts.into_iter().filter(|part| !part.is_empty()).collect::<Vec<_>>().join("\n")
 }
 
@@ -194,7 +196,7 @@ fn with_reasons(body: &str) -> String {
 
 /// The class of a finish with what is computed on its elements, as the body of a rule that other rules are nested in (CSS Nesting
 /// 1).
-pub(super) fn nested(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> String {
+pub(super) fn nested_body(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> String {
     let table = stacks.class(finish, on);
     let rules = table.rules("&", stacks.themes, stacks.names, false);
     let said = text(&rules);
@@ -216,5 +218,5 @@ pub(super) fn nested(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> St
         }
     }
     let own: String = own.iter().map(|line| line.text(0)).collect();
-    joined(std::iter::once(own).chain(others))
+    join_blocks(std::iter::once(own).chain(others))
 }

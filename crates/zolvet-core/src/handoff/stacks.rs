@@ -2,7 +2,7 @@
 
 use super::cascade::{BETWEEN, Stack, Table};
 use super::computed::ComputedProperties;
-use super::links::{Links, Properties, StandingIn, ground_of, takes};
+use super::links::{FallbackColours, Links, Properties, ground_of, takes};
 use super::names::Names;
 use super::options::{SheetOptions, Style};
 use super::parts::{Shadows, shared};
@@ -97,8 +97,8 @@ impl<'a> Stacks<'a> {
             let rest = finish.coats_in(&theme.id);
             let ground =
                 self.ground(place, std::iter::once(rest).chain(finish.states.values().map(Vec::as_slice)));
-            let standing_in = self.standing_in(finish, theme, &specimen);
-            let worn = |coats: &[Coat]| self.worn(coats, place, ground, &standing_in);
+            let fallback_colours = self.fallback_colours(finish, theme, &specimen);
+            let worn = |coats: &[Coat]| self.worn(coats, place, ground, &fallback_colours);
             let mut stack = Stack::from([(None, worn(rest))]);
             for (state, coats) in &finish.states {
                 stack.insert(Some(*state), worn(coats));
@@ -151,7 +151,12 @@ impl<'a> Stacks<'a> {
     }
 
     /// What stands in for the own fill and the ground on elements that set none: those of the specimen.
-    fn standing_in(&self, finish: &Finish, theme: &Theme, (scene, piece): &(Scene, Piece)) -> StandingIn {
+    fn fallback_colours(
+        &self,
+        finish: &Finish,
+        theme: &Theme,
+        (scene, piece): &(Scene, Piece),
+    ) -> FallbackColours {
         let scene = Scene { theme: theme.id.clone(), ..scene.clone() };
         let (place, rest) = (Place { scene: &scene, piece }, finish.coats_in(&theme.id));
         let ground =
@@ -159,7 +164,7 @@ impl<'a> Stacks<'a> {
         let resolved = self.resolved(place, rest);
         let fill = self.fill_text(&self.links(&scene, rest, &resolved, None), place, &resolved);
         let ground = ground.map_or_else(String::new, |ground| css_text(self.wanted.numbers.colour(ground)));
-        StandingIn { fill, ground }
+        FallbackColours { fill, ground }
     }
 
     /// The declarations of coats on a piece that do not depend on its size and fill.
@@ -168,14 +173,16 @@ impl<'a> Stacks<'a> {
         coats: &[Coat],
         place: Place<'_>,
         ground: Option<Rgba>,
-        standing_in: &StandingIn,
+        fallback_colours: &FallbackColours,
     ) -> Vec<Declaration> {
         let resolved = self.resolved(place, coats);
         let on = TrialPiece::of(&place.piece.shape);
         let lowered = lower_written(&resolved, on.target(), self.wanted.numbers);
         let lines = of_coats(&lowered, &place.piece.shape);
-        let links =
-            Links { standing_in: standing_in.clone(), ..self.links(place.scene, coats, &resolved, ground) };
+        let links = Links {
+            fallback_colours: fallback_colours.clone(),
+            ..self.links(place.scene, coats, &resolved, ground)
+        };
         self.linked(&links, &lowered, lines)
     }
 
@@ -248,7 +255,7 @@ impl<'a> Stacks<'a> {
             properties: &self.properties,
             coats,
             fill: fill_of(resolved),
-            standing_in: StandingIn::default(),
+            fallback_colours: FallbackColours::default(),
             ground,
             numbers: self.wanted.numbers,
         }

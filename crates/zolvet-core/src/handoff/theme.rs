@@ -3,7 +3,7 @@
 use super::cascade::{comment, indented};
 use super::names::Names;
 use super::options::SheetOptions;
-use super::sheet::{joined, nested, registered, themed};
+use super::sheet::{join_blocks, nested_body, registrations, theme_rules};
 use super::stacks::Stacks;
 use super::themes::Themes;
 use crate::asset::Assets;
@@ -18,7 +18,7 @@ pub(super) fn theme(project: &Project, assets: &Assets, wanted: &SheetOptions) -
     let mut utilities = Vec::new();
     for finish in wanted.finishes(project) {
         for on in wanted.forms(project, finish) {
-            let body = nested(&stacks, finish, on);
+            let body = nested_body(&stacks, finish, on);
             if !body.is_empty() {
                 utilities.push(format!("@utility {} {{\n{}}}\n", names.class(finish, on), indented(&body)));
             }
@@ -26,5 +26,5 @@ pub(super) fn theme(project: &Project, assets: &Assets, wanted: &SheetOptions) -
     }
     let body = utilities.join("\n");
     let head = format!("/* {} */\n", comment(&project.name));
-    joined([head, registered(&stacks, &body), themed(&themes, &body), body])
+    join_blocks([head, registrations(&stacks, &body), theme_rules(&themes, &body), body])
 }

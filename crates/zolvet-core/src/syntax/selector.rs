@@ -38,6 +38,8 @@ fn holds_no_rule(parser: &mut Parser<'_>) -> bool {
             | Token::BadUrl(_)
             | Token::CDO
             | Token::CDC => return false,
+            // Others mean something to those who read sheets as SCSS.
+            Token::Delim(mark) if !".*>+~|=".contains(mark) => return false,
             Token::Function(_) | Token::ParenthesisBlock | Token::SquareBracketBlock => {
                 let inner = parser
                     .parse_nested_block(|inner| -> Result<bool, ParseError<()>> { Ok(holds_no_rule(inner)) });
@@ -77,6 +79,8 @@ mod tests {
             "a)",
             "a\nb",
             "<!-- a",
+            "& a",
+            "%a",
             ":is(a{b})",
         ] {
             assert!(!is_selector(wrong), "{wrong}");
