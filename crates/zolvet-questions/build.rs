@@ -6,20 +6,18 @@ use std::{env, fs};
 fn main() -> std::io::Result<()> {
     let here = PathBuf::from(env::var("CARGO_MANIFEST_DIR").unwrap_or_default());
     let mut files = vec![here.join("../../Cargo.lock")];
-    for folder in ["../zolvet-core/src", "src", "../../assets/fonts"] {
+    for folder in ["../core", "../zolvet-core/src", "src", "../../assets/fonts"] {
         let folder = here.join(folder);
         println!("cargo:rerun-if-changed={}", folder.display());
         collect(&folder, &mut files)?;
     }
     println!("cargo:rerun-if-changed={}", files[0].display());
     files.sort();
-    // FNV-1a, 64 bits.
-    let mut hash = 0xcbf2_9ce4_8422_2325_u64;
+    let mut all = Vec::new();
     for file in files {
-        for byte in fs::read(file)? {
-            hash = (hash ^ u64::from(byte)).wrapping_mul(0x100_0000_01b3);
-        }
+        all.extend(fs::read(file)?);
     }
+    let hash = const_fnv1a_hash::fnv1a_hash_64(&all, None);
     println!("cargo:rustc-env=ZOLVET_CORE={hash:016x}");
     Ok(())
 }

@@ -517,6 +517,7 @@ const english = {
     remove: (name: string) => `Remove ${name}`,
     // SceneLine
     tools: 'Tools',
+    original: 'Original',
     holdForOriginal: 'Hold for original',
     pickColour: 'Pick colour',
     measure: 'Measure',
@@ -705,6 +706,15 @@ const english = {
     tint: 'Tint',
     saturation: 'Saturation',
     brightness: 'Brightness',
+    order: 'Order',
+    orders: {
+      blur_saturation_brightness: 'blur, saturation, brightness',
+      blur_brightness_saturation: 'blur, brightness, saturation',
+      saturation_blur_brightness: 'saturation, blur, brightness',
+      saturation_brightness_blur: 'saturation, brightness, blur',
+      brightness_blur_saturation: 'brightness, blur, saturation',
+      brightness_saturation_blur: 'brightness, saturation, blur',
+    },
     near: 'Near',
     nearColour: 'Near colour',
     far: 'Far',
@@ -770,6 +780,7 @@ const english = {
     noClip: 'none',
   },
   stage: {
+    textLeftOut: (name: string) => `${name}: the text in the file is not part of it. Bring it as outlines.`,
     at: (x: number, y: number) => `at ${x} px, ${y} px`,
     summary: (scene: string, count: number, named: string[], more: number, chosen: string[]) =>
       [
@@ -1116,6 +1127,13 @@ const english = {
     aboutLayer: 'Everything goes into a layer of this name.',
     registered: 'Lights can be animated',
     aboutRegistered: 'Their angles are registered with @property.',
+    lightDark: 'Follow color-scheme',
+    aboutLightDark:
+      'Where only colours differ between a light and a dark theme, they are written with light-dark().',
+    olderColours: 'Plain values first',
+    aboutOlderColours: 'For browsers without relative colours.',
+    module: 'CSS module',
+    aboutModule: 'Classes are local, under the names that scripts call them.',
     themesOfTokens: 'Themes in the file',
     allThemes: 'All themes, as modes',
     tokenForm: 'Form of values',

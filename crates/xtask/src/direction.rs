@@ -1,5 +1,5 @@
-//! Whether modules of the core use only modules that come before them, and no files use one another in a circle
-//! (DESIGN §5).
+//! Whether modules of the core use only modules that come before them, and no files use one another in a circle. The compiler
+//! holds that for crates; this holds it within each of them.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
@@ -28,12 +28,26 @@ const ORDER: [&str; 33] = [
 /// Pairs of modules that are side by side in their layer: neither may use the other.
 const STRANGERS: [[&str; 2]; 3] = [["css", "svg"], ["css", "tokens"], ["svg", "tokens"]];
 
-const CORE: &str = "crates/zolvet-core/src";
+/// The folder of the crates of the core, and their façade.
+const CRATES: &str = "crates/core";
+const FACADE: &str = "crates/zolvet-core";
+/// What every crate of the core begins with: nothing in it is computed with functions of the system.
+const SAME_EVERYWHERE: &str = "#![cfg_attr(not(test), warn(clippy::disallowed_methods))]";
 
 /// Checks the core, and names each line that is wrong.
 pub fn check() -> Outcome {
-    let core = Core::read(Path::new(CORE))?;
-    let wrong: Vec<String> = core.backward().into_iter().chain(core.circles()).collect();
+    let mut wrong = Vec::new();
+    let inside = std::fs::read_dir(CRATES).map_err(|error| format!("{CRATES}: {error}"))?;
+    let crates = inside.flatten().map(|entry| entry.path()).chain([PathBuf::from(FACADE)]);
+    for folder in crates.map(|folder| folder.join("src")) {
+        let root = folder.join("lib.rs");
+        let text = std::fs::read_to_string(&root).map_err(|error| format!("{}: {error}", root.display()))?;
+        if !text.contains(SAME_EVERYWHERE) {
+            wrong.push(format!("{}: {SAME_EVERYWHERE} is missing", root.display()));
+        }
+        let core = Core::read(&folder)?;
+        wrong.extend(core.backward().into_iter().chain(core.circles()));
+    }
     if wrong.is_empty() { Ok(()) } else { Err(format!("modules run in circles:\n{}", wrong.join("\n"))) }
 }
 

@@ -6,6 +6,7 @@ mod icons;
 mod package;
 mod prepare;
 mod programs;
+mod references;
 mod run;
 mod size;
 mod test;
@@ -18,6 +19,7 @@ cargo xtask test         everything CI checks; installs Chromium and ChromeDrive
 cargo xtask check        what of it takes minutes: forms, lints, types, the tests that need no browser
 cargo xtask direction    whether the modules of the core use only modules before them
 cargo xtask size         whether files, functions and parameter lists are short enough to read
+cargo xtask references   whether files, sections and names that comments and pages name are there
 cargo xtask types        make the front end's types anew from the service's description of itself
 cargo xtask wasm         build the core for browsers; with --embed also into the next program
 cargo xtask package      the program to hand out, as one file: target/package/zolvet
@@ -35,6 +37,7 @@ fn main() -> ExitCode {
         Some("check") => test::check(),
         Some("direction") => direction::check(),
         Some("size") => size::check(),
+        Some("references") => references::check(),
         Some("package") => package::run(),
         Some("wasm") => wasm::run(&arguments()),
         Some("types") => prepare::types(),

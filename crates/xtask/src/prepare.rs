@@ -14,7 +14,8 @@ pub fn front_end() -> Outcome {
 
 /// Installs the front end's packages, if the lock file has changed since they were.
 pub fn packages() -> Outcome {
-    installed("web", "the front end's packages (about half a minute)", &["ci", "--no-audit", "--no-fund"])
+    let how = ["ci", "--include=dev", "--no-audit", "--no-fund"];
+    installed("web", "the front end's packages (about half a minute)", &how)
 }
 
 /// Installs what receivers of a hand-off read it with, for the tests.

@@ -33,7 +33,8 @@ pub struct VerifyArguments {
 /// When it cannot be read, or the copy cannot be written.
 pub fn backup(arguments: &BackupArguments) -> Result<(), CliError> {
     let copied = zolvet_store::backup(&arguments.db, &arguments.out);
-    Ok(actix_web::rt::System::new().block_on(copied)?)
+    let failed = |source| CliError::Database { path: arguments.db.clone(), source };
+    actix_web::rt::System::new().block_on(copied).map_err(failed)
 }
 
 /// Looks a database over; true when something is wrong with it.
@@ -45,7 +46,9 @@ pub fn verify(arguments: &VerifyArguments) -> Result<bool, CliError> {
         let problems = Project::from_json(text).err()?;
         Some(problems.first().map(ToString::to_string).unwrap_or_default())
     };
-    let found = actix_web::rt::System::new().block_on(zolvet_store::verify(&arguments.db, wrong))?;
+    let failed = |source| CliError::Database { path: arguments.db.clone(), source };
+    let looked = zolvet_store::verify(&arguments.db, wrong);
+    let found = actix_web::rt::System::new().block_on(looked).map_err(failed)?;
     let mut text = format!(
         "{} projects, {} revisions, {} uploaded files, {} links: ",
         found.projects, found.revisions, found.assets, found.links

@@ -1,15 +1,17 @@
 //! What the program can fail with; each message names its place.
 
+use std::io::ErrorKind;
 use std::path::{Path, PathBuf};
 
 use zolvet_core::asset::Assets;
 use zolvet_core::model::{Problem, Project, current_form};
 
 use crate::files::read_bytes;
+use zolvet_store::StoreError;
 
 #[derive(Debug, thiserror::Error)]
 pub enum CliError {
-    #[error("{}: {source}", path.display())]
+    #[error("{}: {}", path.display(), in_words(source))]
     File { path: PathBuf, source: std::io::Error },
     #[error("{}: {}", path.display(), listed(problems))]
     Document { path: PathBuf, problems: Vec<Problem> },
@@ -21,14 +23,49 @@ pub enum CliError {
     Png(#[from] zolvet_core::picture::PngError),
     #[error(transparent)]
     Store(#[from] zolvet_store::StoreError),
-    #[error("the service failed: {0}")]
+    #[error("{}: {}", path.display(), of_store(source))]
+    Database { path: PathBuf, source: StoreError },
+    #[error("the service failed: {}", in_words(.0))]
     Service(std::io::Error),
     #[error(transparent)]
     TooMuch(#[from] zolvet_core::budget::Stopped),
-    #[error("could not be written: {0}")]
+    #[error("could not be written: {}", in_words(.0))]
     Output(std::io::Error),
     #[error("could not be written as JSON: {0}")]
     Json(serde_json::Error),
+}
+
+/// What the system says of a file, without its numbers.
+pub fn in_words(error: &std::io::Error) -> String {
+    match error.kind() {
+        ErrorKind::NotFound => "there is no such file or folder".to_owned(),
+        ErrorKind::PermissionDenied => "it may not be read or written".to_owned(),
+        ErrorKind::IsADirectory => "it is a folder, expected a file".to_owned(),
+        ErrorKind::NotADirectory => "a part of the path is a file, expected a folder".to_owned(),
+        ErrorKind::StorageFull => "there is no space left".to_owned(),
+        ErrorKind::ReadOnlyFilesystem => {
+            "nothing can be written there: it is mounted to be read only".to_owned()
+        }
+        ErrorKind::AddrInUse => "something else listens there already".to_owned(),
+        _ => {
+            let text = error.to_string();
+            text.split(" (os error").next().unwrap_or(&text).to_owned()
+        }
+    }
+}
+
+/// What is wrong with a database, without the numbers of who says it.
+fn of_store(error: &StoreError) -> String {
+    match error {
+        StoreError::File(error) => in_words(error),
+        StoreError::Database(error) => {
+            let text = error.to_string();
+            text.rsplit_once("(code: ").map_or(text.clone(), |(_, said)| {
+                said.split_once(") ").map_or(said, |(_, said)| said).to_owned()
+            })
+        }
+        error => error.to_string(),
+    }
 }
 
 fn listed(problems: &[Problem]) -> String {

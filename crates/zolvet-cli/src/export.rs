@@ -56,6 +56,15 @@ pub struct Arguments {
     /// Register the angles of lights, so that they can be animated.
     #[arg(long)]
     register_lights: bool,
+    /// Write colours that alone differ between a light and a dark theme with light-dark().
+    #[arg(long)]
+    light_dark: bool,
+    /// Write plain values before living ones, for browsers without relative colours.
+    #[arg(long)]
+    older_colours: bool,
+    /// Write a CSS module: classes are local to it.
+    #[arg(long)]
+    module: bool,
     /// Write tokens of all themes in one file, as modes of the resolver module, instead of those of one theme.
     #[arg(long)]
     modes: bool,
@@ -140,7 +149,7 @@ fn of_name(path: &Path) -> Option<Format> {
 fn without_effect(arguments: &Arguments, format: Format) -> Result<(), CliError> {
     use Format::{Css, Scss, Svg, Theme, Tokens, Zip};
     let sheets: &[Format] = &[Css, Scss, Theme, Zip];
-    let options: [(&str, bool, &[Format]); 12] = [
+    let options: [(&str, bool, &[Format]); 15] = [
         ("--finish", arguments.finish.is_some(), &[Css, Scss, Theme, Tokens]),
         ("--theme", arguments.theme.is_some(), &[Css, Scss, Theme, Tokens]),
         ("--scene", arguments.scene.is_some(), &[Svg]),
@@ -150,6 +159,9 @@ fn without_effect(arguments: &Arguments, format: Format) -> Result<(), CliError>
         ("--scenes", arguments.scenes, &[Css, Zip]),
         ("--layer", arguments.layer.is_some(), &[Css, Zip]),
         ("--register-lights", arguments.register_lights, sheets),
+        ("--light-dark", arguments.light_dark, sheets),
+        ("--older-colours", arguments.older_colours, &[Css, Zip]),
+        ("--module", arguments.module, &[Css]),
         ("--whole-pieces", arguments.whole_pieces, &[Css, Zip]),
         ("--modes", arguments.modes, &[Tokens]),
         ("--token-strings", arguments.token_strings, &[Tokens, Zip]),
@@ -183,6 +195,9 @@ fn options(arguments: &Arguments, project: &Project) -> Result<SheetOptions, Cli
         scenes: arguments.scenes || arguments.whole_pieces,
         layer: arguments.layer.clone(),
         register_lights: arguments.register_lights,
+        light_dark: arguments.light_dark,
+        older_colours: arguments.older_colours,
+        module: arguments.module,
         pieces: if arguments.whole_pieces { Pieces::Whole } else { Pieces::Depth },
         token_form: if arguments.token_strings { TokenForm::Strings } else { TokenForm::Objects },
         modes: arguments.modes,
@@ -211,7 +226,7 @@ fn written(
         Format::Svg => {
             let drawn = handoff::drawing(project, &assets, arguments.scene.as_deref(), &wanted);
             for note in &drawn.notes {
-                eprintln!("{}", note.message);
+                crate::note!("{}", note.message);
             }
             return Ok(drawn.svg.into_bytes());
         }
@@ -229,7 +244,12 @@ fn written(
     };
     if matches!(format, handoff::Format::Css | handoff::Format::Scss | handoff::Format::Theme) {
         for line in handoff::omissions(project, &assets, &wanted) {
-            eprintln!("{line}");
+            crate::note!("{line}");
+        }
+    }
+    if format == handoff::Format::Tokens {
+        for line in handoff::token_omissions(project, &wanted) {
+            crate::note!("{line}");
         }
     }
     let scene = arguments.scene.as_deref();

@@ -1,6 +1,7 @@
 //! Files read, and written whole or not at all.
 
-use std::io::{ErrorKind, Read as _, Write as _};
+use std::fs::Permissions;
+use std::io::{ErrorKind, IsTerminal as _, Read as _, Write as _};
 use std::os::unix::fs::{FileTypeExt as _, PermissionsExt as _};
 use std::path::{Path, PathBuf};
 
@@ -26,10 +27,13 @@ pub fn write_whole(path: &Path, bytes: &[u8]) -> Result<(), CliError> {
     if there.as_ref().is_some_and(|found| found.permissions().readonly()) {
         return Err(failed(ErrorKind::PermissionDenied.into()));
     }
-    let mut file = tempfile::NamedTempFile::new_in(folder).map_err(failed)?;
+    // The system takes from these what new files are not to have.
+    let usual = Permissions::from_mode(0o666);
+    let mut file = tempfile::Builder::new().permissions(usual).tempfile_in(folder).map_err(failed)?;
     file.write_all(bytes).map_err(failed)?;
-    let mode = there.map_or_else(|| 0o666 & !umask(), |found| found.permissions().mode());
-    file.as_file().set_permissions(std::fs::Permissions::from_mode(mode)).map_err(failed)?;
+    if let Some(found) = there {
+        file.as_file().set_permissions(found.permissions()).map_err(failed)?;
+    }
     file.persist(&target).map_err(|error| failed(error.error))?;
     Ok(())
 }
@@ -39,6 +43,13 @@ pub fn write_whole(path: &Path, bytes: &[u8]) -> Result<(), CliError> {
 /// # Errors
 /// When it cannot be written for another reason.
 pub fn print(bytes: &[u8]) -> Result<(), CliError> {
+    crate::progress::end();
+    if std::io::stdout().is_terminal() && std::str::from_utf8(bytes).is_err() {
+        return Err(CliError::Argument(
+            "expected a file or another program to write this to: it is no text, which a terminal could show"
+                .to_owned(),
+        ));
+    }
     let mut out = std::io::stdout().lock();
     match out.write_all(bytes).and_then(|()| out.flush()) {
         Err(error) if error.kind() == ErrorKind::BrokenPipe => Ok(()),
@@ -87,13 +98,6 @@ fn led_to(path: &Path) -> std::io::Result<PathBuf> {
         }
     }
     Err(std::io::Error::other("too many links"))
-}
-
-/// What the permissions of new files lack, as the system says it (proc(5)); what is usual where it does not.
-fn umask() -> u32 {
-    let status = std::fs::read_to_string("/proc/self/status").unwrap_or_default();
-    let line = status.lines().find_map(|line| line.strip_prefix("Umask:"));
-    line.and_then(|text| u32::from_str_radix(text.trim(), 8).ok()).unwrap_or(0o022)
 }
 
 /// An error without the name of the file beside, which is none of the reader's.

@@ -12,6 +12,7 @@ use zolvet_core::limits;
 use zolvet_core::model::{Problem, Project};
 use zolvet_server::{Refused, Task};
 
+use crate::blank::{blank, name_of};
 use crate::error::{CliError, read_document};
 use crate::files::{print, read_bytes, write_whole};
 use crate::helped::helped;
@@ -29,7 +30,7 @@ pub struct Arguments {
     /// What they are; by their endings when left out.
     #[arg(long, value_enum)]
     format: Option<Format>,
-    /// The project file it goes into; it is written whole or not at all.
+    /// The project file it goes into, made where it is not there; it is written whole or not at all.
     #[arg(long, required_unless_present = "dry_run")]
     into: Option<PathBuf>,
     /// The font size in px that browsers are set to.
@@ -76,8 +77,9 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     let format = format(arguments)?;
     let files = arguments.files.iter().map(|path| file(path)).collect::<Result<Vec<_>, _>>()?;
     let mut document = match &arguments.into {
-        Some(path) => read_document(path)?.1,
-        None => empty(),
+        Some(path) if path == Path::new("-") || path.exists() => read_document(path)?.1,
+        Some(path) => blank(&name_of(path)),
+        None => blank("New"),
     };
     let settings = settings(arguments, format)?;
     let question =
@@ -97,12 +99,6 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     // Last, so that nobody who stops listening keeps the project from being written.
     print(report.as_bytes())?;
     Ok(stops)
-}
-
-/// A project with nothing in it, for those who only want to know what is in their files.
-fn empty() -> Value {
-    let themes = [json!({"id": "light", "name": "Light", "scheme": "light"})];
-    json!({"schema": 2, "name": "New", "themes": themes, "scale": [], "scenes": []})
 }
 
 /// What files would bring into a project, read in a process of their own as the service reads them.
@@ -236,7 +232,10 @@ fn text_report(incoming: &Incoming, arguments: &Arguments, stops: bool) -> Strin
     for finish in &incoming.finishes {
         let coats: Vec<_> = finish.coats.iter().map(|coat| coat.kind.name()).collect();
         let states: String = finish.states.keys().map(|state| format!("; {}", state.name())).collect();
-        let uses = incoming.uses.get(&finish.id).map_or_else(String::new, |uses| format!(" ({uses} rules)"));
+        let uses = incoming
+            .uses
+            .get(&finish.id)
+            .map_or_else(String::new, |uses| format!(" ({})", counted(*uses, "rule", "rules")));
         let _ = writeln!(text, "understood    {}: {}{states}{uses}", finish.name, coats.join(", "));
     }
     for swatch in &incoming.swatches {
@@ -249,17 +248,26 @@ fn text_report(incoming: &Incoming, arguments: &Arguments, stops: bool) -> Strin
         let _ = writeln!(text, "{:13} {places}{others}: {}", kind(one), one.message);
     }
     for (name, uses) in &incoming.asked {
-        let _ = writeln!(text, "missing       {name}, {uses} times: give it with --set {name}=…");
+        let times = counted(*uses, "time", "times");
+        let _ = writeln!(text, "missing       {name}, {times}: give it with --set {name}=…");
     }
-    let (finishes, swatches) = (incoming.finishes.len(), incoming.swatches.len());
+    let brought = format!(
+        "{} and {}",
+        counted(incoming.finishes.len(), "finish", "finishes"),
+        counted(incoming.swatches.len(), "swatch", "swatches")
+    );
     let into =
         arguments.into.as_ref().map_or_else(|| "a project".to_owned(), |path| path.display().to_string());
     let _ = match (stops, arguments.dry_run) {
         (true, _) => writeln!(text, "something was dropped: {into} is as it was"),
-        (false, true) => writeln!(text, "{finishes} finishes and {swatches} swatches would go into {into}"),
-        (false, false) => writeln!(text, "{finishes} finishes and {swatches} swatches are now in {into}"),
+        (false, true) => writeln!(text, "{brought} would be added to {into}"),
+        (false, false) => writeln!(text, "{brought} added to {into}"),
     };
     text
+}
+
+fn counted(count: usize, one: &str, several: &str) -> String {
+    format!("{count} {}", if count == 1 { one } else { several })
 }
 
 fn kind(one: &Diagnostic) -> &'static str {

@@ -1,12 +1,14 @@
 //! The `zolvet` program: serve, render, export, import.
 
 mod audit;
+mod blank;
 mod database;
 mod error;
 mod export;
 mod files;
 mod helped;
 mod import;
+mod progress;
 mod render;
 mod serve;
 mod solve;
@@ -15,6 +17,15 @@ use std::process::ExitCode;
 
 use clap::{CommandFactory as _, Parser, Subcommand};
 
+/// Says something on standard error, in the place of the line about what is under way.
+#[macro_export]
+macro_rules! note {
+    ($($said:tt)*) => {{
+        $crate::progress::end();
+        eprintln!($($said)*);
+    }};
+}
+
 /// Pictures are large and short-lived: memory for the next is taken from the last, not from the system page by page.
 #[global_allocator]
 static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
@@ -22,10 +33,12 @@ static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 /// Depth for interfaces: compose shadows, see them, ship them.
 #[derive(Parser)]
 #[command(
+    name = "zolvet",
     version,
     about,
     after_help = "Examples:
   zolvet serve --demo
+  zolvet new project.zolvet.json
   zolvet import site.css --into project.zolvet.json
   zolvet export project.zolvet.json --format css --out depth.css"
 )]
@@ -38,6 +51,8 @@ struct Arguments {
 enum Command {
     /// Serve the application.
     Serve(serve::Arguments),
+    /// Make a project file.
+    New(blank::Arguments),
     /// Draw a scene of a project, or a specimen of some CSS, as a PNG.
     Render(render::Arguments),
     /// Write a project, or one finish of it, as code, tokens, SVG or an archive of everything.
@@ -74,20 +89,55 @@ fn completions(shell: clap_complete::Shell) -> Result<(), error::CliError> {
 
 /// The program's page, and those of its commands after it.
 fn manual() -> Result<(), error::CliError> {
-    let mut text = Vec::new();
-    let command = Arguments::command();
-    let shown = command.get_subcommands().filter(|command| !command.is_hide_set());
-    let pages = std::iter::once(command.clone())
-        .chain(shown.map(|inner| inner.clone().name(format!("zolvet-{}", inner.get_name()))));
+    let (mut text, mut pages) = (Vec::new(), Vec::new());
+    pages_of(Arguments::command(), "zolvet", &mut pages);
     for page in pages {
         clap_mangen::Man::new(page).render(&mut text).map_err(error::CliError::Output)?;
     }
     files::print(&text)
 }
 
+/// A command as it is typed, and the commands within it.
+fn pages_of(command: clap::Command, typed: &str, pages: &mut Vec<clap::Command>) {
+    pages.push(
+        command
+            .clone()
+            .name(typed.replace(' ', "-"))
+            .bin_name(typed.to_owned())
+            .display_name(typed.replace(' ', "-")),
+    );
+    for inner in command.get_subcommands().filter(|command| !command.is_hide_set()) {
+        pages_of(inner.clone(), &format!("{typed} {}", inner.get_name()), pages);
+    }
+}
+
+/// What is said of a command that takes its time.
+fn under_way(command: &Command) -> Option<&'static str> {
+    Some(match command {
+        Command::Render(_) => "drawing",
+        Command::Export(_) => "writing",
+        Command::Import(_) => "reading",
+        Command::Audit(_) | Command::Verify(_) => "looking",
+        Command::Solve(_) => "searching",
+        Command::Backup(_) => "copying",
+        Command::Serve(_)
+        | Command::New(_)
+        | Command::HelpWithTask
+        | Command::Completions { .. }
+        | Command::Man => {
+            return None;
+        }
+    })
+}
+
 fn main() -> ExitCode {
-    let outcome = match Arguments::parse().command {
+    let command = Arguments::parse().command;
+    if let Some(what) = under_way(&command) {
+        progress::begin(what);
+    }
+    let outcome = match command {
         Command::Serve(arguments) => serve::run(arguments).map(|()| false),
+        Command::New(arguments) => blank::run(&arguments).map(|()| false),
         Command::Render(arguments) => render::run(&arguments).map(|()| false),
         Command::Export(arguments) => export::run(&arguments).map(|()| false),
         Command::Import(arguments) => import::run(&arguments),
@@ -99,6 +149,7 @@ fn main() -> ExitCode {
         Command::Backup(arguments) => database::backup(&arguments).map(|()| false),
         Command::Verify(arguments) => database::verify(&arguments),
     };
+    progress::end();
     match outcome {
         Ok(false) => ExitCode::SUCCESS,
         // Something was found that a build should stop at.

@@ -86,7 +86,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         (None, Some(css)) => {
             let specimen = specimen(arguments, css)?;
             for note in specimen.notes()? {
-                eprintln!("zolvet: --css {note}");
+                crate::note!("zolvet: --css {note}");
             }
             specimen.project()?
         }
@@ -101,7 +101,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     let assets = Assets::carried_by(&project);
     let resolved = Budget::default().run(|| resolve::scene(&project, scene, &assets))?;
     for note in &resolved.notes {
-        eprintln!("zolvet: {}: {}", note.piece, note.message);
+        crate::note!("zolvet: {}: {}", note.piece, note.message);
     }
     let view = Viewport::whole(&resolved, scale(arguments)?);
     view.check_size().map_err(|message| CliError::Argument(format!("--scale: {message}")))?;

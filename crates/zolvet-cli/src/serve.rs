@@ -40,7 +40,11 @@ pub struct Arguments {
 
 pub fn run(arguments: Arguments) -> Result<(), CliError> {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("info"));
-    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    tracing_subscriber::fmt()
+        .with_env_filter(filter)
+        .with_ansi(std::io::stderr().is_terminal())
+        .with_writer(std::io::stderr)
+        .init();
     if let Some(url) = &arguments.public_url
         && !(url.starts_with("http://") || url.starts_with("https://"))
     {
@@ -57,7 +61,8 @@ pub fn run(arguments: Arguments) -> Result<(), CliError> {
         browser_core: arguments.browser_core,
     };
     actix_web::rt::System::new().block_on(async {
-        let store = Store::open(&arguments.db).await?;
+        let failed = |source| CliError::Database { path: arguments.db.clone(), source };
+        let store = Store::open(&arguments.db).await.map_err(failed)?;
         if arguments.demo && store.projects(Page::FIRST).await?.0.is_empty() {
             let problems = |problems| CliError::Document { path: "the demo".into(), problems };
             let project = zolvet_core::model::Project::from_json(DEMO).map_err(problems)?;

@@ -9,6 +9,7 @@ use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
 use zolvet_core::compose::MaskCache;
 use zolvet_core::css::{Specimen, depth_code};
+use zolvet_core::lower::TrialPiece;
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, CssColour, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::resolve;
@@ -158,10 +159,12 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     };
     let (scene, piece) = wearer(&project, arguments.finish.as_deref())?;
     let assets = Assets::carried_by(&project);
+    // What is written for letters and icons has neither; as JSON they stay.
+    let can_hold = arguments.format == Format::Json || TrialPiece::of(&piece.shape) == TrialPiece::Box;
     let holds = json!({
         "coats": arguments.coats.map_or(MOST, usize::from),
-        "spread": !arguments.no_spread,
-        "inset": !arguments.no_inset,
+        "spread": !arguments.no_spread && can_hold,
+        "inset": !arguments.no_inset && can_hold,
     });
     let question = json!({"project": project, "scene": scene.id, "piece": piece.id, "holds": holds});
     let found = helped(Task::Question("/api/solve/reduce"), &question).map_err(refused)?;
@@ -171,12 +174,13 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     let Reduced { by_count, notes, .. } = &found;
     let counts = by_count.iter().map(|fewer| Count { coats: fewer.shadows, error: fewer.error }).collect();
     for note in notes {
-        eprintln!("zolvet: {note}");
+        crate::note!("zolvet: {note}");
     }
     let Off { mean, p99, worst } = chosen.error;
-    eprintln!(
+    crate::note!(
         "zolvet: {} shadows for {}, off by {mean} on average, {p99} at 99 %, {worst} at worst, of 255",
-        chosen.shadows, found.shadows
+        chosen.shadows,
+        found.shadows
     );
     let error = Some(chosen.error);
     let all = Found { coats: &chosen.coats, css, error, worst_darkness: None, by_count: counts, notes };
@@ -200,7 +204,7 @@ fn chosen<'a>(found: &'a Reduced, arguments: &ReduceArguments) -> Result<&'a Few
     let chosen = match arguments.coats {
         Some(count) => found.by_count.iter().rfind(|fewer| fewer.shadows <= usize::from(count)),
         None => found.by_count.iter().find(|fewer| fewer.error.worst <= arguments.within).or_else(|| {
-            eprintln!("zolvet: nothing is within {}: the nearest follows", arguments.within);
+            crate::note!("zolvet: nothing is within {}: the nearest follows", arguments.within);
             nearest()
         }),
     };
@@ -222,7 +226,7 @@ fn drawn(arguments: &DrawArguments) -> Result<(), CliError> {
     let found = Budget::of_steps(STEPS).run(work)?;
     let Drawn { coats, worst } = found.map_err(|error| CliError::Argument(error.to_string()))?;
     let css = css_of(&project, scene, piece, &coats, &assets);
-    eprintln!("zolvet: {} shadows, off by {worst:.2} % of darkness at worst", coats.len());
+    crate::note!("zolvet: {} shadows, off by {worst:.2} % of darkness at worst", coats.len());
     let (error, worst_darkness) = (None, Some(worst));
     let all = Found { coats: &coats, css, error, worst_darkness, by_count: Vec::new(), notes: &[] };
     written(&all, arguments.format)
@@ -256,7 +260,7 @@ fn specimen(arguments: &SpecimenArguments, css: &str) -> Result<Project, CliErro
         text: None,
     };
     for note in specimen.notes()? {
-        eprintln!("zolvet: --css {note}");
+        crate::note!("zolvet: --css {note}");
     }
     Ok(specimen.project()?)
 }
@@ -286,5 +290,5 @@ fn css_of(project: &Project, scene: &Scene, piece: &Piece, coats: &[Coat], asset
     let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
     let worn = Piece { wear, ..piece.clone() };
     let resolved = resolve::piece(project, scene, &worn, assets).0;
-    depth_code(&resolved, &piece.shape)
+    depth_code(&resolved, &piece.shape, Some(TrialPiece::of(&piece.shape).target()))
 }

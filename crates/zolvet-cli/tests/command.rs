@@ -3,7 +3,7 @@
 #![allow(clippy::unwrap_used, missing_docs)]
 
 use std::fs;
-use std::io::Write as _;
+use std::io::{Read as _, Write as _};
 use std::os::unix::fs::{PermissionsExt as _, symlink};
 use std::path::PathBuf;
 use std::process::{Command, Output, Stdio};
@@ -103,6 +103,11 @@ fn links_permissions_and_devices_are_respected() {
     assert!(folder.0.path().join("link.json").is_symlink());
     assert_eq!(folder.finishes("p.json"), 1);
     assert_eq!(fs::metadata(&project).unwrap().permissions().mode() & 0o777, 0o640);
+    let script = format!("umask 037; '{}' import a.css --into fresh.json", env!("CARGO_BIN_EXE_zolvet"));
+    let made = Command::new("sh").args(["-c", &script]).current_dir(folder.0.path()).status().unwrap();
+    assert!(made.success());
+    let fresh = fs::metadata(folder.0.path().join("fresh.json")).unwrap();
+    assert_eq!(fresh.permissions().mode() & 0o777, 0o640, "what the shell leaves of 0666");
     let there = folder.run(&["export", "p.json", "--out", "/dev/null"]);
     let (code, why) = said(&there);
     assert!(code == 2 && why.contains("--format is needed"), "{why}");
@@ -193,4 +198,153 @@ fn help_has_examples_and_shells_can_complete() {
         assert!(String::from_utf8_lossy(&folder.run(&["completions", shell]).stdout).contains("zolvet"));
     }
     assert!(String::from_utf8_lossy(&folder.run(&["man"]).stdout).contains(".TH zolvet"));
+}
+
+#[test]
+fn a_project_begins_with_new_or_with_an_import() {
+    let folder = Folder::new();
+    let made = folder.run(&["new", "field-kiosk.zolvet.json"]);
+    assert_eq!(said(&made), (0, String::new()));
+    let text = fs::read_to_string(folder.0.path().join("field-kiosk.zolvet.json")).unwrap();
+    let document: Value = serde_json::from_str(&text).unwrap();
+    assert_eq!((&document["name"], &document["schema"]), (&Value::from("Field kiosk"), &Value::from(3)));
+    let (code, why) = said(&folder.run(&["new", "field-kiosk.zolvet.json"]));
+    assert!(code == 2 && why.contains("it is there already"), "{why}");
+    assert_eq!(said(&folder.run(&["new", "demo.zolvet.json", "--demo"])).0, 0);
+    assert!(folder.finishes("demo.zolvet.json") > 0);
+    folder.file("site.css", ".card { box-shadow: 0 1px 2px red }");
+    let read = folder.run(&["import", "site.css", "--into", "project.zolvet.json"]);
+    assert_eq!((said(&read).0, folder.finishes("project.zolvet.json")), (0, 1), "{read:?}");
+    assert_eq!(said(&folder.run(&["export", "project.zolvet.json", "--out", "depth.css"])).0, 0);
+}
+
+/// Errors of the system are said in words, with the path and without numbers.
+#[test]
+fn files_that_are_not_there_are_said_in_words() {
+    let folder = Folder::new();
+    folder.file("a.css", ".a { box-shadow: 0 1px red }");
+    for (arguments, expected) in [
+        (vec!["export", "none.json"], "none.json: there is no such file or folder"),
+        (vec!["import", "none.css", "--dry-run"], "none.css: there is no such file or folder"),
+        (vec!["export", "."], ".: it is a folder, expected a file"),
+        (
+            vec!["import", "a.css", "--into", "a.css/b.zolvet.json"],
+            "a.css/b.zolvet.json: a part of the path is a file",
+        ),
+        (vec!["verify", "--db", "none.db"], "none.db: "),
+        (vec!["serve", "--db", "none/at/all.db"], "none/at/all.db: there is no such file or folder"),
+    ] {
+        let (code, why) = said(&folder.run(&arguments));
+        assert!(
+            code == 2 && why.contains(expected) && !why.contains("os error"),
+            "{arguments:?}: {code} {why}"
+        );
+    }
+}
+
+/// Whoever writes a picture to a terminal by mistake is told so; a file or pipe takes it.
+#[test]
+fn pictures_go_to_files_and_pipes() {
+    let folder = Folder::new();
+    let draw = ["render", "--css", "box-shadow: 0 1px red", "--out", "-"];
+    assert!(folder.run(&draw).stdout.starts_with(b"\x89PNG"));
+    let zolvet = env!("CARGO_BIN_EXE_zolvet");
+    let typed = format!("{zolvet} render --css 'box-shadow: 0 1px red' --out -");
+    let seen = Command::new("script")
+        .args(["-qec", &typed, "/dev/null"])
+        .current_dir(folder.0.path())
+        .output()
+        .unwrap();
+    let seen = String::from_utf8_lossy(&seen.stdout);
+    assert!(seen.contains("expected a file or another program") && !seen.contains("PNG\r"), "{seen}");
+}
+
+/// The log of a service is plain text where it goes to a file.
+#[test]
+fn logs_have_no_colour_codes() {
+    let folder = Folder::new();
+    let mut serve = Command::new(env!("CARGO_BIN_EXE_zolvet"));
+    serve.current_dir(folder.0.path()).args(["serve", "--listen", "127.0.0.1:0"]).env("RUST_LOG", "debug");
+    let mut child = serve.stdout(Stdio::piped()).stderr(Stdio::piped()).spawn().unwrap();
+    let mut ready = String::new();
+    std::io::BufRead::read_line(&mut std::io::BufReader::new(child.stdout.take().unwrap()), &mut ready)
+        .unwrap();
+    child.kill().unwrap();
+    let log = child.wait_with_output().unwrap().stderr;
+    assert!(ready.contains("ready") && !log.is_empty(), "{ready}");
+    assert!(!log.contains(&0x1b), "{}", String::from_utf8_lossy(&log));
+}
+
+/// Fewer shadows for what is no box are written as values: a file that holds nothing else has no filter to lead to.
+#[test]
+fn fewer_shadows_of_a_join_are_values() {
+    let folder = Folder::new();
+    let white = serde_json::json!({"kind": "solid", "colour": "#fff"});
+    let part = |x: u32| {
+        serde_json::json!({"id": format!("part-{x}"), "name": "Part", "x": x, "y": 0, "fill": white, "wear": {"coats": []},
+        "shape": {"kind": "box", "w": 60, "h": 40, "radii": 8}})
+    };
+    let coat = |at: usize, y: f64| {
+        serde_json::json!({"kind": "drop", "id": format!("c{at}"), "name": format!("Drop {at}"), "on": true,
+        "offset": {"x": 0, "y": y}, "blur": y * 2.0, "spread": 0, "colour": "#00000033"})
+    };
+    let document = serde_json::json!({"schema": 3, "name": "Join", "prefix": "j", "scale": [],
+        "themes": [{"id": "light", "name": "Light", "scheme": "light"}],
+        "finishes": [{"id": "f", "name": "Lifted", "coats": [coat(1, 2.0), coat(2, 4.0), coat(3, 8.0)]}],
+        "scenes": [{"id": "s", "name": "S", "width": 240, "height": 180, "theme": "light", "ground": {"kind": "solid", "colour": "#eee"},
+            "pieces": [{"id": "p", "name": "P", "x": 60, "y": 60, "fill": white,
+                "shape": {"kind": "join", "op": "add", "rounding": 0, "parts": [part(0), part(40)]}, "wear": {"finish": "f"}}]}]});
+    folder.file("p.zolvet.json", &document.to_string());
+    let found = folder.run(&["solve", "reduce", "p.zolvet.json", "--finish", "Lifted", "--coats", "2"]);
+    let css = String::from_utf8_lossy(&found.stdout).into_owned();
+    assert!(said(&found).0 == 0 && css.contains("drop-shadow(") && !css.contains("url("), "{found:?}");
+}
+
+#[test]
+fn everything_goes_by_the_name_of_the_program() {
+    let folder = Folder::new();
+    let manual = String::from_utf8_lossy(&folder.run(&["man"]).stdout).into_owned();
+    for expected in [".TH zolvet ", ".TH zolvet-import ", ".TH zolvet-solve-reduce "] {
+        assert!(manual.contains(expected), "{expected}");
+    }
+    for arguments in [&["--version"][..], &["--help"], &["import", "--help"], &["man"]] {
+        let text = String::from_utf8_lossy(&folder.run(arguments).stdout).into_owned();
+        assert!(text.contains("zolvet") && !text.contains("zolvet-cli"), "{arguments:?}: {text}");
+    }
+}
+
+/// What takes longer than a second says so in one line on a terminal, which is gone before anything else is written.
+#[test]
+fn a_long_task_is_said_on_a_terminal() {
+    let folder = Folder::new();
+    folder.file("p.json", EMPTY);
+    let pipe = folder.0.path().join("late.css");
+    assert!(Command::new("mkfifo").arg(&pipe).status().unwrap().success());
+    let program = env!("CARGO_BIN_EXE_zolvet");
+    let mut terminal = Command::new("script")
+        .args(["--quiet", "--return", "--command"])
+        .arg(format!("'{program}' import late.css --into p.json"))
+        .arg("/dev/null")
+        .current_dir(folder.0.path())
+        .stdin(Stdio::null())
+        .stdout(Stdio::piped())
+        .spawn()
+        .unwrap();
+    let mut shown = terminal.stdout.take().unwrap();
+    let mut text = Vec::new();
+    let has = |text: &[u8], part: &str| String::from_utf8_lossy(text).contains(part);
+    while !has(&text, "\rreading: 1 s") {
+        let mut some = [0; 64];
+        let count = shown.read(&mut some).unwrap();
+        assert!(count > 0, "ended without a line: {}", String::from_utf8_lossy(&text));
+        text.extend(&some[..count]);
+    }
+    fs::write(&pipe, ".card { box-shadow: 0 1px red }").unwrap();
+    shown.read_to_end(&mut text).unwrap();
+    assert!(terminal.wait().unwrap().success());
+    let text = String::from_utf8(text).unwrap();
+    let (line, rest) = text.split_once("\r\u{1b}[K").unwrap();
+    assert!(line.starts_with("\rreading: 1 s") && !line.contains('\n'), "{text:?}");
+    assert!(rest.contains("card: drop") && !rest.contains("reading:"), "{text:?}");
+    assert_eq!(folder.finishes("p.json"), 1);
 }

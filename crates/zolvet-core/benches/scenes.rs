@@ -37,7 +37,7 @@ const SIX: [Drop; 6] = [
     (40.0, 40.0, "#102018", 0.15),
 ];
 
-/// A glowing tube (DESIGN §12): blur 10 to 2000, that is σ 5 to 1000.
+/// A glowing tube (docs/measuring.md, "Facts"): blur 10 to 2000, that is σ 5 to 1000.
 const SEVEN: [Drop; 7] = [
     (0.0, 5.0, "#40ffb0", 1.0),
     (0.0, 25.0, "#40ffb0", 1.0),

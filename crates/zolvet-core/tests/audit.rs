@@ -205,7 +205,7 @@ fn a_step_that_is_no_higher_is_told() {
     assert_eq!(kinds(&document), []);
 }
 
-/// DESIGN §12 (common practice, no published source): a dark bottom edge needs an equally dark drop shadow.
+/// docs/measuring.md, "Facts" (common practice, no published source): a dark bottom edge needs an equally dark drop shadow.
 #[test]
 fn a_dark_lower_edge_above_a_pale_shadow_is_told() {
     let edge = json!({"id": "i", "name": "Turned under", "on": true, "kind": "inner", "offset": {"x": 0, "y": -6}, "blur": 6, "spread": 0, "colour": "#102018", "opacity": 0.7});
@@ -240,7 +240,7 @@ fn a_lit_lower_edge_above_a_dark_shadow_is_told() {
     assert_eq!(kinds(&with(0.04)), []);
 }
 
-/// DESIGN §12 (common practice, no published source): negative spread keeps a shadow from bleeding out at the sides.
+/// docs/measuring.md, "Facts" (common practice, no published source): a negative spread keeps the sides free of shadow.
 #[test]
 fn a_shadow_out_at_the_sides_is_told() {
     let with = |spread: f64| {
@@ -260,7 +260,7 @@ fn a_shadow_out_at_the_sides_is_told() {
     assert_eq!(kinds(&document("#efece3", pieces(-16.0))), []);
 }
 
-/// DESIGN §12 (common practice, no published source): a coloured shadow in multiply reads darker and duller.
+/// docs/measuring.md, "Facts" (common practice, no published source): a coloured shadow in multiply reads darker and duller.
 #[test]
 fn a_colour_in_multiply_is_told() {
     let with = |colour: &str| {
@@ -295,7 +295,7 @@ fn coats_of_a_theme_are_looked_at_by_themselves_and_mended_in_their_place() {
     assert_eq!(after["finishes"][0]["themes"]["n"][0]["blend"], "normal");
 }
 
-/// DESIGN §12 (common practice, no published source): soft relief is impossible on pure white or black.
+/// docs/measuring.md, "Facts" (common practice, no published source): soft relief is impossible on pure white or black.
 #[test]
 fn soft_relief_on_white_is_told() {
     let relief = own(json!([
@@ -307,7 +307,7 @@ fn soft_relief_on_white_is_told() {
     assert_eq!(kinds(&with("#e4e6ea")), []);
 }
 
-/// DESIGN §12 (common practice, no published source): steps of 2 px show teeth, half a pixel does not.
+/// docs/measuring.md, "Facts" (common practice, no published source): steps of 2 px show teeth, half a pixel does not.
 #[test]
 fn stepped_thickness_shows_teeth() {
     let with = |count: u32| {

@@ -1,4 +1,4 @@
-//! The blur against an exact Gaussian (DESIGN §4.4), worked out directly in double precision.
+//! The blur against an exact Gaussian (docs/rendering.md, "Blur"), worked out directly in double precision.
 
 #![allow(missing_docs)]
 

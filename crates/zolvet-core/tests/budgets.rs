@@ -5,13 +5,11 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
-mod common;
-
 use std::fmt::Write as _;
 use std::sync::{Mutex, MutexGuard, PoisonError};
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
-use common::document;
+use cpu_time::ProcessTime;
 use peak_alloc::PeakAlloc;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -29,6 +27,7 @@ use zolvet_core::measure::{project_faithfulness, surroundings};
 use zolvet_core::model::Project;
 use zolvet_core::picture::{Bitmap, Picture};
 use zolvet_core::{report, resolve, tokens};
+use zolvet_samples::any::document;
 
 #[global_allocator]
 static MEMORY: PeakAlloc = PeakAlloc;
@@ -48,7 +47,7 @@ fn alone() -> MutexGuard<'static, ()> {
 fn within<T>(what: &str, work: impl FnOnce() -> T) -> Result<T, Stopped> {
     let (budget, before) = (Budget::default(), MEMORY.current_usage());
     MEMORY.reset_peak_usage();
-    let start = Instant::now();
+    let start = ProcessTime::now();
     let outcome = budget.run(work);
     let (took, bytes) = (start.elapsed(), MEMORY.peak_usage().saturating_sub(before));
     let steps = if outcome.is_ok() { budget.taken() } else { 0 };
@@ -60,8 +59,7 @@ fn within<T>(what: &str, work: impl FnOnce() -> T) -> Result<T, Stopped> {
     );
     assert!(bytes <= MOST_BYTES, "{what} took {} MB", bytes >> 20);
     assert!(steps <= REQUEST_STEPS, "{what} took {steps} steps");
-    // A step is a nanosecond of one core or less; what none are taken for is small, and what is refused may first have
-    // been worked on.
+    // A step is a nanosecond of a core or less; what takes none is small; what is refused may have been worked on.
     let worth = if outcome.is_ok() { steps } else { REQUEST_STEPS };
     let alarm = Duration::from_nanos(worth * 10) + Duration::from_secs(10);
     assert!(took < alarm, "{what} took {took:?} for {steps} steps");

@@ -337,6 +337,19 @@ fn what_was_found_once_costs_little() {
         &format!("{}box-shadow:0 0 1px red{}", ".a,.b,.c,&:hover{".repeat(20), "}".repeat(20)),
         sheet,
     );
+    let tokens: &dyn Fn(&str) = &|text| drop(tokens::read(text));
+    let extending = |other: usize| -> String {
+        let members: Vec<_> =
+            (0..40).map(|i| format!("\"h{i}\":{{\"$extends\":\"{{g{other}}}\"}}")).collect();
+        members.join(",")
+    };
+    may(
+        "groups that hold what extends one another",
+        &format!("{{\"g0\":{{{}}},\"g1\":{{{}}}}}", extending(1), extending(0)),
+        tokens,
+    );
+    let around: String = (0..40).map(|i| format!("\"g{i}\":{{\"$extends\":\"{{g0}}\",")).collect();
+    may("groups that extend one around them", &format!("{{{around}\"s\":{{}}{}}}", "}".repeat(40)), tokens);
     let rules: String =
         (0..2_000).map(|i| format!(".c{i} .d{i} .e{i}:hover>a{{box-shadow:0 1px 2px red}}")).collect();
     may("2,000 rules about one kind of element", &rules, sheet);

@@ -2,9 +2,6 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
-#[path = "common/star.rs"]
-mod star;
-
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
@@ -16,7 +13,7 @@ use zolvet_core::model::{self, CoatKind, Id, Project};
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve::{self, Context, Scene, Surroundings};
 
-use crate::star::*;
+use zolvet_samples::star::*;
 
 #[test]
 fn no_coat_draws_anything_when_it_is_off_or_at_opacity_0() {
@@ -149,7 +146,7 @@ fn one_coat_alone_and_all_but_one() {
     assert_eq!(with(CoatFilter::Without(id)), drawn(&resolved(json!([star(json!(rest))]))));
 }
 
-/// DESIGN §4.5: a ramp and the coats it is split into are the same picture, and where all its shadows lie on one
+/// docs/rendering.md, "Ramps": a ramp and the coats it is split into are the same picture, and where all its shadows lie on one
 /// another they give exactly the total opacity.
 #[test]
 fn a_split_ramp_changes_no_pixel_and_gives_its_total() {

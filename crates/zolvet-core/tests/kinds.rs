@@ -2,16 +2,13 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
-#[path = "common/star.rs"]
-mod star;
-
 use kurbo::Vec2;
 use serde_json::{Value, json};
 use zolvet_core::chromium;
 use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture, render};
 use zolvet_core::geometry::polygon::{Region, Rule};
 
-use crate::star::*;
+use zolvet_samples::star::*;
 
 /// The sweep by a, then by b in the same direction, is the sweep by a + b.
 #[test]

@@ -267,3 +267,149 @@ fn between_two_states() {
     let (_, said) = told(&format!("{ring} .a:focus:not(:focus-visible) {{ box-shadow: 0 1px red }}"));
     assert!(said);
 }
+
+/// Every finish with its stack at rest and in the themes.
+fn all(incoming: &Incoming) -> Vec<String> {
+    let told = |finish: &Finish| {
+        let themes = finish.themes.iter().map(|(theme, coats)| format!("; {theme}: {}", stack(coats)));
+        format!("{}: {}{}", finish.name, stack(&finish.coats), themes.collect::<String>())
+    };
+    incoming.finishes.iter().map(told).collect()
+}
+
+fn remarks(incoming: &Incoming) -> Vec<&str> {
+    incoming.diagnostics.iter().map(|one| one.message.as_str()).collect()
+}
+
+/// What changes only a custom property, a colour or a size makes a finish of its own.
+#[test]
+fn variants_are_finishes_of_their_own() {
+    for (css, expected) in [
+        (
+            ".a { --s: 0 1px red; box-shadow: var(--s) } .a.x { --s: 0 2px blue }",
+            vec!["a: drop 0 1 0 0 red", "a.x: drop 0 2 0 0 blue"],
+        ),
+        (
+            ".a { --s: 0 1px red; box-shadow: var(--s) } .a-x { --s: 0 2px blue } .b { --s: 0 9px red }",
+            vec!["a: drop 0 1 0 0 red", "a.a-x: drop 0 2 0 0 blue"],
+        ),
+        (
+            ".a { box-shadow: 2px 2px; color: #010101 } .a.red { color: red } .red { color: red }",
+            vec!["a: drop 2 2 0 0 #010101", "a.red: drop 2 2 0 0 #ff0000"],
+        ),
+        (
+            ".a { box-shadow: 0 .5em red; font-size: 20px } .a.l { font-size: 40px }",
+            vec!["a: drop 0 10 0 0 red", "a.l: drop 0 20 0 0 red"],
+        ),
+        // What changes nothing is no variant.
+        (".a { box-shadow: 2px 2px red } .a.b { color: blue }", vec!["a: drop 2 2 0 0 red"]),
+        (
+            ".a { --s: 0 1px red; box-shadow: var(--s) } .a:hover { --s: 0 2px red } .p .a.x { --s: 0 3px red }",
+            vec!["a: drop 0 1 0 0 red", "p a.x: drop 0 3 0 0 red"],
+        ),
+    ] {
+        assert_eq!(all(&import(css)), expected, "{css}");
+    }
+    let unpaired = import(".a { --s: 0 1px red; box-shadow: var(--s) } .b { --s: 0 9px red }");
+    assert_eq!(remarks(&unpaired), ["--s is set by other classes too: an element that has both is not read"]);
+}
+
+/// One of many siblings is neither the first nor the last; what is, is told.
+#[test]
+fn places_among_siblings_do_not_decide_for_all() {
+    let read = import(".a { box-shadow: 0 1px red } .a:first-child { box-shadow: none }");
+    assert_eq!(all(&read), ["a: drop 0 1 0 0 red"]);
+    assert_eq!(remarks(&read), ["takes away what others of its kind have: such an element has no finish"]);
+    let read = import(".a { box-shadow: 0 1px red } .a:not(:last-child) { box-shadow: 0 2px red }");
+    assert_eq!(all(&read), ["a: drop 0 1 0 0 red", "a: drop 0 2 0 0 red"]);
+}
+
+/// Dark themes in the ways of libraries: a class of the root or the body, whatever it is called, and whatever does nothing but
+/// give custom properties of the root other values.
+#[test]
+fn themes_are_told_by_what_they_do() {
+    let plain = ":root { --s: 0 1px red } .a { box-shadow: var(--s) }";
+    for dark in [
+        ".x-theme-dark { --s: 0 2px red }",
+        ".v-theme--dark { --s: 0 2px red }",
+        "body.body--dark { --s: 0 2px red }",
+        ":where(.x-dark) { --s: 0 2px red }",
+        "[data-x=dark] { --s: 0 2px red }",
+        "[dark] { --s: 0 2px red }",
+        "body.body--dark .a { box-shadow: 0 2px red }",
+        ".v-theme--dark .a { box-shadow: 0 2px red }",
+    ] {
+        let read = import(&format!("{plain} {dark}"));
+        let a = all(&read).into_iter().find(|one| one.starts_with("a:"));
+        assert_eq!(a.as_deref(), Some("a: drop 0 1 0 0 red; dark: drop 0 2 0 0 red"), "{dark}");
+    }
+    let other = import(&format!("{plain} .ocean {{ --s: 0 3px red }}"));
+    assert!(
+        all(&other).contains(&"a: drop 0 1 0 0 red; ocean: drop 0 3 0 0 red".to_owned()),
+        "{:?}",
+        all(&other)
+    );
+    // A kind of button is no theme.
+    let kind = import(".btn { --b: 0 1px red; box-shadow: var(--b) } .btn-dark { --b: 0 2px red }");
+    assert_eq!(all(&kind), ["btn: drop 0 1 0 0 red", "btn.btn-dark: drop 0 2 0 0 red"]);
+}
+
+#[test]
+fn light_and_dark_files_are_themes() {
+    let light = StyleFile { name: "light.css", css: ".a { box-shadow: 0 1px red }" };
+    let dark = StyleFile { name: "dark.css", css: ".a { box-shadow: 0 2px red }" };
+    for files in [[light, dark], [dark, light]] {
+        let read = import_files(&files, &Settings::default());
+        assert_eq!(all(&read), ["a: drop 0 1 0 0 red; dark: drop 0 2 0 0 red"]);
+        assert!(remarks(&read).contains(&"a file for one scheme, by its name: read as a theme"));
+    }
+    assert_eq!(all(&import_files(&[dark], &Settings::default())), ["a: drop 0 2 0 0 red"]);
+}
+
+/// CSS Custom Properties 1, section 3: what is put in the place of `var()` are tokens, which do not become others.
+#[test]
+fn tokens_do_not_grow_together() {
+    let both = ":root { --a: 1; --b: 2px } .a { box-shadow: 0 3px red }";
+    for (value, expected) in [
+        ("var(--a)var(--b) red", ""),
+        ("var(--b)var(--b) red", "drop 2 2 0 0 red"),
+        ("var(--a)px var(--b) red", ""),
+        ("0 var(--b)red", "drop 0 2 0 0 red"),
+    ] {
+        assert_eq!(a(&format!("{both} .a {{ box-shadow: {value} }}")), expected, "{value}");
+    }
+}
+
+/// Old tricks against one browser, which others drop, do not win; what browsers know is not said to be passed over.
+#[test]
+fn what_browsers_drop_does_not_win() {
+    for hack in ["0 9px #0003\\9", "0 9px red\\9", "0 9px\\0 red", "0 9px red\\0/"] {
+        assert_eq!(
+            a(&format!(".a {{ box-shadow: 0 1px red; box-shadow: {hack} }}")),
+            "drop 0 1 0 0 red",
+            "{hack}"
+        );
+    }
+    assert!(a(".a { box-shadow: 0 1px AccentColor }").starts_with("drop 0 1"));
+    let own = import("@function --up(--h) { result: 0 var(--h) red } .a { box-shadow: --up(2px) }");
+    assert_eq!(remarks(&own), ["--up(), which @function defines, is not followed"]);
+}
+
+/// Browsers show no elements in an input or a picture, only beside them.
+#[test]
+fn elements_in_those_that_hold_none_are_said() {
+    let read =
+        import("input.a > .in, img .b .in, input.a + .by, label input ~ .by { box-shadow: 0 1px red }");
+    assert_eq!(remarks(&read), ["elements in an input, a picture or another element that holds none"]);
+    assert_eq!(
+        read.finishes.iter().map(|finish| finish.name.as_str()).collect::<Vec<_>>(),
+        ["input.a + by", "label input ~ by"]
+    );
+}
+
+#[test]
+fn elements_beyond_the_most_are_counted() {
+    let css: String = (0..10_012).map(|i| format!(".c{i} {{ box-shadow: 0 1px red }}")).collect();
+    let read = import(&css).by_look();
+    assert!(remarks(&read).contains(&"more than 10000 elements: 12 are left out"), "{:?}", remarks(&read));
+}

@@ -1,4 +1,4 @@
-//! Stacks found: fewer coats for the same look, and coats for a drawn edge profile (DESIGN §13).
+//! Stacks found: fewer coats for the same look, and coats for a drawn edge profile (docs/measuring.md, "Stacks").
 //!
 //! Errors are those of the real renderer, in 255ths at the worst pixel on white and on black ground. What is held here
 //! on some random stacks was run by hand on 100 of each, with two seeds (`ZOLVET_SOLVE_RUNS=100 ZOLVET_SOLVE_SEED=…`).
@@ -69,9 +69,9 @@ fn of_count(reduced: &Reduced, count: usize) -> f64 {
     exact.map_or(f64::INFINITY, |found| found.error.worst)
 }
 
-/// A soft ramp of DESIGN §4.5: far distance 6 to 60 (even in its logarithm), far blur 1 to 2.5 times that, near distance 0
-/// to 3 and blur 1 px and up to twice that more, in half of them a spread down to −0.3 of the distance, 4 to 16 steps, growth 1
-/// to 2, lean ±0.6, total opacity 0.08 to 0.6, half of them from the top, others from up to 60° beside it.
+/// A soft ramp of docs/rendering.md, "Ramps": far distance 6 to 60 (even in its logarithm), far blur 1 to 2.5 times that, near
+/// distance 0 to 3 and blur 1 px and up to twice that more, in half of them a spread down to −0.3 of the distance, 4 to 16 steps,
+/// growth 1 to 2, lean ±0.6, total opacity 0.08 to 0.6, half of them from the top, others from up to 60° beside it.
 fn soft_ramp(random: &mut Random) -> Value {
     let far = random.between(6_f64.ln(), 60_f64.ln()).exp();
     let far_blur = far * random.between(1.0, 2.5);

@@ -298,7 +298,7 @@ fn stand_alone_files_are_drawn_by_resvg_as_by_the_core() {
             let (view, cache) = (Viewport::whole(&resolved, 1.0), MaskCache::default());
             let ours = picture(&resolved, &view, &RenderOptions::default(), Rounding::Nearest, &cache);
             let (mean, share) = apart(&ours.rgba, pixels.data());
-            // The bar of DESIGN §10.
+            // The bar (docs/measuring.md, "Bars").
             assert!(mean <= 1.25 && share <= 0.01, "{} {on:?}: mean {mean}, {share} beyond 5", finish.name);
         }
     }

@@ -1,5 +1,5 @@
-//! The trade's numbers (DESIGN §12): common practice, no published source. Facts that are not here are compared with
-//! Chromium (button, hard and stepped shadows, soft relief, a ball's flat shadow), measured (glowing tube) or worn in
+//! The trade's numbers (docs/measuring.md, "Facts"): common practice, no published source. Facts that are not here are compared
+//! with Chromium (button, hard and stepped shadows, soft relief, a ball's flat shadow), measured (glowing tube) or worn in
 //! the demo (carved, frosted).
 
 #![allow(clippy::unwrap_used, missing_docs)]

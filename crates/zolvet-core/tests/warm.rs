@@ -5,13 +5,10 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
-mod common;
-
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::io::Write;
 use std::process::{Command, Stdio};
 
-use common::document;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
@@ -24,6 +21,7 @@ use zolvet_core::compose::{
 use zolvet_core::model::{Id, Project};
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve;
+use zolvet_samples::any::document;
 
 /// A hash of every picture of a project: whole and in parts, at several scales, in each arithmetic, and as browsers draw.
 fn pictures(project: &Project, cache: &MaskCache) -> Vec<u64> {

@@ -253,7 +253,7 @@ impl Browser {
     /// When it does not within forty seconds.
     pub async fn wait_for(&self, condition: &str) -> Outcome {
         let script = format!("return Boolean({condition});");
-        let deadline = Instant::now() + Duration::from_secs(40);
+        let deadline = Instant::now() + Duration::from_secs(90);
         while Instant::now() < deadline {
             let holds = self.driver.execute(script.as_str(), vec![]).await;
             if holds.is_ok_and(|value| value.json() == &json!(true)) {

@@ -72,7 +72,7 @@ impl Difference {
         }
     }
 
-    /// The bar for one piece against Chromium's picture of its CSS (DESIGN §10).
+    /// The bar for one piece against Chromium's picture of its CSS (docs/measuring.md, "Bars").
     #[must_use]
     pub fn meets_the_bar(&self) -> bool {
         self.mean <= 1.25 && self.p99 <= 5 && self.p999 <= 12

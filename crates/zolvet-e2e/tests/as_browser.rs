@@ -1,5 +1,5 @@
 //! Pictures as browsers draw them, against Chromium's own: random stacks at fractional places, on screens of 1x and 2x
-//! (DESIGN §10). `ZOLVET_CASES=2000` makes a long run.
+//! (docs/measuring.md, "Bars"). `ZOLVET_CASES=2000` makes a long run.
 
 #![allow(clippy::expect_used, clippy::unwrap_used, missing_docs)]
 
@@ -14,7 +14,7 @@ use zolvet_core::model::{CssColour, Px};
 use zolvet_core::picture::Picture;
 use zolvet_e2e::{Browser, Difference, keep_pictures};
 
-/// Numbers that look like chance, the same every time (SplitMix64, from memory).
+/// Numbers that look like chance, the same every time.
 struct Chance(u64);
 
 impl Chance {
@@ -185,7 +185,7 @@ fn placing(case: &Case) -> String {
     )
 }
 
-/// The bar of DESIGN §10.
+/// The bar (docs/measuring.md, "Bars").
 fn meets(difference: &Difference) -> bool {
     difference.mean <= 1.25 && difference.p99 <= 5 && difference.p999 <= 12
 }
@@ -224,7 +224,7 @@ async fn compare(kind: Kind) {
         browser.quit().await.expect("the end");
     }
     assert!(compared > count / 3, "{compared}");
-    assert!(failures.is_empty(), "further from Chromium than the bar of DESIGN §10:\n{failures}");
+    assert!(failures.is_empty(), "further from Chromium than the bar:\n{failures}");
 }
 
 #[tokio::test]

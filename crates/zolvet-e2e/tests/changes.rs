@@ -3,11 +3,6 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
-#[path = "../../zolvet-core/tests/common/mod.rs"]
-mod common;
-#[path = "../../zolvet-core/tests/common/library.rs"]
-mod library;
-
 use std::io::Write as _;
 use std::path::Path;
 use std::process::{Command, Stdio};
@@ -16,6 +11,7 @@ use proptest::strategy::{Strategy as _, ValueTree as _};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use serde_json::{Value, json};
 use zolvet_core::model::Project;
+use zolvet_samples::{any, library};
 
 /// Reads pairs of documents, and writes the changes between each. In the second run what is alike in both is the same
 /// object, as the page has it after an edit, and only what is not the same object is looked into.
@@ -63,7 +59,7 @@ fn changes_between(pairs: &Value) -> Vec<Value> {
 fn documents(count: usize) -> Vec<Value> {
     let config = Config { failure_persistence: None, ..Config::default() };
     let mut runner = TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha));
-    let (any, library) = (common::document(), library::document());
+    let (any, library) = (any::document(), library::document());
     let mut documents: Vec<Value> = Vec::new();
     for at in 0..count {
         let strategy = if at % 3 == 0 { &library } else { &any };

@@ -48,6 +48,10 @@ async fn on_stage(browser: &Browser, bench: &Workbench<'_>, scene: &Value) -> Ou
     Ok(crop(&screen, u32::try_from(left)?, u32::try_from(top)?, side("width"), side("height")))
 }
 
+/// The ground is painted, and the code of the pieces on it is there.
+const IN_BROWSER: &str =
+    "document.querySelector('canvas[data-picture=fresh] + [data-in-browser=fresh] > div')";
+
 /// Every scene of the demo, drawn by this browser from the code of its pieces, letters included, against the core's
 /// picture of what browsers draw.
 #[tokio::test]
@@ -71,19 +75,19 @@ async fn this_browser_draws_every_scene_as_it_is_foretold() -> Outcome {
         if at == 0 {
             bench.click_named("Browser’s own").await?;
         }
-        browser.wait_for("document.querySelector('[data-in-browser=fresh] > div')").await?;
+        browser.wait_for(IN_BROWSER).await?;
         let wipe = By::Css("[aria-label='Wipe between the design and this browser']");
         browser.driver.query(wipe).first().await?.focus().await?;
         bench.press(Key::Home + "").await?;
         bench.settle().await?;
-        browser.wait_for("document.querySelector('[data-in-browser=fresh] > div')").await?;
+        browser.wait_for(IN_BROWSER).await?;
         let shown = on_stage(&browser, &bench, scene).await?;
         let [foretold, bare] = foretold(&read, &read.scenes[at]);
         let apart = Difference::touched(&foretold, &shown, &bare);
         println!("{apart:?} {}", scene["name"]);
         zolvet_e2e::keep_pictures(scene["id"].as_str().unwrap(), &foretold, &shown)?;
-        // As for single pieces (DESIGN §10), but that three letters of the seed label stand a quarter of a pixel from where
-        // they are foretold: measured at most 0.52 in the mean, 4 at 99 %, 19 at 99.9 %.
+        // As for single pieces (docs/measuring.md, "Bars"), but that three letters of the seed label stand a quarter of a pixel
+        // from where they are foretold: measured at most 0.52 in the mean, 4 at 99 %, 19 at 99.9 %.
         if apart.mean > 1.25 || apart.p99 > 5 || apart.p999 > 24 {
             wrong.push(format!("{apart:?} {}", scene["name"]));
         }

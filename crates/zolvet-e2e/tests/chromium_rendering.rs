@@ -1,4 +1,4 @@
-//! The core's pictures against Chromium's own pictures of the same CSS (DESIGN §10).
+//! The core's pictures against Chromium's own pictures of the same CSS (docs/measuring.md, "Bars").
 
 #![allow(clippy::expect_used, clippy::unwrap_used, missing_docs)]
 
@@ -184,7 +184,7 @@ async fn compare(cases: &[Case]) {
         }
     }
     browser.quit().await.expect("the end");
-    assert!(failures.is_empty(), "further from Chromium than the bar of DESIGN §10:\n{failures}");
+    assert!(failures.is_empty(), "further from Chromium than the bar:\n{failures}");
 }
 
 #[tokio::test]

@@ -1,5 +1,5 @@
 //! What faithfulness says a browser will show, against what Chromium shows: every demo finish and every starter, in
-//! every target, from the code as it is handed off (DESIGN §10).
+//! every target, from the code as it is handed off (docs/measuring.md, "Bars").
 
 #![allow(clippy::expect_used, clippy::unwrap_used, clippy::panic, missing_docs)]
 

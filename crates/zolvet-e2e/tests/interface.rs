@@ -20,7 +20,7 @@ async fn stage(bench: &Workbench<'_>) -> Outcome<Picture> {
     bench.stage().await
 }
 
-/// Drop: y 6, blur 10, the button's own colour at 40 % (DESIGN §12; common practice, no published source).
+/// Drop: y 6, blur 10, the button's own colour at 40 % (docs/measuring.md, "Facts"; common practice, no published source).
 #[tokio::test]
 async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     let app = App::start()?;
@@ -100,7 +100,7 @@ async fn blank_page_matches(css: &str, stage: &Picture) -> Outcome {
     Ok(())
 }
 
-/// The same numbers as an inner shadow read as pressed (DESIGN §12; common practice, no published source).
+/// The same numbers as an inner shadow read as pressed (docs/measuring.md, "Facts"; common practice, no published source).
 #[tokio::test]
 async fn the_same_numbers_inside_read_as_pressed() -> Outcome {
     let app = App::start()?;

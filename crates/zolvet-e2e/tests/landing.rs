@@ -65,6 +65,47 @@ async fn two_projects_on_one_page_leave_one_another_alone() -> Outcome {
     browser.quit().await
 }
 
+/// On the page of a component library or of utility classes a sheet says what it says alone, and the library what it does.
+#[tokio::test]
+async fn pages_of_libraries_stay_as_they_are() -> Outcome {
+    let browser = Browser::start(1280, 800).await?;
+    let ours = css(&demo(), SheetOptions::default());
+    let theirs = "<button class=\"btn btn-primary button\" data-what=\"button\">B</button>
+        <div class=\"card shadow-lg dark\" data-what=\"card\"><div class=\"progress shadow\" data-what=\"progress\"></div></div>
+        <div class=\"mantine-Paper-root\" data-what=\"paper\"></div>";
+    for library in [
+        "crates/zolvet-e2e/sheets/node_modules/bootstrap/dist/css/bootstrap.css",
+        "crates/zolvet-e2e/sheets/node_modules/tailwindcss/dist/tailwind.css",
+        "web/node_modules/@mantine/core/styles.layer.css",
+    ] {
+        let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+        let library = std::fs::read_to_string(root.join(library))?;
+        let alone = computed(&browser, &library, theirs, "").await?;
+        let shadows = shadows_of(&browser, &ours).await?;
+        for both in [format!("{library}{ours}"), format!("{ours}{library}")] {
+            assert_same(&alone, &computed(&browser, &both, theirs, "").await?);
+            assert_eq!(shadows_of(&browser, &both).await?, shadows);
+        }
+    }
+    browser.quit().await
+}
+
+/// What the classes of a sheet say of depth on a page with these sheets.
+async fn shadows_of(browser: &Browser, css: &str) -> Outcome<Value> {
+    browser.show(&format!("<!doctype html><style>{css}</style>{}", elements("qa"))).await?;
+    let found = browser
+        .driver
+        .execute(
+            "return [...document.querySelectorAll('[class^=qa-]')].map((element) => {
+               const { boxShadow, textShadow, filter, backdropFilter } = getComputedStyle(element);
+               return [boxShadow, textShadow, filter, backdropFilter];
+             });",
+            vec![],
+        )
+        .await?;
+    Ok(found.json().clone())
+}
+
 /// The theme of the nearest element that begins one holds, on the element itself as on what it lies in, in any nesting; where there
 /// is none, the reader's preference does.
 #[tokio::test]

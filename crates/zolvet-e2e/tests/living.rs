@@ -2,9 +2,6 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-#[path = "../../zolvet-core/tests/common/library.rs"]
-mod library;
-
 use proptest::strategy::{Strategy as _, ValueTree as _};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use serde_json::{Value, json};
@@ -19,6 +16,7 @@ use zolvet_core::model::{OwnCoats, Project, Wear};
 use zolvet_core::resolve::{self, PieceStates};
 use zolvet_core::syntax::slug;
 use zolvet_e2e::{Browser, Computed, Difference, Outcome, assert_same, computed};
+use zolvet_samples::library;
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 

@@ -1,5 +1,6 @@
 //! What the front end decides by itself, run without a browser: sessions of one project, the browser's keeper and the service in
-//! random orders of events (`web/tests/orders.ts`), and single rules (`web/tests/logic.ts`).
+//! random orders of events (`web/tests/orders.ts`), and single rules (`web/tests/logic.ts`,
+//! `web/tests/session.ts`, `web/tests/held.ts`).
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
@@ -31,15 +32,29 @@ fn whatever_the_order_every_piece_of_work_is_saved_or_kept() {
     assert_eq!(String::from_utf8_lossy(&walked.stdout).trim(), format!("{walks} walks"));
 }
 
-/// Bundles the rules with the front end's own bundler, and lets Node's own runner try them.
 #[test]
 fn rules_of_the_front_end() {
+    tried("logic");
+}
+
+#[test]
+fn rules_of_a_session() {
+    tried("session");
+}
+
+#[test]
+fn rules_of_what_the_core_holds() {
+    tried("held");
+}
+
+/// Bundles tests with the front end's own bundler, and lets Node's own runner try them.
+fn tried(name: &str) {
     let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web");
     let folder = tempfile::tempdir().unwrap();
-    let bundle = folder.path().join("logic.mjs");
+    let bundle = folder.path().join("tests.mjs");
     let bundled = Command::new("node")
         .arg(web.join("node_modules/rolldown/bin/cli.mjs"))
-        .args(["tests/logic.ts", "--platform", "node", "-o"])
+        .args([&format!("tests/{name}.ts"), "--platform", "node", "-o"])
         .arg(&bundle)
         .current_dir(&web)
         .output()

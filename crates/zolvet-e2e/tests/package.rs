@@ -2,6 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
+use std::path::Path;
+use std::process::Command;
+
 use serde_json::Value;
 use zolvet_core::asset::Assets;
 use zolvet_core::handoff::{SheetOptions, bundle};
@@ -10,17 +13,116 @@ use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 
-/// A light turned and a swatch changed on the page change every finish that follows them, in every theme and state.
-#[tokio::test]
-async fn the_page_turns_its_lights_and_changes_its_swatches() -> Outcome {
+fn put_package(folder: &Path) -> Outcome {
     let project = Project::from_json(DEMO).unwrap();
     let document: Value = serde_json::from_str(DEMO)?;
-    let folder = tempfile::tempdir()?;
     for file in bundle(&project, &document, &Assets::carried_by(&project), &SheetOptions::default()) {
-        let path = folder.path().join(&file.path);
+        let path = folder.join(&file.path);
         std::fs::create_dir_all(path.parent().unwrap())?;
         std::fs::write(path, file.bytes)?;
     }
+    Ok(())
+}
+
+/// A component that takes its classes from the package: by name, and as a CSS module.
+const COMPONENT: &str = "
+import type { CSSProperties } from 'react';
+import { createRoot } from 'react-dom/client';
+import { finishes, lights, properties } from 'depth';
+import 'depth/quillmere-allotments.css';
+import styles from 'depth/quillmere-allotments.module.css';
+
+function Card({ className, theme }: { className: string; theme?: string }) {
+  return <div className={theme}><div data-card className={className} style={{ [properties.fill]: '#fff', [lights.sun]: '90deg' } as CSSProperties} /></div>;
+}
+
+createRoot(document.body).render(
+  <>
+    <Card className={finishes.laid} />
+    <Card className={styles.laid} />
+    <Card className={finishes.laid} theme=\"dark\" />
+    <Card className={styles.laid} theme=\"dark\" />
+  </>,
+);
+";
+
+/// The script and the styles of a page that was checked and built.
+fn built(path: &Path, web: &Path) -> Outcome<(String, String)> {
+    let run = |script: &str, arguments: &[&str]| -> Outcome {
+        let done = Command::new("node").arg(web.join(script)).args(arguments).current_dir(path).output()?;
+        assert!(
+            done.status.success(),
+            "{}{}",
+            String::from_utf8_lossy(&done.stdout),
+            String::from_utf8_lossy(&done.stderr)
+        );
+        Ok(())
+    };
+    run(
+        "typescript/bin/tsc",
+        &[
+            "--noEmit",
+            "--strict",
+            "--jsx",
+            "react-jsx",
+            "--module",
+            "esnext",
+            "--moduleResolution",
+            "bundler",
+            "--target",
+            "es2022",
+            "card.tsx",
+        ],
+    )?;
+    run("vite/bin/vite.js", &["build", "--logLevel", "error"])?;
+    let (mut script, mut css) = (String::new(), String::new());
+    for file in std::fs::read_dir(path.join("dist/assets"))? {
+        let file = file?.path();
+        let text = std::fs::read_to_string(&file)?;
+        if file.extension().is_some_and(|ending| ending == "js") {
+            script.push_str(&text)
+        } else {
+            css.push_str(&text)
+        }
+    }
+    Ok((script, css))
+}
+
+/// A script's types know the names, and a component draws the same by the package's classes and by those of its module.
+#[tokio::test]
+async fn a_component_takes_the_package() -> Outcome {
+    let folder = tempfile::tempdir()?;
+    let (path, web) =
+        (folder.path(), Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules").canonicalize()?);
+    put_package(&path.join("node_modules/depth"))?;
+    for dependency in ["react", "react-dom", "scheduler", "@types"] {
+        std::os::unix::fs::symlink(web.join(dependency), path.join("node_modules").join(dependency))?;
+    }
+    std::fs::write(path.join("index.html"), "<body><script type=module src=/card.tsx></script>")?;
+    std::fs::write(path.join("card.tsx"), COMPONENT)?;
+    let (script, css) = built(path, &web)?;
+    let browser = Browser::start(1280, 900).await?;
+    browser.show(&format!("<!doctype html><style>{css}</style><body></body>")).await?;
+    browser.driver.execute("const script = document.createElement('script'); script.textContent = arguments[0]; document.head.append(script);", vec![script.into()]).await?;
+    browser.wait_for("document.querySelectorAll('[data-card]').length === 4").await?;
+    let shadows = browser
+        .driver
+        .execute("return [...document.querySelectorAll('[data-card]')].map((card) => getComputedStyle(card).boxShadow)", vec![])
+        .await?
+        .json()
+        .clone();
+    let of = |at: usize| shadows[at].as_str().unwrap().to_owned();
+    assert!(of(0).contains("-6px 0px 16px -4px"), "{shadows}");
+    assert_eq!((of(0), of(2)), (of(1), of(3)), "{shadows}");
+    assert_ne!(of(0), of(2), "{shadows}");
+    browser.quit().await
+}
+
+/// A light turned and a swatch changed on the page change every finish that follows them, in every theme and state.
+#[tokio::test]
+async fn the_page_turns_its_lights_and_changes_its_swatches() -> Outcome {
+    let folder = tempfile::tempdir()?;
+    put_package(folder.path())?;
     let package: Value = serde_json::from_slice(&std::fs::read(folder.path().join("package.json"))?)?;
     for file in [&package["style"], &package["sass"]] {
         assert!(folder.path().join(file.as_str().unwrap()).exists(), "{file}");

@@ -3,9 +3,6 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-#[path = "../../zolvet-core/tests/common/library.rs"]
-mod library;
-
 use std::collections::BTreeSet;
 use std::io::Write as _;
 use std::path::{Path, PathBuf};
@@ -21,6 +18,7 @@ use zolvet_core::model::Project;
 use zolvet_core::syntax::slug;
 use zolvet_core::tokens::{TokenFile, read_files};
 use zolvet_e2e::{Browser, Computed, Outcome, assert_same, computed};
+use zolvet_samples::library;
 
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 

@@ -3,11 +3,6 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
-#[path = "../../zolvet-core/tests/common/mod.rs"]
-mod common;
-#[path = "../../zolvet-core/tests/common/library.rs"]
-mod library;
-
 use proptest::strategy::{Strategy as _, ValueTree as _};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use serde_json::{Value, json};
@@ -16,6 +11,8 @@ use zolvet_core::model::Project;
 use zolvet_core::picture::Picture;
 use zolvet_e2e::plain::{Plain, box_of, drop_shadow, piece, project};
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
+use zolvet_samples::questions::right;
+use zolvet_samples::{any, library, star};
 
 /// Asks the same of a core in the page and of the service; says what is not answered alike.
 const BOTH: &str = "
@@ -102,11 +99,44 @@ fn questions(document: &Value) -> Vec<Value> {
     asked
 }
 
+/// The same questions about a project that is held: said whole the first time, and afterwards by what has changed.
+fn held(questions: &[Value]) -> Vec<Value> {
+    let project = &questions[0][1]["project"];
+    let about = |(at, question): (usize, &Value)| {
+        let mut question = question.clone();
+        let version = at as u64 + 1;
+        let said = if at == 0 {
+            json!({"session": "held", "version": version, "document": project})
+        } else {
+            let name = json!({"op": "replace", "path": "/name", "value": format!("Version {version}")});
+            json!({"session": "held", "version": version, "from": version - 1, "patch": [name]})
+        };
+        question[1]["project"] = said;
+        question
+    };
+    let whole = questions.iter().filter(|question| question[1]["project"] == *project);
+    whole.enumerate().map(about).collect()
+}
+
+/// A path with arcs that is turned, with a stroke whose joins are round: what a library computes with sines and cosines.
+fn turned_arcs() -> Value {
+    let stroke = star::coat(
+        "edge",
+        "stroke",
+        json!({"width": 3, "side": "outside", "join": "round",
+        "fill": {"kind": "solid", "colour": "#204030"}}),
+    );
+    let mut piece = star::star(json!([stroke, star::drop(7.0)]));
+    piece["shape"]["d"] = json!("M20 90 A70 40 23 0 1 150 70 a31 47 -11 1 0 12 61 L40 160 Z");
+    piece["rotation"] = json!(36.7);
+    star::document(json!([piece]))
+}
+
 /// Documents as the generator of the core's tests makes them, that are valid.
 fn random(count: usize) -> Vec<Value> {
     let config = Config { failure_persistence: None, ..Config::default() };
     let mut runner = TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha));
-    let (any, library) = (common::document(), library::document());
+    let (any, library) = (any::document(), library::document());
     let documents = (0..).map(|i| {
         let strategy = if i % 4 == 0 { &library } else { &any };
         strategy.new_tree(&mut runner).unwrap().current()
@@ -114,7 +144,7 @@ fn random(count: usize) -> Vec<Value> {
     documents.filter(|document| Project::from_value(document).is_ok()).take(count).collect()
 }
 
-/// One hundred random documents, the demo with its finishes and small pictures, and every stack to start from.
+/// Every question there is, also about a project that is held; the scenes of the demo, and of a hundred random documents.
 #[tokio::test]
 async fn worker_and_service_answer_the_same() -> Outcome {
     let app = App::start()?;
@@ -123,25 +153,19 @@ async fn worker_and_service_answer_the_same() -> Outcome {
     for question in questions(&demo) {
         hold_together(&browser, &[question]).await?;
     }
-    let scene = &demo["scenes"][0];
-    let about = |piece: &str| json!({"project": demo, "scene": scene["id"], "piece": piece});
-    let valve =
-        scene["pieces"].as_array().unwrap().iter().find(|piece| piece["name"] == "Open valve").unwrap();
-    let valve = valve["id"].as_str().unwrap();
+    let right: Vec<Value> = right().into_iter().map(|(path, question)| json!([path, question])).collect();
+    let scene = &demo["scenes"][0]["id"];
     let others = [
-        json!(["/api/starters", about(valve)]),
-        json!(["/api/thumbnails", {"project": demo, "scene": scene["id"], "piece": valve, "additions": true}]),
-        json!(["/api/finishes", {"project": demo, "theme": scene["theme"]}]),
-        json!(["/api/faithful", about(valve)]),
-        json!(["/api/drawing", about(valve)]),
-        json!(["/api/css", {"css": "box-shadow: 0 1px 2px rgb(0 0 0 / 20%), inset 0 1px white"}]),
-        json!(["/api/colours", {"colours": ["oklch(0.7 0.1 140)", "#123456"]}]),
+        json!(["/api/thumbnails", {"project": demo, "scene": scene}]),
         // Refusals are answers as well.
-        json!(["/api/resolve", about("none")]),
+        json!(["/api/resolve", {"project": demo, "scene": scene, "piece": "none"}]),
         json!(["/api/boxes", {"project": {"schema": 2}, "scene": "a"}]),
         json!(["/api/boxes", {"project": {"session": "s", "version": 2, "from": 1, "patch": []}, "scene": "a"}]),
     ];
+    hold_together(&browser, &right).await?;
+    hold_together(&browser, &held(&right)).await?;
     hold_together(&browser, &others).await?;
+    hold_together(&browser, &questions(&turned_arcs())).await?;
     for document in random(100) {
         hold_together(&browser, &questions(&document)).await?;
     }

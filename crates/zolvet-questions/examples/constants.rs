@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use zolvet_core::colour::COLOUR_NAMES;
 use zolvet_core::geometry::text::FAMILIES;
 use zolvet_core::limits;
-use zolvet_core::model::{SchemaVersion, ranges};
+use zolvet_core::model::{Prefix, SchemaVersion, ranges};
 use zolvet_core::report::{COLOUR_NOTATIONS, defaults, falloffs};
 
 fn main() -> Result<(), serde_json::Error> {
@@ -33,6 +33,7 @@ fn main() -> Result<(), serde_json::Error> {
         "schema": SchemaVersion,
         "ranges": ranges(),
         "limits": limits,
+        "prefix": Prefix::PATTERN,
         "defaults": defaults(),
         "fonts": fonts,
         "fontFaces": FAMILIES.iter().flat_map(faces).collect::<Vec<_>>(),

@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::chromium::{predicted, predicted_as_svg};
-use zolvet_core::handoff::{Format, SheetOptions, drawing, export as write, omissions};
+use zolvet_core::handoff::{Format, SheetOptions, drawing, export as write, omissions, token_omissions};
 use zolvet_core::lower::{FidelityNote, Numbers, Target, lower, targets_of};
 use zolvet_core::measure::{
     Faithfulness, PieceFaithfulness, SvgFaithfulness, can_be_seen, faithfulness, is_clearly_closer,
@@ -56,7 +56,11 @@ pub fn export(desk: &Desk<'_>, question: &ExportRequest) -> Result<Exported, Ref
     }
     let text = write(&project, &assets, question.format, scene, &question.wanted);
     let classes = matches!(question.format, Format::Css | Format::Scss | Format::Theme);
-    let notes = if classes { omissions(&project, &assets, &question.wanted) } else { Vec::new() };
+    let notes = match question.format {
+        Format::Tokens => token_omissions(&project, &question.wanted),
+        _ if classes => omissions(&project, &assets, &question.wanted),
+        _ => Vec::new(),
+    };
     Ok(Exported { text, notes })
 }
 

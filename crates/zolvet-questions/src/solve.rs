@@ -75,7 +75,7 @@ pub fn reduce_stack(desk: &Desk<'_>, question: &ReduceRequest) -> Result<Reduced
     let pictured = |fewer: FewerCoats| {
         let wear = Wear::Coats(OwnCoats { coats: fewer.coats.clone() });
         let worn = Piece { wear, ..piece.clone() };
-        let css = depth_code(&resolve::piece(&project, scene, &worn, &assets).0, &worn.shape);
+        let css = depth_code(&resolve::piece(&project, scene, &worn, &assets).0, &worn.shape, None);
         Ok(FewerPicture { picture: drawn(&worn)?, css, fewer })
     };
     Ok(ReducedPictures {

@@ -2,9 +2,6 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
-#[path = "../../zolvet-core/tests/common/library.rs"]
-mod library;
-
 mod common;
 
 use common::NoFiles;
@@ -13,6 +10,7 @@ use serde_json::{Value, json};
 use zolvet_core::compose::MaskCache;
 use zolvet_core::model::Project;
 use zolvet_questions::{Desk, HeldProjects, Refusal, answer};
+use zolvet_samples::library;
 
 fn ask(held: &HeldProjects, path: &str, question: &Value) -> Result<Vec<u8>, Refusal> {
     ask_as("me", held, path, question)

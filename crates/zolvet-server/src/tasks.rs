@@ -28,8 +28,8 @@ pub fn done(task: Task, input: &[u8]) -> Result<Vec<u8>, Refused> {
             json(&(picture.width, picture.height))
         }
         Task::Icon => {
-            let Icon { d, viewbox } = icon(input)?;
-            json(&(d, viewbox))
+            let Icon { d, viewbox, has_text } = icon(input)?;
+            json(&(d, viewbox, has_text))
         }
         Task::Font => Ok(Font::read(input).map_err(Refused::expected)?.data().to_vec()),
         Task::Import => import(input),

@@ -19,7 +19,7 @@ impl Store {
     /// The id that a file is kept under: the SHA-256 of its bytes, in hexadecimal.
     #[must_use]
     pub fn asset_id(bytes: &[u8]) -> String {
-        Sha256::digest(bytes).iter().map(|byte| format!("{byte:02x}")).collect()
+        hex::encode(Sha256::digest(bytes))
     }
 
     /// Keeps a file, one after another; the same bytes are kept once. Gives its id.

@@ -376,7 +376,7 @@ fn keep_to_owner(path: &Path) -> Result<(), std::io::Error> {
 fn random_id(bytes: usize) -> Result<String, StoreError> {
     let mut random = vec![0; bytes];
     getrandom::fill(&mut random)?;
-    Ok(random.iter().map(|byte| format!("{byte:02x}")).collect())
+    Ok(hex::encode(random))
 }
 
 fn now() -> String {

@@ -87,7 +87,7 @@ impl Store {
 }
 
 fn hash(secret: &str) -> String {
-    Sha256::digest(secret.as_bytes()).iter().map(|byte| format!("{byte:02x}")).collect()
+    hex::encode(Sha256::digest(secret.as_bytes()))
 }
 
 fn seconds() -> i64 {

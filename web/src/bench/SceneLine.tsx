@@ -55,8 +55,8 @@ export const SceneLine = memo(function SceneLine({ onBefore }: { onBefore: (held
         looks
       )}
       <span className={classes.end}>
-        <HoldButton size="compact-xs" onHold={onBefore}>
-          {words.bench.holdForOriginal}
+        <HoldButton size="compact-xs" title={words.bench.holdForOriginal} onHold={onBefore}>
+          {words.bench.original}
         </HoldButton>
         <Zoom />
       </span>

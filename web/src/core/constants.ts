@@ -12,6 +12,9 @@ export const schema: number = constants.schema;
 /** How many there may be of something, and how long texts may be. */
 export const limits = constants.limits;
 
+/** What the names of a project's CSS may begin with. */
+export const prefix = new RegExp(constants.prefix);
+
 /** Paths of the questions that the core answers, wherever it runs. */
 export const questions: string[] = constants.questions;
 

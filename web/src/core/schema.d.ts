@@ -989,7 +989,14 @@ export interface components {
             sigma: components["schemas"]["Sigma"];
             saturation?: components["schemas"]["Factor"] | null;
             brightness?: components["schemas"]["Factor"] | null;
+            /** @description Which of them is applied first: each takes what the one before it gives. */
+            order?: components["schemas"]["BackdropOrder"];
         };
+        /**
+         * @description An order of blur, saturation and brightness (Filter Effects 1, section 5: from the first to the last).
+         * @enum {string}
+         */
+        BackdropOrder: "blur_saturation_brightness" | "blur_brightness_saturation" | "saturation_blur_brightness" | "saturation_brightness_blur" | "brightness_blur_saturation" | "brightness_saturation_blur";
         /**
          * @description What is done with what SVG cannot hold: the blur of what lies behind a piece.
          * @enum {string}
@@ -1312,6 +1319,11 @@ export interface components {
             /** @description The value of a React element's `style`. */
             react: string;
         };
+        /**
+         * @description A property of CSS that a finish was made with.
+         * @enum {string}
+         */
+        DepthProperty: "box_shadow" | "text_shadow" | "filter";
         /** @description Something that was approximated or dropped. */
         Diagnostic: {
             /** @description Where first: `line:column`, or a JSON pointer. */
@@ -1586,6 +1598,7 @@ export interface components {
                 [key: string]: components["schemas"]["Coat"][];
             };
             transition?: components["schemas"]["Transition"] | null;
+            made_with?: components["schemas"]["DepthProperty"] | null;
             /** @description What other programs keep with its token. */
             extensions?: Record<string, unknown>;
         };
@@ -2079,6 +2092,8 @@ export interface components {
             d: string;
             /** @description The rectangle of the drawing it belongs to: x, y, width, height. */
             viewbox: number[];
+            /** @description There is text in the file, which is not part of the outline. */
+            has_text: boolean;
         };
         /** @description A piece's own coats. */
         OwnCoats: {
@@ -2777,6 +2792,21 @@ export interface components {
              * @default false
              */
             register_lights: boolean;
+            /**
+             * @description Where only colours differ between a light and a dark theme, they are written as one value that follows `color-scheme`.
+             * @default false
+             */
+            light_dark: boolean;
+            /**
+             * @description Plain values stand before living ones, for browsers without relative colours.
+             * @default false
+             */
+            older_colours: boolean;
+            /**
+             * @description Written as a CSS module: classes are local to it.
+             * @default false
+             */
+            module: boolean;
             /**
              * @description In which form tokens are written.
              * @default objects

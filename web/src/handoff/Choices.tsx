@@ -23,6 +23,9 @@ export const asUsual: Wanted = {
   backdrops: 'left_out',
   layer: null,
   register_lights: false,
+  light_dark: false,
+  older_colours: false,
+  module: false,
 };
 
 const numbers: Record<Schemas['Numbers'], string> = {
@@ -115,6 +118,9 @@ function Rare({ format, wanted, onChange }: RareProps) {
     'numbers',
     'layer',
     'register_lights',
+    'light_dark',
+    'older_colours',
+    'module',
   ] as const;
   const changed = kinds.filter((kind) => wanted[kind] !== asUsual[kind]).length;
   return (
@@ -166,13 +172,35 @@ function Rare({ format, wanted, onChange }: RareProps) {
           />
         )}
         {code && wanted.style === 'living' && (
-          <Checkbox
-            size="xs"
-            styles={{ description: { fontSize: 12 } }}
+          <Ticked
             label={handOff.registered}
-            description={handOff.aboutRegistered}
-            checked={wanted.register_lights}
-            onChange={(event) => onChange({ register_lights: event.currentTarget.checked })}
+            about={handOff.aboutRegistered}
+            on={wanted.register_lights}
+            onChange={(register_lights) => onChange({ register_lights })}
+          />
+        )}
+        {code && (
+          <Ticked
+            label={handOff.lightDark}
+            about={handOff.aboutLightDark}
+            on={wanted.light_dark}
+            onChange={(light_dark) => onChange({ light_dark })}
+          />
+        )}
+        {format === 'css' && wanted.style === 'living' && (
+          <Ticked
+            label={handOff.olderColours}
+            about={handOff.aboutOlderColours}
+            on={wanted.older_colours}
+            onChange={(older_colours) => onChange({ older_colours })}
+          />
+        )}
+        {format === 'css' && (
+          <Ticked
+            label={handOff.module}
+            about={handOff.aboutModule}
+            on={wanted.module}
+            onChange={(module) => onChange({ module })}
           />
         )}
         {format === 'css' && <Fallbacks />}
@@ -232,18 +260,38 @@ function Prefix() {
 function Fallbacks() {
   const on = useDocument((state) => state.document?.fallbacks ?? false);
   return (
+    <Ticked
+      label={words.handOff.fallbacks}
+      about={words.handOff.aboutFallbacks}
+      on={on}
+      onChange={(to) =>
+        edit((draft) => {
+          draft.fallbacks = to;
+        })
+      }
+    />
+  );
+}
+
+function Ticked({
+  label,
+  about,
+  on,
+  onChange,
+}: {
+  label: string;
+  about: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  return (
     <Checkbox
       size="xs"
       styles={{ description: { fontSize: 12 } }}
-      label={words.handOff.fallbacks}
-      description={words.handOff.aboutFallbacks}
+      label={label}
+      description={about}
       checked={on}
-      onChange={(event) => {
-        const { checked } = event.currentTarget;
-        edit((draft) => {
-          draft.fallbacks = checked;
-        });
-      }}
+      onChange={(event) => onChange(event.currentTarget.checked)}
     />
   );
 }

@@ -1,5 +1,6 @@
 import { TextInput, type TextInputProps } from '@mantine/core';
 import { useState } from 'react';
+import { prefix } from '../core/constants';
 import { words } from '../messages';
 
 interface Props extends Omit<TextInputProps, 'value' | 'onChange'> {
@@ -10,7 +11,7 @@ interface Props extends Omit<TextInputProps, 'value' | 'onChange'> {
 /** A field for the beginning of a CSS name, or none; it is taken when the field is left. */
 export function CssName({ value, onTake, ...props }: Props) {
   const [draft, setDraft] = useState<string | null>(null);
-  const wrong = draft !== null && !LEGAL.test(draft);
+  const wrong = draft !== null && !prefix.test(draft);
   const take = () => {
     if (draft !== null && !wrong && draft !== value) onTake(draft);
     setDraft(null);
@@ -32,6 +33,3 @@ export function CssName({ value, onTake, ...props }: Props) {
     />
   );
 }
-
-/** Nothing, or letters that can begin a name. */
-const LEGAL = /^$|^[a-z]([a-z0-9-]{0,22}[a-z0-9])?$/;

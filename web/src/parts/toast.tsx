@@ -26,6 +26,11 @@ export function offerUndo(said: string, undo: () => unknown) {
   });
 }
 
+/** Says something that whoever asked for it should know. */
+export function say(said: string) {
+  notifications.show({ autoClose: 10_000, role: 'status', message: said });
+}
+
 /** Says that something did not work. */
 export function sayFailure(said: string) {
   notifications.show({ color: 'red', autoClose: 10_000, role: 'alert', message: said });

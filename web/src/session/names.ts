@@ -14,7 +14,8 @@ export function copyName(name: string): string {
   return withEnding(name, ' copy');
 }
 
-/** A name with an ending, no longer than names may be. */
+/** A name with an ending, no longer than names may be. Characters stay whole: half of one could not be saved. */
 function withEnding(name: string, ending: string): string {
-  return name.slice(0, limits.nameCharacters - ending.length) + ending;
+  const characters = [...name];
+  return characters.slice(0, limits.nameCharacters - ending.length).join('') + ending;
 }

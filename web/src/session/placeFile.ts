@@ -1,5 +1,7 @@
 import type { Piece, Schemas } from '../core/client';
 import { defaults } from '../core/constants';
+import { words } from '../messages';
+import { say } from '../parts/toast';
 import { addAsset, nameOfFile, upload } from './assets';
 import { addPiece } from './pieces';
 import { useDocument } from './store';
@@ -25,7 +27,8 @@ export async function pieceOfFile(file: File): Promise<Made> {
     return { name, shape, size, fill: { kind: 'none' }, asset };
   }
   const size = sized(120 / longest);
-  const { d = '', viewbox = [0, 0, 1, 1] } = icon ?? {};
+  const { d = '', viewbox = [0, 0, 1, 1], has_text } = icon ?? {};
+  if (has_text) say(words.stage.textLeftOut(name));
   return { name, shape: { kind: 'path', d, viewbox, ...size } as Piece['shape'], size, fill: defaults.ink };
 }
 

@@ -6,6 +6,7 @@ use serde_json::{Value, json};
 
 use super::export::{Format, export, pretty};
 use super::json::readable;
+use super::module::{constant_types, constants, module_types};
 use super::names::Names;
 use super::options::{SheetOptions, Style};
 use super::page::Page;
@@ -85,12 +86,17 @@ impl<'a> Bundle<'a> {
         let text = |format, wanted: SheetOptions| export(self.project, self.assets, format, None, &wanted);
         let style = |style| SheetOptions { style, ..self.wanted.clone() };
         let name = &self.name;
+        let module = SheetOptions { module: true, ..style(Style::Living) };
         let mut files = vec![
             file("package.json", self.package()),
             file(format!("{name}.css"), text(Format::Css, style(Style::Living))),
             file(format!("{name}.flat.css"), text(Format::Css, style(Style::Flat))),
             file(format!("{name}.theme.css"), text(Format::Theme, style(Style::Living))),
             file(format!("_{name}.scss"), text(Format::Scss, style(Style::Living))),
+            file(format!("{name}.module.css"), text(Format::Css, module.clone())),
+            file(format!("{name}.module.css.d.ts"), module_types(self.project, &module)),
+            file("index.js", constants(self.project, self.wanted)),
+            file("index.d.ts", constant_types(self.project, self.wanted)),
         ];
         for (theme, name) in &self.themes {
             let wanted = SheetOptions { theme: Some(theme.id.clone()), modes: false, ..self.wanted.clone() };
@@ -113,8 +119,21 @@ impl<'a> Bundle<'a> {
             "description": format!("Depth of {}: finishes as CSS, SCSS, tokens, SVG and pictures.", self.project.name),
             "style": format!("{name}.css"),
             "sass": format!("_{name}.scss"),
+            "type": "module",
+            "types": "./index.d.ts",
+            "sideEffects": ["*.css"],
             "exports": {
-                ".": { "style": format!("./{name}.css"), "sass": format!("./_{name}.scss"), "default": format!("./{name}.css") },
+                ".": {
+                    "types": "./index.d.ts",
+                    "style": format!("./{name}.css"),
+                    "sass": format!("./_{name}.scss"),
+                    "default": "./index.js",
+                },
+                // Types of a style sheet are looked for where a package says so.
+                format!("./{name}.module.css"): {
+                    "types": format!("./{name}.module.css.d.ts"),
+                    "default": format!("./{name}.module.css"),
+                },
                 "./*": "./*",
             },
         }))
@@ -155,6 +174,8 @@ impl<'a> Bundle<'a> {
              | `{name}.css` | finishes as classes, lights and swatches as custom properties |\n\
              | `{name}.flat.css` | the same with plain values, for old browsers |\n\
              | `{name}.theme.css` | the finishes as utility classes, an `@utility` each |\n\
+             | `{name}.module.css`, `{name}.module.css.d.ts` | the finishes as a CSS module, and its types |\n\
+             | `index.js`, `index.d.ts` | the names of classes and custom properties as typed constants |\n\
              | `_{name}.scss` | the finishes as mixins |\n",
             self.project.name
         );

@@ -4,6 +4,7 @@
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
+use super::light_dark::one_value;
 use super::names::Names;
 use super::themes::Themes;
 use crate::css::{Declaration, Rule, changes, said_anew, selector};
@@ -54,7 +55,7 @@ impl Table {
     /// The fewest rules that come to this. With `whole`, each state says everything, because other classes may have said
     /// something for it.
     pub fn rules(&self, class: &str, themes: &Themes<'_>, names: &Names, whole: bool) -> Vec<MediaRule> {
-        let rings_on_top = FocusRings::of(self, names);
+        let rings_on_top = FocusRings::of(&self.with_light_dark(themes), names);
         let focus = |base: usize| rings_on_top.focus_lines(themes, names, base);
         let Some(ThemedStack { stack, preferred }) = ThemedStack::of(&rings_on_top, themes, names) else {
             return Vec::new();
@@ -94,6 +95,36 @@ impl Table {
         };
         rules.into_iter().filter(|(_, _, lines)| !lines.is_empty()).map(rule).collect()
     }
+
+    /// The same with one value for both themes wherever only colours differ; as it is unless there is one light and one dark theme.
+    pub(super) fn with_light_dark(&self, themes: &Themes<'_>) -> Self {
+        let Some((light, dark)) = themes.light_and_dark() else { return self.clone() };
+        let (Some(of_light), Some(of_dark)) = (self.stacks.get(light), self.stacks.get(dark)) else {
+            return self.clone();
+        };
+        let stack = |own: &Stack| -> Stack {
+            let lines = |(state, lines): (&Option<_>, &Vec<Declaration>)| {
+                let line = |line: &Declaration| {
+                    let there = |stack: &Stack| {
+                        stack.get(state).into_iter().flatten().find(|other| other.name == line.name).cloned()
+                    };
+                    let both = there(of_light).zip(there(of_dark));
+                    both.and_then(|(light, dark)| one_line(&light, &dark)).unwrap_or_else(|| line.clone())
+                };
+                (*state, lines.iter().map(line).collect())
+            };
+            own.iter().map(lines).collect::<BTreeMap<_, _>>()
+        };
+        Self { stacks: self.stacks.iter().map(stack).collect(), transition: self.transition.clone() }
+    }
+}
+
+fn one_line(light: &Declaration, dark: &Declaration) -> Option<Declaration> {
+    if light.values.len() != dark.values.len() {
+        return None;
+    }
+    let values = light.values.iter().zip(&dark.values).map(|(light, dark)| one_value(light, dark));
+    Some(Declaration { name: light.name.clone(), values: values.collect::<Option<_>>()? })
 }
 
 /// A table in which what focus adds to the shadows at rest lies on top of every state, instead of being a state.

@@ -11,7 +11,7 @@ use crate::syntax::{UniqueNames, slug};
 pub(super) struct Names {
     /// The project's prefix with a hyphen; empty where it has none.
     pub prefix: String,
-    /// Classes of finishes on boxes, with the prefix.
+    /// Classes of finishes on the kind of piece they were made for, with the prefix.
     pub finishes: BTreeMap<Id, String>,
     pub themes: BTreeMap<Id, String>,
     pub swatches: BTreeMap<Id, String>,
@@ -35,7 +35,7 @@ impl Names {
         let (mut classes, mut themes, mut swatches) =
             (UniqueNames::default(), UniqueNames::default(), UniqueNames::default());
         let class = |taken: &mut UniqueNames, finish: &Finish| {
-            let name = taken.unique_with(&slug(&finish.name), '-', &["-text", "-icon"]);
+            let name = taken.unique_with(&slug(&finish.name), '-', &["-box", "-text", "-icon"]);
             format!("{prefix}{name}")
         };
         let finishes =
@@ -65,7 +65,8 @@ impl Names {
 
     /// The class of a finish on a kind of piece, without its dot.
     pub fn class(&self, finish: &Finish, on: TrialPiece) -> String {
-        format!("{}{}", self.finishes[&finish.id], on.ending())
+        let ending = if on == TrialPiece::made_for(finish) { "" } else { on.ending() };
+        format!("{}{ending}", self.finishes[&finish.id])
     }
 
     /// A custom property of the sheet that pages may set.

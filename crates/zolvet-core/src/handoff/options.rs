@@ -30,6 +30,12 @@ pub struct SheetOptions {
     pub layer: Option<Prefix>,
     /// Lights are registered, and so can be animated.
     pub register_lights: bool,
+    /// Where only colours differ between a light and a dark theme, they are written as one value that follows `color-scheme`.
+    pub light_dark: bool,
+    /// Plain values stand before living ones, for browsers without relative colours.
+    pub older_colours: bool,
+    /// Written as a CSS module: classes are local to it.
+    pub module: bool,
     /// In which form tokens are written.
     pub token_form: TokenForm,
     /// Tokens of all themes in one file, as modes, instead of those of one theme.
@@ -98,6 +104,6 @@ impl SheetOptions {
         };
         let forms: Vec<_> =
             TrialPiece::ALL.into_iter().filter(|on| self.forms == Forms::All || wears(*on)).collect();
-        if forms.is_empty() { vec![TrialPiece::Box] } else { forms }
+        if forms.is_empty() { vec![TrialPiece::made_for(finish)] } else { forms }
     }
 }

@@ -7,11 +7,11 @@ use std::fmt::Write as _;
 use super::cascade::{Block, Stack, Table, comment, merged, text};
 use super::links::{reference, takes};
 use super::options::{Pieces, Style};
-use super::stacks::{Place, STEPS_A_TRIAL, Stacks, fill_of, of_coats};
+use super::stacks::{Place, STEPS_A_TRIAL, Stacks, of_coats};
 use crate::budget;
 use crate::colour::css_text;
 use crate::css::{Declaration, geometry, style_declarations};
-use crate::lower::{Lowered, LoweredFilter, Step, Target, TrialPiece, lower_written, targets_of};
+use crate::lower::{Lowered, LoweredFilter, Step, Target, TrialPiece, fill_of, lower_written, targets_of};
 use crate::model::{Coat, ColourOrigin, Fill, Finish, Id, Scene, Shape, Wear};
 use crate::resolve::{self, PaintOp};
 

@@ -6,28 +6,57 @@ use super::stacks::Stacks;
 use super::themes::Themes;
 use crate::asset::Assets;
 use crate::colour::{Rgba, css_text};
-use crate::lower::{Fidelity, TrialPiece, lower_written};
-use crate::model::{ColourOrigin, Finish, Project};
+use crate::geometry::StrokeSide;
+use crate::lower::{Fidelity, TrialPiece, lower_written, wearers};
+use crate::model::{Coat, CoatKind, ColourOrigin, Finish, Project};
 
 /// The remarks above a class, a line each.
 pub(super) fn remarks(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rules: &str) -> Vec<String> {
-    [own_fill(stacks, finish, on, rules), lacking(stacks, finish, on)].into_iter().flatten().collect()
+    let all = [own_fill(stacks, finish, on, rules), lacking(stacks, finish, on), on_background(finish, on)];
+    all.into_iter().flatten().collect()
 }
 
 /// What the classes of a project cannot hold of its finishes, a line for each class.
 #[must_use]
 pub fn omissions(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Vec<String> {
     let names = Names::of(project);
-    let themes = Themes::new(wanted.themes(project), &names);
+    let themes = Themes::new(project, wanted, &names);
     let stacks = Stacks::new((project, assets), wanted, &names, &themes);
     let mut lines = Vec::new();
     for finish in wanted.finishes(project) {
         for on in wanted.forms(project, finish) {
-            let lacking = lacking(&stacks, finish, on);
+            let lacking = [lacking(&stacks, finish, on), on_background(finish, on)].into_iter().flatten();
             lines.extend(lacking.map(|text| format!(".{}: {text}", names.class(finish, on))));
         }
     }
     lines
+}
+
+/// What the tokens of a project cannot hold of its finishes, a line for each finish: they are shadows, on boxes.
+#[must_use]
+pub fn token_omissions(project: &Project, wanted: &SheetOptions) -> Vec<String> {
+    let line = |finish: &Finish| {
+        let all = std::iter::once(&finish.coats).chain(finish.themes.values()).chain(finish.states.values());
+        let left_out =
+            all.flat_map(|coats| coats.iter().filter(|coat| coat.on && !is_in_tokens(coat, coats)));
+        let mut names: Vec<&str> = left_out.map(|coat| coat.name.as_str()).collect();
+        names.sort_unstable();
+        names.dedup();
+        (!names.is_empty())
+            .then(|| format!("{}: without {}: tokens hold shadows only.", finish.name, names.join(", ")))
+    };
+    wanted.finishes(project).filter_map(line).collect()
+}
+
+/// Whether a coat is a shadow in a token: strokes are where they are written as rings.
+fn is_in_tokens(coat: &Coat, coats: &[Coat]) -> bool {
+    match &coat.kind {
+        CoatKind::Stroke(stroke) => {
+            let has_backdrop = coats.iter().any(|other| other.on && other.kind.name() == "backdrop");
+            stroke.side != StrokeSide::Inside && !has_backdrop
+        }
+        kind => ["drop", "inner", "ramp"].contains(&kind.name()),
+    }
 }
 
 /// Where the fill comes from that a finish casts.
@@ -50,17 +79,16 @@ fn own_fill(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rules: &str) -
         return None;
     }
     let specimen = stacks.specimen(finish, on);
-    let name = |id: &crate::model::Id| specimen.1.id == *id;
-    let wearers = stacks.wearers(finish, on);
-    let Some((first, fill)) = wearers.iter().find(|(place, _)| name(&place.piece.id)) else {
+    let wearers = wearers(stacks.project, stacks.assets, finish, on);
+    let Some((_, first, fill)) = wearers.iter().find(|(_, piece, _)| specimen.1.id == piece.id) else {
         return Some(format!("{sets} that of a plain box."));
     };
     let text_of = |fill: Rgba| css_text(stacks.wanted.numbers.colour(fill));
-    let mut text = format!("{sets} that of {}, {}", first.piece.name, text_of(*fill));
+    let mut text = format!("{sets} that of {}, {}", first.name, text_of(*fill));
     let mut said = vec![*fill];
-    for (place, other) in wearers.iter().filter(|(_, other)| other != fill) {
+    for (_, piece, other) in wearers.iter().filter(|(.., other)| other != fill) {
         if said.len() <= NAMED && !said.contains(other) {
-            text.push_str(&format!("; {} has {}", place.piece.name, text_of(*other)));
+            text.push_str(&format!("; {} has {}", piece.name, text_of(*other)));
             said.push(*other);
         }
     }
@@ -69,6 +97,14 @@ fn own_fill(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rules: &str) -
 
 /// Other fills that are named.
 const NAMED: usize = 2;
+
+/// What a class for boxes leaves to the background, which is each element's own.
+fn on_background(finish: &Finish, on: TrialPiece) -> Option<String> {
+    let is_layer = |coat: &&Coat| coat.on && matches!(coat.kind, CoatKind::Tint(_) | CoatKind::Highlight(_));
+    let names: Vec<&str> = finish.coats.iter().filter(is_layer).map(|coat| coat.name.as_str()).collect();
+    let is_left = on == TrialPiece::Box && !names.is_empty();
+    is_left.then(|| format!("Without {}: part of the background.", names.join(", ")))
+}
 
 /// What this form of a finish cannot hold of it.
 fn lacking(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> Option<String> {

@@ -5,6 +5,7 @@
 use super::cascade::{Block, MediaRule, comment, indented, text, within};
 use super::fallbacks::fallbacks;
 use super::fonts::font_faces;
+use super::module::local_classes;
 use super::names::Names;
 use super::options::{Pieces, SheetOptions, Style};
 use super::pieces::{Classes, scene};
@@ -17,8 +18,31 @@ use crate::model::{Finish, Project};
 
 /// The whole sheet.
 pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
+    let mut head = vec![comment(&project.name)];
+    if wanted.light_dark {
+        head.push(
+            "Colours follow color-scheme: set it to light dark on the page, or to one of them on a part."
+                .to_owned(),
+        );
+    }
+    let head = format!("/* {} */\n", head.join("\n   "));
+    let [registered, body] = halves(project, assets, wanted);
+    let has_older = wanted.older_colours && wanted.style == Style::Living && body.contains("(from ");
+    let sheet = if has_older {
+        let flat = SheetOptions { style: Style::Flat, ..wanted.clone() };
+        let [_, plain] = halves(project, assets, &flat);
+        let living = format!("@supports (color: rgb(from #000 r g b)) {{\n{}}}\n", indented(&body));
+        join_blocks([head, registered, plain, living])
+    } else {
+        join_blocks([head, registered, body])
+    };
+    if wanted.module { local_classes(&sheet, project, wanted) } else { sheet }
+}
+
+/// What a sheet registers, and all else.
+fn halves(project: &Project, assets: &Assets, wanted: &SheetOptions) -> [String; 2] {
     let names = Names::of(project);
-    let themes = Themes::new(wanted.themes(project), &names);
+    let themes = Themes::new(project, wanted, &names);
     let stacks = Stacks::new((project, assets), wanted, &names, &themes);
     let whole = wanted.finish.is_none() && wanted.pieces == Pieces::Whole;
     let fonts = if whole && wanted.scenes { font_faces(project) } else { Vec::new() };
@@ -42,11 +66,10 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
         .chain(blocks.into_iter().map(|block| block.text))
         .chain(fallbacks(&stacks, &classes));
     let body = with_reasons(&parts.collect::<Vec<_>>().join("\n"));
-    let parts = [
+    [
         registrations(&stacks, &body),
         in_layer(wanted, &join_blocks([theme_rules(&themes, &body), body.clone()])),
-    ];
-    join_blocks([format!("/* {} */\n", comment(&project.name))].into_iter().chain(parts))
+    ]
 }
 
 /// A finish on every kind of piece that it is written for.

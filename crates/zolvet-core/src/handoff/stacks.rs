@@ -11,9 +11,9 @@ use crate::asset::Assets;
 use crate::budget;
 use crate::colour::{Rgba, css_text};
 use crate::css::{Declaration, style_declarations, transition_declaration};
-use crate::lower::{Lowered, TrialPiece, lower_written, trial};
+use crate::lower::{Lowered, TrialPiece, fill_of, lower_written, specimen};
 use crate::model::{
-    Coat, ColourOrigin, Fill, Finish, Id, OwnCoats, Piece, Project, Scene, Shape, State, Surface, Theme, Wear,
+    Coat, ColourOrigin, Fill, Finish, Id, OwnCoats, Piece, Project, Scene, Shape, State, Theme, Wear,
 };
 use crate::resolve::{self, Context, PaintOp};
 use crate::syntax::number_text;
@@ -117,37 +117,9 @@ impl<'a> Stacks<'a> {
         Table { stacks: table, transition }
     }
 
-    /// The piece that a finish is written for: of those that wear it as it is the first in the fill that most of them have,
-    /// or a piece to try it on.
+    /// The piece that a finish is written for.
     pub fn specimen(&self, finish: &Finish, on: TrialPiece) -> (Scene, Piece) {
-        let worn = self.wearers(finish, on);
-        let count = |fill: &Rgba| worn.iter().filter(|(_, other)| other == fill).count();
-        let most = worn.iter().map(|(_, fill)| count(fill)).max().unwrap_or_default();
-        let found = worn.iter().find(|(_, fill)| count(fill) == most);
-        found.map(|(place, _)| (place.scene.clone(), place.piece.clone())).unwrap_or_else(|| {
-            let theme =
-                self.project.themes.first().map_or_else(|| Id::named("theme"), |theme| theme.id.clone());
-            let scene = trial(&theme, &Wear::Coats(OwnCoats { coats: Vec::new() }), on, false);
-            let piece = scene.pieces[0].clone();
-            (scene, piece)
-        })
-    }
-
-    /// The pieces that wear a finish as it is, with their fills.
-    pub fn wearers(&self, finish: &Finish, on: TrialPiece) -> Vec<(Place<'a>, Rgba)> {
-        let wears = |piece: &Piece| {
-            matches!(&piece.wear, Wear::Finish(worn) if worn.finish == finish.id)
-                && TrialPiece::of(&piece.shape) == on
-                && piece.rotation.get() == 0.0
-                && piece.surface == Surface::Keep
-        };
-        let scenes = self.project.scenes.iter();
-        let all = scenes.flat_map(|scene| scene.pieces.iter().map(move |piece| Place { scene, piece }));
-        let fill = |place: &Place<'a>| {
-            let piece = Piece { wear: Wear::Coats(OwnCoats { coats: Vec::new() }), ..place.piece.clone() };
-            fill_of(&resolve::piece(self.project, place.scene, &piece, self.assets).0)
-        };
-        all.filter(|place| wears(place.piece)).map(|place| (place, fill(&place))).collect()
+        specimen(self.project, self.assets, finish, on)
     }
 
     /// What stands in for the own fill and the ground on elements that set none: those of the specimen.
@@ -305,9 +277,4 @@ pub(super) fn of_coats(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
         .into_iter()
         .filter(|line| SHARED.contains(&line.name.as_ref()))
         .collect()
-}
-
-/// The fill of a piece as one colour: its mean.
-pub(super) fn fill_of(piece: &resolve::Piece) -> Rgba {
-    piece.fill.mean().map(|mean| Rgba { a: 1.0, ..mean }).unwrap_or_default()
 }

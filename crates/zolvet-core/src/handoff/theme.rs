@@ -13,7 +13,7 @@ use crate::model::Project;
 #[must_use]
 pub(super) fn theme(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
     let names = Names::of(project);
-    let themes = Themes::new(wanted.themes(project), &names);
+    let themes = Themes::new(project, wanted, &names);
     let stacks = Stacks::new((project, assets), wanted, &names, &themes);
     let mut utilities = Vec::new();
     for finish in wanted.finishes(project) {

@@ -5,14 +5,20 @@
 //! elsewhere; `var(--x, LIGHT)` chooses. Where no element begins a theme, the reader's preference does: in its media query the
 //! roles change.
 
+use super::light_dark::one_value;
 use super::names::Names;
+use super::options::SheetOptions;
 use crate::css::{Declaration, Rule};
-use crate::model::{Scheme, Theme};
+use crate::model::{Project, Scheme, Theme};
 
 /// The themes of a sheet, the first of which is that of pages which begin none.
 pub(super) struct Themes<'a> {
     pub all: Vec<&'a Theme>,
     names: &'a Names,
+    /// A light and a dark colour are written as one value.
+    light_dark: bool,
+    /// Where classes are local to a module, selectors of themes are not.
+    is_module: bool,
 }
 
 /// A value that depends on the theme.
@@ -24,8 +30,17 @@ pub(super) struct Choice {
 }
 
 impl<'a> Themes<'a> {
-    pub fn new(all: Vec<&'a Theme>, names: &'a Names) -> Self {
-        Self { all, names }
+    /// The themes that are wanted.
+    pub fn new(project: &'a Project, wanted: &SheetOptions, names: &'a Names) -> Self {
+        let (light_dark, is_module) = (wanted.light_dark, wanted.module);
+        Self { all: wanted.themes(project), names, light_dark, is_module }
+    }
+
+    /// The light and the dark theme by number, where there is one of each and colours are to be written as one value for both.
+    pub fn light_and_dark(&self) -> Option<(usize, usize)> {
+        let at = |scheme| self.all.iter().position(|theme| theme.scheme == scheme);
+        let both = at(Scheme::Light).zip(at(Scheme::Dark));
+        both.filter(|_| self.light_dark && self.all.len() == 2)
     }
 
     /// The theme of pages that begin none, by number, for each preference of a reader which changes it, with its media query.
@@ -52,6 +67,10 @@ impl<'a> Themes<'a> {
 
     /// One of the values, one for each theme, where `base` is that of pages that begin no theme. Helpers are named after `key`.
     pub fn choose(&self, key: &str, values: &[String], base: usize) -> Choice {
+        let both = self.light_and_dark().and_then(|(light, dark)| values.get(light).zip(values.get(dark)));
+        if let Some(value) = both.and_then(|(light, dark)| one_value(light, dark)) {
+            return Choice { helpers: Vec::new(), value };
+        }
         let fallback = values.get(base).cloned().unwrap_or_default();
         let mut choice = Choice { helpers: Vec::new(), value: fallback.clone() };
         for (at, value) in values.iter().enumerate().filter(|(at, value)| *at != base && **value != fallback)
@@ -77,9 +96,22 @@ impl<'a> Themes<'a> {
                 let value = if *other == at { "" } else { "initial" };
                 Declaration::one(self.toggle(*other), value)
             };
-            Rule { selector: self.selectors(at).join(",\n"), lines: asked.iter().map(line).collect() }
+            Rule { selector: self.written_selectors(at).join(",\n"), lines: asked.iter().map(line).collect() }
         };
         (0..self.all.len()).map(rule).collect()
+    }
+
+    /// The selectors as they are written: in a shadow root also for its host.
+    fn written_selectors(&self, at: usize) -> Vec<String> {
+        let selectors = self.selectors(at);
+        if self.is_module {
+            return selectors.iter().map(|selector| format!(":global({selector})")).collect();
+        }
+        // What stands in a compound with more than it can be asked of a host too.
+        let is_plain = |selector: &&String| !selector.contains([' ', '>', '+', '~', ':']);
+        let hosts: Vec<String> =
+            selectors.iter().filter(is_plain).map(|selector| format!(":host({selector})")).collect();
+        selectors.into_iter().chain(hosts).collect()
     }
 
     /// The selectors of the elements that begin a theme: its own, or its `data-theme`; and what pages commonly call the first

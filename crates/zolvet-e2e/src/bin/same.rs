@@ -12,9 +12,6 @@ use reqwest::Client;
 use serde_json::{Value, json};
 use zolvet_e2e::{Outcome, program, started};
 
-#[path = "../../../zolvet-core/tests/common/mod.rs"]
-mod common;
-
 const DEMO: &str = include_str!("../../../../demo/quillmere.zolvet.json");
 /// Random documents that are asked about; `ZOLVET_CASES` says otherwise.
 const DOCUMENTS: usize = 200;
@@ -184,7 +181,7 @@ async fn with_starters(demo: &Value, side: &Side) -> Outcome<Vec<(String, Value)
 fn random_documents(count: usize) -> Outcome<Vec<Value>> {
     let config = Config { failure_persistence: None, ..Config::default() };
     let mut runner = TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha));
-    let strategy = common::document();
+    let strategy = zolvet_samples::any::document();
     (0..count)
         .map(|_| {
             let tree = strategy.new_tree(&mut runner).map_err(|reason| reason.to_string())?;

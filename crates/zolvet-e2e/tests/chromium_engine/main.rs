@@ -1,4 +1,4 @@
-//! Every kind of piece and coat against Chromium's picture of the equivalent HTML and SVG (DESIGN §10).
+//! Every kind of piece and coat against Chromium's picture of the equivalent HTML and SVG (docs/measuring.md, "Bars").
 //!
 //! The equivalents say in the words of CSS, Filter Effects 1 and 2, Compositing and Blending 1, CSS Images 3 and SVG 2
 //! what the document says in its own.
@@ -102,7 +102,7 @@ async fn compare_with(cases: Vec<Case>, as_browser: bool, meets: fn(&Difference)
         }
     }
     browser.quit().await?;
-    assert!(failures.is_empty(), "further from Chromium than the bar of DESIGN §10:\n{failures}");
+    assert!(failures.is_empty(), "further from Chromium than the bar:\n{failures}");
     Ok(())
 }
 
@@ -131,7 +131,7 @@ async fn texts_look_as_chromium_draws_them() -> Outcome {
     compare(texts::texts()).await
 }
 
-/// The bar of DESIGN §10, to its last pixel.
+/// The bar (docs/measuring.md, "Bars"), to its last pixel.
 #[tokio::test]
 async fn fonts_that_are_brought_look_as_chromium_draws_them() -> Outcome {
     let meets = |found: &Difference| found.mean <= 1.25 && found.p99 <= 5 && found.p999 <= 12;

@@ -45,6 +45,8 @@ pub struct Outline {
     d: String,
     /// The rectangle of the drawing it belongs to: x, y, width, height.
     viewbox: [f64; 4],
+    /// There is text in the file, which is not part of the outline.
+    has_text: bool,
 }
 
 /// Takes a picture (PNG, JPEG, WebP) or a font (TrueType, OpenType, WOFF 2), which is kept, or an icon (SVG), which comes
@@ -74,9 +76,10 @@ pub async fn upload(
     let name: String = name.chars().take(limits::NAME_CHARACTERS).collect();
     if looks_like_svg {
         let read = scheduler.run_helper(client, Task::Icon, bytes).await?;
-        let (d, viewbox): (String, [f64; 4]) = serde_json::from_slice(&read).map_err(ApiError::internal)?;
+        let (d, viewbox, has_text): (String, [f64; 4], bool) =
+            serde_json::from_slice(&read).map_err(ApiError::internal)?;
         let [_, _, width, height] = viewbox;
-        let icon = Some(Outline { d, viewbox });
+        let icon = Some(Outline { d, viewbox, has_text });
         return Ok(HttpResponse::Created().json(Uploaded { asset: None, icon, width, height }));
     }
     let unknown = || ApiError::invalid_at("", "expected a PNG, JPEG or WebP picture, an SVG icon or a font");

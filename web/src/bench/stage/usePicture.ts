@@ -81,6 +81,7 @@ class Painter {
     const coarse = this.isSlow && window.devicePixelRatio > 1 && between < MOVING;
     this.shown = shown;
     this.changed = now;
+    this.say(false);
     window.clearTimeout(this.timer);
     if (coarse) {
       const rest = Math.max(REST.least, REST.times * between);
@@ -113,7 +114,8 @@ class Painter {
     return picture;
   }
 
-  private put(picture: StagePicture, { project, scene, region, coarse }: Asked) {
+  private put(picture: StagePicture, asked: Asked) {
+    const { project, scene, region, coarse } = asked;
     this.painted = picture;
     const place = placeOf(sceneOf(project, scene), region);
     if (picture.leaf) {
@@ -128,14 +130,16 @@ class Painter {
         this.coarse.hide();
       }
     }
-    this.say(picture);
+    this.say(!coarse && same(asked, this.shown), picture);
   }
 
-  /** For whoever looks at the page from outside. */
-  private say({ at }: StagePicture) {
+  /** For whoever looks at the page from outside: whether what is on the canvas is what it is to show, and when it was painted. */
+  private say(fresh: boolean, painted?: StagePicture) {
     const { current } = this.canvas;
     if (!current) return;
-    current.dataset.paintedAt = String(at ?? performance.now());
+    current.dataset.picture = fresh ? 'fresh' : '';
+    if (!painted) return;
+    current.dataset.paintedAt = String(painted.at ?? performance.now());
     current.dataset.drawn = String(Number(current.dataset.drawn ?? 0) + 1);
   }
 

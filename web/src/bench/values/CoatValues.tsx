@@ -89,13 +89,26 @@ function KindValues({ coat, said, change }: Props & { change: Change<Coat> }) {
       return <Values of={[sigma(coat.sigma, (value) => change({ sigma: value }))]} />;
     case 'backdrop':
       return (
-        <Values
-          of={[
-            sigma(coat.sigma, (value) => change({ sigma: value })),
-            factor(words.values.saturation, coat.saturation, (saturation) => change({ saturation })),
-            factor(words.values.brightness, coat.brightness, (brightness) => change({ brightness })),
-          ]}
-        />
+        <>
+          <Values
+            of={[
+              sigma(coat.sigma, (value) => change({ sigma: value })),
+              factor(words.values.saturation, coat.saturation, (saturation) => change({ saturation })),
+              factor(words.values.brightness, coat.brightness, (brightness) => change({ brightness })),
+            ]}
+          />
+          <Row label={words.values.order}>
+            <NativeSelect
+              size="xs"
+              aria-label={words.values.order}
+              value={coat.order ?? 'blur_saturation_brightness'}
+              data={options(words.values.orders)}
+              onChange={(event) =>
+                change({ order: event.currentTarget.value as Of<'backdrop'>['order'] }, false)
+              }
+            />
+          </Row>
+        </>
       );
     case 'extrude':
       return (

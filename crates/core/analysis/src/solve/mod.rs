@@ -1,0 +1,29 @@
+//! Stacks found for a wish (docs/measuring.md, "Stacks"): fewer coats for the same look, or coats for an edge profile that was
+//! drawn.
+//!
+//! A stack is found on coverage alone: `Field`s say how much each shadow covers at chosen places and how that changes
+//! with its numbers, in closed form for boxes and from the renderer's masks for every other silhouette. What comes out
+//! is ordinary coats, and how far they are off is measured in pictures of the real renderer.
+
+mod boxes;
+mod curve;
+mod draw;
+mod error;
+mod exchange;
+mod field;
+mod fields;
+mod forward;
+mod least_squares;
+mod masks;
+mod normal;
+mod places;
+mod reduce;
+mod rounding;
+mod search;
+mod shadow;
+mod stack;
+
+pub use curve::{Curve, CurveError};
+pub use draw::{CannotDraw, Drawn, Means, Pull, draw, pull};
+pub use error::SolveError;
+pub use reduce::{CannotReduce, FewerCoats, Holds, MOST, Reduced, reduce};

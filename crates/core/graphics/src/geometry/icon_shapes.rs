@@ -1,0 +1,257 @@
+//! What an SVG drawing covers: fills by their rule, strokes as drawn, within clips and masks, as far as it is seen.
+
+use kurbo::{Affine, BezPath, PathEl, Point, Shape as _};
+use usvg::tiny_skia_path::PathSegment;
+use usvg::{Group, Node, Paint, Tree};
+
+use super::crossings::{MOST_LINES, TooComplex};
+use super::icon_error::IconError;
+use super::polygon::{Region, Rule};
+use super::{JoinOp, StrokeCap, StrokeJoin, StrokeSide, StrokeStyle};
+use crate::limits;
+
+/// The outline of everything that a drawing covers, filled by the non-zero rule. Curves stay curves where shapes and their
+/// holes alone say what is covered.
+///
+/// # Errors
+/// [`IconError`] where there is nothing, or too much.
+pub(super) fn outline(tree: &Tree) -> Result<BezPath, IconError> {
+    let mut reader = Reader { lines: 0 };
+    let shapes = reader.group(tree.root(), Affine::IDENTITY)?;
+    let curves = together(&shapes);
+    let region = joined(shapes, JoinOp::Add)?;
+    if region.contours.is_empty() {
+        return Err(IconError::Empty);
+    }
+    let curves = curves.filter(|curves| covers_the_same(curves, &region));
+    Ok(curves.unwrap_or_else(|| region.path()))
+}
+
+/// A shape: what it covers, and an outline with curves that covers the same, where there is one.
+struct Shape {
+    region: Region,
+    curves: Option<BezPath>,
+}
+
+struct Reader {
+    /// Straight lines of everything that was read.
+    lines: usize,
+}
+
+/// The opacity below which something is not seen.
+const UNSEEN: f32 = 1.0 / 512.0;
+
+impl Reader {
+    /// The shapes of a group, cut to its clips and masks. `placed` is where the drawing that it belongs to lies.
+    fn group(&mut self, group: &Group, placed: Affine) -> Result<Vec<Shape>, IconError> {
+        if group.opacity().get() < UNSEEN {
+            return Ok(Vec::new());
+        }
+        let mut shapes = Vec::new();
+        for node in group.children() {
+            match node {
+                Node::Group(inner) => shapes.extend(self.group(inner, placed)?),
+                Node::Path(path) if path.is_visible() => self.path(path, placed, &mut shapes)?,
+                Node::Path(_) | Node::Image(_) | Node::Text(_) => {}
+            }
+        }
+        let around = placed * affine(group.abs_transform());
+        let mut cuts = Vec::new();
+        let mut clip = group.clip_path();
+        while let Some(one) = clip {
+            let shapes = self.group(one.root(), around * affine(one.transform()))?;
+            cuts.push(joined(shapes, JoinOp::Add)?);
+            clip = one.clip_path();
+        }
+        let mut mask = group.mask();
+        while let Some(one) = mask {
+            cuts.push(self.mask(one.root(), one.kind(), around)?);
+            mask = one.mask();
+        }
+        if cuts.is_empty() || shapes.is_empty() {
+            return Ok(shapes);
+        }
+        let whole = joined(shapes, JoinOp::Add)?;
+        let region = Region::joined(std::iter::once(whole).chain(cuts).collect(), JoinOp::Intersect)?;
+        Ok(vec![Shape { region, curves: None }])
+    }
+
+    fn path(&mut self, path: &usvg::Path, placed: Affine, shapes: &mut Vec<Shape>) -> Result<(), IconError> {
+        let transform = placed * affine(path.abs_transform());
+        let outline = bezier(path.data());
+        if outline.elements().len() > limits::PATH_ELEMENTS {
+            let found = outline.elements().len();
+            return Err(IconError::TooLarge { expected: "at most 10000 lines and curves", found });
+        }
+        if let Some(fill) = path.fill().filter(|fill| is_seen(fill.paint(), fill.opacity().get())) {
+            let (rule, outline) = match fill.rule() {
+                usvg::FillRule::NonZero => (Rule::NonZero, transform * &outline),
+                usvg::FillRule::EvenOdd => (Rule::EvenOdd, transform * &outline),
+            };
+            let region = Region::of(&outline, rule)?;
+            let curves = match rule {
+                Rule::NonZero => outline,
+                Rule::EvenOdd => alternating(&outline),
+            };
+            self.push(Shape { region, curves: Some(curves) }, shapes)?;
+        }
+        if let Some(stroke) = path.stroke().filter(|stroke| is_seen(stroke.paint(), stroke.opacity().get())) {
+            let curves = transform * line(&outline, stroke);
+            self.push(Shape { region: Region::of(&curves, Rule::NonZero)?, curves: Some(curves) }, shapes)?;
+        }
+        Ok(())
+    }
+
+    /// Where a mask lets through more than half (CSS Masking 1, section 7.1).
+    fn mask(&mut self, group: &Group, kind: usvg::MaskType, placed: Affine) -> Result<Region, IconError> {
+        let mut open = Region::default();
+        for node in group.children() {
+            let (inner, is_open) = match node {
+                Node::Group(inner) => {
+                    (vec![Shape { region: self.mask(inner, kind, placed)?, curves: None }], true)
+                }
+                Node::Path(path) if path.is_visible() => {
+                    let mut shapes = Vec::new();
+                    self.path(path, placed, &mut shapes)?;
+                    let paint = path.fill().map(|fill| (fill.paint(), fill.opacity().get()));
+                    let paint = paint
+                        .or_else(|| path.stroke().map(|stroke| (stroke.paint(), stroke.opacity().get())));
+                    (shapes, paint.is_some_and(|(paint, opacity)| lets_through(paint, opacity, kind)))
+                }
+                Node::Path(_) | Node::Image(_) | Node::Text(_) => continue,
+            };
+            let op = if is_open { JoinOp::Add } else { JoinOp::Subtract };
+            open = Region::joined(vec![open, joined(inner, JoinOp::Add)?], op)?;
+        }
+        Ok(open)
+    }
+
+    fn push(&mut self, shape: Shape, shapes: &mut Vec<Shape>) -> Result<(), IconError> {
+        self.lines += shape.region.contours.iter().map(Vec::len).sum::<usize>();
+        shapes.push(shape);
+        if self.lines > MOST_LINES { Err(TooComplex.into()) } else { Ok(()) }
+    }
+}
+
+fn joined(shapes: Vec<Shape>, op: JoinOp) -> Result<Region, TooComplex> {
+    Region::joined(shapes.into_iter().map(|shape| shape.region).collect(), op)
+}
+
+/// Whether anything of a paint is seen: `transparent`, and an opacity of 0, are not.
+fn is_seen(paint: &Paint, opacity: f32) -> bool {
+    let most = match paint {
+        Paint::LinearGradient(gradient) => most_opaque(gradient.stops()),
+        Paint::RadialGradient(gradient) => most_opaque(gradient.stops()),
+        Paint::Color(_) | Paint::Pattern(_) => 1.0,
+    };
+    most * opacity >= UNSEEN
+}
+
+fn most_opaque(stops: &[usvg::Stop]) -> f32 {
+    stops.iter().map(|stop| stop.opacity().get()).fold(0.0, f32::max)
+}
+
+/// Whether a mask lets through more than half where this is painted: by its luminance, or its opacity alone.
+fn lets_through(paint: &Paint, opacity: f32, kind: usvg::MaskType) -> bool {
+    let luminance = |colour: usvg::Color| {
+        let [r, g, b] = [colour.red, colour.green, colour.blue].map(|part| f32::from(part) / 255.0);
+        0.2126 * r + 0.7152 * g + 0.0722 * b
+    };
+    let lightest = |stops: &[usvg::Stop]| {
+        stops.iter().map(|stop| luminance(stop.color()) * stop.opacity().get()).fold(0.0, f32::max)
+    };
+    let light = match (kind, paint) {
+        (usvg::MaskType::Alpha, _) | (_, Paint::Pattern(_)) => 1.0,
+        (_, Paint::Color(colour)) => luminance(*colour),
+        (_, Paint::LinearGradient(gradient)) => lightest(gradient.stops()),
+        (_, Paint::RadialGradient(gradient)) => lightest(gradient.stops()),
+    };
+    light * opacity > 0.5
+}
+
+/// The outlines of shapes as one, each turned so that it adds to the others; `None` where one has none.
+fn together(shapes: &[Shape]) -> Option<BezPath> {
+    let mut all = BezPath::new();
+    for shape in shapes {
+        let curves = shape.curves.as_ref()?;
+        let turned = if curves.area() < 0.0 { curves.reverse_subpaths() } else { curves.clone() };
+        all.extend(turned);
+    }
+    (all.elements().len() <= limits::PATH_ELEMENTS).then_some(all)
+}
+
+/// The same outline with holes turned against what they lie in, so that the non-zero rule fills what the even-odd rule does.
+fn alternating(outline: &BezPath) -> BezPath {
+    let contours: Vec<BezPath> = split(outline);
+    if contours.len() > MOST_CONTOURS {
+        return outline.clone();
+    }
+    let mut all = BezPath::new();
+    for (at, contour) in contours.iter().enumerate() {
+        let Some(PathEl::MoveTo(start)) = contour.elements().first().copied() else { continue };
+        let around = contours.iter().enumerate().filter(|(other, _)| *other != at);
+        let depth = around.filter(|(_, other)| other.winding(start) != 0).count();
+        let is_against = (contour.area() < 0.0) != (depth % 2 == 1);
+        all.extend(if is_against { contour.reverse_subpaths() } else { contour.clone() });
+    }
+    all
+}
+
+/// Contours of which each is looked at with all others.
+const MOST_CONTOURS: usize = 200;
+
+fn split(outline: &BezPath) -> Vec<BezPath> {
+    let mut contours: Vec<BezPath> = Vec::new();
+    for element in outline.elements() {
+        if matches!(element, PathEl::MoveTo(_)) {
+            contours.push(BezPath::new());
+        }
+        if let Some(last) = contours.last_mut() {
+            last.push(*element);
+        }
+    }
+    contours
+}
+
+/// Whether an outline with curves covers what a region does.
+fn covers_the_same(curves: &BezPath, region: &Region) -> bool {
+    let Ok(other) = Region::of(curves, Rule::NonZero) else { return false };
+    let whole = region.path().area().abs();
+    let differing = Region::joined(vec![other, region.clone()], JoinOp::Exclude);
+    differing.is_ok_and(|differing| differing.path().area().abs() <= whole * 1e-3)
+}
+
+fn line(outline: &BezPath, stroke: &usvg::Stroke) -> BezPath {
+    let join = match stroke.linejoin() {
+        usvg::LineJoin::Miter | usvg::LineJoin::MiterClip => StrokeJoin::Miter,
+        usvg::LineJoin::Round => StrokeJoin::Round,
+        usvg::LineJoin::Bevel => StrokeJoin::Bevel,
+    };
+    let cap = match stroke.linecap() {
+        usvg::LineCap::Butt => StrokeCap::Butt,
+        usvg::LineCap::Round => StrokeCap::Round,
+        usvg::LineCap::Square => StrokeCap::Square,
+    };
+    let width = f64::from(stroke.width().get());
+    let style = StrokeStyle { width, side: StrokeSide::Centre, join, cap };
+    style.drawn(outline, f64::from(stroke.miterlimit().get()))
+}
+
+fn affine(t: usvg::Transform) -> Affine {
+    Affine::new([t.sx, t.ky, t.kx, t.sy, t.tx, t.ty].map(f64::from))
+}
+
+fn bezier(path: &usvg::tiny_skia_path::Path) -> BezPath {
+    let point = |at: usvg::tiny_skia_path::Point| Point::new(f64::from(at.x), f64::from(at.y));
+    let mut bezier = BezPath::new();
+    for segment in path.segments() {
+        match segment {
+            PathSegment::MoveTo(to) => bezier.move_to(point(to)),
+            PathSegment::LineTo(to) => bezier.line_to(point(to)),
+            PathSegment::QuadTo(a, to) => bezier.quad_to(point(a), point(to)),
+            PathSegment::CubicTo(a, b, to) => bezier.curve_to(point(a), point(b), point(to)),
+            PathSegment::Close => bezier.close_path(),
+        }
+    }
+    bezier
+}

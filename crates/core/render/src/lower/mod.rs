@@ -1,0 +1,26 @@
+//! Lowering resolved pieces to what a target can express.
+//!
+//! A target cannot express everything. [`lower`] returns what is left of a piece in one: an element that a browser paints by
+//! itself and a filter applied to it. Writers print exactly that, and [`crate::chromium`] draws exactly that, so that what
+//! is promised is what is written.
+
+mod conventions;
+mod filter_graph;
+mod graph;
+mod lowered;
+mod notes;
+mod numbers;
+mod ring;
+mod specimen;
+mod trial;
+
+pub use conventions::{Conventions, Density, Direction, Softness, reach_and_hardness};
+pub use filter_graph::{piece_filter, shadow_chain};
+pub use graph::{Curve, Graph, Input, Operator, Step};
+pub use lowered::{Lowered, LoweredFilter, Target, best_target, lower, lower_written, targets_of};
+pub use notes::{Fidelity, FidelityNote, LITTLE_BLUR, Notes};
+pub use numbers::Numbers;
+pub use numbers::fewest;
+pub use specimen::{fill_of, specimen, wearers};
+pub use trial::SEEDLING;
+pub use trial::{TrialPiece, trial};

@@ -1,0 +1,61 @@
+//! Questions to the core.
+
+#![allow(clippy::unwrap_used)]
+
+use std::collections::BTreeMap;
+
+use serde_json::{Value, json};
+
+const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
+
+/// A question for each path, about the demo, that can be answered.
+///
+/// # Panics
+/// When the demo is no longer what these questions are about.
+#[must_use]
+pub fn right() -> BTreeMap<&'static str, Value> {
+    let whole: Value = serde_json::from_str(DEMO).unwrap();
+    let mut project = whole.clone();
+    project["scenes"].as_array_mut().unwrap().truncate(2);
+    let pieces = &project["scenes"][0]["pieces"];
+    let id = |at: usize| pieces[at]["id"].clone();
+    let finish = |at: usize| project["finishes"][at]["id"].clone();
+    let wearer = pieces.as_array().unwrap().iter().find(|piece| piece["wear"]["finish"] == finish(0));
+    let wearer = wearer.unwrap()["id"].clone();
+    let coat = project["finishes"][0]["coats"][0]["id"].clone();
+    let of = |more: Value| {
+        let mut question = json!({"project": project, "scene": "kiosk"});
+        question.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+        question
+    };
+    BTreeMap::from([
+        ("/api/stage", of(json!({"number": 1, "scale": 1.0, "region": [0, 0, 200, 150]}))),
+        ("/api/thumbnails", of(json!({"piece": wearer, "additions": true}))),
+        ("/api/starters", of(json!({"piece": wearer}))),
+        ("/api/blends", of(json!({"piece": wearer, "coat": coat}))),
+        ("/api/finishes", of(json!({"theme": "day", "finish": finish(0)}))),
+        ("/api/finishes/steps", of(json!({"low": finish(0), "high": finish(1), "count": 3}))),
+        ("/api/finishes/differences", of(json!({"low": finish(0), "high": finish(1)}))),
+        ("/api/export", of(json!({"format": "css"}))),
+        ("/api/faithful", of(json!({"piece": wearer}))),
+        ("/api/faithful/project", of(json!({}))),
+        ("/api/drawing", of(json!({"piece": wearer}))),
+        ("/api/audit/fewer", of(json!({"finding": "heavy_stack/none"}))),
+        ("/api/sights", of(json!({"piece": wearer}))),
+        ("/api/solve/reduce", of(json!({"piece": wearer}))),
+        (
+            "/api/solve/draw",
+            of(
+                json!({"piece": wearer, "line": {"x": 0, "y": 0, "bearing": 90}, "pull": {"at": 4, "to": 20}}),
+            ),
+        ),
+        ("/api/resolve", of(json!({"piece": wearer}))),
+        ("/api/boxes", of(json!({}))),
+        ("/api/arrange", of(json!({"pieces": [id(0), id(1)], "how": {"kind": "join", "op": "add"}}))),
+        ("/api/split", json!({"project": whole, "scene": "marker", "piece": "sign", "coat": "air"})),
+        ("/api/outline", of(json!({"piece": wearer, "coat": coat}))),
+        ("/api/css", json!({"css": "box-shadow: 0 1px 2px red, inset 0 0 9px 4px blue"})),
+        ("/api/colours", json!({"colours": ["red", "oklch(0.7 0.1 120)"]})),
+        ("/api/scene-code", of(json!({"format": "css"}))),
+    ])
+}
