@@ -10,7 +10,8 @@ use crate::{direction, prepare, references, size, wasm};
 /// Tests of the real interface, which start the service and browsers.
 const INTERFACE: &str = "zolvet-e2e";
 /// Programs that take the longest: begun first, so that none of them is left at the end with a core unused.
-const LONGEST: [&str; 7] = ["living", "description", "costly", "budgets", "checking", "faithful", "warm"];
+const LONGEST: [&str; 7] =
+    ["living", "description", "costly", "budgets", "checking", "faithful", "rendering"];
 
 pub fn run() -> Outcome {
     prepare::browser()?;

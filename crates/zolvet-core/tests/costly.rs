@@ -62,7 +62,7 @@ const MAX_BYTES: usize = 64 << 20;
 const ALARM: Duration = Duration::from_secs(5);
 
 fn seconds() -> f64 {
-    std::env::var("ZOLVET_COSTLY_SECONDS").ok().and_then(|text| text.parse().ok()).unwrap_or(12.0)
+    std::env::var("ZOLVET_COSTLY_SECONDS").ok().and_then(|text| text.parse().ok()).unwrap_or(5.0)
 }
 
 /// One search at a time: memory is counted for all threads.

@@ -175,7 +175,8 @@ async fn a_font_of_ones_own_sets_a_text() -> Outcome {
     let before = bench.stage().await?;
     let file = browser.driver.query(By::Css("[aria-label^='Font file']")).first().await?;
     // ChromeDriver takes a file only by its canonical path.
-    let letters = concat!(env!("CARGO_MANIFEST_DIR"), "/../zolvet-core/tests/fonts/test-letters.otf");
+    let letters =
+        concat!(env!("CARGO_MANIFEST_DIR"), "/../zolvet-core/tests/rendering/letters/test-letters.otf");
     file.send_keys(std::fs::canonicalize(letters)?.display().to_string()).await?;
     plain.holds("/scenes/0/pieces/0/shape/font", json!("Test Letters")).await?;
     plain.holds("/scenes/0/pieces/0/shape/weight", json!(600)).await?;

@@ -37,7 +37,7 @@ impl Brought {
 pub fn brought() -> [Brought; 2] {
     let mono = "../../web/node_modules/@fontsource-variable/spline-sans-mono/files/spline-sans-mono-latin-wght-normal.woff2";
     let mono = std::fs::read(Path::new(env!("CARGO_MANIFEST_DIR")).join(mono)).unwrap();
-    let letters = include_bytes!("../../../zolvet-core/tests/fonts/test-letters.otf").to_vec();
+    let letters = include_bytes!("../../../zolvet-core/tests/rendering/letters/test-letters.otf").to_vec();
     [Brought { family: "Brought Letters", bytes: letters }, Brought { family: "Brought Mono", bytes: mono }]
 }
 

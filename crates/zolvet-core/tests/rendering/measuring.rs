@@ -135,7 +135,8 @@ fn depth_comes_first_in_code() {
 /// What is found on the way is part of what is found at the end, and most of it.
 #[test]
 fn findings_are_told_as_they_come() {
-    let document: Value = serde_json::from_str(include_str!("../../../demo/quillmere.zolvet.json")).unwrap();
+    let document: Value =
+        serde_json::from_str(include_str!("../../../../demo/quillmere.zolvet.json")).unwrap();
     let project = Project::from_value(&document).unwrap();
     let (assets, mut coming) = (Assets::carried_by(&project), Vec::new());
     let all = audit(&project, &assets, &Limits::default(), &MaskCache::default(), &mut |_, found| {

@@ -9,9 +9,9 @@ use zolvet_core::font::{Font, FontError};
 use zolvet_core::geometry::{TextShape, text};
 use zolvet_core::limits;
 
-const TRUETYPE: &[u8] = include_bytes!("../../../assets/fonts/outfit/outfit-100.ttf");
-const OPENTYPE: &[u8] = include_bytes!("fonts/test-letters.otf");
-const WOFF2: &[u8] = include_bytes!("fonts/test-mono.woff2");
+const TRUETYPE: &[u8] = include_bytes!("../../../../assets/fonts/outfit/outfit-100.ttf");
+const OPENTYPE: &[u8] = include_bytes!("letters/test-letters.otf");
+const WOFF2: &[u8] = include_bytes!("letters/test-mono.woff2");
 
 fn shape(font: &str, weight: f64) -> TextShape {
     let shape =

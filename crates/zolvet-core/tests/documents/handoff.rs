@@ -16,7 +16,7 @@ use zolvet_core::tokens::{TokenFile, TokenForm, TokenOptions};
 use zolvet_core::{css, resolve, tokens};
 use zolvet_samples::library::document;
 
-const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
+const DEMO: &str = include_str!("../../../../demo/quillmere.zolvet.json");
 
 const EXACT: TokenOptions<'_> =
     TokenOptions { finish: None, numbers: Numbers::Exact, form: TokenForm::Objects };

@@ -284,7 +284,7 @@ fn our_own_filters_come_back() {
 /// Every finish of the demo as a stand-alone SVG, in resvg and in the core.
 #[test]
 fn stand_alone_files_are_drawn_by_resvg_as_by_the_core() {
-    let project = Project::from_json(include_str!("../../../demo/quillmere.zolvet.json")).unwrap();
+    let project = Project::from_json(include_str!("../../../../demo/quillmere.zolvet.json")).unwrap();
     let theme = &project.themes[0].id;
     for finish in &project.finishes {
         for on in TrialPiece::ALL {

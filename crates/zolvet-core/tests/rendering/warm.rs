@@ -1,7 +1,7 @@
 //! What is kept never shows: whatever a document was before, with everything of it still kept, each of its pictures
 //! equals, byte for byte, what a new process draws.
 //!
-//! A short run each time; `PROPTEST_CASES=20000 cargo test --release -p zolvet-core --test warm` is a long one.
+//! A short run each time; `PROPTEST_CASES=20000 cargo test --release -p zolvet-core --test rendering warm` is a long one.
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
@@ -95,7 +95,7 @@ fn a_new_process_draws_what_it_reads() {
 /// The same in a process that has kept nothing.
 fn fresh(document: &Value) -> Vec<u64> {
     let mut child = Command::new(std::env::current_exe().unwrap())
-        .args(["--exact", "a_new_process_draws_what_it_reads", "--nocapture"])
+        .args(["--exact", "warm::a_new_process_draws_what_it_reads", "--nocapture"])
         .env(FRESH, "1")
         .stdin(Stdio::piped())
         .stdout(Stdio::piped())

@@ -7,7 +7,7 @@ use zolvet_core::asset::Assets;
 use zolvet_core::handoff::{SheetOptions, bundle};
 use zolvet_core::model::Project;
 
-const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
+const DEMO: &str = include_str!("../../../../demo/quillmere.zolvet.json");
 
 /// Names are in any characters; what is made of them are still files with harmless names, SVG that is XML and JSON that is JSON.
 #[test]

@@ -1,0 +1,14 @@
+//! Documents and everything read into them, written from them, found in them and solved for them.
+
+#![allow(missing_docs)]
+
+mod arrange;
+mod audit;
+mod forms;
+mod fuzz;
+mod handoff;
+mod names;
+mod reading;
+mod sheets;
+mod solve;
+mod tokens;
