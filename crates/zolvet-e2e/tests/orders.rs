@@ -1,6 +1,5 @@
 //! What the front end decides by itself, run without a browser: sessions of one project, the browser's keeper and the service in
-//! random orders of events (`web/tests/orders.ts`), and single rules (`web/tests/logic.ts`,
-//! `web/tests/session.ts`, `web/tests/held.ts`).
+//! random orders of events (`web/tests/orders.ts`), and single rules (the other files in `web/tests`).
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
@@ -45,6 +44,21 @@ fn rules_of_a_session() {
 #[test]
 fn rules_of_what_the_core_holds() {
     tried("held");
+}
+
+#[test]
+fn rules_of_questions_and_answers() {
+    tried("answers");
+}
+
+#[test]
+fn rules_of_pieces_and_coats() {
+    tried("pieces");
+}
+
+#[test]
+fn rules_of_the_stage() {
+    tried("stage");
 }
 
 /// Bundles tests with the front end's own bundler, and lets Node's own runner try them.

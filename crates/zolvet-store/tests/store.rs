@@ -75,8 +75,10 @@ async fn a_link_shows_its_revision_until_it_is_revoked() {
     assert!(matches!(store.shared(&other.token).await, Err(StoreError::Missing(_))), "in the trash");
     store.undelete(&made.id).await.unwrap();
     assert_eq!(store.shared(&other.token).await.unwrap().1.text, "two");
+    assert!(matches!(store.purge(&made.id).await, Err(StoreError::Missing(_))), "it is not in the trash");
     store.delete(&made.id, None).await.unwrap();
     store.purge(&made.id).await.unwrap();
+    assert!(matches!(store.purge(&made.id).await, Err(StoreError::Missing(_))), "it is gone");
     assert!(store.shares(&made.id, Page::FIRST).await.unwrap().is_empty());
 }
 

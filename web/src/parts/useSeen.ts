@@ -1,17 +1,16 @@
+import { useIntersection } from '@mantine/hooks';
 import { type RefObject, useCallback, useEffect, useState } from 'react';
 
 /** Whether an element is in view, or nearly: what is far away need not be drawn. */
 export function useSeen(ref: RefObject<HTMLElement | null>, onChange?: (seen: boolean) => void): boolean {
-  const [seen, setSeen] = useState(false);
+  const { ref: observe, entry } = useIntersection({ rootMargin: '300px' });
+  const seen = entry?.isIntersecting ?? false;
   useEffect(() => {
-    const element = ref.current;
-    if (!element) return;
-    const observer = new IntersectionObserver(([entry]) => setSeen(entry?.isIntersecting ?? false), {
-      rootMargin: '300px',
-    });
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, [ref]);
+    observe(ref.current);
+    return () => {
+      observe(null);
+    };
+  }, [ref, observe]);
   useEffect(() => {
     onChange?.(seen);
     return () => onChange?.(false);

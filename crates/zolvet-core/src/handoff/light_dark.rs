@@ -78,6 +78,8 @@ mod tests {
             ),
             ("0 1px #111", "0 2px #222", None),
             ("0 1px #111", "none", None),
+            ("0 1px #111", "0 1px inherit", None),
+            ("0 1px inherit", "0 1px #111", None),
             ("blur(2px)", "blur(3px)", None),
         ] {
             assert_eq!(one_value(light, dark).as_deref(), expected, "{light} {dark}");

@@ -420,9 +420,8 @@ fn erf(x: f64) -> f64 {
 /// Two findings are left in the demo to be found in the tour; the others that it has are accepted, with a reason.
 #[test]
 fn the_demo_passes_but_for_two_findings() {
-    let document: Value =
-        serde_json::from_str(include_str!("../../../../demo/quillmere.zolvet.json")).unwrap();
-    let project = Project::from_value(&document).unwrap();
+    let demo = include_str!("../../../../demo/quillmere.zolvet.json");
+    let project = Project::from_json(demo).unwrap();
     let (assets, cache) = (Assets::carried_by(&project), MaskCache::default());
     let found = audit(&project, &assets, &Limits::default(), &cache, &mut |_, _| true).unwrap();
     let open = found.findings.iter().filter(|finding| finding.accepted.is_none());

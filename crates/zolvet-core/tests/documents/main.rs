@@ -7,6 +7,7 @@ mod audit;
 mod forms;
 mod fuzz;
 mod handoff;
+mod lowering;
 mod names;
 mod reading;
 mod sheets;

@@ -413,3 +413,62 @@ fn elements_beyond_the_most_are_counted() {
     let read = import(&css).by_look();
     assert!(remarks(&read).contains(&"more than 10000 elements: 12 are left out"), "{:?}", remarks(&read));
 }
+
+/// Media Queries 4, sections 2.4, 2.5 and 3, in the window that sheets are read for: 1280 × 800, a plain screen.
+#[test]
+fn conditions_hold_as_in_a_window_of_1280_by_800() {
+    for (query, holds) in [
+        ("(width > 1280px)", false),
+        ("(width >= 1280px)", true),
+        ("(width < 1280px)", false),
+        ("(width <= 1280px)", true),
+        ("(width = 1280px)", true),
+        ("(1280px < width)", false),
+        ("(1279px < width)", true),
+        ("(600px < width <= 1280px)", true),
+        ("(600px < width < 1280px)", false),
+        ("(1280px <= width <= 1280px)", true),
+        ("(1300px > width > 1280px)", false),
+        ("(min-width: 1280px)", true),
+        ("(min-width: 80.01em)", false),
+        ("(max-width: 1279.9px)", false),
+        ("(max-height: 50rem) and (min-height: 800px)", true),
+        ("(aspect-ratio: 8/5)", true),
+        ("(min-aspect-ratio: 16/9)", false),
+        ("(min-resolution: 96dpi)", true),
+        ("(min-resolution: 1.01dppx)", false),
+        ("(color)", true),
+        ("(monochrome)", false),
+        ("(hover: hover) and (pointer: fine)", true),
+        ("(prefers-color-scheme: light)", true),
+        ("not all and (width > 1280px)", true),
+        ("not all and (width >= 1280px)", false),
+        ("not (width > 1280px)", true),
+        ("print, (width: 1280px)", true),
+        ("print, (width: 1281px)", false),
+        ("only screen", true),
+        ("speech", false),
+        ("(width > 1280px) or (height > 799px)", true),
+        ("(width > 1280px) or (height > 800px)", false),
+    ] {
+        let found =
+            a(&format!(".a {{ box-shadow: 0 1px red }} @media {query} {{ .a {{ box-shadow: 0 2px red }} }}"));
+        assert_eq!(found, format!("drop 0 {} 0 0 red", if holds { 2 } else { 1 }), "{query}");
+    }
+}
+
+/// A class with a name of its own is a theme where it changes what shadows are made of, through any number of properties
+/// (common practice, no published source).
+#[test]
+fn a_class_that_changes_what_shadows_are_made_of_is_a_theme() {
+    let sheet = |changes: &str| {
+        let css = format!(
+            ":root {{ --ink: #111; --soft: var(--ink); --near: 0 1px var(--soft); --size: 4px }} \
+             .ocean {{ {changes} }} .a {{ box-shadow: var(--near) }}"
+        );
+        finish(&import(&css), "a").themes.values().map(|coats| stack(coats)).collect::<Vec<_>>()
+    };
+    assert_eq!(sheet("--near: 0 2px red"), ["drop 0 2 0 0 red"]);
+    assert_eq!(sheet("--ink: #eee"), ["drop 0 1 0 0 #eee"]);
+    assert_eq!(sheet("--size: 8px"), <[String; 0]>::default());
+}

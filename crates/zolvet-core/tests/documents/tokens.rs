@@ -199,3 +199,71 @@ fn what_is_not_a_shadow_is_said() {
         assert!(one.place.starts_with(place) && one.message.contains(message), "{text}: {one:?}");
     }
 }
+
+/// Groups that extend others (Format Module 2025.10, §6.4): through several, what a group says itself wins, and neither a
+/// circle nor groups that copy one another without end are followed.
+#[test]
+fn groups_extend_others_through_any_number_and_never_themselves() {
+    let shadow = |y: u32| {
+        format!(
+            r##"{{"$type": "shadow", "$value": {{"color": "#000", "offsetX": "0px", "offsetY": "{y}px", "blur": "0px"}}}}"##
+        )
+    };
+    let text = format!(
+        r##"{{"base": {{"near": {}, "far": {}}}, "card": {{"$extends": "{{base}}", "far": {}}},
+            "lid": {{"$extends": "#/card"}}, "cup": {{"$extends": {{"$ref": "#/lid"}}, "near": {}}},
+            "none": {{"$extends": "{{nobody}}"}}}}"##,
+        shadow(1),
+        shadow(9),
+        shadow(5),
+        shadow(3)
+    );
+    let (read_in, _) = read(&text).unwrap();
+    let of = |y: u32| format!("drop 0 {y} 0 0 (0 0 0 1.00)");
+    let expected: Vec<String> = [
+        ("base/near", 1),
+        ("base/far", 9),
+        ("card/near", 1),
+        ("card/far", 5),
+        ("lid/near", 1),
+        ("lid/far", 5),
+        ("cup/near", 3),
+        ("cup/far", 5),
+    ]
+    .map(|(name, y)| format!("{name}: {}", of(y)))
+    .to_vec();
+    assert_eq!(all(&read_in), expected, "{:?}", read_in.diagnostics);
+    for (text, place, expected) in [
+        (r##"{"a": {"b": {"$extends": "{a}"}}}"##, "/a/b", "does not extend itself or one around it"),
+        (r##"{"a": {"$extends": "{a}"}}"##, "/a", "does not extend itself or one around it"),
+        (
+            r##"{"a": {"$extends": "{b}"}, "b": {"$extends": "{a}"}}"##,
+            "/a",
+            "does not extend itself or one around it",
+        ),
+    ] {
+        let error = read(text).unwrap_err();
+        assert_eq!(error.place, place, "{text}: {error:?}");
+        assert!(error.message.contains(expected), "{text}: {}", error.message);
+    }
+    let holds = |other: &str| -> String {
+        let members: Vec<_> =
+            (0..40).map(|i| format!(r##""h{i}": {{"$extends": "{{{other}}}"}}"##)).collect();
+        members.join(",")
+    };
+    let error = read(&format!(r##"{{"a": {{{}}}, "b": {{{}}}}}"##, holds("b"), holds("a"))).unwrap_err();
+    assert!(error.message.contains("at most"), "{}", error.message);
+}
+
+/// A file without tokens says so; one with colours alone, or with something that is not understood, has said enough.
+#[test]
+fn a_file_without_tokens_says_so() {
+    let said = |text: &str| -> Vec<String> {
+        read(text).unwrap().0.diagnostics.into_iter().map(|one| one.message).collect()
+    };
+    assert_eq!(said("{}"), ["no token is in this file"]);
+    assert_eq!(said(r##"{"group": {"$description": "empty"}}"##), ["no token is in this file"]);
+    assert_eq!(said(r##"{"ink": {"$type": "color", "$value": "#123456"}}"##), <[String; 0]>::default());
+    let wrong = said(r##"{"s": {"$type": "shadow", "$value": 4}}"##);
+    assert!(wrong.len() == 1 && wrong[0] != "no token is in this file", "{wrong:?}");
+}

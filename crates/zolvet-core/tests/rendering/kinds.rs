@@ -184,3 +184,38 @@ fn a_very_wide_blur_is_drawn_as_faint_as_it_is() {
         assert!(strongest < 60, "{mode:?}: {strongest}");
     }
 }
+
+/// A falloff is the curve between its points, applied to what the shadow covers without one.
+#[test]
+fn a_falloff_bends_what_is_covered() {
+    let points = [(0.0, 0.0), (0.2, 0.7), (0.6, 0.1), (1.0, 0.9)];
+    let curve: Vec<Value> = points.iter().map(|(from, to)| json!({"from": from, "to": to})).collect();
+    let row = |more: Value| -> Vec<f64> {
+        let mut shadow = json!({"offset": {"x": 0, "y": 0}, "blur": 40, "spread": 0, "colour": "#000000", "opacity": 1,
+            "knock_out": false});
+        shadow.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+        let shape = json!({"kind": "box", "w": 120, "h": 120});
+        let piece = json!({"id": "p", "name": "P", "shape": shape, "x": 60, "y": 50, "fill": {"kind": "none"},
+            "wear": {"coats": [coat("d", "drop", shadow)]}});
+        let found = drawn(&resolved(json!([piece])));
+        // The ground is #e8e4da.
+        (5..175).map(|x| 1.0 - f64::from(found.at(x, 110)[0]) / 232.0).collect()
+    };
+    let bent = |coverage: f64| {
+        let at = points.windows(2).find(|pair| coverage <= pair[1].0).unwrap();
+        let ((x0, y0), (x1, y1)) = (at[0], at[1]);
+        y0 + (y1 - y0) * (coverage - x0) / (x1 - x0)
+    };
+    let (plain, found) = (row(json!({})), row(json!({"falloff": {"points": curve}})));
+    let mut seen = 0;
+    // Where coverage rises by half a 255th, the steepest part of the curve rises by less than two.
+    for (coverage, found) in plain.iter().zip(&found).filter(|(coverage, _)| **coverage > 1.5 / 255.0) {
+        assert!(
+            (found - bent(*coverage)).abs() <= 2.6 / 255.0,
+            "{coverage}: {found}, not {}",
+            bent(*coverage)
+        );
+        seen += usize::from(*coverage < 0.95);
+    }
+    assert!(seen > 40, "{seen} places of the edge");
+}
