@@ -8,7 +8,7 @@ use zolvet_core::asset::Assets;
 use zolvet_core::handoff::{SheetOptions, Style, sheet};
 use zolvet_core::lower::{Target, lower};
 use zolvet_core::model::{CoatKind, Offset, Project};
-use zolvet_core::resolve::{self, Context, Surroundings};
+use zolvet_core::resolve::{self, Context, PaintOp, Surroundings};
 
 fn drop(id: &str, more: &Value) -> Value {
     let mut coat = json!({"kind": "drop", "id": id, "name": id, "on": true, "offset": {"x": 0, "y": 2}, "blur": 4,
@@ -177,4 +177,73 @@ fn one_coat_in_the_colour_of_the_fill_is_enough_to_say_so() {
             assert_eq!(css.contains("It takes the fill"), is_said, "{css}");
         }
     }
+}
+
+/// Browsers move what a filter has blurred by whole px (docs/rendering.md): said of what is blurred and lies between them.
+#[test]
+fn what_a_filter_moves_by_parts_of_a_pixel_is_said_where_it_is_blurred() {
+    for (blur, y, is_said) in [(8.0, 2.0, false), (8.0, 2.5, true), (0.0, 2.5, false), (0.0, 2.0, false)] {
+        let more = json!({"blur": blur, "offset": {"x": 0, "y": y}});
+        let (said, _) = notes(&card(), &more, Target::SvgFilter);
+        let found = said.iter().any(|one| one.contains("by whole px"));
+        assert_eq!(found, is_said, "blur {blur}, y {y}: {said:?}");
+    }
+}
+
+fn whole_notes(piece: &Value, target: Target) -> String {
+    let project = project(&json!([]), &json!([piece]));
+    let (resolved, _) =
+        resolve::piece(&project, &project.scenes[0], &project.scenes[0].pieces[0], &Assets::default());
+    lower(&resolved, target).notes.0.iter().map(|note| note.message.clone() + "\n").collect()
+}
+
+#[test]
+fn a_gradient_on_letters_is_said_where_a_text_shadow_would_lie_over_it() {
+    let gradient = json!({"kind": "linear", "angle": 0, "stops": [{"at": 0, "colour": "#f00"}, {"at": 1, "colour": "#00f"}]});
+    let solid = json!({"kind": "solid", "colour": "#f00"});
+    for (fill, coats, surface, target, is_said) in [
+        (&gradient, json!([drop("d", &json!({}))]), "keep", Target::TextShadow, true),
+        (&gradient, json!([drop("d", &json!({}))]), "keep", Target::DropShadow, false),
+        (&gradient, json!([]), "keep", Target::TextShadow, false),
+        (&gradient, json!([drop("d", &json!({}))]), "hide", Target::TextShadow, false),
+        (&solid, json!([drop("d", &json!({}))]), "keep", Target::TextShadow, false),
+    ] {
+        let mut one = piece("a", &letters(), &json!({"coats": coats}));
+        one["fill"] = fill.clone();
+        one["surface"] = json!(surface);
+        let said = whole_notes(&one, target);
+        assert_eq!(said.contains("A gradient on text"), is_said, "{fill} {surface} {target:?}: {said}");
+    }
+}
+
+/// At a share of its opacity a coat is that much fainter, in whatever it is drawn with.
+#[test]
+fn a_coat_at_a_share_is_as_much_fainter() {
+    let tint = json!({"kind": "tint", "id": "t", "name": "t", "on": true, "opacity": 0.8, "fill": {"kind": "solid", "colour": "#f00"}});
+    let coats = json!({"coats": [tint, drop("d", &json!({"opacity": 0.6}))]});
+    let project = project(&json!([]), &json!([piece("a", &card(), &coats)]));
+    let (resolved, _) =
+        resolve::piece(&project, &project.scenes[0], &project.scenes[0].pieces[0], &Assets::default());
+    for coat in &resolved.coats {
+        let faint = coat.at_share(0.25);
+        assert!((faint.opacity - coat.opacity * 0.25).abs() < 1e-12, "{} of {}", faint.opacity, coat.opacity);
+        if let (PaintOp::Shadow(whole), PaintOp::Shadow(part)) = (&coat.op, &faint.op) {
+            assert!((part.colour().a - whole.colour().a * 0.25).abs() < 1e-6);
+        }
+    }
+}
+
+/// With the pieces of scenes, lights are computed on those that are drawn with them, and on no other.
+#[test]
+fn lights_are_computed_on_pieces_that_use_them() {
+    let lit = json!({"offset": {"distance": 9, "follows": "sun"}});
+    let pieces = json!([
+        piece("lit", &card(), &json!({"coats": [drop("d", &lit)]})),
+        piece("plain", &card(), &json!({"coats": [drop("d", &json!({"blur": 9}))]})),
+    ]);
+    let wanted = SheetOptions { scenes: true, ..SheetOptions::default() };
+    let css = sheet(&project(&json!([]), &pieces), &Assets::default(), &wanted);
+    let rule = css.split('}').find(|rule| rule.contains("sin(")).unwrap_or_else(|| panic!("{css}"));
+    let selectors = rule.split('{').next().unwrap();
+    assert!(selectors.contains(".p-lit") && !selectors.contains(".p-plain"), "{css}");
 }

@@ -267,3 +267,15 @@ fn a_file_without_tokens_says_so() {
     let wrong = said(r##"{"s": {"$type": "shadow", "$value": 4}}"##);
     assert!(wrong.len() == 1 && wrong[0] != "no token is in this file", "{wrong:?}");
 }
+
+#[test]
+fn so_many_groups_extend_others_and_not_one_more() {
+    let file = |count: usize| {
+        let groups: String =
+            (0..count).map(|i| format!(r##", "g{i}": {{"$extends": "{{base}}"}}"##)).collect();
+        format!(r##"{{"base": {{"ink": {{"$type": "color", "$value": "#123456"}}}}{groups}}}"##)
+    };
+    assert_eq!(read(&file(2_000)).unwrap().0.swatches.len(), 2_001);
+    let error = read(&file(2_001)).unwrap_err();
+    assert_eq!(error.message, "expected at most 2000 groups that extend others");
+}

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use crate::blend::{BlendMode, mode_text};
 use crate::blur::blurs;
 use crate::colour::mix_oklab;
-use crate::geometry::{Silhouette, StrokeSide};
+use crate::geometry::Silhouette;
 use crate::lower::{Fidelity, Graph, LITTLE_BLUR, Notes, Numbers, Step, piece_filter, shadow_chain};
 use crate::model::Surface;
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Shadow, ShadowKind, ShadowPaint, surface_sigma};
@@ -401,9 +401,6 @@ impl Lowering<'_> {
         let colour = paint.mean()?;
         if !matches!(paint, Paint::Solid(_)) {
             self.approximated(coat, "a border has one colour: the mean of its fill");
-        }
-        if style.side == StrokeSide::Centre && !(colour.a >= 1.0 && coat.opacity >= 1.0) {
-            self.approximated(coat, "a border across the edge lets the fill through on both sides");
         }
         kept.op = PaintOp::Stroke { style: *style, paint: Paint::Solid(colour) };
         Some(kept)
