@@ -1,8 +1,8 @@
 //! Icons: SVG files read into path data.
 //!
 //! The drawing becomes what it covers: fills by their rule, strokes as drawn, within clips and masks. Colours, gradients and
-//! filters are left out, because an icon is a silhouette here; so is text, which is said. What an icon has no need of and what could do harm is
-//! refused: scripts, references to other files, document type declarations with their entities.
+//! filters are left out, because an icon is a silhouette here; so is text, which is said. What an icon has no need of and
+//! what could do harm is refused: scripts, references to other files, document type declarations with their entities.
 
 use usvg::{Options, Tree, roxmltree};
 
