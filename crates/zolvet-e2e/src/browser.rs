@@ -250,7 +250,7 @@ impl Browser {
     /// Waits until a condition in the page holds.
     ///
     /// # Errors
-    /// When it does not within forty seconds.
+    /// When it does not within ninety seconds.
     pub async fn wait_for(&self, condition: &str) -> Outcome {
         let script = format!("return Boolean({condition});");
         let deadline = Instant::now() + Duration::from_secs(90);
