@@ -31,6 +31,13 @@ const FLAGS: [&str; 12] = [
     "--disable-dev-shm-usage",
 ];
 
+/// Keeps when the page changed last, from now on.
+const WATCH_CHANGES: &str = "window.changedAt = performance.now();
+    if (!window.changes) {
+        window.changes = new MutationObserver(() => { window.changedAt = performance.now(); });
+        window.changes.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });
+    }";
+
 /// A browser with a profile of its own.
 pub struct Browser {
     /// The session, for whatever the helpers here do not cover.
@@ -262,6 +269,15 @@ impl Browser {
             tokio::time::sleep(Duration::from_millis(20)).await;
         }
         Err(format!("this never came true: {condition}").into())
+    }
+
+    /// Waits until nothing in the page has changed for as long as a person's hand rests: what was begun is shown.
+    ///
+    /// # Errors
+    /// As [`Self::wait_for`].
+    pub async fn quiet(&self) -> Outcome {
+        self.driver.execute(WATCH_CHANGES, vec![]).await?;
+        self.wait_for("performance.now() - window.changedAt > 150").await
     }
 
     /// Lets every answer take so many ms longer.

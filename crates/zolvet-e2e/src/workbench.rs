@@ -52,10 +52,12 @@ impl<'a> Workbench<'a> {
     /// # Errors
     /// When that does not happen.
     pub async fn settle(&self) -> Outcome {
-        tokio::time::sleep(std::time::Duration::from_millis(250)).await;
+        self.browser.quiet().await?;
         self.browser.wait_for("document.querySelector('[data-state=saved]')").await?;
-        tokio::time::sleep(std::time::Duration::from_millis(400)).await;
-        Ok(())
+        self.browser
+            .wait_for("[...document.querySelectorAll('canvas[data-drawn]')].every((e) => e.dataset.picture === 'fresh')")
+            .await?;
+        self.browser.quiet().await
     }
 
     /// Chooses a piece on the shelf.
@@ -88,7 +90,7 @@ impl<'a> Workbench<'a> {
             .click(&By::XPath("//section[@aria-label='Scene']//button[@aria-haspopup='menu']"))
             .await?;
         self.browser.click(&By::XPath(format!("//*[@role='menuitem'][contains(., '{name}')]"))).await?;
-        tokio::time::sleep(std::time::Duration::from_millis(600)).await;
+        self.browser.quiet().await?;
         self.wait_drawn().await
     }
 
@@ -220,7 +222,7 @@ impl<'a> Workbench<'a> {
     /// When no link comes of it.
     pub async fn make_link(&self) -> Outcome<String> {
         self.click_named("Hand-off").await?;
-        tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+        self.browser.quiet().await?;
         self.click_named("Create link").await?;
         self.browser.wait_for("document.querySelector('[aria-label=\"Links made\"] a')").await?;
         let link = self.browser.driver.find(By::Css("[aria-label='Links made'] a")).await?;

@@ -64,7 +64,7 @@ async fn targets_are_large_enough_or_far_enough_apart() -> Outcome {
     for (view, ready) in VIEWS {
         browser.go(&format!("{project}{view}")).await?;
         browser.wait_for(ready).await?;
-        tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+        browser.quiet().await?;
         assert_eq!(bench.script(CROWDED).await?, json!([]), "{view}");
     }
     browser.go(&project).await?;
@@ -121,7 +121,7 @@ async fn forced_colours_leave_the_work_as_it_is() -> Outcome {
     assert!(before.as_array().is_some_and(|colours| colours.len() > 3), "{before}");
     let forced = json!({"features": [{"name": "forced-colors", "value": "active"}]});
     browser.driver.cdp().send_raw("Emulation.setEmulatedMedia", forced).await?;
-    tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+    browser.quiet().await?;
     assert_eq!(bench.script(colours).await?, before);
     assert_eq!(bench.stage().await?, stage);
     let chosen = "return getComputedStyle(document.querySelector('[aria-label=Pieces] [aria-pressed=true]')).outlineStyle";
@@ -275,7 +275,7 @@ async fn tools_of_the_stage_need_no_drag_and_no_pointer() -> Outcome {
     bench.press(Key::Escape + "").await?;
 
     bench.choose_in("Add piece", "Path, drawn point by point").await?;
-    tokio::time::sleep(std::time::Duration::from_millis(150)).await;
+    browser.quiet().await?;
     for (key, times) in [(Key::Right, 4), (Key::Down, 3), (Key::Left, 5)] {
         bench.press(" ").await?;
         for _ in 0..times {

@@ -33,7 +33,7 @@ fn foretold(project: &Project, scene: &model::Scene) -> [Picture; 2] {
     let code: Vec<Lowered> = shown
         .map(|(model, piece)| {
             let is_text = matches!(model.shape, Shape::Text(_));
-            best_target(&Numbers::default().of_piece(piece), is_text)
+            best_target(&Numbers::default().rounded_piece(piece), is_text)
         })
         .collect();
     [&code[..], &[]].map(|code| scene_of_code(&resolved, code, &view, &MaskCache::default()))
@@ -164,7 +164,7 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
     browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Bar line')").await?;
     bench.pick("Scene", "Kiosk panel").await?;
     browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Open valveedge2.16 : 13 if a control')").await?;
-    tokio::time::sleep(std::time::Duration::from_millis(600)).await;
+    browser.quiet().await?;
     let plain = bench.script(&drawn).await?;
     bench.pick("Seen on", "In sunlight").await?;
     browser.wait_for(&differs_from(&plain[0])).await?;

@@ -130,12 +130,11 @@ async fn finishes_are_pictured_once_and_remembered() -> Outcome {
     let bench = &plain.bench;
     bench.click_named("Finishes").await?;
     browser.wait_for("document.querySelectorAll('article img').length === 6").await?;
-    tokio::time::sleep(Duration::from_millis(900)).await;
+    browser.quiet().await?;
     let asked = "return performance.getEntriesByType('resource').filter((entry) => entry.name.endsWith('/api/finishes')).length";
     let before = bench.script(asked).await?;
     bench.named("Name of Lifted").await?.send_keys(" up").await?;
     bench.settle().await?;
-    tokio::time::sleep(Duration::from_millis(600)).await;
     assert_eq!(bench.script(asked).await?, before, "no picture shows the name");
     // Thirty saves later an earlier look is still found.
     let address = format!("{}/api/projects/{}", app.address, plain.id);

@@ -2,8 +2,6 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-use std::time::Duration;
-
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 use zolvet_e2e::plain::{Plain, card_and_chip, drop_shadow, project};
@@ -46,7 +44,7 @@ async fn a_colour_stays_what_was_chosen() -> Outcome {
         browser.wait_for(&panels(2)).await?;
         let (label, _) = chip.split_once(':').unwrap();
         bench.click_named(&format!("{label}, as CSS")).await?;
-        tokio::time::sleep(Duration::from_millis(100)).await;
+        browser.quiet().await?;
         browser.wait_for(&panels(2)).await?;
         bench.press(Key::Escape + "").await?;
         browser.wait_for(&panels(1)).await?;

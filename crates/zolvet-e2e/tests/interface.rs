@@ -189,7 +189,7 @@ async fn a_stack_is_pasted_ordered_by_keyboard_and_kept_beside_theirs() -> Outco
     let grip = bench.named("Move Drop shadow 1").await?;
     for key in [Key::Space, Key::Down, Key::Space] {
         grip.send_keys(key + "").await?;
-        tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+        browser.quiet().await?;
     }
     bench.settle().await?;
     assert!(

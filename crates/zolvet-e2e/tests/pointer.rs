@@ -43,7 +43,7 @@ async fn pieces_are_hit_where_they_are() -> Outcome {
         .wait_for("document.querySelector('[aria-label=Stack]').textContent.includes('pieces in this scene')")
         .await?;
     bench.click_scene(455.0, 255.0).await?;
-    tokio::time::sleep(Duration::from_millis(200)).await;
+    browser.quiet().await?;
     browser
         .wait_for("document.querySelector('[aria-label=Stack]').textContent.includes('pieces in this scene')")
         .await?;

@@ -120,7 +120,7 @@ async fn what_was_is_gone_back_to() -> Outcome {
     let name = bench.named("Name of revision 1").await?;
     name.send_keys("As agreed").await?;
     name.send_keys(Key::Enter + "").await?;
-    tokio::time::sleep(Duration::from_millis(300)).await;
+    browser.quiet().await?;
     bench.click_named("Compare with revision 1").await?;
     bench.click_named("Restore revision 1").await?;
     plain.holds("/scenes/0/pieces/0/x", json!(60)).await?;

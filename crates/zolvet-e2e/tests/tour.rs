@@ -377,7 +377,7 @@ impl<'a> Person<'a> {
     /// Gives the focus to the node of this name.
     async fn focus(&self, roles: &[&str], name: &str, how: &str) -> Outcome {
         // What was opened or closed just now has the focus for a moment.
-        tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+        self.browser.quiet().await?;
         self.call(roles, name, &format!("function () {{ {how} }}")).await
     }
 

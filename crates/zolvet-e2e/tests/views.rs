@@ -127,7 +127,7 @@ async fn zooming_is_about_the_pointer() -> Outcome {
     for _ in 0..3 {
         let wheel = json!({"type": "mouseWheel", "x": corner.0, "y": corner.1, "deltaX": 0, "deltaY": -60, "modifiers": 2});
         browser.driver.cdp().send_raw("Input.dispatchMouseEvent", wheel).await?;
-        tokio::time::sleep(std::time::Duration::from_millis(120)).await;
+        browser.quiet().await?;
     }
     bench.settle().await?;
     let zoom = bench.script("return Number(document.querySelector('[aria-label=Zoom]').value)").await?;
