@@ -188,13 +188,13 @@ fn read(file: &Path, module: Names) -> Result<Source, String> {
     let text = std::fs::read_to_string(file).map_err(|error| format!("{}: {error}", file.display()))?;
     let parsed = syn::parse_file(&text).map_err(|error| format!("{}: {error}", file.display()))?;
     let source = Source { file: file.to_owned(), ..Source::default() };
-    let mut reader = Reader { known: known(&parsed, &module), module, source };
+    let mut reader = Reader { known: visible_names(&parsed, &module), module, source };
     reader.visit_file(&parsed);
     Ok(reader.source)
 }
 
 /// The modules that a file declares, and the names that it uses from elsewhere in the crate.
-fn known(file: &syn::File, module: &Names) -> BTreeMap<String, Names> {
+fn visible_names(file: &syn::File, module: &Names) -> BTreeMap<String, Names> {
     let empty = Reader { module: module.clone(), source: Source::default(), known: BTreeMap::new() };
     let mut known = BTreeMap::new();
     for item in &file.items {

@@ -47,7 +47,7 @@ fn installed(folder: &str, what: &str, how: &[&str]) -> Outcome {
 pub fn types() -> Outcome {
     let example =
         |package: &str, name: &str| output("cargo", &["run", "--quiet", "-p", package, "--example", name]);
-    write_types(&example("zolvet-server", "openapi")?, &example("zolvet-questions", "constants")?)
+    write_types(&example("zolvet-server", "openapi")?, &example("zolvet-queries", "constants")?)
 }
 
 /// Fails when description, types or constants are not those of the service as it is, of which the examples have been built.

@@ -33,12 +33,12 @@ pub fn built() -> Result<Vec<Program>, String> {
         return Err(format!("cargo {}: {}", arguments.join(" "), output.status));
     }
     let messages = String::from_utf8_lossy(&output.stdout);
-    Ok(messages.lines().filter_map(|line| Program::of(&serde_json::from_str(line).ok()?)).collect())
+    Ok(messages.lines().filter_map(|line| Program::from_message(&serde_json::from_str(line).ok()?)).collect())
 }
 
 impl Program {
     /// What a message of Cargo's tells of, if that is a program of tests.
-    fn of(message: &Value) -> Option<Self> {
+    fn from_message(message: &Value) -> Option<Self> {
         let is_test = message["profile"]["test"].as_bool()?;
         let path = PathBuf::from(message["executable"].as_str()?);
         let folder = PathBuf::from(message["manifest_path"].as_str()?).parent()?.to_owned();

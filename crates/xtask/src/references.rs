@@ -20,7 +20,7 @@ const ELSEWHERE: [&str; 1] = ["target/package/zolvet"];
 /// Checks every comment and page, and says what is named and is not there.
 pub fn check() -> Outcome {
     let files = files(root())?;
-    let known = Known::of(&files)?;
+    let known = Known::collect(&files)?;
     let mut wrong = Vec::new();
     for (path, text) in &known.texts {
         let is_page = path.extension().is_some_and(|ending| ending == "md");
@@ -53,7 +53,7 @@ struct Patterns {
 }
 
 impl Known {
-    fn of(files: &[PathBuf]) -> Result<Self, String> {
+    fn collect(files: &[PathBuf]) -> Result<Self, String> {
         let pattern = |text: &str| Regex::new(text).map_err(|error| error.to_string());
         let patterns = Patterns {
             cited: pattern(r#"docs/([a-z_-]+\.md)(?:, "([^"]+)")?"#)?,
@@ -173,7 +173,7 @@ mod tests {
     #[test]
     fn names_that_are_not_there_are_said() {
         let page = PathBuf::from("docs/words.md");
-        let mut known = Known::of(&[page]).unwrap();
+        let mut known = Known::collect(&[page]).unwrap();
         known.files.push("crates/core/render/src/compose/tile.rs".to_owned());
         known.words.extend(["BlendMode".to_owned(), "Normal".to_owned()]);
         for (line, missing) in [

@@ -61,14 +61,14 @@ fn settings(arguments: &Arguments) -> Result<Settings, CliError> {
 }
 
 fn text(audit: &Audit) -> String {
-    let mut text: String = audit.findings.iter().map(one).collect();
+    let mut text: String = audit.findings.iter().map(finding_text).collect();
     let accepted = audit.findings.iter().filter(|finding| finding.accepted.is_some()).count();
     let open = audit.findings.len() - accepted;
     text.push_str(&format!("{open} findings, {accepted} accepted\n"));
     text
 }
 
-fn one(finding: &Finding) -> String {
+fn finding_text(finding: &Finding) -> String {
     let severity = match (finding.accepted.is_some(), finding.severity) {
         (true, _) => "accepted",
         (_, Severity::Error) => "error",

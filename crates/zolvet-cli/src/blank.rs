@@ -33,7 +33,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
         )));
     }
     let document = if arguments.demo {
-        serde_json::from_str(zolvet_server::DEMO).map_err(CliError::Json)?
+        serde_json::from_str(zolvet_host::DEMO).map_err(CliError::Json)?
     } else {
         blank(&arguments.name.clone().unwrap_or_else(|| name_of(path)))
     };

@@ -23,7 +23,7 @@ pub enum CliError {
     Png(#[from] zolvet_core::picture::PngError),
     #[error(transparent)]
     Store(#[from] zolvet_store::StoreError),
-    #[error("{}: {}", path.display(), of_store(source))]
+    #[error("{}: {}", path.display(), store_message(source))]
     Database { path: PathBuf, source: StoreError },
     #[error("the service failed: {}", in_words(.0))]
     Service(std::io::Error),
@@ -55,7 +55,7 @@ pub fn in_words(error: &std::io::Error) -> String {
 }
 
 /// What is wrong with a database, without the numbers of who says it.
-fn of_store(error: &StoreError) -> String {
+fn store_message(error: &StoreError) -> String {
     match error {
         StoreError::File(error) => in_words(error),
         StoreError::Database(error) => {

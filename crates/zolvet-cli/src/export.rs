@@ -123,14 +123,14 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
 
 /// The format that is given, or that the ending of the file says.
 fn format(arguments: &Arguments) -> Result<Format, CliError> {
-    let by_name = arguments.out.as_deref().map_or(Some(Format::Css), of_name);
+    let by_name = arguments.out.as_deref().map_or(Some(Format::Css), format_of_file);
     arguments.format.or(by_name).ok_or_else(|| {
         let path = arguments.out.as_deref().unwrap_or(Path::new("-")).display();
         CliError::Argument(format!("{path}: its name does not say what to write: --format is needed"))
     })
 }
 
-fn of_name(path: &Path) -> Option<Format> {
+fn format_of_file(path: &Path) -> Option<Format> {
     let name = path.file_name()?.to_str()?.to_ascii_lowercase();
     let endings = [
         (".css", Format::Css),
@@ -238,8 +238,7 @@ fn written(
         }
         Format::Zip => {
             let files = bundle(project, document, &assets, &wanted);
-            return zolvet_server::zipped(&files)
-                .map_err(|error| CliError::Output(std::io::Error::other(error)));
+            return zolvet_host::zip(&files).map_err(|error| CliError::Output(std::io::Error::other(error)));
         }
     };
     if matches!(format, handoff::Format::Css | handoff::Format::Scss | handoff::Format::Theme) {

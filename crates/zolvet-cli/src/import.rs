@@ -9,13 +9,14 @@ use serde_json::{Value, json};
 use zolvet_core::import::{Diagnostic, DiagnosticKind, Incoming};
 use zolvet_core::incoming::{IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::limits;
-use zolvet_core::model::{Problem, Project};
-use zolvet_server::{Refused, Task};
+use zolvet_core::model::Project;
+use zolvet_host::Task;
+use zolvet_queries::QueryError;
 
 use crate::blank::{blank, name_of};
 use crate::error::{CliError, read_document};
 use crate::files::{print, read_bytes, write_whole};
-use crate::helped::helped;
+use crate::run_in_helper::run_in_helper;
 
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
@@ -102,8 +103,8 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
 }
 
 /// What files would bring into a project, read in a process of their own as the service reads them.
-fn read_by_helper(question: &Value) -> Result<Incoming, Refused> {
-    let mut incoming = helped(Task::Import, question)?;
+fn read_by_helper(question: &Value) -> Result<Incoming, QueryError> {
+    let mut incoming = run_in_helper(Task::Import, question)?;
     // What stands at one place only is written without the list of further places.
     for diagnostic in incoming["diagnostics"].as_array_mut().into_iter().flatten() {
         if let Some(diagnostic) = diagnostic.as_object_mut() {
@@ -111,7 +112,7 @@ fn read_by_helper(question: &Value) -> Result<Incoming, Refused> {
         }
     }
     serde_json::from_value(incoming)
-        .map_err(|error| Refused::Cannot(format!("the files could not be read: {error}")))
+        .map_err(|error| QueryError::Cannot(format!("the files could not be read: {error}")))
 }
 
 /// The bytes of a document that can be opened again.
@@ -140,7 +141,7 @@ impl Format {
         }
     }
 
-    fn of_name(path: &Path) -> Option<Self> {
+    fn from_file_name(path: &Path) -> Option<Self> {
         let name = path.file_name()?.to_str()?.to_ascii_lowercase();
         let ends = |endings: &[&str]| endings.iter().any(|ending| name.ends_with(ending));
         if ends(&[".css"]) {
@@ -164,7 +165,7 @@ fn format(arguments: &Arguments) -> Result<Format, CliError> {
     }
     let mut found = None;
     for path in &arguments.files {
-        let own = Format::of_name(path).ok_or_else(|| {
+        let own = Format::from_file_name(path).ok_or_else(|| {
             CliError::Argument(format!(
                 "{}: its name does not say what it is: --format is needed",
                 path.display()
@@ -209,20 +210,14 @@ fn settings(arguments: &Arguments, format: Format) -> Result<IncomingSettings, C
     })
 }
 
-fn refused(error: Refused, format: Format, arguments: &Arguments) -> CliError {
+fn refused(error: QueryError, format: Format, arguments: &Arguments) -> CliError {
     let path = arguments.files.first().cloned().unwrap_or_default();
     match error {
-        Refused::Invalid(problems) if format == Format::Json => {
-            let problems = problems.into_iter().map(|(pointer, message)| Problem { pointer, message });
-            CliError::Document { path, problems: problems.collect() }
-        }
-        Refused::Invalid(problems) => {
-            let first = problems.into_iter().next().unwrap_or_default();
-            CliError::Argument(format!("{}:{}: {}", path.display(), first.0, first.1))
-        }
-        Refused::Cannot(message) | Refused::TooMuch(message) => {
-            CliError::Argument(format!("{}: {message}", path.display()))
-        }
+        QueryError::Invalid(problems) if format == Format::Json => CliError::Document { path, problems },
+        // The first place follows the path.
+        QueryError::Invalid(_) => CliError::Argument(format!("{}:{error}", path.display())),
+        QueryError::TooMuch(reason) => CliError::Argument(format!("{}: {reason}", path.display())),
+        other => CliError::Argument(format!("{}: {other}", path.display())),
     }
 }
 
@@ -235,7 +230,7 @@ fn text_report(incoming: &Incoming, arguments: &Arguments, stops: bool) -> Strin
         let uses = incoming
             .uses
             .get(&finish.id)
-            .map_or_else(String::new, |uses| format!(" ({})", counted(*uses, "rule", "rules")));
+            .map_or_else(String::new, |uses| format!(" ({})", count_text(*uses, "rule", "rules")));
         let _ = writeln!(text, "understood    {}: {}{states}{uses}", finish.name, coats.join(", "));
     }
     for swatch in &incoming.swatches {
@@ -248,13 +243,13 @@ fn text_report(incoming: &Incoming, arguments: &Arguments, stops: bool) -> Strin
         let _ = writeln!(text, "{:13} {places}{others}: {}", kind(one), one.message);
     }
     for (name, uses) in &incoming.asked {
-        let times = counted(*uses, "time", "times");
+        let times = count_text(*uses, "time", "times");
         let _ = writeln!(text, "missing       {name}, {times}: give it with --set {name}=…");
     }
     let brought = format!(
         "{} and {}",
-        counted(incoming.finishes.len(), "finish", "finishes"),
-        counted(incoming.swatches.len(), "swatch", "swatches")
+        count_text(incoming.finishes.len(), "finish", "finishes"),
+        count_text(incoming.swatches.len(), "swatch", "swatches")
     );
     let into =
         arguments.into.as_ref().map_or_else(|| "a project".to_owned(), |path| path.display().to_string());
@@ -266,7 +261,7 @@ fn text_report(incoming: &Incoming, arguments: &Arguments, stops: bool) -> Strin
     text
 }
 
-fn counted(count: usize, one: &str, several: &str) -> String {
+fn count_text(count: usize, one: &str, several: &str) -> String {
     format!("{count} {}", if count == 1 { one } else { several })
 }
 

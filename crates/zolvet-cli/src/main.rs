@@ -6,10 +6,10 @@ mod database;
 mod error;
 mod export;
 mod files;
-mod helped;
 mod import;
 mod progress;
 mod render;
+mod run_in_helper;
 mod serve;
 mod solve;
 
@@ -145,7 +145,7 @@ fn main() -> ExitCode {
         Command::Solve(arguments) => solve::run(&arguments).map(|()| false),
         Command::Completions { shell } => completions(shell).map(|()| false),
         Command::Man => manual().map(|()| false),
-        Command::HelpWithTask => return ExitCode::from(zolvet_server::help()),
+        Command::HelpWithTask => return ExitCode::from(zolvet_host::run_task()),
         Command::Backup(arguments) => database::backup(&arguments).map(|()| false),
         Command::Verify(arguments) => database::verify(&arguments),
     };

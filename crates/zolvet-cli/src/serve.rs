@@ -5,7 +5,8 @@ use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 
 use tracing_subscriber::EnvFilter;
-use zolvet_server::{DEMO, Helpers, Settings};
+use zolvet_host::{DEMO, Helpers};
+use zolvet_server::Settings;
 use zolvet_store::{Page, Store};
 
 use crate::error::CliError;
@@ -57,7 +58,7 @@ pub fn run(arguments: Arguments) -> Result<(), CliError> {
         listen: arguments.listen,
         allowed_hosts: arguments.allow_host,
         public_url: arguments.public_url,
-        helpers: Helpers::of_program(program),
+        helpers: Helpers::new(program),
         browser_core: arguments.browser_core,
     };
     actix_web::rt::System::new().block_on(async {

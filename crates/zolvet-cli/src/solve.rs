@@ -13,13 +13,14 @@ use zolvet_core::lower::TrialPiece;
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, CssColour, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::resolve;
-use zolvet_core::solve::{Curve, Drawn, MOST, Means, draw};
-use zolvet_server::{Refused, Task};
+use zolvet_core::solve::{Curve, Drawn, MAX, RenderResources, draw};
+use zolvet_host::Task;
+use zolvet_queries::QueryError;
 
 use crate::error::{CliError, read_project};
 use crate::files::print;
-use crate::helped::helped;
 use crate::render::pair;
+use crate::run_in_helper::run_in_helper;
 
 #[derive(clap::Args)]
 pub struct Arguments {
@@ -53,7 +54,7 @@ struct ReduceArguments {
     #[arg(long, default_value_t = 1.0)]
     within: f64,
     /// So many shadows instead, whatever that costs.
-    #[arg(long, value_parser = clap::value_parser!(u8).range(1..=MOST as i64), conflicts_with = "within")]
+    #[arg(long, value_parser = clap::value_parser!(u8).range(1..=MAX as i64), conflicts_with = "within")]
     coats: Option<u8>,
     /// For what cannot spread shadows.
     #[arg(long)]
@@ -76,7 +77,7 @@ struct DrawArguments {
     #[arg(long, allow_hyphen_values = true)]
     profile: String,
     /// The most shadows on each side of the edge.
-    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(1..=MOST as i64))]
+    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(1..=MAX as i64))]
     coats: u8,
     #[command(flatten)]
     specimen: SpecimenArguments,
@@ -148,7 +149,7 @@ struct Off {
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     match &arguments.wish {
         Wish::Reduce(arguments) => fewer(arguments),
-        Wish::Draw(arguments) => drawn(arguments),
+        Wish::Draw(arguments) => solve_profile(arguments),
     }
 }
 
@@ -160,14 +161,14 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     let (scene, piece) = wearer(&project, arguments.finish.as_deref())?;
     let assets = Assets::carried_by(&project);
     // What is written for letters and icons has neither; as JSON they stay.
-    let can_hold = arguments.format == Format::Json || TrialPiece::of(&piece.shape) == TrialPiece::Box;
+    let can_hold = arguments.format == Format::Json || TrialPiece::new(&piece.shape) == TrialPiece::Box;
     let holds = json!({
-        "coats": arguments.coats.map_or(MOST, usize::from),
+        "coats": arguments.coats.map_or(MAX, usize::from),
         "spread": !arguments.no_spread && can_hold,
         "inset": !arguments.no_inset && can_hold,
     });
     let question = json!({"project": project, "scene": scene.id, "piece": piece.id, "holds": holds});
-    let found = helped(Task::Question("/api/solve/reduce"), &question).map_err(refused)?;
+    let found = run_in_helper(Task::Query("/api/solve/reduce"), &question).map_err(refused)?;
     let found: Reduced = serde_json::from_value(found).map_err(CliError::Json)?;
     let chosen = chosen(&found, arguments)?;
     let css = css_of(&project, scene, piece, &chosen.coats, &assets);
@@ -187,12 +188,13 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     written(&all, arguments.format)
 }
 
-fn refused(why: Refused) -> CliError {
-    CliError::Argument(match why {
-        Refused::Invalid(places) => {
-            places.iter().map(|(place, message)| format!("{place}: {message}")).collect::<Vec<_>>().join("\n")
+fn refused(error: QueryError) -> CliError {
+    CliError::Argument(match error {
+        QueryError::Invalid(problems) => {
+            problems.iter().map(ToString::to_string).collect::<Vec<_>>().join("\n")
         }
-        Refused::Cannot(message) | Refused::TooMuch(message) => message,
+        QueryError::TooMuch(reason) => reason,
+        other => other.to_string(),
     })
 }
 
@@ -211,7 +213,7 @@ fn chosen<'a>(found: &'a Reduced, arguments: &ReduceArguments) -> Result<&'a Few
     chosen.ok_or_else(|| CliError::Argument("no stack of so few shadows was found".to_owned()))
 }
 
-fn drawn(arguments: &DrawArguments) -> Result<(), CliError> {
+fn solve_profile(arguments: &DrawArguments) -> Result<(), CliError> {
     let curve = Curve::parse(&arguments.profile)
         .map_err(|error| CliError::Argument(format!("--profile: {error}")))?;
     let mut project = specimen(&arguments.specimen, "box-shadow: 0 0 0 #000")?;
@@ -221,9 +223,9 @@ fn drawn(arguments: &DrawArguments) -> Result<(), CliError> {
     // The bottom edge, with the light from the top.
     let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
     let cache = MaskCache::default();
-    let means = Means { assets: &assets, cache: &cache };
+    let means = RenderResources { assets: &assets, cache: &cache };
     let work = || draw(&project, scene, &piece.id, means, (line, &curve, usize::from(arguments.coats)));
-    let found = Budget::of_steps(STEPS).run(work)?;
+    let found = Budget::with_steps(STEPS).run(work)?;
     let Drawn { coats, worst } = found.map_err(|error| CliError::Argument(error.to_string()))?;
     let css = css_of(&project, scene, piece, &coats, &assets);
     crate::note!("zolvet: {} shadows, off by {worst:.2} % of darkness at worst", coats.len());
@@ -290,5 +292,5 @@ fn css_of(project: &Project, scene: &Scene, piece: &Piece, coats: &[Coat], asset
     let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
     let worn = Piece { wear, ..piece.clone() };
     let resolved = resolve::piece(project, scene, &worn, assets).0;
-    depth_code(&resolved, &piece.shape, Some(TrialPiece::of(&piece.shape).target()))
+    depth_code(&resolved, &piece.shape, Some(TrialPiece::new(&piece.shape).target()))
 }

@@ -33,7 +33,7 @@ use zolvet_samples::any::document;
 static MEMORY: PeakAlloc = PeakAlloc;
 
 /// Bytes that one request may take, with all that it keeps.
-const MOST_BYTES: usize = 512 << 20;
+const MAX_BYTES: usize = 512 << 20;
 /// Bytes of masks that are kept meanwhile.
 const CACHE_BYTES: u64 = 64 << 20;
 
@@ -50,14 +50,14 @@ fn within<T>(what: &str, work: impl FnOnce() -> T) -> Result<T, Stopped> {
     let start = ProcessTime::now();
     let outcome = budget.run(work);
     let (took, bytes) = (start.elapsed(), MEMORY.peak_usage().saturating_sub(before));
-    let steps = if outcome.is_ok() { budget.taken() } else { 0 };
+    let steps = if outcome.is_ok() { budget.steps_taken() } else { 0 };
     println!(
         "{what}: {} million steps, {} MB, {took:?}{}",
         steps / 1_000_000,
         bytes >> 20,
         outcome.as_ref().err().map_or_else(String::new, |why| format!(", refused: {why}"))
     );
-    assert!(bytes <= MOST_BYTES, "{what} took {} MB", bytes >> 20);
+    assert!(bytes <= MAX_BYTES, "{what} took {} MB", bytes >> 20);
     assert!(steps <= REQUEST_STEPS, "{what} took {steps} steps");
     // A step is a nanosecond of a core or less; what takes none is small; what is refused may have been worked on.
     let worth = if outcome.is_ok() { steps } else { REQUEST_STEPS };

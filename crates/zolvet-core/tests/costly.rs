@@ -39,7 +39,7 @@ struct Cost {
 }
 
 impl Cost {
-    fn of(read: &dyn Fn(&str), text: &str) -> Self {
+    fn new(read: &dyn Fn(&str), text: &str) -> Self {
         let region = Region::new(MEMORY);
         // Time of this thread: whatever else runs on the machine costs the input nothing.
         let start = ThreadTime::now();
@@ -72,7 +72,7 @@ static ALONE: Mutex<()> = Mutex::new(());
 fn search(name: &str, grammar: &Grammar, read: impl Fn(&str)) {
     let _alone = ALONE.lock().unwrap_or_else(PoisonError::into_inner);
     let seed = std::env::var("ZOLVET_SEED").ok().and_then(|text| text.parse().ok()).unwrap_or(1);
-    let (mut chance, start, mut tried) = (Chance::of(seed), Instant::now(), 0_usize);
+    let (mut chance, start, mut tried) = (Chance::new(seed), Instant::now(), 0_usize);
     // The costliest come first.
     let mut best: Vec<(f64, Node)> = Vec::new();
     let mut costliest = (Cost { allocated: 0, took: Duration::ZERO }, String::new());
@@ -88,7 +88,7 @@ fn search(name: &str, grammar: &Grammar, read: impl Fn(&str)) {
         };
         let Some(text) = node.written(grammar) else { continue };
         tried += 1;
-        let cost = Cost::of(&read, &text);
+        let cost = Cost::new(&read, &text);
         let may = MAX_BYTES + MAX_BYTES_PER_BYTE * text.len();
         let shown: String = text.chars().take(400).collect();
         assert!(
@@ -321,7 +321,7 @@ fn patches() {
 fn what_was_found_once_costs_little() {
     let _alone = ALONE.lock().unwrap_or_else(PoisonError::into_inner);
     let may = |what: &str, text: &str, read: &dyn Fn(&str)| {
-        let cost = Cost::of(read, text);
+        let cost = Cost::new(read, text);
         println!("{what}: {} bytes, {cost:?}", text.len());
         assert!(cost.allocated <= MAX_BYTES + MAX_BYTES_PER_BYTE * text.len(), "{what}: {cost:?}");
         assert!(cost.took < ALARM, "{what}: {cost:?}");

@@ -105,7 +105,7 @@ pub fn all_kinds() -> Vec<Value> {
 }
 
 /// Its picture.
-pub fn drawn(scene: &Scene) -> Picture {
+pub fn render_scene(scene: &Scene) -> Picture {
     picture(
         scene,
         &Viewport::whole(scene, 1.0),

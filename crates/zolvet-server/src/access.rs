@@ -66,7 +66,7 @@ pub async fn check(
         Some(refused) => request.into_response(refused.error_response()),
         None => next.call(request).await?.map_into_boxed_body(),
     };
-    let mut response = response::counted(response).await;
+    let mut response = response::count_response_bytes(response).await;
     let headers = response.headers_mut();
     if !headers.contains_key(header::CONTENT_SECURITY_POLICY) {
         headers.insert(header::CONTENT_SECURITY_POLICY, HeaderValue::from_static(POLICY));

@@ -6,7 +6,7 @@ use std::sync::OnceLock;
 use actix_web::http::header::{self, ContentEncoding};
 use actix_web::web::{self, Bytes};
 use actix_web::{HttpRequest, HttpResponse};
-use zolvet_questions::CORE;
+use zolvet_queries::SOURCE_HASH;
 use zolvet_store::Store;
 
 use crate::static_files::{accepts, embedded};
@@ -41,7 +41,7 @@ impl BrowserCore {
             return Some(module);
         }
         let lying = |file: &str| std::fs::read(self.folder.as_ref()?.join(file)).ok().map(Bytes::from);
-        let is_same = |id: Option<Bytes>| id.is_some_and(|id| id == CORE.as_bytes());
+        let is_same = |id: Option<Bytes>| id.is_some_and(|id| id == SOURCE_HASH.as_bytes());
         let bytes = if is_same(lying("core.id")) {
             lying(file)?
         } else {

@@ -64,7 +64,7 @@ impl Client {
     ///
     /// # Errors
     /// 403 where the request was admitted by no route.
-    pub fn of(request: &HttpRequest) -> Result<Self, ApiError> {
+    pub fn identify(request: &HttpRequest) -> Result<Self, ApiError> {
         let principal =
             request.extensions().get::<Principal>().cloned().ok_or_else(ApiError::not_admitted)?;
         let header = |name: &str| {
@@ -96,7 +96,7 @@ impl FromRequest for Client {
     type Future = Ready<Result<Self, ApiError>>;
 
     fn from_request(request: &HttpRequest, _payload: &mut Payload) -> Self::Future {
-        ready(Self::of(request))
+        ready(Self::identify(request))
     }
 }
 

@@ -6,7 +6,7 @@ use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
 use serde::Serialize;
 use serde_json::value::RawValue;
 use zolvet_core::model::Problem;
-use zolvet_questions::{Refusal, RefusalDocument};
+use zolvet_queries::{ErrorDocument, QueryError};
 use zolvet_store::StoreError;
 
 /// A problem document (RFC 9457, §3); `problems` and `stored` are its extensions.
@@ -130,11 +130,11 @@ impl ResponseError for ApiError {
     }
 }
 
-impl From<Refusal> for ApiError {
-    fn from(refusal: Refusal) -> Self {
-        let RefusalDocument { r#type, title, status, detail, problems } = refusal.document();
-        match refusal {
-            Refusal::Internal(cause) => Self::internal(cause),
+impl From<QueryError> for ApiError {
+    fn from(error: QueryError) -> Self {
+        let ErrorDocument { r#type, title, status, detail, problems } = error.document();
+        match error {
+            QueryError::Internal(cause) => Self::internal(cause),
             _ => {
                 let status = StatusCode::from_u16(status).unwrap_or(StatusCode::UNPROCESSABLE_ENTITY);
                 let mut error = Self::new(status, r#type, title, detail);

@@ -32,7 +32,7 @@ impl CarriedFile {
 impl Carrying {
     /// The files of a checked document, so that they are not sent with every request. Only those are taken whose id is the
     /// hash of their content and whose bytes are of a kind that is kept.
-    pub fn of(text: &str) -> Result<Self, serde_json::Error> {
+    pub fn from_document(text: &str) -> Result<Self, serde_json::Error> {
         let document: Value = serde_json::from_str(text)?;
         let assets = document.get("assets").and_then(Value::as_array);
         let files = assets.into_iter().flatten().enumerate().filter_map(|(at, asset)| {
@@ -65,7 +65,7 @@ impl Carrying {
 /// # Errors
 /// When the store fails.
 pub async fn adopt(store: &Store, name: &str, text: &str) -> Result<Document, StoreError> {
-    match Carrying::of(text) {
+    match Carrying::from_document(text) {
         Ok(carrying) => keep(store, name, carrying).await,
         Err(_) => store.create(name, text).await,
     }

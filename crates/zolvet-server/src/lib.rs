@@ -7,7 +7,6 @@ mod client;
 mod error;
 mod extract;
 mod health;
-mod helper;
 mod log;
 mod memory_quota;
 mod queue;
@@ -16,7 +15,6 @@ mod resources;
 mod response;
 mod scheduler;
 mod static_files;
-mod tasks;
 
 use std::net::{SocketAddr, TcpListener};
 use std::path::PathBuf;
@@ -28,14 +26,11 @@ use actix_web::{App, HttpServer, web};
 use time::OffsetDateTime;
 use tokio::signal::unix::{SignalKind, signal};
 use tracing_actix_web::TracingLogger;
+use zolvet_host::Helpers;
 use zolvet_store::Store;
 
-pub use api::{openapi, zipped};
+pub use api::openapi;
 pub use extract::adopt;
-pub use helper::{HELP, Helpers, Refused, Task, help};
-
-/// The document of the demo project.
-pub const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 
 /// How the service is run.
 pub struct Settings {

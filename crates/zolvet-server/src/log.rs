@@ -16,7 +16,7 @@ impl RootSpanBuilder for RequestLog {
         let id = request.extensions().get::<RequestId>().map(ToString::to_string).unwrap_or_default();
         let method = request.method().as_str().to_owned();
         let route = request.match_pattern().unwrap_or_else(|| "file".to_owned());
-        request.extensions_mut().insert(Begun(std::time::Instant::now()));
+        request.extensions_mut().insert(RequestStart(std::time::Instant::now()));
         info_span!("request", %id, %method, %route)
     }
 
@@ -25,7 +25,7 @@ impl RootSpanBuilder for RequestLog {
         let _within = span.entered();
         match outcome {
             Ok(response) => {
-                let begun = response.request().extensions().get::<Begun>().map(|begun| begun.0);
+                let begun = response.request().extensions().get::<RequestStart>().map(|begun| begun.0);
                 let ms = begun.map_or(0, |begun| begun.elapsed().as_millis());
                 info!(status = response.status().as_u16(), ms, "answered");
             }
@@ -35,4 +35,4 @@ impl RootSpanBuilder for RequestLog {
 }
 
 /// When a request began.
-struct Begun(std::time::Instant);
+struct RequestStart(std::time::Instant);

@@ -319,10 +319,10 @@ mod tests {
     use super::*;
 
     fn client(name: &str) -> Client {
-        of("inside", name, "")
+        client_of("inside", name, "")
     }
 
-    fn of(kind: &str, owner: &str, editor: &str) -> Client {
+    fn client_of(kind: &str, owner: &str, editor: &str) -> Client {
         Client { shares: [kind, owner, editor].map(str::to_owned), question: None }
     }
 
@@ -398,9 +398,9 @@ mod tests {
         let order = Arc::new(Mutex::new(Vec::new()));
         let first = queue.permit(&client("somebody")).await.unwrap();
         let mut asked: Vec<Client> =
-            (0..6).map(|number| of("inside", "crowd", &number.to_string())).collect();
-        asked.push(of("inside", "one", ""));
-        asked.push(of("inside", "one", ""));
+            (0..6).map(|number| client_of("inside", "crowd", &number.to_string())).collect();
+        asked.push(client_of("inside", "one", ""));
+        asked.push(client_of("inside", "one", ""));
         let waiting: Vec<_> = asked
             .into_iter()
             .map(|client| {
@@ -423,7 +423,7 @@ mod tests {
     #[actix_web::test]
     async fn those_outside_have_a_part_at_most() {
         let queue = FairQueue::new(2, 1);
-        let visitor = |number: usize| of(OUTSIDE, &number.to_string(), "");
+        let visitor = |number: usize| client_of(OUTSIDE, &number.to_string(), "");
         let _first = queue.permit(&visitor(0)).await.unwrap();
         let next = visitor(1);
         let mut second = Box::pin(queue.permit(&next));
@@ -441,7 +441,7 @@ mod tests {
     #[actix_web::test]
     async fn owners_have_the_rest_together() {
         let queue = FairQueue::new(4, 1);
-        let _visitor = queue.permit(&of(OUTSIDE, "v", "")).await.unwrap();
+        let _visitor = queue.permit(&client_of(OUTSIDE, "v", "")).await.unwrap();
         let mut held = Vec::new();
         for owner in ["a", "b", "c"] {
             let mut permit = queue.permit(&client(owner)).await.unwrap();

@@ -60,7 +60,7 @@ impl RequestBody {
         payload: &mut Payload,
         limits: &'static Limits,
     ) -> Result<Self, ApiError> {
-        let client = Client::of(request)?;
+        let client = Client::identify(request)?;
         let limits = if client.is_outside() { &OUTSIDE } else { limits };
         let header = |name| request.headers().get(name).and_then(|value| value.to_str().ok());
         if header(CONTENT_ENCODING).is_some_and(|coding| !coding.eq_ignore_ascii_case("identity")) {

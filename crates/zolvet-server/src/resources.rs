@@ -16,11 +16,11 @@ use zolvet_core::compose::MaskCache;
 use zolvet_core::font::Font;
 use zolvet_core::model::{Asset, Project};
 use zolvet_core::picture::Bitmap;
-use zolvet_questions::{Desk, Files, HeldProjects, Refusal};
+use zolvet_host::{Helpers, Task};
+use zolvet_queries::{Files, HeldProjects, QueryContext, QueryError};
 use zolvet_store::{Document, Page, Revision, Store, StoreError};
 
 use crate::error::ApiError;
-use crate::helper::{self, Helpers, Refused, Task};
 
 /// Bytes of cached masks and tiles.
 const MASK_BYTES: u64 = 128 << 20;
@@ -70,9 +70,9 @@ impl Deref for ClientResources<'_> {
 
 impl ClientResources<'_> {
     /// What questions to the core are answered with.
-    pub fn desk(&self) -> Desk<'_> {
+    pub fn query_context(&self) -> QueryContext<'_> {
         let Self { resources, owner } = *self;
-        Desk { files: resources, held: &resources.held, owner, cache: &resources.cache }
+        QueryContext { files: resources, held: &resources.held, owner, cache: &resources.cache }
     }
 }
 
@@ -135,14 +135,14 @@ impl Resources {
     }
 
     /// The resources as one client has them.
-    pub fn of<'a>(&'a self, owner: &'a str) -> ClientResources<'a> {
+    pub fn for_client<'a>(&'a self, owner: &'a str) -> ClientResources<'a> {
         ClientResources { resources: self, owner }
     }
 
     /// Has a helper read a file that a document carries. A computation that waits for one is no quick one.
-    fn helped(&self, task: Task, file: &[u8]) -> Result<Vec<u8>, Refused> {
+    fn read_by_helper(&self, task: Task, file: &[u8]) -> Result<Vec<u8>, QueryError> {
         if !budget::spend(HELPED_STEPS) {
-            return Err(Refused::Cannot("stopped".to_owned()));
+            return Err(QueryError::Cannot("stopped".to_owned()));
         }
         self.helpers.run_blocking(task, file, &self.runtime)
     }
@@ -196,20 +196,21 @@ impl Resources {
 }
 
 impl Files for Resources {
-    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, Refusal> {
+    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, QueryError> {
         let key = self.key_of(asset);
         if let Some(bitmap) = self.pictures.get(&key) {
             return Ok(Some(bitmap));
         }
         let decoded = match &asset.data {
             Some(data) => {
-                let pixels = self.helped(Task::Picture, data.bytes());
-                pixels.and_then(|pixels| helper::bitmap(data.bytes(), pixels)).ok()
+                let pixels = self.read_by_helper(Task::Picture, data.bytes());
+                pixels.and_then(|pixels| zolvet_host::bitmap(data.bytes(), pixels)).ok()
             }
             // It was decoded once already before it was stored.
-            None => {
-                self.stored(asset).map_err(Refusal::internal)?.and_then(|bytes| Bitmap::decode(&bytes).ok())
-            }
+            None => self
+                .stored(asset)
+                .map_err(QueryError::internal)?
+                .and_then(|bytes| Bitmap::decode(&bytes).ok()),
         };
         let decoded = decoded.map(Arc::new);
         if let Some(bitmap) = &decoded {
@@ -218,15 +219,17 @@ impl Files for Resources {
         Ok(decoded)
     }
 
-    fn font(&self, asset: &Asset) -> Result<Option<Font>, Refusal> {
+    fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError> {
         let key = self.key_of(asset);
         if let Some(font) = self.fonts.get(&key) {
             return Ok(Some(font));
         }
         let read = match &asset.data {
-            Some(data) => self.helped(Task::Font, data.bytes()).and_then(helper::font).ok(),
+            Some(data) => self.read_by_helper(Task::Font, data.bytes()).and_then(zolvet_host::font).ok(),
             // It was read once already before it was stored.
-            None => self.stored(asset).map_err(Refusal::internal)?.and_then(|bytes| Font::read(&bytes).ok()),
+            None => {
+                self.stored(asset).map_err(QueryError::internal)?.and_then(|bytes| Font::read(&bytes).ok())
+            }
         };
         if let Some(font) = &read {
             self.fonts.insert(key, font.clone());

@@ -41,11 +41,11 @@ const MAX_PER_ADDRESS: usize = 1_000;
 static OPEN: Mutex<BTreeMap<IpAddr, usize>> = Mutex::new(BTreeMap::new());
 
 /// A connection that counts for its address until this is dropped.
-struct Counted(IpAddr);
+struct CountedConnection(IpAddr);
 
-impl Counted {
+impl CountedConnection {
     /// Nothing where the address has too many already.
-    fn of(address: IpAddr) -> Option<Self> {
+    fn admit(address: IpAddr) -> Option<Self> {
         let mut open = OPEN.lock().unwrap_or_else(PoisonError::into_inner);
         let count = open.entry(address).or_default();
         if *count >= MAX_PER_ADDRESS {
@@ -56,7 +56,7 @@ impl Counted {
     }
 }
 
-impl Drop for Counted {
+impl Drop for CountedConnection {
     fn drop(&mut self) {
         let mut open = OPEN.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(count) = open.get_mut(&self.0) {
@@ -72,7 +72,7 @@ impl Drop for Counted {
 pub fn on_connect(connection: &dyn Any, data: &mut Extensions) {
     let Some(stream) = connection.downcast_ref::<TcpStream>() else { return };
     let socket = SockRef::from(stream);
-    match Counted::of(address(stream.peer_addr().ok().map(|peer| peer.ip()))) {
+    match CountedConnection::admit(address(stream.peer_addr().ok().map(|peer| peer.ip()))) {
         Some(counted) => drop(data.insert(counted)),
         None => {
             // It may be closed already.
@@ -96,7 +96,7 @@ impl ResponseRoom {
     /// # Errors
     /// 503 when too many large answers are on their way already.
     pub async fn reserve(length: usize, request: &HttpRequest) -> Result<Self, ApiError> {
-        let mut reservation = QUOTA.reserve_for(Client::of(request)?.owner());
+        let mut reservation = QUOTA.reserve_for(Client::identify(request)?.owner());
         for wait in ROOM_DELAYS {
             if length <= LARGE || reservation.grow(length) {
                 return Ok(Self(reservation));
@@ -130,7 +130,7 @@ const PART: usize = 128 << 10;
 struct Deadline(tokio::task::JoinHandle<()>);
 
 impl Deadline {
-    fn of(connection: &Connection, length: usize, room: &ResponseRoom) -> Self {
+    fn for_answer(connection: &Connection, length: usize, room: &ResponseRoom) -> Self {
         let socket = Rc::clone(&connection.0);
         let time = GRACE + Duration::from_secs((length / SLOWEST_BYTES_PER_SECOND) as u64);
         let give_way = room.0.give_way();
@@ -154,13 +154,13 @@ impl ResponseBody {
     pub fn new(bytes: impl Into<Bytes>, request: &HttpRequest, room: ResponseRoom) -> Self {
         let bytes = bytes.into();
         let connection = request.conn_data::<Connection>();
-        let deadline = connection.map(|connection| Deadline::of(connection, bytes.len(), &room));
+        let deadline = connection.map(|connection| Deadline::for_answer(connection, bytes.len(), &room));
         Self { bytes, at: 0, _room: room, _deadline: deadline }
     }
 }
 
 /// Counts the body of a response that came as one piece, whoever made it. What is made in parts is counted where it is made.
-pub async fn counted(response: ServiceResponse<BoxBody>) -> ServiceResponse<BoxBody> {
+pub async fn count_response_bytes(response: ServiceResponse<BoxBody>) -> ServiceResponse<BoxBody> {
     let length = match response.response().body().size() {
         BodySize::Sized(length) if length > LARGE as u64 => length as usize,
         _ => return response,

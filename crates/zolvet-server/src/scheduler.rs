@@ -13,11 +13,11 @@ use rayon::{ThreadPool, ThreadPoolBuilder};
 use serde::de::DeserializeOwned;
 use tokio::sync::Notify;
 use zolvet_core::budget::{Budget, Stopped};
+use zolvet_host::{Helpers, Priority, Task, lower_priority};
 use zolvet_store::Store;
 
 use crate::client::Client;
 use crate::error::ApiError;
-use crate::helper::{Helpers, Task};
 use crate::queue::{FairQueue, Permit, QueueFull};
 use crate::request::{BUSY_DELAY, JsonBody};
 use crate::resources::{ClientResources, Resources};
@@ -145,7 +145,7 @@ impl Scheduler {
         answer: impl Fn(&ClientResources<'_>) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<A, ApiError> {
         let answer = Arc::new(answer);
-        let quick = Budget::of(QUICK_STEPS, QUICK_BYTES);
+        let quick = Budget::new(QUICK_STEPS, QUICK_BYTES);
         let first = self
             .run_in(client.clone(), quick, &self.quick, Some(&self.quick_pools), Arc::clone(&answer))
             .await;
@@ -168,7 +168,7 @@ impl Scheduler {
         client: Client,
         answer: impl Fn(&ClientResources<'_>) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<A, ApiError> {
-        let budget = Budget::of_steps(AUDIT_STEPS);
+        let budget = Budget::with_steps(AUDIT_STEPS);
         let outcome = self.run_in(client, budget, &self.long, Some(&self.long_pools), Arc::new(answer)).await;
         outcome.map_err(JobError::into)
     }
@@ -249,12 +249,12 @@ impl Scheduler {
     ) -> Result<A, JobError> {
         let job = self.job(client, budget.clone());
         let mut permit = self.permit(&job, queue).await?;
-        let pool = pools.and_then(|pools| pools.of(&permit));
+        let pool = pools.and_then(|pools| pools.pool_for(&permit));
         let (resources, owner) = (Arc::clone(&self.resources), job.client.owner().to_owned());
         let done = tokio::task::spawn_blocking(move || {
             let work = || {
                 let begun = ThreadTime::try_now();
-                let outcome = budget.run(|| answer(&resources.of(&owner)));
+                let outcome = budget.run(|| answer(&resources.for_client(&owner)));
                 (outcome, begun.and_then(|begun| begun.try_elapsed()))
             };
             // What is saved is computed at once, by this thread alone.
@@ -283,39 +283,9 @@ struct SlotPools {
 }
 
 impl SlotPools {
-    fn of(&self, permit: &Permit) -> Option<Arc<ThreadPool>> {
+    fn pool_for(&self, permit: &Permit) -> Option<Arc<ThreadPool>> {
         let later = self.greedy.get(permit.slot).filter(|_| permit.is_greedy);
         later.or_else(|| self.normal.get(permit.slot)).map(Arc::clone)
-    }
-}
-
-/// How threads and processes go before one another, where threads that answer go first.
-#[derive(Debug, Clone, Copy)]
-pub enum Priority {
-    /// Pictures that somebody waits for.
-    Normal,
-    /// What helpers do, what takes long, and what those want who have had much. It goes on, if slowly, where other programs use
-    /// the whole machine: with idle priority it would stand still.
-    Background,
-}
-
-/// Lets others go before this thread. Where that is not to be had, it is a thread like others.
-pub fn lower_priority(priority: Priority) {
-    use thread_priority::{
-        NormalThreadSchedulePolicy, ThreadPriority, ThreadPriorityValue, ThreadSchedulePolicy,
-        set_thread_priority_and_policy, thread_native_id,
-    };
-    // Values of 0 to 100 stand for a niceness of 20 to -20: of 4 for pictures, of 10 for what comes after. An audit of the demo, which
-    // takes 8 s, took 199 s with a niceness of 16 while two other programs used both cores.
-    let nice =
-        |value: u8| ThreadPriority::Crossplatform(ThreadPriorityValue::try_from(value).unwrap_or_default());
-    let priority = match priority {
-        Priority::Normal => nice(40),
-        Priority::Background => nice(25),
-    };
-    let policy = ThreadSchedulePolicy::Normal(NormalThreadSchedulePolicy::Other);
-    if let Err(error) = set_thread_priority_and_policy(thread_native_id(), priority, policy) {
-        tracing::warn!(?error, "computations run with the same priority as answers");
     }
 }
 
@@ -354,13 +324,13 @@ mod tests {
     /// What a bench shows on a screen of two device pixels for one px waits for no longer computation.
     #[test]
     fn scenes_of_the_demo_are_quick_at_two_device_pixels() {
-        let project = Project::from_json(include_str!("../../../demo/quillmere.zolvet.json")).unwrap();
+        let project = Project::from_json(zolvet_host::DEMO).unwrap();
         let assets = Assets::carried_by(&project);
         for scene in &project.scenes {
             let resolved = resolve::scene(&project, scene, &assets);
             let (view, options) = (Viewport::whole(&resolved, 2.0), RenderOptions::default());
             let draw = || picture(&resolved, &view, &options, Rounding::Nearest, &MaskCache::default());
-            let drawn = Budget::of(QUICK_STEPS, QUICK_BYTES).run(draw);
+            let drawn = Budget::new(QUICK_STEPS, QUICK_BYTES).run(draw);
             assert_eq!(drawn.map(|drawn| (drawn.width, drawn.height)), Ok((view.width, view.height)));
         }
     }

@@ -34,7 +34,7 @@ pub use assets::StoredAsset;
 pub use backup::backup;
 pub use saves::{BeforeSave, PackedDocument};
 pub use shares::Share;
-pub use tidying::Tidied;
+pub use tidying::Retained;
 pub use verify::{Verified, verify};
 
 /// The database. Clones share it.
@@ -120,10 +120,10 @@ pub struct Page {
 
 impl Page {
     /// Entries of a list that are given at a time, at most.
-    pub const MOST: u32 = 500;
+    pub const MAX: u32 = 500;
 
     /// All there is to a short list.
-    pub const FIRST: Self = Self { from: 0, most: Self::MOST };
+    pub const FIRST: Self = Self { from: 0, most: Self::MAX };
 }
 
 /// A project as lists show it.

@@ -7,7 +7,7 @@ use zstd::bulk::{Compressor, Decompressor};
 /// How hard it is tried; more gains little on documents and costs a multiple.
 const LEVEL: i32 = 3;
 /// What a document takes at most once it is unpacked: twice the limit of documents that are taken.
-const MOST_BYTES: usize = 16 << 20;
+const MAX_BYTES: usize = 16 << 20;
 /// Differences up to so many bytes are never worth a snapshot.
 const SMALL: usize = 512;
 
@@ -49,9 +49,9 @@ fn difference(before: &str, text: &str) -> Result<Vec<u8>, Error> {
 
 /// The document of a snapshot, or of a revision that is a difference from it.
 pub(super) fn unpack(snapshot: &[u8], difference: Option<&[u8]>) -> Result<String, Error> {
-    let whole = zstd::bulk::decompress(snapshot, MOST_BYTES)?;
+    let whole = zstd::bulk::decompress(snapshot, MAX_BYTES)?;
     let bytes = match difference {
-        Some(difference) => Decompressor::with_dictionary(&whole)?.decompress(difference, MOST_BYTES)?,
+        Some(difference) => Decompressor::with_dictionary(&whole)?.decompress(difference, MAX_BYTES)?,
         None => whole,
     };
     String::from_utf8(bytes).map_err(|error| Error::new(ErrorKind::InvalidData, error))

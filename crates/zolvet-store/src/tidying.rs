@@ -18,7 +18,7 @@ const UPLOADED: Duration = Duration::days(1);
 
 /// What was tidied away.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
-pub struct Tidied {
+pub struct Retained {
     /// Revisions that were thinned out.
     pub revisions: u64,
     /// Projects that left the trash for good.
@@ -32,11 +32,11 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn tidy(&self, now: OffsetDateTime) -> Result<Tidied, StoreError> {
+    pub async fn tidy(&self, now: OffsetDateTime) -> Result<Retained, StoreError> {
         let projects = self.empty_trash(now).await?;
         let revisions = self.thin(now).await?;
         let assets = self.collect_assets(now).await?;
-        Ok(Tidied { revisions, projects, assets })
+        Ok(Retained { revisions, projects, assets })
     }
 
     async fn empty_trash(&self, now: OffsetDateTime) -> Result<u64, StoreError> {

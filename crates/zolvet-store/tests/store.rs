@@ -6,7 +6,7 @@ use std::path::Path;
 
 use sqlx::migrate::Migrator;
 use time::OffsetDateTime;
-use zolvet_store::{Page, Store, StoreError, Tidied};
+use zolvet_store::{Page, Retained, Store, StoreError};
 
 async fn store(folder: &tempfile::TempDir) -> Store {
     Store::open(&folder.path().join("zolvet.db")).await.unwrap()
@@ -162,7 +162,7 @@ async fn revisions_are_thinned_with_age() {
         let stored = store.read_revision(&made.id, revision).await.unwrap();
         assert_eq!(stored.text, document(revision as usize - 1));
     }
-    assert_eq!(store.tidy(OffsetDateTime::now_utc()).await.unwrap(), Tidied::default());
+    assert_eq!(store.tidy(OffsetDateTime::now_utc()).await.unwrap(), Retained::default());
 }
 
 #[tokio::test]
@@ -182,7 +182,7 @@ async fn the_trash_keeps_projects_for_thirty_days_and_pictures_as_long_as_they_a
         (0, 1)
     );
     let in_days = |days| OffsetDateTime::now_utc() + time::Duration::days(days);
-    assert_eq!(store.tidy(in_days(0)).await.unwrap(), Tidied::default(), "what was just uploaded stays");
+    assert_eq!(store.tidy(in_days(0)).await.unwrap(), Retained::default(), "what was just uploaded stays");
     assert_eq!(store.tidy(in_days(29)).await.unwrap().assets, 1);
     assert!(store.asset(&used).await.is_ok(), "an earlier revision names it");
     assert!(matches!(store.asset(&unused).await, Err(StoreError::Missing(_))));

@@ -7,7 +7,7 @@ use std::sync::Arc;
 use zolvet_core::font::Font;
 use zolvet_core::model::Asset;
 use zolvet_core::picture::Bitmap;
-use zolvet_questions::{Files, Refusal};
+use zolvet_queries::{Files, QueryError};
 
 /// Files by their asset's id, those that could not be read as nothing.
 #[derive(Default)]
@@ -27,12 +27,12 @@ impl PageFiles {
 
     /// What is made of an asset's file, made once. What a document carries itself is made anew each time it is asked
     /// for, since it may be another under the same id.
-    fn made<T: Clone>(
+    fn cached<T: Clone>(
         &self,
         made: &RefCell<HashMap<String, Option<T>>>,
         asset: &Asset,
         make: impl Fn(&[u8]) -> Option<T>,
-    ) -> Result<Option<T>, Refusal> {
+    ) -> Result<Option<T>, QueryError> {
         if let Some(data) = &asset.data {
             return Ok(make(data.bytes()));
         }
@@ -40,7 +40,7 @@ impl PageFiles {
         if let Some(made) = made.borrow().get(id) {
             return Ok(made.clone());
         }
-        let Some(bytes) = self.bytes.get(id) else { return Err(Refusal::Files(vec![id.to_owned()])) };
+        let Some(bytes) = self.bytes.get(id) else { return Err(QueryError::Files(vec![id.to_owned()])) };
         let fresh = if bytes.is_empty() { None } else { make(bytes) };
         made.borrow_mut().insert(id.to_owned(), fresh.clone());
         Ok(fresh)
@@ -48,11 +48,11 @@ impl PageFiles {
 }
 
 impl Files for PageFiles {
-    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, Refusal> {
-        self.made(&self.pictures, asset, |bytes| Bitmap::decode(bytes).ok().map(Arc::new))
+    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, QueryError> {
+        self.cached(&self.pictures, asset, |bytes| Bitmap::decode(bytes).ok().map(Arc::new))
     }
 
-    fn font(&self, asset: &Asset) -> Result<Option<Font>, Refusal> {
-        self.made(&self.fonts, asset, |bytes| Font::read(bytes).ok())
+    fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError> {
+        self.cached(&self.fonts, asset, |bytes| Font::read(bytes).ok())
     }
 }

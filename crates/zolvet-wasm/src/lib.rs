@@ -48,7 +48,7 @@ pub extern "C" fn zolvet_file(id: usize) {
 /// Which core this is: the address of its number in hexadecimal, which has 16 digits.
 #[unsafe(no_mangle)]
 pub extern "C" fn zolvet_core() -> *const u8 {
-    zolvet_questions::CORE.as_ptr()
+    zolvet_queries::SOURCE_HASH.as_ptr()
 }
 
 /// Where the last answer is.

@@ -2,7 +2,7 @@
 
 use zolvet_core::budget::Budget;
 use zolvet_core::compose::MaskCache;
-use zolvet_questions::{Desk, HeldProjects, Refusal, Reply, answer};
+use zolvet_queries::{HeldProjects, Query, QueryContext, QueryError};
 
 use crate::files::PageFiles;
 
@@ -57,24 +57,25 @@ impl Worker {
         let asked = budget.run(|| self.reply(&String::from_utf8_lossy(path), question));
         let (status, bytes) = match asked {
             Ok(Ok(bytes)) => (200, bytes),
-            Ok(Err(refusal)) => refused(&refusal),
-            Err(stopped) => refused(&Refusal::TooMuch(stopped)),
+            Ok(Err(error)) => refused(&error),
+            Err(stopped) => refused(&stopped.into()),
         };
         self.answer = bytes;
         status
     }
 
-    fn reply(&self, path: &str, question: &[u8]) -> Reply {
-        let desk = Desk { files: &self.files, held: &self.held, owner: "", cache: &self.cache };
-        answer(path, question, &desk).unwrap_or_else(|| Err(Refusal::Unknown(path.to_owned())))
+    fn reply(&self, path: &str, question: &[u8]) -> Result<Vec<u8>, QueryError> {
+        let context = QueryContext { files: &self.files, held: &self.held, owner: "", cache: &self.cache };
+        let query = Query::at(path).ok_or_else(|| QueryError::Unknown(path.to_owned()))?;
+        Ok(query.answer(question, &context)?.bytes)
     }
 }
 
-fn refused(refusal: &Refusal) -> (u32, Vec<u8>) {
-    let document = refusal.document();
-    let body = match refusal {
+fn refused(error: &QueryError) -> (u32, Vec<u8>) {
+    let document = error.document();
+    let body = match error {
         // The page brings them and asks again.
-        Refusal::Files(ids) => serde_json::to_vec(ids),
+        QueryError::Files(ids) => serde_json::to_vec(ids),
         _ => serde_json::to_vec(&document),
     };
     (u32::from(document.status), body.unwrap_or_default())

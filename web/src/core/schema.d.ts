@@ -741,10 +741,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /**
-         * What changes on a picture: width, height and the number of regions; x, y, width and height of each; then the RGBA pixels of
-         *     each. All numbers have 32 bits, the lowest byte first.
-         */
+        /** What changes on a picture: width, height and the number of regions; x, y, width and height of each; then the RGBA pixels of each. All numbers have 32 bits, the lowest byte first. */
         post: operations["stage"];
         delete?: never;
         options?: never;
@@ -4334,14 +4331,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDocument"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDocument"];
-                };
-            };
             408: {
                 headers: {
                     [name: string]: unknown;
@@ -7755,7 +7744,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": number[];
+                    "application/octet-stream": string;
                 };
             };
             401: {

@@ -149,7 +149,7 @@ impl Incoming {
             self.diagnostics_at(one.kind, one.message, one.count, places);
         }
         // Ids are made unique when it is fitted to a project; within one list they have to differ as well.
-        let mut taken = UniqueNames::of(self.finishes.iter().map(|finish| finish.id.as_str()));
+        let mut taken = UniqueNames::new(self.finishes.iter().map(|finish| finish.id.as_str()));
         for mut finish in other.finishes {
             finish.id = free_id(&mut taken, &finish.id);
             self.finishes.push(finish);
@@ -173,8 +173,8 @@ impl Incoming {
         let mut renamed = Renamed::default();
         self.fit_swatches(project, &themes, &mut renamed);
         self.fit_lights(project, &themes, &mut renamed);
-        let mut taken = UniqueNames::of(project.finishes.iter().map(|finish| finish.id.as_str()));
-        let mut names = UniqueNames::of(project.finishes.iter().map(|finish| finish.name.as_str()));
+        let mut taken = UniqueNames::new(project.finishes.iter().map(|finish| finish.id.as_str()));
+        let mut names = UniqueNames::new(project.finishes.iter().map(|finish| finish.name.as_str()));
         let mut uses = BTreeMap::new();
         for mut finish in std::mem::take(&mut self.finishes) {
             finish.themes = renamed_keys(finish.themes, &themes);
@@ -201,7 +201,7 @@ impl Incoming {
         for theme in &project.themes {
             themes.insert(theme.id.clone(), theme.id.clone());
         }
-        let mut taken = UniqueNames::of(project.themes.iter().map(|theme| theme.id.as_str()));
+        let mut taken = UniqueNames::new(project.themes.iter().map(|theme| theme.id.as_str()));
         let mut used = HashSet::new();
         for mut theme in std::mem::take(&mut self.themes) {
             let named = |there: &&Theme| there.id == theme.id || slug(&there.name) == slug(&theme.name);
@@ -220,7 +220,7 @@ impl Incoming {
     }
 
     fn fit_swatches(&mut self, project: &Project, themes: &HashMap<Id, Id>, renamed: &mut Renamed) {
-        let mut taken = UniqueNames::of(project.swatches.iter().map(|swatch| swatch.id.as_str()));
+        let mut taken = UniqueNames::new(project.swatches.iter().map(|swatch| swatch.id.as_str()));
         for mut swatch in std::mem::take(&mut self.swatches) {
             // A value for a theme that nobody knows is one for all.
             let some = swatch.values.values().next().cloned();
@@ -247,7 +247,7 @@ impl Incoming {
     }
 
     fn fit_lights(&mut self, project: &Project, themes: &HashMap<Id, Id>, renamed: &mut Renamed) {
-        let mut taken = UniqueNames::of(project.lights.iter().map(|light| light.id.as_str()));
+        let mut taken = UniqueNames::new(project.lights.iter().map(|light| light.id.as_str()));
         for mut light in std::mem::take(&mut self.lights) {
             light.themes = renamed_keys(light.themes, themes);
             let same = |there: &&Light| Light { id: light.id.clone(), ..(**there).clone() } == light;

@@ -70,20 +70,20 @@ pub enum Stopped {
 impl Default for Budget {
     /// That of one request.
     fn default() -> Self {
-        Self::of_steps(REQUEST_STEPS)
+        Self::with_steps(REQUEST_STEPS)
     }
 }
 
 impl Budget {
     /// A budget of so many steps, and the bytes of one request.
     #[must_use]
-    pub fn of_steps(most: u64) -> Self {
-        Self::of(most, REQUEST_BYTES)
+    pub fn with_steps(most: u64) -> Self {
+        Self::new(most, REQUEST_BYTES)
     }
 
     /// A budget of so many steps and bytes.
     #[must_use]
-    pub fn of(most: u64, most_bytes: u64) -> Self {
+    pub fn new(most: u64, most_bytes: u64) -> Self {
         let (taken, kept, too_large) = Default::default();
         let (cancelled, refused) = Default::default();
         Self(Arc::new(Meter { most, most_bytes, taken, kept, too_large, cancelled, refused }))
@@ -96,7 +96,7 @@ impl Budget {
 
     /// Steps taken so far.
     #[must_use]
-    pub fn taken(&self) -> u64 {
+    pub fn steps_taken(&self) -> u64 {
         self.0.taken.load(Ordering::Relaxed)
     }
 
@@ -167,7 +167,7 @@ pub fn spend(steps: u64) -> bool {
 
 /// Steps of the budget, and those that were taken of it; nothing where there is none.
 pub fn state() -> Option<(u64, u64)> {
-    CURRENT.with_borrow(|budget| budget.as_ref().map(|budget| (budget.0.most, budget.taken())))
+    CURRENT.with_borrow(|budget| budget.as_ref().map(|budget| (budget.0.most, budget.steps_taken())))
 }
 
 /// Whether so many bytes of temporary memory are within the budget.
@@ -207,7 +207,7 @@ mod tests {
 
     #[test]
     fn what_is_too_much_is_refused_before_it_is_done() {
-        let budget = Budget::of_steps(100);
+        let budget = Budget::with_steps(100);
         assert_eq!(budget.run(|| spend(60)), Ok(true));
         assert_eq!(budget.run(|| spend(60)), Err(Stopped::TooMuch { most: 100, asked: 120 }));
         assert!(!is_stopped(), "outside the budget nothing is stopped");
@@ -225,10 +225,10 @@ mod tests {
 
     #[test]
     fn other_threads_work_within_the_same_budget() {
-        let budget = Budget::of_steps(1000);
+        let budget = Budget::with_steps(1000);
         let taken =
             budget.run(|| parallel_map(&[0; 50], |_| spend(10)).into_iter().filter(|took| *took).count());
-        assert_eq!((taken, budget.taken()), (Ok(50), 500));
+        assert_eq!((taken, budget.steps_taken()), (Ok(50), 500));
         budget.cancel();
         let mut rows = vec![0_u8; 64];
         let ended = budget.run(|| for_each_row(&mut rows, 1, |_, row| row.fill(1)));

@@ -90,11 +90,11 @@ impl Font {
         if data.len() > limits::FONT_BYTES {
             return Err(FontError::TooLarge);
         }
-        guarded(|| Self::told_by(data))
+        guarded(|| Self::from_tables(data))
             .unwrap_or_else(|| Err(FontError::Broken("its tables disagree".to_owned())))
     }
 
-    fn told_by(data: Vec<u8>) -> Result<Self, FontError> {
+    fn from_tables(data: Vec<u8>) -> Result<Self, FontError> {
         let font = FontRef::new(&data).map_err(|error| FontError::Broken(error.to_string()))?;
         let head = font.head().map_err(|error| FontError::Broken(error.to_string()))?;
         // OpenType, "head": all lengths are divided by it.

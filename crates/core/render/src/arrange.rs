@@ -188,14 +188,14 @@ fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<A
     let parts: Vec<&Piece> = places.iter().map(|at| &scene.pieces[*at]).collect();
     let x = parts.iter().map(|part| part.x.get()).fold(f64::INFINITY, f64::min);
     let y = parts.iter().map(|part| part.y.get()).fold(f64::INFINITY, f64::min);
-    let mut taken = UniqueNames::of(scene.pieces.iter().map(|piece| piece.id.as_str()));
+    let mut taken = UniqueNames::new(scene.pieces.iter().map(|piece| piece.id.as_str()));
     let id = Id::new(taken.unique("join", '-')).ok()?;
     let inside = |part: &&Piece| Piece {
         x: Px::clamped(part.x.get() - x),
         y: Px::clamped(part.y.get() - y),
         clip_to: None,
         alternative_of: None,
-        wear: own(coats_in(project.coats_of(part, &scene.theme), |layer| layer == CoatLayer::On)),
+        wear: own_coats(coats_in(project.coats_of(part, &scene.theme), |layer| layer == CoatLayer::On)),
         ..(*part).clone()
     };
     let shape = JoinShape { op, parts: parts.iter().map(inside).collect(), rounding: Length::default() };
@@ -205,7 +205,7 @@ fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<A
         shape: Shape::Join(shape),
         x: Px::clamped(x),
         y: Px::clamped(y),
-        wear: own(coats_in(project.coats_of(main, &scene.theme), |layer| layer != CoatLayer::On)),
+        wear: own_coats(coats_in(project.coats_of(main, &scene.theme), |layer| layer != CoatLayer::On)),
         ..Piece::new(id.clone())
     };
     let mut changes = released(scene, pieces, Some(&id));
@@ -219,7 +219,7 @@ fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {
     let whole = &scene.pieces[at];
     let Shape::Join(shape) = &whole.shape else { return None };
     let cast = coats_in(project.coats_of(whole, &scene.theme), |layer| layer != CoatLayer::On);
-    let mut taken = UniqueNames::of(scene.pieces.iter().map(|piece| piece.id.as_str()));
+    let mut taken = UniqueNames::new(scene.pieces.iter().map(|piece| piece.id.as_str()));
     let mut parts = Vec::new();
     for (number, part) in shape.parts.iter().enumerate() {
         let mut coats = project.coats_of(part, &scene.theme).to_vec();
@@ -230,7 +230,7 @@ fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {
             id: Id::new(taken.unique(part.id.as_str(), '-')).ok()?,
             x: Px::clamped(part.x.get() + whole.x.get()),
             y: Px::clamped(part.y.get() + whole.y.get()),
-            wear: own(with_unique_ids(coats)),
+            wear: own_coats(with_unique_ids(coats)),
             ..part.clone()
         });
     }
@@ -256,7 +256,7 @@ fn released(scene: &Scene, gone: &[Id], instead: Option<&Id>) -> Vec<PatchOperat
     changes
 }
 
-fn own(coats: Vec<Coat>) -> Wear {
+fn own_coats(coats: Vec<Coat>) -> Wear {
     Wear::Coats(OwnCoats { coats })
 }
 

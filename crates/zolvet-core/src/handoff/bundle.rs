@@ -217,7 +217,7 @@ impl<'a> Bundle<'a> {
     /// How a page takes the classes in.
     fn how_to_use(&self) -> String {
         let Some(finish) = self.project.finishes.first() else { return String::new() };
-        let names = Names::of(self.project);
+        let names = Names::new(self.project);
         let class = &names.finishes[&finish.id];
         let fill = names.property("fill");
         let [light, swatch] = ["light-…", "colour-…"].map(|name| names.property(name));

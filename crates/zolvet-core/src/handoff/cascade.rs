@@ -55,9 +55,9 @@ impl Table {
     /// The fewest rules that come to this. With `whole`, each state says everything, because other classes may have said
     /// something for it.
     pub fn rules(&self, class: &str, themes: &Themes<'_>, names: &Names, whole: bool) -> Vec<MediaRule> {
-        let rings_on_top = FocusRings::of(&self.with_light_dark(themes), names);
+        let rings_on_top = FocusRings::new(&self.with_light_dark(themes), names);
         let focus = |base: usize| rings_on_top.focus_lines(themes, names, base);
-        let Some(ThemedStack { stack, preferred }) = ThemedStack::of(&rings_on_top, themes, names) else {
+        let Some(ThemedStack { stack, preferred }) = ThemedStack::new(&rings_on_top, themes, names) else {
             return Vec::new();
         };
         let rest = stack.get(&None).cloned().unwrap_or_default();
@@ -135,7 +135,7 @@ struct FocusRings {
 }
 
 impl FocusRings {
-    fn of(table: &Table, names: &Names) -> Self {
+    fn new(table: &Table, names: &Names) -> Self {
         let rings: Option<Vec<Vec<String>>> = table.stacks.iter().map(added_by_focus).collect();
         let Some(rings) = rings else { return Self { stacks: table.stacks.clone(), rings: Vec::new() } };
         let property = names.inner(RING);
@@ -202,7 +202,7 @@ struct ThemedStack {
 }
 
 impl ThemedStack {
-    fn of(table: &FocusRings, themes: &Themes<'_>, names: &Names) -> Option<Self> {
+    fn new(table: &FocusRings, themes: &Themes<'_>, names: &Names) -> Option<Self> {
         let mut stack = table.stacks.first()?.clone();
         let differing = differing_properties(&table.stacks);
         let mut preferred: Vec<(&'static str, Vec<Declaration>)> =

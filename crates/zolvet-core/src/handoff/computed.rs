@@ -29,7 +29,7 @@ pub(super) struct ComputedProperties(Vec<Computed>);
 
 impl ComputedProperties {
     /// Those of lights and swatches, by their angle or colour in each theme, and how values refer to them.
-    pub fn of<'v>(
+    pub fn new<'v>(
         names: &Names,
         lights: impl Iterator<Item = (&'v Id, Vec<String>)>,
         swatches: impl Iterator<Item = (&'v Id, Vec<String>)>,

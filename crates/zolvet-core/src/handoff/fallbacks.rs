@@ -77,7 +77,7 @@ fn places<'p>(stacks: &Stacks<'p>) -> Vec<(Place<'p>, String)> {
         let wears =
             |place: &&Place<'p>| matches!(&place.piece.wear, Wear::Finish(worn) if worn.finish == finish.id);
         let place = frosted.iter().find(wears)?;
-        Some((*place, names.class(finish, TrialPiece::of(&place.piece.shape))))
+        Some((*place, names.class(finish, TrialPiece::new(&place.piece.shape))))
     };
     wanted.finishes(project).filter_map(first).collect()
 }

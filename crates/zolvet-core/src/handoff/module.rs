@@ -24,7 +24,7 @@ fn classes(project: &Project, wanted: &SheetOptions, names: &Names) -> BTreeMap<
 
 /// A sheet with its classes under the names that scripts call them.
 pub(super) fn local_classes(sheet: &str, project: &Project, wanted: &SheetOptions) -> String {
-    let classes: BTreeMap<String, String> = classes(project, wanted, &Names::of(project))
+    let classes: BTreeMap<String, String> = classes(project, wanted, &Names::new(project))
         .into_iter()
         .map(|(name, class)| (class, name))
         .collect();
@@ -67,14 +67,14 @@ pub(super) fn constant_types(project: &Project, wanted: &SheetOptions) -> String
 /// The types of a sheet as a CSS module.
 pub(super) fn module_types(project: &Project, wanted: &SheetOptions) -> String {
     let mut text = String::from("declare const styles: {\n");
-    for name in classes(project, wanted, &Names::of(project)).keys() {
+    for name in classes(project, wanted, &Names::new(project)).keys() {
         text.push_str(&format!("  readonly {}: string;\n", quoted(name)));
     }
     text + "};\nexport default styles;\n"
 }
 
 fn tables(project: &Project, wanted: &SheetOptions) -> [(&'static str, Value); 4] {
-    let names = Names::of(project);
+    let names = Names::new(project);
     let table = |all: Vec<(String, String)>| -> Value {
         Value::Object(all.into_iter().map(|(key, value)| (key, json!(value))).collect::<Map<_, _>>())
     };

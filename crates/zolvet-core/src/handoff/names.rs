@@ -29,7 +29,7 @@ struct InnerNames {
 }
 
 impl Names {
-    pub fn of(project: &Project) -> Self {
+    pub fn new(project: &Project) -> Self {
         let prefix =
             if project.prefix.is_empty() { String::new() } else { format!("{}-", project.prefix.as_str()) };
         let (mut classes, mut themes, mut swatches) =
@@ -58,14 +58,14 @@ impl Names {
         let public = lights.values().map(|name| format!("light-{name}"));
         let public = public.chain(swatches.values().map(|name| format!("colour-{name}")));
         let public: Vec<String> = public.chain(["fill", "ground"].map(str::to_owned)).collect();
-        let given = UniqueNames::of(public.iter().map(String::as_str));
+        let given = UniqueNames::new(public.iter().map(String::as_str));
         let inner = RefCell::new(InnerNames { given, by_key: BTreeMap::new() });
         Self { prefix, finishes, themes, swatches, lights, pieces, inner }
     }
 
     /// The class of a finish on a kind of piece, without its dot.
     pub fn class(&self, finish: &Finish, on: TrialPiece) -> String {
-        let ending = if on == TrialPiece::made_for(finish) { "" } else { on.ending() };
+        let ending = if on == TrialPiece::for_finish(finish) { "" } else { on.ending() };
         format!("{}{ending}", self.finishes[&finish.id])
     }
 
@@ -90,7 +90,7 @@ impl Names {
 /// The classes of every piece in the project's sheet, by scene and piece: that of its finish, if it wears one, then its own.
 #[must_use]
 pub fn classes(project: &Project) -> BTreeMap<(Id, Id), String> {
-    let names = Names::of(project);
+    let names = Names::new(project);
     let pieces = project.scenes.iter().flat_map(|scene| scene.pieces.iter().map(move |piece| (scene, piece)));
     let all = pieces.filter_map(|(scene, piece)| {
         let key = (scene.id.clone(), piece.id.clone());
@@ -99,7 +99,7 @@ pub fn classes(project: &Project) -> BTreeMap<(Id, Id), String> {
             Wear::Finish(worn) => project.finishes.iter().find(|finish| finish.id == worn.finish),
             Wear::Coats(_) => None,
         };
-        let worn = finish.map(|finish| names.class(finish, TrialPiece::of(&piece.shape)) + " ");
+        let worn = finish.map(|finish| names.class(finish, TrialPiece::new(&piece.shape)) + " ");
         Some((key, worn.unwrap_or_default() + own))
     });
     all.collect()

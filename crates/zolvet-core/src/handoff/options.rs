@@ -99,11 +99,11 @@ impl SheetOptions {
         let wears = |on: TrialPiece| {
             pieces().any(|piece| {
                 matches!(&piece.wear, Wear::Finish(worn) if worn.finish == finish.id)
-                    && TrialPiece::of(&piece.shape) == on
+                    && TrialPiece::new(&piece.shape) == on
             })
         };
         let forms: Vec<_> =
             TrialPiece::ALL.into_iter().filter(|on| self.forms == Forms::All || wears(*on)).collect();
-        if forms.is_empty() { vec![TrialPiece::made_for(finish)] } else { forms }
+        if forms.is_empty() { vec![TrialPiece::for_finish(finish)] } else { forms }
     }
 }

@@ -76,7 +76,7 @@ impl Page<'_> {
              <style>\n{}\n/* The same sheet with states as classes, to be seen side by side. */\n{}</style>\n\
              <h1>{title}</h1>\n{}{}{}<script>\n{SCRIPT}</script>\n</html>\n",
             self.file,
-            STYLE.replace("FILL", &Names::of(self.project).property("fill")),
+            STYLE.replace("FILL", &Names::new(self.project).property("fill")),
             states.replace("</", "<\\/"),
             self.controls(),
             self.finishes(),
@@ -86,7 +86,7 @@ impl Page<'_> {
 
     /// Lights to turn, swatches and the fill of the specimens to change.
     fn controls(&self) -> String {
-        let names = Names::of(self.project);
+        let names = Names::new(self.project);
         let Some(theme) = self.project.themes.first() else { return String::new() };
         let context = Context { project: self.project, theme: &theme.id, assets: self.assets };
         let mut text = "<form>\n".to_owned();
@@ -117,7 +117,7 @@ impl Page<'_> {
     }
 
     fn finishes(&self) -> String {
-        let names = Names::of(self.project);
+        let names = Names::new(self.project);
         let mut text = String::new();
         for finish in &self.project.finishes {
             let _ = writeln!(text, "<h2>{}</h2>\n<p>{}</p>", escaped(&finish.name), escaped(&finish.note));

@@ -14,7 +14,7 @@ pub(super) struct Shadows<'a> {
 
 /// The table with parts in place of lists, where that is shorter.
 pub(super) fn shared(table: Table, class: &str, shadows: &Shadows<'_>) -> Table {
-    let Some(parted) = Parts::of(&table, class, shadows).map(|parts| parts.put_into(&table)) else {
+    let Some(parted) = Parts::new(&table, class, shadows).map(|parts| parts.put_into(&table)) else {
         return table;
     };
     // What a class says is short where its states say little.
@@ -37,7 +37,7 @@ struct Parts<'a> {
 }
 
 /// How a list is said with the parts of the theme it is in.
-enum Said {
+enum ListForm {
     /// The list at rest, with these parts in place of others.
     Changed(Vec<(usize, String)>),
     /// A list of parts and others.
@@ -50,7 +50,7 @@ enum Entry {
 }
 
 impl<'a> Parts<'a> {
-    fn of(table: &Table, class: &str, shadows: &Shadows<'a>) -> Option<Self> {
+    fn new(table: &Table, class: &str, shadows: &Shadows<'a>) -> Option<Self> {
         let property = shadows.property;
         let rest = list(table.stacks.first()?.get(&None)?, property)?.to_vec();
         if rest.len() != shadows.coats.len() {
@@ -64,9 +64,9 @@ impl<'a> Parts<'a> {
                 Some(_) => (lines, base),
             }) {
                 let (Some(list), Some(against)) = (list(lines, property), against) else { continue };
-                match said(list, against) {
-                    Some(Said::Changed(parts)) => parts.iter().for_each(|(at, _)| used[*at] = true),
-                    Some(Said::Listed(entries)) => entries.iter().for_each(|entry| {
+                match list_form(list, against) {
+                    Some(ListForm::Changed(parts)) => parts.iter().for_each(|(at, _)| used[*at] = true),
+                    Some(ListForm::Listed(entries)) => entries.iter().for_each(|entry| {
                         if let Entry::Part(at) = entry {
                             used[*at] = true;
                         }
@@ -89,7 +89,7 @@ impl<'a> Parts<'a> {
             let base = base(stack, &self.rest, self.property);
             let lines = |(state, lines): (&Option<crate::model::State>, &Vec<Declaration>)| {
                 let against = if state.is_none() { Some(&self.rest[..]) } else { base };
-                (*state, self.parted(lines, against, base.unwrap_or(&self.rest)))
+                (*state, self.split_list(lines, against, base.unwrap_or(&self.rest)))
             };
             stack.iter().map(lines).collect()
         };
@@ -97,7 +97,7 @@ impl<'a> Parts<'a> {
     }
 
     /// The declarations of one theme and state: the parts, then the rest with references to them.
-    fn parted(
+    fn split_list(
         &self,
         lines: &[Declaration],
         against: Option<&[String]>,
@@ -106,12 +106,12 @@ impl<'a> Parts<'a> {
         let mut parts = parts.to_vec();
         let mut list_of_it = None;
         if let (Some(list), Some(against)) = (list(lines, self.property), against) {
-            match said(list, against) {
-                Some(Said::Changed(_)) => {
+            match list_form(list, against) {
+                Some(ListForm::Changed(_)) => {
                     parts = list.to_vec();
                     list_of_it = Some((0..list.len()).map(|at| self.entry(at)).collect());
                 }
-                Some(Said::Listed(entries)) => {
+                Some(ListForm::Listed(entries)) => {
                     let text = |entry| match entry {
                         Entry::Part(at) => self.entry(at),
                         Entry::Other(text) => text,
@@ -145,15 +145,15 @@ fn list<'l>(lines: &'l [Declaration], property: &str) -> Option<&'l [String]> {
 /// The list that the parts of a theme stand for; `None` where the theme has a list of its own.
 fn base<'l>(stack: &'l Stack, rest: &[String], property: &str) -> Option<&'l [String]> {
     let own = list(stack.get(&None)?, property)?;
-    matches!(said(own, rest), Some(Said::Changed(_))).then_some(own)
+    matches!(list_form(own, rest), Some(ListForm::Changed(_))).then_some(own)
 }
 
-fn said(list: &[String], against: &[String]) -> Option<Said> {
+fn list_form(list: &[String], against: &[String]) -> Option<ListForm> {
     if list.len() == against.len() {
         let differing = list.iter().enumerate().filter(|(at, text)| **text != against[*at]);
         let differing: Vec<_> = differing.map(|(at, text)| (at, text.clone())).collect();
         if differing.len() < list.len() {
-            return Some(Said::Changed(differing));
+            return Some(ListForm::Changed(differing));
         }
     }
     let entry = |text: &String| match against.iter().position(|other| other == text) {
@@ -161,5 +161,5 @@ fn said(list: &[String], against: &[String]) -> Option<Said> {
         None => Entry::Other(text.clone()),
     };
     let entries: Vec<Entry> = list.iter().map(entry).collect();
-    entries.iter().any(|entry| matches!(entry, Entry::Part(_))).then_some(Said::Listed(entries))
+    entries.iter().any(|entry| matches!(entry, Entry::Part(_))).then_some(ListForm::Listed(entries))
 }

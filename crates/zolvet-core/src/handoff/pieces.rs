@@ -7,7 +7,7 @@ use std::fmt::Write as _;
 use super::cascade::{Block, Stack, Table, comment, merged, text};
 use super::links::{reference, takes};
 use super::options::{Pieces, Style};
-use super::stacks::{Place, STEPS_A_TRIAL, Stacks, of_coats};
+use super::stacks::{Place, STEPS_A_TRIAL, Stacks, coat_declarations};
 use crate::budget;
 use crate::colour::css_text;
 use crate::css::{Declaration, geometry, style_declarations};
@@ -30,12 +30,12 @@ pub(super) fn scene(stacks: &Stacks<'_>, classes: &Classes, scene: &Scene) -> Op
         let (body, worn) = match &piece.wear {
             Wear::Finish(worn) => {
                 let finish = stacks.project.finishes.iter().find(|finish| finish.id == worn.finish);
-                let on = TrialPiece::of(&piece.shape);
+                let on = TrialPiece::new(&piece.shape);
                 let said = |finish: &Finish| classes.get(&(finish.id.clone(), on.ending()));
                 let body = finish.map(|finish| wearer(stacks, place, (finish, said(finish)), &name));
                 (body, finish.map(|finish| stacks.names.class(finish, on)))
             }
-            Wear::Coats(_) => (own(stacks, place, &name), None),
+            Wear::Coats(_) => (own_rules(stacks, place, &name), None),
         };
         let Some(body) = body.filter(|body| !body.is_empty()) else { continue };
         match groups.iter_mut().find(|other| other.body == body && other.worn.is_some() == worn.is_some()) {
@@ -86,7 +86,7 @@ fn wearer(
     (finish, class): (&Finish, Option<&Table>),
     name: &str,
 ) -> String {
-    let on = TrialPiece::of(&place.piece.shape);
+    let on = TrialPiece::new(&place.piece.shape);
     let look = stacks.themes.all.iter().map(|theme| {
         let scene = Scene { theme: theme.id.clone(), ..place.scene.clone() };
         let coats: Vec<&[Coat]> = std::iter::once(finish.coats_in(&theme.id))
@@ -94,8 +94,8 @@ fn wearer(
             .collect();
         let (resolved, _) = resolve::piece(stacks.project, &scene, place.piece, stacks.assets);
         let lowered = lower_written(&resolved, on.target(), stacks.wanted.numbers);
-        let own = of_coats(&lowered, &place.piece.shape);
-        let mut lines = said(stacks, &lowered, &place.piece.shape);
+        let own = coat_declarations(&lowered, &place.piece.shape);
+        let mut lines = piece_declarations(stacks, &lowered, &place.piece.shape);
         lines.retain(|line| !own.contains(line));
         painted(stacks, Place { scene: &scene, ..place }, &resolved, (lines, &coats))
     });
@@ -111,7 +111,7 @@ fn wearer(
 }
 
 /// A piece with coats of its own, in its most natural target: what an SVG filter needs is not in the sheet.
-fn own(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String> {
+fn own_rules(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String> {
     let Place { scene, piece } = place;
     let coats = stacks.project.coats_of(piece, &scene.theme);
     if (coats.is_empty() && piece.states.is_empty())
@@ -151,19 +151,19 @@ fn own_lines(
     let all: Vec<&[Coat]> = std::iter::once(rest).chain(states).collect();
     let ground = stacks.ground(place, all.iter().copied());
     let links = stacks.links(place.scene, coats, resolved, ground);
-    let lines = stacks.linked(&links, &lowered, said(stacks, &lowered, &place.piece.shape));
+    let lines = stacks.linked(&links, &lowered, piece_declarations(stacks, &lowered, &place.piece.shape));
     painted(stacks, place, resolved, (lines, &all))
 }
 
 /// What a lowered piece says.
-fn said(stacks: &Stacks<'_>, lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
+fn piece_declarations(stacks: &Stacks<'_>, lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
     let style = style_declarations(lowered, shape, "");
     let mut lines = geometry(&lowered.element, shape);
     // A border changes what the size means, so its lines stand in place of the plain ones.
     lines.retain(|line| !style.iter().any(|other| other.name == line.name));
     lines.extend(style);
     if stacks.wanted.pieces == Pieces::Depth {
-        let depth = of_coats(lowered, shape);
+        let depth = coat_declarations(lowered, shape);
         let layered = lowered
             .element
             .coats
@@ -196,7 +196,7 @@ fn painted(
     let links = stacks.links(place.scene, &[], resolved, None);
     let numbers = stacks.wanted.numbers;
     let mut painted = Vec::new();
-    let plain = numbers.of_piece(resolved).fill;
+    let plain = numbers.rounded_piece(resolved).fill;
     let fill = links.paint(&place.piece.fill, &plain);
     let solid = matches!(place.piece.fill, Fill::Solid(_));
     let refers = |from| coats.iter().copied().flatten().any(|coat| takes(coat, from));

@@ -19,7 +19,7 @@ pub(super) fn remarks(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rule
 /// What the classes of a project cannot hold of its finishes, a line for each class.
 #[must_use]
 pub fn omissions(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Vec<String> {
-    let names = Names::of(project);
+    let names = Names::new(project);
     let themes = Themes::new(project, wanted, &names);
     let stacks = Stacks::new((project, assets), wanted, &names, &themes);
     let mut lines = Vec::new();

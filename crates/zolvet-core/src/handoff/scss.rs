@@ -14,7 +14,7 @@ use crate::model::Project;
 /// swatches where a page sets none.
 #[must_use]
 pub fn scss(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
-    let names = Names::of(project);
+    let names = Names::new(project);
     let themes = Themes::new(project, wanted, &names);
     let stacks = Stacks::new((project, assets), wanted, &names, &themes);
     let mut mixins = Vec::new();

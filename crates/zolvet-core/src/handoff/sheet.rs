@@ -41,7 +41,7 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
 
 /// What a sheet registers, and all else.
 fn halves(project: &Project, assets: &Assets, wanted: &SheetOptions) -> [String; 2] {
-    let names = Names::of(project);
+    let names = Names::new(project);
     let themes = Themes::new(project, wanted, &names);
     let stacks = Stacks::new((project, assets), wanted, &names, &themes);
     let whole = wanted.finish.is_none() && wanted.pieces == Pieces::Whole;

@@ -60,7 +60,7 @@ impl<'a> Stacks<'a> {
         };
         let lights = project.lights.iter().map(|light| (&light.id, angle(&light.id)));
         let swatches = project.swatches.iter().map(|swatch| (&swatch.id, colour(&swatch.id)));
-        let (computed, properties) = ComputedProperties::of(names, lights, swatches);
+        let (computed, properties) = ComputedProperties::new(names, lights, swatches);
         Self { project, assets, wanted, names, themes, properties, computed }
     }
 
@@ -87,7 +87,7 @@ impl<'a> Stacks<'a> {
     pub fn finish(&self, finish: &Finish, place: Place<'_>) -> Table {
         let mut table = Vec::new();
         // A piece that wears the finish sets its own fill, and refers to it as the class does.
-        let specimen = self.specimen(finish, TrialPiece::of(&place.piece.shape));
+        let specimen = self.specimen(finish, TrialPiece::new(&place.piece.shape));
         for theme in &self.themes.all {
             if !budget::spend(STEPS_A_TRIAL * (1 + finish.states.len() as u64)) {
                 break;
@@ -98,7 +98,7 @@ impl<'a> Stacks<'a> {
             let ground =
                 self.ground(place, std::iter::once(rest).chain(finish.states.values().map(Vec::as_slice)));
             let fallback_colours = self.fallback_colours(finish, theme, &specimen);
-            let worn = |coats: &[Coat]| self.worn(coats, place, ground, &fallback_colours);
+            let worn = |coats: &[Coat]| self.selectors_of_wearers(coats, place, ground, &fallback_colours);
             let mut stack = Stack::from([(None, worn(rest))]);
             for (state, coats) in &finish.states {
                 stack.insert(Some(*state), worn(coats));
@@ -140,7 +140,7 @@ impl<'a> Stacks<'a> {
     }
 
     /// The declarations of coats on a piece that do not depend on its size and fill.
-    fn worn(
+    fn selectors_of_wearers(
         &self,
         coats: &[Coat],
         place: Place<'_>,
@@ -148,9 +148,9 @@ impl<'a> Stacks<'a> {
         fallback_colours: &FallbackColours,
     ) -> Vec<Declaration> {
         let resolved = self.resolved(place, coats);
-        let on = TrialPiece::of(&place.piece.shape);
+        let on = TrialPiece::new(&place.piece.shape);
         let lowered = lower_written(&resolved, on.target(), self.wanted.numbers);
-        let lines = of_coats(&lowered, &place.piece.shape);
+        let lines = coat_declarations(&lowered, &place.piece.shape);
         let links = Links {
             fallback_colours: fallback_colours.clone(),
             ..self.links(place.scene, coats, &resolved, ground)
@@ -182,7 +182,7 @@ impl<'a> Stacks<'a> {
     pub fn fill_text(&self, links: &Links<'_>, place: Place<'_>, resolved: &resolve::Piece) -> String {
         match &place.piece.fill {
             Fill::Solid(_) if resolved.fill.mean().is_some_and(|mean| mean.a >= 1.0) => {
-                links.paint(&place.piece.fill, &self.wanted.numbers.of_piece(resolved).fill).1
+                links.paint(&place.piece.fill, &self.wanted.numbers.rounded_piece(resolved).fill).1
             }
             _ => css_text(self.wanted.numbers.colour(fill_of(resolved))),
         }
@@ -270,7 +270,7 @@ fn by_coat(lowered: &Lowered, shadows: Vec<String>) -> Vec<String> {
 }
 
 /// The declarations that do not depend on a piece's size and fill.
-pub(super) fn of_coats(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
+pub(super) fn coat_declarations(lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
     const SHARED: [&str; 6] =
         ["box-shadow", "text-shadow", "filter", "-webkit-backdrop-filter", "backdrop-filter", "border"];
     style_declarations(lowered, shape, "")

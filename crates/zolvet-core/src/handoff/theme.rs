@@ -12,7 +12,7 @@ use crate::model::Project;
 /// One `@utility` for each finish on each kind of piece that wears it, named as its class is.
 #[must_use]
 pub(super) fn theme(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
-    let names = Names::of(project);
+    let names = Names::new(project);
     let themes = Themes::new(project, wanted, &names);
     let stacks = Stacks::new((project, assets), wanted, &names, &themes);
     let mut utilities = Vec::new();

@@ -5,7 +5,7 @@
 pub struct Chance(u64);
 
 impl Chance {
-    pub fn of(seed: u64) -> Self {
+    pub fn new(seed: u64) -> Self {
         Self(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1)
     }
 

@@ -8,7 +8,7 @@ use zolvet_core::asset::Assets;
 use zolvet_core::handoff::{SheetOptions, Style, sheet};
 use zolvet_core::lower::{Target, lower};
 use zolvet_core::model::{CoatKind, Offset, Project};
-use zolvet_core::resolve::{self, Context, PaintOp, Surroundings};
+use zolvet_core::resolve::{self, ColourContext, Context, PaintOp};
 
 fn drop(id: &str, more: &Value) -> Value {
     let mut coat = json!({"kind": "drop", "id": id, "name": id, "on": true, "offset": {"x": 0, "y": 2}, "blur": 4,
@@ -108,7 +108,7 @@ fn steps_of_a_ramp_keep_the_form_of_their_ends() {
         let context = Context { project: &project, theme: &project.scenes[0].theme, assets: &assets };
         let coats = project.coats_of(&project.scenes[0].pieces[0], context.theme);
         let CoatKind::Ramp(ramp) = &coats[0].kind else { panic!("a ramp") };
-        let steps = context.split(&coats[0], ramp, &Surroundings::default()).unwrap();
+        let steps = context.split(&coats[0], ramp, &ColourContext::default()).unwrap();
         let offsets: Vec<&Offset> = steps
             .iter()
             .map(|step| match &step.kind {

@@ -12,14 +12,14 @@ use zolvet_core::measure::{Line, Profile, whole_profile};
 use zolvet_core::model::Project;
 use zolvet_core::resolve;
 use zolvet_core::solve::{
-    CannotDraw, CannotReduce, Curve, Drawn, Holds, Means, Pull, Reduced, draw, pull, reduce,
+    CannotDraw, CannotReduce, Curve, Drawn, Holds, Pull, Reduced, RenderResources, draw, pull, reduce,
 };
 
 /// Xorshift (Marsaglia 2003).
 struct Random(u64);
 
 impl Random {
-    fn of(seed: u64) -> Self {
+    fn new(seed: u64) -> Self {
         let seed = std::env::var("ZOLVET_SOLVE_SEED").map_or(seed, |text| text.parse().unwrap());
         Self(seed.wrapping_mul(0x9e37_79b9_7f4a_7c15) | 1)
     }
@@ -87,7 +87,7 @@ fn soft_ramp(random: &mut Random) -> Value {
 
 #[test]
 fn soft_ramps_come_down_to_six_and_to_four() {
-    let mut random = Random::of(1);
+    let mut random = Random::new(1);
     let count = runs(8);
     let (mut in_six, mut in_four) = (0, 0);
     for number in 0..count {
@@ -213,12 +213,12 @@ const DOWN: Line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
 
 fn drawn(curve: &Curve, coats: usize) -> Drawn {
     let bare = on_a_card(&json!([]));
-    let means = Means { assets: &Assets::default(), cache: &MaskCache::default() };
+    let means = RenderResources { assets: &Assets::default(), cache: &MaskCache::default() };
     draw(&bare, &bare.scenes[0], &bare.scenes[0].pieces[0].id, means, (DOWN, curve, coats)).unwrap()
 }
 
 fn pulled(project: &Project, at: f64, to: f64) -> Result<Drawn, CannotDraw> {
-    let means = Means { assets: &Assets::default(), cache: &MaskCache::default() };
+    let means = RenderResources { assets: &Assets::default(), cache: &MaskCache::default() };
     let scene = &project.scenes[0];
     pull(project, scene, &scene.pieces[0].id, means, (DOWN, Pull { at, to }))
 }
@@ -226,7 +226,7 @@ fn pulled(project: &Project, at: f64, to: f64) -> Result<Drawn, CannotDraw> {
 /// A profile as it is measured, drawn again from nothing.
 #[test]
 fn profiles_of_stacks_come_back() {
-    let mut random = Random::of(2);
+    let mut random = Random::new(2);
     let mut worst: f64 = 0.0;
     for number in 0..runs(6) {
         let count = number % 6 + 1;
@@ -247,7 +247,7 @@ fn profiles_of_stacks_come_back() {
 /// Curves that fall from the edge outward and never rise, through 3 to 6 points no nearer than 3 px.
 #[test]
 fn any_falling_curve_is_drawn_with_four() {
-    let mut random = Random::of(3);
+    let mut random = Random::new(3);
     let count = runs(6);
     let mut near = 0;
     for number in 0..count {
@@ -406,7 +406,7 @@ mod reference {
 /// optimiser (the package levenberg-marquardt, a port of MINPACK) finds from 20 random beginnings.
 #[test]
 fn no_other_optimiser_finds_much_better() {
-    let mut random = Random::of(4);
+    let mut random = Random::new(4);
     for number in 0..runs(1) {
         let drops: Vec<reference::Drop> = (0..6)
             .map(|_| [random.between(0.0, 30.0), random.between(2.0, 30.0), 0.0, random.between(0.05, 0.3)])

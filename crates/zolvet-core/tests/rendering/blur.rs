@@ -4,7 +4,7 @@
 
 use kurbo::{Affine, Shape};
 use proptest::prelude::*;
-use zolvet_core::blur::{Blurred, Room, blurred, blurs, gaussian, reach, seen};
+use zolvet_core::blur::{Blurred, Scratch, blurred, blurs, gaussian, reach, visible_reach};
 use zolvet_core::chromium::boxes;
 use zolvet_core::raster::{Mask, Rect, rasterize};
 
@@ -113,7 +113,7 @@ proptest! {
         let Blurred::Coarse(coarse) = blurred(&source, sigma, source.rect.grown(40)) else {
             return Err(TestCaseError::fail("a wide blur is kept in cells"));
         };
-        let (spline, mut room) = (coarse.spline(by), Room::default());
+        let (spline, mut room) = (coarse.spline(by), Scratch::default());
         let upto = |t: f64| 0.5 * (1.0 + libm::erf(t / (sigma * std::f64::consts::SQRT_2)));
         let along = |pixel: i32, from: f64, length: f64| {
             let middle = f64::from(pixel) + 0.5 - from;
@@ -135,7 +135,7 @@ proptest! {
     #[test]
     fn what_is_not_seen_is_less_than_a_part_of_a_step(sigma in 0.5..200.0_f64, alpha in 0.001..1.0_f64) {
         let left = |far: f64| alpha * 0.5 * libm::erfc(far / (sigma * std::f64::consts::SQRT_2)) * 255.0 * 25.0;
-        let far = f64::from(seen(sigma, alpha));
+        let far = f64::from(visible_reach(sigma, alpha));
         prop_assert!(left(far - 1.0) <= 1.0, "{}", left(far - 1.0));
         prop_assert!(far <= sigma + 2.0 || left(far - 2.0) > 0.6, "{}", left(far - 2.0));
     }

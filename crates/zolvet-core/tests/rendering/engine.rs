@@ -11,7 +11,7 @@ use zolvet_core::compose::{
 };
 use zolvet_core::model::{self, CoatKind, Id, Project};
 use zolvet_core::picture::Picture;
-use zolvet_core::resolve::{self, Context, Scene, Surroundings};
+use zolvet_core::resolve::{self, ColourContext, Context, Scene};
 
 use zolvet_samples::star::*;
 
@@ -25,7 +25,7 @@ fn no_coat_draws_anything_when_it_is_off_or_at_opacity_0() {
         star["fill"] = json!({"kind": "solid", "colour": "#e0a03080"});
         star
     };
-    let drawn = |star: Value| drawn(&resolved(json!([behind, star])));
+    let drawn = |star: Value| render_scene(&resolved(json!([behind, star])));
     let bare = drawn(star(json!([])));
     for kind in all_kinds() {
         let mut off = kind.clone();
@@ -45,7 +45,7 @@ fn moving_every_piece_by_whole_pixels_moves_the_picture() {
             let mut piece = star(json!([kind]));
             (piece["x"], piece["y"]) = (json!(x), json!(y));
             (piece["shape"]["w"], piece["shape"]["h"]) = (json!(80), json!(76));
-            drawn(&resolved(json!([piece])))
+            render_scene(&resolved(json!([piece])))
         };
         let (still, moved) = (small(60.0, 60.0), small(67.0, 55.0));
         for y in 8..SIZE.1 - 8 {
@@ -107,8 +107,8 @@ fn a_strip_has_the_pixels_of_the_whole_picture() {
         // Near and far pixels of a row, some of them twice, in no order.
         let places: Vec<(u32, u32)> = (0..4000_u32).map(|i| (i * 97 % SIZE.0, i * 61 % SIZE.1)).collect();
         let (strip, numbers) = Strip::through(view, &places);
-        let pixels = strip.with(&scene.pieces[0], &strip.of(&below.pixels), &cache).unwrap();
-        assert_eq!(pixels.len(), strip.of(&whole.pixels).len());
+        let pixels = strip.with(&scene.pieces[0], &strip.crop(&below.pixels), &cache).unwrap();
+        assert_eq!(pixels.len(), strip.crop(&whole.pixels).len());
         for ((x, y), number) in places.iter().zip(numbers) {
             let expected = whole.pixels[(y * SIZE.0 + x) as usize];
             let found = pixels[number as usize];
@@ -138,12 +138,15 @@ fn one_coat_alone_and_all_but_one() {
         render(&scene, &view, &RenderOptions { coats, ..RenderOptions::default() }, &cache)
             .to_picture(Rounding::Nearest)
     };
-    let bare = drawn(&resolved(json!([star(json!([]))])));
+    let bare = render_scene(&resolved(json!([star(json!([]))])));
     assert_eq!(with(CoatFilter::None), bare);
     let id = Id::new("h").unwrap();
-    assert_eq!(with(CoatFilter::Only(id.clone())), drawn(&resolved(json!([star(json!([all_kinds()[2]]))]))));
+    assert_eq!(
+        with(CoatFilter::Only(id.clone())),
+        render_scene(&resolved(json!([star(json!([all_kinds()[2]]))])))
+    );
     let rest: Vec<_> = all_kinds().into_iter().filter(|coat| coat["id"] != "h").collect();
-    assert_eq!(with(CoatFilter::Without(id)), drawn(&resolved(json!([star(json!(rest))]))));
+    assert_eq!(with(CoatFilter::Without(id)), render_scene(&resolved(json!([star(json!(rest))]))));
 }
 
 /// docs/rendering.md, "Ramps": a ramp and the coats it is split into are the same picture, and where all its shadows lie on one
@@ -163,14 +166,14 @@ fn a_split_ramp_changes_no_pixel_and_gives_its_total() {
         let context = Context { project: &project, theme: &project.scenes[0].theme, assets: &assets };
         let whole = &project.coats_of(&project.scenes[0].pieces[0], context.theme)[0];
         let CoatKind::Ramp(description) = &whole.kind else { unreachable!("a ramp") };
-        let steps = context.split(whole, description, &Surroundings::default()).unwrap();
+        let steps = context.split(whole, description, &ColourContext::default()).unwrap();
         assert_eq!(steps.len(), description.count as usize);
         let left: f64 = steps.iter().map(|step| 1.0 - step.opacity.get()).product();
         assert!((1.0 - left - total).abs() < 1e-12, "{left}");
 
         let mut split = project.clone();
         split.scenes[0].pieces[0].wear = model::Wear::Coats(model::OwnCoats { coats: steps });
-        let draw = |project: &Project| drawn(&resolve::scene(project, &project.scenes[0], &assets));
+        let draw = |project: &Project| render_scene(&resolve::scene(project, &project.scenes[0], &assets));
         assert_eq!(draw(&project), draw(&split));
         if ramp["shadow"] == "inner" {
             let found = f64::from(draw(&project).at(120, 100)[0]);
@@ -208,7 +211,7 @@ fn a_join_casts_one_shadow_and_its_parts_keep_their_fills() {
         "drop",
         json!({"offset": {"x": 0, "y": 60}, "blur": 0, "spread": 0, "colour": "#000", "opacity": 0.5}),
     );
-    let found = drawn(&resolved(
+    let found = render_scene(&resolved(
         json!([{"id": "p", "name": "P", "shape": join, "x": 70, "y": 60, "fill": {"kind": "none"}, "wear": {"coats": [shadow]}}]),
     ));
     assert_eq!(found.at(80, 90), [0xc0, 0x40, 0x20, 255]);
@@ -324,7 +327,7 @@ fn a_part_of_a_join_keeps_its_opacity_blend_and_clip() {
         for (name, value) in own.as_object().unwrap() {
             second[name] = value.clone();
         }
-        drawn(&resolved(
+        render_scene(&resolved(
             json!([{"id": "j", "name": "J", "x": 20, "y": 20, "fill": {"kind": "none"}, "wear": {"coats": []},
             "shape": {"kind": "join", "op": "add", "parts": [part("a", 0.0, "#0000ff"), second]}}]),
         ))

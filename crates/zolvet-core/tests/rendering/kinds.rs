@@ -13,7 +13,7 @@ use zolvet_samples::star::*;
 /// The sweep by a, then by b in the same direction, is the sweep by a + b.
 #[test]
 fn thickness_adds_up() {
-    let region = Region::of(&kurbo::BezPath::from_svg(STAR).unwrap(), Rule::NonZero).unwrap();
+    let region = Region::from_path(&kurbo::BezPath::from_svg(STAR).unwrap(), Rule::NonZero).unwrap();
     let along = Vec2::new(0.8, 0.6);
     let swept = |region: &Region, by: f64| region.swept(along * by).unwrap();
     let (twice, once) = (swept(&swept(&region, 9.3), 14.2), swept(&region, 23.5));
@@ -37,7 +37,7 @@ fn thickness_changes_colour_with_the_distance() {
         let thick =
             coat("e", "extrude", json!({"offset": {"x": dx, "y": dy}, "near": "#ff0000", "far": "#0000ff"}));
         let piece = json!({"id": "p", "name": "P", "shape": square, "x": 110, "y": 60, "fill": {"kind": "none"}, "wear": {"coats": [thick]}});
-        let found = drawn(&resolved(json!([piece])));
+        let found = render_scene(&resolved(json!([piece])));
         assert_eq!(found.at(130, 80), [255, 0, 0, 255], "the near colour under the piece itself");
         for share in [0.4, 0.6, 0.8] {
             // Just past the far corner of the square, along the sweep, the distance is that from its edge.
@@ -144,7 +144,7 @@ fn grain_keeps_the_mean_and_scatters_wholly_or_not_at_all() {
 /// resvg's picture of the equivalent SVG filter (Filter Effects 1), with its own box blurs.
 #[test]
 fn a_path_and_its_shadows_look_as_resvg_draws_them() {
-    let ours = drawn(&resolved(json!([star(json!([
+    let ours = render_scene(&resolved(json!([star(json!([
         coat(
             "i",
             "inner",
@@ -197,7 +197,7 @@ fn a_falloff_bends_what_is_covered() {
         let shape = json!({"kind": "box", "w": 120, "h": 120});
         let piece = json!({"id": "p", "name": "P", "shape": shape, "x": 60, "y": 50, "fill": {"kind": "none"},
             "wear": {"coats": [coat("d", "drop", shadow)]}});
-        let found = drawn(&resolved(json!([piece])));
+        let found = render_scene(&resolved(json!([piece])));
         // The ground is #e8e4da.
         (5..175).map(|x| 1.0 - f64::from(found.at(x, 110)[0]) / 232.0).collect()
     };

@@ -71,7 +71,7 @@ fn takes_little(document: &Value) -> bool {
         let scene = resolve::scene(&project, &project.scenes[0], &Assets::carried_by(&project));
         let (view, cache) = (Viewport::whole(&scene, 1.0), MaskCache::default());
         let draw = || picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &cache);
-        Budget::of_steps(MAX_STEPS).run(draw).is_ok()
+        Budget::with_steps(MAX_STEPS).run(draw).is_ok()
     })
 }
 

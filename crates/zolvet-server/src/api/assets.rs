@@ -9,11 +9,11 @@ use zolvet_core::geometry::text::has_family;
 use zolvet_core::limits;
 use zolvet_core::model::{Asset, FontUse, Id};
 use zolvet_core::picture::Bitmap;
+use zolvet_host::Task;
 use zolvet_store::Store;
 
 use super::RequestContext;
 use crate::error::{ApiError, ProblemDocument};
-use crate::helper::{self, Task};
 use crate::request::Upload;
 use crate::response::{ResponseBody, ResponseRoom};
 
@@ -85,7 +85,7 @@ pub async fn upload(
     let unknown = || ApiError::invalid_at("", "expected a PNG, JPEG or WebP picture, an SVG icon or a font");
     let media_type = media_type(bytes).ok_or_else(unknown)?;
     if font::media_type(bytes).is_some() {
-        let font = helper::font(scheduler.run_helper(client, Task::Font, bytes).await?)?;
+        let font = zolvet_host::font(scheduler.run_helper(client, Task::Font, bytes).await?)?;
         return keep_font(&store, font, (media_type, bytes, name)).await;
     }
     // What is too large is told without a helper.

@@ -1,17 +1,15 @@
 //! The routes under `/api`.
 
 mod assets;
-mod checks;
-mod finishes;
+mod audit;
 mod handoff;
 mod offers;
-mod pictures;
+mod preview;
 mod projects;
-mod reports;
+mod queries;
 mod revisions;
 mod session;
 mod shares;
-mod solve;
 mod table;
 
 use std::future::{Ready, ready};
@@ -24,17 +22,15 @@ use serde_json::{Value, json};
 use utoipa::{IntoParams, OpenApi};
 use zolvet_core::asset::Assets;
 use zolvet_core::model::Project;
-use zolvet_questions::{Desk, Refusal};
+use zolvet_queries::QueryError;
 use zolvet_store::{Document, Page};
 
 use crate::client::Client;
 use crate::error::ApiError;
-use crate::helper::Task;
 use crate::request::JsonBody;
 use crate::resources::ClientResources;
 use crate::scheduler::Scheduler;
 
-pub use handoff::zipped;
 pub use session::KeyAttempts;
 pub use table::{for_anyone, other_method, routes};
 
@@ -70,30 +66,6 @@ impl FromRequest for RequestContext {
 }
 
 impl RequestContext {
-    /// Answers a question to the core in JSON.
-    async fn json<Q, A: Serialize + 'static>(
-        self,
-        body: JsonBody<Q>,
-        answer: fn(&Desk<'_>, &Q) -> Result<A, Refusal>,
-    ) -> Result<HttpResponse, ApiError>
-    where
-        Q: DeserializeOwned + Send + Sync + 'static,
-    {
-        self.json_from(body, move |resources, body| Ok(answer(&resources.desk(), body)?)).await
-    }
-
-    /// Answers a request in JSON.
-    async fn json_from<Q, A: Serialize>(
-        self,
-        body: JsonBody<Q>,
-        answer: impl Fn(&ClientResources<'_>, &Q) -> Result<A, ApiError> + Send + Sync + 'static,
-    ) -> Result<HttpResponse, ApiError>
-    where
-        Q: DeserializeOwned + Send + Sync + 'static,
-    {
-        self.bytes("application/json", body, move |resources, body| json(&answer(resources, body)?)).await
-    }
-
     /// Answers a request in a format.
     async fn bytes<Q>(
         self,
@@ -105,25 +77,6 @@ impl RequestContext {
         Q: DeserializeOwned + Send + Sync + 'static,
     {
         Ok(respond(media_type, self.scheduler.run_request(self.client, body, answer).await?))
-    }
-
-    /// Has a helper answer a question to the core that may take long. A helper holds no projects and has no store, so that it
-    /// is sent the whole document with its files.
-    async fn by_helper<Q: 'static>(
-        self,
-        path: &'static str,
-        body: JsonBody<Q>,
-    ) -> Result<HttpResponse, ApiError> {
-        let whole = move |resources: &ClientResources<'_>| {
-            let mut question: Value = body.value()?;
-            let project = resources.desk().project(&question["project"])?;
-            let document = serde_json::to_value(&*project).map_err(ApiError::internal)?;
-            question["project"] = resources.with_files(&project, document)?;
-            json(&question)
-        };
-        let question = self.scheduler.run(self.client.clone(), whole).await?;
-        let answer = self.scheduler.run_helper(self.client, Task::Question(path), &question).await?;
-        Ok(respond("application/json", answer))
     }
 
     /// Answers a request of a link: computed once for each revision, and cached.
@@ -181,8 +134,8 @@ pub struct PageQuery {
 
 impl PageQuery {
     fn page(self) -> Result<Page, ApiError> {
-        let most = self.most.unwrap_or(Page::MOST);
-        if !(1..=Page::MOST).contains(&most) {
+        let most = self.most.unwrap_or(Page::MAX);
+        if !(1..=Page::MAX).contains(&most) {
             return Err(ApiError::invalid_at("most", format!("expected 1 to 500 entries, found {most}")));
         }
         Ok(Page { from: self.from.unwrap_or(0), most })
@@ -194,7 +147,9 @@ impl PageQuery {
 /// # Errors
 /// When it cannot be written as JSON.
 pub fn openapi() -> Result<String, serde_json::Error> {
-    let mut value = serde_json::to_value(Description::openapi())?;
+    let mut description = Description::openapi();
+    queries::describe(&mut description);
+    let mut value = serde_json::to_value(description)?;
     if let Some(paths) = value.get_mut("paths").and_then(Value::as_object_mut) {
         for (path, operations) in paths {
             for operation in
@@ -261,35 +216,12 @@ fn describe_problems(path: &str, operation: &mut Value) {
         revisions::earlier,
         assets::upload,
         assets::read,
-        pictures::preview,
-        pictures::stage,
-        pictures::thumbnails,
-        offers::offer_starters,
-        offers::offer_blends,
+        preview::preview,
         offers::offer_falloffs,
         offers::offer_demo,
-        finishes::finish_cards,
-        finishes::finish_steps,
-        finishes::finish_differences,
-        handoff::export,
         handoff::export_bundle,
         handoff::import,
-        handoff::faithful,
-        handoff::faithful_project,
-        handoff::drawn_alone,
-        checks::audit_project,
-        checks::find_fewer_shadows,
-        checks::sights,
-        solve::reduce_stack,
-        solve::pull_profile,
-        reports::resolve,
-        reports::piece_boxes,
-        reports::arrange,
-        reports::split,
-        reports::outline,
-        reports::read_css,
-        reports::colours,
-        reports::placed_code,
+        audit::audit_project,
         shares::create,
         shares::list,
         shares::revoke,
@@ -297,17 +229,12 @@ fn describe_problems(path: &str, operation: &mut Value) {
         shares::shared_picture,
         shares::shared_look,
     ),
-    components(schemas(crate::error::ProblemDocument, zolvet_questions::HeldProject))
+    components(schemas(crate::error::ProblemDocument, zolvet_queries::HeldProject))
 )]
 struct Description;
 
 /// The project inside a request, decoded and checked. Pointers in errors are those of the request.
 fn project_in(value: &Value) -> Result<Project, ApiError> {
     let checked = Project::from_value(value).and_then(|project| Assets::check(&project).map(|()| project));
-    checked.map_err(|mut problems| {
-        for problem in &mut problems {
-            problem.pointer.insert_str(0, "/project");
-        }
-        ApiError::invalid(problems)
-    })
+    Ok(checked.map_err(|problems| QueryError::Invalid(problems).within("/project"))?)
 }

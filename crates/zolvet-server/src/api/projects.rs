@@ -10,13 +10,13 @@ use serde_json::value::RawValue;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
 use zolvet_core::model::{Project, current_form};
+use zolvet_host::Task;
 use zolvet_store::{Listed, Store};
 
 use super::{PageQuery, RequestContext, TOTAL, json};
 use crate::client::Client;
 use crate::error::{ApiError, ProblemDocument};
 use crate::extract::{self, Carrying};
-use crate::helper::Task;
 use crate::request::Document;
 use crate::scheduler::Scheduler;
 
@@ -89,7 +89,7 @@ pub async fn create(
         .run_save(client.clone(), move |_| {
             let (project, text) = document(body.0.bytes())?;
             Assets::check(&project).map_err(ApiError::invalid)?;
-            Ok((project.name, Carrying::of(&text).map_err(ApiError::internal)?))
+            Ok((project.name, Carrying::from_document(&text).map_err(ApiError::internal)?))
         })
         .await?;
     let carrying = readable(&scheduler, client, carrying).await?;

@@ -157,11 +157,11 @@ const MAX_BYTES: usize = 256 << 20;
 
 fn earlier_looks(resources: &Resources, id: &str, finish: &str) -> Result<Vec<EarlierFinish>, ApiError> {
     let now = resources.read(id, None)?;
-    let mut seen: Vec<Value> = found(&now.text, finish).into_iter().collect();
+    let mut seen: Vec<Value> = find_finish(&now.text, finish).into_iter().collect();
     let (mut looks, mut text, mut bytes) = (Vec::new(), now.text, 0);
-    for from in (0..MAX_REVISIONS).step_by(Page::MOST as usize) {
-        let listed = resources.revisions(id, Page { from, most: Page::MOST })?;
-        let is_last = listed.len() < Page::MOST as usize;
+    for from in (0..MAX_REVISIONS).step_by(Page::MAX as usize) {
+        let listed = resources.revisions(id, Page { from, most: Page::MAX })?;
+        let is_last = listed.len() < Page::MAX as usize;
         for revision in listed {
             // What was found so far answers, where looking further takes too long.
             bytes += text.len();
@@ -173,7 +173,7 @@ fn earlier_looks(resources: &Resources, id: &str, finish: &str) -> Result<Vec<Ea
                 continue;
             }
             text = stored.text;
-            let Some(was) = found(&text, finish).filter(|was| !seen.contains(was)) else { continue };
+            let Some(was) = find_finish(&text, finish).filter(|was| !seen.contains(was)) else { continue };
             seen.push(was.clone());
             looks.push(EarlierFinish {
                 revision: revision.revision,
@@ -189,7 +189,7 @@ fn earlier_looks(resources: &Resources, id: &str, finish: &str) -> Result<Vec<Ea
 }
 
 /// A finish of a stored document.
-fn found(text: &str, id: &str) -> Option<Value> {
+fn find_finish(text: &str, id: &str) -> Option<Value> {
     let mut document: Value = serde_json::from_str(&current_form(text)).ok()?;
     let finishes = document.get_mut("finishes")?.as_array_mut()?;
     finishes.iter_mut().find(|finish| finish["id"] == id).map(Value::take)

@@ -10,7 +10,7 @@ use zolvet_core::css::CodeOptions;
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, State, Wear};
 use zolvet_core::report::{Report, ReportOptions, report};
 use zolvet_core::resolve;
-use zolvet_questions::{Studio, scene_in};
+use zolvet_queries::{ThumbnailRenderer, scene_in};
 use zolvet_store::{Share, Store};
 
 use super::{PageQuery, RequestContext, json};
@@ -153,7 +153,7 @@ pub async fn read(
         .cached("page", "application/json", (scene_id, stored), |resources, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             let scene = scene_in(&project, scene_id)?;
-            let assets = resources.desk().assets(&project)?;
+            let assets = resources.query_context().assets(&project)?;
             let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
             let pieces = shown.filter_map(|piece| {
                 let code = CodeOptions::default();
@@ -232,9 +232,10 @@ pub async fn shared_look(
             let coats = state.and_then(|state| stacks(&project, found).get(&state));
             let wear = coats.map(|coats| Wear::Coats(OwnCoats { coats: coats.clone() }));
             let worn = Piece { wear: wear.unwrap_or_else(|| found.wear.clone()), ..found.clone() };
-            let assets = resources.desk().assets(&project)?;
-            let studio = Studio { project: &project, scene, assets: &assets, cache: &resources.cache };
-            Ok(studio.fitted(&worn, LOOK)?)
+            let assets = resources.query_context().assets(&project)?;
+            let renderer =
+                ThumbnailRenderer { project: &project, scene, assets: &assets, cache: &resources.cache };
+            Ok(renderer.fitted(&worn, LOOK)?)
         })
         .await
 }
@@ -254,8 +255,11 @@ pub async fn shared_picture(
     context
         .cached("picture", "image/png", (scene_id, stored), |resources, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
-            let scene =
-                resolve::scene(&project, scene_in(&project, scene_id)?, &resources.desk().assets(&project)?);
+            let scene = resolve::scene(
+                &project,
+                scene_in(&project, scene_id)?,
+                &resources.query_context().assets(&project)?,
+            );
             let view = Viewport::whole(&scene, Viewport::largest_scale(&scene, 2.0));
             let picture =
                 picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &resources.cache);

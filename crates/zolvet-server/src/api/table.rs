@@ -9,9 +9,10 @@ use actix_web::middleware::from_fn;
 use actix_web::{FromRequest, Handler, HttpResponse, Responder, ResponseError, Route, web};
 
 use super::{
-    assets, checks, description, finishes, handoff, offers, pictures, projects, reports, revisions, session,
-    shares, solve,
+    assets, audit, description, handoff, offers, preview, projects, queries, revisions, session, shares,
 };
+use zolvet_queries::{QUERIES, Query};
+
 use crate::access::{Caller, gate};
 use crate::error::ApiError;
 use crate::health;
@@ -28,7 +29,8 @@ pub struct Entry {
 pub fn table() -> Vec<Entry> {
     let mut all = for_others();
     all.extend(stored());
-    all.extend(questions());
+    all.extend(computed());
+    all.extend(queries());
     all
 }
 
@@ -72,40 +74,26 @@ fn stored() -> Vec<Entry> {
     ]
 }
 
-/// Questions to the core, and files read.
-fn questions() -> Vec<Entry> {
+/// What needs more than a query to the core: two media types, an archive, progress, files read.
+fn computed() -> Vec<Entry> {
     use Caller::Owner;
     vec![
-        post("/api/preview", Owner, pictures::preview),
-        post("/api/stage", Owner, pictures::stage),
-        post("/api/thumbnails", Owner, pictures::thumbnails),
-        post("/api/starters", Owner, offers::offer_starters),
-        post("/api/blends", Owner, offers::offer_blends),
+        post("/api/preview", Owner, preview::preview),
         get("/api/falloffs", Owner, offers::offer_falloffs),
         get("/api/demo", Owner, offers::offer_demo),
-        post("/api/finishes", Owner, finishes::finish_cards),
-        post("/api/finishes/steps", Owner, finishes::finish_steps),
-        post("/api/finishes/differences", Owner, finishes::finish_differences),
-        post("/api/export", Owner, handoff::export),
         post("/api/bundle", Owner, handoff::export_bundle),
         post("/api/import", Owner, handoff::import),
-        post("/api/faithful", Owner, handoff::faithful),
-        post("/api/faithful/project", Owner, handoff::faithful_project),
-        post("/api/drawing", Owner, handoff::drawn_alone),
-        post("/api/audit", Owner, checks::audit_project),
-        post("/api/audit/fewer", Owner, checks::find_fewer_shadows),
-        post("/api/sights", Owner, checks::sights),
-        post("/api/solve/reduce", Owner, solve::reduce_stack),
-        post("/api/solve/draw", Owner, solve::pull_profile),
-        post("/api/resolve", Owner, reports::resolve),
-        post("/api/boxes", Owner, reports::piece_boxes),
-        post("/api/arrange", Owner, reports::arrange),
-        post("/api/split", Owner, reports::split),
-        post("/api/outline", Owner, reports::outline),
-        post("/api/css", Owner, reports::read_css),
-        post("/api/colours", Owner, reports::colours),
-        post("/api/scene-code", Owner, reports::placed_code),
+        post("/api/audit", Owner, audit::audit_project),
     ]
+}
+
+/// Queries to the core.
+fn queries() -> Vec<Entry> {
+    let route = |query: &'static Query| {
+        let answer = move |context, body| queries::answer(query, context, body);
+        post(query.path, Caller::Owner, answer)
+    };
+    QUERIES.iter().map(route).collect()
 }
 
 /// Registers all routes.

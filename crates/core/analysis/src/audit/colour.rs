@@ -86,7 +86,7 @@ impl Auditor<'_> {
                 break;
             }
             let stack = &self.stacks[at];
-            let Some(worn) = self.worn(stack) else { continue };
+            let Some(worn) = self.resolve_stack(stack) else { continue };
             let mut found = Vec::new();
             for (coat_at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
                 let drawn = worn.piece.coats.iter().find(|drawn| drawn.id == coat.id);
@@ -185,5 +185,5 @@ fn is_relief(coats: &[Coat], ground: Rgba) -> bool {
             _ => None,
         })
     };
-    falls(true).any(|light| falls(false).any(|dark| super::light::apart(light, dark) > 150.0))
+    falls(true).any(|light| falls(false).any(|dark| super::light::angle_between(light, dark) > 150.0))
 }

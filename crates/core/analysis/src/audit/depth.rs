@@ -7,7 +7,7 @@ use serde_json::json;
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity};
 use super::fix::Fix;
-use super::stacks::{Stack, Worn};
+use super::stacks::{ResolvedStack, Stack};
 use crate::budget;
 use crate::lower::{LoweredFilter, Target, lower};
 use crate::measure::{Line, whole_profile};
@@ -23,7 +23,7 @@ impl Auditor<'_> {
             if budget::is_stopped() {
                 break;
             }
-            let Some(worn) = self.worn(stack) else { continue };
+            let Some(worn) = self.resolve_stack(stack) else { continue };
             found.extend(self.teeth(stack, &worn));
             found.extend(self.budget(stack, &worn));
             found.extend(self.doubled(stack, &worn));
@@ -34,7 +34,7 @@ impl Auditor<'_> {
     }
 
     /// A ramp of hard shadows whose steps lie farther apart than a pixel.
-    fn teeth(&self, stack: &Stack<'_>, worn: &Worn) -> Vec<Finding> {
+    fn teeth(&self, stack: &Stack<'_>, worn: &ResolvedStack) -> Vec<Finding> {
         let mut found = Vec::new();
         for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
             let CoatKind::Ramp(ramp) = &coat.kind else { continue };
@@ -73,7 +73,7 @@ impl Auditor<'_> {
     }
 
     /// Shadow layers that a browser has to paint.
-    fn budget(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
+    fn budget(&self, stack: &Stack<'_>, worn: &ResolvedStack) -> Option<Finding> {
         let layers = worn.piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Shadow(_))).count();
         let most = self.limits.shadow_layers;
         if layers <= most {
@@ -101,7 +101,7 @@ impl Auditor<'_> {
     }
 
     /// Several shadows on something that a browser can only give a chain of them.
-    fn doubled(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
+    fn doubled(&self, stack: &Stack<'_>, worn: &ResolvedStack) -> Option<Finding> {
         if worn.piece.silhouette.is_box() || stack.wearers.is_empty() {
             return None;
         }
@@ -136,7 +136,7 @@ impl Auditor<'_> {
 
     /// The lower edge and the shadow below it, measured against each other straight down from the middle: a dark edge over
     /// a pale shadow, or a lit one over a dark shadow.
-    fn edge_and_shadow(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Finding> {
+    fn edge_and_shadow(&self, stack: &Stack<'_>, worn: &ResolvedStack) -> Option<Finding> {
         let edge = worn.piece.coats.iter().find(|coat| is_lower_edge(coat))?;
         let found = self.lower_edge(worn, &worn.piece.coats)?;
         let (lighter, why) = match found.disagrees()? {
@@ -165,7 +165,7 @@ impl Auditor<'_> {
         ))
     }
 
-    fn lower_edge(&self, worn: &Worn, coats: &[resolve::Coat]) -> Option<LowerEdge> {
+    fn lower_edge(&self, worn: &ResolvedStack, coats: &[resolve::Coat]) -> Option<LowerEdge> {
         let mut scene = worn.scene.clone();
         let piece = scene.pieces.iter_mut().find(|piece| piece.id == worn.piece.id)?;
         *piece = piece.with_coats(coats.to_vec());
@@ -181,7 +181,7 @@ impl Auditor<'_> {
 
     /// The coats of the lower edge at the largest share of their opacity that agrees with the shadow, measured with the
     /// opacities that are written, in whole per cent; nothing where that edge comes from elsewhere.
-    fn fainter_edge(&self, stack: &Stack<'_>, worn: &Worn) -> Option<Fix> {
+    fn fainter_edge(&self, stack: &Stack<'_>, worn: &ResolvedStack) -> Option<Fix> {
         let ids: BTreeSet<&Id> =
             worn.piece.coats.iter().filter(|coat| is_lower_edge(coat)).map(|coat| &coat.id).collect();
         let edges: Vec<(usize, &Coat)> =

@@ -8,7 +8,7 @@ use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
 use crate::model::{OwnCoats, Project, Wear};
 use crate::patch::set;
-use crate::solve::{CannotReduce, FewerCoats, Holds, MOST, Reduced, reduce};
+use crate::solve::{CannotReduce, FewerCoats, Holds, MAX, Reduced, reduce};
 
 /// Why there is no such fix.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -58,7 +58,7 @@ pub fn fewer_shadows(
     // More shadows take much longer to find, and mostly are not needed.
     let few = at_most(FEW)?;
     let is_near = few.by_count.iter().any(|fewer| fewer.error.worst <= UNSEEN);
-    let found = if is_near { few } else { at_most(MOST)? };
+    let found = if is_near { few } else { at_most(MAX)? };
     let FewerCoats { shadows, coats, error } = nearest(&found).ok_or(NoFewer::NoneFound)?;
     let title = format!(
         "Use {shadows} shadows that differ by {} of 255 at worst, instead of {}",

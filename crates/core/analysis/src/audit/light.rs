@@ -11,7 +11,7 @@ use crate::resolve::{Context, PaintOp, ShadowKind, bearing_of};
 use crate::syntax::{number_text, tidy};
 
 /// A shadow that says where the light is.
-struct Cast {
+struct CastShadow {
     stack: usize,
     coat: usize,
     bearing: f64,
@@ -22,7 +22,7 @@ struct Cast {
 }
 
 /// The angle between two bearings, from 0 to 180 degrees.
-pub(super) fn apart(a: f64, b: f64) -> f64 {
+pub(super) fn angle_between(a: f64, b: f64) -> f64 {
     let turn = (a - b).rem_euclid(360.0);
     turn.min(360.0 - turn)
 }
@@ -56,7 +56,7 @@ impl Auditor<'_> {
                 .map(|other| (other.bearing, other.weight))
                 .collect();
             let (mean, agreement) = mean_bearing(&others);
-            let off = apart(cast.bearing, mean);
+            let off = angle_between(cast.bearing, mean);
             if others.len() < 2 || agreement < 0.9 || off <= self.limits.light_degrees {
                 continue;
             }
@@ -94,7 +94,7 @@ impl Auditor<'_> {
         found.into_iter().for_each(|finding| self.report(finding));
     }
 
-    fn casts_of(&self, scene: usize) -> Vec<Cast> {
+    fn casts_of(&self, scene: usize) -> Vec<CastShadow> {
         let mut casts = Vec::new();
         for (stack_at, stack) in self.stacks.iter().enumerate() {
             if budget::is_stopped() {
@@ -112,7 +112,7 @@ impl Auditor<'_> {
                     // A light shadow is the other half of soft relief: it falls towards the light.
                     let dark = shadow.colour().lightness() < 0.6;
                     if matches!(shadow.kind, ShadowKind::Drop { .. }) && distance >= 1.0 && dark {
-                        casts.push(Cast {
+                        casts.push(CastShadow {
                             stack: stack_at,
                             coat: coat_at,
                             bearing: bearing_of(shadow.dx, shadow.dy),
@@ -172,7 +172,7 @@ impl Auditor<'_> {
 
     fn light_near(&self, theme: &Id, bearing: f64, within: f64) -> Option<&model::Light> {
         let context = Context { project: self.project, theme, assets: self.assets };
-        self.project.lights.iter().find(|light| apart(context.bearing(&light.id), bearing) <= within)
+        self.project.lights.iter().find(|light| angle_between(context.bearing(&light.id), bearing) <= within)
     }
 }
 
@@ -187,8 +187,8 @@ mod tests {
     #[test]
     fn bearings_are_averaged_on_the_circle() {
         let (mean, agreement) = mean_bearing(&[(350.0, 1.0), (10.0, 1.0)]);
-        assert!(apart(mean, 0.0) < 1e-9 && (agreement - 10_f64.to_radians().cos()).abs() < 1e-9);
+        assert!(angle_between(mean, 0.0) < 1e-9 && (agreement - 10_f64.to_radians().cos()).abs() < 1e-9);
         assert!(mean_bearing(&[(90.0, 1.0), (270.0, 1.0)]).1 < 1e-9);
-        assert_eq!((apart(350.0, 10.0), apart(90.0, 270.0)), (20.0, 180.0));
+        assert_eq!((angle_between(350.0, 10.0), angle_between(90.0, 270.0)), (20.0, 180.0));
     }
 }

@@ -22,7 +22,7 @@ pub(super) struct Literal {
 }
 
 impl References {
-    pub fn of(project: &Project) -> Self {
+    pub fn new(project: &Project) -> Self {
         let mut found = Self::default();
         project.clone().visit_references(&mut |at, reference| {
             let Ok(pointer) = PointerBuf::parse(at.to_owned()) else { return };

@@ -21,7 +21,7 @@ pub fn audit(
 ) -> Option<Audit> {
     let scenes = project.scenes.iter().map(|scene| resolve::scene(project, scene, assets)).collect();
     let stacks = stacks(project);
-    let (references, findings) = (References::of(project), Vec::new());
+    let (references, findings) = (References::new(project), Vec::new());
     let mut auditor = Auditor { project, assets, limits, cache, scenes, stacks, references, findings };
     if !go_on(0.02, &[]) {
         return None;

@@ -65,7 +65,7 @@ impl Auditor<'_> {
         let mut wearing = pieces
             .filter(|piece| matches!(&piece.wear, Wear::Finish(worn) if worn.finish == *finish))
             .peekable();
-        wearing.peek().is_none() || wearing.any(|piece| TrialPiece::of(&piece.shape) == TrialPiece::Box)
+        wearing.peek().is_none() || wearing.any(|piece| TrialPiece::new(&piece.shape) == TrialPiece::Box)
     }
 
     /// Frosted panes, and boxes that end in shadows only, in a project whose CSS says nothing for where these are missing.
@@ -80,13 +80,13 @@ impl Auditor<'_> {
         let panes = (frosted > 0).then(|| {
             format!(
                 "{} the page clear where a browser has no backdrop-filter",
-                counted(frosted, "frosted pane shows", "frosted panes show")
+                count_text(frosted, "frosted pane shows", "frosted panes show")
             )
         });
         let edges = (shadowed > 0).then(|| {
             format!(
                 "{} where colours are forced",
-                counted(shadowed, "piece loses its edge", "pieces lose their edge")
+                count_text(shadowed, "piece loses its edge", "pieces lose their edge")
             )
         });
         let said: Vec<String> = panes.into_iter().chain(edges).collect();
@@ -104,7 +104,7 @@ impl Auditor<'_> {
     }
 }
 
-fn counted(count: usize, one: &str, several: &str) -> String {
+fn count_text(count: usize, one: &str, several: &str) -> String {
     format!("{count} {}", if count == 1 { one } else { several })
 }
 

@@ -3,26 +3,26 @@
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Location, Severity};
 use super::fix::Fix;
-use super::stacks::{Stack, Worn};
+use super::stacks::{ResolvedStack, Stack};
 use crate::lower::{TrialPiece, trial};
 use crate::model::{self, Coat, Id, OwnCoats, Project, Wear};
 use crate::resolve;
 
 impl Auditor<'_> {
     /// A piece that has the stack: the first of a scene, or else a box it is tried on.
-    pub fn worn(&self, stack: &Stack<'_>) -> Option<Worn> {
+    pub fn resolve_stack(&self, stack: &Stack<'_>) -> Option<ResolvedStack> {
         let first = stack.wearers.iter().find_map(|(scene_at, piece_at)| {
             let id = &self.project.scenes[*scene_at].pieces[*piece_at].id;
             let scene = &self.scenes[*scene_at];
             let piece = scene.pieces.iter().find(|piece| piece.id == *id)?;
-            Some(Worn { scene: scene.clone(), piece: piece.clone() })
+            Some(ResolvedStack { scene: scene.clone(), piece: piece.clone() })
         });
         first.or_else(|| {
             let wear = Wear::Coats(OwnCoats { coats: stack.coats.to_vec() });
             let tried = trial(&stack.theme, &wear, TrialPiece::Box, false);
             let scene = resolve::scene(self.project, &tried, self.assets);
             let piece = scene.pieces.first()?.clone();
-            Some(Worn { scene, piece })
+            Some(ResolvedStack { scene, piece })
         })
     }
 

@@ -103,7 +103,7 @@ pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
 }
 
 /// A piece that has a stack, resolved with what it lies on.
-pub(super) struct Worn {
+pub(super) struct ResolvedStack {
     pub scene: Scene,
     pub piece: resolve::Piece,
 }

@@ -114,7 +114,7 @@ impl Auditor<'_> {
         if sharp.points.is_empty() || sharp.weakest >= needed {
             return None;
         }
-        let found = edge.of(piece);
+        let found = edge.edge_visibility(piece);
         let carrier = carrier(piece, mean(&edge.roughly(piece)), |piece| mean(&edge.roughly(piece)));
         let model = &self.project.scenes[at].pieces[piece_at];
         let fix = self.stroked((at, piece_at), piece, &edge);
@@ -214,7 +214,7 @@ impl Auditor<'_> {
             for (_, piece_at) in wearers {
                 let id = &self.project.scenes[at].pieces[*piece_at].id;
                 let Some(place) = scene.pieces.iter().position(|piece| piece.id == *id) else { continue };
-                let mut sights = Sights::of(self, scene, place);
+                let mut sights = Sights::new(self, scene, place);
                 for coat in stack.unseen() {
                     if budget::is_stopped() {
                         break;
@@ -321,7 +321,7 @@ struct Sights<'a> {
 }
 
 impl<'a> Sights<'a> {
-    fn of(auditor: &'a Auditor<'a>, scene: &'a Scene, place: usize) -> Self {
+    fn new(auditor: &'a Auditor<'a>, scene: &'a Scene, place: usize) -> Self {
         let piece = &scene.pieces[place];
         let close = edge_view(piece, scene, CLOSE);
         let views = [corner(close), close, surroundings(piece, scene)];
@@ -340,13 +340,13 @@ impl<'a> Sights<'a> {
         self.bare.pieces[self.place] = piece.with_coats(kept);
         self.views.iter().any(|(view, with)| {
             let (with, without) =
-                (with.get_or_init(|| self.drawn(self.scene, view)), self.drawn(&self.bare, view));
+                (with.get_or_init(|| self.render(self.scene, view)), self.render(&self.bare, view));
             let least = self.auditor.limits.least_seen;
             with.rgba.iter().zip(&without.rgba).any(|(a, b)| a.abs_diff(*b) >= least)
         })
     }
 
-    fn drawn(&self, scene: &Scene, view: &Viewport) -> Picture {
+    fn render(&self, scene: &Scene, view: &Viewport) -> Picture {
         picture(scene, view, &RenderOptions::default(), Rounding::Nearest, self.auditor.cache)
     }
 }

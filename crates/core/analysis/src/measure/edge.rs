@@ -46,7 +46,7 @@ const STEP: f64 = 2.0;
 /// Places in a stretch of an edge that is looked at in part.
 const STRETCH: usize = 8;
 /// Places at most: large pieces are measured more sparsely.
-const MOST: f64 = 4000.0;
+const MAX: f64 = 4000.0;
 
 /// The part of a scene an edge has to be drawn in: the piece, and some px around it.
 #[must_use]
@@ -112,11 +112,11 @@ impl Probes {
 
     /// The edge in a picture; `sigma` is what a squinting eye mixes, in pixels.
     pub fn visibility(&self, picture: &Canvas, sigma: f64) -> EdgeVisibility {
-        let sharp = self.strip.of(&picture.pixels);
+        let sharp = self.strip.crop(&picture.pixels);
         if sigma <= 0.0 {
             return self.unsquinted_visibility(&sharp);
         }
-        let soft = self.strip.of(&squinted_luminance(picture, sigma));
+        let soft = self.strip.crop(&squinted_luminance(picture, sigma));
         self.visibility_of(&luminances(&sharp), &soft)
     }
 
@@ -147,12 +147,12 @@ impl Probes {
 
 /// The mean luminance 1 to 3 px inside and outside a place.
 fn sides(reads: &[Read; 6], light: &[f64]) -> [f64; 2] {
-    let [a, b, c, d, e, f] = reads.each_ref().map(|read| read.of(light));
+    let [a, b, c, d, e, f] = reads.each_ref().map(|read| read.sample(light));
     [(a + b + c) / 3.0, (d + e + f) / 3.0]
 }
 
 impl Read {
-    fn of(&self, light: &[f64]) -> f64 {
+    fn sample(&self, light: &[f64]) -> f64 {
         let [a, b, c, d] = self.pixels.map(|at| light.get(at as usize).copied().unwrap_or_default());
         let row = |left: f64, right: f64| left * (1.0 - self.right) + right * self.right;
         row(a, b) * (1.0 - self.down) + row(c, d) * self.down
@@ -164,7 +164,7 @@ fn crossings(piece: &Piece) -> Vec<Crossing> {
     let outline = piece.silhouette.outline();
     let lines = flatten(&outline.path, piece.place());
     let length: f64 = lines.iter().map(|(from, to)| (*to - *from).hypot2().sqrt()).sum();
-    let step = STEP.max(length / MOST);
+    let step = STEP.max(length / MAX);
     let mut found = Vec::new();
     let mut next = step / 2.0;
     let mut gone = 0.0;
@@ -179,7 +179,7 @@ fn crossings(piece: &Piece) -> Vec<Crossing> {
         }
         gone += long;
     }
-    let Some(inside) = Inside::of(&lines, 2 * found.len()) else { return Vec::new() };
+    let Some(inside) = Inside::new(&lines, 2 * found.len()) else { return Vec::new() };
     found.into_iter().filter_map(|(at, normal)| turned_out(at, normal, &inside)).collect()
 }
 

@@ -83,7 +83,7 @@ pub fn svg_faithfulness(
     predicted: &Predicted,
     view: &Viewport,
 ) -> SvgFaithfulness {
-    let apart = apart(predicted);
+    let apart = color_difference(predicted);
     SvgFaithfulness {
         mean: apart.mean,
         worst: apart.worst,
@@ -101,7 +101,7 @@ pub fn faithfulness(
     predicted: &Predicted,
     view: &Viewport,
 ) -> Faithfulness {
-    let (apart, notes) = (apart(predicted), lowered.notes.0.clone());
+    let (apart, notes) = (color_difference(predicted), lowered.notes.0.clone());
     Faithfulness {
         target: lowered.target,
         mean: apart.mean,
@@ -150,7 +150,7 @@ fn region_of(piece: &Piece, at: Point) -> PieceRegion {
     let lines = flatten(&piece.silhouette.outline().path, piece.place());
     let around =
         (0..8).map(|eighth| crate::maths::direction(f64::from(eighth) * std::f64::consts::FRAC_PI_4) * NEAR);
-    let Some(inside) = Inside::of(&lines, 8) else { return PieceRegion::Outside };
+    let Some(inside) = Inside::new(&lines, 8) else { return PieceRegion::Outside };
     match around.filter(|way| inside.holds(at + *way)).count() {
         0 => PieceRegion::Outside,
         8 => PieceRegion::Inside,
@@ -158,7 +158,7 @@ fn region_of(piece: &Piece, at: Point) -> PieceRegion {
     }
 }
 
-fn apart(predicted: &Predicted) -> Apart {
+fn color_difference(predicted: &Predicted) -> Apart {
     let (mut sum, mut worst, mut worst_pixel, mut beyond, mut count) = (0_u64, 0, 0, 0_u64, 0_u64);
     let pictures = [&predicted.before, &predicted.designed, &predicted.shown].map(|p| p.rgba.chunks(4));
     let [before, designed, shown] = pictures;

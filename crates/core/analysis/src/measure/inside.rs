@@ -15,17 +15,17 @@ pub(super) struct Inside {
 }
 
 /// Rows at most.
-const MOST: usize = 1024;
+const MAX: usize = 1024;
 
 impl Inside {
     /// Lines of closed contours; so many points are going to be asked about. `None` where that takes more than the budget has.
-    pub fn of(lines: &[(Point, Point)], points: usize) -> Option<Self> {
+    pub fn new(lines: &[(Point, Point)], points: usize) -> Option<Self> {
         let ends = || lines.iter().flat_map(|(from, to)| [from.y, to.y]);
         let (top, bottom) = (ends().fold(f64::INFINITY, f64::min), ends().fold(f64::NEG_INFINITY, f64::max));
         // Rows no lower than lines are tall on average hold a line three times on average, at most.
         let tall: f64 = lines.iter().map(|(from, to)| (to.y - from.y).abs()).sum();
         let count = (lines.len() as f64 * (bottom - top) / tall) as usize;
-        let count = count.clamp(1, MOST);
+        let count = count.clamp(1, MAX);
         let mut inside = Self { top, step: (bottom - top) / count as f64, rows: Vec::new() };
         let mut lengths = vec![0_u64; count];
         lines
@@ -89,7 +89,7 @@ mod tests {
         .expect("path data");
         outline.extend(kurbo::Circle::new((70.0, 20.0), 15.0).to_path(0.1));
         let lines = flatten(&outline, Affine::IDENTITY);
-        let inside = Inside::of(&lines, 1).expect("a budget");
+        let inside = Inside::new(&lines, 1).expect("a budget");
         for y in -20..180 {
             for x in -20..200 {
                 let point = Point::new(f64::from(x) * 0.5 + 0.13, f64::from(y) * 0.5 + 0.17);

@@ -49,7 +49,7 @@ impl Observer<'_> {
             let found = self.letters(scene, at, text.size.get())?;
             return Some(PieceVisibility { contrast: found.contrast, needed, squinted: None });
         }
-        let found = self.edge(scene, at).of(&scene.pieces[at]);
+        let found = self.edge(scene, at).edge_visibility(&scene.pieces[at]);
         let measured = !found.points.is_empty() && scene.pieces[at].surface != Surface::Hide;
         measured.then_some(PieceVisibility {
             contrast: found.weakest,
@@ -91,8 +91,8 @@ impl Observer<'_> {
         let white = Paint::Solid(Rgba::new(1.0, 1.0, 1.0, 1.0));
         let bare = Piece { fill: white, opacity: 1.0, ..piece.with_coats(Vec::new()) };
         let mask = draw(&Scene { ground: Paint::None, ..scene.with_pieces(vec![bare]) });
-        let letters = self.screen.seen(&glyph_colours(&shown, &behind, &mask));
-        text_contrast(&letters, &self.screen.seen(&behind), &viewport, size)
+        let letters = self.screen.apply(&glyph_colours(&shown, &behind, &mask));
+        text_contrast(&letters, &self.screen.apply(&behind), &viewport, size)
     }
 
     /// The edge of the piece at a place of a scene's list. What lies on it, such as its label, is no part of its edge.
@@ -127,13 +127,13 @@ pub struct EdgeProbe<'s> {
 impl EdgeProbe<'_> {
     /// As it is seen with the coats of a piece of the same shape.
     #[must_use]
-    pub fn of(&self, piece: &Piece) -> EdgeVisibility {
+    pub fn edge_visibility(&self, piece: &Piece) -> EdgeVisibility {
         let drawn = render_onto(&self.below, piece, &self.viewport, self.observer.cache);
-        let seen = self.observer.screen.seen(&drawn.unwrap_or_else(|| self.whole(piece)));
+        let seen = self.observer.screen.apply(&drawn.unwrap_or_else(|| self.render_scene(piece)));
         self.probes.visibility(&seen, self.observer.conditions.sigma() * self.viewport.scale)
     }
 
-    /// As [`Self::of`], without squinting.
+    /// As [`Self::edge_visibility`], without squinting.
     #[must_use]
     pub fn sharp(&self, piece: &Piece) -> EdgeVisibility {
         self.through(&self.probes, piece)
@@ -146,16 +146,16 @@ impl EdgeProbe<'_> {
     }
 
     fn through(&self, probes: &Probes, piece: &Piece) -> EdgeVisibility {
-        let below = probes.strip.of(&self.below.pixels);
+        let below = probes.strip.crop(&self.below.pixels);
         let drawn = probes.strip.with(piece, &below, self.observer.cache);
-        let mut pixels = drawn.unwrap_or_else(|| probes.strip.of(&self.whole(piece).pixels));
+        let mut pixels = drawn.unwrap_or_else(|| probes.strip.crop(&self.render_scene(piece).pixels));
         if self.observer.screen != Screen::Plain {
             pixels.iter_mut().for_each(|pixel| *pixel = self.observer.screen.pixel(*pixel));
         }
         probes.unsquinted_visibility(&pixels)
     }
 
-    fn whole(&self, piece: &Piece) -> Canvas {
+    fn render_scene(&self, piece: &Piece) -> Canvas {
         render(
             &up_to(self.scene, self.at, piece.clone()),
             &self.viewport,

@@ -62,7 +62,7 @@ fn comes_through(
     if piece.coats.is_empty() {
         return None;
     }
-    let lowered = best_target(&numbers.of_piece(piece), matches!(model.shape, Shape::Text(_)));
+    let lowered = best_target(&numbers.rounded_piece(piece), matches!(model.shape, Shape::Text(_)));
     let view = surroundings(piece, scene);
     let pictures = predicted(scene, &lowered, &view, cache)?;
     Some(faithfulness(piece, &lowered, &pictures, &view))

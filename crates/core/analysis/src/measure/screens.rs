@@ -42,7 +42,7 @@ pub struct Deficiency {
 impl Screen {
     /// A picture as it is seen.
     #[must_use]
-    pub fn seen(self, canvas: &Canvas) -> Canvas {
+    pub fn apply(self, canvas: &Canvas) -> Canvas {
         if self == Self::Plain {
             return canvas.clone();
         }

@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use super::recipe::{
-    Patch, Recipe, Softness, black, blended, coat, faint, floor_shadow, frost, own, stroke, white,
+    Patch, Recipe, Softness, black, blended, coat, faint, floor_shadow, frost, own_lightness, stroke, white,
 };
 use crate::asset::Assets;
 use crate::blend::BlendMode;
@@ -36,11 +36,12 @@ pub fn additions(project: &Project, piece: &Piece, assets: &Assets) -> Vec<Addit
 }
 
 /// What a coat does, and the coat.
-type Offered = (&'static str, Coat);
+type OfferedCoat = (&'static str, Coat);
 
 impl Recipe {
-    fn shadows(&self) -> Vec<Offered> {
-        let glow = blended(self.drop("Glow", 0.0, Softness(24.0, 2.0, 0.8), own(0.0)), BlendMode::Screen);
+    fn shadows(&self) -> Vec<OfferedCoat> {
+        let glow =
+            blended(self.drop("Glow", 0.0, Softness(24.0, 2.0, 0.8), own_lightness(0.0)), BlendMode::Screen);
         vec![
             ("soft, from the main light", self.drop("Drop shadow", 8.0, Softness(16.0, 0.0, 0.25), black())),
             (
@@ -49,7 +50,7 @@ impl Recipe {
             ),
             (
                 "the piece's colour on the ground",
-                self.drop("Own-colour shadow", 6.0, Softness(10.0, 0.0, 0.4), own(0.0)),
+                self.drop("Own-colour shadow", 6.0, Softness(10.0, 0.0, 0.4), own_lightness(0.0)),
             ),
             ("many shadows from one description", coat("Ramp", CoatKind::Ramp(self.ramp()))),
             ("light all round, on dark grounds", glow),
@@ -82,7 +83,7 @@ impl Recipe {
         }
     }
 
-    fn on_the_surface(&self) -> Vec<Offered> {
+    fn on_the_surface(&self) -> Vec<OfferedCoat> {
         let (w, h) = (self.width, self.height);
         let patch = Patch {
             x: (w * 0.15).round().max(1.0),
@@ -101,7 +102,7 @@ impl Recipe {
         ]
     }
 
-    fn around_it(&self) -> Vec<Offered> {
+    fn around_it(&self) -> Vec<OfferedCoat> {
         let length = (self.shorter_side() * 0.12).clamp(4.0, 40.0).round();
         vec![
             ("solid, away from the light", self.thickness(length)),

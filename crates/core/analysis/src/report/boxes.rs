@@ -32,7 +32,7 @@ pub struct PieceBox {
 }
 
 /// Path elements of the silhouettes that are given whole.
-const MOST_ELEMENTS: usize = 2000;
+const MAX_ELEMENTS: usize = 2000;
 
 /// The boxes of all pieces of a scene, lowest first.
 #[must_use]
@@ -54,7 +54,7 @@ fn taken_hold_of(piece: &Piece, silhouette: &Silhouette) -> BezPath {
     let (w, h) = silhouette.size();
     if !matches!(piece.shape, Shape::Text(_) | Shape::Picture(_)) {
         let outline = silhouette.outline();
-        if outline.path.elements().len() <= MOST_ELEMENTS {
+        if outline.path.elements().len() <= MAX_ELEMENTS {
             return outline.path.clone();
         }
     }

@@ -162,7 +162,11 @@ impl Mix for Ramp {
 
 impl Mix for CssColour {
     fn mix(&self, other: &Self, t: f64) -> Self {
-        if self == other { self.clone() } else { Self::of(mix_oklab(self.rgba(), other.rgba(), t as f32)) }
+        if self == other {
+            self.clone()
+        } else {
+            Self::from_rgba(mix_oklab(self.rgba(), other.rgba(), t as f32))
+        }
     }
 }
 

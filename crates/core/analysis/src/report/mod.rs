@@ -24,7 +24,7 @@ use crate::css::{Code, CodeOptions, piece_code};
 use crate::lower::{Density, Direction, Softness};
 use crate::measure::{Line, Profile, edge_profile};
 use crate::model::{self, Id, Project};
-use crate::resolve::{self, Context, Note, PaintOp, Piece, ResolvedOffset, Surroundings};
+use crate::resolve::{self, ColourContext, Context, Note, PaintOp, Piece, ResolvedOffset};
 
 pub use additions::{Addition, additions};
 pub use boxes::{PieceBox, boxes};
@@ -164,7 +164,7 @@ fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatR
     let offset = coat.kind.offset().map(|offset| context.offset(offset));
     let drawn = piece.coats.iter().find(|drawn| drawn.id == coat.id);
     // A coat that is off is not resolved; its colour is, as far as it does not need to be drawn for that.
-    let own = || context.colour(coat.kind.colour()?, &Surroundings::of_fill(&piece.fill)).ok();
+    let own = || context.colour(coat.kind.colour()?, &ColourContext::from_fill(&piece.fill)).ok();
     let colour = drawn.and_then(|drawn| drawn.colour).or_else(own).map(colour_text);
     let at = offset.as_ref().map_or_else(String::new, |at| set([("x", at.x), ("y", at.y)]));
     let numbers = summary(&coat.kind, drawn.map(|drawn| &drawn.op));

@@ -81,7 +81,7 @@ impl Recipe {
 
     /// Solid thickness away from the light, in the piece's own colour.
     pub fn thickness(&self, length: f64) -> Coat {
-        let (near, far) = (own(-0.12), own(-0.3));
+        let (near, far) = (own_lightness(-0.12), own_lightness(-0.3));
         coat("Thickness", CoatKind::Extrude(Extrude { offset: self.offset(length), near, far }))
     }
 }
@@ -177,16 +177,16 @@ pub(super) fn white() -> ColourSource {
 }
 
 /// The piece's own colour, darker or lighter.
-pub(super) fn own(lightness: f64) -> ColourSource {
-    taken(ColourOrigin::Fill, lightness)
+pub(super) fn own_lightness(lightness: f64) -> ColourSource {
+    lightness_of(ColourOrigin::Fill, lightness)
 }
 
 /// The colour of the ground, darker or lighter.
 pub(super) fn ground(lightness: f64) -> ColourSource {
-    taken(ColourOrigin::Ground, lightness)
+    lightness_of(ColourOrigin::Ground, lightness)
 }
 
-fn taken(from: ColourOrigin, lightness: f64) -> ColourSource {
+fn lightness_of(from: ColourOrigin, lightness: f64) -> ColourSource {
     let lightness = (lightness != 0.0).then(|| Signed::clamped(lightness));
     TakenColour { from, lightness }.into()
 }

@@ -5,7 +5,7 @@ use serde::Serialize;
 
 use super::recipe::{
     Patch, Recipe, Softness, black, blended, coat, drop, faint, floor_shadow, frost, ground, inner, offset,
-    own, stops, stroke, white,
+    own_lightness, stops, stroke, white,
 };
 use crate::asset::Assets;
 use crate::blend::BlendMode;
@@ -69,7 +69,7 @@ impl Recipe {
                     self.inner("Top light", 12.0, Softness(12.0, -8.0, 0.8), white()),
                     self.inner("Lower edge, tight", -4.0, Softness(8.0, 1.0, 0.08), black()),
                     self.inner("Lower edge", -8.0, Softness(8.0, -4.0, 0.12), black()),
-                    self.drop("Own dark", 16.0, Softness(16.0, -8.0, 0.6), own(-0.25)),
+                    self.drop("Own dark", 16.0, Softness(16.0, -8.0, 0.6), own_lightness(-0.25)),
                     self.drop("Air around it", 4.0, Softness(40.0, 0.0, 0.14), black()),
                 ],
             },
@@ -115,7 +115,7 @@ impl Recipe {
                 name: "Pressed in",
                 description: "pushed below the surface, away from the light",
                 coats: vec![
-                    self.inner("Shade", 6.0, Softness(10.0, 0.0, 0.4), own(-0.3)),
+                    self.inner("Shade", 6.0, Softness(10.0, 0.0, 0.4), own_lightness(-0.3)),
                     self.inner("Lower light", -1.0, Softness(1.0, 0.0, 0.5), white()),
                 ],
             },
@@ -134,7 +134,7 @@ impl Recipe {
     fn shining(&self) -> Vec<Starter> {
         let screen = |coat| blended(coat, BlendMode::Screen);
         let tube = TUBE.map(|(blur, opacity)| {
-            screen(self.drop(&format!("Glow {blur}"), 0.0, Softness(blur, 0.0, opacity), own(0.0)))
+            screen(self.drop(&format!("Glow {blur}"), 0.0, Softness(blur, 0.0, opacity), own_lightness(0.0)))
         });
         vec![
             Starter {
@@ -146,9 +146,9 @@ impl Recipe {
                 name: "Inner and outer glow",
                 description: "light all round and within, on dark grounds",
                 coats: vec![
-                    screen(self.inner("Within", 0.0, Softness(20.0, 2.0, 0.7), own(0.2))),
-                    screen(self.drop("Close", 0.0, Softness(8.0, 1.0, 0.8), own(0.1))),
-                    screen(self.drop("Around", 0.0, Softness(36.0, 4.0, 0.7), own(0.0))),
+                    screen(self.inner("Within", 0.0, Softness(20.0, 2.0, 0.7), own_lightness(0.2))),
+                    screen(self.drop("Close", 0.0, Softness(8.0, 1.0, 0.8), own_lightness(0.1))),
+                    screen(self.drop("Around", 0.0, Softness(36.0, 4.0, 0.7), own_lightness(0.0))),
                 ],
             },
             Starter {
@@ -174,8 +174,8 @@ impl Recipe {
                 name: "Hard edge",
                 description: "a flat shadow with no blur, and a rounded line",
                 coats: vec![
-                    stroke("Line", 3.0, StrokeSide::Outside, Fill::solid(own(-0.45))),
-                    drop("Hard shadow", offset(6.0, 6.0), Softness(0.0, 0.0, 1.0), own(-0.45)),
+                    stroke("Line", 3.0, StrokeSide::Outside, Fill::solid(own_lightness(-0.45))),
+                    drop("Hard shadow", offset(6.0, 6.0), Softness(0.0, 0.0, 1.0), own_lightness(-0.45)),
                 ],
             },
             Starter {

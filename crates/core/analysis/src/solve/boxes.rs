@@ -97,7 +97,7 @@ impl Field for BoxField {
         &self.weights
     }
 
-    fn shown(&self) -> &[f64] {
+    fn visible_shares(&self) -> &[f64] {
         &self.shown
     }
 
@@ -110,7 +110,7 @@ impl Field for BoxField {
     }
 
     fn cover(&self, shadow: &Shadow) -> Coverage {
-        let mut coverage = Coverage::of(self.count());
+        let mut coverage = Coverage::zeros(self.count());
         let ends = STRIPS.iter().find(|(most, _)| shadow.blur < *most).map_or(0, |(_, ends)| *ends);
         let strips = strips(&self.shape, shadow.spread, ends);
         if strips.is_empty() {

@@ -6,8 +6,8 @@ use serde::{Deserialize, Serialize};
 use super::boxes::BoxField;
 use super::curve::Curve;
 use super::field::Field;
-use super::forward::{Model, Veil};
-use super::least_squares::{Goal, Prior, numbers, refine};
+use super::forward::{Model, PremultipliedLayer};
+use super::least_squares::{Objective, Prior, numbers, refine};
 use super::masks::MaskField;
 use super::reduce::wearing;
 use super::rounding::rounded;
@@ -59,7 +59,7 @@ pub enum CannotDraw {
 
 /// What a profile is drawn with.
 #[derive(Clone, Copy)]
-pub struct Means<'a> {
+pub struct RenderResources<'a> {
     /// Pictures and fonts.
     pub assets: &'a Assets,
     /// Masks of earlier pictures.
@@ -84,10 +84,10 @@ pub fn pull(
     project: &Project,
     scene: &model::Scene,
     piece: &Id,
-    means: Means<'_>,
+    means: RenderResources<'_>,
     (line, pull): (Line, Pull),
 ) -> Result<Drawn, CannotDraw> {
-    let bench = Bench::new(project, scene, piece, means, line)?;
+    let bench = ProfileFitter::new(project, scene, piece, means, line)?;
     let side = if pull.at < 0.0 { Side::Inside } else { Side::Outside };
     let now = bench.profile(bench.coats()).ok_or(CannotDraw::NoProfile)?;
     let before = darkness_at(&now, pull.at);
@@ -105,7 +105,7 @@ pub fn pull(
     if is_added && pull.to < before && bench.coats().iter().any(|coat| is_plain(coat, side)) {
         return Err(CannotDraw::OnlyARamp);
     }
-    Ok(bench.fitted(&coats, &group, &now, Wanted { at: wanted, weights }))
+    Ok(bench.fitted(&coats, &group, &now, TargetProfile { at: wanted, weights }))
 }
 
 /// The best stack of at most so many coats for a whole curve, on a piece without coats.
@@ -116,10 +116,10 @@ pub fn draw(
     project: &Project,
     scene: &model::Scene,
     piece: &Id,
-    means: Means<'_>,
+    means: RenderResources<'_>,
     (line, curve, most): (Line, &Curve, usize),
 ) -> Result<Drawn, CannotDraw> {
-    let bench = Bench::new(project, scene, piece, means, line)?;
+    let bench = ProfileFitter::new(project, scene, piece, means, line)?;
     let bare = bench.profile(&[]).ok_or(CannotDraw::NoProfile)?;
     let (near, far) = curve.ends();
     let mut coats = Vec::new();
@@ -137,13 +137,13 @@ pub fn draw(
 }
 
 /// A profile that is wanted: px from the edge and darkness in %, and how much each place counts.
-struct Wanted {
+struct TargetProfile {
     at: Vec<(f64, f64)>,
     weights: Vec<f64>,
 }
 
 /// A piece, the line its profile is seen along, and what it is drawn with.
-struct Bench<'a> {
+struct ProfileFitter<'a> {
     project: &'a Project,
     scene: &'a model::Scene,
     piece: &'a model::Piece,
@@ -153,12 +153,12 @@ struct Bench<'a> {
     cache: &'a MaskCache,
 }
 
-impl<'a> Bench<'a> {
+impl<'a> ProfileFitter<'a> {
     fn new(
         project: &'a Project,
         scene: &'a model::Scene,
         piece: &Id,
-        Means { assets, cache }: Means<'a>,
+        RenderResources { assets, cache }: RenderResources<'a>,
         line: Line,
     ) -> Result<Self, CannotDraw> {
         let piece = scene.pieces.iter().find(|other| other.id == *piece).ok_or(CannotDraw::NoProfile)?;
@@ -218,7 +218,7 @@ impl<'a> Bench<'a> {
         Vec2::new(-sin, cos)
     }
 
-    fn field(&self, profile: &Profile, side: Side, wanted: &Wanted) -> Box<dyn Field> {
+    fn field(&self, profile: &Profile, side: Side, wanted: &TargetProfile) -> Box<dyn Field> {
         let places: Vec<(f64, f64)> = wanted.at.iter().map(|(at, _)| self.place(profile, *at)).collect();
         let plain = || PlacedSilhouette::plain(self.resolved.silhouette.clone());
         let body = match side {
@@ -245,7 +245,7 @@ impl<'a> Bench<'a> {
     }
 
     /// The stack with a group's shadows moved towards what is wanted.
-    fn fitted(&self, coats: &[Coat], group: &Group, now: &Profile, wanted: Wanted) -> Drawn {
+    fn fitted(&self, coats: &[Coat], group: &Group, now: &Profile, wanted: TargetProfile) -> Drawn {
         let freedom = freedom(group, &self.resolved);
         let field = self.field(now, group.side, &wanted);
         let model = Model { field: &*field, side: group.side, freedom: &freedom, coloured: false };
@@ -253,21 +253,21 @@ impl<'a> Bench<'a> {
         let strength = group.shadows.iter().flat_map(|_| freedom.parameters()).map(strength).collect();
         let prior = Prior { at, strength };
         let mut shadows = group.shadows.clone();
-        let mut seen = model.seen(&shadows);
+        let mut seen = model.compose(&shadows);
         let mut shown: Vec<f64> = wanted.at.iter().map(|(at, _)| darkness_at(now, *at)).collect();
         let mut best = Drawn { coats: coats.to_vec(), worst: f64::INFINITY };
         for _ in 0..LOOKS {
-            let target: Vec<Veil> = seen
+            let target: Vec<PremultipliedLayer> = seen
                 .iter()
                 .zip(shown.iter().zip(&wanted.at))
                 .map(|(seen, (shown, (_, wanted)))| darker(seen, wanted - shown))
                 .collect();
-            let goal = Goal { target: &target, power: 1, scale: 1.0, prior: Some(&prior), held: &[] };
+            let goal = Objective { target: &target, power: 1, scale: 1.0, prior: Some(&prior), held: &[] };
             refine(&model, &goal, &mut shadows, STEPS);
             let stack = rewritten(coats, group, &shadows.iter().map(tidied).collect::<Vec<_>>());
             let Some(profile) = self.profile(&stack) else { break };
             shown = wanted.at.iter().map(|(at, _)| darkness_at(&profile, *at)).collect();
-            seen = model.seen(&shadows);
+            seen = model.compose(&shadows);
             let offs = shown.iter().zip(&wanted.at).map(|(shown, (_, wanted))| (shown - wanted).abs());
             let worst = offs.fold(0.0, f64::max);
             if worst < best.worst {
@@ -286,7 +286,7 @@ impl<'a> Bench<'a> {
             .filter(|sample| on_side(sample.at))
             .map(|sample| (sample.at, curve.at(sample.at) * 100.0))
             .collect();
-        let wanted = Wanted { weights: vec![1.0; at.len()], at };
+        let wanted = TargetProfile { weights: vec![1.0; at.len()], at };
         let (near, far) = curve.ends();
         let reach = if side == Side::Outside { far } else { -near }.max(1.0);
         let outward = self.outward();
@@ -314,9 +314,9 @@ impl<'a> Bench<'a> {
         freedom.spread = true;
         let field = self.field(bare, side, &wanted);
         let model = Model { field: &*field, side, freedom: &freedom, coloured: false };
-        let clear: Veil = [0.0, 0.0, 0.0, 1.0];
+        let clear: PremultipliedLayer = [0.0, 0.0, 0.0, 1.0];
         let ground = self.ground(side);
-        let target: Vec<Veil> =
+        let target: Vec<PremultipliedLayer> =
             wanted.at.iter().map(|(_, darkness)| darker_on(&clear, ground, *darkness)).collect();
         let found = towards(&model, &target, most, starts);
         let best = found.iter().min_by(|a, b| a.worst.total_cmp(&b.worst));
@@ -396,14 +396,14 @@ fn darkness_at(profile: &Profile, at: f64) -> f64 {
 }
 
 /// What is seen where it is to be darker by so many %, on a white ground and in the colour that is there.
-fn darker(seen: &Veil, by: f64) -> Veil {
+fn darker(seen: &PremultipliedLayer, by: f64) -> PremultipliedLayer {
     let white = Rgba::new(1.0, 1.0, 1.0, 1.0);
     let now = f64::from(white.lightness() - laid_on(seen, white).lightness()) * 100.0;
     darker_on(seen, white, now + by)
 }
 
 /// What is seen where it has a darkness of so many %: more or less of its colour, or of black where there is none.
-fn darker_on(seen: &Veil, ground: Rgba, darkness: f64) -> Veil {
+fn darker_on(seen: &PremultipliedLayer, ground: Rgba, darkness: f64) -> PremultipliedLayer {
     let alpha = 1.0 - seen[3];
     let colour = if alpha > 1e-6 { [0, 1, 2].map(|channel| seen[channel] / alpha) } else { [0.0; 3] };
     let wanted = f64::from(ground.lightness()) - darkness / 100.0;
@@ -421,7 +421,7 @@ fn darker_on(seen: &Veil, ground: Rgba, darkness: f64) -> Veil {
     with((low + high) / 2.0)
 }
 
-fn laid_on([r, g, b, shows]: &Veil, ground: Rgba) -> Rgba {
+fn laid_on([r, g, b, shows]: &PremultipliedLayer, ground: Rgba) -> Rgba {
     let on = |added: &f64, ground: f32| (added + f64::from(ground) * shows) as f32;
     Rgba::new(on(r, ground.r), on(g, ground.g), on(b, ground.b), 1.0)
 }

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
-use super::forward::Veil;
+use super::forward::PremultipliedLayer;
 use crate::colour::Rgba;
 use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render};
 use crate::resolve::{self, Paint, Scene};
@@ -55,9 +55,9 @@ const GROUNDS: [f32; 2] = [1.0, 0.0];
 impl<'a> Pictures<'a> {
     /// Draws the stack on every shape.
     #[must_use]
-    pub fn of(shapes: &'a [resolve::Piece], before: &'a [resolve::Coat]) -> Self {
+    pub fn new(shapes: &'a [resolve::Piece], before: &'a [resolve::Coat]) -> Self {
         let room = room_of_all(before);
-        Self { shapes, before, frames: shapes.iter().map(|shape| Frame::of(shape, before, room)).collect() }
+        Self { shapes, before, frames: shapes.iter().map(|shape| Frame::new(shape, before, room)).collect() }
     }
 
     /// How far another stack is off, on the shape where it is worst.
@@ -66,7 +66,7 @@ impl<'a> Pictures<'a> {
         let room = room_of_all(after);
         let of_shape = |(shape, frame): (&resolve::Piece, &Frame)| {
             if room > frame.room {
-                let wider = Frame::of(shape, self.before, room);
+                let wider = Frame::new(shape, self.before, room);
                 return wider.error(shape, after);
             }
             frame.error(shape, after)
@@ -82,7 +82,7 @@ impl<'a> Pictures<'a> {
 }
 
 impl Place {
-    fn of(shape: &resolve::Piece, room: f64) -> Self {
+    fn new(shape: &resolve::Piece, room: f64) -> Self {
         let bounds = shape.silhouette.bounds().inflate(room, room);
         // A piece on whole pixels, as those of a page are.
         let (left, top) = (bounds.x0.floor(), bounds.y0.floor());
@@ -94,7 +94,7 @@ impl Place {
     }
 
     /// A shape with a stack, on white and on black ground.
-    fn drawn(&self, shape: &resolve::Piece, coats: &[resolve::Coat], cache: &MaskCache) -> [Canvas; 2] {
+    fn render(&self, shape: &resolve::Piece, coats: &[resolve::Coat], cache: &MaskCache) -> [Canvas; 2] {
         let [width, height] =
             [self.viewport.width, self.viewport.height].map(|side| f64::from(side) / self.viewport.scale);
         GROUNDS.map(|ground| {
@@ -109,14 +109,14 @@ impl Place {
 }
 
 impl Frame {
-    fn of(shape: &resolve::Piece, coats: &[resolve::Coat], room: f64) -> Self {
-        let place = Place::of(shape, room);
+    fn new(shape: &resolve::Piece, coats: &[resolve::Coat], room: f64) -> Self {
+        let place = Place::new(shape, room);
         let cache = MaskCache::default();
-        Self { on: place.drawn(shape, coats, &cache), place, room, cache }
+        Self { on: place.render(shape, coats, &cache), place, room, cache }
     }
 
     fn error(&self, shape: &resolve::Piece, after: &[resolve::Coat]) -> SolveError {
-        let drawn = self.place.drawn(shape, after, &self.cache);
+        let drawn = self.place.render(shape, after, &self.cache);
         let all = self.on.iter().zip(&drawn).zip(GROUNDS);
         all.map(|((before, after), ground)| difference(before, after, ground))
             .fold(SolveError::default(), worse)
@@ -127,7 +127,7 @@ impl Frame {
         if viewport.scale < 1.0 {
             return Differences::default();
         }
-        let drawn = self.place.drawn(shape, after, &self.cache);
+        let drawn = self.place.render(shape, after, &self.cache);
         let (width, height) = (viewport.width as usize, viewport.height as usize);
         let off = |ground: usize, x: usize, y: usize| {
             let (after, before) =
@@ -150,7 +150,7 @@ pub struct Differences {
     left: i64,
     top: i64,
     width: usize,
-    veils: Vec<Veil>,
+    veils: Vec<PremultipliedLayer>,
 }
 
 /// No two places of one tile of so many px are looked at closely.
@@ -159,7 +159,7 @@ const TILE: usize = 4;
 impl Differences {
     /// In the pixel around a place; none outside the picture.
     #[must_use]
-    pub fn at(&self, x: f64, y: f64) -> Veil {
+    pub fn at(&self, x: f64, y: f64) -> PremultipliedLayer {
         let (x, y) = (x.floor() as i64 - self.left, y.floor() as i64 - self.top);
         let is_in = x >= 0 && y >= 0 && x < self.width as i64;
         let veil = is_in.then(|| self.veils.get(y as usize * self.width + x as usize)).flatten();
@@ -196,7 +196,7 @@ impl Differences {
 }
 
 /// On black and on white ground, whichever shows it more.
-pub fn seen_off(veil: &Veil) -> f64 {
+pub fn seen_off(veil: &PremultipliedLayer) -> f64 {
     let [r, g, b, shows] = *veil;
     [r, g, b].into_iter().map(|channel| channel.abs().max((channel + shows).abs())).fold(0.0, f64::max)
 }

@@ -6,7 +6,7 @@
 
 use super::error::{Differences, Pictures};
 use super::field::{Field, Places};
-use super::forward::{Model, Veil};
+use super::forward::{Model, PremultipliedLayer};
 use super::search::{Candidate, levelled};
 use super::shadow::Shadow;
 use crate::resolve;
@@ -28,11 +28,11 @@ pub struct Refined {
     /// Where it is looked at.
     pub field: Box<dyn Field>,
     /// What the model shows there when the picture is right.
-    pub target: Vec<Veil>,
+    pub target: Vec<PremultipliedLayer>,
 }
 
 /// What a stack is refined with.
-pub struct Bench<'a> {
+pub struct Refiner<'a> {
     /// Pictures of the stack it stands for.
     pub pictures: &'a Pictures<'a>,
     /// The places, with what more is to be looked at, by shape.
@@ -41,7 +41,7 @@ pub struct Bench<'a> {
     pub resolved: &'a (dyn Fn(&[Shadow]) -> Vec<resolve::Coat> + Sync),
 }
 
-impl Bench<'_> {
+impl Refiner<'_> {
     /// How far a stack's pictures are off, and where.
     fn off(&self, shadows: &[Shadow]) -> (f64, Vec<Differences>) {
         let offs = self.pictures.differences(&(self.resolved)(shadows));
@@ -79,9 +79,9 @@ impl Bench<'_> {
 }
 
 /// What the model shows now, less what the picture is off: what it has to show for the picture to come out right.
-fn corrected(model: &Model<'_>, shadows: &[Shadow], offs: &[Differences]) -> Vec<Veil> {
-    let seen = model.seen(shadows).into_iter().zip(model.field.places());
-    let less = |(seen, (shape, x, y)): (Veil, (usize, f64, f64))| {
+fn corrected(model: &Model<'_>, shadows: &[Shadow], offs: &[Differences]) -> Vec<PremultipliedLayer> {
+    let seen = model.compose(shadows).into_iter().zip(model.field.places());
+    let less = |(seen, (shape, x, y)): (PremultipliedLayer, (usize, f64, f64))| {
         let off = offs[shape].at(x, y);
         std::array::from_fn(|channel| seen[channel] - off[channel])
     };

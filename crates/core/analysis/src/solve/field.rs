@@ -20,7 +20,7 @@ pub struct Coverage {
 impl Coverage {
     /// Room for so many places.
     #[must_use]
-    pub fn of(places: usize) -> Self {
+    pub fn zeros(places: usize) -> Self {
         let zeros = || vec![0.0; places];
         Self { value: zeros(), dx: zeros(), dy: zeros(), blur: zeros(), spread: zeros() }
     }
@@ -53,7 +53,7 @@ pub trait Field: Send + Sync {
     fn weights(&self) -> &[f64];
 
     /// What share of each place is on the side that is looked at: an edge may run through its pixel.
-    fn shown(&self) -> &[f64];
+    fn visible_shares(&self) -> &[f64];
 
     /// Whether coverage takes so long that a search has to do with fewer looks.
     fn is_slow(&self) -> bool;

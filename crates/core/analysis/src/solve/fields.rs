@@ -34,7 +34,7 @@ impl Fields {
                 field.weights().iter().map(move |weight| weight * share)
             })
             .collect();
-        let shown = all.iter().flat_map(|part| part.field.shown().to_vec()).collect();
+        let shown = all.iter().flat_map(|part| part.field.visible_shares().to_vec()).collect();
         Self { all, weights, shown }
     }
 }
@@ -48,7 +48,7 @@ impl Field for Fields {
         &self.weights
     }
 
-    fn shown(&self) -> &[f64] {
+    fn visible_shares(&self) -> &[f64] {
         &self.shown
     }
 

@@ -5,7 +5,7 @@ use super::shadow::{Freedom, Parameter, Shadow, Side};
 
 /// What a stack leaves of a ground and adds to it: premultiplied red, green and blue, and the share of the ground
 /// that shows through.
-pub type Veil = [f64; 4];
+pub type PremultipliedLayer = [f64; 4];
 
 /// Where a stack is looked at, and which of its numbers may move.
 pub struct Model<'a> {
@@ -20,15 +20,15 @@ pub struct Model<'a> {
 }
 
 /// What is seen at one place, and its slopes; used again for the next place.
-pub struct Slopes {
+pub struct JacobianRow {
     /// By channel, then by parameter.
     pub of: [Vec<f64>; 4],
     /// What lies below each shadow, and last the ground.
-    below: Vec<Veil>,
+    below: Vec<PremultipliedLayer>,
     parameters: Vec<Parameter>,
 }
 
-impl Slopes {
+impl JacobianRow {
     /// Room for the slopes of so many shadows.
     #[must_use]
     pub fn new(freedom: &Freedom, shadows: usize) -> Self {
@@ -42,7 +42,7 @@ impl Slopes {
 const STEPS_A_PLACE: u64 = 80;
 
 /// Nothing over a ground that shows through.
-const GROUND: Veil = [0.0, 0.0, 0.0, 1.0];
+const GROUND: PremultipliedLayer = [0.0, 0.0, 0.0, 1.0];
 
 impl Model<'_> {
     /// Channels that count.
@@ -55,7 +55,7 @@ impl Model<'_> {
     #[must_use]
     pub fn coverages(&self, shadows: &[Shadow]) -> Vec<Coverage> {
         if !crate::budget::spend((self.field.count() * shadows.len()) as u64 * STEPS_A_PLACE) {
-            return vec![Coverage::of(self.field.count()); shadows.len()];
+            return vec![Coverage::zeros(self.field.count()); shadows.len()];
         }
         shadows.iter().map(|shadow| self.cover(shadow)).collect()
     }
@@ -71,19 +71,19 @@ impl Model<'_> {
                 hole
             }
         };
-        coverage.clip(self.field.shown());
+        coverage.clip(self.field.visible_shares());
         coverage
     }
 
     /// What is seen at every place.
     #[must_use]
-    pub fn seen(&self, shadows: &[Shadow]) -> Vec<Veil> {
+    pub fn compose(&self, shadows: &[Shadow]) -> Vec<PremultipliedLayer> {
         self.seen_with(shadows, &self.coverages(shadows))
     }
 
     /// The same, of coverages that are known.
     #[must_use]
-    pub fn seen_with(&self, shadows: &[Shadow], coverages: &[Coverage]) -> Vec<Veil> {
+    pub fn seen_with(&self, shadows: &[Shadow], coverages: &[Coverage]) -> Vec<PremultipliedLayer> {
         (0..self.field.count()).map(|place| veil(shadows, coverages, place)).collect()
     }
 
@@ -93,9 +93,9 @@ impl Model<'_> {
         shadows: &[Shadow],
         coverages: &[Coverage],
         place: usize,
-        slopes: &mut Slopes,
-    ) -> Veil {
-        let Slopes { of, below, parameters } = slopes;
+        slopes: &mut JacobianRow,
+    ) -> PremultipliedLayer {
+        let JacobianRow { of, below, parameters } = slopes;
         for (number, (shadow, coverage)) in shadows.iter().zip(coverages).enumerate().rev() {
             below[number] = laid(&below[number + 1], shadow, coverage.value[place]);
         }
@@ -111,7 +111,7 @@ impl Model<'_> {
                         Parameter::Channel(of) if *of == channel => above * alpha,
                         Parameter::Channel(_) => 0.0,
                         Parameter::Opacity => by_alpha * coverage.value[place],
-                        _ => by_alpha * shadow.opacity * self.of_coverage(coverage, *parameter, place),
+                        _ => by_alpha * shadow.opacity * self.by_coverage(coverage, *parameter, place),
                     };
                 }
             }
@@ -120,7 +120,7 @@ impl Model<'_> {
         below[0]
     }
 
-    fn of_coverage(&self, coverage: &Coverage, parameter: Parameter, place: usize) -> f64 {
+    fn by_coverage(&self, coverage: &Coverage, parameter: Parameter, place: usize) -> f64 {
         use super::shadow::OffsetAxis;
         match (parameter, self.freedom.axis) {
             (Parameter::Distance, OffsetAxis::Along { x, y }) => {
@@ -137,12 +137,12 @@ impl Model<'_> {
 
 /// What a stack leaves and adds at a place (source over, Porter and Duff, as Compositing and Blending 1, §9.1.4, has
 /// it).
-fn veil(shadows: &[Shadow], coverages: &[Coverage], place: usize) -> Veil {
+fn veil(shadows: &[Shadow], coverages: &[Coverage], place: usize) -> PremultipliedLayer {
     let from_below = shadows.iter().zip(coverages).rev();
     from_below.fold(GROUND, |below, (shadow, coverage)| laid(&below, shadow, coverage.value[place]))
 }
 
-fn laid(below: &Veil, shadow: &Shadow, coverage: f64) -> Veil {
+fn laid(below: &PremultipliedLayer, shadow: &Shadow, coverage: f64) -> PremultipliedLayer {
     let alpha = shadow.opacity * coverage;
     let [r, g, b] = shadow.colour;
     let [under_r, under_g, under_b, shows] = below.map(|channel| channel * (1.0 - alpha));

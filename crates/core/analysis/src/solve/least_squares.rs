@@ -5,13 +5,13 @@
 //! there. The linear systems have at most some dozens of unknowns.
 
 use super::field::Coverage;
-use super::forward::{Model, Slopes, Veil};
+use super::forward::{JacobianRow, Model, PremultipliedLayer};
 use super::shadow::Shadow;
 
 /// What a stack is to look like.
-pub struct Goal<'a> {
+pub struct Objective<'a> {
     /// At every place.
-    pub target: &'a [Veil],
+    pub target: &'a [PremultipliedLayer],
     /// What differences are raised to before they are squared: 1 is plain least squares, more comes nearer to the least
     /// greatest difference.
     pub power: i32,
@@ -35,7 +35,7 @@ pub struct Prior {
 const EXACT: f64 = 1e-12;
 
 /// Moves a stack towards the goal, in at most so many steps, and tells the sum of squares left.
-pub fn refine(model: &Model<'_>, goal: &Goal<'_>, shadows: &mut Vec<Shadow>, steps: usize) -> f64 {
+pub fn refine(model: &Model<'_>, goal: &Objective<'_>, shadows: &mut Vec<Shadow>, steps: usize) -> f64 {
     let mut coverages = model.coverages(shadows);
     let mut cost = cost_with(model, goal, shadows, &coverages);
     let mut damping = 1e-2;
@@ -46,7 +46,7 @@ pub fn refine(model: &Model<'_>, goal: &Goal<'_>, shadows: &mut Vec<Shadow>, ste
         if !crate::budget::spend(System::steps(model, shadows.len())) {
             break;
         }
-        let system = System::of(model, goal, shadows, &coverages);
+        let system = System::new(model, goal, shadows, &coverages);
         let before = cost;
         for _ in 0..8 {
             let moved = system.step(damping).map(|step| stepped(model, shadows, &step));
@@ -69,7 +69,7 @@ pub fn refine(model: &Model<'_>, goal: &Goal<'_>, shadows: &mut Vec<Shadow>, ste
 }
 
 /// The weighted sum of squares.
-fn cost_with(model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow], coverages: &[Coverage]) -> f64 {
+fn cost_with(model: &Model<'_>, goal: &Objective<'_>, shadows: &[Shadow], coverages: &[Coverage]) -> f64 {
     let seen = model.seen_with(shadows, coverages);
     let places = seen.iter().zip(goal.target).zip(model.field.weights());
     let off: f64 = places
@@ -127,11 +127,11 @@ impl System {
         (model.field.count() * model.channels().len() * size * size) as u64 / 4
     }
 
-    fn of(model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow], coverages: &[Coverage]) -> Self {
+    fn new(model: &Model<'_>, goal: &Objective<'_>, shadows: &[Shadow], coverages: &[Coverage]) -> Self {
         let per_shadow = model.freedom.parameters().len();
         let size = per_shadow * shadows.len();
         let (mut matrix, mut right) = (vec![0.0; size * size], vec![0.0; size]);
-        let mut slopes = Slopes::new(model.freedom, shadows.len());
+        let mut slopes = JacobianRow::new(model.freedom, shadows.len());
         for place in 0..model.field.count() {
             let seen = model.slopes(shadows, coverages, place, &mut slopes);
             for channel in model.channels() {
@@ -163,7 +163,7 @@ impl System {
     }
 
     /// All but those that are held, and those on a bound that the slope would push past it.
-    fn free_ones(&self, model: &Model<'_>, goal: &Goal<'_>, shadows: &[Shadow]) -> Vec<usize> {
+    fn free_ones(&self, model: &Model<'_>, goal: &Objective<'_>, shadows: &[Shadow]) -> Vec<usize> {
         let parameters = model.freedom.parameters();
         let is_free = |at: &usize| {
             let (number, which) = (at / parameters.len(), at % parameters.len());

@@ -1,6 +1,6 @@
 //! The coverage of any silhouette, from the renderer's own masks.
 //!
-//! Slopes come from the masks too: to the right and down by what neighbouring pixels differ, with blur by the heat
+//! JacobianRow come from the masks too: to the right and down by what neighbouring pixels differ, with blur by the heat
 //! equation (a Gaussian's change with σ is σ times its Laplacian), with spread from the masks a step of spread below and
 //! above. Soft shadows are drawn at half the size or less, where that shows no difference.
 
@@ -169,7 +169,7 @@ impl Field for MaskField {
         &self.weights
     }
 
-    fn shown(&self) -> &[f64] {
+    fn visible_shares(&self) -> &[f64] {
         &self.shown
     }
 
@@ -183,7 +183,7 @@ impl Field for MaskField {
     }
 
     fn cover(&self, shadow: &Shadow) -> Covered {
-        let mut covered = Covered::of(self.places.len());
+        let mut covered = Covered::zeros(self.places.len());
         let number = (shadow.spread / STEP).floor();
         let (below, above) = (self.blurred(shadow, number), self.blurred(shadow, number + 1.0));
         let share = shadow.spread / STEP - number;

@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::error::{Pictures, SolveError};
-use super::exchange::{Bench, Refined};
+use super::exchange::{Refined, Refiner};
 use super::field::{Field, Places};
 use super::fields::{Fields, Part};
 use super::forward::Model;
@@ -35,14 +35,14 @@ pub struct Holds {
 
 impl Default for Holds {
     fn default() -> Self {
-        Self { coats: MOST, spread: true, inset: true }
+        Self { coats: MAX, spread: true, inset: true }
     }
 }
 
 /// The most shadows that are looked for.
-pub const MOST: usize = 8;
+pub const MAX: usize = 8;
 /// The most on text, icons and joins, where each look takes much longer.
-const MOST_OF_OUTLINES: usize = 4;
+const MAX_OF_OUTLINES: usize = 4;
 /// The most shapes that a finish is looked at on.
 const SHAPES: usize = 3;
 
@@ -102,7 +102,7 @@ pub fn reduce(
 ) -> Result<Reduced, CannotReduce> {
     let shapes = shapes(project, scene, piece, assets);
     let is_slow = shapes.iter().any(|shape| !shape.silhouette.is_box());
-    let holds = Holds { coats: holds.coats.min(if is_slow { MOST_OF_OUTLINES } else { MOST }), ..holds };
+    let holds = Holds { coats: holds.coats.min(if is_slow { MAX_OF_OUTLINES } else { MAX }), ..holds };
     let coats = project.coats_of(piece, &scene.theme);
     let worn = resolve::piece(project, scene, piece, assets).0;
     let all = groups(coats, &worn);
@@ -116,7 +116,7 @@ pub fn reduce(
     if input == wanted.len() && !is_poor {
         return Err(CannotReduce::OneShadow);
     }
-    let pictures = Pictures::of(&shapes, &worn.coats);
+    let pictures = Pictures::new(&shapes, &worn.coats);
     let resolved = |stack: &[Coat]| resolve::piece(project, scene, &wearing(piece, stack), assets).0.coats;
     let stay: Vec<Candidate> = wanted.iter().map(unchanged).collect();
     let found: Vec<Vec<Candidate>> = (0..wanted.len())
@@ -128,7 +128,7 @@ pub fn reduce(
                 resolved(&rewritten(coats, &wanted, &chosen, holds))
             };
             let field = |also: &[Places]| field(&wanted[of], &shapes, also);
-            let bench = Bench { pictures: &pictures, field: &field, resolved: &with };
+            let bench = Refiner { pictures: &pictures, field: &field, resolved: &with };
             candidates(&wanted[of], &shapes, &bench, holds)
         })
         .collect();
@@ -183,7 +183,7 @@ fn unchanged(group: &Group) -> Candidate {
     Candidate { shadows: group.shadows.clone(), worst: 0.0 }
 }
 
-fn candidates(group: &Group, shapes: &[resolve::Piece], bench: &Bench<'_>, holds: Holds) -> Vec<Candidate> {
+fn candidates(group: &Group, shapes: &[resolve::Piece], bench: &Refiner<'_>, holds: Holds) -> Vec<Candidate> {
     let field = (bench.field)(&vec![Vec::new(); shapes.len()]);
     let room = |piece: &resolve::Piece| {
         let (width, height) = piece.silhouette.size();
@@ -204,7 +204,7 @@ fn candidates(group: &Group, shapes: &[resolve::Piece], bench: &Bench<'_>, holds
     };
     let model = Model { field: &*field, side: group.side, freedom: &freedom, coloured: group.coloured };
     let most = holds.coats.min(group.shadows.len() - usize::from(keeps(group, holds)));
-    let target = model.seen(&group.shadows);
+    let target = model.compose(&group.shadows);
     let found = by_count(&model, &group.shadows, most);
     let mut found = parallel_map(&found, |candidate| {
         let field = (bench.field)(&vec![Vec::new(); shapes.len()]);

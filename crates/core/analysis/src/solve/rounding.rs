@@ -1,7 +1,7 @@
 //! Numbers as people type them, where the picture does not get worse.
 
-use super::forward::{Model, Veil};
-use super::least_squares::{Goal, refine};
+use super::forward::{Model, PremultipliedLayer};
+use super::least_squares::{Objective, refine};
 use super::search::{Candidate, worst};
 use super::shadow::{Parameter, Shadow};
 
@@ -11,7 +11,7 @@ const MORE: f64 = 0.05 / 255.0;
 /// Rounds a stack's numbers one after another, moving those that are left to make up for it: whole px and per cents
 /// where that does, else halves, tenths and hundredths.
 #[must_use]
-pub fn rounded(model: &Model<'_>, target: &[Veil], candidate: &Candidate) -> Candidate {
+pub fn rounded(model: &Model<'_>, target: &[PremultipliedLayer], candidate: &Candidate) -> Candidate {
     let most = candidate.worst * 1.02 + MORE;
     let parameters = model.freedom.parameters();
     let mut best = candidate.clone();
@@ -31,8 +31,13 @@ pub fn rounded(model: &Model<'_>, target: &[Veil], candidate: &Candidate) -> Can
                     break;
                 }
                 let mut shadows = plain.shadows;
-                let goal =
-                    Goal { target, power: POWER, scale: candidate.worst.max(1e-9), prior: None, held: &held };
+                let goal = Objective {
+                    target,
+                    power: POWER,
+                    scale: candidate.worst.max(1e-9),
+                    prior: None,
+                    held: &held,
+                };
                 refine(model, &goal, &mut shadows, STEPS);
                 let made_up = with(model, target, shadows);
                 if made_up.worst <= most {
@@ -51,7 +56,7 @@ const STEPS: usize = 4;
 /// What differences are raised to then.
 const POWER: i32 = 4;
 
-fn with(model: &Model<'_>, target: &[Veil], shadows: Vec<Shadow>) -> Candidate {
+fn with(model: &Model<'_>, target: &[PremultipliedLayer], shadows: Vec<Shadow>) -> Candidate {
     Candidate { worst: worst(model, target, &shadows), shadows }
 }
 

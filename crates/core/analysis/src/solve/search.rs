@@ -6,8 +6,8 @@
 //! it is worst.
 
 use super::error::seen_off;
-use super::forward::{Model, Veil};
-use super::least_squares::{Goal, refine};
+use super::forward::{Model, PremultipliedLayer};
+use super::least_squares::{Objective, refine};
 use super::shadow::Shadow;
 use crate::budget;
 use crate::parallel::parallel_map;
@@ -36,7 +36,7 @@ const LEVELLED: usize = 3;
 /// The best stacks of 1 to `most` shadows that look like `input`, in order.
 #[must_use]
 pub fn by_count(model: &Model<'_>, input: &[Shadow], most: usize) -> Vec<Candidate> {
-    let target = model.seen(input);
+    let target = model.compose(input);
     let starts = |count: usize| {
         let mut starts = vec![gathered(input, count, Measure::Reach), gathered(input, count, Measure::Blur)];
         if !model.freedom.spread {
@@ -51,7 +51,7 @@ pub fn by_count(model: &Model<'_>, input: &[Shadow], most: usize) -> Vec<Candida
 #[must_use]
 pub fn towards(
     model: &Model<'_>,
-    target: &[Veil],
+    target: &[PremultipliedLayer],
     most: usize,
     starts: impl Fn(usize) -> Vec<Vec<Shadow>>,
 ) -> Vec<Candidate> {
@@ -100,14 +100,14 @@ pub fn towards(
 
 /// How far a stack is off at worst.
 #[must_use]
-pub fn worst(model: &Model<'_>, target: &[Veil], shadows: &[Shadow]) -> f64 {
-    let seen = model.seen(shadows);
+pub fn worst(model: &Model<'_>, target: &[PremultipliedLayer], shadows: &[Shadow]) -> f64 {
+    let seen = model.compose(shadows);
     let off = seen.iter().zip(target).map(|(seen, wanted)| off(model, seen, wanted));
     off.fold(0.0, f64::max)
 }
 
 /// On black and on white ground, whichever shows it more.
-fn off(model: &Model<'_>, seen: &Veil, wanted: &Veil) -> f64 {
+fn off(model: &Model<'_>, seen: &PremultipliedLayer, wanted: &PremultipliedLayer) -> f64 {
     let by = |channel: usize| seen[channel] - wanted[channel];
     if !model.coloured {
         return by(3).abs();
@@ -117,7 +117,7 @@ fn off(model: &Model<'_>, seen: &Veil, wanted: &Veil) -> f64 {
 
 struct Search<'a> {
     model: &'a Model<'a>,
-    target: &'a [Veil],
+    target: &'a [PremultipliedLayer],
 }
 
 impl Search<'_> {
@@ -136,7 +136,7 @@ impl Search<'_> {
     }
 
     fn best(&self, starts: Vec<Vec<Shadow>>) -> Candidate {
-        let goal = Goal { target: self.target, power: 1, scale: 1.0, prior: None, held: &[] };
+        let goal = Objective { target: self.target, power: 1, scale: 1.0, prior: None, held: &[] };
         let slow = self.model.field.is_slow();
         let (steps, levelled) = if slow { (TRIED_SLOWLY, 1) } else { (TRIED, LEVELLED) };
         let mut tried: Vec<(f64, Vec<Shadow>)> = parallel_map(&starts, |start| {
@@ -161,12 +161,12 @@ impl Search<'_> {
 
 /// A stack refined evenly, then more and more where it is worst.
 #[must_use]
-pub fn levelled(model: &Model<'_>, target: &[Veil], mut shadows: Vec<Shadow>) -> Candidate {
+pub fn levelled(model: &Model<'_>, target: &[PremultipliedLayer], mut shadows: Vec<Shadow>) -> Candidate {
     let candidate = |shadows: Vec<Shadow>| Candidate { worst: worst(model, target, &shadows), shadows };
     let mut best = candidate(shadows.clone());
     for (power, steps) in STAGES {
         let scale = worst(model, target, &shadows).max(1e-9);
-        let goal = Goal { target, power, scale, prior: None, held: &[] };
+        let goal = Objective { target, power, scale, prior: None, held: &[] };
         refine(model, &goal, &mut shadows, steps);
         let refined = candidate(shadows.clone());
         if refined.worst < best.worst {
@@ -193,7 +193,7 @@ fn gathered(input: &[Shadow], count: usize, measure: Measure) -> Vec<Shadow> {
     };
     let mut order: Vec<usize> = (0..input.len()).collect();
     order.sort_by(|a, b| size(&input[*a]).total_cmp(&size(&input[*b])));
-    let groups = parted(&order.iter().map(|at| size(&input[*at])).collect::<Vec<_>>(), count);
+    let groups = partition(&order.iter().map(|at| size(&input[*at])).collect::<Vec<_>>(), count);
     let mut gathered: Vec<(usize, Shadow)> = groups
         .into_iter()
         .map(|group| {
@@ -207,7 +207,7 @@ fn gathered(input: &[Shadow], count: usize, measure: Measure) -> Vec<Shadow> {
 }
 
 /// Sorted sizes cut into `count` runs so that the squares within each add up to the least.
-fn parted(sizes: &[f64], count: usize) -> Vec<std::ops::Range<usize>> {
+fn partition(sizes: &[f64], count: usize) -> Vec<std::ops::Range<usize>> {
     // Sums up to each place, so that a run of thousands costs no more than one of two.
     let (mut sums, mut squares) = (vec![0.0], vec![0.0]);
     for (at, size) in sizes.iter().enumerate() {

@@ -3,8 +3,8 @@
 use crate::colour::Rgba;
 
 /// The bounds of [`crate::quantity::OffsetPx`] and [`crate::quantity::BlurRadius`].
-const MOST_OFFSET: f64 = 10_000.0;
-const MOST_BLUR: f64 = 4000.0;
+const MAX_OFFSET: f64 = 10_000.0;
+const MAX_BLUR: f64 = 4000.0;
 
 /// Which side of the surface line a shadow lies on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -66,7 +66,7 @@ pub enum OffsetAxis {
 impl OffsetAxis {
     /// The narrowest that holds every offset.
     #[must_use]
-    pub fn of(shadows: &[Shadow]) -> Self {
+    pub fn fit(shadows: &[Shadow]) -> Self {
         let longest = shadows.iter().map(|shadow| (shadow.dx, shadow.dy)).max_by(|a, b| {
             let length = |(x, y): &(f64, f64)| crate::maths::hypot(*x, *y);
             length(a).total_cmp(&length(b))
@@ -169,8 +169,8 @@ impl Freedom {
 
     fn bounds(&self, parameter: Parameter) -> (f64, f64) {
         match parameter {
-            Parameter::Distance | Parameter::X | Parameter::Y => (-MOST_OFFSET, MOST_OFFSET),
-            Parameter::Blur => (0.0, MOST_BLUR),
+            Parameter::Distance | Parameter::X | Parameter::Y => (-MAX_OFFSET, MAX_OFFSET),
+            Parameter::Blur => (0.0, MAX_BLUR),
             Parameter::Spread => (self.least_spread, self.most_spread),
             // An opacity of exactly 0 would have no slope left in any other direction.
             Parameter::Opacity => (1e-5, 1.0),

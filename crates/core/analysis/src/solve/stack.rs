@@ -92,12 +92,12 @@ fn group(coats: &[Coat], resolved: &resolve::Piece, side: Side) -> Option<Group>
     if shadows.is_empty() {
         return None;
     }
-    let axis = OffsetAxis::of(&shadows);
+    let axis = OffsetAxis::fit(&shadows);
     let first = shadows[0].colour;
     let differs = |shadow: &Shadow| {
         shadow.colour.iter().zip(first).any(|(channel, of_first)| (channel - of_first).abs() > 0.5 / 255.0)
     };
-    let writing = Writing::of(&members, axis);
+    let writing = Writing::new(&members, axis);
     Some(Group { side, coloured: shadows.iter().any(differs), shadows, axis, members, writing })
 }
 
@@ -115,7 +115,7 @@ fn shadow_of(coat: &resolve::Coat) -> Option<Shadow> {
 }
 
 impl Writing {
-    fn of(members: &[Coat], axis: OffsetAxis) -> Self {
+    fn new(members: &[Coat], axis: OffsetAxis) -> Self {
         let knock_outs: Vec<Option<bool>> = members
             .iter()
             .map(|member| match &member.kind {
@@ -230,7 +230,7 @@ impl Group {
             (None, None) if self.side == Side::Outside => Id::numbered("drawn", number + 1),
             (None, None) => Id::numbered("drawn-inner", number + 1),
         };
-        let literal = || ColourSource::Literal(CssColour::of(Rgba { a: 1.0, ..shadow.rgba() }));
+        let literal = || ColourSource::Literal(CssColour::from_rgba(Rgba { a: 1.0, ..shadow.rgba() }));
         let colour = self.writing.colour.clone().unwrap_or_else(literal);
         let (blur, spread) = (BlurRadius::clamped(tidy(shadow.blur)), Spread::clamped(tidy(shadow.spread)));
         let offset = self.offset(shadow);

@@ -36,7 +36,10 @@ const WITH_DEPTH: [&str; 4] = ["-webkit-backdrop-filter", "box-sizing", "margin"
 
 /// Declarations in two parts: what is depth; and the size, the letters and the fill. Tints and highlights are layers of a
 /// background, which then is depth, too.
-pub(super) fn parted(lines: Vec<Declaration>, has_layers: bool) -> (Vec<Declaration>, Vec<Declaration>) {
+pub(super) fn split_layers(
+    lines: Vec<Declaration>,
+    has_layers: bool,
+) -> (Vec<Declaration>, Vec<Declaration>) {
     let is_depth = |line: &Declaration| {
         let name = line.name.as_ref();
         let is_background = name.trim_start_matches("-webkit-").starts_with("background");

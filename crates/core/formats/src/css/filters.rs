@@ -79,7 +79,7 @@ pub(super) fn backdrop_filter(value: &str, note: &mut dyn FnMut(&str)) -> Result
             other => return Err(wrong(format!("expected a filter function, found {other}()"))),
         }
     }
-    backdrop.order = BackdropOrder::of(&written);
+    backdrop.order = BackdropOrder::from_functions(&written);
     Ok(vec![coat("Backdrop", CoatKind::Backdrop(backdrop))])
 }
 

@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::copies::{Copies, DepthAlone, copies, declarations, depth_of, parted, react};
+use super::copies::{Copies, DepthAlone, copies, declarations, depth_of, react, split_layers};
 use super::declare::{Declaration, geometry, style_declarations};
 use super::fallback::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
 use super::rule::{Rule, changes, said_anew, selector, transition_declaration};
@@ -95,7 +95,7 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
         depth,
         filters: written.filters,
         html,
-        values: values(&wanted.numbers.of_piece(piece), wanted.conventions),
+        values: values(&wanted.numbers.rounded_piece(piece), wanted.conventions),
         differences: written.notes.0,
     }
 }
@@ -128,7 +128,7 @@ struct Writer {
 
 impl Writer {
     fn write(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Self {
-        let rest = wanted.numbers.of_piece(piece);
+        let rest = wanted.numbers.rounded_piece(piece);
         let is_text = matches!(shape, Shape::Text(_));
         let lowered = match wanted.target {
             Some(target) if targets_of(&rest, is_text).contains(&target) => {
@@ -138,7 +138,7 @@ impl Writer {
         };
         let (class, notes) = (slug(&piece.name), lowered.notes.clone());
         let mut writer = Self { lowered, rules: Vec::new(), filters: String::new(), notes };
-        writer.lowered.element = wanted.numbers.of_piece(&writer.lowered.element);
+        writer.lowered.element = wanted.numbers.rounded_piece(&writer.lowered.element);
         let mut lines = writer.lines(&writer.lowered.clone(), shape, &class);
         let mut spoken: Vec<String> = Vec::new();
         let with_states =
@@ -173,7 +173,7 @@ impl Writer {
         let is_layer = |op: &PaintOp| matches!(op, PaintOp::Tint(_) | PaintOp::Highlight(_));
         let has_layers = self.lowered.element.coats.iter().any(|coat| is_layer(&coat.op));
         let Some(rest) = self.rules.first_mut() else { return Vec::new() };
-        let (depth, body) = parted(std::mem::take(&mut rest.lines), has_layers);
+        let (depth, body) = split_layers(std::mem::take(&mut rest.lines), has_layers);
         rest.lines = [depth.as_slice(), &body].concat();
         depth
     }

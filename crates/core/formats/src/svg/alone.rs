@@ -11,7 +11,7 @@ use crate::syntax::{px, slug};
 
 /// A piece with all its coats as a file, and the ways to put it into a page.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Alone {
+pub struct StandaloneDrawing {
     /// The file, and what differs in it.
     pub file: StandAlone,
     /// An `<img>` that shows it where the piece is, its shadows beyond.
@@ -22,7 +22,7 @@ pub struct Alone {
 
 /// One piece of a scene on no ground.
 #[must_use]
-pub fn alone(scene: &Scene, piece: &Piece) -> Alone {
+pub fn alone(scene: &Scene, piece: &Piece) -> StandaloneDrawing {
     let body =
         (piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone()).bounding_box();
     let [left, top, right, bottom] = piece_filter(piece, &mut Notes::default()).reach();
@@ -37,7 +37,7 @@ pub fn alone(scene: &Scene, piece: &Piece) -> Alone {
         [piece.y - shown.y0, shown.x1 - piece.x - width, shown.y1 - piece.y - height, piece.x - shown.x0];
     let margin = out.map(|side| px(-side)).join(" ");
     let alt = crate::markup::escaped(&piece.name);
-    Alone {
+    StandaloneDrawing {
         img: format!("<img src=\"{url}\" alt=\"{alt}\" style=\"margin: {margin}\">\n"),
         background: format!(
             ".{class} {{\n  position: relative;\n  width: {};\n  height: {};\n}}\n\n\

@@ -21,7 +21,7 @@ pub enum Backdrops {
 }
 
 /// A picture of what lies behind a piece, blurred as its coats do.
-pub(super) struct Behind {
+pub(super) struct BackdropPicture {
     /// Its left, top, width and height in px.
     pub at: [f64; 4],
     pub url: String,
@@ -31,7 +31,7 @@ pub(super) struct Behind {
 const BEHIND_SCALE: f64 = 2.0;
 
 /// What lies behind a piece of a scene; `None` where no coat blurs it, or it is too much to draw.
-pub(super) fn backdrop(scene: &Scene, at: usize) -> Option<Behind> {
+pub(super) fn backdrop(scene: &Scene, at: usize) -> Option<BackdropPicture> {
     let piece = scene.pieces.get(at)?;
     // With the strokes around it: what lies behind them is blurred too.
     let mut bare = Piece { fill: Paint::None, surface: Surface::Hide, joined: None, ..piece.clone() };
@@ -59,7 +59,7 @@ pub(super) fn backdrop(scene: &Scene, at: usize) -> Option<Behind> {
     viewport.check_size().ok()?;
     let cache = MaskCache::with_capacity(16 << 20);
     let drawn = picture(&shown, &viewport, &RenderOptions::default(), Rounding::Nearest, &cache);
-    Some(Behind {
+    Some(BackdropPicture {
         at: [bounds.x0, bounds.y0, bounds.width(), bounds.height()],
         url: png_data_url(&drawn.to_png().ok()?),
     })

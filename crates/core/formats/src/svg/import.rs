@@ -13,7 +13,7 @@ use crate::model::{
     Falloff, FalloffPoint, Fill, Finish, Fraction, Id, Length, Offset, OffsetPx, Opacity, OutOfRange, Sigma,
     SolidFill, Spread, Stroke, TakenColour, Tint,
 };
-use crate::svg::filter::{Ink, Layer, MOST_PRIMITIVES, Shaped, Styles, Written, primitives, recognise};
+use crate::svg::filter::{Ink, Layer, MAX_PRIMITIVES, Stencil, Styles, Written, primitives, recognise};
 use crate::syntax::{LineIndex, tidy};
 use crate::{budget, limits};
 
@@ -24,8 +24,8 @@ use crate::{budget, limits};
 pub fn import(svg: &str) -> Result<Incoming, IconError> {
     let document = parsed(svg)?;
     let (mut incoming, mut left) = (Incoming::default(), FileRoom::default());
-    let (lines, styles) = (LineIndex::new(svg), Styles::of(&document));
-    let of_masks = of_masks(&document, &styles);
+    let (lines, styles) = (LineIndex::new(svg), Styles::new(&document));
+    let of_masks = referenced_by_masks(&document, &styles);
     for node in document.descendants().filter(|node| node.tag_name().name() == "filter") {
         if budget::is_stopped() {
             break;
@@ -45,7 +45,7 @@ pub fn import(svg: &str) -> Result<Incoming, IconError> {
 }
 
 /// The filters that only the content of masks and clips is drawn with.
-fn of_masks(document: &Document<'_>, styles: &Styles<'_>) -> HashSet<String> {
+fn referenced_by_masks(document: &Document<'_>, styles: &Styles<'_>) -> HashSet<String> {
     let (mut inside, mut outside) = (HashSet::new(), HashSet::new());
     for node in document.descendants().filter(Node::is_element) {
         let Some(text) = styles.property(node, "filter") else { continue };
@@ -104,8 +104,8 @@ fn filter(
         incoming.diagnostic(place(), DiagnosticKind::Approximated, message);
     }
     let written = primitives(source, styles, lines);
-    if written.len() == MOST_PRIMITIVES {
-        let message = format!("{name}: {MOST_PRIMITIVES} steps are read, what comes after them is left out");
+    if written.len() == MAX_PRIMITIVES {
+        let message = format!("{name}: {MAX_PRIMITIVES} steps are read, what comes after them is left out");
         incoming.diagnostic(place(), DiagnosticKind::Dropped, message);
     }
     let recognised = recognise(&written);
@@ -203,11 +203,11 @@ impl Stack {
                     }
                 }
                 Layer::Body(moved) => {
-                    let shaped = Shaped { moved: *moved, ..Shaped::silhouette(Ink::Own(1.0), usize::MAX) };
+                    let shaped = Stencil { moved: *moved, ..Stencil::silhouette(Ink::Own(1.0), usize::MAX) };
                     self.shaped(&shaped, true);
                 }
                 // Where there is no piece, everything lies under it that is not cut to it.
-                Layer::Shaped(shaped) => self.shaped(shaped, body.is_none_or(|body| at < body)),
+                Layer::Stencil(shaped) => self.shaped(shaped, body.is_none_or(|body| at < body)),
             }
         }
     }
@@ -228,7 +228,7 @@ impl Stack {
         }
     }
 
-    fn shaped(&mut self, shaped: &Shaped, under: bool) {
+    fn shaped(&mut self, shaped: &Stencil, under: bool) {
         let step = Some(shaped.step);
         let own = matches!(shaped.ink, Ink::Own(_));
         if own && shaped.is_whole() {
@@ -305,7 +305,7 @@ impl Stack {
     }
 }
 
-fn drop(shaped: &Shaped) -> Result<CoatKind, OutOfRange> {
+fn drop(shaped: &Stencil) -> Result<CoatKind, OutOfRange> {
     let mut kind =
         CoatKind::drop(offset(shaped)?, blur(shaped)?, Spread::new(shaped.radius)?, colour(shaped));
     if let CoatKind::Drop(drop) = &mut kind {
@@ -315,7 +315,7 @@ fn drop(shaped: &Shaped) -> Result<CoatKind, OutOfRange> {
     Ok(kind)
 }
 
-fn inner(shaped: &Shaped) -> Result<CoatKind, OutOfRange> {
+fn inner(shaped: &Stencil) -> Result<CoatKind, OutOfRange> {
     let mut kind =
         CoatKind::inner(offset(shaped)?, blur(shaped)?, Spread::new(0.0 - shaped.radius)?, colour(shaped));
     if let CoatKind::Inner(inner) = &mut kind {
@@ -324,23 +324,23 @@ fn inner(shaped: &Shaped) -> Result<CoatKind, OutOfRange> {
     Ok(kind)
 }
 
-fn stroke(shaped: &Shaped) -> Result<CoatKind, OutOfRange> {
+fn stroke(shaped: &Stencil) -> Result<CoatKind, OutOfRange> {
     let (side, join) = (StrokeSide::Outside, StrokeJoin::Miter);
     let width = Length::new(shaped.radius)?;
     Ok(CoatKind::Stroke(Stroke { width, side, join, cap: Default::default(), fill: fill(shaped) }))
 }
 
-fn offset(shaped: &Shaped) -> Result<Offset, OutOfRange> {
+fn offset(shaped: &Stencil) -> Result<Offset, OutOfRange> {
     let (x, y) = (OffsetPx::new(tidy(shaped.moved.dx))?, OffsetPx::new(tidy(shaped.moved.dy))?);
     Ok(Offset::Cartesian(CartesianOffset { x, y }))
 }
 
 /// A shadow's blur is twice the σ that filters are written with.
-fn blur(shaped: &Shaped) -> Result<BlurRadius, OutOfRange> {
+fn blur(shaped: &Stencil) -> Result<BlurRadius, OutOfRange> {
     BlurRadius::new(tidy(2.0 * shaped.moved.variance.sqrt()))
 }
 
-fn falloff(shaped: &Shaped) -> Result<Option<Falloff>, OutOfRange> {
+fn falloff(shaped: &Stencil) -> Result<Option<Falloff>, OutOfRange> {
     let Some(values) = &shaped.falloff else { return Ok(None) };
     let last = (values.len().max(2) - 1) as f64;
     let whole: Vec<(f64, f64)> =
@@ -363,14 +363,14 @@ fn corners(points: &[(f64, f64)]) -> Vec<(f64, f64)> {
 }
 
 /// The colour alone: its opacity is the coat's.
-fn colour(shaped: &Shaped) -> ColourSource {
+fn colour(shaped: &Stencil) -> ColourSource {
     match shaped.ink {
         Ink::Colour(colour) => ColourSource::Literal(literal(colour)),
         Ink::Own(_) => ColourSource::From(TakenColour { from: ColourOrigin::Picture, lightness: None }),
     }
 }
 
-fn fill(shaped: &Shaped) -> Fill {
+fn fill(shaped: &Stencil) -> Fill {
     Fill::Solid(SolidFill { colour: colour(shaped) })
 }
 

@@ -6,7 +6,7 @@ mod filter;
 mod import;
 mod standalone;
 
-pub use alone::{Alone, alone};
+pub use alone::{StandaloneDrawing, alone};
 pub use backdrop::Backdrops;
 pub use import::import;
 pub use standalone::{StandAlone, standalone};

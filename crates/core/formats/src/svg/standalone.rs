@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 
 use kurbo::{Affine, BezPath, Rect, Shape as _};
 
-use super::backdrop::{Backdrops, Behind, backdrop};
+use super::backdrop::{BackdropPicture, Backdrops, backdrop};
 use crate::blend::BlendMode;
 use crate::blur::blurs;
 use crate::colour::{mix_oklab, solid_text};
@@ -99,7 +99,7 @@ impl Writer<'_> {
         format!(" filter=\"url(#{id})\"")
     }
 
-    fn piece(&mut self, piece: &Piece, behind: Option<&Behind>) {
+    fn piece(&mut self, piece: &Piece, behind: Option<&BackdropPicture>) {
         let group = self.mixing(piece);
         let _ = writeln!(self.text, "<g{group}>");
         let _ = writeln!(self.text, "<title>{}</title>", escaped(&piece.name));
@@ -171,7 +171,7 @@ impl Writer<'_> {
     }
 
     /// What lies behind a piece as a picture, cut to the piece.
-    fn behind(&mut self, piece: &Piece, behind: &Behind) {
+    fn behind(&mut self, piece: &Piece, behind: &BackdropPicture) {
         let path = piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone();
         let cut = self.mask(&format!("<path d=\"{}\" fill=\"#fff\"/>", data(&path)), path.bounding_box());
         let [x, y, width, height] = behind.at.map(number_text);

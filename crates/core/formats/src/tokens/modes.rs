@@ -81,7 +81,7 @@ fn within(value: Value, mode: Mode<'_>, depth: usize) -> Value {
     }
     match value {
         Value::Object(fields) => match by_mode(&fields, mode) {
-            Some(value) => within(told(value).clone(), mode, depth + 1),
+            Some(value) => within(mode_value(value).clone(), mode, depth + 1),
             None => {
                 let each = fields.into_iter().map(|(name, value)| (name, within(value, mode, depth + 1)));
                 Value::Object(each.collect())
@@ -93,12 +93,12 @@ fn within(value: Value, mode: Mode<'_>, depth: usize) -> Value {
 }
 
 /// The value of what may be a token.
-fn told(value: &Value) -> &Value {
+fn mode_value(value: &Value) -> &Value {
     value.get("$value").or_else(|| value.get("value")).unwrap_or(value)
 }
 
 /// The value that the extensions of a token have for a mode.
-pub(super) fn of_extensions(token: &Map<String, Value>, mode: Mode<'_>) -> Option<Value> {
+pub(super) fn extension_value(token: &Map<String, Value>, mode: Mode<'_>) -> Option<Value> {
     let mode = mode?;
     let mut open: Vec<(&Value, usize)> =
         token.get("$extensions").map(|value| (value, 0)).into_iter().collect();
@@ -106,7 +106,7 @@ pub(super) fn of_extensions(token: &Map<String, Value>, mode: Mode<'_>) -> Optio
         let Value::Object(fields) = value else { continue };
         let of_mode = fields.iter().find(|(name, _)| theme_of(name).as_deref() == Some(mode));
         if let Some((_, value)) = of_mode.filter(|_| fields.keys().all(|name| is_mode(name))) {
-            return Some(told(value).clone());
+            return Some(mode_value(value).clone());
         }
         if depth < 3 {
             open.extend(fields.values().map(|value| (value, depth + 1)));

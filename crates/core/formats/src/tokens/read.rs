@@ -39,7 +39,7 @@ pub fn read(text: &str) -> Result<(Incoming, Option<Project>), TokenError> {
 /// # Errors
 /// [`TokenError`] where a file is none of tokens. A token that is not understood is left out, and remarked.
 pub fn read_files(files: &[TokenFile<'_>]) -> Result<(Incoming, Option<Project>), TokenError> {
-    let set = TokenSet::of(files)?;
+    let set = TokenSet::read(files)?;
     let (incoming, project) = read_one(&set.base, &set.left_out)?;
     let modes = set.modes.iter().map(|(mode, value)| Ok((mode.clone(), read_one(value, &[])?.0)));
     let modes = modes.collect::<Result<Vec<_>, TokenError>>()?;
@@ -89,13 +89,13 @@ fn read_one(file: &Value, left_out: &[String]) -> Result<(Incoming, Option<Proje
     }
     reader.incoming.keep_lights_in_use();
     let project = match ours.filter(|ours| ours.get("themes").is_some()) {
-        Some(ours) => Some(whole(ours, &reader)?),
+        Some(ours) => Some(embedded_project(ours, &reader)?),
         None => None,
     };
     Ok((reader.incoming, project))
 }
 
-fn whole(ours: &Value, reader: &Reader<'_>) -> Result<Project, TokenError> {
+fn embedded_project(ours: &Value, reader: &Reader<'_>) -> Result<Project, TokenError> {
     let prefix = ours.get("prefix");
     // Files of before there were prefixes get one.
     let mut document = json!({
@@ -147,7 +147,7 @@ fn shadows_replaced(mut coats: Vec<Coat>, shadows: Vec<Coat>) -> Vec<Coat> {
     coats
 }
 
-type Take<'a, 'b> = &'b mut dyn FnMut(&mut Reader<'a>, &Token<'a>);
+type TokenVisitor<'a, 'b> = &'b mut dyn FnMut(&mut Reader<'a>, &Token<'a>);
 
 impl<'a> Reader<'a> {
     /// Every token of a group and of the groups in it (§6, "Groups"); `kind` is what its groups say of its type.
@@ -156,7 +156,7 @@ impl<'a> Reader<'a> {
         fields: &'a Map<String, Value>,
         path: &mut Path,
         kind: Option<&'a str>,
-        take: Take<'a, '_>,
+        take: TokenVisitor<'a, '_>,
     ) -> Result<(), TokenError> {
         if path.0.len() > DEEPEST {
             return Err(at(&path.pointer(), "expected groups at most 32 deep"));

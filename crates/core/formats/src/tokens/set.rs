@@ -42,7 +42,7 @@ struct Parsed {
 
 impl TokenSet {
     /// The tokens of files. What we wrote ourselves has the values of every theme in it.
-    pub fn of(files: &[TokenFile<'_>]) -> Result<Self, TokenError> {
+    pub fn read(files: &[TokenFile<'_>]) -> Result<Self, TokenError> {
         if files.iter().map(|file| file.text.len()).sum::<usize>() > limits::DOCUMENT_BYTES {
             return Err(at("", "expected at most 8 MB"));
         }

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use serde_json::{Map, Value, json};
 
-use super::modes::{Mode, by_mode, chosen, of_extensions};
+use super::modes::{Mode, by_mode, chosen, extension_value};
 use super::text::is_shadow;
 use super::words::words_of;
 
@@ -13,7 +13,7 @@ use super::words::words_of;
 pub(super) fn spelled(file: Value, mode: Mode<'_>, scheme: Option<&str>) -> Value {
     let is_format = file.get("resolutionOrder").is_some() || has_key(&file, "$value", 0);
     let speller = Speller { mode, scheme, is_format };
-    speller.node(file, &Around::default(), 0).unwrap_or_else(|| json!({}))
+    speller.node(file, &InheritedFields::default(), 0).unwrap_or_else(|| json!({}))
 }
 
 const DEEPEST: usize = 40;
@@ -41,7 +41,7 @@ struct Speller<'m> {
 
 /// What the groups around something say about it.
 #[derive(Clone, Default)]
-struct Around {
+struct InheritedFields {
     /// A name among them says that it is a shadow.
     is_shadow: bool,
     /// A group says of what type its tokens are.
@@ -52,7 +52,7 @@ struct Around {
 
 impl Speller<'_> {
     /// A group or token; `None` where there is neither.
-    fn node(&self, value: Value, around: &Around, depth: usize) -> Option<Value> {
+    fn node(&self, value: Value, around: &InheritedFields, depth: usize) -> Option<Value> {
         if depth > DEEPEST {
             return None;
         }
@@ -69,7 +69,7 @@ impl Speller<'_> {
         }
     }
 
-    fn object(&self, fields: Map<String, Value>, around: &Around, depth: usize) -> Value {
+    fn object(&self, fields: Map<String, Value>, around: &InheritedFields, depth: usize) -> Value {
         if fields.contains_key("$value") {
             return self.token(fields, around);
         }
@@ -96,7 +96,7 @@ impl Speller<'_> {
             }
             let name = self.without_scheme(name);
             let is_shadow = around.is_shadow || is_name_of_shadow(&name);
-            let inside = Around { is_shadow, has_type, are_contexts: name == "contexts" };
+            let inside = InheritedFields { is_shadow, has_type, are_contexts: name == "contexts" };
             if let Some(inner) = self.node(inner, &inside, depth + 1) {
                 out.insert(name, inner);
             }
@@ -114,7 +114,7 @@ impl Speller<'_> {
     }
 
     /// A list outside of tokens: the layers of one shadow, or tokens one after another.
-    fn list(&self, items: Vec<Value>, around: &Around, depth: usize) -> Option<Value> {
+    fn list(&self, items: Vec<Value>, around: &InheritedFields, depth: usize) -> Option<Value> {
         let is_layer = |item: &Value| item.as_object().is_some_and(is_shadow_of_parts);
         if !items.is_empty() && items.iter().all(is_layer) {
             return Some(
@@ -130,7 +130,8 @@ impl Speller<'_> {
         for (number, item) in items.into_iter().enumerate() {
             let name =
                 item.get("name").and_then(Value::as_str).map_or_else(|| number.to_string(), str::to_owned);
-            let inside = Around { is_shadow: around.is_shadow || is_name_of_shadow(&name), ..*around };
+            let inside =
+                InheritedFields { is_shadow: around.is_shadow || is_name_of_shadow(&name), ..*around };
             if let Some(inner) = self.node(item, &inside, depth + 1) {
                 out.insert(name, inner);
             }
@@ -138,8 +139,8 @@ impl Speller<'_> {
         (!out.is_empty()).then_some(Value::Object(out))
     }
 
-    fn token(&self, mut fields: Map<String, Value>, around: &Around) -> Value {
-        if let Some(value) = of_extensions(&fields, self.mode) {
+    fn token(&self, mut fields: Map<String, Value>, around: &InheritedFields) -> Value {
+        if let Some(value) = extension_value(&fields, self.mode) {
             fields.insert("$value".to_owned(), value);
         }
         let value = fields.get("$value").cloned().unwrap_or_default();
@@ -226,7 +227,7 @@ fn is_about(text: &str) -> bool {
 }
 
 /// Whether there is a shadow in a group.
-fn holds_shadow(fields: &Map<String, Value>, around: &Around, depth: usize) -> bool {
+fn holds_shadow(fields: &Map<String, Value>, around: &InheritedFields, depth: usize) -> bool {
     let mut open: Vec<(&Value, usize)> = fields.values().map(|value| (value, depth)).collect();
     while let Some((value, depth)) = open.pop() {
         match value {
@@ -264,7 +265,7 @@ enum Part {
 }
 
 impl Part {
-    fn of(name: &str) -> Option<Self> {
+    fn from_name(name: &str) -> Option<Self> {
         let words = words_of(name);
         let joined = words.iter().filter(|word| *word != "radius").cloned().collect::<String>();
         Some(match joined.as_str() {
@@ -286,7 +287,7 @@ impl Part {
 /// Whether an object is a shadow: offsets, and nothing that is not part of one.
 fn is_shadow_of_parts(fields: &Map<String, Value>) -> bool {
     let parts: Option<Vec<Part>> =
-        fields.keys().filter(|name| !name.starts_with('$')).map(|name| Part::of(name)).collect();
+        fields.keys().filter(|name| !name.starts_with('$')).map(|name| Part::from_name(name)).collect();
     let has = |wanted: Part| parts.as_ref().is_some_and(|parts| parts.contains(&wanted));
     (has(Part::X) || has(Part::Y) || has(Part::Offset)) && (has(Part::Blur) || has(Part::Colour))
 }
@@ -295,17 +296,17 @@ fn is_shadow_of_parts(fields: &Map<String, Value>) -> bool {
 fn shadow(value: Value) -> Value {
     match value {
         Value::Array(list) => Value::Array(list.into_iter().map(shadow).collect()),
-        Value::Object(fields) if is_shadow_of_parts(&fields) => Value::Object(of_parts(fields)),
+        Value::Object(fields) if is_shadow_of_parts(&fields) => Value::Object(join_parts(fields)),
         other => other,
     }
 }
 
-fn of_parts(fields: Map<String, Value>) -> Map<String, Value> {
+fn join_parts(fields: Map<String, Value>) -> Map<String, Value> {
     let mut out = Map::new();
     let (mut alpha, mut opacity) = (None, None);
     for (name, inner) in fields {
         let inner = part_value(inner);
-        let name = match Part::of(&name) {
+        let name = match Part::from_name(&name) {
             Some(Part::Offset) => {
                 for (axis, name) in [("x", "offsetX"), ("y", "offsetY")] {
                     out.extend(inner.get(axis).map(|length| (name.to_owned(), length.clone())));
@@ -370,16 +371,16 @@ pub(super) fn compose(value: &mut Value, depth: usize) {
         if !is_shadow || value.get("$value").is_none() {
             continue;
         }
-        let Some(part) = words.iter().find(|word| Part::of(word).is_some()) else { continue };
+        let Some(part) = words.iter().find(|word| Part::from_name(word).is_some()) else { continue };
         let is_part = |word: &&String| *word == part || ["offset", "radius"].contains(&word.as_str());
         let rest: Vec<String> = words.iter().filter(|word| !is_part(word)).cloned().collect();
         let (rest, alias) = (rest.join("-"), json!(format!("{{{name}}}")));
         found.entry(rest).or_default().insert(part.clone(), alias);
     }
     for (name, parts) in found {
-        let has_colour = parts.keys().any(|name| Part::of(name) == Some(Part::Colour));
+        let has_colour = parts.keys().any(|name| Part::from_name(name) == Some(Part::Colour));
         if is_shadow_of_parts(&parts) && has_colour && !group.contains_key(&name) {
-            group.insert(name, json!({"$type": "shadow", "$value": Value::Object(of_parts(parts))}));
+            group.insert(name, json!({"$type": "shadow", "$value": Value::Object(join_parts(parts))}));
         }
     }
 }

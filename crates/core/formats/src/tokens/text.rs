@@ -23,7 +23,7 @@ pub(super) fn shadow_of_text(text: &str) -> Result<Vec<Coat>, String> {
         return filters(text);
     }
     let layers = parts(text, ',');
-    layers.iter().enumerate().map(|(at, layer)| one(layer, at + 1)).collect()
+    layers.iter().enumerate().map(|(at, layer)| parse_layer(layer, at + 1)).collect()
 }
 
 /// Whether a text can be nothing but shadows: lengths, and a colour or `inset`.
@@ -44,7 +44,7 @@ fn filters(text: &str) -> Result<Vec<Coat>, String> {
         let wrong = || "expected drop-shadow() and nothing else".to_owned();
         let start = word.get(..12).filter(|start| start.eq_ignore_ascii_case("drop-shadow("));
         let inside = start.and_then(|start| word.strip_prefix(start)?.strip_suffix(')')).ok_or_else(wrong)?;
-        let mut coat = one(inside, at + 1)?;
+        let mut coat = parse_layer(inside, at + 1)?;
         if let CoatKind::Drop(drop) = &mut coat.kind {
             drop.blur = BlurRadius::new(drop.blur.get() * 2.0).map_err(|error| error.to_string())?;
         }
@@ -53,7 +53,7 @@ fn filters(text: &str) -> Result<Vec<Coat>, String> {
     parts(text, ' ').iter().filter(|word| !word.is_empty()).enumerate().map(inside).collect()
 }
 
-fn one(layer: &str, number: usize) -> Result<Coat, String> {
+fn parse_layer(layer: &str, number: usize) -> Result<Coat, String> {
     let (mut inset, mut colour, mut lengths) = (false, None, Vec::new());
     for word in parts(layer, ' ').iter().filter(|word| !word.is_empty()) {
         if word == "inset" {

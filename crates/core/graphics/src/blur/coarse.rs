@@ -26,24 +26,24 @@ pub struct Coarse {
 pub struct Spline {
     /// For each phase of a row: the first of four cells counted from its own, and their weights.
     down: Vec<(i32, [f32; 4])>,
-    across: Across,
+    across: RowWeights,
 }
 
-/// Room to work out a row in.
+/// Scratch to work out a row in.
 #[derive(Debug, Default)]
-pub struct Room {
+pub struct Scratch {
     cells: Vec<f32>,
     pixels: Vec<f32>,
 }
 
 /// How much goes through each pixel of a row, from 0 to 1.
 #[derive(Debug, Default)]
-pub struct Through {
+pub struct Transmittance {
     /// With a margin on either side.
     values: Vec<f32>,
 }
 
-impl Through {
+impl Transmittance {
     /// What lies in the same eight pixels as one of the row's.
     const MARGIN: usize = LANES as usize;
 
@@ -62,7 +62,7 @@ impl Through {
 
 /// Weights along a row, for eight pixels at a time.
 #[derive(Debug, Clone, PartialEq)]
-struct Across {
+struct RowWeights {
     /// Pixels after which the weights recur: a cell, or several small ones.
     block: i32,
     /// As cells.
@@ -92,7 +92,7 @@ impl Coarse {
         let weights = |moved: f64| {
             (0..self.cell).map(|phase| spline_weights(phase, moved, self.cell)).collect::<Vec<_>>()
         };
-        Spline { down: weights(down), across: Across::new(&weights(right), self.cell) }
+        Spline { down: weights(down), across: RowWeights::new(&weights(right), self.cell) }
     }
 
     /// The coverage of a row of `width` pixels from `x0` on, all of them within [`Self::read_at`], read through one of its splines.
@@ -101,9 +101,9 @@ impl Coarse {
         spline: &Spline,
         (y, x0): (i32, i32),
         width: usize,
-        room: &'a mut Room,
+        room: &'a mut Scratch,
     ) -> &'a [f32] {
-        let Room { cells, pixels } = room;
+        let Scratch { cells, pixels } = room;
         let before = x0.rem_euclid(LANES);
         pixels.clear();
         pixels.resize(whole_eights(before as usize + width), 0.0);
@@ -117,12 +117,12 @@ impl Coarse {
         &self,
         spline: &Spline,
         (y, x0): (i32, i32),
-        (through, columns): (&mut Through, Range<usize>),
+        (through, columns): (&mut Transmittance, Range<usize>),
         alpha: f32,
-        room: &mut Room,
+        room: &mut Scratch,
     ) {
         let before = x0.rem_euclid(LANES);
-        let start = Through::MARGIN + columns.start - before as usize;
+        let start = Transmittance::MARGIN + columns.start - before as usize;
         let length = whole_eights(before as usize + columns.len());
         self.along(
             spline,
@@ -223,7 +223,7 @@ impl Coarse {
         let (mut mask, spline) = (Mask::empty(self.rect), self.spline((0.0, 0.0)));
         for_each_row(mask.values_mut(), self.rect.width(), |row, out| {
             let at = (self.rect.y0 + row, self.rect.x0);
-            out.copy_from_slice(self.read(&spline, at, out.len(), &mut Room::default()));
+            out.copy_from_slice(self.read(&spline, at, out.len(), &mut Scratch::default()));
         });
         mask
     }
@@ -233,7 +233,7 @@ impl Coarse {
     }
 }
 
-impl Across {
+impl RowWeights {
     fn new(phases: &[(i32, [f32; 4])], cell: i32) -> Self {
         let block = cell.max(LANES);
         let tap = |x: i32| x / cell + phases[x.rem_euclid(cell) as usize].0 + 2;

@@ -13,7 +13,7 @@ use crate::raster::{Changes, Mask, Rect, covered};
 use crate::simd::widest;
 
 pub use coarse::eights_around;
-pub use coarse::{Coarse, Room, Spline, Through};
+pub use coarse::{Coarse, Scratch, Spline, Transmittance};
 pub use mirrored::mirrored;
 
 /// Widest blur done without halving, in pixels of σ. With 2.5 a source moved by some pixels blurs up to 0.75 of 255
@@ -36,7 +36,7 @@ pub fn reach(sigma: f64) -> i32 {
 /// How far past a shape of opacity `alpha` a blur of σ can be seen, in whole pixels: where even beside a long straight edge less
 /// than 1/25 of 1/255 is left. The share t·σ past such an edge is the normal distribution's tail, which is less than φ(t)/t.
 #[must_use]
-pub fn seen(sigma: f64, alpha: f64) -> i32 {
+pub fn visible_reach(sigma: f64, alpha: f64) -> i32 {
     let least = alpha * 25.0 * 255.0;
     // Each step brings t about t² times closer. Up to one σ anything is taken as seen.
     let mut t = 1.0_f64;
@@ -173,7 +173,7 @@ pub fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
     }
     let place = (left - padded.start) as usize..(right - padded.start) as usize;
     let part = (left - source.rect.x0) as usize..(right - source.rect.x0) as usize;
-    let (changes, nothing) = (Changes::of(source), vec![0.0; part.len()]);
+    let (changes, nothing) = (Changes::from_mask(source), vec![0.0; part.len()]);
     new_rows(
         rect,
         |y| changes.are_between(y - 1 - radius, y + radius),
@@ -194,7 +194,7 @@ pub fn convolve(source: &Mask, kernel: &[f32], rect: Rect) -> Mask {
 
 /// A mask of which the rows are worked out that are made from anything new.
 fn new_rows(rect: Rect, is_new: impl Fn(i32) -> bool, work: impl Fn(i32, &mut [f32]) + Sync) -> Mask {
-    Mask::of_rows(rect, is_new, |y, out| {
+    Mask::from_rows(rect, is_new, |y, out| {
         widest(
             #[inline(always)]
             || work(y, out),
@@ -244,7 +244,7 @@ fn add_scaled(out: &mut [f32], from: &[f32], weight: f32) {
 
 /// Half the size in both directions: each cell is the 1-3-3-1 mean around the two pixels it stands for.
 fn halved(source: &Mask) -> Mask {
-    let changes = Changes::of(source);
+    let changes = Changes::from_mask(source);
     halved_from(
         source,
         |from, to| changes.are_between(from, to),

@@ -7,7 +7,7 @@ use std::sync::Arc;
 use kurbo::Affine;
 
 use super::contour::Contour;
-use super::crossings::{MOST_LINES, TooComplex};
+use super::crossings::{MAX_LINES, TooComplex};
 use super::polygon::{Region, Rule};
 use super::{Outline, outline_cache};
 use crate::budget;
@@ -37,7 +37,7 @@ impl AlphaShape {
     pub fn outline(&self) -> Arc<Outline> {
         let key = (self.bitmap.fingerprint, self.width.to_bits(), self.height.to_bits());
         outline_cache::outline(("cutout", key), (self.width, self.height), || {
-            let region = Region::of_contours(self.level_line()?, Rule::NonZero)?;
+            let region = Region::from_contours(self.level_line()?, Rule::NonZero)?;
             Ok(Outline::new(self.fit() * region.path(), self.width, self.height))
         })
     }
@@ -61,7 +61,7 @@ impl AlphaShape {
         for (x, y) in self.cells_on_the_line() {
             let corners = [alpha(x, y), alpha(x + 1, y), alpha(x + 1, y + 1), alpha(x, y + 1)];
             for (from, to) in crossings(corners) {
-                if starts.len() >= MOST_LINES {
+                if starts.len() >= MAX_LINES {
                     return Err(TooComplex);
                 }
                 next.insert((x, y, from), to);

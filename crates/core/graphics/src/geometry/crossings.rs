@@ -5,9 +5,9 @@ use kurbo::{Point, Rect};
 use super::contour::Contour;
 
 /// Lines that boolean operations take at a time.
-pub const MOST_LINES: usize = 400_000;
+pub const MAX_LINES: usize = 400_000;
 /// Crossings of them.
-pub const MOST_CROSSINGS: usize = 400_000;
+pub const MAX_CROSSINGS: usize = 400_000;
 
 /// Lines that cross too often, or too many of them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
@@ -15,12 +15,12 @@ pub const MOST_CROSSINGS: usize = 400_000;
 pub struct TooComplex;
 
 /// Lines that lie on one another, as pairs: where they are not quite alike, boolean operations cut them again and again.
-const MOST_ALIKE: usize = 2_000;
+const MAX_ALIKE: usize = 2_000;
 /// How close to another a line lies that is on it, in px.
 const ON: f64 = 0.01;
 
 /// Pairs of lines that are looked at, at most.
-const MOST_PAIRS: usize = 20_000_000;
+const MAX_PAIRS: usize = 20_000_000;
 /// Lines in a cell that are compared pairwise rather than split into smaller cells.
 const FEW: usize = 24;
 /// How often a cell is quartered.
@@ -31,10 +31,10 @@ const HARMLESS: usize = 800;
 /// Counts the crossings of closed contours, each joined to its own start.
 ///
 /// # Errors
-/// [`TooComplex`] above [`MOST_LINES`] or [`MOST_CROSSINGS`].
+/// [`TooComplex`] above [`MAX_LINES`] or [`MAX_CROSSINGS`].
 pub fn check<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> Result<(), TooComplex> {
     let count: usize = contours.clone().map(Vec::len).sum();
-    if count > MOST_LINES {
+    if count > MAX_LINES {
         return Err(TooComplex);
     }
     if count <= HARMLESS {
@@ -51,7 +51,7 @@ pub fn check_apart<'a>(contours: impl Iterator<Item = &'a Contour> + Clone) -> R
     if contours.clone().map(Vec::len).sum::<usize>() <= HARMLESS {
         return Ok(());
     }
-    count(lines_of(contours), MOST_ALIKE)
+    count(lines_of(contours), MAX_ALIKE)
 }
 
 fn lines_of<'a>(contours: impl Iterator<Item = &'a Contour>) -> Vec<Line> {
@@ -137,7 +137,7 @@ struct Count {
 impl Count {
     fn cell(&mut self, cell: Rect, lines: Vec<u32>, depth: usize) -> Result<(), TooComplex> {
         self.entries += lines.len();
-        if self.entries > MOST_PAIRS {
+        if self.entries > MAX_PAIRS {
             return Err(TooComplex);
         }
         if lines.len() <= FEW || depth >= DEEPEST {
@@ -167,7 +167,7 @@ impl Count {
 
     fn compare(&mut self, cell: Rect, lines: &[u32]) -> Result<(), TooComplex> {
         self.pairs += lines.len() * lines.len() / 2;
-        if self.pairs > MOST_PAIRS {
+        if self.pairs > MAX_PAIRS {
             return Err(TooComplex);
         }
         for (i, a) in lines.iter().enumerate() {
@@ -179,7 +179,7 @@ impl Count {
                 self.alike += here(a.shared(&b));
             }
         }
-        let too_many = self.crossings > MOST_CROSSINGS || self.alike > self.most_alike;
+        let too_many = self.crossings > MAX_CROSSINGS || self.alike > self.most_alike;
         if too_many { Err(TooComplex) } else { Ok(()) }
     }
 }
@@ -188,7 +188,7 @@ impl Count {
 mod tests {
     use super::*;
 
-    fn counted(contours: &[Contour]) -> usize {
+    fn point_count(contours: &[Contour]) -> usize {
         let lines = lines_of(contours.iter());
         let bounds = lines.iter().map(Line::bounds).reduce(|a, b| a.union(b)).expect("lines");
         let all = (0..lines.len() as u32).collect();
@@ -206,7 +206,7 @@ mod tests {
             let across = (0..n).map(|i| bar(-1.0, step(i), 1000.0, 1.0));
             across.chain((0..n).map(|i| bar(step(i) + 0.013, -1.0, 1.0, 1000.0))).collect()
         };
-        assert_eq!(counted(&grid(40)), 4 * 40 * 40);
+        assert_eq!(point_count(&grid(40)), 4 * 40 * 40);
         assert_eq!(check(grid(250).iter()), Ok(()));
         assert_eq!(check(grid(330).iter()), Err(TooComplex), "435600 crossings");
     }

@@ -26,7 +26,7 @@ pub struct Icon {
 }
 
 /// Elements of a file, counted as often as `use` draws them.
-const MOST_ELEMENTS: usize = 20_000;
+const MAX_ELEMENTS: usize = 20_000;
 
 impl Icon {
     /// Reads an SVG file.
@@ -67,7 +67,7 @@ pub fn parsed(svg: &str) -> Result<roxmltree::Document<'_>, IconError> {
     }
     // A document type says nothing that matters here; entities of its own are not read, so that none can multiply.
     if let Some(at) = svg.find("<!ENTITY") {
-        let (line, column) = LineIndex::new(svg).of(at);
+        let (line, column) = LineIndex::new(svg).position(at);
         let message = "expected SVG without entities of its own (<!ENTITY)".to_owned();
         return Err(IconError::Xml { line, column, message });
     }
@@ -98,7 +98,7 @@ fn crowded_element(svg: &str) -> Option<(u32, u32)> {
             (Some((start, count)), None, b'=') => {
                 *count += 1;
                 if *count > ATTRIBUTES {
-                    return Some(LineIndex::new(svg).of(*start));
+                    return Some(LineIndex::new(svg).position(*start));
                 }
             }
             (Some(_), None, _) => {}
@@ -138,7 +138,7 @@ fn check(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
     }
     check_styles(document)?;
     let drawn = uses(document);
-    if drawn > MOST_ELEMENTS {
+    if drawn > MAX_ELEMENTS {
         return Err(IconError::TooLarge {
             expected: "at most 20000 elements, counted as drawn",
             found: drawn,
@@ -148,7 +148,7 @@ fn check(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
 }
 
 /// Comparisons of a selector with an element, at most.
-const MOST_COMPARISONS: f64 = 5e6;
+const MAX_COMPARISONS: f64 = 5e6;
 
 /// Refuses style sheets that would be compared with elements again and again: selectors that lead through ancestors are
 /// tried with every one of them.
@@ -173,7 +173,7 @@ fn check_styles(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
                 comparisons += count * (deepest as f64).powi(ancestors.saturating_sub(1).min(40) as i32);
             }
         }
-        if comparisons > MOST_COMPARISONS {
+        if comparisons > MAX_COMPARISONS {
             let expected =
                 "a style sheet with fewer or shorter selectors: at most 5 million comparisons with elements";
             return Err(IconError::TooLarge { expected, found: comparisons.min(1e15) as usize });
@@ -204,7 +204,7 @@ fn count<'a, 'b>(
     }
     // A loop, or deeper than anything a person draws.
     if depth > DEEPEST {
-        return MOST_ELEMENTS + 1;
+        return MAX_ELEMENTS + 1;
     }
     let children = node.children().filter(roxmltree::Node::is_element);
     let mut sum = 1_usize;

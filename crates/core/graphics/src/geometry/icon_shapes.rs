@@ -4,7 +4,7 @@ use kurbo::{Affine, BezPath, PathEl, Point, Shape as _};
 use usvg::tiny_skia_path::PathSegment;
 use usvg::{Group, Node, Paint, Tree};
 
-use super::crossings::{MOST_LINES, TooComplex};
+use super::crossings::{MAX_LINES, TooComplex};
 use super::icon_error::IconError;
 use super::polygon::{Region, Rule};
 use super::{JoinOp, StrokeCap, StrokeJoin, StrokeSide, StrokeStyle};
@@ -88,7 +88,7 @@ impl Reader {
                 usvg::FillRule::NonZero => (Rule::NonZero, transform * &outline),
                 usvg::FillRule::EvenOdd => (Rule::EvenOdd, transform * &outline),
             };
-            let region = Region::of(&outline, rule)?;
+            let region = Region::from_path(&outline, rule)?;
             let curves = match rule {
                 Rule::NonZero => outline,
                 Rule::EvenOdd => alternating(&outline),
@@ -97,7 +97,10 @@ impl Reader {
         }
         if let Some(stroke) = path.stroke().filter(|stroke| is_seen(stroke.paint(), stroke.opacity().get())) {
             let curves = transform * line(&outline, stroke);
-            self.push(Shape { region: Region::of(&curves, Rule::NonZero)?, curves: Some(curves) }, shapes)?;
+            self.push(
+                Shape { region: Region::from_path(&curves, Rule::NonZero)?, curves: Some(curves) },
+                shapes,
+            )?;
         }
         Ok(())
     }
@@ -129,7 +132,7 @@ impl Reader {
     fn push(&mut self, shape: Shape, shapes: &mut Vec<Shape>) -> Result<(), IconError> {
         self.lines += shape.region.contours.iter().map(Vec::len).sum::<usize>();
         shapes.push(shape);
-        if self.lines > MOST_LINES { Err(TooComplex.into()) } else { Ok(()) }
+        if self.lines > MAX_LINES { Err(TooComplex.into()) } else { Ok(()) }
     }
 }
 
@@ -183,7 +186,7 @@ fn together(shapes: &[Shape]) -> Option<BezPath> {
 /// The same outline with holes turned against what they lie in, so that the non-zero rule fills what the even-odd rule does.
 fn alternating(outline: &BezPath) -> BezPath {
     let contours: Vec<BezPath> = split(outline);
-    if contours.len() > MOST_CONTOURS {
+    if contours.len() > MAX_CONTOURS {
         return outline.clone();
     }
     let mut all = BezPath::new();
@@ -198,7 +201,7 @@ fn alternating(outline: &BezPath) -> BezPath {
 }
 
 /// Contours of which each is looked at with all others.
-const MOST_CONTOURS: usize = 200;
+const MAX_CONTOURS: usize = 200;
 
 fn split(outline: &BezPath) -> Vec<BezPath> {
     let mut contours: Vec<BezPath> = Vec::new();
@@ -215,7 +218,7 @@ fn split(outline: &BezPath) -> Vec<BezPath> {
 
 /// Whether an outline with curves covers what a region does.
 fn covers_the_same(curves: &BezPath, region: &Region) -> bool {
-    let Ok(other) = Region::of(curves, Rule::NonZero) else { return false };
+    let Ok(other) = Region::from_path(curves, Rule::NonZero) else { return false };
     let whole = region.path().area().abs();
     let differing = Region::joined(vec![other, region.clone()], JoinOp::Exclude);
     differing.is_ok_and(|differing| differing.path().area().abs() <= whole * 1e-3)
@@ -234,7 +237,7 @@ fn line(outline: &BezPath, stroke: &usvg::Stroke) -> BezPath {
     };
     let width = f64::from(stroke.width().get());
     let style = StrokeStyle { width, side: StrokeSide::Centre, join, cap };
-    style.drawn(outline, f64::from(stroke.miterlimit().get()))
+    style.stroke_path(outline, f64::from(stroke.miterlimit().get()))
 }
 
 fn affine(t: usvg::Transform) -> Affine {

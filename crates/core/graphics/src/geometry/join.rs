@@ -35,7 +35,7 @@ pub fn joined(parts: &[Part<'_>], op: JoinOp, rounding: f64) -> Silhouette {
                 return Err(TooComplex);
             }
             let of = |(outline, place): &(Arc<Outline>, Affine)| {
-                Region::of(&(*place * &outline.path), Rule::NonZero)
+                Region::from_path(&(*place * &outline.path), Rule::NonZero)
             };
             let regions = outlines.iter().map(of).collect::<Result<Vec<_>, _>>()?;
             let region = Region::joined(regions, op)?.rounded(rounding);
@@ -58,7 +58,7 @@ pub fn path_outline(
     outline_cache::outline(("path", raw.fingerprint(), numbers.map(f64::to_bits)), (width, height), || {
         let scale = Affine::scale_non_uniform(width / viewbox[2], height / viewbox[3]);
         let fitted = scale * Affine::translate((-viewbox[0], -viewbox[1])) * path;
-        let region = Region::of(&fitted, Rule::NonZero)?.rounded(rounding);
+        let region = Region::from_path(&fitted, Rule::NonZero)?.rounded(rounding);
         Ok(Outline::new(region.path(), width, height))
     })
 }

@@ -25,7 +25,7 @@ pub enum StrokeSide {
     /// Outside.
     #[default]
     Outside,
-    /// Across.
+    /// RowWeights.
     Centre,
     /// Inside.
     Inside,

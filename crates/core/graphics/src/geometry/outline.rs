@@ -70,7 +70,7 @@ impl Outline {
 
     /// The outline of set text, glyph by glyph.
     #[must_use]
-    pub fn of_glyphs(
+    pub fn from_glyphs(
         glyphs: impl IntoIterator<Item = BezPath>,
         (width, height): (f64, f64),
         text: &SetText,

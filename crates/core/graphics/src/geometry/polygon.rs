@@ -39,15 +39,15 @@ impl Region {
     ///
     /// # Errors
     /// [`TooComplex`] where its lines are too many or cross too often.
-    pub fn of(path: &BezPath, rule: Rule) -> Result<Self, TooComplex> {
-        Self::of_contours(contours(path)?, rule)
+    pub fn from_path(path: &BezPath, rule: Rule) -> Result<Self, TooComplex> {
+        Self::from_contours(contours(path)?, rule)
     }
 
     /// What closed lines enclose together.
     ///
     /// # Errors
-    /// As [`Self::of`].
-    pub fn of_contours(mut contours: Vec<Contour>, rule: Rule) -> Result<Self, TooComplex> {
+    /// As [`Self::from_path`].
+    pub fn from_contours(mut contours: Vec<Contour>, rule: Rule) -> Result<Self, TooComplex> {
         let rule = match rule {
             Rule::NonZero => FillRule::NonZero,
             Rule::EvenOdd => FillRule::EvenOdd,
@@ -62,7 +62,7 @@ impl Region {
     /// Several regions joined, all at once where the operation allows it.
     ///
     /// # Errors
-    /// As [`Self::of`].
+    /// As [`Self::from_path`].
     pub fn joined(regions: Vec<Self>, op: JoinOp) -> Result<Self, TooComplex> {
         if op != JoinOp::Add {
             crossings::check_apart(regions.iter().flat_map(|region| &region.contours))?;
@@ -73,12 +73,12 @@ impl Region {
         };
         match op {
             // Regions wind one way only, so that none takes away what another adds.
-            JoinOp::Add => Self::of_contours(together(&mut regions), Rule::NonZero),
+            JoinOp::Add => Self::from_contours(together(&mut regions), Rule::NonZero),
             // What lies in an odd number of them.
-            JoinOp::Exclude => Self::of_contours(together(&mut regions), Rule::EvenOdd),
+            JoinOp::Exclude => Self::from_contours(together(&mut regions), Rule::EvenOdd),
             JoinOp::Subtract => {
                 let first = regions.next().unwrap_or_default();
-                let taken = Self::of_contours(together(&mut regions), Rule::NonZero)?;
+                let taken = Self::from_contours(together(&mut regions), Rule::NonZero)?;
                 first.with(&taken, OverlayRule::Difference)
             }
             JoinOp::Intersect => {
@@ -175,7 +175,7 @@ pub fn contours(path: &BezPath) -> Result<Vec<Contour>, TooComplex> {
     // Curves are flattened one element after the other: the number of lines is known only then.
     kurbo::flatten(path, FLATNESS, |element| {
         lines += 1;
-        if lines > crossings::MOST_LINES {
+        if lines > crossings::MAX_LINES {
             return;
         }
         match element {
@@ -195,7 +195,7 @@ pub fn contours(path: &BezPath) -> Result<Vec<Contour>, TooComplex> {
             PathEl::QuadTo(..) | PathEl::CurveTo(..) => {}
         }
     });
-    if lines > crossings::MOST_LINES {
+    if lines > crossings::MAX_LINES {
         return Err(TooComplex);
     }
     contours.retain(|contour| contour.len() > 2 && contour.iter().flatten().all(|part| part.is_finite()));
@@ -208,7 +208,8 @@ mod tests {
     use kurbo::Shape as _;
 
     fn square(x: f64) -> Region {
-        Region::of(&kurbo::Rect::new(x, 0.0, x + 10.0, 10.0).to_path(0.1), Rule::NonZero).expect("a square")
+        Region::from_path(&kurbo::Rect::new(x, 0.0, x + 10.0, 10.0).to_path(0.1), Rule::NonZero)
+            .expect("a square")
     }
 
     /// Areas of two squares that share half, known in closed form.
@@ -226,7 +227,7 @@ mod tests {
     #[test]
     fn the_fill_rules_differ_in_the_middle_of_a_star() {
         let star = BezPath::from_svg("M50 5 L79 95 L2 39 L98 39 L21 95 Z").expect("path data");
-        let area = |rule| Region::of(&star, rule).expect("few lines").path().area().abs();
+        let area = |rule| Region::from_path(&star, rule).expect("few lines").path().area().abs();
         assert!(area(Rule::NonZero) > area(Rule::EvenOdd) + 500.0);
     }
 }

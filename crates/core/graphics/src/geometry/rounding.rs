@@ -139,7 +139,7 @@ mod tests {
     /// A rounded square has a closed form: its area is w² − (4 − π)·r².
     #[test]
     fn a_rounded_square_has_the_area_of_one() {
-        let square = Region::of(&kurbo::Rect::new(0.0, 0.0, 40.0, 40.0).to_path(0.1), Rule::NonZero)
+        let square = Region::from_path(&kurbo::Rect::new(0.0, 0.0, 40.0, 40.0).to_path(0.1), Rule::NonZero)
             .expect("few lines");
         for radius in [3.0, 12.0, 20.0, 50.0_f64] {
             let fits = radius.min(20.0);
@@ -152,7 +152,7 @@ mod tests {
     #[test]
     fn an_inward_corner_is_filled() {
         let path = kurbo::BezPath::from_svg("M0 0 H40 V20 H20 V40 H0 Z").expect("path data");
-        let region = Region::of(&path, Rule::NonZero).expect("few lines");
+        let region = Region::from_path(&path, Rule::NonZero).expect("few lines");
         let corner = 1.0 - std::f64::consts::FRAC_PI_4;
         let expected = 1200.0 - 5.0 * corner * 16.0 + corner * 16.0;
         assert!((region.rounded(4.0).path().area().abs() - expected).abs() < 0.2);

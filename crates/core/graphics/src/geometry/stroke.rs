@@ -4,7 +4,7 @@ use i_overlay::mesh::float::outline::offset::OutlineOffset;
 use i_overlay::mesh::float::style::{LineJoin, OutlineStyle};
 use kurbo::{BezPath, Cap, Join, Point, Stroke as Pen, Vec2};
 
-use super::crossings::{Line, MOST_LINES, TooComplex, check_lines};
+use super::crossings::{Line, MAX_LINES, TooComplex, check_lines};
 use super::polygon::{Region, Rule, STEPS_A_LINE};
 use super::{Outline, PlacedSilhouette, Silhouette};
 use crate::budget;
@@ -46,7 +46,7 @@ impl StrokeStyle {
     }
 
     /// The outline of an open or closed line of SVG path data drawn with it, filled by the non-zero rule.
-    pub(super) fn drawn(&self, line: &BezPath, miter: f64) -> BezPath {
+    pub(super) fn stroke_path(&self, line: &BezPath, miter: f64) -> BezPath {
         let pen = self.pen(self.width).with_miter_limit(miter);
         crate::maths::stroked(line, &pen, 0.004)
     }
@@ -78,7 +78,8 @@ impl StrokeStyle {
         let size = (outline.width, outline.height);
         let moved = super::outline_cache::outline(("edge", key), size, || {
             // The farther the edge is moved the less of its detail is left, and the more its lines cross.
-            let region = Region::of(&outline.path, Rule::NonZero)?.simplified(tolerance.max(by.abs() * 1e-3));
+            let region =
+                Region::from_path(&outline.path, Rule::NonZero)?.simplified(tolerance.max(by.abs() * 1e-3));
             let style = OutlineStyle::new(by).line_join(match self.join {
                 StrokeJoin::Miter => LineJoin::Miter(2.0 * crate::maths::asin(1.0 / MITER_LIMIT)),
                 StrokeJoin::Round => LineJoin::Round(arc_step(by, tolerance)),
@@ -163,7 +164,7 @@ fn may_be_moved(region: &Region, by: f64, join: StrokeJoin) -> Result<bool, TooC
                 moved.extend((1..steps as u32).map(|step| corner + arm(step).to_vec2()));
             }
             count += 2.0;
-            if count > MOST_LINES as f64 {
+            if count > MAX_LINES as f64 {
                 return Err(TooComplex);
             }
         }

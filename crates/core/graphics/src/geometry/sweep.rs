@@ -17,7 +17,7 @@ impl Silhouette {
         let key = (outline.fingerprint(), by.x.to_bits(), by.y.to_bits());
         let size = (outline.width, outline.height);
         Self::Outline(outline_cache::outline(("sweep", key), size, || {
-            let region = Region::of(&outline.path, Rule::NonZero)?.swept(by)?;
+            let region = Region::from_path(&outline.path, Rule::NonZero)?.swept(by)?;
             Ok(Outline::new(region.path(), outline.width, outline.height))
         }))
     }
@@ -47,7 +47,7 @@ impl Region {
                 parts.push(swept);
             }
         }
-        Self::of_contours(parts, Rule::NonZero)
+        Self::from_contours(parts, Rule::NonZero)
     }
 }
 
@@ -96,7 +96,7 @@ mod tests {
     use kurbo::Shape as _;
 
     fn region(path: &kurbo::BezPath) -> Region {
-        Region::of(path, Rule::NonZero).expect("few lines")
+        Region::from_path(path, Rule::NonZero).expect("few lines")
     }
 
     fn swept(region: &Region, by: Vec2) -> Region {

@@ -131,7 +131,7 @@ fn set_text(text: &TextShape, faces: &[Font]) -> Outline {
         let at = Affine::translate((to_quarters(glyph.x), glyph.baseline));
         at * glyph.path
     });
-    Outline::of_glyphs(placed, (width, height), &SetText { shape: text.clone(), faces: faces.to_vec() })
+    Outline::from_glyphs(placed, (width, height), &SetText { shape: text.clone(), faces: faces.to_vec() })
 }
 
 /// A text, set.
@@ -160,7 +160,7 @@ pub struct Glyph {
 #[must_use]
 pub fn set(text: &TextShape, faces: &[Font], scale: f64) -> Set {
     if !faces.is_empty() {
-        let placed = || placed(text, &Engine::of(faces).lay_out(text, scale), scale);
+        let placed = || placed(text, &Engine::with_faces(faces).lay_out(text, scale), scale);
         let nothing = || Set { glyphs: Vec::new(), width: 0.0, height: 0.0 };
         return guarded(placed).unwrap_or_else(nothing);
     }
@@ -214,7 +214,7 @@ impl Engine {
 
 impl Engine {
     /// An engine for the faces of one family that a project brings.
-    fn of(faces: &[Font]) -> Self {
+    fn with_faces(faces: &[Font]) -> Self {
         let mut collection = Collection::new(CollectionOptions { shared: false, system_fonts: false });
         for face in faces {
             let [low, high] = face.weights;

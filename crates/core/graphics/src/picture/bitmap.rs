@@ -131,7 +131,7 @@ impl Bitmap {
         }
         let mut reader = image::ImageReader::new(Cursor::new(bytes)).with_guessed_format()?;
         let mut allowed = image::Limits::default();
-        allowed.max_alloc = Some(MOST_MEMORY);
+        allowed.max_alloc = Some(MAX_MEMORY);
         reader.limits(allowed);
         let rgba = reader.decode()?.into_rgba8();
         Ok(Self::new(Picture { width, height, rgba: rgba.into_raw() }))
@@ -178,4 +178,4 @@ fn halved(picture: &Picture) -> Option<Picture> {
 }
 
 /// Memory a decoder may use: that of the largest picture allowed, with some room.
-const MOST_MEMORY: u64 = 300 << 20;
+const MAX_MEMORY: u64 = 300 << 20;

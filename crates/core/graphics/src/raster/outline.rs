@@ -14,7 +14,7 @@ use crate::simd::widest;
 const FLATNESS: f64 = 0.02;
 
 /// Lines that a curve is made at the most; those of a curve as large as that are seen nowhere.
-const MOST_STEPS: f64 = 65_536.0;
+const MAX_STEPS: f64 = 65_536.0;
 
 /// Coverage of `outline`, placed on the device by `transform`, over the pixels of `window` it touches.
 #[must_use]
@@ -97,7 +97,7 @@ impl Lines {
     /// A curve by equal steps of its parameter: a chord of a step h is at most h²/8 of the second derivative off.
     fn add_curve(&mut self, second_derivative: Vec2, to: Point, at: impl Fn(f64) -> Point) {
         let steps = (second_derivative.hypot2().sqrt() / (8.0 * FLATNESS)).sqrt().ceil();
-        let steps = steps.clamp(1.0, MOST_STEPS);
+        let steps = steps.clamp(1.0, MAX_STEPS);
         for step in 1..steps as u32 {
             self.add(at(f64::from(step) / steps));
         }
@@ -127,7 +127,7 @@ struct Cells {
 
 impl Cells {
     fn new(rect: Rect, lines: &[(Point, Point)]) -> Self {
-        let rows = OwnRows::of(rect, lines);
+        let rows = OwnRows::covering(rect, lines);
         Self { rect, areas: vec![0.0; rect.width() * rows.count], rows }
     }
 
@@ -175,7 +175,7 @@ impl Cells {
             add(first + 1, dy * (1.0 - inside));
             return;
         }
-        // Across several: the area to the right of the edge, up to each pixel's right side.
+        // RowWeights several: the area to the right of the edge, up to each pixel's right side.
         let per_pixel = dy / (x1 - x0);
         let mut covered = 0.0;
         let mut column = first;
@@ -197,7 +197,7 @@ impl Cells {
     /// Sums along each row.
     fn into_mask(mut self) -> Mask {
         for_each_row(&mut self.areas, self.rect.width(), |_, row| sum_along(row));
-        Mask::of_lines(self.rect, self.areas, self.rows.numbers)
+        Mask::from_lines(self.rect, self.areas, self.rows.numbers)
     }
 }
 
@@ -209,7 +209,7 @@ struct OwnRows {
 }
 
 impl OwnRows {
-    fn of(rect: Rect, lines: &[(Point, Point)]) -> Self {
+    fn covering(rect: Rect, lines: &[(Point, Point)]) -> Self {
         let height = rect.height();
         let mut is_new = vec![false; height];
         let mut mark = |from: usize, to: usize| is_new[from.min(height)..to.min(height)].fill(true);

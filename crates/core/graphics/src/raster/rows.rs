@@ -33,13 +33,13 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
     }
 
     /// Rows of which some are there only once; for each row of the rectangle, which it is.
-    pub(crate) fn of_lines(rect: Rect, values: Vec<T>, lines: Vec<u32>) -> Self {
+    pub(crate) fn from_lines(rect: Rect, values: Vec<T>, lines: Vec<u32>) -> Self {
         let own = values.len() == rect.width() * rect.height();
         Self { rect, values, lines: (!own).then_some(lines) }
     }
 
     /// Works out its rows, each of them nothing to begin with, but for those that are like the row above.
-    pub fn of_rows(rect: Rect, is_new: impl Fn(i32) -> bool, work: impl Fn(i32, &mut [T]) + Sync) -> Self {
+    pub fn from_rows(rect: Rect, is_new: impl Fn(i32) -> bool, work: impl Fn(i32, &mut [T]) + Sync) -> Self {
         let mut rows = Vec::new();
         let lines: Vec<u32> = (rect.y0..rect.y1)
             .map(|y| {
@@ -50,7 +50,7 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
             })
             .collect();
         let values = made_rows(rows.len(), rect.width(), |at, row| work(rows[at as usize], row));
-        Self::of_lines(rect, values, lines)
+        Self::from_lines(rect, values, lines)
     }
 
     /// One row of it, by the device's y.
@@ -142,7 +142,7 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
             let within = shared.y0 < y && y < shared.y1;
             if within { self.line(y - 1) != self.line(y) } else { y == shared.y0 || y == shared.y1 }
         };
-        Self::of_rows(rect, is_new, |y, out| {
+        Self::from_rows(rect, is_new, |y, out| {
             if shared.y0 <= y && y < shared.y1 {
                 out[to.clone()].copy_from_slice(&self.row(y)[from.clone()]);
             }
@@ -173,7 +173,7 @@ pub struct Changes {
 
 impl Changes {
     /// Those of a mask.
-    pub fn of(mask: &Mask) -> Self {
+    pub fn from_mask(mask: &Mask) -> Self {
         let (mut count, rect) = (0, mask.rect);
         let mut up_to = Vec::with_capacity(rect.height() + 1);
         for y in rect.y0..=rect.y1 {

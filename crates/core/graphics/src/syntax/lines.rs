@@ -36,7 +36,7 @@ impl<'a> LineIndex<'a> {
 
     /// Line and column of a byte of the text, both counted from 1, columns in characters. What lies beyond the end is at
     /// the end.
-    pub fn of(&self, byte: usize) -> (u32, u32) {
+    pub fn position(&self, byte: usize) -> (u32, u32) {
         let after = self.marks.partition_point(|mark| mark.byte <= byte);
         let mut at = self.marks[after.saturating_sub(1)];
         for letter in self.text[at.byte..].chars() {
@@ -50,7 +50,7 @@ impl<'a> LineIndex<'a> {
 
     /// Where a byte of the text is, as `line:column`.
     pub fn place(&self, byte: usize) -> String {
-        let (line, column) = self.of(byte);
+        let (line, column) = self.position(byte);
         format!("{line}:{column}")
     }
 }
@@ -78,9 +78,9 @@ mod tests {
             let before = &text[..byte];
             let line = before.matches('\n').count() as u32 + 1;
             let column = before.rsplit('\n').next().unwrap_or_default().chars().count() as u32 + 1;
-            assert_eq!(index.of(byte), (line, column), "{byte}");
+            assert_eq!(index.position(byte), (line, column), "{byte}");
         }
-        assert_eq!(index.of(usize::MAX), index.of(text.len()));
+        assert_eq!(index.position(usize::MAX), index.position(text.len()));
         assert_eq!(LineIndex::new("").place(0), "1:1");
     }
 }

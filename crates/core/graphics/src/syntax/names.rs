@@ -12,7 +12,7 @@ pub struct UniqueNames {
 
 impl UniqueNames {
     /// Takes names that are there already.
-    pub fn of<'a>(names: impl IntoIterator<Item = &'a str>) -> Self {
+    pub fn new<'a>(names: impl IntoIterator<Item = &'a str>) -> Self {
         Self { names: names.into_iter().map(str::to_owned).collect(), last: BTreeMap::new() }
     }
 

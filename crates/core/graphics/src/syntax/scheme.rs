@@ -2,7 +2,7 @@
 
 /// The scheme that each file is for, by its name: only where another differs from it in nothing but the scheme.
 pub fn schemes_of<'n>(names: impl Iterator<Item = &'n str>) -> Vec<Option<&'static str>> {
-    let named: Vec<Named> = names.map(Named::of).collect();
+    let named: Vec<Named> = names.map(Named::new).collect();
     let scheme = |own: &Named| {
         let has_other = named.iter().any(|other| other.rest == own.rest && other.scheme != own.scheme);
         own.scheme.filter(|_| has_other)
@@ -17,7 +17,7 @@ struct Named {
 }
 
 impl Named {
-    fn of(name: &str) -> Self {
+    fn new(name: &str) -> Self {
         let (mut scheme, mut rest) = (None, Vec::new());
         for word in name.split(|letter: char| !letter.is_alphanumeric()).filter(|word| !word.is_empty()) {
             let word = word.to_ascii_lowercase();

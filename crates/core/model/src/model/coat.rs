@@ -251,7 +251,7 @@ impl BackdropOrder {
 
     /// The order in which functions are written; those that are not come last, as they usually do.
     #[must_use]
-    pub fn of(written: &[BackdropFunction]) -> Self {
+    pub fn from_functions(written: &[BackdropFunction]) -> Self {
         let place = |function: &BackdropFunction| {
             written.iter().position(|one| one == function).unwrap_or(written.len())
         };

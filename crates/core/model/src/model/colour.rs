@@ -38,7 +38,7 @@ impl CssColour {
 
     /// A colour in gamma-encoded sRGB.
     #[must_use]
-    pub fn of(colour: Rgba) -> Self {
+    pub fn from_rgba(colour: Rgba) -> Self {
         Self(colour_text(colour))
     }
 

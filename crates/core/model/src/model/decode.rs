@@ -18,7 +18,7 @@ use crate::syntax::pointer::child;
 /// What is wrong with a document, and where.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[derive(serde::Serialize)]
+#[derive(serde::Serialize, serde::Deserialize)]
 #[error("{pointer}: {message}")]
 pub struct Problem {
     /// The place, as a JSON pointer; for text that is not JSON at all, `line:column`.

@@ -19,7 +19,7 @@ impl Project {
     pub fn edited(&self, patch: &[PatchOperation]) -> Result<Self, Vec<Problem>> {
         check_size(patch).map_err(|problem| vec![problem])?;
         let edits =
-            patch.iter().map(Edit::of).collect::<Result<Vec<_>, _>>().map_err(|problem| vec![problem])?;
+            patch.iter().map(Edit::new).collect::<Result<Vec<_>, _>>().map_err(|problem| vec![problem])?;
         let mut project = self.clone();
         let mut large = 0;
         for together in edits.chunk_by(|a, b| a.part() == b.part() && a.is_within() && b.is_within()) {
@@ -104,7 +104,7 @@ enum Change<'a> {
 }
 
 impl<'a> Edit<'a> {
-    fn of(operation: &'a PatchOperation) -> Result<Self, Problem> {
+    fn new(operation: &'a PatchOperation) -> Result<Self, Problem> {
         let (path, change) = match operation {
             PatchOperation::Add(add) => (&add.path, Change::Add(&add.value)),
             PatchOperation::Replace(replace) => (&replace.path, Change::Replace(&replace.value)),

@@ -15,14 +15,14 @@ use crate::syntax::pointer::child;
 
 /// Everything wrong with a project that no single value shows.
 pub(super) fn check_references(project: &Project) -> Vec<Problem> {
-    let mut check = Check::of(project);
+    let mut check = Check::new(project);
     check.project(project);
     check.problems
 }
 
 /// As [`check_references`], where nothing but numbers within a part of the project is other than it was when that was checked.
 pub(super) fn check_numbers(project: &Project, part: &[&str]) -> Vec<Problem> {
-    let mut check = Check::of(project);
+    let mut check = Check::new(project);
     let at = part.iter().map(|token| format!("/{token}")).collect::<String>();
     let number = |at: usize| part.get(at).and_then(|token| token.parse::<usize>().ok());
     let scene = || number(1).and_then(|scene| project.scenes.get(scene));
@@ -50,7 +50,7 @@ fn ids_of(pieces: &[Piece]) -> HashSet<&Id> {
 }
 
 /// Problems reported for one document.
-const MOST_PROBLEMS: usize = 1000;
+const MAX_PROBLEMS: usize = 1000;
 
 struct Check<'a> {
     lights: HashSet<&'a Id>,
@@ -64,7 +64,7 @@ struct Check<'a> {
 }
 
 impl<'a> Check<'a> {
-    fn of(project: &'a Project) -> Self {
+    fn new(project: &'a Project) -> Self {
         let families = project.assets.iter().filter_map(|asset| Some(asset.font.as_ref()?.family.as_str()));
         Self {
             lights: project.lights.iter().map(|light| &light.id).collect(),
@@ -469,7 +469,7 @@ impl<'a> Check<'a> {
 
     /// As many as anybody reads.
     fn problem(&mut self, pointer: &str, message: impl Into<String>) {
-        if self.problems.len() >= MOST_PROBLEMS {
+        if self.problems.len() >= MAX_PROBLEMS {
             return;
         }
         self.problems.push(Problem::new(pointer, message));

@@ -16,7 +16,7 @@ const SOFTEST: f64 = 532.0;
 /// Coverage outside `source.rect` is taken as 0.
 #[must_use]
 pub fn boxes(source: &Mask, sigma: f64, window: Rect) -> Mask {
-    let means = Means::of(sigma);
+    let means = RunningMeans::new(sigma);
     let rect = source.rect.grown(means.border() as i32).intersect(window);
     if rect.is_empty() || source.rect.is_empty() {
         return Mask::empty(Rect::default());
@@ -44,16 +44,16 @@ pub fn boxes(source: &Mask, sigma: f64, window: Rect) -> Mask {
 /// How far [`boxes`] of a σ reach, in pixels.
 #[must_use]
 pub(super) fn boxes_reach(sigma: f64) -> i32 {
-    Means::of(sigma).border() as i32
+    RunningMeans::new(sigma).border() as i32
 }
 
 /// Three running means, one after the other.
-struct Means {
+struct RunningMeans {
     lengths: [usize; 3],
 }
 
-impl Means {
-    fn of(sigma: f64) -> Self {
+impl RunningMeans {
+    fn new(sigma: f64) -> Self {
         let length = box_length(sigma.min(SOFTEST));
         Self { lengths: [length, length, if length.is_multiple_of(2) { length + 1 } else { length }] }
     }
@@ -69,7 +69,7 @@ impl Means {
         for length in self.lengths {
             sums = running(&sums, length);
         }
-        let divide = Division::by(self.lengths.iter().map(|length| *length as u64).product());
+        let divide = Division::divisor(self.lengths.iter().map(|length| *length as u64).product());
         let start = i64::from(first) + self.border() as i64;
         for (i, out) in out.iter_mut().enumerate() {
             let sum =
@@ -89,10 +89,10 @@ enum Division {
 
 impl Division {
     /// Values of which the weight still is as good as exact: 2²⁴, a blur of σ 136.
-    const MOST: u64 = 1 << 24;
+    const MAX: u64 = 1 << 24;
 
-    fn by(count: u64) -> Self {
-        if count <= Self::MOST {
+    fn divisor(count: u64) -> Self {
+        if count <= Self::MAX {
             Self::Weight(((1_u64 << 32) + count / 2) / count)
         } else {
             Self::Exact(count)

@@ -123,7 +123,7 @@ impl Run<'_> {
             // One after the other, so that only one of them has to be there.
             Step::Merge(inputs) => inputs.iter().fold(self.nothing(), |below, input| {
                 let top = self.picture(*input);
-                zipped(&top, &below, over_in_8_bits)
+                zip_pixels(&top, &below, over_in_8_bits)
             }),
             Step::Flood(colour) => {
                 Canvas { pixels: vec![colour.premultiplied(); self.source.pixels.len()], ..*self.source }
@@ -132,8 +132,8 @@ impl Run<'_> {
                 let inputs: Vec<Rc<Canvas>> =
                     step.inputs().into_iter().map(|input| self.picture(input)).collect();
                 match inputs.as_slice() {
-                    [of] => of_one(step, of, scale),
-                    [top, below] => of_two(step, top, below),
+                    [of] => apply_unary(step, of, scale),
+                    [top, below] => apply_binary(step, top, below),
                     _ => self.nothing(),
                 }
             }
@@ -148,7 +148,7 @@ impl Run<'_> {
 }
 
 /// A step that works on one picture.
-fn of_one(step: &Step, picture: &Canvas, scale: f64) -> Canvas {
+fn apply_unary(step: &Step, picture: &Canvas, scale: f64) -> Canvas {
     match step {
         Step::Blur { sigma, .. } => blurred(picture, sigma * scale),
         Step::Offset { dx, dy, .. } => picture.moved(dx * scale, dy * scale),
@@ -163,18 +163,20 @@ fn of_one(step: &Step, picture: &Canvas, scale: f64) -> Canvas {
             let mut shadow =
                 mapped(&soft.moved(dx * scale, dy * scale), |[.., a]| solid.map(|part| part * a));
             shadow.round_to_8_bits();
-            zipped(picture, &shadow, over_in_8_bits)
+            zip_pixels(picture, &shadow, over_in_8_bits)
         }
         _ => picture.clone(),
     }
 }
 
 /// A step that works on two pictures.
-fn of_two(step: &Step, top: &Canvas, below: &Canvas) -> Canvas {
+fn apply_binary(step: &Step, top: &Canvas, below: &Canvas) -> Canvas {
     match step {
-        Step::Composite { operator, .. } => zipped(top, below, |top, below| composite(*operator, top, below)),
-        Step::Arithmetic { k, .. } => zipped(top, below, |top, below| arithmetic(*k, top, below)),
-        Step::Blend { mode, .. } => zipped(top, below, |top, below| blend(*mode, top, below)),
+        Step::Composite { operator, .. } => {
+            zip_pixels(top, below, |top, below| composite(*operator, top, below))
+        }
+        Step::Arithmetic { k, .. } => zip_pixels(top, below, |top, below| arithmetic(*k, top, below)),
+        Step::Blend { mode, .. } => zip_pixels(top, below, |top, below| blend(*mode, top, below)),
         _ => top.clone(),
     }
 }
@@ -203,7 +205,7 @@ fn mapped(canvas: &Canvas, work: impl Fn(Pixel) -> Pixel) -> Canvas {
     Canvas { pixels: canvas.pixels.iter().map(|pixel| work(*pixel)).collect(), ..*canvas }
 }
 
-fn zipped(top: &Canvas, below: &Canvas, work: impl Fn(Pixel, Pixel) -> Pixel) -> Canvas {
+fn zip_pixels(top: &Canvas, below: &Canvas, work: impl Fn(Pixel, Pixel) -> Pixel) -> Canvas {
     let pixels = top.pixels.iter().zip(&below.pixels).map(|(top, below)| work(*top, *below)).collect();
     Canvas { pixels, ..*top }
 }

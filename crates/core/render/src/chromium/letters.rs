@@ -16,7 +16,7 @@ pub(super) struct Lightness(pub u8);
 
 impl Lightness {
     /// That of a colour, whatever its alpha.
-    pub fn of(colour: Rgba) -> Self {
+    pub fn from_colour(colour: Rgba) -> Self {
         let linear = |part: f32| crate::maths::powf32(part.clamp(0.0, 1.0), GAMMA);
         let luminance = 0.2126 * linear(colour.r) + 0.7152 * linear(colour.g) + 0.0722 * linear(colour.b);
         Self((crate::maths::powf32(luminance, 1.0 / GAMMA) * 255.0).round() as u8 >> 5)
@@ -51,7 +51,7 @@ mod tests {
     fn letters_are_as_strong_as_chromium_draws_them() {
         let at = |grey: f32, coverage: f32| {
             let colour = Rgba { r: grey, g: grey, b: grey, a: 1.0 };
-            Lightness::of(colour).strength(coverage) * 255.0
+            Lightness::from_colour(colour).strength(coverage) * 255.0
         };
         for (black, white, grey) in
             [(11.0, 18.0, 12.0), (64.0, 80.0, 68.0), (125.0, 143.0, 134.0), (239.0, 245.0, 243.0)]

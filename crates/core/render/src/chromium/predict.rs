@@ -142,7 +142,7 @@ pub fn shown_as_css(
         let (filter, own): (Vec<Coat>, Vec<Coat>) =
             piece.coats.iter().cloned().partition(|coat| filters.contains(&coat.id));
         let element = piece.with_coats(own);
-        let filter = (!filter.is_empty()).then(|| LoweredFilter::Functions(of_functions(&filter)));
+        let filter = (!filter.is_empty()).then(|| LoweredFilter::Functions(function_graph(&filter)));
         let lowered = Lowered { target: natural(piece), element, filter, notes: Notes::default() };
         shown = shown_by_browser(&lower, &lowered, viewport, cache);
         lower.pieces.push(piece.clone());
@@ -151,7 +151,7 @@ pub fn shown_as_css(
 }
 
 /// Coats that were read from filter functions as those functions, in their order.
-fn of_functions(coats: &[Coat]) -> Graph {
+fn function_graph(coats: &[Coat]) -> Graph {
     let (mut graph, mut last) = (Graph::default(), Input::Source);
     for coat in coats {
         last = match &coat.op {

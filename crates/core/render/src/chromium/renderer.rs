@@ -15,9 +15,9 @@ use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect, rasterize};
 
 /// As Chromium draws CSS: shadows never softer than it draws them, each layer rounded to 8 bits by itself.
-pub const CSS: RenderMode = RenderMode::of(&Css);
+pub const CSS: RenderMode = RenderMode::with_renderer(&Css);
 /// As Chromium draws SVG files, in which every blur is a filter.
-pub const SVG: RenderMode = RenderMode::of(&Svg);
+pub const SVG: RenderMode = RenderMode::with_renderer(&Svg);
 
 /// The softest σ of a box or text shadow in device pixels (docs/rendering.md, "Chromium", measured in Chromium 156 at 1x and 2x).
 const MAX_SIGMA: f64 = 128.0;
@@ -36,7 +36,7 @@ impl Renderer for Css {
         let mask = ring(coverage)
             .map(|ring| around_hole(coverage, ring, clip, cache))
             .or_else(|| shadow_of_box(coverage, clip))
-            .unwrap_or_else(|| drawn(coverage, clip, cache, nine_patch::blurred));
+            .unwrap_or_else(|| render_mask(coverage, clip, cache, nine_patch::blurred));
         Blurred::Fine(mask)
     }
 
@@ -48,7 +48,7 @@ impl Renderer for Css {
     fn luminance_class(&self, coverage: &Coverage<'_>, colour: Rgba) -> Option<u8> {
         let is_text = matches!(coverage.silhouette, Silhouette::Outline(outline) if outline.text().is_some());
         let by_colour = is_text && coverage.sigma <= 0.0 && coverage.spread == 0.0;
-        by_colour.then(|| Lightness::of(colour).0)
+        by_colour.then(|| Lightness::from_colour(colour).0)
     }
 
     fn max_sigma(&self) -> f64 {
@@ -70,7 +70,7 @@ impl Renderer for Svg {
     }
 
     fn coverage(&self, coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache) -> Blurred {
-        Blurred::Fine(drawn(coverage, clip, cache, boxes))
+        Blurred::Fine(render_mask(coverage, clip, cache, boxes))
     }
 
     fn is_unbounded(&self, _: &Coverage<'_>) -> bool {
@@ -108,7 +108,12 @@ fn composite(colour: [u32; 4], coverage: f32, below: Pixel) -> Pixel {
 }
 
 /// Coverage, sharp or blurred by `blur`.
-fn drawn(coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache, blur: fn(&Mask, f64, Rect) -> Mask) -> Mask {
+fn render_mask(
+    coverage: &Coverage<'_>,
+    clip: Rect,
+    cache: &MaskCache,
+    blur: fn(&Mask, f64, Rect) -> Mask,
+) -> Mask {
     if coverage.sigma > 0.0 {
         return blurred(coverage, clip, cache, blur).unwrap_or_else(|| Mask::empty(Rect::default()));
     }

@@ -7,14 +7,14 @@ use super::cache::{Key, MaskCache, content_hash};
 use super::placed_mask::PlacedMask;
 use super::tile::{Tile, TilePixels as _, is_opaque};
 use crate::blend::{BlendMode, Pixel, blend};
-use crate::blur::{self, Blurred, Room};
+use crate::blur::{self, Blurred, Scratch};
 use crate::model::BackdropFunction;
 use crate::raster::{Mask, Rect, shared_reach};
 use crate::resolve::Backdrop;
 use crate::simd::widest;
 
 /// What lies behind a piece, softened.
-pub(super) struct Softened {
+pub(super) struct FilteredBackdrop {
     pub tile: Arc<Tile>,
     /// Everything it is made from.
     pub key: [u64; 2],
@@ -22,10 +22,10 @@ pub(super) struct Softened {
     pub opacity: f32,
 }
 
-impl Softened {
+impl FilteredBackdrop {
     /// Puts it in the place of what is there, inside a piece, over pixels of a row from `x0` on.
     pub fn apply(&self, outer: &PlacedMask, y: i32, x0: i32, pixels: &mut [Pixel]) {
-        let mut room = Room::default();
+        let mut room = Scratch::default();
         let (start, coverage) = outer.span(y, x0, pixels.len(), &mut room);
         let (from, softened) = self.tile.line_at(y);
         for (i, coverage) in coverage.iter().enumerate() {
@@ -43,19 +43,19 @@ impl Softened {
 }
 
 /// Pixels behind a piece.
-pub(super) struct Behind {
+pub(super) struct BackdropPixels {
     pub pixels: Arc<Tile>,
     /// Everything they are made from.
     pub key: [u64; 2],
 }
 
-impl Behind {
-    /// Softened as far as they are shown.
+impl BackdropPixels {
+    /// FilteredBackdrop as far as they are shown.
     pub fn softened(&self, backdrop: &Backdrop, shown: Rect, scale: f64, cache: &MaskCache) -> Tile {
         let functions = backdrop.order.functions();
         let blur = functions.iter().position(|one| *one == BackdropFunction::Blur).unwrap_or_default();
         let adjustments = |functions: &[BackdropFunction]| -> Vec<Adjustment> {
-            functions.iter().filter_map(|function| Adjustment::of(*function, backdrop)).collect()
+            functions.iter().filter_map(|function| Adjustment::from_function(*function, backdrop)).collect()
         };
         let (before, after) = (adjustments(&functions[..blur]), adjustments(&functions[blur + 1..]));
         let mut tile = if before.is_empty() {
@@ -135,7 +135,7 @@ enum Adjustment {
 
 impl Adjustment {
     /// What a function of a backdrop does to colours; nothing where it leaves them as they are.
-    fn of(function: BackdropFunction, backdrop: &Backdrop) -> Option<Self> {
+    fn from_function(function: BackdropFunction, backdrop: &Backdrop) -> Option<Self> {
         match function {
             BackdropFunction::Blur => None,
             BackdropFunction::Brightness => {

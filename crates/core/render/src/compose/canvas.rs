@@ -144,7 +144,7 @@ pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), ro
                 || {
                     row.iter_mut()
                         .zip(pixels.as_flattened())
-                        .for_each(|(out, part)| *out = whole(in_255ths(*part)))
+                        .for_each(|(out, part)| *out = to_byte(in_255ths(*part)))
                 },
             );
         }
@@ -155,7 +155,7 @@ pub(super) fn write_row(row: &mut [u8], pixels: &[Pixel], (x, y): (i64, i64), ro
                     for (out, pixel) in row.as_chunks_mut::<4>().0.iter_mut().zip(pixels) {
                         let scale = colour_scale(pixel[3]);
                         let scales = [scale, scale, scale, 1.0];
-                        *out = std::array::from_fn(|part| whole(in_255ths(pixel[part] * scales[part])));
+                        *out = std::array::from_fn(|part| to_byte(in_255ths(pixel[part] * scales[part])));
                     }
                 },
             );
@@ -194,7 +194,7 @@ fn write_pixel(out: &mut [u8], [r, g, b, a]: Pixel, noise: [f32; 4]) {
 #[inline(always)]
 fn byte(part: f32, noise: f32) -> u8 {
     // Noise takes black no lower and white no higher.
-    whole((in_255ths(part) + (noise - 0.5)).clamp(0.0, 255.0))
+    to_byte((in_255ths(part) + (noise - 0.5)).clamp(0.0, 255.0))
 }
 
 /// A part in 255ths.
@@ -206,6 +206,6 @@ fn in_255ths(part: f32) -> f32 {
 
 /// From 2²³ on a float has no fraction: adding that rounds, and leaves the whole number in the lowest bits.
 #[inline(always)]
-fn whole(value: f32) -> u8 {
+fn to_byte(value: f32) -> u8 {
     (value + 8_388_608.0).to_bits() as u8
 }

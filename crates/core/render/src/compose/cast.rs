@@ -4,7 +4,7 @@ use kurbo::Affine;
 
 use super::context::RenderContext;
 use super::coverage::Coverage;
-use crate::blur::Room;
+use crate::blur::Scratch;
 use crate::geometry::PlacedSilhouette;
 use crate::raster::{Mask, Rect};
 use crate::resolve::Cast;
@@ -41,7 +41,7 @@ pub(super) fn cast_coverage(
         return Mask::empty(Rect::default());
     };
     let mut mask = Mask::empty(rect);
-    let (width, mut room) = (rect.width(), Room::default());
+    let (width, mut room) = (rect.width(), Scratch::default());
     for (k, level) in levels.iter().enumerate() {
         let below = k.checked_sub(1).and_then(|k| levels.get(k));
         let above = levels.get(k + 1);

@@ -72,7 +72,7 @@ const NEAR: f64 = 16.0;
 const LEAST: u64 = 4_000;
 
 /// The cost of some pieces in a part of a picture.
-pub(super) fn of_pieces<'a>(
+pub(super) fn pieces_cost<'a>(
     pieces: impl IntoIterator<Item = &'a Piece>,
     Part { viewport, window }: Part<'_>,
     options: &RenderOptions,
@@ -86,9 +86,9 @@ pub(super) fn of_pieces<'a>(
 }
 
 /// The cost of a part of a picture with all that is in it.
-pub(super) fn of_scene(scene: &Scene, part: Part<'_>, options: &RenderOptions) -> Cost {
+pub(super) fn scene_cost(scene: &Scene, part: Part<'_>, options: &RenderOptions) -> Cost {
     let chosen = |piece: &&Piece| options.piece.as_ref().is_none_or(|only| *only == piece.id);
-    let mut cost = of_pieces(scene.pieces.iter().filter(chosen), part, options);
+    let mut cost = pieces_cost(scene.pieces.iter().filter(chosen), part, options);
     let pixels = area(part.window);
     cost.steps = cost.steps.saturating_add((pixels * (steps::COMPOSITE + paint(&scene.ground))) as u64);
     cost

@@ -57,7 +57,7 @@ impl<'a> Coverage<'a> {
     }
 
     /// With another renderer's arithmetic, or exactly.
-    pub fn drawn(self, mode: RenderMode) -> Self {
+    pub fn in_mode(self, mode: RenderMode) -> Self {
         Self { mode, ..self }
     }
 
@@ -211,7 +211,7 @@ impl<'a> Coverage<'a> {
         if !self.mode.is_exact() || self.sigma <= 0.0 || self.toning.is_some() {
             return mask;
         }
-        match self.reached_by(blur::seen(self.sigma, opacity)) {
+        match self.reached_by(blur::visible_reach(self.sigma, opacity)) {
             Some(rect) => mask.within(rect),
             None => mask,
         }
@@ -338,7 +338,7 @@ impl RenderMode {
     /// Ours: what was designed.
     pub const EXACT: Self = Self(None);
 
-    pub(crate) const fn of(renderer: &'static dyn Renderer) -> Self {
+    pub(crate) const fn with_renderer(renderer: &'static dyn Renderer) -> Self {
         Self(Some(renderer))
     }
 

@@ -4,7 +4,7 @@ use kurbo::{Affine, BezPath, Point, Vec2};
 
 use super::placed_mask::PlacedMask;
 use super::tile::{Tile, TilePixels as _};
-use crate::blur::Room;
+use crate::blur::Scratch;
 use crate::colour::{Rgba, mix_oklab};
 use crate::raster::{Rect, flatten};
 
@@ -21,9 +21,9 @@ pub(super) fn coloured(
     let shades: Vec<_> =
         (0..=SHADES).map(|i| mix_oklab(near, far, i as f32 / SHADES as f32).premultiplied()).collect();
     let mut tile = Tile::empty(sweep.rect());
-    let depths = Depths::of(tile.rect, outline, place, by);
+    let depths = Depths::new(tile.rect, outline, place, by);
     tile.each_row(|y, row| {
-        let (start, mut room) = (sweep.rect().x0, [Room::default(), Room::default()]);
+        let (start, mut room) = (sweep.rect().x0, [Scratch::default(), Scratch::default()]);
         let [first, second] = &mut room;
         let (_, coverage) = sweep.span(y, start, row.len(), first);
         let (from, body) = piece.span(y, start, row.len(), second);
@@ -50,7 +50,7 @@ struct Depths {
 
 impl Depths {
     /// Each side of the outline sweeps a parallelogram, over which the depth is a plane; the nearest side counts.
-    fn of(rect: Rect, outline: &BezPath, place: Affine, by: Vec2) -> Self {
+    fn new(rect: Rect, outline: &BezPath, place: Affine, by: Vec2) -> Self {
         let values = vec![f32::INFINITY; rect.width() * rect.height()];
         let mut depths = Self { rect, values };
         for (from, to) in flatten(outline, place) {

@@ -13,7 +13,7 @@ use super::placed_mask::PlacedMask;
 use super::tile::{Tile, TilePixels as _};
 use super::tone::Toning;
 use super::{cast, extrude};
-use crate::blur::{Blurred, Room};
+use crate::blur::{Blurred, Scratch};
 use crate::geometry::{PlacedSilhouette, Silhouette};
 use crate::model::Surface;
 use crate::raster::Rect;
@@ -157,7 +157,7 @@ impl LayerBuilder<'_> {
             let far = self.piece.fill.mean().unwrap_or_default();
             let mut tile = Tile::empty(rect);
             tile.each_row(|y, row| {
-                let mut room = Room::default();
+                let mut room = Scratch::default();
                 let (_, coverage) = mask.span(y, rect.x0, row.len(), &mut room);
                 let (from, colours) = blurred.line_at(y);
                 for (i, (pixel, cover)) in row.iter_mut().zip(coverage).enumerate() {
@@ -242,7 +242,7 @@ impl LayerBuilder<'_> {
                 self.context,
             ))
         });
-        PlacedMask::of(cover)
+        PlacedMask::unmoved(cover)
     }
 
     /// The device's y of the highest point of what casts.
@@ -255,7 +255,7 @@ impl LayerBuilder<'_> {
 /// The coverage of a body of a piece.
 pub(super) fn piece_mask(body: &PlacedSilhouette, place: Affine, context: &RenderContext<'_>) -> PlacedMask {
     let coverage = Coverage::plain(&body.silhouette, place * body.place());
-    coverage.drawn(context.options.mode).mask(context.window, context.cache)
+    coverage.in_mode(context.options.mode).mask(context.window, context.cache)
 }
 
 /// The complement of a hole's coverage, over a window.

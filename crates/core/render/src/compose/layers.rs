@@ -17,8 +17,8 @@ use crate::resolve::{Backdrop, Coat, Paint, PaintOp, Piece, Sampler, surface_sig
 
 impl PieceLayers {
     /// Everything a piece is painted with. `place` leads from its px to device pixels.
-    pub fn of(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
-        let layers = Self::apart(piece, place, context);
+    pub fn new(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
+        let layers = Self::without_surface(piece, place, context);
         let keeps = context.cache.keeps_tile(layers.surface_rect());
         if layers.surface_sigma == 0.0 && (layers.is_plain() || !keeps) {
             // What is one colour, or too large to be kept, is painted where it is seen.
@@ -28,9 +28,9 @@ impl PieceLayers {
         }
     }
 
-    /// As [`Self::of`], for few pixels, for which painting the surface while compositing is faster.
+    /// As [`Self::new`], for few pixels, for which painting the surface while compositing is faster.
     pub fn unpainted(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
-        let layers = Self::apart(piece, place, context);
+        let layers = Self::without_surface(piece, place, context);
         if layers.surface_sigma > 0.0 { layers.painted_once(context) } else { layers }
     }
 
@@ -95,8 +95,8 @@ impl PieceLayers {
         (context.scale.to_bits(), self.to_piece.as_coeffs().map(f64::to_bits)).hash(hasher);
     }
 
-    /// As [`Self::of`], the surface not painted yet.
-    fn apart(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
+    /// As [`Self::new`], the surface not painted yet.
+    fn without_surface(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
         let shown: Vec<&Coat> =
             piece.coats.iter().filter(|coat| context.options.coats.includes(&coat.id)).collect();
         let surface_sigma = surface_sigma(shown.iter().copied()) * context.scale;
@@ -108,7 +108,7 @@ impl PieceLayers {
         };
         let context = &RenderContext { window, ..*context };
         let mode = context.options.mode;
-        let mut coverage = Coverage::plain(&piece.silhouette, place).drawn(mode);
+        let mut coverage = Coverage::plain(&piece.silhouette, place).in_mode(mode);
         if let Paint::Solid(colour) = &piece.fill {
             coverage = coverage.coloured(*colour);
         }
@@ -116,14 +116,14 @@ impl PieceLayers {
         let (outer, inner) = stroked(piece, &silhouette, place, context);
         let builder = LayerBuilder { piece, place, context, silhouette: &silhouette };
         let layers = parallel_map(&shown, |coat| builder.layer(coat));
-        let CoatLayers { under, on, behind } = CoatLayers::of(&shown, layers);
+        let CoatLayers { under, on, behind } = CoatLayers::new(&shown, layers);
         let (width, height) = piece.silhouette.size();
         let draws_fill = piece.surface == Surface::Keep && !context.options.shadow_only;
         let sampler = |paint: &Paint| paint.sampler(width, height, context.scale);
         // Parts are placed in the join, and so is what they are clipped to.
         let inside = RenderContext { to_device: place, ..*context };
         let parts: Vec<Self> = parallel_map(&piece.parts.iter().collect::<Vec<_>>(), |part| {
-            let layers = Self::apart(part, place * part.place(), &inside);
+            let layers = Self::without_surface(part, place * part.place(), &inside);
             if piece.surface == Surface::Keep { layers } else { layers.without_fill() }
         });
         Self {
@@ -187,7 +187,7 @@ struct CoatLayers {
 
 impl CoatLayers {
     /// Each coat with its layer, where it has one.
-    fn of(coats: &[&Coat], layers: Vec<Option<Layer>>) -> Self {
+    fn new(coats: &[&Coat], layers: Vec<Option<Layer>>) -> Self {
         let mut sorted = Self::default();
         for (coat, layer) in coats.iter().zip(layers) {
             match (&coat.op, layer) {
@@ -207,5 +207,5 @@ impl CoatLayers {
 fn clip_mask(piece: &Piece, context: &RenderContext<'_>) -> Option<PlacedMask> {
     let clip = piece.clip.as_ref()?;
     let coverage = Coverage::plain(&clip.silhouette, context.to_device * clip.place);
-    Some(coverage.drawn(context.options.mode).mask(context.window, context.cache))
+    Some(coverage.in_mode(context.options.mode).mask(context.window, context.cache))
 }

@@ -14,7 +14,7 @@ use super::span::{
     round_to_8_bits,
 };
 use crate::blend::{BlendMode, Pixel, in_255ths};
-use crate::blur::{Room, Through};
+use crate::blur::{Scratch, Transmittance};
 use crate::raster::Rect;
 use crate::resolve::{Piece, Sampler};
 use crate::simd::colour_before_each;
@@ -86,8 +86,8 @@ impl Merged<'_> {
         &self,
         (y, x0): (i32, i32),
         width: usize,
-        through: &'a mut Through,
-        room: &mut Room,
+        through: &'a mut Transmittance,
+        room: &mut Scratch,
     ) -> &'a [f32] {
         through.clear(width);
         for (alpha, mask) in &self.masks {
@@ -251,7 +251,7 @@ impl<'a> PiecePainter<'a> {
         if !self.hides_below || !self.mode.is_exact() || !self.layers.is_plain() {
             return None;
         }
-        Solid::of(&self.layers.silhouette, *colour, window)
+        Solid::new(&self.layers.silhouette, *colour, window)
     }
 
     /// Which of `width` pixels of a row from `x0` on anything of the piece may be in.
@@ -333,7 +333,7 @@ impl<'a> PiecePainter<'a> {
     fn merged(&self, merged: &Merged<'_>, span: &mut PixelSpan<'_>) {
         let touched = merged.masks.iter().map(|(_, mask)| mask.columns(span.y, span.x0, span.pixels.len()));
         let Some(touched) = touched.filter(|columns| !columns.is_empty()).reduce(around) else { return };
-        let (mut through, mut room) = (Through::default(), Room::default());
+        let (mut through, mut room) = (Transmittance::default(), Scratch::default());
         // Nothing is worked out where the piece itself is in front.
         self.knockout(merged.knock_out, span).each(touched.start, touched.len(), |range, inside| {
             let x0 = span.x0 + range.start as i32;
@@ -357,7 +357,7 @@ impl<'a> PiecePainter<'a> {
         let knockout = self.knockout(knock_out, span);
         match content {
             LayerContent::Flat(colour, mask) => {
-                let mut room = Room::default();
+                let mut room = Scratch::default();
                 let (start, coverage) = mask.span(y, span.x0, span.pixels.len(), &mut room);
                 let colour = colour.map(|part| part * layer.opacity);
                 if self.mode.is_exact() {

@@ -6,14 +6,14 @@ use std::sync::Arc;
 
 use kurbo::{Point, Vec2};
 
-use super::backdrop::{Behind, Softened};
+use super::backdrop::{BackdropPixels, FilteredBackdrop};
 use super::cache::{Key, MaskCache, content_hash};
 use super::canvas::{Canvas, Rounding, in_bytes, write_row};
 use super::context::RenderContext;
 use super::layer::PieceLayers;
 use super::paint::{Painted, PiecePainter};
 use super::placed_mask::PlacedMask;
-use super::solid::{Solid, beside};
+use super::solid::{Solid, longest_run_outside};
 use super::tile::{Tile, TilePixels as _};
 use super::viewport::{Part, RenderOptions, Viewport};
 use crate::blend::Pixel;
@@ -22,7 +22,7 @@ use crate::raster::Rect;
 use crate::resolve::{Paint, PaintOp, Piece, Sampler, Scene};
 
 /// What every pixel starts from.
-pub(super) enum Below<'a> {
+pub(super) enum InitialBackdrop<'a> {
     Ground(Ground<'a>),
     /// A finished picture of what lies below.
     Canvas(&'a Canvas),
@@ -30,21 +30,21 @@ pub(super) enum Below<'a> {
 
 /// A scene ready to be painted.
 pub(super) struct Painting<'a> {
-    below: Below<'a>,
+    below: InitialBackdrop<'a>,
     layers: &'a [PieceLayers],
     /// Lowest first.
     painters: Vec<PiecePainter<'a>>,
     /// Surfaces that hide what is below them, and the numbers of their pieces.
     solids: Vec<(usize, Solid)>,
     /// What lies behind each piece, softened.
-    behind: Vec<Vec<Softened>>,
+    behind: Vec<Vec<FilteredBackdrop>>,
     window: Rect,
 }
 
 impl<'a> Painting<'a> {
     /// Pieces, lowest first, with their layers in a view.
     pub fn new(
-        below: Below<'a>,
+        below: InitialBackdrop<'a>,
         pieces: &[&'a Piece],
         layers: &'a [PieceLayers],
         Part { viewport, window }: Part<'_>,
@@ -58,7 +58,8 @@ impl<'a> Painting<'a> {
         let behind = pieces.iter().map(|_| Vec::new()).collect();
         let mut painting = Self { below, layers, painters, solids, behind, window };
         // Nobody knows what a finished picture was made from.
-        let unkept = matches!(painting.below, Below::Canvas(_)).then(|| MaskCache::with_capacity(0));
+        let unkept =
+            matches!(painting.below, InitialBackdrop::Canvas(_)).then(|| MaskCache::with_capacity(0));
         for (at, piece) in pieces.iter().enumerate() {
             painting.soften_behind(at, piece, viewport, unkept.as_ref().unwrap_or(cache));
         }
@@ -98,9 +99,9 @@ impl<'a> Painting<'a> {
         let (piece, columns, colour) = self.hiding(self.painters.len(), (y, x0), width)?;
         let front = self.painters[piece + 1..].iter().zip(&self.layers[piece + 1..]);
         let left = front.fold(columns, |run, (painter, layers)| {
-            let run = beside(run, &painter.columns(y, x0, width));
+            let run = longest_run_outside(run, &painter.columns(y, x0, width));
             // What a piece softens behind it, it softens within its outline.
-            beside(run, &layers.outer.columns(y, x0, width))
+            longest_run_outside(run, &layers.outer.columns(y, x0, width))
         });
         (!left.is_empty()).then_some((left, colour))
     }
@@ -156,8 +157,8 @@ impl<'a> Painting<'a> {
 
     fn start(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
         match &self.below {
-            Below::Ground(ground) => ground.paint(y, x0, pixels),
-            Below::Canvas(canvas) => {
+            InitialBackdrop::Ground(ground) => ground.paint(y, x0, pixels),
+            InitialBackdrop::Canvas(canvas) => {
                 let start = y as usize * canvas.width as usize + x0 as usize;
                 pixels.copy_from_slice(&canvas.pixels[start..start + pixels.len()]);
             }
@@ -200,9 +201,9 @@ impl<'a> Painting<'a> {
                     pixels.each_row(|y, row| self.span_behind(at, y, area.x0, row));
                     pixels
                 });
-                Behind { pixels, key: behind }.softened(backdrop, shown, viewport.scale, cache)
+                BackdropPixels { pixels, key: behind }.softened(backdrop, shown, viewport.scale, cache)
             });
-            self.behind[at].push(Softened { tile, key, mode: *mode, opacity: *opacity });
+            self.behind[at].push(FilteredBackdrop { tile, key, mode: *mode, opacity: *opacity });
         }
     }
 
@@ -214,8 +215,8 @@ impl<'a> Painting<'a> {
 
     fn below_fingerprint(&self) -> u64 {
         match &self.below {
-            Below::Ground(ground) => ground.fingerprint(),
-            Below::Canvas(_) => 0,
+            InitialBackdrop::Ground(ground) => ground.fingerprint(),
+            InitialBackdrop::Canvas(_) => 0,
         }
     }
 }
@@ -239,7 +240,7 @@ pub(super) fn layers(
 ) -> Vec<PieceLayers> {
     let context =
         RenderContext { options, cache, window, scale: viewport.scale, to_device: viewport.transform() };
-    parallel_map(pieces, |piece| PieceLayers::of(piece, viewport.transform() * piece.place(), &context))
+    parallel_map(pieces, |piece| PieceLayers::new(piece, viewport.transform() * piece.place(), &context))
 }
 
 /// The ground of a scene.

@@ -3,7 +3,7 @@
 use std::ops::Range;
 use std::sync::{Arc, Weak};
 
-use crate::blur::{self, Blurred, Room, Spline, Through};
+use crate::blur::{self, Blurred, Scratch, Spline, Transmittance};
 use crate::parallel::for_each_row;
 use crate::raster::{Mask, Rect, same};
 use crate::simd::widest;
@@ -51,11 +51,11 @@ impl PlacedMask {
 
     /// A mask where it is.
     pub fn at(mask: Mask) -> Self {
-        Self::of(Arc::new(Blurred::Fine(mask)))
+        Self::unmoved(Arc::new(Blurred::Fine(mask)))
     }
 
     /// Coverage where it is.
-    pub fn of(cover: Arc<Blurred>) -> Self {
+    pub fn unmoved(cover: Arc<Blurred>) -> Self {
         Self::moved(cover, Move::default())
     }
 
@@ -124,7 +124,7 @@ impl PlacedMask {
 
     /// The coverage of a row over `width` pixels from `x0`, as far as it is there: where it starts, counted from `x0`,
     /// and the coverage. What has to be worked out for that is worked out in `room`.
-    pub fn span<'a>(&'a self, y: i32, x0: i32, width: usize, room: &'a mut Room) -> (usize, &'a [f32]) {
+    pub fn span<'a>(&'a self, y: i32, x0: i32, width: usize, room: &'a mut Scratch) -> (usize, &'a [f32]) {
         let (Blurred::Coarse(coarse), Some(spline)) = (&*self.cover, &self.spline) else {
             return self.unblurred_span(y, x0, width);
         };
@@ -137,7 +137,7 @@ impl PlacedMask {
     }
 
     /// Takes off what goes through each pixel of a row from `x0` on what an opacity of the coverage holds back.
-    pub fn fade(&self, (y, x0): (i32, i32), through: &mut Through, alpha: f32, room: &mut Room) {
+    pub fn fade(&self, (y, x0): (i32, i32), through: &mut Transmittance, alpha: f32, room: &mut Scratch) {
         let columns = self.columns(y, x0, through.pixels().len());
         if columns.is_empty() {
             return;
@@ -162,7 +162,7 @@ impl PlacedMask {
     pub fn over(&self, rect: Rect) -> Mask {
         let mut mask = Mask::empty(rect);
         for_each_row(mask.values_mut(), rect.width(), |row, out| {
-            let mut room = Room::default();
+            let mut room = Scratch::default();
             let (first, coverage) = self.span(rect.y0 + row, rect.x0, out.len(), &mut room);
             out[first..first + coverage.len()].copy_from_slice(coverage);
         });

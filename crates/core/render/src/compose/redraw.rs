@@ -68,13 +68,13 @@ pub fn redraw(
             Some(last) => changed_regions(painting, &last.parts, &parts, window),
             None => vec![window],
         };
-        let draw = |rect: &Rect| drawn(painting, *rect, rounding);
+        let draw = |rect: &Rect| render_region(painting, *rect, rounding);
         Redrawn { regions: changed.iter().map(draw).collect(), shown: Shown { view, parts } }
     }))
 }
 
 /// Draws a rectangle.
-fn drawn(painting: &Painting<'_>, rect: Rect, rounding: Rounding) -> Region {
+fn render_region(painting: &Painting<'_>, rect: Rect, rounding: Rounding) -> Region {
     let width = rect.width();
     let rgba = made_rows(rect.height(), width * 4, |row, out| {
         painting.write((rect.y0 + row, rect.x0), out, rounding, &mut Vec::new());

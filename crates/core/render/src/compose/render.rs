@@ -3,7 +3,7 @@
 use super::cache::MaskCache;
 use super::canvas::{Canvas, Rounding, in_bytes};
 use super::cost::{self, Cost};
-use super::painting::{Below, Ground, Painting, device_box, has_backdrop, layers};
+use super::painting::{Ground, InitialBackdrop, Painting, device_box, has_backdrop, layers};
 use super::viewport::{Part, RenderOptions, Viewport};
 use crate::parallel::for_each_row;
 use crate::picture::Picture;
@@ -26,7 +26,7 @@ pub fn render(scene: &Scene, viewport: &Viewport, options: &RenderOptions, cache
 /// The pixels that have to be known so that a part of a view is right, where the budget allows for them.
 pub(super) fn prepare(scene: &Scene, part: Part<'_>, options: &RenderOptions) -> Option<Rect> {
     let needed = backdrop_extent(scene, part, options);
-    let cost = cost::of_scene(scene, part.viewport.part(needed), options);
+    let cost = cost::scene_cost(scene, part.viewport.part(needed), options);
     let bytes = cost.bytes.saturating_add(needed.width() as u64 * needed.height() as u64 * PIXEL_BYTES);
     (budget::spend(cost.steps) && budget::allow_memory(bytes)).then_some(needed)
 }
@@ -41,7 +41,7 @@ pub(super) fn with_painting<T>(
 ) -> T {
     let pieces = visible_pieces(scene, options);
     let layers = layers(&pieces, part, options, cache);
-    let painting = Painting::new(Below::Ground(ground), &pieces, &layers, part, (options, cache));
+    let painting = Painting::new(InitialBackdrop::Ground(ground), &pieces, &layers, part, (options, cache));
     paint(&painting)
 }
 
@@ -55,7 +55,7 @@ pub fn picture(
     cache: &MaskCache,
 ) -> Picture {
     let (width, height) = (viewport.width, viewport.height);
-    let cost = cost::of_scene(scene, viewport.whole_part(), options);
+    let cost = cost::scene_cost(scene, viewport.whole_part(), options);
     let bytes = width as usize * height as usize * 4;
     if !budget::spend(cost.steps) || !budget::allow_memory(bytes as u64) {
         return Picture { width: 0, height: 0, rgba: Vec::new() };
@@ -168,11 +168,16 @@ pub fn render_over(
     options: &RenderOptions,
     cache: &MaskCache,
 ) -> Canvas {
-    if budget::spend(cost::of_pieces(pieces, viewport.whole_part(), options).steps) {
+    if budget::spend(cost::pieces_cost(pieces, viewport.whole_part(), options).steps) {
         let pieces: Vec<&Piece> = pieces.iter().collect();
         let layers = layers(&pieces, viewport.whole_part(), options, cache);
-        let painting =
-            Painting::new(Below::Canvas(&below), &pieces, &layers, viewport.whole_part(), (options, cache));
+        let painting = Painting::new(
+            InitialBackdrop::Canvas(&below),
+            &pieces,
+            &layers,
+            viewport.whole_part(),
+            (options, cache),
+        );
         let mut painted = Canvas::new(below.width, below.height);
         painted.each_row(|y, row| painting.span(y, 0, row));
         return painted;

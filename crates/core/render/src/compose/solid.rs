@@ -19,7 +19,7 @@ pub(super) struct Solid {
 
 impl Solid {
     /// What an opaque colour fills of a window through a silhouette, if that can be anything.
-    pub fn of(silhouette: &PlacedMask, colour: Pixel, window: Rect) -> Option<Self> {
+    pub fn new(silhouette: &PlacedMask, colour: Pixel, window: Rect) -> Option<Self> {
         let rect = silhouette.rect().intersect(window);
         let rows = if rect.width() < SHORTEST { 0 } else { rect.height() };
         let runs = vec![OnceLock::new(); rows];
@@ -81,7 +81,7 @@ fn is_full(group: &[f32; LANES]) -> bool {
 }
 
 /// The longer part of a run that is left beside something else.
-pub(super) fn beside(run: Range<usize>, other: &Range<usize>) -> Range<usize> {
+pub(super) fn longest_run_outside(run: Range<usize>, other: &Range<usize>) -> Range<usize> {
     if other.start >= run.end || other.end <= run.start {
         return run;
     }

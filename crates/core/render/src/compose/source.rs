@@ -33,33 +33,33 @@ impl Source {
         if self.way != before.way || self.masks.len() != before.masks.len() || !is_other_shape {
             return None;
         }
-        let compared = Compared { own: self.kept()?, before: before.kept()? };
+        let compared = Compared { own: self.cache_entry()?, before: before.cache_entry()? };
         let mut masks = compared.own.masks.iter().zip(&compared.before.masks);
         let are_in_place = masks.all(|(own, before)| own.is_in_place_of(before));
         let have_tiles = [&compared.own, &compared.before].map(|kept| kept.tile.is_some());
         (are_in_place && have_tiles[0] == have_tiles[1]).then_some(compared)
     }
 
-    fn kept(&self) -> Option<Kept> {
+    fn cache_entry(&self) -> Option<CachedSource> {
         let masks = self.masks.iter().map(WeakMask::kept).collect::<Option<_>>()?;
         let tile = match &self.tile {
             Some(tile) => Some(tile.upgrade()?),
             None => None,
         };
-        Some(Kept { masks, tile })
+        Some(CachedSource { masks, tile })
     }
 }
 
 /// A source, held.
-struct Kept {
+struct CachedSource {
     masks: Vec<PlacedMask>,
     tile: Option<Arc<Tile>>,
 }
 
 /// What a part is painted from, and what it was painted from before.
 pub(super) struct Compared {
-    own: Kept,
-    before: Kept,
+    own: CachedSource,
+    before: CachedSource,
 }
 
 impl Compared {

@@ -61,8 +61,8 @@ pub(super) fn composite_each(pixels: &mut [Pixel], sources: impl Iterator<Item =
     // The mode is chosen once, not for each pixel.
     match mode {
         BlendMode::Normal => over_each(pixels, sources),
-        BlendMode::Multiply => each(pixels, sources, |s, b| blend(BlendMode::Multiply, s, b)),
-        BlendMode::Screen => each(pixels, sources, |s, b| blend(BlendMode::Screen, s, b)),
+        BlendMode::Multiply => blend_each(pixels, sources, |s, b| blend(BlendMode::Multiply, s, b)),
+        BlendMode::Screen => blend_each(pixels, sources, |s, b| blend(BlendMode::Screen, s, b)),
         mode => {
             pixels.iter_mut().zip(sources).for_each(|(pixel, source)| *pixel = blend(mode, source, *pixel))
         }
@@ -70,7 +70,11 @@ pub(super) fn composite_each(pixels: &mut [Pixel], sources: impl Iterator<Item =
 }
 
 #[inline(always)]
-fn each(pixels: &mut [Pixel], sources: impl Iterator<Item = Pixel>, mix: impl Fn(Pixel, Pixel) -> Pixel) {
+fn blend_each(
+    pixels: &mut [Pixel],
+    sources: impl Iterator<Item = Pixel>,
+    mix: impl Fn(Pixel, Pixel) -> Pixel,
+) {
     widest(
         #[inline(always)]
         || {

@@ -59,7 +59,7 @@ impl Strip {
 
     /// Picks the values at its pixels from a list with a value for each pixel of the viewport, row by row.
     #[must_use]
-    pub fn of<T: Copy>(&self, picture: &[T]) -> Vec<T> {
+    pub fn crop<T: Copy>(&self, picture: &[T]) -> Vec<T> {
         let mut found = Vec::with_capacity(self.length);
         for run in &self.runs {
             let start = run.y as usize * self.viewport.width as usize + run.x as usize;
@@ -86,7 +86,7 @@ impl Strip {
             scale: viewport.scale,
             to_device: viewport.transform(),
         };
-        if !budget::spend(cost::of_pieces([piece], viewport.whole_part(), &options).steps) {
+        if !budget::spend(cost::pieces_cost([piece], viewport.whole_part(), &options).steps) {
             return Some(below.to_vec());
         }
         let layers = PieceLayers::unpainted(piece, viewport.transform() * piece.place(), &context);

@@ -11,7 +11,7 @@ use super::span::{
 };
 use super::tile::{Tile, TilePixels as _};
 use crate::blend::{BlendMode, Pixel};
-use crate::blur::Room;
+use crate::blur::Scratch;
 use crate::raster::Rect;
 use crate::resolve::Sampler;
 use crate::simd::{scale_each, widest};
@@ -22,7 +22,7 @@ impl PieceLayers {
         let rect = self.surface_rect();
         let paint =
             |y: i32, pixels: &mut [Pixel]| self.paint_surface(&mut PixelSpan { y, x0: rect.x0, pixels });
-        let tile = Tile::of_rows(rect, |y| !self.is_like_above(y), paint);
+        let tile = Tile::from_rows(rect, |y| !self.is_like_above(y), paint);
         if self.surface_sigma > 0.0 { tile.blurred(self.surface_sigma, window) } else { tile }
     }
 
@@ -30,7 +30,7 @@ impl PieceLayers {
     pub fn painted_base(&self) -> Tile {
         let rect = self.surface_rect();
         let paint = |y: i32, pixels: &mut [Pixel]| self.base(&mut PixelSpan { y, x0: rect.x0, pixels });
-        Tile::of_rows(rect, |y| !self.has_base_like_above(y), paint)
+        Tile::from_rows(rect, |y| !self.has_base_like_above(y), paint)
     }
 
     /// Whether a row of the surface is known to be like the one above it.
@@ -177,7 +177,7 @@ impl PieceLayers {
         let (start, silhouette) = self.body(span);
         let body = start..start + silhouette.len();
         let (y, x0, width) = (span.y, span.x0, span.pixels.len());
-        let (opacity, mode, mut room) = (layer.opacity, layer.blend, Room::default());
+        let (opacity, mode, mut room) = (layer.opacity, layer.blend, Scratch::default());
         match &layer.content {
             LayerContent::Flat(colour, mask) => {
                 let (from, coverage) = mask.span(y, x0, width, &mut room);

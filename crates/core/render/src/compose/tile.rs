@@ -6,7 +6,7 @@ use kurbo::Affine;
 
 use super::placed_mask::PlacedMask;
 use crate::blend::Pixel;
-use crate::blur::{self, Blurred, Room};
+use crate::blur::{self, Blurred, Scratch};
 use crate::parallel::{for_each_row, parallel_map};
 use crate::raster::{Mask, Rect, Rows};
 use crate::resolve::Sampler;
@@ -51,7 +51,7 @@ impl TilePixels for Tile {
     fn painted(sampler: &Sampler, to_box: Affine, mask: &PlacedMask) -> Self {
         let mut tile = Self::empty(mask.rect());
         tile.each_row(|y, row| {
-            let (start, mut room) = (mask.rect().x0, Room::default());
+            let (start, mut room) = (mask.rect().x0, Scratch::default());
             let (_, coverage) = mask.span(y, start, row.len(), &mut room);
             for (i, (pixel, coverage)) in row.iter_mut().zip(coverage).enumerate() {
                 if *coverage > 0.0 {
@@ -74,13 +74,13 @@ impl TilePixels for Tile {
     }
 
     fn of_parts(rect: Rect, blurred: impl Fn(usize) -> Blurred + Sync) -> Self {
-        let parts = parallel_map(&[0, 1, 2, 3], |part| PlacedMask::of(Arc::new(blurred(*part))));
-        Self::of_rows(
+        let parts = parallel_map(&[0, 1, 2, 3], |part| PlacedMask::unmoved(Arc::new(blurred(*part))));
+        Self::from_rows(
             rect,
             |_| true,
             |y, row| {
                 for (part, mask) in parts.iter().enumerate() {
-                    let mut room = Room::default();
+                    let mut room = Scratch::default();
                     let (start, values) = mask.span(y, rect.x0, row.len(), &mut room);
                     for (pixel, value) in row[start..].iter_mut().zip(values) {
                         pixel[part] = *value;
@@ -108,18 +108,18 @@ impl TilePixels for Tile {
         let columns: Vec<usize> = (rect.x0..rect.x1).map(column).collect();
         let own = self.rect.columns(self.rect.y0, rect.x0, rect.width());
         let first = columns[own.start.min(columns.len() - 1)];
-        Mask::of_rows(
+        Mask::from_rows(
             rect,
             |_| true,
             |y, out| {
                 let line = self.row(self.rect.y0 + fold(y, self.rect.y0, self.rect.height()));
-                let beside = |out: &mut [f32], columns: &[usize]| {
+                let mirror = |out: &mut [f32], columns: &[usize]| {
                     out.iter_mut().zip(columns).for_each(|(out, x)| *out = line[*x][part]);
                 };
-                beside(&mut out[..own.start], &columns[..own.start]);
+                mirror(&mut out[..own.start], &columns[..own.start]);
                 let middle = out[own.clone()].iter_mut().zip(&line[first..]);
                 middle.for_each(|(out, pixel)| *out = pixel[part]);
-                beside(&mut out[own.end..], &columns[own.end..]);
+                mirror(&mut out[own.end..], &columns[own.end..]);
             },
         )
     }

@@ -58,8 +58,8 @@ const COPIES: f64 = 100.0;
 /// A piece in a target with its numbers as they are written: those of its coats, and those that lowering them comes to.
 #[must_use]
 pub fn lower_written(piece: &Piece, target: Target, numbers: Numbers) -> Lowered {
-    let mut lowered = lower(&numbers.of_piece(piece), target);
-    lowered.element = numbers.of_piece(&lowered.element);
+    let mut lowered = lower(&numbers.rounded_piece(piece), target);
+    lowered.element = numbers.rounded_piece(&lowered.element);
     if let Some(LoweredFilter::Functions(graph)) = &mut lowered.filter {
         for step in &mut graph.steps {
             match step {
@@ -114,7 +114,7 @@ pub fn best_target(piece: &Piece, is_text: bool) -> Lowered {
 #[must_use]
 pub fn lower(piece: &Piece, target: Target) -> Lowered {
     let mut lowering = Lowering { piece, target, notes: Notes::default() };
-    lowering.whole();
+    lowering.mark_exact();
     let (coats, mut filter);
     filter = None;
     match target {
@@ -158,7 +158,7 @@ pub(super) struct Lowering<'a> {
 }
 
 impl Lowering<'_> {
-    fn whole(&mut self) {
+    fn mark_exact(&mut self) {
         if self.piece.clip.is_some() {
             self.notes
                 .whole(Fidelity::Dropped, "It is clipped to another piece: CSS is written without that");

@@ -52,7 +52,7 @@ impl Numbers {
 
     /// A piece with the lengths and opacities of its coats rounded.
     #[must_use]
-    pub fn of_piece(self, piece: &Piece) -> Piece {
+    pub fn rounded_piece(self, piece: &Piece) -> Piece {
         let mut piece = piece.clone();
         if self == Self::Exact {
             return piece;

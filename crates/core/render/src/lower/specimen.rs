@@ -30,7 +30,7 @@ pub fn wearers<'p>(
 ) -> Vec<(&'p Scene, &'p Piece, Rgba)> {
     let wears = |piece: &Piece| {
         matches!(&piece.wear, Wear::Finish(worn) if worn.finish == finish.id)
-            && TrialPiece::of(&piece.shape) == on
+            && TrialPiece::new(&piece.shape) == on
             && piece.rotation.get() == 0.0
             && piece.surface == Surface::Keep
     };

@@ -37,7 +37,7 @@ impl TrialPiece {
 
     /// The kind of piece that a finish was made for.
     #[must_use]
-    pub fn made_for(finish: &Finish) -> Self {
+    pub fn for_finish(finish: &Finish) -> Self {
         match finish.made_with {
             None | Some(DepthProperty::BoxShadow) => Self::Box,
             Some(DepthProperty::TextShadow) => Self::Text,
@@ -47,7 +47,7 @@ impl TrialPiece {
 
     /// The kind of piece that a shape is.
     #[must_use]
-    pub fn of(shape: &Shape) -> Self {
+    pub fn new(shape: &Shape) -> Self {
         match shape {
             Shape::Text(_) => Self::Text,
             Shape::Box(_) | Shape::Ellipse(_) => Self::Box,

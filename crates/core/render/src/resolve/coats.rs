@@ -6,8 +6,8 @@ use super::angle::sin_cos_degrees;
 use super::coat::{
     Backdrop, Cast, Coat, Extrude, Grain, Highlight, PaintOp, Shadow, ShadowKind, ShadowPaint, Tone,
 };
-use super::colour::{Beneath, Surroundings};
-use super::scene::{Context, Piece, Under};
+use super::colour::{ColourContext, ColoursBelow};
+use super::scene::{Context, Piece, PieceBackground};
 use crate::geometry::StrokeStyle;
 use crate::model::{self, CoatKind, ColourOrigin, ColourSource, Offset};
 
@@ -17,18 +17,18 @@ impl Context<'_> {
         &self,
         coat: &model::Coat,
         piece: &Piece,
-        under: Option<Under<'_>>,
+        under: Option<PieceBackground<'_>>,
     ) -> Result<Vec<Coat>, String> {
         if let CoatKind::Ramp(ramp) = &coat.kind {
             let around = self.around(coat, piece, under);
             let steps = self.split(coat, ramp, &around).map_err(|error| error.to_string())?;
             let resolve = |step: &model::Coat| {
-                let drawn = self.one(step, piece, under)?;
+                let drawn = self.resolve_coat(step, piece, under)?;
                 Ok(Coat { id: coat.id.clone(), ..drawn })
             };
             return steps.iter().map(resolve).collect();
         }
-        Ok(vec![self.one(coat, piece, under)?])
+        Ok(vec![self.resolve_coat(coat, piece, under)?])
     }
 
     /// What a coat's colours can be taken from.
@@ -36,14 +36,14 @@ impl Context<'_> {
         &self,
         coat: &'a model::Coat,
         piece: &'a Piece,
-        under: Option<Under<'a>>,
-    ) -> Surroundings<'a> {
+        under: Option<PieceBackground<'a>>,
+    ) -> ColourContext<'a> {
         let light = match coat.kind.offset() {
             Some(Offset::Following(following)) => Some(&following.follows),
             _ => coat.kind.follows(),
         };
-        let beneath = under.map(|under| Beneath { under, area: self.covered(coat, piece) });
-        Surroundings { fill: Some(&piece.fill), light, beneath }
+        let beneath = under.map(|under| ColoursBelow { under, area: self.covered(coat, piece) });
+        ColourContext { fill: Some(&piece.fill), light, beneath }
     }
 
     /// Where on the scene a coat lies, about.
@@ -55,7 +55,12 @@ impl Context<'_> {
         (bounds + Vec2::new(offset.x, offset.y)).inflate(grow, grow)
     }
 
-    fn one(&self, coat: &model::Coat, piece: &Piece, under: Option<Under<'_>>) -> Result<Coat, String> {
+    fn resolve_coat(
+        &self,
+        coat: &model::Coat,
+        piece: &Piece,
+        under: Option<PieceBackground<'_>>,
+    ) -> Result<Coat, String> {
         let around = self.around(coat, piece, under);
         let mut missing = None;
         let mut report = |message: String| missing = Some(message);
@@ -110,7 +115,7 @@ impl Context<'_> {
         coat: &model::Coat,
         drop: &model::Drop,
         piece: &Piece,
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
     ) -> Result<PaintOp, String> {
         let knock_out = drop.knock_out.unwrap_or(piece.silhouette.is_box());
         let substitute = drop.substitute.as_ref().map(|placed| {
@@ -131,7 +136,7 @@ impl Context<'_> {
         offset: &Offset,
         (blur, spread): (model::BlurRadius, model::Spread),
         colour: &ColourSource,
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
     ) -> Result<Shadow, String> {
         let offset = self.offset(offset);
         let paint = match colour {
@@ -155,7 +160,7 @@ impl Context<'_> {
         &self,
         highlight: &model::Highlight,
         piece: &Piece,
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
         report: &mut impl FnMut(String),
     ) -> PaintOp {
         let (silhouette, picture) = self.silhouette(&highlight.spot.shape, report);
@@ -174,8 +179,8 @@ impl Context<'_> {
         PaintOp::Highlight(Highlight { silhouette, place, paint, blur: highlight.blur.get() })
     }
 
-    /// Under a followed light the shadow falls to the side away from it, and towards the viewer when it stands behind.
-    fn cast(&self, cast: &model::Cast, piece: &Piece, around: &Surroundings<'_>) -> Result<Cast, String> {
+    /// PieceBackground a followed light the shadow falls to the side away from it, and towards the viewer when it stands behind.
+    fn cast(&self, cast: &model::Cast, piece: &Piece, around: &ColourContext<'_>) -> Result<Cast, String> {
         let (_, height) = piece.silhouette.size();
         let (mut shear, mut squash) = (cast.shear.get(), cast.squash.get());
         if let Some(light) = &cast.follows {

@@ -3,32 +3,32 @@
 use kurbo::{Point, Rect, Shape as _};
 
 use super::paint::{Paint, Sampler};
-use super::scene::{Context, Piece, Under};
+use super::scene::{Context, Piece, PieceBackground};
 use crate::colour::{Rgba, mean};
 use crate::model::{self, ColourOrigin, ColourSource, Id};
 
 /// What a colour can be taken from.
 #[derive(Clone, Copy, Default)]
-pub struct Surroundings<'a> {
+pub struct ColourContext<'a> {
     /// The piece's own fill.
     pub fill: Option<&'a Paint>,
     /// The light the coat follows.
     pub light: Option<&'a Id>,
-    pub(super) beneath: Option<Beneath<'a>>,
+    pub(super) beneath: Option<ColoursBelow<'a>>,
 }
 
-impl<'a> Surroundings<'a> {
+impl<'a> ColourContext<'a> {
     /// Only the piece's own fill.
     #[must_use]
-    pub fn of_fill(fill: &'a Paint) -> Self {
+    pub fn from_fill(fill: &'a Paint) -> Self {
         Self { fill: Some(fill), ..Self::default() }
     }
 }
 
 /// The ground and the pieces beneath a coat.
 #[derive(Clone, Copy)]
-pub(super) struct Beneath<'a> {
-    pub under: Under<'a>,
+pub(super) struct ColoursBelow<'a> {
+    pub under: PieceBackground<'a>,
     /// Where the coat lies on the scene.
     pub area: Rect,
 }
@@ -38,16 +38,16 @@ impl Context<'_> {
     ///
     /// # Errors
     /// Names the source where there is nothing of the kind to take it from.
-    pub fn colour(&self, source: &ColourSource, around: &Surroundings<'_>) -> Result<Rgba, String> {
+    pub fn colour(&self, source: &ColourSource, around: &ColourContext<'_>) -> Result<Rgba, String> {
         let (base, lightness) = match source {
             ColourSource::Literal(colour) => (colour.rgba(), None),
             ColourSource::Swatch(swatch) => (self.swatch(&swatch.swatch), swatch.lightness),
-            ColourSource::From(taken) => (self.taken(taken.from, around)?, taken.lightness),
+            ColourSource::From(taken) => (self.derived_colour(taken.from, around)?, taken.lightness),
         };
         Ok(lightness.map_or(base, |amount| base.lightened(amount.get())))
     }
 
-    fn taken(&self, from: ColourOrigin, around: &Surroundings<'_>) -> Result<Rgba, String> {
+    fn derived_colour(&self, from: ColourOrigin, around: &ColourContext<'_>) -> Result<Rgba, String> {
         match from {
             // A picture as one colour is its mean.
             ColourOrigin::Fill | ColourOrigin::Picture => {
@@ -74,7 +74,7 @@ impl Context<'_> {
 /// Samples along each side of the area that a mean is taken over.
 const SAMPLES: u32 = 12;
 
-impl Beneath<'_> {
+impl ColoursBelow<'_> {
     /// The mean colour of ground and fills under the area, as far as it lies on the scene.
     pub(super) fn mean(&self) -> Rgba {
         let (width, height) = self.under.size;

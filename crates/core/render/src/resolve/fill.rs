@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use super::colour::Surroundings;
+use super::colour::ColourContext;
 use super::paint::{ColourStop, Paint};
 use super::scene::Context;
 use crate::colour::Rgba;
@@ -11,14 +11,14 @@ use crate::model::{ColourSource, Fill, GradientDirection, Stop};
 impl Context<'_> {
     /// A fill of plain colours, taken from nothing that is there already.
     pub(super) fn paint(&self, fill: &Fill, report: &mut impl FnMut(String)) -> Paint {
-        self.coat_paint(fill, &Surroundings::default(), report)
+        self.coat_paint(fill, &ColourContext::default(), report)
     }
 
     /// A fill whose colours may be taken from what the coat lies on.
     pub(super) fn coat_paint(
         &self,
         fill: &Fill,
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
         report: &mut impl FnMut(String),
     ) -> Paint {
         match fill {
@@ -49,7 +49,7 @@ impl Context<'_> {
     fn stops(
         &self,
         stops: &[Stop],
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
         report: &mut impl FnMut(String),
     ) -> Vec<ColourStop> {
         let resolve = |stop: &Stop| ColourStop {
@@ -62,7 +62,7 @@ impl Context<'_> {
     fn fill_colour(
         &self,
         source: &ColourSource,
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
         report: &mut impl FnMut(String),
     ) -> Rgba {
         self.colour(source, around).unwrap_or_else(|why| {

@@ -20,7 +20,7 @@ pub use coat::{
     Backdrop, Cast, Coat, Extrude, Grain, Highlight, PaintOp, Shadow, ShadowKind, ShadowPaint, Tone,
     surface_sigma,
 };
-pub use colour::Surroundings;
+pub use colour::ColourContext;
 pub use offset::{ResolvedOffset, bearing_of};
 pub use paint::{ColourStop, Paint, Sampler, gradient_line};
 pub use ramp::steps;

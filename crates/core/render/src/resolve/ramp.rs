@@ -1,6 +1,6 @@
 //! A ramp as the shadows it stands for (docs/rendering.md, "Ramps").
 
-use super::colour::Surroundings;
+use super::colour::ColourContext;
 use super::scene::Context;
 use crate::colour::{Rgba, mix_oklab};
 use crate::model::{
@@ -28,7 +28,7 @@ impl Context<'_> {
         &self,
         coat: &Coat,
         ramp: &Ramp,
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
     ) -> Result<Vec<Coat>, OutOfRange> {
         let places = steps(ramp.count, ramp.growth.get());
         let weights: Vec<f64> = places.iter().map(|u| 1.0 + ramp.lean.get() * (2.0 * u - 1.0)).collect();
@@ -42,7 +42,7 @@ impl Context<'_> {
         &self,
         coat: &Coat,
         ramp: &Ramp,
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
         &Step { number, u, share }: &Step,
     ) -> Result<Coat, OutOfRange> {
         let mix = |near: f64, far: f64| near + (far - near) * u;
@@ -92,13 +92,13 @@ impl Context<'_> {
         near: &ColourSource,
         far: &ColourSource,
         u: f64,
-        around: &Surroundings<'_>,
+        around: &ColourContext<'_>,
     ) -> ColourSource {
         if near == far {
             return near.clone();
         }
         let plain = |source| self.colour(source, around).unwrap_or(Rgba::new(0.0, 0.0, 0.0, 1.0));
-        ColourSource::Literal(CssColour::of(mix_oklab(plain(near), plain(far), u as f32)))
+        ColourSource::Literal(CssColour::from_rgba(mix_oklab(plain(near), plain(far), u as f32)))
     }
 }
 

@@ -118,7 +118,7 @@ pub struct Context<'a> {
 
 /// What a piece lies on.
 #[derive(Clone, Copy)]
-pub(super) struct Under<'a> {
+pub(super) struct PieceBackground<'a> {
     pub ground: &'a Paint,
     pub size: (f64, f64),
     pub below: &'a [Piece],

@@ -1,9 +1,9 @@
 //! A whole scene, or one piece of it, resolved.
 
 use super::coat::PaintOp;
-use super::colour::Beneath;
+use super::colour::ColoursBelow;
 use super::paint::Paint;
-use super::scene::{Clip, Context, Note, Piece, PieceStates, Scene, Under, place_of};
+use super::scene::{Clip, Context, Note, Piece, PieceBackground, PieceStates, Scene, place_of};
 use super::shape::join_of;
 use crate::asset::Assets;
 use crate::colour::Rgba;
@@ -18,7 +18,7 @@ pub fn scene(project: &Project, scene: &model::Scene, assets: &Assets) -> Scene 
     let ground = context.ground(scene, &mut notes);
     let mut pieces = Vec::new();
     for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
-        let under = Under { ground: &ground, size: size(scene), below: &pieces };
+        let under = PieceBackground { ground: &ground, size: size(scene), below: &pieces };
         let resolved = context.piece(piece, Some(under), &scene.pieces, &mut notes);
         pieces.push(resolved);
     }
@@ -48,7 +48,7 @@ pub fn beneath(project: &Project, scene: &model::Scene, piece: &model::Piece, as
     over_its_ground(context, scene, piece, |under| {
         let resolved = context.piece(piece, Some(under), &scene.pieces, &mut Vec::new());
         let area = resolved.place().transform_rect_bbox(resolved.silhouette.bounds());
-        Beneath { under, area }.mean()
+        ColoursBelow { under, area }.mean()
     })
 }
 
@@ -94,17 +94,17 @@ fn over_its_ground<R>(
     context: Context<'_>,
     scene: &model::Scene,
     piece: &model::Piece,
-    work: impl FnOnce(Under<'_>) -> R,
+    work: impl FnOnce(PieceBackground<'_>) -> R,
 ) -> R {
     let mut elsewhere = Vec::new();
     let ground = context.ground(scene, &mut elsewhere);
     let mut below = Vec::new();
     for other in scene.pieces.iter().take_while(|other| other.id != piece.id).filter(|other| !other.hidden) {
-        let under = Under { ground: &ground, size: size(scene), below: &below };
+        let under = PieceBackground { ground: &ground, size: size(scene), below: &below };
         let resolved = context.piece(other, Some(under), &scene.pieces, &mut elsewhere);
         below.push(resolved);
     }
-    work(Under { ground: &ground, size: size(scene), below: &below })
+    work(PieceBackground { ground: &ground, size: size(scene), below: &below })
 }
 
 fn size(scene: &model::Scene) -> (f64, f64) {
@@ -121,7 +121,7 @@ impl Context<'_> {
     fn piece(
         &self,
         piece: &model::Piece,
-        under: Option<Under<'_>>,
+        under: Option<PieceBackground<'_>>,
         siblings: &[model::Piece],
         notes: &mut Vec<Note>,
     ) -> Piece {
@@ -171,7 +171,12 @@ impl Context<'_> {
         resolved
     }
 
-    fn parts(&self, join: &model::JoinShape, under: Option<Under<'_>>, notes: &mut Vec<Note>) -> Vec<Piece> {
+    fn parts(
+        &self,
+        join: &model::JoinShape,
+        under: Option<PieceBackground<'_>>,
+        notes: &mut Vec<Note>,
+    ) -> Vec<Piece> {
         let shown = join.parts.iter().filter(|part| !part.hidden);
         let resolve = |part: &model::Piece| {
             let mut resolved = self.piece(part, under, &join.parts, notes);

@@ -3,7 +3,7 @@
 use crate::colour::Rgba;
 
 /// What values are computed from.
-pub(in super::super) trait Surroundings {
+pub(in super::super) trait ValueContext {
     /// The font size in px.
     fn font_size(&self) -> f64;
     /// The font size of the root in px.
@@ -24,10 +24,10 @@ pub(in super::super) trait Surroundings {
     }
 }
 
-/// Surroundings where nothing is said: what browsers begin with.
+/// ValueContext where nothing is said: what browsers begin with.
 pub(in super::super) struct Plain;
 
-impl Surroundings for Plain {
+impl ValueContext for Plain {
     fn font_size(&self) -> f64 {
         16.0
     }

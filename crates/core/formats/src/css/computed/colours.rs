@@ -3,7 +3,7 @@
 use color::{ColorSpaceTag, DynamicColor, HueDirection, Srgb};
 use cssparser::{Parser, Token};
 
-use super::around::{Surroundings, Trouble};
+use super::around::{Trouble, ValueContext};
 use super::brackets::{MAX_DEPTH, inside as inside_of};
 use super::maths::{Quantity, Unit, quantity};
 use super::system::system_colour;
@@ -28,7 +28,7 @@ pub(super) const FUNCTIONS: [&str; 14] = [
 ];
 
 /// A colour, clipped to sRGB channel by channel as browsers show it.
-pub(super) fn colour(text: &str, around: &dyn Surroundings) -> Result<Rgba, Trouble> {
+pub(super) fn colour(text: &str, around: &dyn ValueContext) -> Result<Rgba, Trouble> {
     let found = dynamic(text, around, 0)?;
     let [r, g, b, a] = found.to_alpha_color::<Srgb>().components;
     if [r, g, b, a].iter().all(|part| part.is_finite()) {
@@ -39,7 +39,7 @@ pub(super) fn colour(text: &str, around: &dyn Surroundings) -> Result<Rgba, Trou
 }
 
 /// A colour in the space it is written in.
-fn dynamic(text: &str, around: &dyn Surroundings, depth: usize) -> Result<DynamicColor, Trouble> {
+fn dynamic(text: &str, around: &dyn ValueContext, depth: usize) -> Result<DynamicColor, Trouble> {
     let text = text.trim();
     if depth > MAX_DEPTH {
         return Err(Trouble::Construct("colours within more than 32 others".to_owned()));
@@ -69,19 +69,19 @@ fn dynamic(text: &str, around: &dyn Surroundings, depth: usize) -> Result<Dynami
     }
 }
 
-fn named(word: &str, around: &dyn Surroundings) -> Result<DynamicColor, Trouble> {
+fn named(word: &str, around: &dyn ValueContext) -> Result<DynamicColor, Trouble> {
     let lower = word.to_ascii_lowercase();
     if lower == "currentcolor" {
         let current = around.current_colour();
-        return current.map(of_rgba).ok_or_else(|| Trouble::Construct("currentColor".to_owned()));
+        return current.map(to_dynamic).ok_or_else(|| Trouble::Construct("currentColor".to_owned()));
     }
     if let Some(system) = system_colour(&lower, around.is_dark()) {
-        return Ok(of_rgba(system));
+        return Ok(to_dynamic(system));
     }
     parsed(&lower)
 }
 
-fn of_rgba(colour: Rgba) -> DynamicColor {
+fn to_dynamic(colour: Rgba) -> DynamicColor {
     DynamicColor::from_alpha_color(color::AlphaColor::<Srgb>::new(colour.parts()))
 }
 
@@ -90,7 +90,7 @@ fn parsed(text: &str) -> Result<DynamicColor, Trouble> {
 }
 
 /// A colour of numbers, some of which may be calculated.
-fn absolute(name: &str, inside: &str, around: &dyn Surroundings) -> Result<DynamicColor, Trouble> {
+fn absolute(name: &str, inside: &str, around: &dyn ValueContext) -> Result<DynamicColor, Trouble> {
     let mut text = String::new();
     let mut parser = Parser::new(inside);
     loop {
@@ -166,7 +166,7 @@ fn space_of(name: &str) -> Option<ColorSpaceTag> {
 fn relative(
     name: &str,
     rest: &[String],
-    around: &dyn Surroundings,
+    around: &dyn ValueContext,
     depth: usize,
 ) -> Result<DynamicColor, Trouble> {
     let wrong = || Trouble::invalid(format!("not a colour: {name}(from {})", rest.join(" ")));
@@ -201,11 +201,11 @@ fn relative(
     for (at, text) in parts.iter().enumerate() {
         components[at] = (channel(text, names[at].1 * whole)? / whole) as f32;
     }
-    Ok(DynamicColor { cs: space, components, ..of_rgba(Rgba::default()) })
+    Ok(DynamicColor { cs: space, components, ..to_dynamic(Rgba::default()) })
 }
 
 /// `color-mix()` of two colours.
-fn mixed(inside: &str, around: &dyn Surroundings, depth: usize) -> Result<DynamicColor, Trouble> {
+fn mixed(inside: &str, around: &dyn ValueContext, depth: usize) -> Result<DynamicColor, Trouble> {
     let wrong = || Trouble::invalid(format!("not a colour: color-mix({inside})"));
     let parts = super::super::sheet::split_at_commas(inside);
     let (method, first, second) = match parts.as_slice() {
@@ -263,7 +263,7 @@ fn with_hues(
 /// A colour of a mix, and its share where one is given, before or after it.
 fn weighted(
     text: &str,
-    around: &dyn Surroundings,
+    around: &dyn ValueContext,
     depth: usize,
 ) -> Result<(DynamicColor, Option<f64>), Trouble> {
     let words = words(text);

@@ -2,7 +2,7 @@
 
 use cssparser::{ParseError, Parser, Token};
 
-use super::around::{Surroundings, Trouble};
+use super::around::{Trouble, ValueContext};
 use crate::syntax::number_text;
 
 /// Functions that come to a number.
@@ -51,7 +51,7 @@ pub(super) struct Quantity {
 }
 
 /// A mathematical function as a plain value.
-pub(super) fn value(text: &str, around: &dyn Surroundings) -> Result<String, Trouble> {
+pub(super) fn value(text: &str, around: &dyn ValueContext) -> Result<String, Trouble> {
     let Quantity { number, unit } = quantity(text, around, &[])?;
     if !number.is_finite() && unit == Unit::None {
         return Err(Trouble::Construct("a calculation without a finite result".to_owned()));
@@ -70,19 +70,19 @@ pub(super) fn value(text: &str, around: &dyn Surroundings) -> Result<String, Tro
 /// An expression as a number; names of `known` stand for theirs.
 pub(super) fn quantity(
     text: &str,
-    around: &dyn Surroundings,
+    around: &dyn ValueContext,
     known: &[(&str, f64)],
 ) -> Result<Quantity, Trouble> {
     let mut reader = Reader { around, known, trouble: None, depth: 0 };
     let mut parser = Parser::new(text);
-    let found = reader.one(&mut parser).filter(|_| parser.is_exhausted());
+    let found = reader.term(&mut parser).filter(|_| parser.is_exhausted());
     found.ok_or_else(|| {
         reader.trouble.unwrap_or_else(|| Trouble::invalid(format!("not a calculation: {text}")))
     })
 }
 
 /// A length that stands alone, in px: also a plain 0, and what a calculation comes to.
-pub(in super::super) fn length_in(text: &str, around: &dyn Surroundings) -> Option<f64> {
+pub(in super::super) fn length_in(text: &str, around: &dyn ValueContext) -> Option<f64> {
     let found = quantity(text.trim(), around, &[]).ok()?;
     match found.unit {
         Unit::Px => Some(found.number),
@@ -97,7 +97,7 @@ pub(super) fn tidy(number: f64) -> f64 {
 }
 
 /// A length in px.
-pub(super) fn in_px(number: f64, unit: &str, around: &dyn Surroundings) -> Result<f64, Trouble> {
+pub(super) fn in_px(number: f64, unit: &str, around: &dyn ValueContext) -> Result<f64, Trouble> {
     let unit = unit.to_ascii_lowercase();
     let (width, height) = around.viewport();
     let viewport = unit.trim_start_matches(['s', 'l', 'd']);
@@ -146,7 +146,7 @@ const MAX_DEPTH: usize = 32;
 
 /// Reads an expression from left to right. `None` is that it is not understood; the first reason is kept.
 struct Reader<'a> {
-    around: &'a dyn Surroundings,
+    around: &'a dyn ValueContext,
     known: &'a [(&'a str, f64)],
     trouble: Option<Trouble>,
     depth: usize,
@@ -179,7 +179,7 @@ impl Reader<'_> {
     }
 
     fn product(&mut self, parser: &mut Parser<'_>) -> Option<Quantity> {
-        let mut left = self.one(parser)?;
+        let mut left = self.term(parser)?;
         loop {
             let before = parser.state();
             let divides = match parser.next() {
@@ -190,7 +190,7 @@ impl Reader<'_> {
                     return Some(left);
                 }
             };
-            let right = self.one(parser)?;
+            let right = self.term(parser)?;
             let unit = match (left.unit, right.unit) {
                 (unit, Unit::None) => unit,
                 (Unit::None, unit) if !divides => unit,
@@ -203,7 +203,7 @@ impl Reader<'_> {
     }
 
     /// A number, a name, or what stands in brackets.
-    fn one(&mut self, parser: &mut Parser<'_>) -> Option<Quantity> {
+    fn term(&mut self, parser: &mut Parser<'_>) -> Option<Quantity> {
         parser.skip_whitespace();
         let start = parser.position();
         let token = parser.next().ok()?.clone();

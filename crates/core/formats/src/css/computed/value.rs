@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 
 use cssparser::{Parser, Token};
 
-use super::around::{Surroundings, Trouble};
+use super::around::{Trouble, ValueContext};
 use super::brackets::{MAX_DEPTH, inside};
 use super::system::system_colour;
 use super::{colours, maths};
@@ -16,11 +16,11 @@ use crate::syntax::number_text;
 ///
 /// # Errors
 /// [`Trouble`] at the first part that comes to nothing.
-pub(in super::super) fn computed(value: &str, around: &dyn Surroundings) -> Result<String, Trouble> {
+pub(in super::super) fn computed(value: &str, around: &dyn ValueContext) -> Result<String, Trouble> {
     within(value, around, 0)
 }
 
-fn within(value: &str, around: &dyn Surroundings, depth: usize) -> Result<String, Trouble> {
+fn within(value: &str, around: &dyn ValueContext, depth: usize) -> Result<String, Trouble> {
     if depth > MAX_DEPTH {
         return Err(Trouble::Construct("functions within more than 32 others".to_owned()));
     }
@@ -58,7 +58,7 @@ fn is_plain(letter: char) -> bool {
     letter.is_ascii_alphanumeric() || letter == '-' || letter == '_'
 }
 
-fn dimension(text: &str, unit: &str, around: &dyn Surroundings) -> Result<String, Trouble> {
+fn dimension(text: &str, unit: &str, around: &dyn ValueContext) -> Result<String, Trouble> {
     let number = text.get(..text.len() - unit.len()).and_then(|digits| digits.parse::<f64>().ok());
     let number = number.ok_or_else(|| Trouble::invalid(format!("found {text}")))?;
     if unit.eq_ignore_ascii_case("px") {
@@ -72,7 +72,7 @@ fn dimension(text: &str, unit: &str, around: &dyn Surroundings) -> Result<String
     }
 }
 
-fn word(word: &str, around: &dyn Surroundings) -> Result<String, Trouble> {
+fn word(word: &str, around: &dyn ValueContext) -> Result<String, Trouble> {
     let lower = word.to_ascii_lowercase();
     if lower == "currentcolor" {
         let colour = around.current_colour();
@@ -81,7 +81,7 @@ fn word(word: &str, around: &dyn Surroundings) -> Result<String, Trouble> {
     Ok(system_colour(&lower, around.is_dark()).map_or(lower, colour_text))
 }
 
-fn function(name: &str, inside: &str, around: &dyn Surroundings, depth: usize) -> Result<String, Trouble> {
+fn function(name: &str, inside: &str, around: &dyn ValueContext, depth: usize) -> Result<String, Trouble> {
     let name = name.to_ascii_lowercase();
     if maths::FUNCTIONS.contains(&name.as_str()) {
         return maths::value(&format!("{name}({inside})"), around);
@@ -108,7 +108,7 @@ fn function(name: &str, inside: &str, around: &dyn Surroundings, depth: usize) -
 ///
 /// # Errors
 /// [`Trouble`] where it is none.
-pub(in super::super) fn colour(text: &str, around: &dyn Surroundings) -> Result<Rgba, Trouble> {
+pub(in super::super) fn colour(text: &str, around: &dyn ValueContext) -> Result<Rgba, Trouble> {
     colours::colour(text, around)
 }
 
@@ -118,7 +118,7 @@ mod tests {
 
     struct Somewhere;
 
-    impl Surroundings for Somewhere {
+    impl ValueContext for Somewhere {
         fn font_size(&self) -> f64 {
             20.0
         }

@@ -57,7 +57,7 @@ pub(super) struct Applied<'s> {
 }
 
 impl<'s> Cascade<'s> {
-    pub fn of(sheet: &'s Sheet) -> Self {
+    pub fn new(sheet: &'s Sheet) -> Self {
         let holds = [false, true].map(|dark| {
             let window = Window { dark };
             let mut known = HashMap::new();
@@ -76,7 +76,7 @@ impl<'s> Cascade<'s> {
         let by_name = by_name.collect();
         let ask_for_place = sheet.rules.iter().enumerate().filter(|(_, rule)| asks_for_place(&rule.text));
         let ask_for_place = ask_for_place.map(|(at, _)| at).collect();
-        Self { sheet, ranks: sheet.layers.ranks(), by_name, index: Index::of(sheet), holds, ask_for_place }
+        Self { sheet, ranks: sheet.layers.ranks(), by_name, index: Index::new(sheet), holds, ask_for_place }
     }
 
     /// Whether a rule matches an element only because of which of its siblings it is.
@@ -151,7 +151,7 @@ impl Applied<'_> {
 }
 
 impl Index {
-    fn of(sheet: &Sheet) -> Self {
+    fn new(sheet: &Sheet) -> Self {
         let mut index = Self::default();
         for (rule, one) in sheet.rules.iter().enumerate() {
             for (at, selector) in one.selectors.slice().iter().enumerate() {

@@ -11,7 +11,7 @@ use crate::model::State;
 
 /// What one compound selector asks of an element.
 #[derive(Debug, Clone, Default, PartialEq)]
-pub(super) struct Asked {
+pub(super) struct ElementConditions {
     pub tag: Option<String>,
     /// Classes and ids among them.
     pub attributes: Vec<(String, String)>,
@@ -34,7 +34,7 @@ pub(super) struct Asked {
 /// An element, and how it relates to the one to the left in the selector.
 #[derive(Debug, Clone, PartialEq)]
 pub(super) struct Link {
-    pub asked: Asked,
+    pub asked: ElementConditions,
     pub to_left: Option<Combinator>,
 }
 
@@ -48,9 +48,9 @@ const MAX_WAYS: usize = 24;
 pub(super) const DISABLED: [(&str, &str); 3] =
     [("disabled", ""), ("aria-disabled", "true"), ("data-disabled", "true")];
 
-impl Asked {
+impl ElementConditions {
     /// The attribute or class that is all it asks for, besides that it may be the root or the body.
-    pub fn alone(&self) -> Option<(String, String)> {
+    pub fn single_attribute(&self) -> Option<(String, String)> {
         let plain = self.besides.is_empty()
             && self.flags.is_empty()
             && self.states.is_empty()
@@ -157,7 +157,7 @@ pub(super) fn unfolded(selector: &Selector, depth: usize) -> Vec<Chain> {
     let mut parts = selector.iter();
     let mut pseudo = None;
     loop {
-        let mut compounds = vec![(Asked::default(), Around::default())];
+        let mut compounds = vec![(ElementConditions::default(), OuterElements::default())];
         for part in parts.by_ref() {
             compounds = with_part(compounds, part, depth);
             if compounds.is_empty() {
@@ -192,14 +192,20 @@ pub(super) fn unfolded(selector: &Selector, depth: usize) -> Vec<Chain> {
 
 /// What lies around an element according to a selector within `:is()`.
 #[derive(Debug, Clone, Default)]
-struct Around {
+struct OuterElements {
     relation: Option<Combinator>,
     chain: Chain,
 }
 
-impl Around {
+impl OuterElements {
     /// Puts an element and what lies around it at the end of a chain; what cannot lie there lies outside of everything.
-    fn put_around(&self, asked: Asked, to_left: Option<Combinator>, chain: &mut Chain, outside: &mut Chain) {
+    fn put_around(
+        &self,
+        asked: ElementConditions,
+        to_left: Option<Combinator>,
+        chain: &mut Chain,
+        outside: &mut Chain,
+    ) {
         let between = matches!(to_left, None | Some(Combinator::Descendant)) && !self.chain.is_empty();
         if !between {
             chain.push(Link { asked, to_left });
@@ -232,7 +238,11 @@ fn wrapped(mut chain: Chain, outside: Chain) -> Chain {
 }
 
 /// What is asked of an element with one part more; each is read in all its ways.
-fn with_part(compounds: Vec<(Asked, Around)>, part: &Component, depth: usize) -> Vec<(Asked, Around)> {
+fn with_part(
+    compounds: Vec<(ElementConditions, OuterElements)>,
+    part: &Component,
+    depth: usize,
+) -> Vec<(ElementConditions, OuterElements)> {
     let lists = match part {
         Component::Is(list) | Component::Where(list) => list,
         // Of other trees, or nothing that any element is.
@@ -263,7 +273,7 @@ fn with_part(compounds: Vec<(Asked, Around)>, part: &Component, depth: usize) ->
     next
 }
 
-impl Asked {
+impl ElementConditions {
     fn add(&mut self, part: &Component, depth: usize) {
         match part {
             Component::LocalName(local) => self.tag = Some(local.lower_name.0.clone()),

@@ -6,7 +6,7 @@ use super::super::filters::{backdrop_filter, filter_list};
 use super::super::shadows::{self, shadow_list};
 use super::cascade::Applied;
 use super::parse::{Declaration, Place};
-use super::style::{NoValue, Said, Style};
+use super::style::{DeclaredValue, NoValue, Style};
 use crate::limits;
 use crate::model::{Coat, CoatKind, ColourSource, CssColour, Transition};
 
@@ -77,12 +77,12 @@ pub(super) fn read(style: &Style<'_, '_>, at: usize, property: Property) -> Read
     for one in style.declared(at, property.names()) {
         let place = one.declaration.place;
         match decided(style, at, property, &one) {
-            Decided::Passed => continue,
-            Decided::Invalid(why) => {
+            Decision::Passed => continue,
+            Decision::Invalid(why) => {
                 reading.invalid.push((place, format!("{}: {why}", one.declaration.name)));
                 continue;
             }
-            Decided::Is(depth) => reading.depth = depth,
+            Decision::Is(depth) => reading.depth = depth,
         }
         reading.place = Some(place);
         return reading;
@@ -90,7 +90,7 @@ pub(super) fn read(style: &Style<'_, '_>, at: usize, property: Property) -> Read
     reading
 }
 
-enum Decided {
+enum Decision {
     /// It gives way to a weaker one.
     Passed,
     /// Browsers pass over it.
@@ -102,7 +102,7 @@ fn none() -> Depth {
     Depth::Coats(Vec::new(), Vec::new())
 }
 
-fn decided(style: &Style<'_, '_>, at: usize, property: Property, one: &Applied<'_>) -> Decided {
+fn decided(style: &Style<'_, '_>, at: usize, property: Property, one: &Applied<'_>) -> Decision {
     let inherits = property == Property::TextShadow;
     let inherited = || match style.parent(at) {
         Some(parent) => match read(style, parent, property).depth {
@@ -111,25 +111,25 @@ fn decided(style: &Style<'_, '_>, at: usize, property: Property, one: &Applied<'
         },
         None => none(),
     };
-    let value = match style.said(at, one, inherits) {
-        None => return Decided::Passed,
-        Some(Ok(Said::Inherit)) => return Decided::Is(inherited()),
-        Some(Ok(Said::Initial)) => return Decided::Is(none()),
-        Some(Ok(Said::Value(value))) => value,
+    let value = match style.declared_value(at, one, inherits) {
+        None => return Decision::Passed,
+        Some(Ok(DeclaredValue::Inherit)) => return Decision::Is(inherited()),
+        Some(Ok(DeclaredValue::Initial)) => return Decision::Is(none()),
+        Some(Ok(DeclaredValue::Value(value))) => value,
         Some(Err(NoValue::TooLong)) => {
-            return Decided::Is(Depth::Construct(
+            return Decision::Is(Depth::Construct(
                 "values of more than 100000 characters are left out".to_owned(),
             ));
         }
-        Some(Err(NoValue::Unset(name))) => return Decided::Is(Depth::Unset(name)),
+        Some(Err(NoValue::Unset(name))) => return Decision::Is(Depth::Unset(name)),
     };
     // A value with var() is valid as it stands; what comes of it may be none, which is then as if unset.
     let open = one.declaration.value.to_ascii_lowercase().contains("var(");
     match coats(style, at, property, &value) {
-        Ok(depth) => Decided::Is(depth),
-        Err(_) if open && inherits => Decided::Is(inherited()),
-        Err(_) if open => Decided::Is(none()),
-        Err(why) => Decided::Invalid(why),
+        Ok(depth) => Decision::Is(depth),
+        Err(_) if open && inherits => Decision::Is(inherited()),
+        Err(_) if open => Decision::Is(none()),
+        Err(why) => Decision::Invalid(why),
     }
 }
 
@@ -140,7 +140,7 @@ fn coats(style: &Style<'_, '_>, at: usize, property: Property, value: &str) -> R
         Err(Trouble::Invalid(why)) => return Err(why),
         Err(Trouble::Construct(what)) => return Ok(Depth::Construct(format!("{what} is not followed"))),
     };
-    let own = style.current_colour(at, 0).map_or_else(CssColour::black, CssColour::of);
+    let own = style.current_colour(at, 0).map_or_else(CssColour::black, CssColour::from_rgba);
     let mut notes = Vec::new();
     let computed = within_reach(&computed, property, &mut notes);
     let mut note = |what: &str| notes.push(what.to_owned());
@@ -201,8 +201,8 @@ fn within_reach(value: &str, property: Property, notes: &mut Vec<String>) -> Str
 pub(super) fn transition(style: &Style<'_, '_>, at: usize) -> Option<Transition> {
     let list = |names: &[&str]| -> Option<(Applied<'_>, Vec<String>)> {
         let one = style.declared(at, names).into_iter().next()?;
-        match style.said(at, &one, false)?.ok()? {
-            Said::Value(value) => {
+        match style.declared_value(at, &one, false)?.ok()? {
+            DeclaredValue::Value(value) => {
                 let computed = style.computed(at, &value).ok()?;
                 Some((one, super::super::sheet::split_at_commas(&computed)))
             }
@@ -216,7 +216,7 @@ pub(super) fn transition(style: &Style<'_, '_>, at: usize) -> Option<Transition>
             .map(|(_, parts)| parts)
     };
     let parts = whole.as_ref().map(|(_, parts)| parts.clone()).unwrap_or_default();
-    let mut moves: Vec<Move> = parts.iter().map(|part| Move::of(part)).collect();
+    let mut moves: Vec<Move> = parts.iter().map(|part| Move::parse(part)).collect();
     if let Some(names) = stronger(&["transition-property"]) {
         let before = moves.clone();
         let like = |at: usize| before.get(at % before.len().max(1)).cloned().unwrap_or_default();
@@ -260,7 +260,7 @@ impl Default for Move {
 
 impl Move {
     /// One part of a `transition`; its first time is the duration.
-    fn of(part: &str) -> Self {
+    fn parse(part: &str) -> Self {
         let mut found = Self::default();
         if let Some(at) = ["cubic-bezier(", "linear(", "steps("].iter().find_map(|name| part.find(name)) {
             let end = part[at..].rfind(')').map_or(part.len(), |end| at + end + 1);

@@ -4,12 +4,12 @@ use std::cell::Cell;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use super::depth::{Depth, Property, Reading};
-use super::library::{Library, Looked, SheetTheme, Subject};
+use super::library::{ComputedDepth, Library, SheetTheme, Subject};
 use super::parse::Place;
 use super::remarks::Remarks;
 use super::settings::Settings;
-use super::style::Room;
-use super::variables::held;
+use super::style::Expansions;
+use super::variables::shadow_variables;
 use crate::budget;
 use crate::import::{DiagnosticKind, FileRoom, Incoming};
 use crate::model::{
@@ -52,7 +52,7 @@ struct Writer<'l, 's> {
     settings: &'l Settings,
     remarks: Remarks,
     incoming: Incoming,
-    room: Cell<Room>,
+    room: Cell<Expansions>,
     left: FileRoom,
     /// Elements with depth, and those that rules say have none, with where.
     with_depth: Vec<&'l Subject>,
@@ -76,7 +76,7 @@ impl Part {
 }
 
 /// An element in one theme: at rest and in its states.
-type InTheme = BTreeMap<Option<State>, Looked>;
+type DepthByState = BTreeMap<Option<State>, ComputedDepth>;
 
 impl<'l> Writer<'l, '_> {
     /// The themes that a finish tells apart.
@@ -86,7 +86,7 @@ impl<'l> Writer<'l, '_> {
 
     /// Custom properties that hold shadows.
     fn variables(&mut self) {
-        for held in held(self.library, self.settings, &self.room) {
+        for held in shadow_variables(self.library, self.settings, &self.room) {
             let name = held.name.trim_start_matches('-').to_owned();
             let Some(first) = held.coats.first() else { continue };
             let mut finish = finish(&name, first.clone());
@@ -106,7 +106,7 @@ impl<'l> Writer<'l, '_> {
         let look =
             |theme: &SheetTheme, state| self.library.look(subject, state, theme, self.settings, &self.room);
         let states: Vec<Option<State>> = std::iter::once(None).chain(subject.states().map(Some)).collect();
-        let table: Vec<InTheme> = self
+        let table: Vec<DepthByState> = self
             .themes()
             .map(|theme| states.iter().map(|state| (*state, look(theme, *state))).collect())
             .collect();
@@ -161,7 +161,7 @@ impl<'l> Writer<'l, '_> {
             for (place, state, looked) in both {
                 let alone = self.library.look(subject, state, theme, self.settings, &self.room);
                 if !alone.is_like(&looked) {
-                    self.remarks.dropped(place, Looked::BETWEEN);
+                    self.remarks.dropped(place, ComputedDepth::BETWEEN);
                 }
             }
         }
@@ -173,8 +173,8 @@ impl<'l> Writer<'l, '_> {
     }
 
     /// The finish of one part of an element; `None` where it has no depth anywhere.
-    fn finish_of(&mut self, name: &str, table: &[InTheme], part: Part) -> Option<Finish> {
-        let coats = |theme: &InTheme, state| {
+    fn finish_of(&mut self, name: &str, table: &[DepthByState], part: Part) -> Option<Finish> {
+        let coats = |theme: &DepthByState, state| {
             theme.get(&state).map(|looked| coats_of(looked, part)).unwrap_or_default()
         };
         let first = table.first()?;
@@ -252,7 +252,7 @@ impl<'l> Writer<'l, '_> {
         id
     }
 
-    fn remark_state(&mut self, first: &InTheme, state: State, part: Part) {
+    fn remark_state(&mut self, first: &DepthByState, state: State, part: Part) {
         let place = first.get(&Some(state)).and_then(|looked| {
             part.properties().iter().find_map(|property| looked.readings.get(property)?.place)
         });
@@ -265,7 +265,7 @@ impl<'l> Writer<'l, '_> {
     }
 
     /// Everything that was not understood about an element.
-    fn remark(&mut self, table: &[InTheme]) {
+    fn remark(&mut self, table: &[DepthByState]) {
         for looked in table.iter().flat_map(BTreeMap::values) {
             for (property, reading) in &looked.readings {
                 for (place, why) in &reading.invalid {
@@ -328,8 +328,8 @@ impl<'l> Writer<'l, '_> {
 }
 
 /// Whether all the depth of an element is in its filter.
-fn is_filter(table: &[InTheme]) -> bool {
-    let has = |looked: &Looked, property| {
+fn is_filter(table: &[DepthByState]) -> bool {
+    let has = |looked: &ComputedDepth, property| {
         let depth = looked.readings.get(&property).map(|reading| &reading.depth);
         matches!(depth, Some(Depth::Coats(coats, _)) if !coats.is_empty())
     };
@@ -339,12 +339,12 @@ fn is_filter(table: &[InTheme]) -> bool {
 }
 
 /// Where it is said of an element that it has no depth.
-fn taken_away_at(looked: &Looked) -> Option<Place> {
+fn taken_away_at(looked: &ComputedDepth) -> Option<Place> {
     let bare = |reading: &&Reading| matches!(&reading.depth, Depth::Coats(coats, _) if coats.is_empty());
     looked.readings.values().find(bare).and_then(|reading| reading.place)
 }
 
-fn coats_of(looked: &Looked, part: Part) -> Vec<Coat> {
+fn coats_of(looked: &ComputedDepth, part: Part) -> Vec<Coat> {
     let mut all = Vec::new();
     for property in part.properties() {
         if let Some(Depth::Coats(coats, _)) = looked.readings.get(property).map(|reading| &reading.depth) {

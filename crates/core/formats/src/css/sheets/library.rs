@@ -8,9 +8,9 @@ use super::conditions::Window;
 use super::depth::{Depth, Property, Reading, is_depth, read, transition};
 use super::element::Page;
 use super::parse::{Condition, Place, Sheet};
-use super::sample::{NoSample, Sample, ways};
+use super::sample::{Sample, SampleError, ways};
 use super::settings::Settings;
-use super::style::{Room, Style};
+use super::style::{Expansions, Style};
 use super::theme::{Marker, Markers};
 use crate::budget;
 use crate::model::{State, Transition};
@@ -46,7 +46,7 @@ pub(super) struct Library<'s> {
     /// The first is what a page is in when nothing is said.
     pub themes: Vec<SheetTheme>,
     /// Rules about depth that no element was found for.
-    pub without: Vec<(Place, NoSample)>,
+    pub without: Vec<(Place, SampleError)>,
     /// Rules about depth whose conditions hold in no window of ours, with the condition.
     pub elsewhere: Vec<(Place, String)>,
     /// Rules that set a custom property on elements of another class than those whose depth depends on it, with its name.
@@ -56,7 +56,7 @@ pub(super) struct Library<'s> {
 }
 
 /// What an element computes to in one state and theme.
-pub(super) struct Looked {
+pub(super) struct ComputedDepth {
     pub readings: BTreeMap<Property, Reading>,
     pub transition: Option<Transition>,
     /// Custom properties that were asked for, and that nothing sets on it.
@@ -68,7 +68,7 @@ pub(super) struct Looked {
     pub at: usize,
 }
 
-impl Looked {
+impl ComputedDepth {
     /// Why it is not held.
     pub const BETWEEN: &str = "two states at once, or the focus that a click leaves";
 
@@ -101,8 +101,8 @@ impl<'s> Library<'s> {
     /// Elements that are tried.
     pub const MAX_SUBJECTS: usize = 10_000;
 
-    pub fn of(sheet: &'s Sheet, settings: &Settings) -> Self {
-        let cascade = Cascade::of(sheet);
+    pub fn new(sheet: &'s Sheet, settings: &Settings) -> Self {
+        let cascade = Cascade::new(sheet);
         let mut library = Self {
             cascade,
             subjects: Vec::new(),
@@ -131,20 +131,21 @@ impl<'s> Library<'s> {
             let windows = [false, true].map(|dark| self.cascade.holds(rule, Window { dark }));
             if windows == [false, false] {
                 if let Some(condition) = one.conditions.iter().find(|_| about_depth) {
-                    self.elsewhere.push((one.place, told(condition)));
+                    self.elsewhere.push((one.place, condition_text(condition)));
                 }
                 continue;
             }
             for (selector, text) in one.selectors.slice().iter().enumerate() {
                 let chains = ways(text);
                 if chains.is_empty() && about_depth {
-                    self.without.push((one.place, NoSample::Shadow));
+                    self.without.push((one.place, SampleError::Shadow));
                 }
                 all.extend(chains.into_iter().map(|chain| (rule, selector, chain)));
             }
         }
-        let markers = Markers::of(self.cascade.sheet, all.iter().map(|(rule, _, chain)| (*rule, chain)));
-        let read = |(rule, selector, chain)| Read { rule, selector, sample: Sample::of(chain, &markers) };
+        let markers = Markers::new(self.cascade.sheet, all.iter().map(|(rule, _, chain)| (*rule, chain)));
+        let read =
+            |(rule, selector, chain)| Read { rule, selector, sample: Sample::from_chain(chain, &markers) };
         all.into_iter().map(read).collect()
     }
 
@@ -157,12 +158,12 @@ impl<'s> Library<'s> {
                 continue;
             }
             if one.sample.is_in_childless() {
-                self.without.push((rule.place, NoSample::Childless));
+                self.without.push((rule.place, SampleError::Childless));
                 continue;
             }
             let mut selector = one.sample.selector();
             let Some(filled) = self.found_on(one) else {
-                self.without.push((rule.place, NoSample::NotFound));
+                self.without.push((rule.place, SampleError::NotFound));
                 continue;
             };
             // The same state of another element around it is told apart.
@@ -265,8 +266,8 @@ impl<'s> Library<'s> {
         state: Option<State>,
         theme: &SheetTheme,
         settings: &Settings,
-        room: &Cell<Room>,
-    ) -> Looked {
+        room: &Cell<Expansions>,
+    ) -> ComputedDepth {
         let sample = state.and_then(|state| subject.states.get(&state)).unwrap_or(&subject.sample);
         self.look_at(sample.page(state, &theme.markers, subject.filled), theme, settings, room)
     }
@@ -277,8 +278,8 @@ impl<'s> Library<'s> {
         subject: &Subject,
         theme: &SheetTheme,
         settings: &Settings,
-        room: &Cell<Room>,
-    ) -> Vec<(Place, Option<State>, Looked)> {
+        room: &Cell<Expansions>,
+    ) -> Vec<(Place, Option<State>, ComputedDepth)> {
         let look = |(place, sample): &(Place, Sample)| {
             let (state, _) = sample.state?;
             let page = sample.page(Some(state), &theme.markers, subject.filled);
@@ -292,15 +293,15 @@ impl<'s> Library<'s> {
         (page, at): (Page, usize),
         theme: &SheetTheme,
         settings: &Settings,
-        room: &Cell<Room>,
-    ) -> Looked {
-        let style = Style::of(&self.cascade, &page, theme.window, settings, room);
+        room: &Cell<Expansions>,
+    ) -> ComputedDepth {
+        let style = Style::new(&self.cascade, &page, theme.window, settings, room);
         let readings =
             Property::ALL.into_iter().map(|property| (property, read(&style, at, property))).collect();
         let transition = transition(&style, at);
         let unset = style.unset.take();
         let asked = style.asked.take();
-        Looked { readings, transition, unset, asked, page, at }
+        ComputedDepth { readings, transition, unset, asked, page, at }
     }
 
     /// The styles of an otherwise empty page in a theme, at its root.
@@ -308,14 +309,14 @@ impl<'s> Library<'s> {
         &self,
         theme: &SheetTheme,
         settings: &Settings,
-        room: &Cell<Room>,
+        room: &Cell<Expansions>,
         ask: impl FnOnce(&Style<'_, '_>) -> T,
     ) -> T {
         let mut page = Page::empty();
         for marker in &theme.markers {
             marker.set_on(page.element_mut(Page::ROOT));
         }
-        ask(&Style::of(&self.cascade, &page, theme.window, settings, room))
+        ask(&Style::new(&self.cascade, &page, theme.window, settings, room))
     }
 }
 
@@ -364,7 +365,7 @@ impl Subject {
     }
 }
 
-fn told(condition: &Condition) -> String {
+fn condition_text(condition: &Condition) -> String {
     match condition {
         Condition::Media(query) => format!("@media {query}"),
         Condition::Supports(text) => format!("@supports {text}"),

@@ -25,6 +25,7 @@ mod settings;
 mod style;
 mod text;
 mod theme;
+mod user_agent;
 mod variables;
 mod variants;
 

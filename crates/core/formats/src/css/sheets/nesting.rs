@@ -15,7 +15,7 @@ pub(super) struct Parents {
 }
 
 /// Why the selectors of a rule are not read.
-pub(super) enum Unread {
+pub(super) enum UnreadReason {
     NotUnderstood,
     /// With what stands around it, it is too long.
     TooLarge,
@@ -26,12 +26,13 @@ const MAX_EXPANDED: usize = 20_000;
 
 impl Parents {
     /// The selectors of a rule within another.
-    pub fn of(prelude: &str, outer: Option<&Self>) -> Result<Self, Unread> {
+    pub fn new(prelude: &str, outer: Option<&Self>) -> Result<Self, UnreadReason> {
         let expanded = expanded(prelude, outer);
         if expanded > MAX_EXPANDED {
-            return Err(Unread::TooLarge);
+            return Err(UnreadReason::TooLarge);
         }
-        let list = selector::parse(prelude, outer.map(|outer| &outer.list)).ok_or(Unread::NotUnderstood)?;
+        let list =
+            selector::parse(prelude, outer.map(|outer| &outer.list)).ok_or(UnreadReason::NotUnderstood)?;
         let text = outer.map_or_else(|| prelude.to_owned(), |outer| joined(&outer.text, prelude));
         Ok(Self { list, text, expanded })
     }

@@ -10,7 +10,7 @@ use cssparser::{
 use selectors::parser::SelectorList;
 
 use super::layers::Layers;
-use super::nesting::{Parents, Unread};
+use super::nesting::{Parents, UnreadReason};
 use super::selector::Css;
 use super::text::{declared, rest, skip_rest, without_comments, without_importance};
 
@@ -24,7 +24,7 @@ pub(super) struct Sheet {
     /// Keyframes that move something about depth.
     pub keyframes: Vec<(Place, String)>,
     /// What was passed over as a whole, and where.
-    pub passed_over: Vec<(Place, PassedOver)>,
+    pub passed_over: Vec<(Place, SkippedRule)>,
 }
 
 /// Where something stands.
@@ -40,7 +40,7 @@ pub(super) struct Place {
 
 /// Something that is not read as a whole.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(super) enum PassedOver {
+pub(super) enum SkippedRule {
     /// A rule whose selector browsers do not know, with its selector.
     Selector(String),
     /// A file that is brought in, by its address.
@@ -114,7 +114,7 @@ const CONTEXT: [&str; 10] = [
 
 /// Reads a file as a part of a sheet, all of it under a condition where there is one.
 pub(super) fn add_file(sheet: &mut Sheet, file: usize, css: &str, condition: Option<Condition>) {
-    let around = Around { conditions: condition.into_iter().collect(), ..Around::default() };
+    let around = BlockContext { conditions: condition.into_iter().collect(), ..BlockContext::default() };
     let mut reader = Reader { sheet, file, around };
     let mut parser = Parser::new(css.trim_start_matches('\u{feff}'));
     reader.rules(&mut parser);
@@ -124,7 +124,7 @@ pub(super) fn add_file(sheet: &mut Sheet, file: usize, css: &str, condition: Opt
 const MAX_DEPTH: usize = 24;
 /// What lies around the rules that are being read.
 #[derive(Default, Clone)]
-struct Around {
+struct BlockContext {
     conditions: Vec<Condition>,
     layer: Option<usize>,
     /// The selectors of the rule around them.
@@ -135,7 +135,7 @@ struct Around {
 struct Reader<'s> {
     sheet: &'s mut Sheet,
     file: usize,
-    around: Around,
+    around: BlockContext,
 }
 
 /// The beginning of an at-rule.
@@ -160,13 +160,18 @@ impl Reader<'_> {
     }
 
     /// Reads what is within a block, with something more around it.
-    fn within(&mut self, at: SourceLocation, change: impl FnOnce(&mut Around), parser: &mut Parser<'_>) {
+    fn within(
+        &mut self,
+        at: SourceLocation,
+        change: impl FnOnce(&mut BlockContext),
+        parser: &mut Parser<'_>,
+    ) {
         let before = self.around.clone();
         change(&mut self.around);
         self.around.depth += 1;
         if self.around.depth > MAX_DEPTH {
             let place = self.place(at);
-            self.sheet.passed_over.push((place, PassedOver::Depth));
+            self.sheet.passed_over.push((place, SkippedRule::Depth));
             skip_rest(parser);
         } else if self.around.parents.is_some() {
             self.body(at, parser);
@@ -185,10 +190,10 @@ impl Reader<'_> {
     }
 
     fn style_rule(&mut self, prelude: &str, at: SourceLocation, parser: &mut Parser<'_>) {
-        let why = match Parents::of(prelude, self.around.parents.as_ref()) {
+        let why = match Parents::new(prelude, self.around.parents.as_ref()) {
             Ok(own) => return self.within(at, |around| around.parents = Some(own), parser),
-            Err(Unread::TooLarge) => PassedOver::Depth,
-            Err(Unread::NotUnderstood) => PassedOver::Selector(prelude.to_owned()),
+            Err(UnreadReason::TooLarge) => SkippedRule::Depth,
+            Err(UnreadReason::NotUnderstood) => SkippedRule::Selector(prelude.to_owned()),
         };
         let start = parser.position();
         skip_rest(parser);
@@ -219,7 +224,7 @@ impl Reader<'_> {
             }
             AtRule::Scope => {
                 let place = self.place(at);
-                self.sheet.passed_over.push((place, PassedOver::Scope));
+                self.sheet.passed_over.push((place, SkippedRule::Scope));
                 skip_rest(parser);
             }
             AtRule::Import(_) | AtRule::Other => skip_rest(parser),
@@ -235,7 +240,7 @@ impl Reader<'_> {
             }
             AtRule::Import(address) => {
                 let place = self.place(at);
-                self.sheet.passed_over.push((place, PassedOver::Import(address)));
+                self.sheet.passed_over.push((place, SkippedRule::Import(address)));
             }
             _ => {}
         }

@@ -6,11 +6,11 @@ use serde_json::Value;
 
 use super::depth::{self, Depth, Property};
 use super::file::StyleFile;
-use super::library::{Library, Looked, SheetTheme, Subject};
+use super::library::{ComputedDepth, Library, SheetTheme, Subject};
 use super::remarks::Remarks;
 use super::schemes::schemes;
 use super::settings::Settings;
-use super::style::Room;
+use super::style::Expansions;
 use super::{finishes, parse};
 use crate::import::Incoming;
 use crate::model::{Coat, State};
@@ -25,8 +25,8 @@ pub fn import(css: &str) -> Incoming {
 #[must_use]
 pub fn import_files(files: &[StyleFile<'_>], settings: &Settings) -> Incoming {
     let sheet = sheet_of(files);
-    let library = Library::of(&sheet, settings);
-    let mut remarks = Remarks::of(files);
+    let library = Library::new(&sheet, settings);
+    let mut remarks = Remarks::new(files);
     remarks.on_sheet(&sheet, files);
     remarks.on_library(&library);
     finishes::incoming(&library, settings, remarks)
@@ -66,12 +66,12 @@ pub enum PropertyReading {
 #[must_use]
 pub fn elements(files: &[StyleFile<'_>], settings: &Settings) -> Vec<ElementReading> {
     let sheet = sheet_of(files);
-    let library = Library::of(&sheet, settings);
-    let room = Cell::new(Room::default());
+    let library = Library::new(&sheet, settings);
+    let room = Cell::new(Expansions::default());
     let mut readings = Vec::new();
     for subject in &library.subjects {
         for theme in &library.themes {
-            let read = |state, looked| ElementReading::of(subject, theme, state, looked);
+            let read = |state, looked| ElementReading::new(subject, theme, state, looked);
             for state in std::iter::once(None).chain(subject.states().map(Some)) {
                 readings.push(read(state, library.look(subject, state, theme, settings, &room)));
             }
@@ -85,7 +85,7 @@ pub fn elements(files: &[StyleFile<'_>], settings: &Settings) -> Vec<ElementRead
 }
 
 impl ElementReading {
-    fn of(subject: &Subject, theme: &SheetTheme, state: Option<State>, looked: Looked) -> Self {
+    fn new(subject: &Subject, theme: &SheetTheme, state: Option<State>, looked: ComputedDepth) -> Self {
         let property = |(property, reading): (Property, depth::Reading)| {
             let read = match reading.depth {
                 Depth::Silent => return None,

@@ -4,8 +4,8 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::file::StyleFile;
 use super::library::Library;
-use super::parse::{PassedOver, Place, Sheet};
-use super::sample::NoSample;
+use super::parse::{Place, Sheet, SkippedRule};
+use super::sample::SampleError;
 use super::schemes::schemes;
 use crate::import::{Diagnostic, DiagnosticKind, Incoming};
 
@@ -16,7 +16,7 @@ pub(super) struct Remarks {
 }
 
 impl Remarks {
-    pub fn of(files: &[StyleFile<'_>]) -> Self {
+    pub fn new(files: &[StyleFile<'_>]) -> Self {
         let names = files.iter().map(|file| file.name.to_owned()).collect();
         Self { names, found: BTreeMap::new() }
     }
@@ -40,18 +40,18 @@ impl Remarks {
         }
         for (place, passed) in &sheet.passed_over {
             match passed {
-                PassedOver::Selector(selector) => {
+                SkippedRule::Selector(selector) => {
                     self.dropped(*place, family(selector));
                 }
-                PassedOver::Import(address) => {
+                SkippedRule::Import(address) => {
                     let name = address.rsplit('/').next().unwrap_or(address);
                     if !files.iter().any(|file| !name.is_empty() && file.name.ends_with(name)) {
                         let what = format!("@import brings in another file: choose it too ({name})");
                         self.dropped(*place, what);
                     }
                 }
-                PassedOver::Scope => self.dropped(*place, "rules in @scope"),
-                PassedOver::Depth => self.dropped(*place, "rules within more than 24 others"),
+                SkippedRule::Scope => self.dropped(*place, "rules in @scope"),
+                SkippedRule::Depth => self.dropped(*place, "rules within more than 24 others"),
             }
         }
         for (place, name) in &sheet.keyframes {
@@ -66,9 +66,11 @@ impl Remarks {
     pub fn on_library(&mut self, library: &Library<'_>) {
         for (place, why) in &library.without {
             let what = match why {
-                NoSample::Shadow => "parts of other components: :host, ::part() and ::slotted()",
-                NoSample::Childless => "elements in an input, a picture or another element that holds none",
-                NoSample::NotFound => "a selector for which no element was found",
+                SampleError::Shadow => "parts of other components: :host, ::part() and ::slotted()",
+                SampleError::Childless => {
+                    "elements in an input, a picture or another element that holds none"
+                }
+                SampleError::NotFound => "a selector for which no element was found",
             };
             self.dropped(*place, what);
         }

@@ -4,7 +4,7 @@ use std::cmp::Reverse;
 
 use selectors::parser::Combinator;
 
-use super::compound::{Asked, Chain, DISABLED, unfolded};
+use super::compound::{Chain, DISABLED, ElementConditions, unfolded};
 use super::element::{Element, Page};
 use super::selector::Selector;
 use super::theme::{Marker, Markers};
@@ -26,7 +26,7 @@ pub(super) struct Sample {
 
 /// Why there is no sample of a selector.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub(super) enum NoSample {
+pub(super) enum SampleError {
     /// Of a part of another tree, such as `::part()` and `:host`.
     Shadow,
     /// Of an element in one that shows no elements in it.
@@ -42,7 +42,7 @@ pub(super) fn ways(selector: &Selector) -> Vec<Chain> {
 
 impl Sample {
     /// The sample of one way to read a selector.
-    pub fn of(mut chain: Chain, markers: &Markers) -> Self {
+    pub fn from_chain(mut chain: Chain, markers: &Markers) -> Self {
         let mut themes = Vec::new();
         // Elements that only say which theme there is are the root's.
         let mut at = chain.len();
@@ -51,7 +51,7 @@ impl Sample {
             let Some(marker) = markers.asked_by(&chain[at].asked) else { continue };
             themes.push(marker);
             if at == 0 {
-                chain[0].asked = Asked { is_root: true, ..Asked::default() };
+                chain[0].asked = ElementConditions { is_root: true, ..ElementConditions::default() };
             } else {
                 let outer = chain.remove(at).to_left;
                 chain[at - 1].to_left = outer;
@@ -106,7 +106,7 @@ impl Sample {
     }
 
     /// The same element with everything that another one asks of its last element too. Only for those that stand alone.
-    pub fn also(&self, other: &Self) -> Option<Self> {
+    pub fn union(&self, other: &Self) -> Option<Self> {
         let wider = &other.chain[0].asked;
         let fits = wider.tag.is_none() && wider.pseudo.is_none() && !wider.is_root;
         (other.is_alone() && fits && !self.is_kind_of(other)).then(|| self.with(other))
@@ -353,7 +353,7 @@ fn put(page: &mut Page, chain: &Chain, parent: usize, filled: (usize, usize)) ->
 }
 
 /// Puts siblings around an element that is not to be the only one.
-fn fill_up(page: &mut Page, at: usize, asked: &Asked, (before, after): (usize, usize)) {
+fn fill_up(page: &mut Page, at: usize, asked: &ElementConditions, (before, after): (usize, usize)) {
     let tag = page.element(at).tag.clone();
     let filler = || Element { tag: tag.clone(), ..Element::default() };
     for _ in 0..asked.before.max(before) {
@@ -366,7 +366,7 @@ fn fill_up(page: &mut Page, at: usize, asked: &Asked, (before, after): (usize, u
 }
 
 /// Gives an element everything that is asked of it.
-fn set_on(asked: &Asked, page: &mut Page, at: usize) {
+fn set_on(asked: &ElementConditions, page: &mut Page, at: usize) {
     let element = page.element_mut(at);
     for (name, value) in &asked.attributes {
         element.set(name, value);

@@ -5,11 +5,12 @@ use std::cell::{Cell, RefCell};
 use std::collections::{BTreeSet, HashMap};
 use std::rc::Rc;
 
-use super::super::computed::{Surroundings, Trouble, colour, computed, length_in};
+use super::super::computed::{Trouble, ValueContext, colour, computed, length_in};
 use super::cascade::{Applied, Cascade, Match};
 use super::conditions::{VIEWPORT, Window};
 use super::element::Page;
 use super::settings::Settings;
+use super::user_agent::{own_colour, own_scale};
 use crate::colour::Rgba;
 
 /// What is computed on one page.
@@ -19,7 +20,7 @@ pub(super) struct Style<'p, 's> {
     window: Window,
     settings: &'p Settings,
     /// The room that is left for the whole sheet.
-    room: &'p Cell<Room>,
+    room: &'p Cell<Expansions>,
     matches: RefCell<HashMap<usize, Rc<Vec<Match>>>>,
     variables: RefCell<HashMap<(usize, String), Variable>>,
     font_sizes: RefCell<HashMap<usize, f64>>,
@@ -38,12 +39,12 @@ enum Variable {
 
 /// Substitutions of `var()` and characters they bring, as far as they are still allowed.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Room {
+pub(super) struct Expansions {
     substitutions: usize,
     characters: usize,
 }
 
-impl Default for Room {
+impl Default for Expansions {
     fn default() -> Self {
         Self { substitutions: 4_000_000, characters: 128 << 20 }
     }
@@ -64,7 +65,7 @@ const MAX_LENGTH: usize = 100_000;
 const MAX_DEPTH: usize = 64;
 
 /// What a declaration says about a value, before it is looked at as a value.
-pub(super) enum Said {
+pub(super) enum DeclaredValue {
     Value(String),
     /// `inherit`, or `unset` of a property that is inherited.
     Inherit,
@@ -73,12 +74,12 @@ pub(super) enum Said {
 }
 
 impl<'p, 's> Style<'p, 's> {
-    pub fn of(
+    pub fn new(
         cascade: &'p Cascade<'s>,
         page: &'p Page,
         window: Window,
         settings: &'p Settings,
-        room: &'p Cell<Room>,
+        room: &'p Cell<Expansions>,
     ) -> Self {
         Self {
             cascade,
@@ -113,15 +114,20 @@ impl<'p, 's> Style<'p, 's> {
     }
 
     /// What a declared value says, `inherits` being what its property does by itself. `None` where it gives way to weaker ones.
-    pub fn said(&self, at: usize, one: &Applied<'_>, inherits: bool) -> Option<Result<Said, NoValue>> {
+    pub fn declared_value(
+        &self,
+        at: usize,
+        one: &Applied<'_>,
+        inherits: bool,
+    ) -> Option<Result<DeclaredValue, NoValue>> {
         let value = &one.declaration.value;
         Some(Ok(match value.to_ascii_lowercase().as_str() {
-            "inherit" => Said::Inherit,
-            "initial" => Said::Initial,
-            "unset" if inherits => Said::Inherit,
-            "unset" => Said::Initial,
+            "inherit" => DeclaredValue::Inherit,
+            "initial" => DeclaredValue::Initial,
+            "unset" if inherits => DeclaredValue::Inherit,
+            "unset" => DeclaredValue::Initial,
             "revert" | "revert-layer" => return None,
-            _ => return Some(self.substituted(at, value).map(Said::Value)),
+            _ => return Some(self.substituted(at, value).map(DeclaredValue::Value)),
         }))
     }
 
@@ -163,7 +169,7 @@ impl<'p, 's> Style<'p, 's> {
         let room = self.room.get();
         let left = room.substitutions.checked_sub(1).zip(room.characters.checked_sub(characters));
         let (substitutions, characters) = left.ok_or(NoValue::TooLong)?;
-        self.room.set(Room { substitutions, characters });
+        self.room.set(Expansions { substitutions, characters });
         Ok(())
     }
 
@@ -199,7 +205,7 @@ impl<'p, 's> Style<'p, 's> {
         let initial = || registered.and_then(|one| one.initial.as_deref()).map(Rc::from);
         let inherited = || match self.parent(at) {
             Some(parent) if depth < MAX_DEPTH => self.variable_within(parent, name, depth + 1),
-            _ => initial().or_else(|| self.given(name)),
+            _ => initial().or_else(|| self.custom_property(name)),
         };
         for one in self.declared(at, &[name]) {
             let said = match one.declaration.value.to_ascii_lowercase().as_str() {
@@ -226,7 +232,7 @@ impl<'p, 's> Style<'p, 's> {
     }
 
     /// A value that was set by hand for a property that nothing else sets.
-    fn given(&self, name: &str) -> Option<Rc<str>> {
+    fn custom_property(&self, name: &str) -> Option<Rc<str>> {
         let given = self.settings.set.get(name).map(|value| Rc::from(value.as_str()));
         if given.is_none() {
             self.unset.borrow_mut().insert(name.to_owned());
@@ -245,8 +251,8 @@ impl<'p, 's> Style<'p, 's> {
     }
 
     /// The surroundings that values of an element are computed in.
-    pub fn around(&self, at: usize) -> Around<'_, 'p, 's> {
-        Around { style: self, at, whole: None }
+    pub fn around(&self, at: usize) -> Basis<'_, 'p, 's> {
+        Basis { style: self, at, whole: None }
     }
 
     /// The font size of an element in px.
@@ -264,11 +270,11 @@ impl<'p, 's> Style<'p, 's> {
 
     fn compute_font_size(&self, at: usize, outer: f64) -> f64 {
         for one in self.declared(at, &["font-size", "font", "all"]) {
-            let said = self.said(at, &one, true);
+            let said = self.declared_value(at, &one, true);
             match said {
-                Some(Ok(Said::Inherit) | Err(_)) => return outer,
-                Some(Ok(Said::Initial)) => return self.settings.font_size(),
-                Some(Ok(Said::Value(value))) => {
+                Some(Ok(DeclaredValue::Inherit) | Err(_)) => return outer,
+                Some(Ok(DeclaredValue::Initial)) => return self.settings.font_size(),
+                Some(Ok(DeclaredValue::Value(value))) => {
                     let value = if one.declaration.name == "font" { size_in_font(&value) } else { value };
                     if let Some(size) = self.size(at, value.trim(), outer) {
                         return size;
@@ -303,7 +309,7 @@ impl<'p, 's> Style<'p, 's> {
             _ => {}
         }
         // While it is computed, the element has the size of its surroundings.
-        let around = Around { whole: Some(outer), ..self.around(at) };
+        let around = Basis { whole: Some(outer), ..self.around(at) };
         length_in(&lower, &around).filter(|size| *size >= 0.0)
     }
 
@@ -317,18 +323,24 @@ impl<'p, 's> Style<'p, 's> {
             return None;
         }
         for one in self.declared(at, &["color", "all"]) {
-            match self.said(at, &one, true) {
-                Some(Ok(Said::Inherit) | Err(_)) => return inherited(),
-                Some(Ok(Said::Initial)) => return Some(self.text_colour(at, Rgba::new(0.0, 0.0, 0.0, 1.0))),
-                Some(Ok(Said::Value(value))) if value.eq_ignore_ascii_case("currentcolor") => {
+            match self.declared_value(at, &one, true) {
+                Some(Ok(DeclaredValue::Inherit) | Err(_)) => return inherited(),
+                Some(Ok(DeclaredValue::Initial)) => {
+                    return Some(self.text_colour(at, Rgba::new(0.0, 0.0, 0.0, 1.0)));
+                }
+                Some(Ok(DeclaredValue::Value(value))) if value.eq_ignore_ascii_case("currentcolor") => {
                     return inherited();
                 }
-                Some(Ok(Said::Value(value))) => match colour(&value, &OfParent(self.around(at), depth + 1)) {
-                    Ok(found) => return Some(found),
-                    Err(Trouble::Construct(_)) => return None,
-                    Err(Trouble::Invalid(_)) if one.declaration.value.contains("var(") => return inherited(),
-                    Err(Trouble::Invalid(_)) => {}
-                },
+                Some(Ok(DeclaredValue::Value(value))) => {
+                    match colour(&value, &ParentContext(self.around(at), depth + 1)) {
+                        Ok(found) => return Some(found),
+                        Err(Trouble::Construct(_)) => return None,
+                        Err(Trouble::Invalid(_)) if one.declaration.value.contains("var(") => {
+                            return inherited();
+                        }
+                        Err(Trouble::Invalid(_)) => {}
+                    }
+                }
                 None => {}
             }
         }
@@ -344,10 +356,10 @@ impl<'p, 's> Style<'p, 's> {
     pub fn is_dark(&self, at: usize) -> bool {
         let inherited = || self.parent(at).is_some_and(|parent| self.is_dark(parent));
         for one in self.declared(at, &["color-scheme"]) {
-            match self.said(at, &one, true) {
-                Some(Ok(Said::Inherit) | Err(_)) => return inherited(),
-                Some(Ok(Said::Initial)) => return false,
-                Some(Ok(Said::Value(value))) => {
+            match self.declared_value(at, &one, true) {
+                Some(Ok(DeclaredValue::Inherit) | Err(_)) => return inherited(),
+                Some(Ok(DeclaredValue::Initial)) => return false,
+                Some(Ok(DeclaredValue::Value(value))) => {
                     let lower = value.to_ascii_lowercase();
                     let has = |scheme| lower.split_whitespace().any(|word| word == scheme);
                     return has("dark") && (self.window.dark || !has("light"));
@@ -365,13 +377,13 @@ impl<'p, 's> Style<'p, 's> {
 }
 
 /// An element as what its values are computed from.
-pub(super) struct Around<'y, 'p, 's> {
+pub(super) struct Basis<'y, 'p, 's> {
     style: &'y Style<'p, 's>,
     at: usize,
     whole: Option<f64>,
 }
 
-impl Surroundings for Around<'_, '_, '_> {
+impl ValueContext for Basis<'_, '_, '_> {
     fn font_size(&self) -> f64 {
         self.style.depends_on("font-size");
         self.style.font_size(self.at)
@@ -401,9 +413,9 @@ impl Surroundings for Around<'_, '_, '_> {
 }
 
 /// An element whose own text colour is being computed: `currentColor` is that around it.
-struct OfParent<'y, 'p, 's>(Around<'y, 'p, 's>, usize);
+struct ParentContext<'y, 'p, 's>(Basis<'y, 'p, 's>, usize);
 
-impl Surroundings for OfParent<'_, '_, '_> {
+impl ValueContext for ParentContext<'_, '_, '_> {
     fn font_size(&self) -> f64 {
         self.0.font_size()
     }
@@ -413,7 +425,7 @@ impl Surroundings for OfParent<'_, '_, '_> {
     }
 
     fn current_colour(&self) -> Option<Rgba> {
-        let Around { style, at, .. } = self.0;
+        let Basis { style, at, .. } = self.0;
         style
             .parent(at)
             .map_or(Some(Rgba::new(0.0, 0.0, 0.0, 1.0)), |parent| style.current_colour(parent, self.1))
@@ -470,31 +482,4 @@ fn size_in_font(value: &str) -> String {
     };
     let words = value.split_whitespace().map(|word| word.split('/').next().unwrap_or(word));
     words.into_iter().find(is_size).unwrap_or_default().to_owned()
-}
-
-/// How large an element's text is by itself, in parts of that around it (HTML, "Rendering", section 15.3).
-fn own_scale(tag: &str, outer: f64, medium: f64) -> f64 {
-    match tag {
-        "h1" => 2.0,
-        "h2" => 1.5,
-        "h3" => 1.17,
-        "h5" => 0.83,
-        "h6" => 0.67,
-        "small" | "sub" | "sup" => 1.0 / 1.2,
-        "big" => 1.2,
-        // Chromium's: 13.3333 px whatever is around them; typewriter letters are smaller.
-        "button" | "input" | "select" | "textarea" => medium / 1.2 / outer,
-        "code" | "kbd" | "samp" | "pre" | "tt" => 13.0 / 16.0,
-        _ => 1.0,
-    }
-}
-
-/// The colour of an element by itself (HTML, "Rendering").
-fn own_colour(tag: &str) -> Option<&'static str> {
-    Some(match tag {
-        "button" => "buttontext",
-        "input" | "select" | "textarea" => "fieldtext",
-        "mark" => "marktext",
-        _ => return None,
-    })
 }

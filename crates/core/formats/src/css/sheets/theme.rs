@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet, HashSet};
 
-use super::compound::{Asked, Chain};
+use super::compound::{Chain, ElementConditions};
 use super::depth::is_depth;
 use super::element::Element;
 use super::parse::{Sheet, StyleRule};
@@ -55,7 +55,7 @@ const MAX_UNNAMED: usize = 6;
 impl Markers {
     /// The markers of a sheet, given each rule with one way to read one of its selectors: what is named like a theme, and
     /// what does nothing but give other values to custom properties of the root (common practice, no published source).
-    pub fn of<'s>(sheet: &'s Sheet, ways: impl Iterator<Item = (usize, &'s Chain)>) -> Self {
+    pub fn new<'s>(sheet: &'s Sheet, ways: impl Iterator<Item = (usize, &'s Chain)>) -> Self {
         let relevant = relevant(sheet);
         let mut uses: BTreeMap<Attribute, Use<'s>> = BTreeMap::new();
         let (mut of_root, mut of_elements) = (BTreeSet::new(), BTreeMap::<&str, BTreeSet<Attribute>>::new());
@@ -66,7 +66,7 @@ impl Markers {
                 of_root.extend(sets());
             }
             for (at, link) in chain.iter().enumerate() {
-                let Some(attribute) = link.asked.alone() else { continue };
+                let Some(attribute) = link.asked.single_attribute() else { continue };
                 let known = uses.entry(attribute.clone()).or_default();
                 known.is_of_page |= link.asked.tag.is_some() || link.asked.is_root;
                 known.is_around |= at > 0;
@@ -84,10 +84,11 @@ impl Markers {
         for (attribute, known) in &uses {
             let own = |name: &&str| {
                 let others = of_elements.get(*name).into_iter().flatten();
-                let mut others = others.filter(|other| *other != attribute && !Name::of(other).is_theme());
+                let mut others =
+                    others.filter(|other| *other != attribute && !Name::from_attribute(other).is_theme());
                 others.next().is_some()
             };
-            let name = Name::of(attribute);
+            let name = Name::from_attribute(attribute);
             let overrides = !known.sets.is_empty() && known.sets.iter().all(|name| of_root.contains(name));
             let switches = !known.sets.is_empty() && !known.is_about_depth;
             if name.is_certain()
@@ -107,8 +108,8 @@ impl Markers {
     }
 
     /// The marker that an element asks for, where that is all it does.
-    pub fn asked_by(&self, asked: &Asked) -> Option<Marker> {
-        let (attribute, value) = asked.alone()?;
+    pub fn asked_by(&self, asked: &ElementConditions) -> Option<Marker> {
+        let (attribute, value) = asked.single_attribute()?;
         let theme = self.found.get(&(attribute.clone(), value.clone()))?.clone();
         Some(Marker { attribute, value, theme })
     }
@@ -152,7 +153,7 @@ const KINDS: [&str; 7] = ["theme", "themes", "mode", "scheme", "skin", "palette"
 const FILLERS: [&str; 9] = ["color", "colour", "is", "has", "page", "body", "html", "root", "app"];
 
 impl<'a> Name<'a> {
-    fn of(attribute: &'a Attribute) -> Self {
+    fn from_attribute(attribute: &'a Attribute) -> Self {
         let (name, value) = attribute;
         let words = |text: &str| -> Vec<String> {
             let words = text.split(|letter: char| !letter.is_alphanumeric());

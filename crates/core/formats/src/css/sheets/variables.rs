@@ -8,12 +8,12 @@ use super::depth::is_depth;
 use super::element::Page;
 use super::library::{Library, SheetTheme};
 use super::settings::Settings;
-use super::style::Room;
+use super::style::Expansions;
 use super::text::referred;
 use crate::model::{Coat, CssColour};
 
 /// A custom property that holds shadows, with them in each theme.
-pub(super) struct Held {
+pub(super) struct ShadowVariable {
     pub name: String,
     pub coats: Vec<Vec<Coat>>,
     /// How many declarations use it.
@@ -22,7 +22,11 @@ pub(super) struct Held {
 
 /// The custom properties of the root that hold shadows, in the order in which they are set. Those that are only parts of longer
 /// lists are none of them.
-pub(super) fn held(library: &Library<'_>, settings: &Settings, room: &Cell<Room>) -> Vec<Held> {
+pub(super) fn shadow_variables(
+    library: &Library<'_>,
+    settings: &Settings,
+    room: &Cell<Expansions>,
+) -> Vec<ShadowVariable> {
     let names = names(library);
     let (whole, parts) = uses(library);
     let by_theme: Vec<BTreeMap<usize, Vec<Coat>>> = library
@@ -39,7 +43,7 @@ pub(super) fn held(library: &Library<'_>, settings: &Settings, room: &Cell<Room>
             continue;
         }
         let coats = by_theme.iter().map(|coats| coats.get(&at).unwrap_or(first).clone()).collect();
-        all.push(Held { name: name.clone(), coats, uses });
+        all.push(ShadowVariable { name: name.clone(), coats, uses });
     }
     all
 }
@@ -90,7 +94,7 @@ fn coats_in(
     theme: &SheetTheme,
     names: &[String],
     settings: &Settings,
-    room: &Cell<Room>,
+    room: &Cell<Expansions>,
 ) -> BTreeMap<usize, Vec<Coat>> {
     library.at_root(theme, settings, room, |style| {
         let coats = |(at, name): (usize, &String)| {

@@ -7,7 +7,7 @@ use super::depth::Depth;
 use super::library::{Library, Read, Subject};
 use super::sample::Sample;
 use super::settings::Settings;
-use super::style::Room;
+use super::style::Expansions;
 use crate::budget;
 use crate::model::State;
 
@@ -25,7 +25,7 @@ impl Library<'_> {
     /// Adds the variants of the elements that there are, each with what makes it one: `.card.red { --shadow: … }` of `.card`,
     /// `.card-red` together with `.card`, and whatever sets a custom property that is set nowhere else.
     pub(super) fn add_variants(&mut self, all: &[Read], settings: &Settings) {
-        let (room, setters) = (Cell::new(Room::default()), self.setters(all));
+        let (room, setters) = (Cell::new(Expansions::default()), self.setters(all));
         let mut known: HashSet<String> =
             self.subjects.iter().map(|subject| subject.selector.clone()).collect();
         let (mut more, mut paired, mut asked) = (Vec::new(), HashSet::new(), BTreeSet::new());
@@ -85,7 +85,7 @@ impl Library<'_> {
     }
 
     /// What an element depends on in any of its states, and whether that stands in the way of reading it.
-    fn needs(&self, subject: &Subject, settings: &Settings, room: &Cell<Room>) -> Vec<(String, bool)> {
+    fn needs(&self, subject: &Subject, settings: &Settings, room: &Cell<Expansions>) -> Vec<(String, bool)> {
         let (mut asked, mut unset) = (BTreeSet::new(), BTreeSet::new());
         let Some(theme) = self.themes.first() else { return Vec::new() };
         for state in states_of(subject) {
@@ -99,7 +99,7 @@ impl Library<'_> {
     }
 
     /// Whether an element has other depth than another in any theme and state.
-    fn differs(&self, one: &Subject, other: &Subject, settings: &Settings, room: &Cell<Room>) -> bool {
+    fn differs(&self, one: &Subject, other: &Subject, settings: &Settings, room: &Cell<Expansions>) -> bool {
         self.themes.iter().any(|theme| {
             states_of(one).any(|state| {
                 let look = |subject| self.look(subject, state, theme, settings, room);
@@ -145,7 +145,7 @@ fn variant(own: &Sample, setter: &Sample, is_unset: bool, together: &mut usize) 
     if !is_unset && !setter.is_modifier_of(own) || *together >= MAX_TOGETHER {
         return None;
     }
-    let both = own.also(setter)?;
+    let both = own.union(setter)?;
     *together += 1;
     Some(both)
 }

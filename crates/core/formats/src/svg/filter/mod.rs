@@ -4,6 +4,6 @@ mod read;
 mod recognise;
 mod styles;
 
-pub(super) use read::{MOST_PRIMITIVES, Written, primitives};
-pub(super) use recognise::{Ink, Layer, Shaped, recognise};
+pub(super) use read::{MAX_PRIMITIVES, Written, primitives};
+pub(super) use recognise::{Ink, Layer, Stencil, recognise};
 pub(super) use styles::Styles;

@@ -38,15 +38,15 @@ impl Written {
 }
 
 /// Primitives that are read of one filter.
-pub(crate) const MOST_PRIMITIVES: usize = 500;
+pub(crate) const MAX_PRIMITIVES: usize = 500;
 
-/// The primitives of a `<filter>` element, in their order, [`MOST_PRIMITIVES`] at most.
+/// The primitives of a `<filter>` element, in their order, [`MAX_PRIMITIVES`] at most.
 pub(crate) fn primitives(filter: Node<'_, '_>, styles: &Styles<'_>, lines: &LineIndex<'_>) -> Vec<Written> {
     let mut names = BTreeMap::new();
     let elements = filter.children().filter(Node::is_element);
     let known = elements.filter(|node| !["title", "desc", "metadata"].contains(&node.tag_name().name()));
     known
-        .take(MOST_PRIMITIVES)
+        .take(MAX_PRIMITIVES)
         .enumerate()
         .map(|(at, node)| {
             let reader = Reader { node, at, names: &names, linear: is_linear(node, styles), styles };
@@ -166,11 +166,11 @@ impl Reader<'_, '_> {
     fn merge(&self) -> Result<Step, String> {
         let nodes = self.node.children().filter(|node| node.tag_name().name() == "feMergeNode");
         let inputs: Vec<Input> = nodes
-            .take(MOST_PRIMITIVES + 1)
+            .take(MAX_PRIMITIVES + 1)
             .map(|node| input(node.attribute("in"), self.at, self.names))
             .collect::<Result<_, _>>()?;
-        if inputs.len() > MOST_PRIMITIVES {
-            return Err(format!("merges more than {MOST_PRIMITIVES} pictures"));
+        if inputs.len() > MAX_PRIMITIVES {
+            return Err(format!("merges more than {MAX_PRIMITIVES} pictures"));
         }
         Ok(Step::Merge(inputs))
     }

@@ -11,14 +11,14 @@ use crate::lower::{Curve, Input, Operator, Step};
 
 /// The layers a filter draws, bottom to top, and what was approximated or dropped.
 #[derive(Debug, Default)]
-pub(crate) struct Recognised {
+pub(crate) struct RecognisedFilter {
     pub layers: Vec<Layer>,
-    pub diagnostics: Vec<Said>,
+    pub diagnostics: Vec<Issue>,
 }
 
 /// Something that was not taken as it stands: by which step, whether it is left out, and why.
 #[derive(Debug, PartialEq)]
-pub struct Said {
+pub struct Issue {
     pub step: usize,
     pub dropped: bool,
     pub why: String,
@@ -32,7 +32,7 @@ pub(crate) enum Layer {
     /// The piece, moved and softened.
     Body(Moved),
     /// Something in a shape made from the silhouette.
-    Shaped(Shaped),
+    Stencil(Stencil),
 }
 
 /// How something was moved and blurred.
@@ -46,7 +46,7 @@ pub struct Moved {
 
 /// A paint in a shape made from the silhouette.
 #[derive(Debug, Clone, PartialEq)]
-pub(crate) struct Shaped {
+pub(crate) struct Stencil {
     pub ink: Ink,
     pub blend: BlendMode,
     /// The step that made it last.
@@ -93,7 +93,7 @@ impl Moved {
         self == Self::default()
     }
 
-    fn by(self, dx: f64, dy: f64) -> Self {
+    fn moved_by(self, dx: f64, dy: f64) -> Self {
         Self { dx: self.dx + dx, dy: self.dy + dy, ..self }
     }
 
@@ -102,7 +102,7 @@ impl Moved {
     }
 }
 
-impl Shaped {
+impl Stencil {
     pub fn silhouette(ink: Ink, step: usize) -> Self {
         let (moved, blend) = (Moved::default(), BlendMode::Normal);
         let (radius, falloff) = (0.0, None);
@@ -134,7 +134,7 @@ impl Shaped {
 type Picture = Option<Vec<Layer>>;
 
 /// The result of a filter's last step.
-pub(crate) fn recognise(written: &[Written]) -> Recognised {
+pub(crate) fn recognise(written: &[Written]) -> RecognisedFilter {
     let mut run = Run { pictures: Vec::with_capacity(written.len()), diagnostics: Vec::new() };
     for (at, primitive) in written.iter().enumerate() {
         let mut picture = match &primitive.step {
@@ -145,27 +145,27 @@ pub(crate) fn recognise(written: &[Written]) -> Recognised {
             }
         };
         // Pictures of pictures of pictures grow without end.
-        if picture.as_ref().is_some_and(|layers| layers.len() > MOST_LAYERS) {
+        if picture.as_ref().is_some_and(|layers| layers.len() > MAX_LAYERS) {
             run.say(at, true, "piles up more layers than any stack has");
             picture = None;
         }
         run.pictures.push(picture);
     }
     let layers = run.pictures.pop().flatten().unwrap_or_default();
-    Recognised { layers, diagnostics: run.diagnostics }
+    RecognisedFilter { layers, diagnostics: run.diagnostics }
 }
 
 /// Layers of a picture, at most.
-const MOST_LAYERS: usize = 256;
+const MAX_LAYERS: usize = 256;
 
 struct Run {
     pictures: Vec<Picture>,
-    diagnostics: Vec<Said>,
+    diagnostics: Vec<Issue>,
 }
 
 impl Run {
     fn say(&mut self, step: usize, dropped: bool, why: &str) {
-        self.diagnostics.push(Said { step, dropped, why: why.to_owned() });
+        self.diagnostics.push(Issue { step, dropped, why: why.to_owned() });
     }
 
     fn picture(&self, input: Input, at: usize) -> Picture {
@@ -173,7 +173,7 @@ impl Run {
             Input::Source => Some(vec![Layer::Body(Moved::default())]),
             Input::SourceAlpha => {
                 let black = Ink::Colour(Rgba::new(0.0, 0.0, 0.0, 1.0));
-                Some(vec![Layer::Shaped(Shaped::silhouette(black, at))])
+                Some(vec![Layer::Stencil(Stencil::silhouette(black, at))])
             }
             Input::Step(step) => self.pictures.get(step).cloned().flatten(),
         }
@@ -189,39 +189,39 @@ impl Run {
             Step::Blend { mode, top, below } => self.blend(*mode, (*top, *below), at),
             Step::DropShadow { of, dx, dy, sigma, colour } => {
                 let caster = self.picture(*of, at)?;
-                if caster.iter().any(|layer| matches!(layer, Layer::Shaped(shaped) if !shaped.inside)) {
+                if caster.iter().any(|layer| matches!(layer, Layer::Stencil(shaped) if !shaped.inside)) {
                     self.say(
                         at,
                         false,
                         "cast by the shadows before it too: taken as a shadow of the piece alone",
                     );
                 }
-                let mut shadow = Shaped::silhouette(Ink::Colour(*colour), at);
-                shadow.moved = Moved::default().by(*dx, *dy).softer(*sigma);
-                Some(std::iter::once(Layer::Shaped(shadow)).chain(caster).collect())
+                let mut shadow = Stencil::silhouette(Ink::Colour(*colour), at);
+                shadow.moved = Moved::default().moved_by(*dx, *dy).softer(*sigma);
+                Some(std::iter::once(Layer::Stencil(shadow)).chain(caster).collect())
             }
             Step::Blur { of, sigma } => {
-                self.each(*of, at, "blurs what was cut before", |layer| blurred(layer, *sigma, at))
+                self.map(*of, at, "blurs what was cut before", |layer| blurred(layer, *sigma, at))
             }
             Step::Offset { of, dx, dy } => {
-                self.each(*of, at, "moves what was cut before", |layer| moved(layer, (*dx, *dy), at))
+                self.map(*of, at, "moves what was cut before", |layer| moved(layer, (*dx, *dy), at))
             }
             Step::Morphology { of, radius } => {
-                self.each(*of, at, "grows what was softened or cut before", |layer| grown(layer, *radius, at))
+                self.map(*of, at, "grows what was softened or cut before", |layer| grown(layer, *radius, at))
             }
             Step::Matrix { of, rows } => {
                 let Some((tint, alpha)) = recolouring(rows) else {
                     self.say(at, true, "mixes colours in a way that is not depth");
                     return None;
                 };
-                self.each(*of, at, UNCLEAR, |layer| recoloured(layer, tint, &alpha, at))
+                self.map(*of, at, UNCLEAR, |layer| recoloured(layer, tint, &alpha, at))
             }
             Step::Transfer { of, curves } => {
                 let Some(tint) = one_tint(curves) else {
                     self.say(at, true, "changes colours in a way that is not depth");
                     return None;
                 };
-                self.each(*of, at, UNCLEAR, |layer| recoloured(layer, tint, &|alpha| curves[3].at(alpha), at))
+                self.map(*of, at, UNCLEAR, |layer| recoloured(layer, tint, &|alpha| curves[3].at(alpha), at))
             }
         }
     }
@@ -231,7 +231,7 @@ impl Run {
         for input in inputs {
             layers.extend(self.picture(*input, at).into_iter().flatten());
             // The caller reports that these are too many.
-            if layers.len() > MOST_LAYERS {
+            if layers.len() > MAX_LAYERS {
                 break;
             }
         }
@@ -239,7 +239,7 @@ impl Run {
     }
 
     /// Works on every layer of a picture; `why` is reported where that cannot be done.
-    fn each(&mut self, input: Input, at: usize, why: &str, work: impl Fn(Layer) -> Option<Layer>) -> Picture {
+    fn map(&mut self, input: Input, at: usize, why: &str, work: impl Fn(Layer) -> Option<Layer>) -> Picture {
         let layers = self.picture(input, at)?;
         let worked: Picture = layers.into_iter().map(work).collect();
         if worked.is_none() {
@@ -292,7 +292,7 @@ impl Run {
         if mode != BlendMode::Normal && below.as_ref().is_some_and(|below| !below.is_empty()) {
             for layer in &mut top {
                 match layer {
-                    Layer::Shaped(shaped) => shaped.blend = mode,
+                    Layer::Stencil(shaped) => shaped.blend = mode,
                     _ => self.say(at, false, "blends the piece with its own shadows: laid over them instead"),
                 }
             }
@@ -309,9 +309,9 @@ fn blurred(layer: Layer, sigma: f64, at: usize) -> Option<Layer> {
         Layer::Flood(_) => layer,
         _ if sigma == 0.0 => layer,
         Layer::Body(moved) => Layer::Body(moved.softer(sigma)),
-        Layer::Shaped(shaped) if shaped.is_cut() || shaped.falloff.is_some() => return None,
-        Layer::Shaped(shaped) => {
-            Layer::Shaped(Shaped { moved: shaped.moved.softer(sigma), step: at, ..shaped })
+        Layer::Stencil(shaped) if shaped.is_cut() || shaped.falloff.is_some() => return None,
+        Layer::Stencil(shaped) => {
+            Layer::Stencil(Stencil { moved: shaped.moved.softer(sigma), step: at, ..shaped })
         }
     })
 }
@@ -320,32 +320,34 @@ fn blurred(layer: Layer, sigma: f64, at: usize) -> Option<Layer> {
 fn moved(layer: Layer, (dx, dy): (f64, f64), at: usize) -> Option<Layer> {
     Some(match layer {
         Layer::Flood(_) => layer,
-        Layer::Body(moved) => Layer::Body(moved.by(dx, dy)),
-        Layer::Shaped(shaped) if shaped.is_cut() => return None,
-        Layer::Shaped(shaped) => Layer::Shaped(Shaped { moved: shaped.moved.by(dx, dy), step: at, ..shaped }),
+        Layer::Body(moved) => Layer::Body(moved.moved_by(dx, dy)),
+        Layer::Stencil(shaped) if shaped.is_cut() => return None,
+        Layer::Stencil(shaped) => {
+            Layer::Stencil(Stencil { moved: shaped.moved.moved_by(dx, dy), step: at, ..shaped })
+        }
     })
 }
 
 /// Grown by squares, as filters do; a coat's spread is round.
 fn grown(layer: Layer, radius: f64, at: usize) -> Option<Layer> {
     let shaped = match layer {
-        Layer::Shaped(shaped) => shaped,
-        Layer::Body(moved) => Shaped { moved, ..Shaped::silhouette(Ink::Own(1.0), at) },
+        Layer::Stencil(shaped) => shaped,
+        Layer::Body(moved) => Stencil { moved, ..Stencil::silhouette(Ink::Own(1.0), at) },
         Layer::Flood(_) => return Some(layer),
     };
     let fits = shaped.moved.variance == 0.0 && !shaped.is_cut() && !shaped.around && shaped.falloff.is_none();
-    fits.then_some(Layer::Shaped(Shaped { radius: shaped.radius + radius, step: at, ..shaped }))
+    fits.then_some(Layer::Stencil(Stencil { radius: shaped.radius + radius, step: at, ..shaped }))
 }
 
 /// The alpha of a picture as one shape.
-fn shape_of(layers: &[Layer], at: usize) -> Option<Shaped> {
+fn shape_of(layers: &[Layer], at: usize) -> Option<Stencil> {
     match layers {
-        [Layer::Body(moved)] => Some(Shaped { moved: *moved, ..Shaped::silhouette(Ink::Own(1.0), at) }),
-        [Layer::Shaped(shaped)] => Some(shaped.clone()),
+        [Layer::Body(moved)] => Some(Stencil { moved: *moved, ..Stencil::silhouette(Ink::Own(1.0), at) }),
+        [Layer::Stencil(shaped)] => Some(shaped.clone()),
         // A shape clipped to the piece adds nothing to its alpha.
         [Layer::Body(moved), rest @ ..] if moved.is_still() => {
-            let adds = rest.iter().any(|layer| !matches!(layer, Layer::Shaped(shaped) if shaped.inside));
-            (!adds).then(|| Shaped::silhouette(Ink::Own(1.0), at))
+            let adds = rest.iter().any(|layer| !matches!(layer, Layer::Stencil(shaped) if shaped.inside));
+            (!adds).then(|| Stencil::silhouette(Ink::Own(1.0), at))
         }
         _ => None,
     }
@@ -356,20 +358,20 @@ fn cut_to(top: &[Layer], mask: &[Layer], at: usize) -> Picture {
     let mask = shape_of(mask, at)?;
     let fading = f64::from(mask.ink.alpha());
     let cut = |layer: &Layer| -> Option<Layer> {
-        Some(Layer::Shaped(match layer {
+        Some(Layer::Stencil(match layer {
             Layer::Flood(colour) => {
                 let ink = Ink::Colour(colour.faded(fading));
-                Shaped { ink, step: at, blend: BlendMode::Normal, ..mask.clone() }
+                Stencil { ink, step: at, blend: BlendMode::Normal, ..mask.clone() }
             }
-            Layer::Shaped(shaped) if mask.is_whole() && !shaped.outside => {
-                Shaped { inside: true, ink: shaped.ink.faded(fading), step: at, ..shaped.clone() }
+            Layer::Stencil(shaped) if mask.is_whole() && !shaped.outside => {
+                Stencil { inside: true, ink: shaped.ink.faded(fading), step: at, ..shaped.clone() }
             }
-            Layer::Shaped(shaped) if shaped.is_whole() => {
-                Shaped { inside: true, ink: shaped.ink.faded(fading), step: at, ..mask.clone() }
+            Layer::Stencil(shaped) if shaped.is_whole() => {
+                Stencil { inside: true, ink: shaped.ink.faded(fading), step: at, ..mask.clone() }
             }
             Layer::Body(moved) if mask.is_whole() && moved.is_still() => return Some(layer.clone()),
             Layer::Body(moved) if moved.is_still() => {
-                Shaped { inside: true, ink: Ink::Own(fading as f32), step: at, ..mask.clone() }
+                Stencil { inside: true, ink: Ink::Own(fading as f32), step: at, ..mask.clone() }
             }
             _ => return None,
         }))
@@ -384,17 +386,17 @@ fn cut_out(top: &[Layer], mask: &[Layer], at: usize) -> Picture {
         return None;
     }
     let cut = |layer: &Layer| -> Option<Layer> {
-        let turned = |ink, inside| Shaped { ink, inside, step: at, ..mask.clone().turned_over() };
-        Some(Layer::Shaped(match layer {
+        let turned = |ink, inside| Stencil { ink, inside, step: at, ..mask.clone().turned_over() };
+        Some(Layer::Stencil(match layer {
             Layer::Flood(colour) => turned(Ink::Colour(*colour), false),
-            Layer::Shaped(shaped) if mask.is_solid() && !shaped.inside => {
-                Shaped { outside: true, step: at, ..shaped.clone() }
+            Layer::Stencil(shaped) if mask.is_solid() && !shaped.inside => {
+                Stencil { outside: true, step: at, ..shaped.clone() }
             }
-            Layer::Shaped(shaped) if shaped.is_whole() => turned(shaped.ink, true),
+            Layer::Stencil(shaped) if shaped.is_whole() => turned(shaped.ink, true),
             Layer::Body(moved) if moved.is_still() => turned(Ink::Own(1.0), true),
             Layer::Body(moved) if mask.is_whole() => {
                 let ink = Ink::Own(1.0);
-                Shaped { moved: *moved, outside: true, ..Shaped::silhouette(ink, at) }
+                Stencil { moved: *moved, outside: true, ..Stencil::silhouette(ink, at) }
             }
             _ => return None,
         }))
@@ -454,11 +456,11 @@ fn recoloured(layer: Layer, tint: Option<[f32; 3]>, alpha: &dyn Fn(f64) -> f64, 
             return Some(Layer::Flood(Rgba { a: alpha(f64::from(colour.a)) as f32, ..colour }));
         }
         Layer::Body(moved) if tint.is_none() && changes_nothing(&alpha) => return Some(Layer::Body(moved)),
-        Layer::Body(moved) => Shaped { moved, ..Shaped::silhouette(Ink::Own(1.0), at) },
-        Layer::Shaped(shaped) => shaped,
+        Layer::Body(moved) => Stencil { moved, ..Stencil::silhouette(Ink::Own(1.0), at) },
+        Layer::Stencil(shaped) => shaped,
     };
-    let shaped = Shaped { ink: tinted(shaped.ink), step: at, ..shaped };
-    with_alpha(shaped, &alpha).map(Layer::Shaped)
+    let shaped = Stencil { ink: tinted(shaped.ink), step: at, ..shaped };
+    with_alpha(shaped, &alpha).map(Layer::Stencil)
 }
 
 fn changes_nothing(alpha: &dyn Fn(f64) -> f64) -> bool {
@@ -466,7 +468,7 @@ fn changes_nothing(alpha: &dyn Fn(f64) -> f64) -> bool {
 }
 
 /// A shape with its coverage put through a curve: faded, turned inside out, or with a falloff.
-fn with_alpha(shaped: Shaped, alpha: &dyn Fn(f64) -> f64) -> Option<Shaped> {
+fn with_alpha(shaped: Stencil, alpha: &dyn Fn(f64) -> f64) -> Option<Stencil> {
     let samples: Vec<f64> = (0..TABLE).map(|i| alpha(i as f64 / (TABLE - 1) as f64)).collect();
     let (first, last) = (samples[0], samples[TABLE - 1]);
     let straight = samples
@@ -477,16 +479,16 @@ fn with_alpha(shaped: Shaped, alpha: &dyn Fn(f64) -> f64) -> Option<Shaped> {
     let sharp = shaped.moved.variance == 0.0 && shaped.falloff.is_none();
     let solid = shaped.ink.alpha() >= 1.0;
     if first == 0.0 && straight {
-        return Some(Shaped { ink: shaped.ink.faded(last), ..shaped });
+        return Some(Stencil { ink: shaped.ink.faded(last), ..shaped });
     }
     if !solid || shaped.is_cut() {
         return None;
     }
     if first == 0.0 && sharp {
-        return Some(Shaped { ink: shaped.ink.faded(last), ..shaped });
+        return Some(Stencil { ink: shaped.ink.faded(last), ..shaped });
     }
     if first == 1.0 && last == 0.0 && (straight || sharp) {
         return Some(shaped.turned_over());
     }
-    (shaped.falloff.is_none() && first == 0.0).then_some(Shaped { falloff: Some(samples), ..shaped })
+    (shaped.falloff.is_none() && first == 0.0).then_some(Stencil { falloff: Some(samples), ..shaped })
 }

@@ -27,7 +27,7 @@ pub fn is_fast(lines: &[Line], spread: f64, rect: Rect) -> bool {
 pub fn distances(mut mask: Mask, lines: &[Line], spread: f64) -> Mask {
     let limit = limit(spread);
     let mut near = Vec::with_capacity(lines.len());
-    lines.iter().for_each(|line| outside(line, &mask, |part| near.push(Near::new(part, limit))));
+    lines.iter().for_each(|line| outside(line, &mask, |part| near.push(NearLine::new(part, limit))));
     let (rect, width) = (mask.rect, mask.rect.width());
     let bands = by_bands(&near, rect);
     let farthest = (limit * limit) as f32;
@@ -75,7 +75,7 @@ fn outside(line: &Line, source: &Mask, mut take: impl FnMut(Line)) {
 }
 
 /// A line and where it is near.
-struct Near {
+struct NearLine {
     from: Point,
     along: Vec2,
     share: f32,
@@ -84,7 +84,7 @@ struct Near {
     rows: Range<f64>,
 }
 
-impl Near {
+impl NearLine {
     fn new(Line { from, along, share }: Line, limit: f64) -> Self {
         let (top, bottom) = ordered(from.y, from.y + along.y);
         Self { from, along, share: share as f32, limit, rows: top - limit..bottom + limit }
@@ -127,7 +127,7 @@ impl Near {
 }
 
 /// For each band of rows of a rectangle, which lines come close to it.
-fn by_bands(lines: &[Near], rect: Rect) -> Vec<Vec<u32>> {
+fn by_bands(lines: &[NearLine], rect: Rect) -> Vec<Vec<u32>> {
     let mut bands = vec![Vec::new(); (rect.height() + 1).div_ceil(BAND as usize)];
     for (index, line) in lines.iter().enumerate() {
         let band = |y: f64| ((y - f64::from(rect.y0)) / f64::from(BAND)).floor();

@@ -22,7 +22,7 @@ pub fn moved_outline(distances: &Mask, spread: f64, window: Rect) -> Mask {
         return Mask::empty(Rect::default());
     }
     let (from, spread) = ((rect.x0 - distances.rect.x0) as usize, spread as f32);
-    Mask::of_rows(
+    Mask::from_rows(
         rect,
         |y| !distances.is_like_above(y),
         |y, out| {

@@ -1,0 +1,14 @@
+//! What the service and the command line share: helper processes, archives, the demo project.
+
+mod archive;
+mod helper;
+mod priority;
+mod task;
+
+pub use archive::zip;
+pub use helper::{HELP, Helpers, bitmap, font, icon, run_task};
+pub use priority::{Priority, lower_priority};
+pub use task::{ImportRequest, Task};
+
+/// The document of the demo project.
+pub const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");

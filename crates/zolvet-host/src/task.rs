@@ -1,0 +1,159 @@
+//! What helpers do: files of others are read, and queries answered that may take long.
+
+use std::sync::Arc;
+
+use serde::Deserialize;
+use serde_json::Value;
+use zolvet_core::budget::Budget;
+use zolvet_core::compose::MaskCache;
+use zolvet_core::font::Font;
+use zolvet_core::geometry::icon::Icon;
+use zolvet_core::incoming::{self, IncomingError, IncomingFile, IncomingFormat, IncomingSettings};
+use zolvet_core::model::{Asset, Project};
+use zolvet_core::picture::Bitmap;
+use zolvet_queries::{Files, HeldProjects, Place, Query, QueryContext, QueryError};
+
+use crate::helper::{expected, icon};
+
+/// What a helper does.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Task {
+    /// Decodes a picture: its pixels.
+    Picture,
+    /// Decodes a picture: its width and height.
+    PictureSize,
+    /// Reads an SVG file as an icon.
+    Icon,
+    /// Reads a font: its tables, unpacked.
+    Font,
+    /// Reads files that are to go into a project.
+    Import,
+    /// Answers a query to the core that may take long, by its path.
+    Query(&'static str),
+}
+
+impl Task {
+    /// The task of a name.
+    pub(crate) fn named(name: &str) -> Option<Self> {
+        let simple = [Self::Picture, Self::PictureSize, Self::Icon, Self::Font, Self::Import];
+        let query = || Query::at(name).filter(|query| query.place == Place::Helper);
+        let found = simple.into_iter().find(|task| task.name() == name);
+        found.or_else(|| query().map(|query| Self::Query(query.path)))
+    }
+
+    pub(crate) fn name(self) -> &'static str {
+        match self {
+            Self::Picture => "picture",
+            Self::PictureSize => "picture-size",
+            Self::Icon => "icon",
+            Self::Font => "font",
+            Self::Import => "import",
+            Self::Query(path) => path,
+        }
+    }
+
+    /// Seconds of computing that it may take.
+    #[must_use]
+    pub fn seconds(self) -> u64 {
+        // A build for tests is compiled without most optimisations.
+        let slowness = if cfg!(debug_assertions) { 4 } else { 1 };
+        slowness
+            * match self {
+                Self::Query(_) => 10,
+                _ => 5,
+            }
+    }
+
+    /// The longest answer in bytes: of a picture, its pixels.
+    pub(crate) fn max_answer(self) -> u64 {
+        match self {
+            Self::Picture => 4 * zolvet_core::limits::PICTURE_PIXELS + 1,
+            _ => 64 << 20,
+        }
+    }
+
+    pub(crate) fn too_much(self) -> String {
+        let what =
+            if matches!(self, Self::Query(_)) { "work that takes" } else { "a file that can be read in" };
+        format!(
+            "expected {what} at most {} seconds of one core and {} MB of memory",
+            self.seconds(),
+            crate::helper::MEMORY >> 20
+        )
+    }
+}
+
+/// Does a task.
+///
+/// # Errors
+/// What was expected instead.
+pub(crate) fn run(task: Task, input: &[u8]) -> Result<Vec<u8>, QueryError> {
+    match task {
+        Task::Picture => Ok(Bitmap::decode(input).map_err(expected)?.picture.rgba),
+        Task::PictureSize => {
+            let picture = Bitmap::decode(input).map_err(expected)?.picture;
+            json(&(picture.width, picture.height))
+        }
+        Task::Icon => {
+            let Icon { d, viewbox, has_text } = icon(input)?;
+            json(&(d, viewbox, has_text))
+        }
+        Task::Font => Ok(Font::read(input).map_err(expected)?.data().to_vec()),
+        Task::Import => import(input),
+        Task::Query(path) => answer(path, input),
+    }
+}
+
+/// What is to be read.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ImportRequest {
+    /// The project it is to go into.
+    #[cfg_attr(feature = "schema", schema(value_type = Project))]
+    project: Value,
+    /// In which format they are.
+    format: IncomingFormat,
+    /// The files, which are read as one.
+    files: Vec<IncomingFile>,
+    /// What they do not say themselves.
+    #[serde(default)]
+    settings: IncomingSettings,
+}
+
+fn import(input: &[u8]) -> Result<Vec<u8>, QueryError> {
+    let request: ImportRequest = zolvet_queries::parse(input)?;
+    let project = Project::from_value(&request.project);
+    let project = project.map_err(|problems| QueryError::Invalid(problems).within("/project"))?;
+    let read = || {
+        incoming::read(request.format, &request.files, &request.settings).map(|read| read.fitted_to(&project))
+    };
+    json(&Budget::default().run(read)?.map_err(|error| match error {
+        IncomingError::At { place, message } => QueryError::invalid_at(&place, message),
+        IncomingError::Document(problems) => QueryError::Invalid(problems),
+    })?)
+}
+
+fn answer(path: &str, request: &[u8]) -> Result<Vec<u8>, QueryError> {
+    let query = Query::at(path).ok_or_else(|| QueryError::Unknown(path.to_owned()))?;
+    let (held, cache) = (HeldProjects::with_capacity(0), MaskCache::with_capacity(64 << 20));
+    let context = QueryContext { files: &Carried, held: &held, owner: "", cache: &cache };
+    Ok(Budget::default().run(|| query.answer(request, &context))??.bytes)
+}
+
+/// Files that a document carries, which is all that a helper has.
+struct Carried;
+
+impl Files for Carried {
+    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, QueryError> {
+        let data = asset.data.as_ref();
+        Ok(data.and_then(|data| Bitmap::decode(data.bytes()).ok()).map(Arc::new))
+    }
+
+    fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError> {
+        Ok(asset.data.as_ref().and_then(|data| Font::read(data.bytes()).ok()))
+    }
+}
+
+fn json(answer: &impl serde::Serialize) -> Result<Vec<u8>, QueryError> {
+    serde_json::to_vec(answer).map_err(QueryError::internal)
+}

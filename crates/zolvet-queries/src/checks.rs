@@ -1,0 +1,118 @@
+//! The audit of a project, with progress; the pieces of a scene as they are seen.
+
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use zolvet_core::audit::{Fix, Limits, fewer_shadows};
+use zolvet_core::measure::{Observer, PieceVisibility, Screen, ViewingConditions};
+use zolvet_core::model::{Id, Piece};
+use zolvet_core::resolve;
+
+use crate::{QueryContext, QueryError, scene_in};
+
+/// A finding on too many shadow layers.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FewerShadowsRequest {
+    /// The project document that it was found in.
+    #[cfg_attr(feature = "schema", schema(value_type = crate::ProjectOrHeld))]
+    project: Value,
+    /// Its key.
+    finding: String,
+    /// What it was reported by.
+    #[serde(default)]
+    limits: Limits,
+}
+
+/// Finds the fix of a finding on too many shadow layers: fewer shadows that look the same.
+///
+/// # Errors
+/// Where the question is not what is expected.
+pub fn find_fewer_shadows(
+    context: &QueryContext<'_>,
+    question: &FewerShadowsRequest,
+) -> Result<Fix, QueryError> {
+    let project = context.project(&question.project)?;
+    let assets = context.assets(&project)?;
+    let fix = fewer_shadows(&project, &assets, &question.limits, &question.finding);
+    fix.map_err(|error| QueryError::cannot(error.to_string()))
+}
+
+/// Which scene is looked at, and how.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SightsRequest {
+    /// The project document.
+    #[cfg_attr(feature = "schema", schema(value_type = crate::ProjectOrHeld))]
+    project: Value,
+    /// The id of a scene.
+    scene: String,
+    /// Only this piece; all of the scene when left out.
+    piece: Option<Id>,
+    /// The screen, or the eye itself.
+    screen: Option<Screen>,
+    /// Where the eye is.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(value_type = Option<ViewingConditions>))]
+    sight: ViewingConditions,
+    /// Device pixels for one CSS px of the screen, from 1 to 4; 1 when left out.
+    density: Option<f64>,
+    /// Whether the text that lies on a piece is measured too.
+    #[serde(default)]
+    text_on_it: bool,
+}
+
+/// A piece as it is seen.
+#[derive(Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SeenPiece {
+    /// The piece's id.
+    piece: Id,
+    /// The piece's name.
+    name: String,
+    /// How well it can be seen.
+    sight: PieceVisibility,
+    /// Where that was asked for: the text lying on it that falls shortest of the contrast it needs.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    text_on_it: Option<SeenText>,
+}
+
+/// A text that lies on a piece, as it is seen.
+#[derive(Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SeenText {
+    /// The id of the text.
+    piece: Id,
+    /// Its name.
+    name: String,
+    /// How well it can be seen.
+    sight: PieceVisibility,
+}
+
+/// How well each piece of a scene can be seen, on its finished picture.
+///
+/// # Errors
+/// Where the question is not what is expected.
+pub fn sights(context: &QueryContext<'_>, question: &SightsRequest) -> Result<Vec<SeenPiece>, QueryError> {
+    let project = context.project(&question.project)?;
+    let scene = scene_in(&project, &question.scene)?;
+    let resolved = resolve::scene(&project, scene, &context.assets(&project)?);
+    let screen = question.screen.unwrap_or(Screen::Plain);
+    let density = question.density.unwrap_or(1.0);
+    if !(1.0..=4.0).contains(&density) {
+        let message = format!("expected a density from 1 to 4, found {density}");
+        return Err(QueryError::invalid_at("/density", message));
+    }
+    let observer = Observer { screen, conditions: question.sight, density, cache: context.cache };
+    let asked = |piece: &&Piece| question.piece.as_ref().is_none_or(|only| *only == piece.id);
+    let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
+        let sight = observer.measures(&resolved, &piece.id, &piece.shape)?;
+        let text = question.text_on_it.then(|| observer.text_on(&resolved, &piece.id, &scene.pieces));
+        let text_on_it = text.flatten().map(|(text, sight)| SeenText {
+            piece: text.id.clone(),
+            name: text.name.clone(),
+            sight,
+        });
+        Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight, text_on_it })
+    });
+    Ok(seen.collect::<Vec<_>>())
+}

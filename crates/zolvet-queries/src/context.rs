@@ -1,0 +1,101 @@
+//! What a question is answered with: the projects that are held, their files, and a cache.
+
+use std::sync::Arc;
+
+use serde_json::Value;
+use zolvet_core::asset::Assets;
+use zolvet_core::compose::MaskCache;
+use zolvet_core::font::Font;
+use zolvet_core::limits;
+use zolvet_core::model::{Asset, Piece, Project, Scene};
+use zolvet_core::picture::Bitmap;
+
+use crate::QueryError;
+use crate::held::HeldProjects;
+
+/// Where the files of assets come from.
+pub trait Files {
+    /// A picture; `None` where there is none that can be read.
+    ///
+    /// # Errors
+    /// When what keeps it fails.
+    fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, QueryError>;
+
+    /// A font; `None` where there is none that can be read.
+    ///
+    /// # Errors
+    /// When what keeps it fails.
+    fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError>;
+}
+
+/// What a question is answered with.
+#[derive(Clone, Copy)]
+pub struct QueryContext<'a> {
+    /// The files of assets.
+    pub files: &'a dyn Files,
+    /// Projects that whoever asks has sent before.
+    pub held: &'a HeldProjects,
+    /// Whoever asks, as far as that is known: nobody is given what somebody else holds.
+    pub owner: &'a str,
+    /// What pictures are made from.
+    pub cache: &'a MaskCache,
+}
+
+impl QueryContext<'_> {
+    /// The project of a question, decoded and checked: the whole document, or what is held with what has changed since.
+    /// Pointers in errors are those of the question.
+    ///
+    /// # Errors
+    /// When the document is not valid, or the one it is a change of is not held.
+    pub fn project(&self, value: &Value) -> Result<Arc<Project>, QueryError> {
+        self.held.project(self.owner, value).map_err(|error| error.within("/project"))
+    }
+
+    /// The pictures and fonts of a project. A picture that is not there is left out, and drawing says so.
+    ///
+    /// # Errors
+    /// When they are too many pixels or bytes, or what keeps them fails.
+    pub fn assets(&self, project: &Project) -> Result<Assets, QueryError> {
+        Assets::check(project).map_err(QueryError::Invalid)?;
+        let (mut assets, mut pixels) = (Assets::default(), 0);
+        for (at, asset) in project.assets.iter().enumerate() {
+            let place = format!("/assets/{at}");
+            if let Some(said) = &asset.font {
+                if let Some(font) = self.files.font(asset)? {
+                    let added = assets.insert_font(font.called(&said.family));
+                    added.map_err(|message| QueryError::invalid_at(&place, message))?;
+                }
+                continue;
+            }
+            let Some(bitmap) = self.files.picture(asset)? else { continue };
+            pixels += u64::from(bitmap.picture.width) * u64::from(bitmap.picture.height);
+            if pixels > limits::DOCUMENT_PIXELS {
+                let most = limits::DOCUMENT_PIXELS / 1_000_000;
+                let message = format!("expected pictures of at most {most} million pixels in all");
+                return Err(QueryError::invalid_at(&place, message));
+            }
+            assets.insert(asset.id.clone(), bitmap);
+        }
+        Ok(assets)
+    }
+}
+
+/// The scene a question names.
+///
+/// # Errors
+/// When the project has none of this id.
+pub fn scene_in<'a>(project: &'a Project, id: &str) -> Result<&'a Scene, QueryError> {
+    let unknown = || QueryError::invalid_at("/scene", format!("expected the id of a scene, found \"{id}\""));
+    project.scene(id).ok_or_else(unknown)
+}
+
+/// The piece a question names.
+///
+/// # Errors
+/// When the scene has none of this id.
+pub fn piece_in<'a>(scene: &'a Scene, id: &str) -> Result<&'a Piece, QueryError> {
+    let found = scene.pieces.iter().find(|piece| piece.id.as_str() == id);
+    found.ok_or_else(|| {
+        QueryError::invalid_at("/piece", format!("expected the id of a piece, found \"{id}\""))
+    })
+}

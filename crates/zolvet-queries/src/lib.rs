@@ -1,0 +1,52 @@
+//! The API of the core: everything that can be asked of it, as queries with a path.
+//!
+//! A [`Query`] reads a JSON request and answers it from a [`QueryContext`]: the open projects, their assets and the mask
+//! cache. The service answers queries over HTTP, the worker of the page by messages; both give the same bytes.
+
+mod checks;
+mod context;
+mod error;
+mod finishes;
+mod handoff;
+mod held;
+mod offers;
+mod pictures;
+mod registry;
+mod reports;
+#[cfg(feature = "schema")]
+pub mod schemas;
+mod solve;
+mod thumbnail_renderer;
+
+pub use checks::{FewerShadowsRequest, SeenPiece, SightsRequest, find_fewer_shadows, sights};
+pub use context::{Files, QueryContext, piece_in, scene_in};
+pub use error::{ErrorDocument, QueryError};
+pub use finishes::{
+    Card, Cards, CardsRequest, SpecimenPicture, TwoFinishes, finish_cards, finish_differences, finish_steps,
+};
+pub use handoff::{
+    ComparedRequest, DrawingAnswer, ExportRequest, Exported, FaithfulAnswer, FaithfulRequest, drawn_alone,
+    export, faithful, faithful_project,
+};
+pub use held::{HeldProject, HeldProjects, ProjectOrHeld};
+pub use offers::{BlendPicture, StarterPicture, StartersRequest, offer_blends, offer_starters};
+pub use pictures::{
+    AdditionPicture, PieceThumbnail, PreviewRequest, StagePicture, StageRequest, Thumbnail, Thumbnails,
+    ThumbnailsRequest, preview, stage, thumbnails, to_png,
+};
+pub use registry::{Answer, Place, QUERIES, Query, parse};
+pub use reports::{
+    ArrangeRequest, CoatRequest, ColoursRequest, CssCoats, CssRequest, ResolveRequest, SceneCodeRequest,
+    SceneRequest, SplitCoats, arrange, colours, outline, piece_boxes, placed_code, read_css, resolve, split,
+};
+pub use solve::{FewerPicture, PullRequest, ReduceRequest, ReducedPictures, pull_profile, reduce_stack};
+pub use thumbnail_renderer::ThumbnailRenderer;
+
+/// Hash of the sources of the core and its queries, in hexadecimal. Builds with the same hash give identical answers.
+pub const SOURCE_HASH: &str = env!("ZOLVET_CORE");
+
+/// Counts the bytes of an answer against the memory budget of the computation, which is ended where they are too many.
+pub(crate) fn charge(bytes: Vec<u8>) -> Vec<u8> {
+    zolvet_core::budget::retain_memory(bytes.len());
+    bytes
+}
