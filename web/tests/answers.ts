@@ -5,9 +5,9 @@ import './browser';
 import assert from 'node:assert/strict';
 import { mock, test } from 'node:test';
 import { ApiFailure, type Project, type Schemas, Unreachable } from '../src/core/client';
-import { Leaves } from '../src/core/leaves';
-import { Newest, type Told } from '../src/core/newest';
+import { type Answered, LatestRequest } from '../src/core/latestRequest';
 import { putRegions, regionsIn } from '../src/core/regions';
+import { WorkerCanvases } from '../src/core/workerCanvases';
 import { bring, canBring, onlyChosen, putAway, useBringing } from '../src/handoff/bringing';
 import { adopted, referredBy } from '../src/session/adopt';
 import { chance } from './chance';
@@ -15,7 +15,7 @@ import { chance } from './chance';
 /** A core that answers when it is told to. */
 class Slow {
   readonly asked: number[] = [];
-  readonly told: Told<number, string>[] = [];
+  readonly told: Answered<number, string>[] = [];
   private readonly waiting: {
     question: number;
     signal: AbortSignal;
@@ -23,7 +23,7 @@ class Slow {
     reject: (reason: unknown) => void;
   }[] = [];
 
-  readonly newest = new Newest<number, string>(
+  readonly newest = new LatestRequest<number, string>(
     (question, signal) => {
       this.asked.push(question);
       return new Promise((resolve, reject) => {
@@ -213,7 +213,7 @@ test('two canvases take turns: the one that is seen is never painted over with a
   let given = 0;
   const gone: number[] = [];
   const worker = { takeLeaf: () => ++given, letGo: (id: number) => gone.push(id) } as never;
-  const leaves = new Leaves(() => under as never);
+  const leaves = new WorkerCanvases(() => under as never);
   const first = leaves.forView('a', worker);
   assert.ok(first);
   assert.ok(first.canvas.hidden);

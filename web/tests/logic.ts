@@ -7,7 +7,7 @@ import { afterEach, test } from 'node:test';
 import { formOf } from '../src/bench/forms';
 import { withFound } from '../src/check/useAudit';
 import { ApiFailure, fetchInTime, type Piece, type Project, Unreachable } from '../src/core/client';
-import { Newest } from '../src/core/newest';
+import { Newest } from '../src/core/latestRequest';
 import { workOut } from '../src/parts/sums';
 import { adopted, referredBy } from '../src/session/adopt';
 import { addAsset } from '../src/session/assets';

@@ -7,7 +7,7 @@
 import {
   type Effect,
   type Event,
-  type Standing,
+  type SaveState,
   type Stored,
   standingOf,
   standingOfKept,
@@ -27,7 +27,7 @@ interface Entry extends Stored<Doc> {
 
 interface Tab {
   key: number;
-  standing: Standing<Doc>;
+  standing: SaveState<Doc>;
   waits: boolean;
   /** What was sent to the service and has not arrived there yet. */
   sent: { document: Doc; revision: number } | null;

@@ -9,7 +9,7 @@ use crate::{prepare, wasm};
 pub fn run() -> Outcome {
     prepare::front_end()?;
     println!("Building the program (some minutes the first time) …");
-    command("cargo", &["build", "--release", "--quiet", "-p", "zolvet-cli"])?;
+    command("cargo", &["build", "--profile", "demo", "--quiet", "-p", "zolvet-cli"])?;
     fs::create_dir_all(root().join(".data")).map_err(|error| error.to_string())?;
     // Pages take it up as soon as it is there; until then, and where it cannot be built, the service draws.
     thread::spawn(|| match wasm::build() {
@@ -20,5 +20,5 @@ pub fn run() -> Outcome {
     let folder = wasm::folder();
     let served = folder.to_string_lossy();
     let demo = ["serve", "--demo", "--db", ".data/demo.db", "--browser-core", &served];
-    command("target/release/zolvet", &demo)
+    command("target/demo/zolvet", &demo)
 }

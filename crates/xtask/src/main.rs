@@ -3,6 +3,7 @@
 mod demo;
 mod direction;
 mod icons;
+mod kinds;
 mod package;
 mod prepare;
 mod programs;
@@ -19,6 +20,7 @@ cargo xtask test         everything CI checks; installs Chromium and ChromeDrive
 cargo xtask check        what of it takes minutes: forms, lints, types, the tests that need no browser
 cargo xtask direction    whether the modules of the core use only modules before them
 cargo xtask size         whether files, functions and parameter lists are short enough to read
+cargo xtask kinds        whether every match over coats, shapes, fills and targets names all of them
 cargo xtask references   whether files, sections and names that comments and pages name are there
 cargo xtask types        make the front end's types anew from the service's description of itself
 cargo xtask wasm         build the core for browsers; with --embed also into the next program
@@ -37,6 +39,7 @@ fn main() -> ExitCode {
         Some("check") => test::check(),
         Some("direction") => direction::check(),
         Some("size") => size::check(),
+        Some("kinds") => kinds::check(),
         Some("references") => references::check(),
         Some("package") => package::run(),
         Some("wasm") => wasm::run(&arguments()),

@@ -40,7 +40,7 @@ pub fn check() -> Outcome {
 }
 
 /// The Rust and TypeScript files in a folder, sorted.
-fn sources(folder: &Path) -> Result<Vec<PathBuf>, String> {
+pub fn sources(folder: &Path) -> Result<Vec<PathBuf>, String> {
     let mut found = Vec::new();
     let entries = fs::read_dir(folder).map_err(|error| format!("{}: {error}", folder.display()))?;
     for entry in entries {

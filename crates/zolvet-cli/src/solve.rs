@@ -13,7 +13,7 @@ use zolvet_core::lower::TrialPiece;
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, CssColour, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::resolve;
-use zolvet_core::solve::{Curve, Drawn, MAX, RenderResources, draw};
+use zolvet_core::solve::{Curve, Drawn, EdgeLine, MAX, RenderResources, draw};
 use zolvet_host::Task;
 use zolvet_queries::QueryError;
 
@@ -223,8 +223,9 @@ fn solve_profile(arguments: &DrawArguments) -> Result<(), CliError> {
     // The bottom edge, with the light from the top.
     let line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
     let cache = MaskCache::default();
+    let edge = EdgeLine { scene, piece: &piece.id, line };
     let means = RenderResources { assets: &assets, cache: &cache };
-    let work = || draw(&project, scene, &piece.id, means, (line, &curve, usize::from(arguments.coats)));
+    let work = || draw(&project, edge, means, &curve, usize::from(arguments.coats));
     let found = Budget::with_steps(STEPS).run(work)?;
     let Drawn { coats, worst } = found.map_err(|error| CliError::Argument(error.to_string()))?;
     let css = css_of(&project, scene, piece, &coats, &assets);

@@ -203,7 +203,12 @@ fn numbers(coat: &Coat) -> Vec<f64> {
             let of = |factor: Option<zolvet_core::model::Factor>| factor.map_or(1.0, |factor| factor.get());
             vec![3.0, backdrop.sigma.get(), of(backdrop.saturation), of(backdrop.brightness)]
         }
-        _ => Vec::new(),
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Ramp(_) => Vec::new(),
     }
 }
 

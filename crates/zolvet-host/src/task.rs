@@ -11,7 +11,7 @@ use zolvet_core::geometry::icon::Icon;
 use zolvet_core::incoming::{self, IncomingError, IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::model::{Asset, Project};
 use zolvet_core::picture::Bitmap;
-use zolvet_queries::{Files, HeldProjects, Place, Query, QueryContext, QueryError};
+use zolvet_queries::{Files, OpenProjects, Place, Query, QueryContext, QueryError};
 
 use crate::helper::{expected, icon};
 
@@ -60,7 +60,7 @@ impl Task {
         slowness
             * match self {
                 Self::Query(_) => 10,
-                _ => 5,
+                Self::Picture | Self::PictureSize | Self::Icon | Self::Font | Self::Import => 5,
             }
     }
 
@@ -68,7 +68,7 @@ impl Task {
     pub(crate) fn max_answer(self) -> u64 {
         match self {
             Self::Picture => 4 * zolvet_core::limits::PICTURE_PIXELS + 1,
-            _ => 64 << 20,
+            Self::PictureSize | Self::Icon | Self::Font | Self::Import | Self::Query(_) => 64 << 20,
         }
     }
 
@@ -135,7 +135,7 @@ fn import(input: &[u8]) -> Result<Vec<u8>, QueryError> {
 
 fn answer(path: &str, request: &[u8]) -> Result<Vec<u8>, QueryError> {
     let query = Query::at(path).ok_or_else(|| QueryError::Unknown(path.to_owned()))?;
-    let (held, cache) = (HeldProjects::with_capacity(0), MaskCache::with_capacity(64 << 20));
+    let (held, cache) = (OpenProjects::with_capacity(0), MaskCache::with_capacity(64 << 20));
     let context = QueryContext { files: &Carried, held: &held, owner: "", cache: &cache };
     Ok(Budget::default().run(|| query.answer(request, &context))??.bytes)
 }

@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use zolvet_core::colour::COLOUR_NAMES;
 use zolvet_core::geometry::text::FAMILIES;
 use zolvet_core::limits;
-use zolvet_core::model::{Prefix, SchemaVersion, ranges};
+use zolvet_core::model::{Coat, CoatLayer, Prefix, SchemaVersion, ranges};
 use zolvet_core::report::{COLOUR_NOTATIONS, defaults, falloffs};
 
 fn main() -> Result<(), serde_json::Error> {
@@ -39,9 +39,35 @@ fn main() -> Result<(), serde_json::Error> {
         "fontFaces": FAMILIES.iter().flat_map(faces).collect::<Vec<_>>(),
         "notations": COLOUR_NOTATIONS,
         "colourNames": COLOUR_NAMES.as_slice(),
+        "coatLayers": coat_layers(),
         "falloffs": falloffs(),
-        "questions": zolvet_queries::QUERIES.iter().map(|query| query.path).collect::<Vec<_>>(),
+        "queries": zolvet_queries::QUERIES.iter().map(|query| query.path).collect::<Vec<_>>(),
     });
     println!("{}", serde_json::to_string_pretty(&constants)?);
     Ok(())
+}
+
+/// Where coats of each kind lie, by the kind's name; a ramp lies where its shadows do.
+fn coat_layers() -> BTreeMap<String, Value> {
+    let mut layers = BTreeMap::new();
+    for mut coat in zolvet_samples::star::all_kinds() {
+        let shadows: &[Option<&str>] =
+            if coat["kind"] == "ramp" { &[Some("drop"), Some("inner")] } else { &[None] };
+        for shadow in shadows {
+            let mut name = coat["kind"].as_str().unwrap_or_default().to_owned();
+            if let Some(shadow) = shadow {
+                coat["shadow"] = json!(shadow);
+                name = format!("{name}:{shadow}");
+            }
+            if let Ok(coat) = serde_json::from_value::<Coat>(coat.clone()) {
+                let layer = match coat.kind.layer() {
+                    CoatLayer::On => "on",
+                    CoatLayer::Under => "under",
+                    CoatLayer::Behind => "behind",
+                };
+                layers.insert(name, json!(layer));
+            }
+        }
+    }
+    layers
 }

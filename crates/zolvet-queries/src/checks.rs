@@ -26,7 +26,7 @@ pub struct FewerShadowsRequest {
 /// Finds the fix of a finding on too many shadow layers: fewer shadows that look the same.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn find_fewer_shadows(
     context: &QueryContext<'_>,
     question: &FewerShadowsRequest,
@@ -91,7 +91,7 @@ pub struct SeenText {
 /// How well each piece of a scene can be seen, on its finished picture.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn sights(context: &QueryContext<'_>, question: &SightsRequest) -> Result<Vec<SeenPiece>, QueryError> {
     let project = context.project(&question.project)?;
     let scene = scene_in(&project, &question.scene)?;

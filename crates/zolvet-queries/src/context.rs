@@ -1,4 +1,4 @@
-//! What a question is answered with: the projects that are held, their files, and a cache.
+//! Everything a query may read: the open projects, their assets, the mask cache.
 
 use std::sync::Arc;
 
@@ -11,7 +11,7 @@ use zolvet_core::model::{Asset, Piece, Project, Scene};
 use zolvet_core::picture::Bitmap;
 
 use crate::QueryError;
-use crate::held::HeldProjects;
+use crate::held::OpenProjects;
 
 /// Where the files of assets come from.
 pub trait Files {
@@ -28,13 +28,13 @@ pub trait Files {
     fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError>;
 }
 
-/// What a question is answered with.
+/// Everything a query may read.
 #[derive(Clone, Copy)]
 pub struct QueryContext<'a> {
     /// The files of assets.
     pub files: &'a dyn Files,
     /// Projects that whoever asks has sent before.
-    pub held: &'a HeldProjects,
+    pub held: &'a OpenProjects,
     /// Whoever asks, as far as that is known: nobody is given what somebody else holds.
     pub owner: &'a str,
     /// What pictures are made from.
@@ -42,8 +42,8 @@ pub struct QueryContext<'a> {
 }
 
 impl QueryContext<'_> {
-    /// The project of a question, decoded and checked: the whole document, or what is held with what has changed since.
-    /// Pointers in errors are those of the question.
+    /// Decodes and checks the project of a request: the whole document, or the changes to one that is open.
+    /// Pointers in errors are those of the request.
     ///
     /// # Errors
     /// When the document is not valid, or the one it is a change of is not held.
@@ -80,7 +80,7 @@ impl QueryContext<'_> {
     }
 }
 
-/// The scene a question names.
+/// Finds the scene that a request names.
 ///
 /// # Errors
 /// When the project has none of this id.
@@ -89,7 +89,7 @@ pub fn scene_in<'a>(project: &'a Project, id: &str) -> Result<&'a Scene, QueryEr
     project.scene(id).ok_or_else(unknown)
 }
 
-/// The piece a question names.
+/// Finds the piece that a request names.
 ///
 /// # Errors
 /// When the scene has none of this id.

@@ -1,10 +1,10 @@
-//! Why a question has no answer.
+//! Errors of queries.
 
 use serde::{Deserialize, Serialize};
 use zolvet_core::budget::Stopped;
 use zolvet_core::model::Problem;
 
-/// Why a question has no answer.
+/// Why a query has no answer.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, thiserror::Error)]
 pub enum QueryError {
     /// It is not what was expected, in these places.
@@ -16,7 +16,7 @@ pub enum QueryError {
     /// The project it names is not held here, or no longer: the whole document is to be sent.
     #[error("The project is not held here any more; send the whole document.")]
     Lost,
-    /// Something failed that is not the question's fault.
+    /// Something failed that is not the client's fault.
     #[error("{0}")]
     Internal(String),
     /// It would take more time or memory than one question may.
@@ -30,7 +30,7 @@ pub enum QueryError {
     Files(Vec<String>),
 }
 
-/// A error as a problem document (RFC 9457, §3); `problems` is its extension.
+/// An error as a problem document (RFC 9457, §3); `problems` is its extension.
 #[derive(Debug, Clone, Serialize)]
 pub struct ErrorDocument<'a> {
     /// What kind of problem, in a word.
@@ -57,7 +57,7 @@ impl QueryError {
         Self::Cannot(reason.to_string())
     }
 
-    /// Something failed that is not the question's fault.
+    /// Something failed that is not the client's fault.
     pub fn internal(cause: impl std::fmt::Display) -> Self {
         Self::Internal(cause.to_string())
     }

@@ -62,7 +62,7 @@ pub struct SpecimenPicture {
 /// Pictures of finishes on specimens.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn finish_cards(context: &QueryContext<'_>, question: &CardsRequest) -> Result<Cards, QueryError> {
     let project = context.project(&question.project)?;
     if project.theme(&question.theme).is_none() {
@@ -126,7 +126,7 @@ impl TwoFinishes {
 /// The steps that are missing between two finishes, lowest first, to be given ids of their own.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn finish_steps(context: &QueryContext<'_>, question: &TwoFinishes) -> Result<Vec<Finish>, QueryError> {
     let project = context.project(&question.project)?;
     let (low, high) = question.of(&project)?;
@@ -140,7 +140,7 @@ pub fn finish_steps(context: &QueryContext<'_>, question: &TwoFinishes) -> Resul
 /// How two finishes differ, coat by coat, in words.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn finish_differences(
     context: &QueryContext<'_>,
     question: &TwoFinishes,

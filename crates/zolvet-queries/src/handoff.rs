@@ -44,7 +44,7 @@ pub struct Exported {
 /// Writes a project, or one finish of it, in a format.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn export(context: &QueryContext<'_>, question: &ExportRequest) -> Result<Exported, QueryError> {
     let project = context.project(&question.project)?;
     let assets = context.assets(&project)?;
@@ -105,7 +105,7 @@ pub struct FaithfulAnswer {
 /// Draws a piece as each target will really show it, and compares.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn faithful(
     context: &QueryContext<'_>,
     question: &FaithfulRequest,
@@ -187,7 +187,7 @@ pub struct DrawingAnswer {
 /// Writes a piece as an SVG file of its own.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn drawn_alone(
     context: &QueryContext<'_>,
     question: &FaithfulRequest,
@@ -222,7 +222,7 @@ pub struct ComparedRequest {
 /// How close every piece of a project comes, in the target that holds it best.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn faithful_project(
     context: &QueryContext<'_>,
     question: &ComparedRequest,

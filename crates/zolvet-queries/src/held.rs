@@ -54,7 +54,7 @@ pub enum ProjectOrHeld {
 
 /// The projects of all sessions.
 #[derive(Debug)]
-pub struct HeldProjects {
+pub struct OpenProjects {
     /// Bytes of documents that may be held in all, as text.
     capacity: usize,
     /// Those used last at the end.
@@ -91,7 +91,7 @@ impl Session {
     }
 }
 
-impl HeldProjects {
+impl OpenProjects {
     /// Holds nothing yet, and documents of at most this many bytes of text in all.
     #[must_use]
     pub const fn with_capacity(capacity: usize) -> Self {

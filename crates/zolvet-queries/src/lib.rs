@@ -28,7 +28,7 @@ pub use handoff::{
     ComparedRequest, DrawingAnswer, ExportRequest, Exported, FaithfulAnswer, FaithfulRequest, drawn_alone,
     export, faithful, faithful_project,
 };
-pub use held::{HeldProject, HeldProjects, ProjectOrHeld};
+pub use held::{HeldProject, OpenProjects, ProjectOrHeld};
 pub use offers::{BlendPicture, StarterPicture, StartersRequest, offer_blends, offer_starters};
 pub use pictures::{
     AdditionPicture, PieceThumbnail, PreviewRequest, StagePicture, StageRequest, Thumbnail, Thumbnails,

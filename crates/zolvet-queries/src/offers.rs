@@ -41,7 +41,7 @@ pub struct StarterPicture {
 /// Whole stacks to start from, each on the piece.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn offer_starters(
     context: &QueryContext<'_>,
     question: &StartersRequest,
@@ -74,7 +74,7 @@ pub struct BlendPicture {
 /// The sixteen blend modes, a coat of the piece in each.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn offer_blends(
     context: &QueryContext<'_>,
     question: &CoatRequest,

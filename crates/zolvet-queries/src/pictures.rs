@@ -4,7 +4,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::chromium::{self, shown_as_css};
 use zolvet_core::compose::{
-    CoatFilter, MaskCache, Region, RenderMode, RenderOptions, Rounding, Viewport, picture, redraw, render,
+    CoatFilter, MaskCache, Previous, Region, RenderMode, RenderOptions, Rounding, Viewport, picture, redraw,
+    render,
 };
 use zolvet_core::measure::{Screen, ViewingConditions, squinted};
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Wear};
@@ -68,7 +69,7 @@ pub enum ShownCoats {
 /// Draws a scene, or a part of it.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn preview(context: &QueryContext<'_>, request: &PreviewRequest) -> Result<Picture, QueryError> {
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
@@ -127,7 +128,7 @@ impl StagePicture {
 /// Draws what changes on a picture.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn stage(context: &QueryContext<'_>, request: &StageRequest) -> Result<StagePicture, QueryError> {
     let asked = &request.picture;
     let project = context.project(&asked.project)?;
@@ -142,7 +143,9 @@ pub fn stage(context: &QueryContext<'_>, request: &StageRequest) -> Result<Stage
     let before =
         request.after.and_then(|number| context.held.previous_picture(context.owner, &asked.project, number));
     let Drawn { scene, view, part, rounding } = &drawn;
-    let Some(redrawn) = redraw(scene, view, part, (*rounding, before.as_deref()), context.cache) else {
+    let Some(redrawn) =
+        redraw(scene, view, part, Previous { rounding: *rounding, last: before.as_deref() }, context.cache)
+    else {
         return Ok(StagePicture { width: 0, height: 0, regions: Vec::new() });
     };
     // What was ended early is not what it says.
@@ -288,7 +291,7 @@ pub struct AdditionPicture {
 /// The small pictures of a scene, all in one answer.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn thumbnails(context: &QueryContext<'_>, request: &ThumbnailsRequest) -> Result<Thumbnails, QueryError> {
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;

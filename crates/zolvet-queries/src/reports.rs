@@ -40,7 +40,7 @@ pub struct ResolveRequest {
 /// Everything about one piece: both forms of every offset, colours, code, differences, the edge profile.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn resolve(context: &QueryContext<'_>, question: &ResolveRequest) -> Result<Report, QueryError> {
     let project = context.project(&question.project)?;
     let scene = scene_in(&project, &question.scene)?;
@@ -87,7 +87,7 @@ pub struct SceneCodeRequest {
 /// Every piece of a scene as code, with its place, lowest first.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn placed_code(
     context: &QueryContext<'_>,
     question: &SceneCodeRequest,
@@ -101,7 +101,7 @@ pub fn placed_code(
 /// The boxes of all pieces of a scene.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn piece_boxes(context: &QueryContext<'_>, question: &SceneRequest) -> Result<Vec<PieceBox>, QueryError> {
     let project = context.project(&question.project)?;
     let scene = scene_in(&project, &question.scene)?;
@@ -126,7 +126,7 @@ pub struct ArrangeRequest {
 /// Aligns, distributes or joins pieces, or takes a join apart: answers with the change of the scene.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn arrange(context: &QueryContext<'_>, question: &ArrangeRequest) -> Result<Arranged, QueryError> {
     let project = context.project(&question.project)?;
     let scene = scene_in(&project, &question.scene)?;
@@ -138,7 +138,7 @@ pub fn arrange(context: &QueryContext<'_>, question: &ArrangeRequest) -> Result<
 /// Where one coat lies on the scene.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn outline(context: &QueryContext<'_>, question: &CoatRequest) -> Result<CoatOutline, QueryError> {
     let project = context.project(&question.project)?;
     let scene = scene_in(&project, &question.scene)?;
@@ -174,7 +174,7 @@ pub struct SplitCoats {
 /// Takes a ramp apart into ordinary coats that draw the same.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn split(context: &QueryContext<'_>, question: &CoatRequest) -> Result<SplitCoats, QueryError> {
     let project = context.project(&question.project)?;
     let scene = scene_in(&project, &question.scene)?;
@@ -207,7 +207,7 @@ pub struct CssCoats {
 /// Reads CSS into coats.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn read_css(_desk: &QueryContext<'_>, question: &CssRequest) -> Result<CssCoats, QueryError> {
     let read = css::read(&question.css).map_err(|error| {
         QueryError::invalid_at(&format!("{}:{}", error.line, error.column), error.message)
@@ -226,7 +226,7 @@ pub struct ColoursRequest {
 /// Colours in every form, and how far each is from the first.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn colours(_desk: &QueryContext<'_>, question: &ColoursRequest) -> Result<Vec<ColourForms>, QueryError> {
     if question.colours.len() > 64 {
         return Err(QueryError::invalid_at("/colours", "expected at most 64 colours"));

@@ -7,7 +7,7 @@ use zolvet_core::measure::Line;
 use zolvet_core::model::{Id, OwnCoats, Piece, Wear};
 use zolvet_core::picture::png_data_url;
 use zolvet_core::resolve;
-use zolvet_core::solve::{Drawn, FewerCoats, Holds, Pull, RenderResources, pull, reduce};
+use zolvet_core::solve::{Drawn, EdgeLine, FewerCoats, Holds, Pull, RenderResources, pull, reduce};
 
 use crate::thumbnail_renderer::ThumbnailRenderer;
 
@@ -62,7 +62,7 @@ pub struct FewerPicture {
 /// Finds the best stacks of fewer coats that look like a piece's own.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn reduce_stack(
     context: &QueryContext<'_>,
     question: &ReduceRequest,
@@ -109,12 +109,13 @@ pub struct PullRequest {
 /// Finds the stack whose edge profile goes where it was pulled, and stays elsewhere.
 ///
 /// # Errors
-/// Where the question is not what is expected.
+/// The place where the request is not as expected.
 pub fn pull_profile(context: &QueryContext<'_>, question: &PullRequest) -> Result<Drawn, QueryError> {
     let project = context.project(&question.project)?;
     let scene = scene_in(&project, question.scene.as_str())?;
     let assets = context.assets(&project)?;
+    let edge = EdgeLine { scene, piece: &question.piece, line: question.line };
     let means = RenderResources { assets: &assets, cache: context.cache };
-    let drawn = pull(&project, scene, &question.piece, means, (question.line, question.pull));
+    let drawn = pull(&project, edge, means, question.pull);
     drawn.map_err(|error| QueryError::cannot(error.to_string()))
 }

@@ -13,7 +13,7 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::budget::{Budget, Stopped};
 use zolvet_core::compose::MaskCache;
-use zolvet_queries::{HeldProjects, QUERIES, Query, QueryContext, QueryError};
+use zolvet_queries::{OpenProjects, QUERIES, Query, QueryContext, QueryError};
 use zolvet_samples::questions;
 
 /// Every path has a question here, which is answered as it is.
@@ -31,7 +31,7 @@ fn what_is_right_is_answered() {
 }
 
 fn ask(path: &str, question: &Value) -> Result<Vec<u8>, QueryError> {
-    let (held, cache) = (HeldProjects::with_capacity(1 << 20), MaskCache::with_capacity(8 << 20));
+    let (held, cache) = (OpenProjects::with_capacity(1 << 20), MaskCache::with_capacity(8 << 20));
     let context = QueryContext { files: &NoFiles, held: &held, owner: "me", cache: &cache };
     let answer = Query::at(path).unwrap().answer(question.to_string().as_bytes(), &context);
     answer.map(|answer| answer.bytes)

@@ -9,14 +9,14 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use zolvet_core::compose::MaskCache;
 use zolvet_core::model::Project;
-use zolvet_queries::{HeldProjects, Query, QueryContext, QueryError};
+use zolvet_queries::{OpenProjects, Query, QueryContext, QueryError};
 use zolvet_samples::library;
 
-fn ask(held: &HeldProjects, path: &str, question: &Value) -> Result<Vec<u8>, QueryError> {
+fn ask(held: &OpenProjects, path: &str, question: &Value) -> Result<Vec<u8>, QueryError> {
     ask_as("me", held, path, question)
 }
 
-fn ask_as(owner: &str, held: &HeldProjects, path: &str, question: &Value) -> Result<Vec<u8>, QueryError> {
+fn ask_as(owner: &str, held: &OpenProjects, path: &str, question: &Value) -> Result<Vec<u8>, QueryError> {
     let cache = MaskCache::default();
     let context = QueryContext { files: &NoFiles, held, owner, cache: &cache };
     let answer = Query::at(path).unwrap().answer(question.to_string().as_bytes(), &context);
@@ -34,13 +34,13 @@ fn boxes(project: Value) -> Value {
     json!({"project": project, "scene": "a"})
 }
 
-fn found(held: &HeldProjects, project: Value) -> Result<Value, QueryError> {
+fn found(held: &OpenProjects, project: Value) -> Result<Value, QueryError> {
     ask(held, "/api/boxes", &boxes(project)).map(|bytes| serde_json::from_slice(&bytes).unwrap())
 }
 
 #[test]
 fn a_change_is_of_the_version_it_names() {
-    let held = HeldProjects::with_capacity(1 << 20);
+    let held = OpenProjects::with_capacity(1 << 20);
     let open = json!({"session": "s", "version": 1, "document": document("One")});
     assert_eq!(found(&held, open).unwrap()[0]["x"], 5.0);
     let patch = |at: f64| json!([{"op": "replace", "path": "/scenes/0/pieces/0/x", "value": at}]);
@@ -58,7 +58,7 @@ fn a_change_is_of_the_version_it_names() {
 /// The whole document is wanted then, which says what is wrong with it and where.
 #[test]
 fn a_change_that_cannot_be_made_is_not_held() {
-    let held = HeldProjects::with_capacity(1 << 20);
+    let held = OpenProjects::with_capacity(1 << 20);
     found(&held, json!({"session": "s", "version": 1, "document": document("One")})).unwrap();
     let wrong = [
         json!({"op": "replace", "path": "/scenes/0/pieces/0/x", "value": "far"}),
@@ -82,7 +82,7 @@ fn a_change_that_cannot_be_made_is_not_held() {
 /// What is empty or has its default may have been left out of what is held.
 #[test]
 fn what_was_left_out_can_be_changed() {
-    let held = HeldProjects::with_capacity(1 << 20);
+    let held = OpenProjects::with_capacity(1 << 20);
     found(&held, json!({"session": "s", "version": 1, "document": document("One")})).unwrap();
     let patch = json!([
         {"op": "add", "path": "/accepted/0", "value": {"finding": "f", "note": ""}},
@@ -96,7 +96,7 @@ fn what_was_left_out_can_be_changed() {
 #[test]
 fn the_sessions_used_last_are_held() {
     let document = document("One");
-    let held = HeldProjects::with_capacity(document.to_string().len() * 3);
+    let held = OpenProjects::with_capacity(document.to_string().len() * 3);
     let open = |name: &str| json!({"session": name, "version": 1, "document": document});
     for name in ["a", "b", "c"] {
         found(&held, open(name)).unwrap();
@@ -113,7 +113,7 @@ fn the_sessions_used_last_are_held() {
 #[test]
 fn older_versions_go_before_sessions() {
     let document = document("One");
-    let held = HeldProjects::with_capacity(document.to_string().len() * 40);
+    let held = OpenProjects::with_capacity(document.to_string().len() * 40);
     let open = |name: &str| json!({"session": name, "version": 1, "document": document});
     let patch = |at: u64| json!([{"op": "replace", "path": "/scenes/0/pieces/0/x", "value": at % 9}]);
     for name in ["a", "b", "c"] {
@@ -132,7 +132,7 @@ fn older_versions_go_before_sessions() {
 /// The first picture is whole; the one after a change is what has changed, and nothing where nothing has.
 #[test]
 fn the_stage_is_sent_where_it_changes() {
-    let held = HeldProjects::with_capacity(1 << 20);
+    let held = OpenProjects::with_capacity(1 << 20);
     let stage = |project: Value, number: u64, after: Value| {
         let question = json!({"project": project, "scene": "a", "number": number, "after": after});
         let bytes = ask(&held, "/api/stage", &question).unwrap();
@@ -228,7 +228,7 @@ proptest! {
     /// Whatever is said of a project that is held, it is answered or refused, and what is held stays.
     #[test]
     fn nonsense_is_refused_and_nothing_held_is_lost(nonsense in prop::collection::vec(prop_oneof![said(), any_value()], 1..6)) {
-        let held = HeldProjects::with_capacity(1 << 20);
+        let held = OpenProjects::with_capacity(1 << 20);
         found(&held, json!({"session": "s", "version": 1, "document": document("One")})).unwrap();
         for said in nonsense {
             if let Ok(boxes) = found(&held, said) {
@@ -243,7 +243,7 @@ proptest! {
 /// Nobody is given what somebody else holds, and whoever holds much lets go of their own first.
 #[test]
 fn what_is_held_is_its_owners() {
-    let held = HeldProjects::with_capacity(1 << 20);
+    let held = OpenProjects::with_capacity(1 << 20);
     let open = |session: &str| boxes(json!({"session": session, "version": 1, "document": document("Mine")}));
     let again = |session: &str| boxes(json!({"session": session, "version": 2, "from": 1, "patch": []}));
     let as_owner = |owner: &str, question: Value| ask_as(owner, &held, "/api/boxes", &question);

@@ -17,7 +17,7 @@ use zolvet_core::font::Font;
 use zolvet_core::model::{Asset, Project};
 use zolvet_core::picture::Bitmap;
 use zolvet_host::{Helpers, Task};
-use zolvet_queries::{Files, HeldProjects, QueryContext, QueryError};
+use zolvet_queries::{Files, OpenProjects, QueryContext, QueryError};
 use zolvet_store::{Document, Page, Revision, Store, StoreError};
 
 use crate::error::ApiError;
@@ -48,7 +48,7 @@ pub struct Resources {
     pictures: Cache<String, Arc<Bitmap>, PictureWeight>,
     fonts: Cache<String, Font, FontWeight>,
     hasher: RandomState,
-    held: HeldProjects,
+    held: OpenProjects,
     store: Store,
     runtime: Handle,
 }
@@ -116,7 +116,7 @@ impl Resources {
             pictures: Cache::with_weighter(64, PICTURE_BYTES, PictureWeight),
             fonts: Cache::with_weighter(32, FONT_BYTES, FontWeight),
             hasher: RandomState::new(),
-            held: HeldProjects::with_capacity(HELD_BYTES),
+            held: OpenProjects::with_capacity(HELD_BYTES),
             store,
             runtime: Handle::current(),
         }

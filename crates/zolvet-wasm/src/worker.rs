@@ -2,7 +2,7 @@
 
 use zolvet_core::budget::Budget;
 use zolvet_core::compose::MaskCache;
-use zolvet_queries::{HeldProjects, Query, QueryContext, QueryError};
+use zolvet_queries::{OpenProjects, Query, QueryContext, QueryError};
 
 use crate::files::PageFiles;
 
@@ -12,7 +12,7 @@ const HELD_BYTES: usize = 32 << 20;
 /// One project's worth of the core.
 pub struct Worker {
     files: PageFiles,
-    held: HeldProjects,
+    held: OpenProjects,
     cache: MaskCache,
     room: Vec<u8>,
     answer: Vec<u8>,
@@ -23,7 +23,7 @@ impl Worker {
     pub fn new(cache: u64) -> Self {
         Self {
             files: PageFiles::default(),
-            held: HeldProjects::with_capacity(HELD_BYTES),
+            held: OpenProjects::with_capacity(HELD_BYTES),
             cache: MaskCache::with_capacity(cache),
             room: Vec::new(),
             answer: Vec::new(),

@@ -1,6 +1,6 @@
 import { Button, Modal, SegmentedControl } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import type { Piece, Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
@@ -38,7 +38,7 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
   );
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
     await askCore('/api/solve/reduce', body, signal);
-  const { answer: found, failure } = useTold(asked, ask, { pause: 0 });
+  const { answer: found, failure } = useAnswered(asked, ask, { pause: 0 });
   if (failure) return <p role="alert">{failure}</p>;
   if (!found) return <p role="status">{words.bench.findingFewerCoats}</p>;
   const chosen = found.by_count.find((fewer) => fewer.shadows === wanted) ?? offered(found.by_count);

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import type { Coat } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
@@ -21,7 +21,7 @@ export function Starters({ piece }: { piece: string }) {
     [document, scene, piece],
   );
   const ask = async (body: NonNullable<typeof asked>) => await askCore('/api/starters', body);
-  const offered = useTold(asked, ask, { pause: 0 });
+  const offered = useAnswered(asked, ask, { pause: 0 });
   const take = (coats: Coat[]) => {
     wearCoats(coats);
     setOpened(false);

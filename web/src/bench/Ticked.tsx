@@ -4,7 +4,7 @@ import { ranges } from '../core/constants';
 import { words } from '../messages';
 import { NumberField } from '../parts/NumberField';
 import { copyCoats } from '../session/clipboard';
-import { changeTicked, type How, removeCoats, type SharedValue, shared } from '../session/coats';
+import { type ChangeMode, changeTicked, removeCoats, type SharedValue, shared } from '../session/coats';
 import { useDocument } from '../session/store';
 import classes from './Stack.module.css';
 
@@ -12,7 +12,7 @@ import classes from './Stack.module.css';
 export function Ticked() {
   const ticked = useDocument((state) => state.ticked);
   const [value, setValue] = useState<SharedValue>('opacity');
-  const [how, setHow] = useState<How>('multiply');
+  const [how, setHow] = useState<ChangeMode>('multiply');
   const [by, setBy] = useState(0.5);
   if (ticked.length === 0) return null;
   const { label, unit, range } = shared[value];
@@ -30,7 +30,7 @@ export function Ticked() {
             { value: 'add', label: words.bench.addTo },
             { value: 'multiply', label: words.bench.multiply },
           ]}
-          onChange={(event) => setHow(event.currentTarget.value as How)}
+          onChange={(event) => setHow(event.currentTarget.value as ChangeMode)}
         />
         <NativeSelect
           size="xs"

@@ -1,6 +1,6 @@
 import type { Schemas } from '../core/client';
 import { askCore } from '../core/core';
-import { Newest } from '../core/newest';
+import { LatestRequest } from '../core/latestRequest';
 import { sayFailure } from '../parts/toast';
 import { replaceStack } from '../session/coats';
 import { begin, cancel, commit, useDocument } from '../session/store';
@@ -26,7 +26,7 @@ export function takeHold(line: Schemas['Line']): Pulling | null {
     await askCore('/api/solve/draw', { ...held, pull }, signal);
   // Another gesture may have begun in the meantime.
   const isHeld = () => goesOn() && useDocument.getState().gesture !== null;
-  const newest = new Newest(ask, (told) => {
+  const newest = new LatestRequest(ask, (told) => {
     known = told.fresh;
     if (!isHeld()) return;
     if (told.failure && told.failure !== said) sayFailure(told.failure);

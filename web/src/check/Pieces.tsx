@@ -1,6 +1,6 @@
 import { Text } from '@mantine/core';
 import { useMemo } from 'react';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import type { Project, Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
@@ -31,7 +31,7 @@ export function Pieces({ project, scene, screen, sight, density }: Props) {
     [project, scene, screen, distance, px_per_inch, degrees, density],
   );
   const ask = async (body: typeof asked, signal: AbortSignal) => await askCore('/api/sights', body, signal);
-  const seen = useTold(asked, ask, { pause: 0, cancels: true });
+  const seen = useAnswered(asked, ask, { pause: 0, cancels: true });
   if (seen.failure) {
     return (
       <Text size="sm" c="red" role="alert" mt={12}>

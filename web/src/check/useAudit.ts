@@ -1,5 +1,5 @@
 import { useCallback, useMemo, useState } from 'react';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import type { Project, Schemas } from '../core/client';
 import { audited, type Question } from './audited';
 
@@ -40,7 +40,7 @@ export function useAudit(project: Project | null, limits: Question['limits']): L
       setDone(null);
     }
   }, []);
-  const { answer, of, failure, again, stop } = useTold(question, ask, pace);
+  const { answer, of, failure, again, stop } = useAnswered(question, ask, pace);
   if (!answer && coming && coming.findings.length > 0) {
     const { findings, of } = coming;
     return { audit: { findings }, isWhole: false, found: of.project, done, failure, again, stop };

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import type { Project, Schemas } from '../core/client';
 import { askCore } from '../core/core';
 
@@ -18,7 +18,7 @@ export function useFewerShadows(finding: Schemas['Finding'] | undefined, found: 
   const asked = useMemo(() => (key && found ? { project: found, finding: key } : null), [key, found]);
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
     await askCore('/api/audit/fewer', body, signal);
-  const told = useTold(asked, ask, { pause: 0, cancels: true });
+  const told = useAnswered(asked, ask, { pause: 0, cancels: true });
   if (!asked || told.failure) return { fix: finding?.fix ?? undefined, finding: false };
   if (!told.fresh || !told.answer) return { fix: undefined, finding: true };
   return { fix: told.answer, finding: false };

@@ -2,7 +2,7 @@ import { shallowEqual } from '@mantine/hooks';
 import { useMemo, useRef } from 'react';
 import { sceneOf, useDocument, useSeen } from '../session/store';
 import { useView } from '../session/view';
-import { useAnswer, useTold } from './answers';
+import { useAnswer, useAnswered } from './answers';
 import type { Piece, Project, Report, Schemas } from './client';
 import { askCore } from './core';
 
@@ -54,7 +54,7 @@ export function useReport(): Reported {
   );
   const ask = async ({ project, scene, piece, line, target, conventions }: Chosen & Asked) =>
     await askCore('/api/resolve', { project, scene, piece: piece ?? '', line, target, conventions });
-  const told = useTold(asked, ask, { pause: 60, atMost: 150 });
+  const told = useAnswered(asked, ask, { pause: 60, atMost: 150 });
   const own = told.answer?.piece === chosen?.piece && told.of?.scene === chosen?.scene;
   return { report: own ? told.answer : null, fresh: own && told.fresh, failure: told.failure };
 }

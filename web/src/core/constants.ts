@@ -15,8 +15,13 @@ export const limits = constants.limits;
 /** What the names of a project's CSS may begin with. */
 export const prefix = new RegExp(constants.prefix);
 
-/** Paths of the questions that the core answers, wherever it runs. */
-export const questions: string[] = constants.questions;
+/** Where coats of each kind lie; a ramp lies where its shadows do. */
+export const coatLayers = constants.coatLayers as Record<CoatLayerKey, 'on' | 'under' | 'behind'>;
+
+type CoatLayerKey = Exclude<Schemas['Coat']['kind'], 'ramp'> | 'ramp:drop' | 'ramp:inner';
+
+/** Paths of the queries that the core answers, wherever it runs. */
+export const queries: string[] = constants.queries;
 
 /** Falloffs to begin with, by name. */
 export const falloffs: { name: string; points: Schemas['FalloffPoint'][] }[] = constants.falloffs;

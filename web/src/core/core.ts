@@ -1,10 +1,10 @@
 import { create } from 'zustand';
+import { type CallOptions, type CoreBackend, read } from './backend';
 import { Broken, CoreWorker } from './coreWorker';
 import type { Painted } from './messages';
-import { type AnswerOf, isForWorkers, type Path, type QuestionOf } from './questions';
+import { type AnswerOf, isForWorkers, type Path, type RequestOf } from './queries';
 import { Service } from './service';
 import { remember, remembered } from './storage';
-import { type How, read, type Way } from './way';
 
 /** Who draws and computes: whoever was measured to be faster, or one of the two. */
 export type Choice = 'faster' | 'worker' | 'service';
@@ -56,9 +56,9 @@ const WAITS = 100;
  * drawn for the first time is not waited for.
  */
 export function sendForStage(
-  way: Way,
+  way: CoreBackend,
   question: object,
-  { follows, ...how }: How & { follows: boolean },
+  { follows, ...how }: CallOptions & { follows: boolean },
 ): Promise<ArrayBuffer | Painted> {
   const answered = send(way, '/api/stage', question, how);
   if (follows) {
@@ -81,7 +81,7 @@ export function stageDrawing(): Promise<void> | null {
 /** Asks the core. */
 export async function askCore<P extends Path>(
   path: P,
-  question: QuestionOf<P>,
+  question: RequestOf<P>,
   signal?: AbortSignal,
 ): Promise<AnswerOf<P>> {
   if (useCore.getState().who === 'worker' && !withTheStage.has(path)) {
@@ -91,7 +91,7 @@ export async function askCore<P extends Path>(
 }
 
 /** Who answers questions of a path now. */
-export function wayOf(path: string): Way {
+export function wayOf(path: string): CoreBackend {
   if (useCore.getState().who === 'service' || !workers || !isForWorkers(path)) return service;
   const worker = withTheStage.has(path) ? workers.stage : workers.others;
   return worker.answers ? worker : service;
@@ -99,10 +99,10 @@ export function wayOf(path: string): Way {
 
 /** Asks somebody; where a worker breaks, the service answers in its place. */
 export async function send(
-  way: Way,
+  way: CoreBackend,
   path: string,
   question: object,
-  how: How,
+  how: CallOptions,
 ): Promise<ArrayBuffer | Painted> {
   try {
     return await way.ask(path, question, how);
@@ -122,7 +122,7 @@ const COMPARED = 7;
 const MUCH = 1.5;
 
 /** Notes how long a picture of the stage took, and lets the faster one go on. */
-export function noteDrawn(way: Way, ms: number) {
+export function noteDrawn(way: CoreBackend, ms: number) {
   const times = took[way === service ? 'service' : 'worker'];
   times.push(ms);
   if (times.length > COMPARED) times.shift();

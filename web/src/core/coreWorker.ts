@@ -1,7 +1,7 @@
 import { words } from '../messages';
+import { type CallOptions, CoreBackend } from './backend';
 import { ApiFailure, type Problem } from './client';
 import type { FromWorker, Painted, ToWorker } from './messages';
-import { type How, Way } from './way';
 
 /** The worker cannot go on, or not with this question: somebody else has to answer. */
 export class Broken extends Error {}
@@ -29,7 +29,7 @@ const LONGEST = 20_000;
 const MOST_BROKEN = 3;
 
 /** The core in a worker of the page. */
-export class CoreWorker extends Way {
+export class CoreWorker extends CoreBackend {
   private worker: Worker;
   private readonly waiting = new Map<number, Waiting>();
   private given = 0;
@@ -73,7 +73,7 @@ export class CoreWorker extends Way {
     this.say({ kind: 'letGo', leaf });
   }
 
-  protected send(path: string, body: string, { signal, onto }: How): Promise<ArrayBuffer | Painted> {
+  protected send(path: string, body: string, { signal, onto }: CallOptions): Promise<ArrayBuffer | Painted> {
     if (this.broken) return Promise.reject(this.broken);
     signal?.throwIfAborted();
     this.given += 1;

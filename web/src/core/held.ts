@@ -6,7 +6,7 @@ import { textOf } from './text';
  * What the core holds of the open project. It is sent whole once; afterwards a question says only what has changed since a
  * version that was answered. Where the core has lost it, it is sent whole again.
  */
-export class Held {
+export class HeldDocuments {
   private readonly session = crypto.getRandomValues(new Uint32Array(4)).join('-');
   private readonly numbers = new WeakMap<Project, number>();
   private given = 0;

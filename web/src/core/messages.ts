@@ -1,5 +1,5 @@
 /** A picture that a worker paints by itself: on which canvas, and what it is called when the next one follows it. */
-export interface Onto {
+export interface PaintTarget {
   leaf: number;
   number: number;
 }
@@ -9,7 +9,7 @@ export type ToWorker =
   /** With the megabytes that pictures are kept in. */
   | { kind: 'start'; core: WebAssembly.Module; cache: number }
   /** With `onto`, the answer is painted instead of sent. */
-  | { kind: 'ask'; id: number; path: string; body: string; onto?: Onto }
+  | { kind: 'ask'; id: number; path: string; body: string; onto?: PaintTarget }
   /** Nobody waits for the answer any more. */
   | { kind: 'cancel'; id: number }
   /** A canvas to paint on, until it is let go of. */

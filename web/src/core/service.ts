@@ -1,3 +1,4 @@
+import { type CallOptions, CoreBackend } from './backend';
 import {
   ApiFailure,
   editor,
@@ -7,11 +8,10 @@ import {
   Unreachable,
   useAccess,
 } from './client';
-import { type How, Way } from './way';
 
 /** The core of the service, over HTTP. */
-export class Service extends Way {
-  protected async send(path: string, body: string, { signal }: How): Promise<ArrayBuffer> {
+export class Service extends CoreBackend {
+  protected async send(path: string, body: string, { signal }: CallOptions): Promise<ArrayBuffer> {
     const headers = { ...editor, 'Content-Type': 'application/json' };
     const response = await fetchInTime(path, { method: 'POST', headers, body, signal }, LONG_PATIENCE);
     if (response.ok) {

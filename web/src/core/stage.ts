@@ -1,16 +1,16 @@
+import type { CoreBackend } from './backend';
 import type { Schemas } from './client';
 import { enlist, noteDrawn, sendForStage, wayOf } from './core';
 import { CoreWorker } from './coreWorker';
-import type { Leaf, Leaves } from './leaves';
 import { type Regions, regionsIn } from './regions';
-import type { Way } from './way';
+import type { WorkerCanvas, WorkerCanvases } from './workerCanvases';
 
 /** What is to be drawn on the stage. */
 export type StageQuestion = Omit<Schemas['StageRequest'], 'number' | 'after'>;
 
 /** A picture that somebody has drawn, so that the next one need only say what has changed. */
 export interface Drawn {
-  by: Way;
+  by: CoreBackend;
   number: number;
 }
 
@@ -18,7 +18,7 @@ export interface Drawn {
 export interface StagePicture extends Regions {
   drawn: Drawn;
   /** The canvas that a worker has painted it on, with no regions to be put anywhere. */
-  leaf: Leaf | null;
+  leaf: WorkerCanvas | null;
   /** When that was, in ms of the page. */
   at: number | null;
 }
@@ -28,7 +28,7 @@ export interface Easel {
   /** The picture that is there, put there by the page. */
   there: Drawn | null;
   /** Canvases that a worker paints on by itself. */
-  leaves: Leaves | null;
+  leaves: WorkerCanvases | null;
   /** Which part of what is seen at which size. */
   view: string;
 }

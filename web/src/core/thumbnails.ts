@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { pieceOf, sceneOf, stackOf, useDocument, useSeen, wornBy } from '../session/store';
-import { useTold } from './answers';
+import { useAnswered } from './answers';
 import type { Piece, Project, Scene, Schemas } from './client';
 import { askCore } from './core';
 
@@ -64,7 +64,7 @@ export function useAdditions(piece: Piece): Schemas['AdditionPicture'][] {
   }
   const ask = async ({ body }: NonNullable<typeof asked.current>) =>
     (await askCore('/api/thumbnails', body)).additions;
-  return useTold(asked.current, ask, pace).answer ?? none;
+  return useAnswered(asked.current, ask, pace).answer ?? none;
 }
 
 const pace = { pause: 300 };
@@ -124,7 +124,7 @@ function useKept(
     const stale = wanted.filter(({ id, shows }) => !isOf(drawn.get(id)?.shows, shows));
     return stale.length > 0 ? stale : null;
   }, [wanted, drawn]);
-  const told = useTold(stale, (stale: Wanted[]) => ask(stale.map(({ id }) => id)), pace);
+  const told = useAnswered(stale, (stale: Wanted[]) => ask(stale.map(({ id }) => id)), pace);
   const { answer: pictures, of } = told;
   useEffect(() => {
     if (!pictures || !of) return;

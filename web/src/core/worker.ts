@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import type { FromWorker, Onto, ToWorker } from './messages';
+import type { FromWorker, PaintTarget, ToWorker } from './messages';
 import { putRegions, regionsIn } from './regions';
 
 /** What the core offers; addresses and lengths are in its memory. */
@@ -88,13 +88,13 @@ async function answer(core: Core, { id, path, body, onto }: Asked) {
 }
 
 /** A question for a picture that follows the one on its canvas, if there is one: only what changes is answered then. */
-function following(body: string, { leaf }: Onto): string {
+function following(body: string, { leaf }: PaintTarget): string {
   const after = leaves.get(leaf)?.number ?? null;
   return after === null ? body : `${body.slice(0, -1)},"after":${after}}`;
 }
 
 /** Puts the picture that was answered on its canvas. The page is told, but need not do anything for it to be seen. */
-function paint(core: Core, id: number, { leaf, number }: Onto) {
+function paint(core: Core, id: number, { leaf, number }: PaintTarget) {
   const regions = regionsIn(bytesOf(core));
   const known = leaves.get(leaf);
   if (known) {

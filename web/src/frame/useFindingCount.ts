@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { create } from 'zustand';
 import { audited, type Question } from '../check/audited';
 import { screenOf } from '../check/screens';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import type { Project, Schemas } from '../core/client';
 import { useDocument } from '../session/store';
 
@@ -25,7 +25,7 @@ export function useFindingCount(asks: boolean): number | null {
   const of = useFound((found) => found.of);
   const wanted = asks && project !== of ? project : null;
   const question = useMemo(() => wanted && { project: wanted, limits }, [wanted]);
-  useTold(question, ask, pace);
+  useAnswered(question, ask, pace);
   return useFound((found) => found.count);
 }
 

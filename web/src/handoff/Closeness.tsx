@@ -1,7 +1,7 @@
 import { Button, Text } from '@mantine/core';
 import { useMemo } from 'react';
 import { useLocation } from 'wouter';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import type { Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
@@ -17,7 +17,7 @@ export function Closeness({ numbers }: { numbers: Schemas['Numbers'] }) {
   const asked = useMemo(() => project && { project, numbers }, [project, numbers]);
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
     await askCore('/api/faithful/project', body, signal);
-  const found = useTold(asked, ask, { pause: 0, cancels: true });
+  const found = useAnswered(asked, ask, { pause: 0, cancels: true });
   const rows = [...(found.answer ?? [])].sort((a, b) => b.comes.mean - a.comes.mean);
   const differing = rows.filter((row) => row.comes.notes.length > 0).length;
   return (

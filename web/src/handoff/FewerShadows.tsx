@@ -1,7 +1,7 @@
 import { Button, Checkbox, Group, NativeSelect, Text } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { FewerPictures } from '../bench/FewerPictures';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import type { Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
@@ -33,7 +33,7 @@ export function FewerShadows() {
   );
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
     await askCore('/api/solve/reduce', body, signal);
-  const found = useTold(asked, ask, { pause: 200, cancels: true });
+  const found = useAnswered(asked, ask, { pause: 200, cancels: true });
   if (!one) return null;
   const { handOff } = words;
   const nearest = found.answer?.by_count.at(-1);

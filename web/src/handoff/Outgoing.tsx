@@ -1,7 +1,7 @@
 import { Button, Group, SegmentedControl, Text } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import { answer, api, type Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
@@ -53,7 +53,7 @@ export function Outgoing() {
   );
   const ask = async (body: NonNullable<typeof asked>, signal: AbortSignal) =>
     await askCore('/api/export', body, signal);
-  const text = useTold(asked, ask, { pause: 0, cancels: true });
+  const text = useAnswered(asked, ask, { pause: 0, cancels: true });
   const bundle = useMutation({
     mutationFn: async () => {
       if (!project) return;

@@ -1,6 +1,6 @@
 import { Button, Group, NativeSelect, SegmentedControl, Text } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { useTold } from '../core/answers';
+import { useAnswered } from '../core/answers';
 import { ApiFailure, editor, fetchInTime, LONG_PATIENCE, type Problem, type Project } from '../core/client';
 import { words } from '../messages';
 import { useAddress } from '../parts/useAddress';
@@ -31,7 +31,7 @@ export function PictureOut({ project }: { project: Project }) {
         : null,
     [project, id, piece, part, scale],
   );
-  const picture = useTold(asked, png, { pause: 0, cancels: true });
+  const picture = useAnswered(asked, png, { pause: 0, cancels: true });
   const address = useAddress(picture.answer);
   if (!scene) return null;
   const named = scene.pieces.find((other) => other.id === piece)?.name ?? scene.name;

@@ -145,10 +145,10 @@ export const shared = {
 } as const;
 
 export type SharedValue = keyof typeof shared;
-export type How = 'set' | 'add' | 'multiply';
+export type ChangeMode = 'set' | 'add' | 'multiply';
 
 /** Sets, adds to or multiplies one value in every ticked coat that has it. */
-export function changeTicked(value: SharedValue, how: How, by: number) {
+export function changeTicked(value: SharedValue, how: ChangeMode, by: number) {
   const { ticked } = useDocument.getState();
   const [min, max] = shared[value].range;
   const next = (old: number) => {

@@ -3,7 +3,7 @@
  * around it, so that every order of edits, answers, outages and decisions can be tried (`web/tests/orders.ts`). The
  * session carries its effects out.
  */
-export interface Standing<D> {
+export interface SaveState<D> {
   /** What is on the screen. */
   document: D;
   /** The stored revision it was made from. */
@@ -68,7 +68,7 @@ const UNANSWERED = 4;
 export type Same<D> = (a: D, b: D) => boolean;
 
 /** As a document stands right after it was read. */
-export function standingOf<D>({ revision, document }: Stored<D>): Standing<D> {
+export function standingOf<D>({ revision, document }: Stored<D>): SaveState<D> {
   return {
     document,
     revision,
@@ -86,8 +86,8 @@ export function standingOfKept<D>(
   kept: Stored<D> & { unanswered: D[] },
   now: Stored<D> | null,
   same: Same<D>,
-): [Standing<D>, Effect<D>[]] {
-  const start: Standing<D> = {
+): [SaveState<D>, Effect<D>[]] {
+  const start: SaveState<D> = {
     ...standingOf(kept),
     stored: null,
     unanswered: kept.unanswered,
@@ -102,12 +102,12 @@ export function standingOfKept<D>(
 }
 
 /** Whether the service may have anything else than what is on the screen. */
-export function unsaved<D>({ document, stored, unanswered }: Standing<D>): boolean {
+export function unsaved<D>({ document, stored, unanswered }: SaveState<D>): boolean {
   return document !== stored || unanswered.length > 0;
 }
 
 /** What an event makes of a standing, and what is to be done. */
-export function step<D>(now: Standing<D>, event: Event<D>, same: Same<D>): [Standing<D>, Effect<D>[]] {
+export function step<D>(now: SaveState<D>, event: Event<D>, same: Same<D>): [SaveState<D>, Effect<D>[]] {
   switch (event.kind) {
     case 'edited':
       return edited({ ...now, document: event.document });
@@ -155,11 +155,11 @@ export function step<D>(now: Standing<D>, event: Event<D>, same: Same<D>): [Stan
 }
 
 /** Everything the service may have without our knowing. */
-function withSent<D>({ sending, unanswered }: Standing<D>): D[] {
+function withSent<D>({ sending, unanswered }: SaveState<D>): D[] {
   return sending === null ? unanswered : [...unanswered, sending].slice(-UNANSWERED);
 }
 
-function edited<D>(now: Standing<D>): [Standing<D>, Effect<D>[]] {
+function edited<D>(now: SaveState<D>): [SaveState<D>, Effect<D>[]] {
   const open = now.sending !== null || now.phase === 'stale';
   // What was done is undone before it was saved.
   if (!unsaved(now) && !open) return [{ ...now, phase: 'saved', why: '' }, [{ kind: 'forget' }]];
@@ -170,17 +170,17 @@ function edited<D>(now: Standing<D>): [Standing<D>, Effect<D>[]] {
 }
 
 /** The service has what was sent. */
-function arrived<D>(now: Standing<D>): [Standing<D>, Effect<D>[]] {
+function arrived<D>(now: SaveState<D>): [SaveState<D>, Effect<D>[]] {
   if (unsaved(now)) return waiting(now, 0);
   return [{ ...now, phase: 'saved', why: '', theirs: null }, [{ kind: 'forget' }]];
 }
 
-function waiting<D>(now: Standing<D>, ms: number): [Standing<D>, Effect<D>[]] {
+function waiting<D>(now: SaveState<D>, ms: number): [SaveState<D>, Effect<D>[]] {
   return [{ ...now, phase: 'waiting', why: '' }, [{ kind: 'keep' }, { kind: 'wait', ms }]];
 }
 
 /** The service has another revision than this document was made from: by somebody else, or by a save of ours. */
-function changed<D>(now: Standing<D>, theirs: Stored<D>, same: Same<D>): [Standing<D>, Effect<D>[]] {
+function changed<D>(now: SaveState<D>, theirs: Stored<D>, same: Same<D>): [SaveState<D>, Effect<D>[]] {
   const based = { ...now, sending: null, unanswered: [], revision: theirs.revision, theirs: null };
   if (same(theirs.document, now.document)) return arrived({ ...based, stored: now.document });
   const ours = [...withSent(now), now.stored].some((own) => own !== null && same(own, theirs.document));
@@ -189,7 +189,7 @@ function changed<D>(now: Standing<D>, theirs: Stored<D>, same: Same<D>): [Standi
 }
 
 /** The project is come back to, or the service is back: what it has may have moved on. */
-function read<D>(now: Standing<D>, found: Stored<D>, same: Same<D>): [Standing<D>, Effect<D>[]] {
+function read<D>(now: SaveState<D>, found: Stored<D>, same: Same<D>): [SaveState<D>, Effect<D>[]] {
   // It was taken out of the trash again.
   if (now.phase === 'gone' && found.revision === now.revision) return waiting(now, 0);
   if (now.sending !== null || found.revision === now.revision) return [now, []];

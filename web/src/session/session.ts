@@ -7,7 +7,7 @@ import {
   type Effect,
   type Event,
   type Phase,
-  type Standing,
+  type SaveState,
   type Stored,
   standingOf,
   standingOfKept,
@@ -52,7 +52,7 @@ class Session {
 
   constructor(
     readonly id: string,
-    private standing: Standing<Project>,
+    private standing: SaveState<Project>,
     private readonly keeper: Keeper,
   ) {
     this.unsubscribe = useDocument.subscribe((now, before) => {
@@ -232,7 +232,7 @@ function start(id: string, now: Stored<Project> | null, left: Kept[], keeper: Ke
   if (!kept && !now) throw new Unreachable();
   open(id, (now ?? (kept as Kept)).document);
   useSaving.setState({ kept: true, left: others });
-  const [standing, effects]: [Standing<Project>, Effect<Project>[]] = kept
+  const [standing, effects]: [SaveState<Project>, Effect<Project>[]] = kept
     ? standingOfKept(kept, now, same)
     : [standingOf(now as Stored<Project>), []];
   current = new Session(id, standing, keeper);

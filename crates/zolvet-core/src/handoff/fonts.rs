@@ -27,7 +27,7 @@ fn families_of<'p>(piece: &'p Piece, used: &mut BTreeSet<&'p str>) {
             used.insert(&text.font);
         }
         Shape::Join(join) => join.parts.iter().for_each(|part| families_of(part, used)),
-        _ => {}
+        Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Picture(_) => {}
     }
 }
 

@@ -74,7 +74,13 @@ impl Links<'_> {
             ("box-shadow" | "text-shadow", _) => {
                 let shadows = lowered.element.coats.iter().filter_map(|coat| match &coat.op {
                     PaintOp::Shadow(shadow) => Some(self.shadow(&coat.id, shadow)),
-                    _ => None,
+                    PaintOp::Highlight(_)
+                    | PaintOp::Tint(_)
+                    | PaintOp::Stroke { .. }
+                    | PaintOp::Blur(_)
+                    | PaintOp::Backdrop(_)
+                    | PaintOp::Extrude(_)
+                    | PaintOp::Cast(_) => None,
                 });
                 Declaration { values: shadows.collect(), ..line }
             }
@@ -88,9 +94,13 @@ impl Links<'_> {
     /// A fill as CSS writes it, and with its links.
     pub fn paint(&self, fill: &Fill, paint: &Paint) -> (String, String) {
         let flat = paint_text(paint);
-        let living = match (fill, paint) {
-            (Fill::Solid(solid), Paint::Solid(colour)) => self.source(Some(&solid.colour), *colour),
-            (Fill::Linear(linear), Paint::Linear { angle, stops }) => {
+        let living = match fill {
+            Fill::Solid(solid) => {
+                let Paint::Solid(colour) = paint else { return (flat.clone(), flat) };
+                self.source(Some(&solid.colour), *colour)
+            }
+            Fill::Linear(linear) => {
+                let Paint::Linear { angle, stops } = paint else { return (flat.clone(), flat) };
                 let angle = match &linear.direction {
                     GradientDirection::Follows(light) => self.properties.lights.get(&light.follows),
                     GradientDirection::Angle(_) => None,
@@ -102,11 +112,12 @@ impl Links<'_> {
                 let stops = self.stops(&linear.stops, stops);
                 format!("linear-gradient({angle}{}, {stops})", interpolation(&stops))
             }
-            (Fill::Radial(radial), Paint::Radial { centre, radius, stops }) => {
+            Fill::Radial(radial) => {
+                let Paint::Radial { centre, radius, stops } = paint else { return (flat.clone(), flat) };
                 let stops = self.stops(&radial.stops, stops);
                 format!("radial-gradient({}{}, {stops})", circle(*centre, *radius), interpolation(&stops))
             }
-            _ => flat.clone(),
+            Fill::None(_) | Fill::Image(_) => flat.clone(),
         };
         (flat, living)
     }
@@ -185,7 +196,15 @@ impl Links<'_> {
                 Offset::Following(far) if far.follows == *light => fewest(dy * cos - dx * sin, 0.001),
                 _ => return None,
             },
-            _ => typed,
+            CoatKind::Drop(_)
+            | CoatKind::Inner(_)
+            | CoatKind::Highlight(_)
+            | CoatKind::Tint(_)
+            | CoatKind::Stroke(_)
+            | CoatKind::Blur(_)
+            | CoatKind::Extrude(_)
+            | CoatKind::Cast(_)
+            | CoatKind::Backdrop(_) => typed,
         };
         let off = (dx + distance * sin).abs().max((dy - distance * cos).abs());
         (off < 0.002).then_some((light, distance))
@@ -259,7 +278,13 @@ fn sources(coat: &Coat) -> Option<(&ColourSource, Option<&ColourSource>)> {
         CoatKind::Drop(drop) => Some((&drop.colour, None)),
         CoatKind::Inner(inner) => Some((&inner.colour, None)),
         CoatKind::Ramp(ramp) => Some((&ramp.near.colour, Some(&ramp.far.colour))),
-        _ => None,
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_) => None,
     }
 }
 

@@ -55,7 +55,13 @@ fn is_in_tokens(coat: &Coat, coats: &[Coat]) -> bool {
             let has_backdrop = coats.iter().any(|other| other.on && other.kind.name() == "backdrop");
             stroke.side != StrokeSide::Inside && !has_backdrop
         }
-        kind => ["drop", "inner", "ramp"].contains(&kind.name()),
+        CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Ramp(_) => true,
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_) => false,
     }
 }
 

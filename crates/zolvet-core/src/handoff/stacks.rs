@@ -184,7 +184,9 @@ impl<'a> Stacks<'a> {
             Fill::Solid(_) if resolved.fill.mean().is_some_and(|mean| mean.a >= 1.0) => {
                 links.paint(&place.piece.fill, &self.wanted.numbers.rounded_piece(resolved).fill).1
             }
-            _ => css_text(self.wanted.numbers.colour(fill_of(resolved))),
+            Fill::None(_) | Fill::Solid(_) | Fill::Linear(_) | Fill::Radial(_) | Fill::Image(_) => {
+                css_text(self.wanted.numbers.colour(fill_of(resolved)))
+            }
         }
     }
 

@@ -12,7 +12,8 @@ use zolvet_core::measure::{Line, Profile, whole_profile};
 use zolvet_core::model::Project;
 use zolvet_core::resolve;
 use zolvet_core::solve::{
-    CannotDraw, CannotReduce, Curve, Drawn, Holds, Pull, Reduced, RenderResources, draw, pull, reduce,
+    CannotDraw, CannotReduce, Curve, Drawn, EdgeLine, Holds, Pull, Reduced, RenderResources, draw, pull,
+    reduce,
 };
 
 /// Xorshift (Marsaglia 2003).
@@ -214,13 +215,15 @@ const DOWN: Line = Line { x: 0.0, y: 0.0, bearing: 0.0 };
 fn drawn(curve: &Curve, coats: usize) -> Drawn {
     let bare = on_a_card(&json!([]));
     let means = RenderResources { assets: &Assets::default(), cache: &MaskCache::default() };
-    draw(&bare, &bare.scenes[0], &bare.scenes[0].pieces[0].id, means, (DOWN, curve, coats)).unwrap()
+    let scene = &bare.scenes[0];
+    let edge = EdgeLine { scene, piece: &scene.pieces[0].id, line: DOWN };
+    draw(&bare, edge, means, curve, coats).unwrap()
 }
 
 fn pulled(project: &Project, at: f64, to: f64) -> Result<Drawn, CannotDraw> {
     let means = RenderResources { assets: &Assets::default(), cache: &MaskCache::default() };
     let scene = &project.scenes[0];
-    pull(project, scene, &scene.pieces[0].id, means, (DOWN, Pull { at, to }))
+    pull(project, EdgeLine { scene, piece: &scene.pieces[0].id, line: DOWN }, means, Pull { at, to })
 }
 
 /// A profile as it is measured, drawn again from nothing.

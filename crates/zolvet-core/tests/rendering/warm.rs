@@ -15,8 +15,8 @@ use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
 use zolvet_core::chromium::{self, shown_as_css};
 use zolvet_core::compose::{
-    CoatFilter, MaskCache, Region, RenderMode, RenderOptions, Rounding, Shown, Viewport, picture, redraw,
-    render,
+    CoatFilter, MaskCache, Previous, Region, RenderMode, RenderOptions, Rounding, Shown, Viewport, picture,
+    redraw, render,
 };
 use zolvet_core::model::{Id, Project};
 use zolvet_core::picture::Picture;
@@ -208,7 +208,8 @@ impl Followed {
         let scene = resolve::scene(project, &project.scenes[0], &Assets::carried_by(project));
         let (view, options) = (view(&scene), RenderOptions::default());
         let last = self.picture.as_ref().map(|(_, shown)| shown);
-        let redrawn = redraw(&scene, &view, &options, (Rounding::Dithered, last), cache).unwrap();
+        let redrawn =
+            redraw(&scene, &view, &options, Previous { rounding: Rounding::Dithered, last }, cache).unwrap();
         let (width, height) = (view.width, view.height);
         let before = self.picture.take().map(|(picture, _)| picture);
         let mut rgba = before.map(|picture| picture.rgba).unwrap_or_default();
@@ -219,8 +220,14 @@ impl Followed {
                 rgba[start..start + pixels.len()].copy_from_slice(pixels);
             }
         }
-        let whole =
-            redraw(&scene, &view, &options, (Rounding::Dithered, None), &MaskCache::default()).unwrap();
+        let whole = redraw(
+            &scene,
+            &view,
+            &options,
+            Previous { rounding: Rounding::Dithered, last: None },
+            &MaskCache::default(),
+        )
+        .unwrap();
         self.drawn = redrawn.regions.iter().map(|region| region.place).collect();
         match apart(&rgba, &whole.regions[0].rgba) {
             (0, _) => {}
@@ -371,7 +378,9 @@ fn a_picture_in_bands_is_the_picture() {
         let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
         let (view, options, cache) =
             (Viewport::whole(&scene, scale), RenderOptions::default(), MaskCache::default());
-        let at_once = redraw(&scene, &view, &options, (Rounding::Dithered, None), &cache).unwrap();
+        let at_once =
+            redraw(&scene, &view, &options, Previous { rounding: Rounding::Dithered, last: None }, &cache)
+                .unwrap();
         let in_bands = picture(&scene, &view, &options, Rounding::Dithered, &cache);
         assert_eq!(apart(&at_once.regions[0].rgba, &in_bands.rgba), (0, 0), "a blur of {sigma} at {scale}");
     }

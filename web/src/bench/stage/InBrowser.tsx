@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef } from 'react';
-import { useTold } from '../../core/answers';
+import { useAnswered } from '../../core/answers';
 import type { Piece, Project, Report, Scene, Schemas } from '../../core/client';
 import { askCore } from '../../core/core';
 import { useFontFaces } from '../../core/fontFaces';
@@ -45,7 +45,7 @@ export function InBrowser({ scene, piece, report, scale, dense, region, width }:
     [seen, scene.id, piece.id, target],
   );
   const ask = async (body: NonNullable<typeof asked>) => await askCore('/api/scene-code', body);
-  const code = useTold(asked, ask, { pause: 60, atMost: 150 });
+  const code = useAnswered(asked, ask, { pause: 60, atMost: 150 });
   // The line begins where there is something to compare.
   const { middle } = useRef({ middle: (piece.x + width / 2) / scene.width }).current;
   useEffect(() => useView.setState({ wipe: Math.min(1, Math.max(0, middle)) }), [middle]);

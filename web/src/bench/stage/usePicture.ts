@@ -1,14 +1,14 @@
 import { type RefObject, useEffect, useRef, useState } from 'react';
 import type { Project, Scene } from '../../core/client';
-import { Leaves } from '../../core/leaves';
-import { Newest } from '../../core/newest';
+import { LatestRequest } from '../../core/latestRequest';
 import { putRegions } from '../../core/regions';
 import { type Drawn, drawStage, type StagePicture, type StageQuestion } from '../../core/stage';
+import { WorkerCanvases } from '../../core/workerCanvases';
 import { sceneOf } from '../../session/store';
 import type { Region } from './useRoom';
 
 /** What is drawn of a document. */
-export interface Shown {
+export interface StageRequest {
   project: Project | null;
   scene: string | null;
   /** Device pixels for one px of the scene. */
@@ -25,7 +25,7 @@ export interface Shown {
  * Keeps a canvas showing the newest picture. With `newest`, which says how the project is now, it follows a hand: a worker may paint
  * on canvases over it by itself, and what is rendered of the page may be older than what is drawn.
  */
-export function usePicture(shown: Shown, newest?: () => Project | null) {
+export function usePicture(shown: StageRequest, newest?: () => Project | null) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const [painter] = useState(() => new Painter(canvas, newest !== undefined, setFailure));
@@ -35,7 +35,7 @@ export function usePicture(shown: Shown, newest?: () => Project | null) {
 }
 
 /** What is asked for: every pixel, or half of them across and down, which are enough while a hand moves. */
-interface Asked extends Shown {
+interface Asked extends StageRequest {
   coarse: boolean;
 }
 
@@ -48,12 +48,12 @@ const REST = { least: 60, times: 1.25 };
 
 /** Puts pictures on a canvas as they come. */
 class Painter {
-  private shown: Shown | null = null;
+  private shown: StageRequest | null = null;
   private painted: StagePicture | null = null;
-  private readonly exact = new Sheet(() => this.canvas.current);
-  private readonly coarse = new Sheet(() => this.beside());
-  private readonly leaves: Leaves | null;
-  private readonly newest: Newest<Asked, StagePicture>;
+  private readonly exact = new CanvasBuffer(() => this.canvas.current);
+  private readonly coarse = new CanvasBuffer(() => this.beside());
+  private readonly leaves: WorkerCanvases | null;
+  private readonly newest: LatestRequest<Asked, StagePicture>;
   private made: HTMLCanvasElement | null = null;
   private isSlow = false;
   private changed = 0;
@@ -64,8 +64,8 @@ class Painter {
     followsHand: boolean,
     tell: (failure: string | null) => void,
   ) {
-    this.leaves = followsHand ? new Leaves(() => canvas.current) : null;
-    this.newest = new Newest(
+    this.leaves = followsHand ? new WorkerCanvases(() => canvas.current) : null;
+    this.newest = new LatestRequest(
       (asked, signal) => this.ask(asked, signal),
       ({ answer, of, failure }) => {
         tell(failure);
@@ -74,7 +74,7 @@ class Painter {
     );
   }
 
-  show(shown: Shown) {
+  show(shown: StageRequest) {
     if (!shown.project || !shown.scene || shown.scale <= 0 || same(shown, this.shown)) return;
     const now = performance.now();
     const between = now - this.changed;
@@ -161,7 +161,7 @@ class Painter {
 const pace = { pause: 0 };
 
 /** A canvas, and which picture is on it. */
-class Sheet {
+class CanvasBuffer {
   private there: { drawn: Drawn; on: HTMLCanvasElement } | null = null;
 
   constructor(private readonly canvas: () => HTMLCanvasElement | null) {}
@@ -180,7 +180,7 @@ class Sheet {
     this.there = { drawn: picture.drawn, on: canvas };
   }
 
-  /** Leaves the canvas blank under what is shown over it, and of its size. */
+  /** WorkerCanvases the canvas blank under what is shown over it, and of its size. */
   clear(size: { width: number; height: number } | null, place: Place) {
     const canvas = this.canvas();
     if (!canvas) return;
@@ -211,7 +211,7 @@ function questionOf({ project, scene, scale, region, before, only, seen, coarse 
   };
 }
 
-function same(a: Shown, b: Shown | null): boolean {
+function same(a: StageRequest, b: StageRequest | null): boolean {
   const keys = ['project', 'scene', 'scale', 'region', 'before', 'only', 'seen'] as const;
   return b !== null && keys.every((key) => a[key] === b[key]);
 }

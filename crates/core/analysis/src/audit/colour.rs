@@ -5,6 +5,7 @@ use serde_json::json;
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Location, Severity};
 use super::fix::Fix;
+use super::stack_findings::Statement;
 use crate::blend::BlendMode;
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
@@ -97,13 +98,14 @@ impl Auditor<'_> {
                 }
                 let pointer = stack.field_pointer(coat_at, "blend");
                 found.push(self.finding(
-                    (FindingKind::Muddy, Severity::Warning),
                     stack,
                     Some(coat),
-                    (
-                        format!("A colour (chroma {chroma:.2}) is laid in multiply."),
-                        "In multiply a coloured shadow comes out darker and duller than its colour.",
-                    ),
+                    Statement {
+                        kind: FindingKind::Muddy,
+                        severity: Severity::Warning,
+                        message: format!("A colour (chroma {chroma:.2}) is laid in multiply."),
+                        why: "In multiply a coloured shadow comes out darker and duller than its colour.",
+                    },
                     Some(Fix::set("Lay it in normal", pointer, "normal")),
                 ));
             }
@@ -182,7 +184,14 @@ fn is_relief(coats: &[Coat], ground: Rgba) -> bool {
                 let lighter = shadow.colour().lightness() >= ground.lightness().max(0.5);
                 (lighter == light).then(|| bearing_of(shadow.dx, shadow.dy))
             }
-            _ => None,
+            PaintOp::Shadow(_)
+            | PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Extrude(_)
+            | PaintOp::Cast(_) => None,
         })
     };
     falls(true).any(|light| falls(false).any(|dark| super::light::angle_between(light, dark) > 150.0))

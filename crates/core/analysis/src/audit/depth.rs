@@ -7,6 +7,7 @@ use serde_json::json;
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity};
 use super::fix::Fix;
+use super::stack_findings::Statement;
 use super::stacks::{ResolvedStack, Stack};
 use crate::budget;
 use crate::lower::{LoweredFilter, Target, lower};
@@ -42,7 +43,13 @@ impl Auditor<'_> {
             let ends: Vec<(f64, f64)> = drawn
                 .filter_map(|drawn| match &drawn.op {
                     PaintOp::Shadow(shadow) => Some((shadow.dx, shadow.dy)),
-                    _ => None,
+                    PaintOp::Highlight(_)
+                    | PaintOp::Tint(_)
+                    | PaintOp::Stroke { .. }
+                    | PaintOp::Blur(_)
+                    | PaintOp::Backdrop(_)
+                    | PaintOp::Extrude(_)
+                    | PaintOp::Cast(_) => None,
                 })
                 .collect();
             let steps =
@@ -55,17 +62,18 @@ impl Auditor<'_> {
             let extrude = json!({"id": coat.id, "name": coat.name, "on": true, "opacity": ramp.total,
                 "blend": coat.blend, "kind": "extrude", "offset": ramp.far.offset, "near": ramp.near.colour, "far": ramp.far.colour});
             found.push(self.finding(
-                (FindingKind::Teeth, Severity::Warning),
                 stack,
                 Some(coat),
-                (
-                    format!(
+                Statement {
+                    kind: FindingKind::Teeth,
+                    severity: Severity::Warning,
+                    message: format!(
                         "{} hard shadows up to {} px apart.",
                         ramp.count,
                         number_text((widest * 100.0).round() / 100.0)
                     ),
-                    "Copies more than a pixel apart show teeth along slanted edges.",
-                ),
+                    why: "Copies more than a pixel apart show teeth along slanted edges.",
+                },
                 Some(Fix::new("Make it solid thickness", vec![replace(stack.coat_pointer(at), extrude)])),
             ));
         }
@@ -81,7 +89,16 @@ impl Auditor<'_> {
         }
         let ramps = stack.coats.iter().enumerate().filter_map(|(at, coat)| match &coat.kind {
             CoatKind::Ramp(ramp) if coat.on => Some((at, coat, ramp.count as usize)),
-            _ => None,
+            CoatKind::Drop(_)
+            | CoatKind::Inner(_)
+            | CoatKind::Highlight(_)
+            | CoatKind::Tint(_)
+            | CoatKind::Stroke(_)
+            | CoatKind::Blur(_)
+            | CoatKind::Extrude(_)
+            | CoatKind::Cast(_)
+            | CoatKind::Backdrop(_)
+            | CoatKind::Ramp(_) => None,
         });
         let fix = ramps.max_by_key(|(.., count)| *count).and_then(|(at, coat, count)| {
             let left = most.checked_sub(layers - count).filter(|left| *left >= 2)?;
@@ -89,13 +106,14 @@ impl Auditor<'_> {
             Some(Fix::set(what, stack.field_pointer(at, "count"), left))
         });
         Some(self.finding(
-            (FindingKind::PaintBudget, Severity::Hint),
             stack,
             None,
-            (
-                format!("{layers} shadow layers, where {most} are allowed."),
-                "Every layer is painted anew in every frame that something moves in.",
-            ),
+            Statement {
+                kind: FindingKind::PaintBudget,
+                severity: Severity::Hint,
+                message: format!("{layers} shadow layers, where {most} are allowed."),
+                why: "Every layer is painted anew in every frame that something moves in.",
+            },
             fix,
         ))
     }
@@ -130,7 +148,17 @@ impl Auditor<'_> {
             let keep = weaker.skip(1);
             let changes = keep.map(|(at, _)| set(stack.field_pointer(at, "on"), false)).collect();
             let fix = Fix::new("Keep only the nearest of its drop shadows", changes);
-            self.finding((FindingKind::Doubled, Severity::Hint), stack, None, message, Some(fix))
+            self.finding(
+                stack,
+                None,
+                Statement {
+                    kind: FindingKind::Doubled,
+                    severity: Severity::Hint,
+                    message: message.0,
+                    why: message.1,
+                },
+                Some(fix),
+            )
         })
     }
 
@@ -151,18 +179,9 @@ impl Auditor<'_> {
         let coat = stack.coats.iter().find(|coat| coat.id == edge.id)?;
         let LowerEdge { inside, below } = found;
         let inside = inside.abs();
-        Some(self.finding(
-            (FindingKind::EdgeAndShadow, Severity::Warning),
-            stack,
-            Some(coat),
-            (
-                format!(
+        Some(self.finding(stack, Some(coat), Statement { kind: FindingKind::EdgeAndShadow, severity: Severity::Warning, message: format!(
                     "The lower edge is {inside:.0} % {lighter}, the shadow right below it {below:.0} % darker."
-                ),
-                why,
-            ),
-            self.fainter_edge(stack, worn),
-        ))
+                ), why }, self.fainter_edge(stack, worn)))
     }
 
     fn lower_edge(&self, worn: &ResolvedStack, coats: &[resolve::Coat]) -> Option<LowerEdge> {
@@ -236,20 +255,11 @@ impl Auditor<'_> {
                 let Some(at) = stack.coats.iter().position(|other| other.id == *coat) else { continue };
                 let CoatKind::Drop(drop) = &stack.coats[at].kind else { continue };
                 let Ok(spread) = Spread::new((drop.spread.get() - bleed).floor()) else { continue };
-                found.push(self.finding(
-                    (FindingKind::SideBleed, Severity::Hint),
-                    stack,
-                    Some(&stack.coats[at]),
-                    (
-                        format!("It reaches {bleed:.0} px out at both sides, where {kept} others of its scene do not."),
-                        "Siblings whose shadows keep to different widths do not line up.",
-                    ),
-                    Some(Fix::set(
+                found.push(self.finding(stack, Some(&stack.coats[at]), Statement { kind: FindingKind::SideBleed, severity: Severity::Hint, message: format!("It reaches {bleed:.0} px out at both sides, where {kept} others of its scene do not."), why: "Siblings whose shadows keep to different widths do not line up." }, Some(Fix::set(
                         format!("Spread it by {} px", number_text(spread.get())),
                         stack.field_pointer(at, "spread"),
                         spread.get(),
-                    )),
-                ));
+                    ))));
             }
         }
         found
@@ -306,7 +316,14 @@ fn side_bleed(piece: &crate::resolve::Piece) -> Option<(f64, crate::model::Id)> 
         {
             Some((shadow.spread + shadow.blur - shadow.dx.abs(), coat.id.clone()))
         }
-        _ => None,
+        PaintOp::Shadow(_)
+        | PaintOp::Highlight(_)
+        | PaintOp::Tint(_)
+        | PaintOp::Stroke { .. }
+        | PaintOp::Blur(_)
+        | PaintOp::Backdrop(_)
+        | PaintOp::Extrude(_)
+        | PaintOp::Cast(_) => None,
     });
     falling.max_by(|a, b| a.0.total_cmp(&b.0))
 }

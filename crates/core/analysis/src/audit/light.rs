@@ -5,6 +5,7 @@ use serde_json::json;
 use super::auditor::Auditor;
 use super::finding::{FindingKind, Severity};
 use super::fix::Fix;
+use super::stack_findings::Statement;
 use crate::budget;
 use crate::model::{self, CoatKind, Id, Offset};
 use crate::resolve::{Context, PaintOp, ShadowKind, bearing_of};
@@ -82,10 +83,14 @@ impl Auditor<'_> {
             );
             let fix = Fix::set(what, stack.field_pointer(cast.coat, "offset"), to);
             let mut finding = self.finding(
-                (FindingKind::LightsDisagree, Severity::Warning),
                 stack,
                 Some(coat),
-                (said, "One thing lit from elsewhere makes a whole surface look pasted together."),
+                Statement {
+                    kind: FindingKind::LightsDisagree,
+                    severity: Severity::Warning,
+                    message: said,
+                    why: "One thing lit from elsewhere makes a whole surface look pasted together.",
+                },
                 Some(fix),
             );
             finding.place.scene = Some(self.project.scenes[scene].id.clone());
@@ -156,13 +161,14 @@ impl Auditor<'_> {
                 let to = json!({"distance": tidy(signed), "follows": light.id});
                 let pointer = stack.field_pointer(at, "offset");
                 found.push(self.finding(
-                    (FindingKind::LooseValue, Severity::Hint),
                     stack,
                     Some(coat),
-                    (
-                        format!("It falls as if lit by {}, but does not follow it.", light.name),
-                        "A coat with an offset of its own stays behind when its light is turned.",
-                    ),
+                    Statement {
+                        kind: FindingKind::LooseValue,
+                        severity: Severity::Hint,
+                        message: format!("It falls as if lit by {}, but does not follow it.", light.name),
+                        why: "A coat with an offset of its own stays behind when its light is turned.",
+                    },
                     Some(Fix::set(format!("Follow {}", light.name), pointer, to)),
                 ));
             }

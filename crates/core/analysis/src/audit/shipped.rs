@@ -119,7 +119,13 @@ fn shadows(coat: &Coat) -> usize {
         _ if !coat.on => 0,
         CoatKind::Drop(_) | CoatKind::Inner(_) => 1,
         CoatKind::Ramp(ramp) => ramp.count as usize,
-        _ => 0,
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_) => 0,
     }
 }
 
@@ -127,7 +133,14 @@ fn is_inner(coat: &Coat) -> bool {
     match &coat.kind {
         CoatKind::Inner(_) => true,
         CoatKind::Ramp(ramp) => ramp.shadow == RampShadow::Inner,
-        _ => false,
+        CoatKind::Drop(_)
+        | CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_) => false,
     }
 }
 

@@ -54,16 +54,15 @@ impl Auditor<'_> {
     /// A finding about a stack, or about a coat of it.
     pub fn finding(
         &self,
-        kind: (FindingKind, Severity),
         stack: &Stack<'_>,
         coat: Option<&Coat>,
-        (message, why): (String, &str),
+        Statement { kind, severity, message, why }: Statement<'_>,
         fix: Option<Fix>,
     ) -> Finding {
         Finding {
-            key: key(kind.0, stack, self.project, coat.map(|coat| &coat.id)),
-            kind: kind.0,
-            severity: kind.1,
+            key: key(kind, stack, self.project, coat.map(|coat| &coat.id)),
+            kind,
+            severity,
             place: self.place_of(stack, coat),
             message,
             why: why.to_owned(),
@@ -71,6 +70,16 @@ impl Auditor<'_> {
             accepted: None,
         }
     }
+}
+
+/// What a finding says.
+pub(super) struct Statement<'a> {
+    pub kind: FindingKind,
+    pub severity: Severity,
+    /// What is the matter, in a sentence.
+    pub message: String,
+    /// Why that matters.
+    pub why: &'a str,
 }
 
 /// The key of a finding, unique among findings of its kind.

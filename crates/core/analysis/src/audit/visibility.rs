@@ -8,6 +8,7 @@ use serde_json::json;
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Limits, Location, Severity};
 use super::fix::Fix;
+use super::stack_findings::Statement;
 use super::stacks::coats_place;
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
@@ -48,7 +49,9 @@ impl Auditor<'_> {
                 _ if self.is_wanted(FindingKind::FaintEdge) && is_used(model, self.project) => {
                     self.faint_edge((at, piece_at), scene, below)
                 }
-                _ => None,
+                Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Picture(_) | Shape::Join(_) => {
+                    None
+                }
             });
         }
         if self.is_wanted(FindingKind::Banding) {
@@ -240,16 +243,7 @@ impl Auditor<'_> {
                     continue;
                 }
                 let Some(at) = stack.coats.iter().position(|other| other.id == coat.id) else { continue };
-                found.push(self.finding(
-                    (FindingKind::NothingToSee, Severity::Hint),
-                    stack,
-                    Some(coat),
-                    (
-                        "It changes no pixel on anything that has it.".to_owned(),
-                        "A coat that nobody can see costs time to paint, and misleads whoever reads the stack.",
-                    ),
-                    Some(Fix::set("Switch it off", stack.field_pointer(at, "on"), false)),
-                ));
+                found.push(self.finding(stack, Some(coat), Statement { kind: FindingKind::NothingToSee, severity: Severity::Hint, message: "It changes no pixel on anything that has it.".to_owned(), why: "A coat that nobody can see costs time to paint, and misleads whoever reads the stack." }, Some(Fix::set("Switch it off", stack.field_pointer(at, "on"), false))));
             }
         }
         found.into_iter().for_each(|finding| self.report(finding));
@@ -290,16 +284,7 @@ impl Auditor<'_> {
                 let grain = json!({"amount": 0.06, "size": 1, "seed": 7});
                 Fix::set("Break the steps with a little grain", stack.field_pointer(coat_at, "grain"), grain)
             });
-            let mut finding = self.finding(
-                (FindingKind::Banding, Severity::Hint),
-                stack,
-                Some(&stack.coats[coat_at]),
-                (
-                    format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0),
-                    "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them.",
-                ),
-                fix,
-            );
+            let mut finding = self.finding(stack, Some(&stack.coats[coat_at]), Statement { kind: FindingKind::Banding, severity: Severity::Hint, message: format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0), why: "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them." }, fix);
             finding.place.scene = Some(self.project.scenes[at].id.clone());
             finding.place.area = around(&new, viewport.width as usize);
             finding.place.marks = steps(&canvas.to_picture(Rounding::Nearest), &new);
@@ -422,7 +407,14 @@ fn softest(piece: &Piece) -> Option<Id> {
         PaintOp::Shadow(shadow) if shadow.blur >= 80.0 && shadow.tone.grain.is_none() => {
             Some((shadow.blur, &coat.id))
         }
-        _ => None,
+        PaintOp::Shadow(_)
+        | PaintOp::Highlight(_)
+        | PaintOp::Tint(_)
+        | PaintOp::Stroke { .. }
+        | PaintOp::Blur(_)
+        | PaintOp::Backdrop(_)
+        | PaintOp::Extrude(_)
+        | PaintOp::Cast(_) => None,
     });
     shadows.max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, id)| id.clone())
 }
@@ -441,7 +433,7 @@ fn legible(paint: &Paint, found: &TextContrast, needed: f64, fill: &Fill) -> Vec
             Some((to, json!({"kind": "solid", "colour": {"swatch": swatch.swatch, "lightness": lightness}})))
         }
         Fill::Solid(_) => Some((to, json!({"kind": "solid", "colour": colour_text(to)}))),
-        _ => None,
+        Fill::None(_) | Fill::Linear(_) | Fill::Radial(_) | Fill::Image(_) => None,
     });
     written.take(MAX_TRIED).collect()
 }

@@ -68,26 +68,32 @@ pub(crate) fn handles(
         Handle { kind, at, from: centre, axes: UPRIGHT }
     };
     let drawn = piece.coats.iter().find(|drawn| drawn.id == coat.id).map(|drawn| &drawn.op);
-    match (&coat.kind, drawn) {
-        (CoatKind::Highlight(model), Some(PaintOp::Highlight(highlight))) => {
+    let offsets = || {
+        let near = near.map(|near| offset(HandleKind::Offset, near));
+        let far = far.map(|far| offset(HandleKind::FarOffset, far));
+        near.into_iter().chain(far).collect()
+    };
+    match &coat.kind {
+        CoatKind::Highlight(model) => {
+            let Some(PaintOp::Highlight(highlight)) = drawn else { return offsets() };
             highlight_handles(piece, highlight, light_turn(context, model.follows.as_ref())).into()
         }
-        (CoatKind::Cast(_), Some(PaintOp::Cast(cast))) => {
+        CoatKind::Cast(_) => {
+            let Some(PaintOp::Cast(cast)) = drawn else { return offsets() };
             let height = cast.anchor.max(1.0);
             let from = ScenePoint { x: centre.x, y: piece.y + cast.anchor };
             let at = ScenePoint { x: from.x + cast.shear * height, y: from.y - cast.squash * height };
-            vec![Handle {
-                kind: HandleKind::FarEnd,
-                at,
-                from,
-                axes: [[1.0 / height, 0.0], [0.0, -1.0 / height]],
-            }]
+            let axes = [[1.0 / height, 0.0], [0.0, -1.0 / height]];
+            vec![Handle { kind: HandleKind::FarEnd, at, from, axes }]
         }
-        _ => {
-            let near = near.map(|near| offset(HandleKind::Offset, near));
-            let far = far.map(|far| offset(HandleKind::FarOffset, far));
-            near.into_iter().chain(far).collect()
-        }
+        CoatKind::Drop(_)
+        | CoatKind::Inner(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Backdrop(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Ramp(_) => offsets(),
     }
 }
 
@@ -122,7 +128,7 @@ pub(crate) fn gradient_handles(piece: &Piece) -> Option<GradientHandles> {
             let centre = Point::new(centre.0 * width, centre.1 * height);
             (centre, centre + Vec2::new(*radius, 0.0))
         }
-        _ => return None,
+        Paint::None | Paint::Solid(_) | Paint::Image { .. } => return None,
     };
     let place = piece.place();
     Some(GradientHandles { start: point(place * start), end: point(place * end), axes: axes_of(place) })

@@ -117,7 +117,15 @@ pub fn coat_outline(
 fn far_offset(coat: &model::Coat, context: Context<'_>) -> Option<ResolvedOffset> {
     match &coat.kind {
         model::CoatKind::Ramp(ramp) => Some(context.offset(&ramp.far.offset)),
-        _ => None,
+        model::CoatKind::Drop(_)
+        | model::CoatKind::Inner(_)
+        | model::CoatKind::Highlight(_)
+        | model::CoatKind::Tint(_)
+        | model::CoatKind::Stroke(_)
+        | model::CoatKind::Blur(_)
+        | model::CoatKind::Backdrop(_)
+        | model::CoatKind::Extrude(_)
+        | model::CoatKind::Cast(_) => None,
     }
 }
 
@@ -201,12 +209,14 @@ fn summary(kind: &model::CoatKind, drawn: Option<&PaintOp>) -> String {
         CoatKind::Blur(blur) => format!("σ {}", short(blur.sigma.get())),
         CoatKind::Backdrop(backdrop) => format!("σ {}", short(backdrop.sigma.get())),
         CoatKind::Extrude(_) => "solid".to_owned(),
-        CoatKind::Cast(cast) => match drawn {
-            Some(PaintOp::Cast(drawn)) => {
-                format!("shear {} squash {}", signed(drawn.shear), signed(drawn.squash))
-            }
-            _ => format!("shear {} squash {}", signed(cast.shear.get()), signed(cast.squash.get())),
-        },
+        CoatKind::Cast(cast) => {
+            let (shear, squash) = if let Some(PaintOp::Cast(drawn)) = drawn {
+                (drawn.shear, drawn.squash)
+            } else {
+                (cast.shear.get(), cast.squash.get())
+            };
+            format!("shear {} squash {}", signed(shear), signed(squash))
+        }
         CoatKind::Ramp(ramp) => format!(
             "{} shadows to blur {} total {}\u{a0}%",
             ramp.count,

@@ -57,6 +57,17 @@ pub enum CannotDraw {
     OnlyARamp,
 }
 
+/// The line across an edge along which a profile is measured.
+#[derive(Clone, Copy)]
+pub struct EdgeLine<'a> {
+    /// The scene that the piece is part of.
+    pub scene: &'a model::Scene,
+    /// The id of the piece whose edge it crosses.
+    pub piece: &'a Id,
+    /// Where it crosses the edge, and which way.
+    pub line: Line,
+}
+
 /// What a profile is drawn with.
 #[derive(Clone, Copy)]
 pub struct RenderResources<'a> {
@@ -82,12 +93,11 @@ const LOOKS: usize = 2;
 /// [`CannotDraw`] when there is no profile.
 pub fn pull(
     project: &Project,
-    scene: &model::Scene,
-    piece: &Id,
+    edge: EdgeLine<'_>,
     means: RenderResources<'_>,
-    (line, pull): (Line, Pull),
+    pull: Pull,
 ) -> Result<Drawn, CannotDraw> {
-    let bench = ProfileFitter::new(project, scene, piece, means, line)?;
+    let bench = ProfileFitter::new(project, edge, means)?;
     let side = if pull.at < 0.0 { Side::Inside } else { Side::Outside };
     let now = bench.profile(bench.coats()).ok_or(CannotDraw::NoProfile)?;
     let before = darkness_at(&now, pull.at);
@@ -114,19 +124,19 @@ pub fn pull(
 /// [`CannotDraw`] when there is no profile.
 pub fn draw(
     project: &Project,
-    scene: &model::Scene,
-    piece: &Id,
+    edge: EdgeLine<'_>,
     means: RenderResources<'_>,
-    (line, curve, most): (Line, &Curve, usize),
+    curve: &Curve,
+    max_coats: usize,
 ) -> Result<Drawn, CannotDraw> {
-    let bench = ProfileFitter::new(project, scene, piece, means, line)?;
+    let bench = ProfileFitter::new(project, edge, means)?;
     let bare = bench.profile(&[]).ok_or(CannotDraw::NoProfile)?;
     let (near, far) = curve.ends();
     let mut coats = Vec::new();
     for side in [Side::Outside, Side::Inside] {
         let is_drawn = if side == Side::Outside { far > 0.0 } else { near < 0.0 };
         if is_drawn {
-            coats.extend(bench.grown(side, curve, &bare, most));
+            coats.extend(bench.grown(side, curve, &bare, max_coats));
         }
     }
     let shown = bench.profile(&coats).ok_or(CannotDraw::NoProfile)?;
@@ -156,10 +166,8 @@ struct ProfileFitter<'a> {
 impl<'a> ProfileFitter<'a> {
     fn new(
         project: &'a Project,
-        scene: &'a model::Scene,
-        piece: &Id,
+        EdgeLine { scene, piece, line }: EdgeLine<'a>,
         RenderResources { assets, cache }: RenderResources<'a>,
-        line: Line,
     ) -> Result<Self, CannotDraw> {
         let piece = scene.pieces.iter().find(|other| other.id == *piece).ok_or(CannotDraw::NoProfile)?;
         let resolved = resolve::piece(project, scene, piece, assets).0;
@@ -232,7 +240,9 @@ impl<'a> ProfileFitter<'a> {
                 Box::new(BoxField::along(shape, &places, weights))
             }
             other if self.resolved.rotation == 0.0 => Box::new(MaskField::along(other, &places, weights)),
-            other => Box::new(MaskField::along(self.turned(&other), &places, weights)),
+            other @ (Silhouette::Box(_) | Silhouette::Outline(_) | Silhouette::Alpha(_)) => {
+                Box::new(MaskField::along(self.turned(&other), &places, weights))
+            }
         }
     }
 

@@ -215,7 +215,12 @@ fn room_of(coat: &resolve::Coat) -> f64 {
             shadow.dx.abs().max(shadow.dy.abs()) + shadow.spread.max(0.0) + 1.6 * shadow.blur
         }
         resolve::PaintOp::Stroke { style, .. } => style.width,
-        _ => 0.0,
+        resolve::PaintOp::Highlight(_)
+        | resolve::PaintOp::Tint(_)
+        | resolve::PaintOp::Blur(_)
+        | resolve::PaintOp::Backdrop(_)
+        | resolve::PaintOp::Extrude(_)
+        | resolve::PaintOp::Cast(_) => 0.0,
     }
 }
 

@@ -1,6 +1,6 @@
 //! The coverage of any silhouette, from the renderer's own masks.
 //!
-//! JacobianRow come from the masks too: to the right and down by what neighbouring pixels differ, with blur by the heat
+//! Derivatives come from the masks too: to the right and down by what neighbouring pixels differ, with blur by the heat
 //! equation (a Gaussian's change with σ is σ times its Laplacian), with spread from the masks a step of spread below and
 //! above. Soft shadows are drawn at half the size or less, where that shows no difference.
 

@@ -24,6 +24,6 @@ mod shadow;
 mod stack;
 
 pub use curve::{Curve, CurveError};
-pub use draw::{CannotDraw, Drawn, Pull, RenderResources, draw, pull};
+pub use draw::{CannotDraw, Drawn, EdgeLine, Pull, RenderResources, draw, pull};
 pub use error::SolveError;
 pub use reduce::{CannotReduce, FewerCoats, Holds, MAX, Reduced, reduce};

@@ -69,18 +69,28 @@ pub fn with_own_ids(mut stack: Vec<Coat>, before: &[Coat]) -> Vec<Coat> {
 #[must_use]
 pub fn is_plain(coat: &Coat, side: Side) -> bool {
     let takes_picture = |colour: &ColourSource| matches!(colour, ColourSource::From(from) if from.from == ColourOrigin::Picture);
-    let is_shadow = match (&coat.kind, side) {
-        (CoatKind::Drop(drop), Side::Outside) => {
-            drop.falloff.is_none()
+    let is_shadow = match &coat.kind {
+        CoatKind::Drop(drop) => {
+            side == Side::Outside
+                && drop.falloff.is_none()
                 && drop.grain.is_none()
                 && drop.substitute.is_none()
                 && !takes_picture(&drop.colour)
         }
-        (CoatKind::Inner(inner), Side::Inside) => {
-            inner.falloff.is_none() && inner.grain.is_none() && !takes_picture(&inner.colour)
+        CoatKind::Inner(inner) => {
+            side == Side::Inside
+                && inner.falloff.is_none()
+                && inner.grain.is_none()
+                && !takes_picture(&inner.colour)
         }
-        (CoatKind::Ramp(ramp), _) => (ramp.shadow == RampShadow::Drop) == (side == Side::Outside),
-        _ => false,
+        CoatKind::Ramp(ramp) => (ramp.shadow == RampShadow::Drop) == (side == Side::Outside),
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Backdrop(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_) => false,
     };
     coat.on && coat.blend == BlendMode::Normal && is_shadow
 }
@@ -120,7 +130,15 @@ impl Writing {
             .iter()
             .map(|member| match &member.kind {
                 CoatKind::Drop(drop) => drop.knock_out,
-                _ => None,
+                CoatKind::Inner(_)
+                | CoatKind::Highlight(_)
+                | CoatKind::Tint(_)
+                | CoatKind::Stroke(_)
+                | CoatKind::Blur(_)
+                | CoatKind::Extrude(_)
+                | CoatKind::Cast(_)
+                | CoatKind::Backdrop(_)
+                | CoatKind::Ramp(_) => None,
             })
             .collect();
         Self {
@@ -135,7 +153,7 @@ impl Writing {
 fn is_whole(colour: &ColourSource) -> bool {
     match colour {
         ColourSource::Literal(literal) => literal.rgba().a >= 1.0,
-        _ => true,
+        ColourSource::Swatch(_) | ColourSource::From(_) => true,
     }
 }
 
@@ -149,7 +167,13 @@ fn colours(coat: &Coat) -> Vec<&ColourSource> {
         CoatKind::Drop(drop) => vec![&drop.colour],
         CoatKind::Inner(inner) => vec![&inner.colour],
         CoatKind::Ramp(ramp) => vec![&ramp.near.colour, &ramp.far.colour],
-        _ => Vec::new(),
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_) => Vec::new(),
     }
 }
 
@@ -158,7 +182,13 @@ fn offsets(coat: &Coat) -> Vec<&Offset> {
         CoatKind::Drop(drop) => vec![&drop.offset],
         CoatKind::Inner(inner) => vec![&inner.offset],
         CoatKind::Ramp(ramp) => vec![&ramp.near.offset, &ramp.far.offset],
-        _ => Vec::new(),
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_) => Vec::new(),
     }
 }
 

@@ -66,13 +66,12 @@ impl Declaration {
 #[must_use]
 pub fn geometry(piece: &Piece, shape: &Shape) -> Vec<Declaration> {
     let mut lines = Vec::new();
-    match (&piece.silhouette, shape) {
-        (_, Shape::Text(text)) => lines.extend(letters(text)),
-        (silhouette, _) => {
-            let (width, height) = silhouette.size();
-            lines.push(Declaration::one("width", px(width)));
-            lines.push(Declaration::one("height", px(height)));
-        }
+    if let Shape::Text(text) = shape {
+        lines.extend(letters(text));
+    } else {
+        let (width, height) = piece.silhouette.size();
+        lines.push(Declaration::one("width", px(width)));
+        lines.push(Declaration::one("height", px(height)));
     }
     if let Silhouette::Box(rounded) = &piece.silhouette {
         lines.extend(radii_text(rounded).map(|radii| Declaration::one("border-radius", radii)));
@@ -123,13 +122,11 @@ fn letters(text: &TextShape) -> Vec<Declaration> {
 pub fn style_declarations(lowered: &Lowered, shape: &Shape, filter_url: &str) -> Vec<Declaration> {
     let piece = &lowered.element;
     let mut lines = Vec::new();
-    match (&piece.silhouette, shape) {
-        (Silhouette::Box(_), _) => {
-            lines.extend(border(piece));
-            lines.extend(backgrounds(piece));
-        }
-        (_, Shape::Text(_)) => lines.extend(letters_fill(piece)),
-        _ => {}
+    if let Silhouette::Box(_) = &piece.silhouette {
+        lines.extend(border(piece));
+        lines.extend(backgrounds(piece));
+    } else if let Shape::Text(_) = shape {
+        lines.extend(letters_fill(piece));
     }
     lines.extend(shadows(lowered));
     lines.extend(backdrops(piece));
@@ -148,7 +145,14 @@ fn border(piece: &Piece) -> Vec<Declaration> {
         PaintOp::Stroke { style, paint: Paint::Solid(colour) } => {
             Some((style, colour.faded(coat.opacity).tidied()))
         }
-        _ => None,
+        PaintOp::Shadow(_)
+        | PaintOp::Highlight(_)
+        | PaintOp::Tint(_)
+        | PaintOp::Stroke { .. }
+        | PaintOp::Blur(_)
+        | PaintOp::Backdrop(_)
+        | PaintOp::Extrude(_)
+        | PaintOp::Cast(_) => None,
     });
     let Some((style, colour)) = stroke else { return Vec::new() };
     vec![
@@ -168,12 +172,20 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
                 Paint::Solid(colour) => {
                     format!("linear-gradient({} 0 0)", css_text(colour.tidied()))
                 }
-                gradient => paint_text(&gradient),
+                gradient @ (Paint::None
+                | Paint::Linear { .. }
+                | Paint::Radial { .. }
+                | Paint::Image { .. }) => paint_text(&gradient),
             },
             PaintOp::Highlight(spot) => {
                 crate::markup::highlight_url(spot, coat.opacity, piece.silhouette.size())
             }
-            _ => continue,
+            PaintOp::Shadow(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Extrude(_)
+            | PaintOp::Cast(_) => continue,
         };
         layers.push(layer);
         modes.push(mode_text(coat.blend));
@@ -197,14 +209,16 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
 }
 
 fn letters_fill(piece: &Piece) -> Vec<Declaration> {
-    match (&piece.fill, piece.surface) {
-        (Paint::Solid(fill), Surface::Keep) => vec![Declaration::one("color", css_text(*fill))],
-        (Paint::None, _) | (_, Surface::CutOut | Surface::Hide) => {
-            vec![Declaration::one("color", "transparent")]
-        }
-        (gradient, Surface::Keep) => vec![
-            Declaration::one("color", "transparent"),
-            Declaration::one("background", paint_text(gradient)),
+    let transparent = Declaration::one("color", "transparent");
+    if piece.surface != Surface::Keep {
+        return vec![transparent];
+    }
+    match &piece.fill {
+        Paint::Solid(fill) => vec![Declaration::one("color", css_text(*fill))],
+        Paint::None => vec![transparent],
+        Paint::Linear { .. } | Paint::Radial { .. } | Paint::Image { .. } => vec![
+            transparent,
+            Declaration::one("background", paint_text(&piece.fill)),
             Declaration::one("-webkit-background-clip", "text"),
             Declaration::one("background-clip", "text"),
         ],
@@ -242,7 +256,13 @@ fn shadow_text(shadow: &Shadow, rotation: f64) -> String {
 fn backdrops(piece: &Piece) -> Vec<Declaration> {
     let backdrop = |coat: &Coat| match &coat.op {
         PaintOp::Backdrop(backdrop) => Some(backdrop_text(backdrop)),
-        _ => None,
+        PaintOp::Shadow(_)
+        | PaintOp::Highlight(_)
+        | PaintOp::Tint(_)
+        | PaintOp::Stroke { .. }
+        | PaintOp::Blur(_)
+        | PaintOp::Extrude(_)
+        | PaintOp::Cast(_) => None,
     };
     let functions: Vec<String> = piece.coats.iter().rev().filter_map(backdrop).collect();
     if functions.is_empty() {

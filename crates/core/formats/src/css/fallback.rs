@@ -14,7 +14,7 @@ pub fn unfrosted(piece: &Piece, beneath: Rgba) -> Option<Declaration> {
         Paint::Solid(fill) if fill.a >= 1.0 => return None,
         Paint::Solid(fill) => over(*fill, beneath),
         // A gradient or picture stays above it.
-        _ => beneath,
+        Paint::None | Paint::Linear { .. } | Paint::Radial { .. } | Paint::Image { .. } => beneath,
     };
     frosted.then(|| Declaration::one("background-color", css_text(seen)))
 }

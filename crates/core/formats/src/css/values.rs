@@ -18,7 +18,13 @@ pub(super) fn values(piece: &Piece, conventions: Option<Conventions>) -> String 
         let opacity = match &coat.op {
             PaintOp::Shadow(_) => String::new(),
             _ if coat.opacity >= 1.0 => String::new(),
-            _ => format!(" at {} %", number_text(coat.opacity * 100.0)),
+            PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Extrude(_)
+            | PaintOp::Cast(_) => format!(" at {} %", number_text(coat.opacity * 100.0)),
         };
         let blend = match coat.blend {
             BlendMode::Normal => String::new(),

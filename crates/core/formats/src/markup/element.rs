@@ -14,14 +14,16 @@ use crate::syntax::number_text;
 /// picture.
 #[must_use]
 pub fn element(piece: &Piece, shape: &Shape, class: &str) -> String {
-    match (&piece.silhouette, shape) {
-        (_, Shape::Text(text)) => format!("<p class=\"{class}\">{}</p>\n", escaped(&text.string)),
-        (Silhouette::Box(_), _) => format!("<div class=\"{class}\"></div>\n"),
-        (Silhouette::Alpha(_), _) => {
+    if let Shape::Text(text) = shape {
+        return format!("<p class=\"{class}\">{}</p>\n", escaped(&text.string));
+    }
+    match &piece.silhouette {
+        Silhouette::Box(_) => format!("<div class=\"{class}\"></div>\n"),
+        Silhouette::Alpha(_) => {
             let url = picture_url(&piece.fill.with_alpha(), piece.silhouette.size());
             format!("<img class=\"{class}\" alt=\"{}\" src=\"{url}\">\n", escaped(&piece.name))
         }
-        (Silhouette::Outline(_), _) => icon(piece, class),
+        Silhouette::Outline(_) => icon(piece, class),
     }
 }
 

@@ -216,7 +216,15 @@ impl Stack {
     fn cast_from_strokes(&mut self) {
         let widths = self.coats.iter().filter_map(|coat| match &coat.kind {
             CoatKind::Stroke(stroke) => Some(stroke.width.get()),
-            _ => None,
+            CoatKind::Drop(_)
+            | CoatKind::Inner(_)
+            | CoatKind::Highlight(_)
+            | CoatKind::Tint(_)
+            | CoatKind::Blur(_)
+            | CoatKind::Extrude(_)
+            | CoatKind::Cast(_)
+            | CoatKind::Backdrop(_)
+            | CoatKind::Ramp(_) => None,
         });
         let outside: f64 = widths.sum();
         for coat in &mut self.coats {

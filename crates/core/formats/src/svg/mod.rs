@@ -5,6 +5,7 @@ mod backdrop;
 mod filter;
 mod import;
 mod standalone;
+mod strokes;
 
 pub use alone::{StandaloneDrawing, alone};
 pub use backdrop::Backdrops;

@@ -6,7 +6,7 @@ use std::fmt::Write as _;
 use kurbo::{Affine, BezPath, Rect, Shape as _};
 
 use super::backdrop::{BackdropPicture, Backdrops, backdrop};
-use crate::blend::BlendMode;
+use super::strokes::{crosses_the_edge, lie_below};
 use crate::blur::blurs;
 use crate::colour::{mix_oklab, solid_text};
 use crate::geometry::{PlacedSilhouette, Silhouette, StrokeStyle};
@@ -166,7 +166,11 @@ impl Writer<'_> {
             PaintOp::Shadow(shadow) => self.drop(piece, coat, shadow),
             PaintOp::Extrude(extrude) => self.extrude(piece, coat, extrude, &style),
             PaintOp::Cast(cast) => self.cast(piece, coat, cast, &style),
-            _ => {}
+            PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_) => {}
         }
     }
 
@@ -422,7 +426,7 @@ impl Writer<'_> {
                     &format!("{style}><title>{name}</title></path>"),
                 );
             }
-            _ => {}
+            PaintOp::Blur(_) | PaintOp::Backdrop(_) | PaintOp::Extrude(_) | PaintOp::Cast(_) => {}
         }
     }
 
@@ -482,19 +486,4 @@ impl Writer<'_> {
 /// The piece's box and a little around it.
 fn all_over(piece: &Piece) -> BezPath {
     piece.silhouette.bounds().inflate(1.0, 1.0).to_path(0.1)
-}
-
-/// Whether a coat is a stroke that lies outside the silhouette, in part or whole.
-fn crosses_the_edge(coat: &Coat) -> bool {
-    matches!(&coat.op, PaintOp::Stroke { style, .. } if style.reach().0 > 0.0)
-}
-
-/// Whether strokes may be drawn below the surface, whole, so that nothing shines through between the two: what is opaque
-/// and lies outside looks the same.
-fn lie_below(piece: &Piece, strokes: &[&Coat]) -> bool {
-    let opaque = |coat: &&Coat| {
-        let solid = matches!(&coat.op, PaintOp::Stroke { style, paint } if style.reach().1 <= 0.0 && paint.is_opaque());
-        solid && coat.opacity >= 1.0 && coat.blend == BlendMode::Normal
-    };
-    piece.surface == Surface::Keep && piece.fill.is_opaque() && strokes.iter().all(opaque)
 }

@@ -140,7 +140,13 @@ struct KeptState {
 fn shadows_replaced(mut coats: Vec<Coat>, shadows: Vec<Coat>) -> Vec<Coat> {
     let is_shadow = |coat: &Coat| match &coat.kind {
         CoatKind::Stroke(stroke) => stroke.side != StrokeSide::Inside,
-        kind => ["drop", "inner", "ramp"].contains(&kind.name()),
+        CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Ramp(_) => true,
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_) => false,
     };
     coats.retain(|coat| !is_shadow(coat));
     coats.splice(0..0, shadows);

@@ -219,7 +219,13 @@ impl Writer<'_> {
                 let model = coats.iter().find(|model| model.id == coat.id);
                 Some(self.shadow(shadow, model))
             }
-            _ => None,
+            PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Extrude(_)
+            | PaintOp::Cast(_) => None,
         });
         drawn.take(limits::COATS).collect()
     }
@@ -239,7 +245,15 @@ impl Writer<'_> {
     fn alias(&self, colour: Rgba, coat: Option<&Coat>) -> Option<Value> {
         let source = match &coat?.kind {
             CoatKind::Ramp(ramp) => Some(&ramp.near.colour),
-            kind => kind.colour(),
+            kind @ (CoatKind::Drop(_)
+            | CoatKind::Inner(_)
+            | CoatKind::Highlight(_)
+            | CoatKind::Tint(_)
+            | CoatKind::Stroke(_)
+            | CoatKind::Blur(_)
+            | CoatKind::Extrude(_)
+            | CoatKind::Cast(_)
+            | CoatKind::Backdrop(_)) => kind.colour(),
         };
         let Some(ColourSource::Swatch(swatch)) = source else { return None };
         let context = Context { project: self.project, theme: self.theme, assets: self.assets };

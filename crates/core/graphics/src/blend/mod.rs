@@ -134,7 +134,18 @@ impl BlendMode {
             Self::Saturation => set_luminosity(set_saturation(cb, saturation(cs)), luminosity(cb)),
             Self::Color => set_luminosity(cs, luminosity(cb)),
             Self::Luminosity => set_luminosity(cb, luminosity(cs)),
-            _ => std::array::from_fn(|i| self.mix_channel(cb[i], cs[i])),
+            Self::Normal
+            | Self::Multiply
+            | Self::Screen
+            | Self::Overlay
+            | Self::Darken
+            | Self::Lighten
+            | Self::ColorDodge
+            | Self::ColorBurn
+            | Self::HardLight
+            | Self::SoftLight
+            | Self::Difference
+            | Self::Exclusion => std::array::from_fn(|i| self.mix_channel(cb[i], cs[i])),
         }
     }
 

@@ -29,7 +29,7 @@ pub struct Spline {
     across: RowWeights,
 }
 
-/// Scratch to work out a row in.
+/// Memory to work out a row in.
 #[derive(Debug, Default)]
 pub struct Scratch {
     cells: Vec<f32>,

@@ -25,7 +25,7 @@ pub enum StrokeSide {
     /// Outside.
     #[default]
     Outside,
-    /// RowWeights.
+    /// Across.
     Centre,
     /// Inside.
     Inside,

@@ -175,7 +175,7 @@ impl Cells {
             add(first + 1, dy * (1.0 - inside));
             return;
         }
-        // RowWeights several: the area to the right of the edge, up to each pixel's right side.
+        // Across several: the area to the right of the edge, up to each pixel's right side.
         let per_pixel = dy / (x1 - x0);
         let mut covered = 0.0;
         let mut column = first;

@@ -185,7 +185,7 @@ fn edit_list<T: Serialize + DeserializeOwned>(
         _ if at == list.len() => return Err(first.nowhere()),
         Change::Replace(value) if !first.is_within() => list[at] = first.decoded(value)?,
         Change::Remove if !first.is_within() => drop(list.remove(at)),
-        _ => edit_value(&mut list[at], edits)?,
+        Change::Add(_) | Change::Replace(_) | Change::Remove => edit_value(&mut list[at], edits)?,
     }
     Ok(())
 }
@@ -214,7 +214,7 @@ fn change_within(value: &mut Value, path: &[&str], change: Change<'_>) -> Option
                 Change::Add(to) if at <= list.len() => list.insert(at, to.clone()),
                 Change::Replace(to) => *list.get_mut(at)? = to.clone(),
                 Change::Remove if at < list.len() => drop(list.remove(at)),
-                _ => return None,
+                Change::Add(_) | Change::Remove => return None,
             }
         }
         (Value::Object(object), [key, rest @ ..]) => {

@@ -390,7 +390,12 @@ impl CoatKind {
             Self::Inner(inner) => Some(&inner.offset),
             Self::Extrude(extrude) => Some(&extrude.offset),
             Self::Ramp(ramp) => Some(&ramp.near.offset),
-            _ => None,
+            Self::Highlight(_)
+            | Self::Tint(_)
+            | Self::Stroke(_)
+            | Self::Blur(_)
+            | Self::Cast(_)
+            | Self::Backdrop(_) => None,
         }
     }
 
@@ -403,7 +408,7 @@ impl CoatKind {
             Self::Extrude(extrude) => Some(&extrude.near),
             Self::Cast(cast) => Some(&cast.colour),
             Self::Ramp(ramp) => Some(&ramp.near.colour),
-            _ => None,
+            Self::Highlight(_) | Self::Tint(_) | Self::Stroke(_) | Self::Blur(_) | Self::Backdrop(_) => None,
         }
     }
 
@@ -413,7 +418,14 @@ impl CoatKind {
         match self {
             Self::Highlight(highlight) => highlight.follows.as_ref(),
             Self::Cast(cast) => cast.follows.as_ref(),
-            _ => None,
+            Self::Drop(_)
+            | Self::Inner(_)
+            | Self::Tint(_)
+            | Self::Stroke(_)
+            | Self::Blur(_)
+            | Self::Extrude(_)
+            | Self::Backdrop(_)
+            | Self::Ramp(_) => None,
         }
     }
 }

@@ -21,13 +21,13 @@ pub(super) fn painted_as(element: &Piece, target: Target, scale: f64) -> Vec<Pie
     if element.rotation != 0.0 {
         return vec![element.clone()];
     }
-    match (&element.silhouette, target) {
-        (Silhouette::Box(rounded), _) => vec![snapped(element, rounded, scale)],
-        (Silhouette::Outline(outline), Target::TextShadow) => match outline.text() {
+    match &element.silhouette {
+        Silhouette::Box(rounded) => vec![snapped(element, rounded, scale)],
+        Silhouette::Outline(outline) => match outline.text().filter(|_| target == Target::TextShadow) {
             Some(text) => as_text(element, text, scale),
             None => vec![element.clone()],
         },
-        _ => vec![element.clone()],
+        Silhouette::Alpha(_) => vec![element.clone()],
     }
 }
 

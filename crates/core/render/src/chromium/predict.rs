@@ -128,7 +128,7 @@ pub fn shown_as_css(
     let natural = |piece: &Piece| match &piece.silhouette {
         Silhouette::Outline(outline) if outline.text().is_some() => Target::TextShadow,
         Silhouette::Box(_) => Target::BoxShadow,
-        _ => Target::DropShadow,
+        Silhouette::Outline(_) | Silhouette::Alpha(_) => Target::DropShadow,
     };
     let paint = |piece: &Piece| painted_as(piece, natural(piece), viewport.scale);
     if filters.is_empty() {
@@ -160,7 +160,12 @@ fn function_graph(coats: &[Coat]) -> Graph {
                 graph.add(Step::DropShadow { of: last, dx, dy, sigma, colour })
             }
             PaintOp::Blur(sigma) => graph.add(Step::Blur { of: last, sigma: *sigma }),
-            _ => last,
+            PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Backdrop(_)
+            | PaintOp::Extrude(_)
+            | PaintOp::Cast(_) => last,
         };
     }
     graph

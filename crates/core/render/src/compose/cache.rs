@@ -6,7 +6,7 @@ use std::sync::Arc;
 use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 
-use super::tile::Tile;
+use super::masks::tile::Tile;
 use crate::blend::Pixel;
 use crate::blur::Blurred;
 use crate::budget::is_stopped;

@@ -1,7 +1,7 @@
 //! The picture while it is being painted.
 
-use super::tile::{OPAQUE, Tile, TilePixels as _, is_opaque};
-use super::tone::dither_noise;
+use super::masks::tile::{OPAQUE, Tile, TilePixels as _, is_opaque};
+use super::masks::tone::dither_noise;
 use crate::blend::Pixel;
 use crate::colour::Rgba;
 use crate::parallel::for_each_row;
@@ -127,7 +127,7 @@ impl Canvas {
 
     /// Each part rounded to 8 bits, as browsers round what a step of a filter makes.
     pub fn round_to_8_bits(&mut self) {
-        self.each_row(|_, row| super::span::round_to_8_bits(row));
+        self.each_row(|_, row| super::paint::span::round_to_8_bits(row));
     }
 
     pub(super) fn each_row(&mut self, work: impl Fn(i32, &mut [Pixel]) + Sync) {

@@ -6,7 +6,7 @@
 
 use kurbo::Affine;
 
-use super::coverage::SHARED;
+use super::masks::coverage::SHARED;
 use super::viewport::{Part, RenderOptions};
 use crate::blur;
 use crate::geometry::Silhouette;
@@ -108,7 +108,7 @@ fn area(rect: Rect) -> f64 {
 fn paint(paint: &Paint) -> f64 {
     match paint {
         Paint::None | Paint::Solid(_) => steps::FLAT,
-        _ => steps::PAINT,
+        Paint::Linear { .. } | Paint::Radial { .. } | Paint::Image { .. } => steps::PAINT,
     }
 }
 

@@ -3,7 +3,7 @@
 use super::cache::MaskCache;
 use super::canvas::{Canvas, Rounding, in_bytes};
 use super::cost::{self, Cost};
-use super::painting::{Ground, InitialBackdrop, Painting, device_box, has_backdrop, layers};
+use super::paint::scene::{Ground, InitialBackdrop, Painting, device_box, has_backdrop, layers};
 use super::viewport::{Part, RenderOptions, Viewport};
 use crate::parallel::for_each_row;
 use crate::picture::Picture;

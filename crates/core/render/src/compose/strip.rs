@@ -3,9 +3,9 @@
 use super::cache::MaskCache;
 use super::context::RenderContext;
 use super::cost;
-use super::layer::PieceLayers;
-use super::paint::PiecePainter;
-use super::painting::has_backdrop;
+use super::layers::layer::PieceLayers;
+use super::paint::piece::PiecePainter;
+use super::paint::scene::has_backdrop;
 use super::viewport::{RenderOptions, Viewport};
 use crate::blend::Pixel;
 use crate::budget;
@@ -95,7 +95,7 @@ impl Strip {
         let mut rest = pixels.as_mut_slice();
         for run in &self.runs {
             let (span, after) = rest.split_at_mut(run.length);
-            painter.paint_from(run.y as i32, run.x as i32, span);
+            painter.paint(&[], (run.y as i32, run.x as i32), span);
             rest = after;
         }
         Some(pixels)

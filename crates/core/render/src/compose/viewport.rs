@@ -2,7 +2,7 @@
 
 use kurbo::Affine;
 
-use super::coverage::RenderMode;
+use super::masks::coverage::RenderMode;
 use crate::limits;
 use crate::model::Id;
 use crate::raster::Rect;

@@ -76,7 +76,7 @@ impl Softness {
                 format!("reach {}, hardness {} %", px(reach), number_text(tidy(hardness * 100.0)))
             }
             Self::Sigma => format!("σ {}, spread {}", px(blur / 2.0), px(spread)),
-            _ => format!("blur {}, spread {}", px(blur), px(spread)),
+            Self::BlurRadius | Self::ReachAndHardness => format!("blur {}, spread {}", px(blur), px(spread)),
         }
     }
 }

@@ -109,7 +109,11 @@ impl Builder<'_, '_> {
                 self.notes.differs(coat, Fidelity::Dropped, "a filter cannot slant a shadow: left out");
                 None
             }
-            _ => None,
+            PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_) => None,
         }
     }
 
@@ -145,7 +149,7 @@ impl Builder<'_, '_> {
                 );
                 None
             }
-            _ => None,
+            PaintOp::Blur(_) | PaintOp::Backdrop(_) | PaintOp::Extrude(_) | PaintOp::Cast(_) => None,
         }
     }
 
@@ -242,7 +246,13 @@ impl Builder<'_, '_> {
 fn edge_reach(coat: &Coat) -> (f64, f64) {
     match &coat.op {
         PaintOp::Stroke { style, .. } => style.reach(),
-        _ => (0.0, 0.0),
+        PaintOp::Shadow(_)
+        | PaintOp::Highlight(_)
+        | PaintOp::Tint(_)
+        | PaintOp::Blur(_)
+        | PaintOp::Backdrop(_)
+        | PaintOp::Extrude(_)
+        | PaintOp::Cast(_) => (0.0, 0.0),
     }
 }
 

@@ -83,7 +83,7 @@ pub fn targets_of(piece: &Piece, is_text: bool) -> Vec<Target> {
     match &piece.silhouette {
         Silhouette::Box(_) => vec![Target::BoxShadow, Target::DropShadow, Target::SvgFilter],
         _ if is_text => vec![Target::TextShadow, Target::DropShadow, Target::SvgFilter],
-        _ => vec![Target::DropShadow, Target::SvgFilter],
+        Silhouette::Outline(_) | Silhouette::Alpha(_) => vec![Target::DropShadow, Target::SvgFilter],
     }
 }
 
@@ -225,7 +225,9 @@ impl Lowering<'_> {
         if !self.is_box() {
             let what = match self.target {
                 Target::TextShadow => "text-shadow has no inner shadows: left out",
-                _ => "drop-shadow() has no inner shadows: left out",
+                Target::BoxShadow | Target::DropShadow | Target::SvgFilter => {
+                    "drop-shadow() has no inner shadows: left out"
+                }
             };
             self.dropped(coat, what);
             return None;
@@ -370,7 +372,12 @@ impl Lowering<'_> {
         let paint = match &coat.op {
             PaintOp::Tint(paint) => paint,
             PaintOp::Highlight(spot) => &spot.paint,
-            _ => return None,
+            PaintOp::Shadow(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Extrude(_)
+            | PaintOp::Cast(_) => return None,
         };
         if !self.is_box() {
             self.dropped(coat, "only boxes have layered backgrounds: left out");

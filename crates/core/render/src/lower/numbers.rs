@@ -27,7 +27,7 @@ impl Numbers {
     pub fn length(self, value: f64) -> f64 {
         match self {
             Self::Fewest => fewest(value, OFF_LENGTH),
-            other => other.rounded(value, 1.0),
+            other @ (Self::Exact | Self::TwoDecimals | Self::Whole) => other.rounded(value, 1.0),
         }
     }
 
@@ -37,7 +37,7 @@ impl Numbers {
         match self {
             Self::Fewest => fewest(value, OFF_SHARE),
             Self::Whole => self.rounded(value, 100.0),
-            other => other.rounded(value, 1.0),
+            other @ (Self::Exact | Self::TwoDecimals) => other.rounded(value, 1.0),
         }
     }
 

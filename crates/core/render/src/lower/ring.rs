@@ -12,7 +12,14 @@ impl Lowering<'_> {
         let Silhouette::Box(_) = &self.piece.silhouette else { return (0.0, 0.0) };
         let reach = |coat: &Coat| match &coat.op {
             PaintOp::Stroke { style, .. } if style.side != StrokeSide::Inside => style.reach(),
-            _ => (0.0, 0.0),
+            PaintOp::Shadow(_)
+            | PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Extrude(_)
+            | PaintOp::Cast(_) => (0.0, 0.0),
         };
         let each = self.piece.coats.iter().map(reach);
         each.fold((0.0, 0.0), |(out, within), (further, deeper)| (out.max(further), within.max(deeper)))
@@ -39,7 +46,12 @@ impl Lowering<'_> {
         let below = self.piece.coats.iter().any(|other| match &other.op {
             PaintOp::Shadow(shadow) => shadow.kind != ShadowKind::Inner,
             PaintOp::Extrude(_) => true,
-            _ => false,
+            PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Cast(_) => false,
         });
         let colour = colour.faded(coat.opacity).tidied();
         if colour.a < 1.0 && below {

@@ -81,7 +81,13 @@ impl Coat {
 pub fn surface_sigma<'a>(coats: impl IntoIterator<Item = &'a Coat>) -> f64 {
     let variances = coats.into_iter().map(|coat| match coat.op {
         PaintOp::Blur(sigma) => (sigma * coat.opacity).powi(2),
-        _ => 0.0,
+        PaintOp::Shadow(_)
+        | PaintOp::Highlight(_)
+        | PaintOp::Tint(_)
+        | PaintOp::Stroke { .. }
+        | PaintOp::Backdrop(_)
+        | PaintOp::Extrude(_)
+        | PaintOp::Cast(_) => 0.0,
     });
     variances.sum::<f64>().sqrt()
 }

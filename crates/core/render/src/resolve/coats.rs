@@ -141,7 +141,9 @@ impl Context<'_> {
         let offset = self.offset(offset);
         let paint = match colour {
             ColourSource::From(taken) if taken.from == ColourOrigin::Picture => ShadowPaint::Picture,
-            _ => ShadowPaint::Colour(self.colour(colour, around)?.faded(coat.opacity.get())),
+            ColourSource::Literal(_) | ColourSource::Swatch(_) | ColourSource::From(_) => {
+                ShadowPaint::Colour(self.colour(colour, around)?.faded(coat.opacity.get()))
+            }
         };
         Ok(Shadow {
             dx: offset.x,
@@ -179,7 +181,7 @@ impl Context<'_> {
         PaintOp::Highlight(Highlight { silhouette, place, paint, blur: highlight.blur.get() })
     }
 
-    /// PieceBackground a followed light the shadow falls to the side away from it, and towards the viewer when it stands behind.
+    /// Under a followed light the shadow falls to the side away from it, and towards the viewer when it stands behind.
     fn cast(&self, cast: &model::Cast, piece: &Piece, around: &ColourContext<'_>) -> Result<Cast, String> {
         let (_, height) = piece.silhouette.size();
         let (mut shear, mut squash) = (cast.shear.get(), cast.squash.get());

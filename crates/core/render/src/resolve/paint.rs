@@ -90,7 +90,9 @@ impl Paint {
             Self::Image { bitmap, fit, .. } => {
                 Self::Image { bitmap: Arc::clone(bitmap), fit: *fit, bare: false }
             }
-            other => other.clone(),
+            other @ (Self::None | Self::Solid(_) | Self::Linear { .. } | Self::Radial { .. }) => {
+                other.clone()
+            }
         }
     }
 

@@ -180,7 +180,12 @@ impl Piece {
             PaintOp::Extrude(extrude) => !self.swept(extrude).is_too_complex(),
             PaintOp::Highlight(spot) => !spot.silhouette.is_too_complex(),
             PaintOp::Shadow(Shadow { substitute: Some((silhouette, _)), .. }) => !silhouette.is_too_complex(),
-            _ => true,
+            PaintOp::Shadow(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Cast(_) => true,
         };
         let (kept, left_out): (Vec<Coat>, Vec<Coat>) = coats.into_iter().partition(drawn);
         self.coats = kept;

@@ -24,7 +24,7 @@ pub(in super::super) trait ValueContext {
     }
 }
 
-/// ValueContext where nothing is said: what browsers begin with.
+/// The context of an element that no sheet styles: what browsers begin with.
 pub(in super::super) struct Plain;
 
 impl ValueContext for Plain {

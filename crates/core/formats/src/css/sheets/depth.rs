@@ -169,7 +169,14 @@ fn is_of(coat: &Coat, text: &CssColour) -> bool {
     match &coat.kind {
         CoatKind::Drop(drop) => matches!(&drop.colour, ColourSource::Literal(colour) if colour == text),
         CoatKind::Inner(inner) => matches!(&inner.colour, ColourSource::Literal(colour) if colour == text),
-        _ => false,
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_)
+        | CoatKind::Ramp(_) => false,
     }
 }
 

@@ -387,13 +387,20 @@ fn source(kind: &mut CoatKind) -> Option<&mut ColourSource> {
     match kind {
         CoatKind::Drop(drop) => Some(&mut drop.colour),
         CoatKind::Inner(inner) => Some(&mut inner.colour),
-        _ => None,
+        CoatKind::Highlight(_)
+        | CoatKind::Tint(_)
+        | CoatKind::Stroke(_)
+        | CoatKind::Blur(_)
+        | CoatKind::Extrude(_)
+        | CoatKind::Cast(_)
+        | CoatKind::Backdrop(_)
+        | CoatKind::Ramp(_) => None,
     }
 }
 
 fn literal(kind: &mut CoatKind) -> Option<&mut CssColour> {
     match source(kind)? {
         ColourSource::Literal(colour) => Some(colour),
-        _ => None,
+        ColourSource::Swatch(_) | ColourSource::From(_) => None,
     }
 }

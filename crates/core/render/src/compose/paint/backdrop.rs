@@ -3,18 +3,18 @@
 use std::hash::Hash;
 use std::sync::Arc;
 
-use super::cache::{Key, MaskCache, content_hash};
-use super::placed_mask::PlacedMask;
-use super::tile::{Tile, TilePixels as _, is_opaque};
 use crate::blend::{BlendMode, Pixel, blend};
 use crate::blur::{self, Blurred, Scratch};
+use crate::compose::cache::{Key, MaskCache, content_hash};
+use crate::compose::masks::placed_mask::PlacedMask;
+use crate::compose::masks::tile::{Tile, TilePixels as _, is_opaque};
 use crate::model::BackdropFunction;
 use crate::raster::{Mask, Rect, shared_reach};
 use crate::resolve::Backdrop;
 use crate::simd::widest;
 
 /// What lies behind a piece, softened.
-pub(super) struct FilteredBackdrop {
+pub(in crate::compose) struct FilteredBackdrop {
     pub tile: Arc<Tile>,
     /// Everything it is made from.
     pub key: [u64; 2],
@@ -43,14 +43,14 @@ impl FilteredBackdrop {
 }
 
 /// Pixels behind a piece.
-pub(super) struct BackdropPixels {
+pub(in crate::compose) struct BackdropPixels {
     pub pixels: Arc<Tile>,
     /// Everything they are made from.
     pub key: [u64; 2],
 }
 
 impl BackdropPixels {
-    /// FilteredBackdrop as far as they are shown.
+    /// Softened as far as they are shown.
     pub fn softened(&self, backdrop: &Backdrop, shown: Rect, scale: f64, cache: &MaskCache) -> Tile {
         let functions = backdrop.order.functions();
         let blur = functions.iter().position(|one| *one == BackdropFunction::Blur).unwrap_or_default();

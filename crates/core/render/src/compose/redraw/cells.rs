@@ -3,11 +3,11 @@
 use crate::raster::Rect;
 
 /// Rows and columns of a cell.
-pub(super) const ROWS: i32 = 16;
-pub(super) const COLUMNS: i32 = 32;
+pub(in crate::compose) const ROWS: i32 = 16;
+pub(in crate::compose) const COLUMNS: i32 = 32;
 
 /// Some cells of a window, which starts at 0.
-pub(super) struct Cells {
+pub(in crate::compose) struct Cells {
     window: Rect,
     /// Cells in a row.
     across: usize,

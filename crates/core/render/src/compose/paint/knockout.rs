@@ -7,7 +7,7 @@ use super::span::{PixelSpan, composite_colour};
 use crate::blend::{BlendMode, Pixel};
 
 /// How much of a shadow is visible at the pixels of a span.
-pub(super) struct Knockout<'a> {
+pub(in crate::compose) struct Knockout<'a> {
     pub body: (usize, &'a [f32]),
     pub knock_out: bool,
     pub hides_below: bool,

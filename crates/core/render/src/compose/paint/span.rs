@@ -2,20 +2,20 @@
 
 use kurbo::{Affine, Point, Vec2};
 
-use super::tile::Tile;
 use crate::blend::{BlendMode, Pixel, blend, in_8_bits};
+use crate::compose::masks::tile::Tile;
 use crate::resolve::Sampler;
 use crate::simd::{colour_over_each, over_each, widest};
 
 /// Pixels next to one another in a row of the device.
-pub(super) struct PixelSpan<'a> {
+pub(in crate::compose) struct PixelSpan<'a> {
     pub y: i32,
     pub x0: i32,
     pub pixels: &'a mut [Pixel],
 }
 
 /// A paint that is composited over the pixels of a span.
-pub(super) struct SpanPaint<'a> {
+pub(in crate::compose) struct SpanPaint<'a> {
     pub sampler: &'a Sampler,
     /// From device pixels to the box the paint covers.
     pub to_box: Affine,
@@ -57,7 +57,11 @@ impl SpanPaint<'_> {
 
 /// Composites sources over pixels, one over each.
 #[inline(always)]
-pub(super) fn composite_each(pixels: &mut [Pixel], sources: impl Iterator<Item = Pixel>, mode: BlendMode) {
+pub(in crate::compose) fn composite_each(
+    pixels: &mut [Pixel],
+    sources: impl Iterator<Item = Pixel>,
+    mode: BlendMode,
+) {
     // The mode is chosen once, not for each pixel.
     match mode {
         BlendMode::Normal => over_each(pixels, sources),
@@ -87,18 +91,18 @@ fn blend_each(
 }
 
 /// Composites a group over a row.
-pub(super) fn composite(row: &mut [Pixel], group: &[Pixel], mode: BlendMode) {
+pub(in crate::compose) fn composite(row: &mut [Pixel], group: &[Pixel], mode: BlendMode) {
     composite_each(row, group.iter().copied(), mode);
 }
 
-pub(super) fn composite_tile(tile: &Tile, span: &mut PixelSpan<'_>, mode: BlendMode) {
+pub(in crate::compose) fn composite_tile(tile: &Tile, span: &mut PixelSpan<'_>, mode: BlendMode) {
     let (start, sources) = tile.span(span.y, span.x0, span.pixels.len());
     composite(&mut span.pixels[start..start + sources.len()], sources, mode);
 }
 
 /// Composites pixels over a row, of each its share.
 #[inline(always)]
-pub(super) fn composite_shares(
+pub(in crate::compose) fn composite_shares(
     pixels: &mut [Pixel],
     sources: &[Pixel],
     shares: impl Iterator<Item = f32>,
@@ -112,7 +116,12 @@ pub(super) fn composite_shares(
 }
 
 /// Composites a colour through coverage.
-pub(super) fn composite_colour(pixels: &mut [Pixel], colour: Pixel, coverage: &[f32], mode: BlendMode) {
+pub(in crate::compose) fn composite_colour(
+    pixels: &mut [Pixel],
+    colour: Pixel,
+    coverage: &[f32],
+    mode: BlendMode,
+) {
     if mode == BlendMode::Normal {
         return colour_over_each(pixels, colour, coverage);
     }
@@ -120,12 +129,12 @@ pub(super) fn composite_colour(pixels: &mut [Pixel], colour: Pixel, coverage: &[
 }
 
 #[inline]
-pub(super) fn composite_pixel(pixel: &mut Pixel, source: Pixel, mode: BlendMode) {
+pub(in crate::compose) fn composite_pixel(pixel: &mut Pixel, source: Pixel, mode: BlendMode) {
     *pixel = blend(mode, source, *pixel);
 }
 
 /// Other renderers keep each layer in 8 bits.
-pub(super) fn round_to_8_bits(pixels: &mut [Pixel]) {
+pub(in crate::compose) fn round_to_8_bits(pixels: &mut [Pixel]) {
     for pixel in pixels {
         *pixel = in_8_bits(*pixel);
     }

@@ -2,9 +2,9 @@
 
 use kurbo::Affine;
 
-use super::context::RenderContext;
 use super::coverage::Coverage;
 use crate::blur::Scratch;
+use crate::compose::context::RenderContext;
 use crate::geometry::PlacedSilhouette;
 use crate::raster::{Mask, Rect};
 use crate::resolve::Cast;
@@ -16,7 +16,7 @@ const SHARP: f64 = 0.3;
 
 /// Coverage of a cast shadow over the window, its fading in it. `anchor` and `top` are the device's y of the anchor
 /// line and of the highest point that casts.
-pub(super) fn cast_coverage(
+pub(in crate::compose) fn cast_coverage(
     body: &PlacedSilhouette,
     place: Affine,
     cast: &Cast,

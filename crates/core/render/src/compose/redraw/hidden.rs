@@ -1,12 +1,12 @@
 //! Where a silhouette hides what lies under it.
 
 use super::cells::{COLUMNS, Cells, ROWS};
-use super::placed_mask::PlacedMask;
+use crate::compose::masks::placed_mask::PlacedMask;
 use crate::raster::Rect;
 use crate::simd::widest;
 
 /// The cells of a window, which starts at 0, that unblurred coverage covers wholly.
-pub(super) fn hidden_under(mask: &PlacedMask, window: Rect) -> Cells {
+pub(in crate::compose) fn hidden_under(mask: &PlacedMask, window: Rect) -> Cells {
     let mut cells = Cells::new(window, true);
     for (top, covered) in cells.rows_mut() {
         for y in top..(top + ROWS).min(window.y1) {

@@ -2,7 +2,7 @@ import { words } from '../messages';
 import { ApiFailure, Unreachable } from './client';
 
 /** What is known of a question: the last answer, what it answers, and whether that is still the question. */
-export interface Told<Q, A> {
+export interface Answered<Q, A> {
   answer: A | null;
   of: Q | null;
   fresh: boolean;
@@ -10,7 +10,7 @@ export interface Told<Q, A> {
   failure: string | null;
 }
 
-export const nothingTold: Told<never, never> = { answer: null, of: null, fresh: false, failure: null };
+export const NO_ANSWER: Answered<never, never> = { answer: null, of: null, fresh: false, failure: null };
 
 /** How soon a question is asked. */
 export interface Pace {
@@ -34,9 +34,9 @@ const AGAIN = { first: 500, most: 8000 };
  * The one discipline of every question to the core: one at a time and always the newest; what is no longer wanted is
  * cancelled, what failed for a reason that passes is asked again.
  */
-export class Newest<Q, A> {
+export class LatestRequest<Q, A> {
   private question: Q | null = null;
-  private told: Told<Q, A> = nothingTold;
+  private told: Answered<Q, A> = NO_ANSWER;
   private due = 0;
   private asked = 0;
   private took = 0;
@@ -49,7 +49,7 @@ export class Newest<Q, A> {
 
   constructor(
     private readonly ask: (question: Q, signal: AbortSignal) => Promise<A>,
-    private readonly tell: (told: Told<Q, A>) => void,
+    private readonly tell: (told: Answered<Q, A>) => void,
   ) {}
 
   /** A new question takes the place of the one before; null asks nothing more and forgets what was answered. */
@@ -86,7 +86,7 @@ export class Newest<Q, A> {
   stop() {
     this.pause();
     this.question = null;
-    this.told = nothingTold;
+    this.told = NO_ANSWER;
     this.tell(this.told);
   }
 
@@ -132,7 +132,7 @@ export class Newest<Q, A> {
     this.say({ failure });
   }
 
-  private say(told: Partial<Told<Q, A>>) {
+  private say(told: Partial<Answered<Q, A>>) {
     this.told = { ...this.told, ...told };
     this.tell(this.told);
   }

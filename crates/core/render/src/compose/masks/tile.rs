@@ -13,13 +13,13 @@ use crate::resolve::Sampler;
 use crate::simd::widest;
 
 /// Premultiplied pixels of a rectangle; transparent everywhere else.
-pub(super) type Tile = Rows<Pixel>;
+pub(in crate::compose) type Tile = Rows<Pixel>;
 
 /// An alpha that is one but for what floats lose: its colour need not be divided by it.
-pub(super) const OPAQUE: f32 = 1.0 - 1e-5;
+pub(in crate::compose) const OPAQUE: f32 = 1.0 - 1e-5;
 
 /// Whether nothing shows through any of them.
-pub(super) fn is_opaque(pixels: &[Pixel]) -> bool {
+pub(in crate::compose) fn is_opaque(pixels: &[Pixel]) -> bool {
     widest(
         #[inline(always)]
         || pixels.iter().fold(true, |all, pixel| all & (pixel[3] >= OPAQUE)),
@@ -27,7 +27,7 @@ pub(super) fn is_opaque(pixels: &[Pixel]) -> bool {
 }
 
 /// What is done with the pixels of a tile.
-pub(super) trait TilePixels: Sized {
+pub(in crate::compose) trait TilePixels: Sized {
     /// A paint seen through a mask.
     fn painted(sampler: &Sampler, to_box: Affine, mask: &PlacedMask) -> Self;
 

@@ -4,15 +4,15 @@ use std::collections::HashMap;
 use std::collections::hash_map::Entry;
 use std::hash::Hash;
 
-use super::cache::{MaskCache, content_hash};
-use super::canvas::Rounding;
 use super::cells::Cells;
 use super::hidden::hidden_under;
-use super::paint::Painted;
-use super::painting::{Ground, Painting};
-use super::render::{prepare, with_painting};
+use super::parts::Painted;
 use super::source::Compared;
-use super::viewport::{RenderOptions, Viewport};
+use crate::compose::cache::{MaskCache, content_hash};
+use crate::compose::canvas::Rounding;
+use crate::compose::paint::scene::{Ground, Painting};
+use crate::compose::render::{prepare, with_painting};
+use crate::compose::viewport::{RenderOptions, Viewport};
 use crate::parallel::made_rows;
 use crate::raster::Rect;
 use crate::resolve::Scene;
@@ -43,6 +43,15 @@ pub struct Redrawn {
     pub shown: Shown,
 }
 
+/// What the last picture of a view was, and how this one is rounded.
+#[derive(Debug, Clone, Copy)]
+pub struct Previous<'a> {
+    /// How colours become 8 bits.
+    pub rounding: Rounding,
+    /// The last picture; `None` where none is known.
+    pub last: Option<&'a Shown>,
+}
+
 /// Draws what has changed since the last picture of a view: all of it where that is not known, or was of another view. Nothing
 /// is drawn where the budget is used up.
 #[must_use]
@@ -50,7 +59,7 @@ pub fn redraw(
     scene: &Scene,
     viewport: &Viewport,
     options: &RenderOptions,
-    (rounding, last): (Rounding, Option<&Shown>),
+    Previous { rounding, last }: Previous<'_>,
     cache: &MaskCache,
 ) -> Option<Redrawn> {
     let needed = prepare(scene, viewport.whole_part(), options)?;

@@ -5,12 +5,12 @@ use std::sync::Arc;
 
 use kurbo::{Affine, Point, Shape as _, Vec2};
 
-use super::cache::{Key, MaskCache, content_hash};
 use super::placed_mask::{Move, PlacedMask};
 use super::tone::Toning;
 use crate::blend::Pixel;
 use crate::blur::{self, Blurred};
 use crate::colour::Rgba;
+use crate::compose::cache::{Key, MaskCache, content_hash};
 use crate::geometry::{AlphaShape, Silhouette};
 use crate::parallel::for_each_row;
 use crate::raster::{BitmapSampler, Fit, Mask, Rect, distances, moved_outline, rasterize, shared_reach};
@@ -31,7 +31,7 @@ pub struct Coverage<'a> {
     /// How far the hole of an inner shadow lies from its piece, in device pixels, for another renderer; nothing where it is no
     /// hole.
     pub hole: Option<Vec2>,
-    pub(super) toning: Option<Toning<'a>>,
+    pub(in crate::compose) toning: Option<Toning<'a>>,
     /// Which of the renderer's kinds of colour it is drawn in, where that changes it.
     pub luminance_class: Option<u8>,
 }
@@ -296,7 +296,7 @@ impl<'a> Coverage<'a> {
 }
 
 /// The largest silhouette, in pixels, whose coverage is made whole.
-pub(super) const SHARED: usize = 20 << 20;
+pub(in crate::compose) const SHARED: usize = 20 << 20;
 
 fn area(rect: Rect) -> usize {
     rect.width() * rect.height()

@@ -1,7 +1,7 @@
 import type { CoreWorker } from './coreWorker';
 
 /** A canvas that a worker paints on. */
-export interface Leaf {
+export interface WorkerCanvas {
   canvas: HTMLCanvasElement;
   worker: CoreWorker;
   id: number;
@@ -13,17 +13,18 @@ export interface Leaf {
  * Two canvases over another one, for a worker to paint on: one is shown, the other takes the picture of another view, which is
  * shown when it is there. So what follows a hand need not wait until the page has time to put it on its canvas.
  */
-export class Leaves {
-  private both: Leaf[] = [];
-  private shown: Leaf | null = null;
+export class WorkerCanvases {
+  private both: WorkerCanvas[] = [];
+  private shown: WorkerCanvas | null = null;
 
   constructor(private readonly under: () => HTMLCanvasElement | null) {}
 
   /** The one to paint the picture of a view on; none where this browser has none. */
-  forView(view: string, worker: CoreWorker): Leaf | null {
+  forView(view: string, worker: CoreWorker): WorkerCanvas | null {
     const under = this.under();
     if (!under || !('transferControlToOffscreen' in under)) return null;
-    const isGone = (leaf: Leaf) => leaf.worker !== worker || leaf.canvas.parentNode !== under.parentNode;
+    const isGone = (leaf: WorkerCanvas) =>
+      leaf.worker !== worker || leaf.canvas.parentNode !== under.parentNode;
     if (this.both.some(isGone)) this.remove();
     const leaf =
       this.both.find((known) => known.view === view) ??
@@ -34,11 +35,11 @@ export class Leaves {
   }
 
   /** Whether it shows this view already. */
-  shows(leaf: Leaf, view: string): boolean {
+  shows(leaf: WorkerCanvas, view: string): boolean {
     return this.shown === leaf && leaf.view === view;
   }
 
-  show(leaf: Leaf, place: Partial<CSSStyleDeclaration>) {
+  show(leaf: WorkerCanvas, place: Partial<CSSStyleDeclaration>) {
     Object.assign(leaf.canvas.style, place);
     for (const { canvas } of this.both) canvas.hidden = canvas !== leaf.canvas;
     this.shown = leaf;
@@ -59,7 +60,7 @@ export class Leaves {
     this.shown = null;
   }
 
-  private made(under: HTMLCanvasElement, worker: CoreWorker): Leaf {
+  private made(under: HTMLCanvasElement, worker: CoreWorker): WorkerCanvas {
     const canvas = document.createElement('canvas');
     canvas.className = under.className;
     canvas.ariaHidden = 'true';

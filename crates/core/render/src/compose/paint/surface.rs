@@ -4,14 +4,14 @@ use std::ops::Range;
 
 use kurbo::{Affine, Point};
 
-use super::layer::{Layer, LayerContent, PieceLayers};
-use super::placed_mask::PlacedMask;
 use super::span::{
     PixelSpan, SpanPaint, composite, composite_colour, composite_pixel, composite_shares, composite_tile,
 };
-use super::tile::{Tile, TilePixels as _};
 use crate::blend::{BlendMode, Pixel};
 use crate::blur::Scratch;
+use crate::compose::layers::layer::{Layer, LayerContent, PieceLayers};
+use crate::compose::masks::placed_mask::PlacedMask;
+use crate::compose::masks::tile::{Tile, TilePixels as _};
 use crate::raster::Rect;
 use crate::resolve::Sampler;
 use crate::simd::{scale_each, widest};

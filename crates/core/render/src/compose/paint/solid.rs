@@ -3,12 +3,12 @@
 use std::ops::Range;
 use std::sync::OnceLock;
 
-use super::placed_mask::PlacedMask;
 use crate::blend::Pixel;
+use crate::compose::masks::placed_mask::PlacedMask;
 use crate::raster::Rect;
 
 /// Where one piece leaves pixels in one colour, whatever lies below it.
-pub(super) struct Solid {
+pub(in crate::compose) struct Solid {
     pub colour: Pixel,
     silhouette: PlacedMask,
     /// Where the silhouette lies in what is painted.
@@ -69,7 +69,7 @@ fn longest_full(coverage: &[f32]) -> Range<usize> {
 }
 
 /// How many pixels from the first on are covered wholly.
-pub(super) fn full_at_start(coverage: &[f32]) -> usize {
+pub(in crate::compose) fn full_at_start(coverage: &[f32]) -> usize {
     let groups = coverage.as_chunks::<LANES>().0;
     let full = groups.iter().take_while(|group| is_full(group)).count() * LANES;
     full + coverage[full..].iter().take_while(|covered| **covered >= 1.0).count()
@@ -81,7 +81,7 @@ fn is_full(group: &[f32; LANES]) -> bool {
 }
 
 /// The longer part of a run that is left beside something else.
-pub(super) fn longest_run_outside(run: Range<usize>, other: &Range<usize>) -> Range<usize> {
+pub(in crate::compose) fn longest_run_outside(run: Range<usize>, other: &Range<usize>) -> Range<usize> {
     if other.start >= run.end || other.end <= run.start {
         return run;
     }

@@ -7,29 +7,30 @@ use std::sync::Arc;
 use kurbo::{Point, Vec2};
 
 use super::backdrop::{BackdropPixels, FilteredBackdrop};
-use super::cache::{Key, MaskCache, content_hash};
-use super::canvas::{Canvas, Rounding, in_bytes, write_row};
-use super::context::RenderContext;
-use super::layer::PieceLayers;
-use super::paint::{Painted, PiecePainter};
-use super::placed_mask::PlacedMask;
+use super::piece::PiecePainter;
 use super::solid::{Solid, longest_run_outside};
-use super::tile::{Tile, TilePixels as _};
-use super::viewport::{Part, RenderOptions, Viewport};
 use crate::blend::Pixel;
+use crate::compose::cache::{Key, MaskCache, content_hash};
+use crate::compose::canvas::{Canvas, Rounding, in_bytes, write_row};
+use crate::compose::context::RenderContext;
+use crate::compose::layers::layer::PieceLayers;
+use crate::compose::masks::placed_mask::PlacedMask;
+use crate::compose::masks::tile::{Tile, TilePixels as _};
+use crate::compose::redraw::parts::Painted;
+use crate::compose::viewport::{Part, RenderOptions, Viewport};
 use crate::parallel::parallel_map;
 use crate::raster::Rect;
 use crate::resolve::{Paint, PaintOp, Piece, Sampler, Scene};
 
 /// What every pixel starts from.
-pub(super) enum InitialBackdrop<'a> {
+pub(in crate::compose) enum InitialBackdrop<'a> {
     Ground(Ground<'a>),
     /// A finished picture of what lies below.
     Canvas(&'a Canvas),
 }
 
 /// A scene ready to be painted.
-pub(super) struct Painting<'a> {
+pub(in crate::compose) struct Painting<'a> {
     below: InitialBackdrop<'a>,
     layers: &'a [PieceLayers],
     /// Lowest first.
@@ -133,8 +134,7 @@ impl<'a> Painting<'a> {
     /// Paints some pieces over what is there.
     fn pieces(&self, pieces: Range<usize>, (y, x0): (i32, i32), pixels: &mut [Pixel]) {
         for at in pieces {
-            self.behind[at].iter().for_each(|softened| softened.apply(&self.layers[at].outer, y, x0, pixels));
-            self.painters[at].paint_from(y, x0, pixels);
+            self.painters[at].paint(&self.behind[at], (y, x0), pixels);
         }
     }
 
@@ -222,17 +222,17 @@ impl<'a> Painting<'a> {
 }
 
 /// The device pixels of a piece's box, with the strokes around it.
-pub(super) fn device_box(piece: &Piece, viewport: &Viewport) -> Rect {
+pub(in crate::compose) fn device_box(piece: &Piece, viewport: &Viewport) -> Rect {
     let bounds = (viewport.transform() * piece.place()).transform_rect_bbox(piece.outer.bounds());
     Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1)
 }
 
-pub(super) fn has_backdrop(piece: &Piece) -> bool {
+pub(in crate::compose) fn has_backdrop(piece: &Piece) -> bool {
     piece.coats.iter().any(|coat| matches!(coat.op, PaintOp::Backdrop(_)))
 }
 
 /// The layers of pieces in a part of a view.
-pub(super) fn layers(
+pub(in crate::compose) fn layers(
     pieces: &[&Piece],
     Part { viewport, window }: Part<'_>,
     options: &RenderOptions,
@@ -244,7 +244,7 @@ pub(super) fn layers(
 }
 
 /// The ground of a scene.
-pub(super) struct Ground<'a> {
+pub(in crate::compose) struct Ground<'a> {
     own: u64,
     viewport: &'a Viewport,
     size: (f64, f64),

@@ -5,22 +5,22 @@ use std::sync::Arc;
 
 use kurbo::{Affine, Vec2};
 
-use super::cache::{Key, content_hash};
-use super::context::RenderContext;
-use super::coverage::{Coverage, Renderer};
 use super::layer::{Layer, LayerContent, key_of};
-use super::placed_mask::PlacedMask;
-use super::tile::{Tile, TilePixels as _};
-use super::tone::Toning;
-use super::{cast, extrude};
 use crate::blur::{Blurred, Scratch};
+use crate::compose::cache::{Key, content_hash};
+use crate::compose::context::RenderContext;
+use crate::compose::masks::coverage::{Coverage, Renderer};
+use crate::compose::masks::placed_mask::PlacedMask;
+use crate::compose::masks::tile::{Tile, TilePixels as _};
+use crate::compose::masks::tone::Toning;
+use crate::compose::masks::{cast, extrude};
 use crate::geometry::{PlacedSilhouette, Silhouette};
 use crate::model::Surface;
 use crate::raster::Rect;
 use crate::resolve::{Coat, Highlight, Paint, PaintOp, Piece, Shadow, ShadowKind, ShadowPaint};
 
 /// Makes the coats of one piece.
-pub(super) struct LayerBuilder<'a> {
+pub(in crate::compose) struct LayerBuilder<'a> {
     pub piece: &'a Piece,
     pub place: Affine,
     pub context: &'a RenderContext<'a>,
@@ -58,7 +58,14 @@ impl LayerBuilder<'_> {
         // A shadow's colour already includes the coat's opacity.
         let opacity = match &coat.op {
             PaintOp::Shadow(Shadow { paint: ShadowPaint::Colour(_), .. }) => 1.0,
-            _ => coat.opacity as f32,
+            PaintOp::Shadow(_)
+            | PaintOp::Highlight(_)
+            | PaintOp::Tint(_)
+            | PaintOp::Stroke { .. }
+            | PaintOp::Blur(_)
+            | PaintOp::Backdrop(_)
+            | PaintOp::Extrude(_)
+            | PaintOp::Cast(_) => coat.opacity as f32,
         };
         Some(Layer { key: key_of(|hasher| coat.fingerprint(hasher)), blend: coat.blend, opacity, content })
     }
@@ -253,7 +260,11 @@ impl LayerBuilder<'_> {
 }
 
 /// The coverage of a body of a piece.
-pub(super) fn piece_mask(body: &PlacedSilhouette, place: Affine, context: &RenderContext<'_>) -> PlacedMask {
+pub(in crate::compose) fn piece_mask(
+    body: &PlacedSilhouette,
+    place: Affine,
+    context: &RenderContext<'_>,
+) -> PlacedMask {
     let coverage = Coverage::plain(&body.silhouette, place * body.place());
     coverage.in_mode(context.options.mode).mask(context.window, context.cache)
 }

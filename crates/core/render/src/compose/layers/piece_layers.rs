@@ -4,13 +4,13 @@ use std::hash::{Hash, Hasher};
 
 use kurbo::{Affine, Point};
 
-use super::cache::{Key, content_hash};
-use super::context::RenderContext;
-use super::coverage::{Coverage, Renderer};
+use super::builder::{LayerBuilder, piece_mask};
 use super::layer::{Layer, PieceLayers, key_of};
-use super::layer_builder::{LayerBuilder, piece_mask};
-use super::placed_mask::PlacedMask;
 use crate::blend::BlendMode;
+use crate::compose::cache::{Key, content_hash};
+use crate::compose::context::RenderContext;
+use crate::compose::masks::coverage::{Coverage, Renderer};
+use crate::compose::masks::placed_mask::PlacedMask;
 use crate::model::Surface;
 use crate::parallel::parallel_map;
 use crate::resolve::{Backdrop, Coat, Paint, PaintOp, Piece, Sampler, surface_sigma};
@@ -190,13 +190,12 @@ impl CoatLayers {
     fn new(coats: &[&Coat], layers: Vec<Option<Layer>>) -> Self {
         let mut sorted = Self::default();
         for (coat, layer) in coats.iter().zip(layers) {
-            match (&coat.op, layer) {
-                (PaintOp::Backdrop(backdrop), _) => {
-                    sorted.behind.push((*backdrop, coat.blend, coat.opacity as f32));
-                }
-                (op, Some(layer)) if op.is_on_surface() => sorted.on.push(layer),
-                (_, Some(layer)) => sorted.under.push(layer),
-                (_, None) => {}
+            if let PaintOp::Backdrop(backdrop) = &coat.op {
+                sorted.behind.push((*backdrop, coat.blend, coat.opacity as f32));
+            } else if coat.op.is_on_surface() {
+                sorted.on.extend(layer);
+            } else {
+                sorted.under.extend(layer);
             }
         }
         sorted

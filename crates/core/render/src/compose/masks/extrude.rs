@@ -12,7 +12,7 @@ use crate::raster::{Rect, flatten};
 const SHADES: usize = 256;
 
 /// The sweep's coverage in the colours of how far each pixel lies from the piece, along the sweep.
-pub(super) fn coloured(
+pub(in crate::compose) fn coloured(
     (sweep, piece): (&PlacedMask, &PlacedMask),
     (outline, place): (&BezPath, Affine),
     by: Vec2,

@@ -1,4 +1,4 @@
-import { questions } from './constants';
+import { queries } from './constants';
 import type { paths } from './schema';
 
 type Json<T> = T extends { content: { 'application/json': infer Value } } ? Value : never;
@@ -8,16 +8,16 @@ type Posted<P> = P extends { post: { requestBody: infer Body; responses: { 200: 
   ? { question: Json<NonNullable<Body>>; answer: Json<Found> }
   : never;
 
-/** The paths of questions. */
+/** The paths of queries. */
 export type Path = {
   [P in keyof paths]: Posted<paths[P]> extends never ? never : P;
 }[keyof paths];
 
-export type QuestionOf<P extends Path> = Posted<paths[P]>['question'];
+export type RequestOf<P extends Path> = Posted<paths[P]>['question'];
 export type AnswerOf<P extends Path> = Posted<paths[P]>['answer'];
 
-/** Questions that a worker answers as the service does. */
-const inWorkers: ReadonlySet<string> = new Set(questions);
+/** Queries that a worker answers as the service does. */
+const inWorkers: ReadonlySet<string> = new Set(queries);
 
 export function isForWorkers(path: string): boolean {
   return inWorkers.has(path);

@@ -8,7 +8,7 @@ use crate::resolve::{Grain, Tone};
 
 /// A tone at the size it is drawn.
 #[derive(Clone, Copy)]
-pub(super) struct Toning<'a> {
+pub(in crate::compose) struct Toning<'a> {
     pub tone: &'a Tone,
     /// The mask is a hole: the tone applies to the area around it.
     pub inverted: bool,
@@ -84,6 +84,6 @@ fn noise(seed: u32, x: i64, y: i64) -> f32 {
 }
 
 /// The same noise for dithering a whole picture.
-pub(super) fn dither_noise(channel: u32, x: i64, y: i64) -> f32 {
+pub(in crate::compose) fn dither_noise(channel: u32, x: i64, y: i64) -> f32 {
     noise(channel, x, y)
 }

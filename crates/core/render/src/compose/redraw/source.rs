@@ -2,14 +2,14 @@
 
 use std::sync::{Arc, Weak};
 
-use super::placed_mask::{PlacedMask, WeakMask};
-use super::tile::Tile;
+use crate::compose::masks::placed_mask::{PlacedMask, WeakMask};
+use crate::compose::masks::tile::Tile;
 use crate::raster::{Rect, same};
 
 /// Masks and pixels that a part of a picture is painted from, as long as the cache keeps them. Every pixel of the part depends on
 /// the same pixel of these alone.
 #[derive(Debug, Clone)]
-pub(super) struct Source {
+pub(in crate::compose) struct Source {
     /// Equal for parts that paint the same where the masks and pixels are the same.
     way: u64,
     /// The silhouette of the piece that it is a part of.
@@ -57,7 +57,7 @@ struct CachedSource {
 }
 
 /// What a part is painted from, and what it was painted from before.
-pub(super) struct Compared {
+pub(in crate::compose) struct Compared {
     own: CachedSource,
     before: CachedSource,
 }

@@ -5,14 +5,14 @@ use std::sync::Arc;
 
 use kurbo::Affine;
 
-use super::placed_mask::PlacedMask;
-use super::tile::Tile;
 use crate::blend::{BlendMode, Pixel};
+use crate::compose::masks::placed_mask::PlacedMask;
+use crate::compose::masks::tile::Tile;
 use crate::raster::Rect;
 use crate::resolve::{Backdrop, Sampler};
 
 /// The layers of one piece. Coats keep their order: first is nearest the eye.
-pub(super) struct PieceLayers {
+pub(in crate::compose) struct PieceLayers {
     /// The piece's own coverage.
     pub silhouette: PlacedMask,
     /// With the strokes outside it.
@@ -45,7 +45,7 @@ pub(super) struct PieceLayers {
 }
 
 /// A coat ready to be composited.
-pub(super) struct Layer {
+pub(in crate::compose) struct Layer {
     /// Equal for coats that draw the same on one piece.
     pub key: u64,
     pub blend: BlendMode,
@@ -54,7 +54,7 @@ pub(super) struct Layer {
 }
 
 /// What a layer is composited from.
-pub(super) enum LayerContent {
+pub(in crate::compose) enum LayerContent {
     /// One premultiplied colour through a mask.
     Flat(Pixel, PlacedMask),
     /// One colour around a hole, within the inner silhouette.
@@ -129,7 +129,7 @@ impl LayerContent {
     }
 }
 
-pub(super) fn key_of(describe: impl Fn(&mut DefaultHasher)) -> u64 {
+pub(in crate::compose) fn key_of(describe: impl Fn(&mut DefaultHasher)) -> u64 {
     let mut hasher = DefaultHasher::new();
     describe(&mut hasher);
     hasher.finish()
