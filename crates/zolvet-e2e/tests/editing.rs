@@ -27,17 +27,15 @@ fn keys() -> Value {
     project("Keys", pieces, json!({}))
 }
 
-/// Colours: opened from within other panels, typed and left, kept whole.
+/// Escape closes the panels of a colour one by one, the last opened first.
 #[tokio::test]
-async fn a_colour_stays_what_was_chosen() -> Outcome {
+async fn panels_within_panels_close_one_by_one() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
-    let swatch = json!({"swatches": [{"id": "w", "name": "Leaf", "values": {"day": "#2f7d6b80", "dusk": "#2f7d6b80"}}]});
-    let plain = Plain::open(&app, &browser, &project("Colours", card_and_chip(), swatch)).await?;
+    let plain = Plain::open(&app, &browser, &project("Panels", card_and_chip(), leaf())).await?;
     let bench = &plain.bench;
     let panels =
         |count: usize| format!("document.querySelectorAll('.mantine-Popover-dropdown').length === {count}");
-    let leaf = "/swatches/0/values/dusk";
     // The field for CSS is a part of the panel of a swatch's colour; that of the ground stands beside its chip.
     for (opener, chip, open) in
         [("Swatches", "Colour of Leaf: #2f7d6b80", 2), ("Ground", "Ground colour: #e8e4da", 1)]
@@ -54,6 +52,23 @@ async fn a_colour_stays_what_was_chosen() -> Outcome {
             browser.wait_for(&panels(left)).await?;
         }
     }
+    browser.quit().await
+}
+
+fn leaf() -> Value {
+    json!({"swatches": [{"id": "w", "name": "Leaf", "values": {"day": "#2f7d6b80", "dusk": "#2f7d6b80"}}]})
+}
+
+/// Colours: typed and left, kept whole.
+#[tokio::test]
+async fn a_colour_stays_what_was_chosen() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let plain = Plain::open(&app, &browser, &project("Colours", card_and_chip(), leaf())).await?;
+    let bench = &plain.bench;
+    let panels =
+        |count: usize| format!("document.querySelectorAll('.mantine-Popover-dropdown').length === {count}");
+    let leaf = "/swatches/0/values/dusk";
     bench.click_named("Swatches").await?;
     bench.click_named("Colour of Leaf: #2f7d6b80").await?;
     // Another alpha, exactly; then another hue on the plane, with that alpha.
