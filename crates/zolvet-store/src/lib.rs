@@ -8,10 +8,10 @@ mod backup;
 mod owner;
 mod packing;
 mod projects;
+mod retention;
 mod revisions;
 mod saves;
 mod shares;
-mod tidying;
 mod verify;
 
 use std::fs::{OpenOptions, Permissions};
@@ -32,9 +32,9 @@ use tokio::sync::Semaphore;
 
 pub use assets::StoredAsset;
 pub use backup::backup;
+pub use retention::Retained;
 pub use saves::{BeforeSave, PackedDocument};
 pub use shares::Share;
-pub use tidying::Retained;
 pub use verify::{Verified, verify};
 
 /// The database. Clones share it.

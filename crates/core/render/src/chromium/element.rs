@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use kurbo::{Affine, BezPath, PathEl, Point, Vec2};
 
-use super::edges::in_lines;
+use super::flatten::in_lines;
 use crate::budget;
 use crate::geometry::text::{Glyph, to_quarters};
 use crate::geometry::{Outline, RoundedBox, SetText, Silhouette, text};

@@ -1,9 +1,9 @@
 //! Scenes and filter graphs as Chromium draws them (docs/rendering.md, "Chromium"): its arithmetic, and nothing of ours.
 
 mod boxes;
-mod edges;
 mod element;
 mod filter;
+mod flatten;
 mod letters;
 mod narrow;
 mod nine_patch;

@@ -3,9 +3,9 @@
 //! The distances are those to the outline itself and not to pixel centres, as far as they matter. Where not many lines come
 //! near, each is measured from every pixel around it; otherwise they are handed on from pixel to pixel.
 
-mod handed_on;
 mod lines;
 mod measured;
+mod propagation;
 
 use kurbo::{Affine, BezPath};
 
@@ -53,7 +53,7 @@ pub fn distances(outline: &BezPath, transform: Affine, spread: f64, window: Rect
     if measured::is_fast(&lines, spread, mask.rect) {
         measured::distances(mask, &lines, spread)
     } else {
-        handed_on::distances(mask, &lines, spread)
+        propagation::distances(mask, &lines, spread)
     }
 }
 
@@ -90,7 +90,7 @@ mod tests {
     use kurbo::{Circle, Shape};
 
     type Way = fn(Mask, &[Line], f64) -> Mask;
-    const WAYS: [Way; 2] = [measured::distances, handed_on::distances];
+    const WAYS: [Way; 2] = [measured::distances, propagation::distances];
 
     /// Coverage of an outline grown (or, negative, shrunk) by `spread` device pixels.
     fn offset_coverage(outline: &BezPath, spread: f64, way: Way) -> Mask {
@@ -148,7 +148,7 @@ mod tests {
             let shared = distances(&outline, Affine::IDENTITY, reach, WINDOW);
             let (shared, own) = (
                 moved_outline(&shared, spread, WINDOW),
-                offset_coverage(&outline, spread, handed_on::distances),
+                offset_coverage(&outline, spread, propagation::distances),
             );
             for y in WINDOW.y0..WINDOW.y1 {
                 for x in WINDOW.x0..WINDOW.x1 {

@@ -1,5 +1,5 @@
 //! The paint order of a piece, from bottom to top: what lies behind it, filtered; the coats under it; its surface with the
-//! coats on it; and all but the first faded and clipped together (docs/rendering.md, "Order", steps 1 to 5).
+//! coats on it; and all but the first faded and clipped together (docs/rendering.md, "Order").
 
 use std::ops::Range;
 
