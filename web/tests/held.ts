@@ -6,7 +6,7 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { applyPatch, type Operation } from 'rfc6902';
 import { ApiFailure, type Project } from '../src/core/client';
-import { Held } from '../src/core/held';
+import { HeldDocuments } from '../src/core/held';
 import { textOf } from '../src/core/text';
 import { chance } from './chance';
 
@@ -50,7 +50,7 @@ class Core {
 const project = (name: string, more = {}): Project => ({ schema: 3, name, scenes: [], ...more }) as never;
 
 test('a project is said whole once, and afterwards by what changed', async () => {
-  const [core, held] = [new Core(), new Held()];
+  const [core, held] = [new Core(), new HeldDocuments()];
   const ask = async (said: string) => core.answer(said);
   const versions = [project('A'), project('B'), project('B', { scale: ['f'] })];
   for (const version of versions) assert.deepEqual(await held.asked(version, ask), version);
@@ -68,7 +68,7 @@ test('a project is said whole once, and afterwards by what changed', async () =>
 });
 
 test('questions beside the first one wait, so that the document is sent once', async () => {
-  const [core, held] = [new Core(), new Held()];
+  const [core, held] = [new Core(), new HeldDocuments()];
   let release = () => {};
   const gate = new Promise<void>((resolve) => {
     release = resolve;
@@ -85,7 +85,7 @@ test('questions beside the first one wait, so that the document is sent once', a
 });
 
 test('a core that has lost the project is told it whole again', async () => {
-  const [core, held] = [new Core(), new Held()];
+  const [core, held] = [new Core(), new HeldDocuments()];
   const ask = async (said: string) => core.answer(said);
   await held.asked(project('A'), ask);
   core.forget();
@@ -101,7 +101,7 @@ test('a core that has lost the project is told it whole again', async () => {
 });
 
 test('a failure that is none of the project is passed on, and the project stays known', async () => {
-  const [core, held] = [new Core(), new Held()];
+  const [core, held] = [new Core(), new HeldDocuments()];
   const ask = async (said: string) => core.answer(said);
   await held.asked(project('A'), ask);
   const away = async () => {
@@ -113,7 +113,7 @@ test('a failure that is none of the project is passed on, and the project stays 
 });
 
 test('a first question that fails is no reason for the next to wait for ever', async () => {
-  const [core, held] = [new Core(), new Held()];
+  const [core, held] = [new Core(), new HeldDocuments()];
   const away = async () => {
     throw new TypeError('fetch failed');
   };
@@ -126,7 +126,7 @@ test('a first question that fails is no reason for the next to wait for ever', a
 test('whatever comes in whichever order, every question is about its own document', async () => {
   for (let seed = 1; seed <= 200; seed += 1) {
     const of = chance(seed);
-    const [core, held] = [new Core(), new Held()];
+    const [core, held] = [new Core(), new HeldDocuments()];
     let version = project('A', { scale: [] });
     const asked: Promise<void>[] = [];
     for (let step = 0; step < 12; step += 1) {

@@ -7,7 +7,7 @@ import { afterEach, test } from 'node:test';
 import { formOf } from '../src/bench/forms';
 import { withFound } from '../src/check/useAudit';
 import { ApiFailure, fetchInTime, type Piece, type Project, Unreachable } from '../src/core/client';
-import { Newest } from '../src/core/latestRequest';
+import { LatestRequest } from '../src/core/latestRequest';
 import { workOut } from '../src/parts/sums';
 import { adopted, referredBy } from '../src/session/adopt';
 import { addAsset } from '../src/session/assets';
@@ -244,7 +244,7 @@ test('a service that is away is asked again, ever more seldom; what went wrong h
   const asked: number[] = [];
   let fails: Error = new Unreachable();
   let failure: string | null = null;
-  const newest = new Newest<object, null>(
+  const newest = new LatestRequest<object, null>(
     async () => {
       asked.push(Date.now());
       throw fails;
