@@ -11,7 +11,7 @@ use zolvet_core::model::{Asset, Piece, Project, Scene};
 use zolvet_core::picture::Bitmap;
 
 use crate::QueryError;
-use crate::held::OpenProjects;
+use crate::open_projects::OpenProjects;
 
 /// Where the files of assets come from.
 pub trait Files {

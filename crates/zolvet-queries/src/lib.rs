@@ -8,8 +8,8 @@ mod context;
 mod error;
 mod finishes;
 mod handoff;
-mod held;
 mod offers;
+mod open_projects;
 mod pictures;
 mod registry;
 mod reports;
@@ -28,8 +28,8 @@ pub use handoff::{
     ComparedRequest, DrawingAnswer, ExportRequest, Exported, FaithfulAnswer, FaithfulRequest, drawn_alone,
     export, faithful, faithful_project,
 };
-pub use held::{HeldProject, OpenProjects, ProjectOrHeld};
 pub use offers::{BlendPicture, StarterPicture, StartersRequest, offer_blends, offer_starters};
+pub use open_projects::{HeldProject, OpenProjects, ProjectOrHeld};
 pub use pictures::{
     AdditionPicture, PieceThumbnail, PreviewRequest, StagePicture, StageRequest, Thumbnail, Thumbnails,
     ThumbnailsRequest, preview, stage, thumbnails, to_png,

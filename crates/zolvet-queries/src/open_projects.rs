@@ -1,4 +1,4 @@
-//! Projects that are held between questions, so that only what changes has to be sent.
+//! Projects that stay open between queries, so that a client sends only what changes.
 
 use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -13,57 +13,57 @@ use zolvet_core::model::Project;
 
 use crate::QueryError;
 
-/// Versions of a project that are held: questions that are on their way at the same time name different ones.
+/// Versions kept of an open project: requests that are on their way at the same time name different ones.
 const VERSIONS: usize = 8;
-/// Pictures of which it is known what they were made from.
+/// Pictures of a session whose parts are kept, so that the next one redraws only what differs.
 const PICTURES: usize = 4;
-/// Sessions that are held at most.
+/// Sessions kept at most.
 const MAX_SESSIONS: usize = 256;
 /// Characters of the name of a session.
 const MAX_NAME_CHARACTERS: usize = 128;
 
-/// A project that a session holds: opened with a document, afterwards said by what has changed.
+/// A project as a session sends it: first the whole document, afterwards a patch to a version sent before.
 #[derive(Debug, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct HeldProject {
-    /// A name of up to 128 characters that nobody else can guess, made by whoever asks.
+    /// A name of up to 128 characters that nobody else can guess, chosen by the client.
     session: String,
-    /// The version that the question is about, which is held from now on.
+    /// The version that the request is about, which is kept from now on.
     version: u64,
     /// The whole document of this version.
     #[cfg_attr(feature = "schema", schema(value_type = Option<Project>))]
     document: Option<Value>,
-    /// The version that was held before.
+    /// The version that the patch changes.
     from: Option<u64>,
-    /// What has changed since that: a JSON Patch (RFC 6902) with `add`, `replace` and `remove`.
+    /// The changes: a JSON Patch (RFC 6902) with `add`, `replace` and `remove`.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
     patch: Vec<PatchOperation>,
 }
 
-/// A project document, or one that a session holds.
+/// A project document, or one that a session has open.
 #[derive(Debug, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(untagged)]
 pub enum ProjectOrHeld {
     /// The whole document.
     Project(Box<Project>),
-    /// One that is held, or is to be held from now on.
+    /// An open one, or one to be kept open from now on.
     Held(HeldProject),
 }
 
 /// The projects of all sessions.
 #[derive(Debug)]
 pub struct OpenProjects {
-    /// Bytes of documents that may be held in all, as text.
+    /// Bytes of text that all open documents may have together.
     capacity: usize,
-    /// Those used last at the end.
+    /// Least recently used first.
     sessions: Mutex<Vec<Session>>,
 }
 
 #[derive(Debug)]
 struct Session {
-    /// Whoever asks, as far as that is known, and the name of the session.
+    /// The client, as far as it is known, and the name of the session.
     key: (String, String),
     /// The newest at the end.
     versions: VecDeque<Version>,
@@ -92,16 +92,16 @@ impl Session {
 }
 
 impl OpenProjects {
-    /// Holds nothing yet, and documents of at most this many bytes of text in all.
+    /// No open projects; all together may have this many bytes of text.
     #[must_use]
     pub const fn with_capacity(capacity: usize) -> Self {
         Self { capacity, sessions: Mutex::new(Vec::new()) }
     }
 
-    /// The project a question says, in either way.
+    /// The project of a request, whole or by its session.
     ///
     /// # Errors
-    /// When the document is not valid, or the version it is a change of is not held or cannot be changed like that.
+    /// When the document is not valid, or the patched version is not open or does not take the patch.
     pub fn project(&self, owner: &str, value: &Value) -> Result<Arc<Project>, QueryError> {
         if value.get("session").is_none() || value.get("schema").is_some() {
             return decoded(value).map(Arc::new);
@@ -122,7 +122,7 @@ impl OpenProjects {
         Ok(project)
     }
 
-    /// A version that is not held yet.
+    /// Decodes a version that is not open yet.
     fn version(&self, key: &Key, held: &HeldProject) -> Result<Version, QueryError> {
         if let Some(document) = &held.document {
             let bytes = serde_json::to_string(document).map_err(QueryError::internal)?.len();
@@ -149,7 +149,7 @@ impl OpenProjects {
         session.versions.iter().find(|version| version.number == number).cloned()
     }
 
-    /// What the picture with this number was made from, in the session of a question.
+    /// The parts of the picture with this number, in the session of a request.
     pub(crate) fn previous_picture(&self, owner: &str, project: &Value, number: u64) -> Option<Arc<Shown>> {
         let name = project.get("session")?.as_str()?;
         let sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
@@ -157,7 +157,7 @@ impl OpenProjects {
         session.shown.iter().find(|(known, _)| *known == number).map(|(_, shown)| Arc::clone(shown))
     }
 
-    /// Notes what a picture was made from, in the session of a question.
+    /// Keeps the parts of a picture, in the session of a request.
     pub(crate) fn show(&self, owner: &str, project: &Value, number: u64, shown: Shown) {
         let name = project.get("session").and_then(Value::as_str).unwrap_or_default();
         let mut sessions = self.sessions.lock().unwrap_or_else(PoisonError::into_inner);
@@ -195,7 +195,7 @@ impl OpenProjects {
     }
 }
 
-/// Whoever holds the most, the newest session left out.
+/// The client with the most, apart from the newest session.
 fn holds_most(sessions: &[Session], weight: impl Fn(&Session) -> usize) -> String {
     let mut held: HashMap<&str, usize> = HashMap::new();
     for session in sessions {

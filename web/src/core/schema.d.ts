@@ -1723,22 +1723,22 @@ export interface components {
             /** @description Set on a step of the height scale that stands no higher than the one before it: in words. */
             flat?: string | null;
         };
-        /** @description A project that a session holds: opened with a document, afterwards said by what has changed. */
+        /** @description A project as a session sends it: first the whole document, afterwards a patch to a version sent before. */
         HeldProject: {
-            /** @description A name of up to 128 characters that nobody else can guess, made by whoever asks. */
+            /** @description A name of up to 128 characters that nobody else can guess, chosen by the client. */
             session: string;
             /**
              * Format: int64
-             * @description The version that the question is about, which is held from now on.
+             * @description The version that the request is about, which is kept from now on.
              */
             version: number;
             document?: components["schemas"]["Project"] | null;
             /**
              * Format: int64
-             * @description The version that was held before.
+             * @description The version that the patch changes.
              */
             from?: number | null;
-            /** @description What has changed since that: a JSON Patch (RFC 6902) with `add`, `replace` and `remove`. */
+            /** @description The changes: a JSON Patch (RFC 6902) with `add`, `replace` and `remove`. */
             patch?: Record<string, unknown>[];
         };
         /** @description A soft patch of light, clipped to the silhouette. */
@@ -2383,7 +2383,7 @@ export interface components {
             /** @description Findings of an audit that are meant so. */
             accepted?: components["schemas"]["Accepted"][];
         };
-        /** @description A project document, or one that a session holds. */
+        /** @description A project document, or one that a session has open. */
         ProjectOrHeld: components["schemas"]["Project"] | components["schemas"]["HeldProject"];
         /** @description Taking hold of the curve at one place. */
         Pull: {

@@ -413,7 +413,7 @@ fn add_themes(document: &mut serde_json::Value, themes: &[Theme]) {
     }
 }
 
-/// What a finish looks like, whatever it and its coats are called.
+/// What a finish looks like, whatever it and its coats are called: equal for finishes that draw the same.
 fn look(finish: &Finish) -> String {
     let mut plain = finish.clone();
     let Finish { coats, themes, states, .. } = &mut plain;
@@ -421,7 +421,8 @@ fn look(finish: &Finish) -> String {
         coat.id = Id::numbered("coat", 1);
         coat.name = String::new();
     }
-    format!("{:?} {:?} {:?} {:?}", plain.coats, plain.themes, plain.states, plain.made_with)
+    let look = (plain.coats, plain.themes, plain.states, plain.made_with);
+    serde_json::to_string(&look).unwrap_or_default()
 }
 
 /// Whether two finishes are the same but for their ids and the numbers that make their names unique.

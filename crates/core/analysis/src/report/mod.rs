@@ -204,7 +204,7 @@ fn summary(kind: &model::CoatKind, drawn: Option<&PaintOp>) -> String {
         CoatKind::Highlight(highlight) => format!("blur {}", short(highlight.blur.get())),
         CoatKind::Tint(_) => "over the surface".to_owned(),
         CoatKind::Stroke(stroke) => {
-            format!("{} px {}", short(stroke.width.get()), format!("{:?}", stroke.side).to_lowercase())
+            format!("{} px {}", short(stroke.width.get()), stroke.side.name())
         }
         CoatKind::Blur(blur) => format!("σ {}", short(blur.sigma.get())),
         CoatKind::Backdrop(backdrop) => format!("σ {}", short(backdrop.sigma.get())),

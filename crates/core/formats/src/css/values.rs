@@ -48,8 +48,7 @@ fn numbers(op: &PaintOp, conventions: Option<Conventions>) -> (&'static str, Str
         }
         PaintOp::Tint(paint) => ("tint", paint_text(paint)),
         PaintOp::Stroke { style, paint } => {
-            let side = format!("{:?}", style.side).to_lowercase();
-            ("stroke", format!("{} {side}, {}", px(style.width), paint_text(paint)))
+            ("stroke", format!("{} {}, {}", px(style.width), style.side.name(), paint_text(paint)))
         }
         PaintOp::Blur(sigma) => ("blur", format!("σ {}", px(*sigma))),
         PaintOp::Backdrop(backdrop) => ("backdrop", backdrop_text(backdrop)),

@@ -165,7 +165,7 @@ impl<'a> Reader<'a> {
         take: TokenVisitor<'a, '_>,
     ) -> Result<(), TokenError> {
         if path.0.len() > DEEPEST {
-            return Err(at(&path.pointer(), "expected groups at most 32 deep"));
+            return Err(at(&path.pointer(), &format!("expected groups at most {DEEPEST} deep")));
         }
         let kind = fields.get("$type").and_then(Value::as_str).or(kind);
         for (name, value) in fields {
@@ -263,7 +263,7 @@ impl<'a> Reader<'a> {
         let (value, place) = self.followed(token.value_in_file(self.file), &token.value_pointer())?;
         let found = value.as_array().map_or(1, Vec::len);
         if found > limits::COATS {
-            return Err(at(&place, &format!("expected at most 64 shadows, found {found}")));
+            return Err(at(&place, &format!("expected at most {} shadows, found {found}", limits::COATS)));
         }
         if !self.left.take(1, found) {
             self.incoming.diagnostic(token.pointer.clone(), DiagnosticKind::Dropped, FileRoom::LIMIT);

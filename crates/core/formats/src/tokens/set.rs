@@ -44,7 +44,7 @@ impl TokenSet {
     /// The tokens of files. What we wrote ourselves has the values of every theme in it.
     pub fn read(files: &[TokenFile<'_>]) -> Result<Self, TokenError> {
         if files.iter().map(|file| file.text.len()).sum::<usize>() > limits::DOCUMENT_BYTES {
-            return Err(at("", "expected at most 8 MB"));
+            return Err(at("", &format!("expected at most {} MB", limits::DOCUMENT_BYTES >> 20)));
         }
         let mut parsed: Vec<Parsed> = Vec::new();
         for (file, scheme) in files.iter().zip(schemes_of(files.iter().map(|file| file.name))) {
@@ -142,7 +142,7 @@ fn extend(set: &mut Value) -> Result<(), TokenError> {
             return Ok(());
         }
         if found.len() > MAX_EXTENDED {
-            return Err(at("", "expected at most 2000 groups that extend others"));
+            return Err(at("", &format!("expected at most {MAX_EXTENDED} groups that extend others")));
         }
         for (path, target) in found {
             let place = pointer(path.iter().map(String::as_str));

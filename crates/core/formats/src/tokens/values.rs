@@ -79,7 +79,8 @@ impl<'a> Reader<'a> {
                 },
             }
             if out.len() > MAX_TEXT {
-                return Err(at(place, "expected a text of at most 100000 letters, aliases included"));
+                let expected = format!("expected a text of at most {MAX_TEXT} letters, aliases included");
+                return Err(at(place, &expected));
             }
             rest = after;
         }

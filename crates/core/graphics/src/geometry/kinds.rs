@@ -31,6 +31,18 @@ pub enum StrokeSide {
     Inside,
 }
 
+impl StrokeSide {
+    /// The side's name, as the document writes it.
+    #[must_use]
+    pub const fn name(self) -> &'static str {
+        match self {
+            Self::Outside => "outside",
+            Self::Centre => "centre",
+            Self::Inside => "inside",
+        }
+    }
+}
+
 /// How a stroke's corners are joined.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

@@ -289,14 +289,13 @@ impl<'a> Check<'a> {
 
     fn states(&mut self, at: &str, states: &'a std::collections::BTreeMap<super::State, Vec<Coat>>) {
         for (state, coats) in states {
-            let name = format!("{state:?}").to_lowercase();
-            self.coats(&format!("{at}/{name}"), coats);
+            self.coats(&format!("{at}/{}", state.name()), coats);
         }
     }
 
     fn coats(&mut self, at: &str, coats: &'a [Coat]) {
         if coats.len() > limits::COATS {
-            self.problem(at, format!("expected at most 64 coats, found {}", coats.len()));
+            self.problem(at, format!("expected at most {} coats, found {}", limits::COATS, coats.len()));
         }
         self.unique(at, coats.iter().map(|coat| &coat.id));
         for (i, coat) in coats.iter().enumerate() {
