@@ -27,7 +27,7 @@ fn keys() -> Value {
     project("Keys", pieces, json!({}))
 }
 
-/// Escape closes the panels of a colour one by one, the last opened first.
+/// A colour's panel closes when its text is typed instead; Escape closes panels one by one, the last opened first.
 #[tokio::test]
 async fn panels_within_panels_close_one_by_one() -> Outcome {
     let app = App::start()?;
@@ -36,18 +36,19 @@ async fn panels_within_panels_close_one_by_one() -> Outcome {
     let bench = &plain.bench;
     let panels =
         |count: usize| format!("document.querySelectorAll('.mantine-Popover-dropdown').length === {count}");
-    // The field for CSS is a part of the panel of a swatch's colour; that of the ground stands beside its chip.
-    for (opener, chip, open) in
-        [("Swatches", "Colour of Leaf: #2f7d6b80", 2), ("Ground", "Ground colour: #e8e4da", 1)]
-    {
+    for (opener, chip) in [("Swatches", "Colour of Leaf: #2f7d6b80"), ("Ground", "Ground colour: #e8e4da")] {
+        let (label, _) = chip.split_once(':').unwrap();
         bench.click_named(opener).await?;
         bench.click_named(chip).await?;
         browser.wait_for(&panels(2)).await?;
-        let (label, _) = chip.split_once(':').unwrap();
+        // The field for CSS stands beside the chip: there is no need of its panel any more.
         bench.click_named(&format!("{label}, as CSS")).await?;
+        browser.wait_for(&panels(1)).await?;
         browser.quiet().await?;
-        browser.wait_for(&panels(open)).await?;
-        for left in (0..open).rev() {
+        browser.wait_for(&panels(1)).await?;
+        bench.click_named(chip).await?;
+        browser.wait_for(&panels(2)).await?;
+        for left in [1, 0] {
             bench.press(Key::Escape + "").await?;
             browser.wait_for(&panels(left)).await?;
         }
