@@ -136,10 +136,12 @@ impl Auditor<'_> {
             .filter(|step| matches!(step, crate::lower::Step::DropShadow { colour, .. } if colour.a > DENSE));
         let dense = hard.count();
         (dense >= 2).then(|| {
-            let message = (
-                format!("{dense} dense shadows in a chain of drop-shadow()."),
-                "In a chain each shadow is cast by those before it too, and comes out larger and darker.",
-            );
+            let statement = Statement {
+                kind: FindingKind::Doubled,
+                severity: Severity::Hint,
+                message: format!("{dense} dense shadows in a chain of drop-shadow()."),
+                why: "In a chain each shadow is cast by those before it too, and comes out larger and darker.",
+            };
             let weaker = stack
                 .coats
                 .iter()
@@ -148,17 +150,7 @@ impl Auditor<'_> {
             let keep = weaker.skip(1);
             let changes = keep.map(|(at, _)| set(stack.field_pointer(at, "on"), false)).collect();
             let fix = Fix::new("Keep only the nearest of its drop shadows", changes);
-            self.finding(
-                stack,
-                None,
-                Statement {
-                    kind: FindingKind::Doubled,
-                    severity: Severity::Hint,
-                    message: message.0,
-                    why: message.1,
-                },
-                Some(fix),
-            )
+            self.finding(stack, None, statement, Some(fix))
         })
     }
 
@@ -179,9 +171,15 @@ impl Auditor<'_> {
         let coat = stack.coats.iter().find(|coat| coat.id == edge.id)?;
         let LowerEdge { inside, below } = found;
         let inside = inside.abs();
-        Some(self.finding(stack, Some(coat), Statement { kind: FindingKind::EdgeAndShadow, severity: Severity::Warning, message: format!(
-                    "The lower edge is {inside:.0} % {lighter}, the shadow right below it {below:.0} % darker."
-                ), why }, self.fainter_edge(stack, worn)))
+        let statement = Statement {
+            kind: FindingKind::EdgeAndShadow,
+            severity: Severity::Warning,
+            message: format!(
+                "The lower edge is {inside:.0} % {lighter}, the shadow right below it {below:.0} % darker."
+            ),
+            why,
+        };
+        Some(self.finding(stack, Some(coat), statement, self.fainter_edge(stack, worn)))
     }
 
     fn lower_edge(&self, worn: &ResolvedStack, coats: &[resolve::Coat]) -> Option<LowerEdge> {
@@ -255,11 +253,24 @@ impl Auditor<'_> {
                 let Some(at) = stack.coats.iter().position(|other| other.id == *coat) else { continue };
                 let CoatKind::Drop(drop) = &stack.coats[at].kind else { continue };
                 let Ok(spread) = Spread::new((drop.spread.get() - bleed).floor()) else { continue };
-                found.push(self.finding(stack, Some(&stack.coats[at]), Statement { kind: FindingKind::SideBleed, severity: Severity::Hint, message: format!("It reaches {bleed:.0} px out at both sides, where {kept} others of its scene do not."), why: "Siblings whose shadows keep to different widths do not line up." }, Some(Fix::set(
+                let statement = Statement {
+                    kind: FindingKind::SideBleed,
+                    severity: Severity::Hint,
+                    message: format!(
+                        "It reaches {bleed:.0} px out at both sides, where {kept} others of its scene do not."
+                    ),
+                    why: "Siblings whose shadows keep to different widths do not line up.",
+                };
+                found.push(self.finding(
+                    stack,
+                    Some(&stack.coats[at]),
+                    statement,
+                    Some(Fix::set(
                         format!("Spread it by {} px", number_text(spread.get())),
                         stack.field_pointer(at, "spread"),
                         spread.get(),
-                    ))));
+                    )),
+                ));
             }
         }
         found

@@ -243,7 +243,18 @@ impl Auditor<'_> {
                     continue;
                 }
                 let Some(at) = stack.coats.iter().position(|other| other.id == coat.id) else { continue };
-                found.push(self.finding(stack, Some(coat), Statement { kind: FindingKind::NothingToSee, severity: Severity::Hint, message: "It changes no pixel on anything that has it.".to_owned(), why: "A coat that nobody can see costs time to paint, and misleads whoever reads the stack." }, Some(Fix::set("Switch it off", stack.field_pointer(at, "on"), false))));
+                let statement = Statement {
+                    kind: FindingKind::NothingToSee,
+                    severity: Severity::Hint,
+                    message: "It changes no pixel on anything that has it.".to_owned(),
+                    why: "A coat that nobody can see costs time to paint, and misleads whoever reads the stack.",
+                };
+                found.push(self.finding(
+                    stack,
+                    Some(coat),
+                    statement,
+                    Some(Fix::set("Switch it off", stack.field_pointer(at, "on"), false)),
+                ));
             }
         }
         found.into_iter().for_each(|finding| self.report(finding));
@@ -284,7 +295,13 @@ impl Auditor<'_> {
                 let grain = json!({"amount": 0.06, "size": 1, "seed": 7});
                 Fix::set("Break the steps with a little grain", stack.field_pointer(coat_at, "grain"), grain)
             });
-            let mut finding = self.finding(stack, Some(&stack.coats[coat_at]), Statement { kind: FindingKind::Banding, severity: Severity::Hint, message: format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0), why: "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them." }, fix);
+            let statement = Statement {
+                kind: FindingKind::Banding,
+                severity: Severity::Hint,
+                message: format!("It shows steps over {:.0} % of the scene in 8 bits.", share * 100.0),
+                why: "A wide faint shadow has fewer greys than pixels, and the eye finds the lines between them.",
+            };
+            let mut finding = self.finding(stack, Some(&stack.coats[coat_at]), statement, fix);
             finding.place.scene = Some(self.project.scenes[at].id.clone());
             finding.place.area = around(&new, viewport.width as usize);
             finding.place.marks = steps(&canvas.to_picture(Rounding::Nearest), &new);
