@@ -39,7 +39,7 @@ fn main() -> Result<(), serde_json::Error> {
         "fontFaces": FAMILIES.iter().flat_map(faces).collect::<Vec<_>>(),
         "notations": COLOUR_NOTATIONS,
         "colourNames": COLOUR_NAMES.as_slice(),
-        "coatLayers": coat_layers(),
+        "coatLayers": coat_layers()?,
         "falloffs": falloffs(),
         "queries": zolvet_queries::QUERIES.iter().map(|query| query.path).collect::<Vec<_>>(),
     });
@@ -48,7 +48,7 @@ fn main() -> Result<(), serde_json::Error> {
 }
 
 /// Where coats of each kind lie, by the kind's name; a ramp lies where its shadows do.
-fn coat_layers() -> BTreeMap<String, Value> {
+fn coat_layers() -> Result<BTreeMap<String, Value>, serde_json::Error> {
     let mut layers = BTreeMap::new();
     for mut coat in zolvet_samples::star::all_kinds() {
         let shadows: &[Option<&str>] =
@@ -59,15 +59,13 @@ fn coat_layers() -> BTreeMap<String, Value> {
                 coat["shadow"] = json!(shadow);
                 name = format!("{name}:{shadow}");
             }
-            if let Ok(coat) = serde_json::from_value::<Coat>(coat.clone()) {
-                let layer = match coat.kind.layer() {
-                    CoatLayer::On => "on",
-                    CoatLayer::Under => "under",
-                    CoatLayer::Behind => "behind",
-                };
-                layers.insert(name, json!(layer));
-            }
+            let layer = match serde_json::from_value::<Coat>(coat.clone())?.kind.layer() {
+                CoatLayer::On => "on",
+                CoatLayer::Under => "under",
+                CoatLayer::Behind => "behind",
+            };
+            layers.insert(name, json!(layer));
         }
     }
-    layers
+    Ok(layers)
 }

@@ -15,10 +15,13 @@ export const limits = constants.limits;
 /** What the names of a project's CSS may begin with. */
 export const prefix = new RegExp(constants.prefix);
 
-/** Where coats of each kind lie; a ramp lies where its shadows do. */
-export const coatLayers = constants.coatLayers as Record<CoatLayerKey, 'on' | 'under' | 'behind'>;
-
 type CoatLayerKey = Exclude<Schemas['Coat']['kind'], 'ramp'> | 'ramp:drop' | 'ramp:inner';
+
+// A kind that the core does not name is an error of types here.
+const layersByKind: Record<CoatLayerKey, string> = constants.coatLayers;
+
+/** Where coats of each kind lie; a ramp lies where its shadows do. */
+export const coatLayers = layersByKind as Record<CoatLayerKey, 'on' | 'under' | 'behind'>;
 
 /** Paths of the queries that the core answers, wherever it runs. */
 export const queries: string[] = constants.queries;
