@@ -224,8 +224,11 @@ fn limit(seconds: u64) -> std::io::Result<()> {
     Ok(())
 }
 
-/// An icon as a helper writes it.
-pub fn icon(bytes: &[u8]) -> Result<Icon, QueryError> {
+/// Reads an SVG file as an icon.
+///
+/// # Errors
+/// When it is no SVG in UTF-8, or none that can be an icon.
+pub(crate) fn icon(bytes: &[u8]) -> Result<Icon, QueryError> {
     let text =
         std::str::from_utf8(bytes).map_err(|error| expected(format!("expected SVG in UTF-8: {error}")))?;
     Icon::read(text).map_err(expected)

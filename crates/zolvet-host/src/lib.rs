@@ -6,7 +6,7 @@ mod priority;
 mod task;
 
 pub use archive::zip;
-pub use helper::{HELP, Helpers, bitmap, font, icon, run_task};
+pub use helper::{HELP, Helpers, bitmap, font, run_task};
 pub use priority::{Priority, lower_priority};
 pub use task::{ImportRequest, Task};
 
