@@ -98,7 +98,7 @@ impl<'a> Stacks<'a> {
             let ground =
                 self.ground(place, std::iter::once(rest).chain(finish.states.values().map(Vec::as_slice)));
             let fallback_colours = self.fallback_colours(finish, theme, &specimen);
-            let worn = |coats: &[Coat]| self.selectors_of_wearers(coats, place, ground, &fallback_colours);
+            let worn = |coats: &[Coat]| self.finish_declarations(coats, place, ground, &fallback_colours);
             let mut stack = Stack::from([(None, worn(rest))]);
             for (state, coats) in &finish.states {
                 stack.insert(Some(*state), worn(coats));
@@ -140,7 +140,7 @@ impl<'a> Stacks<'a> {
     }
 
     /// The declarations of coats on a piece that do not depend on its size and fill.
-    fn selectors_of_wearers(
+    fn finish_declarations(
         &self,
         coats: &[Coat],
         place: Place<'_>,

@@ -124,18 +124,18 @@ mod tests {
         Picture { width, height, rgba: (0..width * height).flat_map(pixel).collect() }
     }
 
-    fn dark_bounds(dark: impl Fn(u32, u32) -> u8) -> Option<Part> {
+    fn closeup_of(dark: impl Fn(u32, u32) -> u8) -> Option<Part> {
         closeup(&grey(200, 120, |_, _| 0), &grey(200, 120, dark), 4.0 / 3.0)
     }
 
     #[test]
     fn alike_pictures_have_no_closeup() {
-        assert_eq!(dark_bounds(|_, _| 0), None);
+        assert_eq!(closeup_of(|_, _| 0), None);
     }
 
     #[test]
     fn a_thin_edge_is_shown_near() {
-        let part = dark_bounds(|x, y| if (40..160).contains(&x) && (60..62).contains(&y) { 90 } else { 0 })
+        let part = closeup_of(|x, y| if (40..160).contains(&x) && (60..62).contains(&y) { 90 } else { 0 })
             .expect("it changes");
         assert!(part.y < 60.0 && part.y + part.height > 62.0, "{part:?}");
         assert!(part.width < 60.0, "{part:?}");
@@ -147,13 +147,13 @@ mod tests {
             let away = crate::maths::hypot(f64::from(x) - 100.0, f64::from(y) - 60.0);
             (120.0 - away * 2.0).clamp(0.0, 255.0) as u8
         };
-        let part = dark_bounds(soft).expect("it changes");
+        let part = closeup_of(soft).expect("it changes");
         assert!(part.width > 90.0, "{part:?}");
     }
 
     #[test]
     fn it_stays_within_the_picture() {
-        let part = dark_bounds(|x, y| if x > 197 && y > 117 { 255 } else { 0 }).expect("it changes");
+        let part = closeup_of(|x, y| if x > 197 && y > 117 { 255 } else { 0 }).expect("it changes");
         assert!(part.x + part.width <= 200.0 && part.y + part.height <= 120.0, "{part:?}");
         assert!((part.width / part.height - 4.0 / 3.0).abs() < 1e-9, "{part:?}");
     }

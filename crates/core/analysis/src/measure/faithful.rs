@@ -83,7 +83,7 @@ pub fn svg_faithfulness(
     predicted: &Predicted,
     view: &Viewport,
 ) -> SvgFaithfulness {
-    let apart = color_difference(predicted);
+    let apart = predicted_difference(predicted);
     SvgFaithfulness {
         mean: apart.mean,
         worst: apart.worst,
@@ -101,7 +101,7 @@ pub fn faithfulness(
     predicted: &Predicted,
     view: &Viewport,
 ) -> Faithfulness {
-    let (apart, notes) = (color_difference(predicted), lowered.notes.0.clone());
+    let (apart, notes) = (predicted_difference(predicted), lowered.notes.0.clone());
     Faithfulness {
         target: lowered.target,
         mean: apart.mean,
@@ -158,7 +158,7 @@ fn region_of(piece: &Piece, at: Point) -> PieceRegion {
     }
 }
 
-fn color_difference(predicted: &Predicted) -> Apart {
+fn predicted_difference(predicted: &Predicted) -> Apart {
     let (mut sum, mut worst, mut worst_pixel, mut beyond, mut count) = (0_u64, 0, 0, 0_u64, 0_u64);
     let pictures = [&predicted.before, &predicted.designed, &predicted.shown].map(|p| p.rgba.chunks(4));
     let [before, designed, shown] = pictures;

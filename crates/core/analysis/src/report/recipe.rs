@@ -178,15 +178,15 @@ pub(super) fn white() -> ColourSource {
 
 /// The piece's own colour, darker or lighter.
 pub(super) fn own_lightness(lightness: f64) -> ColourSource {
-    lightness_of(ColourOrigin::Fill, lightness)
+    derived_colour(ColourOrigin::Fill, lightness)
 }
 
 /// The colour of the ground, darker or lighter.
 pub(super) fn ground(lightness: f64) -> ColourSource {
-    lightness_of(ColourOrigin::Ground, lightness)
+    derived_colour(ColourOrigin::Ground, lightness)
 }
 
-fn lightness_of(from: ColourOrigin, lightness: f64) -> ColourSource {
+fn derived_colour(from: ColourOrigin, lightness: f64) -> ColourSource {
     let lightness = (lightness != 0.0).then(|| Signed::clamped(lightness));
     TakenColour { from, lightness }.into()
 }

@@ -69,7 +69,7 @@ impl RunningMeans {
         for length in self.lengths {
             sums = running(&sums, length);
         }
-        let divide = Division::divisor(self.lengths.iter().map(|length| *length as u64).product());
+        let divide = Division::by(self.lengths.iter().map(|length| *length as u64).product());
         let start = i64::from(first) + self.border() as i64;
         for (i, out) in out.iter_mut().enumerate() {
             let sum =
@@ -91,7 +91,7 @@ impl Division {
     /// Values of which the weight still is as good as exact: 2²⁴, a blur of σ 136.
     const MAX: u64 = 1 << 24;
 
-    fn divisor(count: u64) -> Self {
+    fn by(count: u64) -> Self {
         if count <= Self::MAX {
             Self::Weight(((1_u64 << 32) + count / 2) / count)
         } else {

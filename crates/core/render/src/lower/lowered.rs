@@ -114,7 +114,7 @@ pub fn best_target(piece: &Piece, is_text: bool) -> Lowered {
 #[must_use]
 pub fn lower(piece: &Piece, target: Target) -> Lowered {
     let mut lowering = Lowering { piece, target, notes: Notes::default() };
-    lowering.mark_exact();
+    lowering.note_clip();
     let (coats, mut filter);
     filter = None;
     match target {
@@ -158,7 +158,7 @@ pub(super) struct Lowering<'a> {
 }
 
 impl Lowering<'_> {
-    fn mark_exact(&mut self) {
+    fn note_clip(&mut self) {
         if self.piece.clip.is_some() {
             self.notes
                 .whole(Fidelity::Dropped, "It is clipped to another piece: CSS is written without that");
