@@ -8,8 +8,8 @@ import { ApiFailure, type Project, type Schemas, Unreachable } from '../src/core
 import { type Answered, LatestRequest } from '../src/core/latestRequest';
 import { putRegions, regionsIn } from '../src/core/regions';
 import { WorkerCanvases } from '../src/core/workerCanvases';
-import { bring, canBring, onlyChosen, putAway, useBringing } from '../src/handoff/bringing';
 import { adopted, referredBy } from '../src/session/adopt';
+import { bring, canBring, onlyChosen, putAway, useBringing } from '../src/session/bringing';
 import { chance } from './chance';
 
 /** A core that answers when it is told to. */

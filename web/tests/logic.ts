@@ -11,20 +11,12 @@ import { LatestRequest } from '../src/core/latestRequest';
 import { workOut } from '../src/parts/sums';
 import { adopted, referredBy } from '../src/session/adopt';
 import { addAsset } from '../src/session/assets';
+import { choosePieces, target } from '../src/session/choice';
 import { replaceStack } from '../src/session/coats';
 import { removeFinish, takeBackFinish, wearers } from '../src/session/finishes';
 import { closeSession, openSession, session, useSaving } from '../src/session/session';
 import { addSwatch } from '../src/session/shared';
-import {
-  choosePieces,
-  edit,
-  open,
-  target,
-  together,
-  undo,
-  undoerOfLast,
-  useDocument,
-} from '../src/session/store';
+import { edit, open, together, undo, undoerOfLast, useDocument } from '../src/session/store';
 import { Service, settled } from './browser';
 
 const shadow = (id: string, more = {}) =>

@@ -7,7 +7,9 @@ import { beforeEach, test } from 'node:test';
 import type { Coat, Piece, Project } from '../src/core/client';
 import { addAlternative, chooseAlternative, triedOf } from '../src/session/alternatives';
 import { accept, acceptNoMore, takeFix, withFix } from '../src/session/checks';
+import { chooseAlso, choosePiece, choosePieces, chosenPieces, tickCoat } from '../src/session/choice';
 import { addCoat, clearStack, duplicateCoat, moveCoat, removeCoats } from '../src/session/coats';
+import { onlyScene, stackIn } from '../src/session/lookup';
 import {
   addPiece,
   addPieceAt,
@@ -16,21 +18,9 @@ import {
   removePieces,
   shiftPiece,
 } from '../src/session/pieces';
-import {
-  chooseAlso,
-  choosePiece,
-  choosePieces,
-  chosenPieces,
-  makeItsOwn,
-  onlyScene,
-  open,
-  ownState,
-  seenIn,
-  stackIn,
-  tickCoat,
-  undo,
-  useDocument,
-} from '../src/session/store';
+import { seenIn } from '../src/session/seen';
+import { makeItsOwn, ownState } from '../src/session/stacks';
+import { open, undo, useDocument } from '../src/session/store';
 
 const coat = (id: string, kind = 'drop') =>
   ({

@@ -31,7 +31,7 @@ const STRANGERS: [[&str; 2]; 3] = [["css", "svg"], ["css", "tokens"], ["svg", "t
 /// The folder of the crates of the core, and their façade.
 const CRATES: &str = "crates/core";
 const FACADE: &str = "crates/zolvet-core";
-/// What every crate of the core begins with: nothing in it is computed with functions of the system.
+/// The first lines of every crate of the core: none of them computes with functions of the system.
 const SAME_EVERYWHERE: &str = "#![cfg_attr(not(test), warn(clippy::disallowed_methods))]";
 
 /// Checks the core, and names each line that is wrong.
@@ -60,7 +60,7 @@ struct Mention {
     path: Names,
 }
 
-/// What one file defines and uses.
+/// The definitions and uses of one file.
 #[derive(Default)]
 struct Source {
     file: PathBuf,
@@ -221,7 +221,7 @@ fn visible_names(file: &syn::File, module: &Names) -> BTreeMap<String, Names> {
 struct Reader {
     module: Names,
     source: Source,
-    /// What short names stand for: modules below this one, and names that are used.
+    /// The full paths of short names: modules below this one, and names that are used.
     known: BTreeMap<String, Names>,
 }
 
@@ -247,7 +247,7 @@ impl Reader {
         }
     }
 
-    /// What is named inside of macros, which have no syntax to be read.
+    /// Names inside of macros, which have no syntax to be read.
     fn tokens(&mut self, tokens: TokenStream) {
         let tokens: Vec<TokenTree> = tokens.into_iter().collect();
         for (at, token) in tokens.iter().enumerate() {

@@ -26,7 +26,7 @@ const PACKAGES: [&str; 13] = [
 const FOLDER: &str = "target/icons";
 
 /// Of each package so many icons with a filter, with a document type and without either.
-const MAX: [usize; 3] = [25, 15, 6];
+const ICONS_PER_KIND: [usize; 3] = [25, 15, 6];
 
 pub fn compare() -> Outcome {
     prepare::browser()?;
@@ -35,7 +35,7 @@ pub fn compare() -> Outcome {
         let mut all = Vec::new();
         icons(&unpacked(package)?, &mut all)?;
         all.sort();
-        for (kind, most) in MAX.into_iter().enumerate() {
+        for (kind, most) in ICONS_PER_KIND.into_iter().enumerate() {
             let of_kind: Vec<&PathBuf> = all.iter().filter(|path| kind_of(path) == kind).collect();
             let step = of_kind.len().div_ceil(most).max(1);
             let picked = of_kind.into_iter().step_by(step);

@@ -73,7 +73,7 @@ fn with_browser(program: &str, arguments: &[impl AsRef<str>]) -> run::Outcome {
     run::command(&format!("target/release/{program}"), &arguments)
 }
 
-/// What was said after the chore's name.
+/// The arguments after the chore's name.
 fn arguments() -> Vec<String> {
     std::env::args().skip(2).collect()
 }

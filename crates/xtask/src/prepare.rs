@@ -1,4 +1,4 @@
-//! What must be there before anything else: the front end, its types, a browser.
+//! Preconditions of everything else: the front end, its types, a browser.
 
 use std::fs;
 use std::path::Path;

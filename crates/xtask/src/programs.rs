@@ -37,7 +37,7 @@ pub fn built() -> Result<Vec<Program>, String> {
 }
 
 impl Program {
-    /// What a message of Cargo's tells of, if that is a program of tests.
+    /// The program of tests that a message of Cargo's names, if it does.
     fn from_message(message: &Value) -> Option<Self> {
         let is_test = message["profile"]["test"].as_bool()?;
         let path = PathBuf::from(message["executable"].as_str()?);
@@ -81,7 +81,7 @@ fn names(programs: &[Program]) -> String {
     programs.iter().map(Program::to_string).collect::<Vec<_>>().join(", ")
 }
 
-/// Those that failed.
+/// Programs that failed.
 fn run_beside(programs: Vec<Program>, beside: usize, variables: &[(&str, &str)]) -> Vec<Program> {
     let queue = Mutex::new(VecDeque::from(programs));
     let failed = Mutex::new(Vec::new());

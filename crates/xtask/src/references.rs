@@ -34,7 +34,7 @@ pub fn check() -> Outcome {
     if wrong.is_empty() { Ok(()) } else { Err(format!("named, and not there:\n{}", wrong.join("\n"))) }
 }
 
-/// What there is to be named.
+/// Names that exist.
 struct Known {
     texts: Vec<(PathBuf, String)>,
     /// Files by their paths from the root.
@@ -93,7 +93,7 @@ impl Known {
         Ok(known)
     }
 
-    /// What a line names that is not there.
+    /// Names on a line that do not exist.
     fn missing(&self, line: &str, is_page: bool) -> Vec<String> {
         let mut missing = Vec::new();
         for cited in self.patterns.cited.captures_iter(line) {
@@ -126,7 +126,7 @@ impl Known {
     }
 }
 
-/// What a line of code says in a comment.
+/// The comment on a line of code.
 fn comment(line: &str) -> Option<&str> {
     let line = line.trim_start();
     ["///", "//!", "//", "/**", "*"].iter().find_map(|mark| line.strip_prefix(mark))

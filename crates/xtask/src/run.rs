@@ -27,7 +27,7 @@ pub fn command_in(folder: &str, program: &str, arguments: &[&str]) -> Outcome {
     if status.success() { Ok(()) } else { Err(format!("{said}: {status}")) }
 }
 
-/// What a program prints.
+/// The output of a program.
 pub fn output(program: &str, arguments: &[&str]) -> Result<String, String> {
     let output = Command::new(program)
         .args(arguments)

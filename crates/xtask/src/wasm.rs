@@ -53,7 +53,7 @@ pub fn embed() -> Outcome {
     Ok(())
 }
 
-/// What compiles for browsers.
+/// A compiler for browsers.
 enum Compiler {
     /// The one in use, with the target installed.
     Own,

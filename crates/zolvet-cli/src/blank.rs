@@ -16,7 +16,7 @@ use crate::files::{print, write_whole};
 pub struct Arguments {
     /// The project file to make; one that is there is left as it is.
     out: PathBuf,
-    /// What the project is called; after its file when left out.
+    /// The name of the project; after its file when left out.
     #[arg(long, conflicts_with = "demo")]
     name: Option<String>,
     /// The demo project instead of one with nothing in it.
@@ -63,7 +63,7 @@ pub fn blank(name: &str) -> Value {
     })
 }
 
-/// What a project is called after its file: `field-kiosk.zolvet.json` is "Field kiosk".
+/// The name of a project after its file: `field-kiosk.zolvet.json` is "Field kiosk".
 pub fn name_of(path: &Path) -> String {
     let file = path.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
     let stem = file.split('.').next().unwrap_or_default().replace(['-', '_'], " ");

@@ -1,4 +1,4 @@
-//! What the program can fail with; each message names its place.
+//! Errors of the program; each message names its place.
 
 use std::io::ErrorKind;
 use std::path::{Path, PathBuf};
@@ -35,7 +35,7 @@ pub enum CliError {
     Json(serde_json::Error),
 }
 
-/// What the system says of a file, without its numbers.
+/// The system's message about a file, without its numbers.
 pub fn in_words(error: &std::io::Error) -> String {
     match error.kind() {
         ErrorKind::NotFound => "there is no such file or folder".to_owned(),
@@ -54,7 +54,7 @@ pub fn in_words(error: &std::io::Error) -> String {
     }
 }
 
-/// What is wrong with a database, without the numbers of who says it.
+/// The message about a database, without its numbers.
 fn store_message(error: &StoreError) -> String {
     match error {
         StoreError::File(error) => in_words(error),

@@ -23,7 +23,7 @@ use crate::error::{CliError, read_document};
 pub struct Arguments {
     /// A project file, or - for standard input.
     project: PathBuf,
-    /// What to write; by the ending of --out, else CSS.
+    /// The format to write; by the ending of --out, else CSS.
     #[arg(long, value_enum)]
     format: Option<Format>,
     /// Only the finish of this name or id.

@@ -79,7 +79,11 @@ pub fn read_bytes(path: &Path) -> Result<Vec<u8>, CliError> {
         .read_to_end(&mut unpacked)
         .map_err(failed)?;
     if unpacked.len() as u64 > most {
-        return Err(CliError::Argument(format!("{}: expected at most 16 MB, unpacked", path.display())));
+        return Err(CliError::Argument(format!(
+            "{}: expected at most {} MB, unpacked",
+            path.display(),
+            most >> 20
+        )));
     }
     Ok(unpacked)
 }

@@ -28,7 +28,7 @@ pub struct Arguments {
     /// Files, or - for standard input. Several are read as one: sheets in this order, tokens as one set.
     #[arg(required = true)]
     files: Vec<PathBuf>,
-    /// What they are; by their endings when left out.
+    /// Their format; by their endings when left out.
     #[arg(long, value_enum)]
     format: Option<Format>,
     /// The project file it goes into, made where it is not there; it is written whole or not at all.
@@ -83,9 +83,9 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
         None => blank("New"),
     };
     let settings = settings(arguments, format)?;
-    let question =
+    let request =
         json!({"project": document, "format": format.incoming(), "files": files, "settings": settings});
-    let incoming = read_by_helper(&question).map_err(|error| refused(error, format, arguments))?;
+    let incoming = read_by_helper(&request).map_err(|error| refused(error, format, arguments))?;
     let dropped = incoming.diagnostics.iter().any(|one| one.kind == DiagnosticKind::Dropped);
     let stops = arguments.strict && dropped;
     let report = match arguments.report {
@@ -102,9 +102,9 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     Ok(stops)
 }
 
-/// What files would bring into a project, read in a process of their own as the service reads them.
-fn read_by_helper(question: &Value) -> Result<Incoming, QueryError> {
-    let mut incoming = run_in_helper(Task::Import, question)?;
+/// The content of files for a project, read in a process of their own as the service reads them.
+fn read_by_helper(request: &Value) -> Result<Incoming, QueryError> {
+    let mut incoming = run_in_helper(Task::Import, request)?;
     // What stands at one place only is written without the list of further places.
     for diagnostic in incoming["diagnostics"].as_array_mut().into_iter().flatten() {
         if let Some(diagnostic) = diagnostic.as_object_mut() {
@@ -221,7 +221,7 @@ fn refused(error: QueryError, format: Format, arguments: &Arguments) -> CliError
     }
 }
 
-/// What was understood, and what became of the rest.
+/// The parts of the files that were understood, and the outcome for the rest.
 fn text_report(incoming: &Incoming, arguments: &Arguments, stops: bool) -> String {
     let mut text = String::new();
     for finish in &incoming.finishes {

@@ -66,11 +66,12 @@ enum Command {
     Backup(database::BackupArguments),
     /// Look a database over: its file, every revision, every uploaded file. Exit code 1 when something is wrong.
     Verify(database::VerifyArguments),
-    /// Look a project over: what is hard to see, what disagrees. Exit code 1 when a finding is an error.
+    /// Look a project over for parts that are hard to see and parts that disagree. Exit code 1 when a finding is an
+    /// error.
     Audit(audit::Arguments),
     /// Find stacks: fewer shadows for the same look, or shadows for an edge profile.
     Solve(solve::Arguments),
-    /// Write what a shell completes commands with.
+    /// Write the completions of a shell's commands.
     #[command(after_help = "Example:\n  zolvet completions bash > /etc/bash_completion.d/zolvet")]
     Completions {
         /// For which shell.
@@ -111,7 +112,7 @@ fn pages_of(command: clap::Command, typed: &str, pages: &mut Vec<clap::Command>)
     }
 }
 
-/// What is said of a command that takes its time.
+/// A message while a command takes its time.
 fn under_way(command: &Command) -> Option<&'static str> {
     Some(match command {
         Command::Render(_) => "drawing",

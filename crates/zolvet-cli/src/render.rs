@@ -30,7 +30,7 @@ pub struct Arguments {
     /// Only the piece of this name; with --css, WIDTHxHEIGHT of the specimen.
     #[arg(long)]
     piece: Option<String>,
-    /// What is drawn: everything, or the coats alone on transparency.
+    /// The parts to draw: everything, or the coats alone on transparency.
     #[arg(long, value_enum, default_value_t = Shown::All)]
     part: Shown,
     /// As browsers draw shadows: each layer rounded to 8 bits by itself, none softer than they can.
@@ -51,7 +51,7 @@ pub struct Arguments {
     /// The specimen's fill.
     #[arg(long, default_value = "#fff", requires = "css")]
     fill: String,
-    /// What the specimen lies on.
+    /// The ground of the specimen.
     #[arg(long, default_value = "#e8e4da", requires = "css")]
     ground: String,
     /// WIDTHxHEIGHT of the specimen's scene.

@@ -13,7 +13,7 @@ use zolvet_core::lower::TrialPiece;
 use zolvet_core::measure::Line;
 use zolvet_core::model::{Coat, CssColour, Id, OwnCoats, Piece, Project, Scene, Wear};
 use zolvet_core::resolve;
-use zolvet_core::solve::{Curve, Drawn, EdgeLine, MAX, RenderResources, draw};
+use zolvet_core::solve::{Curve, Drawn, EdgeLine, MAX_SHADOWS, RenderResources, draw};
 use zolvet_host::Task;
 use zolvet_queries::QueryError;
 
@@ -53,18 +53,18 @@ struct ReduceArguments {
     /// The smallest stack that differs by no more than this, in 255ths at the worst pixel.
     #[arg(long, default_value_t = 1.0)]
     within: f64,
-    /// So many shadows instead, whatever that costs.
-    #[arg(long, value_parser = clap::value_parser!(u8).range(1..=MAX as i64), conflicts_with = "within")]
+    /// A number of shadows instead, whatever the error.
+    #[arg(long, value_parser = clap::value_parser!(u8).range(1..=MAX_SHADOWS as i64), conflicts_with = "within")]
     coats: Option<u8>,
-    /// For what cannot spread shadows.
+    /// For tools that cannot spread shadows.
     #[arg(long)]
     no_spread: bool,
-    /// For what has no inner shadows.
+    /// For tools without inner shadows.
     #[arg(long)]
     no_inset: bool,
     #[command(flatten)]
     specimen: SpecimenArguments,
-    /// How what is found is written.
+    /// The form of the result.
     #[arg(long, value_enum, default_value_t = Format::Css)]
     format: Format,
 }
@@ -77,11 +77,11 @@ struct DrawArguments {
     #[arg(long, allow_hyphen_values = true)]
     profile: String,
     /// The most shadows on each side of the edge.
-    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(1..=MAX as i64))]
+    #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u8).range(1..=MAX_SHADOWS as i64))]
     coats: u8,
     #[command(flatten)]
     specimen: SpecimenArguments,
-    /// How what is found is written.
+    /// The form of the result.
     #[arg(long, value_enum, default_value_t = Format::Css)]
     format: Format,
 }
@@ -102,7 +102,7 @@ enum Format {
     Json,
 }
 
-/// What is found, as `--format json` writes it.
+/// The result, as `--format json` writes it.
 #[derive(Serialize)]
 struct Found<'a> {
     coats: &'a [Coat],
@@ -122,7 +122,7 @@ struct Count {
     error: Off,
 }
 
-/// What a helper has found.
+/// The result of a helper.
 #[derive(Deserialize)]
 struct Reduced {
     shadows: usize,
@@ -163,12 +163,12 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     // What is written for letters and icons has neither; as JSON they stay.
     let can_hold = arguments.format == Format::Json || TrialPiece::new(&piece.shape) == TrialPiece::Box;
     let holds = json!({
-        "coats": arguments.coats.map_or(MAX, usize::from),
+        "coats": arguments.coats.map_or(MAX_SHADOWS, usize::from),
         "spread": !arguments.no_spread && can_hold,
         "inset": !arguments.no_inset && can_hold,
     });
-    let question = json!({"project": project, "scene": scene.id, "piece": piece.id, "holds": holds});
-    let found = run_in_helper(Task::Query("/api/solve/reduce"), &question).map_err(refused)?;
+    let request = json!({"project": project, "scene": scene.id, "piece": piece.id, "holds": holds});
+    let found = run_in_helper(Task::Query("/api/solve/reduce"), &request).map_err(refused)?;
     let found: Reduced = serde_json::from_value(found).map_err(CliError::Json)?;
     let chosen = chosen(&found, arguments)?;
     let css = css_of(&project, scene, piece, &chosen.coats, &assets);

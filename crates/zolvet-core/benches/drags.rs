@@ -8,7 +8,7 @@ use std::time::{Duration, Instant};
 use criterion::Criterion;
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::compose::{MaskCache, Previous, RenderOptions, Rounding, Viewport, redraw};
+use zolvet_core::compose::{LastPicture, MaskCache, RenderOptions, Rounding, Viewport, redraw};
 use zolvet_core::model::Project;
 use zolvet_core::resolve;
 
@@ -99,7 +99,7 @@ fn dragged(drag: &Drag, document: &Value, scale: f64, count: u64) -> Duration {
         let start = Instant::now();
         let scene = resolve::scene(&project, &project.scenes[drag.scene], &assets);
         let view = Viewport::whole(&scene, scale);
-        let last = Previous { rounding: Rounding::Nearest, last: shown.as_ref() };
+        let last = LastPicture { rounding: Rounding::Nearest, last: shown.as_ref() };
         let redrawn = redraw(&scene, &view, &RenderOptions::default(), last, &cache).unwrap();
         shown = Some(redrawn.shown);
         if i > 0 {

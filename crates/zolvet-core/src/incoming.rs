@@ -1,4 +1,4 @@
-//! Files in: whichever format they are of, what they would bring into a project.
+//! Reading files of every format into the content they would bring into a project.
 
 use std::collections::BTreeMap;
 
@@ -34,7 +34,7 @@ pub enum IncomingError {
     At {
         /// `line:column`, or a JSON pointer; empty where it is the whole.
         place: String,
-        /// What was expected.
+        /// The expectation.
         message: String,
     },
     /// It is not a project.
@@ -46,14 +46,14 @@ pub enum IncomingError {
 #[derive(Debug, Clone, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct IncomingFile {
-    /// What it is called; files refer to one another by it.
+    /// Its name; files refer to one another by it.
     #[serde(default)]
     pub name: String,
     /// Its text.
     pub text: String,
 }
 
-/// What files do not say themselves.
+/// Settings that files do not contain.
 #[derive(Debug, Clone, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default)]
@@ -62,7 +62,7 @@ pub struct IncomingSettings {
     pub root_font_size: Option<f64>,
     /// Custom properties that style sheets refer to and do not set.
     pub set: BTreeMap<String, String>,
-    /// One finish for each look, whatever it is called.
+    /// One finish for each look, whatever its name.
     pub by_look: bool,
 }
 

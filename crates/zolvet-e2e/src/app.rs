@@ -12,7 +12,7 @@ use crate::Outcome;
 pub struct App {
     /// Where it answers, without a slash at the end.
     pub address: String,
-    /// What it printed before that.
+    /// Its output before that.
     pub said: String,
     child: Child,
     folder: TempDir,

@@ -197,7 +197,7 @@ impl Browser {
         Ok(())
     }
 
-    /// What the viewport shows.
+    /// The picture in the viewport.
     ///
     /// # Errors
     /// When no picture can be taken.

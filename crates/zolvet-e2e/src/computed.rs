@@ -1,4 +1,4 @@
-//! What Chromium computes from a style sheet, as numbers.
+//! Computed values of a style sheet in Chromium, as numbers.
 
 use crate::{Browser, Outcome};
 
@@ -29,7 +29,7 @@ const COMPUTED: &str = r"
 /// Shadows, filters and colours of one element: for each property the parts of its colours, its lengths in px, and the rest.
 pub type Computed = (String, Vec<(Vec<f64>, Vec<f64>, String)>);
 
-/// What a page with these rules computes for the elements that have `data-what`.
+/// Computed values of the elements that have `data-what`, on a page with these rules.
 ///
 /// # Errors
 /// When the browser fails.

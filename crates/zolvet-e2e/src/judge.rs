@@ -16,9 +16,9 @@ use crate::{Browser, Outcome};
 pub struct Judgement {
     /// Declarations of shadows and filters in rules that apply in the window.
     pub declarations: usize,
-    /// Those that were read on at least one element.
+    /// Declarations that were read on at least one element.
     pub understood: usize,
-    /// Those whose value is set from outside of the sheets.
+    /// Declarations whose value is set from outside of the sheets.
     pub open: usize,
     /// Values that were compared.
     pub compared: usize,
@@ -44,7 +44,7 @@ struct Listed {
     active: bool,
 }
 
-/// What Chromium says of an element.
+/// Chromium's computed values of an element.
 #[derive(Deserialize)]
 struct Found {
     found: BTreeMap<String, Vec<Vec<f64>>>,
@@ -105,7 +105,7 @@ async fn prefer(browser: &Browser, dark: bool) -> Outcome {
     Ok(())
 }
 
-/// What became of a declaration on one element.
+/// The outcome of a declaration on one element.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 enum Fate {
     Read,

@@ -1,4 +1,4 @@
-//! What the tests of the real interface share: headless Chromium, a running Zolvet, and pictures to compare.
+//! Helpers of the tests of the real interface: headless Chromium, a running Zolvet, and pictures to compare.
 
 mod app;
 mod browser;
@@ -18,7 +18,7 @@ pub use difference::{Difference, crop, keep_pictures};
 pub use judge::{Judgement, judge};
 pub use workbench::Workbench;
 
-/// What a test helper can fail with.
+/// An error of a test helper.
 pub type Failure = Box<dyn std::error::Error + Send + Sync>;
-/// What test helpers return.
+/// The result of a test helper.
 pub type Outcome<T = ()> = Result<T, Failure>;

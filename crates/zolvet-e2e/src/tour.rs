@@ -12,7 +12,7 @@ pub struct Designer<'a> {
     browser: &'a Browser,
     /// The bench.
     pub bench: Workbench<'a>,
-    /// What it took so far.
+    /// Its gestures so far.
     pub gestures: u32,
 }
 
@@ -36,7 +36,7 @@ impl Task {
     pub const ALL: [Self; 5] =
         [Self::Button, Self::Icon, Self::SoftRelief, Self::FrostedBar, Self::ThickLetters];
 
-    /// What its project is begun with.
+    /// The choice that its project begins with.
     #[must_use]
     pub fn specimen(self) -> &'static str {
         match self {

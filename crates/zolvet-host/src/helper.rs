@@ -1,4 +1,4 @@
-//! Work on what others made, in processes of their own: readers of files, and what is solved for long.
+//! Work on files of others, in processes of their own: reading them, and solving for long.
 //!
 //! A helper is this program, started ahead, which reads one task from its input, writes the answer, and ends. The system
 //! limits its memory and time, so that whatever makes it abort, overflow or hang ends there; ending it is how it is cancelled.
@@ -35,7 +35,7 @@ const LOOK: Duration = Duration::from_millis(5);
 /// The code a helper exits with when it refuses its task, with a reason.
 const REFUSED: u8 = 3;
 
-/// The input is not what was expected.
+/// The input is not as expected.
 pub(crate) fn expected(message: impl ToString) -> QueryError {
     QueryError::invalid_at("", message.to_string())
 }
@@ -170,7 +170,7 @@ impl Helpers {
     }
 }
 
-/// A picture from what [`Task::Picture`] answers.
+/// A picture from the answer of [`Task::Picture`].
 ///
 /// # Errors
 /// When it is no picture of a size that its file says.
@@ -182,7 +182,8 @@ pub fn bitmap(file: &[u8], rgba: Vec<u8>) -> Result<Bitmap, QueryError> {
     Ok(Bitmap::new(Picture { width, height, rgba }))
 }
 
-/// What the program does that is started with [`HELP`]: reads a task, and writes its answer. Gives the code to exit with.
+/// Runs the helper in a program that is started with [`HELP`]: reads a task, and writes its answer. Gives the code to
+/// exit with.
 #[must_use]
 pub fn run_task() -> u8 {
     let mut input = Vec::new();
@@ -234,7 +235,7 @@ pub(crate) fn icon(bytes: &[u8]) -> Result<Icon, QueryError> {
     Icon::read(text).map_err(expected)
 }
 
-/// A font from what [`Task::Font`] answers.
+/// A font from the answer of [`Task::Font`].
 ///
 /// # Errors
 /// When it is none.

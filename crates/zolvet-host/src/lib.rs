@@ -1,4 +1,4 @@
-//! What the service and the command line share: helper processes, archives, the demo project.
+//! Parts that the service and the command line share: helper processes, archives, the demo project.
 
 mod archive;
 mod helper;

@@ -5,8 +5,8 @@
 pub enum Priority {
     /// Pictures that somebody waits for.
     Normal,
-    /// What helpers do, what takes long, and what those want who have had much. It goes on, if slowly, where other programs use
-    /// the whole machine: with idle priority it would stand still.
+    /// Helpers, long computations, and clients that have used much. Their work goes on, if slowly, where other programs
+    /// use the whole machine: with idle priority it would stand still.
     Background,
 }
 

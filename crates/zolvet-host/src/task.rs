@@ -1,4 +1,4 @@
-//! What helpers do: files of others are read, and queries answered that may take long.
+//! Tasks of helpers: files of others are read, and queries answered that may take long.
 
 use std::sync::Arc;
 
@@ -15,7 +15,7 @@ use zolvet_queries::{Files, OpenProjects, Place, Query, QueryContext, QueryError
 
 use crate::helper::{expected, icon};
 
-/// What a helper does.
+/// A task for a helper.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Task {
     /// Decodes a picture: its pixels.
@@ -104,7 +104,7 @@ pub(crate) fn run(task: Task, input: &[u8]) -> Result<Vec<u8>, QueryError> {
     }
 }
 
-/// What is to be read.
+/// The files to be read.
 #[derive(Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ImportRequest {
@@ -115,7 +115,7 @@ pub struct ImportRequest {
     format: IncomingFormat,
     /// The files, which are read as one.
     files: Vec<IncomingFile>,
-    /// What they do not say themselves.
+    /// Settings that they do not contain.
     #[serde(default)]
     settings: IncomingSettings,
 }

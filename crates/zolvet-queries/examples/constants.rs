@@ -8,7 +8,7 @@ use zolvet_core::colour::COLOUR_NAMES;
 use zolvet_core::geometry::text::FAMILIES;
 use zolvet_core::limits;
 use zolvet_core::model::{Coat, CoatLayer, Prefix, SchemaVersion, ranges};
-use zolvet_core::report::{COLOUR_NOTATIONS, defaults, falloffs};
+use zolvet_core::report::{COLOUR_NOTATIONS, defaults, falloffs, interaction};
 
 fn main() -> Result<(), serde_json::Error> {
     let limits: BTreeMap<&str, Value> = BTreeMap::from([
@@ -35,6 +35,7 @@ fn main() -> Result<(), serde_json::Error> {
         "limits": limits,
         "prefix": Prefix::PATTERN,
         "defaults": defaults(),
+        "interaction": interaction(),
         "fonts": fonts,
         "fontFaces": FAMILIES.iter().flat_map(faces).collect::<Vec<_>>(),
         "notations": COLOUR_NOTATIONS,

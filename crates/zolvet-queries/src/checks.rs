@@ -18,7 +18,7 @@ pub struct FewerShadowsRequest {
     project: Value,
     /// Its key.
     finding: String,
-    /// What it was reported by.
+    /// The id of the finding.
     #[serde(default)]
     limits: Limits,
 }
@@ -29,11 +29,11 @@ pub struct FewerShadowsRequest {
 /// The place where the request is not as expected.
 pub fn find_fewer_shadows(
     context: &QueryContext<'_>,
-    question: &FewerShadowsRequest,
+    request: &FewerShadowsRequest,
 ) -> Result<Fix, QueryError> {
-    let project = context.project(&question.project)?;
+    let project = context.project(&request.project)?;
     let assets = context.assets(&project)?;
-    let fix = fewer_shadows(&project, &assets, &question.limits, &question.finding);
+    let fix = fewer_shadows(&project, &assets, &request.limits, &request.finding);
     fix.map_err(|error| QueryError::cannot(error.to_string()))
 }
 
@@ -92,21 +92,21 @@ pub struct SeenText {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn sights(context: &QueryContext<'_>, question: &SightsRequest) -> Result<Vec<SeenPiece>, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
+pub fn sights(context: &QueryContext<'_>, request: &SightsRequest) -> Result<Vec<SeenPiece>, QueryError> {
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
     let resolved = resolve::scene(&project, scene, &context.assets(&project)?);
-    let screen = question.screen.unwrap_or(Screen::Plain);
-    let density = question.density.unwrap_or(1.0);
+    let screen = request.screen.unwrap_or(Screen::Plain);
+    let density = request.density.unwrap_or(1.0);
     if !(1.0..=4.0).contains(&density) {
         let message = format!("expected a density from 1 to 4, found {density}");
         return Err(QueryError::invalid_at("/density", message));
     }
-    let observer = Observer { screen, conditions: question.sight, density, cache: context.cache };
-    let asked = |piece: &&Piece| question.piece.as_ref().is_none_or(|only| *only == piece.id);
+    let observer = Observer { screen, conditions: request.sight, density, cache: context.cache };
+    let asked = |piece: &&Piece| request.piece.as_ref().is_none_or(|only| *only == piece.id);
     let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
         let sight = observer.measures(&resolved, &piece.id, &piece.shape)?;
-        let text = question.text_on_it.then(|| observer.text_on(&resolved, &piece.id, &scene.pieces));
+        let text = request.text_on_it.then(|| observer.text_on(&resolved, &piece.id, &scene.pieces));
         let text_on_it = text.flatten().map(|(text, sight)| SeenText {
             piece: text.id.clone(),
             name: text.name.clone(),

@@ -33,11 +33,11 @@ pub trait Files {
 pub struct QueryContext<'a> {
     /// The files of assets.
     pub files: &'a dyn Files,
-    /// Projects that whoever asks has sent before.
+    /// Projects that the client has sent before.
     pub held: &'a OpenProjects,
-    /// Whoever asks, as far as that is known: nobody is given what somebody else holds.
+    /// The client that asks, as far as it is known: none is given documents that another holds.
     pub owner: &'a str,
-    /// What pictures are made from.
+    /// The cache of masks.
     pub cache: &'a MaskCache,
 }
 

@@ -7,10 +7,10 @@ use zolvet_core::model::Problem;
 /// Why a query has no answer.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, thiserror::Error)]
 pub enum QueryError {
-    /// It is not what was expected, in these places.
+    /// These places are not as expected.
     #[error("{}", .0.first().map(ToString::to_string).unwrap_or_default())]
     Invalid(Vec<Problem>),
-    /// It is understood, and what is asked cannot be done.
+    /// It is understood, and cannot be done.
     #[error("{0}")]
     Cannot(String),
     /// The project it names is not held here, or no longer: the whole document is to be sent.
@@ -19,11 +19,11 @@ pub enum QueryError {
     /// Something failed that is not the client's fault.
     #[error("{0}")]
     Internal(String),
-    /// It would take more time or memory than one question may.
+    /// It would take more time or memory than one request may.
     #[error("{0}.")]
     TooMuch(String),
-    /// There is no question of this path.
-    #[error("There is no such question: {0}.")]
+    /// There is no request of this path.
+    #[error("There is no such request: {0}.")]
     Unknown(String),
     /// Files are needed first, by their assets' ids.
     #[error("Files of the project have not come yet.")]
@@ -33,26 +33,26 @@ pub enum QueryError {
 /// An error as a problem document (RFC 9457, §3); `problems` is its extension.
 #[derive(Debug, Clone, Serialize)]
 pub struct ErrorDocument<'a> {
-    /// What kind of problem, in a word.
+    /// The kind of problem, in a word.
     pub r#type: &'static str,
     /// The same for people.
     pub title: &'static str,
     /// The HTTP status.
     pub status: u16,
-    /// What happened this time, and what to do.
+    /// The cause this time, and a way out.
     pub detail: String,
-    /// Places in the question, each with what was expected there.
+    /// Places in the request, each with the expectation.
     #[serde(skip_serializing_if = "<[Problem]>::is_empty")]
     pub problems: &'a [Problem],
 }
 
 impl QueryError {
-    /// One place of a question is not what was expected.
+    /// One place of a request is not as expected.
     pub fn invalid_at(pointer: &str, message: impl Into<String>) -> Self {
         Self::Invalid(vec![Problem { pointer: pointer.to_owned(), message: message.into() }])
     }
 
-    /// A sentence for whoever asked.
+    /// A sentence for the client.
     pub fn cannot(reason: impl std::fmt::Display) -> Self {
         Self::Cannot(reason.to_string())
     }
@@ -71,7 +71,7 @@ impl QueryError {
         self
     }
 
-    /// As it is told to whoever asked.
+    /// The text for the client.
     #[must_use]
     pub fn document(&self) -> ErrorDocument<'_> {
         let (r#type, title, status) = match self {

@@ -33,7 +33,7 @@ pub struct CardsRequest {
 pub struct Cards {
     /// In the project's order.
     cards: Vec<Card>,
-    /// Those of the height scale first, in its order.
+    /// Finishes of the height scale first, in its order.
     heights: Vec<Height>,
 }
 
@@ -51,7 +51,7 @@ pub struct Card {
 #[derive(Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SpecimenPicture {
-    /// What wears it.
+    /// Its wearers.
     on: TrialPiece,
     /// On dark ground.
     dark: bool,
@@ -63,17 +63,17 @@ pub struct SpecimenPicture {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn finish_cards(context: &QueryContext<'_>, question: &CardsRequest) -> Result<Cards, QueryError> {
-    let project = context.project(&question.project)?;
-    if project.theme(&question.theme).is_none() {
+pub fn finish_cards(context: &QueryContext<'_>, request: &CardsRequest) -> Result<Cards, QueryError> {
+    let project = context.project(&request.project)?;
+    if project.theme(&request.theme).is_none() {
         return Err(QueryError::invalid_at("/theme", "expected the id of a theme"));
     }
-    let shown = project.finishes.iter().filter(|one| question.finish.as_ref().is_none_or(|id| one.id == *id));
+    let shown = project.finishes.iter().filter(|one| request.finish.as_ref().is_none_or(|id| one.id == *id));
     let assets = context.assets(&project)?;
     let cards =
-        shown.map(|finish| card((&project, &assets), &question.theme, finish, question.state, context.cache));
+        shown.map(|finish| card((&project, &assets), &request.theme, finish, request.state, context.cache));
     let cards = cards.collect::<Result<_, _>>()?;
-    Ok(Cards { cards, heights: heights(&project, &question.theme, &assets) })
+    Ok(Cards { cards, heights: heights(&project, &request.theme, &assets) })
 }
 
 fn card(
@@ -127,10 +127,10 @@ impl TwoFinishes {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn finish_steps(context: &QueryContext<'_>, question: &TwoFinishes) -> Result<Vec<Finish>, QueryError> {
-    let project = context.project(&question.project)?;
-    let (low, high) = question.of(&project)?;
-    let count = question.count.unwrap_or(1);
+pub fn finish_steps(context: &QueryContext<'_>, request: &TwoFinishes) -> Result<Vec<Finish>, QueryError> {
+    let project = context.project(&request.project)?;
+    let (low, high) = request.of(&project)?;
+    let count = request.count.unwrap_or(1);
     if !(1..=16).contains(&count) {
         return Err(QueryError::invalid_at("/count", "expected 1 to 16 steps"));
     }
@@ -143,9 +143,9 @@ pub fn finish_steps(context: &QueryContext<'_>, question: &TwoFinishes) -> Resul
 /// The place where the request is not as expected.
 pub fn finish_differences(
     context: &QueryContext<'_>,
-    question: &TwoFinishes,
+    request: &TwoFinishes,
 ) -> Result<Vec<String>, QueryError> {
-    let project = context.project(&question.project)?;
-    let (low, high) = question.of(&project)?;
+    let project = context.project(&request.project)?;
+    let (low, high) = request.of(&project)?;
     Ok(differences(low, high, &project.themes))
 }

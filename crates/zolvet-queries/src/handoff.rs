@@ -1,4 +1,4 @@
-//! What leaves a project and what comes in; how close a target comes.
+//! Exports and imports of a project; how close a target comes.
 
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -16,7 +16,7 @@ use zolvet_core::svg::alone;
 
 use crate::{QueryContext, QueryError, piece_in, scene_in};
 
-/// What is to be written.
+/// The content of an export.
 #[derive(Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ExportRequest {
@@ -37,7 +37,7 @@ pub struct ExportRequest {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Exported {
     text: String,
-    /// What the format cannot hold.
+    /// Each thing that the format cannot hold.
     notes: Vec<String>,
 }
 
@@ -45,20 +45,20 @@ pub struct Exported {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn export(context: &QueryContext<'_>, question: &ExportRequest) -> Result<Exported, QueryError> {
-    let project = context.project(&question.project)?;
+pub fn export(context: &QueryContext<'_>, request: &ExportRequest) -> Result<Exported, QueryError> {
+    let project = context.project(&request.project)?;
     let assets = context.assets(&project)?;
-    let scene = question.scene.as_deref();
-    if question.format == Format::Svg {
-        let drawn = drawing(&project, &assets, scene, &question.wanted);
+    let scene = request.scene.as_deref();
+    if request.format == Format::Svg {
+        let drawn = drawing(&project, &assets, scene, &request.wanted);
         let notes = drawn.notes.into_iter().map(|note| note.message).collect();
         return Ok(Exported { text: drawn.svg, notes });
     }
-    let text = write(&project, &assets, question.format, scene, &question.wanted);
-    let classes = matches!(question.format, Format::Css | Format::Scss | Format::Theme);
-    let notes = match question.format {
-        Format::Tokens => token_omissions(&project, &question.wanted),
-        _ if classes => omissions(&project, &assets, &question.wanted),
+    let text = write(&project, &assets, request.format, scene, &request.wanted);
+    let classes = matches!(request.format, Format::Css | Format::Scss | Format::Theme);
+    let notes = match request.format {
+        Format::Tokens => token_omissions(&project, &request.wanted),
+        _ if classes => omissions(&project, &assets, &request.wanted),
         _ => Vec::new(),
     };
     Ok(Exported { text, notes })
@@ -106,13 +106,10 @@ pub struct FaithfulAnswer {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn faithful(
-    context: &QueryContext<'_>,
-    question: &FaithfulRequest,
-) -> Result<FaithfulAnswer, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
-    let model = piece_in(scene, &question.piece)?;
+pub fn faithful(context: &QueryContext<'_>, request: &FaithfulRequest) -> Result<FaithfulAnswer, QueryError> {
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let model = piece_in(scene, &request.piece)?;
     let resolved = resolve::scene(&project, scene, &context.assets(&project)?);
     let mut answer = FaithfulAnswer {
         targets: Vec::new(),
@@ -125,15 +122,15 @@ pub fn faithful(
         return Ok(answer);
     };
     let view = surroundings(piece, &resolved);
-    let rounded = question.numbers.rounded_piece(piece);
+    let rounded = request.numbers.rounded_piece(piece);
     let possible = targets_of(piece, matches!(model.shape, Shape::Text(_)));
-    for target in possible.into_iter().filter(|target| question.target.is_none_or(|only| only == *target)) {
+    for target in possible.into_iter().filter(|target| request.target.is_none_or(|only| only == *target)) {
         let lowered = lower(&rounded, target);
         let Some(pictures) = predicted(&resolved, &lowered, &view, context.cache) else {
             continue;
         };
         let css = faithfulness(piece, &lowered, &pictures, &view);
-        if question.target.is_some() {
+        if request.target.is_some() {
             answer.closer_as_svg = closer_as_svg(context, &resolved, piece, &css);
             answer.designed = Some(data_url(&pictures.designed)?);
             answer.difference = Some(data_url(&pictures.difference())?);
@@ -190,11 +187,11 @@ pub struct DrawingAnswer {
 /// The place where the request is not as expected.
 pub fn drawn_alone(
     context: &QueryContext<'_>,
-    question: &FaithfulRequest,
+    request: &FaithfulRequest,
 ) -> Result<DrawingAnswer, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
-    let model = piece_in(scene, &question.piece)?;
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let model = piece_in(scene, &request.piece)?;
     let assets = context.assets(&project)?;
     let (piece, _) = resolve::piece(&project, scene, model, &assets);
     let resolved = resolve::scene(&project, scene, &assets);
@@ -225,11 +222,11 @@ pub struct ComparedRequest {
 /// The place where the request is not as expected.
 pub fn faithful_project(
     context: &QueryContext<'_>,
-    question: &ComparedRequest,
+    request: &ComparedRequest,
 ) -> Result<Vec<PieceFaithfulness>, QueryError> {
-    let project = context.project(&question.project)?;
+    let project = context.project(&request.project)?;
     let assets = context.assets(&project)?;
-    Ok(project_faithfulness(&project, &assets, question.numbers, context.cache))
+    Ok(project_faithfulness(&project, &assets, request.numbers, context.cache))
 }
 
 fn data_url(picture: &Picture) -> Result<String, QueryError> {

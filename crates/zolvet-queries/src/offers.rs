@@ -1,4 +1,4 @@
-//! What can be chosen by its picture on the piece: stacks to start from, blend modes; and curves of falloff.
+//! Choices that are shown by their picture on the piece: stacks to start from, blend modes; and curves of falloff.
 
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -28,9 +28,9 @@ pub struct StartersRequest {
 #[derive(Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct StarterPicture {
-    /// What it is called.
+    /// Its name.
     name: &'static str,
-    /// What it does.
+    /// Its effect.
     description: &'static str,
     /// Its coats, to be given ids of their own.
     coats: Vec<Coat>,
@@ -44,11 +44,11 @@ pub struct StarterPicture {
 /// The place where the request is not as expected.
 pub fn offer_starters(
     context: &QueryContext<'_>,
-    question: &StartersRequest,
+    request: &StartersRequest,
 ) -> Result<Vec<StarterPicture>, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
-    let piece = piece_in(scene, &question.piece)?;
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let piece = piece_in(scene, &request.piece)?;
     let assets = context.assets(&project)?;
     let renderer = ThumbnailRenderer { project: &project, scene, assets: &assets, cache: context.cache };
     let picture = |starter: Starter| {
@@ -77,11 +77,11 @@ pub struct BlendPicture {
 /// The place where the request is not as expected.
 pub fn offer_blends(
     context: &QueryContext<'_>,
-    question: &CoatRequest,
+    request: &CoatRequest,
 ) -> Result<Vec<BlendPicture>, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
-    let piece = piece_in(scene, &question.piece)?;
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let piece = piece_in(scene, &request.piece)?;
     let assets = context.assets(&project)?;
     let renderer = ThumbnailRenderer { project: &project, scene, assets: &assets, cache: context.cache };
     let all = project.coats_of(piece, &scene.theme);
@@ -90,11 +90,11 @@ pub fn offer_blends(
         trial.wear = Wear::Coats(OwnCoats { coats });
         trial
     };
-    let others = all.iter().filter(|coat| coat.id != question.coat).cloned().collect();
+    let others = all.iter().filter(|coat| coat.id != request.coat).cloned().collect();
     let before = renderer.before(&worn(others));
     let picture = |blend: BlendMode| {
         let mut coats = all.to_vec();
-        for coat in coats.iter_mut().filter(|coat| coat.id == question.coat) {
+        for coat in coats.iter_mut().filter(|coat| coat.id == request.coat) {
             (coat.blend, coat.on) = (blend, true);
         }
         let picture = before.becomes(&worn(coats))?;

@@ -67,7 +67,7 @@ struct Session {
     key: (String, String),
     /// The newest at the end.
     versions: VecDeque<Version>,
-    /// What pictures were made from, by their numbers, the newest at the end.
+    /// The sources of pictures, by their numbers, the newest at the end.
     shown: VecDeque<(u64, Arc<Shown>)>,
 }
 

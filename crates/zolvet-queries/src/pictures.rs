@@ -4,8 +4,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::chromium::{self, shown_as_css};
 use zolvet_core::compose::{
-    CoatFilter, MaskCache, Previous, Region, RenderMode, RenderOptions, Rounding, Viewport, picture, redraw,
-    render,
+    CoatFilter, LastPicture, MaskCache, Region, RenderMode, RenderOptions, Rounding, Viewport, picture,
+    redraw, render,
 };
 use zolvet_core::measure::{Screen, ViewingConditions, squinted};
 use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Wear};
@@ -17,7 +17,7 @@ use crate::charge;
 use crate::thumbnail_renderer::ThumbnailRenderer;
 use crate::{QueryContext, QueryError, scene_in};
 
-/// What is to be drawn.
+/// A picture to be drawn.
 #[derive(Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PreviewRequest {
@@ -50,7 +50,7 @@ pub struct PreviewRequest {
     dither: bool,
     /// As it is seen on a screen, or by an eye; as it is when left out.
     screen: Option<Screen>,
-    /// As an eye sees it that mixes what lies close together.
+    /// As seen by an eye that mixes pixels that lie close together.
     sight: Option<ViewingConditions>,
 }
 
@@ -77,11 +77,11 @@ pub fn preview(context: &QueryContext<'_>, request: &PreviewRequest) -> Result<P
     Ok(drawn.picture(request, context.cache))
 }
 
-/// The picture of a scene that whoever asks shows, and has a number for.
+/// The numbered picture of a scene that the client shows.
 #[derive(Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct StageRequest {
-    /// What is to be drawn; a project that is held, so that only what has changed has to be drawn and sent.
+    /// A picture to be drawn of an open project: only its changed parts are drawn and sent.
     #[serde(flatten)]
     picture: PreviewRequest,
     /// The number of the picture that is asked for.
@@ -98,14 +98,14 @@ impl StageRequest {
     }
 }
 
-/// What changes on a picture.
+/// The changes of a picture.
 #[derive(Debug, PartialEq, Eq)]
 pub struct StagePicture {
     /// Pixels across.
     pub width: u32,
     /// Pixels down.
     pub height: u32,
-    /// What is other than on the picture before; all of it where that is not known.
+    /// The parts that differ from the picture before; all of it where that is not known.
     pub regions: Vec<Region>,
 }
 
@@ -125,7 +125,7 @@ impl StagePicture {
     }
 }
 
-/// Draws what changes on a picture.
+/// Draws the changes of a picture.
 ///
 /// # Errors
 /// The place where the request is not as expected.
@@ -143,9 +143,13 @@ pub fn stage(context: &QueryContext<'_>, request: &StageRequest) -> Result<Stage
     let before =
         request.after.and_then(|number| context.held.previous_picture(context.owner, &asked.project, number));
     let Drawn { scene, view, part, rounding } = &drawn;
-    let Some(redrawn) =
-        redraw(scene, view, part, Previous { rounding: *rounding, last: before.as_deref() }, context.cache)
-    else {
+    let Some(redrawn) = redraw(
+        scene,
+        view,
+        part,
+        LastPicture { rounding: *rounding, last: before.as_deref() },
+        context.cache,
+    ) else {
         return Ok(StagePicture { width: 0, height: 0, regions: Vec::new() });
     };
     // What was ended early is not what it says.
@@ -155,7 +159,7 @@ pub fn stage(context: &QueryContext<'_>, request: &StageRequest) -> Result<Stage
     Ok(StagePicture { width, height, regions: redrawn.regions })
 }
 
-/// A question about a picture, understood.
+/// A request about a picture, understood.
 struct Drawn {
     scene: resolve::Scene,
     view: Viewport,
@@ -210,7 +214,8 @@ fn view(region: Option<[f64; 4]>, scene: &resolve::Scene, scale: f64) -> Result<
     let usable = [x, y].iter().all(|at| at.abs() <= 1e5) && [width, height].iter().all(|side| *side > 0.0);
     let pixels = |side: f64| (side * scale).round().max(1.0);
     if !usable || pixels(width).max(pixels(height)) > f64::from(limits::PICTURE_SIDE) {
-        let message = "expected x, y, width and height in px, at most 8192 device px a side";
+        let most = limits::PICTURE_SIDE;
+        let message = format!("expected x, y, width and height in px, at most {most} device px a side");
         return Err(QueryError::invalid_at("/region", message));
     }
     Ok(Viewport { x, y, scale, width: pixels(width) as u32, height: pixels(height) as u32 })
@@ -224,7 +229,7 @@ pub fn to_png(picture: &Picture) -> Result<Vec<u8>, QueryError> {
     Ok(charge(picture.to_png().map_err(QueryError::internal)?))
 }
 
-/// What small pictures are asked for.
+/// Small pictures to be drawn.
 #[derive(Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ThumbnailsRequest {
@@ -237,9 +242,9 @@ pub struct ThumbnailsRequest {
     pieces: Option<Vec<Id>>,
     /// The piece whose coats are drawn one by one.
     piece: Option<Id>,
-    /// Those of its coats to be drawn; all when left out.
+    /// Its coats to be drawn; all when left out.
     coats: Option<Vec<Id>>,
-    /// Also what could be added to its stack.
+    /// Also the coats that could be added to its stack.
     #[serde(default)]
     additions: bool,
 }
@@ -252,7 +257,7 @@ pub struct Thumbnails {
     pieces: Vec<PieceThumbnail>,
     /// The coats that were asked for, each alone on the piece.
     coats: Vec<Thumbnail>,
-    /// What could be added, each alone on the piece.
+    /// Coats that could be added, each alone on the piece.
     additions: Vec<AdditionPicture>,
 }
 
@@ -270,7 +275,7 @@ pub struct PieceThumbnail {
 #[derive(Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Thumbnail {
-    /// Of what.
+    /// Their subject.
     id: Id,
     /// A PNG as a data URL.
     picture: String,
@@ -280,7 +285,7 @@ pub struct Thumbnail {
 #[derive(Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct AdditionPicture {
-    /// What it does.
+    /// Its effect.
     description: &'static str,
     /// The coat, to be given an id of its own.
     coat: Coat,

@@ -1,4 +1,4 @@
-//! Every query: its path, what it reads, what it answers, and the function that answers it.
+//! Every query: its path, its request, its answer, and the function that answers it.
 //!
 //! The service makes its routes and its description from this list, the page's worker its answers, and the front end its
 //! types and the list of what a worker answers. `/api/preview` is not here: it answers in two media types.
@@ -16,14 +16,14 @@ pub struct Query {
     pub path: &'static str,
     /// Its name in the service's description of itself (OpenAPI 3.1, §4.8.10, `operationId`).
     pub operation: &'static str,
-    /// What it answers, in a sentence.
+    /// Its answer, in a sentence.
     pub summary: &'static str,
     /// Where the service computes it.
     pub place: Place,
     /// The media type of its answer.
     pub media_type: &'static str,
     run: fn(&QueryContext<'_>, &[u8]) -> Result<Answer, QueryError>,
-    /// The schemas of what it reads and answers.
+    /// The schemas of its request and answer.
     #[cfg(feature = "schema")]
     pub schemas: fn() -> QuerySchemas,
 }

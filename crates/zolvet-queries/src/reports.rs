@@ -28,7 +28,7 @@ pub struct ResolveRequest {
     piece: String,
     /// Where the edge profile is measured; when left out, from the middle away from the first light.
     line: Option<Line>,
-    /// What its CSS uses; when left out, what holds it best.
+    /// The target of its CSS; when left out, the one that holds it best.
     target: Option<Target>,
     /// How its numbers are written.
     #[serde(default)]
@@ -41,18 +41,18 @@ pub struct ResolveRequest {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn resolve(context: &QueryContext<'_>, question: &ResolveRequest) -> Result<Report, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
-    if let Some(line) = question.line
+pub fn resolve(context: &QueryContext<'_>, request: &ResolveRequest) -> Result<Report, QueryError> {
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    if let Some(line) = request.line
         && ![line.x, line.y, line.bearing].iter().all(|number| number.abs() <= 1e5)
     {
         return Err(QueryError::invalid_at("/line", "expected numbers of at most 100000"));
     }
-    piece_in(scene, &question.piece)?;
-    let (target, numbers, conventions) = (question.target, question.numbers, question.conventions);
+    piece_in(scene, &request.piece)?;
+    let (target, numbers, conventions) = (request.target, request.numbers, request.conventions);
     let code = CodeOptions { target, numbers, conventions, ..CodeOptions::default() };
-    let options = ReportOptions { piece: &question.piece, line: question.line, code };
+    let options = ReportOptions { piece: &request.piece, line: request.line, code };
     let assets = context.assets(&project)?;
     report(&project, scene, options, &assets, context.cache)
         .ok_or_else(|| QueryError::invalid_at("/piece", "expected a piece of the scene"))
@@ -90,11 +90,11 @@ pub struct SceneCodeRequest {
 /// The place where the request is not as expected.
 pub fn placed_code(
     context: &QueryContext<'_>,
-    question: &SceneCodeRequest,
+    request: &SceneCodeRequest,
 ) -> Result<Vec<PlacedCode>, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
-    let of = question.piece.as_deref().zip(question.target);
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let of = request.piece.as_deref().zip(request.target);
     Ok(scene_code(&project, scene, of, &context.assets(&project)?))
 }
 
@@ -102,9 +102,9 @@ pub fn placed_code(
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn piece_boxes(context: &QueryContext<'_>, question: &SceneRequest) -> Result<Vec<PieceBox>, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
+pub fn piece_boxes(context: &QueryContext<'_>, request: &SceneRequest) -> Result<Vec<PieceBox>, QueryError> {
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
     Ok(boxes(scene, &context.assets(&project)?))
 }
 
@@ -119,7 +119,7 @@ pub struct ArrangeRequest {
     scene: String,
     /// The ids of pieces, in the order they were chosen.
     pieces: Vec<Id>,
-    /// What is done to them.
+    /// The operation.
     how: Arrangement,
 }
 
@@ -127,11 +127,11 @@ pub struct ArrangeRequest {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn arrange(context: &QueryContext<'_>, question: &ArrangeRequest) -> Result<Arranged, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
+pub fn arrange(context: &QueryContext<'_>, request: &ArrangeRequest) -> Result<Arranged, QueryError> {
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
     let assets = context.assets(&project)?;
-    arranged(&project, scene, &question.pieces, question.how, &assets)
+    arranged(&project, scene, &request.pieces, request.how, &assets)
         .ok_or_else(|| QueryError::invalid_at("/pieces", "expected pieces that can be arranged like that"))
 }
 
@@ -139,12 +139,12 @@ pub fn arrange(context: &QueryContext<'_>, question: &ArrangeRequest) -> Result<
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn outline(context: &QueryContext<'_>, question: &CoatRequest) -> Result<CoatOutline, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
-    let piece = piece_in(scene, &question.piece)?;
-    let unknown = || format!("expected the id of a coat, found \"{}\"", question.coat);
-    coat_outline(&project, scene, piece, &question.coat, &context.assets(&project)?)
+pub fn outline(context: &QueryContext<'_>, request: &CoatRequest) -> Result<CoatOutline, QueryError> {
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let piece = piece_in(scene, &request.piece)?;
+    let unknown = || format!("expected the id of a coat, found \"{}\"", request.coat);
+    coat_outline(&project, scene, piece, &request.coat, &context.assets(&project)?)
         .ok_or_else(|| QueryError::invalid_at("/coat", unknown()))
 }
 
@@ -175,12 +175,12 @@ pub struct SplitCoats {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn split(context: &QueryContext<'_>, question: &CoatRequest) -> Result<SplitCoats, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, &question.scene)?;
-    let piece = piece_in(scene, &question.piece)?;
-    let unknown = || format!("expected the id of a ramp, found \"{}\"", question.coat);
-    let coats = split_ramp(&project, scene, piece, question.coat.as_str(), &context.assets(&project)?)
+pub fn split(context: &QueryContext<'_>, request: &CoatRequest) -> Result<SplitCoats, QueryError> {
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, &request.scene)?;
+    let piece = piece_in(scene, &request.piece)?;
+    let unknown = || format!("expected the id of a ramp, found \"{}\"", request.coat);
+    let coats = split_ramp(&project, scene, piece, request.coat.as_str(), &context.assets(&project)?)
         .ok_or_else(|| QueryError::invalid_at("/coat", unknown()))?
         .map_err(|error| QueryError::invalid_at("/coat", error.to_string()))?;
     Ok(SplitCoats { coats })
@@ -194,13 +194,13 @@ pub struct CssRequest {
     css: String,
 }
 
-/// What the CSS says about depth.
+/// The depth that the CSS contains.
 #[derive(Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CssCoats {
     /// First is nearest the eye.
     coats: Vec<Coat>,
-    /// What was taken otherwise than it stood.
+    /// Each thing that was read as something else.
     diagnostics: Vec<String>,
 }
 
@@ -208,8 +208,8 @@ pub struct CssCoats {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn read_css(_desk: &QueryContext<'_>, question: &CssRequest) -> Result<CssCoats, QueryError> {
-    let read = css::read(&question.css).map_err(|error| {
+pub fn read_css(_context: &QueryContext<'_>, request: &CssRequest) -> Result<CssCoats, QueryError> {
+    let read = css::read(&request.css).map_err(|error| {
         QueryError::invalid_at(&format!("{}:{}", error.line, error.column), error.message)
     })?;
     Ok(CssCoats { coats: read.coats, diagnostics: read.diagnostics })
@@ -227,10 +227,13 @@ pub struct ColoursRequest {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn colours(_desk: &QueryContext<'_>, question: &ColoursRequest) -> Result<Vec<ColourForms>, QueryError> {
-    if question.colours.len() > 64 {
+pub fn colours(
+    _context: &QueryContext<'_>,
+    request: &ColoursRequest,
+) -> Result<Vec<ColourForms>, QueryError> {
+    if request.colours.len() > 64 {
         return Err(QueryError::invalid_at("/colours", "expected at most 64 colours"));
     }
-    colour_forms(&question.colours)
+    colour_forms(&request.colours)
         .map_err(|(at, error)| QueryError::invalid_at(&format!("/colours/{at}"), error.to_string()))
 }

@@ -1,4 +1,4 @@
-//! OpenAPI schemas of what queries read and answer.
+//! OpenAPI schemas of the requests and answers of queries.
 
 use utoipa::ToSchema;
 use utoipa::openapi::schema::{ArrayBuilder, KnownFormat, ObjectBuilder, SchemaFormat, SchemaType, Type};
@@ -9,11 +9,11 @@ pub type Components = Vec<(String, RefOr<Schema>)>;
 
 /// The schemas of one query.
 pub struct QuerySchemas {
-    /// What it reads.
+    /// The request.
     pub request: RefOr<Schema>,
-    /// What it answers.
+    /// The answer.
     pub answer: RefOr<Schema>,
-    /// What the two refer to.
+    /// Schemas that the two refer to.
     pub components: Components,
 }
 

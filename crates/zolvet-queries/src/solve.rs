@@ -24,7 +24,7 @@ pub struct ReduceRequest {
     scene: Id,
     /// The piece in it that wears the stack.
     piece: Id,
-    /// What the fewer coats are for.
+    /// The capabilities of the tool that shows the fewer coats.
     #[serde(default)]
     holds: Holds,
 }
@@ -42,7 +42,7 @@ pub struct ReducedPictures {
     picture: String,
     /// Best for each number of shadows, fewest first.
     by_count: Vec<FewerPicture>,
-    /// What was not touched or left out, in words.
+    /// Each coat that was not changed or was left out, in words.
     notes: Vec<String>,
 }
 
@@ -65,13 +65,13 @@ pub struct FewerPicture {
 /// The place where the request is not as expected.
 pub fn reduce_stack(
     context: &QueryContext<'_>,
-    question: &ReduceRequest,
+    request: &ReduceRequest,
 ) -> Result<ReducedPictures, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, question.scene.as_str())?;
-    let piece = piece_in(scene, question.piece.as_str())?;
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, request.scene.as_str())?;
+    let piece = piece_in(scene, request.piece.as_str())?;
     let assets = context.assets(&project)?;
-    let found = reduce(&project, scene, piece, &assets, question.holds)
+    let found = reduce(&project, scene, piece, &assets, request.holds)
         .map_err(|error| QueryError::cannot(error.to_string()))?;
     let renderer = ThumbnailRenderer { project: &project, scene, assets: &assets, cache: context.cache };
     let drawn = |piece: &Piece| Ok::<_, QueryError>(png_data_url(&renderer.fitted(piece, PICTURE)?));
@@ -89,7 +89,7 @@ pub fn reduce_stack(
     })
 }
 
-/// Where an edge profile is pulled, and to what.
+/// The place where an edge profile is pulled, and the value it is pulled to.
 #[derive(Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PullRequest {
@@ -110,12 +110,12 @@ pub struct PullRequest {
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn pull_profile(context: &QueryContext<'_>, question: &PullRequest) -> Result<Drawn, QueryError> {
-    let project = context.project(&question.project)?;
-    let scene = scene_in(&project, question.scene.as_str())?;
+pub fn pull_profile(context: &QueryContext<'_>, request: &PullRequest) -> Result<Drawn, QueryError> {
+    let project = context.project(&request.project)?;
+    let scene = scene_in(&project, request.scene.as_str())?;
     let assets = context.assets(&project)?;
-    let edge = EdgeLine { scene, piece: &question.piece, line: question.line };
+    let edge = EdgeLine { scene, piece: &request.piece, line: request.line };
     let means = RenderResources { assets: &assets, cache: context.cache };
-    let drawn = pull(&project, edge, means, question.pull);
+    let drawn = pull(&project, edge, means, request.pull);
     drawn.map_err(|error| QueryError::cannot(error.to_string()))
 }

@@ -21,7 +21,7 @@ pub struct ThumbnailRenderer<'a> {
     pub scene: &'a Scene,
     /// Its files.
     pub assets: &'a Assets,
-    /// What pictures are made from.
+    /// The cache of masks.
     pub cache: &'a MaskCache,
 }
 
@@ -31,7 +31,7 @@ impl ThumbnailRenderer<'_> {
         Ok(png_data_url(&self.fitted(piece, SMALL)?))
     }
 
-    /// The same, with what lies on the piece: a button with its label.
+    /// The same, with the pieces on it: a button with its label.
     pub fn stack_thumbnail(&self, piece: &Piece) -> Result<String, QueryError> {
         let mut worn = self.scene.clone();
         worn.pieces.iter_mut().filter(|other| other.id == piece.id).for_each(|other| {
@@ -62,7 +62,7 @@ impl ThumbnailRenderer<'_> {
         self.about(resolved, at, scale, size)
     }
 
-    /// A piece to be compared with what coats make of it.
+    /// A piece to be compared with its look under other coats.
     pub fn before(&self, piece: &Piece) -> Before<'_> {
         let scene = self.single_piece_scene(piece);
         let view = surroundings(&scene);
@@ -109,7 +109,7 @@ pub struct Before<'a> {
 }
 
 impl Before<'_> {
-    /// What the piece becomes with other coats, as near as the change shows best.
+    /// The piece with other coats, as near as the change shows best.
     pub fn becomes(&self, after: &Piece) -> Result<String, QueryError> {
         let Self { renderer, view, picture } = self;
         let scene = renderer.single_piece_scene(after);
@@ -132,7 +132,7 @@ const NEAREST: f64 = 6.0;
 /// Pixels of the longer side of the picture in which a coat is looked for.
 const SEARCHED: f64 = 480.0;
 
-/// A piece and what lies around it, as far as the scene goes.
+/// A piece and its surroundings, as far as the scene goes.
 fn surroundings(scene: &resolve::Scene) -> Viewport {
     let [x, y, w, h] = box_of(scene);
     let room = 48.0 + w.max(h) / 4.0;

@@ -18,7 +18,7 @@ use crate::client::Principal;
 use crate::error::ApiError;
 use crate::response;
 
-/// Who is let in.
+/// Access to routes.
 #[derive(Debug, Clone)]
 pub struct Access {
     /// Host names we answer to besides loopback.
@@ -29,14 +29,14 @@ pub struct Access {
     pub secure: bool,
 }
 
-/// Who may call a route.
+/// Clients that may call a route.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Caller {
     /// Everybody: the pages themselves, which hold nothing; opening a session; whether the service is there.
     Anyone,
-    /// Whoever has the link whose token is in the address.
+    /// Clients with the link whose token is in the address.
     Visitor,
-    /// The owner, or, where nobody else can reach the service, whoever is on this machine.
+    /// The owner, or, where nobody else can reach the service, any client on this machine.
     Owner,
 }
 

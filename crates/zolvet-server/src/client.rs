@@ -1,6 +1,6 @@
-//! Who sent a request, as far as the service knows it by itself: by session, by link, by address.
+//! The sender of a request, as far as the service knows it by itself: by session, by link, by address.
 //!
-//! What a client calls itself only divides the share of whoever it belongs to.
+//! The name that a client gives itself only divides the share of the sender it belongs to.
 
 use std::collections::HashMap;
 use std::future::{Ready, ready};
@@ -13,7 +13,7 @@ use actix_web::{FromRequest, HttpMessage as _, HttpRequest};
 
 use crate::error::ApiError;
 
-/// Who a request was admitted as. Each kind has one share of the service, divided among those of the kind.
+/// The kind of admission of a request. Each kind has one share of the service, divided among those of the kind.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub enum Principal {
     /// Somebody at an address who has shown nothing.
@@ -43,13 +43,13 @@ pub const OUTSIDE: &str = "outside";
 /// The share of owners.
 const INSIDE: &str = "inside";
 
-/// Who sent a request, and what the request is called.
+/// The sender of a request, and the name of the request.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct Client {
     /// The names of its shares, from the largest: all of its kind, whoever it was admitted as, the editor.
     pub shares: [String; 3],
     /// The name of this request, with its editor's; a newer one of the same name cancels it.
-    pub question: Option<String>,
+    pub request: Option<String>,
 }
 
 /// Names an editor, so that several of one principal divide its share evenly.
@@ -60,7 +60,7 @@ const QUESTION_HEADER: &str = "zolvet-question";
 const MAX_NAME_CHARACTERS: usize = 64;
 
 impl Client {
-    /// Who sent a request.
+    /// The sender of a request.
     ///
     /// # Errors
     /// 403 where the request was admitted by no route.
@@ -74,13 +74,13 @@ impl Client {
         let [kind, owner] = principal.shares();
         let editor = header(EDITOR_HEADER).unwrap_or_default();
         // What one editor calls a request is not what another calls one, whatever share they have.
-        let question = header(QUESTION_HEADER).map(|question| format!("{editor}\n{question}"));
+        let request = header(QUESTION_HEADER).map(|request| format!("{editor}\n{request}"));
         let has_share = kind == INSIDE && EDITORS.is_known(&owner, &editor);
         let editor = if has_share { editor } else { String::new() };
-        Ok(Self { shares: [kind, owner, editor], question })
+        Ok(Self { shares: [kind, owner, editor], request })
     }
 
-    /// Whoever the request was admitted as, without what the client calls itself.
+    /// The sender as it was admitted, without the name that the client gives itself.
     pub fn owner(&self) -> &str {
         &self.shares[1]
     }

@@ -12,23 +12,23 @@ use zolvet_store::StoreError;
 /// A problem document (RFC 9457, §3); `problems` and `stored` are its extensions.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
 pub struct ProblemDocument {
-    /// What kind of problem, in a word.
+    /// The kind of problem, in a word.
     pub r#type: &'static str,
     /// The same for people.
     pub title: &'static str,
     /// The HTTP status.
     pub status: u16,
-    /// What happened this time, what was kept, and what to do.
+    /// The cause this time, the state that was kept, and a way out.
     pub detail: String,
-    /// Places in what was sent, each with what was expected there.
+    /// Places in the body, each with the expectation.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub problems: Vec<Problem>,
-    /// What is stored, where a save was based on an older revision.
+    /// The stored revision, where a save was based on an older one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub stored: Option<Stored>,
 }
 
-/// What is stored.
+/// The stored revision.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
 pub struct Stored {
     /// Its revision.
@@ -38,7 +38,7 @@ pub struct Stored {
     pub document: Box<RawValue>,
 }
 
-/// What a request can fail with.
+/// An error of a request.
 #[derive(Debug, Clone)]
 pub struct ApiError(Box<ProblemDocument>);
 
@@ -67,7 +67,7 @@ impl ApiError {
         }))
     }
 
-    /// What was sent is not what was expected, in these places.
+    /// The places of a request that are not as expected.
     pub fn invalid(problems: Vec<Problem>) -> Self {
         let detail = problems.first().map(ToString::to_string).unwrap_or_default();
         let mut error =
@@ -76,7 +76,7 @@ impl ApiError {
         error
     }
 
-    /// One place of what was sent is not what was expected.
+    /// One place of the body is not as expected.
     pub fn invalid_at(pointer: &str, message: impl Into<String>) -> Self {
         Self::invalid(vec![Problem { pointer: pointer.to_owned(), message: message.into() }])
     }
@@ -86,7 +86,7 @@ impl ApiError {
         Self::new(StatusCode::NOT_FOUND, "missing", "Not found", detail)
     }
 
-    /// What failed is written to the log, and not told: it may say more than a client should know.
+    /// The cause is written to the log, and not sent: it may contain more than a client should know.
     pub fn internal(cause: impl std::fmt::Display) -> Self {
         // Work that was ended leaves nothing to write, and the answer says that it was ended.
         if zolvet_core::budget::is_stopped() {
@@ -99,7 +99,7 @@ impl ApiError {
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Something failed on our side", detail)
     }
 
-    /// Whether it says that what was sent cannot be used.
+    /// Whether it says that the body cannot be used.
     pub fn is_unprocessable(&self) -> bool {
         self.0.status == StatusCode::UNPROCESSABLE_ENTITY.as_u16()
     }
@@ -173,7 +173,7 @@ impl From<StoreError> for ApiError {
     }
 }
 
-/// Answers what is wrong with an address.
+/// Answers the error of an address.
 pub fn addresses(config: &mut web::ServiceConfig) {
     config
         .app_data(web::PathConfig::default().error_handler(path))

@@ -16,7 +16,7 @@ pub struct Carrying {
 /// A file that a document carries.
 pub struct CarriedFile {
     at: usize,
-    /// What its bytes are.
+    /// The format of its bytes.
     pub media_type: &'static str,
     /// The file.
     pub bytes: Vec<u8>,

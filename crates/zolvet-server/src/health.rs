@@ -8,7 +8,7 @@ use zolvet_store::{Store, StoreError};
 
 use crate::error::{ApiError, ProblemDocument};
 
-/// What was found when it was last tried whether something can be saved.
+/// The outcome of the last trial save.
 #[derive(Default)]
 pub struct Readiness(Mutex<Option<(Instant, Result<(), String>)>>);
 

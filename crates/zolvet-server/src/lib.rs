@@ -40,7 +40,7 @@ pub struct Settings {
     pub allowed_hosts: Vec<String>,
     /// Where others reach it.
     pub public_url: Option<String>,
-    /// Do what is done apart from the service.
+    /// Do work apart from the service.
     pub helpers: Helpers,
     /// A folder that the core for browsers is in, or will be.
     pub browser_core: Option<PathBuf>,
@@ -75,14 +75,14 @@ async fn tidy_hourly(store: Store) {
     }
 }
 
-/// Whoever copies the file as soon as the service is ready copies what was written at its start, too.
+/// A copy of the file that is taken as soon as the service is ready contains the writes of its start, too.
 async fn checkpoint_at_start(store: &Store) {
     if let Err(error) = store.checkpoint().await {
         tracing::warn!(%error, "the database file lacks what was written at the start");
     }
 }
 
-/// Puts what was written into the database file itself.
+/// Moves the journal into the database file.
 async fn checkpoint(store: Store) {
     let mut moments = tokio::time::interval(Duration::from_millis(500));
     loop {

@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 
 use tokio::sync::Notify;
 
-/// The limit, and what is reserved of it.
+/// The limit, and the memory that is reserved of it.
 pub struct MemoryQuota {
     total: usize,
     per_client: usize,

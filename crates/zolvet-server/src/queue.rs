@@ -10,7 +10,7 @@ use tokio::sync::oneshot;
 
 use crate::client::{Client, OUTSIDE};
 
-/// So many slots, and the clients that wait for one.
+/// Slots, and the clients that wait for one.
 pub struct FairQueue {
     state: Arc<Mutex<State>>,
 }
@@ -18,7 +18,7 @@ pub struct FairQueue {
 /// The shares that a client is in, from the largest.
 type Shares = [ShareKey; 3];
 
-/// What a share is known by: hashes that nobody outside can foresee.
+/// The key of a share: hashes that nobody outside can foresee.
 #[derive(Clone, Copy, PartialEq, Eq)]
 struct ShareKey {
     /// The larger share that it is a part of; 0 for the largest.
@@ -41,7 +41,7 @@ struct State {
     waiting: VecDeque<Waiting>,
 }
 
-/// What is known of a share.
+/// The state of a share.
 #[derive(Clone, Copy, Default)]
 struct Share {
     running: usize,
@@ -323,7 +323,7 @@ mod tests {
     }
 
     fn client_of(kind: &str, owner: &str, editor: &str) -> Client {
-        Client { shares: [kind, owner, editor].map(str::to_owned), question: None }
+        Client { shares: [kind, owner, editor].map(str::to_owned), request: None }
     }
 
     /// A client with many requests gets its next permit after every other client has had one.

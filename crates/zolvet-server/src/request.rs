@@ -16,7 +16,7 @@ use crate::client::Client;
 use crate::error::ApiError;
 use crate::memory_quota::{MemoryQuota, Reservation};
 
-/// What the bodies of a kind of request may take.
+/// The limit of the bodies of a kind of request.
 struct Limits {
     /// Bytes of one body.
     most: usize,
@@ -24,12 +24,12 @@ struct Limits {
     quota: &'static MemoryQuota,
 }
 
-/// Questions to the core: a document and what is asked of it.
+/// Requests to the core: a document and a query.
 static QUESTIONS: Limits = Limits { most: limits::DOCUMENT_BYTES + 64 * 1024, quota: &QUESTION_BYTES };
 /// Documents that are to be saved, for which there is room whatever is asked meanwhile.
 static SAVES: Limits = Limits { most: limits::DOCUMENT_BYTES + 64 * 1024, quota: &SAVE_BYTES };
 static UPLOADS: Limits = Limits { most: limits::UPLOAD_BYTES, quota: &UPLOAD_BYTES };
-/// What somebody sends who has shown no key.
+/// A body from a client that has shown no key.
 static OUTSIDE: Limits = Limits { most: 4 << 10, quota: &OUTSIDE_BYTES };
 
 static QUESTION_BYTES: MemoryQuota = MemoryQuota::new(128 << 20, 48 << 20);
@@ -50,7 +50,7 @@ pub struct RequestBody {
 }
 
 impl RequestBody {
-    /// What came.
+    /// The bytes that came.
     pub fn bytes(&self) -> &[u8] {
         &self.bytes
     }

@@ -1,4 +1,4 @@
-//! What computations use: caches, uploaded pictures, and the process that reads files.
+//! Resources of computations: caches, uploaded pictures, and the process that reads files.
 
 use std::hash::{BuildHasher as _, RandomState};
 use std::ops::Deref;
@@ -39,9 +39,9 @@ const HELPED_STEPS: u64 = 700_000_000;
 
 /// Shared by all computations.
 pub struct Resources {
-    /// What pictures are made from.
+    /// The cache of masks.
     pub cache: MaskCache,
-    /// Do what is done apart from this process.
+    /// Do work apart from this process.
     pub helpers: Helpers,
     /// Answers about links, by revision.
     pub shared: Cache<String, Bytes, AnswerWeight>,
@@ -69,7 +69,7 @@ impl Deref for ClientResources<'_> {
 }
 
 impl ClientResources<'_> {
-    /// What questions to the core are answered with.
+    /// The context of requests to the core.
     pub fn query_context(&self) -> QueryContext<'_> {
         let Self { resources, owner } = *self;
         QueryContext { files: resources, held: &resources.held, owner, cache: &resources.cache }
@@ -123,7 +123,7 @@ impl Resources {
     }
 
     /// What a file is known by in the caches. What a document carries may differ from document to document under one id, and is
-    /// told apart by a hash that nobody outside can foresee: each question asks for it, and a digest would take 20 times as long.
+    /// told apart by a hash that nobody outside can foresee: each request asks for it, and a digest would take 20 times as long.
     fn key_of(&self, asset: &Asset) -> String {
         match &asset.data {
             Some(data) => {

@@ -1,8 +1,8 @@
 //! Runs computations within budgets, off the threads that answer requests.
 //!
-//! Every question first runs in the quick queue, with a budget of a few frames. When that budget does not suffice it runs
+//! Every request first runs in the quick queue, with a budget of a few frames. When that budget does not suffice it runs
 //! again in the long queue, whose threads come after those that somebody waits for; so do those of a client that has used
-//! much lately while others are active. What is saved has a queue of its own, and waits for no question. What helpers do waits in another. A client that hangs up, or sends a newer request of the same name, cancels the older one.
+//! much lately while others are active. What is saved has a queue of its own, and waits for no request. What helpers do waits in another. A client that hangs up, or sends a newer request of the same name, cancels the older one.
 
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -14,7 +14,7 @@ use serde::de::DeserializeOwned;
 use tokio::sync::Notify;
 use zolvet_core::budget::{Budget, Stopped};
 use zolvet_host::{Helpers, Priority, Task, lower_priority};
-use zolvet_store::Store;
+use zolvet_store::{Document, Store};
 
 use crate::client::Client;
 use crate::error::ApiError;
@@ -29,7 +29,7 @@ const LONG_SLOTS: usize = 2;
 /// Steps and bytes of what is quick: a third of a second on two cores at worst, and a tenth of that for most pictures.
 const QUICK_STEPS: u64 = 600_000_000;
 const QUICK_BYTES: u64 = 96 << 20;
-/// Slots of the queue of what is saved, which is computed by threads of the same priority as those that answer.
+/// Slots of the queue of saves, which are computed by threads of the same priority as those that answer.
 const SAVE_SLOTS: usize = 2;
 /// Helpers that work on requests at the same time.
 const HELPER_SLOTS: usize = 2;
@@ -173,20 +173,34 @@ impl Scheduler {
         outcome.map_err(JobError::into)
     }
 
-    /// Computes what belongs to saving: documents are checked and packed.
+    /// Computes on documents that are kept: they are read, checked, packed and unpacked.
     ///
     /// # Errors
     /// As [`Self::run_request`].
-    pub async fn run_save<A: Send + 'static>(
+    pub async fn run_document<A: Send + 'static>(
         &self,
         client: Client,
         answer: impl Fn(&ClientResources<'_>) -> Result<A, ApiError> + Send + Sync + 'static,
     ) -> Result<A, ApiError> {
         // A newer save is no reason to give up an older one.
-        let client = Client { question: None, ..client };
+        let client = Client { request: None, ..client };
         let budget = Budget::default();
         let outcome = self.run_in(client, budget, &self.saves, None, Arc::new(answer)).await;
         outcome.map_err(JobError::into)
+    }
+
+    /// A project at a revision, or as it is now.
+    ///
+    /// # Errors
+    /// As [`Self::run_request`]; 404 when there is no such project or revision.
+    pub async fn read_project(
+        &self,
+        client: Client,
+        id: &str,
+        revision: Option<i64>,
+    ) -> Result<Document, ApiError> {
+        let id = id.to_owned();
+        self.run_document(client, move |resources| Ok(resources.read(&id, revision)?)).await
     }
 
     /// Has a helper do a task.
@@ -215,7 +229,7 @@ impl Scheduler {
         running_jobs.number += 1;
         let number = running_jobs.number;
         running_jobs.running.insert(number, (budget.clone(), Arc::clone(&cancelled)));
-        if client.question.is_some()
+        if client.request.is_some()
             && let Some(older) = running_jobs.newest.insert(client.clone(), number)
         {
             running_jobs.cancel(older);
@@ -321,7 +335,7 @@ mod tests {
 
     use super::*;
 
-    /// What a bench shows on a screen of two device pixels for one px waits for no longer computation.
+    /// A scene on a screen of two device pixels for one px does not wait for longer computations.
     #[test]
     fn scenes_of_the_demo_are_quick_at_two_device_pixels() {
         let project = Project::from_json(zolvet_host::DEMO).unwrap();

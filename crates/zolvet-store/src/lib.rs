@@ -1,7 +1,7 @@
 //! Projects, their revisions, shares and uploaded files, in SQLite.
 //!
-//! What [`Store::save`] returned for is on the disk: the journal is written ahead and synced at every commit. Every
-//! save is a revision; nothing is ever overwritten, and revisions are thinned with age.
+//! A document for which [`Store::save`] returned is on the disk: the journal is written ahead and synced at every
+//! commit. Every save is a revision; nothing is ever overwritten, and revisions are thinned with age.
 
 mod assets;
 mod backup;
@@ -44,7 +44,7 @@ pub struct Store {
     pool: SqlitePool,
     /// The one connection that writes: SQLite has one writer at a time, and who waits for it here has a turn.
     writer: SqlitePool,
-    /// Large files are written one at a time, so that what is saved meanwhile waits for one of them at most.
+    /// Large files are written one at a time, so that a save waits for one of them at most.
     large: Arc<Semaphore>,
     /// When something was written that may not be in the database file itself yet.
     written: Arc<Mutex<Option<Instant>>>,
@@ -52,13 +52,13 @@ pub struct Store {
     journal: Arc<PathBuf>,
 }
 
-/// What the store can fail with.
+/// An error of the store.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
     /// There is no such project, revision or share.
     #[error("there is no such {0}")]
     Missing(&'static str),
-    /// The project has moved on; here is what is stored.
+    /// The project has moved on; this is the stored revision.
     #[error("the project is at revision {} now", .0.revision)]
     Stale(Box<Document>),
     /// There is no space left to write to.
@@ -87,7 +87,7 @@ pub enum StoreError {
     Randomness(#[from] getrandom::Error),
 }
 
-/// SQLite's result codes (sqlite.org, "Result and Error Codes"), without what the extended ones add.
+/// SQLite's result codes (sqlite.org, "Result and Error Codes"), without the parts that the extended ones add.
 mod codes {
     pub const BUSY: i32 = 5;
     pub const LOCKED: i32 = 6;
@@ -129,7 +129,7 @@ impl Page {
 /// A project as lists show it.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Listed {
-    /// What it is addressed by.
+    /// Its address.
     pub id: String,
     /// The product's name.
     pub name: String,
@@ -243,7 +243,7 @@ impl Store {
         Ok(true)
     }
 
-    /// Looks the file over: what is damaged is better not written to.
+    /// Checks the file: one that is damaged is better not written to.
     async fn check(&self) -> Result<(), StoreError> {
         let said: Vec<String> = sqlx::query_scalar("PRAGMA quick_check(3)").fetch_all(&self.pool).await?;
         if said.iter().all(|line| line == "ok") { Ok(()) } else { Err(StoreError::Damaged(said.join("; "))) }

@@ -34,7 +34,7 @@ impl Store {
         Ok(made.then_some(key))
     }
 
-    /// A session for whoever has the key; nothing for a wrong one.
+    /// A session for a client with the key; nothing for a wrong one.
     ///
     /// # Errors
     /// When the database fails.

@@ -6,7 +6,7 @@ use zstd::bulk::{Compressor, Decompressor};
 
 /// How hard it is tried; more gains little on documents and costs a multiple.
 const LEVEL: i32 = 3;
-/// What a document takes at most once it is unpacked: twice the limit of documents that are taken.
+/// Largest size of an unpacked document: twice the limit of documents that are taken.
 const MAX_BYTES: usize = 16 << 20;
 /// Differences up to so many bytes are never worth a snapshot.
 const SMALL: usize = 512;

@@ -1,4 +1,4 @@
-//! What nobody needs any more: revisions thinned with age, the trash, pictures that no revision names.
+//! Removal of data that nobody needs any more: revisions thinned with age, the trash, pictures that no revision names.
 
 use std::collections::BTreeSet;
 
@@ -16,7 +16,7 @@ const IN_TRASH: Duration = Duration::days(30);
 /// A picture that was just uploaded is not named by any revision yet.
 const UPLOADED: Duration = Duration::days(1);
 
-/// What was tidied away.
+/// The number of things that were removed.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
 pub struct Retained {
     /// Revisions that were thinned out.
@@ -28,7 +28,8 @@ pub struct Retained {
 }
 
 impl Store {
-    /// Tidies away what is of no use at a time. The newest revision of a project, named ones and those that links show stay.
+    /// Removes data that is of no use at a time. The newest revision of a project, named ones and those that links show
+    /// stay.
     ///
     /// # Errors
     /// When the database fails.

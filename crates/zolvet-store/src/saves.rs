@@ -34,7 +34,7 @@ impl Store {
         self.save_packed(id, base, name, packed, note).await
     }
 
-    /// What the next revision of a project is packed with.
+    /// The base that the next revision of a project is packed with.
     ///
     /// # Errors
     /// When the database fails.

@@ -86,7 +86,7 @@ impl Store {
         .await
     }
 
-    /// What a link shows: its scene's id and the document; nothing once it is revoked.
+    /// The content of a link: its scene's id and the document; nothing once it is revoked.
     ///
     /// # Errors
     /// [`StoreError::Missing`] when the link is unknown or revoked, which look the same from outside.

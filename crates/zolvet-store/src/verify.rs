@@ -9,7 +9,7 @@ use super::backup::existing;
 use super::projects::unpacked;
 use super::{Store, StoreError};
 
-/// What was looked at, and what is wrong.
+/// The number of things that were checked, and the errors.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
 pub struct Verified {
     /// Projects, with those in the trash.
@@ -20,7 +20,7 @@ pub struct Verified {
     pub assets: u64,
     /// Links.
     pub links: u64,
-    /// What is wrong, a sentence each.
+    /// The errors, a sentence each.
     pub problems: Vec<String>,
 }
 

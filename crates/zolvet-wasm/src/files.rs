@@ -25,8 +25,8 @@ impl PageFiles {
         self.bytes.insert(id, bytes);
     }
 
-    /// What is made of an asset's file, made once. What a document carries itself is made anew each time it is asked
-    /// for, since it may be another under the same id.
+    /// The decoded file of an asset, decoded once. A file that a document carries is decoded anew each time, since it
+    /// may be another under the same id.
     fn cached<T: Clone>(
         &self,
         made: &RefCell<HashMap<String, Option<T>>>,

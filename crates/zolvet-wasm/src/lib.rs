@@ -1,6 +1,6 @@
 //! The core in a worker of the page.
 //!
-//! A thin shell without rules of its own: the page's questions go in as JSON, answers come out as bytes, the same as those of
+//! A thin shell without rules of its own: the page's requests go in as JSON, answers come out as bytes, the same as those of
 //! the service. There is one thread, and nothing is imported. JavaScript writes a text or file into memory it asked for by
 //! [`zolvet_room`], calls, and reads the answer at [`zolvet_answer`] before it calls again.
 
@@ -32,11 +32,11 @@ pub extern "C" fn zolvet_room(bytes: usize) -> *mut u8 {
     WORKER.with_borrow_mut(|worker| worker.room(bytes))
 }
 
-/// Asks: in the room is the path, of so many bytes, and then the question. Answers with the HTTP status that the service
+/// Asks: in the room is the path, of so many bytes, and then the request. Answers with the HTTP status that the service
 /// would have; what it is about is the answer.
 #[unsafe(no_mangle)]
-pub extern "C" fn zolvet_ask(path: usize, question: usize) -> u32 {
-    WORKER.with_borrow_mut(|worker| worker.ask(path, question))
+pub extern "C" fn zolvet_ask(path: usize, request: usize) -> u32 {
+    WORKER.with_borrow_mut(|worker| worker.ask(path, request))
 }
 
 /// Takes a file of an asset, which is in the room after the asset's id of `id` bytes. An empty file is one that is not there.

@@ -1,4 +1,4 @@
-//! What is kept between questions, and how one is answered.
+//! State between requests, and answering one.
 
 use zolvet_core::budget::Budget;
 use zolvet_core::compose::MaskCache;
@@ -30,7 +30,7 @@ impl Worker {
         }
     }
 
-    /// Room for what comes in next.
+    /// Room for the next input.
     pub fn room(&mut self, bytes: usize) -> *mut u8 {
         self.room.clear();
         self.room.resize(bytes, 0);
@@ -48,13 +48,13 @@ impl Worker {
         self.files.take(String::from_utf8_lossy(id).into_owned(), bytes.to_vec());
     }
 
-    /// Answers the question in the room after its path, and says the status.
-    pub fn ask(&mut self, path: usize, question: usize) -> u32 {
+    /// Answers the request in the room after its path, and says the status.
+    pub fn ask(&mut self, path: usize, request: usize) -> u32 {
         let room = std::mem::take(&mut self.room);
         let (path, rest) = room.split_at(path.min(room.len()));
-        let question = &rest[..question.min(rest.len())];
+        let request = &rest[..request.min(rest.len())];
         let budget = Budget::default();
-        let asked = budget.run(|| self.reply(&String::from_utf8_lossy(path), question));
+        let asked = budget.run(|| self.reply(&String::from_utf8_lossy(path), request));
         let (status, bytes) = match asked {
             Ok(Ok(bytes)) => (200, bytes),
             Ok(Err(error)) => refused(&error),
@@ -64,10 +64,10 @@ impl Worker {
         status
     }
 
-    fn reply(&self, path: &str, question: &[u8]) -> Result<Vec<u8>, QueryError> {
+    fn reply(&self, path: &str, request: &[u8]) -> Result<Vec<u8>, QueryError> {
         let context = QueryContext { files: &self.files, held: &self.held, owner: "", cache: &self.cache };
         let query = Query::at(path).ok_or_else(|| QueryError::Unknown(path.to_owned()))?;
-        Ok(query.answer(question, &context)?.bytes)
+        Ok(query.answer(request, &context)?.bytes)
     }
 }
 

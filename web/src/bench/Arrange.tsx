@@ -5,7 +5,9 @@ import { words } from '../messages';
 import { options } from '../parts/options';
 import { Quiet } from '../parts/Quiet';
 import { arrange } from '../session/arrange';
-import { pieceOf, useChosenPieces, useScene } from '../session/store';
+import { useChosenPieces } from '../session/choice';
+import { pieceOf } from '../session/lookup';
+import { useScene } from '../session/seen';
 import classes from './Stack.module.css';
 
 const lines: { line: Schemas['AlignLine']; label: string }[] = [

@@ -9,9 +9,10 @@ import { HoldButton } from '../parts/HoldButton';
 import { Quiet } from '../parts/Quiet';
 import { useName } from '../parts/useName';
 import { useSeen } from '../parts/useSeen';
+import { openCoat, tickCoat } from '../session/choice';
 import { copyCoats } from '../session/clipboard';
 import { changeCoat, duplicateCoat, moveCoat, removeCoats } from '../session/coats';
-import { commit, openCoat, tickCoat, useDocument } from '../session/store';
+import { commit, useDocument } from '../session/store';
 import classes from './CoatRow.module.css';
 import { CoatValues } from './values/CoatValues';
 

@@ -2,22 +2,20 @@ import { Button, Modal, SegmentedControl } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useAnswered } from '../core/answers';
 import type { Piece, Schemas } from '../core/client';
+import { interaction } from '../core/constants';
 import { askCore } from '../core/core';
 import { words } from '../messages';
+import { FewerPictures } from '../parts/FewerPictures';
 import { replaceStack } from '../session/coats';
 import { useDocument } from '../session/store';
 import { ErrorByCount } from './ErrorByCount';
 import classes from './FewerCoats.module.css';
-import { FewerPictures } from './FewerPictures';
 
 interface Props {
   piece: Piece;
   opened: boolean;
   onClose: () => void;
 }
-
-/** The difference in 255ths that is offered first: hardly anybody sees it. */
-const UNSEEN = 1;
 
 /** Fewer shadows for the same look: how far off the best stack of each number is, both pictures side by side. */
 export function FewerCoats({ piece, opened, onClose }: Props) {
@@ -74,5 +72,5 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
 
 /** The fewest that hardly anybody tells from what is there, or else the nearest. */
 function offered(found: Schemas['FewerPicture'][]): Schemas['FewerPicture'] | undefined {
-  return found.find((fewer) => fewer.error.worst <= UNSEEN) ?? found.at(-1);
+  return found.find((fewer) => fewer.error.worst <= interaction.unseen_difference) ?? found.at(-1);
 }

@@ -7,7 +7,8 @@ import { words } from '../messages';
 import { Name } from '../parts/Name';
 import { useLater } from '../parts/useLater';
 import { finishOf, saveAsFinish, wearers, wearFinish } from '../session/finishes';
-import { calmIn, makeItsOwn, useDocument } from '../session/store';
+import { makeItsOwn } from '../session/stacks';
+import { calmIn, useDocument } from '../session/store';
 import classes from './Stack.module.css';
 import { useOwnInTheme } from './useOwnInTheme';
 

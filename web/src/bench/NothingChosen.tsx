@@ -1,8 +1,10 @@
 import type { Piece, Project } from '../core/client';
 import { words } from '../messages';
 import { Name } from '../parts/Name';
+import { choosePiece } from '../session/choice';
 import { finishOf } from '../session/finishes';
-import { choosePiece, useDocument, useScene } from '../session/store';
+import { useScene } from '../session/seen';
+import { useDocument } from '../session/store';
 import classes from './NothingChosen.module.css';
 
 /** How to begin, and what the scene has to begin with. */

@@ -1,11 +1,13 @@
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import type { Piece, Project } from '../core/client';
-import { usePiecePictures } from '../core/thumbnails';
 import { words } from '../messages';
 import { fits } from '../parts/Search';
 import { useLater } from '../parts/useLater';
 import { useSeen as useInView, useSeenIds } from '../parts/useSeen';
-import { chooseAlso, choosePiece, useChosenPieces, useDocument, useScene, useSeen } from '../session/store';
+import { chooseAlso, choosePiece, useChosenPieces } from '../session/choice';
+import { useScene, useSeen } from '../session/seen';
+import { useDocument } from '../session/store';
+import { usePiecePictures } from '../session/thumbnails';
 import { useView } from '../session/view';
 import { AddPiece } from './AddPiece';
 import classes from './Pieces.module.css';

@@ -1,6 +1,5 @@
 import { Button, Group, Menu, NativeSelect, SegmentedControl, Text, UnstyledButton } from '@mantine/core';
 import { memo } from 'react';
-import { useDrawing, useFaithful } from '../core/asking';
 import type { Report, Schemas } from '../core/client';
 import { useReported } from '../core/reported';
 import { words } from '../messages';
@@ -10,6 +9,7 @@ import { options } from '../parts/options';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { useLater } from '../parts/useLater';
+import { useDrawing, useFaithful } from '../session/asking';
 import { useView } from '../session/view';
 import { type CssForm, type Form, formOf, type SvgForm, setForms, useForms } from './forms';
 import classes from './ReadOut.module.css';

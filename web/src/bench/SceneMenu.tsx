@@ -5,8 +5,9 @@ import { words } from '../messages';
 import { Name } from '../parts/Name';
 import { Quiet } from '../parts/Quiet';
 import { useLater } from '../parts/useLater';
+import { chooseScene } from '../session/choice';
 import { addScene, duplicateScene, removeScene } from '../session/scenes';
-import { chooseScene, useDocument } from '../session/store';
+import { useDocument } from '../session/store';
 import classes from './SceneLine.module.css';
 import { Themes } from './Themes';
 

@@ -1,6 +1,9 @@
 import { words } from '../messages';
+import { useChosenPieces } from '../session/choice';
 import { finishOf } from '../session/finishes';
-import { pieceOf, stackOf, useChosenPieces, useDocument, useScene } from '../session/store';
+import { pieceOf, stackOf } from '../session/lookup';
+import { useScene } from '../session/seen';
+import { useDocument } from '../session/store';
 import { Arrange } from './Arrange';
 import classes from './Stack.module.css';
 

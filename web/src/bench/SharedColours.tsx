@@ -5,9 +5,10 @@ import { ColourField } from '../parts/ColourField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { useName } from '../parts/useName';
+import { sceneOf } from '../session/lookup';
 import { usesOf } from '../session/references';
 import { addSwatch, editSwatch, removeSwatch } from '../session/shared';
-import { commit, sceneOf, useDocument } from '../session/store';
+import { commit, useDocument } from '../session/store';
 import classes from './SceneLine.module.css';
 
 /** The project's swatches: changing one changes all that use it. */

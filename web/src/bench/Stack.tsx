@@ -17,22 +17,17 @@ import { Switch } from '@mantine/core';
 import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
 import { useReported } from '../core/reported';
-import { useAdditions, useCoatPictures } from '../core/thumbnails';
 import { words } from '../messages';
 import { useLater } from '../parts/useLater';
 import { useSeenIds } from '../parts/useSeen';
+import { chosenPieces } from '../session/choice';
 import { type Layer, layerOf } from '../session/layers';
+import { pieceOf, sceneOf, stackOf } from '../session/lookup';
 import { editPieces } from '../session/pieces';
-import {
-  calmIn,
-  chosenPieces,
-  editCoats,
-  pieceOf,
-  sceneOf,
-  stackOf,
-  useDocument,
-  useScene,
-} from '../session/store';
+import { useScene } from '../session/seen';
+import { editCoats } from '../session/stacks';
+import { calmIn, useDocument } from '../session/store';
+import { useAdditions, useCoatPictures } from '../session/thumbnails';
 import { Band } from './Band';
 import { CoatRow } from './CoatRow';
 import { FinishMenu } from './FinishMenu';

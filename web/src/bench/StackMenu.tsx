@@ -1,13 +1,14 @@
 import { Menu } from '@mantine/core';
 import { memo, useState } from 'react';
-import type { Coat, Piece, Report, Scene, Schemas } from '../core/client';
+import type { Piece, Report, Scene, Schemas } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { useLater } from '../parts/useLater';
 import { addAlternative, chooseAlternative, triedOf } from '../session/alternatives';
 import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
 import { clearStack, followAll } from '../session/coats';
-import { calmIn, sceneOf, stackOf, useDocument } from '../session/store';
+import { sceneOf } from '../session/lookup';
+import { calmIn, useDocument } from '../session/store';
 import { FewerCoats } from './FewerCoats';
 import { PasteCss } from './PasteCss';
 
@@ -21,10 +22,7 @@ interface Props {
 export function StackMenu(props: Props) {
   const { piece } = props;
   const scene = useDocument((now) => sceneOf(calmIn(now), now.scene));
-  const coats = useDocument((now) => stackOf({ ...now, document: calmIn(now) }, piece));
-  return (
-    <StackMenuItems scene={useLater(scene, piece.id)} coats={useLater(coats, piece.id) ?? none} {...props} />
-  );
+  return <StackMenuItems scene={useLater(scene, piece.id)} {...props} />;
 }
 
 const StackMenuItems = memo(function StackMenuItems({
@@ -32,8 +30,7 @@ const StackMenuItems = memo(function StackMenuItems({
   report,
   boxes,
   scene,
-  coats,
-}: Props & { scene: Scene | undefined; coats: Coat[] }) {
+}: Props & { scene: Scene | undefined }) {
   const copied = useClipboard((state) => state.coats.length);
   const lights = useDocument((state) => state.document?.lights) ?? none;
   const size = boxes.find((box) => box.id === piece.id);
@@ -58,7 +55,7 @@ const StackMenuItems = memo(function StackMenuItems({
             {copied === 0 ? words.bench.paste : words.bench.pasteCoats(copied)}
           </Menu.Item>
           <Menu.Item onClick={() => setPasting(true)}>{words.bench.pasteCssMenu}</Menu.Item>
-          <Menu.Item disabled={!resting || !canBeFewer(coats)} onClick={() => setReducing(true)}>
+          <Menu.Item disabled={!resting || !report?.can_be_fewer} onClick={() => setReducing(true)}>
             {words.bench.fewerCoatsMenu}
           </Menu.Item>
           <Menu.Item onClick={clearStack}>{words.bench.clear}</Menu.Item>
@@ -87,12 +84,5 @@ const StackMenuItems = memo(function StackMenuItems({
     </>
   );
 });
-
-/** A ramp, or two shadows of one kind. */
-function canBeFewer(coats: Coat[]): boolean {
-  const shown = coats.filter((coat) => coat.on);
-  const count = (kind: Coat['kind']) => shown.filter((coat) => coat.kind === kind).length;
-  return count('ramp') > 0 || count('drop') > 1 || count('inner') > 1;
-}
 
 const none: never[] = [];

@@ -2,8 +2,12 @@ import { Group, SegmentedControl, Text } from '@mantine/core';
 import { memo } from 'react';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
+import { chosenPiece } from '../session/choice';
 import { clearStack } from '../session/coats';
-import { chosenPiece, ownState, type PieceState, pieceStates, stackOf, useDocument } from '../session/store';
+import { stackOf } from '../session/lookup';
+import { ownState } from '../session/stacks';
+import { type PieceState, pieceStates } from '../session/state';
+import { useDocument } from '../session/store';
 import classes from './Stack.module.css';
 import { useOwnInTheme } from './useOwnInTheme';
 

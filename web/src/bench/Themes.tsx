@@ -5,7 +5,8 @@ import { limits } from '../core/constants';
 import { words } from '../messages';
 import { isSelector } from '../parts/selector';
 import { useName } from '../parts/useName';
-import { commit, useDocument, useScene } from '../session/store';
+import { useScene } from '../session/seen';
+import { commit, useDocument } from '../session/store';
 import { addTheme, editTheme, removeTheme } from '../session/themes';
 import classes from './Themes.module.css';
 

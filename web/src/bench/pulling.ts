@@ -1,7 +1,7 @@
 import type { Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { LatestRequest } from '../core/latestRequest';
-import { sayFailure } from '../parts/toast';
+import { sayFailure } from '../page/toast';
 import { replaceStack } from '../session/coats';
 import { begin, cancel, commit, useDocument } from '../session/store';
 

@@ -1,8 +1,8 @@
 import { useWindowEvent } from '@mantine/hooks';
-import { bring, canBring } from '../handoff/bringing';
 import { words } from '../messages';
+import { sayFailure } from '../page/toast';
 import { isTyped } from '../parts/interaction';
-import { sayFailure } from '../parts/toast';
+import { bring, canBring } from '../session/bringing';
 import { onCopy, pasteText } from '../session/clipboard';
 import { bringFont, isFont } from '../session/fonts';
 import { iconOfText, placeFile } from '../session/placeFile';

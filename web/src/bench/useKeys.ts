@@ -1,19 +1,12 @@
 import { type HotkeyItem, useHotkeys, useWindowEvent } from '@mantine/hooks';
 import type { Piece } from '../core/client';
 import { isTyped } from '../parts/interaction';
+import { choosePiece, choosePieces, chosenPieces, openCoat } from '../session/choice';
 import { removeCoats } from '../session/coats';
 import { useSingleKeys } from '../session/keys';
+import { pieceOf, sceneOf } from '../session/lookup';
 import { duplicatePiece, editPieces, removePieces } from '../session/pieces';
-import {
-  choosePiece,
-  choosePieces,
-  chosenPieces,
-  commit,
-  openCoat,
-  pieceOf,
-  sceneOf,
-  useDocument,
-} from '../session/store';
+import { commit, useDocument } from '../session/store';
 import { useView, zoomBy } from '../session/view';
 
 interface Held {

@@ -1,5 +1,6 @@
 import { finishOf, ownInTheme } from '../session/finishes';
-import { useDocument, useTheme } from '../session/store';
+import { useTheme } from '../session/seen';
+import { useDocument } from '../session/store';
 
 /** Whether a finish has other coats under the theme of the open scene, and how that is changed. */
 export function useOwnInTheme(finish: string | undefined) {

@@ -1,5 +1,7 @@
 import { useEffect, useRef } from 'react';
-import { choosePiece, chooseScene, pieceOf, sceneOf, useDocument } from '../session/store';
+import { choosePiece, chooseScene } from '../session/choice';
+import { pieceOf, sceneOf } from '../session/lookup';
+import { useDocument } from '../session/store';
 
 /** Keeps the open scene and the chosen piece in the address, so that they survive a reload and can be sent. */
 export function usePlace() {

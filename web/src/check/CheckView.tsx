@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Schemas } from '../core/client';
 import { Bar } from '../frame/Bar';
-import { keepCount } from '../frame/useFindingCount';
 import view from '../parts/view.module.css';
 import { withFix } from '../session/checks';
-import { sceneOf, useDocument } from '../session/store';
+import { sceneOf } from '../session/lookup';
+import { useDocument } from '../session/store';
+import { keepCount } from '../session/useFindingCount';
 import classes from './Check.module.css';
 import { Findings } from './Findings';
 import { Look, type Pixels } from './Look';

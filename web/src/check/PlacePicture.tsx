@@ -3,7 +3,7 @@ import { useRef } from 'react';
 import { answer, api, type Project, type Schemas } from '../core/client';
 import { useAddress } from '../parts/useAddress';
 import { useSeen } from '../parts/useSeen';
-import { sceneOf } from '../session/store';
+import { sceneOf } from '../session/lookup';
 import classes from './Check.module.css';
 
 /** Width and height of the picture in px. */

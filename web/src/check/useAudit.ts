@@ -1,7 +1,7 @@
 import { useCallback, useMemo, useState } from 'react';
 import { useAnswered } from '../core/answers';
 import type { Project, Schemas } from '../core/client';
-import { audited, type Question } from './audited';
+import { audited, type Question } from '../session/audited';
 
 type Finding = Schemas['Finding'];
 

@@ -9,6 +9,8 @@ export type Project = Schemas['Project'];
 export type Scene = Schemas['Scene'];
 export type Piece = Schemas['Piece'];
 export type Coat = Schemas['Coat'];
+/** Coats of one kind. */
+export type CoatOf<K extends Coat['kind']> = Extract<Coat, { kind: K }>;
 export type ShadowCoat = Extract<Coat, { kind: 'drop' | 'inner' }>;
 export type Report = Schemas['Report'];
 export type Problem = Schemas['ProblemDocument'];

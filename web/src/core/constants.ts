@@ -35,6 +35,11 @@ export const fonts: Record<string, number[]> = constants.fonts;
 /** The files of the fonts that ship. */
 export const fontFaces: { family: string; weight: string; file: string }[] = constants.fontFaces;
 
+/** Numbers that handles, fields and imports take. */
+export const interaction = constants.interaction as Omit<typeof constants.interaction, 'ramp'> & {
+  ramp: Record<'growth' | 'lean' | 'total', Range>;
+};
+
 /** Values to begin with. */
 export const defaults = constants.defaults as unknown as {
   box: Extract<Schemas['Shape'], { kind: 'box' }>;

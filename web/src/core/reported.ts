@@ -1,6 +1,6 @@
 import { useLayoutEffect } from 'react';
 import { create } from 'zustand';
-import { type Reported, useBoxes, useReport } from './asking';
+import { type Reported, useBoxes, useReport } from '../session/asking';
 import type { Schemas } from './client';
 
 /** What the core says of the open scene and the chosen piece. */

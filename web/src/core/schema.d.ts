@@ -339,7 +339,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What files would bring into a project; nothing is changed. */
+        /** The content of files for a project; nothing is changed. */
         post: operations["read_import"];
         delete?: never;
         options?: never;
@@ -354,7 +354,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What the whole interface is, in OpenAPI. */
+        /** The whole interface, in OpenAPI. */
         get: operations["description"];
         put?: never;
         post?: never;
@@ -446,8 +446,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * What a finish was in earlier revisions, each look once, the latest first; the present one is left out. At most 24 looks are
-         *     found, in at most 2,000 revisions.
+         * The earlier looks of a finish, each once, the latest first; the present one is left out. At most 24 looks are found,
+         *     in at most 2,000 revisions.
          */
         get: operations["earlier_finishes"];
         put?: never;
@@ -603,7 +603,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a link shows; 404 once it is revoked. */
+        /** The content of a link; 404 once it is revoked. */
         get: operations["read_shared"];
         put?: never;
         post?: never;
@@ -620,7 +620,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One piece of what a link shows, alone on its ground, in one of its states. */
+        /** One piece of a link's scene, alone on its ground, in one of its states. */
         get: operations["shared_look"];
         put?: never;
         post?: never;
@@ -637,7 +637,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The picture of what a link shows, at two device pixels for one px. */
+        /** The picture of a link's scene, at two device pixels for one px. */
         get: operations["shared_picture"];
         put?: never;
         post?: never;
@@ -881,7 +881,7 @@ export interface components {
         };
         /** @description A coat that could be added, and how it would look. */
         AdditionPicture: {
-            /** @description What it does. */
+            /** @description Its effect. */
             description: string;
             /** @description The coat, to be given an id of its own. */
             coat: components["schemas"]["Coat"];
@@ -906,7 +906,7 @@ export interface components {
             scene: string;
             /** @description The ids of pieces, in the order they were chosen. */
             pieces: components["schemas"]["Id"][];
-            /** @description What is done to them. */
+            /** @description The operation. */
             how: components["schemas"]["Arrangement"];
         };
         /** @description The change that arranges pieces. */
@@ -947,29 +947,29 @@ export interface components {
             font?: components["schemas"]["FontUse"] | null;
             data?: components["schemas"]["FileBytes"] | null;
         };
-        /** @description What was found in a project. */
+        /** @description Something an audit found in a project. */
         Audit: {
             /** @description Errors first, then warnings, then hints; last those that are accepted. */
             findings: components["schemas"]["Finding"][];
         };
-        /** @description One line of the answer: how far the work has come, what was found on the way, and at the end all of it. */
+        /** @description One line of the answer: the share of the work done, findings on the way, and at the end all of it. */
         AuditProgress: {
             /**
              * Format: double
              * @description From 0 to 1.
              */
             done: number;
-            /** @description What was found since the line before. */
+            /** @description Findings since the line before. */
             found?: components["schemas"]["Finding"][];
             audit?: components["schemas"]["Audit"] | null;
             /** @description On the last line, where it came to nothing. */
             failed?: string | null;
         };
-        /** @description What to audit. */
+        /** @description The project to audit. */
         AuditRequest: {
             /** @description The project document. */
             project: components["schemas"]["ProjectOrHeld"];
-            /** @description What is looked for, and from where on it counts. */
+            /** @description The findings to look for, and their limits. */
             limits?: components["schemas"]["Limits"];
         };
         /**
@@ -995,7 +995,7 @@ export interface components {
          */
         BackdropOrder: "blur_saturation_brightness" | "blur_brightness_saturation" | "saturation_blur_brightness" | "saturation_brightness_blur" | "brightness_blur_saturation" | "brightness_saturation_blur";
         /**
-         * @description What is done with what SVG cannot hold: the blur of what lies behind a piece.
+         * @description The replacement for a blur of the backdrop, which SVG lacks.
          * @enum {string}
          */
         Backdrops: "left_out" | "pictures";
@@ -1030,7 +1030,7 @@ export interface components {
             /** @description Corner radii. */
             radii?: components["schemas"]["Radii"];
         };
-        /** @description What goes into a bundle. */
+        /** @description The content of a bundle. */
         BundleRequest: components["schemas"]["SheetOptions"] & {
             /** @description The project document. */
             project: components["schemas"]["Project"];
@@ -1046,7 +1046,7 @@ export interface components {
         Cards: {
             /** @description In the project's order. */
             cards: components["schemas"]["Card"][];
-            /** @description Those of the height scale first, in its order. */
+            /** @description Finishes of the height scale first, in its order. */
             heights: components["schemas"]["Height"][];
         };
         /** @description Which finishes are shown. */
@@ -1087,7 +1087,7 @@ export interface components {
         Coat: components["schemas"]["CoatKind"] & {
             /** @description Unique in its stack. */
             id: components["schemas"]["Id"];
-            /** @description What the designer calls it. */
+            /** @description The designer's name for it. */
             name: string;
             /** @description Whether it is drawn. */
             on: boolean;
@@ -1180,7 +1180,7 @@ export interface components {
         };
         /** @description A piece's code, and how close the target comes. */
         Code: {
-            /** @description What the CSS uses. */
+            /** @description The target that the CSS uses. */
             target: components["schemas"]["Target"];
             /** @description The targets it could use, the most natural first. */
             targets: components["schemas"]["Target"][];
@@ -1190,7 +1190,7 @@ export interface components {
             depth: components["schemas"]["DepthAlone"];
             /** @description The piece at rest in other forms. */
             copies: components["schemas"]["Copies"];
-            /** @description What the page needs besides: SVG filters the CSS refers to. Empty where there are none. */
+            /** @description SVG filters that the CSS refers to. Empty where there are none. */
             filters: string;
             /** @description The element the rules are for. */
             html: string;
@@ -1198,7 +1198,7 @@ export interface components {
             page: string;
             /** @description The stack as plain values, one line a coat, to be typed into another program. */
             values: string;
-            /** @description What differs; empty where the CSS is exact. */
+            /** @description Each difference; empty where the CSS is exact. */
             differences: components["schemas"]["FidelityNote"][];
         };
         /** @description A colour in several forms. */
@@ -1226,7 +1226,7 @@ export interface components {
             difference: number;
         };
         /**
-         * @description What a colour can be taken from.
+         * @description A source that a colour can be taken from.
          * @enum {string}
          */
         ColourOrigin: "fill" | "ground" | "light" | "picture";
@@ -1275,11 +1275,11 @@ export interface components {
         };
         /** @description The radius of one corner. */
         CornerRadius: components["schemas"]["Length"] | components["schemas"]["EllipseRadius"];
-        /** @description What the CSS says about depth. */
+        /** @description The depth that the CSS contains. */
         CssCoats: {
             /** @description First is nearest the eye. */
             coats: components["schemas"]["Coat"][];
-            /** @description What was taken otherwise than it stood. */
+            /** @description Each thing that was read as something else. */
             diagnostics: string[];
         };
         /** @description A literal colour in CSS Color 4 syntax, kept as it was written. */
@@ -1307,7 +1307,7 @@ export interface components {
          * @enum {string}
          */
         Density: "percent" | "fraction" | "hex";
-        /** @description The piece at rest without what makes it the element it is: its size, its letters and its fill. */
+        /** @description The piece at rest without its size, its letters and its fill. */
         DepthAlone: {
             /** @description CSS rules: the piece at rest, then its states. Empty where nothing of it is depth. */
             css: string;
@@ -1335,7 +1335,7 @@ export interface components {
             places?: string[];
         };
         /**
-         * @description What happened to something in a file.
+         * @description The outcome for one thing in a file.
          * @enum {string}
          */
         DiagnosticKind: "approximated" | "dropped";
@@ -1406,7 +1406,7 @@ export interface components {
             /** @description Height in px. */
             h: components["schemas"]["Size"];
         };
-        /** @description What is to be written. */
+        /** @description The content of an export. */
         ExportRequest: components["schemas"]["SheetOptions"] & {
             /** @description The project document. */
             project: components["schemas"]["ProjectOrHeld"];
@@ -1418,7 +1418,7 @@ export interface components {
         /** @description A project or finish as text. */
         Exported: {
             text: string;
-            /** @description What the format cannot hold. */
+            /** @description Each thing that the format cannot hold. */
             notes: string[];
         };
         /** @description Solid thickness: the sweep of the silhouette along a line. */
@@ -1481,7 +1481,7 @@ export interface components {
             beyond: number;
             /** @description How each coat comes through, first nearest the eye; those not named are exact. */
             coats: components["schemas"]["CoatFidelity"][];
-            /** @description What differs, in words. */
+            /** @description The difference, in words. */
             notes: components["schemas"]["FidelityNote"][];
         };
         /** @description A curve from blurred coverage to drawn coverage: straight lines through its points. */
@@ -1518,7 +1518,7 @@ export interface components {
             project: components["schemas"]["ProjectOrHeld"];
             /** @description Its key. */
             finding: string;
-            /** @description What it was reported by. */
+            /** @description The id of the finding. */
             limits?: components["schemas"]["Limits"];
         };
         /**
@@ -1536,7 +1536,7 @@ export interface components {
         };
         /** @description A file's bytes, in Base 64 (RFC 4648, section 4). */
         FileBytes: string;
-        /** @description What fills a surface, a ground or a stroke. */
+        /** @description The paint of a surface, a ground or a stroke. */
         Fill: (components["schemas"]["NoFill"] & {
             /** @enum {string} */
             kind: "none";
@@ -1557,13 +1557,13 @@ export interface components {
         Finding: {
             /** @description The same for the same thing from audit to audit; accepted findings are recognised by it. */
             key: string;
-            /** @description What it is about. */
+            /** @description The subject of the finding. */
             kind: components["schemas"]["FindingKind"];
             /** @description How bad it is. */
             severity: components["schemas"]["Severity"];
             /** @description Where. */
             place: components["schemas"]["Location"];
-            /** @description What was found, with its numbers. */
+            /** @description The finding in a sentence, with its numbers. */
             message: string;
             /** @description Why it matters, in a sentence. */
             why: string;
@@ -1572,7 +1572,7 @@ export interface components {
             accepted?: string | null;
         };
         /**
-         * @description What a finding is about.
+         * @description The subject of a finding.
          * @enum {string}
          */
         FindingKind: "faint_text" | "faint_edge" | "nothing_to_see" | "banding" | "lights_disagree" | "loose_value" | "near_colours" | "near_finishes" | "flat_step" | "edge_and_shadow" | "side_bleed" | "muddy" | "pure_ground" | "teeth" | "doubled" | "paint_budget" | "jumping_transition" | "no_fallback";
@@ -1580,9 +1580,9 @@ export interface components {
         Finish: {
             /** @description Unique among finishes. */
             id: components["schemas"]["Id"];
-            /** @description What the designer calls it. */
+            /** @description The designer's name for it. */
             name: string;
-            /** @description What it is for. */
+            /** @description Its purpose. */
             note?: string;
             /** @description First is nearest the eye. */
             coats: components["schemas"]["Coat"][];
@@ -1596,7 +1596,7 @@ export interface components {
             };
             transition?: components["schemas"]["Transition"] | null;
             made_with?: components["schemas"]["DepthProperty"] | null;
-            /** @description What other programs keep with its token. */
+            /** @description Data that other programs keep with its token. */
             extensions?: Record<string, unknown>;
         };
         /**
@@ -1604,7 +1604,7 @@ export interface components {
          * @enum {string}
          */
         Fit: "cover" | "contain" | "tile" | "stretch";
-        /** @description What would remove a finding. */
+        /** @description A change of the document that removes a finding. */
         Fix: {
             /** @description In words, as something to do. */
             title: string;
@@ -1623,9 +1623,9 @@ export interface components {
          * @description A font size, in CSS px.
          */
         FontSize: number;
-        /** @description What a font that a project brings is used as. */
+        /** @description The use of a font that a project brings. */
         FontUse: {
-            /** @description What texts and CSS call it. Files of one family differ in their weights. */
+            /** @description The name in texts and CSS. Files of one family differ in their weights. */
             family: string;
             /** @description The lowest and the highest weight it has, from 1 to 1000. */
             weights: number[];
@@ -1682,7 +1682,7 @@ export interface components {
         };
         /** @description A handle of a coat on the scene. */
         Handle: {
-            /** @description What it changes. */
+            /** @description The value it changes. */
             kind: components["schemas"]["HandleKind"];
             /** @description Where it is. */
             at: components["schemas"]["ScenePoint"];
@@ -1692,7 +1692,7 @@ export interface components {
             axes: number[][];
         };
         /**
-         * @description What a handle changes.
+         * @description The value that a handle changes.
          * @enum {string}
          */
         HandleKind: "offset" | "far_offset" | "place" | "size" | "blur" | "far_end";
@@ -1745,13 +1745,13 @@ export interface components {
         Highlight: {
             /** @description Its shape and place. */
             spot: components["schemas"]["PlacedShape"];
-            /** @description What it is filled with. */
+            /** @description Its paint. */
             fill: components["schemas"]["Fill"];
             /** @description How soft it is. */
             blur: components["schemas"]["BlurRadius"];
             follows?: components["schemas"]["Id"] | null;
         };
-        /** @description What a stack is reduced to. */
+        /** @description The capabilities that a reduced stack may use. */
         Holds: {
             /**
              * @description The most shadows, counted together; no more than eight are looked for, and four on text, icons and joins.
@@ -1778,7 +1778,7 @@ export interface components {
             /** @description How it is fitted. */
             fit?: components["schemas"]["Fit"];
         };
-        /** @description What is to be read. */
+        /** @description The files to be read. */
         ImportRequest: {
             /** @description The project it is to go into. */
             project: components["schemas"]["Project"];
@@ -1786,7 +1786,7 @@ export interface components {
             format: components["schemas"]["IncomingFormat"];
             /** @description The files, which are read as one. */
             files: components["schemas"]["IncomingFile"][];
-            /** @description What they do not say themselves. */
+            /** @description Settings that they do not contain. */
             settings?: components["schemas"]["IncomingSettings"];
         };
         /** @description The content of a file, ready to be put into a project as a whole. */
@@ -1807,12 +1807,12 @@ export interface components {
             asked: {
                 [key: string]: number;
             };
-            /** @description What was approximated or dropped. */
+            /** @description Each thing that was approximated or dropped. */
             diagnostics: components["schemas"]["Diagnostic"][];
         };
         /** @description A file as it comes. */
         IncomingFile: {
-            /** @description What it is called; files refer to one another by it. */
+            /** @description Its name; files refer to one another by it. */
             name?: string;
             /** @description Its text. */
             text: string;
@@ -1822,7 +1822,7 @@ export interface components {
          * @enum {string}
          */
         IncomingFormat: "css" | "tokens" | "svg" | "json";
-        /** @description What files do not say themselves. */
+        /** @description Settings that files do not contain. */
         IncomingSettings: {
             /**
              * Format: double
@@ -1838,7 +1838,7 @@ export interface components {
                 [key: string]: string;
             };
             /**
-             * @description One finish for each look, whatever it is called.
+             * @description One finish for each look, whatever its name.
              * @default false
              */
             by_look: boolean;
@@ -1883,7 +1883,7 @@ export interface components {
         Light: {
             /** @description Unique among lights. */
             id: components["schemas"]["Id"];
-            /** @description What the designer calls it. */
+            /** @description The designer's name for it. */
             name: string;
             /** @description Where it comes from: 0° is the top, clockwise. */
             bearing: components["schemas"]["Degrees"];
@@ -1891,12 +1891,12 @@ export interface components {
             colour: components["schemas"]["CssColour"];
             /** @description A factor on the opacity of coats that take its colour. */
             strength: components["schemas"]["Factor"];
-            /** @description What differs in a theme. */
+            /** @description Its values that differ in a theme. */
             themes?: {
                 [key: string]: components["schemas"]["LightInTheme"];
             };
         };
-        /** @description What differs about a light in one theme. */
+        /** @description Values of a light that differ in one theme. */
         LightInTheme: {
             bearing?: components["schemas"]["Degrees"] | null;
             colour?: components["schemas"]["CssColour"] | null;
@@ -2051,7 +2051,7 @@ export interface components {
         };
         /** @description A curve by its name. */
         NamedFalloff: {
-            /** @description What it is called. */
+            /** @description Its name. */
             name: string;
             /** @description The curve. */
             points: components["schemas"]["FalloffPoint"][];
@@ -2135,7 +2135,7 @@ export interface components {
         Piece: {
             /** @description Unique in its scene. */
             id: components["schemas"]["Id"];
-            /** @description What the designer calls it. */
+            /** @description The designer's name for it. */
             name: string;
             /** @description Not drawn at all. */
             hidden?: boolean;
@@ -2147,7 +2147,7 @@ export interface components {
             y: components["schemas"]["Px"];
             /** @description Turned clockwise about the middle of its box. */
             rotation?: components["schemas"]["Degrees"];
-            /** @description What its surface is filled with. */
+            /** @description The paint of its surface. */
             fill?: components["schemas"]["Fill"];
             /** @description How its surface is drawn. */
             surface?: components["schemas"]["Surface"];
@@ -2227,12 +2227,12 @@ export interface components {
         PieceVisibility: {
             /**
              * Format: double
-             * @description The contrast of text in its worst place, or that which nine tenths of an edge reach.
+             * @description The contrast of text in its worst place, or the one that nine tenths of an edge reach.
              */
             contrast: number;
             /**
              * Format: double
-             * @description What text of this size needs (WCAG 2.2, SC 1.4.3), or a part of an interface (SC 1.4.11).
+             * @description Contrast that text of this size needs (WCAG 2.2, SC 1.4.3), or a part of an interface (SC 1.4.11).
              */
             needed: number;
             /**
@@ -2242,7 +2242,7 @@ export interface components {
             squinted?: number | null;
         };
         /**
-         * @description What is written of the scenes' pieces.
+         * @description The rules that are written for the scenes' pieces.
          * @enum {string}
          */
         Pieces: "depth" | "whole";
@@ -2284,7 +2284,7 @@ export interface components {
          *     and up to 23 small letters, digits and hyphens.
          */
         Prefix: string;
-        /** @description What is to be drawn. */
+        /** @description A picture to be drawn. */
         PreviewRequest: {
             /** @description The project document. */
             project: components["schemas"]["ProjectOrHeld"];
@@ -2311,16 +2311,16 @@ export interface components {
             screen?: components["schemas"]["Screen"] | null;
             sight?: components["schemas"]["ViewingConditions"] | null;
         };
-        /** @description What is wrong with a document, and where. */
+        /** @description An error in a document, with its place. */
         Problem: {
             /** @description The place, as a JSON pointer; for text that is not JSON at all, `line:column`. */
             pointer: string;
-            /** @description What was expected, in words. */
+            /** @description The expectation, in words. */
             message: string;
         };
         /** @description A problem document (RFC 9457, §3); `problems` and `stored` are its extensions. */
         ProblemDocument: {
-            /** @description What kind of problem, in a word. */
+            /** @description The kind of problem, in a word. */
             type: string;
             /** @description The same for people. */
             title: string;
@@ -2329,9 +2329,9 @@ export interface components {
              * @description The HTTP status.
              */
             status: number;
-            /** @description What happened this time, what was kept, and what to do. */
+            /** @description The cause this time, the state that was kept, and a way out. */
             detail: string;
-            /** @description Places in what was sent, each with what was expected there. */
+            /** @description Places in the body, each with the expectation. */
             problems?: components["schemas"]["Problem"][];
             stored?: components["schemas"]["Stored"] | null;
         };
@@ -2360,9 +2360,9 @@ export interface components {
              * @description The version of this document's form: 3; documents of 1 and 2 are read too.
              */
             schema: number;
-            /** @description What the product is called. */
+            /** @description The name of the product. */
             name: string;
-            /** @description What every class and custom property of its CSS begins with. Documents of earlier schemas get one from their name. */
+            /** @description The prefix of every class and custom property of its CSS. Documents of earlier schemas get one from their name. */
             prefix?: string;
             /** @description At least one. */
             themes: components["schemas"]["Theme"][];
@@ -2398,7 +2398,7 @@ export interface components {
              */
             to: number;
         };
-        /** @description Where an edge profile is pulled, and to what. */
+        /** @description The place where an edge profile is pulled, and the value it is pulled to. */
         PullRequest: {
             /** @description The project document, as it was before the pull. */
             project: components["schemas"]["ProjectOrHeld"];
@@ -2459,7 +2459,7 @@ export interface components {
             colour: components["schemas"]["ColourSource"];
         };
         /**
-         * @description What kind of shadows a ramp makes.
+         * @description The kind of shadows that a ramp makes.
          * @enum {string}
          */
         RampShadow: "drop" | "inner";
@@ -2471,7 +2471,7 @@ export interface components {
             scene: components["schemas"]["Id"];
             /** @description The piece in it that wears the stack. */
             piece: components["schemas"]["Id"];
-            /** @description What the fewer coats are for. */
+            /** @description The capabilities of the tool that shows the fewer coats. */
             holds?: components["schemas"]["Holds"];
         };
         /** @description The best stacks of fewer shadows, and how they look. */
@@ -2482,7 +2482,7 @@ export interface components {
             picture: string;
             /** @description Best for each number of shadows, fewest first. */
             by_count: components["schemas"]["FewerPicture"][];
-            /** @description What was not touched or left out, in words. */
+            /** @description Each coat that was not changed or was left out, in words. */
             notes: string[];
         };
         /** @description A picture to compare a scene with. */
@@ -2516,9 +2516,11 @@ export interface components {
             piece: components["schemas"]["Id"];
             /** @description Every coat of its stack, first nearest the eye. */
             coats: components["schemas"]["CoatReport"][];
+            /** @description Whether some of its shadows may be combined. */
+            can_be_fewer: boolean;
             /** @description Its code. */
             code: components["schemas"]["Code"];
-            /** @description What was left out, and why. */
+            /** @description Each thing that was left out, with the reason. */
             notes: components["schemas"]["Note"][];
             profile?: components["schemas"]["Profile"] | null;
             gradient?: components["schemas"]["GradientHandles"] | null;
@@ -2588,7 +2590,7 @@ export interface components {
         Scene: {
             /** @description Unique among scenes. */
             id: components["schemas"]["Id"];
-            /** @description What the designer calls it. */
+            /** @description The designer's name for it. */
             name: string;
             /** @description In px. */
             width: components["schemas"]["Size"];
@@ -2596,7 +2598,7 @@ export interface components {
             height: components["schemas"]["Size"];
             /** @description The id of the theme it is seen under. */
             theme: components["schemas"]["Id"];
-            /** @description What the pieces lie on. */
+            /** @description The ground under the pieces. */
             ground: components["schemas"]["Fill"];
             /** @description First is lowest. */
             pieces: components["schemas"]["Piece"][];
@@ -2715,7 +2717,7 @@ export interface components {
             /** @description The id of a scene. */
             scene: string;
         };
-        /** @description What a link shows. */
+        /** @description The content of a link. */
         Shared: {
             /** @description The project's name. */
             project: string;
@@ -2778,7 +2780,7 @@ export interface components {
              */
             scenes: boolean;
             /**
-             * @description What is written of the scenes' pieces.
+             * @description The rules that are written for the scenes' pieces.
              * @default depth
              */
             pieces: components["schemas"]["Pieces"];
@@ -2815,7 +2817,7 @@ export interface components {
              */
             modes: boolean;
             /**
-             * @description What is done in SVG with the blur of what lies behind a piece.
+             * @description The replacement in SVG for a blur of the backdrop.
              * @default left_out
              */
             backdrops: components["schemas"]["Backdrops"];
@@ -2895,7 +2897,7 @@ export interface components {
         Spacing: number;
         /** @description A finish on one specimen. */
         SpecimenPicture: {
-            /** @description What wears it. */
+            /** @description Its wearers. */
             on: components["schemas"]["TrialPiece"];
             /** @description On dark ground. */
             dark: boolean;
@@ -2912,7 +2914,7 @@ export interface components {
          * @description How far a shadow's outline lies outside (or, negative, inside) the silhouette, in CSS px.
          */
         Spread: number;
-        /** @description The picture of a scene that whoever asks shows, and has a number for. */
+        /** @description The numbered picture of a scene that the client shows. */
         StageRequest: components["schemas"]["PreviewRequest"] & {
             /**
              * Format: int64
@@ -2927,9 +2929,9 @@ export interface components {
         };
         /** @description A stack to start from, and how it would look. */
         StarterPicture: {
-            /** @description What it is called. */
+            /** @description Its name. */
             name: string;
-            /** @description What it does. */
+            /** @description Its effect. */
             description: string;
             /** @description Its coats, to be given ids of their own. */
             coats: components["schemas"]["Coat"][];
@@ -2957,7 +2959,7 @@ export interface components {
             /** @description The colour there. */
             colour: components["schemas"]["ColourSource"];
         };
-        /** @description What is stored. */
+        /** @description The stored revision. */
         Stored: {
             /**
              * Format: int64
@@ -2984,7 +2986,7 @@ export interface components {
             join?: components["schemas"]["StrokeJoin"];
             /** @description How open ends are closed. */
             cap?: components["schemas"]["StrokeCap"];
-            /** @description What it is filled with. */
+            /** @description Its paint. */
             fill: components["schemas"]["Fill"];
         };
         /**
@@ -3003,7 +3005,7 @@ export interface components {
          */
         StrokeSide: "outside" | "centre" | "inside";
         /**
-         * @description Whether what is linked in the project is linked in its CSS.
+         * @description Whether links of the project become links in its CSS.
          * @enum {string}
          */
         Style: "living" | "flat";
@@ -3027,18 +3029,18 @@ export interface components {
             worst_at?: components["schemas"]["PieceRegion"] | null;
             /** @description How each coat comes through, first nearest the eye; those not named are exact. */
             coats: components["schemas"]["CoatFidelity"][];
-            /** @description What differs, in words. */
+            /** @description The difference, in words. */
             notes: components["schemas"]["FidelityNote"][];
         };
         /** @description A shared colour. */
         Swatch: {
             /** @description Unique among swatches. */
             id: components["schemas"]["Id"];
-            /** @description What the designer calls it. */
+            /** @description The designer's name for it. */
             name: string;
             /** @description Its value in each theme. */
             values: components["schemas"]["BTreeMap"];
-            /** @description What other programs keep with its token. */
+            /** @description Data that other programs keep with its token. */
             extensions?: Record<string, unknown>;
         };
         /** @description A shared colour. */
@@ -3049,7 +3051,7 @@ export interface components {
         };
         /** @description A colour taken from the piece, the ground or the light. */
         TakenColour: {
-            /** @description What it is taken from. */
+            /** @description The source of its colour. */
             from: components["schemas"]["ColourOrigin"];
             lightness?: components["schemas"]["Signed"] | null;
         };
@@ -3080,9 +3082,9 @@ export interface components {
         Theme: {
             /** @description Unique among themes. */
             id: components["schemas"]["Id"];
-            /** @description What the designer calls it. */
+            /** @description The designer's name for it. */
             name: string;
-            /** @description What browsers call it. */
+            /** @description The name in browsers. */
             scheme: components["schemas"]["Scheme"];
             /**
              * @description The selectors of the elements that begin it in a page, one each. Where there are none, they follow from its name and
@@ -3092,7 +3094,7 @@ export interface components {
         };
         /** @description One small picture. */
         Thumbnail: {
-            /** @description Of what. */
+            /** @description Their subject. */
             id: components["schemas"]["Id"];
             /** @description A PNG as a data URL. */
             picture: string;
@@ -3103,10 +3105,10 @@ export interface components {
             pieces: components["schemas"]["PieceThumbnail"][];
             /** @description The coats that were asked for, each alone on the piece. */
             coats: components["schemas"]["Thumbnail"][];
-            /** @description What could be added, each alone on the piece. */
+            /** @description Coats that could be added, each alone on the piece. */
             additions: components["schemas"]["AdditionPicture"][];
         };
-        /** @description What small pictures are asked for. */
+        /** @description Small pictures to be drawn. */
         ThumbnailsRequest: {
             /** @description The project document. */
             project: components["schemas"]["ProjectOrHeld"];
@@ -3115,14 +3117,14 @@ export interface components {
             /** @description The pieces to be drawn; all when left out. */
             pieces?: components["schemas"]["Id"][] | null;
             piece?: components["schemas"]["Id"] | null;
-            /** @description Those of its coats to be drawn; all when left out. */
+            /** @description Its coats to be drawn; all when left out. */
             coats?: components["schemas"]["Id"][] | null;
-            /** @description Also what could be added to its stack. */
+            /** @description Also the coats that could be added to its stack. */
             additions?: boolean;
         };
         /** @description A colour or gradient over the surface. */
         Tint: {
-            /** @description What covers the surface. */
+            /** @description The paint over the surface. */
             fill: components["schemas"]["Fill"];
         };
         /**
@@ -3148,7 +3150,7 @@ export interface components {
             curve: string;
         };
         /**
-         * @description What a finish is tried on.
+         * @description A piece that finishes are tried on.
          * @enum {string}
          */
         TrialPiece: "box" | "text" | "icon";
@@ -3163,7 +3165,7 @@ export interface components {
             /** @description How many steps between them, from 1 to 16. */
             count?: number | null;
         };
-        /** @description What an uploaded file is. */
+        /** @description The content of an uploaded file. */
         Uploaded: {
             asset?: components["schemas"]["Asset"] | null;
             icon?: components["schemas"]["Outline"] | null;

@@ -4,10 +4,10 @@ import { dequal } from 'dequal';
 import { useRef, useState } from 'react';
 import { answer, api, type Project } from '../core/client';
 import { words } from '../messages';
+import { sayFailure } from '../page/toast';
 import { NumberField } from '../parts/NumberField';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
-import { sayFailure } from '../parts/toast';
 import { exactlyAt } from '../parts/when';
 import {
   duplicateFinish,

@@ -6,8 +6,11 @@ import { words } from '../messages';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { useSeen } from '../parts/useSeen';
+import { choosePiece, chooseScene } from '../session/choice';
 import { editFinish, type Finish, wearers } from '../session/finishes';
-import { choosePiece, chooseScene, coatsIn, commit, type PieceState, useDocument } from '../session/store';
+import { coatsIn } from '../session/lookup';
+import type { PieceState } from '../session/state';
+import { commit, useDocument } from '../session/store';
 import { FinishActions } from './FinishActions';
 import classes from './Finishes.module.css';
 

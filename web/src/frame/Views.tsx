@@ -1,7 +1,7 @@
 import { Link } from 'wouter';
 import { words } from '../messages';
 import { useDocument } from '../session/store';
-import { useFindingCount } from './useFindingCount';
+import { useFindingCount } from '../session/useFindingCount';
 import classes from './Views.module.css';
 
 const paths = { workbench: '', finishes: '/finishes', check: '/check', handOff: '/hand-off' } as const;

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Project } from '../core/client';
 import { useAddress } from '../parts/useAddress';
-import { onlyScene, sceneOf, useDocument } from '../session/store';
+import { onlyScene, sceneOf } from '../session/lookup';
+import { useDocument } from '../session/store';
 
 /** A picture of a version of the open project: of the scene that is open, or else of its first one. */
 export function useLook(document: Project | null, scale = 0.5): string | null {

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { offerUndo } from '../parts/toast';
+import { offerUndo } from '../page/toast';
 import { undoerOfLast, useDocument } from '../session/store';
 
 /** What was removed is said, with a way to have it back. */

@@ -6,7 +6,8 @@ import type { Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
-import { choosePiece, chooseScene, useDocument } from '../session/store';
+import { choosePiece, chooseScene } from '../session/choice';
+import { useDocument } from '../session/store';
 import classes from './Closeness.module.css';
 
 type Comes = Schemas['PieceFaithfulness'];

@@ -1,12 +1,12 @@
 import { Button, Checkbox, Group, NativeSelect, Text } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { FewerPictures } from '../bench/FewerPictures';
 import { useAnswered } from '../core/answers';
 import type { Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
 import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
+import { FewerPictures } from '../parts/FewerPictures';
 import view from '../parts/view.module.css';
 import { useDocument } from '../session/store';
 import classes from './FewerShadows.module.css';

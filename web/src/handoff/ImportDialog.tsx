@@ -4,10 +4,10 @@ import { useState } from 'react';
 import type { Project, Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { words } from '../messages';
-import { offerUndo } from '../parts/toast';
+import { offerUndo } from '../page/toast';
+import { type Brought, onlyChosen, putAway, readBrought, useBringing } from '../session/bringing';
 import { bringIn } from '../session/finishes';
 import { undoerOfLast, useDocument } from '../session/store';
-import { type Brought, onlyChosen, putAway, readBrought, useBringing } from './bringing';
 import classes from './Import.module.css';
 
 const said = words.incoming;

@@ -3,7 +3,7 @@ import { useWindowEvent } from '@mantine/hooks';
 import { useState } from 'react';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
-import { bring, type Format, useBringing } from './bringing';
+import { bring, type Format, useBringing } from '../session/bringing';
 import classes from './HandOff.module.css';
 
 const formats = [

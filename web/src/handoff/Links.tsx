@@ -5,8 +5,9 @@ import { answer, api } from '../core/client';
 import { words } from '../messages';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
+import { sceneOf } from '../session/lookup';
 import { useSaving } from '../session/session';
-import { sceneOf, useDocument } from '../session/store';
+import { useDocument } from '../session/store';
 import classes from './HandOff.module.css';
 
 /** Links to a scene, made and revoked. */

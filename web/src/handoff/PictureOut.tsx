@@ -4,7 +4,7 @@ import { useAnswered } from '../core/answers';
 import { ApiFailure, editor, fetchInTime, LONG_PATIENCE, type Problem, type Project } from '../core/client';
 import { words } from '../messages';
 import { useAddress } from '../parts/useAddress';
-import { onlyScene, sceneOf } from '../session/store';
+import { onlyScene, sceneOf } from '../session/lookup';
 import { save } from './download';
 import classes from './HandOff.module.css';
 

@@ -1,8 +1,11 @@
 import type { Piece, Scene } from '../core/client';
+import { interaction } from '../core/constants';
 import { words } from '../messages';
+import { choosePiece } from './choice';
+import { sceneOf } from './lookup';
 import { freeName } from './names';
 import { newId } from './newId';
-import { choosePiece, edit, sceneOf, useDocument } from './store';
+import { edit, useDocument } from './store';
 
 /** The piece that a piece and its alternatives stand for. */
 export function originalOf(piece: Piece): string {
@@ -20,7 +23,8 @@ export function addAlternative(piece: Piece, size: { w: number; h: number }) {
   const current = sceneOf(document, scene);
   if (!current) return;
   const id = newId();
-  const right = Math.max(...triedOf(current, piece).map((other) => other.x)) + size.w + 32;
+  const right =
+    Math.max(...triedOf(current, piece).map((other) => other.x)) + size.w + interaction.alternative_gap;
   const fits = right + size.w <= current.width;
   const copy: Piece = {
     ...structuredClone(piece),
@@ -28,7 +32,7 @@ export function addAlternative(piece: Piece, size: { w: number; h: number }) {
     name: freeName(words.session.alternative(piece.name), current.pieces),
     alternative_of: originalOf(piece),
     x: fits ? right : piece.x,
-    y: fits ? piece.y : piece.y + size.h + 32,
+    y: fits ? piece.y : piece.y + size.h + interaction.alternative_gap,
   };
   edit((draft) => {
     const pieces = sceneOf(draft, scene)?.pieces;

@@ -1,7 +1,9 @@
 import { applyPatch, type Operation } from 'rfc6902';
 import type { Schemas } from '../core/client';
 import { askCore } from '../core/core';
-import { chosenPieces, edit, sceneOf, useDocument } from './store';
+import { chosenPieces } from './choice';
+import { sceneOf } from './lookup';
+import { edit, useDocument } from './store';
 
 /** Aligns, distributes or joins the chosen pieces, or takes a join apart. The core says what changes. */
 export async function arrange(how: Schemas['Arrangement']): Promise<void> {

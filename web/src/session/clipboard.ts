@@ -3,7 +3,8 @@ import type { Coat } from '../core/client';
 import { remember, remembered } from '../core/storage';
 import { adopted, nothingReferred, type Referred, referredBy } from './adopt';
 import { putIn, stacksOf } from './coats';
-import { edit, pieceOf, sceneOf, stackOf, useDocument } from './store';
+import { pieceOf, sceneOf, stackOf } from './lookup';
+import { edit, useDocument } from './store';
 
 /** Coats that were copied, with what they refer to: they may be pasted into another project. */
 interface Copied extends Referred {

@@ -1,23 +1,16 @@
 import type { Coat, Piece, Project, Schemas } from '../core/client';
 import { percents, ranges } from '../core/constants';
 import { words } from '../messages';
-import { keepFocus } from '../parts/keepFocus';
+import { keepFocus } from '../page/keepFocus';
+import { chosenPieces, openCoat } from './choice';
 import { copyOf } from './copy';
 import { layerOf, layers } from './layers';
+import { pieceOf, sceneOf, stackOf } from './lookup';
 import { copyName } from './names';
 import { newId } from './newId';
-import {
-  chosenPieces,
-  edit,
-  editCoats,
-  openCoat,
-  pieceOf,
-  sceneOf,
-  stackOf,
-  stackToChange,
-  type Target,
-  useDocument,
-} from './store';
+import { editCoats, stackToChange } from './stacks';
+import type { Target } from './state';
+import { edit, useDocument } from './store';
 
 /** The stacks of every chosen piece; one that several of them wear comes once. */
 export function stacksOf(draft: Project): { stack: Coat[]; piece: Piece }[] {

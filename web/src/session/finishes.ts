@@ -1,9 +1,11 @@
 import type { Piece, Project, Schemas } from '../core/client';
 import { adopted, referredBy } from './adopt';
+import { chosenPieces } from './choice';
 import { copyOf } from './copy';
+import { coatsIn, coatsOf, pieceOf, sceneOf, wornBy } from './lookup';
 import { freeName } from './names';
 import { newId } from './newId';
-import { chosenPieces, coatsIn, coatsOf, edit, pieceOf, sceneOf, useDocument, wornBy } from './store';
+import { edit, useDocument } from './store';
 
 export type Finish = Schemas['Finish'];
 

@@ -2,8 +2,10 @@ import type { Project, Schemas } from '../core/client';
 import { fonts as shipped } from '../core/constants';
 import { words } from '../messages';
 import { addAsset, upload } from './assets';
+import { chosenPieces } from './choice';
+import { pieceOf, sceneOf } from './lookup';
 import { editPieces } from './pieces';
-import { chosenPieces, edit, pieceOf, sceneOf, together, useDocument } from './store';
+import { edit, together, useDocument } from './store';
 
 /** A family that texts can be set in, and its weights. */
 export interface Family {

@@ -1,9 +1,11 @@
 import type { Piece, Schemas } from '../core/client';
-import { defaults } from '../core/constants';
-import { keepFocus } from '../parts/keepFocus';
+import { defaults, interaction } from '../core/constants';
+import { keepFocus } from '../page/keepFocus';
+import { choosePiece } from './choice';
+import { pieceOf, sceneOf } from './lookup';
 import { freeName } from './names';
 import { newId } from './newId';
-import { choosePiece, edit, pieceOf, sceneOf, useDocument } from './store';
+import { edit, useDocument } from './store';
 
 type Shape = Schemas['Shape'];
 
@@ -78,8 +80,8 @@ export function duplicatePiece(piece: Piece) {
     ...structuredClone(piece),
     id,
     name: freeName(piece.name, current.pieces),
-    x: piece.x + 16,
-    y: piece.y + 16,
+    x: piece.x + interaction.duplicate_offset,
+    y: piece.y + interaction.duplicate_offset,
   };
   edit((draft) => {
     const pieces = sceneOf(draft, scene)?.pieces;

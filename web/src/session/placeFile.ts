@@ -1,7 +1,7 @@
 import type { Piece, Schemas } from '../core/client';
-import { defaults } from '../core/constants';
+import { defaults, interaction } from '../core/constants';
 import { words } from '../messages';
-import { say } from '../parts/toast';
+import { say } from '../page/toast';
 import { addAsset, nameOfFile, upload } from './assets';
 import { addPiece } from './pieces';
 import { useDocument } from './store';
@@ -22,11 +22,11 @@ export async function pieceOfFile(file: File): Promise<Made> {
   const longest = Math.max(width, height);
   const sized = (scale: number) => ({ w: Math.round(width * scale), h: Math.round(height * scale) });
   if (asset) {
-    const size = sized(Math.min(1, 240 / longest));
+    const size = sized(Math.min(1, interaction.picture_side / longest));
     const shape = { kind: 'picture', asset: asset.id, ...size } as const;
     return { name, shape, size, fill: { kind: 'none' }, asset };
   }
-  const size = sized(120 / longest);
+  const size = sized(interaction.icon_side / longest);
   const { d = '', viewbox = [0, 0, 1, 1], has_text } = icon ?? {};
   if (has_text) say(words.stage.textLeftOut(name));
   return { name, shape: { kind: 'path', d, viewbox, ...size } as Piece['shape'], size, fill: defaults.ink };

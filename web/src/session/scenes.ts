@@ -1,8 +1,10 @@
 import type { Scene, Schemas } from '../core/client';
 import { words } from '../messages';
+import { chooseScene } from './choice';
+import { sceneOf } from './lookup';
 import { copyName } from './names';
 import { newId } from './newId';
-import { chooseScene, edit, sceneOf, useDocument } from './store';
+import { edit, useDocument } from './store';
 
 /** Changes the open scene. */
 export function editScene(change: (scene: Scene) => void, gesture = false) {

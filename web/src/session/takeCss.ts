@@ -1,7 +1,8 @@
 import type { Coat } from '../core/client';
 import { askCore } from '../core/core';
+import { target } from './choice';
 import { newId } from './newId';
-import { editCoats, target } from './store';
+import { editCoats } from './stacks';
 
 /** What of a text looks like declarations that coats can be read from. */
 const declared = /(^|[\s;{])(-webkit-)?(box-shadow|text-shadow|filter|backdrop-filter)\s*:/;

@@ -1,4 +1,4 @@
-//! What Zolvet finds out about a document.
+//! Analysis of a document: measures, solvers, reports and audits.
 //!
 //! Instruments measure its pictures ([`measure`]), stacks are searched for ([`solve`]), pieces and finishes are reported on
 //! ([`report`]), and a whole project is checked ([`audit`]).

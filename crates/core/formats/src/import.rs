@@ -26,7 +26,7 @@ pub struct Incoming {
     pub held: HashSet<Id>,
     /// Custom properties that a style sheet refers to and does not set, with how many times it does.
     pub asked: BTreeMap<String, usize>,
-    /// What was approximated or dropped.
+    /// Each thing that was approximated or dropped.
     pub diagnostics: Vec<Diagnostic>,
 }
 
@@ -52,7 +52,7 @@ impl Diagnostic {
     pub const FIRST_PLACES: usize = 4;
 }
 
-/// What happened to something in a file.
+/// The outcome for one thing in a file.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -141,7 +141,7 @@ impl Incoming {
         *self.asked.entry(name.to_owned()).or_default() += 1;
     }
 
-    /// Adds what another file brings, its places under its name.
+    /// Adds the content of another file, its places under its name.
     pub fn join(&mut self, other: Self, name: &str) {
         for one in other.diagnostics {
             let places = std::iter::once(one.place).chain(one.places);
@@ -195,7 +195,7 @@ impl Incoming {
         self
     }
 
-    /// What each of its themes is called in the project; those that the project lacks stay, under a free id.
+    /// The project's name for each of its themes; those that the project lacks stay, under a free id.
     fn fit_themes(&mut self, project: &Project) -> HashMap<Id, Id> {
         let mut themes = HashMap::new();
         for theme in &project.themes {
@@ -262,7 +262,7 @@ impl Incoming {
         }
     }
 
-    /// Leaves out new themes that nothing differs by, and what is said for them.
+    /// Leaves out new themes without differences, and their values.
     fn keep_themes_in_use(&mut self) {
         let finishes = &self.finishes;
         let differs = |swatch: &Swatch, id: &Id| {
@@ -413,7 +413,7 @@ fn add_themes(document: &mut serde_json::Value, themes: &[Theme]) {
     }
 }
 
-/// What a finish looks like, whatever it and its coats are called: equal for finishes that draw the same.
+/// The appearance of a finish, without its name and those of its coats: equal for finishes that draw the same.
 fn look(finish: &Finish) -> String {
     let mut plain = finish.clone();
     let Finish { coats, themes, states, .. } = &mut plain;

@@ -1,6 +1,7 @@
-//! What Zolvet reads and writes: style sheets ([`css`]), drawings and filters ([`svg`]), design tokens ([`tokens`]).
+//! Formats that Zolvet reads and writes: style sheets ([`css`]), drawings and filters ([`svg`]), design tokens
+//! ([`tokens`]).
 //!
-//! What comes in is held as [`import`] has it, with what was not understood and where. Code is written as [`markup`].
+//! Readers return an [`import`], with each thing that was not understood and its place. Code is written as [`markup`].
 
 #![cfg_attr(not(test), warn(clippy::disallowed_methods))]
 

@@ -1,7 +1,7 @@
 //! Fonts that a project brings: TrueType and OpenType (ISO/IEC 14496-22), plain or packed as WOFF 2 (WOFF File Format
 //! 2.0). The fonts that ship are in [`crate::geometry::text`].
 
-use std::hash::{DefaultHasher, Hash as _, Hasher as _};
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use skrifa::raw::TableProvider as _;
@@ -13,11 +13,11 @@ use crate::limits;
 /// A font file, read.
 #[derive(Clone)]
 pub struct Font {
-    /// What documents and CSS call it: its family, with its style where that is neither a weight nor upright.
+    /// The name in documents and CSS: its family, with its style where that is neither a weight nor upright.
     pub family: String,
     /// The lowest and the highest weight it has, from 1 to 1000; both the same unless it is variable.
     pub weights: [f32; 2],
-    /// What it says of its licence, or else of its copyright; empty where it says nothing.
+    /// The text of its licence, or else of its copyright; empty where it has none.
     pub licence: String,
     /// As TrueType or OpenType.
     data: Arc<Vec<u8>>,
@@ -29,6 +29,12 @@ impl PartialEq for Font {
     fn eq(&self, other: &Self) -> bool {
         let told = |font: &Self| (font.fingerprint, font.weights);
         self.family == other.family && told(self) == told(other)
+    }
+}
+
+impl Hash for Font {
+    fn hash<H: Hasher>(&self, state: &mut H) {
+        (&self.family, self.fingerprint, self.weights.map(f32::to_bits)).hash(state);
     }
 }
 
@@ -129,7 +135,7 @@ impl Font {
     }
 }
 
-/// What is made of a font of somebody's own; nothing where a library that reads it panics, as they do on files whose tables
+/// The result of reading a user's font; nothing where a library that reads it panics, as they do on files whose tables
 /// disagree (read-fonts 0.41 on glyphs without contours, for example).
 pub(crate) fn guarded<R>(work: impl FnOnce() -> R) -> Option<R> {
     // Nothing that the work leaves half done is used again.

@@ -1,4 +1,4 @@
-//! What Zolvet's rules stand on: colours, pictures, shapes and what they cover.
+//! Foundations of Zolvet's rules: colours, pictures, shapes and their coverage.
 //!
 //! A colour ([`colour`]) is blended with another ([`blend`]); a shape ([`geometry`]), with the fonts of texts ([`font`]), covers
 //! pixels ([`raster`]), which can be blurred ([`blur`]). Pictures ([`picture`]) are read and written. What may take long spends from a

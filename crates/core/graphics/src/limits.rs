@@ -6,6 +6,8 @@ pub const DOCUMENT_BYTES: usize = 8 * 1024 * 1024;
 pub const COATS: usize = 64;
 /// Shadows in a ramp.
 pub const RAMP_STEPS: u32 = 64;
+/// The opacity of all shadows of a ramp where they overlap.
+pub const RAMP_TOTAL: f64 = 0.999;
 /// Pieces in a scene.
 pub const PIECES: usize = 200;
 /// Px along a side of a picture.

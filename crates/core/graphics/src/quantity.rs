@@ -8,7 +8,7 @@ use serde::{Deserialize, Deserializer, Serialize};
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 #[error("expected {expected}, found {found}")]
 pub struct OutOfRange {
-    /// What the type allows, in words.
+    /// The allowed values, in words.
     pub expected: &'static str,
     /// The offending number.
     pub found: f64,

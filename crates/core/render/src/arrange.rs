@@ -240,7 +240,7 @@ fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {
     Some(Arranged { patch: Patch(changes), chosen: parts.into_iter().map(|part| part.id).collect() })
 }
 
-/// What refers to pieces that go refers to another, or to none.
+/// References to pieces that go lead to another, or to none.
 fn released(scene: &Scene, gone: &[Id], instead: Option<&Id>) -> Vec<PatchOperation> {
     let mut changes = Vec::new();
     let stays = scene.pieces.iter().enumerate().filter(|(_, piece)| !gone.contains(&piece.id));

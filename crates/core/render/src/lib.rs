@@ -1,4 +1,4 @@
-//! What Zolvet's document comes to.
+//! Resolving, composing and lowering of a document.
 //!
 //! A scene is resolved ([`resolve`]): followed lights, swatches and text become plain numbers, colours and outlines. It is composed
 //! to a picture ([`compose`]), or lowered ([`lower`]) to what a target such as `box-shadow` can express, which [`chromium`] draws as

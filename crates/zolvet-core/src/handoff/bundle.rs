@@ -24,7 +24,7 @@ use crate::{budget, resolve};
 pub struct File {
     /// Its path in the bundle.
     pub path: String,
-    /// What is in it.
+    /// Its content.
     pub bytes: Vec<u8>,
 }
 
@@ -139,7 +139,7 @@ impl<'a> Bundle<'a> {
         }))
     }
 
-    /// The scenes as SVG and pictures, and what each SVG cannot hold, in words.
+    /// The scenes as SVG and pictures, and each thing that an SVG cannot hold, in words.
     fn scenes(&self) -> (Vec<File>, Vec<String>) {
         let cache = MaskCache::with_capacity(64 << 20);
         let (mut files, mut left_out) = (Vec::new(), Vec::new());

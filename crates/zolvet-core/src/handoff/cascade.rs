@@ -1,5 +1,5 @@
-//! What a class says in every theme and state, as the fewest rules from which the cascade makes it again (CSS Cascading and
-//! Inheritance 4, "Cascade Sorting Order").
+//! The declarations of a class in every theme and state, as the fewest rules from which the cascade makes it again (CSS
+//! Cascading and Inheritance 4, "Cascade Sorting Order").
 
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
@@ -32,11 +32,11 @@ pub(super) struct MediaRule {
 #[derive(Default)]
 pub(super) struct Block {
     pub text: String,
-    /// Those that something is computed on.
+    /// Classes with computed properties.
     pub selectors: Vec<String>,
-    /// Those that take their own fill.
+    /// Classes that take their own fill.
     pub filled: Vec<String>,
-    /// What is said of each under a reader's preference.
+    /// Their declarations under a reader's preference.
     pub preferred: Vec<MediaRule>,
 }
 
@@ -46,7 +46,7 @@ const HOVER_MEDIA: &str = "(hover: hover)";
 const MOTION_MEDIA: &str = "(prefers-reduced-motion: no-preference)";
 
 impl Table {
-    /// What is said in every theme at rest, without states.
+    /// Declarations that hold in every theme at rest, without states.
     pub fn at_rest(lines: impl IntoIterator<Item = Vec<Declaration>>) -> Self {
         let stacks = lines.into_iter().map(|lines| BTreeMap::from([(None, lines)])).collect();
         Self { stacks, transition: None }
@@ -130,7 +130,7 @@ fn one_line(light: &Declaration, dark: &Declaration) -> Option<Declaration> {
 /// A table in which what focus adds to the shadows at rest lies on top of every state, instead of being a state.
 struct FocusRings {
     stacks: Vec<Stack>,
-    /// What focus adds in each theme, with a comma at its end; none where focus is a state like others.
+    /// Shadows that focus adds in each theme, with a comma at the end; none where focus is a state like others.
     rings: Vec<String>,
 }
 
@@ -161,7 +161,7 @@ impl FocusRings {
         Self { stacks, rings: rings.iter().map(text).collect() }
     }
 
-    /// What is said under focus, where `base` is the theme of pages that begin none.
+    /// Declarations under focus, where `base` is the theme of pages that begin none.
     fn focus_lines(&self, themes: &Themes<'_>, names: &Names, base: usize) -> Vec<Declaration> {
         if self.rings.is_empty() {
             return Vec::new();
@@ -173,7 +173,7 @@ impl FocusRings {
     }
 }
 
-/// The property that holds what focus adds.
+/// The property that holds the shadows of focus.
 const RING: &str = "focus--ring";
 
 const SHADOWS: &str = "box-shadow";
@@ -197,7 +197,7 @@ fn added_by_focus(stack: &Stack) -> Option<Vec<String>> {
 /// A table as that of one theme: what differs between themes is said as a property for each, of which one is chosen.
 struct ThemedStack {
     stack: Stack,
-    /// What is said anew at rest under a reader's preference, by its media query.
+    /// Declarations that change at rest under a reader's preference, by its media query.
     preferred: Vec<(&'static str, Vec<Declaration>)>,
 }
 
@@ -265,8 +265,8 @@ fn differing_properties(stacks: &[Stack]) -> Vec<String> {
     names
 }
 
-/// What a state says of these properties, where another state that holds at the same time may have said something else.
-/// The class's own shadows in parts need it only where the state draws them.
+/// The declarations of a state, where another state that holds at the same time may have set the same properties. The
+/// class's own shadows in parts need it only where the state draws them.
 fn as_they_are(names: &[String], there: &[Declaration], class: &str) -> Vec<Declaration> {
     let part = format!("--{}-", class.trim_start_matches('.'));
     let needed = names.iter().filter(|name| !name.starts_with(&part) || refers(there, name));

@@ -28,7 +28,7 @@ enum Definition {
 pub(super) struct ComputedProperties(Vec<Computed>);
 
 impl ComputedProperties {
-    /// Those of lights and swatches, by their angle or colour in each theme, and how values refer to them.
+    /// Properties of lights and swatches, by their angle or colour in each theme, and how values refer to them.
     pub fn new<'v>(
         names: &Names,
         lights: impl Iterator<Item = (&'v Id, Vec<String>)>,
@@ -69,7 +69,7 @@ impl ComputedProperties {
         self.0.iter().any(|one| refers(text, &one.name))
     }
 
-    /// What a text refers to, and what that refers to.
+    /// The properties that a text refers to, directly and through others.
     fn used(&self, text: &str) -> Vec<&Computed> {
         let mut used: Vec<&Computed> = Vec::new();
         // What others are made from stands before them.
@@ -126,7 +126,7 @@ impl Computed {
     }
 }
 
-/// What a property that a page may set is written as: with its value, or computed where that depends on the theme.
+/// The declaration of a property that a page may set: with its value, or computed where that depends on the theme.
 fn settable(all: &mut Vec<Computed>, names: &Names, key: String, values: Vec<String>) -> String {
     let property = names.property(&key);
     if values.windows(2).all(|pair| pair[0] == pair[1]) {

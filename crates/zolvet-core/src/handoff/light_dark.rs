@@ -23,7 +23,7 @@ fn one_part(light: &str, dark: &str) -> Option<String> {
     (name == other).then(|| Some(format!("{name}({})", one_value(inside, theirs)?)))?
 }
 
-/// What a value consists of: words and functions, and what stands between them.
+/// The parts of a value: words and functions, and the text between them.
 fn parts(value: &str) -> Vec<&str> {
     let (mut depth, mut start, mut was_between, mut found) = (0_usize, 0, false, Vec::new());
     for (at, letter) in value.char_indices() {

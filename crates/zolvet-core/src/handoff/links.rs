@@ -2,6 +2,8 @@
 //! the ground, so that the browser computes offsets and colours from them (CSS Values 4, "Trigonometric Functions";
 //! CSS Color 5, "Relative Colors").
 
+use kurbo::Vec2;
+
 use std::collections::BTreeMap;
 
 use crate::colour::{Rgba, css_text, percent};
@@ -15,7 +17,7 @@ use crate::syntax::{number_text, px};
 #[derive(Debug, Default)]
 pub(super) struct Properties {
     pub lights: BTreeMap<Id, LightProperties>,
-    /// What a swatch is written as.
+    /// The property of a swatch.
     pub swatches: BTreeMap<Id, String>,
     /// `--PREFIX-fill`: the own fill of an element, which its rule sets beside its background.
     pub fill: String,
@@ -26,14 +28,14 @@ pub(super) struct Properties {
 /// A light in a sheet.
 #[derive(Debug)]
 pub(super) struct LightProperties {
-    /// What its angle is written as.
+    /// The property of its angle.
     pub angle: String,
     /// The properties that say where under the light a shadow falls that lies 1 px away.
     pub x: String,
     pub y: String,
 }
 
-/// What stands in for an own fill and a ground, as CSS; empty where the element itself sets them.
+/// The fallbacks for an own fill and a ground, as CSS; empty where the element itself sets them.
 #[derive(Debug, Clone, Default)]
 pub(super) struct FallbackColours {
     pub fill: String,
@@ -47,9 +49,9 @@ pub(super) struct Links<'a> {
     pub coats: &'a [Coat],
     /// The piece's fill as one colour.
     pub fill: Rgba,
-    /// What stands in for both where an element sets none.
+    /// The fallbacks for both where an element sets none.
     pub fallback_colours: FallbackColours,
-    /// What lies beneath it as one colour, where its coats agree on that.
+    /// The colour beneath it, where its coats agree on that.
     pub ground: Option<Rgba>,
     pub numbers: Numbers,
 }
@@ -72,16 +74,8 @@ impl Links<'_> {
     fn line(&self, lowered: &Lowered, line: Declaration) -> Declaration {
         match (line.name.as_ref(), &lowered.filter) {
             ("box-shadow" | "text-shadow", _) => {
-                let shadows = lowered.element.coats.iter().filter_map(|coat| match &coat.op {
-                    PaintOp::Shadow(shadow) => Some(self.shadow(&coat.id, shadow)),
-                    PaintOp::Highlight(_)
-                    | PaintOp::Tint(_)
-                    | PaintOp::Stroke { .. }
-                    | PaintOp::Blur(_)
-                    | PaintOp::Backdrop(_)
-                    | PaintOp::Extrude(_)
-                    | PaintOp::Cast(_) => None,
-                });
+                let coats = lowered.element.coats.iter();
+                let shadows = coats.filter_map(|coat| Some(self.shadow(&coat.id, coat.op.shadow()?)));
                 Declaration { values: shadows.collect(), ..line }
             }
             ("filter", Some(LoweredFilter::Functions(graph))) => {
@@ -115,7 +109,11 @@ impl Links<'_> {
             Fill::Radial(radial) => {
                 let Paint::Radial { centre, radius, stops } = paint else { return (flat.clone(), flat) };
                 let stops = self.stops(&radial.stops, stops);
-                format!("radial-gradient({}{}, {stops})", circle(*centre, *radius), interpolation(&stops))
+                format!(
+                    "radial-gradient({}{}, {stops})",
+                    circle((*centre).into(), *radius),
+                    interpolation(&stops)
+                )
             }
             Fill::None(_) | Fill::Image(_) => flat.clone(),
         };
@@ -138,7 +136,7 @@ impl Links<'_> {
         let coat = self.coats.iter().find(|coat| coat.id == *id);
         let inset = if shadow.kind == ShadowKind::Inner { "inset " } else { "" };
         let spread = if shadow.spread == 0.0 { String::new() } else { format!(" {}", px(shadow.spread)) };
-        let offset = self.offset(coat, (shadow.dx, shadow.dy));
+        let offset = self.offset(coat, Vec2::new(shadow.dx, shadow.dy));
         format!("{inset}{offset} {}{spread} {}", px(shadow.blur), self.colour(coat, shadow.colour()))
     }
 
@@ -146,8 +144,8 @@ impl Links<'_> {
     fn functions(&self, graph: &Graph) -> Vec<String> {
         let texts = graph.steps.iter().filter_map(|step| match step {
             Step::DropShadow { dx, dy, sigma, colour, .. } => {
-                let coat = self.coats.iter().find(|coat| self.is_cast_by(coat, (*dx, *dy), *colour));
-                let offset = self.offset(coat, (*dx, *dy));
+                let coat = self.coats.iter().find(|coat| self.is_cast_by(coat, Vec2::new(*dx, *dy), *colour));
+                let offset = self.offset(coat, Vec2::new(*dx, *dy));
                 Some(format!("drop-shadow({offset} {} {})", px(*sigma), self.colour(coat, *colour)))
             }
             Step::Blur { sigma, .. } => Some(format!("blur({})", px(*sigma))),
@@ -156,7 +154,7 @@ impl Links<'_> {
         texts.collect()
     }
 
-    fn is_cast_by(&self, coat: &Coat, offset: (f64, f64), colour: Rgba) -> bool {
+    fn is_cast_by(&self, coat: &Coat, offset: Vec2, colour: Rgba) -> bool {
         let source = sources(coat).and_then(|(source, _)| self.base(source));
         self.along(coat, offset).is_some() && source.is_none_or(|(_, _, seen)| is_same(seen, colour))
     }
@@ -172,9 +170,11 @@ impl Links<'_> {
     }
 
     /// Both parts of an offset: so many times the vector of the light that it follows, where it follows one.
-    fn offset(&self, coat: Option<&Coat>, (dx, dy): (f64, f64)) -> String {
+    fn offset(&self, coat: Option<&Coat>, Vec2 { x: dx, y: dy }: Vec2) -> String {
         let plain = format!("{} {}", px(dx), px(dy));
-        let Some((light, distance)) = coat.and_then(|coat| self.along(coat, (dx, dy))) else { return plain };
+        let Some((light, distance)) = coat.and_then(|coat| self.along(coat, Vec2::new(dx, dy))) else {
+            return plain;
+        };
         let Some(LightProperties { x, y, .. }) =
             self.properties.lights.get(light).filter(|_| distance != 0.0)
         else {
@@ -188,7 +188,7 @@ impl Links<'_> {
     }
 
     /// The light an offset lies along, and how far: that of a coat, or of a step of a ramp whose ends follow one light.
-    fn along<'c>(&self, coat: &'c Coat, (dx, dy): (f64, f64)) -> Option<(&'c Id, f64)> {
+    fn along<'c>(&self, coat: &'c Coat, Vec2 { x: dx, y: dy }: Vec2) -> Option<(&'c Id, f64)> {
         let (typed, light) = self.following(coat)?;
         let (sin, cos) = crate::maths::sin_cos(self.context.bearing(light).to_radians());
         let distance = match &coat.kind {
@@ -216,7 +216,7 @@ impl Links<'_> {
         self.source(source.map(|(near, _)| near), colour)
     }
 
-    /// The same for what one source comes to.
+    /// The same for the result of one source.
     pub fn source(&self, source: Option<&ColourSource>, colour: Rgba) -> String {
         let linked = source.and_then(|source| {
             let (name, lightness, seen) = self.base(source)?;
@@ -240,7 +240,7 @@ impl Links<'_> {
         }
     }
 
-    /// What a colour is taken from as CSS, what is added to its lightness, and what that comes to.
+    /// The source of a colour as CSS, the lightness added to it, and the result.
     fn base(&self, source: &ColourSource) -> Option<(String, Option<f64>, Rgba)> {
         let (text, base, lightness) = match source {
             ColourSource::Literal(_) => return None,
@@ -267,32 +267,22 @@ impl Links<'_> {
     }
 }
 
-/// A custom property with what stands in for it.
+/// A custom property with its fallback.
 pub(super) fn reference(property: &str, fallback: &str) -> String {
     if fallback.is_empty() { format!("var({property})") } else { format!("var({property}, {fallback})") }
 }
 
-/// What a shadow's colour is taken from; for a ramp, that of its far end too.
+/// The source of a shadow's colour; for a ramp, that of its far end too.
 fn sources(coat: &Coat) -> Option<(&ColourSource, Option<&ColourSource>)> {
-    match &coat.kind {
-        CoatKind::Drop(drop) => Some((&drop.colour, None)),
-        CoatKind::Inner(inner) => Some((&inner.colour, None)),
-        CoatKind::Ramp(ramp) => Some((&ramp.near.colour, Some(&ramp.far.colour))),
-        CoatKind::Highlight(_)
-        | CoatKind::Tint(_)
-        | CoatKind::Stroke(_)
-        | CoatKind::Blur(_)
-        | CoatKind::Extrude(_)
-        | CoatKind::Cast(_)
-        | CoatKind::Backdrop(_) => None,
-    }
+    let ends = coat.kind.shadow_ends();
+    Some((ends.first()?.1, ends.get(1).map(|end| end.1)))
 }
 
 fn is_same(a: Rgba, b: Rgba) -> bool {
     [a.r - b.r, a.g - b.g, a.b - b.b].iter().all(|off| off.abs() * 255.0 <= SAME)
 }
 
-/// Whether a coat takes its colour from what it lies on.
+/// Whether a coat takes its colour from the ground or the pieces under it.
 pub(super) fn takes(coat: &Coat, from: ColourOrigin) -> bool {
     let is = |source: &ColourSource| matches!(source, ColourSource::From(taken) if taken.from == from);
     sources(coat).is_some_and(|(near, far)| is(near) || far.is_some_and(is))

@@ -42,7 +42,7 @@ pub(super) fn local_classes(sheet: &str, project: &Project, wanted: &SheetOption
     out
 }
 
-/// What scripts import a package's names from: classes, custom properties and selectors of themes.
+/// A module from which scripts import a package's names: classes, custom properties and selectors of themes.
 pub(super) fn constants(project: &Project, wanted: &SheetOptions) -> String {
     let mut text = String::from("// The names in the sheet, so that a script need not spell them.\n\n");
     for (name, value) in tables(project, wanted) {

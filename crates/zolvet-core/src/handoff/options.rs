@@ -1,4 +1,4 @@
-//! What is to be written, and how.
+//! The content and the form of a hand-off.
 
 use serde::{Deserialize, Serialize};
 
@@ -24,7 +24,7 @@ pub struct SheetOptions {
     pub forms: Forms,
     /// The pieces of scenes too, not the library alone.
     pub scenes: bool,
-    /// What is written of the scenes' pieces.
+    /// The rules that are written for the scenes' pieces.
     pub pieces: Pieces,
     /// The cascade layer that everything is in.
     pub layer: Option<Prefix>,
@@ -40,11 +40,11 @@ pub struct SheetOptions {
     pub token_form: TokenForm,
     /// Tokens of all themes in one file, as modes, instead of those of one theme.
     pub modes: bool,
-    /// What is done in SVG with the blur of what lies behind a piece.
+    /// The replacement in SVG for a blur of the backdrop.
     pub backdrops: Backdrops,
 }
 
-/// Whether what is linked in the project is linked in its CSS.
+/// Whether links of the project become links in its CSS.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -68,7 +68,7 @@ pub enum Forms {
     All,
 }
 
-/// What is written of the scenes' pieces.
+/// The rules that are written for the scenes' pieces.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]

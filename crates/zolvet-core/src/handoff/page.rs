@@ -13,7 +13,7 @@ use crate::model::{Finish, Project, Scheme, State, Theme};
 use crate::resolve::Context;
 use crate::syntax::number_text;
 
-/// What the page shows.
+/// The content of the page.
 pub(super) struct Page<'a> {
     pub project: &'a Project,
     pub assets: &'a Assets,
@@ -34,7 +34,7 @@ const STATES: [(State, &str, &str); 4] = [
     (State::Disabled, ":disabled", ".is-disabled"),
 ];
 
-/// Sets what was changed wherever the sheet sets it.
+/// Sets changed values wherever the sheet sets them.
 const SCRIPT: &str = "\
 addEventListener('input', ({ target: { dataset, value } }) => {
   for (const place of document.querySelectorAll(':root, [data-theme]'))

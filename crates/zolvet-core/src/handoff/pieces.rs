@@ -15,7 +15,7 @@ use crate::lower::{Lowered, LoweredFilter, Step, Target, TrialPiece, fill_of, lo
 use crate::model::{Coat, ColourOrigin, Fill, Finish, Id, Scene, Shape, Wear};
 use crate::resolve::{self, PaintOp};
 
-/// What each finish says with every list whole, by its id and what its class ends in.
+/// The declarations of each finish with every list whole, by its id and the suffix of its class.
 pub(super) type Classes = BTreeMap<(Id, &'static str), Table>;
 
 /// The pieces of a scene that have depth; those that look alike share their rules. `None` where there are none.
@@ -155,7 +155,7 @@ fn own_lines(
     painted(stacks, place, resolved, (lines, &all))
 }
 
-/// What a lowered piece says.
+/// The declarations of a lowered piece.
 fn piece_declarations(stacks: &Stacks<'_>, lowered: &Lowered, shape: &Shape) -> Vec<Declaration> {
     let style = style_declarations(lowered, shape, "");
     let mut lines = geometry(&lowered.element, shape);

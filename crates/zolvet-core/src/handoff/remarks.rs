@@ -1,4 +1,4 @@
-//! What a sheet says above a class: which property it takes its own fill from, and what this form of a finish lacks.
+//! The comment above a class: which property it takes its own fill from, and which parts of a finish this form lacks.
 
 use super::names::Names;
 use super::options::{SheetOptions, Style};
@@ -16,7 +16,7 @@ pub(super) fn remarks(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rule
     all.into_iter().flatten().collect()
 }
 
-/// What the classes of a project cannot hold of its finishes, a line for each class.
+/// The parts of its finishes that a project's classes cannot hold, a line for each class.
 #[must_use]
 pub fn omissions(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Vec<String> {
     let names = Names::new(project);
@@ -32,7 +32,7 @@ pub fn omissions(project: &Project, assets: &Assets, wanted: &SheetOptions) -> V
     lines
 }
 
-/// What the tokens of a project cannot hold of its finishes, a line for each finish: they are shadows, on boxes.
+/// The parts of its finishes that a project's tokens cannot hold, a line for each finish: they are shadows, on boxes.
 #[must_use]
 pub fn token_omissions(project: &Project, wanted: &SheetOptions) -> Vec<String> {
     let line = |finish: &Finish| {
@@ -104,7 +104,7 @@ fn own_fill(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rules: &str) -
 /// Other fills that are named.
 const NAMED: usize = 2;
 
-/// What a class for boxes leaves to the background, which is each element's own.
+/// The parts that a class for boxes leaves to the background, which is each element's own.
 fn on_background(finish: &Finish, on: TrialPiece) -> Option<String> {
     let is_layer = |coat: &&Coat| coat.on && matches!(coat.kind, CoatKind::Tint(_) | CoatKind::Highlight(_));
     let names: Vec<&str> = finish.coats.iter().filter(is_layer).map(|coat| coat.name.as_str()).collect();
@@ -112,7 +112,7 @@ fn on_background(finish: &Finish, on: TrialPiece) -> Option<String> {
     is_left.then(|| format!("Without {}: part of the background.", names.join(", ")))
 }
 
-/// What this form of a finish cannot hold of it.
+/// The parts of a finish that this form cannot hold.
 fn lacking(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> Option<String> {
     let (scene, piece) = stacks.specimen(finish, on);
     let theme = stacks.themes.all.first()?;

@@ -39,7 +39,7 @@ pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> Strin
     if wanted.module { local_classes(&sheet, project, wanted) } else { sheet }
 }
 
-/// What a sheet registers, and all else.
+/// The registered properties of a sheet, and the rest.
 fn halves(project: &Project, assets: &Assets, wanted: &SheetOptions) -> [String; 2] {
     let names = Names::new(project);
     let themes = Themes::new(project, wanted, &names);
@@ -112,7 +112,7 @@ fn finish_block(stacks: &Stacks<'_>, finish: &Finish, classes: &mut Classes) -> 
     (!block.text.is_empty()).then_some(block)
 }
 
-/// What is computed on the elements of all blocks.
+/// Properties that are computed on the elements of all blocks.
 fn computed_rules(stacks: &Stacks<'_>, blocks: &[Block]) -> Option<String> {
     let mut selectors: Vec<String> = Vec::new();
     for selector in blocks.iter().flat_map(|block| &block.selectors) {
@@ -142,7 +142,7 @@ fn unset_in_shadow_roots(stacks: &Stacks<'_>, blocks: &[Block]) -> Option<String
     (!filled.is_empty()).then(rule)
 }
 
-/// What classes say under a reader's preference; those that say the same share a rule.
+/// The declarations of classes under a reader's preference; those with the same declarations share a rule.
 fn preferred_rules(blocks: &[Block]) -> Option<String> {
     let mut together: Vec<MediaRule> = Vec::new();
     for one in blocks.iter().flat_map(|block| &block.preferred) {
@@ -164,8 +164,8 @@ pub(super) fn theme_rules(themes: &Themes<'_>, body: &str) -> String {
     if rules.is_empty() { String::new() } else { format!("/* Where themes begin. */\n{}", rules.join("\n")) }
 }
 
-/// What is registered: the own fill, so that an element does not inherit it from what it lies in; by choice lights, so that they
-/// can be animated (CSS Properties and Values API 1, "The @property Rule").
+/// Registered properties: the own fill, so that an element does not inherit it from the one around it; by choice
+/// lights, so that they can be animated (CSS Properties and Values API 1, "The @property Rule").
 pub(super) fn registrations(stacks: &Stacks<'_>, body: &str) -> String {
     let mut blocks = Vec::new();
     let fill = &stacks.properties.fill;

@@ -1,4 +1,4 @@
-//! What a finish says on each kind of piece, in every theme and state.
+//! The declarations of a finish on each kind of piece, in every theme and state.
 
 use super::cascade::{BETWEEN, Stack, Table};
 use super::computed::ComputedProperties;
@@ -21,7 +21,7 @@ use crate::syntax::number_text;
 /// Steps that trying a stack on a piece takes.
 pub(super) const STEPS_A_TRIAL: u64 = 100_000;
 
-/// What stacks are written with.
+/// The writer of stacks.
 pub(super) struct Stacks<'a> {
     pub project: &'a Project,
     pub assets: &'a Assets,
@@ -30,7 +30,7 @@ pub(super) struct Stacks<'a> {
     pub themes: &'a Themes<'a>,
     /// How lights, swatches and own fills are written.
     pub properties: Properties,
-    /// What is computed of them on each element.
+    /// Their properties that are computed on each element.
     pub computed: ComputedProperties,
 }
 
@@ -122,7 +122,7 @@ impl<'a> Stacks<'a> {
         specimen(self.project, self.assets, finish, on)
     }
 
-    /// What stands in for the own fill and the ground on elements that set none: those of the specimen.
+    /// The fallbacks for the own fill and the ground on elements that set none: those of the specimen.
     fn fallback_colours(
         &self,
         finish: &Finish,
@@ -170,7 +170,7 @@ impl<'a> Stacks<'a> {
         resolve::piece(self.project, place.scene, &piece, self.assets).0
     }
 
-    /// What lies beneath a piece as one colour, as far as its coats, at rest and in its states, take one from there.
+    /// The colour beneath a piece, as far as its coats, at rest and in its states, take one from there.
     pub fn ground<'c>(&self, place: Place<'_>, stacks: impl IntoIterator<Item = &'c [Coat]>) -> Option<Rgba> {
         stacks.into_iter().find_map(|coats| {
             let taken = coats.iter().any(|coat| takes(coat, ColourOrigin::Ground));

@@ -23,7 +23,7 @@ pub(super) struct Themes<'a> {
 
 /// A value that depends on the theme.
 pub(super) struct Choice {
-    /// What has to be declared on the same element.
+    /// Declarations that belong on the same element.
     pub helpers: Vec<Declaration>,
     /// The value.
     pub value: String,

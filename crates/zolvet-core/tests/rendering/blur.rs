@@ -6,7 +6,7 @@ use kurbo::{Affine, Shape};
 use proptest::prelude::*;
 use zolvet_core::blur::{Blurred, Scratch, blurred, blurs, gaussian, reach, visible_reach};
 use zolvet_core::chromium::boxes;
-use zolvet_core::raster::{Mask, Rect, rasterize};
+use zolvet_core::raster::{Mask, Rect, RowStart, rasterize};
 
 /// A separable convolution with a sampled Gaussian of 8σ, at the given pixels only.
 fn exact(source: &Mask, sigma: f64, x: i32, y: i32) -> f64 {
@@ -113,7 +113,7 @@ proptest! {
         let Blurred::Coarse(coarse) = blurred(&source, sigma, source.rect.grown(40)) else {
             return Err(TestCaseError::fail("a wide blur is kept in cells"));
         };
-        let (spline, mut room) = (coarse.spline(by), Scratch::default());
+        let (spline, mut room) = (coarse.spline(by.into()), Scratch::default());
         let upto = |t: f64| 0.5 * (1.0 + libm::erf(t / (sigma * std::f64::consts::SQRT_2)));
         let along = |pixel: i32, from: f64, length: f64| {
             let middle = f64::from(pixel) + 0.5 - from;
@@ -122,7 +122,7 @@ proptest! {
         let mut worst = 0.0_f64;
         for y in coarse.rect.y0..coarse.rect.y1 {
             let down = along(y, at.1 + by.1, h);
-            let row = coarse.read(&spline, (y, coarse.rect.x0), coarse.rect.width(), &mut room);
+            let row = coarse.read(&spline, RowStart { y, x0: coarse.rect.x0 }, coarse.rect.width(), &mut room);
             for (x, value) in (coarse.rect.x0..).zip(row) {
                 worst = worst.max((f64::from(*value) - down * along(x, at.0 + by.0, w)).abs());
             }

@@ -25,7 +25,7 @@ fn source() -> Canvas {
 
 /// resvg's picture of the same source under the same filter.
 fn reference(graph: &Graph) -> Vec<u8> {
-    let filter = markup(graph, "f", (f64::from(SIDE), f64::from(SIDE)));
+    let filter = markup(graph, "f", (f64::from(SIDE), f64::from(SIDE)).into());
     let svg = format!(
         "<svg xmlns='http://www.w3.org/2000/svg' width='{SIDE}' height='{SIDE}'>{filter}<g filter='url(#f)'>\
          <rect x='24' y='30' width='30' height='60' fill='#339966'/>\

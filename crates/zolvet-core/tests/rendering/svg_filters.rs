@@ -265,7 +265,7 @@ fn our_own_filters_come_back() {
     }
     let project = project(&coats);
     let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
-    let written = markup(&piece_filter(&scene.pieces[0], &mut Notes::default()), "f", (90.0, 80.0));
+    let written = markup(&piece_filter(&scene.pieces[0], &mut Notes::default()), "f", (90.0, 80.0).into());
     let mut svg = String::new();
     write!(svg, "<svg xmlns='http://www.w3.org/2000/svg'>{written}</svg>").unwrap();
     let back = svg::import(&svg).unwrap();

@@ -15,8 +15,8 @@ use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
 use zolvet_core::chromium::{self, shown_as_css};
 use zolvet_core::compose::{
-    CoatFilter, MaskCache, Previous, Region, RenderMode, RenderOptions, Rounding, Shown, Viewport, picture,
-    redraw, render,
+    CoatFilter, LastPicture, MaskCache, Region, RenderMode, RenderOptions, Rounding, Shown, Viewport,
+    picture, redraw, render,
 };
 use zolvet_core::model::{Id, Project};
 use zolvet_core::picture::Picture;
@@ -209,7 +209,8 @@ impl Followed {
         let (view, options) = (view(&scene), RenderOptions::default());
         let last = self.picture.as_ref().map(|(_, shown)| shown);
         let redrawn =
-            redraw(&scene, &view, &options, Previous { rounding: Rounding::Dithered, last }, cache).unwrap();
+            redraw(&scene, &view, &options, LastPicture { rounding: Rounding::Dithered, last }, cache)
+                .unwrap();
         let (width, height) = (view.width, view.height);
         let before = self.picture.take().map(|(picture, _)| picture);
         let mut rgba = before.map(|picture| picture.rgba).unwrap_or_default();
@@ -224,7 +225,7 @@ impl Followed {
             &scene,
             &view,
             &options,
-            Previous { rounding: Rounding::Dithered, last: None },
+            LastPicture { rounding: Rounding::Dithered, last: None },
             &MaskCache::default(),
         )
         .unwrap();
@@ -379,7 +380,7 @@ fn a_picture_in_bands_is_the_picture() {
         let (view, options, cache) =
             (Viewport::whole(&scene, scale), RenderOptions::default(), MaskCache::default());
         let at_once =
-            redraw(&scene, &view, &options, Previous { rounding: Rounding::Dithered, last: None }, &cache)
+            redraw(&scene, &view, &options, LastPicture { rounding: Rounding::Dithered, last: None }, &cache)
                 .unwrap();
         let in_bands = picture(&scene, &view, &options, Rounding::Dithered, &cache);
         assert_eq!(apart(&at_once.regions[0].rgba, &in_bands.rgba), (0, 0), "a blur of {sigma} at {scale}");

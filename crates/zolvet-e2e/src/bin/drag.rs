@@ -97,7 +97,7 @@ async fn main() -> Outcome {
     Ok(())
 }
 
-/// What the page asks at rest takes so long at most.
+/// Longest time for a request of the page at rest.
 const REST: Duration = Duration::from_millis(1500);
 
 /// Every scene, in a browser of its own.

@@ -168,7 +168,7 @@ impl Page<'_> {
         Ok(())
     }
 
-    /// What the page's script holds, and what its process has of the machine's memory.
+    /// The memory of the page's script and of its process.
     async fn memory(&self) -> Outcome {
         let cdp = self.browser.driver.cdp();
         cdp.send_raw("Performance.enable", json!({})).await?;

@@ -57,7 +57,7 @@ impl Side {
         Ok(Self { program, service, address, http: Client::new(), file: folder.join(format!("{name}.json")) })
     }
 
-    /// What the command line answers.
+    /// The answers of the command line.
     fn run(&self, arguments: &[&str]) -> Outcome<Vec<u8>> {
         let output = Command::new(&self.program).args(arguments).current_dir(self.folder()?).output()?;
         let code = format!("{:?}", output.status.code());
@@ -75,7 +75,7 @@ impl Side {
         Ok([drawn, said].concat().into_iter().collect())
     }
 
-    /// What the service answers.
+    /// The answers of the service.
     async fn ask(&self, path: &str, body: &Value) -> Outcome<Vec<u8>> {
         let answer = self.http.post(format!("{}/api/{path}", self.address)).json(body).send().await?;
         let status = answer.status().to_string().into_bytes();

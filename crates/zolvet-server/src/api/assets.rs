@@ -17,13 +17,13 @@ use crate::error::{ApiError, ProblemDocument};
 use crate::request::Upload;
 use crate::response::{ResponseBody, ResponseRoom};
 
-/// What an upload is called.
+/// The name of an upload.
 #[derive(Deserialize)]
 pub struct UploadName {
     name: Option<String>,
 }
 
-/// What an uploaded file is.
+/// The content of an uploaded file.
 #[derive(Serialize, ToSchema)]
 pub struct Uploaded {
     /// The picture or font, to be listed in the document; there for PNG, JPEG, WebP and fonts.
@@ -98,7 +98,7 @@ pub async fn upload(
     Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, width, height }))
 }
 
-/// Keeps a font, with what it says of itself.
+/// Keeps a font, with its own names.
 async fn keep_font(
     store: &Store,
     font: Font,

@@ -15,23 +15,23 @@ use super::RequestContext;
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
-/// What to audit.
+/// The project to audit.
 #[derive(Deserialize, ToSchema)]
 pub struct AuditRequest {
     /// The project document.
     #[schema(value_type = ProjectOrHeld)]
     project: Value,
-    /// What is looked for, and from where on it counts.
+    /// The findings to look for, and their limits.
     #[serde(default)]
     limits: Limits,
 }
 
-/// One line of the answer: how far the work has come, what was found on the way, and at the end all of it.
+/// One line of the answer: the share of the work done, findings on the way, and at the end all of it.
 #[derive(Default, Serialize, ToSchema)]
 pub struct AuditProgress {
     /// From 0 to 1.
     done: f64,
-    /// What was found since the line before.
+    /// Findings since the line before.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     found: Vec<Finding>,
     /// On the last line.

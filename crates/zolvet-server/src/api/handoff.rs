@@ -13,7 +13,7 @@ use super::{RequestContext, project_in, respond};
 use crate::error::{ApiError, ProblemDocument};
 use crate::request::JsonBody;
 
-/// What goes into a bundle.
+/// The content of a bundle.
 #[derive(Deserialize, ToSchema)]
 pub struct BundleRequest {
     /// The project document.
@@ -45,7 +45,7 @@ pub async fn export_bundle(
         .await
 }
 
-/// What files would bring into a project; nothing is changed.
+/// The content of files for a project; nothing is changed.
 #[utoipa::path(post, path = "/api/import",
     operation_id = "read_import",
     request_body = ImportRequest,

@@ -34,7 +34,7 @@ use crate::scheduler::Scheduler;
 pub use session::KeyAttempts;
 pub use table::{for_anyone, other_method, routes};
 
-/// What the whole interface is, in OpenAPI.
+/// The whole interface, in OpenAPI.
 #[utoipa::path(get, path = "/api/openapi.json",
     responses((status = 200, body = Object, content_type = "application/json"))
 )]
@@ -43,7 +43,7 @@ async fn description() -> Result<HttpResponse, ApiError> {
     Ok(HttpResponse::Ok().content_type("application/json").body(json))
 }
 
-/// What every route needs of a request: its client, and the scheduler.
+/// Everything a route needs of a request: its client, and the scheduler.
 pub struct RequestContext {
     pub scheduler: web::Data<Scheduler>,
     pub client: Client,

@@ -1,4 +1,4 @@
-//! What a page starts from: curves of falloff, the demo project.
+//! Material that a page starts from: curves of falloff, the demo project.
 
 use actix_web::{HttpResponse, web};
 use zolvet_core::model::Project;

@@ -86,7 +86,7 @@ pub async fn create(
 ) -> Result<HttpResponse, ApiError> {
     let RequestContext { scheduler, client, .. } = context;
     let (name, carrying) = scheduler
-        .run_save(client.clone(), move |_| {
+        .run_document(client.clone(), move |_| {
             let (project, text) = document(body.0.bytes())?;
             Assets::check(&project).map_err(ApiError::invalid)?;
             Ok((project.name, Carrying::from_document(&text).map_err(ApiError::internal)?))
@@ -125,8 +125,8 @@ async fn readable(
     params(("id" = String, Path)),
     responses((status = 200, body = StoredProject), (status = 404, body = ProblemDocument))
 )]
-pub async fn read(store: web::Data<Store>, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
-    let stored = store.read(&id).await?;
+pub async fn read(context: RequestContext, id: web::Path<String>) -> Result<HttpResponse, ApiError> {
+    let stored = context.scheduler.read_project(context.client, &id, None).await?;
     Ok(HttpResponse::Ok()
         .insert_header(etag(stored.revision))
         .content_type("application/json")
@@ -156,7 +156,7 @@ pub async fn save(
     let before = store.before_save(&id).await?;
     let (name, packed) = context
         .scheduler
-        .run_save(context.client, move |_| {
+        .run_document(context.client, move |_| {
             let (project, text) = document(body.0.bytes())?;
             Ok((project.name, before.pack(&text).map_err(ApiError::internal)?))
         })
@@ -218,7 +218,7 @@ pub(super) fn checked(bytes: &[u8]) -> Result<(String, String), ApiError> {
     Ok((project.name, text.into_owned()))
 }
 
-/// A document as it was sent, in the form of today, and what it says.
+/// A document as it was sent, in the present form, and its content.
 fn document(bytes: &[u8]) -> Result<(Project, Cow<'_, str>), ApiError> {
     let text = std::str::from_utf8(bytes)
         .map_err(|error| ApiError::invalid_at("", format!("expected UTF-8: {error}")))?;

@@ -1,4 +1,4 @@
-//! Revisions of projects: listed, read, named, restored; and what a finish was in them.
+//! Revisions of projects: listed, read, named, restored; and earlier looks of a finish.
 
 use actix_web::{HttpResponse, web};
 use serde::{Deserialize, Serialize};
@@ -71,10 +71,10 @@ pub async fn revisions(
     responses((status = 200, body = StoredProject), (status = 404, body = ProblemDocument))
 )]
 pub async fn read_revision(
-    store: web::Data<Store>,
+    context: RequestContext,
     path: web::Path<(String, i64)>,
 ) -> Result<HttpResponse, ApiError> {
-    let stored = store.read_revision(&path.0, path.1).await?;
+    let stored = context.scheduler.read_project(context.client, &path.0, Some(path.1)).await?;
     Ok(respond("application/json", with_document(&stored)?))
 }
 
@@ -97,11 +97,16 @@ pub async fn restore(
 ) -> Result<HttpResponse, ApiError> {
     let (id, revision) = path.into_inner();
     let base = base_revision(&context.request)?;
-    let old = store.read_revision(&id, revision).await?;
-    let (name, text) =
-        context.scheduler.run_save(context.client, move |_| checked(old.text.as_bytes())).await?;
+    let (before, project) = (store.before_save(&id).await?, id.clone());
+    let (name, packed) = context
+        .scheduler
+        .run_document(context.client, move |resources| {
+            let (name, text) = checked(resources.read(&project, Some(revision))?.text.as_bytes())?;
+            Ok((name, before.pack(&text).map_err(ApiError::internal)?))
+        })
+        .await?;
     let note = format!("restored from revision {revision}");
-    let revision = store.save(&id, base, &name, &text, &note).await?;
+    let revision = store.save_packed(&id, base, &name, packed, &note).await?;
     Ok(HttpResponse::Ok().insert_header(etag(revision)).json(Saved { revision }))
 }
 
@@ -128,8 +133,8 @@ pub async fn name_revision(
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// What a finish was in earlier revisions, each look once, the latest first; the present one is left out. At most 24 looks are
-/// found, in at most 2,000 revisions.
+/// The earlier looks of a finish, each once, the latest first; the present one is left out. At most 24 looks are found,
+/// in at most 2,000 revisions.
 #[utoipa::path(get, path = "/api/projects/{id}/finishes/{finish}/earlier",
     operation_id = "earlier_finishes",
     params(("id" = String, Path), ("finish" = String, Path)),

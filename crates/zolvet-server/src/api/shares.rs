@@ -1,4 +1,4 @@
-//! Links to a scene, and what they open.
+//! Links to a scene, and their content.
 
 use std::collections::BTreeMap;
 
@@ -63,10 +63,11 @@ pub async fn create(
     id: web::Path<String>,
     body: JsonBody<ShareRequest>,
 ) -> Result<HttpResponse, ApiError> {
-    let stored = store.read(&id).await?;
+    let project_id = id.clone();
     let scene = context
         .scheduler
-        .run_request(context.client, body, move |_, body| {
+        .run_request(context.client, body, move |resources, body| {
+            let stored = resources.read(&project_id, None)?;
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             Ok(scene_in(&project, &body.scene)?.id.clone())
         })
@@ -100,7 +101,7 @@ pub async fn revoke(store: web::Data<Store>, token: web::Path<String>) -> Result
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// What a link shows.
+/// The content of a link.
 #[derive(Serialize, ToSchema)]
 pub struct Shared {
     /// The project's name.
@@ -137,7 +138,7 @@ pub struct SharedCoat {
     summary: String,
 }
 
-/// What a link shows; 404 once it is revoked.
+/// The content of a link; 404 once it is revoked.
 #[utoipa::path(get, path = "/api/shared/{token}",
     operation_id = "read_shared", 
     params(("token" = String, Path)),
@@ -207,7 +208,7 @@ pub struct LookQuery {
 /// Width and height of a look in device pixels.
 const LOOK: (u32, u32) = (448, 288);
 
-/// One piece of what a link shows, alone on its ground, in one of its states.
+/// One piece of a link's scene, alone on its ground, in one of its states.
 #[utoipa::path(get, path = "/api/shared/{token}/look.png",
     operation_id = "shared_look",
     params(("token" = String, Path), LookQuery),
@@ -240,7 +241,7 @@ pub async fn shared_look(
         .await
 }
 
-/// The picture of what a link shows, at two device pixels for one px.
+/// The picture of a link's scene, at two device pixels for one px.
 #[utoipa::path(get, path = "/api/shared/{token}/picture.png",
     operation_id = "shared_picture",
     params(("token" = String, Path)),

@@ -1,4 +1,4 @@
-//! Every route of the service: its address, who may call it, and what answers.
+//! Every route of the service: its address, who may call it, and its handler.
 //!
 //! Nothing else answers under these addresses: a route is found here or not at all, and it is registered behind the gate of
 //! its caller. A test holds this list and the description of the interface to the same addresses and methods.
@@ -34,7 +34,7 @@ pub fn table() -> Vec<Entry> {
     all
 }
 
-/// What answers without the owner's key.
+/// Routes that answer without the owner's key.
 fn for_others() -> Vec<Entry> {
     use Caller::{Anyone, Visitor};
     vec![
@@ -48,7 +48,7 @@ fn for_others() -> Vec<Entry> {
     ]
 }
 
-/// Projects, and what belongs to them.
+/// Projects, and the resources of each.
 fn stored() -> Vec<Entry> {
     use Caller::Owner;
     vec![
@@ -74,7 +74,7 @@ fn stored() -> Vec<Entry> {
     ]
 }
 
-/// What needs more than a query to the core: two media types, an archive, progress, files read.
+/// Routes that need more than a query to the core: two media types, an archive, progress, files read.
 fn computed() -> Vec<Entry> {
     use Caller::Owner;
     vec![
@@ -110,7 +110,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
     }
 }
 
-/// What answers everything that no route takes, which holds nothing.
+/// The answer where no route matches: nothing is there.
 pub fn for_anyone<F, Args>(handler: F) -> Route
 where
     F: Handler<Args>,
@@ -217,7 +217,7 @@ mod tests {
         assert_eq!(described, listed);
     }
 
-    /// Whatever is not about a link or the service itself is the owner's.
+    /// Every route that is not about a link or the service itself is the owner's.
     #[test]
     fn what_is_not_shared_is_the_owners() {
         for entry in table() {

@@ -4,7 +4,7 @@ import type { Piece, Project, Report, Scene, Schemas } from '../../core/client';
 import { askCore } from '../../core/core';
 import { useFontFaces } from '../../core/fontFaces';
 import { words } from '../../messages';
-import { useSeen } from '../../session/store';
+import { useSeen } from '../../session/seen';
 import { useView } from '../../session/view';
 import classes from './InBrowser.module.css';
 import { usePicture } from './usePicture';

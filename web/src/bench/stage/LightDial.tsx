@@ -8,20 +8,12 @@ import { drag } from '../../parts/drag';
 import { NumberField } from '../../parts/NumberField';
 import { Panel } from '../../parts/Panel';
 import { useName } from '../../parts/useName';
+import { choosePiece, chooseScene, chosenPiece, openCoat } from '../../session/choice';
+import { coatsIn, sceneOf, stackOf } from '../../session/lookup';
 import { usesIn, usesOf } from '../../session/references';
 import { addLight, bearingIn, editLight, removeLight, turnLight } from '../../session/shared';
-import {
-  choosePiece,
-  chooseScene,
-  chosenPiece,
-  coatsIn,
-  commit,
-  type DocumentState,
-  openCoat,
-  sceneOf,
-  stackOf,
-  useDocument,
-} from '../../session/store';
+import type { DocumentState } from '../../session/state';
+import { commit, useDocument } from '../../session/store';
 import classes from './LightDial.module.css';
 
 type Light = Schemas['Light'];

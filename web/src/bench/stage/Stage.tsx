@@ -3,18 +3,12 @@ import { useEffect, useState } from 'react';
 import type { Report, Scene, Schemas } from '../../core/client';
 import { useReported } from '../../core/reported';
 import { words } from '../../messages';
+import { useChosenPieces } from '../../session/choice';
+import { pieceOf, sceneOf, stackOf } from '../../session/lookup';
+import { seenIn, useScene, useSeen } from '../../session/seen';
 import { lightsIn } from '../../session/shared';
-import {
-  type DocumentState,
-  pieceOf,
-  sceneOf,
-  seenIn,
-  stackOf,
-  useChosenPieces,
-  useDocument,
-  useScene,
-  useSeen,
-} from '../../session/store';
+import type { DocumentState } from '../../session/state';
+import { useDocument } from '../../session/store';
 import { useView } from '../../session/view';
 import { CoatHandles } from './CoatHandles';
 import { FillHandles } from './FillHandles';

@@ -1,4 +1,5 @@
 import type { Schemas } from '../../core/client';
+import { interaction } from '../../core/constants';
 import { rounded } from '../../parts/drag';
 
 type Offset = Schemas['Offset'];
@@ -15,7 +16,9 @@ export function moved(
 ): Offset {
   if ('follows' in offset) {
     const { along, across } = fall(start.bearing, x, y);
-    const holds = Math.abs(across) * scale < 24 || Math.abs(across) < Math.abs(along) * 0.2;
+    const holds =
+      Math.abs(across) * scale < interaction.follow_px ||
+      Math.abs(across) < Math.abs(along) * interaction.follow_share;
     if (holds) return { distance: rounded(along, event), follows: offset.follows };
   }
   if ('bearing' in offset) {
@@ -24,7 +27,7 @@ export function moved(
     const bearing = event.altKey ? rounded(free, event) : held(free, lights);
     return { distance: rounded(fall(bearing, x, y).along, event), bearing };
   }
-  const near = (length: number) => !event.altKey && Math.abs(length) * scale < 5;
+  const near = (length: number) => !event.altKey && Math.abs(length) * scale < interaction.snap_px;
   const across = near(x) ? 0 : rounded(x, event);
   const down = near(y) ? 0 : rounded(y, event);
   const diagonal = across !== 0 && down !== 0 && near(Math.abs(across) - Math.abs(down));
@@ -42,9 +45,9 @@ function fall(bearing: number, x: number, y: number) {
 export function held(free: number, lights: { bearing: number }[]): number {
   const magnets = [
     ...lights.flatMap((light) => [light.bearing, light.bearing + 180]),
-    Math.round(free / 15) * 15,
+    Math.round(free / interaction.bearing_step) * interaction.bearing_step,
   ];
   const off = (magnet: number) => Math.abs(((free - magnet + 540) % 360) - 180);
   const nearest = magnets.reduce((best, magnet) => (off(magnet) < off(best) ? magnet : best));
-  return (off(nearest) < 4 ? nearest + 360 : Math.round(free)) % 360;
+  return (off(nearest) < interaction.bearing_reach ? nearest + 360 : Math.round(free)) % 360;
 }

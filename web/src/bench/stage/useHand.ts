@@ -1,8 +1,10 @@
 import { type MouseEvent, type PointerEvent, useState } from 'react';
 import type { Scene, Schemas } from '../../core/client';
+import { interaction } from '../../core/constants';
 import { drag, follow } from '../../parts/drag';
+import { chooseAlso, choosePiece, choosePieces, chosenPieces } from '../../session/choice';
+import { pieceOf } from '../../session/lookup';
 import { editPieces } from '../../session/pieces';
-import { chooseAlso, choosePiece, choosePieces, chosenPieces, pieceOf } from '../../session/store';
 import { useView } from '../../session/view';
 import { type Guide, snapped } from './snapping';
 
@@ -114,7 +116,7 @@ function moveChosen(
       // With Shift a piece keeps to the line it is dragged along, with Alt it snaps to nothing.
       const [across, down] = !now.shiftKey ? [dx, dy] : Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
       const free = { ...held, x: Math.round(held.x + across), y: Math.round(held.y + down) };
-      const to = snapped(free, others, scene, now.altKey ? -1 : 5 / scale);
+      const to = snapped(free, others, scene, now.altKey ? -1 : interaction.snap_px / scale);
       show(to.guides);
       const by = { x: to.x - held.x, y: to.y - held.y };
       editPieces(

@@ -4,7 +4,7 @@ import { LatestRequest } from '../../core/latestRequest';
 import { putRegions } from '../../core/regions';
 import { type Drawn, drawStage, type StagePicture, type StageQuestion } from '../../core/stage';
 import { WorkerCanvases } from '../../core/workerCanvases';
-import { sceneOf } from '../../session/store';
+import { sceneOf } from '../../session/lookup';
 import type { Region } from './useRoom';
 
 /** What is drawn of a document. */

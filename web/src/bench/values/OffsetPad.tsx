@@ -2,8 +2,9 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { Schemas } from '../../core/client';
 import { words } from '../../messages';
 import { drag } from '../../parts/drag';
+import { sceneOf } from '../../session/lookup';
 import { lightsIn } from '../../session/shared';
-import { commit, sceneOf, useDocument } from '../../session/store';
+import { commit, useDocument } from '../../session/store';
 import { moved } from '../stage/offsets';
 import classes from './OffsetPad.module.css';
 

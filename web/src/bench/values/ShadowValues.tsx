@@ -4,7 +4,7 @@ import { defaults, percents, ranges } from '../../core/constants';
 import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
 import { steady } from '../../parts/steady';
-import type { Change } from './CoatValues';
+import type { Change } from './change';
 import { FalloffField } from './FalloffField';
 import { type Numbers, Row, Values } from './fields';
 import { OffsetFields } from './OffsetFields';

@@ -24,13 +24,13 @@ pub(super) struct Auditor<'a> {
 }
 
 impl Auditor<'_> {
-    /// Makes whatever wears one finish wear another.
+    /// Makes the wearers of one finish wear another.
     pub fn wear_instead(&self, from: &Id, to: &Id) -> Vec<PatchOperation> {
         let places = self.references.finishes.get(from).into_iter().flatten();
         places.map(|at| set(at.clone(), to.as_str())).collect()
     }
 
-    /// Makes whatever uses one swatch use another.
+    /// Makes the users of one swatch use another.
     pub fn use_instead(&self, from: &Id, to: &Id) -> Vec<PatchOperation> {
         let places = self.references.swatches.get(from).into_iter().flatten();
         places.map(|at| set(at.clone(), to.as_str())).collect()

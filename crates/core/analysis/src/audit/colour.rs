@@ -177,21 +177,11 @@ fn value_in(swatch: &Swatch, theme: &Theme) -> Option<Rgba> {
 /// A light and a dark shadow on opposite sides.
 fn is_relief(coats: &[Coat], ground: Rgba) -> bool {
     let falls = |light: bool| {
-        coats.iter().filter_map(move |coat| match &coat.op {
-            PaintOp::Shadow(shadow)
-                if crate::maths::hypot(shadow.dx, shadow.dy) >= 1.0 && !coat.op.is_on_surface() =>
-            {
-                let lighter = shadow.colour().lightness() >= ground.lightness().max(0.5);
-                (lighter == light).then(|| bearing_of(shadow.dx, shadow.dy))
-            }
-            PaintOp::Shadow(_)
-            | PaintOp::Highlight(_)
-            | PaintOp::Tint(_)
-            | PaintOp::Stroke { .. }
-            | PaintOp::Blur(_)
-            | PaintOp::Backdrop(_)
-            | PaintOp::Extrude(_)
-            | PaintOp::Cast(_) => None,
+        coats.iter().filter_map(move |coat| {
+            let shadow =
+                coat.op.shadow().filter(|shadow| crate::maths::hypot(shadow.dx, shadow.dy) >= 1.0)?;
+            let lighter = shadow.colour().lightness() >= ground.lightness().max(0.5);
+            (!coat.op.is_on_surface() && lighter == light).then(|| bearing_of(shadow.dx, shadow.dy))
         })
     };
     falls(true).any(|light| falls(false).any(|dark| super::light::angle_between(light, dark) > 150.0))

@@ -1,4 +1,4 @@
-//! Findings about stacks: edges that disagree with shadows, cost, and what targets cannot express.
+//! Findings about stacks: edges that disagree with shadows, cost, and shadows that targets cannot express.
 
 use std::collections::BTreeSet;
 
@@ -8,7 +8,7 @@ use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity};
 use super::fix::Fix;
 use super::stack_findings::Statement;
-use super::stacks::{ResolvedStack, Stack};
+use super::stacks::{PieceIndex, ResolvedStack, Stack};
 use crate::budget;
 use crate::lower::{LoweredFilter, Target, lower};
 use crate::measure::{Line, whole_profile};
@@ -40,18 +40,8 @@ impl Auditor<'_> {
         for (at, coat) in stack.coats.iter().enumerate().filter(|(_, coat)| coat.on) {
             let CoatKind::Ramp(ramp) = &coat.kind else { continue };
             let drawn = worn.piece.coats.iter().filter(|drawn| drawn.id == coat.id);
-            let ends: Vec<(f64, f64)> = drawn
-                .filter_map(|drawn| match &drawn.op {
-                    PaintOp::Shadow(shadow) => Some((shadow.dx, shadow.dy)),
-                    PaintOp::Highlight(_)
-                    | PaintOp::Tint(_)
-                    | PaintOp::Stroke { .. }
-                    | PaintOp::Blur(_)
-                    | PaintOp::Backdrop(_)
-                    | PaintOp::Extrude(_)
-                    | PaintOp::Cast(_) => None,
-                })
-                .collect();
+            let shadows = drawn.filter_map(|drawn| drawn.op.shadow());
+            let ends: Vec<(f64, f64)> = shadows.map(|shadow| (shadow.dx, shadow.dy)).collect();
             let steps =
                 ends.windows(2).map(|pair| crate::maths::hypot(pair[1].0 - pair[0].0, pair[1].1 - pair[0].1));
             let widest = steps.fold(0.0, f64::max);
@@ -87,19 +77,8 @@ impl Auditor<'_> {
         if layers <= most {
             return None;
         }
-        let ramps = stack.coats.iter().enumerate().filter_map(|(at, coat)| match &coat.kind {
-            CoatKind::Ramp(ramp) if coat.on => Some((at, coat, ramp.count as usize)),
-            CoatKind::Drop(_)
-            | CoatKind::Inner(_)
-            | CoatKind::Highlight(_)
-            | CoatKind::Tint(_)
-            | CoatKind::Stroke(_)
-            | CoatKind::Blur(_)
-            | CoatKind::Extrude(_)
-            | CoatKind::Cast(_)
-            | CoatKind::Backdrop(_)
-            | CoatKind::Ramp(_) => None,
-        });
+        let shown = stack.coats.iter().enumerate().filter(|(_, coat)| coat.on);
+        let ramps = shown.filter_map(|(at, coat)| Some((at, coat, coat.kind.ramp()?.count as usize)));
         let fix = ramps.max_by_key(|(.., count)| *count).and_then(|(at, coat, count)| {
             let left = most.checked_sub(layers - count).filter(|left| *left >= 2)?;
             let what = format!("Give {} {left} shadows instead of {count}", coat.name);
@@ -123,7 +102,7 @@ impl Auditor<'_> {
         if worn.piece.silhouette.is_box() || stack.wearers.is_empty() {
             return None;
         }
-        let (scene, piece) = stack.wearers.first()?;
+        let PieceIndex { scene, piece } = stack.wearers.first()?;
         let shape = &self.project.scenes[*scene].pieces[*piece].shape;
         if matches!(shape, crate::model::Shape::Text(_)) {
             return None;
@@ -235,7 +214,9 @@ impl Auditor<'_> {
                 if budget::is_stopped() {
                     break;
                 }
-                for (_, piece_at) in stack.wearers.iter().filter(|(at, _)| *at == scene_at) {
+                for PieceIndex { piece: piece_at, .. } in
+                    stack.wearers.iter().filter(|one| one.scene == scene_at)
+                {
                     let id = &self.project.scenes[scene_at].pieces[*piece_at].id;
                     let Some(piece) = scene.pieces.iter().find(|piece| piece.id == *id) else { continue };
                     if let Some((bleed, coat)) = side_bleed(piece) {
@@ -319,22 +300,11 @@ fn side_bleed(piece: &crate::resolve::Piece) -> Option<(f64, crate::model::Id)> 
     if !piece.silhouette.is_box() {
         return None;
     }
-    let falling = piece.coats.iter().filter_map(|coat| match &coat.op {
-        PaintOp::Shadow(shadow)
-            if matches!(shadow.kind, ShadowKind::Drop { .. })
-                && shadow.dy >= 4.0
-                && shadow.colour().a > 0.05 =>
-        {
-            Some((shadow.spread + shadow.blur - shadow.dx.abs(), coat.id.clone()))
-        }
-        PaintOp::Shadow(_)
-        | PaintOp::Highlight(_)
-        | PaintOp::Tint(_)
-        | PaintOp::Stroke { .. }
-        | PaintOp::Blur(_)
-        | PaintOp::Backdrop(_)
-        | PaintOp::Extrude(_)
-        | PaintOp::Cast(_) => None,
+    let falling = piece.coats.iter().filter_map(|coat| {
+        let shadow = coat.op.shadow().filter(|shadow| {
+            matches!(shadow.kind, ShadowKind::Drop { .. }) && shadow.dy >= 4.0 && shadow.colour().a > 0.05
+        })?;
+        Some((shadow.spread + shadow.blur - shadow.dx.abs(), coat.id.clone()))
     });
     falling.max_by(|a, b| a.0.total_cmp(&b.0))
 }

@@ -3,12 +3,12 @@
 use super::finding::{FindingKind, Limits};
 use super::fix::Fix;
 use super::stack_findings::key;
-use super::stacks::{Stack, stacks};
+use super::stacks::{PieceIndex, Stack, stacks};
 use crate::asset::Assets;
 use crate::lower::{TrialPiece, trial};
 use crate::model::{OwnCoats, Project, Wear};
 use crate::patch::set;
-use crate::solve::{CannotReduce, FewerCoats, Holds, MAX, Reduced, reduce};
+use crate::solve::{CannotReduce, FewerCoats, Holds, MAX_SHADOWS, Reduced, reduce};
 
 /// Why there is no such fix.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -26,7 +26,7 @@ pub enum NoFewer {
 
 /// A difference at the worst pixel, in 255ths, that hardly anybody sees.
 const UNSEEN: f64 = 1.0;
-/// So many shadows are tried first.
+/// Shadow counts that are tried first.
 const FEW: usize = 4;
 
 /// For a finding of [`FindingKind::PaintBudget`], the stack of fewest shadows that hardly anybody tells from what is
@@ -44,7 +44,7 @@ pub fn fewer_shadows(
     let stack = stacks(project).into_iter().find(is_about).ok_or(NoFewer::NoStack)?;
     let wear = Wear::Coats(OwnCoats { coats: stack.coats.to_vec() });
     let tried;
-    let (scene, piece) = if let Some((scene, piece)) = stack.wearers.first() {
+    let (scene, piece) = if let Some(PieceIndex { scene, piece }) = stack.wearers.first() {
         let scene = &project.scenes[*scene];
         (scene, &scene.pieces[*piece])
     } else {
@@ -58,7 +58,7 @@ pub fn fewer_shadows(
     // More shadows take much longer to find, and mostly are not needed.
     let few = at_most(FEW)?;
     let is_near = few.by_count.iter().any(|fewer| fewer.error.worst <= UNSEEN);
-    let found = if is_near { few } else { at_most(MAX)? };
+    let found = if is_near { few } else { at_most(MAX_SHADOWS)? };
     let FewerCoats { shadows, coats, error } = nearest(&found).ok_or(NoFewer::NoneFound)?;
     let title = format!(
         "Use {shadows} shadows that differ by {} of 255 at worst, instead of {}",

@@ -6,7 +6,7 @@ use super::fix::Fix;
 use crate::measure::{Screen, ViewingConditions};
 use crate::model::Id;
 
-/// What was found in a project.
+/// Something an audit found in a project.
 #[derive(Debug, Clone, PartialEq, Default, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Audit {
@@ -20,17 +20,17 @@ pub struct Audit {
 pub struct Finding {
     /// The same for the same thing from audit to audit; accepted findings are recognised by it.
     pub key: String,
-    /// What it is about.
+    /// The subject of the finding.
     pub kind: FindingKind,
     /// How bad it is.
     pub severity: Severity,
     /// Where.
     pub place: Location,
-    /// What was found, with its numbers.
+    /// The finding in a sentence, with its numbers.
     pub message: String,
     /// Why it matters, in a sentence.
     pub why: String,
-    /// What would remove it.
+    /// A change that removes it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub fix: Option<Fix>,
     /// Why it was accepted, where it was.
@@ -64,12 +64,12 @@ pub struct Location {
     pub marks: Vec<[f64; 2]>,
 }
 
-/// What a finding is about.
+/// The subject of a finding.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum FindingKind {
-    /// Text too close to what is behind it.
+    /// Text with too little contrast to the picture behind it.
     FaintText,
     /// An edge of something to be used that is hard to see.
     FaintEdge,

@@ -7,7 +7,7 @@ use serde_json::Value;
 
 use crate::patch::set;
 
-/// What would remove a finding.
+/// A change of the document that removes a finding.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Fix {

@@ -6,6 +6,7 @@ use super::auditor::Auditor;
 use super::finding::{FindingKind, Severity};
 use super::fix::Fix;
 use super::stack_findings::Statement;
+use super::stacks::PieceIndex;
 use crate::budget;
 use crate::model::{self, CoatKind, Id, Offset};
 use crate::resolve::{Context, PaintOp, ShadowKind, bearing_of};
@@ -105,7 +106,7 @@ impl Auditor<'_> {
             if budget::is_stopped() {
                 break;
             }
-            for (_, piece_at) in stack.wearers.iter().filter(|(at, _)| *at == scene) {
+            for PieceIndex { piece: piece_at, .. } in stack.wearers.iter().filter(|one| one.scene == scene) {
                 let id = &self.project.scenes[scene].pieces[*piece_at].id;
                 let Some(piece) = self.scenes[scene].pieces.iter().find(|piece| piece.id == *id) else {
                     continue;

@@ -1,7 +1,8 @@
-//! The audit of a whole project: what is hard to see, what is inconsistent, what a target draws differently.
+//! The audit of a whole project: parts that are hard to see, parts that are inconsistent, parts that a target draws
+//! differently.
 //!
-//! Each finding says what, where, why it matters and how bad it is in numbers, and, where there is one, offers a fix: a
-//! few values of the document to set. Limits are common practice, no published source, unless a standard is named.
+//! Each finding has a subject, a place, a reason and a severity in numbers, and, where there is one, a fix: a few
+//! values of the document to set. Limits are common practice, no published source, unless a standard is named.
 
 mod auditor;
 mod colour;

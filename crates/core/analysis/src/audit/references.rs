@@ -7,7 +7,7 @@ use jsonptr::PointerBuf;
 use crate::colour::Rgba;
 use crate::model::{ColourSource, Id, Project, SharedReference};
 
-/// Places of the document by what they refer to.
+/// Places of the document, by the things they refer to.
 #[derive(Default)]
 pub(super) struct References {
     pub finishes: HashMap<Id, Vec<PointerBuf>>,

@@ -1,4 +1,4 @@
-//! Findings about the CSS of a project: transitions that jump, and what is drawn where a browser takes something away.
+//! Findings about the CSS of a project: transitions that jump, and fallbacks where a browser takes something away.
 
 use std::collections::BTreeSet;
 

@@ -3,7 +3,7 @@
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Location, Severity};
 use super::fix::Fix;
-use super::stacks::{ResolvedStack, Stack};
+use super::stacks::{PieceIndex, ResolvedStack, Stack};
 use crate::lower::{TrialPiece, trial};
 use crate::model::{self, Coat, Id, OwnCoats, Project, Wear};
 use crate::resolve;
@@ -11,7 +11,7 @@ use crate::resolve;
 impl Auditor<'_> {
     /// A piece that has the stack: the first of a scene, or else a box it is tried on.
     pub fn resolve_stack(&self, stack: &Stack<'_>) -> Option<ResolvedStack> {
-        let first = stack.wearers.iter().find_map(|(scene_at, piece_at)| {
+        let first = stack.wearers.iter().find_map(|PieceIndex { scene: scene_at, piece: piece_at }| {
             let id = &self.project.scenes[*scene_at].pieces[*piece_at].id;
             let scene = &self.scenes[*scene_at];
             let piece = scene.pieces.iter().find(|piece| piece.id == *id)?;
@@ -28,7 +28,7 @@ impl Auditor<'_> {
 
     /// Where a stack, or a coat of it, is.
     pub fn place_of(&self, stack: &Stack<'_>, coat: Option<&Coat>) -> Location {
-        let wearer = stack.wearers.first().map(|(scene, piece)| {
+        let wearer = stack.wearers.first().map(|PieceIndex { scene, piece }| {
             let scene = &self.project.scenes[*scene];
             (scene, &scene.pieces[*piece])
         });
@@ -72,11 +72,11 @@ impl Auditor<'_> {
     }
 }
 
-/// What a finding says.
+/// The text of a finding.
 pub(super) struct Statement<'a> {
     pub kind: FindingKind,
     pub severity: Severity,
-    /// What is the matter, in a sentence.
+    /// The problem, in a sentence.
     pub message: String,
     /// Why that matters.
     pub why: &'a str,
@@ -89,7 +89,7 @@ pub(super) fn key(kind: FindingKind, stack: &Stack<'_>, project: &Project, coat:
     let whose = match (stack.finish, stack.wearers.first()) {
         (Some(finish), _) if stack.is_for_theme => format!("{}/themes/{}", finish.id, stack.theme),
         (Some(finish), _) => finish.id.to_string(),
-        (None, Some((scene, piece))) => {
+        (None, Some(PieceIndex { scene, piece })) => {
             let scene: &model::Scene = &project.scenes[*scene];
             format!("{}/{}", scene.id, scene.pieces[*piece].id)
         }

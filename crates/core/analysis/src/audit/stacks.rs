@@ -8,18 +8,25 @@ use crate::model::{Coat, Finish, Id, Project, Wear};
 use crate::patch::pointer;
 use crate::resolve::{self, Scene};
 
+/// The place of a piece in a project.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct PieceIndex {
+    pub scene: usize,
+    pub piece: usize,
+}
+
 /// A stack, its place in the document, and the finish or piece that has it.
 pub(super) struct Stack<'a> {
     pub finish: Option<&'a Finish>,
     /// A theme it is seen under.
     pub theme: Id,
-    /// It is what the finish has for this theme alone.
+    /// It is the finish's own stack for this theme alone.
     pub is_for_theme: bool,
     /// Where its coats are.
     pub pointer: PointerBuf,
     pub coats: &'a [Coat],
     /// The numbers of scenes and of the pieces in them.
-    pub wearers: Vec<(usize, usize)>,
+    pub wearers: Vec<PieceIndex>,
     /// Coats that change a pixel somewhere, as far as that was looked at.
     pub visible: BTreeSet<Id>,
 }
@@ -51,7 +58,7 @@ pub(super) fn coats_place(project: &Project, finish: usize, theme: &Id) -> Point
     }
 }
 
-/// Those of finishes come first: the coats for most themes where there is such a theme, then those for single ones.
+/// Stacks of finishes come first: the coats for most themes where there is such a theme, then those for single ones.
 pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
     let mut stacks = Vec::new();
     for (at, finish) in project.finishes.iter().enumerate() {
@@ -83,7 +90,7 @@ pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
                         })
                     };
                     if let Some(stack) = stacks.iter_mut().find(is_worn) {
-                        stack.wearers.push((scene_at, piece_at));
+                        stack.wearers.push(PieceIndex { scene: scene_at, piece: piece_at });
                     }
                 }
                 Wear::Coats(own) if own.coats.is_empty() => {}
@@ -93,7 +100,7 @@ pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
                     is_for_theme: false,
                     pointer: pointer!["scenes", scene_at, "pieces", piece_at, "wear", "coats"],
                     coats: &own.coats,
-                    wearers: vec![(scene_at, piece_at)],
+                    wearers: vec![PieceIndex { scene: scene_at, piece: piece_at }],
                     visible: BTreeSet::new(),
                 }),
             }
@@ -102,7 +109,7 @@ pub(super) fn stacks(project: &Project) -> Vec<Stack<'_>> {
     stacks
 }
 
-/// A piece that has a stack, resolved with what it lies on.
+/// A piece with a stack, resolved with the ground and the pieces under it.
 pub(super) struct ResolvedStack {
     pub scene: Scene,
     pub piece: resolve::Piece,

@@ -9,7 +9,7 @@ use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Limits, Location, Severity};
 use super::fix::Fix;
 use super::stack_findings::Statement;
-use super::stacks::coats_place;
+use super::stacks::{PieceIndex, coats_place};
 use crate::budget;
 use crate::colour::{Rgba, colour_text};
 use crate::compose::{RenderOptions, Rounding, Viewport, picture, render};
@@ -21,7 +21,7 @@ use crate::measure::{
 use crate::model::{self, Fill, Id, Shape, Surface, Wear};
 use crate::patch::pointer;
 use crate::picture::Picture;
-use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
+use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene, Shadow};
 use crate::syntax::{number_text, tidy};
 
 /// The findings from the picture of one scene.
@@ -43,11 +43,11 @@ impl Auditor<'_> {
             let Some(below) = scene.pieces.iter().position(|piece| piece.id == model.id) else { continue };
             findings.extend(match &model.shape {
                 Shape::Text(text) if self.is_wanted(FindingKind::FaintText) => {
-                    self.faint_text((at, piece_at), scene, below, text)
+                    self.faint_text(PieceIndex { scene: at, piece: piece_at }, scene, below, text)
                 }
                 Shape::Text(_) => None,
                 _ if self.is_wanted(FindingKind::FaintEdge) && is_used(model, self.project) => {
-                    self.faint_edge((at, piece_at), scene, below)
+                    self.faint_edge(PieceIndex { scene: at, piece: piece_at }, scene, below)
                 }
                 Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Picture(_) | Shape::Join(_) => {
                     None
@@ -63,7 +63,7 @@ impl Auditor<'_> {
 
     fn faint_text(
         &self,
-        (at, piece_at): (usize, usize),
+        index: PieceIndex,
         scene: &Scene,
         below: usize,
         text: &TextShape,
@@ -74,7 +74,7 @@ impl Auditor<'_> {
         if found.contrast >= needed {
             return None;
         }
-        let model = &self.project.scenes[at].pieces[piece_at];
+        let model = &self.project.scenes[index.scene].pieces[index.piece];
         let legible = legible(&piece.fill, &found, needed, &model.fill).into_iter().find(|(colour, _)| {
             let mut tried = scene.clone();
             tried.pieces[below].fill = Paint::Solid(*colour);
@@ -82,13 +82,13 @@ impl Auditor<'_> {
                 .letters(&tried, below, text.size.get())
                 .is_some_and(|found| found.contrast >= needed)
         });
-        let pointer = pointer!["scenes", at, "pieces", piece_at, "fill"];
+        let pointer = pointer!["scenes", index.scene, "pieces", index.piece, "fill"];
         let fix = legible.map(|(_, fill)| Fix::set("Make the letters stand out", pointer, fill));
         Some(Finding {
-            key: format!("faint_text/{}/{}", self.project.scenes[at].id, model.id),
+            key: format!("faint_text/{}/{}", self.project.scenes[index.scene].id, model.id),
             kind: FindingKind::FaintText,
             severity: Severity::Error,
-            place: self.piece_place(at, model, Some(found.place)),
+            place: self.piece_place(index.scene, model, Some(found.place)),
             message: format!(
                 "Text contrast {:.2} : 1 in its worst place, needs {needed} : 1.",
                 found.contrast
@@ -105,7 +105,7 @@ impl Auditor<'_> {
         Observer { screen, conditions, density, cache: self.cache }
     }
 
-    fn faint_edge(&self, (at, piece_at): (usize, usize), scene: &Scene, below: usize) -> Option<Finding> {
+    fn faint_edge(&self, index: PieceIndex, scene: &Scene, below: usize) -> Option<Finding> {
         let piece = &scene.pieces[below];
         if piece.surface == Surface::Hide {
             return None;
@@ -119,8 +119,8 @@ impl Auditor<'_> {
         }
         let found = edge.edge_visibility(piece);
         let carrier = carrier(piece, mean(&edge.roughly(piece)), |piece| mean(&edge.roughly(piece)));
-        let model = &self.project.scenes[at].pieces[piece_at];
-        let fix = self.stroked((at, piece_at), piece, &edge);
+        let model = &self.project.scenes[index.scene].pieces[index.piece];
+        let fix = self.stroked(index, piece, &edge);
         let carried = carrier.map_or_else(String::new, |name| format!(" {name} carries most of it."));
         let place = found.points.iter().min_by(|a, b| a.contrast.total_cmp(&b.contrast));
         let faint = found.points.iter().filter(|point| point.contrast < needed);
@@ -128,10 +128,10 @@ impl Auditor<'_> {
             faint.map(|point| [point.at.x, point.at.y].map(|at| (at * 10.0).round() / 10.0)).collect();
         let area = place.map(|point| [point.at.x - 12.0, point.at.y - 12.0, 24.0, 24.0]);
         Some(Finding {
-            key: format!("faint_edge/{}/{}", self.project.scenes[at].id, model.id),
+            key: format!("faint_edge/{}/{}", self.project.scenes[index.scene].id, model.id),
             kind: FindingKind::FaintEdge,
             severity: Severity::Warning,
-            place: Location { marks, ..self.piece_place(at, model, area) },
+            place: Location { marks, ..self.piece_place(index.scene, model, area) },
             message: format!(
                 "Edge contrast {:.2} : 1, needs {} : 1, along its weakest tenth. When squinting {:.0} % of it is left.{carried}",
                 found.weakest,
@@ -145,11 +145,11 @@ impl Auditor<'_> {
     }
 
     /// A stroke inside the edge that makes it be seen: the narrowest and least dark, or least light, that does.
-    fn stroked(&self, (at, piece_at): (usize, usize), piece: &Piece, edge: &EdgeProbe<'_>) -> Option<Fix> {
+    fn stroked(&self, index: PieceIndex, piece: &Piece, edge: &EdgeProbe<'_>) -> Option<Fix> {
         let needed = self.limits.edge_contrast;
         let base = Rgba { a: 1.0, ..piece.fill.mean()? };
-        let theme = &self.project.scenes[at].theme;
-        let model = &self.project.scenes[at].pieces[piece_at];
+        let theme = &self.project.scenes[index.scene].theme;
+        let model = &self.project.scenes[index.scene].pieces[index.piece];
         let drawn = |width: f64, colour: Rgba| {
             let op = PaintOp::Stroke {
                 style: StrokeStyle {
@@ -188,7 +188,7 @@ impl Auditor<'_> {
         coats.extend(kept.filter_map(|coat| serde_json::to_value(coat).ok()));
         let (what, pointer) = match &model.wear {
             Wear::Coats(_) => {
-                ("Give it an edge", pointer!["scenes", at, "pieces", piece_at, "wear", "coats"])
+                ("Give it an edge", pointer!["scenes", index.scene, "pieces", index.piece, "wear", "coats"])
             }
             Wear::Finish(worn) => {
                 let finish = self.project.finishes.iter().position(|finish| finish.id == worn.finish)?;
@@ -213,9 +213,9 @@ impl Auditor<'_> {
     fn changing(&self, at: usize, scene: &Scene) -> Vec<(usize, Id)> {
         let mut found = Vec::new();
         for (stack_at, stack) in self.stacks.iter().enumerate() {
-            let wearers = stack.wearers.iter().filter(|(scene, _)| *scene == at);
-            for (_, piece_at) in wearers {
-                let id = &self.project.scenes[at].pieces[*piece_at].id;
+            let wearers = stack.wearers.iter().filter(|wearer| wearer.scene == at);
+            for wearer in wearers {
+                let id = &self.project.scenes[at].pieces[wearer.piece].id;
                 let Some(place) = scene.pieces.iter().position(|piece| piece.id == *id) else { continue };
                 let mut sights = Sights::new(self, scene, place);
                 for coat in stack.unseen() {
@@ -284,8 +284,8 @@ impl Auditor<'_> {
             let new: Vec<usize> =
                 (0..with.len()).filter(|at| with[*at] && without.get(*at) == Some(&false)).collect();
             let share = new.len() as f64 / with.len().max(1) as f64;
-            let has = |(scene_at, piece_at): &(usize, usize)| {
-                *scene_at == at && self.project.scenes[at].pieces[*piece_at].id == piece.id
+            let has = |wearer: &PieceIndex| {
+                wearer.scene == at && self.project.scenes[at].pieces[wearer.piece].id == piece.id
             };
             let stack = self.stacks.iter().find(|stack| stack.wearers.iter().any(has));
             let Some(stack) = stack.filter(|_| share > self.limits.banding) else { continue };
@@ -311,7 +311,7 @@ impl Auditor<'_> {
     }
 }
 
-/// A piece in its scene, drawn from nearer and from farther, to be compared with what it is without one of its coats.
+/// A piece in its scene, drawn from nearer and from farther, to be compared with its picture without one of its coats.
 struct Sights<'a> {
     auditor: &'a Auditor<'a>,
     scene: &'a Scene,
@@ -420,18 +420,9 @@ fn mean(edge: &EdgeVisibility) -> f64 {
 
 /// The softest shadow of a piece that is wide enough to show steps.
 fn softest(piece: &Piece) -> Option<Id> {
-    let shadows = piece.coats.iter().filter_map(|coat| match &coat.op {
-        PaintOp::Shadow(shadow) if shadow.blur >= 80.0 && shadow.tone.grain.is_none() => {
-            Some((shadow.blur, &coat.id))
-        }
-        PaintOp::Shadow(_)
-        | PaintOp::Highlight(_)
-        | PaintOp::Tint(_)
-        | PaintOp::Stroke { .. }
-        | PaintOp::Blur(_)
-        | PaintOp::Backdrop(_)
-        | PaintOp::Extrude(_)
-        | PaintOp::Cast(_) => None,
+    let shadows = piece.coats.iter().filter_map(|coat| {
+        let wide = |shadow: &&Shadow| shadow.blur >= 80.0 && shadow.tone.grain.is_none();
+        Some((coat.op.shadow().filter(wide)?.blur, &coat.id))
     });
     shadows.max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, id)| id.clone())
 }

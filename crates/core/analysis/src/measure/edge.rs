@@ -18,7 +18,7 @@ use crate::resolve::{Piece, Scene};
 pub struct EdgePoint {
     /// On the edge, on the scene in px.
     pub at: ScenePoint,
-    /// The contrast of what lies 1 to 3 px inside with what lies 1 to 3 px outside.
+    /// The contrast of the band 1 to 3 px inside with the band 1 to 3 px outside.
     pub contrast: f64,
 }
 
@@ -46,7 +46,7 @@ const STEP: f64 = 2.0;
 /// Places in a stretch of an edge that is looked at in part.
 const STRETCH: usize = 8;
 /// Places at most: large pieces are measured more sparsely.
-const MAX: f64 = 4000.0;
+const MAX_SAMPLES: f64 = 4000.0;
 
 /// The part of a scene an edge has to be drawn in: the piece, and some px around it.
 #[must_use]
@@ -76,7 +76,7 @@ struct Read {
     down: f64,
 }
 
-/// Px inside and outside a place of an edge at which light is read; what is inside is negative.
+/// Distances from an edge in px at which light is read; inside is negative.
 const DEPTHS: [f64; 6] = [-1.0, -2.0, -3.0, 1.0, 2.0, 3.0];
 
 impl Probes {
@@ -110,7 +110,7 @@ impl Probes {
         Self { strip, crossings: kept, reads }
     }
 
-    /// The edge in a picture; `sigma` is what a squinting eye mixes, in pixels.
+    /// The edge in a picture; `sigma` is the blur of a squinting eye, in pixels.
     pub fn visibility(&self, picture: &Canvas, sigma: f64) -> EdgeVisibility {
         let sharp = self.strip.crop(&picture.pixels);
         if sigma <= 0.0 {
@@ -164,7 +164,7 @@ fn crossings(piece: &Piece) -> Vec<Crossing> {
     let outline = piece.silhouette.outline();
     let lines = flatten(&outline.path, piece.place());
     let length: f64 = lines.iter().map(|(from, to)| (*to - *from).hypot2().sqrt()).sum();
-    let step = STEP.max(length / MAX);
+    let step = STEP.max(length / MAX_SAMPLES);
     let mut found = Vec::new();
     let mut next = step / 2.0;
     let mut gone = 0.0;

@@ -1,4 +1,4 @@
-//! Faithfulness: how close a target comes to what was designed.
+//! Faithfulness: how close a target comes to the design.
 
 use kurbo::Point;
 use serde::Serialize;
@@ -28,7 +28,7 @@ pub struct Faithfulness {
     pub beyond: f64,
     /// How each coat comes through, first nearest the eye; those not named are exact.
     pub coats: Vec<CoatFidelity>,
-    /// What differs, in words.
+    /// The difference, in words.
     pub notes: Vec<FidelityNote>,
 }
 
@@ -71,11 +71,11 @@ pub struct SvgFaithfulness {
     pub worst_at: Option<PieceRegion>,
     /// How each coat comes through, first nearest the eye; those not named are exact.
     pub coats: Vec<CoatFidelity>,
-    /// What differs, in words.
+    /// The difference, in words.
     pub notes: Vec<FidelityNote>,
 }
 
-/// Compares what a piece was designed as with what a browser will show of its stand-alone SVG file, in pictures of this view.
+/// Compares the design of a piece with a browser's picture of its stand-alone SVG file, in this view.
 #[must_use]
 pub fn svg_faithfulness(
     piece: &Piece,
@@ -93,7 +93,7 @@ pub fn svg_faithfulness(
     }
 }
 
-/// Compares what a piece was designed as with what a browser will show of it, in pictures of this view.
+/// Compares the design of a piece with a browser's picture of it, in this view.
 #[must_use]
 pub fn faithfulness(
     piece: &Piece,

@@ -15,7 +15,7 @@ pub(super) struct Inside {
 }
 
 /// Rows at most.
-const MAX: usize = 1024;
+const MAX_POINTS: usize = 1024;
 
 impl Inside {
     /// Lines of closed contours; so many points are going to be asked about. `None` where that takes more than the budget has.
@@ -25,7 +25,7 @@ impl Inside {
         // Rows no lower than lines are tall on average hold a line three times on average, at most.
         let tall: f64 = lines.iter().map(|(from, to)| (to.y - from.y).abs()).sum();
         let count = (lines.len() as f64 * (bottom - top) / tall) as usize;
-        let count = count.clamp(1, MAX);
+        let count = count.clamp(1, MAX_POINTS);
         let mut inside = Self { top, step: (bottom - top) / count as f64, rows: Vec::new() };
         let mut lengths = vec![0_u64; count];
         lines

@@ -1,4 +1,4 @@
-//! What lies on a piece: its label, its icon.
+//! Pieces that lie on a piece: its label, its icon.
 
 use crate::resolve::{Piece, Scene};
 

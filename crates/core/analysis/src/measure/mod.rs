@@ -1,4 +1,4 @@
-//! Instruments: what a finished picture is measured with.
+//! Instruments: measures of a finished picture.
 
 mod banding;
 mod closeup;

@@ -22,7 +22,7 @@ pub struct Observer<'a> {
     pub conditions: ViewingConditions,
     /// Device pixels for one CSS px of the screen, from 1 to 4.
     pub density: f64,
-    /// The cache for what is drawn.
+    /// The cache for drawing.
     pub cache: &'a MaskCache,
 }
 
@@ -30,9 +30,9 @@ pub struct Observer<'a> {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PieceVisibility {
-    /// The contrast of text in its worst place, or that which nine tenths of an edge reach.
+    /// The contrast of text in its worst place, or the one that nine tenths of an edge reach.
     pub contrast: f64,
-    /// What text of this size needs (WCAG 2.2, SC 1.4.3), or a part of an interface (SC 1.4.11).
+    /// Contrast that text of this size needs (WCAG 2.2, SC 1.4.3), or a part of an interface (SC 1.4.11).
     pub needed: f64,
     /// Of an edge: the share of its difference in luminance that a squinting eye is left with.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -76,8 +76,8 @@ impl Observer<'_> {
         measured.min_by(|(_, a), (_, b)| reached(a).total_cmp(&reached(b)))
     }
 
-    /// The contrast of the letters at a place of a scene's list of pieces with what is really behind them; `size` is that
-    /// of the type in px.
+    /// The contrast of the letters at a place of a scene's list of pieces with the picture really behind them; `size`
+    /// is that of the type in px.
     #[must_use]
     pub fn letters(&self, scene: &Scene, at: usize, size: f64) -> Option<TextContrast> {
         let piece = &scene.pieces[at];
@@ -95,7 +95,7 @@ impl Observer<'_> {
         text_contrast(&letters, &self.screen.apply(&behind), &viewport, size)
     }
 
-    /// The edge of the piece at a place of a scene's list. What lies on it, such as its label, is no part of its edge.
+    /// The edge of the piece at a place of a scene's list. Pieces on it, such as its label, are no part of its edge.
     #[must_use]
     pub fn edge<'s>(&'s self, scene: &'s Scene, at: usize) -> EdgeProbe<'s> {
         let piece = &scene.pieces[at];
@@ -117,7 +117,7 @@ pub struct EdgeProbe<'s> {
     at: usize,
     /// Everything that the blur of the squint samples.
     viewport: Viewport,
-    /// What lies below the piece.
+    /// The picture below the piece.
     below: Canvas,
     probes: Probes,
     /// Along a part of the edge.

@@ -68,7 +68,7 @@ fn comes_through(
     Some(faithfulness(piece, &lowered, &pictures, &view))
 }
 
-/// Px around a piece that are compared, at most: what lies farther out is faint.
+/// Px around a piece that are compared, at most: shadows are faint farther out.
 const ROOM: f64 = 160.0;
 
 /// Pixels that are compared at most; of a larger scene, the upper part.

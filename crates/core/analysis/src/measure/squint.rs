@@ -39,8 +39,7 @@ impl ViewingConditions {
     }
 }
 
-/// The picture as light mixed by a Gaussian of `sigma` pixels. At the sides of the picture it is mixed only with what
-/// is there.
+/// The picture as light mixed by a Gaussian of `sigma` pixels. At its sides the picture is mixed only with itself.
 #[must_use]
 pub fn squinted(canvas: &Canvas, sigma: f64) -> Canvas {
     if sigma <= 0.0 {

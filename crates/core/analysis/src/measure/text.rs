@@ -37,7 +37,8 @@ pub fn glyph_colours(shown: &Canvas, behind: &Canvas, mask: &Canvas) -> Canvas {
     letters
 }
 
-/// Compares letters, transparent where there are none, with what is behind them; `size` is the side of a region in px.
+/// Compares letters, transparent where there are none, with the picture behind them; `size` is the side of a region in
+/// px.
 #[must_use]
 pub fn text_contrast(
     letters: &Canvas,
@@ -66,7 +67,8 @@ pub fn text_contrast(
     worst
 }
 
-/// Of each pixel, row by row, the luminance of the letter and of what is behind it; nothing where there is no letter.
+/// For each pixel, row by row, the luminance of the letter and of the picture behind it; nothing where there is no
+/// letter.
 struct Lights {
     width: usize,
     pairs: Vec<Option<(f64, f64)>>,

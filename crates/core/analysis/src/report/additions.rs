@@ -16,7 +16,7 @@ use crate::model::{
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Addition {
-    /// What it does, in a few words.
+    /// Its effect, in a few words.
     pub description: &'static str,
     /// The coat, to be given an id of its own.
     pub coat: Coat,
@@ -35,7 +35,7 @@ pub fn additions(project: &Project, piece: &Piece, assets: &Assets) -> Vec<Addit
     numbered.collect()
 }
 
-/// What a coat does, and the coat.
+/// The effect of a coat, and the coat.
 type OfferedCoat = (&'static str, Coat);
 
 impl Recipe {

@@ -1,4 +1,4 @@
-//! Values to begin with: new pieces, and what coats get when a value of theirs is switched on.
+//! Values to begin with: new pieces, and values of coats that are switched on.
 
 use serde::Serialize;
 

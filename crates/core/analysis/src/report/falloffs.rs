@@ -8,7 +8,7 @@ use crate::model::{FalloffPoint, Fraction};
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct NamedFalloff {
-    /// What it is called.
+    /// Its name.
     pub name: &'static str,
     /// The curve.
     pub points: Vec<FalloffPoint>,

@@ -1,4 +1,4 @@
-//! Finishes among themselves: how high each stands, what lies between two, and how two differ.
+//! Finishes compared: the height of each, steps between two, and the differences of two.
 
 use std::collections::BTreeSet;
 

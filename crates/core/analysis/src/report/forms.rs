@@ -135,7 +135,7 @@ mod tests {
         assert_eq!(colour_forms(&["#fff".into(), "mud".into()]).map_err(|(at, _)| at), Err(1));
     }
 
-    /// Whoever sets the numbers of a colour to what they are gets the colour back, at every notation.
+    /// Setting the numbers of a colour to the values they have gives the colour back, in every notation.
     #[test]
     fn a_notation_with_a_colours_own_numbers_is_that_colour() {
         for text in ["#2f7d6b", "#c9483366", "#0b1020", "#fff8ee0d", "#808080"] {
@@ -157,7 +157,7 @@ mod tests {
         }
     }
 
-    /// Another alpha leaves the colour what it is, in the syntax it was typed in.
+    /// A colour with another alpha, in the syntax it was typed in.
     #[test]
     fn another_alpha_changes_nothing_else() {
         for (text, wanted) in [

@@ -12,7 +12,7 @@ use crate::resolve::{Context, Highlight, Paint, PaintOp, Piece, ResolvedOffset, 
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Handle {
-    /// What it changes.
+    /// The value it changes.
     pub kind: HandleKind,
     /// Where it is.
     pub at: ScenePoint,
@@ -22,7 +22,7 @@ pub struct Handle {
     pub axes: [[f64; 2]; 2],
 }
 
-/// What a handle changes.
+/// The value that a handle changes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]

@@ -1,5 +1,5 @@
-//! What the workbench shows about one piece: resolved values, code, differences, the edge profile, and what could
-//! be added to its stack.
+//! Everything the workbench shows about one piece: resolved values, code, differences, the edge profile, and coats that
+//! could be added to its stack.
 
 mod additions;
 mod boxes;
@@ -8,6 +8,7 @@ mod falloffs;
 pub mod finishes;
 mod forms;
 mod handles;
+mod interaction;
 mod mix;
 mod page;
 mod recipe;
@@ -25,6 +26,7 @@ use crate::lower::{Density, Direction, Softness};
 use crate::measure::{Line, Profile, edge_profile};
 use crate::model::{self, Id, Project};
 use crate::resolve::{self, ColourContext, Context, Note, PaintOp, Piece, ResolvedOffset};
+use crate::solve::can_be_fewer;
 
 pub use additions::{Addition, additions};
 pub use boxes::{PieceBox, boxes};
@@ -32,6 +34,7 @@ pub use defaults::{Defaults, defaults};
 pub use falloffs::{NamedFalloff, falloffs};
 pub use forms::{COLOUR_NOTATIONS, ColourForms, ColourNotation, NotationPart, colour_forms};
 pub use handles::{GradientHandles, Handle, HandleKind};
+pub use interaction::{Interaction, RampFields, interaction};
 pub use page::{PlacedCode, scene_code};
 pub use starters::{Starter, starters};
 pub use trace::{Trace, traces};
@@ -44,9 +47,11 @@ pub struct Report {
     pub piece: Id,
     /// Every coat of its stack, first nearest the eye.
     pub coats: Vec<CoatReport>,
+    /// Whether some of its shadows may be combined.
+    pub can_be_fewer: bool,
     /// Its code.
     pub code: Code,
-    /// What was left out, and why.
+    /// Each thing that was left out, with the reason.
     pub notes: Vec<Note>,
     /// Darkness across its edge.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -115,18 +120,7 @@ pub fn coat_outline(
 }
 
 fn far_offset(coat: &model::Coat, context: Context<'_>) -> Option<ResolvedOffset> {
-    match &coat.kind {
-        model::CoatKind::Ramp(ramp) => Some(context.offset(&ramp.far.offset)),
-        model::CoatKind::Drop(_)
-        | model::CoatKind::Inner(_)
-        | model::CoatKind::Highlight(_)
-        | model::CoatKind::Tint(_)
-        | model::CoatKind::Stroke(_)
-        | model::CoatKind::Blur(_)
-        | model::CoatKind::Backdrop(_)
-        | model::CoatKind::Extrude(_)
-        | model::CoatKind::Cast(_) => None,
-    }
+    coat.kind.ramp().map(|ramp| context.offset(&ramp.far.offset))
 }
 
 /// The piece that a report is about, and how it is measured and written.
@@ -152,11 +146,9 @@ pub fn report(
     let piece = scene.pieces.iter().find(|other| other.id.as_str() == options.piece)?;
     let (resolved, notes) = resolve::piece(project, scene, piece, assets);
     let context = Context { project, theme: &scene.theme, assets };
-    let coats = project
-        .coats_of(piece, &scene.theme)
-        .iter()
-        .map(|coat| coat_report(coat, context, &resolved))
-        .collect();
+    let worn = project.coats_of(piece, &scene.theme);
+    let coats = worn.iter().map(|coat| coat_report(coat, context, &resolved)).collect();
+    let can_be_fewer = can_be_fewer(worn, &resolved);
     let bearing = project.lights.first().map_or(0.0, |light| context.bearing(&light.id));
     let whole = resolve::scene(project, scene, assets);
     let line = options.line.unwrap_or(Line { x: 0.0, y: 0.0, bearing });
@@ -165,7 +157,7 @@ pub fn report(
     let beneath = project.fallbacks.then(|| resolve::beneath(project, scene, piece, assets));
     let code = piece_code(&resolved, &piece.shape, &states, CodeOptions { beneath, ..options.code });
     let gradient = gradient_handles(&resolved);
-    Some(Report { piece: piece.id.clone(), coats, code, notes, profile, gradient })
+    Some(Report { piece: piece.id.clone(), coats, can_be_fewer, code, notes, profile, gradient })
 }
 
 fn coat_report(coat: &model::Coat, context: Context<'_>, piece: &Piece) -> CoatReport {

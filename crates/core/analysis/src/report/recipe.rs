@@ -1,4 +1,4 @@
-//! Coats made of plain numbers, for what a piece could be given.
+//! Coats made of plain numbers, for effects that a piece could be given.
 
 use crate::asset::Assets;
 use crate::blend::BlendMode;

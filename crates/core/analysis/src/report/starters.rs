@@ -18,15 +18,15 @@ use crate::model::{
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Starter {
-    /// What it is called.
+    /// Its name.
     pub name: &'static str,
-    /// What it does, in a few words.
+    /// Its effect, in a few words.
     pub description: &'static str,
     /// Its coats, to be given ids of their own; first is nearest the eye.
     pub coats: Vec<Coat>,
 }
 
-/// The stacks that a piece could start from; what has an offset follows the project's first light.
+/// The stacks that a piece could start from; offsets follow the project's first light.
 #[must_use]
 pub fn starters(project: &Project, piece: &Piece, assets: &Assets) -> Vec<Starter> {
     let recipe = Recipe::new(project, piece, assets);

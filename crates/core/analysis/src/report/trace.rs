@@ -19,7 +19,7 @@ pub struct Trace {
     pub faded: Option<String>,
 }
 
-/// The traces of a coat: none for what has no outline of its own, one for each step of a ramp.
+/// The traces of a coat: none without an outline of its own, one for each step of a ramp.
 #[must_use]
 pub fn traces(piece: &Piece, coat: &Id) -> Vec<Trace> {
     let drawn: Vec<_> = piece.coats.iter().filter(|drawn| drawn.id == *coat).collect();

@@ -180,7 +180,7 @@ impl Edge {
         }
     }
 
-    /// What lies after the edge, and its slopes.
+    /// The integral beyond the edge, and its derivatives.
     fn after(&self, at: f64) -> Along {
         let (near, far) = ((at - self.pixel) * self.per_sigma, (at - self.pixel - 1.0) * self.per_sigma);
         let ((of_near, by_near), (of_far, by_far)) = (normal(near), normal(far));
@@ -307,7 +307,7 @@ mod tests {
         BoxField::new(card(), places, |_, _| 1.0)
     }
 
-    /// The closed form is what the renderer's own masks and blur give.
+    /// The closed form equals the renderer's own masks and blur.
     #[test]
     fn a_box_in_closed_form_is_the_rendered_one() {
         for (blur, spread) in [(0.0, 0.0), (3.0, -6.0), (12.0, 0.0), (24.0, 8.0), (60.0, -12.0)] {

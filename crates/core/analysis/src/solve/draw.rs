@@ -52,7 +52,7 @@ pub enum CannotDraw {
     /// Too many coats are there already.
     #[error("The curve cannot be pulled: it takes one coat more, and a stack has at most {}.", limits::COATS)]
     TooMany,
-    /// What is to become lighter is a ramp, whose steps go together.
+    /// A profile that becomes lighter is drawn by a ramp, whose steps move together.
     #[error("A ramp keeps its course: split it into coats first, then pull the curve.")]
     OnlyARamp,
 }
@@ -68,7 +68,7 @@ pub struct EdgeLine<'a> {
     pub line: Line,
 }
 
-/// What a profile is drawn with.
+/// Resources for drawing a profile.
 #[derive(Clone, Copy)]
 pub struct RenderResources<'a> {
     /// Pictures and fonts.
@@ -152,7 +152,7 @@ struct TargetProfile {
     weights: Vec<f64>,
 }
 
-/// A piece, the line its profile is seen along, and what it is drawn with.
+/// A piece, the line its profile is seen along, and the resources to draw it with.
 struct ProfileFitter<'a> {
     project: &'a Project,
     scene: &'a model::Scene,
@@ -254,7 +254,7 @@ impl<'a> ProfileFitter<'a> {
         Silhouette::Outline(Outline::new(turn * silhouette.outline().path.clone(), width, height).into())
     }
 
-    /// The stack with a group's shadows moved towards what is wanted.
+    /// The stack with a group's shadows moved towards the target.
     fn fitted(&self, coats: &[Coat], group: &Group, now: &Profile, wanted: TargetProfile) -> Drawn {
         let freedom = freedom(group, &self.resolved);
         let field = self.field(now, group.side, &wanted);
@@ -333,7 +333,7 @@ impl<'a> ProfileFitter<'a> {
         best.map_or_else(Vec::new, |best| group.written(&rounded(&model, &target, best).shadows))
     }
 
-    /// What is darkened, as one colour: outside what the piece lies on, inside its fill on that.
+    /// The surface that is darkened, as one colour: outside, the one the piece lies on; inside, its fill over that.
     fn ground(&self, side: Side) -> Rgba {
         let beneath = resolve::beneath(self.project, self.scene, self.piece, self.assets);
         let fill = self.resolved.fill.mean().filter(|_| side == Side::Inside);
@@ -345,8 +345,8 @@ impl<'a> ProfileFitter<'a> {
     }
 }
 
-/// What moves, on a line across one edge: offsets along the direction they have, blurs, opacities; spreads only where no
-/// offset can.
+/// The parameters that move on a line across one edge: offsets along the direction they have, blurs, opacities; spreads
+/// only where no offset can.
 fn freedom(group: &Group, piece: &resolve::Piece) -> Freedom {
     let (width, height) = piece.silhouette.size();
     let room = (width.min(height) / 2.0 - 0.5).max(0.0);
@@ -358,7 +358,8 @@ fn freedom(group: &Group, piece: &resolve::Piece) -> Freedom {
     Freedom { axis: group.axis, spread, blur: true, colour: false, least_spread, most_spread }
 }
 
-/// What a px, or all of an opacity, away from where it was costs, in shares of the ground that shows through.
+/// Penalty for moving a parameter from its start: per px of length, per unit of opacity, relative to the share of the
+/// ground that shows through.
 fn strength(parameter: Parameter) -> f64 {
     match parameter {
         Parameter::Opacity => 0.01,
@@ -405,14 +406,14 @@ fn darkness_at(profile: &Profile, at: f64) -> f64 {
     from.darkness + (to.darkness - from.darkness) * (at - from.at) / (to.at - from.at)
 }
 
-/// What is seen where it is to be darker by so many %, on a white ground and in the colour that is there.
+/// The colour at a darkness in %, on a white ground and in the colour that is there.
 fn darker(seen: &PremultipliedLayer, by: f64) -> PremultipliedLayer {
     let white = Rgba::new(1.0, 1.0, 1.0, 1.0);
     let now = f64::from(white.lightness() - laid_on(seen, white).lightness()) * 100.0;
     darker_on(seen, white, now + by)
 }
 
-/// What is seen where it has a darkness of so many %: more or less of its colour, or of black where there is none.
+/// The colour at a darkness in %: more or less of its own colour, or of black where there is none.
 fn darker_on(seen: &PremultipliedLayer, ground: Rgba, darkness: f64) -> PremultipliedLayer {
     let alpha = 1.0 - seen[3];
     let colour = if alpha > 1e-6 { [0, 1, 2].map(|channel| seen[channel] / alpha) } else { [0.0; 3] };

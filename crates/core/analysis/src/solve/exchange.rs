@@ -21,21 +21,21 @@ const MORE: usize = 60;
 const FAINT: f64 = 0.1 / 255.0;
 const POOR: f64 = 10.0 / 255.0;
 
-/// What a stack was refined on.
+/// The result of refining a stack against rendered pictures.
 pub struct Refined {
     /// The stack.
     pub candidate: Candidate,
     /// Where it is looked at.
     pub field: Box<dyn Field>,
-    /// What the model shows there when the picture is right.
+    /// The model's values where the picture is right.
     pub target: Vec<PremultipliedLayer>,
 }
 
-/// What a stack is refined with.
+/// Inputs for refining a stack.
 pub struct Refiner<'a> {
     /// Pictures of the stack it stands for.
     pub pictures: &'a Pictures<'a>,
-    /// The places, with what more is to be looked at, by shape.
+    /// The places, with those to be added, by shape.
     pub field: &'a (dyn Fn(&[Places]) -> Box<dyn Field> + Sync),
     /// Shadows as the coats they are drawn as.
     pub resolved: &'a (dyn Fn(&[Shadow]) -> Vec<resolve::Coat> + Sync),
@@ -78,7 +78,7 @@ impl Refiner<'_> {
     }
 }
 
-/// What the model shows now, less what the picture is off: what it has to show for the picture to come out right.
+/// Targets for the model: its present values, less the error of the picture.
 fn corrected(model: &Model<'_>, shadows: &[Shadow], offs: &[Differences]) -> Vec<PremultipliedLayer> {
     let seen = model.compose(shadows).into_iter().zip(model.field.places());
     let less = |(seen, (shape, x, y)): (PremultipliedLayer, (usize, f64, f64))| {

@@ -32,7 +32,7 @@ impl Coverage {
         }
     }
 
-    /// As an inner shadow has it: what its hole, spread the other way, does not cover.
+    /// The coverage of an inner shadow: the area outside its hole, which is spread the other way.
     pub fn invert(&mut self) {
         self.value.iter_mut().for_each(|value| *value = 1.0 - *value);
         for slope in [&mut self.dx, &mut self.dy, &mut self.blur] {
@@ -52,7 +52,7 @@ pub trait Field: Send + Sync {
     /// How much each place counts.
     fn weights(&self) -> &[f64];
 
-    /// What share of each place is on the side that is looked at: an edge may run through its pixel.
+    /// The share of each place on the given side: an edge may run through its pixel.
     fn visible_shares(&self) -> &[f64];
 
     /// Whether coverage takes so long that a search has to do with fewer looks.

@@ -1,10 +1,9 @@
-//! What a stack of shadows does to what lies under it, and how that changes with every number of every shadow.
+//! The effect of a stack of shadows on the surface under it, and its derivative by every number of every shadow.
 
 use super::field::{Coverage, Field};
 use super::shadow::{Freedom, Parameter, Shadow, Side};
 
-/// What a stack leaves of a ground and adds to it: premultiplied red, green and blue, and the share of the ground
-/// that shows through.
+/// The transmitted share of the ground, and the premultiplied red, green and blue that a stack adds to it.
 pub type PremultipliedLayer = [f64; 4];
 
 /// Where a stack is looked at, and which of its numbers may move.
@@ -15,15 +14,15 @@ pub struct Model<'a> {
     pub side: Side,
     /// Which numbers.
     pub freedom: &'a Freedom,
-    /// Whether colours count. In one colour for all, only what shows through does.
+    /// Whether colours count. In one colour for all, only the transmittance does.
     pub coloured: bool,
 }
 
-/// What is seen at one place, and its slopes; used again for the next place.
+/// The colour at one place and its derivatives; reused for the next place.
 pub struct JacobianRow {
     /// By channel, then by parameter.
     pub of: [Vec<f64>; 4],
-    /// What lies below each shadow, and last the ground.
+    /// The layer below each shadow, and last the ground.
     below: Vec<PremultipliedLayer>,
     parameters: Vec<Parameter>,
 }
@@ -75,7 +74,7 @@ impl Model<'_> {
         coverage
     }
 
-    /// What is seen at every place.
+    /// The colour at every place.
     #[must_use]
     pub fn compose(&self, shadows: &[Shadow]) -> Vec<PremultipliedLayer> {
         self.seen_with(shadows, &self.coverages(shadows))
@@ -87,7 +86,7 @@ impl Model<'_> {
         (0..self.field.count()).map(|place| veil(shadows, coverages, place)).collect()
     }
 
-    /// What is seen at a place, and its slopes. The first shadow is nearest the eye.
+    /// The colour at a place and its derivatives. The first shadow is nearest the eye.
     pub fn slopes(
         &self,
         shadows: &[Shadow],
@@ -135,8 +134,7 @@ impl Model<'_> {
     }
 }
 
-/// What a stack leaves and adds at a place (source over, Porter and Duff, as Compositing and Blending 1, §9.1.4, has
-/// it).
+/// The effect of a stack at a place (source over, Porter and Duff, as Compositing and Blending 1, §9.1.4, has it).
 fn veil(shadows: &[Shadow], coverages: &[Coverage], place: usize) -> PremultipliedLayer {
     let from_below = shadows.iter().zip(coverages).rev();
     from_below.fold(GROUND, |below, (shadow, coverage)| laid(&below, shadow, coverage.value[place]))

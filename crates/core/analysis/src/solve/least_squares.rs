@@ -8,12 +8,12 @@ use super::field::Coverage;
 use super::forward::{JacobianRow, Model, PremultipliedLayer};
 use super::shadow::Shadow;
 
-/// What a stack is to look like.
+/// The target that a stack is fitted to.
 pub struct Objective<'a> {
     /// At every place.
     pub target: &'a [PremultipliedLayer],
-    /// What differences are raised to before they are squared: 1 is plain least squares, more comes nearer to the least
-    /// greatest difference.
+    /// The power that differences are raised to before they are squared: 1 is plain least squares, more comes nearer to
+    /// the least greatest difference.
     pub power: i32,
     /// A difference that counts as 1.
     pub scale: f64,
@@ -27,7 +27,7 @@ pub struct Objective<'a> {
 pub struct Prior {
     /// By shadow, then by parameter.
     pub at: Vec<f64>,
-    /// What one unit away costs, in the square root of the goal's.
+    /// The cost of one unit of distance, in the square root of the objective's.
     pub strength: Vec<f64>,
 }
 

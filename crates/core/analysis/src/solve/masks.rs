@@ -39,7 +39,7 @@ pub struct MaskField {
     weights: Vec<f64>,
     shown: Vec<f64>,
     sharp: Mutex<BTreeMap<(i64, i32), Arc<Mask>>>,
-    /// What they are spread by.
+    /// The spread of its edge.
     distances: MaskCache,
 }
 

@@ -26,4 +26,4 @@ mod stack;
 pub use curve::{Curve, CurveError};
 pub use draw::{CannotDraw, Drawn, EdgeLine, Pull, RenderResources, draw, pull};
 pub use error::SolveError;
-pub use reduce::{CannotReduce, FewerCoats, Holds, MAX, Reduced, reduce};
+pub use reduce::{CannotReduce, FewerCoats, Holds, MAX_SHADOWS, Reduced, can_be_fewer, reduce};

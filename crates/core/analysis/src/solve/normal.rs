@@ -1,4 +1,4 @@
-//! The normal distribution: what a straight edge looks like once it is blurred by a Gaussian.
+//! The normal distribution: the profile of a straight edge after a Gaussian blur.
 //!
 //! A search asks for it some millions of times, so it is read from a table, by cubics through values and slopes.
 

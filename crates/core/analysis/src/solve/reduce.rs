@@ -20,7 +20,7 @@ use crate::model::{self, Coat, OwnCoats, Project, Wear};
 use crate::parallel::parallel_map;
 use crate::resolve;
 
-/// What a stack is reduced to.
+/// The capabilities that a reduced stack may use.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default)]
@@ -35,12 +35,12 @@ pub struct Holds {
 
 impl Default for Holds {
     fn default() -> Self {
-        Self { coats: MAX, spread: true, inset: true }
+        Self { coats: MAX_SHADOWS, spread: true, inset: true }
     }
 }
 
 /// The most shadows that are looked for.
-pub const MAX: usize = 8;
+pub const MAX_SHADOWS: usize = 8;
 /// The most on text, icons and joins, where each look takes much longer.
 const MAX_OF_OUTLINES: usize = 4;
 /// The most shapes that a finish is looked at on.
@@ -54,7 +54,7 @@ pub struct Reduced {
     pub shadows: usize,
     /// Best for each number of shadows, fewest first.
     pub by_count: Vec<FewerCoats>,
-    /// What was not touched or left out, in words.
+    /// Each coat that was not changed or was left out, in words.
     pub notes: Vec<String>,
 }
 
@@ -68,6 +68,12 @@ pub struct FewerCoats {
     pub coats: Vec<Coat>,
     /// How far its picture is from that of the stack it stands for.
     pub error: SolveError,
+}
+
+/// Whether some shadows of a stack, as it is drawn on a piece, may be combined.
+#[must_use]
+pub fn can_be_fewer(coats: &[Coat], worn: &resolve::Piece) -> bool {
+    groups(coats, worn).iter().any(|group| group.shadows.len() > 1)
 }
 
 /// Why there are no fewer coats.
@@ -102,7 +108,8 @@ pub fn reduce(
 ) -> Result<Reduced, CannotReduce> {
     let shapes = shapes(project, scene, piece, assets);
     let is_slow = shapes.iter().any(|shape| !shape.silhouette.is_box());
-    let holds = Holds { coats: holds.coats.min(if is_slow { MAX_OF_OUTLINES } else { MAX }), ..holds };
+    let holds =
+        Holds { coats: holds.coats.min(if is_slow { MAX_OF_OUTLINES } else { MAX_SHADOWS }), ..holds };
     let coats = project.coats_of(piece, &scene.theme);
     let worn = resolve::piece(project, scene, piece, assets).0;
     let all = groups(coats, &worn);

@@ -53,7 +53,7 @@ pub fn rounded(model: &Model<'_>, target: &[PremultipliedLayer], candidate: &Can
 
 /// Steps in which the other numbers make up for a rounded one.
 const STEPS: usize = 4;
-/// What differences are raised to then.
+/// The power that differences are raised to meanwhile.
 const POWER: i32 = 4;
 
 fn with(model: &Model<'_>, target: &[PremultipliedLayer], shadows: Vec<Shadow>) -> Candidate {

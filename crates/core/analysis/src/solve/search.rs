@@ -23,12 +23,12 @@ pub struct Candidate {
 
 /// A difference that is not worth another search, nor another shadow.
 const FAINT: f64 = 0.25 / 255.0;
-/// Hundredths of the budget of a request that a search takes; two, of what lies outside and inside, leave half for the rest.
+/// Hundredths of a request's budget that a search takes; two, outside and inside, leave half for the rest.
 const SHARE: u64 = 25;
 /// Steps that each beginning is tried for; fewer where they are slow.
 const TRIED: usize = 10;
 const TRIED_SLOWLY: usize = 5;
-/// What differences are raised to, one after another, and steps for each.
+/// The powers that differences are raised to, one after another, and steps for each.
 const STAGES: [(i32, usize); 4] = [(1, 30), (2, 16), (4, 16), (10, 30)];
 /// Beginnings that are refined where they are worst; one where that is slow.
 const LEVELLED: usize = 3;
@@ -47,7 +47,7 @@ pub fn by_count(model: &Model<'_>, input: &[Shadow], most: usize) -> Vec<Candida
     towards(model, &target, most.min(input.len()), starts)
 }
 
-/// The best stacks of 1 to `most` shadows that come near a target, begun also with what `starts` has for a count.
+/// The best stacks of 1 to `most` shadows near a target, begun also with the `starts` of each count.
 #[must_use]
 pub fn towards(
     model: &Model<'_>,
@@ -285,7 +285,7 @@ fn with_one_split(shadows: &[Shadow], at: usize) -> Vec<Shadow> {
     split
 }
 
-/// A stack without one shadow, whose neighbours take what it did.
+/// A stack without one shadow, whose neighbours take over its effect.
 fn with_one_less(shadows: &[Shadow], at: usize) -> Vec<Shadow> {
     let mut rest = shadows.to_vec();
     let gone = rest.remove(at);

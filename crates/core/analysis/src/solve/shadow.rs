@@ -47,7 +47,7 @@ impl Shadow {
     }
 }
 
-/// Along what the offsets of a stack may move.
+/// The directions that the offsets of a stack may move in.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum OffsetAxis {
     /// No shadow is moved.
@@ -101,7 +101,7 @@ pub enum Parameter {
     Channel(usize),
 }
 
-/// Which numbers of every shadow move, and within what.
+/// The free numbers of every shadow, and their ranges.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Freedom {
     /// Of the offsets.

@@ -18,7 +18,7 @@ pub struct Group {
     pub side: Side,
     /// As drawn; the first is nearest the eye.
     pub shadows: Vec<Shadow>,
-    /// Along what their offsets may move.
+    /// The direction that their offsets may move in.
     pub axis: OffsetAxis,
     /// Whether they have different colours.
     pub coloured: bool,
@@ -26,7 +26,7 @@ pub struct Group {
     writing: Writing,
 }
 
-/// What all of a group have in common in the document.
+/// Values that all coats of a group share in the document.
 #[derive(Debug, Clone)]
 struct Writing {
     /// An offset of distance 1 along the axis, where all are written by distance.
@@ -49,7 +49,7 @@ pub fn groups(coats: &[Coat], resolved: &resolve::Piece) -> Vec<Group> {
     [Side::Outside, Side::Inside].into_iter().filter_map(|side| group(coats, resolved, side)).collect()
 }
 
-/// A stack in which every coat that was found has an id of its own, whatever those are called that stay as they were.
+/// A stack in which every found coat has an id of its own, different from those of unchanged coats.
 #[must_use]
 pub fn with_own_ids(mut stack: Vec<Coat>, before: &[Coat]) -> Vec<Coat> {
     let mut taken: BTreeSet<Id> =
@@ -126,24 +126,13 @@ fn shadow_of(coat: &resolve::Coat) -> Option<Shadow> {
 
 impl Writing {
     fn new(members: &[Coat], axis: OffsetAxis) -> Self {
-        let knock_outs: Vec<Option<bool>> = members
-            .iter()
-            .map(|member| match &member.kind {
-                CoatKind::Drop(drop) => drop.knock_out,
-                CoatKind::Inner(_)
-                | CoatKind::Highlight(_)
-                | CoatKind::Tint(_)
-                | CoatKind::Stroke(_)
-                | CoatKind::Blur(_)
-                | CoatKind::Extrude(_)
-                | CoatKind::Cast(_)
-                | CoatKind::Backdrop(_)
-                | CoatKind::Ramp(_) => None,
-            })
-            .collect();
+        let knock_out =
+            |member: &Coat| if let CoatKind::Drop(drop) = &member.kind { drop.knock_out } else { None };
+        let knock_outs: Vec<Option<bool>> = members.iter().map(knock_out).collect();
         Self {
             bearing: bearing(members, axis),
-            colour: shared(members.iter().flat_map(colours)).filter(is_whole),
+            colour: shared(members.iter().flat_map(|coat| coat.kind.shadow_ends()).map(|end| end.1))
+                .filter(is_whole),
             knock_out: shared(knock_outs.iter()).flatten(),
         }
     }
@@ -162,40 +151,11 @@ fn shared<'a, T: PartialEq + Clone + 'a>(mut all: impl Iterator<Item = &'a T>) -
     all.all(|other| other == first).then(|| first.clone())
 }
 
-fn colours(coat: &Coat) -> Vec<&ColourSource> {
-    match &coat.kind {
-        CoatKind::Drop(drop) => vec![&drop.colour],
-        CoatKind::Inner(inner) => vec![&inner.colour],
-        CoatKind::Ramp(ramp) => vec![&ramp.near.colour, &ramp.far.colour],
-        CoatKind::Highlight(_)
-        | CoatKind::Tint(_)
-        | CoatKind::Stroke(_)
-        | CoatKind::Blur(_)
-        | CoatKind::Extrude(_)
-        | CoatKind::Cast(_)
-        | CoatKind::Backdrop(_) => Vec::new(),
-    }
-}
-
-fn offsets(coat: &Coat) -> Vec<&Offset> {
-    match &coat.kind {
-        CoatKind::Drop(drop) => vec![&drop.offset],
-        CoatKind::Inner(inner) => vec![&inner.offset],
-        CoatKind::Ramp(ramp) => vec![&ramp.near.offset, &ramp.far.offset],
-        CoatKind::Highlight(_)
-        | CoatKind::Tint(_)
-        | CoatKind::Stroke(_)
-        | CoatKind::Blur(_)
-        | CoatKind::Extrude(_)
-        | CoatKind::Cast(_)
-        | CoatKind::Backdrop(_) => Vec::new(),
-    }
-}
-
 /// How a distance along the axis is written, and the direction it is positive in.
 fn bearing(members: &[Coat], axis: OffsetAxis) -> Option<(Offset, (f64, f64))> {
     let OffsetAxis::Along { x, y } = axis else { return None };
-    let all: Vec<&Offset> = members.iter().flat_map(offsets).collect();
+    let all: Vec<&Offset> =
+        members.iter().flat_map(|coat| coat.kind.shadow_ends()).map(|end| end.0).collect();
     let one = OffsetPx::clamped(1.0);
     let distances: Vec<f64> = all
         .iter()
@@ -291,7 +251,7 @@ impl Group {
         cartesian(shadow)
     }
 
-    /// Each shadow is called what the input's shadow of its size was called, once.
+    /// Gives each shadow the name of the input's shadow of its size, once.
     fn names(&self, shadows: &[Shadow]) -> Vec<String> {
         if self.members.len() < shadows.len() {
             let name = self.members.first().map_or(self.kind_name(), |member| member.name.as_str());

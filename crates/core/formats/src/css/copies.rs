@@ -19,7 +19,7 @@ pub struct Copies {
     pub react: String,
 }
 
-/// The piece at rest without what makes it the element it is: its size, its letters and its fill.
+/// The piece at rest without its size, its letters and its fill.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DepthAlone {
@@ -31,10 +31,10 @@ pub struct DepthAlone {
     pub react: String,
 }
 
-/// What belongs to the properties of depth where these are written.
+/// Declarations that belong to the properties of depth when these are written.
 const WITH_DEPTH: [&str; 4] = ["-webkit-backdrop-filter", "box-sizing", "margin", "transition"];
 
-/// Declarations in two parts: what is depth; and the size, the letters and the fill. Tints and highlights are layers of a
+/// Declarations in two parts: depth; and the size, the letters and the fill. Tints and highlights are layers of a
 /// background, which then is depth, too.
 pub(super) fn split_layers(
     lines: Vec<Declaration>,
@@ -48,7 +48,7 @@ pub(super) fn split_layers(
     lines.into_iter().partition(is_depth)
 }
 
-/// What a class says of depth and not of layout.
+/// Properties of depth, without those of layout.
 const DEPTH: [&str; 5] = ["box-shadow", "text-shadow", "filter", "backdrop-filter", "border"];
 
 /// The declarations of depth of a piece's first rule, as they stand in a style sheet.
@@ -88,7 +88,7 @@ pub(super) fn react(lines: &[Declaration]) -> String {
     format!("{{\n{fields}}}\n")
 }
 
-/// A value inside a class: what is a space becomes an underscore, and what is one is escaped.
+/// A value inside a class: spaces become underscores, and underscores are escaped.
 fn spaceless(value: &str) -> String {
     value.replace('_', "\\_").replace(", ", ",").replace(' ', "_")
 }

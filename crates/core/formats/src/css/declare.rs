@@ -1,5 +1,7 @@
 //! The CSS declarations of a lowered piece.
 
+use kurbo::Vec2;
+
 use std::borrow::Cow;
 
 use super::text::{backdrop_text, paint_text, radii_text};
@@ -141,18 +143,9 @@ pub fn style_declarations(lowered: &Lowered, shape: &Shape, filter_url: &str) ->
 
 /// A stroke inside as a border, within the size of the box.
 fn border(piece: &Piece) -> Vec<Declaration> {
-    let stroke = piece.coats.iter().find_map(|coat| match &coat.op {
-        PaintOp::Stroke { style, paint: Paint::Solid(colour) } => {
-            Some((style, colour.faded(coat.opacity).tidied()))
-        }
-        PaintOp::Shadow(_)
-        | PaintOp::Highlight(_)
-        | PaintOp::Tint(_)
-        | PaintOp::Stroke { .. }
-        | PaintOp::Blur(_)
-        | PaintOp::Backdrop(_)
-        | PaintOp::Extrude(_)
-        | PaintOp::Cast(_) => None,
+    let stroke = piece.coats.iter().find_map(|coat| match coat.op.stroke()? {
+        (style, Paint::Solid(colour)) => Some((style, colour.faded(coat.opacity).tidied())),
+        (_, Paint::None | Paint::Linear { .. } | Paint::Radial { .. } | Paint::Image { .. }) => None,
     });
     let Some((style, colour)) = stroke else { return Vec::new() };
     vec![
@@ -178,7 +171,7 @@ fn backgrounds(piece: &Piece) -> Vec<Declaration> {
                 | Paint::Image { .. }) => paint_text(&gradient),
             },
             PaintOp::Highlight(spot) => {
-                crate::markup::highlight_url(spot, coat.opacity, piece.silhouette.size())
+                crate::markup::highlight_url(spot, coat.opacity, piece.silhouette.size().into())
             }
             PaintOp::Shadow(_)
             | PaintOp::Stroke { .. }
@@ -237,7 +230,7 @@ fn shadows(lowered: &Lowered) -> Option<Declaration> {
 
 /// CSS turns shadows with a rotated element, so their offsets are turned back: to a ten-thousandth of a px, as what comes out
 /// has no end.
-fn turned((x, y): (f64, f64), rotation: f64) -> (f64, f64) {
+fn turned(Vec2 { x, y }: Vec2, rotation: f64) -> (f64, f64) {
     if rotation == 0.0 {
         return (x, y);
     }
@@ -249,21 +242,12 @@ fn turned((x, y): (f64, f64), rotation: f64) -> (f64, f64) {
 fn shadow_text(shadow: &Shadow, rotation: f64) -> String {
     let inset = if shadow.kind == ShadowKind::Inner { "inset " } else { "" };
     let spread = if shadow.spread == 0.0 { String::new() } else { format!(" {}", px(shadow.spread)) };
-    let (x, y) = turned((shadow.dx, shadow.dy), rotation);
+    let (x, y) = turned(Vec2::new(shadow.dx, shadow.dy), rotation);
     format!("{inset}{} {} {}{spread} {}", px(x), px(y), px(shadow.blur), css_text(shadow.colour()))
 }
 
 fn backdrops(piece: &Piece) -> Vec<Declaration> {
-    let backdrop = |coat: &Coat| match &coat.op {
-        PaintOp::Backdrop(backdrop) => Some(backdrop_text(backdrop)),
-        PaintOp::Shadow(_)
-        | PaintOp::Highlight(_)
-        | PaintOp::Tint(_)
-        | PaintOp::Stroke { .. }
-        | PaintOp::Blur(_)
-        | PaintOp::Extrude(_)
-        | PaintOp::Cast(_) => None,
-    };
+    let backdrop = |coat: &Coat| coat.op.backdrop().map(backdrop_text);
     let functions: Vec<String> = piece.coats.iter().rev().filter_map(backdrop).collect();
     if functions.is_empty() {
         return Vec::new();
@@ -279,7 +263,7 @@ fn backdrops(piece: &Piece) -> Vec<Declaration> {
 fn functions(graph: &Graph, piece: &Piece) -> Vec<String> {
     let texts = graph.steps.iter().filter_map(|step| match step {
         Step::DropShadow { dx, dy, sigma, colour, .. } => {
-            let (x, y) = turned((*dx, *dy), piece.rotation);
+            let (x, y) = turned(Vec2::new(*dx, *dy), piece.rotation);
             Some(format!("drop-shadow({} {} {} {})", px(x), px(y), px(*sigma), css_text(*colour)))
         }
         Step::Blur { sigma, .. } => Some(format!("blur({})", px(*sigma))),

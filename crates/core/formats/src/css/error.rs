@@ -1,4 +1,4 @@
-//! What is wrong with CSS, and where.
+//! An error in CSS, with its place.
 
 /// CSS that was not understood, and where.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -8,7 +8,7 @@ pub struct CssError {
     pub line: u32,
     /// From 1.
     pub column: u32,
-    /// What was expected, in words.
+    /// The expectation, in words.
     pub message: String,
     /// Whether it is CSS that browsers take, but more than a document can hold.
     pub is_limit: bool,

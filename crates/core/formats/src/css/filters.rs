@@ -10,7 +10,7 @@ use crate::model::{
     OutOfRange, Sigma,
 };
 
-/// The coats of a `filter`; `own` is the colour of shadows that say none, and `note` receives what was approximated.
+/// The coats of a `filter`; `own` is the colour of shadows without one, and `note` receives each approximation.
 ///
 /// # Errors
 /// [`CssError`] where a function that says something about depth is not understood.

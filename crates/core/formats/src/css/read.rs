@@ -15,11 +15,11 @@ use crate::model::{Coat, CssColour, Id};
 pub struct ReadCss {
     /// First is nearest the eye, as in CSS.
     pub coats: Vec<Coat>,
-    /// Those of them that come from a `filter`, which is done to the piece as it is painted.
+    /// Coats from a `filter`, which applies to the piece as it is painted.
     pub filters: Vec<Id>,
-    /// Those of them that come from a `text-shadow`, which letters cast.
+    /// Coats from a `text-shadow`, which letters cast.
     pub of_letters: Vec<Id>,
-    /// What was approximated or ignored, in words with its place.
+    /// Each thing that was approximated or ignored, in words with its place.
     pub diagnostics: Vec<String>,
     /// Declarations of other properties, which were passed over.
     pub others: Vec<CssError>,
@@ -52,7 +52,7 @@ pub fn read(css: &str) -> Result<ReadCss, CssError> {
     Ok(result)
 }
 
-/// Of what kind a text is.
+/// The kind of a text.
 struct Contents {
     has_block: bool,
     /// Neither a rule nor a declaration is in it.
@@ -228,7 +228,7 @@ mod tests {
         assert_eq!(read("box-shadow: none").expect("none").coats, []);
     }
 
-    /// What is calculated comes to what browsers begin with: 16 px, black text.
+    /// Calculated values use the initial values of browsers: 16 px, black text.
     #[test]
     fn what_is_computed_is_said() {
         let red = (false, 16.0, 3.0, 8.0, 0.0, "#80000080".to_owned());

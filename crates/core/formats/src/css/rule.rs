@@ -1,4 +1,4 @@
-//! Rules of a style sheet, and what states change.
+//! Rules of a style sheet, and the changes of states.
 
 use super::declare::Declaration;
 use crate::model::{State, Transition};
@@ -34,7 +34,7 @@ pub fn changes(rest: &[Declaration], there: &[Declaration]) -> Vec<Declaration> 
     changes
 }
 
-/// What a state says of these properties, where another state that holds at the same time may have said something else.
+/// The declarations of a state, where another state that holds at the same time may have set the same properties.
 pub fn said_anew<'n>(names: impl IntoIterator<Item = &'n String>, there: &[Declaration]) -> Vec<Declaration> {
     let mut lines: Vec<Declaration> = Vec::new();
     for name in names {
@@ -46,7 +46,8 @@ pub fn said_anew<'n>(names: impl IntoIterator<Item = &'n String>, there: &[Decla
     lines
 }
 
-/// Says once more what the shorthand `background` sets back (CSS Backgrounds and Borders 3, "Backgrounds Shorthand").
+/// Repeats the declarations that the shorthand `background` resets (CSS Backgrounds and Borders 3, "Backgrounds
+/// Shorthand").
 fn restate(changes: &mut Vec<Declaration>, there: &[Declaration]) {
     const SET_BACK: [&str; 3] = ["-webkit-background-clip", "background-clip", "background-origin"];
     if !changes.iter().any(|line| line.name == "background") {
@@ -70,7 +71,7 @@ pub fn selector(class: &str, state: State) -> String {
     }
 }
 
-/// The transition of what changes from state to state.
+/// The transition of the properties that change from state to state.
 pub fn transition_declaration(
     style_declarations: &[Declaration],
     transition: &Transition,

@@ -12,7 +12,7 @@ pub(super) struct Rule {
     pub body: Body,
 }
 
-/// What stands between the braces of a rule, or in a list of declarations without a rule.
+/// The text between the braces of a rule, or a list of declarations without a rule.
 #[derive(Default)]
 pub(super) struct Body {
     pub declarations: Vec<Declaration>,
@@ -143,7 +143,7 @@ fn body(parser: &mut Parser<'_>) -> Body {
     body
 }
 
-/// What is wrong with a text in a body that is neither a declaration nor a rule.
+/// An error for text in a body that is neither a declaration nor a rule.
 fn body_error(text: &str, at: SourceLocation) -> CssError {
     let message = match Parser::new(text).next() {
         Ok(Token::Ident(name)) => format!("expected a colon after {name}"),

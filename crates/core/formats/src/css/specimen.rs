@@ -1,4 +1,4 @@
-//! One piece on a ground, wearing what some CSS says: what the command line's `--css` draws.
+//! One piece on a ground, wearing the depth of some CSS: the command line's `--css` draws it.
 
 use super::{CssError, ReadCss, read};
 use crate::asset::Assets;
@@ -11,7 +11,7 @@ use crate::model::{
     Spacing, Surface, Theme, Wear, Weight,
 };
 
-/// What is drawn and on what.
+/// The subject of a specimen and its ground.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Specimen {
     /// Declarations separated by `;`.
@@ -53,7 +53,7 @@ impl Specimen {
         Ok(self.read()?.filters)
     }
 
-    /// What is approximated or left out, in words with its place.
+    /// Each thing that is approximated or left out, in words with its place.
     ///
     /// # Errors
     /// [`SpecimenError`] when its CSS is not understood.

@@ -1,5 +1,7 @@
 //! Values as CSS writes them.
 
+use kurbo::Point;
+
 use crate::colour::css_text;
 use crate::geometry::RoundedBox;
 use crate::model::BackdropFunction;
@@ -41,14 +43,18 @@ pub fn paint_text(paint: &Paint) -> String {
         }
         Paint::Radial { centre, radius, stops } => {
             let stops = stops_text(stops);
-            format!("radial-gradient({}{}, {stops})", circle(*centre, *radius), interpolation(&stops))
+            format!(
+                "radial-gradient({}{}, {stops})",
+                circle((*centre).into(), *radius),
+                interpolation(&stops)
+            )
         }
         Paint::Image { .. } => "a picture".to_owned(),
     }
 }
 
 /// The circle of a radial gradient; `centre` in parts of the box, `radius` in px.
-pub fn circle((x, y): (f64, f64), radius: f64) -> String {
+pub fn circle(Point { x, y }: Point, radius: f64) -> String {
     format!("circle {} at {}% {}%", px(radius), number_text(x * 100.0), number_text(y * 100.0))
 }
 

@@ -9,7 +9,7 @@ use crate::lower::Conventions;
 use crate::resolve::{PaintOp, Piece, Shadow, ShadowKind, bearing_of};
 use crate::syntax::{number_text, px};
 
-/// One line a coat: what it is, and every number with its unit; a shadow's in the usual forms side by side where no
+/// One line a coat: its kind, and every number with its unit; a shadow's in the usual forms side by side where no
 /// convention is chosen.
 pub(super) fn values(piece: &Piece, conventions: Option<Conventions>) -> String {
     let mut text = String::new();

@@ -21,7 +21,7 @@ use crate::syntax::slug;
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Code {
-    /// What the CSS uses.
+    /// The target that the CSS uses.
     pub target: Target,
     /// The targets it could use, the most natural first.
     pub targets: Vec<Target>,
@@ -31,7 +31,7 @@ pub struct Code {
     pub depth: DepthAlone,
     /// The piece at rest in other forms.
     pub copies: Copies,
-    /// What the page needs besides: SVG filters the CSS refers to. Empty where there are none.
+    /// SVG filters that the CSS refers to. Empty where there are none.
     pub filters: String,
     /// The element the rules are for.
     pub html: String,
@@ -39,7 +39,7 @@ pub struct Code {
     pub page: String,
     /// The stack as plain values, one line a coat, to be typed into another program.
     pub values: String,
-    /// What differs; empty where the CSS is exact.
+    /// Each difference; empty where the CSS is exact.
     pub differences: Vec<FidelityNote>,
 }
 
@@ -52,8 +52,8 @@ pub struct CodeOptions {
     pub numbers: Numbers,
     /// The form of the plain values; without one, several forms side by side.
     pub conventions: Option<Conventions>,
-    /// What lies beneath it as one colour: with it, the code says what is drawn where a browser has no `backdrop-filter`,
-    /// or a reader forces colours.
+    /// The colour beneath it: with it, the code contains fallbacks for browsers without `backdrop-filter` and for
+    /// readers that force colours.
     pub beneath: Option<Rgba>,
 }
 
@@ -100,7 +100,7 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
     }
 }
 
-/// What a piece at rest says of depth in a target, or the one that expresses it best: declarations of shadows, filters and
+/// The depth of a piece at rest in a target, or in the one that expresses it best: declarations of shadows, filters and
 /// borders, and none of its layout.
 #[must_use]
 pub fn depth_code(piece: &Piece, shape: &Shape, target: Option<Target>) -> String {
@@ -108,7 +108,7 @@ pub fn depth_code(piece: &Piece, shape: &Shape, target: Option<Target>) -> Strin
     depth_of(&Writer::write(piece, shape, &PieceStates::default(), wanted).rules)
 }
 
-/// What is drawn where something is taken away.
+/// Fallbacks for features that are taken away.
 fn fallbacks(written: &Writer, beneath: Rgba, class: &str) -> impl Iterator<Item = String> {
     let selector = format!(".{class}");
     let frosted = unfrosted(&written.lowered.element, beneath).map(|line| {
@@ -168,7 +168,7 @@ impl Writer {
         writer
     }
 
-    /// Writes what is depth at the beginning of the first rule, and answers with it.
+    /// Writes the depth at the beginning of the first rule, and answers with it.
     fn put_depth_first(&mut self) -> Vec<Declaration> {
         let is_layer = |op: &PaintOp| matches!(op, PaintOp::Tint(_) | PaintOp::Highlight(_));
         let has_layers = self.lowered.element.coats.iter().any(|coat| is_layer(&coat.op));
@@ -182,7 +182,7 @@ impl Writer {
     fn lines(&mut self, lowered: &Lowered, shape: &Shape, name: &str) -> Vec<Declaration> {
         if let Some(LoweredFilter::Svg(graph)) = &lowered.filter {
             let graph = graph.turned(-lowered.element.rotation);
-            self.filters.push_str(&markup(&graph, name, lowered.element.silhouette.size()));
+            self.filters.push_str(&markup(&graph, name, lowered.element.silhouette.size().into()));
         }
         let style_declarations = style_declarations(lowered, shape, &format!("#{name}"));
         let mut lines = geometry(&lowered.element, shape);

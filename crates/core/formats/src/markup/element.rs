@@ -20,7 +20,7 @@ pub fn element(piece: &Piece, shape: &Shape, class: &str) -> String {
     match &piece.silhouette {
         Silhouette::Box(_) => format!("<div class=\"{class}\"></div>\n"),
         Silhouette::Alpha(_) => {
-            let url = picture_url(&piece.fill.with_alpha(), piece.silhouette.size());
+            let url = picture_url(&piece.fill.with_alpha(), piece.silhouette.size().into());
             format!("<img class=\"{class}\" alt=\"{}\" src=\"{url}\">\n", escaped(&piece.name))
         }
         Silhouette::Outline(_) => icon(piece, class),
@@ -46,7 +46,7 @@ pub fn painted(piece: &Piece, id: &str) -> String {
     let outline = piece.silhouette.outline();
     let mut text = String::new();
     if piece.parts.is_empty() || piece.fill != Paint::None {
-        let fill = filled(&piece.fill, &format!("{id}-fill"), piece.silhouette.size());
+        let fill = filled(&piece.fill, &format!("{id}-fill"), piece.silhouette.size().into());
         let _ = writeln!(text, "{}<path d=\"{}\"{}/>", fill.definition, data(&outline.path), fill.attributes);
     }
     if !piece.parts.is_empty() {

@@ -1,5 +1,7 @@
 //! A filter as SVG markup (Filter Effects 1).
 
+use kurbo::Size;
+
 use std::fmt::Write as _;
 
 use crate::colour::{Rgba, solid_text};
@@ -9,7 +11,7 @@ use crate::syntax::number_text;
 /// The `<filter>` element, for something `width` × `height` px large whose box starts at 0,0. Its colours are mixed in
 /// sRGB, and its region is given in px, so that nothing is cut off.
 #[must_use]
-pub fn markup(graph: &Graph, id: &str, (width, height): (f64, f64)) -> String {
+pub fn markup(graph: &Graph, id: &str, Size { width, height }: Size) -> String {
     let [left, top, right, bottom] = graph.reach().map(|side| side.max(0.0).ceil() + 1.0);
     let mut text = format!(
         "<filter id=\"{id}\" filterUnits=\"userSpaceOnUse\" x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" \

@@ -1,5 +1,7 @@
 //! Fills as SVG paint servers (SVG 2, "Paint Servers").
 
+use kurbo::Size;
+
 use std::fmt::Write as _;
 
 use percent_encoding::{AsciiSet, utf8_percent_encode};
@@ -10,14 +12,14 @@ use crate::picture::{Picture, png_data_url};
 use crate::resolve::{ColourStop, Highlight, Paint, gradient_line};
 use crate::syntax::number_text;
 
-/// What a shape is filled with: a definition it needs, and its attributes with the space before them.
+/// The fill of a shape: a definition it needs, and its attributes with the space before them.
 pub(crate) struct Filled {
     pub definition: String,
     pub attributes: String,
 }
 
 /// A fill over a box that starts at 0,0.
-pub(crate) fn filled(paint: &Paint, id: &str, (width, height): (f64, f64)) -> Filled {
+pub(crate) fn filled(paint: &Paint, id: &str, Size { width, height }: Size) -> Filled {
     let definition = match paint {
         Paint::None => return Filled { definition: String::new(), attributes: " fill=\"none\"".to_owned() },
         Paint::Solid(colour) => {
@@ -41,23 +43,23 @@ pub(crate) fn filled(paint: &Paint, id: &str, (width, height): (f64, f64)) -> Fi
             number_text(*radius),
             stops_text(stops)
         ),
-        Paint::Image { .. } => picture(paint, id, (width, height)),
+        Paint::Image { .. } => picture(paint, id, Size { width, height }),
     };
     Filled { definition, attributes: format!(" fill=\"url(#{id})\"") }
 }
 
 /// A picture as a pattern, drawn at two pixels for one px.
-fn picture(paint: &Paint, id: &str, (width, height): (f64, f64)) -> String {
+fn picture(paint: &Paint, id: &str, Size { width, height }: Size) -> String {
     let (w, h) = (number_text(width), number_text(height));
     format!(
         "<pattern id=\"{id}\" patternUnits=\"userSpaceOnUse\" width=\"{w}\" height=\"{h}\">\
          <image width=\"{w}\" height=\"{h}\" preserveAspectRatio=\"none\" href=\"{}\"/></pattern>\n",
-        picture_url(paint, (width, height))
+        picture_url(paint, Size { width, height })
     )
 }
 
 /// A fill's pixels over a box as a data URL (RFC 2397), two pixels for one px.
-pub(crate) fn picture_url(paint: &Paint, (width, height): (f64, f64)) -> String {
+pub(crate) fn picture_url(paint: &Paint, Size { width, height }: Size) -> String {
     let pixels = |length: f64| ((length * 2.0).ceil().clamp(1.0, 4096.0)) as u32;
     let (columns, rows) = (pixels(width), pixels(height));
     let step = (width / f64::from(columns), height / f64::from(rows));
@@ -88,9 +90,9 @@ fn stops_text(stops: &[ColourStop]) -> String {
 }
 
 /// A highlight as the picture of a background layer: an SVG as large as the box, in a data URL.
-pub(crate) fn highlight_url(spot: &Highlight, opacity: f64, (width, height): (f64, f64)) -> String {
+pub(crate) fn highlight_url(spot: &Highlight, opacity: f64, Size { width, height }: Size) -> String {
     let own = spot.silhouette.size();
-    let fill = filled(&spot.paint, "p", own);
+    let fill = filled(&spot.paint, "p", own.into());
     let faded = if opacity < 1.0 { format!(" opacity=\"{}\"", number_text(opacity)) } else { String::new() };
     let blurred = if spot.blur > 0.0 { " filter=\"url(#b)\"" } else { "" };
     let svg = format!(

@@ -1,4 +1,4 @@
-//! What lies behind a piece, which SVG does not see.
+//! The backdrop of a piece, which SVG has no access to.
 
 use kurbo::Shape as _;
 use serde::{Deserialize, Serialize};
@@ -8,7 +8,7 @@ use crate::model::Surface;
 use crate::picture::png_data_url;
 use crate::resolve::{Paint, PaintOp, Piece, Scene};
 
-/// What is done with what SVG cannot hold: the blur of what lies behind a piece.
+/// The replacement for a blur of the backdrop, which SVG lacks.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -30,7 +30,7 @@ pub(super) struct BackdropPicture {
 /// Device pixels for a px of such a picture.
 const BEHIND_SCALE: f64 = 2.0;
 
-/// What lies behind a piece of a scene; `None` where no coat blurs it, or it is too much to draw.
+/// The backdrop of a piece of a scene; `None` where no coat blurs it, or it is too much to draw.
 pub(super) fn backdrop(scene: &Scene, at: usize) -> Option<BackdropPicture> {
     let piece = scene.pieces.get(at)?;
     // With the strokes around it: what lies behind them is blurred too.

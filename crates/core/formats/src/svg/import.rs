@@ -214,18 +214,7 @@ impl Stack {
 
     /// Shadows are cast by the piece with the strokes around it, so these count as part of the spread.
     fn cast_from_strokes(&mut self) {
-        let widths = self.coats.iter().filter_map(|coat| match &coat.kind {
-            CoatKind::Stroke(stroke) => Some(stroke.width.get()),
-            CoatKind::Drop(_)
-            | CoatKind::Inner(_)
-            | CoatKind::Highlight(_)
-            | CoatKind::Tint(_)
-            | CoatKind::Blur(_)
-            | CoatKind::Extrude(_)
-            | CoatKind::Cast(_)
-            | CoatKind::Backdrop(_)
-            | CoatKind::Ramp(_) => None,
-        });
+        let widths = self.coats.iter().filter_map(|coat| Some(coat.kind.stroke()?.width.get()));
         let outside: f64 = widths.sum();
         for coat in &mut self.coats {
             if let CoatKind::Drop(drop) = &mut coat.kind

@@ -3,7 +3,7 @@
 
 use std::fmt::Write as _;
 
-use kurbo::{Affine, BezPath, Rect, Shape as _};
+use kurbo::{Affine, BezPath, Rect, Shape as _, Size};
 
 use super::backdrop::{BackdropPicture, Backdrops, backdrop};
 use super::strokes::{crosses_the_edge, lie_below};
@@ -23,7 +23,7 @@ use crate::syntax::number_text;
 pub struct StandAlone {
     /// The file's text.
     pub svg: String,
-    /// What differs.
+    /// Each difference.
     pub notes: Vec<FidelityNote>,
 }
 
@@ -42,14 +42,14 @@ pub fn standalone(scene: &Scene, backdrops: Backdrops) -> StandAlone {
 pub(super) fn within(scene: &Scene, backdrops: Backdrops, shown: Rect, prefix: &str) -> StandAlone {
     let (text, definitions) = (String::new(), String::new());
     let mut writer = Writer { prefix, text, definitions, count: 0, notes: Notes::default() };
-    let size = (scene.width, scene.height);
+    let size = Size::new(scene.width, scene.height);
     let ground = writer.fill(&scene.ground, size);
     if scene.ground != Paint::None {
         let _ = writeln!(
             writer.text,
             "<rect width=\"{}\" height=\"{}\"{ground}/>",
-            number_text(size.0),
-            number_text(size.1)
+            number_text(size.width),
+            number_text(size.height)
         );
     }
     for (at, piece) in scene.pieces.iter().enumerate() {
@@ -82,7 +82,7 @@ impl Writer<'_> {
         format!("{}{what}-{}", self.prefix, self.count)
     }
 
-    fn fill(&mut self, paint: &Paint, size: (f64, f64)) -> String {
+    fn fill(&mut self, paint: &Paint, size: Size) -> String {
         let id = self.id("fill");
         let fill = filled(paint, &id, size);
         self.definitions.push_str(&fill.definition);
@@ -147,10 +147,10 @@ impl Writer<'_> {
         let filter = if graph.steps.is_empty() {
             String::new()
         } else {
-            self.definitions.push_str(&markup(&graph, &id, (width, height)));
+            self.definitions.push_str(&markup(&graph, &id, Size { width, height }));
             format!(" filter=\"url(#{id})\"")
         };
-        let url = crate::markup::picture_url(&piece.fill.with_alpha(), (width, height));
+        let url = crate::markup::picture_url(&piece.fill.with_alpha(), Size { width, height });
         let _ = writeln!(
             self.text,
             "<image width=\"{}\" height=\"{}\" preserveAspectRatio=\"none\"{}{filter} href=\"{url}\"/>",
@@ -174,7 +174,7 @@ impl Writer<'_> {
         }
     }
 
-    /// What lies behind a piece as a picture, cut to the piece.
+    /// The backdrop of a piece as a picture, cut to the piece.
     fn behind(&mut self, piece: &Piece, behind: &BackdropPicture) {
         let path = piece.place() * piece.outer.place() * piece.outer.silhouette.outline().path.clone();
         let cut = self.mask(&format!("<path d=\"{}\" fill=\"#fff\"/>", data(&path)), path.bounding_box());
@@ -199,7 +199,7 @@ impl Writer<'_> {
         let knocked =
             shadow.kind == (ShadowKind::Drop { knock_out: true }) || piece.surface == Surface::CutOut;
         let mask = if knocked { self.outside(piece) } else { String::new() };
-        let fill = self.fill(&Paint::Solid(shadow.colour()), (0.0, 0.0));
+        let fill = self.fill(&Paint::Solid(shadow.colour()), Size::ZERO);
         let style = blend_style(coat.blend);
         let name = escaped(&coat.name);
         let _ = writeln!(
@@ -254,7 +254,7 @@ impl Writer<'_> {
             let swept = piece.outer.silhouette.swept(own * share);
             let middle = (f64::from(slice) - 0.5) / f64::from(slices);
             let colour = mix_oklab(extrude.near, extrude.far, middle as f32);
-            let fill = self.fill(&Paint::Solid(colour), (0.0, 0.0));
+            let fill = self.fill(&Paint::Solid(colour), Size::ZERO);
             let _ = writeln!(self.text, "<path d=\"{}\"{fill}/>", data(&swept.outline().path));
         }
         self.text.push_str("</g>\n");
@@ -337,7 +337,7 @@ impl Writer<'_> {
         let between = piece.parts.first().and_then(|part| part.fill.mean()).map_or(Paint::None, Paint::Solid);
         let own = if piece.parts.is_empty() || piece.fill != Paint::None { &piece.fill } else { &between };
         if *own != Paint::None {
-            let fill = self.fill(own, piece.silhouette.size());
+            let fill = self.fill(own, piece.silhouette.size().into());
             let _ = writeln!(self.text, "<path d=\"{path}\"{fill}/>");
         }
     }
@@ -394,12 +394,12 @@ impl Writer<'_> {
         match &coat.op {
             PaintOp::Shadow(shadow) => self.inner(piece, coat, shadow, &style),
             PaintOp::Tint(paint) => {
-                let fill = self.fill(paint, piece.silhouette.size());
+                let fill = self.fill(paint, piece.silhouette.size().into());
                 let all = data(&all_over(piece));
                 let _ = writeln!(self.text, "<path d=\"{all}\"{fill}{style}><title>{name}</title></path>");
             }
             PaintOp::Highlight(spot) => {
-                let fill = self.fill(&spot.paint, spot.silhouette.size());
+                let fill = self.fill(&spot.paint, spot.silhouette.size().into());
                 let blur = self.blur(spot.blur / 2.0, spot.silhouette.bounds());
                 let path = data(&spot.silhouette.outline().path);
                 let place = transform(spot.place);
@@ -449,7 +449,7 @@ impl Writer<'_> {
     ) {
         let (width, height) = piece.silhouette.size();
         let out = stroke.reach().0;
-        let fill = self.fill(paint, (width + 2.0 * out, height + 2.0 * out));
+        let fill = self.fill(paint, Size::new(width + 2.0 * out, height + 2.0 * out));
         let back = Affine::translate((-out, -out));
         let path = data(&(back.inverse() * path.clone()));
         let _ = writeln!(self.text, "<path d=\"{path}\" fill-rule=\"evenodd\"{}{fill}{end}", transform(back));
@@ -473,7 +473,7 @@ impl Writer<'_> {
         let narrowed = piece.coats.iter().any(inside);
         let clip = if narrowed { self.clip(&data(&seen)) } else { String::new() };
         let blur = self.blur(shadow.blur / 2.0, frame);
-        let fill = self.fill(&Paint::Solid(shadow.colour()), (0.0, 0.0));
+        let fill = self.fill(&Paint::Solid(shadow.colour()), Size::ZERO);
         let _ = writeln!(
             self.text,
             "<g{clip}{style}><path d=\"{}\" fill-rule=\"evenodd\"{fill}{blur}><title>{}</title></path></g>",

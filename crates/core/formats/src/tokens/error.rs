@@ -1,4 +1,4 @@
-//! What is wrong with a token file.
+//! An error in a token file.
 
 /// A token file that was not understood, and where.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -6,7 +6,7 @@
 pub struct TokenError {
     /// `line:column` for text that is not JSON, else a JSON pointer.
     pub place: String,
-    /// What was expected, in words.
+    /// The expectation, in words.
     pub message: String,
 }
 

@@ -41,10 +41,10 @@ const WORDS: [&str; 22] = [
     "tritanopia",
     "wireframe",
 ];
-/// Those of the mode that holds by default.
+/// Values of the mode that holds by default.
 const DEFAULTS: [&str; 4] = ["light", "default", "base", "day"];
 
-/// What the theme of a mode is called; nothing for the default one, and for what is no mode.
+/// The theme's name for a mode; nothing for the default one, and for other contexts.
 fn theme_of(name: &str) -> Option<String> {
     let words = words_of(name);
     let telling: Vec<&str> =

@@ -33,7 +33,7 @@ pub(super) fn resolved(
             let source = others.followed(&file, source, &place)?;
             left = left
                 .checked_sub(count(source))
-                .ok_or_else(|| at(&place, "expected sources of at most 4 million values"))?;
+                .ok_or_else(|| at(&place, &format!("expected sources of at most {MAX_VALUES} values")))?;
             put_over(&mut tokens, source);
         }
     }
@@ -48,7 +48,7 @@ pub(super) fn resolved(
 pub(super) struct Others<'o>(pub &'o [(String, Value)]);
 
 impl<'o> Others<'o> {
-    /// What a reference leads to: within its own file, or in another (§4.2, "Reference Objects").
+    /// The target of a reference: within its own file, or in another (§4.2, "Reference Objects").
     fn followed<'v>(&'v self, file: &'v Value, value: &'v Value, place: &str) -> Result<&'v Value, TokenError>
     where
         'o: 'v,

@@ -16,7 +16,7 @@ use crate::syntax::schemes_of;
 /// A file of tokens.
 #[derive(Debug, Clone, Copy)]
 pub struct TokenFile<'a> {
-    /// What it is called where several are read; resolver files refer to others by it.
+    /// Its name where several are read; resolver files refer to others by it.
     pub name: &'a str,
     /// Its text.
     pub text: &'a str,
@@ -24,9 +24,9 @@ pub struct TokenFile<'a> {
 
 /// The tokens of files as one value.
 pub(super) struct TokenSet {
-    /// Those that hold by default.
+    /// Values that hold by default.
     pub base: Value,
-    /// Those of each other mode, by its name.
+    /// Values of each other mode, by its name.
     pub modes: Vec<(String, Value)>,
     /// The pointers of contexts that are left out.
     pub left_out: Vec<String>,
@@ -149,8 +149,9 @@ fn extend(set: &mut Value) -> Result<(), TokenError> {
             if place == target || place.starts_with(&format!("{target}/")) {
                 return Err(at(&place, "expected a group that does not extend itself or one around it"));
             }
-            let source = copied(set.pointer(&target), &mut left)
-                .ok_or_else(|| at(&place, "expected groups that copy at most 500,000 values in all"))?;
+            let source = copied(set.pointer(&target), &mut left).ok_or_else(|| {
+                at(&place, &format!("expected groups that copy at most {MAX_COPIED} values in all"))
+            })?;
             let Some(group) = set.pointer_mut(&place).and_then(Value::as_object_mut) else { continue };
             group.shift_remove("$extends");
             let own = std::mem::replace(group, source);

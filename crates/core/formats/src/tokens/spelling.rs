@@ -39,7 +39,7 @@ struct Speller<'m> {
     is_format: bool,
 }
 
-/// What the groups around something say about it.
+/// Properties that the groups around a token set for it.
 #[derive(Clone, Default)]
 struct InheritedFields {
     /// A name among them says that it is a shadow.

@@ -214,18 +214,9 @@ impl Writer<'_> {
         // Its copies are more than a token is worth.
         piece.coats.retain(|coat| !matches!(coat.op, PaintOp::Extrude(_)));
         let lowered = lower_written(&piece, Target::BoxShadow, self.wanted.numbers);
-        let drawn = lowered.element.coats.iter().filter_map(|coat| match &coat.op {
-            PaintOp::Shadow(shadow) => {
-                let model = coats.iter().find(|model| model.id == coat.id);
-                Some(self.shadow(shadow, model))
-            }
-            PaintOp::Highlight(_)
-            | PaintOp::Tint(_)
-            | PaintOp::Stroke { .. }
-            | PaintOp::Blur(_)
-            | PaintOp::Backdrop(_)
-            | PaintOp::Extrude(_)
-            | PaintOp::Cast(_) => None,
+        let drawn = lowered.element.coats.iter().filter_map(|coat| {
+            let model = coats.iter().find(|model| model.id == coat.id);
+            Some(self.shadow(coat.op.shadow()?, model))
         });
         drawn.take(limits::COATS).collect()
     }

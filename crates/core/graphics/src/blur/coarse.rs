@@ -2,8 +2,10 @@
 
 use std::ops::Range;
 
+use kurbo::Vec2;
+
 use crate::parallel::for_each_row;
-use crate::raster::{Mask, Rect};
+use crate::raster::{Mask, Rect, RowStart};
 use crate::simd::widest;
 
 /// Pixels read at a time.
@@ -21,7 +23,8 @@ pub struct Coarse {
     cell: i32,
 }
 
-/// What a coarse blur is read through: it may be moved by parts of a pixel, so that a shadow that moves is not blurred anew.
+/// The sampling kernel of a coarse blur: it may be moved by parts of a pixel, so that a shadow that moves is not
+/// blurred anew.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Spline {
     /// For each phase of a row: the first of four cells counted from its own, and their weights.
@@ -44,7 +47,7 @@ pub struct Transmittance {
 }
 
 impl Transmittance {
-    /// What lies in the same eight pixels as one of the row's.
+    /// Pixels in the same eight as one of the row's.
     const MARGIN: usize = LANES as usize;
 
     /// All of it goes through `width` pixels.
@@ -86,20 +89,20 @@ impl Coarse {
         eights_around(self.rect)
     }
 
-    /// What it is read through when it is moved right and down by parts of a pixel, each from 0 up to 1.
+    /// The sampling kernel for a move right and down by parts of a pixel, each from 0 up to 1.
     #[must_use]
-    pub fn spline(&self, (right, down): (f64, f64)) -> Spline {
+    pub fn spline(&self, moved: Vec2) -> Spline {
         let weights = |moved: f64| {
             (0..self.cell).map(|phase| spline_weights(phase, moved, self.cell)).collect::<Vec<_>>()
         };
-        Spline { down: weights(down), across: RowWeights::new(&weights(right), self.cell) }
+        Spline { down: weights(moved.y), across: RowWeights::new(&weights(moved.x), self.cell) }
     }
 
     /// The coverage of a row of `width` pixels from `x0` on, all of them within [`Self::read_at`], read through one of its splines.
     pub fn read<'a>(
         &self,
         spline: &Spline,
-        (y, x0): (i32, i32),
+        RowStart { y, x0 }: RowStart,
         width: usize,
         room: &'a mut Scratch,
     ) -> &'a [f32] {
@@ -107,7 +110,7 @@ impl Coarse {
         let before = x0.rem_euclid(LANES);
         pixels.clear();
         pixels.resize(whole_eights(before as usize + width), 0.0);
-        self.along(spline, (y, x0 - before), (pixels, cells), |_, covered| covered);
+        self.along(spline, RowStart { y, x0: x0 - before }, (pixels, cells), |_, covered| covered);
         &pixels[before as usize..before as usize + width]
     }
 
@@ -116,7 +119,7 @@ impl Coarse {
     pub fn fade(
         &self,
         spline: &Spline,
-        (y, x0): (i32, i32),
+        RowStart { y, x0 }: RowStart,
         (through, columns): (&mut Transmittance, Range<usize>),
         alpha: f32,
         room: &mut Scratch,
@@ -126,7 +129,7 @@ impl Coarse {
         let length = whole_eights(before as usize + columns.len());
         self.along(
             spline,
-            (y, x0 - before),
+            RowStart { y, x0: x0 - before },
             (&mut through.values[start..start + length], &mut room.cells),
             #[inline(always)]
             |through, covered| through * (1.0 - alpha * covered),
@@ -138,7 +141,7 @@ impl Coarse {
     fn along(
         &self,
         spline: &Spline,
-        (y, x0): (i32, i32),
+        RowStart { y, x0 }: RowStart,
         (pixels, line): (&mut [f32], &mut Vec<f32>),
         mix: impl Fn(f32, f32) -> f32,
     ) {
@@ -220,9 +223,9 @@ impl Coarse {
     /// Every pixel.
     #[must_use]
     pub fn all(&self) -> Mask {
-        let (mut mask, spline) = (Mask::empty(self.rect), self.spline((0.0, 0.0)));
+        let (mut mask, spline) = (Mask::empty(self.rect), self.spline(Vec2::ZERO));
         for_each_row(mask.values_mut(), self.rect.width(), |row, out| {
-            let at = (self.rect.y0 + row, self.rect.x0);
+            let at = RowStart { y: self.rect.y0 + row, x0: self.rect.x0 };
             out.copy_from_slice(self.read(&spline, at, out.len(), &mut Scratch::default()));
         });
         mask

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 use std::hash::{Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::Affine;
+use kurbo::{Affine, Size};
 
 use super::contour::Contour;
 use super::crossings::{MAX_LINES, TooComplex};
@@ -36,7 +36,7 @@ impl AlphaShape {
     #[must_use]
     pub fn outline(&self) -> Arc<Outline> {
         let key = (self.bitmap.fingerprint, self.width.to_bits(), self.height.to_bits());
-        outline_cache::outline(("cutout", key), (self.width, self.height), || {
+        outline_cache::outline(("cutout", key), Size { width: self.width, height: self.height }, || {
             let region = Region::from_contours(self.level_line()?, Rule::NonZero)?;
             Ok(Outline::new(self.fit() * region.path(), self.width, self.height))
         })

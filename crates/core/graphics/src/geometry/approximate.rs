@@ -33,7 +33,7 @@ impl Silhouette {
         }
         let outline = self.outline();
         let (key, size) = ((outline.fingerprint(), tolerance.to_bits()), (outline.width, outline.height));
-        Self::Outline(outline_cache::outline(("simplified", key), size, || {
+        Self::Outline(outline_cache::outline(("simplified", key), kurbo::Size::from(size), || {
             let path = simplified_path(&outline.path, tolerance)?;
             Ok(Outline::new(path, outline.width, outline.height))
         }))

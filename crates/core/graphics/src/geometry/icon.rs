@@ -7,6 +7,7 @@
 use usvg::{Options, Tree, roxmltree};
 
 pub use super::icon_error::IconError;
+use super::icon_error::lines_limit;
 use super::icon_shapes::outline;
 use crate::limits;
 use crate::syntax::{LineIndex, path_text};
@@ -14,7 +15,7 @@ use crate::syntax::{LineIndex, path_text};
 /// Decimals of coordinates: finer than any screen shows, and short to read.
 const DECIMALS: i32 = 3;
 
-/// What an icon covers.
+/// The area that an icon covers.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Icon {
     /// SVG path data, filled by the non-zero rule.
@@ -43,7 +44,7 @@ impl Icon {
         let viewbox = [0.0, 0.0, f64::from(size.width()), f64::from(size.height())];
         let count = path.elements().len();
         if count > limits::PATH_ELEMENTS {
-            return Err(IconError::TooLarge { expected: "at most 10000 lines and curves", found: count });
+            return Err(IconError::TooLarge { expected: lines_limit(), found: count });
         }
         let has_text = document.descendants().any(|node| {
             node.tag_name().name() == "text"
@@ -59,7 +60,10 @@ impl Icon {
 /// [`IconError`] where it is too large or not well-formed.
 pub fn parsed(svg: &str) -> Result<roxmltree::Document<'_>, IconError> {
     if svg.len() > limits::UPLOAD_BYTES {
-        return Err(IconError::TooLarge { expected: "at most 16 MB", found: svg.len() });
+        return Err(IconError::TooLarge {
+            expected: format!("at most {} MB", limits::UPLOAD_BYTES >> 20),
+            found: svg.len(),
+        });
     }
     if let Some((line, column)) = crowded_element(svg) {
         let message = "an element with more than 1000 attributes".to_owned();
@@ -140,7 +144,7 @@ fn check(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
     let drawn = uses(document);
     if drawn > MAX_ELEMENTS {
         return Err(IconError::TooLarge {
-            expected: "at most 20000 elements, counted as drawn",
+            expected: format!("at most {MAX_ELEMENTS} elements, counted as drawn"),
             found: drawn,
         });
     }
@@ -162,7 +166,10 @@ fn check_styles(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
     let count = elements().count() as f64;
     let deepest = elements().map(|node| node.ancestors().take(DEEPEST + 1).count()).max().unwrap_or(0);
     if deepest > DEEPEST {
-        return Err(IconError::TooLarge { expected: "elements at most 200 deep", found: deepest });
+        return Err(IconError::TooLarge {
+            expected: format!("elements at most {DEEPEST} deep"),
+            found: deepest,
+        });
     }
     let mut comparisons = 0.0;
     for style in styles {
@@ -174,8 +181,9 @@ fn check_styles(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
             }
         }
         if comparisons > MAX_COMPARISONS {
-            let expected =
-                "a style sheet with fewer or shorter selectors: at most 5 million comparisons with elements";
+            let expected = format!(
+                "a style sheet with fewer or shorter selectors: at most {MAX_COMPARISONS} comparisons with elements"
+            );
             return Err(IconError::TooLarge { expected, found: comparisons.min(1e15) as usize });
         }
     }
@@ -250,7 +258,8 @@ mod tests {
         assert!((area - 336.0).abs() < 0.01, "{area}");
     }
 
-    /// What is not seen is not solid: frames without paint, groups that are clear, what clips and masks take away.
+    /// Invisible parts are not solid: frames without paint, groups that are clear, areas that clips and masks take
+    /// away.
     #[test]
     fn only_what_is_seen_is_covered() {
         let square = "<rect x='2' y='2' width='8' height='8'/>";

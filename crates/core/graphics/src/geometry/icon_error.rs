@@ -1,6 +1,7 @@
 //! Why an SVG file is no icon.
 
 use super::crossings::TooComplex;
+use crate::limits;
 
 /// An SVG file that is not taken.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
@@ -12,7 +13,7 @@ pub enum IconError {
         line: u32,
         /// From 1.
         column: u32,
-        /// What is wrong.
+        /// The problem.
         message: String,
     },
     /// It contains something an icon must not contain.
@@ -22,7 +23,7 @@ pub enum IconError {
         line: u32,
         /// From 1.
         column: u32,
-        /// What was found.
+        /// The element or attribute found there.
         what: String,
     },
     /// It is not an SVG drawing.
@@ -34,12 +35,17 @@ pub enum IconError {
     /// It is too large to be drawn in good time.
     #[error("expected {expected}, found {found}")]
     TooLarge {
-        /// What the limit is.
-        expected: &'static str,
-        /// What was found.
+        /// The limit.
+        expected: String,
+        /// The number found.
         found: usize,
     },
     /// Its lines cross too often.
     #[error(transparent)]
     TooComplex(#[from] TooComplex),
+}
+
+/// How many lines and curves an outline may have, for [`IconError::TooLarge`].
+pub(super) fn lines_limit() -> String {
+    format!("at most {} lines and curves", limits::PATH_ELEMENTS)
 }

@@ -1,11 +1,12 @@
-//! What an SVG drawing covers: fills by their rule, strokes as drawn, within clips and masks, as far as it is seen.
+//! The area that an SVG drawing covers: fills by their rule, strokes as drawn, within clips and masks, as far as it is
+//! seen.
 
 use kurbo::{Affine, BezPath, PathEl, Point, Shape as _};
 use usvg::tiny_skia_path::PathSegment;
 use usvg::{Group, Node, Paint, Tree};
 
 use super::crossings::{MAX_LINES, TooComplex};
-use super::icon_error::IconError;
+use super::icon_error::{IconError, lines_limit};
 use super::polygon::{Region, Rule};
 use super::{JoinOp, StrokeCap, StrokeJoin, StrokeSide, StrokeStyle};
 use crate::limits;
@@ -81,7 +82,7 @@ impl Reader {
         let outline = bezier(path.data());
         if outline.elements().len() > limits::PATH_ELEMENTS {
             let found = outline.elements().len();
-            return Err(IconError::TooLarge { expected: "at most 10000 lines and curves", found });
+            return Err(IconError::TooLarge { expected: lines_limit(), found });
         }
         if let Some(fill) = path.fill().filter(|fill| is_seen(fill.paint(), fill.opacity().get())) {
             let (rule, outline) = match fill.rule() {

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use kurbo::{Affine, BezPath};
+use kurbo::{Affine, BezPath, Size};
 
 use super::crossings::TooComplex;
 use super::polygon::{Region, Rule};
@@ -29,7 +29,7 @@ pub fn joined(parts: &[Part<'_>], op: JoinOp, rounding: f64) -> Silhouette {
     let (width, height) = boxes.fold((0.0_f64, 0.0_f64), |(w, h), part| (w.max(part.x1), h.max(part.y1)));
     Silhouette::Outline(outline_cache::outline(
         ("join", key, op as u8, rounding.to_bits()),
-        (width, height),
+        Size { width, height },
         || {
             if outlines.iter().any(|(outline, _)| outline.is_too_complex()) {
                 return Err(TooComplex);
@@ -55,10 +55,14 @@ pub fn path_outline(
 ) -> Arc<Outline> {
     let raw = Outline::new(path.clone(), width, height);
     let numbers = [viewbox[0], viewbox[1], viewbox[2], viewbox[3], width, height, rounding];
-    outline_cache::outline(("path", raw.fingerprint(), numbers.map(f64::to_bits)), (width, height), || {
-        let scale = Affine::scale_non_uniform(width / viewbox[2], height / viewbox[3]);
-        let fitted = scale * Affine::translate((-viewbox[0], -viewbox[1])) * path;
-        let region = Region::from_path(&fitted, Rule::NonZero)?.rounded(rounding);
-        Ok(Outline::new(region.path(), width, height))
-    })
+    outline_cache::outline(
+        ("path", raw.fingerprint(), numbers.map(f64::to_bits)),
+        Size { width, height },
+        || {
+            let scale = Affine::scale_non_uniform(width / viewbox[2], height / viewbox[3]);
+            let fitted = scale * Affine::translate((-viewbox[0], -viewbox[1])) * path;
+            let region = Region::from_path(&fitted, Rule::NonZero)?.rounded(rounding);
+            Ok(Outline::new(region.path(), width, height))
+        },
+    )
 }

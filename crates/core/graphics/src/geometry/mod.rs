@@ -32,7 +32,7 @@ pub use rounded_box::RoundedBox;
 pub use stroke::StrokeStyle;
 pub use text_shape::{Align, SetText, TextShape};
 
-/// What a piece's coverage is computed from. Its box starts at 0,0.
+/// The source of a piece's coverage. Its box starts at 0,0.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Silhouette {
     /// A box or ellipse; spread keeps its corners' style, as CSS does.

@@ -3,7 +3,7 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
-use kurbo::{BezPath, PathEl, Point, Rect, Shape as _};
+use kurbo::{BezPath, PathEl, Point, Rect, Shape as _, Size};
 
 use super::text_shape::SetText;
 
@@ -20,7 +20,7 @@ pub struct Outline {
     pub bounds: Rect,
     /// Where each glyph of set text begins, counted in elements of the path; empty for other shapes.
     glyphs: Vec<usize>,
-    /// What was set.
+    /// The text.
     text: Option<Arc<SetText>>,
     too_complex: bool,
     /// The length of its lines and of its curves' handles, in px: what it takes to be drawn.
@@ -72,7 +72,7 @@ impl Outline {
     #[must_use]
     pub fn from_glyphs(
         glyphs: impl IntoIterator<Item = BezPath>,
-        (width, height): (f64, f64),
+        Size { width, height }: Size,
         text: &SetText,
     ) -> Self {
         let (mut path, mut starts) = (BezPath::new(), Vec::new());

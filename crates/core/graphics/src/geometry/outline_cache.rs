@@ -3,6 +3,7 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, OnceLock};
 
+use kurbo::Size;
 use quick_cache::Weighter;
 use quick_cache::sync::Cache;
 
@@ -11,15 +12,15 @@ use super::crossings::TooComplex;
 use crate::budget::is_stopped;
 
 /// Outlines in the cache, about.
-const KEPT: usize = 512;
+const KEPT: usize = 1024;
 /// Bytes of them.
-const KEPT_BYTES: u64 = 32 << 20;
+const KEPT_BYTES: u64 = 64 << 20;
 
 /// The outline for a key, computed only when it is not in the cache. Where it is too complex to
 /// be made, an empty one that says so, in a box of a size.
 pub(super) fn outline(
     key: impl Hash,
-    (width, height): (f64, f64),
+    Size { width, height }: Size,
     make: impl FnOnce() -> Result<Outline, TooComplex>,
 ) -> Arc<Outline> {
     static CACHE: OnceLock<Cache<[u64; 2], Arc<Outline>, Points>> = OnceLock::new();
@@ -42,7 +43,7 @@ pub(super) fn outline(
 
 /// Weighs outlines by what they take.
 #[derive(Clone)]
-pub(super) struct Points;
+struct Points;
 
 impl<K> Weighter<K, Arc<Outline>> for Points {
     fn weight(&self, _key: &K, outline: &Arc<Outline>) -> u64 {

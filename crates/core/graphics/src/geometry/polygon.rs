@@ -35,7 +35,7 @@ pub struct Region {
 }
 
 impl Region {
-    /// What a path encloses.
+    /// The area that a path encloses.
     ///
     /// # Errors
     /// [`TooComplex`] where its lines are too many or cross too often.
@@ -43,7 +43,7 @@ impl Region {
         Self::from_contours(contours(path)?, rule)
     }
 
-    /// What closed lines enclose together.
+    /// The area that closed lines enclose together.
     ///
     /// # Errors
     /// As [`Self::from_path`].

@@ -2,7 +2,7 @@
 
 use i_overlay::mesh::float::outline::offset::OutlineOffset;
 use i_overlay::mesh::float::style::{LineJoin, OutlineStyle};
-use kurbo::{BezPath, Cap, Join, Point, Stroke as Pen, Vec2};
+use kurbo::{BezPath, Cap, Join, Point, Size, Stroke as Pen, Vec2};
 
 use super::crossings::{Line, MAX_LINES, TooComplex, check_lines};
 use super::polygon::{Region, Rule, STEPS_A_LINE};
@@ -29,7 +29,7 @@ pub struct StrokeStyle {
 }
 
 impl StrokeStyle {
-    /// What moves an edge as a spread does: outward, or inward where it is negative, and round.
+    /// The style that moves an edge as a spread does: outward, or inward where it is negative, and round.
     pub(super) fn spread(by: f64) -> Self {
         let side = if by > 0.0 { StrokeSide::Outside } else { StrokeSide::Inside };
         Self { width: by.abs(), side, join: StrokeJoin::Round, cap: StrokeCap::Round }
@@ -76,7 +76,7 @@ impl StrokeStyle {
         let precision = [by, tolerance].map(f64::to_bits);
         let key = (outline.fingerprint(), precision, self.join as u8, self.cap as u8);
         let size = (outline.width, outline.height);
-        let moved = super::outline_cache::outline(("edge", key), size, || {
+        let moved = super::outline_cache::outline(("edge", key), Size::from(size), || {
             // The farther the edge is moved the less of its detail is left, and the more its lines cross.
             let region =
                 Region::from_path(&outline.path, Rule::NonZero)?.simplified(tolerance.max(by.abs() * 1e-3));

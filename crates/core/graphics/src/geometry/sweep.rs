@@ -1,6 +1,6 @@
 //! The exact sweep of a region along a segment: every point it touches on the way.
 
-use kurbo::Vec2;
+use kurbo::{Size, Vec2};
 
 use super::contour::Contour;
 use super::crossings::TooComplex;
@@ -16,7 +16,7 @@ impl Silhouette {
         let outline = self.outline();
         let key = (outline.fingerprint(), by.x.to_bits(), by.y.to_bits());
         let size = (outline.width, outline.height);
-        Self::Outline(outline_cache::outline(("sweep", key), size, || {
+        Self::Outline(outline_cache::outline(("sweep", key), Size::from(size), || {
             let region = Region::from_path(&outline.path, Rule::NonZero)?.swept(by)?;
             Ok(Outline::new(region.path(), outline.width, outline.height))
         }))

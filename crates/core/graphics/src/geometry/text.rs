@@ -2,7 +2,7 @@
 //! a project brings.
 
 use std::borrow::Cow;
-use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, PoisonError};
 
 use kurbo::{Affine, BezPath};
 use parley::fontique::{Blob, Collection, CollectionOptions, FontInfoOverride, SourceCache};
@@ -10,21 +10,20 @@ use parley::{
     Alignment, AlignmentOptions, FontContext, FontFamily, FontFamilyName, FontStyle, FontWeight, GlyphRun,
     Layout, LayoutContext, PositionedLayoutItem, StyleProperty,
 };
-use quick_cache::sync::Cache;
 use skrifa::instance::{LocationRef, Size};
 use skrifa::outline::{DrawSettings, OutlineGlyphFormat, OutlinePen};
 use skrifa::raw::types::F2Dot14;
 use skrifa::{GlyphId, MetadataProvider};
 
 use super::Outline;
-use super::outline_cache::Points;
+use super::outline_cache;
 use crate::budget;
 use crate::font::{Font, guarded};
 use crate::geometry::{Align, SetText, TextShape};
 
 /// A font family that ships with the application, under the SIL Open Font License 1.1.
 pub struct Family {
-    /// What documents and CSS call it.
+    /// The name in documents and CSS.
     pub name: &'static str,
     /// Its faces, by weight.
     pub faces: &'static [Face],
@@ -102,24 +101,12 @@ pub fn family_names() -> String {
 #[must_use]
 pub fn outline(text: &TextShape, faces: &[Font]) -> Arc<Outline> {
     // Text is needed for every picture, and hardly ever changes between two.
-    static SET: OnceLock<Cache<String, Arc<Outline>, Points>> = OnceLock::new();
-    let set = SET.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, Points));
-    let key = format!("{text:?} {faces:?}");
-    if let Some(outline) = set.get(&key) {
-        return outline;
-    }
-    if !budget::spend(text.string.len() as u64 * STEPS_A_CHARACTER) {
-        return Arc::new(Outline::new(BezPath::new(), 0.0, 0.0));
-    }
-    let outline = Arc::new(set_text(text, faces));
-    set.insert(key, Arc::clone(&outline));
-    outline
+    outline_cache::outline((text, faces), kurbo::Size::ZERO, || {
+        let is_paid = budget::spend(text.string.len() as u64 * STEPS_A_CHARACTER);
+        Ok(if is_paid { set_text(text, faces) } else { Outline::new(BezPath::new(), 0.0, 0.0) })
+    })
 }
 
-/// Set texts in the cache, about.
-const KEPT: usize = 512;
-/// Bytes of them.
-const KEPT_BYTES: u64 = 32 << 20;
 /// Steps that setting a character takes.
 const STEPS_A_CHARACTER: u64 = 20_000;
 
@@ -131,7 +118,11 @@ fn set_text(text: &TextShape, faces: &[Font]) -> Outline {
         let at = Affine::translate((to_quarters(glyph.x), glyph.baseline));
         at * glyph.path
     });
-    Outline::from_glyphs(placed, (width, height), &SetText { shape: text.clone(), faces: faces.to_vec() })
+    Outline::from_glyphs(
+        placed,
+        kurbo::Size { width, height },
+        &SetText { shape: text.clone(), faces: faces.to_vec() },
+    )
 }
 
 /// A text, set.

@@ -1,4 +1,6 @@
-//! What text is set, and how.
+//! A text and its typesetting.
+
+use std::hash::{Hash, Hasher};
 
 use serde::{Deserialize, Serialize};
 
@@ -30,8 +32,16 @@ pub struct TextShape {
     pub width: Option<Size>,
 }
 
+impl Hash for TextShape {
+    fn hash<H: Hasher>(&self, state: &mut H) {
+        let Self { string, font, size, weight, spacing, line_height, align, width } = self;
+        let lengths = [size.get(), weight.get(), spacing.get(), line_height.get()].map(f64::to_bits);
+        (string, font, lengths, align, width.map(|width| width.get().to_bits())).hash(state);
+    }
+}
+
 /// How lines of text lie in their width.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Align {
@@ -44,7 +54,7 @@ pub enum Align {
     Right,
 }
 
-/// What an outline of text was set from.
+/// The text and fonts of an outline.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SetText {
     /// The text.

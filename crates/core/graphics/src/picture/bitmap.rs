@@ -49,7 +49,7 @@ pub enum AssetError {
         height: u32,
     },
     /// It has too many bytes.
-    #[error("expected at most 16 MB, found {0} bytes")]
+    #[error("expected at most {most} MB, found {0} bytes", most = limits::UPLOAD_BYTES >> 20)]
     TooLong(usize),
 }
 

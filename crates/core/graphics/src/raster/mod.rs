@@ -17,6 +17,15 @@ pub use rows::{Changes, same};
 pub use rows::{Mask, Rows};
 pub use sample::BitmapSampler;
 
+/// Where a run of pixels of one row begins, in device pixels.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct RowStart {
+    /// The row.
+    pub y: i32,
+    /// The first pixel.
+    pub x0: i32,
+}
+
 /// A rectangle of device pixels: left and top inside, right and bottom outside.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
 pub struct Rect {
@@ -71,7 +80,7 @@ impl Rect {
         (from - x0) as usize..(to - x0) as usize
     }
 
-    /// What both share.
+    /// The part that both share.
     #[must_use]
     pub fn intersect(self, other: Self) -> Self {
         Self::new(self.x0.max(other.x0), self.y0.max(other.y0), self.x1.min(other.x1), self.y1.min(other.y1))

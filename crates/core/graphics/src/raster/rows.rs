@@ -172,7 +172,7 @@ pub struct Changes {
 }
 
 impl Changes {
-    /// Those of a mask.
+    /// Rows of a mask.
     pub fn from_mask(mask: &Mask) -> Self {
         let (mut count, rect) = (0, mask.rect);
         let mut up_to = Vec::with_capacity(rect.height() + 1);

@@ -110,7 +110,7 @@ pub struct Grain {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Tint {
-    /// What covers the surface.
+    /// The paint over the surface.
     pub fill: Fill,
 }
 
@@ -129,7 +129,7 @@ pub struct Stroke {
     /// How open ends are closed.
     #[serde(default)]
     pub cap: StrokeCap,
-    /// What it is filled with.
+    /// Its paint.
     pub fill: Fill,
 }
 
@@ -284,7 +284,7 @@ pub struct Ramp {
     pub total: Opacity,
 }
 
-/// What kind of shadows a ramp makes.
+/// The kind of shadows that a ramp makes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]

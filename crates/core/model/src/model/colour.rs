@@ -124,14 +124,14 @@ pub struct SwatchColour {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct TakenColour {
-    /// What it is taken from.
+    /// The source of its colour.
     pub from: ColourOrigin,
     /// Added to its OKLCH lightness.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lightness: Option<Signed>,
 }
 
-/// What a colour can be taken from.
+/// A source that a colour can be taken from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -146,7 +146,7 @@ pub enum ColourOrigin {
     Picture,
 }
 
-/// What fills a surface, a ground or a stroke.
+/// The paint of a surface, a ground or a stroke.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]

@@ -15,7 +15,7 @@ use serde_path_to_error::{Path, Segment};
 
 use crate::syntax::pointer::child;
 
-/// What is wrong with a document, and where.
+/// An error in a document, with its place.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[derive(serde::Serialize, serde::Deserialize)]
@@ -23,7 +23,7 @@ use crate::syntax::pointer::child;
 pub struct Problem {
     /// The place, as a JSON pointer; for text that is not JSON at all, `line:column`.
     pub pointer: String,
-    /// What was expected, in words.
+    /// The expectation, in words.
     pub message: String,
 }
 

@@ -17,6 +17,7 @@ mod project;
 mod read;
 mod references;
 mod shape;
+mod state;
 mod validate;
 
 pub use crate::geometry::{Align, JoinOp, StrokeCap, StrokeJoin, StrokeSide, TextShape};
@@ -32,4 +33,5 @@ pub use prefix::Prefix;
 pub use project::*;
 pub use references::Reference as SharedReference;
 pub use shape::*;
+pub use state::*;
 pub use zolvet_graphics::limits;

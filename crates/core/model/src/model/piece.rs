@@ -8,8 +8,8 @@ use serde::{Deserialize, Deserializer, Serialize};
 use super::decode::{decode_by_field, decode_by_kind, part};
 use super::{
     Backdrop, Blur, BlurRadius, BoxShape, Cast, ColourSource, Degrees, EllipseShape, Extrude, Falloff, Fill,
-    Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px, Ramp, RampShadow, Spread, Stroke,
-    Tint,
+    Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px, Ramp, RampShadow, Spread, State,
+    Stroke, Surface, Tint,
 };
 use crate::blend::BlendMode;
 use crate::geometry::{JoinOp, TextShape};
@@ -20,7 +20,7 @@ use crate::geometry::{JoinOp, TextShape};
 pub struct Piece {
     /// Unique in its scene.
     pub id: Id,
-    /// What the designer calls it.
+    /// The designer's name for it.
     pub name: String,
     /// Not drawn at all.
     #[serde(default)]
@@ -34,7 +34,7 @@ pub struct Piece {
     /// Turned clockwise about the middle of its box.
     #[serde(default)]
     pub rotation: Degrees,
-    /// What its surface is filled with.
+    /// The paint of its surface.
     #[serde(default)]
     pub fill: Fill,
     /// How its surface is drawn.
@@ -90,58 +90,6 @@ impl Piece {
 
 fn yes() -> bool {
     true
-}
-
-/// How a piece's surface is drawn.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Surface {
-    /// Drawn.
-    #[default]
-    Keep,
-    /// A hole: drop shadows stay outside it, inner shadows in it.
-    CutOut,
-    /// Not drawn; the coats are.
-    Hide,
-}
-
-/// A state of a piece other than at rest.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum State {
-    /// The pointer is over it.
-    Hover,
-    /// It is pressed.
-    Pressed,
-    /// The keyboard is on it.
-    Focus,
-    /// It cannot be used.
-    Disabled,
-}
-
-impl State {
-    /// In the order of their rules: a button that is pressed is under the pointer too, and may have the focus.
-    pub const WEAKEST_FIRST: [Self; 4] = [Self::Hover, Self::Focus, Self::Pressed, Self::Disabled];
-
-    /// Whether nothing of what is said for weaker states stays. What only hover says stays where the focus is added to it, as
-    /// its ring does.
-    #[must_use]
-    pub fn stands_alone(self) -> bool {
-        matches!(self, Self::Pressed | Self::Disabled)
-    }
-
-    /// The state's name, as the document and exported files write it.
-    #[must_use]
-    pub fn name(self) -> &'static str {
-        match self {
-            Self::Hover => "hover",
-            Self::Pressed => "pressed",
-            Self::Focus => "focus",
-            Self::Disabled => "disabled",
-        }
-    }
 }
 
 /// Where a piece's coats come from.
@@ -233,7 +181,7 @@ pub struct JoinShape {
 pub struct Coat {
     /// Unique in its stack.
     pub id: Id,
-    /// What the designer calls it.
+    /// The designer's name for it.
     pub name: String,
     /// Whether it is drawn.
     pub on: bool,
@@ -366,6 +314,35 @@ impl CoatKind {
         }
     }
 
+    /// The ramp, where it is one.
+    #[must_use]
+    pub fn ramp(&self) -> Option<&Ramp> {
+        if let Self::Ramp(ramp) = self { Some(ramp) } else { None }
+    }
+
+    /// The stroke, where it is one.
+    #[must_use]
+    pub fn stroke(&self) -> Option<&Stroke> {
+        if let Self::Stroke(stroke) = self { Some(stroke) } else { None }
+    }
+
+    /// The offsets and colours of the shadows it casts along the piece's own edge: one of a drop or inner shadow, both ends of a ramp.
+    #[must_use]
+    pub fn shadow_ends(&self) -> Vec<(&Offset, &ColourSource)> {
+        match self {
+            Self::Drop(drop) => vec![(&drop.offset, &drop.colour)],
+            Self::Inner(inner) => vec![(&inner.offset, &inner.colour)],
+            Self::Ramp(ramp) => [&ramp.near, &ramp.far].map(|end| (&end.offset, &end.colour)).to_vec(),
+            Self::Highlight(_)
+            | Self::Tint(_)
+            | Self::Stroke(_)
+            | Self::Blur(_)
+            | Self::Extrude(_)
+            | Self::Cast(_)
+            | Self::Backdrop(_) => Vec::new(),
+        }
+    }
+
     /// Where coats of this kind lie.
     #[must_use]
     pub fn layer(&self) -> CoatLayer {
@@ -475,7 +452,7 @@ pub struct PlacedShape {
 pub struct Highlight {
     /// Its shape and place.
     pub spot: PlacedShape,
-    /// What it is filled with.
+    /// Its paint.
     pub fill: Fill,
     /// How soft it is.
     pub blur: BlurRadius,

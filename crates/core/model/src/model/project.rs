@@ -18,9 +18,9 @@ pub struct Project {
     /// The version of this document's form: 3; documents of 1 and 2 are read too.
     #[cfg_attr(feature = "schema", schema(value_type = u32))]
     pub schema: SchemaVersion,
-    /// What the product is called.
+    /// The name of the product.
     pub name: String,
-    /// What every class and custom property of its CSS begins with. Documents of earlier schemas get one from their name.
+    /// The prefix of every class and custom property of its CSS. Documents of earlier schemas get one from their name.
     #[serde(default, skip_serializing_if = "Prefix::is_empty")]
     #[cfg_attr(feature = "schema", schema(value_type = String))]
     pub prefix: Prefix,
@@ -95,9 +95,9 @@ impl Project {
 pub struct Theme {
     /// Unique among themes.
     pub id: Id,
-    /// What the designer calls it.
+    /// The designer's name for it.
     pub name: String,
-    /// What browsers call it.
+    /// The name in browsers.
     pub scheme: Scheme,
     /// The selectors of the elements that begin it in a page, one each. Where there are none, they follow from its name and
     /// scheme.
@@ -136,11 +136,11 @@ pub enum Scheme {
 pub struct Swatch {
     /// Unique among swatches.
     pub id: Id,
-    /// What the designer calls it.
+    /// The designer's name for it.
     pub name: String,
     /// Its value in each theme.
     pub values: ThemeColours,
-    /// What other programs keep with its token.
+    /// Data that other programs keep with its token.
     #[serde(default, skip_serializing_if = "serde_json::Map::is_empty")]
     #[cfg_attr(feature = "schema", schema(value_type = Object))]
     pub extensions: serde_json::Map<String, serde_json::Value>,
@@ -152,7 +152,7 @@ pub struct Swatch {
 pub struct Light {
     /// Unique among lights.
     pub id: Id,
-    /// What the designer calls it.
+    /// The designer's name for it.
     pub name: String,
     /// Where it comes from: 0° is the top, clockwise.
     pub bearing: Degrees,
@@ -160,12 +160,12 @@ pub struct Light {
     pub colour: CssColour,
     /// A factor on the opacity of coats that take its colour.
     pub strength: Factor,
-    /// What differs in a theme.
+    /// Its values that differ in a theme.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub themes: BTreeMap<Id, LightInTheme>,
 }
 
-/// What differs about a light in one theme.
+/// Values of a light that differ in one theme.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct LightInTheme {
@@ -186,9 +186,9 @@ pub struct LightInTheme {
 pub struct Finish {
     /// Unique among finishes.
     pub id: Id,
-    /// What the designer calls it.
+    /// The designer's name for it.
     pub name: String,
-    /// What it is for.
+    /// Its purpose.
     #[serde(default)]
     pub note: String,
     /// First is nearest the eye.
@@ -205,7 +205,7 @@ pub struct Finish {
     /// The property it was made with, where a style sheet or filter said: its class has that without an ending.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub made_with: Option<DepthProperty>,
-    /// What other programs keep with its token.
+    /// Data that other programs keep with its token.
     #[serde(default, skip_serializing_if = "serde_json::Map::is_empty")]
     #[cfg_attr(feature = "schema", schema(value_type = Object))]
     pub extensions: serde_json::Map<String, serde_json::Value>,
@@ -259,7 +259,7 @@ fn easing<'de, D: Deserializer<'de>>(deserializer: D) -> Result<String, D::Error
 pub struct Scene {
     /// Unique among scenes.
     pub id: Id,
-    /// What the designer calls it.
+    /// The designer's name for it.
     pub name: String,
     /// In px.
     pub width: Size,
@@ -267,7 +267,7 @@ pub struct Scene {
     pub height: Size,
     /// The id of the theme it is seen under.
     pub theme: Id,
-    /// What the pieces lie on.
+    /// The ground under the pieces.
     pub ground: Fill,
     /// First is lowest.
     pub pieces: Vec<Piece>,
@@ -303,7 +303,7 @@ pub struct Asset {
     pub name: String,
     /// Its media type.
     pub media_type: String,
-    /// What a font is used as; only fonts have it.
+    /// The use of a font; only fonts have it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub font: Option<FontUse>,
     /// The file itself, where the document carries it.
@@ -311,11 +311,11 @@ pub struct Asset {
     pub data: Option<FileBytes>,
 }
 
-/// What a font that a project brings is used as.
+/// The use of a font that a project brings.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct FontUse {
-    /// What texts and CSS call it. Files of one family differ in their weights.
+    /// The name in texts and CSS. Files of one family differ in their weights.
     pub family: String,
     /// The lowest and the highest weight it has, from 1 to 1000.
     pub weights: [f32; 2],

@@ -1,4 +1,4 @@
-//! What a document refers to: shared finishes, lights and swatches, with the place of each reference.
+//! References of a document: shared finishes, lights and swatches, with the place of each reference.
 
 use super::{
     Coat, CoatKind, ColourSource, Fill, Finish, GradientDirection, Id, Offset, Piece, Project, Shape, Stop,

@@ -158,7 +158,10 @@ impl<'a> Check<'a> {
         self.fill(&format!("{at}/ground"), &scene.ground);
         if scene.pieces.len() > limits::PIECES {
             let found = scene.pieces.len();
-            self.problem(&format!("{at}/pieces"), format!("expected at most 200 pieces, found {found}"));
+            self.problem(
+                &format!("{at}/pieces"),
+                format!("expected at most {} pieces, found {found}", limits::PIECES),
+            );
         }
         self.pieces(&format!("{at}/pieces"), &scene.pieces);
         if let Some(reference) = &scene.reference {
@@ -275,7 +278,8 @@ impl<'a> Check<'a> {
             Ok(parsed) => {
                 if parsed.elements().len() > limits::PATH_ELEMENTS {
                     let found = parsed.elements().len();
-                    let message = format!("expected at most 10000 lines and curves, found {found}");
+                    let message =
+                        format!("expected at most {} lines and curves, found {found}", limits::PATH_ELEMENTS);
                     self.problem(&format!("{at}/d"), message);
                 }
                 let bounds = kurbo::Shape::bounding_box(&parsed);
@@ -342,7 +346,7 @@ impl<'a> Check<'a> {
 
     fn ramp(&mut self, at: &str, ramp: &'a super::Ramp) {
         if !(1..=limits::RAMP_STEPS).contains(&ramp.count) {
-            let message = format!("expected 1 to 64 shadows, found {}", ramp.count);
+            let message = format!("expected 1 to {} shadows, found {}", limits::RAMP_STEPS, ramp.count);
             self.problem(&format!("{at}/count"), message);
         }
         if ramp.growth.get() <= 0.0 {
@@ -351,8 +355,11 @@ impl<'a> Check<'a> {
         if ramp.lean.get().abs() >= 1.0 {
             self.problem(&format!("{at}/lean"), "expected a lean between -1 and 1, ends excluded");
         }
-        if ramp.total.get() > 0.999 {
-            self.problem(&format!("{at}/total"), "expected a total opacity up to 0.999");
+        if ramp.total.get() > limits::RAMP_TOTAL {
+            self.problem(
+                &format!("{at}/total"),
+                format!("expected a total opacity up to {}", limits::RAMP_TOTAL),
+            );
         }
         for (name, end) in [("near", &ramp.near), ("far", &ramp.far)] {
             self.offset(&format!("{at}/{name}/offset"), &end.offset);

@@ -89,10 +89,10 @@ enum Division {
 
 impl Division {
     /// Values of which the weight still is as good as exact: 2²⁴, a blur of σ 136.
-    const MAX: u64 = 1 << 24;
+    const MAX_VALUES: u64 = 1 << 24;
 
     fn by(count: u64) -> Self {
-        if count <= Self::MAX {
+        if count <= Self::MAX_VALUES {
             Self::Weight(((1_u64 << 32) + count / 2) / count)
         } else {
             Self::Exact(count)

@@ -86,7 +86,7 @@ fn as_text(element: &Piece, text: &SetText, scale: f64) -> Vec<Piece> {
     let (width, height) = element.silhouette.size();
     let together = |offset: (f64, f64)| {
         let glyphs = set.glyphs.iter().map(|glyph| placed_mask(glyph, offset));
-        Silhouette::Outline(Arc::new(Outline::from_glyphs(glyphs, (width, height), text)))
+        Silhouette::Outline(Arc::new(Outline::from_glyphs(glyphs, kurbo::Size { width, height }, text)))
     };
     let (drops, others): (Vec<Coat>, Vec<Coat>) =
         element.coats.iter().cloned().partition(|coat| matches!(coat.op, PaintOp::Shadow(_)));

@@ -46,7 +46,7 @@ impl Graph {
 }
 
 impl Step {
-    /// What it works on.
+    /// Its input.
     fn inputs(&self) -> Vec<Input> {
         match self {
             Self::Flood(_) => Vec::new(),

@@ -176,7 +176,7 @@ pub(super) fn in_bytes(pixel: Pixel) -> [u8; 4] {
     bytes
 }
 
-/// What takes a colour back out of being multiplied by its alpha.
+/// The inverse of a colour's multiplication by its alpha.
 #[inline(always)]
 fn colour_scale(alpha: f32) -> f32 {
     if alpha >= OPAQUE || alpha <= 0.0 { 1.0 } else { 1.0 / alpha }

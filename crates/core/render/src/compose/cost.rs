@@ -155,7 +155,7 @@ impl Estimate<'_> {
         self.take(steps, seen * 4.0);
     }
 
-    /// What a pixel takes to be composited.
+    /// The cost of compositing a pixel.
     fn composite(&self) -> f64 {
         if self.options.mode.is_exact() { steps::COMPOSITE } else { steps::COMPOSITE_IN_BYTES }
     }

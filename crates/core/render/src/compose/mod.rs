@@ -20,7 +20,7 @@ pub use cache::MaskCache;
 pub use canvas::{Canvas, Rounding};
 pub(crate) use masks::coverage::Renderer;
 pub use masks::coverage::{Coverage, RenderMode};
-pub use redraw::regions::{Previous, Redrawn, Region, Shown, redraw};
+pub use redraw::regions::{LastPicture, Redrawn, Region, Shown, redraw};
 pub use render::{picture, render, render_onto, render_over};
 pub use strip::Strip;
 pub use viewport::{CoatFilter, RenderOptions, Viewport};

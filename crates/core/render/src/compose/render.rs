@@ -7,7 +7,7 @@ use super::paint::scene::{Ground, InitialBackdrop, Painting, device_box, has_bac
 use super::viewport::{Part, RenderOptions, Viewport};
 use crate::parallel::for_each_row;
 use crate::picture::Picture;
-use crate::raster::Rect;
+use crate::raster::{Rect, RowStart};
 use crate::resolve::{PaintOp, Piece, Scene};
 use crate::{blur, budget};
 
@@ -74,7 +74,7 @@ pub fn picture(
     Picture { width, height, rgba }
 }
 
-/// What every pixel is where there is nothing but the ground.
+/// The colour of a pixel that only the ground covers.
 fn blank(scene: &Scene, viewport: &Viewport, options: &RenderOptions, rounding: Rounding) -> Option<[u8; 4]> {
     let exact = rounding == Rounding::Nearest && options.mode.is_exact();
     Ground::new(scene, viewport, options).flat().filter(|_| exact).map(in_bytes)
@@ -111,7 +111,12 @@ fn write(
                 let y = band.window.y0 + block * ROWS_AT_A_TIME as i32 + i as i32;
                 let columns = touched.columns(y, left, width);
                 let x0 = left + columns.start as i32;
-                painting.write((y, x0), &mut out[columns.start * 4..columns.end * 4], rounding, &mut room);
+                painting.write(
+                    RowStart { y, x0 },
+                    &mut out[columns.start * 4..columns.end * 4],
+                    rounding,
+                    &mut room,
+                );
             }
         });
     });

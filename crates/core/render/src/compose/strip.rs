@@ -9,6 +9,7 @@ use super::paint::scene::has_backdrop;
 use super::viewport::{RenderOptions, Viewport};
 use crate::blend::Pixel;
 use crate::budget;
+use crate::raster::RowStart;
 use crate::resolve::Piece;
 
 /// Which pixels of a view.
@@ -95,7 +96,7 @@ impl Strip {
         let mut rest = pixels.as_mut_slice();
         for run in &self.runs {
             let (span, after) = rest.split_at_mut(run.length);
-            painter.paint(&[], (run.y as i32, run.x as i32), span);
+            painter.paint(&[], RowStart { y: run.y as i32, x0: run.x as i32 }, span);
             rest = after;
         }
         Some(pixels)

@@ -49,7 +49,10 @@ impl Viewport {
     pub fn check_size(&self) -> Result<(), String> {
         let (side, pixels) = (self.width.max(self.height), u64::from(self.width) * u64::from(self.height));
         if side > limits::PICTURE_SIDE {
-            return Err(format!("expected a picture of at most 8192 px a side, found {side}"));
+            return Err(format!(
+                "expected a picture of at most {} px a side, found {side}",
+                limits::PICTURE_SIDE
+            ));
         }
         if pixels > limits::PICTURE_PIXELS {
             return Err(format!("expected a picture of at most 32 million pixels, found {pixels}"));

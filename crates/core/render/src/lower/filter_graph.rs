@@ -66,7 +66,7 @@ impl Builder<'_, '_> {
         self.graph.add(Step::Merge(layers));
     }
 
-    /// What coats under the piece are cast from: the silhouette with the strokes outside it.
+    /// The caster of coats under the piece: the silhouette with the strokes outside it.
     fn body(&mut self) -> Input {
         let outside: f64 = self.piece.coats.iter().map(|coat| edge_reach(coat).0).sum();
         self.grown(Input::SourceAlpha, outside)
@@ -244,16 +244,7 @@ impl Builder<'_, '_> {
 
 /// How far a stroke reaches outside and inside the edge.
 fn edge_reach(coat: &Coat) -> (f64, f64) {
-    match &coat.op {
-        PaintOp::Stroke { style, .. } => style.reach(),
-        PaintOp::Shadow(_)
-        | PaintOp::Highlight(_)
-        | PaintOp::Tint(_)
-        | PaintOp::Blur(_)
-        | PaintOp::Backdrop(_)
-        | PaintOp::Extrude(_)
-        | PaintOp::Cast(_) => (0.0, 0.0),
-    }
+    coat.op.stroke().map_or((0.0, 0.0), |(style, _)| style.reach())
 }
 
 /// A falloff as evenly spaced values; that of a hole is turned over, as it counts for what lies around it.

@@ -30,14 +30,14 @@ pub enum Input {
 pub enum Step {
     /// `feGaussianBlur`: σ alike along both axes.
     Blur {
-        /// What is blurred.
+        /// The input that is blurred.
         of: Input,
         /// The Gaussian's σ.
         sigma: f64,
     },
     /// `feOffset`.
     Offset {
-        /// What is moved.
+        /// The input that is moved.
         of: Input,
         /// To the right.
         dx: f64,
@@ -77,28 +77,28 @@ pub enum Step {
     },
     /// `feColorMatrix`: four rows of five, on colours that are not premultiplied.
     Matrix {
-        /// What is recoloured.
+        /// The input that is recoloured.
         of: Input,
         /// Row by row: what red, green, blue, alpha and 1 add to red, then to green, blue, alpha.
         rows: [f64; 20],
     },
     /// `feComponentTransfer`: a curve for red, green, blue and alpha, on colours that are not premultiplied.
     Transfer {
-        /// What is recoloured.
+        /// The input that is recoloured.
         of: Input,
         /// For red, green, blue, alpha.
         curves: Box<[Curve; 4]>,
     },
     /// `feMorphology` with one radius along both axes: a square dilates (or, negative, erodes) its input.
     Morphology {
-        /// What is grown.
+        /// The input that is grown.
         of: Input,
         /// By how much; negative shrinks.
         radius: f64,
     },
     /// `feDropShadow`: a blurred, coloured copy of the alpha under what casts it.
     DropShadow {
-        /// What casts it.
+        /// The input that casts it.
         of: Input,
         /// To the right.
         dx: f64,
@@ -210,7 +210,7 @@ impl Graph {
 }
 
 impl Curve {
-    /// What a value becomes (Filter Effects 1, "feComponentTransfer").
+    /// The function that maps a channel's value (Filter Effects 1, "feComponentTransfer").
     pub fn at(&self, value: f64) -> f64 {
         match self {
             Self::Identity => value,

@@ -40,11 +40,11 @@ pub enum LoweredFilter {
 pub struct Lowered {
     /// The target.
     pub target: Target,
-    /// What the element paints by itself: coats that its CSS properties express, in painting order.
+    /// The coats that the element's own CSS properties express, in painting order.
     pub element: Piece,
     /// The filter on the painted element.
     pub filter: Option<LoweredFilter>,
-    /// What differs.
+    /// Each difference.
     pub notes: Notes,
 }
 

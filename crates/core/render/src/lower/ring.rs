@@ -10,16 +10,9 @@ impl Lowering<'_> {
     /// How far the strokes that are written as rings reach outside and inside the box: shadows begin at their edges.
     pub(super) fn ringed(&self) -> (f64, f64) {
         let Silhouette::Box(_) = &self.piece.silhouette else { return (0.0, 0.0) };
-        let reach = |coat: &Coat| match &coat.op {
-            PaintOp::Stroke { style, .. } if style.side != StrokeSide::Inside => style.reach(),
-            PaintOp::Shadow(_)
-            | PaintOp::Highlight(_)
-            | PaintOp::Tint(_)
-            | PaintOp::Stroke { .. }
-            | PaintOp::Blur(_)
-            | PaintOp::Backdrop(_)
-            | PaintOp::Extrude(_)
-            | PaintOp::Cast(_) => (0.0, 0.0),
+        let reach = |coat: &Coat| match coat.op.stroke() {
+            Some((style, _)) if style.side != StrokeSide::Inside => style.reach(),
+            _ => (0.0, 0.0),
         };
         let each = self.piece.coats.iter().map(reach);
         each.fold((0.0, 0.0), |(out, within), (further, deeper)| (out.max(further), within.max(deeper)))

@@ -8,7 +8,7 @@ use crate::model::{
     Piece, Px, Radii, Scene, Shape, Size, Spacing, TextShape, Wear, Weight,
 };
 
-/// What a finish is tried on.
+/// A piece that finishes are tried on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -25,7 +25,7 @@ impl TrialPiece {
     /// All of them.
     pub const ALL: [Self; 3] = [Self::Box, Self::Text, Self::Icon];
 
-    /// What the class of a finish ends in for this kind of piece, where it is not the kind it was made for.
+    /// The suffix of a finish's class for this kind of piece, where it is not the kind it was made for.
     #[must_use]
     pub fn ending(self) -> &'static str {
         match self {

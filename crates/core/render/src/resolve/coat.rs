@@ -76,19 +76,36 @@ impl Coat {
     }
 }
 
+impl PaintOp {
+    /// The shadow, where it is one.
+    #[must_use]
+    pub fn shadow(&self) -> Option<&Shadow> {
+        if let Self::Shadow(shadow) = self { Some(shadow) } else { None }
+    }
+
+    /// A stroke's style and paint, where it is one.
+    #[must_use]
+    pub fn stroke(&self) -> Option<(&StrokeStyle, &Paint)> {
+        if let Self::Stroke { style, paint } = self { Some((style, paint)) } else { None }
+    }
+
+    /// The change of what is behind the piece, where it is one.
+    #[must_use]
+    pub fn backdrop(&self) -> Option<&Backdrop> {
+        if let Self::Backdrop(backdrop) = self { Some(backdrop) } else { None }
+    }
+
+    /// The σ in px of a blur of the piece; 0 where it is none.
+    #[must_use]
+    pub fn sigma(&self) -> f64 {
+        if let Self::Blur(sigma) = self { *sigma } else { 0.0 }
+    }
+}
+
 /// The σ in px that blur coats soften the surface by together: their variances add up.
 #[must_use]
 pub fn surface_sigma<'a>(coats: impl IntoIterator<Item = &'a Coat>) -> f64 {
-    let variances = coats.into_iter().map(|coat| match coat.op {
-        PaintOp::Blur(sigma) => (sigma * coat.opacity).powi(2),
-        PaintOp::Shadow(_)
-        | PaintOp::Highlight(_)
-        | PaintOp::Tint(_)
-        | PaintOp::Stroke { .. }
-        | PaintOp::Backdrop(_)
-        | PaintOp::Extrude(_)
-        | PaintOp::Cast(_) => 0.0,
-    });
+    let variances = coats.into_iter().map(|coat| (coat.op.sigma() * coat.opacity).powi(2));
     variances.sum::<f64>().sqrt()
 }
 
@@ -133,7 +150,7 @@ pub enum PaintOp {
     Stroke {
         /// Where it lies.
         style: StrokeStyle,
-        /// What it is filled with, over the box it encloses.
+        /// Its paint, over the box it encloses.
         paint: Paint,
     },
     /// Softens the surface: the Gaussian's σ in px.
@@ -191,7 +208,7 @@ pub struct Shadow {
     pub substitute: Option<(Silhouette, Vec2)>,
 }
 
-/// What a shadow is painted with.
+/// The paint of a shadow.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum ShadowPaint {
     /// One colour, the coat's opacity in its alpha.
@@ -238,7 +255,7 @@ pub struct Highlight {
     pub silhouette: Silhouette,
     /// From its own px to the piece's.
     pub place: Affine,
-    /// What it is filled with.
+    /// Its paint.
     pub paint: Paint,
     /// CSS blur radius in px.
     pub blur: f64,

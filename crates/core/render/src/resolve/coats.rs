@@ -31,7 +31,7 @@ impl Context<'_> {
         Ok(vec![self.resolve_coat(coat, piece, under)?])
     }
 
-    /// What a coat's colours can be taken from.
+    /// The sources of a coat's colours.
     pub(super) fn around<'a>(
         &self,
         coat: &'a model::Coat,

@@ -7,7 +7,7 @@ use super::scene::{Context, Piece, PieceBackground};
 use crate::colour::{Rgba, mean};
 use crate::model::{self, ColourOrigin, ColourSource, Id};
 
-/// What a colour can be taken from.
+/// The sources of a colour.
 #[derive(Clone, Copy, Default)]
 pub struct ColourContext<'a> {
     /// The piece's own fill.

@@ -20,11 +20,11 @@ pub struct Scene {
     pub width: f64,
     /// In px.
     pub height: f64,
-    /// What the pieces lie on.
+    /// The ground under the pieces.
     pub ground: Paint,
     /// First is lowest; hidden ones are left out.
     pub pieces: Vec<Piece>,
-    /// What was left out, and why.
+    /// Each thing that was left out, with the reason.
     pub notes: Vec<Note>,
 }
 
@@ -56,7 +56,7 @@ pub struct Piece {
     pub y: f64,
     /// In degrees, clockwise about the middle of its box.
     pub rotation: f64,
-    /// What it is filled with.
+    /// Its paint.
     pub fill: Paint,
     /// The parts of a join, placed in it; first is lowest.
     pub parts: Vec<Piece>,
@@ -70,7 +70,7 @@ pub struct Piece {
     pub opacity: f64,
     /// How it mixes with the scene.
     pub blend: BlendMode,
-    /// What it is clipped to.
+    /// The silhouette it is clipped to.
     pub clip: Option<Clip>,
 }
 
@@ -116,7 +116,7 @@ pub struct Context<'a> {
     pub assets: &'a Assets,
 }
 
-/// What a piece lies on.
+/// The ground and the pieces under a piece.
 #[derive(Clone, Copy)]
 pub(super) struct PieceBackground<'a> {
     pub ground: &'a Paint,

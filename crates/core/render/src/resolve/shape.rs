@@ -18,7 +18,7 @@ pub fn silhouette(shape: &Shape, assets: &Assets) -> Silhouette {
 }
 
 impl Context<'_> {
-    /// The geometry of a shape, and what fills it by itself.
+    /// The geometry of a shape, and its own paint.
     pub(super) fn silhouette(
         &self,
         shape: &Shape,

@@ -41,7 +41,7 @@ pub fn piece(
     (resolved, notes)
 }
 
-/// What lies beneath a piece, as one opaque colour: the mean of the ground and of the fills below it.
+/// The surface beneath a piece, as one opaque colour: the mean of the ground and of the fills below it.
 #[must_use]
 pub fn beneath(project: &Project, scene: &model::Scene, piece: &model::Piece, assets: &Assets) -> Rgba {
     let context = Context { project, theme: &scene.theme, assets };

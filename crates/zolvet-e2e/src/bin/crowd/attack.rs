@@ -87,7 +87,7 @@ struct Answers {
     broken: Mutex<Vec<String>>,
 }
 
-/// What attackers have to work with.
+/// The material of an attacker.
 struct Scenery {
     address: String,
     project: String,
@@ -237,7 +237,7 @@ fn changes(demo: &Value) -> Vec<Request> {
     vec![open("held"), change(long), change(json!(many)), open(&"n".repeat(3 << 20))]
 }
 
-/// What takes long to compute.
+/// Requests that take long to compute.
 fn computations(demo: &Value) -> Outcome<Vec<Request>> {
     let shadow = |i: usize| {
         json!({"id": i.to_string(), "name": "c", "on": true, "kind": "drop", "offset": {"x": i, "y": 2 * i},

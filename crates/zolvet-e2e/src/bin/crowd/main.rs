@@ -129,7 +129,7 @@ async fn hang_up(app: &App) -> Outcome {
 /// Editors that drag by sessions, as pages do that have no worker.
 const MANY: usize = 50;
 
-/// What is dragged on each of the demo's scenes: a blur of the finish that covers most of it.
+/// The drag on each of the demo's scenes: a blur of the finish that covers most of it.
 const DRAGGED: [&str; 5] = [
     "/finishes/0/coats/1/blur",
     "/finishes/5/coats/1/blur",
@@ -442,7 +442,7 @@ fn one_bit_pictures() -> Outcome<Value> {
     Ok(document)
 }
 
-/// So many overlapping pieces, each with so many inner shadows, all of other blurs, from one of that many px on.
+/// Overlapping pieces, each with inner shadows of different blurs: the numbers of both, and the first blur in px.
 fn heavy(coats: usize, pieces: usize, blur: f64) -> Value {
     let shadow = |i: usize| {
         json!({"id": i.to_string(), "name": "c", "on": true, "kind": "inner", "offset": {"x": 1, "y": i}, "blur": blur + i as f64 / 4.0,

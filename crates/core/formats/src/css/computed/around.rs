@@ -1,18 +1,18 @@
-//! What values are computed from, and what can go wrong.
+//! The context that values are computed in, and the errors of computing them.
 
 use crate::colour::Rgba;
 
-/// What values are computed from.
+/// The context that values are computed in.
 pub(in super::super) trait ValueContext {
     /// The font size in px.
     fn font_size(&self) -> f64;
     /// The font size of the root in px.
     fn root_font_size(&self) -> f64;
-    /// Width and height of what is seen, in px.
+    /// Width and height of the viewport, in px.
     fn viewport(&self) -> (f64, f64) {
         (1280.0, 800.0)
     }
-    /// What percentages are parts of, where they come to a length.
+    /// The length that percentages refer to, where they come to one.
     fn whole(&self) -> Option<f64> {
         None
     }
@@ -24,7 +24,7 @@ pub(in super::super) trait ValueContext {
     }
 }
 
-/// The context of an element that no sheet styles: what browsers begin with.
+/// The context of an element that no sheet styles: the initial values of browsers.
 pub(in super::super) struct Plain;
 
 impl ValueContext for Plain {
@@ -44,7 +44,7 @@ impl ValueContext for Plain {
 /// Why a value does not come to anything.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(in super::super) enum Trouble {
-    /// Browsers do not take it either; with what is wrong.
+    /// Browsers reject it as well, for this reason.
     Invalid(String),
     /// Browsers take it; the construct is not followed here.
     Construct(String),

@@ -1,4 +1,4 @@
-//! What stands in brackets.
+//! Text in brackets.
 
 use cssparser::{ParseError, Parser};
 
@@ -7,7 +7,7 @@ use super::around::Trouble;
 /// Functions within functions that are followed.
 pub(super) const MAX_DEPTH: usize = 32;
 
-/// What stands in the brackets that have just been opened.
+/// The text of the brackets that have just been opened.
 pub(super) fn inside(parser: &mut Parser<'_>) -> Result<String, Trouble> {
     let found = parser.parse_nested_block(|inner| -> Result<String, ParseError<()>> {
         let start = inner.position();

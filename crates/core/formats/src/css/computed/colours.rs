@@ -138,7 +138,7 @@ fn words(text: &str) -> Vec<String> {
     parts
 }
 
-/// The channels of a space: their names, and what 100 % of each is.
+/// The channels of a space: their names, and the value of 100 % of each.
 fn channels(space: ColorSpaceTag) -> [(&'static str, f64); 3] {
     match space {
         ColorSpaceTag::Hsl => [("h", 360.0), ("s", 100.0), ("l", 100.0)],

@@ -31,7 +31,7 @@ pub(super) const FUNCTIONS: [&str; 22] = [
     "sign",
 ];
 
-/// What a number counts.
+/// The unit of a number.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum Unit {
     None,
@@ -81,7 +81,7 @@ pub(super) fn quantity(
     })
 }
 
-/// A length that stands alone, in px: also a plain 0, and what a calculation comes to.
+/// A length that stands alone, in px: also a plain 0, or the result of a calculation.
 pub(in super::super) fn length_in(text: &str, around: &dyn ValueContext) -> Option<f64> {
     let found = quantity(text.trim(), around, &[]).ok()?;
     match found.unit {
@@ -202,7 +202,7 @@ impl Reader<'_> {
         }
     }
 
-    /// A number, a name, or what stands in brackets.
+    /// A number, a name, or text in brackets.
     fn term(&mut self, parser: &mut Parser<'_>) -> Option<Quantity> {
         parser.skip_whitespace();
         let start = parser.position();
@@ -263,7 +263,7 @@ impl Reader<'_> {
         Some(Quantity { number, unit: Unit::None })
     }
 
-    /// The arguments in the brackets that have just been opened, and what the function makes of them.
+    /// The arguments in the brackets that have just been opened, and the function's result for them.
     fn arguments(&mut self, name: &str, parser: &mut Parser<'_>) -> Option<Quantity> {
         self.depth += 1;
         if self.depth > MAX_DEPTH {

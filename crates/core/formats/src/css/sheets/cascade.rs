@@ -24,8 +24,8 @@ pub(super) struct Cascade<'s> {
 /// Where in its sheet a selector is: the rule, and which of its selectors.
 type Entry = (usize, usize);
 
-/// Selectors by what their last part asks for, or else by a class or id of an element around, so that few have to be tried on
-/// an element.
+/// Selectors by the conditions of their last part, or else by a class or id of an element around, so that few have to
+/// be tried on an element.
 #[derive(Default)]
 struct Index {
     ids: HashMap<String, Vec<Entry>>,

@@ -1,4 +1,4 @@
-//! What a selector asks of each of the elements it is about.
+//! Conditions of a selector, one set for each element it names.
 
 use std::fmt::Write as _;
 
@@ -9,7 +9,7 @@ use selectors::parser::{Combinator, NthType};
 use super::selector::{Component, Pseudo, Selector};
 use crate::model::State;
 
-/// What one compound selector asks of an element.
+/// The conditions of one compound selector on an element.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub(super) struct ElementConditions {
     pub tag: Option<String>,
@@ -22,9 +22,9 @@ pub(super) struct ElementConditions {
     pub clicked: bool,
     pub is_root: bool,
     pub pseudo: Option<Pseudo>,
-    /// What it has to contain, from `:has()`.
+    /// Descendants it must contain, from `:has()`.
     pub within: Vec<Chain>,
-    /// What else it has to be, as it stands in the selector.
+    /// Other conditions, as they stand in the selector.
     pub besides: String,
     /// How many siblings it needs before and after it at least.
     pub before: usize,
@@ -44,7 +44,7 @@ pub(super) type Chain = Vec<Link>;
 /// Ways to read one selector that are tried: each of the selectors in `:is()` is one.
 const MAX_WAYS: usize = 24;
 
-/// Attributes of what cannot be used (WAI-ARIA 1.2; HTML).
+/// Attributes of disabled controls (WAI-ARIA 1.2; HTML).
 pub(super) const DISABLED: [(&str, &str); 3] =
     [("disabled", ""), ("aria-disabled", "true"), ("data-disabled", "true")];
 
@@ -190,7 +190,7 @@ pub(super) fn unfolded(selector: &Selector, depth: usize) -> Vec<Chain> {
     ways.into_iter().map(|(chain, outside)| wrapped(chain, outside)).collect()
 }
 
-/// What lies around an element according to a selector within `:is()`.
+/// Conditions on the elements around one, from a selector within `:is()`.
 #[derive(Debug, Clone, Default)]
 struct OuterElements {
     relation: Option<Combinator>,
@@ -237,7 +237,7 @@ fn wrapped(mut chain: Chain, outside: Chain) -> Chain {
     chain
 }
 
-/// What is asked of an element with one part more; each is read in all its ways.
+/// Conditions on an element with one part more; each is read in all its ways.
 fn with_part(
     compounds: Vec<(ElementConditions, OuterElements)>,
     part: &Component,

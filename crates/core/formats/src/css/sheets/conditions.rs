@@ -8,7 +8,7 @@ use super::parse::Condition;
 use super::selector;
 use super::text::without_comments;
 
-/// What conditions ask about.
+/// The features that conditions test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) struct Window {
     /// Whether the reader prefers a dark scheme.
@@ -57,22 +57,22 @@ fn one_query(query: &str, window: Window) -> Option<bool> {
 /// Conditions within conditions.
 const MAX_DEPTH: usize = 32;
 
-/// A combination with `not`, `and` and `or`, of what `leaf` knows about.
+/// A combination with `not`, `and` and `or` of features that `leaf` decides.
 fn boolean(text: &str, leaf: &dyn Fn(&str) -> Option<bool>, depth: usize) -> Option<bool> {
     if depth > MAX_DEPTH {
         return None;
     }
     let mut parser = Parser::new(text);
-    let mut found: Option<Option<bool>> = None;
-    let (mut operator, mut negated) = (None, false);
+    let mut found: Option<bool> = None;
+    let (mut is_first, mut is_and, mut negated) = (true, false, false);
     loop {
         let Ok(token) = parser.next().cloned() else { break };
         let value = match token {
             Token::Ident(word) => {
                 match word.to_ascii_lowercase().as_str() {
                     "not" => negated = !negated,
-                    "and" => operator = Some(true),
-                    "or" => operator = Some(false),
+                    "and" => is_and = true,
+                    "or" => is_and = false,
                     _ => return None,
                 }
                 continue;
@@ -89,13 +89,13 @@ fn boolean(text: &str, leaf: &dyn Fn(&str) -> Option<bool>, depth: usize) -> Opt
             _ => return None,
         };
         let value = if std::mem::take(&mut negated) { value.map(|holds| !holds) } else { value };
-        found = Some(match (found, operator) {
-            (None, _) => value,
-            (Some(left), Some(true)) => both(left, value),
-            (Some(left), _) => either(left, value),
-        });
+        found = match (found, is_and) {
+            _ if std::mem::take(&mut is_first) => value,
+            (before, true) => both(before, value),
+            (before, false) => either(before, value),
+        };
     }
-    found.flatten()
+    found
 }
 
 fn both(one: Option<bool>, other: Option<bool>) -> Option<bool> {
@@ -177,7 +177,7 @@ fn discrete(name: &str, window: Window) -> Option<&'static [&'static str]> {
     })
 }
 
-/// What a feature with numbers is: px, device pixels a px, or a ratio.
+/// The value of a feature with numbers: px, device pixels a px, or a ratio.
 fn number_of(name: &str) -> Option<f64> {
     let (width, height) = VIEWPORT;
     Some(match name {

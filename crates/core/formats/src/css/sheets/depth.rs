@@ -1,4 +1,4 @@
-//! What an element has of depth: the shadows and filters that a browser computes for it.
+//! Depth of an element: the shadows and filters that a browser computes for it.
 
 use super::super::computed::Trouble;
 use super::super::error::CssError;
@@ -37,12 +37,12 @@ impl Property {
     }
 }
 
-/// What is said about one property.
+/// The declaration of one property.
 #[derive(Debug, Clone, PartialEq)]
 pub(super) enum Depth {
     /// No rule says anything.
     Silent,
-    /// These coats; with what was approximated or left out.
+    /// These coats, with each thing that was approximated or left out.
     Coats(Vec<Coat>, Vec<String>),
     /// It refers to a custom property that is set nowhere.
     Unset(String),
@@ -55,7 +55,7 @@ pub(super) enum Depth {
 pub(super) struct Reading {
     pub depth: Depth,
     pub place: Option<Place>,
-    /// Declarations that browsers pass over, with what is wrong.
+    /// Declarations that browsers skip, with the reason.
     pub invalid: Vec<(Place, String)>,
 }
 

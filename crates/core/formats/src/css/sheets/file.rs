@@ -3,7 +3,7 @@
 /// A file with a style sheet.
 #[derive(Debug, Clone, Copy)]
 pub struct StyleFile<'a> {
-    /// What it is called where several are read; empty where there is no need to say it.
+    /// Its name, where several are read; empty where none is needed.
     pub name: &'a str,
     /// Its text.
     pub css: &'a str,

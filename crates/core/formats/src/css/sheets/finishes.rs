@@ -1,4 +1,4 @@
-//! Finishes of what elements compute to.
+//! Finishes of computed styles.
 
 use std::cell::Cell;
 use std::collections::{BTreeMap, BTreeSet, HashMap};

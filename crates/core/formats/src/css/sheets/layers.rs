@@ -1,5 +1,5 @@
-//! The order of cascade layers (CSS Cascade 5, section 6.4): later ones win, a layer wins over those within it, and what lies
-//! in none wins over all.
+//! The order of cascade layers (CSS Cascade 5, section 6.4): later ones win, a layer wins over those within it, and
+//! unlayered rules win over all.
 
 use std::collections::HashMap;
 
@@ -46,7 +46,7 @@ impl Layers {
         layer
     }
 
-    /// The rank of each layer; `usize::MAX` is left for what lies in none.
+    /// The rank of each layer; `usize::MAX` is left for unlayered rules.
     pub fn ranks(&self) -> Vec<Rank> {
         let (mut ranks, mut next) = (vec![0; self.layers.len()], 0);
         for (at, _) in self.layers.iter().enumerate().filter(|(_, layer)| layer.outer.is_none()) {

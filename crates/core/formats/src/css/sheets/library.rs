@@ -1,4 +1,4 @@
-//! The elements that style sheets give depth to, with what each computes to in every state and theme.
+//! The elements that style sheets give depth to, with the computed style of each in every state and theme.
 
 use std::cell::Cell;
 use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
@@ -8,7 +8,7 @@ use super::conditions::Window;
 use super::depth::{Depth, Property, Reading, is_depth, read, transition};
 use super::element::Page;
 use super::parse::{Condition, Place, Sheet};
-use super::sample::{Sample, SampleError, ways};
+use super::sample::{Sample, SampleError, Siblings, ways};
 use super::settings::Settings;
 use super::style::{Expansions, Style};
 use super::theme::{Marker, Markers};
@@ -31,7 +31,7 @@ pub(super) struct Subject {
     pub selector: String,
     pub sample: Sample,
     /// How many elements it needs around it to be matched.
-    filled: (usize, usize),
+    siblings: Siblings,
     /// The rules that are about its depth.
     pub rules: BTreeSet<usize>,
     states: BTreeMap<State, Sample>,
@@ -43,7 +43,7 @@ pub(super) struct Subject {
 pub(super) struct Library<'s> {
     pub cascade: Cascade<'s>,
     pub subjects: Vec<Subject>,
-    /// The first is what a page is in when nothing is said.
+    /// The first is the theme of a page that sets none.
     pub themes: Vec<SheetTheme>,
     /// Rules about depth that no element was found for.
     pub without: Vec<(Place, SampleError)>,
@@ -55,7 +55,7 @@ pub(super) struct Library<'s> {
     pub left_out: usize,
 }
 
-/// What an element computes to in one state and theme.
+/// The computed style of an element in one state and theme.
 pub(super) struct ComputedDepth {
     pub readings: BTreeMap<Property, Reading>,
     pub transition: Option<Transition>,
@@ -162,7 +162,7 @@ impl<'s> Library<'s> {
                 continue;
             }
             let mut selector = one.sample.selector();
-            let Some(filled) = self.found_on(one) else {
+            let Some(siblings) = self.found_on(one) else {
                 self.without.push((rule.place, SampleError::NotFound));
                 continue;
             };
@@ -185,7 +185,7 @@ impl<'s> Library<'s> {
                 self.subjects.push(Subject {
                     selector,
                     sample: one.sample.clone(),
-                    filled,
+                    siblings,
                     rules: BTreeSet::new(),
                     states: BTreeMap::new(),
                     between: Vec::new(),
@@ -202,8 +202,9 @@ impl<'s> Library<'s> {
     }
 
     /// How much has to lie around a sample for its selector to match it; `None` where it never does.
-    fn found_on(&self, one: &Read) -> Option<(usize, usize)> {
-        const FILLED: [(usize, usize); 7] = [(0, 0), (1, 0), (0, 1), (1, 1), (2, 1), (2, 2), (3, 3)];
+    fn found_on(&self, one: &Read) -> Option<Siblings> {
+        let tried = [(0, 0), (1, 0), (0, 1), (1, 1), (2, 1), (2, 2), (3, 3)];
+        let tried = tried.map(|(before, after)| Siblings { before, after });
         let selector = self.cascade.selector((one.rule, one.selector));
         let own = one.sample.themes.first().map(Marker::theme);
         let theme = own.and_then(|name| self.themes.iter().find(|theme| theme.name == name));
@@ -213,22 +214,22 @@ impl<'s> Library<'s> {
         ways.extend(self.themes.iter().map(|theme| theme.markers.as_slice()));
         ways.push(&[]);
         let state = one.sample.state.map(|(state, _)| state);
-        let page = |markers: &[Marker], filled| one.sample.page(state, markers, filled);
-        let matches = |markers: &[Marker], filled| {
-            let (page, at) = page(markers, filled);
+        let page = |markers: &[Marker], siblings| one.sample.page(state, markers, siblings);
+        let matches = |markers: &[Marker], siblings| {
+            let (page, at) = page(markers, siblings);
             page.matches(selector, at)
         };
-        let mut tries = FILLED.into_iter().flat_map(|filled| ways.iter().map(move |way| (*way, filled)));
-        let (markers, filled) = tries.find(|(markers, filled)| matches(markers, *filled))?;
+        let mut tries = tried.into_iter().flat_map(|siblings| ways.iter().map(move |way| (*way, siblings)));
+        let (markers, siblings) = tries.find(|(markers, siblings)| matches(markers, *siblings))?;
         if one.sample.asks_for_place() {
-            return Some(filled);
+            return Some(siblings);
         }
         // Neither the first nor the last of its siblings, where rules tell them apart.
-        let is_any = |filled: &(usize, usize)| {
-            let (page, at) = page(markers, *filled);
+        let is_any = |siblings: &Siblings| {
+            let (page, at) = page(markers, *siblings);
             page.matches(selector, at) && !self.cascade.depends_on_place(&page, at, Window { dark: false })
         };
-        Some(FILLED.into_iter().skip_while(|other| *other != filled).find(is_any).unwrap_or(filled))
+        Some(tried.into_iter().skip_while(|other| *other != siblings).find(is_any).unwrap_or(siblings))
     }
 
     /// States that rules know for elements of the same kind, for the elements from one on.
@@ -269,7 +270,7 @@ impl<'s> Library<'s> {
         room: &Cell<Expansions>,
     ) -> ComputedDepth {
         let sample = state.and_then(|state| subject.states.get(&state)).unwrap_or(&subject.sample);
-        self.look_at(sample.page(state, &theme.markers, subject.filled), theme, settings, room)
+        self.look_at(sample.page(state, &theme.markers, subject.siblings), theme, settings, room)
     }
 
     /// Looks at an element between the states that a finish has: each time with the state that it shows instead.
@@ -282,7 +283,7 @@ impl<'s> Library<'s> {
     ) -> Vec<(Place, Option<State>, ComputedDepth)> {
         let look = |(place, sample): &(Place, Sample)| {
             let (state, _) = sample.state?;
-            let page = sample.page(Some(state), &theme.markers, subject.filled);
+            let page = sample.page(Some(state), &theme.markers, subject.siblings);
             Some((*place, sample.shown_as(), self.look_at(page, theme, settings, room)))
         };
         subject.between.iter().filter_map(look).collect()
@@ -334,7 +335,7 @@ impl Subject {
         let mut rules = self.rules.clone();
         rules.insert(rule);
         let selector = sample.selector();
-        Self { selector, sample, filled: self.filled, rules, states, between: Vec::new() }
+        Self { selector, sample, siblings: self.siblings, rules, states, between: Vec::new() }
     }
 
     /// The states that something is said about.
@@ -359,7 +360,7 @@ impl Subject {
         self.sample.pseudo()
     }
 
-    /// What a finish of it is called: `.card > .lid` is "card > lid".
+    /// The name of a finish of it: `.card > .lid` is "card > lid".
     pub fn name(&self) -> String {
         self.sample.name()
     }
@@ -374,7 +375,7 @@ fn condition_text(condition: &Condition) -> String {
     }
 }
 
-/// The themes that rules know: by the markers they ask for, and by what the reader prefers.
+/// The themes that rules know: by the markers they ask for, and by the reader's preference.
 fn themes(sheet: &Sheet, all: &[Read]) -> Vec<SheetTheme> {
     let mut named: Vec<(String, BTreeSet<Marker>)> = Vec::new();
     for marker in all.iter().flat_map(|one| &one.sample.themes) {

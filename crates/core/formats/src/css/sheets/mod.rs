@@ -1,4 +1,4 @@
-//! Whole style sheets in: what a browser computes from them, element by element, becomes finishes.
+//! Reading whole style sheets: a browser's computed styles, element by element, become finishes.
 //!
 //! Files are cut into rules ([`parse`]). Every selector of a rule about depth is read into the least element it is about
 //! ([`sample`]), which is put on a page of its own ([`element`]). There the cascade ([`cascade`]) and the values it leads to

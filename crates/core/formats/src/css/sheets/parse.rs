@@ -23,7 +23,7 @@ pub(super) struct Sheet {
     pub registered: HashMap<String, Registered>,
     /// Keyframes that move something about depth.
     pub keyframes: Vec<(Place, String)>,
-    /// What was passed over as a whole, and where.
+    /// Each rule that was skipped as a whole, and its place.
     pub passed_over: Vec<(Place, SkippedRule)>,
 }
 
@@ -122,7 +122,7 @@ pub(super) fn add_file(sheet: &mut Sheet, file: usize, css: &str, condition: Opt
 
 /// Blocks of rules that are read inside one another.
 const MAX_DEPTH: usize = 24;
-/// What lies around the rules that are being read.
+/// The rules that enclose those being read.
 #[derive(Default, Clone)]
 struct BlockContext {
     conditions: Vec<Condition>,

@@ -15,7 +15,7 @@ use super::{finishes, parse};
 use crate::import::Incoming;
 use crate::model::{Coat, State};
 
-/// Reads a style sheet. What is not understood is left out and remarked, once for each construct.
+/// Reads a style sheet. Constructs that are not understood are left out and remarked, each once.
 #[must_use]
 pub fn import(css: &str) -> Incoming {
     import_files(&[StyleFile { name: "", css }], &Settings::default())
@@ -32,7 +32,7 @@ pub fn import_files(files: &[StyleFile<'_>], settings: &Settings) -> Incoming {
     finishes::incoming(&library, settings, remarks)
 }
 
-/// An element that style sheets are about, and what it computes to: for those who compare it with what browsers compute.
+/// An element that style sheets are about, and its computed style: for comparisons with browsers.
 #[derive(Debug, Clone, PartialEq)]
 pub struct ElementReading {
     /// Its selector, without state and theme.
@@ -47,11 +47,11 @@ pub struct ElementReading {
     pub page: Value,
     /// The pseudo-element of that element that is meant.
     pub pseudo: Option<String>,
-    /// What is read of each property that something is said about.
+    /// Readers for the value of each property.
     pub properties: Vec<(&'static str, PropertyReading)>,
 }
 
-/// What is read of a property.
+/// The value that is read of a property.
 #[derive(Debug, Clone, PartialEq)]
 pub enum PropertyReading {
     /// These coats.

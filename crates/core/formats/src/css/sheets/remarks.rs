@@ -1,4 +1,4 @@
-//! What was not understood of style sheets, said once for each construct, with the places of the first.
+//! Constructs of style sheets that were not understood, each reported once, with its first places.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -9,7 +9,7 @@ use super::sample::SampleError;
 use super::schemes::schemes;
 use crate::import::{Diagnostic, DiagnosticKind, Incoming};
 
-/// Remarks by what they say, with every place they are about.
+/// Remarks by their text, with every place they are about.
 pub(super) struct Remarks {
     names: Vec<String>,
     found: BTreeMap<(u8, String), (DiagnosticKind, BTreeSet<Place>)>,
@@ -32,7 +32,7 @@ impl Remarks {
         self.add(DiagnosticKind::Dropped, place, what);
     }
 
-    /// What was passed over before anything was looked at.
+    /// Constructs skipped before any element was looked at.
     pub fn on_sheet(&mut self, sheet: &Sheet, files: &[StyleFile<'_>]) {
         for (file, _) in schemes(files).iter().enumerate().filter(|(_, condition)| condition.is_some()) {
             let what = "a file for one scheme, by its name: read as a theme";
@@ -62,7 +62,7 @@ impl Remarks {
         }
     }
 
-    /// What no element was found for.
+    /// Selectors that no element was found for.
     pub fn on_library(&mut self, library: &Library<'_>) {
         for (place, why) in &library.without {
             let what = match why {
@@ -102,7 +102,7 @@ impl Remarks {
     }
 }
 
-/// What is said about a selector that browsers do not know.
+/// The remark about a selector that browsers do not know.
 fn family(selector: &str) -> String {
     if [":-moz-", ":-ms-", ":-o-"].iter().any(|prefix| selector.contains(prefix)) {
         return "selectors of other browsers: :-moz-, :-ms- and :-o-".to_owned();

@@ -1,4 +1,4 @@
-//! The least of a page on which a selector matches: what a rule says is tried on it.
+//! The least page on which a selector matches: rules are tried on it.
 
 use std::cmp::Reverse;
 
@@ -68,7 +68,7 @@ impl Sample {
         self.clicked || !self.others.is_empty()
     }
 
-    /// What a finish shows of it in the place of a state between others.
+    /// The part that a finish shows in the place of a state between others.
     pub fn shown_as(&self) -> Option<State> {
         self.state.map(|(state, _)| state).filter(|state| !(self.clicked && *state == State::Focus))
     }
@@ -89,7 +89,7 @@ impl Sample {
         text
     }
 
-    /// What people call it: `.card > .lid` is "card > lid".
+    /// Its name for people: `.card > .lid` is "card > lid".
     pub fn name(&self) -> String {
         let mut text = String::new();
         for link in self.chain.iter().rev() {
@@ -205,7 +205,7 @@ impl Sample {
             && wider.flags.iter().all(|one| own.flags.contains(one))
     }
 
-    /// What its last element is found by: a class, id, attribute or kind.
+    /// The handles of its last element: a class, id, attribute or kind.
     pub fn handles(&self) -> Vec<String> {
         let asked = &self.chain[0].asked;
         let attributes = asked.attributes.iter().map(|(name, value)| format!("{name}={value}"));
@@ -218,14 +218,14 @@ impl Sample {
     }
 
     /// A page on which it is, with so many elements before and after each of its elements; and which of them it is.
-    pub fn page(&self, state: Option<State>, markers: &[Marker], filled: (usize, usize)) -> (Page, usize) {
+    pub fn page(&self, state: Option<State>, markers: &[Marker], siblings: Siblings) -> (Page, usize) {
         let mut page = Page::empty();
         for at in [Page::ROOT, Page::BODY] {
             for marker in markers {
                 marker.set_on(page.element_mut(at));
             }
         }
-        let elements = put(&mut page, &self.chain, Page::BODY, filled);
+        let elements = put(&mut page, &self.chain, Page::BODY, siblings);
         let mut this = elements[0];
         if let Some(state) = state {
             let own = self.state.filter(|(own, _)| *own == state);
@@ -254,6 +254,13 @@ const CHILDLESS: [&str; 18] = [
     "area", "audio", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "meter", "progress",
     "source", "textarea", "track", "video", "wbr",
 ];
+
+/// Elements that stand beside one.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Siblings {
+    pub before: usize,
+    pub after: usize,
+}
 
 type InState = (State, usize);
 
@@ -319,7 +326,7 @@ fn set_state(page: &mut Page, at: usize, state: State) {
 }
 
 /// Puts the elements of a chain into a page, the outermost first; returns them in the order of the chain.
-fn put(page: &mut Page, chain: &Chain, parent: usize, filled: (usize, usize)) -> Vec<usize> {
+fn put(page: &mut Page, chain: &Chain, parent: usize, siblings: Siblings) -> Vec<usize> {
     let mut elements = vec![parent; chain.len()];
     let mut left: Option<usize> = None;
     for (place, link) in chain.iter().enumerate().rev() {
@@ -338,7 +345,7 @@ fn put(page: &mut Page, chain: &Chain, parent: usize, filled: (usize, usize)) ->
         } else {
             let tag = link.asked.tag.clone().unwrap_or_else(|| "div".to_owned());
             let at = page.add(Some(home), Element { tag, ..Element::default() });
-            fill_up(page, at, &link.asked, filled);
+            fill_up(page, at, &link.asked, siblings);
             at
         };
         set_on(&link.asked, page, at);
@@ -353,14 +360,14 @@ fn put(page: &mut Page, chain: &Chain, parent: usize, filled: (usize, usize)) ->
 }
 
 /// Puts siblings around an element that is not to be the only one.
-fn fill_up(page: &mut Page, at: usize, asked: &ElementConditions, (before, after): (usize, usize)) {
+fn fill_up(page: &mut Page, at: usize, asked: &ElementConditions, siblings: Siblings) {
     let tag = page.element(at).tag.clone();
     let filler = || Element { tag: tag.clone(), ..Element::default() };
-    for _ in 0..asked.before.max(before) {
+    for _ in 0..asked.before.max(siblings.before) {
         page.add_before(at, filler());
     }
     let parent = page.element(at).parent;
-    for _ in 0..asked.after.max(after) {
+    for _ in 0..asked.after.max(siblings.after) {
         page.add(parent, filler());
     }
 }
@@ -373,6 +380,6 @@ fn set_on(asked: &ElementConditions, page: &mut Page, at: usize) {
     }
     element.flags.extend(asked.flags.iter().cloned());
     for chain in &asked.within {
-        put(page, chain, at, (0, 0));
+        put(page, chain, at, Siblings::default());
     }
 }

@@ -1,4 +1,4 @@
-//! Selectors (Selectors 4), as the `selectors` crate reads and matches them: what it leaves to its users to say.
+//! Selectors (Selectors 4), as the `selectors` crate reads and matches them: the decisions it leaves to its users.
 
 use std::borrow::Borrow;
 use std::fmt::{self, Write};
@@ -258,7 +258,7 @@ fn rest(input: &mut Parser<'_>) -> String {
     input.slice_from(start).trim().to_owned()
 }
 
-/// Those that Chromium knows, which is what matters: a rule with any other is passed over.
+/// The pseudo-classes that Chromium knows: it skips a rule with any other.
 const PSEUDO_CLASSES: [&str; 62] = [
     "active",
     "active-view-transition",

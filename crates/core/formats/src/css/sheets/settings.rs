@@ -1,8 +1,8 @@
-//! What a style sheet does not say itself.
+//! Settings that a style sheet does not contain.
 
 use std::collections::BTreeMap;
 
-/// What is assumed about a page where its style sheets do not say it.
+/// Assumptions about a page where its style sheets do not set it.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Settings {
     /// The size in px that browsers are set to; 16 where it is not given.

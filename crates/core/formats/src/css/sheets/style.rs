@@ -1,5 +1,5 @@
-//! What a page computes from a sheet: custom properties, font sizes, colours, and what is said about depth (CSS Custom
-//! Properties 1; CSS Values 4; CSS Color 4).
+//! Computed values of a page: custom properties, font sizes, colours, and depth (CSS Custom Properties 1; CSS Values 4;
+//! CSS Color 4).
 
 use std::cell::{Cell, RefCell};
 use std::collections::{BTreeSet, HashMap};
@@ -13,7 +13,7 @@ use super::settings::Settings;
 use super::user_agent::{own_colour, own_scale};
 use crate::colour::Rgba;
 
-/// What is computed on one page.
+/// The computed style of one page.
 pub(super) struct Style<'p, 's> {
     cascade: &'p Cascade<'s>,
     page: &'p Page,
@@ -32,7 +32,7 @@ pub(super) struct Style<'p, 's> {
 
 #[derive(Clone)]
 enum Variable {
-    /// It is being computed: whoever asks leads back to it.
+    /// It is being computed: asking for it again is a cycle.
     Pending,
     Known(Option<Rc<str>>),
 }
@@ -64,7 +64,7 @@ const MAX_LENGTH: usize = 100_000;
 /// Values that lead to one another.
 const MAX_DEPTH: usize = 64;
 
-/// What a declaration says about a value, before it is looked at as a value.
+/// The cascade's verdict on a declaration, before its value is parsed.
 pub(super) enum DeclaredValue {
     Value(String),
     /// `inherit`, or `unset` of a property that is inherited.
@@ -113,7 +113,8 @@ impl<'p, 's> Style<'p, 's> {
         self.page.element(at).parent
     }
 
-    /// What a declared value says, `inherits` being what its property does by itself. `None` where it gives way to weaker ones.
+    /// The meaning of a declared value; `inherits` tells whether its property inherits. `None` where it gives way to
+    /// weaker ones.
     pub fn declared_value(
         &self,
         at: usize,
@@ -131,7 +132,7 @@ impl<'p, 's> Style<'p, 's> {
         }))
     }
 
-    /// A value with every `var()` replaced by what it stands for on an element.
+    /// A value with every `var()` replaced by its value on an element.
     pub fn substituted(&self, at: usize, value: &str) -> Result<String, NoValue> {
         self.substituted_within(at, value, 0)
     }
@@ -251,8 +252,8 @@ impl<'p, 's> Style<'p, 's> {
     }
 
     /// The surroundings that values of an element are computed in.
-    pub fn around(&self, at: usize) -> Basis<'_, 'p, 's> {
-        Basis { style: self, at, whole: None }
+    pub fn around(&self, at: usize) -> ElementContext<'_, 'p, 's> {
+        ElementContext { style: self, at, whole: None }
     }
 
     /// The font size of an element in px.
@@ -309,7 +310,7 @@ impl<'p, 's> Style<'p, 's> {
             _ => {}
         }
         // While it is computed, the element has the size of its surroundings.
-        let around = Basis { whole: Some(outer), ..self.around(at) };
+        let around = ElementContext { whole: Some(outer), ..self.around(at) };
         length_in(&lower, &around).filter(|size| *size >= 0.0)
     }
 
@@ -376,14 +377,14 @@ impl<'p, 's> Style<'p, 's> {
     }
 }
 
-/// An element as what its values are computed from.
-pub(super) struct Basis<'y, 'p, 's> {
+/// An element as the context of its values.
+pub(super) struct ElementContext<'y, 'p, 's> {
     style: &'y Style<'p, 's>,
     at: usize,
     whole: Option<f64>,
 }
 
-impl ValueContext for Basis<'_, '_, '_> {
+impl ValueContext for ElementContext<'_, '_, '_> {
     fn font_size(&self) -> f64 {
         self.style.depends_on("font-size");
         self.style.font_size(self.at)
@@ -413,7 +414,7 @@ impl ValueContext for Basis<'_, '_, '_> {
 }
 
 /// An element whose own text colour is being computed: `currentColor` is that around it.
-struct ParentContext<'y, 'p, 's>(Basis<'y, 'p, 's>, usize);
+struct ParentContext<'y, 'p, 's>(ElementContext<'y, 'p, 's>, usize);
 
 impl ValueContext for ParentContext<'_, '_, '_> {
     fn font_size(&self) -> f64 {
@@ -425,7 +426,7 @@ impl ValueContext for ParentContext<'_, '_, '_> {
     }
 
     fn current_colour(&self) -> Option<Rgba> {
-        let Basis { style, at, .. } = self.0;
+        let ElementContext { style, at, .. } = self.0;
         style
             .parent(at)
             .map_or(Some(Rgba::new(0.0, 0.0, 0.0, 1.0)), |parent| style.current_colour(parent, self.1))

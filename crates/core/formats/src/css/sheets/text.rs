@@ -51,14 +51,14 @@ pub(super) fn referred(value: &str) -> impl Iterator<Item = String> {
         .map(|rest| rest.split([',', ')']).next().unwrap_or_default().trim().to_owned())
 }
 
-/// What is left of what is being parsed.
+/// The rest of the text that is being parsed.
 pub(super) fn rest<'i>(input: &mut Parser<'i>) -> &'i str {
     let start = input.position();
     skip_rest(input);
     input.slice_from(start)
 }
 
-/// Moves past what is left.
+/// Moves past the rest of the text.
 pub(super) fn skip_rest(parser: &mut Parser<'_>) {
     while parser.next().is_ok() {}
 }

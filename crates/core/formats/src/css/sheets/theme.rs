@@ -1,4 +1,4 @@
-//! How style sheets say which theme a page is in: by an attribute or a class of its root, or by what the reader prefers.
+//! How style sheets tell the theme of a page: by an attribute or a class of its root, or by the reader's preference.
 
 use std::collections::{BTreeMap, BTreeSet, HashSet};
 
@@ -17,7 +17,7 @@ pub(super) struct Marker {
 }
 
 impl Marker {
-    /// What the theme is called.
+    /// The name of the theme.
     pub fn theme(&self) -> &str {
         &self.theme
     }
@@ -36,7 +36,7 @@ pub(super) struct Markers {
 /// An attribute with its value; classes are values of `class`.
 type Attribute = (String, String);
 
-/// What a sheet does with an attribute or class that an element has and nothing else.
+/// A sheet's use of an attribute or class that an element has and nothing else.
 #[derive(Default)]
 struct Use<'s> {
     /// Custom properties that it sets.
@@ -120,7 +120,7 @@ fn set_by(rule: &StyleRule) -> impl Iterator<Item = &str> {
     rule.declarations.iter().map(|one| one.name.as_str()).filter(|name| name.starts_with("--"))
 }
 
-/// Custom properties that what is said about depth leads to.
+/// Custom properties that declarations of depth lead to.
 fn relevant(sheet: &Sheet) -> HashSet<String> {
     let declarations = || sheet.rules.iter().flat_map(|rule| &rule.declarations);
     let mut by_name: BTreeMap<&str, BTreeSet<String>> = BTreeMap::new();
@@ -145,7 +145,7 @@ struct Name<'a> {
     words: Vec<String>,
 }
 
-/// Words for a scheme, with what the theme is called.
+/// Words for a scheme, with the name of its theme.
 const SCHEMES: [(&str, &str); 3] = [("dark", "dark"), ("light", "light"), ("night", "dark")];
 /// Words that say that it is a theme.
 const KINDS: [&str; 7] = ["theme", "themes", "mode", "scheme", "skin", "palette", "appearance"];
@@ -207,7 +207,7 @@ impl<'a> Name<'a> {
         self.words.iter().filter(move |word| !is_known(word))
     }
 
-    /// What the theme is called: its scheme, where no more than a prefix stands beside it.
+    /// The name of the theme: its scheme, where no more than a prefix stands beside it.
     fn theme(&self) -> String {
         let (name, value) = self.attribute;
         let others: Vec<&String> = self.others().collect();

@@ -1,4 +1,4 @@
-//! What browsers compute for an element that no sheet styles (HTML, "Rendering", section 15.3).
+//! Styles of browsers for elements that no sheet styles (HTML, "Rendering", section 15.3).
 
 /// How large an element's text is by itself, in parts of that around it (HTML, "Rendering", section 15.3).
 pub(super) fn own_scale(tag: &str, outer: f64, medium: f64) -> f64 {

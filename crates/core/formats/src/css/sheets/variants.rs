@@ -84,7 +84,7 @@ impl Library<'_> {
         setters
     }
 
-    /// What an element depends on in any of its states, and whether that stands in the way of reading it.
+    /// The dependencies of an element in any of its states, and whether they prevent reading it.
     fn needs(&self, subject: &Subject, settings: &Settings, room: &Cell<Expansions>) -> Vec<(String, bool)> {
         let (mut asked, mut unset) = (BTreeSet::new(), BTreeSet::new());
         let Some(theme) = self.themes.first() else { return Vec::new() };

@@ -1,5 +1,6 @@
 //! The filters of SVG files: their primitives, and the stacks of coats they stand for.
 
+mod colour_change;
 mod read;
 mod recognise;
 mod styles;

@@ -251,7 +251,7 @@ impl Reader<'_, '_> {
     }
 }
 
-/// What an `in` means: without one, the step before, or the source graphic for the first step.
+/// The meaning of an `in`: without one, the step before, or the source graphic for the first step.
 fn input(text: Option<&str>, at: usize, names: &BTreeMap<String, usize>) -> Result<Input, String> {
     let before = || at.checked_sub(1).map_or(Input::Source, Input::Step);
     match text.map(str::trim) {

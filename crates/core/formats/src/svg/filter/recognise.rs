@@ -4,10 +4,13 @@
 //! of which is the piece itself or one colour (or the piece's own picture) in a shape made from the silhouette. What is
 //! left of that at the end is read off as coats.
 
+use kurbo::Vec2;
+
 use super::Written;
+use super::colour_change::{ColourChange, colour_change, matrix_change};
 use crate::blend::BlendMode;
 use crate::colour::Rgba;
-use crate::lower::{Curve, Input, Operator, Step};
+use crate::lower::{Input, Operator, Step};
 
 /// The layers a filter draws, bottom to top, and what was approximated or dropped.
 #[derive(Debug, Default)]
@@ -64,7 +67,7 @@ pub(crate) struct Stencil {
     pub outside: bool,
 }
 
-/// What a shape is painted with.
+/// The paint of a shape.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(crate) enum Ink {
     Colour(Rgba),
@@ -184,9 +187,13 @@ impl Run {
         match step {
             Step::Flood(colour) => Some(vec![Layer::Flood(*colour)]),
             Step::Merge(inputs) => Some(self.merge(inputs, at)),
-            Step::Composite { operator, top, below } => self.composite(*operator, (*top, *below), at),
-            Step::Arithmetic { k, top, below } => self.arithmetic(*k, (*top, *below), at),
-            Step::Blend { mode, top, below } => self.blend(*mode, (*top, *below), at),
+            Step::Composite { operator, top, below } => {
+                self.composite(*operator, Inputs { top: *top, below: *below }, at)
+            }
+            Step::Arithmetic { k, top, below } => {
+                self.arithmetic(*k, Inputs { top: *top, below: *below }, at)
+            }
+            Step::Blend { mode, top, below } => self.blend(*mode, Inputs { top: *top, below: *below }, at),
             Step::DropShadow { of, dx, dy, sigma, colour } => {
                 let caster = self.picture(*of, at)?;
                 if caster.iter().any(|layer| matches!(layer, Layer::Stencil(shaped) if !shaped.inside)) {
@@ -204,24 +211,26 @@ impl Run {
                 self.map(*of, at, "blurs what was cut before", |layer| blurred(layer, *sigma, at))
             }
             Step::Offset { of, dx, dy } => {
-                self.map(*of, at, "moves what was cut before", |layer| moved(layer, (*dx, *dy), at))
+                self.map(*of, at, "moves what was cut before", |layer| moved(layer, Vec2::new(*dx, *dy), at))
             }
             Step::Morphology { of, radius } => {
                 self.map(*of, at, "grows what was softened or cut before", |layer| grown(layer, *radius, at))
             }
             Step::Matrix { of, rows } => {
-                let Some((tint, alpha)) = recolouring(rows) else {
+                let Some((change, alpha)) = matrix_change(rows) else {
                     self.say(at, true, "mixes colours in a way that is not depth");
                     return None;
                 };
-                self.map(*of, at, UNCLEAR, |layer| recoloured(layer, tint, &alpha, at))
+                self.map(*of, at, UNCLEAR, |layer| recoloured(layer, change, &|value| alpha.at(value), at))
             }
             Step::Transfer { of, curves } => {
-                let Some(tint) = one_tint(curves) else {
+                let Some(change) = colour_change(curves) else {
                     self.say(at, true, "changes colours in a way that is not depth");
                     return None;
                 };
-                self.map(*of, at, UNCLEAR, |layer| recoloured(layer, tint, &|alpha| curves[3].at(alpha), at))
+                self.map(*of, at, UNCLEAR, |layer| {
+                    recoloured(layer, change, &|alpha| curves[3].at(alpha), at)
+                })
             }
         }
     }
@@ -248,7 +257,7 @@ impl Run {
         worked
     }
 
-    fn composite(&mut self, operator: Operator, (top, below): (Input, Input), at: usize) -> Picture {
+    fn composite(&mut self, operator: Operator, Inputs { top, below }: Inputs, at: usize) -> Picture {
         let (top, below) = (self.picture(top, at), self.picture(below, at));
         let found = match operator {
             // Of two inputs, the one that is understood stays.
@@ -271,12 +280,14 @@ impl Run {
         found
     }
 
-    fn arithmetic(&mut self, k: [f64; 4], inputs: (Input, Input), at: usize) -> Picture {
+    fn arithmetic(&mut self, k: [f64; 4], inputs: Inputs, at: usize) -> Picture {
         let operator = match k {
             [0.0, 1.0, 1.0, 0.0] => Operator::Lighter,
             // Where the shape contains the whole silhouette, subtracting and knocking it out are the same.
             [0.0, 1.0, -1.0, 0.0] => Operator::Out,
-            [0.0, -1.0, 1.0, 0.0] => return self.composite(Operator::Out, (inputs.1, inputs.0), at),
+            [0.0, -1.0, 1.0, 0.0] => {
+                return self.composite(Operator::Out, Inputs { top: inputs.below, below: inputs.top }, at);
+            }
             [1.0, 0.0, 0.0, 0.0] => Operator::In,
             _ => {
                 self.say(at, true, "reckons with pictures in a way that is not depth");
@@ -286,7 +297,7 @@ impl Run {
         self.composite(operator, inputs, at)
     }
 
-    fn blend(&mut self, mode: BlendMode, (top, below): (Input, Input), at: usize) -> Picture {
+    fn blend(&mut self, mode: BlendMode, Inputs { top, below }: Inputs, at: usize) -> Picture {
         let (top, below) = (self.picture(top, at), self.picture(below, at));
         let mut top = top.unwrap_or_default();
         if mode != BlendMode::Normal && below.as_ref().is_some_and(|below| !below.is_empty()) {
@@ -303,6 +314,13 @@ impl Run {
 
 const UNCLEAR: &str = "combines shapes in a way that no coat does";
 
+/// The two inputs of a step that puts pictures together.
+#[derive(Clone, Copy)]
+struct Inputs {
+    top: Input,
+    below: Input,
+}
+
 /// A layer with more blur; `None` where it was cut or had its transfer curve before.
 fn blurred(layer: Layer, sigma: f64, at: usize) -> Option<Layer> {
     Some(match layer {
@@ -317,7 +335,7 @@ fn blurred(layer: Layer, sigma: f64, at: usize) -> Option<Layer> {
 }
 
 /// A layer at another offset; `None` where it was cut before.
-fn moved(layer: Layer, (dx, dy): (f64, f64), at: usize) -> Option<Layer> {
+fn moved(layer: Layer, Vec2 { x: dx, y: dy }: Vec2, at: usize) -> Option<Layer> {
     Some(match layer {
         Layer::Flood(_) => layer,
         Layer::Body(moved) => Layer::Body(moved.moved_by(dx, dy)),
@@ -404,50 +422,14 @@ fn cut_out(top: &[Layer], mask: &[Layer], at: usize) -> Picture {
     top.iter().map(cut).collect()
 }
 
-/// The effect of a matrix: the colour it sets, if any, and the factor of alpha. `None` where it mixes channels.
-#[allow(clippy::type_complexity, reason = "a colour and a curve, used once")]
-fn recolouring(rows: &[f64; 20]) -> Option<(Option<[f32; 3]>, Box<dyn Fn(f64) -> f64>)> {
-    let row = |at: usize| &rows[at * 5..at * 5 + 5];
-    let colours = [row(0), row(1), row(2)];
-    let keeps = colours.iter().enumerate().all(|(at, row)| {
-        row.iter().enumerate().all(|(column, value)| *value == if column == at { 1.0 } else { 0.0 })
-    });
-    let puts_in = colours.iter().all(|row| row[..4].iter().all(|value| *value == 0.0));
-    let alpha = row(3);
-    if (!keeps && !puts_in) || alpha[..3].iter().any(|value| *value != 0.0) {
-        return None;
-    }
-    let (slope, more) = (alpha[3], alpha[4]);
-    let tint = (!keeps).then(|| colours.map(|row| row[4].clamp(0.0, 1.0) as f32));
-    Some((tint, Box::new(move |alpha| slope * alpha + more)))
-}
-
-/// The colour that curves put in: nothing where they leave colours alone, none at all where they change them.
-fn one_tint(curves: &[Curve; 4]) -> Option<Option<[f32; 3]>> {
-    let colours = &curves[..3];
-    if colours
-        .iter()
-        .all(|curve| (0..=4).all(|i| (curve.at(f64::from(i) / 4.0) - f64::from(i) / 4.0).abs() < 1e-9))
-    {
-        return Some(None);
-    }
-    let flat = |curve: &Curve| {
-        let value = curve.at(0.0);
-        (0..=8)
-            .all(|i| (curve.at(f64::from(i) / 8.0) - value).abs() < 1e-9)
-            .then_some(value.clamp(0.0, 1.0) as f32)
-    };
-    Some(Some([flat(&colours[0])?, flat(&colours[1])?, flat(&colours[2])?]))
-}
-
 /// Values a falloff is sampled at.
 const TABLE: usize = 33;
 
-fn recoloured(layer: Layer, tint: Option<[f32; 3]>, alpha: &dyn Fn(f64) -> f64, at: usize) -> Option<Layer> {
+fn recoloured(layer: Layer, change: ColourChange, alpha: &dyn Fn(f64) -> f64, at: usize) -> Option<Layer> {
     let alpha = |value: f64| alpha(value).clamp(0.0, 1.0);
-    let tinted = |ink: Ink| match tint {
-        None => ink,
-        Some([r, g, b]) => Ink::Colour(Rgba::new(r, g, b, ink.alpha())),
+    let tinted = |ink: Ink| match change {
+        ColourChange::Keep => ink,
+        ColourChange::Set([r, g, b]) => Ink::Colour(Rgba::new(r, g, b, ink.alpha())),
     };
     let shaped = match layer {
         Layer::Flood(colour) => {
@@ -455,7 +437,9 @@ fn recoloured(layer: Layer, tint: Option<[f32; 3]>, alpha: &dyn Fn(f64) -> f64, 
             let Ink::Colour(colour) = ink else { return None };
             return Some(Layer::Flood(Rgba { a: alpha(f64::from(colour.a)) as f32, ..colour }));
         }
-        Layer::Body(moved) if tint.is_none() && changes_nothing(&alpha) => return Some(Layer::Body(moved)),
+        Layer::Body(moved) if matches!(change, ColourChange::Keep) && changes_nothing(&alpha) => {
+            return Some(Layer::Body(moved));
+        }
         Layer::Body(moved) => Stencil { moved, ..Stencil::silhouette(Ink::Own(1.0), at) },
         Layer::Stencil(shaped) => shaped,
     };

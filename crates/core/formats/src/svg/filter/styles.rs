@@ -9,13 +9,13 @@ pub(crate) struct Styles<'a> {
 }
 
 /// Characters of style sheets that are read.
-const MAX: usize = 200_000;
+const MAX_MATCHES: usize = 200_000;
 
 impl<'a> Styles<'a> {
     pub fn new(document: &'a Document<'_>) -> Self {
         let mut sheet = StyleSheet::new();
         let texts = document.descendants().filter(|node| node.tag_name().name() == "style");
-        let mut left = MAX;
+        let mut left = MAX_MATCHES;
         for text in texts.filter_map(|node| node.text()) {
             if text.len() <= left {
                 left -= text.len();

@@ -57,7 +57,7 @@ pub fn distances(outline: &BezPath, transform: Affine, spread: f64, window: Rect
     }
 }
 
-/// What distances are worked out from: the coverage of the pixels they are asked for, and the outline's lines.
+/// Input of the distance transform: the coverage of the pixels in question, and the outline's lines.
 fn start(outline: &BezPath, transform: Affine, spread: f64, window: Rect) -> (Mask, Vec<Line>) {
     let reach = spread.abs().ceil() as i32 + 2;
     let source = rasterize(outline, transform, window.grown(reach));

@@ -24,7 +24,7 @@ pub fn distances(mut mask: Mask, lines: &[Line], spread: f64) -> Mask {
     mask
 }
 
-/// What is nearest to each pixel of a rectangle, and of one more all around it.
+/// The nearest edge point of each pixel of a rectangle, and of one more all around it.
 struct Field<'a> {
     rect: Rect,
     stride: usize,

@@ -36,7 +36,7 @@ pub(in crate::compose) struct PieceLayers {
     /// The colour of what a rounding adds between parts.
     pub gap_fill: Option<Sampler>,
     pub clip: Option<PlacedMask>,
-    /// What lies under the coats on the surface, as pixels, where working it out takes longer than copying it.
+    /// The surface under the coats on it, as pixels, where working it out takes longer than copying it.
     pub base: Option<Arc<Tile>>,
     /// The surface as pixels, where it is more than one colour.
     pub surface: Option<Arc<Tile>>,
@@ -53,7 +53,7 @@ pub(in crate::compose) struct Layer {
     pub content: LayerContent,
 }
 
-/// What a layer is composited from.
+/// The source that a layer is composited from.
 pub(in crate::compose) enum LayerContent {
     /// One premultiplied colour through a mask.
     Flat(Pixel, PlacedMask),

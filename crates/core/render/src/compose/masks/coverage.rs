@@ -267,8 +267,7 @@ impl<'a> Coverage<'a> {
         let fine = |position: f64| (position * 4096.0).round() / 4096.0;
         let whole = Vec2::new(fine(at.x).floor(), fine(at.y).floor());
         let rest = Vec2::new(fine(at.x), fine(at.y)) - whole;
-        let (inside, part) =
-            if self.moves_freely() { (Vec2::ZERO, (rest.x, rest.y)) } else { (rest, (0.0, 0.0)) };
+        let (inside, part) = if self.moves_freely() { (Vec2::ZERO, rest) } else { (rest, Vec2::ZERO) };
         let local = Self { place: self.place.with_translation(inside), ..*self };
         (local, Move { whole: (whole.x as i32, whole.y as i32), part })
     }

@@ -3,16 +3,18 @@
 use std::ops::Range;
 use std::sync::{Arc, Weak};
 
+use kurbo::Vec2;
+
 use crate::blur::{self, Blurred, Scratch, Spline, Transmittance};
 use crate::parallel::for_each_row;
-use crate::raster::{Mask, Rect, same};
+use crate::raster::{Mask, Rect, RowStart, same};
 use crate::simd::widest;
 
 /// Coverage moved to its place.
 #[derive(Debug, Clone)]
 pub(crate) struct PlacedMask {
     cover: Arc<Blurred>,
-    /// What coarse coverage is read through.
+    /// The kernel that coarse coverage is sampled by.
     spline: Option<Arc<Spline>>,
     dx: i32,
     dy: i32,
@@ -41,7 +43,7 @@ impl WeakMask {
 pub struct Move {
     pub whole: (i32, i32),
     /// From 0 up to 1; other than 0 only for coverage in cells.
-    pub part: (f64, f64),
+    pub part: Vec2,
 }
 
 impl PlacedMask {
@@ -132,18 +134,24 @@ impl PlacedMask {
         if columns.is_empty() {
             return (0, &[]);
         }
-        let from = (y - self.dy, x0 + columns.start as i32 - self.dx);
+        let from = RowStart { y: y - self.dy, x0: x0 + columns.start as i32 - self.dx };
         (columns.start, coarse.read(spline, from, columns.len(), room))
     }
 
     /// Takes off what goes through each pixel of a row from `x0` on what an opacity of the coverage holds back.
-    pub fn fade(&self, (y, x0): (i32, i32), through: &mut Transmittance, alpha: f32, room: &mut Scratch) {
+    pub fn fade(
+        &self,
+        RowStart { y, x0 }: RowStart,
+        through: &mut Transmittance,
+        alpha: f32,
+        room: &mut Scratch,
+    ) {
         let columns = self.columns(y, x0, through.pixels().len());
         if columns.is_empty() {
             return;
         }
         if let (Blurred::Coarse(coarse), Some(spline)) = (&*self.cover, &self.spline) {
-            let from = (y - self.dy, x0 + columns.start as i32 - self.dx);
+            let from = RowStart { y: y - self.dy, x0: x0 + columns.start as i32 - self.dx };
             return coarse.fade(spline, from, (through, columns), alpha, room);
         }
         let (_, coverage) = self.unblurred_span(y, x0 + columns.start as i32, columns.len());

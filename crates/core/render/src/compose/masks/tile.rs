@@ -26,7 +26,7 @@ pub(in crate::compose) fn is_opaque(pixels: &[Pixel]) -> bool {
     )
 }
 
-/// What is done with the pixels of a tile.
+/// Operations on the pixels of a tile.
 pub(in crate::compose) trait TilePixels: Sized {
     /// A paint seen through a mask.
     fn painted(sampler: &Sampler, to_box: Affine, mask: &PlacedMask) -> Self;

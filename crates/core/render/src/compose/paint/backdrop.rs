@@ -13,7 +13,7 @@ use crate::raster::{Mask, Rect, shared_reach};
 use crate::resolve::Backdrop;
 use crate::simd::widest;
 
-/// What lies behind a piece, softened.
+/// The filtered backdrop of a piece.
 pub(in crate::compose) struct FilteredBackdrop {
     pub tile: Arc<Tile>,
     /// Everything it is made from.
@@ -128,13 +128,13 @@ const MADE: usize = 1 << 20;
 /// A change of colours (Filter Effects 1, "saturate()", "brightness()"): linear, so that premultiplied colours can be taken as
 /// they are.
 enum Adjustment {
-    /// What red, green and blue each give to red, green and blue: the matrix of `feColorMatrix type="saturate"`.
+    /// The shares of red, green and blue in red, green and blue: the matrix of `feColorMatrix type="saturate"`.
     Saturate([[f32; 3]; 3]),
     Brighten(f32),
 }
 
 impl Adjustment {
-    /// What a function of a backdrop does to colours; nothing where it leaves them as they are.
+    /// The effect of a backdrop's function on colours; nothing where it leaves them as they are.
     fn from_function(function: BackdropFunction, backdrop: &Backdrop) -> Option<Self> {
         match function {
             BackdropFunction::Blur => None,

@@ -16,7 +16,7 @@ use crate::blur::{Scratch, Transmittance};
 use crate::compose::layers::layer::{Layer, LayerContent, PieceLayers};
 use crate::compose::masks::coverage::RenderMode;
 use crate::compose::masks::placed_mask::PlacedMask;
-use crate::raster::Rect;
+use crate::raster::{Rect, RowStart};
 use crate::resolve::{Piece, Sampler};
 use crate::simd::colour_before_each;
 
@@ -55,7 +55,7 @@ impl<'a> PiecePainter<'a> {
     }
 
     /// Paints pixels of a row from `x0` on over what is there.
-    pub fn paint(&self, backdrops: &[FilteredBackdrop], (y, x0): (i32, i32), pixels: &mut [Pixel]) {
+    pub fn paint(&self, backdrops: &[FilteredBackdrop], RowStart { y, x0 }: RowStart, pixels: &mut [Pixel]) {
         backdrops.iter().for_each(|backdrop| backdrop.apply(&self.layers.outer, y, x0, pixels));
         let columns = self.columns(y, x0, pixels.len());
         if columns.is_empty() {
@@ -117,7 +117,7 @@ impl<'a> PiecePainter<'a> {
         }
     }
 
-    /// What a layer under the piece is cut to the outside of.
+    /// The silhouette that a layer under the piece is cut out by.
     pub fn body(&self, knock_out: bool) -> &'a PlacedMask {
         if knock_out { &self.layers.outer } else { &self.layers.silhouette }
     }
@@ -143,7 +143,7 @@ impl<'a> PiecePainter<'a> {
         // Nothing is worked out where the piece itself is in front.
         self.knockout(merged.knock_out, span).each(touched.start, touched.len(), |range, inside| {
             let x0 = span.x0 + range.start as i32;
-            let through = merged.through((span.y, x0), range.len(), &mut through, &mut room);
+            let through = merged.through(RowStart { y: span.y, x0 }, range.len(), &mut through, &mut room);
             let Some(inside) = inside else {
                 return colour_before_each(&mut span.pixels[range], merged.colour, through);
             };

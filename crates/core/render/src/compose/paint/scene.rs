@@ -19,10 +19,10 @@ use crate::compose::masks::tile::{Tile, TilePixels as _};
 use crate::compose::redraw::parts::Painted;
 use crate::compose::viewport::{Part, RenderOptions, Viewport};
 use crate::parallel::parallel_map;
-use crate::raster::Rect;
+use crate::raster::{Rect, RowStart};
 use crate::resolve::{Paint, PaintOp, Piece, Sampler, Scene};
 
-/// What every pixel starts from.
+/// A pixel before the first piece is painted: the ground, or a finished canvas.
 pub(in crate::compose) enum InitialBackdrop<'a> {
     Ground(Ground<'a>),
     /// A finished picture of what lies below.
@@ -37,7 +37,7 @@ pub(in crate::compose) struct Painting<'a> {
     painters: Vec<PiecePainter<'a>>,
     /// Surfaces that hide what is below them, and the numbers of their pieces.
     solids: Vec<(usize, Solid)>,
-    /// What lies behind each piece, softened.
+    /// The filtered backdrop of each piece.
     behind: Vec<Vec<FilteredBackdrop>>,
     window: Rect,
 }
@@ -69,11 +69,17 @@ impl<'a> Painting<'a> {
 
     /// Paints pixels of a row, which start at `x0`.
     pub fn span(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
-        self.up_to(self.painters.len(), (y, x0), pixels);
+        self.up_to(self.painters.len(), RowStart { y, x0 }, pixels);
     }
 
     /// As [`Self::span`], in 8 bits; the pixels are worked out in `room`.
-    pub fn write(&self, (y, x0): (i32, i32), out: &mut [u8], rounding: Rounding, room: &mut Vec<Pixel>) {
+    pub fn write(
+        &self,
+        RowStart { y, x0 }: RowStart,
+        out: &mut [u8],
+        rounding: Rounding,
+        room: &mut Vec<Pixel>,
+    ) {
         let width = out.len() / 4;
         room.resize(width, [0.0; 4]);
         let mut painted = |columns: Range<usize>, out: &mut [u8]| {
@@ -97,7 +103,7 @@ impl<'a> Painting<'a> {
 
     /// The longest run of a row that is of one opaque colour in the end, because a surface fills it and nothing lies in front.
     fn solid(&self, y: i32, x0: i32, width: usize) -> Option<(Range<usize>, Pixel)> {
-        let (piece, columns, colour) = self.hiding(self.painters.len(), (y, x0), width)?;
+        let (piece, columns, colour) = self.hiding(self.painters.len(), RowStart { y, x0 }, width)?;
         let front = self.painters[piece + 1..].iter().zip(&self.layers[piece + 1..]);
         let left = front.fold(columns, |run, (painter, layers)| {
             let run = longest_run_outside(run, &painter.columns(y, x0, width));
@@ -108,22 +114,22 @@ impl<'a> Painting<'a> {
     }
 
     /// Paints the first pieces. Where one of them hides all that is below it, only what lies in front of it is painted.
-    fn up_to(&self, pieces: usize, (y, x0): (i32, i32), pixels: &mut [Pixel]) {
-        let Some((piece, columns, colour)) = self.hiding(pieces, (y, x0), pixels.len()) else {
+    fn up_to(&self, pieces: usize, RowStart { y, x0 }: RowStart, pixels: &mut [Pixel]) {
+        let Some((piece, columns, colour)) = self.hiding(pieces, RowStart { y, x0 }, pixels.len()) else {
             self.start(y, x0, pixels);
-            return self.pieces(0..pieces, (y, x0), pixels);
+            return self.pieces(0..pieces, RowStart { y, x0 }, pixels);
         };
         pixels[columns.clone()].fill(colour);
-        self.up_to(piece + 1, (y, x0), &mut pixels[..columns.start]);
-        self.up_to(piece + 1, (y, x0 + columns.end as i32), &mut pixels[columns.end..]);
-        self.pieces(piece + 1..pieces, (y, x0), pixels);
+        self.up_to(piece + 1, RowStart { y, x0 }, &mut pixels[..columns.start]);
+        self.up_to(piece + 1, RowStart { y, x0: x0 + columns.end as i32 }, &mut pixels[columns.end..]);
+        self.pieces(piece + 1..pieces, RowStart { y, x0 }, pixels);
     }
 
     /// The longest run of a row in which one of the first pieces hides all that is below it: which piece, and its colour there.
     fn hiding(
         &self,
         pieces: usize,
-        (y, x0): (i32, i32),
+        RowStart { y, x0 }: RowStart,
         width: usize,
     ) -> Option<(usize, Range<usize>, Pixel)> {
         let solids = self.solids.iter().take_while(|(piece, _)| *piece < pieces);
@@ -132,9 +138,9 @@ impl<'a> Painting<'a> {
     }
 
     /// Paints some pieces over what is there.
-    fn pieces(&self, pieces: Range<usize>, (y, x0): (i32, i32), pixels: &mut [Pixel]) {
+    fn pieces(&self, pieces: Range<usize>, RowStart { y, x0 }: RowStart, pixels: &mut [Pixel]) {
         for at in pieces {
-            self.painters[at].paint(&self.behind[at], (y, x0), pixels);
+            self.painters[at].paint(&self.behind[at], RowStart { y, x0 }, pixels);
         }
     }
 
@@ -209,7 +215,7 @@ impl<'a> Painting<'a> {
 
     /// Pixels of a row of what lies behind a piece, with what of that is softened so far.
     fn span_behind(&self, at: usize, y: i32, x0: i32, pixels: &mut [Pixel]) {
-        self.up_to(at, (y, x0), pixels);
+        self.up_to(at, RowStart { y, x0 }, pixels);
         self.behind[at].iter().for_each(|softened| softened.apply(&self.layers[at].outer, y, x0, pixels));
     }
 

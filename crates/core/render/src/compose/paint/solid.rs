@@ -18,7 +18,7 @@ pub(in crate::compose) struct Solid {
 }
 
 impl Solid {
-    /// What an opaque colour fills of a window through a silhouette, if that can be anything.
+    /// The area of a window that an opaque colour fills through a silhouette, if there is any.
     pub fn new(silhouette: &PlacedMask, colour: Pixel, window: Rect) -> Option<Self> {
         let rect = silhouette.rect().intersect(window);
         let rows = if rect.width() < SHORTEST { 0 } else { rect.height() };

@@ -12,7 +12,7 @@ use crate::blur::Scratch;
 use crate::compose::layers::layer::{Layer, LayerContent, PieceLayers};
 use crate::compose::masks::placed_mask::PlacedMask;
 use crate::compose::masks::tile::{Tile, TilePixels as _};
-use crate::raster::Rect;
+use crate::raster::{Rect, RowStart};
 use crate::resolve::Sampler;
 use crate::simd::{scale_each, widest};
 
@@ -26,7 +26,7 @@ impl PieceLayers {
         if self.surface_sigma > 0.0 { tile.blurred(self.surface_sigma, window) } else { tile }
     }
 
-    /// What lies under the coats on the surface.
+    /// The surface under the coats on it.
     pub fn painted_base(&self) -> Tile {
         let rect = self.surface_rect();
         let paint = |y: i32, pixels: &mut [Pixel]| self.base(&mut PixelSpan { y, x0: rect.x0, pixels });
@@ -119,7 +119,7 @@ impl PieceLayers {
         for (part, own) in parts() {
             let x0 = x0 + own.start as i32;
             let shown = own.start - columns.start..own.end - columns.start;
-            part.paint_as_part((y, x0), &mut joined[shown.clone()]);
+            part.paint_as_part(RowStart { y, x0 }, &mut joined[shown.clone()]);
             let (start, coverage) = part.outer.unblurred_span(y, x0, shown.len());
             fill_up(&mut filled[shown][start..], coverage);
         }
@@ -127,7 +127,7 @@ impl PieceLayers {
     }
 
     /// Paints the surface of a part over what the lower parts of its join have left.
-    fn paint_as_part(&self, (y, x0): (i32, i32), below: &mut [Pixel]) {
+    fn paint_as_part(&self, RowStart { y, x0 }: RowStart, below: &mut [Pixel]) {
         let needs_more = self.clip.is_some() || self.opacity < 1.0;
         if let Some(tile) = self.surface.as_ref().filter(|_| !needs_more) {
             return composite_tile(tile, &mut PixelSpan { y, x0, pixels: below }, self.blend);
@@ -297,7 +297,7 @@ fn put_whole(pixels: &mut [Pixel], own: &[Pixel], filled: &[f32]) {
     );
 }
 
-/// What a body shares with `length` pixels from `from` on.
+/// The part of a body that `length` pixels from `from` on share.
 fn shared(body: &Range<usize>, from: usize, length: usize) -> Range<usize> {
     let start = body.start.max(from);
     start..body.end.min(from + length).max(start)

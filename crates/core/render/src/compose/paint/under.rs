@@ -5,8 +5,9 @@ use crate::blur::{Scratch, Transmittance};
 use crate::compose::layers::layer::{Layer, LayerContent};
 use crate::compose::masks::coverage::RenderMode;
 use crate::compose::masks::placed_mask::PlacedMask;
+use crate::raster::RowStart;
 
-/// What is composited under a piece in one step.
+/// Layers that are composited under a piece in one step.
 pub(in crate::compose) enum UnderLayer<'a> {
     Single(&'a Layer),
     Merged(Merged<'a>),
@@ -26,14 +27,14 @@ impl Merged<'_> {
     /// How much of what is below goes through all of them at `width` pixels from `x0` on.
     pub fn through<'a>(
         &self,
-        (y, x0): (i32, i32),
+        RowStart { y, x0 }: RowStart,
         width: usize,
         through: &'a mut Transmittance,
         room: &mut Scratch,
     ) -> &'a [f32] {
         through.clear(width);
         for (alpha, mask) in &self.masks {
-            mask.fade((y, x0), through, *alpha, room);
+            mask.fade(RowStart { y, x0 }, through, *alpha, room);
         }
         through.pixels()
     }

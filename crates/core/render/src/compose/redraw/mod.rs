@@ -1,4 +1,4 @@
-//! What of a picture is drawn again after a change.
+//! The parts of a picture that are drawn again after a change.
 
 pub(in crate::compose) mod cells;
 pub(in crate::compose) mod hidden;

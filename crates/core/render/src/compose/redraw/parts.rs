@@ -1,4 +1,4 @@
-//! What a painted piece consists of, so that a later picture can tell which parts have changed.
+//! The parts of a painted piece, so that a later picture can tell which of them have changed.
 
 use std::hash::{DefaultHasher, Hash as _};
 
@@ -20,7 +20,7 @@ pub(in crate::compose) struct Painted {
     pub rect: Rect,
     /// Where a surface in front of it covers whole pixels it touches none: a hash of all that decides where that is.
     pub under: Option<u64>,
-    /// What it is painted from, where each pixel depends on nothing else.
+    /// Its source, where each pixel depends on nothing else.
     pub source: Option<Source>,
 }
 
@@ -58,7 +58,7 @@ impl PiecePainter<'_> {
         });
     }
 
-    /// What a layer under the piece is painted from, `at` a place among the others. That it may be cut to the outside of the
+    /// The source of a layer under the piece, `at` a place among the others. That it may be cut to the outside of the
     /// surface shows in that one's source.
     fn source(&self, layer: &Layer, at: (usize, usize)) -> Option<Source> {
         let LayerContent::Shadow { knock_out, content } = &layer.content else { return None };
@@ -79,7 +79,7 @@ impl PiecePainter<'_> {
         }
     }
 
-    /// What the surface is painted from, with what decides where layers under it are seen.
+    /// The source of the surface, with the values that decide where layers under it are seen.
     fn surface_source(&self) -> Option<Source> {
         let Self { layers, piece, .. } = self;
         let way = |colour: Option<Pixel>| {

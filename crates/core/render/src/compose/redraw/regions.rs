@@ -14,10 +14,10 @@ use crate::compose::paint::scene::{Ground, Painting};
 use crate::compose::render::{prepare, with_painting};
 use crate::compose::viewport::{RenderOptions, Viewport};
 use crate::parallel::made_rows;
-use crate::raster::Rect;
+use crate::raster::{Rect, RowStart};
 use crate::resolve::Scene;
 
-/// What a picture was made from, so that the next one of the same view is drawn only where it differs.
+/// The sources of a picture, so that the next one of the same view is drawn only where it differs.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Shown {
     view: [u64; 2],
@@ -34,7 +34,7 @@ pub struct Region {
     pub rgba: Vec<u8>,
 }
 
-/// What changes on a picture, and what it is made from then.
+/// The changed parts of a picture, and its new sources.
 #[derive(Debug)]
 pub struct Redrawn {
     /// The rectangles that are drawn anew; the others are as they were.
@@ -43,9 +43,9 @@ pub struct Redrawn {
     pub shown: Shown,
 }
 
-/// What the last picture of a view was, and how this one is rounded.
+/// The last picture of a view, and the rounding of this one.
 #[derive(Debug, Clone, Copy)]
-pub struct Previous<'a> {
+pub struct LastPicture<'a> {
     /// How colours become 8 bits.
     pub rounding: Rounding,
     /// The last picture; `None` where none is known.
@@ -59,7 +59,7 @@ pub fn redraw(
     scene: &Scene,
     viewport: &Viewport,
     options: &RenderOptions,
-    Previous { rounding, last }: Previous<'_>,
+    LastPicture { rounding, last }: LastPicture<'_>,
     cache: &MaskCache,
 ) -> Option<Redrawn> {
     let needed = prepare(scene, viewport.whole_part(), options)?;
@@ -86,7 +86,7 @@ pub fn redraw(
 fn render_region(painting: &Painting<'_>, rect: Rect, rounding: Rounding) -> Region {
     let width = rect.width();
     let rgba = made_rows(rect.height(), width * 4, |row, out| {
-        painting.write((rect.y0 + row, rect.x0), out, rounding, &mut Vec::new());
+        painting.write(RowStart { y: rect.y0 + row, x0: rect.x0 }, out, rounding, &mut Vec::new());
     });
     let side = |length: usize| u32::try_from(length).unwrap_or(0);
     Region { place: [rect.x0 as u32, rect.y0 as u32, side(width), side(rect.height())], rgba }
@@ -123,9 +123,9 @@ fn changed_regions(
 /// Pixels that may differ.
 struct Change {
     rect: Rect,
-    /// What they lie under before and after.
+    /// The layers above them, before and after.
     under: Option<u64>,
-    /// What tells whether they do, where that is known.
+    /// A test for whether they do, where that is known.
     compared: Option<Compared>,
 }
 

@@ -1,4 +1,4 @@
-//! What is painted, to be compared with what was painted before in its place.
+//! The source of a painted part, to be compared with the one painted before in its place.
 
 use std::sync::{Arc, Weak};
 
@@ -56,7 +56,7 @@ struct CachedSource {
     tile: Option<Arc<Tile>>,
 }
 
-/// What a part is painted from, and what it was painted from before.
+/// The source of a part, now and before.
 pub(in crate::compose) struct Compared {
     own: CachedSource,
     before: CachedSource,

@@ -1,10 +1,9 @@
 import { useMemo } from 'react';
 import { create } from 'zustand';
-import { audited, type Question } from '../check/audited';
-import { screenOf } from '../check/screens';
 import { useAnswered } from '../core/answers';
 import type { Project, Schemas } from '../core/client';
-import { useDocument } from '../session/store';
+import { audited, type Question } from './audited';
+import { useDocument } from './store';
 
 /** What was found last, and in which document. */
 const useFound = create<{ count: number | null; of: Project | null }>()(() => ({ count: null, of: null }));
@@ -17,7 +16,7 @@ export function keepCount(audit: Schemas['Audit'], of: Project) {
 /** Nobody waits for it: it is asked when nothing has changed for a while. */
 const pace = { pause: 4000, cancels: true };
 
-const limits = { screen: screenOf('plain', 1), density: 1 };
+const limits = { screen: { kind: 'plain' } as const, density: 1 };
 
 /** How many findings are open, found in the background unless the view in front finds them itself. */
 export function useFindingCount(asks: boolean): number | null {

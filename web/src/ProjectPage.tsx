@@ -1,13 +1,13 @@
 import { Button } from '@mantine/core';
 import { type ComponentType, useEffect } from 'react';
-import { AGAIN, Unreachable } from '../core/client';
-import { ImportDialog } from '../handoff/ImportDialog';
-import { words } from '../messages';
-import { Lost, Waiting } from '../parts/Message';
-import { isGone, openSession, saveLeft, useOpening, useSaving } from '../session/session';
-import { useDocument } from '../session/store';
-import { viewsAhead } from '../views';
-import { AsNew } from './SaveNote';
+import { AGAIN, Unreachable } from './core/client';
+import { AsNew } from './frame/SaveNote';
+import { ImportDialog } from './handoff/ImportDialog';
+import { words } from './messages';
+import { Lost, Waiting } from './parts/Message';
+import { isGone, openSession, saveLeft, useOpening, useSaving } from './session/session';
+import { useDocument } from './session/store';
+import { viewsAhead } from './views';
 
 /** A view of a project, once that is here. */
 export function ProjectPage({ id, view: View }: { id: string; view: ComponentType }) {

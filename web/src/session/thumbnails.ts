@@ -1,8 +1,10 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { pieceOf, sceneOf, stackOf, useDocument, useSeen, wornBy } from '../session/store';
-import { useAnswered } from './answers';
-import type { Piece, Project, Scene, Schemas } from './client';
-import { askCore } from './core';
+import { useAnswered } from '../core/answers';
+import type { Piece, Project, Scene, Schemas } from '../core/client';
+import { askCore } from '../core/core';
+import { pieceOf, sceneOf, stackOf, wornBy } from './lookup';
+import { useSeen } from './seen';
+import { useDocument } from './store';
 
 /** Pictures as data URLs, by the ids of what they show. */
 export type Pictures = ReadonlyMap<string, string>;

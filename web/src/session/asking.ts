@@ -1,10 +1,12 @@
 import { shallowEqual } from '@mantine/hooks';
 import { useMemo, useRef } from 'react';
-import { sceneOf, useDocument, useSeen } from '../session/store';
-import { useView } from '../session/view';
-import { useAnswer, useAnswered } from './answers';
-import type { Piece, Project, Report, Schemas } from './client';
-import { askCore } from './core';
+import { useAnswer, useAnswered } from '../core/answers';
+import type { Piece, Project, Report, Schemas } from '../core/client';
+import { askCore } from '../core/core';
+import { sceneOf } from './lookup';
+import { useSeen } from './seen';
+import { useDocument } from './store';
+import { useView } from './view';
 
 interface Chosen {
   project: Project;

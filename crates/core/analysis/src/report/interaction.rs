@@ -1,0 +1,63 @@
+//! Numbers that handles, fields and imports of an interface take: the front end gets them with its constants.
+//!
+//! Common practice, no published source.
+
+use serde::Serialize;
+
+use crate::limits;
+
+/// Numbers for dragging, for typing and for files that are brought in.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Interaction {
+    /// Degrees between the bearings that a dragged offset keeps to.
+    pub bearing_step: f64,
+    /// Degrees from such a bearing within which it is kept to.
+    pub bearing_reach: f64,
+    /// Px of the screen within which an offset keeps to an axis or diagonal, and a piece to others.
+    pub snap_px: f64,
+    /// Px of the screen across a light within which an offset goes on following it.
+    pub follow_px: f64,
+    /// The share of its length across a light within which an offset goes on following it.
+    pub follow_share: f64,
+    /// Px along the longest side of an icon that is brought in.
+    pub icon_side: f64,
+    /// Px along the longest side of a picture that is brought in, at most.
+    pub picture_side: f64,
+    /// Px right and down from a piece where its duplicate lies.
+    pub duplicate_offset: f64,
+    /// Px between a piece and an alternative to it.
+    pub alternative_gap: f64,
+    /// The difference of two pictures, in 255ths, that hardly anybody sees.
+    pub unseen_difference: f64,
+    /// Limits of the fields of a ramp.
+    pub ramp: RampFields,
+}
+
+/// The lowest and the highest value of each field.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct RampFields {
+    /// The growth of its steps; documents may come closer to 0.
+    pub growth: [f64; 2],
+    /// The lean of its opacities; documents may come closer to -1 and 1.
+    pub lean: [f64; 2],
+    /// The opacity of all its shadows where they overlap.
+    pub total: [f64; 2],
+}
+
+/// The numbers the application uses.
+#[must_use]
+pub fn interaction() -> Interaction {
+    Interaction {
+        bearing_step: 15.0,
+        bearing_reach: 4.0,
+        snap_px: 5.0,
+        follow_px: 24.0,
+        follow_share: 0.2,
+        icon_side: 120.0,
+        picture_side: 240.0,
+        duplicate_offset: 16.0,
+        alternative_gap: 32.0,
+        unseen_difference: 1.0,
+        ramp: RampFields { growth: [0.01, 100.0], lean: [-0.99, 0.99], total: [0.0, limits::RAMP_TOTAL] },
+    }
+}

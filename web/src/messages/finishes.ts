@@ -1,0 +1,63 @@
+import { counted } from './text';
+
+/** Finishes and the height scale. */
+export const finishes = {
+  // Compare
+  compare: 'Compare',
+  sideBySide: 'Side by side',
+  firstFinish: 'First finish',
+  secondFinish: 'Second finish',
+  noDifferences: 'No differences.',
+  // FinishCard
+  nameOf: (name: string) => `Name of ${name}`,
+  noteOn: (name: string) => `Note on ${name}`,
+  count: (count: number) => counted(count, 'finish', 'finishes'),
+  place: (scene: string, piece: string) => `${scene} ▸ ${piece}`,
+  earlier: (when: string, coats: string) => `${when}: ${coats}`,
+  purpose: 'What it is for',
+  removeFromScale: 'Remove from scale',
+  addToScale: 'Add to scale',
+  letters: 'letters',
+  dark: 'dark',
+  light: 'light',
+  sameAsAtRest: (state: string) => `; same as at rest when ${state}`,
+  moreFor: (name: string) => `More for ${name}`,
+  unused: 'Not used yet',
+  wornBy: (count: number) => `Used by ${counted(count, 'piece', 'pieces')}`,
+  changesIn: (duration: number, curve: string) => `States change in ${duration} ms, ${curve}`,
+  transition: 'Transition between states…',
+  time: 'Time',
+  withoutTransition: (name: string) => `Remove the transition of ${name}`,
+  transitionTimeOf: (name: string) => `Transition time of ${name}`,
+  transitionCurveOf: (name: string) => `Transition curve of ${name}`,
+  deleteIt: 'Delete…',
+  piecesKeep: (count: number) =>
+    `${counted(count, 'piece uses', 'pieces use')} it and will keep its coats as ${count === 1 ? 'its' : 'their'} own. You can undo this.`,
+  deleteItWithName: (name: string) => `Delete ${name}`,
+  earlierVersions: 'Earlier revisions…',
+  reading: 'Reading earlier revisions',
+  noEarlier: 'No earlier revision differs from it.',
+  restoreEarlier: 'Restore an earlier revision. Every piece with this finish follows.',
+  // HeightScale
+  heightScale: 'Height scale',
+  emptyScale: 'Add finishes to the scale, lowest first, to see whether they step evenly.',
+  moveLowerOf: (id: string) => `Move ${id} lower`,
+  moveHigherOf: (id: string) => `Move ${id} higher`,
+  removeFromScaleOf: (id: string) => `Remove ${id} from the scale`,
+  offsetPx: 'offset, px',
+  blurPx: 'blur, px',
+  spreadPx: 'spread, px',
+  opacityPercent: 'opacity, %',
+  plotOfSteps: 'Offset, blur, spread and opacity over the steps',
+  stepCount: 'Number of steps',
+  betweenSteps: 'Between which steps',
+  betweenAnd: (id: string) => `between ${id} and `,
+  createSteps: 'Create steps',
+  // FinishesView
+  stateShown: 'State shown',
+  search: 'Search finishes',
+  order: 'Order',
+  orders: { listed: 'As listed', name: 'By name', uses: 'Most used' },
+  noFinishes:
+    'No finishes yet. On the workbench, compose a stack and save it as a finish: any number of pieces can use it, and it is changed in one place.',
+};

@@ -1,0 +1,43 @@
+import { account } from './account';
+import { app } from './app';
+import { bench } from './bench';
+import { check } from './check';
+import { common } from './common';
+import { core } from './core';
+import { finishes } from './finishes';
+import { frame } from './frame';
+import { handOff } from './handOff';
+import { incoming } from './incoming';
+import { parts } from './parts';
+import { projects } from './projects';
+import { session } from './session';
+import { shared } from './shared';
+import { stage } from './stage';
+import { values } from './values';
+
+/** In whose form dates and numbers are written. */
+export const locale = 'en-GB';
+
+const english = {
+  core,
+  common,
+  account,
+  session,
+  frame,
+  parts,
+  bench,
+  values,
+  stage,
+  check,
+  finishes,
+  incoming,
+  handOff,
+  projects,
+  shared,
+  app,
+};
+
+/** Every label, hint and message of the interface. */
+export type Messages = typeof english;
+
+export const words: Messages = english;

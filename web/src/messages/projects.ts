@@ -1,0 +1,48 @@
+import { counted } from './text';
+
+/** The list of projects. */
+export const projects = {
+  search: 'Search projects',
+  order: 'Order',
+  orders: { changed: 'Changed last', name: 'By name' },
+  // Trash
+  trash: 'Trash',
+  deletedProjectsStayHereFor: 'Deleted projects stay here for 30 days.',
+  deleted: 'deleted ',
+  restore: (name: string) => `Restore ${name}`,
+  lostForGood: (name: string) => `“${name}”, its revisions and its links are lost for good.`,
+  deletePermanently: 'Delete permanently',
+  deletePermanentlyOf: (name: string) => `Delete ${name} permanently`,
+  // Projects
+  begin: 'Begin with',
+  letters: 'Aa',
+  button: 'Button',
+  headline: 'Headline',
+  icon: 'Icon (SVG)',
+  picture: 'Picture',
+  css: 'Paste CSS',
+  file: 'Project or tokens',
+  demo: 'Demo',
+  lightTheme: 'Light',
+  dropHint: 'Or drop a file on this page, or paste an SVG icon, a picture or CSS.',
+  fileFor: (what: string) => `File: ${what}`,
+  beginWithIt: 'Begin with it',
+  opening: 'Making the project',
+  notBegun: 'The project could not be made',
+  nothingInFile: (notes: number) =>
+    `No shadows or colours could be read from the file${notes > 0 ? `: ${counted(notes, 'thing', 'things')} in it not understood` : ''}.`,
+  count: (count: number) => counted(count, 'project', 'projects'),
+  moreFor: (name: string) => `More for ${name}`,
+  newProject: 'New project',
+  mainLight: 'Main light',
+  firstScene: 'First scene',
+  card: 'Card',
+  projectsZolvet: 'Projects · zolvet',
+  deleteQuestion: (name: string) => `Delete “${name}”?`,
+  aboutTrash: 'It goes to the trash, where it stays for 30 days. Links to it show nothing meanwhile.',
+  keepIt: 'Keep it',
+  projects: 'Projects',
+  nothingIsLost: (message: string) => `${message} Nothing is lost. `,
+  theProjectsCouldNotBe: 'The projects could not be read',
+  changed: 'changed ',
+};

@@ -1,0 +1,71 @@
+import type { Coat, Piece, Project, Scene, Schemas } from '../core/client';
+import type { DocumentState, PieceState } from './state';
+
+export function sceneOf(document: Project | null, id: string | null): Scene | undefined {
+  return document?.scenes.find((scene) => scene.id === id);
+}
+
+/** The document with one scene only, and the finishes worn there: what a picture or report of that scene takes. */
+export function onlyScene(document: Project, id: string): Project {
+  return onlyScenes(
+    document,
+    document.scenes.filter((scene) => scene.id === id),
+  );
+}
+
+/** The document with these scenes in place of its own, and the finishes worn in them. */
+export function onlyScenes(document: Project, scenes: Scene[]): Project {
+  const worn = new Set(scenes.flatMap((scene) => scene.pieces.flatMap(wornBy)));
+  const finishes = document.finishes?.filter((finish) => worn.has(finish.id));
+  return { ...document, scenes, finishes, scale: [] };
+}
+
+/** The ids of the finishes that a piece and its parts wear. */
+export function wornBy({ wear, shape }: Piece): string[] {
+  const own = 'coats' in wear ? [] : [wear.finish];
+  return shape.kind === 'join' ? [...own, ...shape.parts.flatMap(wornBy)] : own;
+}
+
+export function pieceOf(scene: Scene | undefined, id: string | null): Piece | undefined {
+  return scene?.pieces.find((piece) => piece.id === id);
+}
+
+/** The stack a piece has under a theme: its own, or that of the finish it wears. */
+export function coatsOf(document: Project, piece: Piece, theme: string | undefined): Coat[] {
+  const { wear } = piece;
+  if ('coats' in wear) return wear.coats;
+  const finish = document.finishes?.find((other) => other.id === wear.finish);
+  return finish ? coatsIn(finish, theme) : [];
+}
+
+/** The coats a finish has at rest under a theme. */
+export function coatsIn(finish: Schemas['Finish'], theme: string | undefined): Coat[] {
+  return finish.themes?.[theme ?? ''] ?? finish.coats;
+}
+
+/** Where the stacks of a piece are kept: with it, or with the finish it wears. */
+export function keeperOf(document: Project, piece: Piece) {
+  const { wear } = piece;
+  if ('coats' in wear) return piece;
+  return document.finishes?.find((finish) => finish.id === wear.finish);
+}
+
+/** The stack a piece has in a state under a theme; null when it looks as at rest there. */
+export function stackIn(
+  document: Project,
+  piece: Piece,
+  state: PieceState,
+  theme: string | undefined,
+): Coat[] | null {
+  if (state === 'rest') return coatsOf(document, piece, theme);
+  return keeperOf(document, piece)?.states?.[state] ?? null;
+}
+
+/** The stack a piece of the open scene has, in the state that is looked at or in another. */
+export function stackOf(
+  { document, scene, state }: Pick<DocumentState, 'document' | 'scene' | 'state'>,
+  piece: Piece | undefined,
+  of = state,
+): Coat[] | null {
+  return document && piece ? stackIn(document, piece, of, sceneOf(document, scene)?.theme) : null;
+}
