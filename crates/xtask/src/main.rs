@@ -2,6 +2,7 @@
 
 mod demo;
 mod direction;
+mod folders;
 mod icons;
 mod kinds;
 mod package;
@@ -19,6 +20,7 @@ const HELP: &str = "cargo xtask demo         set everything up and serve the dem
 cargo xtask test         everything CI checks; installs Chromium and ChromeDriver where they are missing
 cargo xtask check        what of it takes minutes: forms, lints, types, the tests that need no browser
 cargo xtask direction    whether the modules of the core use only modules before them
+cargo xtask folders      whether folders of the front end use only folders before them
 cargo xtask size         whether files, functions and parameter lists are short enough to read
 cargo xtask kinds        whether every match over coats, shapes, fills and targets names all of them
 cargo xtask references   whether files, sections and names that comments and pages name are there
@@ -38,6 +40,7 @@ fn main() -> ExitCode {
         Some("test") => test::run(),
         Some("check") => test::check(),
         Some("direction") => direction::check(),
+        Some("folders") => folders::check(),
         Some("size") => size::check(),
         Some("kinds") => kinds::check(),
         Some("references") => references::check(),

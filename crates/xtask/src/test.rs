@@ -5,7 +5,7 @@ use std::thread;
 
 use crate::programs::{self, Program};
 use crate::run::{Outcome, command, command_in, root};
-use crate::{direction, kinds, prepare, references, size, wasm};
+use crate::{direction, folders, kinds, prepare, references, size, wasm};
 
 /// Tests of the real interface, which start the service and browsers.
 const INTERFACE: &str = "zolvet-e2e";
@@ -47,6 +47,7 @@ pub fn check() -> Outcome {
 fn form() -> Outcome {
     command("cargo", &["fmt", "--all", "--check"])?;
     direction::check()?;
+    folders::check()?;
     size::check()?;
     kinds::check()?;
     references::check()?;

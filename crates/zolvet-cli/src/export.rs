@@ -117,7 +117,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     let (project, document) = read_document(&arguments.project)?;
     let format = format(arguments)?;
     without_effect(arguments, format)?;
-    let bytes = Budget::default().run(|| written(arguments, format, &project, &document))??;
+    let bytes = Budget::default().run(|| write_export(arguments, format, &project, &document))??;
     crate::files::write_whole(arguments.out.as_deref().unwrap_or(Path::new("-")), &bytes)
 }
 
@@ -205,7 +205,7 @@ fn options(arguments: &Arguments, project: &Project) -> Result<SheetOptions, Cli
     })
 }
 
-fn written(
+fn write_export(
     arguments: &Arguments,
     format: Format,
     project: &Project,

@@ -185,7 +185,7 @@ fn fewer(arguments: &ReduceArguments) -> Result<(), CliError> {
     );
     let error = Some(chosen.error);
     let all = Found { coats: &chosen.coats, css, error, worst_darkness: None, by_count: counts, notes };
-    written(&all, arguments.format)
+    print_found(&all, arguments.format)
 }
 
 fn refused(error: QueryError) -> CliError {
@@ -232,7 +232,7 @@ fn solve_profile(arguments: &DrawArguments) -> Result<(), CliError> {
     crate::note!("zolvet: {} shadows, off by {worst:.2} % of darkness at worst", coats.len());
     let (error, worst_darkness) = (None, Some(worst));
     let all = Found { coats: &coats, css, error, worst_darkness, by_count: Vec::new(), notes: &[] };
-    written(&all, arguments.format)
+    print_found(&all, arguments.format)
 }
 
 fn bare(project: &mut Project) {
@@ -241,7 +241,7 @@ fn bare(project: &mut Project) {
     }
 }
 
-fn written(found: &Found<'_>, format: Format) -> Result<(), CliError> {
+fn print_found(found: &Found<'_>, format: Format) -> Result<(), CliError> {
     let text = match format {
         Format::Css => found.css.clone(),
         Format::Json => serde_json::to_string_pretty(found).map_err(CliError::Json)? + "\n",

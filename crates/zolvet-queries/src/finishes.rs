@@ -114,7 +114,7 @@ pub struct TwoFinishes {
 }
 
 impl TwoFinishes {
-    fn of<'a>(&self, project: &'a Project) -> Result<(&'a Finish, &'a Finish), QueryError> {
+    fn find_both<'a>(&self, project: &'a Project) -> Result<(&'a Finish, &'a Finish), QueryError> {
         let find = |id: &Id, place: &str| {
             let found = project.finishes.iter().find(|finish| finish.id == *id);
             found.ok_or_else(|| QueryError::invalid_at(place, "expected the id of a finish"))
@@ -129,7 +129,7 @@ impl TwoFinishes {
 /// The place where the request is not as expected.
 pub fn finish_steps(context: &QueryContext<'_>, request: &TwoFinishes) -> Result<Vec<Finish>, QueryError> {
     let project = context.project(&request.project)?;
-    let (low, high) = request.of(&project)?;
+    let (low, high) = request.find_both(&project)?;
     let count = request.count.unwrap_or(1);
     if !(1..=16).contains(&count) {
         return Err(QueryError::invalid_at("/count", "expected 1 to 16 steps"));
@@ -146,6 +146,6 @@ pub fn finish_differences(
     request: &TwoFinishes,
 ) -> Result<Vec<String>, QueryError> {
     let project = context.project(&request.project)?;
-    let (low, high) = request.of(&project)?;
+    let (low, high) = request.find_both(&project)?;
     Ok(differences(low, high, &project.themes))
 }

@@ -264,7 +264,7 @@ impl Store {
     /// When the database fails.
     pub async fn checkpoint(&self) -> Result<bool, StoreError> {
         let mut connection = self.writer.acquire().await?;
-        let last = self.written();
+        let last = self.last_write();
         let (busy, _, _): (i64, i64, i64) =
             sqlx::query_as("PRAGMA wal_checkpoint(TRUNCATE)").fetch_one(&mut *connection).await?;
         let mut written = self.written.lock().unwrap_or_else(PoisonError::into_inner);
@@ -280,7 +280,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub async fn checkpoint_now_and_then(&self) -> Result<(), StoreError> {
-        let Some(last) = self.written() else { return Ok(()) };
+        let Some(last) = self.last_write() else { return Ok(()) };
         let beside = std::fs::metadata(&*self.journal).map_or(0, |found| found.len());
         if last.elapsed() < REST && beside < MAX_JOURNAL_BYTES {
             sqlx::query("PRAGMA wal_checkpoint(PASSIVE)").execute(&self.pool).await?;
@@ -289,7 +289,7 @@ impl Store {
         self.checkpoint().await.map(|_| ())
     }
 
-    fn written(&self) -> Option<Instant> {
+    fn last_write(&self) -> Option<Instant> {
         *self.written.lock().unwrap_or_else(PoisonError::into_inner)
     }
 

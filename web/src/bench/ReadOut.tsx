@@ -1,7 +1,6 @@
 import { Button, Group, Menu, NativeSelect, SegmentedControl, Text, UnstyledButton } from '@mantine/core';
 import { memo } from 'react';
 import type { Report, Schemas } from '../core/client';
-import { useReported } from '../core/reported';
 import { words } from '../messages';
 import { Code } from '../parts/Code';
 import { CopyButton } from '../parts/CopyButton';
@@ -10,6 +9,7 @@ import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
 import { useLater } from '../parts/useLater';
 import { useDrawing, useFaithful } from '../session/asking';
+import { useReported } from '../session/reported';
 import { useView } from '../session/view';
 import { type CssForm, type Form, formOf, type SvgForm, setForms, useForms } from './forms';
 import classes from './ReadOut.module.css';

@@ -16,7 +16,6 @@ import {
 import { Switch } from '@mantine/core';
 import { memo, useMemo } from 'react';
 import type { Piece, Report, Schemas } from '../core/client';
-import { useReported } from '../core/reported';
 import { words } from '../messages';
 import { useLater } from '../parts/useLater';
 import { useSeenIds } from '../parts/useSeen';
@@ -24,6 +23,7 @@ import { chosenPieces } from '../session/choice';
 import { type Layer, layerOf } from '../session/layers';
 import { pieceOf, sceneOf, stackOf } from '../session/lookup';
 import { editPieces } from '../session/pieces';
+import { useReported } from '../session/reported';
 import { useScene } from '../session/seen';
 import { editCoats } from '../session/stacks';
 import { calmIn, useDocument } from '../session/store';

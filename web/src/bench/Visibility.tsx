@@ -1,8 +1,8 @@
 import { Text } from '@mantine/core';
 import { memo } from 'react';
-import { useReported } from '../core/reported';
 import { words } from '../messages';
 import { useSight, useTextOnIt } from '../session/asking';
+import { useReported } from '../session/reported';
 import region from './region.module.css';
 import classes from './Visibility.module.css';
 

@@ -1,10 +1,10 @@
 import { Splitter } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { useCallback, useState } from 'react';
-import { useKeepReported } from '../core/reported';
 import { Bar } from '../frame/Bar';
 import { useFrame } from '../frame/frame';
 import { words } from '../messages';
+import { useKeepReported } from '../session/reported';
 import { EdgeProfile } from './EdgeProfile';
 import { Pieces } from './Pieces';
 import { ReadOut } from './ReadOut';

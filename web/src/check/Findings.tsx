@@ -10,12 +10,12 @@ import { choosePiece, chooseScene, openCoat } from '../session/choice';
 import { useDocument } from '../session/store';
 import classes from './Check.module.css';
 import { PlacePicture } from './PlacePicture';
-import type { Looked } from './useAudit';
+import type { AuditState } from './useAudit';
 import type { Found } from './useFewerShadows';
 
 type Finding = Schemas['Finding'];
 
-interface Props extends Looked {
+interface Props extends AuditState {
   chosen: string | null;
   /** The fix of the one that is open. */
   offered: Found;

@@ -1,10 +1,10 @@
 import { Group, NativeSelect, NumberInput, Slider, Switch, Text } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { useState } from 'react';
-import { usePicture } from '../bench/stage/usePicture';
 import type { Project, Scene, Schemas } from '../core/client';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
+import { usePicture } from '../session/usePicture';
 import classes from './Check.module.css';
 import { Frame } from './Frame';
 import { Pieces } from './Pieces';

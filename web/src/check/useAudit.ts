@@ -5,7 +5,7 @@ import { audited, type Question } from '../session/audited';
 
 type Finding = Schemas['Finding'];
 
-export interface Looked {
+export interface AuditState {
   /** The last answer, kept while the next is being found; before there is one, what has been found so far. */
   audit: Schemas['Audit'] | null;
   /** Whether that is all of it. */
@@ -22,7 +22,7 @@ export interface Looked {
 const pace = { pause: 400, cancels: true };
 
 /** Looks the project over whenever it changes; a newer change ends what is under way. */
-export function useAudit(project: Project | null, limits: Question['limits']): Looked {
+export function useAudit(project: Project | null, limits: Question['limits']): AuditState {
   const [done, setDone] = useState<number | null>(null);
   const [coming, setComing] = useState<{ of: Question; findings: Finding[] } | null>(null);
   const question = useMemo(() => project && { project, limits }, [project, limits]);

@@ -14,6 +14,9 @@ export interface Drawn {
   number: number;
 }
 
+/** A part of a scene in px: left, top, width, height. */
+export type SceneRegion = [number, number, number, number];
+
 /** What has changed on a picture. */
 export interface StagePicture extends Regions {
   drawn: Drawn;

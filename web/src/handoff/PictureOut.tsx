@@ -3,9 +3,9 @@ import { useMemo, useState } from 'react';
 import { useAnswered } from '../core/answers';
 import { ApiFailure, editor, fetchInTime, LONG_PATIENCE, type Problem, type Project } from '../core/client';
 import { words } from '../messages';
+import { save } from '../page/download';
 import { useAddress } from '../parts/useAddress';
 import { onlyScene, sceneOf } from '../session/lookup';
-import { save } from './download';
 import classes from './HandOff.module.css';
 
 const sizes = ['1', '2', '3', '4'].map((value) => ({ value, label: `${value}×` }));

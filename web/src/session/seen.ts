@@ -31,13 +31,13 @@ export function useSeen(): Project | null {
   return useDocument(seenIn);
 }
 
-type Looked = Pick<DocumentState, 'document' | 'scene' | 'piece' | 'state'>;
+type Choice = Pick<DocumentState, 'document' | 'scene' | 'piece' | 'state'>;
 
 /** The latest two: what the page shows, and what there is. */
-let lastSeen: { of: Looked; seen: Project | null }[] = [];
+let lastSeen: { of: Choice; seen: Project | null }[] = [];
 
 /** The same object as long as nothing of it changes. */
-export function seenIn({ document, scene, piece, state }: Looked): Project | null {
+export function seenIn({ document, scene, piece, state }: Choice): Project | null {
   const of = { document, scene, piece, state };
   const keys = ['document', 'scene', 'piece', 'state'] as const;
   const known = lastSeen.find((last) => keys.every((key) => last.of[key] === of[key]));
@@ -47,7 +47,7 @@ export function seenIn({ document, scene, piece, state }: Looked): Project | nul
   return seen;
 }
 
-function inState({ document, scene, piece, state }: Looked): Project | null {
+function inState({ document, scene, piece, state }: Choice): Project | null {
   const chosen = pieceOf(sceneOf(document, scene), piece);
   const coats = stackOf({ document, scene, state }, chosen);
   if (!document || !coats || state === 'rest') return document;

@@ -3,12 +3,12 @@ import { useAnswered } from '../../core/answers';
 import type { Piece, Project, Report, Scene, Schemas } from '../../core/client';
 import { askCore } from '../../core/core';
 import { useFontFaces } from '../../core/fontFaces';
+import type { SceneRegion } from '../../core/stage';
 import { words } from '../../messages';
 import { useSeen } from '../../session/seen';
+import { usePicture } from '../../session/usePicture';
 import { useView } from '../../session/view';
 import classes from './InBrowser.module.css';
-import { usePicture } from './usePicture';
-import type { Region } from './useRoom';
 import { WipeLine } from './WipeLine';
 
 interface Props {
@@ -17,7 +17,7 @@ interface Props {
   report: Report;
   scale: number;
   dense: number;
-  region: Region | null;
+  region: SceneRegion | null;
   /** Of the piece's box, in px. */
   width: number;
 }

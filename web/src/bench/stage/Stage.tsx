@@ -1,14 +1,15 @@
 import { Text } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import type { Report, Scene, Schemas } from '../../core/client';
-import { useReported } from '../../core/reported';
 import { words } from '../../messages';
 import { useChosenPieces } from '../../session/choice';
 import { pieceOf, sceneOf, stackOf } from '../../session/lookup';
+import { useReported } from '../../session/reported';
 import { seenIn, useScene, useSeen } from '../../session/seen';
 import { lightsIn } from '../../session/shared';
 import type { DocumentState } from '../../session/state';
 import { useDocument } from '../../session/store';
+import { usePicture } from '../../session/usePicture';
 import { useView } from '../../session/view';
 import { CoatHandles } from './CoatHandles';
 import { FillHandles } from './FillHandles';
@@ -23,7 +24,6 @@ import { ReferencePicture } from './Reference';
 import classes from './Stage.module.css';
 import { TextInPlace } from './TextInPlace';
 import { type Frame, useHand } from './useHand';
-import { usePicture } from './usePicture';
 import { MAGNIFIED, useRoom } from './useRoom';
 import { WipeLine } from './WipeLine';
 

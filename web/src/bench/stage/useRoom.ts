@@ -1,9 +1,8 @@
 import { useElementSize, useMergedRef } from '@mantine/hooks';
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
 import type { Scene } from '../../core/client';
+import type { SceneRegion } from '../../core/stage';
 import { LARGEST, SMALLEST, useView } from '../../session/view';
-
-export type Region = [number, number, number, number];
 
 /** From this zoom on the device pixels themselves are looked at. */
 export const MAGNIFIED = 4;
@@ -39,7 +38,7 @@ export function useRoom(scene: Scene | undefined, beside: boolean) {
   }, [scale, width, height, about]);
   const seen = scene && scale > 0 ? inSight(scene, scale, at, width, height) : null;
   // The same region is the same object, so that nothing is asked anew.
-  const kept = useRef<Region | null>(null);
+  const kept = useRef<SceneRegion | null>(null);
   if (kept.current?.join() !== seen?.join()) kept.current = seen;
   const region = kept.current;
   const dense = scale >= MAGNIFIED ? density : Math.min(scale * window.devicePixelRatio, 16);
@@ -107,7 +106,7 @@ function inSight(
   at: { left: number; top: number },
   width: number,
   height: number,
-): Region | null {
+): SceneRegion | null {
   if (scene.width * scale <= width * 1.5 && scene.height * scale <= height * 1.5) return null;
   // Steps of 64 px of the screen, so that scrolling does not ask anew at every px.
   const step = Math.max(1, Math.ceil(64 / scale));

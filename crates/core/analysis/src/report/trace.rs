@@ -35,7 +35,10 @@ fn trace(piece: &Piece, op: &PaintOp, is_end: bool) -> Option<Trace> {
         PaintOp::Highlight(spot) => Some(spot_trace(piece, spot)),
         PaintOp::Extrude(extrude) => {
             let far = Affine::translate((extrude.dx, extrude.dy)) * piece.place() * piece.outer.place();
-            Some(Trace { edge: written(&piece.outer.silhouette.simplified(CLOSENESS), far), faded: None })
+            Some(Trace {
+                edge: silhouette_path(&piece.outer.silhouette.simplified(CLOSENESS), far),
+                faded: None,
+            })
         }
         PaintOp::Cast(cast) => Some(cast_trace(piece, cast)),
         PaintOp::Tint(_) | PaintOp::Stroke { .. } | PaintOp::Blur(_) | PaintOp::Backdrop(_) => None,
@@ -70,7 +73,7 @@ fn cast_trace(piece: &Piece, cast: &Cast) -> Trace {
     // The anchor line is level however the piece is turned: the floor does not turn with it.
     let thrown = cast.projection(piece.y + cast.anchor);
     let place = thrown * piece.place() * piece.outer.place();
-    Trace { edge: written(&piece.outer.silhouette.simplified(CLOSENESS), place), faded: None }
+    Trace { edge: silhouette_path(&piece.outer.silhouette.simplified(CLOSENESS), place), faded: None }
 }
 
 /// How far each step of making a trace may take it from the edge it stands for, in px: it is a line to be seen, and made anew
@@ -82,11 +85,11 @@ const DECIMALS: i32 = 2;
 /// SVG path data of a silhouette with its edge moved outward; nothing where nothing is left.
 fn moved(silhouette: &Silhouette, by: f64, place: Affine) -> Option<String> {
     let moved = silhouette.approximate_spread(by, CLOSENESS)?;
-    Some(written(&moved.silhouette, place * moved.place()))
+    Some(silhouette_path(&moved.silhouette, place * moved.place()))
 }
 
 /// SVG path data of a silhouette on the scene.
-fn written(silhouette: &Silhouette, place: Affine) -> String {
+fn silhouette_path(silhouette: &Silhouette, place: Affine) -> String {
     path_text(&(place * silhouette.outline().path.clone()), DECIMALS)
 }
 

@@ -238,16 +238,16 @@ fn strips(shape: &RoundedBox, spread: f64, ends: usize) -> Vec<Strip> {
     let [top_left, top_right, bottom_right, bottom_left] = shape.radii;
     let (top, bottom) = (top_left.1.max(top_right.1), bottom_left.1.max(bottom_right.1));
     let ends = if top > 0.0 || bottom > 0.0 { ends } else { 0 };
-    cut(&shape, spread, ends)
+    cut_strips(&shape, spread, ends)
 }
 
 /// As [`strips`], as many as there are already.
 fn strips_like(shape: &RoundedBox, spread: f64, strips: &[Strip]) -> Vec<Strip> {
     let ends = strips.len() / 2;
-    shape.spread(spread).map_or_else(|| strips.to_vec(), |shape| cut(&shape, spread, ends))
+    shape.spread(spread).map_or_else(|| strips.to_vec(), |shape| cut_strips(&shape, spread, ends))
 }
 
-fn cut(shape: &RoundedBox, spread: f64, ends: usize) -> Vec<Strip> {
+fn cut_strips(shape: &RoundedBox, spread: f64, ends: usize) -> Vec<Strip> {
     let RoundedBox { width, height, radii: [top_left, top_right, bottom_right, bottom_left] } = *shape;
     let (top, bottom) = (top_left.1.max(top_right.1), bottom_left.1.max(bottom_right.1));
     let strip = |left: f64, right: f64, top: f64, bottom: f64| Strip {

@@ -200,7 +200,7 @@ impl<'a> ProfileFitter<'a> {
         let first =
             Shadow { dx: 0.0, dy: 0.0, blur: reach * 2.0, spread: 0.0, opacity: 0.02, colour: [0.0; 3] };
         let empty = Group::empty(side);
-        let added = empty.written(&[Shadow { dy: reach / 2.0, ..first }]);
+        let added = empty.to_coats(&[Shadow { dy: reach / 2.0, ..first }]);
         match side {
             Side::Outside => coats.extend(added),
             Side::Inside => drop(coats.splice(0..0, added)),
@@ -330,7 +330,7 @@ impl<'a> ProfileFitter<'a> {
             wanted.at.iter().map(|(_, darkness)| darker_on(&clear, ground, *darkness)).collect();
         let found = towards(&model, &target, most, starts);
         let best = found.iter().min_by(|a, b| a.worst.total_cmp(&b.worst));
-        best.map_or_else(Vec::new, |best| group.written(&rounded(&model, &target, best).shadows))
+        best.map_or_else(Vec::new, |best| group.to_coats(&rounded(&model, &target, best).shadows))
     }
 
     /// The surface that is darkened, as one colour: outside, the one the piece lies on; inside, its fill over that.
@@ -381,7 +381,7 @@ fn tidied(shadow: &Shadow) -> Shadow {
 }
 
 fn rewritten(coats: &[Coat], group: &Group, shadows: &[Shadow]) -> Vec<Coat> {
-    let mut written = group.written(shadows).into_iter();
+    let mut written = group.to_coats(shadows).into_iter();
     let mut stack = Vec::new();
     for coat in coats {
         if !group.has(coat) {

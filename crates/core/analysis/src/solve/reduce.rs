@@ -285,7 +285,7 @@ fn rewritten(coats: &[Coat], groups: &[Group], chosen: &[&Candidate], holds: Hol
             Some(of) if stays(of) => stack.push(coat.clone()),
             Some(of) if !written[of] => {
                 written[of] = true;
-                stack.extend(groups[of].written(&chosen[of].shadows));
+                stack.extend(groups[of].to_coats(&chosen[of].shadows));
             }
             Some(_) => {}
             None if !holds.inset && is_plain(coat, Side::Inside) => {}

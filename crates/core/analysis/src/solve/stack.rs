@@ -200,7 +200,7 @@ impl Group {
 
     /// Shadows as coats of the document, written as those they stand for were.
     #[must_use]
-    pub fn written(&self, shadows: &[Shadow]) -> Vec<Coat> {
+    pub fn to_coats(&self, shadows: &[Shadow]) -> Vec<Coat> {
         let names = self.names(shadows);
         let all = shadows.iter().zip(names).enumerate();
         all.map(|(number, (shadow, name))| self.coat(shadow, name, number)).collect()

@@ -151,17 +151,17 @@ pub struct Glyph {
 #[must_use]
 pub fn set(text: &TextShape, faces: &[Font], scale: f64) -> Set {
     if !faces.is_empty() {
-        let placed = || placed(text, &Engine::with_faces(faces).lay_out(text, scale), scale);
+        let placed = || place_glyphs(text, &Engine::with_faces(faces).lay_out(text, scale), scale);
         let nothing = || Set { glyphs: Vec::new(), width: 0.0, height: 0.0 };
         return guarded(placed).unwrap_or_else(nothing);
     }
     let mut engine = Engine::acquire();
     let layout = engine.lay_out(text, scale);
     engine.release();
-    placed(text, &layout, scale)
+    place_glyphs(text, &layout, scale)
 }
 
-fn placed(text: &TextShape, layout: &Layout<()>, scale: f64) -> Set {
+fn place_glyphs(text: &TextShape, layout: &Layout<()>, scale: f64) -> Set {
     let line_height = text.size.get() * scale * text.line_height.get();
     let mut glyphs = Vec::new();
     let mut lines = 0;

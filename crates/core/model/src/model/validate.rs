@@ -122,7 +122,7 @@ impl<'a> Check<'a> {
             self.finish(&format!("/finishes/{i}"), finish);
         }
         for (i, id) in project.scale.iter().enumerate() {
-            self.known(&format!("/scale/{i}"), "finish", id, self.finishes.contains(id));
+            self.expect_known(&format!("/scale/{i}"), "finish", id, self.finishes.contains(id));
         }
         for (i, scene) in project.scenes.iter().enumerate() {
             self.scene(&format!("/scenes/{i}"), scene);
@@ -182,15 +182,15 @@ impl<'a> Check<'a> {
         self.name(at, &piece.name);
         self.fill(&format!("{at}/fill"), &piece.fill);
         if let Some(clip) = &piece.clip_to {
-            self.known(&format!("{at}/clip_to"), "piece", clip, ids.contains(clip));
+            self.expect_known(&format!("{at}/clip_to"), "piece", clip, ids.contains(clip));
         }
         if let Some(original) = &piece.alternative_of {
-            self.known(&format!("{at}/alternative_of"), "piece", original, ids.contains(original));
+            self.expect_known(&format!("{at}/alternative_of"), "piece", original, ids.contains(original));
         }
         match &piece.wear {
             Wear::Finish(worn) => {
                 let known = self.finishes.contains(&worn.finish);
-                self.known(&format!("{at}/wear/finish"), "finish", &worn.finish, known);
+                self.expect_known(&format!("{at}/wear/finish"), "finish", &worn.finish, known);
             }
             Wear::Coats(own) => self.coats(&format!("{at}/wear/coats"), &own.coats),
         }
@@ -408,25 +408,25 @@ impl<'a> Check<'a> {
     fn colour(&mut self, at: &str, colour: &'a ColourSource) {
         if let ColourSource::Swatch(swatch) = colour {
             let known = self.swatches.contains(&swatch.swatch);
-            self.known(&format!("{at}/swatch"), "swatch", &swatch.swatch, known);
+            self.expect_known(&format!("{at}/swatch"), "swatch", &swatch.swatch, known);
         }
     }
 
     fn follows(&mut self, at: &str, light: Option<&'a Id>) {
         if let Some(light) = light {
-            self.known(at, "light", light, self.lights.contains(light));
+            self.expect_known(at, "light", light, self.lights.contains(light));
         }
     }
 
     fn theme(&mut self, at: &str, theme: &'a Id) {
-        self.known(at, "theme", theme, self.themes.contains(theme));
+        self.expect_known(at, "theme", theme, self.themes.contains(theme));
     }
 
     fn asset(&mut self, at: &str, asset: &'a Id) {
-        self.known(at, "asset", asset, self.assets.contains(asset));
+        self.expect_known(at, "asset", asset, self.assets.contains(asset));
     }
 
-    fn known(&mut self, at: &str, what: &str, id: &Id, known: bool) {
+    fn expect_known(&mut self, at: &str, what: &str, id: &Id, known: bool) {
         if !known {
             let article = if what.starts_with('a') { "an" } else { "a" };
             self.problem(at, format!("expected the id of {article} {what}, found \"{id}\""));

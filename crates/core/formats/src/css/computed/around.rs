@@ -43,14 +43,14 @@ impl ValueContext for Plain {
 
 /// Why a value does not come to anything.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(in super::super) enum Trouble {
+pub(in super::super) enum ValueError {
     /// Browsers reject it as well, for this reason.
     Invalid(String),
     /// Browsers take it; the construct is not followed here.
     Construct(String),
 }
 
-impl Trouble {
+impl ValueError {
     pub(super) fn invalid(what: impl Into<String>) -> Self {
         Self::Invalid(what.into())
     }

@@ -3,7 +3,7 @@
 use color::{ColorSpaceTag, DynamicColor, HueDirection, Srgb};
 use cssparser::{Parser, Token};
 
-use super::around::{Trouble, ValueContext};
+use super::around::{ValueContext, ValueError};
 use super::brackets::{MAX_DEPTH, inside as inside_of};
 use super::maths::{Quantity, Unit, quantity};
 use super::system::system_colour;
@@ -28,21 +28,21 @@ pub(super) const FUNCTIONS: [&str; 14] = [
 ];
 
 /// A colour, clipped to sRGB channel by channel as browsers show it.
-pub(super) fn colour(text: &str, around: &dyn ValueContext) -> Result<Rgba, Trouble> {
+pub(super) fn colour(text: &str, around: &dyn ValueContext) -> Result<Rgba, ValueError> {
     let found = dynamic(text, around, 0)?;
     let [r, g, b, a] = found.to_alpha_color::<Srgb>().components;
     if [r, g, b, a].iter().all(|part| part.is_finite()) {
         Ok(Rgba::new(r, g, b, a))
     } else {
-        Err(Trouble::invalid(format!("not a colour: {text}")))
+        Err(ValueError::invalid(format!("not a colour: {text}")))
     }
 }
 
 /// A colour in the space it is written in.
-fn dynamic(text: &str, around: &dyn ValueContext, depth: usize) -> Result<DynamicColor, Trouble> {
+fn dynamic(text: &str, around: &dyn ValueContext, depth: usize) -> Result<DynamicColor, ValueError> {
     let text = text.trim();
     if depth > MAX_DEPTH {
-        return Err(Trouble::Construct("colours within more than 32 others".to_owned()));
+        return Err(ValueError::Construct("colours within more than 32 others".to_owned()));
     }
     let mut parser = Parser::new(text);
     let found = match parser.next().cloned() {
@@ -57,11 +57,11 @@ fn dynamic(text: &str, around: &dyn ValueContext, depth: usize) -> Result<Dynami
     match name.as_str() {
         "light-dark" => match super::super::sheet::split_at_commas(&inside).as_slice() {
             [light, dark] => dynamic(if around.is_dark() { dark } else { light }, around, depth + 1),
-            _ => Err(Trouble::invalid("expected two colours in light-dark()")),
+            _ => Err(ValueError::invalid("expected two colours in light-dark()")),
         },
         "color-mix" => mixed(&inside, around, depth),
-        "contrast-color" => Err(Trouble::Construct(format!("{name}()"))),
-        "device-cmyk" => Err(Trouble::invalid("device-cmyk()")),
+        "contrast-color" => Err(ValueError::Construct(format!("{name}()"))),
+        "device-cmyk" => Err(ValueError::invalid("device-cmyk()")),
         _ => match words(&inside).split_first() {
             Some((from, rest)) if from.eq_ignore_ascii_case("from") => relative(&name, rest, around, depth),
             _ => absolute(&name, &inside, around),
@@ -69,11 +69,11 @@ fn dynamic(text: &str, around: &dyn ValueContext, depth: usize) -> Result<Dynami
     }
 }
 
-fn named(word: &str, around: &dyn ValueContext) -> Result<DynamicColor, Trouble> {
+fn named(word: &str, around: &dyn ValueContext) -> Result<DynamicColor, ValueError> {
     let lower = word.to_ascii_lowercase();
     if lower == "currentcolor" {
         let current = around.current_colour();
-        return current.map(to_dynamic).ok_or_else(|| Trouble::Construct("currentColor".to_owned()));
+        return current.map(to_dynamic).ok_or_else(|| ValueError::Construct("currentColor".to_owned()));
     }
     if let Some(system) = system_colour(&lower, around.is_dark()) {
         return Ok(to_dynamic(system));
@@ -85,12 +85,12 @@ fn to_dynamic(colour: Rgba) -> DynamicColor {
     DynamicColor::from_alpha_color(color::AlphaColor::<Srgb>::new(colour.parts()))
 }
 
-fn parsed(text: &str) -> Result<DynamicColor, Trouble> {
-    parse_absolute(text).ok_or_else(|| Trouble::invalid(format!("not a colour: {text}")))
+fn parsed(text: &str) -> Result<DynamicColor, ValueError> {
+    parse_absolute(text).ok_or_else(|| ValueError::invalid(format!("not a colour: {text}")))
 }
 
 /// A colour of numbers, some of which may be calculated.
-fn absolute(name: &str, inside: &str, around: &dyn ValueContext) -> Result<DynamicColor, Trouble> {
+fn absolute(name: &str, inside: &str, around: &dyn ValueContext) -> Result<DynamicColor, ValueError> {
     let mut text = String::new();
     let mut parser = Parser::new(inside);
     loop {
@@ -108,7 +108,7 @@ fn absolute(name: &str, inside: &str, around: &dyn ValueContext) -> Result<Dynam
     // CSS Color 4, section 4.1: commas all through, or none.
     let parts = if legacy { text.split(',').count() } else { 3 };
     if legacy && (!(3..=4).contains(&parts) || text.contains('/')) {
-        return Err(Trouble::invalid(format!("not a colour: {name}({inside})")));
+        return Err(ValueError::invalid(format!("not a colour: {name}({inside})")));
     }
     parsed(&format!("{name}({text})"))
 }
@@ -168,8 +168,8 @@ fn relative(
     rest: &[String],
     around: &dyn ValueContext,
     depth: usize,
-) -> Result<DynamicColor, Trouble> {
-    let wrong = || Trouble::invalid(format!("not a colour: {name}(from {})", rest.join(" ")));
+) -> Result<DynamicColor, ValueError> {
+    let wrong = || ValueError::invalid(format!("not a colour: {name}(from {})", rest.join(" ")));
     let (origin, rest) = rest.split_first().ok_or_else(wrong)?;
     let origin = dynamic(origin, around, depth + 1)?;
     let (space, rest) = match rest.split_first() {
@@ -183,7 +183,7 @@ fn relative(
     let mut known: Vec<(&str, f64)> =
         names.iter().zip(found).map(|((name, _), is)| (*name, is * whole)).collect();
     known.push(("alpha", found[3]));
-    let channel = |text: &str, full: f64| -> Result<f64, Trouble> {
+    let channel = |text: &str, full: f64| -> Result<f64, ValueError> {
         let Quantity { number, unit } = quantity(text, around, &known)?;
         match unit {
             Unit::None => Ok(number),
@@ -205,8 +205,8 @@ fn relative(
 }
 
 /// `color-mix()` of two colours.
-fn mixed(inside: &str, around: &dyn ValueContext, depth: usize) -> Result<DynamicColor, Trouble> {
-    let wrong = || Trouble::invalid(format!("not a colour: color-mix({inside})"));
+fn mixed(inside: &str, around: &dyn ValueContext, depth: usize) -> Result<DynamicColor, ValueError> {
+    let wrong = || ValueError::invalid(format!("not a colour: color-mix({inside})"));
     let parts = super::super::sheet::split_at_commas(inside);
     let (method, first, second) = match parts.as_slice() {
         [method, first, second] => (words(method), first, second),
@@ -265,7 +265,7 @@ fn weighted(
     text: &str,
     around: &dyn ValueContext,
     depth: usize,
-) -> Result<(DynamicColor, Option<f64>), Trouble> {
+) -> Result<(DynamicColor, Option<f64>), ValueError> {
     let words = words(text);
     let share = |text: &String| {
         let found = quantity(text, around, &[]).ok()?;
@@ -276,9 +276,9 @@ fn weighted(
         [first, second] => match (share(first), share(second)) {
             (Some(share), None) => (second, Some(share)),
             (None, Some(share)) => (first, Some(share)),
-            _ => return Err(Trouble::invalid(format!("not a share of a mix: {text}"))),
+            _ => return Err(ValueError::invalid(format!("not a share of a mix: {text}"))),
         },
-        _ => return Err(Trouble::invalid(format!("not a share of a mix: {text}"))),
+        _ => return Err(ValueError::invalid(format!("not a share of a mix: {text}"))),
     };
     Ok((dynamic(colour, around, depth + 1)?, share))
 }

@@ -2,7 +2,7 @@
 
 use cssparser::{ParseError, Parser, Token};
 
-use super::around::{Trouble, ValueContext};
+use super::around::{ValueContext, ValueError};
 use crate::syntax::number_text;
 
 /// Functions that come to a number.
@@ -51,10 +51,10 @@ pub(super) struct Quantity {
 }
 
 /// A mathematical function as a plain value.
-pub(super) fn value(text: &str, around: &dyn ValueContext) -> Result<String, Trouble> {
+pub(super) fn value(text: &str, around: &dyn ValueContext) -> Result<String, ValueError> {
     let Quantity { number, unit } = quantity(text, around, &[])?;
     if !number.is_finite() && unit == Unit::None {
-        return Err(Trouble::Construct("a calculation without a finite result".to_owned()));
+        return Err(ValueError::Construct("a calculation without a finite result".to_owned()));
     }
     // Infinite lengths come to as much as can be said.
     let number = tidy(number.clamp(-3.3e7, 3.3e7));
@@ -72,12 +72,12 @@ pub(super) fn quantity(
     text: &str,
     around: &dyn ValueContext,
     known: &[(&str, f64)],
-) -> Result<Quantity, Trouble> {
+) -> Result<Quantity, ValueError> {
     let mut reader = Reader { around, known, trouble: None, depth: 0 };
     let mut parser = Parser::new(text);
     let found = reader.term(&mut parser).filter(|_| parser.is_exhausted());
     found.ok_or_else(|| {
-        reader.trouble.unwrap_or_else(|| Trouble::invalid(format!("not a calculation: {text}")))
+        reader.trouble.unwrap_or_else(|| ValueError::invalid(format!("not a calculation: {text}")))
     })
 }
 
@@ -97,7 +97,7 @@ pub(super) fn tidy(number: f64) -> f64 {
 }
 
 /// A length in px.
-pub(super) fn in_px(number: f64, unit: &str, around: &dyn ValueContext) -> Result<f64, Trouble> {
+pub(super) fn in_px(number: f64, unit: &str, around: &dyn ValueContext) -> Result<f64, ValueError> {
     let unit = unit.to_ascii_lowercase();
     let (width, height) = around.viewport();
     let viewport = unit.trim_start_matches(['s', 'l', 'd']);
@@ -125,13 +125,13 @@ pub(super) fn in_px(number: f64, unit: &str, around: &dyn ValueContext) -> Resul
     Ok(number * factor)
 }
 
-fn other_length(unit: &str) -> Trouble {
+fn other_length(unit: &str) -> ValueError {
     const LENGTHS: [&str; 13] =
         ["lh", "rlh", "rex", "rch", "ric", "cap", "rcap", "cqw", "cqh", "cqi", "cqb", "cqmin", "cqmax"];
     if LENGTHS.contains(&unit) {
-        Trouble::Construct(format!("the unit {unit}"))
+        ValueError::Construct(format!("the unit {unit}"))
     } else {
-        Trouble::invalid(format!("expected a length, found the unit {unit}"))
+        ValueError::invalid(format!("expected a length, found the unit {unit}"))
     }
 }
 
@@ -148,7 +148,7 @@ const MAX_DEPTH: usize = 32;
 struct Reader<'a> {
     around: &'a dyn ValueContext,
     known: &'a [(&'a str, f64)],
-    trouble: Option<Trouble>,
+    trouble: Option<ValueError>,
     depth: usize,
 }
 
@@ -268,7 +268,7 @@ impl Reader<'_> {
         self.depth += 1;
         if self.depth > MAX_DEPTH {
             self.trouble
-                .get_or_insert(Trouble::Construct("calculations within more than 32 others".to_owned()));
+                .get_or_insert(ValueError::Construct("calculations within more than 32 others".to_owned()));
             return None;
         }
         let found = parser.parse_nested_block(|inner| -> Result<_, ParseError<()>> {

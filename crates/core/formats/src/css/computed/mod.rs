@@ -8,6 +8,6 @@ mod maths;
 mod system;
 mod value;
 
-pub(super) use around::{Plain, Trouble, ValueContext};
+pub(super) use around::{Plain, ValueContext, ValueError};
 pub(super) use maths::length_in;
 pub(super) use value::{colour, computed};

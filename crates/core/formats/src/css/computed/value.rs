@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 
 use cssparser::{Parser, Token};
 
-use super::around::{Trouble, ValueContext};
+use super::around::{ValueContext, ValueError};
 use super::brackets::{MAX_DEPTH, inside};
 use super::system::system_colour;
 use super::{colours, maths};
@@ -15,14 +15,14 @@ use crate::syntax::number_text;
 /// that are neither stay as they are.
 ///
 /// # Errors
-/// [`Trouble`] at the first part that comes to nothing.
-pub(in super::super) fn computed(value: &str, around: &dyn ValueContext) -> Result<String, Trouble> {
+/// [`ValueError`] at the first part that comes to nothing.
+pub(in super::super) fn computed(value: &str, around: &dyn ValueContext) -> Result<String, ValueError> {
     within(value, around, 0)
 }
 
-fn within(value: &str, around: &dyn ValueContext, depth: usize) -> Result<String, Trouble> {
+fn within(value: &str, around: &dyn ValueContext, depth: usize) -> Result<String, ValueError> {
     if depth > MAX_DEPTH {
-        return Err(Trouble::Construct("functions within more than 32 others".to_owned()));
+        return Err(ValueError::Construct("functions within more than 32 others".to_owned()));
     }
     let mut parser = Parser::new(value);
     let mut out = String::with_capacity(value.len());
@@ -36,7 +36,7 @@ fn within(value: &str, around: &dyn ValueContext, depth: usize) -> Result<String
             }
             // Browsers know no word with a letter that has to be escaped.
             Token::Ident(word) if word.contains(|letter: char| letter.is_ascii() && !is_plain(letter)) => {
-                return Err(Trouble::invalid(format!("found {}", parser.slice_from(start))));
+                return Err(ValueError::invalid(format!("found {}", parser.slice_from(start))));
             }
             Token::Ident(word) => out.push_str(&self::word(&word, around)?),
             Token::Function(name) => {
@@ -44,10 +44,10 @@ fn within(value: &str, around: &dyn ValueContext, depth: usize) -> Result<String
                 out.push_str(&function(&name, &inside, around, depth)?);
             }
             Token::ParenthesisBlock | Token::SquareBracketBlock | Token::CurlyBracketBlock => {
-                return Err(Trouble::invalid("brackets without a function"));
+                return Err(ValueError::invalid("brackets without a function"));
             }
             Token::BadString(_) | Token::BadUrl(_) | Token::Semicolon => {
-                return Err(Trouble::invalid(format!("found {}", parser.slice_from(start))));
+                return Err(ValueError::invalid(format!("found {}", parser.slice_from(start))));
             }
             _ => out.push_str(parser.slice_from(start)),
         }
@@ -58,30 +58,30 @@ fn is_plain(letter: char) -> bool {
     letter.is_ascii_alphanumeric() || letter == '-' || letter == '_'
 }
 
-fn dimension(text: &str, unit: &str, around: &dyn ValueContext) -> Result<String, Trouble> {
+fn dimension(text: &str, unit: &str, around: &dyn ValueContext) -> Result<String, ValueError> {
     let number = text.get(..text.len() - unit.len()).and_then(|digits| digits.parse::<f64>().ok());
-    let number = number.ok_or_else(|| Trouble::invalid(format!("found {text}")))?;
+    let number = number.ok_or_else(|| ValueError::invalid(format!("found {text}")))?;
     if unit.eq_ignore_ascii_case("px") {
         return Ok(format!("{}px", number_text(number)));
     }
     match maths::in_px(number, unit, around) {
         Ok(px) => Ok(format!("{}px", number_text(maths::tidy(px)))),
         // Angles, times and resolutions are left to those who know what to do with them.
-        Err(Trouble::Invalid(_)) if maths::is_other_unit(unit) => Ok(text.to_owned()),
+        Err(ValueError::Invalid(_)) if maths::is_other_unit(unit) => Ok(text.to_owned()),
         Err(trouble) => Err(trouble),
     }
 }
 
-fn word(word: &str, around: &dyn ValueContext) -> Result<String, Trouble> {
+fn word(word: &str, around: &dyn ValueContext) -> Result<String, ValueError> {
     let lower = word.to_ascii_lowercase();
     if lower == "currentcolor" {
         let colour = around.current_colour();
-        return colour.map(colour_text).ok_or_else(|| Trouble::Construct("currentColor".to_owned()));
+        return colour.map(colour_text).ok_or_else(|| ValueError::Construct("currentColor".to_owned()));
     }
     Ok(system_colour(&lower, around.is_dark()).map_or(lower, colour_text))
 }
 
-fn function(name: &str, inside: &str, around: &dyn ValueContext, depth: usize) -> Result<String, Trouble> {
+fn function(name: &str, inside: &str, around: &dyn ValueContext, depth: usize) -> Result<String, ValueError> {
     let name = name.to_ascii_lowercase();
     if maths::FUNCTIONS.contains(&name.as_str()) {
         return maths::value(&format!("{name}({inside})"), around);
@@ -92,10 +92,12 @@ fn function(name: &str, inside: &str, around: &dyn ValueContext, depth: usize) -
     }
     match name.as_str() {
         "env" | "attr" | "if" | "random" | "sibling-index" | "sibling-count" | "anchor" | "toggle" => {
-            Err(Trouble::Construct(format!("{name}()")))
+            Err(ValueError::Construct(format!("{name}()")))
         }
-        "var" => Err(Trouble::invalid("a var() that is not closed")),
-        own if own.starts_with("--") => Err(Trouble::Construct(format!("{own}(), which @function defines,"))),
+        "var" => Err(ValueError::invalid("a var() that is not closed")),
+        own if own.starts_with("--") => {
+            Err(ValueError::Construct(format!("{own}(), which @function defines,")))
+        }
         _ => {
             let mut text = String::new();
             let _ = write!(text, "{name}({})", within(inside, around, depth + 1)?);
@@ -107,8 +109,8 @@ fn function(name: &str, inside: &str, around: &dyn ValueContext, depth: usize) -
 /// A colour as a browser computes it.
 ///
 /// # Errors
-/// [`Trouble`] where it is none.
-pub(in super::super) fn colour(text: &str, around: &dyn ValueContext) -> Result<Rgba, Trouble> {
+/// [`ValueError`] where it is none.
+pub(in super::super) fn colour(text: &str, around: &dyn ValueContext) -> Result<Rgba, ValueError> {
     colours::colour(text, around)
 }
 
@@ -157,7 +159,7 @@ mod tests {
         }
         for wrong in ["calc(0 + 1px)", "calc(1px + 2)", "calc(1px * 1px)", "rgba(#000, .5)", "calc(1px+2px)"]
         {
-            assert!(matches!(computed(wrong, &Somewhere), Err(Trouble::Invalid(_))), "{wrong}");
+            assert!(matches!(computed(wrong, &Somewhere), Err(ValueError::Invalid(_))), "{wrong}");
         }
     }
 

@@ -1,6 +1,6 @@
 //! Depth of an element: the shadows and filters that a browser computes for it.
 
-use super::super::computed::Trouble;
+use super::super::computed::ValueError;
 use super::super::error::CssError;
 use super::super::filters::{backdrop_filter, filter_list};
 use super::super::shadows::{self, shadow_list};
@@ -137,8 +137,8 @@ fn decided(style: &Style<'_, '_>, at: usize, property: Property, one: &Applied<'
 fn coats(style: &Style<'_, '_>, at: usize, property: Property, value: &str) -> Result<Depth, String> {
     let computed = match style.computed(at, value) {
         Ok(computed) => computed,
-        Err(Trouble::Invalid(why)) => return Err(why),
-        Err(Trouble::Construct(what)) => return Ok(Depth::Construct(format!("{what} is not followed"))),
+        Err(ValueError::Invalid(why)) => return Err(why),
+        Err(ValueError::Construct(what)) => return Ok(Depth::Construct(format!("{what} is not followed"))),
     };
     let own = style.current_colour(at, 0).map_or_else(CssColour::black, CssColour::from_rgba);
     let mut notes = Vec::new();

@@ -5,7 +5,7 @@ use std::cell::{Cell, RefCell};
 use std::collections::{BTreeSet, HashMap};
 use std::rc::Rc;
 
-use super::super::computed::{Trouble, ValueContext, colour, computed, length_in};
+use super::super::computed::{ValueContext, ValueError, colour, computed, length_in};
 use super::cascade::{Applied, Cascade, Match};
 use super::conditions::{VIEWPORT, Window};
 use super::element::Page;
@@ -335,11 +335,11 @@ impl<'p, 's> Style<'p, 's> {
                 Some(Ok(DeclaredValue::Value(value))) => {
                     match colour(&value, &ParentContext(self.around(at), depth + 1)) {
                         Ok(found) => return Some(found),
-                        Err(Trouble::Construct(_)) => return None,
-                        Err(Trouble::Invalid(_)) if one.declaration.value.contains("var(") => {
+                        Err(ValueError::Construct(_)) => return None,
+                        Err(ValueError::Invalid(_)) if one.declaration.value.contains("var(") => {
                             return inherited();
                         }
-                        Err(Trouble::Invalid(_)) => {}
+                        Err(ValueError::Invalid(_)) => {}
                     }
                 }
                 None => {}
@@ -372,7 +372,7 @@ impl<'p, 's> Style<'p, 's> {
     }
 
     /// A value of an element with everything in px and plain colours.
-    pub fn computed(&self, at: usize, value: &str) -> Result<String, Trouble> {
+    pub fn computed(&self, at: usize, value: &str) -> Result<String, ValueError> {
         computed(value, &self.around(at))
     }
 }

@@ -32,7 +32,7 @@ pub(crate) struct WeakMask {
 
 impl WeakMask {
     /// The mask, if it is still kept.
-    pub fn kept(&self) -> Option<PlacedMask> {
+    pub fn upgrade(&self) -> Option<PlacedMask> {
         let (spline, [dx, dy], rect) = self.place.clone();
         Some(PlacedMask { cover: self.cover.upgrade()?, spline, dx, dy, rect })
     }

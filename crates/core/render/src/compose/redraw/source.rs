@@ -27,7 +27,7 @@ impl Source {
     /// This and what was painted before, to be compared pixel by pixel: where another part of a piece's outline is where it was.
     /// `None` where they have nothing in common to be looked for.
     pub fn compared(&self, before: &Self) -> Option<Compared> {
-        let (body, body_before) = (self.body.kept()?, before.body.kept()?);
+        let (body, body_before) = (self.body.upgrade()?, before.body.upgrade()?);
         // A piece that is moved, or whose coats change, differs nearly everywhere.
         let is_other_shape = body.is_in_place_of(&body_before) && !body.is_same_as(&body_before);
         if self.way != before.way || self.masks.len() != before.masks.len() || !is_other_shape {
@@ -41,7 +41,7 @@ impl Source {
     }
 
     fn cache_entry(&self) -> Option<CachedSource> {
-        let masks = self.masks.iter().map(WeakMask::kept).collect::<Option<_>>()?;
+        let masks = self.masks.iter().map(WeakMask::upgrade).collect::<Option<_>>()?;
         let tile = match &self.tile {
             Some(tile) => Some(tile.upgrade()?),
             None => None,

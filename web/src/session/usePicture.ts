@@ -1,11 +1,16 @@
 import { type RefObject, useEffect, useRef, useState } from 'react';
-import type { Project, Scene } from '../../core/client';
-import { LatestRequest } from '../../core/latestRequest';
-import { putRegions } from '../../core/regions';
-import { type Drawn, drawStage, type StagePicture, type StageQuestion } from '../../core/stage';
-import { WorkerCanvases } from '../../core/workerCanvases';
-import { sceneOf } from '../../session/lookup';
-import type { Region } from './useRoom';
+import type { Project, Scene } from '../core/client';
+import { LatestRequest } from '../core/latestRequest';
+import { putRegions } from '../core/regions';
+import {
+  type Drawn,
+  drawStage,
+  type SceneRegion,
+  type StagePicture,
+  type StageQuestion,
+} from '../core/stage';
+import { WorkerCanvases } from '../core/workerCanvases';
+import { sceneOf } from './lookup';
 
 /** What is drawn of a document. */
 export interface StageRequest {
@@ -13,7 +18,7 @@ export interface StageRequest {
   scene: string | null;
   /** Device pixels for one px of the scene. */
   scale: number;
-  region: Region | null;
+  region: SceneRegion | null;
   before: boolean;
   /** One coat alone. */
   only: string | null;
@@ -219,7 +224,7 @@ function same(a: StageRequest, b: StageRequest | null): boolean {
 /** Where a picture lies on the scene's sheet. */
 type Place = Record<'left' | 'top' | 'width' | 'height', string>;
 
-function placeOf(scene: Scene | undefined, region: Region | null): Place {
+function placeOf(scene: Scene | undefined, region: SceneRegion | null): Place {
   if (!scene || !region) return { left: '0', top: '0', width: '100%', height: '100%' };
   const [x, y, w, h] = region;
   const share = (part: number, whole: number) => `${(part / whole) * 100}%`;

@@ -1,16 +1,16 @@
 import { useLayoutEffect } from 'react';
 import { create } from 'zustand';
-import { type Reported, useBoxes, useReport } from '../session/asking';
-import type { Schemas } from './client';
+import type { Schemas } from '../core/client';
+import { type Reported, useBoxes, useReport } from './asking';
 
 /** What the core says of the open scene and the chosen piece. */
-interface Told extends Reported {
+interface ReportedScene extends Reported {
   boxes: Schemas['PieceBox'][];
 }
 
-const nothing: Told = { report: null, fresh: false, failure: null, boxes: [] };
+const nothing: ReportedScene = { report: null, fresh: false, failure: null, boxes: [] };
 
-export const useReported = create<Told>()(() => nothing);
+export const useReported = create<ReportedScene>()(() => nothing);
 
 /** Keeps it up with the document, for as long as the part is on the screen. */
 export function useKeepReported() {
