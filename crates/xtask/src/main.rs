@@ -1,4 +1,4 @@
-//! The project's own chores: `cargo xtask demo`, `test`, `wasm`, `screenshots`, `drag`, `crowd`, `large`, `icons`, `same`.
+//! The project's own chores; [`HELP`] lists them.
 
 mod demo;
 mod direction;

@@ -110,6 +110,11 @@ macro_rules! decode_by_kind {
             }
         }
 
+        // A variant that the list lacks could not be read: the compiler names it here.
+        const _: fn(&$name) = |value| match value {
+            $($name::$variant(_) => (),)+
+        };
+
         impl<'de> serde::Deserialize<'de> for $name {
             fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
                 Self::decode(&serde_json::Value::deserialize(deserializer)?)
@@ -121,6 +126,11 @@ macro_rules! decode_by_kind {
 /// Implements `Deserialize` for an enum of newtype variants chosen by which field is present.
 macro_rules! decode_by_field {
     ($name:ident { $($field:literal => $variant:ident),+ $(,)? } else $expected:literal) => {
+        // A variant that the list lacks could not be read: the compiler names it here.
+        const _: fn(&$name) = |value| match value {
+            $($name::$variant(_) => (),)+
+        };
+
         impl<'de> serde::Deserialize<'de> for $name {
             fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
                 let value = serde_json::Value::deserialize(deserializer)?;
