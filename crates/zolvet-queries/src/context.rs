@@ -94,8 +94,7 @@ pub fn scene_in<'a>(project: &'a Project, id: &str) -> Result<&'a Scene, QueryEr
 /// # Errors
 /// When the scene has none of this id.
 pub fn piece_in<'a>(scene: &'a Scene, id: &str) -> Result<&'a Piece, QueryError> {
-    let found = scene.pieces.iter().find(|piece| piece.id.as_str() == id);
-    found.ok_or_else(|| {
+    scene.piece(id).ok_or_else(|| {
         QueryError::invalid_at("/piece", format!("expected the id of a piece, found \"{id}\""))
     })
 }

@@ -304,11 +304,11 @@ pub fn thumbnails(context: &QueryContext<'_>, request: &ThumbnailsRequest) -> Re
     let renderer = ThumbnailRenderer { project: &project, scene, assets: &assets, cache: context.cache };
     let mut pieces = Vec::new();
     let wanted = |piece: &&Piece| request.pieces.as_ref().is_none_or(|ids| ids.contains(&piece.id));
-    for piece in scene.pieces.iter().filter(wanted) {
+    for piece in scene.all_pieces().into_iter().filter(wanted) {
         let picture = renderer.scene_thumbnail(piece)?;
         pieces.push(PieceThumbnail { id: piece.id.clone(), picture });
     }
-    let chosen = scene.pieces.iter().find(|piece| Some(&piece.id) == request.piece.as_ref());
+    let chosen = request.piece.as_ref().and_then(|id| scene.piece(id.as_str()));
     let (mut coats, mut offered) = (Vec::new(), Vec::new());
     if let Some(piece) = chosen {
         let worn = |coats: Vec<Coat>| Piece { wear: Wear::Coats(OwnCoats { coats }), ..piece.clone() };

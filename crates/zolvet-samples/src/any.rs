@@ -126,7 +126,12 @@ pub fn coat() -> BoxedStrategy<Value> {
 }
 
 fn piece() -> BoxedStrategy<Value> {
-    (shape(), number(), number(), number(), fill(), prop::collection::vec(coat(), 0..5), prop::sample::select(vec!["keep", "cut_out", "hide"]), share()).prop_map(
+    let inner = prop_oneof![9 => piece_of(shape()), 1 => group(piece_of(shape()))];
+    prop_oneof![5 => piece_of(shape()), 1 => group(inner.boxed())].boxed()
+}
+
+fn piece_of(shape: BoxedStrategy<Value>) -> BoxedStrategy<Value> {
+    (shape, number(), number(), number(), fill(), prop::collection::vec(coat(), 0..5), prop::sample::select(vec!["keep", "cut_out", "hide"]), share()).prop_map(
         |(shape, x, y, rotation, fill, mut coats, surface, opacity)| {
             coats.iter_mut().enumerate().for_each(|(i, coat)| coat["id"] = json!(i.to_string()));
             json!({"name": "piece", "shape": shape, "x": x, "y": y, "rotation": rotation, "fill": fill, "surface": surface, "opacity": opacity, "wear": {"coats": coats}})
@@ -135,15 +140,42 @@ fn piece() -> BoxedStrategy<Value> {
     .boxed()
 }
 
+/// A group of parts; half of them only arrange.
+fn group(part: BoxedStrategy<Value>) -> BoxedStrategy<Value> {
+    let parts = prop::collection::vec(part, 1..3);
+    let blend = prop::sample::select(vec!["normal", "multiply", "screen"]);
+    (piece_of(parts.prop_map(|parts| json!({"kind": "group", "parts": parts})).boxed()), any::<bool>(), blend)
+        .prop_map(|(mut group, is_plain, blend)| {
+            group["blend"] = json!(blend);
+            if is_plain {
+                (group["opacity"], group["surface"], group["blend"]) =
+                    (json!(1), json!("keep"), json!("normal"));
+                group["wear"] = json!({"coats": []});
+            }
+            group
+        })
+        .boxed()
+}
+
+/// Gives pieces, and those in groups, ids of their own.
+fn number_pieces(pieces: &mut Value, prefix: &str) {
+    for (i, piece) in pieces.as_array_mut().into_iter().flatten().enumerate() {
+        let id = format!("{prefix}{i}");
+        if piece["shape"]["kind"] == "group" {
+            number_pieces(&mut piece["shape"]["parts"], &format!("{id}-"));
+        }
+        if i == 1 {
+            piece["clip_to"] = json!(format!("{prefix}0"));
+        }
+        piece["id"] = json!(id);
+    }
+}
+
 /// A document, valid or not.
 pub fn document() -> BoxedStrategy<Value> {
-    (prop::collection::vec(piece(), 0..4), fill()).prop_map(|(mut pieces, ground)| {
-        for (i, piece) in pieces.iter_mut().enumerate() {
-            piece["id"] = json!(i.to_string());
-            if i == 1 {
-                piece["clip_to"] = json!("0");
-            }
-        }
+    (prop::collection::vec(piece(), 0..4), fill()).prop_map(|(pieces, ground)| {
+        let mut pieces = json!(pieces);
+        number_pieces(&mut pieces, "");
         json!({
             "schema": 1, "name": "fuzz", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
             "lights": [{"id": "l", "name": "L", "bearing": 123, "colour": "#fea", "strength": 0.8}],

@@ -21,7 +21,7 @@ const lines: { line: Schemas['AlignLine']; label: string }[] = [
 
 const button = { fz: 12, px: 6 } as const;
 
-/** Where the chosen pieces lie to one another, or one to its scene; joining them and taking a join apart. */
+/** Where the chosen pieces lie to one another, or one to its scene; joining and grouping them, and taking them apart. */
 export function Arrange() {
   const scene = useScene();
   const chosen = useChosenPieces();
@@ -65,6 +65,9 @@ export function Arrange() {
           <Quiet {...button} onClick={() => run({ kind: 'join', op })}>
             {words.bench.join}
           </Quiet>
+          <Quiet {...button} onClick={() => run({ kind: 'group' })}>
+            {words.bench.group}
+          </Quiet>
         </Group>
       )}
       {!several && piece?.shape.kind === 'join' && (
@@ -75,6 +78,11 @@ export function Arrange() {
           title={(piece.rotation ?? 0) === 0 ? undefined : words.bench.notWhileRotated}
           onClick={() => run({ kind: 'take_apart' })}
         >
+          {words.bench.separate}
+        </Quiet>
+      )}
+      {!several && piece?.shape.kind === 'group' && (
+        <Quiet {...button} mt={6} onClick={() => run({ kind: 'separate' })}>
           {words.bench.separate}
         </Quiet>
       )}

@@ -1,6 +1,8 @@
 import { type HotkeyItem, useHotkeys, useWindowEvent } from '@mantine/hooks';
 import type { Piece } from '../core/client';
+import { sayFailure } from '../page/toast';
 import { isTyped } from '../parts/interaction';
+import { arrange } from '../session/arrange';
 import { choosePiece, choosePieces, chosenPieces, openCoat } from '../session/choice';
 import { removeCoats } from '../session/coats';
 import { useSingleKeys } from '../session/keys';
@@ -28,6 +30,8 @@ export function useKeys({ onBefore, onOnly, onSheet }: Held) {
       free('shift+[plus]', () => zoomBy(1)),
       free('-', () => zoomBy(-1)),
       free('0', () => useView.setState({ zoom: 0 })),
+      free('G', () => regroup('group')),
+      free('shift+G', () => regroup('separate')),
       free('[', () => step(-1)),
       free(']', () => step(1)),
       free('Escape', close),
@@ -48,6 +52,17 @@ export function useKeys({ onBefore, onOnly, onSheet }: Held) {
     onBefore(false);
     onOnly(null);
   });
+}
+
+/** Groups what is chosen, or takes the chosen group apart, where that can be done. */
+function regroup(kind: 'group' | 'separate') {
+  const { document, scene } = useDocument.getState();
+  const chosen = chosenPieces();
+  const piece = pieceOf(sceneOf(document, scene), chosen[0] ?? null);
+  const can = kind === 'group' ? chosen.length > 1 : chosen.length === 1 && piece?.shape.kind === 'group';
+  if (!can) return false;
+  arrange({ kind }).catch((error: Error) => sayFailure(error.message));
+  return true;
 }
 
 /** Whether a menu or dialog was open, or a row in a hand, when the key was pressed: what Escape closes is gone before the key is heard here. */

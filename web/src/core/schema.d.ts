@@ -935,6 +935,12 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "take_apart";
+        } | {
+            /** @enum {string} */
+            kind: "group";
+        } | {
+            /** @enum {string} */
+            kind: "separate";
         };
         /** @description An uploaded file. */
         Asset: {
@@ -1679,6 +1685,14 @@ export interface components {
              * @description Which noise.
              */
             seed: number;
+        };
+        /**
+         * @description Several pieces that are one thing, as a button and its label are: they are placed, turned and faded together, and its
+         *     coats are those of the whole. It has no fill.
+         */
+        GroupShape: {
+            /** @description The parts, placed relative to the group, each with all that a piece has. First is lowest. */
+            parts: components["schemas"]["Piece"][];
         };
         /** @description A handle of a coat on the scene. */
         Handle: {
@@ -2711,6 +2725,9 @@ export interface components {
         }) | (components["schemas"]["JoinShape"] & {
             /** @enum {string} */
             kind: "join";
+        }) | (components["schemas"]["GroupShape"] & {
+            /** @enum {string} */
+            kind: "group";
         });
         /** @description Which scene a link is for. */
         ShareRequest: {

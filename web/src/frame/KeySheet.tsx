@@ -15,6 +15,8 @@ const groups: { title: string; keys: [string, string][] }[] = [
       [words.frame.ctrlA, words.frame.choosesAll],
       [words.frame.arrows, words.frame.moves],
       [words.frame.ctrlD, words.frame.duplicates],
+      ['G', words.frame.groups],
+      [words.frame.shiftG, words.frame.separatesGroup],
       [words.common.deleteIt, words.frame.removes],
       [words.frame.escape, words.frame.closes],
     ],

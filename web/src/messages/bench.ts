@@ -146,6 +146,7 @@ export const bench = {
   spaceDown: 'Space evenly down',
   wayOfJoining: 'Join by',
   join: 'Join into one silhouette',
+  group: 'Group',
   separate: 'Separate',
   notWhileRotated: 'Set its rotation to 0° first',
   // CoatRow

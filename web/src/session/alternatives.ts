@@ -5,6 +5,7 @@ import { choosePiece } from './choice';
 import { sceneOf } from './lookup';
 import { freeName } from './names';
 import { newId } from './newId';
+import { withNewParts } from './pieces';
 import { edit, useDocument } from './store';
 
 /** The piece that a piece and its alternatives stand for. */
@@ -27,7 +28,7 @@ export function addAlternative(piece: Piece, size: { w: number; h: number }) {
     Math.max(...triedOf(current, piece).map((other) => other.x)) + size.w + interaction.alternative_gap;
   const fits = right + size.w <= current.width;
   const copy: Piece = {
-    ...structuredClone(piece),
+    ...withNewParts(structuredClone(piece)),
     id,
     name: freeName(words.session.alternative(piece.name), current.pieces),
     alternative_of: originalOf(piece),

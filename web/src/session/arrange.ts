@@ -5,7 +5,10 @@ import { chosenPieces } from './choice';
 import { sceneOf } from './lookup';
 import { edit, useDocument } from './store';
 
-/** Aligns, distributes or joins the chosen pieces, or takes a join apart. The core says what changes. */
+/** Kinds of changes that leave other pieces than before. */
+const remakes: ReadonlySet<string> = new Set(['join', 'take_apart', 'group', 'separate']);
+
+/** Aligns, distributes, joins or groups the chosen pieces, or takes one apart. The core says what changes. */
 export async function arrange(how: Schemas['Arrangement']): Promise<void> {
   const { document, scene } = useDocument.getState();
   const current = sceneOf(document, scene);
@@ -18,7 +21,7 @@ export async function arrange(how: Schemas['Arrangement']): Promise<void> {
     const mine = sceneOf(draft, scene);
     if (mine) applyPatch(mine, structuredClone(patch) as Operation[]);
   });
-  if (how.kind === 'join' || how.kind === 'take_apart') {
+  if (remakes.has(how.kind)) {
     const [first, ...others] = chosen;
     useDocument.setState({ piece: first ?? null, also: others, coat: null, ticked: [] });
   }

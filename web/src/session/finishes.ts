@@ -107,7 +107,7 @@ function takeOff(piece: Piece, finish: Finish, theme: string | undefined) {
     piece.wear = { coats: copyOf(coatsIn(finish, theme)) };
     piece.states = copyOf(finish.states ?? {});
   }
-  if (piece.shape.kind === 'join') for (const part of piece.shape.parts) takeOff(part, finish, theme);
+  if ('parts' in piece.shape) for (const part of piece.shape.parts) takeOff(part, finish, theme);
 }
 
 /** Gives a finish coats of its own under a theme, those it has in the others to start from; or takes them away. */

@@ -11,7 +11,7 @@ export function tooMuch(before: Project, after: Project): string | null {
   const known = new Set<unknown>([...before.scenes, ...(before.finishes ?? [])]);
   for (const scene of after.scenes) {
     if (known.has(scene)) continue;
-    if (scene.pieces.length > limits.pieces) return words.session.aSceneHasAtMost(limits.pieces);
+    if (countOf(scene.pieces) > limits.pieces) return words.session.aSceneHasAtMost(limits.pieces);
     if (scene.pieces.some((piece) => ownStacks(piece).some(isTooLong))) return said;
   }
   for (const finish of after.finishes ?? []) {
@@ -51,9 +51,15 @@ function isTooLong(stack: Coat[]): boolean {
   return stack.length > limits.coats;
 }
 
+/** Pieces with those in groups. */
+function countOf(pieces: Piece[]): number {
+  return pieces.reduce((sum, { shape }) => sum + 1 + (shape.kind === 'group' ? countOf(shape.parts) : 0), 0);
+}
+
 function ownStacks(piece: Piece): Coat[][] {
   const states = inside(piece.states);
-  return 'coats' in piece.wear ? [piece.wear.coats, ...states] : states;
+  const own = 'coats' in piece.wear ? [piece.wear.coats, ...states] : states;
+  return 'parts' in piece.shape ? [...own, ...piece.shape.parts.flatMap(ownStacks)] : own;
 }
 
 function inside(stacks: Record<string, Coat[] | undefined> = {}): Coat[][] {

@@ -23,7 +23,7 @@ export function onlyScenes(document: Project, scenes: Scene[]): Project {
 /** The ids of the finishes that a piece and its parts wear. */
 export function wornBy({ wear, shape }: Piece): string[] {
   const own = 'coats' in wear ? [] : [wear.finish];
-  return shape.kind === 'join' ? [...own, ...shape.parts.flatMap(wornBy)] : own;
+  return 'parts' in shape ? [...own, ...shape.parts.flatMap(wornBy)] : own;
 }
 
 export function pieceOf(scene: Scene | undefined, id: string | null): Piece | undefined {

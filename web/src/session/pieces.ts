@@ -77,7 +77,7 @@ export function duplicatePiece(piece: Piece) {
   if (!current) return;
   const id = newId();
   const copy = {
-    ...structuredClone(piece),
+    ...withNewParts(structuredClone(piece)),
     id,
     name: freeName(piece.name, current.pieces),
     x: piece.x + interaction.duplicate_offset,
@@ -88,6 +88,20 @@ export function duplicatePiece(piece: Piece) {
     pieces?.splice(pieces.findIndex((other) => other.id === piece.id) + 1, 0, copy);
   });
   choosePiece(id);
+}
+
+/** A piece whose parts, at any depth, have ids of their own: no two pieces of a scene share one. */
+export function withNewParts(piece: Piece): Piece {
+  if (piece.shape.kind !== 'group') return piece;
+  const ids = new Map(piece.shape.parts.map((part) => [part.id, newId()]));
+  const renamed = (id: string | null | undefined) => (id ? (ids.get(id) ?? id) : id);
+  for (const part of piece.shape.parts) {
+    withNewParts(part);
+    part.id = ids.get(part.id) ?? part.id;
+    part.clip_to = renamed(part.clip_to);
+    part.alternative_of = renamed(part.alternative_of);
+  }
+  return piece;
 }
 
 /** Removes pieces; what was clipped to one of them is clipped no more. */

@@ -34,7 +34,7 @@ pub const NAME_CHARACTERS: usize = 200;
 pub const THEME_SELECTORS: usize = 16;
 /// Characters of a note.
 pub const NOTE_CHARACTERS: usize = 4000;
-/// Parts in parts of a join.
-pub const JOIN_DEPTH: usize = 8;
+/// Parts in parts of a join or group.
+pub const PART_DEPTH: usize = 8;
 /// Px of a spread, outwards and inwards.
 pub const SPREAD: f64 = 2000.0;

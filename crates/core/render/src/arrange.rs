@@ -1,19 +1,22 @@
-//! Arranging the pieces of a scene: aligning and distributing them, joining them, taking a join apart.
+//! Arranging the pieces of a scene: aligning and distributing them, joining them, taking a join apart, grouping them.
 
-use json_patch::{Patch, PatchOperation};
-use jsonptr::{PointerBuf, Token};
-use serde::{Deserialize, Serialize};
-use serde_json::{Value, json};
+mod changes;
+mod groups;
+
+pub use changes::Arranged;
+use changes::{coats_in, insert, own_coats, pointer, released, taken_ids};
+use json_patch::Patch;
+use serde::Deserialize;
+use serde_json::json;
 
 use crate::asset::Assets;
 use crate::limits;
 use crate::model::{
-    Coat, CoatLayer, Id, JoinOp, JoinShape, Length, OwnCoats, Piece, Project, Px, Scene, Shape, Wear,
-    with_unique_ids,
+    CoatLayer, Id, JoinOp, JoinShape, Length, Piece, Project, Px, Scene, Shape, with_unique_ids,
 };
 use crate::patch::{remove, set};
 use crate::resolve::silhouette;
-use crate::syntax::{UniqueNames, round_to};
+use crate::syntax::round_to;
 
 /// An operation on pieces.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
@@ -37,6 +40,10 @@ pub enum Arrangement {
     },
     /// The parts of a join become pieces again; coats under and behind the join stay with the lowest.
     TakeApart,
+    /// They become parts of a group, each with all that it has.
+    Group,
+    /// The parts of a group become pieces again; its coats stay with the lowest.
+    Separate,
 }
 
 /// An edge or middle that pieces are aligned at.
@@ -64,17 +71,6 @@ pub enum Axis {
     Y,
 }
 
-/// The change that arranges pieces.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Arranged {
-    /// Changes of the scene (JSON Patch, RFC 6902), with pointers from the scene on.
-    #[cfg_attr(feature = "schema", schema(value_type = Vec<crate::patch::PatchStep>))]
-    pub patch: Patch,
-    /// The pieces to be chosen then.
-    pub chosen: Vec<Id>,
-}
-
 /// Arranges pieces of a scene, named in the order they were chosen. `None` where nothing is to be done.
 #[must_use]
 pub fn arranged(
@@ -94,6 +90,8 @@ pub fn arranged(
         }
         Arrangement::Join { op } => join(project, scene, pieces, op),
         Arrangement::TakeApart => take_apart(project, scene, pieces.first()?),
+        Arrangement::Group => groups::group(scene, pieces),
+        Arrangement::Separate => groups::separate(project, scene, pieces.first()?, assets),
     }
 }
 
@@ -188,8 +186,7 @@ fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<A
     let parts: Vec<&Piece> = places.iter().map(|at| &scene.pieces[*at]).collect();
     let x = parts.iter().map(|part| part.x.get()).fold(f64::INFINITY, f64::min);
     let y = parts.iter().map(|part| part.y.get()).fold(f64::INFINITY, f64::min);
-    let mut taken = UniqueNames::new(scene.pieces.iter().map(|piece| piece.id.as_str()));
-    let id = Id::new(taken.unique("join", '-')).ok()?;
+    let id = Id::new(taken_ids(scene).unique("join", '-')).ok()?;
     let inside = |part: &&Piece| Piece {
         x: Px::clamped(part.x.get() - x),
         y: Px::clamped(part.y.get() - y),
@@ -219,7 +216,7 @@ fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {
     let whole = &scene.pieces[at];
     let Shape::Join(shape) = &whole.shape else { return None };
     let cast = coats_in(project.coats_of(whole, &scene.theme), |layer| layer != CoatLayer::On);
-    let mut taken = UniqueNames::new(scene.pieces.iter().map(|piece| piece.id.as_str()));
+    let mut taken = taken_ids(scene);
     let mut parts = Vec::new();
     for (number, part) in shape.parts.iter().enumerate() {
         let mut coats = project.coats_of(part, &scene.theme).to_vec();
@@ -238,38 +235,4 @@ fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {
     changes.push(remove(pointer(at, &[])));
     changes.extend(parts.iter().enumerate().map(|(number, part)| insert(at + number, part)));
     Some(Arranged { patch: Patch(changes), chosen: parts.into_iter().map(|part| part.id).collect() })
-}
-
-/// References to pieces that go lead to another, or to none.
-fn released(scene: &Scene, gone: &[Id], instead: Option<&Id>) -> Vec<PatchOperation> {
-    let mut changes = Vec::new();
-    let stays = scene.pieces.iter().enumerate().filter(|(_, piece)| !gone.contains(&piece.id));
-    for (number, piece) in stays {
-        let refers = |to: &Option<Id>| to.as_ref().is_some_and(|id| gone.contains(id));
-        if refers(&piece.clip_to) {
-            changes.push(set(pointer(number, &["clip_to"]), json!(instead)));
-        }
-        if refers(&piece.alternative_of) {
-            changes.push(set(pointer(number, &["alternative_of"]), Value::Null));
-        }
-    }
-    changes
-}
-
-fn own_coats(coats: Vec<Coat>) -> Wear {
-    Wear::Coats(OwnCoats { coats })
-}
-
-fn coats_in(coats: &[Coat], wanted: impl Fn(CoatLayer) -> bool) -> Vec<Coat> {
-    coats.iter().filter(|coat| wanted(coat.kind.layer())).cloned().collect()
-}
-
-/// Where a piece, or a field of one, is in its scene.
-fn pointer(piece: usize, fields: &[&str]) -> PointerBuf {
-    let names = ["pieces".to_owned(), piece.to_string()].into_iter();
-    PointerBuf::from_tokens(names.chain(fields.iter().map(|field| (*field).to_owned())).map(Token::from))
-}
-
-fn insert(at: usize, piece: &Piece) -> PatchOperation {
-    set(pointer(at, &[]), json!(piece))
 }

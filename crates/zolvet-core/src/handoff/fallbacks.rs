@@ -59,13 +59,15 @@ fn frosted(stacks: &Stacks<'_>) -> String {
 /// The frosted pieces of the sheet with their classes; where scenes are not written, the first piece that wears each finish.
 fn places<'p>(stacks: &Stacks<'p>) -> Vec<(Place<'p>, String)> {
     let Stacks { project, names, wanted, .. } = stacks;
-    let all =
-        project.scenes.iter().flat_map(|scene| scene.pieces.iter().map(move |piece| Place { scene, piece }));
+    let all = project
+        .scenes
+        .iter()
+        .flat_map(|scene| scene.shown_pieces().into_iter().map(move |piece| Place { scene, piece }));
     let frosted: Vec<Place<'_>> = all
         .filter(|place| {
             let coats = project.coats_of(place.piece, &place.scene.theme);
             let is_frosted = |coat: &Coat| coat.on && matches!(coat.kind, CoatKind::Backdrop(_));
-            !place.piece.hidden && coats.iter().any(is_frosted)
+            coats.iter().any(is_frosted)
         })
         .collect();
     if wanted.scenes && wanted.finish.is_none() {
@@ -96,8 +98,7 @@ fn edged(stacks: &Stacks<'_>, classes: &Classes) -> Vec<String> {
         shadowed(table).then(|| format!(".{}", names.class(finish, on)))
     });
     let own = project.scenes.iter().filter(|_| wanted.scenes && wanted.finish.is_none()).flat_map(|scene| {
-        let pieces =
-            scene.pieces.iter().filter(|piece| !piece.hidden && matches!(piece.wear, Wear::Coats(_)));
+        let pieces = scene.shown_pieces().into_iter().filter(|piece| matches!(piece.wear, Wear::Coats(_)));
         pieces.filter_map(move |piece| {
             let (resolved, _) = resolve::piece(project, scene, piece, assets);
             let name = &names.pieces[&(scene.id.clone(), piece.id.clone())];

@@ -22,13 +22,10 @@ pub(super) fn font_faces(project: &Project) -> Vec<String> {
 }
 
 fn families_of<'p>(piece: &'p Piece, used: &mut BTreeSet<&'p str>) {
-    match &piece.shape {
-        Shape::Text(text) => {
-            used.insert(&text.font);
-        }
-        Shape::Join(join) => join.parts.iter().for_each(|part| families_of(part, used)),
-        Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Picture(_) => {}
+    if let Shape::Text(text) = &piece.shape {
+        used.insert(&text.font);
     }
+    piece.shape.parts().iter().for_each(|part| families_of(part, used));
 }
 
 fn rule(asset: &Asset, font: &FontUse) -> String {

@@ -42,7 +42,7 @@ impl Names {
             project.finishes.iter().map(|finish| (finish.id.clone(), class(&mut classes, finish))).collect();
         let mut pieces = BTreeMap::new();
         for scene in &project.scenes {
-            for piece in &scene.pieces {
+            for piece in scene.all_pieces() {
                 let name = format!("{prefix}{}", classes.unique(&slug(&piece.name), '-'));
                 pieces.insert((scene.id.clone(), piece.id.clone()), name);
             }
@@ -91,7 +91,10 @@ impl Names {
 #[must_use]
 pub fn classes(project: &Project) -> BTreeMap<(Id, Id), String> {
     let names = Names::new(project);
-    let pieces = project.scenes.iter().flat_map(|scene| scene.pieces.iter().map(move |piece| (scene, piece)));
+    let pieces = project
+        .scenes
+        .iter()
+        .flat_map(|scene| scene.all_pieces().into_iter().map(move |piece| (scene, piece)));
     let all = pieces.filter_map(|(scene, piece)| {
         let key = (scene.id.clone(), piece.id.clone());
         let own = names.pieces.get(&key)?;

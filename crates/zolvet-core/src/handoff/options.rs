@@ -95,7 +95,7 @@ impl SheetOptions {
 
     /// The kinds of pieces that a finish is written for.
     pub(super) fn forms(&self, project: &Project, finish: &Finish) -> Vec<TrialPiece> {
-        let pieces = || project.scenes.iter().flat_map(|scene| &scene.pieces);
+        let pieces = || project.scenes.iter().flat_map(crate::model::Scene::all_pieces);
         let wears = |on: TrialPiece| {
             pieces().any(|piece| {
                 matches!(&piece.wear, Wear::Finish(worn) if worn.finish == finish.id)

@@ -21,7 +21,7 @@ pub(super) type Classes = BTreeMap<(Id, &'static str), Table>;
 /// The pieces of a scene that have depth; those that look alike share their rules. `None` where there are none.
 pub(super) fn scene(stacks: &Stacks<'_>, classes: &Classes, scene: &Scene) -> Option<Block> {
     let mut groups: Vec<Group> = Vec::new();
-    for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
+    for piece in scene.shown_pieces() {
         if !budget::spend(STEPS_A_TRIAL) {
             break;
         }

@@ -7,6 +7,7 @@ mod composing;
 mod engine;
 mod filter;
 mod fonts;
+mod groups;
 mod hidden;
 mod kinds;
 mod measuring;

@@ -8,6 +8,7 @@
 mod case;
 mod coats;
 mod fills;
+mod groups;
 mod pieces;
 mod texts;
 
@@ -136,4 +137,10 @@ async fn texts_look_as_chromium_draws_them() -> Outcome {
 async fn fonts_that_are_brought_look_as_chromium_draws_them() -> Outcome {
     let meets = |found: &Difference| found.mean <= 1.25 && found.p99 <= 5 && found.p999 <= 12;
     compare_with(texts::in_brought_fonts(), true, meets).await
+}
+
+/// Groups: elements around others, faded, mixed, turned and shaded as one.
+#[tokio::test]
+async fn groups_look_as_chromium_draws_them() -> Outcome {
+    compare(groups::cases()).await
 }

@@ -36,7 +36,7 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
     return { x: middle.x + right, y: middle.y + down };
   };
   const { shape } = piece;
-  const resizes = shape.kind !== 'join';
+  const resizes = !('parts' in shape);
   // Text has one size, and a picture its own proportions.
   const whole = shape.kind === 'text' || shape.kind === 'picture';
   const resize = (sx: Side, sy: Side) => () => (dx: number, dy: number, event: PointerEvent) => {

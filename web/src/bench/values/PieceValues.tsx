@@ -72,7 +72,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
           },
         ]}
       />
-      {piece.shape.kind !== 'picture' && (
+      {piece.shape.kind !== 'picture' && piece.shape.kind !== 'group' && (
         <FillField
           label={words.values.fill}
           own={false}
@@ -134,6 +134,8 @@ function ShapeValues({
   switch (shape.kind) {
     case 'text':
       return <TextValues shape={shape} reshape={reshape} />;
+    case 'group':
+      return null;
     case 'join':
       return (
         <>

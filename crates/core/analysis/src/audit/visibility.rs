@@ -49,9 +49,12 @@ impl Auditor<'_> {
                 _ if self.is_wanted(FindingKind::FaintEdge) && is_used(model, self.project) => {
                     self.faint_edge(PieceIndex { scene: at, piece: piece_at }, scene, below)
                 }
-                Shape::Box(_) | Shape::Ellipse(_) | Shape::Path(_) | Shape::Picture(_) | Shape::Join(_) => {
-                    None
-                }
+                Shape::Box(_)
+                | Shape::Ellipse(_)
+                | Shape::Path(_)
+                | Shape::Picture(_)
+                | Shape::Join(_)
+                | Shape::Group(_) => None,
             });
         }
         if self.is_wanted(FindingKind::Banding) {

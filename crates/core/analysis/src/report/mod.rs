@@ -143,7 +143,7 @@ pub fn report(
     assets: &Assets,
     cache: &MaskCache,
 ) -> Option<Report> {
-    let piece = scene.pieces.iter().find(|other| other.id.as_str() == options.piece)?;
+    let piece = scene.piece(options.piece)?;
     let (resolved, notes) = resolve::piece(project, scene, piece, assets);
     let context = Context { project, theme: &scene.theme, assets };
     let worn = project.coats_of(piece, &scene.theme);

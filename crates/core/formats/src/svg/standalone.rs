@@ -1,6 +1,8 @@
 //! A scene or piece as an SVG file that needs nothing else: every coat is a shape of its own, so that other programs can
 //! take it apart.
 
+mod members;
+
 use std::fmt::Write as _;
 
 use kurbo::{Affine, BezPath, Rect, Shape as _, Size};
@@ -121,12 +123,19 @@ impl Writer<'_> {
             for coat in piece.coats.iter().rev().filter(|coat| !coat.op.is_on_surface()) {
                 self.under(piece, coat);
             }
-            let sigma = surface_sigma(&piece.coats);
-            let blur = self.blur(sigma, piece.outer.bounds());
-            let _ = writeln!(self.text, "<g{}{blur} style=\"isolation:isolate\">", transform(piece.place()));
-            self.surface(piece);
-            self.text.push_str("</g>\n");
+            self.on_it(piece);
         }
+        self.text.push_str("</g>\n");
+    }
+
+    /// The surface with the coats on it, as one thing.
+    fn on_it(&mut self, piece: &Piece) {
+        if !piece.members.is_empty() {
+            return self.members(piece);
+        }
+        let blur = self.blur(surface_sigma(&piece.coats), piece.outer.bounds());
+        let _ = writeln!(self.text, "<g{}{blur} style=\"isolation:isolate\">", transform(piece.place()));
+        self.surface(piece);
         self.text.push_str("</g>\n");
     }
 

@@ -11,6 +11,7 @@ mod decode;
 mod edit;
 mod id;
 mod migrate;
+mod parts;
 mod piece;
 mod prefix;
 mod project;

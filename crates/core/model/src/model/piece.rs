@@ -140,10 +140,13 @@ pub enum Shape {
     Picture(PictureShape),
     /// Several pieces joined into one silhouette.
     Join(JoinShape),
+    /// Several pieces that are one thing.
+    Group(GroupShape),
 }
 
 decode_by_kind!(Shape {
     "box" => Box, "ellipse" => Ellipse, "path" => Path, "text" => Text, "picture" => Picture, "join" => Join,
+    "group" => Group,
 });
 
 impl Shape {
@@ -157,6 +160,7 @@ impl Shape {
             Self::Text(_) => "text",
             Self::Picture(_) => "picture",
             Self::Join(_) => "join",
+            Self::Group(_) => "group",
         }
     }
 }
@@ -173,6 +177,16 @@ pub struct JoinShape {
     /// Softens its corners, in px.
     #[serde(default)]
     pub rounding: Length,
+}
+
+/// Several pieces that are one thing, as a button and its label are: they are placed, turned and faded together, and its
+/// coats are those of the whole. It has no fill.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct GroupShape {
+    /// The parts, placed relative to the group, each with all that a piece has. First is lowest.
+    #[cfg_attr(feature = "schema", schema(no_recursion))]
+    pub parts: Vec<Piece>,
 }
 
 /// One entry in a stack.

@@ -70,9 +70,7 @@ impl Walk<'_> {
     }
 
     fn shape(&mut self, at: &str, shape: &mut Shape) {
-        if let Shape::Join(join) = shape {
-            self.pieces(&format!("{at}/parts"), &mut join.parts);
-        }
+        self.pieces(&format!("{at}/parts"), shape.parts_mut());
     }
 
     fn coats(&mut self, at: &str, coats: &mut [Coat]) {

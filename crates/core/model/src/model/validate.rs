@@ -1,13 +1,16 @@
 //! Checks that span several places of a document: ids that are unique, references that lead somewhere, counts.
 
+mod shapes;
+
 use std::collections::HashSet;
 
+use super::parts::placed_pieces;
 use super::{
     Asset, Coat, CoatKind, ColourSource, Fill, Finish, FontUse, GradientDirection, Id, Offset, Piece,
-    Problem, Project, Shape, Stop, Wear,
+    Problem, Project, Stop, Wear,
 };
 use crate::font::{self, NOT_IN_NAMES};
-use crate::geometry::text::{family_names, has_family};
+use crate::geometry::text::has_family;
 use crate::limits;
 use crate::picture;
 use crate::syntax::is_selector;
@@ -156,8 +159,16 @@ impl<'a> Check<'a> {
         self.name(at, &scene.name);
         self.theme(&format!("{at}/theme"), &scene.theme);
         self.fill(&format!("{at}/ground"), &scene.ground);
-        if scene.pieces.len() > limits::PIECES {
-            let found = scene.pieces.len();
+        let all = placed_pieces(&format!("{at}/pieces"), &scene.pieces);
+        let mut ids = HashSet::new();
+        for (at, piece) in &all {
+            if !ids.insert(&piece.id) {
+                let message = format!("expected a unique id, found \"{}\" again", piece.id);
+                self.problem(&format!("{at}/id"), message);
+            }
+        }
+        let found = all.len();
+        if found > limits::PIECES {
             self.problem(
                 &format!("{at}/pieces"),
                 format!("expected at most {} pieces, found {found}", limits::PIECES),
@@ -170,7 +181,6 @@ impl<'a> Check<'a> {
     }
 
     fn pieces(&mut self, at: &str, pieces: &'a [Piece]) {
-        self.unique(at, pieces.iter().map(|piece| &piece.id));
         let ids = ids_of(pieces);
         for (i, piece) in pieces.iter().enumerate() {
             self.piece(&format!("{at}/{i}"), piece, &ids);
@@ -196,26 +206,6 @@ impl<'a> Check<'a> {
         }
         self.states(&format!("{at}/states"), &piece.states);
         self.shape(&format!("{at}/shape"), &piece.shape);
-    }
-
-    fn shape(&mut self, at: &str, shape: &'a Shape) {
-        match shape {
-            Shape::Picture(picture) => self.asset(&format!("{at}/asset"), &picture.asset),
-            Shape::Join(join) => self.join(at, join),
-            Shape::Path(path) => self.path(at, path),
-            Shape::Text(text) if !self.fonts.contains(text.font.as_str()) && !has_family(&text.font) => {
-                let families = family_names();
-                let message = format!(
-                    "expected one of {families}, or a font among the assets, found \"{}\"",
-                    text.font
-                );
-                self.problem(&format!("{at}/font"), message);
-            }
-            Shape::Text(text) => {
-                self.characters(&format!("{at}/string"), &text.string, limits::TEXT_CHARACTERS);
-            }
-            Shape::Box(_) | Shape::Ellipse(_) => {}
-        }
     }
 
     /// A file is what its bytes say, of a kind that a project has a use for.
@@ -253,44 +243,6 @@ impl<'a> Check<'a> {
         }
     }
 
-    fn join(&mut self, at: &str, join: &'a super::JoinShape) {
-        if join.parts.is_empty() || join.parts.len() > limits::PIECES {
-            let found = join.parts.len();
-            self.problem(&format!("{at}/parts"), format!("expected 1 to 200 parts, found {found}"));
-        }
-        if at.matches("/parts/").count() >= limits::JOIN_DEPTH {
-            return self.problem(at, "expected joins no more than 8 deep");
-        }
-        self.pieces(&format!("{at}/parts"), &join.parts);
-    }
-
-    fn path(&mut self, at: &str, path: &super::PathShape) {
-        let [x, y, width, height] = path.viewbox;
-        let usable = [x, y, width, height].iter().all(|number| number.abs() <= 1e6);
-        if !usable || width <= 1e-6 || height <= 1e-6 {
-            let message = "expected x, y, width and height, within a million and larger than nothing";
-            self.problem(&format!("{at}/viewbox"), message);
-        }
-        match crate::maths::path(&path.d) {
-            Err(error) => {
-                self.problem(&format!("{at}/d"), format!("expected SVG path data: {error}"));
-            }
-            Ok(parsed) => {
-                if parsed.elements().len() > limits::PATH_ELEMENTS {
-                    let found = parsed.elements().len();
-                    let message =
-                        format!("expected at most {} lines and curves, found {found}", limits::PATH_ELEMENTS);
-                    self.problem(&format!("{at}/d"), message);
-                }
-                let bounds = kurbo::Shape::bounding_box(&parsed);
-                let reach = [bounds.x0, bounds.y0, bounds.x1, bounds.y1];
-                if !reach.iter().all(|number| number.abs() <= 1e6) {
-                    self.problem(&format!("{at}/d"), "expected path data within a million of its origin");
-                }
-            }
-        }
-    }
-
     fn states(&mut self, at: &str, states: &'a std::collections::BTreeMap<super::State, Vec<Coat>>) {
         for (state, coats) in states {
             self.coats(&format!("{at}/{}", state.name()), coats);
@@ -315,7 +267,7 @@ impl<'a> Check<'a> {
                 self.colour(&format!("{at}/colour"), &drop.colour);
                 self.falloff(&format!("{at}/falloff"), drop.falloff.as_ref());
                 if let Some(substitute) = &drop.substitute {
-                    self.shape(&format!("{at}/substitute/shape"), &substitute.shape);
+                    self.outline(&format!("{at}/substitute/shape"), &substitute.shape);
                 }
             }
             CoatKind::Inner(inner) => {
@@ -324,7 +276,7 @@ impl<'a> Check<'a> {
                 self.falloff(&format!("{at}/falloff"), inner.falloff.as_ref());
             }
             CoatKind::Highlight(highlight) => {
-                self.shape(&format!("{at}/spot/shape"), &highlight.spot.shape);
+                self.outline(&format!("{at}/spot/shape"), &highlight.spot.shape);
                 self.fill(&format!("{at}/fill"), &highlight.fill);
                 self.follows(&format!("{at}/follows"), highlight.follows.as_ref());
             }

@@ -3,7 +3,7 @@
 use kurbo::Affine;
 
 use super::cache::MaskCache;
-use super::viewport::RenderOptions;
+use super::viewport::{Part, RenderOptions};
 use crate::raster::Rect;
 
 /// The context shared by all layers of a picture.
@@ -14,4 +14,15 @@ pub(super) struct RenderContext<'a> {
     pub scale: f64,
     /// From the scene's px to device pixels.
     pub to_device: Affine,
+}
+
+impl<'a> RenderContext<'a> {
+    /// The context of a part of a view of a scene.
+    pub fn new(
+        Part { viewport, window }: Part<'_>,
+        options: &'a RenderOptions,
+        cache: &'a MaskCache,
+    ) -> Self {
+        Self { options, cache, window, scale: viewport.scale, to_device: viewport.transform() }
+    }
 }

@@ -178,6 +178,13 @@ impl Estimate<'_> {
         for part in &piece.parts {
             self.piece(part, place * part.place());
         }
+        if !piece.members.is_empty() {
+            let to_device = place * piece.place().inverse();
+            // What its members touch at most, painted by themselves.
+            let pixels = area(self.window);
+            self.take(pixels * self.composite(), pixels * 16.0);
+            piece.members.iter().for_each(|member| self.piece(member, to_device * member.place()));
+        }
     }
 
     fn coat(&mut self, piece: &Piece, coat: &Coat, place: Affine, seen: f64) {

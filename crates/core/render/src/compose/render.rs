@@ -2,14 +2,16 @@
 
 use super::cache::MaskCache;
 use super::canvas::{Canvas, Rounding, in_bytes};
+use super::context::RenderContext;
 use super::cost::{self, Cost};
-use super::paint::scene::{Ground, InitialBackdrop, Painting, device_box, has_backdrop, layers};
+use super::paint::group::extent;
+use super::paint::scene::{Ground, InitialBackdrop, Painting, has_backdrop, layers};
 use super::viewport::{Part, RenderOptions, Viewport};
+use crate::budget;
 use crate::parallel::for_each_row;
 use crate::picture::Picture;
 use crate::raster::{Rect, RowStart};
-use crate::resolve::{PaintOp, Piece, Scene};
-use crate::{blur, budget};
+use crate::resolve::{Piece, Scene};
 
 /// Draws a part of a scene.
 #[must_use]
@@ -40,8 +42,9 @@ pub(super) fn with_painting<T>(
     paint: impl FnOnce(&Painting<'_>) -> T,
 ) -> T {
     let pieces = visible_pieces(scene, options);
-    let layers = layers(&pieces, part, options, cache);
-    let painting = Painting::new(InitialBackdrop::Ground(ground), &pieces, &layers, part, (options, cache));
+    let context = RenderContext::new(part, options, cache);
+    let layers = layers(&pieces, &context);
+    let painting = Painting::new(InitialBackdrop::Ground(ground), &pieces, &layers, &context);
     paint(&painting)
 }
 
@@ -133,20 +136,9 @@ const PIXEL_BYTES: u64 = 16;
 
 /// The pixels that have to be painted so that those of a part are right: more where a piece with a backdrop blur, partly in it,
 /// samples what lies beyond it.
-fn backdrop_extent(scene: &Scene, part: Part<'_>, options: &RenderOptions) -> Rect {
-    let Part { viewport, window: mut needed } = part;
-    for piece in visible_pieces(scene, options).into_iter().rev() {
-        let area = device_box(piece, viewport);
-        for coat in piece.coats.iter().filter(|coat| options.coats.includes(&coat.id)) {
-            if let PaintOp::Backdrop(backdrop) = &coat.op
-                && !area.intersect(needed).is_empty()
-            {
-                let reach = blur::reach(backdrop.sigma * viewport.scale);
-                needed = needed.around_both(area.intersect(needed.grown(reach)));
-            }
-        }
-    }
-    needed
+fn backdrop_extent(scene: &Scene, Part { viewport, window }: Part<'_>, options: &RenderOptions) -> Rect {
+    let pieces = visible_pieces(scene, options);
+    extent(&pieces, options, (viewport.transform(), viewport.scale), window)
 }
 
 fn visible_pieces<'a>(scene: &'a Scene, options: &RenderOptions) -> Vec<&'a Piece> {
@@ -175,14 +167,9 @@ pub fn render_over(
 ) -> Canvas {
     if budget::spend(cost::pieces_cost(pieces, viewport.whole_part(), options).steps) {
         let pieces: Vec<&Piece> = pieces.iter().collect();
-        let layers = layers(&pieces, viewport.whole_part(), options, cache);
-        let painting = Painting::new(
-            InitialBackdrop::Canvas(&below),
-            &pieces,
-            &layers,
-            viewport.whole_part(),
-            (options, cache),
-        );
+        let context = RenderContext::new(viewport.whole_part(), options, cache);
+        let layers = layers(&pieces, &context);
+        let painting = Painting::new(InitialBackdrop::Canvas(&below), &pieces, &layers, &context);
         let mut painted = Canvas::new(below.width, below.height);
         painted.each_row(|y, row| painting.span(y, 0, row));
         return painted;

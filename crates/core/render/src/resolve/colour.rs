@@ -80,8 +80,14 @@ impl ColoursBelow<'_> {
         let (width, height) = self.under.size;
         let area = self.area.intersect(Rect::new(0.0, 0.0, width, height));
         let sampler = self.under.ground.sampler(width, height, 1.0);
-        let below: Vec<_> =
-            self.under.below.iter().filter(|piece| piece.hides_ground()).map(Lower::new).collect();
+        let below: Vec<_> = self
+            .under
+            .below
+            .iter()
+            .flat_map(Piece::leaves)
+            .filter(|piece| piece.hides_ground())
+            .map(Lower::new)
+            .collect();
         let mut samples = Vec::new();
         for row in 0..SAMPLES {
             for column in 0..SAMPLES {

@@ -9,6 +9,7 @@ mod coat;
 mod coats;
 mod colour;
 mod fill;
+mod level;
 mod offset;
 mod paint;
 mod ramp;
@@ -21,6 +22,7 @@ pub use coat::{
     surface_sigma,
 };
 pub use colour::ColourContext;
+pub use level::separated;
 pub use offset::{ResolvedOffset, bearing_of};
 pub use paint::{ColourStop, Paint, Sampler, gradient_line};
 pub use ramp::steps;

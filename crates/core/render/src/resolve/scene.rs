@@ -60,7 +60,9 @@ pub struct Piece {
     pub fill: Paint,
     /// The parts of a join, placed in it; first is lowest.
     pub parts: Vec<Piece>,
-    /// The silhouette of a join with the strokes outside its parts.
+    /// The pieces of a group that is drawn as one thing, on the scene; first is lowest.
+    pub members: Vec<Piece>,
+    /// The silhouette of a join or group with the strokes outside its parts.
     pub joined: Option<PlacedSilhouette>,
     /// How its surface is drawn.
     pub surface: Surface,
@@ -131,6 +133,15 @@ impl Piece {
         place_of(&self.silhouette, self.x, self.y, self.rotation)
     }
 
+    /// The piece itself; of a group, its members, at any depth.
+    pub(super) fn leaves(&self) -> Vec<&Self> {
+        if self.members.is_empty() {
+            vec![self]
+        } else {
+            self.members.iter().flat_map(Self::leaves).collect()
+        }
+    }
+
     /// The piece with other coats; its outer and inner silhouettes are computed again from the strokes among them.
     #[must_use]
     pub fn with_coats(&self, coats: Vec<Coat>) -> Self {
@@ -155,7 +166,8 @@ impl Piece {
             clip.silhouette.fingerprint(hasher);
             clip.place.as_coeffs().map(f64::to_bits).hash(hasher);
         }
-        for part in &self.parts {
+        self.members.len().hash(hasher);
+        for part in self.parts.iter().chain(&self.members) {
             part.fingerprint(hasher);
             part.coats.iter().for_each(|coat| coat.fingerprint(hasher));
         }
@@ -210,7 +222,11 @@ impl Piece {
 }
 
 pub(super) fn place_of(silhouette: &Silhouette, x: f64, y: f64, rotation: f64) -> Affine {
-    let (width, height) = silhouette.size();
+    place_in(silhouette.size(), x, y, rotation)
+}
+
+/// From the px of a box of a size to those around it: moved to its left and top, and turned about its middle.
+pub(super) fn place_in((width, height): (f64, f64), x: f64, y: f64, rotation: f64) -> Affine {
     let turn = if rotation == 0.0 {
         Affine::IDENTITY
     } else {

@@ -2,13 +2,15 @@
 
 use std::sync::Arc;
 
+use kurbo::Affine;
+
 use super::paint::Paint;
 use super::scene::{Context, Piece, place_of};
 use crate::asset::Assets;
 use crate::geometry::{
-    AlphaShape, Outline, Part, PlacedSilhouette, RoundedBox, Silhouette, joined, path_outline, text,
+    AlphaShape, JoinOp, Outline, Part, RoundedBox, Silhouette, joined, path_outline, text,
 };
-use crate::model::{self, JoinShape, Shape};
+use crate::model::{self, Shape};
 use crate::raster::Fit;
 
 /// The geometry of a shape; a picture that is missing has the box it was given.
@@ -47,21 +49,26 @@ fn resolve(shape: &Shape, assets: &Assets, report: &mut impl FnMut(String)) -> (
             let fill = Paint::Image { bitmap: Arc::clone(&bitmap), fit: Fit::Stretch, bare: true };
             return (Silhouette::Alpha(Arc::new(AlphaShape { bitmap, width, height })), Some(fill));
         }
-        Shape::Join(join) => {
-            let shown: Vec<_> = join.parts.iter().filter(|part| !part.hidden).collect();
-            let silhouettes: Vec<_> = shown.iter().map(|part| silhouette(&part.shape, assets)).collect();
-            let parts: Vec<_> = shown
-                .iter()
-                .zip(&silhouettes)
-                .map(|(part, silhouette)| Part {
-                    silhouette,
-                    place: place_of(silhouette, part.x.get(), part.y.get(), part.rotation.get()),
-                })
-                .collect();
-            joined(&parts, join.op, join.rounding.get())
-        }
+        Shape::Join(join) => joined_parts(&join.parts, join.op, join.rounding.get(), assets),
+        // What its parts cover together.
+        Shape::Group(group) => joined_parts(&group.parts, JoinOp::Add, 0.0, assets),
     };
     (silhouette, None)
+}
+
+/// The silhouette of parts that are not hidden, where they lie in their join or group.
+fn joined_parts(parts: &[model::Piece], op: JoinOp, rounding: f64, assets: &Assets) -> Silhouette {
+    let shown: Vec<_> = parts.iter().filter(|part| !part.hidden).collect();
+    let silhouettes: Vec<_> = shown.iter().map(|part| silhouette(&part.shape, assets)).collect();
+    let parts: Vec<_> = shown
+        .iter()
+        .zip(&silhouettes)
+        .map(|(part, silhouette)| Part {
+            silhouette,
+            place: place_of(silhouette, part.x.get(), part.y.get(), part.rotation.get()),
+        })
+        .collect();
+    joined(&parts, op, rounding)
 }
 
 /// A text in its font; in one that ships where that is not here.
@@ -79,20 +86,16 @@ fn set(shape: &model::TextShape, assets: &Assets, report: &mut impl FnMut(String
     text::outline(&model::TextShape { font: instead.to_owned(), ..shape.clone() }, &[])
 }
 
-/// The silhouette of a join whose parts are taken as `body` says.
-pub(super) fn join_of(
-    pieces: &[Piece],
-    join: &JoinShape,
-    body: impl Fn(&Piece) -> &PlacedSilhouette,
-) -> Silhouette {
+/// The silhouette of pieces with the strokes outside them; `place` leads from where they lie to the join or group.
+pub(super) fn join_of(pieces: &[Piece], op: JoinOp, rounding: f64, place: Affine) -> Silhouette {
     let parts: Vec<_> = pieces
         .iter()
         .map(|piece| {
-            let body = body(piece);
-            Part { silhouette: &body.silhouette, place: piece.place() * body.place() }
+            let body = &piece.outer;
+            Part { silhouette: &body.silhouette, place: place * piece.place() * body.place() }
         })
         .collect();
-    joined(&parts, join.op, join.rounding.get())
+    joined(&parts, op, rounding)
 }
 
 fn path(shape: &model::PathShape) -> Arc<Outline> {

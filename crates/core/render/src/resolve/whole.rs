@@ -1,13 +1,17 @@
 //! A whole scene, or one piece of it, resolved.
 
+use kurbo::Affine;
+
 use super::coat::PaintOp;
 use super::colour::ColoursBelow;
+use super::level::Level;
 use super::paint::Paint;
 use super::scene::{Clip, Context, Note, Piece, PieceBackground, PieceStates, Scene, place_of};
 use super::shape::join_of;
 use crate::asset::Assets;
+use crate::blend::BlendMode;
 use crate::colour::Rgba;
-use crate::geometry::PlacedSilhouette;
+use crate::geometry::{JoinOp, PlacedSilhouette, Silhouette};
 use crate::model::{self, Id, Project};
 
 /// Resolves a scene under its theme.
@@ -17,11 +21,8 @@ pub fn scene(project: &Project, scene: &model::Scene, assets: &Assets) -> Scene 
     let mut notes = Vec::new();
     let ground = context.ground(scene, &mut notes);
     let mut pieces = Vec::new();
-    for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
-        let under = PieceBackground { ground: &ground, size: size(scene), below: &pieces };
-        let resolved = context.piece(piece, Some(under), &scene.pieces, &mut notes);
-        pieces.push(resolved);
-    }
+    let sheet = Sheet { ground: &ground, size: size(scene) };
+    context.place_all(Level::of_scene(&scene.pieces), sheet, &mut pieces, &mut notes);
     Scene { width: scene.width.get(), height: scene.height.get(), ground, pieces, notes }
 }
 
@@ -35,8 +36,8 @@ pub fn piece(
 ) -> (Piece, Vec<Note>) {
     let mut notes = Vec::new();
     let context = Context { project, theme: &scene.theme, assets };
-    let resolved = over_its_ground(context, scene, piece, |under| {
-        context.piece(piece, Some(under), &scene.pieces, &mut notes)
+    let resolved = over_its_ground(context, scene, piece, |under, level| {
+        context.piece(piece, Some(under), level, &mut notes)
     });
     (resolved, notes)
 }
@@ -45,8 +46,8 @@ pub fn piece(
 #[must_use]
 pub fn beneath(project: &Project, scene: &model::Scene, piece: &model::Piece, assets: &Assets) -> Rgba {
     let context = Context { project, theme: &scene.theme, assets };
-    over_its_ground(context, scene, piece, |under| {
-        let resolved = context.piece(piece, Some(under), &scene.pieces, &mut Vec::new());
+    over_its_ground(context, scene, piece, |under, level| {
+        let resolved = context.piece(piece, Some(under), level, &mut Vec::new());
         let area = resolved.place().transform_rect_bbox(resolved.silhouette.bounds());
         ColoursBelow { under, area }.mean()
     })
@@ -83,28 +84,47 @@ pub fn split_ramp(
     let coat = project.coats_of(piece, &scene.theme).iter().find(|other| other.id.as_str() == coat)?;
     let model::CoatKind::Ramp(ramp) = &coat.kind else { return None };
     let context = Context { project, theme: &scene.theme, assets };
-    Some(over_its_ground(context, scene, piece, |under| {
-        let resolved = context.piece(piece, Some(under), &scene.pieces, &mut Vec::new());
+    Some(over_its_ground(context, scene, piece, |under, level| {
+        let resolved = context.piece(piece, Some(under), level, &mut Vec::new());
         context.split(coat, ramp, &context.around(coat, &resolved, Some(under)))
     }))
 }
 
-/// Works on a piece with everything below it resolved.
+/// Works on a piece with everything below it resolved, and the list it is in.
 fn over_its_ground<R>(
     context: Context<'_>,
     scene: &model::Scene,
     piece: &model::Piece,
-    work: impl FnOnce(PieceBackground<'_>) -> R,
+    work: impl FnOnce(PieceBackground<'_>, Level<'_>) -> R,
 ) -> R {
     let mut elsewhere = Vec::new();
     let ground = context.ground(scene, &mut elsewhere);
+    let sheet = Sheet { ground: &ground, size: size(scene) };
     let mut below = Vec::new();
-    for other in scene.pieces.iter().take_while(|other| other.id != piece.id).filter(|other| !other.hidden) {
-        let under = PieceBackground { ground: &ground, size: size(scene), below: &below };
-        let resolved = context.piece(other, Some(under), &scene.pieces, &mut elsewhere);
-        below.push(resolved);
+    let mut level = Level::of_scene(&scene.pieces);
+    loop {
+        let at = level.pieces.iter().position(|other| other.find(&piece.id).is_some());
+        let before = level.first(at.unwrap_or(level.pieces.len()));
+        context.place_all(before, sheet, &mut below, &mut elsewhere);
+        match at.map(|at| &level.pieces[at]).filter(|other| other.id != piece.id) {
+            Some(group) => level = level.inside(group, context.assets),
+            None => break,
+        }
     }
-    work(PieceBackground { ground: &ground, size: size(scene), below: &below })
+    work(sheet.with(&below), level)
+}
+
+/// The ground of a scene and its size, in px.
+#[derive(Clone, Copy)]
+struct Sheet<'a> {
+    ground: &'a Paint,
+    size: (f64, f64),
+}
+
+impl<'a> Sheet<'a> {
+    fn with(self, below: &'a [Piece]) -> PieceBackground<'a> {
+        PieceBackground { ground: self.ground, size: self.size, below }
+    }
 }
 
 fn size(scene: &model::Scene) -> (f64, f64) {
@@ -118,11 +138,34 @@ impl Context<'_> {
         })
     }
 
+    /// Resolves the pieces of a list that are shown, over those that are there already. A group that only arranges its parts
+    /// gives way to them.
+    fn place_all(&self, level: Level<'_>, sheet: Sheet<'_>, pieces: &mut Vec<Piece>, notes: &mut Vec<Note>) {
+        for piece in level.pieces.iter().filter(|piece| !piece.hidden) {
+            if self.only_arranges(piece) {
+                self.place_all(level.inside(piece, self.assets), sheet, pieces, notes);
+            } else {
+                let resolved = self.piece(piece, Some(sheet.with(pieces)), level, notes);
+                pieces.push(resolved);
+            }
+        }
+    }
+
+    /// Whether a piece is a group whose parts are drawn straight onto what lies below: without coats, opaque and in normal blend.
+    fn only_arranges(&self, piece: &model::Piece) -> bool {
+        let is_plain =
+            piece.opacity.get() >= 1.0 && piece.blend == BlendMode::Normal && piece.clip_to.is_none();
+        let has_coats =
+            || piece.coats_on && self.project.coats_of(piece, self.theme).iter().any(|coat| coat.on);
+        let shows_parts = piece.surface == model::Surface::Keep;
+        matches!(piece.shape, model::Shape::Group(_)) && is_plain && shows_parts && !has_coats()
+    }
+
     fn piece(
         &self,
         piece: &model::Piece,
         under: Option<PieceBackground<'_>>,
-        siblings: &[model::Piece],
+        level: Level<'_>,
         notes: &mut Vec<Note>,
     ) -> Piece {
         let mut report = |coat: Option<&model::Coat>, message: String| {
@@ -133,17 +176,19 @@ impl Context<'_> {
         let (silhouette, picture) = self.silhouette(&piece.shape, &mut |message| report(None, message));
         // A picture is its own fill.
         let fill = picture.unwrap_or(fill);
+        let (x, y, rotation) = level.place_box(piece, silhouette.size());
         let mut resolved = Piece {
             id: piece.id.clone(),
             name: piece.name.clone(),
             outer: PlacedSilhouette::plain(silhouette.clone()),
             inner: Some(PlacedSilhouette::plain(silhouette.clone())),
             silhouette,
-            x: piece.x.get(),
-            y: piece.y.get(),
-            rotation: piece.rotation.get(),
+            x,
+            y,
+            rotation,
             fill,
             parts: Vec::new(),
+            members: Vec::new(),
             joined: None,
             surface: piece.surface,
             coats: Vec::new(),
@@ -158,17 +203,58 @@ impl Context<'_> {
                 Err(message) => report(Some(coat), format!("\"{}\": {message}: left out", coat.name)),
             }
         }
-        resolved.clip = piece.clip_to.as_ref().and_then(|id| self.clip(siblings, id));
-        if let model::Shape::Join(join) = &piece.shape {
-            resolved.parts = self.parts(join, under, notes);
-            let joined = PlacedSilhouette::plain(join_of(&resolved.parts, join, |part| &part.outer));
-            (resolved.joined, resolved.outer) = (Some(joined.clone()), joined);
-        }
+        resolved.clip = piece.clip_to.as_ref().and_then(|id| self.clip(level, id));
+        self.set_parts(&mut resolved, piece, under, level, notes);
         resolved.apply_strokes();
         resolved.drop_too_complex(&mut |coat, message| {
             notes.push(Note { piece: piece.name.clone(), coat, message });
         });
         resolved
+    }
+
+    /// Gives a join its parts, and a group its members.
+    fn set_parts(
+        &self,
+        resolved: &mut Piece,
+        piece: &model::Piece,
+        under: Option<PieceBackground<'_>>,
+        level: Level<'_>,
+        notes: &mut Vec<Note>,
+    ) {
+        match &piece.shape {
+            model::Shape::Join(join) => {
+                resolved.parts = self.parts(join, under, notes);
+                let joined = join_of(&resolved.parts, join.op, join.rounding.get(), Affine::IDENTITY);
+                resolved.set_joined(joined);
+            }
+            model::Shape::Group(_) => {
+                resolved.fill = Paint::None;
+                resolved.members = self.members(piece, under, level, notes);
+                let joined = join_of(&resolved.members, JoinOp::Add, 0.0, resolved.place().inverse());
+                resolved.set_joined(joined);
+            }
+            model::Shape::Box(_)
+            | model::Shape::Ellipse(_)
+            | model::Shape::Path(_)
+            | model::Shape::Text(_)
+            | model::Shape::Picture(_) => {}
+        }
+    }
+
+    /// The parts of a group that is drawn as one thing; none where its surface is not shown.
+    fn members(
+        &self,
+        group: &model::Piece,
+        under: Option<PieceBackground<'_>>,
+        level: Level<'_>,
+        notes: &mut Vec<Note>,
+    ) -> Vec<Piece> {
+        let Some(under) = under.filter(|_| group.surface == model::Surface::Keep) else { return Vec::new() };
+        let sheet = Sheet { ground: under.ground, size: under.size };
+        // Colours that parts take from beneath are those of all that lies there.
+        let mut pieces = under.below.to_vec();
+        self.place_all(level.inside(group, self.assets), sheet, &mut pieces, notes);
+        pieces.split_off(under.below.len())
     }
 
     fn parts(
@@ -179,7 +265,7 @@ impl Context<'_> {
     ) -> Vec<Piece> {
         let shown = join.parts.iter().filter(|part| !part.hidden);
         let resolve = |part: &model::Piece| {
-            let mut resolved = self.piece(part, under, &join.parts, notes);
+            let mut resolved = self.piece(part, under, Level::of_scene(&join.parts), notes);
             for coat in resolved.coats.iter().filter(|coat| !coat.op.is_on_surface()) {
                 let message =
                     format!("\"{}\" lies under a part; only the join casts shadows: left out", coat.name);
@@ -197,11 +283,18 @@ impl Context<'_> {
         shown.map(resolve).collect()
     }
 
-    fn clip(&self, siblings: &[model::Piece], id: &Id) -> Option<Clip> {
-        let other = siblings.iter().find(|other| other.id == *id)?;
+    fn clip(&self, level: Level<'_>, id: &Id) -> Option<Clip> {
+        let other = level.pieces.iter().find(|other| other.id == *id)?;
         let (silhouette, _) = self.silhouette(&other.shape, &mut |_| ());
-        let (x, y) = (other.x.get(), other.y.get());
-        let place = place_of(&silhouette, x, y, other.rotation.get());
+        let (x, y, rotation) = level.place_box(other, silhouette.size());
+        let place = place_of(&silhouette, x, y, rotation);
         Some(Clip { silhouette, place })
+    }
+}
+
+impl Piece {
+    fn set_joined(&mut self, joined: Silhouette) {
+        let joined = PlacedSilhouette::plain(joined);
+        (self.joined, self.outer) = (Some(joined.clone()), joined);
     }
 }

@@ -30,6 +30,8 @@ pub(in crate::compose) struct PieceLayers {
     pub fill: Option<Sampler>,
     pub to_piece: Affine,
     pub parts: Vec<PieceLayers>,
+    /// The members of a group, painted over one another and nothing else.
+    pub members: Option<Arc<Tile>>,
     /// Its opacity, and its blend mode; for a part of a join, among the other parts.
     pub opacity: f32,
     pub blend: BlendMode,
@@ -73,7 +75,7 @@ impl PieceLayers {
     /// Whether the surface is one colour at the most, with nothing on it.
     pub fn is_plain(&self) -> bool {
         let one_colour = matches!(self.fill, None | Some(Sampler::Flat(_)));
-        one_colour && self.on.is_empty() && self.parts.is_empty()
+        one_colour && self.on.is_empty() && self.parts.is_empty() && self.members.is_none()
     }
 
     pub fn without_fill(mut self) -> Self {
@@ -112,7 +114,8 @@ impl PieceLayers {
 
     /// The pixels the surface may touch before it is softened.
     pub fn surface_rect(&self) -> Rect {
-        self.outer.rect().around_both(self.silhouette.rect())
+        let own = self.outer.rect().around_both(self.silhouette.rect());
+        self.members.as_ref().map_or(own, |members| own.around_both(members.rect))
     }
 }
 

@@ -11,6 +11,7 @@ use crate::compose::cache::{Key, content_hash};
 use crate::compose::context::RenderContext;
 use crate::compose::masks::coverage::{Coverage, Renderer};
 use crate::compose::masks::placed_mask::PlacedMask;
+use crate::compose::paint::group::painted_members;
 use crate::model::Surface;
 use crate::parallel::parallel_map;
 use crate::resolve::{Backdrop, Coat, Paint, PaintOp, Piece, Sampler, surface_sigma};
@@ -18,7 +19,11 @@ use crate::resolve::{Backdrop, Coat, Paint, PaintOp, Piece, Sampler, surface_sig
 impl PieceLayers {
     /// Everything a piece is painted with. `place` leads from its px to device pixels.
     pub fn new(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
-        let layers = Self::without_surface(piece, place, context);
+        let mut layers = Self::without_surface(piece, place, context);
+        if layers.members.is_some() && layers.on.is_empty() && layers.surface_sigma == 0.0 {
+            layers.surface.clone_from(&layers.members);
+            return layers;
+        }
         let keeps = context.cache.keeps_tile(layers.surface_rect());
         if layers.surface_sigma == 0.0 && (layers.is_plain() || !keeps) {
             // What is one colour, or too large to be kept, is painted where it is seen.
@@ -143,19 +148,25 @@ impl PieceLayers {
             under,
             on,
             parts,
+            members: (!piece.members.is_empty()).then(|| painted_members(&piece.members, context)),
             opacity: piece.opacity as f32,
             blend: piece.blend,
             base: None,
             surface: None,
-            key: key_of(|hasher| {
-                piece.fingerprint(hasher);
-                // The layers' own keys say which coats are drawn, except for those of parts.
-                if !piece.parts.is_empty() {
-                    context.options.coats.hash(hasher);
-                }
-            }),
+            key: body_key(piece, context),
         }
     }
+}
+
+/// Equal for pieces that draw the same but for their coats.
+fn body_key(piece: &Piece, context: &RenderContext<'_>) -> u64 {
+    key_of(|hasher| {
+        piece.fingerprint(hasher);
+        // The layers' own keys say which coats are drawn, except for those of parts.
+        if !piece.parts.is_empty() || !piece.members.is_empty() {
+            context.options.coats.hash(hasher);
+        }
+    })
 }
 
 /// The silhouette with the strokes outside it, and without those inside it.
@@ -166,7 +177,7 @@ fn stroked(
     context: &RenderContext<'_>,
 ) -> (PlacedMask, PlacedMask) {
     let has_strokes = piece.coats.iter().any(|coat| matches!(coat.op, PaintOp::Stroke { .. }));
-    let is_join = !piece.parts.is_empty();
+    let is_join = piece.joined.is_some();
     let outer =
         if has_strokes || is_join { piece_mask(&piece.outer, place, context) } else { silhouette.clone() };
     let inner = match &piece.inner {

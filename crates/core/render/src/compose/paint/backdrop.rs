@@ -20,6 +20,8 @@ pub(in crate::compose) struct FilteredBackdrop {
     pub key: [u64; 2],
     pub mode: BlendMode,
     pub opacity: f32,
+    /// In a group what is behind may be see-through: it is covered, as browsers do (Filter Effects 2, "Backdrop root").
+    pub in_group: bool,
 }
 
 impl FilteredBackdrop {
@@ -34,8 +36,10 @@ impl FilteredBackdrop {
             let share = coverage * self.opacity;
             let old = &mut pixels[start + i];
             *old = match self.mode {
-                // What was there is replaced, not covered: a backdrop is no layer of its own.
-                BlendMode::Normal => std::array::from_fn(|part| old[part] + (new[part] - old[part]) * share),
+                // On a scene what was there is replaced, not covered: a backdrop is no layer of its own.
+                BlendMode::Normal if !self.in_group => {
+                    std::array::from_fn(|part| old[part] + (new[part] - old[part]) * share)
+                }
                 mode => blend(mode, new.map(|part| part * share), *old),
             };
         }

@@ -4,7 +4,7 @@ use std::hash::{Hash, Hasher};
 use std::ops::Range;
 use std::sync::Arc;
 
-use kurbo::{Point, Vec2};
+use kurbo::{Affine, Point, Vec2};
 
 use super::backdrop::{BackdropPixels, FilteredBackdrop};
 use super::piece::PiecePainter;
@@ -17,7 +17,7 @@ use crate::compose::layers::layer::PieceLayers;
 use crate::compose::masks::placed_mask::PlacedMask;
 use crate::compose::masks::tile::{Tile, TilePixels as _};
 use crate::compose::redraw::parts::Painted;
-use crate::compose::viewport::{Part, RenderOptions, Viewport};
+use crate::compose::viewport::{RenderOptions, Viewport};
 use crate::parallel::parallel_map;
 use crate::raster::{Rect, RowStart};
 use crate::resolve::{Paint, PaintOp, Piece, Sampler, Scene};
@@ -27,6 +27,8 @@ pub(in crate::compose) enum InitialBackdrop<'a> {
     Ground(Ground<'a>),
     /// A finished picture of what lies below.
     Canvas(&'a Canvas),
+    /// Transparency: the members of a group see nothing but one another.
+    Nothing,
 }
 
 /// A scene ready to be painted.
@@ -48,21 +50,21 @@ impl<'a> Painting<'a> {
         below: InitialBackdrop<'a>,
         pieces: &[&'a Piece],
         layers: &'a [PieceLayers],
-        Part { viewport, window }: Part<'_>,
-        (options, cache): (&RenderOptions, &MaskCache),
+        context: &RenderContext<'_>,
     ) -> Self {
-        let painter =
-            |(piece, layers): (&&'a Piece, &'a PieceLayers)| PiecePainter::new(piece, layers, options.mode);
+        let (window, mode) = (context.window, context.options.mode);
+        let painter = |(piece, layers): (&&'a Piece, &'a PieceLayers)| PiecePainter::new(piece, layers, mode);
         let painters: Vec<_> = pieces.iter().zip(layers).map(painter).collect();
         let numbered = painters.iter().enumerate();
         let solids = numbered.filter_map(|(at, painter)| Some((at, painter.solid(window)?))).collect();
         let behind = pieces.iter().map(|_| Vec::new()).collect();
         let mut painting = Self { below, layers, painters, solids, behind, window };
-        // Nobody knows what a finished picture was made from.
+        // A finished canvas has no content key, so nothing derived from it is cached.
         let unkept =
             matches!(painting.below, InitialBackdrop::Canvas(_)).then(|| MaskCache::with_capacity(0));
+        let context = RenderContext { cache: unkept.as_ref().unwrap_or(context.cache), ..*context };
         for (at, piece) in pieces.iter().enumerate() {
-            painting.soften_behind(at, piece, viewport, unkept.as_ref().unwrap_or(cache));
+            painting.soften_behind(at, piece, &context);
         }
         painting
     }
@@ -164,6 +166,7 @@ impl<'a> Painting<'a> {
     fn start(&self, y: i32, x0: i32, pixels: &mut [Pixel]) {
         match &self.below {
             InitialBackdrop::Ground(ground) => ground.paint(y, x0, pixels),
+            InitialBackdrop::Nothing => pixels.fill([0.0; 4]),
             InitialBackdrop::Canvas(canvas) => {
                 let start = y as usize * canvas.width as usize + x0 as usize;
                 pixels.copy_from_slice(&canvas.pixels[start..start + pixels.len()]);
@@ -183,16 +186,16 @@ impl<'a> Painting<'a> {
 
     /// Softens what lies behind a piece, as far as it is painted by the pieces before it. What has not changed is not
     /// softened anew.
-    fn soften_behind(&mut self, at: usize, piece: &Piece, viewport: &Viewport, cache: &MaskCache) {
-        let layers = &self.layers[at];
-        let area = device_box(piece, viewport).intersect(self.window);
+    fn soften_behind(&mut self, at: usize, piece: &Piece, context: &RenderContext<'_>) {
+        let (layers, cache) = (&self.layers[at], context.cache);
+        let area = device_box(piece, context.to_device).intersect(self.window);
         if area.is_empty() {
             return;
         }
         for (backdrop, mode, opacity) in layers.behind.iter().rev() {
             let behind = content_hash(|hasher| {
-                ("behind", self.below_fingerprint(), area, viewport.scale.to_bits()).hash(hasher);
-                (viewport.x.to_bits(), viewport.y.to_bits()).hash(hasher);
+                ("behind", self.below_fingerprint(), area).hash(hasher);
+                context.to_device.as_coeffs().map(f64::to_bits).hash(hasher);
                 self.behind[at].iter().for_each(|softened| softened.key.hash(hasher));
                 self.describe_up_to(at, area, hasher);
             });
@@ -207,9 +210,10 @@ impl<'a> Painting<'a> {
                     pixels.each_row(|y, row| self.span_behind(at, y, area.x0, row));
                     pixels
                 });
-                BackdropPixels { pixels, key: behind }.softened(backdrop, shown, viewport.scale, cache)
+                BackdropPixels { pixels, key: behind }.softened(backdrop, shown, context.scale, cache)
             });
-            self.behind[at].push(FilteredBackdrop { tile, key, mode: *mode, opacity: *opacity });
+            let in_group = matches!(self.below, InitialBackdrop::Nothing);
+            self.behind[at].push(FilteredBackdrop { tile, key, mode: *mode, opacity: *opacity, in_group });
         }
     }
 
@@ -223,13 +227,14 @@ impl<'a> Painting<'a> {
         match &self.below {
             InitialBackdrop::Ground(ground) => ground.fingerprint(),
             InitialBackdrop::Canvas(_) => 0,
+            InitialBackdrop::Nothing => 1,
         }
     }
 }
 
 /// The device pixels of a piece's box, with the strokes around it.
-pub(in crate::compose) fn device_box(piece: &Piece, viewport: &Viewport) -> Rect {
-    let bounds = (viewport.transform() * piece.place()).transform_rect_bbox(piece.outer.bounds());
+pub(in crate::compose) fn device_box(piece: &Piece, to_device: Affine) -> Rect {
+    let bounds = (to_device * piece.place()).transform_rect_bbox(piece.outer.bounds());
     Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1)
 }
 
@@ -237,16 +242,9 @@ pub(in crate::compose) fn has_backdrop(piece: &Piece) -> bool {
     piece.coats.iter().any(|coat| matches!(coat.op, PaintOp::Backdrop(_)))
 }
 
-/// The layers of pieces in a part of a view.
-pub(in crate::compose) fn layers(
-    pieces: &[&Piece],
-    Part { viewport, window }: Part<'_>,
-    options: &RenderOptions,
-    cache: &MaskCache,
-) -> Vec<PieceLayers> {
-    let context =
-        RenderContext { options, cache, window, scale: viewport.scale, to_device: viewport.transform() };
-    parallel_map(pieces, |piece| PieceLayers::new(piece, viewport.transform() * piece.place(), &context))
+/// The layers of pieces that are on the scene.
+pub(in crate::compose) fn layers(pieces: &[&Piece], context: &RenderContext<'_>) -> Vec<PieceLayers> {
+    parallel_map(pieces, |piece| PieceLayers::new(piece, context.to_device * piece.place(), context))
 }
 
 /// The ground of a scene.

@@ -1,6 +1,7 @@
 //! Painting a piece's surface: its fill, and the layers on it, as one group.
 
 use std::ops::Range;
+use std::sync::Arc;
 
 use kurbo::{Affine, Point};
 
@@ -50,7 +51,9 @@ impl PieceLayers {
 
     /// As [`Self::is_like_above`], without the coats on it.
     fn has_base_like_above(&self, y: i32) -> bool {
+        let alike = |members: &Arc<Tile>| members.is_like_above(y);
         self.parts.is_empty()
+            && self.members.as_ref().is_none_or(alike)
             && [&self.silhouette, &self.outer, &self.inner].into_iter().all(|mask| mask.is_like_above(y))
             && self.fill.as_ref().is_none_or(|fill| is_steady_down(fill, self.to_piece))
     }
@@ -61,8 +64,9 @@ impl PieceLayers {
     /// once: no lower coat shines through along the edge. Browsers cut each layer by itself.
     pub fn paint_surface(&self, span: &mut PixelSpan<'_>) {
         self.base(span);
-        let mut covered = self.clips_each_layer;
-        if covered {
+        // The members of a group reach beyond its silhouette, and are covered by their own.
+        let mut covered = self.clips_each_layer || self.members.is_some();
+        if self.members.is_none() && covered {
             self.cover(span);
         }
         for layer in self.on.iter().rev() {
@@ -83,7 +87,7 @@ impl PieceLayers {
 
     /// The fill, and the parts of a join on it.
     fn base(&self, span: &mut PixelSpan<'_>) {
-        if let Some(kept) = &self.base {
+        if let Some(kept) = self.base.as_ref().or(self.members.as_ref()) {
             let (start, pixels) = kept.span(span.y, span.x0, span.pixels.len());
             return span.pixels[start..start + pixels.len()].copy_from_slice(pixels);
         }
@@ -166,9 +170,10 @@ impl PieceLayers {
         scale_each(&mut span.pixels[start..end], coverage);
     }
 
-    /// The silhouette the group is clipped to; that of a join includes the strokes of its parts.
+    /// The silhouette the surface is clipped to; that of a join or group includes the strokes of its parts.
     fn body(&self, span: &PixelSpan<'_>) -> (usize, &[f32]) {
-        let body = if self.parts.is_empty() { &self.silhouette } else { &self.outer };
+        let is_whole = self.parts.is_empty() && self.members.is_none();
+        let body = if is_whole { &self.silhouette } else { &self.outer };
         body.unblurred_span(span.y, span.x0, span.pixels.len())
     }
 

@@ -1,0 +1,59 @@
+//! Pieces become a group, and pieces again.
+
+use json_patch::Patch;
+
+use super::changes::{Arranged, coats_in, insert, own_coats, pointer, released, taken_ids};
+use crate::asset::Assets;
+use crate::limits;
+use crate::model::{GroupShape, Id, Piece, Project, Px, Scene, Shape, with_unique_ids};
+use crate::patch::remove;
+use crate::resolve::separated;
+
+/// Puts pieces into a group in the place of the highest of them. They keep their ids, and lie where they did.
+pub fn group(scene: &Scene, pieces: &[Id]) -> Option<Arranged> {
+    let main = scene.pieces.iter().find(|piece| pieces.first() == Some(&piece.id))?;
+    let places: Vec<usize> =
+        (0..scene.pieces.len()).filter(|at| pieces.contains(&scene.pieces[*at].id)).collect();
+    let top = places.last().filter(|_| places.len() > 1)?;
+    let parts: Vec<&Piece> = places.iter().map(|at| &scene.pieces[*at]).collect();
+    let x = parts.iter().map(|part| part.x.get()).fold(f64::INFINITY, f64::min);
+    let y = parts.iter().map(|part| part.y.get()).fold(f64::INFINITY, f64::min);
+    let id = Id::new(taken_ids(scene).unique("group", '-')).ok()?;
+    let stays_in = |to: &Option<Id>| to.clone().filter(|id| parts.iter().any(|part| part.id == *id));
+    let inside = |part: &&Piece| Piece {
+        x: Px::clamped(part.x.get() - x),
+        y: Px::clamped(part.y.get() - y),
+        clip_to: stays_in(&part.clip_to),
+        alternative_of: stays_in(&part.alternative_of),
+        ..(*part).clone()
+    };
+    let group = Piece {
+        name: format!("{} group", main.name).chars().take(limits::NAME_CHARACTERS).collect(),
+        shape: Shape::Group(GroupShape { parts: parts.iter().map(inside).collect() }),
+        x: Px::clamped(x),
+        y: Px::clamped(y),
+        ..Piece::new(id.clone())
+    };
+    let mut changes = released(scene, pieces, Some(&id));
+    changes.push(insert(top + 1, &group));
+    changes.extend(places.iter().rev().map(|at| remove(pointer(*at, &[]))));
+    Some(Arranged { patch: Patch(changes), chosen: vec![id] })
+}
+
+/// Puts the parts of a group in its place, where they lie. What only the group as a whole can have goes with it: its opacity,
+/// its blend mode and what it is clipped to.
+pub fn separate(project: &Project, scene: &Scene, group: &Id, assets: &Assets) -> Option<Arranged> {
+    let at = scene.pieces.iter().position(|piece| piece.id == *group)?;
+    let whole = &scene.pieces[at];
+    let Shape::Group(_) = &whole.shape else { return None };
+    let coats = coats_in(project.coats_of(whole, &scene.theme), |_| true);
+    let mut parts = separated(whole, assets);
+    if let Some(lowest) = parts.first_mut().filter(|_| !coats.is_empty()) {
+        let own = project.coats_of(lowest, &scene.theme).to_vec();
+        lowest.wear = own_coats(with_unique_ids(own.into_iter().chain(coats).collect()));
+    }
+    let mut changes = released(scene, std::slice::from_ref(group), None);
+    changes.push(remove(pointer(at, &[])));
+    changes.extend(parts.iter().enumerate().map(|(number, part)| insert(at + number, part)));
+    Some(Arranged { patch: Patch(changes), chosen: parts.into_iter().map(|part| part.id).collect() })
+}
