@@ -87,7 +87,7 @@ fn edited(mut document: Value) -> Value {
 
 #[test]
 fn the_changes_between_two_documents_make_one_into_the_other() {
-    let documents = documents(80);
+    let documents = documents(110);
     assert!(documents.len() > 80, "{} are valid", documents.len());
     let pairs: Vec<Value> = documents.windows(2).map(|pair| json!(pair)).collect();
     let (mut said, mut whole) = (0, 0);

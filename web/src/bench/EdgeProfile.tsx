@@ -38,7 +38,7 @@ export const EdgeProfile = memo(function EdgeProfile() {
         <Plot profile={profile} />
       ) : (
         <Text size="sm" c="dimmed">
-          {words.bench.chooseAPieceToSee}
+          {report ? words.bench.noEdgeOfItsOwn : words.bench.chooseAPieceToSee}
         </Text>
       )}
     </section>

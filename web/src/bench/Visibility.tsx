@@ -12,11 +12,11 @@ export const Visibility = memo(function Visibility() {
   return (
     <section aria-label={words.bench.visibility} className={`${region.region} ${classes.visibility}`}>
       <h2 className={region.title}>{words.bench.visibility}</h2>
-      {report ? (
+      {report?.profile ? (
         <Sight />
       ) : (
         <Text size="sm" c="dimmed" mt={4}>
-          {words.bench.choosePieceForVisibility}
+          {report ? words.bench.noEdgeOfItsOwn : words.bench.choosePieceForVisibility}
         </Text>
       )}
     </section>

@@ -256,6 +256,7 @@ export const bench = {
   visibility: 'Visibility',
   textContrastNeeds: (needed: number) => `Text contrast, needs ${needed} : 1`,
   edgeContrastNeeds: (needed: number) => `Edge contrast, needs ${needed} : 1`,
+  noEdgeOfItsOwn: 'It has no edge of its own here.',
   choosePieceForVisibility: 'Select a piece to see whether its edge or text stands out enough.',
   textOnItNeeds: (name: string, needed: number) => `Text on it, ${name}, needs ${needed} : 1`,
   edgeLeftWhenSquinting: 'Edge contrast when squinting',

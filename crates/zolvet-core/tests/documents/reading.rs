@@ -362,7 +362,7 @@ fn there_is_not_too_much_of_anything() {
     let shape = format!("{PIECES}/3/shape");
     kept(&shape, nested(9));
     let found = problems(&with(&shape, nested(10)));
-    assert!(found.len() == 1 && found[0].1 == "expected joins no more than 8 deep", "{found:?}");
+    assert!(found.len() == 1 && found[0].1 == "expected groups and joins no more than 8 deep", "{found:?}");
 }
 
 #[test]

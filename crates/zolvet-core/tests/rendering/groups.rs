@@ -3,9 +3,10 @@
 #![allow(clippy::unwrap_used, missing_docs)]
 
 use serde_json::{Value, json};
+use zolvet_core::arrange::{Arrangement, arranged};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{Canvas, MaskCache, RenderOptions, Rounding, Viewport, picture, render};
-use zolvet_core::model::Project;
+use zolvet_core::model::{Id, Project};
 use zolvet_core::picture::Picture;
 use zolvet_core::resolve;
 use zolvet_samples::star::{coat, document};
@@ -168,6 +169,32 @@ fn a_hidden_part_is_no_part() {
     part["hidden"] = json!(true);
     hidden["shape"]["parts"].as_array_mut().unwrap().push(part);
     assert_eq!(drawn(json!([hidden])), drawn(json!([whole])));
+}
+
+/// Grouping and separating pieces changes no pixel, also of a group that was turned meanwhile.
+#[test]
+fn pieces_are_grouped_and_separated_where_they_lie() {
+    let mut document = document(json!(two()));
+    document["scenes"][0]["pieces"][0]["wear"] = json!({"coats": [shadow("s")]});
+    let pieces = |document: &Value| document["scenes"][0]["pieces"].clone();
+    let before = drawn(pieces(&document));
+    let ids = ["b", "a"].map(|id| Id::new(id).unwrap());
+    let [group] = arrange(&mut document, &ids, Arrangement::Group).try_into().unwrap();
+    assert_eq!(pieces(&document).as_array().unwrap().len(), 1);
+    assert_eq!(drawn(pieces(&document)), before);
+    document["scenes"][0]["pieces"][0]["rotation"] = json!(90);
+    let turned = drawn(pieces(&document));
+    let parts = arrange(&mut document, &[group], Arrangement::Separate);
+    assert_eq!(parts, ["a", "b"].map(|id| Id::new(id).unwrap()));
+    assert_eq!(drawn(pieces(&document)), turned);
+}
+
+/// Makes a change of the scene, and tells what is chosen then.
+fn arrange(document: &mut Value, pieces: &[Id], how: Arrangement) -> Vec<Id> {
+    let project = Project::from_value(document).unwrap();
+    let arranged = arranged(&project, &project.scenes[0], pieces, how, &Assets::default()).unwrap();
+    json_patch::patch(&mut document["scenes"][0], &arranged.patch).unwrap();
+    arranged.chosen
 }
 
 /// Bad groups name their place.
