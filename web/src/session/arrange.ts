@@ -5,8 +5,8 @@ import { chosenPieces } from './choice';
 import { sceneOf } from './lookup';
 import { edit, useDocument } from './store';
 
-/** Kinds of changes that leave other pieces than before. */
-const remakes: ReadonlySet<string> = new Set(['join', 'take_apart', 'group', 'separate']);
+/** Changes that put new pieces in the place of the chosen ones. */
+const replacing: ReadonlySet<string> = new Set(['join', 'take_apart', 'group', 'separate']);
 
 /** Aligns, distributes, joins or groups the chosen pieces, or takes one apart. The core says what changes. */
 export async function arrange(how: Schemas['Arrangement']): Promise<void> {
@@ -21,7 +21,7 @@ export async function arrange(how: Schemas['Arrangement']): Promise<void> {
     const mine = sceneOf(draft, scene);
     if (mine) applyPatch(mine, structuredClone(patch) as Operation[]);
   });
-  if (remakes.has(how.kind)) {
+  if (replacing.has(how.kind)) {
     const [first, ...others] = chosen;
     useDocument.setState({ piece: first ?? null, also: others, coat: null, ticked: [] });
   }

@@ -4,7 +4,7 @@ mod changes;
 mod groups;
 
 pub use changes::Arranged;
-use changes::{coats_in, insert, own_coats, pointer, released, taken_ids};
+use changes::{Gathered, coats_in, insert, own_coats, pointer, released, taken_ids};
 use json_patch::Patch;
 use serde::Deserialize;
 use serde_json::json;
@@ -175,17 +175,9 @@ fn moved(axis: Axis, spans: &[Span], pieces: &[Id]) -> Arranged {
     Arranged { patch: Patch(spans.iter().map(change).collect()), chosen: pieces.to_vec() }
 }
 
-/// The smallest piece list a join is made of.
-const MIN_PARTS: usize = 2;
-
 fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<Arranged> {
-    let main = scene.pieces.iter().find(|piece| pieces.first() == Some(&piece.id))?;
-    let places: Vec<usize> =
-        (0..scene.pieces.len()).filter(|at| pieces.contains(&scene.pieces[*at].id)).collect();
-    let (Some(top), true) = (places.last(), places.len() >= MIN_PARTS) else { return None };
-    let parts: Vec<&Piece> = places.iter().map(|at| &scene.pieces[*at]).collect();
-    let x = parts.iter().map(|part| part.x.get()).fold(f64::INFINITY, f64::min);
-    let y = parts.iter().map(|part| part.y.get()).fold(f64::INFINITY, f64::min);
+    let gathered = Gathered::new(scene, pieces)?;
+    let Gathered { main, x, y, .. } = gathered;
     let id = Id::new(taken_ids(scene).unique("join", '-')).ok()?;
     let inside = |part: &&Piece| Piece {
         x: Px::clamped(part.x.get() - x),
@@ -195,20 +187,16 @@ fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<A
         wear: own_coats(coats_in(project.coats_of(part, &scene.theme), |layer| layer == CoatLayer::On)),
         ..(*part).clone()
     };
-    let shape = JoinShape { op, parts: parts.iter().map(inside).collect(), rounding: Length::default() };
+    let parts = gathered.parts.iter().map(inside).collect();
     let joined = Piece {
-        id: id.clone(),
         name: format!("{} joined", main.name).chars().take(limits::NAME_CHARACTERS).collect(),
-        shape: Shape::Join(shape),
+        shape: Shape::Join(JoinShape { op, parts, rounding: Length::default() }),
         x: Px::clamped(x),
         y: Px::clamped(y),
         wear: own_coats(coats_in(project.coats_of(main, &scene.theme), |layer| layer != CoatLayer::On)),
-        ..Piece::new(id.clone())
+        ..Piece::new(id)
     };
-    let mut changes = released(scene, pieces, Some(&id));
-    changes.push(insert(top + 1, &joined));
-    changes.extend(places.iter().rev().map(|at| remove(pointer(*at, &[]))));
-    Some(Arranged { patch: Patch(changes), chosen: vec![id] })
+    Some(gathered.replaced_by(scene, joined))
 }
 
 fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {

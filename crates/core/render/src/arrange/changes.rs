@@ -6,7 +6,7 @@ use serde::Serialize;
 use serde_json::{Value, json};
 
 use crate::model::{Coat, CoatLayer, Id, OwnCoats, Piece, Scene, Wear};
-use crate::patch::set;
+use crate::patch::{remove, set};
 use crate::syntax::UniqueNames;
 
 /// The change that arranges pieces.
@@ -18,6 +18,45 @@ pub struct Arranged {
     pub patch: Patch,
     /// The pieces to be chosen then.
     pub chosen: Vec<Id>,
+}
+
+/// The smallest piece list that becomes one piece.
+const MIN_PARTS: usize = 2;
+
+/// Pieces of a scene that become one.
+pub struct Gathered<'s> {
+    /// The one that was chosen first.
+    pub main: &'s Piece,
+    /// All of them, lowest first.
+    pub parts: Vec<&'s Piece>,
+    /// The left of all their boxes.
+    pub x: f64,
+    /// The top of all their boxes.
+    pub y: f64,
+    places: Vec<usize>,
+}
+
+impl<'s> Gathered<'s> {
+    /// The pieces of these ids, the first of which was chosen first. `None` where there are fewer than two.
+    pub fn new(scene: &'s Scene, pieces: &[Id]) -> Option<Self> {
+        let main = scene.pieces.iter().find(|piece| pieces.first() == Some(&piece.id))?;
+        let places: Vec<usize> =
+            (0..scene.pieces.len()).filter(|at| pieces.contains(&scene.pieces[*at].id)).collect();
+        let parts: Vec<&Piece> = places.iter().map(|at| &scene.pieces[*at]).collect();
+        let least = |at: fn(&Piece) -> f64| parts.iter().map(|part| at(part)).fold(f64::INFINITY, f64::min);
+        let (x, y) = (least(|part| part.x.get()), least(|part| part.y.get()));
+        (places.len() >= MIN_PARTS).then_some(Self { main, parts, x, y, places })
+    }
+
+    /// Puts one piece in the place of the highest of them.
+    pub fn replaced_by(&self, scene: &Scene, whole: Piece) -> Arranged {
+        let ids: Vec<Id> = self.parts.iter().map(|part| part.id.clone()).collect();
+        let mut changes = released(scene, &ids, Some(&whole.id));
+        let top = self.places.last().copied().unwrap_or_default();
+        changes.push(insert(top + 1, &whole));
+        changes.extend(self.places.iter().rev().map(|at| remove(pointer(*at, &[]))));
+        Arranged { patch: Patch(changes), chosen: vec![whole.id] }
+    }
 }
 
 /// The ids of all pieces of a scene, in groups or not.

@@ -2,7 +2,7 @@
 
 use json_patch::Patch;
 
-use super::changes::{Arranged, coats_in, insert, own_coats, pointer, released, taken_ids};
+use super::changes::{Arranged, Gathered, coats_in, insert, own_coats, pointer, released, taken_ids};
 use crate::asset::Assets;
 use crate::limits;
 use crate::model::{GroupShape, Id, Piece, Project, Px, Scene, Shape, with_unique_ids};
@@ -10,16 +10,12 @@ use crate::patch::remove;
 use crate::resolve::separated;
 
 /// Puts pieces into a group in the place of the highest of them. They keep their ids, and lie where they did.
+/// Pieces beside them that were clipped to one of them are clipped to the group.
 pub fn group(scene: &Scene, pieces: &[Id]) -> Option<Arranged> {
-    let main = scene.pieces.iter().find(|piece| pieces.first() == Some(&piece.id))?;
-    let places: Vec<usize> =
-        (0..scene.pieces.len()).filter(|at| pieces.contains(&scene.pieces[*at].id)).collect();
-    let top = places.last().filter(|_| places.len() > 1)?;
-    let parts: Vec<&Piece> = places.iter().map(|at| &scene.pieces[*at]).collect();
-    let x = parts.iter().map(|part| part.x.get()).fold(f64::INFINITY, f64::min);
-    let y = parts.iter().map(|part| part.y.get()).fold(f64::INFINITY, f64::min);
+    let gathered = Gathered::new(scene, pieces)?;
+    let Gathered { main, x, y, .. } = gathered;
     let id = Id::new(taken_ids(scene).unique("group", '-')).ok()?;
-    let stays_in = |to: &Option<Id>| to.clone().filter(|id| parts.iter().any(|part| part.id == *id));
+    let stays_in = |to: &Option<Id>| to.clone().filter(|id| gathered.parts.iter().any(|part| part.id == *id));
     let inside = |part: &&Piece| Piece {
         x: Px::clamped(part.x.get() - x),
         y: Px::clamped(part.y.get() - y),
@@ -29,15 +25,12 @@ pub fn group(scene: &Scene, pieces: &[Id]) -> Option<Arranged> {
     };
     let group = Piece {
         name: format!("{} group", main.name).chars().take(limits::NAME_CHARACTERS).collect(),
-        shape: Shape::Group(GroupShape { parts: parts.iter().map(inside).collect() }),
+        shape: Shape::Group(GroupShape { parts: gathered.parts.iter().map(inside).collect() }),
         x: Px::clamped(x),
         y: Px::clamped(y),
-        ..Piece::new(id.clone())
+        ..Piece::new(id)
     };
-    let mut changes = released(scene, pieces, Some(&id));
-    changes.push(insert(top + 1, &group));
-    changes.extend(places.iter().rev().map(|at| remove(pointer(*at, &[]))));
-    Some(Arranged { patch: Patch(changes), chosen: vec![id] })
+    Some(gathered.replaced_by(scene, group))
 }
 
 /// Puts the parts of a group in its place, where they lie. What only the group as a whole can have goes with it: its opacity,

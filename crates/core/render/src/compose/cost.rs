@@ -180,7 +180,7 @@ impl Estimate<'_> {
         }
         if !piece.members.is_empty() {
             let to_device = place * piece.place().inverse();
-            // What its members touch at most, painted by themselves.
+            // At most, its members touch the whole window.
             let pixels = area(self.window);
             self.take(pixels * self.composite(), pixels * 16.0);
             piece.members.iter().for_each(|member| self.piece(member, to_device * member.place()));

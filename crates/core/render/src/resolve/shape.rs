@@ -50,7 +50,6 @@ fn resolve(shape: &Shape, assets: &Assets, report: &mut impl FnMut(String)) -> (
             return (Silhouette::Alpha(Arc::new(AlphaShape { bitmap, width, height })), Some(fill));
         }
         Shape::Join(join) => joined_parts(&join.parts, join.op, join.rounding.get(), assets),
-        // What its parts cover together.
         Shape::Group(group) => joined_parts(&group.parts, JoinOp::Add, 0.0, assets),
     };
     (silhouette, None)

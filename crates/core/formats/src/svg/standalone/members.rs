@@ -23,7 +23,7 @@ impl Writer<'_> {
         for coat in group.coats.iter().rev().filter(on) {
             let is_across = crosses_the_edge(coat);
             let cut = if is_across { String::new() } else { self.cut(&outline, group) };
-            // What is cut mixes with the members as a whole.
+            // The mask makes a layer of its own, so the layer is blended and not its content.
             let _ = writeln!(self.text, "<g{}{cut}{}>", transform(group.place()), blend_style(coat.blend));
             self.on(group, &Coat { blend: BlendMode::Normal, ..coat.clone() });
             self.text.push_str("</g>\n");

@@ -20,7 +20,7 @@ pub(in crate::compose) struct FilteredBackdrop {
     pub key: [u64; 2],
     pub mode: BlendMode,
     pub opacity: f32,
-    /// In a group what is behind may be see-through: it is covered, as browsers do (Filter Effects 2, "Backdrop root").
+    /// The backdrop is a group's, which may be see-through: it is composited over (Filter Effects 2, "Backdrop Root").
     pub in_group: bool,
 }
 
