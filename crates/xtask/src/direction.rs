@@ -54,7 +54,7 @@ pub fn check() -> Outcome {
 /// A module as the path of its names; the root is empty.
 type Names = Vec<String>;
 
-/// Where something is named, and what.
+/// A name and its place.
 struct Mention {
     line: usize,
     path: Names,
@@ -113,7 +113,7 @@ impl Core {
         wrong
     }
 
-    /// Files that use one another, by the names of what they use.
+    /// Files that use one another, by the names they use.
     fn circles(&self) -> Vec<String> {
         let mut uses: BTreeMap<&Names, BTreeMap<&Names, usize>> = BTreeMap::new();
         for (module, source) in &self.0 {

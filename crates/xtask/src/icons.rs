@@ -1,4 +1,4 @@
-//! Icons out of Debian's packages: what is read of their filters, beside Chromium's drawing of them.
+//! Icons out of Debian's packages: their filters as we read them, beside Chromium's drawing of them.
 
 use std::fs;
 use std::path::{Path, PathBuf};

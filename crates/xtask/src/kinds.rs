@@ -14,7 +14,7 @@ use crate::size::sources;
 const KINDS: [&str; 8] =
     ["CoatKind", "PaintOp", "Shape", "Fill", "Paint", "Target", "Silhouette", "BackdropFunction"];
 
-/// Checks all matches outside tests, and names those with an arm for whatever is left.
+/// Checks all matches outside tests, and names those with an arm for all remaining variants.
 pub fn check() -> Outcome {
     let mut found = Vec::new();
     for file in sources(&root().join("crates"))? {
@@ -112,7 +112,7 @@ fn cases(pat: &Pat) -> Vec<&Pat> {
     }
 }
 
-/// Whether a pattern takes whatever is left.
+/// Whether a pattern takes all remaining variants.
 fn is_rest(pat: &Pat) -> bool {
     matches!(pat, Pat::Wild(_)) || matches!(pat, Pat::Ident(ident) if ident.subpat.is_none())
 }

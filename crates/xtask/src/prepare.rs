@@ -18,7 +18,7 @@ pub fn packages() -> Outcome {
     installed("web", "the front end's packages (about half a minute)", &how)
 }
 
-/// Installs what receivers of a hand-off read it with, for the tests.
+/// Installs the packages with which receivers of a hand-off read it, for the tests.
 pub fn receivers() -> Outcome {
     let how = ["ci", "--ignore-scripts", "--no-audit", "--no-fund"];
     installed("crates/zolvet-e2e/receivers", "linters, compilers and readers of tokens for the tests", &how)

@@ -47,7 +47,7 @@ impl Program {
         is_test.then_some(Self { package, name, path, folder })
     }
 
-    /// Runs it; what it printed, and whether all its tests passed.
+    /// Runs it; its output, and whether all its tests passed.
     fn run(&self, variables: &[(&str, &str)]) -> (String, bool) {
         let mut program = Command::new(&self.path);
         program.current_dir(&self.folder).env("CARGO_MANIFEST_DIR", &self.folder);

@@ -1,4 +1,5 @@
-//! Whether what comments and pages name is there: files, sections of the project's own pages, and names of the code.
+//! Whether everything that comments and pages name is there: files, sections of the project's own pages, and names of
+//! the code.
 
 use std::collections::HashSet;
 use std::fs;
@@ -12,12 +13,12 @@ use crate::run::{Outcome, root};
 const PLACES: [&str; 5] = ["crates", "web/src", "docs", "README.md", "CONTRIBUTING.md"];
 /// Endings of files whose comments are read, or that are read whole.
 const CODE: [&str; 5] = ["rs", "ts", "tsx", "js", "mjs"];
-/// Folders of others, and of what is made.
+/// Folders of others, and of generated files.
 const PASSED_OVER: [&str; 3] = ["node_modules", "target", "dist"];
 /// Files that are named and come into being when a command is run, or belong to others.
 const ELSEWHERE: [&str; 1] = ["target/package/zolvet"];
 
-/// Checks every comment and page, and says what is named and is not there.
+/// Checks every comment and page, and reports every name that is not there.
 pub fn check() -> Outcome {
     let files = files(root())?;
     let known = Known::collect(&files)?;

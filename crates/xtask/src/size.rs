@@ -15,10 +15,10 @@ const MAX_FUNCTION_LINES: usize = 60;
 /// Besides `self`.
 const MAX_PARAMETERS: usize = 5;
 
-/// Files without limit: what is generated, which nobody reads, and the words of the interface, one list by intent.
+/// Files without limit: generated ones, which nobody reads, and the words of the interface, one list by intent.
 const UNLIMITED: [&str; 2] = ["schema.d.ts", "messages.ts"];
 
-/// Checks every source file of the project, and names what is too long.
+/// Checks every source file of the project, and names those that are too long.
 pub fn check() -> Outcome {
     let mut found = Vec::new();
     for folder in ["crates", "web/src"] {

@@ -1,4 +1,4 @@
-//! `cargo xtask test`: everything CI checks. `cargo xtask check`: what takes minutes of it.
+//! `cargo xtask test`: everything CI checks. `cargo xtask check`: the parts of it that take minutes.
 
 use std::fs;
 use std::thread;

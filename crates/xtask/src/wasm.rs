@@ -6,7 +6,7 @@ use std::process::Command;
 
 use crate::run::{Outcome, command, output, root};
 
-/// Where it is built, and where what is served comes to lie.
+/// The folder it is built in, and the one it is served from.
 const BUILT: &str = "target/wasm";
 const SERVED: &str = "target/browser-core";
 /// Where the front end's build takes it from into the program.
@@ -20,7 +20,7 @@ const DEBIAN_SOURCES: &str = "/usr/lib/rustlib/src/rust/library/std/Cargo.toml";
 /// The oldest that takes the code.
 const OLDEST: u32 = 95;
 
-/// Builds it where that is not done yet, for what the sources are now; into `--embed`, also for the next program.
+/// Builds it for the present sources unless that is done; into `--embed`, also for the next program.
 pub fn run(arguments: &[String]) -> Outcome {
     build()?;
     if arguments.iter().any(|argument| argument == "--embed") {

@@ -77,7 +77,7 @@ pub fn read_project(path: &Path) -> Result<Project, CliError> {
     Ok(read_document(path)?.0)
 }
 
-/// Reads a project file, and what it says as it stands, with fields that are not understood.
+/// Reads a project file and its text, with fields that are not understood.
 pub fn read_document(path: &Path) -> Result<(Project, serde_json::Value), CliError> {
     let text = String::from_utf8(read_bytes(path)?)
         .map_err(|_| CliError::Argument(format!("{}: expected UTF-8 text", path.display())))?;

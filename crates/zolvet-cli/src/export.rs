@@ -71,7 +71,7 @@ pub struct Arguments {
     /// Write colours and dimensions of tokens as text, as earlier drafts of the format had them.
     #[arg(long)]
     token_strings: bool,
-    /// Draw what lies blurred behind a piece into an SVG, as a picture.
+    /// Draw the blurred backdrop of a piece into an SVG, as a picture.
     #[arg(long)]
     draw_backdrops: bool,
     /// Where to; standard output when left out or -.

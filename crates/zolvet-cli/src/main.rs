@@ -17,7 +17,7 @@ use std::process::ExitCode;
 
 use clap::{CommandFactory as _, Parser, Subcommand};
 
-/// Says something on standard error, in the place of the line about what is under way.
+/// Prints a line on standard error, in the place of the progress line.
 #[macro_export]
 macro_rules! note {
     ($($said:tt)*) => {{

@@ -13,7 +13,8 @@ struct Line {
     drawn_by: JoinHandle<()>,
 }
 
-/// Says from now on what is done, once that has taken a second. Nothing where nobody looks: standard error is no terminal.
+/// Prints progress from now on, once the work has taken a second. Nothing where nobody looks: standard error is no
+/// terminal.
 pub fn begin(what: &'static str) {
     if !std::io::stderr().is_terminal() {
         return;

@@ -53,7 +53,7 @@ struct ReduceArguments {
     /// The smallest stack that differs by no more than this, in 255ths at the worst pixel.
     #[arg(long, default_value_t = 1.0)]
     within: f64,
-    /// A number of shadows instead, whatever the error.
+    /// A number of shadows instead, with any error.
     #[arg(long, value_parser = clap::value_parser!(u8).range(1..=MAX_SHADOWS as i64), conflicts_with = "within")]
     coats: Option<u8>,
     /// For tools that cannot spread shadows.

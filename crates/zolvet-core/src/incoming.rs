@@ -62,7 +62,7 @@ pub struct IncomingSettings {
     pub root_font_size: Option<f64>,
     /// Custom properties that style sheets refer to and do not set.
     pub set: BTreeMap<String, String>,
-    /// One finish for each look, whatever its name.
+    /// One finish for each look, under any name.
     pub by_look: bool,
 }
 

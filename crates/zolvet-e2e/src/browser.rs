@@ -40,7 +40,7 @@ const WATCH_CHANGES: &str = "window.changedAt = performance.now();
 
 /// A browser with a profile of its own.
 pub struct Browser {
-    /// The session, for whatever the helpers here do not cover.
+    /// The session, for anything the helpers here do not cover.
     pub driver: WebDriver,
     service: Child,
     _profile: TempDir,
@@ -243,7 +243,7 @@ impl Browser {
         }
     }
 
-    /// Types a text over what is in a field, then Enter.
+    /// Types a text over the content of a field, then Enter.
     ///
     /// # Errors
     /// As [`Self::with`].
@@ -271,7 +271,8 @@ impl Browser {
         Err(format!("this never came true: {condition}").into())
     }
 
-    /// Waits until nothing in the page has changed for as long as a person's hand rests: what was begun is shown.
+    /// Waits until nothing in the page has changed for as long as a person's hand rests: by then everything that was
+    /// begun is shown.
     ///
     /// # Errors
     /// As [`Self::wait_for`].
@@ -301,7 +302,7 @@ impl Browser {
         self.end().await
     }
 
-    /// Ends the session, for whoever has the browser from elsewhere.
+    /// Ends the session, for a browser that was passed on.
     ///
     /// # Errors
     /// When the browser does not answer.

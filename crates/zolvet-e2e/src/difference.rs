@@ -27,8 +27,8 @@ impl Difference {
         Self::counted(a, b, |_| true)
     }
 
-    /// Compares two pictures of one size over the pixels that something touches: those in which one of them is not what
-    /// it is where nothing is drawn. However much bare ground lies around, it counts for nothing.
+    /// Compares two pictures of one size over the pixels that something touches: those in which one of them differs
+    /// from the empty ground. However much bare ground lies around, it counts for nothing.
     ///
     /// # Panics
     /// When their sizes differ, or nothing is touched: then a test compares the wrong things.

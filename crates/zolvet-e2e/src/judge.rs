@@ -1,5 +1,5 @@
-//! Chromium as the judge of what is read from style sheets: each element that the import found is built in a real page, and what
-//! Chromium computes for it is compared with what the import holds, number by number.
+//! Chromium as the judge of our reading of style sheets: each element that the import found is built in a real page,
+//! and Chromium's computed values are compared with the import, number by number.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -11,7 +11,7 @@ use zolvet_core::model::{Coat, CoatKind, ColourSource, Offset};
 
 use crate::{Browser, Outcome};
 
-/// How the reading of style sheets compares with what Chromium computes from them.
+/// How our reading of style sheets compares with Chromium's computed values.
 #[derive(Debug, Default)]
 pub struct Judgement {
     /// Declarations of shadows and filters in rules that apply in the window.
@@ -22,7 +22,7 @@ pub struct Judgement {
     pub open: usize,
     /// Values that were compared.
     pub compared: usize,
-    /// Values that are not what Chromium computes, in words.
+    /// Values that differ from Chromium's, in words.
     pub wrong: Vec<String>,
     /// Declarations that were not read, by their selectors.
     pub unread: Vec<String>,
@@ -54,7 +54,7 @@ struct Found {
 /// Pages that are built at once.
 const BATCH: usize = 200;
 
-/// Judges what is read of style sheets.
+/// Judges our reading of style sheets.
 ///
 /// # Errors
 /// When the browser fails.

@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 
 use crate::{App, Browser, Outcome, Workbench};
 
-/// A project in the browser, and what is needed to ask about it.
+/// A project in the browser, and everything needed to ask about it.
 pub struct Plain<'a> {
     /// Where the service answers.
     pub address: String,
@@ -74,7 +74,7 @@ impl<'a> Plain<'a> {
     }
 }
 
-/// A project with one scene of 600 × 400 and these pieces, and what else it has.
+/// A project with one scene of 600 × 400, these pieces and further fields.
 #[must_use]
 pub fn project(name: &str, pieces: Value, more: Value) -> Value {
     let project = json!({
@@ -99,7 +99,7 @@ pub fn box_of(w: f64, h: f64) -> Value {
     json!({"kind": "box", "w": w, "h": h})
 }
 
-/// A drop shadow straight down, and what else it has.
+/// A drop shadow straight down, with further fields.
 #[must_use]
 pub fn drop_shadow(id: &str, y: f64, more: Value) -> Value {
     let coat = json!({"id": id, "name": id, "on": true, "opacity": 0.5, "kind": "drop",

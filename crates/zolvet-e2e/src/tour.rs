@@ -60,7 +60,7 @@ impl Task {
 }
 
 impl<'a> Designer<'a> {
-    /// Opens a new project with what a task begins with.
+    /// Opens a new project with the content a task begins with.
     ///
     /// # Errors
     /// When it does not open.
@@ -168,7 +168,7 @@ impl<'a> Designer<'a> {
         self.start_from("Thick letters").await
     }
 
-    /// Clicks what has this name.
+    /// Clicks the element of this name.
     ///
     /// # Errors
     /// When there is nothing of that name.
@@ -195,14 +195,14 @@ impl<'a> Designer<'a> {
         self.bench.type_number(label, value).await
     }
 
-    /// Opens a colour and types another; Enter takes it and closes what was opened.
+    /// Opens a colour and types another; Enter takes it and closes the field.
     async fn colour(&mut self, label: &str, old: &str, new: &str) -> Outcome {
         self.click(&format!("{label}: {old}")).await?;
         self.typed(&format!("{label}, as CSS"), new).await?;
         self.browser.wait_for("!document.querySelector('.mantine-Popover-dropdown')").await
     }
 
-    /// Types a text into the field of this name, over what is there.
+    /// Types a text into the field of this name, over its content.
     async fn typed(&mut self, field: &str, text: &str) -> Outcome {
         self.browser.type_over(&called(field), text).await?;
         self.gestures += 1;

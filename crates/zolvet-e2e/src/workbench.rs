@@ -94,7 +94,7 @@ impl<'a> Workbench<'a> {
         self.wait_drawn().await
     }
 
-    /// Clicks what has this accessible name or text.
+    /// Clicks the element with this accessible name or text.
     ///
     /// # Errors
     /// When there is nothing of that name.
@@ -163,7 +163,7 @@ impl<'a> Workbench<'a> {
         Ok(self.browser.driver.query(called(name)).first().await?)
     }
 
-    /// Types a value into a number field, as a person would: over what is there, then Enter.
+    /// Types a value into a number field, as a person would: over its content, then Enter.
     ///
     /// # Errors
     /// When there is no such field.

@@ -6,11 +6,6 @@
 use std::path::{Path, PathBuf};
 use std::process::Command;
 
-use serde_json::{Value, json};
-use zolvet_core::asset::Assets;
-use zolvet_core::model::{Offset, Project};
-use zolvet_core::resolve::Context;
-
 /// Compiles the model with the front end's own compiler and lets it run.
 #[test]
 fn whatever_the_order_every_piece_of_work_is_saved_or_kept() {
@@ -64,45 +59,6 @@ fn rules_of_pieces_and_coats() {
 #[test]
 fn rules_of_the_stage() {
     tried("stage");
-}
-
-/// A dragged offset as the front end works it out lies, as the core resolves it, where the pointer is: on its bearing to half
-/// a px, and where it has none within what it keeps to axes by.
-#[test]
-fn dragged_offsets_are_those_of_the_core() {
-    let folder = tempfile::tempdir().unwrap();
-    let bundle = bundled("offsets", folder.path());
-    let run = Command::new("node").arg(&bundle).output().unwrap();
-    assert!(run.status.success(), "{}", String::from_utf8_lossy(&run.stderr));
-    let mut project = Project::from_json(include_str!("../../../demo/quillmere.zolvet.json")).unwrap();
-    let assets = Assets::carried_by(&project);
-    let theme = project.themes[0].id.clone();
-    let said = String::from_utf8_lossy(&run.stdout);
-    let dragged: Vec<Value> = said.lines().map(|line| serde_json::from_str(line).unwrap()).collect();
-    assert_eq!(dragged.len(), 2000);
-    let mut followed = 0;
-    for one in &dragged {
-        let light =
-            json!({"id": "sun", "name": "Sun", "bearing": one["light"], "colour": "#fff", "strength": 1});
-        project.lights = vec![serde_json::from_value(light).unwrap()];
-        let context = Context { project: &project, theme: &theme, assets: &assets };
-        let offset: Offset = serde_json::from_value(one["found"].clone()).unwrap();
-        followed += usize::from(matches!(offset, Offset::Following(_)));
-        let at = context.offset(&offset);
-        let to = [&one["to"][0], &one["to"][1]].map(|at| at.as_f64().unwrap());
-        if one["found"].get("distance").is_none() {
-            let within = |at: f64, to: f64| (at - to).abs() <= 10.5;
-            assert!(within(at.x, to[0]) && within(at.y, to[1]), "{one}: {at:?}");
-            continue;
-        }
-        // The way a shadow of a px falls under the same bearing.
-        let mut unit = one["found"].clone();
-        unit["distance"] = json!(1);
-        let unit = context.offset(&serde_json::from_value(unit).unwrap());
-        let along = to[0] * unit.x + to[1] * unit.y;
-        assert!((along - at.distance).abs() <= 0.501, "{one}: {along} along {unit:?}");
-    }
-    assert!(followed > 100, "{followed} of them still follow their light");
 }
 
 /// Bundles a file of `web/tests` with the front end's own bundler.

@@ -62,7 +62,7 @@ impl QueryError {
         Self::Internal(cause.to_string())
     }
 
-    /// The same, where what it is about is a part of the request: its pointers begin with that of the part.
+    /// The same error, for a part of the request: its pointers begin with that of the part.
     #[must_use]
     pub fn within(mut self, pointer: &str) -> Self {
         if let Self::Invalid(problems) = &mut self {

@@ -155,7 +155,7 @@ fn closer_as_svg(
     is_clearly_closer(&file, css).then_some(file)
 }
 
-/// How close a browser comes to a piece by its SVG file, which could not hold what the notes say.
+/// How close a browser comes to a piece by its SVG file; the notes name anything the file could not hold.
 fn as_svg(
     context: &QueryContext<'_>,
     scene: &resolve::Scene,

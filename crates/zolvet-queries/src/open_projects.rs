@@ -1,4 +1,4 @@
-//! Projects that stay open between queries, so that a client sends only what changes.
+//! Projects that stay open between queries, so that a client sends only changes.
 
 use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -15,7 +15,7 @@ use crate::QueryError;
 
 /// Versions kept of an open project: requests that are on their way at the same time name different ones.
 const VERSIONS: usize = 8;
-/// Pictures of a session whose parts are kept, so that the next one redraws only what differs.
+/// Pictures of a session whose parts are kept, so that the next one redraws only differences.
 const PICTURES: usize = 4;
 /// Sessions kept at most.
 const MAX_SESSIONS: usize = 256;

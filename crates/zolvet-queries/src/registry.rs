@@ -1,7 +1,7 @@
 //! Every query: its path, its request, its answer, and the function that answers it.
 //!
-//! The service makes its routes and its description from this list, the page's worker its answers, and the front end its
-//! types and the list of what a worker answers. `/api/preview` is not here: it answers in two media types.
+//! The service makes its routes and its description from this list, the page's worker its answers, and the front end
+//! its types and the list of paths that a worker answers. `/api/preview` is not here: it answers in two media types.
 
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -85,7 +85,7 @@ macro_rules! query {
 }
 
 /// All queries.
-pub static QUERIES: [Query; 23] = [
+pub static QUERIES: [Query; 26] = [
     STAGE,
     query!(
         Service "/api/thumbnails" thumbnails(crate::ThumbnailsRequest) -> crate::Thumbnails, crate::thumbnails,
@@ -154,6 +154,18 @@ pub static QUERIES: [Query; 23] = [
     query!(
         Service "/api/arrange" arrange(crate::ArrangeRequest) -> zolvet_core::arrange::Arranged, crate::arrange,
         "Aligns, distributes or joins pieces, or takes a join apart: answers with the change of the scene."
+    ),
+    query!(
+        Service "/api/drag/offset" drag_offset(zolvet_core::report::drag::DraggedOffset) -> zolvet_core::model::Offset, crate::drag_offset,
+        "The offset of a shadow that is dragged, in the form it had."
+    ),
+    query!(
+        Service "/api/drag/bearing" drag_bearing(zolvet_core::report::drag::DraggedBearing) -> f64, crate::drag_bearing,
+        "The bearing to which something is dragged, in degrees."
+    ),
+    query!(
+        Service "/api/drag/box" drag_box(zolvet_core::report::drag::DraggedBox) -> zolvet_core::report::drag::SnappedBox, crate::drag_box,
+        "The place of a piece that is dragged, and what it lines up with there."
     ),
     query!(
         Service "/api/split" split(crate::CoatRequest) -> crate::SplitCoats, crate::split,

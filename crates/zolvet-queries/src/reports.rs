@@ -78,7 +78,7 @@ pub struct SceneCodeRequest {
     project: Value,
     /// The id of a scene.
     scene: String,
-    /// One of its pieces that is wanted in another target than what holds it best.
+    /// One of its pieces, to be written for another target than the one that holds it best.
     piece: Option<String>,
     /// That target.
     target: Option<Target>,

@@ -3,7 +3,7 @@
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
-/// Numbers of usual sizes, and some at the edges of what floats hold.
+/// Numbers of usual sizes, and some at the ends of the range of floats.
 pub fn number() -> BoxedStrategy<Value> {
     prop_oneof![
         6 => (-60.0..60.0_f64).prop_map(|number| json!((number * 4.0).round() / 4.0)),

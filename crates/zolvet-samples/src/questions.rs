@@ -52,6 +52,17 @@ pub fn right() -> BTreeMap<&'static str, Value> {
         ("/api/resolve", of(json!({"piece": wearer}))),
         ("/api/boxes", of(json!({}))),
         ("/api/arrange", of(json!({"pieces": [id(0), id(1)], "how": {"kind": "join", "op": "add"}}))),
+        (
+            "/api/drag/offset",
+            json!({"offset": {"distance": 6, "bearing": 30}, "bearing": 30, "x": -4, "y": 9, "lights": [320],
+                "scale": 1.5, "fine": false}),
+        ),
+        ("/api/drag/bearing", json!({"x": 40, "y": -12, "lights": [320], "precision": "near"})),
+        (
+            "/api/drag/box",
+            json!({"dragged": {"x": 12, "y": 40, "w": 90, "h": 30}, "scene": {"width": 960, "height": 640},
+                "others": [{"x": 10, "y": 200, "w": 60, "h": 60}], "scale": 1.5, "fine": false}),
+        ),
         ("/api/split", json!({"project": whole, "scene": "marker", "piece": "sign", "coat": "air"})),
         ("/api/outline", of(json!({"piece": wearer, "coat": coat}))),
         ("/api/css", json!({"css": "box-shadow: 0 1px 2px red, inset 0 0 9px 4px blue"})),

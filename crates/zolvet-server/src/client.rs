@@ -46,7 +46,7 @@ const INSIDE: &str = "inside";
 /// The sender of a request, and the name of the request.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct Client {
-    /// The names of its shares, from the largest: all of its kind, whoever it was admitted as, the editor.
+    /// The names of its shares, from the largest: all of its kind, the account it was admitted as, the editor.
     pub shares: [String; 3],
     /// The name of this request, with its editor's; a newer one of the same name cancels it.
     pub request: Option<String>,

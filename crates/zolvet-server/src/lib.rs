@@ -97,7 +97,7 @@ async fn checkpoint(store: Store) {
 const WORKERS: usize = 2;
 /// Connections of each at the same time, where the system allows as many files.
 const MAX_CONNECTIONS: u64 = 2_000;
-/// Files that are open besides: the database's, helpers' pipes, what is read.
+/// Files that are open besides: the database's, helpers' pipes, and files that are read.
 const OTHER_FILES: u64 = 256;
 
 /// Connections that each thread may have, so that there are files left for everything else: each takes two.
@@ -110,8 +110,8 @@ fn connections() -> std::io::Result<usize> {
 /// Seconds that requests may still take when the service is told to stop.
 const STOPPING: u64 = 3;
 
-/// Serves until the process is told to stop, by SIGTERM or Ctrl-C; what has been asked by then is answered. `ready` is
-/// called with the address once it answers.
+/// Serves until the process is told to stop, by SIGTERM or Ctrl-C; requests that have arrived by then are answered.
+/// `ready` is called with the address once it answers.
 ///
 /// # Errors
 /// When the address cannot be listened on.

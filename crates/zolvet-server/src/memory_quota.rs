@@ -1,6 +1,6 @@
 //! A limit on bytes held in memory at a time, for all clients together and for each of them.
 //!
-//! Where the limit is reached, the slowest that holds some gives way: whoever claims memory and stands still with it keeps
+//! Where the limit is reached, the slowest holder gives way: a client that claims memory and stands still with it keeps
 //! nobody else out.
 
 use std::collections::BTreeMap;

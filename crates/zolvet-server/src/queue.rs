@@ -302,7 +302,7 @@ pub struct Permit {
     pub slot: usize,
     /// Whether its client has used so much lately that others come first.
     pub is_greedy: bool,
-    /// Computing time that was used in it. What a computation waited for is not its client's doing.
+    /// Computing time that was used in it. Time that a computation waited is not counted.
     pub used: Duration,
 }
 
@@ -391,7 +391,7 @@ mod tests {
         assert!(queue.permit(&much).await.unwrap().is_greedy);
     }
 
-    /// Names that change with each request share one turn; whoever is known has a turn of their own.
+    /// Names that change with each request share one turn; known names have a turn of their own.
     #[actix_web::test]
     async fn many_names_of_one_client_take_one_share() {
         let queue = Arc::new(FairQueue::new(1, 1));

@@ -26,7 +26,7 @@ struct Limits {
 
 /// Requests to the core: a document and a query.
 static QUESTIONS: Limits = Limits { most: limits::DOCUMENT_BYTES + 64 * 1024, quota: &QUESTION_BYTES };
-/// Documents that are to be saved, for which there is room whatever is asked meanwhile.
+/// Documents that are to be saved: there is always room for them.
 static SAVES: Limits = Limits { most: limits::DOCUMENT_BYTES + 64 * 1024, quota: &SAVE_BYTES };
 static UPLOADS: Limits = Limits { most: limits::UPLOAD_BYTES, quota: &UPLOAD_BYTES };
 /// A body from a client that has shown no key.
@@ -223,7 +223,7 @@ fn json_body(
     }
 }
 
-/// Pages of others can send what looks like a form without asking; JSON they cannot.
+/// Pages of others can send forms without asking; JSON they cannot.
 fn expect_json(request: &HttpRequest) -> Result<(), ApiError> {
     let kind = request.headers().get(CONTENT_TYPE).and_then(|kind| kind.to_str().ok()).unwrap_or_default();
     let essence = kind.split(';').next().unwrap_or_default().trim();

@@ -159,7 +159,7 @@ impl ResponseBody {
     }
 }
 
-/// Counts the body of a response that came as one piece, whoever made it. What is made in parts is counted where it is made.
+/// Counts the body of a response that came as one piece. A body that is made in parts is counted where it is made.
 pub async fn count_response_bytes(response: ServiceResponse<BoxBody>) -> ServiceResponse<BoxBody> {
     let length = match response.response().body().size() {
         BodySize::Sized(length) if length > LARGE as u64 => length as usize,

@@ -22,11 +22,12 @@ use crate::queue::{FairQueue, Permit, QueueFull};
 use crate::request::{BUSY_DELAY, JsonBody};
 use crate::resources::{ClientResources, Resources};
 
-/// Slots of the quick queue, of which one client has one while others are active: whoever fills that leaves the others.
+/// Slots of the quick queue. One client has one while others are active, so that nobody fills them all.
 const QUICK_SLOTS: usize = 4;
 /// Slots of the long queue, of one thread each.
 const LONG_SLOTS: usize = 2;
-/// Steps and bytes of what is quick: a third of a second on two cores at worst, and a tenth of that for most pictures.
+/// Steps and bytes of a quick request: a third of a second on two cores at worst, and a tenth of that for most
+/// pictures.
 const QUICK_STEPS: u64 = 600_000_000;
 const QUICK_BYTES: u64 = 96 << 20;
 /// Slots of the queue of saves, which are computed by threads of the same priority as those that answer.

@@ -44,7 +44,7 @@ pub async fn backup(database: &Path, copy: &Path) -> Result<(), StoreError> {
     copied
 }
 
-/// A connection to a database that is there, whatever version it is of.
+/// A connection to an existing database of any version.
 pub(super) async fn existing(database: &Path) -> Result<SqliteConnection, StoreError> {
     std::fs::metadata(database)?;
     let options = SqliteConnectOptions::new().filename(database).busy_timeout(Duration::from_secs(5));

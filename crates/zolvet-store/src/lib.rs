@@ -169,7 +169,7 @@ pub struct Revision {
 const READERS: u32 = 4;
 /// How long nothing is written until everything is put into the database file itself.
 const REST: Duration = Duration::from_secs(1);
-/// Bytes of the journal from which on whoever writes waits until it is emptied.
+/// Bytes of the journal from which on a writer waits until it is emptied.
 const MAX_JOURNAL_BYTES: u64 = 64 << 20;
 /// Bytes that a packed document takes, if it is large for an ordinary one.
 const ORDINARY_BYTES: usize = 64 << 10;
@@ -274,8 +274,8 @@ impl Store {
         Ok(busy == 0)
     }
 
-    /// Puts what was written into the database file itself, without keeping anybody from writing; and all of it once nothing was
-    /// written for a second, so that a copy of the file alone is whole. To be called again and again.
+    /// Puts written pages into the database file itself, without keeping anybody from writing; and all of it once
+    /// nothing was written for a second, so that a copy of the file alone is whole. To be called again and again.
     ///
     /// # Errors
     /// When the database fails.
@@ -359,8 +359,8 @@ impl Store {
     }
 }
 
-/// Makes the file where it is not there, and lets nobody but its owner read it; what SQLite puts beside it gets the same
-/// permissions.
+/// Creates the file where it is missing, and lets nobody but its owner read it; files that SQLite puts beside it get
+/// the same permissions.
 fn keep_to_owner(path: &Path) -> Result<(), std::io::Error> {
     const OWNER_ONLY: u32 = 0o600;
     match OpenOptions::new().write(true).create_new(true).mode(OWNER_ONLY).open(path) {

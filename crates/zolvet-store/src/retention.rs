@@ -53,7 +53,7 @@ impl Store {
         .await
     }
 
-    /// Keeps the last revision of every hour, and of every day of what is older; times are RFC 3339 in UTC, whose
+    /// Keeps the last revision of every hour, and of every day of older ones; times are RFC 3339 in UTC, whose
     /// beginnings are days and hours.
     async fn thin(&self, now: OffsetDateTime) -> Result<u64, StoreError> {
         let (all, hourly) = (text_of(now - ALL), text_of(now - HOURLY));

@@ -27,8 +27,8 @@ pub struct Verified {
 /// Problems that are told.
 const MAX_PROBLEMS: usize = 100;
 
-/// Looks a database over, also while a service uses it: the file (as SQLite checks it), references, every revision, every
-/// uploaded file. `check` says what is wrong with a document.
+/// Looks a database over, also while a service uses it: the file (as SQLite checks it), references, every revision,
+/// every uploaded file. `check` names the faults of a document.
 ///
 /// # Errors
 /// When the file cannot be opened, or is no database of ours.

@@ -18,7 +18,7 @@ thread_local! {
 /// Memory that is taken at the start besides that of the cache: growing it step by step takes long in browsers.
 const RESERVED: usize = 96 << 20;
 
-/// To be called once, before everything else, with the bytes that pictures are kept in. What is taken of memory is not in use before
+/// To be called once, before everything else, with the bytes of the picture cache. Reserved memory is not in use before
 /// something is written there.
 #[unsafe(no_mangle)]
 pub extern "C" fn zolvet_start(cache: usize) {
@@ -32,8 +32,8 @@ pub extern "C" fn zolvet_room(bytes: usize) -> *mut u8 {
     WORKER.with_borrow_mut(|worker| worker.room(bytes))
 }
 
-/// Asks: in the room is the path, of so many bytes, and then the request. Answers with the HTTP status that the service
-/// would have; what it is about is the answer.
+/// Asks: in the room is the path, of so many bytes, and then the request. The result is the HTTP status that the
+/// service would answer with; the body is the answer.
 #[unsafe(no_mangle)]
 pub extern "C" fn zolvet_ask(path: usize, request: usize) -> u32 {
     WORKER.with_borrow_mut(|worker| worker.ask(path, request))

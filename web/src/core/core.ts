@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { type CallOptions, type CoreBackend, read } from './backend';
 import { Broken, CoreWorker } from './coreWorker';
+import { answerOf, ask, type Instance, instantiate } from './instance';
 import type { Painted } from './messages';
 import { type AnswerOf, isForWorkers, type Path, type RequestOf } from './queries';
 import { Service } from './service';
@@ -88,6 +89,17 @@ export async function askCore<P extends Path>(
     await Promise.race([drawing, new Promise((resolve) => setTimeout(resolve, WAITS))]);
   }
   return read(await send(wayOf(path), path, question as object, { signal })) as AnswerOf<P>;
+}
+
+/** The core in the page itself, for what has to be answered at once. */
+let here: Instance | null = null;
+
+/** Asks for what a hand waits for: the page's own core answers at once, the service as soon as it can. */
+export async function askAtOnce<P extends Path>(path: P, question: RequestOf<P>): Promise<AnswerOf<P>> {
+  if (here && ask(here, path, JSON.stringify(question)) === 200) {
+    return JSON.parse(new TextDecoder().decode(answerOf(here)));
+  }
+  return read(await service.ask(path, question as object, {})) as AnswerOf<P>;
 }
 
 /** Who answers questions of a path now. */
@@ -188,6 +200,7 @@ async function employ(core: WebAssembly.Module) {
     others: new CoreWorker(core, OTHER_CACHE, false),
   };
   await Promise.all([both.stage.ready, both.others.ready]);
+  here = await instantiate(core);
   workers = both;
   useCore.setState({ able: true });
   settle();

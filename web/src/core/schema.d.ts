@@ -194,6 +194,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drag/bearing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The bearing to which something is dragged, in degrees. */
+        post: operations["drag_bearing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drag/box": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The place of a piece that is dragged, and what it lines up with there. */
+        post: operations["drag_box"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drag/offset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The offset of a shadow that is dragged, in the form it had. */
+        post: operations["drag_offset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawing": {
         parameters: {
             query?: never;
@@ -1350,6 +1401,91 @@ export interface components {
          * @enum {string}
          */
         Direction: "axes" | "light_clockwise" | "fall_clockwise" | "light_counter_clockwise";
+        /** @description A box on the scene, in px. */
+        DragBox: {
+            /**
+             * Format: double
+             * @description Its left edge.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Its upper edge.
+             */
+            y: number;
+            /**
+             * Format: double
+             * @description Its width.
+             */
+            w: number;
+            /**
+             * Format: double
+             * @description Its height.
+             */
+            h: number;
+        };
+        /** @description The direction to which something was dragged. */
+        DraggedBearing: {
+            /**
+             * Format: double
+             * @description Px to the right.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Px down.
+             */
+            y: number;
+            /** @description Bearings of lights that it is drawn to, and their opposites, besides the multiples of 15°. */
+            lights: number[];
+            /** @description How round it is. */
+            precision: components["schemas"]["Precision"];
+        };
+        /** @description A box and where it was dragged to. */
+        DraggedBox: {
+            /** @description The box there. */
+            dragged: components["schemas"]["DragBox"];
+            /** @description Boxes that it may be drawn to. */
+            others: components["schemas"]["DragBox"][];
+            /** @description The scene, to whose edges and middle it is drawn too. */
+            scene: components["schemas"]["SceneSize"];
+            /**
+             * Format: double
+             * @description Px of the screen for a px of the scene.
+             */
+            scale: number;
+            /** @description Drawn to nothing. */
+            fine: boolean;
+        };
+        /** @description An offset and where its shadow was dragged to. */
+        DraggedOffset: {
+            /** @description The offset before. */
+            offset: components["schemas"]["Offset"];
+            /**
+             * Format: double
+             * @description Its bearing in degrees, that of its light where it follows one.
+             */
+            bearing: number;
+            /**
+             * Format: double
+             * @description Px to the right of the piece.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Px down from the piece.
+             */
+            y: number;
+            /** @description Bearings of the project's lights, in degrees. */
+            lights: number[];
+            /**
+             * Format: double
+             * @description Px of the screen for a px of the scene.
+             */
+            scale: number;
+            /** @description Drawn to nothing, and to tenths. */
+            fine: boolean;
+        };
         /** @description A piece as an SVG file of its own, in the ways a page takes it, and how close a browser comes. */
         DrawingAnswer: {
             /** @description The file. */
@@ -1693,6 +1829,18 @@ export interface components {
         GroupShape: {
             /** @description The parts, placed relative to the group, each with all that a piece has. First is lowest. */
             parts: components["schemas"]["Piece"][];
+        };
+        /** @description A line that boxes share, or the distance between two. */
+        Guide: {
+            /** @description One end, as x and y. */
+            from: number[];
+            /** @description The other end. */
+            to: number[];
+            /**
+             * Format: double
+             * @description The distance in px, where it is one.
+             */
+            gap?: number | null;
         };
         /** @description A handle of a coat on the scene. */
         Handle: {
@@ -2294,6 +2442,11 @@ export interface components {
             bearing: components["schemas"]["Degrees"];
         };
         /**
+         * @description How round a dragged bearing is.
+         * @enum {string}
+         */
+        Precision: "tenths" | "near" | "steps";
+        /**
          * @description The beginning of every class and custom property of a project's CSS, without the hyphen after it: none, or a small letter
          *     and up to 23 small letters, digits and hyphens.
          */
@@ -2648,6 +2801,19 @@ export interface components {
             /** @description The id of a scene. */
             scene: string;
         };
+        /** @description The size of a scene, in px. */
+        SceneSize: {
+            /**
+             * Format: double
+             * @description Its width.
+             */
+            width: number;
+            /**
+             * Format: double
+             * @description Its height.
+             */
+            height: number;
+        };
         /**
          * @description A CSS colour scheme.
          * @enum {string}
@@ -2876,6 +3042,21 @@ export interface components {
          * @description A side of a piece or scene, in CSS px.
          */
         Size: number;
+        /** @description Where the box lies then. */
+        SnappedBox: {
+            /**
+             * Format: double
+             * @description Its left edge.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Its upper edge.
+             */
+            y: number;
+            /** @description Lines it shares with others, and its distances to them. */
+            guides: components["schemas"]["Guide"][];
+        };
         /**
          * @description How softness is expressed.
          * @enum {string}
@@ -3230,6 +3411,8 @@ export interface components {
             /** @description The finish's id. */
             finish: components["schemas"]["Id"];
         };
+        /** Format: double */
+        f64: number;
     };
     responses: never;
     parameters: never;
@@ -4304,6 +4487,315 @@ export interface operations {
                 };
             };
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    drag_bearing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraggedBearing"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["f64"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    drag_box: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraggedBox"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnappedBox"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    drag_offset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraggedOffset"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offset"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

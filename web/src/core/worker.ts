@@ -1,17 +1,7 @@
 /// <reference lib="webworker" />
+import { answerOf, ask, type Instance, instantiate, putFile } from './instance';
 import type { FromWorker, PaintTarget, ToWorker } from './messages';
 import { putRegions, regionsIn } from './regions';
-
-/** What the core offers; addresses and lengths are in its memory. */
-interface Core {
-  memory: WebAssembly.Memory;
-  zolvet_start(cache: number): void;
-  zolvet_room(bytes: number): number;
-  zolvet_ask(path: number, question: number): number;
-  zolvet_file(id: number): void;
-  zolvet_answer(): number;
-  zolvet_answer_bytes(): number;
-}
 
 type Asked = Extract<ToWorker, { kind: 'ask' }>;
 
@@ -19,11 +9,10 @@ type Asked = Extract<ToWorker, { kind: 'ask' }>;
 const FILES = 424;
 
 const page = self as unknown as DedicatedWorkerGlobalScope;
-const text = new TextEncoder();
 const waiting: Asked[] = [];
 /** The canvases to paint on, and the number of the picture that is on each. */
 const leaves = new Map<number, { canvas: OffscreenCanvas; number: number | null }>();
-let core: Core | null = null;
+let core: Instance | null = null;
 let busy = false;
 
 page.onmessage = ({ data }: MessageEvent<ToWorker>) => {
@@ -38,8 +27,7 @@ page.onmessage = ({ data }: MessageEvent<ToWorker>) => {
 };
 
 async function start(module: WebAssembly.Module, cache: number) {
-  const instance = await WebAssembly.instantiate(module, {});
-  core = instance.exports as unknown as Core;
+  core = await instantiate(module);
   core.zolvet_start(cache * 1024 * 1024);
   say({ kind: 'ready' });
   // What was asked meanwhile.
@@ -66,24 +54,24 @@ async function work() {
   busy = false;
 }
 
-async function answer(core: Core, { id, path, body, onto }: Asked) {
+async function answer(core: Instance, { id, path, body, onto }: Asked) {
   if (!onto) say({ kind: 'begun', id });
   const question = onto ? following(body, onto) : body;
-  let status = asked(core, path, question);
+  let status = ask(core, path, question);
   if (status === FILES) {
-    const ids: string[] = JSON.parse(new TextDecoder().decode(bytesOf(core)));
+    const ids: string[] = JSON.parse(new TextDecoder().decode(answerOf(core)));
     const unloaded = [];
     for (const file of ids) {
       const bytes = await fetched(file);
-      if (bytes) put(core, file, bytes);
+      if (bytes) putFile(core, file, bytes);
       else unloaded.push(file);
     }
     // What did not load this time is asked for again, and not taken for an empty file.
     if (unloaded.length > 0) return say({ kind: 'unloaded', id });
-    status = asked(core, path, question);
+    status = ask(core, path, question);
   }
   if (onto && status === 200) return paint(core, id, onto);
-  const bytes = bytesOf(core).slice().buffer;
+  const bytes = answerOf(core).slice().buffer;
   say({ kind: 'answer', id, status, bytes }, [bytes]);
 }
 
@@ -94,8 +82,8 @@ function following(body: string, { leaf }: PaintTarget): string {
 }
 
 /** Puts the picture that was answered on its canvas. The page is told, but need not do anything for it to be seen. */
-function paint(core: Core, id: number, { leaf, number }: PaintTarget) {
-  const regions = regionsIn(bytesOf(core));
+function paint(core: Instance, id: number, { leaf, number }: PaintTarget) {
+  const regions = regionsIn(answerOf(core));
   const known = leaves.get(leaf);
   if (known) {
     putRegions(known.canvas, regions);
@@ -103,15 +91,6 @@ function paint(core: Core, id: number, { leaf, number }: PaintTarget) {
   }
   const { width, height } = regions;
   say({ kind: 'painted', id, painted: { width, height, at: performance.timeOrigin + performance.now() } });
-}
-
-function asked(core: Core, path: string, body: string): number {
-  // UTF-8 has at most three bytes for a unit of UTF-16.
-  const room = core.zolvet_room((path.length + body.length) * 3);
-  const memory = new Uint8Array(core.memory.buffer, room);
-  const { written: name } = text.encodeInto(path, memory);
-  const { written } = text.encodeInto(body, memory.subarray(name));
-  return core.zolvet_ask(name, written);
 }
 
 /** Ms for which a file is waited for. */
@@ -127,19 +106,6 @@ async function fetched(id: string): Promise<Uint8Array | null> {
   } catch {
     return null;
   }
-}
-
-function put(core: Core, id: string, file: Uint8Array) {
-  const name = text.encode(id);
-  const room = core.zolvet_room(name.length + file.length);
-  const memory = new Uint8Array(core.memory.buffer, room);
-  memory.set(name);
-  memory.set(file, name.length);
-  core.zolvet_file(name.length);
-}
-
-function bytesOf(core: Core): Uint8Array<ArrayBuffer> {
-  return new Uint8Array(core.memory.buffer as ArrayBuffer, core.zolvet_answer(), core.zolvet_answer_bytes());
 }
 
 function say(message: FromWorker, transfer: Transferable[] = []) {

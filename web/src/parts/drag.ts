@@ -1,8 +1,11 @@
 import type { PointerEvent as ReactPointerEvent } from 'react';
 import { begin, cancel, commit } from '../session/store';
 
+/** Makes a change once the core has answered; until then no other move is made. */
+export type Ask = <Answer>(answer: Promise<Answer>, change: (answer: Answer) => void) => void;
+
 /** How far the pointer was moved from where the drag began, in the scene's px. */
-export type Moving = (dx: number, dy: number, event: PointerEvent) => void;
+export type Moving = (dx: number, dy: number, event: PointerEvent, ask: Ask) => void;
 
 /**
  * Follows the pointer from a press to its release; all of it is one step to undo. Escape, or a touch that turns into
@@ -16,27 +19,45 @@ export function drag(event: ReactPointerEvent, scale: number, moving: Moving, do
   const goesOn = begin();
   let last: PointerEvent | null = null;
   let frame = 0;
+  let asked: Promise<void> | null = null;
+  const ask: Ask = (answer, change) => {
+    asked = answer
+      .then((found) => goesOn() && change(found))
+      // Without an answer it stays where it is until the next move.
+      .catch(() => undefined)
+      .then(() => {
+        asked = null;
+        goOn();
+      });
+  };
   const step = () => {
     const now = last;
     last = null;
-    if (now && goesOn()) moving((now.clientX - clientX) / scale, (now.clientY - clientY) / scale, now);
+    if (now && goesOn()) moving((now.clientX - clientX) / scale, (now.clientY - clientY) / scale, now, ask);
+  };
+  const goOn = () => {
+    if (last && frame === 0 && !asked) atMostEachFrame();
   };
   // The first move of a frame at once, and no more than one change a frame, whatever the pointer's rate.
   const atMostEachFrame = () => {
     step();
     frame = requestAnimationFrame(() => {
       frame = 0;
-      if (last) atMostEachFrame();
+      goOn();
     });
   };
   follow(event, {
     move: (next) => {
       last = next;
-      if (frame === 0) atMostEachFrame();
+      goOn();
     },
-    end: (released) => {
+    end: async (released) => {
       cancelAnimationFrame(frame);
+      // No frame follows any more.
+      frame = -1;
+      await asked;
       if (released) step();
+      await asked;
       if (released) commit();
       else if (goesOn()) cancel();
       done?.();

@@ -12,7 +12,7 @@ pub mod solve;
 
 use zolvet_formats::css;
 use zolvet_graphics::{
-    blend, blur, budget, colour, geometry, limits, maths, parallel, picture, raster, syntax,
+    blend, blur, budget, colour, geometry, limits, maths, parallel, picture, quantity, raster, syntax,
 };
 use zolvet_model::{asset, model, patch};
 use zolvet_render::{chromium, compose, lower, resolve};

@@ -77,7 +77,7 @@ impl Default for FileRoom {
 }
 
 impl FileRoom {
-    /// The message about what goes beyond it.
+    /// The message about entries beyond it.
     pub const LIMIT: &str = "more than 10000 finishes or 100000 coats in one file: left out";
 
     /// Takes room for a finish, or the coats of one of its states; false when there is none left.
@@ -96,7 +96,7 @@ const MAX_DIAGNOSTICS: usize = 1_000;
 const MAX_MESSAGE: usize = 500;
 
 impl Incoming {
-    /// Remarks something about a place. What was remarked before, word by word, is counted.
+    /// Remarks something about a place. The same words at the same place are counted.
     pub(crate) fn diagnostic(
         &mut self,
         place: impl Into<String>,
@@ -165,8 +165,8 @@ impl Incoming {
         self.lights.retain(|light| used.lights.contains(&light.id));
     }
 
-    /// Gives everything ids and names that the project has not taken yet. What is there already and just the same, whatever
-    /// its id, is left out, so that reading a file twice brings nothing new.
+    /// Gives everything ids and names that the project has not taken yet. An item that is there already with the same
+    /// content, under any id, is left out, so that reading a file twice brings nothing new.
     #[must_use]
     pub fn fitted_to(mut self, project: &Project) -> Self {
         let themes = self.fit_themes(project);
@@ -434,7 +434,7 @@ fn is_same(there: &Finish, new: &Finish) -> bool {
     named && look(there) == look(new) && there.transition == new.transition && there.note == new.note
 }
 
-/// A map by theme, with the ids that the themes have now; what is for no theme of the project is left out.
+/// A map by theme, with the ids that the themes have now; entries of themes that the project lacks are left out.
 fn renamed_keys<T>(map: BTreeMap<Id, T>, themes: &HashMap<Id, Id>) -> BTreeMap<Id, T> {
     map.into_iter().filter_map(|(theme, value)| Some((themes.get(&theme)?.clone(), value))).collect()
 }

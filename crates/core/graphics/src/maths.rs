@@ -72,7 +72,7 @@ fn rounded(path: BezPath) -> BezPath {
 mod tests {
     use super::*;
 
-    /// Only what the functions of the system have touched is rounded.
+    /// Only results of the system's functions are rounded.
     #[test]
     fn arcs_are_rounded_and_lines_are_not() {
         let points = |data: &str| -> Vec<f64> {

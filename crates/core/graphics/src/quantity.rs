@@ -101,7 +101,7 @@ numbers! {
 }
 
 impl Opacity {
-    /// Fully solid: what an opacity that is not written stands for.
+    /// Fully solid: the meaning of an opacity that is not written.
     #[must_use]
     pub fn solid() -> Self {
         Self(1.0)

@@ -5,14 +5,14 @@
 use fearless_simd::prelude::*;
 use fearless_simd::{Level, dispatch, f32x4};
 
-/// Does `work`, which is compiled once for each width. Only what is inlined into it gains.
+/// Does `work`, which is compiled once for each width. Only functions that are inlined into it gain.
 #[inline(always)]
 pub fn widest<R>(work: impl FnOnce() -> R) -> R {
     dispatch!(Level::new(), _simd => work())
 }
 
-/// Composites sources over pixels, one over each, all of them premultiplied: what is over a pixel, and of that what shows through.
-/// A pixel is one register, so that its parts need not be sorted into others.
+/// Composites sources over pixels, one over each, all of them premultiplied: the sum of the source and the share of the
+/// pixel that shows through. A pixel is one register, so that its parts need not be sorted into others.
 #[inline(always)]
 pub fn over_each(pixels: &mut [[f32; 4]], sources: impl Iterator<Item = [f32; 4]>) {
     dispatch!(Level::new(), simd => over_in(simd, pixels, sources));

@@ -8,7 +8,7 @@ use crate::limits;
 use crate::model::{Id, Problem, Project};
 use crate::picture::{self, Bitmap};
 
-/// The media type of a file by its first bytes; nothing for what a project has no use for.
+/// The media type of a file by its first bytes; `None` for types that a project has no use for.
 #[must_use]
 pub fn media_type(bytes: &[u8]) -> Option<&'static str> {
     font::media_type(bytes).or_else(|| picture::media_type(bytes))
@@ -24,8 +24,8 @@ pub struct Assets {
 }
 
 impl Assets {
-    /// Whether the pictures that a document carries are few and small enough to be in memory at the same time, by what their
-    /// files say.
+    /// Whether the pictures that a document carries are few and small enough to be in memory at the same time, by the
+    /// sizes in their files.
     ///
     /// # Errors
     /// A [`Problem`] at the first that is one too many.
@@ -49,7 +49,7 @@ impl Assets {
         Ok(())
     }
 
-    /// The pictures a document carries in itself. What cannot be read is left out; drawing says so.
+    /// The pictures a document carries in itself. One that cannot be read is left out; drawing says so.
     #[must_use]
     pub fn carried_by(project: &Project) -> Self {
         let mut assets = Self::default();

@@ -28,8 +28,8 @@ pub struct File {
     pub bytes: Vec<u8>,
 }
 
-/// Everything a project leaves in, with a page to look at and a README that says what each file is. `document` is the
-/// project as it is stored, with unknown fields.
+/// A project in every format, with a page to look at and a README that explains each file. `document` is the project as
+/// it is stored, with unknown fields.
 #[must_use]
 pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &SheetOptions) -> Vec<File> {
     let bundle = Bundle::new(project, assets, wanted);

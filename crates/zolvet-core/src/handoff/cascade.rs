@@ -127,7 +127,7 @@ fn one_line(light: &Declaration, dark: &Declaration) -> Option<Declaration> {
     Some(Declaration { name: light.name.clone(), values: values.collect::<Option<_>>()? })
 }
 
-/// A table in which what focus adds to the shadows at rest lies on top of every state, instead of being a state.
+/// A table in which the shadows that focus adds to those at rest lie on top of every state, instead of being a state.
 struct FocusRings {
     stacks: Vec<Stack>,
     /// Shadows that focus adds in each theme, with a comma at the end; none where focus is a state like others.
@@ -194,7 +194,7 @@ fn added_by_focus(stack: &Stack) -> Option<Vec<String>> {
     (missing.peek().is_none() && !added.is_empty() && others(rest) == others(focus)).then_some(added)
 }
 
-/// A table as that of one theme: what differs between themes is said as a property for each, of which one is chosen.
+/// A table as that of one theme: each difference between themes is a property for each theme, of which one is chosen.
 struct ThemedStack {
     stack: Stack,
     /// Declarations that change at rest under a reader's preference, by its media query.
@@ -288,7 +288,7 @@ fn one_by_one(line: Declaration) -> Declaration {
     Declaration { values, ..line }
 }
 
-/// Resets of what is only said at rest.
+/// Resets of properties that are only set at rest.
 fn resets(rest: &[Declaration]) -> Vec<Declaration> {
     rest.iter().filter(|line| !line.name.starts_with("--")).map(Declaration::reset).collect()
 }

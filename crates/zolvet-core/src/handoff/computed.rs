@@ -19,7 +19,7 @@ struct Computed {
 enum Definition {
     /// The same in every theme.
     Plain(String),
-    /// A property that a page may set, and what stands in for it in each theme.
+    /// A property that a page may set, and its fallback in each theme.
     Settable { property: String, key: String, values: Vec<String> },
 }
 
@@ -83,7 +83,7 @@ impl ComputedProperties {
         used
     }
 
-    /// The rule of these selectors, whose rules are in `text`, and what it changes under a reader's preference.
+    /// The rule of these selectors, whose declarations are in `text`, and its changes under a reader's preference.
     pub fn rules(
         &self,
         selectors: &[String],

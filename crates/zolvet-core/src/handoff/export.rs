@@ -72,7 +72,7 @@ pub(super) fn pretty(value: &Value) -> String {
     text
 }
 
-/// The scene that is wanted, or a finish on a box, as a stand-alone picture with what differs in it.
+/// The chosen scene, or a finish on a box, as a stand-alone picture with its differences from the design.
 #[must_use]
 pub fn drawing(project: &Project, assets: &Assets, scene: Option<&str>, wanted: &SheetOptions) -> StandAlone {
     let finish =

@@ -1,4 +1,5 @@
-//! The end of a sheet: what is drawn where a browser has no `backdrop-filter`, or a reader forces colours of their own.
+//! The end of a sheet: the replacement where a browser has no `backdrop-filter`, or a reader forces colours of their
+//! own.
 
 use super::cascade::{Table, text};
 use super::options::Style;
@@ -31,7 +32,7 @@ pub(super) fn fallbacks(stacks: &Stacks<'_>, classes: &Classes) -> Vec<String> {
     frosted.into_iter().chain(edged).collect()
 }
 
-/// Frosted pieces with the colour that stands in for what is seen through them; those of one colour share a rule.
+/// Frosted pieces with the colour that replaces the view through them; those of one colour share a rule.
 fn frosted(stacks: &Stacks<'_>) -> String {
     let mut groups: Vec<(String, Vec<String>)> = Vec::new();
     for (place, name) in places(stacks) {
@@ -84,7 +85,7 @@ fn places<'p>(stacks: &Stacks<'p>) -> Vec<(Place<'p>, String)> {
     wanted.finishes(project).filter_map(first).collect()
 }
 
-/// The classes of what ends where only shadows show it: of finishes on boxes, and of boxes with coats of their own.
+/// The classes whose edge only shadows show: of finishes on boxes, and of boxes with coats of their own.
 fn edged(stacks: &Stacks<'_>, classes: &Classes) -> Vec<String> {
     let Stacks { project, names, wanted, assets, .. } = stacks;
     let on = TrialPiece::Box;

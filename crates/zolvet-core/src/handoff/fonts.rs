@@ -1,5 +1,5 @@
-//! Fonts that a project brings, in a sheet: rules whose addresses are to be filled in, for the files stay with whoever may
-//! use them (CSS Fonts 4, "The @font-face rule").
+//! Fonts that a project brings, in a sheet: rules whose addresses are to be filled in, for the files stay with the
+//! people who may use them (CSS Fonts 4, "The @font-face rule").
 
 use std::collections::BTreeSet;
 use std::fmt::Write as _;

@@ -1,4 +1,4 @@
-//! JSON for reading: what fits on a line is on one.
+//! JSON for reading: a value that fits on a line is on one.
 
 use serde_json::Value;
 

@@ -56,11 +56,11 @@ pub(super) struct Links<'a> {
     pub numbers: Numbers,
 }
 
-/// How far apart a colour and what the browser computes may be, in 255ths.
+/// How far apart a colour and the browser's computed value may be, in 255ths.
 const SAME: f32 = 0.51;
 
 impl Links<'_> {
-    /// The declarations of a lowered piece with its links in place of what they come to.
+    /// The declarations of a lowered piece with its links in place of their values.
     pub fn living(&self, lowered: &Lowered, mut lines: Vec<Declaration>) -> Vec<Declaration> {
         // Browsers that know relative colours need no prefix.
         lines.retain(|line| !line.name.starts_with("-webkit-"));

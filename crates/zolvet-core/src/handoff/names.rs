@@ -74,8 +74,8 @@ impl Names {
         format!("--{}{name}", self.prefix)
     }
 
-    /// A custom property that the sheet uses for itself. Two hyphens in its key stand between what is named by different things,
-    /// and become one; properties of different keys have different names.
+    /// A custom property that the sheet uses for itself. Two hyphens in its key stand between names of different
+    /// things, and become one; properties of different keys have different names.
     pub fn inner(&self, key: &str) -> String {
         let mut inner = self.inner.borrow_mut();
         if let Some(name) = inner.by_key.get(key) {

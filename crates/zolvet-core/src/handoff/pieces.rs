@@ -110,7 +110,7 @@ fn wearer(
     text(&rules)
 }
 
-/// A piece with coats of its own, in its most natural target: what an SVG filter needs is not in the sheet.
+/// A piece with coats of its own, in its most natural target, as far as that needs no SVG filter.
 fn own_rules(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String> {
     let Place { scene, piece } = place;
     let coats = stacks.project.coats_of(piece, &scene.theme);

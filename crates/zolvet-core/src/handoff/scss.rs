@@ -10,8 +10,8 @@ use crate::asset::Assets;
 use crate::colour::css_text;
 use crate::model::Project;
 
-/// The finishes as SCSS mixins, with their states and themes. In living style, variables hold what stands in for lights and
-/// swatches where a page sets none.
+/// The finishes as SCSS mixins, with their states and themes. In living style, variables hold the fallbacks of lights
+/// and swatches that a page does not set.
 #[must_use]
 pub fn scss(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
     let names = Names::new(project);
@@ -35,7 +35,7 @@ pub fn scss(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String
     join_blocks([head, variables, registrations(&stacks, &body), theme_rules(&themes, &body), written])
 }
 
-/// Variables for what stands in for lights and swatches that are alike in every theme, and the text with them.
+/// Variables for the fallbacks of lights and swatches that are alike in every theme, and the text with them.
 fn variables(stacks: &Stacks<'_>, body: &str) -> (String, String) {
     let Some(first) = stacks.themes.all.first() else { return (String::new(), body.to_owned()) };
     let (project, names) = (stacks.project, stacks.names);

@@ -129,8 +129,8 @@ fn computed_rules(stacks: &Stacks<'_>, blocks: &[Block]) -> Option<String> {
     Some(format!("/* Lights and swatches where they are worn. */\n{}", rules.join("\n")))
 }
 
-/// Unsets the own fill where its registration is not heard, so that an element does not inherit it from what it lies in. It weighs
-/// nothing: whatever sets the fill wins.
+/// Unsets the own fill where its registration is not heard, so that an element does not inherit it from its parent. It
+/// has no specificity: any rule that sets the fill wins.
 fn unset_in_shadow_roots(stacks: &Stacks<'_>, blocks: &[Block]) -> Option<String> {
     let filled: Vec<&str> = blocks.iter().flat_map(|block| &block.filled).map(String::as_str).collect();
     let rule = || {

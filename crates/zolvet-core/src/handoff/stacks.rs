@@ -69,7 +69,7 @@ impl<'a> Stacks<'a> {
         self.class_in_parts(finish, on, self.plain_class(finish, on))
     }
 
-    /// The class of a finish from what it says with every list whole.
+    /// The class of a finish from its declarations with every list whole.
     pub fn class_in_parts(&self, finish: &Finish, on: TrialPiece, table: Table) -> Table {
         match self.themes.all.first() {
             Some(theme) => self.in_parts(finish.coats_in(&theme.id), table, &self.names.class(finish, on)),

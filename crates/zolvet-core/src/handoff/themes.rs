@@ -114,8 +114,8 @@ impl<'a> Themes<'a> {
         selectors.into_iter().chain(hosts).collect()
     }
 
-    /// The selectors of the elements that begin a theme: its own, or its `data-theme`; and what pages commonly call the first
-    /// theme of its scheme.
+    /// The selectors of the elements that begin a theme: its own, or its `data-theme`; and common selectors of the
+    /// first theme of its scheme.
     fn selectors(&self, at: usize) -> Vec<String> {
         let Some(theme) = self.all.get(at) else { return Vec::new() };
         if !theme.selectors.is_empty() {

@@ -69,7 +69,7 @@ const step = (i) => {
 point('pointerdown', 0, 0);
 step(0);";
 
-/// A scene, a piece in it, which of its coats is opened, and what is dragged.
+/// A scene, a piece in it, which of its coats is opened, and the dragged handle.
 const SCENES: [(&str, &str, usize, &[&str]); 6] = [
     ("Kiosk panel", "Open valve", 2, &["Blur", "Offset", "light"]),
     ("Night kiosk", "Glowing numerals", 0, &["Blur", "Offset", "light"]),

@@ -1,5 +1,6 @@
-//! `cargo run -p zolvet-e2e --bin filters FILE…`: how what is read of the filters in SVG files is drawn, beside Chromium's own
-//! drawing of the same filters on the same box. Regions are made wide, so that shadows are compared, not where they are cut.
+//! `cargo run -p zolvet-e2e --bin filters FILE…`: the filters of SVG files as we read and draw them, beside Chromium's
+//! own drawing of the same filters on the same box. Regions are made wide, so that shadows are compared, not where they
+//! are cut.
 
 use serde_json::json;
 use zolvet_core::asset::Assets;

@@ -1,4 +1,5 @@
-//! `cargo run -p zolvet-e2e --bin judge FILE…`: how what is read from each style sheet compares with what Chromium computes.
+//! `cargo run -p zolvet-e2e --bin judge FILE…`: compares our reading of each style sheet with Chromium's computed
+//! values.
 
 use zolvet_core::css::StyleFile;
 use zolvet_e2e::{Browser, Outcome, judge};

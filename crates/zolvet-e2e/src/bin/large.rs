@@ -100,8 +100,8 @@ impl Page<'_> {
         self.tell("searching a finish").await
     }
 
-    /// Puts the cursor into a field and chooses what is in it. A driver's own search for an element holds the page up,
-    /// so the acts of this measurement come as events from the browser.
+    /// Puts the cursor into a field and chooses its content. A driver's own search for an element holds the page up, so
+    /// the acts of this measurement come as events from the browser.
     async fn focus(&self, field: &str) -> Outcome {
         self.bench.script(&format!("{field}.select()")).await?;
         Ok(())

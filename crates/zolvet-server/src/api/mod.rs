@@ -162,7 +162,7 @@ pub fn openapi() -> Result<String, serde_json::Error> {
     serde_json::to_string_pretty(&value)
 }
 
-/// Says of an operation what any of its kind may answer, and that problems are problem documents.
+/// Describes the answers that any operation of its kind may give, and that problems are problem documents.
 fn describe_problems(path: &str, operation: &mut Value) {
     let has_body = operation.get("requestBody").is_some();
     let has_parameters = operation.get("parameters").is_some();

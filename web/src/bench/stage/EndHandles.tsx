@@ -2,14 +2,14 @@ import type { PointerEvent } from 'react';
 import type { Coat, Schemas } from '../../core/client';
 import { ranges } from '../../core/constants';
 import { words } from '../../messages';
-import { drag, rounded } from '../../parts/drag';
+import { drag, type Moving, rounded } from '../../parts/drag';
 import { finer } from '../../parts/NumberField';
 import { changeCoat } from '../../session/coats';
 import { lightsIn } from '../../session/shared';
+import { draggedOffset } from './dragged';
 import classes from './Handles.module.css';
 import { type HandleProps, within } from './handle';
 import { Knob } from './Knob';
-import { moved } from './offsets';
 import type { End } from './shadowEnds';
 import type { Tagged } from './Tag';
 import { Tags } from './Tags';
@@ -72,11 +72,10 @@ export function EndKnob({
   const { both, offset, handle } = end;
   const { at, from } = handle;
   const limit = (value: number) => within(value, ...ranges.OffsetPx);
-  const hold = () => (dx: number, dy: number, event: { altKey: boolean }) => {
+  const hold = (): Moving => (dx, dy, event, ask) => {
     const to: [number, number] = [limit(both.x + dx), limit(both.y + dy)];
-    changeCoat(
-      coat,
-      end.set({ offset: moved(offset, both, to, lightsIn(document, scene.theme), scale, event) }),
+    ask(draggedOffset(offset, both, to, lightsIn(document, scene.theme), scale, event), (there) =>
+      changeCoat(coat, end.set({ offset: there })),
     );
   };
   return (

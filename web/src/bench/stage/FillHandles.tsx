@@ -1,11 +1,11 @@
 import type { Piece, Schemas } from '../../core/client';
 import { words } from '../../messages';
-import { rounded } from '../../parts/drag';
+import { type Moving, rounded } from '../../parts/drag';
 import { editPiece } from '../../session/pieces';
 import { along } from './axes';
+import { draggedBearing } from './dragged';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
-import { held } from './offsets';
 
 type Fill = Schemas['Fill'];
 type Gradient = Extract<Fill, { kind: 'linear' | 'radial' }>;
@@ -88,11 +88,9 @@ function EndKnobs({ piece, fill, handles, size, beyond, scale, put }: EndProps) 
   if (fill.kind === 'linear') {
     if (!('angle' in fill)) return null;
     const middle = { x: piece.x + size.w / 2, y: piece.y + size.h / 2 };
-    const turn = () => (dx: number, dy: number, event: { altKey: boolean }) => {
-      const [right, down] = along(handles.axes, beyond.x + dx - middle.x, beyond.y + dy - middle.y);
-      const onPiece = (Math.atan2(right, -down) * 180) / Math.PI;
-      const free = (onPiece + 360) % 360;
-      put({ ...fill, angle: event.altKey ? Math.round(free * 10) / 10 : held(free, []) });
+    const turn = (): Moving => (dx, dy, event, ask) => {
+      const onPiece = along(handles.axes, beyond.x + dx - middle.x, beyond.y + dy - middle.y);
+      ask(draggedBearing(onPiece, [], event), (angle) => put({ ...fill, angle }));
     };
     return <Knob name={words.stage.angleOfTheFill} {...beyond} scale={scale} shape="ring" onHold={turn} />;
   }

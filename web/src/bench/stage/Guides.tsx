@@ -1,6 +1,8 @@
+import type { Schemas } from '../../core/client';
 import { words } from '../../messages';
 import classes from './Handles.module.css';
-import type { Guide } from './snapping';
+
+type Guide = Schemas['Guide'];
 
 /** What a dragged piece lines up with, and how far it is from its neighbours. */
 export function Guides({
@@ -20,21 +22,21 @@ export function Guides({
           <path
             key={`${from}-${to}`}
             d={`M${from}L${to}`}
-            className={gap === undefined ? classes.guide : classes.arm}
+            className={typeof gap !== 'number' ? classes.guide : classes.arm}
           />
         ))}
       </svg>
       {guides.map(({ from, to, gap }) =>
-        gap === undefined ? null : (
-          <span
-            key={`${from}-${to}`}
-            className={classes.said}
-            style={{ left: ((from[0] + to[0]) / 2) * scale + 4, top: ((from[1] + to[1]) / 2) * scale + 4 }}
-          >
+        typeof gap !== 'number' ? null : (
+          <span key={`${from}-${to}`} className={classes.said} style={besideMiddle(from, to, scale)}>
             {words.stage.px(Math.round(gap * 100) / 100)}
           </span>
         ),
       )}
     </>
   );
+}
+
+function besideMiddle([x1 = 0, y1 = 0]: number[], [x2 = 0, y2 = 0]: number[], scale: number) {
+  return { left: ((x1 + x2) / 2) * scale + 4, top: ((y1 + y2) / 2) * scale + 4 };
 }

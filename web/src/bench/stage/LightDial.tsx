@@ -2,6 +2,7 @@ import { Button, Text, TextInput, UnstyledButton, VisuallyHidden } from '@mantin
 import { memo, type PointerEvent, useMemo } from 'react';
 import type { Project, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
+import { askAtOnce } from '../../core/core';
 import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
 import { drag } from '../../parts/drag';
@@ -28,10 +29,14 @@ export const LightDial = memo(function LightDial() {
     const dial = event.currentTarget.parentElement?.getBoundingClientRect();
     if (!dial) return;
     const middle = { x: dial.left + dial.width / 2, y: dial.top + dial.height / 2 };
-    drag(event, 1, (_dx, _dy, now) => {
-      const degrees = (Math.atan2(now.clientX - middle.x, middle.y - now.clientY) * 180) / Math.PI;
-      const held = now.altKey ? Math.round(degrees) : Math.round(degrees / 15) * 15;
-      turnLight(light.id, theme, (held + 360) % 360);
+    drag(event, 1, (_dx, _dy, now, ask) => {
+      const question = {
+        x: now.clientX - middle.x,
+        y: now.clientY - middle.y,
+        lights: [],
+        precision: now.altKey ? ('tenths' as const) : ('steps' as const),
+      };
+      ask(askAtOnce('/api/drag/bearing', question), (bearing) => turnLight(light.id, theme, bearing));
     });
   };
   return (

@@ -1,10 +1,10 @@
 import type { Piece, Schemas } from '../../core/client';
 import { words } from '../../messages';
-import { rounded } from '../../parts/drag';
+import { type Moving, rounded } from '../../parts/drag';
 import { editPiece } from '../../session/pieces';
 import { along, onScene } from './axes';
+import { draggedBearing } from './dragged';
 import { Knob } from './Knob';
-import { held } from './offsets';
 
 interface Props {
   piece: Piece;
@@ -63,18 +63,18 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
       true,
     );
   };
-  const rotate = () => {
+  const rotate = (): Moving => {
     const arm = h / 2 + 26 / scale;
-    return (dx: number, dy: number, event: { altKey: boolean }) => {
+    return (dx, dy, event, ask) => {
       const at = place(0, -arm);
-      const free = (Math.atan2(at.x + dx - middle.x, middle.y - at.y - dy) * 180) / Math.PI;
-      const whole = event.altKey ? Math.round(free * 10) / 10 : held((free + 360) % 360, []);
-      editPiece(
-        piece.id,
-        (mine) => {
-          mine.rotation = whole > 180 ? whole - 360 : whole;
-        },
-        true,
+      ask(draggedBearing([at.x + dx - middle.x, at.y + dy - middle.y], [], event), (bearing) =>
+        editPiece(
+          piece.id,
+          (mine) => {
+            mine.rotation = bearing > 180 ? bearing - 360 : bearing;
+          },
+          true,
+        ),
       );
     };
   };

@@ -1,9 +1,10 @@
 import type { Piece, Schemas } from '../../core/client';
 import { words } from '../../messages';
+import type { Moving } from '../../parts/drag';
 import { useView } from '../../session/view';
+import { draggedBearing } from './dragged';
 import classes from './Handles.module.css';
 import { Knob } from './Knob';
-import { held } from './offsets';
 
 interface Props {
   profile: Schemas['Profile'];
@@ -21,11 +22,11 @@ export function ProfileLine({ profile, piece, size, lights, scene, scale }: Prop
   const line = useView((state) => state.line) ?? { x: 0, y: 0, bearing };
   const move = () => (dx: number, dy: number) =>
     useView.setState({ line: { ...line, x: Math.round(line.x + dx), y: Math.round(line.y + dy) } });
-  const turn = () => (dx: number, dy: number, event: { altKey: boolean }) => {
+  const turn = (): Moving => (dx, dy, event, ask) => {
     const from = { x: middle.x + line.x, y: middle.y + line.y };
-    const free = (Math.atan2(from.x - end.x - dx, end.y + dy - from.y) * 180) / Math.PI;
-    const whole = (free + 360) % 360;
-    useView.setState({ line: { ...line, bearing: event.altKey ? Math.round(whole) : held(whole, lights) } });
+    // It runs away from its light.
+    const light: [number, number] = [from.x - end.x - dx, from.y - end.y - dy];
+    ask(draggedBearing(light, lights, event), (bearing) => useView.setState({ line: { ...line, bearing } }));
   };
   return (
     <>

@@ -1,14 +1,14 @@
 import { type MouseEvent, type PointerEvent, useState } from 'react';
 import type { Scene, Schemas } from '../../core/client';
-import { interaction } from '../../core/constants';
+import { askAtOnce } from '../../core/core';
 import { drag, follow } from '../../parts/drag';
 import { chooseAlso, choosePiece, choosePieces, chosenPieces } from '../../session/choice';
 import { pieceOf } from '../../session/lookup';
 import { editPieces } from '../../session/pieces';
 import { useView } from '../../session/view';
-import { type Guide, snapped } from './snapping';
 
 type Box = Schemas['PieceBox'];
+type Guide = Schemas['Guide'];
 
 /**
  * Choosing pieces by a click (with Shift, several) or by a frame drawn around them, and moving them by a drag. From the
@@ -103,37 +103,44 @@ function moveChosen(
   show: (guides: Guide[]) => void,
 ) {
   const ids = chosenPieces();
-  const others = places.filter((other) => !ids.includes(other.id));
+  const others = places.filter((other) => !ids.includes(other.id)).map(boxOf);
   // Hidden pieces move along.
   const starts = new Map(scene.pieces.map(({ id, x, y }) => [id, { x, y }]));
   let dragged = false;
   drag(
     event,
     scale,
-    (dx, dy, now) => {
+    (dx, dy, now, ask) => {
       dragged ||= Math.hypot(dx, dy) * scale > 4;
       if (!dragged) return;
       // With Shift a piece keeps to the line it is dragged along, with Alt it snaps to nothing.
       const [across, down] = !now.shiftKey ? [dx, dy] : Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
-      const free = { ...held, x: Math.round(held.x + across), y: Math.round(held.y + down) };
-      const to = snapped(free, others, scene, now.altKey ? -1 : interaction.snap_px / scale);
-      show(to.guides);
-      const by = { x: to.x - held.x, y: to.y - held.y };
-      editPieces(
-        ids,
-        (piece) => {
-          const start = starts.get(piece.id);
-          piece.x = (start?.x ?? piece.x) + by.x;
-          piece.y = (start?.y ?? piece.y) + by.y;
-        },
-        true,
-      );
+      const free = { ...boxOf(held), x: Math.round(held.x + across), y: Math.round(held.y + down) };
+      const { width, height } = scene;
+      const question = { dragged: free, others, scene: { width, height }, scale, fine: now.altKey };
+      ask(askAtOnce('/api/drag/box', question), (to) => {
+        show(to.guides);
+        const by = { x: to.x - held.x, y: to.y - held.y };
+        editPieces(
+          ids,
+          (piece) => {
+            const start = starts.get(piece.id);
+            piece.x = (start?.x ?? piece.x) + by.x;
+            piece.y = (start?.y ?? piece.y) + by.y;
+          },
+          true,
+        );
+      });
     },
     () => {
       show([]);
       if (!dragged && ids.length > 1) choosePiece(held.id);
     },
   );
+}
+
+function boxOf({ x, y, w, h }: Placed) {
+  return { x, y, w, h };
 }
 
 /** A frame drawn on the stage, in px of the scene. */

@@ -1,11 +1,11 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { Schemas } from '../../core/client';
 import { words } from '../../messages';
-import { drag } from '../../parts/drag';
+import { drag, type Moving } from '../../parts/drag';
 import { sceneOf } from '../../session/lookup';
 import { lightsIn } from '../../session/shared';
 import { commit, useDocument } from '../../session/store';
-import { moved } from '../stage/offsets';
+import { draggedOffset } from '../stage/dragged';
 import classes from './OffsetPad.module.css';
 
 type Offset = Schemas['Offset'];
@@ -48,8 +48,10 @@ export function OffsetPad({ offset, both, name, onChange }: Props) {
     setHeld(scale);
     const lights = document ? lightsIn(document, theme) : [];
     const { x, y } = both;
-    const move = (dx: number, dy: number, now: globalThis.PointerEvent) =>
-      onChange(moved(offset, start.current, [x + dx, y + dy], lights, px, now), true);
+    const move: Moving = (dx, dy, now, ask) =>
+      ask(draggedOffset(offset, start.current, [x + dx, y + dy], lights, px, now), (there) =>
+        onChange(there, true),
+      );
     drag(event, px, move, () => setHeld(null));
   };
   const onKeyDown = (event: KeyboardEvent) => {

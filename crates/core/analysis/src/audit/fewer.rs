@@ -29,8 +29,8 @@ const UNSEEN: f64 = 1.0;
 /// Shadow counts that are tried first.
 const FEW: usize = 4;
 
-/// For a finding of [`FindingKind::PaintBudget`], the stack of fewest shadows that hardly anybody tells from what is
-/// there, or else the nearest within the limit.
+/// For a finding of [`FindingKind::PaintBudget`], the stack of fewest shadows that hardly anybody tells from the
+/// original, or else the nearest within the limit.
 ///
 /// # Errors
 /// [`NoFewer`] when there is none.

@@ -17,7 +17,7 @@ pub struct Part {
 
 /// The narrowest part that is tried, in pixels.
 const NARROWEST: f64 = 12.0;
-/// How much more of the picture is shown than what changes most, so that its surroundings are seen.
+/// How much more of the picture is shown than the part that changes most, so that its surroundings are seen.
 const SURROUNDINGS: f64 = 2.2;
 /// A part farther to the right or down has to be better by this much.
 const BETTER: f64 = 1.03;

@@ -80,7 +80,7 @@ struct Read {
 const DEPTHS: [f64; 6] = [-1.0, -2.0, -3.0, 1.0, 2.0, 3.0];
 
 impl Probes {
-    /// Along the edge of a piece, in a picture of [`edge_view`]. Only what lies on the scene is measured.
+    /// Measures along the edge of a piece, in a picture of [`edge_view`], as far as the edge lies on the scene.
     pub fn along(piece: &Piece, viewport: Viewport) -> Self {
         Self::at(crossings(piece), viewport)
     }

@@ -113,8 +113,8 @@ pub fn faithfulness(
     }
 }
 
-/// Whether an SVG file is clearly closer to the design than the CSS is: what the CSS lacks can be seen, and the file is at
-/// most half as far off.
+/// Whether an SVG file is clearly closer to the design than the CSS is: the difference of the CSS can be seen, and that
+/// of the file is at most half as large.
 #[must_use]
 pub fn is_clearly_closer(file: &SvgFaithfulness, css: &Faithfulness) -> bool {
     can_be_seen(css) && file.mean * 2.0 <= css.mean

@@ -58,7 +58,8 @@ impl Observer<'_> {
         })
     }
 
-    /// The text lying on a piece that falls shortest of the contrast it needs, with what it has; nothing where no text does.
+    /// The text on a piece that falls shortest of the contrast it needs, with its contrast; `None` where no text lies
+    /// on the piece.
     #[must_use]
     pub fn text_on<'m>(
         &self,

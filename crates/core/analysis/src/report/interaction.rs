@@ -1,4 +1,4 @@
-//! Numbers that handles, fields and imports of an interface take: the front end gets them with its constants.
+//! Numbers that fields and imports of an interface take: the front end gets them with its constants.
 //!
 //! Common practice, no published source.
 
@@ -6,19 +6,9 @@ use serde::Serialize;
 
 use crate::limits;
 
-/// Numbers for dragging, for typing and for files that are brought in.
+/// Numbers for typing and for imports.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct Interaction {
-    /// Degrees between the bearings that a dragged offset keeps to.
-    pub bearing_step: f64,
-    /// Degrees from such a bearing within which it is kept to.
-    pub bearing_reach: f64,
-    /// Px of the screen within which an offset keeps to an axis or diagonal, and a piece to others.
-    pub snap_px: f64,
-    /// Px of the screen across a light within which an offset goes on following it.
-    pub follow_px: f64,
-    /// The share of its length across a light within which an offset goes on following it.
-    pub follow_share: f64,
     /// Px along the longest side of an icon that is brought in.
     pub icon_side: f64,
     /// Px along the longest side of a picture that is brought in, at most.
@@ -48,11 +38,6 @@ pub struct RampFields {
 #[must_use]
 pub fn interaction() -> Interaction {
     Interaction {
-        bearing_step: 15.0,
-        bearing_reach: 4.0,
-        snap_px: 5.0,
-        follow_px: 24.0,
-        follow_share: 0.2,
         icon_side: 120.0,
         picture_side: 240.0,
         duplicate_offset: 16.0,

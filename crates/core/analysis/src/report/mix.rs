@@ -1,4 +1,4 @@
-//! Values between two others: lengths and shares linearly, colours in OKLab, and whatever has no value in between from
+//! Values between two others: lengths and shares linearly, colours in OKLab, and any value that cannot be mixed from
 //! the nearer of the two.
 
 use crate::blend::BlendMode;

@@ -4,6 +4,7 @@
 mod additions;
 mod boxes;
 mod defaults;
+pub mod drag;
 mod falloffs;
 pub mod finishes;
 mod forms;

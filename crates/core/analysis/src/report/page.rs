@@ -22,8 +22,9 @@ pub struct PlacedCode {
     pub page: String,
 }
 
-/// Every piece of a scene that is shown, lowest first, at rest, each in what holds it best; `of` says another target for one
-/// of them. What the code cannot say (clipping to another piece, for example) is left out, as in any hand-off.
+/// Every piece of a scene that is shown, lowest first, at rest, each in the target that holds it best; `of` names
+/// another target for one of them. Anything the code cannot say (clipping to another piece, for example) is left out,
+/// as in any hand-off.
 #[must_use]
 pub fn scene_code(
     project: &Project,

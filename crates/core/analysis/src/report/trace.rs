@@ -14,7 +14,7 @@ use crate::syntax::path_text;
 pub struct Trace {
     /// After offset and spread: SVG path data in the scene's px. Empty when the spread leaves nothing.
     pub edge: String,
-    /// Where it has faded out, one blur radius farther; none for what has no blur, and for steps between the ends of a ramp.
+    /// Where it has faded out, one blur radius farther; `None` without blur, and for steps between the ends of a ramp.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub faded: Option<String>,
 }
@@ -139,8 +139,8 @@ mod tests {
         }
     }
 
-    /// The edge of a disc after spread and blur is a circle, and so is what it fades out to: a line of few points, none of them far
-    /// from it.
+    /// The edge of a disc after spread and blur is a circle, and so is the line where it has faded out: lines of few
+    /// points, none of them far from the circle.
     #[test]
     fn traces_have_few_points_and_stay_close_to_the_edge() {
         let disc = json!({"kind": "path", "d": "M0 50A50 50 0 0 1 100 50A50 50 0 0 1 0 50Z", "viewbox": [0, 0, 100, 100], "w": 100, "h": 100});

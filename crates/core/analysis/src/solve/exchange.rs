@@ -1,8 +1,8 @@
 //! A found stack held against the real renderer, and refined where that is worst.
 //!
-//! The model looks at chosen places only, and is only close to the renderer. So what was found is drawn, the places
-//! where its picture is worst are looked at as well, and at every place the goal becomes what the model has to show for
-//! the picture to come out right.
+//! The model looks at chosen places only, and is only close to the renderer. So each solution is drawn, the places
+//! where its picture is worst are added, and the goal at every place is shifted by the difference between the renderer
+//! and the model.
 
 use super::error::{Differences, Pictures};
 use super::field::{Field, Places};

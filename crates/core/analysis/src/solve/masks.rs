@@ -1,8 +1,8 @@
 //! The coverage of any silhouette, from the renderer's own masks.
 //!
-//! Derivatives come from the masks too: to the right and down by what neighbouring pixels differ, with blur by the heat
-//! equation (a Gaussian's change with σ is σ times its Laplacian), with spread from the masks a step of spread below and
-//! above. Soft shadows are drawn at half the size or less, where that shows no difference.
+//! Derivatives come from the masks too: to the right and down by the difference of neighbouring pixels, with blur by
+//! the heat equation (a Gaussian's change with σ is σ times its Laplacian), with spread from the masks a step of spread
+//! below and above. Soft shadows are drawn at half the size or less, where that shows no difference.
 
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex};
@@ -112,7 +112,8 @@ impl MaskField {
         mask
     }
 
-    /// Spread by so many steps and blurred, over the places and a pixel around them. What is soft is drawn smaller.
+    /// A mask spread by so many steps and blurred, over the places and a pixel around them. Soft masks are drawn
+    /// smaller.
     fn blurred(&self, shadow: &Shadow, number: f64) -> Moved {
         let sigma = shadow.blur / 2.0 * self.scale;
         let halved = crate::maths::log2(sigma / SOFT).floor().clamp(0.0, HALVED) as i32;
@@ -139,8 +140,8 @@ impl MaskField {
     }
 }
 
-/// A mask of pixels `step` wide, moved. Between pixels it is read in proportion, which is what moving an edge along an
-/// axis does to it.
+/// A mask of pixels `step` wide, moved. Between pixels it is interpolated linearly, which equals moving an edge along
+/// an axis.
 struct Moved {
     mask: Mask,
     step: f64,

@@ -89,7 +89,7 @@ fn along(length: f64, reaches: &[Reach], side: Side) -> Vec<f64> {
     places
 }
 
-/// From the edge outward, in steps of a twelfth of what it is away.
+/// From the edge outward, in steps of a twelfth of the distance.
 fn distances(most: f64) -> Vec<f64> {
     std::iter::successors(Some(0.5_f64), |at| Some(at + (at * 0.08).max(1.0)))
         .take_while(|at| *at < most)

@@ -228,8 +228,8 @@ fn shadows(lowered: &Lowered) -> Option<Declaration> {
     (!values.is_empty()).then(|| Declaration { name: name.into(), values })
 }
 
-/// CSS turns shadows with a rotated element, so their offsets are turned back: to a ten-thousandth of a px, as what comes out
-/// has no end.
+/// CSS turns shadows with a rotated element, so their offsets are turned back: to a ten-thousandth of a px, as the
+/// decimals would have no end.
 fn turned(Vec2 { x, y }: Vec2, rotation: f64) -> (f64, f64) {
     if rotation == 0.0 {
         return (x, y);

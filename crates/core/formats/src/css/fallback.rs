@@ -1,6 +1,6 @@
-//! What is drawn where a browser, or its reader, takes something away: `backdrop-filter` (Filter Effects 2), and every
-//! shadow where colours are forced (CSS Color Adjustment 1, "Forced Color Palettes"). Both are rules that other browsers
-//! pass over.
+//! The replacement where a browser, or its reader, takes something away: `backdrop-filter` (Filter Effects 2), and
+//! every shadow where colours are forced (CSS Color Adjustment 1, "Forced Color Palettes"). Both are rules that other
+//! browsers pass over.
 
 use super::declare::Declaration;
 use crate::colour::{Rgba, css_text};

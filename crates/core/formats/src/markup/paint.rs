@@ -134,7 +134,7 @@ pub(crate) fn blur_filter(id: &str, sigma: f64, bounds: kurbo::Rect) -> String {
 /// Characters that must be encoded in an URL in double quotes (RFC 3986, section 2), besides those quotes.
 const NOT_IN_URLS: AsciiSet = AsciiSet::EMPTY.add(b'<').add(b'>').add(b'#').add(b'%').add(b'\'').add(b'\\');
 
-/// An SVG file for a data URL in double quotes. What lies outside ASCII may stand in a style sheet as it is.
+/// An SVG file for a data URL in double quotes. Characters outside ASCII may stand in a style sheet as they are.
 fn encoded(svg: &str) -> String {
     let mut text = String::with_capacity(svg.len());
     for letter in svg.chars() {

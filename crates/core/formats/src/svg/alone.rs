@@ -12,7 +12,7 @@ use crate::syntax::{px, slug};
 /// A piece with all its coats as a file, and the ways to put it into a page.
 #[derive(Debug, Clone, PartialEq)]
 pub struct StandaloneDrawing {
-    /// The file, and what differs in it.
+    /// The file, and its differences from the design.
     pub file: StandAlone,
     /// An `<img>` that shows it where the piece is, its shadows beyond.
     pub img: String,

@@ -20,7 +20,7 @@ pub enum Backdrops {
     Pictures,
 }
 
-/// A picture of what lies behind a piece, blurred as its coats do.
+/// A picture of everything behind a piece, blurred as its coats do.
 pub(super) struct BackdropPicture {
     /// Its left, top, width and height in px.
     pub at: [f64; 4],

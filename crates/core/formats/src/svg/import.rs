@@ -17,7 +17,7 @@ use crate::svg::filter::{Ink, Layer, MAX_PRIMITIVES, Stencil, Styles, Written, p
 use crate::syntax::{LineIndex, tidy};
 use crate::{budget, limits};
 
-/// Reads the filters of an SVG file. What is not depth is left out and reported with its line and column.
+/// Reads the filters of an SVG file. Anything that is not depth is left out and reported with its line and column.
 ///
 /// # Errors
 /// [`IconError`] where it is no XML, or too large.

@@ -20,7 +20,7 @@ use crate::resolve::{
 };
 use crate::syntax::number_text;
 
-/// An SVG file, and what differs in it.
+/// An SVG file, and its differences from the design.
 #[derive(Debug, Clone, PartialEq)]
 pub struct StandAlone {
     /// The file's text.
@@ -300,7 +300,7 @@ impl Writer<'_> {
         );
     }
 
-    /// The fill with what lies on it, in the piece's own px.
+    /// The fill with the coats on it, in the piece's own px.
     fn surface(&mut self, piece: &Piece) {
         let outline = data(&piece.silhouette.outline().path);
         let coats: Vec<&Coat> = piece.coats.iter().rev().filter(|coat| coat.op.is_on_surface()).collect();

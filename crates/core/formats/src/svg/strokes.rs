@@ -9,8 +9,8 @@ pub(super) fn crosses_the_edge(coat: &Coat) -> bool {
     matches!(&coat.op, PaintOp::Stroke { style, .. } if style.reach().0 > 0.0)
 }
 
-/// Whether strokes may be drawn below the surface, whole, so that nothing shines through between the two: what is opaque
-/// and lies outside looks the same.
+/// Whether strokes may be drawn below the surface, whole, so that nothing shines through between the two: an opaque
+/// stroke outside looks the same.
 pub(super) fn lie_below(piece: &Piece, strokes: &[&Coat]) -> bool {
     let opaque = |coat: &&Coat| {
         let solid = matches!(&coat.op, PaintOp::Stroke { style, paint } if style.reach().1 <= 0.0 && paint.is_opaque());

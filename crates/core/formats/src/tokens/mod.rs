@@ -18,5 +18,5 @@ pub use read::{read, read_files};
 pub use set::TokenFile;
 pub use write::{TokenForm, TokenOptions, write, write_modes};
 
-/// The key for what the format itself cannot express (§5.2.3, "Extensions").
+/// The key for values that the format itself cannot express (§5.2.3, "Extensions").
 pub const EXTENSION: &str = "app.zolvet";

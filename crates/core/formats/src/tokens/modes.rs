@@ -92,7 +92,7 @@ fn within(value: Value, mode: Mode<'_>, depth: usize) -> Value {
     }
 }
 
-/// The value of what may be a token.
+/// The value of an entry that may be a token.
 fn mode_value(value: &Value) -> &Value {
     value.get("$value").or_else(|| value.get("value")).unwrap_or(value)
 }
@@ -147,7 +147,7 @@ pub(super) fn modes_of(file: &Value) -> BTreeSet<String> {
     found.into_iter().take(MAX_MODES).collect()
 }
 
-/// Puts what the modes of a set bring into what its default one brings: as themes.
+/// Adds the values of a set's modes to those of its default mode: as themes.
 pub(super) fn with_modes(mut incoming: Incoming, modes: Vec<(String, Incoming)>) -> Incoming {
     if modes.is_empty() {
         return incoming;

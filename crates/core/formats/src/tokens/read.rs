@@ -136,7 +136,7 @@ struct KeptState {
     coats: Vec<Coat>,
 }
 
-/// Coats with other shadows; what is no shadow, and was not written as one, stays.
+/// Coats with other shadows; coats that are no shadow, and were not written as one, stay.
 fn shadows_replaced(mut coats: Vec<Coat>, shadows: Vec<Coat>) -> Vec<Coat> {
     let is_shadow = |coat: &Coat| match &coat.kind {
         CoatKind::Stroke(stroke) => stroke.side != StrokeSide::Inside,
@@ -156,7 +156,7 @@ fn shadows_replaced(mut coats: Vec<Coat>, shadows: Vec<Coat>) -> Vec<Coat> {
 type TokenVisitor<'a, 'b> = &'b mut dyn FnMut(&mut Reader<'a>, &Token<'a>);
 
 impl<'a> Reader<'a> {
-    /// Every token of a group and of the groups in it (§6, "Groups"); `kind` is what its groups say of its type.
+    /// Every token of a group and of the groups in it (§6, "Groups"); `kind` is the type that its groups declare.
     fn group(
         &mut self,
         fields: &'a Map<String, Value>,
@@ -201,7 +201,7 @@ impl<'a> Reader<'a> {
         Ok(())
     }
 
-    /// The type of what an alias leads to.
+    /// The type of the token that an alias leads to.
     fn kind_of(&self, value: Option<&'a Value>, depth: usize) -> Option<&'a str> {
         let target = self.target(value?)?;
         let parent = target.trim_end_matches("/$value");
@@ -329,7 +329,7 @@ impl<'a> Reader<'a> {
         Ok(())
     }
 
-    /// A finish with other shadows under the theme of the file; what is no shadow stays.
+    /// A finish with other shadows under the theme of the file; coats that are no shadow stay.
     fn with_shadows(&self, mut finish: Finish, shadows: Vec<Coat>) -> Finish {
         let own = self.theme.as_ref().and_then(|theme| finish.themes.get_mut(theme));
         let coats = own.unwrap_or(&mut finish.coats);

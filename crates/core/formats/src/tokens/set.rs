@@ -41,7 +41,7 @@ struct Parsed {
 }
 
 impl TokenSet {
-    /// The tokens of files. What we wrote ourselves has the values of every theme in it.
+    /// The tokens of files. A file that we wrote has the values of every theme in it.
     pub fn read(files: &[TokenFile<'_>]) -> Result<Self, TokenError> {
         if files.iter().map(|file| file.text.len()).sum::<usize>() > limits::DOCUMENT_BYTES {
             return Err(at("", &format!("expected at most {} MB", limits::DOCUMENT_BYTES >> 20)));
@@ -132,7 +132,7 @@ const MAX_EXTENDED: usize = 2_000;
 /// Values that are copied into groups which extend others: two groups that each hold one extending the other double each time.
 const MAX_COPIED: usize = 500_000;
 
-/// Fills groups that extend others: what they say themselves wins (Format Module 2025.10, §6.4, "Extending Groups").
+/// Fills groups that extend others: their own entries win (Format Module 2025.10, §6.4, "Extending Groups").
 fn extend(set: &mut Value) -> Result<(), TokenError> {
     let mut left = MAX_COPIED;
     for _ in 0..DEEPEST {
@@ -168,7 +168,7 @@ fn copied(group: Option<&Value>, left: &mut usize) -> Option<Map<String, Value>>
     group.as_object().cloned()
 }
 
-/// Groups that extend others, by their names, and the pointers of what they extend.
+/// Groups that extend others, by their names, and the pointers of the groups they extend.
 fn extending(value: &Value, path: &mut Vec<String>, found: &mut Vec<(Vec<String>, String)>) {
     let Value::Object(fields) = value else { return };
     if path.len() > 2 * DEEPEST {

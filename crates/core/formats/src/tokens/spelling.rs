@@ -44,7 +44,7 @@ struct Speller<'m> {
 struct InheritedFields {
     /// A name among them says that it is a shadow.
     is_shadow: bool,
-    /// A group says of what type its tokens are.
+    /// A group declares the type of its tokens.
     has_type: bool,
     /// They are the contexts of a modifier, which the resolver chooses from.
     are_contexts: bool,
@@ -172,7 +172,7 @@ fn is_plainly_shadow(value: &Value) -> bool {
     }
 }
 
-/// Types of the format (§8 and §9): what they say is kept.
+/// Types of the format (§8 and §9).
 const KINDS: [&str; 13] = [
     "border",
     "color",
@@ -214,7 +214,7 @@ fn kind(value: Value) -> Value {
     if is_shadow { json!("shadow") } else { value }
 }
 
-/// Whether a name says that what it stands for is a shadow.
+/// Whether a name says that its value is a shadow.
 fn is_name_of_shadow(name: &str) -> bool {
     words_of(name)
         .iter()

@@ -36,8 +36,8 @@ impl Token<'_> {
         format!("{}/$value", self.pointer)
     }
 
-    /// Our own extension data, and whether the token's value is still the one written with it. What the token says
-    /// itself is not repeated there.
+    /// Our own extension data, and whether the token's value is still the one written with it. The token's own fields
+    /// are not repeated there.
     pub fn ours<T: serde::de::DeserializeOwned>(&self, what: &str) -> Option<(T, bool)> {
         let ours = self.fields.get("$extensions")?.get(EXTENSION)?;
         let same = ours.get("written").and_then(Value::as_str) == Some(fingerprint(self.value()).as_str());

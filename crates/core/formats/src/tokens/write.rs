@@ -41,8 +41,8 @@ pub enum TokenForm {
     Strings,
 }
 
-/// The project's swatches, finishes with their states, and lights as tokens of a theme. What the format cannot hold goes
-/// under `$extensions` of the token that it belongs to, and comes back when the file is read.
+/// The project's swatches, finishes with their states, and lights as tokens of a theme. Anything the format cannot hold
+/// goes under `$extensions` of the token that it belongs to, and comes back when the file is read.
 #[must_use]
 pub fn write(project: &Project, theme: &Id, assets: &Assets, wanted: TokenOptions<'_>) -> Value {
     let mut file = tokens(project, theme, assets, wanted);
@@ -54,8 +54,8 @@ pub fn write(project: &Project, theme: &Id, assets: &Assets, wanted: TokenOption
     Value::Object(file)
 }
 
-/// The project as a document of the Resolver Module (2025.10, §4): a set with the tokens of the first theme, and a modifier
-/// with what differs in each of the others.
+/// The project as a document of the Resolver Module (2025.10, §4): a set with the tokens of the first theme, and a
+/// modifier with the differences of each of the others.
 #[must_use]
 pub fn write_modes(project: &Project, assets: &Assets, wanted: TokenOptions<'_>) -> Value {
     let Some((first, others)) = project.themes.split_first() else { return Value::Object(Map::new()) };
@@ -297,7 +297,7 @@ fn token(value: Value, note: &str, extensions: &Map<String, Value>, ours: Value)
     Value::Object(token)
 }
 
-/// Coats without what they have anyway.
+/// Coats without their default values.
 fn small(coats: &[Coat]) -> Value {
     let mut coats = serde_json::to_value(coats).unwrap_or_default();
     for coat in coats.as_array_mut().into_iter().flatten().filter_map(Value::as_object_mut) {
@@ -310,7 +310,7 @@ fn small(coats: &[Coat]) -> Value {
     coats
 }
 
-/// Tells whether a value was changed since it was written, whatever order its fields are in: 32 bits of FNV-1a.
+/// Tells whether a value was changed since it was written, in any order of its fields: 32 bits of FNV-1a.
 pub(super) fn fingerprint(value: &Value) -> String {
     let mut text = String::new();
     spell(value, &mut text);

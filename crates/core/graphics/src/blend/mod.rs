@@ -60,8 +60,8 @@ pub fn over(source: Pixel, backdrop: Pixel) -> Pixel {
     std::array::from_fn(|part| source[part] + backdrop[part] * visible)
 }
 
-/// As [`over`], in 8 bits as Chromium's rasteriser does it: what shows through is ⌊backdrop·(256 − α)/256⌋ (measured in
-/// Chromium 156). Both have to be in 8 bits already.
+/// As [`over`], in 8 bits as Chromium's rasteriser does it: the backdrop's part is ⌊backdrop·(256 − α)/256⌋ (measured
+/// in Chromium 156). Both have to be in 8 bits already.
 #[inline]
 #[must_use]
 pub fn over_in_8_bits(source: Pixel, backdrop: Pixel) -> Pixel {

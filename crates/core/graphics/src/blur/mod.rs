@@ -96,7 +96,7 @@ pub fn blurred(source: &Mask, sigma: f64, window: Rect) -> Blurred {
     in_cells(&half, 2, sigma, rect)
 }
 
-/// Coverage at a quarter of its size: what several wide blurs of it can start from.
+/// Coverage at a quarter of its size, from which several wide blurs of it can start.
 #[must_use]
 pub fn quartered(source: &Mask) -> Mask {
     halved(&halved(source))
@@ -253,7 +253,7 @@ fn halved(source: &Mask) -> Mask {
     )
 }
 
-/// As [`halved`], of what is made of every value. Of rows between which nothing changes the mean is taken once.
+/// As [`halved`], of a function of every value. The mean of equal rows is taken once.
 fn halved_from(
     source: &Mask,
     is_new: impl Fn(i32, i32) -> bool,

@@ -48,8 +48,8 @@ pub fn percent(share: f32) -> String {
     }
 }
 
-/// A colour without its opacity as every renderer of SVG reads it: some paint `rgb()` with decimals black. What is painted is
-/// in 8 bits anyway.
+/// A colour without its opacity as every renderer of SVG reads it: some paint `rgb()` with decimals black. It is
+/// painted in 8 bits anyway.
 pub fn solid_text(colour: Rgba) -> String {
     let [r, g, b] = [colour.r, colour.g, colour.b].map(|part| (part * 255.0).round() as u8);
     format!("#{r:02x}{g:02x}{b:02x}")

@@ -5,8 +5,8 @@ use super::stroke::StrokeStyle;
 use super::{Outline, PlacedSilhouette, Silhouette, outline_cache};
 
 impl Silhouette {
-    /// About what [`Self::spread`] gives, within six times `tolerance` in px, with fewer points: quicker to make and to be drawn.
-    /// A box has few points anyway.
+    /// Nearly the outline of [`Self::spread`], within six times `tolerance` in px, with fewer points: quicker to make
+    /// and to draw. A box has few points anyway.
     ///
     /// Moving an edge far at once lets most of its lines cross one another. It is moved by a power of two first, which many
     /// spreads share, and on from there: round edges moved twice are where they are moved to at once.

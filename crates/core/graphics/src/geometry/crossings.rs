@@ -1,4 +1,4 @@
-//! How often lines cross, before boolean operations are begun on them: what those take in time and memory.
+//! How often lines cross, before boolean operations are begun on them: the time and memory of those depends on it.
 
 use kurbo::{Point, Rect};
 
@@ -25,7 +25,7 @@ const MAX_PAIRS: usize = 20_000_000;
 const FEW: usize = 24;
 /// How often a cell is quartered.
 const DEEPEST: usize = 14;
-/// Lines that cannot cross too often, whatever they do.
+/// Lines so few that they cannot cross too often.
 const HARMLESS: usize = 800;
 
 /// Counts the crossings of closed contours, each joined to its own start.

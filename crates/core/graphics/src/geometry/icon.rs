@@ -22,7 +22,7 @@ pub struct Icon {
     pub d: String,
     /// The rectangle of the drawing it belongs to: x, y, width, height.
     pub viewbox: [f64; 4],
-    /// There is text in the file, which is not part of what it covers.
+    /// There is text in the file, which is left out of the silhouette.
     pub has_text: bool,
 }
 
@@ -111,7 +111,7 @@ fn crowded_element(svg: &str) -> Option<(u32, u32)> {
     None
 }
 
-/// Refuses what could reach outside the file, run, or multiply.
+/// Refuses anything that could reach outside the file, run, or multiply.
 fn check(document: &roxmltree::Document<'_>) -> Result<(), IconError> {
     let refuse = |node: roxmltree::Node<'_, '_>, what: String| {
         let at = document.text_pos_at(node.range().start);

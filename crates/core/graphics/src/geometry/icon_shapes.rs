@@ -11,8 +11,8 @@ use super::polygon::{Region, Rule};
 use super::{JoinOp, StrokeCap, StrokeJoin, StrokeSide, StrokeStyle};
 use crate::limits;
 
-/// The outline of everything that a drawing covers, filled by the non-zero rule. Curves stay curves where shapes and their
-/// holes alone say what is covered.
+/// The outline of everything that a drawing covers, filled by the non-zero rule. Curves stay curves where shapes and
+/// their holes alone make up the area.
 ///
 /// # Errors
 /// [`IconError`] where there is nothing, or too much.
@@ -28,7 +28,7 @@ pub(super) fn outline(tree: &Tree) -> Result<BezPath, IconError> {
     Ok(curves.unwrap_or_else(|| region.path()))
 }
 
-/// A shape: what it covers, and an outline with curves that covers the same, where there is one.
+/// A shape: its area, and an outline with curves of the same area, where there is one.
 struct Shape {
     region: Region,
     curves: Option<BezPath>,
@@ -184,7 +184,8 @@ fn together(shapes: &[Shape]) -> Option<BezPath> {
     (all.elements().len() <= limits::PATH_ELEMENTS).then_some(all)
 }
 
-/// The same outline with holes turned against what they lie in, so that the non-zero rule fills what the even-odd rule does.
+/// The same outline with holes turned against the contours around them, so that the non-zero rule fills the same area
+/// as the even-odd rule.
 fn alternating(outline: &BezPath) -> BezPath {
     let contours: Vec<BezPath> = split(outline);
     if contours.len() > MAX_CONTOURS {
@@ -217,7 +218,7 @@ fn split(outline: &BezPath) -> Vec<BezPath> {
     contours
 }
 
-/// Whether an outline with curves covers what a region does.
+/// Whether an outline with curves covers the same area as a region.
 fn covers_the_same(curves: &BezPath, region: &Region) -> bool {
     let Ok(other) = Region::from_path(curves, Rule::NonZero) else { return false };
     let whole = region.path().area().abs();

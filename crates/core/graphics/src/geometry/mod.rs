@@ -43,7 +43,7 @@ pub enum Silhouette {
     Alpha(Arc<AlphaShape>),
 }
 
-/// A silhouette whose box is moved: what strokes make of a piece's own.
+/// A silhouette whose box is moved: a piece's own, changed by its strokes.
 #[derive(Debug, Clone, PartialEq)]
 pub struct PlacedSilhouette {
     /// Its geometry.
@@ -146,7 +146,7 @@ impl Silhouette {
         }
     }
 
-    /// Equal for equal shapes; what caches tell shapes apart by.
+    /// Equal for equal shapes; caches tell shapes apart by it.
     pub fn fingerprint(&self, hasher: &mut impl Hasher) {
         match self {
             Self::Box(rounded) => {

@@ -23,7 +23,7 @@ pub struct Outline {
     /// The text.
     text: Option<Arc<SetText>>,
     too_complex: bool,
-    /// The length of its lines and of its curves' handles, in px: what it takes to be drawn.
+    /// The length of its lines and of its curves' handles, in px: the time to draw it grows with that.
     length: f64,
     fingerprint: u64,
 }

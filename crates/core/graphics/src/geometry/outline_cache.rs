@@ -41,7 +41,7 @@ pub(super) fn outline(
     outline
 }
 
-/// Weighs outlines by what they take.
+/// Weighs outlines by their memory.
 #[derive(Clone)]
 struct Points;
 

@@ -1,4 +1,4 @@
-//! Outlines as plain polygons, and what sets of points can be made of them.
+//! Outlines as plain polygons, and operations on sets of points.
 //!
 //! Boolean operations are those of `i_overlay`; what comes out neither crosses itself nor overlaps, which is what
 //! coverage by area and distances to the outline ask for. They cannot be interrupted: what they would take is looked at

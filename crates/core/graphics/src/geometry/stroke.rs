@@ -1,4 +1,4 @@
-//! Strokes along an edge: the silhouette they enlarge it to, and what they leave of it inside.
+//! Strokes along an edge: the silhouette with them, and the silhouette inside them.
 
 use i_overlay::mesh::float::outline::offset::OutlineOffset;
 use i_overlay::mesh::float::style::{LineJoin, OutlineStyle};
@@ -51,7 +51,7 @@ impl StrokeStyle {
         crate::maths::stroked(line, &pen, 0.004)
     }
 
-    /// The silhouette grown by what lies outside, and shrunk by what lies inside.
+    /// The silhouette grown by strokes outside, and shrunk by strokes inside.
     #[must_use]
     pub fn around(&self, silhouette: &Silhouette) -> (PlacedSilhouette, Option<PlacedSilhouette>) {
         let (out, inward) = self.reach();

@@ -10,7 +10,8 @@ use super::{Outline, Silhouette, outline_cache};
 impl Silhouette {
     /// The silhouette with everything it touches on its way to `by`.
     ///
-    /// The sweep is the union of both ends with what the sides between them sweep, so it has no teeth at any length.
+    /// The sweep is the union of both ends with the areas that the sides between them sweep, so it has no teeth at any
+    /// length.
     #[must_use]
     pub fn swept(&self, by: Vec2) -> Self {
         let outline = self.outline();
@@ -57,7 +58,8 @@ fn signed_area(contour: &Contour) -> f64 {
     contour.iter().zip(next).map(|([ax, ay], [bx, by])| ax * by - ay * bx).sum()
 }
 
-/// A part of a contour that lies to one side of the sweep: it and its end enclose what it sweeps, without crossing.
+/// A part of a contour that lies to one side of the sweep: it and its end enclose the area that it sweeps, without
+/// crossing.
 struct Side {
     points: Contour,
     turns_left: bool,

@@ -110,8 +110,8 @@ pub fn outline(text: &TextShape, faces: &[Font]) -> Arc<Outline> {
 /// Steps that setting a character takes.
 const STEPS_A_CHARACTER: u64 = 20_000;
 
-/// The outline of a text as browsers place it: each glyph at a quarter of a px across (measured in Chromium 156), so that
-/// what is seen here is what ships.
+/// The outline of a text as browsers place it: each glyph at a quarter of a px across (measured in Chromium 156), so
+/// that the picture here equals the page.
 fn set_text(text: &TextShape, faces: &[Font]) -> Outline {
     let Set { glyphs, width, height } = set(text, faces, 1.0);
     let placed = glyphs.into_iter().map(|glyph| {

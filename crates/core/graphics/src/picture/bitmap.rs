@@ -1,4 +1,4 @@
-//! Decoded pictures: PNG, JPEG and WebP, with what drawing them needs to know.
+//! Decoded pictures: PNG, JPEG and WebP, with the properties that drawing needs.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::io::Cursor;
@@ -64,7 +64,7 @@ pub fn media_type(bytes: &[u8]) -> Option<&'static str> {
 }
 
 impl Bitmap {
-    /// A picture with what is worth knowing about it.
+    /// A picture with its properties.
     #[must_use]
     pub fn new(picture: Picture) -> Self {
         let mut sum = [0.0_f64; 4];

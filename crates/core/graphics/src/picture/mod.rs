@@ -1,4 +1,4 @@
-//! Pictures in 8 bits: to and from PNG, and decoded from what people upload.
+//! Pictures in 8 bits: to and from PNG, and decoded from uploads.
 
 mod bitmap;
 mod rgba;

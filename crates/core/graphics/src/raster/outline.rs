@@ -22,7 +22,7 @@ pub fn rasterize(outline: &BezPath, transform: Affine, window: Rect) -> Mask {
     cover(flatten(outline, transform), window)
 }
 
-/// Coverage of what lies within closed contours of straight lines.
+/// Coverage of the area within closed contours of straight lines.
 pub fn cover(lines: Vec<(Point, Point)>, window: Rect) -> Mask {
     let rect = bounds(&lines).intersect(window);
     if rect.is_empty() {

@@ -34,8 +34,8 @@ impl<'a> LineIndex<'a> {
         Self { text, marks }
     }
 
-    /// Line and column of a byte of the text, both counted from 1, columns in characters. What lies beyond the end is at
-    /// the end.
+    /// Line and column of a byte of the text, both counted from 1, columns in characters. A byte beyond the end has the
+    /// place of the end.
     pub fn position(&self, byte: usize) -> (u32, u32) {
         let after = self.marks.partition_point(|mark| mark.byte <= byte);
         let mut at = self.marks[after.saturating_sub(1)];

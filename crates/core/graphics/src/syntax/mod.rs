@@ -1,4 +1,4 @@
-//! How things are written and read: what belongs to no format alone.
+//! How things are written and read, as far as it belongs to no single format.
 
 mod lines;
 mod names;

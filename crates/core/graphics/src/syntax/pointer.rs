@@ -2,7 +2,7 @@
 
 use jsonptr::Token;
 
-/// The pointer to a member or item of what `parent` points to.
+/// The pointer to a member or item of the value at `parent`.
 pub fn child(parent: &str, name: &str) -> String {
     format!("{parent}/{}", Token::new(name).encoded())
 }

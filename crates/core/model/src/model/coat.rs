@@ -176,7 +176,7 @@ pub struct Cast {
     pub fade: Fraction,
 }
 
-/// Blur of what lies behind the piece.
+/// Blur of everything behind the piece.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Backdrop {
@@ -188,7 +188,7 @@ pub struct Backdrop {
     /// 1 leaves it as it is.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub brightness: Option<Factor>,
-    /// Which of them is applied first: each takes what the one before it gives.
+    /// Which of them is applied first: each takes the result of the one before.
     #[serde(default, skip_serializing_if = "BackdropOrder::is_usual")]
     pub order: BackdropOrder,
 }

@@ -24,7 +24,7 @@ impl CssColour {
         Ok(Self(text.trim().to_owned()))
     }
 
-    /// Black: what a shadow without a colour is drawn in.
+    /// Black: the colour of a shadow that names none.
     #[must_use]
     pub fn black() -> Self {
         Self::rgb([0; 3])

@@ -4,8 +4,8 @@
 //! helpers here buffer too, but decode each part with its path and hand the path outward inside the message,
 //! so that every error names its place by JSON pointer (RFC 6901).
 //!
-//! Keeping track of places takes as long as decoding itself. So a document is decoded without at first, and only what
-//! fails is decoded once more with places.
+//! Keeping track of places takes as long as decoding itself. So a document is decoded without at first, and only a part
+//! that fails is decoded once more with places.
 
 use std::cell::Cell;
 
@@ -38,11 +38,11 @@ impl Problem {
 const INNER: char = '\u{1}';
 
 thread_local! {
-    /// Whether what is decoded on this thread keeps no track of places.
+    /// Whether decoding on this thread keeps no track of places.
     static WITHOUT_PLACES: Cell<bool> = const { Cell::new(false) };
 }
 
-/// Decodes without keeping track of places: the error of what fails names none.
+/// Decodes without keeping track of places: its errors name none.
 pub(super) fn without_places<T>(decode: impl FnOnce() -> T) -> T {
     let before = WITHOUT_PLACES.replace(true);
     let decoded = decode();
@@ -98,7 +98,7 @@ fn pointer_of(path: &Path) -> String {
 macro_rules! decode_by_kind {
     ($name:ident { $($tag:literal => $variant:ident),+ $(,)? }) => {
         impl $name {
-            /// Decodes what is a value already.
+            /// Decodes a JSON value.
             pub(crate) fn decode<E: serde::de::Error>(value: &serde_json::Value) -> Result<Self, E> {
                 match value.get("kind").and_then(serde_json::Value::as_str) {
                     $(Some($tag) => $crate::model::decode::part(value).map(Self::$variant),)+

@@ -1,4 +1,4 @@
-//! Changes of a project that is decoded already: only what changes is decoded anew.
+//! Changes of a project that is decoded already: only changed parts are decoded anew.
 
 use json_patch::PatchOperation;
 use serde::Serialize;
@@ -66,9 +66,9 @@ impl Project {
 
 /// Operations of a patch.
 const MAX_OPERATIONS: usize = 4_000;
-/// Names and places in lists on the way to what is changed: a document has fewer levels.
+/// Names and places in lists on the way to a changed part: a document has fewer levels.
 const MAX_PATH_LENGTH: usize = 64;
-/// Parts that are written and read as a whole for what is changed in them, each time that others are changed in between.
+/// Parts that are written and read as a whole for a change in them, each time that others are changed in between.
 const MAX_LARGE_PARTS: usize = 32;
 
 fn check_size(patch: &[PatchOperation]) -> Result<(), Problem> {
@@ -97,7 +97,7 @@ struct Edit<'a> {
 
 #[derive(Clone, Copy)]
 enum Change<'a> {
-    /// Into a list before what stands there, or as a field.
+    /// Into a list before the item there, or as a field.
     Add(&'a Value),
     Replace(&'a Value),
     Remove,
@@ -148,7 +148,7 @@ impl<'a> Edit<'a> {
         Problem::new(self.pointer.clone(), "expected a place in the project")
     }
 
-    /// Decodes what the part has become; the pointer of an error is that of the whole document.
+    /// Decodes the changed part; the pointer of an error is that of the whole document.
     fn decoded<T: DeserializeOwned>(&self, value: &Value) -> Result<T, Problem> {
         located(value).map_err(|problem| {
             let place: String = self.part().iter().map(|part| format!("/{part}")).collect();
@@ -161,7 +161,7 @@ fn index(token: &str) -> Option<usize> {
     token.parse().ok()
 }
 
-/// Changes a scene; its pieces are not decoded for what is not about them.
+/// Changes a scene; its pieces are decoded only for changes of pieces.
 fn edit_scene(scene: &mut Scene, edits: &[Edit<'_>]) -> Result<(), Problem> {
     if edits.iter().any(|edit| edit.path.get(edit.depth).is_some_and(|field| field == "pieces")) {
         return edit_value(scene, edits);

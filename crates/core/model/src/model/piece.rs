@@ -202,7 +202,7 @@ pub struct Coat {
     /// Multiplied with the alpha of its colour.
     #[serde(default = "Opacity::solid")]
     pub opacity: Opacity,
-    /// How it mixes with what is below it.
+    /// How it mixes with the picture below it.
     #[serde(default)]
     pub blend: BlendMode,
     /// Its kind, with its values.
@@ -275,7 +275,7 @@ pub enum CoatKind {
     Extrude(Extrude),
     /// A shadow cast on a floor or wall.
     Cast(Cast),
-    /// Blur of what lies behind the piece.
+    /// Blur of everything behind the piece.
     Backdrop(Backdrop),
     /// Several shadows from one description.
     Ramp(Ramp),

@@ -1,4 +1,4 @@
-//! The project and what it shares among its scenes.
+//! The project and everything that its scenes share.
 
 use std::collections::BTreeMap;
 
@@ -43,7 +43,8 @@ pub struct Project {
     /// Uploaded files in use.
     #[serde(default)]
     pub assets: Vec<Asset>,
-    /// Whether its CSS says what is drawn where a browser has no `backdrop-filter`, or a reader forces colours of their own.
+    /// Whether its CSS has a replacement where a browser has no `backdrop-filter`, or a reader forces colours of their
+    /// own.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub fallbacks: bool,
     /// Findings of an audit that are meant so.

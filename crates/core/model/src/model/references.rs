@@ -17,7 +17,8 @@ pub enum Reference<'a> {
 }
 
 impl Project {
-    /// Visits what pieces, coats, fills and grounds refer to. The text is the place, as a JSON pointer (RFC 6901).
+    /// Visits every id that pieces, coats, fills and grounds refer to. The text is the place, as a JSON pointer (RFC
+    /// 6901).
     pub fn visit_references(&mut self, visit: &mut dyn FnMut(&str, Reference<'_>)) {
         let mut walk = Walk { visit };
         for (number, finish) in self.finishes.iter_mut().enumerate() {
@@ -118,14 +119,14 @@ impl Walk<'_> {
         }
     }
 
-    /// `at` is the place of what has the offset.
+    /// `at` is the place of the offset.
     fn offset(&mut self, at: &str, offset: &mut Offset) {
         if let Offset::Following(following) = offset {
             self.light(&format!("{at}/offset"), Some(&mut following.follows));
         }
     }
 
-    /// `at` is the place of what may follow a light.
+    /// `at` is the place of the value that may follow a light.
     fn light(&mut self, at: &str, light: Option<&mut Id>) {
         if let Some(light) = light {
             (self.visit)(&format!("{at}/follows"), Reference::Light(light));

@@ -208,7 +208,7 @@ impl<'a> Check<'a> {
         self.shape(&format!("{at}/shape"), &piece.shape);
     }
 
-    /// A file is what its bytes say, of a kind that a project has a use for.
+    /// The type of a file is told by its bytes, and is one that a project has a use for.
     fn media_type(&mut self, at: &str, asset: &Asset) {
         let known = picture::MEDIA_TYPES.iter().chain(&font::MEDIA_TYPES);
         let found = asset

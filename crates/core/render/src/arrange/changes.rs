@@ -1,4 +1,4 @@
-//! Changes of a scene's list of pieces, and what they need.
+//! Changes of a scene's list of pieces, and the values they need.
 
 use json_patch::{Patch, PatchOperation};
 use jsonptr::{PointerBuf, Token};

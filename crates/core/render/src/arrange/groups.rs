@@ -33,8 +33,8 @@ pub fn group(scene: &Scene, pieces: &[Id]) -> Option<Arranged> {
     Some(gathered.replaced_by(scene, group))
 }
 
-/// Puts the parts of a group in its place, where they lie. What only the group as a whole can have goes with it: its opacity,
-/// its blend mode and what it is clipped to.
+/// Puts the parts of a group in its place, where they lie. Properties of the group as a whole are lost: its opacity,
+/// its blend mode and its clipping.
 pub fn separate(project: &Project, scene: &Scene, group: &Id, assets: &Assets) -> Option<Arranged> {
     let at = scene.pieces.iter().position(|piece| piece.id == *group)?;
     let whole = &scene.pieces[at];

@@ -30,7 +30,7 @@ impl Lightness {
         }
     }
 
-    /// Assumes that what lies below is as dark as the letters are light, and mixes both in linear light.
+    /// Assumes that the ground is as dark as the letters are light, and mixes both in linear light.
     fn strength(self, coverage: f32) -> f32 {
         let light = f32::from(self.0) / 7.0;
         let below = 1.0 - light;

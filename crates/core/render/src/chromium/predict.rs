@@ -73,8 +73,8 @@ fn shown_by_browser(lower: &Scene, lowered: &Lowered, viewport: &Viewport, cache
     with_filtered(below, lowered, filter, viewport, cache)
 }
 
-/// Everything of a scene as a browser draws it from the code of its pieces, lowest first: what the code does not say is
-/// not drawn. The view is of the whole scene.
+/// Everything of a scene as a browser draws it from the code of its pieces, lowest first; anything the code does not
+/// say is not drawn. The view is of the whole scene.
 #[must_use]
 pub fn scene_of_code(scene: &Scene, code: &[Lowered], viewport: &Viewport, cache: &MaskCache) -> Picture {
     let ground = scene.with_pieces(Vec::new());
@@ -90,7 +90,7 @@ pub fn scene_of_code(scene: &Scene, code: &[Lowered], viewport: &Viewport, cache
     code.iter().fold(browser(&ground, viewport, cache), put).to_picture(Rounding::Nearest)
 }
 
-/// A lowered piece, put through its filter, on a picture of what lies below it.
+/// A lowered piece, put through its filter, on a picture of everything below it.
 fn with_filtered(
     mut below: Canvas,
     lowered: &Lowered,
@@ -227,7 +227,7 @@ fn only(element: &Piece, backdrops: bool) -> Piece {
     piece
 }
 
-/// The element, painted on nothing and put through its filter; what lies around the view is taken in as far as the
+/// The element, painted on nothing and put through its filter; surroundings of the view are included as far as the
 /// filter reaches.
 fn filtered(lowered: &Lowered, graph: &Graph, viewport: &Viewport, cache: &MaskCache) -> Canvas {
     let own = Piece { opacity: 1.0, blend: Default::default(), ..only(&lowered.element, false) };

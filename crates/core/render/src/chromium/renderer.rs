@@ -169,7 +169,7 @@ fn ring(coverage: &Coverage<'_>) -> Option<Bounds> {
     Some(around.union(around + moved).intersect(casts.inflate(most, most)))
 }
 
-/// All but what a ring casts around its hole.
+/// Everything but the shadow that a ring casts into its hole.
 fn around_hole(coverage: &Coverage<'_>, ring: Bounds, clip: Rect, cache: &MaskCache) -> Mask {
     let reach = blur::reach(coverage.sigma);
     let cast = rasterize(&ring.to_path(0.1), Affine::IDENTITY, clip.grown(reach));

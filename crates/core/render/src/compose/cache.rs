@@ -12,7 +12,7 @@ use crate::blur::Blurred;
 use crate::budget::is_stopped;
 use crate::raster::Rect;
 
-/// Coverage and pixels by what they were made from. Shared between threads; the oldest unused go first.
+/// Coverage and pixels under keys of their inputs. Shared between threads; the oldest unused go first.
 pub struct MaskCache {
     kept: Cache<Key, Cached, Bytes>,
     largest: usize,
@@ -90,7 +90,7 @@ impl Default for MaskCache {
     }
 }
 
-/// Two independent hashes of what something is made from.
+/// Two independent hashes of the inputs of something.
 pub(super) fn content_hash(describe: impl Fn(&mut DefaultHasher)) -> [u64; 2] {
     [1_u8, 2].map(|seed| {
         let mut hasher = DefaultHasher::new();

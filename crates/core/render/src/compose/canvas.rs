@@ -125,7 +125,7 @@ impl Canvas {
         moved
     }
 
-    /// Each part rounded to 8 bits, as browsers round what a step of a filter makes.
+    /// Each part rounded to 8 bits, as browsers round the result of a filter's step.
     pub fn round_to_8_bits(&mut self) {
         self.each_row(|_, row| super::paint::span::round_to_8_bits(row));
     }

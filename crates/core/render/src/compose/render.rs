@@ -125,7 +125,7 @@ fn write(
     });
 }
 
-/// Rows painted one after the other with what the first needed.
+/// Rows painted one after the other in the scratch memory of the first.
 const ROWS_AT_A_TIME: usize = 16;
 /// Pixels painted at a time.
 const BAND: u32 = 4 << 20;
@@ -134,8 +134,8 @@ const BAND_BYTES: u64 = 128 << 20;
 /// Bytes of a pixel that is painted.
 const PIXEL_BYTES: u64 = 16;
 
-/// The pixels that have to be painted so that those of a part are right: more where a piece with a backdrop blur, partly in it,
-/// samples what lies beyond it.
+/// The pixels that have to be painted so that those of a part are right: more where a piece with a backdrop blur,
+/// partly in it, samples pixels beyond it.
 fn backdrop_extent(scene: &Scene, Part { viewport, window }: Part<'_>, options: &RenderOptions) -> Rect {
     let pieces = visible_pieces(scene, options);
     extent(&pieces, options, (viewport.transform(), viewport.scale), window)

@@ -42,7 +42,7 @@ impl Viewport {
         wished.min(by_side).min(by_area)
     }
 
-    /// Whether a picture of this size is within its limits; else what was expected.
+    /// Checks that a picture of this size is within its limits.
     ///
     /// # Errors
     /// In words.
@@ -103,7 +103,7 @@ pub(super) struct Part<'a> {
 pub struct RenderOptions {
     /// Only this piece.
     pub piece: Option<Id>,
-    /// Without ground and fills: what the coats alone draw, on transparency.
+    /// Without ground and fills: the coats alone, on transparency.
     pub shadow_only: bool,
     /// Which coats.
     pub coats: CoatFilter,

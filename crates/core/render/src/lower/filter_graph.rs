@@ -13,7 +13,7 @@ const TABLE: usize = 33;
 const COPIES: f64 = 100.0;
 
 /// The drop shadows of a piece as a chain, each cast by the piece and the shadows before it (Filter Effects 1,
-/// "drop-shadow()"); what softens the piece comes last.
+/// "drop-shadow()"); the blur of the piece comes last.
 #[must_use]
 pub fn shadow_chain<'a>(shadows: impl IntoIterator<Item = &'a Shadow>, sigma: f64) -> Graph {
     let mut graph = Graph::default();
@@ -43,7 +43,7 @@ struct Builder<'a, 'n> {
 }
 
 impl Builder<'_, '_> {
-    /// Bottom to top: what lies under the piece, then its surface with what lies on it.
+    /// Bottom to top: the coats under the piece, then its surface with the coats on it.
     fn piece(&mut self) {
         let coats: Vec<&Coat> = self.piece.coats.iter().rev().collect();
         let body = self.body();
@@ -247,7 +247,7 @@ fn edge_reach(coat: &Coat) -> (f64, f64) {
     coat.op.stroke().map_or((0.0, 0.0), |(style, _)| style.reach())
 }
 
-/// A falloff as evenly spaced values; that of a hole is turned over, as it counts for what lies around it.
+/// A falloff as evenly spaced values; that of a hole is turned over, as it counts for the area around it.
 fn table(points: &[(f32, f32)], of_hole: bool) -> Curve {
     let at = |from: f32| {
         let after = points.iter().position(|(place, _)| *place >= from);

@@ -17,7 +17,7 @@ pub struct Graph {
 /// A picture that a step works on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Input {
-    /// The source graphic: what the filter is applied to.
+    /// The source graphic: the input of the filter.
     Source,
     /// Its alpha alone, in black.
     SourceAlpha,
@@ -96,7 +96,7 @@ pub enum Step {
         /// By how much; negative shrinks.
         radius: f64,
     },
-    /// `feDropShadow`: a blurred, coloured copy of the alpha under what casts it.
+    /// `feDropShadow`: a blurred, coloured copy of the alpha under the input.
     DropShadow {
         /// The input that casts it.
         of: Input,

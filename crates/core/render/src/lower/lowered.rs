@@ -177,7 +177,7 @@ impl Lowering<'_> {
         }
     }
 
-    /// Strokes, inner shadows, highlights and tints are painted in this order whatever the stack says.
+    /// Strokes, inner shadows, highlights and tints are painted in this order in any stack.
     fn native(&mut self, with_drops: bool) -> Vec<Coat> {
         let (mut strokes, mut shadows, mut layers, mut drops) =
             (Vec::new(), Vec::new(), Vec::new(), Vec::new());
@@ -302,7 +302,7 @@ impl Lowering<'_> {
         chain
     }
 
-    /// A shadow with what no CSS shadow has taken away.
+    /// A shadow with the parts that every CSS shadow can have.
     fn plain(&mut self, coat: &Coat, shadow: &Shadow) -> Coat {
         if coat.blend != BlendMode::Normal {
             let mode = mode_text(coat.blend);
@@ -429,7 +429,7 @@ impl Lowering<'_> {
         kept
     }
 
-    /// A filter needs the piece solid, and browsers put what `backdrop-filter` blurs through the filter too.
+    /// A filter needs the piece solid, and browsers put the result of `backdrop-filter` through the filter too.
     fn without_backdrops(&mut self) -> Vec<Coat> {
         for coat in self.piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Backdrop(_))) {
             self.dropped(coat, "browsers put what lies behind through the filter too: left out");

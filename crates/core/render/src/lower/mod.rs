@@ -1,8 +1,8 @@
-//! Lowering resolved pieces to what a target can express.
+//! Lowering resolved pieces to a form that a target can express.
 //!
-//! A target cannot express everything. [`lower`] returns what is left of a piece in one: an element that a browser paints by
-//! itself and a filter applied to it. Writers print exactly that, and [`crate::chromium`] draws exactly that, so that what
-//! is promised is what is written.
+//! A target cannot express everything. [`lower`] returns the part of a piece that it can: an element that a browser
+//! paints by itself and a filter applied to it. Writers print exactly that, and [`crate::chromium`] draws exactly that,
+//! so that the promise is the file.
 
 mod conventions;
 mod filter_graph;

@@ -130,7 +130,7 @@ const OFF_SHARE: f64 = 0.000_5;
 const OFF_ANGLE: f64 = 0.000_5;
 /// How far a part of a colour may be off, in 255ths: an opaque one is painted as a whole number anyway.
 const OFF_PART: f64 = 0.5;
-/// How far what a translucent colour paints may be off, in 255ths.
+/// How far a translucent colour may be off where it is painted, in 255ths.
 const OFF_PAINTED: f64 = 0.25;
 
 /// The number of fewest decimals that is no farther off than that; itself where three would not do.

@@ -1,4 +1,4 @@
-//! The piece that a finish is written for: what takes its colour from the piece falls back to the commonest fill.
+//! The piece that a finish is written for: colours taken from the piece fall back to the commonest fill.
 
 use super::trial::{TrialPiece, trial};
 use crate::asset::Assets;

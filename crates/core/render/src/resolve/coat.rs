@@ -24,7 +24,7 @@ pub struct Coat {
     pub colour: Option<Rgba>,
     /// Of what it draws.
     pub opacity: f64,
-    /// How it mixes with what is below.
+    /// How it mixes with the picture below.
     pub blend: BlendMode,
 }
 
@@ -39,7 +39,7 @@ impl Coat {
         coat
     }
 
-    /// Equal for coats that draw the same; what caches tell coats apart by.
+    /// Equal for coats that draw the same; caches tell coats apart by it.
     pub fn fingerprint(&self, hasher: &mut impl Hasher) {
         (self.opacity.to_bits(), self.blend as u8).hash(hasher);
         std::mem::discriminant(&self.op).hash(hasher);
@@ -89,7 +89,7 @@ impl PaintOp {
         if let Self::Stroke { style, paint } = self { Some((style, paint)) } else { None }
     }
 
-    /// The change of what is behind the piece, where it is one.
+    /// Its change of the backdrop, where it is one.
     #[must_use]
     pub fn backdrop(&self) -> Option<&Backdrop> {
         if let Self::Backdrop(backdrop) = self { Some(backdrop) } else { None }
@@ -137,7 +137,7 @@ impl Tone {
     }
 }
 
-/// A paint operation: what a coat draws.
+/// A paint operation: one coat as it is drawn.
 #[derive(Debug, Clone, PartialEq)]
 pub enum PaintOp {
     /// A drop or inner shadow.
@@ -155,7 +155,7 @@ pub enum PaintOp {
     },
     /// Softens the surface: the Gaussian's σ in px.
     Blur(f64),
-    /// Softens what lies behind.
+    /// Softens the backdrop.
     Backdrop(Backdrop),
     /// Solid thickness.
     Extrude(Extrude),
@@ -261,7 +261,7 @@ pub struct Highlight {
     pub blur: f64,
 }
 
-/// Blur of what lies behind.
+/// Blur of the backdrop.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Backdrop {
     /// The Gaussian's σ in px.
@@ -314,8 +314,8 @@ pub struct Cast {
 }
 
 impl Cast {
-    /// The map that throws what stands above the horizontal line at `anchor`: x' = x + shear·h and
-    /// y' = anchor − squash·h, for h above it.
+    /// The map that throws everything above the horizontal line at `anchor`: x' = x + shear·h and y' = anchor −
+    /// squash·h, for h above it.
     #[must_use]
     pub fn projection(&self, anchor: f64) -> Affine {
         let Self { shear, squash, .. } = *self;

@@ -14,7 +14,7 @@ impl Context<'_> {
         self.coat_paint(fill, &ColourContext::default(), report)
     }
 
-    /// A fill whose colours may be taken from what the coat lies on.
+    /// A fill whose colours may be taken from the surface below the coat.
     pub(super) fn coat_paint(
         &self,
         fill: &Fill,

@@ -1,8 +1,8 @@
 //! From a document to plain numbers: lights followed, swatches looked up, text set, finishes unpacked, ramps taken
 //! apart.
 //!
-//! Nothing unresolved reaches the renderer. What cannot be drawn, such as a picture that is missing, is left out of
-//! the resolved scene and reported in its [`Note`]s, so nothing is ignored silently.
+//! Nothing unresolved reaches the renderer. Anything that cannot be drawn, such as a picture that is missing, is left
+//! out of the resolved scene and reported in its [`Note`]s, so nothing is ignored silently.
 
 mod angle;
 mod coat;

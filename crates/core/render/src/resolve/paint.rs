@@ -96,7 +96,7 @@ impl Paint {
         }
     }
 
-    /// Equal for equal paints; what caches tell paints apart by.
+    /// Equal for equal paints; caches tell paints apart by it.
     #[must_use]
     pub fn fingerprint(&self) -> u64 {
         let mut hasher = DefaultHasher::new();

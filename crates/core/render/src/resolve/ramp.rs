@@ -19,8 +19,8 @@ struct Step {
 }
 
 impl Context<'_> {
-    /// The ordinary coats a ramp stands for, nearest first. What is drawn for the ramp is drawn from these, so
-    /// splitting it changes no pixel.
+    /// The ordinary coats a ramp stands for, nearest first. The ramp is drawn from these, so splitting it changes no
+    /// pixel.
     ///
     /// # Errors
     /// When a value in between leaves its range, which values between two in range do not.

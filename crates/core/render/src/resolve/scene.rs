@@ -180,7 +180,7 @@ impl Piece {
         self.outer.silhouette.swept(own.to_vec2())
     }
 
-    /// Leaves out, and says so, what has too many lines, or lines that cross too often, to be drawn in time.
+    /// Leaves out, and reports, pieces with too many lines, or lines that cross too often, to be drawn in time.
     pub(super) fn drop_too_complex(&mut self, say: &mut impl FnMut(Option<Id>, String)) {
         let bodies = [Some(&self.outer), self.inner.as_ref()].into_iter().flatten();
         let mut silhouettes = bodies.map(|body| &body.silhouette).chain([&self.silhouette]);

@@ -151,7 +151,8 @@ impl Context<'_> {
         }
     }
 
-    /// Whether a piece is a group whose parts are drawn straight onto what lies below: without coats, opaque and in normal blend.
+    /// Whether a piece is a group whose parts are drawn straight onto the picture below: without coats, opaque and in
+    /// normal blend.
     fn only_arranges(&self, piece: &model::Piece) -> bool {
         let is_plain =
             piece.opacity.get() >= 1.0 && piece.blend == BlendMode::Normal && piece.clip_to.is_none();

@@ -238,7 +238,7 @@ impl Editor {
         Ok((self, waits))
     }
 
-    /// How long a picture takes of what is changed; the version before is what is shown.
+    /// How long a changed picture takes; the picture before is shown until then.
     async fn ask(&self, project: Value) -> Outcome<Duration> {
         let (number, after) = (self.version, (self.version > 1).then_some(self.version - 1));
         let question =

@@ -198,7 +198,8 @@ struct OuterElements {
 }
 
 impl OuterElements {
-    /// Puts an element and what lies around it at the end of a chain; what cannot lie there lies outside of everything.
+    /// Puts an element and the elements around it at the end of a chain; those that cannot lie there lie outside of
+    /// everything.
     fn put_around(
         &self,
         asked: ElementConditions,

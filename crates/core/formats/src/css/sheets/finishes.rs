@@ -154,7 +154,8 @@ impl<'l> Writer<'l, '_> {
         }
     }
 
-    /// Remarks what an element computes to in two states at once, where that is not what it is in the stronger one.
+    /// Remarks a value that an element computes to in two states at once, where it is not the value of the stronger
+    /// state.
     fn remark_between(&mut self, subject: &Subject) {
         for theme in self.themes() {
             let both = self.library.look_between(subject, theme, self.settings, &self.room);

@@ -17,11 +17,12 @@ pub(super) struct Parents {
 /// Why the selectors of a rule are not read.
 pub(super) enum UnreadReason {
     NotUnderstood,
-    /// With what stands around it, it is too long.
+    /// It is too long together with the selector around it.
     TooLarge,
 }
 
-/// Characters of nested selectors once every `&` in them is what stands around it: each level multiplies the one before.
+/// Characters of nested selectors once every `&` in them is replaced by the selector around it: each level multiplies
+/// the one before.
 const MAX_EXPANDED: usize = 20_000;
 
 impl Parents {
@@ -38,7 +39,7 @@ impl Parents {
     }
 }
 
-/// Characters of selectors once each `&` in them, or the one that is left out before each of them, is what stands around.
+/// Characters of selectors once each `&` in them, written or implied, is replaced by the selector around it.
 fn expanded(prelude: &str, outer: Option<&Parents>) -> usize {
     let Some(outer) = outer else { return prelude.len() };
     let places = prelude.bytes().filter(|byte| matches!(byte, b'&' | b',')).count() + 1;

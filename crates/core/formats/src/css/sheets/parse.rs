@@ -159,7 +159,7 @@ impl Reader<'_> {
         Place { file: self.file, line: at.line + 1, column: at.column }
     }
 
-    /// Reads what is within a block, with something more around it.
+    /// Reads the content of a block, with one more selector around it.
     fn within(
         &mut self,
         at: SourceLocation,
@@ -347,7 +347,7 @@ struct Body<'r, 's> {
 }
 
 impl Body<'_, '_> {
-    /// Puts what was declared so far into a rule of its own.
+    /// Puts the declarations so far into a rule of their own.
     fn close(&mut self) {
         let declarations = std::mem::take(&mut self.declarations);
         let around = &self.reader.around;

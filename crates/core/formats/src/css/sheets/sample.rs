@@ -112,7 +112,7 @@ impl Sample {
         (other.is_alone() && fits && !self.is_kind_of(other)).then(|| self.with(other))
     }
 
-    /// Another element that is of the same kind and asks for more, around which lies what lies around this one.
+    /// Another element of the same kind that matches more selectors, within the same elements.
     pub fn narrowed(&self, other: &Self) -> Option<Self> {
         if !other.is_kind_of(self) {
             return None;

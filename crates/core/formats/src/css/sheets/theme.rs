@@ -53,8 +53,9 @@ struct Use<'s> {
 const MAX_UNNAMED: usize = 6;
 
 impl Markers {
-    /// The markers of a sheet, given each rule with one way to read one of its selectors: what is named like a theme, and
-    /// what does nothing but give other values to custom properties of the root (common practice, no published source).
+    /// The markers of a sheet, given each rule with one way to read one of its selectors: selectors that are named like
+    /// a theme, and those that only give other values to custom properties of the root (common practice, no published
+    /// source).
     pub fn new<'s>(sheet: &'s Sheet, ways: impl Iterator<Item = (usize, &'s Chain)>) -> Self {
         let relevant = relevant(sheet);
         let mut uses: BTreeMap<Attribute, Use<'s>> = BTreeMap::new();
@@ -180,7 +181,8 @@ impl<'a> Name<'a> {
         !is_state && (self.scheme().is_some() || self.has_kind())
     }
 
-    /// Whether nothing else could be meant, whatever it does: `.dark`, `.theme-dark`, `[data-theme="ocean"]`.
+    /// Whether the selector can only mean a theme, whatever it declares: `.dark`, `.theme-dark`,
+    /// `[data-theme="ocean"]`.
     fn is_certain(&self) -> bool {
         let (name, value) = self.attribute;
         if name == "class" {

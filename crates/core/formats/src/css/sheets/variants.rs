@@ -13,7 +13,7 @@ use crate::model::State;
 
 /// Rules that set one property, with the classes of which an element is tried.
 const MAX_TOGETHER: usize = 24;
-/// Elements and rules that are put together in all. What is beyond them is said like all rules that were not paired.
+/// The most elements and rules that are combined in all. Further rules are reported like all that were not paired.
 const MAX_PAIRS: usize = 2_000_000;
 /// Elements that are compared with those they are variants of.
 const MAX_TRIED: usize = 20_000;
@@ -22,8 +22,9 @@ const MAX_TRIED: usize = 20_000;
 type Setters<'r> = HashMap<&'r str, Vec<&'r Read>>;
 
 impl Library<'_> {
-    /// Adds the variants of the elements that there are, each with what makes it one: `.card.red { --shadow: … }` of `.card`,
-    /// `.card-red` together with `.card`, and whatever sets a custom property that is set nowhere else.
+    /// Adds the variants of the elements that there are, each with the class that makes it one: `.card.red { --shadow:
+    /// … }` of `.card`, `.card-red` together with `.card`, and any rule that sets a custom property which is set
+    /// nowhere else.
     pub(super) fn add_variants(&mut self, all: &[Read], settings: &Settings) {
         let (room, setters) = (Cell::new(Expansions::default()), self.setters(all));
         let mut known: HashSet<String> =
@@ -137,7 +138,7 @@ impl Library<'_> {
     }
 }
 
-/// An element that is of the same kind as another and has, besides, what a rule for something the other depends on asks for.
+/// An element of the same kind as another that also matches a rule for something the other depends on.
 fn variant(own: &Sample, setter: &Sample, is_unset: bool, together: &mut usize) -> Option<Sample> {
     if let Some(narrowed) = own.narrowed(setter) {
         return Some(narrowed);

@@ -1,8 +1,8 @@
 //! Which coats a filter draws.
 //!
-//! The filter is run on symbolic pictures instead of on pixels: each step's picture is a stack of layers, each
-//! of which is the piece itself or one colour (or the piece's own picture) in a shape made from the silhouette. What is
-//! left of that at the end is read off as coats.
+//! The filter is run on symbolic pictures instead of on pixels: each step's picture is a stack of layers, each of which
+//! is the piece itself or one colour (or the piece's own picture) in a shape made from the silhouette. The layers at
+//! the end are read off as coats.
 
 use kurbo::Vec2;
 
@@ -57,7 +57,7 @@ pub(crate) struct Stencil {
     pub moved: Moved,
     /// By how much the silhouette was grown, before it was blurred.
     pub radius: f64,
-    /// A curve over the coverage of what is drawn, as evenly spaced values.
+    /// A curve over coverage, as evenly spaced values.
     pub falloff: Option<Vec<f64>>,
     /// It lies around the shape instead of in it.
     pub around: bool,
@@ -182,7 +182,7 @@ impl Run {
         }
     }
 
-    /// The picture of a step. What cannot be recognised is reported once, at the step where it began.
+    /// The picture of a step. A step that cannot be recognised is reported once, where it begins.
     fn step(&mut self, step: &Step, at: usize) -> Picture {
         match step {
             Step::Flood(colour) => Some(vec![Layer::Flood(*colour)]),

@@ -11,7 +11,7 @@ use crate::resolve::{Coat, PaintOp, Piece, surface_sigma};
 use crate::svg::strokes::crosses_the_edge;
 
 impl Writer<'_> {
-    /// Its members over one another, then the coats on all of them, each cut to what they cover together.
+    /// Its members over one another, then the coats on all of them, each cut to the union of the members.
     pub(super) fn members(&mut self, group: &Piece) {
         let blur = self.blur(surface_sigma(&group.coats), painted_bounds(group));
         let _ = writeln!(self.text, "<g{blur} style=\"isolation:isolate\">");

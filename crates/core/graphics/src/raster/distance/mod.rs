@@ -69,7 +69,7 @@ fn start(outline: &BezPath, transform: Affine, spread: f64, window: Rect) -> (Ma
     (source.cropped(rect), flatten(outline, transform).into_iter().map(Line::from).collect())
 }
 
-/// The next of the distances that are worked out together: what reaches less far shares them.
+/// The next of the distances that are worked out together: shorter ones share them.
 #[must_use]
 pub fn shared_reach(spread: f64) -> f64 {
     let mut reach = LEAST_REACH;

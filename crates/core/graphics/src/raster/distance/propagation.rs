@@ -31,7 +31,8 @@ struct Field<'a> {
     lines: &'a [Line],
     /// The nearest known line of each pixel.
     line: Vec<u32>,
-    /// The square of its distance; below 0 what takes no part, wholly on the side that the outline moves away from.
+    /// The square of its distance; below 0 for pixels that take no part, wholly on the side that the outline moves away
+    /// from.
     best: Vec<f32>,
     /// The square of the largest distance that matters.
     limit: f32,

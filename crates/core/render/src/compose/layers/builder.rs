@@ -252,7 +252,7 @@ impl LayerBuilder<'_> {
         PlacedMask::unmoved(cover)
     }
 
-    /// The device's y of the highest point of what casts.
+    /// The device's y of the highest point of the caster.
     fn outer_top(&self) -> f64 {
         let outer = &self.piece.outer;
         self.place.transform_rect_bbox(outer.bounds()).y0

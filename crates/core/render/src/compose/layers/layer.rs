@@ -1,4 +1,4 @@
-//! Layers: what a piece is composited from, row by row.
+//! Layers: a piece is composited from them, row by row.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -35,7 +35,7 @@ pub(in crate::compose) struct PieceLayers {
     /// Its opacity, and its blend mode; for a part of a join, among the other parts.
     pub opacity: f32,
     pub blend: BlendMode,
-    /// The colour of what a rounding adds between parts.
+    /// The colour that rounding adds between parts.
     pub gap_fill: Option<Sampler>,
     pub clip: Option<PlacedMask>,
     /// The surface under the coats on it, as pixels, where working it out takes longer than copying it.

@@ -1,4 +1,4 @@
-//! The layers of a piece: each coat as what is painted of it.
+//! The layers of a piece: one or more for each coat.
 
 pub(in crate::compose) mod builder;
 pub(in crate::compose) mod layer;

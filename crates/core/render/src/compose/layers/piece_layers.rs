@@ -49,8 +49,8 @@ impl PieceLayers {
         self
     }
 
-    /// Paints what lies under the coats on a surface, so that it is there when only they change, where that takes long: the parts
-    /// of a join, and a fill that differs from pixel to pixel.
+    /// Paints the layers under the coats on a surface, so that they are there when only the coats change, where
+    /// painting takes long: the parts of a join, and a fill that differs from pixel to pixel.
     fn paint_base(&mut self, context: &RenderContext<'_>) {
         let right = self.to_piece * Point::new(1.0, 0.0) - self.to_piece * Point::ZERO;
         let is_even = self.fill.as_ref().is_none_or(|fill| fill.is_steady(right));

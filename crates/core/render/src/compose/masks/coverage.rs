@@ -205,7 +205,7 @@ impl<'a> Coverage<'a> {
         mask
     }
 
-    /// As [`Self::mask`] for what is drawn exactly, as far as anything of it is seen at some opacity.
+    /// As [`Self::mask`] for masks that are drawn exactly, as far as anything of it is seen at some opacity.
     pub(crate) fn seen_mask(&self, opacity: f64, window: Rect, cache: &MaskCache) -> PlacedMask {
         let mask = self.mask(window, cache);
         if !self.mode.is_exact() || self.sigma <= 0.0 || self.toning.is_some() {
@@ -259,8 +259,8 @@ impl<'a> Coverage<'a> {
         self.place.determinant().abs().sqrt()
     }
 
-    /// The same coverage near the origin, and how far that was moved: by whole pixels, and by parts of one where what is made
-    /// can be.
+    /// The same coverage near the origin, and how far that was moved: by whole pixels, and by parts of one where the
+    /// mask can be.
     fn near_the_origin(&self) -> (Self, Move) {
         // Fractions that differ by less than a 4096th draw the same, and then share a place in the cache.
         let at = self.place.translation();
@@ -334,7 +334,7 @@ pub(crate) trait Renderer: Sync {
 pub struct RenderMode(Option<&'static dyn Renderer>);
 
 impl RenderMode {
-    /// Ours: what was designed.
+    /// Ours: as designed.
     pub const EXACT: Self = Self(None);
 
     pub(crate) const fn with_renderer(renderer: &'static dyn Renderer) -> Self {

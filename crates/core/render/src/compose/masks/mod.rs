@@ -1,4 +1,4 @@
-//! Where coats and silhouettes cover pixels: masks of coverage, tiles of pixels, and what makes them.
+//! Where coats and silhouettes cover pixels: masks of coverage, tiles of pixels, and their makers.
 
 pub(in crate::compose) mod cast;
 pub(in crate::compose) mod coverage;

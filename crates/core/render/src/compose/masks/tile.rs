@@ -15,7 +15,7 @@ use crate::simd::widest;
 /// Premultiplied pixels of a rectangle; transparent everywhere else.
 pub(in crate::compose) type Tile = Rows<Pixel>;
 
-/// An alpha that is one but for what floats lose: its colour need not be divided by it.
+/// An alpha of 1 but for the rounding of floats: its colour need not be divided by it.
 pub(in crate::compose) const OPAQUE: f32 = 1.0 - 1e-5;
 
 /// Whether nothing shows through any of them.

@@ -1,4 +1,4 @@
-//! Falloff and grain: what becomes of blurred coverage before it is drawn.
+//! Falloff and grain: changes of blurred coverage before it is drawn.
 
 use std::hash::{Hash, Hasher};
 
@@ -64,7 +64,7 @@ impl Toning<'_> {
     }
 }
 
-/// Scatter draws a grain wholly or not at all, as often as its coverage says, so that the mean stays what it was.
+/// Scatter draws a grain wholly or not at all, as often as its coverage says, so that the mean stays the same.
 fn grained(grain: &Grain, coverage: f32, noise: f32) -> f32 {
     let amount = grain.amount as f32;
     let scattered = if noise < coverage { 1.0 } else { 0.0 };

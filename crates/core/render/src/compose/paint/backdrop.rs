@@ -1,4 +1,4 @@
-//! Blur of what lies behind a piece.
+//! Blur of everything behind a piece.
 
 use std::hash::Hash;
 use std::sync::Arc;
@@ -25,7 +25,7 @@ pub(in crate::compose) struct FilteredBackdrop {
 }
 
 impl FilteredBackdrop {
-    /// Puts it in the place of what is there, inside a piece, over pixels of a row from `x0` on.
+    /// Replaces the backdrop inside a piece, over pixels of a row from `x0` on.
     pub fn apply(&self, outer: &PlacedMask, y: i32, x0: i32, pixels: &mut [Pixel]) {
         let mut room = Scratch::default();
         let (start, coverage) = outer.span(y, x0, pixels.len(), &mut room);

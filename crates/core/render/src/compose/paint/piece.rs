@@ -54,7 +54,7 @@ impl<'a> PiecePainter<'a> {
         self.bounds.columns(y, x0, width)
     }
 
-    /// Paints pixels of a row from `x0` on over what is there.
+    /// Paints pixels of a row from `x0` on over the picture there.
     pub fn paint(&self, backdrops: &[FilteredBackdrop], RowStart { y, x0 }: RowStart, pixels: &mut [Pixel]) {
         backdrops.iter().for_each(|backdrop| backdrop.apply(&self.layers.outer, y, x0, pixels));
         let columns = self.columns(y, x0, pixels.len());

@@ -25,7 +25,7 @@ use crate::resolve::{Paint, PaintOp, Piece, Sampler, Scene};
 /// A pixel before the first piece is painted: the ground, or a finished canvas.
 pub(in crate::compose) enum InitialBackdrop<'a> {
     Ground(Ground<'a>),
-    /// A finished picture of what lies below.
+    /// A finished picture of everything below.
     Canvas(&'a Canvas),
     /// Transparency: the members of a group see nothing but one another.
     Nothing,
@@ -37,7 +37,7 @@ pub(in crate::compose) struct Painting<'a> {
     layers: &'a [PieceLayers],
     /// Lowest first.
     painters: Vec<PiecePainter<'a>>,
-    /// Surfaces that hide what is below them, and the numbers of their pieces.
+    /// Surfaces that hide everything below them, and the numbers of their pieces.
     solids: Vec<(usize, Solid)>,
     /// The filtered backdrop of each piece.
     behind: Vec<Vec<FilteredBackdrop>>,
@@ -115,7 +115,7 @@ impl<'a> Painting<'a> {
         (!left.is_empty()).then_some((left, colour))
     }
 
-    /// Paints the first pieces. Where one of them hides all that is below it, only what lies in front of it is painted.
+    /// Paints the first pieces. Where one of them hides all below it, only the pieces in front of it are painted.
     fn up_to(&self, pieces: usize, RowStart { y, x0 }: RowStart, pixels: &mut [Pixel]) {
         let Some((piece, columns, colour)) = self.hiding(pieces, RowStart { y, x0 }, pixels.len()) else {
             self.start(y, x0, pixels);
@@ -139,7 +139,7 @@ impl<'a> Painting<'a> {
         runs.filter(|(_, columns, _)| !columns.is_empty()).max_by_key(|(_, columns, _)| columns.len())
     }
 
-    /// Paints some pieces over what is there.
+    /// Paints some pieces over the picture there.
     fn pieces(&self, pieces: Range<usize>, RowStart { y, x0 }: RowStart, pixels: &mut [Pixel]) {
         for at in pieces {
             self.painters[at].paint(&self.behind[at], RowStart { y, x0 }, pixels);
@@ -184,7 +184,7 @@ impl<'a> Painting<'a> {
         }
     }
 
-    /// Softens what lies behind a piece, as far as it is painted by the pieces before it. What has not changed is not
+    /// Softens the backdrop of a piece, as far as it is painted by the pieces before it. An unchanged backdrop is not
     /// softened anew.
     fn soften_behind(&mut self, at: usize, piece: &Piece, context: &RenderContext<'_>) {
         let (layers, cache) = (&self.layers[at], context.cache);
@@ -217,7 +217,7 @@ impl<'a> Painting<'a> {
         }
     }
 
-    /// Pixels of a row of what lies behind a piece, with what of that is softened so far.
+    /// Pixels of a row of a piece's backdrop, with the part that is softened so far.
     fn span_behind(&self, at: usize, y: i32, x0: i32, pixels: &mut [Pixel]) {
         self.up_to(at, RowStart { y, x0 }, pixels);
         self.behind[at].iter().for_each(|softened| softened.apply(&self.layers[at].outer, y, x0, pixels));

@@ -7,11 +7,11 @@ use crate::blend::Pixel;
 use crate::compose::masks::placed_mask::PlacedMask;
 use crate::raster::Rect;
 
-/// Where one piece leaves pixels in one colour, whatever lies below it.
+/// Where one piece leaves pixels in one colour, on any backdrop.
 pub(in crate::compose) struct Solid {
     pub colour: Pixel,
     silhouette: PlacedMask,
-    /// Where the silhouette lies in what is painted.
+    /// Where the silhouette lies in the painted area.
     rect: Rect,
     /// The longest run of each row. Only rows that are painted are looked at.
     runs: Vec<OnceLock<Range<i32>>>,

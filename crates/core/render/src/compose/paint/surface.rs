@@ -58,7 +58,7 @@ impl PieceLayers {
             && self.fill.as_ref().is_none_or(|fill| is_steady_down(fill, self.to_piece))
     }
 
-    /// The fill with what lies on it, as one group, bottom to top.
+    /// The fill with the coats on it, as one group, bottom to top.
     ///
     /// Until a stroke comes, everything is painted as if it filled its pixels, and the silhouette's coverage is taken
     /// once: no lower coat shines through along the edge. Browsers cut each layer by itself.
@@ -130,7 +130,7 @@ impl PieceLayers {
         Joined { columns, pixels: joined, filled }
     }
 
-    /// Paints the surface of a part over what the lower parts of its join have left.
+    /// Paints the surface of a part over the lower parts of its join.
     fn paint_as_part(&self, RowStart { y, x0 }: RowStart, below: &mut [Pixel]) {
         let needs_more = self.clip.is_some() || self.opacity < 1.0;
         if let Some(tile) = self.surface.as_ref().filter(|_| !needs_more) {
@@ -150,7 +150,7 @@ impl PieceLayers {
         composite(below, &own, self.blend);
     }
 
-    /// Takes the opacity of a part of a join, and what it is clipped to, off its surface.
+    /// Applies the opacity of a part of a join, and its clipping, to its surface.
     fn apply_opacity_and_clip(&self, y: i32, x0: i32, own: &mut [Pixel]) {
         let clip = self.clip.as_ref().map(|clip| clip.unblurred_span(y, x0, own.len()));
         for (i, pixel) in own.iter_mut().enumerate() {
@@ -226,8 +226,8 @@ impl PieceLayers {
         }
     }
 
-    /// A stroke: what it covers of the surface is composited over, what it covers beside it is added, so that ground shines
-    /// through neither along the inner nor along the outer edge.
+    /// A stroke: its part on the surface is composited over, its part beside the surface is added, so that ground
+    /// shines through neither along the inner nor along the outer edge.
     fn edge(
         &self,
         layer: &Layer,
@@ -280,7 +280,7 @@ struct Joined {
     filled: Vec<f32>,
 }
 
-/// Adds what more of each pixel is covered.
+/// Adds the stroke's further coverage of each pixel.
 fn fill_up(filled: &mut [f32], coverage: &[f32]) {
     widest(
         #[inline(always)]
@@ -320,7 +320,7 @@ fn scale(shares: &mut [f32], by: &[f32]) {
     );
 }
 
-/// Takes off what a hole covers.
+/// Takes off the coverage of a hole.
 fn take_off(shares: &mut [f32], hole: &[f32]) {
     widest(
         #[inline(always)]

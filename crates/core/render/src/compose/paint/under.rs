@@ -24,7 +24,7 @@ pub(in crate::compose) struct Merged<'a> {
 }
 
 impl Merged<'_> {
-    /// How much of what is below goes through all of them at `width` pixels from `x0` on.
+    /// How much of the picture below goes through all of them at `width` pixels from `x0` on.
     pub fn through<'a>(
         &self,
         RowStart { y, x0 }: RowStart,

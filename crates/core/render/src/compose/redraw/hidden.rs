@@ -1,4 +1,4 @@
-//! Where a silhouette hides what lies under it.
+//! Where a silhouette hides everything under it.
 
 use super::cells::{COLUMNS, Cells, ROWS};
 use crate::compose::masks::placed_mask::PlacedMask;

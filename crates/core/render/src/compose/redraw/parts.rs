@@ -14,7 +14,7 @@ use crate::resolve::Sampler;
 /// Something that is painted.
 #[derive(Debug, Clone)]
 pub(in crate::compose) struct Painted {
-    /// A hash of what it is.
+    /// A hash of its inputs.
     pub key: u64,
     /// The pixels it may touch.
     pub rect: Rect,
@@ -25,7 +25,7 @@ pub(in crate::compose) struct Painted {
 }
 
 impl PartialEq for Painted {
-    /// The key tells what it is painted from.
+    /// The key is of all inputs it is painted from.
     fn eq(&self, other: &Self) -> bool {
         (self.key, self.rect, self.under) == (other.key, other.rect, other.under)
     }

@@ -1,4 +1,4 @@
-//! Drawing only what differs from the last picture of the same view.
+//! Drawing only the differences from the last picture of the same view.
 
 use std::collections::HashMap;
 use std::collections::hash_map::Entry;
@@ -144,7 +144,7 @@ fn changes(before: &[Painted], after: &[Painted]) -> Vec<Change> {
     before.iter().chain(after).map(whole).collect()
 }
 
-/// Where a part may differ from what it was: anywhere in both, or in some cells of what is around both.
+/// Where a part may differ from its last picture: anywhere in both, or in some cells around both.
 fn change(before: &Painted, after: &Painted) -> Vec<Change> {
     let under = after.under.filter(|_| before.under == after.under);
     let sources = before.source.as_ref().zip(after.source.as_ref());
