@@ -9,7 +9,7 @@ import { addAlternative, chooseAlternative, triedOf } from '../src/session/alter
 import { accept, acceptNoMore, takeFix, withFix } from '../src/session/checks';
 import { chooseAlso, choosePiece, choosePieces, chosenPieces, tickCoat } from '../src/session/choice';
 import { addCoat, clearStack, duplicateCoat, moveCoat, removeCoats } from '../src/session/coats';
-import { onlyScene, stackIn } from '../src/session/lookup';
+import { controlOf, onlyScene, shownState, stackIn } from '../src/session/lookup';
 import {
   addPiece,
   addPieceAt,
@@ -21,6 +21,7 @@ import {
 import { seenIn } from '../src/session/seen';
 import { makeItsOwn, ownState } from '../src/session/stacks';
 import { open, undo, useDocument } from '../src/session/store';
+import { pathTo } from '../src/session/tree';
 
 const coat = (id: string, kind = 'drop') =>
   ({
@@ -211,13 +212,35 @@ test('a state begins as at rest, is changed by itself, and is seen where it is l
   assert.deepEqual([coats('a').length, stackIn(shown(), find('a'), 'hover', 'day')?.length], [1, 2]);
   const seen = seenIn(useDocument.getState());
   assert.equal(seen, seenIn(useDocument.getState()), 'the same object while nothing changes');
-  const wear = seen?.scenes[0]?.pieces[0]?.wear;
-  assert.ok(wear && 'coats' in wear && wear.coats.length === 2);
+  assert.equal(seen?.scenes[0]?.pieces[0]?.shows, 'hover');
   useDocument.setState({ state: 'rest' });
   assert.equal(seenIn(useDocument.getState()), shown());
   ownState('pressed', false);
   ownState('rest', true);
   assert.deepEqual(Object.keys(find('a').states ?? {}), ['hover']);
+});
+
+test('a part is looked at in the state of its control, and so are the parts beside it', () => {
+  const inside = piece('face', { states: { pressed: [coat('p')] } });
+  const shape = { kind: 'group', parts: [inside, piece('label', {})] } as Piece['shape'];
+  opened([piece('button', { shape, control: true }), piece('other', {})]);
+  choosePiece('label');
+  assert.equal(controlOf(shown(), shown().scenes[0], 'label')?.id, 'button');
+  assert.deepEqual(
+    pathTo(shown().scenes[0]?.pieces ?? [], 'label').map(({ id }) => id),
+    ['button', 'label'],
+  );
+  useDocument.setState({ state: 'pressed' });
+  const seen = seenIn(useDocument.getState())?.scenes[0];
+  assert.equal(seen?.pieces[0]?.shows, 'pressed');
+  assert.equal(seen?.pieces[1], shown().scenes[0]?.pieces[1], 'nothing else is another');
+  assert.equal(shownState(seen, 'label'), 'pressed');
+  removePieces(['label', 'face']);
+  assert.deepEqual(
+    shown().scenes[0]?.pieces.map(({ id }) => id),
+    ['other'],
+    'a group without parts goes',
+  );
 });
 
 test('own coats are those of the finish under the theme that is looked at, with its states', () => {

@@ -18,7 +18,7 @@ use crate::files::{print, write_whole};
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   zolvet render project.zolvet.json --scene 'Kiosk panel' --scale 2 --out kiosk.png
-  zolvet render project.zolvet.json --piece 'Open valve' --part shadow --out valve.png
+  zolvet render project.zolvet.json --piece 'Open valve box' --part shadow --out valve.png
   zolvet render --css 'box-shadow: 0 6px 10px #0006' --piece 240x160 --radius 16 --out card.png")]
 pub struct Arguments {
     /// A project file; left out with --css.
@@ -171,7 +171,8 @@ fn piece(
 ) -> Result<Option<Id>, CliError> {
     let asked = if arguments.css.is_some() { None } else { arguments.piece.as_ref() };
     let Some(name) = asked else { return Ok(None) };
-    let found = scene.pieces.iter().find(|piece| piece.name == *name || piece.id.as_str() == name);
+    let mut all = scene.all_pieces().into_iter();
+    let found = all.find(|piece| piece.name == *name || piece.id.as_str() == name);
     let found = found.ok_or_else(|| {
         CliError::Argument(format!("--piece: no piece \"{name}\" in \"{}\" of {}", scene.name, project.name))
     })?;

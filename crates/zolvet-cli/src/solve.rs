@@ -283,15 +283,16 @@ fn wearer<'a>(project: &'a Project, finish: Option<&str>) -> Result<(&'a Scene, 
         (Wear::Finish(worn), Some(id)) => worn.finish == *id,
         (_, wanted) => wanted.is_none(),
     };
-    let mut all =
-        project.scenes.iter().flat_map(|scene| scene.pieces.iter().map(move |piece| (scene, piece)));
+    let mut all = project
+        .scenes
+        .iter()
+        .flat_map(|scene| scene.all_pieces().into_iter().map(move |piece| (scene, piece)));
     let unworn = || CliError::Argument("--finish: expected a finish that a piece wears".to_owned());
     all.find(|(_, piece)| wears(piece)).ok_or_else(unworn)
 }
 
 fn css_of(project: &Project, scene: &Scene, piece: &Piece, coats: &[Coat], assets: &Assets) -> String {
-    let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
-    let worn = Piece { wear, ..piece.clone() };
+    let worn = piece.wearing(coats.to_vec());
     let resolved = resolve::piece(project, scene, &worn, assets).0;
     depth_code(&resolved, &piece.shape, Some(TrialPiece::new(&piece.shape).target()))
 }

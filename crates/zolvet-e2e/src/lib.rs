@@ -2,6 +2,7 @@
 
 mod app;
 mod browser;
+pub mod chance;
 mod computed;
 mod difference;
 mod judge;

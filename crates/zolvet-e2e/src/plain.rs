@@ -74,6 +74,17 @@ impl<'a> Plain<'a> {
     }
 }
 
+/// The piece of a name in the first scene that has one, in a group or not.
+#[must_use]
+pub fn piece_named<'d>(document: &'d Value, name: &str) -> Option<&'d Value> {
+    fn within<'d>(pieces: &'d Value, name: &str) -> Option<&'d Value> {
+        pieces.as_array()?.iter().find_map(|piece| {
+            if piece["name"] == name { Some(piece) } else { within(&piece["shape"]["parts"], name) }
+        })
+    }
+    document["scenes"].as_array()?.iter().find_map(|scene| within(&scene["pieces"], name))
+}
+
 /// A project with one scene of 600 × 400, these pieces and further fields.
 #[must_use]
 pub fn project(name: &str, pieces: Value, more: Value) -> Value {

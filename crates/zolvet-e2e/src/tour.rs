@@ -102,7 +102,7 @@ impl<'a> Designer<'a> {
         self.add("Ellipse").await?;
         self.colour("Fill colour", "#fbf9f3", "#5fb468").await?;
         self.drag("[aria-label=Stage] canvas ~ span", (0, -90)).await?;
-        self.also("Card").await?;
+        self.also("Card face").await?;
         self.click("Join into one silhouette").await?;
         for (coat, colour) in [("Pressed in", "#0c3a2e"), ("Lit edge", "#e9ffd0"), ("Pressed in", "#ffd27a")]
         {
@@ -124,7 +124,7 @@ impl<'a> Designer<'a> {
             })
             .await?;
         self.gestures += 1;
-        self.click("Use for the fill of Card").await?;
+        self.click("Use for the fill of Card face").await?;
         self.click("Done").await?;
         self.start_from("Soft relief").await
     }

@@ -65,10 +65,26 @@ impl<'a> Workbench<'a> {
     /// # Errors
     /// When there is no such piece.
     pub async fn choose(&self, piece: &str) -> Outcome {
+        self.unfold_to(piece).await?;
         let path = format!("//section[@aria-label='Pieces']//button[span[text()='{piece}']]");
         self.browser.click(&By::XPath(path)).await?;
         self.browser.wait_for("document.querySelector('[aria-label=Stack] h2')").await?;
         self.browser.wait_for("document.querySelector('[aria-label=Read-out] pre')").await
+    }
+
+    /// Unfolds the groups on the shelf until a piece is there.
+    async fn unfold_to(&self, piece: &str) -> Outcome {
+        let unfolded = format!(
+            "(() => {{
+                const shelf = document.querySelector('[aria-label=Pieces]');
+                const names = [...(shelf?.querySelectorAll('button > span') ?? [])].map((span) => span.textContent);
+                if (names.includes({name})) return true;
+                shelf?.querySelectorAll('[aria-label^=\"Show parts of\"]').forEach((fold) => fold.click());
+                return false;
+            }})()",
+            name = serde_json::json!(piece)
+        );
+        self.browser.wait_for(&unfolded).await
     }
 
     /// Chooses a piece on the shelf while the service is away: nothing is read out of it.
@@ -76,6 +92,7 @@ impl<'a> Workbench<'a> {
     /// # Errors
     /// When there is no such piece.
     pub async fn choose_away(&self, piece: &str) -> Outcome {
+        self.unfold_to(piece).await?;
         let path = format!("//section[@aria-label='Pieces']//button[span[text()='{piece}']]");
         self.browser.click(&By::XPath(path)).await?;
         self.browser.wait_for("document.querySelector('[aria-label=Stack] h2')").await

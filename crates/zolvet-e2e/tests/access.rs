@@ -69,7 +69,7 @@ async fn targets_are_large_enough_or_far_enough_apart() -> Outcome {
     }
     browser.go(&project).await?;
     bench.wait_drawn().await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.settle().await?;
     assert_eq!(bench.script(CROWDED).await?, json!([]), "a chosen piece");
     bench.click_named("Open Its own colour on the panel").await?;
@@ -114,7 +114,7 @@ async fn forced_colours_leave_the_work_as_it_is() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.settle().await?;
     let colours = "return [...document.querySelectorAll('[data-colour]')].map((e) => getComputedStyle(e).backgroundColor)";
     let (before, stage) = (bench.script(colours).await?, bench.stage().await?);
@@ -203,7 +203,7 @@ async fn reduced_motion_moves_nothing() -> Outcome {
     let reduced = json!({"features": [{"name": "prefers-reduced-motion", "value": "reduce"}]});
     browser.driver.cdp().send_raw("Emulation.setEmulatedMedia", reduced).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.click_named("All coats").await?;
     bench.click_named("Start from").await?;
     let moving = "return document.getAnimations().filter((a) => a.playState === 'running' && a.effect.getComputedTiming().duration > 1).length";
@@ -355,7 +355,7 @@ async fn the_bench_reads_like_a_page() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.click_named("Open Its own colour on the panel").await?;
     bench.settle().await?;
     let heard = heard(&browser).await?;

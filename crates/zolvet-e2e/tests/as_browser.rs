@@ -12,47 +12,8 @@ use zolvet_core::compose::{MaskCache, RenderOptions, Viewport};
 use zolvet_core::css::Specimen;
 use zolvet_core::model::{CssColour, Px};
 use zolvet_core::picture::Picture;
+use zolvet_e2e::chance::Chance;
 use zolvet_e2e::{Browser, Difference, keep_pictures};
-
-/// Numbers that look like chance, the same every time.
-struct Chance(u64);
-
-impl Chance {
-    fn next(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
-        let mut bits = self.0;
-        bits = (bits ^ (bits >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
-        bits = (bits ^ (bits >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
-        bits ^ (bits >> 31)
-    }
-
-    fn below(&mut self, most: u64) -> u64 {
-        self.next() % most
-    }
-
-    /// To a tenth.
-    fn tenths(&mut self, from: f64, to: f64) -> f64 {
-        from + self.below(((to - from) * 10.0) as u64 + 1) as f64 / 10.0
-    }
-
-    fn of<T: Copy>(&mut self, these: &[T]) -> T {
-        these[self.below(these.len() as u64) as usize]
-    }
-
-    fn blur(&mut self, most: f64) -> f64 {
-        match self.below(5) {
-            0 => 0.0,
-            1 | 2 => self.tenths(0.1, 8.0),
-            3 => self.tenths(0.0, most.min(60.0)),
-            _ => self.tenths(0.0, most),
-        }
-    }
-
-    fn colour(&mut self) -> String {
-        let alpha = self.of(&[255, 255, 216, 128, 60]);
-        format!("#{:06x}{alpha:02x}", self.below(1 << 24))
-    }
-}
 
 #[derive(Clone, Copy, PartialEq)]
 enum Kind {
@@ -201,7 +162,7 @@ async fn compare(kind: Kind) {
         let browser = Browser::start_on(width, height, screen.density).await.expect("Chromium");
         browser.show(&PAGE.replace("FONT", &font)).await.expect("the page");
         let cache = MaskCache::default();
-        let mut chance = Chance(0x5EED_0000 + u64::from(screen.density) + kind as u64 * 16);
+        let mut chance = Chance::new(0x5EED_0000 + u64::from(screen.density) + kind as u64 * 16);
         for number in 0..count / 6 + 1 {
             let case = case(&mut chance, kind, (f64::from(screen.side.0), f64::from(screen.side.1)));
             browser.driver.execute(placing(&case), vec![]).await.expect(&case.css);

@@ -60,13 +60,13 @@ async fn a_project_begins_with_what_somebody_has() -> Outcome {
     let own = project("Mine", card_and_chip(), json!({})).to_string();
     let piece = "/scenes/0/pieces/0";
     let cases: [(&str, String, String, Value); 10] = [
-        ("card", choice("Card"), format!("{piece}/shape/w"), json!(280)),
-        ("button", choice("Button"), format!("{piece}/shape/h"), json!(56)),
+        ("card", choice("Card"), format!("{piece}/shape/parts/0/shape/w"), json!(280)),
+        ("button", choice("Button"), format!("{piece}/shape/parts/0/shape/h"), json!(56)),
         ("headline", choice("Headline"), format!("{piece}/shape/kind"), json!("text")),
         ("demo", choice("Demo"), "/name".into(), json!("Quillmere Allotments")),
         ("icon", dropped("leaf.svg", "image/svg+xml", ICON), format!("{piece}/shape/kind"), json!("path")),
         ("pasted icon", pasted(ICON), format!("{piece}/shape/kind"), json!("path")),
-        ("pasted CSS", pasted(sheet), format!("{piece}/wear/coats/0/offset/y"), json!(3)),
+        ("pasted CSS", pasted(sheet), format!("{piece}/shape/parts/0/wear/coats/0/offset/y"), json!(3)),
         (
             "sheet",
             dropped("tiles.css", "text/css", sheet),

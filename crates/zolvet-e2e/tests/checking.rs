@@ -29,13 +29,12 @@ fn press(part: &str, text: &str) -> String {
 fn foretold(project: &Project, scene: &model::Scene) -> [Picture; 2] {
     let resolved = resolve::scene(project, scene, &Assets::carried_by(project));
     let view = Viewport::whole(&resolved, 1.0);
-    let shown = scene.pieces.iter().filter(|piece| !piece.hidden).zip(&resolved.pieces);
-    let code: Vec<Lowered> = shown
-        .map(|(model, piece)| {
-            let is_text = matches!(model.shape, Shape::Text(_));
-            best_target(&Numbers::default().rounded_piece(piece), is_text)
-        })
-        .collect();
+    let lowered = |piece: &resolve::Piece| {
+        let is_text =
+            scene.piece(piece.id.as_str()).is_some_and(|model| matches!(model.shape, Shape::Text(_)));
+        best_target(&Numbers::default().rounded_piece(piece), is_text)
+    };
+    let code: Vec<Lowered> = resolved.pieces.iter().map(lowered).collect();
     [&code[..], &[]].map(|code| scene_of_code(&resolved, code, &view, &MaskCache::default()))
 }
 
@@ -163,7 +162,7 @@ async fn a_finding_is_shown_tried_taken_and_accepted() -> Outcome {
 
     browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Bar line')").await?;
     bench.pick("Scene", "Kiosk panel").await?;
-    browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Open valveedge2.16 : 13 if a control')").await?;
+    browser.wait_for("document.querySelector('[aria-label=\"Contrast of the pieces\"] tbody')?.textContent.includes('Open valve boxedge2.16 : 13 if a control')").await?;
     browser.quiet().await?;
     let plain = bench.script(&drawn).await?;
     bench.pick("Seen on", "In sunlight").await?;

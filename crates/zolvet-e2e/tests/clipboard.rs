@@ -19,7 +19,7 @@ async fn what_is_pasted_lands_where_it_was_meant() -> Outcome {
     let browser = Browser::on(&app).await?;
     browser.drawn_by("service", &app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.chord("c").await?;
     let plain = Plain::open(&app, &browser, &project("Other", card_and_chip(), json!({}))).await?;
     bench.choose("Card").await?;

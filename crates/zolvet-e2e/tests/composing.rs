@@ -5,6 +5,7 @@
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 use zolvet_core::picture::Picture;
+use zolvet_e2e::plain::piece_named;
 use zolvet_e2e::{App, Browser, Outcome, Workbench};
 
 /// The value of the field of this accessible name.
@@ -109,7 +110,7 @@ async fn a_drag_ends_with_everything_at_its_last_value() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.click_named("Open Its own colour on the panel").await?;
     bench.settle().await?;
     let sight = "document.querySelector('[data-sight]')?.textContent.includes('contrast')";
@@ -140,7 +141,7 @@ async fn a_drag_ends_with_everything_at_its_last_value() -> Outcome {
     // What was answered on the way is the same as what is answered to one question.
     browser.driver.refresh().await?;
     bench.wait_drawn().await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.click_named("Open Its own colour on the panel").await?;
     browser.wait_for(sight).await?;
     bench.settle().await?;
@@ -168,12 +169,12 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     assert!(css.contains("0 1px 4px") && css.contains("0 8px 32px"), "{css}");
 
     bench.choose_in("Stack", "Copy the stack").await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Soil dial").await?;
     bench.choose_in("Finish", "Use own coats").await?;
     bench.choose_in("Stack", "Clear").await?;
     let shelf =
         |name: &str| By::XPath(format!("//section[@aria-label='Pieces']//button[span[text()='{name}']]"));
-    let dial = browser.driver.find(shelf("Soil dial")).await?;
+    let dial = browser.driver.find(shelf("Dial well")).await?;
     browser
         .driver
         .action_chain()
@@ -192,7 +193,7 @@ async fn several_coats_and_pieces_change_at_once() -> Outcome {
     bench.pick("Join by", "subtract").await?;
     bench.click_named("Join into one silhouette").await?;
     browser
-        .wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('Open valve joined')")
+        .wait_for("document.querySelector('[aria-label=Stack] h2').textContent.includes('Soil dial joined')")
         .await?;
     bench.settle().await?;
     let joined = bench.stage().await?;
@@ -368,8 +369,7 @@ async fn work_done_while_the_service_is_away_is_kept_and_saved() -> Outcome {
     let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
     let id = list[0]["id"].as_str().unwrap();
     let stored: Value = http.get(format!("{}/api/projects/{id}", app.address)).send().await?.json().await?;
-    let pieces = stored["document"]["scenes"][0]["pieces"].as_array().unwrap().clone();
-    let badge = pieces.iter().find(|piece| piece["name"] == "Frost badge").unwrap();
+    let badge = piece_named(&stored["document"], "Frost badge").unwrap();
     let worn = badge["wear"]["finish"].as_str().map(|finish| {
         let finishes = stored["document"]["finishes"].as_array().unwrap().clone();
         finishes.into_iter().find(|other| other["id"] == finish).unwrap()["coats"].clone()

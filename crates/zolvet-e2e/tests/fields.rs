@@ -125,13 +125,13 @@ async fn depth_is_read_out_first() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     let shown = |condition: &str| {
         format!(
             "(() => {{ const css = document.querySelector('[aria-label=Read-out] pre').innerText; return {condition} }})()"
         )
     };
-    let depth_alone = "css.startsWith('.open-valve {\\n  box-shadow:') && css.includes(':hover') && !css.includes('width') && !css.includes('background')";
+    let depth_alone = "css.startsWith('.open-valve-box {\\n  box-shadow:') && css.includes(':hover') && !css.includes('width') && !css.includes('background')";
     browser.wait_for(&shown(depth_alone)).await?;
     bench.click_named("With size and fill").await?;
     let whole =
@@ -172,7 +172,7 @@ async fn a_button_knows_its_word() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     let told = "/Text on it, Open valve label, needs 3 : 1\\s*6\\.\\d\\d/.test(document.querySelector('[aria-label=Visibility]').innerText)";
     browser.wait_for(told).await?;
     let picture = "return [...document.querySelectorAll('button')].find((one) => one.querySelector('span')?.textContent === 'Ridge')?.querySelector('img').src";
@@ -183,7 +183,7 @@ async fn a_button_knows_its_word() -> Outcome {
     bench.press(Key::Escape + "").await?;
     bench.choose("Open valve label").await?;
     bench.press(Key::Delete + "").await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     browser
         .wait_for("!document.querySelector('[aria-label=Visibility]').innerText.includes('Text on it')")
         .await?;

@@ -27,7 +27,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     let browser = open(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.pick("Zoom", "100 %").await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.choose_in("Finish", "Use own coats").await?;
     let before = stage(&bench).await?;
 
@@ -58,7 +58,7 @@ async fn a_button_gets_a_shadow_from_first_click_to_dead_link() -> Outcome {
     browser.driver.refresh().await?;
     bench.wait_drawn().await?;
     bench.pick("Zoom", "100 %").await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     assert_eq!(stage(&bench).await?, with, "still there after a reload");
     bench.click_named("With size and fill").await?;
     bench.click_named("Copy CSS").await?;
@@ -88,7 +88,7 @@ async fn blank_page_matches(css: &str, stage: &Picture) -> Outcome {
     let browser = Browser::start(840, 520).await?;
     let html = format!(
         "<!doctype html><style>body{{margin:0;height:520px;background:linear-gradient(180deg,#ece8dd,#ded8c8)}}{css}
-         .open-valve{{position:absolute;left:40px;top:330px}}</style><div class=open-valve></div>"
+         .open-valve-box{{position:absolute;left:40px;top:330px}}</style><div class=open-valve-box></div>"
     );
     browser.show(&html).await?;
     let page = browser.picture().await?;
@@ -107,7 +107,7 @@ async fn the_same_numbers_inside_read_as_pressed() -> Outcome {
     let browser = open(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.pick("Zoom", "100 %").await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.choose_in("Finish", "Use own coats").await?;
     let before = stage(&bench).await?;
     bench.add_coat("Pressed in").await?;
@@ -130,7 +130,7 @@ async fn changes_made_elsewhere_are_offered_and_neither_is_lost() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.settle().await?;
     let http = reqwest::Client::new();
     let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
@@ -222,7 +222,7 @@ async fn every_kind_of_coat_is_added_and_a_ramp_is_split() -> Outcome {
     let app = App::start()?;
     let browser = open(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.choose_in("Finish", "Use own coats").await?;
     let mut last = stage(&bench).await?;
     for kind in ["Highlight", "Tint", "Stroke", "Thickness", "Floor shadow", "Blur", "Ramp"] {
@@ -279,7 +279,7 @@ async fn axe_finds_nothing() -> Outcome {
     let browser = open(&app).await?;
     let mut said = check(&browser, "Projects").await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.click_named("Open Its own colour on the panel").await?;
     bench.settle().await?;
     said += &check(&browser, "Workbench").await?;
@@ -334,7 +334,7 @@ async fn few_controls_are_framed_at_rest() -> Outcome {
     let browser = Browser::start(1280, 800).await?;
     browser.go(&app.address).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.settle().await?;
     let framed = bench.script(FRAMED).await?;
     let framed = framed.as_array().unwrap();

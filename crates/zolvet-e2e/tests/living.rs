@@ -2,6 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
+use std::collections::BTreeMap;
+
 use proptest::strategy::{Strategy as _, ValueTree as _};
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use serde_json::{Value, json};
@@ -12,7 +14,7 @@ use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture
 use zolvet_core::css::{CodeOptions, piece_code};
 use zolvet_core::handoff::{Pieces, SheetOptions, Style, classes, sheet};
 use zolvet_core::lower::{Numbers, TrialPiece, trial};
-use zolvet_core::model::{OwnCoats, Project, Wear};
+use zolvet_core::model::{Id, OwnCoats, Piece, Project, Scene, Shape, Wear};
 use zolvet_core::resolve::{self, PieceStates};
 use zolvet_core::syntax::slug;
 use zolvet_e2e::{Browser, Computed, Difference, Outcome, assert_same, computed};
@@ -41,21 +43,39 @@ fn css(project: &Project, style: Style) -> String {
     STATES.iter().fold(css, |css, (state, class)| css.replace(state, class))
 }
 
+/// A piece with those in it. What follows no other control is in the state itself.
+fn element(
+    (project, scene): (&Project, &Scene),
+    piece: &Piece,
+    (theme, state): (&str, &str),
+    (assets, classes): (&Assets, &BTreeMap<(Id, Id), String>),
+) -> String {
+    let class = &classes[&(scene.id.clone(), piece.id.clone())];
+    let is_own = project.control_of(scene, piece).is_none_or(|control| control.id == piece.id);
+    let own_state = if is_own { state } else { "" };
+    let full = format!("class=\"{class} {own_state}\" data-what=\"{theme} {class} {state}\"");
+    if matches!(piece.shape, Shape::Group(_)) {
+        let parts = piece.shape.parts().iter().filter(|part| !part.hidden);
+        let inside: String =
+            parts.map(|part| element((project, scene), part, (theme, state), (assets, classes))).collect();
+        return format!("<div {full}>{inside}</div>");
+    }
+    let (resolved, _) = resolve::piece(project, scene, piece, assets);
+    let code = piece_code(&resolved, &piece.shape, &PieceStates::default(), CodeOptions::default());
+    let plain = format!("class=\"{}\"", slug(&piece.name));
+    code.html.replacen(&plain, &full, 1)
+}
+
 /// An element for every piece that is shown, in every one of these themes and states, with the classes it has in the sheet.
 fn elements(project: &Project, themes: &[&str], states: &[(&str, &str)]) -> String {
     let (assets, classes) = (Assets::carried_by(project), classes(project));
     let mut html = String::new();
     for scene in &project.scenes {
         for piece in scene.pieces.iter().filter(|piece| !piece.hidden) {
-            let (resolved, _) = resolve::piece(project, scene, piece, &assets);
-            let code = piece_code(&resolved, &piece.shape, &PieceStates::default(), CodeOptions::default());
-            let class = &classes[&(scene.id.clone(), piece.id.clone())];
-            let plain = format!("class=\"{}\"", slug(&piece.name));
             for theme in themes {
                 for (_, state) in states {
                     let state = state.trim_start_matches('.');
-                    let full = format!("class=\"{class} {state}\" data-what=\"{theme} {class} {state}\"");
-                    let element = code.html.replacen(&plain, &full, 1);
+                    let element = element((project, scene), piece, (theme, state), (&assets, &classes));
                     html.push_str(&format!("<div class=\"cell\" data-theme=\"{theme}\">{element}</div>"));
                 }
             }
@@ -201,7 +221,9 @@ async fn what_is_taken_away_has_a_stand_in() -> Outcome {
         browser.driver.execute(ask(".qa-frosted-bar", "backgroundColor"), vec![]).await?.json().clone();
     let seen: Vec<f64> = numbers_of(seen.as_str().unwrap());
     let is_bar = |piece: &zolvet_core::model::Piece| piece.name == "Frosted bar";
-    let mut scene = project.scenes.iter().find(|scene| scene.pieces.iter().any(is_bar)).unwrap().clone();
+    let flat = |scene: &Scene| resolve::flattened(&project, scene, &assets).scene;
+    let mut scenes = project.scenes.iter().map(flat);
+    let mut scene = scenes.find(|scene| scene.pieces.iter().any(is_bar)).unwrap();
     let bar = scene.pieces.iter().position(is_bar).unwrap();
     scene.pieces.truncate(bar + 1);
     let scene = resolve::scene(&project, &scene, &assets);

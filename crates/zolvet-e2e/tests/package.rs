@@ -173,11 +173,11 @@ async fn the_read_out_offers_every_form() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     let property = "CSS property: box-shadow";
     for (form, part) in [
         ("Declarations", "box-shadow:\n  inset 0 1px 1px rgb(255 255 255 / 55%),"),
-        ("Custom properties", "--open-valve-box-shadow:"),
+        ("Custom properties", "--open-valve-box-box-shadow:"),
         ("Utility class", "[box-shadow:inset_0_1px_1px_rgb(255_255_255_/_55%)"),
         ("React style object", "boxShadow: 'inset 0 1px 1px"),
     ] {
@@ -195,7 +195,7 @@ async fn the_read_out_offers_every_form() -> Outcome {
     bench.choose_in("Copy as: Inline", "CSS background").await?;
     browser
         .wait_for(
-            "document.querySelector('[aria-label=Read-out] pre').innerText.includes('.open-valve::before')",
+            "document.querySelector('[aria-label=Read-out] pre').innerText.includes('.open-valve-box::before')",
         )
         .await?;
     browser.quit().await

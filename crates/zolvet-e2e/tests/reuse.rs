@@ -13,7 +13,7 @@ use zolvet_core::handoff::{SheetOptions, Style, sheet as write};
 use zolvet_core::import::Incoming;
 use zolvet_core::lower::Numbers;
 use zolvet_core::model::{Coat, Prefix, Project};
-use zolvet_e2e::plain::{Plain, card_and_chip, drop_shadow, project};
+use zolvet_e2e::plain::{Plain, card_and_chip, drop_shadow, piece_named, project};
 use zolvet_e2e::{App, Browser, Outcome, Workbench, program};
 
 const DEMO: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/quillmere.zolvet.json");
@@ -62,15 +62,15 @@ async fn a_stack_becomes_a_finish_and_all_who_wear_it_follow() -> Outcome {
     field.send_keys("Badge").await?;
     bench.click_named("Save the finish").await?;
     bench.settle().await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.choose_in("Finish", "Badge").await?;
     bench.settle().await?;
     saved(&browser).await?;
     let document = stored(&app).await?;
     let badge = finish(&document, "Badge").expect("the finish is saved")["id"].clone();
-    let worn =
-        document["scenes"].as_array().unwrap().iter().flat_map(|scene| scene["pieces"].as_array().unwrap());
-    assert_eq!(worn.filter(|piece| piece["wear"]["finish"] == badge).count(), 2);
+    for name in ["Frost badge", "Open valve box"] {
+        assert_eq!(piece_named(&document, name).unwrap()["wear"]["finish"], badge, "{name}");
+    }
 
     bench.click_named("Finishes").await?;
     // Only what is in view has pictures.
@@ -97,8 +97,7 @@ async fn a_stack_becomes_a_finish_and_all_who_wear_it_follow() -> Outcome {
         .await?;
     let document = stored_once(&app, |document| finish(document, "Badge").is_none()).await?;
     assert!(finish(&document, "Badge").is_none());
-    let pieces = document["scenes"][0]["pieces"].as_array().unwrap();
-    let valve = pieces.iter().find(|piece| piece["name"] == "Open valve").unwrap();
+    let valve = piece_named(&document, "Open valve box").unwrap();
     assert!(valve["wear"]["coats"].is_array(), "it keeps the coats as its own");
     browser.quit().await
 }
@@ -257,8 +256,7 @@ async fn a_finish_changed_once_reaches_all_and_one_undo_takes_it_back() -> Outco
     bench.choose("Plot card Row 7").await?;
     bench.settle().await?;
     let before = stored(&app).await?;
-    let worn = before["scenes"][0]["pieces"][2]["wear"]["finish"].clone();
-    assert_eq!(before["scenes"][0]["pieces"][2]["name"], "Plot card Row 7");
+    let worn = piece_named(&before, "Plot card Row 7").unwrap()["wear"]["finish"].clone();
     let pictures = "return [...document.querySelectorAll('[aria-label=Pieces] button')].filter((b) => /^Plot card/.test(b.textContent)).map((b) => b.querySelector('img')?.src)";
     let seen = bench.script(pictures).await?;
     let blur_of = |document: &Value| {

@@ -141,9 +141,17 @@ async fn bad_input_gets_an_answer_that_names_the_place() -> Outcome {
         (format!("{coat}/colour"), json!({"swatch": "none"}), "expected the id of a swatch"),
         (format!("{coat}/kind"), json!("sparkle"), "\"/finishes/0/coats/0/kind\""),
         ("/scenes/0/theme".to_owned(), json!("noon"), "expected the id of a theme"),
-        ("/scenes/0/pieces/2/wear/finish".to_owned(), json!("gone"), "expected the id of a finish"),
+        (
+            "/scenes/0/pieces/2/shape/parts/0/wear/finish".to_owned(),
+            json!("gone"),
+            "expected the id of a finish",
+        ),
         ("/scenes/0/pieces/1/id".to_owned(), json!("headline"), "expected a unique id"),
-        ("/scenes/0/pieces/2/shape/w".to_owned(), json!(9000), "expected a size from 0 to 8192 px"),
+        (
+            "/scenes/0/pieces/2/shape/parts/0/shape/w".to_owned(),
+            json!(9000),
+            "expected a size from 0 to 8192 px",
+        ),
         ("/schema".to_owned(), json!(4), "expected schema 1, 2 or 3"),
     ] {
         refused(with(&pointer, value), 422, words).await?;
@@ -273,7 +281,8 @@ fn the_command_line_names_the_place_and_exits_with_2() -> Outcome {
     let css = String::from_utf8(run.stdout)?;
     assert!(
         run.status.success()
-            && css.contains(".qa-open-valve-pressed {\n  --qa-fill: var(--qa-colour-leaf-now);"),
+            && css
+                .contains(".qa-open-valve-box,\n.qa-pressed-face {\n  --qa-fill: var(--qa-colour-leaf-now);"),
         "{css}"
     );
     Ok(())

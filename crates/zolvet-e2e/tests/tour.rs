@@ -42,7 +42,10 @@ async fn last_piece(app: &App) -> Outcome<Value> {
     let stored: Value = http.get(format!("{}/api/projects/{id}", app.address)).send().await?.json().await?;
     let scene = &stored["document"]["scenes"][0];
     let piece = scene["pieces"].as_array().and_then(|pieces| pieces.last()).ok_or("no piece")?;
-    Ok(json!({"ground": scene["ground"]["kind"], "piece": piece}))
+    // A card or button is a group: the part of it with coats.
+    let parts = piece["shape"]["parts"].as_array().filter(|_| piece["shape"]["kind"] == "group");
+    let worn = parts.into_iter().flatten().find(|part| part["wear"]["coats"] != json!([]));
+    Ok(json!({"ground": scene["ground"]["kind"], "piece": worn.unwrap_or(piece)}))
 }
 
 /// Whether what was made is what the task asks for.
@@ -155,6 +158,51 @@ async fn the_first_shadow_is_copied_within_eight_gestures() -> Outcome {
     browser.quit().await
 }
 
+/// From *Projects* to the CSS of a labelled button that is raised, and pressed in: eight gestures with the choice.
+#[tokio::test]
+async fn a_labelled_button_is_raised_pressed_and_copied_in_eight_gestures() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let mut designer = Designer::begin(&browser, &app.address, Task::Button).await?;
+    designer.start_from("Two-part shadow").await?;
+    designer.click("Pressed").await?;
+    designer.start_from("Pressed in").await?;
+    designer.click("Button").await?;
+    designer.click("Copy CSS").await?;
+    is_whole_button(&browser, &designer.bench).await?;
+    assert!(designer.gestures < 8, "{}", designer.gestures);
+    browser.end().await
+}
+
+/// The same by keys, and by fingers.
+#[tokio::test]
+async fn a_labelled_button_is_raised_by_keys_and_by_fingers() -> Outcome {
+    let app = App::start()?;
+    for means in [Means::Keys, Means::Fingers] {
+        let is_touched = means == Means::Fingers;
+        let browser =
+            if is_touched { Browser::with_fingers(1024, 768).await? } else { Browser::on(&app).await? };
+        let person = Person::begin(&browser, &app.address, Task::Button, means).await?;
+        person.button().await?;
+        person.take("Button").await?;
+        person.take("Copy CSS").await?;
+        is_whole_button(&browser, &person.bench).await?;
+        browser.end().await?;
+    }
+    Ok(())
+}
+
+async fn is_whole_button(browser: &Browser, bench: &Workbench<'_>) -> Outcome {
+    browser
+        .wait_for("[...document.querySelectorAll('button')].some((b) => b.textContent === 'Copied')")
+        .await?;
+    let css = bench.read_out().await?;
+    for part in [".button-face {", "0 10px 24px -2px", ".button:active .button-face {", "inset 0 6px 10px"] {
+        assert!(css.contains(part), "{part}: {css}");
+    }
+    Ok(())
+}
+
 /// Roles of what is pressed, buttons taken first, and of what is typed into: some names are those of both.
 const PRESSED: [&str; 6] = ["switch", "checkbox", "radio", "menuitem", "link", "button"];
 const TYPED_INTO: [&str; 4] = ["textbox", "searchbox", "spinbutton", "combobox"];
@@ -204,13 +252,13 @@ impl<'a> Person<'a> {
         self.take("Done").await?;
         match self.means {
             Means::Keys | Means::Names => {
-                self.reach("Card").await?;
+                self.reach("Card face").await?;
                 let chain = self.browser.driver.action_chain().key_down(Key::Shift);
                 chain.send_keys(Key::Enter + "").key_up(Key::Shift).perform().await?;
             }
             Means::Fingers => {
                 self.take("Add to selection").await?;
-                self.take("Card").await?;
+                self.take("Card face").await?;
             }
         }
         self.take("Join into one silhouette").await?;

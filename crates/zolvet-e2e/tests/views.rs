@@ -250,7 +250,7 @@ async fn two_hundred_pieces_are_pictured_where_seen_searched_and_framed() -> Out
     bench.named("Search pieces").await?.send_keys("Tile 0-19").await?;
     browser
         .wait_for(
-            "document.querySelectorAll('[aria-label=Pieces] [title^=Tile]:not([hidden])').length === 11",
+            "document.querySelectorAll('[aria-label=Pieces] div:not([hidden]) > [title^=Tile]').length === 11",
         )
         .await?;
     bench.named("Search pieces").await?.send_keys(Key::Escape + "").await?;

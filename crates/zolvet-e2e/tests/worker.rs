@@ -208,7 +208,7 @@ async fn stage_and_page_follow_a_pressed_pointer() -> Outcome {
     let browser = Browser::on(&app).await?;
     let bench = Workbench::open(&browser, &app.address).await?;
     bench.wait_worker().await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     browser.click(&By::Css("[aria-label^='Open Its own colour']")).await?;
     bench.type_number("Blur", "20").await?;
     let before = settled(&bench).await?;
@@ -310,7 +310,7 @@ async fn a_worker_paints_what_the_service_sends() -> Outcome {
         if way == "worker" {
             bench.wait_worker().await?;
         }
-        bench.choose("Open valve").await?;
+        bench.choose("Open valve box").await?;
         browser.click(&By::Css("[aria-label^='Open Its own colour']")).await?;
         bench.type_number("Blur", "31").await?;
         let mut seen = vec![settled(&bench).await?];

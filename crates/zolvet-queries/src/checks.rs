@@ -104,9 +104,10 @@ pub fn sights(context: &QueryContext<'_>, request: &SightsRequest) -> Result<Vec
     }
     let observer = Observer { screen, conditions: request.sight, density, cache: context.cache };
     let asked = |piece: &&Piece| request.piece.as_ref().is_none_or(|only| *only == piece.id);
-    let seen = scene.pieces.iter().filter(asked).filter_map(|piece| {
+    let shown = scene.shown_pieces();
+    let seen = shown.iter().copied().filter(asked).filter_map(|piece| {
         let sight = observer.measures(&resolved, &piece.id, &piece.shape)?;
-        let text = request.text_on_it.then(|| observer.text_on(&resolved, &piece.id, &scene.pieces));
+        let text = request.text_on_it.then(|| observer.text_on(&resolved, &piece.id, &shown));
         let text_on_it = text.flatten().map(|(text, sight)| SeenText {
             piece: text.id.clone(),
             name: text.name.clone(),

@@ -1,7 +1,10 @@
 //! Where something lies that is dragged. The page asks its own copy of the core, whose answer is there at once.
 
+use serde::Deserialize;
+use zolvet_core::arrange::{Resizing, resized};
+use zolvet_core::asset::Assets;
 use zolvet_core::limits;
-use zolvet_core::model::Offset;
+use zolvet_core::model::{Offset, Piece};
 use zolvet_core::report::drag::{
     self, DragBox, DraggedBearing, DraggedBox, DraggedOffset, SceneSize, SnappedBox,
 };
@@ -44,6 +47,30 @@ pub fn drag_box(_: &QueryContext<'_>, request: &DraggedBox) -> Result<SnappedBox
         check(&[x, y, w, h])?;
     }
     Ok(drag::snap(request))
+}
+
+/// A group, and the size it is dragged to.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DraggedGroup {
+    /// The group as it was.
+    group: Piece,
+    /// Its width in px.
+    width: f64,
+    /// Its height in px.
+    height: f64,
+    /// What becomes of its parts.
+    how: Resizing,
+}
+
+/// A group that is resized by a drag. Texts in fonts that a project brings are measured in one that ships.
+///
+/// # Errors
+/// A number that is too large.
+pub fn drag_group(_: &QueryContext<'_>, request: &DraggedGroup) -> Result<Piece, QueryError> {
+    let &DraggedGroup { width, height, how, .. } = request;
+    check(&[width, height])?;
+    Ok(resized(&request.group, (width.max(1.0), height.max(1.0)), how, &Assets::default()))
 }
 
 /// The largest number that is taken.

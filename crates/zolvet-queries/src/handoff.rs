@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::chromium::{predicted, predicted_as_svg};
 use zolvet_core::handoff::{Format, SheetOptions, drawing, export as write, omissions, token_omissions};
-use zolvet_core::lower::{FidelityNote, Numbers, Target, lower, targets_of};
+use zolvet_core::lower::{FidelityNote, Numbers, Target, lower, scene_with_carried_shadows, targets_of};
 use zolvet_core::measure::{
     Faithfulness, PieceFaithfulness, SvgFaithfulness, can_be_seen, faithfulness, is_clearly_closer,
     project_faithfulness, surroundings, svg_faithfulness,
@@ -110,7 +110,10 @@ pub fn faithful(context: &QueryContext<'_>, request: &FaithfulRequest) -> Result
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let model = piece_in(scene, &request.piece)?;
-    let resolved = resolve::scene(&project, scene, &context.assets(&project)?);
+    let assets = context.assets(&project)?;
+    // The picture is the same, and the code is that of the part that carries the shadows.
+    let carried = scene_with_carried_shadows(&project, scene, &assets).opened_to(&model.id);
+    let resolved = resolve::scene(&project, &carried, &assets);
     let mut answer = FaithfulAnswer {
         targets: Vec::new(),
         closer_as_svg: None,

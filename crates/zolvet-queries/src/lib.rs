@@ -21,7 +21,7 @@ mod thumbnail_renderer;
 
 pub use checks::{FewerShadowsRequest, SeenPiece, SightsRequest, find_fewer_shadows, sights};
 pub use context::{Files, QueryContext, piece_in, scene_in};
-pub use drags::{drag_bearing, drag_box, drag_offset};
+pub use drags::{DraggedGroup, drag_bearing, drag_box, drag_group, drag_offset};
 pub use error::{ErrorDocument, QueryError};
 pub use finishes::{
     Card, Cards, CardsRequest, SpecimenPicture, TwoFinishes, finish_cards, finish_differences, finish_steps,

@@ -84,7 +84,7 @@ pub fn offer_blends(
     let piece = piece_in(scene, &request.piece)?;
     let assets = context.assets(&project)?;
     let renderer = ThumbnailRenderer { project: &project, scene, assets: &assets, cache: context.cache };
-    let all = project.coats_of(piece, &scene.theme);
+    let all = project.shown_coats(scene, piece);
     let worn = |coats: Vec<Coat>| {
         let mut trial = piece.clone();
         trial.wear = Wear::Coats(OwnCoats { coats });

@@ -8,7 +8,7 @@ use zolvet_core::compose::{
     redraw, render,
 };
 use zolvet_core::measure::{Screen, ViewingConditions, squinted};
-use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Wear};
+use zolvet_core::model::{Coat, Id, Piece};
 use zolvet_core::picture::Picture;
 use zolvet_core::report::{Addition, additions};
 use zolvet_core::{limits, resolve};
@@ -311,10 +311,10 @@ pub fn thumbnails(context: &QueryContext<'_>, request: &ThumbnailsRequest) -> Re
     let chosen = request.piece.as_ref().and_then(|id| scene.piece(id.as_str()));
     let (mut coats, mut offered) = (Vec::new(), Vec::new());
     if let Some(piece) = chosen {
-        let worn = |coats: Vec<Coat>| Piece { wear: Wear::Coats(OwnCoats { coats }), ..piece.clone() };
+        let worn = |coats: Vec<Coat>| piece.wearing(coats);
         let bare = renderer.before(&worn(Vec::new()));
         let wanted = |coat: &&Coat| request.coats.as_ref().is_none_or(|ids| ids.contains(&coat.id));
-        for coat in project.coats_of(piece, &scene.theme).iter().filter(wanted) {
+        for coat in project.shown_coats(scene, piece).iter().filter(wanted) {
             let picture = bare.becomes(&worn(vec![Coat { on: true, ..coat.clone() }]))?;
             coats.push(Thumbnail { id: coat.id.clone(), picture });
         }

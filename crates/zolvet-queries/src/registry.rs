@@ -85,7 +85,7 @@ macro_rules! query {
 }
 
 /// All queries.
-pub static QUERIES: [Query; 26] = [
+pub static QUERIES: [Query; 27] = [
     STAGE,
     query!(
         Service "/api/thumbnails" thumbnails(crate::ThumbnailsRequest) -> crate::Thumbnails, crate::thumbnails,
@@ -166,6 +166,10 @@ pub static QUERIES: [Query; 26] = [
     query!(
         Service "/api/drag/box" drag_box(zolvet_core::report::drag::DraggedBox) -> zolvet_core::report::drag::SnappedBox, crate::drag_box,
         "The place of a piece that is dragged, and what it lines up with there."
+    ),
+    query!(
+        Service "/api/drag/group" drag_group(crate::DraggedGroup) -> zolvet_core::model::Piece, crate::drag_group,
+        "A group of another size, with its parts."
     ),
     query!(
         Service "/api/split" split(crate::CoatRequest) -> crate::SplitCoats, crate::split,

@@ -131,7 +131,7 @@ pub fn arrange(context: &QueryContext<'_>, request: &ArrangeRequest) -> Result<A
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let assets = context.assets(&project)?;
-    arranged(&project, scene, &request.pieces, request.how, &assets)
+    arranged(&project, scene, &request.pieces, &request.how, &assets)
         .ok_or_else(|| QueryError::invalid_at("/pieces", "expected pieces that can be arranged like that"))
 }
 

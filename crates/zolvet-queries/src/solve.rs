@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::css::depth_code;
 use zolvet_core::measure::Line;
-use zolvet_core::model::{Id, OwnCoats, Piece, Wear};
+use zolvet_core::model::{Id, Piece};
 use zolvet_core::picture::png_data_url;
 use zolvet_core::resolve;
 use zolvet_core::solve::{Drawn, EdgeLine, FewerCoats, Holds, Pull, RenderResources, pull, reduce};
@@ -76,8 +76,7 @@ pub fn reduce_stack(
     let renderer = ThumbnailRenderer { project: &project, scene, assets: &assets, cache: context.cache };
     let drawn = |piece: &Piece| Ok::<_, QueryError>(png_data_url(&renderer.fitted(piece, PICTURE)?));
     let pictured = |fewer: FewerCoats| {
-        let wear = Wear::Coats(OwnCoats { coats: fewer.coats.clone() });
-        let worn = Piece { wear, ..piece.clone() };
+        let worn = piece.wearing(fewer.coats.clone());
         let css = depth_code(&resolve::piece(&project, scene, &worn, &assets).0, &worn.shape, None);
         Ok(FewerPicture { picture: drawn(&worn)?, css, fewer })
     };

@@ -3,7 +3,7 @@
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::measure::{closeup, lying_on};
-use zolvet_core::model::{Piece, Project, Scene};
+use zolvet_core::model::{Piece, Project, Scene, Shape};
 use zolvet_core::picture::{Picture, png_data_url};
 use zolvet_core::resolve;
 
@@ -33,10 +33,10 @@ impl ThumbnailRenderer<'_> {
 
     /// The same, with the pieces on it: a button with its label.
     pub fn stack_thumbnail(&self, piece: &Piece) -> Result<String, QueryError> {
-        let mut worn = self.scene.clone();
-        worn.pieces.iter_mut().filter(|other| other.id == piece.id).for_each(|other| {
+        let mut worn = self.scene.opened_to(&piece.id);
+        if let Some(other) = worn.piece_mut(&piece.id) {
             *other = Piece { hidden: false, coats_on: true, ..piece.clone() };
-        });
+        }
         let mut resolved = resolve::scene(self.project, &worn, self.assets);
         let Some(at) = resolved.pieces.iter().position(|other| other.id == piece.id) else {
             return self.scene_thumbnail(piece);
@@ -75,8 +75,21 @@ impl ThumbnailRenderer<'_> {
 
     /// The scene with this piece and nothing else.
     fn single_piece_scene(&self, piece: &Piece) -> resolve::Scene {
-        let mut alone = self.scene.clone();
-        alone.pieces = vec![Piece { hidden: false, coats_on: true, clip_to: None, ..piece.clone() }];
+        let mut alone = self.scene.opened_to(&piece.id);
+        alone.pieces.retain(|other| other.find(&piece.id).is_some());
+        if alone.pieces.is_empty() {
+            alone.pieces.push(piece.clone());
+        }
+        for group in self.scene.path_to(&piece.id) {
+            if let Some(Piece { shape: Shape::Group(group), .. }) = alone.piece_mut(&group.id)
+                && group.parts.iter().any(|part| part.find(&piece.id).is_some())
+            {
+                group.parts.retain(|part| part.find(&piece.id).is_some());
+            }
+        }
+        if let Some(other) = alone.piece_mut(&piece.id) {
+            *other = Piece { hidden: false, coats_on: true, clip_to: None, ..piece.clone() };
+        }
         resolve::scene(self.project, &alone, self.assets)
     }
 

@@ -131,22 +131,29 @@ fn piece() -> BoxedStrategy<Value> {
 }
 
 fn piece_of(shape: BoxedStrategy<Value>) -> BoxedStrategy<Value> {
-    (shape, number(), number(), number(), fill(), prop::collection::vec(coat(), 0..5), prop::sample::select(vec!["keep", "cut_out", "hide"]), share()).prop_map(
-        |(shape, x, y, rotation, fill, mut coats, surface, opacity)| {
+    (shape, number(), number(), number(), fill(), prop::collection::vec(coat(), 0..5), prop::sample::select(vec!["keep", "cut_out", "hide"]), share(), states()).prop_map(
+        |(shape, x, y, rotation, fill, mut coats, surface, opacity, (has_states, shows))| {
             coats.iter_mut().enumerate().for_each(|(i, coat)| coat["id"] = json!(i.to_string()));
-            json!({"name": "piece", "shape": shape, "x": x, "y": y, "rotation": rotation, "fill": fill, "surface": surface, "opacity": opacity, "wear": {"coats": coats}})
+            let states = if has_states { json!({"pressed": coats.first().as_slice()}) } else { json!({}) };
+            json!({"name": "piece", "shape": shape, "x": x, "y": y, "rotation": rotation, "fill": fill, "surface": surface, "opacity": opacity, "wear": {"coats": coats}, "states": states, "shows": shows})
         },
     )
     .boxed()
 }
 
-/// A group of parts; half of them only arrange.
+/// Whether a piece has coats for being pressed, and the state it is shown in.
+fn states() -> impl Strategy<Value = (bool, Option<&'static str>)> {
+    (any::<bool>(), prop::option::weighted(0.3, prop::sample::select(vec!["pressed", "hover"])))
+}
+
+/// A group of parts; half of them only arrange, and half of them are controls.
 fn group(part: BoxedStrategy<Value>) -> BoxedStrategy<Value> {
     let parts = prop::collection::vec(part, 1..3);
     let blend = prop::sample::select(vec!["normal", "multiply", "screen"]);
-    (piece_of(parts.prop_map(|parts| json!({"kind": "group", "parts": parts})).boxed()), any::<bool>(), blend)
-        .prop_map(|(mut group, is_plain, blend)| {
-            group["blend"] = json!(blend);
+    let shape = parts.prop_map(|parts| json!({"kind": "group", "parts": parts})).boxed();
+    (piece_of(shape), any::<bool>(), any::<bool>(), blend)
+        .prop_map(|(mut group, is_plain, is_control, blend)| {
+            (group["blend"], group["control"]) = (json!(blend), json!(is_control));
             if is_plain {
                 (group["opacity"], group["surface"], group["blend"]) =
                     (json!(1), json!("keep"), json!("normal"));

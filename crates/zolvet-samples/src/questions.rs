@@ -20,15 +20,14 @@ pub fn right() -> BTreeMap<&'static str, Value> {
     let pieces = &project["scenes"][0]["pieces"];
     let id = |at: usize| pieces[at]["id"].clone();
     let finish = |at: usize| project["finishes"][at]["id"].clone();
-    let wearer = pieces.as_array().unwrap().iter().find(|piece| piece["wear"]["finish"] == finish(0));
-    let wearer = wearer.unwrap()["id"].clone();
+    let wearer = wearer_in(pieces, &finish(0)).unwrap()["id"].clone();
     let coat = project["finishes"][0]["coats"][0]["id"].clone();
     let of = |more: Value| {
         let mut question = json!({"project": project, "scene": "kiosk"});
         question.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
         question
     };
-    BTreeMap::from([
+    let of_scenes = [
         ("/api/stage", of(json!({"number": 1, "scale": 1.0, "region": [0, 0, 200, 150]}))),
         ("/api/thumbnails", of(json!({"piece": wearer, "additions": true}))),
         ("/api/starters", of(json!({"piece": wearer}))),
@@ -52,6 +51,18 @@ pub fn right() -> BTreeMap<&'static str, Value> {
         ("/api/resolve", of(json!({"piece": wearer}))),
         ("/api/boxes", of(json!({}))),
         ("/api/arrange", of(json!({"pieces": [id(0), id(1)], "how": {"kind": "join", "op": "add"}}))),
+        ("/api/split", json!({"project": whole, "scene": "marker", "piece": "sign", "coat": "air"})),
+        ("/api/outline", of(json!({"piece": wearer, "coat": coat}))),
+        ("/api/css", json!({"css": "box-shadow: 0 1px 2px red, inset 0 0 9px 4px blue"})),
+        ("/api/colours", json!({"colours": ["red", "oklch(0.7 0.1 120)"]})),
+        ("/api/scene-code", of(json!({"format": "css"}))),
+    ];
+    of_scenes.into_iter().chain(drags()).collect()
+}
+
+/// Requests about what is dragged, which need no project.
+fn drags() -> Vec<(&'static str, Value)> {
+    vec![
         (
             "/api/drag/offset",
             json!({"offset": {"distance": 6, "bearing": 30}, "bearing": 30, "x": -4, "y": 9, "lights": [320],
@@ -63,10 +74,19 @@ pub fn right() -> BTreeMap<&'static str, Value> {
             json!({"dragged": {"x": 12, "y": 40, "w": 90, "h": 30}, "scene": {"width": 960, "height": 640},
                 "others": [{"x": 10, "y": 200, "w": 60, "h": 60}], "scale": 1.5, "fine": false}),
         ),
-        ("/api/split", json!({"project": whole, "scene": "marker", "piece": "sign", "coat": "air"})),
-        ("/api/outline", of(json!({"piece": wearer, "coat": coat}))),
-        ("/api/css", json!({"css": "box-shadow: 0 1px 2px red, inset 0 0 9px 4px blue"})),
-        ("/api/colours", json!({"colours": ["red", "oklch(0.7 0.1 120)"]})),
-        ("/api/scene-code", of(json!({"format": "css"}))),
-    ])
+        (
+            "/api/drag/group",
+            json!({"group": {"id": "g", "name": "G", "x": 0, "y": 0, "wear": {"coats": []}, "shape": {"kind": "group",
+                "parts": [{"id": "a", "name": "A", "x": 4, "y": 4, "wear": {"coats": []},
+                    "shape": {"kind": "box", "w": 90, "h": 20}}]}}, "width": 120, "height": 60, "how": "edges"}),
+        ),
+    ]
+}
+
+/// The first piece that wears a finish, in a group or not.
+fn wearer_in<'p>(pieces: &'p Value, finish: &Value) -> Option<&'p Value> {
+    pieces.as_array()?.iter().find_map(|piece| {
+        let wears = piece["wear"]["finish"] == *finish;
+        if wears { Some(piece) } else { wearer_in(&piece["shape"]["parts"], finish) }
+    })
 }

@@ -30,7 +30,9 @@ import { calmIn, useDocument } from '../session/store';
 import { useAdditions, useCoatPictures } from '../session/thumbnails';
 import { Band } from './Band';
 import { CoatRow } from './CoatRow';
+import { Control } from './Control';
 import { FinishMenu } from './FinishMenu';
+import { GroupPath } from './GroupPath';
 import { NothingChosen } from './NothingChosen';
 import region from './region.module.css';
 import { Several } from './Several';
@@ -165,12 +167,14 @@ const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderPr
   const also = useDocument((state) => state.also.length);
   return (
     <div className={classes.header}>
+      <GroupPath piece={piece.id} />
       <Title name={piece.name} on={piece.coats_on ?? true} />
       <div className={classes.line}>
         <Menus piece={useLater(piece, piece.id)} report={useLater(report, piece.id)} boxes={boxes} />
       </div>
       {also > 0 && <Several />}
       <States finish={'finish' in piece.wear ? piece.wear.finish : undefined} />
+      <Control piece={piece} />
     </div>
   );
 });

@@ -3,12 +3,13 @@ import type { Piece } from '../core/client';
 import { sayFailure } from '../page/toast';
 import { isTyped } from '../parts/interaction';
 import { arrange } from '../session/arrange';
-import { choosePiece, choosePieces, chosenPieces, openCoat } from '../session/choice';
+import { choosePiece, choosePieces, chosenPieces, goInside, goOutside, openCoat } from '../session/choice';
 import { removeCoats } from '../session/coats';
 import { useSingleKeys } from '../session/keys';
 import { pieceOf, sceneOf } from '../session/lookup';
 import { duplicatePiece, editPieces, removePieces } from '../session/pieces';
 import { commit, useDocument } from '../session/store';
+import { listOf } from '../session/tree';
 import { useView, zoomBy } from '../session/view';
 
 interface Held {
@@ -35,6 +36,7 @@ export function useKeys({ onBefore, onOnly, onSheet }: Held) {
       free('[', () => step(-1)),
       free(']', () => step(1)),
       free('Escape', close),
+      free('Enter', enter),
       free('Delete', remove),
       free('Backspace', remove),
       ...nudges,
@@ -101,8 +103,8 @@ function takes({ target, key, ctrlKey, metaKey }: KeyboardEvent): boolean {
 /** Every piece that is seen; on a slider or switch the keys are about that. */
 function chooseAll({ target }: KeyboardEvent) {
   if (target instanceof HTMLInputElement) return false;
-  const { document, scene } = useDocument.getState();
-  const shown = sceneOf(document, scene)?.pieces.filter((piece) => !piece.hidden) ?? [];
+  const { document, scene, piece } = useDocument.getState();
+  const shown = listOf(sceneOf(document, scene), piece).filter((other) => !other.hidden);
   choosePieces(shown.map((piece) => piece.id));
   return true;
 }
@@ -115,7 +117,17 @@ function duplicate() {
 
 function close() {
   if (useDocument.getState().coat) openCoat(null);
-  else choosePiece(null);
+  else if (!goOutside()) choosePiece(null);
+}
+
+/** Goes into the chosen group; what has a use for Enter keeps it. */
+function enter({ target }: KeyboardEvent) {
+  const { document, scene, piece } = useDocument.getState();
+  const chosen = pieceOf(sceneOf(document, scene), piece);
+  const onControl = (target as Element).closest('button, a, [role=slider], [role=radio]');
+  if (onControl || chosen?.shape.kind !== 'group') return false;
+  goInside();
+  return true;
 }
 
 function remove() {
@@ -125,10 +137,10 @@ function remove() {
   else removePieces(chosenPieces());
 }
 
-/** Chooses the next or last piece of the scene. */
+/** Chooses the next or last piece of the list it is in. */
 function step(by: 1 | -1) {
   const { document, scene, piece } = useDocument.getState();
-  const pieces = sceneOf(document, scene)?.pieces ?? [];
+  const pieces = listOf(sceneOf(document, scene), piece);
   const at = pieces.findIndex((other) => other.id === piece);
   const next = pieces[(at + by + pieces.length) % pieces.length];
   if (next) choosePiece(next.id);

@@ -228,6 +228,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drag/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A group of another size, with its parts. */
+        post: operations["drag_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drag/offset": {
         parameters: {
             query?: never;
@@ -992,6 +1009,11 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "separate";
+        } | {
+            into?: components["schemas"]["Id"] | null;
+            before?: components["schemas"]["Id"] | null;
+            /** @enum {string} */
+            kind: "move";
         };
         /** @description An uploaded file. */
         Asset: {
@@ -1037,13 +1059,13 @@ export interface components {
         BTreeMap: {
             [key: string]: string;
         };
-        /** @description Blur of what lies behind the piece. */
+        /** @description Blur of everything behind the piece. */
         Backdrop: {
             /** @description The Gaussian's σ in px. */
             sigma: components["schemas"]["Sigma"];
             saturation?: components["schemas"]["Factor"] | null;
             brightness?: components["schemas"]["Factor"] | null;
-            /** @description Which of them is applied first: each takes what the one before it gives. */
+            /** @description Which of them is applied first: each takes the result of the one before. */
             order?: components["schemas"]["BackdropOrder"];
         };
         /**
@@ -1150,7 +1172,7 @@ export interface components {
             on: boolean;
             /** @description Multiplied with the alpha of its colour. */
             opacity?: components["schemas"]["Opacity"];
-            /** @description How it mixes with what is below it. */
+            /** @description How it mixes with the picture below it. */
             blend?: components["schemas"]["BlendMode"];
         };
         /** @description How one coat comes through. */
@@ -1456,6 +1478,23 @@ export interface components {
             scale: number;
             /** @description Drawn to nothing. */
             fine: boolean;
+        };
+        /** @description A group, and the size it is dragged to. */
+        DraggedGroup: {
+            /** @description The group as it was. */
+            group: components["schemas"]["Piece"];
+            /**
+             * Format: double
+             * @description Its width in px.
+             */
+            width: number;
+            /**
+             * Format: double
+             * @description Its height in px.
+             */
+            height: number;
+            /** @description What becomes of its parts. */
+            how: components["schemas"]["Resizing"];
         };
         /** @description An offset and where its shadow was dragged to. */
         DraggedOffset: {
@@ -2000,7 +2039,7 @@ export interface components {
                 [key: string]: string;
             };
             /**
-             * @description One finish for each look, whatever its name.
+             * @description One finish for each look, under any name.
              * @default false
              */
             by_look: boolean;
@@ -2260,15 +2299,17 @@ export interface components {
             coats: components["schemas"]["Coat"][];
         };
         /**
-         * @description An operation of a patch, for the description of the interface only: `replace` an item of a list, `add` a field or
+         * @description An operation of a patch, for the description of the interface only: `replace` an item of a list, `move` one, `add` a field or
          *     replace it, `remove` an item of a list (RFC 6902, section 4).
          */
         PatchStep: {
-            /** @description `add`, `remove` or `replace`. */
+            /** @description `add`, `remove`, `replace`, or `move`. */
             op: string;
             /** @description Where, as a JSON pointer (RFC 6901). */
             path: string;
-            /** @description The new value; nothing for `remove`. */
+            /** @description From where, for `move`. */
+            from?: string | null;
+            /** @description The new value; nothing for `remove` and `move`. */
             value?: unknown;
         };
         /** @description An outline from SVG path data. */
@@ -2319,6 +2360,9 @@ export interface components {
             states?: {
                 [key: string]: components["schemas"]["Coat"][];
             };
+            /** @description Whether it is a control, such as a button or a field, whose states all pieces in it follow. */
+            control?: boolean;
+            shows?: components["schemas"]["State"] | null;
             /** @description Whether its coats are drawn. */
             coats_on?: boolean;
             clip_to?: components["schemas"]["Id"] | null;
@@ -2356,9 +2400,11 @@ export interface components {
             axes: number[][];
             /**
              * @description Where the piece is taken hold of, as SVG path data on the scene: its rotated silhouette; of text, of pictures and of
-             *     what has a great many lines, its rotated box.
+             *     those with a great many lines, its rotated box; of a group, that of all its parts.
              */
             outline: string;
+            /** @description The list that its own place is given in: the scene, or a group. */
+            list: components["schemas"]["PieceList"];
         };
         /** @description How one piece of a project comes through, in the target that expresses it best. */
         PieceFaithfulness: {
@@ -2372,6 +2418,18 @@ export interface components {
             piece_name: string;
             /** @description How close it comes. */
             comes: components["schemas"]["Faithfulness"];
+        };
+        /** @description Where a list of pieces lies on the scene. */
+        PieceList: {
+            /** @description Where 0, 0 of the list is, as x and y. */
+            origin: number[];
+            /** @description Its two axes: right and down. */
+            axes: number[][];
+            /**
+             * Format: double
+             * @description Its rotation, in degrees.
+             */
+            rotation: number;
         };
         /**
          * @description A part of the picture of a piece.
@@ -2545,7 +2603,10 @@ export interface components {
             scenes: components["schemas"]["Scene"][];
             /** @description Uploaded files in use. */
             assets?: components["schemas"]["Asset"][];
-            /** @description Whether its CSS says what is drawn where a browser has no `backdrop-filter`, or a reader forces colours of their own. */
+            /**
+             * @description Whether its CSS has a replacement where a browser has no `backdrop-filter`, or a reader forces colours of their
+             *     own.
+             */
             fallbacks?: boolean;
             /** @description Findings of an audit that are meant so. */
             accepted?: components["schemas"]["Accepted"][];
@@ -2692,6 +2753,11 @@ export interface components {
             profile?: components["schemas"]["Profile"] | null;
             gradient?: components["schemas"]["GradientHandles"] | null;
         };
+        /**
+         * @description What becomes of the parts of a group that is resized.
+         * @enum {string}
+         */
+        Resizing: "edges" | "scale";
         /** @description Which piece the request is about. */
         ResolveRequest: {
             /** @description The project document. */
@@ -2777,7 +2843,7 @@ export interface components {
             project: components["schemas"]["ProjectOrHeld"];
             /** @description The id of a scene. */
             scene: string;
-            /** @description One of its pieces that is wanted in another target than what holds it best. */
+            /** @description One of its pieces, to be written for another target than the one that holds it best. */
             piece?: string | null;
             target?: components["schemas"]["Target"] | null;
         };
@@ -3334,7 +3400,7 @@ export interface components {
         Trace: {
             /** @description After offset and spread: SVG path data in the scene's px. Empty when the spread leaves nothing. */
             edge: string;
-            /** @description Where it has faded out, one blur radius farther; none for what has no blur, and for steps between the ends of a ramp. */
+            /** @description Where it has faded out, one blur radius farther; `None` without blur, and for steps between the ends of a ramp. */
             faded?: string | null;
         };
         /** @description How a finish changes from state to state. */
@@ -4618,6 +4684,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SnappedBox"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    drag_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraggedGroup"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
                 };
             };
             401: {

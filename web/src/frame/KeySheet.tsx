@@ -17,6 +17,8 @@ const groups: { title: string; keys: [string, string][] }[] = [
       [words.frame.ctrlD, words.frame.duplicates],
       ['G', words.frame.groups],
       [words.frame.shiftG, words.frame.separatesGroup],
+      [words.frame.enter, words.frame.goesIn],
+      [words.frame.altArrows, words.frame.movesInLists],
       [words.common.deleteIt, words.frame.removes],
       [words.frame.escape, words.frame.closes],
     ],

@@ -9,6 +9,7 @@ import { CopyButton } from '../parts/CopyButton';
 import { FewerPictures } from '../parts/FewerPictures';
 import view from '../parts/view.module.css';
 import { useDocument } from '../session/store';
+import { withParts } from '../session/tree';
 import classes from './FewerShadows.module.css';
 
 /** What a tool holds that can do less than CSS. */
@@ -106,7 +107,9 @@ export function FewerShadows() {
 
 /** Finishes that a piece wears, each with the first of those. */
 function wornFinishes(project: Schemas['Project']) {
-  const pieces = project.scenes.flatMap((scene) => scene.pieces.map((piece) => ({ scene, piece })));
+  const pieces = project.scenes.flatMap((scene) =>
+    withParts(scene.pieces).map((piece) => ({ scene, piece })),
+  );
   return (project.finishes ?? []).flatMap((finish) => {
     const wearer = pieces.find(({ piece: { wear } }) => 'finish' in wear && wear.finish === finish.id);
     return wearer ? [{ finish, scene: wearer.scene.id, piece: wearer.piece.id }] : [];

@@ -5,7 +5,7 @@ import { ApiFailure, editor, fetchInTime, LONG_PATIENCE, type Problem, type Proj
 import { words } from '../messages';
 import { save } from '../page/download';
 import { useAddress } from '../parts/useAddress';
-import { onlyScene, sceneOf } from '../session/lookup';
+import { onlyScene, pieceOf, sceneOf } from '../session/lookup';
 import classes from './HandOff.module.css';
 
 const sizes = ['1', '2', '3', '4'].map((value) => ({ value, label: `${value}×` }));
@@ -34,7 +34,7 @@ export function PictureOut({ project }: { project: Project }) {
   const picture = useAnswered(asked, png, { pause: 0, cancels: true });
   const address = useAddress(picture.answer);
   if (!scene) return null;
-  const named = scene.pieces.find((other) => other.id === piece)?.name ?? scene.name;
+  const named = pieceOf(scene, piece)?.name ?? scene.name;
   const file = `${named}${part === 'shadow' ? ' shadow' : ''}@${scale}x.png`;
   return (
     <>

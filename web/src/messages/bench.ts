@@ -32,6 +32,8 @@ export const bench = {
   moveDown: 'Move down',
   search: 'Search',
   searchPieces: 'Search pieces',
+  parts: (name: string, open: boolean) => `${open ? 'Hide' : 'Show'} parts of ${name}`,
+  aboutMoving: 'Drag it to another place, or move it with Alt and the arrow keys',
   hiddenPiece: (name: string) => `${name} (hidden)`,
   path: 'Path, drawn point by point',
   iconOrPictureFile: 'Icon or picture file',
@@ -207,6 +209,13 @@ export const bench = {
   // States
   when: { hover: 'under the pointer', pressed: 'pressed', focus: 'focused', disabled: 'disabled' },
   stateOfThePiece: 'State of the piece',
+  // Control
+  isControl: 'Control',
+  aboutControls: 'A button, field or the like: every piece in it has its states',
+  followsControl: 'States of',
+  showSoOnTheScene: 'Show so in the scene',
+  // GroupPath
+  groupsAround: 'Groups around it',
   ownCoatsWhen: (adjective: string) => `Own coats when ${adjective}.`,
   sameCoatsAsAtRest: 'Same coats as at rest.',
   sameAsAtRest: 'Same as at rest',

@@ -78,6 +78,7 @@ export const session = {
   changeThings: (what: string) => `Change ${what}`,
   // limits
   tooLong: (what: string, most: number) => `A ${what} has at most ${most} characters.`,
+  copiedTo: (piece: string, scene: string) => `${piece} is on ${scene} too.`,
   aSceneHasAtMost: (pieces: number) => `A scene has at most ${pieces} pieces.`,
   aStackHasAtMost: (coats: number) => `A stack has at most ${coats} coats.`,
   // store

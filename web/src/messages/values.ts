@@ -93,6 +93,7 @@ export const values = {
   moveForward: 'Move forward',
   moveBack: 'Move back',
   duplicatePiece: 'Duplicate piece',
+  copyToScene: 'Copy to scene',
   removePiece: 'Remove piece',
   join: 'Join',
   wayOfJoining: 'Join by',
@@ -117,5 +118,8 @@ export const values = {
   alignmentOfLines: 'Alignment of the lines',
   clip: 'Clip',
   clippedTo: 'Clipped to',
+  resizing: 'Resize',
+  resizingParts: 'Parts of a resized group',
+  resizings: { edges: 'Parts keep to edges', scale: 'All is scaled' },
   noClip: 'none',
 };

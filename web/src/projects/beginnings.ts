@@ -15,6 +15,23 @@ export interface Begun {
 const { projects: said } = words;
 const [WIDTH, HEIGHT] = [640, 420];
 
+/** A piece to begin with, and the texts that lie on it: they are a group then. */
+interface Specimen extends Made {
+  texts?: readonly Label[];
+  /** It is pressed and pointed at as one. */
+  control?: boolean;
+}
+
+interface Label {
+  name: string;
+  string: string;
+  size: number;
+  weight: number;
+  /** From the left and top of the piece, and how wide its lines may be. */
+  at: { x: number; y: number; width: number };
+  align: 'left' | 'centre';
+}
+
 /** Specimens to begin with: one piece in the middle of a plain ground. */
 export const specimens = {
   card: {
@@ -22,12 +39,18 @@ export const specimens = {
     shape: { kind: 'box', w: 280, h: 180, radii: 16 },
     size: { w: 280, h: 180 },
     fill: { kind: 'solid', colour: '#ffffff' },
+    texts: [
+      label(said.heading, said.headline, 24, 700, { x: 24, y: 28, width: 232 }),
+      label(said.line, said.lineOfText, 15, 400, { x: 24, y: 70, width: 232 }),
+    ],
   },
   button: {
     name: said.button,
     shape: { kind: 'box', w: 180, h: 56, radii: 14 },
     size: { w: 180, h: 56 },
     fill: { kind: 'solid', colour: '#ffffff' },
+    texts: [label(said.label, said.button, 18, 600, { x: 0, y: 17, width: 180 }, 'centre')],
+    control: true,
   },
   headline: {
     name: said.headline,
@@ -35,23 +58,28 @@ export const specimens = {
     size: { w: 380, h: 106 },
     fill: defaults.ink,
   },
-} as const satisfies Record<string, Made>;
+} as const satisfies Record<string, Specimen>;
+
+function label(
+  name: string,
+  string: string,
+  size: number,
+  weight: number,
+  at: Label['at'],
+  align: Label['align'] = 'left',
+): Label {
+  return { name, string, size, weight, at, align };
+}
 
 /** A plain project with what it begins with in its only scene. */
 function projectWith(
   name: string,
-  { name: of, shape, size, fill, asset }: Made,
+  { name: of, shape, size, fill, asset, texts, control }: Specimen,
   coats: Coat[] = [],
 ): Project {
-  const piece: Piece = {
-    id: 'piece',
-    name: of,
-    shape,
-    x: Math.round((WIDTH - size.w) / 2),
-    y: Math.round((HEIGHT - size.h) / 2),
-    fill,
-    wear: { coats },
-  };
+  const at = { x: Math.round((WIDTH - size.w) / 2), y: Math.round((HEIGHT - size.h) / 2) };
+  const piece: Piece = { id: 'piece', name: of, shape, ...at, fill, wear: { coats } };
+  const whole = texts ? groupOf(piece, texts, control ?? false) : piece;
   const scene = {
     id: 'scene',
     name: said.firstScene,
@@ -59,7 +87,7 @@ function projectWith(
     height: HEIGHT,
     theme: 'light',
     ground: { kind: 'solid', colour: '#e6e6e6' } as const,
-    pieces: [piece],
+    pieces: [whole],
   };
   return {
     schema,
@@ -75,10 +103,32 @@ function projectWith(
   };
 }
 
+/** A piece with texts on it, as one thing. */
+function groupOf(piece: Piece, texts: readonly Label[], control: boolean): Piece {
+  const parts = texts.map(
+    ({ name, string, size, weight, at: { x, y, width }, align }, number): Piece => ({
+      id: `text-${number + 1}`,
+      name,
+      shape: { ...defaults.text, string, size, weight, width, align },
+      x,
+      y,
+      fill: defaults.ink,
+      wear: { coats: [] },
+    }),
+  );
+  const face = { ...piece, name: said.face(piece.name), x: 0, y: 0 };
+  const { name, x, y } = piece;
+  const shape: Piece['shape'] = { kind: 'group', parts: [face, ...parts] };
+  return { id: 'group', name, shape, x, y, control, wear: { coats: [] } };
+}
+
 async function begin(document: Project): Promise<Begun> {
   const { id } = answer(await api.POST('/api/projects', { body: document }));
   const scene = document.scenes[0];
-  return { id, scene: scene?.id, piece: scene?.pieces.length === 1 ? scene.pieces[0]?.id : undefined };
+  const [piece, ...others] = scene?.pieces ?? [];
+  // Of a button it is the face that gets depth first.
+  const first = piece?.shape.kind === 'group' ? piece.shape.parts[0] : piece;
+  return { id, scene: scene?.id, piece: others.length === 0 ? first?.id : undefined };
 }
 
 export function beginWith(specimen: keyof typeof specimens): Promise<Begun> {
@@ -126,6 +176,13 @@ function isProject(text: string): boolean {
   }
 }
 
+/** A piece, or the lowest part of a group, with other coats. */
+function wearing(piece: Piece, wear: Piece['wear']): Piece {
+  if (piece.shape.kind !== 'group') return { ...piece, wear };
+  const [face, ...others] = piece.shape.parts;
+  return face ? { ...piece, shape: { ...piece.shape, parts: [wearing(face, wear), ...others] } } : piece;
+}
+
 /** A project with the finishes a file brings; the first of them is on a card. */
 async function imported(name: string, format: Schemas['IncomingFormat'], text: string): Promise<Project> {
   const empty = projectWith(name, specimens.card);
@@ -142,7 +199,7 @@ async function imported(name: string, format: Schemas['IncomingFormat'], text: s
   const wear = first ? { finish: first.id } : { coats: [] };
   const scenes = empty.scenes.map((scene) => ({
     ...scene,
-    pieces: scene.pieces.map((piece) => ({ ...piece, wear })),
+    pieces: scene.pieces.map((piece) => wearing(piece, wear)),
   }));
   return {
     ...empty,

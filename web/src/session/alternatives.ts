@@ -7,6 +7,7 @@ import { freeName } from './names';
 import { newId } from './newId';
 import { withNewParts } from './pieces';
 import { edit, useDocument } from './store';
+import { listOf, withParts } from './tree';
 
 /** The piece that a piece and its alternatives stand for. */
 export function originalOf(piece: Piece): string {
@@ -15,7 +16,7 @@ export function originalOf(piece: Piece): string {
 
 /** The original and what is tried in its place, in the order of the scene; only the piece itself when nothing is. */
 export function triedOf(scene: Scene, piece: Piece): Piece[] {
-  return scene.pieces.filter((other) => originalOf(other) === originalOf(piece));
+  return listOf(scene, piece.id).filter((other) => originalOf(other) === originalOf(piece));
 }
 
 /** Puts a copy of a piece beside it, to be tried in its place. */
@@ -30,14 +31,14 @@ export function addAlternative(piece: Piece, size: { w: number; h: number }) {
   const copy: Piece = {
     ...withNewParts(structuredClone(piece)),
     id,
-    name: freeName(words.session.alternative(piece.name), current.pieces),
+    name: freeName(words.session.alternative(piece.name), withParts(current.pieces)),
     alternative_of: originalOf(piece),
     x: fits ? right : piece.x,
     y: fits ? piece.y : piece.y + size.h + interaction.alternative_gap,
   };
   edit((draft) => {
-    const pieces = sceneOf(draft, scene)?.pieces;
-    pieces?.splice(pieces.findIndex((other) => other.id === piece.id) + 1, 0, copy);
+    const pieces = listOf(sceneOf(draft, scene), piece.id);
+    pieces.splice(pieces.findIndex((other) => other.id === piece.id) + 1, 0, copy);
   });
   choosePiece(id);
 }
@@ -47,14 +48,14 @@ export function chooseAlternative(chosen: Piece) {
   const { scene } = useDocument.getState();
   const id = originalOf(chosen);
   edit((draft) => {
-    const current = sceneOf(draft, scene);
-    const original = current?.pieces.find((other) => other.id === id);
-    if (!current || !original) return;
+    const list = listOf(sceneOf(draft, scene), id);
+    const original = list.find((other) => other.id === id);
+    if (!original) return;
     const { name, x, y } = original;
     Object.assign(original, structuredClone(chosen), { id, name, x, y, alternative_of: null });
-    current.pieces = current.pieces.filter((other) => other.alternative_of !== id);
-    const left = new Set(current.pieces.map((other) => other.id));
-    for (const piece of current.pieces) {
+    list.splice(0, list.length, ...list.filter((other) => other.alternative_of !== id));
+    const left = new Set(list.map((other) => other.id));
+    for (const piece of list) {
       if (piece.clip_to && !left.has(piece.clip_to)) piece.clip_to = id;
     }
   });

@@ -139,9 +139,23 @@ function sameShapes(before: Project, after: Project, id: string): boolean {
   if (before === after) return true;
   const [was, is] = [sceneOf(before, id), sceneOf(after, id)];
   if (!was || !is || before.assets !== after.assets || was.pieces.length !== is.pieces.length) return false;
+  return sameShapesOf(was.pieces, is.pieces);
+}
+
+function sameShapesOf(was: Piece[], is: Piece[]): boolean {
+  if (was.length !== is.length) return false;
   const shape = ({ wear: _, states: __, fill: ___, ...rest }: Piece) => rest;
-  return was.pieces.every((piece, at) => {
-    const other = is.pieces[at] as Piece;
-    return piece === other || shallowEqual(shape(piece), shape(other));
+  const group = { kind: 'group' } as const;
+  return was.every((piece, at) => {
+    const other = is[at] as Piece;
+    if (piece === other) return true;
+    if (piece.shape.kind !== 'group' || other.shape.kind !== 'group') {
+      return shallowEqual(shape(piece), shape(other));
+    }
+    const [one, another] = [
+      { ...shape(piece), shape: group },
+      { ...shape(other), shape: group },
+    ];
+    return shallowEqual(one, another) && sameShapesOf(piece.shape.parts, other.shape.parts);
   });
 }

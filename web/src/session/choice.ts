@@ -1,11 +1,32 @@
 import type { Piece } from '../core/client';
-import { pieceOf, sceneOf } from './lookup';
+import { pieceOf, sceneOf, shownState } from './lookup';
 import { type DocumentState, nothing, type Target } from './state';
 import { useDocument } from './store';
+import { groupOf, partsOf } from './tree';
 
 export function choosePiece(piece: string | null) {
   const now = useDocument.getState();
-  if (now.piece !== piece || now.also.length > 0) useDocument.setState({ ...nothing, piece });
+  if (now.piece !== piece || now.also.length > 0) useDocument.setState({ ...chosenAlone(now, piece) });
+}
+
+/** A piece by itself, in the state it is shown in. */
+function chosenAlone({ document, scene }: DocumentState, piece: string | null) {
+  return { ...nothing, piece, state: shownState(sceneOf(document, scene), piece) };
+}
+
+/** Goes into a chosen group: to the part at a place, or to its lowest. */
+export function goInside(part?: string) {
+  const group = chosenPiece(useDocument.getState());
+  const inner = part ?? (group && partsOf(group)[0]?.id);
+  if (inner) choosePiece(inner);
+}
+
+/** Goes out to the group around the chosen piece; false where there is none. */
+export function goOutside(): boolean {
+  const { document, scene, piece } = useDocument.getState();
+  const group = groupOf(sceneOf(document, scene), piece);
+  if (group) choosePiece(group.id);
+  return group !== undefined;
 }
 
 /** Chooses a piece besides those that are chosen, or lets go of it. */
@@ -14,7 +35,7 @@ export function chooseAlso(id: string) {
   if (!piece) choosePiece(id);
   else if (piece === id) {
     const [next = null, ...others] = also;
-    useDocument.setState({ ...nothing, piece: next, also: others });
+    useDocument.setState({ ...chosenAlone(useDocument.getState(), next), also: others });
   } else {
     useDocument.setState({
       also: also.includes(id) ? also.filter((other) => other !== id) : [...also, id],
@@ -26,7 +47,7 @@ export function chooseAlso(id: string) {
 export function choosePieces([chosen, ...also]: string[]) {
   const first = chosen ?? null;
   const now = useDocument.getState();
-  if (now.piece !== first) useDocument.setState({ ...nothing, piece: first, also });
+  if (now.piece !== first) useDocument.setState({ ...chosenAlone(now, first), also });
   else useDocument.setState({ also });
 }
 

@@ -6,6 +6,7 @@ import { coatsIn, coatsOf, pieceOf, sceneOf, wornBy } from './lookup';
 import { freeName } from './names';
 import { newId } from './newId';
 import { edit, useDocument } from './store';
+import { withParts } from './tree';
 
 export type Finish = Schemas['Finish'];
 
@@ -23,8 +24,8 @@ export function finishOf(document: Project, id: string): Finish | undefined {
 
 export function wearers(document: Project, finish: string): Wearer[] {
   return document.scenes.flatMap((scene) =>
-    scene.pieces
-      .filter((piece) => wornBy(piece).includes(finish))
+    withParts(scene.pieces)
+      .filter((piece) => ownWornBy(piece).includes(finish))
       .map((piece) => ({
         scene: scene.id,
         sceneName: scene.name,
@@ -32,6 +33,13 @@ export function wearers(document: Project, finish: string): Wearer[] {
         pieceName: piece.name,
       })),
   );
+}
+
+/** As [`wornBy`] without those of the parts of a group, which are pieces themselves. */
+function ownWornBy(piece: Piece): string[] {
+  return piece.shape.kind === 'group'
+    ? wornBy({ ...piece, shape: { ...piece.shape, parts: [] } })
+    : wornBy(piece);
 }
 
 /** Makes a finish of the stack of the chosen piece, which wears it from now on. */

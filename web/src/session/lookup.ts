@@ -1,5 +1,6 @@
 import type { Coat, Piece, Project, Scene, Schemas } from '../core/client';
 import type { DocumentState, PieceState } from './state';
+import { pathTo } from './tree';
 
 export function sceneOf(document: Project | null, id: string | null): Scene | undefined {
   return document?.scenes.find((scene) => scene.id === id);
@@ -26,8 +27,9 @@ export function wornBy({ wear, shape }: Piece): string[] {
   return 'parts' in shape ? [...own, ...shape.parts.flatMap(wornBy)] : own;
 }
 
+/** A piece of a scene, in a group or not. */
 export function pieceOf(scene: Scene | undefined, id: string | null): Piece | undefined {
-  return scene?.pieces.find((piece) => piece.id === id);
+  return pathTo(scene?.pieces ?? [], id).at(-1);
 }
 
 /** The stack a piece has under a theme: its own, or that of the finish it wears. */
@@ -48,6 +50,24 @@ export function keeperOf(document: Project, piece: Piece) {
   const { wear } = piece;
   if ('coats' in wear) return piece;
   return document.finishes?.find((finish) => finish.id === wear.finish);
+}
+
+/** Whether a piece has coats for any state. */
+export function hasStates(document: Project, piece: Piece): boolean {
+  return Object.keys(keeperOf(document, piece)?.states ?? {}).length > 0;
+}
+
+/** The control that a piece follows: the nearest around it, or itself. One with states that lies in none is one by itself. */
+export function controlOf(document: Project, scene: Scene | undefined, id: string | null): Piece | undefined {
+  const path = pathTo(scene?.pieces ?? [], id);
+  const piece = path.at(-1);
+  return path.findLast((other) => other.control) ?? (piece && hasStates(document, piece) ? piece : undefined);
+}
+
+/** The state in which pictures show a piece. */
+export function shownState(scene: Scene | undefined, id: string | null): PieceState {
+  const path = pathTo(scene?.pieces ?? [], id);
+  return path.reduce<PieceState>((around, piece) => piece.shows ?? (piece.control ? 'rest' : around), 'rest');
 }
 
 /** The stack a piece has in a state under a theme; null when it looks as at rest there. */

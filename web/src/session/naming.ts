@@ -56,6 +56,10 @@ function pieceChange(before: Piece, after: Piece): Deed | null {
     const change = 'coats' in was && 'coats' in is ? coatsChange(was.coats, is.coats) : null;
     return change ?? { name: session.finishOfPiece(after.name) };
   }
+  if (before.shape.kind === 'group' && after.shape.kind === 'group' && before.shape !== after.shape) {
+    const inner = listChange(before.shape.parts, after.shape.parts, 'piece', pieceChange);
+    if (inner && before.x === after.x && before.y === after.y) return inner;
+  }
   if (before.x !== after.x || before.y !== after.y) {
     const { name } = after;
     return { name: before.shape === after.shape ? session.move(name) : session.resize(name) };

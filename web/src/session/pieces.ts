@@ -1,11 +1,14 @@
-import type { Piece, Schemas } from '../core/client';
+import type { Piece, Scene, Schemas } from '../core/client';
 import { defaults, interaction } from '../core/constants';
+import { words } from '../messages';
 import { keepFocus } from '../page/keepFocus';
+import { say } from '../page/toast';
 import { choosePiece } from './choice';
 import { pieceOf, sceneOf } from './lookup';
 import { freeName } from './names';
 import { newId } from './newId';
 import { edit, useDocument } from './store';
+import { groupOf, listOf, partsOf, pathTo, without, withParts } from './tree';
 
 type Shape = Schemas['Shape'];
 
@@ -22,7 +25,7 @@ export function editPiece(id: string, change: (piece: Piece) => void, gesture = 
 export function editPieces(ids: string[], change: (piece: Piece) => void, gesture = false) {
   const { scene } = useDocument.getState();
   edit((draft) => {
-    for (const piece of sceneOf(draft, scene)?.pieces ?? []) {
+    for (const piece of withParts(sceneOf(draft, scene)?.pieces ?? [])) {
       if (ids.includes(piece.id)) change(piece);
     }
   }, gesture);
@@ -45,7 +48,7 @@ export function addPiece(
   addPieceAt(name, shape, at, fill, scene);
 }
 
-/** Puts a piece on top of a scene; in the open one it is chosen. */
+/** Puts a piece on top of a scene, or of the group that is gone into; in the open scene it is chosen. */
 export function addPieceAt(
   name: string,
   shape: Shape,
@@ -56,19 +59,32 @@ export function addPieceAt(
   const current = sceneOf(useDocument.getState().document, scene);
   if (!current) return;
   const id = newId();
+  const open = useDocument.getState();
+  const inside = scene === open.scene ? placeInside(current, open.piece) : null;
   const piece: Piece = {
     id,
-    name: freeName(name, current.pieces),
+    name: freeName(name, withParts(current.pieces)),
     shape,
-    x: at.x,
-    y: at.y,
+    x: at.x - (inside?.x ?? 0),
+    y: at.y - (inside?.y ?? 0),
     fill,
     wear: { coats: [] },
   };
   edit((draft) => {
-    sceneOf(draft, scene)?.pieces.push(piece);
+    const whole = sceneOf(draft, scene);
+    const group = pieceOf(whole, inside?.group ?? null);
+    (group ? partsOf(group) : whole?.pieces)?.push(piece);
   });
   if (scene === useDocument.getState().scene) choosePiece(id);
+}
+
+/** The group that is gone into, and where it lies on the scene; null where there is none, or it is rotated. */
+function placeInside(scene: Scene, chosen: string | null) {
+  const groups = pathTo(scene.pieces, chosen).slice(0, -1);
+  const group = groups.at(-1);
+  if (!group || groups.some(({ rotation }) => rotation)) return null;
+  const sum = (axis: 'x' | 'y') => groups.reduce((all, other) => all + other[axis], 0);
+  return { group: group.id, x: sum('x'), y: sum('y') };
 }
 
 export function duplicatePiece(piece: Piece) {
@@ -79,15 +95,37 @@ export function duplicatePiece(piece: Piece) {
   const copy = {
     ...withNewParts(structuredClone(piece)),
     id,
-    name: freeName(piece.name, current.pieces),
+    name: freeName(piece.name, withParts(current.pieces)),
     x: piece.x + interaction.duplicate_offset,
     y: piece.y + interaction.duplicate_offset,
   };
   edit((draft) => {
-    const pieces = sceneOf(draft, scene)?.pieces;
-    pieces?.splice(pieces.findIndex((other) => other.id === piece.id) + 1, 0, copy);
+    const pieces = listOf(sceneOf(draft, scene), piece.id);
+    pieces.splice(pieces.findIndex((other) => other.id === piece.id) + 1, 0, copy);
   });
   choosePiece(id);
+}
+
+/** Puts a copy of a piece, with its parts, on top of another scene, where it lies on this one. */
+export function copyToScene(piece: Piece, to: string) {
+  const { document, scene } = useDocument.getState();
+  const [here, there] = [sceneOf(document, scene), sceneOf(document, to)];
+  if (!here || !there) return;
+  const groups = pathTo(here.pieces, piece.id).slice(0, -1);
+  const on = (axis: 'x' | 'y') => groups.reduce((sum, group) => sum + group[axis], piece[axis]);
+  const copy = {
+    ...withNewParts(structuredClone(piece)),
+    id: newId(),
+    name: freeName(piece.name, withParts(there.pieces)),
+    x: on('x'),
+    y: on('y'),
+    clip_to: null,
+    alternative_of: null,
+  };
+  edit((draft) => {
+    sceneOf(draft, to)?.pieces.push(copy);
+  });
+  say(words.session.copiedTo(piece.name, there.name));
 }
 
 /** A piece whose parts, at any depth, have ids of their own: no two pieces of a scene share one. */
@@ -109,27 +147,29 @@ export function removePieces(ids: string[]) {
   if (ids.length === 0) return;
   const { document, scene } = useDocument.getState();
   const at = sceneOf(document, scene)?.pieces.findIndex((piece) => ids.includes(piece.id)) ?? 0;
+  const group = groupOf(sceneOf(document, scene), ids[0] ?? null);
   keepFocus('[aria-label=Pieces] [aria-pressed]', at, '[aria-label=Pieces] [aria-haspopup]');
   edit((draft) => {
     const current = sceneOf(draft, scene);
     if (!current) return;
-    current.pieces = current.pieces.filter((piece) => !ids.includes(piece.id));
-    for (const piece of current.pieces) {
+    current.pieces = without(current.pieces, ids);
+    for (const piece of withParts(current.pieces)) {
       if (piece.clip_to && ids.includes(piece.clip_to)) piece.clip_to = null;
       if (piece.alternative_of && ids.includes(piece.alternative_of)) piece.alternative_of = null;
     }
   });
-  choosePiece(null);
+  const left = pieceOf(sceneOf(useDocument.getState().document, scene), group?.id ?? null);
+  choosePiece(left?.id ?? null);
 }
 
 /** Moves a piece up (1) or down (-1) among the pieces of its scene. */
 export function shiftPiece(id: string, by: 1 | -1) {
   const { scene } = useDocument.getState();
   edit((draft) => {
-    const pieces = sceneOf(draft, scene)?.pieces;
-    const at = pieces?.findIndex((piece) => piece.id === id) ?? -1;
-    const piece = pieces?.[at];
-    if (!pieces || !piece || at + by < 0 || at + by >= pieces.length) return;
+    const pieces = listOf(sceneOf(draft, scene), id);
+    const at = pieces.findIndex((piece) => piece.id === id);
+    const piece = pieces[at];
+    if (!piece || at + by < 0 || at + by >= pieces.length) return;
     pieces.splice(at, 1);
     pieces.splice(at + by, 0, piece);
   });

@@ -1,8 +1,9 @@
 import { useShallow } from 'zustand/react/shallow';
 import type { Piece, Project, Scene } from '../core/client';
-import { pieceOf, sceneOf, stackOf } from './lookup';
+import { controlOf, pieceOf, sceneOf, shownState } from './lookup';
 import type { DocumentState } from './state';
 import { useDocument } from './store';
+import { partsOf } from './tree';
 
 /** The open scene; the same object as long as nothing in it changes. */
 export function useScene(): Scene | undefined {
@@ -48,10 +49,19 @@ export function seenIn({ document, scene, piece, state }: Choice): Project | nul
 }
 
 function inState({ document, scene, piece, state }: Choice): Project | null {
-  const chosen = pieceOf(sceneOf(document, scene), piece);
-  const coats = stackOf({ document, scene, state }, chosen);
-  if (!document || !coats || state === 'rest') return document;
-  const put = (other: Piece) => (other.id === piece ? { ...other, wear: { coats } } : other);
+  const open = sceneOf(document, scene);
+  const chosen = pieceOf(open, piece);
+  if (!document || !chosen || shownState(open, piece) === state) return document;
+  // The whole control is seen in that state.
+  const follows = controlOf(document, open, piece) ?? chosen;
+  const shows = state === 'rest' ? null : state;
+  const put = (other: Piece): Piece => {
+    if (other.id === follows.id) return { ...other, shows };
+    if (other.shape.kind !== 'group') return other;
+    const parts = other.shape.parts.map(put);
+    const same = parts.every((part, at) => part === partsOf(other)[at]);
+    return same ? other : { ...other, shape: { ...other.shape, parts } };
+  };
   const scenes = document.scenes.map((other) =>
     other.id === scene ? { ...other, pieces: other.pieces.map(put) } : other,
   );

@@ -162,7 +162,7 @@ export function open(id: string, document: Project) {
   turns += 1;
   const { scene, piece } = useDocument.getState();
   const current = document.scenes.find((other) => other.id === scene) ?? document.scenes[0];
-  const chosen = current?.pieces.find((other) => other.id === piece);
+  const chosen = pieceOf(current, piece);
   freeze(document, true);
   useDocument.setState({
     ...empty,

@@ -5,6 +5,7 @@ import { askCore } from '../core/core';
 import { pieceOf, sceneOf, stackOf, wornBy } from './lookup';
 import { useSeen } from './seen';
 import { useDocument } from './store';
+import { withParts } from './tree';
 
 /** Pictures as data URLs, by the ids of what they show. */
 export type Pictures = ReadonlyMap<string, string>;
@@ -14,7 +15,7 @@ export function usePiecePictures(project: Project | null, inView: ReadonlySet<st
   const sceneId = useDocument((state) => state.scene);
   const scene = sceneOf(project, sceneId);
   const wanted = useMemo(() => {
-    const shown = project && scene?.pieces.filter((piece) => inView.has(piece.id));
+    const shown = project && scene && withParts(scene.pieces).filter((piece) => inView.has(piece.id));
     return (shown ?? []).map((piece) => ({
       id: piece.id,
       shows: [piece, ...around(project as Project, scene as Scene), ...worn(project as Project, piece)],

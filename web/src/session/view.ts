@@ -23,6 +23,8 @@ interface View {
   tool: Tool;
   /** Whether what is touched is chosen besides what was chosen before. */
   several: boolean;
+  /** What becomes of the parts of a group that is resized. */
+  resizing: Schemas['Resizing'];
   /** How the reference picture is seen. */
   reference: ReferenceMode;
   /** Where the wipe between the scene and the reference stands, from 0 to 1. */
@@ -49,6 +51,7 @@ export const useView = create<View>()(() => ({
   rare: false,
   tool: 'hand',
   several: false,
+  resizing: 'edges',
   reference: 'off',
   wipe: 0.5,
   browser: false,

@@ -9,7 +9,9 @@ pub const RAMP_STEPS: u32 = 64;
 /// The opacity of all shadows of a ramp where they overlap.
 pub const RAMP_TOTAL: f64 = 0.999;
 /// Pieces in a scene.
-pub const PIECES: usize = 200;
+pub const PIECES: usize = 1000;
+/// Parts of a join.
+pub const JOIN_PARTS: usize = 200;
 /// Px along a side of a picture.
 pub const PICTURE_SIDE: u32 = 8192;
 /// Pixels of a picture, read or drawn.

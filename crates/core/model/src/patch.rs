@@ -28,16 +28,18 @@ pub fn remove(at: PointerBuf) -> PatchOperation {
     PatchOperation::Remove(RemoveOperation { path: at })
 }
 
-/// An operation of a patch, for the description of the interface only: `replace` an item of a list, `add` a field or
+/// An operation of a patch, for the description of the interface only: `replace` an item of a list, `move` one, `add` a field or
 /// replace it, `remove` an item of a list (RFC 6902, section 4).
 #[cfg(feature = "schema")]
 #[derive(utoipa::ToSchema)]
 #[allow(dead_code)]
 pub struct PatchStep {
-    /// `add`, `remove` or `replace`.
+    /// `add`, `remove`, `replace`, or `move`.
     op: String,
     /// Where, as a JSON pointer (RFC 6901).
     path: String,
-    /// The new value; nothing for `remove`.
+    /// From where, for `move`.
+    from: Option<String>,
+    /// The new value; nothing for `remove` and `move`.
     value: Option<Value>,
 }

@@ -2,24 +2,27 @@
 
 mod changes;
 mod groups;
+mod moves;
+mod resize;
 
 pub use changes::Arranged;
 use changes::{Gathered, coats_in, insert, own_coats, pointer, released, taken_ids};
 use json_patch::Patch;
+pub use resize::{Resizing, resized};
 use serde::Deserialize;
 use serde_json::json;
 
 use crate::asset::Assets;
 use crate::limits;
 use crate::model::{
-    CoatLayer, Id, JoinOp, JoinShape, Length, Piece, Project, Px, Scene, Shape, with_unique_ids,
+    CoatLayer, Id, JoinOp, JoinShape, Length, Piece, Project, Px, Scene, Shape, Size, with_unique_ids,
 };
 use crate::patch::{remove, set};
-use crate::resolve::silhouette;
-use crate::syntax::round_to;
+use crate::resolve::box_size;
+use crate::syntax::{UniqueNames, round_to};
 
 /// An operation on pieces.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum Arrangement {
@@ -44,6 +47,15 @@ pub enum Arrangement {
     Group,
     /// The parts of a group become pieces again; its coats stay with the lowest.
     Separate,
+    /// They move to another place in a list, or into another list, and lie where they did.
+    Move {
+        /// The group into which they move; without one, the scene.
+        #[serde(default)]
+        into: Option<Id>,
+        /// The piece of that list before which they come; without one, they come last, which is highest.
+        #[serde(default)]
+        before: Option<Id>,
+    },
 }
 
 /// An edge or middle that pieces are aligned at.
@@ -77,7 +89,31 @@ pub fn arranged(
     project: &Project,
     scene: &Scene,
     pieces: &[Id],
-    how: Arrangement,
+    how: &Arrangement,
+    assets: &Assets,
+) -> Option<Arranged> {
+    if let Arrangement::Move { into, before } = how {
+        return moves::moved(scene, pieces, into.as_ref(), before.as_ref(), assets);
+    }
+    let path = scene.path_to(pieces.first()?);
+    let (_, groups) = path.split_last()?;
+    let Some(group) = groups.last() else {
+        return arranged_in(project, scene, (pieces, how), taken_ids(scene), assets);
+    };
+    // The parts of a group are arranged as those of a scene of its size.
+    let (width, height) = box_size(group, assets);
+    let [width, height] = [width, height].map(Size::clamped);
+    let list = Scene { pieces: group.shape.parts().to_vec(), width, height, ..scene.clone() };
+    let found = arranged_in(project, &list, (pieces, how), taken_ids(scene), assets)?;
+    Some(found.inside(&list_pointer(scene, groups)))
+}
+
+/// Arranges pieces of one list.
+fn arranged_in(
+    project: &Project,
+    scene: &Scene,
+    (pieces, how): (&[Id], &Arrangement),
+    taken: UniqueNames,
     assets: &Assets,
 ) -> Option<Arranged> {
     match how {
@@ -86,13 +122,25 @@ pub fn arranged(
             Some(moved(axis, &align(scene, axis, share, spans(scene, pieces, axis, assets)), pieces))
         }
         Arrangement::Distribute { axis } => {
-            Some(moved(axis, &distribute(spans(scene, pieces, axis, assets))?, pieces))
+            Some(moved(*axis, &distribute(spans(scene, pieces, *axis, assets))?, pieces))
         }
-        Arrangement::Join { op } => join(project, scene, pieces, op),
-        Arrangement::TakeApart => take_apart(project, scene, pieces.first()?),
-        Arrangement::Group => groups::group(scene, pieces),
+        Arrangement::Join { op } => join(project, scene, pieces, *op, taken),
+        Arrangement::TakeApart => take_apart(project, scene, pieces.first()?, taken),
+        Arrangement::Group => groups::group(scene, pieces, taken),
         Arrangement::Separate => groups::separate(project, scene, pieces.first()?, assets),
+        Arrangement::Move { .. } => None,
     }
+}
+
+/// Where the list of the last of some groups in one another is in its scene.
+fn list_pointer(scene: &Scene, groups: &[&Piece]) -> Vec<String> {
+    let (mut tokens, mut list) = (vec!["pieces".to_owned()], scene.pieces.as_slice());
+    for group in groups {
+        let at = list.iter().position(|piece| piece.id == group.id).unwrap_or_default();
+        tokens.extend([at.to_string(), "shape".to_owned(), "parts".to_owned()]);
+        list = group.shape.parts();
+    }
+    tokens
 }
 
 impl AlignLine {
@@ -121,7 +169,7 @@ struct Span {
 fn spans(scene: &Scene, pieces: &[Id], axis: Axis, assets: &Assets) -> Vec<Span> {
     let chosen = scene.pieces.iter().enumerate().filter(|(_, piece)| pieces.contains(&piece.id));
     let span = |(number, piece): (usize, &Piece)| {
-        let (width, height) = silhouette(&piece.shape, assets).size();
+        let (width, height) = box_size(piece, assets);
         match axis {
             Axis::X => Span { piece: number, start: piece.x.get(), length: width },
             Axis::Y => Span { piece: number, start: piece.y.get(), length: height },
@@ -175,10 +223,16 @@ fn moved(axis: Axis, spans: &[Span], pieces: &[Id]) -> Arranged {
     Arranged { patch: Patch(spans.iter().map(change).collect()), chosen: pieces.to_vec() }
 }
 
-fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<Arranged> {
+fn join(
+    project: &Project,
+    scene: &Scene,
+    pieces: &[Id],
+    op: JoinOp,
+    mut taken: UniqueNames,
+) -> Option<Arranged> {
     let gathered = Gathered::new(scene, pieces)?;
     let Gathered { main, x, y, .. } = gathered;
-    let id = Id::new(taken_ids(scene).unique("join", '-')).ok()?;
+    let id = Id::new(taken.unique("join", '-')).ok()?;
     let inside = |part: &&Piece| Piece {
         x: Px::clamped(part.x.get() - x),
         y: Px::clamped(part.y.get() - y),
@@ -199,12 +253,11 @@ fn join(project: &Project, scene: &Scene, pieces: &[Id], op: JoinOp) -> Option<A
     Some(gathered.replaced_by(scene, joined))
 }
 
-fn take_apart(project: &Project, scene: &Scene, join: &Id) -> Option<Arranged> {
+fn take_apart(project: &Project, scene: &Scene, join: &Id, mut taken: UniqueNames) -> Option<Arranged> {
     let at = scene.pieces.iter().position(|piece| piece.id == *join)?;
     let whole = &scene.pieces[at];
     let Shape::Join(shape) = &whole.shape else { return None };
     let cast = coats_in(project.coats_of(whole, &scene.theme), |layer| layer != CoatLayer::On);
-    let mut taken = taken_ids(scene);
     let mut parts = Vec::new();
     for (number, part) in shape.parts.iter().enumerate() {
         let mut coats = project.coats_of(part, &scene.theme).to_vec();

@@ -7,7 +7,7 @@ use std::fmt::Write as _;
 use super::light_dark::one_value;
 use super::names::Names;
 use super::themes::Themes;
-use crate::css::{Declaration, Rule, changes, said_anew, selector};
+use crate::css::{Declaration, Rule, Subject, changes, said_anew};
 use crate::model::State;
 
 /// All declarations of a class in one theme: at rest, under `None`, and in its states.
@@ -54,7 +54,14 @@ impl Table {
 
     /// The fewest rules that come to this. With `whole`, each state says everything, because other classes may have said
     /// something for it.
-    pub fn rules(&self, class: &str, themes: &Themes<'_>, names: &Names, whole: bool) -> Vec<MediaRule> {
+    pub fn rules(
+        &self,
+        subject: &Subject,
+        themes: &Themes<'_>,
+        names: &Names,
+        whole: bool,
+    ) -> Vec<MediaRule> {
+        let class = subject.at_rest();
         let rings_on_top = FocusRings::new(&self.with_light_dark(themes), names);
         let focus = |base: usize| rings_on_top.focus_lines(themes, names, base);
         let Some(ThemedStack { stack, preferred }) = ThemedStack::new(&rings_on_top, themes, names) else {
@@ -76,14 +83,14 @@ impl Table {
             }
             spoken.extend(said.iter().map(|line| line.name.to_string()));
             let media = (state == State::Hover).then_some(HOVER_MEDIA);
-            rules.push((media, selector(class, state), said));
+            rules.push((media, subject.in_state(state), said));
         }
-        rules.push((None, selector(class, State::Focus), focus(0)));
+        rules.push((None, subject.in_state(State::Focus), focus(0)));
         rules.extend(preferred.into_iter().map(|(media, lines)| (Some(media), class.to_owned(), lines)));
         if rings_on_top.rings.windows(2).any(|pair| pair[0] != pair[1]) {
             let preferred = themes.preferred().into_iter();
             rules.extend(
-                preferred.map(|(media, base)| (Some(media), selector(class, State::Focus), focus(base))),
+                preferred.map(|(media, base)| (Some(media), subject.in_state(State::Focus), focus(base))),
             );
         }
         let moving =

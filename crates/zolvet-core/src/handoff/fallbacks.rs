@@ -3,10 +3,10 @@
 
 use super::cascade::{Table, text};
 use super::options::Style;
-use super::pieces::{ANY, Classes, named};
+use super::pieces::{ANY, Classes, Named, named};
 use super::stacks::{Place, STEPS_A_TRIAL, Stacks};
 use crate::budget;
-use crate::css::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
+use crate::css::{Subject, ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
 use crate::lower::TrialPiece;
 use crate::model::{Coat, CoatKind, Finish, Scene, Wear};
 use crate::resolve;
@@ -34,23 +34,24 @@ pub(super) fn fallbacks(stacks: &Stacks<'_>, classes: &Classes) -> Vec<String> {
 
 /// Frosted pieces with the colour that replaces the view through them; those of one colour share a rule.
 fn frosted(stacks: &Stacks<'_>) -> String {
-    let mut groups: Vec<(String, Vec<String>)> = Vec::new();
+    let mut groups: Vec<(String, Vec<Named>)> = Vec::new();
     for (place, name) in places(stacks) {
         if !budget::spend(STEPS_A_TRIAL) {
             break;
         }
         let seen = stacks.themes.all.iter().map(|theme| {
             let scene = Scene { theme: theme.id.clone(), ..place.scene.clone() };
-            let (resolved, _) = resolve::piece(stacks.project, &scene, place.piece, stacks.assets);
+            let resolved = resolve::piece_in_state(stacks.project, &scene, place.piece, None, stacks.assets);
             let beneath = resolve::beneath(stacks.project, &scene, place.piece, stacks.assets);
             unfrosted(&resolved, beneath).into_iter().collect()
         });
-        let rules = Table::at_rest(seen).rules(&format!(".{ANY}"), stacks.themes, stacks.names, false);
+        let rules =
+            Table::at_rest(seen).rules(&Subject::new(format!(".{ANY}")), stacks.themes, stacks.names, false);
         let body = text(&rules);
         match groups.iter_mut().find(|(other, _)| *other == body) {
             _ if body.is_empty() => {}
-            Some((_, names)) => names.push(name),
-            None => groups.push((body, vec![name])),
+            Some((_, names)) => names.push(Named::class(name)),
+            None => groups.push((body, vec![Named::class(name)])),
         }
     }
     let rules: Vec<String> = groups.iter().map(|(body, names)| named(body, names)).collect();
@@ -101,7 +102,7 @@ fn edged(stacks: &Stacks<'_>, classes: &Classes) -> Vec<String> {
     let own = project.scenes.iter().filter(|_| wanted.scenes && wanted.finish.is_none()).flat_map(|scene| {
         let pieces = scene.shown_pieces().into_iter().filter(|piece| matches!(piece.wear, Wear::Coats(_)));
         pieces.filter_map(move |piece| {
-            let (resolved, _) = resolve::piece(project, scene, piece, assets);
+            let resolved = resolve::piece_in_state(project, scene, piece, None, assets);
             let name = &names.pieces[&(scene.id.clone(), piece.id.clone())];
             ends_in_shadows(&resolved).then(|| format!(".{name}"))
         })

@@ -4,15 +4,15 @@
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 
-use super::cascade::{Block, Stack, Table, comment, merged, text};
+use super::cascade::{Block, MediaRule, Stack, Table, comment, merged, text};
 use super::links::{reference, takes};
 use super::options::{Pieces, Style};
 use super::stacks::{Place, STEPS_A_TRIAL, Stacks, coat_declarations};
 use crate::budget;
 use crate::colour::css_text;
-use crate::css::{Declaration, geometry, style_declarations};
+use crate::css::{Declaration, Subject, geometry, style_declarations};
 use crate::lower::{Lowered, LoweredFilter, Step, Target, TrialPiece, fill_of, lower_written, targets_of};
-use crate::model::{Coat, ColourOrigin, Fill, Finish, Id, Scene, Shape, Wear};
+use crate::model::{Coat, ColourOrigin, Fill, Finish, Id, Piece, Scene, Shape, State, Wear};
 use crate::resolve::{self, PaintOp};
 
 /// The declarations of each finish with every list whole, by its id and the suffix of its class.
@@ -25,27 +25,30 @@ pub(super) fn scene(stacks: &Stacks<'_>, classes: &Classes, scene: &Scene) -> Op
         if !budget::spend(STEPS_A_TRIAL) {
             break;
         }
-        let name = stacks.names.pieces[&(scene.id.clone(), piece.id.clone())].clone();
+        let name = Named::new(stacks, scene, piece);
         let place = Place { scene, piece };
-        let (body, worn) = match &piece.wear {
+        let (bodies, worn) = match &piece.wear {
             Wear::Finish(worn) => {
                 let finish = stacks.project.finishes.iter().find(|finish| finish.id == worn.finish);
                 let on = TrialPiece::new(&piece.shape);
                 let said = |finish: &Finish| classes.get(&(finish.id.clone(), on.ending()));
-                let body = finish.map(|finish| wearer(stacks, place, (finish, said(finish)), &name));
-                (body, finish.map(|finish| stacks.names.class(finish, on)))
+                let bodies = finish.map(|finish| wearer(stacks, place, (finish, said(finish)), &name.piece));
+                (bodies.map_or_else(Vec::new, Vec::from), finish.map(|finish| stacks.names.class(finish, on)))
             }
-            Wear::Coats(_) => (own_rules(stacks, place, &name), None),
+            Wear::Coats(_) => (own_rules(stacks, place, &name.piece).into_iter().collect(), None),
         };
-        let Some(body) = body.filter(|body| !body.is_empty()) else { continue };
-        match groups.iter_mut().find(|other| other.body == body && other.worn.is_some() == worn.is_some()) {
-            Some(group) => group.add(name, worn),
-            None => groups.push(Group { body, names: vec![name], worn: worn.map(|worn| vec![worn]) }),
+        for body in bodies.into_iter().filter(|body| !body.is_empty()) {
+            let (name, worn) = (name.clone(), worn.clone());
+            let is_same = |other: &&mut Group| other.body == body && other.worn.is_some() == worn.is_some();
+            match groups.iter_mut().find(is_same) {
+                Some(group) => group.add(name, worn),
+                None => groups.push(Group { body, names: vec![name], worn: worn.map(|worn| vec![worn]) }),
+            }
         }
     }
     let texts: Vec<String> = groups.iter().map(Group::text).collect();
     let computed = groups.iter().filter(|group| stacks.computed.are_in(&group.body));
-    let selectors = computed.flat_map(|group| &group.names).map(|name| format!(".{name}")).collect();
+    let selectors = computed.flat_map(|group| &group.names).map(|name| format!(".{}", name.piece)).collect();
     let text = || format!("/* {} */\n\n{}", comment(&scene.name), texts.join("\n"));
     (!texts.is_empty()).then(|| Block { text: text(), selectors, ..Block::default() })
 }
@@ -54,13 +57,13 @@ pub(super) fn scene(stacks: &Stacks<'_>, classes: &Classes, scene: &Scene) -> Op
 struct Group {
     /// Their rules, for any piece.
     body: String,
-    names: Vec<String>,
+    names: Vec<Named>,
     /// The classes of the finishes that they wear.
     worn: Option<Vec<String>>,
 }
 
 impl Group {
-    fn add(&mut self, name: String, worn: Option<String>) {
+    fn add(&mut self, name: Named, worn: Option<String>) {
         self.names.push(name);
         if let (Some(classes), Some(class)) = (&mut self.worn, worn)
             && !classes.contains(&class)
@@ -85,29 +88,91 @@ fn wearer(
     place: Place<'_>,
     (finish, class): (&Finish, Option<&Table>),
     name: &str,
-) -> String {
+) -> [String; 2] {
     let on = TrialPiece::new(&place.piece.shape);
     let look = stacks.themes.all.iter().map(|theme| {
         let scene = Scene { theme: theme.id.clone(), ..place.scene.clone() };
         let coats: Vec<&[Coat]> = std::iter::once(finish.coats_in(&theme.id))
             .chain(finish.states.values().map(Vec::as_slice))
             .collect();
-        let (resolved, _) = resolve::piece(stacks.project, &scene, place.piece, stacks.assets);
+        let resolved = resolve::piece_in_state(stacks.project, &scene, place.piece, None, stacks.assets);
         let lowered = lower_written(&resolved, on.target(), stacks.wanted.numbers);
         let own = coat_declarations(&lowered, &place.piece.shape);
         let mut lines = piece_declarations(stacks, &lowered, &place.piece.shape);
         lines.retain(|line| !own.contains(line));
         painted(stacks, Place { scene: &scene, ..place }, &resolved, (lines, &coats))
     });
-    let any = format!(".{ANY}");
-    let mut rules = Table::at_rest(look).rules(&any, stacks.themes, stacks.names, false);
+    let subject = subject(stacks, place);
+    let mut rules = Table::at_rest(look).rules(&subject, stacks.themes, stacks.names, false);
     let table = stacks.finish(finish, place);
     let coats = finish.coats_in(&place.scene.theme);
+    let resets = resets_while_inner(stacks, &subject, &table);
+    let mut states = Vec::new();
     if class != Some(&table) {
-        let own = stacks.in_parts(coats, table, name).rules(&any, stacks.themes, stacks.names, true);
+        let own = stacks.in_parts(coats, table, name).rules(&subject, stacks.themes, stacks.names, true);
         rules = merged([rules, own].concat());
+    } else if subject.follows_another() && !finish.states.is_empty() {
+        // Its class says the same at rest, and for states of its own element.
+        let in_parts = stacks.class_in_parts(finish, on, table);
+        states = in_parts.rules(&subject, stacks.themes, stacks.names, false);
+        states.retain(|one| one.rule.selector != subject.at_rest());
     }
-    text(&rules)
+    rules.extend(resets);
+    [text(&rules), text(&states)]
+}
+
+/// The element of a piece, and the control that it follows.
+fn subject(stacks: &Stacks<'_>, Place { scene, piece }: Place<'_>) -> Subject {
+    let class = |piece: &Piece| format!(".{}", stacks.names.pieces[&(scene.id.clone(), piece.id.clone())]);
+    let subject = Subject::new(format!(".{ANY}"));
+    let Some(control) = stacks.project.control_of(scene, piece) else { return subject };
+    let inner = control.inner_controls().into_iter().map(class).collect();
+    subject.within((control.id != piece.id).then(|| format!(".{CONTROL}"))).around(inner)
+}
+
+/// The classes of a piece and of the control that it follows.
+#[derive(Clone)]
+pub(super) struct Named {
+    pub piece: String,
+    control: String,
+}
+
+impl Named {
+    pub fn new(stacks: &Stacks<'_>, scene: &Scene, piece: &Piece) -> Self {
+        let class = |piece: &Piece| stacks.names.pieces[&(scene.id.clone(), piece.id.clone())].clone();
+        let control = stacks.project.control_of(scene, piece).map(class).unwrap_or_default();
+        Self { piece: class(piece), control }
+    }
+
+    /// A finish's own class, which follows nothing.
+    pub fn class(piece: String) -> Self {
+        Self { piece, control: String::new() }
+    }
+}
+
+/// Rules that take back the states that the class of a finish gets while a control within the piece is in them.
+fn resets_while_inner(stacks: &Stacks<'_>, subject: &Subject, table: &Table) -> Vec<MediaRule> {
+    if !subject.has_inner() || subject.follows_another() {
+        return Vec::new();
+    }
+    let mut all = Vec::new();
+    for state in [State::Hover, State::Pressed] {
+        let Some(selector) = subject.while_inner(state) else { continue };
+        let turned = |stack: &Stack| {
+            let there = stack.get(&Some(state))?;
+            Some(Stack::from([(None, there.clone()), (Some(state), stack.get(&None)?.clone())]))
+        };
+        let stacks_turned: Option<Vec<Stack>> = table.stacks.iter().map(turned).collect();
+        let Some(stacks_turned) = stacks_turned else { continue };
+        let turned = Table { stacks: stacks_turned, transition: None };
+        let rules = turned.rules(&Subject::new(subject.at_rest()), stacks.themes, stacks.names, false);
+        let own = Subject::new(subject.at_rest()).in_state(state);
+        all.extend(rules.into_iter().filter(|one| one.rule.selector == own).map(|mut one| {
+            one.rule.selector.clone_from(&selector);
+            one
+        }));
+    }
+    all
 }
 
 /// A piece with coats of its own, in its most natural target, as far as that needs no SVG filter.
@@ -123,7 +188,7 @@ fn own_rules(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String
     let mut table = Vec::new();
     for theme in &stacks.themes.all {
         let scene = Scene { theme: theme.id.clone(), ..scene.clone() };
-        let (resolved, _) = resolve::piece(stacks.project, &scene, piece, stacks.assets);
+        let resolved = resolve::piece_in_state(stacks.project, &scene, piece, None, stacks.assets);
         let is_text = matches!(piece.shape, Shape::Text(_));
         let target = *target.get_or_insert(*targets_of(&resolved, is_text).first()?);
         let place = Place { scene: &scene, piece };
@@ -136,7 +201,7 @@ fn own_rules(stacks: &Stacks<'_>, place: Place<'_>, name: &str) -> Option<String
         table.push(stack);
     }
     let table = stacks.in_parts(coats, Table { stacks: table, transition: None }, name);
-    Some(text(&table.rules(&format!(".{ANY}"), stacks.themes, stacks.names, false)))
+    Some(text(&table.rules(&subject(stacks, place), stacks.themes, stacks.names, false)))
 }
 
 fn own_lines(
@@ -227,9 +292,11 @@ fn painted(
 
 /// Stands for the class of a piece while it is not known which others look alike: letters that are kept in a class.
 pub(super) const ANY: &str = "ǂpieceǂ";
+/// Stands for that of the control it follows.
+const CONTROL: &str = "ǂcontrolǂ";
 
 /// Rules for any piece as rules for these: each line of a selector once for each name.
-pub(super) fn named(body: &str, names: &[String]) -> String {
+pub(super) fn named(body: &str, names: &[Named]) -> String {
     let any = format!(".{ANY}");
     let mut text = String::new();
     for line in body.lines() {
@@ -240,7 +307,8 @@ pub(super) fn named(body: &str, names: &[String]) -> String {
         let (selector, end) = line
             .strip_suffix(" {")
             .map_or_else(|| (line.trim_end_matches(','), ","), |selector| (selector, " {"));
-        let each = names.iter().map(|name| selector.replace(&any, &format!(".{name}")));
+        let each =
+            names.iter().map(|name| selector.replace(ANY, &name.piece).replace(CONTROL, &name.control));
         let _ = writeln!(text, "{}{end}", each.collect::<Vec<_>>().join(",\n"));
     }
     text

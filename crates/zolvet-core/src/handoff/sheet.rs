@@ -13,11 +13,13 @@ use super::remarks::remarks;
 use super::stacks::Stacks;
 use super::themes::Themes;
 use crate::asset::Assets;
-use crate::lower::TrialPiece;
+use crate::css::Subject;
+use crate::lower::{TrialPiece, with_carried_shadows};
 use crate::model::{Finish, Project};
 
 /// The whole sheet.
 pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
+    let project: &Project = &with_carried_shadows(project, assets);
     let mut head = vec![comment(&project.name)];
     if wanted.light_dark {
         head.push(
@@ -84,7 +86,7 @@ fn finish_block(stacks: &Stacks<'_>, finish: &Finish, classes: &mut Classes) -> 
         let preferences = themes.preferred();
         let is_preferred = |one: &MediaRule| preferences.iter().any(|(media, _)| one.media == Some(media));
         let (preferred, rules): (Vec<_>, Vec<_>) =
-            table.rules(&class, themes, names, false).into_iter().partition(is_preferred);
+            table.rules(&Subject::new(&class), themes, names, false).into_iter().partition(is_preferred);
         block.preferred.extend(preferred);
         let rules = text(&rules);
         if rules.is_empty() {
@@ -221,7 +223,7 @@ fn with_reasons(body: &str) -> String {
 /// 1).
 pub(super) fn nested_body(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece) -> String {
     let table = stacks.class(finish, on);
-    let rules = table.rules("&", stacks.themes, stacks.names, false);
+    let rules = table.rules(&Subject::new("&"), stacks.themes, stacks.names, false);
     let said = text(&rules);
     if said.is_empty() {
         return String::new();

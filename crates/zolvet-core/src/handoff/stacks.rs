@@ -12,9 +12,7 @@ use crate::budget;
 use crate::colour::{Rgba, css_text};
 use crate::css::{Declaration, style_declarations, transition_declaration};
 use crate::lower::{Lowered, TrialPiece, fill_of, lower_written, specimen};
-use crate::model::{
-    Coat, ColourOrigin, Fill, Finish, Id, OwnCoats, Piece, Project, Scene, Shape, State, Theme, Wear,
-};
+use crate::model::{Coat, ColourOrigin, Fill, Finish, Id, Piece, Project, Scene, Shape, State, Theme};
 use crate::resolve::{self, Context, PaintOp};
 use crate::syntax::number_text;
 
@@ -165,9 +163,8 @@ impl<'a> Stacks<'a> {
 
     /// A piece with other coats.
     fn resolved(&self, place: Place<'_>, coats: &[Coat]) -> resolve::Piece {
-        let wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
-        let piece = Piece { wear, ..place.piece.clone() };
-        resolve::piece(self.project, place.scene, &piece, self.assets).0
+        let worn = place.piece.wearing(coats.to_vec());
+        resolve::piece_in_state(self.project, place.scene, &worn, None, self.assets)
     }
 
     /// The colour beneath a piece, as far as its coats, at rest and in its states, take one from there.

@@ -27,7 +27,7 @@ fn document() -> Value {
 fn after(document: &Value, pieces: &[&str], how: Arrangement) -> Option<(Value, Vec<String>)> {
     let project = Project::from_value(document).unwrap();
     let ids: Vec<Id> = pieces.iter().map(|id| Id::new(*id).unwrap()).collect();
-    let found = arranged(&project, &project.scenes[0], &ids, how, &Assets::default())?;
+    let found = arranged(&project, &project.scenes[0], &ids, &how, &Assets::default())?;
     let mut changed = document.clone();
     json_patch::patch(&mut changed["scenes"][0], &found.patch).unwrap();
     assert!(Project::from_value(&changed).is_ok(), "{how:?}");

@@ -6,6 +6,7 @@ mod arrange;
 mod audit;
 mod forms;
 mod fuzz;
+mod groups;
 mod handoff;
 mod lowering;
 mod names;

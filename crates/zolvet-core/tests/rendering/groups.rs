@@ -192,7 +192,7 @@ fn pieces_are_grouped_and_separated_where_they_lie() {
 /// Makes a change of the scene, and tells what is chosen then.
 fn arrange(document: &mut Value, pieces: &[Id], how: Arrangement) -> Vec<Id> {
     let project = Project::from_value(document).unwrap();
-    let arranged = arranged(&project, &project.scenes[0], pieces, how, &Assets::default()).unwrap();
+    let arranged = arranged(&project, &project.scenes[0], pieces, &how, &Assets::default()).unwrap();
     json_patch::patch(&mut document["scenes"][0], &arranged.patch).unwrap();
     arranged.chosen
 }

@@ -4,6 +4,7 @@
 
 mod blur;
 mod composing;
+mod controls;
 mod engine;
 mod filter;
 mod fonts;

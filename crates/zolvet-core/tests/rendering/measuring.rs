@@ -93,7 +93,7 @@ fn a_label_lies_on_its_button() {
     let cache = MaskCache::default();
     let conditions = ViewingConditions::default();
     let eye = Observer { screen: Screen::Plain, conditions, density: 1.0, cache: &cache };
-    let models = &project.scenes[0].pieces;
+    let models = &project.scenes[0].all_pieces();
     let (text, seen) = eye.text_on(&scene, &scene.pieces[at("button")].id, models).expect("a text on it");
     assert_eq!(text.id.as_str(), "faint");
     assert!(seen.contrast < 1.5 && (seen.needed - 4.5).abs() < 1e-9, "{seen:?}");

@@ -71,7 +71,7 @@ step(0);";
 
 /// A scene, a piece in it, which of its coats is opened, and the dragged handle.
 const SCENES: [(&str, &str, usize, &[&str]); 6] = [
-    ("Kiosk panel", "Open valve", 2, &["Blur", "Offset", "light"]),
+    ("Kiosk panel", "Open valve box", 2, &["Blur", "Offset", "light"]),
     ("Night kiosk", "Glowing numerals", 0, &["Blur", "Offset", "light"]),
     ("Plot marker", "Plot sign", 4, &["Near blur", "Offset", "light", "Count", "Left"]),
     ("Seed label", "Paper label", 3, &["Blur", "Offset", "light"]),

@@ -26,7 +26,7 @@ async fn main() -> Outcome {
     keep(&browser, folder, "projects").await?;
 
     let bench = Workbench::open(&browser, &app.address).await?;
-    bench.choose("Open valve").await?;
+    bench.choose("Open valve box").await?;
     bench.click_named("Open Its own colour on the panel").await?;
     keep(&browser, folder, "workbench").await?;
 

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use zolvet_core::compose::{RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::css::CodeOptions;
-use zolvet_core::model::{Coat, Id, OwnCoats, Piece, Project, Scene, State, Wear};
+use zolvet_core::model::{Coat, Id, Piece, Project, Scene, State, Wear};
 use zolvet_core::report::{Report, ReportOptions, report};
 use zolvet_core::resolve;
 use zolvet_queries::{ThumbnailRenderer, scene_in};
@@ -155,7 +155,7 @@ pub async fn read(
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             let scene = scene_in(&project, scene_id)?;
             let assets = resources.query_context().assets(&project)?;
-            let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
+            let shown = scene.shown_pieces().into_iter();
             let pieces = shown.filter_map(|piece| {
                 let code = CodeOptions::default();
                 let options = ReportOptions { piece: piece.id.as_str(), line: None, code };
@@ -227,12 +227,11 @@ pub async fn shared_look(
         .cached(what, "image/png", shown, move |resources, scene_id, stored| {
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
             let scene = scene_in(&project, scene_id)?;
-            let found = scene.pieces.iter().find(|other| other.id == piece && !other.hidden);
+            let found = scene.shown_pieces().into_iter().find(|other| other.id == piece);
             let found =
                 found.ok_or_else(|| ApiError::invalid_at("/piece", "expected a piece of the scene"))?;
             let coats = state.and_then(|state| stacks(&project, found).get(&state));
-            let wear = coats.map(|coats| Wear::Coats(OwnCoats { coats: coats.clone() }));
-            let worn = Piece { wear: wear.unwrap_or_else(|| found.wear.clone()), ..found.clone() };
+            let worn = coats.map_or_else(|| found.clone(), |coats| found.wearing(coats.clone()));
             let assets = resources.query_context().assets(&project)?;
             let renderer =
                 ThumbnailRenderer { project: &project, scene, assets: &assets, cache: &resources.cache };

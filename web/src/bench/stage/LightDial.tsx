@@ -15,6 +15,7 @@ import { usesIn, usesOf } from '../../session/references';
 import { addLight, bearingIn, editLight, removeLight, turnLight } from '../../session/shared';
 import type { DocumentState } from '../../session/state';
 import { commit, useDocument } from '../../session/store';
+import { withParts } from '../../session/tree';
 import classes from './LightDial.module.css';
 
 type Light = Schemas['Light'];
@@ -210,7 +211,7 @@ function followersOf(scenes: Project['scenes'], finishes: NonNullable<Project['f
   const found: { key: string; says: string; open: () => void }[] = [];
   const told = new Set<string>();
   for (const scene of scenes) {
-    for (const piece of scene.pieces) {
+    for (const piece of withParts(scene.pieces)) {
       const { wear } = piece;
       const finish = 'finish' in wear ? finishes.find((other) => other.id === wear.finish) : undefined;
       for (const coat of 'coats' in wear ? wear.coats : finish ? coatsIn(finish, scene.theme) : []) {

@@ -1,16 +1,21 @@
 import type { Piece, Schemas } from '../../core/client';
+import { askAtOnce } from '../../core/core';
 import { words } from '../../messages';
 import { type Moving, rounded } from '../../parts/drag';
 import { editPiece } from '../../session/pieces';
+import { useView } from '../../session/view';
 import { along, onScene } from './axes';
 import { draggedBearing } from './dragged';
 import { Knob } from './Knob';
+import { inItsList } from './place';
 
 interface Props {
   piece: Piece;
   size: { w: number; h: number };
   /** The piece's own two axes on the scene. */
   axes: Schemas['PieceBox']['axes'];
+  /** The list that its own place is in. */
+  list: Schemas['PieceList'];
   scale: number;
 }
 
@@ -28,7 +33,7 @@ const grips: [Side, Side, string][] = [
 ];
 
 /** Handles of the chosen piece: size, corner radius, rotation. */
-export function PieceHandles({ piece, size, axes, scale }: Props) {
+export function PieceHandles({ piece, size, axes, list, scale }: Props) {
   const { w, h } = size;
   const middle = { x: piece.x + w / 2, y: piece.y + h / 2 };
   const place = (x: number, y: number) => {
@@ -36,10 +41,11 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
     return { x: middle.x + right, y: middle.y + down };
   };
   const { shape } = piece;
-  const resizes = !('parts' in shape);
+  const resizes = shape.kind !== 'join';
+  const how = useView((state) => state.resizing);
   // Text has one size, and a picture its own proportions.
   const whole = shape.kind === 'text' || shape.kind === 'picture';
-  const resize = (sx: Side, sy: Side) => () => (dx: number, dy: number, event: PointerEvent) => {
+  const resize = (sx: Side, sy: Side) => (): Moving => (dx, dy, event, ask) => {
     const [right, down] = along(axes, dx, dy);
     let to = {
       w: Math.max(1, rounded(w + sx * right, event)),
@@ -51,14 +57,32 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
     }
     const shift = { x: (sx * (to.w - w)) / 2, y: (sy * (to.h - h)) / 2 };
     const at = place(shift.x, shift.y);
+    const put = (mine: Piece) => {
+      const there = inItsList({ x: at.x - to.w / 2, y: at.y - to.h / 2 }, to, list);
+      mine.x = tidy(there.x);
+      mine.y = tidy(there.y);
+    };
+    if (shape.kind === 'group') {
+      const question = { group: piece, width: to.w, height: to.h, how };
+      ask(askAtOnce('/api/drag/group', question), (resized) =>
+        editPiece(
+          piece.id,
+          (mine) => {
+            mine.shape = resized.shape;
+            put(mine);
+          },
+          true,
+        ),
+      );
+      return;
+    }
     editPiece(
       piece.id,
       (mine) => {
         if (shape.kind === 'text' && mine.shape.kind === 'text') {
           mine.shape.size = Math.max(1, Math.round(shape.size * (to.w / w) * 10) / 10);
         } else if ('w' in mine.shape) Object.assign(mine.shape, to);
-        mine.x = tidy(at.x - to.w / 2);
-        mine.y = tidy(at.y - to.h / 2);
+        put(mine);
       },
       true,
     );
@@ -71,7 +95,8 @@ export function PieceHandles({ piece, size, axes, scale }: Props) {
         editPiece(
           piece.id,
           (mine) => {
-            mine.rotation = bearing > 180 ? bearing - 360 : bearing;
+            const own = (bearing - list.rotation + 720) % 360;
+            mine.rotation = tidy(own > 180 ? own - 360 : own);
           },
           true,
         ),

@@ -9,6 +9,7 @@ import { seenIn, useScene, useSeen } from '../../session/seen';
 import { lightsIn } from '../../session/shared';
 import type { DocumentState } from '../../session/state';
 import { useDocument } from '../../session/store';
+import { listOf } from '../../session/tree';
 import { usePicture } from '../../session/usePicture';
 import { useView } from '../../session/view';
 import { CoatHandles } from './CoatHandles';
@@ -20,6 +21,7 @@ import { PickTool } from './PickTool';
 import { PieceHandles } from './PieceHandles';
 import { PointsTool } from './PointsTool';
 import { ProfileLine } from './ProfileLine';
+import { onTheScene } from './place';
 import { ReferencePicture } from './Reference';
 import classes from './Stage.module.css';
 import { TextInPlace } from './TextInPlace';
@@ -137,7 +139,7 @@ function summary(scene: Scene, chosen: string[]): string {
   const seen = scene.pieces.filter((piece) => !piece.hidden).reverse();
   const named = seen.slice(0, NAMED).map((piece) => piece.name);
   const more = seen.length - named.length;
-  const picked = scene.pieces.filter((piece) => chosen.includes(piece.id)).map((piece) => piece.name);
+  const picked = chosen.flatMap((id) => pieceOf(scene, id)?.name ?? []);
   return words.stage.summary(scene.name, seen.length, named, more, picked);
 }
 
@@ -176,10 +178,14 @@ function OnStage({
   if (!document || !scene) return null;
   const found = chosen.flatMap((id) => {
     const [piece, size] = [pieceOf(scene, id), boxes.find((box) => box.id === id)];
-    return piece && size ? [{ piece, size: sizeNow(piece.shape, size), axes: size.axes }] : [];
+    if (!piece || !size) return [];
+    const now = sizeNow(piece.shape, size);
+    const there = onTheScene(piece, { ...size, ...now }, size.list);
+    return [{ piece: there, size: now, axes: size.axes, list: size.list }];
   });
   const [first] = found;
-  const others = boxes.filter((box) => box.id !== first?.piece.id);
+  const beside = new Set(listOf(scene, first?.piece.id ?? null).map((piece) => piece.id));
+  const others = boxes.filter((box) => beside.has(box.id) && box.id !== first?.piece.id);
   const stack = stackOf({ document, scene: sceneId, state }, first?.piece);
   const coat = stack?.find((other) => other.id === coatId);
   const fill = first?.piece.fill;

@@ -1,11 +1,14 @@
 import { type MouseEvent, type PointerEvent, useState } from 'react';
-import type { Scene, Schemas } from '../../core/client';
+import type { Piece, Scene, Schemas } from '../../core/client';
 import { askAtOnce } from '../../core/core';
 import { drag, follow } from '../../parts/drag';
-import { chooseAlso, choosePiece, choosePieces, chosenPieces } from '../../session/choice';
-import { pieceOf } from '../../session/lookup';
+import { chooseAlso, choosePiece, choosePieces, chosenPieces, goInside } from '../../session/choice';
 import { editPieces } from '../../session/pieces';
+import { useDocument } from '../../session/store';
+import { listOf, partsOf, pathTo, withParts } from '../../session/tree';
 import { useView } from '../../session/view';
+import { along } from './axes';
+import { onTheScene } from './place';
 
 type Box = Schemas['PieceBox'];
 type Guide = Schemas['Guide'];
@@ -23,24 +26,33 @@ export function useHand(
   const [guides, setGuides] = useState<Guide[]>([]);
   const [frame, setFrame] = useState<Frame | null>(null);
   const under = (event: MouseEvent<HTMLElement>) => {
-    if (!scene) return undefined;
+    if (!scene) return [];
     const edge = event.currentTarget.getBoundingClientRect();
     const at = { x: (event.clientX - edge.left) / scale, y: (event.clientY - edge.top) / scale };
-    return placed(scene, boxes).findLast((place) => isOn(place, at, scale));
+    return partsAt(scene, boxes, at, scale);
   };
   const onPointerDown = (event: PointerEvent<HTMLElement>) => {
     if (!scene || event.button > 1) return;
     const sheet = event.currentTarget;
-    const held = event.button === 1 ? undefined : under(event);
+    const [held, part] = event.button === 1 ? [] : under(event);
     if (!held && movesView(event)) return pan(event, sheet);
-    if (!held) return chooseWithin(event, scale, placed(scene, boxes), setFrame);
+    if (!held) return chooseWithin(event, scale, placed(scene.pieces, boxes), setFrame);
     if (event.shiftKey || useView.getState().several) return chooseAlso(held.id);
-    if (!chosenPieces().includes(held.id)) choosePiece(held.id);
-    moveChosen(event, held, placed(scene, boxes), scene, scale, setGuides);
+    const again = chosenPieces().includes(held.id);
+    if (!again) choosePiece(held.id);
+    moveChosen(event, held, {
+      beside: placed(listOf(scene, held.id), boxes),
+      scene,
+      boxes,
+      scale,
+      show: setGuides,
+      // A second click goes in.
+      onClick: () => again && part && goInside(part.id),
+    });
   };
   const onDouble = (event: MouseEvent<HTMLElement>) => {
-    const place = under(event);
-    if (place) onDoubleClick(place.id);
+    const [held] = under(event);
+    if (held) onDoubleClick(held.id);
   };
   return { guides, frame, hand: { onPointerDown, onDoubleClick: onDouble } };
 }
@@ -58,11 +70,29 @@ interface Placed {
   moved: { x: number; y: number };
 }
 
-/** Every piece that is shown, lowest first, where it lies now. */
-function placed(scene: Scene, boxes: Box[]): Placed[] {
-  return boxes.flatMap((box) => {
-    const piece = pieceOf(scene, box.id);
-    if (!piece || piece.hidden) return [];
+/**
+ * The piece at a point, and the part of it there where it is a group: one of the list that the chosen piece is in, or of the
+ * groups around that.
+ */
+function partsAt(scene: Scene, boxes: Box[], at: { x: number; y: number }, scale: number): Placed[] {
+  const highest = (pieces: Piece[]) => placed(pieces, boxes).findLast((place) => isOn(place, at, scale));
+  const around = pathTo(scene.pieces, useDocument.getState().piece).slice(0, -1);
+  const lists = [scene.pieces, ...around.map(partsOf)].reverse();
+  for (const list of lists) {
+    const held = highest(list);
+    const piece = held && list.find((other) => other.id === held.id);
+    const part = piece && highest(partsOf(piece));
+    if (held) return part ? [held, part] : [held];
+  }
+  return [];
+}
+
+/** Those of some pieces that are shown, lowest first, where they lie now. */
+function placed(pieces: Piece[], boxes: Box[]): Placed[] {
+  return pieces.flatMap((own) => {
+    const box = boxes.find((other) => other.id === own.id);
+    if (!box || own.hidden) return [];
+    const piece = onTheScene(own, box, box.list);
     const { id, w, h } = box;
     const [right, down] = box.axes as [number[], number[]];
     const half = (axis: 0 | 1) => (Math.abs(right[axis] ?? 0) * w + Math.abs(down[axis] ?? 0) * h) / 2;
@@ -94,18 +124,27 @@ function isOn({ outline, moved }: Placed, at: { x: number; y: number }, scale: n
   return pencil.isPointInPath(outline, x, y) || pencil.isPointInStroke(outline, x, y);
 }
 
+interface Moved {
+  /** The pieces of its list. */
+  beside: Placed[];
+  scene: Scene;
+  boxes: Box[];
+  scale: number;
+  show: (guides: Guide[]) => void;
+  /** What a press without a move does. */
+  onClick: () => void;
+}
+
 function moveChosen(
   event: PointerEvent,
   held: Placed,
-  places: Placed[],
-  scene: Scene,
-  scale: number,
-  show: (guides: Guide[]) => void,
+  { beside, scene, boxes, scale, show, onClick }: Moved,
 ) {
   const ids = chosenPieces();
-  const others = places.filter((other) => !ids.includes(other.id)).map(boxOf);
+  const others = beside.filter((other) => !ids.includes(other.id)).map(boxOf);
   // Hidden pieces move along.
-  const starts = new Map(scene.pieces.map(({ id, x, y }) => [id, { x, y }]));
+  const starts = new Map(withParts(scene.pieces).map(({ id, x, y }) => [id, { x, y }]));
+  const axes = new Map(boxes.map(({ id, list }) => [id, list.axes]));
   let dragged = false;
   drag(
     event,
@@ -125,8 +164,9 @@ function moveChosen(
           ids,
           (piece) => {
             const start = starts.get(piece.id);
-            piece.x = (start?.x ?? piece.x) + by.x;
-            piece.y = (start?.y ?? piece.y) + by.y;
+            const [right, down] = along(axes.get(piece.id) ?? upright, by.x, by.y);
+            piece.x = (start?.x ?? piece.x) + right;
+            piece.y = (start?.y ?? piece.y) + down;
           },
           true,
         );
@@ -134,10 +174,17 @@ function moveChosen(
     },
     () => {
       show([]);
-      if (!dragged && ids.length > 1) choosePiece(held.id);
+      if (dragged) return;
+      if (ids.length > 1) choosePiece(held.id);
+      else onClick();
     },
   );
 }
+
+const upright = [
+  [1, 0],
+  [0, 1],
+];
 
 function boxOf({ x, y, w, h }: Placed) {
   return { x, y, w, h };

@@ -1,4 +1,4 @@
-import { Group, NativeSelect, Switch } from '@mantine/core';
+import { Group, Menu, NativeSelect, Switch } from '@mantine/core';
 import type { Piece, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
 import { words } from '../../messages';
@@ -7,8 +7,10 @@ import { options } from '../../parts/options';
 import { Quiet } from '../../parts/Quiet';
 import { useName } from '../../parts/useName';
 import { sceneOf } from '../../session/lookup';
-import { duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
+import { copyToScene, duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
 import { commit, useDocument } from '../../session/store';
+import { listOf } from '../../session/tree';
+import { useView } from '../../session/view';
 import { type Numbers, Row, Values } from './fields';
 import { TextValues } from './TextValues';
 import classes from './values.module.css';
@@ -84,6 +86,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
           }
         />
       )}
+      {piece.shape.kind === 'group' && <ResizingChoice />}
       <ClipTo piece={piece} />
       <Row label={words.values.visible}>
         <Switch
@@ -108,6 +111,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
         <Quiet fz={12} px={6} onClick={() => duplicatePiece(piece)}>
           {words.values.duplicatePiece}
         </Quiet>
+        <CopyToScene piece={piece} />
         <Quiet fz={12} px={6} onClick={() => removePieces([piece.id])}>
           {words.values.removePiece}
         </Quiet>
@@ -182,8 +186,48 @@ function rounding(value: number, reshape: (to: Partial<Shape>) => void): Numbers
   };
 }
 
+/** The other scenes, onto each of which the piece can be copied. */
+function CopyToScene({ piece }: { piece: Piece }) {
+  const scenes = useDocument((state) => state.document?.scenes);
+  const open = useDocument((state) => state.scene);
+  const others = (scenes ?? []).filter((scene) => scene.id !== open);
+  if (others.length === 0) return null;
+  return (
+    <Menu position="top-start" width={220}>
+      <Menu.Target>
+        <Quiet fz={12} px={6} opens>
+          {words.values.copyToScene}
+        </Quiet>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {others.map((scene) => (
+          <Menu.Item key={scene.id} onClick={() => copyToScene(piece, scene.id)}>
+            {scene.name}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** What a drag at the edges of a group does with its parts. */
+function ResizingChoice() {
+  const resizing = useView((state) => state.resizing);
+  return (
+    <Row label={words.values.resizing}>
+      <NativeSelect
+        size="xs"
+        aria-label={words.values.resizingParts}
+        value={resizing}
+        data={options(words.values.resizings)}
+        onChange={(event) => useView.setState({ resizing: event.currentTarget.value as typeof resizing })}
+      />
+    </Row>
+  );
+}
+
 function ClipTo({ piece }: { piece: Piece }) {
-  const others = useDocument((state) => sceneOf(state.document, state.scene)?.pieces) ?? [];
+  const others = useDocument((state) => listOf(sceneOf(state.document, state.scene), piece.id));
   return (
     <Row label={words.values.clip}>
       <NativeSelect

@@ -3,6 +3,7 @@
 use json_patch::PatchOperation;
 
 use super::finding::{Audit, Finding, FindingKind, Limits};
+use super::flat::FlatPlaces;
 use super::references::References;
 use super::stacks::Stack;
 use crate::asset::Assets;
@@ -14,6 +15,8 @@ use crate::resolve::Scene;
 /// The inputs of an audit, and its findings so far.
 pub(super) struct Auditor<'a> {
     pub project: &'a Project,
+    /// Where its pieces are in the document.
+    pub places: FlatPlaces,
     pub assets: &'a Assets,
     pub limits: &'a Limits,
     pub cache: &'a MaskCache,
@@ -38,6 +41,9 @@ impl Auditor<'_> {
 
     pub fn report(&mut self, mut finding: Finding) {
         if self.is_wanted(finding.kind) {
+            if let Some(fix) = &mut finding.fix {
+                self.places.restore(&mut fix.patch);
+            }
             let accepted = self.project.accepted.iter().find(|accepted| accepted.finding == finding.key);
             finding.accepted = accepted.map(|accepted| accepted.note.clone());
             self.findings.push(finding);

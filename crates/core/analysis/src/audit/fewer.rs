@@ -2,6 +2,7 @@
 
 use super::finding::{FindingKind, Limits};
 use super::fix::Fix;
+use super::flat::FlatProject;
 use super::stack_findings::key;
 use super::stacks::{PieceIndex, Stack, stacks};
 use crate::asset::Assets;
@@ -40,6 +41,8 @@ pub fn fewer_shadows(
     limits: &Limits,
     finding: &str,
 ) -> Result<Fix, NoFewer> {
+    let flat = FlatProject::new(project, assets);
+    let project = flat.project.as_ref();
     let is_about = |stack: &Stack<'_>| key(FindingKind::PaintBudget, stack, project, None) == finding;
     let stack = stacks(project).into_iter().find(is_about).ok_or(NoFewer::NoStack)?;
     let wear = Wear::Coats(OwnCoats { coats: stack.coats.to_vec() });
@@ -65,7 +68,9 @@ pub fn fewer_shadows(
         (error.worst * 10.0).round() / 10.0,
         found.shadows
     );
-    Ok(Fix::new(title, vec![set(stack.pointer, serde_json::to_value(coats).unwrap_or_default())]))
+    let mut fix = Fix::new(title, vec![set(stack.pointer, serde_json::to_value(coats).unwrap_or_default())]);
+    flat.places().restore(&mut fix.patch);
+    Ok(fix)
 }
 
 fn nearest(found: &Reduced) -> Option<&FewerCoats> {

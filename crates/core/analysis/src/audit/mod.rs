@@ -10,6 +10,7 @@ mod depth;
 mod fewer;
 mod finding;
 mod fix;
+mod flat;
 mod library;
 mod light;
 mod references;

@@ -2,6 +2,7 @@
 
 use super::auditor::Auditor;
 use super::finding::{Audit, Finding, Limits};
+use super::flat::FlatProject;
 use super::references::References;
 use super::stacks::stacks;
 use crate::asset::Assets;
@@ -19,10 +20,13 @@ pub fn audit(
     cache: &MaskCache,
     go_on: &mut dyn FnMut(f64, &[Finding]) -> bool,
 ) -> Option<Audit> {
+    let flat = FlatProject::new(project, assets);
+    let (project, places) = (flat.project.as_ref(), flat.places());
     let scenes = project.scenes.iter().map(|scene| resolve::scene(project, scene, assets)).collect();
     let stacks = stacks(project);
     let (references, findings) = (References::new(project), Vec::new());
-    let mut auditor = Auditor { project, assets, limits, cache, scenes, stacks, references, findings };
+    let mut auditor =
+        Auditor { project, places, assets, limits, cache, scenes, stacks, references, findings };
     if !go_on(0.02, &[]) {
         return None;
     }

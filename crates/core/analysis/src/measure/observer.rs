@@ -65,10 +65,10 @@ impl Observer<'_> {
         &self,
         scene: &Scene,
         piece: &Id,
-        models: &'m [model::Piece],
+        models: &[&'m model::Piece],
     ) -> Option<(&'m model::Piece, PieceVisibility)> {
         let at = scene.pieces.iter().position(|other| other.id == *piece)?;
-        let model = |at: usize| models.iter().find(|model| model.id == scene.pieces[at].id);
+        let model = |at: usize| models.iter().copied().find(|model| model.id == scene.pieces[at].id);
         let texts = lying_on(scene, at).into_iter().filter_map(model);
         let texts = texts.filter(|model| matches!(model.shape, Shape::Text(_)));
         let measured =

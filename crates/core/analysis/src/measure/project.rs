@@ -5,7 +5,7 @@ use serde::Serialize;
 use crate::asset::Assets;
 use crate::chromium::predicted;
 use crate::compose::{MaskCache, Viewport};
-use crate::lower::{Numbers, best_target};
+use crate::lower::{Numbers, best_target, scene_with_carried_shadows};
 use crate::measure::{Faithfulness, faithfulness};
 use crate::model::{self, Id, Project, Shape};
 use crate::parallel::parallel_map;
@@ -36,8 +36,9 @@ pub fn project_faithfulness(
     cache: &MaskCache,
 ) -> Vec<PieceFaithfulness> {
     let scenes = parallel_map(&project.scenes, |scene| {
+        let scene = &scene_with_carried_shadows(project, scene, assets);
         let resolved = resolve::scene(project, scene, assets);
-        let pieces: Vec<_> = scene.pieces.iter().filter(|piece| !piece.hidden).collect();
+        let pieces = scene.shown_pieces();
         parallel_map(&pieces, |model| {
             let comes = comes_through(model, &resolved, numbers, cache)?;
             Some(PieceFaithfulness {

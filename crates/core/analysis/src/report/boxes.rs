@@ -1,13 +1,12 @@
 //! The boxes of pieces.
 
-use kurbo::{Affine, BezPath, Rect, Shape as _};
+use kurbo::{Affine, BezPath, Point, Rect, Shape as _, Vec2};
 use serde::Serialize;
 
 use super::handles::axes_of;
 use crate::asset::Assets;
-use crate::geometry::Silhouette;
 use crate::model::{Id, Piece, Scene, Shape};
-use crate::resolve;
+use crate::resolve::{self, box_size, part_place};
 use crate::syntax::path_text;
 
 /// Where the box of a piece is on its scene before it is rotated, in px.
@@ -27,30 +26,88 @@ pub struct PieceBox {
     /// The rotated piece's own two axes on the scene: right and down.
     pub axes: [[f64; 2]; 2],
     /// Where the piece is taken hold of, as SVG path data on the scene: its rotated silhouette; of text, of pictures and of
-    /// what has a great many lines, its rotated box.
+    /// those with a great many lines, its rotated box; of a group, that of all its parts.
     pub outline: String,
+    /// The list that its own place is given in: the scene, or a group.
+    pub list: PieceList,
+}
+
+/// Where a list of pieces lies on the scene.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PieceList {
+    /// Where 0, 0 of the list is, as x and y.
+    pub origin: [f64; 2],
+    /// Its two axes: right and down.
+    pub axes: [[f64; 2]; 2],
+    /// Its rotation, in degrees.
+    pub rotation: f64,
 }
 
 /// Path elements of the silhouettes that are given whole.
 const MAX_ELEMENTS: usize = 2000;
 
-/// The boxes of all pieces of a scene, lowest first.
+/// The boxes of all pieces of a scene, lowest first, a group before its parts.
 #[must_use]
 pub fn boxes(scene: &Scene, assets: &Assets) -> Vec<PieceBox> {
-    let piece_box = |piece: &Piece| {
-        let silhouette = resolve::silhouette(&piece.shape, assets);
-        let (w, h) = silhouette.size();
-        let rotation = piece.rotation.get().to_radians();
-        let axes = axes_of(crate::maths::rotation(rotation));
-        let (x, y) = (piece.x.get(), piece.y.get());
-        let place = Affine::translate((x, y)) * crate::maths::rotation_about(rotation, (w / 2.0, h / 2.0));
-        let outline = path_text(&(place * taken_hold_of(piece, &silhouette)), 2);
-        PieceBox { id: piece.id.clone(), x, y, w, h, axes, outline }
-    };
-    scene.pieces.iter().map(piece_box).collect()
+    let mut found = Vec::new();
+    let whole = PlacedList { place: Affine::IDENTITY, rotation: 0.0 };
+    boxes_of(&scene.pieces, whole, assets, &mut found);
+    found
 }
 
-fn taken_hold_of(piece: &Piece, silhouette: &Silhouette) -> BezPath {
+/// A list of pieces by the way from its px to the scene's.
+#[derive(Clone, Copy)]
+struct PlacedList {
+    place: Affine,
+    rotation: f64,
+}
+
+fn boxes_of(pieces: &[Piece], list: PlacedList, assets: &Assets, found: &mut Vec<PieceBox>) {
+    for piece in pieces {
+        let (w, h) = box_size(piece, assets);
+        let place = list.place * part_place(piece, (w, h));
+        let middle = place * Point::new(w / 2.0, h / 2.0);
+        let (x, y) = if list.rotation == 0.0 {
+            // A move alone is exact.
+            let by = list.place.translation();
+            (piece.x.get() + by.x, piece.y.get() + by.y)
+        } else {
+            (middle.x - w / 2.0, middle.y - h / 2.0)
+        };
+        let origin = list.place.translation();
+        found.push(PieceBox {
+            id: piece.id.clone(),
+            x,
+            y,
+            w,
+            h,
+            axes: axes_of(turn(place)),
+            outline: path_text(&(place * taken_hold_of(piece, assets)), 2),
+            list: PieceList {
+                origin: [origin.x, origin.y],
+                axes: axes_of(turn(list.place)),
+                rotation: list.rotation,
+            },
+        });
+        if let Shape::Group(group) = &piece.shape {
+            let inside = PlacedList { place, rotation: list.rotation + piece.rotation.get() };
+            boxes_of(&group.parts, inside, assets, found);
+        }
+    }
+}
+
+/// A place without its move.
+fn turn(place: Affine) -> Affine {
+    place.with_translation(Vec2::ZERO)
+}
+
+fn taken_hold_of(piece: &Piece, assets: &Assets) -> BezPath {
+    if let Shape::Group(group) = &piece.shape {
+        let part = |part: &Piece| part_place(part, box_size(part, assets)) * taken_hold_of(part, assets);
+        return group.parts.iter().filter(|part| !part.hidden).flat_map(part).collect();
+    }
+    let silhouette = resolve::silhouette(&piece.shape, assets);
     let (w, h) = silhouette.size();
     if !matches!(piece.shape, Shape::Text(_) | Shape::Picture(_)) {
         let outline = silhouette.outline();

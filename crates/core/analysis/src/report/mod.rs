@@ -3,6 +3,7 @@
 
 mod additions;
 mod boxes;
+mod code;
 mod defaults;
 pub mod drag;
 mod falloffs;
@@ -22,7 +23,7 @@ use self::handles::{gradient_handles, handles};
 use crate::asset::Assets;
 use crate::colour::colour_text;
 use crate::compose::MaskCache;
-use crate::css::{Code, CodeOptions, piece_code};
+use crate::css::{Code, CodeOptions};
 use crate::lower::{Density, Direction, Softness};
 use crate::measure::{Line, Profile, edge_profile};
 use crate::model::{self, Id, Project};
@@ -30,7 +31,7 @@ use crate::resolve::{self, ColourContext, Context, Note, PaintOp, Piece, Resolve
 use crate::solve::can_be_fewer;
 
 pub use additions::{Addition, additions};
-pub use boxes::{PieceBox, boxes};
+pub use boxes::{PieceBox, PieceList, boxes};
 pub use defaults::{Defaults, defaults};
 pub use falloffs::{NamedFalloff, falloffs};
 pub use forms::{COLOUR_NOTATIONS, ColourForms, ColourNotation, NotationPart, colour_forms};
@@ -112,7 +113,7 @@ pub fn coat_outline(
     assets: &Assets,
 ) -> Option<CoatOutline> {
     let context = Context { project, theme: &scene.theme, assets };
-    let found = project.coats_of(piece, &scene.theme).iter().find(|other| other.id == *coat)?;
+    let found = project.shown_coats(scene, piece).iter().find(|other| other.id == *coat)?;
     let offset = found.kind.offset().map(|offset| context.offset(offset));
     let far = far_offset(found, context);
     let (resolved, _) = resolve::piece(project, scene, piece, assets);
@@ -147,16 +148,16 @@ pub fn report(
     let piece = scene.piece(options.piece)?;
     let (resolved, notes) = resolve::piece(project, scene, piece, assets);
     let context = Context { project, theme: &scene.theme, assets };
-    let worn = project.coats_of(piece, &scene.theme);
+    let worn = project.shown_coats(scene, piece);
     let coats = worn.iter().map(|coat| coat_report(coat, context, &resolved)).collect();
     let can_be_fewer = can_be_fewer(worn, &resolved);
     let bearing = project.lights.first().map_or(0.0, |light| context.bearing(&light.id));
-    let whole = resolve::scene(project, scene, assets);
+    let whole = resolve::scene(project, &scene.opened_to(&piece.id), assets);
     let line = options.line.unwrap_or(Line { x: 0.0, y: 0.0, bearing });
     let profile = edge_profile(&whole, &piece.id, line, cache);
-    let states = resolve::states(project, scene, piece, assets);
     let beneath = project.fallbacks.then(|| resolve::beneath(project, scene, piece, assets));
-    let code = piece_code(&resolved, &piece.shape, &states, CodeOptions { beneath, ..options.code });
+    let written = (code::Written::Live, CodeOptions { beneath, ..options.code });
+    let code = code::code(project, scene, piece, written, assets);
     let gradient = gradient_handles(&resolved);
     Some(Report { piece: piece.id.clone(), coats, can_be_fewer, code, notes, profile, gradient })
 }

@@ -2,11 +2,11 @@
 
 use serde::Serialize;
 
+use super::code::{Written, code};
 use crate::asset::Assets;
-use crate::css::{CodeOptions, piece_code};
+use crate::css::CodeOptions;
 use crate::lower::Target;
 use crate::model::{self, Id, Project};
-use crate::resolve::{self, PieceStates};
 
 /// A piece's code, and where the element stands on the scene.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -22,7 +22,7 @@ pub struct PlacedCode {
     pub page: String,
 }
 
-/// Every piece of a scene that is shown, lowest first, at rest, each in the target that holds it best; `of` names
+/// Every outermost piece of a scene that is shown, lowest first, in the state it is shown in, a group with its parts, each in the target that holds it best; `of` names
 /// another target for one of them. Anything the code cannot say (clipping to another piece, for example) is left out,
 /// as in any hand-off.
 #[must_use]
@@ -33,12 +33,11 @@ pub fn scene_code(
     assets: &Assets,
 ) -> Vec<PlacedCode> {
     let shown = scene.pieces.iter().filter(|piece| !piece.hidden);
-    let code = |piece: &model::Piece| {
-        let (resolved, _) = resolve::piece(project, scene, piece, assets);
+    let placed = |piece: &model::Piece| {
         let target = of.and_then(|(id, target)| (id == piece.id.as_str()).then_some(target));
         let options = CodeOptions { target, ..CodeOptions::default() };
-        let code = piece_code(&resolved, &piece.shape, &PieceStates::default(), options);
-        PlacedCode { piece: piece.id.clone(), x: resolved.x, y: resolved.y, page: code.page }
+        let code = code(project, scene, piece, (Written::AsShown, options), assets);
+        PlacedCode { piece: piece.id.clone(), x: piece.x.get(), y: piece.y.get(), page: code.page }
     };
-    shown.map(code).collect()
+    shown.map(placed).collect()
 }

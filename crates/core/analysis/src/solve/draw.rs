@@ -169,20 +169,19 @@ impl<'a> ProfileFitter<'a> {
         EdgeLine { scene, piece, line }: EdgeLine<'a>,
         RenderResources { assets, cache }: RenderResources<'a>,
     ) -> Result<Self, CannotDraw> {
-        let piece = scene.pieces.iter().find(|other| other.id == *piece).ok_or(CannotDraw::NoProfile)?;
+        let piece = scene.piece(piece.as_str()).ok_or(CannotDraw::NoProfile)?;
         let resolved = resolve::piece(project, scene, piece, assets).0;
         Ok(Self { project, scene, piece, resolved, assets, line, cache })
     }
 
     fn coats(&self) -> &'a [Coat] {
-        self.project.coats_of(self.piece, &self.scene.theme)
+        self.project.shown_coats(self.scene, self.piece)
     }
 
     /// The profile of the piece with these coats, drawn as the stage draws it.
     fn profile(&self, coats: &[Coat]) -> Option<Profile> {
-        let mut scene = self.scene.clone();
-        let own = scene.pieces.iter_mut().find(|other| other.id == self.piece.id)?;
-        *own = wearing(self.piece, coats);
+        let mut scene = self.scene.opened_to(&self.piece.id);
+        *scene.piece_mut(&self.piece.id)? = wearing(self.piece, coats);
         let resolved = resolve::scene(self.project, &scene, self.assets);
         whole_profile(&resolved, &self.piece.id, self.line, self.cache)
     }

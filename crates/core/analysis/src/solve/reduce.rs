@@ -16,7 +16,7 @@ use super::stack::{Group, groups, is_plain, with_own_ids};
 use crate::asset::Assets;
 use crate::geometry::Silhouette;
 use crate::limits;
-use crate::model::{self, Coat, OwnCoats, Project, Wear};
+use crate::model::{self, Coat, Project, Wear};
 use crate::parallel::parallel_map;
 use crate::resolve;
 
@@ -110,7 +110,7 @@ pub fn reduce(
     let is_slow = shapes.iter().any(|shape| !shape.silhouette.is_box());
     let holds =
         Holds { coats: holds.coats.min(if is_slow { MAX_OF_OUTLINES } else { MAX_SHADOWS }), ..holds };
-    let coats = project.coats_of(piece, &scene.theme);
+    let coats = project.shown_coats(scene, piece);
     let worn = resolve::piece(project, scene, piece, assets).0;
     let all = groups(coats, &worn);
     let input: usize = all.iter().map(|group| group.shadows.len()).sum();
@@ -255,7 +255,7 @@ fn shapes(
     let wearers = project.scenes.iter().flat_map(|scene| {
         let wears =
             |other: &&model::Piece| matches!(&other.wear, Wear::Finish(other) if other.finish == worn.finish);
-        scene.pieces.iter().filter(wears).map(move |piece| (scene, piece))
+        scene.all_pieces().into_iter().filter(wears).map(move |piece| (scene, piece))
     });
     let mut others: Vec<resolve::Piece> = wearers
         .map(|(scene, piece)| resolve::piece(project, scene, piece, assets).0)
@@ -319,5 +319,5 @@ fn notes(coats: &[Coat], holds: Holds) -> Vec<String> {
 
 /// A piece with a stack of its own.
 pub(super) fn wearing(piece: &model::Piece, coats: &[Coat]) -> model::Piece {
-    model::Piece { wear: Wear::Coats(OwnCoats { coats: coats.to_vec() }), ..piece.clone() }
+    piece.wearing(coats.to_vec())
 }

@@ -2,13 +2,12 @@
 
 use super::{CssError, ReadCss, read};
 use crate::asset::Assets;
-use crate::blend::BlendMode;
 use crate::geometry::{Align, TextShape};
 use crate::limits;
 use crate::model::{
-    BoxShape, ColourSource, CssColour, Degrees, Fill, FontSize, Id, Length, LineHeight, Opacity, OutOfRange,
-    OwnCoats, Piece, Prefix, Project, Px, Radii, Scene, SchemaVersion, Scheme, Shape, Size, SolidFill,
-    Spacing, Surface, Theme, Wear, Weight,
+    BoxShape, ColourSource, CssColour, Fill, FontSize, Id, Length, LineHeight, OutOfRange, OwnCoats, Piece,
+    Prefix, Project, Px, Radii, Scene, SchemaVersion, Scheme, Shape, Size, SolidFill, Spacing, Theme, Wear,
+    Weight,
 };
 
 /// The subject of a specimen and its ground.
@@ -88,22 +87,13 @@ impl Specimen {
         let shape = self.shape()?;
         let (w, h) = crate::resolve::silhouette(&shape, &Assets::default()).size();
         let piece = Piece {
-            id: Id::numbered("piece", 1),
             name: "specimen".to_owned(),
-            hidden: false,
             shape,
             x: Px::new(((width.get() - w) / 2.0).floor())?,
             y: Px::new(((height.get() - h) / 2.0).floor())?,
-            rotation: Degrees::default(),
             fill: solid(&self.fill),
-            surface: Surface::Keep,
             wear: Wear::Coats(OwnCoats { coats: css.coats }),
-            states: Default::default(),
-            coats_on: true,
-            clip_to: None,
-            alternative_of: None,
-            blend: BlendMode::Normal,
-            opacity: Opacity::solid(),
+            ..Piece::new(Id::numbered("piece", 1))
         };
         let theme = Theme {
             id: Id::numbered("theme", 1),

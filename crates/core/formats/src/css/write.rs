@@ -5,7 +5,8 @@ use serde::Serialize;
 use super::copies::{Copies, DepthAlone, copies, declarations, depth_of, react, split_layers};
 use super::declare::{Declaration, geometry, style_declarations};
 use super::fallback::{ends_in_shadows, unfrosted, with_forced_colours, without_backdrops};
-use super::rule::{Rule, changes, said_anew, selector, transition_declaration};
+use super::rule::{Rule, changes, said_anew, transition_declaration};
+use super::subject::Subject;
 use super::values::values;
 use crate::colour::Rgba;
 use crate::lower::{
@@ -13,7 +14,7 @@ use crate::lower::{
     targets_of,
 };
 use crate::markup::markup;
-use crate::model::{Shape, State};
+use crate::model::{Id, Shape, State};
 use crate::resolve::{PaintOp, Piece, PieceStates};
 use crate::syntax::slug;
 
@@ -60,11 +61,15 @@ pub struct CodeOptions {
 /// A piece with its states as code.
 #[must_use]
 pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Code {
-    let mut written = Writer::write(piece, shape, states, wanted);
     let class = slug(&piece.name);
+    let selector = |(_, name): &(Id, String)| format!(".{}", slug(name));
+    let subject = Subject::new(format!(".{class}"))
+        .within(states.control.as_ref().map(selector))
+        .around(states.inner.iter().map(selector).collect());
+    let mut written = Writer::write((piece, shape), states, (&class, &subject), wanted);
     let depth = written.put_depth_first();
     let after: Vec<String> =
-        wanted.beneath.into_iter().flat_map(|beneath| fallbacks(&written, beneath, &class)).collect();
+        wanted.beneath.into_iter().flat_map(|beneath| written.fallbacks(beneath, &class)).collect();
     let blocks = |rules: &[Rule]| {
         rules.iter().map(Rule::text).chain(after.iter().cloned()).collect::<Vec<_>>().join("\n")
     };
@@ -81,16 +86,11 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
         },
     };
     let html = crate::markup::element(&written.lowered.element, shape, &class);
-    let hidden = "<svg width=\"0\" height=\"0\" style=\"position:absolute\" aria-hidden=\"true\">";
-    let filters = match written.filters.as_str() {
-        "" => String::new(),
-        filters => format!("{hidden}\n{filters}</svg>\n"),
-    };
     Code {
         target: written.lowered.target,
         targets: targets_of(piece, matches!(shape, Shape::Text(_))),
         copies: copies(&class, &written.rules),
-        page: format!("{filters}{html}<style>\n{css}</style>\n"),
+        page: page(&written.filters, &html, &css),
         css,
         depth,
         filters: written.filters,
@@ -100,34 +100,42 @@ pub fn piece_code(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: Co
     }
 }
 
+/// Filters, elements and rules for a page.
+pub(super) fn page(filters: &str, html: &str, css: &str) -> String {
+    let hidden = "<svg width=\"0\" height=\"0\" style=\"position:absolute\" aria-hidden=\"true\">";
+    let filters = match filters {
+        "" => String::new(),
+        filters => format!("{hidden}\n{filters}</svg>\n"),
+    };
+    format!("{filters}{html}<style>\n{css}</style>\n")
+}
+
 /// The depth of a piece at rest in a target, or in the one that expresses it best: declarations of shadows, filters and
 /// borders, and none of its layout.
 #[must_use]
 pub fn depth_code(piece: &Piece, shape: &Shape, target: Option<Target>) -> String {
     let wanted = CodeOptions { target, ..CodeOptions::default() };
-    depth_of(&Writer::write(piece, shape, &PieceStates::default(), wanted).rules)
+    let class = slug(&piece.name);
+    let subject = Subject::new(format!(".{class}"));
+    depth_of(&Writer::write((piece, shape), &PieceStates::default(), (&class, &subject), wanted).rules)
 }
 
-/// Fallbacks for features that are taken away.
-fn fallbacks(written: &Writer, beneath: Rgba, class: &str) -> impl Iterator<Item = String> {
-    let selector = format!(".{class}");
-    let frosted = unfrosted(&written.lowered.element, beneath).map(|line| {
-        let rule = Rule { selector: selector.clone(), lines: vec![line] };
-        without_backdrops(&rule.text(), true)
-    });
-    let edged = ends_in_shadows(&written.lowered.element).then(|| with_forced_colours(&selector));
-    frosted.into_iter().chain(edged)
-}
-
-struct Writer {
-    lowered: Lowered,
-    rules: Vec<Rule>,
-    filters: String,
-    notes: Notes,
+/// The code of one element.
+pub(super) struct Writer {
+    pub lowered: Lowered,
+    /// At rest, then in its states.
+    pub rules: Vec<Rule>,
+    pub filters: String,
+    pub notes: Notes,
 }
 
 impl Writer {
-    fn write(piece: &Piece, shape: &Shape, states: &PieceStates, wanted: CodeOptions) -> Self {
+    pub fn write(
+        (piece, shape): (&Piece, &Shape),
+        states: &PieceStates,
+        (class, subject): (&str, &Subject),
+        wanted: CodeOptions,
+    ) -> Self {
         let rest = wanted.numbers.rounded_piece(piece);
         let is_text = matches!(shape, Shape::Text(_));
         let lowered = match wanted.target {
@@ -136,10 +144,10 @@ impl Writer {
             }
             _ => best_target(&rest, is_text),
         };
-        let (class, notes) = (slug(&piece.name), lowered.notes.clone());
+        let notes = lowered.notes.clone();
         let mut writer = Self { lowered, rules: Vec::new(), filters: String::new(), notes };
         writer.lowered.element = wanted.numbers.rounded_piece(&writer.lowered.element);
-        let mut lines = writer.lines(&writer.lowered.clone(), shape, &class);
+        let mut lines = writer.lines(&writer.lowered.clone(), shape, class);
         let mut spoken: Vec<String> = Vec::new();
         let with_states =
             State::WEAKEST_FIRST.iter().filter_map(|state| states.coats.iter().find(|(own, _)| own == state));
@@ -155,8 +163,7 @@ impl Writer {
             }
             spoken.extend(changed.iter().map(|line| line.name.to_string()));
             if !changed.is_empty() {
-                let selector = selector(&format!(".{class}"), *state);
-                writer.rules.push(Rule { selector, lines: changed });
+                writer.rules.push(Rule { selector: subject.in_state(*state), lines: changed });
             }
             there.notes.0.into_iter().for_each(|note| writer.notes.add(note));
         }
@@ -168,8 +175,19 @@ impl Writer {
         writer
     }
 
+    /// Fallbacks for features that are taken away.
+    pub fn fallbacks(&self, beneath: Rgba, class: &str) -> impl Iterator<Item = String> + use<> {
+        let selector = format!(".{class}");
+        let frosted = unfrosted(&self.lowered.element, beneath).map(|line| {
+            let rule = Rule { selector: selector.clone(), lines: vec![line] };
+            without_backdrops(&rule.text(), true)
+        });
+        let edged = ends_in_shadows(&self.lowered.element).then(|| with_forced_colours(&selector));
+        frosted.into_iter().chain(edged)
+    }
+
     /// Writes the depth at the beginning of the first rule, and answers with it.
-    fn put_depth_first(&mut self) -> Vec<Declaration> {
+    pub fn put_depth_first(&mut self) -> Vec<Declaration> {
         let is_layer = |op: &PaintOp| matches!(op, PaintOp::Tint(_) | PaintOp::Highlight(_));
         let has_layers = self.lowered.element.coats.iter().any(|coat| is_layer(&coat.op));
         let Some(rest) = self.rules.first_mut() else { return Vec::new() };

@@ -7,6 +7,7 @@
 
 mod coat;
 mod colour;
+mod control;
 mod decode;
 mod edit;
 mod id;

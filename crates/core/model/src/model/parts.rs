@@ -1,8 +1,18 @@
 //! Pieces within pieces.
 
-use super::{Id, Piece, Scene, Shape};
+use super::{Id, Opacity, Piece, Scene, Shape, Surface};
+use crate::blend::BlendMode;
 
 impl Piece {
+    /// The same, to be changed.
+    pub fn find_mut(&mut self, id: &Id) -> Option<&mut Self> {
+        if self.id == *id {
+            return Some(self);
+        }
+        let Shape::Group(group) = &mut self.shape else { return None };
+        group.parts.iter_mut().find_map(|part| part.find_mut(id))
+    }
+
     /// The piece of an id: itself, or one in it where it is a group.
     #[must_use]
     pub fn find(&self, id: &Id) -> Option<&Self> {
@@ -40,6 +50,31 @@ impl Scene {
     #[must_use]
     pub fn piece(&self, id: &str) -> Option<&Piece> {
         self.all_pieces().into_iter().find(|piece| piece.id.as_str() == id)
+    }
+
+    /// The same, to be changed.
+    pub fn piece_mut(&mut self, id: &Id) -> Option<&mut Piece> {
+        self.pieces.iter_mut().find_map(|piece| piece.find_mut(id))
+    }
+
+    /// The scene with the groups around a piece only arranging their parts, so that the piece is drawn by itself.
+    #[must_use]
+    pub fn opened_to(&self, id: &Id) -> Self {
+        let mut opened = self.clone();
+        let path: Vec<Id> = self.path_to(id).iter().map(|piece| piece.id.clone()).collect();
+        for group in path.iter().filter(|other| *other != id) {
+            if let Some(group) = opened.piece_mut(group) {
+                *group = Piece {
+                    opacity: Opacity::solid(),
+                    blend: BlendMode::Normal,
+                    surface: Surface::Keep,
+                    clip_to: None,
+                    shows: group.shows,
+                    ..group.wearing(Vec::new())
+                };
+            }
+        }
+        opened
     }
 
     /// Every piece with those in groups, at any depth: a group, then its parts.

@@ -45,6 +45,12 @@ pub struct Piece {
     /// Coats for other states, where the piece has coats of its own.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub states: BTreeMap<State, Vec<Coat>>,
+    /// Whether it is a control, such as a button or a field, whose states all pieces in it follow.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub control: bool,
+    /// The state in which pictures show it; at rest when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub shows: Option<State>,
     /// Whether its coats are drawn.
     #[serde(default = "yes")]
     pub coats_on: bool,
@@ -79,6 +85,8 @@ impl Piece {
             surface: Surface::default(),
             wear: Wear::Coats(OwnCoats { coats: Vec::new() }),
             states: BTreeMap::new(),
+            control: false,
+            shows: None,
             coats_on: true,
             clip_to: None,
             alternative_of: None,
@@ -86,6 +94,11 @@ impl Piece {
             opacity: Opacity::solid(),
         }
     }
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
+fn is_false(value: &bool) -> bool {
+    !value
 }
 
 fn yes() -> bool {

@@ -20,6 +20,25 @@ pub struct Arranged {
     pub chosen: Vec<Id>,
 }
 
+impl Arranged {
+    /// The same change in another list than the scene's.
+    pub fn inside(mut self, list: &[String]) -> Self {
+        for operation in &mut self.patch.0 {
+            let moved = |path: &PointerBuf| {
+                let inner = path.tokens().skip(1).map(|token| token.decoded().into_owned());
+                PointerBuf::from_tokens(list.iter().cloned().chain(inner).map(Token::from))
+            };
+            match operation {
+                PatchOperation::Add(one) => one.path = moved(&one.path),
+                PatchOperation::Replace(one) => one.path = moved(&one.path),
+                PatchOperation::Remove(one) => one.path = moved(&one.path),
+                PatchOperation::Move(_) | PatchOperation::Copy(_) | PatchOperation::Test(_) => {}
+            }
+        }
+        self
+    }
+}
+
 /// The smallest piece list that becomes one piece.
 const MIN_PARTS: usize = 2;
 

@@ -2,19 +2,20 @@
 
 use json_patch::Patch;
 
-use super::changes::{Arranged, Gathered, coats_in, insert, own_coats, pointer, released, taken_ids};
+use super::changes::{Arranged, Gathered, coats_in, insert, own_coats, pointer, released};
 use crate::asset::Assets;
 use crate::limits;
 use crate::model::{GroupShape, Id, Piece, Project, Px, Scene, Shape, with_unique_ids};
 use crate::patch::remove;
 use crate::resolve::separated;
+use crate::syntax::UniqueNames;
 
 /// Puts pieces into a group in the place of the highest of them. They keep their ids, and lie where they did.
 /// Pieces beside them that were clipped to one of them are clipped to the group.
-pub fn group(scene: &Scene, pieces: &[Id]) -> Option<Arranged> {
+pub fn group(scene: &Scene, pieces: &[Id], mut taken: UniqueNames) -> Option<Arranged> {
     let gathered = Gathered::new(scene, pieces)?;
     let Gathered { main, x, y, .. } = gathered;
-    let id = Id::new(taken_ids(scene).unique("group", '-')).ok()?;
+    let id = Id::new(taken.unique("group", '-')).ok()?;
     let stays_in = |to: &Option<Id>| to.clone().filter(|id| gathered.parts.iter().any(|part| part.id == *id));
     let inside = |part: &&Piece| Piece {
         x: Px::clamped(part.x.get() - x),

@@ -1,5 +1,7 @@
 //! Predicting how a browser draws a lowered piece.
 
+use std::sync::Arc;
+
 use super::element::painted_as;
 use super::renderer::{CSS, SVG};
 use crate::blend::{BlendMode, blend, over_in_8_bits};
@@ -8,9 +10,10 @@ use crate::compose::{
     Canvas, MaskCache, RenderOptions, Rounding, Viewport, picture, render, render_onto, render_over,
 };
 use crate::geometry::{RoundedBox, Silhouette};
-use crate::lower::{Graph, Input, Lowered, LoweredFilter, Notes, Step, Target};
+use crate::lower::{Graph, Input, Lowered, LoweredFilter, Notes, Step, Target, best_target, exact_target};
 use crate::model::{Id, Surface};
-use crate::picture::Picture;
+use crate::picture::{Bitmap, Picture};
+use crate::raster::Fit;
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene};
 
 /// The design beside the prediction.
@@ -66,11 +69,17 @@ fn shown_by_browser(lower: &Scene, lowered: &Lowered, viewport: &Viewport, cache
         pieces: lower.pieces.iter().cloned().chain(pieces).collect(),
         ..lower.clone()
     };
-    let Some(filter) = &lowered.filter else {
-        return browser(&with(painted_as(&lowered.element, lowered.target, viewport.scale)), viewport, cache);
-    };
+    if lowered.filter.is_none() {
+        return browser(&with(painted(lowered, viewport, cache)), viewport, cache);
+    }
     let below = browser(&with(vec![only(&lowered.element, true)]), viewport, cache);
-    with_filtered(below, lowered, filter, viewport, cache)
+    with_filtered(below, lowered, viewport, cache)
+}
+
+/// The element of a lowered piece, as a browser paints it.
+fn painted(lowered: &Lowered, viewport: &Viewport, cache: &MaskCache) -> Vec<Piece> {
+    let element = with_members_as_drawn(&lowered.element, viewport, cache);
+    painted_as(&element, lowered.target, viewport.scale)
 }
 
 /// Everything of a scene as a browser draws it from the code of its pieces, lowest first; anything the code does not
@@ -81,30 +90,19 @@ pub fn scene_of_code(scene: &Scene, code: &[Lowered], viewport: &Viewport, cache
     let options = RenderOptions { mode: CSS, ..RenderOptions::default() };
     let over = |below: Canvas, pieces: &[Piece]| render_over(below, pieces, viewport, &options, cache);
     let put = |below: Canvas, lowered: &Lowered| match &lowered.filter {
-        None => over(below, &painted_as(&lowered.element, lowered.target, viewport.scale)),
-        Some(filter) => {
+        None => over(below, &painted(lowered, viewport, cache)),
+        Some(_) => {
             let below = over(below, &[only(&lowered.element, true)]);
-            with_filtered(below, lowered, filter, viewport, cache)
+            with_filtered(below, lowered, viewport, cache)
         }
     };
     code.iter().fold(browser(&ground, viewport, cache), put).to_picture(Rounding::Nearest)
 }
 
 /// A lowered piece, put through its filter, on a picture of everything below it.
-fn with_filtered(
-    mut below: Canvas,
-    lowered: &Lowered,
-    filter: &LoweredFilter,
-    viewport: &Viewport,
-    cache: &MaskCache,
-) -> Canvas {
+fn with_filtered(mut below: Canvas, lowered: &Lowered, viewport: &Viewport, cache: &MaskCache) -> Canvas {
     below.round_to_8_bits();
-    let own = match filter {
-        LoweredFilter::Functions(graph) => {
-            filtered(lowered, &by_whole_pixels(graph, viewport.scale), viewport, cache)
-        }
-        LoweredFilter::Svg(graph) => filtered(lowered, graph, viewport, cache),
-    };
+    let Some(own) = filtered(lowered, viewport, cache) else { return below };
     let (opacity, mode) = (lowered.element.opacity as f32, lowered.element.blend);
     for (below, own) in below.pixels.iter_mut().zip(&own.pixels) {
         *below = match mode {
@@ -216,6 +214,7 @@ fn only(element: &Piece, backdrops: bool) -> Piece {
     if backdrops {
         piece.surface = Surface::Hide;
         piece.parts.clear();
+        piece.members.clear();
         piece.joined = None;
         if !piece.silhouette.is_box() {
             // `backdrop-filter` fills the element's box, whatever is painted in it.
@@ -227,9 +226,49 @@ fn only(element: &Piece, backdrops: bool) -> Piece {
     piece
 }
 
-/// The element, painted on nothing and put through its filter; surroundings of the view are included as far as the
+/// A group with pictures in place of those groups in it that its code does not draw as they were designed.
+fn with_members_as_drawn(group: &Piece, viewport: &Viewport, cache: &MaskCache) -> Piece {
+    let members = group.members.iter().map(|member| as_drawn(member, viewport, cache)).collect();
+    Piece { members, ..group.clone() }
+}
+
+fn as_drawn(member: &Piece, viewport: &Viewport, cache: &MaskCache) -> Piece {
+    if member.members.is_empty() {
+        return member.clone();
+    }
+    if exact_target(member, false).is_some() {
+        return with_members_as_drawn(member, viewport, cache);
+    }
+    let lowered = best_target(member, false);
+    let Some(drawn) = filtered(&lowered, viewport, cache) else { return member.clone() };
+    let (width, height) = (f64::from(viewport.width), f64::from(viewport.height));
+    let whole = RoundedBox::new(width / viewport.scale, height / viewport.scale, [(0.0, 0.0); 4]);
+    let bitmap = Arc::new(Bitmap::new(drawn.to_picture(Rounding::Nearest)));
+    let picture = Piece {
+        silhouette: Silhouette::Box(whole),
+        x: viewport.x,
+        y: viewport.y,
+        rotation: 0.0,
+        fill: Paint::Image { bitmap, fit: Fit::Stretch, bare: false },
+        members: Vec::new(),
+        joined: None,
+        ..member.clone()
+    };
+    picture.with_coats(Vec::new())
+}
+
+/// The element, painted on nothing and put through its filter, where it has one; surroundings of the view are included as far as the
 /// filter reaches.
-fn filtered(lowered: &Lowered, graph: &Graph, viewport: &Viewport, cache: &MaskCache) -> Canvas {
+fn filtered(lowered: &Lowered, viewport: &Viewport, cache: &MaskCache) -> Option<Canvas> {
+    match lowered.filter.as_ref()? {
+        LoweredFilter::Functions(graph) => {
+            Some(run_on_element(lowered, &by_whole_pixels(graph, viewport.scale), viewport, cache))
+        }
+        LoweredFilter::Svg(graph) => Some(run_on_element(lowered, graph, viewport, cache)),
+    }
+}
+
+fn run_on_element(lowered: &Lowered, graph: &Graph, viewport: &Viewport, cache: &MaskCache) -> Canvas {
     let own = Piece { opacity: 1.0, blend: Default::default(), ..only(&lowered.element, false) };
     // Nothing of the filter lies farther from the piece than it reaches.
     let far = graph.reach().into_iter().fold(0.0, f64::max);
@@ -249,6 +288,7 @@ fn filtered(lowered: &Lowered, graph: &Graph, viewport: &Viewport, cache: &MaskC
         ..*viewport
     };
     let size = (f64::from(wide.width) / wide.scale, f64::from(wide.height) / wide.scale);
+    let own = with_members_as_drawn(&own, &wide, cache);
     let pieces = painted_as(&own, lowered.target, viewport.scale);
     let alone = Scene { width: size.0, height: size.1, ground: Paint::None, pieces, notes: Vec::new() };
     if !budget::spend(graph.cost(u64::from(wide.width) * u64::from(wide.height))) {

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::solid::{is_solid, note_filter_on_group};
 use crate::blend::{BlendMode, mode_text};
 use crate::blur::blurs;
 use crate::colour::mix_oklab;
@@ -248,7 +249,7 @@ impl Lowering<'_> {
         let knocked =
             shadow.kind == (ShadowKind::Drop { knock_out: true }) || self.piece.surface == Surface::CutOut;
         if self.target == Target::BoxShadow {
-            let shown_through = !(self.piece.fill.is_opaque() && self.piece.surface == Surface::Keep);
+            let shown_through = !is_solid(self.piece);
             if !knocked && shown_through {
                 self.approximated(coat, "box-shadow never shows under the box itself");
             }
@@ -470,8 +471,10 @@ impl Lowering<'_> {
             self.notes.whole(Fidelity::Approximated, what);
             element.fill = element.fill.mean().map_or(Paint::None, Paint::Solid);
         }
-        let seen = element.surface == Surface::Keep && element.fill.is_opaque();
+        let seen = is_solid(element);
+        let is_group = !element.members.is_empty();
         match filter {
+            Some(_) if is_group => note_filter_on_group(self.piece, &mut self.notes),
             Some(LoweredFilter::Svg(_)) if !seen => {
                 // The filter takes the silhouette from what is painted, so that has to be solid.
                 if element.surface == Surface::Keep && element.fill != Paint::None {

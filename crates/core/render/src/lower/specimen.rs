@@ -34,10 +34,10 @@ pub fn wearers<'p>(
             && piece.rotation.get() == 0.0
             && piece.surface == Surface::Keep
     };
-    let all = project.scenes.iter().flat_map(|scene| scene.pieces.iter().map(move |piece| (scene, piece)));
+    let scenes = project.scenes.iter();
+    let all = scenes.flat_map(|scene| scene.all_pieces().into_iter().map(move |piece| (scene, piece)));
     let fill = |scene: &Scene, piece: &Piece| {
-        let piece = Piece { wear: bare(), ..piece.clone() };
-        fill_of(&resolve::piece(project, scene, &piece, assets).0)
+        fill_of(&resolve::piece(project, scene, &piece.wearing(Vec::new()), assets).0)
     };
     all.filter(|(_, piece)| wears(piece)).map(|(scene, piece)| (scene, piece, fill(scene, piece))).collect()
 }

@@ -9,6 +9,7 @@ mod coat;
 mod coats;
 mod colour;
 mod fill;
+mod flat;
 mod level;
 mod offset;
 mod paint;
@@ -22,10 +23,11 @@ pub use coat::{
     surface_sigma,
 };
 pub use colour::ColourContext;
-pub use level::separated;
+pub use flat::{FlatScene, flattened};
+pub use level::{box_size, separated};
 pub use offset::{ResolvedOffset, bearing_of};
 pub use paint::{ColourStop, Paint, Sampler, gradient_line};
 pub use ramp::steps;
-pub use scene::{Clip, Context, Note, Piece, PieceStates, Scene};
+pub use scene::{Clip, Context, Note, Piece, PieceStates, Scene, part_place};
 pub use shape::silhouette;
-pub use whole::{beneath, piece, scene, split_ramp, states};
+pub use whole::{beneath, piece, piece_in_state, scene, split_ramp, states};

@@ -105,6 +105,12 @@ pub struct PieceStates {
     pub coats: Vec<(State, Piece)>,
     /// How it changes from state to state.
     pub transition: Option<Transition>,
+    /// It is a control by the designer's word.
+    pub is_control: bool,
+    /// The id and name of the control whose states it follows, where that is another piece.
+    pub control: Option<(Id, String)>,
+    /// The ids and names of the controls within its control.
+    pub inner: Vec<(Id, String)>,
 }
 
 /// The project and theme that values are looked up in.
@@ -223,6 +229,12 @@ impl Piece {
 
 pub(super) fn place_of(silhouette: &Silhouette, x: f64, y: f64, rotation: f64) -> Affine {
     place_in(silhouette.size(), x, y, rotation)
+}
+
+/// From a part's own px to those of the list it lies in, where its box has a size.
+#[must_use]
+pub fn part_place(part: &crate::model::Piece, size: (f64, f64)) -> Affine {
+    place_in(size, part.x.get(), part.y.get(), part.rotation.get())
 }
 
 /// From the px of a box of a size to those around it: moved to its left and top, and turned about its middle.

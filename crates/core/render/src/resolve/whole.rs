@@ -12,7 +12,7 @@ use crate::asset::Assets;
 use crate::blend::BlendMode;
 use crate::colour::Rgba;
 use crate::geometry::{JoinOp, PlacedSilhouette, Silhouette};
-use crate::model::{self, Id, Project};
+use crate::model::{self, Id, Project, State};
 
 /// Resolves a scene under its theme.
 #[must_use]
@@ -42,6 +42,21 @@ pub fn piece(
     (resolved, notes)
 }
 
+/// Resolves one piece of a scene as [`piece`] does, with all pieces in it in a state, `None` at rest.
+#[must_use]
+pub fn piece_in_state(
+    project: &Project,
+    scene: &model::Scene,
+    piece: &model::Piece,
+    state: Option<State>,
+    assets: &Assets,
+) -> Piece {
+    let context = Context { project, theme: &scene.theme, assets };
+    over_its_ground(context, scene, piece, |under, level| {
+        context.piece(piece, Some(under), level.in_state(state), &mut Vec::new())
+    })
+}
+
 /// The surface beneath a piece, as one opaque colour: the mean of the ground and of the fills below it.
 #[must_use]
 pub fn beneath(project: &Project, scene: &model::Scene, piece: &model::Piece, assets: &Assets) -> Rgba {
@@ -56,6 +71,11 @@ pub fn beneath(project: &Project, scene: &model::Scene, piece: &model::Piece, as
 /// Resolves a piece of a scene in each of its states.
 #[must_use]
 pub fn states(project: &Project, scene: &model::Scene, piece: &model::Piece, assets: &Assets) -> PieceStates {
+    let named = |piece: &model::Piece| (piece.id.clone(), piece.name.clone());
+    let control = project.control_of(scene, piece);
+    let around = control.filter(|control| control.id != piece.id).map(named);
+    let inner =
+        control.map_or_else(Vec::new, |control| control.inner_controls().into_iter().map(named).collect());
     let (stacks, transition) = match &piece.wear {
         model::Wear::Coats(_) => (&piece.states, None),
         model::Wear::Finish(worn) => match project.finishes.iter().find(|finish| finish.id == worn.finish) {
@@ -64,10 +84,11 @@ pub fn states(project: &Project, scene: &model::Scene, piece: &model::Piece, ass
         },
     };
     let resolved = stacks.iter().map(|(state, coats)| {
-        let wear = model::Wear::Coats(model::OwnCoats { coats: coats.clone() });
-        (*state, self::piece(project, scene, &model::Piece { wear, ..piece.clone() }, assets).0)
+        let worn = piece.wearing(coats.clone());
+        (*state, piece_in_state(project, scene, &worn, Some(*state), assets))
     });
-    PieceStates { coats: resolved.collect(), transition }
+    let coats = resolved.collect();
+    PieceStates { coats, transition, is_control: piece.control, control: around, inner }
 }
 
 /// The ordinary coats that one ramp of a piece stands for, nearest first; `None` when it is no ramp of this piece.
@@ -81,7 +102,7 @@ pub fn split_ramp(
     coat: &str,
     assets: &Assets,
 ) -> Option<Result<Vec<model::Coat>, model::OutOfRange>> {
-    let coat = project.coats_of(piece, &scene.theme).iter().find(|other| other.id.as_str() == coat)?;
+    let coat = project.shown_coats(scene, piece).iter().find(|other| other.id.as_str() == coat)?;
     let model::CoatKind::Ramp(ramp) = &coat.kind else { return None };
     let context = Context { project, theme: &scene.theme, assets };
     Some(over_its_ground(context, scene, piece, |under, level| {
@@ -142,7 +163,7 @@ impl Context<'_> {
     /// gives way to them.
     fn place_all(&self, level: Level<'_>, sheet: Sheet<'_>, pieces: &mut Vec<Piece>, notes: &mut Vec<Note>) {
         for piece in level.pieces.iter().filter(|piece| !piece.hidden) {
-            if self.only_arranges(piece) {
+            if self.only_arranges(piece, level.state_of(piece)) {
                 self.place_all(level.inside(piece, self.assets), sheet, pieces, notes);
             } else {
                 let resolved = self.piece(piece, Some(sheet.with(pieces)), level, notes);
@@ -153,11 +174,11 @@ impl Context<'_> {
 
     /// Whether a piece is a group whose parts are drawn straight onto the picture below: without coats, opaque and in
     /// normal blend.
-    fn only_arranges(&self, piece: &model::Piece) -> bool {
+    pub(super) fn only_arranges(&self, piece: &model::Piece, state: Option<State>) -> bool {
         let is_plain =
             piece.opacity.get() >= 1.0 && piece.blend == BlendMode::Normal && piece.clip_to.is_none();
-        let has_coats =
-            || piece.coats_on && self.project.coats_of(piece, self.theme).iter().any(|coat| coat.on);
+        let coats = || self.project.coats_in_state(piece, self.theme, state);
+        let has_coats = || piece.coats_on && coats().iter().any(|coat| coat.on);
         let shows_parts = piece.surface == model::Surface::Keep;
         matches!(piece.shape, model::Shape::Group(_)) && is_plain && shows_parts && !has_coats()
     }
@@ -197,7 +218,8 @@ impl Context<'_> {
             blend: piece.blend,
             clip: None,
         };
-        let coats = if piece.coats_on { self.project.coats_of(piece, self.theme) } else { &[] };
+        let worn = || self.project.coats_in_state(piece, self.theme, level.state_of(piece));
+        let coats = if piece.coats_on { worn() } else { &[] };
         for coat in coats.iter().filter(|coat| coat.on) {
             match self.coats(coat, &resolved, under) {
                 Ok(coats) => resolved.coats.extend(coats),

@@ -28,11 +28,11 @@ impl<'a> Check<'a> {
     }
 
     fn join(&mut self, at: &str, join: &'a JoinShape) {
-        if join.parts.is_empty() || join.parts.len() > limits::PIECES {
+        if join.parts.is_empty() || join.parts.len() > limits::JOIN_PARTS {
             let found = join.parts.len();
             self.problem(
                 &format!("{at}/parts"),
-                format!("expected 1 to {} parts, found {found}", limits::PIECES),
+                format!("expected 1 to {} parts, found {found}", limits::JOIN_PARTS),
             );
         }
         if self.is_too_deep(at) {
