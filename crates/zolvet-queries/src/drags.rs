@@ -4,7 +4,7 @@ use serde::Deserialize;
 use zolvet_core::arrange::{Resizing, resized};
 use zolvet_core::asset::Assets;
 use zolvet_core::limits;
-use zolvet_core::model::{Offset, Piece};
+use zolvet_core::model::{Offset, Piece, Shape};
 use zolvet_core::report::drag::{
     self, DragBox, DraggedBearing, DraggedBox, DraggedOffset, SceneSize, SnappedBox,
 };
@@ -66,11 +66,27 @@ pub struct DraggedGroup {
 /// A group that is resized by a drag. Texts in fonts that a project brings are measured in one that ships.
 ///
 /// # Errors
-/// A number that is too large.
+/// A number that is too large; too many pieces, or too long a text.
 pub fn drag_group(_: &QueryContext<'_>, request: &DraggedGroup) -> Result<Piece, QueryError> {
     let &DraggedGroup { width, height, how, .. } = request;
     check(&[width, height])?;
+    let mut left = limits::PIECES;
+    check_parts(&request.group, &mut left)?;
     Ok(resized(&request.group, (width.max(1.0), height.max(1.0)), how, &Assets::default()))
+}
+
+/// Checks the numbers and lengths that a whole document would be checked for.
+fn check_parts(piece: &Piece, left: &mut usize) -> Result<(), QueryError> {
+    *left = left.checked_sub(1).ok_or_else(|| {
+        QueryError::invalid_at("/group", format!("expected at most {} pieces", limits::PIECES))
+    })?;
+    if let Shape::Text(text) = &piece.shape
+        && text.string.chars().count() > limits::TEXT_CHARACTERS
+    {
+        let expected = format!("expected texts of at most {} characters", limits::TEXT_CHARACTERS);
+        return Err(QueryError::invalid_at("/group", expected));
+    }
+    piece.shape.parts().iter().try_for_each(|part| check_parts(part, left))
 }
 
 /// The largest number that is taken.
@@ -81,4 +97,38 @@ fn check(numbers: &[f64]) -> Result<(), QueryError> {
         return Ok(());
     }
     Err(QueryError::invalid_at("", "expected numbers of at most 1000000"))
+}
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used)]
+mod tests {
+    use serde_json::{Value, json};
+
+    use super::*;
+
+    fn group(parts: Vec<Value>) -> Piece {
+        let shape = json!({"kind": "group", "parts": parts});
+        serde_json::from_value(
+            json!({"id": "g", "name": "G", "x": 0, "y": 0, "wear": {"coats": []}, "shape": shape}),
+        )
+        .unwrap()
+    }
+
+    fn part(shape: Value) -> Value {
+        json!({"id": "p", "name": "P", "x": 0, "y": 0, "wear": {"coats": []}, "shape": shape})
+    }
+
+    #[test]
+    fn a_dragged_group_is_no_larger_than_a_document_may_have_it() {
+        let is_taken = |parts: Vec<Value>| check_parts(&group(parts), &mut limits::PIECES.clone()).is_ok();
+        let box_of = || part(json!({"kind": "box", "w": 9, "h": 9}));
+        assert!(is_taken((1..limits::PIECES).map(|_| box_of()).collect()));
+        assert!(!is_taken((0..limits::PIECES).map(|_| box_of()).collect()), "the group counts too");
+        let text = |length: usize| {
+            part(json!({"kind": "text", "string": "a".repeat(length), "font": "Figtree", "size": 9,
+                "weight": 400, "line_height": 1}))
+        };
+        assert!(is_taken(vec![text(limits::TEXT_CHARACTERS)]));
+        assert!(!is_taken(vec![text(limits::TEXT_CHARACTERS + 1)]));
+    }
 }

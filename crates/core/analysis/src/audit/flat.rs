@@ -6,7 +6,7 @@ use json_patch::{Patch, PatchOperation};
 use jsonptr::{PointerBuf, Token};
 
 use crate::asset::Assets;
-use crate::model::{Project, Shape};
+use crate::model::{Project, Shape, piece_tokens};
 use crate::resolve::flattened;
 
 /// A project without groups that only arrange, and the places of its pieces in the document.
@@ -61,13 +61,7 @@ fn restored(places: &[Vec<Vec<usize>>], path: &PointerBuf) -> Option<PointerBuf>
         return None;
     }
     let place = places.get(scene.parse::<usize>().ok()?)?.get(piece.parse::<usize>().ok()?)?;
-    let mut restored = vec![scenes.clone(), scene.clone(), pieces.clone()];
-    for (depth, at) in place.iter().enumerate() {
-        if depth > 0 {
-            restored.extend(["shape".to_owned(), "parts".to_owned()]);
-        }
-        restored.push(at.to_string());
-    }
-    restored.extend_from_slice(fields);
-    Some(PointerBuf::from_tokens(restored.into_iter().map(Token::from)))
+    let scene = [scenes.clone(), scene.clone()].into_iter();
+    let restored = scene.chain(piece_tokens(place)).chain(fields.iter().cloned());
+    Some(PointerBuf::from_tokens(restored.map(Token::from)))
 }

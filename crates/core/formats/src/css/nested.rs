@@ -23,7 +23,7 @@ pub struct CodeElement<'a> {
     pub piece: Piece,
     /// Its shape in the document.
     pub shape: &'a Shape,
-    /// It in its states.
+    /// The piece in its states.
     pub states: PieceStates,
     /// Where it lies in the element around it; `None` for the outermost.
     pub place: Option<ElementPlace>,
@@ -40,7 +40,7 @@ pub struct ElementPlace {
     pub rotation: f64,
 }
 
-/// A group with its parts as code. What is said of one element, such as its target, is said of the group's.
+/// A group with its parts as code. Its target, its copies and its plain values are those of the group's own element.
 #[must_use]
 pub fn nested_code(root: &CodeElement<'_>, wanted: CodeOptions) -> Code {
     let mut classes = BTreeMap::new();
@@ -162,7 +162,7 @@ impl Nested {
     }
 }
 
-/// Puts an element where it lies; a group is what its parts are placed in.
+/// Adds the place of an element; the parts of a group are placed in the group.
 fn place(lines: &mut Vec<Declaration>, at: Option<ElementPlace>, shape: &Shape) {
     let mut placed = Vec::new();
     if let Some(ElementPlace { at, rotation }) = at {

@@ -30,6 +30,7 @@ pub use colour::*;
 pub use decode::Problem;
 pub use id::*;
 pub use migrate::{SchemaVersion, current_form, migrate};
+pub use parts::piece_tokens;
 pub use piece::*;
 pub use prefix::Prefix;
 pub use project::*;

@@ -104,6 +104,15 @@ fn with_parts(pieces: &[Piece], is_wanted: impl Fn(&Piece) -> bool) -> Vec<&Piec
     found
 }
 
+/// The pointer to a piece from its scene on, as names and numbers, by its places in the lists from the scene's own inward.
+#[must_use]
+pub fn piece_tokens(place: &[usize]) -> Vec<String> {
+    let inner = |at: &usize| ["shape".to_owned(), "parts".to_owned(), at.to_string()];
+    let (first, others) = place.split_at(place.len().min(1));
+    let outer = first.iter().map(ToString::to_string);
+    std::iter::once("pieces".to_owned()).chain(outer).chain(others.iter().flat_map(inner)).collect()
+}
+
 /// Pieces with those in groups, at any depth, each with its place in the document.
 pub(super) fn placed_pieces<'a>(at: &str, pieces: &'a [Piece]) -> Vec<(String, &'a Piece)> {
     let list = |at: &str, pieces: &'a [Piece]| {

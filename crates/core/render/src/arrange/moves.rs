@@ -8,7 +8,7 @@ use serde_json::{Value, json};
 use super::changes::Arranged;
 use crate::asset::Assets;
 use crate::limits;
-use crate::model::{Degrees, GroupShape, Id, Piece, Px, Scene, Shape};
+use crate::model::{Degrees, GroupShape, Id, Piece, Px, Scene, Shape, piece_tokens};
 use crate::patch::{remove, set};
 use crate::resolve::{box_size, part_place};
 use crate::syntax::tidy;
@@ -116,14 +116,7 @@ fn placed(pieces: &[Piece]) -> Vec<(Vec<usize>, &Piece)> {
 }
 
 fn pointer_to(place: &[usize]) -> PointerBuf {
-    let mut tokens = vec!["pieces".to_owned()];
-    for (depth, at) in place.iter().enumerate() {
-        if depth > 0 {
-            tokens.extend(["shape".to_owned(), "parts".to_owned()]);
-        }
-        tokens.push(at.to_string());
-    }
-    PointerBuf::from_tokens(tokens.into_iter().map(Token::from))
+    PointerBuf::from_tokens(piece_tokens(place).into_iter().map(Token::from))
 }
 
 /// The order of pieces in lists, by their ids.

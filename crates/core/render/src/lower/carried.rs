@@ -34,12 +34,12 @@ pub fn scene_with_carried_shadows<'s>(
     scene: &'s Scene,
     assets: &Assets,
 ) -> Cow<'s, Scene> {
-    let writer = Carrying { project, scene, assets };
+    let carrying = Carrying { project, scene, assets };
     let is_group = |piece: &Piece| matches!(piece.shape, Shape::Group(_));
     if !scene.pieces.iter().any(is_group) {
         return Cow::Borrowed(scene);
     }
-    let pieces = scene.pieces.iter().map(|piece| writer.piece(piece)).collect();
+    let pieces = scene.pieces.iter().map(|piece| carrying.piece(piece)).collect();
     Cow::Owned(Scene { pieces, ..scene.clone() })
 }
 
