@@ -20,6 +20,15 @@ pub fn rotation_about(radians: f64, centre: impl Into<Point>) -> Affine {
     Affine::translate(centre) * rotation(radians) * Affine::translate(-centre)
 }
 
+/// A place to a millionth of a unit: sums of the same numbers, made in another order, are the same there.
+#[must_use]
+pub fn snapped(place: Affine) -> Affine {
+    const STEPS: f64 = (1 << 20) as f64;
+    let fine = |position: f64| (position * STEPS).round() / STEPS;
+    let at = place.translation();
+    place.with_translation(Vec2::new(fine(at.x), fine(at.y)))
+}
+
 /// The vector of length one at an angle in radians.
 pub fn direction(radians: f64) -> Vec2 {
     let (sin, cos) = sin_cos(radians);

@@ -67,6 +67,44 @@ fn a_group_without_coats_is_its_parts() {
     assert_eq!(drawn(json!([group("outer", [30.0, 10.0], vec![inner])])), drawn(json!(flat)));
 }
 
+/// A group that casts a shadow, holds a blurred part, a gradient, a clipped part and another group, in many places one after the
+/// other: whole pixels and parts of them, over the edges of the picture and out of it.
+#[test]
+fn a_moved_group_draws_from_the_cache_as_it_draws_anew() {
+    let cache = MaskCache::default();
+    for scale in [1.0, 2.0] {
+        for (x, y) in [
+            (40.0, 30.0),
+            (47.0, 33.0),
+            (47.3, 33.6),
+            (-30.0, 33.0),
+            (40.0, 30.0),
+            (-400.0, 0.0),
+            (180.3, 120.6),
+            (48.3, 34.6),
+        ] {
+            let mut parts = two();
+            parts[0]["wear"] = json!({"coats": [coat("i", "inner", json!({"offset": {"x": 0, "y": 2}, "blur": 4, "spread": 0, "colour": "#fff"})),
+                coat("b", "blur", json!({"sigma": 1.5}))]});
+            parts[1]["fill"] = json!({"kind": "linear", "angle": 30, "stops": [
+                {"at": 0, "colour": "#3070c0"}, {"at": 1, "colour": "#c07030"}]});
+            parts[1]["clip_to"] = json!("a");
+            let mut inner =
+                group("inner", [20.0, 30.0], vec![piece("c", [0.0, 0.0], [30.0, 20.0], "#208040")]);
+            inner["opacity"] = json!(0.5);
+            parts.push(inner);
+            let mut outer = group("outer", [x, y], parts);
+            outer["wear"] = json!({"coats": [shadow("s")]});
+            let scene = scene(json!([outer]));
+            let viewport = Viewport::whole(&scene, scale);
+            let with = |cache: &MaskCache| {
+                picture(&scene, &viewport, &RenderOptions::default(), Rounding::Nearest, cache)
+            };
+            assert!(with(&cache) == with(&MaskCache::default()), "{x}, {y} at {scale}");
+        }
+    }
+}
+
 /// A quarter turn about the middle of a square leaves whole pixels whole pixels.
 #[test]
 fn a_group_turns_its_parts_about_its_middle_and_no_light() {

@@ -1,7 +1,8 @@
-//! `cargo xtask same BEFORE`: whether another build of the program answers as this one does, byte for byte.
+//! `cargo xtask same BEFORE [DOCUMENT]`: whether another build of the program answers as this one does, byte for byte.
 //!
 //! Pictures, exports, reports and audits of the demo, of every starter on each of its pieces, and of random documents are
-//! asked of both. For changes that must change nothing: keep the program of before the change, and name its path.
+//! asked of both. For changes that must change nothing: keep the program of before the change, and name its path. A document
+//! named after it takes the demo's place, such as the demo of that time, where the program of before cannot read today's.
 
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command};
@@ -26,7 +27,11 @@ async fn main() -> Outcome {
         Side::start(PathBuf::from(before), folder.path(), "before")?,
         Side::start(program()?, folder.path(), "after")?,
     ];
-    let demo: Value = serde_json::from_str(DEMO)?;
+    let demo = match std::env::args().nth(2) {
+        Some(path) => std::fs::read_to_string(path)?,
+        None => DEMO.to_owned(),
+    };
+    let demo: Value = serde_json::from_str(&demo)?;
     let mut count = Count::default();
     count.document("the demo", &demo, &before, &after).await?;
     for (name, document) in with_starters(&demo, &after).await? {

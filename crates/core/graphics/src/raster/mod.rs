@@ -14,7 +14,7 @@ pub use fit::Fit;
 pub use outline::rasterize;
 pub use outline::{cover, flatten};
 pub use rows::{Changes, same};
-pub use rows::{Mask, Rows};
+pub use rows::{Mask, Rows, WeakRows};
 pub use sample::BitmapSampler;
 
 /// Where a run of pixels of one row begins, in device pixels.

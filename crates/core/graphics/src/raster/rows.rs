@@ -1,5 +1,7 @@
 //! Values of the pixels of a rectangle.
 
+use std::sync::{Arc, Weak};
+
 use super::Rect;
 use crate::parallel::made_rows;
 use crate::simd::widest;
@@ -9,14 +11,29 @@ pub type Mask = Rows<f32>;
 
 /// A value of each pixel of a rectangle; nothing everywhere else.
 ///
-/// Rows that are alike need not be there twice: between its corners every row of a box is the same.
+/// Rows that are alike need not be there twice: between its corners every row of a box is the same. Copies share their values.
 #[derive(Debug, Clone)]
 pub struct Rows<T> {
     /// Where it lies.
     pub rect: Rect,
-    values: Vec<T>,
+    values: Arc<Vec<T>>,
     /// For each row of the rectangle, the row of the values; none where each has its own.
-    lines: Option<Vec<u32>>,
+    lines: Option<Arc<[u32]>>,
+}
+
+/// Rows, as long as somebody else keeps their values.
+#[derive(Debug, Clone)]
+pub struct WeakRows<T> {
+    rect: Rect,
+    values: Weak<Vec<T>>,
+    lines: Option<Arc<[u32]>>,
+}
+
+impl<T> WeakRows<T> {
+    /// The rows, if their values are still kept.
+    pub fn upgrade(&self) -> Option<Rows<T>> {
+        Some(Rows { rect: self.rect, values: self.values.upgrade()?, lines: self.lines.clone() })
+    }
 }
 
 impl<T: Copy + Default + Send + Sync> Rows<T> {
@@ -29,13 +46,25 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
     /// Values row by row; as many as there are pixels.
     #[must_use]
     pub fn new(rect: Rect, values: Vec<T>) -> Self {
-        Self { rect, values, lines: None }
+        Self { rect, values: Arc::new(values), lines: None }
+    }
+
+    /// The same values in another place.
+    #[must_use]
+    pub fn moved(&self, dx: i32, dy: i32) -> Self {
+        Self { rect: self.rect.moved(dx, dy), ..self.clone() }
+    }
+
+    /// The rows without keeping their values.
+    #[must_use]
+    pub fn weak(&self) -> WeakRows<T> {
+        WeakRows { rect: self.rect, values: Arc::downgrade(&self.values), lines: self.lines.clone() }
     }
 
     /// Rows of which some are there only once; for each row of the rectangle, which it is.
     pub(crate) fn from_lines(rect: Rect, values: Vec<T>, lines: Vec<u32>) -> Self {
         let own = values.len() == rect.width() * rect.height();
-        Self { rect, values, lines: (!own).then_some(lines) }
+        Self { rect, values: Arc::new(values), lines: (!own).then(|| lines.into()) }
     }
 
     /// Works out its rows, each of them nothing to begin with, but for those that are like the row above.
@@ -111,7 +140,7 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
     #[must_use]
     pub fn into_values(mut self) -> Vec<T> {
         self.values_mut();
-        self.values
+        Arc::unwrap_or_clone(self.values)
     }
 
     fn all(&self) -> Vec<T> {
@@ -123,10 +152,11 @@ impl<T: Copy + Default + Send + Sync> Rows<T> {
     /// As [`Self::values`], to be changed.
     pub fn values_mut(&mut self) -> &mut [T] {
         if self.lines.is_some() {
-            self.values = self.all();
+            self.values = Arc::new(self.all());
             self.lines = None;
         }
-        &mut self.values
+        let values: &mut Vec<T> = Arc::make_mut(&mut self.values);
+        values
     }
 
     /// The same over another rectangle.

@@ -71,8 +71,16 @@ impl MaskCache {
         rect.width() * rect.height() * size_of::<Pixel>() <= self.largest
     }
 
+    /// A tile that is kept.
+    pub(super) fn kept_tile(&self, key: &Key) -> Option<Arc<Tile>> {
+        match self.kept.get(key) {
+            Some(Cached::Tile(tile)) => Some(tile),
+            Some(Cached::Cover(_)) | None => None,
+        }
+    }
+
     pub(super) fn tile(&self, key: Key, make: impl FnOnce() -> Tile) -> Arc<Tile> {
-        if let Some(Cached::Tile(tile)) = self.kept.get(&key) {
+        if let Some(tile) = self.kept_tile(&key) {
             return tile;
         }
         let tile = Arc::new(make());

@@ -90,7 +90,7 @@ impl Strip {
         if !budget::spend(cost::pieces_cost([piece], viewport.whole_part(), &options).steps) {
             return Some(below.to_vec());
         }
-        let layers = PieceLayers::unpainted(piece, viewport.transform() * piece.place(), &context);
+        let layers = PieceLayers::unpainted(piece, &context);
         let painter = PiecePainter::new(piece, &layers, options.mode);
         let mut pixels = below.to_vec();
         let mut rest = pixels.as_mut_slice();

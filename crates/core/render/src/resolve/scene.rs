@@ -161,19 +161,29 @@ impl Piece {
 
     /// Equal for pieces that draw the same but for their coats.
     pub fn fingerprint(&self, hasher: &mut impl Hasher) {
+        self.look_fingerprint(hasher);
+        (self.x.to_bits(), self.y.to_bits(), self.rotation.to_bits()).hash(hasher);
+        if let Some(clip) = &self.clip {
+            clip.silhouette.fingerprint(hasher);
+            clip.place.as_coeffs().map(f64::to_bits).hash(hasher);
+        }
+        for member in &self.members {
+            member.fingerprint(hasher);
+            member.coats.iter().for_each(|coat| coat.fingerprint(hasher));
+        }
+    }
+
+    /// Equal for pieces that draw the same but for their coats, their place, the clip they are cut to and the members they have.
+    pub fn look_fingerprint(&self, hasher: &mut impl Hasher) {
         self.silhouette.fingerprint(hasher);
         for body in [Some(&self.outer), self.inner.as_ref()].into_iter().flatten() {
             body.silhouette.fingerprint(hasher);
             (body.x.to_bits(), body.y.to_bits()).hash(hasher);
         }
-        (self.x.to_bits(), self.y.to_bits(), self.rotation.to_bits(), self.opacity.to_bits()).hash(hasher);
+        self.opacity.to_bits().hash(hasher);
         (self.inner.is_some(), self.fill.fingerprint(), self.surface as u8, self.blend as u8).hash(hasher);
-        if let Some(clip) = &self.clip {
-            clip.silhouette.fingerprint(hasher);
-            clip.place.as_coeffs().map(f64::to_bits).hash(hasher);
-        }
         self.members.len().hash(hasher);
-        for part in self.parts.iter().chain(&self.members) {
+        for part in &self.parts {
             part.fingerprint(hasher);
             part.coats.iter().for_each(|coat| coat.fingerprint(hasher));
         }

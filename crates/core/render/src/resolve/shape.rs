@@ -10,6 +10,7 @@ use crate::asset::Assets;
 use crate::geometry::{
     AlphaShape, JoinOp, Outline, Part, RoundedBox, Silhouette, joined, path_outline, text,
 };
+use crate::maths::snapped;
 use crate::model::{self, Shape};
 use crate::raster::Fit;
 
@@ -91,7 +92,7 @@ pub(super) fn join_of(pieces: &[Piece], op: JoinOp, rounding: f64, place: Affine
         .iter()
         .map(|piece| {
             let body = &piece.outer;
-            Part { silhouette: &body.silhouette, place: place * piece.place() * body.place() }
+            Part { silhouette: &body.silhouette, place: snapped(place * piece.place() * body.place()) }
         })
         .collect();
     joined(&parts, op, rounding)

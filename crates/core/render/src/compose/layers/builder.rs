@@ -15,6 +15,7 @@ use crate::compose::masks::tile::{Tile, TilePixels as _};
 use crate::compose::masks::tone::Toning;
 use crate::compose::masks::{cast, extrude};
 use crate::geometry::{PlacedSilhouette, Silhouette};
+use crate::maths::snapped;
 use crate::model::Surface;
 use crate::raster::Rect;
 use crate::resolve::{Coat, Highlight, Paint, PaintOp, Piece, Shadow, ShadowKind, ShadowPaint};
@@ -230,22 +231,22 @@ impl LayerBuilder<'_> {
     }
 
     fn cast(&self, cast: &crate::resolve::Cast) -> PlacedMask {
+        let anchor = snapped(self.context.to_device * Affine::translate((0.0, self.piece.y + cast.anchor)));
+        let anchor = anchor.translation().y;
         let key = content_hash(|hasher| {
             let outer = &self.piece.outer;
             Coverage::plain(&outer.silhouette, self.place * outer.place()).fingerprint(hasher);
             let numbers = [cast.shear, cast.squash, cast.anchor, cast.blur_near, cast.blur_far, cast.fade];
-            ("cast", numbers.map(f64::to_bits), self.piece.y.to_bits()).hash(hasher);
-            self.context.to_device.as_coeffs().map(f64::to_bits).hash(hasher);
+            ("cast", numbers.map(f64::to_bits), anchor.to_bits(), self.context.scale.to_bits()).hash(hasher);
         });
         let key = Key { content: key, clip: self.context.window };
         let cover = self.context.cache.cover(key, || {
-            let anchor = self.context.to_device * kurbo::Point::new(0.0, self.piece.y + cast.anchor);
             let top = self.outer_top();
             Blurred::Fine(cast::cast_coverage(
                 &self.piece.outer,
                 self.place,
                 cast,
-                (anchor.y, top),
+                (anchor, top),
                 self.context,
             ))
         });

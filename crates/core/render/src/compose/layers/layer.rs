@@ -31,7 +31,7 @@ pub(in crate::compose) struct PieceLayers {
     pub to_piece: Affine,
     pub parts: Vec<PieceLayers>,
     /// The members of a group, painted over one another and nothing else.
-    pub members: Option<Arc<Tile>>,
+    pub members: Option<Members>,
     /// Its opacity, and its blend mode; for a part of a join, among the other parts.
     pub opacity: f32,
     pub blend: BlendMode,
@@ -42,8 +42,17 @@ pub(in crate::compose) struct PieceLayers {
     pub base: Option<Arc<Tile>>,
     /// The surface as pixels, where it is more than one colour.
     pub surface: Option<Arc<Tile>>,
-    /// Equal for pieces that draw the same but for their coats.
+    /// Equal for pieces that draw the same in the same place, but for their coats.
     pub key: u64,
+    /// Equal for pieces with the same fill and parts, wherever they are.
+    pub look: u64,
+}
+
+/// The painted members of a group.
+pub(in crate::compose) struct Members {
+    pub tile: Arc<Tile>,
+    /// A hash of all they are painted from.
+    pub key: [u64; 2],
 }
 
 /// A coat ready to be composited.
@@ -76,6 +85,26 @@ impl PieceLayers {
     pub fn is_plain(&self) -> bool {
         let one_colour = matches!(self.fill, None | Some(Sampler::Flat(_)));
         one_colour && self.on.is_empty() && self.parts.is_empty() && self.members.is_none()
+    }
+
+    /// The same layers farther right and down by whole pixels.
+    pub fn moved(self, by: (i32, i32)) -> Self {
+        let mask = |mask: PlacedMask| mask.moved_by(by);
+        let layers = |layers: Vec<Layer>| layers.into_iter().map(|layer| layer.moved(by)).collect();
+        Self {
+            silhouette: mask(self.silhouette),
+            outer: mask(self.outer),
+            inner: mask(self.inner),
+            under: layers(self.under),
+            on: layers(self.on),
+            to_piece: before_move(self.to_piece, by),
+            parts: self.parts.into_iter().map(|part| part.moved(by)).collect(),
+            members: self.members.map(|members| Members { tile: moved_tile(&members.tile, by), ..members }),
+            clip: self.clip.map(mask),
+            base: self.base.map(|tile| moved_tile(&tile, by)),
+            surface: self.surface.map(|tile| moved_tile(&tile, by)),
+            ..self
+        }
     }
 
     pub fn without_fill(mut self) -> Self {
@@ -115,11 +144,35 @@ impl PieceLayers {
     /// The pixels the surface may touch before it is softened.
     pub fn surface_rect(&self) -> Rect {
         let own = self.outer.rect().around_both(self.silhouette.rect());
-        self.members.as_ref().map_or(own, |members| own.around_both(members.rect))
+        self.members.as_ref().map_or(own, |members| own.around_both(members.tile.rect))
+    }
+}
+
+impl Layer {
+    fn moved(self, by: (i32, i32)) -> Self {
+        Self { content: self.content.moved(by), ..self }
     }
 }
 
 impl LayerContent {
+    fn moved(self, by: (i32, i32)) -> Self {
+        match self {
+            Self::Flat(colour, mask) => Self::Flat(colour, mask.moved_by(by)),
+            Self::AroundHole(colour, hole) => Self::AroundHole(colour, hole.moved_by(by)),
+            Self::Paint(paint, to_box) => Self::Paint(paint, before_move(to_box, by)),
+            Self::Edge { paint, to_box, outer, inner } => Self::Edge {
+                paint,
+                to_box: before_move(to_box, by),
+                outer: outer.moved_by(by),
+                inner: inner.moved_by(by),
+            },
+            Self::Pixels(tile) => Self::Pixels(moved_tile(&tile, by)),
+            Self::Shadow { knock_out, content } => {
+                Self::Shadow { knock_out, content: Box::new(content.moved(by)) }
+            }
+        }
+    }
+
     /// The pixels it may touch; empty where the surface itself bounds it.
     pub fn rect(&self) -> Rect {
         match self {
@@ -130,6 +183,15 @@ impl LayerContent {
             Self::AroundHole(..) | Self::Paint(..) => Rect::default(),
         }
     }
+}
+
+fn moved_tile(tile: &Tile, (dx, dy): (i32, i32)) -> Arc<Tile> {
+    Arc::new(tile.moved(dx, dy))
+}
+
+/// The way from device pixels, where it led from them before they were moved.
+fn before_move(way: Affine, (dx, dy): (i32, i32)) -> Affine {
+    way * Affine::translate((-f64::from(dx), -f64::from(dy)))
 }
 
 pub(in crate::compose) fn key_of(describe: impl Fn(&mut DefaultHasher)) -> u64 {

@@ -1,6 +1,7 @@
 //! The layers of one piece: every mask and tile it needs, ready to be composited row by row.
 
 use std::hash::{Hash, Hasher};
+use std::sync::Arc;
 
 use kurbo::{Affine, Point};
 
@@ -12,16 +13,34 @@ use crate::compose::context::RenderContext;
 use crate::compose::masks::coverage::{Coverage, Renderer};
 use crate::compose::masks::placed_mask::PlacedMask;
 use crate::compose::paint::group::painted_members;
+use crate::maths::snapped;
 use crate::model::Surface;
 use crate::parallel::parallel_map;
 use crate::resolve::{Backdrop, Coat, Paint, PaintOp, Piece, Sampler, surface_sigma};
 
 impl PieceLayers {
-    /// Everything a piece is painted with. `place` leads from its px to device pixels.
-    pub fn new(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
+    /// Everything a piece is painted with, made near the origin, so that what is kept of it serves wherever it is moved.
+    pub fn new(piece: &Piece, context: &RenderContext<'_>) -> Self {
+        let (local, place, by) = context.near_the_origin(context.place(piece));
+        let layers = Self::with_surface(piece, place, &local);
+        Self { key: body_key(piece, context), ..layers.moved(by) }
+    }
+
+    /// As [`Self::new`], for few pixels, for which painting the surface while compositing is faster.
+    pub fn unpainted(piece: &Piece, context: &RenderContext<'_>) -> Self {
+        let (local, place, by) = context.near_the_origin(context.place(piece));
+        let layers = Self::without_surface(piece, place, &local);
+        let layers = if layers.surface_sigma > 0.0 { layers.painted_once(&local) } else { layers };
+        Self { key: body_key(piece, context), ..layers.moved(by) }
+    }
+
+    /// `place` leads from the piece's px to device pixels.
+    fn with_surface(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
         let mut layers = Self::without_surface(piece, place, context);
-        if layers.members.is_some() && layers.on.is_empty() && layers.surface_sigma == 0.0 {
-            layers.surface.clone_from(&layers.members);
+        if let Some(members) = layers.members.as_ref().filter(|_| layers.on.is_empty())
+            && layers.surface_sigma == 0.0
+        {
+            layers.surface = Some(Arc::clone(&members.tile));
             return layers;
         }
         let keeps = context.cache.keeps_tile(layers.surface_rect());
@@ -31,12 +50,6 @@ impl PieceLayers {
         } else {
             layers.painted_once(context)
         }
-    }
-
-    /// As [`Self::new`], for few pixels, for which painting the surface while compositing is faster.
-    pub fn unpainted(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
-        let layers = Self::without_surface(piece, place, context);
-        if layers.surface_sigma > 0.0 { layers.painted_once(context) } else { layers }
     }
 
     fn painted_once(mut self, context: &RenderContext<'_>) -> Self {
@@ -95,12 +108,13 @@ impl PieceLayers {
 
     fn describe_base(&self, context: &RenderContext<'_>, hasher: &mut impl Hasher) {
         // A part of a join that is cut out has lost its fill, and that between its own parts.
-        (self.key, self.fill.is_some(), self.gap_fill.is_some()).hash(hasher);
+        (self.look, self.fill.is_some(), self.gap_fill.is_some()).hash(hasher);
+        self.members.as_ref().map(|members| (members.key, members.tile.rect)).hash(hasher);
         (context.options.shadow_only, context.options.mode).hash(hasher);
         (context.scale.to_bits(), self.to_piece.as_coeffs().map(f64::to_bits)).hash(hasher);
     }
 
-    /// As [`Self::new`], the surface not painted yet.
+    /// As [`Self::with_surface`], the surface not painted yet.
     fn without_surface(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Self {
         let shown: Vec<&Coat> =
             piece.coats.iter().filter(|coat| context.options.coats.includes(&coat.id)).collect();
@@ -153,20 +167,33 @@ impl PieceLayers {
             blend: piece.blend,
             base: None,
             surface: None,
-            key: body_key(piece, context),
+            key: 0,
+            look: look_key(piece, context),
         }
     }
 }
 
-/// Equal for pieces that draw the same but for their coats.
+/// Equal for pieces that draw the same in the same place, but for their coats.
 fn body_key(piece: &Piece, context: &RenderContext<'_>) -> u64 {
     key_of(|hasher| {
         piece.fingerprint(hasher);
-        // The layers' own keys say which coats are drawn, except for those of parts.
-        if !piece.parts.is_empty() || !piece.members.is_empty() {
-            context.options.coats.hash(hasher);
-        }
+        hash_filter(piece, context, hasher);
     })
+}
+
+/// Equal for pieces with the same fill and parts, wherever they are.
+fn look_key(piece: &Piece, context: &RenderContext<'_>) -> u64 {
+    key_of(|hasher| {
+        piece.look_fingerprint(hasher);
+        hash_filter(piece, context, hasher);
+    })
+}
+
+/// The layers' own keys say which coats are drawn, except for those of parts.
+fn hash_filter(piece: &Piece, context: &RenderContext<'_>, hasher: &mut impl Hasher) {
+    if !piece.parts.is_empty() || !piece.members.is_empty() {
+        context.options.coats.hash(hasher);
+    }
 }
 
 /// The silhouette with the strokes outside it, and without those inside it.
@@ -216,6 +243,6 @@ impl CoatLayers {
 /// The coverage of the silhouette that a piece is clipped to.
 fn clip_mask(piece: &Piece, context: &RenderContext<'_>) -> Option<PlacedMask> {
     let clip = piece.clip.as_ref()?;
-    let coverage = Coverage::plain(&clip.silhouette, context.to_device * clip.place);
+    let coverage = Coverage::plain(&clip.silhouette, snapped(context.to_device * clip.place));
     Some(coverage.in_mode(context.options.mode).mask(context.window, context.cache))
 }

@@ -74,6 +74,11 @@ impl PlacedMask {
         Self { rect: made.moved(dx, dy), cover, spline, dx, dy }
     }
 
+    /// The same coverage farther right and down by whole pixels.
+    pub fn moved_by(self, (dx, dy): (i32, i32)) -> Self {
+        Self { dx: self.dx + dx, dy: self.dy + dy, rect: self.rect.moved(dx, dy), ..self }
+    }
+
     /// Nothing of it outside a rectangle, but for what is read together with what lies in it.
     pub fn within(mut self, rect: Rect) -> Self {
         let mut local = rect.moved(-self.dx, -self.dy);

@@ -18,6 +18,7 @@ use crate::compose::masks::placed_mask::PlacedMask;
 use crate::compose::masks::tile::{Tile, TilePixels as _};
 use crate::compose::redraw::parts::Painted;
 use crate::compose::viewport::{RenderOptions, Viewport};
+use crate::maths::snapped;
 use crate::parallel::parallel_map;
 use crate::raster::{Rect, RowStart};
 use crate::resolve::{Paint, PaintOp, Piece, Sampler, Scene};
@@ -234,7 +235,7 @@ impl<'a> Painting<'a> {
 
 /// The device pixels of a piece's box, with the strokes around it.
 pub(in crate::compose) fn device_box(piece: &Piece, to_device: Affine) -> Rect {
-    let bounds = (to_device * piece.place()).transform_rect_bbox(piece.outer.bounds());
+    let bounds = snapped(to_device * piece.place()).transform_rect_bbox(piece.outer.bounds());
     Rect::around(bounds.x0, bounds.y0, bounds.x1, bounds.y1)
 }
 
@@ -244,7 +245,7 @@ pub(in crate::compose) fn has_backdrop(piece: &Piece) -> bool {
 
 /// The layers of pieces that are on the scene.
 pub(in crate::compose) fn layers(pieces: &[&Piece], context: &RenderContext<'_>) -> Vec<PieceLayers> {
-    parallel_map(pieces, |piece| PieceLayers::new(piece, context.to_device * piece.place(), context))
+    parallel_map(pieces, |piece| PieceLayers::new(piece, context))
 }
 
 /// The ground of a scene.

@@ -1,7 +1,6 @@
 //! Painting a piece's surface: its fill, and the layers on it, as one group.
 
 use std::ops::Range;
-use std::sync::Arc;
 
 use kurbo::{Affine, Point};
 
@@ -10,7 +9,7 @@ use super::span::{
 };
 use crate::blend::{BlendMode, Pixel};
 use crate::blur::Scratch;
-use crate::compose::layers::layer::{Layer, LayerContent, PieceLayers};
+use crate::compose::layers::layer::{Layer, LayerContent, Members, PieceLayers};
 use crate::compose::masks::placed_mask::PlacedMask;
 use crate::compose::masks::tile::{Tile, TilePixels as _};
 use crate::raster::{Rect, RowStart};
@@ -51,7 +50,7 @@ impl PieceLayers {
 
     /// As [`Self::is_like_above`], without the coats on it.
     fn has_base_like_above(&self, y: i32) -> bool {
-        let alike = |members: &Arc<Tile>| members.is_like_above(y);
+        let alike = |members: &Members| members.tile.is_like_above(y);
         self.parts.is_empty()
             && self.members.as_ref().is_none_or(alike)
             && [&self.silhouette, &self.outer, &self.inner].into_iter().all(|mask| mask.is_like_above(y))
@@ -87,7 +86,7 @@ impl PieceLayers {
 
     /// The fill, and the parts of a join on it.
     fn base(&self, span: &mut PixelSpan<'_>) {
-        if let Some(kept) = self.base.as_ref().or(self.members.as_ref()) {
+        if let Some(kept) = self.base.as_ref().or(self.members.as_ref().map(|members| &members.tile)) {
             let (start, pixels) = kept.span(span.y, span.x0, span.pixels.len());
             return span.pixels[start..start + pixels.len()].copy_from_slice(pixels);
         }

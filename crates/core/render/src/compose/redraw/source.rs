@@ -1,10 +1,9 @@
 //! The source of a painted part, to be compared with the one painted before in its place.
 
-use std::sync::{Arc, Weak};
-
+use crate::blend::Pixel;
 use crate::compose::masks::placed_mask::{PlacedMask, WeakMask};
 use crate::compose::masks::tile::Tile;
-use crate::raster::{Rect, same};
+use crate::raster::{Rect, WeakRows, same};
 
 /// Masks and pixels that a part of a picture is painted from, as long as the cache keeps them. Every pixel of the part depends on
 /// the same pixel of these alone.
@@ -15,13 +14,13 @@ pub(in crate::compose) struct Source {
     /// The silhouette of the piece that it is a part of.
     body: WeakMask,
     masks: Vec<WeakMask>,
-    tile: Option<Weak<Tile>>,
+    tile: Option<WeakRows<Pixel>>,
 }
 
 impl Source {
-    pub fn new(way: u64, body: &PlacedMask, masks: &[&PlacedMask], tile: Option<&Arc<Tile>>) -> Self {
+    pub fn new(way: u64, body: &PlacedMask, masks: &[&PlacedMask], tile: Option<&Tile>) -> Self {
         let masks = masks.iter().map(|mask| mask.weak()).collect();
-        Self { way, body: body.weak(), masks, tile: tile.map(Arc::downgrade) }
+        Self { way, body: body.weak(), masks, tile: tile.map(Tile::weak) }
     }
 
     /// This and what was painted before, to be compared pixel by pixel: where another part of a piece's outline is where it was.
@@ -53,7 +52,7 @@ impl Source {
 /// A source, held.
 struct CachedSource {
     masks: Vec<PlacedMask>,
-    tile: Option<Arc<Tile>>,
+    tile: Option<Tile>,
 }
 
 /// The source of a part, now and before.
