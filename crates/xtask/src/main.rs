@@ -53,6 +53,7 @@ fn main() -> ExitCode {
         Some("crowd") => with_browser("crowd", &arguments()),
         Some("icons") => icons::compare(),
         Some("same") => with_browser("same", &arguments()),
+        Some("artwork") => with_browser("artwork", &arguments()),
         _ => {
             println!("{HELP}");
             return ExitCode::from(2);

@@ -1,5 +1,6 @@
 //! The `zolvet` program: serve, render, export, import.
 
+mod apply;
 mod audit;
 mod blank;
 mod database;
@@ -59,6 +60,8 @@ enum Command {
     Export(export::Arguments),
     /// Bring a style sheet, token file or project into a project file.
     Import(import::Arguments),
+    /// Lay one finish on many SVG files. Exit code 1 when one could not be read.
+    Apply(apply::Arguments),
     /// Do one task for the service, within limits of time and memory.
     #[command(hide = true)]
     HelpWithTask,
@@ -118,6 +121,7 @@ fn under_way(command: &Command) -> Option<&'static str> {
         Command::Render(_) => "drawing",
         Command::Export(_) => "writing",
         Command::Import(_) => "reading",
+        Command::Apply(_) => "laying on",
         Command::Audit(_) | Command::Verify(_) => "looking",
         Command::Solve(_) => "searching",
         Command::Backup(_) => "copying",
@@ -142,6 +146,7 @@ fn main() -> ExitCode {
         Command::Render(arguments) => render::run(&arguments).map(|()| false),
         Command::Export(arguments) => export::run(&arguments).map(|()| false),
         Command::Import(arguments) => import::run(&arguments),
+        Command::Apply(arguments) => apply::run(&arguments),
         Command::Audit(arguments) => audit::run(&arguments),
         Command::Solve(arguments) => solve::run(&arguments).map(|()| false),
         Command::Completions { shell } => completions(shell).map(|()| false),

@@ -25,7 +25,7 @@ pub fn begin(what: &'static str) {
         let mut is_there = false;
         while ended.recv_timeout(Duration::from_secs(1)) == Err(RecvTimeoutError::Timeout) {
             is_there = true;
-            let _ = write!(std::io::stderr(), "\r{what}: {} s", begun.elapsed().as_secs());
+            let _ = write!(std::io::stderr(), "\r{what}:{} {} s", done(), begun.elapsed().as_secs());
         }
         if is_there {
             // ECMA-48, section 8.3.41, "EL": the line is erased.
@@ -33,6 +33,19 @@ pub fn begin(what: &'static str) {
         }
     });
     *LINE.lock().unwrap_or_else(PoisonError::into_inner) = Some(Line { ends, drawn_by });
+}
+
+static STEP: Mutex<Option<(usize, usize)>> = Mutex::new(None);
+
+/// Says how much is done.
+pub fn step(number: usize, of: usize) {
+    *STEP.lock().unwrap_or_else(PoisonError::into_inner) = Some((number, of));
+}
+
+/// How much is done, where that is known.
+fn done() -> String {
+    let step = *STEP.lock().unwrap_or_else(PoisonError::into_inner);
+    step.map_or_else(String::new, |(number, of)| format!(" {number} of {of},"))
 }
 
 /// Takes the line away: something else is said, or all is done.

@@ -348,3 +348,59 @@ fn a_long_task_is_said_on_a_terminal() {
     assert!(rest.contains("card: drop") && !rest.contains("reading:"), "{text:?}");
     assert_eq!(folder.finishes("p.json"), 1);
 }
+
+/// One finish on a set of files: names are kept, all have the same room, and a file that is none stops no other.
+#[test]
+fn a_finish_is_laid_on_many_files() {
+    let folder = Folder::new();
+    let finish = r##"{"id": "up", "name": "Lifted", "coats": [{"id": "d", "name": "Drop", "on": true, "kind": "drop",
+        "offset": {"x": 0, "y": 6}, "blur": 8, "spread": 0, "colour": "#00000080"}]}"##;
+    folder.file("p.json", &EMPTY.replace("\"scenes\"", &format!("\"finishes\": [{finish}], \"scenes\"")));
+    let icon =
+        |body: &str| format!("<svg xmlns='http://www.w3.org/2000/svg' width='24' height='24'>{body}</svg>");
+    folder.file("full.svg", &icon("<path d='M0 0h24v24H0z'/>"));
+    folder.file("small.svg", &icon("<circle cx='12' cy='12' r='3'/>"));
+    folder.file("none.svg", "<svg");
+    let apply = |more: &[&str]| {
+        let all = [
+            "apply",
+            "--from",
+            "p.json",
+            "--finish",
+            "Lifted",
+            "full.svg",
+            "none.svg",
+            "small.svg",
+            "--out-dir",
+            "out",
+        ];
+        folder.run(&[&all, more].concat())
+    };
+    let output = apply(&[]);
+    let (code, why) = said(&output);
+    assert!(code == 1 && why.contains("none.svg: 1:"), "{code} {why}");
+    assert!(String::from_utf8_lossy(&output.stdout).starts_with("2 files written\n"));
+    let read = |name: &str| fs::read_to_string(folder.0.path().join("out").join(name)).unwrap();
+    // Blur 8 is a σ of 4, which reaches 12 px to the sides and 18 px down.
+    for name in ["full.svg", "small.svg"] {
+        assert!(
+            read(name).contains("viewBox=\"-12 -6 48 48\"") && read(name).contains("width='48'"),
+            "{}",
+            read(name)
+        );
+    }
+    assert_eq!(apply(&["--format", "png", "--scale", "2"]).status.code(), Some(1));
+    let png = fs::read(folder.0.path().join("out/small.png")).unwrap();
+    assert_eq!(&png[16..24], &[0, 0, 0, 96, 0, 0, 0, 96], "width and height of the picture");
+    let (code, why) = said(&folder.run(&[
+        "apply",
+        "--from",
+        "p.json",
+        "--finish",
+        "Up there",
+        "full.svg",
+        "--out-dir",
+        "out",
+    ]));
+    assert!(code == 2 && why.contains("no finish \"Up there\""), "{why}");
+}

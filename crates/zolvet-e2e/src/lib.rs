@@ -1,6 +1,7 @@
 //! Helpers of the tests of the real interface: headless Chromium, a running Zolvet, and pictures to compare.
 
 mod app;
+pub mod artwork;
 mod browser;
 pub mod chance;
 mod computed;

@@ -450,7 +450,7 @@ async fn a_link_opens_what_it_shows_and_nothing_else() -> Outcome {
     Ok(())
 }
 
-/// Files that take their readers to the limit are refused, and the service goes on.
+/// Files that take their readers to the limit are refused, or are drawings that are no icons, and the service goes on.
 #[tokio::test]
 async fn hostile_files_are_refused() -> Outcome {
     let app = App::start()?;
@@ -462,7 +462,14 @@ async fn hostile_files_are_refused() -> Outcome {
         "<svg xmlns='http://www.w3.org/2000/svg'>{}</svg>",
         ["<g>", "</g>"].map(|tag| tag.repeat(100_000)).concat()
     );
-    for (file, words) in [(svg, "400000 lines"), (deep, "expected")] {
+    let filters = "<filter id='f'><feMorphology radius='900'/><feTurbulence numOctaves='99999'/></filter>";
+    let heavy = format!(
+        "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 9 9'>{filters}{}</svg>",
+        "<rect filter='url(#f)' width='9' height='9'/>".repeat(9_000)
+    );
+    for (file, right, words) in
+        [(svg, 201, "\"is_black\":true"), (deep, 422, "expected"), (heavy, 422, "expected")]
+    {
         let upload = http
             .post(format!("{}/api/assets?name=x", app.address))
             .header("Content-Type", "image/svg+xml")
@@ -470,7 +477,7 @@ async fn hostile_files_are_refused() -> Outcome {
         let answer = upload.send().await?;
         let status = answer.status();
         let text = answer.text().await?;
-        assert!(status == 422 && text.contains(words), "{status}: {text}");
+        assert!(status == right && text.contains(words) && !text.contains("\"icon\""), "{status}: {text}");
     }
     let css = format!("a{{--a:red;box-shadow:{}}}", "var(--a),".repeat(12_000));
     let body =

@@ -8,7 +8,7 @@ mod task;
 pub use archive::zip;
 pub use helper::{HELP, Helpers, bitmap, font, run_task};
 pub use priority::{Priority, lower_priority};
-pub use task::{ImportRequest, Task};
+pub use task::{ImportRequest, ReadDrawing, Task};
 
 /// The document of the demo project.
 pub const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");

@@ -2,12 +2,14 @@
 
 use std::sync::Arc;
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::budget::Budget;
 use zolvet_core::compose::MaskCache;
 use zolvet_core::font::Font;
-use zolvet_core::geometry::icon::Icon;
+use zolvet_core::geometry::DrawnShape;
+use zolvet_core::geometry::drawing::{Drawing, DrawingFile};
+use zolvet_core::geometry::icon::{Icon, SvgError};
 use zolvet_core::incoming::{self, IncomingError, IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::model::{Asset, Project};
 use zolvet_core::picture::Bitmap;
@@ -24,6 +26,8 @@ pub enum Task {
     PictureSize,
     /// Reads an SVG file as an icon.
     Icon,
+    /// Reads an SVG file as a drawing, and draws it: what it is.
+    Drawing,
     /// Reads a font: its tables, unpacked.
     Font,
     /// Reads files that are to go into a project.
@@ -35,7 +39,7 @@ pub enum Task {
 impl Task {
     /// The task of a name.
     pub(crate) fn named(name: &str) -> Option<Self> {
-        let simple = [Self::Picture, Self::PictureSize, Self::Icon, Self::Font, Self::Import];
+        let simple = [Self::Picture, Self::PictureSize, Self::Icon, Self::Drawing, Self::Font, Self::Import];
         let query = || Query::at(name).filter(|query| query.place == Place::Helper);
         let found = simple.into_iter().find(|task| task.name() == name);
         found.or_else(|| query().map(|query| Self::Query(query.path)))
@@ -46,6 +50,7 @@ impl Task {
             Self::Picture => "picture",
             Self::PictureSize => "picture-size",
             Self::Icon => "icon",
+            Self::Drawing => "drawing",
             Self::Font => "font",
             Self::Import => "import",
             Self::Query(path) => path,
@@ -60,7 +65,12 @@ impl Task {
         slowness
             * match self {
                 Self::Query(_) => 10,
-                Self::Picture | Self::PictureSize | Self::Icon | Self::Font | Self::Import => 5,
+                Self::Picture
+                | Self::PictureSize
+                | Self::Icon
+                | Self::Drawing
+                | Self::Font
+                | Self::Import => 5,
             }
     }
 
@@ -68,7 +78,9 @@ impl Task {
     pub(crate) fn max_answer(self) -> u64 {
         match self {
             Self::Picture => 4 * zolvet_core::limits::PICTURE_PIXELS + 1,
-            Self::PictureSize | Self::Icon | Self::Font | Self::Import | Self::Query(_) => 64 << 20,
+            Self::PictureSize | Self::Icon | Self::Drawing | Self::Font | Self::Import | Self::Query(_) => {
+                64 << 20
+            }
         }
     }
 
@@ -98,10 +110,41 @@ pub(crate) fn run(task: Task, input: &[u8]) -> Result<Vec<u8>, QueryError> {
             let Icon { d, viewbox, has_text } = icon(input)?;
             json(&(d, viewbox, has_text))
         }
+        Task::Drawing => json(&drawing(input)?),
         Task::Font => Ok(Font::read(input).map_err(expected)?.data().to_vec()),
         Task::Import => import(input),
         Task::Query(path) => answer(path, input),
     }
+}
+
+/// A drawing that was read and drawn once.
+#[derive(Debug, Clone, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ReadDrawing {
+    /// In px.
+    pub width: f64,
+    /// In px.
+    pub height: f64,
+    /// All that it paints is black.
+    pub is_black: bool,
+    /// Families that its texts ask for and that are not at hand.
+    pub missing_families: Vec<String>,
+}
+
+/// Pixels on the longer side of the picture that a drawing is tried with.
+const TRIED: f64 = 512.0;
+
+fn drawing(input: &[u8]) -> Result<ReadDrawing, QueryError> {
+    let read = || -> Result<ReadDrawing, SvgError> {
+        let drawing = Arc::new(Drawing::read(&DrawingFile::read(input)?, &[])?);
+        let (width, height) = (drawing.width, drawing.height);
+        let missing_families = drawing.missing_families.clone();
+        let picture = DrawnShape::new(drawing, 0..usize::MAX, width, height).picture(TRIED);
+        let mut seen = picture.rgba.as_chunks::<4>().0.iter().filter(|pixel| pixel[3] > 0);
+        let is_black = seen.all(|pixel| pixel[..3] == [0, 0, 0]);
+        Ok(ReadDrawing { width, height, is_black, missing_families })
+    };
+    Budget::default().run(read)?.map_err(expected)
 }
 
 /// The files to be read.
@@ -147,6 +190,10 @@ impl Files for Carried {
     fn picture(&self, asset: &Asset) -> Result<Option<Arc<Bitmap>>, QueryError> {
         let data = asset.data.as_ref();
         Ok(data.and_then(|data| Bitmap::decode(data.bytes()).ok()).map(Arc::new))
+    }
+
+    fn drawing(&self, asset: &Asset) -> Result<Option<DrawingFile>, QueryError> {
+        Ok(asset.data.as_ref().and_then(|data| DrawingFile::read(data.bytes()).ok()))
     }
 
     fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError> {

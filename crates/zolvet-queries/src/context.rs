@@ -6,6 +6,7 @@ use serde_json::Value;
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::MaskCache;
 use zolvet_core::font::Font;
+use zolvet_core::geometry::drawing::DrawingFile;
 use zolvet_core::limits;
 use zolvet_core::model::{Asset, Piece, Project, Scene};
 use zolvet_core::picture::Bitmap;
@@ -26,6 +27,12 @@ pub trait Files {
     /// # Errors
     /// When what keeps it fails.
     fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError>;
+
+    /// A drawing; `None` where there is none that can be read.
+    ///
+    /// # Errors
+    /// When what keeps it fails.
+    fn drawing(&self, asset: &Asset) -> Result<Option<DrawingFile>, QueryError>;
 }
 
 /// Everything a query may read.
@@ -51,7 +58,7 @@ impl QueryContext<'_> {
         self.held.project(self.owner, value).map_err(|error| error.within("/project"))
     }
 
-    /// The pictures and fonts of a project. A picture that is not there is left out, and drawing says so.
+    /// The pictures, drawings and fonts of a project. A picture that is not there is left out, and drawing says so.
     ///
     /// # Errors
     /// When they are too many pixels or bytes, or what keeps them fails.
@@ -64,6 +71,12 @@ impl QueryContext<'_> {
                 if let Some(font) = self.files.font(asset)? {
                     let added = assets.insert_font(font.called(&said.family));
                     added.map_err(|message| QueryError::invalid_at(&place, message))?;
+                }
+                continue;
+            }
+            if asset.media_type == DrawingFile::MEDIA_TYPE {
+                if let Some(file) = self.files.drawing(asset)? {
+                    assets.insert_drawing(asset.id.clone(), file);
                 }
                 continue;
             }

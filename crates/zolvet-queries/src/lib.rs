@@ -3,6 +3,7 @@
 //! A [`Query`] reads a JSON request and answers it from a [`QueryContext`]: the open projects, their assets and the mask
 //! cache. The service answers queries over HTTP, the worker of the page by messages; both give the same bytes.
 
+mod artwork;
 mod checks;
 mod context;
 mod drags;
@@ -19,6 +20,7 @@ pub mod schemas;
 mod solve;
 mod thumbnail_renderer;
 
+pub use artwork::{ArtworkRequest, DepthRequest, TakeOutRequest, artwork, artwork_depth, take_out};
 pub use checks::{FewerShadowsRequest, SeenPiece, SightsRequest, find_fewer_shadows, sights};
 pub use context::{Files, QueryContext, piece_in, scene_in};
 pub use drags::{DraggedGroup, drag_bearing, drag_box, drag_group, drag_offset};

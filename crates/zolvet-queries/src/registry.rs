@@ -85,7 +85,7 @@ macro_rules! query {
 }
 
 /// All queries.
-pub static QUERIES: [Query; 27] = [
+pub static QUERIES: [Query; 30] = [
     STAGE,
     query!(
         Service "/api/thumbnails" thumbnails(crate::ThumbnailsRequest) -> crate::Thumbnails, crate::thumbnails,
@@ -154,6 +154,18 @@ pub static QUERIES: [Query; 27] = [
     query!(
         Service "/api/arrange" arrange(crate::ArrangeRequest) -> zolvet_core::arrange::Arranged, crate::arrange,
         "Aligns, distributes or joins pieces, or takes a join apart: answers with the change of the scene."
+    ),
+    query!(
+        Service "/api/artwork" artwork(crate::ArtworkRequest) -> zolvet_core::report::artwork::Artwork, crate::artwork,
+        "The elements of a drawing, highest first."
+    ),
+    query!(
+        Service "/api/artwork/take-out" take_out(crate::TakeOutRequest) -> zolvet_core::arrange::Arranged, crate::take_out,
+        "Takes an element out of a drawing as a piece: answers with the change of the scene."
+    ),
+    query!(
+        Service "/api/artwork/depth" artwork_depth(crate::DepthRequest) -> zolvet_core::svg::FileWithDepth, crate::artwork_depth,
+        "The file of a drawing with the depth that a scene gives it."
     ),
     query!(
         Service "/api/drag/offset" drag_offset(zolvet_core::report::drag::DraggedOffset) -> zolvet_core::model::Offset, crate::drag_offset,

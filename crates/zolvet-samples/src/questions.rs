@@ -57,7 +57,24 @@ pub fn right() -> BTreeMap<&'static str, Value> {
         ("/api/colours", json!({"colours": ["red", "oklch(0.7 0.1 120)"]})),
         ("/api/scene-code", of(json!({"format": "css"}))),
     ];
-    of_scenes.into_iter().chain(drags()).collect()
+    of_scenes.into_iter().chain(drags()).chain(artwork()).collect()
+}
+
+/// A rectangle and a circle as an SVG file in Base64.
+const FILE: &str = "PHN2ZyB4bWxucz0iaHR0cDovL3d3dy53My5vcmcvMjAwMC9zdmciIHdpZHRoPSI0MCIgaGVpZ2h0PSIzMCI+PHJlY3Qgd2lkdGg9IjQwIiBoZWlnaHQ9IjMwIiBmaWxsPSIjZmZmIi8+PGNpcmNsZSBjeD0iMjAiIGN5PSIxNSIgcj0iOSIvPjwvc3ZnPg==";
+
+/// Requests about a drawing.
+fn artwork() -> [(&'static str, Value); 3] {
+    let project = json!({"schema": 3, "name": "Artwork", "themes": [{"id": "t", "name": "Light", "scheme": "light"}],
+        "assets": [{"id": "a", "name": "File", "media_type": "image/svg+xml", "data": FILE}],
+        "scenes": [{"id": "s", "name": "Scene", "width": 80, "height": 60, "theme": "t", "ground": {"kind": "none"},
+            "pieces": [{"id": "p", "name": "Drawing", "x": 10, "y": 10, "wear": {"coats": []},
+                "shape": {"kind": "drawing", "asset": "a", "w": 40, "h": 30}}]}]});
+    [
+        ("/api/artwork", json!({"project": project, "scene": "s", "piece": "p"})),
+        ("/api/artwork/depth", json!({"project": project, "scene": "s", "asset": "a", "edge": "grow"})),
+        ("/api/artwork/take-out", json!({"project": project, "scene": "s", "piece": "p", "element": 1})),
+    ]
 }
 
 /// Requests about what is dragged, which need no project.

@@ -14,6 +14,7 @@ use tokio::runtime::Handle;
 use zolvet_core::budget;
 use zolvet_core::compose::MaskCache;
 use zolvet_core::font::Font;
+use zolvet_core::geometry::drawing::DrawingFile;
 use zolvet_core::model::{Asset, Project};
 use zolvet_core::picture::Bitmap;
 use zolvet_host::{Helpers, Task};
@@ -28,6 +29,8 @@ const MASK_BYTES: u64 = 128 << 20;
 const PICTURE_BYTES: u64 = 96 << 20;
 /// Bytes of cached fonts.
 const FONT_BYTES: u64 = 64 << 20;
+/// Bytes of cached drawings.
+const DRAWING_BYTES: u64 = 32 << 20;
 /// Bytes of cached answers about links.
 const SHARED_BYTES: u64 = 32 << 20;
 
@@ -47,6 +50,7 @@ pub struct Resources {
     pub shared: Cache<String, Bytes, AnswerWeight>,
     pictures: Cache<String, Arc<Bitmap>, PictureWeight>,
     fonts: Cache<String, Font, FontWeight>,
+    drawings: Cache<String, DrawingFile, DrawingWeight>,
     hasher: RandomState,
     held: OpenProjects,
     store: Store,
@@ -106,6 +110,16 @@ impl Weighter<String, Font> for FontWeight {
     }
 }
 
+/// Weighs drawings.
+#[derive(Clone)]
+struct DrawingWeight;
+
+impl Weighter<String, DrawingFile> for DrawingWeight {
+    fn weight(&self, _key: &String, file: &DrawingFile) -> u64 {
+        (file.text().len() + 128) as u64
+    }
+}
+
 impl Resources {
     /// Empty caches beside a store. Called within the runtime that the store's queries are to run in.
     pub fn new(store: Store, helpers: Helpers) -> Self {
@@ -115,6 +129,7 @@ impl Resources {
             shared: Cache::with_weighter(256, SHARED_BYTES, AnswerWeight),
             pictures: Cache::with_weighter(64, PICTURE_BYTES, PictureWeight),
             fonts: Cache::with_weighter(32, FONT_BYTES, FontWeight),
+            drawings: Cache::with_weighter(64, DRAWING_BYTES, DrawingWeight),
             hasher: RandomState::new(),
             held: OpenProjects::with_capacity(HELD_BYTES),
             store,
@@ -217,6 +232,28 @@ impl Files for Resources {
             self.pictures.insert(key, Arc::clone(bitmap));
         }
         Ok(decoded)
+    }
+
+    fn drawing(&self, asset: &Asset) -> Result<Option<DrawingFile>, QueryError> {
+        let key = self.key_of(asset);
+        if let Some(file) = self.drawings.get(&key) {
+            return Ok(Some(file));
+        }
+        let read = match &asset.data {
+            // It is drawn where it can do no harm before it is drawn here.
+            Some(data) => {
+                let tried = self.read_by_helper(Task::Drawing, data.bytes());
+                tried.ok().and_then(|_| DrawingFile::read(data.bytes()).ok())
+            }
+            None => {
+                let stored = self.stored(asset).map_err(QueryError::internal)?;
+                stored.and_then(|bytes| DrawingFile::read(&bytes).ok())
+            }
+        };
+        if let Some(file) = &read {
+            self.drawings.insert(key, file.clone());
+        }
+        Ok(read)
     }
 
     fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError> {

@@ -5,6 +5,7 @@ use std::collections::HashMap;
 use std::sync::Arc;
 
 use zolvet_core::font::Font;
+use zolvet_core::geometry::drawing::DrawingFile;
 use zolvet_core::model::Asset;
 use zolvet_core::picture::Bitmap;
 use zolvet_queries::{Files, QueryError};
@@ -14,6 +15,7 @@ use zolvet_queries::{Files, QueryError};
 pub struct PageFiles {
     pictures: RefCell<HashMap<String, Option<Arc<Bitmap>>>>,
     fonts: RefCell<HashMap<String, Option<Font>>>,
+    drawings: RefCell<HashMap<String, Option<DrawingFile>>>,
     bytes: HashMap<String, Vec<u8>>,
 }
 
@@ -22,6 +24,7 @@ impl PageFiles {
     pub fn take(&mut self, id: String, bytes: Vec<u8>) {
         self.pictures.borrow_mut().remove(&id);
         self.fonts.borrow_mut().remove(&id);
+        self.drawings.borrow_mut().remove(&id);
         self.bytes.insert(id, bytes);
     }
 
@@ -54,5 +57,9 @@ impl Files for PageFiles {
 
     fn font(&self, asset: &Asset) -> Result<Option<Font>, QueryError> {
         self.cached(&self.fonts, asset, |bytes| Font::read(bytes).ok())
+    }
+
+    fn drawing(&self, asset: &Asset) -> Result<Option<DrawingFile>, QueryError> {
+        self.cached(&self.drawings, asset, |bytes| DrawingFile::read(bytes).ok())
     }
 }

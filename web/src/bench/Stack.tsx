@@ -31,6 +31,7 @@ import { useAdditions, useCoatPictures } from '../session/thumbnails';
 import { Band } from './Band';
 import { CoatRow } from './CoatRow';
 import { Control } from './Control';
+import { Elements } from './Elements';
 import { FinishMenu } from './FinishMenu';
 import { GroupPath } from './GroupPath';
 import { NothingChosen } from './NothingChosen';
@@ -103,6 +104,7 @@ function PieceStack({ piece, onOnly }: Props & { piece: Piece }) {
   return (
     <>
       <StackHeader piece={calm} report={own} boxes={boxes} />
+      {calm.shape.kind === 'drawing' && <Elements piece={calm} />}
       <div className={classes.list}>
         <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>

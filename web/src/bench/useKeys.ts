@@ -116,16 +116,25 @@ function duplicate() {
 }
 
 function close() {
-  if (useDocument.getState().coat) openCoat(null);
-  else if (!goOutside()) choosePiece(null);
+  const { document, scene, piece, coat } = useDocument.getState();
+  const chosen = pieceOf(sceneOf(document, scene), piece);
+  if (coat) openCoat(null);
+  else if (chosen?.shape.kind === 'drawing' && useView.getState().elements) {
+    useView.setState({ elements: false, element: null });
+  } else if (!goOutside()) choosePiece(null);
 }
 
-/** Goes into the chosen group; what has a use for Enter keeps it. */
+/** Goes into the chosen group or drawing; what has a use for Enter keeps it. */
 function enter({ target }: KeyboardEvent) {
   const { document, scene, piece } = useDocument.getState();
   const chosen = pieceOf(sceneOf(document, scene), piece);
   const onControl = (target as Element).closest('button, a, [role=slider], [role=radio]');
-  if (onControl || chosen?.shape.kind !== 'group') return false;
+  if (onControl || !chosen) return false;
+  if (chosen.shape.kind === 'drawing') {
+    useView.setState({ elements: true });
+    return true;
+  }
+  if (chosen.shape.kind !== 'group') return false;
   goInside();
   return true;
 }

@@ -21,6 +21,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/artwork": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The elements of a drawing, highest first. */
+        post: operations["artwork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artwork/depth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The file of a drawing with the depth that a scene gives it. */
+        post: operations["artwork_depth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/artwork/take-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an element out of a drawing as a piece: answers with the change of the scene. */
+        post: operations["take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assets": {
         parameters: {
             query?: never;
@@ -31,8 +82,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Takes a picture (PNG, JPEG, WebP) or a font (TrueType, OpenType, WOFF 2), which is kept, or an icon (SVG), which comes
-         *     back as path data.
+         * Keeps a picture (PNG, JPEG, WebP), a font (TrueType, OpenType, WOFF 2) or a drawing (SVG), which comes back as an outline as
+         *     well where it can be an icon.
          */
         post: operations["upload_asset"];
         delete?: never;
@@ -1015,6 +1066,40 @@ export interface components {
             /** @enum {string} */
             kind: "move";
         };
+        /** @description What a drawing consists of. */
+        Artwork: {
+            /** @description The elements that the piece shows, highest first. */
+            elements: components["schemas"]["ArtworkElement"][];
+            /** @description Families that its texts ask for and that are not at hand. */
+            missing_families: string[];
+        };
+        /** @description An element of a drawing, or the smallest thing that can be taken out of it. */
+        ArtworkElement: {
+            /**
+             * Format: int32
+             * @description Its number in painting order.
+             */
+            number: number;
+            /** @description Its name in the file. */
+            name: string;
+            /** @description The names of the groups around it, outermost first. */
+            groups: string[];
+            /** @description The name of its tag. */
+            tag: string;
+            /** @description Where it is, in px of the piece's box: left, top, width, height. */
+            place: number[];
+            /** @description Why nothing smaller can be taken out of it; nothing where it is a single element. */
+            bound?: string | null;
+        };
+        /** @description A piece that is a drawing. */
+        ArtworkRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["ProjectOrHeld"];
+            /** @description The id of a scene. */
+            scene: string;
+            /** @description The id of a piece. */
+            piece: components["schemas"]["Id"];
+        };
         /** @description An uploaded file. */
         Asset: {
             /** @description Unique among assets. */
@@ -1400,6 +1485,17 @@ export interface components {
          * @enum {string}
          */
         DepthProperty: "box_shadow" | "text_shadow" | "filter";
+        /** @description A drawing that goes back to its file with its depth. */
+        DepthRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["ProjectOrHeld"];
+            /** @description The id of a scene. */
+            scene: string;
+            /** @description The id of the drawing's asset. */
+            asset: components["schemas"]["Id"];
+            /** @description What becomes of depth beyond the file's edge. */
+            edge?: components["schemas"]["Edge"];
+        };
         /** @description Something that was approximated or dropped. */
         Diagnostic: {
             /** @description Where first: `line:column`, or a JSON pointer. */
@@ -1536,6 +1632,16 @@ export interface components {
             /** @description How close it comes. */
             faithfulness: components["schemas"]["SvgFaithfulness"];
         };
+        /** @description An SVG file, or a run of its elements, in full colour; its alpha is the silhouette. */
+        DrawingShape: {
+            /** @description The asset's id. */
+            asset: components["schemas"]["Id"];
+            elements?: components["schemas"]["ElementRun"] | null;
+            /** @description Width of the whole drawing in px. */
+            w: components["schemas"]["Size"];
+            /** @description Height of the whole drawing in px. */
+            h: components["schemas"]["Size"];
+        };
         /** @description A stack for a drawn profile. */
         Drawn: {
             /** @description The whole stack. */
@@ -1545,6 +1651,16 @@ export interface components {
              * @description How far its profile is from the wanted one at worst, in % of darkness.
              */
             worst: number;
+        };
+        /** @description An element of a drawing. */
+        DrawnFrom: {
+            /** @description The id of the drawing's asset. */
+            asset: components["schemas"]["Id"];
+            /**
+             * Format: int32
+             * @description The element's place in painting order, from 0.
+             */
+            element: number;
         };
         /** @description A drop shadow. */
         Drop: {
@@ -1572,6 +1688,24 @@ export interface components {
             /** @description When that was saved (RFC 3339, UTC). */
             created_at: string;
             finish: components["schemas"]["Finish"];
+        };
+        /**
+         * @description What becomes of depth that reaches beyond a file's edge.
+         * @enum {string}
+         */
+        Edge: "grow" | "shrink" | "cut";
+        /** @description Some elements of a drawing that follow one another. */
+        ElementRun: {
+            /**
+             * Format: int32
+             * @description The place of the first in painting order, from 0.
+             */
+            from: number;
+            /**
+             * Format: int32
+             * @description The place after the last.
+             */
+            to: number;
         };
         /** @description The radii of an elliptical corner. */
         EllipseRadius: {
@@ -1717,6 +1851,13 @@ export interface components {
         };
         /** @description A file's bytes, in Base 64 (RFC 4648, section 4). */
         FileBytes: string;
+        /** @description A file with depth on it. */
+        FileWithDepth: {
+            /** @description The file. */
+            svg: string;
+            /** @description What SVG cannot hold, or draws otherwise. */
+            notes: components["schemas"]["FidelityNote"][];
+        };
         /** @description The paint of a surface, a ground or a stroke. */
         Fill: (components["schemas"]["NoFill"] & {
             /** @enum {string} */
@@ -2367,6 +2508,7 @@ export interface components {
             coats_on?: boolean;
             clip_to?: components["schemas"]["Id"] | null;
             alternative_of?: components["schemas"]["Id"] | null;
+            drawn_from?: components["schemas"]["DrawnFrom"] | null;
             /** @description How it mixes with the scene. */
             blend?: components["schemas"]["BlendMode"];
             /** @description Scales surface and coats together, as CSS `opacity` does. */
@@ -2691,6 +2833,23 @@ export interface components {
          * @enum {string}
          */
         RampShadow: "drop" | "inner";
+        /** @description A drawing that was read and drawn once. */
+        ReadDrawing: {
+            /**
+             * Format: double
+             * @description In px.
+             */
+            width: number;
+            /**
+             * Format: double
+             * @description In px.
+             */
+            height: number;
+            /** @description All that it paints is black. */
+            is_black: boolean;
+            /** @description Families that its texts ask for and that are not at hand. */
+            missing_families: string[];
+        };
         /** @description Which stack is to have fewer coats. */
         ReduceRequest: {
             /** @description The project document. */
@@ -2954,6 +3113,9 @@ export interface components {
         }) | (components["schemas"]["PictureShape"] & {
             /** @enum {string} */
             kind: "picture";
+        }) | (components["schemas"]["DrawingShape"] & {
+            /** @enum {string} */
+            kind: "drawing";
         }) | (components["schemas"]["JoinShape"] & {
             /** @enum {string} */
             kind: "join";
@@ -3313,6 +3475,20 @@ export interface components {
             swatch: components["schemas"]["Id"];
             lightness?: components["schemas"]["Signed"] | null;
         };
+        /** @description An element of a drawing that is to be taken out. */
+        TakeOutRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["ProjectOrHeld"];
+            /** @description The id of a scene. */
+            scene: string;
+            /** @description The id of a piece that is a drawing. */
+            piece: components["schemas"]["Id"];
+            /**
+             * Format: int32
+             * @description The number of an element that it shows.
+             */
+            element: number;
+        };
         /** @description A colour taken from the piece, the ground or the light. */
         TakenColour: {
             /** @description The source of its colour. */
@@ -3433,6 +3609,7 @@ export interface components {
         Uploaded: {
             asset?: components["schemas"]["Asset"] | null;
             icon?: components["schemas"]["Outline"] | null;
+            drawing?: components["schemas"]["ReadDrawing"] | null;
             /**
              * Format: double
              * @description In px; 0 for a font.
@@ -3498,6 +3675,315 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ArrangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arranged"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    artwork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArtworkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Artwork"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    artwork_depth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepthRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileWithDepth"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOutRequest"];
             };
         };
         responses: {

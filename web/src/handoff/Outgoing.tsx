@@ -15,6 +15,7 @@ import { asUsual, Choices } from './Choices';
 import { Closeness } from './Closeness';
 import { FewerShadows } from './FewerShadows';
 import classes from './HandOff.module.css';
+import { drawingsOf, OwnFileOut } from './OwnFileOut';
 import { PictureOut } from './PictureOut';
 
 type Format = Schemas['Format'];
@@ -37,14 +38,15 @@ const languages = {
   json: 'json',
 } as const;
 
-/** Not written as text. */
+/** A picture, and the file of a drawing: what is not written by a format. */
 const PICTURE = 'picture';
+const OWN = 'own';
 
 /** A project, or one finish of it, in a format to copy or save; or everything at once. */
 export function Outgoing() {
   const project = useDocument((state) => state.document);
   const [format, setFormat] = useState<Format>('css');
-  const [pictured, setPictured] = useState(false);
+  const [special, setSpecial] = useState<typeof PICTURE | typeof OWN | null>(null);
   const [scene, setScene] = useState('');
   const [wanted, setWanted] = useState(asUsual);
   const asked = useMemo(
@@ -75,17 +77,19 @@ export function Outgoing() {
         <SegmentedControl
           size="xs"
           aria-label={words.handOff.format}
-          value={pictured ? PICTURE : format}
+          value={special ?? format}
           data={[
             ...formats.map(({ value, label }) => ({ value: value as string, label })),
+            ...(drawingsOf(project).length > 0 ? [{ value: OWN, label: words.handOff.ownFile }] : []),
             { value: PICTURE, label: words.handOff.picture },
           ]}
           onChange={(value) => {
-            setPictured(value === PICTURE);
-            if (value !== PICTURE) setFormat(value as Format);
+            const isSpecial = value === PICTURE || value === OWN;
+            setSpecial(isSpecial ? value : null);
+            if (!isSpecial) setFormat(value as Format);
           }}
         />
-        {!pictured && (
+        {!special && (
           <Choices
             project={project}
             format={format}
@@ -96,9 +100,9 @@ export function Outgoing() {
           />
         )}
       </Group>
-      {pictured ? (
-        <PictureOut project={project} />
-      ) : (
+      {special === PICTURE && <PictureOut project={project} />}
+      {special === OWN && <OwnFileOut project={project} />}
+      {!special && (
         <>
           <Group gap={8} mt={8}>
             <CopyButton text={shown} what={words.handOff.all} fresh={text.fresh} />

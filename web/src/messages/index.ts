@@ -4,6 +4,7 @@ import { bench } from './bench';
 import { check } from './check';
 import { common } from './common';
 import { core } from './core';
+import { elements } from './elements';
 import { finishes } from './finishes';
 import { frame } from './frame';
 import { handOff } from './handOff';
@@ -26,6 +27,7 @@ const english = {
   frame,
   parts,
   bench,
+  elements,
   values,
   stage,
   check,

@@ -6,7 +6,7 @@ import { addAsset, nameOfFile, upload } from './assets';
 import { addPiece } from './pieces';
 import { useDocument } from './store';
 
-/** A piece made of an icon or picture, no larger than a comfortable size. */
+/** A piece made of a drawing, icon or picture, no larger than a comfortable size. */
 export interface Made {
   name: string;
   shape: Piece['shape'];
@@ -15,13 +15,20 @@ export interface Made {
   asset?: Schemas['Asset'];
 }
 
-/** Reads an icon or picture; an error says why it was refused. */
+/** Reads a drawing, icon or picture; a drawing that is all black becomes an icon in one colour. An error says why it was refused. */
 export async function pieceOfFile(file: File): Promise<Made> {
-  const { asset, icon, width, height } = await upload(file);
+  const { asset, icon, drawing, width, height } = await upload(file);
   const name = nameOfFile(file);
   const longest = Math.max(width, height);
   const sized = (scale: number) => ({ w: Math.round(width * scale), h: Math.round(height * scale) });
-  if (asset) {
+  if (drawing && asset && !(drawing.is_black && icon)) {
+    // What is small is shown as large as an icon.
+    const scale = longest < interaction.icon_side ? interaction.icon_side / longest : 1;
+    const size = sized(Math.min(scale, interaction.drawing_side / longest));
+    const shape = { kind: 'drawing', asset: asset.id, ...size } as const;
+    return { name, shape, size, fill: { kind: 'none' }, asset };
+  }
+  if (asset && !icon) {
     const size = sized(Math.min(1, interaction.picture_side / longest));
     const shape = { kind: 'picture', asset: asset.id, ...size } as const;
     return { name, shape, size, fill: { kind: 'none' }, asset };
@@ -32,7 +39,7 @@ export async function pieceOfFile(file: File): Promise<Made> {
   return { name, shape: { kind: 'path', d, viewbox, ...size } as Piece['shape'], size, fill: defaults.ink };
 }
 
-/** Puts an icon or picture on the scene that is open now, whichever is open once it was read. */
+/** Puts a drawing, icon or picture on the scene that is open now, whichever is open once it was read. */
 export async function placeFile(file: File) {
   const { scene } = useDocument.getState();
   const { name, shape, size, fill, asset } = await pieceOfFile(file);

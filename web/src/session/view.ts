@@ -15,6 +15,10 @@ interface View {
   lineShown: boolean;
   /** The coat whose curve is pointed at. */
   pointed: string | null;
+  /** Whether the elements of a drawing are listed. */
+  elements: boolean;
+  /** The element of a drawing that is pointed at, in px of that piece's box. */
+  element: { piece: string; place: number[] } | null;
   /** Whether the values of the piece itself are open. */
   surface: boolean;
   /** Whether the values of a coat that are needed rarely are open. */
@@ -47,6 +51,8 @@ export const useView = create<View>()(() => ({
   line: null,
   lineShown: false,
   pointed: null,
+  elements: false,
+  element: null,
   surface: false,
   rare: false,
   tool: 'hand',

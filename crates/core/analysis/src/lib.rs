@@ -15,4 +15,4 @@ use zolvet_graphics::{
     blend, blur, budget, colour, geometry, limits, maths, parallel, picture, quantity, raster, syntax,
 };
 use zolvet_model::{asset, model, patch};
-use zolvet_render::{chromium, compose, lower, resolve};
+use zolvet_render::{arrange, chromium, compose, lower, resolve};

@@ -60,7 +60,15 @@ pub fn path(data: &str) -> Result<BezPath, SvgParseError> {
 /// of the system, so its points are rounded.
 #[allow(clippy::disallowed_methods)]
 pub fn stroked(line: &BezPath, pen: &Stroke, tolerance: f64) -> BezPath {
-    rounded(kurbo::stroke(line, pen, &StrokeOpts::default(), tolerance))
+    // For some curves the library gives points that are no numbers, depending on the tolerance; for lines it never does.
+    let drawn = |line: &BezPath, tolerance: f64| kurbo::stroke(line, pen, &StrokeOpts::default(), tolerance);
+    let tries = [1.0, 0.83, 1.27, 0.61].into_iter().map(|factor| drawn(line, tolerance * factor));
+    let found = tries.into_iter().find(BezPath::is_finite);
+    rounded(found.unwrap_or_else(|| {
+        let mut lines = BezPath::new();
+        kurbo::flatten(line, tolerance, |element| lines.push(element));
+        drawn(&lines, tolerance)
+    }))
 }
 
 /// A path with its points rounded to 2⁻²⁴ px, which the functions of all systems agree to.
@@ -80,6 +88,17 @@ fn rounded(path: BezPath) -> BezPath {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    /// Of a curve whose second handle lies on its end, the library's outline has points that are no numbers.
+    #[test]
+    fn strokes_are_made_of_numbers() {
+        let line = path("M45.2 83.2C42.9 83.3 42.9 82.2 42.9 82.2").expect("path data");
+        for scale in [0.5, 1.0, 1.5, 2.0, 3.0] {
+            let pen = Stroke::new(0.8 * scale).with_miter_limit(3.0);
+            let outline = stroked(&(Affine::scale(scale) * &line), &pen, 0.004);
+            assert!(outline.is_finite(), "at {scale}");
+        }
+    }
 
     /// Only results of the system's functions are rounded.
     #[test]

@@ -4,6 +4,8 @@ use std::collections::HashMap;
 use std::sync::Arc;
 
 use crate::font::{self, Font};
+use crate::geometry::drawing::{Drawing, DrawingFile};
+use crate::geometry::icon::SvgError;
 use crate::limits;
 use crate::model::{Id, Problem, Project};
 use crate::picture::{self, Bitmap};
@@ -11,7 +13,9 @@ use crate::picture::{self, Bitmap};
 /// The media type of a file by its first bytes; `None` for types that a project has no use for.
 #[must_use]
 pub fn media_type(bytes: &[u8]) -> Option<&'static str> {
-    font::media_type(bytes).or_else(|| picture::media_type(bytes))
+    font::media_type(bytes)
+        .or_else(|| picture::media_type(bytes))
+        .or_else(|| DrawingFile::is_like(bytes).then_some(DrawingFile::MEDIA_TYPE))
 }
 
 /// The files of a project.
@@ -19,6 +23,8 @@ pub fn media_type(bytes: &[u8]) -> Option<&'static str> {
 pub struct Assets {
     /// By their asset's id.
     pictures: HashMap<Id, Arc<Bitmap>>,
+    /// By their asset's id.
+    drawings: HashMap<Id, DrawingFile>,
     /// In the order of the document.
     fonts: Vec<Font>,
 }
@@ -32,6 +38,9 @@ impl Assets {
     pub fn check(project: &Project) -> Result<(), Vec<Problem>> {
         let mut pixels = 0;
         for (at, asset) in project.assets.iter().enumerate() {
+            if asset.media_type == DrawingFile::MEDIA_TYPE {
+                continue;
+            }
             let Some(Ok((width, height))) = asset.data.as_ref().map(|data| Bitmap::size_of(data.bytes()))
             else {
                 // What cannot be read is left out; drawing says so.
@@ -65,6 +74,11 @@ impl Assets {
                 }
                 continue;
             }
+            if asset.media_type == DrawingFile::MEDIA_TYPE {
+                let file = asset.data.as_ref().and_then(|data| DrawingFile::read(data.bytes()).ok());
+                assets.drawings.extend(file.map(|file| (asset.id.clone(), file)));
+                continue;
+            }
             if let Some(bitmap) = asset.data.as_ref().and_then(|data| Bitmap::decode(data.bytes()).ok()) {
                 assets.insert(asset.id.clone(), Arc::new(bitmap));
             }
@@ -81,6 +95,25 @@ impl Assets {
     #[must_use]
     pub fn get(&self, id: &Id) -> Option<&Arc<Bitmap>> {
         self.pictures.get(id)
+    }
+
+    /// Adds a drawing.
+    pub fn insert_drawing(&mut self, id: Id, file: DrawingFile) {
+        self.drawings.insert(id, file);
+    }
+
+    /// The file of a drawing.
+    #[must_use]
+    pub fn drawing_file(&self, id: &Id) -> Option<&DrawingFile> {
+        self.drawings.get(id)
+    }
+
+    /// A drawing, its texts set in the fonts of the project; `None` where it is not here.
+    ///
+    /// # Errors
+    /// [`SvgError`] where it draws nothing, or too much.
+    pub fn drawing(&self, id: &Id) -> Option<Result<Arc<Drawing>, SvgError>> {
+        Some(Drawing::cached(self.drawings.get(id)?, &self.fonts))
     }
 
     /// Adds a font, under the name that the document gives it.

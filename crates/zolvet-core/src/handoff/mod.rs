@@ -1,5 +1,6 @@
 //! Export of a project as text, and as files with a page to look at.
 
+mod artwork;
 mod bundle;
 mod cascade;
 mod computed;
@@ -22,6 +23,7 @@ mod stacks;
 mod theme;
 mod themes;
 
+pub use artwork::{Artwork, file_with_depth};
 pub use bundle::{File, bundle};
 pub use export::{Format, drawing, export};
 pub use names::classes;

@@ -50,7 +50,7 @@ fn draw(project: &Project) {
         let code = CodeOptions::default();
         let options = report::ReportOptions { piece: piece.id.as_str(), line: None, code };
         assert!(report::report(project, &project.scenes[0], options, &assets, &cache).is_some());
-        for coat in project.coats_of(piece, &project.scenes[0].theme) {
+        for coat in project.shown_coats(&project.scenes[0], piece) {
             let outline = report::coat_outline(project, &project.scenes[0], piece, &coat.id, &assets);
             assert!(outline.is_some());
         }

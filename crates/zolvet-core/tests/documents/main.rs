@@ -3,6 +3,7 @@
 #![allow(missing_docs)]
 
 mod arrange;
+mod artwork;
 mod audit;
 mod forms;
 mod fuzz;

@@ -5,11 +5,12 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use zolvet_core::asset::media_type;
 use zolvet_core::font::{self, Font};
+use zolvet_core::geometry::drawing::DrawingFile;
 use zolvet_core::geometry::text::has_family;
 use zolvet_core::limits;
 use zolvet_core::model::{Asset, FontUse, Id};
 use zolvet_core::picture::Bitmap;
-use zolvet_host::Task;
+use zolvet_host::{ReadDrawing, Task};
 use zolvet_store::Store;
 
 use super::RequestContext;
@@ -26,12 +27,15 @@ pub struct UploadName {
 /// The content of an uploaded file.
 #[derive(Serialize, ToSchema)]
 pub struct Uploaded {
-    /// The picture or font, to be listed in the document; there for PNG, JPEG, WebP and fonts.
+    /// The file, to be listed in the document.
     #[serde(skip_serializing_if = "Option::is_none")]
     asset: Option<Asset>,
-    /// The outline, for a path piece; there for SVG.
+    /// The outline, for a path piece; there for SVG that can be one.
     #[serde(skip_serializing_if = "Option::is_none")]
     icon: Option<Outline>,
+    /// What the drawing is; there for SVG.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    drawing: Option<ReadDrawing>,
     /// In px; 0 for a font.
     width: f64,
     /// In px; 0 for a font.
@@ -49,8 +53,8 @@ pub struct Outline {
     has_text: bool,
 }
 
-/// Takes a picture (PNG, JPEG, WebP) or a font (TrueType, OpenType, WOFF 2), which is kept, or an icon (SVG), which comes
-/// back as path data.
+/// Keeps a picture (PNG, JPEG, WebP), a font (TrueType, OpenType, WOFF 2) or a drawing (SVG), which comes back as an outline as
+/// well where it can be an icon.
 #[utoipa::path(post, path = "/api/assets",
     operation_id = "upload_asset",
     params(("name" = Option<String>, Query, description = "What the file is called")),
@@ -74,15 +78,18 @@ pub async fn upload(
     let looks_like_svg = kind.contains("svg") || bytes.trim_ascii_start().starts_with(b"<");
     let name = name.into_inner().name.unwrap_or_else(|| "Picture".to_owned());
     let name: String = name.chars().take(limits::NAME_CHARACTERS).collect();
-    if looks_like_svg {
-        let read = scheduler.run_helper(client, Task::Icon, bytes).await?;
-        let (d, viewbox, has_text): (String, [f64; 4], bool) =
-            serde_json::from_slice(&read).map_err(ApiError::internal)?;
-        let [_, _, width, height] = viewbox;
-        let icon = Some(Outline { d, viewbox, has_text });
-        return Ok(HttpResponse::Created().json(Uploaded { asset: None, icon, width, height }));
+    if looks_like_svg || DrawingFile::is_like(bytes) {
+        let read = scheduler.run_helper(client.clone(), Task::Drawing, bytes).await?;
+        let drawing: ReadDrawing = serde_json::from_slice(&read).map_err(ApiError::internal)?;
+        // What is no icon is a drawing all the same.
+        let icon = match scheduler.run_helper(client, Task::Icon, bytes).await {
+            Ok(read) => Some(outline(&read)?),
+            Err(_) => None,
+        };
+        return keep_drawing(&store, drawing, icon, (bytes, name)).await;
     }
-    let unknown = || ApiError::invalid_at("", "expected a PNG, JPEG or WebP picture, an SVG icon or a font");
+    let unknown =
+        || ApiError::invalid_at("", "expected a PNG, JPEG or WebP picture, an SVG drawing or a font");
     let media_type = media_type(bytes).ok_or_else(unknown)?;
     if font::media_type(bytes).is_some() {
         let font = zolvet_host::font(scheduler.run_helper(client, Task::Font, bytes).await?)?;
@@ -95,7 +102,28 @@ pub async fn upload(
     let id = store.keep_asset(media_type, bytes).await?;
     let id = Id::new(id).map_err(ApiError::internal)?;
     let asset = Some(Asset { id, name, media_type: media_type.to_owned(), font: None, data: None });
-    Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, width, height }))
+    Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, drawing: None, width, height }))
+}
+
+/// An outline from the answer of [`Task::Icon`].
+fn outline(read: &[u8]) -> Result<Outline, ApiError> {
+    let (d, viewbox, has_text): (String, [f64; 4], bool) =
+        serde_json::from_slice(read).map_err(ApiError::internal)?;
+    Ok(Outline { d, viewbox, has_text })
+}
+
+/// Keeps a drawing.
+async fn keep_drawing(
+    store: &Store,
+    drawing: ReadDrawing,
+    icon: Option<Outline>,
+    (bytes, name): (&[u8], String),
+) -> Result<HttpResponse, ApiError> {
+    let media_type = DrawingFile::MEDIA_TYPE;
+    let id = Id::new(store.keep_asset(media_type, bytes).await?).map_err(ApiError::internal)?;
+    let asset = Some(Asset { id, name, media_type: media_type.to_owned(), font: None, data: None });
+    let (width, height) = (drawing.width, drawing.height);
+    Ok(HttpResponse::Created().json(Uploaded { asset, icon, drawing: Some(drawing), width, height }))
 }
 
 /// Keeps a font, with its own names.
@@ -110,7 +138,7 @@ async fn keep_font(
         if has_family(&font.family) { format!("{} (own)", font.family) } else { font.family.clone() };
     let said = FontUse { family, weights: font.weights, licence: font.licence };
     let asset = Some(Asset { id, name, media_type: media_type.to_owned(), font: Some(said), data: None });
-    Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, width: 0.0, height: 0.0 }))
+    Ok(HttpResponse::Created().json(Uploaded { asset, icon: None, drawing: None, width: 0.0, height: 0.0 }))
 }
 
 /// An uploaded file as it was sent.
@@ -128,7 +156,8 @@ pub async fn read(
     let room = ResponseRoom::reserve(store.asset_length(&id).await?, &request).await?;
     let asset = store.asset(&id).await?;
     // What the bytes are, whatever was said of them once; nothing that a browser would run or draw as a page.
-    let media_type = media_type(&asset.bytes).unwrap_or("application/octet-stream");
+    let known = media_type(&asset.bytes).filter(|known| *known != DrawingFile::MEDIA_TYPE);
+    let media_type = known.unwrap_or("application/octet-stream");
     Ok(HttpResponse::Ok()
         .content_type(media_type)
         .insert_header(("Cache-Control", "private, max-age=31536000, immutable"))

@@ -43,8 +43,8 @@ export function PieceHandles({ piece, size, axes, list, scale }: Props) {
   const { shape } = piece;
   const resizes = shape.kind !== 'join';
   const how = useView((state) => state.resizing);
-  // Text has one size, and a picture its own proportions.
-  const whole = shape.kind === 'text' || shape.kind === 'picture';
+  // Text has one size, a picture and a drawing their own proportions.
+  const whole = ['text', 'picture', 'drawing'].includes(shape.kind);
   const resize = (sx: Side, sy: Side) => (): Moving => (dx, dy, event, ask) => {
     const [right, down] = along(axes, dx, dy);
     let to = {

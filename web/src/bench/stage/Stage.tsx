@@ -19,6 +19,7 @@ import { InBrowser } from './InBrowser';
 import { MeasureTool } from './MeasureTool';
 import { PickTool } from './PickTool';
 import { PieceHandles } from './PieceHandles';
+import { PointedElement } from './PointedElement';
 import { PointsTool } from './PointsTool';
 import { ProfileLine } from './ProfileLine';
 import { onTheScene } from './place';
@@ -208,6 +209,7 @@ function OnStage({
           }}
         />
       ))}
+      {first && <PointedElement scale={scale} {...first} />}
       {first && coat && (
         <CoatHandles document={document} scene={scene} coat={coat} scale={scale} others={others} {...first} />
       )}

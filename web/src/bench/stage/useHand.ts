@@ -1,7 +1,9 @@
-import { type MouseEvent, type PointerEvent, useState } from 'react';
+import { type MouseEvent, type PointerEvent, useRef, useState } from 'react';
 import type { Piece, Scene, Schemas } from '../../core/client';
 import { askAtOnce } from '../../core/core';
+import { sayFailure } from '../../page/toast';
 import { drag, follow } from '../../parts/drag';
+import { takeOutAt } from '../../session/artwork';
 import { chooseAlso, choosePiece, choosePieces, chosenPieces, goInside } from '../../session/choice';
 import { editPieces } from '../../session/pieces';
 import { useDocument } from '../../session/store';
@@ -25,6 +27,7 @@ export function useHand(
 ) {
   const [guides, setGuides] = useState<Guide[]>([]);
   const [frame, setFrame] = useState<Frame | null>(null);
+  const sheet = useRef<HTMLElement>(null);
   const under = (event: MouseEvent<HTMLElement>) => {
     if (!scene) return [];
     const edge = event.currentTarget.getBoundingClientRect();
@@ -33,9 +36,9 @@ export function useHand(
   };
   const onPointerDown = (event: PointerEvent<HTMLElement>) => {
     if (!scene || event.button > 1) return;
-    const sheet = event.currentTarget;
+    sheet.current = event.currentTarget;
     const [held, part] = event.button === 1 ? [] : under(event);
-    if (!held && movesView(event)) return pan(event, sheet);
+    if (!held && movesView(event)) return pan(event, event.currentTarget);
     if (!held) return chooseWithin(event, scale, placed(scene.pieces, boxes), setFrame);
     if (event.shiftKey || useView.getState().several) return chooseAlso(held.id);
     const again = chosenPieces().includes(held.id);
@@ -47,8 +50,21 @@ export function useHand(
       scale,
       show: setGuides,
       // A second click goes in.
-      onClick: () => again && part && goInside(part.id),
+      onClick: () => again && (part ? goInside(part.id) : goIntoDrawing(event, held)),
     });
+  };
+  const goIntoDrawing = ({ clientX, clientY }: PointerEvent, held: Placed) => {
+    const own = withParts(scene?.pieces ?? []).find(({ id }) => id === held.id);
+    const box = boxes.find(({ id }) => id === held.id);
+    if (own?.shape.kind !== 'drawing' || !box) return;
+    const edge = sheet.current?.getBoundingClientRect();
+    if (!edge) return;
+    const at = { x: (clientX - edge.left) / scale, y: (clientY - edge.top) / scale };
+    const middle = { x: held.x + held.w / 2, y: held.y + held.h / 2 };
+    const [right, down] = along(box.axes, at.x - middle.x, at.y - middle.y);
+    takeOutAt(held.id, { x: held.w / 2 + right, y: held.h / 2 + down }).catch((error: Error) =>
+      sayFailure(error.message),
+    );
   };
   const onDouble = (event: MouseEvent<HTMLElement>) => {
     const [held] = under(event);

@@ -74,7 +74,7 @@ export function PieceValues({ piece }: { piece: Piece }) {
           },
         ]}
       />
-      {piece.shape.kind !== 'picture' && piece.shape.kind !== 'group' && (
+      {hasFill(piece) && (
         <FillField
           label={words.values.fill}
           own={false}
@@ -249,4 +249,9 @@ function ClipTo({ piece }: { piece: Piece }) {
       />
     </Row>
   );
+}
+
+/** Whether a piece is filled by choice: pictures, drawings and groups are filled by what they show. */
+function hasFill({ shape }: Piece): boolean {
+  return !['picture', 'drawing', 'group'].includes(shape.kind);
 }

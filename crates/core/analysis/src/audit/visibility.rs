@@ -53,6 +53,7 @@ impl Auditor<'_> {
                 | Shape::Ellipse(_)
                 | Shape::Path(_)
                 | Shape::Picture(_)
+                | Shape::Drawing(_)
                 | Shape::Join(_)
                 | Shape::Group(_) => None,
             });

@@ -36,6 +36,7 @@ pub fn code(
         | Shape::Path(_)
         | Shape::Text(_)
         | Shape::Picture(_)
+        | Shape::Drawing(_)
         | Shape::Join(_) => piece_code(&element.piece, element.shape, &element.states, options),
     }
 }
@@ -66,6 +67,7 @@ impl ElementWriter<'_> {
             | Shape::Path(_)
             | Shape::Text(_)
             | Shape::Picture(_)
+            | Shape::Drawing(_)
             | Shape::Join(_) => Vec::new(),
         };
         CodeElement { piece: resolved, shape: &piece.shape, states, place, parts }

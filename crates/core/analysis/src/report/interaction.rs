@@ -13,6 +13,8 @@ pub struct Interaction {
     pub icon_side: f64,
     /// Px along the longest side of a picture that is brought in, at most.
     pub picture_side: f64,
+    /// Px along the longest side of a drawing that is brought in, at most.
+    pub drawing_side: f64,
     /// Px right and down from a piece where its duplicate lies.
     pub duplicate_offset: f64,
     /// Px between a piece and an alternative to it.
@@ -40,6 +42,7 @@ pub fn interaction() -> Interaction {
     Interaction {
         icon_side: 120.0,
         picture_side: 240.0,
+        drawing_side: 480.0,
         duplicate_offset: 16.0,
         alternative_gap: 32.0,
         unseen_difference: 1.0,

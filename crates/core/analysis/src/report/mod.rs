@@ -2,6 +2,7 @@
 //! could be added to its stack.
 
 mod additions;
+pub mod artwork;
 mod boxes;
 mod code;
 mod defaults;

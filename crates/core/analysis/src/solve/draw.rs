@@ -239,9 +239,10 @@ impl<'a> ProfileFitter<'a> {
                 Box::new(BoxField::along(shape, &places, weights))
             }
             other if self.resolved.rotation == 0.0 => Box::new(MaskField::along(other, &places, weights)),
-            other @ (Silhouette::Box(_) | Silhouette::Outline(_) | Silhouette::Alpha(_)) => {
-                Box::new(MaskField::along(self.turned(&other), &places, weights))
-            }
+            other @ (Silhouette::Box(_)
+            | Silhouette::Outline(_)
+            | Silhouette::Alpha(_)
+            | Silhouette::Drawing(_)) => Box::new(MaskField::along(self.turned(&other), &places, weights)),
         }
     }
 

@@ -233,7 +233,7 @@ fn field(group: &Group, shapes: &[resolve::Piece], also: &[Places]) -> Box<dyn F
         let also: Places = also.iter().map(|(x, y)| (x - body.x, y - body.y)).collect();
         let field: Box<dyn Field> = match &body.silhouette {
             Silhouette::Box(shape) => Box::new(around(*shape, &group.shadows, group.side, &also)),
-            other @ (Silhouette::Outline(_) | Silhouette::Alpha(_)) => {
+            other @ (Silhouette::Outline(_) | Silhouette::Alpha(_) | Silhouette::Drawing(_)) => {
                 let reach = group.shadows.iter().map(Shadow::reach).fold(0.0, f64::max).min(800.0);
                 Box::new(MaskField::new(other.clone(), if inside { 0.0 } else { reach }, inside, &also))
             }

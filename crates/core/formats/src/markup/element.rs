@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use super::paint::{filled, picture_url};
+use super::paint::{filled, own_picture_url};
 use crate::blend::{BlendMode, mode_text};
 use crate::geometry::Silhouette;
 use crate::markup::{data, escaped, transform};
@@ -19,8 +19,8 @@ pub fn element(piece: &Piece, shape: &Shape, class: &str) -> String {
     }
     match &piece.silhouette {
         Silhouette::Box(_) => format!("<div class=\"{class}\"></div>\n"),
-        Silhouette::Alpha(_) => {
-            let url = picture_url(&piece.fill.with_alpha(), piece.silhouette.size().into());
+        Silhouette::Alpha(_) | Silhouette::Drawing(_) => {
+            let url = own_picture_url(piece);
             format!("<img class=\"{class}\" alt=\"{}\" src=\"{url}\">\n", escaped(&piece.name))
         }
         Silhouette::Outline(_) => icon(piece, class),

@@ -1,6 +1,6 @@
 //! A filter as SVG markup (Filter Effects 1).
 
-use kurbo::Size;
+use kurbo::{Rect, Size};
 
 use std::fmt::Write as _;
 
@@ -11,15 +11,21 @@ use crate::syntax::number_text;
 /// The `<filter>` element, for something `width` × `height` px large whose box starts at 0,0. Its colours are mixed in
 /// sRGB, and its region is given in px, so that nothing is cut off.
 #[must_use]
-pub fn markup(graph: &Graph, id: &str, Size { width, height }: Size) -> String {
+pub fn markup(graph: &Graph, id: &str, size: Size) -> String {
+    markup_in(graph, id, size.to_rect())
+}
+
+/// As [`markup`], for something that lies within a rectangle.
+#[must_use]
+pub fn markup_in(graph: &Graph, id: &str, bounds: Rect) -> String {
     let [left, top, right, bottom] = graph.reach().map(|side| side.max(0.0).ceil() + 1.0);
     let mut text = format!(
         "<filter id=\"{id}\" filterUnits=\"userSpaceOnUse\" x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" \
          color-interpolation-filters=\"sRGB\">\n",
-        number_text(-left),
-        number_text(-top),
-        number_text(width + left + right),
-        number_text(height + top + bottom),
+        number_text(bounds.x0 - left),
+        number_text(bounds.y0 - top),
+        number_text(bounds.width() + left + right),
+        number_text(bounds.height() + top + bottom),
     );
     for (at, step) in graph.steps.iter().enumerate() {
         let _ = writeln!(text, "  {}", step_text(step, at));

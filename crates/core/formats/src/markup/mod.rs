@@ -6,8 +6,8 @@ mod paint;
 
 pub use element::element;
 pub(crate) use element::{blend_style, mixing_attributes};
-pub use filter::markup;
-pub(crate) use paint::{blur_filter, filled, highlight_url, picture_url, svg_url};
+pub use filter::{markup, markup_in};
+pub(crate) use paint::{blur_filter, filled, highlight_url, own_picture_url, svg_url};
 
 use std::fmt::Write as _;
 

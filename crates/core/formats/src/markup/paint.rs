@@ -7,9 +7,10 @@ use std::fmt::Write as _;
 use percent_encoding::{AsciiSet, utf8_percent_encode};
 
 use crate::colour::solid_text;
+use crate::geometry::Silhouette;
 use crate::markup::{data, escaped, transform};
 use crate::picture::{Picture, png_data_url};
-use crate::resolve::{ColourStop, Highlight, Paint, gradient_line};
+use crate::resolve::{ColourStop, Highlight, Paint, Piece, gradient_line};
 use crate::syntax::number_text;
 
 /// The fill of a shape: a definition it needs, and its attributes with the space before them.
@@ -58,8 +59,22 @@ fn picture(paint: &Paint, id: &str, Size { width, height }: Size) -> String {
     )
 }
 
+/// A picture or drawing as a data URL: its own pixels, two for one px.
+pub(crate) fn own_picture_url(piece: &Piece) -> String {
+    let (width, height) = piece.silhouette.size();
+    match &piece.silhouette {
+        Silhouette::Drawing(drawn) => {
+            let picture = drawn.picture((width.max(height) * 2.0).clamp(1.0, 4096.0));
+            png_data_url(&picture.to_png().unwrap_or_default())
+        }
+        Silhouette::Box(_) | Silhouette::Outline(_) | Silhouette::Alpha(_) => {
+            picture_url(&piece.fill.with_alpha(), Size { width, height })
+        }
+    }
+}
+
 /// A fill's pixels over a box as a data URL (RFC 2397), two pixels for one px.
-pub(crate) fn picture_url(paint: &Paint, Size { width, height }: Size) -> String {
+fn picture_url(paint: &Paint, Size { width, height }: Size) -> String {
     let pixels = |length: f64| ((length * 2.0).ceil().clamp(1.0, 4096.0)) as u32;
     let (columns, rows) = (pixels(width), pixels(height));
     let step = (width / f64::from(columns), height / f64::from(rows));

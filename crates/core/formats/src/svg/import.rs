@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use usvg::roxmltree::{Document, Node};
 
 use crate::colour::colour_text;
-use crate::geometry::icon::{IconError, parsed};
+use crate::geometry::icon::{SvgError, parsed};
 use crate::geometry::{StrokeJoin, StrokeSide};
 use crate::import::{DiagnosticKind, FileRoom, Incoming};
 use crate::model::{
@@ -20,8 +20,8 @@ use crate::{budget, limits};
 /// Reads the filters of an SVG file. Anything that is not depth is left out and reported with its line and column.
 ///
 /// # Errors
-/// [`IconError`] where it is no XML, or too large.
-pub fn import(svg: &str) -> Result<Incoming, IconError> {
+/// [`SvgError`] where it is no XML, or too large.
+pub fn import(svg: &str) -> Result<Incoming, SvgError> {
     let document = parsed(svg)?;
     let (mut incoming, mut left) = (Incoming::default(), FileRoom::default());
     let (lines, styles) = (LineIndex::new(svg), Styles::new(&document));

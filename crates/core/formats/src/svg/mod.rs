@@ -2,12 +2,15 @@
 
 mod alone;
 mod backdrop;
+mod depth;
 mod filter;
 mod import;
+mod insertions;
 mod standalone;
 mod strokes;
 
 pub use alone::{StandaloneDrawing, alone};
 pub use backdrop::Backdrops;
+pub use depth::{Depth, Edge, FileWithDepth, Placing, room_needed, with_depth};
 pub use import::import;
 pub use standalone::{StandAlone, standalone};

@@ -117,7 +117,7 @@ impl Writer<'_> {
                 }
             }
         }
-        if matches!(piece.silhouette, Silhouette::Alpha(_)) {
+        if matches!(piece.silhouette, Silhouette::Alpha(_) | Silhouette::Drawing(_)) {
             self.picture(piece);
         } else {
             for coat in piece.coats.iter().rev().filter(|coat| !coat.op.is_on_surface()) {
@@ -159,7 +159,7 @@ impl Writer<'_> {
             self.definitions.push_str(&markup(&graph, &id, Size { width, height }));
             format!(" filter=\"url(#{id})\"")
         };
-        let url = crate::markup::picture_url(&piece.fill.with_alpha(), Size { width, height });
+        let url = crate::markup::own_picture_url(piece);
         let _ = writeln!(
             self.text,
             "<image width=\"{}\" height=\"{}\" preserveAspectRatio=\"none\"{}{filter} href=\"{url}\"/>",

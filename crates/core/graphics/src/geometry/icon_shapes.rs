@@ -6,8 +6,8 @@ use usvg::tiny_skia_path::PathSegment;
 use usvg::{Group, Node, Paint, Tree};
 
 use super::crossings::{MAX_LINES, TooComplex};
-use super::icon_error::{IconError, lines_limit};
 use super::polygon::{Region, Rule};
+use super::svg_error::{SvgError, lines_limit};
 use super::{JoinOp, StrokeCap, StrokeJoin, StrokeSide, StrokeStyle};
 use crate::limits;
 
@@ -15,15 +15,52 @@ use crate::limits;
 /// their holes alone make up the area.
 ///
 /// # Errors
-/// [`IconError`] where there is nothing, or too much.
-pub(super) fn outline(tree: &Tree) -> Result<BezPath, IconError> {
+/// [`SvgError`] where there is nothing, or too much.
+pub(super) fn outline(tree: &Tree) -> Result<BezPath, SvgError> {
     let mut reader = Reader { lines: 0 };
     let shapes = reader.group(tree.root(), Affine::IDENTITY)?;
     let curves = together(&shapes);
     let region = joined(shapes, JoinOp::Add)?;
     if region.contours.is_empty() {
-        return Err(IconError::Empty);
+        return Err(SvgError::Empty);
     }
+    let curves = curves.filter(|curves| covers_the_same(curves, &region));
+    Ok(curves.unwrap_or_else(|| region.path()))
+}
+
+/// The outline of the area that a path fills, placed, filled by the non-zero rule.
+///
+/// # Errors
+/// [`TooComplex`] where its lines are too many or cross too often.
+pub(super) fn filled_outline(
+    data: &usvg::tiny_skia_path::Path,
+    place: Affine,
+    rule: usvg::FillRule,
+) -> Result<BezPath, TooComplex> {
+    Shape::filled(&(place * bezier(data)), rule).map(Shape::outline)
+}
+
+/// The outline of the area that a path's stroke covers, placed.
+///
+/// # Errors
+/// As [`filled_outline`].
+pub(super) fn stroked_outline(
+    data: &usvg::tiny_skia_path::Path,
+    place: Affine,
+    stroke: &usvg::Stroke,
+) -> Result<BezPath, TooComplex> {
+    Shape::stroked(&bezier(data), place, stroke).map(Shape::outline)
+}
+
+/// The outline of the area that a clip lets through, where that is made of paths.
+///
+/// # Errors
+/// [`SvgError`] where it is not, or its lines are too many.
+pub(super) fn clip_outline(clip: &usvg::ClipPath, place: Affine) -> Result<BezPath, SvgError> {
+    let mut reader = Reader { lines: 0 };
+    let shapes = reader.group(clip.root(), place * affine(clip.transform()))?;
+    let curves = together(&shapes);
+    let region = joined(shapes, JoinOp::Add)?;
     let curves = curves.filter(|curves| covers_the_same(curves, &region));
     Ok(curves.unwrap_or_else(|| region.path()))
 }
@@ -32,6 +69,37 @@ pub(super) fn outline(tree: &Tree) -> Result<BezPath, IconError> {
 struct Shape {
     region: Region,
     curves: Option<BezPath>,
+}
+
+impl Shape {
+    fn filled(outline: &BezPath, rule: usvg::FillRule) -> Result<Self, TooComplex> {
+        let (rule, curves) = match rule {
+            usvg::FillRule::NonZero => (Rule::NonZero, outline.clone()),
+            usvg::FillRule::EvenOdd => (Rule::EvenOdd, alternating(outline)),
+        };
+        Ok(Self { region: Region::from_path(outline, rule)?, curves: Some(curves) })
+    }
+
+    fn stroked(outline: &BezPath, place: Affine, stroke: &usvg::Stroke) -> Result<Self, TooComplex> {
+        // Drawn at the size at which it is placed, so that its curves are as fine there.
+        let scale = place.determinant().abs().sqrt();
+        if scale <= 0.0 {
+            return Ok(Self { region: Region::default(), curves: None });
+        }
+        let line = line(&(Affine::scale(scale) * outline), stroke, scale)?;
+        let curves = place * Affine::scale(1.0 / scale) * line;
+        Ok(Self { region: Region::from_path(&curves, Rule::NonZero)?, curves: Some(curves) })
+    }
+
+    /// An outline that winds once around its area: its curves, or else the lines of its area.
+    fn outline(self) -> BezPath {
+        let lines = self.region.path();
+        let area = lines.area().abs();
+        // Where curves wind twice, or against one another, their signed area is another.
+        let winds_once = |curves: &BezPath| (curves.area().abs() - area).abs() <= area * 1e-4;
+        let curves = self.curves.filter(|curves| winds_once(curves) && covers_the_same(curves, &self.region));
+        curves.unwrap_or(lines)
+    }
 }
 
 struct Reader {
@@ -44,7 +112,7 @@ const UNSEEN: f32 = 1.0 / 512.0;
 
 impl Reader {
     /// The shapes of a group, cut to its clips and masks. `placed` is where the drawing that it belongs to lies.
-    fn group(&mut self, group: &Group, placed: Affine) -> Result<Vec<Shape>, IconError> {
+    fn group(&mut self, group: &Group, placed: Affine) -> Result<Vec<Shape>, SvgError> {
         if group.opacity().get() < UNSEEN {
             return Ok(Vec::new());
         }
@@ -77,37 +145,24 @@ impl Reader {
         Ok(vec![Shape { region, curves: None }])
     }
 
-    fn path(&mut self, path: &usvg::Path, placed: Affine, shapes: &mut Vec<Shape>) -> Result<(), IconError> {
+    fn path(&mut self, path: &usvg::Path, placed: Affine, shapes: &mut Vec<Shape>) -> Result<(), SvgError> {
         let transform = placed * affine(path.abs_transform());
         let outline = bezier(path.data());
         if outline.elements().len() > limits::PATH_ELEMENTS {
             let found = outline.elements().len();
-            return Err(IconError::TooLarge { expected: lines_limit(), found });
+            return Err(SvgError::TooLarge { expected: lines_limit(), found });
         }
         if let Some(fill) = path.fill().filter(|fill| is_seen(fill.paint(), fill.opacity().get())) {
-            let (rule, outline) = match fill.rule() {
-                usvg::FillRule::NonZero => (Rule::NonZero, transform * &outline),
-                usvg::FillRule::EvenOdd => (Rule::EvenOdd, transform * &outline),
-            };
-            let region = Region::from_path(&outline, rule)?;
-            let curves = match rule {
-                Rule::NonZero => outline,
-                Rule::EvenOdd => alternating(&outline),
-            };
-            self.push(Shape { region, curves: Some(curves) }, shapes)?;
+            self.push(Shape::filled(&(transform * &outline), fill.rule())?, shapes)?;
         }
         if let Some(stroke) = path.stroke().filter(|stroke| is_seen(stroke.paint(), stroke.opacity().get())) {
-            let curves = transform * line(&outline, stroke);
-            self.push(
-                Shape { region: Region::from_path(&curves, Rule::NonZero)?, curves: Some(curves) },
-                shapes,
-            )?;
+            self.push(Shape::stroked(&outline, transform, stroke)?, shapes)?;
         }
         Ok(())
     }
 
     /// Where a mask lets through more than half (CSS Masking 1, section 7.1).
-    fn mask(&mut self, group: &Group, kind: usvg::MaskType, placed: Affine) -> Result<Region, IconError> {
+    fn mask(&mut self, group: &Group, kind: usvg::MaskType, placed: Affine) -> Result<Region, SvgError> {
         let mut open = Region::default();
         for node in group.children() {
             let (inner, is_open) = match node {
@@ -130,7 +185,7 @@ impl Reader {
         Ok(open)
     }
 
-    fn push(&mut self, shape: Shape, shapes: &mut Vec<Shape>) -> Result<(), IconError> {
+    fn push(&mut self, shape: Shape, shapes: &mut Vec<Shape>) -> Result<(), SvgError> {
         self.lines += shape.region.contours.iter().map(Vec::len).sum::<usize>();
         shapes.push(shape);
         if self.lines > MAX_LINES { Err(TooComplex.into()) } else { Ok(()) }
@@ -226,7 +281,17 @@ fn covers_the_same(curves: &BezPath, region: &Region) -> bool {
     differing.is_ok_and(|differing| differing.path().area().abs() <= whole * 1e-3)
 }
 
-fn line(outline: &BezPath, stroke: &usvg::Stroke) -> BezPath {
+/// The outline of a stroke along a line that was enlarged.
+fn line(outline: &BezPath, stroke: &usvg::Stroke, scale: f64) -> Result<BezPath, TooComplex> {
+    let dashes: Vec<f64> =
+        stroke.dasharray().unwrap_or_default().iter().map(|dash| f64::from(*dash) * scale).collect();
+    let dashed = dashed(outline, &dashes, f64::from(stroke.dashoffset()) * scale)?;
+    let miter = f64::from(stroke.miterlimit().get());
+    Ok(pen_of(stroke, scale).stroke_path(dashed.as_ref().unwrap_or(outline), miter))
+}
+
+/// The pen of a stroke that was enlarged.
+pub(super) fn pen_of(stroke: &usvg::Stroke, scale: f64) -> StrokeStyle {
     let join = match stroke.linejoin() {
         usvg::LineJoin::Miter | usvg::LineJoin::MiterClip => StrokeJoin::Miter,
         usvg::LineJoin::Round => StrokeJoin::Round,
@@ -237,9 +302,23 @@ fn line(outline: &BezPath, stroke: &usvg::Stroke) -> BezPath {
         usvg::LineCap::Round => StrokeCap::Round,
         usvg::LineCap::Square => StrokeCap::Square,
     };
-    let width = f64::from(stroke.width().get());
-    let style = StrokeStyle { width, side: StrokeSide::Centre, join, cap };
-    style.stroke_path(outline, f64::from(stroke.miterlimit().get()))
+    let width = f64::from(stroke.width().get()) * scale;
+    StrokeStyle { width, side: StrokeSide::Centre, join, cap }
+}
+
+/// Dashes that a line may be cut into: many that touch cross one another everywhere.
+const MAX_DASHES: f64 = 400.0;
+
+/// A line cut into dashes; `None` where it has none.
+fn dashed(line: &BezPath, dashes: &[f64], offset: f64) -> Result<Option<BezPath>, TooComplex> {
+    let period: f64 = dashes.iter().sum();
+    if period <= 0.0 || !offset.is_finite() {
+        return Ok(None);
+    }
+    if line.perimeter(0.1) / period * dashes.len() as f64 > MAX_DASHES {
+        return Err(TooComplex);
+    }
+    Ok(Some(kurbo::dash(line.iter(), offset, dashes).collect()))
 }
 
 fn affine(t: usvg::Transform) -> Affine {

@@ -4,8 +4,8 @@ mod alpha_shape;
 mod approximate;
 pub mod contour;
 pub mod crossings;
+pub mod drawing;
 pub mod icon;
-mod icon_error;
 mod icon_shapes;
 mod join;
 mod kinds;
@@ -15,6 +15,8 @@ pub mod polygon;
 mod rounded_box;
 mod rounding;
 mod stroke;
+mod svg_check;
+mod svg_error;
 mod sweep;
 pub mod text;
 mod text_shape;
@@ -25,6 +27,7 @@ use std::sync::Arc;
 use kurbo::{Affine, BezPath, Rect};
 
 pub use alpha_shape::AlphaShape;
+pub use drawing::DrawnShape;
 pub use join::{Part, joined, path_outline};
 pub use kinds::{JoinOp, StrokeCap, StrokeJoin, StrokeSide};
 pub use outline::Outline;
@@ -41,6 +44,8 @@ pub enum Silhouette {
     Outline(Arc<Outline>),
     /// A picture's alpha.
     Alpha(Arc<AlphaShape>),
+    /// The alpha of what elements of a drawing paint.
+    Drawing(Arc<DrawnShape>),
 }
 
 /// A silhouette whose box is moved: a piece's own, changed by its strokes.
@@ -95,6 +100,7 @@ impl Silhouette {
             Self::Box(rounded) => (rounded.width, rounded.height),
             Self::Outline(outline) => (outline.width, outline.height),
             Self::Alpha(cutout) => (cutout.width, cutout.height),
+            Self::Drawing(drawn) => (drawn.width, drawn.height),
         }
     }
 
@@ -129,6 +135,7 @@ impl Silhouette {
     pub fn bounds(&self) -> Rect {
         match self {
             Self::Outline(outline) => outline.bounds,
+            Self::Drawing(drawn) => drawn.bounds(),
             Self::Box(_) | Self::Alpha(_) => {
                 let (width, height) = self.size();
                 Rect::new(0.0, 0.0, width, height)
@@ -136,13 +143,14 @@ impl Silhouette {
         }
     }
 
-    /// It as a path; a picture's where its alpha passes one half.
+    /// It as a path; that of a picture or drawing where its alpha passes one half.
     #[must_use]
     pub fn outline(&self) -> Arc<Outline> {
         match self {
             Self::Box(rounded) => Arc::new(Outline::new(rounded.path(), rounded.width, rounded.height)),
             Self::Outline(outline) => Arc::clone(outline),
             Self::Alpha(cutout) => cutout.outline(),
+            Self::Drawing(drawn) => drawn.outline(),
         }
     }
 
@@ -160,6 +168,10 @@ impl Silhouette {
             Self::Alpha(cutout) => {
                 2_u8.hash(hasher);
                 cutout.fingerprint(hasher);
+            }
+            Self::Drawing(drawn) => {
+                3_u8.hash(hasher);
+                drawn.hash(hasher);
             }
         }
     }

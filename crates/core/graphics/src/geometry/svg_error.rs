@@ -1,11 +1,11 @@
-//! Why an SVG file is no icon.
+//! Why an SVG file is not taken.
 
 use super::crossings::TooComplex;
 use crate::limits;
 
 /// An SVG file that is not taken.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
-pub enum IconError {
+pub enum SvgError {
     /// It is not well-formed XML, or declares a document type.
     #[error("{line}:{column}: expected SVG: {message}")]
     Xml {
@@ -16,8 +16,8 @@ pub enum IconError {
         /// The problem.
         message: String,
     },
-    /// It contains something an icon must not contain.
-    #[error("{line}:{column}: {what} is not taken in an icon")]
+    /// It contains something that could do harm.
+    #[error("{line}:{column}: {what} is not taken")]
     Refused {
         /// From 1.
         line: u32,
@@ -45,7 +45,7 @@ pub enum IconError {
     TooComplex(#[from] TooComplex),
 }
 
-/// How many lines and curves an outline may have, for [`IconError::TooLarge`].
+/// How many lines and curves an outline may have, for [`SvgError::TooLarge`].
 pub(super) fn lines_limit() -> String {
     format!("at most {} lines and curves", limits::PATH_ELEMENTS)
 }

@@ -31,7 +31,12 @@ impl Shape {
         match self {
             Self::Join(join) => &join.parts,
             Self::Group(group) => &group.parts,
-            Self::Box(_) | Self::Ellipse(_) | Self::Path(_) | Self::Text(_) | Self::Picture(_) => &[],
+            Self::Box(_)
+            | Self::Ellipse(_)
+            | Self::Path(_)
+            | Self::Text(_)
+            | Self::Picture(_)
+            | Self::Drawing(_) => &[],
         }
     }
 
@@ -40,7 +45,12 @@ impl Shape {
         match self {
             Self::Join(join) => &mut join.parts,
             Self::Group(group) => &mut group.parts,
-            Self::Box(_) | Self::Ellipse(_) | Self::Path(_) | Self::Text(_) | Self::Picture(_) => &mut [],
+            Self::Box(_)
+            | Self::Ellipse(_)
+            | Self::Path(_)
+            | Self::Text(_)
+            | Self::Picture(_)
+            | Self::Drawing(_) => &mut [],
         }
     }
 }

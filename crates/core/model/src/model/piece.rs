@@ -7,9 +7,9 @@ use serde::{Deserialize, Deserializer, Serialize};
 
 use super::decode::{decode_by_field, decode_by_kind, part};
 use super::{
-    Backdrop, Blur, BlurRadius, BoxShape, Cast, ColourSource, Degrees, EllipseShape, Extrude, Falloff, Fill,
-    Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px, Ramp, RampShadow, Spread, State,
-    Stroke, Surface, Tint,
+    Backdrop, Blur, BlurRadius, BoxShape, Cast, ColourSource, Degrees, DrawingShape, DrawnFrom, EllipseShape,
+    Extrude, Falloff, Fill, Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px, Ramp,
+    RampShadow, Spread, State, Stroke, Surface, Tint,
 };
 use crate::blend::BlendMode;
 use crate::geometry::{JoinOp, TextShape};
@@ -60,6 +60,9 @@ pub struct Piece {
     /// The piece this one is tried in place of; both are drawn until one is chosen.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub alternative_of: Option<Id>,
+    /// The element of a drawing that it was taken out of, so that it goes back to its place in the file.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub drawn_from: Option<DrawnFrom>,
     /// How it mixes with the scene.
     #[serde(default)]
     pub blend: BlendMode,
@@ -90,6 +93,7 @@ impl Piece {
             coats_on: true,
             clip_to: None,
             alternative_of: None,
+            drawn_from: None,
             blend: BlendMode::default(),
             opacity: Opacity::solid(),
         }
@@ -151,6 +155,8 @@ pub enum Shape {
     Text(TextShape),
     /// A picture with transparency.
     Picture(PictureShape),
+    /// An SVG file in full colour.
+    Drawing(DrawingShape),
     /// Several pieces joined into one silhouette.
     Join(JoinShape),
     /// Several pieces that are one thing.
@@ -158,8 +164,8 @@ pub enum Shape {
 }
 
 decode_by_kind!(Shape {
-    "box" => Box, "ellipse" => Ellipse, "path" => Path, "text" => Text, "picture" => Picture, "join" => Join,
-    "group" => Group,
+    "box" => Box, "ellipse" => Ellipse, "path" => Path, "text" => Text, "picture" => Picture,
+    "drawing" => Drawing, "join" => Join, "group" => Group,
 });
 
 impl Shape {
@@ -172,6 +178,7 @@ impl Shape {
             Self::Path(_) => "path",
             Self::Text(_) => "text",
             Self::Picture(_) => "picture",
+            Self::Drawing(_) => "drawing",
             Self::Join(_) => "join",
             Self::Group(_) => "group",
         }

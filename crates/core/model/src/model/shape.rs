@@ -97,6 +97,41 @@ pub struct PathShape {
     pub rounding: Length,
 }
 
+/// An SVG file, or a run of its elements, in full colour; its alpha is the silhouette.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DrawingShape {
+    /// The asset's id.
+    pub asset: Id,
+    /// The elements that are drawn, in painting order; all where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub elements: Option<ElementRun>,
+    /// Width of the whole drawing in px.
+    pub w: Size,
+    /// Height of the whole drawing in px.
+    pub h: Size,
+}
+
+/// Some elements of a drawing that follow one another.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ElementRun {
+    /// The place of the first in painting order, from 0.
+    pub from: u32,
+    /// The place after the last.
+    pub to: u32,
+}
+
+/// An element of a drawing.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DrawnFrom {
+    /// The id of the drawing's asset.
+    pub asset: Id,
+    /// The element's place in painting order, from 0.
+    pub element: u32,
+}
+
 /// A picture; its alpha is the silhouette.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

@@ -10,6 +10,7 @@ use super::{
     Problem, Project, Stop, Wear,
 };
 use crate::font::{self, NOT_IN_NAMES};
+use crate::geometry::drawing::DrawingFile;
 use crate::geometry::text::has_family;
 use crate::limits;
 use crate::picture;
@@ -93,6 +94,7 @@ impl<'a> Check<'a> {
         for (i, asset) in project.assets.iter().enumerate() {
             self.name(&format!("/assets/{i}"), &asset.name);
             self.media_type(&format!("/assets/{i}/media_type"), asset);
+            self.drawing_file(&format!("/assets/{i}/data"), asset);
             if let Some(font) = &asset.font {
                 self.font(&format!("/assets/{i}/font"), font);
             }
@@ -208,13 +210,23 @@ impl<'a> Check<'a> {
         self.shape(&format!("{at}/shape"), &piece.shape);
     }
 
+    /// A drawing in a document is one that may be drawn.
+    fn drawing_file(&mut self, at: &str, asset: &Asset) {
+        let data = asset.data.as_ref().filter(|_| asset.media_type == DrawingFile::MEDIA_TYPE);
+        if let Some(Err(error)) = data.map(|data| DrawingFile::read(data.bytes())) {
+            self.problem(at, error.to_string());
+        }
+    }
+
     /// The type of a file is told by its bytes, and is one that a project has a use for.
     fn media_type(&mut self, at: &str, asset: &Asset) {
-        let known = picture::MEDIA_TYPES.iter().chain(&font::MEDIA_TYPES);
-        let found = asset
-            .data
-            .as_ref()
-            .and_then(|data| font::media_type(data.bytes()).or_else(|| picture::media_type(data.bytes())));
+        let drawing = [DrawingFile::MEDIA_TYPE];
+        let known = picture::MEDIA_TYPES.iter().chain(&drawing).chain(&font::MEDIA_TYPES);
+        let found = asset.data.as_ref().and_then(|data| {
+            let bytes = data.bytes();
+            let found = font::media_type(bytes).or_else(|| picture::media_type(bytes));
+            found.or_else(|| DrawingFile::is_like(bytes).then_some(DrawingFile::MEDIA_TYPE))
+        });
         let message = match found {
             Some(found) if found != asset.media_type => format!("expected {found}, which the file is"),
             None if !known.clone().any(|known| *known == asset.media_type) => {

@@ -138,6 +138,7 @@ impl Tree {
             | Shape::Path(_)
             | Shape::Text(_)
             | Shape::Picture(_)
+            | Shape::Drawing(_)
             | Shape::Join(_) => Self { id: Some(piece.id.clone()), is_group: false, parts: Vec::new() },
         };
         Self { id: None, is_group: true, parts: pieces.iter().map(node).collect() }
@@ -227,6 +228,7 @@ fn depth(piece: &Piece) -> usize {
         | Shape::Path(_)
         | Shape::Text(_)
         | Shape::Picture(_)
+        | Shape::Drawing(_)
         | Shape::Join(_) => 0,
     }
 }

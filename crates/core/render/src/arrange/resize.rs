@@ -4,8 +4,8 @@ use serde::Deserialize;
 
 use crate::asset::Assets;
 use crate::model::{
-    BoxShape, CornerRadius, EllipseRadius, EllipseShape, FontSize, GroupShape, JoinShape, Length, PathShape,
-    PictureShape, Piece, Px, Radii, Shape, Size, Spacing, TextShape,
+    BoxShape, CornerRadius, DrawingShape, EllipseRadius, EllipseShape, FontSize, GroupShape, JoinShape,
+    Length, PathShape, PictureShape, Piece, Px, Radii, Shape, Size, Spacing, TextShape,
 };
 use crate::resolve::box_size;
 use crate::syntax::tidy;
@@ -78,8 +78,8 @@ fn anchored(part: &Piece, ((x, w), (y, h)): ((f64, f64), (f64, f64)), assets: &A
         Shape::Path(own) => Shape::Path(PathShape { w: size.0, h: size.1, ..own.clone() }),
         Shape::Text(own) => Shape::Text(TextShape { width: own.width.map(|_| size.0), ..own.clone() }),
         Shape::Group(_) => return placed(&resized(part, (w, h), Resizing::Edges, assets), x, y),
-        // Neither can grow along one axis alone.
-        Shape::Picture(_) | Shape::Join(_) => return moved,
+        // None of them can grow along one axis alone.
+        Shape::Picture(_) | Shape::Drawing(_) | Shape::Join(_) => return moved,
     };
     Piece { shape, ..moved }
 }
@@ -125,6 +125,10 @@ fn scaled_shape(shape: &Shape, (across, down): (f64, f64), assets: &Assets) -> S
         Shape::Picture(own) => {
             let (w, h) = sized(own.w, own.h);
             Shape::Picture(PictureShape { w, h, ..own.clone() })
+        }
+        Shape::Drawing(own) => {
+            let (w, h) = sized(own.w, own.h);
+            Shape::Drawing(DrawingShape { w, h, ..own.clone() })
         }
         Shape::Join(own) => {
             let parts = own.parts.iter().map(|part| scaled(part, (across, down), assets)).collect();

@@ -27,7 +27,7 @@ pub(super) fn painted_as(element: &Piece, target: Target, scale: f64) -> Vec<Pie
             Some(text) => as_text(element, text, scale),
             None => vec![element.clone()],
         },
-        Silhouette::Alpha(_) => vec![element.clone()],
+        Silhouette::Alpha(_) | Silhouette::Drawing(_) => vec![element.clone()],
     }
 }
 

@@ -126,7 +126,7 @@ pub fn shown_as_css(
     let natural = |piece: &Piece| match &piece.silhouette {
         Silhouette::Outline(outline) if outline.text().is_some() => Target::TextShadow,
         Silhouette::Box(_) => Target::BoxShadow,
-        Silhouette::Outline(_) | Silhouette::Alpha(_) => Target::DropShadow,
+        Silhouette::Outline(_) | Silhouette::Alpha(_) | Silhouette::Drawing(_) => Target::DropShadow,
     };
     let paint = |piece: &Piece| painted_as(piece, natural(piece), viewport.scale);
     if filters.is_empty() {

@@ -150,7 +150,7 @@ fn sharp(coverage: &Coverage<'_>, clip: Rect, cache: &MaskCache) -> Mask {
         Silhouette::Outline(outline) if coverage.spread == 0.0 => {
             rasterize_coarsely(&outline.path, coverage.place, clip)
         }
-        Silhouette::Outline(_) | Silhouette::Alpha(_) => coverage.sharp(clip, cache),
+        Silhouette::Outline(_) | Silhouette::Alpha(_) | Silhouette::Drawing(_) => coverage.sharp(clip, cache),
     }
 }
 

@@ -9,7 +9,8 @@ use kurbo::Affine;
 use super::masks::coverage::SHARED;
 use super::viewport::{Part, RenderOptions};
 use crate::blur;
-use crate::geometry::Silhouette;
+use crate::geometry::drawing::Painting;
+use crate::geometry::{DrawnShape, Silhouette};
 use crate::raster::Rect;
 use crate::resolve::{Cast, Coat, Extrude, Paint, PaintOp, Piece, Scene, Shadow, ShadowKind, ShadowPaint};
 
@@ -61,6 +62,8 @@ mod steps {
     pub const FLAT: f64 = 1.0;
     /// … softened in four channels.
     pub const SOFTEN: f64 = 80.0;
+    /// … painted by another renderer, with its masks and filters.
+    pub const NODE: f64 = 120.0;
     /// … put through a group of coats, for each of them.
     pub const GROUP: f64 = 4.0;
 }
@@ -118,7 +121,7 @@ fn length(silhouette: &Silhouette, place: Affine) -> f64 {
         Silhouette::Outline(outline) => outline.length() * place.determinant().abs().sqrt(),
         Silhouette::Box(_) => 0.0,
         // Any pixel may be an edge.
-        Silhouette::Alpha(_) => f64::INFINITY,
+        Silhouette::Alpha(_) | Silhouette::Drawing(_) => f64::INFINITY,
     }
 }
 
@@ -140,7 +143,10 @@ impl Estimate<'_> {
 
     /// Coverage of a silhouette over as many pixels of it as are seen; how many those are.
     fn mask(&mut self, silhouette: &Silhouette, place: Affine, spread: f64, seen: f64) {
-        let is_picture = matches!(silhouette, Silhouette::Alpha(_));
+        if let Silhouette::Drawing(drawn) = silhouette {
+            self.drawing(drawn, place);
+        }
+        let is_picture = matches!(silhouette, Silhouette::Alpha(_) | Silhouette::Drawing(_));
         // A picture has no line to be followed.
         let length = if is_picture { 0.0 } else { length(silhouette, place) };
         let mut steps = seen * steps::COVER + length * steps::ALONG;
@@ -153,6 +159,18 @@ impl Estimate<'_> {
             steps += seen * steps::DISTANCE + seeds;
         }
         self.take(steps, seen * 4.0);
+    }
+
+    /// The cost of painting a drawing.
+    fn drawing(&mut self, drawn: &DrawnShape, place: Affine) {
+        let Painting { areas, length, area, nodes, node_area } = drawn.painting();
+        let scale = place.determinant().abs().sqrt();
+        // No element touches more than the window.
+        let seen =
+            |area: f64, count: usize| (area * scale * scale).min(self::area(self.window) * count as f64);
+        let ours = seen(area, areas) * (steps::COVER + steps::COMPOSITE) + length * scale * steps::ALONG;
+        let others = seen(node_area, nodes) * steps::NODE;
+        self.take(ours + others + (areas + nodes) as f64 * LEAST as f64, seen(area.max(node_area), 1) * 40.0);
     }
 
     /// The cost of compositing a pixel.

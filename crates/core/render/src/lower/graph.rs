@@ -145,9 +145,19 @@ impl Graph {
         Input::Step(self.steps.len() - 1)
     }
 
-    /// How far, in px, it draws around the source graphic: left, top, right, bottom.
+    /// How far, in px, any of its steps draws around the source graphic: left, top, right, bottom.
     #[must_use]
     pub fn reach(&self) -> [f64; 4] {
+        self.reaches().iter().fold([0.0; 4], |a, b| std::array::from_fn(|side| a[side].max(b[side])))
+    }
+
+    /// How far, in px, its result reaches beyond the source graphic: left, top, right, bottom.
+    #[must_use]
+    pub fn result_reach(&self) -> [f64; 4] {
+        self.reaches().last().copied().unwrap_or_default()
+    }
+
+    fn reaches(&self) -> Vec<[f64; 4]> {
         let mut reaches: Vec<[f64; 4]> = Vec::with_capacity(self.steps.len());
         for step in &self.steps {
             let of = |input: &Input| match input {
@@ -173,7 +183,7 @@ impl Graph {
                 }
             });
         }
-        reaches.iter().fold([0.0; 4], |a, b| std::array::from_fn(|side| a[side].max(b[side])))
+        reaches
     }
 }
 
@@ -193,6 +203,30 @@ impl Operator {
 }
 
 impl Graph {
+    /// The graph with every length multiplied, for a picture that is enlarged by as much afterwards.
+    #[must_use]
+    pub fn scaled(&self, by: f64) -> Self {
+        let mut graph = self.clone();
+        for step in &mut graph.steps {
+            match step {
+                Step::Blur { sigma, .. } => *sigma *= by,
+                Step::Offset { dx, dy, .. } => (*dx, *dy) = (*dx * by, *dy * by),
+                Step::DropShadow { dx, dy, sigma, .. } => {
+                    (*dx, *dy, *sigma) = (*dx * by, *dy * by, *sigma * by);
+                }
+                Step::Morphology { radius, .. } => *radius *= by,
+                Step::Flood(_)
+                | Step::Composite { .. }
+                | Step::Arithmetic { .. }
+                | Step::Merge(_)
+                | Step::Blend { .. }
+                | Step::Matrix { .. }
+                | Step::Transfer { .. } => {}
+            }
+        }
+        graph
+    }
+
     /// The graph with every offset rotated by an angle in degrees, for a graph whose result is rotated back afterwards.
     #[must_use]
     pub fn turned(&self, degrees: f64) -> Self {

@@ -84,7 +84,9 @@ pub fn targets_of(piece: &Piece, is_text: bool) -> Vec<Target> {
     match &piece.silhouette {
         Silhouette::Box(_) => vec![Target::BoxShadow, Target::DropShadow, Target::SvgFilter],
         _ if is_text => vec![Target::TextShadow, Target::DropShadow, Target::SvgFilter],
-        Silhouette::Outline(_) | Silhouette::Alpha(_) => vec![Target::DropShadow, Target::SvgFilter],
+        Silhouette::Outline(_) | Silhouette::Alpha(_) | Silhouette::Drawing(_) => {
+            vec![Target::DropShadow, Target::SvgFilter]
+        }
     }
 }
 
@@ -456,7 +458,7 @@ impl Lowering<'_> {
 
     /// Sets the element's fill, as far as the target supports it.
     fn fill(&mut self, element: &mut Piece, filter: Option<&LoweredFilter>) {
-        if matches!(element.silhouette, Silhouette::Alpha(_)) {
+        if matches!(element.silhouette, Silhouette::Alpha(_) | Silhouette::Drawing(_)) {
             return;
         }
         if matches!(self.piece.fill, Paint::Image { .. }) && self.piece.surface == Surface::Keep {

@@ -51,7 +51,9 @@ impl TrialPiece {
         match shape {
             Shape::Text(_) => Self::Text,
             Shape::Box(_) | Shape::Ellipse(_) => Self::Box,
-            Shape::Path(_) | Shape::Picture(_) | Shape::Join(_) | Shape::Group(_) => Self::Icon,
+            Shape::Path(_) | Shape::Picture(_) | Shape::Drawing(_) | Shape::Join(_) | Shape::Group(_) => {
+                Self::Icon
+            }
         }
     }
 

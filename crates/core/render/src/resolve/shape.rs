@@ -8,7 +8,7 @@ use super::paint::Paint;
 use super::scene::{Context, Piece, place_of};
 use crate::asset::Assets;
 use crate::geometry::{
-    AlphaShape, JoinOp, Outline, Part, RoundedBox, Silhouette, joined, path_outline, text,
+    AlphaShape, DrawnShape, JoinOp, Outline, Part, RoundedBox, Silhouette, joined, path_outline, text,
 };
 use crate::maths::snapped;
 use crate::model::{self, Shape};
@@ -50,10 +50,43 @@ fn resolve(shape: &Shape, assets: &Assets, report: &mut impl FnMut(String)) -> (
             let fill = Paint::Image { bitmap: Arc::clone(&bitmap), fit: Fit::Stretch, bare: true };
             return (Silhouette::Alpha(Arc::new(AlphaShape { bitmap, width, height })), Some(fill));
         }
+        Shape::Drawing(drawing) => return drawn(drawing, assets, report),
         Shape::Join(join) => joined_parts(&join.parts, join.op, join.rounding.get(), assets),
         Shape::Group(group) => joined_parts(&group.parts, JoinOp::Add, 0.0, assets),
     };
     (silhouette, None)
+}
+
+/// A drawing, with a picture of it for colours that are taken from it.
+fn drawn(
+    shape: &model::DrawingShape,
+    assets: &Assets,
+    report: &mut impl FnMut(String),
+) -> (Silhouette, Option<Paint>) {
+    let (width, height) = (shape.w.get(), shape.h.get());
+    let empty = || (Silhouette::Box(RoundedBox::new(width, height, [(0.0, 0.0); 4])), Some(Paint::None));
+    let drawing = match assets.drawing(&shape.asset) {
+        Some(Ok(drawing)) => drawing,
+        Some(Err(error)) => {
+            report(format!("the drawing \"{}\": {error}: left empty", shape.asset));
+            return empty();
+        }
+        None => {
+            report(format!("the drawing \"{}\" is not here: left empty", shape.asset));
+            return empty();
+        }
+    };
+    if !drawing.missing_families.is_empty() {
+        let families = drawing.missing_families.join(", ");
+        report(format!(
+            "fonts of the drawing that are not here: {families}: set in {}",
+            text::FAMILIES[0].name
+        ));
+    }
+    let run = shape.elements.map_or(0..usize::MAX, |run| run.from as usize..run.to as usize);
+    let drawn = DrawnShape::new(drawing, run, width, height);
+    let fill = Paint::Image { bitmap: drawn.bitmap(), fit: Fit::Stretch, bare: true };
+    (Silhouette::Drawing(Arc::new(drawn)), Some(fill))
 }
 
 /// The silhouette of parts that are not hidden, where they lie in their join or group.

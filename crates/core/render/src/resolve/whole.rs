@@ -260,7 +260,8 @@ impl Context<'_> {
             | model::Shape::Ellipse(_)
             | model::Shape::Path(_)
             | model::Shape::Text(_)
-            | model::Shape::Picture(_) => {}
+            | model::Shape::Picture(_)
+            | model::Shape::Drawing(_) => {}
         }
     }
 

@@ -3,12 +3,13 @@
 use super::Check;
 use crate::geometry::text::{family_names, has_family};
 use crate::limits;
-use crate::model::{GroupShape, JoinShape, PathShape, Shape};
+use crate::model::{DrawingShape, ElementRun, GroupShape, JoinShape, PathShape, Shape};
 
 impl<'a> Check<'a> {
     pub(super) fn shape(&mut self, at: &str, shape: &'a Shape) {
         match shape {
             Shape::Picture(picture) => self.asset(&format!("{at}/asset"), &picture.asset),
+            Shape::Drawing(drawing) => self.drawing(at, drawing),
             Shape::Join(join) => self.join(at, join),
             Shape::Group(group) => self.group(at, group),
             Shape::Path(path) => self.path(at, path),
@@ -24,6 +25,14 @@ impl<'a> Check<'a> {
                 self.characters(&format!("{at}/string"), &text.string, limits::TEXT_CHARACTERS);
             }
             Shape::Box(_) | Shape::Ellipse(_) => {}
+        }
+    }
+
+    fn drawing(&mut self, at: &str, drawing: &'a DrawingShape) {
+        self.asset(&format!("{at}/asset"), &drawing.asset);
+        if let Some(ElementRun { from, to }) = drawing.elements.filter(|run| run.from >= run.to) {
+            let message = format!("expected the place after the last element, more than {from}, found {to}");
+            self.problem(&format!("{at}/elements/to"), message);
         }
     }
 

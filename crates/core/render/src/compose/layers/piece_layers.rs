@@ -6,7 +6,8 @@ use std::sync::Arc;
 use kurbo::{Affine, Point};
 
 use super::builder::{LayerBuilder, piece_mask};
-use super::layer::{Layer, PieceLayers, key_of};
+use super::drawn::drawn_surface;
+use super::layer::{Layer, Members, PieceLayers, key_of};
 use crate::blend::BlendMode;
 use crate::compose::cache::{Key, content_hash};
 use crate::compose::context::RenderContext;
@@ -162,7 +163,7 @@ impl PieceLayers {
             under,
             on,
             parts,
-            members: (!piece.members.is_empty()).then(|| painted_members(&piece.members, context)),
+            members: members(piece, place, context),
             opacity: piece.opacity as f32,
             blend: piece.blend,
             base: None,
@@ -171,6 +172,17 @@ impl PieceLayers {
             look: look_key(piece, context),
         }
     }
+}
+
+/// The surface of a group or drawing as pixels; `None` for other pieces, and where it is not shown.
+fn members(piece: &Piece, place: Affine, context: &RenderContext<'_>) -> Option<Members> {
+    if !piece.members.is_empty() {
+        return Some(painted_members(&piece.members, context));
+    }
+    if piece.surface != Surface::Keep || context.options.shadow_only {
+        return None;
+    }
+    drawn_surface(&piece.silhouette, place, context)
 }
 
 /// Equal for pieces that draw the same in the same place, but for their coats.

@@ -5,7 +5,9 @@ use std::sync::Arc;
 
 use kurbo::{Affine, Point, Shape as _, Vec2};
 
+use super::drawn::drawn_tile;
 use super::placed_mask::{Move, PlacedMask};
+use super::tile::TilePixels as _;
 use super::tone::Toning;
 use crate::blend::Pixel;
 use crate::blur::{self, Blurred};
@@ -159,6 +161,7 @@ impl<'a> Coverage<'a> {
             },
             Silhouette::Outline(outline) => rasterize(&outline.path, self.place, clip),
             Silhouette::Alpha(cutout) => self.alpha(cutout, clip),
+            Silhouette::Drawing(drawn) => drawn_tile(drawn, self.place, clip, cache).plane(3),
         }
     }
 
@@ -170,6 +173,7 @@ impl<'a> Coverage<'a> {
             Silhouette::Box(_) => return None,
             Silhouette::Outline(outline) => Arc::clone(outline),
             Silhouette::Alpha(cutout) => cutout.outline(),
+            Silhouette::Drawing(drawn) => drawn.outline(),
         };
         let reach = shared_reach(self.spread_pixels());
         let alike = Self { spread: reach / self.scale(), ..*self };
@@ -236,7 +240,7 @@ impl<'a> Coverage<'a> {
                 (self.spread_shift() * bounds.to_path(0.1), 0.0)
             }
             Silhouette::Outline(outline) if outline.path.is_empty() => return None,
-            Silhouette::Outline(_) | Silhouette::Alpha(_) => {
+            Silhouette::Outline(_) | Silhouette::Alpha(_) | Silhouette::Drawing(_) => {
                 (self.silhouette.bounds().to_path(0.1), self.spread_pixels().max(0.0))
             }
         };
@@ -261,7 +265,7 @@ impl<'a> Coverage<'a> {
 
     /// The same coverage near the origin, and how far that was moved: by whole pixels, and by parts of one where the
     /// mask can be.
-    fn near_the_origin(&self) -> (Self, Move) {
+    pub fn near_the_origin(&self) -> (Self, Move) {
         // Fractions that differ by less than a 4096th draw the same, and then share a place in the cache.
         let at = self.place.translation();
         let fine = |position: f64| (position * 4096.0).round() / 4096.0;

@@ -1,0 +1,342 @@
+//! A file of somebody's own with depth on it: filters and their attributes are inserted, and nothing else is changed but the
+//! root's size where its edge grows (docs/drawings.md, "Back out").
+
+use std::ops::Range;
+use std::str::FromStr as _;
+
+use kurbo::{Affine, Rect};
+use serde::{Deserialize, Serialize};
+use usvg::roxmltree::{Document, Node};
+
+use super::filter::Styles;
+use super::insertions::{Insertions, after_tag_name, is_drawn, set_attribute};
+use crate::geometry::drawing::{Drawing, DrawingFile, Element};
+use crate::geometry::icon::{SvgError, parsed};
+use crate::lower::{Fidelity, FidelityNote, Graph, Notes, piece_filter};
+use crate::markup::markup_in;
+use crate::resolve::Piece;
+use crate::syntax::number_text;
+
+/// What becomes of depth that reaches beyond a file's edge.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Edge {
+    /// The file becomes larger by what is needed.
+    #[default]
+    Grow,
+    /// The drawing becomes smaller within its file; lengths of the depth stay.
+    Shrink,
+    /// It is cut off.
+    Cut,
+}
+
+/// Coats on a drawing, or on an element of it.
+pub struct Depth<'a> {
+    /// The piece with the coats, resolved.
+    pub piece: &'a Piece,
+    /// The place of the element in painting order; the whole drawing where there is none.
+    pub element: Option<usize>,
+}
+
+/// A file with depth on it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FileWithDepth {
+    /// The file.
+    pub svg: String,
+    /// What SVG cannot hold, or draws otherwise.
+    pub notes: Vec<FidelityNote>,
+}
+
+/// How a file is given depth.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Placing {
+    /// Px of the scene for one px of the file.
+    pub scale: f64,
+    /// What becomes of depth beyond the edge.
+    pub edge: Edge,
+    /// Px of the file that are left for it: left, top, right, bottom; as much as it needs where there is none.
+    pub room: Option<[f64; 4]>,
+}
+
+/// Px of a file that the coats of a piece, which is all of its drawing, reach beyond its edge: left, top, right, bottom.
+#[must_use]
+pub fn room_needed(file: &DrawingFile, drawing: &Drawing, piece: &Piece, scale: f64) -> [f64; 4] {
+    let graph = piece_filter(piece, &mut Notes::default()).scaled(1.0 / scale);
+    let placing = Placing { scale, edge: Edge::Grow, room: None };
+    match parsed(file.text()) {
+        Ok(document) => Frame::new(&document, drawing, &[(graph, None)], placing).beyond,
+        Err(_) => [0.0; 4],
+    }
+}
+
+/// Puts depth on a file; without coats it stays what it is.
+///
+/// # Errors
+/// [`SvgError`] where the file cannot be read.
+pub fn with_depth(
+    (file, drawing): (&DrawingFile, &Drawing),
+    depths: &[Depth<'_>],
+    placing: Placing,
+) -> Result<FileWithDepth, SvgError> {
+    let Placing { scale, edge, .. } = placing;
+    let mut notes = Notes::default();
+    let shown = depths.iter().filter(|depth| !depth.piece.coats.is_empty());
+    // In px of the file.
+    let filters: Vec<(Graph, Option<&Element>)> = shown
+        .map(|depth| {
+            let graph = piece_filter(depth.piece, &mut notes).scaled(1.0 / scale);
+            (graph, depth.element.and_then(|at| drawing.elements.get(at)))
+        })
+        .collect();
+    if filters.is_empty() {
+        return Ok(FileWithDepth { svg: file.text().to_owned(), notes: Vec::new() });
+    }
+    let document = parsed(file.text())?;
+    let frame = Frame::new(&document, drawing, &filters, placing);
+    if edge == Edge::Cut && frame.beyond != [0.0; 4] {
+        notes.whole(Fidelity::Dropped, "What reaches beyond the file's edge is cut off");
+    }
+    let mut writer =
+        Writer { document: &document, frame, insertions: Insertions::default(), notes, filters: 0 };
+    writer.write(&filters, edge);
+    Ok(FileWithDepth { svg: writer.insertions.applied(file.text()), notes: writer.notes.0 })
+}
+
+/// The root of a file: its user space and its edge.
+struct Frame {
+    /// Width and height in px.
+    size: [f64; 2],
+    /// From user units of the root to px of the file.
+    to_px: Affine,
+    /// From fine units to px of the file.
+    from_fine: Affine,
+    /// Px of depth beyond the edge: left, top, right, bottom.
+    beyond: [f64; 4],
+}
+
+impl Frame {
+    fn new(
+        document: &Document<'_>,
+        drawing: &Drawing,
+        filters: &[(Graph, Option<&Element>)],
+        Placing { edge, room, .. }: Placing,
+    ) -> Self {
+        let (width, height) = (drawing.width, drawing.height);
+        let root = document.root_element();
+        let numbers: Vec<f64> = root
+            .attribute("viewBox")
+            .map(|text| text.split([' ', ',', '\n', '\t']).filter_map(|number| number.parse().ok()).collect())
+            .unwrap_or_default();
+        let viewbox = match numbers.as_slice() {
+            [x, y, w, h] if *w > 0.0 && *h > 0.0 => Rect::new(*x, *y, x + w, y + h),
+            _ => Rect::new(0.0, 0.0, width, height),
+        };
+        let scale = (width / viewbox.width()).min(height / viewbox.height());
+        let aside = [(width - scale * viewbox.width()) / 2.0, (height - scale * viewbox.height()) / 2.0];
+        let to_px = Affine::translate((aside[0], aside[1]))
+            * Affine::scale(scale)
+            * Affine::translate(-viewbox.origin().to_vec2());
+        let from_fine = Affine::scale(1.0 / drawing.fineness);
+        let mut frame = Self { size: [width, height], to_px, from_fine, beyond: [0.0; 4] };
+        frame.beyond = room.unwrap_or_else(|| {
+            filters
+                .iter()
+                .fold([0.0; 4], |all, (graph, element)| most(all, frame.room(drawing, graph, *element)))
+        });
+        if edge == Edge::Shrink {
+            // At least a fifth of the drawing's size is left of it.
+            let most = |length: f64| length * 0.4;
+            let limits = [most(width), most(height), most(width), most(height)];
+            frame.beyond = std::array::from_fn(|side| frame.beyond[side].min(limits[side]));
+        }
+        frame
+    }
+
+    /// Px that a filter on an element, or on all of a drawing, reaches beyond the edge.
+    fn room(&self, drawing: &Drawing, graph: &Graph, element: Option<&Element>) -> [f64; 4] {
+        let all = || drawing.elements.iter().map(|one| one.bounds).reduce(|a, b| a.union(b));
+        let bounds = element.map(|element| element.bounds).or_else(all).unwrap_or_default();
+        let bounds = self.from_fine.transform_rect_bbox(bounds);
+        let ([width, height], [left, top, right, bottom]) = (self.size, graph.result_reach());
+        let over =
+            [left - bounds.x0, top - bounds.y0, bounds.x1 + right - width, bounds.y1 + bottom - height];
+        // Antialiased edges need no room of their own.
+        over.map(|over| if over > 0.05 { over.ceil() } else { 0.0 })
+    }
+
+    /// How much smaller a drawing is that leaves room for its depth.
+    fn shrink(&self, edge: Edge) -> f64 {
+        let ([width, height], [left, top, right, bottom]) = (self.size, self.beyond);
+        let factor = ((width - left - right) / width).min((height - top - bottom) / height);
+        if edge == Edge::Shrink { factor } else { 1.0 }
+    }
+
+    /// Puts a smaller drawing where its depth has room, in user units of the root.
+    fn shrunk(&self, factor: f64) -> Affine {
+        let ([width, height], [left, top, right, bottom]) = (self.size, self.beyond);
+        let x = left + (width - left - right - width * factor) / 2.0;
+        let y = top + (height - top - bottom - height * factor) / 2.0;
+        self.to_px.inverse() * Affine::translate((x, y)) * Affine::scale(factor) * self.to_px
+    }
+}
+
+struct Writer<'a, 'i> {
+    document: &'a Document<'i>,
+    frame: Frame,
+    insertions: Insertions,
+    notes: Notes,
+    filters: usize,
+}
+
+impl Writer<'_, '_> {
+    fn write(&mut self, filters: &[(Graph, Option<&Element>)], edge: Edge) {
+        let drawn: Vec<Range<usize>> =
+            self.document.root_element().children().filter(is_drawn).map(|node| node.range()).collect();
+        let (Some(first), Some(last)) = (drawn.first(), drawn.last()) else { return };
+        let (start, end) = (first.start, last.end);
+        let shrink = self.frame.shrink(edge);
+        let (mut before, mut after) = (String::new(), String::new());
+        if shrink < 1.0 {
+            before += &format!("<g transform=\"{}\">", matrix(self.frame.shrunk(shrink)));
+            after.insert_str(0, "</g>");
+        }
+        for (graph, element) in filters {
+            let graph = graph.scaled(1.0 / shrink);
+            match element {
+                Some(element) => before.insert_str(0, &self.element(element, &graph)),
+                None => {
+                    let (filter, id) = self.filter(&graph, self.frame.to_px);
+                    before = format!("{filter}{before}<g filter=\"url(#{id})\">");
+                    after.insert_str(0, "</g>");
+                }
+            }
+        }
+        if !after.is_empty() && self.selects_children_of_root() {
+            let what =
+                "A rule of the file's style sheet selects children of its root, which are in a group now";
+            self.notes.whole(Fidelity::Approximated, what);
+        }
+        self.insertions.insert(start, before);
+        self.insertions.insert(end, after);
+        if edge == Edge::Grow && self.frame.beyond != [0.0; 4] {
+            self.grow();
+        }
+    }
+
+    /// Puts a filter on an element, and gives its definition.
+    fn element(&mut self, element: &Element, graph: &Graph) -> String {
+        let Some(node) = element.source.as_ref().and_then(|range| node_at(self.document, range)) else {
+            let what = format!("{}: it is no single element of the file: left out", element.name);
+            self.notes.whole(Fidelity::Dropped, &what);
+            return String::new();
+        };
+        let place = self.frame.from_fine * element.place;
+        let [a, b, c, d, ..] = place.as_coeffs();
+        let is_upright = b.abs().max(c.abs()).max((a - d).abs()) <= a.abs() * 1e-4 && a > 0.0;
+        if is_upright {
+            let (filter, id) = self.filter(graph, place);
+            self.attach(node, &id);
+            return filter;
+        }
+        // Taken back to the root's own directions around the element, and given again within.
+        let own = node.attribute("transform").and_then(own_transform).unwrap_or(Affine::IDENTITY);
+        let around = self.frame.to_px.inverse() * place * own.inverse();
+        let (filter, id) = self.filter(graph, self.frame.to_px);
+        let range = node.range();
+        let open = format!(
+            "<g filter=\"url(#{id})\" transform=\"{}\"><g transform=\"{}\">",
+            matrix(around.inverse()),
+            matrix(around)
+        );
+        self.insertions.insert(range.start, open);
+        self.insertions.insert(range.end, "</g></g>".to_owned());
+        filter
+    }
+
+    /// A filter's definition in a space, which `place` leads from to px of the file, and its id.
+    fn filter(&mut self, graph: &Graph, place: Affine) -> (String, String) {
+        let id = loop {
+            self.filters += 1;
+            let id = format!("zolvet-depth-{}", self.filters);
+            if !self.document.descendants().any(|node| node.attribute("id") == Some(&id)) {
+                break id;
+            }
+        };
+        let scale = place.determinant().abs().sqrt().max(1e-9);
+        let graph = graph.scaled(1.0 / scale);
+        let [width, height] = self.frame.size;
+        // What a copy is moved by is not in the space it is written in.
+        let page = place.inverse().transform_rect_bbox(Rect::new(-width, -height, 2.0 * width, 2.0 * height));
+        (markup_in(&graph, &id, page), id)
+    }
+
+    /// Puts a filter on an element after those it has.
+    fn attach(&mut self, node: Node<'_, '_>, id: &str) {
+        let text = self.document.input_text();
+        let styles = Styles::new(self.document);
+        let had = styles.property(node, "filter").filter(|value| *value != "none").unwrap_or_default();
+        let value = format!("{had} url(#{id})").trim().to_owned();
+        let is_styled = had != node.attribute("filter").unwrap_or_default().trim();
+        if let Some(style) = node.attribute_node("style").filter(|_| is_styled) {
+            // Styles are stronger than the attribute.
+            let end = style.range_value().end;
+            self.insertions.insert(end, format!(";filter:{value}"));
+        } else if is_styled {
+            self.insertions
+                .insert(after_tag_name(text, node.range().start), format!(" style=\"filter:{value}\""));
+        } else if let Some(attribute) = node.attribute_node("filter") {
+            self.insertions.insert(attribute.range_value().end, format!(" url(#{id})"));
+        } else {
+            self.insertions.insert(after_tag_name(text, node.range().start), format!(" filter=\"{value}\""));
+        }
+    }
+
+    fn selects_children_of_root(&self) -> bool {
+        let sheets = self.document.descendants().filter(|node| node.tag_name().name() == "style");
+        let mut texts = sheets.flat_map(|sheet| sheet.descendants()).filter_map(|node| node.text());
+        texts.any(|text| {
+            text.contains('>') || text.contains(":first") || text.contains(":nth") || text.contains(":last")
+        })
+    }
+
+    /// Makes the root larger by what reaches beyond its edge.
+    fn grow(&mut self) {
+        let ([width, height], [left, top, right, bottom]) = (self.frame.size, self.frame.beyond);
+        let grown = Rect::new(-left, -top, width + right, height + bottom);
+        // The user space keeps its scale: what is beside the view box takes part.
+        let view = self.frame.to_px.inverse().transform_rect_bbox(grown);
+        let root = self.document.root_element();
+        let numbers = [view.x0, view.y0, view.width(), view.height()].map(number_text);
+        set_attribute(&mut self.insertions, self.document, root, "viewBox", &numbers.join(" "));
+        for (name, factor) in [("width", grown.width() / width), ("height", grown.height() / height)] {
+            let Some(text) = root.attribute(name) else { continue };
+            let digits = text.trim_end_matches(|letter: char| letter.is_ascii_alphabetic() || letter == '%');
+            let unit = &text[digits.len()..];
+            if let (Ok(number), false) = (digits.trim().parse::<f64>(), unit == "%") {
+                let value = format!("{}{unit}", number_text(number * factor));
+                set_attribute(&mut self.insertions, self.document, root, name, &value);
+            }
+        }
+    }
+}
+
+fn node_at<'a, 'i>(document: &'a Document<'i>, range: &Range<usize>) -> Option<Node<'a, 'i>> {
+    document.descendants().find(|node| node.is_element() && node.range() == *range)
+}
+
+/// The larger of each two.
+fn most(a: [f64; 4], b: [f64; 4]) -> [f64; 4] {
+    std::array::from_fn(|side| a[side].max(b[side]))
+}
+
+fn matrix(place: Affine) -> String {
+    let numbers = place.as_coeffs().map(|number| number_text((number * 1e6).round() / 1e6));
+    format!("matrix({})", numbers.join(" "))
+}
+
+fn own_transform(text: &str) -> Option<Affine> {
+    let t = svgtypes::Transform::from_str(text).ok()?;
+    Some(Affine::new([t.a, t.b, t.c, t.d, t.e, t.f]))
+}

@@ -1,0 +1,492 @@
+//! SVG files to elements in painting order.
+
+use std::sync::Arc;
+
+use kurbo::{Affine, BezPath, Rect, Shape as _};
+use usvg::{Group, ImageHrefResolver, Node, Options, Tree};
+
+use super::element::{Element, Untakeable};
+use super::file::DrawingFile;
+use super::fonts::{MissingFamilies, database};
+use super::gradient::{Gradient, Line, Spread};
+use super::ink::{Area, Ink, Isolated, NodePath, Paint};
+use super::names::{Names, SourceElement, kind_of};
+use super::tree::affine;
+use crate::blend::BlendMode;
+use crate::budget;
+use crate::colour::Rgba;
+use crate::font::Font;
+use crate::geometry::StrokeStyle;
+use crate::geometry::icon_shapes::{clip_outline, filled_outline, pen_of, stroked_outline};
+use crate::geometry::svg_check::parsed;
+use crate::geometry::svg_error::SvgError;
+
+/// A drawing as its elements in painting order.
+#[derive(Debug)]
+pub struct Drawing {
+    /// Width in px.
+    pub width: f64,
+    /// Height in px.
+    pub height: f64,
+    /// Fine units for one px. Everything in it is in fine units, so that a drawing of few px has smooth curves as well.
+    pub fineness: f64,
+    /// Lowest first.
+    pub elements: Vec<Element>,
+    /// Families that its texts ask for and that are not at hand.
+    pub missing_families: Vec<String>,
+    /// It may paint beyond its own edge, where it is cut.
+    pub(super) overflows: bool,
+    pub(super) tree: Arc<Tree>,
+    /// Equal for drawings that look the same.
+    pub(super) fingerprint: u64,
+    pub(super) file_bytes: usize,
+}
+
+impl Drawing {
+    /// Its edge, in fine units.
+    #[must_use]
+    pub fn page(&self) -> Rect {
+        Rect::new(0.0, 0.0, self.width * self.fineness, self.height * self.fineness)
+    }
+
+    /// Reads a file; its texts are set in the fonts that ship and these.
+    ///
+    /// # Errors
+    /// [`SvgError`] where it draws nothing, or too much.
+    pub fn read(file: &DrawingFile, fonts: &[Font]) -> Result<Self, SvgError> {
+        let document = parsed(file.text())?;
+        let (names, named) = Names::of(&document);
+        let missing = MissingFamilies::default();
+        let options = Options {
+            font_resolver: missing.resolver(),
+            fontdb: database(fonts),
+            image_href_resolver: own_pictures(),
+            ..Options::default()
+        };
+        let tree = Tree::from_xmltree(&parsed(&named)?, &options)
+            .map_err(|error| SvgError::Svg(error.to_string()))?;
+        drop(options);
+        let (width, height) = (f64::from(tree.size().width()), f64::from(tree.size().height()));
+        let fineness = FINE / width.max(height);
+        let mut reader =
+            Reader { names: &names, elements: Vec::new(), areas: 0, to_fine: Affine::scale(fineness) };
+        reader.elements_of(tree.root(), &Around::default())?;
+        let elements = reader.elements;
+        if elements.is_empty() {
+            return Err(SvgError::Empty);
+        }
+        let page = Rect::new(0.0, 0.0, width * fineness, height * fineness).inflate(0.01, 0.01);
+        let overflows = elements.iter().any(|element| !page.contains_rect(element.bounds));
+        let missing_families = missing.names();
+        Ok(Self {
+            width,
+            height,
+            fineness,
+            elements,
+            missing_families,
+            overflows,
+            tree: Arc::new(tree),
+            fingerprint: Self::key_of(file, fonts),
+            file_bytes: file.text().len(),
+        })
+    }
+}
+
+/// Pictures that a drawing carries in itself; nothing is read from anywhere else.
+fn own_pictures() -> ImageHrefResolver<'static> {
+    let carried = ImageHrefResolver::default_data_resolver();
+    ImageHrefResolver {
+        resolve_data: Box::new(move |kind, data, options| {
+            let is_drawing = kind == "image/svg+xml" || kind == "text/plain";
+            if is_drawing { None } else { carried(kind, data, options) }
+        }),
+        resolve_string: Box::new(|_, _| None),
+    }
+}
+
+/// Fine units along the longer side of a drawing.
+const FINE: f64 = 1024.0;
+
+/// The groups around a node.
+#[derive(Clone, Default)]
+struct Around {
+    names: Vec<String>,
+    /// The place of each group in the one around it.
+    places: Vec<usize>,
+}
+
+impl Around {
+    fn inside(&self, place: usize, name: Option<&str>) -> Self {
+        let mut inside = self.clone();
+        inside.places.push(place);
+        inside.names.extend(name.map(str::to_owned));
+        inside
+    }
+
+    fn node(&self, place: usize, blend: BlendMode) -> NodePath {
+        NodePath { places: self.places.iter().copied().chain([place]).collect(), blend }
+    }
+}
+
+struct Reader<'a> {
+    names: &'a Names,
+    elements: Vec<Element>,
+    /// Areas that are painted.
+    areas: usize,
+    /// From the px of the drawing to fine units.
+    to_fine: Affine,
+}
+
+/// Areas that a drawing may have.
+const MAX_AREAS: usize = 20_000;
+
+impl Reader<'_> {
+    /// The elements of a group whose content lies straight on what is below it.
+    fn elements_of(&mut self, group: &Group, around: &Around) -> Result<(), SvgError> {
+        for (place, node) in group.children().iter().enumerate() {
+            if budget::is_stopped() {
+                return Ok(());
+            }
+            let source = self.names.get(node.id());
+            match node {
+                Node::Group(inner) if self.only_arranges(inner, source) => {
+                    let name = source.and_then(|source| source.name.as_deref());
+                    self.elements_of(inner, &around.inside(place, name))?;
+                }
+                Node::Group(_) | Node::Path(_) | Node::Image(_) | Node::Text(_) => {
+                    let Some(ink) = self.ink(node, place, around)? else { continue };
+                    let bound = match node {
+                        Node::Group(inner) => bound(inner, source),
+                        Node::Path(_) | Node::Image(_) | Node::Text(_) => None,
+                    };
+                    self.add(node, source.cloned(), around, (ink, bound));
+                }
+            }
+        }
+        Ok(())
+    }
+
+    /// Whether what a group holds can be taken out of it.
+    fn only_arranges(&self, group: &Group, source: Option<&SourceElement>) -> bool {
+        bound(group, source).is_none()
+    }
+
+    /// A rectangle in fine units.
+    fn fine(&self, area: usvg::Rect) -> Rect {
+        self.to_fine.transform_rect_bbox(rect(area))
+    }
+
+    fn add(
+        &mut self,
+        node: &Node,
+        source: Option<SourceElement>,
+        around: &Around,
+        (ink, bound): (Ink, Option<Untakeable>),
+    ) {
+        let bounds = self.fine(match node {
+            Node::Group(group) => group.abs_layer_bounding_box().to_rect(),
+            Node::Path(_) | Node::Image(_) | Node::Text(_) => node.abs_stroke_bounding_box(),
+        });
+        // A group around a single element, for its opacity or transform, has no name of its own.
+        let source =
+            source.or_else(|| only_child(node).and_then(|child| self.names.get(child.id()).cloned()));
+        let tag = source.as_ref().map_or("g", |source| &source.tag).to_owned();
+        let own = source.as_ref().and_then(|source| source.name.clone());
+        let name = own.unwrap_or_else(|| kind_of(&tag).to_owned());
+        let bound = bound.filter(|_| only_child(node).is_none());
+        let element = Element {
+            name,
+            groups: around.names.clone(),
+            tag,
+            source: source.map(|source| source.range),
+            place: self.to_fine * affine(only_child(node).unwrap_or(node).abs_transform()),
+            bounds,
+            bound,
+            ink,
+        };
+        if blends(&element.ink) {
+            return self.join_with_all_below(element);
+        }
+        self.elements.push(element);
+    }
+
+    /// What blends with all that lies below cannot be taken from it.
+    fn join_with_all_below(&mut self, element: Element) {
+        let below = std::mem::take(&mut self.elements);
+        let bounds = below.iter().fold(element.bounds, |all, below| all.union(below.bounds));
+        let inks = below.into_iter().map(|below| below.ink).chain([element.ink]).collect();
+        self.elements.push(Element {
+            name: element.name,
+            groups: Vec::new(),
+            tag: "g".to_owned(),
+            source: None,
+            place: self.to_fine,
+            bounds,
+            bound: Some(Untakeable::Blend),
+            ink: Ink::Run(inks),
+        });
+    }
+
+    /// What a node is painted with; `None` where it paints nothing.
+    fn ink(&mut self, node: &Node, place: usize, around: &Around) -> Result<Option<Ink>, SvgError> {
+        Ok(match node {
+            Node::Path(path) => self.path(path)?.or_else(|| {
+                let is_seen = path.is_visible() && (path.fill().is_some() || path.stroke().is_some());
+                is_seen.then(|| Ink::Node(around.node(place, BlendMode::Normal)))
+            }),
+            Node::Image(image) => {
+                image.is_visible().then(|| Ink::Node(around.node(place, BlendMode::Normal)))
+            }
+            Node::Text(text) => {
+                let inside = around.inside(place, None);
+                self.inks(text.flattened(), &inside, false)?.map(Ink::Run)
+            }
+            Node::Group(group) => {
+                let inside = around.inside(place, None);
+                let by_node = || Ink::Node(around.node(place, blend_mode(group)));
+                if group.mask().is_some() || !group.filters().is_empty() {
+                    return Ok(Some(by_node()));
+                }
+                let Some(clips) = self.clips(group)? else { return Ok(Some(by_node())) };
+                let Some(inks) = self.inks(group, &inside, true)? else { return Ok(Some(by_node())) };
+                if inks.is_empty() {
+                    return Ok(None);
+                }
+                let (opacity, blend) = (group.opacity().get(), blend_mode(group));
+                if opacity >= 1.0 && clips.is_empty() && blend == BlendMode::Normal && !group.isolate() {
+                    return Ok(Some(Ink::Run(inks)));
+                }
+                Some(Ink::Group(Isolated { inks, clips, opacity, blend }))
+            }
+        })
+    }
+
+    /// The inks of everything in a group; `None` where it holds something that ours lacks and its nodes have no place in the
+    /// tree, as those of a text.
+    fn inks(
+        &mut self,
+        group: &Group,
+        around: &Around,
+        is_in_tree: bool,
+    ) -> Result<Option<Vec<Ink>>, SvgError> {
+        let mut inks = Vec::new();
+        for (place, node) in group.children().iter().enumerate() {
+            let ink = self.ink(node, place, around)?;
+            if !is_in_tree && ink.as_ref().is_some_and(has_node) {
+                return Ok(None);
+            }
+            inks.extend(ink);
+        }
+        Ok(Some(inks))
+    }
+
+    /// A path in colours and gradients; `None` where it has another paint, or nothing is seen of it.
+    fn path(&mut self, path: &usvg::Path) -> Result<Option<Ink>, SvgError> {
+        if !path.is_visible() {
+            return Ok(None);
+        }
+        let place = self.to_fine * affine(path.abs_transform());
+        let mut areas = Vec::new();
+        let fill = path.fill().map(|fill| (paint(fill.paint(), fill.opacity().get(), place), fill.rule()));
+        let stroke =
+            path.stroke().map(|stroke| (paint(stroke.paint(), stroke.opacity().get(), place), stroke));
+        for is_fill in [
+            path.paint_order() == usvg::PaintOrder::FillAndStroke,
+            path.paint_order() != usvg::PaintOrder::FillAndStroke,
+        ] {
+            let (paint, outline, pen) = match (is_fill, &fill, &stroke) {
+                (true, Some((paint, rule)), _) => (paint, filled_outline(path.data(), place, *rule), None),
+                (false, _, Some((paint, stroke))) => {
+                    let scale = place.determinant().abs().sqrt();
+                    (paint, stroked_outline(path.data(), place, stroke), Some(pen_of(stroke, scale)))
+                }
+                (true, None, _) | (false, _, None) => continue,
+            };
+            // Another paint, and lines that cross too often, are left to resvg.
+            let (Some(paint), Ok(outline)) = (paint, outline) else { return Ok(None) };
+            areas.push(self.area(outline, paint.clone(), pen)?);
+        }
+        Ok((!areas.is_empty()).then_some(Ink::Run(areas)))
+    }
+
+    fn area(&mut self, outline: BezPath, paint: Paint, pen: Option<StrokeStyle>) -> Result<Ink, SvgError> {
+        self.areas += 1;
+        if self.areas > MAX_AREAS {
+            let expected = format!("at most {MAX_AREAS} areas");
+            return Err(SvgError::TooLarge { expected, found: self.areas });
+        }
+        let (bounds, length) = (outline.bounding_box(), outline.perimeter(0.5));
+        Ok(Ink::Area(Area { outline: Arc::new(outline), bounds, length, pen, paint }))
+    }
+
+    /// The outlines that a group is clipped to, without those that clip nothing off; `None` where they are not plain areas.
+    fn clips(&self, group: &Group) -> Result<Option<Vec<Arc<BezPath>>>, SvgError> {
+        let mut clips = Vec::new();
+        let mut next = group.clip_path();
+        while let Some(clip) = next {
+            let place = self.to_fine * affine(group.abs_transform());
+            let Ok(outline) = clip_outline(clip, place) else { return Ok(None) };
+            if !holds(&outline, self.fine(group.abs_layer_bounding_box().to_rect())) {
+                clips.push(Arc::new(outline));
+            }
+            next = clip.clip_path();
+        }
+        Ok(Some(clips))
+    }
+}
+
+/// Why the elements of a group belong together, if they do.
+fn bound(group: &Group, source: Option<&SourceElement>) -> Option<Untakeable> {
+    let clips_nothing = || {
+        let outline = |clip| clip_outline(clip, affine(group.abs_transform()));
+        group.clip_path().is_none_or(|clip| {
+            clip.clip_path().is_none()
+                && outline(clip)
+                    .is_ok_and(|outline| holds(&outline, rect(group.abs_layer_bounding_box().to_rect())))
+        })
+    };
+    if source.is_some_and(|source| source.tag == "use") {
+        Some(Untakeable::Use)
+    } else if !group.filters().is_empty() {
+        Some(Untakeable::Filter)
+    } else if group.mask().is_some() {
+        Some(Untakeable::Mask)
+    } else if group.opacity().get() < 1.0 {
+        Some(Untakeable::Opacity)
+    } else if blend_mode(group) != BlendMode::Normal
+        || (group.isolate() && group.children().iter().any(node_blends))
+    {
+        Some(Untakeable::Blend)
+    } else if !clips_nothing() {
+        Some(Untakeable::Clip)
+    } else {
+        None
+    }
+}
+
+fn node_blends(node: &Node) -> bool {
+    match node {
+        Node::Group(group) => {
+            blend_mode(group) != BlendMode::Normal || group.children().iter().any(node_blends)
+        }
+        Node::Path(_) | Node::Image(_) | Node::Text(_) => false,
+    }
+}
+
+/// Whether an ink blends with what lies below it.
+fn blends(ink: &Ink) -> bool {
+    match ink {
+        Ink::Area(_) => false,
+        Ink::Run(inks) => inks.iter().any(blends),
+        Ink::Group(group) => group.blend != BlendMode::Normal,
+        Ink::Node(node) => node.blend != BlendMode::Normal,
+    }
+}
+
+fn has_node(ink: &Ink) -> bool {
+    match ink {
+        Ink::Area(_) => false,
+        Ink::Run(inks) => inks.iter().any(has_node),
+        Ink::Group(group) => group.inks.iter().any(has_node),
+        Ink::Node(_) => true,
+    }
+}
+
+/// The single node in a group, at any depth.
+fn only_child(node: &Node) -> Option<&Node> {
+    let Node::Group(group) = node else { return None };
+    match group.children() {
+        [child @ Node::Group(_)] if child.id().is_empty() => only_child(child),
+        [child] => Some(child),
+        _ => None,
+    }
+}
+
+fn rect(rect: usvg::Rect) -> Rect {
+    let [x0, y0, x1, y1] = [rect.left(), rect.top(), rect.right(), rect.bottom()].map(f64::from);
+    Rect::new(x0, y0, x1, y1)
+}
+
+/// Whether an outline is a rectangle, not turned, around another.
+fn holds(outline: &BezPath, inner: Rect) -> bool {
+    let bounds = outline.bounding_box();
+    let is_rectangle = (outline.area().abs() - bounds.area()).abs() <= bounds.area() * 1e-6;
+    is_rectangle && bounds.inflate(0.01, 0.01).contains_rect(inner)
+}
+
+/// A paint of ours; `None` for patterns.
+fn paint(paint: &usvg::Paint, opacity: f32, place: Affine) -> Option<Paint> {
+    let stops = |stops: &[usvg::Stop]| {
+        stops
+            .iter()
+            .map(|stop| (stop.offset().get(), colour(stop.color(), stop.opacity().get() * opacity)))
+            .collect()
+    };
+    Some(match paint {
+        usvg::Paint::Color(solid) => Paint::Colour(colour(*solid, opacity)),
+        usvg::Paint::LinearGradient(gradient) => {
+            let [x1, y1, x2, y2] =
+                [gradient.x1(), gradient.y1(), gradient.x2(), gradient.y2()].map(f64::from);
+            let line = Line::Linear { from: (x1, y1).into(), to: (x2, y2).into() };
+            let stops = stops(gradient.stops());
+            placed(
+                Gradient { line, spread: spread(gradient.spread_method()), stops },
+                gradient.transform(),
+                place,
+            )
+        }
+        usvg::Paint::RadialGradient(gradient) => {
+            let [cx, cy, fx, fy] =
+                [gradient.cx(), gradient.cy(), gradient.fx(), gradient.fy()].map(f64::from);
+            let [radius, focal_radius] = [gradient.r().get(), gradient.fr().get()].map(f64::from);
+            let line = Line::Radial { centre: (cx, cy).into(), radius, focus: (fx, fy).into(), focal_radius };
+            let stops = stops(gradient.stops());
+            placed(
+                Gradient { line, spread: spread(gradient.spread_method()), stops },
+                gradient.transform(),
+                place,
+            )
+        }
+        usvg::Paint::Pattern(_) => return None,
+    })
+}
+
+fn placed(gradient: Gradient, own: usvg::Transform, place: Affine) -> Paint {
+    Paint::Gradient(Arc::new(gradient), (place * affine(own)).inverse())
+}
+
+fn spread(method: usvg::SpreadMethod) -> Spread {
+    match method {
+        usvg::SpreadMethod::Pad => Spread::Pad,
+        usvg::SpreadMethod::Reflect => Spread::Reflect,
+        usvg::SpreadMethod::Repeat => Spread::Repeat,
+    }
+}
+
+fn colour(colour: usvg::Color, opacity: f32) -> Rgba {
+    let [r, g, b] = [colour.red, colour.green, colour.blue].map(|part| f32::from(part) / 255.0);
+    Rgba::new(r, g, b, opacity)
+}
+
+fn blend_mode(group: &Group) -> BlendMode {
+    use usvg::BlendMode as Theirs;
+    match group.blend_mode() {
+        Theirs::Normal => BlendMode::Normal,
+        Theirs::Multiply => BlendMode::Multiply,
+        // Sums are not among the sixteen modes; the nearest of them lightens as well.
+        Theirs::Screen | Theirs::PlusLighter => BlendMode::Screen,
+        Theirs::Overlay => BlendMode::Overlay,
+        Theirs::Darken => BlendMode::Darken,
+        Theirs::Lighten => BlendMode::Lighten,
+        Theirs::ColorDodge => BlendMode::ColorDodge,
+        Theirs::ColorBurn => BlendMode::ColorBurn,
+        Theirs::HardLight => BlendMode::HardLight,
+        Theirs::SoftLight => BlendMode::SoftLight,
+        Theirs::Difference => BlendMode::Difference,
+        Theirs::Exclusion => BlendMode::Exclusion,
+        Theirs::Hue => BlendMode::Hue,
+        Theirs::Saturation => BlendMode::Saturation,
+        Theirs::Color => BlendMode::Color,
+        Theirs::Luminosity => BlendMode::Luminosity,
+    }
+}

@@ -1,0 +1,175 @@
+//! `zolvet apply`: one finish on many SVG files.
+
+use std::collections::BTreeMap;
+use std::fmt::Write as _;
+use std::path::{Path, PathBuf};
+
+use clap::ValueEnum;
+use zolvet_core::budget::Budget;
+use zolvet_core::handoff::Artwork;
+use zolvet_core::lower::FidelityNote;
+use zolvet_core::model::{Id, Project};
+use zolvet_core::svg::Edge;
+
+use crate::error::{CliError, read_project};
+use crate::files::{print, read_bytes, write_whole};
+
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  zolvet apply --from project.zolvet.json --finish Lifted icons/*.svg --out-dir raised
+  zolvet apply --from project.zolvet.json --finish Lifted icons/*.svg --out-dir raised --format png --scale 2")]
+pub struct Arguments {
+    /// The project that has the finish.
+    #[arg(long)]
+    from: PathBuf,
+    /// The name or id of a finish.
+    #[arg(long)]
+    finish: String,
+    /// SVG files, packed or not.
+    #[arg(required = true)]
+    files: Vec<PathBuf>,
+    /// The folder that the files are written to, under their names.
+    #[arg(long)]
+    out_dir: PathBuf,
+    /// The files with depth on them, or pictures of them.
+    #[arg(long, value_enum, default_value_t = Format::Svg)]
+    format: Format,
+    /// Pixels of a picture for one px.
+    #[arg(long, default_value_t = 1, value_parser = clap::value_parser!(u8).range(1..=4))]
+    scale: u8,
+    /// Px on the longer side at which the finish is laid on; the size that a file says when left out.
+    #[arg(long)]
+    size: Option<f64>,
+    /// What becomes of depth beyond a file's edge; all files are given the same room.
+    #[arg(long, value_enum, default_value_t = Beyond::Grow)]
+    edge: Beyond,
+}
+
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+enum Format {
+    Svg,
+    Png,
+}
+
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+enum Beyond {
+    /// The file becomes larger.
+    Grow,
+    /// The drawing becomes smaller.
+    Shrink,
+    /// It is cut off.
+    Cut,
+}
+
+impl Beyond {
+    fn edge(self) -> Edge {
+        match self {
+            Self::Grow => Edge::Grow,
+            Self::Shrink => Edge::Shrink,
+            Self::Cut => Edge::Cut,
+        }
+    }
+}
+
+/// Writes the files; whether one could not be.
+pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
+    if arguments.size.is_some_and(|size| !(1.0..=4096.0).contains(&size)) {
+        return Err(CliError::Argument("--size: expected 1 to 4096 px".to_owned()));
+    }
+    let project = read_project(&arguments.from)?;
+    let finish = finish(&project, &arguments.finish)?;
+    std::fs::create_dir_all(&arguments.out_dir)
+        .map_err(|source| CliError::File { path: arguments.out_dir.clone(), source })?;
+    let (mut failed, mut taken) = (false, BTreeMap::new());
+    let mut read = Vec::new();
+    for path in &arguments.files {
+        match artwork(path, arguments)
+            .and_then(|artwork| Ok((out_path(path, arguments, &mut taken)?, artwork)))
+        {
+            Ok((out, artwork)) => read.push((path, out, artwork)),
+            Err(error) => {
+                failed = true;
+                crate::note!("zolvet: {}: {error}", path.display());
+            }
+        }
+    }
+    // Files of one set stay as large as one another.
+    let edge = arguments.edge.edge();
+    let rooms = read.iter().map(|(_, _, artwork)| artwork.room(&project, &finish));
+    let room = rooms.fold([0.0_f64; 4], |all, own| std::array::from_fn(|side| all[side].max(own[side])));
+    let mut said: BTreeMap<String, usize> = BTreeMap::new();
+    let count = read.len();
+    for (number, (path, out, artwork)) in read.into_iter().enumerate() {
+        crate::progress::step(number + 1, count);
+        match written(&project, &finish, arguments, (&artwork, edge, room)) {
+            Ok((bytes, notes)) => {
+                write_whole(&out, &bytes)?;
+                notes.into_iter().for_each(|note| *said.entry(note.message).or_default() += 1);
+            }
+            Err(error) => {
+                failed = true;
+                crate::note!("zolvet: {}: {error}", path.display());
+            }
+        }
+    }
+    print(table(count, &said).as_bytes())?;
+    Ok(failed)
+}
+
+fn finish(project: &Project, name: &str) -> Result<Id, CliError> {
+    let found = project.finishes.iter().find(|finish| finish.name == name || finish.id.as_str() == name);
+    let unknown = || CliError::Argument(format!("--finish: no finish \"{name}\" in {}", project.name));
+    Ok(found.ok_or_else(unknown)?.id.clone())
+}
+
+fn artwork(path: &Path, arguments: &Arguments) -> Result<Artwork, String> {
+    let bytes = read_bytes(path).map_err(|error| error.to_string())?;
+    let read = Budget::default().run(|| Artwork::read(&bytes, arguments.size));
+    read.map_err(|error| error.to_string())?.map_err(|error| error.to_string())
+}
+
+/// Where a file is written: under its own name.
+fn out_path(
+    path: &Path,
+    arguments: &Arguments,
+    taken: &mut BTreeMap<PathBuf, PathBuf>,
+) -> Result<PathBuf, String> {
+    let ending = if arguments.format == Format::Svg { "svg" } else { "png" };
+    let name = path.file_stem().ok_or("expected the name of a file")?;
+    let out = arguments.out_dir.join(name).with_extension(ending);
+    match taken.insert(out.clone(), path.to_owned()) {
+        Some(other) => Err(format!("expected another name: {} is written there", other.display())),
+        None => Ok(out),
+    }
+}
+
+type Written = (Vec<u8>, Vec<FidelityNote>);
+
+fn written(
+    project: &Project,
+    finish: &Id,
+    arguments: &Arguments,
+    (artwork, edge, room): (&Artwork, Edge, [f64; 4]),
+) -> Result<Written, String> {
+    let work = || match arguments.format {
+        Format::Svg => {
+            let file = artwork.wearing(project, finish, edge, room).map_err(|error| error.to_string())?;
+            Ok((file.svg.into_bytes(), file.notes))
+        }
+        Format::Png => {
+            let picture = artwork.picture(project, finish, (edge, room), f64::from(arguments.scale));
+            Ok((picture.to_png().map_err(|error| error.to_string())?, Vec::new()))
+        }
+    };
+    Budget::default().run(work).map_err(|error| error.to_string())?
+}
+
+/// What was approximated, and in how many files.
+fn table(count: usize, said: &BTreeMap<String, usize>) -> String {
+    let files = |count: usize| if count == 1 { "1 file".to_owned() } else { format!("{count} files") };
+    let mut text = format!("{} written\n", files(count));
+    for (message, count) in said {
+        let _ = writeln!(text, "{:>9}  {message}", files(*count));
+    }
+    text
+}

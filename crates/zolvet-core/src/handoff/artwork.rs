@@ -1,0 +1,231 @@
+//! Files of somebody's own with depth on them: a finish on a whole file, and a scene's coats back on the file they were given to.
+
+use std::sync::Arc;
+
+use crate::asset::Assets;
+use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use crate::geometry::drawing::{Drawing, DrawingFile};
+use crate::geometry::icon::SvgError;
+use crate::lower::{Fidelity, FidelityNote};
+use crate::model::{
+    Coat, CoatKind, DrawingShape, Fill, Id, OwnCoats, Piece, Project, Px, Scene, Shape, Size, Wear,
+    WornFinish,
+};
+use crate::picture::Picture;
+use crate::report::artwork::OWN_STROKE;
+use crate::resolve;
+use crate::svg::{Depth, Edge, FileWithDepth, Placing, room_needed, with_depth};
+
+/// A file that is to wear a finish.
+pub struct Artwork {
+    file: DrawingFile,
+    drawing: Arc<Drawing>,
+    /// Px of the scene for one px of the file.
+    scale: f64,
+}
+
+impl Artwork {
+    /// Reads a file. It is shown with so many px on its longer side; at its own size where none are said.
+    ///
+    /// # Errors
+    /// [`SvgError`] where it cannot be drawn.
+    pub fn read(bytes: &[u8], longest: Option<f64>) -> Result<Self, SvgError> {
+        let file = DrawingFile::read(bytes)?;
+        let drawing = Drawing::cached(&file, &[])?;
+        let scale = longest.map_or(1.0, |longest| longest / drawing.width.max(drawing.height));
+        Ok(Self { file, drawing, scale })
+    }
+
+    /// Px of the file that a finish reaches beyond its edge: left, top, right, bottom.
+    #[must_use]
+    pub fn room(&self, project: &Project, finish: &Id) -> [f64; 4] {
+        let Some(scene) = self.scene(project, finish) else { return [0.0; 4] };
+        let resolved = scene.resolved(project);
+        resolved
+            .pieces
+            .first()
+            .map_or([0.0; 4], |piece| room_needed(&self.file, &self.drawing, piece, self.scale))
+    }
+
+    /// The file with a finish on all of it.
+    ///
+    /// # Errors
+    /// [`SvgError`] where it cannot be read.
+    pub fn wearing(
+        &self,
+        project: &Project,
+        finish: &Id,
+        edge: Edge,
+        room: [f64; 4],
+    ) -> Result<FileWithDepth, SvgError> {
+        let resolved = self.scene(project, finish).map(|scene| scene.resolved(project));
+        let pieces = resolved.as_ref().map_or(&[][..], |scene| &scene.pieces);
+        let depths: Vec<Depth<'_>> = pieces.iter().map(|piece| Depth { piece, element: None }).collect();
+        let placing = Placing { scale: self.scale, edge, room: Some(room) };
+        with_depth((&self.file, &self.drawing), &depths, placing)
+    }
+
+    /// A picture of it with a finish, on transparency, with `density` pixels for one px.
+    #[must_use]
+    pub fn picture(
+        &self,
+        project: &Project,
+        finish: &Id,
+        (edge, room): (Edge, [f64; 4]),
+        density: f64,
+    ) -> Picture {
+        let Some(mut scene) = self.scene(project, finish) else {
+            return Picture { width: 0, height: 0, rgba: Vec::new() };
+        };
+        let [left, top, right, bottom] = room.map(|side| side * self.scale);
+        let (width, height) = (scene.width, scene.height);
+        match edge {
+            Edge::Grow => scene.placed((left, top), 1.0, (width + left + right, height + top + bottom)),
+            Edge::Shrink => {
+                let factor = ((width - left - right) / width).min((height - top - bottom) / height).max(0.2);
+                let x = left + (width - left - right - width * factor) / 2.0;
+                let y = top + (height - top - bottom - height * factor) / 2.0;
+                scene.placed((x, y), factor, (width, height));
+            }
+            Edge::Cut => {}
+        }
+        let resolved = scene.resolved(project);
+        let viewport = Viewport::whole(&resolved, density);
+        let cache = MaskCache::with_capacity(32 << 20);
+        picture(&resolved, &viewport, &RenderOptions::default(), Rounding::Nearest, &cache)
+    }
+
+    /// A scene of the file alone, in the first theme.
+    fn scene(&self, project: &Project, finish: &Id) -> Option<AloneScene> {
+        let id = Id::new("artwork".to_owned()).ok()?;
+        let [width, height] = [self.drawing.width, self.drawing.height].map(|side| side * self.scale);
+        let (w, h) = (Size::clamped(width), Size::clamped(height));
+        let piece = Piece {
+            shape: Shape::Drawing(DrawingShape { asset: id.clone(), elements: None, w, h }),
+            wear: Wear::Finish(WornFinish { finish: finish.clone() }),
+            ..Piece::new(id.clone())
+        };
+        let mut assets = Assets::default();
+        assets.insert_drawing(id.clone(), self.file.clone());
+        let scene = Scene {
+            id,
+            name: String::new(),
+            width: w,
+            height: h,
+            theme: project.themes.first()?.id.clone(),
+            ground: Fill::default(),
+            pieces: vec![piece],
+            reference: None,
+        };
+        Some(AloneScene { scene, assets, width, height })
+    }
+}
+
+/// A scene of one drawing.
+struct AloneScene {
+    scene: Scene,
+    assets: Assets,
+    width: f64,
+    height: f64,
+}
+
+impl AloneScene {
+    /// Puts the drawing, larger by a factor, at a place of a scene of a size.
+    fn placed(&mut self, (x, y): (f64, f64), factor: f64, (width, height): (f64, f64)) {
+        (self.scene.width, self.scene.height) = (Size::clamped(width), Size::clamped(height));
+        for piece in &mut self.scene.pieces {
+            (piece.x, piece.y) = (Px::clamped(x), Px::clamped(y));
+            if let Shape::Drawing(drawing) = &mut piece.shape {
+                drawing.w = Size::clamped(self.width * factor);
+                drawing.h = Size::clamped(self.height * factor);
+            }
+        }
+    }
+
+    fn resolved(&self, project: &Project) -> resolve::Scene {
+        resolve::scene(project, &self.scene, &self.assets)
+    }
+}
+
+/// The file of a drawing with the coats that a scene gives it and the elements taken out of it. `None` where the scene has no such
+/// drawing, or it cannot be read.
+#[must_use]
+pub fn file_with_depth(
+    project: &Project,
+    scene: &Scene,
+    asset: &Id,
+    edge: Edge,
+    assets: &Assets,
+) -> Option<FileWithDepth> {
+    let file = assets.drawing_file(asset)?;
+    let drawing = assets.drawing(asset)?.ok()?;
+    let pieces = scene.all_pieces();
+    let shown = |piece: &&Piece| !scene.path_to(&piece.id).iter().any(|around| around.hidden);
+    let mut notes = Vec::new();
+    let mut left_out = |piece: &Piece, what: &str| {
+        let message = format!("{}: {what}", piece.name);
+        notes.push(FidelityNote { coat: None, fidelity: Fidelity::Dropped, message });
+    };
+    let (mut found, mut scale) = (Vec::new(), None);
+    for piece in pieces.into_iter().filter(shown) {
+        let element = piece.drawn_from.as_ref().filter(|from| from.asset == *asset).map(|from| from.element);
+        let is_part = matches!(&piece.shape, Shape::Drawing(shape) if shape.asset == *asset);
+        if let Shape::Drawing(shape) = &piece.shape
+            && is_part
+        {
+            scale.get_or_insert(shape.w.get() / drawing.width);
+        }
+        let coats = project.shown_coats(scene, piece);
+        let worn: Vec<Coat> =
+            coats.iter().filter(|coat| coat.on && !is_own_stroke(coat, piece)).cloned().collect();
+        if worn.is_empty() || !piece.coats_on {
+            continue;
+        }
+        match element {
+            Some(element) => found.push((piece, worn, Some(element as usize))),
+            None if is_whole(piece, asset) => found.push((piece, worn, None)),
+            None if is_part => {
+                left_out(piece, "coats on several elements that are left have no place in the file")
+            }
+            None => {}
+        }
+    }
+    let resolved: Vec<(resolve::Piece, Option<usize>)> = found
+        .into_iter()
+        .map(|(piece, coats, element)| {
+            let worn = Piece { wear: Wear::Coats(OwnCoats { coats }), ..piece.clone() };
+            (resolve::piece(project, scene, &worn, assets).0, element)
+        })
+        .collect();
+    let depths: Vec<Depth<'_>> =
+        resolved.iter().map(|(piece, element)| Depth { piece, element: *element }).collect();
+    let placing = Placing { scale: scale.unwrap_or(1.0), edge, room: None };
+    let mut file = with_depth((file, &drawing), &depths, placing).ok()?;
+    file.notes.extend(notes);
+    Some(file)
+}
+
+/// Whether a piece is all of a drawing: the drawing itself, or the group that it became.
+fn is_whole(piece: &Piece, asset: &Id) -> bool {
+    match &piece.shape {
+        Shape::Drawing(shape) => shape.asset == *asset && shape.elements.is_none(),
+        Shape::Group(group) => group.parts.iter().any(|part| is_from(part, asset)),
+        Shape::Box(_)
+        | Shape::Ellipse(_)
+        | Shape::Path(_)
+        | Shape::Text(_)
+        | Shape::Picture(_)
+        | Shape::Join(_) => false,
+    }
+}
+
+/// Whether a piece shows something of a drawing, or was taken out of it.
+fn is_from(piece: &Piece, asset: &Id) -> bool {
+    let is_part = matches!(&piece.shape, Shape::Drawing(shape) if shape.asset == *asset);
+    is_part || piece.drawn_from.as_ref().is_some_and(|from| from.asset == *asset)
+}
+
+/// A stroke that an element has in its file already.
+fn is_own_stroke(coat: &Coat, piece: &Piece) -> bool {
+    piece.drawn_from.is_some() && coat.id.as_str() == OWN_STROKE && matches!(coat.kind, CoatKind::Stroke(_))
+}

@@ -1,0 +1,398 @@
+//! SVG files come in whole, and their elements are taken out without a change of the picture (docs/drawings.md).
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+use std::io::Write as _;
+
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
+use proptest::prelude::*;
+use serde_json::{Value, json};
+use zolvet_core::asset::{Assets, media_type};
+use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use zolvet_core::geometry::drawing::{Drawing, DrawingFile};
+use zolvet_core::model::{Id, Project, Shape};
+use zolvet_core::picture::Picture;
+use zolvet_core::report::artwork::{artwork, take_out};
+use zolvet_core::resolve;
+
+/// A small mock-up: a panel, a card with a heading and a button, a round badge with a check mark, and what binds elements.
+const MOCK_UP: &str = r##"<?xml version="1.0" encoding="UTF-8"?>
+<!DOCTYPE svg>
+<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 240 160">
+  <style>.ink { fill: #26413c } #card rect { stroke: #c9c2b0; stroke-width: 2 }</style>
+  <defs>
+    <linearGradient id="sky" x1="0" y1="0" x2="0" y2="1"><stop offset="0" stop-color="#d8e6dc"/><stop offset="1" stop-color="#aac4b4"/></linearGradient>
+    <radialGradient id="dot"><stop offset="0" stop-color="#f6e27a"/><stop offset="1" stop-color="#d49b32" stop-opacity="0.6"/></radialGradient>
+    <clipPath id="page"><rect width="240" height="160"/></clipPath>
+    <symbol id="leaf" viewBox="0 0 10 10"><path d="M5 0C9 3 9 7 5 10C1 7 1 3 5 0Z"/></symbol>
+    <mask id="half"><rect width="120" height="160" fill="#fff"/></mask>
+  </defs>
+  <g clip-path="url(#page)">
+    <rect id="panel" width="240" height="160" fill="url(#sky)"/>
+    <g id="card" transform="translate(20 24)">
+      <title>Plot card</title>
+      <rect width="120" height="80" rx="10" fill="#fbf7ec"/>
+      <text class="ink" x="12" y="28" font-family="Figtree" font-size="16">Row seven</text>
+      <rect id="button" x="12" y="44" width="64" height="24" rx="12" fill="#2f7d6d"/>
+    </g>
+    <circle aria-label="Badge" cx="190" cy="50" r="24" fill="url(#dot)"/>
+    <path id="check" d="M178 50l8 9 16-18" fill="none" stroke="#26413c" stroke-width="5" stroke-linecap="round" stroke-dasharray="60"/>
+    <g id="shade" opacity="0.5"><rect x="150" y="100" width="40" height="30"/><rect x="170" y="110" width="40" height="30"/></g>
+    <use id="sprig" xlink:href="#leaf" x="100" y="110" width="30" height="30" fill="#7a9a3a"/>
+    <rect id="veil" mask="url(#half)" x="90" y="70" width="60" height="20" fill="#b0413e"/>
+    <ellipse cx="40" cy="130" rx="24" ry="10" fill="#26413c" fill-opacity="0.4"/>
+  </g>
+</svg>"##;
+
+fn document(svg: &[u8], size: [f64; 2], more: Value) -> Project {
+    let mut piece = json!({"id": "art", "name": "Mock-up", "x": 30, "y": 20, "wear": {"coats": []},
+        "shape": {"kind": "drawing", "asset": "a", "w": size[0], "h": size[1]}});
+    for (key, value) in more.as_object().unwrap() {
+        piece[key] = value.clone();
+    }
+    Project::from_value(&json!({"schema": 3, "name": "Artwork",
+        "themes": [{"id": "t", "name": "Light", "scheme": "light"}],
+        "assets": [{"id": "a", "name": "File", "media_type": "image/svg+xml", "data": STANDARD.encode(svg)}],
+        "scenes": [{"id": "s", "name": "Scene", "width": 300, "height": 200, "theme": "t",
+            "ground": {"kind": "solid", "colour": "#e8e4da"}, "pieces": [piece]}]}))
+    .unwrap()
+}
+
+fn drawn(project: &Project) -> Picture {
+    let scene = resolve::scene(project, &project.scenes[0], &Assets::carried_by(project));
+    let viewport = Viewport::whole(&scene, 2.0);
+    picture(&scene, &viewport, &RenderOptions::default(), Rounding::Nearest, &MaskCache::default())
+}
+
+/// A document after an element of one of its pieces is taken out.
+fn after(project: &Project, piece: &str, element: u32) -> Project {
+    let assets = Assets::carried_by(project);
+    let scene = &project.scenes[0];
+    let taken = take_out(project, scene, &Id::new(piece.to_owned()).unwrap(), element, &assets).unwrap();
+    let mut value = serde_json::to_value(project).unwrap();
+    json_patch::patch(&mut value["scenes"][0], &taken.patch).unwrap();
+    Project::from_value(&value).unwrap()
+}
+
+/// The mean and the 99.9th percentile of differences over the pixels in which one of two pictures differs from a third.
+fn apart(a: &Picture, b: &Picture) -> (f64, u8) {
+    let mut differences: Vec<u8> = a.rgba.iter().zip(&b.rgba).map(|(a, b)| a.abs_diff(*b)).collect();
+    differences.sort_unstable();
+    let sum: f64 = differences.iter().map(|difference| f64::from(*difference)).sum();
+    (sum / differences.len() as f64, differences[differences.len() * 999 / 1000])
+}
+
+fn names_of(project: &Project) -> Vec<String> {
+    let found = artwork(&project.scenes[0].pieces[0], &Assets::carried_by(project)).unwrap();
+    found.elements.into_iter().rev().map(|element| element.name).collect()
+}
+
+#[test]
+fn elements_have_the_names_of_the_file_in_painting_order() {
+    let project = document(MOCK_UP.as_bytes(), [240.0, 160.0], json!({}));
+    let names = names_of(&project);
+    assert_eq!(
+        names,
+        ["panel", "Rectangle", "Row seven", "button", "Badge", "check", "shade", "sprig", "veil", "Ellipse"]
+    );
+    let found = artwork(&project.scenes[0].pieces[0], &Assets::carried_by(&project)).unwrap();
+    let named = |name: &str| found.elements.iter().find(|element| element.name == name).unwrap();
+    assert_eq!(named("button").groups, ["Plot card"]);
+    assert_eq!(named("button").place, [31.0, 67.0, 66.0, 26.0]);
+    assert_eq!(named("button").bound, None);
+    assert_eq!(named("shade").bound, Some("The group is faded as one."));
+    // A copy of a single path is that path.
+    assert_eq!((named("sprig").bound, named("sprig").tag.as_str()), (None, "use"));
+    assert!(found.missing_families.is_empty());
+}
+
+#[test]
+fn an_element_is_taken_out_without_a_change_of_the_picture() {
+    for more in [
+        json!({}),
+        json!({"rotation": 17, "opacity": 0.8}),
+        json!({"wear": {"coats": [
+        {"id": "d", "name": "Drop", "on": true, "kind": "drop", "offset": {"x": 3, "y": 8}, "blur": 12, "spread": 0,
+            "colour": "#20305080"}]}}),
+    ] {
+        let project = document(MOCK_UP.as_bytes(), [240.0, 160.0], more);
+        let before = drawn(&project);
+        for element in 0..10 {
+            let (mean, p999) = apart(&before, &drawn(&after(&project, "art", element)));
+            assert!(mean <= 0.2 && p999 <= 4, "{}: {mean} {p999}", names_of(&project)[element as usize]);
+        }
+    }
+}
+
+#[test]
+fn plain_elements_become_boxes_ellipses_and_paths() {
+    let project = document(MOCK_UP.as_bytes(), [240.0, 160.0], json!({}));
+    for (element, kind) in [
+        (0, "box"),
+        (1, "box"),
+        (3, "box"),
+        (4, "drawing"),
+        (5, "path"),
+        (6, "drawing"),
+        (7, "path"),
+        (8, "drawing"),
+        (9, "ellipse"),
+    ] {
+        let taken = after(&project, "art", element);
+        let Shape::Group(group) = &taken.scenes[0].pieces[0].shape else { panic!("a group") };
+        let found = group.parts.iter().find(|part| !part.name.starts_with("Mock-up")).unwrap();
+        assert_eq!(found.shape.name(), kind, "{}", found.name);
+    }
+    let button = after(&project, "art", 3);
+    let Shape::Group(group) = &button.scenes[0].pieces[0].shape else { panic!("a group") };
+    let value = serde_json::to_value(&group.parts[1]).unwrap();
+    assert_eq!(value["shape"], json!({"kind": "box", "w": 64.0, "h": 24.0, "radii": 12.0}));
+    assert_eq!(
+        (&value["x"], &value["y"], &value["fill"]["colour"]),
+        (&json!(32.0), &json!(68.0), &json!("#2f7d6d"))
+    );
+}
+
+/// Out of what is left of a drawing in its group more is taken, which lies beside it there.
+#[test]
+fn one_after_the_other_they_lie_in_one_group() {
+    let project = document(MOCK_UP.as_bytes(), [240.0, 160.0], json!({}));
+    let before = drawn(&project);
+    let first = after(&project, "art", 3);
+    let Shape::Group(group) = &first.scenes[0].pieces[0].shape else { panic!("a group") };
+    let rest = group.parts.last().unwrap().id.clone();
+    let second = after(&first, rest.as_str(), 5);
+    let Shape::Group(group) = &second.scenes[0].pieces[0].shape else { panic!("a group") };
+    let names: Vec<&str> = group.parts.iter().map(|part| part.name.as_str()).collect();
+    assert_eq!(names, ["Mock-up, below", "button", "Mock-up, below", "check", "Mock-up, above"]);
+    let (mean, p999) = apart(&before, &drawn(&second));
+    assert!(mean <= 0.2 && p999 <= 4, "{mean} {p999}");
+}
+
+#[test]
+fn a_drawing_keeps_its_place_and_is_the_same_from_the_cache() {
+    let project = document(MOCK_UP.as_bytes(), [120.0, 80.0], json!({}));
+    let cache = MaskCache::default();
+    let assets = Assets::carried_by(&project);
+    let mut scene = resolve::scene(&project, &project.scenes[0], &assets);
+    for x in [30.0, 41.0, 41.37, -60.0, 30.0] {
+        scene.pieces[0].x = x;
+        let with = |cache: &MaskCache| {
+            picture(
+                &scene,
+                &Viewport::whole(&scene, 1.0),
+                &RenderOptions::default(),
+                Rounding::Nearest,
+                cache,
+            )
+        };
+        assert!(with(&cache) == with(&MaskCache::default()), "at {x}");
+    }
+}
+
+#[test]
+fn what_could_do_harm_is_refused_with_its_place() {
+    let svg =
+        |body: &str| format!("<svg xmlns='http://www.w3.org/2000/svg' width='9' height='9'>\n{body}</svg>");
+    let fine = "<rect width='4' height='4'/>";
+    for (body, words) in [
+        ("<script>x()</script>", "2:1: <script> is not taken"),
+        ("<rect OnClick='x()' width='1' height='1'/>", "2:1: the script in OnClick"),
+        ("<image href='a.png' width='1' height='1'/>", "a reference to another file (a.png)"),
+        ("<image href='file:///etc/hosts' width='1' height='1'/>", "a reference to another file"),
+        ("<a href='JavaScript:x()'><rect width='1' height='1'/></a>", "a reference to another file"),
+        ("<rect fill='url(#a) url(http://127.0.0.1/b)' width='1' height='1'/>", "another file in fill"),
+        ("<style>/* url(#x) */ rect { fill: url(//127.0.0.1/a.svg#b) }</style>", "a style that refers"),
+        ("<style>@IMPORT 'a.css';</style>", "a style that refers"),
+        ("<iframe/>", "<iframe> is not taken"),
+    ] {
+        let error = DrawingFile::read(svg(&format!("{body}{fine}")).as_bytes()).unwrap_err().to_string();
+        assert!(error.contains(words), "{body}: {error}");
+    }
+    for body in [
+        "<a href='https://example.org/'><rect width='1' height='1'/></a>",
+        "<image href='data:image/png;base64,AAAA' width='1' height='1'/>",
+        "<style>@font-face { src: url(data:font/woff2;base64,AAAA) } text { fill: url(#g) }</style>",
+        "<switch><foreignObject requiredExtensions='x'/><g/></switch>",
+    ] {
+        let file = DrawingFile::read(svg(&format!("{body}{fine}")).as_bytes()).unwrap();
+        assert_eq!(Drawing::read(&file, &[]).map(|drawing| drawing.elements.is_empty()), Ok(false), "{body}");
+    }
+}
+
+#[test]
+fn packed_and_wide_files_are_read() {
+    let mut packed = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::default());
+    packed.write_all(MOCK_UP.as_bytes()).unwrap();
+    let packed = packed.finish().unwrap();
+    let wide: Vec<u8> =
+        "\u{feff}".chars().chain(MOCK_UP.chars()).flat_map(|letter| (letter as u16).to_le_bytes()).collect();
+    for bytes in [MOCK_UP.as_bytes(), &packed, &wide] {
+        assert_eq!(media_type(bytes), Some("image/svg+xml"));
+        assert_eq!(DrawingFile::read(bytes).unwrap().text(), MOCK_UP);
+    }
+    for other in ["<html><svg/></html>", "<!-- <svg> --><p/>", "svg", ""] {
+        assert_eq!(media_type(other.as_bytes()), None, "{other}");
+    }
+    // A packed file unpacks to no more than a file may have.
+    let mut bomb = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::best());
+    bomb.write_all(b"<svg xmlns='http://www.w3.org/2000/svg'>").unwrap();
+    (0..20).for_each(|_| bomb.write_all(&vec![b' '; 1 << 20]).unwrap());
+    let error = DrawingFile::read(&bomb.finish().unwrap()).unwrap_err().to_string();
+    assert!(error.contains("at most 16 MB"), "{error}");
+}
+
+#[test]
+fn a_family_that_is_missing_is_named() {
+    let svg = "<svg xmlns='http://www.w3.org/2000/svg' width='90' height='30'><text y='20' font-family='Nowhere Sans, serif'>Ab</text></svg>";
+    let drawing = Drawing::read(&DrawingFile::read(svg.as_bytes()).unwrap(), &[]).unwrap();
+    assert_eq!(drawing.missing_families, ["Nowhere Sans"]);
+    let project = document(svg.as_bytes(), [90.0, 30.0], json!({}));
+    let scene = &project.scenes[0];
+    let (_, notes) = resolve::piece(&project, scene, &scene.pieces[0], &Assets::carried_by(&project));
+    assert!(notes.iter().any(|note| note.message.contains("Nowhere Sans")), "{notes:?}");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(300))]
+
+    /// Files in which something is cut out, doubled or changed are read or refused, and drawn.
+    #[test]
+    fn broken_files_are_read_or_refused(at in 0..MOCK_UP.len(), length in 0_usize..40, to in 0..MOCK_UP.len(), letter in "[<>\"'/&#0-9a-z(){} ]{0,3}") {
+        let mut bytes = MOCK_UP.as_bytes().to_vec();
+        let end = (at + length).min(bytes.len());
+        let part: Vec<u8> = bytes.drain(at..end).collect();
+        let to = to.min(bytes.len());
+        bytes.splice(to..to, part.into_iter().chain(letter.into_bytes()));
+        if let Ok(file) = DrawingFile::read(&bytes) && Drawing::read(&file, &[]).is_ok() {
+            let picture = drawn(&document(&bytes, [48.0, 32.0], json!({})));
+            prop_assert_eq!(picture.rgba.len(), 600 * 400 * 4);
+        }
+    }
+}
+
+mod back_out {
+    use zolvet_core::svg::{Depth, Edge, FileWithDepth, Placing, import, with_depth};
+
+    use super::*;
+
+    const COATS: &str = r##"{"coats": [
+        {"id": "i", "name": "Edge", "on": true, "kind": "inner", "offset": {"x": 0, "y": 2}, "blur": 3, "spread": 0, "colour": "#ffffffb0"},
+        {"id": "d", "name": "Drop", "on": true, "kind": "drop", "offset": {"x": 3, "y": 8}, "blur": 12, "spread": 0, "colour": "#203050a0"},
+        {"id": "t", "name": "Tight", "on": true, "kind": "drop", "offset": {"x": 1, "y": 2}, "blur": 2, "spread": 0, "colour": "#203050c0"}]}"##;
+
+    fn coated(svg: &str, size: [f64; 2]) -> Project {
+        document(svg.as_bytes(), size, json!({"wear": serde_json::from_str::<Value>(COATS).unwrap()}))
+    }
+
+    /// The file of a project's only drawing with the coats of its pieces.
+    fn file_of(project: &Project, edge: Edge) -> FileWithDepth {
+        let assets = Assets::carried_by(project);
+        let scene = resolve::scene(project, &project.scenes[0], &assets);
+        let asset = &project.assets[0].id;
+        let drawing = assets.drawing(asset).unwrap().unwrap();
+        let depths: Vec<Depth<'_>> =
+            scene.pieces.iter().map(|piece| Depth { piece, element: None }).collect();
+        let placing = Placing { scale: 1.0, edge, room: None };
+        with_depth((assets.drawing_file(asset).unwrap(), &drawing), &depths, placing).unwrap()
+    }
+
+    fn by_resvg(svg: &str) -> Picture {
+        let tree = resvg::usvg::Tree::from_str(svg, &resvg::usvg::Options::default()).unwrap();
+        let (width, height) = (tree.size().width().round() as u32, tree.size().height().round() as u32);
+        let mut pixels = resvg::tiny_skia::Pixmap::new(width, height).unwrap();
+        pixels.fill(resvg::tiny_skia::Color::WHITE);
+        resvg::render(&tree, resvg::tiny_skia::Transform::identity(), &mut pixels.as_mut());
+        Picture { width, height, rgba: pixels.data().to_vec() }
+    }
+
+    const ICON: &str = r##"<svg xmlns="http://www.w3.org/2000/svg" width="96" height="96" viewBox="0 0 48 48"><g fill="#2f7d6d"><rect x="4" y="4" width="40" height="30" rx="6"/><path fill="#e0a030" transform="rotate(30 24 30)" d="M14 30h20v10H14z"/></g></svg>"##;
+
+    #[test]
+    fn without_coats_it_is_the_same_file() {
+        let project = document(ICON.as_bytes(), [96.0, 96.0], json!({}));
+        assert_eq!(file_of(&project, Edge::Grow).svg, ICON);
+    }
+
+    /// Whether all letters of a text stand in another in their order.
+    fn is_left(whole: &str, text: &str) -> bool {
+        let mut rest = whole.chars();
+        text.chars().all(|letter| rest.any(|other| other == letter))
+    }
+
+    #[test]
+    fn what_is_inserted_takes_nothing_away() {
+        for svg in [ICON, MOCK_UP] {
+            for edge in [Edge::Cut, Edge::Shrink] {
+                let found = file_of(&coated(svg, [96.0, 96.0]), edge);
+                assert!(is_left(&found.svg, svg) && found.svg.len() > svg.len(), "{}", found.svg);
+            }
+        }
+        let cut = file_of(&coated(ICON, [96.0, 96.0]), Edge::Cut);
+        assert!(cut.notes.iter().any(|note| note.message.contains("cut off")), "{:?}", cut.notes);
+    }
+
+    /// The edge grows by what the depth needs, and what is drawn then is what the scene shows.
+    #[test]
+    fn a_grown_file_is_drawn_as_the_scene() {
+        let project = coated(ICON, [96.0, 96.0]);
+        let file = file_of(&project, Edge::Grow);
+        let theirs = by_resvg(&file.svg);
+        assert!(theirs.width > 96 && theirs.height > 96, "{}", file.svg);
+        let mut value = serde_json::to_value(&project).unwrap();
+        value["scenes"][0]["ground"] = json!({"kind": "solid", "colour": "#fff"});
+        let project = Project::from_value(&value).unwrap();
+        let scene = resolve::scene(&project, &project.scenes[0], &Assets::carried_by(&project));
+        let viewport = Viewport::whole(&scene, 1.0);
+        let ours =
+            picture(&scene, &viewport, &RenderOptions::default(), Rounding::Nearest, &MaskCache::default());
+        let view: Vec<f64> = file
+            .svg
+            .split("viewBox=\"")
+            .nth(1)
+            .unwrap()
+            .split('"')
+            .next()
+            .unwrap()
+            .split(' ')
+            .map(|number| number.parse().unwrap())
+            .collect();
+        let mut differences = Vec::new();
+        for (y, x) in (0..theirs.height).flat_map(|y| (0..theirs.width).map(move |x| (y, x))) {
+            let left = 30 + (view[0] * 2.0).round() as i64;
+            let top = 20 + (view[1] * 2.0).round() as i64;
+            let own = ours.at((i64::from(x) + left) as u32, (i64::from(y) + top) as u32);
+            let other = theirs.at(x, y);
+            if own != [255; 4] || other != [255; 4] {
+                differences.extend((0..3).map(|part| own[part].abs_diff(other[part])));
+            }
+        }
+        differences.sort_unstable();
+        let mean = differences.iter().map(|one| f64::from(*one)).sum::<f64>() / differences.len() as f64;
+        let at = |share: usize| differences[differences.len() * share / 1000];
+        assert!(mean <= 1.75 && at(990) <= 14 && at(999) <= 30, "{mean} {} {}", at(990), at(999));
+    }
+
+    #[test]
+    fn the_coats_are_recognised_when_it_comes_back() {
+        let file = file_of(&coated(ICON, [96.0, 96.0]), Edge::Grow);
+        let back = import(&file.svg).unwrap();
+        let kinds: Vec<String> = back.finishes[0]
+            .coats
+            .iter()
+            .map(|coat| serde_json::to_value(coat).unwrap()["kind"].as_str().unwrap().to_owned())
+            .collect();
+        assert_eq!(kinds, ["inner", "drop", "drop"]);
+    }
+
+    /// A shrunk drawing leaves room for all of its depth within the size that the file has.
+    #[test]
+    fn a_shrunk_file_keeps_its_size() {
+        let file = file_of(&coated(ICON, [96.0, 96.0]), Edge::Shrink);
+        let theirs = by_resvg(&file.svg);
+        assert_eq!((theirs.width, theirs.height), (96, 96));
+        let edge = |x: u32, y: u32| theirs.at(x, y).iter().all(|part| *part >= 252);
+        assert!((0..96).all(|at| edge(at, 0) && edge(at, 95) && edge(0, at) && edge(95, at)));
+    }
+}
