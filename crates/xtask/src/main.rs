@@ -31,6 +31,7 @@ cargo xtask screenshots  take the pictures in docs/screenshots anew
 cargo xtask drag         measure input to painted stage in every scene, by service and worker; --slow over a slow network, --worker without the service
 cargo xtask crowd        measure nine editors beside a client that does its worst, how evenly fifty wait, saves beside a hundred, an attack; --fifty, --savers, --attack only these
 cargo xtask large        measure opening, scrolling and typing in a project of 200 pieces, 300 finishes, 100 scenes
+cargo xtask artwork FOLDER  draw SVG files whole beside Chromium, and take elements out of them
 cargo xtask icons        how filters of icons in Debian's packages are read, beside Chromium's drawing
 cargo xtask same BEFORE  whether another build of the program answers as this one does, byte for byte";
 

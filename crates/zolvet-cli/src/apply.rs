@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
+use std::sync::atomic::{AtomicUsize, Ordering};
 
 use clap::ValueEnum;
 use zolvet_core::budget::Budget;
@@ -81,39 +82,67 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     std::fs::create_dir_all(&arguments.out_dir)
         .map_err(|source| CliError::File { path: arguments.out_dir.clone(), source })?;
     let (mut failed, mut taken) = (false, BTreeMap::new());
+    let mut fail = |path: &Path, error: &str| {
+        failed = true;
+        crate::note!("zolvet: {}: {error}", path.display());
+    };
     let mut read = Vec::new();
-    for path in &arguments.files {
-        match artwork(path, arguments)
-            .and_then(|artwork| Ok((out_path(path, arguments, &mut taken)?, artwork)))
+    let artworks = each(&arguments.files, |path| {
+        let artwork = artwork(path, arguments)?;
+        let room = artwork.room(&project, &finish);
+        Ok::<_, String>((artwork, room))
+    });
+    for (path, artwork) in arguments.files.iter().zip(artworks) {
+        match artwork.and_then(|(artwork, room)| Ok((out_path(path, arguments, &mut taken)?, artwork, room)))
         {
-            Ok((out, artwork)) => read.push((path, out, artwork)),
-            Err(error) => {
-                failed = true;
-                crate::note!("zolvet: {}: {error}", path.display());
-            }
+            Ok((out, artwork, room)) => read.push((path, out, artwork, room)),
+            Err(error) => fail(path, &error),
         }
     }
     // Files of one set stay as large as one another.
     let edge = arguments.edge.edge();
-    let rooms = read.iter().map(|(_, _, artwork)| artwork.room(&project, &finish));
+    let rooms = read.iter().map(|(.., room)| *room);
     let room = rooms.fold([0.0_f64; 4], |all, own| std::array::from_fn(|side| all[side].max(own[side])));
     let mut said: BTreeMap<String, usize> = BTreeMap::new();
-    let count = read.len();
-    for (number, (path, out, artwork)) in read.into_iter().enumerate() {
-        crate::progress::step(number + 1, count);
-        match written(&project, &finish, arguments, (&artwork, edge, room)) {
-            Ok((bytes, notes)) => {
-                write_whole(&out, &bytes)?;
+    let (count, done) = (read.len(), AtomicUsize::new(0));
+    let outcomes = each(&read, |(_, out, artwork, _)| {
+        let (bytes, notes) = written(&project, &finish, arguments, (artwork, edge, room))?;
+        write_whole(out, &bytes).map_err(|error| error.to_string())?;
+        crate::progress::step(done.fetch_add(1, Ordering::Relaxed) + 1, count);
+        Ok::<_, String>(notes)
+    });
+    let mut count = 0;
+    for ((path, ..), outcome) in read.iter().zip(outcomes) {
+        match outcome {
+            Ok(notes) => {
+                count += 1;
                 notes.into_iter().for_each(|note| *said.entry(note.message).or_default() += 1);
             }
-            Err(error) => {
-                failed = true;
-                crate::note!("zolvet: {}: {error}", path.display());
-            }
+            Err(error) => fail(path, &error),
         }
     }
     print(table(count, &said).as_bytes())?;
     Ok(failed)
+}
+
+/// Works on each of some items, on all cores; the answers are in their order.
+fn each<T: Sync, R: Send>(items: &[T], work: impl Fn(&T) -> R + Sync) -> Vec<R> {
+    let (next, threads) = (AtomicUsize::new(0), std::thread::available_parallelism().map_or(1, usize::from));
+    let run = || {
+        let mut done = Vec::new();
+        while let at = next.fetch_add(1, Ordering::Relaxed)
+            && let Some(item) = items.get(at)
+        {
+            done.push((at, work(item)));
+        }
+        done
+    };
+    let mut all: Vec<(usize, R)> = std::thread::scope(|scope| {
+        let workers: Vec<_> = (0..threads).map(|_| scope.spawn(run)).collect();
+        workers.into_iter().filter_map(|worker| worker.join().ok()).flatten().collect()
+    });
+    all.sort_by_key(|(at, _)| *at);
+    all.into_iter().map(|(_, answer)| answer).collect()
 }
 
 fn finish(project: &Project, name: &str) -> Result<Id, CliError> {

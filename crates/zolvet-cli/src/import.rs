@@ -10,10 +10,12 @@ use zolvet_core::import::{Diagnostic, DiagnosticKind, Incoming};
 use zolvet_core::incoming::{IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::limits;
 use zolvet_core::model::Project;
+use zolvet_core::svg::NO_FILTER;
 use zolvet_host::Task;
 use zolvet_queries::QueryError;
 
 use crate::blank::{blank, name_of};
+use crate::drawings::IncomingDrawing;
 use crate::error::{CliError, read_document};
 use crate::files::{print, read_bytes, write_whole};
 use crate::run_in_helper::run_in_helper;
@@ -22,6 +24,7 @@ use crate::run_in_helper::run_in_helper;
 #[command(after_help = "Examples:
   zolvet import site.css --into project.zolvet.json
   zolvet import base.css theme.css --into project.zolvet.json --set --accent=#2f7d6b
+  zolvet import mock-up.svg --into project.zolvet.json
   zolvet import tokens/*.json --format tokens --into project.zolvet.json --strict
   cat icons.svg | zolvet import - --format svg --into project.zolvet.json --dry-run --report json")]
 pub struct Arguments {
@@ -61,7 +64,7 @@ pub struct Arguments {
 enum Format {
     Css,
     Tokens,
-    /// The filters of an SVG file.
+    /// An SVG file as a drawing in a scene of its own, and its filters as finishes.
     Svg,
     /// The finishes of another project.
     Json,
@@ -85,17 +88,36 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     let settings = settings(arguments, format)?;
     let request =
         json!({"project": document, "format": format.incoming(), "files": files, "settings": settings});
-    let incoming = read_by_helper(&request).map_err(|error| refused(error, format, arguments))?;
+    let mut incoming = read_by_helper(&request).map_err(|error| refused(error, format, arguments))?;
+    let drawings: Vec<IncomingDrawing> = if format == Format::Svg {
+        arguments
+            .files
+            .iter()
+            .zip(&files)
+            .filter_map(|(path, file)| IncomingDrawing::read(path, &file.text))
+            .collect()
+    } else {
+        Vec::new()
+    };
+    if !drawings.is_empty() {
+        incoming.diagnostics.retain(|one| one.message != NO_FILTER);
+    }
     let dropped = incoming.diagnostics.iter().any(|one| one.kind == DiagnosticKind::Dropped);
     let stops = arguments.strict && dropped;
-    let report = match arguments.report {
+    let mut report = match arguments.report {
         _ if arguments.quiet => String::new(),
         Report::Json => json_report(&incoming, arguments, stops)?,
         Report::Text => text_report(&incoming, arguments, stops),
     };
     if let Some(into) = arguments.into.as_ref().filter(|_| !arguments.dry_run && !stops) {
         incoming.put_into(&mut document);
+        drawings.iter().for_each(|drawing| drawing.put_into(&mut document));
         write_whole(into, &checked(&document, into)?)?;
+    }
+    if !arguments.quiet && arguments.report == Report::Text {
+        for IncomingDrawing { name, elements, .. } in &drawings {
+            let _ = writeln!(report, "drawing {name}: elements that can be taken out: {elements}");
+        }
     }
     // Last, so that nobody who stops listening keeps the project from being written.
     print(report.as_bytes())?;

@@ -4,6 +4,7 @@ mod apply;
 mod audit;
 mod blank;
 mod database;
+mod drawings;
 mod error;
 mod export;
 mod files;

@@ -404,3 +404,41 @@ fn a_finish_is_laid_on_many_files() {
     ]));
     assert!(code == 2 && why.contains("no finish \"Up there\""), "{why}");
 }
+
+/// An SVG file becomes a scene of its size, on white, with the drawing at its top left.
+#[test]
+fn a_drawing_comes_in_as_a_scene() {
+    let folder = Folder::new();
+    folder.file(
+        "Mock up.svg",
+        "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 90 60'><rect width='90' height='60' fill='#2f7d6d'/><circle cx='20' cy='20' r='9' fill='#f0c04a'/></svg>",
+    );
+    let output = folder.run(&["import", "Mock up.svg", "--into", "new.json", "--strict"]);
+    assert_eq!(said(&output), (0, String::new()));
+    assert!(
+        String::from_utf8_lossy(&output.stdout)
+            .contains("drawing Mock up: elements that can be taken out: 2")
+    );
+    let text = fs::read_to_string(folder.0.path().join("new.json")).unwrap();
+    let document: Value = serde_json::from_str(&text).unwrap();
+    let scene = &document["scenes"][0];
+    assert_eq!(
+        (&scene["name"], &scene["width"], &scene["height"]),
+        (&"Mock up".into(), &90.0.into(), &60.0.into())
+    );
+    assert_eq!(
+        (&scene["pieces"][0]["x"], &scene["pieces"][0]["shape"]["kind"]),
+        (&0.into(), &"drawing".into())
+    );
+    let drawn = folder.run(&["render", "new.json", "--out", "drawn.png"]);
+    assert_eq!(said(&drawn), (0, String::new()));
+    // The middle of the picture has the colour of the rectangle.
+    let png = fs::read(folder.0.path().join("drawn.png")).unwrap();
+    let picture = zolvet_core::picture::Picture::from_png(&png).unwrap();
+    assert_eq!(picture.at(60, 40), [0x2f, 0x7d, 0x6d, 255]);
+    // Once more under another id.
+    folder.run(&["import", "Mock up.svg", "--into", "new.json"]);
+    let text = fs::read_to_string(folder.0.path().join("new.json")).unwrap();
+    let document: Value = serde_json::from_str(&text).unwrap();
+    assert_eq!(document["scenes"][1]["id"], "mock-up-2");
+}

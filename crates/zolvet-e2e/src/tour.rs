@@ -75,6 +75,22 @@ impl<'a> Designer<'a> {
         Ok(Self { browser, bench, gestures: 0 })
     }
 
+    /// Drops an SVG file on *Projects*, and waits for it on the bench.
+    ///
+    /// # Errors
+    /// When it does not come in.
+    pub async fn dropped(browser: &'a Browser, address: &str, name: &str, svg: &str) -> Outcome<Self> {
+        browser.go(address).await?;
+        browser.wait_for("document.querySelector('[aria-label=\"Begin with\"] button')").await?;
+        let drop = "const data = new DataTransfer(); data.items.add(new File([arguments[1]], arguments[0], { type: 'image/svg+xml' }));
+            window.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));";
+        browser.driver.execute(drop, vec![name.into(), svg.into()]).await?;
+        browser.wait_for("document.querySelector('[aria-label=Elements]')").await?;
+        let bench = Workbench::at(browser);
+        bench.wait_drawn().await?;
+        Ok(Self { browser, bench, gestures: 1 })
+    }
+
     /// Does a task, to its end. A picture for the ground is needed for one of them.
     ///
     /// # Errors

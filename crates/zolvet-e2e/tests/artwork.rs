@@ -10,6 +10,7 @@ use std::process::{Command, Stdio};
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde_json::{Value, json};
+use thirtyfour::Key;
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::handoff::file_with_depth;
@@ -19,7 +20,8 @@ use zolvet_core::report::artwork::{artwork, take_out};
 use zolvet_core::resolve;
 use zolvet_core::svg::Edge;
 use zolvet_e2e::artwork::{ACROSS, Artwork, STEP, meets_the_bar, page};
-use zolvet_e2e::{Browser, Difference, Outcome, crop, keep_pictures};
+use zolvet_e2e::tour::Designer;
+use zolvet_e2e::{App, Browser, Difference, Outcome, crop, keep_pictures};
 
 /// Icons of a package, which nobody here drew, that are compared.
 const ICONS: usize = 64;
@@ -179,4 +181,84 @@ async fn a_file_goes_back_with_depth_on_it() -> Outcome {
         assert!(off.mean <= 1.75 && off.p99 <= 14 && off.p999 <= farthest, "{who}: {off:?}");
     }
     browser.quit().await
+}
+
+async fn dropped<'a>(browser: &'a Browser, app: &App) -> Outcome<Designer<'a>> {
+    Designer::dropped(browser, &app.address, "Mock-up.svg", MOCK_UP).await
+}
+
+/// The parts of the only piece of the newest project that have coats, by name.
+async fn raised_parts(app: &App) -> Outcome<Vec<String>> {
+    let http = reqwest::Client::new();
+    let list: Value = http.get(format!("{}/api/projects", app.address)).send().await?.json().await?;
+    let id = list[0]["id"].as_str().ok_or("no project")?;
+    let stored: Value = http.get(format!("{}/api/projects/{id}", app.address)).send().await?.json().await?;
+    let parts =
+        stored["document"]["scenes"][0]["pieces"][0]["shape"]["parts"].as_array().ok_or("no parts")?;
+    let raised = parts.iter().filter(|part| part["wear"]["coats"] != json!([]));
+    Ok(raised.map(|part| part["name"].as_str().unwrap_or_default().to_owned()).collect())
+}
+
+/// A card, a button and a badge of a mock-up are raised, and it leaves as a file and as a picture, in 15 gestures with the drop.
+#[tokio::test]
+async fn a_mock_up_is_raised_by_hand() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let mut designer = dropped(&browser, &app).await?;
+    for (x, y, starter, name) in [
+        (290.0, 140.0, "Two-part shadow", "card"),
+        (226.0, 222.0, "Glossy dome", "button"),
+        (440.0, 194.0, "Ridge", "badge"),
+    ] {
+        designer.bench.click_scene(x, y).await?;
+        designer.gestures += 1;
+        browser
+            .wait_for(&format!("document.querySelector('[data-region=stack] h2')?.textContent === '{name}'"))
+            .await?;
+        designer.start_from(starter).await?;
+    }
+    designer.click("Hand-off").await?;
+    designer.click("Your file").await?;
+    browser
+        .wait_for(
+            "document.querySelector('[aria-label=Export] pre')?.textContent.split('<filter ').length === 4",
+        )
+        .await?;
+    designer.click("Save as a file").await?;
+    designer.click("Picture").await?;
+    designer.click("Save as a file").await?;
+    assert!(designer.gestures <= 16, "{}", designer.gestures);
+    assert_eq!(raised_parts(&app).await?, ["card", "button", "badge"]);
+    browser.end().await
+}
+
+/// The same by keys alone: Enter lists the elements, Tab leads to one, Enter takes it out.
+#[tokio::test]
+async fn an_element_is_taken_out_by_keys() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let designer = dropped(&browser, &app).await?;
+    let press = async |key: Key| browser.driver.action_chain().send_keys(key + "").perform().await;
+    browser.driver.execute("document.activeElement?.blur()", vec![]).await?;
+    press(Key::Enter).await?;
+    browser.wait_for("document.querySelectorAll('[aria-label=Elements] li').length === 5").await?;
+    let focused = "return document.activeElement.innerText";
+    let mut reached = false;
+    for _ in 0..140 {
+        press(Key::Tab).await?;
+        let text = browser.driver.execute(focused, vec![]).await?.json().clone();
+        reached = text.as_str().is_some_and(|text| text.starts_with("button"));
+        if reached {
+            break;
+        }
+    }
+    assert!(reached, "the element is reached by keys");
+    press(Key::Enter).await?;
+    browser.wait_for("document.querySelector('[data-region=stack] h2')?.textContent === 'button'").await?;
+    designer.bench.settle().await?;
+    // Escape leads out to the group that the drawing became.
+    browser.driver.execute("document.activeElement?.blur()", vec![]).await?;
+    press(Key::Escape).await?;
+    browser.wait_for("document.querySelector('[data-region=stack] h2')?.textContent === 'Mock-up'").await?;
+    browser.end().await
 }

@@ -9,5 +9,4 @@ export const elements = {
   none: (wanted: string) => `No element is called “${wanted}”.`,
   missing: (families: string[]) =>
     `Not here: ${families.join(', ')}. Texts are set in the nearest font. Drop the font file on the stage to bring it.`,
-  inOneColour: 'Icon in one colour',
 } as const;

@@ -68,15 +68,32 @@ async fn main() -> Outcome {
     browser.go(&link).await?;
     browser.wait_for("document.querySelector('img')?.complete").await?;
     keep(&browser, folder, "shared-page").await?;
-    for task in Task::ALL {
-        let mut designer = Designer::begin(&browser, &app.address, task).await?;
-        designer.perform(task, &greenhouse(folder)?).await?;
-        println!("{}: {} gestures", task.name(), designer.gestures);
-        keep(&browser, folder, task.name()).await?;
-    }
-    std::fs::remove_file(greenhouse(folder)?)?;
+    tours(&browser, &app, folder).await?;
+    drawing(&browser, &app, folder).await?;
     browser.quit().await
 }
+
+/// The ends of the tasks of the tour.
+async fn tours(browser: &Browser, app: &App, folder: &Path) -> Outcome {
+    for task in Task::ALL {
+        let mut designer = Designer::begin(browser, &app.address, task).await?;
+        designer.perform(task, &greenhouse(folder)?).await?;
+        println!("{}: {} gestures", task.name(), designer.gestures);
+        keep(browser, folder, task.name()).await?;
+    }
+    Ok(std::fs::remove_file(greenhouse(folder)?)?)
+}
+
+/// The elements of a drawing that was dropped on *Projects*.
+async fn drawing(browser: &Browser, app: &App, folder: &Path) -> Outcome {
+    let mut designer = Designer::dropped(browser, &app.address, "Plot card.svg", PLOT_CARD).await?;
+    designer.click("Show elements").await?;
+    browser.wait_for("document.querySelectorAll('[aria-label=Elements] li').length > 3").await?;
+    keep(browser, folder, "drawing").await
+}
+
+/// A made-up card of the demo's service, as somebody might have drawn it.
+const PLOT_CARD: &str = include_str!("../../../../demo/plot-card.svg");
 
 async fn fewer_coats(browser: &Browser, bench: &Workbench<'_>, folder: &Path) -> Outcome {
     bench.choose_in("Stack", "Fewer coats…").await?;

@@ -49,8 +49,11 @@ export function useHand(
       boxes,
       scale,
       show: setGuides,
-      // A second click goes in.
-      onClick: () => again && (part ? goInside(part.id) : goIntoDrawing(event, held)),
+      // A second click goes in. What is left of a drawing is gone into by the first.
+      onClick: () => {
+        if (again && part) goInside(part.id);
+        else if (again || isRest(scene, held.id)) goIntoDrawing(event, held);
+      },
     });
   };
   const goIntoDrawing = ({ clientX, clientY }: PointerEvent, held: Placed) => {
@@ -71,6 +74,12 @@ export function useHand(
     if (held) onDoubleClick(held.id);
   };
   return { guides, frame, hand: { onPointerDown, onDoubleClick: onDouble } };
+}
+
+/** Whether a piece is what is left of a drawing that elements were taken out of. */
+function isRest(scene: Scene, id: string): boolean {
+  const shape = withParts(scene.pieces).find((piece) => piece.id === id)?.shape;
+  return shape?.kind === 'drawing' && shape.elements != null;
 }
 
 interface Placed {

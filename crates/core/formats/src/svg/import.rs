@@ -17,6 +17,9 @@ use crate::svg::filter::{Ink, Layer, MAX_PRIMITIVES, Stencil, Styles, Written, p
 use crate::syntax::{LineIndex, tidy};
 use crate::{budget, limits};
 
+/// The message about a file without filters.
+pub const NO_FILTER: &str = "no filter is in this file";
+
 /// Reads the filters of an SVG file. Anything that is not depth is left out and reported with its line and column.
 ///
 /// # Errors
@@ -39,7 +42,7 @@ pub fn import(svg: &str) -> Result<Incoming, SvgError> {
     }
     if incoming.finishes.is_empty() && incoming.diagnostics.is_empty() {
         let start = document.root_element().range().start;
-        incoming.diagnostic(lines.place(start), DiagnosticKind::Dropped, "no filter is in this file");
+        incoming.diagnostic(lines.place(start), DiagnosticKind::Dropped, NO_FILTER);
     }
     Ok(incoming)
 }

@@ -12,5 +12,5 @@ mod strokes;
 pub use alone::{StandaloneDrawing, alone};
 pub use backdrop::Backdrops;
 pub use depth::{Depth, Edge, FileWithDepth, Placing, room_needed, with_depth};
-pub use import::import;
+pub use import::{NO_FILTER, import};
 pub use standalone::{StandAlone, standalone};
