@@ -221,6 +221,28 @@ fn what_could_do_harm_is_refused_with_its_place() {
     }
 }
 
+/// Filters that look at a wide surrounding of every pixel, or at noise of many octaves, are refused before they are run.
+#[test]
+fn filters_that_take_too_long_are_refused() {
+    for (step, is_read) in [
+        ("<feMorphology radius='1'/>", true),
+        ("<feMorphology operator='dilate' radius='60'/>", false),
+        ("<feTurbulence baseFrequency='.1' numOctaves='3'/>", true),
+        ("<feTurbulence baseFrequency='.1' numOctaves='999'/>", false),
+        ("<feGaussianBlur stdDeviation='500'/>", true),
+    ] {
+        let svg = format!(
+            "<svg xmlns='http://www.w3.org/2000/svg' width='90' height='90'><filter id='f'>{step}</filter>\
+             <g clip-path='url(#c)'><rect filter='url(#f)' width='60' height='60'/></g><clipPath id='c'><circle r='50'/></clipPath></svg>"
+        );
+        let read = Drawing::read(&DrawingFile::read(svg.as_bytes()).unwrap(), &[]);
+        assert_eq!(read.is_ok(), is_read, "{step}");
+        if let Err(error) = read {
+            assert!(error.to_string().contains("filters of at most 20000 steps a pixel"), "{error}");
+        }
+    }
+}
+
 #[test]
 fn packed_and_wide_files_are_read() {
     let mut packed = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::default());

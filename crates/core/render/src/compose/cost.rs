@@ -62,8 +62,6 @@ mod steps {
     pub const FLAT: f64 = 1.0;
     /// … softened in four channels.
     pub const SOFTEN: f64 = 80.0;
-    /// … painted by another renderer, with its masks and filters.
-    pub const NODE: f64 = 120.0;
     /// … put through a group of coats, for each of them.
     pub const GROUP: f64 = 4.0;
 }
@@ -163,13 +161,15 @@ impl Estimate<'_> {
 
     /// The cost of painting a drawing.
     fn drawing(&mut self, drawn: &DrawnShape, place: Affine) {
-        let Painting { areas, length, area, nodes, node_area } = drawn.painting();
+        let Painting { areas, length, area, nodes, node_area, node_steps } = drawn.painting();
         let scale = place.determinant().abs().sqrt();
         // No element touches more than the window.
         let seen =
             |area: f64, count: usize| (area * scale * scale).min(self::area(self.window) * count as f64);
         let ours = seen(area, areas) * (steps::COVER + steps::COMPOSITE) + length * scale * steps::ALONG;
-        let others = seen(node_area, nodes) * steps::NODE;
+        // Only the pixels of the window are painted.
+        let share = seen(node_area, nodes) / (node_area * scale * scale).max(1.0);
+        let others = node_steps * scale * scale * share.min(1.0);
         self.take(ours + others + (areas + nodes) as f64 * LEAST as f64, seen(area.max(node_area), 1) * 40.0);
     }
 

@@ -36,9 +36,10 @@ impl Ink {
                 group.inks.iter().for_each(|ink| ink.count(bounds, painting));
                 painting.area += bounds.area() * (1 + group.clips.len()) as f64;
             }
-            Self::Node(_) => {
+            Self::Node(node) => {
                 painting.nodes += 1;
                 painting.node_area += bounds.area();
+                painting.node_steps += node.steps;
             }
         }
     }
@@ -75,11 +76,13 @@ pub(super) struct Isolated {
 }
 
 /// The places of a node and the groups around it, each in its group's list.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub(super) struct NodePath {
     pub places: Vec<usize>,
     /// The blend mode of the node, a group.
     pub blend: BlendMode,
+    /// Steps of about a nanosecond that it takes with a pixel for each square of a fine unit.
+    pub steps: f64,
 }
 
 /// What painting some elements takes.
@@ -93,6 +96,8 @@ pub struct Painting {
     pub length: f64,
     /// Nodes that resvg paints.
     pub nodes: usize,
+    /// Steps of about a nanosecond that they take in all, with a pixel for each square px.
+    pub node_steps: f64,
     /// Square px within their bounds.
     pub node_area: f64,
 }

@@ -12,9 +12,11 @@ mod gradient;
 mod ink;
 mod names;
 mod paint;
+mod paints;
 mod read;
 mod shape;
 mod tree;
+mod work;
 
 pub use element::{Element, ElementArea, ElementPaint, LinearStops, Untakeable};
 pub use file::DrawingFile;

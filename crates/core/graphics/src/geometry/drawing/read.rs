@@ -8,13 +8,13 @@ use usvg::{Group, ImageHrefResolver, Node, Options, Tree};
 use super::element::{Element, Untakeable};
 use super::file::DrawingFile;
 use super::fonts::{MissingFamilies, database};
-use super::gradient::{Gradient, Line, Spread};
 use super::ink::{Area, Ink, Isolated, NodePath, Paint};
 use super::names::{Names, SourceElement, kind_of};
+use super::paints::{blend_mode, paint};
 use super::tree::affine;
+use super::work::{MAX_STEPS_A_PIXEL, most_steps, steps_of};
 use crate::blend::BlendMode;
 use crate::budget;
-use crate::colour::Rgba;
 use crate::font::Font;
 use crate::geometry::StrokeStyle;
 use crate::geometry::icon_shapes::{clip_outline, filled_outline, pen_of, stroked_outline};
@@ -68,8 +68,18 @@ impl Drawing {
         drop(options);
         let (width, height) = (f64::from(tree.size().width()), f64::from(tree.size().height()));
         let fineness = FINE / width.max(height);
-        let mut reader =
-            Reader { names: &names, elements: Vec::new(), areas: 0, to_fine: Affine::scale(fineness) };
+        let steps = most_steps(tree.root(), fineness);
+        if steps > MAX_STEPS_A_PIXEL {
+            let expected = format!("filters of at most {MAX_STEPS_A_PIXEL} steps a pixel");
+            return Err(SvgError::TooLarge { expected, found: steps.min(1e15) as usize });
+        }
+        let mut reader = Reader {
+            names: &names,
+            elements: Vec::new(),
+            areas: 0,
+            to_fine: Affine::scale(fineness),
+            fineness,
+        };
         reader.elements_of(tree.root(), &Around::default())?;
         let elements = reader.elements;
         if elements.is_empty() {
@@ -123,8 +133,8 @@ impl Around {
         inside
     }
 
-    fn node(&self, place: usize, blend: BlendMode) -> NodePath {
-        NodePath { places: self.places.iter().copied().chain([place]).collect(), blend }
+    fn node(&self, place: usize, (blend, steps): (BlendMode, f64)) -> NodePath {
+        NodePath { places: self.places.iter().copied().chain([place]).collect(), blend, steps }
     }
 }
 
@@ -135,6 +145,7 @@ struct Reader<'a> {
     areas: usize,
     /// From the px of the drawing to fine units.
     to_fine: Affine,
+    fineness: f64,
 }
 
 /// Areas that a drawing may have.
@@ -229,13 +240,14 @@ impl Reader<'_> {
 
     /// What a node is painted with; `None` where it paints nothing.
     fn ink(&mut self, node: &Node, place: usize, around: &Around) -> Result<Option<Ink>, SvgError> {
+        let steps = steps_of(node, self.fineness);
         Ok(match node {
             Node::Path(path) => self.path(path)?.or_else(|| {
                 let is_seen = path.is_visible() && (path.fill().is_some() || path.stroke().is_some());
-                is_seen.then(|| Ink::Node(around.node(place, BlendMode::Normal)))
+                is_seen.then(|| Ink::Node(around.node(place, (BlendMode::Normal, steps))))
             }),
             Node::Image(image) => {
-                image.is_visible().then(|| Ink::Node(around.node(place, BlendMode::Normal)))
+                image.is_visible().then(|| Ink::Node(around.node(place, (BlendMode::Normal, steps))))
             }
             Node::Text(text) => {
                 let inside = around.inside(place, None);
@@ -243,7 +255,7 @@ impl Reader<'_> {
             }
             Node::Group(group) => {
                 let inside = around.inside(place, None);
-                let by_node = || Ink::Node(around.node(place, blend_mode(group)));
+                let by_node = || Ink::Node(around.node(place, (blend_mode(group), steps)));
                 if group.mask().is_some() || !group.filters().is_empty() {
                     return Ok(Some(by_node()));
                 }
@@ -412,81 +424,4 @@ fn holds(outline: &BezPath, inner: Rect) -> bool {
     let bounds = outline.bounding_box();
     let is_rectangle = (outline.area().abs() - bounds.area()).abs() <= bounds.area() * 1e-6;
     is_rectangle && bounds.inflate(0.01, 0.01).contains_rect(inner)
-}
-
-/// A paint of ours; `None` for patterns.
-fn paint(paint: &usvg::Paint, opacity: f32, place: Affine) -> Option<Paint> {
-    let stops = |stops: &[usvg::Stop]| {
-        stops
-            .iter()
-            .map(|stop| (stop.offset().get(), colour(stop.color(), stop.opacity().get() * opacity)))
-            .collect()
-    };
-    Some(match paint {
-        usvg::Paint::Color(solid) => Paint::Colour(colour(*solid, opacity)),
-        usvg::Paint::LinearGradient(gradient) => {
-            let [x1, y1, x2, y2] =
-                [gradient.x1(), gradient.y1(), gradient.x2(), gradient.y2()].map(f64::from);
-            let line = Line::Linear { from: (x1, y1).into(), to: (x2, y2).into() };
-            let stops = stops(gradient.stops());
-            placed(
-                Gradient { line, spread: spread(gradient.spread_method()), stops },
-                gradient.transform(),
-                place,
-            )
-        }
-        usvg::Paint::RadialGradient(gradient) => {
-            let [cx, cy, fx, fy] =
-                [gradient.cx(), gradient.cy(), gradient.fx(), gradient.fy()].map(f64::from);
-            let [radius, focal_radius] = [gradient.r().get(), gradient.fr().get()].map(f64::from);
-            let line = Line::Radial { centre: (cx, cy).into(), radius, focus: (fx, fy).into(), focal_radius };
-            let stops = stops(gradient.stops());
-            placed(
-                Gradient { line, spread: spread(gradient.spread_method()), stops },
-                gradient.transform(),
-                place,
-            )
-        }
-        usvg::Paint::Pattern(_) => return None,
-    })
-}
-
-fn placed(gradient: Gradient, own: usvg::Transform, place: Affine) -> Paint {
-    Paint::Gradient(Arc::new(gradient), (place * affine(own)).inverse())
-}
-
-fn spread(method: usvg::SpreadMethod) -> Spread {
-    match method {
-        usvg::SpreadMethod::Pad => Spread::Pad,
-        usvg::SpreadMethod::Reflect => Spread::Reflect,
-        usvg::SpreadMethod::Repeat => Spread::Repeat,
-    }
-}
-
-fn colour(colour: usvg::Color, opacity: f32) -> Rgba {
-    let [r, g, b] = [colour.red, colour.green, colour.blue].map(|part| f32::from(part) / 255.0);
-    Rgba::new(r, g, b, opacity)
-}
-
-fn blend_mode(group: &Group) -> BlendMode {
-    use usvg::BlendMode as Theirs;
-    match group.blend_mode() {
-        Theirs::Normal => BlendMode::Normal,
-        Theirs::Multiply => BlendMode::Multiply,
-        // Sums are not among the sixteen modes; the nearest of them lightens as well.
-        Theirs::Screen | Theirs::PlusLighter => BlendMode::Screen,
-        Theirs::Overlay => BlendMode::Overlay,
-        Theirs::Darken => BlendMode::Darken,
-        Theirs::Lighten => BlendMode::Lighten,
-        Theirs::ColorDodge => BlendMode::ColorDodge,
-        Theirs::ColorBurn => BlendMode::ColorBurn,
-        Theirs::HardLight => BlendMode::HardLight,
-        Theirs::SoftLight => BlendMode::SoftLight,
-        Theirs::Difference => BlendMode::Difference,
-        Theirs::Exclusion => BlendMode::Exclusion,
-        Theirs::Hue => BlendMode::Hue,
-        Theirs::Saturation => BlendMode::Saturation,
-        Theirs::Color => BlendMode::Color,
-        Theirs::Luminosity => BlendMode::Luminosity,
-    }
 }

@@ -89,6 +89,7 @@ impl DrawnShape {
         let scale = self.fit().determinant().abs();
         painting.area *= scale;
         painting.node_area *= scale;
+        painting.node_steps *= scale;
         painting.length *= scale.sqrt();
         painting
     }
