@@ -226,7 +226,7 @@ async fn a_mock_up_is_raised_by_hand() -> Outcome {
         .await?;
     designer.click("Save as a file").await?;
     designer.click("Picture").await?;
-    designer.click("Save as a file").await?;
+    designer.click("Save the PNG").await?;
     assert!(designer.gestures <= 16, "{}", designer.gestures);
     assert_eq!(raised_parts(&app).await?, ["card", "button", "badge"]);
     browser.end().await

@@ -89,6 +89,7 @@ pub fn take_out(context: &QueryContext<'_>, request: &TakeOutRequest) -> Result<
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let assets = context.assets(&project)?;
-    artwork::take_out(&project, scene, &request.piece, request.element, &assets)
-        .ok_or_else(|| QueryError::invalid_at("/element", "expected an element that the drawing shows"))
+    artwork::take_out(&project, scene, &request.piece, request.element, &assets).ok_or_else(|| {
+        QueryError::invalid_at("/element", "expected an element that the drawing shows beside others")
+    })
 }

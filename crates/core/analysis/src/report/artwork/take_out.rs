@@ -25,7 +25,7 @@ use crate::syntax::{UniqueNames, slug};
 
 /// Takes an element out of a drawing. A drawing on its own becomes a group of what is below the element, the element and what is
 /// above it, and keeps all that it has; a plain one in a group is replaced by them there. The picture stays the same. `None` where
-/// the piece shows no such element.
+/// the piece shows no such element, or no other.
 #[must_use]
 pub fn take_out(
     project: &Project,
@@ -39,7 +39,8 @@ pub fn take_out(
     let Shape::Drawing(shape) = &drawn.shape else { return None };
     let drawing = assets.drawing(&shape.asset)?.ok()?;
     let (run, element) = (run_of(shape, &drawing), element as usize);
-    if !run.contains(&element) {
+    // Something of the whole size is left, so that a turned group keeps its middle.
+    if run.len() < 2 || !run.contains(&element) {
         return None;
     }
     let mut taken = UniqueNames::new(scene.all_pieces().into_iter().map(|piece| piece.id.as_str()));
