@@ -9,8 +9,8 @@ use serde::{Deserialize, Serialize};
 use usvg::roxmltree::{Document, Node};
 
 use super::filter::Styles;
-use super::insertions::{Insertions, after_tag_name, is_drawn, set_attribute};
-use crate::geometry::drawing::{Drawing, DrawingFile, Element};
+use super::insertions::{Insertions, set_attribute};
+use crate::geometry::drawing::{Drawing, DrawingFile, Element, after_tag_name, is_drawn};
 use crate::geometry::icon::{SvgError, parsed};
 use crate::lower::{Fidelity, FidelityNote, Graph, Notes, piece_filter};
 use crate::markup::markup_in;

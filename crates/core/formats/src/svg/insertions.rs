@@ -4,6 +4,7 @@ use std::ops::Range;
 
 use usvg::roxmltree::{Document, Node};
 
+use crate::geometry::drawing::after_tag_name;
 use crate::markup::escaped;
 
 /// Changes of a text, by place.
@@ -51,20 +52,4 @@ pub fn set_attribute(
             insertions.insert(at, format!(" {name}=\"{}\"", escaped(value)));
         }
     }
-}
-
-/// Where the name of the tag that starts at a place ends.
-pub fn after_tag_name(text: &str, start: usize) -> usize {
-    let rest = &text[start..];
-    let is_end = |letter: char| letter.is_ascii_whitespace() || letter == '/' || letter == '>';
-    start + rest.find(is_end).unwrap_or(rest.len())
-}
-
-/// Whether an element is drawn where it stands.
-pub fn is_drawn(node: &Node<'_, '_>) -> bool {
-    const DRAWN: [&str; 14] = [
-        "g", "a", "svg", "switch", "use", "path", "rect", "circle", "ellipse", "line", "polyline", "polygon",
-        "text", "image",
-    ];
-    node.is_element() && DRAWN.contains(&node.tag_name().name())
 }

@@ -21,5 +21,6 @@ mod work;
 pub use element::{Element, ElementArea, ElementPaint, LinearStops, Untakeable};
 pub use file::DrawingFile;
 pub use ink::Painting;
+pub use names::{after_tag_name, is_drawn};
 pub use read::Drawing;
 pub use shape::DrawnShape;

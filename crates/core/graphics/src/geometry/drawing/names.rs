@@ -36,7 +36,7 @@ impl Names {
                 Some(id) => id.to_owned(),
                 None => {
                     let id = format!("{GIVEN}{number}");
-                    let at = end_of_name(text, node.range().start);
+                    let at = after_tag_name(text, node.range().start);
                     named += &text[copied..at];
                     named += &format!(" id=\"{id}\"");
                     copied = at;
@@ -63,17 +63,18 @@ const DRAWN: [&str; 14] = [
     "text", "image",
 ];
 
-fn is_drawn(node: &Node<'_, '_>) -> bool {
+/// Whether an element is drawn where it stands.
+#[must_use]
+pub fn is_drawn(node: &Node<'_, '_>) -> bool {
     node.is_element() && DRAWN.contains(&node.tag_name().name())
 }
 
-/// Where the name of the tag that starts at a place ends.
-fn end_of_name(text: &str, start: usize) -> usize {
+/// Where the name of the tag that starts at a place of a text ends.
+#[must_use]
+pub fn after_tag_name(text: &str, start: usize) -> usize {
     let rest = &text[start..];
-    start
-        + rest
-            .find(|letter: char| letter.is_ascii_whitespace() || letter == '/' || letter == '>')
-            .unwrap_or(0)
+    let is_end = |letter: char| letter.is_ascii_whitespace() || letter == '/' || letter == '>';
+    start + rest.find(is_end).unwrap_or(rest.len())
 }
 
 /// Letters of a name that are kept.
