@@ -13,10 +13,12 @@ export function useArtwork(piece: Piece): Schemas['Artwork'] | null {
   const scene = useDocument((state) => state.scene);
   const isThere = project && scene && piece.shape.kind === 'drawing';
   const shape = JSON.stringify(piece.shape);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the elements change with the shape alone
+  // A font that is brought may be one that was missing.
+  const files = project?.assets?.length;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the elements change with the shape and the files alone
   const question = useMemo(
     () => (isThere ? { project, scene, piece: piece.id } : null),
-    [Boolean(isThere), scene, piece.id, shape],
+    [Boolean(isThere), scene, piece.id, shape, files],
   );
   return useAnswer(question, (body) => askCore('/api/artwork', body), { pause: 0, atMost: 400 });
 }
