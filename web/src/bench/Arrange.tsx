@@ -1,13 +1,13 @@
 import { Group, NativeSelect, Text } from '@mantine/core';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Schemas } from '../core/client';
 import { words } from '../messages';
 import { options } from '../parts/options';
 import { Quiet } from '../parts/Quiet';
 import { arrange } from '../session/arrange';
 import { useChosenPieces } from '../session/choice';
-import { pieceOf } from '../session/lookup';
-import { useScene } from '../session/seen';
+import { pieceOf, sceneOf } from '../session/lookup';
+import { useDocument } from '../session/store';
 import classes from './Stack.module.css';
 
 const lines: { line: Schemas['AlignLine']; label: string }[] = [
@@ -22,16 +22,19 @@ const lines: { line: Schemas['AlignLine']; label: string }[] = [
 const button = { fz: 12, px: 6 } as const;
 
 /** Where the chosen pieces lie to one another, or one to its scene; joining and grouping them, and taking them apart. */
-export function Arrange() {
-  const scene = useScene();
+export const Arrange = memo(function Arrange() {
   const chosen = useChosenPieces();
+  const [first = null] = chosen;
+  const kind = useDocument((now) => pieceOf(sceneOf(now.document, now.scene), first)?.shape.kind);
+  const isRotated = useDocument(
+    (now) => (pieceOf(sceneOf(now.document, now.scene), first)?.rotation ?? 0) !== 0,
+  );
   const [op, setOp] = useState<Schemas['JoinOp']>('add');
   const [failure, setFailure] = useState<string | null>(null);
   const run = (how: Schemas['Arrangement']) => {
     setFailure(null);
     arrange(how).catch((error: Error) => setFailure(error.message));
   };
-  const piece = pieceOf(scene, chosen[0] ?? null);
   const several = chosen.length > 1;
   return (
     <fieldset className={classes.arrange}>
@@ -70,18 +73,18 @@ export function Arrange() {
           </Quiet>
         </Group>
       )}
-      {!several && piece?.shape.kind === 'join' && (
+      {!several && kind === 'join' && (
         <Quiet
           {...button}
           mt={6}
-          disabled={(piece.rotation ?? 0) !== 0}
-          title={(piece.rotation ?? 0) === 0 ? undefined : words.bench.notWhileRotated}
+          disabled={isRotated}
+          title={isRotated ? words.bench.notWhileRotated : undefined}
           onClick={() => run({ kind: 'take_apart' })}
         >
           {words.bench.separate}
         </Quiet>
       )}
-      {!several && piece?.shape.kind === 'group' && (
+      {!several && kind === 'group' && (
         <Quiet {...button} mt={6} onClick={() => run({ kind: 'separate' })}>
           {words.bench.separate}
         </Quiet>
@@ -93,4 +96,4 @@ export function Arrange() {
       )}
     </fieldset>
   );
-}
+});

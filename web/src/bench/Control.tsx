@@ -1,17 +1,20 @@
 import { Group, Switch, Text } from '@mantine/core';
+import { memo } from 'react';
 import type { Piece } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { choosePiece } from '../session/choice';
-import { controlOf, shownState } from '../session/lookup';
+import { controlOf, sceneOf, shownState } from '../session/lookup';
 import { editPiece } from '../session/pieces';
-import { useScene } from '../session/seen';
-import { useDocument } from '../session/store';
+import { calmIn, useDocument } from '../session/store';
 
 /** Whether the piece is a control, or which one it follows; and the state in which the scene shows that. */
-export function Control({ piece }: { piece: Piece }) {
-  const scene = useScene();
-  const document = useDocument((state) => state.document);
+export const Control = memo(function Control({ piece }: { piece: Piece }) {
+  const document = useDocument(calmIn);
+  const scene = sceneOf(
+    document,
+    useDocument((now) => now.scene),
+  );
   const state = useDocument((now) => now.state);
   if (!document) return null;
   const control = controlOf(document, scene, piece.id);
@@ -53,4 +56,4 @@ export function Control({ piece }: { piece: Piece }) {
       )}
     </Group>
   );
-}
+});

@@ -1,12 +1,15 @@
+import { memo } from 'react';
 import { words } from '../messages';
 import { choosePiece } from '../session/choice';
-import { useScene } from '../session/seen';
+import { sceneOf } from '../session/lookup';
+import { calmIn, useDocument } from '../session/store';
 import { pathTo } from '../session/tree';
 import classes from './Stack.module.css';
 
 /** The groups around the chosen piece, outermost first, each a click away. */
-export function GroupPath({ piece }: { piece: string }) {
-  const groups = pathTo(useScene()?.pieces ?? [], piece).slice(0, -1);
+export const GroupPath = memo(function GroupPath({ piece }: { piece: string }) {
+  const scene = useDocument((now) => sceneOf(calmIn(now), now.scene));
+  const groups = pathTo(scene?.pieces ?? [], piece).slice(0, -1);
   if (groups.length === 0) return null;
   return (
     <nav aria-label={words.bench.groupsAround} className={classes.path}>
@@ -17,4 +20,4 @@ export function GroupPath({ piece }: { piece: string }) {
       ))}
     </nav>
   );
-}
+});

@@ -7,7 +7,9 @@ import { CopyButton } from '../parts/CopyButton';
 import { options } from '../parts/options';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
+import { steady } from '../parts/steady';
 import { useLater } from '../parts/useLater';
+import { useSame } from '../parts/useSame';
 import { useDrawing, useFaithful } from '../session/asking';
 import { useReported } from '../session/reported';
 import { useView } from '../session/view';
@@ -15,7 +17,7 @@ import { type CssForm, type Form, formOf, type SvgForm, setForms, useForms } fro
 import classes from './ReadOut.module.css';
 import region from './region.module.css';
 
-const { targets } = words.common;
+const none: Schemas['Target'][] = [];
 
 const tabForms: { value: Form; label: string; copies: string }[] = [
   { value: 'css', label: words.common.css, copies: words.common.css },
@@ -30,6 +32,7 @@ export const ReadOut = memo(function ReadOut() {
   const forms = useForms();
   const { cssForm, svgForm, whole } = forms;
   const code = report?.code;
+  const targets = useSame(code?.targets ?? none);
   const closer = useCloserAsSvg(report);
   const shown = formOf(forms, report?.piece, closer !== null);
   const drawn = useDrawing(shown === 'svg');
@@ -52,14 +55,12 @@ export const ReadOut = memo(function ReadOut() {
         {code && shown === 'css' && (
           <Target
             target={code.target}
-            targets={code.targets}
+            targets={targets}
             form={cssForm}
             onForm={(cssForm) => setForms({ cssForm })}
           />
         )}
-        {code && shown === 'page' && code.targets.length > 1 && (
-          <Target target={code.target} targets={code.targets} />
-        )}
+        {code && shown === 'page' && targets.length > 1 && <Target target={code.target} targets={targets} />}
         {report && (
           <CopyButton
             main
@@ -96,7 +97,7 @@ export const ReadOut = memo(function ReadOut() {
   );
 });
 
-const Tabs = memo(function Tabs({ shown, onShow }: { shown: Form; onShow: (form: Form) => void }) {
+const Tabs = steady(function Tabs({ shown, onShow }: { shown: Form; onShow: (form: Form) => void }) {
   return (
     <SegmentedControl
       size="xs"
@@ -135,13 +136,13 @@ function canUnfold({ depth }: Report['code'], shown: Form, cssForm: CssForm): bo
 }
 
 /** Shows the size and the fill too, or what is depth alone. */
-function Unfold({ whole }: { whole: boolean }) {
+const Unfold = memo(function Unfold({ whole }: { whole: boolean }) {
   return (
     <Quiet px={0} fz={12} aria-pressed={whole} onClick={() => setForms({ whole: !whole })}>
       {whole ? words.bench.depthOnly : words.bench.withSizeAndFill}
     </Quiet>
   );
-}
+});
 
 function languageOf(shown: Form, cssForm: CssForm, svgForm: SvgForm): 'css' | 'xml' | null {
   if (shown === 'values') return null;
@@ -189,9 +190,9 @@ function Forms<V extends string>({
 const tabs = { root: classes.tabs, indicator: classes.marker, label: classes.tab };
 
 /** What the CSS uses, and in which form it is shown and copied. */
-const Target = memo(function Target({
+const Target = steady(function Target({
   target,
-  targets: possible,
+  targets,
   form = 'rule',
   onForm,
 }: Pick<Report['code'], 'target' | 'targets'> & {
@@ -201,18 +202,18 @@ const Target = memo(function Target({
   return (
     <Menu position="top-end">
       <Menu.Target>
-        <Quiet opens fz={12} aria-label={`${words.bench.cssProperty}: ${targets[target]}`}>
-          {form === 'rule' ? targets[target] : words.bench.cssForms[form]}
+        <Quiet opens fz={12} aria-label={`${words.bench.cssProperty}: ${words.common.targets[target]}`}>
+          {form === 'rule' ? words.common.targets[target] : words.bench.cssForms[form]}
         </Quiet>
       </Menu.Target>
       <Menu.Dropdown>
-        {possible.map((other) => (
+        {targets.map((other) => (
           <Menu.Item
             key={other}
             fw={other === target ? 600 : undefined}
             onClick={() => useView.setState({ target: other })}
           >
-            {targets[other]}
+            {words.common.targets[other]}
           </Menu.Item>
         ))}
         {onForm && (

@@ -4,20 +4,17 @@ import type { Scene } from '../core/client';
 import { words } from '../messages';
 import { Name } from '../parts/Name';
 import { Quiet } from '../parts/Quiet';
-import { useLater } from '../parts/useLater';
 import { chooseScene } from '../session/choice';
 import { addScene, duplicateScene, removeScene } from '../session/scenes';
-import { useDocument } from '../session/store';
+import { calmIn, useDocument } from '../session/store';
 import classes from './SceneLine.module.css';
 import { Themes } from './Themes';
 
 /** The scenes of the project. */
 export function SceneMenu() {
-  // Every change gives a new list of scenes: drawing it must not delay what follows the hand.
   const open = useDocument((state) => state.scene);
-  const scenes = useDocument((state) => state.document?.scenes);
-  const shown = useLater(scenes, open);
-  return shown && <Scenes scenes={shown} open={open} />;
+  const scenes = useDocument((state) => calmIn(state)?.scenes);
+  return scenes && <Scenes scenes={scenes} open={open} />;
 }
 
 const Scenes = memo(function Scenes({ scenes, open }: { scenes: Scene[]; open: string | null }) {

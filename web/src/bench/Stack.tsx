@@ -15,7 +15,7 @@ import {
 } from '@dnd-kit/sortable';
 import { Switch } from '@mantine/core';
 import { memo, useMemo } from 'react';
-import type { Piece, Report, Schemas } from '../core/client';
+import type { Piece } from '../core/client';
 import { words } from '../messages';
 import { useLater } from '../parts/useLater';
 import { useSeenIds } from '../parts/useSeen';
@@ -69,7 +69,6 @@ const keyboard = { coordinateGetter: sortableKeyboardCoordinates };
 
 function PieceStack({ piece, onOnly }: Props & { piece: Piece }) {
   const report = useReported((told) => told.report);
-  const boxes = useReported((told) => told.boxes);
   const coats = useDocument((now) => stackOf(now, piece));
   const [seen, see] = useSeenIds();
   const pictures = useCoatPictures(piece, seen);
@@ -96,14 +95,13 @@ function PieceStack({ piece, onOnly }: Props & { piece: Piece }) {
           onOnly={onOnly}
         />
       ));
-  const own = report?.piece === piece.id ? report : null;
   const calm = useDocument((now) => pieceOf(sceneOf(calmIn(now), now.scene), piece.id)) ?? piece;
   const order = JSON.stringify((coats ?? []).map((coat) => coat.id));
   // The same list as long as the order is: every row draws itself anew with another.
   const ids = useMemo<string[]>(() => JSON.parse(order), [order]);
   return (
     <>
-      <StackHeader piece={calm} report={own} boxes={boxes} />
+      <StackHeader piece={calm} />
       {calm.shape.kind === 'drawing' && <Elements piece={calm} />}
       <div className={classes.list}>
         <Ticked />
@@ -148,31 +146,29 @@ const Title = memo(function Title({ name, on }: { name: string; on: boolean }) {
 });
 
 /** What can be done with the stack as a whole, drawn when the hand has been followed. */
-const Menus = memo(function Menus({ piece, report, boxes }: HeaderProps) {
+const Menus = memo(function Menus({ piece }: HeaderProps) {
   return (
     <>
       <FinishMenu piece={piece} />
       <Starters piece={piece.id} />
       <span className={classes.gap} />
-      <StackMenu piece={piece} report={report} boxes={boxes} />
+      <StackMenu piece={piece} />
     </>
   );
 });
 
 interface HeaderProps {
   piece: Piece;
-  report: Report | null;
-  boxes: Schemas['PieceBox'][];
 }
 
-const StackHeader = memo(function StackHeader({ piece, report, boxes }: HeaderProps) {
+const StackHeader = memo(function StackHeader({ piece }: HeaderProps) {
   const also = useDocument((state) => state.also.length);
   return (
     <div className={classes.header}>
       <GroupPath piece={piece.id} />
       <Title name={piece.name} on={piece.coats_on ?? true} />
       <div className={classes.line}>
-        <Menus piece={useLater(piece, piece.id)} report={useLater(report, piece.id)} boxes={boxes} />
+        <Menus piece={useLater(piece, piece.id)} />
       </div>
       {also > 0 && <Several />}
       <States finish={'finish' in piece.wear ? piece.wear.finish : undefined} />

@@ -1,6 +1,6 @@
 import { Menu } from '@mantine/core';
 import { memo, useState } from 'react';
-import type { Piece, Report, Scene, Schemas } from '../core/client';
+import type { Piece, Scene } from '../core/client';
 import { words } from '../messages';
 import { Quiet } from '../parts/Quiet';
 import { useLater } from '../parts/useLater';
@@ -8,34 +8,33 @@ import { addAlternative, chooseAlternative, triedOf } from '../session/alternati
 import { copyCoats, pasteCoats, useClipboard } from '../session/clipboard';
 import { clearStack, followAll } from '../session/coats';
 import { sceneOf } from '../session/lookup';
+import { useReported } from '../session/reported';
 import { calmIn, useDocument } from '../session/store';
 import { FewerCoats } from './FewerCoats';
 import { PasteCss } from './PasteCss';
 
 interface Props {
   piece: Piece;
-  report: Report | null;
-  boxes: Schemas['PieceBox'][];
 }
 
 /** What is done with the stack as a whole. */
-export function StackMenu(props: Props) {
-  const { piece } = props;
+export function StackMenu({ piece }: Props) {
   const scene = useDocument((now) => sceneOf(calmIn(now), now.scene));
-  return <StackMenuItems scene={useLater(scene, piece.id)} {...props} />;
+  return <StackMenuItems scene={useLater(scene, piece.id)} piece={piece} />;
 }
 
-const StackMenuItems = memo(function StackMenuItems({
-  piece,
-  report,
-  boxes,
-  scene,
-}: Props & { scene: Scene | undefined }) {
+const StackMenuItems = memo(function StackMenuItems({ piece, scene }: Props & { scene: Scene | undefined }) {
   const copied = useClipboard((state) => state.coats.length);
   const lights = useDocument((state) => state.document?.lights) ?? none;
-  const size = boxes.find((box) => box.id === piece.id);
   const tried = scene ? triedOf(scene, piece) : [];
-  const both = new Map(report?.coats.flatMap((coat) => (coat.offset ? [[coat.id, coat.offset]] : [])));
+  // What the core says changes with every movement of a hand; the menu takes it when something is chosen there.
+  const isReported = useReported(({ report }) => report?.piece === piece.id);
+  const canBeFewer = useReported(({ report }) => report?.piece === piece.id && report.can_be_fewer);
+  const isMeasured = useReported(({ boxes }) => boxes.some((box) => box.id === piece.id));
+  const tryAnother = () => {
+    const size = useReported.getState().boxes.find((box) => box.id === piece.id);
+    if (size) addAlternative(piece, size);
+  };
   const [pasting, setPasting] = useState(false);
   const [reducing, setReducing] = useState(false);
   const resting = useDocument((state) => state.state === 'rest');
@@ -55,28 +54,26 @@ const StackMenuItems = memo(function StackMenuItems({
             {copied === 0 ? words.bench.paste : words.bench.pasteCoats(copied)}
           </Menu.Item>
           <Menu.Item onClick={() => setPasting(true)}>{words.bench.pasteCssMenu}</Menu.Item>
-          <Menu.Item disabled={!resting || !report?.can_be_fewer} onClick={() => setReducing(true)}>
+          <Menu.Item disabled={!resting || !canBeFewer} onClick={() => setReducing(true)}>
             {words.bench.fewerCoatsMenu}
           </Menu.Item>
           <Menu.Item onClick={clearStack}>{words.bench.clear}</Menu.Item>
           <Menu.Divider />
-          {size && (
-            <Menu.Item onClick={() => addAlternative(piece, size)}>{words.bench.tryAnAlternative}</Menu.Item>
-          )}
+          {isMeasured && <Menu.Item onClick={tryAnother}>{words.bench.tryAnAlternative}</Menu.Item>}
           {tried.length > 1 && (
             <Menu.Item onClick={() => chooseAlternative(piece)}>
               {words.bench.keepThisOf(tried.length)}
             </Menu.Item>
           )}
-          {report && lights.length > 0 && (
+          {isReported && lights.length > 0 && (
             <>
               <Menu.Divider />
               {lights.map((light) => (
-                <Menu.Item key={light.id} onClick={() => followAll(light.id, both)}>
+                <Menu.Item key={light.id} onClick={() => followAll(light.id, offsets())}>
                   {words.bench.allFollow(light.name)}
                 </Menu.Item>
               ))}
-              <Menu.Item onClick={() => followAll(null, both)}>{words.bench.stopFollowing}</Menu.Item>
+              <Menu.Item onClick={() => followAll(null, offsets())}>{words.bench.stopFollowing}</Menu.Item>
             </>
           )}
         </Menu.Dropdown>
@@ -86,3 +83,9 @@ const StackMenuItems = memo(function StackMenuItems({
 });
 
 const none: never[] = [];
+
+/** The offsets of the chosen piece's coats, as the core said last. */
+function offsets() {
+  const coats = useReported.getState().report?.coats ?? [];
+  return new Map(coats.flatMap((coat) => (coat.offset ? [[coat.id, coat.offset] as const] : [])));
+}

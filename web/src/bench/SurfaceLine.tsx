@@ -22,11 +22,6 @@ const becomes: Record<Surface, string> = {
 /** Where the piece itself is in its stack: its fill, how it is drawn, and its own values, opened in place. */
 export const SurfaceLine = memo(function SurfaceLine({ piece }: { piece: Piece }) {
   const opened = useView((state) => state.surface);
-  const surface = piece.surface ?? 'keep';
-  const draw = (surface: Surface) =>
-    editPiece(piece.id, (mine) => {
-      mine.surface = surface;
-    });
   return (
     <div className={classes.surface}>
       <div className={classes.line}>
@@ -48,33 +43,8 @@ export const SurfaceLine = memo(function SurfaceLine({ piece }: { piece: Piece }
           />
         )}
         <span className={classes.name}>{words.bench.surface}</span>
-        <Menu position="bottom-end">
-          <Menu.Target>
-            <Quiet opens fz={12} aria-label={`${words.bench.surface}: ${becomes[surface]}`}>
-              {becomes[surface]}
-            </Quiet>
-          </Menu.Target>
-          <Menu.Dropdown>
-            {Object.entries(becomes).map(([value, says]) => (
-              <Menu.Item
-                key={value}
-                fw={value === surface ? 600 : undefined}
-                onClick={() => draw(value as Surface)}
-              >
-                {says}
-              </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
-        <Button
-          size="compact-sm"
-          fz={13}
-          variant="default"
-          aria-expanded={opened}
-          onClick={() => useView.setState({ surface: !opened })}
-        >
-          {opened ? words.bench.closePiece : words.bench.editPiece}
-        </Button>
+        <DrawnAs piece={piece.id} surface={piece.surface ?? 'keep'} />
+        <Opener opened={opened} />
       </div>
       {opened && (
         <div className={classes.body}>
@@ -85,6 +55,49 @@ export const SurfaceLine = memo(function SurfaceLine({ piece }: { piece: Piece }
     </div>
   );
 }, isSameSurface);
+
+/** Whether the piece itself is drawn under its coats. */
+const DrawnAs = memo(function DrawnAs({ piece, surface }: { piece: string; surface: Surface }) {
+  const draw = (surface: Surface) =>
+    editPiece(piece, (mine) => {
+      mine.surface = surface;
+    });
+  return (
+    <Menu position="bottom-end">
+      <Menu.Target>
+        <Quiet opens fz={12} aria-label={`${words.bench.surface}: ${becomes[surface]}`}>
+          {becomes[surface]}
+        </Quiet>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {Object.entries(becomes).map(([value, says]) => (
+          <Menu.Item
+            key={value}
+            fw={value === surface ? 600 : undefined}
+            onClick={() => draw(value as Surface)}
+          >
+            {says}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+});
+
+/** Opens the values of the piece, and shuts them. */
+const Opener = memo(function Opener({ opened }: { opened: boolean }) {
+  return (
+    <Button
+      size="compact-sm"
+      fz={13}
+      variant="default"
+      aria-expanded={opened}
+      onClick={() => useView.setState({ surface: !opened })}
+    >
+      {opened ? words.bench.closePiece : words.bench.editPiece}
+    </Button>
+  );
+});
 
 /** What a piece wears is not said here. */
 function isSameSurface({ piece: before }: { piece: Piece }, { piece: after }: { piece: Piece }): boolean {

@@ -1,4 +1,5 @@
 import { Group, Menu, NativeSelect, Switch } from '@mantine/core';
+import { memo } from 'react';
 import type { Piece, Schemas } from '../../core/client';
 import { percents, ranges } from '../../core/constants';
 import { words } from '../../messages';
@@ -6,9 +7,10 @@ import { FillField } from '../../parts/FillField';
 import { options } from '../../parts/options';
 import { Quiet } from '../../parts/Quiet';
 import { useName } from '../../parts/useName';
+import { chosenPiece } from '../../session/choice';
 import { sceneOf } from '../../session/lookup';
 import { copyToScene, duplicatePiece, editPiece, removePieces, shiftPiece } from '../../session/pieces';
-import { commit, useDocument } from '../../session/store';
+import { calmIn, commit, useDocument } from '../../session/store';
 import { listOf } from '../../session/tree';
 import { useView } from '../../session/view';
 import { type Numbers, Row, Values } from './fields';
@@ -87,38 +89,55 @@ export function PieceValues({ piece }: { piece: Piece }) {
         />
       )}
       {piece.shape.kind === 'group' && <ResizingChoice />}
-      <ClipTo piece={piece} />
-      <Row label={words.values.visible}>
-        <Switch
-          size="xs"
-          aria-label={words.values.visibleOnTheStage}
-          checked={!piece.hidden}
-          onChange={(event) => {
-            const hidden = !event.currentTarget.checked;
-            change((mine) => {
-              mine.hidden = hidden;
-            }, false);
-          }}
-        />
-      </Row>
-      <Group gap={2} ml={-6} mt={4}>
-        <Quiet fz={12} px={6} onClick={() => shiftPiece(piece.id, 1)}>
-          {words.values.moveForward}
-        </Quiet>
-        <Quiet fz={12} px={6} onClick={() => shiftPiece(piece.id, -1)}>
-          {words.values.moveBack}
-        </Quiet>
-        <Quiet fz={12} px={6} onClick={() => duplicatePiece(piece)}>
-          {words.values.duplicatePiece}
-        </Quiet>
-        <CopyToScene piece={piece} />
-        <Quiet fz={12} px={6} onClick={() => removePieces([piece.id])}>
-          {words.values.removePiece}
-        </Quiet>
-      </Group>
+      <ClipTo piece={piece.id} value={piece.clip_to ?? ''} />
+      <Visible piece={piece.id} hidden={piece.hidden ?? false} />
+      <Deeds piece={piece.id} />
     </div>
   );
 }
+
+const Visible = memo(function Visible({ piece, hidden }: { piece: string; hidden: boolean }) {
+  return (
+    <Row label={words.values.visible}>
+      <Switch
+        size="xs"
+        aria-label={words.values.visibleOnTheStage}
+        checked={!hidden}
+        onChange={(event) => {
+          const hidden = !event.currentTarget.checked;
+          editPiece(piece, (mine) => {
+            mine.hidden = hidden;
+          });
+        }}
+      />
+    </Row>
+  );
+});
+
+/** What can be done with a piece as a whole. */
+const Deeds = memo(function Deeds({ piece }: { piece: string }) {
+  const duplicate = () => {
+    const now = chosenPiece(useDocument.getState());
+    if (now) duplicatePiece(now);
+  };
+  return (
+    <Group gap={2} ml={-6} mt={4}>
+      <Quiet fz={12} px={6} onClick={() => shiftPiece(piece, 1)}>
+        {words.values.moveForward}
+      </Quiet>
+      <Quiet fz={12} px={6} onClick={() => shiftPiece(piece, -1)}>
+        {words.values.moveBack}
+      </Quiet>
+      <Quiet fz={12} px={6} onClick={duplicate}>
+        {words.values.duplicatePiece}
+      </Quiet>
+      <CopyToScene />
+      <Quiet fz={12} px={6} onClick={() => removePieces([piece])}>
+        {words.values.removePiece}
+      </Quiet>
+    </Group>
+  );
+});
 
 function place(label: string, value: number, set: (value: number) => void): Numbers {
   return { label, unit: 'px', value, range: ranges.Px, slider: [0, 1000], set };
@@ -186,12 +205,16 @@ function rounding(value: number, reshape: (to: Partial<Shape>) => void): Numbers
   };
 }
 
-/** The other scenes, onto each of which the piece can be copied. */
-function CopyToScene({ piece }: { piece: Piece }) {
-  const scenes = useDocument((state) => state.document?.scenes);
+/** The other scenes, onto each of which the chosen piece can be copied. */
+function CopyToScene() {
+  const scenes = useDocument((state) => calmIn(state)?.scenes);
   const open = useDocument((state) => state.scene);
   const others = (scenes ?? []).filter((scene) => scene.id !== open);
   if (others.length === 0) return null;
+  const copy = (to: string) => {
+    const piece = chosenPiece(useDocument.getState());
+    if (piece) copyToScene(piece, to);
+  };
   return (
     <Menu position="top-start" width={220}>
       <Menu.Target>
@@ -201,7 +224,7 @@ function CopyToScene({ piece }: { piece: Piece }) {
       </Menu.Target>
       <Menu.Dropdown>
         {others.map((scene) => (
-          <Menu.Item key={scene.id} onClick={() => copyToScene(piece, scene.id)}>
+          <Menu.Item key={scene.id} onClick={() => copy(scene.id)}>
             {scene.name}
           </Menu.Item>
         ))}
@@ -226,30 +249,30 @@ function ResizingChoice() {
   );
 }
 
-function ClipTo({ piece }: { piece: Piece }) {
-  const others = useDocument((state) => listOf(sceneOf(state.document, state.scene), piece.id));
+const ClipTo = memo(function ClipTo({ piece, value }: { piece: string; value: string }) {
+  const others = useDocument((state) => listOf(sceneOf(calmIn(state), state.scene), piece));
   return (
     <Row label={words.values.clip}>
       <NativeSelect
         size="xs"
         aria-label={words.values.clippedTo}
-        value={piece.clip_to ?? ''}
+        value={value}
         data={[
           { value: '', label: words.values.noClip },
           ...others
-            .filter((other) => other.id !== piece.id)
+            .filter((other) => other.id !== piece)
             .map((other) => ({ value: other.id, label: other.name })),
         ]}
         onChange={(event) => {
           const clip = event.currentTarget.value || null;
-          editPiece(piece.id, (mine) => {
+          editPiece(piece, (mine) => {
             mine.clip_to = clip;
           });
         }}
       />
     </Row>
   );
-}
+});
 
 /** Whether a piece is filled by choice: pictures, drawings and groups are filled by what they show. */
 function hasFill({ shape }: Piece): boolean {
