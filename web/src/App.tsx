@@ -7,7 +7,7 @@ import { ProjectPage } from './ProjectPage';
 import { Lost } from './parts/Message';
 import { Projects } from './projects/Projects';
 import { SharedPage } from './shared/SharedPage';
-import { CheckView, FinishesView, HandOffView } from './views';
+import { CheckView, FinishesView, HandOffView, IconsView } from './views';
 
 export function App() {
   const keyNeeded = useAccess((access) => access.keyNeeded);
@@ -20,6 +20,9 @@ export function App() {
       <Route path="/projects/:id">{({ id }) => <ProjectPage key={id} id={id} view={Workbench} />}</Route>
       <Route path="/projects/:id/finishes">
         {({ id }) => <ProjectPage key={id} id={id} view={FinishesView} />}
+      </Route>
+      <Route path="/projects/:id/icons">
+        {({ id }) => <ProjectPage key={id} id={id} view={IconsView} />}
       </Route>
       <Route path="/projects/:id/check">
         {({ id }) => <ProjectPage key={id} id={id} view={CheckView} />}

@@ -11,7 +11,7 @@ use crate::run::{Outcome, root};
 /// Folders of `web/src`, the first used by all others.
 const ORDER: [&str; 6] = ["messages", "core", "page", "session", "parts", "frame"];
 /// Views, which use the folders of [`ORDER`] and not one another.
-const VIEWS: [&str; 7] = ["account", "bench", "check", "finishes", "handoff", "projects", "shared"];
+const VIEWS: [&str; 8] = ["account", "bench", "check", "finishes", "handoff", "icons", "projects", "shared"];
 
 /// Fails with every import of a later folder or of another view, and with every pair of files that import one another.
 pub fn check() -> Outcome {

@@ -7,7 +7,7 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use clap::ValueEnum;
 use zolvet_core::budget::Budget;
-use zolvet_core::handoff::Artwork;
+use zolvet_core::handoff::{Artwork, Pixels, Worn};
 use zolvet_core::lower::FidelityNote;
 use zolvet_core::model::{Id, Project};
 use zolvet_core::svg::Edge;
@@ -41,7 +41,7 @@ pub struct Arguments {
     /// Px on the longer side at which the finish is laid on; the size that a file says when left out.
     #[arg(long)]
     size: Option<f64>,
-    /// What becomes of depth beyond a file's edge; all files are given the same room.
+    /// What becomes of depth beyond a file's edge; files of one size are given the same room.
     #[arg(long, value_enum, default_value_t = Beyond::Grow)]
     edge: Beyond,
 }
@@ -79,6 +79,8 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     }
     let project = read_project(&arguments.from)?;
     let finish = finish(&project, &arguments.finish)?;
+    let no_theme = || CliError::Argument("--from: expected a project with a theme".to_owned());
+    let worn = Worn::at_first(&project, &finish).ok_or_else(no_theme)?;
     std::fs::create_dir_all(&arguments.out_dir)
         .map_err(|source| CliError::File { path: arguments.out_dir.clone(), source })?;
     let (mut failed, mut taken) = (false, BTreeMap::new());
@@ -89,7 +91,7 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
     let mut read = Vec::new();
     let artworks = each(&arguments.files, |path| {
         let artwork = artwork(path, arguments)?;
-        let room = artwork.room(&project, &finish);
+        let room = artwork.room(worn);
         Ok::<_, String>((artwork, room))
     });
     for (path, artwork) in arguments.files.iter().zip(artworks) {
@@ -99,14 +101,20 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
             Err(error) => fail(path, &error),
         }
     }
-    // Files of one set stay as large as one another.
     let edge = arguments.edge.edge();
-    let rooms = read.iter().map(|(.., room)| *room);
-    let room = rooms.fold([0.0_f64; 4], |all, own| std::array::from_fn(|side| all[side].max(own[side])));
+    // Files of one size stay as large as one another.
+    let mut rooms: BTreeMap<[i64; 2], [f64; 4]> = BTreeMap::new();
+    for (_, _, artwork, own) in &read {
+        let room = rooms.entry(artwork.size().map(|side| side.round() as i64)).or_default();
+        *room = std::array::from_fn(|side| room[side].max(own[side]));
+    }
+    let room_of = |artwork: &Artwork| {
+        rooms.get(&artwork.size().map(|side| side.round() as i64)).copied().unwrap_or_default()
+    };
     let mut said: BTreeMap<String, usize> = BTreeMap::new();
     let (count, done) = (read.len(), AtomicUsize::new(0));
     let outcomes = each(&read, |(_, out, artwork, _)| {
-        let (bytes, notes) = written(&project, &finish, arguments, (artwork, edge, room))?;
+        let (bytes, notes) = written(worn, arguments, (artwork, edge, room_of(artwork)))?;
         write_whole(out, &bytes).map_err(|error| error.to_string())?;
         crate::progress::step(done.fetch_add(1, Ordering::Relaxed) + 1, count);
         Ok::<_, String>(notes)
@@ -175,18 +183,17 @@ fn out_path(
 type Written = (Vec<u8>, Vec<FidelityNote>);
 
 fn written(
-    project: &Project,
-    finish: &Id,
+    worn: Worn<'_>,
     arguments: &Arguments,
     (artwork, edge, room): (&Artwork, Edge, [f64; 4]),
 ) -> Result<Written, String> {
     let work = || match arguments.format {
         Format::Svg => {
-            let file = artwork.wearing(project, finish, edge, room).map_err(|error| error.to_string())?;
+            let file = artwork.wearing(worn, edge, room).map_err(|error| error.to_string())?;
             Ok((file.svg.into_bytes(), file.notes))
         }
         Format::Png => {
-            let picture = artwork.picture(project, finish, (edge, room), f64::from(arguments.scale));
+            let picture = artwork.picture(worn, (edge, room), Pixels::PerPx(f64::from(arguments.scale)));
             Ok((picture.to_png().map_err(|error| error.to_string())?, Vec::new()))
         }
     };

@@ -349,7 +349,7 @@ fn a_long_task_is_said_on_a_terminal() {
     assert_eq!(folder.finishes("p.json"), 1);
 }
 
-/// One finish on a set of files: names are kept, all have the same room, and a file that is none stops no other.
+/// One finish on a set of files: names are kept, those of one size have the same room, and a file that is none stops no other.
 #[test]
 fn a_finish_is_laid_on_many_files() {
     let folder = Folder::new();
@@ -361,25 +361,18 @@ fn a_finish_is_laid_on_many_files() {
     folder.file("full.svg", &icon("<path d='M0 0h24v24H0z'/>"));
     folder.file("small.svg", &icon("<circle cx='12' cy='12' r='3'/>"));
     folder.file("none.svg", "<svg");
+    // Of another size: it needs no room, and is given none.
+    let dot =
+        "<svg xmlns='http://www.w3.org/2000/svg' width='90' height='90'><path d='M44 44h2v2h-2z'/></svg>";
+    folder.file("dot.svg", dot);
     let apply = |more: &[&str]| {
-        let all = [
-            "apply",
-            "--from",
-            "p.json",
-            "--finish",
-            "Lifted",
-            "full.svg",
-            "none.svg",
-            "small.svg",
-            "--out-dir",
-            "out",
-        ];
-        folder.run(&[&all, more].concat())
+        let all = "apply --from p.json --finish Lifted full.svg none.svg small.svg dot.svg --out-dir out";
+        folder.run(&all.split(' ').chain(more.iter().copied()).collect::<Vec<_>>())
     };
     let output = apply(&[]);
     let (code, why) = said(&output);
     assert!(code == 1 && why.contains("none.svg: 1:"), "{code} {why}");
-    assert!(String::from_utf8_lossy(&output.stdout).starts_with("2 files written\n"));
+    assert!(String::from_utf8_lossy(&output.stdout).starts_with("3 files written\n"));
     let read = |name: &str| fs::read_to_string(folder.0.path().join("out").join(name)).unwrap();
     // Blur 8 is a σ of 4, which reaches 12 px to the sides and 18 px down.
     for name in ["full.svg", "small.svg"] {
@@ -389,6 +382,11 @@ fn a_finish_is_laid_on_many_files() {
             read(name)
         );
     }
+    assert!(
+        read("dot.svg").contains("width='90'") && !read("dot.svg").contains("viewBox"),
+        "{}",
+        read("dot.svg")
+    );
     assert_eq!(apply(&["--format", "png", "--scale", "2"]).status.code(), Some(1));
     let png = fs::read(folder.0.path().join("out/small.png")).unwrap();
     assert_eq!(&png[16..24], &[0, 0, 0, 96, 0, 0, 0, 96], "width and height of the picture");

@@ -10,7 +10,7 @@ use std::process::{Command, Stdio};
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde_json::{Value, json};
-use thirtyfour::Key;
+use thirtyfour::{By, Key};
 use zolvet_core::asset::Assets;
 use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::handoff::file_with_depth;
@@ -232,33 +232,105 @@ async fn a_mock_up_is_raised_by_hand() -> Outcome {
     browser.end().await
 }
 
-/// The same by keys alone: Enter lists the elements, Tab leads to one, Enter takes it out.
+/// The same by keys alone: Enter lists the elements, which stay listed; Tab leads to what is pressed, which is no gesture.
 #[tokio::test]
-async fn an_element_is_taken_out_by_keys() -> Outcome {
+async fn a_mock_up_is_raised_by_keys() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     let designer = dropped(&browser, &app).await?;
-    let press = async |key: Key| browser.driver.action_chain().send_keys(key + "").perform().await;
-    browser.driver.execute("document.activeElement?.blur()", vec![]).await?;
-    press(Key::Enter).await?;
+    let mut keys = Keys { browser: &browser, gestures: designer.gestures };
+    keys.browser.driver.execute("document.activeElement?.blur()", vec![]).await?;
+    keys.press(Key::Enter).await?;
     browser.wait_for("document.querySelectorAll('[aria-label=Elements] li').length === 5").await?;
-    let focused = "return document.activeElement.innerText";
-    let mut reached = false;
-    for _ in 0..140 {
-        press(Key::Tab).await?;
-        let text = browser.driver.execute(focused, vec![]).await?.json().clone();
-        reached = text.as_str().is_some_and(|text| text.starts_with("button"));
-        if reached {
-            break;
-        }
+    for (element, starter) in [("card", "Two-part shadow"), ("button", "Glossy dome"), ("badge", "Ridge")] {
+        keys.reach_and_press(element).await?;
+        browser
+            .wait_for(&format!(
+                "document.querySelector('[data-region=stack] h2')?.textContent === '{element}'"
+            ))
+            .await?;
+        designer.bench.settle().await?;
+        keys.reach_and_press("Start from").await?;
+        keys.reach_and_press(starter).await?;
+        designer.bench.settle().await?;
     }
-    assert!(reached, "the element is reached by keys");
-    press(Key::Enter).await?;
+    for step in ["Hand-off", "Your file"] {
+        keys.reach_and_press(step).await?;
+    }
+    browser
+        .wait_for(
+            "document.querySelector('[aria-label=Export] pre')?.textContent.split('<filter ').length === 4",
+        )
+        .await?;
+    for step in ["Save as a file", "Picture", "Save the PNG"] {
+        keys.reach_and_press(step).await?;
+    }
+    assert!(keys.gestures <= 16, "{}", keys.gestures);
+    assert_eq!(raised_parts(&app).await?, ["card", "button", "badge"]);
+    browser.end().await
+}
+
+/// Somebody who uses keys alone.
+struct Keys<'a> {
+    browser: &'a Browser,
+    gestures: u32,
+}
+
+impl Keys<'_> {
+    async fn press(&mut self, key: Key) -> Outcome {
+        self.gestures += 1;
+        Ok(self.browser.driver.action_chain().send_keys(key + "").perform().await?)
+    }
+
+    /// Goes to what begins with a text, and presses it. In a group of choices arrow keys lead on.
+    async fn reach_and_press(&mut self, text: &str) -> Outcome {
+        for _ in 0..200 {
+            let chain = self.browser.driver.action_chain();
+            if self.is_reached(text).await? {
+                self.gestures += 1;
+                let key = if self.in_choices().await? { Key::Space } else { Key::Enter };
+                return Ok(chain.send_keys(key + "").perform().await?);
+            }
+            let key =
+                if self.in_choices().await? && self.has_choice(text).await? { Key::Right } else { Key::Tab };
+            chain.send_keys(key + "").perform().await?;
+        }
+        Err(format!("\"{text}\" is not reached by keys").into())
+    }
+
+    async fn is_reached(&self, text: &str) -> Outcome<bool> {
+        self.said(&format!("((document.activeElement.labels?.[0] ?? document.activeElement).innerText ?? '').trim().startsWith('{text}')"))
+            .await
+    }
+
+    /// Whether a choice of several has the focus.
+    async fn in_choices(&self) -> Outcome<bool> {
+        self.said("document.activeElement.type === 'radio'").await
+    }
+
+    async fn has_choice(&self, text: &str) -> Outcome<bool> {
+        let choices = "[...document.getElementsByName(document.activeElement.name)]";
+        self.said(&format!("{choices}.some((one) => one.labels[0].innerText.trim() === '{text}')")).await
+    }
+
+    async fn said(&self, what: &str) -> Outcome<bool> {
+        let answer = self.browser.driver.execute(format!("return Boolean({what})"), vec![]).await?;
+        Ok(answer.json().as_bool().unwrap_or_default())
+    }
+}
+
+/// Escape leads from an element out to the group that the drawing became.
+#[tokio::test]
+async fn escape_leads_out_of_a_drawing() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let mut designer = dropped(&browser, &app).await?;
+    designer.click("Show elements").await?;
+    browser.click(&By::XPath("//section[@aria-label='Elements']//li//button[contains(., 'button')]")).await?;
     browser.wait_for("document.querySelector('[data-region=stack] h2')?.textContent === 'button'").await?;
     designer.bench.settle().await?;
-    // Escape leads out to the group that the drawing became.
     browser.driver.execute("document.activeElement?.blur()", vec![]).await?;
-    press(Key::Escape).await?;
+    browser.driver.action_chain().send_keys(Key::Escape + "").perform().await?;
     browser.wait_for("document.querySelector('[data-region=stack] h2')?.textContent === 'Mock-up'").await?;
     browser.end().await
 }

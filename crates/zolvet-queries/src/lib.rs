@@ -10,6 +10,7 @@ mod drags;
 mod error;
 mod finishes;
 mod handoff;
+mod icon_sets;
 mod offers;
 mod open_projects;
 mod pictures;
@@ -31,6 +32,9 @@ pub use finishes::{
 pub use handoff::{
     ComparedRequest, DrawingAnswer, ExportRequest, Exported, FaithfulAnswer, FaithfulRequest, drawn_alone,
     export, faithful, faithful_project,
+};
+pub use icon_sets::{
+    AppliedFile, ApplyRequest, FileRoom, IconOutput, RoomsRequest, apply_finish, icon_rooms,
 };
 pub use offers::{BlendPicture, StarterPicture, StartersRequest, offer_blends, offer_starters};
 pub use open_projects::{HeldProject, OpenProjects, ProjectOrHeld};

@@ -85,7 +85,7 @@ macro_rules! query {
 }
 
 /// All queries.
-pub static QUERIES: [Query; 30] = [
+pub static QUERIES: [Query; 32] = [
     STAGE,
     query!(
         Service "/api/thumbnails" thumbnails(crate::ThumbnailsRequest) -> crate::Thumbnails, crate::thumbnails,
@@ -166,6 +166,14 @@ pub static QUERIES: [Query; 30] = [
     query!(
         Service "/api/artwork/depth" artwork_depth(crate::DepthRequest) -> zolvet_core::svg::FileWithDepth, crate::artwork_depth,
         "The file of a drawing with the depth that a scene gives it."
+    ),
+    query!(
+        Service "/api/icons/rooms" icon_rooms(crate::RoomsRequest) -> [crate::FileRoom], crate::icon_rooms,
+        "What a finish takes of room around each of some files."
+    ),
+    query!(
+        Service "/api/icons/apply" apply_finish(crate::ApplyRequest) -> [crate::AppliedFile], crate::apply_finish,
+        "Gives some files a finish: each as a file with depth on it, or as a picture."
     ),
     query!(
         Service "/api/drag/offset" drag_offset(zolvet_core::report::drag::DraggedOffset) -> zolvet_core::model::Offset, crate::drag_offset,

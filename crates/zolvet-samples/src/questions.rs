@@ -64,7 +64,7 @@ pub fn right() -> BTreeMap<&'static str, Value> {
 const FILE: &str = "PHN2ZyB4bWxucz0iaHR0cDovL3d3dy53My5vcmcvMjAwMC9zdmciIHdpZHRoPSI0MCIgaGVpZ2h0PSIzMCI+PHJlY3Qgd2lkdGg9IjQwIiBoZWlnaHQ9IjMwIiBmaWxsPSIjZmZmIi8+PGNpcmNsZSBjeD0iMjAiIGN5PSIxNSIgcj0iOSIvPjwvc3ZnPg==";
 
 /// Requests about a drawing.
-fn artwork() -> [(&'static str, Value); 3] {
+fn artwork() -> [(&'static str, Value); 5] {
     let project = json!({"schema": 3, "name": "Artwork", "themes": [{"id": "t", "name": "Light", "scheme": "light"}],
         "assets": [{"id": "a", "name": "File", "media_type": "image/svg+xml", "data": FILE}],
         "scenes": [{"id": "s", "name": "Scene", "width": 80, "height": 60, "theme": "t", "ground": {"kind": "none"},
@@ -74,7 +74,24 @@ fn artwork() -> [(&'static str, Value); 3] {
         ("/api/artwork", json!({"project": project, "scene": "s", "piece": "p"})),
         ("/api/artwork/depth", json!({"project": project, "scene": "s", "asset": "a", "edge": "grow"})),
         ("/api/artwork/take-out", json!({"project": project, "scene": "s", "piece": "p", "element": 1})),
+        ("/api/icons/rooms", of_set(json!({"size": 64}))),
+        (
+            "/api/icons/apply",
+            of_set(json!({"edge": "shrink", "room": [3, 2, 3, 6], "output": {"kind": "svg"}})),
+        ),
     ]
+}
+
+/// A request about files that wear a finish.
+fn of_set(more: Value) -> Value {
+    let coats = json!([{"id": "c", "name": "Drop", "on": true, "kind": "drop", "offset": {"x": 0, "y": 2}, "blur": 3,
+        "spread": 0, "colour": "#20305080"}]);
+    let project = json!({"schema": 3, "name": "Set", "themes": [{"id": "t", "name": "Light", "scheme": "light"}],
+        "finishes": [{"id": "f", "name": "Raised", "coats": coats}], "scenes": []});
+    let mut question =
+        json!({"project": project, "finish": "f", "theme": "t", "files": [FILE, "bm90aGluZw=="]});
+    question.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+    question
 }
 
 /// Requests about what is dragged, which need no project.

@@ -102,7 +102,7 @@ function PieceStack({ piece, onOnly }: Props & { piece: Piece }) {
   return (
     <>
       <StackHeader piece={calm} />
-      {calm.shape.kind === 'drawing' && <Elements piece={calm} />}
+      <Elements piece={calm} />
       <div className={classes.list}>
         <Ticked />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>

@@ -1,19 +1,22 @@
 import { useWindowEvent } from '@mantine/hooks';
+import { useLocation } from 'wouter';
 import { words } from '../messages';
 import { sayFailure } from '../page/toast';
 import { isTyped } from '../parts/interaction';
 import { bring, canBring } from '../session/bringing';
 import { onCopy, pasteText } from '../session/clipboard';
 import { bringFont, isFont } from '../session/fonts';
+import { addIcons, droppedFiles, isSvg, SET } from '../session/iconSet';
 import { iconOfText, placeFile } from '../session/placeFile';
 import { useDocument } from '../session/store';
 import { isCss, takeCss } from '../session/takeCss';
 
 /**
- * What is pasted or dropped on the bench: pictures and icons become pieces, fonts those of the chosen text, CSS becomes coats of the chosen piece, copied
+ * What is pasted or dropped on the bench: pictures and icons become pieces, many icons a set, fonts those of the chosen text, CSS becomes coats of the chosen piece, copied
  * coats go on every chosen piece. What is copied or pasted in a field or dialog stays there.
  */
 export function useIncoming() {
+  const [, go] = useLocation();
   useWindowEvent('paste', (event) => {
     if (isElsewhere(event) || !event.clipboardData || !take(event.clipboardData)) return;
     event.preventDefault();
@@ -27,6 +30,10 @@ export function useIncoming() {
   useWindowEvent('drop', (event) => {
     if (isElsewhere(event) || !event.dataTransfer) return;
     event.preventDefault();
+    if (isSet(event.dataTransfer)) {
+      void droppedFiles(event.dataTransfer).then(addIcons);
+      return go(`/projects/${useDocument.getState().id}/icons`);
+    }
     if (!take(event.dataTransfer)) sayFailure(words.bench.wrongDrop);
   });
 }
@@ -34,6 +41,12 @@ export function useIncoming() {
 /** Whether something is meant for a field or dialog of its own. */
 function isElsewhere({ target }: Event): boolean {
   return target instanceof Element && (isTyped(target) || target.closest('[role=dialog]') !== null);
+}
+
+/** Whether so many icons are dropped that they are a set, or a folder is. */
+function isSet(dropped: DataTransfer): boolean {
+  const hasFolder = [...dropped.items].some((item) => item.webkitGetAsEntry()?.isDirectory);
+  return hasFolder || [...dropped.files].filter(({ name }) => isSvg(name)).length > SET;
 }
 
 /** Takes what it can; false when there is nothing of use. */

@@ -91,6 +91,15 @@ export async function askCore<P extends Path>(
   return read(await send(wayOf(path), path, question as object, { signal })) as AnswerOf<P>;
 }
 
+/** Asks the service, which works on several things at a time. */
+export async function askService<P extends Path>(
+  path: P,
+  question: RequestOf<P>,
+  signal?: AbortSignal,
+): Promise<AnswerOf<P>> {
+  return read(await service.ask(path, question as object, { signal })) as AnswerOf<P>;
+}
+
 /** The core in the page itself, for what has to be answered at once. */
 let here: Instance | null = null;
 
@@ -99,7 +108,7 @@ export async function askAtOnce<P extends Path>(path: P, question: RequestOf<P>)
   if (here && ask(here, path, JSON.stringify(question)) === 200) {
     return JSON.parse(new TextDecoder().decode(answerOf(here)));
   }
-  return read(await service.ask(path, question as object, {})) as AnswerOf<P>;
+  return askService(path, question);
 }
 
 /** Who answers questions of a path now. */

@@ -23,7 +23,7 @@ export interface Pace {
 }
 
 /** What is computed beside a moving hand leaves the cores to it for so many times what it takes itself, and ms at most. */
-const YIELDS = { times: 5, most: 600 };
+const YIELDS = { times: 8, most: 800 };
 /** A hand rests once nothing has changed for so many times what the answer takes, and ms at most. */
 const RESTS = { times: 2, most: 200 };
 

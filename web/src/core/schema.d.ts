@@ -449,6 +449,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/icons/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives some files a finish: each as a file with depth on it, or as a picture. */
+        post: operations["apply_finish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/icons/rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a finish takes of room around each of some files. */
+        post: operations["icon_rooms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import": {
         parameters: {
             query?: never;
@@ -1017,6 +1051,57 @@ export interface components {
          * @enum {string}
          */
         AlignLine: "left" | "centre" | "right" | "top" | "middle" | "bottom";
+        /** @description What became of a file. */
+        AppliedFile: {
+            /** @description The file. */
+            svg: string;
+            /** @description What SVG cannot hold, or draws otherwise. */
+            notes: components["schemas"]["FidelityNote"][];
+            /** @enum {string} */
+            kind: "svg";
+        } | {
+            /** @description The PNG file as a data URL. */
+            png: string;
+            /**
+             * Format: int32
+             * @description Its width in pixels.
+             */
+            width: number;
+            /**
+             * Format: int32
+             * @description Its height in pixels.
+             */
+            height: number;
+            /** @enum {string} */
+            kind: "png";
+        } | {
+            /** @description Why. */
+            error: string;
+            /** @enum {string} */
+            kind: "refused";
+        };
+        /** @description Files that are given a finish. */
+        ApplyRequest: {
+            /** @description The project document; its scenes are not needed. */
+            project: components["schemas"]["ProjectOrHeld"];
+            /** @description The id of the finish. */
+            finish: components["schemas"]["Id"];
+            /** @description The id of the theme. */
+            theme: components["schemas"]["Id"];
+            /**
+             * Format: double
+             * @description Px on the longer side at which the finish is laid on; the size that a file says when left out.
+             */
+            size?: number | null;
+            /** @description SVG files, packed or not, in base 64. */
+            files: string[];
+            /** @description What becomes of depth beyond a file's edge. */
+            edge?: components["schemas"]["Edge"];
+            /** @description Px of a file that there is room for beyond its edge: left, top, right, bottom. */
+            room: number[];
+            /** @description What is made of each file. */
+            output: components["schemas"]["IconOutput"];
+        };
         /** @description How pieces are to be arranged. */
         ArrangeRequest: {
             /** @description The project document. */
@@ -1072,6 +1157,8 @@ export interface components {
             elements: components["schemas"]["ArtworkElement"][];
             /** @description Families that its texts ask for and that are not at hand. */
             missing_families: string[];
+            in_one_colour?: components["schemas"]["OneColour"] | null;
+            as_text?: components["schemas"]["AsText"] | null;
         };
         /** @description An element of a drawing, or the smallest thing that can be taken out of it. */
         ArtworkElement: {
@@ -1099,6 +1186,17 @@ export interface components {
             scene: string;
             /** @description The id of a piece. */
             piece: components["schemas"]["Id"];
+        };
+        /** @description A text in the place of the element that it stands in. */
+        AsText: {
+            /** @description The text. */
+            shape: components["schemas"]["Shape"];
+            /** @description Its fill. */
+            fill: components["schemas"]["Fill"];
+            /** @description The left edge of its box, from that of the drawing's box. */
+            x: components["schemas"]["Px"];
+            /** @description The top of its box, from that of the drawing's box. */
+            y: components["schemas"]["Px"];
         };
         /** @description An uploaded file. */
         Asset: {
@@ -1851,6 +1949,28 @@ export interface components {
         };
         /** @description A file's bytes, in Base 64 (RFC 4648, section 4). */
         FileBytes: string;
+        /** @description What a finish takes of room around a file. */
+        FileRoom: {
+            /**
+             * Format: double
+             * @description Its width in px.
+             */
+            width: number;
+            /**
+             * Format: double
+             * @description Its height in px.
+             */
+            height: number;
+            /** @description Px of the file beyond its edge: left, top, right, bottom. */
+            room: number[];
+            /** @enum {string} */
+            kind: "read";
+        } | {
+            /** @description Why. */
+            error: string;
+            /** @enum {string} */
+            kind: "refused";
+        };
         /** @description A file with depth on it. */
         FileWithDepth: {
             /** @description The file. */
@@ -2110,6 +2230,27 @@ export interface components {
              * @default true
              */
             inset: boolean;
+        };
+        /** @description What is made of a file. */
+        IconOutput: {
+            /** @enum {string} */
+            kind: "svg";
+        } | {
+            /**
+             * Format: double
+             * @description Pixels for one px.
+             */
+            scale: number;
+            /** @enum {string} */
+            kind: "png";
+        } | {
+            /**
+             * Format: double
+             * @description Pixels on its longer side.
+             */
+            pixels: number;
+            /** @enum {string} */
+            kind: "fitted";
         };
         /** @description The id of a thing, unique among things of its kind: 1 to 128 characters. */
         Id: string;
@@ -2420,6 +2561,13 @@ export interface components {
          * @description One part of a coat's offset, or its distance, in CSS px.
          */
         OffsetPx: number;
+        /** @description A drawing in one colour as a shape, filled with that. */
+        OneColour: {
+            /** @description The shape. */
+            shape: components["schemas"]["Shape"];
+            /** @description Its fill. */
+            fill: components["schemas"]["Fill"];
+        };
         /**
          * Format: double
          * @description An opacity: 0 is invisible, 1 is solid.
@@ -2959,6 +3107,22 @@ export interface components {
         RevisionName: {
             /** @description Up to 200 characters; without one the revision is thinned with age like the others. */
             name?: string | null;
+        };
+        /** @description Files that are to wear a finish. */
+        RoomsRequest: {
+            /** @description The project document; its scenes are not needed. */
+            project: components["schemas"]["ProjectOrHeld"];
+            /** @description The id of the finish. */
+            finish: components["schemas"]["Id"];
+            /** @description The id of the theme. */
+            theme: components["schemas"]["Id"];
+            /**
+             * Format: double
+             * @description Px on the longer side at which the finish is laid on; the size that a file says when left out.
+             */
+            size?: number | null;
+            /** @description SVG files, packed or not, in base 64. */
+            files: string[];
         };
         /** @description Darkness at one place. */
         Sample: {
@@ -6148,6 +6312,212 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Finish"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    apply_finish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApplyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppliedFile"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    icon_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRoom"][];
                 };
             };
             401: {

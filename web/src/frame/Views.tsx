@@ -4,7 +4,13 @@ import { useDocument } from '../session/store';
 import { useFindingCount } from '../session/useFindingCount';
 import classes from './Views.module.css';
 
-const paths = { workbench: '', finishes: '/finishes', check: '/check', handOff: '/hand-off' } as const;
+const paths = {
+  workbench: '',
+  finishes: '/finishes',
+  icons: '/icons',
+  check: '/check',
+  handOff: '/hand-off',
+} as const;
 
 export type ViewName = keyof typeof paths;
 

@@ -37,6 +37,7 @@ export const common = {
   workbench: 'Workbench',
   finishes: 'Finishes',
   check: 'Check',
+  icons: 'Icons',
   handOff: 'Hand-off',
   opacity: 'Opacity',
   blur: 'Blur',

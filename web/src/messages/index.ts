@@ -8,6 +8,7 @@ import { elements } from './elements';
 import { finishes } from './finishes';
 import { frame } from './frame';
 import { handOff } from './handOff';
+import { icons } from './icons';
 import { incoming } from './incoming';
 import { parts } from './parts';
 import { projects } from './projects';
@@ -32,6 +33,7 @@ const english = {
   stage,
   check,
   finishes,
+  icons,
   incoming,
   handOff,
   projects,

@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import { words } from '../messages';
 import { CssField } from '../parts/CssField';
 import { isTyped } from '../parts/interaction';
+import { droppedFiles, isSvg } from '../session/iconSet';
 import classes from './Begin.module.css';
 import {
   type Begun,
@@ -11,6 +12,7 @@ import {
   beginWithCss,
   beginWithDemo,
   beginWithFile,
+  beginWithIcons,
   beginWithText,
 } from './beginnings';
 import { Sketch } from './Sketch';
@@ -65,7 +67,13 @@ function useBrought(start: Props['start']) {
   useWindowEvent('drop', (event) => {
     event.preventDefault();
     const [file] = event.dataTransfer?.files ?? [];
-    if (file) start(() => beginWithFile(file));
+    if (!file || !event.dataTransfer) return;
+    // A folder is a file among those that are dropped, too.
+    const dropped = droppedFiles(event.dataTransfer);
+    start(async () => {
+      const icons = (await dropped).filter(({ path }) => isSvg(path));
+      return icons.length > 1 ? beginWithIcons(icons) : beginWithFile(icons[0]?.file ?? file);
+    });
   });
   useWindowEvent('paste', (event) => {
     if (isTyped(event.target)) return;

@@ -32,9 +32,10 @@ export function Projects() {
   const shown = sorted(projects.data?.filter((project) => fits(wanted, project.name)) ?? [], order);
   const create = useMutation({
     mutationFn: (begin: () => Promise<Begun>) => begin(),
-    onSuccess: ({ id, scene, piece }) => {
+    onSuccess: ({ id, scene, piece, view }) => {
       void queries.invalidateQueries({ queryKey: ['projects'] });
-      go(`/projects/${id}${scene && piece ? `?scene=${scene}&piece=${piece}` : ''}`);
+      const place = scene && piece ? `?scene=${scene}&piece=${piece}` : '';
+      go(`/projects/${id}${view ? `/${view}` : place}`);
     },
   });
   const remove = useMutation({

@@ -1,7 +1,9 @@
 import { answer, api, type Coat, type Piece, type Project, type Schemas } from '../core/client';
 import { defaults, schema } from '../core/constants';
+import { askCore } from '../core/core';
 import { words } from '../messages';
 import { nameOfFile } from '../session/assets';
+import { addIcons, type PlacedFile } from '../session/iconSet';
 import { iconOfText, type Made, pieceOfFile } from '../session/placeFile';
 import { isCss, readCss } from '../session/takeCss';
 
@@ -10,6 +12,8 @@ export interface Begun {
   id: string;
   scene?: string;
   piece?: string;
+  /** The view that it opens in, where that is not the workbench. */
+  view?: 'icons';
 }
 
 const { projects: said } = words;
@@ -158,6 +162,16 @@ export async function beginWithFile(file: File): Promise<Begun> {
   const text = await file.text();
   if (file.name.endsWith('.json') && isProject(text)) return begin(JSON.parse(text));
   return begin(await imported(name, file.name.endsWith('.json') ? 'tokens' : 'css', text));
+}
+
+/** Many SVG files: a project whose finishes are those to start from, and the sheet of the files. */
+export async function beginWithIcons(files: PlacedFile[]): Promise<Begun> {
+  const bare = projectWith(said.iconSet, specimens.card);
+  const starters = await askCore('/api/starters', { project: bare, scene: 'scene', piece: 'group' });
+  const finishes = starters.map(({ name, coats }, at) => ({ id: `finish-${at + 1}`, name, coats }));
+  await addIcons(files);
+  const { id } = await begin({ ...bare, finishes });
+  return { id, view: 'icons' };
 }
 
 /** Text that was pasted: an icon or CSS; null where it is neither. */

@@ -1,26 +1,77 @@
 import { useMemo } from 'react';
 import { applyPatch, type Operation } from 'rfc6902';
 import { useAnswer } from '../core/answers';
-import type { Piece, Schemas } from '../core/client';
+import type { Piece, Project, Scene, Schemas } from '../core/client';
 import { askCore } from '../core/core';
 import { sceneOf } from './lookup';
 import { useSeen } from './seen';
 import { edit, useDocument } from './store';
+import { listOf } from './tree';
 
-/** The elements of a piece that is a drawing, highest first. */
-export function useArtwork(piece: Piece): Schemas['Artwork'] | null {
+/** An element, and the piece that shows it. */
+export type ShownElement = Schemas['ArtworkElement'] & {
+  piece: string;
+  /** The piece shows nothing else. */
+  alone: boolean;
+};
+
+/** What can be taken out where a piece lies. */
+export interface Artwork extends Omit<Schemas['Artwork'], 'elements'> {
+  elements: ShownElement[];
+}
+
+/**
+ * The pieces that show elements which can be taken out where a piece lies: a drawing itself, and what is left of it beside what was
+ * taken out, or in the group that it became.
+ */
+export function drawingsAt(scene: Scene | undefined, piece: Piece): Piece[] {
+  if (piece.shape.kind === 'group') return piece.shape.parts.filter(({ shape }) => shape.kind === 'drawing');
+  const asset = piece.shape.kind === 'drawing' ? piece.shape.asset : piece.drawn_from?.asset;
+  if (!asset || !scene) return [];
+  if (piece.shape.kind === 'drawing' && !piece.shape.elements) return [piece];
+  return listOf(scene, piece.id).filter(({ shape }) => shape.kind === 'drawing' && shape.asset === asset);
+}
+
+/** The elements that are left in some drawings of one file, highest first; and what the chosen one of them can become. */
+export function useArtwork(pieces: Piece[], chosen: string): Artwork | null {
   const project = useSeen();
   const scene = useDocument((state) => state.scene);
-  const isThere = project && scene && piece.shape.kind === 'drawing';
-  const shape = JSON.stringify(piece.shape);
+  const shown = JSON.stringify(pieces.map(({ id, shape }) => [id, shape]));
   // A font that is brought may be one that was missing.
   const files = project?.assets?.length;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the elements change with the shape and the files alone
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the elements change with the shapes and the files alone
   const question = useMemo(
-    () => (isThere ? { project, scene, piece: piece.id } : null),
-    [Boolean(isThere), scene, piece.id, shape, files],
+    () => (project && scene ? { project, scene, pieces, chosen } : null),
+    [Boolean(project), scene, shown, files, chosen],
   );
-  return useAnswer(question, (body) => askCore('/api/artwork', body), { pause: 0, atMost: 400 });
+  return useAnswer(question, artworkOf, { pause: 0, atMost: 400 });
+}
+
+interface Asked {
+  project: Project;
+  scene: string;
+  pieces: Piece[];
+  chosen: string;
+}
+
+async function artworkOf({ project, scene, pieces, chosen }: Asked): Promise<Artwork> {
+  const ask = async ({ id: piece, drawn_from: from }: Piece) => {
+    const { elements, ...more } = await askCore('/api/artwork', { project, scene, piece });
+    const alone = elements.length === 1;
+    const left = from ? [] : elements.map((element) => ({ ...element, piece, alone }));
+    return { piece, elements: left, ...more };
+  };
+  const found = await Promise.all(pieces.map(ask));
+  const elements = found.flatMap((one) => one.elements).sort((one, other) => other.number - one.number);
+  const [first] = found;
+  const missing = first?.missing_families ?? [];
+  const own = found.find(({ piece }) => piece === chosen);
+  return {
+    elements,
+    missing_families: missing,
+    in_one_colour: own?.in_one_colour,
+    as_text: own?.as_text,
+  };
 }
 
 /** Takes an element out of a drawing, and chooses it. The picture stays the same. */

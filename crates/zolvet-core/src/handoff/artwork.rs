@@ -16,6 +16,34 @@ use crate::report::artwork::OWN_STROKE;
 use crate::resolve;
 use crate::svg::{Depth, Edge, FileWithDepth, Placing, room_needed, with_depth};
 
+/// A finish under a theme.
+#[derive(Debug, Clone, Copy)]
+pub struct Worn<'a> {
+    /// The project that has it.
+    pub project: &'a Project,
+    /// The id of the finish.
+    pub finish: &'a Id,
+    /// The id of the theme.
+    pub theme: &'a Id,
+}
+
+impl<'a> Worn<'a> {
+    /// A finish under the project's first theme.
+    #[must_use]
+    pub fn at_first(project: &'a Project, finish: &'a Id) -> Option<Self> {
+        Some(Self { project, finish, theme: &project.themes.first()?.id })
+    }
+}
+
+/// How many pixels a picture has.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Pixels {
+    /// So many for one px.
+    PerPx(f64),
+    /// So many on the longer side.
+    Longest(f64),
+}
+
 /// A file that is to wear a finish.
 pub struct Artwork {
     file: DrawingFile,
@@ -36,11 +64,17 @@ impl Artwork {
         Ok(Self { file, drawing, scale })
     }
 
+    /// Its width and height in px.
+    #[must_use]
+    pub fn size(&self) -> [f64; 2] {
+        [self.drawing.width, self.drawing.height].map(|side| side * self.scale)
+    }
+
     /// Px of the file that a finish reaches beyond its edge: left, top, right, bottom.
     #[must_use]
-    pub fn room(&self, project: &Project, finish: &Id) -> [f64; 4] {
-        let Some(scene) = self.scene(project, finish) else { return [0.0; 4] };
-        let resolved = scene.resolved(project);
+    pub fn room(&self, worn: Worn<'_>) -> [f64; 4] {
+        let Some(scene) = self.scene(worn) else { return [0.0; 4] };
+        let resolved = scene.resolved(worn.project);
         resolved
             .pieces
             .first()
@@ -51,30 +85,18 @@ impl Artwork {
     ///
     /// # Errors
     /// [`SvgError`] where it cannot be read.
-    pub fn wearing(
-        &self,
-        project: &Project,
-        finish: &Id,
-        edge: Edge,
-        room: [f64; 4],
-    ) -> Result<FileWithDepth, SvgError> {
-        let resolved = self.scene(project, finish).map(|scene| scene.resolved(project));
+    pub fn wearing(&self, worn: Worn<'_>, edge: Edge, room: [f64; 4]) -> Result<FileWithDepth, SvgError> {
+        let resolved = self.scene(worn).map(|scene| scene.resolved(worn.project));
         let pieces = resolved.as_ref().map_or(&[][..], |scene| &scene.pieces);
         let depths: Vec<Depth<'_>> = pieces.iter().map(|piece| Depth { piece, element: None }).collect();
         let placing = Placing { scale: self.scale, edge, room: Some(room) };
         with_depth((&self.file, &self.drawing), &depths, placing)
     }
 
-    /// A picture of it with a finish, on transparency, with `density` pixels for one px.
+    /// A picture of it with a finish, on transparency.
     #[must_use]
-    pub fn picture(
-        &self,
-        project: &Project,
-        finish: &Id,
-        (edge, room): (Edge, [f64; 4]),
-        density: f64,
-    ) -> Picture {
-        let Some(mut scene) = self.scene(project, finish) else {
+    pub fn picture(&self, worn: Worn<'_>, (edge, room): (Edge, [f64; 4]), pixels: Pixels) -> Picture {
+        let Some(mut scene) = self.scene(worn) else {
             return Picture { width: 0, height: 0, rgba: Vec::new() };
         };
         let [left, top, right, bottom] = room.map(|side| side * self.scale);
@@ -89,20 +111,24 @@ impl Artwork {
             }
             Edge::Cut => {}
         }
-        let resolved = scene.resolved(project);
+        let resolved = scene.resolved(worn.project);
+        let density = match pixels {
+            Pixels::PerPx(density) => density,
+            Pixels::Longest(longest) => longest / resolved.width.max(resolved.height),
+        };
         let viewport = Viewport::whole(&resolved, density);
-        let cache = MaskCache::with_capacity(32 << 20);
+        let cache = MaskCache::with_capacity(8 << 20);
         picture(&resolved, &viewport, &RenderOptions::default(), Rounding::Nearest, &cache)
     }
 
-    /// A scene of the file alone, in the first theme.
-    fn scene(&self, project: &Project, finish: &Id) -> Option<AloneScene> {
+    /// A scene of the file alone.
+    fn scene(&self, worn: Worn<'_>) -> Option<AloneScene> {
         let id = Id::new("artwork".to_owned()).ok()?;
-        let [width, height] = [self.drawing.width, self.drawing.height].map(|side| side * self.scale);
+        let [width, height] = self.size();
         let (w, h) = (Size::clamped(width), Size::clamped(height));
         let piece = Piece {
             shape: Shape::Drawing(DrawingShape { asset: id.clone(), elements: None, w, h }),
-            wear: Wear::Finish(WornFinish { finish: finish.clone() }),
+            wear: Wear::Finish(WornFinish { finish: worn.finish.clone() }),
             ..Piece::new(id.clone())
         };
         let mut assets = Assets::default();
@@ -112,7 +138,7 @@ impl Artwork {
             name: String::new(),
             width: w,
             height: h,
-            theme: project.themes.first()?.id.clone(),
+            theme: worn.theme.clone(),
             ground: Fill::default(),
             pieces: vec![piece],
             reference: None,

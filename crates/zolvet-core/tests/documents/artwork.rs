@@ -154,6 +154,55 @@ fn plain_elements_become_boxes_ellipses_and_paths() {
     );
 }
 
+/// A text can be made one of ours: at its place, with letters at quarters of a px.
+#[test]
+fn a_line_of_text_can_be_made_text() {
+    let project = document(MOCK_UP.as_bytes(), [240.0, 160.0], json!({}));
+    let assets = Assets::carried_by(&project);
+    let taken = after(&project, "art", 2);
+    let Shape::Group(group) = &taken.scenes[0].pieces[0].shape else { panic!("a group") };
+    let found = artwork(&group.parts[1], &assets).unwrap().as_text.unwrap();
+    let value = serde_json::to_value(&found).unwrap();
+    assert_eq!(
+        (&value["shape"]["string"], &value["shape"]["font"], &value["shape"]["size"]),
+        (&json!("Row seven"), &json!("Figtree"), &json!(16.0))
+    );
+    assert_eq!(value["fill"]["colour"], json!("#26413c"));
+    let mut changed = taken.clone();
+    let Shape::Group(group) = &mut changed.scenes[0].pieces[0].shape else { panic!("a group") };
+    let line = &mut group.parts[1];
+    (line.shape, line.fill, line.x, line.y) = (found.shape, found.fill, found.x, found.y);
+    let (mean, p999) = apart(&drawn(&taken), &drawn(&changed));
+    assert!(mean < 0.3 && p999 < 90, "{mean} {p999}");
+    // What is turned in the file, and what is no text, is none of ours.
+    assert!(artwork(&project.scenes[0].pieces[0], &assets).unwrap().as_text.is_none());
+    let turned = MOCK_UP.replace("x=\"12\" y=\"28\"", "transform=\"rotate(4)\" x=\"12\" y=\"28\"");
+    let turned = after(&document(turned.as_bytes(), [240.0, 160.0], json!({})), "art", 2);
+    let Shape::Group(group) = &turned.scenes[0].pieces[0].shape else { panic!("a group") };
+    assert!(artwork(&group.parts[1], &Assets::carried_by(&turned)).unwrap().as_text.is_none());
+}
+
+/// A drawing in one colour can be an icon in that colour; one in several, or a part of one, cannot.
+#[test]
+fn a_drawing_in_one_colour_can_be_an_icon() {
+    let one = r##"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 48 32">
+        <circle cx="12" cy="12" r="8" fill="#2f7d6d"/><path d="M24 4h20v20z" fill="none" stroke="#2f7d6d"/></svg>"##;
+    let project = document(one.as_bytes(), [96.0, 64.0], json!({}));
+    let found = artwork(&project.scenes[0].pieces[0], &Assets::carried_by(&project)).unwrap();
+    let icon = found.in_one_colour.unwrap();
+    let mut changed = project.clone();
+    (changed.scenes[0].pieces[0].shape, changed.scenes[0].pieces[0].fill) = (icon.shape, icon.fill);
+    let (mean, p999) = apart(&drawn(&project), &drawn(&changed));
+    assert!(mean <= 0.2 && p999 <= 8, "{mean} {p999}");
+    for other in
+        [one.replace("stroke=\"#2f7d6d\"", "stroke=\"#000\""), one.replace("<path", "<path opacity=\"0.5\"")]
+    {
+        let project = document(other.as_bytes(), [96.0, 64.0], json!({}));
+        let found = artwork(&project.scenes[0].pieces[0], &Assets::carried_by(&project)).unwrap();
+        assert!(found.in_one_colour.is_none());
+    }
+}
+
 /// Out of what is left of a drawing in its group more is taken, which lies beside it there.
 #[test]
 fn one_after_the_other_they_lie_in_one_group() {

@@ -85,7 +85,7 @@ fn drawn(
     }
     let run = shape.elements.map_or(0..usize::MAX, |run| run.from as usize..run.to as usize);
     let drawn = DrawnShape::new(drawing, run, width, height);
-    let fill = Paint::Image { bitmap: drawn.bitmap(), fit: Fit::Stretch, bare: true };
+    let fill = Paint::Image { bitmap: drawn.colours(), fit: Fit::Stretch, bare: true };
     (Silhouette::Drawing(Arc::new(drawn)), Some(fill))
 }
 

@@ -15,10 +15,15 @@ use crate::syntax::tidy;
 /// fill of ours is like.
 pub fn fill(paint: &ElementPaint, place: Affine, bounds: Rect) -> Option<Fill> {
     match paint {
-        ElementPaint::Colour(colour) => Some(Fill::Solid(SolidFill { colour: literal(*colour) })),
+        ElementPaint::Colour(colour) => Some(solid(*colour)),
         ElementPaint::Linear(stops) => linear(stops, place, bounds),
         ElementPaint::Other => None,
     }
+}
+
+/// A fill in one colour.
+pub fn solid(colour: Rgba) -> Fill {
+    Fill::Solid(SolidFill { colour: literal(colour) })
 }
 
 fn literal(colour: Rgba) -> ColourSource {

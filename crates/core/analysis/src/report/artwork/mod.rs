@@ -3,16 +3,22 @@
 mod fills;
 mod shapes;
 mod take_out;
+mod texts;
 
+use kurbo::Affine;
 use serde::Serialize;
 
 use crate::asset::Assets;
 use crate::geometry::drawing::{Drawing, Element, Untakeable};
-use crate::model::{DrawingShape, Piece, Shape};
+use crate::geometry::icon::Icon;
+use crate::model::{DrawingShape, Fill, Length, PathShape, Piece, Shape};
 use crate::syntax::tidy;
 
 pub use shapes::OWN_STROKE;
 pub use take_out::take_out;
+pub use texts::AsText;
+
+use texts::as_text;
 
 /// What a drawing consists of.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -22,6 +28,22 @@ pub struct Artwork {
     pub elements: Vec<ArtworkElement>,
     /// Families that its texts ask for and that are not at hand.
     pub missing_families: Vec<String>,
+    /// The same as an icon, where all of it has one colour.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub in_one_colour: Option<OneColour>,
+    /// The same as a text, where it is one line in a font that is at hand.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub as_text: Option<AsText>,
+}
+
+/// A drawing in one colour as a shape, filled with that.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct OneColour {
+    /// The shape.
+    pub shape: Shape,
+    /// Its fill.
+    pub fill: Fill,
 }
 
 /// An element of a drawing, or the smallest thing that can be taken out of it.
@@ -49,8 +71,30 @@ pub fn artwork(piece: &Piece, assets: &Assets) -> Option<Artwork> {
     let Shape::Drawing(shape) = &piece.shape else { return None };
     let drawing = assets.drawing(&shape.asset)?.ok()?;
     let run = run_of(shape, &drawing);
+    let alone =
+        drawing.elements.get(run.clone()).and_then(|run| if let [only] = run { Some(only) } else { None });
+    let page = drawing.page();
+    let fit = Affine::scale_non_uniform(shape.w.get() / page.width(), shape.h.get() / page.height());
     let elements = run.rev().map(|number| described(&drawing.elements[number], number, shape, &drawing));
-    Some(Artwork { elements: elements.collect(), missing_families: drawing.missing_families.clone() })
+    Some(Artwork {
+        elements: elements.collect(),
+        missing_families: drawing.missing_families.clone(),
+        in_one_colour: in_one_colour(shape, &drawing, assets),
+        as_text: alone.and_then(|element| as_text(element, fit, assets)),
+    })
+}
+
+/// A whole drawing as an icon, where it has one colour and is not stretched.
+fn in_one_colour(shape: &DrawingShape, drawing: &Drawing, assets: &Assets) -> Option<OneColour> {
+    if shape.elements.is_some() {
+        return None;
+    }
+    let colour = drawing.only_colour()?;
+    let Icon { d, viewbox, has_text } = Icon::read(assets.drawing_file(&shape.asset)?.text()).ok()?;
+    let stretch = (viewbox[2] / viewbox[3]) / (drawing.width / drawing.height);
+    let path = PathShape { d, viewbox, w: shape.w, h: shape.h, rounding: Length::clamped(0.0) };
+    let is_whole = !has_text && (stretch - 1.0).abs() < 1e-3;
+    is_whole.then(|| OneColour { shape: Shape::Path(path), fill: fills::solid(colour) })
 }
 
 /// The numbers of the elements that a piece shows.

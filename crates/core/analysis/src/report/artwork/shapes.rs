@@ -1,10 +1,12 @@
 //! Shapes that an element of a drawing may be.
 
+use std::borrow::Cow;
+
 use kurbo::{Affine, BezPath, PathEl, Point, Rect, Shape as _};
 
 use super::fills::fill;
 use crate::geometry::StrokeSide;
-use crate::geometry::drawing::ElementArea;
+use crate::geometry::drawing::{ElementArea, ElementPaint};
 use crate::limits;
 use crate::model::{
     BoxShape, Coat, CoatKind, CornerRadius, EllipseRadius, EllipseShape, Fill, Id, Length, PathShape, Px,
@@ -27,15 +29,19 @@ pub const OWN_STROKE: &str = "own-stroke";
 /// Decimals of coordinates of outlines, in px.
 const DECIMALS: i32 = 4;
 
-/// Shapes that an element of one tag may be, the simplest first. `place` leads from the drawing to the px of its box. It is one
-/// area, or one with a stroke over it, in paints that ours have.
+/// Shapes that an element may be, the simplest first. `place` leads from the drawing to the px of its box. It is one area, or one
+/// with a stroke over it, in paints that ours have.
 pub fn candidates(tag: &str, areas: &[ElementArea<'_>], place: Affine) -> Vec<Candidate> {
-    let (ElementArea { outline, paint, .. }, line) = match areas {
-        [area] => (area, None),
-        [area, line] if area.pen.is_none() => (area, Some(line)),
-        _ => return Vec::new(),
+    let (area, line) = match areas {
+        [area] => (area.clone(), None),
+        [area, line] if area.pen.is_none() && line.pen.is_some() => (area.clone(), Some(line)),
+        letters => match together(letters) {
+            Some(area) => (area, None),
+            None => return Vec::new(),
+        },
     };
-    let outline = place * *outline;
+    let ElementArea { outline, paint, .. } = &area;
+    let outline = place * outline.as_ref();
     let bounds = outline.bounding_box();
     if bounds.width() <= 0.0 || bounds.height() <= 0.0 {
         return Vec::new();
@@ -63,6 +69,21 @@ pub fn candidates(tag: &str, areas: &[ElementArea<'_>], place: Affine) -> Vec<Ca
         })
     });
     found.flatten().collect()
+}
+
+/// Areas in one colour as one, such as letters.
+fn together<'a>(areas: &[ElementArea<'a>]) -> Option<ElementArea<'a>> {
+    let (first, others) = areas.split_first()?;
+    let ElementPaint::Colour(colour) = first.paint else { return None };
+    let mut outline = first.outline.clone().into_owned();
+    for area in others {
+        if !matches!(area.paint, ElementPaint::Colour(other) if other == colour) {
+            return None;
+        }
+        outline.extend(area.outline.iter());
+    }
+    let paint = ElementPaint::Colour(colour);
+    Some(ElementArea { outline: Cow::Owned(outline), paint, pen: None })
 }
 
 /// A stroke as a coat across the edge.

@@ -15,7 +15,7 @@ use crate::geometry::svg_error::SvgError;
 use crate::picture::Bitmap;
 
 /// Bytes of drawings, and of their pictures, that are kept.
-const KEPT_BYTES: u64 = 64 << 20;
+const KEPT_BYTES: u64 = 32 << 20;
 /// Drawings, and pictures, about.
 const KEPT: usize = 256;
 
@@ -27,8 +27,8 @@ impl Drawing {
     /// # Errors
     /// As [`Self::read`].
     pub fn cached(file: &DrawingFile, fonts: &[Font]) -> Read {
-        static CACHE: OnceLock<Cache<u64, Read, FileBytes>> = OnceLock::new();
-        let cache = CACHE.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, FileBytes));
+        static CACHE: OnceLock<Cache<u64, Read, DrawingBytes>> = OnceLock::new();
+        let cache = CACHE.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, DrawingBytes));
         let key = Self::key_of(file, fonts);
         if let Some(read) = cache.get(&key) {
             return read;
@@ -49,18 +49,27 @@ impl Drawing {
 }
 
 impl DrawnShape {
-    /// A picture of it, from which its outline is traced and its colours are told.
+    /// A picture of it from which its colours are told.
     #[must_use]
-    pub fn bitmap(&self) -> Arc<Bitmap> {
+    pub fn colours(&self) -> Arc<Bitmap> {
+        self.kept_picture(COLOURS)
+    }
+
+    /// A picture of it from which its outline is traced.
+    pub(super) fn traced(&self) -> Arc<Bitmap> {
+        self.kept_picture(TRACED)
+    }
+
+    fn kept_picture(&self, longest: u32) -> Arc<Bitmap> {
         static CACHE: OnceLock<Cache<u64, Arc<Bitmap>, BitmapBytes>> = OnceLock::new();
         let cache = CACHE.get_or_init(|| Cache::with_weighter(KEPT, KEPT_BYTES, BitmapBytes));
         let mut hasher = DefaultHasher::new();
-        self.hash(&mut hasher);
+        (self, longest).hash(&mut hasher);
         let key = hasher.finish();
         if let Some(bitmap) = cache.get(&key) {
             return bitmap;
         }
-        let bitmap = Arc::new(Bitmap::new(self.picture(TRACED)));
+        let bitmap = Arc::new(Bitmap::new(self.picture(f64::from(longest))));
         if !is_stopped() {
             cache.insert(key, Arc::clone(&bitmap));
         }
@@ -68,16 +77,18 @@ impl DrawnShape {
     }
 }
 
+/// Pixels on the longer side of the picture that colours are told from.
+const COLOURS: u32 = 96;
 /// Pixels on the longer side of the picture that an outline is traced from.
-const TRACED: f64 = 768.0;
+const TRACED: u32 = 768;
 
-/// Weighs drawings: what is read from a file takes some ten times as much memory as the file.
+/// Weighs drawings by their memory.
 #[derive(Clone)]
-struct FileBytes;
+struct DrawingBytes;
 
-impl Weighter<u64, Read> for FileBytes {
+impl Weighter<u64, Read> for DrawingBytes {
     fn weight(&self, _key: &u64, read: &Read) -> u64 {
-        read.as_ref().map_or(256, |drawing| drawing.file_bytes as u64 * 10 + 4096)
+        read.as_ref().map_or(256, |drawing| drawing.bytes as u64 + 256)
     }
 }
 

@@ -1,5 +1,6 @@
 //! The elements of a drawing.
 
+use std::borrow::Cow;
 use std::ops::Range;
 
 use kurbo::{Affine, BezPath, Point, Rect};
@@ -27,14 +28,31 @@ pub struct Element {
     pub bounds: Rect,
     /// The reason that nothing smaller can be taken out, where it holds several elements.
     pub bound: Option<Untakeable>,
+    /// What it says, where it is one line of text in a font that is at hand.
+    pub text: Option<ElementText>,
     pub(super) ink: Ink,
+}
+
+/// A line of text in one font.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ElementText {
+    /// The text.
+    pub string: String,
+    /// The family that it is set in.
+    pub family: String,
+    /// As CSS has it.
+    pub weight: u16,
+    /// In the px that it is written in.
+    pub size: f64,
+    /// Letter spacing in the px that it is written in.
+    pub spacing: f64,
 }
 
 /// An area of an element, filled by the non-zero rule.
 #[derive(Debug, Clone)]
 pub struct ElementArea<'a> {
     /// In the drawing's fine units.
-    pub outline: &'a BezPath,
+    pub outline: Cow<'a, BezPath>,
     /// Its paint.
     pub paint: ElementPaint,
     /// The pen that it is a stroke of, in the drawing's fine units.
@@ -105,7 +123,11 @@ fn alone(ink: &Ink) -> &[Ink] {
 
 impl<'a> ElementArea<'a> {
     fn of(area: &'a Area, opacity: f32) -> Self {
-        Self { outline: &area.outline, paint: ElementPaint::of(&area.paint, opacity), pen: area.pen }
+        Self {
+            outline: Cow::Borrowed(&area.outline),
+            paint: ElementPaint::of(&area.paint, opacity),
+            pen: area.pen,
+        }
     }
 }
 

@@ -45,6 +45,32 @@ impl Ink {
     }
 }
 
+impl Ink {
+    /// Bytes of memory that its outlines take.
+    pub fn outline_bytes(&self) -> usize {
+        let bytes = |outline: &BezPath| size_of_val(outline.elements());
+        match self {
+            Self::Area(area) => bytes(&area.outline),
+            Self::Run(inks) => inks.iter().map(Self::outline_bytes).sum(),
+            Self::Group(group) => {
+                let clips: usize = group.clips.iter().map(|clip| bytes(clip)).sum();
+                clips + group.inks.iter().map(Self::outline_bytes).sum::<usize>()
+            }
+            Self::Node(_) => 0,
+        }
+    }
+
+    /// Whether resvg paints some of it.
+    pub fn has_nodes(&self) -> bool {
+        match self {
+            Self::Area(_) => false,
+            Self::Run(inks) => inks.iter().any(Self::has_nodes),
+            Self::Group(group) => group.inks.iter().any(Self::has_nodes),
+            Self::Node(_) => true,
+        }
+    }
+}
+
 /// An area filled with a paint.
 #[derive(Debug, Clone)]
 pub(super) struct Area {

@@ -15,10 +15,11 @@ mod paint;
 mod paints;
 mod read;
 mod shape;
+mod texts;
 mod tree;
 mod work;
 
-pub use element::{Element, ElementArea, ElementPaint, LinearStops, Untakeable};
+pub use element::{Element, ElementArea, ElementPaint, ElementText, LinearStops, Untakeable};
 pub use file::DrawingFile;
 pub use ink::Painting;
 pub use names::{after_tag_name, is_drawn};

@@ -50,12 +50,9 @@ impl Painter<'_> {
             Ink::Run(inks) => inks.iter().for_each(|ink| self.paint(ink, canvas)),
             Ink::Group(group) => self.group(group, canvas),
             Ink::Node(node) => {
-                if let Some(pixels) = tree::painted(
-                    &self.drawing.tree,
-                    node,
-                    self.place * Affine::scale(self.drawing.fineness),
-                    canvas.rect,
-                ) {
+                let place = self.place * Affine::scale(self.drawing.fineness);
+                let tree = self.drawing.tree.as_ref();
+                if let Some(pixels) = tree.and_then(|tree| tree::painted(tree, node, place, canvas.rect)) {
                     composite(&pixels, (1.0, node.blend), canvas);
                 }
             }

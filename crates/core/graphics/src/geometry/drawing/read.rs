@@ -5,21 +5,24 @@ use std::sync::Arc;
 use kurbo::{Affine, BezPath, Rect, Shape as _};
 use usvg::{Group, ImageHrefResolver, Node, Options, Tree};
 
-use super::element::{Element, Untakeable};
+use super::element::{Element, ElementPaint, ElementText, Untakeable};
 use super::file::DrawingFile;
 use super::fonts::{MissingFamilies, database};
 use super::ink::{Area, Ink, Isolated, NodePath, Paint};
 use super::names::{Names, SourceElement, kind_of};
 use super::paints::{blend_mode, paint};
+use super::texts::single_line;
 use super::tree::affine;
 use super::work::{MAX_STEPS_A_PIXEL, most_steps, steps_of};
 use crate::blend::BlendMode;
 use crate::budget;
+use crate::colour::Rgba;
 use crate::font::Font;
 use crate::geometry::StrokeStyle;
 use crate::geometry::icon_shapes::{clip_outline, filled_outline, pen_of, stroked_outline};
 use crate::geometry::svg_check::parsed;
 use crate::geometry::svg_error::SvgError;
+use crate::geometry::text::has_family;
 
 /// A drawing as its elements in painting order.
 #[derive(Debug)]
@@ -36,10 +39,12 @@ pub struct Drawing {
     pub missing_families: Vec<String>,
     /// It may paint beyond its own edge, where it is cut.
     pub(super) overflows: bool,
-    pub(super) tree: Arc<Tree>,
+    /// Kept where resvg paints some of it.
+    pub(super) tree: Option<Arc<Tree>>,
     /// Equal for drawings that look the same.
     pub(super) fingerprint: u64,
-    pub(super) file_bytes: usize,
+    /// Bytes of memory that it takes, about.
+    pub(super) bytes: usize,
 }
 
 impl Drawing {
@@ -47,6 +52,22 @@ impl Drawing {
     #[must_use]
     pub fn page(&self) -> Rect {
         Rect::new(0.0, 0.0, self.width * self.fineness, self.height * self.fineness)
+    }
+
+    /// The only colour that it is painted in, where that is one that lets nothing through.
+    #[must_use]
+    pub fn only_colour(&self) -> Option<Rgba> {
+        let mut found = None;
+        for element in &self.elements {
+            for area in element.areas()? {
+                let ElementPaint::Colour(colour) = area.paint else { return None };
+                if colour.a < 1.0 || found.is_some_and(|found| found != colour) {
+                    return None;
+                }
+                found = Some(colour);
+            }
+        }
+        found
     }
 
     /// Reads a file; its texts are set in the fonts that ship and these.
@@ -79,6 +100,7 @@ impl Drawing {
             areas: 0,
             to_fine: Affine::scale(fineness),
             fineness,
+            fonts,
         };
         reader.elements_of(tree.root(), &Around::default())?;
         let elements = reader.elements;
@@ -88,6 +110,10 @@ impl Drawing {
         let page = Rect::new(0.0, 0.0, width * fineness, height * fineness).inflate(0.01, 0.01);
         let overflows = elements.iter().any(|element| !page.contains_rect(element.bounds));
         let missing_families = missing.names();
+        let tree = elements.iter().any(|element| element.ink.has_nodes()).then(|| Arc::new(tree));
+        let outlines: usize = elements.iter().map(|element| element.ink.outline_bytes()).sum();
+        // A tree takes some ten times as much as its file.
+        let bytes = outlines + tree.as_ref().map_or(4096, |_| file.text().len() * 10);
         Ok(Self {
             width,
             height,
@@ -95,9 +121,9 @@ impl Drawing {
             elements,
             missing_families,
             overflows,
-            tree: Arc::new(tree),
+            tree,
             fingerprint: Self::key_of(file, fonts),
-            file_bytes: file.text().len(),
+            bytes,
         })
     }
 }
@@ -146,6 +172,8 @@ struct Reader<'a> {
     /// From the px of the drawing to fine units.
     to_fine: Affine,
     fineness: f64,
+    /// Those that a project brings.
+    fonts: &'a [Font],
 }
 
 /// Areas that a drawing may have.
@@ -213,12 +241,19 @@ impl Reader<'_> {
             place: self.to_fine * affine(only_child(node).unwrap_or(node).abs_transform()),
             bounds,
             bound,
+            text: self.text(only_child(node).unwrap_or(node)),
             ink,
         };
         if blends(&element.ink) {
             return self.join_with_all_below(element);
         }
         self.elements.push(element);
+    }
+
+    fn text(&self, node: &Node) -> Option<ElementText> {
+        let Node::Text(text) = node else { return None };
+        let brought = |name: &str| self.fonts.iter().any(|font| font.family == name);
+        single_line(text, |name| has_family(name) || brought(name))
     }
 
     /// What blends with all that lies below cannot be taken from it.
@@ -234,6 +269,7 @@ impl Reader<'_> {
             place: self.to_fine,
             bounds,
             bound: Some(Untakeable::Blend),
+            text: None,
             ink: Ink::Run(inks),
         });
     }
@@ -284,7 +320,7 @@ impl Reader<'_> {
         let mut inks = Vec::new();
         for (place, node) in group.children().iter().enumerate() {
             let ink = self.ink(node, place, around)?;
-            if !is_in_tree && ink.as_ref().is_some_and(has_node) {
+            if !is_in_tree && ink.as_ref().is_some_and(Ink::has_nodes) {
                 return Ok(None);
             }
             inks.extend(ink);
@@ -392,15 +428,6 @@ fn blends(ink: &Ink) -> bool {
         Ink::Run(inks) => inks.iter().any(blends),
         Ink::Group(group) => group.blend != BlendMode::Normal,
         Ink::Node(node) => node.blend != BlendMode::Normal,
-    }
-}
-
-fn has_node(ink: &Ink) -> bool {
-    match ink {
-        Ink::Area(_) => false,
-        Ink::Run(inks) => inks.iter().any(has_node),
-        Ink::Group(group) => group.inks.iter().any(has_node),
-        Ink::Node(_) => true,
     }
 }
 

@@ -97,7 +97,7 @@ impl DrawnShape {
     /// The line around its alpha, for what is worked out from an outline: spread, thickness.
     #[must_use]
     pub fn outline(&self) -> Arc<Outline> {
-        AlphaShape { bitmap: self.bitmap(), width: self.width, height: self.height }.outline()
+        AlphaShape { bitmap: self.traced(), width: self.width, height: self.height }.outline()
     }
 
     /// A picture of it with a number of pixels on its longer side.
