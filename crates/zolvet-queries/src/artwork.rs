@@ -1,14 +1,15 @@
 //! Queries on drawings: their elements, and taking one out.
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::arrange::Arranged;
-use zolvet_core::handoff::file_with_depth;
+use zolvet_core::handoff::{file_with_depth, picture_of_file};
 use zolvet_core::model::Id;
+use zolvet_core::picture::png_data_url;
 use zolvet_core::report::artwork::{self, Artwork};
 use zolvet_core::svg::{Edge, FileWithDepth};
 
-use crate::{QueryContext, QueryError, scene_in};
+use crate::{QueryContext, QueryError, charge, scene_in};
 
 /// A piece that is a drawing.
 #[derive(Deserialize)]
@@ -21,18 +22,35 @@ pub struct ArtworkRequest {
     scene: String,
     /// The id of a piece.
     piece: Id,
+    /// A place of its box, from its left and top.
+    #[serde(default)]
+    at: Option<[f64; 2]>,
+}
+
+/// The elements of a drawing, and which of them is at a place.
+#[derive(Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ArtworkAnswer {
+    /// What it consists of.
+    #[serde(flatten)]
+    artwork: Artwork,
+    /// The number of the highest element that paints something there.
+    at: Option<u32>,
 }
 
 /// The elements of a drawing.
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn artwork(context: &QueryContext<'_>, request: &ArtworkRequest) -> Result<Artwork, QueryError> {
+pub fn artwork(context: &QueryContext<'_>, request: &ArtworkRequest) -> Result<ArtworkAnswer, QueryError> {
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let assets = context.assets(&project)?;
-    let found = scene.piece(request.piece.as_str()).and_then(|piece| artwork::artwork(piece, &assets));
-    found.ok_or_else(|| QueryError::invalid_at("/piece", "expected a piece that is a drawing"))
+    let drawing = || QueryError::invalid_at("/piece", "expected a piece that is a drawing");
+    let piece = scene.piece(request.piece.as_str()).ok_or_else(drawing)?;
+    let artwork = artwork::artwork(piece, &assets).ok_or_else(drawing)?;
+    let at = request.at.and_then(|[x, y]| artwork::element_at(piece, (x, y), &assets));
+    Ok(ArtworkAnswer { artwork, at })
 }
 
 /// A drawing that goes back to its file with its depth.
@@ -49,21 +67,40 @@ pub struct DepthRequest {
     /// What becomes of depth beyond the file's edge.
     #[serde(default)]
     edge: Edge,
+    /// Pixels for one px of a picture of the file; without it none is made.
+    #[serde(default)]
+    scale: Option<f64>,
+}
+
+/// The file of a drawing with its depth.
+#[derive(Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DepthAnswer {
+    /// The file.
+    #[serde(flatten)]
+    file: FileWithDepth,
+    /// A picture of it, a PNG as a data URL.
+    png: Option<String>,
 }
 
 /// The file of a drawing with the depth that a scene gives it.
 ///
 /// # Errors
 /// The place where the request is not as expected.
-pub fn artwork_depth(
-    context: &QueryContext<'_>,
-    request: &DepthRequest,
-) -> Result<FileWithDepth, QueryError> {
+pub fn artwork_depth(context: &QueryContext<'_>, request: &DepthRequest) -> Result<DepthAnswer, QueryError> {
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let assets = context.assets(&project)?;
-    file_with_depth(&project, scene, &request.asset, request.edge, &assets)
-        .ok_or_else(|| QueryError::invalid_at("/asset", "expected the id of a drawing that can be read"))
+    let unread = || QueryError::invalid_at("/asset", "expected the id of a drawing that can be read");
+    let file = file_with_depth(&project, scene, &request.asset, request.edge, &assets).ok_or_else(unread)?;
+    if request.scale.is_some_and(|scale| !(1.0..=4.0).contains(&scale)) {
+        return Err(QueryError::invalid_at("/scale", "expected 1 to 4 pixels for one px"));
+    }
+    let drawn = request.scale.map(|scale| {
+        let picture = picture_of_file(&file.svg, &request.asset, &assets, scale).ok_or_else(unread)?;
+        Ok::<_, QueryError>(png_data_url(&charge(picture.to_png().map_err(QueryError::internal)?)))
+    });
+    Ok(DepthAnswer { png: drawn.transpose()?, file })
 }
 
 /// An element of a drawing that is to be taken out.

@@ -21,7 +21,10 @@ pub mod schemas;
 mod solve;
 mod thumbnail_renderer;
 
-pub use artwork::{ArtworkRequest, DepthRequest, TakeOutRequest, artwork, artwork_depth, take_out};
+pub use artwork::{
+    ArtworkAnswer, ArtworkRequest, DepthAnswer, DepthRequest, TakeOutRequest, artwork, artwork_depth,
+    take_out,
+};
 pub use checks::{FewerShadowsRequest, SeenPiece, SightsRequest, find_fewer_shadows, sights};
 pub use context::{Files, QueryContext, piece_in, scene_in};
 pub use drags::{DraggedGroup, drag_bearing, drag_box, drag_group, drag_offset};

@@ -156,7 +156,7 @@ pub static QUERIES: [Query; 32] = [
         "Aligns, distributes or joins pieces, or takes a join apart: answers with the change of the scene."
     ),
     query!(
-        Service "/api/artwork" artwork(crate::ArtworkRequest) -> zolvet_core::report::artwork::Artwork, crate::artwork,
+        Service "/api/artwork" artwork(crate::ArtworkRequest) -> crate::ArtworkAnswer, crate::artwork,
         "The elements of a drawing, highest first."
     ),
     query!(
@@ -164,7 +164,7 @@ pub static QUERIES: [Query; 32] = [
         "Takes an element out of a drawing as a piece: answers with the change of the scene."
     ),
     query!(
-        Service "/api/artwork/depth" artwork_depth(crate::DepthRequest) -> zolvet_core::svg::FileWithDepth, crate::artwork_depth,
+        Service "/api/artwork/depth" artwork_depth(crate::DepthRequest) -> crate::DepthAnswer, crate::artwork_depth,
         "The file of a drawing with the depth that a scene gives it."
     ),
     query!(

@@ -72,7 +72,10 @@ fn artwork() -> [(&'static str, Value); 5] {
                 "shape": {"kind": "drawing", "asset": "a", "w": 40, "h": 30}}]}]});
     [
         ("/api/artwork", json!({"project": project, "scene": "s", "piece": "p"})),
-        ("/api/artwork/depth", json!({"project": project, "scene": "s", "asset": "a", "edge": "grow"})),
+        (
+            "/api/artwork/depth",
+            json!({"project": project, "scene": "s", "asset": "a", "edge": "grow", "scale": 2}),
+        ),
         ("/api/artwork/take-out", json!({"project": project, "scene": "s", "piece": "p", "element": 1})),
         ("/api/icons/rooms", of_set(json!({"size": 64}))),
         (

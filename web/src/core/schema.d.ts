@@ -1160,6 +1160,14 @@ export interface components {
             in_one_colour?: components["schemas"]["OneColour"] | null;
             as_text?: components["schemas"]["AsText"] | null;
         };
+        /** @description The elements of a drawing, and which of them is at a place. */
+        ArtworkAnswer: components["schemas"]["Artwork"] & {
+            /**
+             * Format: int32
+             * @description The number of the highest element that paints something there.
+             */
+            at?: number | null;
+        };
         /** @description An element of a drawing, or the smallest thing that can be taken out of it. */
         ArtworkElement: {
             /**
@@ -1186,6 +1194,8 @@ export interface components {
             scene: string;
             /** @description The id of a piece. */
             piece: components["schemas"]["Id"];
+            /** @description A place of its box, from its left and top. */
+            at?: number[] | null;
         };
         /** @description A text in the place of the element that it stands in. */
         AsText: {
@@ -1578,6 +1588,11 @@ export interface components {
             /** @description The value of a React element's `style`. */
             react: string;
         };
+        /** @description The file of a drawing with its depth. */
+        DepthAnswer: components["schemas"]["FileWithDepth"] & {
+            /** @description A picture of it, a PNG as a data URL. */
+            png?: string | null;
+        };
         /**
          * @description A property of CSS that a finish was made with.
          * @enum {string}
@@ -1593,6 +1608,11 @@ export interface components {
             asset: components["schemas"]["Id"];
             /** @description What becomes of depth beyond the file's edge. */
             edge?: components["schemas"]["Edge"];
+            /**
+             * Format: double
+             * @description Pixels for one px of a picture of the file; without it none is made.
+             */
+            scale?: number | null;
         };
         /** @description Something that was approximated or dropped. */
         Diagnostic: {
@@ -1977,6 +1997,8 @@ export interface components {
             svg: string;
             /** @description What SVG cannot hold, or draws otherwise. */
             notes: components["schemas"]["FidelityNote"][];
+            /** @description The same for a file that stands in a page as markup. */
+            inline: components["schemas"]["InlineCss"];
         };
         /** @description The paint of a surface, a ground or a stroke. */
         Fill: (components["schemas"]["NoFill"] & {
@@ -2325,6 +2347,15 @@ export interface components {
              * @default false
              */
             by_look: boolean;
+        };
+        /** @description Rules that put filters on elements of a file in a page. */
+        InlineCss: {
+            /** @description A rule for each element. */
+            css: string;
+            /** @description The filters that rules refer to, as markup for the page; empty where none do. */
+            filters: string;
+            /** @description What CSS cannot select, or draws otherwise. */
+            notes: components["schemas"]["FidelityNote"][];
         };
         /** @description An inner shadow. */
         Inner: {
@@ -3950,7 +3981,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Artwork"];
+                    "application/json": components["schemas"]["ArtworkAnswer"];
                 };
             };
             401: {
@@ -4053,7 +4084,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FileWithDepth"];
+                    "application/json": components["schemas"]["DepthAnswer"];
                 };
             };
             401: {

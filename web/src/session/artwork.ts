@@ -98,9 +98,7 @@ export async function takeOut(piece: string, element: number): Promise<void> {
 export async function takeOutAt(piece: string, at: { x: number; y: number }): Promise<void> {
   const { document, scene } = useDocument.getState();
   if (!document || !scene) return;
-  const { elements } = await askCore('/api/artwork', { project: document, scene, piece });
-  const found = elements.find(({ place: [x = 0, y = 0, w = 0, h = 0] }) => {
-    return at.x >= x && at.x <= x + w && at.y >= y && at.y <= y + h;
-  });
-  if (found && elements.length > 1) await takeOut(piece, found.number);
+  const asked = { project: document, scene, piece, at: [at.x, at.y] as [number, number] };
+  const { elements, at: found } = await askCore('/api/artwork', asked);
+  if (typeof found === 'number' && elements.length > 1) await takeOut(piece, found);
 }

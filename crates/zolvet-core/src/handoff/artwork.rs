@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use crate::asset::Assets;
 use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
+use crate::geometry::DrawnShape;
 use crate::geometry::drawing::{Drawing, DrawingFile};
 use crate::geometry::icon::SvgError;
 use crate::lower::{Fidelity, FidelityNote};
@@ -12,7 +13,7 @@ use crate::model::{
     WornFinish,
 };
 use crate::picture::Picture;
-use crate::report::artwork::OWN_STROKE;
+use crate::report::artwork::{OWN_STROKE, changed_since};
 use crate::resolve;
 use crate::svg::{Depth, Edge, FileWithDepth, Placing, room_needed, with_depth};
 
@@ -192,6 +193,7 @@ pub fn file_with_depth(
         let message = format!("{}: {what}", piece.name);
         notes.push(FidelityNote { coat: None, fidelity: Fidelity::Dropped, message });
     };
+    let rest = rest_of(&pieces, asset);
     let (mut found, mut scale) = (Vec::new(), None);
     for piece in pieces.into_iter().filter(shown) {
         let element = piece.drawn_from.as_ref().filter(|from| from.asset == *asset).map(|from| from.element);
@@ -204,6 +206,9 @@ pub fn file_with_depth(
         let coats = project.shown_coats(scene, piece);
         let worn: Vec<Coat> =
             coats.iter().filter(|coat| coat.on && !is_own_stroke(coat, piece)).cloned().collect();
+        for what in changes(piece, asset, rest, assets) {
+            left_out(piece, what);
+        }
         if worn.is_empty() || !piece.coats_on {
             continue;
         }
@@ -229,6 +234,55 @@ pub fn file_with_depth(
     let mut file = with_depth((file, &drawing), &depths, placing).ok()?;
     file.notes.extend(notes);
     Some(file)
+}
+
+/// A picture of a file with depth on it, as the file itself is drawn, with `density` pixels for one px. `asset` is the drawing that
+/// it was made of. `None` where it cannot be read.
+#[must_use]
+pub fn picture_of_file(svg: &str, asset: &Id, assets: &Assets, density: f64) -> Option<Picture> {
+    let mut assets = assets.clone();
+    assets.insert_drawing(asset.clone(), DrawingFile::read(svg.as_bytes()).ok()?);
+    let drawing = assets.drawing(asset)?.ok()?;
+    let (width, height) = (drawing.width, drawing.height);
+    let drawn = DrawnShape::new(drawing, 0..usize::MAX, width, height);
+    Some(drawn.picture(width.max(height) * density))
+}
+
+/// What is left of a drawing on a scene: it has the whole drawing's size and place.
+fn rest_of<'p>(pieces: &[&'p Piece], asset: &Id) -> Option<(&'p Piece, &'p DrawingShape)> {
+    pieces.iter().find_map(|piece| match &piece.shape {
+        Shape::Drawing(shape) => {
+            (shape.asset == *asset && piece.drawn_from.is_none()).then_some((*piece, shape))
+        }
+        Shape::Box(_)
+        | Shape::Ellipse(_)
+        | Shape::Path(_)
+        | Shape::Text(_)
+        | Shape::Picture(_)
+        | Shape::Join(_)
+        | Shape::Group(_) => None,
+    })
+}
+
+/// What was changed of an element that was taken out, and does not go back to the file.
+fn changes(
+    piece: &Piece,
+    asset: &Id,
+    rest: Option<(&Piece, &DrawingShape)>,
+    assets: &Assets,
+) -> Vec<&'static str> {
+    let of_it = piece.drawn_from.as_ref().filter(|from| from.asset == *asset).and(rest);
+    let Some(changed) = of_it.and_then(|(rest, shape)| changed_since(piece, (rest, shape), assets)) else {
+        return Vec::new();
+    };
+    let mut found = Vec::new();
+    if changed.fill {
+        found.push("its fill was changed: the file keeps its own");
+    }
+    if changed.shape {
+        found.push("its shape or place was changed: the file keeps its own");
+    }
+    found
 }
 
 /// Whether a piece is all of a drawing: the drawing itself, or the group that it became.

@@ -23,7 +23,7 @@ mod stacks;
 mod theme;
 mod themes;
 
-pub use artwork::{Artwork, Pixels, Worn, file_with_depth};
+pub use artwork::{Artwork, Pixels, Worn, file_with_depth, picture_of_file};
 pub use bundle::{File, bundle};
 pub use export::{Format, drawing, export};
 pub use names::classes;

@@ -2,6 +2,8 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
+mod back_out;
+
 use std::io::Write as _;
 
 use base64::Engine as _;
@@ -13,7 +15,7 @@ use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture
 use zolvet_core::geometry::drawing::{Drawing, DrawingFile};
 use zolvet_core::model::{Id, Project, Shape};
 use zolvet_core::picture::Picture;
-use zolvet_core::report::artwork::{artwork, take_out};
+use zolvet_core::report::artwork::{artwork, element_at, take_out};
 use zolvet_core::resolve;
 
 /// A small mock-up: a panel, a card with a heading and a button, a round badge with a check mark, and what binds elements.
@@ -182,6 +184,22 @@ fn a_line_of_text_can_be_made_text() {
     assert!(artwork(&group.parts[1], &Assets::carried_by(&turned)).unwrap().as_text.is_none());
 }
 
+/// A click finds the highest element that paints something there, not the one whose box lies there.
+#[test]
+fn an_element_is_found_by_what_it_paints() {
+    let project = document(MOCK_UP.as_bytes(), [240.0, 160.0], json!({}));
+    let (piece, assets) = (&project.scenes[0].pieces[0], Assets::carried_by(&project));
+    let names = names_of(&project);
+    let at = |x: f64, y: f64| {
+        let found = element_at(piece, (x, y), &assets);
+        found.map(|number| names[number as usize].as_str())
+    };
+    assert_eq!(at(60.0, 80.0), Some("button"));
+    // In the box of the check mark, beside its line: the badge.
+    assert_eq!((at(202.0, 58.0), at(186.0, 59.0)), (Some("Badge"), Some("check")));
+    assert_eq!((at(232.0, 152.0), at(-40.0, 20.0)), (Some("panel"), None));
+}
+
 /// A drawing in one colour can be an icon in that colour; one in several, or a part of one, cannot.
 #[test]
 fn a_drawing_in_one_colour_can_be_an_icon() {
@@ -340,130 +358,5 @@ proptest! {
             let picture = drawn(&document(&bytes, [48.0, 32.0], json!({})));
             prop_assert_eq!(picture.rgba.len(), 600 * 400 * 4);
         }
-    }
-}
-
-mod back_out {
-    use zolvet_core::svg::{Depth, Edge, FileWithDepth, Placing, import, with_depth};
-
-    use super::*;
-
-    const COATS: &str = r##"{"coats": [
-        {"id": "i", "name": "Edge", "on": true, "kind": "inner", "offset": {"x": 0, "y": 2}, "blur": 3, "spread": 0, "colour": "#ffffffb0"},
-        {"id": "d", "name": "Drop", "on": true, "kind": "drop", "offset": {"x": 3, "y": 8}, "blur": 12, "spread": 0, "colour": "#203050a0"},
-        {"id": "t", "name": "Tight", "on": true, "kind": "drop", "offset": {"x": 1, "y": 2}, "blur": 2, "spread": 0, "colour": "#203050c0"}]}"##;
-
-    fn coated(svg: &str, size: [f64; 2]) -> Project {
-        document(svg.as_bytes(), size, json!({"wear": serde_json::from_str::<Value>(COATS).unwrap()}))
-    }
-
-    /// The file of a project's only drawing with the coats of its pieces.
-    fn file_of(project: &Project, edge: Edge) -> FileWithDepth {
-        let assets = Assets::carried_by(project);
-        let scene = resolve::scene(project, &project.scenes[0], &assets);
-        let asset = &project.assets[0].id;
-        let drawing = assets.drawing(asset).unwrap().unwrap();
-        let depths: Vec<Depth<'_>> =
-            scene.pieces.iter().map(|piece| Depth { piece, element: None }).collect();
-        let placing = Placing { scale: 1.0, edge, room: None };
-        with_depth((assets.drawing_file(asset).unwrap(), &drawing), &depths, placing).unwrap()
-    }
-
-    fn by_resvg(svg: &str) -> Picture {
-        let tree = resvg::usvg::Tree::from_str(svg, &resvg::usvg::Options::default()).unwrap();
-        let (width, height) = (tree.size().width().round() as u32, tree.size().height().round() as u32);
-        let mut pixels = resvg::tiny_skia::Pixmap::new(width, height).unwrap();
-        pixels.fill(resvg::tiny_skia::Color::WHITE);
-        resvg::render(&tree, resvg::tiny_skia::Transform::identity(), &mut pixels.as_mut());
-        Picture { width, height, rgba: pixels.data().to_vec() }
-    }
-
-    const ICON: &str = r##"<svg xmlns="http://www.w3.org/2000/svg" width="96" height="96" viewBox="0 0 48 48"><g fill="#2f7d6d"><rect x="4" y="4" width="40" height="30" rx="6"/><path fill="#e0a030" transform="rotate(30 24 30)" d="M14 30h20v10H14z"/></g></svg>"##;
-
-    #[test]
-    fn without_coats_it_is_the_same_file() {
-        let project = document(ICON.as_bytes(), [96.0, 96.0], json!({}));
-        assert_eq!(file_of(&project, Edge::Grow).svg, ICON);
-    }
-
-    /// Whether all letters of a text stand in another in their order.
-    fn is_left(whole: &str, text: &str) -> bool {
-        let mut rest = whole.chars();
-        text.chars().all(|letter| rest.any(|other| other == letter))
-    }
-
-    #[test]
-    fn what_is_inserted_takes_nothing_away() {
-        for svg in [ICON, MOCK_UP] {
-            for edge in [Edge::Cut, Edge::Shrink] {
-                let found = file_of(&coated(svg, [96.0, 96.0]), edge);
-                assert!(is_left(&found.svg, svg) && found.svg.len() > svg.len(), "{}", found.svg);
-            }
-        }
-        let cut = file_of(&coated(ICON, [96.0, 96.0]), Edge::Cut);
-        assert!(cut.notes.iter().any(|note| note.message.contains("cut off")), "{:?}", cut.notes);
-    }
-
-    /// The edge grows by what the depth needs, and what is drawn then is what the scene shows.
-    #[test]
-    fn a_grown_file_is_drawn_as_the_scene() {
-        let project = coated(ICON, [96.0, 96.0]);
-        let file = file_of(&project, Edge::Grow);
-        let theirs = by_resvg(&file.svg);
-        assert!(theirs.width > 96 && theirs.height > 96, "{}", file.svg);
-        let mut value = serde_json::to_value(&project).unwrap();
-        value["scenes"][0]["ground"] = json!({"kind": "solid", "colour": "#fff"});
-        let project = Project::from_value(&value).unwrap();
-        let scene = resolve::scene(&project, &project.scenes[0], &Assets::carried_by(&project));
-        let viewport = Viewport::whole(&scene, 1.0);
-        let ours =
-            picture(&scene, &viewport, &RenderOptions::default(), Rounding::Nearest, &MaskCache::default());
-        let view: Vec<f64> = file
-            .svg
-            .split("viewBox=\"")
-            .nth(1)
-            .unwrap()
-            .split('"')
-            .next()
-            .unwrap()
-            .split(' ')
-            .map(|number| number.parse().unwrap())
-            .collect();
-        let mut differences = Vec::new();
-        for (y, x) in (0..theirs.height).flat_map(|y| (0..theirs.width).map(move |x| (y, x))) {
-            let left = 30 + (view[0] * 2.0).round() as i64;
-            let top = 20 + (view[1] * 2.0).round() as i64;
-            let own = ours.at((i64::from(x) + left) as u32, (i64::from(y) + top) as u32);
-            let other = theirs.at(x, y);
-            if own != [255; 4] || other != [255; 4] {
-                differences.extend((0..3).map(|part| own[part].abs_diff(other[part])));
-            }
-        }
-        differences.sort_unstable();
-        let mean = differences.iter().map(|one| f64::from(*one)).sum::<f64>() / differences.len() as f64;
-        let at = |share: usize| differences[differences.len() * share / 1000];
-        assert!(mean <= 1.75 && at(990) <= 14 && at(999) <= 30, "{mean} {} {}", at(990), at(999));
-    }
-
-    #[test]
-    fn the_coats_are_recognised_when_it_comes_back() {
-        let file = file_of(&coated(ICON, [96.0, 96.0]), Edge::Grow);
-        let back = import(&file.svg).unwrap();
-        let kinds: Vec<String> = back.finishes[0]
-            .coats
-            .iter()
-            .map(|coat| serde_json::to_value(coat).unwrap()["kind"].as_str().unwrap().to_owned())
-            .collect();
-        assert_eq!(kinds, ["inner", "drop", "drop"]);
-    }
-
-    /// A shrunk drawing leaves room for all of its depth within the size that the file has.
-    #[test]
-    fn a_shrunk_file_keeps_its_size() {
-        let file = file_of(&coated(ICON, [96.0, 96.0]), Edge::Shrink);
-        let theirs = by_resvg(&file.svg);
-        assert_eq!((theirs.width, theirs.height), (96, 96));
-        let edge = |x: u32, y: u32| theirs.at(x, y).iter().all(|part| *part >= 252);
-        assert!((0..96).all(|at| edge(at, 0) && edge(at, 95) && edge(0, at) && edge(95, at)));
     }
 }

@@ -70,6 +70,7 @@ async fn main() -> Outcome {
     keep(&browser, folder, "shared-page").await?;
     tours(&browser, &app, folder).await?;
     drawing(&browser, &app, folder).await?;
+    icons(&browser, &app, folder).await?;
     browser.quit().await
 }
 
@@ -90,6 +91,28 @@ async fn drawing(browser: &Browser, app: &App, folder: &Path) -> Outcome {
     designer.click("Show elements").await?;
     browser.wait_for("document.querySelectorAll('[aria-label=Elements] li').length > 3").await?;
     keep(browser, folder, "drawing").await
+}
+
+/// The made-up icons of the demo with one of its finishes.
+async fn icons(browser: &Browser, app: &App, folder: &Path) -> Outcome {
+    browser.go(&app.address).await?;
+    let project = By::XPath("//a[contains(., 'Quillmere')]");
+    browser.wait_for("document.querySelector('a[href^=\"/projects/\"]')").await?;
+    let address = browser.driver.find(project).await?.prop("href").await?.ok_or("no project")?;
+    browser.go(&format!("{}/icons", address.split('?').next().unwrap_or(&address))).await?;
+    let mut files: Vec<String> = Vec::new();
+    for entry in std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/icons"))? {
+        files.push(entry?.path().display().to_string());
+    }
+    files.sort();
+    for (label, option) in [("Finish", "Lifted"), ("Lay the finish on at", "64 px")] {
+        let path =
+            format!("//label[. = '{label}']/following::select[1]/option[normalize-space(.)='{option}']");
+        browser.click(&By::XPath(path)).await?;
+    }
+    browser.driver.find(By::Css("input[type=file]")).await?.send_keys(files.join("\n")).await?;
+    browser.wait_for("document.querySelectorAll('li img').length === 24").await?;
+    keep(browser, folder, "icons").await
 }
 
 /// A made-up card of the demo's service, as somebody might have drawn it.

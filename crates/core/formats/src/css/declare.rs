@@ -8,7 +8,8 @@ use super::text::{backdrop_text, paint_text, radii_text};
 use crate::blend::{BlendMode, mode_text};
 use crate::colour::css_text;
 use crate::geometry::{Align, Silhouette, TextShape};
-use crate::lower::{Graph, Lowered, LoweredFilter, Step, Target};
+use crate::lower::{Lowered, LoweredFilter, Target};
+use crate::markup::{filter_functions, turned};
 use crate::model::{Shape, Surface};
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Shadow, ShadowKind};
 use crate::syntax::{number_text, px};
@@ -134,7 +135,7 @@ pub fn style_declarations(lowered: &Lowered, shape: &Shape, filter_url: &str) ->
     lines.extend(backdrops(piece));
     lines.extend(lowered.filter.as_ref().map(|filter| match filter {
         LoweredFilter::Functions(graph) => {
-            Declaration { name: "filter".into(), values: functions(graph, piece) }
+            Declaration { name: "filter".into(), values: filter_functions(graph, piece.rotation) }
         }
         LoweredFilter::Svg(_) => Declaration::one("filter", format!("url({filter_url})")),
     }));
@@ -228,17 +229,6 @@ fn shadows(lowered: &Lowered) -> Option<Declaration> {
     (!values.is_empty()).then(|| Declaration { name: name.into(), values })
 }
 
-/// CSS turns shadows with a rotated element, so their offsets are turned back: to a ten-thousandth of a px, as the
-/// decimals would have no end.
-fn turned(Vec2 { x, y }: Vec2, rotation: f64) -> (f64, f64) {
-    if rotation == 0.0 {
-        return (x, y);
-    }
-    let (sin, cos) = crate::maths::sin_cos((-rotation).to_radians());
-    let short = |length: f64| (length * 1e4).round() / 1e4;
-    (short(x * cos - y * sin), short(x * sin + y * cos))
-}
-
 fn shadow_text(shadow: &Shadow, rotation: f64) -> String {
     let inset = if shadow.kind == ShadowKind::Inner { "inset " } else { "" };
     let spread = if shadow.spread == 0.0 { String::new() } else { format!(" {}", px(shadow.spread)) };
@@ -257,17 +247,4 @@ fn backdrops(piece: &Piece) -> Vec<Declaration> {
         Declaration::one("-webkit-backdrop-filter", value.clone()),
         Declaration::one("backdrop-filter", value),
     ]
-}
-
-/// A list of filter functions; both take σ itself (Filter Effects 1).
-fn functions(graph: &Graph, piece: &Piece) -> Vec<String> {
-    let texts = graph.steps.iter().filter_map(|step| match step {
-        Step::DropShadow { dx, dy, sigma, colour, .. } => {
-            let (x, y) = turned(Vec2::new(*dx, *dy), piece.rotation);
-            Some(format!("drop-shadow({} {} {} {})", px(x), px(y), px(*sigma), css_text(*colour)))
-        }
-        Step::Blur { sigma, .. } => Some(format!("blur({})", px(*sigma))),
-        _ => None,
-    });
-    texts.collect()
 }

@@ -2,11 +2,13 @@
 
 mod element;
 mod filter;
+mod functions;
 mod paint;
 
 pub use element::element;
 pub(crate) use element::{blend_style, mixing_attributes};
 pub use filter::{markup, markup_in};
+pub(crate) use functions::{filter_functions, turned};
 pub(crate) use paint::{blur_filter, filled, highlight_url, own_picture_url, svg_url};
 
 use std::fmt::Write as _;

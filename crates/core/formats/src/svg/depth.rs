@@ -9,11 +9,13 @@ use serde::{Deserialize, Serialize};
 use usvg::roxmltree::{Document, Node};
 
 use super::filter::Styles;
+use super::inline_css::InlineCss;
 use super::insertions::{Insertions, set_attribute};
 use crate::geometry::drawing::{Drawing, DrawingFile, Element, after_tag_name, is_drawn};
 use crate::geometry::icon::{SvgError, parsed};
-use crate::lower::{Fidelity, FidelityNote, Graph, Notes, piece_filter};
+use crate::lower::{Fidelity, FidelityNote, Graph, LoweredFilter, Notes, Target, lower, piece_filter};
 use crate::markup::markup_in;
+use crate::maths::atan2;
 use crate::resolve::Piece;
 use crate::syntax::number_text;
 
@@ -47,6 +49,8 @@ pub struct FileWithDepth {
     pub svg: String,
     /// What SVG cannot hold, or draws otherwise.
     pub notes: Vec<FidelityNote>,
+    /// The same for a file that stands in a page as markup.
+    pub inline: InlineCss,
 }
 
 /// How a file is given depth.
@@ -63,10 +67,10 @@ pub struct Placing {
 /// Px of a file that the coats of a piece, which is all of its drawing, reach beyond its edge: left, top, right, bottom.
 #[must_use]
 pub fn room_needed(file: &DrawingFile, drawing: &Drawing, piece: &Piece, scale: f64) -> [f64; 4] {
-    let graph = piece_filter(piece, &mut Notes::default()).scaled(1.0 / scale);
+    let given = Given::of(piece, None, scale, &mut Notes::default());
     let placing = Placing { scale, edge: Edge::Grow, room: None };
     match parsed(file.text()) {
-        Ok(document) => Frame::new(&document, drawing, &[(graph, None)], placing).beyond,
+        Ok(document) => Frame::new(&document, drawing, &[given], placing).beyond,
         Err(_) => [0.0; 4],
     }
 }
@@ -84,24 +88,64 @@ pub fn with_depth(
     let mut notes = Notes::default();
     let shown = depths.iter().filter(|depth| !depth.piece.coats.is_empty());
     // In px of the file.
-    let filters: Vec<(Graph, Option<&Element>)> = shown
+    let filters: Vec<Given<'_>> = shown
         .map(|depth| {
-            let graph = piece_filter(depth.piece, &mut notes).scaled(1.0 / scale);
-            (graph, depth.element.and_then(|at| drawing.elements.get(at)))
+            let element = depth.element.and_then(|at| drawing.elements.get(at));
+            Given::of(depth.piece, element, scale, &mut notes)
         })
         .collect();
     if filters.is_empty() {
-        return Ok(FileWithDepth { svg: file.text().to_owned(), notes: Vec::new() });
+        return Ok(FileWithDepth {
+            svg: file.text().to_owned(),
+            notes: Vec::new(),
+            inline: InlineCss::default(),
+        });
     }
     let document = parsed(file.text())?;
     let frame = Frame::new(&document, drawing, &filters, placing);
     if edge == Edge::Cut && frame.beyond != [0.0; 4] {
         notes.whole(Fidelity::Dropped, "What reaches beyond the file's edge is cut off");
     }
-    let mut writer =
-        Writer { document: &document, frame, insertions: Insertions::default(), notes, filters: 0 };
+    let mut writer = Writer {
+        document: &document,
+        frame,
+        insertions: Insertions::default(),
+        notes,
+        filters: 0,
+        inline: InlineCss::default(),
+    };
     writer.write(&filters, edge);
-    Ok(FileWithDepth { svg: writer.insertions.applied(file.text()), notes: writer.notes.0 })
+    Ok(FileWithDepth {
+        svg: writer.insertions.applied(file.text()),
+        notes: writer.notes.0,
+        inline: writer.inline.whole(),
+    })
+}
+
+/// What an element, or all of a drawing, is given; lengths in px of the file.
+struct Given<'a> {
+    element: Option<&'a Element>,
+    graph: Graph,
+    /// The same as functions of CSS, where those draw the same.
+    functions: Option<Graph>,
+}
+
+impl<'a> Given<'a> {
+    fn of(piece: &Piece, element: Option<&'a Element>, scale: f64, notes: &mut Notes) -> Self {
+        let graph = piece_filter(piece, notes).scaled(1.0 / scale);
+        let lowered = lower(piece, Target::DropShadow);
+        let is_all = lowered.element.coats.is_empty() && lowered.notes.0.is_empty();
+        let functions = match lowered.filter {
+            Some(LoweredFilter::Functions(graph)) if is_all => Some(graph.scaled(1.0 / scale)),
+            Some(LoweredFilter::Functions(_) | LoweredFilter::Svg(_)) | None => None,
+        };
+        Self { element, graph, functions }
+    }
+
+    fn scaled(&self, factor: f64) -> Self {
+        let functions = self.functions.as_ref().map(|graph| graph.scaled(factor));
+        Self { element: self.element, graph: self.graph.scaled(factor), functions }
+    }
 }
 
 /// The root of a file: its user space and its edge.
@@ -120,7 +164,7 @@ impl Frame {
     fn new(
         document: &Document<'_>,
         drawing: &Drawing,
-        filters: &[(Graph, Option<&Element>)],
+        filters: &[Given<'_>],
         Placing { edge, room, .. }: Placing,
     ) -> Self {
         let (width, height) = (drawing.width, drawing.height);
@@ -143,7 +187,7 @@ impl Frame {
         frame.beyond = room.unwrap_or_else(|| {
             filters
                 .iter()
-                .fold([0.0; 4], |all, (graph, element)| most(all, frame.room(drawing, graph, *element)))
+                .fold([0.0; 4], |all, given| most(all, frame.room(drawing, &given.graph, given.element)))
         });
         if edge == Edge::Shrink {
             // At least a fifth of the drawing's size is left of it.
@@ -188,10 +232,11 @@ struct Writer<'a, 'i> {
     insertions: Insertions,
     notes: Notes,
     filters: usize,
+    inline: InlineCss,
 }
 
 impl Writer<'_, '_> {
-    fn write(&mut self, filters: &[(Graph, Option<&Element>)], edge: Edge) {
+    fn write(&mut self, filters: &[Given<'_>], edge: Edge) {
         let drawn: Vec<Range<usize>> =
             self.document.root_element().children().filter(is_drawn).map(|node| node.range()).collect();
         let (Some(first), Some(last)) = (drawn.first(), drawn.last()) else { return };
@@ -202,12 +247,13 @@ impl Writer<'_, '_> {
             before += &format!("<g transform=\"{}\">", matrix(self.frame.shrunk(shrink)));
             after.insert_str(0, "</g>");
         }
-        for (graph, element) in filters {
-            let graph = graph.scaled(1.0 / shrink);
-            match element {
-                Some(element) => before.insert_str(0, &self.element(element, &graph)),
+        for given in filters {
+            let scaled = given.scaled(1.0 / shrink);
+            match given.element {
+                Some(element) => before.insert_str(0, &self.element(element, &scaled)),
                 None => {
-                    let (filter, id) = self.filter(&graph, self.frame.to_px);
+                    let (filter, id) = self.filter(&scaled.graph, self.frame.to_px);
+                    self.whole_in_css(given);
                     before = format!("{filter}{before}<g filter=\"url(#{id})\">");
                     after.insert_str(0, "</g>");
                 }
@@ -225,8 +271,36 @@ impl Writer<'_, '_> {
         }
     }
 
+    /// The rule that puts a filter on a file in a page, whose lengths are px there.
+    fn whole_in_css(&mut self, given: &Given<'_>) {
+        let [width, height] = self.frame.size;
+        let page = Rect::new(-width, -height, 2.0 * width, 2.0 * height);
+        let id = format!("zolvet-depth-{}", self.filters);
+        let markup = markup_in(&given.graph, &id, page);
+        let functions = given.functions.as_ref();
+        self.inline.add(self.document.root_element(), "The drawing", functions, (&markup, &id));
+    }
+
+    /// The rule that puts a filter on an element in a page, where its own transforms hold.
+    fn element_in_css(&mut self, (element, node): (&Element, Node<'_, '_>), given: &Given<'_>) {
+        let place = self.frame.from_fine * element.place;
+        let [a, b, c, d, ..] = place.as_coeffs();
+        let back = -atan2(b, a).to_degrees();
+        let (markup, id) = self.filter(&given.graph.turned(back), place);
+        let scale = 1.0 / place.determinant().abs().sqrt().max(1e-9);
+        let functions = given.functions.as_ref().map(|graph| graph.turned(back).scaled(scale));
+        self.inline.add(node, &element.name, functions.as_ref(), (&markup, &id));
+        if (a - d).abs().max((b + c).abs()) > (a * a + b * b).sqrt() * 1e-4 {
+            let what = "it is stretched, skewed or flipped in the file, and so is a filter of CSS";
+            self.inline.note(Fidelity::Approximated, &element.name, what);
+        }
+        // The filter in the file has the same id: a page has one of the two.
+        self.filters -= 1;
+    }
+
     /// Puts a filter on an element, and gives its definition.
-    fn element(&mut self, element: &Element, graph: &Graph) -> String {
+    fn element(&mut self, element: &Element, given: &Given<'_>) -> String {
+        let graph = &given.graph;
         let Some(node) = element.source.as_ref().and_then(|range| node_at(self.document, range)) else {
             let what = format!("{}: it is no single element of the file: left out", element.name);
             self.notes.whole(Fidelity::Dropped, &what);
@@ -235,6 +309,7 @@ impl Writer<'_, '_> {
         let place = self.frame.from_fine * element.place;
         let [a, b, c, d, ..] = place.as_coeffs();
         let is_upright = b.abs().max(c.abs()).max((a - d).abs()) <= a.abs() * 1e-4 && a > 0.0;
+        self.element_in_css((element, node), given);
         if is_upright {
             let (filter, id) = self.filter(graph, place);
             self.attach(node, &id);

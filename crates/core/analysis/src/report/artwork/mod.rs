@@ -5,17 +5,21 @@ mod shapes;
 mod take_out;
 mod texts;
 
+use std::sync::Arc;
+
 use kurbo::Affine;
 use serde::Serialize;
 
 use crate::asset::Assets;
+use crate::geometry::DrawnShape;
 use crate::geometry::drawing::{Drawing, Element, Untakeable};
 use crate::geometry::icon::Icon;
 use crate::model::{DrawingShape, Fill, Length, PathShape, Piece, Shape};
+use crate::raster::Rect;
 use crate::syntax::tidy;
 
 pub use shapes::OWN_STROKE;
-pub use take_out::take_out;
+pub use take_out::{Changed, changed_since, take_out};
 pub use texts::AsText;
 
 use texts::as_text;
@@ -95,6 +99,21 @@ fn in_one_colour(shape: &DrawingShape, drawing: &Drawing, assets: &Assets) -> Op
     let path = PathShape { d, viewbox, w: shape.w, h: shape.h, rounding: Length::clamped(0.0) };
     let is_whole = !has_text && (stretch - 1.0).abs() < 1e-3;
     is_whole.then(|| OneColour { shape: Shape::Path(path), fill: fills::solid(colour) })
+}
+
+/// The number of the highest element that paints something at a place of a drawing's box, in px of it.
+#[must_use]
+pub fn element_at(piece: &Piece, (x, y): (f64, f64), assets: &Assets) -> Option<u32> {
+    let Shape::Drawing(shape) = &piece.shape else { return None };
+    let drawing = assets.drawing(&shape.asset)?.ok()?;
+    let (w, h) = (shape.w.get(), shape.h.get());
+    // Three px of the box, so that thin lines can be hit.
+    let (place, window) = (Affine::translate((1.5 - x, 1.5 - y)), Rect::new(0, 0, 3, 3));
+    let paints = |number: &usize| {
+        let element = DrawnShape::new(Arc::clone(&drawing), *number..number + 1, w, h);
+        element.painted(place, window).values().any(|pixel| pixel[3] > 0.1)
+    };
+    run_of(shape, &drawing).rev().find(paints).and_then(|number| u32::try_from(number).ok())
 }
 
 /// The numbers of the elements that a piece shows.

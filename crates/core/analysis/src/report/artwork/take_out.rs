@@ -152,6 +152,36 @@ fn as_shape(
         .unwrap_or(own)
 }
 
+/// What of a piece is other than in the element that it was taken out as: its fill, its shape, or its place beside what is left of
+/// the drawing. `None` where it is no such piece, or a drawing still.
+#[must_use]
+pub fn changed_since(
+    piece: &Piece,
+    (rest, shape): (&Piece, &DrawingShape),
+    assets: &Assets,
+) -> Option<Changed> {
+    let from = piece.drawn_from.as_ref()?;
+    let drawing = assets.drawing(&from.asset)?.ok()?;
+    let found = drawing.elements.get(from.element as usize)?;
+    let whole = DrawnShape::new(Arc::clone(&drawing), 0..usize::MAX, shape.w.get(), shape.h.get());
+    let shapes = candidates(&found.tag, &found.areas()?, whole.fit());
+    let own = shapes.iter().find(|one| one.shape.name() == piece.shape.name())?;
+    let moved = |now: Px, rest: Px, own: Px| (now.get() - rest.get() - own.get()).abs() > 1e-3;
+    Some(Changed {
+        fill: own.fill != piece.fill,
+        shape: own.shape != piece.shape || moved(piece.x, rest.x, own.x) || moved(piece.y, rest.y, own.y),
+    })
+}
+
+/// What of a piece is other than in its file.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Changed {
+    /// Its fill.
+    pub fill: bool,
+    /// Its shape, or where it lies.
+    pub shape: bool,
+}
+
 /// A scene of one piece alone, with some room around the drawing.
 struct Trial<'a> {
     project: &'a Project,
