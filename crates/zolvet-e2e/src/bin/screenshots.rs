@@ -101,7 +101,9 @@ async fn icons(browser: &Browser, app: &App, folder: &Path) -> Outcome {
     let address = browser.driver.find(project).await?.prop("href").await?.ok_or("no project")?;
     browser.go(&format!("{}/icons", address.split('?').next().unwrap_or(&address))).await?;
     let mut files: Vec<String> = Vec::new();
-    for entry in std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/icons"))? {
+    // The browser takes no path with a step back in it.
+    let icons = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/icons").canonicalize()?;
+    for entry in std::fs::read_dir(icons)? {
         files.push(entry?.path().display().to_string());
     }
     files.sort();

@@ -307,19 +307,24 @@ impl Writer<'_, '_> {
             return String::new();
         };
         let place = self.frame.from_fine * element.place;
-        let [a, b, c, d, ..] = place.as_coeffs();
-        let is_upright = b.abs().max(c.abs()).max((a - d).abs()) <= a.abs() * 1e-4 && a > 0.0;
         self.element_in_css((element, node), given);
-        if is_upright {
+        if lies_straight(place) {
             let (filter, id) = self.filter(graph, place);
             self.attach(node, &id);
+            return filter;
+        }
+        // What turns the element alone is not turned around it.
+        if let Some((outer, space)) = alone_around(node, place).find(|(_, space)| lies_straight(*space)) {
+            let (filter, id) = self.filter(graph, space);
+            self.insertions.insert(outer.start, format!("<g filter=\"url(#{id})\">"));
+            self.insertions.insert(outer.end, "</g>".to_owned());
             return filter;
         }
         // Taken back to the root's own directions around the element, and given again within.
         let own = node.attribute("transform").and_then(own_transform).unwrap_or(Affine::IDENTITY);
         let around = self.frame.to_px.inverse() * place * own.inverse();
-        let (filter, id) = self.filter(graph, self.frame.to_px);
         let range = node.range();
+        let (filter, id) = self.filter(graph, self.frame.to_px);
         let open = format!(
             "<g filter=\"url(#{id})\" transform=\"{}\"><g transform=\"{}\">",
             matrix(around.inverse()),
@@ -409,6 +414,37 @@ fn most(a: [f64; 4], b: [f64; 4]) -> [f64; 4] {
 fn matrix(place: Affine) -> String {
     let numbers = place.as_coeffs().map(|number| number_text((number * 1e6).round() / 1e6));
     format!("matrix({})", numbers.join(" "))
+}
+
+/// An element and the plain groups around it that hold nothing else: where each stands in the file, and from the space around it to
+/// px of the file. `place` leads there from the element's own space.
+fn alone_around<'a, 'i: 'a>(
+    node: Node<'a, 'i>,
+    place: Affine,
+) -> impl Iterator<Item = (Range<usize>, Affine)> + use<'a, 'i> {
+    let is_alone = |node: &Node<'a, 'i>| {
+        let only = node.parent().is_some_and(|parent| parent.children().filter(is_drawn).count() == 1);
+        only && node.parent().is_some_and(|parent| is_plain_group(parent))
+    };
+    let outer = move |node: &Node<'a, 'i>| if is_alone(node) { node.parent() } else { None };
+    let mut space = place;
+    std::iter::successors(Some(node), outer).map(move |node| {
+        let own = node.attribute("transform").and_then(own_transform).unwrap_or(Affine::IDENTITY);
+        space *= own.inverse();
+        (node.range(), space)
+    })
+}
+
+/// Whether a group does nothing but place what is in it.
+fn is_plain_group(node: Node<'_, '_>) -> bool {
+    let harmless = ["id", "transform", "fill", "stroke", "stroke-width"];
+    node.has_tag_name("g") && node.attributes().all(|attribute| harmless.contains(&attribute.name()))
+}
+
+/// Whether a transform is nothing but moves and even scaling.
+fn lies_straight(place: Affine) -> bool {
+    let [a, b, c, d, ..] = place.as_coeffs();
+    b.abs().max(c.abs()).max((a - d).abs()) <= a.abs() * 1e-4 && a > 0.0
 }
 
 fn own_transform(text: &str) -> Option<Affine> {

@@ -125,6 +125,55 @@ fn the_file_is_pictured_with_its_depth() {
     assert!(shadow > 0, "there is a shadow below the old edge");
 }
 
+/// Depth falls as on the scene where a file turns its elements: from a group around what turns the element alone, or else between
+/// a pair of groups that takes the turn back and gives it again.
+#[test]
+fn depth_of_turned_elements_falls_as_on_the_scene() {
+    let coats = json!([{"id": "d", "name": "Drop", "on": true, "kind": "drop", "offset": {"x": 0, "y": 12}, "blur": 4, "spread": 0,
+        "colour": "#000000a0"}]);
+    let file = |body: &str| {
+        let svg = format!(
+            r##"<svg xmlns="http://www.w3.org/2000/svg" width="240" height="160"><rect width="20" height="20"/>{body}</svg>"##
+        );
+        let project = after(&document(svg.as_bytes(), [240.0, 160.0], json!({})), "art", 1);
+        let mut value = serde_json::to_value(&project).unwrap();
+        value["scenes"][0]["ground"] = json!({"kind": "solid", "colour": "#fff"});
+        value["scenes"][0]["pieces"][0]["x"] = json!(0);
+        value["scenes"][0]["pieces"][0]["y"] = json!(0);
+        let parts = value["scenes"][0]["pieces"][0]["shape"]["parts"].as_array_mut().unwrap();
+        let part = parts.iter_mut().find(|part| part.get("drawn_from").is_some()).unwrap();
+        part["wear"] = json!({"coats": coats.clone()});
+        let project = Project::from_value(&value).unwrap();
+        let assets = Assets::carried_by(&project);
+        let file =
+            file_with_depth(&project, &project.scenes[0], &project.assets[0].id, Edge::Cut, &assets).unwrap();
+        let ours = resolve::scene(&project, &project.scenes[0], &assets);
+        let viewport = Viewport::whole(&ours, 1.0);
+        let ours =
+            picture(&ours, &viewport, &RenderOptions::default(), Rounding::Nearest, &MaskCache::default());
+        let (cropped, theirs) =
+            (Picture { width: 240, height: 160, rgba: rows(&ours, 240, 160) }, by_resvg(&file.svg));
+        let (mean, p999) = apart(&cropped, &theirs);
+        assert!(mean < 0.5 && p999 <= 35, "{mean} {p999}: {}", file.svg);
+        file.svg
+    };
+    let shape = r##"<rect x="100" y="50" width="60" height="30" fill="#2f7d6d"/>"##;
+    let alone = file(&format!("<g transform=\"rotate(20 130 65)\">{shape}</g>"));
+    assert!(alone.contains("<g filter=\"url(#zolvet-depth-1)\"><g transform"), "{alone}");
+    let own = file(&shape.replace("<rect", "<rect transform=\"rotate(20 130 65)\""));
+    assert!(own.contains("<g filter=\"url(#zolvet-depth-1)\"><rect transform"), "{own}");
+    let beside = file(&format!(
+        "<g transform=\"rotate(20 130 65)\">{shape}<circle cx=\"60\" cy=\"100\" r=\"9\"/></g>"
+    ));
+    assert!(beside.contains("<g filter=\"url(#zolvet-depth-1)\" transform=\"matrix("), "{beside}");
+}
+
+/// The first pixels of the first rows of a picture.
+fn rows(picture: &Picture, width: usize, height: usize) -> Vec<u8> {
+    let all = picture.rgba.chunks_exact(picture.width as usize * 4);
+    all.take(height).flat_map(|row| row[..width * 4].to_vec()).collect()
+}
+
 /// Whether all letters of a text stand in another in their order.
 fn is_left(whole: &str, text: &str) -> bool {
     let mut rest = whole.chars();
