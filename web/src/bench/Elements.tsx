@@ -23,7 +23,7 @@ export function Elements({ piece }: { piece: Piece }) {
 }
 
 function ElementList({ piece, drawings }: { piece: Piece; drawings: Piece[] }) {
-  const artwork = useArtwork(drawings, piece.id);
+  const artwork = useArtwork(drawings, piece);
   const open = useView((state) => state.elements);
   const [wanted, setWanted] = useState('');
   useEffect(() => () => useView.setState({ element: null }), []);

@@ -144,7 +144,11 @@ function Out({ form, name, scale, answer, fresh }: OutProps) {
           {form === 'css' ? said.ownCss : said.ownFileStays}
         </Text>
       </Group>
-      <Code className={classes.code} text={text} language={form === 'css' ? 'css' : 'xml'} />
+      <Code
+        className={filters === '' || form === 'file' ? classes.code : classes.short}
+        text={text}
+        language={form === 'css' ? 'css' : 'xml'}
+      />
       {form === 'css' && filters !== '' && (
         <>
           <Group gap={8} mt={8}>

@@ -108,33 +108,19 @@ function roomInWords(edge: Choice['edge'], [first = [0, 0, 0, 0], ...others]: Ro
 
 /** Where files are of other sizes than they are used at, the finish is laid on at that size. */
 function LaidOnAt({ size, onChange }: { size: number | null; onChange: (size: number | null) => void }) {
-  const usual = [16, 20, 24, 32, 48, 64];
-  const sizes = size === null || usual.includes(size) ? usual : [...usual, size].sort((a, b) => a - b);
   return (
     <>
-      <Group gap={8} mt={8} align="end" grow>
-        <NativeSelect
-          size="xs"
-          label={said.layOn}
-          value={size === null ? '' : String(size)}
-          data={[
-            { value: '', label: said.ownSize },
-            ...sizes.map((one) => ({ value: String(one), label: said.otherSize(one) })),
-          ]}
-          onChange={(event) => onChange(Number(event.currentTarget.value) || null)}
-        />
-        {size !== null && (
-          <NumberInput
-            size="xs"
-            aria-label={said.layOn}
-            min={1}
-            max={4096}
-            suffix=" px"
-            value={size}
-            onChange={(value) => Number(value) >= 1 && onChange(Math.min(4096, Number(value)))}
-          />
-        )}
-      </Group>
+      <NumberInput
+        size="xs"
+        mt={8}
+        label={said.layOn}
+        placeholder={said.ownSize}
+        min={1}
+        max={4096}
+        suffix=" px"
+        value={size ?? ''}
+        onChange={(value) => onChange(Number(value) >= 1 ? Math.min(4096, Number(value)) : null)}
+      />
       <Text size="xs" c="dimmed" mt={4}>
         {said.aboutSize}
       </Text>

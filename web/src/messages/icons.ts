@@ -23,7 +23,6 @@ export const icons = {
   toWorkbench: 'Go to the workbench',
   layOn: 'Lay the finish on at',
   ownSize: 'The size in the file',
-  otherSize: (size: number) => `${size} px`,
   aboutSize: 'Blur and offsets are for this size. Files keep their own.',
   edge: 'Depth beyond the edge',
   edges: { grow: 'Grow the file', shrink: 'Shrink the drawing', cut: 'Cut it off' },

@@ -33,7 +33,10 @@ export function drawingsAt(scene: Scene | undefined, piece: Piece): Piece[] {
 }
 
 /** The elements that are left in some drawings of one file, highest first; and what the chosen one of them can become. */
-export function useArtwork(pieces: Piece[], chosen: string): Artwork | null {
+export function useArtwork(left: Piece[], chosen: Piece): Artwork | null {
+  // A text of the file may have been taken out as a path.
+  const isPath = chosen.drawn_from && chosen.shape.kind === 'path';
+  const pieces = isPath ? [...left, chosen] : left;
   const project = useSeen();
   const scene = useDocument((state) => state.scene);
   const shown = JSON.stringify(pieces.map(({ id, shape }) => [id, shape]));
@@ -41,8 +44,8 @@ export function useArtwork(pieces: Piece[], chosen: string): Artwork | null {
   const files = project?.assets?.length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the elements change with the shapes and the files alone
   const question = useMemo(
-    () => (project && scene ? { project, scene, pieces, chosen } : null),
-    [Boolean(project), scene, shown, files, chosen],
+    () => (project && scene ? { project, scene, pieces, chosen: chosen.id } : null),
+    [Boolean(project), scene, shown, files, chosen.id],
   );
   return useAnswer(question, artworkOf, { pause: 0, atMost: 400 });
 }

@@ -176,6 +176,16 @@ fn a_line_of_text_can_be_made_text() {
     (line.shape, line.fill, line.x, line.y) = (found.shape, found.fill, found.x, found.y);
     let (mean, p999) = apart(&drawn(&taken), &drawn(&changed));
     assert!(mean < 0.3 && p999 < 90, "{mean} {p999}");
+    // Where it is large enough to be taken out as a path, that can be made the same text.
+    let large = include_str!("../../../../demo/plot-card.svg");
+    let large = document(large.as_bytes(), [420.0, 280.0], json!({}));
+    let at = names_of(&large).iter().position(|name| name == "Row seven").unwrap();
+    let taken = after(&large, "art", at as u32);
+    let Shape::Group(group) = &taken.scenes[0].pieces[0].shape else { panic!("a group") };
+    let line = &group.parts[1];
+    let found = artwork(line, &Assets::carried_by(&large)).unwrap().as_text.unwrap();
+    let text = serde_json::to_value(&found.shape).unwrap();
+    assert_eq!((line.shape.name(), &text["size"], &text["weight"]), ("path", &json!(22.0), &json!(600.0)));
     // What is turned in the file, and what is no text, is none of ours.
     assert!(artwork(&project.scenes[0].pieces[0], &assets).unwrap().as_text.is_none());
     let turned = MOCK_UP.replace("x=\"12\" y=\"28\"", "transform=\"rotate(4)\" x=\"12\" y=\"28\"");

@@ -107,11 +107,9 @@ async fn icons(browser: &Browser, app: &App, folder: &Path) -> Outcome {
         files.push(entry?.path().display().to_string());
     }
     files.sort();
-    for (label, option) in [("Finish", "Lifted"), ("Lay the finish on at", "64 px")] {
-        let path =
-            format!("//label[. = '{label}']/following::select[1]/option[normalize-space(.)='{option}']");
-        browser.click(&By::XPath(path)).await?;
-    }
+    let finish = "//label[. = 'Finish']/following::select[1]/option[normalize-space(.)='Lifted']";
+    browser.click(&By::XPath(finish)).await?;
+    browser.type_over(&By::XPath("//label[. = 'Lay the finish on at']/following::input[1]"), "64").await?;
     browser.driver.find(By::Css("input[type=file]")).await?.send_keys(files.join("\n")).await?;
     browser.wait_for("document.querySelectorAll('li img').length === 24").await?;
     keep(browser, folder, "icons").await

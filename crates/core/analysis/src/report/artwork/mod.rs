@@ -7,7 +7,7 @@ mod texts;
 
 use std::sync::Arc;
 
-use kurbo::Affine;
+use kurbo::{Affine, Shape as _};
 use serde::Serialize;
 
 use crate::asset::Assets;
@@ -69,10 +69,10 @@ pub struct ArtworkElement {
     pub bound: Option<&'static str>,
 }
 
-/// The elements of a piece that is a drawing; `None` where it is none, or cannot be read.
+/// The elements of a piece that is a drawing, none for an element that became a path; `None` where it is neither, or cannot be read.
 #[must_use]
 pub fn artwork(piece: &Piece, assets: &Assets) -> Option<Artwork> {
-    let Shape::Drawing(shape) = &piece.shape else { return None };
+    let Shape::Drawing(shape) = &piece.shape else { return path_of_text(piece, assets) };
     let drawing = assets.drawing(&shape.asset)?.ok()?;
     let run = run_of(shape, &drawing);
     let alone =
@@ -85,6 +85,23 @@ pub fn artwork(piece: &Piece, assets: &Assets) -> Option<Artwork> {
         missing_families: drawing.missing_families.clone(),
         in_one_colour: in_one_colour(shape, &drawing, assets),
         as_text: alone.and_then(|element| as_text(element, fit, assets)),
+    })
+}
+
+/// What a path is that was taken out of a drawing: it may have been a text.
+fn path_of_text(piece: &Piece, assets: &Assets) -> Option<Artwork> {
+    let (from, Shape::Path(path)) = (piece.drawn_from.as_ref()?, &piece.shape) else { return None };
+    let drawing = assets.drawing(&from.asset)?.ok()?;
+    let element = drawing.elements.get(from.element as usize)?;
+    let areas = element.areas()?;
+    let bounds = areas.iter().map(|area| area.outline.bounding_box()).reduce(|a, b| a.union(b))?;
+    let fit = Affine::scale_non_uniform(path.w.get() / bounds.width(), path.h.get() / bounds.height())
+        * Affine::translate(-bounds.origin().to_vec2());
+    Some(Artwork {
+        elements: Vec::new(),
+        missing_families: drawing.missing_families.clone(),
+        in_one_colour: None,
+        as_text: as_text(element, fit, assets),
     })
 }
 
