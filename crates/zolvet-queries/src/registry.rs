@@ -168,11 +168,11 @@ pub static QUERIES: [Query; 32] = [
         "The file of a drawing with the depth that a scene gives it."
     ),
     query!(
-        Service "/api/icons/rooms" icon_rooms(crate::RoomsRequest) -> [crate::FileRoom], crate::icon_rooms,
+        Helper "/api/icons/rooms" icon_rooms(crate::RoomsRequest) -> [crate::FileRoom], crate::icon_rooms,
         "What a finish takes of room around each of some files."
     ),
     query!(
-        Service "/api/icons/apply" apply_finish(crate::ApplyRequest) -> [crate::AppliedFile], crate::apply_finish,
+        Helper "/api/icons/apply" apply_finish(crate::ApplyRequest) -> [crate::AppliedFile], crate::apply_finish,
         "Gives some files a finish: each as a file with depth on it, or as a picture."
     ),
     query!(

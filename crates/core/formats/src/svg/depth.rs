@@ -250,7 +250,10 @@ impl Writer<'_, '_> {
         for given in filters {
             let scaled = given.scaled(1.0 / shrink);
             match given.element {
-                Some(element) => before.insert_str(0, &self.element(element, &scaled)),
+                Some(element) => {
+                    self.element_in_css(element, given);
+                    before.insert_str(0, &self.element(element, &scaled.graph));
+                }
                 None => {
                     let (filter, id) = self.filter(&scaled.graph, self.frame.to_px);
                     self.whole_in_css(given);
@@ -278,18 +281,22 @@ impl Writer<'_, '_> {
         let id = format!("zolvet-depth-{}", self.filters);
         let markup = markup_in(&given.graph, &id, page);
         let functions = given.functions.as_ref();
-        self.inline.add(self.document.root_element(), "The drawing", functions, (&markup, &id));
+        self.inline.add((self.document.root_element(), ""), "The drawing", functions, (&markup, &id));
     }
 
     /// The rule that puts a filter on an element in a page, where its own transforms hold.
-    fn element_in_css(&mut self, (element, node): (&Element, Node<'_, '_>), given: &Given<'_>) {
+    fn element_in_css(&mut self, element: &Element, given: &Given<'_>) {
+        let Some(node) = element.source.as_ref().and_then(|range| node_at(self.document, range)) else {
+            return self.inline.note(Fidelity::Dropped, &element.name, NO_ELEMENT);
+        };
         let place = self.frame.from_fine * element.place;
         let [a, b, c, d, ..] = place.as_coeffs();
         let back = -atan2(b, a).to_degrees();
         let (markup, id) = self.filter(&given.graph.turned(back), place);
         let scale = 1.0 / place.determinant().abs().sqrt().max(1e-9);
         let functions = given.functions.as_ref().map(|graph| graph.turned(back).scaled(scale));
-        self.inline.add(node, &element.name, functions.as_ref(), (&markup, &id));
+        let had = self.filters_of(node);
+        self.inline.add((node, &had), &element.name, functions.as_ref(), (&markup, &id));
         if (a - d).abs().max((b + c).abs()) > (a * a + b * b).sqrt() * 1e-4 {
             let what = "it is stretched, skewed or flipped in the file, and so is a filter of CSS";
             self.inline.note(Fidelity::Approximated, &element.name, what);
@@ -299,15 +306,13 @@ impl Writer<'_, '_> {
     }
 
     /// Puts a filter on an element, and gives its definition.
-    fn element(&mut self, element: &Element, given: &Given<'_>) -> String {
-        let graph = &given.graph;
+    fn element(&mut self, element: &Element, graph: &Graph) -> String {
         let Some(node) = element.source.as_ref().and_then(|range| node_at(self.document, range)) else {
-            let what = format!("{}: it is no single element of the file: left out", element.name);
+            let what = format!("{}: {NO_ELEMENT}", element.name);
             self.notes.whole(Fidelity::Dropped, &what);
             return String::new();
         };
         let place = self.frame.from_fine * element.place;
-        self.element_in_css((element, node), given);
         if lies_straight(place) {
             let (filter, id) = self.filter(graph, place);
             self.attach(node, &id);
@@ -352,11 +357,16 @@ impl Writer<'_, '_> {
         (markup_in(&graph, &id, page), id)
     }
 
+    /// The filters that an element has in the file.
+    fn filters_of(&self, node: Node<'_, '_>) -> String {
+        let styles = Styles::new(self.document);
+        styles.property(node, "filter").filter(|value| *value != "none").unwrap_or_default().to_owned()
+    }
+
     /// Puts a filter on an element after those it has.
     fn attach(&mut self, node: Node<'_, '_>, id: &str) {
         let text = self.document.input_text();
-        let styles = Styles::new(self.document);
-        let had = styles.property(node, "filter").filter(|value| *value != "none").unwrap_or_default();
+        let had = self.filters_of(node);
         let value = format!("{had} url(#{id})").trim().to_owned();
         let is_styled = had != node.attribute("filter").unwrap_or_default().trim();
         if let Some(style) = node.attribute_node("style").filter(|_| is_styled) {
@@ -401,6 +411,8 @@ impl Writer<'_, '_> {
         }
     }
 }
+
+const NO_ELEMENT: &str = "it is no single element of the file: left out";
 
 fn node_at<'a, 'i>(document: &'a Document<'i>, range: &Range<usize>) -> Option<Node<'a, 'i>> {
     document.descendants().find(|node| node.is_element() && node.range() == *range)

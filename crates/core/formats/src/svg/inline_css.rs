@@ -22,10 +22,11 @@ pub struct InlineCss {
 }
 
 impl InlineCss {
-    /// Adds the rule of an element: functions, where those are enough, in its own units; else a filter with an id.
+    /// Adds the rule of an element, after the filters it has: functions, where those are enough, in its own units; else a filter with
+    /// an id.
     pub(super) fn add(
         &mut self,
-        node: Node<'_, '_>,
+        (node, had): (Node<'_, '_>, &str),
         name: &str,
         functions: Option<&Graph>,
         (markup, id): (&str, &str),
@@ -34,12 +35,14 @@ impl InlineCss {
             let what = "it has no id in the file, and CSS cannot select it";
             return self.note(Fidelity::Dropped, name, what);
         };
-        let value = if let Some(graph) = functions {
+        let added = if let Some(graph) = functions {
             filter_functions(graph, 0.0).join("\n    ")
         } else {
             self.filters.push_str(markup);
             format!("url(#{id})")
         };
+        let value = format!("{had} {added}");
+        let value = value.trim();
         let _ = write!(self.css, "{selector} {{\n  filter: {value};\n}}\n");
     }
 

@@ -45,7 +45,16 @@ fn without_coats_it_is_the_same_file() {
 
 /// The file of the mock-up's drawing after elements were taken out and given what a closure puts on them.
 fn after_taking(elements: &[u32], change: impl Fn(&mut Value)) -> FileWithDepth {
-    let mut project = document(MOCK_UP.as_bytes(), [240.0, 160.0], json!({}));
+    after_taking_of((MOCK_UP, Edge::Grow), elements, change)
+}
+
+/// The same for any drawing of its size.
+fn after_taking_of(
+    (svg, edge): (&str, Edge),
+    elements: &[u32],
+    change: impl Fn(&mut Value),
+) -> FileWithDepth {
+    let mut project = document(svg.as_bytes(), [240.0, 160.0], json!({}));
     for element in elements {
         let assets = Assets::carried_by(&project);
         let pieces = project.scenes[0].all_pieces();
@@ -66,7 +75,7 @@ fn after_taking(elements: &[u32], change: impl Fn(&mut Value)) -> FileWithDepth 
     }
     let project = Project::from_value(&value).unwrap();
     let assets = Assets::carried_by(&project);
-    file_with_depth(&project, &project.scenes[0], &project.assets[0].id, Edge::Grow, &assets).unwrap()
+    file_with_depth(&project, &project.scenes[0], &project.assets[0].id, edge, &assets).unwrap()
 }
 
 /// For a file in a page: rules for elements with an id, as functions where those are enough, else with filters of its own.
@@ -91,6 +100,19 @@ fn in_a_page_it_is_css() {
     assert!(whole.css.starts_with("svg {\n  filter: url("), "{}", whole.css);
 }
 
+/// In a page an element keeps the filters it has, and its size: a smaller drawing is for files.
+#[test]
+fn css_adds_to_the_filters_of_an_element() {
+    let svg = r##"<svg xmlns="http://www.w3.org/2000/svg" width="240" height="160"><filter id="soft"><feGaussianBlur stdDeviation="1"/></filter>
+        <rect width="20" height="20"/><rect id="bar" x="10" y="120" width="220" height="30" filter="url(#soft)"/></svg>"##;
+    let drop = json!({"id": "d", "name": "Drop", "on": true, "kind": "drop", "offset": {"x": 0, "y": 20}, "blur": 6, "spread": 0,
+        "colour": "#000000"});
+    let file =
+        after_taking_of((svg, Edge::Shrink), &[1], |part| part["wear"] = json!({"coats": [drop.clone()]}));
+    assert!(file.svg.contains("<g transform=\"matrix("), "the drawing is smaller: {}", file.svg);
+    assert_eq!(file.inline.css, "#bar {\n  filter: url(#soft) drop-shadow(0 20px 3px #000);\n}\n");
+}
+
 /// What was changed of an element besides its coats stays out of the file, and that is said.
 #[test]
 fn changes_that_do_not_go_back_are_said() {
@@ -107,6 +129,23 @@ fn changes_that_do_not_go_back_are_said() {
     };
     let refilled = messages(&button(|part| part["fill"]["colour"] = json!("#c8553d")));
     assert_eq!(refilled, ["button: its fill was changed: the file keeps its own"]);
+    // A text that was made one of ours is no change; its words are.
+    let project = document(MOCK_UP.as_bytes(), [240.0, 160.0], json!({}));
+    let taken = after(&project, "art", 2);
+    let Shape::Group(group) = &taken.scenes[0].pieces[0].shape else { panic!("a group") };
+    let text = artwork(&group.parts[1], &Assets::carried_by(&taken)).unwrap().as_text.unwrap();
+    let text = serde_json::to_value(&text).unwrap();
+    let said = |words: &str| {
+        let file = after_taking(&[2], |part| {
+            for key in ["shape", "fill", "x", "y"] {
+                part[key] = text[key].clone();
+            }
+            part["shape"]["string"] = json!(words);
+        });
+        file.notes.into_iter().map(|note| note.message).collect::<Vec<_>>()
+    };
+    assert_eq!(said("Row seven"), Vec::<String>::new());
+    assert_eq!(said("Row eight"), ["Row seven: its shape or place was changed: the file keeps its own"]);
     let moved = messages(&button(|part| part["x"] = json!(36)));
     assert_eq!(moved, ["button: its shape or place was changed: the file keeps its own"]);
 }

@@ -8,6 +8,7 @@ use serde_json::json;
 
 use super::run_of;
 use super::shapes::{Candidate, candidates};
+use super::texts::{AsText, as_text};
 use crate::arrange::Arranged;
 use crate::asset::Assets;
 use crate::blend::BlendMode;
@@ -164,9 +165,14 @@ pub fn changed_since(
     let drawing = assets.drawing(&from.asset)?.ok()?;
     let found = drawing.elements.get(from.element as usize)?;
     let whole = DrawnShape::new(Arc::clone(&drawing), 0..usize::MAX, shape.w.get(), shape.h.get());
-    let shapes = candidates(&found.tag, &found.areas()?, whole.fit());
-    let own = shapes.iter().find(|one| one.shape.name() == piece.shape.name())?;
     let moved = |now: Px, rest: Px, own: Px| (now.get() - rest.get() - own.get()).abs() > 1e-3;
+    let shapes = candidates(&found.tag, &found.areas()?, whole.fit());
+    if let Shape::Text(_) = &piece.shape {
+        let AsText { shape, fill, x, y } = as_text(found, whole.fit(), assets)?;
+        let shape = shape != piece.shape || moved(piece.x, rest.x, x) || moved(piece.y, rest.y, y);
+        return Some(Changed { fill: fill != piece.fill, shape });
+    }
+    let own = shapes.iter().find(|one| one.shape.name() == piece.shape.name())?;
     Some(Changed {
         fill: own.fill != piece.fill,
         shape: own.shape != piece.shape || moved(piece.x, rest.x, own.x) || moved(piece.y, rest.y, own.y),
