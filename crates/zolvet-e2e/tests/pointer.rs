@@ -128,8 +128,14 @@ async fn a_pen_is_followed() -> Outcome {
     let between = ((card.0 + there.0) / 2.0, (card.1 + there.1) / 2.0);
     browser.draw(&[card, between, there]).await?;
     bench.settle().await?;
-    let moved = plain.document().await?["scenes"][0]["pieces"][0].clone();
-    assert!(moved["x"].as_f64().unwrap() > 75.0 && moved["y"].as_f64().unwrap() > 70.0, "{moved}");
+    // On a busy machine the last move is still asked for when the one before is saved.
+    let half = json!(75);
+    let mut x = plain.holds_instead_of("/scenes/0/pieces/0/x", &json!(60)).await?;
+    if x.as_f64() == half.as_f64() {
+        x = plain.holds_instead_of("/scenes/0/pieces/0/x", &half).await?;
+    }
+    let y = plain.document().await?["scenes"][0]["pieces"][0]["y"].clone();
+    assert!(x.as_f64().unwrap() > 75.0 && y.as_f64().unwrap() > 70.0, "{x} {y}");
     bench.click_named("Open Soft").await?;
     bench.settle().await?;
     let point = bench
