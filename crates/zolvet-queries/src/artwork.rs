@@ -97,7 +97,8 @@ pub fn artwork_depth(context: &QueryContext<'_>, request: &DepthRequest) -> Resu
         return Err(QueryError::invalid_at("/scale", "expected 1 to 4 pixels for one px"));
     }
     let drawn = request.scale.map(|scale| {
-        let picture = picture_of_file(&file.svg, &request.asset, &assets, scale).ok_or_else(unread)?;
+        let picture = picture_of_file((&project, scene), &file.svg, &request.asset, &assets, scale)
+            .ok_or_else(unread)?;
         Ok::<_, QueryError>(png_data_url(&charge(picture.to_png().map_err(QueryError::internal)?)))
     });
     Ok(DepthAnswer { png: drawn.transpose()?, file })

@@ -4,7 +4,6 @@ use std::sync::Arc;
 
 use crate::asset::Assets;
 use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
-use crate::geometry::DrawnShape;
 use crate::geometry::drawing::{Drawing, DrawingFile};
 use crate::geometry::icon::SvgError;
 use crate::lower::{Fidelity, FidelityNote};
@@ -236,16 +235,29 @@ pub fn file_with_depth(
     Some(file)
 }
 
-/// A picture of a file with depth on it, as the file itself is drawn, with `density` pixels for one px. `asset` is the drawing that
-/// it was made of. `None` where it cannot be read.
+/// A picture of a file with depth on it, as the file itself is drawn, with `density` pixels for one px. `asset` is the drawing of the
+/// scene that it was made of. `None` where it cannot be read.
 #[must_use]
-pub fn picture_of_file(svg: &str, asset: &Id, assets: &Assets, density: f64) -> Option<Picture> {
+pub fn picture_of_file(
+    (project, scene): (&Project, &Scene),
+    svg: &str,
+    asset: &Id,
+    assets: &Assets,
+    density: f64,
+) -> Option<Picture> {
     let mut assets = assets.clone();
     assets.insert_drawing(asset.clone(), DrawingFile::read(svg.as_bytes()).ok()?);
     let drawing = assets.drawing(asset)?.ok()?;
-    let (width, height) = (drawing.width, drawing.height);
-    let drawn = DrawnShape::new(drawing, 0..usize::MAX, width, height);
-    Some(drawn.picture(width.max(height) * density))
+    let (w, h) = (Size::clamped(drawing.width), Size::clamped(drawing.height));
+    let shape = Shape::Drawing(DrawingShape { asset: asset.clone(), elements: None, w, h });
+    let piece = Piece { shape, ..Piece::new(asset.clone()) };
+    let ground = Fill::default();
+    let alone = Scene { width: w, height: h, ground, pieces: vec![piece], reference: None, ..scene.clone() };
+    // Drawn as every scene is, so that its work is counted before it is begun.
+    let resolved = resolve::scene(project, &alone, &assets);
+    let viewport = Viewport::whole(&resolved, density);
+    let cache = MaskCache::with_capacity(8 << 20);
+    Some(picture(&resolved, &viewport, &RenderOptions::default(), Rounding::Nearest, &cache))
 }
 
 /// What is left of a drawing on a scene: it has the whole drawing's size and place.

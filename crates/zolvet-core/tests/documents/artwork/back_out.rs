@@ -1,5 +1,6 @@
 //! Drawings that go back to their files with depth on them.
 
+use zolvet_core::budget::Budget;
 use zolvet_core::handoff::{file_with_depth, picture_of_file};
 use zolvet_core::model::Piece;
 use zolvet_core::svg::{Depth, Edge, FileWithDepth, Placing, import, with_depth};
@@ -156,7 +157,11 @@ fn the_file_is_pictured_with_its_depth() {
     let project = coated(ICON, [96.0, 96.0]);
     let file = file_of(&project, Edge::Grow);
     let assets = Assets::carried_by(&project);
-    let picture = picture_of_file(&file.svg, &project.assets[0].id, &assets, 2.0).unwrap();
+    let asset = &project.assets[0].id;
+    let of = |density| picture_of_file((&project, &project.scenes[0]), &file.svg, asset, &assets, density);
+    let picture = of(2.0).unwrap();
+    // Its work is counted like that of any picture.
+    assert!(Budget::with_steps(1_000).run(|| of(4.0)).is_err());
     let theirs = by_resvg(&file.svg);
     assert_eq!((picture.width, picture.height), (theirs.width * 2, theirs.height * 2));
     let shadow =
