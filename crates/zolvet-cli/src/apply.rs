@@ -102,15 +102,12 @@ pub fn run(arguments: &Arguments) -> Result<bool, CliError> {
         }
     }
     let edge = arguments.edge.edge();
-    // Files of one size stay as large as one another.
     let mut rooms: BTreeMap<[i64; 2], [f64; 4]> = BTreeMap::new();
     for (_, _, artwork, own) in &read {
-        let room = rooms.entry(artwork.size().map(|side| side.round() as i64)).or_default();
+        let room = rooms.entry(artwork.sharing()).or_default();
         *room = std::array::from_fn(|side| room[side].max(own[side]));
     }
-    let room_of = |artwork: &Artwork| {
-        rooms.get(&artwork.size().map(|side| side.round() as i64)).copied().unwrap_or_default()
-    };
+    let room_of = |artwork: &Artwork| rooms.get(&artwork.sharing()).copied().unwrap_or_default();
     let mut said: BTreeMap<String, usize> = BTreeMap::new();
     let (count, done) = (read.len(), AtomicUsize::new(0));
     let outcomes = each(&read, |(_, out, artwork, _)| {

@@ -6,7 +6,7 @@ use zolvet_core::arrange::Arranged;
 use zolvet_core::handoff::{file_with_depth, picture_of_file};
 use zolvet_core::model::Id;
 use zolvet_core::picture::png_data_url;
-use zolvet_core::report::artwork::{self, Artwork};
+use zolvet_core::report::artwork::{self, Artwork, AsCoats};
 use zolvet_core::svg::{Edge, FileWithDepth};
 
 use crate::{QueryContext, QueryError, charge, scene_in};
@@ -36,6 +36,9 @@ pub struct ArtworkAnswer {
     artwork: Artwork,
     /// The number of the highest element that paints something there.
     at: Option<u32>,
+    /// The same with the filter that its only element has in the file as coats.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    as_coats: Option<AsCoats>,
 }
 
 /// The elements of a drawing.
@@ -50,7 +53,8 @@ pub fn artwork(context: &QueryContext<'_>, request: &ArtworkRequest) -> Result<A
     let piece = scene.piece(request.piece.as_str()).ok_or_else(drawing)?;
     let artwork = artwork::artwork(piece, &assets).ok_or_else(drawing)?;
     let at = request.at.and_then(|[x, y]| artwork::element_at(piece, (x, y), &assets));
-    Ok(ArtworkAnswer { artwork, at })
+    let as_coats = artwork::as_coats((&project, scene), piece, &assets);
+    Ok(ArtworkAnswer { artwork, at, as_coats })
 }
 
 /// A drawing that goes back to its file with its depth.

@@ -42,6 +42,8 @@ pub enum FileRoom {
         height: f64,
         /// Px of the file beyond its edge: left, top, right, bottom.
         room: [f64; 4],
+        /// Files with the same get the same room: as much as the one that needs most.
+        sharing: [i64; 2],
     },
     /// It cannot be drawn.
     Refused {
@@ -60,7 +62,7 @@ pub fn icon_rooms(context: &QueryContext<'_>, request: &RoomsRequest) -> Result<
     let room = |file: &String| match read(file, request.size) {
         Ok(artwork) => {
             let [width, height] = artwork.size();
-            FileRoom::Read { width, height, room: artwork.room(worn) }
+            FileRoom::Read { width, height, room: artwork.room(worn), sharing: artwork.sharing() }
         }
         Err(error) => FileRoom::Refused { error },
     };

@@ -185,6 +185,8 @@ fn operation() -> impl Strategy<Value = Value> {
             "/scenes/0/pieces/0",
             "/scenes/0/pieces/0/x",
             "/scenes/0/pieces/0/wear/coats/0",
+            "/scenes/0/pieces/0/shape/parts/0/x",
+            "/scenes/0/pieces/1/shape/parts/0/shape/parts/-",
             "/scenes/99999999999999999999",
             "/themes/0/id",
             "/~2",

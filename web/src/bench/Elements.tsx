@@ -55,6 +55,7 @@ function ElementList({ piece, drawings }: { piece: Piece; drawings: Piece[] }) {
       )}
       {artwork.in_one_colour && <OneColour piece={piece.id} {...artwork.in_one_colour} />}
       {artwork.as_text && <AsText piece={piece.id} {...artwork.as_text} />}
+      {artwork.as_coats && <AsCoats piece={piece.id} {...artwork.as_coats} />}
       {open && some && (
         <>
           <p className={classes.note}>{said.about}</p>
@@ -123,6 +124,32 @@ function AsText({ piece, shape, fill, x, y }: Schemas['AsText'] & { piece: strin
     <Quiet fz={12} px={4} title={said.aboutText} onClick={make}>
       {said.asText}
     </Quiet>
+  );
+}
+
+/** A filter of the file can be coats of ours, which can be changed. */
+function AsCoats({
+  piece,
+  coats,
+  remarks,
+  shape,
+  fill,
+  drawn_from,
+  x,
+  y,
+}: Schemas['AsCoats'] & { piece: string }) {
+  const make = () =>
+    editPiece(piece, (mine) => {
+      const place = { x: (mine.x ?? 0) + x, y: (mine.y ?? 0) + y };
+      Object.assign(mine, { shape, fill, ...place, drawn_from, wear: { coats } });
+    });
+  return (
+    <>
+      <Quiet fz={12} px={4} title={said.aboutCoats} onClick={make}>
+        {said.asCoats}
+      </Quiet>
+      {remarks.length > 0 && <p className={classes.note}>{said.otherwise(remarks)}</p>}
+    </>
   );
 }
 

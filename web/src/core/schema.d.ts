@@ -1167,6 +1167,7 @@ export interface components {
              * @description The number of the highest element that paints something there.
              */
             at?: number | null;
+            as_coats?: components["schemas"]["AsCoats"] | null;
         };
         /** @description An element of a drawing, or the smallest thing that can be taken out of it. */
         ArtworkElement: {
@@ -1196,6 +1197,23 @@ export interface components {
             piece: components["schemas"]["Id"];
             /** @description A place of its box, from its left and top. */
             at?: number[] | null;
+        };
+        /** @description An element without its filter as a shape of ours, which wears the filter as coats. */
+        AsCoats: {
+            /** @description The shape; a group where it is several. */
+            shape: components["schemas"]["Shape"];
+            /** @description Its fill. */
+            fill: components["schemas"]["Fill"];
+            /** @description Its left edge, from that of the drawing's box. */
+            x: components["schemas"]["Px"];
+            /** @description Its top, from that of the drawing's box. */
+            y: components["schemas"]["Px"];
+            /** @description All its coats, those that the piece has already first. */
+            coats: components["schemas"]["Coat"][];
+            /** @description The element that it was, without its filter from now on. */
+            drawn_from: components["schemas"]["DrawnFrom"];
+            /** @description What coats draw otherwise than the filter. */
+            remarks: string[];
         };
         /** @description A text in the place of the element that it stands in. */
         AsText: {
@@ -1779,6 +1797,8 @@ export interface components {
              * @description The element's place in painting order, from 0.
              */
             element: number;
+            /** @description Whether the filters that it has in the file are coats of the piece. */
+            filter_as_coats?: boolean;
         };
         /** @description A drop shadow. */
         Drop: {
@@ -1983,6 +2003,8 @@ export interface components {
             height: number;
             /** @description Px of the file beyond its edge: left, top, right, bottom. */
             room: number[];
+            /** @description Files with the same get the same room: as much as the one that needs most. */
+            sharing: number[];
             /** @enum {string} */
             kind: "read";
         } | {

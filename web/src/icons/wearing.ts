@@ -53,11 +53,11 @@ export interface Rooms {
   of: ReadonlyMap<string, Schemas['FileRoom']>;
   /** The room that each file gets, by its id; none until all are known. */
   given: ReadonlyMap<string, Room>;
-  /** The rooms that files get, one for each size of file. */
+  /** The rooms that files get, one for all that share it. */
   sizes: Room[];
 }
 
-/** Asks how much room the finish takes around each file; files of one size stay as large as one another. */
+/** Asks how much room the finish takes around each file. */
 export function useRooms(files: IconFile[], worn: Worn | null, choice: Choice | null): Rooms {
   const batches = useMemo(() => (worn ? batchesOf(files) : []), [files, worn]);
   const answers = useQueries({
@@ -84,19 +84,19 @@ export function useRooms(files: IconFile[], worn: Worn | null, choice: Choice | 
   }, [answers, batches, files, worn, edge, leftOut]);
 }
 
-/** What files get: as much as the one of their size that needs most, of those that count. */
+/** What files get: as much as the one of those they share it with that needs most, as far as it counts. */
 function given(of: Rooms['of'], counts: (id: string) => boolean): Pick<Rooms, 'given' | 'sizes'> {
-  const bySize = new Map<string, Room>();
+  const shared = new Map<string, Room>();
   const given = new Map<string, Room>();
   for (const [id, room] of of) {
     if (room.kind !== 'read') continue;
-    const size = `${Math.round(room.width)} ${Math.round(room.height)}`;
-    const most: Room = bySize.get(size) ?? [0, 0, 0, 0];
+    const sharing = room.sharing.join(' ');
+    const most: Room = shared.get(sharing) ?? [0, 0, 0, 0];
     if (counts(id)) for (const [at, side] of room.room.entries()) most[at] = Math.max(most[at] ?? 0, side);
-    bySize.set(size, most);
+    shared.set(sharing, most);
     given.set(id, most);
   }
-  return { given, sizes: [...bySize.values()] };
+  return { given, sizes: [...shared.values()] };
 }
 
 async function roomsOf(

@@ -14,6 +14,10 @@ export const elements = {
   bringFont: 'Bring a font…',
   asText: 'Make it text',
   aboutText: 'Its words, font and size can be changed then. Letters move by up to an eighth of a px.',
+  asCoats: 'Make its filter coats',
+  aboutCoats: 'The filter that it has in the file becomes coats that you can change.',
+  otherwise: (remarks: string[]) =>
+    `As coats, its filter looks a little different: it ${remarks.join('; it ')}.`,
   oneColour: 'Make it an icon in one colour',
   aboutOneColour: 'Its fill can be changed then. The file no longer gets depth.',
 } as const;

@@ -16,7 +16,7 @@ export type ShownElement = Schemas['ArtworkElement'] & {
 };
 
 /** What can be taken out where a piece lies. */
-export interface Artwork extends Omit<Schemas['Artwork'], 'elements'> {
+export interface Artwork extends Omit<Schemas['ArtworkAnswer'], 'elements' | 'at'> {
   elements: ShownElement[];
 }
 
@@ -25,7 +25,9 @@ export interface Artwork extends Omit<Schemas['Artwork'], 'elements'> {
  * taken out, or in the group that it became.
  */
 export function drawingsAt(scene: Scene | undefined, piece: Piece): Piece[] {
-  if (piece.shape.kind === 'group') return piece.shape.parts.filter(({ shape }) => shape.kind === 'drawing');
+  if (piece.shape.kind === 'group' && !piece.drawn_from) {
+    return piece.shape.parts.filter(({ shape }) => shape.kind === 'drawing');
+  }
   const asset = piece.shape.kind === 'drawing' ? piece.shape.asset : piece.drawn_from?.asset;
   if (!asset || !scene) return [];
   if (piece.shape.kind === 'drawing' && !piece.shape.elements) return [piece];
@@ -74,6 +76,7 @@ async function artworkOf({ project, scene, pieces, chosen }: Asked): Promise<Art
     missing_families: missing,
     in_one_colour: own?.in_one_colour,
     as_text: own?.as_text,
+    as_coats: own?.as_coats,
   };
 }
 

@@ -115,47 +115,57 @@ export function useOutline(coat: string): Schemas['CoatOutline'] | null {
   return useAnswer(asked, ask, { pause: 0 });
 }
 
-/** The boxes of all pieces of the open scene. */
+/**
+ * The boxes of all pieces of the open scene. Where a piece is only moved, what shows it takes its place from the document, so
+ * that its box need not be asked for before the hand rests.
+ */
 export function useBoxes(): Schemas['PieceBox'][] {
   const project = useDocument((state) => state.document);
   const scene = useDocument((state) => state.scene);
-  const kept = useRef<{ project: Project; scene: string } | null>(null);
+  const kept = useRef<{ asked: { project: Project; scene: string }; pause: number } | null>(null);
   if (!project || !scene) kept.current = null;
-  else if (
-    !kept.current ||
-    kept.current.scene !== scene ||
-    !sameShapes(kept.current.project, project, scene)
-  ) {
-    kept.current = { project, scene };
+  else {
+    const before = kept.current?.asked.scene === scene ? kept.current.asked.project : null;
+    const change = before ? changeOfBoxes(before, project, scene) : 'shape';
+    if (change !== 'none') {
+      kept.current = { asked: { project, scene }, pause: change === 'place' ? 120 : 0 };
+    }
   }
-  return useAnswer(kept.current, askBoxes, { pause: 0 }) ?? noBoxes;
+  const { asked, pause } = kept.current ?? { asked: null, pause: 0 };
+  return useAnswer(asked, askBoxes, { pause }) ?? noBoxes;
 }
 
 const askBoxes = ({ project, scene }: { project: Project; scene: string }) =>
   askCore('/api/boxes', { project, scene });
 
-/** Whether no piece of a scene has another box: what a piece wears, or is filled with, does not change that. */
-function sameShapes(before: Project, after: Project, id: string): boolean {
-  if (before === after) return true;
+/** What two versions of a scene, or of a piece, differ by, as far as boxes go. */
+type BoxChange = 'none' | 'place' | 'shape';
+
+/** What a piece wears, or is filled with, does not change its box. */
+function changeOfBoxes(before: Project, after: Project, id: string): BoxChange {
+  if (before === after) return 'none';
   const [was, is] = [sceneOf(before, id), sceneOf(after, id)];
-  if (!was || !is || before.assets !== after.assets || was.pieces.length !== is.pieces.length) return false;
-  return sameShapesOf(was.pieces, is.pieces);
+  if (!was || !is || before.assets !== after.assets) return 'shape';
+  return changeOfPieces(was.pieces, is.pieces);
 }
 
-function sameShapesOf(was: Piece[], is: Piece[]): boolean {
-  if (was.length !== is.length) return false;
-  const shape = ({ wear: _, states: __, fill: ___, ...rest }: Piece) => rest;
-  const group = { kind: 'group' } as const;
-  return was.every((piece, at) => {
-    const other = is[at] as Piece;
-    if (piece === other) return true;
-    if (piece.shape.kind !== 'group' || other.shape.kind !== 'group') {
-      return shallowEqual(shape(piece), shape(other));
-    }
-    const [one, another] = [
-      { ...shape(piece), shape: group },
-      { ...shape(other), shape: group },
-    ];
-    return shallowEqual(one, another) && sameShapesOf(piece.shape.parts, other.shape.parts);
-  });
+function changeOfPieces(was: Piece[], is: Piece[]): BoxChange {
+  if (was.length !== is.length) return 'shape';
+  const changes = was.map((piece, at) => changeOfPiece(piece, is[at] as Piece));
+  return (
+    changes.find((change) => change === 'shape') ?? changes.find((change) => change === 'place') ?? 'none'
+  );
+}
+
+function changeOfPiece(was: Piece, is: Piece): BoxChange {
+  if (was === is) return 'none';
+  const groups = was.shape.kind === 'group' && is.shape.kind === 'group';
+  const form = ({ wear: _, states: __, fill: ___, x: ____, y: _____, shape, ...rest }: Piece) =>
+    groups ? rest : { ...rest, shape };
+  if (!shallowEqual(form(was), form(is))) return 'shape';
+  const inside =
+    was.shape.kind === 'group' && is.shape.kind === 'group'
+      ? changeOfPieces(was.shape.parts, is.shape.parts)
+      : 'none';
+  return inside === 'none' && (was.x !== is.x || was.y !== is.y) ? 'place' : inside;
 }

@@ -10,7 +10,7 @@ pub mod measure;
 pub mod report;
 pub mod solve;
 
-use zolvet_formats::css;
+use zolvet_formats::{css, svg};
 use zolvet_graphics::{
     blend, blur, budget, colour, geometry, limits, maths, parallel, picture, quantity, raster, syntax,
 };

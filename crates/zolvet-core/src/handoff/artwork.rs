@@ -12,9 +12,9 @@ use crate::model::{
     WornFinish,
 };
 use crate::picture::Picture;
-use crate::report::artwork::{OWN_STROKE, changed_since};
+use crate::report::artwork::{OWN_STROKE, Original, scale_of};
 use crate::resolve;
-use crate::svg::{Depth, Edge, FileWithDepth, Placing, room_needed, with_depth};
+use crate::svg::{Depth, Edge, FileWithDepth, Had, Placing, room_needed, with_depth};
 
 /// A finish under a theme.
 #[derive(Debug, Clone, Copy)]
@@ -70,6 +70,13 @@ impl Artwork {
         [self.drawing.width, self.drawing.height].map(|side| side * self.scale)
     }
 
+    /// Its size in whole px. Of many files, those of one size are given the same room, as much as the one that needs most, so that
+    /// they stay as large as one another.
+    #[must_use]
+    pub fn sharing(&self) -> [i64; 2] {
+        self.size().map(|side| side.round() as i64)
+    }
+
     /// Px of the file that a finish reaches beyond its edge: left, top, right, bottom.
     #[must_use]
     pub fn room(&self, worn: Worn<'_>) -> [f64; 4] {
@@ -88,7 +95,8 @@ impl Artwork {
     pub fn wearing(&self, worn: Worn<'_>, edge: Edge, room: [f64; 4]) -> Result<FileWithDepth, SvgError> {
         let resolved = self.scene(worn).map(|scene| scene.resolved(worn.project));
         let pieces = resolved.as_ref().map_or(&[][..], |scene| &scene.pieces);
-        let depths: Vec<Depth<'_>> = pieces.iter().map(|piece| Depth { piece, element: None }).collect();
+        let depths: Vec<Depth<'_>> =
+            pieces.iter().map(|piece| Depth { piece, element: None, had: Had::Stays }).collect();
         let placing = Placing { scale: self.scale, edge, room: Some(room) };
         with_depth((&self.file, &self.drawing), &depths, placing)
     }
@@ -186,53 +194,107 @@ pub fn file_with_depth(
     let file = assets.drawing_file(asset)?;
     let drawing = assets.drawing(asset)?.ok()?;
     let pieces = scene.all_pieces();
+    let rest = rest_of(&pieces, asset);
+    // Without it, the size is that of what was taken out.
+    let of_it = |piece: &&&Piece| piece.drawn_from.as_ref().is_some_and(|from| from.asset == *asset);
+    let taken = || pieces.iter().filter(of_it).find_map(|piece| scale_of((project, scene), piece, assets));
+    let scale = rest.map(|(_, shape)| shape.w.get() / drawing.width).or_else(taken).unwrap_or(1.0);
+    let whole = DrawingShape {
+        asset: asset.clone(),
+        elements: None,
+        w: Size::clamped(drawing.width * scale),
+        h: rest.map_or(Size::clamped(drawing.height * scale), |(_, shape)| shape.h),
+    };
+    let back = BackOut { project, scene, whole, rest: rest.map(|(piece, _)| piece), assets };
     let shown = |piece: &&Piece| !scene.path_to(&piece.id).iter().any(|around| around.hidden);
     let mut notes = Vec::new();
-    let mut left_out = |piece: &Piece, what: &str| {
-        let message = format!("{}: {what}", piece.name);
-        notes.push(FidelityNote { coat: None, fidelity: Fidelity::Dropped, message });
-    };
-    let rest = rest_of(&pieces, asset);
-    let (mut found, mut scale) = (Vec::new(), None);
-    for piece in pieces.into_iter().filter(shown) {
-        let element = piece.drawn_from.as_ref().filter(|from| from.asset == *asset).map(|from| from.element);
-        let is_part = matches!(&piece.shape, Shape::Drawing(shape) if shape.asset == *asset);
-        if let Shape::Drawing(shape) = &piece.shape
-            && is_part
-        {
-            scale.get_or_insert(shape.w.get() / drawing.width);
-        }
-        let coats = project.shown_coats(scene, piece);
-        let worn: Vec<Coat> =
-            coats.iter().filter(|coat| coat.on && !is_own_stroke(coat, piece)).cloned().collect();
-        for what in changes(piece, asset, rest, assets) {
-            left_out(piece, what);
-        }
-        if worn.is_empty() || !piece.coats_on {
-            continue;
-        }
-        match element {
-            Some(element) => found.push((piece, worn, Some(element as usize))),
-            None if is_whole(piece, asset) => found.push((piece, worn, None)),
-            None if is_part => {
-                left_out(piece, "coats on several elements that are left have no place in the file")
-            }
-            None => {}
-        }
+    let mut found = Vec::new();
+    for piece in pieces.iter().copied().filter(shown) {
+        let Worth { coats, what } = back.worth(piece);
+        notes.extend(what.into_iter().map(|what| FidelityNote {
+            coat: None,
+            fidelity: Fidelity::Dropped,
+            message: format!("{}: {what}", piece.name),
+        }));
+        found.extend(coats.map(|coats| (piece, coats)));
     }
-    let resolved: Vec<(resolve::Piece, Option<usize>)> = found
+    let resolved: Vec<(resolve::Piece, Option<usize>, Had)> = found
         .into_iter()
-        .map(|(piece, coats, element)| {
+        .map(|(piece, GivenCoats { coats, element, had })| {
             let worn = Piece { wear: Wear::Coats(OwnCoats { coats }), ..piece.clone() };
-            (resolve::piece(project, scene, &worn, assets).0, element)
+            (resolve::piece(project, scene, &worn, assets).0, element, had)
         })
         .collect();
     let depths: Vec<Depth<'_>> =
-        resolved.iter().map(|(piece, element)| Depth { piece, element: *element }).collect();
-    let placing = Placing { scale: scale.unwrap_or(1.0), edge, room: None };
-    let mut file = with_depth((file, &drawing), &depths, placing).ok()?;
+        resolved.iter().map(|(piece, element, had)| Depth { piece, element: *element, had: *had }).collect();
+    let mut file = with_depth((file, &drawing), &depths, Placing { scale, edge, room: None }).ok()?;
     file.notes.extend(notes);
     Some(file)
+}
+
+/// A drawing of a scene whose file is written.
+struct BackOut<'a> {
+    project: &'a Project,
+    scene: &'a Scene,
+    /// All of it.
+    whole: DrawingShape,
+    /// What is left of it beside what was taken out.
+    rest: Option<&'a Piece>,
+    assets: &'a Assets,
+}
+
+/// What a piece gives to the file.
+#[derive(Default)]
+struct Worth {
+    coats: Option<GivenCoats>,
+    /// What of it the file does not get.
+    what: Vec<&'static str>,
+}
+
+/// Coats for an element, or for all of a drawing.
+struct GivenCoats {
+    coats: Vec<Coat>,
+    element: Option<usize>,
+    had: Had,
+}
+
+impl BackOut<'_> {
+    fn worth(&self, piece: &Piece) -> Worth {
+        let from = piece.drawn_from.as_ref().filter(|from| from.asset == self.whole.asset);
+        let is_part = matches!(&piece.shape, Shape::Drawing(shape) if shape.asset == self.whole.asset);
+        let own = |coat: &&Coat| coat.on && !is_own_stroke(coat, piece);
+        let coats = self.project.shown_coats(self.scene, piece);
+        let coats = if piece.coats_on { coats } else { &[] };
+        let coats: Vec<Coat> = coats.iter().filter(own).cloned().collect();
+        let original =
+            from.and_then(|_| Original::of((self.project, self.scene), piece, &self.whole, self.assets));
+        let mut what = Vec::new();
+        if let Some(original) = &original {
+            let changed = original.changed(piece, self.rest);
+            what.extend(changed.fill.then_some("its fill was changed: the file keeps its own"));
+            what.extend(changed.shape.then_some("its shape or place was changed: the file keeps its own"));
+        }
+        let goes = from.is_some_and(|from| from.filter_as_coats);
+        if goes && original.is_some_and(|original| are_alike(&original.coats, &coats)) {
+            return Worth { coats: None, what };
+        }
+        if coats.is_empty() && !goes {
+            return Worth { coats: None, what };
+        }
+        let had = if goes { Had::Goes } else { Had::Stays };
+        let element = from.map(|from| from.element as usize);
+        let has_place = element.is_some() || is_whole(piece, &self.whole.asset);
+        if !has_place && is_part {
+            what.push("coats on several elements that are left have no place in the file");
+        }
+        Worth { coats: has_place.then_some(GivenCoats { coats, element, had }), what }
+    }
+}
+
+/// Whether two stacks draw the same, whatever their coats are called.
+fn are_alike(some: &[Coat], others: &[Coat]) -> bool {
+    let drawn = |coat: &Coat| (coat.on, coat.opacity, coat.blend, coat.kind.clone());
+    some.iter().map(drawn).eq(others.iter().map(drawn))
 }
 
 /// A picture of a file with depth on it, as the file itself is drawn, with `density` pixels for one px. `asset` is the drawing of the
@@ -274,27 +336,6 @@ fn rest_of<'p>(pieces: &[&'p Piece], asset: &Id) -> Option<(&'p Piece, &'p Drawi
         | Shape::Join(_)
         | Shape::Group(_) => None,
     })
-}
-
-/// What was changed of an element that was taken out, and does not go back to the file.
-fn changes(
-    piece: &Piece,
-    asset: &Id,
-    rest: Option<(&Piece, &DrawingShape)>,
-    assets: &Assets,
-) -> Vec<&'static str> {
-    let of_it = piece.drawn_from.as_ref().filter(|from| from.asset == *asset).and(rest);
-    let Some(changed) = of_it.and_then(|(rest, shape)| changed_since(piece, (rest, shape), assets)) else {
-        return Vec::new();
-    };
-    let mut found = Vec::new();
-    if changed.fill {
-        found.push("its fill was changed: the file keeps its own");
-    }
-    if changed.shape {
-        found.push("its shape or place was changed: the file keeps its own");
-    }
-    found
 }
 
 /// Whether a piece is all of a drawing: the drawing itself, or the group that it became.

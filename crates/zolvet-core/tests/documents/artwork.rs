@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, missing_docs)]
 
 mod back_out;
+mod own_filter;
 
 use std::io::Write as _;
 

@@ -16,7 +16,8 @@ export function useRoom(scene: Scene | undefined, beside: boolean) {
   const room = useRef<HTMLDivElement>(null);
   const ref = useMergedRef(sized, room);
   const across = beside ? width / 2 : width;
-  const fit = scene && width > 0 ? Math.min(1, (across - 32) / scene.width, (height - 32) / scene.height) : 0;
+  const fit =
+    scene && width > 0 ? inSteps(Math.min(1, (across - 32) / scene.width, (height - 32) / scene.height)) : 0;
   const scale = zoom === 0 ? fit : zoom;
   const onScroll = useCallback(() => {
     if (room.current) setAt({ left: room.current.scrollLeft, top: room.current.scrollTop });
@@ -49,6 +50,14 @@ export function useRoom(scene: Scene | undefined, beside: boolean) {
       ? `${inset(height, scene.height)}px auto auto ${inset(width, scene.width)}px`
       : undefined;
   return { ref, onScroll, scale, region, dense, margins };
+}
+
+/**
+ * The next zoom below by steps of a 32nd: pieces that are moved by whole px then lie on few fractions of a pixel, and what was
+ * drawn at one of them is drawn again there.
+ */
+function inSteps(zoom: number): number {
+  return Math.floor(zoom * 32) / 32 || zoom;
 }
 
 /**

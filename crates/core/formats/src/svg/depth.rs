@@ -8,10 +8,11 @@ use kurbo::{Affine, Rect};
 use serde::{Deserialize, Serialize};
 use usvg::roxmltree::{Document, Node};
 
+use super::attach::{Had, attach, filters_of};
 use super::filter::Styles;
 use super::inline_css::InlineCss;
 use super::insertions::{Insertions, set_attribute};
-use crate::geometry::drawing::{Drawing, DrawingFile, Element, after_tag_name, is_drawn};
+use crate::geometry::drawing::{Drawing, DrawingFile, Element, is_drawn};
 use crate::geometry::icon::{SvgError, parsed};
 use crate::lower::{Fidelity, FidelityNote, Graph, LoweredFilter, Notes, Target, lower, piece_filter};
 use crate::markup::markup_in;
@@ -39,6 +40,8 @@ pub struct Depth<'a> {
     pub piece: &'a Piece,
     /// The place of the element in painting order; the whole drawing where there is none.
     pub element: Option<usize>,
+    /// What becomes of the filters that the element has in the file.
+    pub had: Had,
 }
 
 /// A file with depth on it.
@@ -86,12 +89,12 @@ pub fn with_depth(
 ) -> Result<FileWithDepth, SvgError> {
     let Placing { scale, edge, .. } = placing;
     let mut notes = Notes::default();
-    let shown = depths.iter().filter(|depth| !depth.piece.coats.is_empty());
+    let shown = depths.iter().filter(|depth| !depth.piece.coats.is_empty() || depth.had == Had::Goes);
     // In px of the file.
     let filters: Vec<Given<'_>> = shown
         .map(|depth| {
             let element = depth.element.and_then(|at| drawing.elements.get(at));
-            Given::of(depth.piece, element, scale, &mut notes)
+            Given { had: depth.had, ..Given::of(depth.piece, element, scale, &mut notes) }
         })
         .collect();
     if filters.is_empty() {
@@ -125,6 +128,7 @@ pub fn with_depth(
 /// What an element, or all of a drawing, is given; lengths in px of the file.
 struct Given<'a> {
     element: Option<&'a Element>,
+    had: Had,
     graph: Graph,
     /// The same as functions of CSS, where those draw the same.
     functions: Option<Graph>,
@@ -132,19 +136,23 @@ struct Given<'a> {
 
 impl<'a> Given<'a> {
     fn of(piece: &Piece, element: Option<&'a Element>, scale: f64, notes: &mut Notes) -> Self {
-        let graph = piece_filter(piece, notes).scaled(1.0 / scale);
+        let graph = if piece.coats.is_empty() {
+            Graph::default()
+        } else {
+            piece_filter(piece, notes).scaled(1.0 / scale)
+        };
         let lowered = lower(piece, Target::DropShadow);
         let is_all = lowered.element.coats.is_empty() && lowered.notes.0.is_empty();
         let functions = match lowered.filter {
             Some(LoweredFilter::Functions(graph)) if is_all => Some(graph.scaled(1.0 / scale)),
             Some(LoweredFilter::Functions(_) | LoweredFilter::Svg(_)) | None => None,
         };
-        Self { element, graph, functions }
+        Self { element, had: Had::Stays, graph, functions }
     }
 
     fn scaled(&self, factor: f64) -> Self {
         let functions = self.functions.as_ref().map(|graph| graph.scaled(factor));
-        Self { element: self.element, graph: self.graph.scaled(factor), functions }
+        Self { element: self.element, had: self.had, graph: self.graph.scaled(factor), functions }
     }
 }
 
@@ -185,9 +193,7 @@ impl Frame {
         let from_fine = Affine::scale(1.0 / drawing.fineness);
         let mut frame = Self { size: [width, height], to_px, from_fine, beyond: [0.0; 4] };
         frame.beyond = room.unwrap_or_else(|| {
-            filters
-                .iter()
-                .fold([0.0; 4], |all, given| most(all, frame.room(drawing, &given.graph, given.element)))
+            filters.iter().fold([0.0; 4], |all, given| most(all, frame.room(drawing, given)))
         });
         if edge == Edge::Shrink {
             // At least a fifth of the drawing's size is left of it.
@@ -199,9 +205,13 @@ impl Frame {
     }
 
     /// Px that a filter on an element, or on all of a drawing, reaches beyond the edge.
-    fn room(&self, drawing: &Drawing, graph: &Graph, element: Option<&Element>) -> [f64; 4] {
+    fn room(&self, drawing: &Drawing, Given { element, had, graph, .. }: &Given<'_>) -> [f64; 4] {
         let all = || drawing.elements.iter().map(|one| one.bounds).reduce(|a, b| a.union(b));
-        let bounds = element.map(|element| element.bounds).or_else(all).unwrap_or_default();
+        let own = element.map(|element| match had {
+            Had::Stays => element.bounds,
+            Had::Goes => element.before_filters,
+        });
+        let bounds = own.or_else(all).unwrap_or_default();
         let bounds = self.from_fine.transform_rect_bbox(bounds);
         let ([width, height], [left, top, right, bottom]) = (self.size, graph.result_reach());
         let over =
@@ -252,7 +262,7 @@ impl Writer<'_, '_> {
             match given.element {
                 Some(element) => {
                     self.element_in_css(element, given);
-                    before.insert_str(0, &self.element(element, &scaled.graph));
+                    before.insert_str(0, &self.element(element, &scaled));
                 }
                 None => {
                     let (filter, id) = self.filter(&scaled.graph, self.frame.to_px);
@@ -295,7 +305,10 @@ impl Writer<'_, '_> {
         let (markup, id) = self.filter(&given.graph.turned(back), place);
         let scale = 1.0 / place.determinant().abs().sqrt().max(1e-9);
         let functions = given.functions.as_ref().map(|graph| graph.turned(back).scaled(scale));
-        let had = self.filters_of(node);
+        let had = match given.had {
+            Had::Stays => filters_of(&Styles::new(self.document), node),
+            Had::Goes => String::new(),
+        };
         self.inline.add((node, &had), &element.name, functions.as_ref(), (&markup, &id));
         if (a - d).abs().max((b + c).abs()) > (a * a + b * b).sqrt() * 1e-4 {
             let what = "it is stretched, skewed or flipped in the file, and so is a filter of CSS";
@@ -306,18 +319,23 @@ impl Writer<'_, '_> {
     }
 
     /// Puts a filter on an element, and gives its definition.
-    fn element(&mut self, element: &Element, graph: &Graph) -> String {
+    fn element(&mut self, element: &Element, Given { had, graph, .. }: &Given<'_>) -> String {
         let Some(node) = element.source.as_ref().and_then(|range| node_at(self.document, range)) else {
             let what = format!("{}: {NO_ELEMENT}", element.name);
             self.notes.whole(Fidelity::Dropped, &what);
             return String::new();
         };
+        if graph.steps.is_empty() {
+            attach(&mut self.insertions, self.document, node, (*had, None));
+            return String::new();
+        }
         let place = self.frame.from_fine * element.place;
         if lies_straight(place) {
             let (filter, id) = self.filter(graph, place);
-            self.attach(node, &id);
+            attach(&mut self.insertions, self.document, node, (*had, Some(&id)));
             return filter;
         }
+        attach(&mut self.insertions, self.document, node, (*had, None));
         // What turns the element alone is not turned around it.
         if let Some((outer, space)) = alone_around(node, place).find(|(_, space)| lies_straight(*space)) {
             let (filter, id) = self.filter(graph, space);
@@ -355,32 +373,6 @@ impl Writer<'_, '_> {
         // What a copy is moved by is not in the space it is written in.
         let page = place.inverse().transform_rect_bbox(Rect::new(-width, -height, 2.0 * width, 2.0 * height));
         (markup_in(&graph, &id, page), id)
-    }
-
-    /// The filters that an element has in the file.
-    fn filters_of(&self, node: Node<'_, '_>) -> String {
-        let styles = Styles::new(self.document);
-        styles.property(node, "filter").filter(|value| *value != "none").unwrap_or_default().to_owned()
-    }
-
-    /// Puts a filter on an element after those it has.
-    fn attach(&mut self, node: Node<'_, '_>, id: &str) {
-        let text = self.document.input_text();
-        let had = self.filters_of(node);
-        let value = format!("{had} url(#{id})").trim().to_owned();
-        let is_styled = had != node.attribute("filter").unwrap_or_default().trim();
-        if let Some(style) = node.attribute_node("style").filter(|_| is_styled) {
-            // Styles are stronger than the attribute.
-            let end = style.range_value().end;
-            self.insertions.insert(end, format!(";filter:{value}"));
-        } else if is_styled {
-            self.insertions
-                .insert(after_tag_name(text, node.range().start), format!(" style=\"filter:{value}\""));
-        } else if let Some(attribute) = node.attribute_node("filter") {
-            self.insertions.insert(attribute.range_value().end, format!(" url(#{id})"));
-        } else {
-            self.insertions.insert(after_tag_name(text, node.range().start), format!(" filter=\"{value}\""));
-        }
     }
 
     fn selects_children_of_root(&self) -> bool {

@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 
 use super::decode::located;
 use super::validate::{check_numbers, check_references};
-use super::{Problem, Project, Scene};
+use super::{Piece, Problem, Project, Scene, Shape};
 
 impl Project {
     /// The project after a change, given as a JSON Patch (RFC 6902) of its document with the operations `add`, `replace`
@@ -46,15 +46,15 @@ impl Project {
     fn edit(&mut self, edits: &[Edit<'_>]) -> Result<(), Problem> {
         let Some(first) = edits.first() else { return Ok(()) };
         match first.part().as_slice() {
-            ["scenes", at, "pieces", piece] => {
-                edit_list(&mut self.scene_mut(at, first)?.pieces, piece, edits)
+            ["scenes", at, "pieces", piece @ ..] => {
+                edit_pieces(&mut self.scene_mut(at, first)?.pieces, piece, edits)
             }
             ["scenes", at] if first.is_within() => edit_scene(self.scene_mut(at, first)?, edits),
-            ["scenes", at] => edit_list(&mut self.scenes, at, edits),
-            ["finishes", at] => edit_list(&mut self.finishes, at, edits),
-            ["lights", at] => edit_list(&mut self.lights, at, edits),
-            ["swatches", at] => edit_list(&mut self.swatches, at, edits),
-            ["assets", at] => edit_list(&mut self.assets, at, edits),
+            ["scenes", at] => edit_list(&mut self.scenes, at, edits, edit_value),
+            ["finishes", at] => edit_list(&mut self.finishes, at, edits, edit_value),
+            ["lights", at] => edit_list(&mut self.lights, at, edits, edit_value),
+            ["swatches", at] => edit_list(&mut self.swatches, at, edits, edit_value),
+            ["assets", at] => edit_list(&mut self.assets, at, edits, edit_value),
             _ => edit_value(self, edits),
         }
     }
@@ -113,11 +113,7 @@ impl<'a> Edit<'a> {
         };
         let pointer = path.to_string();
         let path: Vec<String> = path.tokens().map(|token| token.decoded().into_owned()).collect();
-        let depth = match path.iter().map(String::as_str).collect::<Vec<_>>().as_slice() {
-            ["scenes", _, "pieces", _, ..] => 4,
-            ["scenes" | "finishes" | "lights" | "swatches" | "assets", _, ..] => 2,
-            _ => 0,
-        };
+        let depth = part_depth(&path.iter().map(String::as_str).collect::<Vec<_>>());
         Ok(Self { path, depth, pointer, change })
     }
 
@@ -157,6 +153,20 @@ impl<'a> Edit<'a> {
     }
 }
 
+/// How much of a path leads to the part that is decoded as one: the piece that lies deepest, an entry of another list, or the
+/// project.
+fn part_depth(path: &[&str]) -> usize {
+    match path {
+        ["scenes", _, "pieces", _, within @ ..] => {
+            let groups =
+                within.chunks_exact(3).take_while(|place| matches!(place, ["shape", "parts", _])).count();
+            4 + 3 * groups
+        }
+        ["scenes" | "finishes" | "lights" | "swatches" | "assets", _, ..] => 2,
+        _ => 0,
+    }
+}
+
 fn index(token: &str) -> Option<usize> {
     token.parse().ok()
 }
@@ -172,11 +182,42 @@ fn edit_scene(scene: &mut Scene, edits: &[Edit<'_>]) -> Result<(), Problem> {
     Ok(())
 }
 
+/// Changes a list of pieces, or a list of parts in it: `path` is the way from the list to the piece.
+fn edit_pieces(list: &mut Vec<Piece>, path: &[&str], edits: &[Edit<'_>]) -> Result<(), Problem> {
+    let Some(first) = edits.first() else { return Ok(()) };
+    match path {
+        [at] => edit_list(list, at, edits, edit_piece),
+        [at, _, _, within @ ..] => {
+            let group = index(at).and_then(|at| list.get_mut(at)).map(|piece| &mut piece.shape);
+            let Some(Shape::Group(group)) = group else { return Err(first.nowhere()) };
+            edit_pieces(&mut group.parts, within, edits)
+        }
+        _ => Err(first.nowhere()),
+    }
+}
+
+/// Changes a piece; the parts of a group are decoded only for changes of its shape.
+fn edit_piece(piece: &mut Piece, edits: &[Edit<'_>]) -> Result<(), Problem> {
+    if edits.iter().any(|edit| edit.path.get(edit.depth).is_some_and(|field| field == "shape")) {
+        return edit_value(piece, edits);
+    }
+    let mut parts = Vec::new();
+    if let Shape::Group(group) = &mut piece.shape {
+        std::mem::swap(&mut group.parts, &mut parts);
+    }
+    edit_value(piece, edits)?;
+    if let Shape::Group(group) = &mut piece.shape {
+        group.parts = parts;
+    }
+    Ok(())
+}
+
 /// Changes a list, or within an entry of it.
-fn edit_list<T: Serialize + DeserializeOwned>(
+fn edit_list<T: DeserializeOwned>(
     list: &mut Vec<T>,
     at: &str,
     edits: &[Edit<'_>],
+    edit_entry: impl FnOnce(&mut T, &[Edit<'_>]) -> Result<(), Problem>,
 ) -> Result<(), Problem> {
     let Some(first) = edits.first() else { return Ok(()) };
     let at = index(at).filter(|at| *at <= list.len()).ok_or_else(|| first.nowhere())?;
@@ -185,7 +226,7 @@ fn edit_list<T: Serialize + DeserializeOwned>(
         _ if at == list.len() => return Err(first.nowhere()),
         Change::Replace(value) if !first.is_within() => list[at] = first.decoded(value)?,
         Change::Remove if !first.is_within() => drop(list.remove(at)),
-        Change::Add(_) | Change::Replace(_) | Change::Remove => edit_value(&mut list[at], edits)?,
+        Change::Add(_) | Change::Replace(_) | Change::Remove => edit_entry(&mut list[at], edits)?,
     }
     Ok(())
 }

@@ -130,6 +130,17 @@ pub struct DrawnFrom {
     pub asset: Id,
     /// The element's place in painting order, from 0.
     pub element: u32,
+    /// Whether the filters that it has in the file are coats of the piece.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub filter_as_coats: bool,
+}
+
+impl DrawnFrom {
+    /// An element by its number, with its filters in the drawing. `None` where no drawing has so many.
+    #[must_use]
+    pub fn new(asset: Id, element: usize) -> Option<Self> {
+        Some(Self { asset, element: u32::try_from(element).ok()?, filter_as_coats: false })
+    }
 }
 
 /// A picture; its alpha is the silhouette.

@@ -27,6 +27,8 @@ pub(super) fn check_references(project: &Project) -> Vec<Problem> {
 /// As [`check_references`], where nothing but numbers within a part of the project is other than it was when that was checked.
 pub(super) fn check_numbers(project: &Project, part: &[&str]) -> Vec<Problem> {
     let mut check = Check::new(project);
+    // A part of a group is checked with the whole piece.
+    let part = part.get(..4).unwrap_or(part);
     let at = part.iter().map(|token| format!("/{token}")).collect::<String>();
     let number = |at: usize| part.get(at).and_then(|token| token.parse::<usize>().ok());
     let scene = || number(1).and_then(|scene| project.scenes.get(scene));

@@ -202,27 +202,34 @@ impl Operator {
     }
 }
 
+impl Step {
+    /// Multiplies every length.
+    pub fn scale(&mut self, by: f64) {
+        match self {
+            Self::Blur { sigma, .. } => *sigma *= by,
+            Self::Offset { dx, dy, .. } => (*dx, *dy) = (*dx * by, *dy * by),
+            Self::DropShadow { dx, dy, sigma, .. } => {
+                (*dx, *dy, *sigma) = (*dx * by, *dy * by, *sigma * by);
+            }
+            Self::Morphology { radius, .. } => *radius *= by,
+            Self::Flood(_)
+            | Self::Composite { .. }
+            | Self::Arithmetic { .. }
+            | Self::Merge(_)
+            | Self::Blend { .. }
+            | Self::Matrix { .. }
+            | Self::Transfer { .. } => {}
+        }
+    }
+}
+
 impl Graph {
     /// The graph with every length multiplied, for a picture that is enlarged by as much afterwards.
     #[must_use]
     pub fn scaled(&self, by: f64) -> Self {
         let mut graph = self.clone();
         for step in &mut graph.steps {
-            match step {
-                Step::Blur { sigma, .. } => *sigma *= by,
-                Step::Offset { dx, dy, .. } => (*dx, *dy) = (*dx * by, *dy * by),
-                Step::DropShadow { dx, dy, sigma, .. } => {
-                    (*dx, *dy, *sigma) = (*dx * by, *dy * by, *sigma * by);
-                }
-                Step::Morphology { radius, .. } => *radius *= by,
-                Step::Flood(_)
-                | Step::Composite { .. }
-                | Step::Arithmetic { .. }
-                | Step::Merge(_)
-                | Step::Blend { .. }
-                | Step::Matrix { .. }
-                | Step::Transfer { .. } => {}
-            }
+            step.scale(by);
         }
         graph
     }

@@ -3,7 +3,7 @@
 use zolvet_core::budget::Budget;
 use zolvet_core::handoff::{file_with_depth, picture_of_file};
 use zolvet_core::model::Piece;
-use zolvet_core::svg::{Depth, Edge, FileWithDepth, Placing, import, with_depth};
+use zolvet_core::svg::{Depth, Edge, FileWithDepth, Had, Placing, import, with_depth};
 
 use super::*;
 
@@ -22,7 +22,8 @@ fn file_of(project: &Project, edge: Edge) -> FileWithDepth {
     let scene = resolve::scene(project, &project.scenes[0], &assets);
     let asset = &project.assets[0].id;
     let drawing = assets.drawing(asset).unwrap().unwrap();
-    let depths: Vec<Depth<'_>> = scene.pieces.iter().map(|piece| Depth { piece, element: None }).collect();
+    let depths: Vec<Depth<'_>> =
+        scene.pieces.iter().map(|piece| Depth { piece, element: None, had: Had::Stays }).collect();
     let placing = Placing { scale: 1.0, edge, room: None };
     with_depth((assets.drawing_file(asset).unwrap(), &drawing), &depths, placing).unwrap()
 }

@@ -1,9 +1,13 @@
 //! The elements of a drawing, and taking them out of it as pieces (docs/drawings.md, "Taking out").
 
 mod fills;
+mod original;
+mod own_filter;
+mod places;
 mod shapes;
 mod take_out;
 mod texts;
+mod trial;
 
 use std::sync::Arc;
 
@@ -18,10 +22,13 @@ use crate::model::{DrawingShape, Fill, Length, PathShape, Piece, Shape};
 use crate::raster::Rect;
 use crate::syntax::tidy;
 
+pub use original::{Changed, Original, scale_of};
+pub use own_filter::{AsCoats, as_coats};
 pub use shapes::OWN_STROKE;
-pub use take_out::{Changed, changed_since, take_out};
+pub use take_out::take_out;
 pub use texts::AsText;
 
+use places::run_of;
 use texts::as_text;
 
 /// What a drawing consists of.
@@ -131,12 +138,6 @@ pub fn element_at(piece: &Piece, (x, y): (f64, f64), assets: &Assets) -> Option<
         element.painted(place, window).values().any(|pixel| pixel[3] > 0.1)
     };
     run_of(shape, &drawing).rev().find(paints).and_then(|number| u32::try_from(number).ok())
-}
-
-/// The numbers of the elements that a piece shows.
-fn run_of(shape: &DrawingShape, drawing: &Drawing) -> std::ops::Range<usize> {
-    let count = drawing.elements.len();
-    shape.elements.map_or(0..count, |run| (run.from as usize).min(count)..(run.to as usize).min(count))
 }
 
 fn described(element: &Element, number: usize, shape: &DrawingShape, drawing: &Drawing) -> ArtworkElement {

@@ -1,27 +1,20 @@
 //! Taking an element out of a drawing: it becomes a piece, and what lies below and above it stays there.
 
-use std::sync::Arc;
-
 use json_patch::Patch;
 use jsonptr::{PointerBuf, Token};
 use serde_json::json;
 
-use super::run_of;
-use super::shapes::{Candidate, candidates};
-use super::texts::{AsText, as_text};
+use super::places::run_of;
+use super::trial::{Trial, as_shape};
 use crate::arrange::Arranged;
 use crate::asset::Assets;
 use crate::blend::BlendMode;
-use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render};
-use crate::geometry::DrawnShape;
-use crate::geometry::drawing::Drawing;
 use crate::limits;
 use crate::model::{
-    Degrees, DrawingShape, DrawnFrom, ElementRun, Fill, GroupShape, Id, OwnCoats, Piece, Project, Px, Scene,
-    Shape, Surface, Wear, piece_tokens,
+    Degrees, DrawingShape, DrawnFrom, ElementRun, GroupShape, Id, OwnCoats, Piece, Project, Px, Scene, Shape,
+    Surface, Wear, piece_tokens,
 };
 use crate::patch::{remove, set};
-use crate::resolve;
 use crate::syntax::{UniqueNames, slug};
 
 /// Takes an element out of a drawing. A drawing on its own becomes a group of what is below the element, the element and what is
@@ -55,7 +48,7 @@ pub fn take_out(
     let found = &drawing.elements[element];
     let named = slug(&found.name);
     let own = Piece {
-        drawn_from: Some(DrawnFrom { asset: shape.asset.clone(), element: u32::try_from(element).ok()? }),
+        drawn_from: Some(DrawnFrom::new(shape.asset.clone(), element)?),
         name: called(found.name.clone()),
         ..rest(id(if named.is_empty() { "element" } else { &named })?, "", element, element + 1)
     };
@@ -125,105 +118,4 @@ fn place_of(scene: &Scene, around: &[&Piece]) -> Option<Vec<usize>> {
         list = piece.shape.parts();
     }
     Some(places)
-}
-
-/// The element as a box, ellipse or path where that draws the same, or else as a drawing of it alone.
-fn as_shape(
-    trial: &Trial<'_>,
-    own: Piece,
-    (drawing, shape): (&Arc<Drawing>, &DrawingShape),
-    element: usize,
-) -> Piece {
-    let found = &drawing.elements[element];
-    let (w, h) = (shape.w.get(), shape.h.get());
-    let whole = DrawnShape::new(Arc::clone(drawing), 0..usize::MAX, w, h);
-    let Some(areas) = found.areas() else { return own };
-    let wanted = trial.drawn(own.clone());
-    candidates(&found.tag, &areas, whole.fit())
-        .into_iter()
-        .map(|Candidate { shape, fill, coats, x, y }| Piece {
-            shape,
-            fill,
-            x,
-            y,
-            wear: Wear::Coats(OwnCoats { coats }),
-            ..own.clone()
-        })
-        .find(|piece| looks_the_same(&wanted, &trial.drawn(piece.clone())))
-        .unwrap_or(own)
-}
-
-/// What of a piece is other than in the element that it was taken out as: its fill, its shape, or its place beside what is left of
-/// the drawing. `None` where it is no such piece, or a drawing still.
-#[must_use]
-pub fn changed_since(
-    piece: &Piece,
-    (rest, shape): (&Piece, &DrawingShape),
-    assets: &Assets,
-) -> Option<Changed> {
-    let from = piece.drawn_from.as_ref()?;
-    let drawing = assets.drawing(&from.asset)?.ok()?;
-    let found = drawing.elements.get(from.element as usize)?;
-    let whole = DrawnShape::new(Arc::clone(&drawing), 0..usize::MAX, shape.w.get(), shape.h.get());
-    let moved = |now: Px, rest: Px, own: Px| (now.get() - rest.get() - own.get()).abs() > 1e-3;
-    let shapes = candidates(&found.tag, &found.areas()?, whole.fit());
-    if let Shape::Text(_) = &piece.shape {
-        let AsText { shape, fill, x, y } = as_text(found, whole.fit(), assets)?;
-        let shape = shape != piece.shape || moved(piece.x, rest.x, x) || moved(piece.y, rest.y, y);
-        return Some(Changed { fill: fill != piece.fill, shape });
-    }
-    let own = shapes.iter().find(|one| one.shape.name() == piece.shape.name())?;
-    Some(Changed {
-        fill: own.fill != piece.fill,
-        shape: own.shape != piece.shape || moved(piece.x, rest.x, own.x) || moved(piece.y, rest.y, own.y),
-    })
-}
-
-/// What of a piece is other than in its file.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Changed {
-    /// Its fill.
-    pub fill: bool,
-    /// Its shape, or where it lies.
-    pub shape: bool,
-}
-
-/// A scene of one piece alone, with some room around the drawing.
-struct Trial<'a> {
-    project: &'a Project,
-    scene: &'a Scene,
-    size: (f64, f64),
-    assets: &'a Assets,
-}
-
-/// Pixels on the longer side of a picture that pieces are compared by.
-const TRIED: f64 = 384.0;
-
-impl Trial<'_> {
-    fn drawn(&self, mut piece: Piece) -> Canvas {
-        let longest = self.size.0.max(self.size.1);
-        let room = longest / 16.0;
-        piece.x = Px::clamped(piece.x.get() + room);
-        piece.y = Px::clamped(piece.y.get() + room);
-        let alone = Scene { pieces: vec![piece], ground: Fill::default(), ..self.scene.clone() };
-        let mut resolved = resolve::scene(self.project, &alone, self.assets);
-        (resolved.width, resolved.height) = (self.size.0 + 2.0 * room, self.size.1 + 2.0 * room);
-        let viewport = Viewport::whole(&resolved, TRIED / longest);
-        render(&resolved, &viewport, &RenderOptions::default(), &MaskCache::with_capacity(0))
-    }
-}
-
-/// Whether two pictures differ by no more than rounding, over the pixels that one of them touches: in the mean by a fifth of a
-/// 255th, and but for one pixel of a thousand by four.
-fn looks_the_same(a: &Canvas, b: &Canvas) -> bool {
-    let differences: Vec<f32> = a
-        .pixels
-        .iter()
-        .zip(&b.pixels)
-        .filter(|(a, b)| a[3] > 0.0 || b[3] > 0.0)
-        .map(|(a, b)| a.iter().zip(b).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max) * 255.0)
-        .collect();
-    let mean = differences.iter().sum::<f32>() / differences.len().max(1) as f32;
-    let far = differences.iter().filter(|difference| **difference > 4.0).count();
-    mean <= 0.2 && far * 1000 <= differences.len()
 }

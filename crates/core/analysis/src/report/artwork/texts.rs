@@ -3,6 +3,7 @@
 use kurbo::{Affine, Rect, Shape as _};
 
 use super::fills::fill;
+use super::places::even_scale;
 use crate::asset::Assets;
 use crate::geometry::drawing::Element;
 use crate::geometry::text::outline as set_text;
@@ -30,17 +31,13 @@ pub fn as_text(element: &Element, place: Affine, assets: &Assets) -> Option<AsTe
     let areas = element.areas()?;
     let bounds = areas.iter().map(|area| area.outline.bounding_box()).reduce(|a, b| a.union(b))?;
     let bounds: Rect = place.transform_rect_bbox(bounds);
-    let [a, b, c, d, ..] = (place * element.place).as_coeffs();
-    let lies_straight = a > 0.0 && (a - d).abs() < a * 1e-4 && b.abs() < a * 1e-4 && c.abs() < a * 1e-4;
-    if !lies_straight {
-        return None;
-    }
+    let scale = even_scale(place * said.place)?;
     let text = TextShape {
         string: said.string.clone(),
         font: said.family.clone(),
-        size: FontSize::clamped(tidy(said.size * a)),
+        size: FontSize::clamped(tidy(said.size * scale)),
         weight: Weight::clamped(f64::from(said.weight)),
-        spacing: Spacing::clamped(tidy(said.spacing * a)),
+        spacing: Spacing::clamped(tidy(said.spacing * scale)),
         line_height: LineHeight::clamped(1.2),
         align: Align::Left,
         width: None::<Size>,

@@ -29,21 +29,40 @@ impl<'a> Styles<'a> {
 
     /// A property of an element.
     pub fn property<'s>(&'s self, node: Node<'s, '_>, name: &str) -> Option<&'s str> {
-        let style = node.attribute("style").unwrap_or_default();
-        let declared = style.rsplit(';').filter_map(|declaration| declaration.split_once(':'));
-        let own = declared
-            .map(|(property, value)| (property.trim(), value.trim()))
-            .find(|(property, _)| *property == name)
-            .map(|(_, value)| value);
-        own.or_else(|| self.ruled(node, name)).or_else(|| node.attribute(name).map(str::trim))
+        self.styled(node, name).map(|said| said.value).or_else(|| node.attribute(name).map(str::trim))
     }
 
-    fn ruled(&self, node: Node<'_, '_>, name: &str) -> Option<&str> {
+    /// Whether a property of an element is declared `!important`.
+    pub fn is_important(&self, node: Node<'_, '_>, name: &str) -> bool {
+        self.styled(node, name).is_some_and(|said| said.important)
+    }
+
+    /// The declaration of a property that holds for an element, from its style or a rule.
+    fn styled<'s>(&'s self, node: Node<'s, '_>, name: &str) -> Option<Said<'s>> {
+        let own = own_style(node, name);
+        let ruled = self.ruled(node, name);
+        match (own, ruled) {
+            // CSS Cascading 5, section 6.1: importance comes before where a declaration stands.
+            (Some(own), Some(ruled)) if ruled.important && !own.important => Some(ruled),
+            (own, ruled) => own.or(ruled),
+        }
+    }
+
+    fn ruled(&self, node: Node<'_, '_>, name: &str) -> Option<Said<'_>> {
         let fitting = self.rules.iter().rev().filter_map(|rule| {
             let said = rule.declarations.iter().rev().find(|one| one.name == name)?;
-            rule.selector.matches(&Styled(node)).then_some(said.value)
+            rule.selector
+                .matches(&Styled(node))
+                .then_some(Said { value: said.value, important: said.important })
         });
-        fitting.into_iter().next()
+        let mut strongest = None;
+        for said in fitting {
+            if said.important {
+                return Some(said);
+            }
+            strongest = strongest.or(Some(said));
+        }
+        strongest
     }
 
     /// An inherited property: that of the element, or of the nearest around it that has one.
@@ -52,6 +71,24 @@ impl<'a> Styles<'a> {
         let around = std::iter::successors(Some(node), Node::parent).take(200);
         around.filter(Node::is_element).find_map(|node| self.property(node, name))
     }
+}
+
+/// The value of a declaration.
+#[derive(Clone, Copy)]
+struct Said<'a> {
+    value: &'a str,
+    important: bool,
+}
+
+/// A property in the `style` of an element.
+fn own_style<'n>(node: Node<'n, '_>, name: &str) -> Option<Said<'n>> {
+    let style = node.attribute("style")?;
+    let declared = style.rsplit(';').filter_map(|declaration| declaration.split_once(':'));
+    let (_, value) = declared
+        .map(|(property, value)| (property.trim(), value.trim()))
+        .find(|(property, _)| *property == name)?;
+    let bare = value.strip_suffix("important").and_then(|rest| rest.trim_end().strip_suffix('!'));
+    Some(Said { value: bare.map_or(value, str::trim_end), important: bare.is_some() })
 }
 
 /// An element as selectors see it.

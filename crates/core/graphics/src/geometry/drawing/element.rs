@@ -22,10 +22,12 @@ pub struct Element {
     pub tag: String,
     /// The bytes of the file that it stands in, where it is one element of it.
     pub source: Option<Range<usize>>,
-    /// From the px that it is written in to the drawing's fine units.
+    /// From the px that its tag is written in to the drawing's fine units.
     pub place: Affine,
     /// The smallest rectangle around what it paints, in the drawing's fine units.
     pub bounds: Rect,
+    /// The smallest one around what it paints before its filters, in the drawing's fine units.
+    pub before_filters: Rect,
     /// The reason that nothing smaller can be taken out, where it holds several elements.
     pub bound: Option<Untakeable>,
     /// What it says, where it is one line of text in a font that is at hand.
@@ -46,6 +48,8 @@ pub struct ElementText {
     pub size: f64,
     /// Letter spacing in the px that it is written in.
     pub spacing: f64,
+    /// From the px that it is written in to the drawing's fine units.
+    pub place: Affine,
 }
 
 /// An area of an element, filled by the non-zero rule.

@@ -13,6 +13,7 @@ mod ink;
 mod names;
 mod paint;
 mod paints;
+mod prepared;
 mod read;
 mod shape;
 mod texts;

@@ -7,6 +7,8 @@ use std::ops::Range;
 
 use usvg::roxmltree::{Document, Node};
 
+use super::prepared::{drop_shadows, without_quotes};
+
 /// The elements of a file that are drawn, by id.
 pub(super) struct Names {
     elements: HashMap<String, SourceElement>,
@@ -26,10 +28,10 @@ pub(super) struct SourceElement {
 const GIVEN: &str = "zolvet-element-";
 
 impl Names {
-    /// The elements of a document, and its text with an id in each of them.
+    /// The elements of a document, and its text with an id in each of them, prepared for the parser.
     pub fn of(document: &Document<'_>) -> (Self, String) {
         let text = document.input_text();
-        let (mut named, mut copied) = (String::with_capacity(text.len() + text.len() / 4), 0);
+        let mut changes = drop_shadows(document);
         let mut elements = HashMap::new();
         for (number, node) in document.descendants().filter(|node| is_drawn(node)).enumerate() {
             let id = match node.attribute("id") {
@@ -37,9 +39,7 @@ impl Names {
                 None => {
                     let id = format!("{GIVEN}{number}");
                     let at = after_tag_name(text, node.range().start);
-                    named += &text[copied..at];
-                    named += &format!(" id=\"{id}\"");
-                    copied = at;
+                    changes.push((at..at, format!(" id=\"{id}\"")));
                     id
                 }
             };
@@ -49,8 +49,15 @@ impl Names {
                 range: node.range(),
             });
         }
+        changes.sort_by_key(|(range, _)| range.start);
+        let (mut named, mut copied) = (String::with_capacity(text.len() + text.len() / 4), 0);
+        for (range, written) in changes {
+            named += text.get(copied..range.start).unwrap_or_default();
+            named += &written;
+            copied = range.end.max(copied);
+        }
         named += &text[copied..];
-        (Self { elements }, named)
+        (Self { elements }, without_quotes(&named))
     }
 
     pub fn get(&self, id: &str) -> Option<&SourceElement> {

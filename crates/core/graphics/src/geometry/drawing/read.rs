@@ -227,8 +227,8 @@ impl Reader<'_> {
             Node::Path(_) | Node::Image(_) | Node::Text(_) => node.abs_stroke_bounding_box(),
         });
         // A group around a single element, for its opacity or transform, has no name of its own.
-        let source =
-            source.or_else(|| only_child(node).and_then(|child| self.names.get(child.id()).cloned()));
+        let written = if source.is_some() { node } else { only_child(node).unwrap_or(node) };
+        let source = source.or_else(|| self.names.get(written.id()).cloned());
         let tag = source.as_ref().map_or("g", |source| &source.tag).to_owned();
         let own = source.as_ref().and_then(|source| source.name.clone());
         let name = own.unwrap_or_else(|| kind_of(&tag).to_owned());
@@ -238,8 +238,9 @@ impl Reader<'_> {
             groups: around.names.clone(),
             tag,
             source: source.map(|source| source.range),
-            place: self.to_fine * affine(only_child(node).unwrap_or(node).abs_transform()),
+            place: self.to_fine * affine(written.abs_transform()),
             bounds,
+            before_filters: self.fine(node.abs_stroke_bounding_box()),
             bound,
             text: self.text(only_child(node).unwrap_or(node)),
             ink,
@@ -253,7 +254,7 @@ impl Reader<'_> {
     fn text(&self, node: &Node) -> Option<ElementText> {
         let Node::Text(text) = node else { return None };
         let brought = |name: &str| self.fonts.iter().any(|font| font.family == name);
-        single_line(text, |name| has_family(name) || brought(name))
+        single_line(text, self.to_fine, |name| has_family(name) || brought(name))
     }
 
     /// What blends with all that lies below cannot be taken from it.
@@ -268,6 +269,7 @@ impl Reader<'_> {
             source: None,
             place: self.to_fine,
             bounds,
+            before_filters: bounds,
             bound: Some(Untakeable::Blend),
             text: None,
             ink: Ink::Run(inks),

@@ -1,11 +1,18 @@
 //! Texts of a drawing that are one line in one font.
 
+use kurbo::Affine;
 use usvg::{FontFamily, FontStyle, Text, TextFlow, WritingMode};
 
 use super::element::ElementText;
+use super::tree::affine;
 
 /// What a text says, where it is one line in one upright font that is at hand, without shifts and turns of its letters.
-pub(super) fn single_line(text: &Text, is_at_hand: impl Fn(&str) -> bool) -> Option<ElementText> {
+/// `to_fine` leads from the px of the drawing to fine units.
+pub(super) fn single_line(
+    text: &Text,
+    to_fine: Affine,
+    is_at_hand: impl Fn(&str) -> bool,
+) -> Option<ElementText> {
     let [chunk] = text.chunks() else { return None };
     let [span] = chunk.spans() else { return None };
     let shifted = [text.dx(), text.dy(), text.rotate()].into_iter().flatten().any(|shift| *shift != 0.0);
@@ -34,5 +41,6 @@ pub(super) fn single_line(text: &Text, is_at_hand: impl Fn(&str) -> bool) -> Opt
         weight: span.font().weight(),
         size: f64::from(span.font_size().get()),
         spacing: f64::from(span.letter_spacing()),
+        place: to_fine * affine(text.abs_transform()),
     })
 }
