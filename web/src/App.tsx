@@ -7,7 +7,7 @@ import { ProjectPage } from './ProjectPage';
 import { Lost } from './parts/Message';
 import { Projects } from './projects/Projects';
 import { SharedPage } from './shared/SharedPage';
-import { CheckView, FinishesView, HandOffView, IconsView } from './views';
+import { CheckView, FinishesView, HandOffView, IconsView, PageView } from './views';
 
 export function App() {
   const keyNeeded = useAccess((access) => access.keyNeeded);
@@ -24,6 +24,7 @@ export function App() {
       <Route path="/projects/:id/icons">
         {({ id }) => <ProjectPage key={id} id={id} view={IconsView} />}
       </Route>
+      <Route path="/projects/:id/page">{({ id }) => <ProjectPage key={id} id={id} view={PageView} />}</Route>
       <Route path="/projects/:id/check">
         {({ id }) => <ProjectPage key={id} id={id} view={CheckView} />}
       </Route>

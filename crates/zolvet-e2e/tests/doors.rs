@@ -258,7 +258,10 @@ async fn a_file_is_what_its_bytes_are() -> Outcome {
     let made: Value = serde_json::from_str(&made)?;
     let mut document = made["document"].clone();
     assert_eq!(document["assets"][0].get("data"), None, "it lies apart");
-    document["assets"][0]["media_type"] = json!("text/html");
+    document["assets"][0]["media_type"] = json!("text/javascript");
+    let page = document["assets"][0]["id"].as_str().unwrap().to_owned();
+    let page = Client::new().get(format!("{}/api/pages/{page}", app.address)).send().await?;
+    assert_eq!(page.status(), 404, "a picture is no page");
     let address = format!("{}/api/projects/{}", app.address, made["id"].as_str().unwrap());
     let save = Client::new().put(address).header("If-Match", "\"1\"").json(&document).send().await?;
     assert_eq!(save.status(), 422);

@@ -2,6 +2,7 @@
 
 mod archive;
 mod helper;
+mod pages;
 mod priority;
 mod task;
 
@@ -9,6 +10,7 @@ pub use archive::zip;
 pub use helper::{HELP, Helpers, bitmap, font, run_task};
 pub use priority::{Priority, lower_priority};
 pub use task::{ImportRequest, ReadDrawing, Task};
+pub use zolvet_page::ReadPage;
 
 /// The document of the demo project.
 pub const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");

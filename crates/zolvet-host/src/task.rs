@@ -16,6 +16,7 @@ use zolvet_core::picture::Bitmap;
 use zolvet_queries::{Files, OpenProjects, Place, Query, QueryContext, QueryError};
 
 use crate::helper::{expected, icon};
+use crate::pages;
 
 /// A task for a helper.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -32,6 +33,12 @@ pub enum Task {
     Font,
     /// Reads files that are to go into a project.
     Import,
+    /// Reads a page, alone or with its files in an archive: one file, and what it is.
+    Page,
+    /// Rebuilds a page for a frame.
+    PageFrame,
+    /// Finds selectors for an element of a page: its number in the first line, the page after that.
+    PageOffers,
     /// Answers a query to the core that may take long, by its path.
     Query(&'static str),
 }
@@ -39,7 +46,17 @@ pub enum Task {
 impl Task {
     /// The task of a name.
     pub(crate) fn named(name: &str) -> Option<Self> {
-        let simple = [Self::Picture, Self::PictureSize, Self::Icon, Self::Drawing, Self::Font, Self::Import];
+        let simple = [
+            Self::Picture,
+            Self::PictureSize,
+            Self::Icon,
+            Self::Drawing,
+            Self::Font,
+            Self::Import,
+            Self::Page,
+            Self::PageFrame,
+            Self::PageOffers,
+        ];
         let query = || Query::at(name).filter(|query| query.place == Place::Helper);
         let found = simple.into_iter().find(|task| task.name() == name);
         found.or_else(|| query().map(|query| Self::Query(query.path)))
@@ -53,6 +70,9 @@ impl Task {
             Self::Drawing => "drawing",
             Self::Font => "font",
             Self::Import => "import",
+            Self::Page => "page",
+            Self::PageFrame => "page-frame",
+            Self::PageOffers => "page-offers",
             Self::Query(path) => path,
         }
     }
@@ -70,7 +90,10 @@ impl Task {
                 | Self::Icon
                 | Self::Drawing
                 | Self::Font
-                | Self::Import => 5,
+                | Self::Import
+                | Self::Page
+                | Self::PageFrame
+                | Self::PageOffers => 5,
             }
     }
 
@@ -78,9 +101,15 @@ impl Task {
     pub(crate) fn max_answer(self) -> u64 {
         match self {
             Self::Picture => 4 * zolvet_core::limits::PICTURE_PIXELS + 1,
-            Self::PictureSize | Self::Icon | Self::Drawing | Self::Font | Self::Import | Self::Query(_) => {
-                64 << 20
-            }
+            Self::PictureSize
+            | Self::Icon
+            | Self::Drawing
+            | Self::Font
+            | Self::Import
+            | Self::Page
+            | Self::PageFrame
+            | Self::PageOffers
+            | Self::Query(_) => 64 << 20,
         }
     }
 
@@ -113,6 +142,9 @@ pub(crate) fn run(task: Task, input: &[u8]) -> Result<Vec<u8>, QueryError> {
         Task::Drawing => json(&drawing(input)?),
         Task::Font => Ok(Font::read(input).map_err(expected)?.data().to_vec()),
         Task::Import => import(input),
+        Task::Page => json(&pages::read(input)?),
+        Task::PageFrame => Ok(pages::frame(input).into_bytes()),
+        Task::PageOffers => json(&pages::offers(input)?),
         Task::Query(path) => answer(path, input),
     }
 }

@@ -8,7 +8,7 @@ use zolvet_core::compose::MaskCache;
 use zolvet_core::font::Font;
 use zolvet_core::geometry::drawing::DrawingFile;
 use zolvet_core::limits;
-use zolvet_core::model::{Asset, Piece, Project, Scene};
+use zolvet_core::model::{Asset, PageGround, Piece, Project, Scene};
 use zolvet_core::picture::Bitmap;
 
 use crate::QueryError;
@@ -78,6 +78,9 @@ impl QueryContext<'_> {
                 if let Some(file) = self.files.drawing(asset)? {
                     assets.insert_drawing(asset.id.clone(), file);
                 }
+                continue;
+            }
+            if asset.media_type == PageGround::MEDIA_TYPE {
                 continue;
             }
             let Some(bitmap) = self.files.picture(asset)? else { continue };

@@ -13,6 +13,7 @@ mod handoff;
 mod icon_sets;
 mod offers;
 mod open_projects;
+mod pages;
 mod pictures;
 mod registry;
 mod reports;
@@ -41,6 +42,7 @@ pub use icon_sets::{
 };
 pub use offers::{BlendPicture, StarterPicture, StartersRequest, offer_blends, offer_starters};
 pub use open_projects::{HeldProject, OpenProjects, ProjectOrHeld};
+pub use pages::{PageSheet, PageSheetRequest, page_sheet};
 pub use pictures::{
     AdditionPicture, PieceThumbnail, PreviewRequest, StagePicture, StageRequest, Thumbnail, Thumbnails,
     ThumbnailsRequest, preview, stage, thumbnails, to_png,

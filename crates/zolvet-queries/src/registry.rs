@@ -85,7 +85,7 @@ macro_rules! query {
 }
 
 /// All queries.
-pub static QUERIES: [Query; 32] = [
+pub static QUERIES: [Query; 33] = [
     STAGE,
     query!(
         Service "/api/thumbnails" thumbnails(crate::ThumbnailsRequest) -> crate::Thumbnails, crate::thumbnails,
@@ -174,6 +174,10 @@ pub static QUERIES: [Query; 32] = [
     query!(
         Helper "/api/icons/apply" apply_finish(crate::ApplyRequest) -> [crate::AppliedFile], crate::apply_finish,
         "Gives some files a finish: each as a file with depth on it, or as a picture."
+    ),
+    query!(
+        Service "/api/page/sheet" page_sheet(crate::PageSheetRequest) -> crate::PageSheet, crate::page_sheet,
+        "The sheet of a scene's page: the page's own selectors, and nothing but depth."
     ),
     query!(
         Service "/api/drag/offset" drag_offset(zolvet_core::report::drag::DraggedOffset) -> zolvet_core::model::Offset, crate::drag_offset,

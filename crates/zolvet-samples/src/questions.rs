@@ -57,7 +57,20 @@ pub fn right() -> BTreeMap<&'static str, Value> {
         ("/api/colours", json!({"colours": ["red", "oklch(0.7 0.1 120)"]})),
         ("/api/scene-code", of(json!({"format": "css"}))),
     ];
-    of_scenes.into_iter().chain(drags()).chain(artwork()).collect()
+    of_scenes.into_iter().chain(drags()).chain(artwork()).chain([page()]).collect()
+}
+
+/// A request about a page whose cards wear coats of their own.
+fn page() -> (&'static str, Value) {
+    let coats = json!([{"id": "c", "name": "Drop", "on": true, "kind": "drop", "offset": {"x": 0, "y": 2}, "blur": 3,
+        "spread": 0, "colour": "#20305080"}]);
+    let project = json!({"schema": 3, "name": "Page", "themes": [{"id": "t", "name": "Light", "scheme": "light"}],
+        "assets": [{"id": "a", "name": "Plots", "media_type": "text/html", "data": "PHA+"}],
+        "scenes": [{"id": "s", "name": "Plots", "width": 800, "height": 600, "theme": "t", "ground": {"kind": "none"},
+            "page": {"asset": "a"}, "pieces": [{"id": "p", "name": "Cards", "x": 10, "y": 10, "wear": {"coats": coats},
+                "fitting": {"selector": ".card", "keeps_own": true, "own": "rgb(0 0 0 / 10%) 0px 1px 2px 0px"},
+                "shape": {"kind": "box", "w": 40, "h": 30}}]}]});
+    ("/api/page/sheet", json!({"project": project, "scene": "s", "state": "hover"}))
 }
 
 /// A rectangle and a circle as an SVG file in Base64.

@@ -48,7 +48,7 @@ const MAX_SESSIONS: usize = 8;
 /// `style-src` allows inline styles, which the interface's components set; scripts come from files alone, and so does the
 /// core for workers, which is compiled and no text that is run.
 const POLICY: &str = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; \
-    img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; \
+    img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'none'; form-action 'none'; \
     frame-ancestors 'none'";
 
 const RESOURCE_POLICY: HeaderName = HeaderName::from_static("cross-origin-resource-policy");

@@ -4,6 +4,8 @@ use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde_json::Value;
 use zolvet_core::asset::media_type;
+use zolvet_core::model::PageGround;
+use zolvet_host::Task;
 use zolvet_store::{Document, Store, StoreError};
 
 /// A document, and the files that are to be taken out of it.
@@ -23,9 +25,13 @@ pub struct CarriedFile {
 }
 
 impl CarriedFile {
-    /// Whether it is a font, and no picture.
-    pub fn is_font(&self) -> bool {
-        self.media_type.starts_with("font/")
+    /// What a helper does to see whether it can be read.
+    pub fn task(&self) -> Task {
+        match self.media_type {
+            PageGround::MEDIA_TYPE => Task::PageFrame,
+            font if font.starts_with("font/") => Task::Font,
+            _ => Task::PictureSize,
+        }
     }
 }
 
@@ -37,7 +43,9 @@ impl Carrying {
         let assets = document.get("assets").and_then(Value::as_array);
         let files = assets.into_iter().flatten().enumerate().filter_map(|(at, asset)| {
             let bytes = asset["data"].as_str().and_then(|data| STANDARD.decode(data).ok())?;
-            let media_type = media_type(&bytes)?;
+            // A page is what its document says, where it is nothing else.
+            let page = (asset["media_type"] == PageGround::MEDIA_TYPE).then_some(PageGround::MEDIA_TYPE);
+            let media_type = media_type(&bytes).or(page)?;
             let is_own = asset["id"] == Store::asset_id(&bytes).as_str();
             let is_alike = asset.get("font").is_some() == media_type.starts_with("font/");
             (is_own && is_alike).then_some(CarriedFile { at, media_type, bytes })

@@ -1,10 +1,11 @@
 import { Menu } from '@mantine/core';
-import { memo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import type { Scene } from '../core/client';
 import { words } from '../messages';
 import { Name } from '../parts/Name';
 import { Quiet } from '../parts/Quiet';
 import { chooseScene } from '../session/choice';
+import { plainScenes } from '../session/pageScenes';
 import { addScene, duplicateScene, removeScene } from '../session/scenes';
 import { calmIn, useDocument } from '../session/store';
 import classes from './SceneLine.module.css';
@@ -13,7 +14,8 @@ import { Themes } from './Themes';
 /** The scenes of the project. */
 export function SceneMenu() {
   const open = useDocument((state) => state.scene);
-  const scenes = useDocument((state) => calmIn(state)?.scenes);
+  const document = useDocument(calmIn);
+  const scenes = useMemo(() => document && plainScenes(document), [document]);
   return scenes && <Scenes scenes={scenes} open={open} />;
 }
 

@@ -36,8 +36,13 @@ export const fonts: Record<string, number[]> = constants.fonts;
 export const fontFaces: { family: string; weight: string; file: string }[] = constants.fontFaces;
 
 /** Numbers that handles, fields and imports take. */
-export const interaction = constants.interaction as Omit<typeof constants.interaction, 'ramp'> & {
+export const interaction = constants.interaction as unknown as Omit<
+  typeof constants.interaction,
+  'ramp' | 'strengths'
+> & {
   ramp: Record<'growth' | 'lean' | 'total', Range>;
+  /** How strong a rule for elements of a page may be, with a selector as strong as one in the place of `%`. */
+  strengths: [Schemas['Strength'], string][];
 };
 
 /** Values to begin with. */

@@ -534,6 +534,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/page/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sheet of a scene's page: the page's own selectors, and nothing but depth. */
+        post: operations["page_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keeps a page: an HTML file, one that holds all it needs (MHTML), or a ZIP archive of a page and its files. It is rebuilt as one
+         *     file that runs nothing and leads nowhere.
+         */
+        post: operations["upload_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page for a frame. Whatever was kept, it is rebuilt, and its policy lets it load nothing but what it carries. */
+        get: operations["read_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Selectors for an element of a page. */
+        post: operations["offer_selectors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preview": {
         parameters: {
             query?: never;
@@ -2090,6 +2161,17 @@ export interface components {
          * @enum {string}
          */
         Fit: "cover" | "contain" | "tile" | "stretch";
+        /** @description The elements of a page that a piece stands for. */
+        Fitting: {
+            /** @description The selector of the elements. */
+            selector: string;
+            /** @description Whether their own shadows stay under the coats. */
+            keeps_own?: boolean;
+            /** @description Their own shadow, as CSS has it; needed where it stays. */
+            own?: string;
+            /** @description What it takes to win over the page's own rules. */
+            strength?: components["schemas"]["Strength"];
+        };
         /** @description A change of the document that removes a finding. */
         Fix: {
             /** @description In words, as something to do. */
@@ -2406,6 +2488,15 @@ export interface components {
             /** @description Softens its corners, in px. */
             rounding?: components["schemas"]["Length"];
         };
+        /** @description A page that is kept. */
+        KeptPage: {
+            /** @description The file, to be listed in the document. */
+            asset: components["schemas"]["Asset"];
+            /** @description How many elements it has. */
+            elements: number;
+            /** @description What it refers to and is not in it. */
+            missing: string[];
+        };
         /** @description The owner's key. */
         KeyRequest: {
             key: string;
@@ -2607,6 +2698,27 @@ export interface components {
          * @enum {string}
          */
         Numbers: "fewest" | "exact" | "two_decimals" | "whole";
+        /** @description A selector. */
+        Offer: {
+            /** @description The selector. */
+            selector: string;
+            /** @description How many elements it selects. */
+            count: number;
+            /** @description Whether names in it are of a kind that a build generates. */
+            generated: boolean;
+        };
+        /** @description Selectors for an element. */
+        Offers: {
+            /** @description The element alone. */
+            this: components["schemas"]["Offer"];
+            /** @description It and those that are like it: first those with all of its classes. */
+            alike: components["schemas"]["Offer"][];
+        };
+        /** @description An element of a page. */
+        OffersRequest: {
+            /** @description Its number, which it has in the frame. */
+            element: number;
+        };
         /** @description How far and which way a shadow is moved. */
         Offset: components["schemas"]["CartesianOffset"] | components["schemas"]["PolarOffset"] | components["schemas"]["FollowingOffset"];
         /**
@@ -2639,6 +2751,26 @@ export interface components {
         OwnCoats: {
             /** @description First is nearest the eye. */
             coats: components["schemas"]["Coat"][];
+        };
+        /** @description A page of somebody's own as the ground of a scene. */
+        PageGround: {
+            /** @description The asset's id. */
+            asset: components["schemas"]["Id"];
+        };
+        /** @description A sheet for a page. */
+        PageSheet: {
+            /** @description The sheet, to be loaded after the page's own. */
+            css: string;
+        };
+        /** @description A scene that has a page as its ground. */
+        PageSheetRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["ProjectOrHeld"];
+            /** @description The id of the scene. */
+            scene: string;
+            /** @description The form of the sheet. */
+            options?: components["schemas"]["SheetOptions"];
+            state?: components["schemas"]["State"] | null;
         };
         /**
          * @description An operation of a patch, for the description of the interface only: `replace` an item of a list, `move` one, `add` a field or
@@ -2710,6 +2842,7 @@ export interface components {
             clip_to?: components["schemas"]["Id"] | null;
             alternative_of?: components["schemas"]["Id"] | null;
             drawn_from?: components["schemas"]["DrawnFrom"] | null;
+            fitting?: components["schemas"]["Fitting"] | null;
             /** @description How it mixes with the scene. */
             blend?: components["schemas"]["BlendMode"];
             /** @description Scales surface and coats together, as CSS `opacity` does. */
@@ -3212,6 +3345,7 @@ export interface components {
             /** @description First is lowest. */
             pieces: components["schemas"]["Piece"][];
             reference?: components["schemas"]["Reference"] | null;
+            page?: components["schemas"]["PageGround"] | null;
         };
         /** @description Which scene is wanted as code. */
         SceneCodeRequest: {
@@ -3619,6 +3753,11 @@ export interface components {
             revision: number;
             document: components["schemas"]["Project"];
         };
+        /**
+         * @description What a rule takes to win over those of a page.
+         * @enum {string}
+         */
+        Strength: "weightless" | "plain" | "doubled" | "important";
         /** @description A line along the edge. */
         Stroke: {
             /** @description In px. */
@@ -6839,6 +6978,410 @@ export interface operations {
                 };
             };
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    page_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageSheetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageSheet"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    upload_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPage"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    read_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    offer_selectors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offers"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,6 +6,7 @@ import classes from './Views.module.css';
 
 const paths = {
   workbench: '',
+  page: '/page',
   finishes: '/finishes',
   icons: '/icons',
   check: '/check',

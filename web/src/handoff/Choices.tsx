@@ -4,29 +4,12 @@ import { words } from '../messages';
 import { options } from '../parts/options';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
+import { plainScenes } from '../session/pageScenes';
+import { asUsual } from '../session/sheetOptions';
 import { edit, useDocument } from '../session/store';
 import { CssName } from './CssName';
 
 type Wanted = Schemas['SheetOptions'];
-
-/** What is written where nobody chose anything. */
-export const asUsual: Wanted = {
-  finish: null,
-  theme: null,
-  numbers: 'fewest',
-  style: 'living',
-  forms: 'worn',
-  scenes: false,
-  pieces: 'depth',
-  token_form: 'objects',
-  modes: false,
-  backdrops: 'left_out',
-  layer: null,
-  register_lights: false,
-  light_dark: false,
-  older_colours: false,
-  module: false,
-};
 
 const numbers: Record<Schemas['Numbers'], string> = {
   fewest: words.handOff.fewestNumbers,
@@ -76,7 +59,7 @@ export function Choices({
         <Choice
           label={handOff.sceneShown}
           value={scene}
-          data={project.scenes.map((one) => ({ value: one.id, label: one.name }))}
+          data={plainScenes(project).map((one) => ({ value: one.id, label: one.name }))}
           onChange={onScene}
         />
       )}

@@ -6,6 +6,7 @@ import { words } from '../messages';
 import { CopyButton } from '../parts/CopyButton';
 import view from '../parts/view.module.css';
 import { sceneOf } from '../session/lookup';
+import { plainScenes } from '../session/pageScenes';
 import { useSaving } from '../session/session';
 import { useDocument } from '../session/store';
 import classes from './HandOff.module.css';
@@ -52,7 +53,7 @@ export function Links() {
           size="xs"
           aria-label={words.handOff.sceneToLinkTo}
           value={scene ?? ''}
-          data={(document?.scenes ?? []).map((one) => ({ value: one.id, label: one.name }))}
+          data={(document ? plainScenes(document) : []).map((one) => ({ value: one.id, label: one.name }))}
           onChange={(event) => setChosen(event.currentTarget.value)}
         />
         <Button size="compact-sm" onClick={() => make.mutate()} loading={make.isPending} disabled={!saved}>

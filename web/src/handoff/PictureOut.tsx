@@ -6,6 +6,7 @@ import { words } from '../messages';
 import { save } from '../page/download';
 import { useAddress } from '../parts/useAddress';
 import { onlyScene, pieceOf, sceneOf } from '../session/lookup';
+import { plainScenes } from '../session/pageScenes';
 import classes from './HandOff.module.css';
 
 const sizes = ['1', '2', '3', '4'].map((value) => ({ value, label: `${value}×` }));
@@ -43,7 +44,7 @@ export function PictureOut({ project }: { project: Project }) {
           size="xs"
           aria-label={words.handOff.sceneOfThePicture}
           value={scene.id}
-          data={project.scenes.map((one) => ({ value: one.id, label: one.name }))}
+          data={plainScenes(project).map((one) => ({ value: one.id, label: one.name }))}
           onChange={(event) => {
             setScene(event.currentTarget.value);
             setPiece('');

@@ -38,6 +38,7 @@ export const common = {
   finishes: 'Finishes',
   check: 'Check',
   icons: 'Icons',
+  page: 'Page',
   handOff: 'Hand-off',
   opacity: 'Opacity',
   blur: 'Blur',

@@ -10,6 +10,7 @@ import { frame } from './frame';
 import { handOff } from './handOff';
 import { icons } from './icons';
 import { incoming } from './incoming';
+import { pages } from './pages';
 import { parts } from './parts';
 import { projects } from './projects';
 import { session } from './session';
@@ -34,6 +35,7 @@ const english = {
   check,
   finishes,
   icons,
+  pages,
   incoming,
   handOff,
   projects,

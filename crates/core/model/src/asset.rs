@@ -7,7 +7,7 @@ use crate::font::{self, Font};
 use crate::geometry::drawing::{Drawing, DrawingFile};
 use crate::geometry::icon::SvgError;
 use crate::limits;
-use crate::model::{Id, Problem, Project};
+use crate::model::{Id, PageGround, Problem, Project};
 use crate::picture::{self, Bitmap};
 
 /// The media type of a file by its first bytes; `None` for types that a project has no use for.
@@ -38,7 +38,7 @@ impl Assets {
     pub fn check(project: &Project) -> Result<(), Vec<Problem>> {
         let mut pixels = 0;
         for (at, asset) in project.assets.iter().enumerate() {
-            if asset.media_type == DrawingFile::MEDIA_TYPE {
+            if [DrawingFile::MEDIA_TYPE, PageGround::MEDIA_TYPE].contains(&asset.media_type.as_str()) {
                 continue;
             }
             let Some(Ok((width, height))) = asset.data.as_ref().map(|data| Bitmap::size_of(data.bytes()))
@@ -77,6 +77,9 @@ impl Assets {
             if asset.media_type == DrawingFile::MEDIA_TYPE {
                 let file = asset.data.as_ref().and_then(|data| DrawingFile::read(data.bytes()).ok());
                 assets.drawings.extend(file.map(|file| (asset.id.clone(), file)));
+                continue;
+            }
+            if asset.media_type == PageGround::MEDIA_TYPE {
                 continue;
             }
             if let Some(bitmap) = asset.data.as_ref().and_then(|data| Bitmap::decode(data.bytes()).ok()) {

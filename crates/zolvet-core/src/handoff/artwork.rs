@@ -150,6 +150,7 @@ impl Artwork {
             ground: Fill::default(),
             pieces: vec![piece],
             reference: None,
+            page: None,
         };
         Some(AloneScene { scene, assets, width, height })
     }

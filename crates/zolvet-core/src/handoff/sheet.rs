@@ -57,7 +57,8 @@ fn halves(project: &Project, assets: &Assets, wanted: &SheetOptions) -> [String;
     let preferred = preferred_rules(&blocks);
     blocks.extend(preferred.map(|text| Block { text, ..Block::default() }));
     if wanted.scenes && wanted.finish.is_none() {
-        blocks.extend(project.scenes.iter().filter_map(|one| scene(&stacks, &classes, one)));
+        let scenes = project.scenes.iter().filter(|scene| scene.page.is_none());
+        blocks.extend(scenes.filter_map(|one| scene(&stacks, &classes, one)));
     }
     let computed = computed_rules(&stacks, &blocks);
     let unset = unset_in_shadow_roots(&stacks, &blocks);

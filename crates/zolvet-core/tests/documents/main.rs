@@ -5,6 +5,7 @@
 mod arrange;
 mod artwork;
 mod audit;
+mod fittings;
 mod forms;
 mod fuzz;
 mod groups;

@@ -44,7 +44,6 @@ async fn main() -> Outcome {
     bench.scene("Plot marker").await?;
     bench.choose("Plot sign").await?;
     bench.click_named("Open Low sun on the bed").await?;
-    keep(&browser, folder, "workbench-ramp").await?;
     fewer_coats(&browser, &bench, folder).await?;
 
     bench.scene("Kiosk panel").await?;
@@ -71,6 +70,7 @@ async fn main() -> Outcome {
     tours(&browser, &app, folder).await?;
     drawing(&browser, &app, folder).await?;
     icons(&browser, &app, folder).await?;
+    page(&browser, folder).await?;
     browser.quit().await
 }
 
@@ -113,6 +113,35 @@ async fn icons(browser: &Browser, app: &App, folder: &Path) -> Outcome {
     browser.driver.find(By::Css("input[type=file]")).await?.send_keys(files.join("\n")).await?;
     browser.wait_for("document.querySelectorAll('li img').length === 24").await?;
     keep(browser, folder, "icons").await
+}
+
+/// The made-up page of the demo, two kinds of its elements with a finish.
+async fn page(browser: &Browser, folder: &Path) -> Outcome {
+    browser.click(&By::LinkText("Page")).await?;
+    browser.wait_for("document.querySelector('input[type=file]')").await?;
+    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/booking.html").canonicalize()?;
+    browser.driver.find(By::Css("input[type=file]")).await?.send_keys(file.display().to_string()).await?;
+    browser
+        .wait_for("document.querySelector('iframe')?.contentDocument?.querySelector('.plot-card')")
+        .await?;
+    for (selector, finish) in [(".primary", "Lifted"), (".moisture", "Sunk"), (".plot-card", "Laid")] {
+        let press = format!(
+            "const page = document.querySelector('iframe').contentDocument; const box = page.querySelector('{selector}').getBoundingClientRect();
+             const at = {{ clientX: box.left + 4, clientY: box.top + box.height / 2, bubbles: true, cancelable: true }};
+             page.querySelector('{selector}').dispatchEvent(new MouseEvent('click', at))"
+        );
+        browser.driver.execute(press, vec![]).await?;
+        browser
+            .wait_for(&format!("document.querySelector('input[type=radio]:checked')?.value === '{selector}'"))
+            .await?;
+        browser.click(&By::XPath(format!("//button[. = '{finish}']"))).await?;
+        browser
+            .wait_for(&format!(
+                "document.querySelector('[data-region=stack] h2')?.textContent === '{selector}'"
+            ))
+            .await?;
+    }
+    keep(browser, folder, "page").await
 }
 
 /// A made-up card of the demo's service, as somebody might have drawn it.

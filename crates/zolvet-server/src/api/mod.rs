@@ -4,6 +4,7 @@ mod assets;
 mod audit;
 mod handoff;
 mod offers;
+mod pages;
 mod preview;
 mod projects;
 mod queries;
@@ -215,6 +216,9 @@ fn describe_problems(path: &str, operation: &mut Value) {
         revisions::restore,
         revisions::earlier,
         assets::upload,
+        pages::upload,
+        pages::frame,
+        pages::offers,
         assets::read,
         preview::preview,
         offers::offer_falloffs,

@@ -10,7 +10,6 @@ use serde_json::value::RawValue;
 use utoipa::ToSchema;
 use zolvet_core::asset::Assets;
 use zolvet_core::model::{Project, current_form};
-use zolvet_host::Task;
 use zolvet_store::{Listed, Store};
 
 use super::{PageQuery, RequestContext, TOTAL, json};
@@ -108,7 +107,7 @@ async fn readable(
 ) -> Result<Carrying, ApiError> {
     let mut taken = Vec::new();
     for file in std::mem::take(&mut carrying.files) {
-        let task = if file.is_font() { Task::Font } else { Task::PictureSize };
+        let task = file.task();
         match scheduler.run_helper(client.clone(), task, &file.bytes).await {
             Ok(_) => taken.push(file),
             Err(error) if error.is_unprocessable() => {}

@@ -9,7 +9,8 @@ use actix_web::middleware::from_fn;
 use actix_web::{FromRequest, Handler, HttpResponse, Responder, ResponseError, Route, web};
 
 use super::{
-    assets, audit, description, handoff, offers, preview, projects, queries, revisions, session, shares,
+    assets, audit, description, handoff, offers, pages, preview, projects, queries, revisions, session,
+    shares,
 };
 use zolvet_queries::{QUERIES, Query};
 
@@ -71,6 +72,9 @@ fn stored() -> Vec<Entry> {
         post("/api/trash/{id}/restore", Owner, projects::undelete),
         post("/api/assets", Owner, assets::upload),
         get("/api/assets/{id}", Owner, assets::read),
+        post("/api/pages", Owner, pages::upload),
+        get("/api/pages/{id}", Owner, pages::frame),
+        post("/api/pages/{id}/offers", Owner, pages::offers),
     ]
 }
 

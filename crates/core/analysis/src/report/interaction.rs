@@ -5,6 +5,7 @@
 use serde::Serialize;
 
 use crate::limits;
+use crate::model::Strength;
 
 /// Numbers for typing and for imports.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -23,6 +24,8 @@ pub struct Interaction {
     pub unseen_difference: f64,
     /// Limits of the fields of a ramp.
     pub ramp: RampFields,
+    /// How strong a rule for elements of a page may be, the weakest first, with a selector as strong as one in the place of `%`.
+    pub strengths: Vec<(Strength, String)>,
 }
 
 /// The lowest and the highest value of each field.
@@ -47,5 +50,6 @@ pub fn interaction() -> Interaction {
         alternative_gap: 32.0,
         unseen_difference: 1.0,
         ramp: RampFields { growth: [0.01, 100.0], lean: [-0.99, 0.99], total: [0.0, limits::RAMP_TOTAL] },
+        strengths: Strength::ALL.map(|strength| (strength, strength.selector(":is(%)"))).to_vec(),
     }
 }

@@ -102,6 +102,7 @@ impl Specimen {
             selectors: Vec::new(),
         };
         let scene = Scene {
+            page: None,
             id: Id::numbered("scene", 1),
             name: "specimen".to_owned(),
             width,

@@ -8,8 +8,8 @@ use serde::{Deserialize, Deserializer, Serialize};
 use super::decode::{decode_by_field, decode_by_kind, part};
 use super::{
     Backdrop, Blur, BlurRadius, BoxShape, Cast, ColourSource, Degrees, DrawingShape, DrawnFrom, EllipseShape,
-    Extrude, Falloff, Fill, Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px, Ramp,
-    RampShadow, Spread, State, Stroke, Surface, Tint,
+    Extrude, Falloff, Fill, Fitting, Grain, Id, Inner, Length, Offset, Opacity, PathShape, PictureShape, Px,
+    Ramp, RampShadow, Spread, State, Stroke, Surface, Tint,
 };
 use crate::blend::BlendMode;
 use crate::geometry::{JoinOp, TextShape};
@@ -63,6 +63,9 @@ pub struct Piece {
     /// The element of a drawing that it was taken out of, so that it goes back to its place in the file.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub drawn_from: Option<DrawnFrom>,
+    /// The elements of its scene's page that it stands for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fitting: Option<Fitting>,
     /// How it mixes with the scene.
     #[serde(default)]
     pub blend: BlendMode,
@@ -94,6 +97,7 @@ impl Piece {
             clip_to: None,
             alternative_of: None,
             drawn_from: None,
+            fitting: None,
             blend: BlendMode::default(),
             opacity: Opacity::solid(),
         }

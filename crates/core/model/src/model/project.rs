@@ -275,6 +275,22 @@ pub struct Scene {
     /// A picture to compare with.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reference: Option<Reference>,
+    /// The page that is the ground, whose elements its pieces stand for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub page: Option<PageGround>,
+}
+
+/// A page of somebody's own as the ground of a scene.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PageGround {
+    /// The asset's id.
+    pub asset: Id,
+}
+
+impl PageGround {
+    /// The media type of pages.
+    pub const MEDIA_TYPE: &str = "text/html";
 }
 
 /// A picture to compare a scene with.

@@ -6,8 +6,8 @@ use std::collections::HashSet;
 
 use super::parts::placed_pieces;
 use super::{
-    Asset, Coat, CoatKind, ColourSource, Fill, Finish, FontUse, GradientDirection, Id, Offset, Piece,
-    Problem, Project, Stop, Wear,
+    Asset, Coat, CoatKind, ColourSource, Fill, Finish, Fitting, FontUse, GradientDirection, Id, Offset,
+    PageGround, Piece, Problem, Project, Stop, Wear,
 };
 use crate::font::{self, NOT_IN_NAMES};
 use crate::geometry::drawing::DrawingFile;
@@ -182,6 +182,9 @@ impl<'a> Check<'a> {
         if let Some(reference) = &scene.reference {
             self.asset(&format!("{at}/reference/asset"), &reference.asset);
         }
+        if let Some(page) = &scene.page {
+            self.asset(&format!("{at}/page/asset"), &page.asset);
+        }
     }
 
     fn pieces(&mut self, at: &str, pieces: &'a [Piece]) {
@@ -195,6 +198,9 @@ impl<'a> Check<'a> {
     fn piece(&mut self, at: &str, piece: &'a Piece, ids: &HashSet<&Id>) {
         self.name(at, &piece.name);
         self.fill(&format!("{at}/fill"), &piece.fill);
+        if let Some(fitting) = &piece.fitting {
+            self.fitting(&format!("{at}/fitting"), fitting);
+        }
         if let Some(clip) = &piece.clip_to {
             self.expect_known(&format!("{at}/clip_to"), "piece", clip, ids.contains(clip));
         }
@@ -221,9 +227,20 @@ impl<'a> Check<'a> {
     }
 
     /// The type of a file is told by its bytes, and is one that a project has a use for.
+    fn fitting(&mut self, at: &str, fitting: &Fitting) {
+        let is_short = |text: &str| text.chars().count() <= limits::NOTE_CHARACTERS;
+        if !is_selector(&fitting.selector) || !is_short(&fitting.selector) {
+            self.problem(&format!("{at}/selector"), "expected a selector, such as .card");
+        }
+        let ends = |letter: char| letter.is_control() || ";{}<>\\\"'".contains(letter);
+        if fitting.own.contains(ends) || !is_short(&fitting.own) {
+            self.problem(&format!("{at}/own"), "expected shadows as CSS has them");
+        }
+    }
+
     fn media_type(&mut self, at: &str, asset: &Asset) {
-        let drawing = [DrawingFile::MEDIA_TYPE];
-        let known = picture::MEDIA_TYPES.iter().chain(&drawing).chain(&font::MEDIA_TYPES);
+        let others = [DrawingFile::MEDIA_TYPE, PageGround::MEDIA_TYPE];
+        let known = picture::MEDIA_TYPES.iter().chain(&others).chain(&font::MEDIA_TYPES);
         let found = asset.data.as_ref().and_then(|data| {
             let bytes = data.bytes();
             let found = font::media_type(bytes).or_else(|| picture::media_type(bytes));

@@ -140,6 +140,7 @@ pub fn trial(theme: &Id, wear: &Wear, on: TrialPiece, dark: bool) -> Scene {
         ..Piece::new(Id::named("trial"))
     };
     Scene {
+        page: None,
         id: Id::named("trial"),
         name: "trial".to_owned(),
         width: Size::clamped(TRIAL_SIZE.0),

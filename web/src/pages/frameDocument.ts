@@ -1,0 +1,131 @@
+import type { Schemas } from '../core/client';
+import { interaction } from '../core/constants';
+import type { SeenElement } from '../session/fitting';
+
+/** The attribute with the number of an element, which the service gives it. */
+const NUMBER = 'data-zolvet-element';
+
+/** Puts a style element of ours into a page, which is its last. */
+function styleOf(page: Document, name: string): HTMLStyleElement {
+  const found = page.querySelector<HTMLStyleElement>(`style[data-zolvet="${name}"]`);
+  if (found) return found;
+  const style = page.createElement('style');
+  style.dataset.zolvet = name;
+  page.documentElement.append(style);
+  return style;
+}
+
+/** Shows a sheet in a page. Values are read with transitions off, else those of a moment before would be. */
+export function showSheet(page: Document, css: string) {
+  styleOf(page, 'calm').textContent = '*, ::before, ::after { transition: none !important }';
+  styleOf(page, 'sheet').textContent = css;
+}
+
+/** The elements of a page that a selector selects; none where the browser does not know it. */
+export function selected(page: Document, selector: string): HTMLElement[] {
+  try {
+    return [...page.querySelectorAll<HTMLElement>(selector)].filter((one) => !one.closest('head, style'));
+  } catch {
+    return [];
+  }
+}
+
+/** Whether the browser knows a selector. */
+export function isKnown(page: Document, selector: string): boolean {
+  try {
+    page.querySelector(selector);
+    return selector.trim() !== '';
+  } catch {
+    return false;
+  }
+}
+
+/** What a person calls an element. */
+export function nameOf(element: Element): string {
+  const [first] = element.classList;
+  return first ? `.${first}` : element.localName;
+}
+
+/** The element of a page at a place of its window that has a number. */
+export function elementAt(page: Document, x: number, y: number): HTMLElement | null {
+  const found = page.elementFromPoint(x, y)?.closest<HTMLElement>(`[${NUMBER}]`) ?? null;
+  return found && found !== page.documentElement && found !== page.body ? found : null;
+}
+
+/** What the browser has computed for an element, without the sheet that is tried on it. */
+export function seenOf(element: HTMLElement): SeenElement {
+  const page = element.ownerDocument;
+  const sheet = styleOf(page, 'sheet');
+  const tried = sheet.textContent;
+  sheet.textContent = '';
+  const style = computed(element);
+  const box = element.getBoundingClientRect();
+  const view = page.defaultView;
+  const corner = (name: string) => Number.parseFloat(style.getPropertyValue(name)) || 0;
+  const most = Math.min(box.width, box.height) / 2;
+  const radius = (name: string) => {
+    const value = style.getPropertyValue(name);
+    const px = value.endsWith('%') ? (corner(name) / 100) * Math.min(box.width, box.height) : corner(name);
+    return Math.min(px, most);
+  };
+  const seen: SeenElement = {
+    number: Number(element.getAttribute(NUMBER)),
+    name: nameOf(element),
+    box: {
+      x: box.left + (view?.scrollX ?? 0),
+      y: box.top + (view?.scrollY ?? 0),
+      w: box.width,
+      h: box.height,
+    },
+    radii: [
+      radius('border-top-left-radius'),
+      radius('border-top-right-radius'),
+      radius('border-bottom-right-radius'),
+      radius('border-bottom-left-radius'),
+    ],
+    fill: isSeen(style.backgroundColor) ? style.backgroundColor : null,
+    ground: groundOf(element),
+    shadow: style.boxShadow === 'none' ? '' : style.boxShadow,
+    filter: style.filter === 'none' ? '' : style.filter,
+  };
+  sheet.textContent = tried;
+  return seen;
+}
+
+function computed(element: Element): CSSStyleDeclaration {
+  return (element.ownerDocument.defaultView ?? window).getComputedStyle(element);
+}
+
+/** Whether a computed colour paints anything. */
+function isSeen(colour: string): boolean {
+  const alpha = /(?:rgba\(.*,\s*|\/\s*)([\d.]+%?)\)$/.exec(colour)?.[1];
+  return colour !== 'transparent' && (alpha === undefined || Number.parseFloat(alpha) > 0);
+}
+
+/** The colour of the nearest element around one that has one. */
+function groundOf(element: Element): string {
+  for (let around = element.parentElement; around; around = around.parentElement) {
+    const { backgroundColor } = computed(around);
+    if (isSeen(backgroundColor)) return backgroundColor;
+  }
+  return '#ffffff';
+}
+
+/** A shadow that no page has, which tells whether a rule wins. */
+const PROBE = '7777px';
+/** Elements that a rule is tried on. */
+const TRIED = 200;
+
+/** How strong a rule for some elements has to be, so that it wins over those of the page. */
+export function strengthOf(page: Document, selector: string): Schemas['Strength'] {
+  const probe = styleOf(page, 'probe');
+  const elements = selected(page, selector).slice(0, TRIED);
+  const wins = ([strength, as]: [Schemas['Strength'], string]) => {
+    const important = strength === 'important' ? ' !important' : '';
+    probe.textContent = `${as.replace('%', () => selector)} { box-shadow: 0 0 0 ${PROBE} red${important} }`;
+    return elements.every((element) => computed(element).boxShadow.includes(PROBE));
+  };
+  const found = interaction.strengths.find(wins)?.[0] ?? 'important';
+  probe.remove();
+  return found;
+}
