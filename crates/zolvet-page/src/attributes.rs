@@ -105,7 +105,8 @@ fn reference(local: &str, value: &str, holder: &Holder<'_>, files: &mut Files<'_
         return Some(value.to_owned());
     }
     if is_picture {
-        return files.data(value, holder.base);
+        // A picture that is missing looks like one that is missing.
+        return Some(files.data(value, holder.base).unwrap_or_else(|| "data:,".to_owned()));
     }
     // A link looks like one, and leads nowhere.
     (["a", "area"].contains(&holder.tag) && local == "href").then(|| INERT.to_owned())

@@ -52,10 +52,21 @@ impl<'a> Files<'a> {
         let mut address = address.clone();
         address.set_fragment(None);
         let by = |address: &Url| self.by_address.get(address.as_str()).copied();
-        by(&address).or_else(|| {
-            address.set_query(None);
-            by(&address)
-        })
+        by(&address)
+            .or_else(|| {
+                address.set_query(None);
+                by(&address)
+            })
+            .or_else(|| self.below_root(&address))
+    }
+
+    /// The only file whose path ends in that of an address: the root of a site may be a folder of what was chosen.
+    fn below_root(&self, address: &Url) -> Option<&'a [u8]> {
+        let path = address.path();
+        let is_below = |known: &&String| known.ends_with(path);
+        let mut found = self.by_address.keys().filter(|_| path.len() > 1).filter(is_below);
+        let only = found.next().filter(|_| found.next().is_none())?;
+        self.by_address.get(only).copied()
     }
 
     /// A reference as data within the page; `None` where it leads nowhere in the page.

@@ -91,7 +91,8 @@ impl Search<'_> {
             if !set.contains(&own) {
                 continue;
             }
-            let rank = |selector: &str| (has_any(&built, selector), kind_of(selector), selector.len());
+            let rank =
+                |selector: &str| (has_any(&built, selector), kind_of(selector, &classes), selector.len());
             let best = sets.entry(set).or_insert_with(|| selector.clone());
             if rank(&selector) < rank(best) {
                 *best = selector;
@@ -158,13 +159,32 @@ fn has_any(names: &[String], selector: &str) -> bool {
     names.iter().any(|name| selector.contains(name.as_str()))
 }
 
-/// Classes come before attributes, and those before tags.
-fn kind_of(selector: &str) -> u8 {
+/// How soon a person would write a selector: classes that name something, the same with others, attributes, tags, and classes alone
+/// that only say how something looks.
+fn kind_of(selector: &str, classes: &[String]) -> u8 {
+    let said = |class: &&String| {
+        selector.ends_with(&class_selector(class)) || selector.contains(&(class_selector(class) + "."))
+    };
     match selector.as_bytes().first() {
-        Some(b'.') => 0,
-        Some(b'[') => 1,
-        _ => 2,
+        Some(b'.') => {
+            let said: Vec<&String> = classes.iter().filter(said).collect();
+            let looks = said.iter().filter(|class| says_a_look(class)).count();
+            match looks {
+                0 => 0,
+                _ if looks < said.len() || said.len() == classes.len() => 1,
+                _ => 4,
+            }
+        }
+        Some(b'[') => 2,
+        _ => 3,
     }
+}
+
+/// Whether a class is one of those that say one thing of how an element looks, such as `px-4`, or its state, such as `is-open`.
+fn says_a_look(class: &str) -> bool {
+    let start = class.split('-').next().unwrap_or_default();
+    (class.contains('-') && start.len() <= 2)
+        || class.contains(|letter: char| letter.is_ascii_digit() || letter == ':')
 }
 
 /// The number of an element of a rebuilt page.
@@ -172,10 +192,15 @@ fn number_of(element: ElementRef<'_>) -> Option<usize> {
     element.attr(ELEMENT)?.parse().ok()
 }
 
-/// The classes that a person wrote, and those that a build did.
+/// The classes that a person wrote, in their order, and those that a build did.
 fn classes_of(element: ElementRef<'_>) -> (Vec<String>, Vec<String>) {
-    let all = element.value().classes().take(MAX_CLASSES).map(str::to_owned);
-    all.partition(|class| !is_generated(class))
+    let mut all: Vec<String> = Vec::new();
+    for class in element.attr("class").unwrap_or_default().split_ascii_whitespace().take(MAX_CLASSES) {
+        if !all.iter().any(|other| other == class) {
+            all.push(class.to_owned());
+        }
+    }
+    all.into_iter().partition(|class| !is_generated(class))
 }
 
 fn candidates(element: ElementRef<'_>, classes: &[String], built: &[String]) -> Vec<String> {

@@ -36,6 +36,20 @@ fn sheets_and_pictures_come_into_the_page() {
     assert!(!read.html.contains("<link"), "{}", read.html);
 }
 
+/// The root of a site may be a folder of what was chosen; a picture that is not there is seen to be missing.
+#[test]
+fn the_root_of_a_site_may_be_a_folder() {
+    let html = r#"<link rel=stylesheet href="/assets/site.css"><img src="/gone.png">"#;
+    let read =
+        read(&[file("out/index.html", html), file("out/assets/site.css", "p { color: red }")]).unwrap();
+    assert!(
+        read.html.contains("p { color: red }") && read.html.contains("<img src=\"data:,\""),
+        "{}",
+        read.html
+    );
+    assert_eq!(read.missing, ["/gone.png"]);
+}
+
 /// What could get out of a page.
 const HOSTILE: &[&str] = &[
     "<script>alert(1)</script>",
@@ -171,7 +185,7 @@ fn selectors_are_such_as_a_person_writes() {
     assert_eq!((this.as_str(), &alike[0].0), (".featured", &".featured".to_owned()));
     assert!(alike.contains(&(".plot-card".to_owned(), 3, false)), "{alike:?}");
     let (_, alike) = offered("section button");
-    assert_eq!(alike[0], (".bg-green".to_owned(), 2, false), "{alike:?}");
+    assert_eq!(alike[0], (".rounded.bg-green".to_owned(), 2, false), "{alike:?}");
     let (this, alike) = offered(".css-1x2y3z");
     assert_eq!(alike[0].1, 2, "{alike:?} {this}");
     assert!(alike[0].0.starts_with("[class*=\"Panel_root__\"]") && !alike[0].2, "{alike:?}");

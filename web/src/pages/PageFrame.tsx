@@ -1,16 +1,13 @@
 import { useElementSize } from '@mantine/hooks';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { useAnswer } from '../core/answers';
-import type { Project, Schemas } from '../core/client';
-import { askCore } from '../core/core';
 import { words } from '../messages';
 import { choosePiece } from '../session/choice';
 import { pieceOf } from '../session/lookup';
 import { useScene } from '../session/seen';
-import { asUsual } from '../session/sheetOptions';
 import { useDocument } from '../session/store';
-import { elementAt, nameOf, seenOf, selected, showSheet } from './frameDocument';
+import { elementAt, nameOf, seenOf, selected } from './frameDocument';
 import classes from './Pages.module.css';
+import { keepShowing } from './showing';
 import { usePage } from './usePage';
 
 interface Props {
@@ -28,13 +25,10 @@ export function PageFrame({ asset, name, before }: Props) {
   const scheme = usePage((state) => state.scheme);
   const page = usePage((state) => state.page);
   const zoom = room > 0 ? Math.min(1, (room - 2 * INSET) / width) : 1;
-  const css = usePageSheet();
   const [pointed, setPointed] = useState<HTMLElement | null>(null);
   useEffect(() => usePage.setState({ zoom }), [zoom]);
   useEffect(() => () => usePage.setState({ page: null }), []);
-  useEffect(() => {
-    if (page) showSheet(page, before ? '' : css);
-  }, [page, css, before]);
+  useEffect(() => (page ? keepShowing(page, before) : undefined), [page, before]);
   const onLoad = useCallback(() => {
     const loaded = frame.current?.contentDocument ?? null;
     usePage.setState({ page: loaded });
@@ -61,32 +55,6 @@ export function PageFrame({ asset, name, before }: Props) {
 
 /** Px around the page. */
 const INSET = 14;
-
-/** The sheet of the page, as it is now; a state that is chosen is shown at rest. */
-function usePageSheet(): string {
-  const project = useDocument((state) => state.document);
-  const scene = useDocument((state) => state.scene);
-  const state = useDocument((now) => now.state);
-  const asked = useMemo(
-    () => (project && scene ? { project, scene, state: state === 'rest' ? null : state } : null),
-    [project, scene, state],
-  );
-  return useAnswer(asked, askSheet, { pause: 0 }) ?? '';
-}
-
-async function askSheet({
-  project,
-  scene,
-  state,
-}: {
-  project: Project;
-  scene: string;
-  state: Schemas['State'] | null;
-}) {
-  const theme = project.scenes.find(({ id }) => id === scene)?.theme ?? null;
-  const { css } = await askCore('/api/page/sheet', { project, scene, state, options: { ...asUsual, theme } });
-  return css;
-}
 
 /** Points and selects by pointer and keys; nothing in the page does anything by itself. */
 function listen(page: Document, point: (element: HTMLElement | null) => void) {

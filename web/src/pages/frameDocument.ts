@@ -17,8 +17,10 @@ function styleOf(page: Document, name: string): HTMLStyleElement {
 
 /** Shows a sheet in a page. Values are read with transitions off, else those of a moment before would be. */
 export function showSheet(page: Document, css: string) {
-  styleOf(page, 'calm').textContent = '*, ::before, ::after { transition: none !important }';
-  styleOf(page, 'sheet').textContent = css;
+  const calm = styleOf(page, 'calm');
+  if (!calm.textContent) calm.textContent = '*, ::before, ::after { transition: none !important }';
+  const sheet = styleOf(page, 'sheet');
+  if (sheet.textContent !== css) sheet.textContent = css;
 }
 
 /** The elements of a page that a selector selects; none where the browser does not know it. */
