@@ -124,6 +124,8 @@ async fn a_pen_is_followed() -> Outcome {
     let card = place(bench.on_screen(160.0, 120.0).await?);
     browser.draw(&[card]).await?;
     browser.wait_for("document.querySelector('[aria-label=Stack] h2')?.textContent.includes('Card')").await?;
+    // What was pressed is chosen everywhere before it is dragged.
+    bench.settle().await?;
     let there = place(bench.on_screen(190.0, 140.0).await?);
     let between = ((card.0 + there.0) / 2.0, (card.1 + there.1) / 2.0);
     browser.draw(&[card, between, there]).await?;

@@ -50,6 +50,10 @@ impl Writer<'_, '_> {
                     let import = self.import(parser, base);
                     changes.push((start, parser.position().byte_index(), import));
                 }
+                Token::AtKeyword(name) if name.eq_ignore_ascii_case("namespace") => {
+                    // The address of a namespace is a name, and is never loaded.
+                    while parser.next().is_ok_and(|token| !matches!(token, Token::Semicolon)) {}
+                }
                 Token::Function(name)
                     if ["url", "src"].iter().any(|known| name.eq_ignore_ascii_case(known)) =>
                 {

@@ -22,7 +22,7 @@ fn sheets_and_pictures_come_into_the_page() {
         file("site/index.html", html),
         file(
             "site/css/site.css",
-            "@import 'base.css' layer(base) screen;\n.card { background: url(../img/leaf.svg) }",
+            "@import 'base.css' layer(base) screen;\n@namespace s url(http://names.example/svg);\n.card { background: url(../img/leaf.svg) }",
         ),
         file("site/css/base.css", "@font-face { font-family: A; src: url(a.woff2) } p { color: red }"),
         file("site/img/leaf.svg", "<svg xmlns='http://www.w3.org/2000/svg'/>"),
@@ -34,6 +34,7 @@ fn sheets_and_pictures_come_into_the_page() {
     assert_eq!(read.html.matches("data:image/svg+xml;base64,").count(), 3, "{}", read.html);
     assert!(read.html.contains("<style media=\"screen\""), "{}", read.html);
     assert!(!read.html.contains("<link"), "{}", read.html);
+    assert!(read.html.contains("@namespace s url(http://names.example/svg);"), "a name, which nothing loads");
 }
 
 /// The root of a site may be a folder of what was chosen; a picture that is not there is seen to be missing.

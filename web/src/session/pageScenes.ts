@@ -14,7 +14,7 @@ import { chooseScene } from './choice';
 import type { PlacedFile } from './iconSet';
 import { sceneOf } from './lookup';
 import { newId } from './newId';
-import { edit, useDocument } from './store';
+import { edit, together, useDocument } from './store';
 
 /** The scenes of a project without those that are pages. */
 export function plainScenes(document: Project): Scene[] {
@@ -41,17 +41,19 @@ const SIZE = { width: 1280, height: 800 };
 /** Brings a page in: a file, or a folder of files; says what it refers to and does not have. */
 export async function addPage(brought: PlacedFile[]): Promise<Schemas['KeptPage']> {
   const kept = await send(await packed(brought));
-  addAsset(kept.asset);
   const id = newId();
-  edit((draft) => {
-    draft.scenes.push({
-      id,
-      name: kept.asset.name,
-      ...SIZE,
-      theme: draft.themes[0]?.id ?? '',
-      ground: { kind: 'solid', colour: '#ffffff' },
-      pieces: [],
-      page: { asset: kept.asset.id },
+  together(() => {
+    addAsset(kept.asset);
+    edit((draft) => {
+      draft.scenes.push({
+        id,
+        name: kept.asset.name,
+        ...SIZE,
+        theme: draft.themes[0]?.id ?? '',
+        ground: { kind: 'solid', colour: '#ffffff' },
+        pieces: [],
+        page: { asset: kept.asset.id },
+      });
     });
   });
   chooseScene(id);

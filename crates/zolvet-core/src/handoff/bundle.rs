@@ -10,6 +10,7 @@ use super::module::{constant_types, constants, module_types};
 use super::names::Names;
 use super::options::{SheetOptions, Style};
 use super::page::Page;
+use super::without_pages::without_pages;
 use crate::asset::Assets;
 use crate::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use crate::geometry::text::FAMILIES;
@@ -32,6 +33,7 @@ pub struct File {
 /// it is stored, with unknown fields.
 #[must_use]
 pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &SheetOptions) -> Vec<File> {
+    let project = &*without_pages(project);
     let bundle = Bundle::new(project, assets, wanted);
     let mut files = bundle.code();
     let (scenes, left_out) = bundle.scenes();

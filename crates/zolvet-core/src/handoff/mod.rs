@@ -23,6 +23,7 @@ mod sheet;
 mod stacks;
 mod theme;
 mod themes;
+mod without_pages;
 
 pub use artwork::{Artwork, Pixels, Worn, file_with_depth, picture_of_file};
 pub use bundle::{File, bundle};

@@ -12,6 +12,7 @@ use super::pieces::{Classes, scene};
 use super::remarks::remarks;
 use super::stacks::Stacks;
 use super::themes::Themes;
+use super::without_pages::without_pages;
 use crate::asset::Assets;
 use crate::css::Subject;
 use crate::lower::{TrialPiece, with_carried_shadows};
@@ -19,7 +20,8 @@ use crate::model::{Finish, Project};
 
 /// The whole sheet.
 pub fn sheet(project: &Project, assets: &Assets, wanted: &SheetOptions) -> String {
-    let project: &Project = &with_carried_shadows(project, assets);
+    let project = without_pages(project);
+    let project: &Project = &with_carried_shadows(&project, assets);
     let mut head = vec![comment(&project.name)];
     if wanted.light_dark {
         head.push(
@@ -57,8 +59,7 @@ fn halves(project: &Project, assets: &Assets, wanted: &SheetOptions) -> [String;
     let preferred = preferred_rules(&blocks);
     blocks.extend(preferred.map(|text| Block { text, ..Block::default() }));
     if wanted.scenes && wanted.finish.is_none() {
-        let scenes = project.scenes.iter().filter(|scene| scene.page.is_none());
-        blocks.extend(scenes.filter_map(|one| scene(&stacks, &classes, one)));
+        blocks.extend(project.scenes.iter().filter_map(|one| scene(&stacks, &classes, one)));
     }
     let computed = computed_rules(&stacks, &blocks);
     let unset = unset_in_shadow_roots(&stacks, &blocks);

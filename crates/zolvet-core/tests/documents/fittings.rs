@@ -4,7 +4,7 @@
 
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::handoff::{SheetOptions, Style, fittings_sheet};
+use zolvet_core::handoff::{SheetOptions, Style, bundle, fittings_sheet, sheet as sheet_of};
 use zolvet_core::model::{Project, State};
 
 fn drop(id: &str, y: f64) -> Value {
@@ -79,6 +79,18 @@ fn a_state_is_shown_at_rest() {
     assert!(css.contains(".card {\n  box-shadow: 0 9px 8px") && !css.contains(":hover"), "{css}");
     let css = sheet(&page(json!({"selector": ".card"}), json!({})), Some(State::Focus));
     assert!(css.contains(".card {\n  box-shadow: 0 4px 8px") && !css.contains(":focus"), "{css}");
+}
+
+/// A project's own sheet and bundle know nothing of its pages, whose elements have no classes of ours.
+#[test]
+fn pages_are_no_part_of_the_projects_own_sheet() {
+    let project = page(json!({"selector": ".card"}), json!({}));
+    let wanted = SheetOptions { scenes: true, ..SheetOptions::default() };
+    let css = sheet_of(&project, &Assets::default(), &wanted);
+    assert!(!css.contains("card") && !css.contains("box-shadow"), "{css}");
+    let document = serde_json::to_value(&project).unwrap();
+    let files = bundle(&project, &document, &Assets::default(), &wanted);
+    assert!(files.iter().all(|file| !file.path.starts_with("scenes/")));
 }
 
 /// What is typed as a selector, or read from a page, cannot become another rule.

@@ -127,7 +127,7 @@ async fn page(browser: &Browser, folder: &Path) -> Outcome {
     for (selector, finish) in [(".primary", "Lifted"), (".moisture", "Sunk"), (".plot-card", "Laid")] {
         let press = format!(
             "const page = document.querySelector('iframe').contentDocument; const box = page.querySelector('{selector}').getBoundingClientRect();
-             const at = {{ clientX: box.left + 4, clientY: box.top + box.height / 2, bubbles: true, cancelable: true }};
+             const at = {{ clientX: box.right - 4, clientY: box.top + box.height / 2, bubbles: true, cancelable: true }};
              page.querySelector('{selector}').dispatchEvent(new MouseEvent('click', at))"
         );
         browser.driver.execute(press, vec![]).await?;
