@@ -93,13 +93,24 @@ pub fn rebuilt(html: &str, base: &Url, files: &mut Files<'_>) -> Rebuilt {
         }
         QuirksMode::Quirks => "",
     };
-    let mut html = format!("{doctype}{}", page.root_element().html());
-    // First of all in the head.
-    let head = html.find("<head").and_then(|start| Some(start + html[start..].find('>')? + 1));
-    let said =
-        format!("<meta charset=\"utf-8\"><meta http-equiv=\"Content-Security-Policy\" content=\"{POLICY}\">");
-    html.insert_str(head.unwrap_or(doctype.len()), &said);
-    Rebuilt { html, elements: number, title }
+    say_policy(&mut page);
+    Rebuilt { html: format!("{doctype}{}", page.root_element().html()), elements: number, title }
+}
+
+/// Puts the policy and the encoding first of all into the head, as elements: in text, a value of the page could be taken for it.
+fn say_policy(page: &mut Html) {
+    let is_head =
+        |node: &NodeRef<'_, Node>| node.value().as_element().is_some_and(|one| one.name() == "head");
+    let head = page.root_element().children().find(is_head).map(|node| node.id());
+    let Some(mut head) = head.and_then(|id| page.tree.get_mut(id)) else { return };
+    let meta = |attributes: &[(&str, &str)]| {
+        let name = QualName::new(None, ns!(html), LocalName::from("meta"));
+        let attribute =
+            |(name, value): &(&str, &str)| html5ever::Attribute { name: plain(name), value: (*value).into() };
+        Node::Element(scraper::node::Element::new(name, attributes.iter().map(attribute).collect()))
+    };
+    head.prepend(meta(&[("http-equiv", "Content-Security-Policy"), ("content", POLICY)]));
+    head.prepend(meta(&[("charset", "utf-8")]));
 }
 
 fn title_of(page: &Html) -> String {

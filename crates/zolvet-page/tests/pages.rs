@@ -51,6 +51,18 @@ fn the_root_of_a_site_may_be_a_folder() {
     assert_eq!(read.missing, ["/gone.png"]);
 }
 
+/// The policy is the first of a page's head, whatever its tags say before that.
+#[test]
+fn the_policy_comes_first() {
+    let html =
+        page("<html data-x='<head><link rel=preconnect href=//a.example>'><head id='>'><title>x</title>");
+    let (before, after) =
+        html.split_once("<meta charset=\"utf-8\"><meta http-equiv=\"Content-Security-Policy\"").unwrap();
+    assert!(before.ends_with("data-zolvet-element=\"1\">") && !before.contains("<link"), "{html}");
+    assert!(!after.contains("<meta"), "{html}");
+    assert_eq!(rebuild(&html), html);
+}
+
 /// What could get out of a page.
 const HOSTILE: &[&str] = &[
     "<script>alert(1)</script>",
