@@ -3,6 +3,7 @@ import { useWindowEvent } from '@mantine/hooks';
 import { useMemo, useRef, useState } from 'react';
 import { Bar } from '../frame/Bar';
 import { words } from '../messages';
+import { ChooseFolder, Nothing } from '../parts/Nothing';
 import { few, Search } from '../parts/Search';
 import view from '../parts/view.module.css';
 import {
@@ -62,7 +63,10 @@ export function IconsView() {
             </Text>
           )}
           {files.length === 0 ? (
-            <Nothing />
+            <Nothing said={[said.none, said.drop]}>
+              <Choose label={said.choose} />
+              <ChooseFolder onChoose={(files) => takeChosen(chosenFiles(files))} />
+            </Nothing>
           ) : (
             <Sheet files={files} wanted={wanted} worn={worn} choice={choice} rooms={rooms} />
           )}
@@ -82,19 +86,6 @@ export function IconsView() {
   );
 }
 
-function Nothing() {
-  return (
-    <div className={classes.nothing}>
-      <p>{said.none}</p>
-      <p>{said.drop}</p>
-      <Group gap={8} justify="center">
-        <Choose label={said.choose} />
-        <ChooseFolder />
-      </Group>
-    </div>
-  );
-}
-
 function Choose({ label }: { label: string }) {
   // The same files can be chosen again.
   const reset = useRef<() => void>(null);
@@ -110,25 +101,6 @@ function Choose({ label }: { label: string }) {
         </Button>
       )}
     </FileButton>
-  );
-}
-
-function ChooseFolder() {
-  const input = useRef<HTMLInputElement>(null);
-  return (
-    <>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        aria-label={said.chooseFolder}
-        {...{ webkitdirectory: '' }}
-        onChange={(event) => takeChosen(chosenFiles([...(event.currentTarget.files ?? [])]))}
-      />
-      <Button size="compact-sm" variant="default" onClick={() => input.current?.click()}>
-        {said.chooseFolder}
-      </Button>
-    </>
   );
 }
 

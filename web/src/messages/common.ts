@@ -37,6 +37,7 @@ export const common = {
   workbench: 'Workbench',
   finishes: 'Finishes',
   check: 'Check',
+  chooseFolder: 'Choose a folder…',
   icons: 'Icons',
   page: 'Page',
   handOff: 'Hand-off',

@@ -3,7 +3,6 @@ export const icons = {
   none: 'Put one finish on many SVG files: an icon set, a folder of drawings.',
   drop: 'Drop up to 500 SVG files or a folder here.',
   choose: 'Choose files…',
-  chooseFolder: 'Choose a folder…',
   addMore: 'Add files…',
   removeAll: 'Remove all',
   count: (count: number) => (count === 1 ? '1 file' : `${count} files`),

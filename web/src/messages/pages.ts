@@ -3,7 +3,6 @@ export const pages = {
   none: 'Try a finish on your own page: an HTML file, a page saved as one file, or a folder with its style sheets and pictures.',
   drop: 'Drop it here. Nothing in it runs, and nothing is loaded from anywhere.',
   choose: 'Choose a file…',
-  chooseFolder: 'Choose a folder…',
   add: 'Add page',
   remove: 'Remove this page',
   width: 'Width of the page',

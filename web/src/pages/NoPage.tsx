@@ -1,6 +1,7 @@
-import { Button, FileButton, Group } from '@mantine/core';
+import { Button, FileButton } from '@mantine/core';
 import { useRef } from 'react';
 import { words } from '../messages';
+import { ChooseFolder, Nothing } from '../parts/Nothing';
 import { chosenFiles } from '../session/iconSet';
 import classes from './Pages.module.css';
 import { takePage } from './takePage';
@@ -11,14 +12,10 @@ const said = words.pages;
 export function NoPage() {
   return (
     <section aria-label={words.common.page} className={classes.none}>
-      <div className={classes.nothing}>
-        <p>{said.none}</p>
-        <p>{said.drop}</p>
-        <Group gap={8} justify="center">
-          <ChoosePage label={said.choose} />
-          <ChooseFolder />
-        </Group>
-      </div>
+      <Nothing said={[said.none, said.drop]}>
+        <ChoosePage label={said.choose} />
+        <ChooseFolder onChoose={(files) => void takePage(chosenFiles(files))} />
+      </Nothing>
     </section>
   );
 }
@@ -38,28 +35,5 @@ export function ChoosePage({ label }: { label: string }) {
         </Button>
       )}
     </FileButton>
-  );
-}
-
-function ChooseFolder() {
-  const input = useRef<HTMLInputElement>(null);
-  return (
-    <>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        multiple
-        aria-label={said.chooseFolder}
-        {...{ webkitdirectory: '' }}
-        onChange={(event) => {
-          void takePage(chosenFiles([...(event.currentTarget.files ?? [])]));
-          event.currentTarget.value = '';
-        }}
-      />
-      <Button size="compact-sm" variant="default" onClick={() => input.current?.click()}>
-        {said.chooseFolder}
-      </Button>
-    </>
   );
 }
