@@ -101,21 +101,206 @@ async fn all_cards_are_raised_and_the_sheet_does_it_again() -> Outcome {
     browser.end().await
 }
 
-/// By keys alone: into the page, to an element, and a finish on it.
+/// By keys alone, from *Projects* to the copied sheet; the file is chosen as its dialog does.
 #[tokio::test]
-async fn an_element_is_selected_by_keys() -> Outcome {
+async fn all_cards_are_raised_by_keys() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    browser.go(&format!("{}/", app.address)).await?;
+    let folder = tempfile::tempdir()?;
+    let file = folder.path().join("plots.html");
+    std::fs::write(&file, PLOTS)?;
+    let press = |keys: TypingData| async { browser.driver.action_chain().send_keys(keys).perform().await };
+    browser.wait_for("document.querySelector('main button')").await?;
+    let active = "document.activeElement?.textContent";
+    let mut tabs = 0;
+    while said(&browser, active).await? != json!("Page (HTML)") {
+        press(Key::Tab + "").await?;
+        tabs += 1;
+        assert!(tabs < 12, "it is reached from the top of the page");
+    }
+    let chosen = By::Css("input[type=file][aria-label='File: Page (HTML)']");
+    browser.driver.find(chosen).await?.send_keys(file.display().to_string()).await?;
+    browser.wait_for(&format!("{FRAME}?.contentDocument?.querySelector('style[data-zolvet=calm]')")).await?;
+    browser.wait_for(&format!("document.activeElement === {FRAME}")).await?;
+    for key in [Key::Down, Key::Down, Key::Right, Key::Enter] {
+        press(key + "").await?;
+    }
+    browser.wait_for("document.activeElement?.value === '.card' && document.activeElement.checked").await?;
+    tabs = 0;
+    while said(&browser, active).await? != json!("Two-part shadow") {
+        press(Key::Tab + "").await?;
+        tabs += 1;
+        assert!(tabs < 6, "finishes follow the selectors");
+    }
+    press(Key::Enter + "").await?;
+    let shadows = SHADOWS.replace("PAGE", &format!("{FRAME}.contentDocument"));
+    browser.wait_for(&format!("{shadows}.every((shadow) => shadow.includes('24px'))")).await?;
+    browser.wait_for("document.querySelector('[aria-label=\"Sheet for the page\"] pre')?.textContent.includes('.card')").await?;
+    browser.wait_for(&format!("document.activeElement === {FRAME}")).await?;
+    let keep = format!(
+        "{FRAME}.contentDocument.addEventListener('copy', (event) => {{ window.copied = event.clipboardData.getData('text/plain') }})"
+    );
+    browser.driver.execute(keep, vec![]).await?;
+    browser
+        .driver
+        .action_chain()
+        .key_down(Key::Control)
+        .send_keys("c")
+        .key_up(Key::Control)
+        .perform()
+        .await?;
+    browser.wait_for("window.copied?.includes('.card {') && window.copied.includes('box-shadow')").await?;
+    browser.end().await
+}
+
+/// Drops a file with this name and content on the page that is open.
+async fn drop_file(browser: &Browser, name: &str, content: &str) -> Outcome {
+    let script = "const brought = new DataTransfer(); brought.items.add(new File([arguments[1]], arguments[0]));
+        document.body.dispatchEvent(new DragEvent('drop', { dataTransfer: brought, bubbles: true, cancelable: true }))";
+    browser.driver.execute(script, vec![json!(name), json!(content)]).await?;
+    Ok(())
+}
+
+/// A page is dropped on *Projects* and on its view, and its markup is pasted: each is a page of its own, named after what it is.
+#[tokio::test]
+async fn a_page_comes_in_by_every_way() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    browser.go(&format!("{}/", app.address)).await?;
+    browser.wait_for("document.querySelector('main button')").await?;
+    drop_file(&browser, "plots.html", PLOTS).await?;
+    let card = format!("{FRAME}?.contentDocument?.querySelector('.card')");
+    browser.wait_for(&card).await?;
+    let named = |name: &str| format!("{FRAME}?.title === '{name}, as this browser draws it'");
+    browser.wait_for(&named("Plots")).await?;
+    drop_file(&browser, "seeds.html", "<title>Seeds</title><p class=seed>Beans").await?;
+    browser.wait_for(&named("Seeds")).await?;
+    browser.wait_for(&format!("{FRAME}?.contentDocument?.querySelector('.seed')")).await?;
+    browser.click(&By::XPath("//section[@aria-label='Scene']//button[contains(., 'Seeds')]")).await?;
+    browser.click(&By::XPath("//*[@role='menuitem'][. = 'Paste markup…']")).await?;
+    browser.type_over(&By::Css("[role=dialog] textarea"), "<aside class=tip>Water early</aside>").await?;
+    browser
+        .type_over(
+            &By::XPath("(//*[@role='dialog']//textarea[not(@aria-hidden)])[2]"),
+            ".tip { width: 333px }",
+        )
+        .await?;
+    browser.click(&By::XPath("//button[. = 'Make a page of it']")).await?;
+    browser.wait_for(&named("Pasted page")).await?;
+    browser
+        .wait_for(&format!("{FRAME}?.contentDocument?.querySelector('.tip')?.offsetWidth === 333"))
+        .await?;
+    browser.end().await
+}
+
+/// Every selector is listed with the element before and after, in pictures by this browser and as CSS.
+#[tokio::test]
+async fn what_changes_is_seen() -> Outcome {
     let app = App::start()?;
     let browser = Browser::on(&app).await?;
     opened(&app, &browser, PLOTS).await?;
-    browser
-        .driver
-        .execute(format!("{FRAME}.contentDocument.querySelector('button').focus()"), vec![])
-        .await?;
-    let keys = |key: Key| async { browser.driver.action_chain().send_keys(key + "").perform().await };
-    for key in [Key::Down, Key::Down, Key::Right, Key::Down, Key::Enter] {
-        keys(key).await?;
+    for selector in [".card", "button.primary"] {
+        press(&browser, selector).await?;
+        browser.click(&By::XPath("//button[. = 'Lifted']")).await?;
+        browser
+            .wait_for("document.querySelector('[aria-label=\"On this page\"] [aria-pressed=true]')")
+            .await?;
     }
-    browser.wait_for("document.querySelector('input[type=radio]:checked')?.value === '.card'").await?;
+    browser.wait_for("document.querySelector('[aria-label=\"Sheet for the page\"] pre')?.textContent.includes('.primary')").await?;
+    browser.click(&By::XPath("//button[. = 'What changes']")).await?;
+    let pictures = "[...document.querySelectorAll('[role=dialog] iframe')]";
+    browser
+        .wait_for(&format!(
+            "{pictures}.length === 4 && {pictures}.every((one) => one.style.visibility === 'visible')"
+        ))
+        .await?;
+    let shown = said(
+        &browser,
+        &format!("{pictures}.map((one) => {{ const page = one.contentDocument;
+            const place = one.parentElement.getBoundingClientRect(); const scale = one.getBoundingClientRect().width / one.offsetWidth;
+            const element = page.querySelector(one.title.split(',')[0]); const box = element.getBoundingClientRect(); const at = one.getBoundingClientRect();
+            const inside = at.left + box.left * scale >= place.left && at.left + box.right * scale <= place.right + 1
+                && at.top + box.top * scale >= place.top && at.top + box.bottom * scale <= place.bottom + 1;
+            return [one.title, page.defaultView.getComputedStyle(element).boxShadow.includes('14px'), inside] }})"),
+    )
+    .await?;
+    let expected = json!([
+        [".card, Before", false, true],
+        [".card, After", true, true],
+        [".primary, Before", false, true],
+        [".primary, After", true, true]
+    ]);
+    assert_eq!(shown, expected);
+    let said_of = said(
+        &browser,
+        "[...document.querySelectorAll('[role=dialog] figcaption')].map((one) => one.textContent)",
+    )
+    .await?;
+    assert!(
+        said_of[0].as_str().unwrap().contains("0px 1px 2px") && said_of[1].as_str().unwrap().contains("14px"),
+        "{said_of}"
+    );
+    browser.end().await
+}
+
+/// In a layer the sheet loses against rules of the page in none: that is said, and the form that wins is a press away.
+#[tokio::test]
+async fn a_layer_that_loses_is_told() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    opened(&app, &browser, PLOTS).await?;
+    press(&browser, ".card").await?;
+    browser.click(&By::XPath("//button[. = 'Lifted']")).await?;
+    let sheet = "document.querySelector('[aria-label=\"Sheet for the page\"]')";
+    browser.wait_for(&format!("{sheet}.textContent.includes('box-shadow')")).await?;
+    browser.type_over(&By::Css("[aria-label='Cascade layer of the sheet']"), "depth").await?;
+    browser.wait_for(&format!("{sheet}.textContent.includes('@layer depth')")).await?;
+    browser
+        .wait_for(&format!("{sheet}.querySelector('[role=status]')?.textContent.includes('.card')"))
+        .await?;
+    browser.click(&By::XPath("//button[. = 'Write !important']")).await?;
+    browser
+        .wait_for(&format!(
+            "!{sheet}.querySelector('[role=status]') && {sheet}.textContent.includes('!important')"
+        ))
+        .await?;
+    let text = said(&browser, &format!("{sheet}.querySelector('pre').textContent")).await?;
+    let page = tempfile::tempdir()?;
+    let file = page.path().join("plots.html");
+    std::fs::write(
+        &file,
+        PLOTS.replace("</style>", &format!("</style><style>{}</style>", text.as_str().unwrap())),
+    )?;
+    browser.go(&format!("file://{}", file.display())).await?;
+    let shadows = said(&browser, &SHADOWS.replace("PAGE", "document")).await?;
+    assert!(
+        shadows.as_array().unwrap().iter().all(|shadow| shadow.as_str().unwrap().contains("14px")),
+        "{shadows}"
+    );
+    browser.end().await
+}
+
+/// A finding about an element leads to it, on its page.
+#[tokio::test]
+async fn a_finding_leads_to_its_element() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let faint =
+        PLOTS.replace("</style>", ".primary { color: #bbb; background: #fff; margin-top: 1800px }</style>");
+    opened(&app, &browser, &faint).await?;
+    browser.driver.execute(format!("{FRAME}.contentDocument.defaultView.scrollTo(0, 1600)"), vec![]).await?;
+    press(&browser, "button.primary").await?;
+    browser.click(&By::XPath("//button[. = 'Lifted']")).await?;
+    browser.click(&By::XPath("//nav//a[contains(., 'Check')]")).await?;
+    browser.click(&By::XPath("//*[contains(., 'text contrast') and (self::button or @role='button')] | //li//button[contains(., 'text contrast')]")).await?;
+    browser.click(&By::XPath("//a[. = 'Open the piece']")).await?;
+    browser.wait_for("location.pathname.endsWith('/page')").await?;
+    let seen = format!(
+        "(() => {{ const box = {FRAME}?.contentDocument?.querySelector('.primary')?.getBoundingClientRect(); return box && box.top > 0 && box.bottom < {FRAME}.offsetHeight }})()"
+    );
+    browser.wait_for(&seen).await?;
+    browser.wait_for("document.querySelector('[aria-label=\"On this page\"] [aria-pressed=true]')?.textContent.includes('.primary')").await?;
     browser.end().await
 }
 

@@ -107,13 +107,26 @@ pub fn sights(context: &QueryContext<'_>, request: &SightsRequest) -> Result<Vec
     let shown = scene.shown_pieces();
     let seen = shown.iter().copied().filter(asked).filter_map(|piece| {
         let sight = observer.measures(&resolved, &piece.id, &piece.shape)?;
-        let text = request.text_on_it.then(|| observer.text_on(&resolved, &piece.id, &shown));
-        let text_on_it = text.flatten().map(|(text, sight)| SeenText {
-            piece: text.id.clone(),
-            name: text.name.clone(),
-            sight,
-        });
+        let text = request.text_on_it.then(|| text_of(&observer, &resolved, piece, &shown));
+        let text_on_it = text.flatten();
         Some(SeenPiece { piece: piece.id.clone(), name: piece.name.clone(), sight, text_on_it })
     });
     Ok(seen.collect::<Vec<_>>())
+}
+
+/// The text on a piece, or in the element of a page that it stands for, that falls shortest of the contrast it needs.
+fn text_of(
+    observer: &Observer<'_>,
+    scene: &resolve::Scene,
+    piece: &Piece,
+    shown: &[&Piece],
+) -> Option<SeenText> {
+    if let Some(fitting) = &piece.fitting {
+        let at = scene.pieces.iter().position(|other| other.id == piece.id)?;
+        let (text, found, needed) = observer.text_in(scene, at, fitting)?;
+        let sight = PieceVisibility { contrast: found.contrast, needed, squinted: None };
+        return Some(SeenText { piece: piece.id.clone(), name: text.name.clone(), sight });
+    }
+    let (text, sight) = observer.text_on(scene, &piece.id, shown)?;
+    Some(SeenText { piece: text.id.clone(), name: text.name.clone(), sight })
 }

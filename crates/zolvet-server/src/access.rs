@@ -1,6 +1,6 @@
 //! Which hosts, origins and sessions are let in, and the security headers of every response.
 //!
-//! Only pages of our own ask, under a host name that is ours: [`check`] sees every request. Who may call a route is said
+//! Every host name is ours: [`check`] sees every request. Who may call a route, and whether pages of other origins may, is said
 //! where the route is ([`crate::api::table`]), and [`gate`] checks it once the route is found, however its path was written.
 
 use std::net::{IpAddr, Ipv4Addr, Ipv6Addr};
@@ -36,6 +36,8 @@ pub enum Caller {
     Anyone,
     /// Clients with the link whose token is in the address.
     Visitor,
+    /// As [`Self::Visitor`], and pages of any origin: the only exception to our pages asking alone.
+    AnyPage,
     /// The owner, or, where nobody else can reach the service, any client on this machine.
     Owner,
 }
@@ -53,7 +55,7 @@ const POLICY: &str = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; 
 
 const RESOURCE_POLICY: HeaderName = HeaderName::from_static("cross-origin-resource-policy");
 
-/// Refuses foreign hosts and origins, and sets the headers that keep pages to themselves. Large bodies are counted.
+/// Refuses foreign hosts, and sets the headers that keep pages to themselves. Large bodies are counted.
 pub async fn check(
     mut request: ServiceRequest,
     next: Next<impl MessageBody + 'static>,
@@ -62,7 +64,7 @@ pub async fn check(
     if request.method() == Method::HEAD {
         request.head_mut().method = Method::GET;
     }
-    let response = match is_foreign(&request) {
+    let response = match host_is_foreign(&request) {
         Some(refused) => request.into_response(refused.error_response()),
         None => next.call(request).await?.map_into_boxed_body(),
     };
@@ -73,19 +75,37 @@ pub async fn check(
     }
     headers.insert(header::X_CONTENT_TYPE_OPTIONS, HeaderValue::from_static("nosniff"));
     headers.insert(header::REFERRER_POLICY, HeaderValue::from_static("no-referrer"));
-    headers.insert(RESOURCE_POLICY, HeaderValue::from_static("same-origin"));
+    if !headers.contains_key(RESOURCE_POLICY) {
+        headers.insert(RESOURCE_POLICY, HeaderValue::from_static("same-origin"));
+    }
     Ok(response)
 }
 
-fn is_foreign(request: &ServiceRequest) -> Option<ApiError> {
+fn host_is_foreign(request: &ServiceRequest) -> Option<ApiError> {
     let Some(access) = request.app_data::<web::Data<Access>>() else {
         return Some(ApiError::internal("nobody said who is let in"));
     };
-    if is_ours(request.headers(), &access.hosts) {
-        return None;
-    }
+    (!host_is_ours(host(request.headers()), &access.hosts)).then(foreign)
+}
+
+fn foreign() -> ApiError {
     let detail = "This host or origin is not ours; name it with --allow-host or --public-url to let it in.";
-    Some(ApiError::new(StatusCode::FORBIDDEN, "foreign", "Refused", detail))
+    ApiError::new(StatusCode::FORBIDDEN, "foreign", "Refused", detail)
+}
+
+/// Lets pages of any origin read an answer, and ask for it unless they have it (Fetch, section 3.3, "CORS protocol").
+fn open_to_pages(headers: &mut HeaderMap) {
+    let values = [
+        (RESOURCE_POLICY, "cross-origin"),
+        (header::ACCESS_CONTROL_ALLOW_ORIGIN, "*"),
+        (header::ACCESS_CONTROL_ALLOW_METHODS, "GET, HEAD"),
+        (header::ACCESS_CONTROL_ALLOW_HEADERS, "If-None-Match, Last-Event-ID"),
+        (header::ACCESS_CONTROL_EXPOSE_HEADERS, "ETag, Zolvet-Revision"),
+        (header::ACCESS_CONTROL_MAX_AGE, "600"),
+    ];
+    for (name, value) in values {
+        headers.insert(name, HeaderValue::from_static(value));
+    }
 }
 
 /// Lets those in who may call a route, and says who they are. Data is kept by no cache unless it says so itself.
@@ -102,6 +122,9 @@ pub async fn gate(
         Err(refused) => request.into_response(refused.error_response()),
     };
     let headers = response.headers_mut();
+    if caller == Caller::AnyPage {
+        open_to_pages(headers);
+    }
     if caller != Caller::Anyone && !headers.contains_key(header::CACHE_CONTROL) {
         headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("no-store"));
     }
@@ -110,9 +133,12 @@ pub async fn gate(
 
 async fn admitted(caller: Caller, request: &ServiceRequest) -> Result<Principal, ApiError> {
     let address = address(request.peer_addr().map(|peer| peer.ip()));
+    if caller != Caller::AnyPage && !origin_is_ours(request.headers()) {
+        return Err(foreign());
+    }
     match caller {
         Caller::Anyone => return Ok(Principal::Stranger(address)),
-        Caller::Visitor => {
+        Caller::Visitor | Caller::AnyPage => {
             let token = request.match_info().get("token").unwrap_or_default();
             let token = token.chars().filter(char::is_ascii_alphanumeric).take(64).collect();
             return Ok(Principal::Visitor(address, token));
@@ -179,15 +205,17 @@ fn is_forwarded(version: Version, headers: &HeaderMap) -> bool {
         })
 }
 
-/// The host is one of ours, and a page that sends a request comes from that very host.
-fn is_ours(headers: &HeaderMap, names: &[String]) -> bool {
-    let host = headers.get(header::HOST).and_then(|host| host.to_str().ok()).unwrap_or_default();
-    let origin_is_ours = headers.get(header::ORIGIN).is_none_or(|origin| {
+fn host(headers: &HeaderMap) -> &str {
+    headers.get(header::HOST).and_then(|host| host.to_str().ok()).unwrap_or_default()
+}
+
+/// A page that sends a request comes from the very host that it is sent to.
+fn origin_is_ours(headers: &HeaderMap) -> bool {
+    headers.get(header::ORIGIN).is_none_or(|origin| {
         let origin = origin.to_str().unwrap_or_default();
         let rest = origin.strip_prefix("http://").or_else(|| origin.strip_prefix("https://"));
-        rest.is_some_and(|origin| origin.eq_ignore_ascii_case(host))
-    });
-    host_is_ours(host, names) && origin_is_ours
+        rest.is_some_and(|origin| origin.eq_ignore_ascii_case(host(headers)))
+    })
 }
 
 fn host_is_ours(host: &str, names: &[String]) -> bool {

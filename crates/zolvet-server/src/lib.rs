@@ -7,6 +7,7 @@ mod client;
 mod error;
 mod extract;
 mod health;
+mod live_streams;
 mod log;
 mod memory_quota;
 mod queue;
@@ -110,6 +111,18 @@ fn connections() -> std::io::Result<usize> {
 /// Seconds that requests may still take when the service is told to stop.
 const STOPPING: u64 = 3;
 
+/// Waits for SIGTERM or Ctrl-C.
+fn told_to_stop() -> std::io::Result<impl Future<Output = ()>> {
+    let (mut terminated, mut interrupted) =
+        (signal(SignalKind::terminate())?, signal(SignalKind::interrupt())?);
+    Ok(async move {
+        tokio::select! {
+            _ = terminated.recv() => {}
+            _ = interrupted.recv() => {}
+        }
+    })
+}
+
 /// Serves until the process is told to stop, by SIGTERM or Ctrl-C; requests that have arrived by then are answered.
 /// `ready` is called with the address once it answers.
 ///
@@ -125,6 +138,8 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
     let store = web::Data::new(store);
     let readiness = web::Data::new(health::Readiness::default());
     let attempts = web::Data::new(api::KeyAttempts::default());
+    let streams = web::Data::new(live_streams::LiveStreams::default());
+    let listened = web::Data::clone(&streams);
     let browser_core = web::Data::new(browser_core::BrowserCore::new(settings.browser_core));
     let server = HttpServer::new(move || {
         App::new()
@@ -133,6 +148,7 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
             .app_data(web::Data::clone(&access))
             .app_data(web::Data::clone(&readiness))
             .app_data(web::Data::clone(&attempts))
+            .app_data(web::Data::clone(&streams))
             .configure(error::addresses)
             .wrap(from_fn(access::check))
             .wrap(Compress::default())
@@ -155,13 +171,10 @@ pub async fn serve(store: Store, settings: Settings, ready: impl FnOnce(SocketAd
     .listen(listener)?
     .run();
     let handle = server.handle();
-    let (mut terminated, mut interrupted) =
-        (signal(SignalKind::terminate())?, signal(SignalKind::interrupt())?);
+    let told = told_to_stop()?;
     actix_web::rt::spawn(async move {
-        tokio::select! {
-            _ = terminated.recv() => {}
-            _ = interrupted.recv() => {}
-        }
+        told.await;
+        listened.end();
         handle.stop(true).await;
     });
     checkpoint_at_start(&stored).await;

@@ -28,13 +28,13 @@ use sqlx::sqlite::{
 use sqlx::{Connection, SqlitePool};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
-use tokio::sync::Semaphore;
+use tokio::sync::{Semaphore, watch};
 
 pub use assets::StoredAsset;
 pub use backup::backup;
 pub use retention::Retained;
 pub use saves::{BeforeSave, PackedDocument};
-pub use shares::Share;
+pub use shares::{Live, Share};
 pub use verify::{Verified, verify};
 
 /// The database. Clones share it.
@@ -48,6 +48,8 @@ pub struct Store {
     large: Arc<Semaphore>,
     /// When something was written that may not be in the database file itself yet.
     written: Arc<Mutex<Option<Instant>>>,
+    /// Tells of writes.
+    writes: watch::Sender<()>,
     /// The journal that is written ahead, beside the database file.
     journal: Arc<PathBuf>,
 }
@@ -197,7 +199,8 @@ impl Store {
         let (writer, readers) = (pool(1).await?, pool(READERS).await?);
         let (large, written) = (Arc::new(Semaphore::new(1)), Arc::default());
         let journal = Arc::new(PathBuf::from(format!("{}-wal", path.display())));
-        let store = Self { pool: readers, writer, large, written, journal };
+        let writes = watch::Sender::new(());
+        let store = Self { pool: readers, writer, large, written, writes, journal };
         store.check().await?;
         let migrator = sqlx::migrate!();
         let moved = store.copy_before(path, &migrator).await?;
@@ -330,7 +333,7 @@ impl Store {
             // It may be within a transaction still.
             connection.close_on_drop();
         }
-        *self.written.lock().unwrap_or_else(PoisonError::into_inner) = Some(Instant::now());
+        self.tell_of_write();
         Ok(outcome?)
     }
 
@@ -354,8 +357,19 @@ impl Store {
             Ok(_) | Err(StoreError::Missing(_) | StoreError::Stale(_)) => {}
             Err(_) => connection.close_on_drop(),
         }
-        *self.written.lock().unwrap_or_else(PoisonError::into_inner) = Some(Instant::now());
+        self.tell_of_write();
         outcome
+    }
+
+    fn tell_of_write(&self) {
+        *self.written.lock().unwrap_or_else(PoisonError::into_inner) = Some(Instant::now());
+        self.writes.send_replace(());
+    }
+
+    /// Changes whenever something was written by this process.
+    #[must_use]
+    pub fn writes(&self) -> watch::Receiver<()> {
+        self.writes.subscribe()
     }
 }
 

@@ -1,4 +1,4 @@
-//! Shares: links to one scene as it was when the link was made.
+//! Shares: links to one scene, as it was when the link was made or as it is.
 
 use super::{Document, Page, Store, StoreError, now, random_id};
 
@@ -9,8 +9,10 @@ pub struct Share {
     pub token: String,
     /// The project it belongs to.
     pub project_id: String,
-    /// The revision it shows.
+    /// The revision it was made at.
     pub revision: i64,
+    /// Whether it shows the newest revision instead.
+    pub follows: bool,
     /// The scene it shows.
     pub scene_id: String,
     /// When it was made (RFC 3339, UTC).
@@ -19,29 +21,43 @@ pub struct Share {
     pub revoked_at: Option<String>,
 }
 
+/// What a link that follows its project shows now.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Live {
+    /// The project it belongs to.
+    pub project_id: String,
+    /// The project's newest revision.
+    pub revision: i64,
+    /// The scene it shows.
+    pub scene_id: String,
+}
+
 impl Store {
-    /// Makes a link to a scene of the project's newest revision.
+    /// Makes a link to a scene of the project's newest revision, or of each newest one in turn.
     ///
     /// # Errors
     /// [`StoreError::Missing`] when there is no such project.
-    pub async fn share(&self, project_id: &str, scene_id: &str) -> Result<Share, StoreError> {
+    pub async fn share(&self, project_id: &str, scene_id: &str, follows: bool) -> Result<Share, StoreError> {
         let document = self.read(project_id).await?;
         let share = Share {
             token: random_id(16)?,
             project_id: document.id,
             revision: document.revision,
+            follows,
             scene_id: scene_id.to_owned(),
             created_at: now(),
             revoked_at: None,
         };
         self.write(async |connection| {
             sqlx::query!(
-                "INSERT INTO shares VALUES (?, ?, ?, ?, ?, NULL)",
+                "INSERT INTO shares (token, project_id, revision, scene_id, created_at, follows)
+                 VALUES (?, ?, ?, ?, ?, ?)",
                 share.token,
                 share.project_id,
                 share.revision,
                 share.scene_id,
-                share.created_at
+                share.created_at,
+                share.follows
             )
             .execute(connection)
             .await?;
@@ -58,7 +74,8 @@ impl Store {
     pub async fn shares(&self, project_id: &str, page: Page) -> Result<Vec<Share>, StoreError> {
         let query = sqlx::query_as!(
             Share,
-            "SELECT token, project_id, revision, scene_id, created_at, revoked_at FROM shares
+            "SELECT token, project_id, revision, follows AS \"follows: bool\", scene_id, created_at, revoked_at
+             FROM shares
              WHERE project_id = ? ORDER BY created_at DESC, token LIMIT ? OFFSET ?",
             project_id,
             page.most,
@@ -92,12 +109,31 @@ impl Store {
     /// [`StoreError::Missing`] when the link is unknown or revoked, which look the same from outside.
     pub async fn shared(&self, token: &str) -> Result<(String, Document), StoreError> {
         let row = sqlx::query!(
-            "SELECT project_id, revision, scene_id FROM shares WHERE token = ? AND revoked_at IS NULL",
+            "SELECT s.project_id, s.scene_id,
+                 CASE s.follows WHEN 1 THEN p.revision ELSE s.revision END AS \"revision!: i64\"
+             FROM shares s JOIN projects p ON p.id = s.project_id
+             WHERE s.token = ? AND s.revoked_at IS NULL",
             token
         )
         .fetch_optional(&self.pool)
         .await?
         .ok_or(StoreError::Missing("link"))?;
         Ok((row.scene_id, self.read_revision(&row.project_id, row.revision).await?))
+    }
+
+    /// What a link that follows its project shows now.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] when the link is unknown, revoked or of another kind, or its project is in the trash: all look the
+    /// same from outside.
+    pub async fn live(&self, token: &str) -> Result<Live, StoreError> {
+        let live = sqlx::query_as!(
+            Live,
+            "SELECT s.project_id, s.scene_id, p.revision
+             FROM shares s JOIN projects p ON p.id = s.project_id AND p.deleted_at IS NULL
+             WHERE s.token = ? AND s.follows = 1 AND s.revoked_at IS NULL",
+            token
+        );
+        live.fetch_optional(&self.pool).await?.ok_or(StoreError::Missing("link"))
     }
 }

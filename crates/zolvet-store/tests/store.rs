@@ -62,7 +62,7 @@ async fn a_link_shows_its_revision_until_it_is_revoked() {
     let folder = tempfile::tempdir().unwrap();
     let store = store(&folder).await;
     let made = store.create("Plot", "one").await.unwrap();
-    let link = store.share(&made.id, "kiosk").await.unwrap();
+    let link = store.share(&made.id, "kiosk", false).await.unwrap();
     assert_eq!(link.token.len(), 32);
     store.save(&made.id, 1, "Plot", "two", "edited").await.unwrap();
     let (scene, document) = store.shared(&link.token).await.unwrap();
@@ -70,7 +70,7 @@ async fn a_link_shows_its_revision_until_it_is_revoked() {
     store.revoke(&link.token).await.unwrap();
     assert!(matches!(store.shared(&link.token).await, Err(StoreError::Missing(_))));
     assert!(store.shares(&made.id, Page::FIRST).await.unwrap()[0].revoked_at.is_some());
-    let other = store.share(&made.id, "kiosk").await.unwrap();
+    let other = store.share(&made.id, "kiosk", false).await.unwrap();
     store.delete(&made.id, None).await.unwrap();
     assert!(matches!(store.shared(&other.token).await, Err(StoreError::Missing(_))), "in the trash");
     store.undelete(&made.id).await.unwrap();
@@ -139,7 +139,7 @@ async fn revisions_are_thinned_with_age() {
     for base in 1..=11 {
         store.save(&made.id, base, "Plot", &document(base as usize), "edited").await.unwrap();
     }
-    let link = store.share(&made.id, "kiosk").await.unwrap();
+    let link = store.share(&made.id, "kiosk", false).await.unwrap();
     store.save(&made.id, 12, "Plot", &document(12), "edited").await.unwrap();
     // Of 40 days ago: three in a day. Of two days ago: three in one hour and one in the next; the rest of today.
     let noon = i64::from(OffsetDateTime::now_utc().hour());

@@ -5,8 +5,9 @@ import { sayFailure } from '../page/toast';
 import { isTyped } from '../parts/interaction';
 import { bring, canBring } from '../session/bringing';
 import { onCopy, pasteText } from '../session/clipboard';
+import { droppedFiles } from '../session/dropped';
 import { bringFont, isFont } from '../session/fonts';
-import { addIcons, droppedFiles, isSvg, SET } from '../session/iconSet';
+import { addIcons, isSvg, SET } from '../session/iconSet';
 import { iconOfText, placeFile } from '../session/placeFile';
 import { useDocument } from '../session/store';
 import { isCss, takeCss } from '../session/takeCss';
@@ -31,7 +32,7 @@ export function useIncoming() {
     if (isElsewhere(event) || !event.dataTransfer) return;
     event.preventDefault();
     if (isSet(event.dataTransfer)) {
-      void droppedFiles(event.dataTransfer).then(addIcons);
+      void droppedFiles(event.dataTransfer, isSvg).then(addIcons);
       return go(`/projects/${useDocument.getState().id}/icons`);
     }
     if (!take(event.dataTransfer)) sayFailure(words.bench.wrongDrop);

@@ -7,6 +7,7 @@ import { few, fits, Narrow } from '../parts/Search';
 import view from '../parts/view.module.css';
 import { accept, acceptNoMore, takeFix } from '../session/checks';
 import { choosePiece, chooseScene, openCoat } from '../session/choice';
+import { sceneOf } from '../session/lookup';
 import { useDocument } from '../session/store';
 import classes from './Check.module.css';
 import { PlacePicture } from './PlacePicture';
@@ -200,9 +201,10 @@ function Row({ finding, found, offered, onOpen, trying, onTry }: RowProps) {
   );
 }
 
-/** Opens what was found on the workbench. */
+/** Opens what was found on the workbench, or on its page. */
 function Show({ place }: { place: Schemas['Location'] }) {
   const id = useDocument((state) => state.id);
+  const onPage = useDocument((state) => Boolean(sceneOf(state.document, place.scene ?? null)?.page));
   if (!place.scene && !place.finish) return null;
   if (!place.scene) {
     return (
@@ -216,8 +218,9 @@ function Show({ place }: { place: Schemas['Location'] }) {
     if (place.piece) choosePiece(place.piece);
     if (place.coat) openCoat(place.coat);
   };
+  const href = `/projects/${id}${onPage ? '/page' : ''}`;
   return (
-    <Button size="compact-xs" variant="default" component={Link} href={`/projects/${id}`} onClick={show}>
+    <Button size="compact-xs" variant="default" component={Link} href={href} onClick={show}>
       {place.coat ? words.check.openTheCoat : words.check.openThePiece}
     </Button>
   );

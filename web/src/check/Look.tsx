@@ -4,7 +4,6 @@ import { useState } from 'react';
 import type { Project, Scene, Schemas } from '../core/client';
 import { words } from '../messages';
 import view from '../parts/view.module.css';
-import { plainScenes } from '../session/pageScenes';
 import { usePicture } from '../session/usePicture';
 import classes from './Check.module.css';
 import { Frame } from './Frame';
@@ -52,7 +51,7 @@ export function Look(props: Props) {
           size="xs"
           aria-label={words.common.scene}
           value={scene?.id ?? ''}
-          data={(project ? plainScenes(project) : []).map((one) => ({ value: one.id, label: one.name }))}
+          data={(project?.scenes ?? []).map((one) => ({ value: one.id, label: one.name }))}
           onChange={(event) => props.onScene(event.currentTarget.value)}
         />
         <NativeSelect

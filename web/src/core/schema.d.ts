@@ -760,7 +760,7 @@ export interface paths {
         /** A project's links, newest first. */
         get: operations["list_shares"];
         put?: never;
-        /** Makes a link to a scene as it is now. */
+        /** Makes a link to a scene as it is now, or as it is whenever somebody looks. */
         post: operations["create_share"];
         delete?: never;
         options?: never;
@@ -1084,6 +1084,57 @@ export interface paths {
         };
         /** Whether the service can save: something is written and read. */
         get: operations["ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{token}/depth.css": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet of a scene at its project's newest revision. */
+        get: operations["live_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{token}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tells of each new revision, as server-sent events (HTML, section 9.2): its number is the event's data and id. */
+        get: operations["live_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{token}/tokens.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tokens of the finishes worn in a scene, at its project's newest revision. */
+        get: operations["live_tokens"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2161,6 +2212,25 @@ export interface components {
          * @enum {string}
          */
         Fit: "cover" | "contain" | "tile" | "stretch";
+        /** @description A text in an element of a page, as its browser has set it. */
+        FittedText: {
+            /** @description Its first words. */
+            name: string;
+            /** @description The left of its box, in px from that of the element's. */
+            x: components["schemas"]["Px"];
+            /** @description The top of its box, in px from that of the element's. */
+            y: components["schemas"]["Px"];
+            /** @description The width of its box in px. */
+            w: components["schemas"]["Size"];
+            /** @description The height of its box in px. */
+            h: components["schemas"]["Size"];
+            /** @description The colour of its letters. */
+            colour: components["schemas"]["CssColour"];
+            /** @description Its size in px. */
+            size: components["schemas"]["FontSize"];
+            /** @description As CSS has it. */
+            weight: components["schemas"]["Weight"];
+        };
         /** @description The elements of a page that a piece stands for. */
         Fitting: {
             /** @description The selector of the elements. */
@@ -2171,6 +2241,16 @@ export interface components {
             own?: string;
             /** @description What it takes to win over the page's own rules. */
             strength?: components["schemas"]["Strength"];
+            /**
+             * Format: int32
+             * @description How many elements it selected when they were looked at last.
+             */
+            count?: number;
+            /** @description Whether it is there to be used, as buttons, links and fields are. */
+            used?: boolean;
+            behind?: components["schemas"]["CssColour"] | null;
+            /** @description The texts in that element. */
+            texts?: components["schemas"]["FittedText"][];
         };
         /** @description A change of the document that removes a finding. */
         Fix: {
@@ -2567,6 +2647,11 @@ export interface components {
              */
             shadow_layers: number;
             /**
+             * @description Shadow layers that all elements of a page together may have.
+             * @default 400
+             */
+            page_layers: number;
+            /**
              * Format: double
              * @description The share of a scene in bands from which on they are reported.
              * @default 0.02
@@ -2634,9 +2719,11 @@ export interface components {
             scene: string;
             /**
              * Format: int64
-             * @description The revision it shows.
+             * @description The revision it was made at.
              */
             revision: number;
+            /** @description Whether it shows the newest revision instead. */
+            follows: boolean;
             /** @description RFC 3339, UTC. */
             created_at: string;
             /** @description RFC 3339, UTC; there once it was revoked. */
@@ -3478,6 +3565,8 @@ export interface components {
         ShareRequest: {
             /** @description The id of a scene. */
             scene: string;
+            /** @description Whether the link follows the project, and so has live addresses; otherwise it shows the scene as it is now. */
+            follows?: boolean;
         };
         /** @description The content of a link. */
         Shared: {
@@ -10492,6 +10581,254 @@ export interface operations {
                 };
             };
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    live_sheet: {
+        parameters: {
+            query?: {
+                /** @description Living when left out. */
+                style?: components["schemas"]["Style"] | null;
+                /** @description The cascade layer that everything is in. */
+                layer?: components["schemas"]["Prefix"] | null;
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/css": string;
+                };
+            };
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    live_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    live_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, unknown>;
+                };
+            };
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

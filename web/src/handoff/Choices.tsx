@@ -4,7 +4,6 @@ import { words } from '../messages';
 import { options } from '../parts/options';
 import { Panel } from '../parts/Panel';
 import { Quiet } from '../parts/Quiet';
-import { plainScenes } from '../session/pageScenes';
 import { asUsual } from '../session/sheetOptions';
 import { edit, useDocument } from '../session/store';
 import { CssName } from './CssName';
@@ -59,7 +58,7 @@ export function Choices({
         <Choice
           label={handOff.sceneShown}
           value={scene}
-          data={plainScenes(project).map((one) => ({ value: one.id, label: one.name }))}
+          data={project.scenes.map((one) => ({ value: one.id, label: one.name }))}
           onChange={onScene}
         />
       )}

@@ -1,47 +1,25 @@
-import { Alert, Button, Group, NativeSelect, Text } from '@mantine/core';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Alert, Button, Checkbox, Group, NativeSelect, Text } from '@mantine/core';
 import { useState } from 'react';
-import { answer, api } from '../core/client';
 import { words } from '../messages';
 import { CopyButton } from '../parts/CopyButton';
+import { LiveAddress } from '../parts/LiveAddress';
 import view from '../parts/view.module.css';
+import { addressOf, useLinks } from '../session/links';
 import { sceneOf } from '../session/lookup';
-import { plainScenes } from '../session/pageScenes';
 import { useSaving } from '../session/session';
 import { useDocument } from '../session/store';
 import classes from './HandOff.module.css';
 
 /** Links to a scene, made and revoked. */
 export function Links() {
-  const queries = useQueryClient();
-  const id = useDocument((state) => state.id);
   const document = useDocument((state) => state.document);
   const open = useDocument((state) => state.scene);
   const [chosen, setChosen] = useState<string | null>(null);
+  const [follows, setFollows] = useState(false);
+  const [live, setLive] = useState<string | null>(null);
   const scene = chosen ?? open;
   const saved = useSaving((saving) => saving.phase === 'saved');
-  const links = useQuery({
-    queryKey: ['links', id],
-    queryFn: async () => answer(await api.GET('/api/projects/{id}/shares', { params: { path: { id } } })),
-  });
-  const refresh = { onSuccess: () => queries.invalidateQueries({ queryKey: ['links', id] }) };
-  const make = useMutation({
-    mutationFn: async () =>
-      answer(
-        await api.POST('/api/projects/{id}/shares', {
-          params: { path: { id } },
-          body: { scene: scene ?? '' },
-        }),
-      ),
-    ...refresh,
-  });
-  const revoke = useMutation({
-    mutationFn: async (token: string) =>
-      answer(await api.DELETE('/api/shares/{token}', { params: { path: { token } } })),
-    ...refresh,
-  });
-  const failure = links.error ?? make.error ?? revoke.error;
-  const working = links.data?.filter((link) => !link.revoked_at) ?? [];
+  const { working, make, revoke, failure } = useLinks();
   return (
     <section aria-label={words.handOff.links} className={view.panel}>
       <h2 className={view.heading}>{words.handOff.links}</h2>
@@ -53,10 +31,21 @@ export function Links() {
           size="xs"
           aria-label={words.handOff.sceneToLinkTo}
           value={scene ?? ''}
-          data={(document ? plainScenes(document) : []).map((one) => ({ value: one.id, label: one.name }))}
+          data={(document?.scenes ?? []).map((one) => ({ value: one.id, label: one.name }))}
           onChange={(event) => setChosen(event.currentTarget.value)}
         />
-        <Button size="compact-sm" onClick={() => make.mutate()} loading={make.isPending} disabled={!saved}>
+        <Checkbox
+          size="xs"
+          label={words.live.follows}
+          checked={follows}
+          onChange={(event) => setFollows(event.currentTarget.checked)}
+        />
+        <Button
+          size="compact-sm"
+          onClick={() => make.mutate({ scene: scene ?? '', follows })}
+          loading={make.isPending}
+          disabled={!saved}
+        >
           {saved ? words.handOff.createLink : words.handOff.savingFirst}
         </Button>
       </Group>
@@ -67,7 +56,7 @@ export function Links() {
       )}
       <ul className={classes.links} aria-label={words.handOff.linksMade}>
         {working.map((link) => {
-          const address = `${window.location.origin}/s/${link.token}`;
+          const address = addressOf(link.token);
           return (
             <li key={link.token} className={classes.link}>
               <span className={classes.scene}>{sceneOf(document, link.scene)?.name ?? link.scene}</span>
@@ -75,6 +64,11 @@ export function Links() {
                 {address}
               </a>
               <Group gap={6} wrap="nowrap">
+                {link.follows && (
+                  <Button size="compact-sm" variant="default" onClick={() => setLive(link.scene)}>
+                    {words.live.open}
+                  </Button>
+                )}
                 <CopyButton text={address} what={words.handOff.link} />
                 <Button size="compact-sm" variant="default" onClick={() => revoke.mutate(link.token)}>
                   {words.handOff.revoke}
@@ -84,6 +78,9 @@ export function Links() {
           );
         })}
       </ul>
+      {live && (
+        <LiveAddress scene={live} form={{ style: 'living', layer: '' }} onClose={() => setLive(null)} />
+      )}
     </section>
   );
 }

@@ -6,7 +6,6 @@ import { words } from '../messages';
 import { save } from '../page/download';
 import { useAddress } from '../parts/useAddress';
 import { onlyScene, pieceOf, sceneOf } from '../session/lookup';
-import { plainScenes } from '../session/pageScenes';
 import classes from './HandOff.module.css';
 
 const sizes = ['1', '2', '3', '4'].map((value) => ({ value, label: `${value}×` }));
@@ -44,7 +43,7 @@ export function PictureOut({ project }: { project: Project }) {
           size="xs"
           aria-label={words.handOff.sceneOfThePicture}
           value={scene.id}
-          data={plainScenes(project).map((one) => ({ value: one.id, label: one.name }))}
+          data={project.scenes.map((one) => ({ value: one.id, label: one.name }))}
           onChange={(event) => {
             setScene(event.currentTarget.value);
             setPiece('');

@@ -6,14 +6,8 @@ import { words } from '../messages';
 import { ChooseFolder, Nothing } from '../parts/Nothing';
 import { few, Search } from '../parts/Search';
 import view from '../parts/view.module.css';
-import {
-  addIcons,
-  chosenFiles,
-  droppedFiles,
-  type PlacedFile,
-  removeIcons,
-  useIconSet,
-} from '../session/iconSet';
+import { chosenFiles, droppedFiles, type PlacedFile } from '../session/dropped';
+import { addIcons, isSvg, removeIcons, useIconSet } from '../session/iconSet';
 import { useDocument } from '../session/store';
 import classes from './Icons.module.css';
 import { IconsOut } from './IconsOut';
@@ -35,7 +29,7 @@ export function IconsView() {
   useWindowEvent('dragover', (event) => event.preventDefault());
   useWindowEvent('drop', (event) => {
     event.preventDefault();
-    if (event.dataTransfer) void droppedFiles(event.dataTransfer).then(addIcons);
+    if (event.dataTransfer) void droppedFiles(event.dataTransfer, isSvg).then(addIcons);
   });
   if (!document || !choice) return null;
   return (

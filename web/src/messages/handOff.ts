@@ -19,7 +19,7 @@ export const handOff = {
   // Links
   links: 'Links',
   aboutLinks:
-    'A link shows a scene as it is saved now: its looks, values and code, to copy but not to change. It works until you revoke it.',
+    'A link shows a scene as it is saved now, or as it is whenever somebody looks: its looks, values and code, to copy but not to change. It works until you revoke it.',
   sceneToLinkTo: 'Scene to link to',
   createLink: 'Create link',
   savingFirst: 'Saving first',

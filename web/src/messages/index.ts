@@ -10,6 +10,7 @@ import { frame } from './frame';
 import { handOff } from './handOff';
 import { icons } from './icons';
 import { incoming } from './incoming';
+import { live } from './live';
 import { pages } from './pages';
 import { parts } from './parts';
 import { projects } from './projects';
@@ -35,6 +36,7 @@ const english = {
   check,
   finishes,
   icons,
+  live,
   pages,
   incoming,
   handOff,

@@ -1,6 +1,6 @@
 import { Button, Radio, Stack, Text, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import region from '../bench/region.module.css';
 import { answer, api, type Schemas } from '../core/client';
 import { words } from '../messages';
@@ -53,12 +53,17 @@ function Which({ offers: { this: alone, alike } }: { offers: Schemas['Offers'] }
   const choices = [...alike, ...(alike.some((offer) => offer.selector === alone.selector) ? [] : [alone])];
   const first = choices[0]?.selector ?? null;
   useEffect(() => usePage.setState({ selector: first }), [first]);
+  const group = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (usePage.getState().byKeys) group.current?.querySelector('input')?.focus();
+  }, []);
   const chosen = choices.find((offer) => offer.selector === selector);
   const count = page && selector ? selected(page, selector).length : 0;
   const known = page !== null && selector !== null && isKnown(page, selector);
   return (
     <>
       <Radio.Group
+        ref={group}
         aria-label={said.who}
         value={typed ? '' : (selector ?? '')}
         onChange={(value) => {
@@ -106,7 +111,10 @@ function Begin({ seen, has }: { seen: SeenElement; has: boolean }) {
   const finishes = useDocument((state) => state.document?.finishes) ?? [];
   const can = page !== null && selector !== null && selected(page, selector).length > 0;
   const begin = (beginning: Beginning) => {
-    if (page && selector) fit(seen, { selector, strength: strengthOf(page, selector) }, beginning);
+    if (!page || !selector) return;
+    const count = selected(page, selector).length;
+    fit(seen, { selector, strength: strengthOf(page, selector), count }, beginning);
+    if (usePage.getState().byKeys) page.defaultView?.focus();
   };
   const takeOwn = () =>
     coatsOf(seen)

@@ -5,7 +5,7 @@ import { choosePiece } from '../session/choice';
 import { pieceOf } from '../session/lookup';
 import { useScene } from '../session/seen';
 import { useDocument } from '../session/store';
-import { elementAt, nameOf, seenOf, selected } from './frameDocument';
+import { elementAt, nameOf, scrollToMiddle, seenOf, selected } from './frameDocument';
 import classes from './Pages.module.css';
 import { keepShowing } from './showing';
 import { usePage } from './usePage';
@@ -33,6 +33,8 @@ export function PageFrame({ asset, name, before }: Props) {
     const loaded = frame.current?.contentDocument ?? null;
     usePage.setState({ page: loaded });
     if (loaded) listen(loaded, setPointed);
+    // Whoever comes by keys is on the page at once, where arrows lead from element to element.
+    if (document.activeElement === document.body) loaded?.defaultView?.focus();
   }, []);
   const tall = zoom > 0 ? (height - INSET) / zoom : 0;
   return (
@@ -64,7 +66,7 @@ function listen(page: Document, point: (element: HTMLElement | null) => void) {
   for (const kind of ['click', 'auxclick', 'submit', 'dragstart', 'contextmenu'] as const) {
     page.addEventListener(kind, (event) => event.preventDefault(), true);
   }
-  page.addEventListener('click', (event) => select(at(event)), true);
+  page.addEventListener('click', (event) => select(at(event), false), true);
   let reached: HTMLElement | null = null;
   page.addEventListener(
     'keydown',
@@ -74,7 +76,7 @@ function listen(page: Document, point: (element: HTMLElement | null) => void) {
         reached = next;
         point(next);
         next.scrollIntoView({ block: 'nearest' });
-      } else if (event.key === 'Enter' && reached) select(reached);
+      } else if (event.key === 'Enter' && reached) select(reached, true);
       if (event.key.startsWith('Arrow') || event.key === 'Enter' || event.key === ' ') event.preventDefault();
     },
     true,
@@ -106,7 +108,7 @@ function shown(from: Element | null, side: Side): HTMLElement | null {
 }
 
 /** Selects an element: the piece that stands for it, or else a new one is thought of. */
-function select(element: HTMLElement | null) {
+function select(element: HTMLElement | null, byKeys: boolean) {
   const { document, scene } = useDocument.getState();
   const pieces = document?.scenes.find(({ id }) => id === scene)?.pieces ?? [];
   const own = pieces.findLast(({ fitting }) => {
@@ -115,7 +117,7 @@ function select(element: HTMLElement | null) {
   });
   choosePiece(own?.id ?? null);
   const draft = element && !own ? { element, seen: seenOf(element) } : null;
-  usePage.setState({ draft, selector: null });
+  usePage.setState({ draft, byKeys, selector: null });
 }
 
 interface Box {
@@ -149,6 +151,9 @@ function Over({ page, zoom, pointed }: { page: Document; zoom: number; pointed: 
     const { left, top, width, height } = element.getBoundingClientRect();
     return { key, left: left * zoom, top: top * zoom, width: width * zoom, height: height * zoom };
   };
+  useEffect(() => {
+    if (piece) bringIntoSight(page, matches);
+  }, [page, piece, matches]);
   const first = draft?.element ?? matches[0];
   const inSight = (box: Box) =>
     box.top + box.height > 0 && box.top < (page.defaultView?.innerHeight ?? 0) * zoom;
@@ -167,6 +172,16 @@ function Over({ page, zoom, pointed }: { page: Document; zoom: number; pointed: 
       {told && <Named element={told} box={boxOf(told, 'told')} className={classes.pointed} />}
     </div>
   );
+}
+
+/** Scrolls to the first of some elements, unless one of them is to be seen. */
+function bringIntoSight(page: Document, [first, ...others]: HTMLElement[]) {
+  const tall = page.defaultView?.innerHeight ?? 0;
+  const isSeen = (element: HTMLElement) => {
+    const { top, bottom } = element.getBoundingClientRect();
+    return bottom > 0 && top < tall;
+  };
+  if (first && ![first, ...others].some(isSeen)) scrollToMiddle(first);
 }
 
 /** Elements that are framed at the same time. */

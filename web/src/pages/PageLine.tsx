@@ -1,4 +1,5 @@
 import { Menu, NumberInput, SegmentedControl } from '@mantine/core';
+import { useState } from 'react';
 import region from '../bench/region.module.css';
 import line from '../bench/SceneLine.module.css';
 import { SharedColours } from '../bench/SharedColours';
@@ -12,7 +13,9 @@ import { removePage } from '../session/pageScenes';
 import { editScene } from '../session/scenes';
 import { calmIn, useDocument } from '../session/store';
 import classes from './Pages.module.css';
+import { PasteMarkup } from './PasteMarkup';
 import { usePage, WIDTHS } from './usePage';
+import { WhatChanges } from './WhatChanges';
 
 const said = words.pages;
 
@@ -21,6 +24,7 @@ export function PageLine({ scene, onBefore }: { scene: Scene; onBefore: (held: b
   const width = usePage((state) => state.width);
   const scheme = usePage((state) => state.scheme);
   const themes = useDocument((state) => state.document?.themes) ?? [];
+  const [changes, setChanges] = useState(false);
   const isOwn = !WIDTHS.includes(width);
   const choose = (chosen: 'light' | 'dark') => {
     usePage.setState({ scheme: chosen });
@@ -69,40 +73,49 @@ export function PageLine({ scene, onBefore }: { scene: Scene; onBefore: (held: b
       />
       <SharedColours />
       <span className={line.end}>
+        <Quiet fz={13} px={6} onClick={() => setChanges(true)}>
+          {said.whatChanges}
+        </Quiet>
         <HoldButton size="compact-xs" title={words.bench.holdForOriginal} onHold={onBefore}>
           {words.bench.original}
         </HoldButton>
         <Zoom />
       </span>
+      {changes && <WhatChanges scene={scene} onClose={() => setChanges(false)} />}
     </section>
   );
 }
 
 function PageMenu({ scene }: { scene: Scene }) {
+  const [pasting, setPasting] = useState(false);
   const pages = useDocument((state) => calmIn(state)?.scenes) ?? [];
   return (
-    <Menu position="bottom-start">
-      <Menu.Target>
-        <Quiet opens className={line.scene} title={scene.name}>
-          <Name of={scene.name} className={line.sceneName} />
-        </Quiet>
-      </Menu.Target>
-      <Menu.Dropdown>
-        {pages
-          .filter((other) => other.page)
-          .map((other) => (
-            <Menu.Item
-              key={other.id}
-              fw={other.id === scene.id ? 600 : undefined}
-              onClick={() => chooseScene(other.id)}
-            >
-              <Name of={other.name} />
-            </Menu.Item>
-          ))}
-        <Menu.Divider />
-        <Menu.Item onClick={() => removePage(scene.id)}>{said.remove}</Menu.Item>
-      </Menu.Dropdown>
-    </Menu>
+    <>
+      <Menu position="bottom-start">
+        <Menu.Target>
+          <Quiet opens className={line.scene} title={scene.name}>
+            <Name of={scene.name} className={line.sceneName} />
+          </Quiet>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {pages
+            .filter((other) => other.page)
+            .map((other) => (
+              <Menu.Item
+                key={other.id}
+                fw={other.id === scene.id ? 600 : undefined}
+                onClick={() => chooseScene(other.id)}
+              >
+                <Name of={other.name} />
+              </Menu.Item>
+            ))}
+          <Menu.Divider />
+          <Menu.Item onClick={() => setPasting(true)}>{said.pasteMore}</Menu.Item>
+          <Menu.Item onClick={() => removePage(scene.id)}>{said.remove}</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      {pasting && <PasteMarkup onClose={() => setPasting(false)} />}
+    </>
   );
 }
 

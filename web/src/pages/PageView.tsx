@@ -9,9 +9,10 @@ import bench from '../bench/Workbench.module.css';
 import { Bar } from '../frame/Bar';
 import { useFrame } from '../frame/frame';
 import { words } from '../messages';
+import { isTyped } from '../parts/interaction';
 import view from '../parts/view.module.css';
-import { droppedFiles } from '../session/iconSet';
-import { openSceneOf } from '../session/pageScenes';
+import { droppedFiles } from '../session/dropped';
+import { isMarkup, openSceneOf, pastedPage } from '../session/pageScenes';
 import { useKeepReported } from '../session/reported';
 import { useScene } from '../session/seen';
 import { calmIn, useDocument } from '../session/store';
@@ -35,6 +36,12 @@ export function PageView() {
   useWindowEvent('drop', (event) => {
     event.preventDefault();
     if (event.dataTransfer) void droppedFiles(event.dataTransfer).then(takePage);
+  });
+  useWindowEvent('paste', (event) => {
+    const text = event.clipboardData?.getData('text/plain') ?? '';
+    if (isTyped(event.target) || !isMarkup(text)) return;
+    event.preventDefault();
+    void takePage(pastedPage(text, ''));
   });
   if (some) return <Page />;
   return (
@@ -82,7 +89,7 @@ function Page() {
           <div className={`${bench.foot} ${classes.foot}`}>
             <EdgeProfile />
             <Visibility />
-            <SheetOut />
+            <SheetOut key={scene.id} scene={scene} />
           </div>
         </div>
       </div>

@@ -32,6 +32,13 @@ export function selected(page: Document, selector: string): HTMLElement[] {
   }
 }
 
+/** Scrolls the page of an element so that it is in the middle; what is around the frame stays where it is. */
+export function scrollToMiddle(element: HTMLElement) {
+  const view = element.ownerDocument.defaultView;
+  const { top, height } = element.getBoundingClientRect();
+  view?.scrollBy({ top: top - (view.innerHeight - height) / 2, behavior: 'instant' });
+}
+
 /** Whether the browser knows a selector. */
 export function isKnown(page: Document, selector: string): boolean {
   try {
@@ -89,9 +96,57 @@ export function seenOf(element: HTMLElement): SeenElement {
     ground: groundOf(element),
     shadow: style.boxShadow === 'none' ? '' : style.boxShadow,
     filter: style.filter === 'none' ? '' : style.filter,
+    used: element.matches(USED),
+    texts: textsOf(element, box),
   };
   sheet.textContent = tried;
   return seen;
+}
+
+/** Elements that are there to be used. */
+const USED =
+  'button, a, input, select, textarea, summary, [tabindex], [role=button], [role=link], [role=switch], [role=tab]';
+
+/** Texts of an element that are kept, and characters of each. */
+const TEXTS = 24;
+const FIRST_WORDS = 40;
+
+/** The texts of an element that lie on its own surface. */
+function textsOf(element: HTMLElement, box: DOMRect): Schemas['FittedText'][] {
+  const page = element.ownerDocument;
+  const walker = page.createTreeWalker(element, NodeFilter.SHOW_TEXT);
+  const found: Schemas['FittedText'][] = [];
+  while (found.length < TEXTS && walker.nextNode()) {
+    const name = (walker.currentNode.textContent ?? '').trim().replace(/\s+/g, ' ');
+    const around = walker.currentNode.parentElement;
+    if (!name || !around || hasOwnSurface(around, element)) continue;
+    const range = page.createRange();
+    range.selectNodeContents(walker.currentNode);
+    const { left, top, width, height } = range.getBoundingClientRect();
+    const style = computed(around);
+    const size = Number.parseFloat(style.fontSize);
+    if (width < 1 || height < 1 || size < 1 || style.visibility !== 'visible') continue;
+    found.push({
+      name: name.slice(0, FIRST_WORDS),
+      x: Math.round(left - box.left),
+      y: Math.round(top - box.top),
+      w: Math.round(width),
+      h: Math.round(height),
+      colour: style.color,
+      size,
+      weight: Number(style.fontWeight) || 400,
+    });
+  }
+  return found;
+}
+
+/** Whether something between a text and an element paints a surface of its own under the text. */
+function hasOwnSurface(around: Element, element: Element): boolean {
+  for (let at: Element | null = around; at && at !== element; at = at.parentElement) {
+    const { backgroundColor, backgroundImage } = computed(at);
+    if (isSeen(backgroundColor) || backgroundImage !== 'none') return true;
+  }
+  return false;
 }
 
 function computed(element: Element): CSSStyleDeclaration {
@@ -113,6 +168,20 @@ function groundOf(element: Element): string {
   return '#ffffff';
 }
 
+/** The depth that the browser computes for an element with a sheet on its page, as CSS; empty where it has none. */
+export function depthOf(element: HTMLElement, css: string): string {
+  const sheet = styleOf(element.ownerDocument, 'sheet');
+  const tried = sheet.textContent;
+  sheet.textContent = css;
+  const { boxShadow, filter, backdropFilter } = computed(element);
+  const parts = Object.entries({ 'box-shadow': boxShadow, filter, 'backdrop-filter': backdropFilter });
+  const said = parts
+    .filter(([, value]) => value && value !== 'none')
+    .map(([name, value]) => `${name}: ${value}`);
+  sheet.textContent = tried;
+  return said.join('; ');
+}
+
 /** A shadow that no page has, which tells whether a rule wins. */
 const PROBE = '7777px';
 /** Elements that a rule is tried on. */
@@ -120,14 +189,34 @@ const TRIED = 200;
 
 /** How strong a rule for some elements has to be, so that it wins over those of the page. */
 export function strengthOf(page: Document, selector: string): Schemas['Strength'] {
+  const found = interaction.strengths.find(([strength]) =>
+    wins(page, { selector, strength }, (rule) => rule),
+  );
+  return found?.[0] ?? 'important';
+}
+
+/** Whether a rule in a layer loses against those of the page, where the same rule in none wins. */
+export function losesInLayer(page: Document, { selector, strength }: Schemas['Fitting']): boolean {
+  const tried = { selector, strength: strength ?? 'plain' };
+  return !wins(page, tried, (rule) => `@layer ${LAYER} { ${rule} }`);
+}
+
+/** A layer that no page has. */
+const LAYER = 'zolvet-probe';
+
+/** Whether a rule of a strength wins over those of the page. */
+function wins(
+  page: Document,
+  { selector, strength }: Pick<Schemas['Fitting'], 'selector'> & { strength: Schemas['Strength'] },
+  within: (rule: string) => string,
+): boolean {
+  const as = interaction.strengths.find(([name]) => name === strength)?.[1] ?? '%';
+  const important = strength === 'important' ? ' !important' : '';
   const probe = styleOf(page, 'probe');
+  const rule = `${as.replace('%', () => selector)} { box-shadow: 0 0 0 ${PROBE} red${important} }`;
+  probe.textContent = within(rule);
   const elements = selected(page, selector).slice(0, TRIED);
-  const wins = ([strength, as]: [Schemas['Strength'], string]) => {
-    const important = strength === 'important' ? ' !important' : '';
-    probe.textContent = `${as.replace('%', () => selector)} { box-shadow: 0 0 0 ${PROBE} red${important} }`;
-    return elements.every((element) => computed(element).boxShadow.includes(PROBE));
-  };
-  const found = interaction.strengths.find(wins)?.[0] ?? 'important';
+  const won = elements.every((element) => computed(element).boxShadow.includes(PROBE));
   probe.remove();
-  return found;
+  return won;
 }

@@ -1,6 +1,6 @@
 import { words } from '../messages';
 import { say, sayFailure } from '../page/toast';
-import type { PlacedFile } from '../session/iconSet';
+import type { PlacedFile } from '../session/dropped';
 import { addPage } from '../session/pageScenes';
 
 /** Brings a page in, and says what it does not have. */

@@ -12,6 +12,8 @@ interface PageView {
   page: Document | null;
   /** The element that is selected and has nothing yet. */
   draft: { element: HTMLElement; seen: SeenElement } | null;
+  /** Whether it was selected by keys: then what follows is reached by them. */
+  byKeys: boolean;
   /** The selector that is thought of for it. */
   selector: string | null;
 }
@@ -24,6 +26,7 @@ export const usePage = create<PageView>()(() => ({
   scheme: 'light',
   page: null,
   draft: null,
+  byKeys: false,
   selector: null,
 }));
 

@@ -4,7 +4,8 @@ import { useRef, useState } from 'react';
 import { words } from '../messages';
 import { CssField } from '../parts/CssField';
 import { isTyped } from '../parts/interaction';
-import { droppedFiles, isSvg } from '../session/iconSet';
+import { droppedFiles } from '../session/dropped';
+import { PAGE_FILES } from '../session/pageScenes';
 import classes from './Begin.module.css';
 import {
   type Begun,
@@ -12,7 +13,7 @@ import {
   beginWithCss,
   beginWithDemo,
   beginWithFile,
-  beginWithIcons,
+  beginWithFiles,
   beginWithText,
 } from './beginnings';
 import { Sketch } from './Sketch';
@@ -37,6 +38,7 @@ export function Begin({ start }: Props) {
         ))}
         <FileChoice of="icon" accept=".svg" start={start} />
         <FileChoice of="picture" accept=".png,.jpg,.jpeg,.webp" start={start} />
+        <FileChoice of="page" accept={PAGE_FILES} start={start} />
         <Choice of="css" onClick={() => setPasting(true)} />
         <FileChoice of="file" accept=".json,.css" start={start} />
         <Choice of="demo" onClick={() => start(beginWithDemo)} />
@@ -66,14 +68,10 @@ function useBrought(start: Props['start']) {
   useWindowEvent('dragover', (event) => event.preventDefault());
   useWindowEvent('drop', (event) => {
     event.preventDefault();
-    const [file] = event.dataTransfer?.files ?? [];
-    if (!file || !event.dataTransfer) return;
+    if (!event.dataTransfer?.files.length) return;
     // A folder is a file among those that are dropped, too.
     const dropped = droppedFiles(event.dataTransfer);
-    start(async () => {
-      const icons = (await dropped).filter(({ path }) => isSvg(path));
-      return icons.length > 1 ? beginWithIcons(icons) : beginWithFile(icons[0]?.file ?? file);
-    });
+    start(async () => beginWithFiles(await dropped));
   });
   useWindowEvent('paste', (event) => {
     if (isTyped(event.target)) return;
@@ -87,7 +85,7 @@ function useBrought(start: Props['start']) {
   });
 }
 
-type Kind = 'card' | 'button' | 'headline' | 'icon' | 'picture' | 'css' | 'file' | 'demo';
+type Kind = 'card' | 'button' | 'headline' | 'icon' | 'picture' | 'page' | 'css' | 'file' | 'demo';
 
 function Choice({ of, onClick }: { of: Kind; onClick: () => void }) {
   return (
@@ -109,7 +107,7 @@ function FileChoice({ of, accept, start }: FileProps) {
   const take = (file: File | null) => {
     if (!file) return;
     reset.current?.();
-    start(() => beginWithFile(file));
+    start(() => beginWithFiles([{ path: file.name, file }]));
   };
   return (
     <FileButton

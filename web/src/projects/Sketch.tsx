@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { words } from '../messages';
 import classes from './Begin.module.css';
 
-type Of = 'card' | 'button' | 'headline' | 'icon' | 'picture' | 'css' | 'file' | 'demo';
+type Of = 'card' | 'button' | 'headline' | 'icon' | 'picture' | 'page' | 'css' | 'file' | 'demo';
 
 /** A line drawing of what a project begins with. */
 export function Sketch({ of }: { of: Of }) {
@@ -27,6 +27,15 @@ const drawings: Record<Of, ReactNode> = {
       <rect x="26" y="14" width="44" height="32" rx="2" />
       <path d="M26 40L40 28L50 37L58 31L70 41" />
       <circle cx="58" cy="22" r="3" />
+    </>
+  ),
+  page: (
+    <>
+      <rect x="20" y="10" width="56" height="40" rx="3" />
+      <path d="M20 18H76M27 25H50" />
+      <rect x="27" y="31" width="12" height="12" rx="2" />
+      <rect x="42" y="31" width="12" height="12" rx="2" />
+      <rect x="57" y="31" width="12" height="12" rx="2" />
     </>
   ),
   css: (

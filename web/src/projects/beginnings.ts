@@ -2,8 +2,11 @@ import { answer, api, type Coat, type Piece, type Project, type Schemas } from '
 import { defaults, schema } from '../core/constants';
 import { askCore } from '../core/core';
 import { words } from '../messages';
+import { say } from '../page/toast';
 import { nameOfFile } from '../session/assets';
-import { addIcons, type PlacedFile } from '../session/iconSet';
+import type { PlacedFile } from '../session/dropped';
+import { addIcons, isSvg } from '../session/iconSet';
+import { isMarkup, isPage, keepPage, pastedPage, sceneOfPage } from '../session/pageScenes';
 import { iconOfText, type Made, pieceOfFile } from '../session/placeFile';
 import { isCss, readCss } from '../session/takeCss';
 
@@ -13,7 +16,7 @@ export interface Begun {
   scene?: string;
   piece?: string;
   /** The view that it opens in, where that is not the workbench. */
-  view?: 'icons';
+  view?: 'icons' | 'page';
 }
 
 const { projects: said } = words;
@@ -164,20 +167,59 @@ export async function beginWithFile(file: File): Promise<Begun> {
   return begin(await imported(name, file.name.endsWith('.json') ? 'tokens' : 'css', text));
 }
 
+/** Files, or those of a folder: a page with what it needs, an icon set, or one file of another kind. */
+export async function beginWithFiles(files: PlacedFile[]): Promise<Begun> {
+  const icons = files.filter(({ path }) => isSvg(path));
+  const pages = files.filter(({ path }) => isPage(path));
+  // A preview somewhere within an icon set is no page that somebody works on.
+  if (pages.length > 0 && depthOf(pages) <= depthOf(icons)) return beginWithPage(files);
+  if (icons.length > 1) return beginWithIcons(icons);
+  const file = icons[0]?.file ?? files[0]?.file;
+  if (!file) throw new Error(said.nothingInFolder);
+  return beginWithFile(file);
+}
+
+/** In how many folders the uppermost of some files lies. */
+function depthOf(files: PlacedFile[]): number {
+  return Math.min(...files.map(({ path }) => path.split('/').length));
+}
+
 /** Many SVG files: a project whose finishes are those to start from, and the sheet of the files. */
-export async function beginWithIcons(files: PlacedFile[]): Promise<Begun> {
-  const bare = projectWith(said.iconSet, specimens.card);
-  const starters = await askCore('/api/starters', { project: bare, scene: 'scene', piece: 'group' });
-  const finishes = starters.map(({ name, coats }, at) => ({ id: `finish-${at + 1}`, name, coats }));
+async function beginWithIcons(files: PlacedFile[]): Promise<Begun> {
+  const project = await withStarters(said.iconSet);
   await addIcons(files);
-  const { id } = await begin({ ...bare, finishes });
+  const { id } = await begin(project);
   return { id, view: 'icons' };
 }
 
-/** Text that was pasted: an icon or CSS; null where it is neither. */
+/** A page of one's own: a project whose finishes are those to start from, and a scene with the page as its ground. */
+async function beginWithPage(files: PlacedFile[]): Promise<Begun> {
+  const kept = await keepPage(files);
+  const project = await withStarters(kept.asset.name || said.newProject);
+  const scene = sceneOfPage('page', kept, 'light');
+  const { id } = await begin({ ...project, assets: [kept.asset], scenes: [scene, ...project.scenes] });
+  if (kept.missing.length > 0) say(words.pages.missing(kept.missing));
+  return { id, view: 'page' };
+}
+
+async function withStarters(name: string): Promise<Project> {
+  const bare = projectWith(name, specimens.card);
+  const starters = await askCore('/api/starters', { project: bare, scene: 'scene', piece: 'group' });
+  return {
+    ...bare,
+    finishes: starters.map((starter, at) => ({
+      id: `finish-${at + 1}`,
+      name: starter.name,
+      coats: starter.coats,
+    })),
+  };
+}
+
+/** Text that was pasted: an icon, markup or CSS; null where it is none of them. */
 export function beginWithText(text: string): Promise<Begun> | null {
   const icon = iconOfText(text, words.bench.iconSvg);
   if (icon) return beginWithFile(icon);
+  if (isMarkup(text)) return beginWithPage(pastedPage(text, ''));
   return isCss(text) ? beginWithCss(text) : null;
 }
 

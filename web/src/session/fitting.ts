@@ -24,6 +24,10 @@ export interface SeenElement {
   shadow: string;
   /** Its own `filter`, empty where it has none. */
   filter: string;
+  /** Whether it is there to be used: a button, a link, a field. */
+  used: boolean;
+  /** The texts in it. */
+  texts: Schemas['FittedText'][];
 }
 
 /** What an element begins with. */
@@ -32,12 +36,15 @@ export type Beginning =
   | { kind: 'finish'; finish: string }
   | { kind: 'coats'; coats: Coat[] };
 
+/** Which elements are meant. */
+export interface Meant {
+  selector: string;
+  strength: Schemas['Strength'];
+  count: number;
+}
+
 /** Gives some elements of a page depth: a piece stands for them, which wears it. */
-export function fit(
-  seen: SeenElement,
-  { selector, strength }: { selector: string; strength: Schemas['Strength'] },
-  beginning: Beginning,
-) {
+export function fit(seen: SeenElement, { selector, strength, count }: Meant, beginning: Beginning) {
   const id = newId();
   const { box, radii } = seen;
   const wear: Piece['wear'] =
@@ -48,20 +55,39 @@ export function fit(
     id,
     name: selector.slice(0, 120),
     shape: { kind: 'box', w: round(box.w), h: round(box.h), radii },
-    x: round(box.x),
-    y: round(box.y),
+    x: round(Math.min(box.x, MOST_PX - box.w)),
+    y: round(Math.min(box.y, MOST_PX - box.h)),
     fill: seen.fill ? { kind: 'solid', colour: seen.fill } : { kind: 'none' },
     wear,
     control: true,
-    fitting: { selector, strength, own: seen.shadow.slice(0, 400) },
+    fitting: {
+      selector,
+      strength,
+      own: seen.shadow.slice(0, 400),
+      count,
+      used: seen.used,
+      behind: seen.ground,
+      texts: seen.texts,
+    },
   };
   together(() => {
     editScene((scene) => {
-      scene.ground = { kind: 'solid', colour: seen.ground };
+      // It reaches as far down the page as its elements do.
+      scene.width = reaching(scene.width, piece.x + box.w);
+      scene.height = reaching(scene.height, piece.y + box.h);
       scene.pieces.push(piece);
     });
   });
   choosePiece(id);
+}
+
+/** Px that a scene has at most across and down. */
+const MOST_PX = 8000;
+/** Px around an element in which its shadows are measured. */
+const AROUND = 128;
+
+function reaching(side: number, end: number): number {
+  return Math.max(side, Math.min(Math.ceil(end) + AROUND, MOST_PX));
 }
 
 /** The coats that an element's own depth stands for. */
@@ -75,6 +101,17 @@ export async function coatsOf({ shadow, filter }: SeenElement): Promise<Coat[]> 
 export function keepOwn(piece: string, keeps: boolean) {
   editPiece(piece, (mine) => {
     if (mine.fitting) mine.fitting.keeps_own = keeps;
+  });
+}
+
+/** Rules for some elements become important. */
+export function makeImportant(pieces: string[]) {
+  together(() => {
+    for (const piece of pieces) {
+      editPiece(piece, (mine) => {
+        if (mine.fitting) mine.fitting.strength = 'important';
+      });
+    }
   });
 }
 

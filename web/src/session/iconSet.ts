@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { words } from '../messages';
+import type { PlacedFile } from './dropped';
 import { newId } from './newId';
 
 /** A file of an icon set. */
@@ -28,12 +29,6 @@ const MOST = 500;
 
 export function isSvg(path: string): boolean {
   return /\.svgz?$/i.test(path);
-}
-
-/** A file with its path in the folder that was chosen. */
-export interface PlacedFile {
-  path: string;
-  file: File;
 }
 
 /** Takes the SVG files among some into the set. */
@@ -75,38 +70,6 @@ export function leaveOut(id: string, out: boolean) {
 
 /** So many SVG files at once are a set, and not pieces of a scene. */
 export const SET = 8;
-
-/** The files that were dropped, those in folders with their paths. */
-export async function droppedFiles(dropped: DataTransfer): Promise<PlacedFile[]> {
-  const entries = [...dropped.items].flatMap((item) => item.webkitGetAsEntry() ?? []);
-  if (entries.length === 0) return chosenFiles([...dropped.files]);
-  return (await Promise.all(entries.map(filesIn))).flat();
-}
-
-/** The files that were chosen. */
-export function chosenFiles(files: File[]): PlacedFile[] {
-  return files.map((file) => ({ path: file.webkitRelativePath || file.name, file }));
-}
-
-async function filesIn(entry: FileSystemEntry): Promise<PlacedFile[]> {
-  if (entry instanceof FileSystemFileEntry) {
-    if (!isSvg(entry.name)) return [];
-    const file = await new Promise<File>((resolve, reject) => entry.file(resolve, reject));
-    return [{ path: entry.fullPath.replace(/^\//, ''), file }];
-  }
-  if (!(entry instanceof FileSystemDirectoryEntry)) return [];
-  const reader = entry.createReader();
-  const found: FileSystemEntry[] = [];
-  // A reader gives a hundred at a time.
-  for (;;) {
-    const some = await new Promise<FileSystemEntry[]>((resolve, reject) =>
-      reader.readEntries(resolve, reject),
-    );
-    if (some.length === 0) break;
-    found.push(...some);
-  }
-  return (await Promise.all(found.map(filesIn))).flat();
-}
 
 async function dataOf(file: File): Promise<string> {
   const address = await new Promise<string>((resolve, reject) => {

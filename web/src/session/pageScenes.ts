@@ -11,7 +11,7 @@ import {
 import { words } from '../messages';
 import { addAsset } from './assets';
 import { chooseScene } from './choice';
-import type { PlacedFile } from './iconSet';
+import type { PlacedFile } from './dropped';
 import { sceneOf } from './lookup';
 import { newId } from './newId';
 import { edit, together, useDocument } from './store';
@@ -40,24 +40,59 @@ const SIZE = { width: 1280, height: 800 };
 
 /** Brings a page in: a file, or a folder of files; says what it refers to and does not have. */
 export async function addPage(brought: PlacedFile[]): Promise<Schemas['KeptPage']> {
-  const kept = await send(await packed(brought));
+  const kept = await keepPage(brought);
   const id = newId();
   together(() => {
     addAsset(kept.asset);
     edit((draft) => {
-      draft.scenes.push({
-        id,
-        name: kept.asset.name,
-        ...SIZE,
-        theme: draft.themes[0]?.id ?? '',
-        ground: { kind: 'solid', colour: '#ffffff' },
-        pieces: [],
-        page: { asset: kept.asset.id },
-      });
+      draft.scenes.push(sceneOfPage(id, kept, draft.themes[0]?.id ?? ''));
     });
   });
   chooseScene(id);
   return kept;
+}
+
+/** The service keeps a page: a file, or a folder of files. */
+export async function keepPage(brought: PlacedFile[]): Promise<Schemas['KeptPage']> {
+  return send(await packed(brought));
+}
+
+/** A scene with a page as its ground. */
+export function sceneOfPage(id: string, { asset }: Schemas['KeptPage'], theme: string): Scene {
+  return {
+    id,
+    name: asset.name,
+    ...SIZE,
+    theme,
+    ground: { kind: 'solid', colour: '#ffffff' },
+    pieces: [],
+    page: { asset: asset.id },
+  };
+}
+
+/** The endings of files that are pages, or hold one. */
+export const PAGE_FILES = '.html,.htm,.xhtml,.mhtml,.mht,.zip';
+
+export function isPage(path: string): boolean {
+  return PAGE_FILES.split(',').some((ending) => path.toLowerCase().endsWith(ending));
+}
+
+/** Whether a text is markup that stands for a page; an SVG is an icon. */
+export function isMarkup(text: string): boolean {
+  return /^\s*<(?!svg[\s>]|\?xml)[a-z!][\s\S]*>\s*$/i.test(text);
+}
+
+/** Markup and CSS as the file of a page. */
+export function pastedPage(markup: string, css: string): PlacedFile[] {
+  const style = css.trim() ? `<style>${css.replaceAll('</style', '<\\/style')}</style>\n` : '';
+  const name = words.pages.pasted;
+  const title = /<title[\s>]/i.test(markup) ? '' : `<title>${name}</title>\n`;
+  const isWhole = /<!doctype|<html[\s>]/i.test(markup);
+  // Where there is a doctype, nothing stands before it.
+  const html = isWhole
+    ? `${markup}\n${title}${style}`
+    : `<!doctype html>\n<meta charset="utf-8">\n${title}${style}${markup}`;
+  return [{ path: `${name}.html`, file: new File([html], `${name}.html`, { type: 'text/html' }) }];
 }
 
 /** Takes a page out of the project. */

@@ -30,6 +30,8 @@ pub const FONTS: usize = 24;
 pub const PATH_ELEMENTS: usize = 10_000;
 /// Characters of a set text.
 pub const TEXT_CHARACTERS: usize = 2000;
+/// Texts of an element of a page that are known.
+pub const FITTED_TEXTS: usize = 24;
 /// Characters of a name.
 pub const NAME_CHARACTERS: usize = 200;
 /// Selectors of a theme.

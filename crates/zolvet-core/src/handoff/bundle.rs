@@ -5,6 +5,7 @@ use std::fmt::Write as _;
 use serde_json::{Value, json};
 
 use super::export::{Format, export, pretty};
+use super::fittings::fittings_sheet;
 use super::json::readable;
 use super::module::{constant_types, constants, module_types};
 use super::names::Names;
@@ -33,9 +34,11 @@ pub struct File {
 /// it is stored, with unknown fields.
 #[must_use]
 pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &SheetOptions) -> Vec<File> {
+    let (pages, sheets) = page_sheets(project, assets, wanted);
     let project = &*without_pages(project);
     let bundle = Bundle::new(project, assets, wanted);
     let mut files = bundle.code();
+    files.extend(sheets);
     let (scenes, left_out) = bundle.scenes();
     files.extend(scenes);
     files.extend(fonts());
@@ -56,8 +59,31 @@ pub fn bundle(project: &Project, document: &Value, assets: &Assets, wanted: &She
     };
     let html = page.html();
     files.push(file("index.html", html));
-    files.insert(0, file("README.md", bundle.readme(&left_out)));
+    files.insert(0, file("README.md", bundle.readme(&left_out, &pages)));
     files
+}
+
+/// The sheets of a project's pages, living and flat, and for each page its name and that of its files.
+fn page_sheets(
+    project: &Project,
+    assets: &Assets,
+    wanted: &SheetOptions,
+) -> (Vec<(String, String)>, Vec<File>) {
+    let mut names = UniqueNames::default();
+    let (mut pages, mut files) = (Vec::new(), Vec::new());
+    for scene in project.scenes.iter().filter(|scene| scene.page.is_some()) {
+        let sheet =
+            |style| fittings_sheet(project, assets, scene, &SheetOptions { style, ..wanted.clone() }, None);
+        let living = sheet(Style::Living);
+        if living.is_empty() {
+            continue;
+        }
+        let name = names.unique_with(&slug(&scene.name), '-', &[".flat"]);
+        files.push(file(format!("pages/{name}.css"), living));
+        files.push(file(format!("pages/{name}.flat.css"), sheet(Style::Flat)));
+        pages.push((scene.name.clone(), name));
+    }
+    (pages, files)
 }
 
 fn file(path: impl Into<String>, text: impl Into<Vec<u8>>) -> File {
@@ -166,7 +192,7 @@ impl<'a> Bundle<'a> {
         (files, left_out)
     }
 
-    fn readme(&self, left_out: &[String]) -> String {
+    fn readme(&self, left_out: &[String], pages: &[(String, String)]) -> String {
         let name = &self.name;
         let mut text = format!(
             "# {}\n\nDepth for this product, as Zolvet handed it off. Open `index.html` in a browser: it needs no server.\n\n\
@@ -204,6 +230,13 @@ impl<'a> Bundle<'a> {
             );
             row(&format!("scenes/{name}@2x.png"), "its picture at two pixels for one px");
             row(&format!("scenes/{name}-shadow@2x.png"), "its shadows alone, on transparency");
+        }
+        for (page, name) in pages {
+            row(
+                &format!("pages/{name}.css"),
+                &format!("depth for the page {page}, to be loaded after its own sheets"),
+            );
+            row(&format!("pages/{name}.flat.css"), "the same with plain values");
         }
         row("fonts/fonts.css", "the fonts the pieces are set in");
         for family in &FAMILIES {

@@ -4,7 +4,9 @@
 
 use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
-use zolvet_core::handoff::{SheetOptions, Style, bundle, fittings_sheet, sheet as sheet_of};
+use zolvet_core::handoff::{
+    SheetOptions, Style, bundle, fittings_sheet, live_sheet, live_tokens, sheet as sheet_of,
+};
 use zolvet_core::model::{Project, State};
 
 fn drop(id: &str, y: f64) -> Value {
@@ -81,7 +83,7 @@ fn a_state_is_shown_at_rest() {
     assert!(css.contains(".card {\n  box-shadow: 0 4px 8px") && !css.contains(":focus"), "{css}");
 }
 
-/// A project's own sheet and bundle know nothing of its pages, whose elements have no classes of ours.
+/// A project's own sheet knows nothing of its pages, whose elements have no classes of ours; in a bundle each has a sheet.
 #[test]
 fn pages_are_no_part_of_the_projects_own_sheet() {
     let project = page(json!({"selector": ".card"}), json!({}));
@@ -91,6 +93,21 @@ fn pages_are_no_part_of_the_projects_own_sheet() {
     let document = serde_json::to_value(&project).unwrap();
     let files = bundle(&project, &document, &Assets::default(), &wanted);
     assert!(files.iter().all(|file| !file.path.starts_with("scenes/")));
+    let pages = files.iter().filter(|file| file.path.starts_with("pages/"));
+    let pages: Vec<(&str, String)> =
+        pages.map(|file| (file.path.as_str(), String::from_utf8(file.bytes.clone()).unwrap())).collect();
+    let flat = sheet(&project, None);
+    assert_eq!(pages[1], ("pages/plots.flat.css", flat));
+    assert!(pages[0].0 == "pages/plots.css" && pages[0].1.contains(".card {"), "{pages:?}");
+    let readme = files.iter().find(|file| file.path == "README.md").unwrap();
+    assert!(String::from_utf8_lossy(&readme.bytes).contains("`pages/plots.css`"));
+    let bare = bundle(
+        &page(json!({"selector": ".a"}), json!({"hidden": true})),
+        &document,
+        &Assets::default(),
+        &wanted,
+    );
+    assert!(bare.iter().all(|file| !file.path.starts_with("pages/")));
 }
 
 /// What is typed as a selector, or read from a page, cannot become another rule.
@@ -113,4 +130,27 @@ fn nothing_else_is_written_into_a_sheet() {
     value["scenes"][0]["page"]["asset"] = json!("gone");
     let found = Project::from_value(&value).unwrap_err();
     assert_eq!(found[0].pointer, "/scenes/0/page/asset");
+}
+
+/// A live address gives its scene and the finishes worn in it, and nothing else of the project.
+#[test]
+fn a_live_address_gives_its_scene_alone() {
+    let finish = |id: &str| json!({"id": id, "name": id, "coats": [drop("d", 4.0)]});
+    let piece = |id: &str, finish: &str| json!({"id": id, "name": id, "x": 0, "y": 0, "shape": {"kind": "box", "w": 90, "h": 90}, "wear": {"finish": finish}});
+    let scene = |id: &str, pieces: Value| json!({"id": id, "name": id, "width": 800, "height": 600, "theme": "t", "ground": {"kind": "none"}, "pieces": pieces});
+    let project = Project::from_value(&json!({"schema": 3, "name": "Live", "themes": [{"id": "t", "name": "Light", "scheme": "light"}],
+        "finishes": [finish("shown"), finish("secret")],
+        "scenes": [scene("one", json!([piece("plate", "shown")])), scene("other", json!([piece("hidden-plan", "secret")]))]}))
+    .unwrap();
+    let wanted = SheetOptions::default();
+    let (one, assets) = (&project.scenes[0], Assets::default());
+    for text in [live_sheet(&project, &assets, one, &wanted), live_tokens(&project, &assets, one)] {
+        assert!(
+            text.contains("shown") && !text.contains("secret") && !text.contains("hidden-plan"),
+            "{text}"
+        );
+    }
+    let page = page(json!({"selector": ".card"}), json!({}));
+    let sheet = fittings_sheet(&page, &assets, &page.scenes[0], &wanted, None);
+    assert_eq!(live_sheet(&page, &assets, &page.scenes[0], &wanted), sheet);
 }

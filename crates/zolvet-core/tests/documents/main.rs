@@ -12,6 +12,7 @@ mod groups;
 mod handoff;
 mod lowering;
 mod names;
+mod pages;
 mod reading;
 mod sheets;
 mod solve;

@@ -3,6 +3,7 @@
 mod assets;
 mod audit;
 mod handoff;
+mod live;
 mod offers;
 mod pages;
 mod preview;
@@ -173,6 +174,9 @@ fn describe_problems(path: &str, operation: &mut Value) {
     if path.starts_with("/api/") {
         statuses.extend([401, 503]);
     }
+    if path.starts_with("/s/") {
+        statuses.push(503);
+    }
     if has_body {
         statuses.extend([408, 409, 413, 415, 422]);
     }
@@ -232,6 +236,9 @@ fn describe_problems(path: &str, operation: &mut Value) {
         shares::read,
         shares::shared_picture,
         shares::shared_look,
+        live::sheet,
+        live::tokens,
+        live::events,
     ),
     components(schemas(crate::error::ProblemDocument, zolvet_queries::HeldProject))
 )]

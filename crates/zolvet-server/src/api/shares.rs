@@ -22,6 +22,9 @@ use crate::request::JsonBody;
 pub struct ShareRequest {
     /// The id of a scene.
     scene: String,
+    /// Whether the link follows the project, and so has live addresses; otherwise it shows the scene as it is now.
+    #[serde(default)]
+    follows: bool,
 }
 
 /// A link.
@@ -29,8 +32,10 @@ pub struct ShareRequest {
 pub struct Link {
     token: String,
     scene: String,
-    /// The revision it shows.
+    /// The revision it was made at.
     revision: i64,
+    /// Whether it shows the newest revision instead.
+    follows: bool,
     /// RFC 3339, UTC.
     created_at: String,
     /// RFC 3339, UTC; there once it was revoked.
@@ -44,13 +49,14 @@ impl From<Share> for Link {
             token: share.token,
             scene: share.scene_id,
             revision: share.revision,
+            follows: share.follows,
             created_at: share.created_at,
             revoked_at: share.revoked_at,
         }
     }
 }
 
-/// Makes a link to a scene as it is now.
+/// Makes a link to a scene as it is now, or as it is whenever somebody looks.
 #[utoipa::path(post, path = "/api/projects/{id}/shares",
     operation_id = "create_share", 
     params(("id" = String, Path)),
@@ -64,15 +70,15 @@ pub async fn create(
     body: JsonBody<ShareRequest>,
 ) -> Result<HttpResponse, ApiError> {
     let project_id = id.clone();
-    let scene = context
+    let (scene, follows) = context
         .scheduler
         .run_request(context.client, body, move |resources, body| {
             let stored = resources.read(&project_id, None)?;
             let project = Project::from_json(&stored.text).map_err(ApiError::invalid)?;
-            Ok(scene_in(&project, &body.scene)?.id.clone())
+            Ok((scene_in(&project, &body.scene)?.id.clone(), body.follows))
         })
         .await?;
-    let share = store.share(&id, scene.as_str()).await?;
+    let share = store.share(&id, scene.as_str(), follows).await?;
     Ok(HttpResponse::Created().json(Link::from(share)))
 }
 

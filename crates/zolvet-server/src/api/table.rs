@@ -9,7 +9,7 @@ use actix_web::middleware::from_fn;
 use actix_web::{FromRequest, Handler, HttpResponse, Responder, ResponseError, Route, web};
 
 use super::{
-    assets, audit, description, handoff, offers, pages, preview, projects, queries, revisions, session,
+    assets, audit, description, handoff, live, offers, pages, preview, projects, queries, revisions, session,
     shares,
 };
 use zolvet_queries::{QUERIES, Query};
@@ -37,7 +37,7 @@ pub fn table() -> Vec<Entry> {
 
 /// Routes that answer without the owner's key.
 fn for_others() -> Vec<Entry> {
-    use Caller::{Anyone, Visitor};
+    use Caller::{AnyPage, Anyone, Visitor};
     vec![
         get("/healthz", Anyone, health::health),
         get("/readyz", Anyone, health::ready),
@@ -46,6 +46,9 @@ fn for_others() -> Vec<Entry> {
         get("/api/shared/{token}", Visitor, shares::read),
         get("/api/shared/{token}/look.png", Visitor, shares::shared_look),
         get("/api/shared/{token}/picture.png", Visitor, shares::shared_picture),
+        get("/s/{token}/depth.css", AnyPage, live::sheet),
+        get("/s/{token}/tokens.json", AnyPage, live::tokens),
+        get("/s/{token}/events", AnyPage, live::events),
     ]
 }
 
@@ -140,7 +143,11 @@ impl HttpServiceFactory for Address {
             let answer = other_method(&methods, &method);
             async move { answer }
         };
-        let mut resource = web::resource(self.path).default_service(for_anyone(other));
+        // Where pages of any origin may ask, they may ask what they may ask.
+        let is_for_pages = self.entries.iter().all(|entry| entry.caller == Caller::AnyPage);
+        let caller = if is_for_pages { Caller::AnyPage } else { Caller::Anyone };
+        let other = guarded(caller, web::route().to(other));
+        let mut resource = web::resource(self.path).default_service(other);
         for entry in self.entries {
             resource = resource.route(guarded(entry.caller, entry.route));
         }
@@ -228,6 +235,7 @@ mod tests {
             let expected = match entry.path {
                 "/healthz" | "/readyz" | "/api/session" => Caller::Anyone,
                 path if path.starts_with("/api/shared/") => Caller::Visitor,
+                path if path.starts_with("/s/") => Caller::AnyPage,
                 _ => Caller::Owner,
             };
             assert_eq!(entry.caller, expected, "{}", entry.path);

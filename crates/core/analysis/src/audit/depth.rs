@@ -7,6 +7,7 @@ use serde_json::json;
 use super::auditor::Auditor;
 use super::finding::{Finding, FindingKind, Severity};
 use super::fix::Fix;
+use super::page::shadow_layers;
 use super::stack_findings::Statement;
 use super::stacks::{PieceIndex, ResolvedStack, Stack};
 use crate::budget;
@@ -72,7 +73,7 @@ impl Auditor<'_> {
 
     /// Shadow layers that a browser has to paint.
     fn budget(&self, stack: &Stack<'_>, worn: &ResolvedStack) -> Option<Finding> {
-        let layers = worn.piece.coats.iter().filter(|coat| matches!(coat.op, PaintOp::Shadow(_))).count();
+        let layers = shadow_layers(&worn.piece);
         let most = self.limits.shadow_layers;
         if layers <= most {
             return None;

@@ -137,6 +137,8 @@ pub struct Limits {
     pub near_finish: f64,
     /// Shadow layers a stack may have.
     pub shadow_layers: usize,
+    /// Shadow layers that all elements of a page together may have.
+    pub page_layers: usize,
     /// The share of a scene in bands from which on they are reported.
     pub banding: f64,
     /// Kinds that are not looked for.
@@ -158,6 +160,7 @@ impl Default for Limits {
             near_colour: 0.02,
             near_finish: 0.5,
             shadow_layers: 12,
+            page_layers: 400,
             banding: 0.02,
             without: Vec::new(),
             screen: Screen::Plain,

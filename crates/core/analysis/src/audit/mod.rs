@@ -13,6 +13,7 @@ mod fix;
 mod flat;
 mod library;
 mod light;
+mod page;
 mod references;
 mod run;
 mod shipped;

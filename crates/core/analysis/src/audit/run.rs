@@ -35,6 +35,7 @@ pub fn audit(
     auditor.lights();
     auditor.depth();
     auditor.shipped();
+    auditor.pages();
     let scenes: Vec<usize> = (0..auditor.scenes.len()).collect();
     let mut told = 0;
     // So many are looked at side by side between two words about how far the work has come.

@@ -24,6 +24,10 @@ use crate::picture::Picture;
 use crate::resolve::{Coat, Paint, PaintOp, Piece, Scene, Shadow};
 use crate::syntax::{number_text, tidy};
 
+/// Why faint text matters.
+pub(super) const FAINT_TEXT: &str =
+    "WCAG 2.2, SC 1.4.3: below it people with weak sight, or in bright light, cannot read it.";
+
 /// The findings from the picture of one scene.
 pub(super) struct SceneVisibility {
     pub findings: Vec<Finding>,
@@ -41,6 +45,7 @@ impl Auditor<'_> {
                 break;
             }
             let Some(below) = scene.pieces.iter().position(|piece| piece.id == model.id) else { continue };
+            findings.extend(self.faint_text_in(PieceIndex { scene: at, piece: piece_at }, scene, below));
             findings.extend(match &model.shape {
                 Shape::Text(text) if self.is_wanted(FindingKind::FaintText) => {
                     self.faint_text(PieceIndex { scene: at, piece: piece_at }, scene, below, text)
@@ -97,14 +102,13 @@ impl Auditor<'_> {
                 "Text contrast {:.2} : 1 in its worst place, needs {needed} : 1.",
                 found.contrast
             ),
-            why: "WCAG 2.2, SC 1.4.3: below it people with weak sight, or in bright light, cannot read it."
-                .to_owned(),
+            why: FAINT_TEXT.to_owned(),
             fix,
             accepted: None,
         })
     }
 
-    fn observer(&self) -> Observer<'_> {
+    pub(super) fn observer(&self) -> Observer<'_> {
         let Limits { screen, sight: conditions, density, .. } = *self.limits;
         Observer { screen, conditions, density, cache: self.cache }
     }
@@ -202,7 +206,7 @@ impl Auditor<'_> {
         Some(Fix::set(format!("{what} of {width} px"), pointer, coats))
     }
 
-    fn piece_place(&self, at: usize, piece: &model::Piece, area: Option<[f64; 4]>) -> Location {
+    pub(super) fn piece_place(&self, at: usize, piece: &model::Piece, area: Option<[f64; 4]>) -> Location {
         let scene = &self.project.scenes[at];
         Location {
             name: format!("{}, {}", piece.name, scene.name),
@@ -390,8 +394,11 @@ fn around(pixels: &[usize], width: usize) -> Option<[f64; 4]> {
     Some([left, top, right - left + 1, bottom - top + 1].map(|side| side as f64))
 }
 
-/// Something that can be used has states of its own, or those of its finish.
+/// Something that can be used has states of its own, or those of its finish; elements of pages are known to be.
 fn is_used(piece: &model::Piece, project: &model::Project) -> bool {
+    if let Some(fitting) = &piece.fitting {
+        return fitting.used;
+    }
     match &piece.wear {
         Wear::Coats(_) => !piece.states.is_empty(),
         Wear::Finish(worn) => {

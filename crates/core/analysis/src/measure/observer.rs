@@ -10,7 +10,7 @@ use super::squint::ViewingConditions;
 use super::text::{TextContrast, glyph_colours, text_contrast};
 use crate::colour::Rgba;
 use crate::compose::{Canvas, MaskCache, RenderOptions, Viewport, render, render_onto};
-use crate::model::{self, Id, Shape, Surface};
+use crate::model::{self, FittedText, Fitting, Id, Shape, Surface};
 use crate::resolve::{Paint, Piece, Scene};
 
 /// Screen and viewing conditions under which pieces are measured.
@@ -94,6 +94,44 @@ impl Observer<'_> {
         let mask = draw(&Scene { ground: Paint::None, ..scene.with_pieces(vec![bare]) });
         let letters = self.screen.apply(&glyph_colours(&shown, &behind, &mask));
         text_contrast(&letters, &self.screen.apply(&behind), &viewport, size)
+    }
+
+    /// The text in an element of a page that falls shortest of the contrast it needs; `at` is the place of the piece that stands
+    /// for the element in the scene's list. Where its letters are within its box is not known: all of the box is looked at.
+    #[must_use]
+    pub fn text_in<'m>(
+        &self,
+        scene: &Scene,
+        at: usize,
+        fitting: &'m Fitting,
+    ) -> Option<(&'m FittedText, TextContrast, f64)> {
+        let piece = &scene.pieces[at];
+        let scene = up_to(scene, at, piece.clone());
+        let measured = fitting.texts.iter().filter_map(|text| {
+            let needed = for_text(text.size.get(), text.weight.get());
+            Some((text, self.text_at(&scene, text, (piece.x, piece.y))?, needed))
+        });
+        let reached = |(_, found, needed): &(&FittedText, TextContrast, f64)| found.contrast / needed;
+        measured.min_by(|a, b| reached(a).total_cmp(&reached(b)))
+    }
+
+    fn text_at(&self, scene: &Scene, text: &FittedText, (x, y): (f64, f64)) -> Option<TextContrast> {
+        let side = |length: f64| length.ceil().clamp(1.0, 2048.0) as u32;
+        let place = Viewport {
+            x: (x + text.x.get()).floor(),
+            y: (y + text.y.get()).floor(),
+            scale: 1.0,
+            width: side(text.w.get()),
+            height: side(text.h.get()),
+        };
+        let viewport = place.on_screen_of(self.density);
+        let behind = render(scene, &viewport, &RenderOptions::default(), self.cache);
+        let colour = text.colour.rgba().premultiplied();
+        let mut letters = behind.clone();
+        for pixel in &mut letters.pixels {
+            *pixel = std::array::from_fn(|i| colour[i] + pixel[i] * (1.0 - colour[3]));
+        }
+        text_contrast(&self.screen.apply(&letters), &self.screen.apply(&behind), &viewport, text.size.get())
     }
 
     /// The edge of the piece at a place of a scene's list. Pieces on it, such as its label, are no part of its edge.

@@ -236,6 +236,14 @@ impl<'a> Check<'a> {
         if fitting.own.contains(ends) || !is_short(&fitting.own) {
             self.problem(&format!("{at}/own"), "expected shadows as CSS has them");
         }
+        if fitting.texts.len() > limits::FITTED_TEXTS {
+            let message =
+                format!("expected at most {} texts, found {}", limits::FITTED_TEXTS, fitting.texts.len());
+            self.problem(&format!("{at}/texts"), message);
+        }
+        for (i, text) in fitting.texts.iter().enumerate() {
+            self.name(&format!("{at}/texts/{i}"), &text.name);
+        }
     }
 
     fn media_type(&mut self, at: &str, asset: &Asset) {

@@ -13,6 +13,7 @@ mod flat;
 mod level;
 mod offset;
 mod paint;
+mod plates;
 mod ramp;
 mod scene;
 mod shape;

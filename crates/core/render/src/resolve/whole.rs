@@ -6,6 +6,7 @@ use super::coat::PaintOp;
 use super::colour::ColoursBelow;
 use super::level::Level;
 use super::paint::Paint;
+use super::plates::plates;
 use super::scene::{Clip, Context, Note, Piece, PieceBackground, PieceStates, Scene, place_of};
 use super::shape::join_of;
 use crate::asset::Assets;
@@ -22,6 +23,7 @@ pub fn scene(project: &Project, scene: &model::Scene, assets: &Assets) -> Scene 
     let ground = context.ground(scene, &mut notes);
     let mut pieces = Vec::new();
     let sheet = Sheet { ground: &ground, size: size(scene) };
+    context.place_all(Level::of_scene(&plates(scene)), sheet, &mut pieces, &mut notes);
     context.place_all(Level::of_scene(&scene.pieces), sheet, &mut pieces, &mut notes);
     Scene { width: scene.width.get(), height: scene.height.get(), ground, pieces, notes }
 }
@@ -122,6 +124,7 @@ fn over_its_ground<R>(
     let ground = context.ground(scene, &mut elsewhere);
     let sheet = Sheet { ground: &ground, size: size(scene) };
     let mut below = Vec::new();
+    context.place_all(Level::of_scene(&plates(scene)), sheet, &mut below, &mut elsewhere);
     let mut level = Level::of_scene(&scene.pieces);
     loop {
         let at = level.pieces.iter().position(|other| other.find(&piece.id).is_some());
