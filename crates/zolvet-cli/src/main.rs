@@ -10,6 +10,7 @@ mod export;
 mod files;
 mod import;
 mod progress;
+mod raise;
 mod render;
 mod run_in_helper;
 mod serve;

@@ -19,6 +19,7 @@ use zolvet_queries::QueryError;
 
 use crate::error::{CliError, read_project};
 use crate::files::print;
+use crate::raise;
 use crate::render::pair;
 use crate::run_in_helper::run_in_helper;
 
@@ -34,6 +35,8 @@ enum Wish {
     Reduce(ReduceArguments),
     /// Find shadows for an edge profile.
     Draw(DrawArguments),
+    /// Find shadows for a height above the ground, or the height that shadows say.
+    Raise(raise::Arguments),
 }
 
 #[derive(clap::Args)]
@@ -87,7 +90,7 @@ struct DrawArguments {
 }
 
 #[derive(clap::Args)]
-struct SpecimenArguments {
+pub struct SpecimenArguments {
     /// WIDTHxHEIGHT of the specimen.
     #[arg(long, default_value = "240x160")]
     piece: String,
@@ -97,29 +100,29 @@ struct SpecimenArguments {
 }
 
 #[derive(Clone, Copy, PartialEq, ValueEnum)]
-enum Format {
+pub enum Format {
     Css,
     Json,
 }
 
 /// The result, as `--format json` writes it.
 #[derive(Serialize)]
-struct Found<'a> {
-    coats: &'a [Coat],
-    css: String,
+pub struct Found<'a> {
+    pub coats: &'a [Coat],
+    pub css: String,
     #[serde(skip_serializing_if = "Option::is_none")]
-    error: Option<Off>,
+    pub error: Option<Off>,
     /// Of a drawn profile: how far it is off at worst, in % of darkness.
     #[serde(skip_serializing_if = "Option::is_none")]
-    worst_darkness: Option<f64>,
-    by_count: Vec<Count>,
-    notes: &'a [String],
+    pub worst_darkness: Option<f64>,
+    pub by_count: Vec<Count>,
+    pub notes: &'a [String],
 }
 
 #[derive(Serialize)]
-struct Count {
-    coats: usize,
-    error: Off,
+pub struct Count {
+    pub coats: usize,
+    pub error: Off,
 }
 
 /// The result of a helper.
@@ -140,16 +143,17 @@ struct Fewer {
 
 /// How far it is off, in 255ths.
 #[derive(Clone, Copy, Serialize, Deserialize)]
-struct Off {
-    mean: f64,
-    p99: f64,
-    worst: f64,
+pub struct Off {
+    pub mean: f64,
+    pub p99: f64,
+    pub worst: f64,
 }
 
 pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     match &arguments.wish {
         Wish::Reduce(arguments) => fewer(arguments),
         Wish::Draw(arguments) => solve_profile(arguments),
+        Wish::Raise(arguments) => raise::run(arguments),
     }
 }
 
@@ -235,13 +239,13 @@ fn solve_profile(arguments: &DrawArguments) -> Result<(), CliError> {
     print_found(&all, arguments.format)
 }
 
-fn bare(project: &mut Project) {
+pub fn bare(project: &mut Project) {
     for piece in project.scenes.iter_mut().flat_map(|scene| &mut scene.pieces) {
         piece.wear = Wear::Coats(OwnCoats { coats: Vec::new() });
     }
 }
 
-fn print_found(found: &Found<'_>, format: Format) -> Result<(), CliError> {
+pub fn print_found(found: &Found<'_>, format: Format) -> Result<(), CliError> {
     let text = match format {
         Format::Css => found.css.clone(),
         Format::Json => serde_json::to_string_pretty(found).map_err(CliError::Json)? + "\n",
@@ -249,7 +253,7 @@ fn print_found(found: &Found<'_>, format: Format) -> Result<(), CliError> {
     print(text.as_bytes())
 }
 
-fn specimen(arguments: &SpecimenArguments, css: &str) -> Result<Project, CliError> {
+pub fn specimen(arguments: &SpecimenArguments, css: &str) -> Result<Project, CliError> {
     let white = || CssColour::rgb([255; 3]);
     let piece = pair("piece", &arguments.piece)?;
     let room = 480.0;
@@ -269,7 +273,7 @@ fn specimen(arguments: &SpecimenArguments, css: &str) -> Result<Project, CliErro
 }
 
 /// The piece whose stack it is: the first that wears the finish.
-fn wearer<'a>(project: &'a Project, finish: Option<&str>) -> Result<(&'a Scene, &'a Piece), CliError> {
+pub fn wearer<'a>(project: &'a Project, finish: Option<&str>) -> Result<(&'a Scene, &'a Piece), CliError> {
     let id: Option<&Id> = match finish {
         Some(name) => {
             let found =
@@ -291,7 +295,7 @@ fn wearer<'a>(project: &'a Project, finish: Option<&str>) -> Result<(&'a Scene, 
     all.find(|(_, piece)| wears(piece)).ok_or_else(unworn)
 }
 
-fn css_of(project: &Project, scene: &Scene, piece: &Piece, coats: &[Coat], assets: &Assets) -> String {
+pub fn css_of(project: &Project, scene: &Scene, piece: &Piece, coats: &[Coat], assets: &Assets) -> String {
     let worn = piece.wearing(coats.to_vec());
     let resolved = resolve::piece(project, scene, &worn, assets).0;
     depth_code(&resolved, &piece.shape, Some(TrialPiece::new(&piece.shape).target()))

@@ -300,6 +300,29 @@ fn fewer_shadows_of_a_join_are_values() {
     assert!(said(&found).0 == 0 && css.contains("drop-shadow(") && !css.contains("url("), "{found:?}");
 }
 
+/// Shadows for a height, and the height that they say.
+#[test]
+fn a_height_is_raised_and_asked_back() {
+    let folder = Folder::new();
+    let raised = folder.run(&["solve", "raise", "--height", "12", "--format", "json"]);
+    let found: Value = serde_json::from_slice(&raised.stdout).unwrap();
+    assert_eq!(found["coats"].as_array().unwrap().len(), 3);
+    assert_eq!(found["by_count"].as_array().unwrap().len(), 3);
+    let css = found["css"].as_str().unwrap();
+    let said_back = folder.run(&["solve", "raise", "--css", css, "--format", "json"]);
+    let height = serde_json::from_slice::<Value>(&said_back.stdout).unwrap()["height"].as_f64().unwrap();
+    assert!((height / 12.0 - 1.0).abs() < 0.05, "{height}");
+    for (arguments, expected) in [
+        (&["--height", "0"][..], "--height: expected 0.5 to 200 px"),
+        (&["--height", "9", "--light", "elevation=5"], "--light: expected 15 to 90, found \"elevation=5\""),
+        (&["--height", "9", "--light", "warmth=5"], "expected bearing, elevation, size or ambient"),
+        (&["--css", "filter: blur(2px)"], "expected drop shadows"),
+    ] {
+        let (code, text) = said(&folder.run(&[&["solve", "raise"], arguments].concat()));
+        assert!(code == 2 && text.contains(expected), "{arguments:?}: {code}, {text}");
+    }
+}
+
 #[test]
 fn everything_goes_by_the_name_of_the_program() {
     let folder = Folder::new();

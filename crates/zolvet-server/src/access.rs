@@ -1,6 +1,6 @@
 //! Which hosts, origins and sessions are let in, and the security headers of every response.
 //!
-//! Every host name is ours: [`check`] sees every request. Who may call a route, and whether pages of other origins may, is said
+//! A request names a host that is ours: [`check`] sees every one. Who may call a route, and whether pages of other origins may, is said
 //! where the route is ([`crate::api::table`]), and [`gate`] checks it once the route is found, however its path was written.
 
 use std::net::{IpAddr, Ipv4Addr, Ipv6Addr};

@@ -13,6 +13,7 @@ mod handoff;
 mod lowering;
 mod names;
 mod pages;
+mod raise;
 mod reading;
 mod sheets;
 mod solve;

@@ -33,11 +33,15 @@ pub struct BoxField {
 
 /// A strip's edges, in px.
 #[derive(Debug, Clone, Copy)]
-struct Strip {
-    left: f64,
-    right: f64,
-    top: f64,
-    bottom: f64,
+pub struct Strip {
+    /// Its left edge.
+    pub left: f64,
+    /// Its right edge.
+    pub right: f64,
+    /// Its upper edge.
+    pub top: f64,
+    /// Its lower edge.
+    pub bottom: f64,
 }
 
 /// A blurred strip along one axis at one place, and its slopes.
@@ -233,7 +237,8 @@ impl Edges {
 }
 
 /// The strips of a box after its spread; none when nothing is left of it.
-fn strips(shape: &RoundedBox, spread: f64, ends: usize) -> Vec<Strip> {
+#[must_use]
+pub fn strips(shape: &RoundedBox, spread: f64, ends: usize) -> Vec<Strip> {
     let Some(shape) = shape.spread(spread) else { return Vec::new() };
     let [top_left, top_right, bottom_right, bottom_left] = shape.radii;
     let (top, bottom) = (top_left.1.max(top_right.1), bottom_left.1.max(bottom_right.1));

@@ -17,6 +17,7 @@ mod least_squares;
 mod masks;
 mod normal;
 mod places;
+mod raise;
 mod reduce;
 mod rounding;
 mod search;
@@ -26,4 +27,9 @@ mod stack;
 pub use curve::{Curve, CurveError};
 pub use draw::{CannotDraw, Drawn, EdgeLine, Pull, RenderResources, draw, pull};
 pub use error::SolveError;
+pub use raise::{
+    LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, Plate, RaisedStack, SaidHeight, coats as raised_coats,
+    height_of, raise,
+};
 pub use reduce::{CannotReduce, FewerCoats, Holds, MAX_SHADOWS, Reduced, can_be_fewer, reduce};
+pub use shadow::Shadow;
