@@ -67,6 +67,12 @@ fn text_is_measured_on_what_its_element_looks_like() {
     assert_eq!(findings(&under, FindingKind::FaintText).len(), 1);
 }
 
+fn picture_of(project: &Project) -> Vec<u8> {
+    let scene = resolve::scene(project, &project.scenes[0], &Assets::default());
+    let (view, cache) = (Viewport::whole(&scene, 1.0), MaskCache::with_capacity(8 << 20));
+    picture(&scene, &view, &RenderOptions::default(), Rounding::Nearest, &cache).rgba
+}
+
 /// Each element has its own ground, wherever on the page it is.
 #[test]
 fn an_element_lies_on_its_own_ground() {
@@ -81,13 +87,18 @@ fn an_element_lies_on_its_own_ground() {
     // The id of a plate is one that no piece has.
     project.scenes[0].pieces[0].id = zolvet_core::model::Id::new("behind-0").unwrap();
     let scene = resolve::scene(&project, &project.scenes[0], &Assets::default());
-    let cache = MaskCache::with_capacity(8 << 20);
-    let drawn =
-        picture(&scene, &Viewport::whole(&scene, 1.0), &RenderOptions::default(), Rounding::Nearest, &cache);
-    let at = |x: usize, y: usize| drawn.rgba[(y * 1280 + x) * 4..][..3].to_vec();
+    let drawn = picture_of(&project);
+    let at = |x: usize, y: usize| drawn[(y * 1280 + x) * 4..][..3].to_vec();
     assert_eq!((at(250, 120), at(250, 2020), at(10, 1000)), (vec![255; 3], vec![255, 0, 0], vec![16; 3]));
     assert_eq!((at(320, 120), at(320, 2020)), (vec![0xe8; 3], vec![0xe8; 3]), "elements lie on them");
     assert!(at(380, 2052)[0] < 255, "and cast on them");
+    // What lies on another element has no ground that is seen around the other.
+    let mut nested = element("track", 110.0, json!({"behind": "#00ff00"}), json!([]));
+    nested["shape"] = json!({"kind": "box", "w": 20, "h": 4});
+    nested["x"] = json!(320);
+    let both = page(vec![element("card", 100.0, json!({}), json!([])), nested]);
+    let drawn_both = picture_of(&both);
+    assert_eq!(drawn_both[(90 * 1280 + 330) * 4..][..3], [255; 3]);
     let mut ids: Vec<&str> = scene.pieces.iter().map(|piece| piece.id.as_str()).collect();
     ids.sort_unstable();
     ids.dedup();
