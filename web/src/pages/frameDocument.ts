@@ -94,6 +94,7 @@ export function seenOf(element: HTMLElement): SeenElement {
     ],
     fill: isSeen(style.backgroundColor) ? style.backgroundColor : null,
     ground: groundOf(element),
+    page: groundOf(page.body.firstElementChild ?? page.body),
     shadow: style.boxShadow === 'none' ? '' : style.boxShadow,
     filter: style.filter === 'none' ? '' : style.filter,
     used: element.matches(USED),

@@ -20,6 +20,8 @@ export interface SeenElement {
   fill: string | null;
   /** What lies behind it, as CSS. */
   ground: string;
+  /** What lies behind all of the page, as CSS. */
+  page: string;
   /** Its own `box-shadow`, empty where it has none. */
   shadow: string;
   /** Its own `filter`, empty where it has none. */
@@ -75,6 +77,7 @@ export function fit(seen: SeenElement, { selector, strength, count }: Meant, beg
       // It reaches as far down the page as its elements do.
       scene.width = reaching(scene.width, piece.x + box.w);
       scene.height = reaching(scene.height, piece.y + box.h);
+      scene.ground = { kind: 'solid', colour: seen.page };
       scene.pieces.push(piece);
     });
   });
