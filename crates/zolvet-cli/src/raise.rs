@@ -67,7 +67,7 @@ fn raised(arguments: &Arguments, height: f64, rig: &LightRig) -> Result<(), CliE
     let work = || (1..=arguments.coats).map(|count| raise(shape, height, rig, count)).collect();
     let stacks: Vec<RaisedStack> = Budget::with_steps(STEPS).run(work)?;
     let stack = stacks.last().ok_or_else(|| CliError::Argument("no stack was found".to_owned()))?;
-    let coats = raised_coats(&stack.shadows, rig, None);
+    let coats = raised_coats(&stack.shadows, rig);
     let css = css_of(&project, scene, piece, &coats, &assets);
     let SolveError { mean, p99, worst } = stack.error;
     crate::note!(

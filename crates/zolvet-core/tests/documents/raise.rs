@@ -125,7 +125,7 @@ fn light_is_what_rays_add_up_to() {
 
 /// The picture of the coats on white ground.
 fn drawn(stack: &RaisedStack, case: &Case, room: f64) -> (Vec<u8>, usize) {
-    let coats = raised_coats(&stack.shadows, &case.rig, None);
+    let coats = raised_coats(&stack.shadows, &case.rig);
     let RoundedBox { width, height, radii } = case.shape;
     let project = Project::from_value(&json!({
         "schema": 3, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],

@@ -4,8 +4,6 @@ mod coats;
 mod plate;
 mod rig;
 
-use serde::Serialize;
-
 use super::boxes::BoxField;
 use super::error::SolveError;
 use super::field::Field as _;
@@ -33,8 +31,7 @@ pub struct RaisedStack {
 }
 
 /// The height that a stack says.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct SaidHeight {
     /// In px.
     pub height: f64,
@@ -42,11 +39,11 @@ pub struct SaidHeight {
     pub error: SolveError,
 }
 
-/// Px above the ground.
+/// The lowest height, in px above the ground.
 pub const LEAST_HEIGHT: f64 = 0.5;
-/// Px above the ground.
+/// The greatest height, in px above the ground.
 pub const MOST_HEIGHT: f64 = 200.0;
-/// Shadows for a height.
+/// The most shadows for a height.
 pub const MOST_COATS: usize = 6;
 
 /// The best stack of so many shadows for a plate's height: black, all in the light's direction.
