@@ -1,7 +1,7 @@
 //! Which declarations win on an element (CSS Cascade 5, section 6: importance, layers, specificity, order of appearance).
 
-use std::cmp::Reverse;
-use std::collections::{HashMap, HashSet};
+use std::cmp::{Ordering, Reverse};
+use std::collections::{BinaryHeap, HashMap, HashSet};
 
 use super::conditions::Window;
 use super::element::Page;
@@ -12,8 +12,10 @@ use super::selector::{Component, Selector};
 pub(super) struct Cascade<'s> {
     pub sheet: &'s Sheet,
     ranks: Vec<usize>,
-    /// The declarations of each rule by name.
-    by_name: Vec<HashMap<&'s str, Vec<usize>>>,
+    /// The names of all that is declared, numbered.
+    names: HashMap<&'s str, usize>,
+    /// For each rule the number of each declaration's name, and which it is: by name.
+    by_name: Vec<Vec<(usize, usize)>>,
     index: Index,
     /// Which rules hold in a light window, and in a dark one.
     holds: [Vec<bool>; 2],
@@ -49,7 +51,7 @@ pub(super) struct Match {
 /// How strong a declaration is; the greatest wins.
 type Strength = (bool, Reverse<usize>, usize, u32, usize, usize);
 
-/// A declaration that applies to an element.
+/// A declaration that applies to an element; the strongest is the greatest.
 #[derive(Clone, Copy)]
 pub(super) struct Applied<'s> {
     strength: Strength,
@@ -66,17 +68,29 @@ impl<'s> Cascade<'s> {
             };
             sheet.rules.iter().map(&mut of).collect()
         });
+        let mut names: HashMap<&str, usize> = HashMap::new();
+        let mut numbered = |declaration: &'s Declaration| {
+            let next = names.len();
+            *names.entry(declaration.name.as_str()).or_insert(next)
+        };
         let by_name = sheet.rules.iter().map(|rule| {
-            let mut names: HashMap<&str, Vec<usize>> = HashMap::new();
-            for (at, declaration) in rule.declarations.iter().enumerate() {
-                names.entry(declaration.name.as_str()).or_default().push(at);
-            }
-            names
+            let declarations = rule.declarations.iter().enumerate();
+            let mut named: Vec<_> = declarations.map(|(at, one)| (numbered(one), at)).collect();
+            named.sort_unstable();
+            named
         });
         let by_name = by_name.collect();
         let ask_for_place = sheet.rules.iter().enumerate().filter(|(_, rule)| asks_for_place(&rule.text));
         let ask_for_place = ask_for_place.map(|(at, _)| at).collect();
-        Self { sheet, ranks: sheet.layers.ranks(), by_name, index: Index::new(sheet), holds, ask_for_place }
+        Self {
+            sheet,
+            ranks: sheet.layers.ranks(),
+            names,
+            by_name,
+            index: Index::new(sheet),
+            holds,
+            ask_for_place,
+        }
     }
 
     /// Whether a rule matches an element only because of which of its siblings it is.
@@ -109,12 +123,15 @@ impl<'s> Cascade<'s> {
     }
 
     /// The declarations of these properties among rules that match, the strongest first.
-    pub fn declared(&self, matches: &[Match], names: &[&str]) -> Vec<Applied<'s>> {
+    pub fn declared(&self, matches: &[Match], names: &[&str]) -> impl Iterator<Item = Applied<'s>> + use<'s> {
         let mut found: Vec<Applied<'s>> = Vec::new();
+        let names: Vec<usize> = names.iter().filter_map(|name| self.names.get(name)).copied().collect();
         for one in matches {
             let rule = &self.sheet.rules[one.rule];
-            for name in names {
-                for at in self.by_name[one.rule].get(name).into_iter().flatten() {
+            let named = &self.by_name[one.rule];
+            for name in &names {
+                let first = named.partition_point(|(other, _)| other < name);
+                for (_, at) in named[first..].iter().take_while(|(other, _)| other == name) {
                     let declaration = &rule.declarations[*at];
                     // Important declarations of earlier layers win.
                     let (early, late) = if declaration.important { (one.rank, 0) } else { (0, one.rank) };
@@ -124,13 +141,14 @@ impl<'s> Cascade<'s> {
                 }
             }
         }
-        found.sort_by_key(|one| Reverse(one.strength));
-        found
+        // Few are asked for beside the strongest.
+        let mut heap = BinaryHeap::from(found);
+        std::iter::from_fn(move || heap.pop())
     }
 
     /// Whether any rule sets a custom property.
     pub fn sets(&self, name: &str) -> bool {
-        self.sheet.registered.contains_key(name) || self.by_name.iter().any(|names| names.contains_key(name))
+        self.sheet.registered.contains_key(name) || self.names.contains_key(name)
     }
 }
 
@@ -141,6 +159,26 @@ fn asks_for_place(selectors: &str) -> bool {
     let mut places = parts.map(|(at, _)| at);
     // `::first-line` and `::first-letter` are parts of an element.
     places.any(|at| !selectors[..at].ends_with(':'))
+}
+
+impl PartialEq for Applied<'_> {
+    fn eq(&self, other: &Self) -> bool {
+        self.strength == other.strength
+    }
+}
+
+impl Eq for Applied<'_> {}
+
+impl PartialOrd for Applied<'_> {
+    fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
+        Some(self.cmp(other))
+    }
+}
+
+impl Ord for Applied<'_> {
+    fn cmp(&self, other: &Self) -> Ordering {
+        self.strength.cmp(&other.strength)
+    }
 }
 
 impl Applied<'_> {

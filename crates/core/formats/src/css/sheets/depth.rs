@@ -207,7 +207,7 @@ fn within_reach(value: &str, property: Property, notes: &mut Vec<String>) -> Str
 /// How an element changes its shadows or filters (CSS Transitions 1 and 2).
 pub(super) fn transition(style: &Style<'_, '_>, at: usize) -> Option<Transition> {
     let list = |names: &[&str]| -> Option<(Applied<'_>, Vec<String>)> {
-        let one = style.declared(at, names).into_iter().next()?;
+        let one = style.declared(at, names).next()?;
         match style.declared_value(at, &one, false)?.ok()? {
             DeclaredValue::Value(value) => {
                 let computed = style.computed(at, &value).ok()?;

@@ -105,7 +105,7 @@ impl<'p, 's> Style<'p, 's> {
     }
 
     /// The declarations of these properties on an element, the strongest first.
-    pub fn declared(&self, at: usize, names: &[&str]) -> Vec<Applied<'s>> {
+    pub fn declared(&self, at: usize, names: &[&str]) -> impl Iterator<Item = Applied<'s>> + use<'s> {
         self.cascade.declared(&self.matches(at), names)
     }
 
@@ -163,7 +163,7 @@ impl<'p, 's> Style<'p, 's> {
             rest = inside.get(close + 1..).unwrap_or("");
         }
         push_apart(&mut result, rest);
-        Ok(result)
+        if result.len() > MAX_LENGTH { Err(NoValue::TooLong) } else { Ok(result) }
     }
 
     fn take(&self, characters: usize) -> Result<(), NoValue> {
