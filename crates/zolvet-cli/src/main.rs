@@ -9,6 +9,7 @@ mod error;
 mod export;
 mod files;
 mod import;
+mod matching;
 mod progress;
 mod raise;
 mod render;

@@ -5,10 +5,10 @@ use serde::Serialize;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
 use zolvet_core::geometry::{RoundedBox, Silhouette};
-use zolvet_core::resolve::{self, PaintOp, ShadowPaint};
+use zolvet_core::resolve;
 use zolvet_core::solve::{
-    LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, RaisedStack, SaidHeight, Shadow, SolveError, height_of,
-    raise, raised_coats,
+    LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, RaisedStack, SaidHeight, Shadow, SolveError, darkening,
+    height_of, raise, raised_coats,
 };
 
 use crate::error::CliError;
@@ -97,7 +97,7 @@ fn said(arguments: &Arguments, css: &str, rig: &LightRig) -> Result<(), CliError
     let project = specimen(&arguments.specimen, css)?;
     let (scene, piece) = wearer(&project, None)?;
     let worn = resolve::piece(&project, scene, piece, &Assets::default()).0;
-    let shadows: Vec<Shadow> = worn.coats.iter().filter_map(shadow_of).collect();
+    let shadows: Vec<Shadow> = worn.coats.iter().filter_map(darkening).collect();
     let shape = box_of(&worn)?;
     let found = Budget::with_steps(STEPS).run(|| height_of(&shadows, shape, rig))?;
     let nothing = || CliError::Argument("--css: expected drop shadows that can be seen".to_owned());
@@ -124,21 +124,6 @@ fn box_of(piece: &resolve::Piece) -> Result<RoundedBox, CliError> {
             Err(CliError::Argument("expected a box".to_owned()))
         }
     }
-}
-
-/// A drop shadow as it darkens white.
-fn shadow_of(coat: &resolve::Coat) -> Option<Shadow> {
-    let PaintOp::Shadow(shadow) = &coat.op else { return None };
-    let ShadowPaint::Colour(colour) = shadow.paint else { return None };
-    let dark = 1.0 - (colour.r + colour.g + colour.b) / 3.0;
-    (!coat.op.is_on_surface()).then(|| Shadow {
-        dx: shadow.dx,
-        dy: shadow.dy,
-        blur: shadow.blur,
-        spread: shadow.spread,
-        opacity: f64::from(colour.a * dark),
-        colour: [0.0; 3],
-    })
 }
 
 /// A light from `bearing=…,elevation=…,size=…,ambient=…`, any of which may be left out.

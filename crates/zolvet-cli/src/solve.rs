@@ -19,6 +19,7 @@ use zolvet_queries::QueryError;
 
 use crate::error::{CliError, read_project};
 use crate::files::print;
+use crate::matching;
 use crate::raise;
 use crate::render::pair;
 use crate::run_in_helper::run_in_helper;
@@ -35,6 +36,8 @@ enum Wish {
     Reduce(ReduceArguments),
     /// Find shadows for an edge profile.
     Draw(DrawArguments),
+    /// Find the shadows of an element on a picture.
+    Match(matching::Arguments),
     /// Find shadows for a height above the ground, or the height that shadows say.
     Raise(raise::Arguments),
 }
@@ -153,6 +156,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
     match &arguments.wish {
         Wish::Reduce(arguments) => fewer(arguments),
         Wish::Draw(arguments) => solve_profile(arguments),
+        Wish::Match(arguments) => matching::run(arguments),
         Wish::Raise(arguments) => raise::run(arguments),
     }
 }

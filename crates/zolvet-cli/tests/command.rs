@@ -323,6 +323,32 @@ fn a_height_is_raised_and_asked_back() {
     }
 }
 
+/// A picture of a specimen, and its shadow back from it.
+#[test]
+fn a_stack_is_found_on_a_picture() {
+    let folder = Folder::new();
+    let css = "box-shadow: 0 6px 18px rgb(0 0 0 / 0.3)";
+    let (code, text) = said(&folder.run(&["render", "--css", css, "--out", "card.png"]));
+    assert_eq!(code, 0, "{text}");
+    let output = folder.run(&["solve", "match", "card.png", "--format", "json"]);
+    let found: Value = serde_json::from_slice(&output.stdout).unwrap();
+    let coat = &found["coats"][0];
+    let number = |value: &Value| value.as_f64().unwrap_or(f64::NAN);
+    assert_eq!(found["coats"].as_array().map(Vec::len), Some(1), "{found}");
+    assert!((number(&coat["offset"]["y"]) - 6.0).abs() <= 0.5, "{coat}");
+    assert!((number(&coat["blur"]) - 18.0).abs() <= 2.0, "{coat}");
+    assert!(found["css"].as_str().unwrap().starts_with("box-shadow:"), "{found}");
+    fs::write(folder.0.path().join("none.png"), b"none").unwrap();
+    for (arguments, expected) in [
+        (&["none.png"][..], "none.png"),
+        (&["card.png", "--at", "1,2"], "--at: expected X,Y,WxH"),
+        (&["card.png", "--coats", "9"], "9 is not in 1..=6"),
+    ] {
+        let (code, text) = said(&folder.run(&[&["solve", "match"], arguments].concat()));
+        assert!(code == 2 && text.contains(expected), "{arguments:?}: {code}, {text}");
+    }
+}
+
 #[test]
 fn everything_goes_by_the_name_of_the_program() {
     let folder = Folder::new();

@@ -3,6 +3,7 @@
 mod app;
 pub mod artwork;
 mod browser;
+pub mod cards;
 pub mod chance;
 mod computed;
 mod difference;

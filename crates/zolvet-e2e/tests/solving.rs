@@ -52,6 +52,76 @@ async fn six_coats_become_three() -> Outcome {
     browser.quit().await
 }
 
+/// *Start from*, *A picture…*: a screenshot of a card is chosen, its box and its shadow are found and used; one step to undo.
+#[tokio::test]
+async fn a_stack_is_found_on_a_screenshot() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let shadow = "0 8px 20px rgb(0 0 0 / 0.3)";
+    browser
+        .show(&format!(
+            "<body style='margin:0;background:#dfe3e6'><div style='position:absolute;left:300px;top:200px;width:240px;\
+             height:150px;border-radius:16px;background:#fffdf8;box-shadow:{shadow}'></div>"
+        ))
+        .await?;
+    let file = tempfile::NamedTempFile::with_suffix(".png")?;
+    std::fs::write(file.path(), browser.picture().await?.to_png()?)?;
+    let plain = Plain::open(&app, &browser, &card(json!([]))).await?;
+    let bench = &plain.bench;
+    bench.choose("Card").await?;
+    bench.click_named("Start from").await?;
+    bench.click_named("A picture…").await?;
+    let field = browser.driver.find(By::Css("[role=dialog] input[type=file]")).await?;
+    field.send_keys(file.path().display().to_string()).await?;
+    browser.wait_for("document.querySelectorAll('[role=dialog] figure img').length === 3").await?;
+    let side = "return [...document.querySelectorAll('[role=dialog] input')].map((field) => field.value)";
+    let fields = bench.script(side).await?;
+    assert!(
+        fields.as_array().is_some_and(|all| all.contains(&json!("300")) && all.contains(&json!("240"))),
+        "{fields}"
+    );
+    bench.click_named("Use these coats").await?;
+    browser.wait_for("!document.querySelector('[role=dialog]')").await?;
+    bench.settle().await?;
+    let stack = plain.document().await?.pointer(COATS).cloned().unwrap_or_default();
+    let number = |pointer: &str| stack.pointer(pointer).and_then(Value::as_f64).unwrap_or(f64::NAN);
+    assert_eq!(stack.as_array().map(Vec::len), Some(1), "{stack}");
+    assert!((number("/0/offset/y") - 8.0).abs() <= 0.5 && (number("/0/blur") - 20.0).abs() <= 1.0, "{stack}");
+    assert!((number("/0/opacity") - 0.3).abs() <= 0.01, "{stack}");
+    bench.click_named("Undo").await?;
+    plain.holds(COATS, json!([])).await?;
+    browser.quit().await
+}
+
+/// *Start from*, *A height…*: the coats follow the height, and a list of heights becomes finishes of the height scale.
+#[tokio::test]
+async fn heights_become_coats_and_a_scale() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let plain = Plain::open(&app, &browser, &card(json!([]))).await?;
+    let bench = &plain.bench;
+    bench.choose("Card").await?;
+    bench.click_named("Start from").await?;
+    bench.click_named("A height…").await?;
+    let told = "document.querySelector('[role=dialog] figcaption')?.textContent.startsWith('Off from')";
+    browser.wait_for(told).await?;
+    let list = By::XPath("//*[@role='dialog']//label[contains(., 'Heights of a scale')]/following::input[1]");
+    browser.type_over(&list, "3, 6").await?;
+    bench.click_named("Make finishes of them").await?;
+    plain.holds("/finishes/1/name", json!("Height 6")).await?;
+    bench.click_named("Use these coats").await?;
+    browser.wait_for("!document.querySelector('[role=dialog]')").await?;
+    bench.settle().await?;
+    let document = plain.document().await?;
+    let stack = document.pointer(COATS).cloned().unwrap_or_default();
+    assert_eq!(stack.as_array().map(Vec::len), Some(3), "{stack}");
+    let far = |pointer: &str| document.pointer(pointer).and_then(Value::as_f64).unwrap_or(f64::NAN);
+    let (low, high) = (far("/finishes/0/coats/0/offset/y"), far("/finishes/1/coats/0/offset/y"));
+    assert!((high / low - 2.0).abs() < 0.04, "{low} and {high}");
+    assert_eq!(document["scale"].as_array().map(Vec::len), Some(2));
+    browser.quit().await
+}
+
 /// *Hand-off*, for tools that hold less: the nearest values that have one shadow, without spread or inner shadows.
 #[tokio::test]
 async fn a_finish_is_brought_to_a_tool_that_holds_one_shadow() -> Outcome {

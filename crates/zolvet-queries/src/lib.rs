@@ -10,7 +10,9 @@ mod drags;
 mod error;
 mod finishes;
 mod handoff;
+mod heights;
 mod icon_sets;
+mod matching;
 mod offers;
 mod open_projects;
 mod pages;
@@ -37,9 +39,11 @@ pub use handoff::{
     ComparedRequest, DrawingAnswer, ExportRequest, Exported, FaithfulAnswer, FaithfulRequest, drawn_alone,
     export, faithful, faithful_project,
 };
+pub use heights::{HeightSaid, RaiseAnswer, RaiseRequest, RaisedPiece, Rig, raise_stack};
 pub use icon_sets::{
     AppliedFile, ApplyRequest, FileRoom, IconOutput, RoomsRequest, apply_finish, icon_rooms,
 };
+pub use matching::{FoundBorder, FoundPlace, MatchAnswer, MatchedCoats, PictureRequest, match_stack};
 pub use offers::{BlendPicture, StarterPicture, StartersRequest, offer_blends, offer_starters};
 pub use open_projects::{HeldProject, OpenProjects, ProjectOrHeld};
 pub use pages::{PageSheet, PageSheetRequest, page_sheet};

@@ -85,7 +85,7 @@ macro_rules! query {
 }
 
 /// All queries.
-pub static QUERIES: [Query; 33] = [
+pub static QUERIES: [Query; 35] = [
     STAGE,
     query!(
         Service "/api/thumbnails" thumbnails(crate::ThumbnailsRequest) -> crate::Thumbnails, crate::thumbnails,
@@ -142,6 +142,14 @@ pub static QUERIES: [Query; 33] = [
     query!(
         Service "/api/solve/draw" pull_profile(crate::PullRequest) -> zolvet_core::solve::Drawn, crate::pull_profile,
         "Finds the stack whose edge profile goes where it was pulled, and stays elsewhere."
+    ),
+    query!(
+        Service "/api/solve/match" match_stack(crate::PictureRequest) -> crate::MatchAnswer, crate::match_stack,
+        "Finds the box, the fill and the stack of an element on a picture."
+    ),
+    query!(
+        Service "/api/solve/raise" raise_stack(crate::RaiseRequest) -> crate::RaiseAnswer, crate::raise_stack,
+        "The shadows that a piece casts at a height under a light, and the height that its stack says."
     ),
     query!(
         Service "/api/resolve" resolve(crate::ResolveRequest) -> zolvet_core::report::Report, crate::resolve,

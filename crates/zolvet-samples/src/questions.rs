@@ -4,8 +4,12 @@
 
 use std::collections::BTreeMap;
 
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
 use serde_json::{Value, json};
 
+/// A white card of 40 × 30 px at 28,18 with one soft shadow, 4 px down and 8 px of blur, on a grey ground.
+const CARD: &[u8] = include_bytes!("card.png");
 const DEMO: &str = include_str!("../../../demo/quillmere.zolvet.json");
 
 /// A question for each path, about the demo, that can be answered.
@@ -47,6 +51,12 @@ pub fn right() -> BTreeMap<&'static str, Value> {
             of(
                 json!({"piece": wearer, "line": {"x": 0, "y": 0, "bearing": 90}, "pull": {"at": 4, "to": 20}}),
             ),
+        ),
+        ("/api/solve/match", json!({"file": STANDARD.encode(CARD), "most": 1})),
+        (
+            "/api/solve/raise",
+            of(json!({"piece": wearer, "heights": [6], "coats": 1, "says": true,
+                "light": {"bearing": 20, "elevation": 60, "size": 8, "ambient": 0.4}})),
         ),
         ("/api/resolve", of(json!({"piece": wearer}))),
         ("/api/boxes", of(json!({}))),

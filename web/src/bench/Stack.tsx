@@ -150,7 +150,7 @@ const Menus = memo(function Menus({ piece }: HeaderProps) {
   return (
     <>
       <FinishMenu piece={piece} />
-      <Starters piece={piece.id} />
+      <Starters piece={piece} />
       <span className={classes.gap} />
       <StackMenu piece={piece} />
     </>

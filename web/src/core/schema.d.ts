@@ -922,6 +922,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/solve/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Finds the box, the fill and the stack of an element on a picture. */
+        post: operations["match_stack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/solve/raise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The shadows that a piece casts at a height under a light, and the height that its stack says. */
+        post: operations["raise_stack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/solve/reduce": {
         parameters: {
             query?: never;
@@ -2290,6 +2324,39 @@ export interface components {
          * @enum {string}
          */
         Forms: "worn" | "all";
+        /** @description A border that was found. */
+        FoundBorder: {
+            /**
+             * Format: double
+             * @description Its width.
+             */
+            width: number;
+            /** @description Its colour, as it is seen. */
+            colour: string;
+        };
+        /** @description An element's border box on a picture, in CSS px. */
+        FoundPlace: {
+            /**
+             * Format: double
+             * @description Its left side.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Its upper side.
+             */
+            y: number;
+            /**
+             * Format: double
+             * @description Its width.
+             */
+            w: number;
+            /**
+             * Format: double
+             * @description Its height.
+             */
+            h: number;
+        };
         /**
          * Format: double
          * @description A position along a gradient or a falloff curve, or a share of a whole.
@@ -2390,6 +2457,16 @@ export interface components {
             opacity: number;
             /** @description Set on a step of the height scale that stands no higher than the one before it: in words. */
             flat?: string | null;
+        };
+        /** @description The height that a stack says. */
+        HeightSaid: {
+            /**
+             * Format: double
+             * @description In px.
+             */
+            height: number;
+            /** @description How far the stack is from what a plate at that height casts. */
+            error: components["schemas"]["SolveError"];
         };
         /** @description A project as a session sends it: first the whole document, afterwards a patch to a version sent before. */
         HeldProject: {
@@ -2763,6 +2840,49 @@ export interface components {
             /** @description Places along an edge that are too faint, on the scene in px. */
             marks?: number[][];
         };
+        /** @description The stacks of a picture. Lengths are in CSS px. */
+        MatchAnswer: {
+            /** @description The size of the whole picture. */
+            size: number[];
+            /**
+             * Format: double
+             * @description Pixels of the picture for one CSS px.
+             */
+            density: number;
+            /** @description The element's border box. */
+            place: components["schemas"]["FoundPlace"];
+            /**
+             * Format: double
+             * @description The radius of its corners.
+             */
+            radius: number;
+            /** @description The colour it lies on. */
+            ground: string;
+            /** @description The colour of its surface. */
+            fill: string;
+            border?: components["schemas"]["FoundBorder"] | null;
+            /** @description The element with what is around it on the picture: a PNG as a data URL. */
+            picture: string;
+            /** @description The best stack for each number of shadows, fewest first. */
+            by_count: components["schemas"]["MatchedCoats"][];
+            /** @description Which of them is worth its shadows, from 0. */
+            suggested: number;
+            /** @description What the picture cannot tell, in sentences. */
+            notes: string[];
+        };
+        /** @description A stack that was found, and how it looks. */
+        MatchedCoats: {
+            /** @description Its number of shadows. */
+            shadows: number;
+            /** @description Its coats, with a stroke for a border. */
+            coats: components["schemas"]["Coat"][];
+            /** @description How far off it is. */
+            error: components["schemas"]["SolveError"];
+            /** @description The element drawn with it, as large as the picture: a PNG as a data URL. */
+            drawn: string;
+            /** @description Where the two differ, sixteen times as strong, on white: a PNG as a data URL. */
+            difference: string;
+        };
         /** @description A curve by its name. */
         NamedFalloff: {
             /** @description Its name. */
@@ -2885,6 +3005,24 @@ export interface components {
             h: components["schemas"]["Size"];
             /** @description Softens its corners, in px. */
             rounding?: components["schemas"]["Length"];
+        };
+        /** @description A picture of an element, to find its stack. */
+        PictureRequest: {
+            /** @description A PNG, JPEG or WebP file in Base64 (RFC 4648, §4). */
+            file: string;
+            /**
+             * Format: double
+             * @description Pixels of the picture for one CSS px; where nobody says, as the file says, or 1.
+             */
+            density?: number | null;
+            place?: components["schemas"]["FoundPlace"] | null;
+            /**
+             * Format: double
+             * @description The radius of its corners in CSS px, where its place is given.
+             */
+            radius?: number | null;
+            /** @description The most shadows on each side of its outline; 3 where nobody says. */
+            most?: number | null;
         };
         /** @description A picture; its alpha is the silhouette. */
         PictureShape: {
@@ -3218,6 +3356,47 @@ export interface components {
         };
         /** @description The radii of a box's corners. */
         Radii: components["schemas"]["Length"] | components["schemas"]["CornerRadius"][];
+        /** @description Stacks for heights, and the height that the present one says. */
+        RaiseAnswer: {
+            /** @description For each height. */
+            raised: components["schemas"]["RaisedPiece"][];
+            says?: components["schemas"]["HeightSaid"] | null;
+        };
+        /** @description A piece that is to be raised, or asked how high it is. */
+        RaiseRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["ProjectOrHeld"];
+            /** @description A scene. */
+            scene: components["schemas"]["Id"];
+            /** @description The piece in it. */
+            piece: components["schemas"]["Id"];
+            /** @description The light. */
+            light: components["schemas"]["Rig"];
+            /** @description How many px the piece is to be above the ground. */
+            heights?: number[];
+            /** @description The number of shadows. */
+            coats: number;
+            /** @description Pictures of the piece at each height are wanted. */
+            pictures?: boolean;
+            /** @description Near the best is enough, as long as a hand moves. */
+            rough?: boolean;
+            /** @description The height that the piece's own stack says is wanted. */
+            says?: boolean;
+        };
+        /** @description The stack of a height. */
+        RaisedPiece: {
+            /**
+             * Format: double
+             * @description In px.
+             */
+            height: number;
+            /** @description Its coats. */
+            coats: components["schemas"]["Coat"][];
+            /** @description How far it is from the light that really reaches white ground. */
+            error: components["schemas"]["SolveError"];
+            /** @description The piece with it: a PNG as a data URL. */
+            picture?: string | null;
+        };
         /** @description Several shadows from one description, from a near one to a far one. */
         Ramp: {
             /** @description Drop shadows or inner shadows. */
@@ -3380,6 +3559,29 @@ export interface components {
         RevisionName: {
             /** @description Up to 200 characters; without one the revision is thinned with age like the others. */
             name?: string | null;
+        };
+        /** @description A light of a size, with light from all around. */
+        Rig: {
+            /**
+             * Format: double
+             * @description Where it comes from, clockwise in degrees from the top.
+             */
+            bearing: number;
+            /**
+             * Format: double
+             * @description How high it stands above the ground, in degrees.
+             */
+            elevation: number;
+            /**
+             * Format: double
+             * @description Its diameter as it is seen, in degrees.
+             */
+            size: number;
+            /**
+             * Format: double
+             * @description The share of light from all around, from 0 to 1.
+             */
+            ambient: number;
         };
         /** @description Files that are to wear a finish. */
         RoomsRequest: {
@@ -9657,6 +9859,212 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Drawn"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    match_stack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchAnswer"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    raise_stack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RaiseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RaiseAnswer"];
                 };
             };
             401: {

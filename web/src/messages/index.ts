@@ -6,6 +6,7 @@ import { common } from './common';
 import { core } from './core';
 import { elements } from './elements';
 import { finishes } from './finishes';
+import { found } from './found';
 import { frame } from './frame';
 import { handOff } from './handOff';
 import { icons } from './icons';
@@ -35,6 +36,7 @@ const english = {
   stage,
   check,
   finishes,
+  found,
   icons,
   live,
   pages,

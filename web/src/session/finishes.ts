@@ -1,4 +1,4 @@
-import type { Piece, Project, Schemas } from '../core/client';
+import type { Coat, Piece, Project, Schemas } from '../core/client';
 import { adopted, referredBy } from './adopt';
 import { chosenPieces } from './choice';
 import { copyOf } from './copy';
@@ -162,6 +162,21 @@ export function moveInScale(id: string, by: 1 | -1) {
     if (!scale || at < 0 || at + by < 0 || at + by >= scale.length) return;
     scale.splice(at, 1);
     scale.splice(at + by, 0, id);
+  });
+}
+
+/** Puts finishes for heights into the project, and on top of the height scale. */
+export function addHeights(heights: { height: number; coats: Coat[] }[], nameOf: (height: number) => string) {
+  edit((draft) => {
+    for (const { height, coats } of heights) {
+      const id = newId();
+      const name = freeName(nameOf(height), draft.finishes);
+      draft.finishes = [
+        ...(draft.finishes ?? []),
+        { id, name, note: '', coats: structuredClone(coats), states: {} },
+      ];
+      draft.scale = [...(draft.scale ?? []), id];
+    }
   });
 }
 

@@ -11,6 +11,7 @@ mod fuzz;
 mod groups;
 mod handoff;
 mod lowering;
+mod matching;
 mod names;
 mod pages;
 mod raise;

@@ -258,7 +258,8 @@ impl<'a> ProfileFitter<'a> {
     fn fitted(&self, coats: &[Coat], group: &Group, now: &Profile, wanted: TargetProfile) -> Drawn {
         let freedom = freedom(group, &self.resolved);
         let field = self.field(now, group.side, &wanted);
-        let model = Model { field: &*field, side: group.side, freedom: &freedom, coloured: false };
+        let model =
+            Model { field: &*field, side: group.side, freedom: &freedom, coloured: false, ground: None };
         let at = numbers(&model, &group.shadows);
         let strength = group.shadows.iter().flat_map(|_| freedom.parameters()).map(strength).collect();
         let prior = Prior { at, strength };
@@ -323,7 +324,7 @@ impl<'a> ProfileFitter<'a> {
         freedom.axis = OffsetAxis::Along { x: way.x, y: way.y };
         freedom.spread = true;
         let field = self.field(bare, side, &wanted);
-        let model = Model { field: &*field, side, freedom: &freedom, coloured: false };
+        let model = Model { field: &*field, side, freedom: &freedom, coloured: false, ground: None };
         let clear: PremultipliedLayer = [0.0, 0.0, 0.0, 1.0];
         let ground = self.ground(side);
         let target: Vec<PremultipliedLayer> =

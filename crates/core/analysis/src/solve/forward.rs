@@ -16,6 +16,9 @@ pub struct Model<'a> {
     pub freedom: &'a Freedom,
     /// Whether colours count. In one colour for all, only the transmittance does.
     pub coloured: bool,
+    /// The colour under the stack at every place, where it is known: then only what is seen of both counts, in red, green
+    /// and blue.
+    pub ground: Option<&'a [[f64; 3]]>,
 }
 
 /// The colour at one place and its derivatives; reused for the next place.
@@ -47,7 +50,11 @@ impl Model<'_> {
     /// Channels that count.
     #[must_use]
     pub fn channels(&self) -> std::ops::Range<usize> {
-        if self.coloured { 0..4 } else { 3..4 }
+        match (self.ground, self.coloured) {
+            (Some(_), _) => 0..3,
+            (None, true) => 0..4,
+            (None, false) => 3..4,
+        }
     }
 
     /// The coverage of each shadow.
@@ -83,7 +90,16 @@ impl Model<'_> {
     /// The same, of coverages that are known.
     #[must_use]
     pub fn seen_with(&self, shadows: &[Shadow], coverages: &[Coverage]) -> Vec<PremultipliedLayer> {
-        (0..self.field.count()).map(|place| veil(shadows, coverages, place)).collect()
+        let layer = |place| self.over_ground(veil(shadows, coverages, place), place);
+        (0..self.field.count()).map(layer).collect()
+    }
+
+    /// A layer with the ground at a place seen through it, where that is known.
+    fn over_ground(&self, layer: PremultipliedLayer, place: usize) -> PremultipliedLayer {
+        let Some(ground) = self.ground else { return layer };
+        let [r, g, b] = ground[place];
+        let [own_r, own_g, own_b, shows] = layer;
+        [own_r + shows * r, own_g + shows * g, own_b + shows * b, shows]
     }
 
     /// The colour at a place and its derivatives. The first shadow is nearest the eye.
@@ -102,7 +118,8 @@ impl Model<'_> {
         for (number, (shadow, coverage)) in shadows.iter().zip(coverages).enumerate() {
             let alpha = shadow.opacity * coverage.value[place];
             let under = &below[number + 1];
-            for channel in self.channels() {
+            let channels = if self.ground.is_some() { 0..4 } else { self.channels() };
+            for channel in channels {
                 let own = if channel < 3 { shadow.colour[channel] } else { 0.0 };
                 let by_alpha = above * (own - under[channel]);
                 for (which, parameter) in parameters.iter().enumerate() {
@@ -116,7 +133,13 @@ impl Model<'_> {
             }
             above *= 1.0 - alpha;
         }
-        below[0]
+        if let Some(ground) = self.ground {
+            let [r, g, b, by_shown] = of;
+            for (slopes, ground) in [r, g, b].into_iter().zip(ground[place]) {
+                slopes.iter_mut().zip(&*by_shown).for_each(|(slope, shown)| *slope += ground * shown);
+            }
+        }
+        self.over_ground(below[0], place)
     }
 
     fn by_coverage(&self, coverage: &Coverage, parameter: Parameter, place: usize) -> f64 {

@@ -1,5 +1,5 @@
-//! Stacks found for a wish (docs/measuring.md, "Stacks"): fewer coats for the same look, or coats for an edge profile that was
-//! drawn.
+//! Stacks found for a wish (docs/measuring.md, "Stacks"): fewer coats for the same look, coats for an edge profile that was
+//! drawn, for a height, or for a picture.
 //!
 //! A stack is found on coverage alone: `Field`s say how much each shadow covers at chosen places and how that changes
 //! with its numbers, in closed form for boxes and from the renderer's masks for every other silhouette. What comes out
@@ -15,6 +15,7 @@ mod fields;
 mod forward;
 mod least_squares;
 mod masks;
+mod matching;
 mod normal;
 mod places;
 mod raise;
@@ -27,9 +28,13 @@ mod stack;
 pub use curve::{Curve, CurveError};
 pub use draw::{CannotDraw, Drawn, EdgeLine, Pull, RenderResources, draw, pull};
 pub use error::SolveError;
+pub use matching::{
+    MOST_PIXELS, MatchNote, MatchRequest, MatchedPicture, MatchedStack, PlacedBox, coats as matched_coats,
+    match_picture,
+};
 pub use raise::{
     LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, Plate, RaisedStack, SaidHeight, coats as raised_coats,
-    height_of, raise,
+    darkening, height_of, raise, raise_roughly,
 };
 pub use reduce::{CannotReduce, FewerCoats, Holds, MAX_SHADOWS, Reduced, can_be_fewer, reduce};
 pub use shadow::Shadow;

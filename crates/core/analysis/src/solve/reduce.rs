@@ -209,7 +209,8 @@ fn candidates(group: &Group, shapes: &[resolve::Piece], bench: &Refiner<'_>, hol
         least_spread,
         most_spread,
     };
-    let model = Model { field: &*field, side: group.side, freedom: &freedom, coloured: group.coloured };
+    let model =
+        Model { field: &*field, side: group.side, freedom: &freedom, coloured: group.coloured, ground: None };
     let most = holds.coats.min(group.shadows.len() - usize::from(keeps(group, holds)));
     let target = model.compose(&group.shadows);
     let found = by_count(&model, &group.shadows, most);

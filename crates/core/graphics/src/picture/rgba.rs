@@ -78,6 +78,19 @@ impl Picture {
         Ok(decoder(bytes).read_header_info()?.size())
     }
 
+    /// The pixels of a PNG for one CSS px, as its `pHYs` chunk says (PNG, Third Edition, §11.3.4.3): whole ones of 96 or of 72
+    /// pixels per inch, from 1 to 4, as screenshots have them; nothing where it says something else, or is none.
+    #[must_use]
+    pub fn density_of_png(bytes: &[u8]) -> Option<f64> {
+        const METRES_PER_INCH: f64 = 0.0254;
+        let reader = decoder(bytes).read_info().ok()?;
+        let dims = reader.info().pixel_dims.filter(|dims| dims.unit == png::Unit::Meter)?;
+        let per_inch = f64::from(dims.xppu) * METRES_PER_INCH;
+        let times = [96.0, 72.0].map(|one| per_inch / one);
+        let is_whole = |times: &f64| (1.0..4.5).contains(times) && (times - times.round()).abs() < 0.01;
+        times.into_iter().find(is_whole).map(f64::round)
+    }
+
     /// Reads a PNG of any colour type and depth.
     ///
     /// # Errors

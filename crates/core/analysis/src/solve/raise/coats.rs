@@ -6,6 +6,7 @@ use crate::model::{
     BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Id, Offset, OffsetPx, Opacity,
     Spread,
 };
+use crate::resolve::{self, PaintOp, ShadowPaint};
 use crate::solve::shadow::Shadow;
 
 /// The coats of a height, named after what casts them.
@@ -33,4 +34,20 @@ pub fn coats(shadows: &[Shadow], rig: &LightRig) -> Vec<Coat> {
         }
     };
     shadows.iter().enumerate().map(coat).collect()
+}
+
+/// A coat as a shadow that darkens white, if it is a drop shadow of one colour.
+#[must_use]
+pub fn darkening(coat: &resolve::Coat) -> Option<Shadow> {
+    let PaintOp::Shadow(shadow) = &coat.op else { return None };
+    let ShadowPaint::Colour(colour) = shadow.paint else { return None };
+    let dark = 1.0 - (colour.r + colour.g + colour.b) / 3.0;
+    (!coat.op.is_on_surface()).then(|| Shadow {
+        dx: shadow.dx,
+        dy: shadow.dy,
+        blur: shadow.blur,
+        spread: shadow.spread,
+        opacity: f64::from(colour.a * dark),
+        colour: [0.0; 3],
+    })
 }

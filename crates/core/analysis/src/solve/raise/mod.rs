@@ -17,7 +17,7 @@ use crate::limits;
 use crate::parallel::parallel_map;
 use crate::syntax::round_to;
 
-pub use coats::coats;
+pub use coats::{coats, darkening};
 pub use plate::Plate;
 pub use rig::LightRig;
 
@@ -50,12 +50,25 @@ pub const MOST_COATS: usize = 6;
 #[must_use]
 pub fn raise(shape: RoundedBox, height: f64, rig: &LightRig, count: usize) -> RaisedStack {
     let height = height.clamp(LEAST_HEIGHT, MOST_HEIGHT);
-    let fit = Fit::new(shape, height, rig);
+    let fit = Fit::new(shape, height, rig, 1.0);
     let starts = starts(height, rig, count.clamp(1, MOST_COATS));
     let tried = parallel_map(&starts, |start| fit.stages(start));
     let best = tried.into_iter().flatten().min_by(|a, b| cost(&a.error).total_cmp(&cost(&b.error)));
     best.unwrap_or(RaisedStack { shadows: Vec::new(), error: SolveError::default() })
 }
+
+/// A stack for a plate's height at once, while a hand moves: near the best, and the key's place and blur as they are there.
+#[must_use]
+pub fn raise_roughly(shape: RoundedBox, height: f64, rig: &LightRig, count: usize) -> RaisedStack {
+    let height = height.clamp(LEAST_HEIGHT, MOST_HEIGHT);
+    let fit = Fit::new(shape, height, rig, ROUGH);
+    let mut start = starts(height, rig, count.clamp(1, MOST_COATS)).into_iter().next().unwrap_or_default();
+    fit.stage(&mut start, (1, ROUGH_STEPS))
+}
+
+/// How much farther apart places are looked at for a rough stack, and its steps.
+const ROUGH: f64 = 3.0;
+const ROUGH_STEPS: usize = 8;
 
 /// How bad an error is: its mean, and its worst places a little.
 fn cost(error: &SolveError) -> f64 {
@@ -76,12 +89,13 @@ struct Fit {
 const STAGES: [(i32, usize); 3] = [(1, 30), (2, 10), (4, 10)];
 
 impl Fit {
-    fn new(shape: RoundedBox, height: f64, rig: &LightRig) -> Self {
+    /// `apart` is how much farther apart places are looked at.
+    fn new(shape: RoundedBox, height: f64, rig: &LightRig, apart: f64) -> Self {
         let plate = Plate::new(shape, height, rig);
         let (x, y) = rig.away();
         let reach = reach(height, rig);
         let far = rig.distance() * height;
-        let lines = |length: f64, moved: f64| lines(length, moved, height * rig.softness(), reach);
+        let lines = |length: f64, moved: f64| lines(length, moved, height * rig.softness(), (reach, apart));
         let (xs, ys) = (lines(shape.width, x * far), lines(shape.height, y * far));
         let places = ys.iter().flat_map(|y| xs.iter().map(move |x| (*x, *y))).collect();
         let field = outside(shape, places);
@@ -95,34 +109,42 @@ impl Fit {
             most_spread: limits::SPREAD,
         };
         let held: &[(usize, usize)] = if rig.ambient < 1.0 { &[(0, 0), (0, 1)] } else { &[] };
-        Self { around: Around::new(shape, &plate, reach), field, target, freedom, held }
+        Self {
+            around: Around::new(shape, &plate, reach, PLACES / (apart * apart)),
+            field,
+            target,
+            freedom,
+            held,
+        }
     }
 
     /// A stack refined evenly, then more and more where it is worst; it is looked at after each.
     fn stages(&self, start: &[Shadow]) -> Vec<RaisedStack> {
-        let (field, freedom) = (&self.field, &self.freedom);
-        let model = Model { field, side: Side::Outside, freedom, coloured: false };
         let mut shadows = start.to_vec();
-        let stages = STAGES.into_iter().map(|(power, steps)| {
-            let scale = worst(&model, &self.target, &shadows).max(1e-9);
-            let goal = Objective { target: &self.target, power, scale, prior: None, held: self.held };
-            refine(&model, &goal, &mut shadows, steps);
-            let shadows: Vec<Shadow> = shadows.iter().copied().map(tidied).collect();
-            let error = self.around.error(&shadows);
-            RaisedStack { shadows, error }
-        });
-        stages.collect()
+        STAGES.into_iter().map(|stage| self.stage(&mut shadows, stage)).collect()
+    }
+
+    /// A stack refined in some steps, with differences raised to a power.
+    fn stage(&self, shadows: &mut Vec<Shadow>, (power, steps): (i32, usize)) -> RaisedStack {
+        let (field, freedom) = (&self.field, &self.freedom);
+        let model = Model { field, side: Side::Outside, freedom, coloured: false, ground: None };
+        let scale = worst(&model, &self.target, shadows).max(1e-9);
+        let goal = Objective { target: &self.target, power, scale, prior: None, held: self.held };
+        refine(&model, &goal, shadows, steps);
+        let shadows: Vec<Shadow> = shadows.iter().copied().map(tidied).collect();
+        let error = self.around.error(&shadows);
+        RaisedStack { shadows, error }
     }
 }
 
 /// Places along one axis: close to the plate's edges and to those of its shadow, farther apart away from them.
-fn lines(length: f64, moved: f64, soft: f64, reach: f64) -> Vec<f64> {
+fn lines(length: f64, moved: f64, soft: f64, (reach, apart): (f64, f64)) -> Vec<f64> {
     let mut places = Vec::new();
     for edge in [0.0, length] {
         let mut distance = 0.5;
         while distance < reach {
             places.extend([edge - distance, edge + distance]);
-            distance += (distance * 0.3).max(1.0);
+            distance += (distance * 0.3).max(1.0) * apart;
         }
         places.extend([-1.5, -0.75, -0.3, 0.0, 0.3, 0.75, 1.5].map(|by| edge + moved + by * soft.max(1.0)));
     }
@@ -146,7 +168,8 @@ fn outside(shape: RoundedBox, places: Vec<(f64, f64)>) -> BoxField {
 #[must_use]
 pub fn height_of(shadows: &[Shadow], shape: RoundedBox, rig: &LightRig) -> Option<SaidHeight> {
     let far = shadows.iter().map(Shadow::reach).fold(1.0, f64::max);
-    let (xs, ys) = (lines(shape.width, 0.0, 0.0, 2.0 * far), lines(shape.height, 0.0, 0.0, 2.0 * far));
+    let (xs, ys) =
+        (lines(shape.width, 0.0, 0.0, (2.0 * far, 1.0)), lines(shape.height, 0.0, 0.0, (2.0 * far, 1.0)));
     let pixels = ys.iter().flat_map(|y| xs.iter().map(move |x| (*x, *y)));
     let field = outside(shape, across_edges(shape, far).into_iter().chain(pixels).collect());
     let seen = seen_on(&field, shadows);
@@ -169,7 +192,7 @@ pub fn height_of(shadows: &[Shadow], shape: RoundedBox, rig: &LightRig) -> Optio
     let offs = parallel_map(&steps, |step| off(at(*step)));
     let nearest = (0..offs.len()).min_by(|a, b| offs[*a].total_cmp(&offs[*b]))?;
     let height = least(at(nearest.saturating_sub(1)), at((nearest + 1).min(HEIGHTS)), off);
-    let around = Around::new(shape, &Plate::new(shape, height, rig), reach(height, rig));
+    let around = Around::new(shape, &Plate::new(shape, height, rig), reach(height, rig), PLACES);
     let error = around.error(shadows);
     Some(SaidHeight { height: round_to(height, 2), error })
 }
@@ -297,9 +320,9 @@ struct Around {
 }
 
 impl Around {
-    fn new(shape: RoundedBox, plate: &Plate, reach: f64) -> Self {
+    fn new(shape: RoundedBox, plate: &Plate, reach: f64, places: f64) -> Self {
         let (width, height) = (shape.width + 2.0 * reach, shape.height + 2.0 * reach);
-        let step = (width * height / PLACES).sqrt().max(1.0);
+        let step = (width * height / places).sqrt().max(1.0);
         let along = |length: f64| {
             (0..(length / step) as usize).map(move |at| (at as f64 * step - reach).floor() + 0.5)
         };
@@ -332,7 +355,7 @@ fn seen_on(field: &BoxField, shadows: &[Shadow]) -> Vec<PremultipliedLayer> {
         least_spread: 0.0,
         most_spread: 0.0,
     };
-    Model { field, side: Side::Outside, freedom: &freedom, coloured: false }.compose(shadows)
+    Model { field, side: Side::Outside, freedom: &freedom, coloured: false, ground: None }.compose(shadows)
 }
 
 /// Hundredths of a px, and opacities of four digits.
