@@ -1,10 +1,10 @@
 import { Splitter } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useState } from 'react';
 import { Bar } from '../frame/Bar';
 import { useFrame } from '../frame/frame';
+import { useSceneOf } from '../frame/useSceneOf';
 import { words } from '../messages';
-import { openSceneOf } from '../session/pageScenes';
 import { useKeepReported } from '../session/reported';
 import { EdgeProfile } from './EdgeProfile';
 import { Pieces } from './Pieces';
@@ -29,7 +29,7 @@ export function Workbench() {
   const down = usePanes('down', [100, '204px'], [120, 204, 320, 480]);
   const hold = useCallback((held: boolean) => setBefore(held), []);
   usePlace();
-  useEffect(() => openSceneOf('plain'), []);
+  useSceneOf('plain');
   useIncoming();
   useKeys({ onBefore: setBefore, onOnly: setOnly, onSheet: showShortcuts });
   const narrow = useMediaQuery('(max-width: 60em)', false, { getInitialValueInEffect: false });

@@ -8,11 +8,12 @@ import { Visibility } from '../bench/Visibility';
 import bench from '../bench/Workbench.module.css';
 import { Bar } from '../frame/Bar';
 import { useFrame } from '../frame/frame';
+import { useSceneOf } from '../frame/useSceneOf';
 import { words } from '../messages';
 import { isTyped } from '../parts/interaction';
 import view from '../parts/view.module.css';
 import { droppedFiles } from '../session/dropped';
-import { isMarkup, openSceneOf, pastedPage } from '../session/pageScenes';
+import { isMarkup, pastedPage } from '../session/pageScenes';
 import { useKeepReported } from '../session/reported';
 import { useScene } from '../session/seen';
 import { calmIn, useDocument } from '../session/store';
@@ -57,10 +58,8 @@ function Page() {
   const scene = useScene();
   const draft = usePage((state) => state.draft);
   const piece = useDocument((state) => state.piece);
-  useEffect(() => {
-    openSceneOf('page');
-    return letGo;
-  }, []);
+  useSceneOf('page');
+  useEffect(() => letGo, []);
   // A piece that is chosen takes the place of what was thought of.
   useEffect(() => {
     if (piece) letGo();
