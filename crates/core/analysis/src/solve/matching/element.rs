@@ -27,6 +27,8 @@ pub struct Element<'a> {
 
 /// A share of the looked-at pixels that are none of the element's, above which shadows are looked for once more.
 const MANY_STRANGERS: f64 = 0.02;
+/// A blur that nobody chooses, in CSS px.
+const HAIRLINE: f64 = 1.6;
 /// How far a stack is off right beside an element that has a border of one pixel more.
 const NO_SHADOW: f64 = 2.5 / 255.0;
 
@@ -45,7 +47,8 @@ impl<'a> Element<'a> {
             Some(bordered) if moved(&place, &bordered) > 1.0 => new(bordered),
             Some(bordered) => {
                 let element = new(place);
-                if element.off_beside() > NO_SHADOW { new(bordered) } else { element }
+                let is_border = element.off_beside() > NO_SHADOW || element.has_a_hairline();
+                if is_border { new(bordered) } else { element }
             }
             None => new(place),
         };
@@ -90,6 +93,12 @@ impl<'a> Element<'a> {
         }
         self.masks[usize::from(of == Side::Inside)] = side.mask;
         found
+    }
+
+    /// Whether a shadow outside is as narrow as nobody makes one: it stands for a line.
+    fn has_a_hairline(&self) -> bool {
+        let shadows = self.outside.last().map_or(&[][..], |found| &found.shadows);
+        shadows.iter().any(|shadow| shadow.blur < HAIRLINE * self.density)
     }
 
     fn off_beside(&self) -> f64 {

@@ -142,11 +142,23 @@ pub fn bordered(pixels: &Pixels, place: PlacedBox, density: f64) -> Option<Place
         border.is_some_and(|found| {
             let moved = (place.left - grown.left).max(place.top - grown.top);
             let moved = moved.max(grown.right() - place.right()).max(grown.bottom() - place.bottom());
-            found.width == moved
+            found.width == moved && is_one_colour(pixels, grown, moved)
         })
     };
     let mut grown = grown;
     grown.find(is_border)
+}
+
+/// Whether a ring inside a box's edge has one colour on all sides: a border covers the shadows under it, a shadow does not.
+fn is_one_colour(pixels: &Pixels, place: &PlacedBox, width: f64) -> bool {
+    let sides = place.outline();
+    let long = sides[..4].iter().filter(|side| side.len() > LEAST_LINE);
+    let of_side = |side: &Vec<OutlinePlace>| {
+        let colours: Vec<Colour> = side.iter().map(|place| inward(pixels, place, width / 2.0)).collect();
+        median(&colours).unwrap_or_default()
+    };
+    let colours: Vec<Colour> = long.map(of_side).collect();
+    colours.iter().all(|colour| apart(*colour, colours[0]) <= 2.0 * pixels.noise())
 }
 
 /// Sides with fewer places tell nothing.
