@@ -5,10 +5,11 @@ use serde::Serialize;
 use zolvet_core::asset::Assets;
 use zolvet_core::budget::Budget;
 use zolvet_core::geometry::{RoundedBox, Silhouette};
+use zolvet_core::model::{HeightPx, ranges};
 use zolvet_core::resolve;
 use zolvet_core::solve::{
-    LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, RaisedStack, SaidHeight, Shadow, SolveError, darkening,
-    height_of, raise, raised_coats,
+    LightRig, MOST_COATS, RaisedStack, SaidHeight, Shadow, SolveError, darkening, height_of, raise,
+    raised_coat,
 };
 
 use crate::error::CliError;
@@ -55,10 +56,7 @@ pub fn run(arguments: &Arguments) -> Result<(), CliError> {
 }
 
 fn raised(arguments: &Arguments, height: f64, rig: &LightRig) -> Result<(), CliError> {
-    if !(LEAST_HEIGHT..=MOST_HEIGHT).contains(&height) {
-        let message = format!("--height: expected {LEAST_HEIGHT} to {MOST_HEIGHT} px, found {height}");
-        return Err(CliError::Argument(message));
-    }
+    HeightPx::new(height).map_err(|error| CliError::Argument(format!("--height: {error}")))?;
     let mut project = specimen(&arguments.specimen, "box-shadow: 0 0 0 #000")?;
     bare(&mut project);
     let (scene, piece) = wearer(&project, None)?;
@@ -67,12 +65,12 @@ fn raised(arguments: &Arguments, height: f64, rig: &LightRig) -> Result<(), CliE
     let work = || (1..=arguments.coats).map(|count| raise(shape, height, rig, count)).collect();
     let stacks: Vec<RaisedStack> = Budget::with_steps(STEPS).run(work)?;
     let stack = stacks.last().ok_or_else(|| CliError::Argument("no stack was found".to_owned()))?;
-    let coats = raised_coats(&stack.shadows, rig);
+    let coats = [raised_coat(stack, height, rig, None)];
     let css = css_of(&project, scene, piece, &coats, &assets);
     let SolveError { mean, p99, worst } = stack.error;
     crate::note!(
         "zolvet: {} shadows, off by {mean} on average, {p99} at 99 %, {worst} at worst, of 255 on white",
-        coats.len()
+        stack.shadows.len()
     );
     let counted = |stack: &RaisedStack| Count { coats: stack.shadows.len(), error: off(stack.error) };
     let all = Found {
@@ -129,15 +127,17 @@ fn box_of(piece: &resolve::Piece) -> Result<RoundedBox, CliError> {
 /// A light from `bearing=…,elevation=…,size=…,ambient=…`, any of which may be left out.
 fn rig(text: &str) -> Result<LightRig, CliError> {
     let mut rig = LightRig::default();
+    let ranges = ranges();
+    let range = |name: &str| ranges.get(name).map_or(0.0..=0.0, |[least, most]| *least..=*most);
     for part in text.split(',').map(str::trim).filter(|part| !part.is_empty()) {
         let wrong =
             |expected: &str| CliError::Argument(format!("--light: expected {expected}, found \"{part}\""));
         let (name, value) = part.split_once('=').ok_or_else(|| wrong("NAME=NUMBER"))?;
         let (number, range) = match name.trim() {
-            "bearing" => (&mut rig.bearing, -360.0..=360.0),
-            "elevation" => (&mut rig.elevation, LightRig::LEAST_ELEVATION..=90.0),
-            "size" => (&mut rig.size, LightRig::LEAST_SIZE..=LightRig::MOST_SIZE),
-            "ambient" => (&mut rig.ambient, 0.0..=1.0),
+            "bearing" => (&mut rig.bearing, range("Degrees")),
+            "elevation" => (&mut rig.elevation, range("Elevation")),
+            "size" => (&mut rig.size, range("LightSize")),
+            "ambient" => (&mut rig.ambient, range("Fraction")),
             _ => return Err(wrong("bearing, elevation, size or ambient")),
         };
         let found: Option<f64> = value.trim().parse().ok();

@@ -208,7 +208,8 @@ fn numbers(coat: &Coat) -> Vec<f64> {
         | CoatKind::Stroke(_)
         | CoatKind::Extrude(_)
         | CoatKind::Cast(_)
-        | CoatKind::Ramp(_) => Vec::new(),
+        | CoatKind::Ramp(_)
+        | CoatKind::Raised(_) => Vec::new(),
     }
 }
 

@@ -199,6 +199,41 @@ async fn a_finish_takes_the_fill_of_a_new_element() -> Outcome {
     browser.quit().await
 }
 
+/// A height that is set on an element in a page is that height in the project, under lights that are followed and others; an element
+/// within it keeps its own.
+#[tokio::test]
+async fn a_page_raises_an_element_by_one_number() -> Outcome {
+    let browser = Browser::start(1280, 800).await?;
+    let project = |height: f64| {
+        let mut document: Value = serde_json::from_str(DEMO).unwrap();
+        let finish = |id: &str, follows: Value| {
+            json!({"id": id, "name": id, "note": "", "coats": [{"id": "h", "name": "Height", "on": true, "kind": "raised", "height": height,
+                "bearing": 310, "follows": follows, "rig": {"elevation": 50, "size": 8, "ambient": 0.4}, "colour": {"swatch": "leaf"}, "shadows": [
+                    {"distance": 0.8388, "blur": 0.12, "spread": -0.01, "opacity": 0.4}, {"distance": 0.1988, "blur": 0.6925, "spread": -0.27, "opacity": 0.37},
+                    {"distance": -0.1819, "blur": 2.8533, "spread": -0.8933, "opacity": 0.26}]}]})
+        };
+        let light = document["lights"][0]["id"].clone();
+        let finishes = document["finishes"].as_array_mut().unwrap();
+        finishes.extend([finish("float", light), finish("drift", Value::Null)]);
+        Project::from_value(&document).unwrap()
+    };
+    let living = css(&project(12.0), Style::Living);
+    for class in ["qa-float", "qa-drift"] {
+        for height in [2.0, 6.0, 12.0, 30.5, 64.0] {
+            let set = format!(
+                "<div class=\"{class}\" data-what=\"raised\" style=\"--qa-height: {height}\"><p class=\"{class}\" data-what=\"within\"></p></div>"
+            );
+            let wanted = format!("<div class=\"{class}\" data-what=\"raised\"></div>");
+            let flat = css(&project(height), Style::Flat);
+            let found = computed(&browser, &living, &set, "").await?;
+            assert_same(&found[..1], &computed(&browser, &flat, &wanted, "").await?);
+            let own = format!("<p class=\"{class}\" data-what=\"within\"></p>");
+            assert_same(&found[1..], &computed(&browser, &living, &own, "").await?);
+        }
+    }
+    browser.quit().await
+}
+
 /// CSS Color Adjustment 1, "Forced Color Palettes": shadows are gone, an outline shows where a card ends, and the focus
 /// keeps its own. Without `backdrop-filter` a pane is as it is seen on average.
 #[tokio::test]

@@ -114,11 +114,57 @@ async fn heights_become_coats_and_a_scale() -> Outcome {
     bench.settle().await?;
     let document = plain.document().await?;
     let stack = document.pointer(COATS).cloned().unwrap_or_default();
-    assert_eq!(stack.as_array().map(Vec::len), Some(3), "{stack}");
-    let far = |pointer: &str| document.pointer(pointer).and_then(Value::as_f64).unwrap_or(f64::NAN);
-    let (low, high) = (far("/finishes/0/coats/0/offset/y"), far("/finishes/1/coats/0/offset/y"));
-    assert!((high / low - 2.0).abs() < 0.04, "{low} and {high}");
+    assert_eq!(stack.as_array().map(Vec::len), Some(1), "{stack}");
+    assert_eq!(stack.pointer("/0/shadows").and_then(Value::as_array).map(Vec::len), Some(3), "{stack}");
+    let heights = [0, 1].map(|at| document["finishes"][at]["coats"][0].clone());
+    assert_eq!(heights.clone().map(|coat| coat["height"].clone()), [json!(3), json!(6)]);
+    assert_eq!(heights[0]["shadows"], heights[1]["shadows"]);
     assert_eq!(document["scale"].as_array().map(Vec::len), Some(2));
+    browser.quit().await
+}
+
+/// A height is one number, by its field, by its handle on the stage and by keys there; it follows its light, and what the light is
+/// made of casts it anew. Split, it is ordinary coats.
+#[tokio::test]
+async fn a_height_is_one_number() -> Outcome {
+    let app = App::start()?;
+    let browser = Browser::on(&app).await?;
+    let coat = json!({"id": "h", "name": "Height", "on": true, "opacity": 1, "kind": "raised", "height": 10, "bearing": 0, "follows": "sun",
+        "rig": {"elevation": 50, "size": 8, "ambient": 0.4}, "colour": "#000", "shadows": [
+            {"distance": 0.84, "blur": 0.12, "spread": 0, "opacity": 0.4}, {"distance": 0.2, "blur": 0.7, "spread": -0.27, "opacity": 0.38}]});
+    let mut document = card(json!([coat]));
+    document["lights"] = json!([{"id": "sun", "name": "Sun", "bearing": 0, "colour": "#fff", "strength": 1}]);
+    let plain = Plain::open(&app, &browser, &document).await?;
+    let bench = &plain.bench;
+    bench.choose("Card").await?;
+    bench.click_named("Open Height").await?;
+    bench.type_number("Height", "20").await?;
+    plain.holds("/scenes/0/pieces/0/wear/coats/0/height", json!(20)).await?;
+    let knob = browser.driver.find(By::Css("[aria-label='Height of Height']")).await?;
+    knob.send_keys(Key::Down + "").await?;
+    bench.settle().await?;
+    // One px down is as much height as the shadow needs to lie one px farther away.
+    let higher =
+        plain.document().await?.pointer("/scenes/0/pieces/0/wear/coats/0/height").and_then(Value::as_f64);
+    assert!(higher.is_some_and(|height| (21.0..21.4).contains(&height)), "{higher:?}");
+    bench.click_named("Undo").await?;
+    plain.holds("/scenes/0/pieces/0/wear/coats/0/height", json!(20)).await?;
+    bench.click_named("Sun").await?;
+    bench.type_number("Stands at", "70").await?;
+    browser.wait_for("document.body.textContent.includes('by a light 70°')").await?;
+    bench.settle().await?;
+    let raised = plain.document().await?;
+    assert_eq!(raised["lights"][0]["rig"]["elevation"], json!(70));
+    let distance =
+        raised.pointer("/scenes/0/pieces/0/wear/coats/0/shadows/0/distance").and_then(Value::as_f64);
+    let wanted = 1.0 / 70_f64.to_radians().tan();
+    assert!(distance.is_some_and(|distance| (distance - wanted).abs() < 0.01), "{distance:?}");
+    bench.click_named("Split into 2 coats").await?;
+    bench.settle().await?;
+    let split = plain.document().await?;
+    let kinds = split.pointer("/scenes/0/pieces/0/wear/coats").and_then(Value::as_array);
+    let kinds: Vec<&str> = kinds.into_iter().flatten().filter_map(|coat| coat["kind"].as_str()).collect();
+    assert_eq!(kinds, ["drop", "drop"]);
     browser.quit().await
 }
 

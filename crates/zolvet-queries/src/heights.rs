@@ -1,14 +1,15 @@
 //! Stacks for heights, and heights of stacks.
 
+use json_patch::Patch;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use zolvet_core::geometry::{RoundedBox, Silhouette};
-use zolvet_core::model::{Coat, Id, Piece};
+use zolvet_core::model::{Coat, Degrees, HeightPx, Id, Piece, Rig};
 use zolvet_core::picture::png_data_url;
 use zolvet_core::resolve;
 use zolvet_core::solve::{
-    LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, Shadow, SolveError, darkening, height_of, raise,
-    raise_roughly, raised_coats,
+    LightRig, MOST_COATS, Shadow, SolveError, darkening, height_of, raise_all, raise_roughly, raised_coat,
+    relit,
 };
 
 use crate::thumbnail_renderer::ThumbnailRenderer;
@@ -26,10 +27,12 @@ pub struct RaiseRequest {
     /// The piece in it.
     piece: Id,
     /// The light.
-    light: Rig,
+    light: HeightLight,
+    /// The shared light that it is: the shadows take its bearing.
+    follows: Option<Id>,
     /// How many px the piece is to be above the ground.
     #[serde(default)]
-    heights: Vec<f64>,
+    heights: Vec<HeightPx>,
     /// The number of shadows.
     coats: usize,
     /// Pictures of the piece at each height are wanted.
@@ -44,17 +47,13 @@ pub struct RaiseRequest {
 }
 
 /// A light of a size, with light from all around.
-#[derive(Deserialize, Serialize, Clone, Copy)]
+#[derive(Deserialize, Clone, Copy)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Rig {
+pub struct HeightLight {
     /// Where it comes from, clockwise in degrees from the top.
-    bearing: f64,
-    /// How high it stands above the ground, in degrees.
-    elevation: f64,
-    /// Its diameter as it is seen, in degrees.
-    size: f64,
-    /// The share of light from all around, from 0 to 1.
-    ambient: f64,
+    bearing: Degrees,
+    /// What its shadows are made by.
+    rig: Rig,
 }
 
 /// Stacks for heights, and the height that the present one says.
@@ -104,7 +103,7 @@ pub fn raise_stack(context: &QueryContext<'_>, request: &RaiseRequest) -> Result
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, request.scene.as_str())?;
     let piece = piece_in(scene, request.piece.as_str())?;
-    let rig = request.rig()?;
+    let rig = LightRig::from_written(request.light.bearing.get(), &request.light.rig);
     request.check()?;
     let assets = context.assets(&project)?;
     let resolved = resolve::piece(&project, scene, piece, &assets).0;
@@ -113,12 +112,10 @@ pub fn raise_stack(context: &QueryContext<'_>, request: &RaiseRequest) -> Result
     let says = (request.says && !shadows.is_empty()).then(|| height_of(&shadows, shape, &rig)).flatten();
     let renderer = ThumbnailRenderer { project: &project, scene, assets: &assets, cache: context.cache };
     let drawn = |piece: &Piece| Ok::<_, QueryError>(png_data_url(&renderer.fitted(piece, PICTURE)?));
-    let raised = request.heights.iter().map(|height| {
-        let raise = if request.rough { raise_roughly } else { raise };
-        let stack = raise(shape, *height, &rig, request.coats);
-        let coats = raised_coats(&stack.shadows, &rig);
+    let raised = request.raised(shape, &rig).into_iter().map(|(height, coat, error)| {
+        let coats = vec![coat];
         let picture = request.pictures.then(|| drawn(&piece.wearing(coats.clone()))).transpose()?;
-        Ok(RaisedPiece { height: *height, coats, error: stack.error, picture })
+        Ok(RaisedPiece { height, coats, error, picture })
     });
     Ok(RaiseAnswer {
         raised: raised.collect::<Result<_, QueryError>>()?,
@@ -127,38 +124,61 @@ pub fn raise_stack(context: &QueryContext<'_>, request: &RaiseRequest) -> Result
 }
 
 impl RaiseRequest {
-    fn rig(&self) -> Result<LightRig, QueryError> {
-        let Rig { bearing, elevation, size, ambient } = self.light;
-        let ranges = [
-            ("bearing", bearing, -360.0..=360.0),
-            ("elevation", elevation, LightRig::LEAST_ELEVATION..=90.0),
-            ("size", size, LightRig::LEAST_SIZE..=LightRig::MOST_SIZE),
-            ("ambient", ambient, 0.0..=1.0),
-        ];
-        for (name, value, range) in ranges {
-            if !range.contains(&value) {
-                let expected = format!("expected {} to {}, found {value}", range.start(), range.end());
-                return Err(QueryError::invalid_at(&format!("/light/{name}"), expected));
-            }
+    /// The coat of each height, and how far it is off.
+    fn raised(&self, shape: RoundedBox, rig: &LightRig) -> Vec<(f64, Coat, SolveError)> {
+        let heights: Vec<f64> = self.heights.iter().map(|height| height.get()).collect();
+        if let ([height], true) = (&heights[..], self.rough) {
+            let stack = raise_roughly(shape, *height, rig, self.coats);
+            return vec![(*height, raised_coat(&stack, *height, rig, self.follows.clone()), stack.error)];
         }
-        Ok(LightRig { bearing, elevation, size, ambient })
+        let all = raise_all(shape, &heights, rig, self.coats, self.follows.as_ref());
+        heights.into_iter().zip(all).map(|(height, (coat, error))| (height, coat, error)).collect()
     }
 
     fn check(&self) -> Result<(), QueryError> {
         if self.heights.len() > MOST_STEPS {
             return Err(QueryError::invalid_at("/heights", format!("expected at most {MOST_STEPS}")));
         }
-        for (at, height) in self.heights.iter().enumerate() {
-            if !(LEAST_HEIGHT..=MOST_HEIGHT).contains(height) {
-                let expected = format!("expected {LEAST_HEIGHT} to {MOST_HEIGHT} px, found {height}");
-                return Err(QueryError::invalid_at(&format!("/heights/{at}"), expected));
-            }
-        }
         if !(1..=MOST_COATS).contains(&self.coats) {
             return Err(QueryError::invalid_at("/coats", format!("expected 1 to {MOST_COATS}")));
         }
         Ok(())
     }
+}
+
+/// A light that is to cast heights another way.
+#[derive(Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RelightRequest {
+    /// The project document.
+    #[cfg_attr(feature = "schema", schema(value_type = crate::ProjectOrHeld))]
+    project: Value,
+    /// A light of it.
+    light: Id,
+    /// What its shadows are made by from now on.
+    rig: Rig,
+}
+
+/// The change of a project.
+#[derive(Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RelightAnswer {
+    /// Changes of the project document (JSON Patch, RFC 6902).
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<zolvet_core::patch::PatchStep>))]
+    patch: Patch,
+}
+
+/// Gives a light a rig, and all heights that follow it the shadows that it casts then.
+///
+/// # Errors
+/// The place where the request is not as expected.
+pub fn relight(context: &QueryContext<'_>, request: &RelightRequest) -> Result<RelightAnswer, QueryError> {
+    let project = context.project(&request.project)?;
+    let unknown = || {
+        QueryError::invalid_at("/light", format!("expected the id of a light, found \"{}\"", request.light))
+    };
+    let patch = relit(&project, &request.light, &request.rig).ok_or_else(unknown)?;
+    Ok(RelightAnswer { patch })
 }
 
 /// A piece's shape as a plate: its own box, or the box around it.

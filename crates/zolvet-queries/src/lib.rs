@@ -39,7 +39,10 @@ pub use handoff::{
     ComparedRequest, DrawingAnswer, ExportRequest, Exported, FaithfulAnswer, FaithfulRequest, drawn_alone,
     export, faithful, faithful_project,
 };
-pub use heights::{HeightSaid, RaiseAnswer, RaiseRequest, RaisedPiece, Rig, raise_stack};
+pub use heights::{
+    HeightLight, HeightSaid, RaiseAnswer, RaiseRequest, RaisedPiece, RelightAnswer, RelightRequest,
+    raise_stack, relight,
+};
 pub use icon_sets::{
     AppliedFile, ApplyRequest, FileRoom, IconOutput, RoomsRequest, apply_finish, icon_rooms,
 };

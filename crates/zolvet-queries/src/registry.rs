@@ -85,7 +85,7 @@ macro_rules! query {
 }
 
 /// All queries.
-pub static QUERIES: [Query; 35] = [
+pub static QUERIES: [Query; 36] = [
     STAGE,
     query!(
         Service "/api/thumbnails" thumbnails(crate::ThumbnailsRequest) -> crate::Thumbnails, crate::thumbnails,
@@ -150,6 +150,10 @@ pub static QUERIES: [Query; 35] = [
     query!(
         Service "/api/solve/raise" raise_stack(crate::RaiseRequest) -> crate::RaiseAnswer, crate::raise_stack,
         "The shadows that a piece casts at a height under a light, and the height that its stack says."
+    ),
+    query!(
+        Service "/api/solve/relight" relight(crate::RelightRequest) -> crate::RelightAnswer, crate::relight,
+        "The changes of a project in which a light casts all heights that follow it anew."
     ),
     query!(
         Service "/api/resolve" resolve(crate::ResolveRequest) -> zolvet_core::report::Report, crate::resolve,

@@ -11,7 +11,7 @@ use zolvet_core::report::{
     CoatOutline, ColourForms, PieceBox, PlacedCode, Report, ReportOptions, boxes, coat_outline, colour_forms,
     report, scene_code,
 };
-use zolvet_core::resolve::split_ramp;
+use zolvet_core::resolve::split_coat;
 
 use crate::{QueryContext, QueryError, piece_in, scene_in};
 
@@ -171,7 +171,7 @@ pub struct SplitCoats {
     coats: Vec<Coat>,
 }
 
-/// Takes a ramp apart into ordinary coats that draw the same.
+/// Takes a ramp, or the shadows of a height, apart into ordinary coats that draw the same.
 ///
 /// # Errors
 /// The place where the request is not as expected.
@@ -179,8 +179,8 @@ pub fn split(context: &QueryContext<'_>, request: &CoatRequest) -> Result<SplitC
     let project = context.project(&request.project)?;
     let scene = scene_in(&project, &request.scene)?;
     let piece = piece_in(scene, &request.piece)?;
-    let unknown = || format!("expected the id of a ramp, found \"{}\"", request.coat);
-    let coats = split_ramp(&project, scene, piece, request.coat.as_str(), &context.assets(&project)?)
+    let unknown = || format!("expected the id of a ramp or of a height, found \"{}\"", request.coat);
+    let coats = split_coat(&project, scene, piece, request.coat.as_str(), &context.assets(&project)?)
         .ok_or_else(|| QueryError::invalid_at("/coat", unknown()))?
         .map_err(|error| QueryError::invalid_at("/coat", error.to_string()))?;
     Ok(SplitCoats { coats })

@@ -114,6 +114,9 @@ pub fn coat() -> BoxedStrategy<Value> {
         1 => (length(), share()).prop_map(|(sigma, factor)| json!({"kind": "backdrop", "sigma": sigma, "saturation": factor})),
         1 => (offset(), colour(), colour()).prop_map(|(offset, near, far)| json!({"kind": "extrude", "offset": offset, "near": near, "far": far})),
         1 => (share(), share(), length(), length(), colour()).prop_map(|(shear, squash, near, far, colour)| json!({"kind": "cast", "shear": shear, "squash": squash, "anchor": 1, "blur_near": near, "blur_far": far, "colour": colour, "fade": 0.4})),
+        1 => (number(), length(), number(), 0..8_usize, colour()).prop_map(|(height, blur, spread, count, colour)| json!({"kind": "raised", "height": height, "bearing": 10,
+            "follows": "l", "rig": {"elevation": 50, "size": 8, "ambient": 0.4}, "colour": colour,
+            "shadows": vec![json!({"distance": 1, "blur": blur, "spread": spread, "opacity": 0.5}); count]})),
         1 => (end(), end(), 0..66_u32, share(), share()).prop_map(|(near, far, count, lean, total)| json!({"kind": "ramp", "shadow": "drop", "near": near, "far": far, "count": count, "growth": 1.4, "lean": lean, "total": total})),
     ];
     (kinds, share(), prop::sample::select(vec!["normal", "multiply", "screen", "color-burn", "luminosity"]))

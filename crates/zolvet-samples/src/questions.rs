@@ -56,7 +56,11 @@ pub fn right() -> BTreeMap<&'static str, Value> {
         (
             "/api/solve/raise",
             of(json!({"piece": wearer, "heights": [6], "coats": 1, "says": true,
-                "light": {"bearing": 20, "elevation": 60, "size": 8, "ambient": 0.4}})),
+                "light": {"bearing": 20, "rig": {"elevation": 60, "size": 8, "ambient": 0.4}}})),
+        ),
+        (
+            "/api/solve/relight",
+            json!({"project": whole, "light": whole["lights"][0]["id"], "rig": {"elevation": 60, "size": 8, "ambient": 0.4}}),
         ),
         ("/api/resolve", of(json!({"piece": wearer}))),
         ("/api/boxes", of(json!({}))),

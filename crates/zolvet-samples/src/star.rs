@@ -101,6 +101,12 @@ pub fn all_kinds() -> Vec<Value> {
             "ramp",
             json!({"shadow": "drop", "near": end(2.0, 3.0, "#203050"), "far": end(30.0, 40.0, "#a04020"), "count": 7, "growth": 1.6, "lean": -0.4, "total": 0.6}),
         ),
+        coat(
+            "z",
+            "raised",
+            json!({"height": 9, "bearing": 30, "follows": "l", "rig": {"elevation": 55, "size": 6, "ambient": 0.5}, "colour": "#102030", "shadows": [
+                {"distance": 0.7, "blur": 0.25, "spread": 0, "opacity": 0.3}, {"distance": 0.2, "blur": 1.6, "spread": -0.4, "opacity": 0.4}]}),
+        ),
     ]
 }
 

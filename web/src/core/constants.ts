@@ -54,6 +54,7 @@ export const defaults = constants.defaults as unknown as {
   ink: Schemas['Fill'];
   grain: Schemas['Grain'];
   falloff: Schemas['Falloff'];
+  rig: Schemas['Rig'];
 };
 
 /** How colours are written in numbers; the last is the most even for the eye. */

@@ -973,6 +973,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/solve/relight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The changes of a project in which a light casts all heights that follow it anew. */
+        post: operations["relight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/split": {
         parameters: {
             query?: never;
@@ -1581,6 +1598,9 @@ export interface components {
         }) | (components["schemas"]["Ramp"] & {
             /** @enum {string} */
             kind: "ramp";
+        }) | (components["schemas"]["Raised"] & {
+            /** @enum {string} */
+            kind: "raised";
         });
         /** @description Where one coat lies. */
         CoatOutline: {
@@ -2001,6 +2021,11 @@ export interface components {
              */
             to: number;
         };
+        /**
+         * Format: double
+         * @description How high a light stands above the ground, in degrees. Lower ones cast shadows that are mostly elsewhere.
+         */
+        Elevation: number;
         /** @description The radii of an elliptical corner. */
         EllipseRadius: {
             /** @description Along the horizontal edge. */
@@ -2217,7 +2242,7 @@ export interface components {
          * @description The subject of a finding.
          * @enum {string}
          */
-        FindingKind: "faint_text" | "faint_edge" | "nothing_to_see" | "banding" | "lights_disagree" | "loose_value" | "near_colours" | "near_finishes" | "flat_step" | "edge_and_shadow" | "side_bleed" | "muddy" | "pure_ground" | "teeth" | "doubled" | "paint_budget" | "jumping_transition" | "no_fallback";
+        FindingKind: "faint_text" | "faint_edge" | "nothing_to_see" | "banding" | "lights_disagree" | "heights_disagree" | "loose_value" | "near_colours" | "near_finishes" | "flat_step" | "edge_and_shadow" | "side_bleed" | "muddy" | "pure_ground" | "teeth" | "doubled" | "paint_budget" | "jumping_transition" | "no_fallback";
         /** @description A named, reusable stack of coats. */
         Finish: {
             /** @description Unique among finishes. */
@@ -2430,7 +2455,7 @@ export interface components {
          * @description The value that a handle changes.
          * @enum {string}
          */
-        HandleKind: "offset" | "far_offset" | "place" | "size" | "blur" | "far_end";
+        HandleKind: "offset" | "far_offset" | "place" | "size" | "blur" | "far_end" | "height";
         /** @description How high a finish seems to stand, from its drop shadows. */
         Height: {
             /** @description The finish. */
@@ -2458,6 +2483,18 @@ export interface components {
             /** @description Set on a step of the height scale that stands no higher than the one before it: in words. */
             flat?: string | null;
         };
+        /** @description A light of a size, with light from all around. */
+        HeightLight: {
+            /** @description Where it comes from, clockwise in degrees from the top. */
+            bearing: components["schemas"]["Degrees"];
+            /** @description What its shadows are made by. */
+            rig: components["schemas"]["Rig"];
+        };
+        /**
+         * Format: double
+         * @description How far above the ground a piece floats, in CSS px.
+         */
+        HeightPx: number;
         /** @description The height that a stack says. */
         HeightSaid: {
             /**
@@ -2675,6 +2712,7 @@ export interface components {
             colour: components["schemas"]["CssColour"];
             /** @description A factor on the opacity of coats that take its colour. */
             strength: components["schemas"]["Factor"];
+            rig?: components["schemas"]["Rig"] | null;
             /** @description Its values that differ in a theme. */
             themes?: {
                 [key: string]: components["schemas"]["LightInTheme"];
@@ -2686,6 +2724,11 @@ export interface components {
             colour?: components["schemas"]["CssColour"] | null;
             strength?: components["schemas"]["Factor"] | null;
         };
+        /**
+         * Format: double
+         * @description A light's diameter as it is seen, in degrees: from less than half of the sun's to what is no longer one light.
+         */
+        LightSize: number;
         /** @description Which kinds of findings are wanted, and their thresholds. */
         Limits: {
             /**
@@ -3006,6 +3049,11 @@ export interface components {
             /** @description Softens its corners, in px. */
             rounding?: components["schemas"]["Length"];
         };
+        /**
+         * Format: double
+         * @description A length for each px of a height.
+         */
+        PerHeight: number;
         /** @description A picture of an element, to find its stack. */
         PictureRequest: {
             /** @description A PNG, JPEG or WebP file in Base64 (RFC 4648, §4). */
@@ -3371,9 +3419,10 @@ export interface components {
             /** @description The piece in it. */
             piece: components["schemas"]["Id"];
             /** @description The light. */
-            light: components["schemas"]["Rig"];
+            light: components["schemas"]["HeightLight"];
+            follows?: components["schemas"]["Id"] | null;
             /** @description How many px the piece is to be above the ground. */
-            heights?: number[];
+            heights?: components["schemas"]["HeightPx"][];
             /** @description The number of shadows. */
             coats: number;
             /** @description Pictures of the piece at each height are wanted. */
@@ -3382,6 +3431,20 @@ export interface components {
             rough?: boolean;
             /** @description The height that the piece's own stack says is wanted. */
             says?: boolean;
+        };
+        /** @description The shadows that a thin plate casts at a height above the ground, each as a function of the height. */
+        Raised: {
+            /** @description In px. */
+            height: components["schemas"]["HeightPx"];
+            /** @description Where the light comes from, where no shared light is followed: 0° is the top, clockwise. */
+            bearing: components["schemas"]["Degrees"];
+            follows?: components["schemas"]["Id"] | null;
+            /** @description The light that the shadows were found for. */
+            rig: components["schemas"]["Rig"];
+            /** @description The colour of all of them. */
+            colour: components["schemas"]["ColourSource"];
+            /** @description The light's own shadow first, where it is not all around; then those of what is around. */
+            shadows: components["schemas"]["RaisedShadow"][];
         };
         /** @description The stack of a height. */
         RaisedPiece: {
@@ -3396,6 +3459,17 @@ export interface components {
             error: components["schemas"]["SolveError"];
             /** @description The piece with it: a PNG as a data URL. */
             picture?: string | null;
+        };
+        /** @description One of the shadows of a height: lengths for each px of it. */
+        RaisedShadow: {
+            /** @description Away from the light. */
+            distance: components["schemas"]["PerHeight"];
+            /** @description How soft it is. */
+            blur: components["schemas"]["Factor"];
+            /** @description How much larger than the silhouette it is. */
+            spread: components["schemas"]["PerHeight"];
+            /** @description At every height. */
+            opacity: components["schemas"]["Opacity"];
         };
         /** @description Several shadows from one description, from a near one to a far one. */
         Ramp: {
@@ -3497,6 +3571,20 @@ export interface components {
             /** @description 0 at the top, 1 at the bottom. */
             y: components["schemas"]["Relative"];
         };
+        /** @description The change of a project. */
+        RelightAnswer: {
+            /** @description Changes of the project document (JSON Patch, RFC 6902). */
+            patch: components["schemas"]["PatchStep"][];
+        };
+        /** @description A light that is to cast heights another way. */
+        RelightRequest: {
+            /** @description The project document. */
+            project: components["schemas"]["ProjectOrHeld"];
+            /** @description A light of it. */
+            light: components["schemas"]["Id"];
+            /** @description What its shadows are made by from now on. */
+            rig: components["schemas"]["Rig"];
+        };
         /** @description Everything about one piece. */
         Report: {
             /** @description The piece's id. */
@@ -3560,28 +3648,14 @@ export interface components {
             /** @description Up to 200 characters; without one the revision is thinned with age like the others. */
             name?: string | null;
         };
-        /** @description A light of a size, with light from all around. */
+        /** @description What a light's shadows are made by, beside its bearing. */
         Rig: {
-            /**
-             * Format: double
-             * @description Where it comes from, clockwise in degrees from the top.
-             */
-            bearing: number;
-            /**
-             * Format: double
-             * @description How high it stands above the ground, in degrees.
-             */
-            elevation: number;
-            /**
-             * Format: double
-             * @description Its diameter as it is seen, in degrees.
-             */
-            size: number;
-            /**
-             * Format: double
-             * @description The share of light from all around, from 0 to 1.
-             */
-            ambient: number;
+            /** @description Above the ground. */
+            elevation: components["schemas"]["Elevation"];
+            /** @description Its diameter. */
+            size: components["schemas"]["LightSize"];
+            /** @description The share of light that comes from all around. */
+            ambient: components["schemas"]["Fraction"];
         };
         /** @description Files that are to wear a finish. */
         RoomsRequest: {
@@ -10168,6 +10242,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReducedPictures"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    relight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RelightRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelightAnswer"];
                 };
             };
             401: {

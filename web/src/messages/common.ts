@@ -10,6 +10,7 @@ export const common = {
     drop: 'drop shadow',
     inner: 'inner shadow',
     ramp: 'ramp',
+    raised: 'height',
     highlight: 'highlight',
     tint: 'tint',
     stroke: 'stroke',

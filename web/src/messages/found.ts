@@ -43,9 +43,6 @@ export const found = {
   height: 'Height',
   light: 'Light',
   bearing: 'Comes from',
-  elevation: 'Stands at',
-  size: 'Size',
-  ambient: 'All around',
   coats: 'Shadows',
   raising: 'Finding the shadows…',
   raisedOff: ({ mean, worst }: Off) =>

@@ -81,6 +81,9 @@ export const values = {
   blur: (name: string) => `${name} blur`,
   spread: (name: string) => `${name} spread`,
   colourWithName: (name: string) => `${name} colour`,
+  height: 'Height',
+  castByLight: ({ elevation, size, ambient }: { elevation: number; size: number; ambient: number }) =>
+    `Cast by a light ${elevation}° above the ground, ${size}° wide, with ${Math.round(ambient * 100)}\u00a0% from all around. The light itself changes that.`,
   splitIntoCoats: (count: number) => `Split into ${count} coats`,
   // PieceValues
   name: 'Name',

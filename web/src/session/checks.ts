@@ -13,14 +13,19 @@ export function withFix(document: Project, fix: Fix, found: Project): Project {
 
 /** Takes a fix: one step to undo. False when what it is about is no longer there; then nothing is changed. */
 export function takeFix(fix: Fix, found: Project): boolean {
+  return takePatch(fix.patch as Operation[], found);
+}
+
+/** Takes the changes of a document that were worked out for it as it was. */
+export function takePatch(patch: Operation[], found: Project, gesture = false): boolean {
   const { document } = useDocument.getState();
-  const fixed = document && rebased(fix.patch as Operation[], found, document);
+  const fixed = document && rebased(patch, found, document);
   if (!fixed) return false;
   // What the fix does not change stays the same object, so that the step is named by what it does.
   const same = replaceEqualDeep(document, fixed);
   edit((draft) => {
     Object.assign(draft, same);
-  });
+  }, gesture);
   return true;
 }
 

@@ -8,6 +8,8 @@ pub const COATS: usize = 64;
 pub const RAMP_STEPS: u32 = 64;
 /// The opacity of all shadows of a ramp where they overlap.
 pub const RAMP_TOTAL: f64 = 0.999;
+/// Shadows that are found for a height.
+pub const RAISED_SHADOWS: usize = 6;
 /// Pieces in a scene.
 pub const PIECES: usize = 1000;
 /// Parts of a join.

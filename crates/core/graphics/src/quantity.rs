@@ -96,6 +96,14 @@ numbers! {
     Relative, -10.0..=10.0, "a relative position from -10 to 10";
     /// A factor such as a saturation, brightness or growth.
     Factor, 0.0..=100.0, "a factor from 0 to 100";
+    /// How far above the ground a piece floats, in CSS px.
+    HeightPx, 0.5..=200.0, "a height from 0.5 to 200 px";
+    /// A length for each px of a height.
+    PerHeight, -100.0..=100.0, "from -100 to 100 px for each px of height";
+    /// How high a light stands above the ground, in degrees. Lower ones cast shadows that are mostly elsewhere.
+    Elevation, 15.0..=90.0, "an elevation from 15 to 90 degrees";
+    /// A light's diameter as it is seen, in degrees: from less than half of the sun's to what is no longer one light.
+    LightSize, 0.2..=20.0, "a size from 0.2 to 20 degrees";
     /// A signed amount from -1 to 1, such as a lean or a change of lightness.
     Signed, -1.0..=1.0, "an amount from -1 to 1";
 }

@@ -255,12 +255,13 @@ impl<'a> Bundle<'a> {
         let names = Names::new(self.project);
         let class = &names.finishes[&finish.id];
         let fill = names.property("fill");
-        let [light, swatch] = ["light-…", "colour-…"].map(|name| names.property(name));
+        let [light, swatch, height] = ["light-…", "colour-…", "height"].map(|name| names.property(name));
         format!(
             "\nGive an element the class of a finish: `class=\"{class}\"` for a box, `{class}-text` for text, `{class}-icon` for \
              an icon or picture, as far as the sheet has them. Set `{fill}` where you set its background: finishes take \
              their own colour from it. Set `{light}` on the page or a part of it to turn a light, `{swatch}` to change \
-             a swatch. A theme begins at `data-theme` with its name, or at the selectors that the sheet begins with. \
+             a swatch, and `{height}` on an element to the px that it is above the ground, where its finish is made of a height. \
+             A theme begins at `data-theme` with its name, or at the selectors that the sheet begins with. \
              Nothing is set on the root, and every name in the sheet has the project's prefix.\n"
         )
     }

@@ -36,6 +36,8 @@ pub(super) struct Block {
     pub selectors: Vec<String>,
     /// Classes that take their own fill.
     pub filled: Vec<String>,
+    /// Selectors of classes whose height can be set.
+    pub raised: Vec<String>,
     /// Their declarations under a reader's preference.
     pub preferred: Vec<MediaRule>,
 }

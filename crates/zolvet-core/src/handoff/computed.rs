@@ -38,6 +38,7 @@ impl ComputedProperties {
         let mut properties = Properties {
             fill: names.property("fill"),
             ground: names.property("ground"),
+            height: names.property("height"),
             ..Properties::default()
         };
         for (id, angles) in lights {

@@ -23,6 +23,8 @@ pub(super) struct Properties {
     pub fill: String,
     /// `--PREFIX-ground`: the colour that an element lies on.
     pub ground: String,
+    /// `--PREFIX-height`: how many px an element is above the ground.
+    pub height: String,
 }
 
 /// A light in a sheet.
@@ -74,8 +76,12 @@ impl Links<'_> {
     fn line(&self, lowered: &Lowered, line: Declaration) -> Declaration {
         match (line.name.as_ref(), &lowered.filter) {
             ("box-shadow" | "text-shadow", _) => {
-                let coats = lowered.element.coats.iter();
-                let shadows = coats.filter_map(|coat| Some(self.shadow(&coat.id, coat.op.shadow()?)));
+                let coats: Vec<&crate::resolve::Coat> =
+                    lowered.element.coats.iter().filter(|coat| coat.op.shadow().is_some()).collect();
+                let shadows = coats.iter().enumerate().filter_map(|(at, coat)| {
+                    let before = coats[..at].iter().filter(|other| other.id == coat.id).count();
+                    Some(self.shadow((&coat.id, before), coat.op.shadow()?))
+                });
                 Declaration { values: shadows.collect(), ..line }
             }
             ("filter", Some(LoweredFilter::Functions(graph))) => {
@@ -132,8 +138,14 @@ impl Links<'_> {
         texts.join(", ")
     }
 
-    fn shadow(&self, id: &Id, shadow: &Shadow) -> String {
+    /// A shadow by the coat that casts it, and the number of those which that casts before it.
+    fn shadow(&self, (id, number): (&Id, usize), shadow: &Shadow) -> String {
         let coat = self.coats.iter().find(|coat| coat.id == *id);
+        if let Some(raised) = coat.and_then(|coat| coat.kind.raised())
+            && let Some(text) = self.of_height(raised, number, shadow)
+        {
+            return format!("{text} {}", self.colour(coat, shadow.colour()));
+        }
         let inset = if shadow.kind == ShadowKind::Inner { "inset " } else { "" };
         let spread = if shadow.spread == 0.0 { String::new() } else { format!(" {}", px(shadow.spread)) };
         let offset = self.offset(coat, Vec2::new(shadow.dx, shadow.dy));
@@ -204,7 +216,8 @@ impl Links<'_> {
             | CoatKind::Blur(_)
             | CoatKind::Extrude(_)
             | CoatKind::Cast(_)
-            | CoatKind::Backdrop(_) => typed,
+            | CoatKind::Backdrop(_)
+            | CoatKind::Raised(_) => typed,
         };
         let off = (dx + distance * sin).abs().max((dy - distance * cos).abs());
         (off < 0.002).then_some((light, distance))
@@ -275,7 +288,7 @@ pub(super) fn reference(property: &str, fallback: &str) -> String {
 /// The source of a shadow's colour; for a ramp, that of its far end too.
 fn sources(coat: &Coat) -> Option<(&ColourSource, Option<&ColourSource>)> {
     let ends = coat.kind.shadow_ends();
-    Some((ends.first()?.1, ends.get(1).map(|end| end.1)))
+    Some((ends.first()?.1, ends.last().filter(|_| ends.len() > 1).map(|end| end.1)))
 }
 
 fn is_same(a: Rgba, b: Rgba) -> bool {

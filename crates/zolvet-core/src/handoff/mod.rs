@@ -8,6 +8,7 @@ mod export;
 mod fallbacks;
 mod fittings;
 mod fonts;
+mod heights;
 mod json;
 mod light_dark;
 mod links;

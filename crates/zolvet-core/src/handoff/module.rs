@@ -82,7 +82,7 @@ fn tables(project: &Project, wanted: &SheetOptions) -> [(&'static str, Value); 4
         let one = |name: &String| (script_name(name), names.property(&format!("{kind}-{name}")));
         named.values().map(one).collect::<Vec<_>>()
     };
-    let own = ["fill", "ground"].map(|name| (name.to_owned(), names.property(name)));
+    let own = ["fill", "ground", "height"].map(|name| (name.to_owned(), names.property(name)));
     [
         ("finishes", table(classes(project, wanted, &names).into_iter().collect())),
         ("properties", table(own.to_vec())),

@@ -57,7 +57,7 @@ impl Names {
         let swatches: BTreeMap<Id, String> = swatches;
         let public = lights.values().map(|name| format!("light-{name}"));
         let public = public.chain(swatches.values().map(|name| format!("colour-{name}")));
-        let public: Vec<String> = public.chain(["fill", "ground"].map(str::to_owned)).collect();
+        let public: Vec<String> = public.chain(["fill", "ground", "height"].map(str::to_owned)).collect();
         let given = UniqueNames::new(public.iter().map(String::as_str));
         let inner = RefCell::new(InnerNames { given, by_key: BTreeMap::new() });
         Self { prefix, finishes, themes, swatches, lights, pieces, inner }

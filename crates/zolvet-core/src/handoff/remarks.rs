@@ -9,10 +9,16 @@ use crate::colour::{Rgba, css_text};
 use crate::geometry::StrokeSide;
 use crate::lower::{Fidelity, TrialPiece, lower_written, wearers};
 use crate::model::{Coat, CoatKind, ColourOrigin, Finish, Project};
+use crate::syntax::number_text;
 
 /// The remarks above a class, a line each.
 pub(super) fn remarks(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rules: &str) -> Vec<String> {
-    let all = [own_fill(stacks, finish, on, rules), lacking(stacks, finish, on), on_background(finish, on)];
+    let all = [
+        own_fill(stacks, finish, on, rules),
+        own_height(stacks, finish, rules),
+        lacking(stacks, finish, on),
+        on_background(finish, on),
+    ];
     all.into_iter().flatten().collect()
 }
 
@@ -55,7 +61,7 @@ fn is_in_tokens(coat: &Coat, coats: &[Coat]) -> bool {
             let has_backdrop = coats.iter().any(|other| other.on && other.kind.name() == "backdrop");
             stroke.side != StrokeSide::Inside && !has_backdrop
         }
-        CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Ramp(_) => true,
+        CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Ramp(_) | CoatKind::Raised(_) => true,
         CoatKind::Highlight(_)
         | CoatKind::Tint(_)
         | CoatKind::Blur(_)
@@ -99,6 +105,16 @@ fn own_fill(stacks: &Stacks<'_>, finish: &Finish, on: TrialPiece, rules: &str) -
         }
     }
     Some(text + ".")
+}
+
+/// How a page raises an element that wears a finish.
+fn own_height(stacks: &Stacks<'_>, finish: &Finish, rules: &str) -> Option<String> {
+    let property = &stacks.properties.height;
+    let raised = finish.coats.iter().find_map(|coat| coat.kind.raised())?;
+    rules.contains(&format!("var({property}, ")).then(|| {
+        let height = number_text(raised.height.get());
+        format!("It is {height} px high: set {property} to another number to raise or lower an element.")
+    })
 }
 
 /// Other fills that are named.

@@ -5,6 +5,7 @@
 use super::cascade::{Block, MediaRule, comment, indented, text, within};
 use super::fallbacks::fallbacks;
 use super::fonts::font_faces;
+use super::links::Properties;
 use super::module::local_classes;
 use super::names::Names;
 use super::options::{Pieces, SheetOptions, Style};
@@ -110,7 +111,10 @@ fn finish_block(stacks: &Stacks<'_>, finish: &Finish, classes: &mut Classes) -> 
             block.selectors.push(class.clone());
         }
         if rules.contains(&format!("var({}, ", stacks.properties.fill)) {
-            block.filled.push(class);
+            block.filled.push(class.clone());
+        }
+        if rules.contains(&format!("var({}, ", stacks.properties.height)) {
+            block.raised.push(class);
         }
     }
     (!block.text.is_empty()).then_some(block)
@@ -133,17 +137,22 @@ fn computed_rules(stacks: &Stacks<'_>, blocks: &[Block]) -> Option<String> {
     Some(format!("/* Lights and swatches where they are worn. */\n{}", rules.join("\n")))
 }
 
-/// Unsets the own fill where its registration is not heard, so that an element does not inherit it from its parent. It
-/// has no specificity: any rule that sets the fill wins.
+/// Unsets the own fill and the height where their registrations are not heard, so that an element does not inherit them from its
+/// parent. It has no specificity: any rule that sets them wins.
 fn unset_in_shadow_roots(stacks: &Stacks<'_>, blocks: &[Block]) -> Option<String> {
+    let Properties { fill, height, .. } = &stacks.properties;
     let filled: Vec<&str> = blocks.iter().flat_map(|block| &block.filled).map(String::as_str).collect();
-    let rule = || {
-        let line = crate::css::Declaration::one(stacks.properties.fill.clone(), "initial");
-        let selector = format!(":where(:host) :where({})", filled.join(", "));
-        let rule = crate::css::Rule { selector, lines: vec![line] };
-        format!("/* In shadow roots registrations are not heard. */\n{}", rule.text())
-    };
-    (!filled.is_empty()).then(rule)
+    let raised: Vec<&str> = blocks.iter().flat_map(|block| &block.raised).map(String::as_str).collect();
+    let set = [(fill, filled), (height, raised)].into_iter().filter(|(_, classes)| !classes.is_empty());
+    let rules: Vec<String> = set
+        .map(|(property, classes)| {
+            let line = crate::css::Declaration::one(property.clone(), "initial");
+            let selector = format!(":where(:host) :where({})", classes.join(", "));
+            crate::css::Rule { selector, lines: vec![line] }.text()
+        })
+        .collect();
+    let said = || format!("/* In shadow roots registrations are not heard. */\n{}", rules.join("\n"));
+    (!rules.is_empty()).then(said)
 }
 
 /// The declarations of classes under a reader's preference; those with the same declarations share a rule.
@@ -168,13 +177,14 @@ pub(super) fn theme_rules(themes: &Themes<'_>, body: &str) -> String {
     if rules.is_empty() { String::new() } else { format!("/* Where themes begin. */\n{}", rules.join("\n")) }
 }
 
-/// Registered properties: the own fill, so that an element does not inherit it from the one around it; by choice
+/// Registered properties: the own fill and the height, so that an element does not inherit them from the one around it; by choice
 /// lights, so that they can be animated (CSS Properties and Values API 1, "The @property Rule").
 pub(super) fn registrations(stacks: &Stacks<'_>, body: &str) -> String {
     let mut blocks = Vec::new();
-    let fill = &stacks.properties.fill;
-    if body.contains(&format!("var({fill}, ")) {
-        blocks.push(format!("@property {fill} {{\n  syntax: \"*\";\n  inherits: false;\n}}\n"));
+    for own in [&stacks.properties.fill, &stacks.properties.height] {
+        if body.contains(&format!("var({own}, ")) {
+            blocks.push(format!("@property {own} {{\n  syntax: \"*\";\n  inherits: false;\n}}\n"));
+        }
     }
     if stacks.wanted.register_lights && stacks.wanted.style == Style::Living {
         for light in &stacks.project.lights {

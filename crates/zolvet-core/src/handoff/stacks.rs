@@ -243,8 +243,9 @@ impl<'a> Stacks<'a> {
             return table;
         }
         let (property, count) = (line.name.clone(), line.values.len());
-        let casting =
-            |coat: &&Coat| coat.on && ["drop", "inner", "ramp", "extrude"].contains(&coat.kind.name());
+        let casting = |coat: &&Coat| {
+            coat.on && ["drop", "inner", "ramp", "raised", "extrude"].contains(&coat.kind.name())
+        };
         let coats: Vec<String> = coats.iter().filter(casting).map(|coat| coat.name.clone()).collect();
         // Where some coats are not in the list, numbers are sure names.
         let coats =

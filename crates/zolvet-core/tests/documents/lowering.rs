@@ -107,8 +107,7 @@ fn steps_of_a_ramp_keep_the_form_of_their_ends() {
         let assets = Assets::default();
         let context = Context { project: &project, theme: &project.scenes[0].theme, assets: &assets };
         let coats = project.coats_of(&project.scenes[0].pieces[0], context.theme);
-        let CoatKind::Ramp(ramp) = &coats[0].kind else { panic!("a ramp") };
-        let steps = context.split(&coats[0], ramp, &ColourContext::default()).unwrap();
+        let steps = context.split(&coats[0], &ColourContext::default()).unwrap().unwrap();
         let offsets: Vec<&Offset> = steps
             .iter()
             .map(|step| match &step.kind {

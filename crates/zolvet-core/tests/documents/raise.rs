@@ -2,13 +2,14 @@
 
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-use serde_json::json;
+use serde_json::{Value, json};
 use zolvet_core::asset::Assets;
+use zolvet_core::audit::{Finding, FindingKind, Limits, audit};
 use zolvet_core::compose::{MaskCache, RenderOptions, Rounding, Viewport, picture};
 use zolvet_core::geometry::RoundedBox;
-use zolvet_core::model::Project;
-use zolvet_core::resolve;
-use zolvet_core::solve::{LightRig, Plate, RaisedStack, height_of, raise, raised_coats};
+use zolvet_core::model::{Coat, CoatKind, Elevation, Project, Rig};
+use zolvet_core::resolve::{self, split_raised};
+use zolvet_core::solve::{LightRig, Plate, RaisedStack, height_of, raise, raise_all, raised_coat, relit};
 
 /// The radical inverse of a number in a base (Halton 1960).
 fn radical_inverse(mut number: u32, base: u32) -> f64 {
@@ -125,7 +126,7 @@ fn light_is_what_rays_add_up_to() {
 
 /// The picture of the coats on white ground.
 fn drawn(stack: &RaisedStack, case: &Case, room: f64) -> (Vec<u8>, usize) {
-    let coats = raised_coats(&stack.shadows, &case.rig);
+    let coats = [raised_coat(stack, case.height, &case.rig, None)];
     let RoundedBox { width, height, radii } = case.shape;
     let project = Project::from_value(&json!({
         "schema": 3, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
@@ -220,4 +221,107 @@ fn a_raised_stack_says_its_height() {
         assert!((said.height - height).abs() <= most, "height {height}, {rig:?}, {shape:?}: {said:?}");
     }
     assert!(height_of(&[], plate(100.0, 60.0, 8.0), &LightRig::default()).is_none());
+}
+
+/// Finishes of a list of heights are one function of the height: lengths in proportion, the same opacities.
+#[test]
+fn heights_of_a_list_are_one_function() {
+    let (shape, rig) = (plate(240.0, 160.0, 16.0), LightRig::default());
+    let all = raise_all(shape, &[4.0, 16.0, 32.0], &rig, 2, None);
+    let shadows = |at: usize| split_raised(&all[at].0, all[at].0.kind.raised().unwrap());
+    let blurs = |coats: Vec<Coat>| -> Vec<f64> {
+        coats
+            .iter()
+            .map(|coat| if let CoatKind::Drop(drop) = &coat.kind { drop.blur.get() } else { 0.0 })
+            .collect()
+    };
+    let opacities = |at: usize| -> Vec<f64> { shadows(at).iter().map(|coat| coat.opacity.get()).collect() };
+    let (low, high) = (blurs(shadows(0)), blurs(shadows(2)));
+    assert!(low.iter().zip(&high).all(|(low, high)| (high - 8.0 * low).abs() < 1e-9), "{low:?} {high:?}");
+    assert_eq!(opacities(0), opacities(2));
+    // The highest is nearly as good as one that is found for it alone.
+    let (error, alone) = (all[2].1, raise(shape, 32.0, &rig, 2).error);
+    assert!(error.mean <= alone.mean + 1.5, "{error:?}, alone {alone:?}");
+}
+
+/// A document with a light and two pieces at heights that follow it, but for what `change` does to the second.
+fn two_heights(change: impl Fn(&mut Value)) -> Project {
+    let rig = json!({"elevation": 50, "size": 8, "ambient": 0.4});
+    let piece = |id: &str, y: f64| {
+        json!({"id": id, "name": id, "shape": {"kind": "box", "w": 90, "h": 60}, "x": 40, "y": y, "fill": {"kind": "solid", "colour": "#fff"},
+            "wear": {"coats": [{"id": "h", "name": "Height", "on": true, "kind": "raised", "height": 6, "bearing": 0, "follows": "sun", "rig": rig,
+                "colour": "#000", "shadows": [{"distance": 0.84, "blur": 0.12, "spread": 0, "opacity": 0.4}]}]}})
+    };
+    let mut document = json!({"schema": 3, "name": "test", "themes": [{"id": "t", "name": "T", "scheme": "light"}],
+        "lights": [{"id": "sun", "name": "Sun", "bearing": 20, "colour": "#fff", "strength": 1, "rig": rig}],
+        "scenes": [{"id": "a", "name": "A", "width": 200, "height": 300, "theme": "t", "ground": {"kind": "solid", "colour": "#eee"},
+            "pieces": [piece("low", 30.0), piece("high", 140.0), piece("third", 220.0)]}]});
+    change(&mut document);
+    Project::from_value(&document).unwrap()
+}
+
+fn disagreements(project: &Project) -> Vec<Finding> {
+    let cache = MaskCache::with_capacity(16 << 20);
+    let found =
+        audit(project, &Assets::default(), &Limits::default(), &cache, &mut |_, _| true).unwrap().findings;
+    found.into_iter().filter(|one| one.kind == FindingKind::HeightsDisagree).collect()
+}
+
+fn fixed(project: &Project, finding: &Finding) -> Project {
+    let mut document = serde_json::to_value(project).unwrap();
+    json_patch::patch(&mut document, &finding.fix.as_ref().unwrap().patch).unwrap();
+    Project::from_value(&document).unwrap()
+}
+
+/// Heights that another light casts than the one they follow, or than the others of their scene, are found and mended.
+#[test]
+fn heights_under_different_lights_are_found_and_mended() {
+    assert!(disagreements(&two_heights(|_| ())).is_empty());
+    let of_second = "/scenes/0/pieces/1/wear/coats/0";
+    let other_rig = two_heights(|document| {
+        document["lights"][0]["rig"]["elevation"] = json!(70);
+        for at in [0, 2] {
+            document["scenes"][0]["pieces"][at]["wear"]["coats"] = json!([]);
+        }
+    });
+    let found = disagreements(&other_rig);
+    assert_eq!(found.len(), 1, "{found:?}");
+    assert!(found[0].message.contains("50°") && found[0].message.contains("70°"), "{}", found[0].message);
+    assert!(disagreements(&fixed(&other_rig, &found[0])).is_empty());
+    let other_bearing = two_heights(|document| {
+        let coat = document.pointer_mut(of_second).unwrap();
+        (coat["follows"], coat["bearing"]) = (Value::Null, json!(200));
+    });
+    let found = disagreements(&other_bearing);
+    assert_eq!(
+        found.iter().map(|one| one.place.piece.as_ref().unwrap().as_str()).collect::<Vec<_>>(),
+        ["high"]
+    );
+    assert!(disagreements(&fixed(&other_bearing, &found[0])).is_empty());
+}
+
+/// A light that is changed casts all heights that follow it anew: lower, it throws them farther.
+#[test]
+fn a_changed_light_casts_its_heights_anew() {
+    let project = two_heights(|document| {
+        document["scenes"][0]["pieces"][2]["wear"]["coats"][0]["follows"] = Value::Null;
+    });
+    let rig = Rig { elevation: Elevation::clamped(35.0), ..Rig::usual() };
+    let light = project.lights[0].id.clone();
+    let patch = relit(&project, &light, &rig).unwrap();
+    let mut document = serde_json::to_value(&project).unwrap();
+    json_patch::patch(&mut document, &patch).unwrap();
+    let after = Project::from_value(&document).unwrap();
+    assert_eq!(after.lights[0].rig, Some(rig));
+    let distance = |project: &Project, piece: usize| {
+        let resolved = resolve::scene(project, &project.scenes[0], &Assets::default());
+        let shadow = resolved.pieces[piece].coats[0].op.shadow().unwrap().clone();
+        (shadow.dx * shadow.dx + shadow.dy * shadow.dy).sqrt()
+    };
+    for piece in [0, 1] {
+        let wanted = 6.0 / 35_f64.to_radians().tan();
+        assert!((distance(&after, piece) - wanted).abs() < 0.05, "{}", distance(&after, piece));
+    }
+    assert_eq!(distance(&after, 2), distance(&project, 2));
+    assert!(relit(&project, &project.scenes[0].id, &rig).is_none());
 }

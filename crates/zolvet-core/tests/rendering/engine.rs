@@ -166,7 +166,7 @@ fn a_split_ramp_changes_no_pixel_and_gives_its_total() {
         let context = Context { project: &project, theme: &project.scenes[0].theme, assets: &assets };
         let whole = &project.coats_of(&project.scenes[0].pieces[0], context.theme)[0];
         let CoatKind::Ramp(description) = &whole.kind else { unreachable!("a ramp") };
-        let steps = context.split(whole, description, &ColourContext::default()).unwrap();
+        let steps = context.split(whole, &ColourContext::default()).unwrap().unwrap();
         assert_eq!(steps.len(), description.count as usize);
         let left: f64 = steps.iter().map(|step| 1.0 - step.opacity.get()).product();
         assert!((1.0 - left - total).abs() < 1e-12, "{left}");

@@ -2,16 +2,19 @@ import { Button, Group, Modal, SegmentedControl, TextInput } from '@mantine/core
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useAnswered } from '../../core/answers';
-import type { Piece, Schemas } from '../../core/client';
+import type { Coat, Piece, Schemas } from '../../core/client';
+import { defaults, ranges } from '../../core/constants';
 import { askCore } from '../../core/core';
 import { words } from '../../messages';
 import { say } from '../../page/toast';
 import { NumberField } from '../../parts/NumberField';
-import { wearCoats } from '../../session/coats';
 import { addHeights } from '../../session/finishes';
-import { sceneOf } from '../../session/lookup';
+import { heightIn, raisePiece } from '../../session/heights';
+import { sceneOf, stackOf } from '../../session/lookup';
 import { bearingIn } from '../../session/shared';
 import { useDocument } from '../../session/store';
+import { RigFields } from '../stage/LightRig';
+import { FollowSelect } from '../values/fields';
 import classes from './found.module.css';
 
 interface Props {
@@ -29,38 +32,53 @@ export function FromHeight({ piece, opened, onClose }: Props) {
   );
 }
 
-type Rig = Schemas['Rig'];
-
 async function askRaise(body: Schemas['RaiseRequest'], signal: AbortSignal) {
   return await askCore('/api/solve/raise', body, signal);
 }
 
+/** Where light comes from where there is no shared one. */
+const usualBearing = 20;
+
 function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
   const project = useDocument((state) => state.document);
   const scene = useDocument((state) => state.scene);
-  const [light, setLight] = useState<Rig>(() => ({ bearing: firstBearing(), ...usual }));
-  const [height, setHeight] = useState(12);
-  const [coats, setCoats] = useState(3);
+  const lights = project?.lights ?? [];
+  const before = useDocument((state) => heightIn(stackOf(state, piece)));
+  const [follows, setFollows] = useState<string | null>(
+    before ? (before.follows ?? null) : (lights[0]?.id ?? null),
+  );
+  const followed = lights.find((light) => light.id === follows);
+  const [own, setOwn] = useState(before?.bearing ?? usualBearing);
+  const theme = sceneOf(project, scene)?.theme ?? '';
+  const bearing = followed ? bearingIn(followed, theme) : own;
+  const [rig, setRig] = useState(before?.rig ?? followed?.rig ?? defaults.rig);
+  const [height, setHeight] = useState(before?.height ?? 12);
+  const [coats, setCoats] = useState(before?.shadows.length ?? 3);
   const asked = useMemo(
-    () => (project && scene ? { project, scene, piece: piece.id, light, coats } : null),
-    [project, scene, piece.id, light, coats],
+    () =>
+      project && scene ? { project, scene, piece: piece.id, light: { bearing, rig }, follows, coats } : null,
+    [project, scene, piece.id, bearing, rig, follows, coats],
   );
   const one = useMemo(
     () => asked && { ...asked, heights: [height], pictures: true, rough: true },
     [asked, height],
   );
   const fine = useMemo(() => one && { ...one, rough: false }, [one]);
-  const own = useMemo(() => asked && { ...asked, says: true }, [asked]);
+  const present = useMemo(() => asked && { ...asked, says: true }, [asked]);
   const { answer: nearly, failure } = useAnswered(one, askRaise, { pause: 0 });
   const { answer: exact, fresh } = useAnswered(fine, askRaise, { pause: 300, cancels: true });
-  const { answer: said } = useAnswered(own, askRaise, { pause: 400, cancels: true });
+  const { answer: said } = useAnswered(present, askRaise, { pause: 400, cancels: true });
   const raised = (fresh ? exact : nearly)?.raised[0];
   const use = () => {
     if (!raised) return;
-    wearCoats(raised.coats);
+    const [coat] = raised.coats as Coat[];
+    if (coat) raisePiece(coat, follows ? { id: follows, rig } : null);
     onClose();
   };
-  const set = (part: Partial<Rig>) => setLight({ ...light, ...part });
+  const follow = (light: string | null) => {
+    setFollows(light);
+    setRig(lights.find((other) => other.id === light)?.rig ?? rig);
+  };
   return (
     <div className={classes.choice}>
       {failure && <p role="alert">{failure}</p>}
@@ -78,44 +96,24 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
             label={words.found.height}
             unit="px"
             value={height}
-            min={0.5}
-            max={200}
-            slider={[0.5, 64]}
+            min={ranges.HeightPx[0]}
+            max={ranges.HeightPx[1]}
+            slider={[ranges.HeightPx[0], 64]}
             onChange={setHeight}
           />
-          <NumberField
-            label={words.found.bearing}
-            unit="°"
-            value={light.bearing}
-            min={-360}
-            max={360}
-            slider={[0, 360]}
-            onChange={(bearing) => set({ bearing })}
-          />
-          <NumberField
-            label={words.found.elevation}
-            unit="°"
-            value={light.elevation}
-            min={15}
-            max={90}
-            onChange={(elevation) => set({ elevation })}
-          />
-          <NumberField
-            label={words.found.size}
-            unit="°"
-            value={light.size}
-            min={0.2}
-            max={20}
-            onChange={(size) => set({ size })}
-          />
-          <NumberField
-            label={words.found.ambient}
-            unit="%"
-            value={Math.round(light.ambient * 100)}
-            min={0}
-            max={100}
-            onChange={(share) => set({ ambient: share / 100 })}
-          />
+          <FollowSelect value={follows} onChange={follow} />
+          {!followed && (
+            <NumberField
+              label={words.found.bearing}
+              unit="°"
+              value={own}
+              min={ranges.Degrees[0]}
+              max={ranges.Degrees[1]}
+              slider={[0, 360]}
+              onChange={setOwn}
+            />
+          )}
+          <RigFields rig={rig} onChange={setRig} />
           <SegmentedControl
             size="xs"
             aria-label={words.bench.howManyShadows}
@@ -141,7 +139,7 @@ function Choice({ piece, onClose }: Omit<Props, 'opened'>) {
 }
 
 interface ScaleProps {
-  common: Pick<Schemas['RaiseRequest'], 'project' | 'scene' | 'piece' | 'light' | 'coats'>;
+  common: Pick<Schemas['RaiseRequest'], 'project' | 'scene' | 'piece' | 'light' | 'follows' | 'coats'>;
 }
 
 /** A list of heights that becomes finishes, the lowest first, in one step. */
@@ -177,20 +175,10 @@ function Scale({ common }: ScaleProps) {
   );
 }
 
-/** A light in a room by day. */
-const usual = { elevation: 50, size: 8, ambient: 0.4 };
-
-/** Where the project's first light comes from. */
-function firstBearing(): number {
-  const { document, scene } = useDocument.getState();
-  const light = document?.lights?.[0];
-  return light ? bearingIn(light, sceneOf(document, scene)?.theme ?? '') : 20;
-}
-
 /** The heights of a list, the lowest first; nothing where one is none. */
 function heightsIn(text: string): number[] | null {
   const parts = text.split(/[,;\s]+/).filter((part) => part !== '');
   const heights = parts.map(Number);
-  const right = heights.every((height) => height >= 0.5 && height <= 200);
+  const right = heights.every((height) => height >= ranges.HeightPx[0] && height <= ranges.HeightPx[1]);
   return right && heights.length > 0 && heights.length <= 12 ? heights.sort((a, b) => a - b) : null;
 }

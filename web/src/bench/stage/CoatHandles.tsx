@@ -2,6 +2,7 @@ import { useOutline } from '../../session/asking';
 import { CastKnob } from './CastKnob';
 import { EndGrips, EndKnob } from './EndHandles';
 import classes from './Handles.module.css';
+import { HeightKnob } from './HeightKnob';
 import type { HandleProps, Trace } from './handle';
 import { SpotKnobs } from './SpotKnobs';
 import { endsOf } from './shadowEnds';
@@ -32,6 +33,7 @@ export function CoatHandles(props: HandleProps) {
         <EndKnob key={end.name} end={end} {...props} />
       ))}
       {coat.kind === 'highlight' && <SpotKnobs {...props} coat={coat} outline={outline} />}
+      {coat.kind === 'raised' && <HeightKnob {...props} coat={coat} outline={outline} />}
       {coat.kind === 'cast' && <CastKnob {...props} coat={coat} outline={outline} />}
     </>
   );

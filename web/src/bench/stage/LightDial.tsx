@@ -17,6 +17,7 @@ import type { DocumentState } from '../../session/state';
 import { commit, useDocument } from '../../session/store';
 import { withParts } from '../../session/tree';
 import classes from './LightDial.module.css';
+import { LightRig } from './LightRig';
 
 type Light = Schemas['Light'];
 
@@ -167,6 +168,7 @@ function LightValues({ light, theme }: { light: Light; theme: string }) {
           )
         }
       />
+      <LightRig light={light} />
       <Followers light={light.id} />
       <Button
         size="compact-xs"

@@ -14,6 +14,7 @@ import { Row, Values } from './fields';
 import { HighlightValues } from './HighlightValues';
 import { factor, sigma } from './numbers';
 import { OffsetFields } from './OffsetFields';
+import { RaisedValues } from './RaisedValues';
 import { RampValues } from './RampValues';
 import { opacity, RareValues, ShadowValues } from './ShadowValues';
 import { StrokeValues } from './StrokeValues';
@@ -68,6 +69,8 @@ function KindValues({ coat, said, change }: CoatProps & { change: Change<Coat> }
       return <ShadowValues coat={coat} said={said} change={change} />;
     case 'ramp':
       return <RampValues coat={coat} said={said} change={change} />;
+    case 'raised':
+      return <RaisedValues coat={coat} change={change} />;
     case 'highlight':
       return <HighlightValues coat={coat} change={change} />;
     case 'tint':

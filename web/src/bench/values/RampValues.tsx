@@ -1,15 +1,13 @@
 import { Button, NativeSelect } from '@mantine/core';
 import type { Coat, CoatOf } from '../../core/client';
 import { interaction, limits, percents, ranges } from '../../core/constants';
-import { askCore } from '../../core/core';
 import { words } from '../../messages';
 import { ColourField } from '../../parts/ColourField';
-import { editCoats } from '../../session/stacks';
-import { commit, useDocument } from '../../session/store';
 import type { Change, CoatProps } from './change';
 import { Row, Values } from './fields';
 import { blur } from './numbers';
 import { OffsetFields } from './OffsetFields';
+import { split } from './split';
 import classes from './values.module.css';
 
 export function RampValues({
@@ -116,16 +114,4 @@ export function RampValues({
       </Button>
     </>
   );
-}
-
-/** Puts the coats a ramp stands for in its place. They come from the core and draw the same. */
-async function split(coat: CoatOf<'ramp'>) {
-  const { document, scene, piece } = useDocument.getState();
-  if (!document || !scene || !piece) return;
-  const found = await askCore('/api/split', { project: document, scene, piece, coat: coat.id });
-  commit();
-  editCoats((coats) => {
-    const at = coats.findIndex((other) => other.id === coat.id);
-    if (at >= 0) coats.splice(at, 1, ...(found.coats as Coat[]));
-  });
 }

@@ -79,6 +79,8 @@ pub enum FindingKind {
     Banding,
     /// A shadow that falls another way than the others of its scene.
     LightsDisagree,
+    /// A height that another light casts than the one it follows, or than most of its scene.
+    HeightsDisagree,
     /// A value that is that of a light or swatch, but does not follow it.
     LooseValue,
     /// Two colours that nobody can tell apart.

@@ -124,7 +124,9 @@ impl Auditor<'_> {
                             bearing: bearing_of(shadow.dx, shadow.dy),
                             distance,
                             weight: f64::from(shadow.colour().a),
-                            loose: !matches!(coat.kind.offset(), Some(Offset::Following(_))),
+                            // Heights have findings of their own.
+                            loose: coat.kind.raised().is_none()
+                                && !matches!(coat.kind.offset(), Some(Offset::Following(_))),
                         });
                     }
                 }

@@ -11,6 +11,7 @@ mod fewer;
 mod finding;
 mod fix;
 mod flat;
+mod heights;
 mod library;
 mod light;
 mod page;

@@ -33,6 +33,7 @@ pub fn audit(
     auditor.library();
     auditor.colours();
     auditor.lights();
+    auditor.heights();
     auditor.depth();
     auditor.shipped();
     auditor.pages();

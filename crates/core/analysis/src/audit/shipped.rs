@@ -119,6 +119,7 @@ fn shadows(coat: &Coat) -> usize {
         _ if !coat.on => 0,
         CoatKind::Drop(_) | CoatKind::Inner(_) => 1,
         CoatKind::Ramp(ramp) => ramp.count as usize,
+        CoatKind::Raised(raised) => raised.shadows.len(),
         CoatKind::Highlight(_)
         | CoatKind::Tint(_)
         | CoatKind::Stroke(_)
@@ -134,6 +135,7 @@ fn is_inner(coat: &Coat) -> bool {
         CoatKind::Inner(_) => true,
         CoatKind::Ramp(ramp) => ramp.shadow == RampShadow::Inner,
         CoatKind::Drop(_)
+        | CoatKind::Raised(_)
         | CoatKind::Highlight(_)
         | CoatKind::Tint(_)
         | CoatKind::Stroke(_)

@@ -2,14 +2,15 @@
 
 use serde::Serialize;
 
+use super::height::height;
 use super::recipe::{
     Patch, Recipe, Softness, black, blended, coat, faint, floor_shadow, frost, own_lightness, stroke, white,
 };
 use crate::asset::Assets;
 use crate::blend::BlendMode;
 use crate::model::{
-    Blur, BlurRadius, Coat, CoatKind, Factor, Fill, Id, Opacity, Piece, Project, Ramp, RampEnd, RampShadow,
-    Sigma, Signed, Spread, StrokeSide, Tint,
+    Blur, BlurRadius, Coat, CoatKind, Factor, Fill, Id, Opacity, Piece, Project, Raised, Ramp, RampEnd,
+    RampShadow, Sigma, Signed, Spread, StrokeSide, Tint,
 };
 
 /// A coat that could be added.
@@ -27,7 +28,7 @@ pub struct Addition {
 #[must_use]
 pub fn additions(project: &Project, piece: &Piece, assets: &Assets) -> Vec<Addition> {
     let recipe = Recipe::new(project, piece, assets);
-    let made = [recipe.shadows(), recipe.on_the_surface(), recipe.around_it()].concat();
+    let made = [recipe.shadows(height(project)), recipe.on_the_surface(), recipe.around_it()].concat();
     let numbered = made.into_iter().enumerate().map(|(number, (description, coat))| {
         let coat = Coat { id: Id::numbered("addition", number), ..coat };
         Addition { description, coat }
@@ -39,7 +40,7 @@ pub fn additions(project: &Project, piece: &Piece, assets: &Assets) -> Vec<Addit
 type OfferedCoat = (&'static str, Coat);
 
 impl Recipe {
-    fn shadows(&self) -> Vec<OfferedCoat> {
+    fn shadows(&self, height: Raised) -> Vec<OfferedCoat> {
         let glow =
             blended(self.drop("Glow", 0.0, Softness(24.0, 2.0, 0.8), own_lightness(0.0)), BlendMode::Screen);
         vec![
@@ -53,6 +54,7 @@ impl Recipe {
                 self.drop("Own-colour shadow", 6.0, Softness(10.0, 0.0, 0.4), own_lightness(0.0)),
             ),
             ("many shadows from one description", coat("Ramp", CoatKind::Ramp(self.ramp()))),
+            ("what the light casts at a height", coat("Height", CoatKind::Raised(height))),
             ("light all round, on dark grounds", glow),
             (
                 "dark along the edge near the light",

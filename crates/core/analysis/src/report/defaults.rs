@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use crate::model::{
     BoxShape, CssColour, EllipseShape, Falloff, FalloffPoint, Fill, FontSize, Fraction, Grain, Length,
-    LineHeight, Radii, Shape, Size, Spacing, TextShape, Weight,
+    LineHeight, Radii, Rig, Shape, Size, Spacing, TextShape, Weight,
 };
 
 /// Values to begin with.
@@ -25,6 +25,8 @@ pub struct Defaults {
     pub grain: Grain,
     /// The falloff of a shadow that gets one: it changes nothing yet.
     pub falloff: Falloff,
+    /// What the shadows of heights are made by under a light of which nobody said it.
+    pub rig: Rig,
 }
 
 /// Values to begin with.
@@ -53,5 +55,6 @@ pub fn defaults() -> Defaults {
         ink: Fill::solid(CssColour::rgb([0x24, 0x32, 0x2d])),
         grain: Grain { amount: Fraction::clamped(0.3), size: Length::clamped(1.0), seed: 1 },
         falloff: Falloff { points: vec![point(0.0), point(1.0)] },
+        rig: Rig::usual(),
     }
 }

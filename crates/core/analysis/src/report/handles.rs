@@ -5,7 +5,7 @@ use serde::Serialize;
 
 use crate::geometry::Silhouette;
 use crate::measure::ScenePoint;
-use crate::model::{Coat, CoatKind, Id};
+use crate::model::{Coat, CoatKind, Id, Raised};
 use crate::resolve::{Context, Highlight, Paint, PaintOp, Piece, ResolvedOffset, gradient_line};
 
 /// A handle of a coat on the scene.
@@ -39,6 +39,8 @@ pub enum HandleKind {
     Blur,
     /// The far end of a cast shadow: shear and squash.
     FarEnd,
+    /// A height: px along the first axis.
+    Height,
 }
 
 /// The line of a gradient that fills a piece.
@@ -94,8 +96,25 @@ pub(crate) fn handles(
         | CoatKind::Backdrop(_)
         | CoatKind::Extrude(_)
         | CoatKind::Ramp(_) => offsets(),
+        CoatKind::Raised(raised) => height_handle(raised, centre, context).into_iter().collect(),
     }
 }
+
+/// A piece's height where its light's own shadow lies; where that lies under the piece, above it.
+fn height_handle(raised: &Raised, from: ScenePoint, context: Context<'_>) -> Option<Handle> {
+    let height = raised.height.get();
+    let key = context.offset(&raised.offset(raised.shadows.first()?));
+    let (x, y) = (key.x / height, key.y / height);
+    let square = x * x + y * y;
+    let (x, y, square) = if square > NEAR * NEAR { (x, y, square) } else { (0.0, -1.0, 1.0) };
+    let at = ScenePoint { x: from.x + x * height, y: from.y + y * height };
+    // So that a drag along the way to the handle is the height that puts it there.
+    let axes = [[x / square, y / square], [0.0, 0.0]];
+    Some(Handle { kind: HandleKind::Height, at, from, axes })
+}
+
+/// A shadow that is nearer than this for each px of its height cannot be dragged.
+const NEAR: f64 = 0.1;
 
 /// How far a highlight that follows a light is turned about the middle of its piece, in radians.
 fn light_turn(context: Context<'_>, light: Option<&Id>) -> f64 {

@@ -6,12 +6,13 @@ use crate::colour::mix_oklab;
 use crate::geometry::TextShape;
 use crate::model::{
     Backdrop, BackdropOrder, Blur, BlurRadius, BoxShape, CartesianOffset, Cast, Coat, CoatKind, ColourOrigin,
-    ColourSource, CornerRadius, CssColour, Degrees, Drop, EllipseRadius, EllipseShape, Extrude, Factor,
-    Falloff, FalloffPoint, Fill, FollowingOffset, Fraction, GradientAngle, GradientDirection,
-    GradientFollows, Grain, Highlight, Id, ImageFill, Inner, JoinShape, Length, LinearFill, NoFill, Offset,
-    OffsetPx, Opacity, PathShape, PictureShape, PlacedShape, PolarOffset, Px, RadialFill, Radii, Ramp,
-    RampEnd, RampShadow, Relative, RelativePoint, Shape, Sigma, Signed, Size, SolidFill, Spread, Stop,
-    Stroke, StrokeCap, StrokeJoin, StrokeSide, SwatchColour, TakenColour, Tint,
+    ColourSource, CornerRadius, CssColour, Degrees, Drop, Elevation, EllipseRadius, EllipseShape, Extrude,
+    Factor, Falloff, FalloffPoint, Fill, FollowingOffset, Fraction, GradientAngle, GradientDirection,
+    GradientFollows, Grain, HeightPx, Highlight, Id, ImageFill, Inner, JoinShape, Length, LightSize,
+    LinearFill, NoFill, Offset, OffsetPx, Opacity, PathShape, PerHeight, PictureShape, PlacedShape,
+    PolarOffset, Px, RadialFill, Radii, Raised, RaisedShadow, Ramp, RampEnd, RampShadow, Relative,
+    RelativePoint, Rig, Shape, Sigma, Signed, Size, SolidFill, Spread, Stop, Stroke, StrokeCap, StrokeJoin,
+    StrokeSide, SwatchColour, TakenColour, Tint,
 };
 
 /// Something that lies between two others of its kind.
@@ -77,8 +78,8 @@ macro_rules! take_nearer {
 }
 
 mix_numbers!(
-    BlurRadius, Degrees, Factor, Fraction, Length, OffsetPx, Opacity, Px, Relative, Sigma, Signed, Size,
-    Spread,
+    BlurRadius, Degrees, Elevation, Factor, Fraction, HeightPx, Length, LightSize, OffsetPx, Opacity,
+    PerHeight, Px, Relative, Sigma, Signed, Size, Spread,
 );
 
 take_nearer!(
@@ -113,6 +114,8 @@ mix_structs! {
     Cast { shear, squash, anchor, follows, blur_near, blur_far, colour, fade }
     Backdrop { sigma, saturation, brightness, order }
     RampEnd { offset, blur, spread, colour }
+    RaisedShadow { distance, blur, spread, opacity }
+    Rig { elevation, size, ambient }
     CartesianOffset { x, y }
     PolarOffset { distance, bearing }
     FollowingOffset { distance, follows }
@@ -134,7 +137,7 @@ mix_structs! {
 }
 
 mix_enums! {
-    CoatKind { Drop, Inner, Highlight, Tint, Stroke, Blur, Extrude, Cast, Backdrop, Ramp }
+    CoatKind { Drop, Inner, Highlight, Tint, Stroke, Blur, Extrude, Cast, Backdrop, Ramp, Raised }
     Offset { Cartesian, Polar, Following }
     ColourSource { Literal, Swatch, From }
     Fill { None, Solid, Linear, Radial, Image }
@@ -156,6 +159,24 @@ impl Mix for Ramp {
             growth: self.growth.mix(&other.growth, t),
             lean: self.lean.mix(&other.lean, t),
             total: self.total.mix(&other.total, t),
+        }
+    }
+}
+
+impl Mix for Raised {
+    fn mix(&self, other: &Self, t: f64) -> Self {
+        // Of different numbers of shadows there is none in between.
+        if self.shadows.len() != other.shadows.len() {
+            return self.nearer(other, t);
+        }
+        let shadows = self.shadows.iter().zip(&other.shadows).map(|(one, other)| one.mix(other, t));
+        Self {
+            height: self.height.mix(&other.height, t),
+            bearing: self.bearing.mix(&other.bearing, t),
+            follows: self.follows.mix(&other.follows, t),
+            rig: self.rig.mix(&other.rig, t),
+            colour: self.colour.mix(&other.colour, t),
+            shadows: shadows.collect(),
         }
     }
 }

@@ -11,6 +11,7 @@ mod falloffs;
 pub mod finishes;
 mod forms;
 mod handles;
+mod height;
 mod interaction;
 mod mix;
 mod page;
@@ -218,6 +219,9 @@ fn summary(kind: &model::CoatKind, drawn: Option<&PaintOp>) -> String {
             short(ramp.far.blur.get()),
             short(ramp.total.get() * 100.0)
         ),
+        CoatKind::Raised(raised) => {
+            format!("{} px high in {} shadows", short(raised.height.get()), raised.shadows.len())
+        }
     }
 }
 

@@ -33,8 +33,8 @@ pub use matching::{
     match_picture,
 };
 pub use raise::{
-    LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, Plate, RaisedStack, SaidHeight, coats as raised_coats,
-    darkening, height_of, raise, raise_roughly,
+    LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, Plate, RaisedStack, SaidHeight, at_height, darkening,
+    height_error, height_of, raise, raise_all, raise_roughly, raised_coat, relit, shadows_under,
 };
 pub use reduce::{CannotReduce, FewerCoats, Holds, MAX_SHADOWS, Reduced, can_be_fewer, reduce};
 pub use shadow::Shadow;

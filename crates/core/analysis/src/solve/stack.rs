@@ -1,5 +1,6 @@
 //! A document's coats as the solver's shadows, and back.
 
+use std::borrow::Cow;
 use std::collections::BTreeSet;
 
 use super::shadow::{OffsetAxis, Shadow, Side};
@@ -35,11 +36,14 @@ struct Writing {
     knock_out: Option<bool>,
 }
 
-/// The shadows on one side that each are a coat of their own, and no steps of a ramp.
+/// The shadows on one side that each are a coat of their own, and none of a ramp or a height.
 #[must_use]
 pub fn single_shadows(coats: &[Coat], resolved: &resolve::Piece, side: Side) -> Option<Group> {
-    let single: Vec<Coat> =
-        coats.iter().filter(|coat| !matches!(coat.kind, CoatKind::Ramp(_))).cloned().collect();
+    let single: Vec<Coat> = coats
+        .iter()
+        .filter(|coat| !matches!(coat.kind, CoatKind::Ramp(_) | CoatKind::Raised(_)))
+        .cloned()
+        .collect();
     group(&single, resolved, side)
 }
 
@@ -84,6 +88,7 @@ pub fn is_plain(coat: &Coat, side: Side) -> bool {
                 && !takes_picture(&inner.colour)
         }
         CoatKind::Ramp(ramp) => (ramp.shadow == RampShadow::Drop) == (side == Side::Outside),
+        CoatKind::Raised(_) => side == Side::Outside,
         CoatKind::Highlight(_)
         | CoatKind::Tint(_)
         | CoatKind::Stroke(_)
@@ -154,12 +159,12 @@ fn shared<'a, T: PartialEq + Clone + 'a>(mut all: impl Iterator<Item = &'a T>) -
 /// How a distance along the axis is written, and the direction it is positive in.
 fn bearing(members: &[Coat], axis: OffsetAxis) -> Option<(Offset, (f64, f64))> {
     let OffsetAxis::Along { x, y } = axis else { return None };
-    let all: Vec<&Offset> =
+    let all: Vec<Cow<'_, Offset>> =
         members.iter().flat_map(|coat| coat.kind.shadow_ends()).map(|end| end.0).collect();
     let one = OffsetPx::clamped(1.0);
     let distances: Vec<f64> = all
         .iter()
-        .map(|offset| match offset {
+        .map(|offset| match offset.as_ref() {
             Offset::Following(following) => following.distance.get(),
             Offset::Polar(polar) => polar.distance.get(),
             Offset::Cartesian(_) => 0.0,
@@ -167,15 +172,14 @@ fn bearing(members: &[Coat], axis: OffsetAxis) -> Option<(Offset, (f64, f64))> {
         .collect();
     let longest = distances.iter().copied().max_by(|a, b| a.abs().total_cmp(&b.abs()))?;
     let along = if longest < 0.0 { (-x, -y) } else { (x, y) };
-    match all.first()? {
+    match all.first()?.as_ref() {
         Offset::Following(first) => {
-            let same = |offset: &&Offset| matches!(offset, Offset::Following(other) if other.follows == first.follows);
+            let same = |offset: &Cow<'_, Offset>| matches!(offset.as_ref(), Offset::Following(other) if other.follows == first.follows);
             let written = FollowingOffset { distance: one, follows: first.follows.clone() };
             all.iter().all(same).then_some((Offset::Following(written), along))
         }
         Offset::Polar(first) => {
-            let same =
-                |offset: &&Offset| matches!(offset, Offset::Polar(other) if other.bearing == first.bearing);
+            let same = |offset: &Cow<'_, Offset>| matches!(offset.as_ref(), Offset::Polar(other) if other.bearing == first.bearing);
             let written = PolarOffset { distance: one, bearing: first.bearing };
             all.iter().all(same).then_some((Offset::Polar(written), along))
         }

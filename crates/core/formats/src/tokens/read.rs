@@ -140,7 +140,7 @@ struct KeptState {
 fn shadows_replaced(mut coats: Vec<Coat>, shadows: Vec<Coat>) -> Vec<Coat> {
     let is_shadow = |coat: &Coat| match &coat.kind {
         CoatKind::Stroke(stroke) => stroke.side != StrokeSide::Inside,
-        CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Ramp(_) => true,
+        CoatKind::Drop(_) | CoatKind::Inner(_) | CoatKind::Ramp(_) | CoatKind::Raised(_) => true,
         CoatKind::Highlight(_)
         | CoatKind::Tint(_)
         | CoatKind::Blur(_)

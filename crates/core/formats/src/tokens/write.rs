@@ -244,7 +244,8 @@ impl Writer<'_> {
             | CoatKind::Blur(_)
             | CoatKind::Extrude(_)
             | CoatKind::Cast(_)
-            | CoatKind::Backdrop(_)) => kind.colour(),
+            | CoatKind::Backdrop(_)
+            | CoatKind::Raised(_)) => kind.colour(),
         };
         let Some(ColourSource::Swatch(swatch)) = source else { return None };
         let context = Context { project: self.project, theme: self.theme, assets: self.assets };

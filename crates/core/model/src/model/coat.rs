@@ -4,8 +4,8 @@ use serde::{Deserialize, Serialize};
 
 use super::decode::decode_by_field;
 use super::{
-    BlurRadius, ColourSource, Degrees, Factor, Fill, Fraction, Id, Length, OffsetPx, Opacity, Sigma, Signed,
-    Spread,
+    BlurRadius, ColourSource, Degrees, Elevation, Factor, Fill, Fraction, HeightPx, Id, Length, LightSize,
+    OffsetPx, Opacity, PerHeight, Sigma, Signed, Spread,
 };
 use crate::geometry::{StrokeCap, StrokeJoin, StrokeSide};
 
@@ -307,4 +307,76 @@ pub struct RampEnd {
     pub spread: Spread,
     /// Its colour.
     pub colour: ColourSource,
+}
+
+/// The shadows that a thin plate casts at a height above the ground, each as a function of the height.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Raised {
+    /// In px.
+    pub height: HeightPx,
+    /// Where the light comes from, where no shared light is followed: 0° is the top, clockwise.
+    pub bearing: Degrees,
+    /// The shared light whose bearing it takes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub follows: Option<Id>,
+    /// The light that the shadows were found for.
+    pub rig: Rig,
+    /// The colour of all of them.
+    pub colour: ColourSource,
+    /// The light's own shadow first, where it is not all around; then those of what is around.
+    pub shadows: Vec<RaisedShadow>,
+}
+
+/// One of the shadows of a height: lengths for each px of it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RaisedShadow {
+    /// Away from the light.
+    pub distance: PerHeight,
+    /// How soft it is.
+    pub blur: Factor,
+    /// How much larger than the silhouette it is.
+    pub spread: PerHeight,
+    /// At every height.
+    pub opacity: Opacity,
+}
+
+/// What a light's shadows are made by, beside its bearing.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Rig {
+    /// Above the ground.
+    pub elevation: Elevation,
+    /// Its diameter.
+    pub size: LightSize,
+    /// The share of light that comes from all around.
+    pub ambient: Fraction,
+}
+
+impl Rig {
+    /// A lamp in a room by day.
+    #[must_use]
+    pub fn usual() -> Self {
+        let (elevation, size) = (Elevation::clamped(50.0), LightSize::clamped(8.0));
+        Self { elevation, size, ambient: Fraction::clamped(0.4) }
+    }
+}
+
+impl Raised {
+    /// Where one of its shadows falls.
+    #[must_use]
+    pub fn offset(&self, shadow: &RaisedShadow) -> Offset {
+        let distance = OffsetPx::clamped(shadow.distance.get() * self.height.get());
+        match &self.follows {
+            Some(light) => Offset::Following(FollowingOffset { distance, follows: light.clone() }),
+            None => Offset::Polar(PolarOffset { distance, bearing: self.bearing }),
+        }
+    }
+
+    /// Whether some of the light comes from one side, and casts the first shadow.
+    #[must_use]
+    pub fn has_key(&self) -> bool {
+        self.rig.ambient.get() < 1.0
+    }
 }

@@ -7,7 +7,7 @@ use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use super::{
-    Coat, CssColour, Degrees, Factor, Fill, Id, Opacity, Piece, Prefix, Px, SchemaVersion, Size, State,
+    Coat, CssColour, Degrees, Factor, Fill, Id, Opacity, Piece, Prefix, Px, Rig, SchemaVersion, Size, State,
     ThemeColours,
 };
 
@@ -161,6 +161,9 @@ pub struct Light {
     pub colour: CssColour,
     /// A factor on the opacity of coats that take its colour.
     pub strength: Factor,
+    /// What the shadows of heights under it are made by, where anybody said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rig: Option<Rig>,
     /// Its values that differ in a theme.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub themes: BTreeMap<Id, LightInTheme>,

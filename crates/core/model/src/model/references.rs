@@ -115,6 +115,10 @@ impl Walk<'_> {
                     self.colour(&format!("{at}/{name}/colour"), &mut end.colour);
                 }
             }
+            CoatKind::Raised(raised) => {
+                self.light(at, raised.follows.as_mut());
+                self.colour(&format!("{at}/colour"), &mut raised.colour);
+            }
             CoatKind::Blur(_) | CoatKind::Backdrop(_) => {}
         }
     }

@@ -332,6 +332,15 @@ impl<'a> Check<'a> {
                 self.colour(&format!("{at}/colour"), &cast.colour);
             }
             CoatKind::Ramp(ramp) => self.ramp(at, ramp),
+            CoatKind::Raised(raised) => {
+                self.follows(&format!("{at}/follows"), raised.follows.as_ref());
+                self.colour(&format!("{at}/colour"), &raised.colour);
+                let count = raised.shadows.len();
+                if !(1..=limits::RAISED_SHADOWS).contains(&count) {
+                    let message = format!("expected 1 to {} shadows, found {count}", limits::RAISED_SHADOWS);
+                    self.problem(&format!("{at}/shadows"), message);
+                }
+            }
         }
     }
 

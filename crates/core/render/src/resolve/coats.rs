@@ -12,23 +12,22 @@ use crate::geometry::StrokeStyle;
 use crate::model::{self, CoatKind, ColourOrigin, ColourSource, Offset};
 
 impl Context<'_> {
-    /// The paint operations of one coat: one, or the steps of a ramp; or why there is none.
+    /// The paint operations of one coat: one, or those of each of its shadows; or why there is none.
     pub(super) fn coats(
         &self,
         coat: &model::Coat,
         piece: &Piece,
         under: Option<PieceBackground<'_>>,
     ) -> Result<Vec<Coat>, String> {
-        if let CoatKind::Ramp(ramp) = &coat.kind {
-            let around = self.around(coat, piece, under);
-            let steps = self.split(coat, ramp, &around).map_err(|error| error.to_string())?;
-            let resolve = |step: &model::Coat| {
-                let drawn = self.resolve_coat(step, piece, under)?;
-                Ok(Coat { id: coat.id.clone(), ..drawn })
-            };
-            return steps.iter().map(resolve).collect();
-        }
-        Ok(vec![self.resolve_coat(coat, piece, under)?])
+        let steps = match self.split(coat, &self.around(coat, piece, under)) {
+            Some(steps) => steps.map_err(|error| error.to_string())?,
+            None => return Ok(vec![self.resolve_coat(coat, piece, under)?]),
+        };
+        let resolve = |step: &model::Coat| {
+            let drawn = self.resolve_coat(step, piece, under)?;
+            Ok(Coat { id: coat.id.clone(), ..drawn })
+        };
+        steps.iter().map(resolve).collect()
     }
 
     /// The sources of a coat's colours.
@@ -95,7 +94,7 @@ impl Context<'_> {
                 PaintOp::Extrude(Extrude { dx: offset.x, dy: offset.y, near, far })
             }
             CoatKind::Cast(cast) => PaintOp::Cast(self.cast(cast, piece, &around)?),
-            CoatKind::Ramp(_) => return Err("a ramp within a ramp".to_owned()),
+            CoatKind::Ramp(_) | CoatKind::Raised(_) => return Err("several shadows within one".to_owned()),
         };
         if let Some(message) = missing {
             return Err(message);

@@ -1,6 +1,7 @@
-//! A ramp as the shadows it stands for (docs/rendering.md, "Ramps").
+//! A coat of several shadows, above all a ramp, as the shadows it stands for (docs/rendering.md, "Ramps").
 
 use super::colour::ColourContext;
+use super::raised::split_raised;
 use super::scene::Context;
 use crate::colour::{Rgba, mix_oklab};
 use crate::model::{
@@ -19,12 +20,28 @@ struct Step {
 }
 
 impl Context<'_> {
-    /// The ordinary coats a ramp stands for, nearest first. The ramp is drawn from these, so splitting it changes no
-    /// pixel.
+    /// The ordinary coats that a coat of several shadows stands for, nearest first; nothing where it stands for itself. It is drawn
+    /// from these, so splitting it changes no pixel.
     ///
     /// # Errors
     /// When a value in between leaves its range, which values between two in range do not.
-    pub fn split(
+    pub fn split(&self, coat: &Coat, around: &ColourContext<'_>) -> Option<Result<Vec<Coat>, OutOfRange>> {
+        match &coat.kind {
+            CoatKind::Ramp(ramp) => Some(self.split_ramp(coat, ramp, around)),
+            CoatKind::Raised(raised) => Some(Ok(split_raised(coat, raised))),
+            CoatKind::Drop(_)
+            | CoatKind::Inner(_)
+            | CoatKind::Highlight(_)
+            | CoatKind::Tint(_)
+            | CoatKind::Stroke(_)
+            | CoatKind::Blur(_)
+            | CoatKind::Extrude(_)
+            | CoatKind::Cast(_)
+            | CoatKind::Backdrop(_) => None,
+        }
+    }
+
+    fn split_ramp(
         &self,
         coat: &Coat,
         ramp: &Ramp,

@@ -97,7 +97,7 @@ pub fn states(project: &Project, scene: &model::Scene, piece: &model::Piece, ass
 ///
 /// # Errors
 /// When a value in between leaves its range, which values between two in range do not.
-pub fn split_ramp(
+pub fn split_coat(
     project: &Project,
     scene: &model::Scene,
     piece: &model::Piece,
@@ -105,12 +105,11 @@ pub fn split_ramp(
     assets: &Assets,
 ) -> Option<Result<Vec<model::Coat>, model::OutOfRange>> {
     let coat = project.shown_coats(scene, piece).iter().find(|other| other.id.as_str() == coat)?;
-    let model::CoatKind::Ramp(ramp) = &coat.kind else { return None };
     let context = Context { project, theme: &scene.theme, assets };
-    Some(over_its_ground(context, scene, piece, |under, level| {
+    over_its_ground(context, scene, piece, |under, level| {
         let resolved = context.piece(piece, Some(under), level, &mut Vec::new());
-        context.split(coat, ramp, &context.around(coat, &resolved, Some(under)))
-    }))
+        context.split(coat, &context.around(coat, &resolved, Some(under)))
+    })
 }
 
 /// Works on a piece with everything below it resolved, and the list it is in.

@@ -13,13 +13,14 @@ use crate::solve::stack::Group;
 /// The coats of a stack that was found, nearest the eye first: a border as a stroke, inner shadows, drop shadows.
 #[must_use]
 pub fn coats(found: &MatchedPicture, stack: &MatchedStack) -> Vec<Coat> {
-    let border = found.border.map_or(0.0, |(width, _)| width);
-    // CSS begins inner shadows inside the border, a document at the piece's edge.
-    let inside: Vec<Shadow> =
-        stack.inside.iter().map(|shadow| Shadow { spread: shadow.spread + border, ..*shadow }).collect();
-    let mut all: Vec<Coat> = found.border.into_iter().map(stroke).collect();
-    all.extend(Group::empty(Side::Inside).to_coats(&inside));
-    all.extend(Group::empty(Side::Outside).to_coats(&stack.outside));
+    of(found.border, &stack.outside, &stack.inside)
+}
+
+/// The same, of a border's width and colour and of shadows that begin inside it, as they do in CSS and in a document.
+pub fn of(border: Option<(f64, Rgba)>, outside: &[Shadow], inside: &[Shadow]) -> Vec<Coat> {
+    let mut all: Vec<Coat> = border.into_iter().map(stroke).collect();
+    all.extend(Group::empty(Side::Inside).to_coats(inside));
+    all.extend(Group::empty(Side::Outside).to_coats(outside));
     all
 }
 

@@ -1,13 +1,16 @@
 //! An element on a picture: where it is, and the stacks on both sides of its outline.
 
 use super::border::{self, Border};
+use super::drawn::Drawing;
 use super::find;
 use super::found::{MatchRequest, MatchedStack};
 use super::mask::Mask;
-use super::pixels::Pixels;
+use super::pixels::{Pixels, rgba};
 use super::place::PlacedBox;
 use super::radius::{self, Sides};
 use super::side::{FoundSide, PictureSide};
+use crate::compose::MaskCache;
+use crate::parallel::parallel_map;
 use crate::solve::error::SolveError;
 use crate::solve::shadow::{Shadow, Side};
 use crate::syntax::round_to;
@@ -130,45 +133,121 @@ impl<'a> Element<'a> {
 
     /// The best stack for each number of shadows, in CSS px.
     pub fn by_count(&self) -> Vec<MatchedStack> {
-        let rounded = |side: Side, found: &[FoundSide]| -> Vec<Counted> {
-            let side = self.side(side);
-            let stack = |found: &FoundSide| {
-                let rounded = side.rounded(found);
-                let offs = side.offs(&rounded);
-                (rounded.shadows, offs)
-            };
-            found.iter().map(stack).collect()
-        };
-        let outside = rounded(Side::Outside, &self.outside);
-        let inside = rounded(Side::Inside, &self.inside);
+        let cache = MaskCache::default();
+        let pairs: Vec<usize> = (0..self.outside.len().max(self.inside.len())).collect();
+        let settled = parallel_map(&pairs, |at| self.exchanged(*at, &cache));
+        let (outside, inside): (Vec<Counted>, Vec<Counted>) = settled.into_iter().unzip();
+        let (outside, inside) = (&outside[..self.outside.len()], &inside[..self.inside.len()]);
         let most = outside.len() + inside.len() - 1;
-        (0..most).filter_map(|count| self.best_of(count, &outside, &inside)).collect()
+        (0..most).filter_map(|count| self.best_of(count, outside, inside)).collect()
+    }
+
+    /// The stacks of so many shadows outside and inside, or the most that were found, refined until a browser's drawing of
+    /// them gets no nearer to the picture, and rounded.
+    fn exchanged(&self, count: usize, cache: &MaskCache) -> (Counted, Counted) {
+        let sides = [(Side::Outside, &self.outside), (Side::Inside, &self.inside)];
+        let sides = sides.map(|(side, all)| (self.side(side), &all[count.min(all.len() - 1)]));
+        let mut now = [0, 1].map(|at| sides[at].1.clone());
+        let mut best = [Best::default(), Best::default()];
+        for round in 0..=ROUNDS {
+            let [outside, inside] = [0, 1].map(|at| self.in_px(&now[at].shadows, at));
+            let Some(drawn) = self.drawing().drawn(&outside, &inside, cache) else { break };
+            for (at, shadows) in [outside, inside].into_iter().enumerate() {
+                let offs = sides[at].0.offs(&now[at], &drawn);
+                best[at].take(shadows, offs, round > REFINED);
+            }
+            let open = [0, 1].map(|at| !sides[at].1.shadows.is_empty() && !best[at].is_exact());
+            if round == ROUNDS || open == [false; 2] || crate::budget::is_stopped() {
+                break;
+            }
+            for at in [0, 1].into_iter().filter(|at| open[*at]) {
+                now[at] = sides[at].0.exchanged(&now[at], &drawn, round >= REFINED);
+            }
+        }
+        let [outside, inside] = best.map(|best| best.stack);
+        (outside, inside)
+    }
+
+    /// What stays the same for all stacks.
+    pub fn drawing(&self) -> Drawing {
+        let under = |sides: &[FoundSide]| sides.last().map_or([1.0; 3], |found| found.under.at_corner);
+        Drawing {
+            place: self.place.scaled(1.0 / self.density),
+            ground: rgba(under(&self.outside)),
+            fill: rgba(under(&self.inside)),
+            border: self.border.map(|border| (border.width / self.density, rgba(border.colour))),
+            density: self.density,
+            size: (self.pixels.width, self.pixels.height),
+        }
+    }
+
+    /// Shadows of a side in CSS px; those inside begin inside the border.
+    fn in_px(&self, shadows: &[Shadow], side: usize) -> Vec<Shadow> {
+        let border = if side == 1 { self.border.map_or(0.0, |border| border.width) } else { 0.0 };
+        let in_px = |shadow: &Shadow| Shadow {
+            dx: round_to(shadow.dx / self.density, 2),
+            dy: round_to(shadow.dy / self.density, 2),
+            blur: round_to(shadow.blur / self.density, 2),
+            spread: round_to((shadow.spread - border) / self.density, 2),
+            ..*shadow
+        };
+        shadows.iter().map(in_px).collect()
     }
 
     /// Of the stacks with so many shadows, on whichever side they are, the best.
     fn best_of(&self, count: usize, outside: &[Counted], inside: &[Counted]) -> Option<MatchedStack> {
         let pairs = (0..=count).filter_map(|at| outside.get(at).zip(inside.get(count - at)));
-        let stacks = pairs.map(|((outside, off), (inside, off_inside))| {
-            let error = error(off.iter().chain(off_inside));
-            let border = self.border.map_or(0.0, |border| border.width);
-            let in_px = |shadow: &Shadow, spread: f64| Shadow {
-                dx: round_to(shadow.dx / self.density, 2),
-                dy: round_to(shadow.dy / self.density, 2),
-                blur: round_to(shadow.blur / self.density, 2),
-                spread: round_to((shadow.spread - spread) / self.density, 2),
-                ..*shadow
-            };
-            let outside = outside.iter().map(|shadow| in_px(shadow, 0.0)).collect();
-            // CSS begins inner shadows inside the border.
-            let inside = inside.iter().map(|shadow| in_px(shadow, border)).collect();
-            MatchedStack { outside, inside, error }
+        let stacks = pairs.map(|((outside, off), (inside, off_inside))| MatchedStack {
+            outside: outside.clone(),
+            inside: inside.clone(),
+            error: error(off.iter().chain(off_inside)),
         });
-        let cost = |stack: &MatchedStack| stack.error.mean + stack.error.p99 / 6.0;
-        stacks.min_by(|a, b| cost(a).total_cmp(&cost(b)))
+        stacks.min_by(|a, b| cost(&a.error).total_cmp(&cost(&b.error)))
     }
 }
 
-/// Shadows, and how far they are off.
+/// Rounds in which a stack is drawn and refined, and all, in the last of which it is rounded.
+const REFINED: usize = 1;
+const ROUNDS: usize = 4;
+
+/// The best stack of those that were drawn.
+#[derive(Default)]
+struct Best {
+    stack: Counted,
+    cost: Option<f64>,
+    is_rounded: bool,
+}
+
+/// How much more a rounded stack may cost, in shares and in 255ths: numbers as people type them are worth a little.
+const ROUNDER: f64 = 1.1;
+const NEARLY: f64 = 0.05;
+/// What a stack costs that draws the picture itself.
+const EXACT: f64 = 0.06;
+
+impl Best {
+    fn take(&mut self, shadows: Vec<Shadow>, offs: Vec<(f64, f64)>, is_rounded: bool) {
+        let now = cost(&error(offs.iter()));
+        let most = match self.cost {
+            None => f64::INFINITY,
+            Some(least) if is_rounded && !self.is_rounded => least * ROUNDER + NEARLY,
+            Some(least) => least,
+        };
+        if now < most {
+            *self = Self { stack: (shadows, offs), cost: Some(now), is_rounded };
+        }
+    }
+
+    fn is_exact(&self) -> bool {
+        self.is_rounded && self.cost.is_some_and(|cost| cost < EXACT)
+    }
+}
+
+/// How bad an error is: its mean, and its worst places a little.
+pub fn cost(error: &SolveError) -> f64 {
+    error.mean + error.p99 / 6.0
+}
+
+/// Shadows in CSS px, and how far they are off.
 type Counted = (Vec<Shadow>, Vec<(f64, f64)>);
 
 fn moved(place: &PlacedBox, other: &PlacedBox) -> f64 {

@@ -1,5 +1,6 @@
 //! The pixels of a picture as numbers, and smooth colours across them.
 
+use crate::colour::Rgba;
 use crate::picture::Picture;
 
 /// Red, green and blue from 0 to 1, as they are encoded.
@@ -120,6 +121,12 @@ impl Smooth {
         let at_corner = std::array::from_fn(|at| colour[at] - slope[0][at] * x - slope[1][at] * y);
         Some(Self { at_corner, slope })
     }
+}
+
+/// A colour of 8 bits that hides everything.
+pub fn rgba(colour: Colour) -> Rgba {
+    let [r, g, b] = colour.map(|channel| ((channel * 255.0).round() / 255.0).clamp(0.0, 1.0) as f32);
+    Rgba::new(r, g, b, 1.0)
 }
 
 /// The lightness of a colour as JPEG keeps it (JFIF 1.02, "Conversion to and from RGB", after ITU-R BT.601).

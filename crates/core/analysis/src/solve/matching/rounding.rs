@@ -6,7 +6,7 @@ use crate::solve::shadow::{Parameter, Shadow};
 
 /// How much farther off a stack may be for a rounder number, in shares, and in 255ths that no screen shows.
 const SHARE: f64 = 1.004;
-const MORE: f64 = 0.01 / 255.0;
+const MORE: f64 = 0.02 / 255.0;
 /// Steps in which the other numbers make up for a rounded one.
 const STEPS: usize = 3;
 

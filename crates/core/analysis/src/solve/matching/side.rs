@@ -38,18 +38,24 @@ pub struct PictureSide<'a> {
 
 /// Pixels that are looked at, with what is seen there.
 pub struct Looks {
-    field: BoxField,
-    target: Vec<PremultipliedLayer>,
+    pub field: BoxField,
+    pub target: Vec<PremultipliedLayer>,
     /// In the picture.
-    places: Vec<(f64, f64)>,
+    pub places: Vec<(f64, f64)>,
+}
+
+impl Looks {
+    /// How much each counts.
+    pub fn weights(&self) -> &[f64] {
+        self.field.weights()
+    }
 }
 
 /// Pixels of which colours are compared while shadows are looked for, and at the end.
 const FEW: usize = 500;
 const ROUNDED: usize = 1500;
 const MANY: usize = 3000;
-/// Beginnings of a new shadow that are refined, and steps for each.
-const BEGINNINGS: usize = 4;
+/// Steps for each beginning of a new shadow.
 const TRIED: usize = 12;
 /// Steps for the best.
 const STEPS: usize = 30;
@@ -105,72 +111,8 @@ impl PictureSide<'_> {
         shadow.dx.abs().max(shadow.dy.abs()) < far && shadow.opacity > LEAST
     }
 
-    /// Stacks with one shadow more: the one before with each of the shadows that take most of what is left.
-    fn starts(&self, looks: &Looks, smaller: &FoundSide) -> Vec<Vec<Shadow>> {
-        let rest = self.rest(looks, smaller);
-        let candidates = self.candidates();
-        let gains = parallel_map(&candidates, |shadow| {
-            let coverage = self.cover(looks, shadow);
-            let weights = looks.field.weights();
-            let square: f64 =
-                coverage.iter().zip(weights).map(|(cover, weight)| weight * cover * cover).sum();
-            if square < 1e-6 {
-                return (0.0, [0.0; 3]);
-            }
-            let by: Colour = std::array::from_fn(|channel| {
-                let all = coverage.iter().zip(weights).zip(&rest);
-                all.map(|((cover, weight), rest)| weight * cover * rest[channel]).sum()
-            });
-            (by.iter().map(|by| by * by).sum::<f64>() / square, by.map(|by| by / square))
-        });
-        let mut order: Vec<usize> = (0..candidates.len()).collect();
-        order.sort_by(|a, b| gains[*b].0.total_cmp(&gains[*a].0));
-        let mut kept: Vec<usize> = Vec::new();
-        for at in order {
-            let differs = |other: &usize| {
-                let (one, other) = (&candidates[at], &candidates[*other]);
-                (one.blur / other.blur).max(other.blur / one.blur) > 1.7
-                    || (one.dy - other.dy).abs() + (one.dx - other.dx).abs() > 0.4 * one.blur + 2.0
-            };
-            if gains[at].0 > 0.0 && kept.iter().all(differs) {
-                kept.push(at);
-            }
-            if kept.len() == BEGINNINGS {
-                break;
-            }
-        }
-        let middle = self.place_middle();
-        let under = smaller.under.at(middle.0, middle.1);
-        let mut starts: Vec<Vec<Shadow>> = Vec::new();
-        for at in kept {
-            let (opacity, colour) = darkest(under, gains[at].1);
-            let mut shadows = smaller.shadows.clone();
-            shadows.push(Shadow { opacity, colour, ..candidates[at] });
-            shadows.sort_by(|a, b| a.blur.total_cmp(&b.blur));
-            starts.push(shadows);
-        }
-        starts.extend((0..smaller.shadows.len()).map(|at| split(&smaller.shadows, at)));
-        starts
-    }
-
-    fn place_middle(&self) -> (f64, f64) {
+    pub fn place_middle(&self) -> (f64, f64) {
         (self.place.left + self.place.width / 2.0, self.place.top + self.place.height / 2.0)
-    }
-
-    /// Shadows of many sizes and places, of no colour yet.
-    fn candidates(&self) -> Vec<Shadow> {
-        let density = self.density;
-        let mut all = Vec::new();
-        for blur in [2.0, 4.0, 7.0, 12.0, 20.0, 32.0, 48.0, 72.0].map(|blur| blur * density) {
-            for dy in [-0.3, 0.0, 0.25, 0.5, 1.0].map(|share| share * blur.max(8.0 * density)) {
-                for dx in [-0.3, 0.0, 0.3].map(|share| share * blur.max(8.0 * density)) {
-                    for spread in [-8.0, 0.0, 5.0].map(|spread| spread * density) {
-                        all.push(Shadow { dx, dy, blur, spread, opacity: 1.0, colour: [0.0; 3] });
-                    }
-                }
-            }
-        }
-        all
     }
 
     /// Shadows and what is under them, refined in turn.
@@ -190,24 +132,36 @@ impl PictureSide<'_> {
         FoundSide { shadows, under, off }
     }
 
-    /// A stack in numbers as people type them, in CSS px, where that is no farther off.
-    pub fn rounded(&self, found: &FoundSide) -> FoundSide {
-        let looks = self.looks(ROUNDED);
-        let under = found.under.in_8_bits();
+    /// A stack refined for some pixels.
+    pub fn refined_on(&self, looks: &Looks, found: &FoundSide) -> FoundSide {
         let mut shadows = found.shadows.clone();
-        self.refined(&looks, under, &mut shadows, STEPS);
-        let found = FoundSide { shadows, under, off: found.off };
-        let ground = under_places(&looks, under);
-        let freedom = self.freedom();
-        let model = self.model(&looks.field, &freedom, Some(&ground));
-        let off = |shadows: &[Shadow]| self.off(&looks, found.under, shadows);
-        let rounding = Rounding { model: &model, target: &looks.target, density: self.density, off: &off };
-        let shadows = rounding.rounded(&found.shadows);
-        let many = self.looks(MANY);
-        FoundSide { off: self.off(&many, found.under, &shadows), shadows, under: found.under }
+        let off = self.refined(looks, found.under.in_8_bits(), &mut shadows, STEPS);
+        FoundSide { shadows, under: found.under, off }
     }
 
-    fn refined(&self, looks: &Looks, under: Smooth, shadows: &mut Vec<Shadow>, steps: usize) -> f64 {
+    /// A stack in numbers as people type them, in CSS px, where that is no farther off on some pixels.
+    pub fn rounded_on(&self, looks: &Looks, found: &FoundSide) -> FoundSide {
+        let under = found.under.in_8_bits();
+        let ground = under_places(looks, under);
+        let freedom = self.freedom();
+        let model = self.model(&looks.field, &freedom, Some(&ground));
+        let off = |shadows: &[Shadow]| self.off(looks, under, shadows);
+        let rounding = Rounding { model: &model, target: &looks.target, density: self.density, off: &off };
+        let shadows = rounding.rounded(&found.shadows);
+        FoundSide { off: off(&shadows), shadows, under: found.under }
+    }
+
+    /// Pixels of which colours are compared while numbers are rounded.
+    pub fn looks_rounded(&self) -> Looks {
+        self.looks(ROUNDED)
+    }
+
+    /// Pixels by which the best stack is told.
+    pub fn looks_closely(&self) -> Looks {
+        self.looks(MANY)
+    }
+
+    pub fn refined(&self, looks: &Looks, under: Smooth, shadows: &mut Vec<Shadow>, steps: usize) -> f64 {
         let ground = under_places(looks, under);
         let freedom = self.freedom();
         let model = self.model(&looks.field, &freedom, Some(&ground));
@@ -243,13 +197,13 @@ impl PictureSide<'_> {
         Model { field, side: self.side, freedom, coloured: true, ground }
     }
 
-    fn cover(&self, looks: &Looks, shadow: &Shadow) -> Vec<f64> {
+    pub fn cover(&self, looks: &Looks, shadow: &Shadow) -> Vec<f64> {
         let freedom = self.freedom();
         self.model(&looks.field, &freedom, None).cover(shadow).value
     }
 
     /// What is left between the picture and a stack.
-    fn rest(&self, looks: &Looks, found: &FoundSide) -> Vec<Colour> {
+    pub fn rest(&self, looks: &Looks, found: &FoundSide) -> Vec<Colour> {
         let ground = under_places(looks, found.under);
         let freedom = self.freedom();
         let seen = self.model(&looks.field, &freedom, Some(&ground)).compose(&found.shadows);
@@ -376,13 +330,6 @@ impl PictureSide<'_> {
         sizes.iter().sum::<f64>() / sizes.len().max(1) as f64
     }
 
-    /// How far a stack is off at the pixels that are looked at, and how many each stands for.
-    pub fn offs(&self, found: &FoundSide) -> Vec<(f64, f64)> {
-        let looks = self.looks(MANY);
-        let sizes = self.rest(&looks, found).into_iter().map(|rest| apart(rest, [0.0; 3]));
-        sizes.zip(looks.field.weights()).map(|(size, weight)| (size, weight * weight)).collect()
-    }
-
     /// Leaves out what a stack cannot be: pixels that are off by far more than most.
     pub fn without_strangers(&mut self, found: &FoundSide) -> f64 {
         let looks = self.looks(MANY);
@@ -447,32 +394,4 @@ fn lines(start: f64, length: f64, end: f64, growth: f64) -> Vec<(f64, f64)> {
         (before + after) / 2.0
     };
     (0..kept.len()).map(|at| (kept[at], gap(at))).collect()
-}
-
-/// The least opacity, and its colour, that change what is under them by so much.
-pub fn darkest(under: Colour, change: Colour) -> (f64, Colour) {
-    let needed = under.into_iter().zip(change).map(|(under, change)| {
-        let room = if change < 0.0 { under } else { 1.0 - under };
-        change.abs() / room.max(1e-3)
-    });
-    let opacity = needed.fold(0.004, f64::max).min(1.0);
-    let colour = std::array::from_fn(|at| (under[at] + change[at] / opacity).clamp(0.0, 1.0));
-    (opacity, colour)
-}
-
-/// A stack in which one shadow is two: a tighter and a wider one.
-fn split(shadows: &[Shadow], at: usize) -> Vec<Shadow> {
-    let shadow = shadows[at];
-    let half = 1.0 - (1.0 - shadow.opacity).max(0.0).sqrt();
-    let scaled = |by: f64| Shadow {
-        dx: shadow.dx * by,
-        dy: shadow.dy * by,
-        blur: shadow.blur * by,
-        opacity: half,
-        ..shadow
-    };
-    let mut split = shadows.to_vec();
-    split[at] = scaled(0.6);
-    split.insert(at + 1, scaled(1.5));
-    split
 }

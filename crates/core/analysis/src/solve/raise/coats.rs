@@ -1,39 +1,73 @@
-//! Raised shadows as coats of a document.
+//! Shadows that were found for a height as a coat of a document, which is a function of its height.
 
+use super::around::{Around, PLACES, reach};
+use super::plate::Plate;
 use super::rig::LightRig;
+use super::stack::RaisedStack;
 use crate::blend::BlendMode;
+use crate::geometry::RoundedBox;
 use crate::model::{
-    BlurRadius, CartesianOffset, Coat, CoatKind, ColourSource, CssColour, Id, Offset, OffsetPx, Opacity,
-    Spread,
+    Coat, CoatKind, ColourSource, CssColour, Degrees, Factor, HeightPx, Id, Opacity, PerHeight, Raised,
+    RaisedShadow,
 };
 use crate::resolve::{self, PaintOp, ShadowPaint};
+use crate::solve::error::SolveError;
 use crate::solve::shadow::Shadow;
 
-/// The coats of a height, named after what casts them.
+/// The coat of a stack for a height. It takes its bearing from a shared light where it `follows` one.
 #[must_use]
-pub fn coats(shadows: &[Shadow], rig: &LightRig) -> Vec<Coat> {
-    let has_light = rig.ambient < 1.0;
-    let coat = |(number, shadow): (usize, &Shadow)| {
-        let name = match (has_light, number) {
-            (true, 0) => "Key".to_owned(),
-            (true, 1) | (false, 0) => "Ambient".to_owned(),
-            (true, number) => format!("Ambient {number}"),
-            (false, number) => format!("Ambient {}", number + 1),
-        };
-        let (blur, spread) = (BlurRadius::clamped(shadow.blur), Spread::clamped(shadow.spread));
-        let offset = CartesianOffset { x: OffsetPx::clamped(shadow.dx), y: OffsetPx::clamped(shadow.dy) };
-        let offset = Offset::Cartesian(offset);
-        let colour = ColourSource::Literal(CssColour::black());
-        Coat {
-            id: Id::numbered("raised", number + 1),
-            name,
-            on: true,
-            opacity: Opacity::clamped(shadow.opacity),
-            blend: BlendMode::Normal,
-            kind: CoatKind::drop(offset, blur, spread, colour),
-        }
+pub fn raised_coat(stack: &RaisedStack, height: f64, rig: &LightRig, follows: Option<Id>) -> Coat {
+    let (x, y) = rig.away();
+    let digits = |value: f64| (value / height * 1e4).round() / 1e4 + 0.0;
+    let shadow = |shadow: &Shadow| RaisedShadow {
+        distance: PerHeight::clamped(digits(shadow.dx * x + shadow.dy * y)),
+        blur: Factor::clamped(digits(shadow.blur)),
+        spread: PerHeight::clamped(digits(shadow.spread)),
+        opacity: Opacity::clamped(shadow.opacity),
     };
-    shadows.iter().enumerate().map(coat).collect()
+    let raised = Raised {
+        height: HeightPx::clamped(height),
+        bearing: Degrees::clamped(rig.bearing),
+        follows,
+        rig: rig.written(),
+        colour: ColourSource::Literal(CssColour::black()),
+        shadows: stack.shadows.iter().map(shadow).collect(),
+    };
+    Coat {
+        id: Id::numbered("raised", 1),
+        name: "Height".to_owned(),
+        on: true,
+        opacity: Opacity::clamped(1.0),
+        blend: BlendMode::Normal,
+        kind: CoatKind::Raised(raised),
+    }
+}
+
+/// The same coat at another height.
+#[must_use]
+pub fn at_height(coat: &Coat, height: f64) -> Coat {
+    let mut coat = coat.clone();
+    if let CoatKind::Raised(raised) = &mut coat.kind {
+        raised.height = HeightPx::clamped(height);
+    }
+    coat
+}
+
+/// How far the coat of a height is from what a plate casts at a height under a light.
+#[must_use]
+pub fn error(coat: &Coat, shape: RoundedBox, height: f64, rig: &LightRig) -> SolveError {
+    let CoatKind::Raised(raised) = &coat.kind else { return SolveError::default() };
+    let (x, y) = rig.away();
+    let shadow = |one: &RaisedShadow| Shadow {
+        dx: x * one.distance.get() * height,
+        dy: y * one.distance.get() * height,
+        blur: one.blur.get() * height,
+        spread: one.spread.get() * height,
+        opacity: one.opacity.get(),
+        colour: [0.0; 3],
+    };
+    let shadows: Vec<Shadow> = raised.shadows.iter().map(shadow).collect();
+    Around::new(shape, &Plate::new(shape, height, rig), reach(height, rig), PLACES).error(&shadows)
 }
 
 /// A coat as a shadow that darkens white, if it is a drop shadow of one colour.

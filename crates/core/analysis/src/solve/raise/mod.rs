@@ -1,8 +1,11 @@
 //! Coats for a height: the shadow that a thin plate above the ground really casts (docs/measuring.md, "Heights").
 
+mod around;
 mod coats;
 mod plate;
+mod relit;
 mod rig;
+mod stack;
 
 use super::boxes::BoxField;
 use super::error::SolveError;
@@ -11,40 +14,18 @@ use super::forward::{Model, PremultipliedLayer};
 use super::least_squares::{Objective, refine};
 use super::search::worst;
 use super::shadow::{Freedom, OffsetAxis, Shadow, Side};
-use crate::colour::linear_to_srgb;
 use crate::geometry::RoundedBox;
 use crate::limits;
+use crate::model::{Coat, Id};
 use crate::parallel::parallel_map;
 use crate::syntax::round_to;
+use around::{Around, PLACES, SEEN, outside, reach, seen_on, veil_on};
 
-pub use coats::{coats, darkening};
+pub use coats::{at_height, darkening, error as height_error, raised_coat};
 pub use plate::Plate;
+pub use relit::{relit, shadows_under};
 pub use rig::LightRig;
-
-/// A stack for a height.
-#[derive(Debug, Clone, PartialEq)]
-pub struct RaisedStack {
-    /// The light's own shadow first, then those of what is around it.
-    pub shadows: Vec<Shadow>,
-    /// How far its picture on white is from the light that really reaches the ground.
-    pub error: SolveError,
-}
-
-/// The height that a stack says.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct SaidHeight {
-    /// In px.
-    pub height: f64,
-    /// How far the stack's picture is from that of a plate so high.
-    pub error: SolveError,
-}
-
-/// The lowest height, in px above the ground.
-pub const LEAST_HEIGHT: f64 = 0.5;
-/// The greatest height, in px above the ground.
-pub const MOST_HEIGHT: f64 = 200.0;
-/// The most shadows for a height.
-pub const MOST_COATS: usize = 6;
+pub use stack::{LEAST_HEIGHT, MOST_COATS, MOST_HEIGHT, RaisedStack, SaidHeight};
 
 /// The best stack of so many shadows for a plate's height: black, all in the light's direction.
 #[must_use]
@@ -66,6 +47,29 @@ pub fn raise_roughly(shape: RoundedBox, height: f64, rig: &LightRig, count: usiz
     fit.stage(&mut start, (1, ROUGH_STEPS))
 }
 
+/// Coats for several heights of one plate, which all are the same function of their height: the one found for the height in the
+/// middle. Each with how far it is from what the plate casts there.
+#[must_use]
+pub fn raise_all(
+    shape: RoundedBox,
+    heights: &[f64],
+    rig: &LightRig,
+    count: usize,
+    follows: Option<&Id>,
+) -> Vec<(Coat, SolveError)> {
+    let lowest = heights.iter().copied().fold(f64::INFINITY, f64::min);
+    let highest = heights.iter().copied().fold(0.0, f64::max);
+    if highest <= 0.0 {
+        return Vec::new();
+    }
+    // Heights are told apart by their ratios.
+    let middle = (lowest * highest).sqrt();
+    let stack = raise(shape, middle, rig, count);
+    let one = raised_coat(&stack, middle, rig, follows.cloned());
+    let at = |height: &f64| (at_height(&one, *height), height_error(&one, shape, *height, rig));
+    heights.iter().map(at).collect()
+}
+
 /// How much farther apart places are looked at for a rough stack, and its steps.
 const ROUGH: f64 = 3.0;
 const ROUGH_STEPS: usize = 8;
@@ -77,6 +81,7 @@ fn cost(error: &SolveError) -> f64 {
 
 /// A plate's shadow that stacks are fitted to.
 struct Fit {
+    height: f64,
     around: Around,
     field: BoxField,
     target: Vec<PremultipliedLayer>,
@@ -84,6 +89,9 @@ struct Fit {
     /// Where the light's own shadow lies is known, and how soft it is.
     held: &'static [(usize, usize)],
 }
+
+/// No length of a shadow is longer, in heights.
+const MOST_SHARE: f64 = 20.0;
 
 /// The powers that differences are raised to, one after another, and steps for each.
 const STAGES: [(i32, usize); 3] = [(1, 30), (2, 10), (4, 10)];
@@ -110,6 +118,7 @@ impl Fit {
         };
         let held: &[(usize, usize)] = if rig.ambient < 1.0 { &[(0, 0), (0, 1)] } else { &[] };
         Self {
+            height,
             around: Around::new(shape, &plate, reach, PLACES / (apart * apart)),
             field,
             target,
@@ -124,6 +133,19 @@ impl Fit {
         STAGES.into_iter().map(|stage| self.stage(&mut shadows, stage)).collect()
     }
 
+    /// Whether a shadow's lengths are such as a plate's at this height are.
+    fn is_near(&self, shadow: &Shadow) -> bool {
+        let longest = shadow.dx.abs().max(shadow.dy.abs()).max(shadow.blur).max(shadow.spread.abs());
+        longest < MOST_SHARE * self.height
+    }
+
+    /// Whether a shadow is seen anywhere around the plate: one that is of no use may have been moved far away.
+    fn is_seen(&self, shadow: &Shadow) -> bool {
+        let covered = self.field.cover(shadow).value;
+        let shown = covered.iter().zip(self.field.visible_shares());
+        shown.into_iter().any(|(covered, shown)| covered * shown * shadow.opacity > SEEN)
+    }
+
     /// A stack refined in some steps, with differences raised to a power.
     fn stage(&self, shadows: &mut Vec<Shadow>, (power, steps): (i32, usize)) -> RaisedStack {
         let (field, freedom) = (&self.field, &self.freedom);
@@ -131,7 +153,8 @@ impl Fit {
         let scale = worst(&model, &self.target, shadows).max(1e-9);
         let goal = Objective { target: &self.target, power, scale, prior: None, held: self.held };
         refine(&model, &goal, shadows, steps);
-        let shadows: Vec<Shadow> = shadows.iter().copied().map(tidied).collect();
+        let seen = shadows.iter().copied().filter(|shadow| self.is_near(shadow) && self.is_seen(shadow));
+        let shadows: Vec<Shadow> = seen.map(tidied).collect();
         let error = self.around.error(&shadows);
         RaisedStack { shadows, error }
     }
@@ -154,14 +177,6 @@ fn lines(length: f64, moved: f64, soft: f64, (reach, apart): (f64, f64)) -> Vec<
     places.sort_by(f64::total_cmp);
     places.dedup();
     places
-}
-
-/// Places of which those outside a box's bounds count.
-fn outside(shape: RoundedBox, places: Vec<(f64, f64)>) -> BoxField {
-    BoxField::new(shape, places, |x, y| {
-        let beside = x < 0.0 || y < 0.0 || x > shape.width || y > shape.height;
-        if beside { 1.0 } else { 0.0 }
-    })
 }
 
 /// The height at which a plate's shadow is most like that of a stack, under a light; nothing where the stack is not seen.
@@ -218,8 +233,6 @@ fn across_edges(RoundedBox { width, height, .. }: RoundedBox, far: f64) -> Vec<(
     distances.take_while(|at| *at < 2.0 * far).flat_map(outward).collect()
 }
 
-/// What is darker than this share is seen.
-const SEEN: f64 = 0.5 / 255.0;
 /// Heights that are looked at before the nearest of them is looked at closely.
 const HEIGHTS: usize = 48;
 
@@ -240,20 +253,6 @@ fn least(mut low: f64, mut high: f64, of: impl Fn(f64) -> f64) -> f64 {
         }
     }
     (low + high) / 2.0
-}
-
-/// What a plate leaves of white at every place, as the stack's own effect is told.
-fn veil_on(field: &BoxField, plate: &Plate) -> Vec<PremultipliedLayer> {
-    let places = field.places();
-    let veil = |((_, x, y), shown): (&(usize, f64, f64), &f64)| {
-        [0.0, 0.0, 0.0, 1.0 - shown * (1.0 - shown_on_white(plate, *x, *y))]
-    };
-    places.iter().zip(field.visible_shares()).map(veil).collect()
-}
-
-/// White ground in the light that reaches it, as a screen is told to show it.
-fn shown_on_white(plate: &Plate, x: f64, y: f64) -> f64 {
-    f64::from(linear_to_srgb([plate.light(x, y) as f32; 3])[0])
 }
 
 /// Stacks to begin with.
@@ -302,60 +301,6 @@ struct OfHeight {
     blur: f64,
     spread: f64,
     opacity: f64,
-}
-
-/// How far from a plate its shadow is looked at, in px.
-fn reach(height: f64, rig: &LightRig) -> f64 {
-    (rig.distance() * height + 6.0 * height + 16.0).min(MOST_REACH)
-}
-
-const MOST_REACH: f64 = 1200.0;
-/// Places that an error is told from, at most.
-const PLACES: f64 = 8_000.0;
-
-/// The light around a plate, outside of it, that stacks on white are compared with.
-struct Around {
-    field: BoxField,
-    target: Vec<PremultipliedLayer>,
-}
-
-impl Around {
-    fn new(shape: RoundedBox, plate: &Plate, reach: f64, places: f64) -> Self {
-        let (width, height) = (shape.width + 2.0 * reach, shape.height + 2.0 * reach);
-        let step = (width * height / places).sqrt().max(1.0);
-        let along = |length: f64| {
-            (0..(length / step) as usize).map(move |at| (at as f64 * step - reach).floor() + 0.5)
-        };
-        let places = along(height).flat_map(|y| along(width).map(move |x| (x, y))).collect();
-        let field = outside(shape, places);
-        let target = veil_on(&field, plate);
-        Self { field, target }
-    }
-
-    fn error(&self, shadows: &[Shadow]) -> SolveError {
-        let seen = seen_on(&self.field, shadows);
-        let pairs = seen.iter().zip(&self.target);
-        let touched = pairs.filter(|(seen, wanted)| seen[3].min(wanted[3]) < 1.0 - SEEN);
-        let mut offs: Vec<f64> = touched.map(|(seen, wanted)| (seen[3] - wanted[3]).abs() * 255.0).collect();
-        offs.sort_by(f64::total_cmp);
-        let Some(worst) = offs.last() else { return SolveError::default() };
-        let mean = offs.iter().sum::<f64>() / offs.len() as f64;
-        let p99 = offs[(offs.len() - 1) * 99 / 100];
-        SolveError { mean: round_to(mean, 3), p99: round_to(p99, 2), worst: round_to(*worst, 2) }
-    }
-}
-
-/// What a stack does at every place.
-fn seen_on(field: &BoxField, shadows: &[Shadow]) -> Vec<PremultipliedLayer> {
-    let freedom = Freedom {
-        axis: OffsetAxis::Fixed,
-        spread: false,
-        blur: false,
-        colour: false,
-        least_spread: 0.0,
-        most_spread: 0.0,
-    };
-    Model { field, side: Side::Outside, freedom: &freedom, coloured: false, ground: None }.compose(shadows)
 }
 
 /// Hundredths of a px, and opacities of four digits.

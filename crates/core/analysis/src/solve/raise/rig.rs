@@ -1,34 +1,45 @@
 //! The light that falls on a plate and on the ground under it.
 
+use crate::model::{Elevation, Fraction, LightSize, Rig};
+
 /// A light and what surrounds it, as one plate's shadow needs them.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct LightRig {
     /// Where the light comes from: 0° is the top, clockwise.
     pub bearing: f64,
-    /// Degrees from the ground, from [`LightRig::LEAST_ELEVATION`] to 90.
+    /// Degrees from the ground; see [`Elevation`].
     pub elevation: f64,
-    /// The light's angular diameter in degrees, up to [`LightRig::MOST_SIZE`].
+    /// The light's angular diameter in degrees; see [`LightSize`].
     pub size: f64,
     /// The share of light that comes from all around, from 0 to 1.
     pub ambient: f64,
 }
 
 impl LightRig {
-    /// Lower lights cast shadows that are mostly elsewhere.
-    pub const LEAST_ELEVATION: f64 = 15.0;
-    /// Larger ones are no longer a light.
-    pub const MOST_SIZE: f64 = 20.0;
-    /// The sharpest light: less than half of the sun's diameter.
-    pub const LEAST_SIZE: f64 = 0.2;
-
     /// A rig with every number in its range.
     #[must_use]
     pub fn new(bearing: f64, elevation: f64, size: f64, ambient: f64) -> Self {
         Self {
             bearing,
-            elevation: elevation.clamp(Self::LEAST_ELEVATION, 90.0),
-            size: size.clamp(Self::LEAST_SIZE, Self::MOST_SIZE),
-            ambient: ambient.clamp(0.0, 1.0),
+            elevation: Elevation::clamped(elevation).get(),
+            size: LightSize::clamped(size).get(),
+            ambient: Fraction::clamped(ambient).get(),
+        }
+    }
+
+    /// A light from a bearing, as a document has it.
+    #[must_use]
+    pub fn from_written(bearing: f64, rig: &Rig) -> Self {
+        Self::new(bearing, rig.elevation.get(), rig.size.get(), rig.ambient.get())
+    }
+
+    /// As a document has it, beside its bearing.
+    #[must_use]
+    pub fn written(&self) -> Rig {
+        Rig {
+            elevation: Elevation::clamped(self.elevation),
+            size: LightSize::clamped(self.size),
+            ambient: Fraction::clamped(self.ambient),
         }
     }
 
@@ -57,6 +68,6 @@ impl LightRig {
 
 impl Default for LightRig {
     fn default() -> Self {
-        Self { bearing: 20.0, elevation: 50.0, size: 8.0, ambient: 0.4 }
+        Self::from_written(20.0, &Rig::usual())
     }
 }

@@ -176,7 +176,8 @@ fn is_of(coat: &Coat, text: &CssColour) -> bool {
         | CoatKind::Extrude(_)
         | CoatKind::Cast(_)
         | CoatKind::Backdrop(_)
-        | CoatKind::Ramp(_) => false,
+        | CoatKind::Ramp(_)
+        | CoatKind::Raised(_) => false,
     }
 }
 

@@ -395,7 +395,8 @@ fn source(kind: &mut CoatKind) -> Option<&mut ColourSource> {
         | CoatKind::Extrude(_)
         | CoatKind::Cast(_)
         | CoatKind::Backdrop(_)
-        | CoatKind::Ramp(_) => None,
+        | CoatKind::Ramp(_)
+        | CoatKind::Raised(_) => None,
     }
 }
 

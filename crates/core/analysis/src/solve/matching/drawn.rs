@@ -1,0 +1,118 @@
+//! Stacks as a browser draws them, and refined until that is what a picture shows: the closed form knows nothing of the 8 bits that
+//! a browser rounds to after each shadow.
+
+use super::coats;
+use super::pixels::Colour;
+use super::place::PlacedBox;
+use super::side::{FoundSide, PictureSide};
+use crate::asset::Assets;
+use crate::chromium;
+use crate::colour::Rgba;
+use crate::compose::{MaskCache, RenderOptions, Viewport};
+use crate::css::Specimen;
+use crate::model::{CssColour, OwnCoats, Px, Wear};
+use crate::picture::Picture;
+use crate::resolve;
+use crate::solve::shadow::Shadow;
+
+/// An element that is to be drawn. Lengths are in CSS px.
+pub struct Drawing {
+    pub place: PlacedBox,
+    pub ground: Rgba,
+    pub fill: Rgba,
+    pub border: Option<(f64, Rgba)>,
+    pub density: f64,
+    /// Width and height of the picture in its pixels.
+    pub size: (usize, usize),
+}
+
+/// A picture of an element and what is around it.
+pub struct Drawn {
+    left: u32,
+    top: u32,
+    picture: Picture,
+}
+
+/// How far from an element its stack is drawn at least and at most, in CSS px.
+const NEAR: f64 = 24.0;
+const FAR: f64 = 200.0;
+
+impl Drawing {
+    /// As a browser draws it with these shadows; nothing where they cannot be told in CSS.
+    pub fn drawn(&self, outside: &[Shadow], inside: &[Shadow], cache: &MaskCache) -> Option<Drawn> {
+        let solid = |colour: Rgba| CssColour::from_rgba(colour);
+        let [width, height] = [self.size.0, self.size.1].map(|side| (side as f64 / self.density).max(1.0));
+        let specimen = Specimen {
+            css: "box-shadow: 0 0 0 #0000".to_owned(),
+            piece: (self.place.width, self.place.height),
+            radius: self.place.radius,
+            fill: solid(self.fill),
+            ground: solid(self.ground),
+            size: (width, height),
+            text: None,
+        };
+        let mut project = specimen.project().ok()?;
+        let scene = project.scenes.first_mut()?;
+        let piece = scene.pieces.first_mut()?;
+        (piece.x, piece.y) = (Px::new(self.place.left).ok()?, Px::new(self.place.top).ok()?);
+        piece.wear = Wear::Coats(OwnCoats { coats: coats::of(self.border, outside, inside) });
+        let resolved = resolve::scene(&project, project.scenes.first()?, &Assets::default());
+        let [left, top, right, bottom] = self.window(outside);
+        let at = |pixel: u32| f64::from(pixel) / self.density;
+        let (width, height) = (right.saturating_sub(left).max(1), bottom.saturating_sub(top).max(1));
+        let view = Viewport { x: at(left), y: at(top), scale: self.density, width, height };
+        let options = RenderOptions::default();
+        let picture = chromium::shown_as_css(&resolved, &[], &view, &options, cache);
+        (picture.width > 0).then_some(Drawn { left, top, picture })
+    }
+
+    /// The part of the picture that an element and its shadows take: left, top, right and bottom in its pixels.
+    fn window(&self, outside: &[Shadow]) -> [u32; 4] {
+        let reach = outside.iter().map(Shadow::reach).fold(NEAR, f64::max).min(FAR);
+        let PlacedBox { left, top, width, height, .. } = self.place.grown(reach).scaled(self.density);
+        let to = |at: f64, most: usize| (at.ceil().max(0.0) as u32).min(most as u32);
+        let from = |at: f64| at.floor().max(0.0) as u32;
+        [from(left), from(top), to(left + width, self.size.0), to(top + height, self.size.1)]
+    }
+}
+
+impl Drawn {
+    /// The colour of the pixel around a place of the whole picture; nothing away from the element.
+    pub fn at(&self, x: f64, y: f64) -> Option<Colour> {
+        let (x, y) = ((x.floor() as u32).checked_sub(self.left)?, (y.floor() as u32).checked_sub(self.top)?);
+        let [r, g, b, a] = self.picture.at(x, y);
+        (a == 255).then(|| [r, g, b].map(|channel| f64::from(channel) / 255.0))
+    }
+}
+
+impl PictureSide<'_> {
+    /// A stack refined once more, with what a browser's drawing of it has more than the closed form taken as right; in numbers as
+    /// people type them where it is to be rounded.
+    pub fn exchanged(&self, found: &FoundSide, drawn: &Drawn, is_rounded: bool) -> FoundSide {
+        let mut looks = self.looks_rounded();
+        let rest = self.rest(&looks, found);
+        for ((target, rest), (x, y)) in looks.target.iter_mut().zip(rest).zip(&looks.places) {
+            if let Some(drawn) = drawn.at(*x, *y) {
+                for channel in 0..3 {
+                    let seen = target[channel] - rest[channel];
+                    target[channel] += seen - drawn[channel];
+                }
+            }
+        }
+        let refined = self.refined_on(&looks, found);
+        if is_rounded { self.rounded_on(&looks, &refined) } else { refined }
+    }
+
+    /// How far a drawing is off at the pixels that are looked at, and how many each stands for.
+    pub fn offs(&self, found: &FoundSide, drawn: &Drawn) -> Vec<(f64, f64)> {
+        let looks = self.looks_closely();
+        let under = |x: f64, y: f64| found.under.at(x, y);
+        let all = looks.places.iter().zip(&looks.target).zip(looks.weights());
+        let off = |(((x, y), target), weight): ((&(f64, f64), &[f64; 4]), &f64)| {
+            let drawn = drawn.at(*x, *y).unwrap_or_else(|| under(*x, *y));
+            let off = (0..3).map(|channel| (target[channel] - drawn[channel]).abs()).fold(0.0, f64::max);
+            (off, weight * weight)
+        };
+        all.map(off).collect()
+    }
+}
