@@ -287,3 +287,27 @@ fn the_command_line_names_the_place_and_exits_with_2() -> Outcome {
     );
     Ok(())
 }
+
+/// A screenshot of 2× that says so is as large as what it shows (PNG, Third Edition, §11.3.4.3); others have their pixels.
+#[tokio::test]
+async fn a_picture_has_the_size_that_its_density_says() -> Outcome {
+    let app = App::start()?;
+    // Of 144 per inch, of 192, and of a density that is no screen's, in pixels per metre.
+    for (per_metre, wanted) in [(Some(5669), 40.0), (Some(7559), 40.0), (Some(11811), 80.0), (None, 80.0)] {
+        let mut file = Vec::new();
+        let mut encoder = png::Encoder::new(&mut file, 80, 60);
+        encoder.set_color(png::ColorType::Rgb);
+        let dims =
+            |per_metre| png::PixelDimensions { xppu: per_metre, yppu: per_metre, unit: png::Unit::Meter };
+        encoder.set_pixel_dims(per_metre.map(dims));
+        encoder.write_header()?.write_image_data(&[120; 80 * 60 * 3])?;
+        let upload = Client::new().post(format!("{}/api/assets?name=x", app.address)).body(file);
+        let made: Value = upload.send().await?.json().await?;
+        assert_eq!(
+            (made["width"].as_f64(), made["height"].as_f64()),
+            (Some(wanted), Some(wanted * 0.75)),
+            "{made}"
+        );
+    }
+    Ok(())
+}

@@ -12,7 +12,7 @@ use zolvet_core::geometry::drawing::{Drawing, DrawingFile};
 use zolvet_core::geometry::icon::{Icon, SvgError};
 use zolvet_core::incoming::{self, IncomingError, IncomingFile, IncomingFormat, IncomingSettings};
 use zolvet_core::model::{Asset, Project};
-use zolvet_core::picture::Bitmap;
+use zolvet_core::picture::{Bitmap, Picture};
 use zolvet_queries::{Files, OpenProjects, Place, Query, QueryContext, QueryError};
 
 use crate::helper::{expected, icon};
@@ -23,7 +23,7 @@ use crate::pages;
 pub enum Task {
     /// Decodes a picture: its pixels.
     Picture,
-    /// Decodes a picture: its width and height.
+    /// Decodes a picture: its width and height in CSS px.
     PictureSize,
     /// Reads an SVG file as an icon.
     Icon,
@@ -133,7 +133,9 @@ pub(crate) fn run(task: Task, input: &[u8]) -> Result<Vec<u8>, QueryError> {
         Task::Picture => Ok(Bitmap::decode(input).map_err(expected)?.picture.rgba),
         Task::PictureSize => {
             let picture = Bitmap::decode(input).map_err(expected)?.picture;
-            json(&(picture.width, picture.height))
+            // A screenshot of 2× says so: it is as large as what it shows.
+            let density = Picture::density_of_png(input).unwrap_or(1.0);
+            json(&[picture.width, picture.height].map(|side| f64::from(side) / density))
         }
         Task::Icon => {
             let Icon { d, viewbox, has_text } = icon(input)?;

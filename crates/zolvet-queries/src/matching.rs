@@ -3,16 +3,12 @@
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD;
 use serde::{Deserialize, Serialize};
-use zolvet_core::asset::Assets;
-use zolvet_core::colour::{Rgba, colour_text};
-use zolvet_core::compose::{RenderOptions, Rounding, Viewport, picture};
-use zolvet_core::css::Specimen;
-use zolvet_core::model::{Coat, CssColour, OwnCoats, Px, Wear};
+use zolvet_core::colour::colour_text;
+use zolvet_core::model::Coat;
 use zolvet_core::picture::{Bitmap, Picture, png_data_url};
-use zolvet_core::resolve;
 use zolvet_core::solve::{
-    MOST_PIXELS, MatchNote, MatchRequest, MatchedPicture, MatchedStack, PlacedBox, SolveError, match_picture,
-    matched_coats,
+    MOST_PIXELS, MatchNote, MatchRequest, MatchedPicture, MatchedStack, PlacedBox, SolveError, drawn_match,
+    match_picture, matched_coats,
 };
 
 use crate::pictures::to_png;
@@ -96,7 +92,7 @@ pub struct MatchedCoats {
     coats: Vec<Coat>,
     /// How far off it is.
     error: SolveError,
-    /// The element drawn with it, as large as the picture: a PNG as a data URL.
+    /// The element with it as a browser draws it, as large as the picture: a PNG as a data URL.
     drawn: String,
     /// Where the two differ, sixteen times as strong, on white: a PNG as a data URL.
     difference: String,
@@ -138,6 +134,9 @@ pub fn match_stack(context: &QueryContext<'_>, request: &PictureRequest) -> Resu
     let found = match_picture(&asked).ok_or_else(|| QueryError::cannot(NO_BOX))?;
     Drawing { context, picture: &bitmap.picture, density, found: &found }.answer()
 }
+
+/// Why a stack is not drawn.
+const TOO_LARGE: &str = "this picture is too large to draw its element again: cut it around the element";
 
 /// Why there is no stack.
 const NO_BOX: &str = "no box with an edge all around was found on this picture: lay one over it";
@@ -206,7 +205,10 @@ impl Drawing<'_> {
 
     fn stack(&self, stack: &MatchedStack, shown: &Picture) -> Result<MatchedCoats, QueryError> {
         let coats = matched_coats(self.found, stack);
-        let drawn = self.drawn(&coats)?;
+        let size = (self.picture.width as usize, self.picture.height as usize);
+        let view = (self.density, size);
+        let drawn = drawn_match(self.found, stack, view, self.window(), self.context.cache);
+        let drawn = drawn.ok_or_else(|| QueryError::cannot(TOO_LARGE))?;
         let difference = difference(shown, &drawn);
         Ok(MatchedCoats {
             shadows: stack.outside.len() + stack.inside.len(),
@@ -215,33 +217,6 @@ impl Drawing<'_> {
             difference: png_data_url(&to_png(&difference)?),
             coats,
         })
-    }
-
-    /// The element with some coats, in the window of the picture.
-    fn drawn(&self, coats: &[Coat]) -> Result<Picture, QueryError> {
-        let (found, density) = (self.found, self.density);
-        let solid = |colour: Rgba| CssColour::from_rgba(colour);
-        let [width, height] = [self.picture.width, self.picture.height].map(|side| f64::from(side) / density);
-        let specimen = Specimen {
-            css: "box-shadow: 0 0 0 #0000".to_owned(),
-            piece: (found.place.width, found.place.height),
-            radius: found.place.radius,
-            fill: solid(found.fill),
-            ground: solid(found.ground),
-            size: (width, height),
-            text: None,
-        };
-        let mut project = specimen.project().map_err(QueryError::internal)?;
-        let scene = &mut project.scenes[0];
-        let piece = &mut scene.pieces[0];
-        let px = |value: f64| Px::new(value).map_err(QueryError::internal);
-        (piece.x, piece.y) = (px(found.place.left)?, px(found.place.top)?);
-        piece.wear = Wear::Coats(OwnCoats { coats: coats.to_vec() });
-        let resolved = resolve::scene(&project, &project.scenes[0], &Assets::default());
-        let [x, y, width, height] = self.window();
-        let at = |pixel: u32| f64::from(pixel) / density;
-        let view = Viewport { x: at(x), y: at(y), scale: density, width, height };
-        Ok(picture(&resolved, &view, &RenderOptions::default(), Rounding::Nearest, self.context.cache))
     }
 }
 

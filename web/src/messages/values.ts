@@ -1,3 +1,9 @@
+interface Rig {
+  elevation: number;
+  size: number;
+  ambient: number;
+}
+
 /** The values of coats and pieces. */
 export const values = {
   // fields
@@ -82,8 +88,8 @@ export const values = {
   spread: (name: string) => `${name} spread`,
   colourWithName: (name: string) => `${name} colour`,
   height: 'Height',
-  castByLight: ({ elevation, size, ambient }: { elevation: number; size: number; ambient: number }) =>
-    `Cast by a light ${elevation}° above the ground, ${size}° wide, with ${Math.round(ambient * 100)}\u00a0% from all around. The light itself changes that.`,
+  castByLight: ({ elevation, size, ambient }: Rig, light?: string) =>
+    `Cast by a light ${elevation}° above the ground, ${size}° wide, with ${Math.round(ambient * 100)}\u00a0% from all around.${light ? ` ${light} on the right changes that.` : ''}`,
   splitIntoCoats: (count: number) => `Split into ${count} coats`,
   // PieceValues
   name: 'Name',

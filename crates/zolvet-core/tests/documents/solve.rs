@@ -311,7 +311,7 @@ fn a_ramp_is_not_pulled_apart() {
     let darker = pulled(&project, 12.0, 40.0).unwrap();
     let ids: Vec<&str> = darker.coats.iter().map(|coat| coat.id.as_str()).collect();
     assert_eq!(ids, ["drawn-1", "found-1"], "the ramp stays, and the new coat has an id of its own");
-    assert_eq!(pulled(&project, 12.0, 0.5), Err(CannotDraw::OnlyARamp));
+    assert_eq!(pulled(&project, 12.0, 0.5), Err(CannotDraw::MovesAsOne));
 }
 
 /// Shadows of a box with sharp corners in closed form, and nothing of the core: what another optimiser works on.

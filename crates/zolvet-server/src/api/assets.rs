@@ -36,7 +36,7 @@ pub struct Uploaded {
     /// What the drawing is; there for SVG.
     #[serde(skip_serializing_if = "Option::is_none")]
     drawing: Option<ReadDrawing>,
-    /// In px; 0 for a font.
+    /// In px, as its density says it is meant; 0 for a font.
     width: f64,
     /// In px; 0 for a font.
     height: f64,

@@ -52,9 +52,9 @@ pub enum CannotDraw {
     /// Too many coats are there already.
     #[error("The curve cannot be pulled: it takes one coat more, and a stack has at most {}.", limits::COATS)]
     TooMany,
-    /// A profile that becomes lighter is drawn by a ramp, whose steps move together.
-    #[error("A ramp keeps its course: split it into coats first, then pull the curve.")]
-    OnlyARamp,
+    /// A profile that becomes lighter is drawn by a ramp or a height, whose shadows move together.
+    #[error("A ramp or a height keeps its course: split it into coats first, then pull the curve.")]
+    MovesAsOne,
 }
 
 /// The line across an edge along which a profile is measured.
@@ -113,7 +113,7 @@ pub fn pull(
     let (coats, group) = bench.with_group(side, pull.at)?;
     let is_added = bench.coats().len() < coats.len();
     if is_added && pull.to < before && bench.coats().iter().any(|coat| is_plain(coat, side)) {
-        return Err(CannotDraw::OnlyARamp);
+        return Err(CannotDraw::MovesAsOne);
     }
     Ok(bench.fitted(&coats, &group, &now, TargetProfile { at: wanted, weights }))
 }

@@ -30,7 +30,7 @@ pub use draw::{CannotDraw, Drawn, EdgeLine, Pull, RenderResources, draw, pull};
 pub use error::SolveError;
 pub use matching::{
     MOST_PIXELS, MatchNote, MatchRequest, MatchedPicture, MatchedStack, PlacedBox, coats as matched_coats,
-    match_picture,
+    drawn_match, match_picture,
 };
 pub use raise::{
     LEAST_HEIGHT, LightRig, MOST_COATS, MOST_HEIGHT, Plate, RaisedStack, SaidHeight, at_height, darkening,

@@ -2,7 +2,8 @@
 //! a browser rounds to after each shadow.
 
 use super::coats;
-use super::pixels::Colour;
+use super::found::{MatchedPicture, MatchedStack};
+use super::pixels::{Colour, apart};
 use super::place::PlacedBox;
 use super::side::{FoundSide, PictureSide};
 use crate::asset::Assets;
@@ -10,7 +11,7 @@ use crate::chromium;
 use crate::colour::Rgba;
 use crate::compose::{MaskCache, RenderOptions, Viewport};
 use crate::css::Specimen;
-use crate::model::{CssColour, OwnCoats, Px, Wear};
+use crate::model::{Coat, CssColour, OwnCoats, Px, Wear};
 use crate::picture::Picture;
 use crate::resolve;
 use crate::solve::shadow::Shadow;
@@ -33,37 +34,63 @@ pub struct Drawn {
     picture: Picture,
 }
 
+/// A found element with a stack, as a browser draws it: a part of a picture of so many pixels for one CSS px, as left, top, width
+/// and height in its pixels; nothing where it cannot be told in CSS.
+#[must_use]
+pub fn drawn_match(
+    found: &MatchedPicture,
+    stack: &MatchedStack,
+    (density, size): (f64, (usize, usize)),
+    window: [u32; 4],
+    cache: &MaskCache,
+) -> Option<Picture> {
+    let MatchedPicture { place, ground, fill, border, .. } = *found;
+    Drawing { place, ground, fill, border, density, size }.part(coats::coats(found, stack), window, cache)
+}
+
 /// How far from an element its stack is drawn at least and at most, in CSS px.
 const NEAR: f64 = 24.0;
 const FAR: f64 = 200.0;
 
 impl Drawing {
-    /// As a browser draws it with these shadows; nothing where they cannot be told in CSS.
+    /// As a browser draws it with these shadows, with as much around it as they take; nothing where it cannot be told in CSS.
     pub fn drawn(&self, outside: &[Shadow], inside: &[Shadow], cache: &MaskCache) -> Option<Drawn> {
+        let [left, top, right, bottom] = self.window(outside);
+        let window = [left, top, right.saturating_sub(left).max(1), bottom.saturating_sub(top).max(1)];
+        let coats = coats::of(self.border, outside, inside);
+        let picture = self.part(coats, window, cache)?;
+        Some(Drawn { left, top, picture })
+    }
+
+    /// A part of the picture with these coats on the element: left, top, width and height in its pixels.
+    fn part(
+        &self,
+        coats: Vec<Coat>,
+        [left, top, width, height]: [u32; 4],
+        cache: &MaskCache,
+    ) -> Option<Picture> {
         let solid = |colour: Rgba| CssColour::from_rgba(colour);
-        let [width, height] = [self.size.0, self.size.1].map(|side| (side as f64 / self.density).max(1.0));
+        let [across, down] = [self.size.0, self.size.1].map(|side| (side as f64 / self.density).max(1.0));
         let specimen = Specimen {
             css: "box-shadow: 0 0 0 #0000".to_owned(),
             piece: (self.place.width, self.place.height),
             radius: self.place.radius,
             fill: solid(self.fill),
             ground: solid(self.ground),
-            size: (width, height),
+            size: (across, down),
             text: None,
         };
         let mut project = specimen.project().ok()?;
         let scene = project.scenes.first_mut()?;
         let piece = scene.pieces.first_mut()?;
         (piece.x, piece.y) = (Px::new(self.place.left).ok()?, Px::new(self.place.top).ok()?);
-        piece.wear = Wear::Coats(OwnCoats { coats: coats::of(self.border, outside, inside) });
+        piece.wear = Wear::Coats(OwnCoats { coats });
         let resolved = resolve::scene(&project, project.scenes.first()?, &Assets::default());
-        let [left, top, right, bottom] = self.window(outside);
         let at = |pixel: u32| f64::from(pixel) / self.density;
-        let (width, height) = (right.saturating_sub(left).max(1), bottom.saturating_sub(top).max(1));
         let view = Viewport { x: at(left), y: at(top), scale: self.density, width, height };
         let options = RenderOptions::default();
         let picture = chromium::shown_as_css(&resolved, &[], &view, &options, cache);
-        (picture.width > 0).then_some(Drawn { left, top, picture })
+        (picture.width > 0).then_some(picture)
     }
 
     /// The part of the picture that an element and its shadows take: left, top, right and bottom in its pixels.
@@ -101,6 +128,13 @@ impl PictureSide<'_> {
         }
         let refined = self.refined_on(&looks, found);
         if is_rounded { self.rounded_on(&looks, &refined) } else { refined }
+    }
+
+    /// How far the closed form of a stack is off at the pixels that are looked at, and how many each stands for.
+    pub fn offs_undrawn(&self, found: &FoundSide) -> Vec<(f64, f64)> {
+        let looks = self.looks_closely();
+        let sizes = self.rest(&looks, found).into_iter().map(|rest| apart(rest, [0.0; 3]));
+        sizes.zip(looks.weights()).map(|(size, weight)| (size, weight * weight)).collect()
     }
 
     /// How far a drawing is off at the pixels that are looked at, and how many each stands for.

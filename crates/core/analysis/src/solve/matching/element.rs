@@ -151,7 +151,13 @@ impl<'a> Element<'a> {
         let mut best = [Best::default(), Best::default()];
         for round in 0..=ROUNDS {
             let [outside, inside] = [0, 1].map(|at| self.in_px(&now[at].shadows, at));
-            let Some(drawn) = self.drawing().drawn(&outside, &inside, cache) else { break };
+            let Some(drawn) = self.drawing().drawn(&outside, &inside, cache) else {
+                // Too large to be drawn: the closed form is all there is.
+                for (at, shadows) in [outside, inside].into_iter().enumerate().filter(|_| round == 0) {
+                    best[at].take(shadows, sides[at].0.offs_undrawn(&now[at]), false);
+                }
+                break;
+            };
             for (at, shadows) in [outside, inside].into_iter().enumerate() {
                 let offs = sides[at].0.offs(&now[at], &drawn);
                 best[at].take(shadows, offs, round > REFINED);

@@ -22,6 +22,7 @@ use element::{Element, cost};
 use pixels::Pixels;
 
 pub use coats::coats;
+pub use drawn::drawn_match;
 pub use found::{MatchRequest, MatchedPicture, MatchedStack};
 pub use notes::MatchNote;
 pub use place::PlacedBox;
