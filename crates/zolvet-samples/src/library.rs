@@ -48,9 +48,6 @@ fn kind() -> BoxedStrategy<Value> {
             "order": if early { "saturation_blur_brightness" } else { "blur_saturation_brightness" }})),
         1 => (end(), end(), 1..9_u32).prop_map(|(near, far, count)| json!({"kind": "ramp", "shadow": "drop", "near": near, "far": far, "count": count, "growth": 1.5, "lean": -0.25, "total": 0.5})),
         1 => (offset(), colour(), colour()).prop_map(|(offset, near, far)| json!({"kind": "extrude", "offset": offset, "near": near, "far": far})),
-        1 => (number(0.5, 40.0), any::<bool>(), number(-1.0, 1.0), number(0.0, 4.0), colour()).prop_map(|(height, follows, along, blur, colour)| json!({"kind": "raised",
-            "height": height, "bearing": 70, "follows": follows.then_some("l"), "rig": {"elevation": 50, "size": 8, "ambient": 0.4}, "colour": colour, "shadows": [
-                {"distance": along, "blur": blur, "spread": -0.1, "opacity": 0.3}, {"distance": 0.2, "blur": 2, "spread": 0, "opacity": 0.2}]})),
     ]
     .boxed()
 }
