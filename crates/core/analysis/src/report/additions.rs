@@ -132,7 +132,7 @@ mod tests {
                 });
                 let project = Project::from_value(&document).expect("a project");
                 let found = additions(&project, &project.scenes[0].pieces[0], &Assets::default());
-                assert_eq!(found.len(), 14, "{side}");
+                assert_eq!(found.len(), 15, "{side}");
                 let mut with = project.clone();
                 let coats = found.into_iter().map(|addition| addition.coat).collect();
                 with.scenes[0].pieces[0].wear = crate::model::Wear::Coats(crate::model::OwnCoats { coats });
