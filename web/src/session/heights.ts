@@ -20,9 +20,13 @@ export interface CastingLight {
 export async function castHeights({ id, rig }: CastingLight) {
   const { document } = useDocument.getState();
   if (!document) return;
-  const { patch } = await askCore('/api/solve/relight', { project: document, light: id, rig });
-  takePatch(patch as Operation[], document, true);
-  commit();
+  try {
+    const { patch } = await askCore('/api/solve/relight', { project: document, light: id, rig });
+    takePatch(patch as Operation[], document, true);
+  } finally {
+    // What was edited is a step of its own where no answer came.
+    commit();
+  }
 }
 
 /** Gives the chosen piece the shadows of a height: in the place of those it has, else instead of its stack. */

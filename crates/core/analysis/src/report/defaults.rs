@@ -25,7 +25,7 @@ pub struct Defaults {
     pub grain: Grain,
     /// The falloff of a shadow that gets one: it changes nothing yet.
     pub falloff: Falloff,
-    /// What the shadows of heights are made by under a light of which nobody said it.
+    /// The rig of a light that has none of its own.
     pub rig: Rig,
 }
 

@@ -54,7 +54,9 @@ mod tests {
 
     #[test]
     fn shadows_of_the_usual_light_are_those_that_are_found() {
-        for (kept, found) in usual_shadows().iter().zip(shadows_under(20.0, &Rig::usual(), 3)) {
+        let found = shadows_under(20.0, &Rig::usual(), 3);
+        assert_eq!(found.len(), usual_shadows().len());
+        for (kept, found) in usual_shadows().iter().zip(found) {
             let offs = [
                 kept.distance.get() - found.distance.get(),
                 kept.blur.get() - found.blur.get(),

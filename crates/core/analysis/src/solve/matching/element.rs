@@ -212,7 +212,7 @@ impl<'a> Element<'a> {
     }
 }
 
-/// Rounds in which a stack is drawn and refined, and all, in the last of which it is rounded.
+/// Rounds in which a stack is refined only, before it is rounded too, and the number of all rounds.
 const REFINED: usize = 1;
 const ROUNDS: usize = 4;
 
