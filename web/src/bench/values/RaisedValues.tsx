@@ -57,7 +57,7 @@ export function RaisedValues({ coat, change }: { coat: CoatOf<'raised'>; change:
           onChange={(colour, gesture) => change({ colour }, gesture)}
         />
       </Row>
-      <p className={classes.hint}>{words.values.castByLight(coat.rig, followed?.name)}</p>
+      <p className={classes.said}>{words.values.castByLight(coat.rig, followed?.name)}</p>
       <Button size="compact-xs" variant="default" onClick={() => void split(coat)}>
         {words.values.splitIntoCoats(coat.shadows.length)}
       </Button>
