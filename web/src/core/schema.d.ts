@@ -2921,7 +2921,7 @@ export interface components {
             coats: components["schemas"]["Coat"][];
             /** @description How far off it is. */
             error: components["schemas"]["SolveError"];
-            /** @description The element drawn with it, as large as the picture: a PNG as a data URL. */
+            /** @description The element with it as a browser draws it, as large as the picture: a PNG as a data URL. */
             drawn: string;
             /** @description Where the two differ, sixteen times as strong, on white: a PNG as a data URL. */
             difference: string;
@@ -4333,7 +4333,7 @@ export interface components {
             drawing?: components["schemas"]["ReadDrawing"] | null;
             /**
              * Format: double
-             * @description In px; 0 for a font.
+             * @description In px, as its density says it is meant; 0 for a font.
              */
             width: number;
             /**
