@@ -3,6 +3,7 @@
 
 #![allow(clippy::expect_used, clippy::unwrap_used, missing_docs)]
 
+use std::path::Path;
 use std::time::Instant;
 
 use base64::Engine as _;
@@ -68,11 +69,11 @@ fn page_of(found: &MatchedPicture, stack: &MatchedStack) -> String {
     )
 }
 
-fn is_found(card: &Card, found: &MatchedPicture) -> bool {
-    let [x, y, width, height] = card.place;
+/// Whether all sides are within half a px and the radius within one.
+fn is_found([x, y, width, height]: [f64; 4], radius: f64, found: &MatchedPicture) -> bool {
     let place = &found.place;
     let sides = [place.left - x, place.top - y, place.right() - x - width, place.bottom() - y - height];
-    sides.iter().all(|off| off.abs() <= 0.5) && (place.radius - card.radius).abs() <= 1.0
+    sides.iter().all(|off| off.abs() <= 0.5) && (place.radius - radius).abs() <= 1.0
 }
 
 #[tokio::test]
@@ -105,7 +106,7 @@ async fn random_cards_are_found_and_drawn_again() -> Outcome {
         let again = drawn(&browser, &page_of(&found, stack), false).await?;
         let bare = drawn(&browser, &card.bare_page(), false).await?;
         let off = Difference::touched(&again, &clean, &bare);
-        let (is_box, is_good) = (is_found(&card, &found), off.mean <= 1.0 && off.p99 <= 5);
+        let (is_box, is_good) = (is_found(card.place, card.radius, &found), off.mean <= 1.0 && off.p99 <= 5);
         exact += u64::from(off.mean <= 0.5 && off.p99 <= 3);
         boxes += u64::from(is_box);
         good += u64::from(is_good);
@@ -122,4 +123,123 @@ async fn random_cards_are_found_and_drawn_again() -> Outcome {
     assert!(boxes * 100 >= cases * 85, "{boxes} of {cases} boxes");
     assert!(good * 100 >= cases * 90, "{good} of {cases} drawn again");
     Ok(())
+}
+
+/// Twenty elements as other people's sheets have them: package and sheet, classes of the page, the element, and styles of its own.
+const ELEMENTS: [(&str, &str, &str, &str); 20] = [
+    (BOOTSTRAP, "", "<div id=it class='card shadow-sm'><div class=card-body>Tide tables</div></div>", ""),
+    (
+        BOOTSTRAP,
+        "bg-light",
+        "<div id=it class='card shadow'><div class=card-body>Tide tables</div></div>",
+        "",
+    ),
+    (BOOTSTRAP, "", "<div id=it class='card shadow-lg'><div class=card-body>Tide tables</div></div>", ""),
+    (BOOTSTRAP, "", "<div id=it class='toast show'><div class=toast-body>Saved.</div></div>", ""),
+    (BOOTSTRAP, "bg-dark", "<div id=it class='rounded-pill bg-body shadow-lg'></div>", "min-height:60px"),
+    (BULMA, "", "<div id=it class=box>Tide tables</div>", ""),
+    (BULMA, "", "<div id=it class=card><div class=card-content>Tide tables</div></div>", ""),
+    (
+        BULMA,
+        "",
+        "<div class=dropdown style='position:static'><div id=it class=dropdown-content><a class=dropdown-item>Tide tables</a></div></div>",
+        "",
+    ),
+    (PICO, "", "<article id=it>Tide tables</article>", ""),
+    (TAILWIND, "bg-gray-100", "<div id=it class='bg-white rounded shadow p-4'>Tide tables</div>", ""),
+    (TAILWIND, "bg-gray-100", "<div id=it class='bg-white rounded-lg shadow-md p-4'>Tide tables</div>", ""),
+    (TAILWIND, "bg-indigo-50", "<div id=it class='bg-white rounded-xl shadow-lg p-4'>Tide tables</div>", ""),
+    (TAILWIND, "bg-white", "<div id=it class='bg-gray-50 rounded-2xl shadow-xl'></div>", ""),
+    (TAILWIND, "bg-blue-200", "<div id=it class='bg-white rounded-3xl shadow-2xl p-4'>Tide tables</div>", ""),
+    (
+        TAILWIND,
+        "bg-white",
+        "<div id=it class='bg-gray-200 rounded-lg shadow-inner p-4'>Tide tables</div>",
+        "",
+    ),
+    (UIKIT, "", "<div id=it class='uk-card uk-card-default uk-card-body'>Tide tables</div>", ""),
+    (UIKIT, "", "<div id=it class='uk-card uk-card-primary uk-card-body uk-box-shadow-large'>Tide</div>", ""),
+    (
+        UIKIT,
+        "uk-background-muted",
+        "<div id=it class='uk-background-default uk-box-shadow-bottom-small uk-box-shadow-medium'></div>",
+        "",
+    ),
+    (SPECTRE, "", "<ul id=it class=menu><li class=menu-item>Tide tables</li></ul>", ""),
+    (HALFMOON, "", "<div id=it class='card shadow'><div class=card-body>Tide tables</div></div>", ""),
+];
+
+const BOOTSTRAP: &str = "bootstrap/dist/css/bootstrap.min.css";
+const BULMA: &str = "bulma/css/bulma.min.css";
+const PICO: &str = "@picocss/pico/css/pico.min.css";
+const TAILWIND: &str = "tailwindcss/dist/tailwind.min.css";
+const UIKIT: &str = "uikit/dist/css/uikit.min.css";
+const SPECTRE: &str = "spectre.css/dist/spectre.min.css";
+const HALFMOON: &str = "halfmoon/css/halfmoon.min.css";
+
+/// Elements of seven packages, by their own sheets, on a screen of 1× and of 2× in turn, found from the picture alone.
+#[tokio::test]
+async fn elements_of_other_people_are_found_and_drawn_again() -> Outcome {
+    let packages = Path::new(env!("CARGO_MANIFEST_DIR")).join("sheets/node_modules");
+    let browser = Browser::start(480, 360).await?;
+    let (mut boxes, mut good) = (0, 0);
+    for (number, (sheet, page, element, own)) in ELEMENTS.iter().enumerate() {
+        let density = 1 + number as u32 % 2;
+        let (width, height) = if density == 1 { (400, 280) } else { (250, 250) };
+        let screen = json!({"width": width, "height": height, "deviceScaleFactor": density, "mobile": false});
+        browser.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", screen).await?;
+        let sheet = std::fs::read_to_string(packages.join(sheet))?;
+        let (left, top) = if density == 1 { (96, 72) } else { (54, 64) };
+        let style = format!(
+            "*{{animation:none!important;transition:none!important}}html,body{{margin:0;height:auto}}\
+             #it{{position:absolute;left:{left}px;top:{top}px;width:{}px;min-height:90px;margin:0;\
+             box-sizing:border-box;display:block;{own}}}",
+            if density == 1 { 200 } else { 140 },
+        );
+        let bare = format!(
+            "<!doctype html><meta charset=utf-8><style>{}</style><style>{style}</style><body class='{page}'>",
+            without_fonts(&sheet)
+        );
+        let clean = format!("{bare}<style>*{{color:transparent!important}}</style>{element}");
+        let clean = drawn(&browser, &clean, false).await?;
+        let picture = drawn(&browser, &format!("{bare}{element}"), false).await?;
+        let box_of = "const it = document.getElementById('it'), at = it.getBoundingClientRect();\
+             return [at.x, at.y, at.width, at.height, parseFloat(getComputedStyle(it).borderTopLeftRadius), \
+             innerWidth - document.documentElement.clientWidth]";
+        let at: [f64; 6] =
+            serde_json::from_value(browser.driver.execute(box_of, vec![]).await?.json().clone())?;
+        let [x, y, width, height, radius, scroll_bar] = at;
+        let radius = radius.min(width / 2.0).min(height / 2.0);
+        let bare = drawn(&browser, &bare, false).await?;
+        let density = f64::from(density);
+        let request = MatchRequest { picture: &picture, density, place: None, is_compressed: false, most: 3 };
+        let Some(found) = match_picture(&request) else {
+            println!("{number}: nothing found on {element}");
+            continue;
+        };
+        let stack = &found.by_count[found.suggested];
+        let scrolls = if scroll_bar > 0.0 { "<style>html{overflow-y:scroll}</style>" } else { "" };
+        let again = drawn(&browser, &(page_of(&found, stack) + scrolls), false).await?;
+        let off = Difference::touched(&again, &clean, &bare);
+        let is_box = is_found([x, y, width, height], radius, &found);
+        let is_good = off.mean <= 0.5 && off.p99 <= 3;
+        boxes += u32::from(is_box);
+        good += u32::from(is_good);
+        if !is_box || !is_good {
+            println!("{number}: box {is_box}, {off:?} of {element}, {at:?}");
+            println!("  {:?}\n  {}", found.place, page_of(&found, stack));
+        }
+    }
+    browser.end().await?;
+    println!("of {}: {boxes} boxes, {good} drawn again", ELEMENTS.len());
+    assert!(good >= 17, "{good} drawn again");
+    assert!(boxes >= 17, "{boxes} boxes");
+    Ok(())
+}
+
+/// A sheet without the fonts that it would fetch.
+fn without_fonts(sheet: &str) -> String {
+    let mut parts = sheet.split("@font-face");
+    let first = parts.next().unwrap_or_default().to_owned();
+    parts.fold(first, |sheet, part| sheet + part.split_once('}').map_or("", |rest| rest.1))
 }

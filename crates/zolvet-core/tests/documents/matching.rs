@@ -46,8 +46,8 @@ fn strength(shadow: &Shadow) -> f64 {
     change.fold(0.0, |most: f64, change| if change.abs() > most.abs() { change } else { most })
 }
 
-/// Offset within 0.5 px, the box within 0.5 px, its radius within 1; blur within 2 px or 5 % and strength within 1.5 % of four, and two
-/// as they were typed.
+/// Offset within 0.5 px, the box within 0.5 px, its radius within 1; blur within 2 px or 5 %, strength within 1.5 %; and most as they
+/// were typed.
 #[test]
 fn single_shadows_are_found_with_their_numbers() {
     let cases: [(f64, [f64; 4], f64, f64); 6] = [
@@ -58,7 +58,7 @@ fn single_shadows_are_found_with_their_numbers() {
         (2.0, [3.0, 8.0, 20.0, -6.0], 0.5, 0.0),
         (1.0, [0.0, 20.0, 40.0, -10.0], 0.5, 20.0),
     ];
-    let (mut near, mut exact) = (0, 0);
+    let mut exact = 0;
     for (density, [dx, dy, blur, spread], opacity, channel) in cases {
         let css = format!(
             "box-shadow: {dx}px {dy}px {blur}px {spread}px rgb({channel} {channel} {channel} / {opacity})"
@@ -78,15 +78,13 @@ fn single_shadows_are_found_with_their_numbers() {
         let wanted = strength(&Shadow { dx, dy, blur, spread, opacity, colour });
         assert!((one.dx - dx).abs() <= 0.5 && (one.dy - dy).abs() <= 0.5, "{css}: {one:?}");
         let off = (strength(one) / wanted - 1.0).abs();
-        assert!(
-            (one.blur - blur).abs() <= f64::max(2.0, 0.1 * blur) && off <= 0.04,
-            "{css}: {one:?}, {wanted}"
-        );
-        near += usize::from((one.blur - blur).abs() <= f64::max(2.0, 0.05 * blur) && off <= 0.015);
+        assert!((one.blur - blur).abs() <= f64::max(2.0, 0.05 * blur), "{css}: {one:?}");
+        assert!(off <= 0.015, "{css}: {one:?}, {wanted}");
         let is_exact = one.dx == dx && one.dy == dy && one.blur == blur && one.spread == spread;
         exact += usize::from(is_exact && (one.opacity - opacity).abs() < 1e-9);
+        println!("{css}: {one:?}, off {off:.4}");
     }
-    assert!(near >= 4 && exact >= 2, "{near} near, {exact} exact");
+    assert!(exact >= 4, "{exact} exact");
 }
 
 #[test]

@@ -273,7 +273,14 @@ impl<'a> ProfileFitter<'a> {
                 .zip(shown.iter().zip(&wanted.at))
                 .map(|(seen, (shown, (_, wanted)))| darker(seen, wanted - shown))
                 .collect();
-            let goal = Objective { target: &target, power: 1, scale: 1.0, prior: Some(&prior), held: &[] };
+            let goal = Objective {
+                target: &target,
+                power: 1,
+                scale: 1.0,
+                prior: Some(&prior),
+                held: &[],
+                is_ground_free: false,
+            };
             refine(&model, &goal, &mut shadows, STEPS);
             let stack = rewritten(coats, group, &shadows.iter().map(tidied).collect::<Vec<_>>());
             let Some(profile) = self.profile(&stack) else { break };

@@ -6,6 +6,7 @@
 
 use super::field::Coverage;
 use super::forward::{JacobianRow, Model, PremultipliedLayer};
+use super::ground::{GroundShift, WithGround};
 use super::shadow::Shadow;
 
 /// The target that a stack is fitted to.
@@ -21,6 +22,8 @@ pub struct Objective<'a> {
     pub prior: Option<&'a Prior>,
     /// Parameters that do not move, by number of shadow and of parameter.
     pub held: &'a [(usize, usize)],
+    /// Whether the ground, where it is known, is moved by whichever colour brings a stack nearest to the target.
+    pub is_ground_free: bool,
 }
 
 /// Where the numbers were, and how strongly each is held there.
@@ -70,7 +73,11 @@ pub fn refine(model: &Model<'_>, goal: &Objective<'_>, shadows: &mut Vec<Shadow>
 
 /// The weighted sum of squares.
 fn cost_with(model: &Model<'_>, goal: &Objective<'_>, shadows: &[Shadow], coverages: &[Coverage]) -> f64 {
-    let seen = model.seen_with(shadows, coverages);
+    let mut seen = model.seen_with(shadows, coverages);
+    if goal.is_ground_free {
+        let shift = GroundShift::nearest(model, goal.target, &seen);
+        seen.iter_mut().for_each(|layer| shift.apply(layer));
+    }
     let places = seen.iter().zip(goal.target).zip(model.field.weights());
     let off: f64 = places
         .map(|((seen, wanted), weight)| {
@@ -132,8 +139,17 @@ impl System {
         let size = per_shadow * shadows.len();
         let (mut matrix, mut right) = (vec![0.0; size * size], vec![0.0; size]);
         let mut slopes = JacobianRow::new(model.freedom, shadows.len());
+        let shift = goal
+            .is_ground_free
+            .then(|| GroundShift::nearest(model, goal.target, &model.seen_with(shadows, coverages)));
+        let mut with_ground = WithGround::new(size);
         for place in 0..model.field.count() {
-            let seen = model.slopes(shadows, coverages, place, &mut slopes);
+            let mut seen = model.slopes(shadows, coverages, place, &mut slopes);
+            if let Some(shift) = &shift {
+                shift.apply(&mut seen);
+                shift.slope(&mut slopes);
+                with_ground.add(&slopes, seen[3], model.field.weights()[place] / goal.scale.powi(2));
+            }
             for channel in model.channels() {
                 let off = (seen[channel] - goal.target[place][channel]) / goal.scale;
                 // With residuals offᵖ, slopes are p·offᵖ⁻¹ times those of the difference.
@@ -148,6 +164,9 @@ impl System {
                     line.iter_mut().zip(slopes).for_each(|(cell, other)| *cell += weighted * other);
                 }
             }
+        }
+        if let Some(shift) = &shift {
+            with_ground.eliminate(shift, &mut matrix);
         }
         if let Some(prior) = goal.prior {
             let values = numbers(model, shadows);

@@ -13,6 +13,7 @@ mod exchange;
 mod field;
 mod fields;
 mod forward;
+mod ground;
 mod least_squares;
 mod masks;
 mod matching;

@@ -37,6 +37,7 @@ pub fn rounded(model: &Model<'_>, target: &[PremultipliedLayer], candidate: &Can
                     scale: candidate.worst.max(1e-9),
                     prior: None,
                     held: &held,
+                    is_ground_free: false,
                 };
                 refine(model, &goal, &mut shadows, STEPS);
                 let made_up = with(model, target, shadows);

@@ -136,7 +136,14 @@ impl Search<'_> {
     }
 
     fn best(&self, starts: Vec<Vec<Shadow>>) -> Candidate {
-        let goal = Objective { target: self.target, power: 1, scale: 1.0, prior: None, held: &[] };
+        let goal = Objective {
+            target: self.target,
+            power: 1,
+            scale: 1.0,
+            prior: None,
+            held: &[],
+            is_ground_free: false,
+        };
         let slow = self.model.field.is_slow();
         let (steps, levelled) = if slow { (TRIED_SLOWLY, 1) } else { (TRIED, LEVELLED) };
         let mut tried: Vec<(f64, Vec<Shadow>)> = parallel_map(&starts, |start| {
@@ -166,7 +173,7 @@ pub fn levelled(model: &Model<'_>, target: &[PremultipliedLayer], mut shadows: V
     let mut best = candidate(shadows.clone());
     for (power, steps) in STAGES {
         let scale = worst(model, target, &shadows).max(1e-9);
-        let goal = Objective { target, power, scale, prior: None, held: &[] };
+        let goal = Objective { target, power, scale, prior: None, held: &[], is_ground_free: false };
         refine(model, &goal, &mut shadows, steps);
         let refined = candidate(shadows.clone());
         if refined.worst < best.worst {

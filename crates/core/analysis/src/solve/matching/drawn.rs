@@ -3,9 +3,8 @@
 
 use super::coats;
 use super::found::{MatchedPicture, MatchedStack};
-use super::pixels::{Colour, apart};
+use super::pixels::Colour;
 use super::place::PlacedBox;
-use super::side::{FoundSide, PictureSide};
 use crate::asset::Assets;
 use crate::chromium;
 use crate::colour::Rgba;
@@ -109,44 +108,5 @@ impl Drawn {
         let (x, y) = ((x.floor() as u32).checked_sub(self.left)?, (y.floor() as u32).checked_sub(self.top)?);
         let [r, g, b, a] = self.picture.at(x, y);
         (a == 255).then(|| [r, g, b].map(|channel| f64::from(channel) / 255.0))
-    }
-}
-
-impl PictureSide<'_> {
-    /// A stack refined once more, with what a browser's drawing of it has more than the closed form taken as right; in numbers as
-    /// people type them where it is to be rounded.
-    pub fn exchanged(&self, found: &FoundSide, drawn: &Drawn, is_rounded: bool) -> FoundSide {
-        let mut looks = self.looks_rounded();
-        let rest = self.rest(&looks, found);
-        for ((target, rest), (x, y)) in looks.target.iter_mut().zip(rest).zip(&looks.places) {
-            if let Some(drawn) = drawn.at(*x, *y) {
-                for channel in 0..3 {
-                    let seen = target[channel] - rest[channel];
-                    target[channel] += seen - drawn[channel];
-                }
-            }
-        }
-        let refined = self.refined_on(&looks, found);
-        if is_rounded { self.rounded_on(&looks, &refined) } else { refined }
-    }
-
-    /// How far the closed form of a stack is off at the pixels that are looked at, and how many each stands for.
-    pub fn offs_undrawn(&self, found: &FoundSide) -> Vec<(f64, f64)> {
-        let looks = self.looks_closely();
-        let sizes = self.rest(&looks, found).into_iter().map(|rest| apart(rest, [0.0; 3]));
-        sizes.zip(looks.weights()).map(|(size, weight)| (size, weight * weight)).collect()
-    }
-
-    /// How far a drawing is off at the pixels that are looked at, and how many each stands for.
-    pub fn offs(&self, found: &FoundSide, drawn: &Drawn) -> Vec<(f64, f64)> {
-        let looks = self.looks_closely();
-        let under = |x: f64, y: f64| found.under.at(x, y);
-        let all = looks.places.iter().zip(&looks.target).zip(looks.weights());
-        let off = |(((x, y), target), weight): ((&(f64, f64), &[f64; 4]), &f64)| {
-            let drawn = drawn.at(*x, *y).unwrap_or_else(|| under(*x, *y));
-            let off = (0..3).map(|channel| (target[channel] - drawn[channel]).abs()).fold(0.0, f64::max);
-            (off, weight * weight)
-        };
-        all.map(off).collect()
     }
 }

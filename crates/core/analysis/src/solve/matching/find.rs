@@ -13,20 +13,55 @@ const BOXES: usize = 30;
 /// The least side of an element, in px.
 const LEAST_SIDE: f64 = 12.0;
 
-/// The box with an edge all around it; nothing where a picture has none.
-pub fn find(pixels: &Pixels) -> Option<PlacedBox> {
+/// The boxes with an edge all around them, the likeliest first; others only where they are nearly as likely.
+pub fn find(pixels: &Pixels) -> Vec<PlacedBox> {
     let (across, down) = (Steps::across(pixels), Steps::down(pixels));
     let mut boxes = candidates(&across, &down);
     boxes.sort_by(|a, b| b.1.total_cmp(&a.1));
     boxes.truncate(BOXES);
-    let scored = parallel_map(&boxes, |(place, _)| {
-        let near = (-7..=7).map(|by| place.radius + 2.0 * f64::from(by));
-        let near = near.filter(|radius| (0.0..=place.most_radius()).contains(radius));
-        let place = best_radius(pixels, *place, near.chain([place.most_radius()]));
-        (place, sides(&across, &down, &place) * evenness(pixels, &place).powi(4))
+    let near = |place: &PlacedBox| {
+        let (place, most) = (*place, place.most_radius());
+        let near = (-7..=7).map(move |by| place.radius + 2.0 * f64::from(by));
+        near.filter(move |radius| (0.0..=most).contains(radius)).chain([most])
+    };
+    let score = |place: PlacedBox| (place, sides(&across, &down, &place) * evenness(pixels, &place).powi(4));
+    let mut scored = parallel_map(&boxes, |(place, _)| score(best_radius(pixels, *place, near(place))));
+    scored.sort_by(|a, b| b.1.total_cmp(&a.1));
+    scored.truncate(LIKELY);
+    let mut closely = parallel_map(&scored, |(place, _)| {
+        let radii = near(place).map(|radius| scored_closely(pixels, PlacedBox { radius, ..*place }));
+        score(best_of(radii).map_or(*place, |best| best.0))
     });
-    let best = scored.into_iter().max_by(|a, b| a.1.total_cmp(&b.1))?;
-    Some(with_radius(pixels, best.0))
+    closely.sort_by(|a, b| b.1.total_cmp(&a.1));
+    let Some(&(best, most)) = closely.first() else { return Vec::new() };
+    let others = closely[1..].iter().filter(|(_, score)| *score > OTHER * most).map(|(place, _)| *place);
+    let mut found = vec![best];
+    found.extend(others.filter(|place| is_elsewhere(place, &best)).take(2));
+    found.into_iter().map(|place| with_radius(pixels, place)).collect()
+}
+
+/// Boxes that are looked at closely, and the share of the best one's likeliness from which another may be it.
+const LIKELY: usize = 8;
+const OTHER: f64 = 0.7;
+
+/// Whether a side lies farther away than a border is wide.
+fn is_elsewhere(place: &PlacedBox, other: &PlacedBox) -> bool {
+    let sides = [
+        place.left - other.left,
+        place.top - other.top,
+        place.right() - other.right(),
+        place.bottom() - other.bottom(),
+    ];
+    sides.into_iter().any(|by| by.abs() > 2.0 * BORDER as f64)
+}
+
+/// How much all of a box's outline is an even edge.
+fn scored_closely(pixels: &Pixels, place: PlacedBox) -> (PlacedBox, f64) {
+    (place, edge_energy(pixels, &place) * evenness(pixels, &place).powi(4))
+}
+
+fn best_of(all: impl Iterator<Item = (PlacedBox, f64)>) -> Option<(PlacedBox, f64)> {
+    all.max_by(|a, b| a.1.total_cmp(&b.1))
 }
 
 /// Boxes between the lines that are edges, each with its best radius of some, and how much its sides are edges.
@@ -84,7 +119,7 @@ fn evenness(pixels: &Pixels, place: &PlacedBox) -> f64 {
         let length = dot(mean, mean).max(1e-9);
         let Some(own) = median(inside) else { continue };
         for (step, inside) in steps.iter().zip(inside) {
-            let is_edge = dot(*step, mean) > 0.3 * length && length > FAINT * FAINT;
+            let is_edge = dot(*step, mean) > 0.3 * length && length > EDGE * EDGE;
             // Along one side the inside is even; from side to side an inner shadow may change it.
             let is_even = apart(*inside, own) < 0.08 || apart(*inside, usual) < 0.08;
             good += f64::from(u8::from(is_edge && is_even));
@@ -96,6 +131,9 @@ fn evenness(pixels: &Pixels, place: &PlacedBox) -> f64 {
 
 /// A step that is not seen.
 const FAINT: f64 = 1.0 / 255.0;
+
+/// The least step of an edge: slopes of shadows have less.
+const EDGE: f64 = 2.0 / 255.0;
 
 fn dot(a: Colour, b: Colour) -> f64 {
     a.into_iter().zip(b).map(|(a, b)| a * b).sum()
@@ -190,12 +228,13 @@ fn is_edge(pixels: &Pixels, side: &[OutlinePlace], width: usize) -> bool {
 /// Half pixels of radius that are tried.
 const STEP: f64 = 0.5;
 
-/// The radius at which a box's corners are most an edge.
+/// The radius at which a box's corners are most an edge, and evenly so.
 fn with_radius(pixels: &Pixels, place: PlacedBox) -> PlacedBox {
     let most = place.most_radius();
-    let count = (most / STEP) as usize;
-    let radii = (0..=count).map(|number| number as f64 * STEP);
-    best_radius(pixels, place, radii)
+    let radii: Vec<f64> = (0..=(most / STEP) as usize).map(|number| number as f64 * STEP).collect();
+    let scored =
+        parallel_map(&radii, |radius| scored_closely(pixels, PlacedBox { radius: *radius, ..place }));
+    best_of(scored.into_iter()).map_or(place, |best| best.0)
 }
 
 fn with_radius_near(pixels: &Pixels, place: PlacedBox) -> PlacedBox {
@@ -204,17 +243,70 @@ fn with_radius_near(pixels: &Pixels, place: PlacedBox) -> PlacedBox {
 }
 
 fn best_radius(pixels: &Pixels, place: PlacedBox, radii: impl Iterator<Item = f64>) -> PlacedBox {
-    let energy = |place: &PlacedBox| -> f64 {
-        let of_part = |part: &Vec<OutlinePlace>| {
-            let mut sum = [0.0; 3];
-            for place in part {
-                let step = step(pixels, place);
-                sum.iter_mut().zip(step).for_each(|(sum, step)| *sum += step);
-            }
-            dot(sum, sum) / part.len().max(1) as f64
-        };
-        place.outline().iter().map(of_part).sum()
+    let scored =
+        radii.map(|radius| PlacedBox { radius, ..place }).map(|place| (place, edge_energy(pixels, &place)));
+    best_of(scored).map_or(place, |best| best.0)
+}
+
+/// How much a box's outline is an edge.
+fn edge_energy(pixels: &Pixels, place: &PlacedBox) -> f64 {
+    let of_part = |part: &Vec<OutlinePlace>| {
+        let mut sum = [0.0; 3];
+        for place in part {
+            let step = step(pixels, place);
+            sum.iter_mut().zip(step).for_each(|(sum, step)| *sum += step);
+        }
+        dot(sum, sum) / part.len().max(1) as f64
     };
-    let scored = radii.map(|radius| PlacedBox { radius, ..place }).map(|place| (place, energy(&place)));
-    scored.max_by(|a, b| a.1.total_cmp(&b.1)).map_or(place, |best| best.0)
+    place.outline().iter().map(of_part).sum()
+}
+
+/// The box whose border is a ring of one colour, of which another box's sides are the inner edge on some sides and the outer one on
+/// the others: where a border has the colour of the shadow beside it, only its inner edge is seen.
+pub fn ringed(pixels: &Pixels, place: PlacedBox, density: f64) -> Option<PlacedBox> {
+    let step = density.round().max(1.0) as usize;
+    let widths = (1..=BORDER).rev().map(|width| width * step);
+    let mut found = widths.filter_map(|width| ring(pixels, &place, width));
+    found.next()
+}
+
+fn ring(pixels: &Pixels, place: &PlacedBox, width: usize) -> Option<PlacedBox> {
+    let sides = place.outline();
+    let long: Vec<usize> = (0..4).filter(|side| sides[*side].len() > LEAST_LINE).collect();
+    let noise = 2.0 * pixels.noise();
+    let at = |side: usize, depth: f64| -> Colour {
+        let colours: Vec<Colour> = sides[side].iter().map(|place| inward(pixels, place, depth)).collect();
+        median(&colours).unwrap_or_default()
+    };
+    // The colour of a ring that begins at a depth, where it has one, and the steps at its outer and its inner edge.
+    let ring_at = |side: usize, start: f64| {
+        let colours: Vec<Colour> = (0..width).map(|depth| at(side, start + depth as f64 + 0.5)).collect();
+        let is_even = colours.iter().all(|colour| apart(*colour, colours[0]) <= noise / 2.0);
+        let before = apart(at(side, start - 0.5), colours[0]);
+        let after = apart(at(side, start + width as f64 + 0.5), colours[0]);
+        (is_even && after > noise).then_some((colours[0], before))
+    };
+    let both: Vec<[Option<(Colour, f64)>; 2]> =
+        long.iter().map(|side| [ring_at(*side, 0.0), ring_at(*side, -(width as f64))]).collect();
+    let of =
+        |colour: Colour, ring: &Option<(Colour, f64)>| ring.filter(|ring| apart(ring.0, colour) <= noise);
+    let colours = both.iter().flatten().flatten().map(|ring| ring.0);
+    let mut moves = colours.filter_map(|colour| {
+        let all: Option<Vec<(bool, f64)>> = both
+            .iter()
+            .map(|[outer, inner]| {
+                let outer = of(colour, outer).map(|ring| (false, ring.1));
+                outer.or_else(|| of(colour, inner).map(|ring| (true, ring.1)))
+            })
+            .collect();
+        let all = all?;
+        let is_seen = all.iter().any(|(_, step)| *step > 2.0 * noise);
+        let is_moved = all.iter().any(|(moves, _)| *moves);
+        (is_seen && is_moved).then_some(all)
+    });
+    let moves = moves.next()?;
+    let of_side = |side: usize| long.iter().position(|long| *long == side).map(|at| moves[at].0);
+    let all = moves.iter().all(|(moves, _)| *moves);
+    let moves = std::array::from_fn(|side| of_side(side).unwrap_or(all));
+    Some(with_radius_near(pixels, moved(*place, moves, width as f64)))
 }

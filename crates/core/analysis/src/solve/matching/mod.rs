@@ -1,25 +1,30 @@
 //! Stacks from pictures: the box of an element, what it lies on, its fill and border, and its shadows (docs/measuring.md,
 //! "Pictures").
 
+mod best;
 mod border;
 mod coats;
 mod drawn;
 mod element;
 mod find;
 mod found;
+mod looked;
 mod mask;
 mod notes;
 mod pixels;
 mod place;
 mod radius;
 mod rounding;
+mod settling;
 mod side;
 mod starts;
 mod steps;
+mod typed;
 
 use drawn::Drawing;
-use element::{Element, cost};
+use element::Element;
 use pixels::Pixels;
+use settling::suggested;
 
 pub use coats::coats;
 pub use drawn::drawn_match;
@@ -38,7 +43,7 @@ pub fn match_picture(request: &MatchRequest<'_>) -> Option<MatchedPicture> {
         return None;
     }
     let pixels = Pixels::new(request.picture, request.is_compressed);
-    let element = Element::found(&pixels, request)?;
+    let mut element = Element::found(&pixels, request)?;
     let by_count = element.by_count();
     let suggested = suggested(&by_count);
     let Drawing { place, ground, fill, border, .. } = element.drawing();
@@ -53,11 +58,4 @@ pub fn match_picture(request: &MatchRequest<'_>) -> Option<MatchedPicture> {
         suggested,
         notes: notes.unwrap_or_default(),
     })
-}
-
-/// The first stack that is as good as whole 255ths are, or nearly as good as the best.
-fn suggested(all: &[MatchedStack]) -> usize {
-    let least = all.iter().map(|stack| cost(&stack.error)).fold(f64::INFINITY, f64::min);
-    let is_exact = |stack: &MatchedStack| stack.error.mean <= 0.3 && stack.error.p99 <= 1.5;
-    all.iter().position(|stack| is_exact(stack) || cost(&stack.error) <= least * 1.12 + 0.06).unwrap_or(0)
 }

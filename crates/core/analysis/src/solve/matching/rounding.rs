@@ -4,9 +4,22 @@ use crate::solve::forward::{Model, PremultipliedLayer};
 use crate::solve::least_squares::{Objective, refine};
 use crate::solve::shadow::{Parameter, Shadow};
 
-/// How much farther off a stack may be for a rounder number, in shares, and in 255ths that no screen shows.
-const SHARE: f64 = 1.004;
-const MORE: f64 = 0.02 / 255.0;
+/// How much farther off a stack may be for a rounder number.
+#[derive(Debug, Clone, Copy)]
+pub struct Tolerance {
+    /// In shares of what it is off.
+    share: f64,
+    /// From 0 to 1.
+    more: f64,
+}
+
+impl Tolerance {
+    /// As much as no screen shows.
+    pub const UNSEEN: Self = Self { share: 1.004, more: 0.02 / 255.0 };
+    /// As much as whole 255ths make of it by chance: with these numbers a picture was drawn, or could have been.
+    pub const BY_CHANCE: Self = Self { share: 1.0, more: 0.002 / 255.0 };
+}
+
 /// Steps in which the other numbers make up for a rounded one.
 const STEPS: usize = 3;
 
@@ -17,6 +30,7 @@ pub struct Rounding<'a> {
     pub density: f64,
     /// How far a stack is off.
     pub off: &'a dyn Fn(&[Shadow]) -> f64,
+    pub tolerance: Tolerance,
 }
 
 impl Rounding<'_> {
@@ -24,7 +38,7 @@ impl Rounding<'_> {
     pub fn rounded(&self, shadows: &[Shadow]) -> Vec<Shadow> {
         let mut best = shadows.to_vec();
         let mut held = Vec::new();
-        let most = (self.off)(&best) * SHARE + MORE;
+        let most = (self.off)(&best) * self.tolerance.share + self.tolerance.more;
         for number in 0..best.len() {
             self.try_black(&mut best, number, &mut held, most);
         }
@@ -85,7 +99,14 @@ impl Rounding<'_> {
         most: f64,
     ) -> bool {
         if (self.off)(&shadows) > most {
-            let goal = Objective { target: self.target, power: 1, scale: 1.0, prior: None, held };
+            let goal = Objective {
+                target: self.target,
+                power: 1,
+                scale: 1.0,
+                prior: None,
+                held,
+                is_ground_free: false,
+            };
             refine(self.model, &goal, &mut shadows, STEPS);
         }
         let does = (self.off)(&shadows) <= most;

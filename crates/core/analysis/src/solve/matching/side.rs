@@ -6,7 +6,7 @@
 use super::mask::Mask;
 use super::pixels::{Colour, Pixels, Sample, Smooth, apart, median};
 use super::place::PlacedBox;
-use super::rounding::Rounding;
+use super::rounding::{Rounding, Tolerance};
 use crate::limits;
 use crate::parallel::parallel_map;
 use crate::solve::boxes::BoxField;
@@ -37,6 +37,7 @@ pub struct PictureSide<'a> {
 }
 
 /// Pixels that are looked at, with what is seen there.
+#[derive(Clone)]
 pub struct Looks {
     pub field: BoxField,
     pub target: Vec<PremultipliedLayer>,
@@ -69,6 +70,22 @@ const LEAST: f64 = 0.005;
 /// A picture of whole 255ths is off by so much from the colours it shows.
 const WHOLE: f64 = 0.33 / 255.0;
 
+/// How shadows may move.
+pub struct Moves<'a> {
+    /// At most so many times.
+    pub steps: usize,
+    /// With what is under them.
+    pub is_ground_free: bool,
+    /// All but these numbers of theirs, by shadow and by parameter.
+    pub held: &'a [(usize, usize)],
+}
+
+impl Moves<'_> {
+    fn free(steps: usize) -> Self {
+        Self { steps, is_ground_free: true, held: &[] }
+    }
+}
+
 impl PictureSide<'_> {
     /// Stacks that were found refined once more, after pixels were left out.
     pub fn again(&self, found: &[FoundSide]) -> Vec<FoundSide> {
@@ -90,7 +107,7 @@ impl PictureSide<'_> {
             let starts = self.starts(&few, smaller);
             let tried = parallel_map(&starts, |start| {
                 let mut shadows = start.clone();
-                let off = self.refined(&few, smaller.under, &mut shadows, TRIED);
+                let off = self.refined(&few, smaller.under, &mut shadows, &Moves::free(TRIED));
                 (off, shadows)
             });
             let Some(best) = tried.into_iter().min_by(|a, b| a.0.total_cmp(&b.0)) else { break };
@@ -121,7 +138,7 @@ impl PictureSide<'_> {
         for _ in 0..turns {
             let before = off;
             if !shadows.is_empty() {
-                self.refined(looks, under, &mut shadows, STEPS);
+                self.refined(looks, under, &mut shadows, &Moves::free(STEPS));
             }
             under = self.under(looks, &shadows).unwrap_or(under);
             off = self.off(looks, under, &shadows);
@@ -132,21 +149,25 @@ impl PictureSide<'_> {
         FoundSide { shadows, under, off }
     }
 
-    /// A stack refined for some pixels.
-    pub fn refined_on(&self, looks: &Looks, found: &FoundSide) -> FoundSide {
+    /// A stack refined for some pixels, with what is under it where that is not settled yet.
+    pub fn refined_on(&self, looks: &Looks, found: &FoundSide, is_ground_free: bool) -> FoundSide {
         let mut shadows = found.shadows.clone();
-        let off = self.refined(looks, found.under.in_8_bits(), &mut shadows, STEPS);
-        FoundSide { shadows, under: found.under, off }
+        let under = found.under.in_8_bits();
+        let off =
+            self.refined(looks, under, &mut shadows, &Moves { steps: STEPS, is_ground_free, held: &[] });
+        let free = is_ground_free.then(|| self.under(looks, &shadows)).flatten();
+        FoundSide { shadows, under: free.unwrap_or(under), off }
     }
 
     /// A stack in numbers as people type them, in CSS px, where that is no farther off on some pixels.
-    pub fn rounded_on(&self, looks: &Looks, found: &FoundSide) -> FoundSide {
+    pub fn rounded_on(&self, looks: &Looks, found: &FoundSide, tolerance: Tolerance) -> FoundSide {
         let under = found.under.in_8_bits();
         let ground = under_places(looks, under);
         let freedom = self.freedom();
         let model = self.model(&looks.field, &freedom, Some(&ground));
         let off = |shadows: &[Shadow]| self.off(looks, under, shadows);
-        let rounding = Rounding { model: &model, target: &looks.target, density: self.density, off: &off };
+        let (target, density) = (&looks.target[..], self.density);
+        let rounding = Rounding { model: &model, target, density, off: &off, tolerance };
         let shadows = rounding.rounded(&found.shadows);
         FoundSide { off: off(&shadows), shadows, under: found.under }
     }
@@ -161,11 +182,14 @@ impl PictureSide<'_> {
         self.looks(MANY)
     }
 
-    pub fn refined(&self, looks: &Looks, under: Smooth, shadows: &mut Vec<Shadow>, steps: usize) -> f64 {
+    /// Moves shadows, and tells how far they are off then.
+    pub fn refined(&self, looks: &Looks, under: Smooth, shadows: &mut Vec<Shadow>, moves: &Moves<'_>) -> f64 {
         let ground = under_places(looks, under);
         let freedom = self.freedom();
         let model = self.model(&looks.field, &freedom, Some(&ground));
-        let goal = Objective { target: &looks.target, power: 1, scale: 1.0, prior: None, held: &[] };
+        let Moves { steps, is_ground_free, held } = *moves;
+        let goal =
+            Objective { target: &looks.target, power: 1, scale: 1.0, prior: None, held, is_ground_free };
         refine(&model, &goal, shadows, steps);
         self.off(looks, under, shadows)
     }
@@ -211,6 +235,11 @@ impl PictureSide<'_> {
             std::array::from_fn(|channel| target[channel] - seen[channel])
         };
         looks.target.iter().zip(seen).map(less).collect()
+    }
+
+    /// How far a stack is off.
+    pub fn off_of(&self, looks: &Looks, found: &FoundSide) -> f64 {
+        self.off(looks, found.under, &found.shadows)
     }
 
     fn off(&self, looks: &Looks, under: Smooth, shadows: &[Shadow]) -> f64 {
@@ -259,18 +288,24 @@ impl PictureSide<'_> {
     fn looks(&self, most: usize) -> Looks {
         let mut growth = 0.04;
         loop {
-            let looks = self.looks_with(growth);
-            if looks.places.len() <= most || growth > 2.0 {
+            let is_last = growth > 2.0;
+            let looks = self.looks_with(growth, if is_last { usize::MAX / SHARE } else { most });
+            if let Some(looks) = looks.filter(|looks| is_last || looks.places.len() <= most) {
                 return looks;
             }
             growth *= 1.35;
         }
     }
 
-    fn looks_with(&self, growth: f64) -> Looks {
+    /// Places that lie the farther apart, the farther away they are; nothing where they are many more than `most`.
+    fn looks_with(&self, growth: f64, most: usize) -> Option<Looks> {
         let PlacedBox { left, top, width, height, .. } = self.place;
         let xs = lines(left, width, self.pixels.width as f64, growth);
         let ys = lines(top, height, self.pixels.height as f64, growth);
+        // Of this many, enough are on this side.
+        if xs.len() * ys.len() > SHARE * most {
+            return None;
+        }
         let (mut places, mut weights, mut target) = (Vec::new(), Vec::new(), Vec::new());
         for (y, tall) in &ys {
             for (x, wide) in &xs {
@@ -285,7 +320,7 @@ impl PictureSide<'_> {
         }
         let own: Vec<(f64, f64)> = places.iter().map(|(x, y)| (x - left, y - top)).collect();
         let field = BoxField::along(self.place.shape(), &own, weights);
-        Looks { field, target, places }
+        Some(Looks { field, target, places })
     }
 
     /// Whether a pixel is wholly on this side, and of nothing else.
@@ -351,6 +386,9 @@ impl PictureSide<'_> {
         f64::from(count) / sizes.len().max(1) as f64
     }
 }
+
+/// At least one in so many places on the lines that are looked at is on a side.
+const SHARE: usize = 16;
 
 /// Pixels through which the outline may run lie so near it.
 const BESIDE: f64 = 1.0;

@@ -151,7 +151,14 @@ impl Fit {
         let (field, freedom) = (&self.field, &self.freedom);
         let model = Model { field, side: Side::Outside, freedom, coloured: false, ground: None };
         let scale = worst(&model, &self.target, shadows).max(1e-9);
-        let goal = Objective { target: &self.target, power, scale, prior: None, held: self.held };
+        let goal = Objective {
+            target: &self.target,
+            power,
+            scale,
+            prior: None,
+            held: self.held,
+            is_ground_free: false,
+        };
         refine(&model, &goal, shadows, steps);
         let seen = shadows.iter().copied().filter(|shadow| self.is_near(shadow) && self.is_seen(shadow));
         let shadows: Vec<Shadow> = seen.map(tidied).collect();
