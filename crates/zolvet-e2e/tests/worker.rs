@@ -53,7 +53,8 @@ const [questions] = arguments; const done = arguments[arguments.length - 1];
     bytes += worker.length;
     const same = status === response.status && worker.length === service.length && worker.every((byte, i) => byte === service[i]);
     if (!same) {
-      const said = (found) => new TextDecoder().decode(found.slice(0, 300));
+      const first = Math.max(0, worker.findIndex((byte, i) => byte !== service[i]) - 80);
+      const said = (found) => new TextDecoder().decode(found.slice(first, first + 300));
       differing.push({ path, question: body.slice(0, 3000), status: [status, response.status], worker: said(worker), service: said(service) });
     }
   }

@@ -70,9 +70,16 @@ struct Typing<'a> {
 /// Greys that are tried, of 255: rounding tells them apart only near by.
 const GREYS: [f64; 3] = [16.0, 32.0, 64.0];
 
-/// Drawings that a search may take.
-const DRAWN_OF_ONE: usize = 80;
-const DRAWN_OF_MORE: usize = 40;
+/// How much farther off greys may be that are tried, in shares and from 0 to 1.
+const GREYER: f64 = 1.2;
+const SLIGHTLY: f64 = 0.03 / 255.0;
+
+/// Drawings that a search may take: for black, for each grey, and for a colour.
+const DRAWN_BLACK: usize = 60;
+const DRAWN_GREY: usize = 24;
+const DRAWN_COLOURED: usize = 40;
+/// What is off by less is as good as drawn with the same numbers.
+const UNSEEN: f64 = 0.12 / 255.0;
 
 /// How often lengths and opacities are looked for in turn.
 const PASSES: usize = 3;
@@ -80,23 +87,21 @@ const PASSES: usize = 3;
 impl Typing<'_> {
     /// The nearest of black shadows, greys where there is one shadow, and any colour; black where that is nearly as near.
     fn best(self) -> Self {
-        let black = self.in_grey(0.0).map(Self::typed);
-        if let Some(black) = black.as_ref().filter(|black| black.is_exact()) {
+        let black = self.in_grey(0.0).map(|black| black.typed(DRAWN_BLACK));
+        if let Some(black) = black.as_ref().filter(|black| black.off() < UNSEEN) {
             return black.clone();
         }
         let greys: &[f64] = if self.now[self.at].shadows.len() == 1 { &GREYS } else { &[] };
-        let greys = greys.iter().filter_map(|grey| self.in_grey(*grey)).map(Self::typed);
-        let greys = greys.map(|grey| Self { is_coloured: true, ..grey }.typed());
-        let of = |typing: &Self| typing.least.unwrap_or(f64::INFINITY);
-        let coloured = greys.min_by(|a, b| of(a).total_cmp(&of(b)));
-        let any =
-            if coloured.as_ref().is_some_and(Self::is_exact) { None } else { Some(self.clone().typed()) };
-        let coloured = [coloured, any].into_iter().flatten().min_by(|a, b| of(a).total_cmp(&of(b)));
-        match (black, coloured) {
-            (Some(black), Some(coloured)) if of(&black) > of(&coloured) * LIKELY => coloured,
-            (Some(black), _) => black,
-            (None, coloured) => coloured.unwrap_or(self),
-        }
+        let greys = greys.iter().filter_map(|grey| self.in_grey(*grey)).map(|grey| grey.typed(DRAWN_GREY));
+        let grey = greys.min_by(|a, b| a.off().total_cmp(&b.off()));
+        let coloured = self.typed(DRAWN_COLOURED);
+        let grey = grey.filter(|grey| grey.off() < coloured.off());
+        let coloured = grey.map_or(coloured, |grey| Self { is_coloured: true, ..grey }.typed(DRAWN_COLOURED));
+        black.filter(|black| black.off() <= coloured.off() * LIKELY).unwrap_or(coloured)
+    }
+
+    fn off(&self) -> f64 {
+        self.least.unwrap_or(f64::INFINITY)
     }
 
     fn is_exact(&self) -> bool {
@@ -112,16 +117,16 @@ impl Typing<'_> {
         let held = self.held(false);
         let moves = Moves { steps: 4 * STEPS, is_ground_free: false, held: &held[..] };
         greys.off = side.refined(&looks, greys.under, &mut greys.shadows, &moves);
-        let is_likely = greys.off <= side.off_of(&looks, &self.now[self.at]) * 1.5 + 0.1 / 255.0;
+        let is_likely = greys.off <= side.off_of(&looks, &self.now[self.at]) * GREYER + SLIGHTLY;
         let mut now = self.now.clone();
         now[self.at] = greys;
         is_likely.then(|| Self { now, is_coloured: false, ..self.clone() })
     }
 
     /// With numbers as people type them.
-    fn typed(mut self) -> Self {
+    fn typed(mut self, most: usize) -> Self {
         let side = &self.looked[self.at].side;
-        self.left = if self.now[self.at].shadows.len() == 1 { DRAWN_OF_ONE } else { DRAWN_OF_MORE };
+        self.left = most;
         self.takes(side.whole(&self.now[self.at]));
         for _ in 0..PASSES {
             let before = self.least;
