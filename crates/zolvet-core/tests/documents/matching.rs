@@ -74,6 +74,8 @@ fn single_shadows_are_found_with_their_numbers() {
         assert!((place.radius - 12.0).abs() <= 1.0, "{css}: {place:?}");
         let one = found.by_count.iter().find(|stack| stack.outside.len() == 1 && stack.inside.is_empty());
         let one = &one.unwrap().outside[0];
+        let has_one_zero = |length: f64| length != 0.0 || length.is_sign_positive();
+        assert!([one.dx, one.dy, one.blur, one.spread].into_iter().all(has_one_zero), "{css}: {one:?}");
         let colour = [channel / 255.0; 3];
         let wanted = strength(&Shadow { dx, dy, blur, spread, opacity, colour });
         assert!((one.dx - dx).abs() <= 0.5 && (one.dy - dy).abs() <= 0.5, "{css}: {one:?}");

@@ -158,11 +158,13 @@ impl<'a> Element<'a> {
     /// Shadows of a side in CSS px; those inside begin inside the border.
     pub fn in_px(&self, shadows: &[Shadow], side: usize) -> Vec<Shadow> {
         let border = if side == 1 { self.border.map_or(0.0, |border| border.width) } else { 0.0 };
+        // Zero has one sign: processors differ in which of two zeros is the greater one.
+        let length = |pixels: f64| round_to(pixels / self.density, 2) + 0.0;
         let in_px = |shadow: &Shadow| Shadow {
-            dx: round_to(shadow.dx / self.density, 2),
-            dy: round_to(shadow.dy / self.density, 2),
-            blur: round_to(shadow.blur / self.density, 2),
-            spread: round_to((shadow.spread - border) / self.density, 2),
+            dx: length(shadow.dx),
+            dy: length(shadow.dy),
+            blur: length(shadow.blur),
+            spread: length(shadow.spread - border),
             ..*shadow
         };
         shadows.iter().map(in_px).collect()
