@@ -1,5 +1,4 @@
-//! Stacks as a browser draws them, and refined until that is what a picture shows: the closed form knows nothing of the 8 bits that
-//! a browser rounds to after each shadow.
+//! Elements with their stacks as a browser draws them.
 
 use super::coats;
 use super::found::{MatchedPicture, MatchedStack};
